@@ -1,0 +1,1 @@
+"""The rules and computation of the job, free of interface code."""

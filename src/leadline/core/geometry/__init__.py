@@ -1,0 +1,1 @@
+"""Geometry on NumPy alone: planes, section curves, frames, laws, the motion."""

@@ -1,0 +1,138 @@
+"""Edges of a section: exact planar NURBS curves.
+
+Arcs are split at most every quarter turn, because a curve with an inner sharp knot (a circle as one
+nine-point quadratic) gives faces that later kernel operations refuse.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy.interpolate import BSpline
+
+from leadline.core.geometry.plane import Array
+
+
+@dataclass(frozen=True)
+class Edge:
+    """A planar NURBS curve of one origin.
+
+    ``control`` has shape (n, 2), ``weights`` (n,), ``knots`` (n + degree + 1,). ``arc`` holds centre and
+    radius when the edge is circular. ``origin`` names the sketch entity that it comes from.
+    """
+
+    control: Array
+    weights: Array
+    knots: Array
+    degree: int
+    origin: str
+    arc: tuple[float, float, float] | None = None
+
+    @cached_property
+    def _homogeneous(self) -> BSpline:
+        columns = np.column_stack([self.control * self.weights[:, None], self.weights])
+        return BSpline(self.knots, columns, self.degree)
+
+    @property
+    def domain(self) -> tuple[float, float]:
+        return float(self.knots[self.degree]), float(self.knots[-self.degree - 1])
+
+    @property
+    def straight(self) -> bool:
+        return self.degree == 1 and len(self.control) == 2
+
+    @property
+    def start(self) -> Array:
+        return self.control[0]
+
+    @property
+    def end(self) -> Array:
+        return self.control[-1]
+
+    def point(self, t: ArrayLike) -> Array:
+        """Points at parameters t (...), shape (..., 2)."""
+        h = self._homogeneous(np.asarray(t, dtype=float))
+        return np.asarray(h[..., :2] / h[..., 2:])
+
+    def derivative(self, t: ArrayLike) -> Array:
+        """First derivatives at parameters t (...), shape (..., 2)."""
+        t = np.asarray(t, dtype=float)
+        h, d = self._homogeneous(t), self._homogeneous(t, 1)
+        return np.asarray((d[..., :2] - h[..., :2] / h[..., 2:] * d[..., 2:]) / h[..., 2:])
+
+    def reversed(self) -> Edge:
+        a, b = self.domain
+        return replace(
+            self, control=self.control[::-1].copy(), weights=self.weights[::-1].copy(), knots=(a + b - self.knots)[::-1].copy()
+        )
+
+    def mapped(self, matrix: Array, shift: Array) -> Edge:
+        """The edge under the rigid map ``matrix @ p + shift`` (2, 2), (2,)."""
+        arc = None
+        if self.arc is not None:
+            cx, cy = matrix @ np.array(self.arc[:2]) + shift
+            arc = (float(cx), float(cy), self.arc[2])
+        return replace(self, control=self.control @ matrix.T + shift, arc=arc)
+
+    def samples(self, chord: float) -> Array:
+        """Parameters from end to end, close enough that chords deviate by at most about ``chord`` mm."""
+        a, b = self.domain
+        if self.straight:
+            return np.array([a, b])
+        if self.arc is not None:
+            turn = math.acos(max(-1.0, min(1.0, 1 - min(1.0, 2 * (chord / self.arc[2])))))
+            n = max(2, math.ceil(self._arc_angle() / max(turn, 1e-3)))
+            return np.linspace(a, b, n + 1)
+        inner = np.unique(self.knots[self.degree : -self.degree])
+        return np.concatenate([_refined(self, p, q, chord) for p, q in zip(inner, inner[1:], strict=False)] + [[b]])
+
+    def _arc_angle(self) -> float:
+        assert self.arc is not None
+        v, w = (p - np.array(self.arc[:2]) for p in (self.start, self.end))
+        return abs(math.atan2(v[0] * w[1] - v[1] * w[0], float(v @ w)))
+
+
+def _refined(edge: Edge, a: float, b: float, chord: float) -> Array:
+    """Parameters on one smooth span, without its last."""
+    n = 2
+    while n < 64:
+        t = np.linspace(a, b, n + 1)
+        p, middle = edge.point(t), edge.point((t[1:] + t[:-1]) / 2)
+        if np.abs(middle - (p[1:] + p[:-1]) / 2).max() <= chord:
+            break
+        n *= 2
+    return np.linspace(a, b, n + 1)[:-1]
+
+
+def line_edge(start: ArrayLike, end: ArrayLike, origin: str) -> Edge:
+    control = np.array([start, end], dtype=float)
+    length = float(np.linalg.norm(control[1] - control[0]))
+    return Edge(control, np.ones(2), np.array([0, 0, length, length]), 1, origin)
+
+
+def arc_edges(center: ArrayLike, radius: float, start: float, sweep: float, origin: str) -> list[Edge]:
+    """A circular arc from angle ``start`` through ``sweep`` (rad, signed), in equal pieces of at most 90°."""
+    n = max(1, math.ceil(abs(sweep) / (math.pi / 2) - 1e-9))
+    c = np.asarray(center, dtype=float)
+    edges = []
+    for i in range(n):
+        a, b = start + sweep * i / n, start + sweep * (i + 1) / n
+        half = (b - a) / 2
+        w = math.cos(half)
+        corners = [(a, 1.0), ((a + b) / 2, 1 / w), (b, 1.0)]
+        control = np.array([c + radius * k * np.array([math.cos(g), math.sin(g)]) for g, k in corners])
+        knots = np.array([0, 0, 0, 1.0, 1, 1])
+        edges.append(Edge(control, np.array([1, w, 1]), knots, 2, origin, (float(c[0]), float(c[1]), radius)))
+    if abs(abs(sweep) - 2 * math.pi) < 1e-12:
+        edges[-1].control[-1] = edges[0].control[0]
+    return edges
+
+
+def spline_edge(spline: BSpline, origin: str) -> Edge:
+    """A non-rational spline with clamped ends as an edge."""
+    control = np.asarray(spline.c, dtype=float)
+    return Edge(control, np.ones(len(control)), np.asarray(spline.t, dtype=float), int(spline.k), origin)

@@ -1,0 +1,70 @@
+"""Triangles for display and for mesh files, with the names of the faces that they belong to."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from leadline.core.geometry.plane import Array
+
+Ints = NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class DisplayMesh:
+    """``points`` and ``normals`` (n, 3), ``triangles`` (m, 3), ``face`` (m,) an index into ``names``.
+
+    ``lines`` are the drawn edges, each a polyline (k, 3).
+    """
+
+    points: Array
+    normals: Array
+    triangles: Ints
+    face: Ints
+    names: list[str]
+    lines: list[Array]
+
+    def volume(self) -> float:
+        """Volume enclosed by the triangles, mm³."""
+        a, b, c = (self.points[self.triangles[:, k]] for k in range(3))
+        return float((a * np.cross(b, c)).sum() / 6)
+
+
+class MeshBuilder:
+    """Collects grids and triangles; faces of one name share one index."""
+
+    def __init__(self) -> None:
+        self._points: list[Array] = []
+        self._normals: list[Array] = []
+        self._triangles: list[Ints] = []
+        self._face: list[Ints] = []
+        self._names: dict[str, int] = {}
+        self._lines: list[Array] = []
+        self._count = 0
+
+    def add_grid(self, points: Array, normals: Array, name: str) -> None:
+        """A grid (rows along the path, columns along the section, 3), its normal to the right of travel."""
+        rows, columns = points.shape[:2]
+        at = np.arange(rows * columns).reshape(rows, columns)
+        a, b, c, d = at[:-1, :-1], at[:-1, 1:], at[1:, 1:], at[1:, :-1]
+        triangles = np.concatenate([np.stack([a, b, c], -1).reshape(-1, 3), np.stack([a, c, d], -1).reshape(-1, 3)])
+        self.add_triangles(points.reshape(-1, 3), normals.reshape(-1, 3), triangles, name)
+
+    def add_triangles(self, points: Array, normals: Array, triangles: Ints, name: str) -> None:
+        index = self._names.setdefault(name, len(self._names))
+        self._points.append(points)
+        self._normals.append(normals)
+        self._triangles.append(triangles.astype(np.int64) + self._count)
+        self._face.append(np.full(len(triangles), index, dtype=np.int64))
+        self._count += len(points)
+
+    def add_line(self, points: Array) -> None:
+        self._lines.append(points)
+
+    def mesh(self) -> DisplayMesh:
+        return DisplayMesh(
+            np.vstack(self._points), np.vstack(self._normals), np.vstack(self._triangles), np.concatenate(self._face),
+            list(self._names), self._lines,
+        )  # fmt: skip

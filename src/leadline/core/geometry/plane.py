@@ -1,0 +1,61 @@
+"""A plane with an origin and two axes in it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Plane:
+    """``origin``, ``x`` and ``y`` have shape (3,), mm; x and y are unit and square to each other."""
+
+    origin: Array
+    x: Array
+    y: Array
+
+    @property
+    def normal(self) -> Array:
+        return np.cross(self.x, self.y)
+
+    def to_space(self, xy: ArrayLike) -> Array:
+        """Points of the plane (..., 2) in space (..., 3)."""
+        p = np.asarray(xy, dtype=float)
+        return np.asarray(self.origin + p[..., :1] * self.x + p[..., 1:2] * self.y)
+
+    def direction(self, xy: ArrayLike) -> Array:
+        """Vectors of the plane (..., 2) in space (..., 3)."""
+        p = np.asarray(xy, dtype=float)
+        return np.asarray(p[..., :1] * self.x + p[..., 1:2] * self.y)
+
+    def to_plane(self, points: ArrayLike) -> Array:
+        """Points in space (..., 3) dropped square onto the plane, (..., 2)."""
+        d = np.asarray(points, dtype=float) - self.origin
+        return np.stack([d @ self.x, d @ self.y], axis=-1)
+
+    def height(self, points: ArrayLike) -> Array:
+        """Signed distance of points (..., 3) along the normal."""
+        return np.asarray((np.asarray(points, dtype=float) - self.origin) @ self.normal)
+
+    def as_dict(self) -> dict[str, Any]:
+        return {"origin": self.origin.tolist(), "x": self.x.tolist(), "y": self.y.tolist()}
+
+
+PRINCIPAL = {
+    "XY": Plane(np.zeros(3), np.array([1.0, 0, 0]), np.array([0, 1.0, 0])),
+    "XZ": Plane(np.zeros(3), np.array([1.0, 0, 0]), np.array([0, 0, 1.0])),
+    "YZ": Plane(np.zeros(3), np.array([0, 1.0, 0]), np.array([0, 0, 1.0])),
+}
+
+
+def any_square_to(direction: Array) -> Array:
+    """A unit vector square to ``direction``, the same for the same direction."""
+    axis = np.zeros(3)
+    axis[int(np.argmin(np.abs(direction)))] = 1.0
+    side = np.cross(direction, np.cross(axis, direction))
+    return np.asarray(side / np.linalg.norm(side))

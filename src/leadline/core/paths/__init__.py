@@ -1,0 +1,1 @@
+"""Paths: curves by station, made of pieces with known joints."""

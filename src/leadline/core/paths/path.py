@@ -1,0 +1,169 @@
+"""A path: pieces end to end, by station."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from scipy.optimize import brentq
+
+from leadline.core.geometry.plane import Array, Plane, any_square_to
+from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece, SplinePiece
+from leadline.core.problems import Problem
+from leadline.core.sketch.model import Arc, Circle, Line, Sketch, Spline
+from leadline.core.sketch.outline import arc_numbers, coordinates, single_chain
+from leadline.core.sketch.splines import chord_knots, through_points
+
+KINK = math.radians(0.05)
+
+
+@dataclass(frozen=True)
+class Joint:
+    """Between two pieces: where, and how they meet."""
+
+    station: float
+    kind: str  # "corner", "tangent" or "smooth" (equal curvature)
+    turn: float  # rad, at a corner
+
+
+class Path:
+    """Pieces that join end to end, with stations from 0 to ``length`` (mm)."""
+
+    def __init__(self, pieces: Sequence[Piece], closed: bool = False, up: Array | None = None) -> None:
+        self.pieces = list(pieces)
+        self.closed = closed
+        self.starts = np.concatenate([[0.0], np.cumsum([p.length for p in self.pieces])])
+        self.length = float(self.starts[-1])
+        self.up = up
+
+    def _gather(self, s: Array, method: str) -> Array:
+        s = np.atleast_1d(np.asarray(s, dtype=float))
+        out = np.empty((len(s), 3))
+        which = np.clip(np.searchsorted(self.starts, s, side="right") - 1, 0, len(self.pieces) - 1)
+        for i in np.unique(which):
+            mask = which == i
+            out[mask] = getattr(self.pieces[i], method)(np.clip(s[mask] - self.starts[i], 0, self.pieces[i].length))
+        return out
+
+    def point(self, s: Array) -> Array:
+        return self._gather(s, "point")
+
+    def tangent(self, s: Array) -> Array:
+        return self._gather(s, "tangent")
+
+    def curvature(self, s: Array) -> Array:
+        """Curvature vectors, 1/mm; at a joint, of the piece that begins there."""
+        return self._gather(s, "curvature")
+
+    @cached_property
+    def joints(self) -> list[Joint]:
+        """The joints between pieces, and the seam of a closed path at station 0."""
+        pairs = [(i, i + 1) for i in range(len(self.pieces) - 1)]
+        if self.closed:
+            pairs.append((len(self.pieces) - 1, 0))
+        return [self._joint(i, j) for i, j in pairs]
+
+    def _joint(self, i: int, j: int) -> Joint:
+        a, b = self.pieces[i], self.pieces[j]
+        end, start = np.array([a.length]), np.zeros(1)
+        t, u = a.tangent(end)[0], b.tangent(start)[0]
+        turn = math.atan2(float(np.linalg.norm(np.cross(t, u))), float(t @ u))
+        station = float(self.starts[j])
+        if turn > KINK:
+            return Joint(station, "corner", turn)
+        change = np.linalg.norm(a.curvature(end)[0] - b.curvature(start)[0])
+        return Joint(station, "smooth" if change < 1e-6 else "tangent", turn)
+
+    def start_normal(self) -> Array:
+        """The direction that a section's x axis has at the start: in the path's plane, if it has one."""
+        t = self.tangent(np.zeros(1))[0]
+        if self.up is not None and abs(float(self.up @ t)) < 0.99:
+            side = np.cross(self.up, t)
+            return np.asarray(side / np.linalg.norm(side))
+        return any_square_to(t)
+
+    def normal(self, s: Array, start: Array | None = None) -> Array:
+        """The start normal carried along the whole path without turning about it, shape (n, 3)."""
+        s = np.atleast_1d(np.asarray(s, dtype=float))
+        normal = self.start_normal() if start is None else start
+        out = np.empty((len(s), 3))
+        which = np.clip(np.searchsorted(self.starts, s, side="right") - 1, 0, len(self.pieces) - 1)
+        for i, piece in enumerate(self.pieces):
+            mask = which == i
+            ask = np.concatenate([np.clip(s[mask] - self.starts[i], 0, piece.length), [piece.length]])
+            carried = piece.carried(normal, ask)
+            out[mask] = carried[:-1]
+            normal = carried[-1]
+        return out
+
+    def plane_at(self, station: float) -> Plane:
+        """The plane square to the path at a station; its x axis is the carried start normal."""
+        s = np.array([station])
+        x, t = self.normal(s)[0], self.tangent(s)[0]
+        x = x - t * float(x @ t)
+        x = x / np.linalg.norm(x)
+        return Plane(self.point(s)[0], x, np.cross(t, x))
+
+    def crossings(self, plane: Plane) -> Array:
+        """Stations where the path goes through a plane (or ends on it), shape (k,)."""
+        s = self.samples()
+        h = plane.height(self.point(s))
+        tolerance = 1e-9 * max(1.0, self.length)
+        found = [float(v) for v in s[np.abs(h) <= tolerance]]
+        for i in np.flatnonzero((h[:-1] * h[1:] < 0) & (np.abs(h[:-1]) > tolerance) & (np.abs(h[1:]) > tolerance)):
+            found.append(self._root(plane, float(s[i]), float(s[i + 1])))
+        found.sort()
+        distinct = [v for i, v in enumerate(found) if i == 0 or v - found[i - 1] > 1e-6]
+        return np.array(distinct)
+
+    def _root(self, plane: Plane, a: float, b: float) -> float:
+        return float(brentq(lambda v: float(plane.height(self.point(np.array([v])))[0]), a, b, xtol=1e-12))
+
+    def samples(self, per_break: int = 32) -> Array:
+        """Stations dense enough to see every bend, joints included."""
+        parts = []
+        for start, piece in zip(self.starts, self.pieces, strict=False):
+            spans = piece.breaks() + start
+            parts += [np.linspace(a, b, per_break + 1)[:-1] for a, b in zip(spans, spans[1:], strict=False)]
+        return np.concatenate([*parts, [self.length]])
+
+
+
+def path_from_sketch(sketch: Sketch, plane: Plane, only: Sequence[str] | None = None) -> Path:
+    """The single chain of a solved sketch, in space. Raises Problem as ``single_chain`` does."""
+    chain = single_chain(sketch, only)
+    at = coordinates(sketch)
+    pieces = [_piece(e, f, at, plane) for e, f in zip(chain.entities, chain.forward, strict=True)]
+    if sum(p.length for p in pieces) > 1e6:
+        raise Problem("too-long", "The path is longer than 1 km.", "Check the unit of its sizes.")
+    return Path(pieces, chain.closed, plane.normal)
+
+
+def _piece(entity: Line | Arc | Circle | Spline, forward: bool, at: dict[str, Array], plane: Plane) -> Piece:
+    if isinstance(entity, Line):
+        ends = [plane.to_space(at[p]) for p in (entity.start, entity.end)]
+        if float(np.linalg.norm(ends[1] - ends[0])) < 1e-9:
+            raise Problem("no-length", f"Line {entity.id} has no length.", "Delete it.", items=[entity.id])
+        return LinePiece(*(ends if forward else ends[::-1]), origin=entity.id)
+    if isinstance(entity, Spline):
+        points = np.array([at[p] for p in entity.points])
+        if np.linalg.norm(np.diff(points, axis=0), axis=1).min() < 1e-9:
+            raise Problem("no-length", f"Two points of spline {entity.id} coincide.", "Move or delete one.", items=[entity.id])
+        knots = entity.knots or chord_knots(points)
+        if not forward:
+            points, knots = points[::-1], [knots[-1] - k for k in reversed(knots)]
+        return SplinePiece(through_points(knots, plane.to_space(points)), entity.id, plane.normal)
+    if isinstance(entity, Circle):
+        start, sweep, radius = 0.0, 2 * math.pi, entity.radius
+    else:
+        start, sweep, radius = arc_numbers(entity, at)
+    if not forward:
+        start, sweep = start + sweep, -sweep
+    u = np.array([math.cos(start), math.sin(start)])
+    v = np.array([-u[1], u[0]]) * math.copysign(1, sweep)
+    return ArcPiece(
+        plane.to_space(at[entity.center]), plane.direction(u), plane.direction(v), radius, abs(sweep), origin=entity.id
+    )

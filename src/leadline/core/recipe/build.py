@@ -1,0 +1,230 @@
+"""The build: step by step, only what changed, and never lost to one failing step.
+
+Each step has a key, the hash of its own evaluated inputs and its sources' keys. What a key made before is
+taken from memory; the solids of body steps are also kept in a store, so that another process finds them.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import time
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, Protocol
+
+from leadline.core.problems import Message, Problem
+from leadline.core.recipe.models import ExtrudeStep, Part, Step, SweepStep, references
+from leadline.core.recipe.results import BodyProduct, BuildResult, KeptBody, PlaneProduct, Product, Report, SketchProduct
+from leadline.core.recipe.steps import BUILDERS
+from leadline.core.recipe.steps.context import Context
+from leadline.core.solids.body import from_bytes, to_bytes
+from leadline.core.solids.mesh_files import write_glb
+from leadline.core.solids.tessellate import tessellate
+from leadline.core.values import Scope, evaluate_values
+
+ENGINE = "1"  # part of every key: raise it when the same inputs give other results
+BODY_STEPS = (ExtrudeStep, SweepStep)
+Progress = Callable[[dict[str, Any]], None]
+
+
+class Store(Protocol):
+    """Keeps blobs by content key: ``<step key>/solid`` and ``<body key>/mesh``."""
+
+    def get(self, key: str) -> bytes | None: ...
+    def put(self, key: str, data: bytes) -> None: ...
+
+
+class Stopped(Exception):  # noqa: N818
+    """Raised through a build when it is cancelled."""
+
+
+@dataclass
+class _Entry:
+    product: Product
+    report: Report
+
+
+@dataclass
+class Memory:
+    """The latest products, by key; the oldest go first."""
+
+    limit: int = 400
+    entries: OrderedDict[str, _Entry] = field(default_factory=OrderedDict)
+
+    def get(self, key: str) -> _Entry | None:
+        entry = self.entries.get(key)
+        if entry is not None:
+            self.entries.move_to_end(key)
+        return entry
+
+    def put(self, key: str, entry: _Entry) -> None:
+        self.entries[key] = entry
+        while len(self.entries) > self.limit:
+            self.entries.popitem(last=False)
+
+
+def build(
+    part: Part,
+    memory: Memory | None = None,
+    store: Store | None = None,
+    progress: Progress | None = None,
+    stopped: Callable[[], bool] = lambda: False,
+    quick: bool = False,
+    until: str | None = None,
+    products: dict[str, Product] | None = None,
+) -> BuildResult:
+    """Build a part up to its sinker.
+
+    ``quick`` plans body steps without the kernel; ``until`` names the last step of interest. A step that
+    fails says why in its report, and later steps that do not need it still build. ``products`` receives
+    what each step gave.
+    """
+    run = _Build(part, memory or Memory(), store, progress or (lambda _: None), stopped, quick)
+    if products is not None:
+        run.context.products = products
+    return run.run(until)
+
+
+class _Build:
+    def __init__(
+        self, part: Part, memory: Memory, store: Store | None, progress: Progress, stopped: Callable[[], bool], quick: bool
+    ) -> None:
+        self.part, self.memory, self.store, self.quick = part, memory, store, quick
+        self.progress, self.stopped = progress, stopped
+        self.messages: list[Message] = []
+        try:
+            scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
+        except Problem as problem:
+            self.messages.append(problem.message)
+            scope = Scope(part.units)
+        self.context = Context(scope, quick=quick, names={s.id: s.name for s in part.steps})
+        self.keys: dict[str, str] = {}
+        self.reports: dict[str, Report] = {}
+
+    def run(self, until: str | None) -> BuildResult:
+        began = time.perf_counter()
+        below = False
+        for step in self.part.steps:
+            report = Report(step.id, "fresh", uses=list(dict.fromkeys(r for _, r in references(step))))
+            self.reports[step.id] = report
+            if below or step.off:
+                report.state = "below" if below else "off"
+            else:
+                if self.stopped():
+                    raise Stopped
+                self._step(step, report)
+            below = below or step.id == self.part.sinker
+            if step.id == until:
+                break
+        spent = time.perf_counter() - began
+        seconds = {"all": spent, "kernel": self.context.kernel_seconds, "solver": self.context.solver_seconds}
+        return BuildResult(self.reports, list(self.context.bodies), self.messages, seconds)
+
+    def _step(self, step: Step, report: Report) -> None:
+        began = time.perf_counter()
+        self.progress({"event": "step", "id": step.id, "state": "building"})
+        try:
+            report.key = self.keys[step.id] = self._key(step)
+            entry = self.memory.get(report.key) or self._stored(step, report)
+            if entry is None:
+                product = BUILDERS[step.kind](self.context, step, report)
+                entry = _Entry(product, report)
+                self._keep(step, entry)
+            self._take(step, entry, report)
+        except Problem as problem:
+            self._fail(report, problem.message)
+        report.seconds = time.perf_counter() - began
+        self.progress({"event": "step", "id": step.id, "state": report.state})
+
+    def _fail(self, report: Report, message: Message) -> None:
+        report.state = "failed"
+        report.figure = ""
+        if message not in report.messages:
+            report.messages = [*report.messages, message]
+
+    def _take(self, step: Step, entry: _Entry, report: Report) -> None:
+        self.context.products[step.id] = entry.product
+        kept = entry.report
+        report.figure, report.data, report.messages = kept.figure, kept.data, list(kept.messages)
+        if isinstance(entry.product, BodyProduct):
+            before = self.context.bodies if entry.product.alone else []
+            self.context.bodies = [*before, *entry.product.bodies]
+
+    def _keep(self, step: Step, entry: _Entry) -> None:
+        self.memory.put(entry.report.key, entry)
+        if self.store is None or not isinstance(entry.product, BodyProduct):
+            return
+        own = [b for b in entry.product.bodies if b.key.startswith(entry.report.key)]
+        head = {
+            "order": [b.key for b in entry.product.bodies],
+            "own": [[b.key, b.name, b.step] for b in own],
+            "checks": {k: entry.report.data[k] for k in ("checks", "faces")},
+            "messages": [m.as_dict() for m in entry.report.messages],
+        }
+        blob = json.dumps(head).encode() + b"\n" + to_bytes([b.body for b in own])
+        self.store.put(f"{entry.report.key}/solid", blob)
+        for kept in own:
+            mesh = kept.mesh or tessellate(kept.body)
+            self.store.put(f"{kept.key}/mesh", write_glb([(kept.name, mesh)]))
+
+    def _stored(self, step: Step, report: Report) -> _Entry | None:
+        """A body step whose solids another process has built: plan it again, take the solids."""
+        if self.store is None or self.quick or not isinstance(step, BODY_STEPS):
+            return None
+        blob = self.store.get(f"{report.key}/solid")
+        if blob is None:
+            return None
+        line, _, rest = blob.partition(b"\n")
+        head = json.loads(line)
+        before = {b.key: b for b in self.context.bodies}
+        own = {
+            key: KeptBody(key, name, made_by, body)
+            for (key, name, made_by), body in zip(head["own"], from_bytes(rest), strict=True)
+        }
+        if any(key not in before and key not in own for key in head["order"]):
+            return None
+        self.context.quick = True
+        try:
+            plan = BUILDERS[step.kind](self.context, step, report)
+        finally:
+            self.context.quick = False
+        assert not isinstance(plan, SketchProduct | PlaneProduct | BodyProduct)
+        report.data |= head["checks"]
+        report.messages = [Message(**m) for m in head["messages"]]
+        bodies = [own.get(k) or before[k] for k in head["order"]]
+        entry = _Entry(BodyProduct(plan, bodies, step.result == "separate"), report)
+        self.memory.put(report.key, entry)
+        return entry
+
+    # -- keys -----------------------------------------------------------------------------------
+
+    def _key(self, step: Step) -> str:
+        own = step.model_dump(mode="json", exclude={"off"} if isinstance(step, BODY_STEPS) else {"off", "name"})
+        sources = [self.keys.get(r, "") if r in self.context.products else "" for _, r in references(step)]
+        bodies = [b.key for b in self.context.bodies] if _combines(step) else []
+        values = self._values_in(own)
+        text = json.dumps([ENGINE, self.quick, self.part.units, own, sources, bodies, values], sort_keys=True)
+        return hashlib.sha256(text.encode()).hexdigest()[:40]
+
+    def _values_in(self, own: object) -> list[tuple[str, float]]:
+        """The evaluated named values that a step's expressions mention."""
+        words = json.dumps(own)
+        used = [(n, q.value, q.length, q.angle) for n, q in self.context.scope.values.items() if n in words]
+        return sorted((f"{n}:{length}:{angle}", value) for n, value, length, angle in used)
+
+
+def _combines(step: Step) -> bool:
+    return isinstance(step, BODY_STEPS) and step.result != "separate"
+
+
+def dependents(part: Part, step_id: str) -> list[str]:
+    """The steps that use a step, directly or through others, in the part's order."""
+    found: set[str] = {step_id}
+    for step in part.steps:
+        if any(r in found for _, r in references(step)):
+            found.add(step.id)
+    return [s.id for s in part.steps if s.id in found and s.id != step_id]
+
+

@@ -1,0 +1,88 @@
+"""What an open editor asks between builds: solve or drag one sketch, preview one step. No kernel."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.problems import Problem
+from leadline.core.recipe.build import Memory, build
+from leadline.core.recipe.models import Part, SketchStep
+from leadline.core.recipe.results import Report, SweepPlan
+from leadline.core.recipe.steps.bodies import chord_for
+from leadline.core.recipe.steps.context import Context
+from leadline.core.recipe.steps.sketch import external, figure, solution_data
+from leadline.core.sketch.solver import Solution, drag, explain_extra, solve_sketch
+from leadline.core.sketch.system import External
+from leadline.core.sweep.grid import display_mesh
+from leadline.core.values import evaluate_values
+
+
+@dataclass
+class Preview:
+    """The swept shape as it will be, with its lanes and messages; ``mesh`` None when it cannot be swept."""
+
+    report: Report
+    mesh: DisplayMesh | None
+
+
+def _sketch_step(part: Part, step_id: str) -> SketchStep:
+    for step in part.steps:
+        if step.id == step_id:
+            if isinstance(step, SketchStep):
+                return step
+            raise Problem("wrong-step", f"“{step.name}” is not a sketch.", "Open a sketch.")
+    raise Problem("unknown-step", f"There is no step {step_id}.", "Reload the part.")
+
+
+def _outside(part: Part, step: SketchStep, memory: Memory) -> External:
+    """What the sketch takes from the steps before it."""
+    earlier = part.model_copy(update={"steps": part.steps[: part.steps.index(step)], "sinker": None})
+    scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
+    context = Context(scope, quick=True, names={s.id: s.name for s in part.steps})
+    build(earlier, memory, quick=True, products=context.products)
+    return external(context, step.sketch, context.plane(step.plane))
+
+
+def solve_step(part: Part, step_id: str, memory: Memory, added: str | None = None) -> dict[str, Any]:
+    """Solve one sketch of a part. ``added`` names a constraint or dimension that is new.
+
+    Returns the solved sketch with its judgement; when ``added`` repeats what is there, ``decided_by`` names
+    what already decides it.
+
+    Raises:
+        Problem: the sketch cannot be solved, with the limit or the set that disagrees.
+    """
+    step = _sketch_step(part, step_id)
+    outside = _outside(part, step, memory)
+    solution = solve_sketch(step.sketch, outside)
+    data = solution_data(solution)
+    data["figure"] = figure(solution)
+    data["decided_by"] = []
+    if added is not None and added in solution.repeated:
+        data["decided_by"], _ = explain_extra(solution.sketch, added, outside)
+    return data
+
+
+def drag_step(part: Part, step_id: str, item: str, to: tuple[float, float], memory: Memory) -> dict[str, Any]:
+    """Pull a point or a circle's rim of a solved sketch; returns where everything goes. Raises Problem."""
+    step = _sketch_step(part, step_id)
+    moved = drag(step.sketch, item, to, _outside(part, step, memory))
+    return solution_data(Solution(moved, 0, [], []))
+
+
+def preview_step(part: Part, step_id: str, memory: Memory) -> Preview:
+    """Plan one step and mesh its sweep straight from the motion. Raises Problem for an unknown step."""
+    if all(s.id != step_id for s in part.steps):
+        raise Problem("unknown-step", f"There is no step {step_id}.", "Reload the part.")
+    part = part.model_copy(update={"sinker": None})
+    products: dict[str, Any] = {}
+    result = build(part, memory, quick=True, until=step_id, products=products)
+    report = result.reports[step_id]
+    plan = products.get(step_id)
+    if not isinstance(plan, SweepPlan):
+        return Preview(report, None)
+    return Preview(report, display_mesh(plan.motion, plan.regions, 2 * chord_for(plan), step_id))
+
+

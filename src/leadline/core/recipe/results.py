@@ -1,0 +1,103 @@
+"""What a build gives back, step by step."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.plane import Plane
+from leadline.core.geometry.section import Region
+from leadline.core.paths.path import Path
+from leadline.core.problems import Message
+from leadline.core.sketch.solver import Solution
+from leadline.core.solids.body import Body
+from leadline.core.sweep.motion import Motion
+
+State = Literal["fresh", "failed", "off", "below", "stopped"]
+
+
+@dataclass
+class Report:
+    """What a view shows of a step. ``data`` is JSON: sketch state, plane, lanes, section, numbers."""
+
+    id: str
+    state: State
+    figure: str = ""
+    messages: list[Message] = field(default_factory=list)
+    uses: list[str] = field(default_factory=list)
+    data: dict[str, Any] = field(default_factory=dict)
+    key: str = ""
+    seconds: float = 0.0
+
+    def as_dict(self) -> dict[str, Any]:
+        return {
+            "id": self.id, "state": self.state, "figure": self.figure, "uses": self.uses, "data": self.data,
+            "messages": [m.as_dict() for m in self.messages], "key": self.key, "seconds": round(self.seconds, 4),
+        }  # fmt: skip
+
+
+@dataclass
+class KeptBody:
+    """A body in the state after a step. ``key`` changes when, and only when, its geometry may have."""
+
+    key: str
+    name: str
+    step: str
+    body: Body
+    mesh: DisplayMesh | None = None
+
+
+@dataclass
+class SketchProduct:
+    plane: Plane
+    solution: Solution
+
+
+@dataclass
+class PlaneProduct:
+    plane: Plane
+    path: Path
+    station: float
+
+
+@dataclass
+class SweepPlan:
+    """All that is known of a sweep before the kernel is asked."""
+
+    motion: Motion
+    regions: Sequence[Region]
+    messages: list[Message]
+    data: dict[str, Any]
+    figure: str
+
+
+@dataclass
+class BodyProduct:
+    """The plan and the bodies: when ``alone`` only the step's own, else all of the part's after the step."""
+
+    plan: SweepPlan
+    bodies: list[KeptBody]
+    alone: bool
+
+
+Product = SketchProduct | PlaneProduct | BodyProduct | SweepPlan
+
+
+@dataclass
+class BuildResult:
+    """Reports by step id, in the part's order, and the bodies at the sinker."""
+
+    reports: dict[str, Report]
+    bodies: list[KeptBody]
+    messages: list[Message] = field(default_factory=list)
+    seconds: dict[str, float] = field(default_factory=dict)
+
+    def as_dict(self) -> dict[str, Any]:
+        return {
+            "steps": {k: r.as_dict() for k, r in self.reports.items()},
+            "bodies": [{"key": b.key, "name": b.name, "step": b.step} for b in self.bodies],
+            "messages": [m.as_dict() for m in self.messages],
+            "seconds": {k: round(v, 4) for k, v in self.seconds.items()},
+        }

@@ -1,0 +1,69 @@
+"""What the station strip and the section lens read: everything known along the path."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+
+from leadline.core.geometry.section import Region
+from leadline.core.sweep.fold import bend_use
+from leadline.core.sweep.mass import measure
+from leadline.core.sweep.motion import Motion
+
+POINTS = 320
+STRAIGHT = 1e-9
+
+
+def along(motion: Motion, regions: Sequence[Region], wall: float | None) -> dict[str, Any]:
+    """Lanes over stations, the pieces and joints, the section's outline and sizes, mass numbers."""
+    s = _stations(motion)
+    f = motion.frames(s)
+    bend = np.linalg.norm(f.K, axis=1)
+    hulls = [r.hull() for r in regions]
+    use = np.max([bend_use(motion, hull, s) for hull in hulls], axis=0)
+    numbers = measure(motion, regions)
+    tightest = float(bend.max())
+    with np.errstate(divide="ignore"):
+        radius = np.where(bend > STRAIGHT, 1 / np.maximum(bend, STRAIGHT), np.nan)
+        limit = np.where(bend > STRAIGHT, use / np.maximum(bend, STRAIGHT), np.nan)
+    twist = motion.rate * (s - motion.home)
+    outline = [np.vstack([e.point(e.samples(0.02)[:-1]) for e in loop.edges]) for r in regions for loop in r.loops]
+    size = np.ptp(np.vstack([r.outer.polygon(0.001) for r in regions]), axis=0)
+    return {
+        "length": motion.length,
+        "lanes": {
+            "station": _rounded(s), "radius": _rounded(radius), "limit": _rounded(limit), "use": _rounded(use),
+            "twist": _rounded(np.degrees(twist)), "point": _rounded(f.C), "x": _rounded(f.X), "y": _rounded(f.Y),
+        },
+        "pieces": [
+            {"kind": p.kind, "from": float(a), "to": float(a + p.length), "origin": p.origin}
+            for p, a in zip(motion.path.pieces, motion.path.starts, strict=False)
+        ],
+        "joints": [{"station": j.station, "kind": j.kind} for j in motion.path.joints],
+        "section": {
+            "loops": [_rounded(o) for o in outline], "width": float(size[0]), "height": float(size[1]),
+            "area": float(sum(r.area for r in regions)), "wall": wall,
+        },
+        "numbers": {
+            "length": motion.length, "volume": numbers.volume, "area": numbers.area, "centre": numbers.centre.tolist(),
+            "tightest": 1 / tightest if tightest > STRAIGHT else None,
+        },
+        "closed": motion.path.closed, "home": motion.home,
+    }  # fmt: skip
+
+
+def _stations(motion: Motion) -> np.ndarray:
+    """Even stations, with both sides of every joint."""
+    joints = motion.path.starts[1:-1]
+    tiny = 1e-9 * motion.length
+    return np.unique(np.concatenate([np.linspace(0, motion.length, POINTS), joints - tiny, joints]))
+
+
+def _rounded(values: np.ndarray) -> list[Any]:
+    """JSON numbers; what is not finite becomes null."""
+    data = np.round(values, 6)
+    if np.isfinite(data).all():
+        return list(data.tolist())
+    return [None if not np.isfinite(v) else float(v) for v in data]

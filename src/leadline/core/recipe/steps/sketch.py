@@ -1,0 +1,88 @@
+"""The sketch step: evaluate its dimensions, find where paths cross its plane, solve."""
+
+from __future__ import annotations
+
+import time
+from collections import Counter
+
+import numpy as np
+
+from leadline.core.geometry.plane import Plane
+from leadline.core.problems import Problem
+from leadline.core.recipe.models import PathRef, SketchStep
+from leadline.core.recipe.results import Report, SketchProduct
+from leadline.core.recipe.steps.context import Context
+from leadline.core.sketch.catalogue import ANGULAR_DIMENSIONS
+from leadline.core.sketch.model import Constraint, Sketch
+from leadline.core.sketch.outline import coordinates, entity_edges
+from leadline.core.sketch.solver import Solution, solve_sketch
+from leadline.core.sketch.system import External
+
+
+def build(context: Context, step: SketchStep, report: Report) -> SketchProduct:
+    plane = context.plane(step.plane)
+    outside = external(context, step.sketch, plane)
+    began = time.perf_counter()
+    solution = solve_sketch(step.sketch, outside)
+    context.solver_seconds += time.perf_counter() - began
+    report.figure = figure(solution)
+    report.data = {"plane": plane.as_dict(), **solution_data(solution)}
+    return SketchProduct(plane, solution)
+
+
+def external(context: Context, sketch: Sketch, plane: Plane) -> External:
+    """Evaluated driving dimensions, and the crossing that each "on path" tie holds its point at."""
+    dimensions = {
+        d.id: context.value(d.value, "angle" if d.kind in ANGULAR_DIMENSIONS else "length", f"{d.kind.replace('_', ' ')} {d.id}")
+        for d in sketch.dimensions
+        if d.driving
+    }  # fmt: skip
+    at = coordinates(sketch)
+    crossings = {}
+    for tie in sketch.constraints:
+        if tie.kind == "on_path":
+            crossings[tie.id] = _crossing(context, tie, plane, at[tie.items[0]] if tie.items[0] in at else np.zeros(2))
+    return External(dimensions, crossings)
+
+
+def _crossing(context: Context, tie: Constraint, plane: Plane, drawn: np.ndarray) -> tuple[float, float]:
+    """Where the path goes through the plane, nearest to where the point was drawn."""
+    if tie.path is None:
+        raise Problem("deleted-reference", f"The tie {tie.id} names no path.", "Pick the path again.", items=[tie.id])
+    path = context.path(PathRef(step=tie.path), "on path")
+    stations = path.crossings(plane)
+    if len(stations) == 0:
+        raise Problem(
+            "path-misses", f"The path of “{context.names.get(tie.path, tie.path)}” does not cross this sketch's plane.",
+            "Move the plane so that the path goes through it, or take the tie away.", items=[tie.id],
+        )  # fmt: skip
+    places = plane.to_plane(path.point(stations))
+    nearest = places[int(np.argmin(np.hypot(*(places - drawn).T)))]
+    return float(nearest[0]), float(nearest[1])
+
+
+def solution_data(solution: Solution) -> dict[str, object]:
+    """The solved sketch as JSON, with polylines to draw."""
+    sketch = solution.sketch
+    at = coordinates(sketch)
+    curves = {}
+    for entity in sketch.entities:
+        try:
+            edges = entity_edges(entity, at)
+        except Problem:
+            continue  # a line without length has nothing to draw; the path or profile that uses it says so
+        extent = max(float(np.ptp(e.control, axis=0).max()) for e in edges)
+        points = np.vstack([e.point(e.samples(max(extent, 1e-6) / 2000)) for e in edges])
+        curves[entity.id] = np.round(points, 6).tolist()
+    return {
+        "sketch": sketch.model_dump(mode="json"), "freedom": solution.freedom, "free": solution.free,
+        "repeated": solution.repeated, "measured": solution.measured, "motions": solution.motions, "curves": curves,
+    }  # fmt: skip
+
+
+def figure(solution: Solution) -> str:
+    """One line for the cord, e.g. "3 lines, 2 arcs, settled"."""
+    counts = Counter(e.kind for e in solution.sketch.entities if not e.construction)
+    pieces = [f"{n} {kind}{'s' if n > 1 else ''}" for kind, n in counts.items()]
+    free = "settled" if solution.freedom == 0 else f"{solution.freedom} free"
+    return ", ".join([*pieces, free]) if pieces else "empty"

@@ -1,0 +1,1 @@
+"""Constrained sketches: entities, constraints, the solver, diagnosis, outlines."""

@@ -1,0 +1,256 @@
+"""From a solved sketch to curves: open or closed chains for paths, closed regions for profiles."""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from leadline.core.geometry.edges import Edge, arc_edges, line_edge, spline_edge
+from leadline.core.geometry.plane import Array
+from leadline.core.geometry.section import Loop, Region
+from leadline.core.problems import Problem
+from leadline.core.sketch.model import Arc, Circle, Entity, Line, Sketch, Spline, end_points
+from leadline.core.sketch.splines import chord_knots, through_points
+
+JOIN = 1e-6
+
+
+@dataclass(frozen=True)
+class Chain:
+    """Entities end to end; ``forward[i]`` tells whether entity i runs as drawn."""
+
+    entities: tuple[Line | Arc | Circle | Spline, ...]
+    forward: tuple[bool, ...]
+    closed: bool
+
+
+def coordinates(sketch: Sketch) -> dict[str, Array]:
+    """The points of a sketch, the origin included."""
+    return {"O": np.zeros(2)} | {p.id: np.array([p.x, p.y]) for p in sketch.points}
+
+
+def entity_edges(entity: Line | Arc | Circle | Spline, at: dict[str, Array]) -> list[Edge]:
+    """An entity as exact edges in its own direction (arcs and circles counter-clockwise)."""
+    if isinstance(entity, Line):
+        if np.abs(at[entity.end] - at[entity.start]).max() < JOIN:
+            raise Problem("no-length", f"Line {entity.id} has no length.", "Delete it.", items=[entity.id])
+        return [line_edge(at[entity.start], at[entity.end], entity.id)]
+    if isinstance(entity, Circle):
+        return arc_edges(at[entity.center], entity.radius, 0.0, 2 * math.pi, entity.id)
+    if isinstance(entity, Arc):
+        start, sweep, radius = arc_numbers(entity, at)
+        edges = arc_edges(at[entity.center], radius, start, sweep, entity.id)
+        edges[0].control[0], edges[-1].control[-1] = at[entity.start], at[entity.end]
+        return edges
+    points = np.array([at[p] for p in entity.points])
+    return [spline_edge(through_points(entity.knots or chord_knots(points), points), entity.id)]
+
+
+def arc_numbers(arc: Arc, at: dict[str, Array]) -> tuple[float, float, float]:
+    """Start angle, sweep (0 to 2 pi) and radius of an arc."""
+    a, b = at[arc.start] - at[arc.center], at[arc.end] - at[arc.center]
+    start = math.atan2(a[1], a[0])
+    sweep = (math.atan2(b[1], b[0]) - start) % (2 * math.pi)
+    radius = float(np.hypot(*a) + np.hypot(*b)) / 2
+    if radius < JOIN:
+        raise Problem("no-length", f"Arc {arc.id} has no radius.", "Delete it.", items=[arc.id])
+    return start, sweep or 2 * math.pi, radius
+
+
+def chains(sketch: Sketch, only: Sequence[str] | None = None) -> list[Chain]:
+    """Join the drawn (not construction) entities into chains.
+
+    Raises:
+        Problem: three or more curves meet at one point (a branch), naming the place.
+    """
+    wanted = [e for e in sketch.entities if not e.construction and (only is None or e.id in only)]
+    at = coordinates(sketch)
+    found = [Chain((e,), (True,), True) for e in wanted if end_points(e) is None]
+    open_entities = [e for e in wanted if end_points(e) is not None]
+    ends: dict[str, tuple[int, int]] = {}
+    touching: defaultdict[int, list[Line | Arc | Circle | Spline]] = defaultdict(list)
+    nodes = _Nodes()
+    for e in open_entities:
+        pair = end_points(e)
+        assert pair is not None
+        ends[e.id] = (nodes.of(at[pair[0]]), nodes.of(at[pair[1]]))
+        for node in ends[e.id]:
+            touching[node].append(e)
+    for node, entities in touching.items():
+        if len(entities) > 2:
+            x, y = nodes.places[node]
+            names = ", ".join(e.id for e in entities)
+            raise Problem(
+                "branch", f"{len(entities)} curves meet at ({x:.4g}, {y:.4g}): {names}.",
+                "Leave two there: delete the others or make them construction.", items=[e.id for e in entities],
+                at=[float(x), float(y)],
+            )  # fmt: skip
+    left = {e.id: e for e in open_entities}
+    while left:
+        found.append(_walk(left, ends, touching))
+    return found
+
+
+class _Nodes:
+    """Places that are one within the joining tolerance."""
+
+    def __init__(self) -> None:
+        self.places: list[Array] = []
+
+    def of(self, p: Array) -> int:
+        for i, q in enumerate(self.places):
+            if np.abs(p - q).max() <= JOIN:
+                return i
+        self.places.append(p)
+        return len(self.places) - 1
+
+
+def _walk(
+    left: dict[str, Entity], ends: dict[str, tuple[int, int]], touching: dict[int, list[Line | Arc | Circle | Spline]]
+) -> Chain:
+    """One chain, from a loose end if there is one, in the direction of its first-drawn entity."""
+    loose = [e for e in left.values() if any(len(touching[n]) == 1 for n in ends[e.id])]
+    first = loose[0] if loose else next(iter(left.values()))
+    forward = not loose or len(touching[ends[first.id][0]]) == 1
+    start = ends[first.id][0 if forward else 1]
+    entities, senses = [first], [forward]
+    node = ends[first.id][1 if forward else 0]
+    del left[first.id]
+    while True:
+        following = [e for e in touching[node] if e.id in left]
+        if not following:
+            break
+        e = following[0]
+        sense = ends[e.id][0] == node
+        entities.append(e)
+        senses.append(sense)
+        node = ends[e.id][1 if sense else 0]
+        del left[e.id]
+    closed = node == start and (len(entities) > 1 or ends[first.id][0] == ends[first.id][1])
+    if not closed and sum(senses) * 2 < len(senses):
+        entities.reverse()
+        senses = [not s for s in reversed(senses)]
+    return Chain(tuple(entities), tuple(senses), closed)
+
+
+def single_chain(sketch: Sketch, only: Sequence[str] | None = None) -> Chain:
+    """The one chain of a path sketch.
+
+    Raises:
+        Problem: nothing is drawn, there is a branch, or pieces do not join (with place and gap).
+    """
+    found = chains(sketch, only)
+    if not found:
+        raise Problem("no-path", "The sketch has no curve to follow.", "Draw a line, an arc or a spline in it.")
+    if len(found) == 1:
+        return found[0]
+    at = coordinates(sketch)
+    gap, p, q = _nearest_ends(found, at)
+    if p is None or q is None:
+        raise Problem("several-paths", "The sketch has several separate curves.", "Leave one, or pick the path's curves.")
+    raise Problem(
+        "gap", f"The path has a gap of {gap:.4g} mm between ({p[0]:.4g}, {p[1]:.4g}) and ({q[0]:.4g}, {q[1]:.4g}).",
+        "Join the two ends, or make the loose piece construction.", at=[float(v) for v in p],
+        items=[e.id for c in found[1:] for e in c.entities],
+    )  # fmt: skip
+
+
+def chain_ends(chain: Chain) -> tuple[str, str] | None:
+    """First and last point id of an open chain."""
+    if chain.closed:
+        return None
+    first, last = end_points(chain.entities[0]), end_points(chain.entities[-1])
+    assert first is not None
+    assert last is not None
+    return first[0 if chain.forward[0] else 1], last[1 if chain.forward[-1] else 0]
+
+
+def _nearest_ends(found: list[Chain], at: dict[str, Array]) -> tuple[float, Array | None, Array | None]:
+    best: tuple[float, Array | None, Array | None] = (math.inf, None, None)
+    for i, a in enumerate(found):
+        for b in found[:i]:
+            for p in chain_ends(a) or ():
+                for q in chain_ends(b) or ():
+                    gap = float(np.hypot(*(at[p] - at[q])))
+                    if gap < best[0]:
+                        best = (gap, at[q], at[p])
+    return best
+
+
+def regions(sketch: Sketch, only: Sequence[str] | None = None) -> list[Region]:
+    """The closed regions of a profile sketch; loops directly inside a region are its islands.
+
+    ``only`` keeps the regions whose id it names.
+
+    Raises:
+        Problem: no closed region (with the place of the loose end), outlines that cross, or an
+            unknown region.
+    """
+    at = coordinates(sketch)
+    found = chains(sketch)
+    loops = [_loop(c, at) for c in found if c.closed]
+    if not loops:
+        raise _nothing_closed(found, at)
+    nested = _nest(loops)
+    if only is None:
+        return nested
+    known = {r.id: r for r in nested}
+    missing = [o for o in only if o not in known]
+    if missing:
+        raise Problem(
+            "deleted-reference", f"The region {missing[0]} is no longer in the profile.", "Pick the region again.",
+            field="regions",
+        )  # fmt: skip
+    return [known[o] for o in only]
+
+
+def _loop(chain: Chain, at: dict[str, Array]) -> Loop:
+    edges: list[Edge] = []
+    for entity, forward in zip(chain.entities, chain.forward, strict=True):
+        own = entity_edges(entity, at)
+        edges.extend(own if forward else [e.reversed() for e in reversed(own)])
+    return Loop(tuple(edges)).oriented(True)
+
+
+def _nothing_closed(found: list[Chain], at: dict[str, Array]) -> Problem:
+    if not found:
+        return Problem("no-region", "The profile has no closed region: nothing is drawn in it.", "Draw a closed outline.")
+    ends = chain_ends(found[0])
+    assert ends is not None
+    p, q = at[ends[0]], at[ends[1]]
+    gap = float(np.hypot(*(p - q)))
+    return Problem(
+        "no-region", f"The profile has no closed region: the outline is open by {gap:.4g} mm at ({q[0]:.4g}, {q[1]:.4g}).",
+        "Join its ends.", at=[float(v) for v in q], items=[e.id for e in found[0].entities],
+    )  # fmt: skip
+
+
+def _nest(loops: list[Loop]) -> list[Region]:
+    polygons = [shapely.Polygon(loop.polygon(0.01)) for loop in loops]
+    for loop, polygon in zip(loops, polygons, strict=True):
+        if not polygon.is_valid:
+            raise Problem(
+                "crosses-itself", "An outline of the profile crosses itself.", "Redraw it without the crossing.",
+                items=[e.origin for e in loop.edges],
+            )  # fmt: skip
+    n = len(loops)
+    for i in range(n):
+        for j in range(i):
+            if polygons[i].exterior.intersects(polygons[j].exterior):
+                raise Problem(
+                    "outlines-cross", "Two outlines of the profile touch or cross each other.",
+                    "Move one of them clear of the other.", items=[loops[i].edges[0].origin, loops[j].edges[0].origin],
+                )  # fmt: skip
+    around = [[j for j in range(n) if j != i and polygons[j].contains(polygons[i])] for i in range(n)]
+    result = []
+    for i in range(n):
+        if len(around[i]) % 2:
+            continue
+        holes = [k for k in range(n) if i in around[k] and len(around[k]) == len(around[i]) + 1]
+        result.append(Region(loops[i], tuple(loops[k].oriented(False) for k in holes)))
+    return result

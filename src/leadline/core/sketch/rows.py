@@ -1,0 +1,165 @@
+"""Equations of a sketch, batched by type.
+
+Every equation is a function of *directions*: two-vectors that are linear in the variables x. With
+``V = S x`` the stacked directions, an equation of row i reads, in length units and signed:
+
+- linear    ``L_i x - c_i``
+- length    ``|v| + L_i x - c_i``
+- equal     ``|v| - |w| - c_i``
+- cross     ``cross(v/|v|, w) + L_i x - c_i``       (side of a line)
+- angle     ``s_i wrap(atan2(cross(v, w), dot(v, w)) - c_i)``
+
+so that residuals and the Jacobian ``G S + L`` come from a handful of array operations.
+"""
+
+from __future__ import annotations
+
+import enum
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import sparse
+
+Array = NDArray[np.float64]
+Terms = Sequence[tuple[int, float]]
+
+DENSE_LIMIT = 120
+
+
+class Kind(enum.IntEnum):
+    LINEAR = 0
+    LENGTH = 1
+    EQUAL = 2
+    CROSS = 3
+    ANGLE = 4
+
+
+@dataclass
+class Row:
+    kind: Kind
+    owner: str
+    constant: float = 0.0
+    v: int = 0
+    w: int = 0
+    linear: Terms = ()
+    arm: float = 1.0
+
+
+class Equations:
+    """Rows over ``n`` variables; ``add_direction`` first, then ``add``; ``freeze`` before use."""
+
+    def __init__(self, n: int) -> None:
+        self.n = n
+        self.rows: list[Row] = []
+        self._directions: list[tuple[Terms, Terms]] = [((), ())]
+
+    def add_direction(self, x_terms: Terms, y_terms: Terms) -> int:
+        self._directions.append((x_terms, y_terms))
+        return len(self._directions) - 1
+
+    def add(self, row: Row) -> None:
+        self.rows.append(row)
+
+    def freeze(self) -> None:
+        """Lay the rows out as arrays. Rows keep their order."""
+        m, k = len(self.rows), len(self._directions)
+        self.dense = m <= DENSE_LIMIT and self.n <= 2 * DENSE_LIMIT
+        self.S = self._matrix([t for pair in self._directions for t in pair], 2 * k)
+        self.L = self._matrix([row.linear for row in self.rows], m)
+        self.constant = np.array([row.constant for row in self.rows])
+        self.arm = np.array([row.arm for row in self.rows])
+        kinds = np.array([row.kind for row in self.rows], dtype=int)
+        self.index = {kind: np.flatnonzero(kinds == kind) for kind in Kind}
+        self.v = np.array([row.v for row in self.rows], dtype=int)
+        self.w = np.array([row.w for row in self.rows], dtype=int)
+
+    def _matrix(self, rows: Sequence[Terms], m: int) -> Array | sparse.csr_array:
+        i = [r for r, terms in enumerate(rows) for _ in terms]
+        j = [t[0] for terms in rows for t in terms]
+        a = [t[1] for terms in rows for t in terms]
+        matrix = sparse.csr_array((a, (i, j)), shape=(m, self.n))
+        return matrix.toarray() if self.dense else matrix
+
+    def directions(self, x: Array) -> Array:
+        """All directions at x, shape (k, 2)."""
+        return np.asarray(self.S @ x).reshape(-1, 2)
+
+    def residual(self, x: Array) -> Array:
+        """Residuals, shape (m,)."""
+        V = self.directions(x)
+        r = np.asarray(self.L @ x) - self.constant
+        i = self.index[Kind.LENGTH]
+        r[i] += _norm(V[self.v[i]])
+        i = self.index[Kind.EQUAL]
+        r[i] += _norm(V[self.v[i]]) - _norm(V[self.w[i]])
+        i = self.index[Kind.CROSS]
+        v, w = V[self.v[i]], V[self.w[i]]
+        r[i] += _cross(v, w) / _norm(v)
+        i = self.index[Kind.ANGLE]
+        v, w = V[self.v[i]], V[self.w[i]]
+        r[i] = self.arm[i] * wrap(np.arctan2(_cross(v, w), _dot(v, w)) - self.constant[i])
+        return r
+
+    def jacobian(self, x: Array) -> Array | sparse.csr_array:
+        """Derivatives of the residuals, shape (m, n); dense for small systems."""
+        V = self.directions(x)
+        rows: list[NDArray[np.intp]] = []
+        columns: list[NDArray[np.intp]] = []
+        data: list[Array] = []
+
+        def put(i: NDArray[np.intp], d: NDArray[np.intp], gradient: Array) -> None:
+            rows.append(np.repeat(i, 2))
+            columns.append(np.stack([2 * d, 2 * d + 1], axis=1).ravel())
+            data.append(gradient.ravel())
+
+        i = self.index[Kind.LENGTH]
+        put(i, self.v[i], _unit(V[self.v[i]]))
+        i = self.index[Kind.EQUAL]
+        put(i, self.v[i], _unit(V[self.v[i]]))
+        put(i, self.w[i], -_unit(V[self.w[i]]))
+        i = self.index[Kind.CROSS]
+        v, w = V[self.v[i]], V[self.w[i]]
+        u, size = _unit(v), _norm(v)[:, None]
+        across = np.stack([w[:, 1], -w[:, 0]], axis=1) / size
+        put(i, self.v[i], across - u * (_dot(u, across)[:, None]))
+        put(i, self.w[i], np.stack([-u[:, 1], u[:, 0]], axis=1))
+        i = self.index[Kind.ANGLE]
+        v, w, arm = V[self.v[i]], V[self.w[i]], self.arm[i][:, None]
+        put(i, self.v[i], -arm * _turned(v) / _dot(v, v)[:, None])
+        put(i, self.w[i], arm * _turned(w) / _dot(w, w)[:, None])
+        shape = (len(self.rows), self.S.shape[0])
+        if self.dense:
+            G = np.zeros(shape)
+            np.add.at(G, (np.concatenate(rows), np.concatenate(columns)), np.concatenate(data))
+            return np.asarray(G @ self.S + self.L)
+        sparse_G = sparse.csr_array(
+            (np.concatenate(data), (np.concatenate(rows), np.concatenate(columns))), shape=shape
+        )
+        return (sparse_G @ self.S + self.L).tocsr()
+
+
+def wrap(angle: Array) -> Array:
+    """Angles brought to [-pi, pi)."""
+    return np.asarray(np.mod(angle + np.pi, 2 * np.pi) - np.pi)
+
+
+def _norm(v: Array) -> Array:
+    return np.asarray(np.maximum(np.hypot(v[:, 0], v[:, 1]), 1e-30))
+
+
+def _unit(v: Array) -> Array:
+    return np.asarray(v / _norm(v)[:, None])
+
+
+def _turned(v: Array) -> Array:
+    return np.stack([-v[:, 1], v[:, 0]], axis=1)
+
+
+def _cross(v: Array, w: Array) -> Array:
+    return np.asarray(v[:, 0] * w[:, 1] - v[:, 1] * w[:, 0])
+
+
+def _dot(v: Array, w: Array) -> Array:
+    return np.asarray(np.maximum(1e-300, (v * w).sum(axis=1)) if v is w else (v * w).sum(axis=1))

@@ -1,0 +1,250 @@
+"""Solve, judge and drag a sketch: what the recipe and the API call."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from scipy.optimize import least_squares
+
+from leadline.core.problems import Problem
+from leadline.core.sketch import stepping
+from leadline.core.sketch.catalogue import ANGULAR_DIMENSIONS, add_constraint, add_dimension, measure, words
+from leadline.core.sketch.diagnosis import Diagnosis, bearers, diagnose
+from leadline.core.sketch.model import Dimension, Sketch, Spline
+from leadline.core.sketch.rows import Array
+from leadline.core.sketch.system import External, System
+from leadline.core.units import format_angle, format_length
+
+DRAG_WEIGHT = 1e5
+DRAG_STEPS = 12
+POLISHED = 1e-8
+
+
+@dataclass
+class Solution:
+    """A solved sketch with its judgement. ``measured`` holds reference dimensions, mm or rad."""
+
+    sketch: Sketch
+    freedom: int
+    free: list[str]
+    repeated: list[str]
+    measured: dict[str, float] = field(default_factory=dict)
+    motions: list[dict[str, tuple[float, float]]] = field(default_factory=list)
+
+
+def build_system(sketch: Sketch, external: External) -> System:
+    """The equations of a sketch. Raises Problem when a constraint does not fit what it names."""
+    system = System(sketch, external)
+    for constraint in sketch.constraints:
+        add_constraint(system, constraint)
+    for dimension in sketch.dimensions:
+        if dimension.driving:
+            _check_size(dimension, external.dimensions[dimension.id])
+            add_dimension(system, dimension)
+    system.equations.freeze()
+    return system
+
+
+def _check_size(dimension: Dimension, value: float) -> None:
+    name = words(dimension.kind)
+    if dimension.kind in ANGULAR_DIMENSIONS:
+        if not 0 < value < np.pi:
+            raise Problem(
+                "bad-size", f"The angle {dimension.id} is {format_angle(value)}.", "Give more than 0° and less than 180°.",
+                items=[dimension.id],
+            )  # fmt: skip
+        return
+    least_is_zero = dimension.kind.endswith("distance")
+    if value < 0 or (value == 0 and not least_is_zero):
+        raise Problem(
+            "bad-size", f"The {name} {dimension.id} is {format_length(value)}.", "Give a size above zero.",
+            items=[dimension.id],
+        )  # fmt: skip
+
+
+def solve_sketch(sketch: Sketch, external: External | None = None, judge: bool = True) -> Solution:
+    """Bring a sketch from its drawn state to one that satisfies all its constraints.
+
+    Raises:
+        Problem: it cannot be reached; the sketch as given is then still the last good state. The
+            message names the limit that was met, or the smallest set that disagrees.
+    """
+    external = external or External()
+    system = build_system(sketch, external)
+    x0 = system.state()
+    outcome = stepping.solve(system, x0)
+    x = outcome.x
+    if not outcome.solved:
+        rescued = _rough(system, x0)
+        if rescued is None:
+            raise _unreachable(system, outcome)
+        x = rescued
+    solved = _with_knots(system, system.solved(x))
+    if not judge:
+        return Solution(solved, 0, [], [])
+    return _judged(system, x, solved)
+
+
+def _judged(system: System, x: Array, solved: Sketch) -> Solution:
+    diagnosis = diagnose(system, x)
+    measured = {d.id: measure(system, d, x) for d in solved.dimensions if not d.driving}
+    repeated = [r for r in diagnosis.repeated if r not in system.entities]
+    return Solution(
+        solved, diagnosis.freedom, diagnosis.free_points + diagnosis.free_radii, repeated, measured,
+        _motions(system, diagnosis),
+    )  # fmt: skip
+
+
+def _motions(system: System, diagnosis: Diagnosis) -> list[dict[str, tuple[float, float]]]:
+    """Up to six free motions as a displacement per point, the largest being one."""
+    motions = []
+    for row in diagnosis.motions[:6]:
+        moved: dict[str, tuple[float, float]] = {}
+        for p in system.sketch.points:
+            i, j = system.variables_of(p.id)
+            if max(abs(row[i]), abs(row[j])) > 1e-6:
+                moved[p.id] = (float(row[i]), float(row[j]))
+        top = max((max(abs(a), abs(b)) for a, b in moved.values()), default=0.0)
+        if top > 0:
+            motions.append({k: (a / top, b / top) for k, (a, b) in moved.items()})
+    return motions
+
+
+def _with_knots(system: System, sketch: Sketch) -> Sketch:
+    if not any(isinstance(e, Spline) and e.knots is None for e in sketch.entities):
+        return sketch
+    entities = [
+        e.model_copy(update={"knots": list(system.knots(e))}) if isinstance(e, Spline) and e.knots is None else e
+        for e in sketch.entities
+    ]
+    return sketch.model_copy(update={"entities": entities})
+
+
+def _rough(system: System, x0: Array) -> Array | None:
+    """Levenberg-Marquardt for a rough drawing; only what stays unflipped counts."""
+    free = ~system.held
+
+    def place(y: Array) -> Array:
+        x = x0.copy()
+        x[free] = y
+        return x
+
+    def jacobian(y: Array) -> Array:
+        J = system.equations.jacobian(place(y))[:, free]
+        return np.asarray(J if isinstance(J, np.ndarray) else J.toarray())
+
+    fit = least_squares(
+        lambda y: system.equations.residual(place(y)), x0[free], jac=jacobian, xtol=1e-15, ftol=1e-15, gtol=1e-15,
+        max_nfev=200,
+    )  # fmt: skip
+    x = place(fit.x)
+    polished, _ = stepping.correct(system, x, np.zeros(len(system.equations.rows)))
+    if polished is None or not stepping.keeps_shape(system, x0, polished, np.radians(100)):
+        return None
+    return polished
+
+
+def _unreachable(system: System, outcome: stepping.Outcome) -> Problem:
+    """Say which limit was met: the dimension that would not go further, and what holds it."""
+    sketch, x = system.sketch, outcome.x
+    r = system.equations.residual(x)
+    owners = [row.owner for row in system.equations.rows]
+    order = np.argsort(-np.abs(r))
+    open_owners = list(dict.fromkeys(owners[i] for i in order if abs(r[i]) > POLISHED))
+    dimensions = {d.id: d for d in sketch.dimensions}
+    stuck = next((o for o in open_owners if o in dimensions), None)
+    worst = stuck or (open_owners[0] if open_owners else "")
+    holders, _ = bearers(system, x, worst) if worst else ([], True)
+    holders = [h for h in holders if h not in system.entities]
+    named = ", ".join(_title(system, h) for h in holders[:5]) or "the shape itself"
+    items = [worst, *holders]
+    if stuck is not None:
+        dimension = dimensions[stuck]
+        angular = dimension.kind in ANGULAR_DIMENSIONS
+        show = format_angle if angular else format_length
+        wanted, got = system.external.dimensions[stuck], measure(system, dimension, x)
+        return Problem(
+            "limit", f"{show(wanted)} cannot be reached: the {words(dimension.kind)} gets to {show(got)}, held by {named}.",
+            f"Give a value nearer {show(got)}, or take one of these away.", items=items,
+        )  # fmt: skip
+    return Problem(
+        "conflict", f"{_title(system, worst)} contradicts {named}.", "Take one of these away.", items=items
+    )
+
+
+def _title(system: System, owner: str) -> str:
+    for constraint in system.sketch.constraints:
+        if constraint.id == owner:
+            return f"{words(constraint.kind)} ({', '.join(constraint.items)})"
+    for dimension in system.sketch.dimensions:
+        if dimension.id == owner:
+            return f"{words(dimension.kind)} {dimension.value} ({', '.join(dimension.items)})"
+    return owner
+
+
+def explain_extra(sketch: Sketch, extra: str, external: External | None = None) -> tuple[list[str], bool]:
+    """For a constraint or dimension just added to a solved sketch: what already decides it.
+
+    Returns the ids that decide it (empty when it is independent) and whether it agrees with them.
+    """
+    system = build_system(sketch, external or External())
+    names, agrees = bearers(system, system.state(), extra)
+    return [n for n in names if n not in system.entities], agrees
+
+
+def drag(sketch: Sketch, point: str, to: tuple[float, float], external: External | None = None) -> Sketch:
+    """Pull a point (or a circle's rim) of a solved sketch towards a place; constraints stay exact.
+
+    The pull starts from the sketch as given (the state at the start of the drag), so the result does
+    not depend on the way the pointer took.
+    """
+    system = build_system(sketch, external or External())
+    x0 = system.state()
+    if point in system.radius:
+        return _drag_radius(system, x0, point, to)
+    if point not in system.points:
+        raise Problem("unknown-point", f"There is no point {point} to drag.", "Pick a point of the sketch.")
+    variables = system.variables_of(point)
+    start = x0[variables]
+    goal = (np.array(to) - system.middle) / system.scale
+    x, done, step = x0, 0.0, 1.0
+    for _ in range(DRAG_STEPS):
+        tried = _pull(system, x0, x, variables, start + (done + step) * (goal - start))
+        if tried is not None and stepping.keeps_shape(system, x, tried):
+            x, done = tried, done + step
+            step = min(2 * step, 1.0 - done)
+            if done >= 1.0 - 1e-12:
+                break
+        else:
+            step /= 2
+    return system.solved(x)
+
+
+def _pull(system: System, x0: Array, x: Array, variables: list[int], goal: Array) -> Array | None:
+    """A few constrained Gauss-Newton steps towards the goal, then back on the constraints."""
+    metric = stepping.EdgeMetric(system, x0)
+    extra = np.zeros(system.n)
+    extra[variables] = DRAG_WEIGHT
+    free = metric.free
+    for _ in range(4):
+        change = np.zeros(system.n)
+        change[free] = -(metric.H @ (x - x0)[free])
+        change[variables] -= DRAG_WEIGHT * (x[variables] - goal)
+        dx = metric.least_change(
+            system.equations.jacobian(x), -system.equations.residual(x), pull=change, extra=extra
+        )
+        x = x + dx
+        if np.abs(dx).max() < 1e-7:
+            break
+    settled, _ = stepping.correct(system, x, np.zeros(len(system.equations.rows)))
+    return settled
+
+
+def _drag_radius(system: System, x0: Array, entity: str, to: tuple[float, float]) -> Sketch:
+    curve = system.entities[entity]
+    center = system.at(curve.center)  # type: ignore[union-attr]
+    goal = float(np.hypot(*((np.array(to) - system.middle) / system.scale - center)))
+    index = system.radius[entity]
+    x = _pull(system, x0, x0, [index], np.array([max(goal, 0.02 * x0[index])]))
+    return system.solved(x if x is not None and x[index] > 0 else x0)

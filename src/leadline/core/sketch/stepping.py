@@ -1,0 +1,157 @@
+"""From the drawn state to one that satisfies every equation, without flipping anything.
+
+All equations are carried along one homotopy ``r(x) = (1 - t) r(x0)``. A step is tried whole, corrected
+by least-change Newton steps and halved when they fail or when a guard trips. "Least change" is
+measured in the edge metric ``sum |d edge|^2 / len^2 + sum (dr / r)^2 + 0.05 sum |dx|^2``, because a plain
+minimum norm turns small edges inside out.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import linalg, sparse
+from scipy.sparse.linalg import splu
+
+from leadline.core.sketch.rows import Array
+from leadline.core.sketch.system import System
+
+TOLERANCE = 1e-11
+SOFT = 1e-9
+MAX_CORRECTIONS = 8
+SMALLEST_STEP = 1 / 512
+MAX_TURN = math.radians(60)
+MIN_STRETCH = 0.2
+
+
+@dataclass
+class Outcome:
+    """``reached`` is the homotopy parameter got to: 1 when solved."""
+
+    x: Array
+    reached: float
+    steps: int = 0
+
+    @property
+    def solved(self) -> bool:
+        return self.reached >= 1.0
+
+
+def solve(system: System, x0: Array) -> Outcome:
+    """Follow the homotopy from x0 (shape (n,), scaled). Never raises; ``reached`` tells how far it got."""
+    equations = system.equations
+    r0 = equations.residual(x0)
+    x, t, step, steps = x0, 0.0, 1.0, 0
+    if r0.size == 0 or np.abs(r0).max() <= TOLERANCE:
+        return Outcome(x0, 1.0)
+    while t < 1.0:
+        step = min(step, 1.0 - t)
+        wanted = (1.0 - t - step) * r0
+        tried, corrections = correct(system, x, wanted)
+        steps += 1
+        if tried is not None and keeps_shape(system, x, tried):
+            x, t = tried, t + step
+            if 1.0 - t < 1e-12:
+                t = 1.0
+            step *= 2 if corrections <= 4 else 1
+        else:
+            step /= 2
+            if step < SMALLEST_STEP:
+                return Outcome(x, t, steps)
+    return Outcome(x, 1.0, steps)
+
+
+def correct(system: System, x: Array, wanted: Array) -> tuple[Array | None, int]:
+    """Newton steps from x until the residual is ``wanted``; None when they do not get there."""
+    equations = system.equations
+    metric = EdgeMetric(system, x)
+    last = math.inf
+    for i in range(MAX_CORRECTIONS + 1):
+        miss = equations.residual(x) - wanted
+        size = float(np.abs(miss).max())
+        if not math.isfinite(size):
+            return None, i
+        if size <= TOLERANCE:
+            return (x + metric.least_change(equations.jacobian(x), -miss) if size > 1e-15 else x), i
+        if i == MAX_CORRECTIONS or (i > 3 and size > 0.9 * last):
+            return (x, i) if size <= 1e3 * TOLERANCE else (None, i)
+        last = size
+        x = x + metric.least_change(equations.jacobian(x), -miss)
+    return None, MAX_CORRECTIONS
+
+
+class EdgeMetric:
+    """The quadratic form in which steps are smallest, at a given state."""
+
+    def __init__(self, system: System, x: Array) -> None:
+        self.free = ~system.held
+        V = system.equations.directions(x)
+        edges = np.array(system.edges + [a for pair in system.arcs for a in pair], dtype=int)
+        lengths = np.maximum(np.hypot(*V[edges].T), 1e-3) if len(edges) else np.zeros(0)
+        rows = np.stack([2 * edges, 2 * edges + 1], axis=1).ravel()
+        weights = np.repeat(1 / lengths, 2)
+        diagonal = np.full(system.n, 0.05)
+        for r in system.radius.values():
+            diagonal[r] += 1 / max(abs(x[r]), 1e-3) ** 2
+        S = system.equations.S
+        if system.equations.dense:
+            E = (np.asarray(S)[rows] * weights[:, None])[:, self.free]
+            self.H = E.T @ E + np.diag(diagonal[self.free])
+        else:
+            E = sparse.diags_array(weights) @ S[rows][:, self.free]
+            self.H = (E.T @ E + sparse.diags_array(diagonal[self.free])).tocsc()
+
+    def least_change(
+        self, J: Array | sparse.csr_array, rhs: Array, pull: Array | None = None, extra: Array | None = None
+    ) -> Array:
+        """Minimise ``dx' (H + diag(extra)) dx / 2 - pull' dx`` subject to ``J dx = rhs``.
+
+        Rows that depend on others are borne by the soft corner ``-1e-9 I`` of the system.
+        """
+        J = J[:, self.free]
+        n, m = J.shape[1], J.shape[0]
+        top = np.zeros(n) if pull is None else pull[self.free]
+        b = np.concatenate([top, rhs])
+        dx = np.zeros(len(self.free))
+        if isinstance(self.H, np.ndarray):
+            K = np.zeros((n + m, n + m))
+            K[:n, :n] = self.H
+            if extra is not None:
+                K[np.arange(n), np.arange(n)] += extra[self.free]
+            K[n:, :n] = J
+            K[:n, n:] = J.T
+            K[np.arange(n, n + m), np.arange(n, n + m)] = -SOFT
+            dx[self.free] = linalg.solve(K, b, assume_a="sym", check_finite=False)[:n]
+            return dx
+        H = self.H if extra is None else self.H + sparse.diags_array(extra[self.free])
+        K = sparse.block_array([[H, J.T], [J, -SOFT * sparse.eye_array(m)]]).tocsc()
+        dx[self.free] = splu(K, permc_spec="COLAMD").solve(b)[:n]
+        return dx
+
+
+def keeps_shape(system: System, before: Array, after: Array, max_turn: float = MAX_TURN) -> bool:
+    """The guards: no edge turns far or collapses, radii stay, no arc wraps round."""
+    equations = system.equations
+    V, W = equations.directions(before), equations.directions(after)
+    edges = system.edges + [a for pair in system.arcs for a in pair]
+    if edges:
+        v, w = V[edges], W[edges]
+        length, new = np.hypot(*v.T), np.hypot(*w.T)
+        real = length > 1e-6
+        turn = np.abs(np.arctan2(v[:, 0] * w[:, 1] - v[:, 1] * w[:, 0], (v * w).sum(axis=1)))
+        if np.any(real & ((turn > max_turn) | (new < MIN_STRETCH * length))):
+            return False
+    for r in system.radius.values():
+        if after[r] < MIN_STRETCH * before[r]:
+            return False
+    for a, b in system.arcs:
+        if abs(_sweep(W[a], W[b]) - _sweep(V[a], V[b])) > math.pi:
+            return False
+    return True
+
+
+def _sweep(start: Array, end: Array) -> float:
+    angle = math.atan2(end[1], end[0]) - math.atan2(start[1], start[0])
+    return angle % (2 * math.pi)

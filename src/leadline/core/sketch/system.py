@@ -1,0 +1,236 @@
+"""A sketch as a system of equations: which variables there are, and what holds them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from leadline.core.problems import Problem
+from leadline.core.sketch.model import (
+    ORIGIN,
+    X_AXIS,
+    Y_AXIS,
+    Arc,
+    Circle,
+    Line,
+    Point,
+    Sketch,
+    Spline,
+    entity_points,
+)
+from leadline.core.sketch.rows import Array, Equations, Kind, Row, Terms
+from leadline.core.sketch.splines import chord_knots
+
+COINCIDENT_TOLERANCE = 1e-9
+_AXIS_ENDS = {X_AXIS: "X!", Y_AXIS: "Y!"}
+
+
+@dataclass
+class External:
+    """What a sketch takes from outside: evaluated dimensions and points where paths cross its plane."""
+
+    dimensions: Mapping[str, float] = field(default_factory=dict)
+    crossings: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+
+
+class System:
+    """Variables of a sketch, scaled to unit size about its middle, and its equations.
+
+    Coincident points that already stand together are one variable pair; points that do not yet are
+    held by equations, so that a solve moves them together.
+    """
+
+    def __init__(self, sketch: Sketch, external: External | None = None) -> None:
+        self.sketch = sketch
+        self.external = external or External()
+        self.entities = {e.id: e for e in sketch.entities}
+        self.points = {p.id: p for p in sketch.points}
+        self._check_names()
+        self._place()
+        self._alias()
+        self._number()
+        self.equations = Equations(self.n)
+        self._metric: list[Terms] = []
+        self._shape()
+
+    # -- reading and writing the state ---------------------------------------------------------
+
+    def state(self) -> Array:
+        """The drawn state as scaled variables, shape (n,)."""
+        x = np.zeros(self.n)
+        for point_id, base in self._base.items():
+            x[base : base + 2] = self._scaled(point_id)
+        for point_id, root in self._roots.items():
+            if root == ORIGIN or root in _AXIS_ENDS.values():
+                x[self._base[root] : self._base[root] + 2] = self._scaled(root)
+            elif point_id == root:
+                x[self._base[root] : self._base[root] + 2] = self._scaled(root)
+        for entity in self.sketch.entities:
+            if isinstance(entity, Circle):
+                x[self.radius[entity.id]] = entity.radius / self.scale
+            elif isinstance(entity, Arc):
+                arms = [self._scaled(p) - self._scaled(entity.center) for p in (entity.start, entity.end)]
+                x[self.radius[entity.id]] = max(1e-9, float(np.mean([np.hypot(*a) for a in arms])))
+        return x
+
+    def solved(self, x: Array) -> Sketch:
+        """The sketch with the coordinates of state x."""
+        points = []
+        for p in self.sketch.points:
+            base = self._base[self._roots[p.id]]
+            px, py = (x[base : base + 2] * self.scale + self.middle).tolist()
+            points.append(Point(id=p.id, x=px, y=py))
+        entities = [
+            e.model_copy(update={"radius": float(x[self.radius[e.id]] * self.scale)}) if isinstance(e, Circle) else e
+            for e in self.sketch.entities
+        ]
+        return self.sketch.model_copy(update={"points": points, "entities": entities})
+
+    def variables_of(self, item: str) -> list[int]:
+        """Indices of the variables that a point or entity stands on, its own radius included."""
+        if item in self.entities:
+            entity = self.entities[item]
+            own = [self.radius[item]] if item in self.radius else []
+            return own + [v for p in entity_points(entity) for v in self.variables_of(p)]
+        base = self._base[self._roots[item]]
+        return [base, base + 1]
+
+    # -- for the catalogue ----------------------------------------------------------------------
+
+    def point_terms(self, point_id: str) -> tuple[Terms, Terms]:
+        base = self._base[self._roots[point_id]]
+        return [(base, 1.0)], [(base + 1, 1.0)]
+
+    def between(self, start: str, end: str) -> int:
+        """The direction from one point to another."""
+        return self.combination([(start, -1.0), (end, 1.0)])
+
+    def combination(self, weights: list[tuple[str, float]]) -> int:
+        """The direction sum(w_i p_i), for weights that sum to nought."""
+        x_terms = [(self._base[self._roots[p]], w) for p, w in weights]
+        return self.equations.add_direction(x_terms, [(i + 1, w) for i, w in x_terms])
+
+    def ends_of(self, line: str) -> tuple[str, str]:
+        """Start and end point of a line or a sketch axis."""
+        if line in _AXIS_ENDS:
+            return ORIGIN, _AXIS_ENDS[line]
+        entity = self.entities[line]
+        assert isinstance(entity, Line)
+        return entity.start, entity.end
+
+    def same_point(self, a: str, b: str) -> bool:
+        return self._roots[a] == self._roots[b]
+
+    def at(self, point_id: str) -> Array:
+        """The drawn place of a point, scaled."""
+        return self._scaled(self._roots[point_id])
+
+    def knots(self, spline: Spline) -> tuple[float, ...]:
+        if spline.knots is not None:
+            return tuple(spline.knots)
+        return tuple(chord_knots(np.array([self._raw(p) for p in spline.points])))
+
+    def is_point(self, item: str) -> bool:
+        return item in self._roots
+
+    # -- building -------------------------------------------------------------------------------
+
+    def _check_names(self) -> None:
+        names = [p.id for p in self.sketch.points] + [e.id for e in self.sketch.entities]
+        twice = {n for n in names if names.count(n) > 1} if len(set(names)) < len(names) else set()
+        reserved = set(names) & {ORIGIN, X_AXIS, Y_AXIS}
+        if twice or reserved:
+            name = sorted(twice | reserved)[0]
+            raise Problem("name-twice", f"The name “{name}” stands for two things in the sketch.", "Rename one.")
+        known = set(self.points) | {ORIGIN}
+        for entity in self.sketch.entities:
+            missing = [p for p in entity_points(entity) if p not in known]
+            if missing:
+                raise Problem(
+                    "unknown-point", f"{entity.kind} {entity.id} uses the point {missing[0]}, which is not there.",
+                    "Delete it or draw it again.", items=[entity.id],
+                )  # fmt: skip
+            if isinstance(entity, Spline) and entity.knots is not None:
+                rising = all(b > a for a, b in zip(entity.knots, entity.knots[1:], strict=False))
+                if len(entity.knots) != len(entity.points) or not rising:
+                    raise Problem("bad-knots", f"The knots of spline {entity.id} do not rise.", "Draw it again.")
+
+    def _raw(self, point_id: str) -> tuple[float, float]:
+        if point_id == ORIGIN:
+            return (0.0, 0.0)
+        if point_id in _AXIS_ENDS.values():
+            one = self.scale
+            return (one, 0.0) if point_id == _AXIS_ENDS[X_AXIS] else (0.0, one)
+        p = self.points[point_id]
+        return (p.x, p.y)
+
+    def _scaled(self, point_id: str) -> Array:
+        return (np.array(self._raw(point_id)) - self.middle) / self.scale
+
+    def _place(self) -> None:
+        xy = np.array([(p.x, p.y) for p in self.sketch.points] or [(0.0, 0.0)])
+        radii = [e.radius for e in self.sketch.entities if isinstance(e, Circle)]
+        self.middle = xy.mean(axis=0)
+        self.scale = float(max(np.ptp(xy, axis=0).max(), *radii, 1e-6)) if radii else float(
+            max(np.ptp(xy, axis=0).max(), 1e-6)
+        )  # fmt: skip
+
+    def _alias(self) -> None:
+        roots = {p: p for p in [*self.points, ORIGIN, *_AXIS_ENDS.values()]}
+
+        def find(p: str) -> str:
+            while roots[p] != p:
+                roots[p] = roots[roots[p]]
+                p = roots[p]
+            return p
+
+        self.aliased: set[str] = set()
+        for constraint in self.sketch.constraints:
+            if constraint.kind != "coincident" or len(constraint.items) != 2:
+                continue
+            if not all(i in roots for i in constraint.items):
+                continue
+            a, b = (find(i) for i in constraint.items)
+            pair = [np.array(self._raw(i)) for i in constraint.items]
+            if np.abs(pair[0] - pair[1]).max() <= COINCIDENT_TOLERANCE * self.scale:
+                self.aliased.add(constraint.id)
+                if a == ORIGIN or b != ORIGIN:
+                    a, b = b, a
+                roots[a] = b
+        self._roots = {p: find(p) for p in roots}
+
+    def _number(self) -> None:
+        self._base: dict[str, int] = {}
+        n = 0
+        for root in dict.fromkeys(self._roots.values()):
+            self._base[root] = n
+            n += 2
+        self.radius: dict[str, int] = {}
+        for entity in self.sketch.entities:
+            if isinstance(entity, Arc | Circle):
+                self.radius[entity.id] = n
+                n += 1
+        self.n = n
+        self.held = np.zeros(n, dtype=bool)
+        for name in (ORIGIN, *_AXIS_ENDS.values()):
+            self.held[self._base[name] : self._base[name] + 2] = True
+
+    def _shape(self) -> None:
+        """Edges whose turning and stretching is watched, and what makes an arc an arc."""
+        self.edges: list[int] = []
+        self.arcs: list[tuple[int, int]] = []
+        for entity in self.sketch.entities:
+            if isinstance(entity, Line):
+                self.edges.append(self.between(entity.start, entity.end))
+            elif isinstance(entity, Spline):
+                pairs = zip(entity.points, entity.points[1:], strict=False)
+                self.edges.extend(self.between(a, b) for a, b in pairs)
+            elif isinstance(entity, Arc):
+                arms = [self.between(entity.center, p) for p in (entity.start, entity.end)]
+                self.arcs.append((arms[0], arms[1]))
+                for arm in arms:
+                    self.equations.add(
+                        Row(Kind.LENGTH, entity.id, v=arm, linear=[(self.radius[entity.id], -1.0)])
+                    )

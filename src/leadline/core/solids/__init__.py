@@ -1,0 +1,1 @@
+"""The one place that imports the geometry kernel: topology, booleans, meshes, STEP."""

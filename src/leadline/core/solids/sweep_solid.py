@@ -1,0 +1,246 @@
+"""The solid of a sweep, its topology built directly: faces share edges and vertices, nothing is sewn.
+
+The motion is cut by *rings* (the section at the ends of each span). Between two rings every section edge
+makes one face: an extrusion, a revolution, or the tensor product of the section's and the motion's splines.
+All four edges of a face are iso-lines of its surface, so their curves in its parameters are straight.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
+from OCP.Geom import (
+    Geom_Circle,
+    Geom_Line,
+    Geom_Plane,
+    Geom_SurfaceOfLinearExtrusion,
+    Geom_SurfaceOfRevolution,
+)
+from OCP.Geom2d import Geom2d_Line
+from OCP.gp import gp_Ax1, gp_Ax2, gp_Ax3, gp_Dir2d, gp_Pln, gp_Pnt2d
+from OCP.ShapeCustom import ShapeCustom
+from OCP.TopAbs import TopAbs_Orientation
+from OCP.TopLoc import TopLoc_Location
+from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Shell, TopoDS_Solid, TopoDS_Wire
+
+from leadline.core.geometry.edges import Edge
+from leadline.core.geometry.plane import Array
+from leadline.core.geometry.section import Loop, Region
+from leadline.core.problems import Problem
+from leadline.core.solids.body import Body
+from leadline.core.solids.kernel import TOLERANCE, Shape, bspline_curve, bspline_surface, builder, direction, faces, pnt
+from leadline.core.sweep.motion import DEFAULT_TOLERANCE, Motion, Span
+
+_HERE = TopLoc_Location()
+
+
+@dataclass(frozen=True)
+class Frame:
+    """The section plane at one station: origin and axes, each (3,)."""
+
+    C: Array
+    X: Array
+    Y: Array
+
+    def at(self, xy: Array) -> Array:
+        return np.asarray(self.C + xy[..., :1] * self.X + xy[..., 1:2] * self.Y)
+
+    @property
+    def normal(self) -> Array:
+        return np.cross(self.X, self.Y)
+
+
+def sweep_bodies(
+    motion: Motion, regions: Sequence[Region], owner: str, name: str, tolerance: float = DEFAULT_TOLERANCE
+) -> list[Body]:
+    """One valid solid per region, faces named ``owner/side/<edge>/<piece>`` and ``owner/cap/start|end``.
+
+    Raises:
+        Problem: a corner of the section lies on a bend's axis.
+    """
+    bodies = []
+    for i, region in enumerate(regions):
+        title = name if len(regions) == 1 else f"{name} {i + 1}"
+        bodies.append(_SweepSolid(motion, region, owner, tolerance).body(title))
+    return bodies
+
+
+class _SweepSolid:
+    def __init__(self, motion: Motion, region: Region, owner: str, tolerance: float) -> None:
+        self.region, self.owner, self.closed = region, owner, motion.path.closed
+        extent = float(np.hypot(*region.outer.polygon(0.5).T).max())
+        self.spans = motion.spans(extent, tolerance)
+        plain = all(e.straight or e.arc for loop in region.loops for e in loop.edges)
+        self.analytic = plain and all(s.kind != "free" for s in self.spans)
+        self.frames = [_frame(motion, s.piece, s.start) for s in self.spans]
+        if not self.closed:
+            self.frames.append(_frame(motion, self.spans[-1].piece, self.spans[-1].end))
+        self.names: list[str] = []
+        self.faces: list[Shape] = []
+
+    def body(self, title: str) -> Body:
+        wires, shells = [], []
+        for loop in self.region.loops:
+            first = len(self.faces)
+            wires.append(self._sides(loop))
+            shells.append(self.faces[first:])
+        if not self.closed:
+            self._cap(self.frames[0], [w[0] for w in wires], "start")
+            self._cap(self.frames[-1], [w[-1] for w in wires], "end")
+            shells = [self.faces]  # the caps join the inner and outer sides into one shell
+        solid = TopoDS_Solid()
+        builder.MakeSolid(solid)
+        for own in shells:
+            builder.Add(solid, _shell(own))
+        shape: Shape = ShapeCustom.SweptToElementary_s(solid) if self.analytic else solid
+        if len(faces(shape)) != len(self.names):
+            raise Problem("kernel", "The kernel lost faces of the sweep.", "Change a size slightly.")
+        return Body(title, shape, self.names)
+
+    # -- one loop of the section, all along the motion ------------------------------------------
+
+    def _sides(self, loop: Loop) -> list[list[TopoDS_Edge]]:
+        rings = [self._ring(loop, f) for f in self.frames]
+        for i, span in enumerate(self.spans):
+            j = (i + 1) % len(self.frames)
+            tracks = [
+                self._track(span, edge, self.frames[i], rings[i][1][k], rings[j][1][k])
+                for k, edge in enumerate(loop.edges)
+            ]
+            for k, edge in enumerate(loop.edges):
+                around = (rings[i][0][k], tracks[(k + 1) % len(tracks)], rings[j][0][k], tracks[k])
+                self.faces.append(self._face(span, edge, self.frames[i], around))
+                self.names.append(f"{self.owner}/side/{edge.origin}/{span.origin or span.piece}")
+        return [ring[0] for ring in rings]
+
+    def _ring(self, loop: Loop, frame: Frame) -> tuple[list[TopoDS_Edge], list[Shape]]:
+        vertices = [BRepBuilderAPI_MakeVertex(pnt(frame.at(e.start))).Vertex() for e in loop.edges]
+        made = []
+        for k, edge in enumerate(loop.edges):
+            curve, first, last = self._section_curve(edge, frame)
+            made.append(_edge(curve, first, last, vertices[k], vertices[(k + 1) % len(vertices)]))
+        return made, vertices
+
+    def _section_curve(self, edge: Edge, frame: Frame) -> tuple[Shape, float, float]:
+        if self.analytic and edge.straight:
+            a, b = frame.at(edge.start), frame.at(edge.end)
+            return Geom_Line(pnt(a), direction(b - a)), 0.0, float(np.linalg.norm(b - a))
+        if self.analytic and edge.arc is not None:
+            return _circle_of(edge, frame)
+        return bspline_curve(frame.at(edge.control), edge.knots, edge.degree, edge.weights), *edge.domain
+
+    def _track(self, span: Span, edge: Edge, frame: Frame, start: Shape, end: Shape) -> TopoDS_Edge:
+        """The way of the edge's start point along the span."""
+        p = frame.at(edge.start)
+        if span.kind == "line":
+            return _edge(Geom_Line(pnt(p), direction(frame.normal)), 0.0, span.end - span.start, start, end)
+        if span.kind == "arc":
+            assert span.axis is not None
+            center, axis, sweep = span.axis
+            foot = center + axis * float((p - center) @ axis)
+            radius = float(np.linalg.norm(p - foot))
+            if radius < 1e-6:
+                raise Problem(
+                    "on-axis", "A corner of the section lies on the axis of a bend.", "Make the bend larger or the section smaller.",
+                    station=span.start,
+                )  # fmt: skip
+            circle = Geom_Circle(gp_Ax2(pnt(foot), direction(axis), direction(p - foot)), radius)
+            return _edge(circle, 0.0, sweep, start, end)
+        spline = span.spline
+        assert spline is not None
+        control = _carry(spline.c, edge.start[None])[0]
+        return _edge(bspline_curve(control, spline.t, 5), span.start, span.end, start, end)
+
+    def _face(self, span: Span, edge: Edge, frame: Frame, around: tuple[TopoDS_Edge, ...]) -> TopoDS_Face:
+        """``around``: the ring edge at the start, the right track, the ring edge at the end, the left track."""
+        bottom, right, top, left = around
+        curve, u0, u1 = self._section_curve(edge, frame)
+        across = span.kind == "arc"  # a revolution has its angle first
+        if span.kind == "line":
+            surface: Shape = Geom_SurfaceOfLinearExtrusion(curve, direction(frame.normal))
+            v0, v1 = 0.0, span.end - span.start
+        elif span.kind == "arc":
+            assert span.axis is not None
+            center, axis, v1 = span.axis
+            surface, v0 = Geom_SurfaceOfRevolution(curve, gp_Ax1(pnt(center), direction(axis))), 0.0
+        else:
+            assert span.spline is not None
+            net = _carry(span.spline.c, edge.control)
+            surface = bspline_surface(net, edge.knots, span.spline.t, (edge.degree, 5), edge.weights)
+            v0, v1 = span.start, span.end
+        face = TopoDS_Face()
+        builder.MakeFace(face, surface, _HERE, TOLERANCE)
+        for e, (u, v), along_u in ((bottom, (0.0, v0), True), (top, (0.0, v1), True),
+                                   (left, (u0, 0.0), False), (right, (u1, 0.0), False)):  # fmt: skip
+            origin, heading = ((v, u), (0, 1) if along_u else (1, 0)) if across else ((u, v), (1, 0) if along_u else (0, 1))
+            builder.UpdateEdge(e, Geom2d_Line(gp_Pnt2d(*origin), gp_Dir2d(*heading)), face, TOLERANCE)
+        wire = TopoDS_Wire()
+        builder.MakeWire(wire)
+        for e, forward in ((bottom, True), (right, True), (top, False), (left, False)):
+            builder.Add(wire, _oriented(e, forward != across))
+        wire.Closed(True)
+        builder.Add(face, wire)
+        return TopoDS.Face(face.Reversed()) if across else face
+
+    def _cap(self, frame: Frame, loops: list[list[TopoDS_Edge]], end: str) -> None:
+        plane = gp_Pln(gp_Ax3(pnt(frame.C), direction(frame.normal), direction(frame.X)))
+        face = TopoDS_Face()
+        builder.MakeFace(face, Geom_Plane(plane), _HERE, TOLERANCE)
+        for ring in loops:
+            wire = TopoDS_Wire()
+            builder.MakeWire(wire)
+            for edge in ring:
+                builder.Add(wire, _oriented(edge, True))
+            wire.Closed(True)
+            builder.Add(face, wire)
+        self.faces.append(TopoDS.Face(face.Reversed()) if end == "start" else face)
+        self.names.append(f"{self.owner}/cap/{end}")
+
+
+def _frame(motion: Motion, piece: int, station: float) -> Frame:
+    f = motion.frames_on(piece, np.array([station]))
+    return Frame(f.C[0], f.X[0], f.Y[0])
+
+
+def _carry(coefficients: Array, points: Array) -> Array:
+    """Control points (n, 2) carried by the motion's coefficients (m, 9): a net (n, m, 3)."""
+    C, X, Y = coefficients[:, 0:3], coefficients[:, 3:6], coefficients[:, 6:9]
+    return np.asarray(C[None] + points[:, :1, None] * X[None] + points[:, 1:2, None] * Y[None])
+
+
+def _circle_of(edge: Edge, frame: Frame) -> tuple[Shape, float, float]:
+    """The edge's circle, its parameter running from 0 at the edge's start in the edge's direction."""
+    assert edge.arc is not None
+    center, radius = np.array(edge.arc[:2]), edge.arc[2]
+    a, b = edge.start - center, edge.end - center
+    cross, dot = float(a[0] * b[1] - a[1] * b[0]), float(a @ b)
+    sweep = float(np.arctan2(abs(cross), dot))
+    normal = frame.normal if cross > 0 else -frame.normal
+    start = a[0] * frame.X + a[1] * frame.Y
+    circle = Geom_Circle(gp_Ax2(pnt(frame.at(center)), direction(normal), direction(start)), radius)
+    return circle, 0.0, sweep
+
+
+def _shell(own: list[Shape]) -> TopoDS_Shell:
+    shell = TopoDS_Shell()
+    builder.MakeShell(shell)
+    for face in own:
+        builder.Add(shell, face)
+    shell.Closed(True)
+    return shell
+
+
+def _edge(curve: Shape, first: float, last: float, start: Shape, end: Shape) -> TopoDS_Edge:
+    edge = TopoDS_Edge()
+    builder.MakeEdge(edge, curve, TOLERANCE)
+    builder.Add(edge, start.Oriented(TopAbs_Orientation.TopAbs_FORWARD))
+    builder.Add(edge, end.Oriented(TopAbs_Orientation.TopAbs_REVERSED))
+    builder.Range(edge, float(first), float(last))
+    return edge
+
+
+def _oriented(edge: TopoDS_Edge, forward: bool) -> Shape:
+    return edge.Oriented(TopAbs_Orientation.TopAbs_FORWARD if forward else TopAbs_Orientation.TopAbs_REVERSED)

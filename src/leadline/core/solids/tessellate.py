@@ -1,0 +1,69 @@
+"""The kernel's mesher, for bodies whose faces a boolean has trimmed."""
+
+from __future__ import annotations
+
+import numpy as np
+from OCP.BRep import BRep_Tool
+from OCP.BRepAdaptor import BRepAdaptor_Curve
+from OCP.BRepLib import BRepLib, BRepLib_ToolTriangulatedShape
+from OCP.BRepMesh import BRepMesh_IncrementalMesh
+from OCP.BRepTools import BRepTools
+from OCP.GCPnts import GCPnts_TangentialDeflection
+from OCP.GeomAbs import GeomAbs_Shape
+from OCP.TopAbs import TopAbs_Orientation
+from OCP.TopLoc import TopLoc_Location
+
+from leadline.core.geometry.mesh import DisplayMesh, MeshBuilder
+from leadline.core.geometry.plane import Array
+from leadline.core.solids.body import Body
+from leadline.core.solids.kernel import Shape, edges, faces
+
+
+def tessellate(body: Body, chord: float = 0.05) -> DisplayMesh:
+    """Triangles of a body, with the surface's own normals, faces named, edges as lines."""
+    BRepTools.Clean_s(body.shape, True)
+    BRepMesh_IncrementalMesh(body.shape, chord, False, 0.3, True)
+    builder = MeshBuilder()
+    for face, name in zip(faces(body.shape), body.face_names, strict=True):
+        _add_face(builder, face, name)
+    for edge in edges(body.shape):
+        line = _edge_line(edge, chord)
+        if line is not None:
+            builder.add_line(line)
+    return builder.mesh()
+
+
+def _add_face(builder: MeshBuilder, face: Shape, name: str) -> None:
+    location = TopLoc_Location()
+    mesh = BRep_Tool.Triangulation_s(face, location)
+    if mesh is None:
+        return
+    BRepLib_ToolTriangulatedShape.ComputeNormals_s(face, mesh)
+    move = location.Transformation()
+    reverse = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
+    points, normals = np.empty((mesh.NbNodes(), 3)), np.empty((mesh.NbNodes(), 3))
+    for i in range(mesh.NbNodes()):
+        p, n = mesh.Node(i + 1).Transformed(move), mesh.Normal(i + 1)
+        points[i] = p.X(), p.Y(), p.Z()
+        normals[i] = n.X(), n.Y(), n.Z()
+    triangles = np.array([mesh.Triangle(i + 1).Get() for i in range(mesh.NbTriangles())], dtype=np.int64) - 1
+    if reverse:
+        triangles, normals = triangles[:, ::-1], -normals
+    builder.add_triangles(points, normals, triangles, name)
+
+
+def _edge_line(edge: Shape, chord: float) -> Array | None:
+    if BRep_Tool.Degenerated_s(edge) or _smooth(edge):
+        return None
+    points = GCPnts_TangentialDeflection(BRepAdaptor_Curve(edge), 0.2, chord)
+    return np.array([(p.X(), p.Y(), p.Z()) for p in (points.Value(i + 1) for i in range(points.NbPoints()))])
+
+
+def _smooth(edge: Shape) -> bool:
+    """Seams between faces that run on into each other are not drawn."""
+    return bool(BRep_Tool.MaxContinuity_s(edge) != GeomAbs_Shape.GeomAbs_C0)
+
+
+def mark_smooth_edges(shape: Shape) -> None:
+    """Let the kernel note which edges join faces smoothly."""
+    BRepLib.EncodeRegularity_s(shape, 1e-3)

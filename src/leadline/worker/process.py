@@ -1,0 +1,86 @@
+"""The process that owns the kernel: takes requests on a pipe, answers with progress and results.
+
+Messages to the worker: ``("run", request)`` and answers to its questions ``("blob", bytes | None)``.
+Messages from it: ``("ready",)``, ``("event", dict)``, ``("get", key)``, ``("put", key, bytes)``,
+``("done", result)``, ``("stopped",)``, ``("problem", message)``.
+"""
+
+from __future__ import annotations
+
+import resource
+import time
+from multiprocessing.connection import Connection
+from multiprocessing.synchronize import Event
+from typing import Any
+
+from threadpoolctl import threadpool_limits
+
+from leadline.core.problems import Problem
+from leadline.core.recipe.build import Memory, Stopped, build
+from leadline.core.recipe.export import export
+from leadline.core.recipe.models import Part
+from leadline.core.recipe.results import BuildResult
+from leadline.core.solids.tessellate import tessellate
+from leadline.worker.picture import draw_picture
+
+MEMORY_LIMIT = 8 << 30
+
+
+class PipeStore:
+    """The content-keyed store, kept by the process at the other end of the pipe."""
+
+    def __init__(self, pipe: Connection) -> None:
+        self.pipe = pipe
+
+    def get(self, key: str) -> bytes | None:
+        self.pipe.send(("get", key))
+        _, data = self.pipe.recv()
+        return data if isinstance(data, bytes) else None
+
+    def put(self, key: str, data: bytes) -> None:
+        self.pipe.send(("put", key, data))
+
+
+def main(pipe: Connection, stop: Event) -> None:
+    """Serve requests until the pipe closes."""
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
+    threadpool_limits(1)
+    memory, store = Memory(), PipeStore(pipe)
+    pipe.send(("ready",))
+    while True:
+        try:
+            _, request = pipe.recv()
+        except EOFError:
+            return
+        try:
+            pipe.send(("done", answer(request, memory, store, pipe, stop)))
+        except Stopped:
+            pipe.send(("stopped",))
+        except Problem as problem:
+            pipe.send(("problem", problem.message.as_dict()))
+        except MemoryError:
+            pipe.send(("problem", {"level": "error", "code": "memory", "text": "The build ran out of memory.",
+                                   "way_out": "Make the part smaller or coarser.", "place": {}}))  # fmt: skip
+
+
+def answer(request: dict[str, Any], memory: Memory, store: PipeStore, pipe: Connection, stop: Event) -> Any:
+    """Run one request: ``op`` is "build", "picture" or "export"."""
+    part = Part.model_validate(request["part"])
+    began = time.perf_counter()
+
+    def progress(event: dict[str, Any]) -> None:
+        pipe.send(("event", event))
+
+    result: BuildResult = build(part, memory, store, progress, stop.is_set)
+    if request["op"] == "export":
+        return export(result, request["format"], part.units)
+    if request["op"] == "picture":
+        return _picture(result)
+    result.seconds["worker"] = time.perf_counter() - began
+    return result.as_dict()
+
+
+def _picture(result: BuildResult) -> bytes | None:
+
+    meshes = [b.mesh or tessellate(b.body, 0.2) for b in result.bodies]
+    return draw_picture(meshes) if meshes else None
