@@ -1,0 +1,117 @@
+"""What ./lead can do."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import shutil
+import socket
+from pathlib import Path
+
+from ops import checks, install
+from ops.postgres import Cluster
+from ops.server import ONE_THREAD, Server
+from ops.shell import ROOT, CannotGoOn, say, show
+
+PORT = int(os.environ.get("LEADLINE_PORT", "8750"))
+DB_PORT = int(os.environ.get("LEADLINE_DB_PORT", "54750"))
+DATA = Path(os.environ.get("LEADLINE_DATA", ROOT / "var")).resolve()
+
+
+def main(words: list[str]) -> int:
+    parser = argparse.ArgumentParser(prog="./lead", description="Lead Line: set up, run, test.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    up_parser = commands.add_parser("up", help="install what is missing, start database and server, print the address")
+    up_parser.add_argument("--foreground", action="store_true", help="stay, and show the server's log")
+    commands.add_parser("down", help="stop server and database; the data stays")
+    commands.add_parser("reset", help="stop, and delete all parts and built data of this checkout")
+    commands.add_parser("test", help="run everything that must pass; more words go to pytest")
+    build_parser = commands.add_parser("build", help="build a part file without server or database")
+    build_parser.add_argument("part")
+    build_parser.add_argument("--out", required=True)
+    commands.add_parser("bench", help="print the benchmark tables")
+    options, rest = parser.parse_known_args(words)
+    if rest and options.command != "test":
+        parser.error(f"unknown: {' '.join(rest)}")
+    try:
+        return _run(options, rest)
+    except CannotGoOn as problem:
+        say(f"\nCould not go on: {problem}")
+        return 1
+
+
+def _run(options: argparse.Namespace, rest: list[str]) -> int:
+    if options.command == "up":
+        return up(options.foreground)
+    if options.command == "down":
+        return down()
+    if options.command == "reset":
+        return reset()
+    if options.command == "test":
+        return test(rest)
+    install.python_packages()
+    if options.command == "build":
+        return show([install.PYTHON, "-m", "leadline", "build", options.part, "--out", options.out], Path.cwd(), ONE_THREAD)
+    return show([install.PYTHON, "-m", "benchmarks"], env=ONE_THREAD)
+
+
+def up(foreground: bool) -> int:
+    say("Lead Line: getting ready")
+    install.python_packages()
+    install.web_packages()
+    install.web_build()
+    cluster = Cluster(DATA, DB_PORT)
+    cluster.start()
+    server = Server(DATA, PORT, cluster.url())
+    if foreground:
+        say(f"\nLead Line is at {server.address} (Ctrl-C stops it)")
+        return server.foreground()
+    server.start()
+    say(f"\nLead Line is at {server.address}\nLog: {server.log}   Stop: ./lead down")
+    return 0
+
+
+def down() -> int:
+    cluster = Cluster(DATA, DB_PORT)
+    if cluster.folder().exists():
+        was = Server(DATA, PORT, "").stop()
+        cluster.stop()
+        say("Stopped." if was else "The server was not running; the database is stopped.")
+    else:
+        say("Nothing was set up here.")
+    return 0
+
+
+def reset() -> int:
+    down()
+    cluster = Cluster(DATA, DB_PORT)
+    if cluster.folder().exists():
+        cluster.remove()
+    for name in ("server.log", "server.json", "test"):
+        path = DATA / name
+        shutil.rmtree(path, ignore_errors=True) if path.is_dir() else path.unlink(missing_ok=True)
+    say("All parts and built data are deleted. ./lead up begins anew.")
+    return 0
+
+
+def test(rest: list[str]) -> int:
+    """Lint, types, contracts, unit tests, then everything against a real database and browser."""
+    install.python_packages(dev=True)
+    install.web_packages()
+    install.browser()
+    if not rest:
+        checks.run_all()
+    install.web_build()
+    cluster = Cluster(DATA / "test", _free_port())
+    cluster.start()
+    try:
+        env = {**ONE_THREAD, "LEADLINE_TEST_DB_URL": cluster.url()}
+        return show([install.PYTHON, "-m", "pytest", *rest], env=env)
+    finally:
+        cluster.stop()
+
+
+def _free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])

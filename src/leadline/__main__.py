@@ -1,0 +1,95 @@
+"""``python -m leadline``: serve, load the demo parts, build without a server."""
+
+from __future__ import annotations
+
+import json
+import logging
+import sys
+from pathlib import Path
+
+import click
+
+
+@click.group()
+def main() -> None:
+    """Constrained sketches swept into exact solids."""
+
+
+@main.command()
+def serve() -> None:
+    """Serve the application on loopback, with the settings of the environment."""
+    import waitress
+
+    from leadline.server.app import create_app
+    from leadline.server.settings import Settings
+
+    logging.basicConfig(level=logging.INFO, format="%(asctime)s %(levelname)s %(name)s %(message)s")
+    settings = Settings.from_environment()
+    app = create_app(settings)
+    load_demo_parts(app)
+    waitress.serve(app, host="127.0.0.1", port=settings.port, threads=48, channel_timeout=3600, ident=None)
+
+
+def load_demo_parts(app: object) -> None:
+    """Put the demo parts that are missing into the database; their pictures are drawn in the background."""
+    from leadline.core.recipe.part_file import read_part
+    from leadline.server.services import Services
+
+    services: Services = app.extensions["leadline"]  # type: ignore[attr-defined]
+    known = services.parts.demo_names()
+    fresh = [
+        services.parts.create(read_part(file.read_bytes()), "Demo part", file.stem)
+        for file in sorted(services.settings.demo.glob("*.json"), reverse=True)
+        if file.stem not in known
+    ]
+    services.builds.draw_pictures([(state.id, state.document) for state in reversed(fresh)])
+
+
+@main.command()
+@click.argument("part", type=click.Path(path_type=Path))
+@click.option("--out", type=click.Path(path_type=Path, file_okay=False), required=True, help="Folder for the files.")
+def build(part: Path, out: Path) -> None:
+    """Build PART (a part file) without server or database; write STEP, GLB, STL and report.json to OUT."""
+    from threadpoolctl import threadpool_limits
+
+    from leadline.core.problems import Problem
+    from leadline.core.recipe.export import build_to_folder
+    from leadline.core.recipe.part_file import read_part
+
+    threadpool_limits(1)
+    try:
+        result = build_to_folder(read_part(part.read_bytes()), out)
+    except OSError as error:
+        raise click.ClickException(f"{error.filename}: {error.strerror}") from None
+    except Problem as problem:
+        raise click.ClickException(f"{problem.message.text} {problem.message.way_out}") from None
+    failed = False
+    for report in result.reports.values():
+        click.echo(f"{report.state:8} {report.id:12} {report.figure}")
+        for message in report.messages:
+            click.echo(f"         {message.level}: {message.text} {message.way_out}")
+        failed = failed or report.state == "failed"
+    for message in result.messages:
+        click.echo(f"{message.level}: {message.text} {message.way_out}")
+    click.echo(f"{len(result.bodies)} bodies, files in {out}")
+    sys.exit(1 if failed or result.messages else 0)
+
+
+@main.command()
+def openapi() -> None:
+    """Print the OpenAPI document."""
+    from leadline.server.app import openapi_document
+
+    click.echo(json.dumps(openapi_document(), indent=1))
+
+
+@main.command()
+def schema() -> None:
+    """Print the JSON Schema of the part file."""
+    from leadline.core.recipe.models import part_schema
+
+    click.echo(json.dumps(part_schema(), indent=1))
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,1 @@
+"""The Flask application: API, database, events. No geometry."""

@@ -1,0 +1,143 @@
+"""What goes over the wire, beside the part document itself."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, Field
+
+from leadline.core.recipe.models import Part
+
+Coordinate = Annotated[float, Field(allow_inf_nan=False, ge=-1e7, le=1e7)]
+
+
+class PartPath(BaseModel):
+    part_id: str
+
+
+class BodyPath(BaseModel):
+    key: Annotated[str, Field(pattern=r"^[0-9a-f]{40}-\d{1,4}$")]
+
+
+class ExportPath(PartPath):
+    form: Literal["step", "stl", "glb"]
+
+
+class MessageView(BaseModel):
+    level: Literal["error", "warning", "note"]
+    code: str
+    text: str
+    way_out: str = ""
+    place: dict[str, Any] = {}
+
+
+class ErrorView(BaseModel):
+    """Every refusal: what, and the way out."""
+
+    error: MessageView
+
+
+class PartSummary(BaseModel):
+    id: str
+    name: str
+    changed: str
+    demo: bool
+    revision: int
+    picture: bool
+
+
+class PartView(BaseModel):
+    id: str
+    revision: int
+    label: str
+    document: Part
+    can_undo: bool
+    can_redo: bool
+
+
+class SaveBody(BaseModel):
+    """``base`` is the revision that the change was made on."""
+
+    base: int
+    label: Annotated[str, Field(min_length=1, max_length=120)]
+    document: Part
+
+
+class NewBody(BaseModel):
+    name: Annotated[str, Field(min_length=1, max_length=80)] = "New part"
+    units: Literal["mm", "in"] = "mm"
+
+
+class StepReport(BaseModel):
+    id: str
+    state: Literal["fresh", "failed", "off", "below", "stopped"]
+    figure: str
+    messages: list[MessageView]
+    uses: list[str]
+    data: dict[str, Any]
+    key: str
+    seconds: float
+
+
+class BodyView(BaseModel):
+    key: str
+    name: str
+    step: str
+
+
+class BuildData(BaseModel):
+    steps: dict[str, StepReport]
+    bodies: list[BodyView]
+    messages: list[MessageView]
+    seconds: dict[str, float]
+
+
+class BuildView(BaseModel):
+    state: Literal["none", "building", "done", "stopped", "failed"]
+    revision: int
+    steps: dict[str, str]
+    result: BuildData | None
+
+
+class SketchBody(BaseModel):
+    """A sketch step of a document as it is being edited. ``added`` is a new constraint or dimension."""
+
+    document: Part
+    step: str
+    added: str | None = None
+
+
+class DragBody(BaseModel):
+    document: Part
+    step: str
+    item: str
+    to: tuple[Coordinate, Coordinate]
+
+
+class SketchView(BaseModel):
+    sketch: dict[str, Any]
+    freedom: int
+    free: list[str]
+    repeated: list[str]
+    measured: dict[str, float]
+    motions: list[dict[str, tuple[float, float]]]
+    curves: dict[str, list[tuple[float, float]]]
+    figure: str = ""
+    decided_by: list[str] = []
+
+
+class PreviewBody(BaseModel):
+    document: Part
+    step: str
+
+
+class PreviewView(BaseModel):
+    """``mesh`` is a binary glTF in base64, in mm, z up."""
+
+    report: StepReport
+    mesh: str | None
+
+
+class HealthView(BaseModel):
+    state: Literal["ok"]
+    version: str

@@ -1,0 +1,112 @@
+"""Parts: list, open, save, undo, redo, files."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Response, current_app, request
+from flask_openapi3 import APIBlueprint, Tag
+
+from leadline.core.recipe.models import Part
+from leadline.core.recipe.part_file import read_part, write_part
+from leadline.server.api.models import ErrorView, ExportPath, NewBody, PartPath, PartSummary, PartView, SaveBody
+from leadline.server.parts import PartState
+from leadline.server.services import services
+
+api = APIBlueprint("parts", __name__, url_prefix="/api/parts", abp_tags=[Tag(name="parts")],
+                   abp_responses={404: ErrorView, 409: ErrorView, 422: ErrorView})  # fmt: skip
+
+TYPES = {"step": "model/step", "stl": "model/stl", "glb": "model/gltf-binary"}
+
+
+def view(state: PartState) -> dict[str, Any]:
+    """A part as the browser sees it; its build is asked for on the way."""
+    services().builds.request(state.id, state.revision, state.document)
+    return {
+        "id": state.id, "revision": state.revision, "label": state.label, "document": state.document,
+        "can_undo": state.can_undo, "can_redo": state.can_redo,
+    }  # fmt: skip
+
+
+@api.get("", responses={200: {"content": {"application/json": {"schema": {
+    "type": "array", "items": {"$ref": "#/components/schemas/PartSummary"}}}}}})  # fmt: skip
+def list_parts() -> Any:
+    """All parts, the newest first, demo parts last."""
+    return services().parts.listed()
+
+
+@api.post("", responses={201: PartView})
+def new_part(body: NewBody) -> Any:
+    """A new, empty part."""
+    state = services().parts.create(Part(name=body.name, units=body.units))
+    return view(state), 201
+
+
+@api.post("/file", responses={201: PartView})
+def open_file() -> Any:
+    """A new part from a part file (the request's body is the file)."""
+    part = read_part(request.get_data())
+    return view(services().parts.create(part, "Opened from a file")), 201
+
+
+@api.get("/<string:part_id>", responses={200: PartView})
+def get_part(path: PartPath) -> Any:
+    """A part's document at its head, and a build of it."""
+    return view(services().parts.get(path.part_id))
+
+
+@api.put("/<string:part_id>/document", responses={200: PartView})
+def save_part(path: PartPath, body: SaveBody) -> Any:
+    """Save a change as a new revision; refused with 409 when someone else saved since ``base``."""
+    return view(services().parts.save(path.part_id, body.base, body.document, body.label))
+
+
+@api.post("/<string:part_id>/undo", responses={200: PartView})
+def undo(path: PartPath) -> Any:
+    """Back to the revision before."""
+    return view(services().parts.undo(path.part_id))
+
+
+@api.post("/<string:part_id>/redo", responses={200: PartView})
+def redo(path: PartPath) -> Any:
+    """Forward to the newest revision made from this one."""
+    return view(services().parts.redo(path.part_id))
+
+
+@api.delete("/<string:part_id>", responses={204: None})
+def delete_part(path: PartPath) -> Any:
+    """Delete a part with all its revisions."""
+    services().parts.delete(path.part_id)
+    return Response(status=204)
+
+
+@api.get("/<string:part_id>/picture.png")
+def picture(path: PartPath) -> Any:
+    """The part's picture for the list; 404 until it has been built once."""
+    data = services().parts.picture(path.part_id)
+    return Response(data, mimetype="image/png") if data else Response(status=404)
+
+
+@api.get("/<string:part_id>/part.json")
+def part_file(path: PartPath) -> Any:
+    """The part as a part file."""
+    part = Part.model_validate(services().parts.get(path.part_id).document)
+    return _download(write_part(part).encode(), part.name, "json", "application/json")
+
+
+@api.get("/<string:part_id>/export/<string:form>")
+def export(path: ExportPath) -> Any:
+    """The built bodies as STEP, STL or glTF."""
+    state = services().parts.get(path.part_id)
+    data = services().builds.run(path.part_id, {"op": "export", "format": path.form, "part": state.document})
+    return _download(data, state.document["name"], path.form, TYPES[path.form])
+
+
+def _download(data: bytes, name: str, ending: str, mimetype: str) -> Response:
+    safe = "".join(c if c.isalnum() and c.isascii() else "-" for c in name).strip("-").lower() or "part"
+    response = current_app.response_class(data, mimetype=mimetype)
+    response.headers["Content-Disposition"] = f'attachment; filename="{safe}.{ending}"'
+    return response
+
+
+SCHEMAS = (PartSummary,)

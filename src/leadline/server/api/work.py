@@ -1,0 +1,88 @@
+"""Builds and what an open editor asks: solve, drag, preview, meshes, events, health."""
+
+from __future__ import annotations
+
+import base64
+from typing import Any
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+
+from leadline import __version__
+from leadline.core.recipe.editing import drag_step, preview_step, solve_step
+from leadline.core.solids.mesh_files import write_glb
+from leadline.server.api.models import (
+    BodyPath,
+    BuildView,
+    DragBody,
+    ErrorView,
+    HealthView,
+    PartPath,
+    PreviewBody,
+    PreviewView,
+    SketchBody,
+    SketchView,
+)
+from leadline.server.services import services
+
+api = APIBlueprint("work", __name__, url_prefix="/api", abp_tags=[Tag(name="work")],
+                   abp_responses={404: ErrorView, 422: ErrorView})  # fmt: skip
+
+
+@api.get("/health", responses={200: HealthView})
+def health() -> Any:
+    """Whether the server can reach its database."""
+    services().check()
+    return {"state": "ok", "version": __version__}
+
+
+@api.get("/parts/<string:part_id>/build", responses={200: BuildView})
+def get_build(path: PartPath) -> Any:
+    """The newest build of a part and its result so far."""
+    return services().builds.latest(path.part_id)
+
+
+@api.post("/parts/<string:part_id>/build/stop", responses={202: None})
+def stop_build(path: PartPath) -> Any:
+    """Stop the running build."""
+    services().builds.cancel(path.part_id)
+    return Response(status=202)
+
+
+@api.get("/parts/<string:part_id>/events")
+def events(path: PartPath) -> Any:
+    """Server-sent events: "step" and "build" progress, "picture"."""
+    stream = services().broker.watch(path.part_id)
+    return Response(stream, mimetype="text/event-stream", headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"})
+
+
+@api.get("/bodies/<string:key>/mesh.glb")
+def mesh(path: BodyPath) -> Any:
+    """The display mesh of a body; its key changes with its geometry, so it may be kept for good."""
+    data = services().blobs.get(f"{path.key}/mesh")
+    if data is None:
+        return Response(status=404)
+    return Response(data, mimetype="model/gltf-binary", headers={"Cache-Control": "public, max-age=31536000, immutable"})
+
+
+@api.post("/sketch/solve", responses={200: SketchView})
+def solve(body: SketchBody) -> Any:
+    """Solve one sketch of a document as it is being edited."""
+    with services().editing:
+        return solve_step(body.document, body.step, services().memory, body.added)
+
+
+@api.post("/sketch/drag", responses={200: SketchView})
+def drag(body: DragBody) -> Any:
+    """Where a sketch goes when one of its points is pulled."""
+    with services().editing:
+        return drag_step(body.document, body.step, body.item, body.to, services().memory)
+
+
+@api.post("/preview", responses={200: PreviewView})
+def preview(body: PreviewBody) -> Any:
+    """A step's shape before it is built, straight from the motion."""
+    with services().editing:
+        shown = preview_step(body.document, body.step, services().memory)
+        glb = write_glb([(body.step, shown.mesh)]) if shown.mesh is not None else None
+    return {"report": shown.report.as_dict(), "mesh": base64.b64encode(glb).decode() if glb else None}

@@ -1,0 +1,72 @@
+"""The application: services, routes, the built front end."""
+
+from __future__ import annotations
+
+import atexit
+
+from flask import Blueprint, Response, send_from_directory
+from flask_openapi3 import Info, OpenAPI
+from pydantic import ValidationError
+from threadpoolctl import threadpool_limits
+
+from leadline import __version__
+from leadline.core.recipe.part_file import MAX_BYTES
+from leadline.server import errors
+from leadline.server.api import parts, work
+from leadline.server.api.models import PartSummary
+from leadline.server.services import Services
+from leadline.server.settings import Settings
+
+
+def create_app(settings: Settings) -> OpenAPI:
+    """The Flask application with its database migrated and its workers warm."""
+    app = bare_app()
+    threadpool_limits(1)
+    services = Services.start(settings)
+    app.extensions["leadline"] = services
+    atexit.register(services.close)
+    _serve_front_end(app, settings)
+    return app
+
+
+def bare_app() -> OpenAPI:
+    """Routes and error handling only: enough for the OpenAPI document."""
+
+    def invalid(error: ValidationError) -> Response:
+        return errors.invalid(error)
+
+    app = OpenAPI(
+        __name__, info=Info(title="Lead Line", version=__version__), validation_error_callback=invalid,
+        doc_ui=False, static_folder=None,
+    )  # fmt: skip
+    app.config["MAX_CONTENT_LENGTH"] = MAX_BYTES + 100_000
+    app.json.sort_keys = False  # type: ignore[attr-defined]
+    errors.register(app)
+    app.register_api(parts.api)
+    app.register_api(work.api)
+    return app
+
+
+def openapi_document() -> dict[str, object]:
+    """The OpenAPI document that the browser's types are generated from."""
+    app = bare_app()
+    document = dict(app.api_doc)
+    document["components"]["schemas"]["PartSummary"] = PartSummary.model_json_schema()  # type: ignore[index]
+    return document
+
+
+def _serve_front_end(app: OpenAPI, settings: Settings) -> None:
+    pages = Blueprint("pages", __name__)
+
+    @pages.get("/")
+    @pages.get("/part/<path:rest>")
+    def index(rest: str = "") -> Response:  # noqa: ARG001
+        response = send_from_directory(settings.web, "index.html")
+        response.headers["Cache-Control"] = "no-cache"
+        return response
+
+    @pages.get("/assets/<path:name>")
+    def asset(name: str) -> Response:
+        return send_from_directory(settings.web / "assets", name, max_age=31536000)
+
+    app.register_blueprint(pages)

@@ -1,0 +1,148 @@
+"""Parts and their revisions: make, save, undo, redo, delete."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from leadline.core.recipe.models import Part
+from leadline.server.database import Database
+from leadline.server.tables import PartRow, RevisionRow, now
+
+
+class NotFound(Exception):  # noqa: N818
+    """There is no such part."""
+
+
+class Overtaken(Exception):  # noqa: N818
+    """Someone else saved since; ``head`` is the newest revision."""
+
+    def __init__(self, head: int) -> None:
+        super().__init__(f"the part is at revision {head}")
+        self.head = head
+
+
+@dataclass(frozen=True)
+class PartState:
+    id: str
+    revision: int
+    label: str
+    document: dict[str, Any]
+    can_undo: bool
+    can_redo: bool
+    demo: str | None
+
+
+class Parts:
+    """All that is kept of parts. Every method is one transaction."""
+
+    def __init__(self, database: Database) -> None:
+        self.database = database
+
+    def listed(self) -> list[dict[str, Any]]:
+        with self.database.session() as session:
+            has_picture = PartRow.picture.is_not(None)
+            rows = session.execute(
+                select(PartRow.id, PartRow.name, PartRow.changed, PartRow.demo, PartRow.head, has_picture).order_by(
+                    PartRow.demo.is_(None).desc(), PartRow.changed.desc()
+                )
+            )
+            return [
+                {"id": i, "name": n, "changed": c.isoformat(), "demo": d is not None, "revision": h, "picture": p}
+                for i, n, c, d, h, p in rows
+            ]
+
+    def create(self, part: Part, label: str = "New part", demo: str | None = None) -> PartState:
+        with self.database.session.begin() as session:
+            row = PartRow(name=part.name, demo=demo)
+            session.add(row)
+            session.flush()
+            session.add(RevisionRow(part_id=row.id, number=1, parent=None, label=label, document=_json(part)))
+            session.flush()
+            return self._state(session, row)
+
+    def demo_names(self) -> set[str]:
+        with self.database.session() as session:
+            return set(session.scalars(select(PartRow.demo).where(PartRow.demo.is_not(None))))  # type: ignore[arg-type]
+
+    def get(self, part_id: str) -> PartState:
+        with self.database.session() as session:
+            return self._state(session, self._row(session, part_id))
+
+    def save(self, part_id: str, base: int, part: Part, label: str) -> PartState:
+        """A new revision on top of ``base``. Raises Overtaken when the part has moved on since."""
+        with self.database.session.begin() as session:
+            row = self._row(session, part_id, lock=True)
+            if row.head != base:
+                raise Overtaken(row.head)
+            top = session.scalar(select(func.max(RevisionRow.number)).where(RevisionRow.part_id == part_id)) or 0
+            session.add(
+                RevisionRow(part_id=part_id, number=top + 1, parent=row.head, label=label, document=_json(part))
+            )
+            row.head, row.name, row.changed = top + 1, part.name, now()
+            session.flush()
+            return self._state(session, row)
+
+    def undo(self, part_id: str) -> PartState:
+        """Go to the revision before; stays where it is at the first."""
+        with self.database.session.begin() as session:
+            row = self._row(session, part_id, lock=True)
+            parent = self._revision(session, row).parent
+            return self._go(session, row, parent)
+
+    def redo(self, part_id: str) -> PartState:
+        """Go to the newest revision made from this one; stays where it is when there is none."""
+        with self.database.session.begin() as session:
+            row = self._row(session, part_id, lock=True)
+            return self._go(session, row, self._child(session, row))
+
+    def delete(self, part_id: str) -> None:
+        with self.database.session.begin() as session:
+            session.delete(self._row(session, part_id))
+
+    def picture(self, part_id: str) -> bytes | None:
+        with self.database.session() as session:
+            return self._row(session, part_id).picture
+
+    def set_picture(self, part_id: str, picture: bytes) -> None:
+        with self.database.session.begin() as session:
+            row = session.get(PartRow, part_id)
+            if row is not None:
+                row.picture = picture
+
+    def _go(self, session: Session, row: PartRow, number: int | None) -> PartState:
+        if number is not None:
+            row.head, row.changed = number, now()
+            row.name = self._revision(session, row).document["name"]
+            session.flush()
+        return self._state(session, row)
+
+    def _row(self, session: Session, part_id: str, lock: bool = False) -> PartRow:
+        row = session.get(PartRow, part_id, with_for_update=lock)
+        if row is None:
+            raise NotFound(part_id)
+        return row
+
+    def _revision(self, session: Session, row: PartRow) -> RevisionRow:
+        return session.scalars(
+            select(RevisionRow).where(RevisionRow.part_id == row.id, RevisionRow.number == row.head)
+        ).one()
+
+    def _child(self, session: Session, row: PartRow) -> int | None:
+        return session.scalar(
+            select(func.max(RevisionRow.number)).where(RevisionRow.part_id == row.id, RevisionRow.parent == row.head)
+        )
+
+    def _state(self, session: Session, row: PartRow) -> PartState:
+        revision = self._revision(session, row)
+        return PartState(
+            row.id, row.head, revision.label, revision.document, revision.parent is not None,
+            self._child(session, row) is not None, row.demo,
+        )  # fmt: skip
+
+
+def _json(part: Part) -> dict[str, Any]:
+    return part.model_dump(mode="json")

@@ -1,0 +1,54 @@
+"""What the routes share, hung on the application."""
+
+from __future__ import annotations
+
+import threading
+from dataclasses import dataclass, field
+from typing import cast
+
+from flask import current_app
+from sqlalchemy import text
+
+from leadline.core.recipe.build import Memory
+from leadline.server.builds import Builds
+from leadline.server.database import Blobs, Database
+from leadline.server.events import Broker
+from leadline.server.parts import Parts
+from leadline.server.settings import Settings
+from leadline.worker.pool import WorkerPool
+
+
+@dataclass
+class Services:
+    """``editing`` guards ``memory``, the planned steps of the documents that are open in editors."""
+
+    settings: Settings
+    database: Database
+    parts: Parts
+    blobs: Blobs
+    broker: Broker
+    pool: WorkerPool
+    builds: Builds
+    memory: Memory = field(default_factory=Memory)
+    editing: threading.Lock = field(default_factory=threading.Lock)
+
+    @classmethod
+    def start(cls, settings: Settings) -> Services:
+        database = Database(settings.database_url)
+        database.migrate()
+        parts, blobs, broker = Parts(database), Blobs(database), Broker()
+        pool = WorkerPool(settings.warm_parts, settings.worker_entry)
+        builds = Builds(pool, blobs, parts, broker, settings.build_seconds)
+        return cls(settings, database, parts, blobs, broker, pool, builds)
+
+    def check(self) -> None:
+        with self.database.session() as session:
+            session.execute(text("select 1"))
+
+    def close(self) -> None:
+        self.pool.close()
+        self.database.close()
+
+
+def services() -> Services:
+    return cast(Services, current_app.extensions["leadline"])

@@ -1,0 +1,29 @@
+"""Settings from the environment, read once at start."""
+
+from __future__ import annotations
+
+import os
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[3]
+
+
+@dataclass(frozen=True)
+class Settings:
+    database_url: str
+    port: int = 8750
+    web: Path = ROOT / "web" / "dist"
+    demo: Path = ROOT / "demo"
+    build_seconds: float = 120.0
+    warm_parts: int = 3
+    worker_entry: str = "leadline.worker.process:main"
+
+    @classmethod
+    def from_environment(cls) -> Settings:
+        """``LEADLINE_DB_URL`` is required; ``LEADLINE_PORT`` and ``LEADLINE_BUILD_SECONDS`` have defaults."""
+        return cls(
+            database_url=os.environ["LEADLINE_DB_URL"],
+            port=int(os.environ.get("LEADLINE_PORT", "8750")),
+            build_seconds=float(os.environ.get("LEADLINE_BUILD_SECONDS", "120")),
+        )

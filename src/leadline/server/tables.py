@@ -1,0 +1,58 @@
+"""The database: parts, their revisions, and the content-keyed store of built geometry."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import DateTime, ForeignKey, Index, LargeBinary, String, UniqueConstraint
+from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+def now() -> datetime:
+    return datetime.now(UTC)
+
+
+class Base(DeclarativeBase):
+    type_annotation_map = {dict[str, Any]: JSONB, datetime: DateTime(timezone=True)}  # noqa: RUF012
+
+
+class PartRow(Base):
+    """A part. ``head`` is the number of the revision that is shown; ``demo`` names a demo part's file."""
+
+    __tablename__ = "parts"
+
+    id: Mapped[str] = mapped_column(String(36), primary_key=True, default=lambda: str(uuid.uuid4()))
+    name: Mapped[str] = mapped_column(String(80))
+    head: Mapped[int] = mapped_column(default=1)
+    demo: Mapped[str | None] = mapped_column(String(80), unique=True)
+    picture: Mapped[bytes | None] = mapped_column(LargeBinary, deferred=True)
+    created: Mapped[datetime] = mapped_column(default=now)
+    changed: Mapped[datetime] = mapped_column(default=now)
+
+
+class RevisionRow(Base):
+    """One state of a part. Undo goes to ``parent``; redo to the newest child of the head."""
+
+    __tablename__ = "revisions"
+    __table_args__ = (UniqueConstraint("part_id", "number"), Index("ix_revisions_parent", "part_id", "parent"))
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("parts.id", ondelete="CASCADE"))
+    number: Mapped[int]
+    parent: Mapped[int | None]
+    label: Mapped[str] = mapped_column(String(120))
+    document: Mapped[dict[str, Any]]
+    created: Mapped[datetime] = mapped_column(default=now)
+
+
+class BlobRow(Base):
+    """Built geometry by content key. Anything here can be made again."""
+
+    __tablename__ = "blobs"
+
+    key: Mapped[str] = mapped_column(String(120), primary_key=True)
+    data: Mapped[bytes] = mapped_column(LargeBinary)
+    created: Mapped[datetime] = mapped_column(default=now)

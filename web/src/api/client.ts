@@ -1,0 +1,73 @@
+/** The one place that talks to the server. A refusal is thrown as `Refusal` with its message. */
+import createClient from "openapi-fetch";
+import type { paths } from "./schema.gen";
+import type { BuildData, Message, Part, PartSummary, PartView, SketchData, StepReport, Vec2 } from "./types";
+
+const http = createClient<paths>({ baseUrl: "/" });
+
+export class Refusal extends Error {
+  constructor(
+    readonly detail: Message,
+    readonly status: number,
+  ) {
+    super(detail.text);
+  }
+}
+
+const UNREACHED: Message = {
+  level: "error", code: "unreached", text: "The server does not answer.",
+  way_out: "Your change is kept here; it is sent again when the server is back.", place: {},
+};
+
+async function taken<T>(call: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<T> {
+  let answer;
+  try {
+    answer = await call;
+  } catch {
+    throw new Refusal(UNREACHED, 0);
+  }
+  if (answer.response.ok) return answer.data as T;
+  const detail = (answer.error as { error?: Message } | undefined)?.error;
+  throw new Refusal(detail ?? { ...UNREACHED, text: `The server refused (${answer.response.status}).` }, answer.response.status);
+}
+
+const at = (part_id: string) => ({ params: { path: { part_id } } });
+const wire = (document: Part) => document as never;
+
+export interface BuildAnswer {
+  state: "none" | "building" | "done" | "stopped" | "failed";
+  revision: number;
+  steps: Record<string, string>;
+  result: BuildData | null;
+}
+
+export const api = {
+  parts: () => taken<PartSummary[]>(http.GET("/api/parts")),
+  part: (id: string) => taken<PartView>(http.GET("/api/parts/{part_id}", at(id))),
+  create: (name: string) => taken<PartView>(http.POST("/api/parts", { body: { name, units: "mm" } })),
+  remove: (id: string) => taken<void>(http.DELETE("/api/parts/{part_id}", at(id))),
+  save: (id: string, base: number, label: string, document: Part) =>
+    taken<PartView>(http.PUT("/api/parts/{part_id}/document", { ...at(id), body: { base, label, document: wire(document) } })),
+  undo: (id: string) => taken<PartView>(http.POST("/api/parts/{part_id}/undo", at(id))),
+  redo: (id: string) => taken<PartView>(http.POST("/api/parts/{part_id}/redo", at(id))),
+  build: (id: string) => taken<BuildAnswer>(http.GET("/api/parts/{part_id}/build", at(id))),
+  stopBuild: (id: string) => taken<void>(http.POST("/api/parts/{part_id}/build/stop", at(id))),
+  solve: (document: Part, step: string, added?: string) =>
+    taken<SketchData>(http.POST("/api/sketch/solve", { body: { document: wire(document), step, added } })),
+  drag: (document: Part, step: string, item: string, to: Vec2) =>
+    taken<SketchData>(http.POST("/api/sketch/drag", { body: { document: wire(document), step, item, to } })),
+  preview: (document: Part, step: string) =>
+    taken<{ report: StepReport; mesh: string | null }>(http.POST("/api/preview", { body: { document: wire(document), step } })),
+  openFile: async (text: string): Promise<PartView> => {
+    const call = fetch("/api/parts/file", { method: "POST", body: text }).then(async (response) => {
+      const body: unknown = await response.json();
+      return response.ok ? { data: body, response } : { error: body, response };
+    });
+    return taken<PartView>(call);
+  },
+};
+
+export const pictureUrl = (part: PartSummary) => `/api/parts/${part.id}/picture.png?r=${part.revision}`;
+export const fileUrl = (id: string) => `/api/parts/${id}/part.json`;
+export const exportUrl = (id: string, form: "step" | "stl" | "glb") => `/api/parts/${id}/export/${form}`;
+export const meshUrl = (key: string) => `/api/bodies/${key}/mesh.glb`;

@@ -1,0 +1,38 @@
+import { Modal } from "@mantine/core";
+import { useView } from "../state/view";
+import { SKETCH_KEYS } from "../sketch/sketchKeys";
+import { COMMANDS } from "./commands";
+
+const MOD = navigator.platform.startsWith("Mac") ? "⌘" : "Ctrl";
+const spoken = (keys: string) => keys.replace("mod", MOD).replace("shift", "Shift").replaceAll("+", " + ");
+
+/** The keys, by intent. */
+export function KeysSheet() {
+  const open = useView((s) => s.keysOpen);
+  const groups = Object.entries(Object.groupBy(COMMANDS.filter((c) => c.keys), (c) => c.intent));
+  return (
+    <Modal opened={open} onClose={() => useView.getState().set({ keysOpen: false })} title="The keys" size="lg">
+      <div className="keys-sheet">
+        <section>
+          <h3>Everywhere</h3>
+          <KeyRow keys="Space" title="Open the locker: add a step, find a command" />
+          <KeyRow keys="Esc" title="Leave the sketch, let go of the selection" />
+        </section>
+        {groups.map(([intent, commands]) => (
+          <section key={intent}>
+            <h3>{intent}</h3>
+            {commands!.map((c) => <KeyRow key={c.id} keys={spoken(c.keys!)} title={c.title} />)}
+          </section>
+        ))}
+        <section>
+          <h3>In a sketch</h3>
+          {SKETCH_KEYS.map((k) => <KeyRow key={k.keys} keys={k.keys} title={k.title} />)}
+        </section>
+      </div>
+    </Modal>
+  );
+}
+
+function KeyRow({ keys, title }: { keys: string; title: string }) {
+  return <p><kbd>{keys}</kbd><span>{title}</span></p>;
+}

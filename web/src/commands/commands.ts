@@ -1,0 +1,81 @@
+/** Every command once: what the locker lists, the keys reach and the ? sheet shows. */
+import { exportUrl, fileUrl } from "../api/client";
+import { usePart } from "../state/part";
+import { useView } from "../state/view";
+import { addExtrude, addPlane, addProfile, addRoundAlong, addSketchOn, addSweep } from "./actions";
+
+export type Intent = "Lay out" | "Draw" | "Sweep" | "Shape" | "View" | "Part";
+
+export interface Command {
+  id: string;
+  title: string;
+  detail: string;
+  intent: Intent;
+  keys?: string;
+  run: () => void;
+}
+
+const view = () => useView.getState();
+const part = () => usePart.getState();
+
+function save(url: string): void {
+  window.location.assign(url);
+}
+
+function exported(form: "step" | "stl" | "glb"): () => void {
+  return () => {
+    const { id } = part();
+    if (id !== null) save(exportUrl(id, form));
+  };
+}
+
+export const COMMANDS: Command[] = [
+  { id: "plane", title: "Plane square to a path", detail: "At its start, its end or any station", intent: "Lay out", keys: "P", run: addPlane },
+  { id: "sketch-front", title: "Sketch seen from the front", detail: "On the XZ plane", intent: "Draw", keys: "K", run: () => addSketchOn("XZ") },
+  { id: "sketch-top", title: "Sketch seen from the top", detail: "On the XY plane", intent: "Draw", run: () => addSketchOn("XY") },
+  { id: "sketch-right", title: "Sketch seen from the right", detail: "On the YZ plane", intent: "Draw", run: () => addSketchOn("YZ") },
+  { id: "profile", title: "Profile on the plane", detail: "A sketch on the selected or the last plane", intent: "Draw", keys: "O", run: addProfile },
+  { id: "open-sketch", title: "Open the selected sketch", detail: "Draw in it", intent: "Draw", keys: "Enter", run: () => {
+    const step = part().document?.steps.find((s) => s.id === view().selected);
+    if (step?.kind === "sketch") view().sketch(step.id);
+  } },
+  { id: "sweep", title: "Sweep a profile along a path", detail: "Add, cut or separate; twist; wall", intent: "Sweep", keys: "W", run: addSweep },
+  { id: "round", title: "Round section along the path", detail: "Plane, circle and sweep in one go", intent: "Sweep", keys: "R", run: addRoundAlong },
+  { id: "extrude", title: "Extrude a profile", detail: "Straight, along its plane's normal", intent: "Shape", keys: "X", run: addExtrude },
+  { id: "fit", title: "Fit the part", detail: "All of it on the stage", intent: "View", keys: "F", run: () => view().ask({ kind: "fit" }) },
+  { id: "view-corner", title: "Look from the corner", detail: "", intent: "View", keys: "0", run: () => view().ask({ kind: "look", view: "corner" }) },
+  { id: "view-front", title: "Look from the front", detail: "", intent: "View", keys: "1", run: () => view().ask({ kind: "look", view: "front" }) },
+  { id: "view-top", title: "Look from the top", detail: "", intent: "View", keys: "2", run: () => view().ask({ kind: "look", view: "top" }) },
+  { id: "view-right", title: "Look from the right", detail: "", intent: "View", keys: "3", run: () => view().ask({ kind: "look", view: "right" }) },
+  { id: "view-left", title: "Look from the left", detail: "", intent: "View", keys: "4", run: () => view().ask({ kind: "look", view: "left" }) },
+  { id: "view-back", title: "Look from the back", detail: "", intent: "View", keys: "5", run: () => view().ask({ kind: "look", view: "back" }) },
+  { id: "view-bottom", title: "Look from below", detail: "", intent: "View", keys: "6", run: () => view().ask({ kind: "look", view: "bottom" }) },
+  { id: "square", title: "Look square at the selected plane or sketch", detail: "", intent: "View", keys: "N", run: () => {
+    const { selected, ask } = view();
+    if (selected !== null) ask({ kind: "square", step: selected });
+  } },
+  { id: "cord", title: "Show or hide the cord", detail: "", intent: "View", keys: "[", run: () => view().set({ cord: !view().cord }) },
+  { id: "slip", title: "Show or hide the slip", detail: "", intent: "View", keys: "]", run: () => view().set({ slip: !view().slip }) },
+  { id: "strip", title: "Show or hide the station strip", detail: "", intent: "View", keys: "\\", run: () => view().set({ strip: !view().strip }) },
+  { id: "keys", title: "The keys", detail: "What each key does", intent: "View", keys: "?", run: () => view().set({ keysOpen: true }) },
+  { id: "undo", title: "Undo", detail: "", intent: "Part", keys: "mod+Z", run: () => void part().undo() },
+  { id: "redo", title: "Redo", detail: "", intent: "Part", keys: "mod+shift+Z", run: () => void part().redo() },
+  { id: "stop", title: "Stop the build", detail: "", intent: "Part", keys: "mod+.", run: () => part().stopBuild() },
+  { id: "save-step", title: "Save as STEP", detail: "The exact bodies, by name", intent: "Part", run: exported("step") },
+  { id: "save-stl", title: "Save as STL", detail: "Triangles", intent: "Part", run: exported("stl") },
+  { id: "save-glb", title: "Save as glTF", detail: "Triangles with named bodies", intent: "Part", run: exported("glb") },
+  { id: "save-part", title: "Save as part file", detail: "JSON, opens again as a new part", intent: "Part", run: () => {
+    const { id } = part();
+    if (id !== null) save(fileUrl(id));
+  } },
+];
+
+/** What fits the present selection, the likeliest first. */
+export function proposals(): string[] {
+  const { document } = part();
+  const step = document?.steps.find((s) => s.id === view().selected);
+  if (document === null || document.steps.length === 0) return ["sketch-front", "sketch-top"];
+  if (step?.kind === "sketch") return step.plane.kind === "step" ? ["sweep", "open-sketch"] : ["round", "plane", "extrude", "open-sketch"];
+  if (step?.kind === "plane") return ["profile", "square"];
+  return ["sweep", "round", "plane"];
+}

@@ -1,0 +1,38 @@
+/** Keys to commands. A field that is being typed in keeps its keys. */
+import { useEffect } from "react";
+import { openLocker } from "../locker/openLocker";
+import { useView } from "../state/view";
+import { COMMANDS } from "./commands";
+
+/** "F", "mod+shift+Z", "?": the way the commands write their keys. */
+export function keyName(e: KeyboardEvent): string {
+  const mod = e.ctrlKey || e.metaKey;
+  const letter = e.key === " " ? "Space" : e.key.length === 1 ? e.key.toUpperCase() : e.key;
+  const shift = e.shiftKey && (mod || e.key.length > 1);
+  return `${mod ? "mod+" : ""}${shift ? "shift+" : ""}${letter}`;
+}
+
+export function isTyping(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && (target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName));
+}
+
+export function useKeys(): void {
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (isTyping(e.target) || e.defaultPrevented) return;
+      const name = keyName(e);
+      const command = COMMANDS.find((c) => c.keys === name);
+      const sketching = useView.getState().sketching !== null;
+      if (sketching && command !== undefined && command.id !== "undo" && command.id !== "redo" && command.id !== "keys") return;
+      const onButton = e.target instanceof HTMLElement && ["BUTTON", "A"].includes(e.target.tagName);
+      if ((name === "Enter" || name === "Space") && onButton) return;
+      if (name === "Space" && !sketching) openLocker();
+      else if (name === "Escape" && !sketching) useView.getState().select(null);
+      else if (command !== undefined) command.run();
+      else return;
+      e.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
+}

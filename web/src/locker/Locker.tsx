@@ -1,0 +1,41 @@
+/** The locker: what fits the selection first, then everything by intent, with search. */
+import { Spotlight } from "@mantine/spotlight";
+import { useMemo, useState } from "react";
+import { COMMANDS, proposals, type Command } from "../commands/commands";
+import { useView } from "../state/view";
+import { usePart } from "../state/part";
+
+export function Locker() {
+  const [query, setQuery] = useState("");
+  const selected = useView((s) => s.selected);
+  const document = usePart((s) => s.document);
+  const fitting = useMemo(() => {
+    const ids = selected === undefined || document === undefined ? [] : proposals();
+    return ids.map((id) => COMMANDS.find((c) => c.id === id)!);
+  }, [selected, document]);
+  const words = query.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = COMMANDS.filter((c) => words.every((w) => `${c.title} ${c.detail} ${c.intent}`.toLowerCase().includes(w)));
+  const groups = Object.entries(Object.groupBy(found, (c) => c.intent));
+  return (
+    <Spotlight.Root query={query} onQueryChange={setQuery} shortcut={null} maxHeight={460} scrollable>
+      <Spotlight.Search placeholder="Add a step, or find a command" aria-label="Search the locker" />
+      <Spotlight.ActionsList>
+        {query === "" && <Spotlight.ActionsGroup label="Fits what is selected">{fitting.map((c) => <Entry key={`fit-${c.id}`} command={c} />)}</Spotlight.ActionsGroup>}
+        {groups.map(([intent, commands]) => (
+          <Spotlight.ActionsGroup key={intent} label={intent}>{commands!.map((c) => <Entry key={c.id} command={c} />)}</Spotlight.ActionsGroup>
+        ))}
+        {found.length === 0 && <Spotlight.Empty>Nothing in the locker answers to that.</Spotlight.Empty>}
+      </Spotlight.ActionsList>
+    </Spotlight.Root>
+  );
+}
+
+function Entry({ command }: { command: Command }) {
+  return (
+    <Spotlight.Action onClick={command.run}>
+      <span className="locker-title">{command.title}</span>
+      <span className="locker-detail soft">{command.detail}</span>
+      {command.keys && <kbd>{command.keys.replace("mod+", "Ctrl ").replace("shift+", "Shift ")}</kbd>}
+    </Spotlight.Action>
+  );
+}

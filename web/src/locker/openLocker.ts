@@ -1,0 +1,3 @@
+import { spotlight } from "@mantine/spotlight";
+
+export const openLocker = () => spotlight.open();

@@ -1,0 +1,58 @@
+import { lazy, Suspense, useEffect, useState } from "react";
+import { Link, useParams } from "react-router";
+import { Refusal } from "../api/client";
+import type { Message } from "../api/types";
+import { KeysSheet } from "../commands/KeysSheet";
+import { useKeys } from "../commands/keys";
+import { Cord } from "../cord/Cord";
+import { Locker } from "../locker/Locker";
+import { SketchMode } from "../sketch/SketchMode";
+import { Slip } from "../slip/Slip";
+import { usePart } from "../state/part";
+import { useView } from "../state/view";
+import { StationStrip } from "../strip/StationStrip";
+import { MessageLine } from "../ui/MessageLine";
+import { Notices } from "./Notices";
+import { TopBar } from "./TopBar";
+import "./EditorPage.css";
+
+const Stage = lazy(() => import("../stage/Stage"));
+
+export function EditorPage() {
+  const { id } = useParams();
+  const loaded = usePart((s) => s.document !== null);
+  const [failure, setFailure] = useState<Message | null>(null);
+  const { cord, slip, strip, sketching } = useView();
+  useKeys();
+  useEffect(() => {
+    const view = useView.getState();
+    view.set({ selected: null, sketching: null, station: null, preview: null, hover: null });
+    usePart.getState().open(id!).catch((error: unknown) => {
+      if (error instanceof Refusal) setFailure(error.detail);
+      else throw error;
+    });
+    return () => usePart.getState().close();
+  }, [id]);
+  if (failure !== null) {
+    return <main className="lost"><MessageLine message={failure} /><Link to="/">To the part list</Link></main>;
+  }
+  if (!loaded) return <main className="lost soft">Opening the part…</main>;
+  const drawing = sketching !== null;
+  const columns = `${cord && !drawing ? "250px" : "0"} minmax(0, 1fr) ${slip && !drawing ? "310px" : "0"}`;
+  const rows = `44px minmax(0, 1fr) ${strip && !drawing ? "172px" : "0"}`;
+  return (
+    <div className="editor" style={{ gridTemplateColumns: columns, gridTemplateRows: rows }}>
+      <TopBar />
+      <div className="place-cord">{cord && !drawing && <Cord />}</div>
+      <main className="place-stage">
+        <Suspense fallback={<p className="soft stage-wait">Setting up the stage…</p>}><Stage /></Suspense>
+        {drawing && <SketchMode key={sketching} id={sketching} />}
+        <Notices />
+      </main>
+      <div className="place-slip">{slip && !drawing && <Slip />}</div>
+      <div className="place-strip">{strip && !drawing && <StationStrip />}</div>
+      <Locker />
+      <KeysSheet />
+    </div>
+  );
+}

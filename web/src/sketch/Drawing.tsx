@@ -1,0 +1,197 @@
+/** What a sketch looks like: curves, points, tags and figures. */
+import type { Constraint, Dimension, Entity, SketchData, Units, Vec2 } from "../api/types";
+import { inUnits, trim } from "../ui/format";
+import { CONSTRAINTS } from "./sketchKeys";
+import { isPoint, ORIGIN, pointAt } from "./edit";
+import { middleOf, spanOf, tagPlace, type Span } from "./place";
+
+export type Place = (p: Vec2) => Vec2;
+
+interface DrawingProps {
+  data: SketchData;
+  place: Place;
+  selection: ReadonlySet<string>;
+  against: ReadonlySet<string>;
+  hover: string | null;
+  wiggle: Record<string, Vec2> | null;
+}
+
+const line = (points: Vec2[]) => points.map((p, i) => `${i === 0 ? "M" : "L"}${p[0].toFixed(2)} ${p[1].toFixed(2)}`).join("");
+
+export function pointsOf(e: Entity): string[] {
+  if (e.kind === "spline") return e.points;
+  if (e.kind === "circle") return [e.center];
+  return e.kind === "arc" ? [e.center, e.start, e.end] : [e.start, e.end];
+}
+
+function isFree(e: Entity, free: ReadonlySet<string>): boolean {
+  return free.has(e.id) || pointsOf(e).some((p) => free.has(p));
+}
+
+export function Curves({ data, place, selection, against, hover, wiggle }: DrawingProps) {
+  const free = new Set(data.free);
+  return (
+    <g>
+      {data.sketch.entities.map((e) => {
+        const curve = data.curves[e.id];
+        if (!curve) return null;
+        const state = against.has(e.id) ? "disputed" : isFree(e, free) ? "free" : "settled";
+        const name = `curve ${state} ${e.construction ? "construction" : ""} ${selection.has(e.id) ? "selected" : ""} ${hover === e.id ? "hover" : ""}`;
+        const shown = wiggle === null ? curve : shifted(data, e, curve, wiggle);
+        return <path key={e.id} className={name} d={line(shown.map(place))} data-entity={e.id} />;
+      })}
+    </g>
+  );
+}
+
+/** A curve carried along by its moving points, blended by nearness: enough to show what is free. */
+function shifted(data: SketchData, e: Entity, curve: Vec2[], wiggle: Record<string, Vec2>): Vec2[] {
+  const ids = pointsOf(e).filter((id) => e.kind === "circle" || e.kind === "spline" || id !== (e.kind === "arc" ? e.center : ""));
+  const anchors = ids.map((id) => ({ at: pointAt(data.sketch, id), move: wiggle[id] ?? ([0, 0] as Vec2) }));
+  return curve.map((p) => {
+    let total = 0;
+    const sum: Vec2 = [0, 0];
+    for (const { at, move } of anchors) {
+      const w = 1 / (Math.hypot(p[0] - at[0], p[1] - at[1]) + 1e-6);
+      total += w;
+      sum[0] += w * move[0];
+      sum[1] += w * move[1];
+    }
+    return [p[0] + sum[0] / total, p[1] + sum[1] / total];
+  });
+}
+
+export function Points({ data, place, selection, hover, wiggle }: DrawingProps) {
+  const free = new Set(data.free);
+  return (
+    <g>
+      {data.sketch.points.map((p) => {
+        const move = wiggle?.[p.id] ?? [0, 0];
+        const [x, y] = place([p.x + move[0], p.y + move[1]]);
+        const state = free.has(p.id) ? "free" : "settled";
+        const name = `point ${state} ${selection.has(p.id) ? "selected" : ""} ${hover === p.id ? "hover" : ""}`;
+        return state === "free"
+          ? <circle key={p.id} className={name} cx={x} cy={y} r="4" data-point={p.id} />
+          : <rect key={p.id} className={name} x={x - 3.2} y={y - 3.2} width="6.4" height="6.4" data-point={p.id} />;
+      })}
+    </g>
+  );
+}
+
+export function Tags({ data, place, selection, against, onPick }: DrawingProps & { onPick: (id: string, more: boolean) => void }) {
+  const stacked = new Map<string, number>();
+  return (
+    <g>
+      {data.sketch.constraints.map((c: Constraint) => {
+        const at = tagPlace(data, c.items);
+        if (at === null) return null;
+        const key = `${at[0].toFixed(3)},${at[1].toFixed(3)}`;
+        const order = stacked.get(key) ?? 0;
+        stacked.set(key, order + 1);
+        const [x, y] = place(at);
+        const text = CONSTRAINTS.find((k) => k.kind === c.kind)?.tag ?? c.kind;
+        const width = 9 + 6 * text.length;
+        const name = `tag ${selection.has(c.id) ? "selected" : ""} ${against.has(c.id) ? "disputed" : ""}`;
+        return (
+          <g key={c.id} className={name} transform={`translate(${x + 9 + order * 22} ${y + 9})`} data-constraint={c.kind}
+            onPointerDown={(e) => { e.stopPropagation(); onPick(c.id, e.shiftKey); }}>
+            <title>{`${c.kind.replace("_", " ")}: ${c.items.join(", ")}`}</title>
+            <rect width={width} height="15" rx="7.5" />
+            <text x={width / 2} y="11" textAnchor="middle">{text}</text>
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+interface FigureProps extends DrawingProps {
+  units: Units;
+  onPick: (id: string, more: boolean) => void;
+  onEdit: (id: string) => void;
+}
+
+export function figureText(d: Dimension, data: SketchData, units: Units): string {
+  const sign = d.kind === "radius" ? "R " : d.kind === "diameter" ? "Ø " : "";
+  if (!d.driving) {
+    const value = data.measured[d.id];
+    if (value === undefined) return "( )";
+    return `(${sign}${d.kind === "angle" ? `${trim((value * 180) / Math.PI)}°` : trim(inUnits(value, units))})`;
+  }
+  return `${sign}${d.value}${d.kind === "angle" && typeof d.value === "number" ? "°" : ""}`;
+}
+
+/** Where a dimension's figure stands, in the sketch. */
+export function figurePlace(d: Dimension, span: Span, scale: number): Vec2 {
+  const [mx, my] = middleOf(span);
+  const [ax, ay]: Vec2 = (d.at as Vec2 | null) ?? [18 / scale, 18 / scale];
+  return [mx + ax, my + ay];
+}
+
+export function Figures({ data, place, selection, against, units, onPick, onEdit }: FigureProps) {
+  const scale = Math.abs(place([1, 0])[0] - place([0, 0])[0]);
+  return (
+    <g>
+      {data.sketch.dimensions.map((d) => {
+        const span = d.items.every((i) => isPoint(data.sketch, i) || i === "X" || i === "Y" || data.sketch.entities.some((e) => e.id === i)) ? spanOf(data.sketch, d) : null;
+        if (span === null) return null;
+        const at = figurePlace(d, span, scale);
+        const [x, y] = place(at);
+        const text = figureText(d, data, units);
+        const width = 10 + 7.2 * text.length;
+        const name = `figure ${selection.has(d.id) ? "selected" : ""} ${against.has(d.id) ? "disputed" : ""} ${d.driving ? "" : "reference"}`;
+        return (
+          <g key={d.id} className={name} data-dimension={d.id}>
+            <path className="leader" d={leader(span, at, place)} />
+            <g onPointerDown={(e) => { e.stopPropagation(); onPick(d.id, e.shiftKey); }}
+              onClick={(e) => { e.stopPropagation(); onEdit(d.id); }}>
+              <title>{`${d.kind.replace("_", " ")}: click to change`}</title>
+              <rect x={x - width / 2} y={y - 9} width={width} height="18" rx="2" />
+              <text x={x} y={y + 4.2} textAnchor="middle">{text}</text>
+            </g>
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+/** Extension and dimension lines, or a ray from the centre, with small ticks. */
+function leader(span: Span, at: Vec2, place: Place): string {
+  if (span.shape === "angle") return line([place(span.vertex), place(at)]);
+  if (span.shape === "round") {
+    const d: Vec2 = [at[0] - span.center[0], at[1] - span.center[1]];
+    const size = Math.hypot(...d) || 1;
+    const rim = (k: number): Vec2 => [span.center[0] + (k * d[0] * span.radius) / size, span.center[1] + (k * d[1] * span.radius) / size];
+    return line([place(span.across ? rim(-1) : span.center), place(rim(1)), place(at)]);
+  }
+  const { a, b, along } = span;
+  const u: Vec2 = along === "x" ? [1, 0] : along === "y" ? [0, 1] : unit([b[0] - a[0], b[1] - a[1]]);
+  const onto = (p: Vec2): Vec2 => {
+    const t = (p[0] - at[0]) * u[0] + (p[1] - at[1]) * u[1];
+    return [at[0] + t * u[0], at[1] + t * u[1]];
+  };
+  const [p, q] = [onto(a), onto(b)];
+  return line([place(a), place(p)]) + line([place(p), place(q)]) + line([place(q), place(b)]) + tick(place(p), place(q)) + tick(place(q), place(p));
+}
+
+function unit([x, y]: Vec2): Vec2 {
+  const size = Math.hypot(x, y) || 1;
+  return [x / size, y / size];
+}
+
+function tick(p: Vec2, q: Vec2): string {
+  const [ux, uy] = unit([q[0] - p[0], q[1] - p[1]]);
+  return `M${p[0] + 7 * ux - 3 * uy} ${p[1] + 7 * uy + 3 * ux}L${p[0]} ${p[1]}L${p[0] + 7 * ux + 3 * uy} ${p[1] + 7 * uy - 3 * ux}`;
+}
+
+/** The origin and the two axes of the plane. */
+export function Axes({ place, width, height }: { place: Place; width: number; height: number }) {
+  const [x, y] = place([0, 0]);
+  return (
+    <g className="axes" data-point={ORIGIN}>
+      <path d={`M0 ${y}H${width}M${x} 0V${height}`} />
+      <path className="origin" d={`M${x - 6} ${y}L${x} ${y - 6}L${x + 6} ${y}L${x} ${y + 6}Z`} />
+    </g>
+  );
+}

@@ -1,0 +1,50 @@
+/** A number, or an expression with units and named values. Previews as it is typed, is kept on Enter or leave. */
+import { TextInput } from "@mantine/core";
+import { useState } from "react";
+import type { Expression } from "../api/types";
+
+interface Props {
+  label: string;
+  unit: string;
+  value: Expression | null;
+  empty?: string;
+  error?: string | undefined;
+  onPreview?: (value: Expression | null) => void;
+  onCommit: (value: Expression | null) => void;
+}
+
+/** "12" is kept as a number, "12 + wall" as it stands; nothing where nothing is allowed. */
+export function parseExpression(text: string, mayBeEmpty: boolean): Expression | null | undefined {
+  const plain = text.trim();
+  if (plain === "") return mayBeEmpty ? null : undefined;
+  return /^[-+]?(\d+\.?\d*|\.\d+)$/.test(plain) ? Number(plain) : plain;
+}
+
+export function ExpressionField({ label, unit, value, empty, error, onPreview, onCommit }: Props) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const shown = draft ?? (value === null ? "" : String(value));
+  const parsed = draft === null ? value : parseExpression(draft, empty !== undefined);
+  const commit = () => {
+    if (draft !== null && parsed !== undefined && parsed !== value) onCommit(parsed);
+    setDraft(null);
+  };
+  return (
+    <TextInput label={label} value={shown} placeholder={empty} error={error} rightSection={<span className="unit">{unit}</span>}
+      rightSectionWidth={44} classNames={{ input: "figures" }}
+      onChange={(e) => {
+        const text = e.currentTarget.value;
+        setDraft(text);
+        const next = parseExpression(text, empty !== undefined);
+        if (next !== undefined) onPreview?.(next);
+      }}
+      onBlur={commit}
+      onKeyDown={(e) => {
+        e.stopPropagation();
+        if (e.key === "Enter") commit();
+        if (e.key === "Escape") {
+          setDraft(null);
+          onPreview?.(value);
+        }
+      }} />
+  );
+}

@@ -1,0 +1,73 @@
+/** Nothing selected: the part itself, its named values and files; an empty part offers its first steps. */
+import { ActionIcon, Button, TextInput } from "@mantine/core";
+import { useState } from "react";
+import { exportUrl, fileUrl } from "../api/client";
+import { startBlank, startPath } from "../commands/actions";
+import { usePart } from "../state/part";
+import { MessageLine } from "../ui/MessageLine";
+import { ExpressionField, parseExpression } from "./ExpressionField";
+import { Card } from "./Slip";
+
+export function PartSlip() {
+  const part = usePart((s) => s.document)!;
+  const id = usePart((s) => s.id)!;
+  const result = usePart((s) => s.result);
+  return (
+    <>
+      <header className="slip-head"><h2>{part.name}</h2><span className="soft">the part</span></header>
+      {part.steps.length === 0 && (
+        <Card title="Where to begin">
+          <Button fullWidth mb={6} onClick={() => startPath("XZ")}>Draw a path seen from the front</Button>
+          <Button fullWidth mb={6} variant="light" onClick={() => startPath("XY")}>Draw a path seen from the top</Button>
+          <Button fullWidth variant="default" onClick={startBlank}>Pick a step from the locker</Button>
+          <p className="soft">A sweep needs a path and a profile. Draw the path first; a plane square to it then carries the profile.</p>
+        </Card>
+      )}
+      <Card title="Named values"><Values /></Card>
+      {(result?.messages ?? []).map((m, i) => <MessageLine key={i} message={m} />)}
+      <footer className="slip-foot">
+        <div className="downloads" aria-label="Save the part">
+          <span className="soft">Save the part as</span>
+          {(result?.bodies.length ?? 0) > 0 && (["step", "stl", "glb"] as const).map((form) => (
+            <Button key={form} component="a" href={exportUrl(id, form)} variant="default" size="compact-xs">{form === "glb" ? "glTF" : form.toUpperCase()}</Button>
+          ))}
+          <Button component="a" href={fileUrl(id)} variant="default" size="compact-xs">part file</Button>
+        </div>
+      </footer>
+    </>
+  );
+}
+
+function Values() {
+  const values = usePart((s) => s.document!.values);
+  const { change } = usePart.getState();
+  const [name, setName] = useState("");
+  const [value, setValue] = useState("");
+  const add = () => {
+    const parsed = parseExpression(value, false);
+    if (!name.trim() || parsed === undefined || parsed === null) return;
+    void change(`Add value ${name}`, (p) => ({ ...p, values: [...p.values, { name: name.trim(), value: parsed, note: "" }] }));
+    setName("");
+    setValue("");
+  };
+  return (
+    <>
+      {values.length === 0 && <p className="soft">Give a number a name, then use the name wherever a number goes.</p>}
+      {values.map((v, i) => (
+        <div key={v.name} className="value-row" title={v.note}>
+          <span className="value-name figures">{v.name}</span>
+          <ExpressionField label="" unit="" value={v.value} onCommit={(next) => void change(`Change ${v.name}`, (p) => ({
+            ...p, values: p.values.map((w, k) => (k === i ? { ...w, value: next ?? 0 } : w)),
+          }))} />
+          <ActionIcon variant="subtle" color="gray" aria-label={`Delete ${v.name}`}
+            onClick={() => void change(`Delete ${v.name}`, (p) => ({ ...p, values: p.values.filter((_, k) => k !== i) }))}>×</ActionIcon>
+        </div>
+      ))}
+      <form className="value-row" onSubmit={(e) => { e.preventDefault(); add(); }}>
+        <TextInput aria-label="Name of a new value" placeholder="name" value={name} onChange={(e) => setName(e.currentTarget.value)} onKeyDown={(e) => e.stopPropagation()} />
+        <TextInput aria-label="Its number" placeholder="12 or 3/8 in" value={value} onChange={(e) => setValue(e.currentTarget.value)} onKeyDown={(e) => e.stopPropagation()} />
+        <ActionIcon variant="light" type="submit" aria-label="Add value">+</ActionIcon>
+      </form>
+    </>
+  );
+}

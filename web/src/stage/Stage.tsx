@@ -1,0 +1,236 @@
+/** The 3D view: bodies, sketches, planes, the station's ring. */
+import { useComputedColorScheme } from "@mantine/core";
+import { Line, OrbitControls } from "@react-three/drei";
+import { Canvas } from "@react-three/fiber";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
+import * as THREE from "three";
+import { meshUrl } from "../api/client";
+import type { PlaneData, SketchData, SweepData, Vec3 } from "../api/types";
+import { roleOf, sweptFor } from "../state/roles";
+import { usePart } from "../state/part";
+import { useView } from "../state/view";
+import { CameraRig } from "./CameraRig";
+import { faceTitle } from "./faceTitle";
+import { faceAt, fromBase64, loadMesh, parseMesh, type BodyMesh } from "./meshes";
+import { Overlay } from "./Overlay";
+import { Contours } from "./Contours";
+import { frameAt, normalOf, toSpace } from "./space";
+import "./Stage.css";
+
+const COLOURS = {
+  light: { body: "#c3cdc9", edge: "#1e2b38", path: "#b23a48", section: "#0e6a6b", plane: "#8a8f8d", free: "#5d6670", cut: "#b23a48", pick: "#a97b2c", contour: "#cdbf9f" },
+  dark: { body: "#6f8086", edge: "#0c1319", path: "#e0727e", section: "#5fb3ae", plane: "#77828a", free: "#9da8b0", cut: "#e0727e", pick: "#d3a657", contour: "#2c3d4a" },
+};
+export type Palette = (typeof COLOURS)["light"];
+
+export default function Stage() {
+  const scheme = useComputedColorScheme("light");
+  const colours = COLOURS[scheme];
+  const sketching = useView((s) => s.sketching !== null);
+  const automated = navigator.webdriver;
+  return (
+    <div className={`stage ${sketching ? "behind" : ""}`} data-testid="stage">
+      <Canvas orthographic frameloop="demand" dpr={automated ? 1 : [1, 2]} gl={{ antialias: !automated }}
+        camera={{ position: [-400, -520, 320], up: [0, 0, 1], near: 0.1, far: 100000, zoom: 2 }}
+        onPointerMissed={() => !useView.getState().sketching && useView.getState().select(null)}>
+        <ambientLight intensity={0.95} />
+        <directionalLight position={[-2, -5, 6]} intensity={1.5} />
+        <directionalLight position={[5, 3, 1]} intensity={0.5} />
+        <Contours colour={colours.contour} />
+        <group name="content">
+          <Bodies colours={colours} />
+          <Sketches colours={colours} />
+          <Planes colours={colours} />
+        </group>
+        <Preview colours={colours} />
+        <StationRing colours={colours} />
+        <CameraRig />
+        <OrbitControls makeDefault enableDamping={false} zoomToCursor enabled={!sketching} />
+      </Canvas>
+      {!sketching && <Overlay />}
+    </div>
+  );
+}
+
+function Bodies({ colours }: { colours: Palette }) {
+  const bodies = usePart((s) => s.result?.bodies);
+  const preview = useView((s) => s.preview);
+  const faded = useView((s) => s.sketching !== null);
+  return (
+    <>
+      {(bodies ?? []).map((b) => (
+        <Body key={b.key} id={b.key} step={b.step} colours={colours} ghost={faded || preview?.step === b.step} />
+      ))}
+    </>
+  );
+}
+
+function Body({ id, step, colours, ghost }: { id: string; step: string; colours: Palette; ghost: boolean }) {
+  const mesh = useQuery({ queryKey: ["mesh", id], queryFn: () => loadMesh(meshUrl(id)), staleTime: Infinity });
+  if (!mesh.data) return null;
+  return <BodyView mesh={mesh.data} step={step} colours={colours} ghost={ghost} />;
+}
+
+function BodyView({ mesh, step, colours, ghost }: { mesh: BodyMesh; step: string; colours: Palette; ghost: boolean }) {
+  const { select, setHover } = useView.getState();
+  const shading = useView((s) => s.shading);
+  const selected = useView((s) => s.selected === step);
+  const see = ghost ? 0.18 : shading === "ghost" ? 0.4 : 1;
+  return (
+    <group>
+      {shading !== "wire" && (
+        <mesh geometry={mesh.triangles}
+          onPointerMove={(e) => {
+            if (ghost) return;
+            e.stopPropagation();
+            setHover(faceTitle(faceAt(mesh, e.faceIndex ?? 0)));
+          }}
+          onPointerOut={() => setHover(null)}
+          onClick={(e) => {
+            if (ghost || e.delta > 3) return;
+            e.stopPropagation();
+            select(faceAt(mesh, e.faceIndex ?? 0).split("/")[0] || step);
+          }}>
+          <meshStandardMaterial color={colours.body} metalness={0.12} roughness={0.55} side={THREE.DoubleSide}
+            transparent={see < 1} opacity={see} depthWrite={see === 1} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1}
+            emissive={selected ? colours.pick : "#000000"} emissiveIntensity={selected ? 0.12 : 0} />
+        </mesh>
+      )}
+      {mesh.lines && shading !== "shaded" && (
+        <lineSegments geometry={mesh.lines}>
+          <lineBasicMaterial color={colours.edge} transparent opacity={ghost ? 0.15 : 0.8} />
+        </lineSegments>
+      )}
+    </group>
+  );
+}
+
+function Sketches({ colours }: { colours: Palette }) {
+  const part = usePart((s) => s.document);
+  const result = usePart((s) => s.result);
+  const sketching = useView((s) => s.sketching);
+  const hidden = useView((s) => s.hidden.sketches);
+  const selected = useView((s) => s.selected);
+  if (part === null || hidden) return null;
+  return (
+    <>
+      {part.steps.map((step) => {
+        const data = result?.steps[step.id]?.data as SketchData | undefined;
+        if (step.kind !== "sketch" || step.id === sketching || !data?.curves || !data.plane) return null;
+        const role = roleOf(part, step);
+        const colour = role === "path" ? colours.path : role === "section" ? colours.section : colours.free;
+        return Object.entries(data.curves).map(([entity, curve]) => (
+          <SketchLine key={`${step.id}/${entity}`} points={curve.map((p) => toSpace(data.plane!, p))} colour={colour}
+            title={`${step.name} · ${entity}`} step={step.id} selected={selected === step.id} faded={sketching !== null} />
+        ));
+      })}
+    </>
+  );
+}
+
+interface LineProps {
+  points: Vec3[];
+  colour: string;
+  title: string;
+  step: string;
+  selected: boolean;
+  faded: boolean;
+}
+
+function SketchLine({ points, colour, title, step, selected, faded }: LineProps) {
+  const { select, setHover, sketch } = useView.getState();
+  const [over, setOver] = useState(false);
+  if (points.length < 2) return null;
+  return (
+    <Line points={points} color={colour} lineWidth={selected || over ? 3.5 : 2} transparent opacity={faded ? 0.35 : 1}
+      renderOrder={2}
+      onPointerOver={(e) => { e.stopPropagation(); setOver(true); setHover(title); }}
+      onPointerOut={() => { setOver(false); setHover(null); }}
+      onClick={(e) => { if (e.delta <= 3) { e.stopPropagation(); select(step); } }}
+      onDoubleClick={(e) => { e.stopPropagation(); sketch(step); }} />
+  );
+}
+
+function Planes({ colours }: { colours: Palette }) {
+  const part = usePart((s) => s.document);
+  const result = usePart((s) => s.result);
+  const hidden = useView((s) => s.hidden.planes);
+  const selected = useView((s) => s.selected);
+  const sketching = useView((s) => s.sketching !== null);
+  if (part === null || hidden || sketching) return null;
+  return (
+    <>
+      {part.steps.map((step) => {
+        const data = result?.steps[step.id]?.data;
+        if (step.kind !== "plane" || !data?.plane) return null;
+        const size = Math.min(40, Math.max(6, ((data as { length?: number }).length ?? 200) * 0.06));
+        return <PlaneSquare key={step.id} id={step.id} name={step.name} plane={data.plane} size={size}
+          colour={selected === step.id ? colours.pick : colours.plane} />;
+      })}
+    </>
+  );
+}
+
+function PlaneSquare({ id, name, plane, size, colour }: { id: string; name: string; plane: PlaneData; size: number; colour: string }) {
+  const { select, setHover } = useView.getState();
+  const corners = ([[-1, -1], [1, -1], [1, 1], [-1, 1], [-1, -1]] as const).map(([u, v]) => toSpace(plane, [u * size, v * size]));
+  return (
+    <Line points={corners} color={colour} lineWidth={1.4} dashed dashSize={size / 8} gapSize={size / 12}
+      onPointerOver={(e) => { e.stopPropagation(); setHover(name); }}
+      onPointerOut={() => setHover(null)}
+      onClick={(e) => { if (e.delta <= 3) { e.stopPropagation(); select(id); } }} />
+  );
+}
+
+function Preview({ colours }: { colours: Palette }) {
+  const preview = useView((s) => s.preview);
+  const step = usePart((s) => s.document?.steps.find((x) => x.id === preview?.step));
+  const [mesh, setMesh] = useState<BodyMesh | null>(null);
+  const data = preview?.mesh ?? null;
+  useEffect(() => {
+    let current = true;
+    if (data !== null) void parseMesh(fromBase64(data)).then((m) => current && setMesh(m));
+    return () => { current = false; };
+  }, [data]);
+  if (mesh === null || data === null) return null;
+  const cutting = (step?.kind === "sweep" || step?.kind === "extrude") && step.result === "cut";
+  return (
+    <mesh geometry={mesh.triangles}>
+      <meshStandardMaterial color={cutting ? colours.cut : colours.section} transparent opacity={0.55} side={THREE.DoubleSide}
+        metalness={0.05} roughness={0.7} />
+    </mesh>
+  );
+}
+
+function StationRing({ colours }: { colours: Palette }) {
+  const part = usePart((s) => s.document);
+  const result = usePart((s) => s.result);
+  const selected = useView((s) => s.selected);
+  const preview = useView((s) => s.preview);
+  const station = useView((s) => s.station);
+  const sketching = useView((s) => s.sketching !== null);
+  const swept = part === null ? null : sweptFor(part, selected);
+  const report = preview?.step === swept ? preview?.report : result?.steps[swept ?? ""];
+  const data = report?.data as SweepData | undefined;
+  const loops = useMemo(() => {
+    if (!data?.lanes || station === null) return [];
+    const frame = frameAt(data.lanes, station);
+    const plane = { origin: frame.point, x: frame.x, y: frame.y };
+    const reach = Math.max(data.section.width, data.section.height) * 0.62;
+    const ring = Array.from({ length: 49 }, (_, i) => {
+      const a = (i / 48) * 2 * Math.PI;
+      return toSpace(plane, [reach * Math.cos(a) * 1.15, reach * Math.sin(a) * 1.15]);
+    });
+    const outline = data.section.loops.map((loop) => [...loop, loop[0]!].map((p) => toSpace(plane, p)));
+    return [{ points: ring, ring: true, normal: normalOf(plane) }, ...outline.map((points) => ({ points, ring: false, normal: null }))];
+  }, [data, station]);
+  if (sketching) return null;
+  return (
+    <>
+      {loops.map((l, i) => (
+        <Line key={i} points={l.points} color={l.ring ? colours.pick : colours.section} lineWidth={l.ring ? 1.6 : 3} depthTest={false} renderOrder={5} />
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,52 @@
+/** Binary glTF from the server as geometry with named faces. */
+import * as THREE from "three";
+import { GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
+import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from "three-mesh-bvh";
+
+THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree;
+THREE.BufferGeometry.prototype.disposeBoundsTree = disposeBoundsTree;
+THREE.Mesh.prototype.raycast = acceleratedRaycast;
+
+export interface BodyMesh {
+  triangles: THREE.BufferGeometry;
+  lines: THREE.BufferGeometry | null;
+  faces: string[];
+  runs: [face: number, firstTriangle: number][];
+}
+
+export async function parseMesh(data: ArrayBuffer): Promise<BodyMesh> {
+  const file = await new GLTFLoader().parseAsync(data, "");
+  let triangles: THREE.BufferGeometry | null = null;
+  let lines: THREE.BufferGeometry | null = null;
+  file.scene.traverse((object) => {
+    if (object instanceof THREE.LineSegments) lines = object.geometry as THREE.BufferGeometry;
+    else if (object instanceof THREE.Mesh) triangles = object.geometry as THREE.BufferGeometry;
+  });
+  if (triangles === null) throw new Error("the mesh file holds no triangles");
+  const geometry = triangles as THREE.BufferGeometry;
+  const { faces, runs } = geometry.userData as { faces: string[]; runs: [number, number][] };
+  geometry.computeBoundsTree({ indirect: true });
+  return { triangles: geometry, lines, faces, runs };
+}
+
+export async function loadMesh(url: string): Promise<BodyMesh> {
+  const response = await fetch(url);
+  if (!response.ok) throw new Error(`no mesh at ${url}`);
+  return parseMesh(await response.arrayBuffer());
+}
+
+export function fromBase64(text: string): ArrayBuffer {
+  return Uint8Array.from(atob(text), (c) => c.charCodeAt(0)).buffer;
+}
+
+/** The name of the face that a triangle belongs to. */
+export function faceAt(mesh: Pick<BodyMesh, "faces" | "runs">, triangle: number): string {
+  let low = 0;
+  let high = mesh.runs.length - 1;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (mesh.runs[middle]![1] <= triangle) low = middle;
+    else high = middle - 1;
+  }
+  return mesh.faces[mesh.runs[low]?.[0] ?? 0] ?? "";
+}

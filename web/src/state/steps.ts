@@ -1,0 +1,109 @@
+/** New steps and edits of the step list, as pure functions of the part. */
+import type { Part, PlaneStep, Sketch, SketchStep, Step, SweepStep, ExtrudeStep } from "../api/types";
+import { sketchUse } from "./roles";
+
+export function freshId(part: Part, stem: string): string {
+  const taken = new Set(part.steps.map((s) => s.id));
+  for (let i = 1; ; i++) if (!taken.has(`${stem}${i}`)) return `${stem}${i}`;
+}
+
+function freshName(part: Part, stem: string): string {
+  const taken = new Set(part.steps.map((s) => s.name));
+  if (!taken.has(stem)) return stem;
+  for (let i = 2; ; i++) if (!taken.has(`${stem} ${i}`)) return `${stem} ${i}`;
+}
+
+const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [] };
+
+/** Put a step where the sinker hangs, or at the end; the sinker moves on with it. */
+export function insertStep(part: Part, step: Step): Part {
+  if (part.sinker === null) return { ...part, steps: [...part.steps, step] };
+  const at = part.steps.findIndex((s) => s.id === part.sinker) + 1;
+  return { ...part, steps: [...part.steps.slice(0, at), step, ...part.steps.slice(at)], sinker: step.id };
+}
+
+export function newSketch(part: Part, plane: SketchStep["plane"], stem = "Sketch"): SketchStep {
+  return { id: freshId(part, "sketch"), name: freshName(part, stem), off: false, kind: "sketch", plane, sketch: EMPTY };
+}
+
+export function newPlane(part: Part, path: string, place: PlaneStep["place"] = "start"): PlaneStep {
+  return {
+    id: freshId(part, "plane"), name: freshName(part, "Plane square to path"), off: false, kind: "plane",
+    path: { step: path, curves: null }, place, value: 0,
+  };
+}
+
+export function newSweep(part: Part, path: string, profile: string): SweepStep {
+  return {
+    id: freshId(part, "sweep"), name: freshName(part, "Sweep"), off: false, kind: "sweep", path: { step: path, curves: null },
+    profile: { step: profile, regions: null }, orientation: "turning", twist: 0, wall: null, result: "separate", build_folded: false,
+  };
+}
+
+export function newExtrude(part: Part, profile: string): ExtrudeStep {
+  return {
+    id: freshId(part, "extrude"), name: freshName(part, "Extrude"), off: false, kind: "extrude",
+    profile: { step: profile, regions: null }, length: 20, back: 0, result: "separate",
+  };
+}
+
+/** A circle tied to the path, as a section to begin with. */
+export function roundProfile(path: string, diameter: number): Sketch {
+  return {
+    points: [{ id: "p1", x: 0, y: 0 }],
+    entities: [{ kind: "circle", id: "e1", center: "p1", radius: diameter / 2, construction: false }],
+    constraints: [{ id: "k1", kind: "on_path", items: ["p1"], path }],
+    dimensions: [{ id: "d1", kind: "diameter", items: ["e1"], value: diameter, driving: true, at: null }],
+  };
+}
+
+/** Plane at the path's start, round section on it, and the sweep: three steps in one go. */
+export function roundAlong(part: Part, path: string, diameter: number): { part: Part; sweep: string; profile: string } {
+  const plane = newPlane(part, path);
+  let next = insertStep(part, plane);
+  const profile = { ...newSketch(next, { kind: "step", step: plane.id }, "Round section"), sketch: roundProfile(path, diameter) };
+  next = insertStep(next, profile);
+  const sweep = newSweep(next, path, profile.id);
+  return { part: insertStep(next, sweep), sweep: sweep.id, profile: profile.id };
+}
+
+/** The path and profile that a new sweep most likely means, from what is selected and drawn. */
+export function likelySources(part: Part, selected: string | null): { path: string | null; profile: string | null } {
+  const sketches = part.steps.filter((s) => s.kind === "sketch" && s.sketch.entities.length > 0);
+  const planePaths = part.steps.filter((s) => s.kind === "plane").map((s) => s.path.step);
+  const onSquare = sketches.filter((s) => s.kind === "sketch" && s.plane.kind === "step" && sketchUse(s).profile);
+  const closed = sketches.filter((s) => sketchUse(s).profile);
+  const chosen = sketches.find((s) => s.id === selected);
+  const profile = chosen && onSquare.includes(chosen) ? chosen.id : (onSquare.at(-1) ?? closed.at(-1))?.id ?? null;
+  const plane = part.steps.find((s) => s.id === profile);
+  const square = plane?.kind === "sketch" && plane.plane.kind === "step" ? plane.plane.step : null;
+  const via = part.steps.find((s) => s.id === square);
+  const path = (via?.kind === "plane" ? via.path.step : null) ?? planePaths.at(-1)
+    ?? sketches.filter((s) => s.id !== profile && !sketchUse(s).profile).at(-1)?.id
+    ?? sketches.filter((s) => s.id !== profile).at(-1)?.id ?? null;
+  return { path, profile: profile === path ? null : profile };
+}
+
+/** Delete a step; the sinker hangs on to the one above. */
+export function removeStep(part: Part, id: string): Part {
+  const at = part.steps.findIndex((s) => s.id === id);
+  const above = part.steps[at - 1]?.id ?? null;
+  return { ...part, steps: part.steps.filter((s) => s.id !== id), sinker: part.sinker === id ? above : part.sinker };
+}
+
+/** Move a step up or down by one, where what it uses and what uses it allow. */
+export function canMove(part: Part, id: string, by: -1 | 1, uses: (step: Step) => string[]): boolean {
+  const at = part.steps.findIndex((s) => s.id === id);
+  const other = part.steps[at + by];
+  const step = part.steps[at];
+  if (other === undefined || step === undefined) return false;
+  return by < 0 ? !uses(step).includes(other.id) : !uses(other).includes(id);
+}
+
+export function moveStep(part: Part, id: string, by: -1 | 1): Part {
+  const at = part.steps.findIndex((s) => s.id === id);
+  const steps = [...part.steps];
+  const [step] = steps.splice(at, 1);
+  steps.splice(at + by, 0, step!);
+  return { ...part, steps };
+}

@@ -1,0 +1,15 @@
+import { vi } from "vitest";
+
+Object.defineProperty(window, "matchMedia", {
+  value: vi.fn((query: string) => ({
+    matches: false, media: query, addEventListener: () => {}, removeEventListener: () => {},
+    addListener: () => {}, removeListener: () => {},
+  })),
+});
+
+class Observer {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+}
+Object.defineProperty(window, "ResizeObserver", { value: Observer });

@@ -1,0 +1,9 @@
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({
+  plugins: [react()],
+  server: { proxy: { "/api": `http://127.0.0.1:${process.env.LEADLINE_PORT ?? 8750}` } },
+  build: { chunkSizeWarningLimit: 1400 },
+  test: { environment: "jsdom", setupFiles: ["src/test/setup.ts"] },
+});
