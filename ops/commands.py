@@ -51,7 +51,9 @@ def _run(options: argparse.Namespace, rest: list[str]) -> int:
         return test(rest)
     install.python_packages()
     if options.command == "build":
-        return show([install.PYTHON, "-m", "leadline", "build", options.part, "--out", options.out], Path.cwd(), ONE_THREAD)
+        return show(
+            [install.PYTHON, "-m", "leadline", "build", options.part, "--out", options.out], Path.cwd(), ONE_THREAD
+        )
     return show([install.PYTHON, "-m", "benchmarks"], env=ONE_THREAD)
 
 

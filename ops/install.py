@@ -37,8 +37,6 @@ def python_packages(dev: bool = False) -> None:
     stamp, mark = VENV / f".{lock.stem}", fingerprint([lock])
     if _current(stamp, mark) and PYTHON.exists():
         return
-    if sys.version_info < (3, 11):
-        raise CannotGoOn("Python 3.11 or newer is needed.")
     if not PYTHON.exists():
         with task("making the Python environment in .venv"):
             run([sys.executable, "-m", "venv", VENV])

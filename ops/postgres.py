@@ -88,7 +88,20 @@ class Cluster:
 
     def _launch(self, programs: Path, folder: Path) -> None:
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=80"
-        command = [programs / "pg_ctl", "-D", folder, "-l", folder / "server.log", "-s", "-w", "-t", "30", "-o", options, "start"]
+        command = [
+            programs / "pg_ctl",
+            "-D",
+            folder,
+            "-l",
+            folder / "server.log",
+            "-s",
+            "-w",
+            "-t",
+            "30",
+            "-o",
+            options,
+            "start",
+        ]
         for _ in range(3):
             done = self._as_owner(command, check=False)
             if done.returncode == 0:

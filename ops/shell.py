@@ -13,7 +13,7 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 
 
-class CannotGoOn(Exception):
+class CannotGoOn(Exception):  # noqa: N818
     """Something that is needed could not be done; the text says what and how to help."""
 
 

@@ -83,10 +83,10 @@ class Scope:
         if not text.strip():
             raise Problem("empty", "nothing is typed.", "Type a number or an expression.")
         _check_units(text, self.values)
-        source = _AFTER_NUMBER.sub(lambda m: f"{m.group(1)} * {_UNIT_NAMES[m.group(2)]}", text.strip()).replace("^", "**")
-        evaluator = simpleeval.SimpleEval(
-            operators=self._operators(), functions=_FUNCTIONS, names=self._names()
+        source = _AFTER_NUMBER.sub(lambda m: f"{m.group(1)} * {_UNIT_NAMES[m.group(2)]}", text.strip()).replace(
+            "^", "**"
         )
+        evaluator = simpleeval.SimpleEval(operators=self._operators(), functions=_FUNCTIONS, names=self._names())
         try:
             result = evaluator.eval(source)
         except simpleeval.NameNotDefined as error:

@@ -73,4 +73,6 @@ def register(app: Flask) -> None:
     @app.errorhandler(Exception)
     def unexpected(error: Exception) -> Response:
         log.exception("unexpected", exc_info=error)
-        return refusal(500, "unexpected", "The server met an error of its own.", "It is in the server's log; try again.")
+        return refusal(
+            500, "unexpected", "The server met an error of its own.", "It is in the server's log; try again."
+        )

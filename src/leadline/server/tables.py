@@ -16,7 +16,7 @@ def now() -> datetime:
 
 
 class Base(DeclarativeBase):
-    type_annotation_map = {dict[str, Any]: JSONB, datetime: DateTime(timezone=True)}  # noqa: RUF012
+    type_annotation_map = {dict[str, Any]: JSONB, datetime: DateTime(timezone=True)}
 
 
 class PartRow(Base):

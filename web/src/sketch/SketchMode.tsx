@@ -8,7 +8,7 @@ import { crossings as crossingsOf, PRINCIPAL, toSpace } from "../stage/space";
 import { stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
 import { MessageLine } from "../ui/MessageLine";
-import { addConstraint, removeItems, toggleConstruction } from "./edit";
+import { addConstraint, applies, removeItems, toggleConstruction } from "./edit";
 import { bounds, type PathCrossing } from "./place";
 import { completeSpline } from "./pending";
 import { SketchCanvas } from "./SketchCanvas";
@@ -164,6 +164,7 @@ function escape() {
 function ToolBar({ name, onPath }: { name: string; onPath: string | null }) {
   const tool = useSketch((s) => s.tool);
   const selection = useSketch((s) => s.selection);
+  const sketch = useSketch((s) => s.live?.sketch);
   const hint = TOOLS.find((t) => t.tool === tool)!.hint;
   return (
     <>
@@ -185,8 +186,8 @@ function ToolBar({ name, onPath }: { name: string; onPath: string | null }) {
       <div className="constraint-bar" role="toolbar" aria-label="Constraints on what is selected">
         {CONSTRAINTS.map((c) => (
           <Tooltip key={c.kind} label={`${c.title} (${c.key.replace("shift+", "Shift ")})`}>
-            <button type="button" className="constraint" aria-label={c.title} disabled={selection.length === 0 || (c.kind === "on_path" && onPath === null)}
-              onClick={() => constrain(c.kind, onPath)}>{c.tag}</button>
+            <button type="button" className="constraint" disabled={sketch === undefined || !applies(sketch, c.kind, selection) || (c.kind === "on_path" && onPath === null)}
+              onClick={() => constrain(c.kind, onPath)}>{c.title}</button>
           </Tooltip>
         ))}
       </div>

@@ -180,6 +180,30 @@ export function toggleConstruction(sketch: Sketch, ids: ReadonlySet<string>): Sk
   return { ...sketch, entities: sketch.entities.map((e) => (ids.has(e.id) ? { ...e, construction: !e.construction } : e)) };
 }
 
+/** Whether a constraint can go on what is selected. */
+export function applies(sketch: Sketch, kind: Constraint["kind"], items: string[]): boolean {
+  const points = items.filter((i) => isPoint(sketch, i)).length;
+  const entities = items.map((i) => sketch.entities.find((e) => e.id === i)).filter((e) => e !== undefined);
+  const axes = items.filter((i) => i === "X" || i === "Y").length;
+  if (points + entities.length + axes !== items.length || items.length === 0) return false;
+  const lines = entities.filter((e) => e.kind === "line").length + axes;
+  const rounds = entities.filter((e) => e.kind === "arc" || e.kind === "circle").length;
+  const [two, three] = [items.length === 2, items.length === 3];
+  switch (kind) {
+    case "coincident": return two && points === 2;
+    case "horizontal":
+    case "vertical": return lines === items.length || (two && points === 2);
+    case "parallel":
+    case "perpendicular": return two && lines === 2;
+    case "tangent": return two && points === 0 && lines < 2;
+    case "equal": return two && (lines === 2 || rounds === 2);
+    case "midpoint": return (two && points === 1 && lines === 1) || (three && points === 3);
+    case "on_curve": return two && points === 1 && lines + rounds === 1;
+    case "on_path": return points === items.length;
+    case "fix": return axes === 0;
+  }
+}
+
 /** What a dimension on the picked things measures, by where its figure is put; null when it cannot be one. */
 export function dimensionFor(sketch: Sketch, items: string[], place: Vec2): Pick<Dimension, "kind" | "items"> | null {
   const points = items.filter((i) => isPoint(sketch, i));

@@ -8,7 +8,7 @@ import { reportOf, stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
 import { area, length, trim, volume } from "../ui/format";
 import { MessageLine } from "../ui/MessageLine";
-import { useDraft } from "./draft";
+import { useDraft, useFirstPreview } from "./draft";
 import { ExpressionField } from "./ExpressionField";
 import { PartSlip } from "./PartSlip";
 import "./Slip.css";
@@ -26,11 +26,12 @@ export function Slip() {
   return (
     <aside className="slip" aria-label={`Inputs of ${step.name}`}>
       <header className="slip-head"><h2>{step.name}</h2><span className="soft">{KIND_WORDS[step.kind]}</span></header>
+      {(report?.messages ?? []).map((m, i) => <MessageLine key={i} message={m} onGo={() => goTo(step.id, m)} />)}
       {step.kind === "sweep" && <SweepCards key={step.id} step={step} />}
       {step.kind === "extrude" && <ExtrudeCards key={step.id} step={step} />}
       {step.kind === "plane" && <PlaneCards key={step.id} step={step} />}
       {step.kind === "sketch" && <SketchCards key={step.id} step={step} report={built} />}
-      <Foot step={step} report={report} checks={built} />
+      <Foot report={report} checks={built} />
     </aside>
   );
 }
@@ -61,6 +62,7 @@ const RESULTS = [
 
 function SweepCards({ step }: { step: SweepStep }) {
   const draft = useDraft<SweepStep>(step.id);
+  useFirstPreview(step.id, draft);
   const units = usePart((s) => s.document?.units ?? "mm");
   return (
     <>
@@ -97,6 +99,7 @@ function FoldChoice({ step, onChange }: { step: SweepStep; onChange: (value: boo
 
 function ExtrudeCards({ step }: { step: ExtrudeStep }) {
   const draft = useDraft<ExtrudeStep>(step.id);
+  useFirstPreview(step.id, draft);
   const units = usePart((s) => s.document?.units ?? "mm");
   return (
     <>
@@ -167,14 +170,13 @@ function SketchCards({ step, report }: { step: SketchStep; report: StepReport | 
   );
 }
 
-function Foot({ step, report, checks }: { step: Step; report: StepReport | undefined; checks: StepReport | undefined }) {
+function Foot({ report, checks }: { report: StepReport | undefined; checks: StepReport | undefined }) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const id = usePart((s) => s.id);
   const data = report?.data as Partial<SweepData> | undefined;
   const numbers = data?.numbers;
   return (
     <footer className="slip-foot">
-      {(report?.messages ?? []).map((m, i) => <MessageLine key={i} message={m} onGo={() => goTo(step.id, m)} />)}
       {numbers && data?.section && (
         <table className="numbers figures">
           <tbody>

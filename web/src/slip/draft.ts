@@ -15,6 +15,12 @@ export interface Draft<T> {
 export function useDraft<T extends Step>(id: string): Draft<T> {
   const timer = useRef<number | undefined>(undefined);
   const latest = useRef(0);
+  const result = usePart((s) => s.result);
+  useEffect(() => {
+    // the exact result is here: what is still under way as a preview is out of date
+    latest.current++;
+    if (result?.steps[id]?.state === "fresh") useView.getState().setPreview(null);
+  }, [result, id]);
   useEffect(() => () => {
     window.clearTimeout(timer.current);
     useView.getState().setPreview(null);
@@ -46,4 +52,11 @@ export function useDraft<T extends Step>(id: string): Draft<T> {
       },
     };
   }, [id]);
+}
+
+/** A step that is not built yet, or cannot be, is shown as a preview as soon as it is opened. */
+export function useFirstPreview<T extends Step>(id: string, draft: Draft<T>): void {
+  useEffect(() => {
+    if (usePart.getState().result?.steps[id]?.state !== "fresh") draft.preview({});
+  }, [id, draft]);
 }

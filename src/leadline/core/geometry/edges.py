@@ -6,6 +6,7 @@ nine-point quadratic) gives faces that later kernel operations refuse.
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -47,11 +48,11 @@ class Edge:
 
     @property
     def start(self) -> Array:
-        return self.control[0]
+        return np.asarray(self.control[0])
 
     @property
     def end(self) -> Array:
-        return self.control[-1]
+        return np.asarray(self.control[-1])
 
     def point(self, t: ArrayLike) -> Array:
         """Points at parameters t (...), shape (..., 2)."""
@@ -67,7 +68,10 @@ class Edge:
     def reversed(self) -> Edge:
         a, b = self.domain
         return replace(
-            self, control=self.control[::-1].copy(), weights=self.weights[::-1].copy(), knots=(a + b - self.knots)[::-1].copy()
+            self,
+            control=self.control[::-1].copy(),
+            weights=self.weights[::-1].copy(),
+            knots=(a + b - self.knots)[::-1].copy(),
         )
 
     def mapped(self, matrix: Array, shift: Array) -> Edge:
@@ -88,7 +92,7 @@ class Edge:
             n = max(2, math.ceil(self._arc_angle() / max(turn, 1e-3)))
             return np.linspace(a, b, n + 1)
         inner = np.unique(self.knots[self.degree : -self.degree])
-        return np.concatenate([_refined(self, p, q, chord) for p, q in zip(inner, inner[1:], strict=False)] + [[b]])
+        return np.concatenate([_refined(self, p, q, chord) for p, q in itertools.pairwise(inner)] + [[b]])
 
     def _arc_angle(self) -> float:
         assert self.arc is not None

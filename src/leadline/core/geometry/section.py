@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -38,7 +39,7 @@ class Loop:
         total: Array | float = 0.0
         for edge in self.edges:
             spans = np.unique(edge.knots[edge.degree : -edge.degree])
-            for a, b in zip(spans, spans[1:], strict=False):
+            for a, b in itertools.pairwise(spans):
                 t = (a + b) / 2 + (b - a) / 2 * _GAUSS_X
                 (x, y), dy = edge.point(t).T, edge.derivative(t)[:, 1]
                 values = np.atleast_2d(antiderivative(x, y))
@@ -47,9 +48,7 @@ class Loop:
 
     def moments(self) -> Array:
         """[area, Sx, Sy, Sxx, Sxy, Syy]: integrals of 1, x, y, x², xy, y² over the inside, signed."""
-        return self._integral(
-            lambda x, y: np.array([x, x**2 / 2, x * y, x**3 / 3, x**2 * y / 2, x * y**2])
-        )
+        return self._integral(lambda x, y: np.array([x, x**2 / 2, x * y, x**3 / 3, x**2 * y / 2, x * y**2]))
 
     def reversed(self) -> Loop:
         return Loop(tuple(e.reversed() for e in reversed(self.edges)))
@@ -100,7 +99,9 @@ def hollow(region: Region, wall: float) -> Region:
         Problem: the wall leaves no hollow, the region has islands, or its outline cannot be offset.
     """
     if wall <= 0:
-        raise Problem("bad-size", "The wall thickness is not above zero.", "Give a wall above zero, or none.", field="wall")
+        raise Problem(
+            "bad-size", "The wall thickness is not above zero.", "Give a wall above zero, or none.", field="wall"
+        )
     if region.holes:
         raise Problem(
             "wall-with-islands", "The profile already has a hole, and a wall thickness is asked for as well.",
@@ -221,7 +222,7 @@ def _offset_corner(before: _Piece, after: _Piece, d: float) -> Array:
 def _inner_normal(piece: _Piece, at: Array) -> Array:
     if piece.kind == "line":
         u = piece.end - piece.start
-        return np.array([-u[1], u[0]]) / np.hypot(*u)
+        return np.asarray(np.array([-u[1], u[0]]) / np.hypot(*u))
     v = np.array(piece.center) - at
     return np.asarray(piece.turn * v / np.hypot(*v))
 
@@ -245,7 +246,9 @@ def _offset_smooth(loop: Loop, d: float) -> Loop:
         edges.append(_offset_spline(edge, d))
     for a, b in zip(edges, edges[1:] + edges[:1], strict=True):
         if np.abs(a.end - b.start).max() > 1e-6:
-            raise Problem("wall-at-corner", "The outline has a sharp corner between splines.", "Draw the inner outline.")
+            raise Problem(
+                "wall-at-corner", "The outline has a sharp corner between splines.", "Draw the inner outline."
+            )
     return Loop(tuple(edges))
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -127,9 +128,8 @@ class Path:
         parts = []
         for start, piece in zip(self.starts, self.pieces, strict=False):
             spans = piece.breaks() + start
-            parts += [np.linspace(a, b, per_break + 1)[:-1] for a, b in zip(spans, spans[1:], strict=False)]
+            parts += [np.linspace(a, b, per_break + 1)[:-1] for a, b in itertools.pairwise(spans)]
         return np.concatenate([*parts, [self.length]])
-
 
 
 def path_from_sketch(sketch: Sketch, plane: Plane, only: Sequence[str] | None = None) -> Path:
@@ -147,11 +147,14 @@ def _piece(entity: Line | Arc | Circle | Spline, forward: bool, at: dict[str, Ar
         ends = [plane.to_space(at[p]) for p in (entity.start, entity.end)]
         if float(np.linalg.norm(ends[1] - ends[0])) < 1e-9:
             raise Problem("no-length", f"Line {entity.id} has no length.", "Delete it.", items=[entity.id])
-        return LinePiece(*(ends if forward else ends[::-1]), origin=entity.id)
+        a, b = ends if forward else ends[::-1]
+        return LinePiece(a, b, entity.id)
     if isinstance(entity, Spline):
         points = np.array([at[p] for p in entity.points])
         if np.linalg.norm(np.diff(points, axis=0), axis=1).min() < 1e-9:
-            raise Problem("no-length", f"Two points of spline {entity.id} coincide.", "Move or delete one.", items=[entity.id])
+            raise Problem(
+                "no-length", f"Two points of spline {entity.id} coincide.", "Move or delete one.", items=[entity.id]
+            )
         knots = entity.knots or chord_knots(points)
         if not forward:
             points, knots = points[::-1], [knots[-1] - k for k in reversed(knots)]

@@ -5,6 +5,7 @@ All methods take stations in mm from the start of the piece, shape (n,), and ret
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
 from functools import cached_property
@@ -182,7 +183,7 @@ class SplinePiece:
         self._d1, self._d2 = curve.derivative(1), curve.derivative(2)
         k = curve.k
         knots = np.unique(curve.t[k:-k])
-        fine = np.concatenate([np.linspace(a, b, 9)[:-1] for a, b in zip(knots, knots[1:], strict=False)] + [knots[-1:]])
+        fine = np.concatenate([np.linspace(a, b, 9)[:-1] for a, b in itertools.pairwise(knots)] + [knots[-1:]])
         half = np.diff(fine) / 2
         u = fine[:-1, None] + half[:, None] * (1 + _GAUSS_X)
         lengths = (np.linalg.norm(self._d1(u), axis=-1) * _GAUSS_W).sum(axis=1) * half
@@ -231,7 +232,7 @@ class SplinePiece:
         return np.asarray(a * np.cross(axis, self.tangent(s)) + b * axis)
 
     def breaks(self) -> Array:
-        return self._knot_stations
+        return np.asarray(self._knot_stations)
 
 
 def turned(vector: Array, axis: Array, angle: Array) -> Array:
@@ -247,15 +248,15 @@ def double_reflection(piece: Piece, normal: Array, s: Array) -> Array:
     so that the result does not depend on which stations are asked together.
     """
     spans = piece.breaks()
-    grid = np.concatenate([np.linspace(a, b, 129)[:-1] for a, b in zip(spans, spans[1:], strict=False)] + [spans[-1:]])
+    grid = np.concatenate([np.linspace(a, b, 129)[:-1] for a, b in itertools.pairwise(spans)] + [spans[-1:]])
     points, tangents = piece.point(grid), piece.tangent(grid)
     frames = np.empty_like(points)
     frames[0] = normal
     for i in range(len(grid) - 1):
         frames[i + 1] = _reflect(points[i], tangents[i], frames[i], points[i + 1], tangents[i + 1])
-    i = np.clip(np.searchsorted(grid, s, side="right") - 1, 0, len(grid) - 1)
+    before = np.clip(np.searchsorted(grid, s, side="right") - 1, 0, len(grid) - 1)
     p, t = piece.point(s), piece.tangent(s)
-    return np.array([_reflect(points[k], tangents[k], frames[k], p[j], t[j]) for j, k in enumerate(i)])
+    return np.array([_reflect(points[k], tangents[k], frames[k], p[j], t[j]) for j, k in enumerate(before.tolist())])
 
 
 def _reflect(p: Array, t: Array, r: Array, q: Array, u: Array) -> Array:
@@ -267,4 +268,4 @@ def _reflect(p: Array, t: Array, r: Array, q: Array, u: Array) -> Array:
     t_left = t - v * (2 / c * float(v @ t))
     w = u - t_left
     d = float(w @ w)
-    return r_left if d < 1e-30 else r_left - w * (2 / d * float(w @ r_left))
+    return np.asarray(r_left if d < 1e-30 else r_left - w * (2 / d * float(w @ r_left)))

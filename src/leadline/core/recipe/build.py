@@ -16,7 +16,15 @@ from typing import Any, Protocol
 
 from leadline.core.problems import Message, Problem
 from leadline.core.recipe.models import ExtrudeStep, Part, Step, SweepStep, references
-from leadline.core.recipe.results import BodyProduct, BuildResult, KeptBody, PlaneProduct, Product, Report, SketchProduct
+from leadline.core.recipe.results import (
+    BodyProduct,
+    BuildResult,
+    KeptBody,
+    PlaneProduct,
+    Product,
+    Report,
+    SketchProduct,
+)
 from leadline.core.recipe.steps import BUILDERS
 from leadline.core.recipe.steps.context import Context
 from leadline.core.solids.body import from_bytes, to_bytes
@@ -89,7 +97,13 @@ def build(
 
 class _Build:
     def __init__(
-        self, part: Part, memory: Memory, store: Store | None, progress: Progress, stopped: Callable[[], bool], quick: bool
+        self,
+        part: Part,
+        memory: Memory,
+        store: Store | None,
+        progress: Progress,
+        stopped: Callable[[], bool],
+        quick: bool,
     ) -> None:
         self.part, self.memory, self.store, self.quick = part, memory, store, quick
         self.progress, self.stopped = progress, stopped
@@ -131,7 +145,7 @@ class _Build:
             if entry is None:
                 product = BUILDERS[step.kind](self.context, step, report)
                 entry = _Entry(product, report)
-                self._keep(step, entry)
+                self._keep(entry)
             self._take(step, entry, report)
         except Problem as problem:
             self._fail(report, problem.message)
@@ -152,7 +166,7 @@ class _Build:
             before = self.context.bodies if entry.product.alone else []
             self.context.bodies = [*before, *entry.product.bodies]
 
-    def _keep(self, step: Step, entry: _Entry) -> None:
+    def _keep(self, entry: _Entry) -> None:
         self.memory.put(entry.report.key, entry)
         if self.store is None or not isinstance(entry.product, BodyProduct):
             return
@@ -226,5 +240,3 @@ def dependents(part: Part, step_id: str) -> list[str]:
         if any(r in found for _, r in references(step)):
             found.add(step.id)
     return [s.id for s in part.steps if s.id in found and s.id != step_id]
-
-

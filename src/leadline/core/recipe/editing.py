@@ -84,5 +84,3 @@ def preview_step(part: Part, step_id: str, memory: Memory) -> Preview:
     if not isinstance(plan, SweepPlan):
         return Preview(report, None)
     return Preview(report, display_mesh(plan.motion, plan.regions, 2 * chord_for(plan), step_id))
-
-

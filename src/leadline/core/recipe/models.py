@@ -105,8 +105,8 @@ Step = Annotated[SketchStep | PlaneStep | ExtrudeStep | SweepStep, Field(discrim
 class Part(Model):
     """``sinker`` names the last step that is built; None builds all."""
 
-    format: Literal["leadline-part"] = FORMAT
-    version: Literal[1] = VERSION
+    format: Literal["leadline-part"] = "leadline-part"
+    version: Literal[1] = 1
     name: Name
     units: Literal["mm", "in"] = "mm"
     values: Annotated[list[NamedValue], Field(max_length=500)] = []

@@ -20,13 +20,17 @@ def read_part(data: bytes | str) -> Part:
     """
     if len(data) > MAX_BYTES:
         raise Problem(
-            "too-large", f"The part file has {len(data) / 1e6:.1f} MB.", f"A part file is at most {MAX_BYTES / 1e6:.0f} MB."
+            "too-large",
+            f"The part file has {len(data) / 1e6:.1f} MB.",
+            f"A part file is at most {MAX_BYTES / 1e6:.0f} MB.",
         )
     try:
         document = json.loads(data)
     except (ValueError, RecursionError) as error:
         line = f" (line {error.lineno})" if isinstance(error, json.JSONDecodeError) else ""
-        raise Problem("not-json", f"The file is not readable JSON{line}.", "Open a part file that was saved here.") from None
+        raise Problem(
+            "not-json", f"The file is not readable JSON{line}.", "Open a part file that was saved here."
+        ) from None
     return part_from(document)
 
 

@@ -56,7 +56,10 @@ def words(kind: str) -> str:
 
 def _wrong(what: Constraint | Dimension, needs: str) -> Problem:
     return Problem(
-        "wrong-items", f"“{words(what.kind)}” does not go on {', '.join(what.items)}.", f"Pick {needs}.", items=what.items
+        "wrong-items",
+        f"“{words(what.kind)}” does not go on {', '.join(what.items)}.",
+        f"Pick {needs}.",
+        items=what.items,
     )
 
 
@@ -321,9 +324,7 @@ def _axis_distance(axis: int) -> Callable[[System, Dimension, float], None]:
             raise _wrong(d, "a line or two points")
         a, b = (system.point_terms(p)[axis][0][0] for p in ends)
         sign = 1.0 if system.at(ends[1])[axis] >= system.at(ends[0])[axis] else -1.0
-        system.equations.add(
-            Row(Kind.LINEAR, d.id, constant=sign * value / system.scale, linear=[(b, 1.0), (a, -1.0)])
-        )
+        system.equations.add(Row(Kind.LINEAR, d.id, constant=sign * value / system.scale, linear=[(b, 1.0), (a, -1.0)]))
 
     return build
 
@@ -377,5 +378,5 @@ def measure(system: System, dimension: Dimension, x: Array) -> float:
     probe.equations.freeze()
     value = abs(float(probe.equations.residual(probe.state())[-1]))
     if dimension.kind in ANGULAR_DIMENSIONS:
-        return value / probe.equations.arm[-1]
+        return value / float(probe.equations.arm[-1])
     return value * probe.scale * (2.0 if dimension.kind == "diameter" else 1.0)

@@ -8,7 +8,7 @@ import numpy as np
 from scipy import linalg, sparse
 from scipy.sparse.linalg import splu
 
-from leadline.core.sketch.rows import Array
+from leadline.core.sketch.rows import Array, Matrix
 from leadline.core.sketch.system import System
 
 RANK_TOLERANCE = 1e-7
@@ -60,7 +60,7 @@ def _dense_null_spaces(J: Array) -> tuple[Array, list[int]]:
     return Vt[rank:], np.flatnonzero(left > 1e-6).tolist()
 
 
-def _sparse_null_spaces(J: sparse.csr_array) -> tuple[Array, list[int], int]:
+def _sparse_null_spaces(J: Matrix) -> tuple[Array, list[int], int]:
     """Project random vectors on the two null spaces with one factorisation."""
     m, n = J.shape
     size = np.sqrt(np.asarray(J.multiply(J).sum(axis=1)).ravel())

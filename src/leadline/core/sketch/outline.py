@@ -152,7 +152,9 @@ def single_chain(sketch: Sketch, only: Sequence[str] | None = None) -> Chain:
     at = coordinates(sketch)
     gap, p, q = _nearest_ends(found, at)
     if p is None or q is None:
-        raise Problem("several-paths", "The sketch has several separate curves.", "Leave one, or pick the path's curves.")
+        raise Problem(
+            "several-paths", "The sketch has several separate curves.", "Leave one, or pick the path's curves."
+        )
     raise Problem(
         "gap", f"The path has a gap of {gap:.4g} mm between ({p[0]:.4g}, {p[1]:.4g}) and ({q[0]:.4g}, {q[1]:.4g}).",
         "Join the two ends, or make the loose piece construction.", at=[float(v) for v in p],
@@ -219,7 +221,9 @@ def _loop(chain: Chain, at: dict[str, Array]) -> Loop:
 
 def _nothing_closed(found: list[Chain], at: dict[str, Array]) -> Problem:
     if not found:
-        return Problem("no-region", "The profile has no closed region: nothing is drawn in it.", "Draw a closed outline.")
+        return Problem(
+            "no-region", "The profile has no closed region: nothing is drawn in it.", "Draw a closed outline."
+        )
     ends = chain_ends(found[0])
     assert ends is not None
     p, q = at[ends[0]], at[ends[1]]

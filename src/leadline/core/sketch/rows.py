@@ -17,12 +17,14 @@ from __future__ import annotations
 import enum
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy import sparse
 
 Array = NDArray[np.float64]
+Matrix = Any  # a dense array or a sparse one: the two share the operators used here
 Terms = Sequence[tuple[int, float]]
 
 DENSE_LIMIT = 120
@@ -75,7 +77,7 @@ class Equations:
         self.v = np.array([row.v for row in self.rows], dtype=int)
         self.w = np.array([row.w for row in self.rows], dtype=int)
 
-    def _matrix(self, rows: Sequence[Terms], m: int) -> Array | sparse.csr_array:
+    def _matrix(self, rows: Sequence[Terms], m: int) -> Matrix:
         i = [r for r, terms in enumerate(rows) for _ in terms]
         j = [t[0] for terms in rows for t in terms]
         a = [t[1] for terms in rows for t in terms]
@@ -100,9 +102,9 @@ class Equations:
         i = self.index[Kind.ANGLE]
         v, w = V[self.v[i]], V[self.w[i]]
         r[i] = self.arm[i] * wrap(np.arctan2(_cross(v, w), _dot(v, w)) - self.constant[i])
-        return r
+        return np.asarray(r)
 
-    def jacobian(self, x: Array) -> Array | sparse.csr_array:
+    def jacobian(self, x: Array) -> Matrix:
         """Derivatives of the residuals, shape (m, n); dense for small systems."""
         V = self.directions(x)
         rows: list[NDArray[np.intp]] = []
@@ -137,7 +139,7 @@ class Equations:
         sparse_G = sparse.csr_array(
             (np.concatenate(data), (np.concatenate(rows), np.concatenate(columns))), shape=shape
         )
-        return (sparse_G @ self.S + self.L).tocsr()
+        return sparse.csr_array(sparse_G @ self.S + self.L)
 
 
 def wrap(angle: Array) -> Array:

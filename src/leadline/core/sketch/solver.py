@@ -134,8 +134,11 @@ def _rough(system: System, x0: Array) -> Array | None:
         J = system.equations.jacobian(place(y))[:, free]
         return np.asarray(J if isinstance(J, np.ndarray) else J.toarray())
 
+    def residual(y: Array) -> Array:
+        return system.equations.residual(place(y))
+
     fit = least_squares(
-        lambda y: system.equations.residual(place(y)), x0[free], jac=jacobian, xtol=1e-15, ftol=1e-15, gtol=1e-15,
+        residual, x0[free], jac=jacobian, xtol=1e-15, ftol=1e-15, gtol=1e-15,
         max_nfev=200,
     )  # fmt: skip
     x = place(fit.x)
@@ -168,9 +171,7 @@ def _unreachable(system: System, outcome: stepping.Outcome) -> Problem:
             "limit", f"{show(wanted)} cannot be reached: the {words(dimension.kind)} gets to {show(got)}, held by {named}.",
             f"Give a value nearer {show(got)}, or take one of these away.", items=items,
         )  # fmt: skip
-    return Problem(
-        "conflict", f"{_title(system, worst)} contradicts {named}.", "Take one of these away.", items=items
-    )
+    return Problem("conflict", f"{_title(system, worst)} contradicts {named}.", "Take one of these away.", items=items)
 
 
 def _title(system: System, owner: str) -> str:
@@ -231,9 +232,7 @@ def _pull(system: System, x0: Array, x: Array, variables: list[int], goal: Array
         change = np.zeros(system.n)
         change[free] = -(metric.H @ (x - x0)[free])
         change[variables] -= DRAG_WEIGHT * (x[variables] - goal)
-        dx = metric.least_change(
-            system.equations.jacobian(x), -system.equations.residual(x), pull=change, extra=extra
-        )
+        dx = metric.least_change(system.equations.jacobian(x), -system.equations.residual(x), pull=change, extra=extra)
         x = x + dx
         if np.abs(dx).max() < 1e-7:
             break

@@ -15,7 +15,7 @@ import numpy as np
 from scipy import linalg, sparse
 from scipy.sparse.linalg import splu
 
-from leadline.core.sketch.rows import Array
+from leadline.core.sketch.rows import Array, Matrix
 from leadline.core.sketch.system import System
 
 TOLERANCE = 1e-11
@@ -98,14 +98,12 @@ class EdgeMetric:
         S = system.equations.S
         if system.equations.dense:
             E = (np.asarray(S)[rows] * weights[:, None])[:, self.free]
-            self.H = E.T @ E + np.diag(diagonal[self.free])
+            self.H: Matrix = E.T @ E + np.diag(diagonal[self.free])
         else:
             E = sparse.diags_array(weights) @ S[rows][:, self.free]
             self.H = (E.T @ E + sparse.diags_array(diagonal[self.free])).tocsc()
 
-    def least_change(
-        self, J: Array | sparse.csr_array, rhs: Array, pull: Array | None = None, extra: Array | None = None
-    ) -> Array:
+    def least_change(self, J: Matrix, rhs: Array, pull: Array | None = None, extra: Array | None = None) -> Array:
         """Minimise ``dx' (H + diag(extra)) dx / 2 - pull' dx`` subject to ``J dx = rhs``.
 
         Rows that depend on others are borne by the soft corner ``-1e-9 I`` of the system.
@@ -146,10 +144,7 @@ def keeps_shape(system: System, before: Array, after: Array, max_turn: float = M
     for r in system.radius.values():
         if after[r] < MIN_STRETCH * before[r]:
             return False
-    for a, b in system.arcs:
-        if abs(_sweep(W[a], W[b]) - _sweep(V[a], V[b])) > math.pi:
-            return False
-    return True
+    return all(abs(_sweep(W[a], W[b]) - _sweep(V[a], V[b])) <= math.pi for a, b in system.arcs)
 
 
 def _sweep(start: Array, end: Array) -> float:

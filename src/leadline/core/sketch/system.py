@@ -63,9 +63,7 @@ class System:
         for point_id, base in self._base.items():
             x[base : base + 2] = self._scaled(point_id)
         for point_id, root in self._roots.items():
-            if root == ORIGIN or root in _AXIS_ENDS.values():
-                x[self._base[root] : self._base[root] + 2] = self._scaled(root)
-            elif point_id == root:
+            if root == ORIGIN or root in _AXIS_ENDS.values() or point_id == root:
                 x[self._base[root] : self._base[root] + 2] = self._scaled(root)
         for entity in self.sketch.entities:
             if isinstance(entity, Circle):
@@ -167,7 +165,7 @@ class System:
         return (p.x, p.y)
 
     def _scaled(self, point_id: str) -> Array:
-        return (np.array(self._raw(point_id)) - self.middle) / self.scale
+        return np.asarray((np.array(self._raw(point_id)) - self.middle) / self.scale)
 
     def _place(self) -> None:
         xy = np.array([(p.x, p.y) for p in self.sketch.points] or [(0.0, 0.0)])
@@ -231,6 +229,4 @@ class System:
                 arms = [self.between(entity.center, p) for p in (entity.start, entity.end)]
                 self.arcs.append((arms[0], arms[1]))
                 for arm in arms:
-                    self.equations.add(
-                        Row(Kind.LENGTH, entity.id, v=arm, linear=[(self.radius[entity.id], -1.0)])
-                    )
+                    self.equations.add(Row(Kind.LENGTH, entity.id, v=arm, linear=[(self.radius[entity.id], -1.0)]))

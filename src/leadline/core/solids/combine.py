@@ -64,7 +64,7 @@ def combine(base: Body, tool: Body, operation: Operation) -> Combined:
     return Combined(pieces, abs(after - before) > SLACK * before)
 
 
-def _check_volume(operation: str, base: Body, tool: Body, before: float, extra: float, after: float) -> None:
+def _check_volume(operation: Operation, base: Body, tool: Body, before: float, extra: float, after: float) -> None:
     """Cut: V(a) - V(b) <= V <= V(a). Add: max <= V <= sum. At a bound, a mesh boolean decides."""
     low, high = (before - extra, before) if operation == "cut" else (max(before, extra), before + extra)
     slack = SLACK * max(before, extra)
@@ -89,7 +89,9 @@ def mesh_volume(base: DisplayMesh, tool: DisplayMesh, operation: Operation) -> f
 def as_manifold(mesh: DisplayMesh) -> manifold3d.Manifold | None:
     """A closed mesh for mesh booleans, equal points merged; None when it does not close."""
     scale = float(np.ptp(mesh.points, axis=0).max()) or 1.0
-    _, first, inverse = np.unique(np.round(mesh.points / (scale * 1e-8)), axis=0, return_index=True, return_inverse=True)
+    _, first, inverse = np.unique(
+        np.round(mesh.points / (scale * 1e-8)), axis=0, return_index=True, return_inverse=True
+    )
     triangles = inverse.ravel()[mesh.triangles]
     a, b, c = triangles.T
     triangles = triangles[(a != b) & (b != c) & (a != c)]

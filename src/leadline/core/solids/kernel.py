@@ -31,7 +31,6 @@ def direction(v: Array) -> gp_Dir:
     return gp_Dir(float(v[0]), float(v[1]), float(v[2]))
 
 
-
 def knot_arrays(knots: Array) -> tuple[Array1_double, Array1_int]:
     """A flat knot vector as the kernel's distinct knots and multiplicities."""
     distinct, counts = np.unique(knots, return_counts=True)

@@ -9,6 +9,7 @@ import numpy as np
 import pygltflib as gltf
 import trimesh
 from numpy.typing import NDArray
+from trimesh.exchange.stl import export_stl
 
 from leadline.core.geometry.mesh import DisplayMesh
 
@@ -96,5 +97,4 @@ def _primitives(buffer: _Buffer, mesh: DisplayMesh) -> list[gltf.Primitive]:
 def write_stl(meshes: Sequence[DisplayMesh]) -> bytes:
     """All meshes as one binary STL, mm."""
     parts = [trimesh.Trimesh(m.points, m.triangles, process=False) for m in meshes]
-    data = trimesh.util.concatenate(parts).export(file_type="stl")
-    return bytes(data)
+    return bytes(export_stl(trimesh.util.concatenate(parts)))

@@ -175,7 +175,9 @@ class _SweepSolid:
         builder.MakeFace(face, surface, _HERE, TOLERANCE)
         for e, (u, v), along_u in ((bottom, (0.0, v0), True), (top, (0.0, v1), True),
                                    (left, (u0, 0.0), False), (right, (u1, 0.0), False)):  # fmt: skip
-            origin, heading = ((v, u), (0, 1) if along_u else (1, 0)) if across else ((u, v), (1, 0) if along_u else (0, 1))
+            origin, heading = (
+                ((v, u), (0, 1) if along_u else (1, 0)) if across else ((u, v), (1, 0) if along_u else (0, 1))
+            )
             builder.UpdateEdge(e, Geom2d_Line(gp_Pnt2d(*origin), gp_Dir2d(*heading)), face, TOLERANCE)
         wire = TopoDS_Wire()
         builder.MakeWire(wire)

@@ -65,9 +65,7 @@ def _edge(motion: Motion, hull: Array, a: float, b: float) -> float:
 
 def _worst(motion: Motion, hull: Array, s: Array, i: int) -> float:
     a, b = float(s[max(i - 1, 0)]), float(s[min(i + 1, len(s) - 1)])
-    best = minimize_scalar(
-        lambda v: -float(bend_use(motion, hull, np.array([v]))[0]), bounds=(a, b), method="bounded"
-    )
+    best = minimize_scalar(lambda v: -float(bend_use(motion, hull, np.array([v]))[0]), bounds=(a, b), method="bounded")
     candidates = np.array([best.x, s[i]])
     return float(candidates[int(np.argmax(bend_use(motion, hull, candidates)))])
 

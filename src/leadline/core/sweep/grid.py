@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 
@@ -44,7 +45,7 @@ def _stations(motion: Motion, piece: int, extent: float, chord: float) -> Array:
     start = float(motion.path.starts[piece])
     parts = []
     breaks = own.breaks() + start
-    for a, b in zip(breaks, breaks[1:], strict=False):
+    for a, b in itertools.pairwise(breaks):
         probe = motion.frames_on(piece, np.linspace(a, b, 9))
         bend = np.linalg.norm(probe.K, axis=1)
         acceleration = float((bend * (1 + extent * bend)).max()) + extent * motion.rate**2

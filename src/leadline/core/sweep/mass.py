@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -61,7 +62,7 @@ def _lateral(f: Frames, w: Array, regions: Sequence[Region]) -> float:
     for region in regions:
         for edge in (e for loop in region.loops for e in loop.edges):
             inner = np.unique(edge.knots[edge.degree : -edge.degree])
-            for a, b in zip(inner, inner[1:], strict=False):
+            for a, b in itertools.pairwise(inner):
                 t = (a + b) / 2 + (b - a) / 2 * _X
                 along, across = swept_tangents(f, edge.point(t), edge.derivative(t))
                 size = np.linalg.norm(np.cross(across, along), axis=-1)

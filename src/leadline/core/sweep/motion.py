@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from scipy.interpolate import BSpline, make_interp_spline
@@ -122,12 +124,12 @@ class Motion:
         """Local stations between which piece i turns by at most about one turn, knots respected."""
         breaks = self.path.pieces[i].breaks()
         cuts = []
-        for p, q in zip(breaks, breaks[1:], strict=False):
+        for p, q in itertools.pairwise(breaks):
             n = max(1, math.ceil(abs(self.rate) * (q - p) / (2 * math.pi) - 1e-9))
             edges = np.linspace(p, q, n + 1)
             cuts += list(zip(edges.tolist(), edges[1:].tolist(), strict=False))
         if self.path.closed and len(self.path.pieces) == 1 and len(cuts) == 1:
-            (p, q), = cuts
+            ((p, q),) = cuts
             cuts = [(p, (p + q) / 2), ((p + q) / 2, q)]
         return cuts
 
@@ -150,9 +152,8 @@ class Motion:
         while True:
             s = np.linspace(a, b, nodes)
             knots = np.concatenate([[a] * 6, s[2:-2], [b] * 6])
-            fit = make_interp_spline(
-                s, self.nine(piece, s), k=5, t=knots, bc_type=([(1, ends[0])], [(1, ends[1])])
-            )
+            slopes: Any = ([(1, ends[0])], [(1, ends[1])])
+            fit = make_interp_spline(s, self.nine(piece, s), k=5, t=knots, bc_type=slopes)
             middle = (s[1:] + s[:-1]) / 2
             off = np.linalg.norm((fit(middle) - self.nine(piece, middle)).reshape(-1, 3, 3), axis=2)
             if (off[:, 0] + extent * (off[:, 1] + off[:, 2])).max() <= tolerance:

@@ -53,7 +53,9 @@ def stop_build(path: PartPath) -> Any:
 def events(path: PartPath) -> Any:
     """Server-sent events: "step" and "build" progress, "picture"."""
     stream = services().broker.watch(path.part_id)
-    return Response(stream, mimetype="text/event-stream", headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"})
+    return Response(
+        stream, mimetype="text/event-stream", headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
+    )
 
 
 @api.get("/bodies/<string:key>/mesh.glb")
@@ -62,7 +64,9 @@ def mesh(path: BodyPath) -> Any:
     data = services().blobs.get(f"{path.key}/mesh")
     if data is None:
         return Response(status=404)
-    return Response(data, mimetype="model/gltf-binary", headers={"Cache-Control": "public, max-age=31536000, immutable"})
+    return Response(
+        data, mimetype="model/gltf-binary", headers={"Cache-Control": "public, max-age=31536000, immutable"}
+    )
 
 
 @api.post("/sketch/solve", responses={200: SketchView})

@@ -65,7 +65,9 @@ class Context:
             return make()
         except Problem as problem:
             m = problem.message
-            raise Problem(m.code, f"“{self.names.get(step, step)}”: {m.text}", m.way_out, source=step, **m.place) from None
+            raise Problem(
+                m.code, f"“{self.names.get(step, step)}”: {m.text}", m.way_out, source=step, **m.place
+            ) from None
 
     def _product(self, step: str, field_name: str) -> Product:
         if step in self.products:
