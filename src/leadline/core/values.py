@@ -31,7 +31,9 @@ _AFTER_NUMBER = re.compile(
     rf"({_NUMBER}|\)|(?<=\w)\s)\s*"
     r"(" + "|".join(sorted(map(re.escape, _UNIT_NAMES), key=len, reverse=True)) + r")(?![\w(])"
 )
-_NUMBER_THEN_WORD = re.compile(r"(?:^|[^\w.])((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([A-Za-z_°\"'][\w\"']*)")
+_NUMBER_THEN_WORD = re.compile(
+    r"(?:^|[^\w.])((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)(?![eE\d.][+-]?\d)\s*([A-Za-z_°\"'][\w\"']*)"
+)
 NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]*\Z")
 
 

@@ -83,4 +83,4 @@ def preview_step(part: Part, step_id: str, memory: Memory) -> Preview:
     plan = products.get(step_id)
     if not isinstance(plan, SweepPlan):
         return Preview(report, None)
-    return Preview(report, display_mesh(plan.motion, plan.regions, 2 * chord_for(plan), step_id))
+    return Preview(report, display_mesh(plan.motion, plan.regions, chord_for(plan), step_id))

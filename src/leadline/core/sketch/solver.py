@@ -121,8 +121,8 @@ def _with_knots(system: System, sketch: Sketch) -> Sketch:
     return sketch.model_copy(update={"entities": entities})
 
 
-def _rough(system: System, x0: Array) -> Array | None:
-    """Levenberg-Marquardt for a rough drawing; only what stays unflipped counts."""
+def _least_squares(system: System, x0: Array) -> Array:
+    """The state near x0 with the least sum of squared residuals (trust region, exact Jacobian)."""
     free = ~system.held
 
     def place(y: Array) -> Array:
@@ -130,19 +130,21 @@ def _rough(system: System, x0: Array) -> Array | None:
         x[free] = y
         return x
 
+    def residual(y: Array) -> Array:
+        return system.equations.residual(place(y))
+
     def jacobian(y: Array) -> Array:
         J = system.equations.jacobian(place(y))[:, free]
         return np.asarray(J if isinstance(J, np.ndarray) else J.toarray())
 
-    def residual(y: Array) -> Array:
-        return system.equations.residual(place(y))
+    fit = least_squares(residual, x0[free], jac=jacobian, xtol=1e-15, ftol=1e-15, gtol=1e-15, max_nfev=200)
+    return place(fit.x)
 
-    fit = least_squares(
-        residual, x0[free], jac=jacobian, xtol=1e-15, ftol=1e-15, gtol=1e-15,
-        max_nfev=200,
-    )  # fmt: skip
-    x = place(fit.x)
-    polished, _ = stepping.correct(system, x, np.zeros(len(system.equations.rows)))
+
+def _rough(system: System, x0: Array) -> Array | None:
+    """Levenberg-Marquardt for a rough drawing; only what stays unflipped counts."""
+    fitted = _least_squares(system, x0)
+    polished, _ = stepping.correct(system, fitted, np.zeros(len(system.equations.rows)))
     if polished is None or not stepping.keeps_shape(system, x0, polished, np.radians(100)):
         return None
     return polished
@@ -158,8 +160,7 @@ def _unreachable(system: System, outcome: stepping.Outcome) -> Problem:
     dimensions = {d.id: d for d in sketch.dimensions}
     stuck = next((o for o in open_owners if o in dimensions), None)
     worst = stuck or (open_owners[0] if open_owners else "")
-    holders, _ = bearers(system, x, worst) if worst else ([], True)
-    holders = [h for h in holders if h not in system.entities]
+    holders = [h for h in _opposed(system, x) if h != worst and h not in system.entities]
     named = ", ".join(_title(system, h) for h in holders[:5]) or "the shape itself"
     items = [worst, *holders]
     if stuck is not None:
@@ -172,6 +173,14 @@ def _unreachable(system: System, outcome: stepping.Outcome) -> Problem:
             f"Give a value nearer {show(got)}, or take one of these away.", items=items,
         )  # fmt: skip
     return Problem("conflict", f"{_title(system, worst)} contradicts {named}.", "Take one of these away.", items=items)
+
+
+def _opposed(system: System, x: Array) -> list[str]:
+    """Who pulls against whom: at the least-squares state the residuals are the multipliers of the conflict."""
+    r = np.abs(system.equations.residual(_least_squares(system, x)))
+    owners = [row.owner for row in system.equations.rows]
+    share = r.max(initial=0.0) * 1e-3
+    return list(dict.fromkeys(owners[i] for i in np.argsort(-r) if r[i] > max(share, POLISHED)))
 
 
 def _title(system: System, owner: str) -> str:

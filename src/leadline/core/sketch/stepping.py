@@ -66,6 +66,8 @@ def solve(system: System, x0: Array) -> Outcome:
 def correct(system: System, x: Array, wanted: Array) -> tuple[Array | None, int]:
     """Newton steps from x until the residual is ``wanted``; None when they do not get there."""
     equations = system.equations
+    if not equations.rows:
+        return x, 0
     metric = EdgeMetric(system, x)
     last = math.inf
     for i in range(MAX_CORRECTIONS + 1):

@@ -171,9 +171,8 @@ class System:
         xy = np.array([(p.x, p.y) for p in self.sketch.points] or [(0.0, 0.0)])
         radii = [e.radius for e in self.sketch.entities if isinstance(e, Circle)]
         self.middle = xy.mean(axis=0)
-        self.scale = float(max(np.ptp(xy, axis=0).max(), *radii, 1e-6)) if radii else float(
-            max(np.ptp(xy, axis=0).max(), 1e-6)
-        )  # fmt: skip
+        reach = float(np.hypot(*(xy - self.middle).T).max())  # does not change when the drawing is turned
+        self.scale = max(2 * reach, *radii, 1e-6)
 
     def _alias(self) -> None:
         roots = {p: p for p in [*self.points, ORIGIN, *_AXIS_ENDS.values()]}

@@ -10,7 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import brentq, minimize_scalar
+from scipy.optimize import brentq, least_squares, minimize_scalar
 from scipy.spatial import cKDTree
 
 from leadline.core.geometry.plane import Array
@@ -117,13 +117,30 @@ def self_touch(motion: Motion, hull: Array, unit: LengthUnit = "mm") -> list[Mes
     apart = (along > 2.2 * reach) & (((lean[0] < 0.2) & (lean[1] < 0.2)) | crossing)
     if not apart.any():
         return []
-    nearest = int(np.flatnonzero(apart)[np.argmin(distance[apart])])
-    a, b = sorted((float(s[i[nearest]]), float(s[j[nearest]])))
+    candidates = np.flatnonzero(apart)
+    worth = np.maximum(lean[0], lean[1])[candidates] + (distance[candidates] / reach)
+    nearest = int(candidates[np.argmin(worth)])
+    a, b, apart_by = _nearest_pass(motion, float(s[i[nearest]]), float(s[j[nearest]]))
+    if apart_by > 2 * reach:
+        return []
     return [
         Message(
             "warning", "touches-itself",
-            f"The path comes within {format_length(float(distance[nearest]), unit)} of itself, at {format_length(a, unit)} and "
+            f"The path comes within {format_length(apart_by, unit)} of itself, at {format_length(a, unit)} and "
             f"{format_length(b, unit)}; the section reaches {format_length(reach, unit)} from it.",
             "Move the two apart, or make the section smaller.", {"station": a, "range": [a, b]},
         )
     ]  # fmt: skip
+
+
+def _nearest_pass(motion: Motion, a: float, b: float) -> tuple[float, float, float]:
+    """Refine two stations until the line between them is square to the path at both; with its length."""
+
+    def leaning(v: Array) -> Array:
+        p, t = motion.path.point(v), motion.path.tangent(v)
+        return np.asarray(t @ (p[0] - p[1]))
+
+    found = least_squares(leaning, [a, b], bounds=([0.0, 0.0], [motion.length, motion.length]))
+    p = motion.path.point(found.x)
+    first, last = sorted((float(found.x[0]), float(found.x[1])))
+    return first, last, float(np.linalg.norm(p[0] - p[1]))

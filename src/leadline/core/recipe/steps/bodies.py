@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import time
 
+import numpy as np
+
 from leadline.core.problems import Message, Problem
 from leadline.core.recipe.models import ExtrudeStep, SweepStep
 from leadline.core.recipe.results import BodyProduct, KeptBody, Report, SweepPlan
@@ -15,7 +17,7 @@ from leadline.core.solids.tessellate import tessellate
 from leadline.core.sweep.grid import display_mesh
 
 VOLUME_CHECK = 1e-5
-CHORD_SHARE = 1 / 2500
+CHORD_SHARE = 1 / 600
 
 
 def finish(context: Context, step: SweepStep | ExtrudeStep, plan: SweepPlan, report: Report) -> BodyProduct:
@@ -57,9 +59,9 @@ def _check(made: list[Body], volume: float, plan: SweepPlan, report: Report, fol
 
 
 def chord_for(plan: SweepPlan) -> float:
-    """Display fineness: a share of the section's and the part's size."""
+    """Display fineness in mm: about forty chords round a circular section."""
     width, height = plan.data["section"]["width"], plan.data["section"]["height"]
-    return float(max(0.004, min(0.08, max(width, height) / 150, plan.motion.length * CHORD_SHARE * 4)))
+    return float(np.clip(max(width, height) * CHORD_SHARE, 0.002, 0.05))
 
 
 def _fresh(plan: SweepPlan, made: list[Body], report: Report, step: SweepStep | ExtrudeStep) -> list[KeptBody]:

@@ -1,0 +1,52 @@
+"""Parts for the tests: a straight or bent bar, in the form of a part file."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from leadline.core.recipe.part_file import part_from, read_part
+from tests.core.shapes import Draw
+
+DEMO = Path(__file__).resolve().parents[2] / "demo"
+
+
+def bar(
+    length: Any = 100, diameter: Any = 10, values: list[dict[str, Any]] | None = None, **sweep: Any
+) -> dict[str, Any]:
+    """A round bar along x: path sketch, plane at its start, profile tied to the path, sweep."""
+    path = Draw()
+    path.point("p1", 0, 0)
+    path.point("p2", 100, 0)
+    path.line("e1", "p1", "p2")
+    path.hold("coincident", "p1", "O")
+    path.hold("horizontal", "e1")
+    path.size("length", 0, "e1")
+    path.data["dimensions"][0]["value"] = length
+    profile = Draw()
+    profile.point("c", 0, 0)
+    profile.circle("e1", "c", 5)
+    profile.hold("on_path", "c", path="path")
+    profile.size("diameter", 0, "e1")
+    profile.data["dimensions"][0]["value"] = diameter
+    return {
+        "format": "leadline-part", "version": 1, "name": "Bar", "units": "mm", "values": values or [],
+        "steps": [
+            {"kind": "sketch", "id": "path", "name": "Path", "plane": {"kind": "principal", "plane": "XZ"}, "sketch": path.data},
+            {"kind": "plane", "id": "plane", "name": "Plane", "path": {"step": "path"}},
+            {"kind": "sketch", "id": "profile", "name": "Profile", "plane": {"kind": "step", "step": "plane"}, "sketch": profile.data},
+            {"kind": "sweep", "id": "sweep", "name": "Sweep", "path": {"step": "path"}, "profile": {"step": "profile"}, **sweep},
+        ],
+    }  # fmt: skip
+
+
+def step(document: dict[str, Any], step_id: str) -> dict[str, Any]:
+    return next(s for s in document["steps"] if s["id"] == step_id)
+
+
+def demo(name: str) -> Any:
+    return read_part((DEMO / f"{name}.json").read_bytes())
+
+
+def part(document: dict[str, Any]) -> Any:
+    return part_from(document)

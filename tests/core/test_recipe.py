@@ -1,0 +1,406 @@
+"""The recipe: what feeds what, what is rebuilt, what a failing step says."""
+
+import copy
+import json
+import math
+
+import pytest
+
+from leadline.core.problems import Problem
+from leadline.core.recipe.build import Memory, Stopped, build, dependents
+from leadline.core.recipe.editing import drag_step, preview_step, solve_step
+from leadline.core.recipe.export import build_to_folder, export
+from leadline.core.recipe.models import part_schema
+from leadline.core.recipe.part_file import MAX_BYTES, part_from, read_part, write_part
+from tests.core.parts import DEMO, bar, demo, part, step
+
+
+class Shelf(dict):
+    """A store in memory that counts what is put into it."""
+
+    def __init__(self):
+        super().__init__()
+        self.puts = []
+
+    def put(self, key, data):
+        self.puts.append(key)
+        self[key] = data
+
+
+def built_ids(part, memory, **options):
+    """The steps that a build really computed, in order: those whose key was not known."""
+    before = set(memory.entries)
+    result = build(part, memory, **options)
+    return [i for i, r in result.reports.items() if r.key and r.key not in before], result
+
+
+def message(result, step_id):
+    report = result.reports[step_id]
+    assert report.state == "failed"
+    assert report.messages[0].text
+    assert report.messages[0].way_out
+    return report.messages[0]
+
+
+def test_a_bar_has_the_volume_of_a_bar():
+    result = build(part(bar(120, 10)))
+    assert [r.state for r in result.reports.values()] == ["fresh"] * 4
+    (body,) = result.bodies
+    assert body.body.volume() == pytest.approx(math.pi * 25 * 120, rel=1e-9)
+    report = result.reports["sweep"]
+    assert report.figure == "Ø10 mm, 120 mm"
+    assert report.data["checks"]["valid"]
+    assert abs(report.data["checks"]["volume_error"]) < 1e-9
+
+
+@pytest.mark.parametrize(
+    ("name", "volume"),
+    [
+        ("kick-rail", 480 * (2 * 180 + 420 + 70 * math.pi)),
+        ("frost-bar", 14 * 14 * 240),
+    ],
+)
+def test_demo_parts_in_closed_form(name, volume):
+    result = build(demo(name))
+    assert result.bodies[0].body.volume() == pytest.approx(volume, rel=1e-6)
+
+
+def test_the_handle_bar_by_pappus():
+    result = build(demo("handle-bar"))
+    length = result.reports["sweep"].data["length"]
+    assert result.bodies[0].body.volume() == pytest.approx(math.pi * 121 * length, rel=1e-6)
+
+
+def test_the_pipe_clip_loses_what_the_seat_takes():
+    """The seat's arc, cut off at the block's side, against an independent mesh boolean."""
+    result = build(demo("pipe-clip"))
+    volume = result.bodies[0].body.volume()
+    block = 64 * 30 * 36
+    straight, sweep = 24.0, math.asin((32 + 8) / 90)
+    removed = math.pi * 100 * (straight + 90 * sweep)
+    assert volume == pytest.approx(block - removed, rel=0.01)
+    assert result.bodies[0].mesh.volume() == pytest.approx(volume, rel=0.005)
+
+
+@pytest.mark.parametrize("name", [p.stem for p in DEMO.glob("*.json")])
+def test_demo_sketches_are_settled(name):
+    result = build(demo(name), quick=True)
+    freedoms = [r.data["freedom"] for r in result.reports.values() if "freedom" in r.data]
+    assert freedoms
+    assert set(freedoms) == {0}
+
+
+def test_changing_a_dimension_moves_everything_that_follows():
+    before = build(part(bar(100, 10)))
+    after = build(part(bar("100*2", 10)))
+    assert after.bodies[0].body.volume() == pytest.approx(2 * before.bodies[0].body.volume())
+    assert after.bodies[0].key != before.bodies[0].key
+
+
+def test_only_what_depends_on_a_change_is_rebuilt():
+    document = bar(100, 10, values=[{"name": "unused", "value": 3}])
+    memory = Memory()
+    assert built_ids(part(document), memory)[0] == ["path", "plane", "profile", "sweep"]
+    assert built_ids(part(document), memory)[0] == []
+    thicker = copy.deepcopy(document)
+    step(thicker, "profile")["sketch"]["dimensions"][0]["value"] = 12
+    assert built_ids(part(thicker), memory)[0] == ["profile", "sweep"]
+    renamed = copy.deepcopy(document)
+    renamed["values"][0]["value"] = 99
+    step(renamed, "plane")["name"] = "Another name"
+    assert built_ids(part(renamed), memory)[0] == []
+    twisted = copy.deepcopy(document)
+    step(twisted, "sweep")["twist"] = 1
+    assert built_ids(part(twisted), memory)[0] == ["sweep"]
+
+
+def test_a_named_value_reaches_every_step_that_uses_it():
+    document = bar("run + 20", "dia", values=[{"name": "run", "value": "80"}, {"name": "dia", "value": "1 cm"}])
+    memory = Memory()
+    _, first = built_ids(part(document), memory)
+    document["values"][1]["value"] = "12 mm"
+    ids, second = built_ids(part(document), memory)
+    assert ids == ["profile", "sweep"]
+    ratio = second.bodies[0].body.volume() / first.bodies[0].body.volume()
+    assert ratio == pytest.approx(1.44)
+
+
+def test_another_process_takes_solids_from_the_store():
+    shelf = Shelf()
+    first = build(demo("pipe-clip"), Memory(), shelf)
+    puts = list(shelf.puts)
+    assert sum(k.endswith("/solid") for k in puts) == 2
+    second = build(demo("pipe-clip"), Memory(), shelf)
+    assert shelf.puts == puts
+    assert [b.key for b in second.bodies] == [b.key for b in first.bodies]
+    assert second.bodies[0].body.volume() == pytest.approx(first.bodies[0].body.volume(), rel=1e-12)
+    assert second.bodies[0].body.face_names == first.bodies[0].body.face_names
+    assert json.dumps(second.reports["sweep"].data) == json.dumps(first.reports["sweep"].data)
+
+
+def test_separate_bodies_do_not_depend_on_each_other():
+    document = bar()
+    second = {**copy.deepcopy(step(document, "sweep")), "id": "twin", "name": "Twin", "twist": 1}
+    document["steps"].append(second)
+    memory = Memory()
+    _, result = built_ids(part(document), memory)
+    assert [b.step for b in result.bodies] == ["sweep", "twin"]
+    step(document, "sweep")["wall"] = 2
+    assert built_ids(part(document), memory)[0] == ["sweep"]
+
+
+def test_add_and_cut_work_on_the_bodies_before():
+    document = bar(100, 20)
+    thin = copy.deepcopy(step(document, "profile"))
+    thin |= {"id": "thin", "name": "Thin"}
+    thin["sketch"]["dimensions"][0]["value"] = 8
+    cut = {
+        **copy.deepcopy(step(document, "sweep")),
+        "id": "cut",
+        "name": "Bore",
+        "profile": {"step": "thin"},
+        "result": "cut",
+    }
+    document["steps"] += [thin, cut]
+    result = build(part(document))
+    assert result.bodies[0].body.volume() == pytest.approx(math.pi * (100 - 16) * 100, rel=1e-8)
+    cut["result"] = "add"
+    assert build(part(document)).bodies[0].body.volume() == pytest.approx(math.pi * 100 * 100, rel=1e-8)
+
+
+def test_the_sinker_and_switched_off_steps():
+    document = bar()
+    document["sinker"] = "plane"
+    result = build(part(document))
+    assert [r.state for r in result.reports.values()] == ["fresh", "fresh", "below", "below"]
+    document["sinker"] = None
+    step(document, "plane")["off"] = True
+    result = build(part(document))
+    assert result.reports["plane"].state == "off"
+    assert message(result, "profile").code == "source-failed"
+    assert "Plane" in message(result, "profile").text
+
+
+def test_a_failing_step_leaves_the_others_standing():
+    document = bar()
+    broken = {**copy.deepcopy(step(document, "sweep")), "id": "broken", "name": "Broken", "wall": 50}
+    document["steps"].insert(3, broken)
+    result = build(part(document))
+    assert message(result, "broken").code == "wall-too-thick"
+    assert result.reports["sweep"].state == "fresh"
+    assert len(result.bodies) == 1
+
+
+def test_dependents_follow_the_threads():
+    assert dependents(part(bar()), "plane") == ["profile", "sweep"]
+    assert dependents(part(bar()), "sweep") == []
+
+
+def test_progress_and_stop():
+    events = []
+    build(part(bar()), progress=events.append)
+    assert [(e["id"], e["state"]) for e in events][:2] == [("path", "building"), ("path", "fresh")]
+    with pytest.raises(Stopped):
+        build(part(bar()), stopped=lambda: len(events) > 0)
+
+
+# -- what is said when it cannot be -----------------------------------------------------------
+
+
+def test_a_fold_is_told_before_the_build_and_can_be_built_all_the_same():
+    document = json.loads(write_part(demo("kick-rail")))
+    document["values"][1]["value"] = 5  # bend radius under the section's half width of 6
+    result = build(part(document))
+    fold = message(result, "sweep")
+    assert fold.code == "fold"
+    assert "6 mm to its inner side" in fold.text
+    assert "radius 5 mm" in fold.text
+    assert fold.place["range"] == pytest.approx([180, 180 + 5 * math.pi / 2], abs=1e-3)
+    assert result.bodies == []
+    step(document, "sweep")["build_folded"] = True
+    result = build(part(document))
+    assert result.reports["sweep"].state == "fresh"
+    assert {m.level for m in result.reports["sweep"].messages} == {"warning"}
+
+
+def broken_bar(**changes):
+    document = bar()
+    for where, value in changes.items():
+        step_id, field = where.split("__")
+        step(document, step_id)[field] = value
+    return document
+
+
+@pytest.mark.parametrize(
+    ("changes", "failing", "code"),
+    [
+        ({"sweep__path": {"step": "nowhere"}}, "sweep", "deleted-reference"),
+        ({"sweep__profile": {"step": "plane"}}, "sweep", "wrong-source"),
+        ({"sweep__path": {"step": "plane"}}, "sweep", "wrong-source"),
+        ({"sweep__wall": -1}, "sweep", "bad-size"),
+        ({"sweep__wall": "5 furlong"}, "sweep", "unknown-unit"),
+        ({"sweep__twist": "__import__('os')"}, "sweep", "not-allowed"),
+        ({"sweep__twist": "1e6"}, "sweep", "too-many-turns"),
+        ({"sweep__profile": {"step": "profile", "regions": ["e7"]}}, "sweep", "deleted-reference"),
+        ({"sweep__result": "cut"}, "sweep", "nothing-to-cut"),
+        ({"plane__place": "length", "plane__value": 130}, "plane", "off-path"),
+        ({"plane__place": "ratio", "plane__value": 2}, "plane", "off-path"),
+        ({"profile__plane": {"kind": "step", "step": "gone"}}, "profile", "deleted-reference"),
+        ({"profile__plane": {"kind": "principal", "plane": "XY"}}, "sweep", "not-square"),
+    ],
+)
+def test_bad_inputs_fail_their_step_with_a_reason(changes, failing, code):
+    result = build(part(broken_bar(**changes)))
+    assert message(result, failing).code == code
+
+
+@pytest.mark.parametrize("length", [0, -5, "0 mm", "1/0", "nothing"])
+def test_impossible_lengths_fail_the_sketch(length):
+    found = message(build(part(bar(length))), "path")
+    assert found.code in ("bad-size", "division", "unknown-name")
+
+
+def test_a_sketch_without_a_closed_region_or_with_a_gap():
+    document = bar()
+    step(document, "profile")["sketch"] = {"points": [], "entities": [], "constraints": [], "dimensions": []}
+    found = message(build(part(document)), "sweep")
+    assert found.code == "no-region"
+    assert found.place["source"] == "profile"
+    document = bar()
+    sketch = step(document, "path")["sketch"]
+    sketch["points"] += [{"id": "q1", "x": 101, "y": 0}, {"id": "q2", "x": 150, "y": 20}]
+    sketch["entities"].append({"kind": "line", "id": "e2", "start": "q1", "end": "q2"})
+    found = message(build(part(document)), "plane")
+    assert found.code == "gap"
+    assert "Path" in found.text
+
+
+def test_a_circle_of_values_is_said_for_the_part():
+    result = build(part(bar(values=[{"name": "a", "value": "b"}, {"name": "b", "value": "a"}])))
+    (found,) = result.messages
+    assert found.code == "circular-value"
+
+
+def test_a_cut_that_misses_is_a_warning():
+    document = bar(100, 10)
+    away = json.loads(json.dumps(document["steps"]))
+    for s in away:
+        s["id"] += "2"
+    away[0]["sketch"]["points"] = [{"id": "p1", "x": 0, "y": 60}, {"id": "p2", "x": 100, "y": 60}]
+    away[0]["sketch"]["constraints"] = [
+        {"id": "k0", "kind": "fix", "items": ["p1"]},
+        {"id": "k1", "kind": "horizontal", "items": ["e1"]},
+    ]
+    away[1]["path"]["step"] = away[3]["path"]["step"] = "path2"
+    away[2]["plane"]["step"] = "plane2"
+    away[2]["sketch"]["constraints"][0]["path"] = "path2"
+    away[3] |= {"profile": {"step": "profile2"}, "result": "cut"}
+    document["steps"] += away
+    report = build(part(document)).reports["sweep2"]
+    assert report.state == "fresh"
+    assert [m.code for m in report.messages] == ["no-contact"]
+
+
+# -- part files -----------------------------------------------------------------------------------
+
+
+def test_a_part_file_survives_being_written_and_read():
+    original = demo("kick-rail")
+    assert read_part(write_part(original)) == original
+
+
+@pytest.mark.parametrize(
+    ("data", "code"),
+    [
+        (b"{", "not-json"),
+        (b"[" * 100000, "not-json"),
+        (b"[]", "not-a-part"),
+        (b'{"format": "other"}', "not-a-part"),
+        (b'{"format": "leadline-part", "version": 99, "name": "x"}', "version"),
+        (b'{"format": "leadline-part", "version": 1}', "bad-field"),
+        (b'{"format": "leadline-part", "version": 1, "name": "x", "steps": [{"kind": "teapot", "id": "a", "name": "b"}]}', "bad-field"),
+        (b'{"format": "leadline-part", "version": 1, "name": "x", "surprise": 1}', "bad-field"),
+        (b" " * (MAX_BYTES + 1), "too-large"),
+        (b"\xff\xfe\x00", "not-json"),
+    ],
+)  # fmt: skip
+def test_malformed_part_files_are_refused(data, code):
+    with pytest.raises(Problem) as caught:
+        read_part(data)
+    assert caught.value.message.code == code
+
+
+@pytest.mark.parametrize("bad", ["NaN", "Infinity", "1e999"])
+def test_numbers_that_are_none_are_refused(bad):
+    text = write_part(demo("kick-rail")).replace('"x": 70.0', f'"x": {bad}', 1)
+    with pytest.raises(Problem) as caught:
+        read_part(text)
+    assert caught.value.message.code == "bad-field"
+    assert "points" in caught.value.message.place["field"]
+
+
+def test_two_steps_with_one_id_are_refused():
+    document = bar()
+    document["steps"][1]["id"] = "path"
+    with pytest.raises(Problem, match="two steps"):
+        part_from(document)
+
+
+def test_the_schema_names_every_kind_of_step():
+    text = json.dumps(part_schema())
+    assert all(kind in text for kind in ("SketchStep", "PlaneStep", "SweepStep", "ExtrudeStep"))
+
+
+def test_headless_build_writes_its_files(tmp_path):
+    result = build_to_folder(demo("kick-rail"), tmp_path / "out")
+    report = json.loads((tmp_path / "out" / "report.json").read_text())
+    assert report["steps"]["sweep"]["state"] == "fresh"
+    assert report["steps"]["sweep"]["data"]["numbers"]["length"] == pytest.approx(780 + 70 * math.pi)
+    assert {p.name for p in (tmp_path / "out").iterdir()} == {"part.step", "part.glb", "part.stl", "report.json"}
+    assert len(result.bodies) == 1
+
+
+def test_nothing_built_cannot_be_exported():
+    with pytest.raises(Problem, match="no body"):
+        export(build(part(broken_bar(sweep__wall=50))), "step")
+
+
+# -- what an open editor asks -----------------------------------------------------------------
+
+
+def test_solving_while_editing_says_what_repeats():
+    document = bar()
+    step(document, "path")["sketch"]["dimensions"].append(
+        {"id": "again", "kind": "horizontal_distance", "items": ["p1", "p2"], "value": 100}
+    )
+    data = solve_step(part(document), "path", Memory(), "again")
+    assert data["decided_by"]
+    assert "d0" in data["decided_by"]
+    assert solve_step(part(bar()), "path", Memory())["decided_by"] == []
+
+
+def test_solving_refuses_with_the_set_that_disagrees():
+    document = bar()
+    step(document, "path")["sketch"]["dimensions"].append(
+        {"id": "more", "kind": "distance", "items": ["p1", "p2"], "value": 70}
+    )
+    with pytest.raises(Problem) as caught:
+        solve_step(part(document), "path", Memory(), "more")
+    assert {"d0", "more"} <= set(caught.value.message.place["items"])
+
+
+def test_dragging_through_the_recipe():
+    document = bar()
+    step(document, "path")["sketch"]["dimensions"] = []
+    data = drag_step(part(document), "path", "p2", (140, 30), Memory())
+    p2 = next(p for p in data["sketch"]["points"] if p["id"] == "p2")
+    assert (p2["x"], p2["y"]) == pytest.approx((140, 0), abs=0.05)
+
+
+def test_preview_needs_no_kernel_and_has_the_shape():
+    preview = preview_step(part(bar(100, 10, twist=1)), "sweep", Memory())
+    assert preview.mesh.volume() == pytest.approx(math.pi * 25 * 100, rel=0.05)
+    assert preview.report.data["lanes"]["twist"][-1] == pytest.approx(360)
+    assert preview_step(part(bar()), "path", Memory()).mesh is None
+    with pytest.raises(Problem, match="no step"):
+        preview_step(part(bar()), "zzz", Memory())

@@ -1,0 +1,288 @@
+"""The API against the real database and real workers."""
+
+import copy
+import json
+import threading
+
+import pytest
+from sqlalchemy import inspect, text
+
+from leadline.core.recipe.part_file import MAX_BYTES
+from leadline.server.database import Database
+from tests.core.parts import bar, step
+
+
+def opened(client, document=None):
+    answer = client.post("/api/parts/file", data=json.dumps(document or bar()))
+    assert answer.status_code == 201, answer.get_json()
+    return answer.get_json()
+
+
+def save(client, view, document, label="Change", base=None):
+    body = {"base": view["revision"] if base is None else base, "label": label, "document": document}
+    return client.put(f"/api/parts/{view['id']}/document", json=body)
+
+
+def refused(answer, status):
+    assert answer.status_code == status, answer.get_json()
+    error = answer.get_json()["error"]
+    assert error["text"]
+    return error
+
+
+def test_health(client):
+    assert client.get("/api/health").get_json()["state"] == "ok"
+
+
+def test_a_new_part_is_empty_and_listed(client):
+    answer = client.post("/api/parts", json={"name": "Fresh", "units": "in"})
+    assert answer.status_code == 201
+    view = answer.get_json()
+    assert view["document"]["steps"] == []
+    assert view["document"]["units"] == "in"
+    assert view["can_undo"] is False
+    assert "Fresh" in [p["name"] for p in client.get("/api/parts").get_json()]
+
+
+def test_a_build_follows_and_its_mesh_can_be_fetched(client, built):
+    view = opened(client)
+    build = built(view["id"])
+    assert build["state"] == "done"
+    (body,) = build["result"]["bodies"]
+    mesh = client.get(f"/api/bodies/{body['key']}/mesh.glb")
+    assert mesh.status_code == 200
+    assert mesh.data[:4] == b"glTF"
+    assert "immutable" in mesh.headers["Cache-Control"]
+    assert build["result"]["steps"]["sweep"]["data"]["numbers"]["length"] == pytest.approx(100)
+
+
+def test_the_picture_comes_after_the_build(client, built):
+    view = opened(client)
+    built(view["id"])
+    for _ in range(100):
+        answer = client.get(f"/api/parts/{view['id']}/picture.png")
+        if answer.status_code == 200:
+            break
+        threading.Event().wait(0.1)
+    assert answer.data.startswith(b"\x89PNG")
+
+
+def test_revisions_undo_and_redo(client, built):
+    view = opened(client)
+    longer = copy.deepcopy(view["document"])
+    step(longer, "path")["sketch"]["dimensions"][0]["value"] = 150
+    second = save(client, view, longer, "Longer").get_json()
+    assert second["can_undo"]
+    assert not second["can_redo"]
+    assert second["label"] == "Longer"
+    assert built(view["id"], second["revision"])["result"]["steps"]["sweep"]["data"]["length"] == pytest.approx(150)
+    back = client.post(f"/api/parts/{view['id']}/undo").get_json()
+    assert back["document"] == view["document"]
+    assert back["can_redo"]
+    assert built(view["id"], back["revision"])["result"]["steps"]["sweep"]["data"]["length"] == pytest.approx(100)
+    again = client.post(f"/api/parts/{view['id']}/redo").get_json()
+    assert again["document"] == longer
+    at_start = client.post(f"/api/parts/{view['id']}/undo").get_json()
+    assert client.post(f"/api/parts/{view['id']}/undo").get_json()["revision"] == at_start["revision"]
+
+
+def test_a_change_after_undo_starts_a_new_branch(client):
+    view = opened(client)
+    one = {**view["document"], "name": "One"}
+    two = {**view["document"], "name": "Two"}
+    save(client, view, one)
+    back = client.post(f"/api/parts/{view['id']}/undo").get_json()
+    branch = save(client, back, two).get_json()
+    assert branch["document"]["name"] == "Two"
+    assert not branch["can_redo"]
+    client.post(f"/api/parts/{view['id']}/undo")
+    assert client.post(f"/api/parts/{view['id']}/redo").get_json()["document"]["name"] == "Two"
+
+
+def test_the_later_writer_is_told_and_nothing_is_overwritten(client):
+    view = opened(client)
+    first = save(client, view, {**view["document"], "name": "Mine"}).get_json()
+    error = refused(save(client, view, {**view["document"], "name": "Theirs"}), 409)
+    assert error["place"]["head"] == first["revision"]
+    assert client.get(f"/api/parts/{view['id']}").get_json()["document"]["name"] == "Mine"
+
+
+def test_writers_at_the_same_time_do_not_lose_one(client, app):
+    view = opened(client)
+    results = []
+
+    def write(i):
+        answer = save(app.test_client(), view, {**view["document"], "name": f"Writer {i}"})
+        results.append(answer.status_code)
+
+    threads = [threading.Thread(target=write, args=(i,)) for i in range(6)]
+    for t in threads:
+        t.start()
+    for t in threads:
+        t.join()
+    assert sorted(results) == [200, 409, 409, 409, 409, 409]
+
+
+def test_files_go_out_and_come_back(client, built):
+    view = opened(client)
+    built(view["id"])
+    for form, magic in (("step", b"ISO-10303-21"), ("glb", b"glTF"), ("stl", b"")):
+        answer = client.get(f"/api/parts/{view['id']}/export/{form}")
+        assert answer.status_code == 200
+        assert answer.data.startswith(magic)
+        assert f'filename="bar.{form}"' in answer.headers["Content-Disposition"]
+    text_file = client.get(f"/api/parts/{view['id']}/part.json").data
+    again = client.post("/api/parts/file", data=text_file).get_json()
+    assert again["id"] != view["id"]
+    assert again["document"] == view["document"]
+
+
+def test_deleting_a_part_deletes_its_revisions(client, app):
+    view = opened(client)
+    assert client.delete(f"/api/parts/{view['id']}").status_code == 204
+    refused(client.get(f"/api/parts/{view['id']}"), 404)
+    with app.extensions["leadline"].database.session() as session:
+        count = session.execute(text("select count(*) from revisions where part_id = :p"), {"p": view["id"]}).scalar()
+    assert count == 0
+
+
+def test_migrations_can_be_run_twice_and_match_the_tables(database_url, app):
+    del app
+    database = Database(database_url)
+    database.migrate()
+    tables = set(inspect(database.engine).get_table_names())
+    assert {"parts", "revisions", "blobs", "alembic_version"} <= tables
+    database.close()
+
+
+def test_events_tell_of_steps_and_the_build(client, app, built):
+    view = opened(client)
+    built(view["id"])
+    stream = app.extensions["leadline"].broker.watch(view["id"])
+    assert next(stream).startswith(":")
+    longer = copy.deepcopy(view["document"])
+    step(longer, "sweep")["twist"] = 1
+    save(client, view, longer)
+    seen = []
+    for chunk in stream:
+        if chunk.startswith("event"):
+            data = json.loads(chunk.split("data: ")[1])
+            seen.append((data["event"], data.get("id"), data.get("state")))
+            if data["event"] == "build" and data["state"] == "done":
+                break
+    assert ("build", None, "building") in seen
+    assert ("step", "sweep", "fresh") in seen
+
+
+def test_sketch_solve_drag_and_preview_without_saving(client):
+    document = bar()
+    solved = client.post("/api/sketch/solve", json={"document": document, "step": "path"}).get_json()
+    assert solved["freedom"] == 0
+    free = copy.deepcopy(document)
+    step(free, "path")["sketch"]["dimensions"] = []
+    moved = client.post("/api/sketch/drag", json={"document": free, "step": "path", "item": "p2", "to": [130, 9]})
+    points = {p["id"]: p["x"] for p in moved.get_json()["sketch"]["points"]}
+    assert points["p2"] == pytest.approx(130, abs=0.1)
+    preview = client.post("/api/preview", json={"document": document, "step": "sweep"}).get_json()
+    assert preview["report"]["state"] == "fresh"
+    assert len(preview["mesh"]) > 1000
+
+
+# -- bad input ------------------------------------------------------------------------------------
+
+
+def test_unknown_parts_and_addresses(client):
+    refused(client.get("/api/parts/nothing-here"), 404)
+    refused(client.post("/api/parts/nothing-here/undo"), 404)
+    refused(client.get("/api/teapot"), 404)
+    assert client.get(f"/api/bodies/{'0' * 40}-0/mesh.glb").status_code == 404
+    refused(client.get("/api/bodies/..%2F..%2Fetc/mesh.glb"), 404)
+
+
+@pytest.mark.parametrize(
+    "data",
+    [b"", b"{", b"[]", b'{"format": "leadline-part", "version": 1}', b"\x00\xff", b"[" * 60000],
+)
+def test_malformed_part_files(client, data):
+    error = refused(client.post("/api/parts/file", data=data), 422)
+    assert error["way_out"]
+
+
+def test_a_huge_upload_is_refused(client):
+    refused(client.post("/api/parts/file", data=b"x" * (MAX_BYTES + 200_000)), 413)
+    refused(client.post("/api/parts/file", data=b"x" * (MAX_BYTES + 1)), 413)
+
+
+def test_bad_documents_leave_the_part_as_it_was(client):
+    view = opened(client)
+    for spoil in (
+        lambda d: d.update(units="furlong"),
+        lambda d: d["steps"][0].update(kind="teapot"),
+        lambda d: d["steps"][1].update(id="path"),
+        lambda d: d["steps"][0]["sketch"]["points"][0].update(x="NaN"),
+        lambda d: d.update(name=""),
+    ):
+        document = copy.deepcopy(view["document"])
+        spoil(document)
+        error = refused(save(client, view, document), 422)
+        assert error["place"]["field"]
+    now = client.get(f"/api/parts/{view['id']}").get_json()
+    assert now["document"] == view["document"]
+    assert now["revision"] == view["revision"]
+
+
+def test_nan_in_raw_json_is_refused(client):
+    view = opened(client)
+    body = json.dumps({"base": 1, "label": "x", "document": view["document"]}).replace('"x": 100.0', '"x": NaN', 1)
+    answer = client.put(f"/api/parts/{view['id']}/document", data=body, content_type="application/json")
+    refused(answer, 422)
+
+
+def test_expressions_that_are_code_fail_their_step_only(client, built):
+    view = opened(client, bar(twist="__import__('os').system('true')"))
+    steps = built(view["id"])["result"]["steps"]
+    assert steps["sweep"]["state"] == "failed"
+    assert steps["sweep"]["messages"][0]["code"] == "not-allowed"
+    assert steps["profile"]["state"] == "fresh"
+
+
+def test_solving_nonsense_is_a_clear_422(client):
+    refused(client.post("/api/sketch/solve", json={"document": bar(), "step": "nope"}), 422)
+    refused(client.post("/api/sketch/solve", json={"document": bar(), "step": "sweep"}), 422)
+    refused(client.post("/api/sketch/drag", json={"document": bar(), "step": "path", "item": "p9", "to": [0, 0]}), 422)
+    refused(
+        client.post("/api/sketch/drag", json={"document": bar(), "step": "path", "item": "p1", "to": ["a", 0]}), 422
+    )
+    refused(client.post("/api/preview", data="no json", content_type="application/json"), 422)
+
+
+@pytest.mark.parametrize(("name", "code"), [("crash", "worker-crash"), ("hang", "worker-time")])
+def test_a_kernel_that_dies_or_hangs_costs_only_its_build(client, built, name, code):
+    view = opened(client, {**bar(), "name": name})
+    build = built(view["id"])
+    assert build["state"] == "failed"
+    report = build["result"]["steps"]["sweep"]
+    assert report["state"] == "failed"
+    assert report["messages"][0]["code"] == code
+    assert report["messages"][0]["way_out"]
+    healed = save(client, view, {**view["document"], "name": "Healed"}).get_json()
+    assert built(view["id"], healed["revision"])["state"] == "done"
+    assert client.get("/api/health").status_code == 200
+
+
+def test_a_newer_change_overtakes_a_hanging_build(client, built):
+    view = opened(client, {**bar(), "name": "hang"})
+    saved = save(client, view, {**view["document"], "name": "Better"}).get_json()
+    assert built(view["id"], saved["revision"], seconds=5.5)["state"] == "done"
+
+
+def test_a_running_build_can_be_stopped(client):
+    view = opened(client, {**bar(), "name": "hang"})
+    threading.Event().wait(1.0)
+    assert client.post(f"/api/parts/{view['id']}/build/stop").status_code == 202
+    for _ in range(60):
+        state = client.get(f"/api/parts/{view['id']}/build").get_json()["state"]
+        if state == "stopped":
+            break
+        threading.Event().wait(0.1)
+    assert state == "stopped"

@@ -1,0 +1,28 @@
+"""Worker entries that misbehave on purpose."""
+
+from __future__ import annotations
+
+import os
+import signal
+import time
+from multiprocessing.connection import Connection
+from typing import Any
+
+from leadline.worker import process
+
+
+def crash_on_request(pipe: Connection, stop: Any) -> None:
+    """Builds like the real one, but dies by a signal in the sweep of a part called "crash", and hangs for "hang"."""
+    answer = process.answer
+
+    def unruly(request: dict[str, Any], memory: Any, store: Any, own_pipe: Connection, own_stop: Any) -> Any:
+        name = request["part"]["name"]
+        if name in ("crash", "hang"):
+            own_pipe.send(("event", {"event": "step", "id": "sweep", "state": "building"}))
+            if name == "crash":
+                os.kill(os.getpid(), signal.SIGSEGV)
+            time.sleep(600)
+        return answer(request, memory, store, own_pipe, own_stop)
+
+    process.answer = unruly  # type: ignore[assignment]
+    process.main(pipe, stop)

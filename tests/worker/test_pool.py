@@ -1,0 +1,102 @@
+"""Workers: warm, cancelled, limited in time, replaced when they die."""
+
+import threading
+import time
+from collections.abc import Iterator
+
+import pytest
+
+from leadline.worker.picture import draw_picture
+from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed
+from tests.core.parts import bar
+from tests.core.shapes import bent, box
+
+ENTRY = "tests.worker.entries:crash_on_request"
+
+
+class Shelf(dict):
+    def put(self, key, data):
+        self[key] = data
+
+
+@pytest.fixture(scope="module")
+def pool() -> Iterator[WorkerPool]:
+    pool = WorkerPool(size=2, entry=ENTRY)
+    yield pool
+    pool.close()
+
+
+def run(pool, part_id, document, limit=60.0, op="build", **more):
+    events = []
+    worker = pool.worker(part_id)
+    with worker.lock:
+        result = worker.run({"op": op, "part": document, **more}, Shelf(), events.append, limit)
+    return result, events
+
+
+def named(name):
+    return {**bar(), "name": name}
+
+
+def test_a_build_in_a_worker_reports_progress_and_result(pool):
+    result, events = run(pool, "a", bar())
+    assert result["steps"]["sweep"]["state"] == "fresh"
+    assert [e["id"] for e in events if e["state"] == "fresh"] == ["path", "plane", "profile", "sweep"]
+    assert len(result["bodies"]) == 1
+
+
+def test_a_warm_worker_remembers(pool):
+    run(pool, "a", bar())
+    pid = pool.worker("a").process.pid
+    result, _ = run(pool, "a", bar())
+    assert pool.worker("a").process.pid == pid
+    assert result["seconds"]["kernel"] == 0
+
+
+def test_a_crash_is_told_with_its_step_and_the_next_request_works(pool):
+    with pytest.raises(WorkerDied) as caught:
+        run(pool, "b", named("crash"))
+    assert (caught.value.reason, caught.value.step) == ("crash", "sweep")
+    result, _ = run(pool, "b", bar())
+    assert result["steps"]["sweep"]["state"] == "fresh"
+
+
+def test_a_hang_ends_at_the_time_limit(pool):
+    began = time.monotonic()
+    with pytest.raises(WorkerDied) as caught:
+        run(pool, "c", named("hang"), limit=4.0)
+    assert caught.value.reason == "time"
+    assert time.monotonic() - began < 20
+    assert run(pool, "c", bar())[0]["bodies"]
+
+
+def test_cancel_stops_what_does_not_listen(pool):
+    threading.Timer(3.0, lambda: pool.cancel("d")).start()
+    with pytest.raises(Cancelled):
+        run(pool, "d", named("hang"))
+    assert run(pool, "d", bar())[0]["bodies"]
+
+
+def test_exports_and_refusals_come_back(pool):
+    data, _ = run(pool, "a", bar(), op="export", format="step")
+    assert data.startswith(b"ISO-10303-21")
+    broken = bar()
+    broken["steps"][3]["wall"] = 99
+    with pytest.raises(WorkFailed) as caught:
+        run(pool, "a", broken, op="export", format="stl")
+    assert caught.value.message["code"] == "nothing-built"
+
+
+def test_only_so_many_parts_are_kept_warm(pool):
+    for part_id in ("x", "y", "z"):
+        run(pool, part_id, bar())
+    assert len(pool._by_part) <= pool.size
+
+
+def test_a_picture_is_a_png_that_shows_something():
+    from leadline.core.sweep.grid import display_mesh
+    from leadline.core.sweep.motion import Motion
+
+    picture = draw_picture([display_mesh(Motion(bent()), [box(8, 5)], 0.1)])
+    assert picture.startswith(b"\x89PNG")
+    assert len(picture) > 1500
