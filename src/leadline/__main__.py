@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import logging
+import signal
 import sys
 from pathlib import Path
 
@@ -24,6 +25,7 @@ def serve() -> None:
     from leadline.server.settings import Settings
 
     logging.basicConfig(level=logging.INFO, format="%(asctime)s %(levelname)s %(name)s %(message)s")
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that the workers are ended, too
     settings = Settings.from_environment()
     app = create_app(settings)
     load_demo_parts(app)

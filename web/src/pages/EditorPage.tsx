@@ -21,6 +21,7 @@ const Stage = lazy(() => import("../stage/Stage"));
 export function EditorPage() {
   const { id } = useParams();
   const loaded = usePart((s) => s.document !== null);
+  const current = usePart((s) => s.builtRevision === s.revision);
   const [failure, setFailure] = useState<Message | null>(null);
   const { cord, slip, strip, sketching } = useView();
   useKeys();
@@ -41,7 +42,7 @@ export function EditorPage() {
   const columns = `${cord && !drawing ? "250px" : "0"} minmax(0, 1fr) ${slip && !drawing ? "310px" : "0"}`;
   const rows = `44px minmax(0, 1fr) ${strip && !drawing ? "172px" : "0"}`;
   return (
-    <div className="editor" style={{ gridTemplateColumns: columns, gridTemplateRows: rows }}>
+    <div className="editor" data-current={current} style={{ gridTemplateColumns: columns, gridTemplateRows: rows }}>
       <TopBar />
       <div className="place-cord">{cord && !drawing && <Cord />}</div>
       <main className="place-stage">

@@ -163,7 +163,7 @@ export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; 
   const pick = (id: string, more: boolean) => useSketch.getState().pick(id, more);
   return (
     <>
-      <svg className={`sketch-canvas tool-${tool}`} width={view.width} height={view.height} data-testid="sketch-canvas"
+      <svg className={`sketch-canvas tool-${tool}`} width={view.width} height={view.height} data-testid="sketch-canvas" data-scale={view.scale}
         onPointerDown={onDown} onPointerMove={onMove} onPointerUp={onUp} onPointerLeave={() => setPointer(null)}
         onWheel={onWheel} onContextMenu={(e) => e.preventDefault()}>
         <Axes place={place} width={view.width} height={view.height} />

@@ -15,6 +15,8 @@ interface PartState {
   notice: Message | null;
   buildState: BuildAnswer["state"];
   buildSince: number;
+  /** The revision that `result` belongs to. */
+  builtRevision: number;
   live: Record<string, string>;
   result: BuildData | null;
   open: (id: string) => Promise<void>;
@@ -61,6 +63,7 @@ export const usePart = create<PartState>((set, get) => {
     const answer = await api.build(id);
     if (get().id !== id) return;
     set({ buildState: answer.state, live: answer.steps, ...(answer.result ? { result: answer.result } : {}) });
+    if (answer.state === "done" || answer.state === "failed") set({ builtRevision: answer.revision });
   }
 
   function watch(id: string) {
@@ -82,12 +85,13 @@ export const usePart = create<PartState>((set, get) => {
     queue = queue.then(async () => {
       const { id } = get();
       if (id === null) return;
+      set({ saveState: "saving" });
       try {
         const view = await go(id);
         take(view);
         set({ document: view.document, saveState: "saved", notice: null });
       } catch (error) {
-        if (error instanceof Refusal) set({ notice: error.detail });
+        if (error instanceof Refusal) set({ notice: error.detail, saveState: "saved" });
         else throw error;
       }
     });
@@ -96,7 +100,7 @@ export const usePart = create<PartState>((set, get) => {
 
   return {
     id: null, revision: 0, document: null, canUndo: false, canRedo: false, saveState: "saved", notice: null,
-    buildState: "none", buildSince: 0, live: {}, result: null,
+    buildState: "none", buildSince: 0, builtRevision: 0, live: {}, result: null,
     open: async (id) => {
       set({ id, document: null, result: null, notice: null, live: {}, buildState: "none", saveState: "saved" });
       const view = await api.part(id);

@@ -1,0 +1,79 @@
+"""The real server in its own process, the real database, headless Chromium."""
+
+from __future__ import annotations
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page
+
+from tests.browser.editor import Editor
+
+ROOT = Path(__file__).resolve().parents[2]
+CHROMIUM_FLAGS = [
+    "--use-angle=gl-egl", "--ignore-gpu-blocklist", "--disable-quic", "--no-first-run", "--no-sandbox",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, Any]:
+    return {"executable_path": "/usr/bin/chromium", "args": CHROMIUM_FLAGS}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args() -> dict[str, Any]:
+    return {"viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
+
+
+class LiveServer:
+    def __init__(self, database_url: str) -> None:
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        self.env = {**os.environ, "LEADLINE_DB_URL": database_url, "LEADLINE_PORT": str(self.port)}
+        self.url = f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "leadline", "serve"], cwd=ROOT, env=self.env, start_new_session=True
+        )
+        for _ in range(600):
+            try:
+                with urllib.request.urlopen(f"{self.url}/api/health", timeout=1):
+                    return
+            except (urllib.error.URLError, OSError):
+                time.sleep(0.1)
+        raise AssertionError("the server did not start")
+
+    def stop(self) -> None:
+        os.killpg(self.process.pid, signal.SIGTERM)
+        self.process.wait(20)
+
+
+@pytest.fixture(scope="session")
+def live(database_url: str) -> Iterator[LiveServer]:
+    server = LiveServer(database_url)
+    server.start()
+    yield server
+    server.stop()
+
+
+@pytest.fixture
+def editor(page: Page, live: LiveServer) -> Iterator[Editor]:
+    """A browser on the part list; a test fails when the page throws."""
+    thrown: list[str] = []
+    page.on("pageerror", lambda error: thrown.append(str(error)))
+    page.set_default_timeout(15000)
+    yield Editor(page, live.url)
+    assert thrown == []

@@ -1,0 +1,109 @@
+"""A person at the screen, in the words of the tests."""
+
+from __future__ import annotations
+
+import json
+import re
+from typing import Any
+
+from playwright.sync_api import Locator, Page, expect
+
+
+class Editor:
+    def __init__(self, page: Page, url: str) -> None:
+        self.page, self.url = page, url
+
+    # -- parts ----------------------------------------------------------------------------------
+
+    def list_parts(self) -> None:
+        self.page.goto(self.url)
+        expect(self.page.get_by_role("heading", name="Lead Line")).to_be_visible()
+
+    def new_part(self) -> None:
+        self.list_parts()
+        self.page.get_by_role("button", name="New part", exact=True).click()
+        expect(self.page.get_by_role("heading", name="New part")).to_be_visible()
+
+    def open_document(self, document: dict[str, Any]) -> None:
+        answer = self.page.request.post(f"{self.url}/api/parts/file", data=json.dumps(document))
+        self.page.goto(f"{self.url}/part/{answer.json()['id']}")
+        self.wait_built()
+
+    def document(self) -> dict[str, Any]:
+        """The part as it is saved."""
+        expect(self.page.locator(".save-state")).to_have_text("saved")
+        part_id = self.page.url.rsplit("/", 1)[1]
+        return self.page.request.get(f"{self.url}/api/parts/{part_id}/part.json").json()
+
+    def wait_built(self) -> None:
+        """What is on the screen is saved, and the build of just that has ended."""
+        expect(self.page.locator(".save-state")).to_have_text("saved")
+        expect(self.page.locator(".editor")).to_have_attribute("data-current", "true", timeout=30000)
+
+    def select(self, step: str) -> None:
+        self.page.locator(f'[data-step="{step}"] .mark-open').click()
+
+    def key(self, key: str) -> None:
+        self.page.keyboard.press(key)
+
+    def field(self, label: str, value: str) -> None:
+        box = self.page.get_by_label(label, exact=True)
+        box.fill(value)
+        box.press("Enter")
+
+    def number(self, name: str) -> float:
+        """A figure of the slip's table, e.g. "Length"."""
+        text = self.page.get_by_role("row", name=re.compile(f"^{name} ")).locator("td").inner_text()
+        return float(text.split()[0])
+
+    # -- sketching ------------------------------------------------------------------------------
+
+    @property
+    def canvas(self) -> Locator:
+        return self.page.get_by_test_id("sketch-canvas")
+
+    def pixel(self, x: float, y: float) -> tuple[float, float]:
+        """Where a place of the sketch, in mm, is on the screen."""
+        scale = float(self.canvas.get_attribute("data-scale") or "1")
+        box = self.page.locator(".axes .origin").bounding_box()
+        assert box is not None
+        return box["x"] + box["width"] / 2 + x * scale, box["y"] + box["height"] / 2 - y * scale
+
+    def click(self, x: float, y: float, shift: bool = False, px: tuple[float, float] = (0, 0)) -> None:
+        """Click at a place in mm, ``px`` pixels beside it, and wait until what it did is saved."""
+        at = self.pixel(x, y)
+        self.page.mouse.move(at[0] + px[0], at[1] + px[1])
+        if shift:
+            self.page.keyboard.down("Shift")
+        self.page.mouse.click(at[0] + px[0], at[1] + px[1])
+        if shift:
+            self.page.keyboard.up("Shift")
+        self.settle()
+
+    def settle(self) -> None:
+        self.page.wait_for_timeout(150)
+        expect(self.page.locator(".save-state")).to_have_text("saved")
+
+    def dimension(self, value: str) -> None:
+        """Type into the figure that has just been placed."""
+        box = self.page.get_by_label("Value of the dimension")
+        expect(box).to_be_visible()
+        box.fill(value)
+        box.press("Enter")
+        expect(box).to_have_count(0)
+        self.settle()
+
+    def drag(self, start: tuple[float, float], end: tuple[float, float]) -> None:
+        a, b = self.pixel(*start), self.pixel(*end)
+        self.page.mouse.move(*a)
+        self.page.mouse.down()
+        for i in range(1, 9):
+            self.page.mouse.move(a[0] + (b[0] - a[0]) * i / 8, a[1] + (b[1] - a[1]) * i / 8)
+            self.page.wait_for_timeout(30)
+        self.page.mouse.up()
+        self.settle()
+
+    def done(self) -> None:
+        self.page.get_by_role("button", name="Done").click()
+        expect(self.canvas).to_have_count(0)
+        self.wait_built()

@@ -1,0 +1,203 @@
+"""Changing what is there: dimensions, undo, reload, drags, disputes, folds, two windows, keys."""
+
+from __future__ import annotations
+
+import copy
+import math
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from leadline.core.recipe.part_file import write_part
+from tests.browser.editor import Editor
+from tests.core.parts import bar, demo, step
+
+
+def kick_rail() -> dict:
+    import json
+
+    return json.loads(write_part(demo("kick-rail")))
+
+
+def test_a_dimension_changed_in_the_sketch_moves_section_plane_and_solid(editor: Editor, page: Page):
+    editor.open_document(bar(100, 10))
+    editor.select("sweep")
+    assert editor.number("Length") == 100
+    page.locator('[data-step="path"] .mark-open').dblclick()
+    expect(editor.canvas).to_be_visible()
+    page.locator("[data-dimension=d0] rect").click()
+    editor.dimension("100 + 2*30")
+    editor.done()
+    editor.select("sweep")
+    assert editor.number("Length") == 160
+    assert editor.number("Volume") == pytest.approx(math.pi * 25 * 160 / 1000, rel=1e-4)
+    editor.key("Control+z")
+    editor.wait_built()
+    assert editor.number("Length") == 100
+    editor.key("Control+Shift+Z")
+    editor.wait_built()
+    assert editor.number("Length") == 160
+    page.reload()
+    editor.wait_built()
+    editor.select("sweep")
+    assert editor.number("Length") == 160
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+
+
+def test_a_named_value_drives_the_part(editor: Editor, page: Page):
+    editor.open_document(kick_rail())
+    row = page.locator(".value-row", has_text="run").locator("input")
+    row.fill("500")
+    row.press("Enter")
+    editor.wait_built()
+    editor.select("sweep")
+    assert editor.number("Length") == pytest.approx(2 * 180 + 500 + 70 * math.pi, abs=0.01)
+
+
+def test_dragging_a_free_end_keeps_the_constraints(editor: Editor, page: Page):
+    document = bar()
+    step(document, "path")["sketch"]["dimensions"] = []
+    editor.open_document(document)
+    page.locator('[data-step="path"] .mark-open').dblclick()
+    expect(page.get_by_test_id("freedom")).to_contain_text("1 still free")
+    editor.drag((100, 0), (130, 25))
+    points = {p["id"]: p for p in step(editor.document(), "path")["sketch"]["points"]}
+    assert points["p2"]["x"] == pytest.approx(130, abs=1.5)
+    assert points["p2"]["y"] == pytest.approx(0, abs=1e-6)
+    assert points["p1"]["x"] == pytest.approx(0, abs=1e-6)
+    page.get_by_role("button", name="Show me").click()
+    before = page.locator("[data-point=p2]").bounding_box()
+    page.wait_for_timeout(220)
+    assert page.locator("[data-point=p2]").bounding_box() != before
+
+
+def test_over_constraining_asks_which_to_give_up(editor: Editor, page: Page):
+    editor.open_document(bar(100))
+    page.locator('[data-step="path"] .mark-open').dblclick()
+    editor.key("d")
+    editor.click(0, 0)
+    editor.click(100, 0)
+    editor.click(50, 22)
+    side = page.get_by_label("State of the sketch")
+    expect(side).to_contain_text("already decided")
+    expect(side.get_by_role("button", name="Give up length 100")).to_be_visible()
+    side.get_by_role("button", name="Make it a reference").click()
+    editor.settle()
+    dimensions = step(editor.document(), "path")["sketch"]["dimensions"]
+    assert [d["driving"] for d in dimensions] == [True, False]
+    expect(page.locator(".figure.reference text")).to_contain_text("(100)")
+
+
+def test_an_unreachable_dimension_moves_nothing_and_says_why(editor: Editor, page: Page):
+    editor.open_document(bar(100))
+    page.locator('[data-step="path"] .mark-open').dblclick()
+    page.locator("[data-dimension=d0] rect").click()
+    editor.dimension("-4")
+    expect(page.get_by_label("State of the sketch")).to_contain_text("Give a size above zero")
+    assert step(editor.document(), "path")["sketch"]["dimensions"][0]["value"] == 100
+
+
+def test_a_fold_is_told_with_place_and_way_out_and_the_message_goes_there(editor: Editor, page: Page):
+    editor.open_document(kick_rail())
+    row = page.locator(".value-row", has_text="bend").locator("input")
+    row.fill("5")
+    row.press("Enter")
+    editor.wait_built()
+    expect(page.locator('[data-step="sweep"]')).to_contain_text("failed")
+    editor.select("sweep")
+    message = page.get_by_role("alert").filter(has_text="to its inner side").first
+    expect(message).to_contain_text("6 mm to its inner side")
+    expect(message).to_contain_text("radius 5 mm")
+    expect(message).to_contain_text("Smallest bend radius")
+    message.get_by_role("button").click()
+    readout = page.get_by_test_id("station-readout")
+    expect(readout).to_contain_text("bend 5 mm")
+    page.get_by_role("button", name="Build it all the same").click()
+    editor.wait_built()
+    expect(page.locator('[data-step="sweep"]')).not_to_contain_text("failed")
+
+
+def test_switching_the_result_between_cut_and_separate(editor: Editor, page: Page):
+    page.set_viewport_size({"width": 1280, "height": 800})
+    import json
+
+    editor.open_document(json.loads(write_part(demo("pipe-clip"))))
+    editor.select("sweep")
+    expect(page.locator('[data-step="sweep"]')).to_contain_text("Ø20")
+    page.get_by_role("radiogroup", name="Result").get_by_text("Separate").click()
+    editor.wait_built()
+    assert step(editor.document(), "sweep")["result"] == "separate"
+    page.get_by_role("button", name="Undo").click()
+    editor.wait_built()
+    assert step(editor.document(), "sweep")["result"] == "cut"
+
+
+def test_bad_text_in_a_field_fails_the_step_and_says_so(editor: Editor, page: Page):
+    editor.open_document(bar())
+    editor.select("sweep")
+    editor.field("Wall, inward", "2 furlong")
+    editor.wait_built()
+    alert = page.get_by_role("alert").filter(has_text="furlong").first
+    expect(alert).to_contain_text("no unit")
+    editor.field("Wall, inward", "1/16 in")
+    editor.wait_built()
+    assert editor.number("Section") == pytest.approx(math.pi * (25 - (5 - 25.4 / 16) ** 2), rel=1e-3)
+
+
+def test_changing_units_keeps_every_size(editor: Editor, page: Page):
+    editor.open_document(kick_rail())
+    editor.select("sweep")
+    page.get_by_label("Units").first.click()
+    page.get_by_role("option", name="in", exact=True).click()
+    editor.wait_built()
+    assert editor.number("Length") == pytest.approx((780 + 70 * math.pi) / 25.4, rel=1e-5)
+
+
+def test_the_later_of_two_windows_is_told(editor: Editor, page: Page):
+    editor.open_document(bar())
+    other = Editor(page.context.new_page(), editor.url)
+    other.page.goto(page.url)
+    other.wait_built()
+    editor.select("sweep")
+    editor.field("Twist over the length", "1")
+    editor.wait_built()
+    other.select("sweep")
+    other.field("Twist over the length", "3")
+    expect(other.page.locator(".save-state")).to_have_text("changed elsewhere")
+    other.page.get_by_role("button", name="Take over the newer state").click()
+    other.wait_built()
+    assert step(other.document(), "sweep")["twist"] == 1
+    other.page.close()
+
+
+def test_the_sinker_the_locker_and_the_keys(editor: Editor, page: Page):
+    editor.open_document(bar())
+    sinker = page.get_by_role("slider", name="Sinker")
+    sinker.focus()
+    editor.key("ArrowUp")
+    editor.wait_built()
+    assert editor.document()["sinker"] == "profile"
+    expect(page.locator('[data-step="sweep"]')).to_contain_text("below the sinker")
+    page.locator(".mark-open").first.click()
+    page.locator("body").press("Escape")
+    page.get_by_role("button", name="Locker").click()
+    search = page.get_by_placeholder("Add a step, or find a command")
+    search.fill("look top")
+    expect(page.get_by_role("button", name="Look from the top")).to_be_visible()
+    editor.key("Escape")
+    page.get_by_role("button", name="The keys").click()
+    expect(page.get_by_role("dialog")).to_contain_text("Sweep a profile along a path")
+
+
+def test_switching_a_step_off_and_deleting_it(editor: Editor, page: Page):
+    document = bar()
+    twin = {**copy.deepcopy(step(document, "sweep")), "id": "twin", "name": "Twin"}
+    document["steps"].append(twin)
+    editor.open_document(document)
+    for item in ("Switch off", "Delete"):
+        page.get_by_label("More for Twin").click(force=True)
+        page.get_by_role("menuitem", name=item).click()
+        editor.wait_built()
+        if item == "Switch off":
+            expect(page.locator('[data-step="twin"]')).to_contain_text("switched off")
+    assert [s["id"] for s in editor.document()["steps"]] == ["path", "plane", "profile", "sweep"]
