@@ -65,10 +65,15 @@ def test_dragging_a_free_end_keeps_the_constraints(editor: Editor, page: Page):
     assert points["p2"]["x"] == pytest.approx(130, abs=1.5)
     assert points["p2"]["y"] == pytest.approx(0, abs=1e-6)
     assert points["p1"]["x"] == pytest.approx(0, abs=1e-6)
+    shown_moving(page, "p2")
+
+
+def shown_moving(page: Page, point: str) -> None:
+    """ "Show me" moves the free point on the screen, and puts it back."""
+    at = page.locator(f"[data-point={point}]").get_attribute("cx")
     page.get_by_role("button", name="Show me").click()
-    before = page.locator("[data-point=p2]").bounding_box()
-    page.wait_for_timeout(220)
-    assert page.locator("[data-point=p2]").bounding_box() != before
+    page.wait_for_function(f"document.querySelector('[data-point={point}]').getAttribute('cx') !== '{at}'")
+    page.wait_for_function(f"document.querySelector('[data-point={point}]').getAttribute('cx') === '{at}'")
 
 
 def test_over_constraining_asks_which_to_give_up(editor: Editor, page: Page):

@@ -3,7 +3,7 @@ import createClient from "openapi-fetch";
 import type { paths } from "./schema.gen";
 import type { BuildData, Message, Part, PartSummary, PartView, SketchData, StepReport, Vec2 } from "./types";
 
-const http = createClient<paths>({ baseUrl: "/" });
+const http = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => globalThis.fetch(request) });
 
 export class Refusal extends Error {
   constructor(

@@ -1,0 +1,178 @@
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import type { Part, Sketch, SketchStep } from "../api/types";
+import { area, inUnits, length, trim, volume } from "../ui/format";
+import { parseExpression } from "../slip/ExpressionField";
+import { faceAt } from "../stage/meshes";
+import { crossings, frameAt, normalOf, PRINCIPAL, sampleAt, toSpace, valueAt } from "../stage/space";
+import { usePart } from "./part";
+import { roleOf, sketchUse, sweptFor, threads } from "./roles";
+import { canMove, insertStep, likelySources, moveStep, newPlane, newSketch, newSweep, removeStep, roundAlong } from "./steps";
+import { toUnits } from "./units";
+
+const LINE: Sketch = {
+  points: [{ id: "p1", x: 0, y: 0 }, { id: "p2", x: 100, y: 0 }],
+  entities: [{ kind: "line", id: "e1", start: "p1", end: "p2", construction: false }],
+  constraints: [], dimensions: [{ id: "d1", kind: "length", items: ["e1"], value: 100, driving: true, at: null }],
+};
+
+function part(): Part {
+  const empty: Part = { format: "leadline-part", version: 1, name: "Bar", units: "mm", values: [], steps: [], sinker: null };
+  const path: SketchStep = { ...newSketch(empty, { kind: "principal", plane: "XZ" }, "Path"), sketch: LINE };
+  return roundAlong(insertStep(empty, path), path.id, 20).part;
+}
+
+describe("steps", () => {
+  it("makes plane, section and sweep in one go, threaded together", () => {
+    const p = part();
+    expect(p.steps.map((s) => s.kind)).toEqual(["sketch", "plane", "sketch", "sweep"]);
+    expect(threads(p).map((t) => `${t.from}>${t.to}`)).toEqual(["plane1>sketch1", "sketch2>plane1", "sketch2>sketch1", "sweep1>sketch1", "sweep1>sketch2"]);
+    expect(p.steps.map((s) => roleOf(p, s))).toEqual(["path", "plane", "section", "body"]);
+  });
+
+  it("puts new steps where the sinker hangs and takes it along", () => {
+    const p = { ...part(), sinker: "plane1" };
+    const next = insertStep(p, newPlane(p, "sketch1", "end"));
+    expect(next.steps.map((s) => s.id)).toEqual(["sketch1", "plane1", "plane2", "sketch2", "sweep1"]);
+    expect(next.sinker).toBe("plane2");
+    expect(removeStep(next, "plane2").sinker).toBe("plane1");
+  });
+
+  it("names twins apart", () => {
+    const p = part();
+    const twin = newSweep(p, "sketch1", "sketch2");
+    expect([twin.id, twin.name]).toEqual(["sweep2", "Sweep 2"]);
+  });
+
+  it("moves a step only where what it uses allows", () => {
+    const p = part();
+    const uses = (s: { id: string }) => threads(p).filter((t) => t.from === s.id).map((t) => t.to);
+    expect(canMove(p, "plane1", -1, uses)).toBe(false);
+    expect(canMove(p, "sketch1", -1, uses)).toBe(false);
+    const free = insertStep(p, newSketch(p, { kind: "principal", plane: "XY" }));
+    expect(canMove(free, "sketch3", -1, uses)).toBe(true);
+    expect(moveStep(free, "sketch3", -1).steps.map((s) => s.id)).toEqual(["sketch1", "plane1", "sketch2", "sketch3", "sweep1"]);
+  });
+
+  it("guesses path and profile from what is drawn", () => {
+    const p = part();
+    expect(likelySources(p, null)).toEqual({ path: "sketch1", profile: "sketch2" });
+    expect(likelySources({ ...p, steps: p.steps.slice(0, 1) }, null).profile).toBeNull();
+    expect(sketchUse(p.steps[0])).toEqual({ path: true, profile: false });
+    expect(sketchUse(p.steps[2])).toEqual({ path: true, profile: true });
+    expect(sweptFor(p, "sketch1")).toBe("sweep1");
+    expect(sweptFor({ ...p, steps: [] }, null)).toBeNull();
+  });
+});
+
+describe("units", () => {
+  it("keeps every size when the unit changes", () => {
+    const p = part();
+    const inch = toUnits({ ...p, values: [{ name: "grip", value: 22, note: "" }, { name: "odd", value: "2 mm", note: "" }] }, "in");
+    const path = inch.steps[0] as SketchStep;
+    expect(path.sketch.dimensions[0]!.value).toBe("100 mm");
+    const named = toUnits({
+      ...p, values: [{ name: "grip", value: 22, note: "" }, { name: "odd", value: "2 mm", note: "" }],
+      steps: p.steps.map((s) => (s.kind === "sweep" ? { ...s, wall: "grip/8" } : s)),
+    }, "in");
+    expect(named.steps.find((s) => s.kind === "sweep")).toMatchObject({ wall: "(grip/8) mm", twist: 0 });
+    const kept = toUnits({
+      ...p, values: [{ name: "odd", value: "2 mm", note: "" }],
+      steps: p.steps.map((s) => (s.kind === "sweep" ? { ...s, wall: "odd + 1" } : s)),
+    }, "in");
+    expect(kept.steps.find((s) => s.kind === "sweep")).toMatchObject({ wall: "odd + 1" });
+  });
+
+  it("prints numbers as they are read", () => {
+    expect(length(12.5, "mm")).toBe("12.5 mm");
+    expect(length(25.4, "in")).toBe("1 in");
+    expect(area(645.16, "in")).toBe("1 in²");
+    expect(volume(1000, "mm")).toBe("1 cm³");
+    expect(trim(1 / 3)).toBe("0.3333");
+    expect(trim(1e-9)).toBe("0");
+    expect(trim(Infinity)).toBe("∞");
+    expect(inUnits(50.8, "in")).toBe(2);
+  });
+
+  it("reads what is typed", () => {
+    expect(parseExpression(" 12.50 ", false)).toBe(12.5);
+    expect(parseExpression("12 + wall", false)).toBe("12 + wall");
+    expect(parseExpression("", true)).toBeNull();
+    expect(parseExpression("", false)).toBeUndefined();
+  });
+});
+
+describe("space", () => {
+  const lanes = {
+    station: [0, 10, 20], radius: [null, 5, 5], limit: [null, 2, 2], use: [0, 0.4, 0.4], twist: [0, 90, 180],
+    point: [[0, 0, 0], [10, 0, 0], [20, 0, 0]] as [number, number, number][],
+    x: [[0, 1, 0], [0, 1, 0], [0, 1, 0]] as [number, number, number][], y: [[0, 0, 1], [0, 0, 1], [0, 0, 1]] as [number, number, number][],
+  };
+
+  it("finds values and frames between samples", () => {
+    expect(sampleAt(lanes.station, 15)).toEqual([1, 0.5]);
+    expect(valueAt(lanes, lanes.twist, 5)).toBe(45);
+    expect(valueAt(lanes, lanes.radius, 2)).toBeNull();
+    expect(valueAt(lanes, lanes.radius, 8)).toBe(5);
+    expect(frameAt(lanes, 15).point).toEqual([15, 0, 0]);
+    expect(frameAt(lanes, 99).point).toEqual([20, 0, 0]);
+  });
+
+  it("finds where polylines cross a plane", () => {
+    const found = crossings(PRINCIPAL.YZ!, [[[-10, 4, 2], [10, 8, 6]], [[5, 0, 0], [9, 0, 0]]]);
+    expect(found).toEqual([[6, 4]]);
+    expect(crossings(PRINCIPAL.XY!, [[[0, 0, 0], [5, 5, 0]]])).toEqual([]);
+    expect(normalOf(PRINCIPAL.XY!)).toEqual([0, 0, 1]);
+    expect(toSpace(PRINCIPAL.XZ!, [3, 4])).toEqual([3, 0, 4]);
+  });
+
+  it("names the face that a triangle belongs to", () => {
+    const mesh = { faces: ["a", "b", "c"], runs: [[0, 0], [2, 4], [1, 9]] as [number, number][] };
+    expect([0, 3, 4, 8, 9, 50].map((i) => faceAt(mesh, i))).toEqual(["a", "a", "c", "c", "b", "b"]);
+  });
+});
+
+describe("saving", () => {
+  const view = (revision: number) => ({ id: "x", revision, label: "", document: part(), can_undo: true, can_redo: false });
+  const answer = (body: unknown, status = 200) => new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
+
+  beforeEach(() => {
+    usePart.setState({ id: "x", revision: 1, document: part(), saveState: "saved", notice: null });
+  });
+
+  it("shows a change at once and sends changes one after the other, each on the one before", async () => {
+    const bases: number[] = [];
+    vi.stubGlobal("fetch", vi.fn(async (request: Request) => {
+      bases.push(((await request.json()) as { base: number }).base);
+      return answer(view(bases.length + 1));
+    }));
+    const { change } = usePart.getState();
+    const first = change("One", (p) => ({ ...p, name: "One" }));
+    const second = change("Two", (p) => ({ ...p, name: `${p.name} and two` }));
+    expect(usePart.getState().document!.name).toBe("One and two");
+    await Promise.all([first, second]);
+    expect(bases).toEqual([1, 2]);
+    expect(usePart.getState()).toMatchObject({ revision: 3, saveState: "saved" });
+  });
+
+  it("says when another window was first, and then changes no more", async () => {
+    const error = { level: "error", code: "overtaken", text: "changed", way_out: "", place: {} };
+    vi.stubGlobal("fetch", vi.fn(async () => answer({ error }, 409)));
+    await usePart.getState().change("Mine", (p) => ({ ...p, name: "Mine" }));
+    expect(usePart.getState().saveState).toBe("overtaken");
+    await usePart.getState().change("More", (p) => ({ ...p, name: "More" }));
+    expect(usePart.getState().document!.name).toBe("Mine");
+  });
+
+  it("keeps a change and sends it again when the server is back", async () => {
+    vi.useFakeTimers();
+    const fetch = vi.fn<() => Promise<Response>>().mockRejectedValueOnce(new TypeError("down")).mockImplementation(async () => answer(view(2)));
+    vi.stubGlobal("fetch", fetch);
+    const saving = usePart.getState().change("Late", (p) => ({ ...p, name: "Late" }));
+    await vi.advanceTimersByTimeAsync(100);
+    expect(usePart.getState().saveState).toBe("waiting");
+    await vi.advanceTimersByTimeAsync(2500);
+    await saving;
+    expect(usePart.getState()).toMatchObject({ saveState: "saved", revision: 2 });
+    vi.useRealTimers();
+  });
+});
