@@ -29,7 +29,8 @@ def main(words: list[str]) -> int:
     build_parser = commands.add_parser("build", help="build a part file without server or database")
     build_parser.add_argument("part")
     build_parser.add_argument("--out", required=True)
-    commands.add_parser("bench", help="print the benchmark tables")
+    bench_parser = commands.add_parser("bench", help="print the benchmark tables")
+    bench_parser.add_argument("--write", metavar="FILE", help="keep them in a file, too")
     options, rest = parser.parse_known_args(words)
     if rest and options.command != "test":
         parser.error(f"unknown: {' '.join(rest)}")
@@ -54,7 +55,7 @@ def _run(options: argparse.Namespace, rest: list[str]) -> int:
         return show(
             [install.PYTHON, "-m", "leadline", "build", options.part, "--out", options.out], Path.cwd(), ONE_THREAD
         )
-    return show([install.PYTHON, "-m", "benchmarks"], env=ONE_THREAD)
+    return bench(options.write)
 
 
 def up(foreground: bool) -> int:
@@ -109,6 +110,18 @@ def test(rest: list[str]) -> int:
     try:
         env = {**ONE_THREAD, "LEADLINE_TEST_DB_URL": cluster.url()}
         return show([install.PYTHON, "-m", "pytest", *rest], env=env)
+    finally:
+        cluster.stop()
+
+
+def bench(write: str | None) -> int:
+    install.python_packages(dev=True)
+    cluster = Cluster(DATA / "test", _free_port())
+    cluster.start()
+    try:
+        words = ["--write", write] if write else []
+        env = {**ONE_THREAD, "LEADLINE_BENCH_DB_URL": cluster.url()}
+        return show([install.PYTHON, "-m", "benchmarks", *words], env=env)
     finally:
         cluster.stop()
 

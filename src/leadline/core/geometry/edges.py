@@ -56,12 +56,19 @@ class Edge:
 
     def point(self, t: ArrayLike) -> Array:
         """Points at parameters t (...), shape (..., 2)."""
+        if self.straight:
+            a, b = self.domain
+            share = ((np.asarray(t, dtype=float) - a) / (b - a))[..., None]
+            return np.asarray((1 - share) * self.start + share * self.end)
         h = self._homogeneous(np.asarray(t, dtype=float))
         return np.asarray(h[..., :2] / h[..., 2:])
 
     def derivative(self, t: ArrayLike) -> Array:
         """First derivatives at parameters t (...), shape (..., 2)."""
         t = np.asarray(t, dtype=float)
+        if self.straight:
+            a, b = self.domain
+            return np.broadcast_to((self.end - self.start) / (b - a), (*t.shape, 2))
         h, d = self._homogeneous(t), self._homogeneous(t, 1)
         return np.asarray((d[..., :2] - h[..., :2] / h[..., 2:] * d[..., 2:]) / h[..., 2:])
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from leadline.core.geometry.plane import Array
+from leadline.core.geometry.plane import Array, cross
 
 Ints = NDArray[np.int64]
 
@@ -29,7 +29,7 @@ class DisplayMesh:
     def volume(self) -> float:
         """Volume enclosed by the triangles, mm³."""
         a, b, c = (self.points[self.triangles[:, k]] for k in range(3))
-        return float((a * np.cross(b, c)).sum() / 6)
+        return float((a * cross(b, c)).sum() / 6)
 
 
 class MeshBuilder:

@@ -11,7 +11,7 @@ from functools import cached_property
 import numpy as np
 from scipy.optimize import brentq
 
-from leadline.core.geometry.plane import Array, Plane, any_square_to
+from leadline.core.geometry.plane import Array, Plane, any_square_to, cross
 from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece, SplinePiece
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import Arc, Circle, Line, Sketch, Spline
@@ -71,7 +71,7 @@ class Path:
         a, b = self.pieces[i], self.pieces[j]
         end, start = np.array([a.length]), np.zeros(1)
         t, u = a.tangent(end)[0], b.tangent(start)[0]
-        turn = math.atan2(float(np.linalg.norm(np.cross(t, u))), float(t @ u))
+        turn = math.atan2(float(np.linalg.norm(cross(t, u))), float(t @ u))
         station = float(self.starts[j])
         if turn > KINK:
             return Joint(station, "corner", turn)
@@ -82,7 +82,7 @@ class Path:
         """The direction that a section's x axis has at the start: in the path's plane, if it has one."""
         t = self.tangent(np.zeros(1))[0]
         if self.up is not None and abs(float(self.up @ t)) < 0.99:
-            side = np.cross(self.up, t)
+            side = cross(self.up, t)
             return np.asarray(side / np.linalg.norm(side))
         return any_square_to(t)
 
@@ -106,7 +106,7 @@ class Path:
         x, t = self.normal(s)[0], self.tangent(s)[0]
         x = x - t * float(x @ t)
         x = x / np.linalg.norm(x)
-        return Plane(self.point(s)[0], x, np.cross(t, x))
+        return Plane(self.point(s)[0], x, cross(t, x))
 
     def crossings(self, plane: Plane) -> Array:
         """Stations where the path goes through a plane (or ends on it), shape (k,)."""

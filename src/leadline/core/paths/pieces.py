@@ -14,7 +14,7 @@ from typing import Protocol
 import numpy as np
 from scipy.interpolate import BSpline
 
-from leadline.core.geometry.plane import Array
+from leadline.core.geometry.plane import Array, cross
 
 _GAUSS_X, _GAUSS_W = np.polynomial.legendre.leggauss(16)
 
@@ -92,7 +92,7 @@ class ArcPiece:
 
     @property
     def axis(self) -> Array:
-        return np.cross(self.u, self.v)
+        return cross(self.u, self.v)
 
     def point(self, s: Array) -> Array:
         a = (s / self.radius)[:, None]
@@ -131,7 +131,7 @@ class HelixPiece:
 
     @property
     def axis(self) -> Array:
-        return np.cross(self.u, self.v)
+        return cross(self.u, self.v)
 
     @cached_property
     def _speed(self) -> float:
@@ -162,10 +162,10 @@ class HelixPiece:
         """Closed form: against the Frenet frame the carried normal turns by minus torsion times length."""
         torsion = self.lead / (2 * math.pi) / self._speed**2
         _, out, _ = self._radial(np.zeros(1))
-        n0, b0 = -out[0], np.cross(self.tangent(np.zeros(1))[0], -out[0])
+        n0, b0 = -out[0], cross(self.tangent(np.zeros(1))[0], -out[0])
         angle = math.atan2(float(normal @ b0), float(normal @ n0)) - torsion * s
         _, out, _ = self._radial(s)
-        n, b = -out, np.cross(self.tangent(s), -out)
+        n, b = -out, cross(self.tangent(s), -out)
         return np.asarray(np.cos(angle)[:, None] * n + np.sin(angle)[:, None] * b)
 
     def breaks(self) -> Array:
@@ -227,9 +227,9 @@ class SplinePiece:
     def _carried_in_plane(self, normal: Array, axis: Array, s: Array) -> Array:
         """In a plane the frame just turns with the tangent."""
         t0 = self.tangent(np.zeros(1))[0]
-        inward = np.cross(axis, t0)
+        inward = cross(axis, t0)
         a, b = float(normal @ inward), float(normal @ axis)
-        return np.asarray(a * np.cross(axis, self.tangent(s)) + b * axis)
+        return np.asarray(a * cross(axis, self.tangent(s)) + b * axis)
 
     def breaks(self) -> Array:
         return np.asarray(self._knot_stations)
@@ -238,7 +238,7 @@ class SplinePiece:
 def turned(vector: Array, axis: Array, angle: Array) -> Array:
     """A vector turned about a unit axis by each angle (n,), shape (n, 3) (Rodrigues)."""
     c, s = np.cos(angle)[:, None], np.sin(angle)[:, None]
-    return np.asarray(c * vector + s * np.cross(axis, vector) + (1 - c) * axis * float(axis @ vector))
+    return np.asarray(c * vector + s * cross(axis, vector) + (1 - c) * axis * float(axis @ vector))
 
 
 def double_reflection(piece: Piece, normal: Array, s: Array) -> Array:

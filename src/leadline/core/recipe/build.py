@@ -215,18 +215,17 @@ class _Build:
     # -- keys -----------------------------------------------------------------------------------
 
     def _key(self, step: Step) -> str:
-        own = step.model_dump(mode="json", exclude={"off"} if isinstance(step, BODY_STEPS) else {"off", "name"})
+        body_step = isinstance(step, BODY_STEPS)
+        own = step.model_dump_json(exclude={"off"} if body_step else {"off", "name"})
         sources = [self.keys.get(r, "") if r in self.context.products else "" for _, r in references(step)]
         bodies = [b.key for b in self.context.bodies] if _combines(step) else []
-        values = self._values_in(own)
-        text = json.dumps([ENGINE, self.quick, self.part.units, own, sources, bodies, values], sort_keys=True)
+        text = json.dumps([ENGINE, self.quick, self.part.units, own, sources, bodies, self._values_in(own)])
         return hashlib.sha256(text.encode()).hexdigest()[:40]
 
-    def _values_in(self, own: object) -> list[tuple[str, float]]:
+    def _values_in(self, own: str) -> list[tuple[str, float]]:
         """The evaluated named values that a step's expressions mention."""
-        words = json.dumps(own)
-        used = [(n, q.value, q.length, q.angle) for n, q in self.context.scope.values.items() if n in words]
-        return sorted((f"{n}:{length}:{angle}", value) for n, value, length, angle in used)
+        used = [(f"{n}:{q.length}:{q.angle}", q.value) for n, q in self.context.scope.values.items() if n in own]
+        return sorted(used)
 
 
 def _combines(step: Step) -> bool:

@@ -5,13 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy import linalg, sparse
 from scipy.sparse.linalg import splu
 
 from leadline.core.sketch.rows import Array, Matrix
 from leadline.core.sketch.system import System
 
+QR_LIMIT = 400
 RANK_TOLERANCE = 1e-7
+FULL_RANK = 1e-6
+MOVES = 1e-6
+MOTIONS = 40
 ZERO = 1e-8
 
 
@@ -30,19 +35,29 @@ def diagnose(system: System, x: Array) -> Diagnosis:
     """Count and name what can still move at the solved state x."""
     free = ~system.held
     J = system.equations.jacobian(x)[:, free]
-    if isinstance(J, np.ndarray):
-        motion, dependent = _dense_null_spaces(J)
-        freedom = motion.shape[0]
+    if J.shape[0] <= QR_LIMIT:
+        spaces = _by_qr(_normalised(J if isinstance(J, np.ndarray) else J.toarray()))
     else:
-        motion, dependent, freedom = _sparse_null_spaces(J)
-    full = np.zeros((motion.shape[0], system.n))
-    full[:, free] = motion
-    moves = np.abs(full).max(axis=0, initial=0.0) > RANK_TOLERANCE
+        spaces = _by_projection(J)
+    full = np.zeros((len(spaces.motions), system.n))
+    full[:, free] = spaces.motions
+    moves = np.zeros(system.n, dtype=bool)
+    moves[free] = spaces.moves
     points = [p.id for p in system.sketch.points if moves[system.variables_of(p.id)].any()]
     radii = [entity for entity, index in system.radius.items() if moves[index]]
     owners = [row.owner for row in system.equations.rows]
-    repeated = list(dict.fromkeys(owners[i] for i in dependent))
-    return Diagnosis(freedom, points, radii, repeated, full[:40])
+    repeated = list(dict.fromkeys(owners[i] for i in spaces.dependent))
+    return Diagnosis(spaces.freedom, points, radii, repeated, full)
+
+
+@dataclass
+class _Spaces:
+    """``motions`` (k, n) span some of the free motions, ``moves`` (n,) tells which variables any of them moves."""
+
+    freedom: int
+    motions: Array
+    moves: NDArray[np.bool_]
+    dependent: list[int]
 
 
 def _normalised(J: Array) -> Array:
@@ -50,21 +65,38 @@ def _normalised(J: Array) -> Array:
     return np.asarray(J / np.where(size > 1e-12, size, 1.0))
 
 
-def _dense_null_spaces(J: Array) -> tuple[Array, list[int]]:
+def _by_qr(J: Array) -> _Spaces:
+    """Q of the row space gives all: a variable moves where its row of Q is shorter than one."""
     m, n = J.shape
     if m == 0:
-        return np.eye(n), []
-    U, sigma, Vt = linalg.svd(_normalised(J), check_finite=False)
+        return _Spaces(n, np.eye(n)[:MOTIONS], np.ones(n, dtype=bool), [])
+    if m <= n:
+        Q, R = np.linalg.qr(J.T)
+        if np.abs(np.diag(R)).min() > FULL_RANK:
+            return _Spaces(n - m, _some_motions(Q, n - m), _moved(Q), [])
+    U, sigma, Vt = linalg.svd(J, check_finite=False)
     rank = int((sigma > RANK_TOLERANCE * max(sigma[0], 1e-12)).sum())
     left = np.abs(U[:, rank:]).max(axis=1, initial=0.0)
-    return Vt[rank:], np.flatnonzero(left > 1e-6).tolist()
+    dependent = np.flatnonzero(left > 1e-6).tolist()
+    return _Spaces(n - rank, Vt[rank:][:MOTIONS], _moved(Vt[:rank].T), dependent)
 
 
-def _sparse_null_spaces(J: Matrix) -> tuple[Array, list[int], int]:
-    """Project random vectors on the two null spaces with one factorisation."""
+def _moved(Q: Array) -> NDArray[np.bool_]:
+    return np.asarray(1.0 - (Q * Q).sum(axis=1) > MOVES**2)
+
+
+def _some_motions(Q: Array, freedom: int) -> Array:
+    """A few free motions: random vectors with their part in the row space taken off."""
+    v = np.random.default_rng(7).standard_normal((Q.shape[0], min(freedom, MOTIONS)))
+    v = v - Q @ (Q.T @ v)
+    return np.asarray(np.linalg.qr(v)[0].T if v.size else v.T)
+
+
+def _by_projection(J: Matrix) -> _Spaces:
+    """Large systems: project random vectors on the two null spaces with one sparse factorisation."""
     m, n = J.shape
     size = np.sqrt(np.asarray(J.multiply(J).sum(axis=1)).ravel())
-    J = (sparse.diags_array(1 / np.where(size > 1e-12, size, 1.0)) @ J).tocsr()
+    J = sparse.csr_array(sparse.diags_array(1 / np.where(size > 1e-12, size, 1.0)) @ J)
     K = sparse.block_array([[sparse.eye_array(n), J.T], [J, -1e-9 * sparse.eye_array(m)]]).tocsc()
     factor = splu(K)
     random = np.random.default_rng(7)
@@ -84,7 +116,9 @@ def _sparse_null_spaces(J: Matrix) -> tuple[Array, list[int], int]:
     # left null space: what -1e-9 I has to bear of a random right-hand side
     bear = factor.solve(np.vstack([np.zeros((n, 4)), random.standard_normal((m, 4))]))[n:] * 1e-9
     dependent = np.flatnonzero(np.abs(bear).max(axis=1) > 1e-4).tolist()
-    return basis[:, :freedom].T, dependent, freedom
+    motions = basis[:, :freedom].T
+    moves = np.sqrt((motions**2).sum(axis=0)) > 1e-4
+    return _Spaces(freedom, motions[:MOTIONS], moves, dependent)
 
 
 def bearers(system: System, x: Array, owner: str) -> tuple[list[str], bool]:

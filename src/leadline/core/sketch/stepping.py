@@ -12,7 +12,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import linalg, sparse
+from scipy import sparse
 from scipy.sparse.linalg import splu
 
 from leadline.core.sketch.rows import Array, Matrix
@@ -123,7 +123,7 @@ class EdgeMetric:
             K[n:, :n] = J
             K[:n, n:] = J.T
             K[np.arange(n, n + m), np.arange(n, n + m)] = -SOFT
-            dx[self.free] = linalg.solve(K, b, assume_a="sym", check_finite=False)[:n]
+            dx[self.free] = np.linalg.solve(K, b)[:n]
             return dx
         H = self.H if extra is None else self.H + sparse.diags_array(extra[self.free])
         K = sparse.block_array([[H, J.T], [J, -SOFT * sparse.eye_array(m)]]).tocsc()

@@ -27,7 +27,7 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Shell, TopoDS_Solid, TopoDS_Wire
 
 from leadline.core.geometry.edges import Edge
-from leadline.core.geometry.plane import Array
+from leadline.core.geometry.plane import Array, cross
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
@@ -50,7 +50,7 @@ class Frame:
 
     @property
     def normal(self) -> Array:
-        return np.cross(self.X, self.Y)
+        return cross(self.X, self.Y)
 
 
 def sweep_bodies(

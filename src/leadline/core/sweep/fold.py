@@ -100,7 +100,7 @@ def fold_messages(motion: Motion, hull: Array, unit: LengthUnit = "mm") -> list[
 def self_touch(motion: Motion, hull: Array, unit: LengthUnit = "mm") -> list[Message]:
     """Warn where parts of the path that are far apart along it come closer than the section is wide."""
     reach = float(np.hypot(*hull.T).max())
-    n = int(min(4000, max(64, 4 * motion.length / max(reach, 1e-9))))
+    n = int(min(4000, max(64, 3 * motion.length / max(reach, 1e-9))))
     s = np.linspace(0, motion.length, n)
     points, tangents = motion.path.point(s), motion.path.tangent(s)
     pairs = cKDTree(points).query_pairs(2 * reach, output_type="ndarray")

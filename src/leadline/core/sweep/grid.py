@@ -11,7 +11,7 @@ import numpy as np
 
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.mesh import DisplayMesh, MeshBuilder
-from leadline.core.geometry.plane import Array
+from leadline.core.geometry.plane import Array, cross
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.sweep.mass import swept_tangents
 from leadline.core.sweep.motion import Frames, Motion
@@ -56,16 +56,21 @@ def _stations(motion: Motion, piece: int, extent: float, chord: float) -> Array:
 
 
 def _add_sides(builder: MeshBuilder, f: Frames, loop: Loop, chord: float, name: str) -> None:
-    for i, edge in enumerate(loop.edges):
-        t = _across(edge, f, chord)
-        p, d = edge.point(t), edge.derivative(t)
-        along, across = swept_tangents(f, p, d)
-        normals = np.cross(across, along)
-        normals /= np.maximum(np.linalg.norm(normals, axis=-1, keepdims=True), 1e-30)
-        points = f.C[:, None] + p[None, :, :1] * f.X[:, None] + p[None, :, 1:] * f.Y[:, None]
-        builder.add_grid(points, normals, name.format(edge.origin))
+    """All edges of a loop are carried in one evaluation, then each becomes a grid of its own."""
+    parameters = [_across(edge, f, chord) for edge in loop.edges]
+    p = np.vstack([edge.point(t) for edge, t in zip(loop.edges, parameters, strict=True)])
+    d = np.vstack([edge.derivative(t) for edge, t in zip(loop.edges, parameters, strict=True)])
+    along, across = swept_tangents(f, p, d)
+    normals = cross(across, along)
+    normals /= np.maximum(np.linalg.norm(normals, axis=-1, keepdims=True), 1e-30)
+    points = f.C[:, None] + p[None, :, :1] * f.X[:, None] + p[None, :, 1:] * f.Y[:, None]
+    first = 0
+    for i, (edge, t) in enumerate(zip(loop.edges, parameters, strict=True)):
+        columns = slice(first, first + len(t))
+        builder.add_grid(points[:, columns], normals[:, columns], name.format(edge.origin))
         if _sharp(loop, i):
-            builder.add_line(points[:, 0])
+            builder.add_line(points[:, first])
+        first += len(t)
 
 
 def _across(edge: Edge, f: Frames, chord: float) -> Array:
@@ -81,7 +86,7 @@ def _across(edge: Edge, f: Frames, chord: float) -> Array:
 def _sharp(loop: Loop, i: int) -> bool:
     """Whether the outline has a corner where edge i begins."""
     before, after = loop.edges[i - 1], loop.edges[i]
-    v, w = before.derivative(before.domain[1]), after.derivative(after.domain[0])
+    v, w = before.control[-1] - before.control[-2], after.control[1] - after.control[0]
     return abs(math.atan2(v[0] * w[1] - v[1] * w[0], float(v @ w))) > 1e-3
 
 

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 from scipy.interpolate import BSpline, make_interp_spline
 
-from leadline.core.geometry.plane import Array, Plane
+from leadline.core.geometry.plane import Array, Plane, cross
 from leadline.core.geometry.section import Region
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece
@@ -92,7 +92,7 @@ class Motion:
 
     def _frames(self, s: Array, C: Array, T: Array, K: Array, normal: Array) -> Frames:
         angle = (self.rate * (s - self.home))[:, None]
-        side = np.cross(T, normal)
+        side = cross(T, normal)
         X = np.cos(angle) * normal + np.sin(angle) * side
         Y = -np.sin(angle) * normal + np.cos(angle) * side
         return Frames(C, X, Y, T, K, np.full(len(s), self.rate))

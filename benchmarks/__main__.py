@@ -1,0 +1,32 @@
+"""Print the benchmark tables (Markdown); ``--write FILE`` also keeps them."""
+
+from __future__ import annotations
+
+import platform
+import sys
+from pathlib import Path
+
+from threadpoolctl import threadpool_limits
+
+from benchmarks import accuracy, edit_loop, helix, sketches
+
+HEAD = """# Benchmarks
+
+Made by `./lead bench --write docs/benchmarks.md`. Ratios are of two things measured in the same run; milliseconds are
+of a shared, noisy machine ({machine}) and are best of five unless it says otherwise.
+"""
+
+
+def main() -> None:
+    threadpool_limits(1)
+    parts = [HEAD.format(machine=f"{platform.machine()}, 2 cores")]
+    print(parts[0], flush=True)
+    for module in (helix, accuracy, sketches, edit_loop):
+        parts.append(module.report())
+        print(parts[-1], flush=True)
+    if "--write" in sys.argv:
+        Path(sys.argv[sys.argv.index("--write") + 1]).write_text("\n".join(parts))
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,72 @@
+"""From changing a dimension of the Kick rail to the new solid's mesh at the client, through everything."""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from benchmarks.timing import table, verdict
+from leadline.core.recipe.part_file import read_part
+from leadline.server.app import create_app
+from leadline.server.settings import Settings
+
+DEMO = Path(__file__).resolve().parents[1] / "demo" / "kick-rail.json"
+TARGET = 0.40
+RUNS = 25
+
+
+def report() -> str:
+    url = os.environ.get("LEADLINE_BENCH_DB_URL")
+    if url is None:
+        return "## Edit loop\n\nSkipped: no database (run ./lead bench).\n"
+    app = create_app(Settings(url))
+    try:
+        measured = _edits(app)
+    finally:
+        app.extensions["leadline"].close()
+    inside = measured["kernel"] + measured["solver"]
+    outside = 1 - inside / measured["all"]
+    plumbing = 1 - measured["build"] / measured["all"]
+    rows = [
+        ["change to mesh at the client, ms", f"{measured['all'] * 1000:.0f}", "", ""],
+        ["… of it kernel, ms", f"{measured['kernel'] * 1000:.0f}", "", ""],
+        ["… of it sketch solver, ms", f"{measured['solver'] * 1000:.0f}", "", ""],
+        ["share outside kernel and solver", f"{outside:.0%}", f"{TARGET:.0%}", verdict(outside < TARGET)],
+        ["share outside the core (HTTP, database, pipe, JSON)", f"{plumbing:.0%}", "", ""],
+    ]
+    return table("Kick rail: a changed dimension, median of 25", ["what", "reached", "target", ""], rows)
+
+
+def _edits(app: Any) -> dict[str, float]:
+    client, broker = app.test_client(), app.extensions["leadline"].broker
+    view = client.post("/api/parts/file", data=DEMO.read_bytes()).get_json()
+    events = broker.watch(view["id"])
+    next(events)  # from here on they are kept
+    document = read_part(DEMO.read_bytes()).model_dump(mode="json")
+    samples = []
+    for i in range(RUNS):
+        document["values"][0]["value"] = 421 + i + time.time() % 1  # never built before
+        _drain(events)
+        began = time.perf_counter()
+        body = {"base": view["revision"], "label": "Change", "document": document}
+        view = client.put(f"/api/parts/{view['id']}/document", json=body).get_json()
+        while '"state": "done"' not in next(events):
+            pass
+        build = client.get(f"/api/parts/{view['id']}/build").get_json()
+        client.get(f"/api/bodies/{build['result']['bodies'][0]['key']}/mesh.glb")
+        seconds = build["result"]["seconds"]
+        samples.append({"all": time.perf_counter() - began, "build": seconds["all"],
+                        "kernel": seconds["kernel"], "solver": seconds["solver"]})  # fmt: skip
+        time.sleep(0.4)  # the picture for the part list is drawn after a build: let it end
+    samples.sort(key=lambda s: s["all"])
+    return samples[len(samples) // 2]
+
+
+def _drain(events: Iterator[str]) -> None:
+    """Read what earlier builds left in the stream, up to the picture that ends each."""
+    for event in events:
+        if "picture" in event:
+            return

@@ -1,0 +1,46 @@
+"""The sketch solver at growing sizes: a chain of tangent lines and arcs."""
+
+from __future__ import annotations
+
+from tests.core.shapes import Draw, tangent_chain
+
+from benchmarks.timing import best, table, verdict
+from leadline.core.sketch import stepping
+from leadline.core.sketch.diagnosis import diagnose
+from leadline.core.sketch.solver import build_system, drag, solve_sketch
+from leadline.core.sketch.system import External
+
+TARGETS = {30: (8, 12, 2), 100: (15, 12, 3), 300: (30, 20, 6)}
+
+
+def chain_of(rows: int) -> tuple[Draw, str]:
+    """A tangent chain with about so many equations, and the name of its driven dimension."""
+    draw = tangent_chain(max(3, rows // 2))
+    return draw, draw.size("length", 12, "e0")
+
+
+def report() -> str:
+    rows = []
+    for size, targets in TARGETS.items():
+        draw, name = chain_of(size)
+        start = solve_sketch(draw.sketch(), External(draw.values)).sketch
+        target = External({**draw.values, name: 16.0})
+        count = len(build_system(start, target).equations.rows)
+
+        def solve(start=start, target=target):
+            system = build_system(start, target)
+            outcome = stepping.solve(system, system.state())
+            if not outcome.solved:
+                raise RuntimeError("the chain did not solve")
+
+        solved, _ = best(solve)
+        last = start.points[-2] if start.points[-1].id.startswith("c") else start.points[-1]
+        pulled, _ = best(lambda: drag(start, last.id, (last.x + 6, last.y - 4), External(draw.values)))  # noqa: B023
+        system = build_system(start, External(draw.values))
+        judged, _ = best(lambda: diagnose(system, system.state()))  # noqa: B023
+        reached = [t * 1000 for t in (solved, pulled, judged)]
+        rows.append(
+            [str(count)] + [f"{r:.1f} / {t} ({verdict(r <= t)})" for r, t in zip(reached, targets, strict=True)]
+        )
+    return table("Sketch: solve a changed dimension, one drag step, diagnosis (ms, reached / target)",
+                 ["equations", "solve", "drag step", "diagnosis"], rows)  # fmt: skip
