@@ -15,7 +15,7 @@ export function KeysSheet() {
       <div className="keys-sheet">
         <section>
           <h3>Everywhere</h3>
-          <KeyRow keys="Space" title="Open the locker: add a step, find a command" />
+          <KeyRow keys="A" title="Open the locker: add a step, find a command" />
           <KeyRow keys="Esc" title="Leave the sketch, let go of the selection" />
         </section>
         {groups.map(([intent, commands]) => (

@@ -35,7 +35,7 @@ export const COMMANDS: Command[] = [
   { id: "sketch-top", title: "Sketch seen from the top", detail: "On the XY plane", intent: "Draw", run: () => addSketchOn("XY") },
   { id: "sketch-right", title: "Sketch seen from the right", detail: "On the YZ plane", intent: "Draw", run: () => addSketchOn("YZ") },
   { id: "profile", title: "Profile on the plane", detail: "A sketch on the selected or the last plane", intent: "Draw", keys: "O", run: addProfile },
-  { id: "open-sketch", title: "Open the selected sketch", detail: "Draw in it", intent: "Draw", keys: "Enter", run: () => {
+  { id: "open-sketch", title: "Open the selected sketch", detail: "Draw in it", intent: "Draw", keys: "E", run: () => {
     const step = part().document?.steps.find((s) => s.id === view().selected);
     if (step?.kind === "sketch") view().sketch(step.id);
   } },

@@ -7,7 +7,7 @@ import { COMMANDS } from "./commands";
 /** "F", "mod+shift+Z", "?": the way the commands write their keys. */
 export function keyName(e: KeyboardEvent): string {
   const mod = e.ctrlKey || e.metaKey;
-  const letter = e.key === " " ? "Space" : e.key.length === 1 ? e.key.toUpperCase() : e.key;
+  const letter = e.key.length === 1 ? e.key.toUpperCase() : e.key;
   const shift = e.shiftKey && (mod || e.key.length > 1);
   return `${mod ? "mod+" : ""}${shift ? "shift+" : ""}${letter}`;
 }
@@ -24,9 +24,7 @@ export function useKeys(): void {
       const command = COMMANDS.find((c) => c.keys === name);
       const sketching = useView.getState().sketching !== null;
       if (sketching && command !== undefined && command.id !== "undo" && command.id !== "redo" && command.id !== "keys") return;
-      const onButton = e.target instanceof HTMLElement && ["BUTTON", "A"].includes(e.target.tagName);
-      if ((name === "Enter" || name === "Space") && onButton) return;
-      if (name === "Space" && !sketching) openLocker();
+      if (name === "A" && !sketching) openLocker();
       else if (name === "Escape" && !sketching) useView.getState().select(null);
       else if (command !== undefined) command.run();
       else return;

@@ -40,7 +40,7 @@ export function Cord() {
         </div>
       </div>
       <button type="button" className="cord-add" onClick={openLocker}>
-        <span aria-hidden="true">+</span> Add a step <kbd>Space</kbd>
+        <span aria-hidden="true">+</span> Add a step <kbd>A</kbd>
       </button>
     </nav>
   );

@@ -29,7 +29,7 @@ export function ExpressionField({ label, unit, value, empty, error, onPreview, o
     setDraft(null);
   };
   return (
-    <TextInput label={label} value={shown} placeholder={empty} error={error} rightSection={<span className="unit">{unit}</span>}
+    <TextInput className="expression" label={label || undefined} aria-label={label || undefined} value={shown} placeholder={empty} error={error} rightSection={<span className="unit">{unit}</span>}
       rightSectionWidth={44} classNames={{ input: "figures" }}
       onChange={(e) => {
         const text = e.currentTarget.value;

@@ -45,7 +45,7 @@ function options({ width, height, range, limit }: Pick<Props, "title" | "unit" |
   const ink = token("--soft");
   const axis: uPlot.Axis = { stroke: ink, grid: { stroke: token("--hair"), width: 1 }, ticks: { show: false }, font: "10.5px 'JetBrains Mono Variable'" };
   return {
-    width, height, padding: [6, 12, 4, 0], legend: { show: false }, cursor: { show: false }, select: { show: false, left: 0, top: 0, width: 0, height: 0 },
+    width, height, padding: [9, 12, 6, 0], legend: { show: false }, cursor: { show: false }, select: { show: false, left: 0, top: 0, width: 0, height: 0 },
     scales: { x: { time: false }, y: { range: (_, low, high) => range ?? around(low, high) } },
     axes: [{ ...axis, show: false }, { ...axis, size: GUTTER, space: 16 }],
     series: [

@@ -14,7 +14,7 @@ import "./StationStrip.css";
 
 export const GUTTER = 62;
 const RIGHT = 12;
-const BEND_SHOWN = 6;
+const BEND_SHOWN = 3;
 
 export function StationStrip() {
   const part = usePart((s) => s.document);

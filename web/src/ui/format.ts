@@ -5,6 +5,7 @@ const MM_PER_IN = 25.4;
 
 export function trim(value: number, digits = 4): string {
   if (!Number.isFinite(value)) return "∞";
+  if (Math.abs(value) < 5e-7) return "0";
   const text = value.toPrecision(digits);
   const plain = text.includes("e") ? value.toFixed(Math.abs(value) < 1 ? 6 : 0) : text;
   return plain.includes(".") ? plain.replace(/\.?0+$/, "") || "0" : plain;
