@@ -66,7 +66,9 @@ def size_path(editor: Editor) -> None:
 def numbers_of(document: dict) -> dict:
     result = build(part_from(document))
     step = next(s["id"] for s in document["steps"] if s["kind"] == "sweep")
-    return result.reports[step].data["numbers"]
+    report = result.reports[step]
+    assert report.state == "fresh", [(m.text, r.id) for r in result.reports.values() for m in r.messages]
+    return report.data["numbers"]
 
 
 def test_from_an_empty_part_to_a_tube_and_its_files(editor: Editor, page: Page, tmp_path):
@@ -160,6 +162,7 @@ def save_files(editor: Editor, page: Page, folder) -> None:
 def test_a_spline_and_a_round_section_in_one_go(editor: Editor, page: Page):
     editor.new_part()
     page.get_by_role("button", name="Draw a path seen from the top").click()
+    expect(editor.canvas).to_be_visible()
     editor.key("s")
     for x, y in ((-80, 0), (-30, 25), (30, 25), (80, 0)):
         editor.click(x, y)

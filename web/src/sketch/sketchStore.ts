@@ -92,7 +92,8 @@ export const useSketch = create<SketchState>((set, get) => {
     begin: async (step) => {
       set({ step, live: null, tool: "select", selection: [], clicks: [], dispute: null, editing: null, moved: null, wiggle: null });
       await get().refresh();
-      if (get().step === step && get().live?.sketch.entities.length === 0) set({ tool: "line" });
+      const { step: now, live, tool } = get();
+      if (now === step && live?.sketch.entities.length === 0 && tool === "select") set({ tool: "line" });
     },
     end: () => set({ step: null, live: null, clicks: [], selection: [], dispute: null }),
     refresh: async () => {
