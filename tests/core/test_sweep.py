@@ -167,7 +167,7 @@ def test_fold_range_on_a_spline_ends_where_use_is_one():
     assert found
     for fold in found:
         ends = [e for e in (fold.start, fold.end) if 1e-6 < e < motion.length - 1e-6]
-        assert bend_use(motion, hull, np.array(ends)) == pytest.approx(np.ones(len(ends)), abs=1e-3)
+        assert bend_use(motion.frames(np.array(ends)), hull) == pytest.approx(np.ones(len(ends)), abs=1e-3)
         assert fold.start <= fold.worst <= fold.end
 
 

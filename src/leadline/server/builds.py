@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from leadline.core.problems import Message
-from leadline.server.database import Blobs
+from leadline.server.blobs import Blobs
 from leadline.server.events import Broker
 from leadline.server.parts import Parts
 from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed

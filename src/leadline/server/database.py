@@ -1,4 +1,4 @@
-"""Connection, migrations, and the blob store."""
+"""Connection and migrations."""
 
 from __future__ import annotations
 
@@ -6,11 +6,8 @@ from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Engine, create_engine, select
-from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy import Engine, create_engine
 from sqlalchemy.orm import Session, sessionmaker
-
-from leadline.server.tables import BlobRow
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -30,18 +27,3 @@ class Database:
 
     def close(self) -> None:
         self.engine.dispose()
-
-
-class Blobs:
-    """The content-keyed store that builds read and write."""
-
-    def __init__(self, database: Database) -> None:
-        self.database = database
-
-    def get(self, key: str) -> bytes | None:
-        with self.database.session() as session:
-            return session.scalar(select(BlobRow.data).where(BlobRow.key == key))
-
-    def put(self, key: str, data: bytes) -> None:
-        with self.database.session.begin() as session:
-            session.execute(insert(BlobRow).values(key=key, data=data).on_conflict_do_nothing())

@@ -10,8 +10,9 @@ from flask import current_app
 from sqlalchemy import text
 
 from leadline.core.recipe.build import Memory
+from leadline.server.blobs import Blobs
 from leadline.server.builds import Builds
-from leadline.server.database import Blobs, Database
+from leadline.server.database import Database
 from leadline.server.events import Broker
 from leadline.server.parts import Parts
 from leadline.server.settings import Settings
@@ -37,6 +38,7 @@ class Services:
         database = Database(settings.database_url)
         database.migrate()
         parts, blobs, broker = Parts(database), Blobs(database), Broker()
+        blobs.trim()
         pool = WorkerPool(settings.warm_parts, settings.worker_entry)
         builds = Builds(pool, blobs, parts, broker, settings.build_seconds)
         return cls(settings, database, parts, blobs, broker, pool, builds)
@@ -47,6 +49,7 @@ class Services:
 
     def close(self) -> None:
         self.pool.close()
+        self.blobs.close()
         self.database.close()
 
 

@@ -13,10 +13,11 @@ Array = NDArray[np.float64]
 
 def cross(a: Array, b: Array) -> Array:
     """Cross product over the last axis of (..., 3), shapes broadcast: np.cross without its overhead."""
-    x = a[..., 1] * b[..., 2] - a[..., 2] * b[..., 1]
-    y = a[..., 2] * b[..., 0] - a[..., 0] * b[..., 2]
-    z = a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]
-    return np.stack([x, y, z], axis=-1)
+    out = np.empty(np.broadcast_shapes(a.shape, b.shape))
+    out[..., 0] = a[..., 1] * b[..., 2] - a[..., 2] * b[..., 1]
+    out[..., 1] = a[..., 2] * b[..., 0] - a[..., 0] * b[..., 2]
+    out[..., 2] = a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]
+    return out
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.optimize import brentq
 
 from leadline.core.geometry.plane import Array, Plane, any_square_to, cross
@@ -40,10 +41,14 @@ class Path:
         self.length = float(self.starts[-1])
         self.up = up
 
+    def piece_at(self, s: Array) -> NDArray[np.intp]:
+        """Index of the piece at each station; at a joint, of the piece that begins there."""
+        return np.clip(np.searchsorted(self.starts, s, side="right") - 1, 0, len(self.pieces) - 1)
+
     def _gather(self, s: Array, method: str) -> Array:
         s = np.atleast_1d(np.asarray(s, dtype=float))
         out = np.empty((len(s), 3))
-        which = np.clip(np.searchsorted(self.starts, s, side="right") - 1, 0, len(self.pieces) - 1)
+        which = self.piece_at(s)
         for i in np.unique(which):
             mask = which == i
             out[mask] = getattr(self.pieces[i], method)(np.clip(s[mask] - self.starts[i], 0, self.pieces[i].length))
@@ -91,7 +96,7 @@ class Path:
         s = np.atleast_1d(np.asarray(s, dtype=float))
         normal = self.start_normal() if start is None else start
         out = np.empty((len(s), 3))
-        which = np.clip(np.searchsorted(self.starts, s, side="right") - 1, 0, len(self.pieces) - 1)
+        which = self.piece_at(s)
         for i, piece in enumerate(self.pieces):
             mask = which == i
             ask = np.concatenate([np.clip(s[mask] - self.starts[i], 0, piece.length), [piece.length]])
@@ -128,7 +133,8 @@ class Path:
         parts = []
         for start, piece in zip(self.starts, self.pieces, strict=False):
             spans = piece.breaks() + start
-            parts += [np.linspace(a, b, per_break + 1)[:-1] for a, b in itertools.pairwise(spans)]
+            n = 1 if piece.kind == "line" else per_break
+            parts += [np.linspace(a, b, n + 1)[:-1] for a, b in itertools.pairwise(spans)]
         return np.concatenate([*parts, [self.length]])
 
 

@@ -15,7 +15,7 @@ from scipy.spatial import cKDTree
 
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Message
-from leadline.core.sweep.motion import Motion
+from leadline.core.sweep.motion import Frames, Motion
 from leadline.core.units import LengthUnit, format_length
 
 
@@ -32,9 +32,8 @@ class Fold:
     bend: float
 
 
-def bend_use(motion: Motion, hull: Array, s: Array) -> Array:
-    """max over the hull (m, 2) of p.k at stations s: 1 means that the section just reaches the bend's centre."""
-    f = motion.frames(s)
+def bend_use(f: Frames, hull: Array) -> Array:
+    """max over the hull (m, 2) of p.k at n frames: 1 means that the section just reaches the bend's centre."""
     k = np.stack([(f.K * f.X).sum(axis=1), (f.K * f.Y).sum(axis=1)], axis=1)
     return np.asarray((k @ hull.T).max(axis=1))
 
@@ -42,7 +41,7 @@ def bend_use(motion: Motion, hull: Array, s: Array) -> Array:
 def folds(motion: Motion, hull: Array) -> list[Fold]:
     """Every stretch in which the section folds over itself, with its worst station."""
     s = motion.path.samples(64)
-    use = bend_use(motion, hull, s)
+    use = bend_use(motion.frames(s), hull)
     found = []
     over = np.flatnonzero(use >= 1.0)
     for run in np.split(over, np.flatnonzero(np.diff(over) > 1) + 1) if len(over) else []:
@@ -56,7 +55,7 @@ def folds(motion: Motion, hull: Array) -> list[Fold]:
 
 def _edge(motion: Motion, hull: Array, a: float, b: float) -> float:
     def over(v: float) -> float:
-        return float(bend_use(motion, hull, np.array([v]))[0]) - 1.0
+        return float(bend_use(motion.frames(np.array([v])), hull)[0]) - 1.0
 
     if over(a) * over(b) >= 0:
         return float(b)
@@ -65,9 +64,9 @@ def _edge(motion: Motion, hull: Array, a: float, b: float) -> float:
 
 def _worst(motion: Motion, hull: Array, s: Array, i: int) -> float:
     a, b = float(s[max(i - 1, 0)]), float(s[min(i + 1, len(s) - 1)])
-    best = minimize_scalar(lambda v: -float(bend_use(motion, hull, np.array([v]))[0]), bounds=(a, b), method="bounded")
+    best = minimize_scalar(lambda v: -float(bend_use(motion.frames(np.array([v])), hull)[0]), bounds=(a, b), method="bounded")
     candidates = np.array([best.x, s[i]])
-    return float(candidates[int(np.argmax(bend_use(motion, hull, candidates)))])
+    return float(candidates[int(np.argmax(bend_use(motion.frames(candidates), hull)))])
 
 
 def _fold(motion: Motion, hull: Array, start: float, end: float, worst: float) -> Fold:

@@ -5,10 +5,12 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
+from functools import cached_property
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.interpolate import BSpline, make_interp_spline
 
 from leadline.core.geometry.plane import Array, Plane, cross
@@ -71,24 +73,30 @@ class Motion:
     def frames(self, s: Array) -> Frames:
         """Exact frames at stations s (n,)."""
         s = np.atleast_1d(np.asarray(s, dtype=float))
-        return self._frames(s, self.path.point(s), self.path.tangent(s), self.path.curvature(s),
-                            self.path.normal(s, self._normal))  # fmt: skip
+        which = self.path.piece_at(s)
+        first = int(which[0]) if len(which) else 0
+        if np.all(which == first):
+            return self.frames_on(first, s)
+        order = np.argsort(which, kind="stable")
+        parts = [self.frames_on(int(which[group[0]]), s[group]) for group in _runs(order, which)]
+        back = np.argsort(order, kind="stable")
+        return Frames(*(np.concatenate([getattr(p, f.name) for p in parts])[back] for f in fields(Frames)))
 
     def frames_on(self, piece: int, s: Array) -> Frames:
         """Frames at stations s of one piece, its own side of the joints at its ends."""
         start = float(self.path.starts[piece])
         own = self.path.pieces[piece]
         local = np.clip(s - start, 0.0, own.length)
-        first = self._piece_normals()[piece]
+        first = self._piece_normals[piece]
         return self._frames(s, own.point(local), own.tangent(local), own.curvature(local), own.carried(first, local))
 
+    @cached_property
     def _piece_normals(self) -> list[Array]:
-        if not hasattr(self, "_first_normals"):
-            normals = [self._normal]
-            for piece in self.path.pieces:
-                normals.append(piece.carried(normals[-1], np.array([piece.length]))[0])
-            self._first_normals = normals
-        return self._first_normals
+        """The carried normal where each piece begins."""
+        normals = [self._normal]
+        for piece in self.path.pieces:
+            normals.append(piece.carried(normals[-1], np.array([piece.length]))[0])
+        return normals
 
     def _frames(self, s: Array, C: Array, T: Array, K: Array, normal: Array) -> Frames:
         angle = (self.rate * (s - self.home))[:, None]
@@ -166,6 +174,11 @@ class Motion:
             nodes = nodes + max(2, nodes // 2)
 
 
+def _runs(order: NDArray[np.intp], which: NDArray[np.intp]) -> list[NDArray[np.intp]]:
+    """Indices in ``order``, split where ``which`` changes."""
+    return np.split(order, np.flatnonzero(np.diff(which[order])) + 1)
+
+
 def _dot(a: Array, b: Array) -> Array:
     return np.asarray((a * b).sum(axis=1)[:, None])
 
@@ -220,7 +233,7 @@ def place_on_path(path: Path, plane: Plane, regions: Sequence[Region]) -> tuple[
 
 
 def _misses(path: Path, outline: Array) -> Problem:
-    s = path.samples()
+    s = np.linspace(0.0, path.length, 400)
     p = path.point(s)
     gaps = np.linalg.norm(p[:, None] - outline[None, :: max(1, len(outline) // 40)], axis=2)
     i, _ = np.unravel_index(int(gaps.argmin()), gaps.shape)

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 
 from leadline.core.geometry.section import Region
+from leadline.core.paths.pieces import ArcPiece
 from leadline.core.sweep.fold import bend_use
 from leadline.core.sweep.mass import measure
 from leadline.core.sweep.motion import Motion
 
-POINTS = 320
+POINTS = 320  # on one free piece
+TURN = math.radians(3)  # between stations on an arc, and of the twist
+MOST = 1500
 STRAIGHT = 1e-9
 
 
@@ -22,7 +26,7 @@ def along(motion: Motion, regions: Sequence[Region], wall: float | None) -> dict
     f = motion.frames(s)
     bend = np.linalg.norm(f.K, axis=1)
     hulls = [r.hull() for r in regions]
-    use = np.max([bend_use(motion, hull, s) for hull in hulls], axis=0)
+    use = np.max([bend_use(f, hull) for hull in hulls], axis=0)
     numbers = measure(motion, regions)
     tightest = float(bend.max())
     with np.errstate(divide="ignore"):
@@ -55,10 +59,17 @@ def along(motion: Motion, regions: Sequence[Region], wall: float | None) -> dict
 
 
 def _stations(motion: Motion) -> np.ndarray:
-    """Even stations, with both sides of every joint."""
-    joints = motion.path.starts[1:-1]
+    """Stations close enough to draw every lane, with both sides of every joint."""
     tiny = 1e-9 * motion.length
-    return np.unique(np.concatenate([np.linspace(0, motion.length, POINTS), joints - tiny, joints]))
+    parts = []
+    for piece, start in zip(motion.path.pieces, motion.path.starts, strict=False):
+        n = abs(motion.rate) * piece.length / TURN
+        if isinstance(piece, ArcPiece):
+            n += piece.sweep / TURN
+        elif piece.kind != "line":
+            n += POINTS
+        parts.append(np.linspace(start, start + piece.length - tiny, max(2, math.ceil(min(n, MOST)) + 1)))
+    return np.concatenate([*parts, [motion.length]])
 
 
 def _rounded(values: np.ndarray) -> list[Any]:
