@@ -116,7 +116,7 @@ def read_the_strip(editor: Editor, page: Page) -> None:
     for _ in range(6):
         editor.key("Shift+ArrowRight")
     expect(page.get_by_test_id("station-readout")).to_contain_text("bend 40 mm")
-    expect(page.get_by_test_id("lens-size")).to_contain_text("mm ×")
+    expect(page.get_by_test_id("lens-size")).to_have_text("Ø20 × 2 mm")
 
 
 def twist_and_wall(editor: Editor, page: Page) -> None:

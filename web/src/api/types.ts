@@ -66,7 +66,7 @@ export interface SweepData {
   lanes: Lanes;
   pieces: { kind: string; from: number; to: number; origin: string }[];
   joints: { station: number; kind: string }[];
-  section: { loops: Vec2[][]; width: number; height: number; area: number; wall: number | null };
+  section: { loops: Vec2[][]; width: number; height: number; area: number; wall: number | null; title: string };
   numbers: { length: number; volume: number; area: number; centre: Vec3; tightest: number | null };
   checks?: { valid: boolean; kernel_volume: number; volume_error: number };
   faces?: number;

@@ -104,7 +104,7 @@ function Mark({ part, step, index, report, state }: MarkProps) {
           <span style={{ color: ROLE_COLOUR[role] }}><StepGlyph kind={step.kind} role={role} /></span>
           <span className="mark-text">
             <span className="mark-title">{step.name}</span>
-            <span className="mark-figure figures">{figure}</span>
+            <span className="mark-figure">{figure}</span>
           </span>
         </button>
       )}

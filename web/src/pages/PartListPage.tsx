@@ -1,7 +1,7 @@
 import { ActionIcon, Button, FileButton, Menu, Text, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { api, fileUrl, pictureUrl, Refusal } from "../api/client";
 import type { PartSummary } from "../api/types";
 import { MessageLine } from "../ui/MessageLine";
@@ -23,6 +23,13 @@ export function PartListPage() {
     mutationFn: async (file: File) => api.openFile(await file.text()),
     onSuccess: (p) => navigate(`/part/${p.id}`),
   });
+  const copy = useMutation({
+    mutationFn: async (part: PartSummary) => {
+      const { document } = await api.part(part.id);
+      return api.openFile(JSON.stringify({ ...document, name: `${part.name} copy` }));
+    },
+    onSuccess: (p) => navigate(`/part/${p.id}`),
+  });
   const remove = useMutation({
     mutationFn: (id: string) => api.remove(id),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["parts"] }),
@@ -30,7 +37,7 @@ export function PartListPage() {
   const found = (parts.data ?? []).filter((p) => p.name.toLowerCase().includes(search.toLowerCase()));
   const own = found.filter((p) => !p.demo);
   const demo = found.filter((p) => p.demo);
-  const failure = [parts.error, create.error, upload.error, remove.error].find((e) => e instanceof Refusal) as Refusal | undefined;
+  const failure = [parts.error, create.error, upload.error, copy.error, remove.error].find((e) => e instanceof Refusal) as Refusal | undefined;
 
   return (
     <main className="list-page">
@@ -49,9 +56,9 @@ export function PartListPage() {
         <Button onClick={() => create.mutate()} loading={create.isPending}>New part</Button>
       </header>
       {failure && <MessageLine message={failure.detail} />}
-      <PartShelf title="Your parts" parts={own} onOpen={(p) => navigate(`/part/${p.id}`)} onRemove={(p) => remove.mutate(p.id)}
+      <PartShelf title="Your parts" parts={own} onCopy={(p) => copy.mutate(p)} onRemove={(p) => remove.mutate(p.id)}
         empty="Nothing here yet. Begin a new part, or open one of the demo parts below and change it." />
-      <PartShelf title="Demo parts of the Fenlark marsh pump" parts={demo} onOpen={(p) => navigate(`/part/${p.id}`)}
+      <PartShelf title="Demo parts of the Fenlark marsh pump" parts={demo} onCopy={(p) => copy.mutate(p)}
         onRemove={(p) => remove.mutate(p.id)} empty={parts.isPending ? "Loading…" : "No demo part matches."} />
     </main>
   );
@@ -61,11 +68,20 @@ interface ShelfProps {
   title: string;
   parts: PartSummary[];
   empty: string;
-  onOpen: (part: PartSummary) => void;
+  onCopy: (part: PartSummary) => void;
   onRemove: (part: PartSummary) => void;
 }
 
-function PartShelf({ title, parts, empty, onOpen, onRemove }: ShelfProps) {
+const DAY = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
+
+function dayOf(changed: string): string {
+  const when = new Date(changed);
+  const time = when.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+  return when.toDateString() === new Date().toDateString() ? `today ${time}` : DAY.format(when);
+}
+
+function PartShelf({ title, parts, empty, onCopy, onRemove }: ShelfProps) {
+  const [sure, setSure] = useState<string | null>(null);
   return (
     <section aria-label={title}>
       <h2>{title}</h2>
@@ -73,19 +89,23 @@ function PartShelf({ title, parts, empty, onOpen, onRemove }: ShelfProps) {
       <div className="shelf">
         {parts.map((part) => (
           <article key={part.id} className="part-card">
-            <button type="button" className="part-open" onClick={() => onOpen(part)} aria-label={`Open ${part.name}`}>
+            <Link className="part-open" to={`/part/${part.id}`} aria-label={`Open ${part.name}`}>
               {part.picture
                 ? <img src={pictureUrl(part)} alt={`Picture of ${part.name}`} />
                 : <span className="no-picture soft">{part.demo ? "drawing its picture…" : "not built yet"}</span>}
-            </button>
+            </Link>
             <footer>
               <Text fw={600} truncate>{part.name}</Text>
-              <span className="soft figures">{new Date(part.changed).toLocaleDateString()}</span>
-              <Menu withinPortal>
+              <span className="soft">{dayOf(part.changed)}</span>
+              <Menu withinPortal onClose={() => setSure(null)}>
                 <Menu.Target><ActionIcon variant="subtle" color="gray" aria-label={`More for ${part.name}`}>⋯</ActionIcon></Menu.Target>
                 <Menu.Dropdown>
                   <Menu.Item component="a" href={fileUrl(part.id)}>Save as part file</Menu.Item>
-                  <Menu.Item color="madder" onClick={() => onRemove(part)}>Delete</Menu.Item>
+                  <Menu.Item onClick={() => onCopy(part)}>Make a copy</Menu.Item>
+                  <Menu.Divider />
+                  <Menu.Item color="madder" closeMenuOnClick={sure === part.id} onClick={() => (sure === part.id ? onRemove(part) : setSure(part.id))}>
+                    {sure === part.id ? "Delete it with all its revisions" : "Delete…"}
+                  </Menu.Item>
                 </Menu.Dropdown>
               </Menu>
             </footer>

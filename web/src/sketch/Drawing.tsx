@@ -3,7 +3,7 @@ import type { Constraint, Dimension, Entity, SketchData, Units, Vec2 } from "../
 import { inUnits, trim } from "../ui/format";
 import { CONSTRAINTS } from "./sketchKeys";
 import { isPoint, ORIGIN, pointAt } from "./edit";
-import { middleOf, spanOf, tagPlace, type Span } from "./place";
+import { middleOf, radiusBearing, spanOf, tagPlace, type Span } from "./place";
 
 export type Place = (p: Vec2) => Vec2;
 
@@ -160,10 +160,9 @@ export function Figures({ data, place, selection, against, units, onPick, onEdit
 function leader(span: Span, at: Vec2, place: Place): string {
   if (span.shape === "angle") return line([place(span.vertex), place(at)]);
   if (span.shape === "round") {
-    const d: Vec2 = [at[0] - span.center[0], at[1] - span.center[1]];
-    const size = Math.hypot(...d) || 1;
-    const rim = (k: number): Vec2 => [span.center[0] + (k * d[0] * span.radius) / size, span.center[1] + (k * d[1] * span.radius) / size];
-    return line([place(span.across ? rim(-1) : span.center), place(rim(1)), place(at)]);
+    const bearing = radiusBearing(span, at);
+    const rim = (k: number): Vec2 => [span.center[0] + k * span.radius * Math.cos(bearing), span.center[1] + k * span.radius * Math.sin(bearing)];
+    return line([place(span.across ? rim(-1) : span.center), place(rim(1))]) + tick(place(rim(1)), place(span.center)) + line([place(rim(1)), place(at)]);
   }
   const { a, b, along } = span;
   const u: Vec2 = along === "x" ? [1, 0] : along === "y" ? [0, 1] : unit([b[0] - a[0], b[1] - a[1]]);

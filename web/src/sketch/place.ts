@@ -63,7 +63,7 @@ function lineEnds(sketch: Sketch, id: string): [Vec2, Vec2] | null {
 
 export type Span =
   | { shape: "span"; a: Vec2; b: Vec2; along: "free" | "x" | "y" }
-  | { shape: "round"; center: Vec2; radius: number; across: boolean }
+  | { shape: "round"; center: Vec2; radius: number; across: boolean; arc?: [number, number] }
   | { shape: "angle"; vertex: Vec2 };
 
 /** What a dimension spans; null when its items are gone. */
@@ -72,7 +72,10 @@ export function spanOf(sketch: Sketch, d: Pick<Dimension, "kind" | "items">): Sp
   if (e?.kind === "circle") return { shape: "round", center: pointAt(sketch, e.center), radius: e.radius, across: d.kind === "diameter" };
   if (e?.kind === "arc") {
     const center = pointAt(sketch, e.center);
-    return { shape: "round", center, radius: distance(center, pointAt(sketch, e.start)), across: d.kind === "diameter" };
+    const bearing = (id: string) => { const p = pointAt(sketch, id); return Math.atan2(p[1] - center[1], p[0] - center[0]); };
+    const from = bearing(e.start);
+    const arc: [number, number] = [from, from + turnBetween(from, bearing(e.end))];
+    return { shape: "round", center, radius: distance(center, pointAt(sketch, e.start)), across: d.kind === "diameter", arc };
   }
   const ends = d.items.map((i) => lineEnds(sketch, i));
   if (d.kind === "angle") {
@@ -87,6 +90,23 @@ export function spanOf(sketch: Sketch, d: Pick<Dimension, "kind" | "items">): Sp
   const from = points[0] ?? ends[1]?.[0];
   if (!line || !from) return null;
   return { shape: "span", a: from, b: foot(from, line), along };
+}
+
+/** Counter-clockwise turn from one bearing to another, 0 to 2π. */
+function turnBetween(from: number, to: number): number {
+  return (((to - from) % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI);
+}
+
+/** The bearing at which a radius is drawn: the figure's own, or where the arc is nearest to it or to its opposite. */
+export function radiusBearing(span: Extract<Span, { shape: "round" }>, at: Vec2): number {
+  const own = Math.atan2(at[1] - span.center[1], at[0] - span.center[0]);
+  if (!span.arc) return own;
+  const [from, to] = span.arc;
+  const within = (b: number) => turnBetween(from, b) <= to - from;
+  if (within(own)) return own;
+  if (within(own + Math.PI)) return own + Math.PI;
+  const off = (end: number) => Math.abs(Math.atan2(Math.sin(2 * (own - end)), Math.cos(2 * (own - end))));
+  return off(from) < off(to) ? from : to;
 }
 
 function foot(p: Vec2, [a, b]: [Vec2, Vec2]): Vec2 {

@@ -30,7 +30,9 @@ export function CameraRig() {
   const sketchView = useSketchView();
   const sketching = useView((s) => s.sketching);
   const part = usePart((s) => s.id);
-  const ready = usePart((s) => s.result !== null);
+  const result = usePart((s) => s.result);
+  const ready = result !== null;
+  const solid = (result?.bodies.length ?? 0) > 0;
   const kept = useRef<{ position: THREE.Vector3; up: THREE.Vector3; target: THREE.Vector3; zoom: number } | null>(null);
 
   useEffect(() => {
@@ -42,8 +44,8 @@ export function CameraRig() {
 
   useEffect(() => {
     if (request === null || sketching !== null) return;
-    const { document, result } = usePart.getState();
-    const extent = extentOf(document, result);
+    const { document, result: built } = usePart.getState();
+    const extent = extentOf(document, built);
     const from = camera.position.clone().sub(controls?.target ?? new THREE.Vector3()).normalize().toArray() as Vec3;
     const fitZoom = (0.86 * Math.min(size.width, size.height)) / (2 * extent.radius);
     if (request.kind === "fit") {
@@ -52,7 +54,7 @@ export function CameraRig() {
       const look = LOOKS[request.view ?? "corner"];
       place(camera, controls, extent.centre, look.from, extent.radius * 6, [0, 0, 1], fitZoom);
     } else if (request.kind === "square") {
-      const plane = document && result?.steps[request.step ?? ""]?.data.plane;
+      const plane = document && built?.steps[request.step ?? ""]?.data.plane;
       if (plane) place(camera, controls, plane.origin, normalOf(plane), extent.radius * 6);
     } else if (request.point) {
       place(camera, controls, request.point, from, extent.radius * 6);
@@ -62,6 +64,15 @@ export function CameraRig() {
     // only a new request moves the camera
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [request]);
+
+  useEffect(() => {
+    if (solid) useView.getState().ask({ kind: "fit" });
+  }, [solid]);
+
+  // until there is a body to look at, the view keeps all that is drawn in sight
+  useEffect(() => {
+    if (result !== null && result.bodies.length === 0 && sketching === null) useView.getState().ask({ kind: "fit" });
+  }, [result, sketching]);
 
   useEffect(() => {
     if (ready && part !== null) useView.getState().ask({ kind: "look", view: "corner" });

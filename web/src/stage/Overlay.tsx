@@ -1,9 +1,9 @@
 /** What lies over the stage: what a click would take, the scale bar, the attitude glyph, view buttons. */
 import { ActionIcon, Group, Menu, Tooltip } from "@mantine/core";
-import { Quaternion, Vector3 } from "three";
 import { usePart } from "../state/part";
-import { useView, type Shading, type ViewName } from "../state/view";
+import { useView, type Shading } from "../state/view";
 import { inUnits, trim } from "../ui/format";
+import { Attitude } from "./Attitude";
 import { useCamera } from "./cameraState";
 
 const SHADINGS: { key: Shading; label: string }[] = [
@@ -36,38 +36,6 @@ export function Overlay() {
       <Attitude />
       <ScaleBar />
     </>
-  );
-}
-
-const ARMS: { axis: [number, number, number]; label: string; view: ViewName; back: ViewName; colour: string }[] = [
-  { axis: [1, 0, 0], label: "x", view: "right", back: "left", colour: "var(--madder)" },
-  { axis: [0, 1, 0], label: "y", view: "back", back: "front", colour: "var(--brass-ink)" },
-  { axis: [0, 0, 1], label: "z", view: "top", back: "bottom", colour: "var(--sea)" },
-];
-
-/** A plumb bob on three arms: click an arm's end to look along it. */
-function Attitude() {
-  const turn = useCamera((s) => s.turn);
-  const { ask } = useView.getState();
-  const inverse = new Quaternion(...turn).invert();
-  const arms = ARMS.flatMap(({ axis, label, view, back, colour }) =>
-    [1, -1].map((sign) => {
-      const v = new Vector3(...axis).multiplyScalar(sign).applyQuaternion(inverse);
-      return { key: `${label}${sign}`, x: v.x * 26, y: -v.y * 26, z: v.z, label, sign, view: sign > 0 ? view : back, colour };
-    })).sort((a, b) => a.z - b.z);
-  return (
-    <svg className="attitude" width="84" height="84" viewBox="-42 -42 84 84" aria-label="View directions">
-      <circle r="38" fill="var(--panel)" opacity="0.72" stroke="var(--line)" />
-      {arms.map((a) => (
-        <g key={a.key} onClick={() => ask({ kind: "look", view: a.view })} role="button" aria-label={`Look from ${a.view}`} tabIndex={-1}>
-          {a.sign > 0 && <line x1="0" y1="0" x2={a.x} y2={a.y} stroke={a.colour} strokeWidth="2" />}
-          {a.sign > 0
-            ? <path d={`M${a.x} ${a.y - 7}l6 5-2.5 8h-7l-2.5-8z`} fill={a.colour} />
-            : <circle cx={a.x} cy={a.y} r="3.4" fill="var(--panel)" stroke={a.colour} />}
-          {a.sign > 0 && <text x={a.x} y={a.y + 4} textAnchor="middle" fontSize="9" fontWeight="700" fill="var(--panel)">{a.label}</text>}
-        </g>
-      ))}
-    </svg>
   );
 }
 

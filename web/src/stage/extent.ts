@@ -25,8 +25,7 @@ export function extentOf(part: Part | null, result: BuildData | null): Extent {
     const { lanes, section } = data as Partial<SweepData>;
     if (lanes && section) {
       const grow = Math.hypot(section.width, section.height) / 2;
-      for (let i = 0; i < lanes.point.length; i += 8) take(lanes.point[i]!, grow);
-      take(lanes.point.at(-1)!, grow);
+      for (const p of lanes.point) take(p, grow);
     }
   }
   if (!Number.isFinite(low[0])) return { centre: [0, 0, 0], radius: 120, floor: 0 };

@@ -8,7 +8,7 @@ const HALF = 50;
 
 export function SectionLens({ data, units }: { data: SweepData; units: Units }) {
   const station = useView((s) => s.station);
-  const { loops, width, height, wall, area: mm2 } = data.section;
+  const { loops, title, wall, area: mm2 } = data.section;
   const reach = Math.max(...loops.flat().map(([x, y]) => Math.hypot(x, y)), 1e-9);
   const scale = HALF * 0.84 / reach;
   const turn = station === null ? 0 : (valueAt(data.lanes, data.lanes.twist, station) ?? 0);
@@ -28,9 +28,9 @@ export function SectionLens({ data, units }: { data: SweepData; units: Units }) 
         <circle r="1.8" fill="var(--madder)" />
       </svg>
       <figcaption className="figures">
-        <span data-testid="lens-size">{length(width, units)} × {length(height, units)}</span>
+        <span data-testid="lens-size">{title}</span>
         <span>{area(mm2, units)}</span>
-        {wall !== null && <span>wall {length(wall, units)}</span>}
+        {wall !== null && !title.startsWith("Ø") && <span>wall {length(wall, units)}</span>}
         <span className="soft">{station === null ? "at the start" : `at ${length(Math.min(station, data.length), units)}`}</span>
       </figcaption>
     </figure>

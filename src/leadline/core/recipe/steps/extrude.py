@@ -36,5 +36,6 @@ def plan(context: Context, step: ExtrudeStep) -> SweepPlan:
     start = plane.origin - back * plane.normal
     line = LinePiece(start, plane.origin + forward * plane.normal)
     motion = Motion(Path([line], up=plane.y), home=back, start_normal=plane.x)
-    text = f"{describe(regions, None, unit)}, {format_length(forward + back, unit)}"
-    return SweepPlan(motion, regions, [], lanes.along(motion, regions, None), text)
+    title = describe(regions, None, unit)
+    text = f"{title}, {format_length(forward + back, unit)}"
+    return SweepPlan(motion, regions, [], lanes.along(motion, regions, None, title), text)

@@ -20,8 +20,8 @@ MOST = 1500
 STRAIGHT = 1e-9
 
 
-def along(motion: Motion, regions: Sequence[Region], wall: float | None) -> dict[str, Any]:
-    """Lanes over stations, the pieces and joints, the section's outline and sizes, mass numbers."""
+def along(motion: Motion, regions: Sequence[Region], wall: float | None, title: str) -> dict[str, Any]:
+    """Lanes over stations, the pieces and joints, the section's outline, sizes and ``title``, mass numbers."""
     s = _stations(motion)
     f = motion.frames(s)
     bend = np.linalg.norm(f.K, axis=1)
@@ -48,7 +48,7 @@ def along(motion: Motion, regions: Sequence[Region], wall: float | None) -> dict
         "joints": [{"station": j.station, "kind": j.kind} for j in motion.path.joints],
         "section": {
             "loops": [_rounded(o) for o in outline], "width": float(size[0]), "height": float(size[1]),
-            "area": float(sum(r.area for r in regions)), "wall": wall,
+            "area": float(sum(r.area for r in regions)), "wall": wall, "title": title,
         },
         "numbers": {
             "length": motion.length, "volume": numbers.volume, "area": numbers.area, "centre": numbers.centre.tolist(),

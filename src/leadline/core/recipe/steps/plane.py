@@ -29,6 +29,6 @@ def build(context: Context, step: PlaneStep, report: Report) -> PlaneProduct:
                 f"Give 0 to {format_length(path.length, unit, 6)}.", field="value",
             )  # fmt: skip
     plane = path.plane_at(station)
-    report.figure = f"square to the path at {format_length(station, unit)}"
+    report.figure = f"square at {format_length(station, unit)}"
     report.data = {"plane": plane.as_dict(), "station": station, "length": path.length}
     return PlaneProduct(plane, path, station)

@@ -45,8 +45,9 @@ def plan(context: Context, step: SweepStep) -> SweepPlan:
         regions = [hollow(r, wall) for r in regions]
     motion = Motion(path, context.value(step.twist, "turns", "Twist"), home)
     messages = _judge(motion, regions, step.build_folded, unit)
-    data = lanes.along(motion, regions, wall)
-    text = f"{describe(regions, wall, unit)}, {format_length(path.length, unit)}"
+    title = describe(regions, wall, unit)
+    data = lanes.along(motion, regions, wall, title)
+    text = f"{title}, {format_length(path.length, unit)}"
     if motion.turns:
         text += f", {motion.turns:g} turn{'s' if abs(motion.turns) != 1 else ''}"
     return SweepPlan(motion, regions, messages, data, text)
