@@ -12,7 +12,8 @@ from scipy.interpolate import make_interp_spline
 from leadline.core.geometry.edges import arc_edges, line_edge, spline_edge
 from leadline.core.geometry.section import Loop, Region, hollow
 from leadline.core.problems import Problem
-from leadline.core.sketch.splines import chord_knots, end_tangent_weights, through_points
+from leadline.core.sketch.model import Spline
+from leadline.core.sketch.splines import blending, chord_knots, through_points
 from tests.core.shapes import box, disc, polygon, ring
 
 SIZES = st.floats(0.1, 1e3)
@@ -140,6 +141,6 @@ def test_spline_goes_through_its_points_and_its_end_tangent_is_linear_in_them():
     assert spline(knots) == pytest.approx(points)
     assert spline.derivative(2)([knots[0], knots[-1]]) == pytest.approx(np.zeros((2, 2)), abs=1e-9)
     for at_end in (False, True):
-        weights = np.array(end_tangent_weights(tuple(knots), at_end))
+        weights = blending(Spline(id="s", points=[f"p{i}" for i in range(len(knots))]), knots).end(at_end, 1)
         assert weights.sum() == pytest.approx(0, abs=1e-9)
         assert weights @ points == pytest.approx(spline.derivative()(knots[-1 if at_end else 0]))

@@ -143,6 +143,17 @@ def arc_edges(center: ArrayLike, radius: float, start: float, sweep: float, orig
     return edges
 
 
+def ellipse_edges(
+    center: ArrayLike, major: Array, minor: float, start: float, sweep: float, origin: str
+) -> list[Edge]:
+    """An elliptical arc as a stretched circular one: angles are those of the circle (rad, ``sweep`` signed)."""
+    across = np.array([-major[1], major[0]]) / np.hypot(*major) * minor
+    stretch = np.column_stack([major, across])
+    circle = arc_edges(np.zeros(2), 1.0, start, sweep, origin)
+    c = np.asarray(center, dtype=float)
+    return [replace(e, control=e.control @ stretch.T + c, arc=None) for e in circle]
+
+
 def spline_edge(spline: BSpline, origin: str) -> Edge:
     """A non-rational spline with clamped ends as an edge."""
     control = np.asarray(spline.c, dtype=float)

@@ -10,14 +10,22 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.interpolate import BSpline
 from scipy.optimize import brentq
 
 from leadline.core.geometry.plane import Array, Plane, any_square_to, cross
-from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece, SplinePiece
+from leadline.core.paths.pieces import ArcPiece, EllipseCurve, LinePiece, Piece, SplinePiece
 from leadline.core.problems import Problem
-from leadline.core.sketch.model import Arc, Circle, Line, Sketch, Spline
-from leadline.core.sketch.outline import arc_numbers, coordinates, single_chain
-from leadline.core.sketch.splines import chord_knots, through_points
+from leadline.core.sketch.model import Circle, Ellipse, Entity, Line, Sketch, Smoothed, entity_points
+from leadline.core.sketch.outline import (
+    arc_numbers,
+    coordinates,
+    ellipse_numbers,
+    single_chain,
+    smooth_outline,
+    spline_curve,
+)
+from leadline.core.sketch.splines import AnySpline
 
 KINK = math.radians(0.05)
 
@@ -142,29 +150,35 @@ def path_from_sketch(sketch: Sketch, plane: Plane, only: Sequence[str] | None = 
     """The single chain of a solved sketch, in space. Raises Problem as ``single_chain`` does."""
     chain = single_chain(sketch, only)
     at = coordinates(sketch)
-    pieces = [_piece(e, f, at, plane) for e, f in zip(chain.entities, chain.forward, strict=True)]
+    pieces = [_piece(e, f, at, plane, sketch) for e, f in zip(chain.entities, chain.forward, strict=True)]
     if sum(p.length for p in pieces) > 1e6:
         raise Problem("too-long", "The path is longer than 1 km.", "Check the unit of its sizes.")
     return Path(pieces, chain.closed, plane.normal)
 
 
-def _piece(entity: Line | Arc | Circle | Spline, forward: bool, at: dict[str, Array], plane: Plane) -> Piece:
+def _piece(entity: Entity, forward: bool, at: dict[str, Array], plane: Plane, sketch: Sketch) -> Piece:
     if isinstance(entity, Line):
         ends = [plane.to_space(at[p]) for p in (entity.start, entity.end)]
         if float(np.linalg.norm(ends[1] - ends[0])) < 1e-9:
             raise Problem("no-length", f"Line {entity.id} has no length.", "Delete it.", items=[entity.id])
         a, b = ends if forward else ends[::-1]
         return LinePiece(a, b, entity.id)
-    if isinstance(entity, Spline):
-        points = np.array([at[p] for p in entity.points])
+    if isinstance(entity, Smoothed):
+        return _spline_piece(smooth_outline(entity, at, sketch)[0], forward, entity.id, plane)
+    if isinstance(entity, Ellipse):
+        major = plane.direction(at[entity.major] - at[entity.center])
+        minor = cross(plane.normal, major) * (entity.minor / np.linalg.norm(major))
+        first, turn = ellipse_numbers(entity, at)
+        if not forward:
+            first, turn = first + turn, -turn
+        return SplinePiece(EllipseCurve(plane.to_space(at[entity.center]), major, minor, first, turn), entity.id, plane.normal)
+    if isinstance(entity, AnySpline):
+        points = np.array([at[p] for p in entity_points(entity)])
         if np.linalg.norm(np.diff(points, axis=0), axis=1).min() < 1e-9:
             raise Problem(
                 "no-length", f"Two points of spline {entity.id} coincide.", "Move or delete one.", items=[entity.id]
             )
-        knots = entity.knots or chord_knots(points)
-        if not forward:
-            points, knots = points[::-1], [knots[-1] - k for k in reversed(knots)]
-        return SplinePiece(through_points(knots, plane.to_space(points)), entity.id, plane.normal)
+        return _spline_piece(spline_curve(entity, at), forward, entity.id, plane)
     if isinstance(entity, Circle):
         start, sweep, radius = 0.0, 2 * math.pi, entity.radius
     else:
@@ -176,3 +190,10 @@ def _piece(entity: Line | Arc | Circle | Spline, forward: bool, at: dict[str, Ar
     return ArcPiece(
         plane.to_space(at[entity.center]), plane.direction(u), plane.direction(v), radius, abs(sweep), origin=entity.id
     )
+
+
+def _spline_piece(curve: BSpline, forward: bool, origin: str, plane: Plane) -> SplinePiece:
+    t, c = curve.t, curve.c
+    if not forward:
+        t, c = t[0] + t[-1] - t[::-1], c[::-1]
+    return SplinePiece(BSpline(t, plane.to_space(c), curve.k), origin, plane.normal)

@@ -7,12 +7,12 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Protocol
 
 import numpy as np
-from scipy.interpolate import BSpline
 
 from leadline.core.geometry.plane import Array, cross
 
@@ -173,12 +173,51 @@ class HelixPiece:
         return np.linspace(0.0, self.length, count + 1)
 
 
+class Curve(Protocol):
+    """What a piece by arc length is made from: a curve over ``t[k]`` to ``t[-k]`` with derivatives."""
+
+    @property
+    def t(self) -> Array: ...
+    @property
+    def k(self) -> int: ...
+    def __call__(self, u: Array, /) -> Array: ...
+    def derivative(self, nu: int = 1, /) -> Callable[[Array], Array]: ...
+
+
+@dataclass(frozen=True)
+class EllipseCurve:
+    """``center + cos(u) major + sin(u) minor`` over an angle ``sweep`` (signed) from ``start``, cut at the quarters."""
+
+    center: Array
+    major: Array
+    minor: Array
+    start: float
+    sweep: float
+    k: int = 1
+
+    @property
+    def t(self) -> Array:
+        n = max(1, math.ceil(abs(self.sweep) / (math.pi / 2) - 1e-9))
+        inner = np.linspace(0.0, 1.0, n + 1)
+        return np.concatenate([inner[:1], inner, inner[-1:]])
+
+    def __call__(self, u: Array) -> Array:
+        return np.asarray(self.center + self._turned(u, 0))
+
+    def derivative(self, nu: int = 1) -> Callable[[Array], Array]:
+        return lambda u: self._turned(u, nu) * self.sweep**nu
+
+    def _turned(self, u: Array, quarters: int) -> Array:
+        a = (self.start + self.sweep * np.asarray(u) + quarters * math.pi / 2)[..., None]
+        return np.asarray(np.cos(a) * self.major + np.sin(a) * self.minor)
+
+
 class SplinePiece:
-    """A B-spline by arc length: u(s) is found by Newton from a table, to about 1e-12 of the length."""
+    """A B-spline or ellipse by arc length: u(s) is found by Newton from a table, to about 1e-12 of the length."""
 
     kind = "spline"
 
-    def __init__(self, curve: BSpline, origin: str = "", plane_normal: Array | None = None) -> None:
+    def __init__(self, curve: Curve, origin: str = "", plane_normal: Array | None = None) -> None:
         self.curve, self.origin, self.plane_normal = curve, origin, plane_normal
         self._d1, self._d2 = curve.derivative(1), curve.derivative(2)
         k = curve.k

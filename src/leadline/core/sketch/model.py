@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 Id = Annotated[str, Field(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,31}$")]
 Number = Annotated[float, Field(allow_inf_nan=False, ge=-1e7, le=1e7)]
@@ -59,27 +59,82 @@ class Circle(Model):
     construction: bool = False
 
 
-class Spline(Model):
-    """A C2 cubic through its points, straight at the ends.
+class Ellipse(Model):
+    """``major`` is a point at the end of the major half-axis, ``minor`` the other half-axis in mm.
 
-    ``knots`` (one per point, rising from 0) are kept once drawn: recomputing them after a solve would
-    turn the end tangents.
+    With ``start`` and ``end`` it is an elliptical arc that runs counter-clockwise between them.
+    """
+
+    kind: Literal["ellipse"] = "ellipse"
+    id: Id
+    center: Id
+    major: Id
+    minor: Size
+    start: Id | None = None
+    end: Id | None = None
+    construction: bool = False
+
+    @model_validator(mode="after")
+    def _both_ends_or_none(self) -> Ellipse:
+        if (self.start is None) != (self.end is None):
+            raise ValueError("an elliptical arc has both a start and an end")
+        return self
+
+
+class Spline(Model):
+    """A C2 cubic through its points.
+
+    An end leaves towards its handle, the more strongly the farther away the handle is; without one the end
+    has no curvature. ``knots`` (one per point, rising from 0) are kept once drawn: recomputing them after a
+    solve would turn the end tangents.
     """
 
     kind: Literal["spline"] = "spline"
     id: Id
     points: Annotated[list[Id], Field(min_length=2, max_length=200)]
     knots: list[Annotated[float, Field(allow_inf_nan=False, ge=0)]] | None = None
+    start_handle: Id | None = None
+    end_handle: Id | None = None
     construction: bool = False
 
 
-Entity = Annotated[Line | Arc | Circle | Spline, Field(discriminator="kind")]
+class ControlSpline(Model):
+    """A cubic with even clamped knots (a parabola with three points) that its control points pull on.
+
+    It ends at its first and last points and leaves them along its first and last legs.
+    """
+
+    kind: Literal["control_spline"] = "control_spline"
+    id: Id
+    points: Annotated[list[Id], Field(min_length=3, max_length=200)]
+    construction: bool = False
+
+
+class Smoothed(Model):
+    """One closed C2 spline that stays within ``tolerance`` of the closed outline of lines and arcs ``of``.
+
+    It has no points of its own: it follows the outline.
+    """
+
+    kind: Literal["smoothed"] = "smoothed"
+    id: Id
+    of: Annotated[list[Id], Field(min_length=1, max_length=400)]
+    tolerance: Size
+    construction: bool = False
+
+
+Entity = Annotated[
+    Line | Arc | Circle | Ellipse | Spline | ControlSpline | Smoothed, Field(discriminator="kind")
+]
 
 ConstraintKind = Literal[
-    "coincident", "horizontal", "vertical", "parallel", "perpendicular", "tangent", "equal", "fix",
-    "midpoint", "on_curve", "on_path",
+    "coincident", "horizontal", "vertical", "parallel", "perpendicular", "tangent", "smooth", "equal", "concentric",
+    "symmetric", "collinear", "fix", "midpoint", "on_curve", "on_path",
 ]  # fmt: skip
-DimensionKind = Literal["length", "distance", "horizontal_distance", "vertical_distance", "radius", "diameter", "angle"]
+DimensionKind = Literal[
+    "length", "distance", "horizontal_distance", "vertical_distance", "radius", "diameter", "angle", "curve_length",
+    "minor_radius",
+]  # fmt: skip
 
 
 class Constraint(Model):
@@ -97,7 +152,8 @@ class Constraint(Model):
 class Dimension(Model):
     """A measured size. A driving one is held; a reference one is only shown.
 
-    ``at`` is where the figure stands, relative to the middle of what it measures.
+    ``at`` is where the figure stands, relative to the middle of what it measures. A distance to a circle is
+    measured to its ``side``.
     """
 
     id: Id
@@ -106,6 +162,7 @@ class Dimension(Model):
     value: Expr = 0.0
     driving: bool = True
     at: tuple[Number, Number] | None = None
+    side: Literal["near", "far"] = "near"
 
 
 class Sketch(Model):
@@ -115,7 +172,7 @@ class Sketch(Model):
     dimensions: Annotated[list[Dimension], Field(max_length=2000)] = []
 
 
-def entity_points(entity: Line | Arc | Circle | Spline) -> list[str]:
+def entity_points(entity: Entity) -> list[str]:
     """The ids of the points that an entity stands on, centre first."""
     if isinstance(entity, Line):
         return [entity.start, entity.end]
@@ -123,13 +180,17 @@ def entity_points(entity: Line | Arc | Circle | Spline) -> list[str]:
         return [entity.center, entity.start, entity.end]
     if isinstance(entity, Circle):
         return [entity.center]
-    return list(entity.points)
-
-
-def end_points(entity: Line | Arc | Circle | Spline) -> tuple[str, str] | None:
-    """First and last point of an open entity; None for a circle."""
+    if isinstance(entity, Ellipse):
+        return [p for p in (entity.center, entity.major, entity.start, entity.end) if p is not None]
     if isinstance(entity, Spline):
+        return [*entity.points, *(p for p in (entity.start_handle, entity.end_handle) if p is not None)]
+    return list(entity.points) if isinstance(entity, ControlSpline) else []
+
+
+def end_points(entity: Entity) -> tuple[str, str] | None:
+    """First and last point of an open entity; None for a closed one."""
+    if isinstance(entity, Spline | ControlSpline):
         return entity.points[0], entity.points[-1]
-    if isinstance(entity, Circle):
+    if isinstance(entity, Circle | Smoothed) or entity.start is None or entity.end is None:
         return None
     return entity.start, entity.end

@@ -9,13 +9,15 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from scipy.interpolate import BSpline
 
-from leadline.core.geometry.edges import Edge, arc_edges, line_edge, spline_edge
+from leadline.core.geometry.edges import Edge, arc_edges, ellipse_edges, line_edge, spline_edge
 from leadline.core.geometry.plane import Array
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.problems import Problem
-from leadline.core.sketch.model import Arc, Circle, Entity, Line, Sketch, Spline, end_points
-from leadline.core.sketch.splines import chord_knots, through_points
+from leadline.core.sketch.model import Arc, Circle, Ellipse, Entity, Line, Sketch, Smoothed, end_points
+from leadline.core.sketch.smoothing import smoothed
+from leadline.core.sketch.splines import AnySpline, curve, spline_knots, stretch, support
 
 JOIN = 1e-6
 
@@ -24,7 +26,7 @@ JOIN = 1e-6
 class Chain:
     """Entities end to end; ``forward[i]`` tells whether entity i runs as drawn."""
 
-    entities: tuple[Line | Arc | Circle | Spline, ...]
+    entities: tuple[Entity, ...]
     forward: tuple[bool, ...]
     closed: bool
 
@@ -34,8 +36,8 @@ def coordinates(sketch: Sketch) -> dict[str, Array]:
     return {"O": np.zeros(2)} | {p.id: np.array([p.x, p.y]) for p in sketch.points}
 
 
-def entity_edges(entity: Line | Arc | Circle | Spline, at: dict[str, Array]) -> list[Edge]:
-    """An entity as exact edges in its own direction (arcs and circles counter-clockwise)."""
+def entity_edges(entity: Entity, at: dict[str, Array], sketch: Sketch) -> list[Edge]:
+    """An entity as exact edges in its own direction (arcs, circles and ellipses counter-clockwise)."""
     if isinstance(entity, Line):
         if np.abs(at[entity.end] - at[entity.start]).max() < JOIN:
             raise Problem("no-length", f"Line {entity.id} has no length.", "Delete it.", items=[entity.id])
@@ -47,8 +49,61 @@ def entity_edges(entity: Line | Arc | Circle | Spline, at: dict[str, Array]) -> 
         edges = arc_edges(at[entity.center], radius, start, sweep, entity.id)
         edges[0].control[0], edges[-1].control[-1] = at[entity.start], at[entity.end]
         return edges
-    points = np.array([at[p] for p in entity.points])
-    return [spline_edge(through_points(entity.knots or chord_knots(points), points), entity.id)]
+    if isinstance(entity, Ellipse):
+        return ellipse_arc(entity, at)
+    if isinstance(entity, Smoothed):
+        whole = smooth_outline(entity, at, sketch)[0]
+        return [spline_edge(stretch(whole, a, b), entity.id) for a, b in ((0.0, 0.5), (0.5, 1.0))]
+    return [spline_edge(spline_curve(entity, at), entity.id)]
+
+
+def spline_curve(entity: AnySpline, at: dict[str, Array]) -> BSpline:
+    """A drawn spline as a curve in the sketch plane."""
+    points = np.array([at[p] for p in support(entity)])
+    return curve(entity, spline_knots(entity, points), points)
+
+
+def ellipse_arc(entity: Ellipse, at: dict[str, Array]) -> list[Edge]:
+    """An ellipse or elliptical arc as exact edges."""
+    major = at[entity.major] - at[entity.center]
+    start, sweep = ellipse_numbers(entity, at)
+    edges = ellipse_edges(at[entity.center], major, entity.minor, start, sweep, entity.id)
+    if entity.start is not None and entity.end is not None:
+        edges[0].control[0], edges[-1].control[-1] = at[entity.start], at[entity.end]
+    return edges
+
+
+def ellipse_numbers(entity: Ellipse, at: dict[str, Array]) -> tuple[float, float]:
+    """Start and sweep of an ellipse as angles on the circle that it is stretched from."""
+    major = at[entity.major] - at[entity.center]
+    size = float(np.hypot(*major))
+    if size < JOIN:
+        raise Problem("no-length", f"Ellipse {entity.id} has no length.", "Delete it.", items=[entity.id])
+    if entity.start is None or entity.end is None:
+        return 0.0, 2 * math.pi
+    angles = []
+    for p in (entity.start, entity.end):
+        d = at[p] - at[entity.center]
+        angles.append(math.atan2((major[0] * d[1] - major[1] * d[0]) / entity.minor, float(major @ d) / size))
+    return angles[0], (angles[1] - angles[0]) % (2 * math.pi) or 2 * math.pi
+
+
+def smooth_outline(entity: Smoothed, at: dict[str, Array], sketch: Sketch) -> tuple[BSpline, float]:
+    """The closed spline that an outline smooths to, and its largest deviation from it.
+
+    Raises:
+        Problem: the outline is not one closed chain of lines and arcs, or the tolerance is too fine.
+    """
+    of = sketch.model_copy(
+        update={"entities": [e.model_copy(update={"construction": False}) for e in sketch.entities if e.id in entity.of]}
+    )
+    found = chains(of)
+    if len(found) != 1 or not found[0].closed or any(e.kind not in ("line", "arc", "circle") for e in found[0].entities):
+        raise Problem(
+            "not-closed", f"The outline that {entity.id} smooths is not one closed chain of lines and arcs.",
+            "Close it, or smooth it again.", items=[entity.id, *entity.of],
+        )  # fmt: skip
+    return smoothed(list(_loop(found[0], at, of).edges), entity.tolerance, entity.id)
 
 
 def arc_numbers(arc: Arc, at: dict[str, Array]) -> tuple[float, float, float]:
@@ -73,7 +128,7 @@ def chains(sketch: Sketch, only: Sequence[str] | None = None) -> list[Chain]:
     found = [Chain((e,), (True,), True) for e in wanted if end_points(e) is None]
     open_entities = [e for e in wanted if end_points(e) is not None]
     ends: dict[str, tuple[int, int]] = {}
-    touching: defaultdict[int, list[Line | Arc | Circle | Spline]] = defaultdict(list)
+    touching: defaultdict[int, list[Entity]] = defaultdict(list)
     nodes = _Nodes()
     for e in open_entities:
         pair = end_points(e)
@@ -111,7 +166,7 @@ class _Nodes:
 
 
 def _walk(
-    left: dict[str, Entity], ends: dict[str, tuple[int, int]], touching: dict[int, list[Line | Arc | Circle | Spline]]
+    left: dict[str, Entity], ends: dict[str, tuple[int, int]], touching: dict[int, list[Entity]]
 ) -> Chain:
     """One chain, from a loose end if there is one, in the direction of its first-drawn entity."""
     loose = [e for e in left.values() if any(len(touching[n]) == 1 for n in ends[e.id])]
@@ -195,7 +250,7 @@ def regions(sketch: Sketch, only: Sequence[str] | None = None) -> list[Region]:
     """
     at = coordinates(sketch)
     found = chains(sketch)
-    loops = [_loop(c, at) for c in found if c.closed]
+    loops = [_loop(c, at, sketch) for c in found if c.closed]
     if not loops:
         raise _nothing_closed(found, at)
     nested = _nest(loops)
@@ -211,10 +266,10 @@ def regions(sketch: Sketch, only: Sequence[str] | None = None) -> list[Region]:
     return [known[o] for o in only]
 
 
-def _loop(chain: Chain, at: dict[str, Array]) -> Loop:
+def _loop(chain: Chain, at: dict[str, Array], sketch: Sketch) -> Loop:
     edges: list[Edge] = []
     for entity, forward in zip(chain.entities, chain.forward, strict=True):
-        own = entity_edges(entity, at)
+        own = entity_edges(entity, at, sketch)
         edges.extend(own if forward else [e.reversed() for e in reversed(own)])
     return Loop(tuple(edges)).oriented(True)
 

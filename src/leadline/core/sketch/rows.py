@@ -8,14 +8,17 @@ Every equation is a function of *directions*: two-vectors that are linear in the
 - equal     ``|v| - |w| - c_i``
 - cross     ``cross(v/|v|, w) + L_i x - c_i``       (side of a line)
 - angle     ``s_i wrap(atan2(cross(v, w), dot(v, w)) - c_i)``
+- general   ``f(x_i)``: any analytic function of a few variables
 
-so that residuals and the Jacobian ``G S + L`` come from a handful of array operations.
+so that residuals and the Jacobian ``G S + L`` come from a handful of array operations. General rows (ellipses,
+lengths of curves, points on splines) are differentiated one by one by a complex step (Squire and Trapp, SIAM
+Review 40(1), 1998), which is exact to rounding.
 """
 
 from __future__ import annotations
 
 import enum
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -28,6 +31,8 @@ Matrix = Any  # a dense array or a sparse one: the two share the operators used 
 Terms = Sequence[tuple[int, float]]
 
 DENSE_LIMIT = 120
+COMPLEX_STEP = 1e-30
+Function = Callable[[Any], Any]  # of (..., k) real or complex values, giving (...)
 
 
 class Kind(enum.IntEnum):
@@ -36,6 +41,7 @@ class Kind(enum.IntEnum):
     EQUAL = 2
     CROSS = 3
     ANGLE = 4
+    GENERAL = 5
 
 
 @dataclass
@@ -47,6 +53,8 @@ class Row:
     w: int = 0
     linear: Terms = ()
     arm: float = 1.0
+    function: Function | None = None
+    variables: Sequence[int] = ()
 
 
 class Equations:
@@ -102,6 +110,10 @@ class Equations:
         i = self.index[Kind.ANGLE]
         v, w = V[self.v[i]], V[self.w[i]]
         r[i] = self.arm[i] * wrap(np.arctan2(_cross(v, w), _dot(v, w)) - self.constant[i])
+        for k in self.index[Kind.GENERAL]:
+            row = self.rows[k]
+            assert row.function is not None
+            r[k] += row.function(x[row.variables])
         return np.asarray(r)
 
     def jacobian(self, x: Array) -> Matrix:
@@ -132,14 +144,32 @@ class Equations:
         put(i, self.v[i], -arm * _turned(v) / _dot(v, v)[:, None])
         put(i, self.w[i], arm * _turned(w) / _dot(w, w)[:, None])
         shape = (len(self.rows), self.S.shape[0])
+        general = self._general_slopes(x)
         if self.dense:
             G = np.zeros(shape)
             np.add.at(G, (np.concatenate(rows), np.concatenate(columns)), np.concatenate(data))
-            return np.asarray(G @ self.S + self.L)
+            return np.asarray(G @ self.S + self.L + (0.0 if general is None else general.toarray()))
         sparse_G = sparse.csr_array(
             (np.concatenate(data), (np.concatenate(rows), np.concatenate(columns))), shape=shape
         )
-        return sparse.csr_array(sparse_G @ self.S + self.L)
+        J = sparse_G @ self.S + self.L
+        return sparse.csr_array(J if general is None else J + general)
+
+    def _general_slopes(self, x: Array) -> Matrix | None:
+        """Derivatives of the general rows, (m, n) sparse; None when there are none."""
+        if not len(self.index[Kind.GENERAL]):
+            return None
+        i, j, a = [], [], []
+        for k in self.index[Kind.GENERAL]:
+            row = self.rows[k]
+            assert row.function is not None
+            count = len(row.variables)
+            probes = x[row.variables] + 1j * COMPLEX_STEP * np.eye(count)
+            i.append(np.full(count, k))
+            j.append(np.asarray(row.variables))
+            a.append(np.imag(row.function(probes)) / COMPLEX_STEP)
+        entries = (np.concatenate(a), (np.concatenate(i), np.concatenate(j)))
+        return sparse.csr_array(entries, shape=(len(self.rows), self.n))
 
 
 def wrap(angle: Array) -> Array:

@@ -9,8 +9,10 @@ from scipy.optimize import least_squares
 
 from leadline.core.problems import Problem
 from leadline.core.sketch import stepping
-from leadline.core.sketch.catalogue import ANGULAR_DIMENSIONS, add_constraint, add_dimension, measure, words
+from leadline.core.sketch.catalogue import add_constraint, add_dimension
 from leadline.core.sketch.diagnosis import Diagnosis, bearers, diagnose
+from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS, measure
+from leadline.core.sketch.items import words
 from leadline.core.sketch.model import Dimension, Sketch, Spline
 from leadline.core.sketch.rows import Array
 from leadline.core.sketch.system import External, System

@@ -24,6 +24,7 @@ MAX_CORRECTIONS = 8
 SMALLEST_STEP = 1 / 512
 MAX_TURN = math.radians(60)
 MIN_STRETCH = 0.2
+END_SLACK = 1e-9
 
 
 @dataclass
@@ -143,9 +144,10 @@ def keeps_shape(system: System, before: Array, after: Array, max_turn: float = M
         turn = np.abs(np.arctan2(v[:, 0] * w[:, 1] - v[:, 1] * w[:, 0], (v * w).sum(axis=1)))
         if np.any(real & ((turn > max_turn) | (new < MIN_STRETCH * length))):
             return False
-    for r in system.radius.values():
-        if after[r] < MIN_STRETCH * before[r]:
-            return False
+    if any(after[r] < MIN_STRETCH * before[r] for r in system.radius.values()):
+        return False
+    if any(not low - END_SLACK <= after[i] <= high + END_SLACK for i, low, high in system.ranges):
+        return False
     return all(abs(_sweep(W[a], W[b]) - _sweep(V[a], V[b])) <= math.pi for a, b in system.arcs)
 
 

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import (
@@ -14,14 +16,18 @@ from leadline.core.sketch.model import (
     Y_AXIS,
     Arc,
     Circle,
+    ControlSpline,
+    Ellipse,
+    Entity,
     Line,
     Point,
     Sketch,
+    Smoothed,
     Spline,
     entity_points,
 )
 from leadline.core.sketch.rows import Array, Equations, Kind, Row, Terms
-from leadline.core.sketch.splines import chord_knots
+from leadline.core.sketch.splines import AnySpline, spline_knots, support
 
 COINCIDENT_TOLERANCE = 1e-9
 _AXIS_ENDS = {X_AXIS: "X!", Y_AXIS: "Y!"}
@@ -41,6 +47,8 @@ class System:
     Coincident points that already stand together are one variable pair; points that do not yet are
     held by equations, so that a solve moves them together.
     """
+
+    held: NDArray[np.bool_]
 
     def __init__(self, sketch: Sketch, external: External | None = None) -> None:
         self.sketch = sketch
@@ -68,9 +76,13 @@ class System:
         for entity in self.sketch.entities:
             if isinstance(entity, Circle):
                 x[self.radius[entity.id]] = entity.radius / self.scale
+            elif isinstance(entity, Ellipse):
+                x[self.radius[entity.id]] = entity.minor / self.scale
             elif isinstance(entity, Arc):
                 arms = [self._scaled(p) - self._scaled(entity.center) for p in (entity.start, entity.end)]
                 x[self.radius[entity.id]] = max(1e-9, float(np.mean([np.hypot(*a) for a in arms])))
+        for index, value in self._own.items():
+            x[index] = value
         return x
 
     def solved(self, x: Array) -> Sketch:
@@ -80,11 +92,15 @@ class System:
             base = self._base[self._roots[p.id]]
             px, py = (x[base : base + 2] * self.scale + self.middle).tolist()
             points.append(Point(id=p.id, x=px, y=py))
-        entities = [
-            e.model_copy(update={"radius": float(x[self.radius[e.id]] * self.scale)}) if isinstance(e, Circle) else e
-            for e in self.sketch.entities
-        ]
+        entities = [self._resized(e, float(x[self.radius[e.id]] * self.scale)) if e.id in self.radius else e
+                    for e in self.sketch.entities]  # fmt: skip
         return self.sketch.model_copy(update={"points": points, "entities": entities})
+
+    @staticmethod
+    def _resized(entity: Entity, radius: float) -> Entity:
+        if isinstance(entity, Circle):
+            return entity.model_copy(update={"radius": radius})
+        return entity.model_copy(update={"minor": radius}) if isinstance(entity, Ellipse) else entity
 
     def variables_of(self, item: str) -> list[int]:
         """Indices of the variables that a point or entity stands on, its own radius included."""
@@ -110,6 +126,11 @@ class System:
         x_terms = [(self._base[self._roots[p]], w) for p, w in weights]
         return self.equations.add_direction(x_terms, [(i + 1, w) for i, w in x_terms])
 
+    def turned(self, start: str, end: str) -> int:
+        """The direction from one point to another, turned by a quarter, so that a cross with it is a dot product."""
+        a, b = self._base[self._roots[start]], self._base[self._roots[end]]
+        return self.equations.add_direction([(b + 1, -1.0), (a + 1, 1.0)], [(b, 1.0), (a, -1.0)])
+
     def ends_of(self, line: str) -> tuple[str, str]:
         """Start and end point of a line or a sketch axis."""
         if line in _AXIS_ENDS:
@@ -125,10 +146,16 @@ class System:
         """The drawn place of a point, scaled."""
         return self._scaled(self._roots[point_id])
 
-    def knots(self, spline: Spline) -> tuple[float, ...]:
-        if spline.knots is not None:
-            return tuple(spline.knots)
-        return tuple(chord_knots(np.array([self._raw(p) for p in spline.points])))
+    def knots(self, spline: AnySpline) -> tuple[float, ...]:
+        return spline_knots(spline, np.array([self._raw(p) for p in support(spline)]))
+
+    def own_variable(self, value: float) -> int:
+        """A further variable that a constraint needs for itself, e.g. where on a spline its point is."""
+        self.n += 1
+        self.equations.n = self.n
+        self.held = np.concatenate([self.held, [False]])
+        self._own[self.n - 1] = value
+        return self.n - 1
 
     def is_point(self, item: str) -> bool:
         return item in self._roots
@@ -150,10 +177,19 @@ class System:
                     "unknown-point", f"{entity.kind} {entity.id} uses the point {missing[0]}, which is not there.",
                     "Delete it or draw it again.", items=[entity.id],
                 )  # fmt: skip
+            self._check_smoothed(entity)
             if isinstance(entity, Spline) and entity.knots is not None:
                 rising = all(b > a for a, b in zip(entity.knots, entity.knots[1:], strict=False))
                 if len(entity.knots) != len(entity.points) or not rising:
                     raise Problem("bad-knots", f"The knots of spline {entity.id} do not rise.", "Draw it again.")
+
+    def _check_smoothed(self, entity: Entity) -> None:
+        gone = [i for i in entity.of if i not in self.entities] if isinstance(entity, Smoothed) else []
+        if gone:
+            raise Problem(
+                "deleted-reference", f"The smoothed outline {entity.id} used {gone[0]}, which is no longer in the sketch.",
+                "Delete it and smooth the outline again.", items=[entity.id],
+            )  # fmt: skip
 
     def _raw(self, point_id: str) -> tuple[float, float]:
         if point_id == ORIGIN:
@@ -170,6 +206,7 @@ class System:
     def _place(self) -> None:
         xy = np.array([(p.x, p.y) for p in self.sketch.points] or [(0.0, 0.0)])
         radii = [e.radius for e in self.sketch.entities if isinstance(e, Circle)]
+        radii += [e.minor for e in self.sketch.entities if isinstance(e, Ellipse)]
         self.middle = xy.mean(axis=0)
         reach = float(np.hypot(*(xy - self.middle).T).max())  # does not change when the drawing is turned
         self.scale = max(2 * reach, *radii, 1e-6)
@@ -204,9 +241,10 @@ class System:
         for root in dict.fromkeys(self._roots.values()):
             self._base[root] = n
             n += 2
-        self.radius: dict[str, int] = {}
+        self.radius: dict[str, int] = {}  # of an ellipse: its minor half-axis
+        self._own: dict[int, float] = {}
         for entity in self.sketch.entities:
-            if isinstance(entity, Arc | Circle):
+            if isinstance(entity, Arc | Circle | Ellipse):
                 self.radius[entity.id] = n
                 n += 1
         self.n = n
@@ -216,16 +254,45 @@ class System:
 
     def _shape(self) -> None:
         """Edges whose turning and stretching is watched, and what makes an arc an arc."""
+        self.ranges: list[tuple[int, float, float]] = []
         self.edges: list[int] = []
         self.arcs: list[tuple[int, int]] = []
         for entity in self.sketch.entities:
             if isinstance(entity, Line):
                 self.edges.append(self.between(entity.start, entity.end))
-            elif isinstance(entity, Spline):
-                pairs = zip(entity.points, entity.points[1:], strict=False)
+            elif isinstance(entity, Spline | ControlSpline):
+                pairs = list(zip(entity.points, entity.points[1:], strict=False))
+                if isinstance(entity, Spline):
+                    handles = [(entity.points[0], entity.start_handle), (entity.end_handle, entity.points[-1])]
+                    pairs += [(a, b) for a, b in handles if a is not None and b is not None]
                 self.edges.extend(self.between(a, b) for a, b in pairs)
+            elif isinstance(entity, Ellipse):
+                self.edges.append(self.between(entity.center, entity.major))
+                for end in (entity.start, entity.end):
+                    if end is not None:
+                        self.equations.add(on_ellipse(self, entity, end, entity.id))
             elif isinstance(entity, Arc):
                 arms = [self.between(entity.center, p) for p in (entity.start, entity.end)]
                 self.arcs.append((arms[0], arms[1]))
                 for arm in arms:
                     self.equations.add(Row(Kind.LENGTH, entity.id, v=arm, linear=[(self.radius[entity.id], -1.0)]))
+
+
+def on_ellipse(system: System, ellipse: Ellipse, point: str, owner: str) -> Row:
+    """A point on an ellipse: (sqrt((x/a)² + (y/b)²) - 1) sqrt(ab) = 0 in its own axes."""
+    terms = [system.variables_of(p) for p in (ellipse.center, ellipse.major, point)]
+    variables = [*terms[0], *terms[1], *terms[2], system.radius[ellipse.id]]
+
+    def off(v: Any) -> Any:
+        mx, my, dx, dy, b = (
+            v[..., 2] - v[..., 0],
+            v[..., 3] - v[..., 1],
+            v[..., 4] - v[..., 0],
+            v[..., 5] - v[..., 1],
+            v[..., 6],
+        )
+        a2 = mx * mx + my * my
+        along, across = (dx * mx + dy * my) / a2, (mx * dy - my * dx) / (np.sqrt(a2) * b)
+        return (np.sqrt(along * along + across * across) - 1.0) * np.sqrt(np.sqrt(a2) * b)
+
+    return Row(Kind.GENERAL, owner, function=off, variables=variables)

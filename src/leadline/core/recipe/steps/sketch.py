@@ -12,7 +12,7 @@ from leadline.core.problems import Problem
 from leadline.core.recipe.models import PathRef, SketchStep
 from leadline.core.recipe.results import Report, SketchProduct
 from leadline.core.recipe.steps.context import Context
-from leadline.core.sketch.catalogue import ANGULAR_DIMENSIONS
+from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS
 from leadline.core.sketch.model import Constraint, Sketch
 from leadline.core.sketch.outline import coordinates, entity_edges
 from leadline.core.sketch.solver import Solution, solve_sketch
@@ -68,7 +68,7 @@ def solution_data(solution: Solution) -> dict[str, object]:
     curves = {}
     for entity in sketch.entities:
         try:
-            edges = entity_edges(entity, at)
+            edges = entity_edges(entity, at, sketch)
         except Problem:
             continue  # a line without length has nothing to draw; the path or profile that uses it says so
         extent = max(float(np.ptp(e.control, axis=0).max()) for e in edges)
