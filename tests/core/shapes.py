@@ -41,8 +41,13 @@ class Draw:
         self.data["entities"].append({"kind": "circle", "id": name, "center": center, "radius": radius})
         return name
 
-    def spline(self, name: str, *points: str) -> str:
-        self.data["entities"].append({"kind": "spline", "id": name, "points": list(points)})
+    def spline(self, name: str, *points: str, kind: str = "spline", **more: str) -> str:
+        self.data["entities"].append({"kind": kind, "id": name, "points": list(points), **more})
+        return name
+
+    def ellipse(self, name: str, center: str, major: str, minor: float, *ends: str) -> str:
+        both = dict(zip(("start", "end"), ends, strict=False))
+        self.data["entities"].append({"kind": "ellipse", "id": name, "center": center, "major": major, "minor": minor, **both})
         return name
 
     def hold(self, kind: str, *items: str, path: str | None = None) -> str:
@@ -50,11 +55,11 @@ class Draw:
         self.data["constraints"].append({"id": name, "kind": kind, "items": list(items), "path": path})
         return name
 
-    def size(self, kind: str, value: float, *items: str, driving: bool = True) -> str:
+    def size(self, kind: str, value: float, *items: str, driving: bool = True, side: str = "near") -> str:
         """Lengths in mm; angles in degrees in the sketch and in rad in ``values``."""
         name = f"d{len(self.data['dimensions'])}"
         self.data["dimensions"].append(
-            {"id": name, "kind": kind, "items": list(items), "value": value, "driving": driving}
+            {"id": name, "kind": kind, "items": list(items), "value": value, "driving": driving, "side": side}
         )
         if driving:
             self.values[name] = math.radians(value) if kind == "angle" else float(value)

@@ -400,7 +400,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "coincident" | "horizontal" | "vertical" | "parallel" | "perpendicular" | "tangent" | "equal" | "fix" | "midpoint" | "on_curve" | "on_path";
+            kind: "coincident" | "horizontal" | "vertical" | "parallel" | "perpendicular" | "tangent" | "smooth" | "equal" | "concentric" | "symmetric" | "collinear" | "fix" | "midpoint" | "on_curve" | "on_path";
             /** Items */
             items: string[];
             /**
@@ -410,10 +410,33 @@ export interface components {
             path?: string | null;
         };
         /**
+         * ControlSpline
+         * @description A cubic with even clamped knots (a parabola with three points) that its control points pull on.
+         *
+         *     It ends at its first and last points and leaves them along its first and last legs.
+         */
+        ControlSpline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "control_spline";
+            /** Id */
+            id: string;
+            /** Points */
+            points: string[];
+            /**
+             * Construction
+             * @default false
+             */
+            construction?: boolean;
+        };
+        /**
          * Dimension
          * @description A measured size. A driving one is held; a reference one is only shown.
          *
-         *     ``at`` is where the figure stands, relative to the middle of what it measures.
+         *     ``at`` is where the figure stands, relative to the middle of what it measures. A distance to a circle is
+         *     measured to its ``side``.
          */
         Dimension: {
             /** Id */
@@ -422,7 +445,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "length" | "distance" | "horizontal_distance" | "vertical_distance" | "radius" | "diameter" | "angle";
+            kind: "length" | "distance" | "horizontal_distance" | "vertical_distance" | "radius" | "diameter" | "angle" | "curve_length" | "minor_radius";
             /** Items */
             items: string[];
             /**
@@ -443,6 +466,48 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Side
+             * @default near
+             * @enum {string}
+             */
+            side?: "near" | "far";
+        };
+        /**
+         * Ellipse
+         * @description ``major`` is a point at the end of the major half-axis, ``minor`` the other half-axis in mm.
+         *
+         *     With ``start`` and ``end`` it is an elliptical arc that runs counter-clockwise between them.
+         */
+        Ellipse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ellipse";
+            /** Id */
+            id: string;
+            /** Center */
+            center: string;
+            /** Major */
+            major: string;
+            /** Minor */
+            minor: number;
+            /**
+             * Start
+             * @default null
+             */
+            start?: string | null;
+            /**
+             * End
+             * @default null
+             */
+            end?: string | null;
+            /**
+             * Construction
+             * @default false
+             */
+            construction?: boolean;
         };
         /**
          * ExtrudeStep
@@ -641,7 +706,7 @@ export interface components {
              * Entities
              * @default []
              */
-            entities?: (components["schemas"]["Line"] | components["schemas"]["Arc"] | components["schemas"]["Circle"] | components["schemas"]["Spline"])[];
+            entities?: (components["schemas"]["Line"] | components["schemas"]["Arc"] | components["schemas"]["Circle"] | components["schemas"]["Ellipse"] | components["schemas"]["Spline"] | components["schemas"]["ControlSpline"] | components["schemas"]["Smoothed"])[];
             /**
              * Constraints
              * @default []
@@ -674,11 +739,36 @@ export interface components {
             sketch?: components["schemas"]["Sketch"];
         };
         /**
-         * Spline
-         * @description A C2 cubic through its points, straight at the ends.
+         * Smoothed
+         * @description One closed C2 spline that stays within ``tolerance`` of the closed outline of lines and arcs ``of``.
          *
-         *     ``knots`` (one per point, rising from 0) are kept once drawn: recomputing them after a solve would
-         *     turn the end tangents.
+         *     It has no points of its own: it follows the outline.
+         */
+        Smoothed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "smoothed";
+            /** Id */
+            id: string;
+            /** Of */
+            of: string[];
+            /** Tolerance */
+            tolerance: number;
+            /**
+             * Construction
+             * @default false
+             */
+            construction?: boolean;
+        };
+        /**
+         * Spline
+         * @description A C2 cubic through its points.
+         *
+         *     An end leaves towards its handle, the more strongly the farther away the handle is; without one the end
+         *     has no curvature. ``knots`` (one per point, rising from 0) are kept once drawn: recomputing them after a
+         *     solve would turn the end tangents.
          */
         Spline: {
             /**
@@ -695,6 +785,16 @@ export interface components {
              * @default null
              */
             knots?: number[] | null;
+            /**
+             * Start Handle
+             * @default null
+             */
+            start_handle?: string | null;
+            /**
+             * End Handle
+             * @default null
+             */
+            end_handle?: string | null;
             /**
              * Construction
              * @default false
