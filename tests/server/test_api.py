@@ -11,6 +11,7 @@ from leadline.core.recipe.part_file import MAX_BYTES
 from leadline.server.blobs import Blobs
 from leadline.server.database import Database
 from tests.core.parts import bar, step
+from tests.core.shapes import rectangle
 
 
 def opened(client, document=None):
@@ -200,6 +201,30 @@ def test_sketch_solve_drag_and_preview_without_saving(client):
 
 
 # -- bad input ------------------------------------------------------------------------------------
+
+
+def test_a_sketch_is_edited_clipped_and_exchanged_as_svg(client):
+    document = opened(client)["document"]
+    sketch = step(document, "profile")
+    sketch["sketch"] = rectangle().sketch().model_dump(mode="json")
+    items = [e["id"] for e in sketch["sketch"]["entities"]]
+    ask = {"document": document, "step": "profile"}
+    corner = sketch["sketch"]["entities"][0]["start"]
+    rounded = client.post("/api/sketch/edit", json={**ask, "operation": {"op": "fillet", "point": corner, "size": "1/8 in"}})
+    assert rounded.status_code == 200, rounded.get_json()
+    assert [d["value"] for d in rounded.get_json()["sketch"]["dimensions"]][-1] == 3.175
+    bad = client.post("/api/sketch/edit", json={**ask, "operation": {"op": "fillet", "point": corner, "size": "-2"}})
+    assert "size" in refused(bad, 422)["place"]["field"]
+    refused(client.post("/api/sketch/edit", json={**ask, "operation": {"op": "explode"}}), 422)
+    refused(client.post("/api/sketch/edit", json={**ask, "operation": {"op": "trim", "entity": "gone", "at": [0, 0]}}), 422)
+    piece = client.post("/api/sketch/clip", json={"sketch": sketch["sketch"], "items": items}).get_json()
+    assert len(piece["entities"]) == len(items)
+    svg = client.post("/api/sketch/svg", json=ask)
+    assert svg.data.startswith(b"<svg")
+    back = client.post("/api/sketch/read-svg", json={"svg": svg.get_data(as_text=True)}).get_json()
+    assert len([e for e in back["sketch"]["entities"] if e["kind"] == "line"]) == 4
+    assert back["scale"] == pytest.approx(1, rel=1e-5)
+    refused(client.post("/api/sketch/read-svg", json={"svg": "<svg"}), 422)
 
 
 def test_unknown_parts_and_addresses(client):

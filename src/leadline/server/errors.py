@@ -35,6 +35,8 @@ def register(app: Flask) -> None:
         status = 413 if error.message.code == "too-large" else 422
         return make_response(jsonify({"error": error.message.as_dict()}), status)
 
+    app.register_error_handler(ValidationError, invalid)
+
     @app.errorhandler(NotFound)
     def not_found(_: NotFound) -> Response:
         return refusal(404, "no-part", "There is no such part.", "Go back to the part list.")

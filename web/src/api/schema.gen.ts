@@ -261,6 +261,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sketch/edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Trim, fillet, offset, mirror, copy ...: one operation on a sketch, solved. */
+        post: operations["work_edit_sketch_edit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sketch/clip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The picked pieces of a sketch with what holds between them, to be pasted. */
+        post: operations["work_clip_pieces_sketch_clip_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sketch/svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One sketch of a document as an SVG file. */
+        post: operations["work_svg_sketch_svg_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sketch/read-svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The curves of an SVG file as a sketch to be pasted. */
+        post: operations["work_read_svg_file_sketch_read_svg_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sketch/drag": {
         parameters: {
             query?: never;
@@ -991,6 +1059,15 @@ export interface components {
                     number
                 ][];
             };
+            /** Combs */
+            combs: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number
+                ][];
+            };
             /**
              * Figure
              * @default
@@ -1015,6 +1092,50 @@ export interface components {
              * @default null
              */
             added?: string | null;
+        };
+        /**
+         * EditBody
+         * @description ``operation`` as the part format's documentation lists them; its numbers may be expressions.
+         */
+        EditBody: {
+            document: components["schemas"]["Part"];
+            /** Step */
+            step: string;
+            /** Operation */
+            operation: {
+                [key: string]: unknown;
+            };
+        };
+        /** ClipBody */
+        ClipBody: {
+            sketch: components["schemas"]["Sketch"];
+            /** Items */
+            items: string[];
+        };
+        /**
+         * SvgView
+         * @description ``scale`` is mm per unit as the file says, null when it does not; the size is in mm.
+         */
+        SvgView: {
+            sketch: components["schemas"]["Sketch"];
+            /** Scale */
+            scale: number | null;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Skipped */
+            skipped: string[];
+        };
+        /** ReadSvgBody */
+        ReadSvgBody: {
+            /** Svg */
+            svg: string;
+            /**
+             * Mm Per Unit
+             * @default null
+             */
+            mm_per_unit?: number | null;
         };
         /** DragBody */
         DragBody: {
@@ -1816,6 +1937,163 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SketchView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    work_edit_sketch_edit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SketchView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    work_clip_pieces_sketch_clip_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClipBody"];
+            };
+        };
+        responses: {
+            /** @description A sketch of the picked pieces alone */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    work_svg_sketch_svg_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SketchBody"];
+            };
+        };
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    work_read_svg_file_sketch_read_svg_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadSvgBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SvgView"];
                 };
             };
             /** @description Not Found */

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Any
+
+from pydantic import TypeAdapter
 
 from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.problems import Problem
@@ -13,10 +16,12 @@ from leadline.core.recipe.results import Report, SweepPlan
 from leadline.core.recipe.steps.bodies import chord_for
 from leadline.core.recipe.steps.context import Context
 from leadline.core.recipe.steps.sketch import external, figure, solution_data
+from leadline.core.sketch.edits.operations import Operation, apply
 from leadline.core.sketch.solver import Solution, drag, explain_extra, solve_sketch
+from leadline.core.sketch.svg import write_svg
 from leadline.core.sketch.system import External
 from leadline.core.sweep.grid import display_mesh
-from leadline.core.values import evaluate_values
+from leadline.core.values import Kind, Scope, evaluate_values
 
 
 @dataclass
@@ -63,6 +68,42 @@ def solve_step(part: Part, step_id: str, memory: Memory, added: str | None = Non
     if added is not None and added in solution.repeated:
         data["decided_by"], _ = explain_extra(solution.sketch, added, outside)
     return data
+
+
+def edit_step(part: Part, step_id: str, operation: dict[str, Any], memory: Memory) -> dict[str, Any]:
+    """Do one edit operation on a sketch and solve the result. Numbers of the operation may be expressions.
+
+    Raises:
+        Problem: the operation does not fit what it names, or its result cannot be solved.
+        ValidationError: the operation is malformed.
+    """
+    step = _sketch_step(part, step_id)
+    scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
+    known = TypeAdapter(Operation).validate_python(_evaluated(operation, scope))
+    edited = step.model_copy(update={"sketch": apply(step.sketch, known)})
+    changed = part.model_copy(update={"steps": [edited if s is step else s for s in part.steps]})
+    return solve_step(changed, step_id, memory)
+
+
+NUMBERS: dict[str, Kind] = {
+    "size": "length", "distance": "length", "dx": "length", "dy": "length", "tolerance": "length", "angle": "angle",
+    "factor": "number",
+}  # fmt: skip
+
+
+def _evaluated(operation: dict[str, Any], scope: Scope) -> dict[str, Any]:
+    """The operation with its expressions worked out, in mm and degrees."""
+    done = dict(operation)
+    for name, kind in NUMBERS.items():
+        if isinstance(done.get(name), str):
+            value = scope.evaluate(done[name], kind, name)
+            done[name] = math.degrees(value) if kind == "angle" else value
+    return done
+
+
+def sketch_svg(part: Part, step_id: str) -> str:
+    """One sketch of a part, as it stands, as SVG. Raises Problem."""
+    return write_svg(_sketch_step(part, step_id).sketch)
 
 
 def drag_step(part: Part, step_id: str, item: str, to: tuple[float, float], memory: Memory) -> dict[str, Any]:

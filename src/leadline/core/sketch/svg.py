@@ -252,7 +252,7 @@ class _Reader:
             return
         more = {"id": "x", "construction": construction}
         if isinstance(s, svgelements.Line | svgelements.Close):
-            if np.abs(self._at(s.start) - self._at(s.end)).max() > SAME * max(1.0, self.scale):  # type: ignore[attr-defined]
+            if np.abs(self._at(s.start) - self._at(s.end)).max() > SAME * max(1.0, self.scale):
                 self.draft.add(Line(start=self._point(s.start), end=self._point(s.end), **more))
         elif isinstance(s, svgelements.Arc):
             self._arc(s, construction)

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, Field
 
 from leadline.core.recipe.models import Part
+from leadline.core.sketch.model import Sketch
 
 Coordinate = Annotated[float, Field(allow_inf_nan=False, ge=-1e7, le=1e7)]
 
@@ -107,6 +108,34 @@ class SketchBody(BaseModel):
     added: str | None = None
 
 
+class EditBody(BaseModel):
+    """``operation`` as the part format's documentation lists them; its numbers may be expressions."""
+
+    document: Part
+    step: str
+    operation: dict[str, Any]
+
+
+class ClipBody(BaseModel):
+    sketch: Sketch
+    items: list[str]
+
+
+class ReadSvgBody(BaseModel):
+    svg: Annotated[str, Field(max_length=4 << 20)]
+    mm_per_unit: float | None = None
+
+
+class SvgView(BaseModel):
+    """``scale`` is mm per unit as the file says, null when it does not; the size is in mm."""
+
+    sketch: Sketch
+    scale: float | None
+    width: float
+    height: float
+    skipped: list[str]
+
+
 class DragBody(BaseModel):
     document: Part
     step: str
@@ -122,6 +151,7 @@ class SketchView(BaseModel):
     measured: dict[str, float]
     motions: list[dict[str, tuple[float, float]]]
     curves: dict[str, list[tuple[float, float]]]
+    combs: dict[str, list[tuple[float, float, float, float]]]
     figure: str = ""
     decided_by: list[str] = []
 

@@ -9,19 +9,25 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from leadline import __version__
-from leadline.core.recipe.editing import drag_step, preview_step, solve_step
+from leadline.core.recipe.editing import drag_step, edit_step, preview_step, sketch_svg, solve_step
+from leadline.core.sketch.edits.transforms import clip
+from leadline.core.sketch.svg import read_svg
 from leadline.core.solids.mesh_files import write_glb
 from leadline.server.api.models import (
     BodyPath,
     BuildView,
+    ClipBody,
     DragBody,
+    EditBody,
     ErrorView,
     HealthView,
     PartPath,
     PreviewBody,
     PreviewView,
+    ReadSvgBody,
     SketchBody,
     SketchView,
+    SvgView,
 )
 from leadline.server.services import services
 
@@ -74,6 +80,35 @@ def solve(body: SketchBody) -> Any:
     """Solve one sketch of a document as it is being edited."""
     with services().editing:
         return solve_step(body.document, body.step, services().memory, body.added)
+
+
+@api.post("/sketch/edit", responses={200: SketchView})
+def edit(body: EditBody) -> Any:
+    """Trim, fillet, offset, mirror, copy ...: one operation on a sketch, solved."""
+    with services().editing:
+        return edit_step(body.document, body.step, body.operation, services().memory)
+
+
+@api.post("/sketch/clip", responses={200: {"description": "A sketch of the picked pieces alone"}})
+def clip_pieces(body: ClipBody) -> Any:
+    """The picked pieces of a sketch with what holds between them, to be pasted."""
+    return clip(body.sketch, body.items).model_dump(mode="json")
+
+
+@api.post("/sketch/svg")
+def svg(body: SketchBody) -> Any:
+    """One sketch of a document as an SVG file."""
+    return Response(sketch_svg(body.document, body.step), mimetype="image/svg+xml")
+
+
+@api.post("/sketch/read-svg", responses={200: SvgView})
+def read_svg_file(body: ReadSvgBody) -> Any:
+    """The curves of an SVG file as a sketch to be pasted."""
+    drawing = read_svg(body.svg.encode(), body.mm_per_unit)
+    return {
+        "sketch": drawing.sketch.model_dump(mode="json"), "scale": drawing.scale, "width": drawing.width,
+        "height": drawing.height, "skipped": drawing.skipped,
+    }  # fmt: skip
 
 
 @api.post("/sketch/drag", responses={200: SketchView})

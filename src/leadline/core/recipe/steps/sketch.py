@@ -7,16 +7,19 @@ from collections import Counter
 
 import numpy as np
 
+from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Plane
 from leadline.core.problems import Problem
 from leadline.core.recipe.models import PathRef, SketchStep
 from leadline.core.recipe.results import Report, SketchProduct
 from leadline.core.recipe.steps.context import Context
 from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS
-from leadline.core.sketch.model import Constraint, Sketch
-from leadline.core.sketch.outline import coordinates, entity_edges
+from leadline.core.sketch.model import Constraint, ControlSpline, Sketch, Smoothed, Spline
+from leadline.core.sketch.outline import coordinates, entity_edges, smooth_outline
 from leadline.core.sketch.solver import Solution, solve_sketch
 from leadline.core.sketch.system import External
+
+COMB = 61
 
 
 def build(context: Context, step: SketchStep, report: Report) -> SketchProduct:
@@ -65,7 +68,7 @@ def solution_data(solution: Solution) -> dict[str, object]:
     """The solved sketch as JSON, with polylines to draw."""
     sketch = solution.sketch
     at = coordinates(sketch)
-    curves = {}
+    curves, combs, measured = {}, {}, dict(solution.measured)
     for entity in sketch.entities:
         try:
             edges = entity_edges(entity, at, sketch)
@@ -74,15 +77,32 @@ def solution_data(solution: Solution) -> dict[str, object]:
         extent = max(float(np.ptp(e.control, axis=0).max()) for e in edges)
         points = np.vstack([e.point(e.samples(max(extent, 1e-6) / 2000)) for e in edges])
         curves[entity.id] = np.round(points, 6).tolist()
+        if isinstance(entity, Smoothed):
+            measured[entity.id] = smooth_outline(entity, at, sketch)[1]
+        elif isinstance(entity, Spline | ControlSpline):
+            combs[entity.id] = curvature_comb(edges[0])
     return {
         "sketch": sketch.model_dump(mode="json"), "freedom": solution.freedom, "free": solution.free,
-        "repeated": solution.repeated, "measured": solution.measured, "motions": solution.motions, "curves": curves,
+        "repeated": solution.repeated, "measured": measured, "motions": solution.motions, "curves": curves, "combs": combs,
     }  # fmt: skip
+
+
+def curvature_comb(edge: Edge) -> list[list[float]]:
+    """Along an edge: point and curvature vector away from the centre of curvature, [x, y, kx, ky]."""
+    t = np.linspace(*edge.domain, COMB)
+    half = 1e-4 * (t[-1] - t[0])
+    inner = np.clip(t, t[0] + half, t[-1] - half)
+    first = edge.derivative(inner)
+    second = (edge.derivative(inner + half) - edge.derivative(inner - half)) / (2 * half)
+    speed = np.linalg.norm(first, axis=1)
+    k = (first[:, 0] * second[:, 1] - first[:, 1] * second[:, 0]) / speed**3
+    out = np.stack([first[:, 1], -first[:, 0]], axis=1) * (k / speed)[:, None]
+    return [[float(v) for v in row] for row in np.round(np.hstack([edge.point(t), out]), 7)]
 
 
 def figure(solution: Solution) -> str:
     """One line for the cord, e.g. "3 lines, 2 arcs, settled"."""
-    counts = Counter(e.kind for e in solution.sketch.entities if not e.construction)
+    counts = Counter(e.kind.replace("_", " ") for e in solution.sketch.entities if not e.construction)
     pieces = [f"{n} {kind}{'s' if n > 1 else ''}" for kind, n in counts.items()]
     free = "settled" if solution.freedom == 0 else f"{solution.freedom} free"
     return ", ".join([*pieces, free]) if pieces else "empty"
