@@ -1,7 +1,7 @@
 /** The one place that talks to the server. A refusal is thrown as `Refusal` with its message. */
 import createClient from "openapi-fetch";
 import type { paths } from "./schema.gen";
-import type { BuildData, Message, Part, PartSummary, PartView, SketchData, StepReport, Vec2 } from "./types";
+import type { BuildData, Message, Part, PartSummary, PartView, Sketch, SketchData, StepReport, Vec2 } from "./types";
 
 const http = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => globalThis.fetch(request) });
 
@@ -41,6 +41,14 @@ export interface BuildAnswer {
   result: BuildData | null;
 }
 
+export interface SvgDrawing {
+  sketch: Sketch;
+  scale: number | null;
+  width: number;
+  height: number;
+  skipped: string[];
+}
+
 export const api = {
   parts: () => taken<PartSummary[]>(http.GET("/api/parts")),
   part: (id: string) => taken<PartView>(http.GET("/api/parts/{part_id}", at(id))),
@@ -54,6 +62,12 @@ export const api = {
   stopBuild: (id: string) => taken<void>(http.POST("/api/parts/{part_id}/build/stop", at(id))),
   solve: (document: Part, step: string, added?: string) =>
     taken<SketchData>(http.POST("/api/sketch/solve", { body: { document: wire(document), step, added } })),
+  edit: (document: Part, step: string, operation: Record<string, unknown>) =>
+    taken<SketchData>(http.POST("/api/sketch/edit", { body: { document: wire(document), step, operation } })),
+  clip: (sketch: Sketch, items: string[]) => taken<Sketch>(http.POST("/api/sketch/clip", { body: { sketch: sketch as never, items } })),
+  writeSvg: (document: Part, step: string) =>
+    taken<string>(http.POST("/api/sketch/svg", { body: { document: wire(document), step }, parseAs: "text" })),
+  readSvg: (svg: string, mm_per_unit: number | null) => taken<SvgDrawing>(http.POST("/api/sketch/read-svg", { body: { svg, mm_per_unit } })),
   drag: (document: Part, step: string, item: string, to: Vec2) =>
     taken<SketchData>(http.POST("/api/sketch/drag", { body: { document: wire(document), step, item, to } })),
   preview: (document: Part, step: string) =>

@@ -45,6 +45,7 @@ export interface SketchData {
   measured: Record<string, number>;
   motions: Record<string, Vec2>[];
   curves: Record<string, Vec2[]>;
+  combs: Record<string, [number, number, number, number][]>;
   figure?: string;
   decided_by?: string[];
   plane?: PlaneData;

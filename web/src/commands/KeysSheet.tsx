@@ -1,6 +1,6 @@
 import { Modal } from "@mantine/core";
 import { useView } from "../state/view";
-import { SKETCH_KEYS } from "../sketch/sketchKeys";
+import { SKETCH_COMMANDS } from "../sketch/commands";
 import { COMMANDS } from "./commands";
 
 const MOD = navigator.platform.startsWith("Mac") ? "⌘" : "Ctrl";
@@ -26,7 +26,9 @@ export function KeysSheet() {
         ))}
         <section>
           <h3>In a sketch</h3>
-          {SKETCH_KEYS.map((k) => <KeyRow key={k.keys} keys={k.keys} title={k.title} />)}
+          <KeyRow keys="/" title="Find any command of the sketch" />
+          <KeyRow keys="Esc" title="End the chain, let go, then leave the sketch" />
+          {SKETCH_COMMANDS.filter((c) => c.key).map((c) => <KeyRow key={c.id} keys={spoken(c.key)} title={c.title} />)}
         </section>
       </div>
     </Modal>

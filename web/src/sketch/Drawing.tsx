@@ -2,7 +2,7 @@
 import type { Constraint, Dimension, Entity, SketchData, Units, Vec2 } from "../api/types";
 import { inUnits, trim } from "../ui/format";
 import { CONSTRAINTS } from "./sketchKeys";
-import { isPoint, ORIGIN, pointAt } from "./edit";
+import { entityPoints, isPoint, ORIGIN, pointAt } from "./edit";
 import { middleOf, radiusBearing, spanOf, tagPlace, type Span } from "./place";
 
 export type Place = (p: Vec2) => Vec2;
@@ -18,14 +18,8 @@ interface DrawingProps {
 
 const line = (points: Vec2[]) => points.map((p, i) => `${i === 0 ? "M" : "L"}${p[0].toFixed(2)} ${p[1].toFixed(2)}`).join("");
 
-export function pointsOf(e: Entity): string[] {
-  if (e.kind === "spline") return e.points;
-  if (e.kind === "circle") return [e.center];
-  return e.kind === "arc" ? [e.center, e.start, e.end] : [e.start, e.end];
-}
-
 function isFree(e: Entity, free: ReadonlySet<string>): boolean {
-  return free.has(e.id) || pointsOf(e).some((p) => free.has(p));
+  return free.has(e.id) || entityPoints(e).some((p) => free.has(p));
 }
 
 export function Curves({ data, place, selection, against, hover, wiggle }: DrawingProps) {
@@ -46,7 +40,8 @@ export function Curves({ data, place, selection, against, hover, wiggle }: Drawi
 
 /** A curve carried along by its moving points, blended by nearness: enough to show what is free. */
 function shifted(data: SketchData, e: Entity, curve: Vec2[], wiggle: Record<string, Vec2>): Vec2[] {
-  const ids = pointsOf(e).filter((id) => e.kind === "circle" || e.kind === "spline" || id !== (e.kind === "arc" ? e.center : ""));
+  const ids = entityPoints(e).filter((id) => id !== (e.kind === "arc" ? e.center : ""));
+  if (ids.length === 0) return curve;
   const anchors = ids.map((id) => ({ at: pointAt(data.sketch, id), move: wiggle[id] ?? ([0, 0] as Vec2) }));
   return curve.map((p) => {
     let total = 0;
@@ -112,7 +107,7 @@ interface FigureProps extends DrawingProps {
 }
 
 export function figureText(d: Dimension, data: SketchData, units: Units): string {
-  const sign = d.kind === "radius" ? "R " : d.kind === "diameter" ? "Ø " : "";
+  const sign = d.kind === "radius" || d.kind === "minor_radius" ? "R " : d.kind === "diameter" ? "Ø " : d.kind === "curve_length" ? "∿ " : "";
   if (!d.driving) {
     const value = data.measured[d.id];
     if (value === undefined) return "( )";
@@ -182,6 +177,35 @@ function unit([x, y]: Vec2): Vec2 {
 function tick(p: Vec2, q: Vec2): string {
   const [ux, uy] = unit([q[0] - p[0], q[1] - p[1]]);
   return `M${p[0] + 7 * ux - 3 * uy} ${p[1] + 7 * uy + 3 * ux}L${p[0]} ${p[1]}L${p[0] + 7 * ux + 3 * uy} ${p[1] + 7 * uy - 3 * ux}`;
+}
+
+/** How strongly each spline bends: a hair at each place, away from the centre of curvature. */
+export function Combs({ data, place }: { data: SketchData; place: Place }) {
+  const all = Object.values(data.combs ?? {}).flat();
+  if (all.length === 0) return null;
+  const largest = Math.max(...all.map(([, , kx, ky]) => Math.hypot(kx, ky)), 1e-12);
+  const scale = Math.abs(place([1, 0])[0] - place([0, 0])[0]);
+  const reach = 46 / scale / largest;
+  return (
+    <g className="comb" data-testid="comb">
+      {Object.entries(data.combs).map(([id, hairs]) => {
+        const ends = hairs.map(([x, y, kx, ky]): [Vec2, Vec2] => [place([x, y]), place([x + kx * reach, y + ky * reach])]);
+        return <path key={id} d={ends.map(([a, b]) => line([a, b])).join("") + line(ends.map(([, b]) => b))} />;
+      })}
+    </g>
+  );
+}
+
+/** A spline's handles and a control spline's legs. */
+export function Legs({ data, place }: { data: SketchData; place: Place }) {
+  const at = (id: string) => place(pointAt(data.sketch, id));
+  const legs = data.sketch.entities.flatMap((e): string[] => {
+    if (e.kind === "control_spline") return [line(e.points.map(at))];
+    if (e.kind === "ellipse") return [line([at(e.center), at(e.major)])];
+    if (e.kind !== "spline") return [];
+    return [...(e.start_handle ? [line([at(e.points[0]!), at(e.start_handle)])] : []), ...(e.end_handle ? [line([at(e.points.at(-1)!), at(e.end_handle)])] : [])];
+  });
+  return <g className="legs">{legs.map((d, i) => <path key={i} d={d} />)}</g>;
 }
 
 /** The origin and the two axes of the plane. */

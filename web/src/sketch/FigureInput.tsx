@@ -1,14 +1,23 @@
 /** The number of a dimension, typed where it stands. */
 import { useState } from "react";
-import type { SketchData } from "../api/types";
+import type { Dimension, SketchData, Units } from "../api/types";
+import { inUnits, trim } from "../ui/format";
 import { parseExpression } from "../slip/ExpressionField";
 import { figurePlace, type Place } from "./Drawing";
 import { spanOf } from "./place";
 import { useSketch } from "./sketchStore";
 
-export function FigureInput({ id, data, place }: { id: string; data: SketchData; place: Place }) {
+/** A driving dimension shows its value, a reference one what it measures. */
+function startText(d: Dimension | undefined, data: SketchData, units: Units): string {
+  if (d === undefined) return "";
+  const measured = data.measured[d.id];
+  if (d.driving || measured === undefined) return String(d.value);
+  return d.kind === "angle" ? trim((measured * 180) / Math.PI, 8) : trim(inUnits(measured, units), 8);
+}
+
+export function FigureInput({ id, data, place, units }: { id: string; data: SketchData; place: Place; units: Units }) {
   const dimension = data.sketch.dimensions.find((d) => d.id === id);
-  const [text, setText] = useState(String(dimension?.value ?? ""));
+  const [text, setText] = useState(() => startText(dimension, data, units));
   if (dimension === undefined) return null;
   const span = spanOf(data.sketch, dimension);
   if (span === null) return null;
@@ -18,7 +27,7 @@ export function FigureInput({ id, data, place }: { id: string; data: SketchData;
   const commit = () => {
     const value = parseExpression(text, false);
     close();
-    if (value === undefined || value === null || value === dimension.value) return;
+    if (value === undefined || value === null || (dimension.driving && value === dimension.value)) return;
     void useSketch.getState().edit("Change a dimension", (sketch) => ({
       ...sketch, dimensions: sketch.dimensions.map((d) => (d.id === id ? { ...d, value, driving: true } : d)),
     }));

@@ -1,12 +1,13 @@
 /** The sketch on the screen: drawing, selecting, dragging, panning and zooming. */
 import { useCallback, useRef, useState, type PointerEvent, type WheelEvent } from "react";
-import type { Units, Vec2 } from "../api/types";
+import type { Dimension, Units, Vec2 } from "../api/types";
 import { usePart } from "../state/part";
 import { trim, inUnits } from "../ui/format";
-import { Axes, Curves, Figures, Points, Tags } from "./Drawing";
+import { Axes, Combs, Curves, Figures, Legs, Points, Tags } from "./Drawing";
 import { dimensionFor, isPoint, measured, pointAt, type Spot } from "./edit";
 import { candidates, middleOf, snap, spanOf, type PathCrossing } from "./place";
-import { complete, completeSpline, propose, type Made } from "./pending";
+import { complete, completeSpline, propose, type Held, type Made } from "./pending";
+import { isDrawTool, isEditTool, takesMany } from "./sketchKeys";
 import { addDimension, useSketch } from "./sketchStore";
 import { toScreen, toSketch, useSketchView } from "./sketchView";
 import { FigureInput } from "./FigureInput";
@@ -23,8 +24,8 @@ interface Press {
 
 export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; units: Units }) {
   const view = useSketchView();
-  const { live, moved, tool, selection, clicks, dispute, editing, wiggle } = useSketch();
-  const [pointer, setPointer] = useState<{ at: Vec2; hold: boolean } | null>(null);
+  const { live, moved, tool, selection, clicks, dispute, editing, wiggle, sides, comb } = useSketch();
+  const [pointer, setPointer] = useState<{ at: Vec2; alt: boolean; shift: boolean } | null>(null);
   const [hover, setHover] = useState<string | null>(null);
   const press = useRef<Press | null>(null);
   const place = useCallback((p: Vec2) => toScreen(view, p), [view]);
@@ -35,7 +36,8 @@ export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; 
     const box = (e.currentTarget as Element).getBoundingClientRect();
     return [e.clientX - box.left, e.clientY - box.top];
   };
-  const spotAt = (at: Vec2): Spot => snap(data, at, view.scale, crossings);
+  const spotAt = (at: Vec2, hold: boolean): Spot => snap(data, at, view.scale, crossings, hold);
+  const heldBy = (e: { altKey: boolean; shiftKey: boolean }): Held => ({ alt: e.altKey, shift: e.shiftKey, sides });
 
   const onDown = (e: PointerEvent<SVGSVGElement>) => {
     if (editing !== null) return;
@@ -49,7 +51,7 @@ export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; 
   const onMove = (e: PointerEvent<SVGSVGElement>) => {
     const pixel = where(e);
     const at = toSketch(view, pixel);
-    setPointer({ at, hold: e.altKey });
+    setPointer({ at, alt: e.altKey, shift: e.shiftKey });
     const held = press.current;
     if (held === null) {
       setHover(candidates(data, at, view.scale)[0] ?? null);
@@ -84,7 +86,21 @@ export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; 
     if (e.button !== 0) finishChain();
     else if (tool === "select") useSketch.getState().pick(held.item, e.shiftKey);
     else if (tool === "dimension") placeDimension(at);
-    else click(spotAt(at), e.altKey, e.detail >= 2);
+    else if (isEditTool(tool)) editAt(at);
+    else click(spotAt(at, e.altKey), heldBy(e), e.detail >= 2);
+  };
+
+  /** Trim, extend, split: at a curve. Fillet, chamfer: at a point. */
+  const editAt = (at: Vec2) => {
+    const store = useSketch.getState();
+    const under = candidates(data, at, view.scale);
+    if (tool === "fillet" || tool === "chamfer") {
+      const point = under.find((i) => isPoint(data.sketch, i));
+      if (point !== undefined) void store.operate(tool === "fillet" ? "Round a corner" : "Cut a corner", { op: tool, point, size: store.corner });
+      return;
+    }
+    const entity = under.find((i) => !isPoint(data.sketch, i));
+    if (entity !== undefined) void store.operate(tool === "trim" ? "Trim" : tool === "extend" ? "Extend" : "Split", { op: tool, entity, at });
   };
 
   const placeDimension = (at: Vec2) => {
@@ -101,6 +117,10 @@ export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; 
     const span = spanOf(data.sketch, made)!;
     const [mx, my] = middleOf(span);
     let id: string | null = null;
+    if (made.kind === "curve_length") {
+      void addMeasured(made, [at[0] - mx, at[1] - my]);
+      return;
+    }
     void store.edit("Add a dimension", (sketch) => {
       const now = measured(sketch, made);
       const shown = Number(trim(made.kind === "angle" ? now : inUnits(now, units), 5));
@@ -112,18 +132,30 @@ export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; 
     });
   };
 
-  const click = (spot: Spot, hold: boolean, twice: boolean) => {
+  /** A length that the server measures: a reference first, which then drives. */
+  const addMeasured = async (made: Pick<Dimension, "kind" | "items">, offset: Vec2) => {
+    const store = useSketch.getState();
+    let id = "";
+    const kept = await store.edit("Add a dimension", (sketch) => {
+      const result = addDimension(sketch, made, 0, offset);
+      id = result.added;
+      return { ...result.sketch, dimensions: result.sketch.dimensions.map((d) => (d.id === id ? { ...d, driving: false } : d)) };
+    });
+    useSketch.getState().set({ selection: [], editing: kept ? id : null });
+  };
+
+  const click = (spot: Spot, held: Held, twice: boolean) => {
     const store = useSketch.getState();
     const previous = clicks.at(-1);
-    if (tool === "spline") {
+    if (takesMany(tool)) {
       const repeated = previous !== undefined && Math.hypot(previous.at[0] - spot.at[0], previous.at[1] - spot.at[1]) * view.scale < 4;
-      if (twice || repeated) keep(completeSpline(clicks));
+      if (twice || repeated) keep(completeSpline(tool, clicks));
       else store.set({ clicks: [...clicks, spot] });
       return;
     }
     let end: string | null = null;
     const closes = tool === "line" && clicks.length > 0 && spot.existing !== undefined;
-    const made = complete(tool, data.sketch, clicks, spot, hold, (id) => { end = id; });
+    const made = complete(tool, data.sketch, clicks, spot, held, (id) => { end = id; });
     if (made === null) {
       if (previous === undefined || Math.hypot(previous.at[0] - spot.at[0], previous.at[1] - spot.at[1]) > 1e-9) store.set({ clicks: [...clicks, spot] });
       return;
@@ -145,7 +177,7 @@ export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; 
     });
   };
 
-  const finishChain = () => keep(tool === "spline" ? completeSpline(clicks) : null);
+  const finishChain = () => keep(takesMany(tool) ? completeSpline(tool, clicks) : null);
 
   const onWheel = (e: WheelEvent) => {
     const pixel = where(e);
@@ -155,8 +187,8 @@ export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; 
     view.set({ scale, cx: view.cx + before[0] - after[0], cy: view.cy + before[1] - after[1] });
   };
 
-  const now = pointer === null ? null : spotAt(pointer.at);
-  const proposal = now === null || tool === "select" || tool === "dimension" ? null : propose(tool, data.sketch, clicks, now, pointer!.hold);
+  const now = pointer === null ? null : spotAt(pointer.at, pointer.alt);
+  const proposal = now === null || !isDrawTool(tool) ? null : propose(tool, data.sketch, clicks, now, { alt: pointer!.alt, shift: pointer!.shift, sides });
   const chosen = new Set(selection);
   const against = new Set(dispute?.against ?? []);
   const shared = { data, place, selection: chosen, against, hover, wiggle };
@@ -168,20 +200,22 @@ export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; 
         onWheel={onWheel} onContextMenu={(e) => e.preventDefault()}>
         <Axes place={place} width={view.width} height={view.height} />
         {crossings.map((c, i) => <Crossing key={i} at={place(c.at)} />)}
+        <Legs data={data} place={place} />
+        {comb && <Combs data={data} place={place} />}
         <Curves {...shared} />
         <Tags {...shared} onPick={pick} />
-        <Figures {...shared} units={units} onPick={pick} onEdit={(id) => tool !== "line" && useSketch.getState().set({ editing: id })} />
+        <Figures {...shared} units={units} onPick={pick} onEdit={(id) => !isDrawTool(tool) && useSketch.getState().set({ editing: id })} />
         <Points {...shared} />
         {proposal && (
           <g className="proposal">
             {proposal.lines.map((l, i) => <polyline key={i} points={l.map((p) => place(p).join(",")).join(" ")} />)}
-            {now && <circle cx={place(now.at)[0]} cy={place(now.at)[1]} r={now.existing || now.onPath ? 7 : 3} />}
+            {now && <circle cx={place(now.at)[0]} cy={place(now.at)[1]} r={now.existing || now.onPath || now.onCurves || now.middleOf ? 7 : 3} />}
             {now && proposal.tags.map((t, i) => <text key={i} x={place(now.at)[0] + 12 + 16 * i} y={place(now.at)[1] - 10}>{t}</text>)}
           </g>
         )}
         {pointer && proposal && clicks.length > 0 && <SizeNote tool={tool} from={clicks.at(-1)!.at} to={pointer.at} at={place(pointer.at)} units={units} />}
       </svg>
-      {editing !== null && <FigureInput key={editing} id={editing} data={data} place={place} />}
+      {editing !== null && <FigureInput key={editing} id={editing} data={data} place={place} units={units} />}
     </>
   );
 }
@@ -205,6 +239,7 @@ function SizeNote({ tool, from, to, at: [x, y], units }: { tool: string; from: V
   const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
   const show = (mm: number) => trim(inUnits(mm, units), 4);
   const text = tool === "rectangle" ? `${show(2 * Math.abs(dx))} × ${show(2 * Math.abs(dy))}`
+    : tool === "corner_rectangle" ? `${show(Math.abs(dx))} × ${show(Math.abs(dy))}`
     : tool === "circle" || tool === "ring" ? `Ø ${show(2 * Math.hypot(dx, dy))}` : `${show(Math.hypot(dx, dy))}`;
   return <text className="size-note" x={x + 14} y={y + 22}>{`${text} ${units}`}</text>;
 }

@@ -166,7 +166,7 @@ describe("dimensions", () => {
     expect(dimensionFor(s, [first, "X"], [5, 5])?.kind).toBe("distance");
     const round = addCircle(s, { at: [9, 9] }, 4);
     expect(dimensionFor(round.sketch, [round.id], [0, 0])?.kind).toBe("diameter");
-    expect(dimensionFor(round.sketch, [round.id, first], [0, 0])).toBeNull();
+    expect(dimensionFor(round.sketch, [round.id, first], [0, 0])).toEqual({ kind: "distance", items: [first, round.id] });
   });
 
   it("reads the present size", () => {

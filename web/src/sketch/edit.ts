@@ -25,11 +25,13 @@ export function addPoint(sketch: Sketch, [x, y]: Vec2): { sketch: Sketch; id: st
   return { sketch: { ...sketch, points: [...sketch.points, { id, x, y }] }, id };
 }
 
-/** A point that is there already, or a new one at the place. */
+/** A point that is there already, or a new one at the place, perhaps on curves or at the middle of a line. */
 export interface Spot {
   at: Vec2;
   existing?: string;
   onPath?: string;
+  onCurves?: string[];
+  middleOf?: string;
 }
 
 export function takePoint(sketch: Sketch, spot: Spot): { sketch: Sketch; id: string } {
@@ -37,7 +39,8 @@ export function takePoint(sketch: Sketch, spot: Spot): { sketch: Sketch; id: str
   const made = addPoint(sketch, spot.at);
   if (spot.existing === ORIGIN) return { ...made, sketch: addConstraint(made.sketch, "coincident", [made.id, ORIGIN]) };
   if (spot.onPath !== undefined) return { ...made, sketch: addConstraint(made.sketch, "on_path", [made.id], spot.onPath) };
-  return made;
+  if (spot.middleOf !== undefined) return { ...made, sketch: addConstraint(made.sketch, "midpoint", [made.id, spot.middleOf]) };
+  return { ...made, sketch: (spot.onCurves ?? []).reduce((s, curve) => addConstraint(s, "on_curve", [made.id, curve]), made.sketch) };
 }
 
 export function addEntity(sketch: Sketch, make: (id: string) => Entity): { sketch: Sketch; id: string } {
@@ -96,6 +99,10 @@ export function headingAt(sketch: Sketch, point: string): { heading: Vec2; entit
       const to = pointAt(sketch, point);
       return { heading: [to[0] - from[0], to[1] - from[1]], entity: e.id };
     }
+    if (e.kind === "control_spline" && e.points.at(-1) === point) {
+      const [from, to] = [pointAt(sketch, e.points.at(-2)!), pointAt(sketch, point)];
+      return { heading: [to[0] - from[0], to[1] - from[1]], entity: e.id };
+    }
     if (e.kind === "arc" && (e.start === point || e.end === point)) {
       const c = pointAt(sketch, e.center);
       const p = pointAt(sketch, point);
@@ -152,17 +159,28 @@ export function addSpline(sketch: Sketch, spots: Spot[]): Sketch {
     next = p.sketch;
     return p.id;
   });
-  return addEntity(next, (id) => ({ kind: "spline", id, points, knots: null, construction: false })).sketch;
+  return addEntity(next, (id) => ({ kind: "spline", id, points, knots: null, start_handle: null, end_handle: null, construction: false })).sketch;
 }
 
-const holds = (e: Entity, point: string) =>
-  e.kind === "spline" ? e.points.includes(point)
-    : e.kind === "circle" ? e.center === point
-      : e.start === point || e.end === point || (e.kind === "arc" && e.center === point);
+/** The points that an entity stands on, centre first. */
+export function entityPoints(e: Entity): string[] {
+  switch (e.kind) {
+    case "line": return [e.start, e.end];
+    case "arc": return [e.center, e.start, e.end];
+    case "circle": return [e.center];
+    case "ellipse": return [e.center, e.major, e.start, e.end].filter((p) => p !== null);
+    case "spline": return [...e.points, ...[e.start_handle, e.end_handle].filter((p) => p !== null)];
+    case "control_spline": return e.points;
+    case "smoothed": return [];
+  }
+}
+
+const holds = (e: Entity, point: string) => entityPoints(e).includes(point);
 
 /** Delete things, whatever stood on them, and points that nothing uses any more. */
 export function removeItems(sketch: Sketch, ids: ReadonlySet<string>): Sketch {
-  const entities = sketch.entities.filter((e) => !ids.has(e.id) && ![...ids].some((id) => isPoint(sketch, id) && holds(e, id)));
+  const left = sketch.entities.filter((e) => !ids.has(e.id) && ![...ids].some((id) => isPoint(sketch, id) && holds(e, id)));
+  const entities = left.filter((e) => e.kind !== "smoothed" || e.of.every((o) => left.some((x) => x.id === o)));
   const gone = new Set(sketch.entities.filter((e) => !entities.includes(e)).map((e) => e.id));
   const orphaned = sketch.points.filter((p) => ids.has(p.id)
     || (sketch.entities.some((e) => holds(e, p.id)) && !entities.some((e) => holds(e, p.id))));
@@ -188,6 +206,9 @@ export function applies(sketch: Sketch, kind: Constraint["kind"], items: string[
   if (points + entities.length + axes !== items.length || items.length === 0) return false;
   const lines = entities.filter((e) => e.kind === "line").length + axes;
   const rounds = entities.filter((e) => e.kind === "arc" || e.kind === "circle").length;
+  const centred = rounds + entities.filter((e) => e.kind === "ellipse").length;
+  const splines = entities.filter((e) => e.kind === "spline" || e.kind === "control_spline").length;
+  if (entities.some((e) => e.kind === "smoothed")) return false;
   const [two, three] = [items.length === 2, items.length === 3];
   switch (kind) {
     case "coincident": return two && points === 2;
@@ -198,11 +219,17 @@ export function applies(sketch: Sketch, kind: Constraint["kind"], items: string[
     case "tangent": return two && points === 0 && lines < 2;
     case "equal": return two && (lines === 2 || rounds === 2);
     case "midpoint": return (two && points === 1 && lines === 1) || (three && points === 3);
-    case "on_curve": return two && points === 1 && lines + rounds === 1;
+    case "on_curve": return two && points === 1;
+    case "smooth": return two && points === 0 && splines > 0 && axes === 0;
+    case "concentric": return two && centred === 2;
+    case "collinear": return two && lines === 2;
+    case "symmetric": return three && axis(sketch, items[2]!) && (points >= 2 || entities.length + axes === 3);
     case "on_path": return points === items.length;
     case "fix": return axes === 0;
   }
 }
+
+const axis = (sketch: Sketch, id: string) => id === "X" || id === "Y" || isPoint(sketch, id) || sketch.entities.some((e) => e.id === id && e.kind === "line");
 
 /** What a dimension on the picked things measures, by where its figure is put; null when it cannot be one. */
 export function dimensionFor(sketch: Sketch, items: string[], place: Vec2): Pick<Dimension, "kind" | "items"> | null {
@@ -213,12 +240,25 @@ export function dimensionFor(sketch: Sketch, items: string[], place: Vec2): Pick
     const [e] = entities;
     if (e === undefined) return null;
     return e.kind === "line" ? lineDimension(sketch, e, place) : e.kind === "circle" ? { kind: "diameter", items }
-      : e.kind === "arc" ? { kind: "radius", items } : null;
+      : e.kind === "arc" ? { kind: "radius", items } : e.kind === "ellipse" ? { kind: nearMajor(sketch, e, place) ? "radius" : "minor_radius", items }
+        : e.kind === "spline" || e.kind === "control_spline" ? { kind: "curve_length", items } : null;
+  }
+  const round = entities.find((e) => e.kind === "arc" || e.kind === "circle");
+  if (items.length === 2 && round !== undefined && points.length + lines.length + entities.length >= 2) {
+    const other = entities.find((e) => e !== round && (e.kind === "arc" || e.kind === "circle"))?.id ?? points[0] ?? lines[0];
+    return other === undefined ? null : { kind: "distance", items: [other, round.id] };
   }
   if (points.length === 2) return { kind: directionOf(pointAt(sketch, points[0]!), pointAt(sketch, points[1]!), place), items };
   if (points.length === 1 && lines.length === 1) return { kind: "distance", items: [points[0]!, lines[0]!] };
   if (lines.length === 2) return { kind: areParallel(sketch, lines) ? "distance" : "angle", items: lines };
   return null;
+}
+
+/** Whether a figure stands nearer to an ellipse's major axis than to its minor one. */
+function nearMajor(sketch: Sketch, e: Extract<Entity, { kind: "ellipse" }>, place: Vec2): boolean {
+  const [c, m] = [pointAt(sketch, e.center), pointAt(sketch, e.major)];
+  const [u, d] = [minus(m, c), minus(place, c)];
+  return Math.abs(u[0] * d[0] + u[1] * d[1]) > Math.abs(u[0] * d[1] - u[1] * d[0]);
 }
 
 function lineDimension(sketch: Sketch, e: Extract<Entity, { kind: "line" }>, place: Vec2): Pick<Dimension, "kind" | "items"> {
@@ -257,6 +297,8 @@ export function measured(sketch: Sketch, d: Pick<Dimension, "kind" | "items">): 
     return [pointAt(sketch, e.start), pointAt(sketch, e.end)];
   };
   const e = sketch.entities.find((x) => x.id === d.items[0]);
+  if (d.kind === "distance" && d.items.some((i) => sketch.entities.some((x) => x.id === i && x.kind !== "line"))) return distanceToRound(sketch, d.items);
+  if (e?.kind === "ellipse") return d.kind === "minor_radius" ? e.minor : Math.hypot(...minus(pointAt(sketch, e.major), pointAt(sketch, e.center)));
   if (e?.kind === "circle") return d.kind === "radius" ? e.radius : 2 * e.radius;
   if (e?.kind === "arc") {
     const [c, s] = [pointAt(sketch, e.center), pointAt(sketch, e.start)];
@@ -277,6 +319,21 @@ export function measured(sketch: Sketch, d: Pick<Dimension, "kind" | "items">): 
   const [p, q] = ends(line);
   const u: Vec2 = [q[0] - p[0], q[1] - p[1]];
   return Math.abs(u[0] * (other[1] - p[1]) - u[1] * (other[0] - p[0])) / Math.hypot(...u);
+}
+
+/** From a point, a line or another circle to the near side of a circle. */
+function distanceToRound(sketch: Sketch, items: string[]): number {
+  const rounds = sketch.entities.filter((x) => items.includes(x.id) && (x.kind === "arc" || x.kind === "circle"));
+  const radius = (x: Entity) => (x.kind === "circle" ? x.radius : x.kind === "arc" ? Math.hypot(...minus(pointAt(sketch, x.start), pointAt(sketch, x.center))) : 0);
+  const centre = (x: Entity) => pointAt(sketch, (x as Extract<Entity, { kind: "arc" }>).center);
+  const [first, second] = rounds as [Entity, Entity | undefined];
+  if (second !== undefined) return Math.abs(Math.hypot(...minus(centre(first), centre(second))) - radius(first) - radius(second));
+  const other = items.find((i) => i !== first.id)!;
+  if (isPoint(sketch, other)) return Math.abs(Math.hypot(...minus(pointAt(sketch, other), centre(first))) - radius(first));
+  const line = sketch.entities.find((x) => x.id === other);
+  const [p, q]: [Vec2, Vec2] = line?.kind === "line" ? [pointAt(sketch, line.start), pointAt(sketch, line.end)] : [[0, 0], other === "Y" ? [0, 1] : [1, 0]];
+  const [u, c] = [minus(q, p), minus(centre(first), p)];
+  return Math.abs(Math.abs(u[0] * c[1] - u[1] * c[0]) / Math.hypot(...u) - radius(first));
 }
 
 /** Two lines turned to lead away from the point that they share. */

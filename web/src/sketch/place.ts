@@ -36,14 +36,53 @@ export interface PathCrossing {
   at: Vec2;
 }
 
-/** An existing point, the origin, where a path crosses, or just the place. */
-export function snap(data: SketchData, at: Vec2, scale: number, crossings: PathCrossing[]): Spot {
+/** An existing point, the origin, where a path crosses, the middle of a line, a crossing or a place on a curve or axis; or just the place. */
+export function snap(data: SketchData, at: Vec2, scale: number, crossings: PathCrossing[], hold = false): Spot {
   const existing = candidates(data, at, scale).find((id) => isPoint(data.sketch, id) && id !== ORIGIN);
   if (existing !== undefined) return { at: pointAt(data.sketch, existing), existing };
   const crossing = crossings.find((c) => distance(c.at, at) * scale <= SNAP_PX + 2);
   if (crossing !== undefined) return { at: crossing.at, onPath: crossing.path };
   if (distance(at, [0, 0]) * scale <= SNAP_PX) return { at: [0, 0], existing: ORIGIN };
-  return { at };
+  return hold ? { at } : snapToCurves(data, at, scale);
+}
+
+function snapToCurves(data: SketchData, at: Vec2, scale: number): Spot {
+  for (const e of data.sketch.entities) {
+    if (e.kind !== "line") continue;
+    const [a, b] = [pointAt(data.sketch, e.start), pointAt(data.sketch, e.end)];
+    const middle: Vec2 = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+    if (distance(middle, at) * scale <= SNAP_PX - 2) return { at: middle, middleOf: e.id };
+  }
+  const near = [
+    ...data.sketch.entities.filter((e) => e.kind !== "smoothed").map((e) => ({ id: e.id, ...nearestOn(data.curves[e.id] ?? [], at) })),
+    { id: "X", at: [at[0], 0] as Vec2, along: [1, 0] as Vec2 }, { id: "Y", at: [0, at[1]] as Vec2, along: [0, 1] as Vec2 },
+  ].map((c) => ({ ...c, d: distance(c.at, at) })).filter((c) => c.d * scale <= HIT_PX).sort((p, q) => p.d - q.d);
+  const [first, second] = near;
+  if (first === undefined) return { at };
+  const cross = second === undefined ? null : meet(first.at, first.along, second.at, second.along);
+  if (second !== undefined && cross !== null && distance(cross, at) * scale <= SNAP_PX) return { at: cross, onCurves: [first.id, second.id] };
+  return { at: first.at, onCurves: [first.id] };
+}
+
+/** The nearest place on a polyline, and the direction there. */
+function nearestOn(curve: Vec2[], at: Vec2): { at: Vec2; along: Vec2 } {
+  let best: { at: Vec2; along: Vec2 } = { at: [Infinity, Infinity], along: [1, 0] };
+  for (let i = 0; i + 1 < curve.length; i++) {
+    const [a, b] = [curve[i]!, curve[i + 1]!];
+    const d: Vec2 = [b[0] - a[0], b[1] - a[1]];
+    const size = d[0] ** 2 + d[1] ** 2;
+    const t = size === 0 ? 0 : Math.min(1, Math.max(0, ((at[0] - a[0]) * d[0] + (at[1] - a[1]) * d[1]) / size));
+    const p: Vec2 = [a[0] + t * d[0], a[1] + t * d[1]];
+    if (distance(p, at) < distance(best.at, at)) best = { at: p, along: d };
+  }
+  return best;
+}
+
+function meet(p: Vec2, u: Vec2, q: Vec2, v: Vec2): Vec2 | null {
+  const cross = u[0] * v[1] - u[1] * v[0];
+  if (Math.abs(cross) < 1e-3 * Math.hypot(...u) * Math.hypot(...v)) return null;
+  const t = ((q[0] - p[0]) * v[1] - (q[1] - p[1]) * v[0]) / cross;
+  return [p[0] + t * u[0], p[1] + t * u[1]];
 }
 
 /** Whether a line from a to b is nearly level or upright, and b made exactly so. */
@@ -69,7 +108,19 @@ export type Span =
 /** What a dimension spans; null when its items are gone. */
 export function spanOf(sketch: Sketch, d: Pick<Dimension, "kind" | "items">): Span | null {
   const e = sketch.entities.find((x) => x.id === d.items[0]);
-  if (e?.kind === "circle") return { shape: "round", center: pointAt(sketch, e.center), radius: e.radius, across: d.kind === "diameter" };
+  const round = sketch.entities.find((x) => d.items.includes(x.id) && (x.kind === "arc" || x.kind === "circle"));
+  if (e?.kind === "circle" && d.items.length === 1) return { shape: "round", center: pointAt(sketch, e.center), radius: e.radius, across: d.kind === "diameter" };
+  if (d.kind === "distance" && round !== undefined) return spanToRound(sketch, d.items, round);
+  if (e?.kind === "ellipse") {
+    const [center, tip] = [pointAt(sketch, e.center), pointAt(sketch, e.major)];
+    if (d.kind === "radius") return { shape: "span", a: center, b: tip, along: "free" };
+    const size = distance(center, tip) || 1;
+    return { shape: "span", a: center, b: [center[0] - ((tip[1] - center[1]) * e.minor) / size, center[1] + ((tip[0] - center[0]) * e.minor) / size], along: "free" };
+  }
+  if (e?.kind === "spline" || e?.kind === "control_spline" || (e?.kind === "arc" && d.kind === "curve_length")) {
+    const points = e.kind === "arc" ? [e.start, e.end] : [e.points[0]!, e.points.at(-1)!];
+    return { shape: "span", a: pointAt(sketch, points[0]!), b: pointAt(sketch, points[1]!), along: "free" };
+  }
   if (e?.kind === "arc") {
     const center = pointAt(sketch, e.center);
     const bearing = (id: string) => { const p = pointAt(sketch, id); return Math.atan2(p[1] - center[1], p[0] - center[0]); };
@@ -90,6 +141,23 @@ export function spanOf(sketch: Sketch, d: Pick<Dimension, "kind" | "items">): Sp
   const from = points[0] ?? ends[1]?.[0];
   if (!line || !from) return null;
   return { shape: "span", a: from, b: foot(from, line), along };
+}
+
+/** From a point, line or circle to the near (or far) side of a circle. */
+function spanToRound(sketch: Sketch, items: string[], round: Entity): Span | null {
+  const centre = (x: Entity) => pointAt(sketch, (x as Extract<Entity, { kind: "arc" }>).center);
+  const radius = (x: Entity) => (x.kind === "circle" ? x.radius : distance(centre(x), pointAt(sketch, (x as Extract<Entity, { kind: "arc" }>).start)));
+  const other = items.find((i) => i !== round.id) ?? round.id;
+  const curve = sketch.entities.find((x) => x.id === other);
+  const line = lineEnds(sketch, other);
+  const from = isPoint(sketch, other) ? pointAt(sketch, other) : line ? foot(centre(round), line) : curve ? centre(curve) : null;
+  if (from === null) return null;
+  const towards = (a: Vec2, b: Vec2, by: number): Vec2 => {
+    const size = distance(a, b) || 1;
+    return [a[0] + ((b[0] - a[0]) * by) / size, a[1] + ((b[1] - a[1]) * by) / size];
+  };
+  const a = curve && !line ? towards(from, centre(round), radius(curve)) : from;
+  return { shape: "span", a, b: towards(centre(round), from, radius(round)), along: "free" };
 }
 
 /** Counter-clockwise turn from one bearing to another, 0 to 2π. */

@@ -25,10 +25,24 @@ interface SketchState {
   editing: string | null;
   moved: SketchData | null;
   wiggle: Record<string, Vec2> | null;
+  /** Sizes of the corner tools, sides of the next polygon. */
+  corner: string;
+  sides: number;
+  /** The line that what is drawn is mirrored about, as it is drawn. */
+  mirrorAbout: string | null;
+  comb: boolean;
+  action: string | null;
+  /** A word that is no refusal: what to pick first, what was copied. */
+  note: string | null;
+  /** An SVG file that does not say its unit. */
+  svg: { file: File; width: number; height: number } | null;
+  say: (note: string) => void;
   begin: (step: string) => Promise<void>;
   end: () => void;
   refresh: () => Promise<void>;
   edit: (label: string, change: (sketch: Sketch) => { sketch: Sketch; added?: string } | Sketch | null) => Promise<boolean>;
+  /** One edit operation, carried out and solved by the server. */
+  operate: (label: string, operation: Record<string, unknown>) => Promise<boolean>;
   drag: (item: string, to: Vec2) => void;
   drop: () => Promise<void>;
   pick: (item: string | null, more: boolean) => void;
@@ -70,6 +84,29 @@ export const useSketch = create<SketchState>((set, get) => {
     }
   }
 
+  /** Keep what the server made of the sketch, or say why it would not. */
+  async function taken(label: string, tried: Sketch, call: (part: Part, step: string) => Promise<SketchData>): Promise<boolean> {
+    const { step } = get();
+    const part = usePart.getState().document;
+    if (step === null || part === null) return false;
+    try {
+      const data = await call(withSketch(part, step, tried), step);
+      set({ live: { ...get().live, ...data }, dispute: null });
+      void usePart.getState().change(label, (p) => withSketch(p, step, data.sketch));
+      return true;
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      set({ dispute: { message: error.detail, label, tried, added: null, against: [] } });
+      return false;
+    }
+  }
+
+  function queued(work: () => Promise<boolean>): Promise<boolean> {
+    const run = queue.then(work);
+    queue = run.catch(() => undefined);
+    return run;
+  }
+
   async function pull(): Promise<void> {
     while (dragging?.to) {
       const { item, to } = dragging;
@@ -89,8 +126,10 @@ export const useSketch = create<SketchState>((set, get) => {
 
   return {
     step: null, live: null, tool: "select", selection: [], clicks: [], dispute: null, editing: null, moved: null, wiggle: null,
+    corner: "5", sides: 6, mirrorAbout: null, comb: false, action: null, note: null, svg: null,
+    say: (note) => set({ note }),
     begin: async (step) => {
-      set({ step, live: null, tool: "select", selection: [], clicks: [], dispute: null, editing: null, moved: null, wiggle: null });
+      set({ step, live: null, tool: "select", selection: [], clicks: [], dispute: null, editing: null, moved: null, wiggle: null, mirrorAbout: null, action: null, note: null, svg: null });
       await get().refresh();
       const { step: now, live, tool } = get();
       if (now === step && live?.sketch.entities.length === 0 && tool === "select") set({ tool: "line" });
@@ -107,22 +146,26 @@ export const useSketch = create<SketchState>((set, get) => {
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
         const items = (error.detail.place as { items?: string[] }).items ?? [];
-        const live: SketchData = { sketch: current.sketch, freedom: 0, free: [], repeated: [], measured: {}, motions: [], curves: {} };
+        const live: SketchData = { sketch: current.sketch, freedom: 0, free: [], repeated: [], measured: {}, motions: [], curves: {}, combs: {} };
         set({ live, dispute: { message: error.detail, label: "Mend the sketch", tried: current.sketch, added: null, against: items } });
       }
     },
-    edit: (label, change) => {
-      const run = queue.then(async () => {
-        const { live } = get();
-        if (live === null) return false;
-        const made = change(live.sketch);
-        if (made === null) return false;
-        const { sketch, added = null } = "sketch" in made ? made : { sketch: made };
-        return attempt(label, sketch, added);
-      });
-      queue = run.catch(() => undefined);
-      return run;
-    },
+    edit: (label, change) => queued(async () => {
+      const { live, mirrorAbout } = get();
+      if (live === null) return false;
+      const made = change(live.sketch);
+      if (made === null) return false;
+      const { sketch, added = null } = "sketch" in made ? made : { sketch: made };
+      const drawn = sketch.entities.filter((e) => !live.sketch.entities.some((o) => o.id === e.id)).map((e) => e.id);
+      if (mirrorAbout !== null && drawn.length > 0) {
+        return taken(`${label}, mirrored`, sketch, (part, step) => api.edit(part, step, { op: "mirror", items: drawn, about: mirrorAbout, live: true }));
+      }
+      return attempt(label, sketch, added);
+    }),
+    operate: (label, operation) => queued(async () => {
+      const { live } = get();
+      return live !== null && taken(label, live.sketch, (part, step) => api.edit(part, step, operation));
+    }),
     drag: (item, to) => {
       if (dragging === null || dragging.item !== item) dragging = { item, to: null, busy: false, done: Promise.resolve() };
       dragging.to = to;
@@ -140,11 +183,11 @@ export const useSketch = create<SketchState>((set, get) => {
       set({ moved: null });
     },
     pick: (item, more) => set((s) => {
-      if (item === null) return { selection: more ? s.selection : [] };
-      if (s.selection.includes(item)) return { selection: more ? s.selection.filter((i) => i !== item) : [item] };
-      return { selection: more ? [...s.selection, item] : [item] };
+      if (item === null) return { selection: more ? s.selection : [], note: null };
+      if (s.selection.includes(item)) return { selection: more ? s.selection.filter((i) => i !== item) : [item], note: null };
+      return { selection: more ? [...s.selection, item] : [item], note: null };
     }),
-    use: (tool) => set({ tool, clicks: [], selection: [], dispute: null, editing: null }),
+    use: (tool) => set({ tool, clicks: [], selection: [], dispute: null, editing: null, action: null, note: null }),
     set: (state) => set(state),
   };
 });
@@ -163,6 +206,6 @@ export function keepAsReference(dispute: Dispute): void {
 
 export function addDimension(sketch: Sketch, made: { kind: Sketch["dimensions"][number]["kind"]; items: string[] }, value: number, at: Vec2) {
   const id = freshSketchId(sketch, "d");
-  const dimension = { id, ...made, value, driving: true, at };
+  const dimension = { id, ...made, value, driving: true, at, side: "near" as const };
   return { sketch: { ...sketch, dimensions: [...sketch.dimensions, dimension] }, added: id };
 }

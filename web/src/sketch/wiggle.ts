@@ -1,5 +1,4 @@
 /** "Show me": moves what is free gently to and fro, one free motion after the other. */
-import { useCallback, useRef } from "react";
 import type { Vec2 } from "../api/types";
 import { useSketch } from "./sketchStore";
 import { useSketchView } from "./sketchView";
@@ -7,26 +6,24 @@ import { useSketchView } from "./sketchView";
 const REACH_PX = 22;
 const MOTION_MS = 900;
 
-export function useWiggle(): { start: () => void } {
-  const running = useRef(0);
-  const start = useCallback(() => {
-    const { live, set } = useSketch.getState();
-    const motions = live?.motions ?? [];
-    if (motions.length === 0) return;
-    const run = ++running.current;
-    const began = performance.now();
-    const frame = (now: number) => {
-      const share = (now - began) / MOTION_MS;
-      const motion = motions[Math.floor(share)];
-      if (run !== running.current || motion === undefined) {
-        if (run === running.current) set({ wiggle: null });
-        return;
-      }
-      const reach = (REACH_PX / useSketchView.getState().scale) * Math.sin((share % 1) * 2 * Math.PI);
-      set({ wiggle: Object.fromEntries(Object.entries(motion).map(([id, [x, y]]) => [id, [x * reach, y * reach] as Vec2])) });
-      requestAnimationFrame(frame);
-    };
+let running = 0;
+
+export function startWiggle(): void {
+  const { live, set } = useSketch.getState();
+  const motions = live?.motions ?? [];
+  if (motions.length === 0) return;
+  const run = ++running;
+  const began = performance.now();
+  const frame = (now: number) => {
+    const share = (now - began) / MOTION_MS;
+    const motion = motions[Math.floor(share)];
+    if (run !== running || motion === undefined) {
+      if (run === running) set({ wiggle: null });
+      return;
+    }
+    const reach = (REACH_PX / useSketchView.getState().scale) * Math.sin((share % 1) * 2 * Math.PI);
+    set({ wiggle: Object.fromEntries(Object.entries(motion).map(([id, [x, y]]) => [id, [x * reach, y * reach] as Vec2])) });
     requestAnimationFrame(frame);
-  }, []);
-  return { start };
+  };
+  requestAnimationFrame(frame);
 }

@@ -1,5 +1,5 @@
 /** What a step is to the others: the same colours everywhere follow from this. */
-import type { BuildData, Part, Step, StepReport } from "../api/types";
+import type { Entity, BuildData, Part, Step, StepReport } from "../api/types";
 
 export type Role = "path" | "section" | "plane" | "body" | "free";
 
@@ -51,13 +51,20 @@ export function sweptFor(part: Part, selected: string | null): string | null {
   return bodies.at(-1)?.id ?? null;
 }
 
+/** First and last point of an open entity; none for a closed one. */
+function endPoints(e: Entity): string[] {
+  if (e.kind === "circle" || e.kind === "smoothed") return [];
+  const ends = e.kind === "spline" || e.kind === "control_spline" ? [e.points[0], e.points.at(-1)] : [e.start, e.end];
+  return ends.filter((p) => p !== null && p !== undefined);
+}
+
 /** Whether a sketch's open curves can serve as a path, or its closed ones as a profile. */
 export function sketchUse(step: Step | undefined): { path: boolean; profile: boolean } {
   if (step?.kind !== "sketch") return { path: false, profile: false };
   const drawn = step.sketch.entities.filter((e) => !e.construction);
   const degree = new Map<string, number>();
   for (const e of drawn) {
-    const ends = e.kind === "circle" ? [] : e.kind === "spline" ? [e.points[0]!, e.points.at(-1)!] : [e.start, e.end];
+    const ends = endPoints(e);
     for (const p of ends) degree.set(p, (degree.get(p) ?? 0) + 1);
   }
   const loose = [...degree.values()].some((d) => d === 1);

@@ -53,7 +53,7 @@ export function roundProfile(path: string, diameter: number): Sketch {
     points: [{ id: "p1", x: 0, y: 0 }],
     entities: [{ kind: "circle", id: "e1", center: "p1", radius: diameter / 2, construction: false }],
     constraints: [{ id: "k1", kind: "on_path", items: ["p1"], path }],
-    dimensions: [{ id: "d1", kind: "diameter", items: ["e1"], value: diameter, driving: true, at: null }],
+    dimensions: [{ id: "d1", kind: "diameter", items: ["e1"], value: diameter, driving: true, at: null, side: "near" as const }],
   };
 }
 
