@@ -81,7 +81,9 @@ class Editor:
         self.settle()
 
     def settle(self) -> None:
-        self.page.wait_for_timeout(150)
+        self.page.wait_for_timeout(120)
+        if self.page.locator(".sketch-mode").count():
+            expect(self.page.locator(".sketch-mode")).to_have_attribute("data-busy", "false", timeout=15000)
         expect(self.page.locator(".save-state")).to_have_text("saved")
 
     def dimension(self, value: str) -> None:

@@ -43,8 +43,9 @@ export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; 
     if (editing !== null) return;
     const pixel = where(e);
     const at = toSketch(view, pixel);
-    const item = tool === "select" ? (candidates(data, at, view.scale)[0] ?? null) : null;
-    press.current = { item, from: pixel, moved: false, pan: e.button !== 0 || (tool === "select" && item === null) };
+    const under = candidates(data, at, view.scale)[0] ?? null;
+    const item = tool === "select" ? (under ?? axisAt(at, view.scale)) : null;
+    press.current = { item, from: pixel, moved: false, pan: e.button !== 0 || (tool === "select" && under === null) };
     e.currentTarget.setPointerCapture(e.pointerId);
   };
 
@@ -68,7 +69,7 @@ export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; 
   };
 
   const dragItem = (item: string): string | null => {
-    if (item === "O") return null;
+    if (item === "O" || item === "X" || item === "Y") return null;
     if (isPoint(data.sketch, item)) return item;
     const e = data.sketch.entities.find((x) => x.id === item);
     return e?.kind === "circle" ? item : null;

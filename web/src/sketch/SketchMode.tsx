@@ -5,6 +5,7 @@ import { isTyping, keyName } from "../commands/keys";
 import type { PlaneData, SketchData, Vec3 } from "../api/types";
 import { crossings as crossingsOf, PRINCIPAL, toSpace } from "../stage/space";
 import { stepOf, usePart } from "../state/part";
+import { sketchUse } from "../state/roles";
 import { escape, finder, finishSpline, fitSketch, removeSelected, SKETCH_COMMANDS } from "./commands";
 import { Finder } from "./Finder";
 import type { PathCrossing } from "./place";
@@ -40,11 +41,12 @@ export function SketchMode({ id }: { id: string }) {
     const state = useSketch.getState();
     if (saved !== null && state.live !== null && JSON.stringify(state.live.sketch) !== JSON.stringify(saved)) void state.refresh();
   }, [saved]);
+  const busy = useSketch((s) => s.busy);
   useSketchKeys();
 
   if (step?.kind !== "sketch") return null;
   return (
-    <div className="sketch-mode" ref={ref}>
+    <div className="sketch-mode" ref={ref} data-busy={busy > 0}>
       {width > 0 && <SketchCanvas crossings={paths} units={units} />}
       <ToolBar name={step.name} />
       <SidePanel />
@@ -59,16 +61,17 @@ function useCrossings(id: string, plane: PlaneData | undefined): PathCrossing[] 
   const result = usePart((s) => s.result);
   return useMemo(() => {
     if (part === null || plane === undefined) return [];
-    const own = part.steps.find((s) => s.id === id);
-    const square = own?.kind === "sketch" && own.plane.kind === "step" ? part.steps.find((s) => s.id === (own.plane as { step: string }).step) : undefined;
-    if (square?.kind === "plane") return [{ path: square.path.step, at: [0, 0] }];
+    const self = part.steps.find((s) => s.id === id);
+    const square = self?.kind === "sketch" && self.plane.kind === "step" ? part.steps.find((s) => s.id === (self.plane as { step: string }).step) : undefined;
+    const carrier = square?.kind === "plane" ? square.path.step : null;
     const before = part.steps.slice(0, part.steps.findIndex((s) => s.id === id));
-    return before.flatMap((s) => {
+    const carried: PathCrossing[] = carrier === null ? [] : [{ path: carrier, at: [0, 0] }];
+    return before.reduce<PathCrossing[]>((all, s) => {
       const data = result?.steps[s.id]?.data as Partial<SketchData> | undefined;
-      if (s.kind !== "sketch" || !data?.curves || !data.plane) return [];
+      if (s.kind !== "sketch" || s.id === carrier || !sketchUse(s).path || !data?.curves || !data.plane) return all;
       const lines: Vec3[][] = Object.values(data.curves).map((c) => c.map((p) => toSpace(data.plane!, p)));
-      return crossingsOf(plane, lines).map((at) => ({ path: s.id, at }));
-    });
+      return [...all, ...crossingsOf(plane, lines).map((at) => ({ path: s.id, at }))];
+    }, carried);
   }, [part, result, id, plane]);
 }
 

@@ -16,7 +16,7 @@ export interface ToolEntry<T extends Tool = Tool> {
 export const DRAW_TOOLS: ToolEntry<DrawTool>[] = [
   { tool: "line", title: "Line", key: "L", hint: "Click from point to point; Shift bends the next piece into a tangent arc. Esc ends the chain, Alt holds constraints off." },
   { tool: "arc", title: "Arc", key: "A", hint: "Click start, end, then a point on the arc. Near a tangent it snaps to it." },
-  { tool: "centre_arc", title: "Arc about a centre", key: "shift+A", hint: "Click the centre, the start, then the end (counter-clockwise; Shift turns the other way)." },
+  { tool: "centre_arc", title: "Centred arc", key: "shift+A", hint: "Click the centre, the start, then the end (counter-clockwise; Shift turns the other way)." },
   { tool: "circle", title: "Circle", key: "C", hint: "Click the centre, then the rim." },
   { tool: "ring", title: "Ring", key: "G", hint: "Click the centre, the outer rim, then the inner rim." },
   { tool: "ellipse", title: "Ellipse", key: "shift+E", hint: "Click the centre, the end of one half-axis, then how wide. Trim it for an elliptical arc." },

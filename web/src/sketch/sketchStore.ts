@@ -31,6 +31,8 @@ interface SketchState {
   /** The line that what is drawn is mirrored about, as it is drawn. */
   mirrorAbout: string | null;
   comb: boolean;
+  /** Edits that are being solved. */
+  busy: number;
   action: string | null;
   /** A word that is no refusal: what to pick first, what was copied. */
   note: string | null;
@@ -102,7 +104,8 @@ export const useSketch = create<SketchState>((set, get) => {
   }
 
   function queued(work: () => Promise<boolean>): Promise<boolean> {
-    const run = queue.then(work);
+    set({ busy: get().busy + 1 });
+    const run = queue.then(work).finally(() => set({ busy: get().busy - 1 }));
     queue = run.catch(() => undefined);
     return run;
   }
@@ -126,7 +129,7 @@ export const useSketch = create<SketchState>((set, get) => {
 
   return {
     step: null, live: null, tool: "select", selection: [], clicks: [], dispute: null, editing: null, moved: null, wiggle: null,
-    corner: "5", sides: 6, mirrorAbout: null, comb: false, action: null, note: null, svg: null,
+    corner: "5", sides: 6, mirrorAbout: null, comb: false, busy: 0, action: null, note: null, svg: null,
     say: (note) => set({ note }),
     begin: async (step) => {
       set({ step, live: null, tool: "select", selection: [], clicks: [], dispute: null, editing: null, moved: null, wiggle: null, mirrorAbout: null, action: null, note: null, svg: null });

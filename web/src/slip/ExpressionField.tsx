@@ -40,7 +40,7 @@ export function ExpressionField({ label, unit, value, empty, error, onPreview, o
       onBlur={commit}
       onKeyDown={(e) => {
         e.stopPropagation();
-        if (e.key === "Enter") commit();
+        if (e.key === "Enter") e.currentTarget.blur();
         if (e.key === "Escape") {
           setDraft(null);
           onPreview?.(value);

@@ -13,6 +13,7 @@ from functools import cached_property
 from typing import Protocol
 
 import numpy as np
+from scipy.interpolate import BSpline
 
 from leadline.core.geometry.plane import Array, cross
 
@@ -219,7 +220,9 @@ class SplinePiece:
 
     def __init__(self, curve: Curve, origin: str = "", plane_normal: Array | None = None) -> None:
         self.curve, self.origin, self.plane_normal = curve, origin, plane_normal
-        self._d1, self._d2 = curve.derivative(1), curve.derivative(2)
+        self._d1 = curve.derivative(1)
+        straight = isinstance(curve, BSpline) and curve.k < 2  # through two points, where it has no second derivative
+        self._d2 = (lambda u: np.zeros((*np.shape(u), 3))) if straight else curve.derivative(2)
         k = curve.k
         knots = np.unique(curve.t[k:-k])
         fine = np.concatenate([np.linspace(a, b, 9)[:-1] for a, b in itertools.pairwise(knots)] + [knots[-1:]])
