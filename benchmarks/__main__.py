@@ -8,7 +8,7 @@ from pathlib import Path
 
 from threadpoolctl import threadpool_limits
 
-from benchmarks import accuracy, edit_loop, helix, sketches
+from benchmarks import accuracy, edit_loop, helix, sketch_study, sketches
 
 HEAD = """# Benchmarks
 
@@ -21,7 +21,7 @@ def main() -> None:
     threadpool_limits(1)
     parts = [HEAD.format(machine=f"{platform.machine()}, 2 cores")]
     print(parts[0], flush=True)
-    for module in (helix, accuracy, sketches, edit_loop):
+    for module in (helix, accuracy, sketches, sketch_study, edit_loop):
         parts.append(module.report())
         print(parts[-1], flush=True)
     if "--write" in sys.argv:

@@ -10,7 +10,7 @@ from leadline.core.sketch.diagnosis import diagnose
 from leadline.core.sketch.solver import build_system, drag, solve_sketch
 from leadline.core.sketch.system import External
 
-TARGETS = {30: (8, 12, 2), 100: (15, 12, 3), 300: (30, 20, 6)}
+TARGETS = {30: (8, 12, 2), 100: (15, 12, 3), 300: (30, 20, 6), 1000: (70, 40, 15)}
 
 
 def chain_of(rows: int) -> tuple[Draw, str]:

@@ -500,6 +500,28 @@ export interface components {
             construction?: boolean;
         };
         /**
+         * DatumStep
+         * @description A plane placed by other planes, points, lines or faces.
+         */
+        DatumStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "datum";
+            /** How */
+            how: components["schemas"]["OffsetBy"] | components["schemas"]["ThroughPoints"] | components["schemas"]["ThroughLine"] | components["schemas"]["Midway"] | components["schemas"]["OnFace"];
+        };
+        /**
          * Dimension
          * @description A measured size. A driving one is held; a reference one is only shown.
          *
@@ -630,6 +652,21 @@ export interface components {
              */
             construction?: boolean;
         };
+        /**
+         * Midway
+         * @description Midway between two parallel planes, or in the middle of the angle between two that cross.
+         */
+        Midway: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "midway";
+            /** First */
+            first: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /** Second */
+            second: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+        };
         /** NamedValue */
         NamedValue: {
             /** Name */
@@ -641,6 +678,36 @@ export interface components {
              * @default
              */
             note?: string;
+        };
+        /**
+         * OffsetBy
+         * @description Beside another plane, ``distance`` along its normal.
+         */
+        OffsetBy: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "offset";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /** Distance */
+            distance: number | string;
+        };
+        /**
+         * OnFace
+         * @description On a flat face of an earlier step's body, by the face's name (its origin).
+         */
+        OnFace: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "face";
+            /** Step */
+            step: string;
+            /** Face */
+            face: string;
         };
         /**
          * Part
@@ -676,7 +743,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["SketchStep"] | components["schemas"]["PlaneStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["SweepStep"])[];
+            steps?: (components["schemas"]["SketchStep"] | components["schemas"]["PlaneStep"] | components["schemas"]["DatumStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["SweepStep"])[];
             /**
              * Sinker
              * @default null
@@ -785,6 +852,16 @@ export interface components {
              * @default []
              */
             dimensions?: components["schemas"]["Dimension"][];
+        };
+        /**
+         * SketchPointRef
+         * @description A point of an earlier sketch, or its origin "O".
+         */
+        SketchPointRef: {
+            /** Step */
+            step: string;
+            /** Point */
+            point: string;
         };
         /** SketchStep */
         SketchStep: {
@@ -930,6 +1007,39 @@ export interface components {
              * @default false
              */
             build_folded?: boolean;
+        };
+        /**
+         * ThroughLine
+         * @description Through a straight line of an earlier sketch, turned by ``angle`` out of that sketch's plane.
+         */
+        ThroughLine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "line";
+            /** Step */
+            step: string;
+            /** Line */
+            line: string;
+            /**
+             * Angle
+             * @default 90
+             */
+            angle?: number | string;
+        };
+        /**
+         * ThroughPoints
+         * @description Through three points, the first its origin, the second on its x axis.
+         */
+        ThroughPoints: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "points";
+            /** Points */
+            points: components["schemas"]["SketchPointRef"][];
         };
         /** NewBody */
         NewBody: {

@@ -20,10 +20,9 @@ from leadline.core.recipe.results import (
     BodyProduct,
     BuildResult,
     KeptBody,
-    PlaneProduct,
     Product,
     Report,
-    SketchProduct,
+    SweepPlan,
 )
 from leadline.core.recipe.steps import BUILDERS
 from leadline.core.recipe.steps.context import Context
@@ -204,7 +203,7 @@ class _Build:
             plan = BUILDERS[step.kind](self.context, step, report)
         finally:
             self.context.quick = False
-        assert not isinstance(plan, SketchProduct | PlaneProduct | BodyProduct)
+        assert isinstance(plan, SweepPlan)
         report.data |= head["checks"]
         report.messages = [Message(**m) for m in head["messages"]]
         bodies = [own.get(k) or before[k] for k in head["order"]]

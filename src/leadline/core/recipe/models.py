@@ -73,6 +73,60 @@ class PlaneStep(BaseStep):
     value: Expr = 0.0
 
 
+class OffsetBy(Model):
+    """Beside another plane, ``distance`` along its normal."""
+
+    by: Literal["offset"] = "offset"
+    plane: PlaneRef
+    distance: Expr
+
+
+class SketchPointRef(Model):
+    """A point of an earlier sketch, or its origin "O"."""
+
+    step: Id
+    point: Id
+
+
+class ThroughPoints(Model):
+    """Through three points, the first its origin, the second on its x axis."""
+
+    by: Literal["points"] = "points"
+    points: Annotated[list[SketchPointRef], Field(min_length=3, max_length=3)]
+
+
+class ThroughLine(Model):
+    """Through a straight line of an earlier sketch, turned by ``angle`` out of that sketch's plane."""
+
+    by: Literal["line"] = "line"
+    step: Id
+    line: Id
+    angle: Expr = 90.0
+
+
+class Midway(Model):
+    """Midway between two parallel planes, or in the middle of the angle between two that cross."""
+
+    by: Literal["midway"] = "midway"
+    first: PlaneRef
+    second: PlaneRef
+
+
+class OnFace(Model):
+    """On a flat face of an earlier step's body, by the face's name (its origin)."""
+
+    by: Literal["face"] = "face"
+    step: Id
+    face: Annotated[str, Field(max_length=200)]
+
+
+class DatumStep(BaseStep):
+    """A plane placed by other planes, points, lines or faces."""
+
+    kind: Literal["datum"] = "datum"
+    how: Annotated[OffsetBy | ThroughPoints | ThroughLine | Midway | OnFace, Field(discriminator="by")]
+
+
 ResultMode = Literal["add", "cut", "separate"]
 
 
@@ -99,7 +153,7 @@ class SweepStep(BaseStep):
     build_folded: bool = False
 
 
-Step = Annotated[SketchStep | PlaneStep | ExtrudeStep | SweepStep, Field(discriminator="kind")]
+Step = Annotated[SketchStep | PlaneStep | DatumStep | ExtrudeStep | SweepStep, Field(discriminator="kind")]
 
 
 class Part(Model):
@@ -123,7 +177,7 @@ class Part(Model):
         return self
 
 
-def references(step: SketchStep | PlaneStep | ExtrudeStep | SweepStep) -> list[tuple[str, str]]:
+def references(step: Step) -> list[tuple[str, str]]:
     """The steps that a step uses, as (field, step id), in the order of its fields."""
     if isinstance(step, SketchStep):
         found = [("plane", step.plane.step)] if isinstance(step.plane, StepPlane) else []
@@ -131,9 +185,21 @@ def references(step: SketchStep | PlaneStep | ExtrudeStep | SweepStep) -> list[t
         return found + list(dict.fromkeys(ties))
     if isinstance(step, PlaneStep):
         return [("path", step.path.step)]
+    if isinstance(step, DatumStep):
+        return _datum_references(step)
     if isinstance(step, ExtrudeStep):
         return [("profile", step.profile.step)]
     return [("path", step.path.step), ("profile", step.profile.step)]
+
+
+def _datum_references(step: DatumStep) -> list[tuple[str, str]]:
+    how = step.how
+    if isinstance(how, ThroughPoints):
+        return list(dict.fromkeys(("points", p.step) for p in how.points))
+    if isinstance(how, ThroughLine | OnFace):
+        return [("line" if isinstance(how, ThroughLine) else "face", how.step)]
+    planes = [how.plane] if isinstance(how, OffsetBy) else [how.first, how.second]
+    return [("plane", p.step) for p in planes if isinstance(p, StepPlane)]
 
 
 def part_schema() -> dict[str, Any]:

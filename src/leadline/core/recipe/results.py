@@ -63,6 +63,11 @@ class PlaneProduct:
 
 
 @dataclass
+class DatumProduct:
+    plane: Plane
+
+
+@dataclass
 class SweepPlan:
     """All that is known of a sweep before the kernel is asked."""
 
@@ -82,7 +87,7 @@ class BodyProduct:
     alone: bool
 
 
-Product = SketchProduct | PlaneProduct | BodyProduct | SweepPlan
+Product = SketchProduct | PlaneProduct | DatumProduct | BodyProduct | SweepPlan
 
 
 @dataclass

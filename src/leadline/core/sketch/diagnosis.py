@@ -17,6 +17,9 @@ RANK_TOLERANCE = 1e-7
 FULL_RANK = 1e-6
 MOVES = 1e-6
 MOTIONS = 40
+SHOWN_MOTIONS = 8
+SPARSE_FROM = 40  # rows from which a sparse factorisation beats dense algebra
+SMALLEST = 1e-11  # of J J', whose eigenvalues are squared singular values
 ZERO = 1e-8
 
 
@@ -35,9 +38,10 @@ def diagnose(system: System, x: Array) -> Diagnosis:
     """Count and name what can still move at the solved state x."""
     free = ~system.held
     J = system.equations.jacobian(x)[:, free]
-    if J.shape[0] <= QR_LIMIT:
+    spaces = _independent(J) if J.shape[0] >= SPARSE_FROM else None
+    if spaces is None and J.shape[0] <= QR_LIMIT:
         spaces = _by_qr(_normalised(J if isinstance(J, np.ndarray) else J.toarray()))
-    else:
+    elif spaces is None:
         spaces = _by_projection(J)
     full = np.zeros((len(spaces.motions), system.n))
     full[:, free] = spaces.motions
@@ -58,6 +62,43 @@ class _Spaces:
     motions: Array
     moves: NDArray[np.bool_]
     dependent: list[int]
+
+
+def _independent(J: Matrix) -> _Spaces | None:
+    """When all rows are independent: one sparse factorisation of J J' projects random motions on the null space.
+
+    A variable moves when any of a few random vectors moves it after projection. None when rows depend on each
+    other or nearly do, as inverse iteration tells from the smallest eigenvalue.
+    """
+    m, n = J.shape
+    if m > n:
+        return None
+    J = sparse.csr_array(J)
+    size = np.sqrt(np.asarray(J.multiply(J).sum(axis=1)).ravel())
+    J = sparse.csr_array(sparse.diags_array(1 / np.where(size > 1e-12, size, 1.0)) @ J)
+    try:
+        factor = splu(sparse.csc_array(J @ J.T), permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True})
+    except RuntimeError:  # exactly singular
+        return None
+    random = np.random.default_rng(7)
+    probe = random.standard_normal((m, 2))
+    smallest = 1.0
+    for _ in range(4):
+        probe /= np.linalg.norm(probe, axis=0)
+        probe = factor.solve(probe)
+        grown = float(np.linalg.norm(probe, axis=0).max())
+        if not np.isfinite(grown):
+            return None
+        smallest = 1 / grown
+    if smallest < SMALLEST:
+        return None
+    v = random.standard_normal((n, min(n - m, SHOWN_MOTIONS) if n > m else 1))
+    v = v - J.T @ factor.solve(np.asarray(J @ v))
+    v = v - J.T @ factor.solve(np.asarray(J @ v))
+    moves = np.abs(v).max(axis=1) > MOVES
+    if n == m:
+        return _Spaces(0, np.zeros((0, n)), np.zeros(n, dtype=bool), [])
+    return _Spaces(n - m, np.asarray(np.linalg.qr(v)[0].T), moves, [])
 
 
 def _normalised(J: Array) -> Array:

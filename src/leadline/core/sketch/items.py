@@ -87,8 +87,11 @@ def heading_weights(system: System, item: str, at_end: bool) -> tuple[list[tuple
 
 def heading_at(system: System, item: str, at_end: bool) -> tuple[Heading, bool]:
     weights, is_radius = heading_weights(system, item, at_end)
-    drawn = np.sum([w * system.at(p) for p, w in weights], axis=0)
-    return Heading(system.combination(weights), np.asarray(drawn)), is_radius
+    if len(weights) == 2 and weights[0][1] == -1.0:
+        drawn = system.at(weights[1][0]) - system.at(weights[0][0])
+    else:
+        drawn = np.asarray(np.sum([w * system.at(p) for p, w in weights], axis=0))
+    return Heading(system.combination(weights), drawn), is_radius
 
 
 def shared_end(system: System, first: str, second: str) -> tuple[bool, bool] | None:
@@ -126,7 +129,7 @@ def signed_angle(v: Array, w: Array) -> float:
 
 
 def arm_of(a: Heading, b: Heading) -> float:
-    return max(0.02, min(1.0, float(np.hypot(*a.drawn) + np.hypot(*b.drawn)) / 2))
+    return max(0.02, min(1.0, (math.hypot(*a.drawn) + math.hypot(*b.drawn)) / 2))
 
 
 def add_angle(system: System, owner: str, a: Heading, b: Heading, base_angles: tuple[float, ...]) -> None:

@@ -30,7 +30,7 @@ Array = NDArray[np.float64]
 Matrix = Any  # a dense array or a sparse one: the two share the operators used here
 Terms = Sequence[tuple[int, float]]
 
-DENSE_LIMIT = 120
+DENSE_LIMIT = 60
 COMPLEX_STEP = 1e-30
 Function = Callable[[Any], Any]  # of (..., k) real or complex values, giving (...)
 

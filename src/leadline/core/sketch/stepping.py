@@ -64,12 +64,14 @@ def solve(system: System, x0: Array) -> Outcome:
     return Outcome(x, 1.0, steps)
 
 
-def correct(system: System, x: Array, wanted: Array) -> tuple[Array | None, int]:
+def correct(
+    system: System, x: Array, wanted: Array, metric: EdgeMetric | None = None
+) -> tuple[Array | None, int]:
     """Newton steps from x until the residual is ``wanted``; None when they do not get there."""
     equations = system.equations
     if not equations.rows:
         return x, 0
-    metric = EdgeMetric(system, x)
+    metric = metric or EdgeMetric(system, x)
     last = math.inf
     for i in range(MAX_CORRECTIONS + 1):
         miss = equations.residual(x) - wanted
@@ -104,7 +106,7 @@ class EdgeMetric:
             self.H: Matrix = E.T @ E + np.diag(diagonal[self.free])
         else:
             E = sparse.diags_array(weights) @ S[rows][:, self.free]
-            self.H = (E.T @ E + sparse.diags_array(diagonal[self.free])).tocsc()
+            self.H = sparse.coo_array(E.T @ E + sparse.diags_array(diagonal[self.free]))
 
     def least_change(self, J: Matrix, rhs: Array, pull: Array | None = None, extra: Array | None = None) -> Array:
         """Minimise ``dx' (H + diag(extra)) dx / 2 - pull' dx`` subject to ``J dx = rhs``.
@@ -126,10 +128,24 @@ class EdgeMetric:
             K[np.arange(n, n + m), np.arange(n, n + m)] = -SOFT
             dx[self.free] = np.linalg.solve(K, b)[:n]
             return dx
-        H = self.H if extra is None else self.H + sparse.diags_array(extra[self.free])
-        K = sparse.block_array([[H, J.T], [J, -SOFT * sparse.eye_array(m)]]).tocsc()
+        K = self._bordered(J.tocoo(), None if extra is None else extra[self.free])
         dx[self.free] = splu(K, permc_spec="COLAMD").solve(b)[:n]
         return dx
+
+
+    def _bordered(self, J: Matrix, extra: Array | None) -> Matrix:
+        """``[[H + diag(extra), J'], [J, -SOFT I]]`` from triplets, which is quicker than stacking blocks."""
+        n, m = J.shape[1], J.shape[0]
+        below = np.arange(n, n + m)
+        i = [self.H.row, J.row + n, J.col, below]
+        j = [self.H.col, J.col, J.row + n, below]
+        a = [self.H.data, J.data, J.data, np.full(m, -SOFT)]
+        if extra is not None:
+            i.append(np.arange(n))
+            j.append(np.arange(n))
+            a.append(extra)
+        entries = (np.concatenate(a), (np.concatenate(i), np.concatenate(j)))
+        return sparse.csc_array(entries, shape=(n + m, n + m))
 
 
 def keeps_shape(system: System, before: Array, after: Array, max_turn: float = MAX_TURN) -> bool:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
@@ -68,19 +69,17 @@ class System:
     def state(self) -> Array:
         """The drawn state as scaled variables, shape (n,)."""
         x = np.zeros(self.n)
-        for point_id, base in self._base.items():
-            x[base : base + 2] = self._scaled(point_id)
-        for point_id, root in self._roots.items():
-            if root == ORIGIN or root in _AXIS_ENDS.values() or point_id == root:
-                x[self._base[root] : self._base[root] + 2] = self._scaled(root)
+        for root, base in self._base.items():
+            x[base], x[base + 1] = self._places[root]
         for entity in self.sketch.entities:
             if isinstance(entity, Circle):
                 x[self.radius[entity.id]] = entity.radius / self.scale
             elif isinstance(entity, Ellipse):
                 x[self.radius[entity.id]] = entity.minor / self.scale
             elif isinstance(entity, Arc):
-                arms = [self._scaled(p) - self._scaled(entity.center) for p in (entity.start, entity.end)]
-                x[self.radius[entity.id]] = max(1e-9, float(np.mean([np.hypot(*a) for a in arms])))
+                cx, cy = self._places[entity.center]
+                arms = (self._places[p] for p in (entity.start, entity.end))
+                x[self.radius[entity.id]] = max(1e-9, sum(math.hypot(px - cx, py - cy) for px, py in arms) / 2)
         for index, value in self._own.items():
             x[index] = value
         return x
@@ -91,7 +90,7 @@ class System:
         for p in self.sketch.points:
             base = self._base[self._roots[p.id]]
             px, py = (x[base : base + 2] * self.scale + self.middle).tolist()
-            points.append(Point(id=p.id, x=px, y=py))
+            points.append(Point.model_construct(id=p.id, x=px, y=py))
         entities = [self._resized(e, float(x[self.radius[e.id]] * self.scale)) if e.id in self.radius else e
                     for e in self.sketch.entities]  # fmt: skip
         return self.sketch.model_copy(update={"points": points, "entities": entities})
@@ -201,7 +200,7 @@ class System:
         return (p.x, p.y)
 
     def _scaled(self, point_id: str) -> Array:
-        return np.asarray((np.array(self._raw(point_id)) - self.middle) / self.scale)
+        return self._places[point_id]
 
     def _place(self) -> None:
         xy = np.array([(p.x, p.y) for p in self.sketch.points] or [(0.0, 0.0)])
@@ -210,6 +209,9 @@ class System:
         self.middle = xy.mean(axis=0)
         reach = float(np.hypot(*(xy - self.middle).T).max())  # does not change when the drawing is turned
         self.scale = max(2 * reach, *radii, 1e-6)
+        names = [*self.points, ORIGIN, *_AXIS_ENDS.values()]
+        raw = np.array([self._raw(p) for p in names])
+        self._places: dict[str, Array] = dict(zip(names, (raw - self.middle) / self.scale, strict=True))
 
     def _alias(self) -> None:
         roots = {p: p for p in [*self.points, ORIGIN, *_AXIS_ENDS.values()]}

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from leadline.core.recipe.results import Product, Report
-from leadline.core.recipe.steps import extrude, plane, sketch, sweep
+from leadline.core.recipe.steps import datum, extrude, plane, sketch, sweep
 from leadline.core.recipe.steps.context import Context
 
 Builder = Callable[[Context, Any, Report], Product]
@@ -14,6 +14,7 @@ Builder = Callable[[Context, Any, Report], Product]
 BUILDERS: dict[str, Builder] = {
     "sketch": sketch.build,
     "plane": plane.build,
+    "datum": datum.build,
     "extrude": extrude.build,
     "sweep": sweep.build,
 }

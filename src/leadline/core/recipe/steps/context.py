@@ -11,8 +11,17 @@ from leadline.core.geometry.section import Region
 from leadline.core.paths.path import Path, path_from_sketch
 from leadline.core.problems import Problem
 from leadline.core.recipe.models import PathRef, PlaneRef, PrincipalPlane, ProfileRef
-from leadline.core.recipe.results import BodyProduct, KeptBody, PlaneProduct, Product, SketchProduct, SweepPlan
+from leadline.core.recipe.results import (
+    BodyProduct,
+    DatumProduct,
+    KeptBody,
+    PlaneProduct,
+    Product,
+    SketchProduct,
+    SweepPlan,
+)
 from leadline.core.sketch.outline import regions
+from leadline.core.sweep.faces import flat_face
 from leadline.core.values import Expression, Kind, Scope
 
 T = TypeVar("T")
@@ -36,13 +45,27 @@ class Context:
     def plane(self, reference: PlaneRef) -> Plane:
         if isinstance(reference, PrincipalPlane):
             return PRINCIPAL[reference.plane]
-        product = self._product(reference.step, "plane")
-        if isinstance(product, PlaneProduct):
+        product = self.product(reference.step, "plane")
+        if isinstance(product, PlaneProduct | DatumProduct):
             return product.plane
-        raise self._wrong(reference.step, "plane", "a plane")
+        raise self.wrong(reference.step, "plane", "a plane")
+
+    def face(self, step: str, face: str) -> Plane:
+        """The plane of a flat face of a swept body, by its name. Raises Problem."""
+        product = self.product(step, "face")
+        if not isinstance(product, SweepPlan | BodyProduct):
+            raise self.wrong(step, "face", "a body")
+        plan = product if isinstance(product, SweepPlan) else product.plan
+        plane = flat_face(plan.motion, plan.regions, face)
+        if plane is None:
+            raise Problem(
+                "deleted-reference", f"“{self.names.get(step, step)}” has no flat face {face} any more.",
+                "Pick a flat face again.", field="face", source=step,
+            )  # fmt: skip
+        return plane
 
     def path(self, reference: PathRef, field_name: str = "path") -> Path:
-        product = self._product(reference.step, field_name)
+        product = self.product(reference.step, field_name)
         if isinstance(product, SketchProduct):
             return self._named(reference.step, lambda: path_from_sketch(
                 product.solution.sketch, product.plane, reference.curves))  # fmt: skip
@@ -50,12 +73,12 @@ class Context:
             return product.motion.path
         if isinstance(product, BodyProduct):
             return product.plan.motion.path
-        raise self._wrong(reference.step, field_name, "a path")
+        raise self.wrong(reference.step, field_name, "a path")
 
     def profile(self, reference: ProfileRef) -> tuple[Plane, list[Region]]:
-        product = self._product(reference.step, "profile")
+        product = self.product(reference.step, "profile")
         if not isinstance(product, SketchProduct):
-            raise self._wrong(reference.step, "profile", "a profile sketch")
+            raise self.wrong(reference.step, "profile", "a profile sketch")
         sketch = product.solution.sketch
         return product.plane, self._named(reference.step, lambda: regions(sketch, reference.regions))
 
@@ -69,7 +92,7 @@ class Context:
                 m.code, f"“{self.names.get(step, step)}”: {m.text}", m.way_out, source=step, **m.place
             ) from None
 
-    def _product(self, step: str, field_name: str) -> Product:
+    def product(self, step: str, field_name: str) -> Product:
         if step in self.products:
             return self.products[step]
         if step in self.names:
@@ -82,7 +105,7 @@ class Context:
             f"Pick another {field_name}.", field=field_name,
         )  # fmt: skip
 
-    def _wrong(self, step: str, field_name: str, what: str) -> Problem:
+    def wrong(self, step: str, field_name: str, what: str) -> Problem:
         return Problem(
             "wrong-source", f"“{self.names.get(step, step)}” is not {what}.", f"Pick {what}.", field=field_name
         )

@@ -1,0 +1,105 @@
+"""The datum step: planes placed by other planes, by points, lines or flat faces."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from leadline.core.geometry.plane import Array, Plane, cross
+from leadline.core.problems import Problem
+from leadline.core.recipe.models import DatumStep, Midway, OffsetBy, OnFace, ThroughLine, ThroughPoints
+from leadline.core.recipe.results import DatumProduct, Report, SketchProduct
+from leadline.core.recipe.steps.context import Context
+from leadline.core.sketch.model import Line
+from leadline.core.sketch.outline import coordinates
+from leadline.core.units import format_angle, format_length
+
+PARALLEL = 1e-9
+
+
+def build(context: Context, step: DatumStep, report: Report) -> DatumProduct:
+    plane, report.figure = place(context, step)
+    report.data = {"plane": plane.as_dict()}
+    return DatumProduct(plane)
+
+
+def place(context: Context, step: DatumStep) -> tuple[Plane, str]:
+    """The plane and its figure for the cord.
+
+    Raises:
+        Problem: a source is gone or is not what is needed, or the points or planes do not fix a plane.
+    """
+    how = step.how
+    if isinstance(how, OffsetBy):
+        base = context.plane(how.plane)
+        distance = context.value(how.distance, "length", "Distance")
+        moved = Plane(base.origin + distance * base.normal, base.x, base.y)
+        return moved, f"{format_length(distance, context.scope.unit)} beside"
+    if isinstance(how, ThroughPoints):
+        return _through(*(_point(context, p.step, p.point) for p in how.points)), "through three points"
+    if isinstance(how, ThroughLine):
+        return _through_line(context, how)
+    if isinstance(how, Midway):
+        return _midway(context.plane(how.first), context.plane(how.second))
+    assert isinstance(how, OnFace)
+    return context.face(how.step, how.face), "on a face"
+
+
+def _sketch(context: Context, step: str, field: str) -> SketchProduct:
+    product = context.product(step, field)
+    if not isinstance(product, SketchProduct):
+        raise context.wrong(step, field, "a sketch")
+    return product
+
+
+def _point(context: Context, step: str, point: str) -> Array:
+    product = _sketch(context, step, "points")
+    at = coordinates(product.solution.sketch)
+    if point not in at:
+        raise Problem(
+            "deleted-reference", f"The point {point} is no longer in “{context.names.get(step, step)}”.",
+            "Pick another point.", field="points", source=step,
+        )  # fmt: skip
+    return product.plane.to_space(at[point])
+
+
+def _through(a: Array, b: Array, c: Array) -> Plane:
+    u, v = b - a, c - a
+    normal = cross(u, v)
+    if float(np.linalg.norm(normal)) < 1e-9 * max(float(u @ u), float(v @ v), 1e-300):
+        raise Problem("in-line", "The three points stand in one line.", "Pick one beside it.", field="points")
+    x = u / np.linalg.norm(u)
+    y = cross(normal / np.linalg.norm(normal), x)
+    return Plane(a, x, y)
+
+
+def _through_line(context: Context, how: ThroughLine) -> tuple[Plane, str]:
+    product = _sketch(context, how.step, "line")
+    line = next((e for e in product.solution.sketch.entities if e.id == how.line), None)
+    if not isinstance(line, Line):
+        raise Problem(
+            "deleted-reference", f"The line {how.line} is no longer in “{context.names.get(how.step, how.step)}”.",
+            "Pick another line.", field="line", source=how.step,
+        )  # fmt: skip
+    at = coordinates(product.solution.sketch)
+    a, b = (product.plane.to_space(at[p]) for p in (line.start, line.end))
+    angle = context.value(how.angle, "angle", "Angle")
+    x = (b - a) / np.linalg.norm(b - a)
+    level = cross(product.plane.normal, x)
+    y = math.cos(angle) * level + math.sin(angle) * product.plane.normal
+    return Plane(a, x, y), f"{format_angle(angle)} about a line"
+
+
+def _midway(first: Plane, second: Plane) -> tuple[Plane, str]:
+    n, m = first.normal, second.normal
+    if float(n @ m) < 0:
+        m = -m
+    axis = cross(n, m)
+    if float(np.linalg.norm(axis)) < PARALLEL:
+        gap = float((second.origin - first.origin) @ n)
+        return Plane(first.origin + gap / 2 * n, first.x, first.y), "midway"
+    axis = axis / np.linalg.norm(axis)
+    on_both = np.linalg.solve(np.array([n, m, axis]), [n @ first.origin, m @ second.origin, axis @ first.origin])
+    normal = (n + m) / np.linalg.norm(n + m)
+    return Plane(on_both, axis, cross(normal, axis)), "midway"

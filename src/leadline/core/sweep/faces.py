@@ -1,0 +1,36 @@
+"""Faces of a sweep by name, before any kernel: the planes of those that are flat."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from leadline.core.geometry.plane import Plane, cross
+from leadline.core.geometry.section import Region
+from leadline.core.sweep.motion import Motion
+
+
+def flat_face(motion: Motion, regions: Sequence[Region], name: str) -> Plane | None:
+    """The plane of a face named ``step/cap/start|end`` or ``step/side/<edge>/<piece>``, its normal outward.
+
+    None when there is no such face or it is not flat: a side is flat where a straight edge of the section
+    rides a straight piece without twist.
+    """
+    _, kind, *rest = name.split("/")
+    if kind == "cap" and not motion.path.closed and rest in (["start"], ["end"]):
+        at_end = rest == ["end"]
+        f = motion.frames(np.array([motion.length if at_end else 0.0]))
+        return Plane(f.C[0], f.X[0], f.Y[0]) if at_end else Plane(f.C[0], f.Y[0], f.X[0])
+    if kind != "side" or len(rest) != 2 or motion.rate != 0:
+        return None
+    edges = [e for r in regions for loop in r.loops for e in loop.edges if e.origin == rest[0] and e.straight]
+    pieces = [i for i, p in enumerate(motion.path.pieces) if (p.origin or str(i)) == rest[1] and p.kind == "line"]
+    if not edges or not pieces:
+        return None
+    start = float(motion.path.starts[pieces[0]])
+    f = motion.frames_on(pieces[0], np.array([start]))
+    (x, y), d = edges[0].start, edges[0].end - edges[0].start
+    across = d[0] * f.X[0] + d[1] * f.Y[0]
+    across = across / np.linalg.norm(across)
+    return Plane(f.C[0] + x * f.X[0] + y * f.Y[0], across, cross(cross(across, f.T[0]), across))
