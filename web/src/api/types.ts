@@ -13,6 +13,7 @@ export type Part = Full<Schemas["Part"]>;
 export type Step = Part["steps"][number];
 export type SketchStep = Extract<Step, { kind: "sketch" }>;
 export type PlaneStep = Extract<Step, { kind: "plane" }>;
+export type DatumStep = Extract<Step, { kind: "datum" }>;
 export type SweepStep = Extract<Step, { kind: "sweep" }>;
 export type ExtrudeStep = Extract<Step, { kind: "extrude" }>;
 export type Sketch = SketchStep["sketch"];

@@ -1,8 +1,8 @@
 /** What the commands do to the part, with the selection in mind. */
-import type { Part, Step } from "../api/types";
+import type { DatumStep, Part, Step } from "../api/types";
 import { usePart } from "../state/part";
 import { sketchUse } from "../state/roles";
-import { insertStep, likelySources, newExtrude, newPlane, newSketch, newSweep, roundAlong } from "../state/steps";
+import { insertStep, likelySources, newDatum, newExtrude, newPlane, newSketch, newSweep, roundAlong } from "../state/steps";
 import { useView } from "../state/view";
 import { openLocker } from "../locker/openLocker";
 
@@ -40,7 +40,7 @@ export function addSketchOn(plane: "XY" | "XZ" | "YZ"): void {
 export function addProfile(): void {
   const { selected } = useView.getState();
   const id = add("Add a profile", (p) => {
-    const planes = p.steps.filter((s) => s.kind === "plane");
+    const planes = p.steps.filter((s) => s.kind === "plane" || s.kind === "datum");
     const plane = planes.find((s) => s.id === selected) ?? planes.at(-1);
     return plane === undefined ? null : newSketch(p, { kind: "step", step: plane.id }, "Profile");
   });
@@ -60,6 +60,11 @@ export function addPlane(): void {
     const path = pathFor(p, selected);
     return path === null ? null : newPlane(p, path);
   });
+}
+
+export function addDatum(by: DatumStep["how"]["by"]): void {
+  const { selected, face } = useView.getState();
+  add("Add a plane", (p) => newDatum(p, by, selected, face));
 }
 
 export function addSweep(): void {

@@ -2,7 +2,7 @@
 import { exportUrl, fileUrl } from "../api/client";
 import { usePart } from "../state/part";
 import { useView } from "../state/view";
-import { addExtrude, addPlane, addProfile, addRoundAlong, addSketchOn, addSweep } from "./actions";
+import { addDatum, addExtrude, addPlane, addProfile, addRoundAlong, addSketchOn, addSweep } from "./actions";
 
 export type Intent = "Lay out" | "Draw" | "Sweep" | "Shape" | "View" | "Part";
 
@@ -31,6 +31,11 @@ function exported(form: "step" | "stl" | "glb"): () => void {
 
 export const COMMANDS: Command[] = [
   { id: "plane", title: "Plane square to a path", detail: "At its start, its end or any station", intent: "Lay out", keys: "P", run: addPlane },
+  { id: "datum-offset", title: "Plane beside another", detail: "Moved along its normal; drag it in the stage", intent: "Lay out", keys: "B", run: () => addDatum("offset") },
+  { id: "datum-points", title: "Plane through three points", detail: "Points of sketches", intent: "Lay out", run: () => addDatum("points") },
+  { id: "datum-line", title: "Plane about a line at an angle", detail: "A line of a sketch", intent: "Lay out", run: () => addDatum("line") },
+  { id: "datum-midway", title: "Plane midway between two", detail: "Or in the middle of their angle", intent: "Lay out", run: () => addDatum("midway") },
+  { id: "datum-face", title: "Plane on the picked face", detail: "Click a flat face first", intent: "Lay out", keys: "G", run: () => addDatum("face") },
   { id: "sketch-front", title: "Sketch seen from the front", detail: "On the XZ plane", intent: "Draw", keys: "K", run: () => addSketchOn("XZ") },
   { id: "sketch-top", title: "Sketch seen from the top", detail: "On the XY plane", intent: "Draw", run: () => addSketchOn("XY") },
   { id: "sketch-right", title: "Sketch seen from the right", detail: "On the YZ plane", intent: "Draw", run: () => addSketchOn("YZ") },
@@ -76,6 +81,7 @@ export function proposals(): string[] {
   const step = document?.steps.find((s) => s.id === view().selected);
   if (document === null || document.steps.length === 0) return ["sketch-front", "sketch-top"];
   if (step?.kind === "sketch") return step.plane.kind === "step" ? ["sweep", "open-sketch"] : ["round", "plane", "extrude", "open-sketch"];
-  if (step?.kind === "plane") return ["profile", "square"];
+  if (view().face !== null) return ["datum-face", "datum-offset"];
+  if (step?.kind === "plane" || step?.kind === "datum") return ["profile", "datum-offset", "square"];
   return ["sweep", "round", "plane"];
 }

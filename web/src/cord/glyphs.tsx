@@ -7,6 +7,7 @@ const GLYPHS: Record<string, ReactNode> = {
   section: <><circle cx="10" cy="10" r="6" /><circle cx="10" cy="10" r="2.6" /></>,
   free: <path d="M4 15L10 5l6 10z" />,
   plane: <path d="M3 12l6-6h8l-6 6z M10 9v7" />,
+  datum: <path d="M2 9l5-5h9l-5 5z M5 16l5-5h8l-5 5z" />,
   sweep: <><path d="M4 15c0-7 4-10 11-10" /><circle cx="4.5" cy="15" r="2.5" /><circle cx="15" cy="5" r="2.5" /></>,
   extrude: <path d="M4 8l6-3 6 3v6l-6 3-6-3z M4 8l6 3 6-3 M10 11v6" />,
 };

@@ -6,7 +6,7 @@ import { startBlank, startPath } from "../commands/actions";
 import { usePart } from "../state/part";
 import { MessageLine } from "../ui/MessageLine";
 import { ExpressionField, parseExpression } from "./ExpressionField";
-import { Card } from "./Slip";
+import { Card } from "./Card";
 
 export function PartSlip() {
   const part = usePart((s) => s.document)!;

@@ -1,6 +1,5 @@
 /** The selected step: its inputs in the order in which one decides them, then results and checks. */
 import { Button, SegmentedControl, Select } from "@mantine/core";
-import type { ReactNode } from "react";
 import { exportUrl } from "../api/client";
 import type { ExtrudeStep, PlaneStep, SketchStep, Step, StepReport, SweepData, SweepStep } from "../api/types";
 import { goTo } from "../state/goTo";
@@ -10,7 +9,10 @@ import { area, length, trim, volume } from "../ui/format";
 import { MessageLine } from "../ui/MessageLine";
 import { useDraft, useFirstPreview } from "./draft";
 import { ExpressionField } from "./ExpressionField";
+import { DatumCards } from "./DatumCards";
 import { PartSlip } from "./PartSlip";
+import { PlanePick } from "./PlanePick";
+import { Card } from "./Card";
 import "./Slip.css";
 
 export function Slip() {
@@ -30,6 +32,7 @@ export function Slip() {
       {step.kind === "sweep" && <SweepCards key={step.id} step={step} />}
       {step.kind === "extrude" && <ExtrudeCards key={step.id} step={step} />}
       {step.kind === "plane" && <PlaneCards key={step.id} step={step} />}
+      {step.kind === "datum" && <DatumCards key={step.id} step={step} />}
       {step.kind === "sketch" && <SketchCards key={step.id} step={step} report={built} />}
       <Foot report={report} checks={built} />
     </aside>
@@ -37,12 +40,8 @@ export function Slip() {
 }
 
 const KIND_WORDS: Record<Step["kind"], string> = {
-  sketch: "sketch", plane: "plane", sweep: "profile carried along a path", extrude: "profile carried straight",
+  sketch: "sketch", plane: "plane", datum: "plane", sweep: "profile carried along a path", extrude: "profile carried straight",
 };
-
-export function Card({ title, tone, children }: { title: string; tone?: "path" | "section"; children: ReactNode }) {
-  return <section className={`card ${tone ?? ""}`}><h3>{title}</h3>{children}</section>;
-}
 
 function SourcePick({ label, value, onPick }: { label: string; value: string; onPick: (id: string) => void }) {
   const part = usePart((s) => s.document)!;
@@ -146,23 +145,13 @@ function PlaneCards({ step }: { step: PlaneStep }) {
 }
 
 function SketchCards({ step, report }: { step: SketchStep; report: StepReport | undefined }) {
-  const part = usePart((s) => s.document)!;
-  const planes = [
-    { value: "XY", label: "XY, seen from the top" }, { value: "XZ", label: "XZ, seen from the front" }, { value: "YZ", label: "YZ, seen from the right" },
-    ...part.steps.filter((s) => s.kind === "plane").map((s) => ({ value: s.id, label: s.name })),
-  ];
-  const value = step.plane.kind === "principal" ? step.plane.plane : step.plane.step;
   const freedom = report?.data.freedom;
   return (
     <>
       <Card title="Plane">
-        <Select aria-label="Plane" data={planes} value={value} onChange={(v) => {
-          if (v === null) return;
-          const plane = v === "XY" || v === "XZ" || v === "YZ" ? ({ kind: "principal", plane: v } as const) : ({ kind: "step", step: v } as const);
-          void usePart.getState().change("Move sketch to another plane", (p) => ({
-            ...p, steps: p.steps.map((s) => (s.id === step.id ? { ...step, plane } : s)),
-          }));
-        }} />
+        <PlanePick label="Plane" value={step.plane} onPick={(plane) => void usePart.getState().change("Move sketch to another plane", (p) => ({
+          ...p, steps: p.steps.map((s) => (s.id === step.id ? { ...step, plane } : s)),
+        }))} />
       </Card>
       <Button fullWidth onClick={() => useView.getState().sketch(step.id)}>Open sketch</Button>
       {freedom !== undefined && <p className="soft">{freedom === 0 ? "Settled: nothing can move." : `${freedom} ways to move are still free.`}</p>}

@@ -15,6 +15,7 @@ import { faceTitle } from "./faceTitle";
 import { faceAt, fromBase64, loadMesh, parseMesh, type BodyMesh } from "./meshes";
 import { Overlay } from "./Overlay";
 import { Contours } from "./Contours";
+import { OffsetHandle } from "./OffsetHandle";
 import { frameAt, normalOf, toSpace } from "./space";
 import "./Stage.css";
 
@@ -28,6 +29,7 @@ export default function Stage() {
   const scheme = useComputedColorScheme("light");
   const colours = COLOURS[scheme];
   const sketching = useView((s) => s.sketching !== null);
+  const dragging = useView((s) => s.dragging);
   const automated = navigator.webdriver;
   return (
     <div className={`stage ${sketching ? "behind" : ""}`} data-testid="stage">
@@ -46,7 +48,7 @@ export default function Stage() {
         <Preview colours={colours} />
         <StationRing colours={colours} />
         <CameraRig />
-        <OrbitControls makeDefault enableDamping={false} zoomToCursor enabled={!sketching} />
+        <OrbitControls makeDefault enableDamping={false} zoomToCursor enabled={!sketching && !dragging} />
       </Canvas>
       {!sketching && <Overlay />}
     </div>
@@ -90,7 +92,9 @@ function BodyView({ mesh, step, colours, ghost }: { mesh: BodyMesh; step: string
           onClick={(e) => {
             if (ghost || e.delta > 3) return;
             e.stopPropagation();
-            select(faceAt(mesh, e.faceIndex ?? 0).split("/")[0] || step);
+            const face = faceAt(mesh, e.faceIndex ?? 0);
+            select(face.split("/")[0] || step);
+            useView.getState().set({ face });
           }}>
           <meshStandardMaterial color={colours.body} metalness={0.12} roughness={0.55} side={THREE.DoubleSide}
             transparent={see < 1} opacity={see} depthWrite={see === 1} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1}
@@ -163,10 +167,15 @@ function Planes({ colours }: { colours: Palette }) {
     <>
       {part.steps.map((step) => {
         const data = result?.steps[step.id]?.data;
-        if (step.kind !== "plane" || !data?.plane) return null;
-        const size = Math.min(40, Math.max(6, ((data as { length?: number }).length ?? 200) * 0.06));
-        return <PlaneSquare key={step.id} id={step.id} name={step.name} plane={data.plane} size={size}
-          colour={selected === step.id ? colours.pick : colours.plane} />;
+        if ((step.kind !== "plane" && step.kind !== "datum") || !data?.plane) return null;
+        const size = step.kind === "datum" ? 40 : Math.min(40, Math.max(6, ((data as { length?: number }).length ?? 200) * 0.06));
+        const colour = selected === step.id ? colours.pick : colours.plane;
+        return (
+          <group key={step.id}>
+            <PlaneSquare id={step.id} name={step.name} plane={data.plane} size={size} colour={colour} />
+            {selected === step.id && step.kind === "datum" && step.how.by === "offset" && <OffsetHandle step={step} plane={data.plane} colour={colours.pick} />}
+          </group>
+        );
       })}
     </>
   );

@@ -1,10 +1,10 @@
 /** What a step is to the others: the same colours everywhere follow from this. */
-import type { Entity, BuildData, Part, Step, StepReport } from "../api/types";
+import type { BuildData, DatumStep, Entity, Part, Step, StepReport } from "../api/types";
 
 export type Role = "path" | "section" | "plane" | "body" | "free";
 
 export function roleOf(part: Part, step: Step): Role {
-  if (step.kind === "plane") return "plane";
+  if (step.kind === "plane" || step.kind === "datum") return "plane";
   if (step.kind !== "sketch") return "body";
   for (const other of part.steps) {
     if ((other.kind === "sweep" || other.kind === "plane") && other.path.step === step.id) return "path";
@@ -23,12 +23,20 @@ export interface Thread {
   role: Role;
 }
 
+/** The steps that place a datum plane. */
+export function datumSources({ how }: DatumStep): string[] {
+  const planes = how.by === "offset" ? [how.plane] : how.by === "midway" ? [how.first, how.second] : [];
+  const steps = how.by === "points" ? how.points.map((p) => p.step) : how.by === "line" || how.by === "face" ? [how.step] : [];
+  return [...new Set([...planes.flatMap((p) => (p.kind === "step" ? [p.step] : [])), ...steps])];
+}
+
 /** The threads on the cord: from a step to each that it uses. */
 export function threads(part: Part): Thread[] {
   const known = new Set(part.steps.map((s) => s.id));
   const all: Thread[] = [];
   for (const step of part.steps) {
     if (step.kind === "plane") all.push({ from: step.id, to: step.path.step, role: "path" });
+    if (step.kind === "datum") for (const to of datumSources(step)) all.push({ from: step.id, to, role: "plane" });
     if (step.kind === "sweep") all.push({ from: step.id, to: step.path.step, role: "path" });
     if (step.kind === "sweep" || step.kind === "extrude") all.push({ from: step.id, to: step.profile.step, role: "section" });
     if (step.kind === "sketch") {

@@ -1,5 +1,5 @@
 /** New steps and edits of the step list, as pure functions of the part. */
-import type { Part, PlaneStep, Sketch, SketchStep, Step, SweepStep, ExtrudeStep } from "../api/types";
+import type { DatumStep, Part, PlaneStep, Sketch, SketchStep, Step, SweepStep, ExtrudeStep } from "../api/types";
 import { sketchUse } from "./roles";
 
 export function freshId(part: Part, stem: string): string {
@@ -32,6 +32,34 @@ export function newPlane(part: Part, path: string, place: PlaneStep["place"] = "
     path: { step: path, curves: null }, place, value: 0,
   };
 }
+
+/** Where a new datum plane most likely stands, from what is selected, picked and drawn; null when there is nothing for it. */
+export function newDatum(part: Part, by: DatumStep["how"]["by"], selected: string | null, face: string | null): DatumStep | null {
+  const planes = part.steps.filter((s) => s.kind === "plane" || s.kind === "datum");
+  const chosen = part.steps.find((s) => s.id === selected);
+  const sketches = part.steps.filter((s) => s.kind === "sketch");
+  const sketch = chosen?.kind === "sketch" ? chosen : sketches.at(-1);
+  const asRef = (s: Step | undefined) => (s === undefined ? { kind: "principal", plane: "XY" } as const : { kind: "step", step: s.id } as const);
+  const own = planes.find((s) => s.id === selected);
+  const how = ((): DatumStep["how"] | null => {
+    if (by === "offset") return { by, plane: own !== undefined ? asRef(own) : sketch?.kind === "sketch" ? sketch.plane : asRef(planes.at(-1)), distance: 20 };
+    if (by === "midway") return { by, first: { kind: "principal", plane: "XY" }, second: asRef(own ?? planes.at(-1)) };
+    if (by === "face") return face === null ? null : { by, step: face.split("/")[0]!, face };
+    if (sketch?.kind !== "sketch") return null;
+    if (by === "points") {
+      const points = sketch.sketch.points.slice(0, 3).map((p) => ({ step: sketch.id, point: p.id }));
+      return points.length === 3 ? { by, points } : null;
+    }
+    const line = sketch.sketch.entities.find((e) => e.kind === "line");
+    return line === undefined ? null : { by, step: sketch.id, line: line.id, angle: "90 deg" };
+  })();
+  if (how === null) return null;
+  return { id: freshId(part, "datum"), name: freshName(part, DATUM_NAMES[by]), off: false, kind: "datum", how };
+}
+
+const DATUM_NAMES: Record<DatumStep["how"]["by"], string> = {
+  offset: "Plane beside", points: "Plane through points", line: "Plane about a line", midway: "Plane midway", face: "Plane on a face",
+};
 
 export function newSweep(part: Part, path: string, profile: string): SweepStep {
   return {

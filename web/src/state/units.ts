@@ -26,6 +26,7 @@ export function toUnits(part: Part, units: Units): Part {
       if (step.kind === "extrude") return { ...step, length: length(step.length), back: length(step.back) };
       if (step.kind === "sweep") return { ...step, wall: step.wall === null ? null : length(step.wall) };
       if (step.kind === "plane") return step.place === "length" ? { ...step, value: length(step.value) } : step;
+      if (step.kind === "datum") return step.how.by === "offset" ? { ...step, how: { ...step.how, distance: length(step.how.distance) } } : step;
       const dimensions = step.sketch.dimensions.map((d) => (d.kind === "angle" ? d : { ...d, value: length(d.value) }));
       return { ...step, sketch: { ...step.sketch, dimensions } };
     }),

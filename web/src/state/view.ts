@@ -24,6 +24,8 @@ interface ViewState {
   sketching: string | null;
   station: number | null;
   hover: string | null;
+  /** The face that was picked last, by its name. */
+  face: string | null;
   request: ViewRequest | null;
   shading: Shading;
   hidden: { sketches: boolean; planes: boolean };
@@ -32,6 +34,8 @@ interface ViewState {
   strip: boolean;
   keysOpen: boolean;
   preview: Preview | null;
+  /** Something in the stage is being dragged, so that the camera stands still. */
+  dragging: boolean;
   select: (id: string | null) => void;
   sketch: (id: string | null) => void;
   setStation: (station: number | null) => void;
@@ -44,9 +48,9 @@ interface ViewState {
 let serial = 0;
 
 export const useView = create<ViewState>((set) => ({
-  selected: null, sketching: null, station: null, hover: null, request: null, shading: "edges",
-  hidden: { sketches: false, planes: false }, cord: true, slip: true, strip: true, keysOpen: false, preview: null,
-  select: (selected) => set({ selected, preview: null }),
+  selected: null, sketching: null, station: null, hover: null, face: null, request: null, shading: "edges",
+  hidden: { sketches: false, planes: false }, cord: true, slip: true, strip: true, keysOpen: false, preview: null, dragging: false,
+  select: (selected) => set({ selected, face: null, preview: null }),
   sketch: (sketching) => set((s) => ({ sketching, selected: sketching ?? s.selected, preview: null })),
   setStation: (station) => set({ station }),
   setHover: (hover) => set({ hover }),

@@ -1,0 +1,74 @@
+/** What places a datum plane. */
+import { Button, Select } from "@mantine/core";
+import type { DatumStep, SketchStep } from "../api/types";
+import { faceTitle } from "../stage/faceTitle";
+import { usePart, withStep } from "../state/part";
+import { useView } from "../state/view";
+import { Card } from "./Card";
+import { ExpressionField } from "./ExpressionField";
+import { PlanePick } from "./PlanePick";
+
+type How = DatumStep["how"];
+
+export function DatumCards({ step }: { step: DatumStep }) {
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const { how } = step;
+  const change = (label: string, next: How) =>
+    void usePart.getState().change(label, (p) => withStep<DatumStep>(p, step.id, (s) => ({ ...s, how: next })));
+  return (
+    <>
+      {how.by === "offset" && (
+        <Card title="Beside">
+          <PlanePick label="Beside which plane" value={how.plane} onPick={(plane) => change("Pick plane", { ...how, plane })} />
+          <ExpressionField label="Distance" unit={units} value={how.distance} onCommit={(v) => change("Move the plane", { ...how, distance: v ?? 0 })} />
+        </Card>
+      )}
+      {how.by === "midway" && (
+        <Card title="Midway between">
+          <PlanePick label="First plane" value={how.first} onPick={(first) => change("Pick plane", { ...how, first })} />
+          <PlanePick label="Second plane" value={how.second} onPick={(second) => change("Pick plane", { ...how, second })} />
+        </Card>
+      )}
+      {how.by === "points" && (
+        <Card title="Through three points">
+          {how.points.map((p, i) => (
+            <ItemPick key={i} label={`Point ${i + 1}`} value={`${p.step}/${p.point}`} items={(s) => ["O", ...s.sketch.points.map((q) => q.id)]}
+              onPick={(at, point) => change("Pick point", { ...how, points: how.points.map((q, k) => (k === i ? { step: at, point } : q)) })} />
+          ))}
+        </Card>
+      )}
+      {how.by === "line" && (
+        <Card title="About a line">
+          <ItemPick label="Line" value={`${how.step}/${how.line}`} items={(s) => s.sketch.entities.filter((e) => e.kind === "line").map((e) => e.id)}
+            onPick={(at, line) => change("Pick line", { ...how, step: at, line })} />
+          <ExpressionField label="Angle out of its sketch" unit="°" value={how.angle} onCommit={(v) => change("Turn the plane", { ...how, angle: v ?? 0 })} />
+        </Card>
+      )}
+      {how.by === "face" && <Card title="On a face"><p className="soft">{faceTitle(how.face)}</p></Card>}
+      <Button mt={4} variant="light" fullWidth onClick={() => useView.getState().ask({ kind: "square", step: step.id })}>Look square at it</Button>
+    </>
+  );
+}
+
+interface PickProps {
+  label: string;
+  value: string;
+  items: (step: SketchStep) => string[];
+  onPick: (step: string, item: string) => void;
+}
+
+/** A point or line of a sketch before this step. */
+function ItemPick({ label, value, items, onPick }: PickProps) {
+  const part = usePart((s) => s.document)!;
+  const self = useView((s) => s.selected);
+  const before = part.steps.slice(0, part.steps.findIndex((s) => s.id === self));
+  const options = before.filter((s) => s.kind === "sketch").flatMap((s) => items(s).map((i) => ({ value: `${s.id}/${i}`, label: `${s.name}: ${i}` })));
+  const known = options.some((o) => o.value === value);
+  return (
+    <Select aria-label={label} data={known ? options : [{ value, label: `${value} (gone)` }, ...options]} value={value} searchable
+      error={known ? undefined : "Pick another"} onChange={(v) => {
+        const [step, item] = v?.split("/") ?? [];
+        if (step !== undefined && item !== undefined) onPick(step, item);
+      }} />
+  );
+}

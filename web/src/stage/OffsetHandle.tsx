@@ -1,0 +1,69 @@
+/** Moves a plane along its normal: drag the arrow in the middle; the distance stands beside it. */
+import { Html, Line } from "@react-three/drei";
+import { useThree, type ThreeEvent } from "@react-three/fiber";
+import { useRef, useState } from "react";
+import * as THREE from "three";
+import type { DatumStep, PlaneData } from "../api/types";
+import { usePart, withStep } from "../state/part";
+import { useView } from "../state/view";
+import { inUnits, length, trim } from "../ui/format";
+import { normalOf, toSpace } from "./space";
+
+const REACH_PX = 46;
+
+export function OffsetHandle({ step, plane, colour }: { step: DatumStep; plane: PlaneData; colour: string }) {
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const zoom = useThree((s) => (s.camera as THREE.OrthographicCamera).zoom);
+  const start = useRef<number | null>(null);
+  const [moved, setMoved] = useState(0);
+  const normal = normalOf(plane);
+  const shifted: PlaneData = { ...plane, origin: plane.origin.map((v, i) => v + moved * normal[i]!) as PlaneData["origin"] };
+  const reach = REACH_PX / zoom;
+  const tip = shifted.origin.map((v, i) => v + reach * normal[i]!) as [number, number, number];
+
+  /** How far along the normal the ray under the pointer passes nearest. */
+  const along = (e: ThreeEvent<PointerEvent>): number => {
+    const n = new THREE.Vector3(...normal);
+    const d = e.ray.direction;
+    const w = new THREE.Vector3(...plane.origin).sub(e.ray.origin);
+    const b = n.dot(d);
+    const across = 1 - b * b;
+    return across < 1e-4 ? 0 : (d.dot(w) * b - n.dot(w)) / across;
+  };
+
+  const onDown = (e: ThreeEvent<PointerEvent>) => {
+    e.stopPropagation();
+    (e.target as Element).setPointerCapture(e.pointerId);
+    useView.getState().set({ dragging: true });
+    start.current = along(e);
+  };
+  const onMove = (e: ThreeEvent<PointerEvent>) => {
+    if (start.current !== null) setMoved(along(e) - start.current);
+  };
+  const onUp = (e: ThreeEvent<PointerEvent>) => {
+    if (start.current === null) return;
+    const by = along(e) - start.current;
+    start.current = null;
+    setMoved(0);
+    useView.getState().set({ dragging: false });
+    if (step.how.by !== "offset" || Math.abs(by) < 1e-9) return;
+    const { how } = step;
+    const shown = Number(trim(inUnits(by, units), 4));
+    const distance = typeof how.distance === "number" ? Number(trim(how.distance + shown, 6)) : `(${how.distance}) + ${shown}`;
+    void usePart.getState().change("Move the plane", (p) => withStep<DatumStep>(p, step.id, (s) => ({ ...s, how: { ...how, distance } })));
+  };
+
+  const outline = ([[-1, -1], [1, -1], [1, 1], [-1, 1], [-1, -1]] as const).map(([u, v]) => toSpace(shifted, [u * 40, v * 40]));
+  const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 1, 0), new THREE.Vector3(...normal));
+  return (
+    <group>
+      {moved !== 0 && <Line points={outline} color={colour} lineWidth={2} />}
+      <Line points={[shifted.origin, tip]} color={colour} lineWidth={3} depthTest={false} renderOrder={6} />
+      <mesh position={tip} quaternion={turn} renderOrder={6} onPointerDown={onDown} onPointerMove={onMove} onPointerUp={onUp}>
+        <coneGeometry args={[reach * 0.16, reach * 0.36, 16]} />
+        <meshBasicMaterial color={colour} depthTest={false} />
+      </mesh>
+      {moved !== 0 && <Html position={tip} zIndexRange={[4, 0]}><span className="drag-note figures">{moved > 0 ? "+" : ""}{length(moved, units)}</span></Html>}
+    </group>
+  );
+}
