@@ -215,3 +215,52 @@ def test_what_is_drawn_is_mirrored_as_it_is_drawn(editor: Editor, page: Page):
     xs = sorted(float(p[0]) for p in at.values())
     assert xs[0] == pytest.approx(-xs[-1])
     assert xs[-1] == pytest.approx(50, abs=1)
+
+
+def test_a_projected_line_follows_its_source_and_is_attached_again(editor: Editor, page: Page):
+    start(editor, page)
+    editor.key("b")
+    editor.click(0, 0)
+    editor.click(40, 25)
+    editor.done()
+    add_sketch(editor, page)
+    editor.key("Shift+J")
+    expect(page.get_by_test_id("sources")).to_be_visible()
+    editor.click(20, 25)
+    sketch = drawn(editor, "sketch2")
+    (projection,) = sketch.projections
+    (line,) = sketch.entities
+    assert line.construction
+    assert projection.what == "curve"
+    expect(page.get_by_test_id("freedom")).to_contain_text("Settled")
+    editor.done()
+
+    editor.select("sketch1")
+    editor.key("e")
+    editor.key("d")
+    editor.click(20, 25)
+    editor.click(20, 33)
+    editor.dimension("60")
+    editor.done()
+    followed = Sketch.model_validate(build(part_from(editor.document())).reports["sketch2"].data["sketch"])
+    at = coordinates(followed)
+    assert np.hypot(*(at[line.end] - at[line.start])) == pytest.approx(60)
+
+    editor.select("sketch1")
+    editor.key("e")
+    editor.key("v")
+    editor.click(15, 25)
+    editor.key("Delete")
+    editor.settle()
+    editor.done()
+    editor.select("sketch2")
+    expect(page.get_by_text("stands where it was")).to_be_visible()
+    editor.key("e")
+    page.get_by_role("button", name="Attach again").click()
+    page.mouse.move(640, 420)
+    page.mouse.wheel(0, 1000)
+    page.wait_for_timeout(200)
+    editor.click(15, -25)
+    expect(page.get_by_text("stands where it was")).to_have_count(0)
+    editor.done()
+    assert build(part_from(editor.document())).reports["sketch2"].messages == []

@@ -830,6 +830,36 @@ export interface components {
              */
             regions?: string[] | null;
         };
+        /**
+         * Projection
+         * @description Reference geometry that follows something outside: ``points`` (and sizes of ``entities``) stand where it projects to.
+         *
+         *     The source is a step and, in it, a point or curve of its sketch, its whole path, or a flat face of its body
+         *     by the face's name.
+         */
+        Projection: {
+            /** Id */
+            id: string;
+            /** Source */
+            source: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "point" | "curve" | "path" | "face";
+            /**
+             * Item
+             * @default
+             */
+            item?: string;
+            /** Points */
+            points: string[];
+            /**
+             * Entities
+             * @default []
+             */
+            entities?: string[];
+        };
         /** Sketch */
         Sketch: {
             /**
@@ -852,6 +882,11 @@ export interface components {
              * @default []
              */
             dimensions?: components["schemas"]["Dimension"][];
+            /**
+             * Projections
+             * @default []
+             */
+            projections?: components["schemas"]["Projection"][];
         };
         /**
          * SketchPointRef
@@ -1188,6 +1223,11 @@ export interface components {
              * @default []
              */
             decided_by?: string[];
+            /**
+             * Lost
+             * @default []
+             */
+            lost?: components["schemas"]["MessageView"][];
         };
         /**
          * SketchBody

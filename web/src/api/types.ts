@@ -49,6 +49,8 @@ export interface SketchData {
   combs: Record<string, [number, number, number, number][]>;
   figure?: string;
   decided_by?: string[];
+  /** Projections that lost their source. */
+  lost?: Message[];
   plane?: PlaneData;
 }
 

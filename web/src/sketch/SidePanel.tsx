@@ -1,12 +1,14 @@
 /** At the right of the sketch: what is free, what is selected, the numbers of a tool or action, what would not go. */
 import { ActionIcon, Button, NumberInput, SegmentedControl, Switch, TextInput, Tooltip } from "@mantine/core";
 import { useState, type ReactNode } from "react";
-import type { Dimension, SketchData, Units } from "../api/types";
+import type { Dimension, Message, SketchData, Units } from "../api/types";
 import { usePart } from "../state/part";
+import { useView } from "../state/view";
 import { MessageLine } from "../ui/MessageLine";
 import { inUnits, length, trim } from "../ui/format";
 import { ACTIONS, type SketchAction } from "./actions";
-import { act, openSvg, removeSelected } from "./commands";
+import { act, letGo, openSvg, project, removeSelected } from "./commands";
+import { facesFor } from "./sources";
 import { giveUp, keepAsReference, useSketch } from "./sketchStore";
 import { startWiggle } from "./wiggle";
 
@@ -31,6 +33,8 @@ export function SidePanel() {
       )}
       {(tool === "fillet" || tool === "chamfer") && <CornerSize title={tool === "fillet" ? "Radius" : "How far back"} units={units} />}
       {tool === "polygon" && <Sides />}
+      {tool === "project" && <Faces />}
+      {(live.lost ?? []).map((m, i) => <Lost key={i} message={m} />)}
       {comb && <p className="chosen soft">The comb's longest hair: {largestBend(live, units)}</p>}
       {selection.length > 0 && <Chosen data={live} selection={selection} units={units} />}
       {chosen !== undefined && <ActionCard key={chosen.id} action={chosen} units={units} />}
@@ -69,6 +73,35 @@ function CornerSize({ title, units }: { title: string; units: Units }) {
       <TextInput label={title} value={corner} rightSection={<span className="soft">{units}</span>} rightSectionWidth={38}
         onChange={(e) => useSketch.getState().set({ corner: e.currentTarget.value })} />
     </Card>
+  );
+}
+
+/** Faces of earlier bodies, whose outlines can be projected. */
+function Faces() {
+  const part = usePart((s) => s.document);
+  const step = useSketch((s) => s.step);
+  const attach = useSketch((s) => s.attach);
+  const picked = useView((s) => s.face);
+  if (part === null || step === null) return null;
+  const faces = facesFor(part, step, picked);
+  return (
+    <Card title={attach === null ? "Project" : "Attach again"}>
+      <p className="soft">{attach === null ? "Pick a curve or point in the drawing" : "Pick what it is to follow"}{faces.length > 0 && ", or the outline of a face:"}</p>
+      {faces.map((f) => (
+        <Button key={f.face} size="compact-sm" variant="default" onClick={() => project(f.face.split("/")[0]!, "face", f.face)}>{f.title}</Button>
+      ))}
+    </Card>
+  );
+}
+
+/** Reference geometry whose source is gone. */
+function Lost({ message }: { message: Message }) {
+  const { projection } = message.place as { projection: string };
+  return (
+    <MessageLine message={message}>
+      <Button size="compact-xs" onClick={() => { useSketch.getState().use("project"); useSketch.getState().set({ attach: projection }); }}>Attach again</Button>
+      <Button size="compact-xs" variant="default" onClick={() => letGo(projection)}>Let it go</Button>
+    </MessageLine>
   );
 }
 
@@ -136,7 +169,8 @@ function Chosen({ data, selection, units }: { data: SketchData; selection: strin
           const off = e?.kind === "smoothed" ? `, ${length(data.measured[id] ?? 0, units)} off at most` : "";
           const text = id === "O" ? "origin" : id === "X" || id === "Y" ? nameOf(id) : e ? `${e.kind.replace("_", " ")} ${id}${off}`
             : data.sketch.points.some((p) => p.id === id) ? `point ${id}` : titleOf(data.sketch, id);
-          return <span key={id} className="figures">{text}</span>;
+          const from = data.sketch.projections.find((p) => p.entities.includes(id) || p.points.includes(id));
+          return <span key={id} className="figures">{text}{from && `, from ${stepName(from.source)}${from.item && from.what !== "face" ? ` ${from.item}` : ""}`}</span>;
         })}
         <Tooltip label="Delete (Del)"><ActionIcon variant="subtle" color="madder" size="sm" aria-label="Delete what is selected" onClick={removeSelected}>×</ActionIcon></Tooltip>
       </div>
@@ -144,6 +178,8 @@ function Chosen({ data, selection, units }: { data: SketchData; selection: strin
     </>
   );
 }
+
+const stepName = (id: string) => usePart.getState().document?.steps.find((s) => s.id === id)?.name ?? id;
 
 /** What a dimension measures where it could measure several things, and whether it holds. */
 function DimensionCard({ dimension: d, data }: { dimension: Dimension; data: SketchData }) {

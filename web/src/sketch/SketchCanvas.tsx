@@ -5,7 +5,9 @@ import { usePart } from "../state/part";
 import { trim, inUnits } from "../ui/format";
 import { Axes, Combs, Curves, Figures, Legs, Points, Tags } from "./Drawing";
 import { dimensionFor, isPoint, measured, pointAt, type Spot } from "./edit";
-import { candidates, middleOf, snap, spanOf, type PathCrossing } from "./place";
+import { project } from "./commands";
+import { candidates, middleOf, segmentDistance, snap, spanOf, type PathCrossing } from "./place";
+import type { Source } from "./sources";
 import { complete, completeSpline, propose, type Held, type Made } from "./pending";
 import { isDrawTool, isEditTool, takesMany } from "./sketchKeys";
 import { addDimension, useSketch } from "./sketchStore";
@@ -22,7 +24,7 @@ interface Press {
   pan: boolean;
 }
 
-export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; units: Units }) {
+export function SketchCanvas({ crossings, sources, units }: { crossings: PathCrossing[]; sources: Source[]; units: Units }) {
   const view = useSketchView();
   const { live, moved, tool, selection, clicks, dispute, editing, wiggle, sides, comb } = useSketch();
   const [pointer, setPointer] = useState<{ at: Vec2; alt: boolean; shift: boolean } | null>(null);
@@ -87,13 +89,18 @@ export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; 
     if (e.button !== 0) finishChain();
     else if (tool === "select") useSketch.getState().pick(held.item, e.shiftKey);
     else if (tool === "dimension") placeDimension(at);
-    else if (isEditTool(tool)) editAt(at);
+    else if (isEditTool(tool)) editAt(at, e.shiftKey);
     else click(spotAt(at, e.altKey), heldBy(e), e.detail >= 2);
   };
 
   /** Trim, extend, split: at a curve. Fillet, chamfer: at a point. */
-  const editAt = (at: Vec2) => {
+  const editAt = (at: Vec2, whole: boolean) => {
     const store = useSketch.getState();
+    if (tool === "project") {
+      const source = sourceAt(sources, at, view.scale);
+      if (source !== null) project(source.source, whole ? "path" : source.what, whole ? "" : source.item);
+      return;
+    }
     const under = candidates(data, at, view.scale);
     if (tool === "fillet" || tool === "chamfer") {
       const point = under.find((i) => isPoint(data.sketch, i));
@@ -201,6 +208,7 @@ export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; 
         onWheel={onWheel} onContextMenu={(e) => e.preventDefault()}>
         <Axes place={place} width={view.width} height={view.height} />
         {crossings.map((c, i) => <Crossing key={i} at={place(c.at)} />)}
+        {tool === "project" && <Sources sources={sources} place={place} near={pointer === null ? null : sourceAt(sources, pointer.at, view.scale)} />}
         <Legs data={data} place={place} />
         {comb && <Combs data={data} place={place} />}
         <Curves {...shared} />
@@ -224,6 +232,30 @@ export function SketchCanvas({ crossings, units }: { crossings: PathCrossing[]; 
 function axisAt([x, y]: Vec2, scale: number): string | null {
   if (Math.abs(y) * scale < 5) return "X";
   return Math.abs(x) * scale < 5 ? "Y" : null;
+}
+
+/** The point or curve under the pointer, points first. */
+function sourceAt(sources: Source[], at: Vec2, scale: number): Source | null {
+  const gap = (s: Source) => (s.line.length === 1 ? Math.hypot(s.line[0]![0] - at[0], s.line[0]![1] - at[1])
+    : Math.min(...s.line.slice(1).map((p, i) => segmentDistance(at, s.line[i]!, p))));
+  const near = sources.map((s) => ({ s, d: gap(s) * scale })).filter((c) => c.d <= 9).sort((a, b) => a.s.line.length - b.s.line.length || a.d - b.d);
+  const points = near.filter((c) => c.s.what === "point");
+  return (points[0] ?? near.sort((a, b) => a.d - b.d)[0])?.s ?? null;
+}
+
+/** What can be projected, faint; what a click would take, strong and by name. */
+function Sources({ sources, place, near }: { sources: Source[]; place: (p: Vec2) => Vec2; near: Source | null }) {
+  return (
+    <g className="sources" data-testid="sources">
+      {sources.map((s) => {
+        const points = s.line.map(place);
+        const name = s === near ? "near" : "";
+        return s.line.length === 1 ? <circle key={s.title} className={name} cx={points[0]![0]} cy={points[0]![1]} r="3.4" />
+          : <polyline key={s.title} className={name} points={points.map((p) => p.join(",")).join(" ")} />;
+      })}
+      {near && <text x={place(near.line[0]!)[0] + 12} y={place(near.line[0]!)[1] - 12}>{near.title}</text>}
+    </g>
+  );
 }
 
 /** Where a path goes through this plane. */

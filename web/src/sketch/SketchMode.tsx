@@ -13,6 +13,7 @@ import { SidePanel } from "./SidePanel";
 import { SketchCanvas } from "./SketchCanvas";
 import { useSketch } from "./sketchStore";
 import { useSketchView } from "./sketchView";
+import { sourcesFor, type Source } from "./sources";
 import { ToolBar } from "./ToolBar";
 import "./Sketch.css";
 
@@ -41,18 +42,26 @@ export function SketchMode({ id }: { id: string }) {
     const state = useSketch.getState();
     if (saved !== null && state.live !== null && JSON.stringify(state.live.sketch) !== JSON.stringify(saved)) void state.refresh();
   }, [saved]);
+  const sources = useSources(id, plane);
   const busy = useSketch((s) => s.busy);
   useSketchKeys();
 
   if (step?.kind !== "sketch") return null;
   return (
     <div className="sketch-mode" ref={ref} data-busy={busy > 0}>
-      {width > 0 && <SketchCanvas crossings={paths} units={units} />}
+      {width > 0 && <SketchCanvas crossings={paths} sources={sources} units={units} />}
       <ToolBar name={step.name} />
       <SidePanel />
       <Finder />
     </div>
   );
+}
+
+function useSources(id: string, plane: PlaneData | undefined): Source[] {
+  const part = usePart((s) => s.document);
+  const result = usePart((s) => s.result);
+  const projecting = useSketch((s) => s.tool === "project");
+  return useMemo(() => (part === null || plane === undefined || !projecting ? [] : sourcesFor(part, result, id, plane)), [part, result, id, plane, projecting]);
 }
 
 /** Where the paths of earlier steps go through this plane. */

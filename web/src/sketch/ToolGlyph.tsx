@@ -19,6 +19,7 @@ const GLYPHS: Record<Tool, ReactNode> = {
   spline: <><path d="M3 15c5 0 3-9 7-9s3 7 7 5" />{dot(3, 15)}{dot(10, 6)}{dot(17, 11)}</>,
   control_spline: <><path d="M3 16C6 2 13 20 17 5" /><path d="M3 16L7 4l6 12 4-11" strokeDasharray="1.5 2" strokeWidth="1" /></>,
   dimension: <path d="M3 4v12M17 4v12M3 10h14M6 8l-3 2 3 2M14 8l3 2-3 2" />,
+  project: <><path d="M4 4l5 3 7-3" /><path d="M4 13l5 3 7-3" /><path d="M4 6v5M9 9v5M16 6v5" strokeDasharray="1.5 1.6" strokeWidth="1" /></>,
   trim: <><path d="M4 3v14M16 3v14M4 10h3M13 10h3" /><path d="M8 10h4" strokeDasharray="1.4 1.4" /></>,
   extend: <path d="M16 3v14M3 10h6M10 10h5M12 7l3 3-3 3" />,
   split: <path d="M3 14L8 10M12 8.5L17 5M8.5 6l3 8" />,

@@ -87,6 +87,17 @@ export function choose(action: SketchAction): void {
   else set({ action: action.id });
 }
 
+/** Bring reference geometry in, or attach what lost its source to it. */
+export function project(source: string, what: string, item: string): void {
+  const { attach, operate, set } = useSketch.getState();
+  void operate(attach === null ? "Project" : "Attach again", { op: "project", source, what, item, replace: attach }).then((kept) => kept && set({ attach: null }));
+}
+
+/** Let a projection that lost its source go: its geometry stays, free. */
+export function letGo(projection: string): void {
+  void useSketch.getState().edit("Let a reference go", (sketch) => ({ ...sketch, projections: sketch.projections.filter((p) => p.id !== projection) }));
+}
+
 async function copy(): Promise<void> {
   const { live, selection, say } = useSketch.getState();
   if (live === null || selection.length === 0) return;

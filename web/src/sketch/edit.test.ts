@@ -5,7 +5,7 @@ import {
   freshSketchId, headingAt, measured, pointAt, removeItems, toggleConstruction,
 } from "./edit";
 
-const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [] };
+const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [], projections: [] };
 
 function corner(): { sketch: Sketch; first: string; second: string } {
   const a = addLine(EMPTY, { at: [0, 0], existing: "O" }, { at: [40, 0] }, "horizontal");

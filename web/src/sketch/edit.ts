@@ -187,6 +187,7 @@ export function removeItems(sketch: Sketch, ids: ReadonlySet<string>): Sketch {
   for (const p of orphaned) gone.add(p.id);
   const stays = (item: string) => !gone.has(item) && !ids.has(item);
   return {
+    projections: sketch.projections.filter((p) => [...p.entities, ...p.points].every(stays)),
     points: sketch.points.filter((p) => !gone.has(p.id)),
     entities,
     constraints: sketch.constraints.filter((c) => !ids.has(c.id) && c.items.every(stays)),

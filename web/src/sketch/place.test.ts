@@ -7,7 +7,7 @@ import { toScreen, toSketch } from "./sketchView";
 
 const FREE = { alt: false, shift: false, sides: 6 };
 const HELD = { ...FREE, alt: true };
-const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [] };
+const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [], projections: [] };
 
 function shown(sketch: Sketch): SketchData {
   const at = new Map(sketch.points.map((p) => [p.id, [p.x, p.y] as Vec2]));

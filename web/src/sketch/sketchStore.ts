@@ -38,6 +38,8 @@ interface SketchState {
   note: string | null;
   /** An SVG file that does not say its unit. */
   svg: { file: File; width: number; height: number } | null;
+  /** A projection that lost its source and is to be attached to what is picked next. */
+  attach: string | null;
   say: (note: string) => void;
   begin: (step: string) => Promise<void>;
   end: () => void;
@@ -129,10 +131,10 @@ export const useSketch = create<SketchState>((set, get) => {
 
   return {
     step: null, live: null, tool: "select", selection: [], clicks: [], dispute: null, editing: null, moved: null, wiggle: null,
-    corner: "5", sides: 6, mirrorAbout: null, comb: false, busy: 0, action: null, note: null, svg: null,
+    corner: "5", sides: 6, mirrorAbout: null, comb: false, busy: 0, action: null, note: null, svg: null, attach: null,
     say: (note) => set({ note }),
     begin: async (step) => {
-      set({ step, live: null, tool: "select", selection: [], clicks: [], dispute: null, editing: null, moved: null, wiggle: null, mirrorAbout: null, action: null, note: null, svg: null });
+      set({ step, live: null, tool: "select", selection: [], clicks: [], dispute: null, editing: null, moved: null, wiggle: null, mirrorAbout: null, action: null, note: null, svg: null, attach: null });
       await get().refresh();
       const { step: now, live, tool } = get();
       if (now === step && live?.sketch.entities.length === 0 && tool === "select") set({ tool: "line" });
@@ -149,7 +151,7 @@ export const useSketch = create<SketchState>((set, get) => {
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
         const items = (error.detail.place as { items?: string[] }).items ?? [];
-        const live: SketchData = { sketch: current.sketch, freedom: 0, free: [], repeated: [], measured: {}, motions: [], curves: {}, combs: {} };
+        const live: SketchData = { sketch: current.sketch, freedom: 0, free: [], repeated: [], measured: {}, motions: [], curves: {}, combs: {}, lost: [] };
         set({ live, dispute: { message: error.detail, label: "Mend the sketch", tried: current.sketch, added: null, against: items } });
       }
     },
@@ -190,7 +192,7 @@ export const useSketch = create<SketchState>((set, get) => {
       if (s.selection.includes(item)) return { selection: more ? s.selection.filter((i) => i !== item) : [item], note: null };
       return { selection: more ? [...s.selection, item] : [item], note: null };
     }),
-    use: (tool) => set({ tool, clicks: [], selection: [], dispute: null, editing: null, action: null, note: null }),
+    use: (tool) => set({ tool, attach: null, clicks: [], selection: [], dispute: null, editing: null, action: null, note: null }),
     set: (state) => set(state),
   };
 });

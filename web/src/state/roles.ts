@@ -43,6 +43,7 @@ export function threads(part: Part): Thread[] {
       if (step.plane.kind === "step") all.push({ from: step.id, to: step.plane.step, role: "plane" });
       const ties = new Set(step.sketch.constraints.filter((c) => c.kind === "on_path" && c.path).map((c) => c.path!));
       for (const to of ties) all.push({ from: step.id, to, role: "path" });
+      for (const to of new Set(step.sketch.projections.map((p) => p.source))) all.push({ from: step.id, to, role: "free" });
     }
   }
   return all.filter((t) => known.has(t.to));

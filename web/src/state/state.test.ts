@@ -12,7 +12,7 @@ import { toUnits } from "./units";
 const LINE: Sketch = {
   points: [{ id: "p1", x: 0, y: 0 }, { id: "p2", x: 100, y: 0 }],
   entities: [{ kind: "line", id: "e1", start: "p1", end: "p2", construction: false }],
-  constraints: [], dimensions: [{ id: "d1", kind: "length", items: ["e1"], value: 100, driving: true, at: null, side: "near" }],
+  constraints: [], dimensions: [{ id: "d1", kind: "length", items: ["e1"], value: 100, driving: true, at: null, side: "near" }], projections: [],
 };
 
 function part(): Part {

@@ -13,7 +13,7 @@ function freshName(part: Part, stem: string): string {
   for (let i = 2; ; i++) if (!taken.has(`${stem} ${i}`)) return `${stem} ${i}`;
 }
 
-const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [] };
+const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [], projections: [] };
 
 /** Put a step where the sinker hangs, or at the end; the sinker moves on with it. */
 export function insertStep(part: Part, step: Step): Part {
@@ -82,6 +82,7 @@ export function roundProfile(path: string, diameter: number): Sketch {
     entities: [{ kind: "circle", id: "e1", center: "p1", radius: diameter / 2, construction: false }],
     constraints: [{ id: "k1", kind: "on_path", items: ["p1"], path }],
     dimensions: [{ id: "d1", kind: "diameter", items: ["e1"], value: diameter, driving: true, at: null, side: "near" as const }],
+    projections: [],
   };
 }
 

@@ -4,19 +4,21 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import TypeAdapter
 
 from leadline.core.geometry.mesh import DisplayMesh
-from leadline.core.problems import Problem
+from leadline.core.problems import Message, Problem
 from leadline.core.recipe.build import Memory, build
 from leadline.core.recipe.models import Part, SketchStep
+from leadline.core.recipe.projecting import images, project
 from leadline.core.recipe.results import Report, SweepPlan
 from leadline.core.recipe.steps.bodies import chord_for
 from leadline.core.recipe.steps.context import Context
 from leadline.core.recipe.steps.sketch import external, figure, solution_data
 from leadline.core.sketch.edits.operations import Operation, apply
+from leadline.core.sketch.model import Id, Model, Sketch
 from leadline.core.sketch.solver import Solution, drag, explain_extra, solve_sketch
 from leadline.core.sketch.svg import write_svg
 from leadline.core.sketch.system import External
@@ -41,12 +43,18 @@ def _sketch_step(part: Part, step_id: str) -> SketchStep:
     raise Problem("unknown-step", f"There is no step {step_id}.", "Reload the part.")
 
 
-def _outside(part: Part, step: SketchStep, memory: Memory) -> External:
-    """What the sketch takes from the steps before it."""
+def _before(part: Part, step: SketchStep, memory: Memory) -> Context:
+    """The steps before a sketch, planned."""
     earlier = part.model_copy(update={"steps": part.steps[: part.steps.index(step)], "sinker": None})
     scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
     context = Context(scope, quick=True, names={s.id: s.name for s in part.steps})
     build(earlier, memory, quick=True, products=context.products)
+    return context
+
+
+def _outside(part: Part, step: SketchStep, memory: Memory) -> tuple[External, list[Message]]:
+    """What the sketch takes from the steps before it, and what it lost of it."""
+    context = _before(part, step, memory)
     return external(context, step.sketch, context.plane(step.plane))
 
 
@@ -60,9 +68,10 @@ def solve_step(part: Part, step_id: str, memory: Memory, added: str | None = Non
         Problem: the sketch cannot be solved, with the limit or the set that disagrees.
     """
     step = _sketch_step(part, step_id)
-    outside = _outside(part, step, memory)
+    outside, lost = _outside(part, step, memory)
     solution = solve_sketch(step.sketch, outside)
     data = solution_data(solution)
+    data["lost"] = [m.as_dict() for m in lost]
     data["figure"] = figure(solution)
     data["decided_by"] = []
     if added is not None and added in solution.repeated:
@@ -79,10 +88,27 @@ def edit_step(part: Part, step_id: str, operation: dict[str, Any], memory: Memor
     """
     step = _sketch_step(part, step_id)
     scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
-    known = TypeAdapter(Operation).validate_python(_evaluated(operation, scope))
-    edited = step.model_copy(update={"sketch": apply(step.sketch, known)})
+    known = TypeAdapter(Operation | Project).validate_python(_evaluated(operation, scope))
+    sketch = _projected(part, step, known, memory) if isinstance(known, Project) else apply(step.sketch, known)
+    edited = step.model_copy(update={"sketch": sketch})
     changed = part.model_copy(update={"steps": [edited if s is step else s for s in part.steps]})
     return solve_step(changed, step_id, memory)
+
+
+class Project(Model):
+    """Reference geometry from an earlier step; ``replace`` names a projection to attach instead."""
+
+    op: Literal["project"]
+    source: Id
+    what: Literal["point", "curve", "path", "face"]
+    item: str = ""
+    replace: Id | None = None
+
+
+def _projected(part: Part, step: SketchStep, ask: Project, memory: Memory) -> Sketch:
+    context = _before(part, step, memory)
+    found = images(context, ask.source, ask.what, ask.item, context.plane(step.plane))
+    return project(step.sketch, found, ask.source, ask.what, ask.item, ask.replace)
 
 
 NUMBERS: dict[str, Kind] = {
@@ -109,7 +135,7 @@ def sketch_svg(part: Part, step_id: str) -> str:
 def drag_step(part: Part, step_id: str, item: str, to: tuple[float, float], memory: Memory) -> dict[str, Any]:
     """Pull a point or a circle's rim of a solved sketch; returns where everything goes. Raises Problem."""
     step = _sketch_step(part, step_id)
-    moved = drag(step.sketch, item, to, _outside(part, step, memory))
+    moved = drag(step.sketch, item, to, _outside(part, step, memory)[0])
     return solution_data(Solution(moved, 0, [], []))
 
 

@@ -182,7 +182,8 @@ def references(step: Step) -> list[tuple[str, str]]:
     if isinstance(step, SketchStep):
         found = [("plane", step.plane.step)] if isinstance(step.plane, StepPlane) else []
         ties = [("on path", c.path) for c in step.sketch.constraints if c.kind == "on_path" and c.path]
-        return found + list(dict.fromkeys(ties))
+        projected = [("projection", p.source) for p in step.sketch.projections]
+        return found + list(dict.fromkeys([*ties, *projected]))
     if isinstance(step, PlaneStep):
         return [("path", step.path.step)]
     if isinstance(step, DatumStep):

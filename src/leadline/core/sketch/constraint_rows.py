@@ -28,6 +28,7 @@ from leadline.core.sketch.model import (
     ControlSpline,
     Ellipse,
     Line,
+    Projection,
     Spline,
     end_points,
     entity_points,
@@ -274,6 +275,24 @@ def _circles_touch(system: System, c: Constraint, first: str, second: str) -> No
     signs = min(((1, 1), (1, -1), (-1, 1)), key=lambda k: abs(apart - (k[0] * r + k[1] * s)))
     linear = [(system.radius[first], -float(signs[0])), (system.radius[second], -float(signs[1]))]
     system.equations.add(Row(Kind.LENGTH, c.id, v=system.between(a.center, b.center), linear=linear))
+
+
+def hold_projection(system: System, projection: Projection) -> None:
+    """Points of a projection stand where they project to; one whose source is gone stays where it is drawn."""
+    state = system.state()
+    for point in projection.points:
+        target = system.external.places.get(point)
+        for k, terms in enumerate(system.point_terms(point)):
+            drawn = float(state[terms[0][0]])
+            value = drawn if target is None else float((target[k] - system.middle[k]) / system.scale)
+            system.equations.add(Row(Kind.LINEAR, projection.id, constant=value, linear=terms))
+    for entity in projection.entities:
+        index = system.radius.get(entity)
+        if index is None or isinstance(system.entities[entity], Arc):
+            continue
+        size = system.external.radii.get(entity)
+        value = float(state[index]) if size is None else size / system.scale
+        system.equations.add(Row(Kind.LINEAR, projection.id, constant=value, linear=[(index, 1.0)]))
 
 
 CONSTRAINTS: dict[str, Callable[[System, Constraint], None]] = {

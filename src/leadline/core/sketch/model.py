@@ -165,11 +165,27 @@ class Dimension(Model):
     side: Literal["near", "far"] = "near"
 
 
+class Projection(Model):
+    """Reference geometry that follows something outside: ``points`` (and sizes of ``entities``) stand where it projects to.
+
+    The source is a step and, in it, a point or curve of its sketch, its whole path, or a flat face of its body
+    by the face's name.
+    """
+
+    id: Id
+    source: Id
+    what: Literal["point", "curve", "path", "face"]
+    item: Annotated[str, Field(max_length=200)] = ""
+    points: Annotated[list[Id], Field(max_length=2000)]
+    entities: Annotated[list[Id], Field(max_length=400)] = []
+
+
 class Sketch(Model):
     points: Annotated[list[Point], Field(max_length=3000)] = []
     entities: Annotated[list[Entity], Field(max_length=3000)] = []
     constraints: Annotated[list[Constraint], Field(max_length=5000)] = []
     dimensions: Annotated[list[Dimension], Field(max_length=2000)] = []
+    projections: Annotated[list[Projection], Field(max_length=400)] = []
 
 
 def entity_points(entity: Entity) -> list[str]:

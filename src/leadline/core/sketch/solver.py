@@ -10,6 +10,7 @@ from scipy.optimize import least_squares
 from leadline.core.problems import Problem
 from leadline.core.sketch import stepping
 from leadline.core.sketch.catalogue import add_constraint, add_dimension
+from leadline.core.sketch.constraint_rows import hold_projection
 from leadline.core.sketch.diagnosis import Diagnosis, bearers, diagnose
 from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS, measure
 from leadline.core.sketch.items import words
@@ -38,6 +39,8 @@ class Solution:
 def build_system(sketch: Sketch, external: External) -> System:
     """The equations of a sketch. Raises Problem when a constraint does not fit what it names."""
     system = System(sketch, external)
+    for projection in sketch.projections:
+        hold_projection(system, projection)
     for constraint in sketch.constraints:
         add_constraint(system, constraint)
     for dimension in sketch.dimensions:

@@ -36,10 +36,16 @@ _AXIS_ENDS = {X_AXIS: "X!", Y_AXIS: "Y!"}
 
 @dataclass
 class External:
-    """What a sketch takes from outside: evaluated dimensions and points where paths cross its plane."""
+    """What a sketch takes from outside.
+
+    Evaluated dimensions by id; where paths cross its plane, by the tie's id; where projected points stand and how
+    large projected circles and ellipses (their minor half-axis) are, by the point's or entity's id.
+    """
 
     dimensions: Mapping[str, float] = field(default_factory=dict)
     crossings: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+    places: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+    radii: Mapping[str, float] = field(default_factory=dict)
 
 
 class System:
@@ -257,6 +263,7 @@ class System:
     def _shape(self) -> None:
         """Edges whose turning and stretching is watched, and what makes an arc an arc."""
         self.ranges: list[tuple[int, float, float]] = []
+        projected = {e for p in self.sketch.projections for e in p.entities}  # all their points are held already
         self.edges: list[int] = []
         self.arcs: list[tuple[int, int]] = []
         for entity in self.sketch.entities:
@@ -271,12 +278,12 @@ class System:
             elif isinstance(entity, Ellipse):
                 self.edges.append(self.between(entity.center, entity.major))
                 for end in (entity.start, entity.end):
-                    if end is not None:
+                    if end is not None and entity.id not in projected:
                         self.equations.add(on_ellipse(self, entity, end, entity.id))
             elif isinstance(entity, Arc):
                 arms = [self.between(entity.center, p) for p in (entity.start, entity.end)]
                 self.arcs.append((arms[0], arms[1]))
-                for arm in arms:
+                for arm in arms[:1] if entity.id in projected else arms:
                     self.equations.add(Row(Kind.LENGTH, entity.id, v=arm, linear=[(self.radius[entity.id], -1.0)]))
 
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from leadline.core.geometry.edges import Edge, line_edge
 from leadline.core.geometry.plane import Plane, cross
 from leadline.core.geometry.section import Region
 from leadline.core.sweep.motion import Motion
@@ -34,3 +35,19 @@ def flat_face(motion: Motion, regions: Sequence[Region], name: str) -> Plane | N
     across = d[0] * f.X[0] + d[1] * f.Y[0]
     across = across / np.linalg.norm(across)
     return Plane(f.C[0] + x * f.X[0] + y * f.Y[0], across, cross(cross(across, f.T[0]), across))
+
+
+def face_outline(motion: Motion, regions: Sequence[Region], name: str) -> tuple[Plane, list[list[Edge]]] | None:
+    """A flat face's plane and its outline in that plane; None as for ``flat_face``."""
+    plane = flat_face(motion, regions, name)
+    if plane is None:
+        return None
+    _, kind, *rest = name.split("/")
+    if kind == "cap":
+        swapped = np.array([[0.0, 1.0], [1.0, 0.0]]) if rest == ["start"] else np.eye(2)
+        return plane, [[e.mapped(swapped, np.zeros(2)) for e in loop.edges] for r in regions for loop in r.loops]
+    edge = next(e for r in regions for loop in r.loops for e in loop.edges if e.origin == rest[0] and e.straight)
+    piece = next(p for i, p in enumerate(motion.path.pieces) if (p.origin or str(i)) == rest[1] and p.kind == "line")
+    w, h = float(np.hypot(*(edge.end - edge.start))), piece.length
+    corners = [(0.0, 0.0), (w, 0.0), (w, h), (0.0, h)]
+    return plane, [[line_edge(a, b, rest[0]) for a, b in zip(corners, corners[1:] + corners[:1], strict=True)]]

@@ -154,6 +154,7 @@ class SketchView(BaseModel):
     combs: dict[str, list[tuple[float, float, float, float]]]
     figure: str = ""
     decided_by: list[str] = []
+    lost: list[MessageView] = []
 
 
 class PreviewBody(BaseModel):

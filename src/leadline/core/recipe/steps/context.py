@@ -50,12 +50,18 @@ class Context:
             return product.plane
         raise self.wrong(reference.step, "plane", "a plane")
 
+    def plan(self, step: str, field_name: str) -> SweepPlan:
+        """The plan of a body step. Raises Problem."""
+        product = self.product(step, field_name)
+        if isinstance(product, BodyProduct):
+            return product.plan
+        if not isinstance(product, SweepPlan):
+            raise self.wrong(step, field_name, "a body")
+        return product
+
     def face(self, step: str, face: str) -> Plane:
         """The plane of a flat face of a swept body, by its name. Raises Problem."""
-        product = self.product(step, "face")
-        if not isinstance(product, SweepPlan | BodyProduct):
-            raise self.wrong(step, "face", "a body")
-        plan = product if isinstance(product, SweepPlan) else product.plan
+        plan = self.plan(step, "face")
         plane = flat_face(plan.motion, plan.regions, face)
         if plane is None:
             raise Problem(

@@ -9,8 +9,9 @@ import numpy as np
 
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Plane
-from leadline.core.problems import Problem
+from leadline.core.problems import Message, Problem
 from leadline.core.recipe.models import PathRef, SketchStep
+from leadline.core.recipe.projecting import follow
 from leadline.core.recipe.results import Report, SketchProduct
 from leadline.core.recipe.steps.context import Context
 from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS
@@ -24,7 +25,7 @@ COMB = 61
 
 def build(context: Context, step: SketchStep, report: Report) -> SketchProduct:
     plane = context.plane(step.plane)
-    outside = external(context, step.sketch, plane)
+    outside, report.messages = external(context, step.sketch, plane)
     began = time.perf_counter()
     solution = solve_sketch(step.sketch, outside)
     context.solver_seconds += time.perf_counter() - began
@@ -33,8 +34,11 @@ def build(context: Context, step: SketchStep, report: Report) -> SketchProduct:
     return SketchProduct(plane, solution)
 
 
-def external(context: Context, sketch: Sketch, plane: Plane) -> External:
-    """Evaluated driving dimensions, and the crossing that each "on path" tie holds its point at."""
+def external(context: Context, sketch: Sketch, plane: Plane) -> tuple[External, list[Message]]:
+    """Evaluated driving dimensions, the crossing that each "on path" tie holds its point at, where projections stand.
+
+    Also a warning for each projection that lost its source.
+    """
     dimensions = {
         d.id: context.value(d.value, "angle" if d.kind in ANGULAR_DIMENSIONS else "length", f"{d.kind.replace('_', ' ')} {d.id}")
         for d in sketch.dimensions
@@ -45,7 +49,8 @@ def external(context: Context, sketch: Sketch, plane: Plane) -> External:
     for tie in sketch.constraints:
         if tie.kind == "on_path":
             crossings[tie.id] = _crossing(context, tie, plane, at[tie.items[0]] if tie.items[0] in at else np.zeros(2))
-    return External(dimensions, crossings)
+    places, radii, messages = follow(context, sketch, plane)
+    return External(dimensions, crossings, places, radii), messages
 
 
 def _crossing(context: Context, tie: Constraint, plane: Plane, drawn: np.ndarray) -> tuple[float, float]:

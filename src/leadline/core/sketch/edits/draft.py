@@ -34,13 +34,17 @@ class Draft:
         self.entities: dict[str, Entity] = {e.id: e for e in sketch.entities}
         self.constraints = list(sketch.constraints)
         self.dimensions = list(sketch.dimensions)
-        self._taken = {*self.points, *self.entities, *(c.id for c in self.constraints), *(d.id for d in self.dimensions)}
+        self.projections = list(sketch.projections)
+        held = {*(c.id for c in self.constraints), *(d.id for d in self.dimensions), *(p.id for p in self.projections)}
+        self._taken = {*self.points, *self.entities, *held}
 
     def sketch(self) -> Sketch:
         points = [Point(id=p, x=float(x), y=float(y)) for p, (x, y) in self.points.items()]
+        whole = [p for p in self.projections if set(p.points) <= set(self.points) and set(p.entities) <= set(self.entities)]
         return Sketch(
-            points=points, entities=list(self.entities.values()), constraints=self.constraints, dimensions=self.dimensions
-        )
+            points=points, entities=list(self.entities.values()), constraints=self.constraints,
+            dimensions=self.dimensions, projections=whole,
+        )  # fmt: skip
 
     def name(self, stem: str) -> str:
         i = 1

@@ -1,0 +1,138 @@
+"""Reference geometry: exact images, which follow their source and say so when it is gone."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from leadline.core.problems import Problem
+from leadline.core.recipe.build import Memory, build
+from leadline.core.recipe.editing import edit_step, solve_step
+from leadline.core.recipe.part_file import part_from
+from leadline.core.sketch.model import Sketch
+from leadline.core.sketch.outline import coordinates, ellipse_arc, regions, spline_curve
+from tests.core.shapes import Draw, rectangle, slot
+
+XY = {"kind": "principal", "plane": "XY"}
+
+
+def part(source: Draw, angle: float = 0.0):
+    """A source sketch on XY, a plane turned about the X axis by ``angle``, and an empty sketch on it."""
+    guide = Draw()
+    guide.point("g0", 0, 0)
+    guide.point("g1", 10, 0)
+    guide.line("g", "g0", "g1")
+    steps = [
+        {"id": "guide", "name": "Guide", "kind": "sketch", "plane": XY, "sketch": guide.sketch().model_dump(mode="json")},
+        {"id": "source", "name": "Source", "kind": "sketch", "plane": XY, "sketch": source.sketch().model_dump(mode="json")},
+        {"id": "block", "name": "Block", "kind": "extrude", "profile": {"step": "source"}, "length": 15},
+        {"id": "tilted", "name": "Tilted", "kind": "datum", "how": {"by": "line", "step": "guide", "line": "g", "angle": f"{angle} deg"}},
+        {"id": "target", "name": "Target", "kind": "sketch", "plane": {"kind": "step", "step": "tilted"}, "sketch": {}},
+    ]  # fmt: skip
+    return {"format": "leadline-part", "version": 1, "name": "P", "steps": steps}
+
+
+def projected(document, what, item="", source="source", **more):
+    """The document with the projection made in its target sketch."""
+    ask = {"op": "project", "source": source, "what": what, "item": item, **more}
+    data = edit_step(part_from(document), "target", ask, Memory())
+    document["steps"][-1]["sketch"] = data["sketch"]
+    return document
+
+
+def target(document):
+    report = build(part_from(document)).reports["target"]
+    assert report.state == "fresh", [m.text for m in report.messages]
+    return Sketch.model_validate(report.data["sketch"]), report
+
+
+@given(st.floats(0, 80), st.floats(0.3, 5.9))
+def test_arcs_become_ellipses_that_hold_the_projected_points(angle, sweep):
+    d = Draw()
+    for name, x, y in (("c", 5, 7), ("s", 17, 7), ("e", 5 + 12 * math.cos(sweep), 7 + 12 * math.sin(sweep))):
+        d.point(name, x, y)
+    d.arc("arc", "c", "s", "e")
+    sketch, _ = target(projected(part(d, angle), "curve", "arc"))
+    (entity,), at = sketch.entities, coordinates(sketch)
+    k = math.cos(math.radians(angle))
+    if entity.kind == "arc":
+        assert k == pytest.approx(1, abs=1e-6)
+        return
+    assert np.hypot(*(at[entity.major] - at[entity.center])) == pytest.approx(12)
+    assert entity.minor == pytest.approx(12 * k)
+    edges = ellipse_arc(entity, at)
+    p = np.vstack([e.point(np.linspace(*e.domain, 7)) for e in edges])
+    assert np.hypot(p[:, 0] - 5, p[:, 1] / k - 7) == pytest.approx(np.full(len(p), 12))
+    ends = sorted([tuple(at[entity.start].round(6)), tuple(at[entity.end].round(6))])
+    there = sorted([(17, 7 * k), (5 + 12 * math.cos(sweep), k * (7 + 12 * math.sin(sweep)))])
+    assert np.array(ends) == pytest.approx(np.array(there), abs=1e-5)
+
+
+@pytest.mark.parametrize("kind", ["spline", "control_spline"])
+def test_splines_stay_exact(kind):
+    d = Draw()
+    for i, (x, y) in enumerate([(0, 0), (20, 14), (45, -6), (70, 10)]):
+        d.point(f"s{i}", x, y)
+    d.spline("sp", *(f"s{i}" for i in range(4)), kind=kind)
+    sketch, _ = target(projected(part(d, 60), "curve", "sp"))
+    image, source = sketch.entities[0], d.sketch().entities[0]
+    a, b = spline_curve(source, coordinates(d.sketch())), spline_curve(image, coordinates(sketch))
+    t = np.linspace(0, 1, 50)
+    there = a(a.t[0] + t * (a.t[-1] - a.t[0])) * [1, 0.5]
+    assert b(b.t[0] + t * (b.t[-1] - b.t[0])) == pytest.approx(there, abs=1e-9)
+
+
+def test_a_face_outline_follows_its_block_and_can_be_offset():
+    document = projected(part(slot()), "face", "block/cap/end", source="block")
+    sketch, report = target(document)
+    assert not report.messages
+    assert {e.construction for e in sketch.entities} == {True}
+    drawn = sketch.model_copy(update={"entities": [e.model_copy(update={"construction": False}) for e in sketch.entities]})
+    assert regions(drawn)[0].area == pytest.approx(40 * 20 + 100 * math.pi)
+    longer = slot(70)
+    document["steps"][1]["sketch"] = longer.sketch().model_dump(mode="json")
+    followed, _ = target(document)
+    drawn = followed.model_copy(update={"entities": [e.model_copy(update={"construction": False}) for e in followed.entities]})
+    assert regions(drawn)[0].area == pytest.approx(70 * 20 + 100 * math.pi)
+    assert build(part_from(document)).reports["target"].data["freedom"] == 0
+
+
+def test_a_side_face_and_a_whole_path():
+    document = projected(part(rectangle(40, 20), 90), "face", "block/side/l1/0", source="block")
+    sketch, _ = target(document)
+    xy = np.array(list(coordinates(sketch).values()))
+    assert (np.ptp(xy, axis=0)) == pytest.approx([40, 15])
+    path = projected(part(rectangle(40, 20)), "path")
+    assert len(target(path)[0].entities) == 4
+
+
+def test_a_lost_source_leaves_the_geometry_and_can_be_attached_again():
+    document = projected(part(rectangle(40, 20)), "curve", "l1")
+    projection = document["steps"][-1]["sketch"]["projections"][0]["id"]
+    source = document["steps"][1]["sketch"]
+    source["entities"] = [e for e in source["entities"] if e["id"] != "l1"]
+    source["constraints"] = [c for c in source["constraints"] if "l1" not in c["items"]]
+    sketch, report = target(document)
+    assert [m.code for m in report.messages] == ["lost-projection"]
+    assert "Source" in report.messages[0].text
+    assert solve_step(part_from(document), "target", Memory())["lost"][0]["place"]["projection"] == projection
+    assert np.ptp(np.array([p for n, p in coordinates(sketch).items() if n != "O"]), axis=0) == pytest.approx([40, 0])
+    document = projected(document, "curve", "l2", replace=projection)
+    sketch, report = target(document)
+    assert report.messages == []
+    assert np.ptp(np.array([p for n, p in coordinates(sketch).items() if n != "O"]), axis=0) == pytest.approx([0, 20])
+    with pytest.raises(Problem, match="another shape"):
+        projected(document, "point", "a", replace=projection)
+
+
+def test_what_cannot_be_seen_is_refused():
+    d = Draw()
+    d.point("a", 0, 0)
+    d.point("b", 0, 10)
+    d.line("l", "a", "b")
+    with pytest.raises(Problem, match="end-on"):
+        projected(part(d, 90), "curve", "l")
+    with pytest.raises(Problem, match="no longer"):
+        projected(part(d), "curve", "gone")

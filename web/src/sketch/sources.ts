@@ -1,0 +1,43 @@
+/** What of the earlier steps can be projected into a sketch, as it is seen from there. */
+import type { BuildData, Part, PlaneData, SketchData, Vec2, Vec3 } from "../api/types";
+import { toSpace } from "../stage/space";
+
+export interface Source {
+  source: string;
+  what: "point" | "curve";
+  item: string;
+  title: string;
+  line: Vec2[];
+}
+
+function seenFrom(plane: PlaneData, p: Vec3): Vec2 {
+  const d = p.map((v, i) => v - plane.origin[i]!);
+  const dot = (u: Vec3) => d[0]! * u[0] + d[1]! * u[1] + d[2]! * u[2];
+  return [dot(plane.x), dot(plane.y)];
+}
+
+/** Curves and points of the sketches before a step. */
+export function sourcesFor(part: Part, result: BuildData | null, step: string, plane: PlaneData): Source[] {
+  const before = part.steps.slice(0, part.steps.findIndex((s) => s.id === step));
+  return before.flatMap((s): Source[] => {
+    const data = result?.steps[s.id]?.data as Partial<SketchData> | undefined;
+    if (s.kind !== "sketch" || !data?.curves || !data.plane) return [];
+    const own = data.plane;
+    const curves = Object.entries(data.curves).map(([item, curve]): Source => ({
+      source: s.id, what: "curve", item, title: `${s.name}: ${item}`, line: curve.map((p) => seenFrom(plane, toSpace(own, p))),
+    }));
+    const points = (data.sketch?.points ?? []).map((p): Source => ({
+      source: s.id, what: "point", item: p.id, title: `${s.name}: point ${p.id}`, line: [seenFrom(plane, toSpace(own, [p.x, p.y]))],
+    }));
+    return [...points, ...curves];
+  });
+}
+
+/** Faces that can be projected: the ends of earlier bodies, and the face that was picked in the stage. */
+export function facesFor(part: Part, step: string, picked: string | null): { face: string; title: string }[] {
+  const before = part.steps.slice(0, part.steps.findIndex((s) => s.id === step));
+  const ends = before.filter((s) => s.kind === "sweep" || s.kind === "extrude")
+    .flatMap((s) => [{ face: `${s.id}/cap/start`, title: `${s.name}: start` }, { face: `${s.id}/cap/end`, title: `${s.name}: end` }]);
+  const known = picked !== null && !ends.some((e) => e.face === picked) && before.some((s) => s.id === picked.split("/")[0]);
+  return known ? [{ face: picked, title: "The picked face" }, ...ends] : ends;
+}
