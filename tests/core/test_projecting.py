@@ -127,6 +127,16 @@ def test_a_lost_source_leaves_the_geometry_and_can_be_attached_again():
         projected(document, "point", "a", replace=projection)
 
 
+def test_a_source_that_turns_round_is_followed():
+    document = projected(part(rectangle(40, 20)), "curve", "l1")
+    line = document["steps"][1]["sketch"]["entities"][0]
+    line["start"], line["end"] = line["end"], line["start"]
+    sketch, report = target(document)
+    assert report.messages == []
+    at = coordinates(sketch)
+    assert (*at[sketch.entities[0].start], *at[sketch.entities[0].end]) == pytest.approx((40, 0, 0, 0))
+
+
 def test_what_cannot_be_seen_is_refused():
     d = Draw()
     d.point("a", 0, 0)

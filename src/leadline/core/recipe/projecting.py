@@ -219,6 +219,9 @@ def _attach(draft: Draft, found: Sequence[Image], source: str, what: str, item: 
             "other-shape", "What you picked has another shape than what it would replace.",
             "Pick the same kind of thing, or delete this one and project anew.", items=[*old.entities, *old.points],
         )  # fmt: skip
+    places: dict[str, tuple[float, float]] = {}
+    _place(draft, old, found, places, {})
+    draft.points |= {p: np.array(at) for p, at in places.items()}
     draft.projections = [
         p.model_copy(update={"source": source, "what": what, "item": item}) if p is old else p for p in draft.projections
     ]

@@ -79,6 +79,10 @@ def solve_sketch(sketch: Sketch, external: External | None = None, judge: bool =
     system = build_system(sketch, external)
     x0 = system.state()
     outcome = stepping.solve(system, x0)
+    if not outcome.solved and external.places:
+        jumped = _solve_from_places(sketch, external)
+        if jumped is not None:
+            system, outcome = jumped
     x = outcome.x
     if not outcome.solved:
         rescued = _rough(system, x0)
@@ -89,6 +93,14 @@ def solve_sketch(sketch: Sketch, external: External | None = None, judge: bool =
     if not judge:
         return Solution(solved, 0, [], [])
     return _judged(system, x, solved)
+
+
+def _solve_from_places(sketch: Sketch, external: External) -> tuple[System, stepping.Outcome] | None:
+    """Solve with what is projected already where it belongs: a source may have turned round or jumped."""
+    points = [p.model_copy(update=dict(zip("xy", external.places.get(p.id, (p.x, p.y)), strict=True))) for p in sketch.points]
+    system = build_system(sketch.model_copy(update={"points": points}), external)
+    outcome = stepping.solve(system, system.state())
+    return (system, outcome) if outcome.solved else None
 
 
 def _judged(system: System, x: Array, solved: Sketch) -> Solution:
