@@ -262,7 +262,7 @@ def _pull(system: System, x0: Array, x: Array, variables: list[int], goal: Array
         x = x + dx
         if np.abs(dx).max() < 1e-7:
             break
-    settled, _ = stepping.correct(system, x, np.zeros(len(system.equations.rows)), metric)
+    settled, _ = stepping.correct(system, x, np.zeros(len(system.equations.rows)))
     return settled
 
 

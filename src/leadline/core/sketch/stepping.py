@@ -64,14 +64,12 @@ def solve(system: System, x0: Array) -> Outcome:
     return Outcome(x, 1.0, steps)
 
 
-def correct(
-    system: System, x: Array, wanted: Array, metric: EdgeMetric | None = None
-) -> tuple[Array | None, int]:
+def correct(system: System, x: Array, wanted: Array) -> tuple[Array | None, int]:
     """Newton steps from x until the residual is ``wanted``; None when they do not get there."""
     equations = system.equations
     if not equations.rows:
         return x, 0
-    metric = metric or EdgeMetric(system, x)
+    metric = EdgeMetric(system, x)
     last = math.inf
     for i in range(MAX_CORRECTIONS + 1):
         miss = equations.residual(x) - wanted
