@@ -1228,6 +1228,16 @@ export interface components {
              * @default []
              */
             lost?: components["schemas"]["MessageView"][];
+            /**
+             * Faults
+             * @default {}
+             */
+            faults?: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
         };
         /**
          * SketchBody

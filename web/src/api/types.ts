@@ -49,9 +49,19 @@ export interface SketchData {
   combs: Record<string, [number, number, number, number][]>;
   figure?: string;
   decided_by?: string[];
+  /** Where outlines are open and where they cross. */
+  faults?: { loose?: Vec2[]; crossing?: Vec2[] };
+  regions?: RegionData[];
   /** Projections that lost their source. */
   lost?: Message[];
   plane?: PlaneData;
+}
+
+export interface RegionData {
+  id: string;
+  area: number;
+  material: boolean;
+  loops: Vec2[][];
 }
 
 export interface Lanes {

@@ -179,6 +179,23 @@ function tick(p: Vec2, q: Vec2): string {
   return `M${p[0] + 7 * ux - 3 * uy} ${p[1] + 7 * uy + 3 * ux}L${p[0]} ${p[1]}L${p[0] + 7 * ux + 3 * uy} ${p[1] + 7 * uy - 3 * ux}`;
 }
 
+/** Where an outline is open or crosses another: no region is found there. */
+export function Faults({ data, place, profile }: { data: SketchData; place: Place; profile: boolean }) {
+  const { loose = [], crossing = [] } = data.faults ?? {};
+  return (
+    <g className="faults">
+      {profile && loose.map((p, i) => {
+        const [x, y] = place(p);
+        return <path key={`l${i}`} d={`M${x - 9} ${y}a9 9 0 1 1 15 6.7`}><title>The outline is open here</title></path>;
+      })}
+      {crossing.map((p, i) => {
+        const [x, y] = place(p);
+        return <path key={`c${i}`} className="crossed" d={`M${x - 8} ${y}L${x} ${y - 8}L${x + 8} ${y}L${x} ${y + 8}Z`}><title>Outlines cross here</title></path>;
+      })}
+    </g>
+  );
+}
+
 /** How strongly each spline bends: a hair at each place, away from the centre of curvature. */
 export function Combs({ data, place }: { data: SketchData; place: Place }) {
   const all = Object.values(data.combs ?? {}).flat();

@@ -3,7 +3,7 @@ import { useCallback, useRef, useState, type PointerEvent, type WheelEvent } fro
 import type { Dimension, Units, Vec2 } from "../api/types";
 import { usePart } from "../state/part";
 import { trim, inUnits } from "../ui/format";
-import { Axes, Combs, Curves, Figures, Legs, Points, Tags } from "./Drawing";
+import { Axes, Combs, Curves, Faults, Figures, Legs, Points, Tags } from "./Drawing";
 import { dimensionFor, isPoint, measured, pointAt, type Spot } from "./edit";
 import { project } from "./commands";
 import { candidates, middleOf, segmentDistance, snap, spanOf, type PathCrossing } from "./place";
@@ -24,7 +24,7 @@ interface Press {
   pan: boolean;
 }
 
-export function SketchCanvas({ crossings, sources, units }: { crossings: PathCrossing[]; sources: Source[]; units: Units }) {
+export function SketchCanvas({ crossings, sources, units, profile }: { crossings: PathCrossing[]; sources: Source[]; units: Units; profile: boolean }) {
   const view = useSketchView();
   const { live, moved, tool, selection, clicks, dispute, editing, wiggle, sides, comb } = useSketch();
   const [pointer, setPointer] = useState<{ at: Vec2; alt: boolean; shift: boolean } | null>(null);
@@ -212,6 +212,7 @@ export function SketchCanvas({ crossings, sources, units }: { crossings: PathCro
         <Legs data={data} place={place} />
         {comb && <Combs data={data} place={place} />}
         <Curves {...shared} />
+        <Faults data={data} place={place} profile={profile} />
         <Tags {...shared} onPick={pick} />
         <Figures {...shared} units={units} onPick={pick} onEdit={(id) => !isDrawTool(tool) && useSketch.getState().set({ editing: id })} />
         <Points {...shared} />

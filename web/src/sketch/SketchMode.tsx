@@ -49,7 +49,7 @@ export function SketchMode({ id }: { id: string }) {
   if (step?.kind !== "sketch") return null;
   return (
     <div className="sketch-mode" ref={ref} data-busy={busy > 0}>
-      {width > 0 && <SketchCanvas crossings={paths} sources={sources} units={units} />}
+      {width > 0 && <SketchCanvas crossings={paths} sources={sources} units={units} profile={step.plane.kind === "step"} />}
       <ToolBar name={step.name} />
       <SidePanel />
       <Finder />

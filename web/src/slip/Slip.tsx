@@ -12,6 +12,7 @@ import { ExpressionField } from "./ExpressionField";
 import { DatumCards } from "./DatumCards";
 import { PartSlip } from "./PartSlip";
 import { PlanePick } from "./PlanePick";
+import { RegionPick } from "./RegionPick";
 import { Card } from "./Card";
 import "./Slip.css";
 
@@ -70,6 +71,8 @@ function SweepCards({ step }: { step: SweepStep }) {
       </Card>
       <Card title="Profile" tone="section">
         <SourcePick label="Profile" value={step.profile.step} onPick={(id) => draft.commit("Pick profile", { profile: { step: id, regions: null } })} />
+        <RegionPick profile={step.profile.step} value={step.profile.regions}
+          onPick={(regions) => draft.commit("Pick regions", { profile: { step: step.profile.step, regions } })} />
         <ExpressionField label="Wall, inward" unit={units} value={step.wall} empty="solid" onPreview={(wall) => draft.preview({ wall })}
           onCommit={(wall) => draft.commit("Change wall", { wall })} />
       </Card>
@@ -104,6 +107,8 @@ function ExtrudeCards({ step }: { step: ExtrudeStep }) {
     <>
       <Card title="Profile" tone="section">
         <SourcePick label="Profile" value={step.profile.step} onPick={(id) => draft.commit("Pick profile", { profile: { step: id, regions: null } })} />
+        <RegionPick profile={step.profile.step} value={step.profile.regions}
+          onPick={(regions) => draft.commit("Pick regions", { profile: { step: step.profile.step, regions } })} />
       </Card>
       <Card title="Length">
         <ExpressionField label="Forward" unit={units} value={step.length} onPreview={(v) => draft.preview({ length: v ?? 0 })}

@@ -136,7 +136,7 @@ def drag_step(part: Part, step_id: str, item: str, to: tuple[float, float], memo
     """Pull a point or a circle's rim of a solved sketch; returns where everything goes. Raises Problem."""
     step = _sketch_step(part, step_id)
     moved = drag(step.sketch, item, to, _outside(part, step, memory)[0])
-    return solution_data(Solution(moved, 0, [], []))
+    return solution_data(Solution(moved, 0, [], []), moving=True)
 
 
 def preview_step(part: Part, step_id: str, memory: Memory) -> Preview:

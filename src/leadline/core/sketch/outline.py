@@ -242,7 +242,8 @@ def _nearest_ends(found: list[Chain], at: dict[str, Array]) -> tuple[float, Arra
 def regions(sketch: Sketch, only: Sequence[str] | None = None) -> list[Region]:
     """The closed regions of a profile sketch; loops directly inside a region are its islands.
 
-    ``only`` keeps the regions whose id it names.
+    Without ``only`` these are the regions that are material when islands alternate with holes; ``only`` names
+    any regions, the insides of holes too.
 
     Raises:
         Problem: no closed region (with the place of the loose end), outlines that cross, or an
@@ -255,8 +256,8 @@ def regions(sketch: Sketch, only: Sequence[str] | None = None) -> list[Region]:
         raise _nothing_closed(found, at)
     nested = _nest(loops)
     if only is None:
-        return nested
-    known = {r.id: r for r in nested}
+        return [r for r, material in nested if material]
+    known = {r.id: r for r, _ in nested}
     missing = [o for o in only if o not in known]
     if missing:
         raise Problem(
@@ -289,7 +290,16 @@ def _nothing_closed(found: list[Chain], at: dict[str, Array]) -> Problem:
     )  # fmt: skip
 
 
-def _nest(loops: list[Loop]) -> list[Region]:
+def all_regions(sketch: Sketch) -> list[tuple[Region, bool]]:
+    """Every region that can be picked, and whether it is material when nothing is picked. Raises Problem as ``regions``."""
+    at = coordinates(sketch)
+    found = chains(sketch)
+    loops = [_loop(c, at, sketch) for c in found if c.closed]
+    return _nest(loops) if loops else []
+
+
+def _nest(loops: list[Loop]) -> list[tuple[Region, bool]]:
+    """The region just inside each loop, and whether it lies inside an even number of others."""
     polygons = [shapely.Polygon(loop.polygon(0.01)) for loop in loops]
     for loop, polygon in zip(loops, polygons, strict=True):
         if not polygon.is_valid:
@@ -308,8 +318,7 @@ def _nest(loops: list[Loop]) -> list[Region]:
     around = [[j for j in range(n) if j != i and polygons[j].contains(polygons[i])] for i in range(n)]
     result = []
     for i in range(n):
-        if len(around[i]) % 2:
-            continue
         holes = [k for k in range(n) if i in around[k] and len(around[k]) == len(around[i]) + 1]
-        result.append(Region(loops[i], tuple(loops[k].oriented(False) for k in holes)))
+        region = Region(loops[i], tuple(loops[k].oriented(False) for k in holes))
+        result.append((region, len(around[i]) % 2 == 0))
     return result

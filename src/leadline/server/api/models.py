@@ -155,6 +155,7 @@ class SketchView(BaseModel):
     figure: str = ""
     decided_by: list[str] = []
     lost: list[MessageView] = []
+    faults: dict[str, list[tuple[float, float]]] = {}
 
 
 class PreviewBody(BaseModel):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import time
 from collections import Counter
 
@@ -15,12 +16,14 @@ from leadline.core.recipe.projecting import follow
 from leadline.core.recipe.results import Report, SketchProduct
 from leadline.core.recipe.steps.context import Context
 from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS
-from leadline.core.sketch.model import Constraint, ControlSpline, Sketch, Smoothed, Spline
-from leadline.core.sketch.outline import coordinates, entity_edges, smooth_outline
+from leadline.core.sketch.edits.tracks import crossings, tracks
+from leadline.core.sketch.model import Constraint, ControlSpline, Sketch, Smoothed, Spline, end_points
+from leadline.core.sketch.outline import all_regions, coordinates, entity_edges, smooth_outline
 from leadline.core.sketch.solver import Solution, solve_sketch
 from leadline.core.sketch.system import External
 
 COMB = 61
+CROSSINGS_UP_TO = 60  # entities; pairs are looked at one by one
 
 
 def build(context: Context, step: SketchStep, report: Report) -> SketchProduct:
@@ -30,7 +33,7 @@ def build(context: Context, step: SketchStep, report: Report) -> SketchProduct:
     solution = solve_sketch(step.sketch, outside)
     context.solver_seconds += time.perf_counter() - began
     report.figure = figure(solution)
-    report.data = {"plane": plane.as_dict(), **solution_data(solution)}
+    report.data = {"plane": plane.as_dict(), **solution_data(solution), "regions": region_data(solution.sketch)}
     return SketchProduct(plane, solution)
 
 
@@ -69,8 +72,8 @@ def _crossing(context: Context, tie: Constraint, plane: Plane, drawn: np.ndarray
     return float(nearest[0]), float(nearest[1])
 
 
-def solution_data(solution: Solution) -> dict[str, object]:
-    """The solved sketch as JSON, with polylines to draw."""
+def solution_data(solution: Solution, moving: bool = False) -> dict[str, object]:
+    """The solved sketch as JSON, with polylines to draw; while it is ``moving`` outlines are not looked over."""
     sketch = solution.sketch
     at = coordinates(sketch)
     curves, combs, measured = {}, {}, dict(solution.measured)
@@ -86,10 +89,44 @@ def solution_data(solution: Solution) -> dict[str, object]:
             measured[entity.id] = smooth_outline(entity, at, sketch)[1]
         elif isinstance(entity, Spline | ControlSpline):
             combs[entity.id] = curvature_comb(edges[0])
+    faults = {} if moving else outline_faults(sketch, set(curves))
     return {
         "sketch": sketch.model_dump(mode="json"), "freedom": solution.freedom, "free": solution.free,
-        "repeated": solution.repeated, "measured": measured, "motions": solution.motions, "curves": curves, "combs": combs,
+        "repeated": solution.repeated, "measured": measured, "motions": solution.motions, "curves": curves,
+        "combs": combs, "faults": faults,
     }  # fmt: skip
+
+
+def region_data(sketch: Sketch) -> list[dict[str, object]]:
+    """The regions that a sweep can take, as outlines to pick from; none while outlines cross."""
+    try:
+        found = all_regions(sketch)
+    except Problem:  # the step that needs a region says what is wrong with the outlines
+        return []
+    return [
+        {"id": r.id, "area": r.area, "material": material, "loops": [np.round(loop.polygon(0.05), 4).tolist() for loop in r.loops]}
+        for r, material in found
+    ]
+
+
+def outline_faults(sketch: Sketch, sound: set[str]) -> dict[str, list[list[float]]]:
+    """Places where drawn outlines are open and where they cross: both keep a region from being found.
+
+    ``sound`` are the entities that have a curve at all.
+    """
+    at = coordinates(sketch)
+    drawn = [e for e in sketch.entities if not e.construction and e.id in sound]
+    ends = Counter(tuple(np.round(at[p], 6)) for e in drawn for p in end_points(e) or ())
+    loose = [[float(v) for v in p] for p, n in ends.items() if n == 1]
+    crossing: list[list[float]] = []
+    if 1 < len(drawn) <= CROSSINGS_UP_TO:
+        known = tracks(sketch, {e.id for e in drawn})
+        for a, b in itertools.combinations(known.values(), 2):
+            for p, q in crossings(a, b):
+                at_ends = not a.closed and not b.closed and min(p, a.last - p) < 1e-6 and min(q, b.last - q) < 1e-6
+                if not at_ends:
+                    crossing.append([float(v) for v in a.point(p)])
+    return {"loose": loose, "crossing": crossing}
 
 
 def curvature_comb(edge: Edge) -> list[list[float]]:

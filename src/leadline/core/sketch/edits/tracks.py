@@ -76,10 +76,10 @@ class Track:
         return best
 
 
-def tracks(sketch: Sketch) -> dict[str, Track]:
-    """All entities of a solved sketch as curves."""
+def tracks(sketch: Sketch, only: set[str] | None = None) -> dict[str, Track]:
+    """All entities of a solved sketch, or some, as curves."""
     at = coordinates(sketch)
-    return {e.id: Track(e, tuple(entity_edges(e, at, sketch))) for e in sketch.entities}
+    return {e.id: Track(e, tuple(entity_edges(e, at, sketch))) for e in sketch.entities if only is None or e.id in only}
 
 
 def crossings(a: Track, b: Track) -> list[tuple[float, float]]:
