@@ -148,6 +148,15 @@ def test_deleting_a_part_deletes_its_revisions(client, app):
     assert count == 0
 
 
+def test_a_part_kept_before_a_field_came_in_is_given_its_default(client, app):
+    view = opened(client)
+    with app.extensions["leadline"].database.session.begin() as session:
+        without = "document #- '{steps,0,sketch,projections}' #- '{steps,0,sketch,dimensions,0,side}'"
+        session.execute(text(f"update revisions set document = ({without}) where part_id = :p"), {"p": view["id"]})
+    again = client.get(f"/api/parts/{view['id']}").get_json()
+    assert again["document"] == view["document"]
+
+
 def test_migrations_can_be_run_twice_and_match_the_tables(database_url, app):
     del app
     database = Database(database_url)

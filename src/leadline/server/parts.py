@@ -139,9 +139,14 @@ class Parts:
     def _state(self, session: Session, row: PartRow) -> PartState:
         revision = self._revision(session, row)
         return PartState(
-            row.id, row.head, revision.label, revision.document, revision.parent is not None,
+            row.id, row.head, revision.label, _with_every_field(revision.document), revision.parent is not None,
             self._child(session, row) is not None, row.demo,
         )  # fmt: skip
+
+
+def _with_every_field(document: dict[str, Any]) -> dict[str, Any]:
+    """A stored document as the models write it now: one kept before a field came in is given its default."""
+    return _json(Part.model_validate(document))
 
 
 def _json(part: Part) -> dict[str, Any]:

@@ -100,7 +100,7 @@ class Worker:
                     raise Cancelled
                 else:
                     raise WorkFailed(rest[0])
-        except (EOFError, BrokenPipeError, ConnectionResetError):
+        except (EOFError, OSError):
             self.kill()
             raise WorkerDied("crash", step) from None
 

@@ -14,6 +14,7 @@ import { CameraRig } from "./CameraRig";
 import { faceTitle } from "./faceTitle";
 import { faceAt, fromBase64, loadMesh, parseMesh, type BodyMesh } from "./meshes";
 import { Overlay } from "./Overlay";
+import { PathHandles } from "./PathHandles";
 import { Contours } from "./Contours";
 import { OffsetHandle } from "./OffsetHandle";
 import { frameAt, normalOf, toSpace } from "./space";
@@ -124,10 +125,12 @@ function Sketches({ colours }: { colours: Palette }) {
         if (step.kind !== "sketch" || step.id === sketching || !data?.curves || !data.plane) return null;
         const role = roleOf(part, step);
         const colour = role === "path" ? colours.path : role === "section" ? colours.section : colours.free;
-        return Object.entries(data.curves).map(([entity, curve]) => (
+        const handles = selected === step.id && sketching === null && role === "path"
+          ? [<PathHandles key={`${step.id}/handles`} step={step} data={data} plane={data.plane} colour={colour} free={colours.pick} />] : [];
+        return handles.concat(Object.entries(data.curves).map(([entity, curve]) => (
           <SketchLine key={`${step.id}/${entity}`} points={curve.map((p) => toSpace(data.plane!, p))} colour={colour}
             title={`${step.name} · ${entity}`} step={step.id} selected={selected === step.id} faded={sketching !== null} />
-        ));
+        )));
       })}
     </>
   );
