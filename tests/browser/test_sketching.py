@@ -264,3 +264,61 @@ def test_a_projected_line_follows_its_source_and_is_attached_again(editor: Edito
     expect(page.get_by_text("stands where it was")).to_have_count(0)
     editor.done()
     assert build(part_from(editor.document())).reports["sketch2"].messages == []
+
+
+def test_a_point_of_the_path_is_dragged_in_the_stage_and_the_sweep_follows(editor: Editor, page: Page):
+    editor.new_part()
+    page.get_by_role("button", name="Draw a path seen from the front").click()
+    expect(editor.canvas).to_be_visible()
+    editor.key("s")
+    for x, y in ((-80, 15), (9, 55), (80, 15)):
+        editor.click(x, y)
+    editor.key("Enter")
+    editor.settle()
+    editor.done()
+    editor.select("sketch1")
+    editor.key("r")
+    editor.wait_built()
+    editor.select("sketch1")
+    editor.key("1")
+    page.wait_for_timeout(600)
+    stage = page.get_by_test_id("stage").bounding_box()
+    bar_box = page.get_by_label("Scale").bounding_box()
+    assert stage is not None
+    assert bar_box is not None
+    scale = bar_box["width"] / float(page.get_by_label("Scale").inner_text().split()[0])
+    data = build(part_from(editor.document())).reports
+    curve = np.vstack(list(data["sketch1"].data["curves"].values()))
+    middle = (curve.min(axis=0) + curve.max(axis=0)) / 2
+    at = stage["x"] + stage["width"] / 2 + (9 - middle[0]) * scale, stage["y"] + stage["height"] / 2 - (55 - middle[1]) * scale
+    page.mouse.move(*at)
+    expect(page.locator(".hover-tag")).to_contain_text("drag p2")
+    page.mouse.down()
+    for i in range(1, 7):
+        page.mouse.move(at[0], at[1] - 20 * scale * i / 6)
+        page.wait_for_timeout(60)
+    with page.expect_response(lambda r: r.request.method == "PUT"):
+        page.mouse.up()
+    editor.wait_built()
+    points = coordinates(drawn(editor))
+    assert points["p2"] == pytest.approx([9, 75], abs=1.5)
+    assert points["p1"] == pytest.approx([-80, 15], abs=0.5)
+
+
+def test_a_region_of_the_profile_is_left_out(editor: Editor, page: Page):
+    document = bar()
+    ring = step(document, "profile")["sketch"]
+    (outer,) = [e for e in ring["entities"] if e["kind"] == "circle"]
+    ring["entities"].append({**outer, "id": "inner", "radius": outer["radius"] / 2})
+    ring["dimensions"] = []
+    editor.open_document(document)
+    editor.select("sweep")
+    full = editor.number("Section")
+    regions_of = page.get_by_role("group", name="Regions of the profile")
+    regions_of.get_by_role("checkbox").nth(1).click()
+    editor.wait_built()
+    assert editor.number("Section") == pytest.approx(full * 4 / 3, rel=1e-3)
+    regions_of.get_by_role("checkbox").nth(0).focus()
+    editor.key("Space")
+    editor.wait_built()
+    assert editor.number("Section") == pytest.approx(full / 3, rel=1e-3)

@@ -11,7 +11,7 @@ from leadline.core.paths.path import path_from_sketch
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.outline import coordinates, ellipse_arc, regions, smooth_outline, spline_curve
-from leadline.core.sketch.solver import build_system, solve_sketch
+from leadline.core.sketch.solver import build_system, drag, solve_sketch
 from leadline.core.sketch.system import External
 from tests.core.shapes import Draw, filleted_rectangle, rectangle
 
@@ -151,6 +151,15 @@ def test_a_point_slides_on_a_spline_and_stays_on_it(kind):
     assert at["q"][0] == pytest.approx(52)
     assert np.linalg.norm(dense - at["q"], axis=1).min() < 5e-3
     assert solve_sketch(d.sketch(), External(d.values)).freedom == 4
+
+
+def test_dragging_one_point_of_a_spline_leaves_the_others_calm():
+    start = solved(wave())
+    moved = coordinates(drag(start, "s1", (26, 30)))
+    before = coordinates(start)
+    assert moved["s1"] == pytest.approx([26, 30], abs=0.1)
+    for p in ("s0", "s2", "s3"):
+        assert np.hypot(*(moved[p] - before[p])) < 0.05 * 17
 
 
 def test_the_length_of_a_spline_and_of_an_arc():

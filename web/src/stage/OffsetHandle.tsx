@@ -59,7 +59,7 @@ export function OffsetHandle({ step, plane, colour }: { step: DatumStep; plane: 
     <group>
       {moved !== 0 && <Line points={outline} color={colour} lineWidth={2} />}
       <Line points={[shifted.origin, tip]} color={colour} lineWidth={3} depthTest={false} renderOrder={6} />
-      <mesh position={tip} quaternion={turn} renderOrder={6} onPointerDown={onDown} onPointerMove={onMove} onPointerUp={onUp}>
+      <mesh position={tip} quaternion={turn} renderOrder={6} userData={{ handle: step.id }} onPointerDown={onDown} onPointerMove={onMove} onPointerUp={onUp}>
         <coneGeometry args={[reach * 0.16, reach * 0.36, 16]} />
         <meshBasicMaterial color={colour} depthTest={false} />
       </mesh>

@@ -1,7 +1,7 @@
 /** The 3D view: bodies, sketches, planes, the station's ring. */
 import { useComputedColorScheme } from "@mantine/core";
 import { Line, OrbitControls } from "@react-three/drei";
-import { Canvas } from "@react-three/fiber";
+import { Canvas, type ThreeEvent } from "@react-three/fiber";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import * as THREE from "three";
@@ -85,13 +85,13 @@ function BodyView({ mesh, step, colours, ghost }: { mesh: BodyMesh; step: string
       {shading !== "wire" && (
         <mesh geometry={mesh.triangles}
           onPointerMove={(e) => {
-            if (ghost) return;
+            if (ghost || overHandle(e)) return;
             e.stopPropagation();
             setHover(faceTitle(faceAt(mesh, e.faceIndex ?? 0)));
           }}
           onPointerOut={() => setHover(null)}
           onClick={(e) => {
-            if (ghost || e.delta > 3) return;
+            if (ghost || e.delta > 3 || overHandle(e)) return;
             e.stopPropagation();
             const face = faceAt(mesh, e.faceIndex ?? 0);
             select(face.split("/")[0] || step);
@@ -109,6 +109,11 @@ function BodyView({ mesh, step, colours, ghost }: { mesh: BodyMesh; step: string
       )}
     </group>
   );
+}
+
+/** Handles are drawn over bodies, so they are picked before them. */
+function overHandle(e: ThreeEvent<MouseEvent>): boolean {
+  return e.intersections.some((i) => i.object.userData.handle !== undefined);
 }
 
 function Sketches({ colours }: { colours: Palette }) {

@@ -250,7 +250,7 @@ def drag(sketch: Sketch, point: str, to: tuple[float, float], external: External
 
 def _pull(system: System, x0: Array, x: Array, variables: list[int], goal: Array) -> Array | None:
     """A few constrained Gauss-Newton steps towards the goal, then back on the constraints."""
-    metric = stepping.EdgeMetric(system, x0)
+    metric = stepping.EdgeMetric(system, x0, calm=True)
     extra = np.zeros(system.n)
     extra[variables] = DRAG_WEIGHT
     free = metric.free

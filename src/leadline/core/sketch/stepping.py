@@ -25,6 +25,7 @@ SMALLEST_STEP = 1 / 512
 MAX_TURN = math.radians(60)
 MIN_STRETCH = 0.2
 END_SLACK = 1e-9
+CALM_EDGES = 0.02
 
 
 @dataclass
@@ -86,16 +87,19 @@ def correct(system: System, x: Array, wanted: Array) -> tuple[Array | None, int]
 
 
 class EdgeMetric:
-    """The quadratic form in which steps are smallest, at a given state."""
+    """The quadratic form in which steps are smallest, at a given state.
 
-    def __init__(self, system: System, x: Array) -> None:
+    A ``calm`` one holds places more than edges, so that what is not dragged stays where it is.
+    """
+
+    def __init__(self, system: System, x: Array, calm: bool = False) -> None:
         self.free = ~system.held
         V = system.equations.directions(x)
         edges = np.array(system.edges + [a for pair in system.arcs for a in pair], dtype=int)
         lengths = np.maximum(np.hypot(*V[edges].T), 1e-3) if len(edges) else np.zeros(0)
         rows = np.stack([2 * edges, 2 * edges + 1], axis=1).ravel()
-        weights = np.repeat(1 / lengths, 2)
-        diagonal = np.full(system.n, 0.05)
+        weights = np.repeat((CALM_EDGES if calm else 1.0) / lengths, 2)
+        diagonal = np.full(system.n, 1.0 if calm else 0.05)
         for r in system.radius.values():
             diagonal[r] += 1 / max(abs(x[r]), 1e-3) ** 2
         S = system.equations.S
