@@ -8,12 +8,12 @@ from pathlib import Path
 
 from threadpoolctl import threadpool_limits
 
-from benchmarks import accuracy, edit_loop, helix, sketch_study, sketches
+from benchmarks import accuracy, browser_drag, edit_loop, helix, sketch_study, sketches
 
 HEAD = """# Benchmarks
 
 Made by `./lead bench --write docs/benchmarks.md`. Ratios are of two things measured in the same run; milliseconds are
-of a shared, noisy machine ({machine}) and are best of five unless it says otherwise.
+of a shared, noisy machine ({machine}) and are best of nine unless it says otherwise.
 """
 
 
@@ -21,7 +21,7 @@ def main() -> None:
     threadpool_limits(1)
     parts = [HEAD.format(machine=f"{platform.machine()}, 2 cores")]
     print(parts[0], flush=True)
-    for module in (helix, accuracy, sketches, sketch_study, edit_loop):
+    for module in (helix, accuracy, sketches, sketch_study, browser_drag, edit_loop):
         parts.append(module.report())
         print(parts[-1], flush=True)
     if "--write" in sys.argv:

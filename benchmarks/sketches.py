@@ -7,7 +7,8 @@ from tests.core.shapes import Draw, tangent_chain
 from benchmarks.timing import best, table, verdict
 from leadline.core.sketch import stepping
 from leadline.core.sketch.diagnosis import diagnose
-from leadline.core.sketch.solver import build_system, drag, solve_sketch
+from leadline.core.sketch.dragging import drag
+from leadline.core.sketch.solver import build_system, solve_sketch
 from leadline.core.sketch.system import External
 
 TARGETS = {30: (8, 12, 2), 100: (15, 12, 3), 300: (30, 20, 6), 1000: (70, 40, 15)}

@@ -116,6 +116,9 @@ def test(rest: list[str]) -> int:
 
 def bench(write: str | None) -> int:
     install.python_packages(dev=True)
+    install.web_packages()
+    install.browser()
+    install.web_build()
     cluster = Cluster(DATA / "test", _free_port())
     cluster.start()
     try:

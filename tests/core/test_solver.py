@@ -9,8 +9,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from leadline.core.problems import Problem
+from leadline.core.sketch.dragging import drag
 from leadline.core.sketch.model import Dimension, Sketch
-from leadline.core.sketch.solver import build_system, drag, explain_extra, solve_sketch
+from leadline.core.sketch.solver import build_system, explain_extra, solve_sketch
 from leadline.core.sketch.system import External
 from tests.core.shapes import Draw, filleted_rectangle, hexagon, rectangle, slot, tangent_chain
 

@@ -26,6 +26,7 @@ from leadline.core.recipe.results import (
 )
 from leadline.core.recipe.steps import BUILDERS
 from leadline.core.recipe.steps.context import Context
+from leadline.core.sketch.dragging import Drag
 from leadline.core.solids.body import from_bytes, to_bytes
 from leadline.core.solids.mesh_files import write_glb
 from leadline.core.solids.tessellate import tessellate
@@ -55,10 +56,11 @@ class _Entry:
 
 @dataclass
 class Memory:
-    """The latest products, by key; the oldest go first."""
+    """The latest products, by key; the oldest go first. ``drag`` is the drag that is under way, with its key."""
 
     limit: int = 400
     entries: OrderedDict[str, _Entry] = field(default_factory=OrderedDict)
+    drag: tuple[str, Drag] | None = None
 
     def get(self, key: str) -> _Entry | None:
         entry = self.entries.get(key)

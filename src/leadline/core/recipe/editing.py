@@ -17,9 +17,10 @@ from leadline.core.recipe.results import Report, SweepPlan
 from leadline.core.recipe.steps.bodies import chord_for
 from leadline.core.recipe.steps.context import Context
 from leadline.core.recipe.steps.sketch import external, figure, solution_data
+from leadline.core.sketch.dragging import Drag
 from leadline.core.sketch.edits.operations import Operation, apply
 from leadline.core.sketch.model import Id, Model, Sketch
-from leadline.core.sketch.solver import Solution, drag, explain_extra, solve_sketch
+from leadline.core.sketch.solver import Solution, explain_extra, solve_sketch
 from leadline.core.sketch.svg import write_svg
 from leadline.core.sketch.system import External
 from leadline.core.sweep.grid import display_mesh
@@ -135,8 +136,11 @@ def sketch_svg(part: Part, step_id: str) -> str:
 def drag_step(part: Part, step_id: str, item: str, to: tuple[float, float], memory: Memory) -> dict[str, Any]:
     """Pull a point or a circle's rim of a solved sketch; returns where everything goes. Raises Problem."""
     step = _sketch_step(part, step_id)
-    moved = drag(step.sketch, item, to, _outside(part, step, memory)[0])
-    return solution_data(Solution(moved, 0, [], []), moving=True)
+    outside = _outside(part, step, memory)[0]
+    key = f"{step.sketch.model_dump_json()}{outside}"
+    if memory.drag is None or memory.drag[0] != key:
+        memory.drag = (key, Drag(step.sketch, outside))
+    return solution_data(Solution(memory.drag[1].to(item, to), 0, [], []), moving=True)
 
 
 def preview_step(part: Part, step_id: str, memory: Memory) -> Preview:

@@ -19,8 +19,6 @@ from leadline.core.sketch.rows import Array
 from leadline.core.sketch.system import External, System
 from leadline.core.units import format_angle, format_length
 
-DRAG_WEIGHT = 1e5
-DRAG_STEPS = 12
 POLISHED = 1e-8
 
 
@@ -218,58 +216,3 @@ def explain_extra(sketch: Sketch, extra: str, external: External | None = None) 
     system = build_system(sketch, external or External())
     names, agrees = bearers(system, system.state(), extra)
     return [n for n in names if n not in system.entities], agrees
-
-
-def drag(sketch: Sketch, point: str, to: tuple[float, float], external: External | None = None) -> Sketch:
-    """Pull a point (or a circle's rim) of a solved sketch towards a place; constraints stay exact.
-
-    The pull starts from the sketch as given (the state at the start of the drag), so the result does
-    not depend on the way the pointer took.
-    """
-    system = build_system(sketch, external or External())
-    x0 = system.state()
-    if point in system.radius:
-        return _drag_radius(system, x0, point, to)
-    if point not in system.points:
-        raise Problem("unknown-point", f"There is no point {point} to drag.", "Pick a point of the sketch.")
-    variables = system.variables_of(point)
-    start = x0[variables]
-    goal = (np.array(to) - system.middle) / system.scale
-    x, done, step = x0, 0.0, 1.0
-    for _ in range(DRAG_STEPS):
-        tried = _pull(system, x0, x, variables, start + (done + step) * (goal - start))
-        if tried is not None and stepping.keeps_shape(system, x, tried):
-            x, done = tried, done + step
-            step = min(2 * step, 1.0 - done)
-            if done >= 1.0 - 1e-12:
-                break
-        else:
-            step /= 2
-    return system.solved(x)
-
-
-def _pull(system: System, x0: Array, x: Array, variables: list[int], goal: Array) -> Array | None:
-    """A few constrained Gauss-Newton steps towards the goal, then back on the constraints."""
-    metric = stepping.EdgeMetric(system, x0, calm=True)
-    extra = np.zeros(system.n)
-    extra[variables] = DRAG_WEIGHT
-    free = metric.free
-    for _ in range(4):
-        change = np.zeros(system.n)
-        change[free] = -(metric.H @ (x - x0)[free])
-        change[variables] -= DRAG_WEIGHT * (x[variables] - goal)
-        dx = metric.least_change(system.equations.jacobian(x), -system.equations.residual(x), pull=change, extra=extra)
-        x = x + dx
-        if np.abs(dx).max() < 1e-7:
-            break
-    settled, _ = stepping.correct(system, x, np.zeros(len(system.equations.rows)))
-    return settled
-
-
-def _drag_radius(system: System, x0: Array, entity: str, to: tuple[float, float]) -> Sketch:
-    curve = system.entities[entity]
-    center = system.at(curve.center)  # type: ignore[union-attr]
-    goal = float(np.hypot(*((np.array(to) - system.middle) / system.scale - center)))
-    index = system.radius[entity]
-    x = _pull(system, x0, x0, [index], np.array([max(goal, 0.02 * x0[index])]))
-    return system.solved(x if x is not None and x[index] > 0 else x0)

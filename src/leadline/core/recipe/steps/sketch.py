@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 import time
 from collections import Counter
 
@@ -17,8 +18,8 @@ from leadline.core.recipe.results import Report, SketchProduct
 from leadline.core.recipe.steps.context import Context
 from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS
 from leadline.core.sketch.edits.tracks import crossings, tracks
-from leadline.core.sketch.model import Constraint, ControlSpline, Sketch, Smoothed, Spline, end_points
-from leadline.core.sketch.outline import all_regions, coordinates, entity_edges, smooth_outline
+from leadline.core.sketch.model import Arc, Constraint, ControlSpline, Line, Sketch, Smoothed, Spline, end_points
+from leadline.core.sketch.outline import JOIN, all_regions, arc_numbers, coordinates, entity_edges, smooth_outline
 from leadline.core.sketch.solver import Solution, solve_sketch
 from leadline.core.sketch.system import External
 
@@ -78,7 +79,13 @@ def solution_data(solution: Solution, moving: bool = False) -> dict[str, object]
     at = coordinates(sketch)
     curves, combs, measured = {}, {}, dict(solution.measured)
     for entity in sketch.entities:
+        if isinstance(entity, Line) and np.abs(at[entity.end] - at[entity.start]).max() > JOIN:
+            curves[entity.id] = [[float(v) for v in at[p]] for p in (entity.start, entity.end)]
+            continue
         try:
+            if isinstance(entity, Arc):
+                curves[entity.id] = arc_points(entity, at).tolist()
+                continue
             edges = entity_edges(entity, at, sketch)
         except Problem:
             continue  # a line without length has nothing to draw; the path or profile that uses it says so
@@ -95,6 +102,15 @@ def solution_data(solution: Solution, moving: bool = False) -> dict[str, object]
         "repeated": solution.repeated, "measured": measured, "motions": solution.motions, "curves": curves,
         "combs": combs, "faults": faults,
     }  # fmt: skip
+
+
+def arc_points(arc: Arc, at: dict[str, np.ndarray]) -> np.ndarray:
+    """An arc to be drawn: points (n, 2), about one for every two degrees."""
+    start, sweep, radius = arc_numbers(arc, at)
+    a = start + np.linspace(0.0, sweep, max(3, math.ceil(math.degrees(sweep) / 2) + 1))
+    points = at[arc.center] + radius * np.column_stack([np.cos(a), np.sin(a)])
+    points[0], points[-1] = at[arc.start], at[arc.end]
+    return np.round(points, 6)
 
 
 def region_data(sketch: Sketch) -> list[dict[str, object]]:
