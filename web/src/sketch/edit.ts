@@ -152,13 +152,17 @@ export function addRectangle(sketch: Sketch, center: Spot, corner: Vec2): Sketch
   return addConstraint(next, "midpoint", [c.id, corners[0]!, corners[2]!]);
 }
 
-export function addSpline(sketch: Sketch, spots: Spot[]): Sketch {
-  let next = sketch;
-  const points = spots.map((spot) => {
-    const p = takePoint(next, spot);
-    next = p.sketch;
+export function takePoints(sketch: Sketch, spots: Spot[]): { sketch: Sketch; ids: string[] } {
+  const ids = spots.map((spot) => {
+    const p = takePoint(sketch, spot);
+    sketch = p.sketch;
     return p.id;
   });
+  return { sketch, ids };
+}
+
+export function addSpline(sketch: Sketch, spots: Spot[]): Sketch {
+  const { sketch: next, ids: points } = takePoints(sketch, spots);
   return addEntity(next, (id) => ({ kind: "spline", id, points, knots: null, start_handle: null, end_handle: null, construction: false })).sketch;
 }
 

@@ -1,6 +1,6 @@
 /** Figures drawn in one go, with the constraints that keep them what they are. */
 import type { Sketch, Vec2 } from "../api/types";
-import { addCircle, addConstraint, addEntity, addPoint, takePoint, type Spot } from "./edit";
+import { addCircle, addConstraint, addEntity, addPoint, takePoint, takePoints, type Spot } from "./edit";
 
 const line = (sketch: Sketch, start: string, end: string, construction = false) =>
   addEntity(sketch, (id) => ({ kind: "line", id, start, end, construction }));
@@ -134,11 +134,6 @@ export function addEllipse(sketch: Sketch, center: Spot, tip: Spot, minor: numbe
 }
 
 export function addControlSpline(sketch: Sketch, spots: Spot[]): Sketch {
-  let next = sketch;
-  const ids = spots.map((spot) => {
-    const p = takePoint(next, spot);
-    next = p.sketch;
-    return p.id;
-  });
-  return addEntity(next, (id) => ({ kind: "control_spline", id, points: ids, construction: false })).sketch;
+  const { sketch: next, ids: points } = takePoints(sketch, spots);
+  return addEntity(next, (id) => ({ kind: "control_spline", id, points, construction: false })).sketch;
 }

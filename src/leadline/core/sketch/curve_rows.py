@@ -14,7 +14,7 @@ import numpy as np
 from leadline.core.sketch.model import Arc, ControlSpline, Ellipse, Entity, Spline
 from leadline.core.sketch.rows import Array, Kind, Row
 from leadline.core.sketch.splines import AnySpline, Blending, blending, support
-from leadline.core.sketch.system import System
+from leadline.core.sketch.system import System, ellipse_arms, ellipse_variables
 
 NEAREST_SAMPLES = 400
 
@@ -97,7 +97,6 @@ def ellipse_end_tangent(
     system: System, ellipse: Ellipse, point: str, other: list[tuple[str, float]], is_radius: bool, owner: str
 ) -> Row:
     """At an end of an elliptical arc: its normal is square to the other's heading, or along its radius."""
-    mine = [i for p in (ellipse.center, ellipse.major, point) for i in system.variables_of(p)]
     theirs = [system.variables_of(p) for p, _ in other]
     weights = np.array([w for _, w in other])
     n = len(weights)
@@ -105,13 +104,7 @@ def ellipse_end_tangent(
     arm = max(0.02, min(1.0, float(np.hypot(*drawn))))
 
     def off(v: Any) -> Any:
-        mx, my, dx, dy, b = (
-            v[..., 2] - v[..., 0],
-            v[..., 3] - v[..., 1],
-            v[..., 4] - v[..., 0],
-            v[..., 5] - v[..., 1],
-            v[..., 6],
-        )
+        mx, my, dx, dy, b = ellipse_arms(v)
         a2 = mx * mx + my * my
         along, across = (dx * mx + dy * my) / (a2 * a2), (mx * dy - my * dx) / (a2 * b * b)
         nx, ny = along * mx - across * my, along * my + across * mx
@@ -119,7 +112,8 @@ def ellipse_end_tangent(
         sine = nx * hy - ny * hx if is_radius else nx * hx + ny * hy
         return arm * sine / np.sqrt((nx * nx + ny * ny) * (hx * hx + hy * hy))
 
-    variables = [*mine, system.radius[ellipse.id], *(p[0] for p in theirs), *(p[1] for p in theirs)]
+    mine = ellipse_variables(system, ellipse, point)
+    variables = [*mine, *(p[0] for p in theirs), *(p[1] for p in theirs)]
     return Row(Kind.GENERAL, owner, function=off, variables=variables)
 
 

@@ -16,7 +16,7 @@ from leadline.core.sketch.system import External
 WEIGHT = 1e5
 STEPS = 5  # pulls per event: what is out of reach costs no more than this
 CORRECTIONS = 4
-SETTLED = 1e-7
+SETTLED = 1e-3  # of the size of the sketch: the next correction is then far below a pixel
 
 
 class Drag:

@@ -289,19 +289,22 @@ class System:
 
 def on_ellipse(system: System, ellipse: Ellipse, point: str, owner: str) -> Row:
     """A point on an ellipse: (sqrt((x/a)² + (y/b)²) - 1) sqrt(ab) = 0 in its own axes."""
-    terms = [system.variables_of(p) for p in (ellipse.center, ellipse.major, point)]
-    variables = [*terms[0], *terms[1], *terms[2], system.radius[ellipse.id]]
 
     def off(v: Any) -> Any:
-        mx, my, dx, dy, b = (
-            v[..., 2] - v[..., 0],
-            v[..., 3] - v[..., 1],
-            v[..., 4] - v[..., 0],
-            v[..., 5] - v[..., 1],
-            v[..., 6],
-        )
+        mx, my, dx, dy, b = ellipse_arms(v)
         a2 = mx * mx + my * my
         along, across = (dx * mx + dy * my) / a2, (mx * dy - my * dx) / (np.sqrt(a2) * b)
         return (np.sqrt(along * along + across * across) - 1.0) * np.sqrt(np.sqrt(a2) * b)
 
-    return Row(Kind.GENERAL, owner, function=off, variables=variables)
+    return Row(Kind.GENERAL, owner, function=off, variables=ellipse_variables(system, ellipse, point))
+
+
+def ellipse_variables(system: System, ellipse: Ellipse, point: str) -> list[int]:
+    """The variables of an ellipse and a point: centre, major tip, point, minor half-axis."""
+    points = (ellipse.center, ellipse.major, point)
+    return [*(i for p in points for i in system.variables_of(p)), system.radius[ellipse.id]]
+
+
+def ellipse_arms(v: Any) -> tuple[Any, Any, Any, Any, Any]:
+    """From values (..., 7) of ``ellipse_variables``: the major arm, the arm to the point, the minor half-axis."""
+    return v[..., 2] - v[..., 0], v[..., 3] - v[..., 1], v[..., 4] - v[..., 0], v[..., 5] - v[..., 1], v[..., 6]
