@@ -50,8 +50,8 @@ function options({ width, height, range, limit }: Pick<Props, "title" | "unit" |
     axes: [{ ...axis, show: false }, { ...axis, size: GUTTER, space: 16 }],
     series: [
       {},
-      { stroke: token("--madder"), width: 1.8, points: { show: false }, spanGaps: false },
-      ...(limit ? [{ stroke: token("--brass"), width: 1.4, dash: [5, 4], points: { show: false } }] : []),
+      { stroke: token("--madder"), width: 1.8, pxAlign: 0, points: { show: false }, spanGaps: false },
+      ...(limit ? [{ stroke: token("--brass"), width: 1.4, pxAlign: 0, dash: [5, 4], points: { show: false } }] : []),
     ],
     hooks: limit ? { draw: [hatch] } : {},
   };
