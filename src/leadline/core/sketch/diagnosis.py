@@ -17,7 +17,7 @@ RANK_TOLERANCE = 1e-7
 FULL_RANK = 1e-6
 MOVES = 1e-6
 MOTIONS = 40
-SHOWN_MOTIONS = 8
+SHOWN_MOTIONS = 6
 SPARSE_FROM = 40  # rows from which a sparse factorisation beats dense algebra
 SMALLEST = 1e-11  # of J J', whose eigenvalues are squared singular values
 ZERO = 1e-8
@@ -45,9 +45,10 @@ def diagnose(system: System, x: Array) -> Diagnosis:
         spaces = _by_projection(J)
     full = np.zeros((len(spaces.motions), system.n))
     full[:, free] = spaces.motions
-    moves = np.zeros(system.n, dtype=bool)
-    moves[free] = spaces.moves
-    points = [p.id for p in system.sketch.points if moves[system.variables_of(p.id)].any()]
+    found = np.zeros(system.n, dtype=bool)
+    found[free] = spaces.moves
+    moves = found.tolist()
+    points = [p.id for p in system.sketch.points if any(moves[i] for i in system.variables_of(p.id))]
     radii = [entity for entity, index in system.radius.items() if moves[index]]
     owners = [row.owner for row in system.equations.rows]
     repeated = list(dict.fromkeys(owners[i] for i in spaces.dependent))
@@ -83,7 +84,7 @@ def _independent(J: Matrix) -> _Spaces | None:
     random = np.random.default_rng(7)
     probe = random.standard_normal((m, 2))
     smallest = 1.0
-    for _ in range(4):
+    for _ in range(3):
         probe /= np.linalg.norm(probe, axis=0)
         probe = factor.solve(probe)
         grown = float(np.linalg.norm(probe, axis=0).max())

@@ -14,7 +14,7 @@ from leadline.core.sketch.solver import build_system
 from leadline.core.sketch.system import External
 
 WEIGHT = 1e5
-STEPS = 5  # pulls per event: what is out of reach costs no more than this
+STEPS = 3  # pulls per event: what is out of reach costs no more than this
 CORRECTIONS = 4
 SETTLED = 1e-3  # of the size of the sketch: the next correction is then far below a pixel
 
@@ -49,11 +49,9 @@ class Drag:
             tried = self._pull(x, variables, start + (done + step) * (goal - start))
             if tried is not None and stepping.keeps_shape(system, x, tried):
                 x, done = tried, done + step
-                step = min(2 * step, 1.0 - done)
-                if done >= 1.0 - 1e-12:
-                    break
-            else:
-                step /= 2
+            if done >= 1.0 - 1e-12:
+                break
+            step /= 2  # out of reach, or part of the way to it: close in on how far it goes
         return system.solved(x)
 
     def _pull(self, x: Array, variables: list[int], goal: Array) -> Array | None:
