@@ -56,7 +56,7 @@ class Drag:
 
     def _pull(self, x: Array, variables: list[int], goal: Array) -> Array | None:
         """A few constrained Gauss-Newton steps towards the goal, then back on the constraints."""
-        system, metric = self.system, self.metric
+        system, metric, began = self.system, self.metric, x
         extra = np.zeros(system.n)
         extra[variables] = WEIGHT
         for _ in range(CORRECTIONS):
@@ -68,6 +68,8 @@ class Drag:
             x = x + dx
             if np.abs(dx).max() < SETTLED:
                 break
+        if not stepping.keeps_shape(system, began, x):
+            return None  # what has turned over already need not be settled
         settled, _ = stepping.correct(system, x, np.zeros(len(system.equations.rows)))
         return settled
 
