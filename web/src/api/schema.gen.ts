@@ -338,7 +338,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Where a sketch goes when one of its points is pulled. */
+        /** Where a sketch goes when one of its points is pulled; the time that it took goes along as Server-Timing. */
         post: operations["work_drag_sketch_drag_post"];
         delete?: never;
         options?: never;
