@@ -34,8 +34,8 @@ export function fitSketch(): void {
   const view = useSketchView.getState();
   const box = live === null ? null : bounds(live);
   if (box === null) return view.set({ cx: 0, cy: 0, scale: Math.min(view.width, view.height) / 260 });
-  const room = 1.5;
-  const scale = Math.min((view.width - BARS_PX) / Math.max(box.width * room, 1e-3), view.height / Math.max(box.height * 1.75, 1e-3), 60);
+  const room = 1.75;
+  const scale = Math.min((view.width - BARS_PX) / Math.max(box.width * room, 1e-3), view.height / Math.max(box.height * room, 1e-3), 60);
   view.set({ cx: box.centre[0] - BARS_PX / 2 / scale, cy: box.centre[1], scale });
 }
 
