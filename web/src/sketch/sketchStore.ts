@@ -180,12 +180,15 @@ export const useSketch = create<SketchState>((set, get) => {
       }
     },
     drop: async () => {
-      await dragging?.done;
-      dragging = null;
-      const { moved } = get();
-      if (moved === null) return;
-      await get().edit("Drag", () => moved.sketch);
-      set({ moved: null });
+      set({ busy: get().busy + 1 });
+      try {
+        await dragging?.done;
+        dragging = null;
+        const { moved } = get();
+        if (moved !== null) await get().edit("Drag", () => moved.sketch);
+      } finally {
+        set({ moved: null, busy: get().busy - 1 });
+      }
     },
     pick: (item, more) => set((s) => {
       if (item === null) return { selection: more ? s.selection : [], note: null };

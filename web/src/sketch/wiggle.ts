@@ -15,7 +15,7 @@ export function startWiggle(): void {
   const run = ++running;
   const began = performance.now();
   const frame = (now: number) => {
-    const share = (now - began) / MOTION_MS;
+    const share = Math.max(0, now - began) / MOTION_MS; // a frame may have begun before the click was handled
     const motion = motions[Math.floor(share)];
     if (run !== running || motion === undefined) {
       if (run === running) set({ wiggle: null });
