@@ -2,7 +2,7 @@
 import { createSpotlight } from "@mantine/spotlight";
 import { api, Refusal } from "../api/client";
 import type { Sketch } from "../api/types";
-import { stepOf, usePart, withStep } from "../state/part";
+import { stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
 import { ACTIONS, type SketchAction } from "./actions";
 import { addConstraint, removeItems, toggleConstruction } from "./edit";
@@ -125,7 +125,7 @@ async function saveSvg(): Promise<void> {
   const { document } = usePart.getState();
   const own = stepOf(document, step);
   if (step === null || document === null || own === undefined) return;
-  const text = await api.writeSvg(withStep(document, step, (s) => s), step);
+  const text = await api.writeSvg(document, step);
   const link = window.document.createElement("a");
   link.href = URL.createObjectURL(new Blob([text], { type: "image/svg+xml" }));
   link.download = `${own.name.replace(/\W+/g, "-").toLowerCase()}.svg`;

@@ -251,7 +251,7 @@ def regions(sketch: Sketch, only: Sequence[str] | None = None) -> list[Region]:
     """
     at = coordinates(sketch)
     found = chains(sketch)
-    loops = [_loop(c, at, sketch) for c in found if c.closed]
+    loops = _loops(sketch, at, found)
     if not loops:
         raise _nothing_closed(found, at)
     nested = _nest(loops)
@@ -292,10 +292,12 @@ def _nothing_closed(found: list[Chain], at: dict[str, Array]) -> Problem:
 
 def all_regions(sketch: Sketch) -> list[tuple[Region, bool]]:
     """Every region that can be picked, and whether it is material when nothing is picked. Raises Problem as ``regions``."""
-    at = coordinates(sketch)
-    found = chains(sketch)
-    loops = [_loop(c, at, sketch) for c in found if c.closed]
+    loops = _loops(sketch, coordinates(sketch), chains(sketch))
     return _nest(loops) if loops else []
+
+
+def _loops(sketch: Sketch, at: dict[str, Array], found: list[Chain]) -> list[Loop]:
+    return [_loop(c, at, sketch) for c in found if c.closed]
 
 
 def _nest(loops: list[Loop]) -> list[tuple[Region, bool]]:

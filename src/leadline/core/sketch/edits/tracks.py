@@ -59,6 +59,12 @@ class Track:
             points.append(edge.point(a + share * (b - a)))
         return np.concatenate(parameters), np.vstack(points)
 
+    @cached_property
+    def box(self) -> tuple[Array, Array]:
+        """Corners of a box around the control points, and so around the curve."""
+        control = np.vstack([e.control for e in self.edges])
+        return control.min(axis=0), control.max(axis=0)
+
     def nearest(self, at: Array) -> float:
         """The parameter of the point nearest to a place."""
         p, xy = self.samples
@@ -87,6 +93,8 @@ def crossings(a: Track, b: Track) -> list[tuple[float, float]]:
 
     Shared end points count. Curves that lie on each other give nothing.
     """
+    if _apart(a.box, b.box):
+        return []
     (p, P), (q, Q) = a.samples, b.samples
     d, e = np.diff(P, axis=0), np.diff(Q, axis=0)
     det = d[:, None, 0] * e[None, :, 1] - d[:, None, 1] * e[None, :, 0]
@@ -105,6 +113,12 @@ def crossings(a: Track, b: Track) -> list[tuple[float, float]]:
         if refined is not None and all(abs(refined[0] - r[0]) > 1e-6 for r in result):
             result.append(refined)
     return sorted(result)
+
+
+def _apart(a: tuple[Array, Array], b: tuple[Array, Array]) -> bool:
+    """Whether two boxes stand clear of each other by more than the touching tolerance."""
+    slack = TOUCH * max(1.0, float((a[1] - a[0]).max()), float((b[1] - b[0]).max()))
+    return bool(((a[0] > b[1] + slack) | (b[0] > a[1] + slack)).any())
 
 
 def _refine(a: Track, b: Track, u: float, v: float, size: float) -> tuple[float, float] | None:
