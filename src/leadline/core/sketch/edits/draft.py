@@ -12,8 +12,6 @@ from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import (
     ORIGIN,
-    X_AXIS,
-    Y_AXIS,
     Constraint,
     Dimension,
     Entity,
@@ -22,8 +20,6 @@ from leadline.core.sketch.model import (
     Sketch,
     entity_points,
 )
-
-ALWAYS = {ORIGIN, X_AXIS, Y_AXIS}
 
 
 class Draft:

@@ -10,9 +10,10 @@ import numpy as np
 
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem
-from leadline.core.sketch.edits.draft import ALWAYS, Draft
+from leadline.core.sketch.edits.draft import Draft
 from leadline.core.sketch.model import (
     X_AXIS,
+    Y_AXIS,
     Arc,
     Circle,
     Constraint,
@@ -102,7 +103,6 @@ def paste(sketch: Sketch, clip: Sketch, at: Array) -> Sketch:
     draft, other = Draft(sketch), Draft(clip)
     xy = np.array([*other.points.values()] or [np.zeros(2)])
     middle = (xy.min(axis=0) + xy.max(axis=0)) / 2
-    other.constraints = [c for c in other.constraints if c.kind != "on_path"]
     _add_copy(draft, set(other.entities), set(other.points), other, shift_by(*(at - middle)))
     return draft.sketch()
 
@@ -128,7 +128,7 @@ def mirror(sketch: Sketch, items: Sequence[str], about: str, live: bool) -> Sket
     """
     draft = Draft(sketch)
     line = draft.entities.get(about)
-    if about in ALWAYS:
+    if about in (X_AXIS, Y_AXIS):
         start, end = np.zeros(2), np.array([1.0, 0.0] if about == X_AXIS else [0.0, 1.0])
     elif isinstance(line, Line):
         start, end = draft.at(line.start), draft.at(line.end)
@@ -196,7 +196,7 @@ def _add_copy(
         own = entities | points
         for c in list(source.constraints):
             kept = _after(c, own, change) if set(c.items) <= own else None
-            if kept is not None and kept.kind != "on_path" and not set(kept.items) <= set(shared or ()):
+            if kept is not None and not set(kept.items) <= set(shared or ()):
                 draft.hold(kept.kind, *(names[i] for i in kept.items))
         for d in list(source.dimensions):
             if set(d.items) <= own and not set(d.items) <= set(shared or ()):
