@@ -8,7 +8,21 @@ from pathlib import Path
 
 from threadpoolctl import threadpool_limits
 
-from benchmarks import accuracy, browser_drag, edit_loop, helix, sketch_study, sketches
+from benchmarks import (
+    accuracy,
+    browser_drag,
+    crossings,
+    deviation,
+    edit_loop,
+    helix,
+    previews,
+    repeats,
+    routes,
+    sketch_study,
+    sketches,
+    strands,
+    thread_cut,
+)
 
 HEAD = """# Benchmarks
 
@@ -21,7 +35,7 @@ def main() -> None:
     threadpool_limits(1)
     parts = [HEAD.format(machine=f"{platform.machine()}, 2 cores")]
     print(parts[0], flush=True)
-    for module in (helix, accuracy, sketches, sketch_study, browser_drag, edit_loop):
+    for module in (helix, strands, thread_cut, accuracy, deviation, sketches, sketch_study, browser_drag, edit_loop, previews, routes, crossings, repeats):
         parts.append(module.report())
         print(parts[-1], flush=True)
     if "--write" in sys.argv:

@@ -10,8 +10,8 @@ from pathlib import Path
 from tests.core.shapes import arc, bent, box, disc, helix, planar_spline, straight
 
 from benchmarks.timing import table, verdict
-from leadline.core.geometry.section import hollow
-from leadline.core.solids.step_file import write_step
+from leadline.core.geometry.walls import hollow
+from leadline.core.solids.step_file import Placed, write_step
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.sweep.motion import Motion
 
@@ -45,6 +45,6 @@ def tube_surfaces() -> set[str]:
     (tube,) = sweep_bodies(Motion(bent()), [hollow(disc(5), 1)], "tube", "Tube")
     with tempfile.TemporaryDirectory() as folder:
         file = Path(folder) / "tube.step"
-        write_step([tube], file)
+        write_step([Placed(tube)], file)
         text = file.read_text()
     return set(re.findall(r"=\s*([A-Z_]*SURFACE[A-Z_]*|PLANE)\(", text)) - {"SURFACE_CURVE"}

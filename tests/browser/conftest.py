@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import signal
 import socket
 import subprocess
@@ -15,7 +16,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 from tests.browser.editor import Editor
 
@@ -36,12 +37,15 @@ def browser_context_args() -> dict[str, Any]:
     return {"viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
 
 
+SHELF = ("handle-bar", "kick-rail", "pipe-clip", "frost-bar")  # all demo parts are built in the tests of the recipe
+
+
 class LiveServer:
-    def __init__(self, database_url: str) -> None:
+    def __init__(self, database_url: str, demo: Path = ROOT / "demo") -> None:
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
-        self.env = {**os.environ, "LEADLINE_DB_URL": database_url, "LEADLINE_PORT": str(self.port)}
+        self.env = {**os.environ, "LEADLINE_DB_URL": database_url, "LEADLINE_PORT": str(self.port), "LEADLINE_DEMO": str(demo)}
         self.url = f"http://127.0.0.1:{self.port}"
 
     def start(self) -> None:
@@ -62,8 +66,11 @@ class LiveServer:
 
 
 @pytest.fixture(scope="session")
-def live(database_url: str) -> Iterator[LiveServer]:
-    server = LiveServer(database_url)
+def live(database_url: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[LiveServer]:
+    demo = tmp_path_factory.mktemp("demo")
+    for name in SHELF:
+        shutil.copy(ROOT / "demo" / f"{name}.json", demo)
+    server = LiveServer(database_url, demo)
     server.start()
     yield server
     server.stop()
@@ -74,6 +81,7 @@ def editor(page: Page, live: LiveServer) -> Iterator[Editor]:
     """A browser on the part list; a test fails when the page throws."""
     thrown: list[str] = []
     page.on("pageerror", lambda error: thrown.append(str(error)))
-    page.set_default_timeout(15000)
+    page.set_default_timeout(60000)
+    expect.set_options(timeout=30000)  # a busy machine is slow, not wrong
     yield Editor(page, live.url)
     assert thrown == []

@@ -38,7 +38,7 @@ class Editor:
     def wait_built(self) -> None:
         """What is on the screen is saved, and the build of just that has ended."""
         expect(self.page.locator(".save-state")).to_have_text("saved")
-        expect(self.page.locator(".editor")).to_have_attribute("data-current", "true", timeout=30000)
+        expect(self.page.locator(".editor")).to_have_attribute("data-current", "true", timeout=90000)
 
     def select(self, step: str) -> None:
         self.page.locator(f'[data-step="{step}"] .mark-open').click()
@@ -50,6 +50,29 @@ class Editor:
         box = self.page.get_by_label(label, exact=True)
         box.fill(value)
         box.press("Enter")
+
+    # -- the stage, looked at square ------------------------------------------------------------
+
+    def stage_pixel(self, right: float, up: float) -> tuple[float, float, float]:
+        """Where a place is on the screen that is so far from the middle of the view, in mm; and the pixels of a mm."""
+        stage, bar = self.page.get_by_test_id("stage").bounding_box(), self.page.get_by_label("Scale").bounding_box()
+        assert stage is not None
+        assert bar is not None
+        scale = bar["width"] / float(self.page.get_by_label("Scale").inner_text().split()[0])
+        return stage["x"] + stage["width"] / 2 + right * scale, stage["y"] + stage["height"] / 2 - up * scale, scale
+
+    def pull_in_stage(self, right: float, up: float, by: float, hover: str) -> None:
+        """Take hold of a place as in ``stage_pixel``, which the hover tag tells of, and pull it up by so many mm."""
+        x, y, scale = self.stage_pixel(right, up)
+        self.page.mouse.move(x, y)
+        expect(self.page.locator(".hover-tag")).to_contain_text(hover)
+        self.page.mouse.down()
+        for i in range(1, 9):
+            self.page.mouse.move(x, y - by * scale * i / 8)
+            self.page.wait_for_timeout(60)
+        with self.page.expect_response(lambda r: r.request.method == "PUT"):
+            self.page.mouse.up()
+        self.wait_built()
 
     def number(self, name: str) -> float:
         """A figure of the slip's table, e.g. "Length"."""
@@ -83,7 +106,7 @@ class Editor:
     def settle(self) -> None:
         self.page.wait_for_timeout(120)
         if self.page.locator(".sketch-mode").count():
-            expect(self.page.locator(".sketch-mode")).to_have_attribute("data-busy", "false", timeout=15000)
+            expect(self.page.locator(".sketch-mode")).to_have_attribute("data-busy", "false")
         expect(self.page.locator(".save-state")).to_have_text("saved")
 
     def dimension(self, value: str) -> None:

@@ -148,11 +148,11 @@ def test_switching_the_result_between_cut_and_separate(editor: Editor, page: Pag
 def test_bad_text_in_a_field_fails_the_step_and_says_so(editor: Editor, page: Page):
     editor.open_document(bar())
     editor.select("sweep")
-    editor.field("Wall, inward", "2 furlong")
+    editor.field("Wall", "2 furlong")
     editor.wait_built()
     alert = page.get_by_role("alert").filter(has_text="furlong").first
     expect(alert).to_contain_text("no unit")
-    editor.field("Wall, inward", "1/16 in")
+    editor.field("Wall", "1/16 in")
     editor.wait_built()
     assert editor.number("Section") == pytest.approx(math.pi * (25 - (5 - 25.4 / 16) ** 2), rel=1e-3)
 
@@ -172,9 +172,11 @@ def test_the_later_of_two_windows_is_told(editor: Editor, page: Page):
     other.page.goto(page.url)
     other.wait_built()
     editor.select("sweep")
+    page.get_by_role("button", name="Twist…").click()
     editor.field("Twist over the length", "1")
     editor.wait_built()
     other.select("sweep")
+    other.page.get_by_role("button", name="Twist…").click()
     other.field("Twist over the length", "3")
     expect(other.page.locator(".save-state")).to_have_text("changed elsewhere")
     other.page.get_by_role("button", name="Take over the newer state").click()

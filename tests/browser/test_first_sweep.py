@@ -117,8 +117,9 @@ def read_the_strip(editor: Editor, page: Page) -> None:
 
 def twist_and_wall(editor: Editor, page: Page) -> None:
     """A preview while typing, the exact numbers after; undone step by step."""
+    page.get_by_role("button", name="Twist…").click()
     page.get_by_label("Twist over the length").fill("2")
-    expect(page.get_by_test_id("station-readout")).to_contain_text("twist", timeout=5000)
+    expect(page.get_by_test_id("station-readout")).to_contain_text("twist")
     page.get_by_label("Twist over the length").press("Enter")
     editor.wait_built()
     page.get_by_role("slider", name="Station").focus()
@@ -179,8 +180,8 @@ def test_demo_parts_are_listed_with_pictures_and_all_survives_a_restart(editor: 
     editor.list_parts()
     shelf = page.get_by_role("region", name="Demo parts")
     for name in ("Handle bar", "Kick rail", "Pipe clip", "Frost bar"):
-        expect(shelf.get_by_alt_text(f"Picture of {name}")).to_be_visible(timeout=40000)
-    shelf.get_by_label("Open Kick rail").click()
+        expect(shelf.get_by_alt_text(f"Picture of {name}", exact=True)).to_be_visible(timeout=300000)  # one after the other, in the background
+    shelf.get_by_label("Open Kick rail", exact=True).click()
     editor.wait_built()
     editor.select("sweep")
     assert editor.number("Length") == pytest.approx(780 + 70 * math.pi, abs=0.001)

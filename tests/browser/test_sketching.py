@@ -14,6 +14,7 @@ from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.outline import coordinates, regions, smooth_outline, spline_curve
 from tests.browser.editor import Editor
 from tests.core.parts import bar, step
+from tests.core.shapes import rectangle
 
 
 def drawn(editor: Editor, name: str = "sketch1") -> Sketch:
@@ -184,8 +185,8 @@ def add_sketch(editor: Editor, page: Page) -> None:
     editor.key("a")
     page.get_by_label("Search the locker").fill("seen from the top")
     page.get_by_role("button", name="Sketch seen from the top").click()
-    expect(editor.canvas).to_be_visible()
-    page.wait_for_timeout(300)
+    expect(page.get_by_label("Search the locker")).to_have_count(0)
+    expect(page.get_by_test_id("freedom")).to_be_visible()
 
 
 def test_what_is_drawn_is_mirrored_as_it_is_drawn(editor: Editor, page: Page):
@@ -282,24 +283,10 @@ def test_a_point_of_the_path_is_dragged_in_the_stage_and_the_sweep_follows(edito
     editor.select("sketch1")
     editor.key("1")
     page.wait_for_timeout(600)
-    stage = page.get_by_test_id("stage").bounding_box()
-    bar_box = page.get_by_label("Scale").bounding_box()
-    assert stage is not None
-    assert bar_box is not None
-    scale = bar_box["width"] / float(page.get_by_label("Scale").inner_text().split()[0])
     data = build(part_from(editor.document())).reports
     curve = np.vstack(list(data["sketch1"].data["curves"].values()))
     middle = (curve.min(axis=0) + curve.max(axis=0)) / 2
-    at = stage["x"] + stage["width"] / 2 + (9 - middle[0]) * scale, stage["y"] + stage["height"] / 2 - (55 - middle[1]) * scale
-    page.mouse.move(*at)
-    expect(page.locator(".hover-tag")).to_contain_text("drag p2")
-    page.mouse.down()
-    for i in range(1, 7):
-        page.mouse.move(at[0], at[1] - 20 * scale * i / 6)
-        page.wait_for_timeout(60)
-    with page.expect_response(lambda r: r.request.method == "PUT"):
-        page.mouse.up()
-    editor.wait_built()
+    editor.pull_in_stage(9 - middle[0], 55 - middle[1], 20, "drag p2")
     points = coordinates(drawn(editor))
     assert points["p2"] == pytest.approx([9, 75], abs=1.5)
     assert points["p1"] == pytest.approx([-80, 15], abs=0.5)
@@ -322,3 +309,57 @@ def test_a_region_of_the_profile_is_left_out(editor: Editor, page: Page):
     editor.key("Space")
     editor.wait_built()
     assert editor.number("Section") == pytest.approx(full / 3, rel=1e-3)
+
+
+def test_a_plane_is_picked_in_the_stage_and_an_edge_of_a_body_projected_on_it(editor: Editor, page: Page):
+    at = {"kind": "principal", "plane": "XY"}
+    pick = [{"step": "base", "point": p} for p in ("a", "b", "d")]
+    editor.open_document({
+        "format": "leadline-part", "version": 1, "name": "Block", "steps": [
+            {"kind": "sketch", "id": "base", "name": "Base", "plane": at, "sketch": rectangle(40, 20).sketch().model_dump(mode="json")},
+            {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "base"}, "length": 15},
+            {"kind": "datum", "id": "tilt", "name": "Tilt", "how": {"by": "points", "points": pick}},
+            {"kind": "sketch", "id": "target", "name": "Target", "plane": {"kind": "principal", "plane": "XZ"}, "sketch": {}},
+        ],
+    })  # fmt: skip
+    editor.select("tilt")
+    editor.key("2")
+    page.wait_for_timeout(600)
+    page.get_by_role("button", name="Pick point 2 in the stage").click()
+    page.mouse.move(*editor.stage_pixel(20, 10)[:2])
+    expect(page.locator(".hover-tag")).to_have_text("Base: take c")
+    page.mouse.down()
+    page.mouse.up()
+    editor.wait_built()
+    picked = step(editor.document(), "tilt")["how"]["points"]
+    assert [p["point"] for p in picked] == ["a", "c", "d"]
+
+    editor.select("target")
+    editor.key("e")
+    editor.key("Shift+J")
+    expect(page.get_by_test_id("sources")).to_be_visible()
+    editor.click(40, 8)
+    (projection,) = drawn(editor, "target").projections
+    assert (projection.what, projection.source) == ("edge", "block")
+    xs, ys = zip(*[p for name, p in coordinates(drawn(editor, "target")).items() if name != "O"], strict=True)
+    assert [*xs, *ys] == pytest.approx([40, 40, 0, 15])
+
+
+def test_the_arrow_keys_move_a_point_under_its_constraints(editor: Editor, page: Page):
+    start(editor, page)
+    editor.key("l")
+    editor.click(0, 0)
+    editor.click(40, 0)
+    editor.key("Escape")
+    editor.key("v")
+    editor.click(40, 0)
+    editor.key("ArrowRight")
+    editor.settle()
+    editor.key("Shift+ArrowUp")  # held horizontal: it cannot
+    editor.settle()
+    end = max(coordinates(drawn(editor)).values(), key=lambda p: float(p[0]))
+    assert end == pytest.approx([41, 0], abs=1e-3)  # the click was to a pixel
+    editor.key("Control+z")
+    editor.settle()
+    end = max(coordinates(drawn(editor)).values(), key=lambda p: float(p[0]))
+    assert end[0] == pytest.approx(40, abs=0.6)

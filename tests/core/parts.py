@@ -50,3 +50,46 @@ def demo(name: str) -> Any:
 
 def part(document: dict[str, Any]) -> Any:
     return part_from(document)
+
+
+XY, XZ, YZ = ({"kind": "principal", "plane": p} for p in ("XY", "XZ", "YZ"))
+
+
+def sketch(name: str, plane: dict[str, Any], draw: Draw) -> dict[str, Any]:
+    return {"kind": "sketch", "id": name, "name": name.capitalize(), "plane": plane, "sketch": draw.sketch().model_dump(mode="json")}
+
+
+def polyline(*points: tuple[float, float], closed: bool = False) -> Draw:
+    d = Draw()
+    for i, (x, y) in enumerate(points):
+        d.point(f"p{i}", x, y)
+    for i in range(len(points) - (0 if closed else 1)):
+        d.line(f"e{i}", f"p{i}", f"p{(i + 1) % len(points)}")
+    return d
+
+
+def circle(radius: float, x: float = 0, y: float = 0) -> Draw:
+    d = Draw()
+    d.point("c", x, y)
+    d.circle("ring", "c", radius)
+    return d
+
+
+def curve(*points: tuple[float, float]) -> Draw:
+    d = Draw()
+    for i, (x, y) in enumerate(points):
+        d.point(f"p{i}", x, y)
+    d.spline("s", *(f"p{i}" for i in range(len(points))))
+    return d
+
+
+class Shelf(dict):
+    """A store in memory that counts what is put into it."""
+
+    def __init__(self):
+        super().__init__()
+        self.puts = []
+
+    def put(self, key, data):
+        self.puts.append(key)
+        self[key] = data

@@ -9,6 +9,7 @@ from scipy.special import ellipe
 from leadline.core.geometry.plane import PRINCIPAL
 from leadline.core.paths.path import path_from_sketch
 from leadline.core.problems import Problem
+from leadline.core.recipe.steps.sketch import outline_faults
 from leadline.core.sketch.dragging import drag
 from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.outline import coordinates, ellipse_arc, regions, smooth_outline, spline_curve
@@ -308,3 +309,17 @@ def test_what_cannot_be_smoothed_says_why():
     d.data["entities"][-1]["of"] = ["l1", "gone"]
     with pytest.raises(Problem, match="gone"):
         solve_sketch(d.sketch())
+
+
+def test_a_loop_in_a_spline_is_marked_where_it_crosses_itself():
+    d = Draw()
+    for i, (x, y) in enumerate([(0, 0), (30, 20), (15, 40), (0, 20), (30, 0)]):
+        d.point(f"s{i}", x, y)
+    d.spline("sp", *(f"s{i}" for i in range(5)))
+    sketch = d.sketch()
+    (place,) = outline_faults(sketch, {"sp"})["crossing"]
+    assert place[0] == pytest.approx(15, abs=1e-6)  # the curve is its own mirror image
+    curve = spline_curve(sketch.entities[0], coordinates(sketch))
+    t = np.linspace(curve.t[0], curve.t[-1], 20001)
+    through = t[np.linalg.norm(curve(t) - place, axis=1) < 2e-2]
+    assert np.ptp(through) > 0.2 * np.ptp(t)

@@ -108,3 +108,14 @@ def test_outlines_that_cross_are_refused():
 
 def test_a_region_that_is_gone_is_said():
     assert problem(regions, rectangle().sketch(), ["e9"]).code == "deleted-reference"
+
+
+def test_an_outline_that_goes_there_and_back_is_refused_and_not_a_crash():
+    d = Draw()
+    d.point("a", 0, 0)
+    d.point("b", 5, 0)
+    d.line("there", "a", "b")
+    d.line("back", "b", "a")
+    with pytest.raises(Problem) as caught:
+        regions(d.sketch())
+    assert caught.value.message.code == "no-area"

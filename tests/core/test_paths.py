@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from leadline.core.geometry.plane import PRINCIPAL, Plane
 from leadline.core.paths.path import Path, path_from_sketch
-from leadline.core.paths.pieces import LinePiece, double_reflection
+from leadline.core.paths.pieces import DoubleReflection, LinePiece
 from leadline.core.problems import Problem
 from tests.core.shapes import (
     X,
@@ -84,7 +84,7 @@ def test_closed_forms_agree_with_double_reflection():
         piece = path.pieces[0]
         s = np.linspace(0, piece.length, 17)
         n0 = path.start_normal()
-        assert piece.carried(n0, s) == pytest.approx(double_reflection(piece, n0, s), abs=1e-6)
+        assert piece.carried(n0, s) == pytest.approx(DoubleReflection(piece).carried(n0, s), abs=1e-6)
 
 
 def test_a_frame_does_not_depend_on_which_stations_are_asked_together():

@@ -1,18 +1,28 @@
 """Reference geometry: exact images, which follow their source and say so when it is gone."""
 
 import math
+from itertools import pairwise
 
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.interpolate import make_interp_spline
 
+from leadline.core.geometry.edges import line_edge
+from leadline.core.geometry.plane import PRINCIPAL
+from leadline.core.geometry.section import Loop, Region
+from leadline.core.paths.path import Path
+from leadline.core.paths.pieces import SplinePiece
 from leadline.core.problems import Problem
 from leadline.core.recipe.build import Memory, build
 from leadline.core.recipe.editing import edit_step, solve_step
+from leadline.core.recipe.imaging import strand_images
 from leadline.core.recipe.part_file import part_from
 from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.outline import coordinates, ellipse_arc, regions, spline_curve
+from leadline.core.sweep.borders import named_edges
+from leadline.core.sweep.motion import Motion
 from tests.core.shapes import Draw, rectangle, slot
 
 XY = {"kind": "principal", "plane": "XY"}
@@ -146,3 +156,49 @@ def test_what_cannot_be_seen_is_refused():
         projected(part(d, 90), "curve", "l")
     with pytest.raises(Problem, match="no longer"):
         projected(part(d), "curve", "gone")
+
+
+def test_edges_of_a_body_are_exact_and_follow():
+    edge = "block/side/l1/0&block/side/l2/0"  # the upright edge at the end of l1
+    document = projected(part(rectangle(40, 20), 90), "edge", edge, source="block")
+    sketch, _ = target(document)
+    at = coordinates(sketch)
+    (line,) = sketch.entities
+    assert sorted([tuple(at[line.start].round(9)), tuple(at[line.end].round(9))]) == [(40, 0), (40, 15)]
+    document["steps"][1]["sketch"] = rectangle(55, 20).sketch().model_dump(mode="json")
+    document["steps"][2]["length"] = 9
+    sketch, report = target(document)
+    at = coordinates(sketch)
+    assert report.messages == []
+    assert max(map(tuple, at.values())) == pytest.approx((55, 9))
+    document["steps"][2]["id"] = "other"
+    assert [m.code for m in target(document)[1].messages] == ["lost-projection"]
+
+
+def test_a_round_rim_is_one_ellipse_and_a_round_side_has_two():
+    d = Draw()
+    d.point("c", 5, 7)
+    d.circle("ring", "c", 12)
+    rim = target(projected(part(d, 60), "edge", "block/cap/end&block/side/ring/0", source="block"))[0]
+    (ellipse,), at = rim.entities, coordinates(rim)
+    assert (ellipse.kind, ellipse.start) == ("ellipse", None)
+    assert at[ellipse.center] == pytest.approx([5, 7 * 0.5 + 15 * math.sin(math.radians(60))])
+    assert (np.hypot(*(at[ellipse.major] - at[ellipse.center])), ellipse.minor) == pytest.approx((12, 6))
+    side = target(projected(part(d, 60), "face", "block/side/ring/0", source="block"))[0]
+    assert [e.kind for e in side.entities] == ["ellipse", "ellipse"]
+
+
+@pytest.mark.parametrize("twist", [0.0, 1.5])
+def test_an_edge_along_a_free_path_stays_within_micrometres(twist):
+    curve = make_interp_spline([0, 0.4, 1], [[0, 0, 0], [40, 25, 10], [90, 0, 20]], k=2)
+    motion = Motion(Path([SplinePiece(curve, "p")]), twist)
+    square = Region(Loop(tuple(line_edge(a, b, f"l{i}") for i, (a, b) in enumerate(pairwise([(-2, -2), (2, -2), (2, 2), (-2, 2), (-2, -2)])))))
+    ((strand,),) = [v for k, v in named_edges(motion, [square], "s").items() if k == "s/side/l0/p&s/side/l1/p"]
+    (image,) = strand_images(strand, PRINCIPAL["XY"])
+    p = np.array(image.points)
+    n = len(image.knots)
+    ends = [(1, 3 * (p[n] - p[0]) / image.knots[1]), (1, 3 * (p[n - 1] - p[n + 1]) / (image.knots[-1] - image.knots[-2]))]
+    fit = make_interp_spline(image.knots, p[:n], bc_type=([ends[0]], [ends[1]]))
+    s = np.linspace(0, motion.length, 301)
+    f = motion.frames(s)
+    assert np.abs(fit(s) - (f.C + 2 * f.X - 2 * f.Y)[:, :2]).max() < 2e-3

@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from scipy.interpolate import make_interp_spline
 
 from leadline.core.geometry.edges import arc_edges, line_edge, spline_edge
-from leadline.core.geometry.section import Loop, Region, hollow
+from leadline.core.geometry.section import Loop, Region
+from leadline.core.geometry.walls import hollow
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import Spline
 from leadline.core.sketch.splines import blending, chord_knots, through_points

@@ -13,15 +13,15 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace,
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipe
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt
 
-from leadline.core.geometry.section import hollow
+from leadline.core.geometry.walls import hollow
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece, SplinePiece
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body, from_bytes, to_bytes
 from leadline.core.solids.combine import as_manifold, combine, mesh_volume
 from leadline.core.solids.kernel import bspline_curve, faces, solids
-from leadline.core.solids.mesh_files import write_glb, write_stl
-from leadline.core.solids.step_file import read_step, write_step
+from leadline.core.solids.mesh_files import NamedMesh, write_glb, write_stl
+from leadline.core.solids.step_file import Placed, read_step, write_step
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.sweep.grid import display_mesh
@@ -108,7 +108,7 @@ def test_the_kernel_s_own_pipe_agrees_where_it_works():
 
 def test_a_bent_round_tube_is_planes_cylinders_and_tori_in_step(tmp_path):
     tube = body(bent(), hollow(disc(5), 1), name="Riser tube")
-    write_step([tube], tmp_path / "tube.step")
+    write_step([Placed(tube)], tmp_path / "tube.step")
     text = (tmp_path / "tube.step").read_text()
     surfaces = set(re.findall(r"=\s*([A-Z_]*SURFACE[A-Z_]*|PLANE)\(", text)) - {"SURFACE_CURVE"}
     assert surfaces == {"PLANE", "CYLINDRICAL_SURFACE", "TOROIDAL_SURFACE"}
@@ -119,7 +119,7 @@ def test_a_bent_round_tube_is_planes_cylinders_and_tori_in_step(tmp_path):
 @pytest.mark.parametrize("path", ["bent", "spline", "helix", "mixed"])
 def test_step_read_back_is_the_same_closed_solid(path, tmp_path):
     made = body(PATHS[path](), ring(5, 3.5))
-    write_step([made], tmp_path / "a.step")
+    write_step([Placed(made)], tmp_path / "a.step")
     back = Body("back", read_step(tmp_path / "a.step"), [])
     assert back.valid()
     assert len(solids(back.shape)) == 1
@@ -221,15 +221,20 @@ def test_a_tool_wholly_inside_agrees_with_the_mesh_boolean():
     assert by_mesh == pytest.approx(done.bodies[0].volume(), rel=1e-3)
 
 
+def test_what_two_solids_have_in_common():
+    done = combine(block(), rod(5, 10), "common")
+    assert done.bodies[0].volume() == pytest.approx(math.pi * 25 * 20, rel=1e-8)
+
+
 def test_a_wrong_kernel_volume_is_caught(monkeypatch):
     """If the kernel returned its input unchanged (an empty cut, flagged valid), the mesh boolean would tell."""
     from leadline.core.solids import combine as module
 
-    class Lazy(module.BRepAlgoAPI_Cut):
+    class Lazy(module.ALGORITHMS["cut"]):
         def Shape(self):
             return block().shape
 
-    monkeypatch.setattr(module, "BRepAlgoAPI_Cut", Lazy)
+    monkeypatch.setitem(module.ALGORITHMS, "cut", Lazy)
     monkeypatch.setattr(module, "_names", lambda *_: ["x"] * 6)
     with pytest.raises(Problem, match="where about"):
         combine(block(), rod(9, 18), "cut")
@@ -257,7 +262,7 @@ def test_a_sweep_s_display_mesh_is_closed():
 
 def test_stl_read_back_by_another_library(tmp_path):
     mesh = display_mesh(Motion(bent()), [box(8, 5)], 0.02)
-    (tmp_path / "a.stl").write_bytes(write_stl([mesh]))
+    (tmp_path / "a.stl").write_bytes(write_stl([NamedMesh("Bar", mesh)]))
     back = trimesh.load(tmp_path / "a.stl")
     assert back.is_watertight
     assert back.volume == pytest.approx(40 * bent().length, rel=1e-3)
@@ -265,7 +270,7 @@ def test_stl_read_back_by_another_library(tmp_path):
 
 def test_glb_read_back_by_another_library(tmp_path):
     mesh = display_mesh(Motion(straight(100)), [box(8, 5)], 0.02, "s")
-    data = write_glb([("Bar", mesh)], in_metres=True)
+    data = write_glb([NamedMesh("Bar", mesh)], in_metres=True)
     (tmp_path / "a.glb").write_bytes(data)
     scene = trimesh.load(tmp_path / "a.glb")
     solid = [g for g in scene.dump() if isinstance(g, trimesh.Trimesh)]

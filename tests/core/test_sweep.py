@@ -9,14 +9,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from leadline.core.geometry.plane import PRINCIPAL, Plane
-from leadline.core.geometry.section import hollow
+from leadline.core.geometry.walls import hollow
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
 from leadline.core.problems import Problem
 from leadline.core.sweep.fold import bend_use, fold_messages, folds, self_touch
 from leadline.core.sweep.grid import display_mesh
 from leadline.core.sweep.mass import measure
-from leadline.core.sweep.motion import Motion, place_on_path
+from leadline.core.sweep.motion import Motion
+from leadline.core.sweep.placing import place_on_path
 from tests.core.shapes import (
     X,
     Y,
@@ -91,7 +92,7 @@ def test_the_motion_spline_keeps_its_tolerance_between_nodes(path, turns, tolera
     extent = 7.0
     for span in motion.spans(extent, tolerance):
         s = np.linspace(span.start, span.end, 211)
-        off = span.spline(s) - motion.nine(span.piece, s)
+        off = span.spline(s) - motion.carriers(span.piece, s)
         off = np.linalg.norm(off.reshape(-1, 3, 3), axis=2)
         assert (off[:, 0] + extent * (off[:, 1] + off[:, 2])).max() < 1.5 * tolerance
 
@@ -193,9 +194,10 @@ def arc_back(start: np.ndarray, radius: float) -> list:
 def test_a_profile_in_the_middle_of_the_path_stays_where_it_is_drawn():
     way = bent()
     plane = way.plane_at(60.0)
-    home, (region,) = place_on_path(way, plane, [box(8, 5, (2, 1))])
+    placed = place_on_path(way, plane, [box(8, 5, (2, 1))])
+    (region,), home = placed.regions, placed.home
     assert home == pytest.approx(60)
-    frame = Motion(way, 2.0, home).frames(np.array([home]))
+    frame = Motion(way, 2.0, home, axes=placed.axes).frames(np.array([home]))
     moments = region.moments()
     centre = frame.C[0] + frame.X[0] * moments[1] / moments[0] + frame.Y[0] * moments[2] / moments[0]
     assert centre == pytest.approx(plane.to_space([2, 1]), abs=1e-9)
@@ -204,22 +206,25 @@ def test_a_profile_in_the_middle_of_the_path_stays_where_it_is_drawn():
 def test_a_profile_drawn_from_behind_keeps_its_area_and_side():
     way = straight()
     behind = Plane(np.zeros(3), Z, Y)  # its normal runs against the path
-    _, (region,) = place_on_path(way, behind, [box(8, 5, (2, 1))])
+    (region,) = place_on_path(way, behind, [box(8, 5, (2, 1))]).regions
     assert region.area == pytest.approx(40)
     assert region.outer.area > 0
 
 
-def test_a_profile_that_misses_or_leans_is_refused_with_numbers():
+def test_a_profile_that_misses_or_lies_along_the_path_is_refused():
     with pytest.raises(Problem) as caught:
         place_on_path(straight(100), Plane(np.array([130.0, 0, 0]), Y, Z), [disc(5)])
     assert caught.value.message.code == "misses-path"
     assert "away" in caught.value.message.text
     lean = math.radians(30)
     tilted = Plane(np.array([50.0, 0, 0]), np.array([math.sin(lean), math.cos(lean), 0]), Z)
+    placed = place_on_path(straight(100), tilted, [disc(5)])
+    leaning = measure(Motion(straight(100), home=50, axes=placed.axes), placed.regions)
+    assert leaning.volume == pytest.approx(100 * math.pi * 25 * math.cos(lean), rel=1e-9)
+    along = Plane(np.array([50.0, 0, 0]), X, Z)
     with pytest.raises(Problem) as caught:
-        place_on_path(straight(100), tilted, [disc(5)])
-    assert caught.value.message.code == "not-square"
-    assert "30°" in caught.value.message.text
+        place_on_path(straight(100), along, [disc(5)])
+    assert caught.value.message.code in {"edge-on"}
 
 
 @pytest.mark.parametrize(

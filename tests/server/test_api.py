@@ -236,6 +236,14 @@ def test_a_sketch_is_edited_clipped_and_exchanged_as_svg(client):
     refused(client.post("/api/sketch/read-svg", json={"svg": "<svg"}), 422)
 
 
+def test_points_of_a_file_are_read_or_refused_with_their_row(client):
+    read = client.post("/api/points/read-csv", json={"csv": "x\ty\tz\n0\t0\t0\n1,5\t2\t-3e1\t4\n"}).get_json()
+    assert read["points"] == [{"x": 0, "y": 0, "z": 0, "radius": None}, {"x": 1.5, "y": 2, "z": -30, "radius": 4}]
+    for csv, words in (("0,0,0\n1,two,3", "Row 2 has “two” where its y"), ("0,0,0\n1,2", "Row 2 has 2 columns"), ("0,0,0\n1,nan,3", "“nan”"),
+                       ("1,2,3", "1 rows of points"), ("0,0,0\n" * 1001, "1001 rows"), ("", "0 rows")):  # fmt: skip
+        assert words in refused(client.post("/api/points/read-csv", json={"csv": csv}), 422)["text"]
+
+
 def test_unknown_parts_and_addresses(client):
     refused(client.get("/api/parts/nothing-here"), 404)
     refused(client.post("/api/parts/nothing-here/undo"), 404)

@@ -10,6 +10,9 @@ const brass: MantineColorsTuple = [
   "#f9f2e4", "#efe3cc", "#dec69b", "#cda866", "#be8e3c", "#b57e22", "#a97b2c", "#976a17", "#875e10", "#765004",
 ];
 
+/** Palettes and menus come and go at once: a fade waits for frames, which a busy stage may hold back for seconds. */
+const AT_ONCE = { transitionProps: { duration: 0, exitDuration: 0 } };
+
 export const theme = createTheme({
   primaryColor: "sea",
   primaryShade: { light: 7, dark: 4 },
@@ -21,9 +24,14 @@ export const theme = createTheme({
   headings: { fontFamily: "'Source Sans 3 Variable', sans-serif", fontWeight: "600" },
   components: {
     Tooltip: { defaultProps: { openDelay: 350, withArrow: true } },
+    Modal: { defaultProps: AT_ONCE },
+    Popover: { defaultProps: AT_ONCE },
+    Menu: { defaultProps: AT_ONCE },
+    Spotlight: { defaultProps: AT_ONCE },
+    SpotlightRoot: { defaultProps: AT_ONCE },
     Button: { defaultProps: { size: "xs" } },
     TextInput: { defaultProps: { size: "xs" } },
-    Select: { defaultProps: { size: "xs", allowDeselect: false, comboboxProps: { withinPortal: true } } },
+    Select: { defaultProps: { size: "xs", allowDeselect: false, comboboxProps: { withinPortal: true, ...AT_ONCE } } },
     SegmentedControl: { defaultProps: { size: "xs", fullWidth: true } },
   },
 });

@@ -21,9 +21,11 @@ class Settings:
 
     @classmethod
     def from_environment(cls) -> Settings:
-        """``LEADLINE_DB_URL`` is required; ``LEADLINE_PORT`` and ``LEADLINE_BUILD_SECONDS`` have defaults."""
+        """``LEADLINE_DB_URL`` is required; ``LEADLINE_PORT``, ``LEADLINE_BUILD_SECONDS`` and ``LEADLINE_DEMO``, the folder of the
+        demo parts, have defaults."""
         return cls(
             database_url=os.environ["LEADLINE_DB_URL"],
             port=int(os.environ.get("LEADLINE_PORT", "8750")),
             build_seconds=float(os.environ.get("LEADLINE_BUILD_SECONDS", "120")),
+            demo=Path(os.environ.get("LEADLINE_DEMO", ROOT / "demo")),
         )

@@ -15,6 +15,7 @@ from typing import Any
 
 from threadpoolctl import threadpool_limits
 
+from leadline.core.geometry.mesh import repeated
 from leadline.core.problems import Problem
 from leadline.core.recipe.build import Memory, Stopped, build
 from leadline.core.recipe.export import export
@@ -81,6 +82,10 @@ def answer(request: dict[str, Any], memory: Memory, store: PipeStore, pipe: Conn
 
 
 def _picture(result: BuildResult) -> bytes | None:
-
-    meshes = [b.mesh or tessellate(b.body, 0.2) for b in result.bodies]
+    meshes = []
+    for b in result.bodies:
+        if b.places is None:
+            meshes.append(b.mesh or tessellate(b.body, 0.2))
+        else:  # many and small: coarse ones do
+            meshes.append(repeated(tessellate(b.body, 0.5), b.places))
     return draw_picture(meshes) if meshes else None

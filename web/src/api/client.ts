@@ -1,7 +1,7 @@
 /** The one place that talks to the server. A refusal is thrown as `Refusal` with its message. */
 import createClient from "openapi-fetch";
 import type { paths } from "./schema.gen";
-import type { BuildData, Message, Part, PartSummary, PartView, Sketch, SketchData, StepReport, Vec2 } from "./types";
+import type { BuildData, CsvPoint, Message, Part, PartSummary, PartView, Sketch, SketchData, StepReport, Vec2 } from "./types";
 
 const http = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => globalThis.fetch(request) });
 
@@ -49,6 +49,12 @@ export interface SvgDrawing {
   skipped: string[];
 }
 
+export interface EdgeLines {
+  source: string;
+  item: string;
+  lines: Vec2[][];
+}
+
 export const api = {
   parts: () => taken<PartSummary[]>(http.GET("/api/parts")),
   part: (id: string) => taken<PartView>(http.GET("/api/parts/{part_id}", at(id))),
@@ -64,9 +70,12 @@ export const api = {
     taken<SketchData>(http.POST("/api/sketch/solve", { body: { document: wire(document), step, added } })),
   edit: (document: Part, step: string, operation: Record<string, unknown>) =>
     taken<SketchData>(http.POST("/api/sketch/edit", { body: { document: wire(document), step, operation } })),
+  edges: async (document: Part, step: string): Promise<EdgeLines[]> =>
+    (await taken<{ edges: EdgeLines[] }>(http.POST("/api/sketch/edges", { body: { document: wire(document), step } }))).edges,
   clip: (sketch: Sketch, items: string[]) => taken<Sketch>(http.POST("/api/sketch/clip", { body: { sketch: sketch as never, items } })),
   writeSvg: (document: Part, step: string) =>
     taken<string>(http.POST("/api/sketch/svg", { body: { document: wire(document), step }, parseAs: "text" })),
+  readPoints: (csv: string) => taken<{ points: CsvPoint[] }>(http.POST("/api/points/read-csv", { body: { csv } })),
   readSvg: (svg: string, mm_per_unit: number | null) => taken<SvgDrawing>(http.POST("/api/sketch/read-svg", { body: { svg, mm_per_unit } })),
   drag: (document: Part, step: string, item: string, to: Vec2) =>
     taken<SketchData>(http.POST("/api/sketch/drag", { body: { document: wire(document), step, item, to } })),

@@ -278,6 +278,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sketch/edges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The edges of earlier bodies that can be projected into a sketch, as they are seen from its plane. */
+        post: operations["work_edges_sketch_edges_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sketch/clip": {
         parameters: {
             query?: never;
@@ -323,6 +340,23 @@ export interface paths {
         put?: never;
         /** The curves of an SVG file as a sketch to be pasted. */
         post: operations["work_read_svg_file_sketch_read_svg_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/points/read-csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The points of a CSV file: x, y, z and, if given, a bend radius. */
+        post: operations["work_read_points_file_points_read_csv_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -436,6 +470,85 @@ export interface components {
              */
             construction?: boolean;
         };
+        /**
+         * Beside
+         * @description At a ``distance``, in the direction at an ``angle`` about the path: 0 in the plane of a flat one, 90 degrees square to it.
+         */
+        Beside: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "beside";
+            /** Distance */
+            distance: number | string;
+            /**
+             * Angle
+             * @default 0
+             */
+            angle?: number | string;
+        };
+        /**
+         * Bring
+         * @description The profile is moved to the path's start and stood up square to it.
+         *
+         *     ``anchor`` is what comes to stand on the path: the middle of the profile, the sketch's origin, or a point of the sketch.
+         *     ``at`` is the station, ``turn`` an angle about the path.
+         */
+        Bring: {
+            /**
+             * Anchor
+             * @default middle
+             */
+            anchor?: string;
+            /**
+             * At
+             * @default 0
+             */
+            at?: number | string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+        };
+        /**
+         * Carried
+         * @description Turned by ``turn`` about an axis through the origin, then moved by dx, dy, dz.
+         */
+        Carried: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "move";
+            /**
+             * Dx
+             * @default 0
+             */
+            dx?: number | string;
+            /**
+             * Dy
+             * @default 0
+             */
+            dy?: number | string;
+            /**
+             * Dz
+             * @default 0
+             */
+            dz?: number | string;
+            /**
+             * Axis
+             * @default Z
+             * @enum {string}
+             */
+            axis?: "X" | "Y" | "Z";
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+        };
         /** Circle */
         Circle: {
             /**
@@ -500,6 +613,51 @@ export interface components {
             construction?: boolean;
         };
         /**
+         * CopyRun
+         * @description A further run of copies, ``phase`` of a spacing further on than the first and turned by ``turn`` about the path.
+         */
+        CopyRun: {
+            /** Id */
+            id: string;
+            /**
+             * Phase
+             * @default 0.5
+             */
+            phase?: number | string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+        };
+        /**
+         * CrossingStep
+         * @description A curve in which two surfaces cross: the ``branch``-th, the longest being the first.
+         */
+        CrossingStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crossing";
+            first: components["schemas"]["SidesRef"];
+            second: components["schemas"]["SidesRef"];
+            /**
+             * Branch
+             * @default 1
+             */
+            branch?: number;
+        };
+        /**
          * DatumStep
          * @description A plane placed by other planes, points, lines or faces.
          */
@@ -520,6 +678,29 @@ export interface components {
             kind: "datum";
             /** How */
             how: components["schemas"]["OffsetBy"] | components["schemas"]["ThroughPoints"] | components["schemas"]["ThroughLine"] | components["schemas"]["Midway"] | components["schemas"]["OnFace"];
+        };
+        /**
+         * DerivedStep
+         * @description A path made of another: a piece of it, one beside it, its mirror image, or a moved copy.
+         */
+        DerivedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "derived";
+            path: components["schemas"]["PathRef"];
+            /** How */
+            how: components["schemas"]["PieceOf"] | components["schemas"]["Beside"] | components["schemas"]["Mirrored"] | components["schemas"]["Carried"];
         };
         /**
          * Dimension
@@ -562,6 +743,36 @@ export interface components {
              * @enum {string}
              */
             side?: "near" | "far";
+        };
+        /**
+         * DrawnPoint
+         * @description A point of an earlier sketch, or its origin "O".
+         */
+        DrawnPoint: {
+            /** Step */
+            step: string;
+            /** Point */
+            point: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "sketch";
+        };
+        /**
+         * DrawnPort
+         * @description A point of a sketch with the normal of the sketch's plane.
+         */
+        DrawnPort: {
+            /** Step */
+            step: string;
+            /** Point */
+            point: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "sketch";
         };
         /**
          * Ellipse
@@ -631,7 +842,153 @@ export interface components {
              * @default separate
              * @enum {string}
              */
-            result?: "add" | "cut" | "separate";
+            result?: "add" | "cut" | "common" | "separate";
+        };
+        /**
+         * FaceRef
+         * @description A face of an earlier body, by its name: as a profile a flat one, to lie on a side.
+         */
+        FaceRef: {
+            /** Step */
+            step: string;
+            /** Face */
+            face: string;
+        };
+        /**
+         * HelixStep
+         * @description A helix about the normal of a plane through its origin; it starts on the plane's x axis, turned by ``start_angle``.
+         *
+         *     Two of ``pitch``, ``turns`` and ``height`` are given, the third is None.
+         */
+        HelixStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "helix";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /** Radius */
+            radius: number | string;
+            /**
+             * Pitch
+             * @default null
+             */
+            pitch?: number | string | null;
+            /**
+             * Turns
+             * @default null
+             */
+            turns?: number | string | null;
+            /**
+             * Height
+             * @default null
+             */
+            height?: number | string | null;
+            /**
+             * Start Angle
+             * @default 0
+             */
+            start_angle?: number | string;
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
+        };
+        /** HosePoint */
+        HosePoint: {
+            /** Id */
+            id: string;
+            /** At */
+            at: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"];
+        };
+        /**
+         * HoseStep
+         * @description A hose between two ports.
+         *
+         *     Without a ``length`` its curve is shaped freely through ``points``; with one it lies as an elastic rod of that length, straights
+         *     included. ``weight`` (N/m) and ``stiffness`` (N·m², against bending) let it hang. Where it bends tighter than ``least_bend``, that is said.
+         */
+        HoseStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hose";
+            start: components["schemas"]["Port"];
+            end: components["schemas"]["Port"];
+            /**
+             * Points
+             * @default []
+             */
+            points?: components["schemas"]["HosePoint"][];
+            /**
+             * Length
+             * @default null
+             */
+            length?: number | string | null;
+            /**
+             * Weight
+             * @default 0
+             */
+            weight?: number | string;
+            /**
+             * Stiffness
+             * @default 1
+             */
+            stiffness?: number | string;
+            /**
+             * Least Bend
+             * @default 0
+             */
+            least_bend?: number | string;
+        };
+        /**
+         * JoinedStep
+         * @description Paths of earlier steps put in order end to end; gaps up to ``tolerance`` are closed by straight pieces.
+         */
+        JoinedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joined";
+            /** Parts */
+            parts: components["schemas"]["PathRef"][];
+            /**
+             * Tolerance
+             * @default 0.001
+             */
+            tolerance?: number | string;
         };
         /** Line */
         Line: {
@@ -666,6 +1023,16 @@ export interface components {
             first: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
             /** Second */
             second: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+        };
+        /** Mirrored */
+        Mirrored: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "mirror";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
         };
         /** NamedValue */
         NamedValue: {
@@ -735,6 +1102,11 @@ export interface components {
              */
             units?: "mm" | "in";
             /**
+             * Material
+             * @default null
+             */
+            material?: ("steel" | "stainless" | "aluminium" | "brass" | "copper" | "polyethylene" | "pvc" | "rubber") | null;
+            /**
              * Values
              * @default []
              */
@@ -743,7 +1115,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["SketchStep"] | components["schemas"]["PlaneStep"] | components["schemas"]["DatumStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["SweepStep"])[];
+            steps?: (components["schemas"]["SketchStep"] | components["schemas"]["PlaneStep"] | components["schemas"]["DatumStep"] | components["schemas"]["HelixStep"] | components["schemas"]["RouteStep"] | components["schemas"]["WoundStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["DerivedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["ProjectedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["SweepStep"] | components["schemas"]["RepeatStep"])[];
             /**
              * Sinker
              * @default null
@@ -752,7 +1124,7 @@ export interface components {
         };
         /**
          * PathRef
-         * @description The chain drawn in a sketch step, or only its named ``curves``.
+         * @description The chain drawn in a sketch step, or only its named ``curves``; or the path that another step gives.
          */
         PathRef: {
             /** Step */
@@ -762,6 +1134,125 @@ export interface components {
              * @default null
              */
             curves?: string[] | null;
+        };
+        /**
+         * PieceOf
+         * @description The stretch between two stations: lengths or, by ``measure``, shares of the length; counted ``from_end`` if wanted.
+         *
+         *     Without a station it begins or ends with the path, or where a plane cuts it: the first and the last crossing.
+         */
+        PieceOf: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "piece";
+            /**
+             * Start
+             * @default null
+             */
+            start?: number | string | null;
+            /**
+             * End
+             * @default null
+             */
+            end?: number | string | null;
+            /**
+             * Measure
+             * @default length
+             * @enum {string}
+             */
+            measure?: "length" | "ratio";
+            /**
+             * From End
+             * @default false
+             */
+            from_end?: boolean;
+            /**
+             * Cut Start
+             * @default null
+             */
+            cut_start?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
+            /**
+             * Cut End
+             * @default null
+             */
+            cut_end?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
+        };
+        /**
+         * PitchTwist
+         * @description A turn for every ``pitch`` mm.
+         */
+        PitchTwist: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "pitch";
+            /** Pitch */
+            pitch: number | string;
+        };
+        /**
+         * PlacePoint
+         * @description A point by its coordinates, mm.
+         */
+        PlacePoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "place";
+            /** X */
+            x: number | string;
+            /** Y */
+            y: number | string;
+            /** Z */
+            z: number | string;
+        };
+        /**
+         * PlacePort
+         * @description A point with its outward direction; both by coordinates.
+         */
+        PlacePort: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "place";
+            /** X */
+            x: number | string;
+            /** Y */
+            y: number | string;
+            /** Z */
+            z: number | string;
+            /**
+             * Dx
+             * @default 1
+             */
+            dx?: number | string;
+            /**
+             * Dy
+             * @default 0
+             */
+            dy?: number | string;
+            /**
+             * Dz
+             * @default 0
+             */
+            dz?: number | string;
+        };
+        /**
+         * PlanePort
+         * @description A plane's origin with its normal: a plane on a face, square to a path, or any other.
+         */
+        PlanePort: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "plane";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
         };
         /**
          * PlaneStep
@@ -804,6 +1295,29 @@ export interface components {
             /** Y */
             y: number;
         };
+        /**
+         * Port
+         * @description An end of a hose: where it connects, whether the other way round, the straight length there, and how far it goes on that way.
+         */
+        Port: {
+            /** At */
+            at: components["schemas"]["PlacePort"] | components["schemas"]["PlanePort"] | components["schemas"]["DrawnPort"];
+            /**
+             * Reverse
+             * @default false
+             */
+            reverse?: boolean;
+            /**
+             * Straight
+             * @default 0
+             */
+            straight?: number | string;
+            /**
+             * Pull
+             * @default 1
+             */
+            pull?: number | string;
+        };
         /** PrincipalPlane */
         PrincipalPlane: {
             /**
@@ -831,11 +1345,38 @@ export interface components {
             regions?: string[] | null;
         };
         /**
+         * ProjectedStep
+         * @description A path laid ``onto`` the sides of a body: ``along`` an axis or a plane's normal, where it first meets them (against it if not all along), or at the nearest place.
+         */
+        ProjectedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "projected";
+            path: components["schemas"]["PathRef"];
+            onto: components["schemas"]["SidesRef"];
+            /**
+             * Along
+             * @default null
+             */
+            along?: (components["schemas"]["UpAxis"] | components["schemas"]["UpPlane"] | components["schemas"]["UpLine"]) | null;
+        };
+        /**
          * Projection
          * @description Reference geometry that follows something outside: ``points`` (and sizes of ``entities``) stand where it projects to.
          *
-         *     The source is a step and, in it, a point or curve of its sketch, its whole path, or a flat face of its body
-         *     by the face's name.
+         *     The source is a step and, in it, a point or curve of its sketch, its whole path, or a face or an edge of its
+         *     body by name.
          */
         Projection: {
             /** Id */
@@ -846,7 +1387,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "point" | "curve" | "path" | "face";
+            what: "point" | "curve" | "path" | "face" | "edge";
             /**
              * Item
              * @default
@@ -859,6 +1400,263 @@ export interface components {
              * @default []
              */
             entities?: string[];
+        };
+        /**
+         * QuickProfile
+         * @description A section without a sketch, about the path: ``width`` is the diameter of a round, ``height`` a rectangle's or slot's other size.
+         */
+        QuickProfile: {
+            /**
+             * Quick
+             * @enum {string}
+             */
+            quick: "round" | "rectangle" | "slot";
+            /** Width */
+            width: number | string;
+            /**
+             * Height
+             * @default 0
+             */
+            height?: number | string;
+        };
+        /**
+         * RailRef
+         * @description A curve that the profile reaches; ``anchor`` is the point of the profile's sketch that lies on it, None the nearest.
+         */
+        RailRef: {
+            path: components["schemas"]["PathRef"];
+            /**
+             * Anchor
+             * @default null
+             */
+            anchor?: string | null;
+        };
+        /**
+         * RatioSize
+         * @description Evenly from ``start`` to ``end`` times the drawn size.
+         */
+        RatioSize: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "ratio";
+            /**
+             * Start
+             * @default 1
+             */
+            start?: number | string;
+            /** End */
+            end: number | string;
+        };
+        /**
+         * RepeatStep
+         * @description Copies of the ``source`` step's bodies along a path, spaced by arc length.
+         *
+         *     ``count`` alone spreads them over the path, ``spacing`` alone fills it from the start (``fitted``: with the nearest
+         *     spacing that ends on its end), both make so many from the start; ``first`` and ``last`` stay free at its ends. A copy
+         *     stands to the path as the source does where its own path comes closest; with a ``seat`` that plane's origin comes to stand on the
+         *     path and its normal along it. Every copy is turned about the path by ``turn``, every second one by ``alternate`` more.
+         *     ``refit`` builds the source's step anew at each place, so that it ends on the planes that cut it.
+         */
+        RepeatStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "repeat";
+            /** Source */
+            source: string;
+            path: components["schemas"]["PathRef"];
+            /**
+             * Count
+             * @default null
+             */
+            count?: number | string | null;
+            /**
+             * Spacing
+             * @default null
+             */
+            spacing?: number | string | null;
+            /**
+             * Fitted
+             * @default false
+             */
+            fitted?: boolean;
+            /**
+             * First
+             * @default 0
+             */
+            first?: number | string;
+            /**
+             * Last
+             * @default 0
+             */
+            last?: number | string;
+            /**
+             * Seat
+             * @default null
+             */
+            seat?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
+            /**
+             * Orientation
+             * @default turning
+             * @enum {string}
+             */
+            orientation?: "turning" | "held" | "upright";
+            /**
+             * Up
+             * @default null
+             */
+            up?: (components["schemas"]["UpAxis"] | components["schemas"]["UpPlane"] | components["schemas"]["UpLine"]) | null;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+            /**
+             * Alternate
+             * @default 0
+             */
+            alternate?: number | string;
+            /**
+             * Runs
+             * @default []
+             */
+            runs?: components["schemas"]["CopyRun"][];
+            /**
+             * Refit
+             * @default false
+             */
+            refit?: boolean;
+            /**
+             * Keep
+             * @default false
+             */
+            keep?: boolean;
+            /**
+             * Result
+             * @default separate
+             * @enum {string}
+             */
+            result?: "add" | "cut" | "common" | "separate";
+        };
+        /**
+         * RevolveStep
+         * @description A profile carried round an axis in its plane by ``angle``: the plane's own x or y, or a line of the profile's sketch.
+         */
+        RevolveStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "revolve";
+            profile: components["schemas"]["ProfileRef"];
+            /**
+             * Axis
+             * @default y
+             */
+            axis?: string;
+            /**
+             * Angle
+             * @default 360 deg
+             */
+            angle?: number | string;
+            /**
+             * Result
+             * @default separate
+             * @enum {string}
+             */
+            result?: "add" | "cut" | "common" | "separate";
+        };
+        /**
+         * RoutePoint
+         * @description A corner of a route, or an end; ``radius`` of its bend when it is not the route's own.
+         */
+        RoutePoint: {
+            /** Id */
+            id: string;
+            /** At */
+            at: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"];
+            /**
+             * Radius
+             * @default null
+             */
+            radius?: number | string | null;
+        };
+        /**
+         * RouteStep
+         * @description A path through points: ``bends`` are straight runs with a bend at each corner, ``radius`` unless the point has its own;
+         *     ``smooth`` is one curve through all of them.
+         *
+         *     Straights between two bends that are shorter than ``least_straight`` are said.
+         */
+        RouteStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "route";
+            /** Points */
+            points: components["schemas"]["RoutePoint"][];
+            /** Radius */
+            radius: number | string;
+            /**
+             * Least Straight
+             * @default 0
+             */
+            least_straight?: number | string;
+            /**
+             * Closed
+             * @default false
+             */
+            closed?: boolean;
+            /**
+             * Shape
+             * @default bends
+             * @enum {string}
+             */
+            shape?: "bends" | "smooth";
+        };
+        /**
+         * SidesRef
+         * @description The sides of an earlier sweep, extrusion or revolved body as a surface, or only the one along a section ``edge``.
+         */
+        SidesRef: {
+            /** Step */
+            step: string;
+            /**
+             * Edge
+             * @default null
+             */
+            edge?: string | null;
         };
         /** Sketch */
         Sketch: {
@@ -996,7 +1794,14 @@ export interface components {
         };
         /**
          * SweepStep
-         * @description A profile carried along a path, turning with it; ``twist`` in turns over the length.
+         * @description A profile carried along a path.
+         *
+         *     ``up`` goes with the upright orientation, ``lying`` (a side of an earlier body) with lying on a surface, ``facing`` with
+         *     facing a rail. A number as ``twist`` is turns spread evenly
+         *     over the length. ``size`` holds both ways unless ``size_y`` is given for the profile's y direction. ``start`` and ``end``
+         *     are stations of the path, ``way`` the side of the profile's own station that is swept; ``extend_start`` and ``extend_end``
+         *     go on straight beyond its ends, ``cut_start`` and ``cut_end`` cut them off by planes. As a ``surface`` the profile's
+         *     outlines are swept, open ones too; with a ``wall`` they get a thickness.
          */
         SweepStep: {
             /** Id */
@@ -1014,34 +1819,194 @@ export interface components {
              */
             kind: "sweep";
             path: components["schemas"]["PathRef"];
-            profile: components["schemas"]["ProfileRef"];
+            /** Profile */
+            profile: components["schemas"]["ProfileRef"] | components["schemas"]["FaceRef"] | components["schemas"]["QuickProfile"];
+            /**
+             * More Profiles
+             * @default []
+             */
+            more_profiles?: components["schemas"]["ProfileRef"][];
+            /** @default null */
+            bring?: components["schemas"]["Bring"] | null;
             /**
              * Orientation
              * @default turning
-             * @constant
+             * @enum {string}
              */
-            orientation?: "turning";
+            orientation?: "turning" | "held" | "upright" | "lying" | "facing";
+            /**
+             * Up
+             * @default null
+             */
+            up?: (components["schemas"]["UpAxis"] | components["schemas"]["UpPlane"] | components["schemas"]["UpLine"]) | null;
+            /** @default null */
+            lying?: components["schemas"]["FaceRef"] | null;
+            /** @default null */
+            facing?: components["schemas"]["PathRef"] | null;
+            /**
+             * Start Angle
+             * @default 0
+             */
+            start_angle?: number | string;
             /**
              * Twist
              * @default 0
              */
-            twist?: number | string;
+            twist?: number | string | (components["schemas"]["PitchTwist"] | components["schemas"]["TableTwist"]);
+            /**
+             * Size
+             * @default null
+             */
+            size?: (components["schemas"]["RatioSize"] | components["schemas"]["TaperSize"] | components["schemas"]["TableSize"]) | null;
+            /**
+             * Size Y
+             * @default null
+             */
+            size_y?: (components["schemas"]["RatioSize"] | components["schemas"]["TaperSize"] | components["schemas"]["TableSize"]) | null;
+            /**
+             * Rails
+             * @default []
+             */
+            rails?: components["schemas"]["RailRef"][];
+            /**
+             * Rail Use
+             * @default stretch
+             * @enum {string}
+             */
+            rail_use?: "stretch" | "across" | "turn";
+            /**
+             * Start
+             * @default null
+             */
+            start?: number | string | null;
+            /**
+             * End
+             * @default null
+             */
+            end?: number | string | null;
+            /**
+             * Way
+             * @default both
+             * @enum {string}
+             */
+            way?: "both" | "forward" | "back";
+            /**
+             * Extend Start
+             * @default 0
+             */
+            extend_start?: number | string;
+            /**
+             * Extend End
+             * @default 0
+             */
+            extend_end?: number | string;
+            /**
+             * Cut Start
+             * @default null
+             */
+            cut_start?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
+            /**
+             * Cut End
+             * @default null
+             */
+            cut_end?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
+            /**
+             * Corners
+             * @default refuse
+             * @enum {string}
+             */
+            corners?: "refuse" | "mitre" | "round";
+            /**
+             * Corner Radius
+             * @default 0
+             */
+            corner_radius?: number | string;
+            /**
+             * Surface
+             * @default false
+             */
+            surface?: boolean;
             /**
              * Wall
              * @default null
              */
             wall?: number | string | null;
             /**
+             * Wall Side
+             * @default inward
+             * @enum {string}
+             */
+            wall_side?: "inward" | "outward" | "both";
+            /**
              * Result
              * @default separate
              * @enum {string}
              */
-            result?: "add" | "cut" | "separate";
+            result?: "add" | "cut" | "common" | "separate";
             /**
              * Build Folded
              * @default false
              */
             build_folded?: boolean;
+        };
+        /**
+         * TablePoint
+         * @description A value at a station, mm from the path's start.
+         */
+        TablePoint: {
+            /** At */
+            at: number | string;
+            /** Value */
+            value: number | string;
+        };
+        /**
+         * TableSize
+         * @description Factors on the drawn size at stations.
+         */
+        TableSize: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "table";
+            /** Points */
+            points: components["schemas"]["TablePoint"][];
+            /**
+             * Smooth
+             * @default true
+             */
+            smooth?: boolean;
+        };
+        /**
+         * TableTwist
+         * @description Angles (degrees without a unit) at stations.
+         */
+        TableTwist: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "table";
+            /** Points */
+            points: components["schemas"]["TablePoint"][];
+            /**
+             * Smooth
+             * @default true
+             */
+            smooth?: boolean;
+        };
+        /**
+         * TaperSize
+         * @description The sides lean outward by ``angle`` against the path, measured where the section reaches farthest from it.
+         */
+        TaperSize: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "taper";
+            /** Angle */
+            angle: number | string;
         };
         /**
          * ThroughLine
@@ -1075,6 +2040,132 @@ export interface components {
             by: "points";
             /** Points */
             points: components["schemas"]["SketchPointRef"][];
+        };
+        /** UpAxis */
+        UpAxis: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "axis";
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "X" | "Y" | "Z";
+        };
+        /**
+         * UpLine
+         * @description Along a straight line of an earlier sketch.
+         */
+        UpLine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "line";
+            /** Step */
+            step: string;
+            /** Line */
+            line: string;
+        };
+        /**
+         * UpPlane
+         * @description Along a plane's normal.
+         */
+        UpPlane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "plane";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+        };
+        /**
+         * WoundStep
+         * @description A coil about another path, at ``radius`` (to ``end_radius``) or along the outline of a ``former``, ``standoff`` off it.
+         *
+         *     ``radii`` is a table of radii at stations instead. Without a radius it lies on the round tube that the path belongs to.
+         *     ``turns`` or ``pitch`` along the path is given, or ``turn_table``: turns at stations. A former is drawn about its sketch's
+         *     origin, which comes to stand on the path; by its end it has grown to ``former_end`` times its size. The turns are ``even``
+         *     along the axis, or so that the coil crosses the tube at an even angle, without corners where bends begin.
+         */
+        WoundStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wound";
+            path: components["schemas"]["PathRef"];
+            /**
+             * Radius
+             * @default null
+             */
+            radius?: number | string | null;
+            /**
+             * End Radius
+             * @default null
+             */
+            end_radius?: number | string | null;
+            /**
+             * Radii
+             * @default null
+             */
+            radii?: components["schemas"]["TablePoint"][] | null;
+            /** @default null */
+            former?: components["schemas"]["ProfileRef"] | null;
+            /**
+             * Former End
+             * @default 1
+             */
+            former_end?: number | string;
+            /**
+             * Standoff
+             * @default 0
+             */
+            standoff?: number | string;
+            /**
+             * Turns
+             * @default null
+             */
+            turns?: number | string | null;
+            /**
+             * Pitch
+             * @default null
+             */
+            pitch?: number | string | null;
+            /**
+             * Turn Table
+             * @default null
+             */
+            turn_table?: components["schemas"]["TablePoint"][] | null;
+            /**
+             * Even
+             * @default axis
+             * @enum {string}
+             */
+            even?: "axis" | "angle";
+            /**
+             * Start Angle
+             * @default 0
+             */
+            start_angle?: number | string;
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
         };
         /** NewBody */
         NewBody: {
@@ -1134,6 +2225,10 @@ export interface components {
             name: string;
             /** Step */
             step: string;
+            /** Mesh */
+            mesh: string;
+            /** Places */
+            places: string | null;
         };
         /** BuildData */
         BuildData: {
@@ -1266,6 +2361,26 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** EdgesView */
+        EdgesView: {
+            /** Edges */
+            edges: components["schemas"]["EdgeView"][];
+        };
+        /**
+         * EdgeView
+         * @description An edge of an earlier body: polylines on the sketch's plane, mm.
+         */
+        EdgeView: {
+            /** Source */
+            source: string;
+            /** Item */
+            item: string;
+            /** Lines */
+            lines: [
+                number,
+                number
+            ][][];
+        };
         /** ClipBody */
         ClipBody: {
             sketch: components["schemas"]["Sketch"];
@@ -1296,6 +2411,30 @@ export interface components {
              * @default null
              */
             mm_per_unit?: number | null;
+        };
+        /**
+         * CsvPointsView
+         * @description In the part's unit.
+         */
+        CsvPointsView: {
+            /** Points */
+            points: components["schemas"]["CsvPointView"][];
+        };
+        /** CsvPointView */
+        CsvPointView: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+            /** Radius */
+            radius: number | null;
+        };
+        /** ReadPointsBody */
+        ReadPointsBody: {
+            /** Csv */
+            csv: string;
         };
         /** DragBody */
         DragBody: {
@@ -2161,6 +3300,48 @@ export interface operations {
             };
         };
     };
+    work_edges_sketch_edges_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SketchBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EdgesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
     work_clip_pieces_sketch_clip_post: {
         parameters: {
             query?: never;
@@ -2254,6 +3435,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SvgView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    work_read_points_file_points_read_csv_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadPointsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CsvPointsView"];
                 };
             };
             /** @description Not Found */

@@ -15,6 +15,18 @@ export type SketchStep = Extract<Step, { kind: "sketch" }>;
 export type PlaneStep = Extract<Step, { kind: "plane" }>;
 export type DatumStep = Extract<Step, { kind: "datum" }>;
 export type SweepStep = Extract<Step, { kind: "sweep" }>;
+export type HelixStep = Extract<Step, { kind: "helix" }>;
+export type RouteStep = Extract<Step, { kind: "route" }>;
+export type RoutePoint = RouteStep["points"][number];
+export type HoseStep = Extract<Step, { kind: "hose" }>;
+export type Port = HoseStep["start"];
+export type JoinedStep = Extract<Step, { kind: "joined" }>;
+export type WoundStep = Extract<Step, { kind: "wound" }>;
+export type DerivedStep = Extract<Step, { kind: "derived" }>;
+export type CrossingStep = Extract<Step, { kind: "crossing" }>;
+export type ProjectedStep = Extract<Step, { kind: "projected" }>;
+export type RevolveStep = Extract<Step, { kind: "revolve" }>;
+export type RepeatStep = Extract<Step, { kind: "repeat" }>;
 export type ExtrudeStep = Extract<Step, { kind: "extrude" }>;
 export type Sketch = SketchStep["sketch"];
 export type SketchPoint = Sketch["points"][number];
@@ -27,6 +39,7 @@ export type Units = Part["units"];
 export type PartView = Omit<Full<Schemas["PartView"]>, "document"> & { document: Part };
 export type PartSummary = Full<Schemas["PartSummary"]>;
 export type BuildView = Full<Schemas["BuildView"]>;
+export type CsvPoint = Full<Schemas["CsvPointView"]>;
 export type Message = Full<Schemas["MessageView"]>;
 
 export type Vec2 = [number, number];
@@ -73,6 +86,40 @@ export interface Lanes {
   point: Vec3[];
   x: Vec3[];
   y: Vec3[];
+  /** What the motion does to the section in its plane, row by row: 2 x 2. */
+  map: [number, number, number, number][];
+  /** Angle between the section's plane and the path, degrees. */
+  tilt: number[];
+  /** Room to other stretches of the same sweep, mm. */
+  clearance: (number | null)[];
+  /** Where rails bend the section: for each of the outline's “lift” numbers, how far that moves its points along x and y. */
+  bending?: Vec2[][];
+}
+
+export interface PathData {
+  points: Vec3[];
+  length: number;
+  closed: boolean;
+  tightest: number | null;
+  pieces: { kind: string; length: number; origin: string }[];
+  joints: { station: number; kind: string }[];
+}
+
+export interface HoseData {
+  ports: { point: Vec3; outward: Vec3; straight: number }[];
+  points: Vec3[];
+  slack: number;
+  tightest_at: number;
+  /** Degrees by which the fittings are turned against each other on an untwisted hose. */
+  turn: number;
+}
+
+export interface RouteData {
+  points: Vec3[];
+  runs: { length: number; straight: number }[];
+  bends: { point: number; angle: number; radius: number; station: number }[];
+  straight: number;
+  bent: number;
 }
 
 export interface SweepData {
@@ -80,12 +127,35 @@ export interface SweepData {
   lanes: Lanes;
   pieces: { kind: string; from: number; to: number; origin: string }[];
   joints: { station: number; kind: string }[];
-  section: { loops: Vec2[][]; width: number; height: number; area: number; wall: number | null; title: string };
-  numbers: { length: number; volume: number; area: number; centre: Vec3; tightest: number | null };
+  section: { loops: Vec2[][]; width: number; height: number; area: number; wall: number | null; title: string; open: boolean; lift?: number[][][] };
+  numbers: { length: number; volume: number; area: number; centre: Vec3; tightest: number | null; ends: [number, number] };
   checks?: { valid: boolean; kernel_volume: number; volume_error: number };
   faces?: number;
   closed: boolean;
   home: number;
+}
+
+export interface CopiesData {
+  stations: number[];
+  /** The run that each copy is of. */
+  runs: number[];
+  spacing: number;
+  length: number;
+  /** A quaternion and a shift for each: base64 of 32-bit floats. */
+  places: string;
+  volume?: number;
+  /** Of each copy to the others, mm; none where no other is near. */
+  clearance?: (number | null)[];
+  least?: number | null;
+  closest?: Vec3 | null;
+}
+
+export interface BodyData {
+  key: string;
+  name: string;
+  step: string;
+  mesh: string;
+  places: string | null;
 }
 
 export interface StepReport {
@@ -94,14 +164,16 @@ export interface StepReport {
   figure: string;
   messages: Message[];
   uses: string[];
-  data: Partial<SketchData & SweepData> & { plane?: PlaneData; station?: number };
+  data: Partial<SketchData & SweepData> & { path?: PathData; route?: RouteData; hose?: HoseData; copies?: CopiesData; branches?: { length: number; closed: boolean; off: number }[]; turns?: number; plane?: PlaneData; station?: number };
   key: string;
   seconds: number;
 }
 
 export interface BuildData {
   steps: Record<string, StepReport>;
-  bodies: { key: string; name: string; step: string }[];
+  bodies: BodyData[];
   messages: Message[];
   seconds: Record<string, number>;
+  /** Of the part's material, kg/m³. */
+  density: number | null;
 }

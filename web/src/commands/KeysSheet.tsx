@@ -28,6 +28,7 @@ export function KeysSheet() {
           <h3>In a sketch</h3>
           <KeyRow keys="/" title="Find any command of the sketch" />
           <KeyRow keys="Esc" title="End the chain, let go, then leave the sketch" />
+          <KeyRow keys="Arrows" title="Move the selected point by one unit (Shift: ten), as if dragged" />
           {SKETCH_COMMANDS.filter((c) => c.key).map((c) => <KeyRow key={c.id} keys={spoken(c.key)} title={c.title} />)}
         </section>
       </div>

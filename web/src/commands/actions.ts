@@ -1,8 +1,11 @@
 /** What the commands do to the part, with the selection in mind. */
-import type { DatumStep, Part, Step } from "../api/types";
+import type { DatumStep, DerivedStep, Part, Step } from "../api/types";
 import { usePart } from "../state/part";
-import { sketchUse } from "../state/roles";
-import { insertStep, likelySources, newDatum, newExtrude, newPlane, newSketch, newSweep, roundAlong } from "../state/steps";
+import { isOwnPath, newCrossing, newDerived, newHose, newJoined, newProjected, newRoute, newWound } from "../state/paths";
+import { newRepeat } from "../state/repeats";
+import { sketchUse, threads } from "../state/roles";
+import { insertStep, likelySources, newDatum, newExtrude, newHelix, newPlane, newRevolve, newSketch, newSweep, quickAlong, roundAlong } from "../state/steps";
+import { startingHose, startingSpring, startingThread, startingTube } from "../state/starts";
 import { useView } from "../state/view";
 import { openLocker } from "../locker/openLocker";
 
@@ -13,7 +16,7 @@ function add(label: string, make: (part: Part) => Step | null): string | null {
   if (document === null) return null;
   const step = make(document);
   if (step === null) {
-    say({ level: "note", code: "missing-source", text: `${label} needs something to work on first.`, way_out: "Draw a path and a profile, then try again.", place: {} });
+    say({ level: "note", code: "missing-source", text: `${label} needs something to work on first.`, way_out: "Draw what it is made of, then try again.", place: {} });
     return null;
   }
   say(null);
@@ -26,6 +29,21 @@ export function startPath(plane: "XY" | "XZ" | "YZ"): void {
   const id = add("Add a path sketch", (p) => newSketch(p, { kind: "principal", plane }, "Path"));
   if (id !== null) useView.getState().sketch(id);
 }
+
+/** Several steps as one change; the last of them is selected. */
+function begin(label: string, make: (part: Part) => Step[]): void {
+  const { document, change, say } = usePart.getState();
+  if (document === null) return;
+  say(null);
+  const steps = make(document);
+  void change(label, (p) => steps.reduce(insertStep, p));
+  useView.getState().select(steps.at(-1)!.id);
+}
+
+export const startTube = () => begin("Begin with a tube", startingTube);
+export const startHose = () => begin("Begin with a hose", startingHose);
+export const startSpring = () => begin("Begin with a spring", startingSpring);
+export const startThread = () => begin("Begin with a thread", startingThread);
 
 export function startBlank(): void {
   openLocker();
@@ -50,7 +68,7 @@ export function addProfile(): void {
 /** The path that a command means: the selected sketch, or the last that is drawn. */
 export function pathFor(part: Part, selected: string | null): string | null {
   const chosen = part.steps.find((s) => s.id === selected);
-  if (chosen?.kind === "sketch" && sketchUse(chosen).path) return chosen.id;
+  if (chosen !== undefined && (isOwnPath(chosen) || chosen.kind === "sweep" || sketchUse(chosen).path)) return chosen.id;
   return likelySources(part, null).path ?? part.steps.filter((s) => sketchUse(s).path).at(-1)?.id ?? null;
 }
 
@@ -75,12 +93,81 @@ export function addSweep(): void {
   });
 }
 
+/** The selected closed sketch, or the last one. */
+function profileFor(part: Part): string | null {
+  const closed = part.steps.filter((s) => sketchUse(s).profile);
+  return (closed.find((s) => s.id === useView.getState().selected) ?? closed.at(-1))?.id ?? null;
+}
+
 export function addExtrude(): void {
-  const { selected } = useView.getState();
   add("Add an extrusion", (p) => {
-    const closed = p.steps.filter((s) => sketchUse(s).profile);
-    const profile = closed.find((s) => s.id === selected) ?? closed.at(-1);
-    return profile === undefined ? null : newExtrude(p, profile.id);
+    const profile = profileFor(p);
+    return profile === null ? null : newExtrude(p, profile);
+  });
+}
+
+export function addRevolve(): void {
+  add("Add a revolved body", (p) => {
+    const profile = profileFor(p);
+    return profile === null ? null : newRevolve(p, profile);
+  });
+}
+
+export function addHelix(): void {
+  add("Add a helix", newHelix);
+}
+
+export function addRoute(): void {
+  const { selected } = useView.getState();
+  add("Add a path through points", (p) => newRoute(p, selected));
+}
+
+export function addJoined(): void {
+  add("Add a joined path", (p) => newJoined(p, new Set(threads(p).map((t) => t.to))));
+}
+
+export function addHose(): void {
+  add("Add a hose", newHose);
+}
+
+export function addWound(): void {
+  const { selected } = useView.getState();
+  add("Add a wound path", (p) => {
+    const path = pathFor(p, selected);
+    return path === null ? null : newWound(p, path, usePart.getState().result);
+  });
+}
+
+export function addDerived(by: DerivedStep["how"]["by"]): void {
+  const { selected } = useView.getState();
+  add("Add a path from another", (p) => {
+    const path = pathFor(p, selected);
+    return path === null ? null : newDerived(p, by, path);
+  });
+}
+
+export function addCrossing(): void {
+  add("Add the crossing of two surfaces", newCrossing);
+}
+
+export function addProjected(): void {
+  const { selected } = useView.getState();
+  add("Lay a path onto a surface", (p) => {
+    const path = pathFor(p, selected);
+    return path === null ? null : newProjected(p, path);
+  });
+}
+
+export function addRepeat(): void {
+  const { selected } = useView.getState();
+  add("Add copies along a path", (p) => newRepeat(p, selected));
+}
+
+export function addQuickAlong(): void {
+  const { selected } = useView.getState();
+  add("Quick section along the path", (p) => {
+    const path = pathFor(p, selected);
+    return path === null ? null : quickAlong(p, path, FIRST_DIAMETER);
   });
 }
 

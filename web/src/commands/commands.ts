@@ -1,10 +1,11 @@
 /** Every command once: what the locker lists, the keys reach and the ? sheet shows. */
 import { exportUrl, fileUrl } from "../api/client";
 import { usePart } from "../state/part";
+import { isOwnPath } from "../state/paths";
 import { useView } from "../state/view";
-import { addDatum, addExtrude, addPlane, addProfile, addRoundAlong, addSketchOn, addSweep } from "./actions";
+import { addCrossing, addDatum, addDerived, addExtrude, addHelix, addHose, addJoined, addPlane, addProfile, addProjected, addQuickAlong, addRepeat, addRevolve, addRoundAlong, addRoute, addSketchOn, addSweep, addWound } from "./actions";
 
-export type Intent = "Lay out" | "Draw" | "Sweep" | "Shape" | "View" | "Part";
+export type Intent = "Lay out" | "Draw" | "Route" | "Sweep" | "Shape" | "Repeat" | "View" | "Part";
 
 export interface Command {
   id: string;
@@ -46,7 +47,21 @@ export const COMMANDS: Command[] = [
   } },
   { id: "sweep", title: "Sweep a profile along a path", detail: "Add, cut or separate; twist; wall", intent: "Sweep", keys: "W", run: addSweep },
   { id: "round", title: "Round section along the path", detail: "Plane, circle and sweep in one go", intent: "Sweep", keys: "R", run: addRoundAlong },
+  { id: "quick", title: "Quick section along the path", detail: "Round, rectangle or slot without a sketch", intent: "Sweep", keys: "Q", run: addQuickAlong },
   { id: "extrude", title: "Extrude a profile", detail: "Straight, along its plane's normal", intent: "Shape", keys: "X", run: addExtrude },
+  { id: "revolve", title: "Revolve a profile", detail: "Round a line of its sketch, all round or by an angle", intent: "Shape", keys: "Z", run: addRevolve },
+  { id: "repeat", title: "Repeat along a path", detail: "Copies of a body by count or spacing, turned with the path or held", intent: "Repeat", keys: "L", run: addRepeat },
+  { id: "route", title: "Path through points", detail: "Straight runs with a bend at each corner, from points typed, drawn or in a file", intent: "Route", keys: "T", run: addRoute },
+  { id: "hose", title: "Hose between two ports", detail: "A smooth curve with a straight at each end, shaped or as an elastic rod of given length", intent: "Route", keys: "J", run: addHose },
+  { id: "joined", title: "Joined path", detail: "Paths and sketches put in order end to end", intent: "Route", keys: "I", run: addJoined },
+  { id: "wound", title: "Wound path", detail: "A coil about any other path, or about a drawn former", intent: "Route", keys: "U", run: addWound },
+  { id: "crossing", title: "Crossing of two surfaces", detail: "The curve in which the sides of two bodies cross, branch by branch", intent: "Route", keys: "V", run: addCrossing },
+  { id: "projected", title: "Path on a surface", detail: "A path laid onto the sides of a body, along a direction or at the nearest place", intent: "Route", keys: "D", run: addProjected },
+  { id: "derived-piece", title: "Piece of a path", detail: "Between two stations, or where planes cut it", intent: "Route", run: () => addDerived("piece") },
+  { id: "derived-beside", title: "Path beside a path", detail: "At a distance, in its plane or at any angle about it", intent: "Route", keys: "Y", run: () => addDerived("beside") },
+  { id: "derived-mirror", title: "Mirrored path", detail: "Its image in a plane", intent: "Route", run: () => addDerived("mirror") },
+  { id: "derived-move", title: "Moved path", detail: "A copy moved and turned", intent: "Route", run: () => addDerived("move") },
+  { id: "helix", title: "Helix", detail: "A coil about an axis: two of pitch, turns, height", intent: "Route", keys: "H", run: addHelix },
   { id: "fit", title: "Fit the part", detail: "All of it on the stage", intent: "View", keys: "F", run: () => view().ask({ kind: "fit" }) },
   { id: "view-corner", title: "Look from the corner", detail: "", intent: "View", keys: "0", run: () => view().ask({ kind: "look", view: "corner" }) },
   { id: "view-front", title: "Look from the front", detail: "", intent: "View", keys: "1", run: () => view().ask({ kind: "look", view: "front" }) },
@@ -59,6 +74,9 @@ export const COMMANDS: Command[] = [
     const { selected, ask } = view();
     if (selected !== null) ask({ kind: "square", step: selected });
   } },
+  { id: "slice", title: "Cut the view open", detail: "At the section's plane, or square to an axis", intent: "View", keys: "C", run: () =>
+    view().set({ slice: view().slice === null ? { by: "station", at: 0, flipped: false } : null }) },
+  { id: "frames", title: "Frames along the path", detail: "The section's axes at even stations", intent: "View", keys: "M", run: () => view().set({ frames: !view().frames }) },
   { id: "cord", title: "Show or hide the cord", detail: "", intent: "View", keys: "[", run: () => view().set({ cord: !view().cord }) },
   { id: "slip", title: "Show or hide the slip", detail: "", intent: "View", keys: "]", run: () => view().set({ slip: !view().slip }) },
   { id: "strip", title: "Show or hide the station strip", detail: "", intent: "View", keys: "\\", run: () => view().set({ strip: !view().strip }) },
@@ -79,8 +97,11 @@ export const COMMANDS: Command[] = [
 export function proposals(): string[] {
   const { document } = part();
   const step = document?.steps.find((s) => s.id === view().selected);
-  if (document === null || document.steps.length === 0) return ["sketch-front", "sketch-top"];
-  if (step?.kind === "sketch") return step.plane.kind === "step" ? ["sweep", "open-sketch"] : ["round", "plane", "extrude", "open-sketch"];
+  if (document === null || document.steps.length === 0) return ["sketch-front", "sketch-top", "route", "hose", "helix"];
+  if (step?.kind === "sketch") return step.plane.kind === "step" ? ["sweep", "open-sketch"] : ["round", "quick", "plane", "wound", "route", "extrude", "revolve", "open-sketch"];
+  if (isOwnPath(step)) return ["quick", "round", "plane", "wound", "repeat", "sweep"];
+  if (step?.kind === "sweep" && view().face === null) return ["repeat", "wound", "sweep", "plane"];
+  if ((step?.kind === "extrude" || step?.kind === "revolve") && view().face === null) return ["repeat", "sketch-front"];
   if (view().face !== null) return ["datum-face", "datum-offset"];
   if (step?.kind === "plane" || step?.kind === "datum") return ["profile", "datum-offset", "square"];
   return ["sweep", "round", "plane"];

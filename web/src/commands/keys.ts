@@ -12,7 +12,10 @@ export function keyName(e: KeyboardEvent): string {
   return `${mod ? "mod+" : ""}${shift ? "shift+" : ""}${letter}`;
 }
 
+/** Ticks and sliders, and a choice that is not open, do not take letters, so that the keys go on working after one was made. */
 export function isTyping(target: EventTarget | null): boolean {
+  if (target instanceof HTMLInputElement && ["checkbox", "radio", "range", "button", "file"].includes(target.type)) return false;
+  if (target instanceof HTMLInputElement && target.readOnly && target.getAttribute("aria-expanded") !== "true") return false;
   return target instanceof HTMLElement && (target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName));
 }
 
@@ -25,6 +28,7 @@ export function useKeys(): void {
       const sketching = useView.getState().sketching !== null;
       if (sketching && command !== undefined && command.id !== "undo" && command.id !== "redo" && command.id !== "keys") return;
       if (name === "A" && !sketching) openLocker();
+      else if (name === "Escape" && useView.getState().pick !== null) useView.getState().set({ pick: null });
       else if (name === "Escape" && !sketching) useView.getState().select(null);
       else if (command !== undefined) command.run();
       else return;

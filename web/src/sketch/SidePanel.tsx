@@ -86,7 +86,7 @@ function Faces() {
   const faces = facesFor(part, step, picked);
   return (
     <Card title={attach === null ? "Project" : "Attach again"}>
-      <p className="soft">{attach === null ? "Pick a curve or point in the drawing" : "Pick what it is to follow"}{faces.length > 0 && ", or the outline of a face:"}</p>
+      <p className="soft">{attach === null ? "Pick a curve, edge or point in the drawing" : "Pick what it is to follow"}{faces.length > 0 && ", or the outline of a face:"}</p>
       {faces.map((f) => (
         <Button key={f.face} size="compact-sm" variant="default" onClick={() => project(f.face.split("/")[0]!, "face", f.face)}>{f.title}</Button>
       ))}

@@ -98,7 +98,7 @@ export function SketchCanvas({ crossings, sources, units, profile }: { crossings
     const store = useSketch.getState();
     if (tool === "project") {
       const source = sourceAt(sources, at, view.scale);
-      if (source !== null) project(source.source, whole ? "path" : source.what, whole ? "" : source.item);
+      if (source !== null) project(source.source, whole && source.what !== "edge" ? "path" : source.what, whole && source.what !== "edge" ? "" : source.item);
       return;
     }
     const under = candidates(data, at, view.scale);
@@ -248,11 +248,11 @@ function sourceAt(sources: Source[], at: Vec2, scale: number): Source | null {
 function Sources({ sources, place, near }: { sources: Source[]; place: (p: Vec2) => Vec2; near: Source | null }) {
   return (
     <g className="sources" data-testid="sources">
-      {sources.map((s) => {
+      {sources.map((s, i) => {
         const points = s.line.map(place);
-        const name = s === near ? "near" : "";
-        return s.line.length === 1 ? <circle key={s.title} className={name} cx={points[0]![0]} cy={points[0]![1]} r="3.4" />
-          : <polyline key={s.title} className={name} points={points.map((p) => p.join(",")).join(" ")} />;
+        const name = near !== null && s.source === near.source && s.item === near.item ? "near" : "";
+        return s.line.length === 1 ? <circle key={i} className={name} cx={points[0]![0]} cy={points[0]![1]} r="3.4" />
+          : <polyline key={i} className={name} points={points.map((p) => p.join(",")).join(" ")} />;
       })}
       {near && <text x={place(near.line[0]!)[0] + 12} y={place(near.line[0]!)[1] - 12}>{near.title}</text>}
     </g>

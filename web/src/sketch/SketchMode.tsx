@@ -1,19 +1,21 @@
 /** Sketching: the full stage, looking square at the plane, the 3D context faded behind. */
 import { useElementSize } from "@mantine/hooks";
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo } from "react";
 import { isTyping, keyName } from "../commands/keys";
-import type { PlaneData, SketchData, Vec3 } from "../api/types";
+import { api } from "../api/client";
+import type { PlaneData, SketchData, Vec2, Vec3 } from "../api/types";
 import { crossings as crossingsOf, PRINCIPAL, toSpace } from "../stage/space";
-import { stepOf, usePart } from "../state/part";
+import { stepOf, stepsBefore, usePart } from "../state/part";
 import { sketchUse } from "../state/roles";
-import { escape, finder, finishSpline, fitSketch, removeSelected, SKETCH_COMMANDS } from "./commands";
+import { escape, finder, finishSpline, fitSketch, nudge, removeSelected, SKETCH_COMMANDS } from "./commands";
 import { Finder } from "./Finder";
 import type { PathCrossing } from "./place";
 import { SidePanel } from "./SidePanel";
 import { SketchCanvas } from "./SketchCanvas";
 import { useSketch } from "./sketchStore";
 import { useSketchView } from "./sketchView";
-import { sourcesFor, type Source } from "./sources";
+import { edgeSources, sourcesFor, type Source } from "./sources";
 import { ToolBar } from "./ToolBar";
 import "./Sketch.css";
 
@@ -61,7 +63,16 @@ function useSources(id: string, plane: PlaneData | undefined): Source[] {
   const part = usePart((s) => s.document);
   const result = usePart((s) => s.result);
   const projecting = useSketch((s) => s.tool === "project");
-  return useMemo(() => (part === null || plane === undefined || !projecting ? [] : sourcesFor(part, result, id, plane)), [part, result, id, plane, projecting]);
+  const builtRevision = usePart((s) => s.builtRevision);
+  const partId = usePart((s) => s.id);
+  const edges = useQuery({
+    queryKey: ["edges", partId, id, builtRevision], enabled: projecting && part !== null, retry: false,
+    queryFn: () => api.edges(part!, id),
+  });
+  return useMemo(() => {
+    if (part === null || plane === undefined || !projecting) return [];
+    return [...sourcesFor(part, result, id, plane), ...edgeSources(edges.data ?? [])];
+  }, [part, result, id, plane, projecting, edges.data]);
 }
 
 /** Where the paths of earlier steps go through this plane. */
@@ -73,7 +84,7 @@ function useCrossings(id: string, plane: PlaneData | undefined): PathCrossing[] 
     const self = part.steps.find((s) => s.id === id);
     const square = self?.kind === "sketch" && self.plane.kind === "step" ? part.steps.find((s) => s.id === (self.plane as { step: string }).step) : undefined;
     const carrier = square?.kind === "plane" ? square.path.step : null;
-    const before = part.steps.slice(0, part.steps.findIndex((s) => s.id === id));
+    const before = stepsBefore(part, id);
     const carried: PathCrossing[] = carrier === null ? [] : [{ path: carrier, at: [0, 0] }];
     return before.reduce<PathCrossing[]>((all, s) => {
       const data = result?.steps[s.id]?.data as Partial<SketchData> | undefined;
@@ -84,6 +95,8 @@ function useCrossings(id: string, plane: PlaneData | undefined): PathCrossing[] 
   }, [part, result, id, plane]);
 }
 
+const ARROWS: Record<string, Vec2> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
+
 function useSketchKeys() {
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
@@ -92,6 +105,7 @@ function useSketchKeys() {
       const command = SKETCH_COMMANDS.find((c) => c.key === name);
       if (command) command.run();
       else if (name === "/") finder.open();
+      else if (ARROWS[name.replace("shift+", "")]) nudge(ARROWS[name.replace("shift+", "")]!, e.shiftKey);
       else if (name === "Backspace") removeSelected();
       else if (name === "Enter") finishSpline();
       else if (name === "Escape") escape();

@@ -1,11 +1,11 @@
 /** Every command of the sketch once: what the bars show, the keys reach and the search finds. */
 import { createSpotlight } from "@mantine/spotlight";
 import { api, Refusal } from "../api/client";
-import type { Sketch } from "../api/types";
+import type { Sketch, Vec2 } from "../api/types";
 import { stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
 import { ACTIONS, type SketchAction } from "./actions";
-import { addConstraint, removeItems, toggleConstruction } from "./edit";
+import { addConstraint, isPoint, pointAt, removeItems, toggleConstruction } from "./edit";
 import { bounds } from "./place";
 import { completeSpline } from "./pending";
 import { CONSTRAINTS, TOOLS, type ConstraintEntry } from "./sketchKeys";
@@ -71,6 +71,17 @@ export function removeSelected(): void {
   if (selection.length === 0) return;
   set({ selection: [] });
   void edit("Delete", (sketch) => removeItems(sketch, new Set(selection)));
+}
+
+/** Move the selected point by keys, one unit or ten, as if it were dragged. */
+export function nudge([x, y]: Vec2, far: boolean): void {
+  const { selection, live, moved, drag, drop } = useSketch.getState();
+  const [item] = selection;
+  if (live === null || moved !== null || selection.length !== 1 || !isPoint(live.sketch, item!) || item === "O") return;
+  const unit = (usePart.getState().document?.units === "in" ? 25.4 / 16 : 1) * (far ? 10 : 1);
+  const [px, py] = pointAt(live.sketch, item!);
+  drag(item!, [px + x * unit, py + y * unit]);
+  void drop();
 }
 
 /** Carry an action out with values as typed. */

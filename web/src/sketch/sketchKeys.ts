@@ -30,7 +30,7 @@ export const DRAW_TOOLS: ToolEntry<DrawTool>[] = [
 ];
 
 export const EDIT_TOOLS: ToolEntry<EditTool>[] = [
-  { tool: "project", title: "Project", key: "shift+J", hint: "Click a curve or point of an earlier sketch (Shift: its whole path); faces stand at the right." },
+  { tool: "project", title: "Project", key: "shift+J", hint: "Click a curve or point of an earlier sketch (Shift: its whole path) or an edge of a body; faces stand at the right." },
   { tool: "trim", title: "Trim", key: "R", hint: "Click the stretch that is to go, up to what crosses it." },
   { tool: "extend", title: "Extend", key: "N", hint: "Click a line or arc near the end that is to reach on." },
   { tool: "split", title: "Split", key: "K", hint: "Click where a curve is to be cut in two." },

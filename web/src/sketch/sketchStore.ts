@@ -57,6 +57,13 @@ interface SketchState {
 let queue: Promise<unknown> = Promise.resolve();
 let dragging: { item: string; to: Vec2 | null; busy: boolean; done: Promise<void> } | null = null;
 
+/** Whether anything stands elsewhere: a pull against what holds moves nothing and is no edit. */
+function differs(a: Sketch, b: Sketch): boolean {
+  const sizes = (s: Sketch) => [...s.points.flatMap((p) => [p.x, p.y]), ...s.entities.map((e) => ("radius" in e ? e.radius : 0))];
+  const [from, to] = [sizes(a), sizes(b)];
+  return from.length !== to.length || from.some((v, i) => Math.abs(v - to[i]!) > 1e-9);
+}
+
 function withSketch(part: Part, step: string, sketch: Sketch): Part {
   return withStep<SketchStep>(part, step, (s) => ({ ...s, sketch }));
 }
@@ -184,8 +191,8 @@ export const useSketch = create<SketchState>((set, get) => {
       try {
         await dragging?.done;
         dragging = null;
-        const { moved } = get();
-        if (moved !== null) await get().edit("Drag", () => moved.sketch);
+        const { moved, live } = get();
+        if (moved !== null && live !== null && differs(moved.sketch, live.sketch)) await get().edit("Drag", () => moved.sketch);
       } finally {
         set({ moved: null, busy: get().busy - 1 });
       }

@@ -1,10 +1,14 @@
 /** What of the earlier steps can be projected into a sketch, as it is seen from there. */
+import { isBody } from "../state/sweeps";
 import type { BuildData, Part, PlaneData, SketchData, Vec2, Vec3 } from "../api/types";
+import type { EdgeLines } from "../api/client";
+import { edgeTitle } from "../stage/faceTitle";
 import { toSpace } from "../stage/space";
+import { stepsBefore } from "../state/part";
 
 export interface Source {
   source: string;
-  what: "point" | "curve";
+  what: "point" | "curve" | "edge";
   item: string;
   title: string;
   line: Vec2[];
@@ -18,7 +22,7 @@ function seenFrom(plane: PlaneData, p: Vec3): Vec2 {
 
 /** Curves and points of the sketches before a step. */
 export function sourcesFor(part: Part, result: BuildData | null, step: string, plane: PlaneData): Source[] {
-  const before = part.steps.slice(0, part.steps.findIndex((s) => s.id === step));
+  const before = stepsBefore(part, step);
   return before.flatMap((s): Source[] => {
     const data = result?.steps[s.id]?.data as Partial<SketchData> | undefined;
     if (s.kind !== "sketch" || !data?.curves || !data.plane) return [];
@@ -33,10 +37,15 @@ export function sourcesFor(part: Part, result: BuildData | null, step: string, p
   });
 }
 
+/** Edges of earlier bodies: one for each polyline, all of one name. */
+export function edgeSources(edges: EdgeLines[]): Source[] {
+  return edges.flatMap((e) => e.lines.map((line): Source => ({ source: e.source, what: "edge", item: e.item, title: edgeTitle(e.item), line })));
+}
+
 /** Faces that can be projected: the ends of earlier bodies, and the face that was picked in the stage. */
 export function facesFor(part: Part, step: string, picked: string | null): { face: string; title: string }[] {
-  const before = part.steps.slice(0, part.steps.findIndex((s) => s.id === step));
-  const ends = before.filter((s) => s.kind === "sweep" || s.kind === "extrude")
+  const before = stepsBefore(part, step);
+  const ends = before.filter(isBody)
     .flatMap((s) => [{ face: `${s.id}/cap/start`, title: `${s.name}: start` }, { face: `${s.id}/cap/end`, title: `${s.name}: end` }]);
   const known = picked !== null && !ends.some((e) => e.face === picked) && before.some((s) => s.id === picked.split("/")[0]);
   return known ? [{ face: picked, title: "The picked face" }, ...ends] : ends;

@@ -1,8 +1,8 @@
 /** What places a datum plane. */
-import { Button, Select } from "@mantine/core";
+import { ActionIcon, Button, Select } from "@mantine/core";
 import type { DatumStep, SketchStep } from "../api/types";
 import { faceTitle } from "../stage/faceTitle";
-import { usePart, withStep } from "../state/part";
+import { stepsBefore, usePart, withStep } from "../state/part";
 import { useView } from "../state/view";
 import { Card } from "./Card";
 import { ExpressionField } from "./ExpressionField";
@@ -32,14 +32,14 @@ export function DatumCards({ step }: { step: DatumStep }) {
       {how.by === "points" && (
         <Card title="Through three points">
           {how.points.map((p, i) => (
-            <ItemPick key={i} label={`Point ${i + 1}`} value={`${p.step}/${p.point}`} items={(s) => ["O", ...s.sketch.points.map((q) => q.id)]}
+            <ItemPick key={i} label={`Point ${i + 1}`} want="point" value={`${p.step}/${p.point}`} items={(s) => ["O", ...s.sketch.points.map((q) => q.id)]}
               onPick={(at, point) => change("Pick point", { ...how, points: how.points.map((q, k) => (k === i ? { step: at, point } : q)) })} />
           ))}
         </Card>
       )}
       {how.by === "line" && (
         <Card title="About a line">
-          <ItemPick label="Line" value={`${how.step}/${how.line}`} items={(s) => s.sketch.entities.filter((e) => e.kind === "line").map((e) => e.id)}
+          <ItemPick label="Line" want="line" value={`${how.step}/${how.line}`} items={(s) => s.sketch.entities.filter((e) => e.kind === "line").map((e) => e.id)}
             onPick={(at, line) => change("Pick line", { ...how, step: at, line })} />
           <ExpressionField label="Angle out of its sketch" unit="°" value={how.angle} onCommit={(v) => change("Turn the plane", { ...how, angle: v ?? 0 })} />
         </Card>
@@ -52,20 +52,31 @@ export function DatumCards({ step }: { step: DatumStep }) {
 
 interface PickProps {
   label: string;
+  want: "point" | "line";
   value: string;
   items: (step: SketchStep) => string[];
   onPick: (step: string, item: string) => void;
 }
 
+function PointAt() {
+  return <svg width="14" height="14" viewBox="0 0 14 14" fill="none" stroke="currentColor" strokeWidth="1.4"><circle cx="7" cy="7" r="3.2" /><path d="M7 0v4M7 10v4M0 7h4M10 7h4" /></svg>;
+}
+
 /** A point or line of a sketch before this step. */
-function ItemPick({ label, value, items, onPick }: PickProps) {
+function ItemPick({ label, want, value, items, onPick }: PickProps) {
   const part = usePart((s) => s.document)!;
   const self = useView((s) => s.selected);
-  const before = part.steps.slice(0, part.steps.findIndex((s) => s.id === self));
+  const before = stepsBefore(part, self);
   const options = before.filter((s) => s.kind === "sketch").flatMap((s) => items(s).map((i) => ({ value: `${s.id}/${i}`, label: `${s.name}: ${i}` })));
   const known = options.some((o) => o.value === value);
+  const picking = useView((s) => s.pick?.label === label);
+  const inStage = () => useView.getState().set({ pick: picking ? null : { want, before: self!, label, take: (step, item) => {
+    useView.getState().set({ pick: null });
+    onPick(step, item);
+  } } });
+  const pointing = <ActionIcon variant={picking ? "filled" : "subtle"} size="sm" aria-pressed={picking} aria-label={`Pick ${label.toLowerCase()} in the stage`} onClick={inStage}><PointAt /></ActionIcon>;
   return (
-    <Select aria-label={label} data={known ? options : [{ value, label: `${value} (gone)` }, ...options]} value={value} searchable
+    <Select aria-label={label} rightSection={pointing} rightSectionPointerEvents="all" data={known ? options : [{ value, label: `${value} (gone)` }, ...options]} value={value} searchable
       error={known ? undefined : "Pick another"} onChange={(v) => {
         const [step, item] = v?.split("/") ?? [];
         if (step !== undefined && item !== undefined) onPick(step, item);

@@ -8,6 +8,8 @@ interface Props {
   unit: string;
   value: Expression | null;
   empty?: string;
+  /** Without its label in sight. */
+  bare?: boolean;
   error?: string | undefined;
   onPreview?: (value: Expression | null) => void;
   onCommit: (value: Expression | null) => void;
@@ -20,7 +22,7 @@ export function parseExpression(text: string, mayBeEmpty: boolean): Expression |
   return /^[-+]?(\d+\.?\d*|\.\d+)$/.test(plain) ? Number(plain) : plain;
 }
 
-export function ExpressionField({ label, unit, value, empty, error, onPreview, onCommit }: Props) {
+export function ExpressionField({ label, unit, value, empty, bare, error, onPreview, onCommit }: Props) {
   const [draft, setDraft] = useState<string | null>(null);
   const shown = draft ?? (value === null ? "" : String(value));
   const parsed = draft === null ? value : parseExpression(draft, empty !== undefined);
@@ -29,7 +31,7 @@ export function ExpressionField({ label, unit, value, empty, error, onPreview, o
     setDraft(null);
   };
   return (
-    <TextInput className="expression" label={label || undefined} aria-label={label || undefined} value={shown} placeholder={empty} error={error} rightSection={<span className="unit">{unit}</span>}
+    <TextInput className={bare ? "bare" : "expression"} label={bare ? undefined : label || undefined} aria-label={label || undefined} value={shown} placeholder={empty} error={error} rightSection={unit ? <span className="unit">{unit}</span> : undefined}
       rightSectionWidth={44} classNames={{ input: "figures" }}
       onChange={(e) => {
         const text = e.currentTarget.value;

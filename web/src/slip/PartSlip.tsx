@@ -1,12 +1,19 @@
 /** Nothing selected: the part itself, its named values and files; an empty part offers its first steps. */
-import { ActionIcon, Button, TextInput } from "@mantine/core";
+import { ActionIcon, Button, Select, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { exportUrl, fileUrl } from "../api/client";
-import { startBlank, startPath } from "../commands/actions";
+import type { Part } from "../api/types";
+import { startBlank, startHose, startPath, startSpring, startThread, startTube } from "../commands/actions";
 import { usePart } from "../state/part";
 import { MessageLine } from "../ui/MessageLine";
 import { ExpressionField, parseExpression } from "./ExpressionField";
 import { Card } from "./Card";
+
+const MATERIALS = [
+  { value: "", label: "None" }, { value: "steel", label: "Steel" }, { value: "stainless", label: "Stainless steel" }, { value: "aluminium", label: "Aluminium" },
+  { value: "brass", label: "Brass" }, { value: "copper", label: "Copper" }, { value: "polyethylene", label: "Polyethylene" }, { value: "pvc", label: "PVC" },
+  { value: "rubber", label: "Rubber" },
+];
 
 export function PartSlip() {
   const part = usePart((s) => s.document)!;
@@ -19,11 +26,21 @@ export function PartSlip() {
         <Card title="Where to begin">
           <Button fullWidth mb={6} onClick={() => startPath("XZ")}>Draw a path seen from the front</Button>
           <Button fullWidth mb={6} variant="light" onClick={() => startPath("XY")}>Draw a path seen from the top</Button>
-          <Button fullWidth variant="default" onClick={startBlank}>Pick a step from the locker</Button>
-          <p className="soft">A sweep needs a path and a profile. Draw the path first; a plane square to it then carries the profile.</p>
+          <p className="soft">Any profile swept along a drawn path. Or begin with</p>
+          <div className="starts">
+            <Button variant="default" onClick={startTube}>Tube through points</Button>
+            <Button variant="default" onClick={startHose}>Hose</Button>
+            <Button variant="default" onClick={startSpring}>Spring</Button>
+            <Button variant="default" onClick={startThread}>Thread in a rod</Button>
+            <Button variant="default" onClick={startBlank}>Blank: the locker</Button>
+          </div>
         </Card>
       )}
       <Card title="Named values"><Values /></Card>
+      <Card title="Material">
+        <Select aria-label="Material" data={MATERIALS} value={part.material ?? ""} onChange={(v) =>
+          v !== null && void usePart.getState().change("Change material", (p) => ({ ...p, material: (v || null) as Part["material"] }))} />
+      </Card>
       {(result?.messages ?? []).map((m, i) => <MessageLine key={i} message={m} />)}
       <footer className="slip-foot">
         <div className="downloads" aria-label="Save the part">

@@ -1,18 +1,33 @@
 /** The selected step: its inputs in the order in which one decides them, then results and checks. */
-import { Button, SegmentedControl, Select } from "@mantine/core";
+import { Button, SegmentedControl } from "@mantine/core";
 import { exportUrl } from "../api/client";
-import type { ExtrudeStep, PlaneStep, SketchStep, Step, StepReport, SweepData, SweepStep } from "../api/types";
+import type { ExtrudeStep, PlaneStep, SketchStep, Step, StepReport, SweepData } from "../api/types";
 import { goTo } from "../state/goTo";
 import { reportOf, stepOf, usePart } from "../state/part";
+import { PATH_SOURCES } from "../state/paths";
 import { useView } from "../state/view";
-import { area, length, trim, volume } from "../ui/format";
+import { area, length, mass, trim, volume } from "../ui/format";
 import { MessageLine } from "../ui/MessageLine";
 import { useDraft, useFirstPreview } from "./draft";
 import { ExpressionField } from "./ExpressionField";
+import { CrossingCards, ProjectedCards } from "./CrossingCards";
 import { DatumCards } from "./DatumCards";
+import { DerivedCards } from "./DerivedCards";
 import { PartSlip } from "./PartSlip";
 import { PlanePick } from "./PlanePick";
+import { HoseCards } from "./HoseCards";
+import { JoinedCards } from "./JoinedCards";
+import { HelixCards } from "./HelixCards";
 import { RegionPick } from "./RegionPick";
+import { PathFoot } from "./PathFoot";
+import { RouteCards } from "./RouteCards";
+import { SourcePick } from "./SourcePick";
+import { CopiesFoot, RepeatCards } from "./RepeatCards";
+import { ResultPick } from "./ResultPick";
+import { RevolveCards } from "./RevolveCards";
+import { Row } from "./Row";
+import { SweepCards } from "./SweepCards";
+import { WoundCards } from "./WoundCards";
 import { Card } from "./Card";
 import "./Slip.css";
 
@@ -31,73 +46,30 @@ export function Slip() {
       <header className="slip-head"><h2>{step.name}</h2><span className="soft">{KIND_WORDS[step.kind]}</span></header>
       {(report?.messages ?? []).map((m, i) => <MessageLine key={i} message={m} onGo={() => goTo(step.id, m)} />)}
       {step.kind === "sweep" && <SweepCards key={step.id} step={step} />}
+      {step.kind === "helix" && <HelixCards key={step.id} step={step} />}
+      {step.kind === "route" && <RouteCards key={step.id} step={step} />}
+      {step.kind === "hose" && <HoseCards key={step.id} step={step} />}
+      {step.kind === "joined" && <JoinedCards key={step.id} step={step} />}
+      {step.kind === "wound" && <WoundCards key={step.id} step={step} />}
+      {step.kind === "derived" && <DerivedCards key={step.id} step={step} />}
+      {step.kind === "crossing" && <CrossingCards key={step.id} step={step} />}
+      {step.kind === "projected" && <ProjectedCards key={step.id} step={step} />}
+      {step.kind === "repeat" && <RepeatCards key={step.id} step={step} />}
       {step.kind === "extrude" && <ExtrudeCards key={step.id} step={step} />}
+      {step.kind === "revolve" && <RevolveCards key={step.id} step={step} />}
       {step.kind === "plane" && <PlaneCards key={step.id} step={step} />}
       {step.kind === "datum" && <DatumCards key={step.id} step={step} />}
       {step.kind === "sketch" && <SketchCards key={step.id} step={step} report={built} />}
+      <PathFoot report={report} />
+      <CopiesFoot report={report} built={built} />
       <Foot report={report} checks={built} />
     </aside>
   );
 }
 
 const KIND_WORDS: Record<Step["kind"], string> = {
-  sketch: "sketch", plane: "plane", datum: "plane", sweep: "profile carried along a path", extrude: "profile carried straight",
+  sketch: "sketch", helix: "path", route: "path through points", hose: "path between two ports", joined: "paths end to end", wound: "coil about a path", plane: "plane", datum: "plane", sweep: "profile carried along a path", extrude: "profile carried straight", repeat: "copies along a path", revolve: "profile carried round an axis", derived: "path from another", crossing: "where two surfaces cross", projected: "path laid onto a surface",
 };
-
-function SourcePick({ label, value, onPick }: { label: string; value: string; onPick: (id: string) => void }) {
-  const part = usePart((s) => s.document)!;
-  const self = useView((s) => s.selected);
-  const before = part.steps.slice(0, part.steps.findIndex((s) => s.id === self));
-  const options = before.filter((s) => s.kind === "sketch").map((s) => ({ value: s.id, label: s.name }));
-  const known = options.some((o) => o.value === value);
-  return (
-    <Select aria-label={label} data={known ? options : [{ value, label: `${value} (gone)` }, ...options]} value={value}
-      onChange={(id) => id !== null && onPick(id)} error={known ? undefined : "Pick another"} />
-  );
-}
-
-const RESULTS = [
-  { value: "separate", label: "Separate" }, { value: "add", label: "Add" }, { value: "cut", label: "Cut" },
-];
-
-function SweepCards({ step }: { step: SweepStep }) {
-  const draft = useDraft<SweepStep>(step.id);
-  useFirstPreview(step.id, draft);
-  const units = usePart((s) => s.document?.units ?? "mm");
-  return (
-    <>
-      <Card title="Path" tone="path">
-        <SourcePick label="Path" value={step.path.step} onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null } })} />
-      </Card>
-      <Card title="Profile" tone="section">
-        <SourcePick label="Profile" value={step.profile.step} onPick={(id) => draft.commit("Pick profile", { profile: { step: id, regions: null } })} />
-        <RegionPick profile={step.profile.step} value={step.profile.regions}
-          onPick={(regions) => draft.commit("Pick regions", { profile: { step: step.profile.step, regions } })} />
-        <ExpressionField label="Wall, inward" unit={units} value={step.wall} empty="solid" onPreview={(wall) => draft.preview({ wall })}
-          onCommit={(wall) => draft.commit("Change wall", { wall })} />
-      </Card>
-      <Card title="Turning with the path">
-        <ExpressionField label="Twist over the length" unit="turns" value={step.twist} onPreview={(twist) => draft.preview({ twist: twist ?? 0 })}
-          onCommit={(twist) => draft.commit("Change twist", { twist: twist ?? 0 })} />
-      </Card>
-      <Card title="Result">
-        <SegmentedControl aria-label="Result" data={RESULTS} value={step.result}
-          onChange={(value) => draft.commit("Change result", { result: value as SweepStep["result"] })} />
-        <FoldChoice step={step} onChange={(build_folded) => draft.commit(build_folded ? "Build all the same" : "Refuse folds", { build_folded })} />
-      </Card>
-    </>
-  );
-}
-
-function FoldChoice({ step, onChange }: { step: SweepStep; onChange: (value: boolean) => void }) {
-  const folded = usePart((s) => s.result?.steps[step.id]?.messages.some((m) => m.code === "fold") ?? false);
-  if (!folded && !step.build_folded) return null;
-  return (
-    <Button variant="default" fullWidth mt={8} onClick={() => onChange(!step.build_folded)}>
-      {step.build_folded ? "Refuse to build what folds" : "Build it all the same"}
-    </Button>
-  );
-}
 
 function ExtrudeCards({ step }: { step: ExtrudeStep }) {
   const draft = useDraft<ExtrudeStep>(step.id);
@@ -117,8 +89,7 @@ function ExtrudeCards({ step }: { step: ExtrudeStep }) {
           onCommit={(v) => draft.commit("Change length behind", { back: v ?? 0 })} />
       </Card>
       <Card title="Result">
-        <SegmentedControl aria-label="Result" data={RESULTS} value={step.result}
-          onChange={(value) => draft.commit("Change result", { result: value as ExtrudeStep["result"] })} />
+        <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />
       </Card>
     </>
   );
@@ -134,7 +105,7 @@ function PlaneCards({ step }: { step: PlaneStep }) {
   return (
     <>
       <Card title="Path" tone="path">
-        <SourcePick label="Path" value={step.path.step} onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null } })} />
+        <SourcePick label="Path" kinds={PATH_SOURCES} value={step.path.step} onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null } })} />
       </Card>
       <Card title="Where along it">
         <SegmentedControl aria-label="Place" data={PLACES} value={step.place}
@@ -167,6 +138,7 @@ function SketchCards({ step, report }: { step: SketchStep; report: StepReport | 
 function Foot({ report, checks }: { report: StepReport | undefined; checks: StepReport | undefined }) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const id = usePart((s) => s.id);
+  const density = usePart((s) => s.result?.density ?? null);
   const data = report?.data as Partial<SweepData> | undefined;
   const numbers = data?.numbers;
   return (
@@ -177,9 +149,11 @@ function Foot({ report, checks }: { report: StepReport | undefined; checks: Step
             <Row name="Length" value={length(numbers.length, units, 6)} />
             <Row name="Section" value={area(data.section.area, units)} />
             <Row name="Volume" value={volume(numbers.volume, units)} />
+            {density !== null && numbers.volume > 0 && <Row name="Mass" value={mass(numbers.volume, density, units)} />}
             <Row name="Surface" value={area(numbers.area, units)} />
+            {varies(numbers.ends) && <Row name="End faces" value={`${area(numbers.ends[0], units)}, ${area(numbers.ends[1], units)}`} />}
             <Row name="Tightest bend" value={numbers.tightest === null ? "straight" : length(numbers.tightest, units)} />
-            <Row name="Centre" value={numbers.centre.map((c) => trim(units === "in" ? c / 25.4 : c)).join(", ")} />
+            <Row name="Centre" value={numbers.centre.map((c) => trim(Number((units === "in" ? c / 25.4 : c).toFixed(3)))).join(", ")} />
             {checks?.data.checks && checks.state === "fresh" && (
               <Row name="Solid" value={`${checks.data.checks.valid ? "valid" : "not valid"}, ${checks.data.faces} faces`} />
             )}
@@ -198,6 +172,7 @@ function Foot({ report, checks }: { report: StepReport | undefined; checks: Step
   );
 }
 
-function Row({ name, value }: { name: string; value: string }) {
-  return <tr><th scope="row">{name}</th><td>{value}</td></tr>;
+/** Whether the section does not end as it began. */
+function varies(ends: [number, number]): boolean {
+  return Math.abs(ends[0] - ends[1]) > 1e-6 * Math.max(ends[0], ends[1]);
 }

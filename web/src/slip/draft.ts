@@ -5,24 +5,25 @@ import type { Step } from "../api/types";
 import { usePart, withStep } from "../state/part";
 import { useView } from "../state/view";
 
-const SETTLE_MS = 40;
-
 export interface Draft<T> {
   preview: (patch: Partial<T>) => void;
   commit: (label: string, patch: Partial<T>) => void;
 }
 
 export function useDraft<T extends Step>(id: string): Draft<T> {
-  const timer = useRef<number | undefined>(undefined);
   const latest = useRef(0);
+  /** What is asked for while another preview is under way: the newest alone is asked next. */
+  const waiting = useRef<Partial<T> | null>(null);
+  const busy = useRef(false);
   const result = usePart((s) => s.result);
   useEffect(() => {
     // the exact result is here: what is still under way as a preview is out of date
     latest.current++;
+    waiting.current = null;
     if (result?.steps[id]?.state === "fresh") useView.getState().setPreview(null);
   }, [result, id]);
   useEffect(() => () => {
-    window.clearTimeout(timer.current);
+    waiting.current = null;
     useView.getState().setPreview(null);
   }, [id]);
   return useMemo(() => {
@@ -40,13 +41,23 @@ export function useDraft<T extends Step>(id: string): Draft<T> {
         usePart.getState().say(error.detail);
       }
     };
+    const pull = async () => {
+      if (busy.current) return;
+      busy.current = true;
+      while (waiting.current !== null) {
+        const patch = waiting.current;
+        waiting.current = null;
+        await show(patch);
+      }
+      busy.current = false;
+    };
     return {
       preview: (patch) => {
-        window.clearTimeout(timer.current);
-        timer.current = window.setTimeout(() => void show(patch), SETTLE_MS);
+        waiting.current = patch;
+        void pull();
       },
       commit: (label, patch) => {
-        window.clearTimeout(timer.current);
+        waiting.current = null;
         void show(patch);
         void usePart.getState().change(label, (p) => withStep<T>(p, id, (s) => ({ ...s, ...patch })));
       },

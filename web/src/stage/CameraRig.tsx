@@ -69,6 +69,12 @@ export function CameraRig() {
     if (solid) useView.getState().ask({ kind: "fit" });
   }, [solid]);
 
+  // copies may stand far from what they are copies of
+  const copied = (result?.bodies ?? []).filter((b) => b.places !== null).map((b) => b.step).join();
+  useEffect(() => {
+    if (copied !== "") useView.getState().ask({ kind: "fit" });
+  }, [copied]);
+
   // until there is a body to look at, the view keeps all that is drawn in sight
   useEffect(() => {
     if (result !== null && result.bodies.length === 0 && sketching === null) useView.getState().ask({ kind: "fit" });

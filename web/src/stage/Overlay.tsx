@@ -4,6 +4,7 @@ import { usePart } from "../state/part";
 import { useView, type Shading } from "../state/view";
 import { inUnits, trim } from "../ui/format";
 import { Attitude } from "./Attitude";
+import { SliceBar } from "./SliceBar";
 import { useCamera } from "./cameraState";
 
 const SHADINGS: { key: Shading; label: string }[] = [
@@ -15,6 +16,8 @@ export function Overlay() {
   const hover = useView((s) => s.hover);
   const shading = useView((s) => s.shading);
   const hidden = useView((s) => s.hidden);
+  const frames = useView((s) => s.frames);
+  const slice = useView((s) => s.slice);
   const { ask, set } = useView.getState();
   return (
     <>
@@ -28,11 +31,15 @@ export function Overlay() {
               <Menu.Item key={s.key} onClick={() => set({ shading: s.key })}>{shading === s.key ? "● " : "○ "}{s.label}</Menu.Item>
             ))}
             <Menu.Divider />
+            <Menu.Item onClick={() => set({ frames: !frames })}>{frames ? "Hide frames along the path" : "Show frames along the path"}</Menu.Item>
+            <Menu.Item onClick={() => set({ slice: slice === null ? { by: "station", at: 0, flipped: false } : null })}>{slice === null ? "Cut at the section's plane" : "Stop cutting"}</Menu.Item>
+            <Menu.Divider />
             <Menu.Item onClick={() => set({ hidden: { ...hidden, sketches: !hidden.sketches } })}>{hidden.sketches ? "Show sketches" : "Hide sketches"}</Menu.Item>
             <Menu.Item onClick={() => set({ hidden: { ...hidden, planes: !hidden.planes } })}>{hidden.planes ? "Show planes" : "Hide planes"}</Menu.Item>
           </Menu.Dropdown>
         </Menu>
       </Group>
+      <SliceBar />
       <Attitude />
       <ScaleBar />
     </>

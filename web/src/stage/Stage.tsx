@@ -3,26 +3,34 @@ import { useComputedColorScheme } from "@mantine/core";
 import { Line, OrbitControls } from "@react-three/drei";
 import { Canvas, type ThreeEvent } from "@react-three/fiber";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useState, type ComponentProps } from "react";
 import * as THREE from "three";
 import { meshUrl } from "../api/client";
-import type { PlaneData, SketchData, SweepData, Vec3 } from "../api/types";
+import type { BodyData, PlaneData, SketchData, SweepData, Vec3 } from "../api/types";
 import { roleOf, sweptFor } from "../state/roles";
+import { loopsAt } from "../state/section";
 import { usePart } from "../state/part";
+import { isBody } from "../state/sweeps";
 import { useView } from "../state/view";
 import { CameraRig } from "./CameraRig";
+import { ClosestMark, CopiesMesh, unpackPlaces, useCopiedLines } from "./Copies";
 import { faceTitle } from "./faceTitle";
 import { faceAt, fromBase64, loadMesh, parseMesh, type BodyMesh } from "./meshes";
 import { Overlay } from "./Overlay";
+import { PickMarks } from "./PickMarks";
 import { PathHandles } from "./PathHandles";
+import { PortFlags } from "./PortFlags";
+import { RouteHandles } from "./RouteHandles";
 import { Contours } from "./Contours";
+import { FramesAlong } from "./FramesAlong";
+import { useSlicePlanes } from "./slicing";
 import { OffsetHandle } from "./OffsetHandle";
 import { frameAt, normalOf, toSpace } from "./space";
 import "./Stage.css";
 
 const COLOURS = {
-  light: { body: "#c3cdc9", edge: "#1e2b38", path: "#b23a48", section: "#0e6a6b", plane: "#8a8f8d", free: "#5d6670", cut: "#b23a48", pick: "#a97b2c", contour: "#cdbf9f" },
-  dark: { body: "#6f8086", edge: "#0c1319", path: "#e0727e", section: "#5fb3ae", plane: "#77828a", free: "#9da8b0", cut: "#e0727e", pick: "#d3a657", contour: "#2c3d4a" },
+  light: { body: "#c3cdc9", edge: "#1e2b38", path: "#b23a48", section: "#0e6a6b", rail: "#a97b2c", plane: "#8a8f8d", free: "#5d6670", cut: "#b23a48", pick: "#a97b2c", contour: "#cdbf9f" },
+  dark: { body: "#6f8086", edge: "#0c1319", path: "#e0727e", section: "#5fb3ae", rail: "#d3a657", plane: "#77828a", free: "#9da8b0", cut: "#e0727e", pick: "#d3a657", contour: "#2c3d4a" },
 };
 export type Palette = (typeof COLOURS)["light"];
 
@@ -34,7 +42,7 @@ export default function Stage() {
   const automated = navigator.webdriver;
   return (
     <div className={`stage ${sketching ? "behind" : ""}`} data-testid="stage">
-      <Canvas orthographic frameloop="demand" dpr={automated ? 1 : [1, 2]} gl={{ antialias: !automated }}
+      <Canvas orthographic frameloop="demand" dpr={automated ? 1 : [1, 2]} gl={{ antialias: !automated, localClippingEnabled: true }}
         camera={{ position: [-400, -520, 320], up: [0, 0, 1], near: 0.1, far: 100000, zoom: 2 }}
         onPointerMissed={() => !useView.getState().sketching && useView.getState().select(null)}>
         <ambientLight intensity={0.95} />
@@ -44,10 +52,14 @@ export default function Stage() {
         <group name="content">
           <Bodies colours={colours} />
           <Sketches colours={colours} />
+          <Paths colours={colours} />
           <Planes colours={colours} />
         </group>
         <Preview colours={colours} />
+        <PickMarks colour={colours.pick} />
         <StationRing colours={colours} />
+        <Closest />
+        <FramesAlong x={colours.section} y={colours.rail} />
         <CameraRig />
         <OrbitControls makeDefault enableDamping={false} zoomToCursor enabled={!sketching && !dragging} />
       </Canvas>
@@ -63,27 +75,40 @@ function Bodies({ colours }: { colours: Palette }) {
   return (
     <>
       {(bodies ?? []).map((b) => (
-        <Body key={b.key} id={b.key} step={b.step} colours={colours} ghost={faded || preview?.step === b.step} />
+        <Body key={b.key} body={b} colours={colours} ghost={faded || (preview?.step === b.step && preview.report.data.copies === undefined)} />
       ))}
     </>
   );
 }
 
-function Body({ id, step, colours, ghost }: { id: string; step: string; colours: Palette; ghost: boolean }) {
-  const mesh = useQuery({ queryKey: ["mesh", id], queryFn: () => loadMesh(meshUrl(id)), staleTime: Infinity });
+function Body({ body, colours, ghost }: { body: BodyData; colours: Palette; ghost: boolean }) {
+  const mesh = useQuery({ queryKey: ["mesh", body.mesh], queryFn: () => loadMesh(meshUrl(body.mesh)), staleTime: Infinity });
+  const shown = useView((s) => (s.preview?.step === body.step ? s.preview.report.data.copies?.places : undefined));
+  const packed = body.places === null ? null : (shown ?? body.places);
+  const places = useMemo(() => (packed === null ? null : unpackPlaces(packed)), [packed]);
   if (!mesh.data) return null;
-  return <BodyView mesh={mesh.data} step={step} colours={colours} ghost={ghost} />;
+  return <BodyView mesh={mesh.data} places={places} step={body.step} colours={colours} ghost={ghost} />;
 }
 
-function BodyView({ mesh, step, colours, ghost }: { mesh: BodyMesh; step: string; colours: Palette; ghost: boolean }) {
+interface BodyProps {
+  mesh: BodyMesh;
+  places: THREE.Matrix4[] | null;
+  step: string;
+  colours: Palette;
+  ghost: boolean;
+}
+
+function BodyView({ mesh, places, step, colours, ghost }: BodyProps) {
   const { select, setHover } = useView.getState();
   const shading = useView((s) => s.shading);
   const selected = useView((s) => s.selected === step);
+  const cut = useSlicePlanes();
+  const lines = useCopiedLines(mesh.lines, places);
   const see = ghost ? 0.18 : shading === "ghost" ? 0.4 : 1;
   return (
     <group>
       {shading !== "wire" && (
-        <mesh geometry={mesh.triangles}
+        <Solid geometry={mesh.triangles} places={places}
           onPointerMove={(e) => {
             if (ghost || overHandle(e)) return;
             e.stopPropagation();
@@ -94,21 +119,37 @@ function BodyView({ mesh, step, colours, ghost }: { mesh: BodyMesh; step: string
             if (ghost || e.delta > 3 || overHandle(e)) return;
             e.stopPropagation();
             const face = faceAt(mesh, e.faceIndex ?? 0);
-            select(face.split("/")[0] || step);
-            useView.getState().set({ face });
+            const { pick } = useView.getState();
+            if (pick !== null && (pick.want === "face" || (pick.want === "side" && face.split("/")[1] === "side"))) {
+              pick.take(face.split("/")[0]!, face);
+              return;
+            }
+            select(places === null ? face.split("/")[0] || step : step);
+            useView.getState().set({ face: places === null ? face : null });
           }}>
-          <meshStandardMaterial color={colours.body} metalness={0.12} roughness={0.55} side={THREE.DoubleSide}
+          <meshStandardMaterial color={colours.body} metalness={0.12} roughness={0.55} side={cut.length > 0 ? THREE.FrontSide : THREE.DoubleSide} clippingPlanes={cut}
             transparent={see < 1} opacity={see} depthWrite={see === 1} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1}
             emissive={selected ? colours.pick : "#000000"} emissiveIntensity={selected ? 0.12 : 0} />
-        </mesh>
+        </Solid>
       )}
-      {mesh.lines && shading !== "shaded" && (
-        <lineSegments geometry={mesh.lines}>
-          <lineBasicMaterial color={colours.edge} transparent opacity={ghost ? 0.15 : 0.8} />
+      {cut.length > 0 && shading !== "wire" && (
+        <Solid geometry={mesh.triangles} places={places} raycast={() => null}>
+          <meshBasicMaterial color={colours.section} side={THREE.BackSide} clippingPlanes={cut} />
+        </Solid>
+      )}
+      {lines && shading !== "shaded" && (
+        <lineSegments geometry={lines}>
+          <lineBasicMaterial color={colours.edge} clippingPlanes={cut} transparent opacity={ghost ? 0.15 : 0.8} />
         </lineSegments>
       )}
     </group>
   );
+}
+
+/** One mesh, or copies of it. */
+function Solid({ geometry, places, children, ...events }: Omit<ComponentProps<typeof CopiesMesh>, "places"> & { places: THREE.Matrix4[] | null }) {
+  if (places !== null) return <CopiesMesh geometry={geometry} places={places} {...events}>{children}</CopiesMesh>;
+  return <mesh geometry={geometry} {...events}>{children}</mesh>;
 }
 
 /** Handles are drawn over bodies, so they are picked before them. */
@@ -129,13 +170,43 @@ function Sketches({ colours }: { colours: Palette }) {
         const data = result?.steps[step.id]?.data as SketchData | undefined;
         if (step.kind !== "sketch" || step.id === sketching || !data?.curves || !data.plane) return null;
         const role = roleOf(part, step);
-        const colour = role === "path" ? colours.path : role === "section" ? colours.section : colours.free;
-        const handles = selected === step.id && sketching === null && role === "path"
+        const colour = role === "path" ? colours.path : role === "section" ? colours.section : role === "rail" ? colours.rail : colours.free;
+        const handles = selected === step.id && sketching === null && (role === "path" || role === "rail")
           ? [<PathHandles key={`${step.id}/handles`} step={step} data={data} plane={data.plane} colour={colour} free={colours.pick} />] : [];
         return handles.concat(Object.entries(data.curves).map(([entity, curve]) => (
           <SketchLine key={`${step.id}/${entity}`} points={curve.map((p) => toSpace(data.plane!, p))} colour={colour}
             title={`${step.name} · ${entity}`} step={step.id} selected={selected === step.id} faded={sketching !== null} />
         )));
+      })}
+    </>
+  );
+}
+
+/** Paths that are not drawn in a sketch. */
+function Paths({ colours }: { colours: Palette }) {
+  const part = usePart((s) => s.document);
+  const preview = useView((s) => s.preview);
+  const result = usePart((s) => s.result);
+  const sketching = useView((s) => s.sketching !== null);
+  const hidden = useView((s) => s.hidden.sketches);
+  const selected = useView((s) => s.selected);
+  if (part === null || hidden) return null;
+  return (
+    <>
+      {part.steps.map((step) => {
+        const shown = preview?.step === step.id ? preview.report : result?.steps[step.id];
+        const points = shown?.data.path?.points;
+        if (step.kind === "route" && selected === step.id && !sketching) return <RouteHandles key={step.id} step={step} colour={colours.path} free={colours.pick} />;
+        const hose = selected === step.id && !sketching ? shown?.data.hose : undefined;
+        if (points && hose) {
+          return (
+            <group key={step.id}>
+              <SketchLine points={points} colour={colours.path} title={step.name} step={step.id} selected faded={false} />
+              <PortFlags data={hose} colour={colours.edge} />
+            </group>
+          );
+        }
+        return points && <SketchLine key={step.id} points={points} colour={colours.path} title={step.name} step={step.id} selected={selected === step.id} faded={sketching} />;
       })}
     </>
   );
@@ -160,7 +231,7 @@ function SketchLine({ points, colour, title, step, selected, faded }: LineProps)
       onPointerOver={(e) => { e.stopPropagation(); setOver(true); setHover(title); }}
       onPointerOut={() => { setOver(false); setHover(null); }}
       onClick={(e) => { if (e.delta <= 3) { e.stopPropagation(); select(step); } }}
-      onDoubleClick={(e) => { e.stopPropagation(); sketch(step); }} />
+      onDoubleClick={(e) => { e.stopPropagation(); if (usePart.getState().document?.steps.some((s) => s.id === step && s.kind === "sketch")) sketch(step); }} />
   );
 }
 
@@ -207,17 +278,26 @@ function Preview({ colours }: { colours: Palette }) {
   const data = preview?.mesh ?? null;
   useEffect(() => {
     let current = true;
-    if (data !== null) void parseMesh(fromBase64(data)).then((m) => current && setMesh(m));
+    if (data !== null) void parseMesh(fromBase64(data), false).then((m) => current && setMesh(m));
     return () => { current = false; };
   }, [data]);
   if (mesh === null || data === null) return null;
-  const cutting = (step?.kind === "sweep" || step?.kind === "extrude") && step.result === "cut";
+  const cutting = isBody(step) && step.result === "cut";
   return (
-    <mesh geometry={mesh.triangles}>
+    <mesh geometry={mesh.triangles} raycast={() => null}>
       <meshStandardMaterial color={cutting ? colours.cut : colours.section} transparent opacity={0.55} side={THREE.DoubleSide}
         metalness={0.05} roughness={0.7} />
     </mesh>
   );
+}
+
+/** The closest place of the selected step's copies. */
+function Closest() {
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const selected = useView((s) => s.selected);
+  const moving = useView((s) => s.preview !== null || s.sketching !== null);
+  const copies = usePart((s) => s.result?.steps[selected ?? ""]?.data.copies);
+  return copies === undefined || moving ? null : <ClosestMark copies={copies} units={units} />;
 }
 
 function StationRing({ colours }: { colours: Palette }) {
@@ -239,7 +319,7 @@ function StationRing({ colours }: { colours: Palette }) {
       const a = (i / 48) * 2 * Math.PI;
       return toSpace(plane, [reach * Math.cos(a) * 1.15, reach * Math.sin(a) * 1.15]);
     });
-    const outline = data.section.loops.map((loop) => [...loop, loop[0]!].map((p) => toSpace(plane, p)));
+    const outline = loopsAt(data, station).map((loop) => (data.section.open ? loop : [...loop, loop[0]!]).map((p) => toSpace(plane, p)));
     return [{ points: ring, ring: true, normal: normalOf(plane) }, ...outline.map((points) => ({ points, ring: false, normal: null }))];
   }, [data, station]);
   if (sketching) return null;

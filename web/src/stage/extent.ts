@@ -1,5 +1,5 @@
 /** How much room the part takes, from what the builds say of its sketches and sweeps. */
-import type { BuildData, Part, SketchData, SweepData, Vec3 } from "../api/types";
+import type { BuildData, Part, SketchData, SweepData, Vec2, Vec3 } from "../api/types";
 import { toSpace } from "./space";
 
 export interface Extent {
@@ -8,24 +8,33 @@ export interface Extent {
   floor: number;
 }
 
+/** The corners of a section's box. */
+function cornersOf(points: Vec2[]): Vec2[] {
+  const [xs, ys] = [points.map((p) => p[0]), points.map((p) => p[1])];
+  const [a, b, c, d] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+  return [[a, c], [b, c], [b, d], [a, d]];
+}
+
 export function extentOf(part: Part | null, result: BuildData | null): Extent {
   const low: Vec3 = [Infinity, Infinity, Infinity];
   const high: Vec3 = [-Infinity, -Infinity, -Infinity];
-  const take = (p: Vec3, grow: number) => {
+  const take = (p: Vec3) => {
     for (let i = 0; i < 3; i++) {
-      low[i] = Math.min(low[i]!, p[i]! - grow);
-      high[i] = Math.max(high[i]!, p[i]! + grow);
+      low[i] = Math.min(low[i]!, p[i]!);
+      high[i] = Math.max(high[i]!, p[i]!);
     }
   };
   for (const step of part?.steps ?? []) {
     const data = result?.steps[step.id]?.data;
     if (!data) continue;
     const { curves, plane } = data as Partial<SketchData>;
-    if (curves && plane) for (const c of Object.values(curves)) for (const p of c) take(toSpace(plane, p), 0);
+    if (curves && plane) for (const c of Object.values(curves)) for (const p of c) take(toSpace(plane, p));
+    const { path } = data as { path?: { points: Vec3[] } };
+    path?.points.forEach(take);
     const { lanes, section } = data as Partial<SweepData>;
     if (lanes && section) {
-      const grow = Math.hypot(section.width, section.height) / 2;
-      for (const p of lanes.point) take(p, grow);
+      const corners = cornersOf(section.loops.flat());
+      lanes.point.forEach((origin, i) => corners.forEach((c) => take(toSpace({ origin, x: lanes.x[i]!, y: lanes.y[i]! }, c))));
     }
   }
   if (!Number.isFinite(low[0])) return { centre: [0, 0, 0], radius: 120, floor: 0 };

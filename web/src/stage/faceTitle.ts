@@ -13,3 +13,14 @@ export function faceTitle(name: string): string {
   const along = run ? `, along ${run.kind} ${piece} (${trim(run.to - run.from)} mm)` : "";
   return `${step.name} · side of ${edge}${along}`;
 }
+
+/** An edge is named by the two faces that meet there. */
+export function edgeTitle(name: string): string {
+  const [first = "", second = ""] = name.split("&");
+  const step = usePart.getState().document?.steps.find((s) => s.id === first.split("/")[0]);
+  const short = (face: string) => {
+    const [, kind, part] = face.split("/");
+    return kind === "cap" ? `${part} face` : `side of ${part}`;
+  };
+  return `${step?.name ?? "Body"} · edge of ${short(first)} and ${short(second)}`;
+}

@@ -14,7 +14,8 @@ export interface BodyMesh {
   runs: [face: number, firstTriangle: number][];
 }
 
-export async function parseMesh(data: ArrayBuffer): Promise<BodyMesh> {
+/** A mesh that only is looked at needs no tree to be picked by. */
+export async function parseMesh(data: ArrayBuffer, picked = true): Promise<BodyMesh> {
   const file = await new GLTFLoader().parseAsync(data, "");
   let triangles: THREE.BufferGeometry | null = null;
   let lines: THREE.BufferGeometry | null = null;
@@ -25,7 +26,7 @@ export async function parseMesh(data: ArrayBuffer): Promise<BodyMesh> {
   if (triangles === null) throw new Error("the mesh file holds no triangles");
   const geometry = triangles as THREE.BufferGeometry;
   const { faces, runs } = geometry.userData as { faces: string[]; runs: [number, number][] };
-  geometry.computeBoundsTree({ indirect: true });
+  if (picked) geometry.computeBoundsTree({ indirect: true });
   return { triangles: geometry, lines, faces, runs };
 }
 

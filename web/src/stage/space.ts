@@ -35,7 +35,7 @@ export function sampleAt(stations: number[], station: number): [index: number, s
   return [low, share];
 }
 
-export function frameAt(lanes: Lanes, station: number): Frame {
+export function frameAt(lanes: Pick<Lanes, "station" | "point" | "x" | "y">, station: number): Frame {
   const [i, share] = sampleAt(lanes.station, station);
   const mix = (rows: Vec3[]): Vec3 => {
     const a = rows[i]!;
@@ -45,7 +45,7 @@ export function frameAt(lanes: Lanes, station: number): Frame {
   return { point: mix(lanes.point), x: mix(lanes.x), y: mix(lanes.y) };
 }
 
-export function valueAt(lanes: Lanes, lane: (number | null)[], station: number): number | null {
+export function valueAt(lanes: Pick<Lanes, "station">, lane: (number | null)[], station: number): number | null {
   const [i, share] = sampleAt(lanes.station, station);
   const a = lane[i] ?? null;
   const b = lane[i + 1] ?? a;

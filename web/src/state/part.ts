@@ -59,9 +59,14 @@ export const usePart = create<PartState>((set, get) => {
     }
   }
 
+  /** Answers may overtake each other: one that was asked for before the last that was taken says nothing new. */
+  const builds = { asked: 0, taken: 0 };
+
   async function fetchBuild(id: string) {
+    const serial = ++builds.asked;
     const answer = await api.build(id);
-    if (get().id !== id) return;
+    if (get().id !== id || serial < builds.taken) return;
+    builds.taken = serial;
     set({ buildState: answer.state, live: answer.steps, ...(answer.result ? { result: answer.result } : {}) });
     if (answer.state === "done" || answer.state === "failed") set({ builtRevision: answer.revision });
   }
@@ -144,4 +149,20 @@ export function reportOf(result: BuildData | null, id: string | null): StepRepor
 /** A step of a document replaced by what `edit` makes of it. */
 export function withStep<T extends Step>(part: Part, id: string, edit: (step: T) => T): Part {
   return { ...part, steps: part.steps.map((s) => (s.id === id ? edit(s as T) : s)) };
+}
+
+export function freshId(part: Part, stem: string): string {
+  const taken = new Set(part.steps.map((s) => s.id));
+  for (let i = 1; ; i++) if (!taken.has(`${stem}${i}`)) return `${stem}${i}`;
+}
+
+export function freshName(part: Part, stem: string): string {
+  const taken = new Set(part.steps.map((s) => s.name));
+  if (!taken.has(stem)) return stem;
+  for (let i = 2; ; i++) if (!taken.has(`${stem} ${i}`)) return `${stem} ${i}`;
+}
+
+/** The steps before one, in build order. */
+export function stepsBefore(part: Part, id: string | null): Step[] {
+  return part.steps.slice(0, Math.max(0, part.steps.findIndex((s) => s.id === id)));
 }

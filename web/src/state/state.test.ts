@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Part, Sketch, SketchStep } from "../api/types";
-import { area, inUnits, length, trim, volume } from "../ui/format";
+import { area, inUnits, length, mass, trim, volume } from "../ui/format";
 import { parseExpression } from "../slip/ExpressionField";
 import { faceAt } from "../stage/meshes";
 import { crossings, frameAt, normalOf, PRINCIPAL, sampleAt, toSpace, valueAt } from "../stage/space";
@@ -16,7 +16,7 @@ const LINE: Sketch = {
 };
 
 function part(): Part {
-  const empty: Part = { format: "leadline-part", version: 1, name: "Bar", units: "mm", values: [], steps: [], sinker: null };
+  const empty: Part = { format: "leadline-part", version: 1, name: "Bar", units: "mm", material: null, values: [], steps: [], sinker: null };
   const path: SketchStep = { ...newSketch(empty, { kind: "principal", plane: "XZ" }, "Path"), sketch: LINE };
   return roundAlong(insertStep(empty, path), path.id, 20).part;
 }
@@ -35,6 +35,20 @@ describe("steps", () => {
     expect(next.steps.map((s) => s.id)).toEqual(["sketch1", "plane1", "plane2", "sketch2", "sweep1"]);
     expect(next.sinker).toBe("plane2");
     expect(removeStep(next, "plane2").sinker).toBe("plane1");
+  });
+
+  it("knows a sketch that holds a path with a profile beside it", () => {
+    const sketch: Sketch = {
+      ...LINE,
+      points: [...LINE.points, { id: "p3", x: 0, y: 20 }, { id: "p4", x: 9, y: 20 }, { id: "p5", x: 9, y: 29 }],
+      entities: [...LINE.entities, ...([["e2", "p3", "p4"], ["e3", "p4", "p5"], ["e4", "p5", "p3"]] as const).map(([id, start, end]) => ({ kind: "line" as const, id, start, end, construction: false }))],
+    };
+    const p = part();
+    const flat: SketchStep = { ...(p.steps[0] as SketchStep), sketch };
+    expect(sketchUse(flat)).toEqual({ path: true, profile: false, both: true });
+    const alone = { ...p, steps: [flat] };
+    expect(likelySources(alone, flat.id)).toEqual({ path: flat.id, profile: flat.id });
+    expect(newSweep(alone, flat.id, flat.id).bring).toEqual({ anchor: "middle", at: 0, turn: 0 });
   });
 
   it("names twins apart", () => {
@@ -57,8 +71,8 @@ describe("steps", () => {
     const p = part();
     expect(likelySources(p, null)).toEqual({ path: "sketch1", profile: "sketch2" });
     expect(likelySources({ ...p, steps: p.steps.slice(0, 1) }, null).profile).toBeNull();
-    expect(sketchUse(p.steps[0])).toEqual({ path: true, profile: false });
-    expect(sketchUse(p.steps[2])).toEqual({ path: true, profile: true });
+    expect(sketchUse(p.steps[0])).toEqual({ path: true, profile: false, both: false });
+    expect(sketchUse(p.steps[2])).toEqual({ path: true, profile: true, both: false });
     expect(sweptFor(p, "sketch1")).toBe("sweep1");
     expect(sweptFor({ ...p, steps: [] }, null)).toBeNull();
   });
@@ -87,6 +101,7 @@ describe("units", () => {
     expect(length(25.4, "in")).toBe("1 in");
     expect(area(645.16, "in")).toBe("1 in²");
     expect(volume(1000, "mm")).toBe("1 cm³");
+    expect([mass(1e5, 7850, "mm"), mass(1e6, 7850, "mm"), mass(453592.37, 1000, "in")]).toEqual(["785 g", "7.85 kg", "1 lb"]);
     expect(trim(1 / 3)).toBe("0.3333");
     expect(trim(1e-9)).toBe("0");
     expect(trim(Infinity)).toBe("∞");

@@ -1,17 +1,9 @@
 /** New steps and edits of the step list, as pure functions of the part. */
-import type { DatumStep, Part, PlaneStep, Sketch, SketchStep, Step, SweepStep, ExtrudeStep } from "../api/types";
+import type { DatumStep, HelixStep, Part, PlaneStep, RevolveStep, Sketch, SketchStep, Step, SweepStep, ExtrudeStep } from "../api/types";
+import { freshId, freshName } from "./part";
+import { isOwnPath } from "./paths";
 import { sketchUse } from "./roles";
-
-export function freshId(part: Part, stem: string): string {
-  const taken = new Set(part.steps.map((s) => s.id));
-  for (let i = 1; ; i++) if (!taken.has(`${stem}${i}`)) return `${stem}${i}`;
-}
-
-function freshName(part: Part, stem: string): string {
-  const taken = new Set(part.steps.map((s) => s.name));
-  if (!taken.has(stem)) return stem;
-  for (let i = 2; ; i++) if (!taken.has(`${stem} ${i}`)) return `${stem} ${i}`;
-}
+import { bringFor, PLAIN } from "./sweeps";
 
 const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [], projections: [] };
 
@@ -63,8 +55,15 @@ const DATUM_NAMES: Record<DatumStep["how"]["by"], string> = {
 
 export function newSweep(part: Part, path: string, profile: string): SweepStep {
   return {
-    id: freshId(part, "sweep"), name: freshName(part, "Sweep"), off: false, kind: "sweep", path: { step: path, curves: null },
-    profile: { step: profile, regions: null }, orientation: "turning", twist: 0, wall: null, result: "separate", build_folded: false,
+    id: freshId(part, "sweep"), name: freshName(part, "Sweep"), path: { step: path, curves: null },
+    ...PLAIN, profile: { step: profile, regions: null }, bring: bringFor(part, path, profile),
+  };
+}
+
+export function newHelix(part: Part): HelixStep {
+  return {
+    id: freshId(part, "helix"), name: freshName(part, "Helix"), off: false, kind: "helix", plane: { kind: "principal", plane: "XY" },
+    radius: 20, pitch: 15, turns: 3, height: null, start_angle: 0, hand: "right",
   };
 }
 
@@ -72,6 +71,16 @@ export function newExtrude(part: Part, profile: string): ExtrudeStep {
   return {
     id: freshId(part, "extrude"), name: freshName(part, "Extrude"), off: false, kind: "extrude",
     profile: { step: profile, regions: null }, length: 20, back: 0, result: "separate",
+  };
+}
+
+/** A profile carried round a construction line of its sketch, or the sketch's y axis. */
+export function newRevolve(part: Part, profile: string): RevolveStep {
+  const sketch = part.steps.find((s) => s.id === profile);
+  const line = sketch?.kind === "sketch" ? sketch.sketch.entities.find((e) => e.kind === "line" && e.construction) : undefined;
+  return {
+    id: freshId(part, "revolve"), name: freshName(part, "Revolve"), off: false, kind: "revolve",
+    profile: { step: profile, regions: null }, axis: line?.id ?? "y", angle: "360 deg", result: "separate",
   };
 }
 
@@ -96,6 +105,11 @@ export function roundAlong(part: Part, path: string, diameter: number): { part: 
   return { part: insertStep(next, sweep), sweep: sweep.id, profile: profile.id };
 }
 
+/** A section that needs no sketch, along a path. */
+export function quickAlong(part: Part, path: string, diameter: number): SweepStep {
+  return { ...newSweep(part, path, path), profile: { quick: "round", width: diameter, height: 0 }, bring: null };
+}
+
 /** The path and profile that a new sweep most likely means, from what is selected and drawn. */
 export function likelySources(part: Part, selected: string | null): { path: string | null; profile: string | null } {
   const sketches = part.steps.filter((s) => s.kind === "sketch" && s.sketch.entities.length > 0);
@@ -107,9 +121,12 @@ export function likelySources(part: Part, selected: string | null): { path: stri
   const plane = part.steps.find((s) => s.id === profile);
   const square = plane?.kind === "sketch" && plane.plane.kind === "step" ? plane.plane.step : null;
   const via = part.steps.find((s) => s.id === square);
-  const path = (via?.kind === "plane" ? via.path.step : null) ?? planePaths.at(-1)
+  const own = part.steps.filter(isOwnPath);
+  const path = (via?.kind === "plane" ? via.path.step : null) ?? own.find((s) => s.id === selected)?.id ?? planePaths.at(-1) ?? own.at(-1)?.id
     ?? sketches.filter((s) => s.id !== profile && !sketchUse(s).profile).at(-1)?.id
     ?? sketches.filter((s) => s.id !== profile).at(-1)?.id ?? null;
+  const flat = (chosen && sketchUse(chosen).both ? chosen : undefined) ?? (sketches.length === 1 ? sketches.find((s) => sketchUse(s).both) : undefined);
+  if (flat !== undefined) return { path: flat.id, profile: flat.id };
   return { path, profile: profile === path ? null : profile };
 }
 

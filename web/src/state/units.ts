@@ -1,5 +1,7 @@
 /** Changing a part's unit keeps every size: what had no unit of its own is given the old one. */
-import type { Expression, Part, Units } from "../api/types";
+import type { DerivedStep, Expression, HoseStep, Part, Port, RoutePoint, RouteStep, SweepStep, Units, WoundStep } from "../api/types";
+
+import { isQuick } from "./sweeps";
 
 const UNIT_WORD = /(^|[\d.)\s])(um|mm|cm|m|in|inch|ft)(?![\w(])/;
 const NAME = /[A-Za-z_]\w*/g;
@@ -17,6 +19,54 @@ function withUnit(value: Expression, from: Units, named: Map<string, Expression>
   return `(${value.trim()}) ${from}`;
 }
 
+type Convert = (v: Expression) => Expression;
+const maybe = (v: Expression | null, length: Convert) => (v === null ? null : length(v));
+
+function sweepIn(step: SweepStep, length: Convert): SweepStep {
+  const table = <T extends { at: Expression }>(points: T[]) => points.map((p) => ({ ...p, at: length(p.at) }));
+  const size = (s: SweepStep["size"]) => (s?.by === "table" ? { ...s, points: table(s.points) } : s);
+  const { twist, profile, bring } = step;
+  return {
+    ...step, wall: maybe(step.wall, length), start: maybe(step.start, length), end: maybe(step.end, length), corner_radius: length(step.corner_radius), extend_start: length(step.extend_start), extend_end: length(step.extend_end),
+    size: size(step.size), size_y: size(step.size_y),
+    twist: typeof twist !== "object" ? twist : twist.by === "pitch" ? { ...twist, pitch: length(twist.pitch) } : { ...twist, points: table(twist.points) },
+    profile: isQuick(profile) ? { ...profile, width: length(profile.width), height: length(profile.height) } : profile,
+    bring: bring === null ? null : { ...bring, at: length(bring.at) },
+  };
+}
+
+/** A place by coordinates; one that follows a sketch or a plane stays as it is. */
+function placeIn<T extends RoutePoint["at"] | Port["at"]>(at: T, length: Convert): T {
+  return at.by === "place" ? { ...at, x: length(at.x), y: length(at.y), z: length(at.z) } : at;
+}
+
+function pathIn(step: RouteStep | WoundStep, length: Convert): RouteStep | WoundStep {
+  if (step.kind === "route") {
+    const points = step.points.map((p) => ({
+      ...p, radius: maybe(p.radius, length), at: placeIn(p.at, length),
+    }));
+    return { ...step, points, radius: length(step.radius), least_straight: length(step.least_straight) };
+  }
+  const both = (t: WoundStep["radii"]) => t?.map((p) => ({ at: length(p.at), value: length(p.value) })) ?? null;
+  return {
+    ...step, radius: maybe(step.radius, length), end_radius: maybe(step.end_radius, length), radii: both(step.radii), standoff: length(step.standoff),
+    pitch: maybe(step.pitch, length), turn_table: step.turn_table?.map((p) => ({ ...p, at: length(p.at) })) ?? null,
+  };
+}
+
+function derivedIn(step: DerivedStep, length: Convert): DerivedStep {
+  const { how } = step;
+  if (how.by === "piece") return how.measure === "ratio" ? step : { ...step, how: { ...how, start: maybe(how.start, length), end: maybe(how.end, length) } };
+  if (how.by === "beside") return { ...step, how: { ...how, distance: length(how.distance) } };
+  return how.by === "move" ? { ...step, how: { ...how, dx: length(how.dx), dy: length(how.dy), dz: length(how.dz) } } : step;
+}
+
+function hoseIn(step: HoseStep, length: Convert): HoseStep {
+  const port = (p: Port): Port => ({ ...p, straight: length(p.straight), at: placeIn(p.at, length) });
+  const points = step.points.map((p) => ({ ...p, at: placeIn(p.at, length) }));
+  return { ...step, start: port(step.start), end: port(step.end), points, length: maybe(step.length, length), least_bend: length(step.least_bend) };
+}
+
 export function toUnits(part: Part, units: Units): Part {
   const named = new Map(part.values.map((v) => [v.name, v.value]));
   const length = (v: Expression) => withUnit(v, part.units, named);
@@ -24,7 +74,14 @@ export function toUnits(part: Part, units: Units): Part {
     ...part, units,
     steps: part.steps.map((step) => {
       if (step.kind === "extrude") return { ...step, length: length(step.length), back: length(step.back) };
-      if (step.kind === "sweep") return { ...step, wall: step.wall === null ? null : length(step.wall) };
+      if (step.kind === "sweep") return sweepIn(step, length);
+      if (step.kind === "repeat") return { ...step, spacing: maybe(step.spacing, length), first: length(step.first), last: length(step.last) };
+      if (step.kind === "helix") return { ...step, radius: length(step.radius), pitch: maybe(step.pitch, length), height: maybe(step.height, length) };
+      if (step.kind === "route" || step.kind === "wound") return pathIn(step, length);
+      if (step.kind === "joined") return { ...step, tolerance: length(step.tolerance) };
+      if (step.kind === "hose") return hoseIn(step, length);
+      if (step.kind === "derived") return derivedIn(step, length);
+      if (step.kind === "revolve" || step.kind === "crossing" || step.kind === "projected") return step;
       if (step.kind === "plane") return step.place === "length" ? { ...step, value: length(step.value) } : step;
       if (step.kind === "datum") return step.how.by === "offset" ? { ...step, how: { ...step.how, distance: length(step.how.distance) } } : step;
       const dimensions = step.sketch.dimensions.map((d) => (d.kind === "angle" ? d : { ...d, value: length(d.value) }));

@@ -13,10 +13,26 @@ export interface ViewRequest {
   serial: number;
 }
 
+export type LaneName = "bend" | "twist" | "size" | "lean" | "room";
+
+export interface Slice {
+  by: "station" | "X" | "Y" | "Z";
+  at: number;
+  flipped: boolean;
+}
+
 export interface Preview {
   step: string;
   report: StepReport;
   mesh: string | null;
+}
+
+/** What a card waits for: a point or line of a sketch, or a face, side or end, of a body before a step. */
+export interface Pick {
+  want: "point" | "line" | "side" | "face";
+  before: string;
+  label: string;
+  take: (step: string, item: string) => void;
 }
 
 interface ViewState {
@@ -26,6 +42,7 @@ interface ViewState {
   hover: string | null;
   /** The face that was picked last, by its name. */
   face: string | null;
+  pick: Pick | null;
   request: ViewRequest | null;
   shading: Shading;
   hidden: { sketches: boolean; planes: boolean };
@@ -33,6 +50,12 @@ interface ViewState {
   slip: boolean;
   strip: boolean;
   keysOpen: boolean;
+  /** Which lanes the strip shows. */
+  lanes: LaneName[];
+  /** Frames along the path, drawn in the stage. */
+  frames: boolean;
+  /** What is cut away: all on one side of the section's plane at the station, or of a plane square to an axis. */
+  slice: Slice | null;
   preview: Preview | null;
   /** Something in the stage is being dragged, so that the camera stands still. */
   dragging: boolean;
@@ -48,9 +71,9 @@ interface ViewState {
 let serial = 0;
 
 export const useView = create<ViewState>((set) => ({
-  selected: null, sketching: null, station: null, hover: null, face: null, request: null, shading: "edges",
-  hidden: { sketches: false, planes: false }, cord: true, slip: true, strip: true, keysOpen: false, preview: null, dragging: false,
-  select: (selected) => set({ selected, face: null, preview: null }),
+  selected: null, sketching: null, station: null, hover: null, face: null, pick: null, request: null, shading: "edges",
+  hidden: { sketches: false, planes: false }, cord: true, slip: true, strip: true, keysOpen: false, lanes: ["bend", "twist"], frames: false, slice: null, preview: null, dragging: false,
+  select: (selected) => set({ selected, face: null, pick: null, preview: null }),
   sketch: (sketching) => set((s) => ({ sketching, selected: sketching ?? s.selected, preview: null })),
   setStation: (station) => set({ station }),
   setHover: (hover) => set({ hover }),

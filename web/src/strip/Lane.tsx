@@ -10,9 +10,9 @@ interface Props {
   height: number;
   x: number[];
   y: (number | null)[];
-  limit?: (number | null)[];
-  range?: [number, number];
-  empty?: string;
+  limit?: (number | null)[] | undefined;
+  range: [number, number];
+  empty?: string | undefined;
 }
 
 const GUTTER = 62;
@@ -23,11 +23,12 @@ function token(name: string): string {
 
 export function Lane({ title, unit, width, height, x, y, limit, range, empty }: Props) {
   const host = useRef<HTMLDivElement>(null);
+  const [low, high] = range;
   useEffect(() => {
     if (host.current === null) return;
-    const plot = new uPlot(options({ title, unit, width, height, range, limit }), data(x, y, limit), host.current);
+    const plot = new uPlot(options({ title, unit, width, height, range: [low, high], limit }), data(x, y, limit), host.current);
     return () => plot.destroy();
-  }, [title, unit, width, height, x, y, limit, range]);
+  }, [title, unit, width, height, x, y, limit, low, high]);
   const blank = y.every((v) => v === null);
   return (
     <div className="lane" ref={host}>
@@ -46,7 +47,7 @@ function options({ width, height, range, limit }: Pick<Props, "title" | "unit" |
   const axis: uPlot.Axis = { stroke: ink, grid: { stroke: token("--hair"), width: 1 }, ticks: { show: false }, font: "10.5px 'JetBrains Mono Variable'" };
   return {
     width, height, padding: [9, 12, 6, 0], legend: { show: false }, cursor: { show: false }, select: { show: false, left: 0, top: 0, width: 0, height: 0 },
-    scales: { x: { time: false }, y: { range: (_, low, high) => range ?? around(low, high) } },
+    scales: { x: { time: false }, y: { range: () => range } },
     axes: [{ ...axis, show: false }, { ...axis, size: GUTTER, space: 16 }],
     series: [
       {},
@@ -55,12 +56,6 @@ function options({ width, height, range, limit }: Pick<Props, "title" | "unit" |
     ],
     hooks: limit ? { draw: [hatch] } : {},
   };
-}
-
-function around(low: number, high: number): [number, number] {
-  if (low === null || high === null || !Number.isFinite(low)) return [0, 1];
-  const room = Math.max(1, (high - low) * 0.12);
-  return [low - room, high + room];
 }
 
 /** Slanted lines over every stretch in which the bend is under its limit. */

@@ -1,18 +1,32 @@
 /** The true section at the station, with its sizes. */
 import type { SweepData, Units, Vec2 } from "../api/types";
 import { valueAt } from "../stage/space";
+import { areaOf, loopsAt, mapAt, mapped, type Map2 } from "../state/section";
 import { useView } from "../state/view";
-import { area, length } from "../ui/format";
+import { area, length, trim } from "../ui/format";
 
 const HALF = 50;
+
+const stretched = ([a, b, c, d]: Map2) => Math.abs(a - 1) + Math.abs(b) + Math.abs(c) + Math.abs(d - 1) > 1e-6;
+
+/** Width and height of an outline as it stands. */
+function size(outline: Vec2[][], units: Units): string {
+  const spans = [0, 1].map((k) => outline.flat().map((p) => p[k]!)).map((v) => length(Math.max(...v) - Math.min(...v), units));
+  return `${spans[0]!.replace(/ \D+$/, "")} × ${spans[1]!}`;
+}
 
 export function SectionLens({ data, units }: { data: SweepData; units: Units }) {
   const station = useView((s) => s.station);
   const { loops, title, wall, area: mm2 } = data.section;
-  const reach = Math.max(...loops.flat().map(([x, y]) => Math.hypot(x, y)), 1e-9);
+  const map = mapAt(data, station ?? 0);
+  const bent = data.section.lift !== undefined;
+  const here = loopsAt(data, station ?? 0).map((loop) => loop.map((p) => mapped(map, p)));
+  const widest = Math.max(...data.lanes.map.flat().map(Math.abs), 1e-9);
+  const farthest = (outline: Vec2[][]) => Math.max(...outline.flat().map(([x, y]) => Math.hypot(x, y)), 1e-9);
+  const reach = Math.max(farthest(here), farthest(loops) * widest);
   const scale = HALF * 0.84 / reach;
   const turn = station === null ? 0 : (valueAt(data.lanes, data.lanes.twist, station) ?? 0);
-  const path = loops.map((loop) => `M${loop.map(([x, y]: Vec2) => `${(x * scale).toFixed(2)},${(-y * scale).toFixed(2)}`).join("L")}Z`).join("");
+  const path = here.map((loop) => `M${loop.map(([x, y]) => `${(x * scale).toFixed(2)},${(-y * scale).toFixed(2)}`).join("L")}${data.section.open ? "" : "Z"}`).join("");
   return (
     <figure className="lens" aria-label="Section lens">
       <svg viewBox={`${-HALF} ${-HALF} ${2 * HALF} ${2 * HALF}`}>
@@ -23,13 +37,15 @@ export function SectionLens({ data, units }: { data: SweepData; units: Units }) 
         </defs>
         <path d={`M${-HALF} 0H${HALF}M0 ${-HALF}V${HALF}`} stroke="var(--hair)" strokeWidth="0.8" />
         <g transform={`rotate(${-turn})`}>
-          <path d={path} fill="url(#lens-hatch)" fillRule="evenodd" stroke="var(--sea)" strokeWidth="1.4" />
+          <path d={path} fill={data.section.open ? "none" : "url(#lens-hatch)"} fillRule="evenodd" stroke="var(--sea)" strokeWidth="1.4" />
         </g>
         <circle r="1.8" fill="var(--madder)" />
       </svg>
       <figcaption className="figures">
         <span data-testid="lens-size">{title}</span>
-        <span>{area(mm2, units)}</span>
+        {stretched(map) && !bent && <span data-testid="lens-stretch">{trim(map[0], 3)} × {trim(map[3], 3)} of drawn</span>}
+        {bent && <span data-testid="lens-stretch">{size(here, units)} across</span>}
+        <span>{area(bent ? areaOf(here) : mm2 * (map[0] * map[3] - map[1] * map[2]), units)}</span>
         {wall !== null && !title.startsWith("Ø") && <span>wall {length(wall, units)}</span>}
         <span className="soft">{station === null ? "at the start" : `at ${length(Math.min(station, data.length), units)}`}</span>
       </figcaption>

@@ -1,20 +1,22 @@
 /** Everything known along the path, as lanes over station; the cursor is tied to the stage and the lens. */
 import { useComputedColorScheme } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
-import { useRef, type KeyboardEvent, type PointerEvent } from "react";
-import type { SweepData, Units } from "../api/types";
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import type { Step, SweepData, Units } from "../api/types";
 import { valueAt } from "../stage/space";
 import { sweptFor } from "../state/roles";
 import { usePart } from "../state/part";
 import { useView } from "../state/view";
 import { inUnits, length, trim } from "../ui/format";
+import { CopiesLanes } from "./CopiesLanes";
 import { Lane } from "./Lane";
+import { LANE_NAMES, laneData, marksOf, type LaneData, type Mark } from "./lanes";
+import { LawMarks } from "./LawMarks";
 import { SectionLens } from "./SectionLens";
 import "./StationStrip.css";
 
 export const GUTTER = 62;
 const RIGHT = 12;
-const BEND_SHOWN = 3;
 
 export function StationStrip() {
   const part = usePart((s) => s.document);
@@ -24,7 +26,12 @@ export function StationStrip() {
   const swept = part === null ? null : sweptFor(part, selected);
   const report = preview !== null && preview.step === swept ? preview.report : result?.steps[swept ?? ""];
   const data = report?.data as SweepData | undefined;
-  const name = part?.steps.find((s) => s.id === swept)?.name ?? "";
+  const step = part?.steps.find((s) => s.id === swept);
+  const chosen = part?.steps.find((s) => s.id === selected);
+  const copies = preview !== null && preview.step === selected ? preview.report.data.copies : result?.steps[selected ?? ""]?.data.copies;
+  if (part !== null && chosen?.kind === "repeat" && copies !== undefined) {
+    return <section className="strip" aria-label="Station strip"><CopiesLanes name={chosen.name} copies={copies} units={part.units} /></section>;
+  }
   if (part === null || !data?.lanes) {
     return (
       <section className="strip empty" aria-label="Station strip">
@@ -34,13 +41,13 @@ export function StationStrip() {
   }
   return (
     <section className="strip" aria-label="Station strip">
-      <Lanes data={data} units={part.units} name={name} failed={report?.state === "failed"} />
+      <Lanes data={data} units={part.units} step={step} failed={report?.state === "failed"} />
       <SectionLens data={data} units={part.units} />
     </section>
   );
 }
 
-function Lanes({ data, units, name, failed }: { data: SweepData; units: Units; name: string; failed: boolean }) {
+function Lanes({ data, units, step, failed }: { data: SweepData; units: Units; step: Step | undefined; failed: boolean }) {
   const { ref, width, height } = useElementSize();
   const station = useView((s) => s.station);
   const { setStation } = useView.getState();
@@ -63,12 +70,9 @@ function Lanes({ data, units, name, failed }: { data: SweepData; units: Units; n
   };
   const here = at === null ? null : valueAt(data.lanes, data.lanes.radius, at);
   const twist = at === null ? null : valueAt(data.lanes, data.lanes.twist, at);
-  const limit = Math.max(...data.lanes.limit.map((v) => v ?? 0));
-  const finite = data.lanes.radius.filter((r): r is number => r !== null);
-  const tightest = finite.length > 0 ? Math.min(...finite) : null;
-  const top = tightest === null ? 1 : Math.max(limit * 1.6, tightest * BEND_SHOWN);
-  const shown = (rows: (number | null)[]) => rows.map((v) => (v === null || v > top ? null : inUnits(v, units)));
-  const laneHeight = Math.max(34, (height - 46) / 2);
+  const chosen = useView((s) => s.lanes);
+  const shown = LANE_NAMES.filter((l) => chosen.includes(l.name)).flatMap((l) => laneData(l.name, data, units).map((lane, row) => ({ lane, row })));
+  const laneHeight = Math.max(30, (height - 46) / Math.max(1, shown.length));
   const x = data.lanes.station.map((s) => inUnits(s, units));
   return (
     <div className="lanes" ref={ref} role="slider" tabIndex={0} aria-label="Station" aria-valuemin={0} aria-valuemax={data.length}
@@ -76,7 +80,8 @@ function Lanes({ data, units, name, failed }: { data: SweepData; units: Units; n
       onPointerDown={(e) => { held.current = true; e.currentTarget.setPointerCapture(e.pointerId); toStation(e); }}
       onPointerMove={(e) => held.current && toStation(e)} onPointerUp={() => { held.current = false; }}>
       <header className="lanes-head">
-        <strong>{name}</strong>
+        <strong>{step?.name}</strong>
+        <LaneChoice />
         {failed && <span className="lane-fail">not built</span>}
         <span className="figures" data-testid="station-readout">
           {at === null ? `0 to ${length(data.length, units, 5)}` : `at ${length(at, units, 5)}`}
@@ -85,16 +90,61 @@ function Lanes({ data, units, name, failed }: { data: SweepData; units: Units; n
         </span>
       </header>
       <PieceBar data={data} plot={plot} />
-      {width > 0 && (
-        <>
-          <Lane key={`bend-${scheme}`} title="bend radius" unit={units} width={width} height={laneHeight} x={x} y={shown(data.lanes.radius)} limit={shown(data.lanes.limit)}
-            range={[0, inUnits(top, units)]} empty="straight" />
-          <Lane key={`twist-${scheme}`} title="twist" unit="°" width={width} height={laneHeight} x={x} y={data.lanes.twist} />
-        </>
-      )}
+      {width > 0 && shown.map(({ lane, row }) => (
+        <LanePlace key={`${lane.title}-${scheme}`} lane={lane} marks={step?.kind === "sweep" ? marksOf(step, lane.name, row, data, units) : []}
+          step={step} x={x} width={width} height={laneHeight} length={data.length} />
+      ))}
       {at !== null && <span className="lane-cursor" style={{ left: GUTTER + (at / data.length) * plot }} aria-hidden="true" />}
     </div>
   );
+}
+
+interface LanePlaceProps {
+  lane: LaneData;
+  marks: Mark[];
+  step: Step | undefined;
+  x: number[];
+  width: number;
+  height: number;
+  length: number;
+}
+
+/** A lane with the marks of its law over it. */
+function LanePlace({ lane, marks, step, x, width, height, length }: LanePlaceProps) {
+  const [held, setHeld] = useState<[number, number] | null>(null);
+  const range = held ?? lane.range ?? around(lane.y, marks.length > 0 ? ROOM_TO_DRAG : ROOM);
+  return (
+    <div className="lane-place">
+      <Lane title={lane.title} unit={lane.unit} width={width} height={height} x={x} y={lane.y} limit={lane.limit} range={range} empty={lane.empty} />
+      {marks.length > 0 && step?.kind === "sweep" && (
+        <LawMarks step={step} marks={marks} title={lane.title} unit={lane.unit} width={width} height={height} gutter={GUTTER} right={RIGHT} length={length} range={range} onHold={setHeld} />
+      )}
+    </div>
+  );
+}
+
+function LaneChoice() {
+  const chosen = useView((s) => s.lanes);
+  return (
+    <span className="lane-choice" role="group" aria-label="Lanes">
+      {LANE_NAMES.map(({ name, label }) => (
+        <button key={name} type="button" aria-pressed={chosen.includes(name)} onPointerDown={(e) => e.stopPropagation()}
+          onClick={() => useView.getState().set({ lanes: chosen.includes(name) ? chosen.filter((c) => c !== name) : [...chosen, name] })}>{label}</button>
+      ))}
+    </span>
+  );
+}
+
+const ROOM = 0.15;
+const ROOM_TO_DRAG = 0.45;
+
+/** A share of room around what a lane shows; more where marks are dragged. */
+function around(y: (number | null)[], share: number): [number, number] {
+  const known = y.filter((v): v is number => v !== null);
+  if (known.length === 0) return [0, 1];
+  const [low, high] = [Math.min(...known), Math.max(...known)];
+  const room = Math.max(high - low > 0 ? (high - low) * share : Math.abs(high) * 0.5, 0.05);
+  return [low - room, high + room];
 }
 
 /** Straights and bends along the path, as drawn. */

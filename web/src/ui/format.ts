@@ -23,6 +23,13 @@ export function volume(mm3: number, units: Units): string {
   return units === "in" ? `${trim(mm3 / MM_PER_IN ** 3, 6)} in³` : `${trim(mm3 / 1000, 6)} cm³`;
 }
 
+/** From mm³ and kg/m³; in grams under a kilogram. */
+export function mass(mm3: number, density: number, units: Units): string {
+  const kg = mm3 * density * 1e-9;
+  if (units === "in") return `${trim(kg / 0.45359237)} lb`;
+  return kg < 1 ? `${trim(kg * 1000)} g` : `${trim(kg)} kg`;
+}
+
 /** A length in mm as a bare number of the part's unit. */
 export function inUnits(mm: number, units: Units): number {
   return units === "in" ? mm / MM_PER_IN : mm;

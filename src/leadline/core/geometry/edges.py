@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -17,13 +18,16 @@ from scipy.interpolate import BSpline
 
 from leadline.core.geometry.plane import Array
 
+SIMILAR = 1e-9
+
 
 @dataclass(frozen=True)
 class Edge:
     """A planar NURBS curve of one origin.
 
-    ``control`` has shape (n, 2), ``weights`` (n,), ``knots`` (n + degree + 1,). ``arc`` holds centre and
-    radius when the edge is circular. ``origin`` names the sketch entity that it comes from.
+    ``control`` has shape (n, 2), or more columns where a sweep gives its points further coordinates; ``weights`` (n,),
+    ``knots`` (n + degree + 1,). ``arc`` holds centre and radius when the edge is circular. ``origin`` names the sketch
+    entity that it comes from.
     """
 
     control: Array
@@ -61,7 +65,7 @@ class Edge:
             share = ((np.asarray(t, dtype=float) - a) / (b - a))[..., None]
             return np.asarray((1 - share) * self.start + share * self.end)
         h = self._homogeneous(np.asarray(t, dtype=float))
-        return np.asarray(h[..., :2] / h[..., 2:])
+        return np.asarray(h[..., :-1] / h[..., -1:])
 
     def derivative(self, t: ArrayLike) -> Array:
         """First derivatives at parameters t (...), shape (..., 2)."""
@@ -70,7 +74,17 @@ class Edge:
             a, b = self.domain
             return np.broadcast_to((self.end - self.start) / (b - a), (*t.shape, 2))
         h, d = self._homogeneous(t), self._homogeneous(t, 1)
-        return np.asarray((d[..., :2] - h[..., :2] / h[..., 2:] * d[..., 2:]) / h[..., 2:])
+        return np.asarray((d[..., :-1] - h[..., :-1] / h[..., -1:] * d[..., -1:]) / h[..., -1:])
+
+    def second(self, t: ArrayLike) -> Array:
+        """Second derivatives at parameters t (...), shape (..., 2)."""
+        t = np.asarray(t, dtype=float)
+        if self.straight:
+            return np.zeros((*t.shape, 2))
+        h, d, dd = (self._homogeneous(t, k) for k in (0, 1, 2))
+        w, dw, ddw = (v[..., -1:] for v in (h, d, dd))
+        p = h[..., :-1] / w
+        return np.asarray((dd[..., :-1] - p * ddw - 2 * dw * (d[..., :-1] - p * dw) / w) / w)
 
     def reversed(self) -> Edge:
         a, b = self.domain
@@ -82,11 +96,12 @@ class Edge:
         )
 
     def mapped(self, matrix: Array, shift: Array) -> Edge:
-        """The edge under the rigid map ``matrix @ p + shift`` (2, 2), (2,)."""
+        """The edge under the map ``matrix @ p + shift`` (2, 2), (2,). A circle stays one when both ways stretch alike."""
         arc = None
         if self.arc is not None:
+            a, b = np.linalg.svd(matrix, compute_uv=False)
             cx, cy = matrix @ np.array(self.arc[:2]) + shift
-            arc = (float(cx), float(cy), self.arc[2])
+            arc = (float(cx), float(cy), float(self.arc[2] * a)) if a - b <= SIMILAR * a else None
         return replace(self, control=self.control @ matrix.T + shift, arc=arc)
 
     def samples(self, chord: float) -> Array:
@@ -99,7 +114,7 @@ class Edge:
             n = max(2, math.ceil(self._arc_angle() / max(turn, 1e-3)))
             return np.linspace(a, b, n + 1)
         inner = np.unique(self.knots[self.degree : -self.degree])
-        return np.concatenate([_refined(self, p, q, chord) for p, q in itertools.pairwise(inner)] + [[b]])
+        return np.concatenate([bent_samples(self.point, (p, q), chord)[:-1] for p, q in itertools.pairwise(inner)] + [[b]])
 
     def _arc_angle(self) -> float:
         assert self.arc is not None
@@ -107,16 +122,16 @@ class Edge:
         return abs(math.atan2(v[0] * w[1] - v[1] * w[0], float(v @ w)))
 
 
-def _refined(edge: Edge, a: float, b: float, chord: float) -> Array:
-    """Parameters on one smooth span, without its last."""
+def bent_samples(curve: Callable[[Array], Array], domain: tuple[float, float], chord: float) -> Array:
+    """Even parameters on one smooth stretch of a curve t (n,) -> (..., n, k), whose chords deviate by at most about ``chord``."""
     n = 2
     while n < 64:
-        t = np.linspace(a, b, n + 1)
-        p, middle = edge.point(t), edge.point((t[1:] + t[:-1]) / 2)
-        if np.abs(middle - (p[1:] + p[:-1]) / 2).max() <= chord:
+        t = np.linspace(*domain, n + 1)
+        p, middle = curve(t), curve((t[1:] + t[:-1]) / 2)
+        if np.abs(middle - (p[..., 1:, :] + p[..., :-1, :]) / 2).max() <= chord:
             break
         n *= 2
-    return np.linspace(a, b, n + 1)[:-1]
+    return np.linspace(*domain, n + 1)
 
 
 def line_edge(start: ArrayLike, end: ArrayLike, origin: str) -> Edge:

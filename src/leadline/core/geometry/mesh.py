@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array, cross
 
 Ints = NDArray[np.int64]
@@ -30,6 +31,16 @@ class DisplayMesh:
         """Volume enclosed by the triangles, mm³."""
         a, b, c = (self.points[self.triangles[:, k]] for k in range(3))
         return float((a * cross(b, c)).sum() / 6)
+
+
+def repeated(mesh: DisplayMesh, places: Placements) -> DisplayMesh:
+    """Copies of a mesh as one."""
+    n, m = len(places), len(mesh.points)
+    triangles = mesh.triangles[None] + m * np.arange(n)[:, None, None]
+    return DisplayMesh(
+        places.moved(mesh.points).reshape(-1, 3), places.directions(mesh.normals).reshape(-1, 3), triangles.reshape(-1, 3),
+        np.tile(mesh.face, n), mesh.names, [line for p in mesh.lines for line in places.moved(p)],
+    )  # fmt: skip
 
 
 class MeshBuilder:

@@ -14,6 +14,7 @@ from scipy.interpolate import BSpline
 from scipy.optimize import brentq
 
 from leadline.core.geometry.plane import Array, Plane, any_square_to, cross
+from leadline.core.paths.derived import part_of
 from leadline.core.paths.pieces import ArcPiece, EllipseCurve, LinePiece, Piece, SplinePiece
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import Circle, Ellipse, Entity, Line, Sketch, Smoothed, entity_points
@@ -26,6 +27,7 @@ from leadline.core.sketch.outline import (
     spline_curve,
 )
 from leadline.core.sketch.splines import AnySpline
+from leadline.core.units import format_length
 
 KINK = math.radians(0.05)
 
@@ -57,9 +59,10 @@ class Path:
         s = np.atleast_1d(np.asarray(s, dtype=float))
         out = np.empty((len(s), 3))
         which = self.piece_at(s)
-        for i in np.unique(which):
-            mask = which == i
-            out[mask] = getattr(self.pieces[i], method)(np.clip(s[mask] - self.starts[i], 0, self.pieces[i].length))
+        order = np.argsort(which, kind="stable")
+        for run in np.split(order, np.flatnonzero(np.diff(which[order])) + 1) if len(s) else ():
+            i = int(which[run[0]])
+            out[run] = getattr(self.pieces[i], method)(np.clip(s[run] - self.starts[i], 0, self.pieces[i].length))
         return out
 
     def point(self, s: Array) -> Array:
@@ -75,21 +78,55 @@ class Path:
     @cached_property
     def joints(self) -> list[Joint]:
         """The joints between pieces, and the seam of a closed path at station 0."""
-        pairs = [(i, i + 1) for i in range(len(self.pieces) - 1)]
-        if self.closed:
-            pairs.append((len(self.pieces) - 1, 0))
-        return [self._joint(i, j) for i, j in pairs]
+        if len(self.pieces) == 1 and not self.closed:
+            return []
+        ends = [np.array([0.0, p.length]) for p in self.pieces]
+        tangents = np.array([p.tangent(e) for p, e in zip(self.pieces, ends, strict=True)])
+        bends = np.array([p.curvature(e) for p, e in zip(self.pieces, ends, strict=True)])
+        t, u = tangents[:, 1], np.roll(tangents[:, 0], -1, axis=0)
+        turns = np.arctan2(np.linalg.norm(cross(t, u), axis=1), (t * u).sum(axis=1))
+        changes = np.linalg.norm(bends[:, 1] - np.roll(bends[:, 0], -1, axis=0), axis=1)
+        stations = np.concatenate([self.starts[1:-1], [0.0]])  # of the seam last
+        kinds = ["corner" if turn > KINK else "smooth" if change < 1e-6 else "tangent" for turn, change in zip(turns, changes, strict=True)]
+        found = [Joint(float(s), kind, float(turn)) for s, kind, turn in zip(stations, kinds, turns, strict=True)]
+        return found if self.closed else found[:-1]
 
-    def _joint(self, i: int, j: int) -> Joint:
-        a, b = self.pieces[i], self.pieces[j]
-        end, start = np.array([a.length]), np.zeros(1)
-        t, u = a.tangent(end)[0], b.tangent(start)[0]
-        turn = math.atan2(float(np.linalg.norm(cross(t, u))), float(t @ u))
-        station = float(self.starts[j])
-        if turn > KINK:
-            return Joint(station, "corner", turn)
-        change = np.linalg.norm(a.curvature(end)[0] - b.curvature(start)[0])
-        return Joint(station, "smooth" if change < 1e-6 else "tangent", turn)
+    def between(self, start: float, end: float) -> Path:
+        """The open stretch from one station to another.
+
+        Raises:
+            Problem: it has no length, or leaves the path.
+        """
+        slack = 1e-9 * self.length
+        if not -slack <= start < end - slack or end > self.length + slack:
+            raise Problem(
+                "off-path", f"The stretch from {format_length(start)} to {format_length(end)} is not on the path, which is {format_length(self.length)} long.",
+                "Give two stations on it, the first before the second.", field="start",
+            )  # fmt: skip
+        pieces = []
+        for piece, first in zip(self.pieces, self.starts, strict=False):
+            a, b = max(start - first, 0.0), min(end - first, piece.length)
+            if b - a > slack:
+                whole = a <= slack and b >= piece.length - slack
+                pieces.append(piece if whole else part_of(piece, float(a), float(b)))
+        return Path(pieces, False, self.up)
+
+    def extended(self, before: float, after: float) -> Path:
+        """The path with straight pieces of these lengths (mm) before its start and after its end.
+
+        Raises:
+            Problem: a length under zero, or a closed path.
+        """
+        if before == 0 and after == 0:
+            return self
+        if before < 0 or after < 0 or self.closed:
+            why = "The path is closed, so that it has no ends" if self.closed else "An extension is under zero"
+            raise Problem("bad-extension", f"{why} to be extended.", "Give lengths above zero on an open path.", field="extend_start")
+        ends = np.array([0.0, self.length])
+        (a, b), (t, u) = self.point(ends), self.tangent(ends)
+        first: list[Piece] = [LinePiece(a - before * t, a, "extension-start")] if before else []
+        last: list[Piece] = [LinePiece(b, b + after * u, "extension-end")] if after else []
+        return Path([*first, *self.pieces, *last], False, self.up)
 
     def start_normal(self) -> Array:
         """The direction that a section's x axis has at the start: in the path's plane, if it has one."""
@@ -107,10 +144,10 @@ class Path:
         which = self.piece_at(s)
         for i, piece in enumerate(self.pieces):
             mask = which == i
-            ask = np.concatenate([np.clip(s[mask] - self.starts[i], 0, piece.length), [piece.length]])
-            carried = piece.carried(normal, ask)
-            out[mask] = carried[:-1]
-            normal = carried[-1]
+            if mask.any():
+                out[mask] = piece.carried(normal, np.clip(s[mask] - self.starts[i], 0, piece.length))
+            if i < which.max(initial=0):
+                normal = piece.carried(normal, np.array([piece.length]))[0]
         return out
 
     def plane_at(self, station: float) -> Plane:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Protocol
@@ -15,9 +15,12 @@ from typing import Protocol
 import numpy as np
 from scipy.interpolate import BSpline
 
-from leadline.core.geometry.plane import Array, cross
+from leadline.core.geometry.hermite import hermite_quintic
+from leadline.core.geometry.plane import Array, any_square_to, cross
 
-_GAUSS_X, _GAUSS_W = np.polynomial.legendre.leggauss(16)
+GAUSS_X, GAUSS_W = np.polynomial.legendre.leggauss(8)
+LAST_STEP = 1e-8
+_FINE = 32  # table steps on a knot span: there the quadrature is exact to rounding
 
 
 class Piece(Protocol):
@@ -214,38 +217,55 @@ class EllipseCurve:
 
 
 class SplinePiece:
-    """A B-spline or ellipse by arc length: u(s) is found by Newton from a table, to about 1e-12 of the length."""
+    """A B-spline or ellipse by arc length: u(s) from a quintic table, made exact by Newton to about 1e-12 of the length.
+
+    ``steps`` are the table's cells between one knot and the next.
+    """
 
     kind = "spline"
 
-    def __init__(self, curve: Curve, origin: str = "", plane_normal: Array | None = None) -> None:
+    def __init__(self, curve: Curve, origin: str = "", plane_normal: Array | None = None, steps: Sequence[int] | None = None) -> None:
         self.curve, self.origin, self.plane_normal = curve, origin, plane_normal
         self._d1 = curve.derivative(1)
         straight = isinstance(curve, BSpline) and curve.k < 2  # through two points, where it has no second derivative
         self._d2 = (lambda u: np.zeros((*np.shape(u), 3))) if straight else curve.derivative(2)
         k = curve.k
         knots = np.unique(curve.t[k:-k])
-        fine = np.concatenate([np.linspace(a, b, 9)[:-1] for a, b in itertools.pairwise(knots)] + [knots[-1:]])
+        counts = steps or [_FINE] * (len(knots) - 1)
+        cells = zip(knots[:-1], knots[1:], counts, strict=True)
+        fine = np.concatenate([np.linspace(a, b, n + 1)[:-1] for a, b, n in cells] + [knots[-1:]])
         half = np.diff(fine) / 2
-        u = fine[:-1, None] + half[:, None] * (1 + _GAUSS_X)
-        lengths = (np.linalg.norm(self._d1(u), axis=-1) * _GAUSS_W).sum(axis=1) * half
+        u = fine[:-1, None] + half[:, None] * (1 + GAUSS_X)
+        lengths = (np.linalg.norm(self._d1(u), axis=-1) * GAUSS_W).sum(axis=1) * half
         self._u, self._s = fine, np.concatenate([[0.0], np.cumsum(lengths)])
         self.length = float(self._s[-1])
+        d, dd = self._d1(fine), self._d2(fine)
+        speed = np.linalg.norm(d, axis=-1)
+        slope, bend = 1 / speed, -(d * dd).sum(axis=-1) / speed**4
+        self._table = hermite_quintic(self._s, fine, np.stack([slope[:-1], slope[1:]]), np.stack([bend[:-1], bend[1:]]))
         self._knot_stations = np.interp(knots, self._u, self._s)
+        self._asked: tuple[Array, Array] | None = None
 
     def _parameter(self, s: Array) -> Array:
-        s = np.clip(s, 0.0, self.length)
+        """u at stations s; the last answer is kept, because point, tangent and curvature are asked for together."""
+        if self._asked is not None and np.array_equal(self._asked[0], s):
+            return self._asked[1]
+        u = self._solved(np.clip(s, 0.0, self.length))
+        self._asked = (np.array(s), u)
+        return u
+
+    def _solved(self, s: Array) -> Array:
         i = np.clip(np.searchsorted(self._s, s, side="right") - 1, 0, len(self._u) - 2)
         a, b = self._u[i], self._u[i + 1]
-        u = a + (s - self._s[i]) / (self._s[i + 1] - self._s[i]) * (b - a)
+        u = np.clip(self._table(s), a, b)
         for _ in range(8):
             half = (u - a) / 2
-            at = a[:, None] + half[:, None] * (1 + _GAUSS_X)
-            length = (np.linalg.norm(self._d1(at), axis=-1) * _GAUSS_W).sum(axis=1) * half
+            at = a[:, None] + half[:, None] * (1 + GAUSS_X)
+            length = (np.linalg.norm(self._d1(at), axis=-1) * GAUSS_W).sum(axis=1) * half
             step = (length - (s - self._s[i])) / np.linalg.norm(self._d1(u), axis=-1)
             u = np.clip(u - step, a, b)
-            if np.abs(step).max(initial=0.0) < 1e-14 * (abs(self._u[-1]) + 1):
-                break
+            if np.abs(step).max(initial=0.0) < LAST_STEP * (self._u[-1] - self._u[0]):
+                break  # the next step would be of the order of its square
         return np.asarray(u)
 
     def point(self, s: Array) -> Array:
@@ -264,7 +284,11 @@ class SplinePiece:
     def carried(self, normal: Array, s: Array) -> Array:
         if self.plane_normal is not None:
             return self._carried_in_plane(normal, self.plane_normal, s)
-        return double_reflection(self, normal, s)
+        return self._reflections.carried(normal, s)
+
+    @cached_property
+    def _reflections(self) -> DoubleReflection:
+        return DoubleReflection(self)
 
     def _carried_in_plane(self, normal: Array, axis: Array, s: Array) -> Array:
         """In a plane the frame just turns with the tangent."""
@@ -283,31 +307,47 @@ def turned(vector: Array, axis: Array, angle: Array) -> Array:
     return np.asarray(c * vector + s * cross(axis, vector) + (1 - c) * axis * float(axis @ vector))
 
 
-def double_reflection(piece: Piece, normal: Array, s: Array) -> Array:
-    """Rotation-minimising frame (Wang, Jüttler, Zheng, Liu, ACM TOG 27(1), 2008).
+class DoubleReflection:
+    """Rotation-minimising frames of a piece (Wang, Jüttler, Zheng, Liu, ACM TOG 27(1), 2008).
 
-    A fixed fine grid carries the frame; each asked station is one more step from the grid point before it,
-    so that the result does not depend on which stations are asked together.
+    One frame is carried along a fixed fine grid; each asked station is one more step from the grid point before
+    it, so that the result does not depend on which stations are asked together. All other frames keep their
+    angle to that one.
     """
-    spans = piece.breaks()
-    grid = np.concatenate([np.linspace(a, b, 129)[:-1] for a, b in itertools.pairwise(spans)] + [spans[-1:]])
-    points, tangents = piece.point(grid), piece.tangent(grid)
-    frames = np.empty_like(points)
-    frames[0] = normal
-    for i in range(len(grid) - 1):
-        frames[i + 1] = _reflect(points[i], tangents[i], frames[i], points[i + 1], tangents[i + 1])
-    before = np.clip(np.searchsorted(grid, s, side="right") - 1, 0, len(grid) - 1)
-    p, t = piece.point(s), piece.tangent(s)
-    return np.array([_reflect(points[k], tangents[k], frames[k], p[j], t[j]) for j, k in enumerate(before.tolist())])
+
+    def __init__(self, piece: Piece) -> None:
+        self._piece = piece
+        spans = piece.breaks()
+        grid = np.concatenate([np.linspace(a, b, 129)[:-1] for a, b in itertools.pairwise(spans)] + [spans[-1:]])
+        self._grid, self._points, self._tangents = grid, piece.point(grid), piece.tangent(grid)
+        self._frames = np.empty_like(self._points)
+        self._frames[0] = any_square_to(self._tangents[0])
+        for i in range(len(grid) - 1):
+            here, ahead = slice(i, i + 1), slice(i + 1, i + 2)
+            self._frames[ahead] = _reflected(
+                self._points[here], self._tangents[here], self._frames[here], self._points[ahead], self._tangents[ahead]
+            )
+
+    def carried(self, normal: Array, s: Array) -> Array:
+        """``normal`` (3,) at the piece's start carried to stations s (n,), shape (n, 3)."""
+        k = np.clip(np.searchsorted(self._grid, s, side="right") - 1, 0, len(self._grid) - 1)
+        p, t = self._piece.point(s), self._piece.tangent(s)
+        first = _reflected(self._points[k], self._tangents[k], self._frames[k], p, t)
+        seed = self._frames[0]
+        a, b = float(normal @ seed), float(normal @ cross(self._tangents[0], seed))
+        return np.asarray(a * first + b * cross(t, first))
 
 
-def _reflect(p: Array, t: Array, r: Array, q: Array, u: Array) -> Array:
+def _reflected(p: Array, t: Array, r: Array, q: Array, u: Array) -> Array:
+    """Frames r (n, 3) at points p with tangents t, carried to points q with tangents u by two reflections each."""
     v = q - p
-    c = float(v @ v)
-    if c < 1e-24:
-        return r - u * float(u @ r)
-    r_left = r - v * (2 / c * float(v @ r))
-    t_left = t - v * (2 / c * float(v @ t))
+    c = (v * v).sum(axis=1)[:, None]
+    same = c < 1e-24
+    c = np.where(same, 1.0, c)
+    r_left = r - v * (2 / c * (v * r).sum(axis=1)[:, None])
+    t_left = t - v * (2 / c * (v * t).sum(axis=1)[:, None])
     w = u - t_left
-    d = float(w @ w)
-    return np.asarray(r_left if d < 1e-30 else r_left - w * (2 / d * float(w @ r_left)))
+    d = (w * w).sum(axis=1)[:, None]
+    flat = d < 1e-30
+    turned_back = np.where(flat, r_left, r_left - w * (2 / np.where(flat, 1.0, d) * (w * r_left).sum(axis=1)[:, None]))
+    return np.asarray(np.where(same, r - u * (u * r).sum(axis=1)[:, None], turned_back))

@@ -15,7 +15,9 @@ from dataclasses import dataclass, field
 from typing import Any, Protocol
 
 from leadline.core.problems import Message, Problem
-from leadline.core.recipe.models import ExtrudeStep, Part, Step, SweepStep, references
+from leadline.core.recipe.materials import DENSITY
+from leadline.core.recipe.models import ExtrudeStep, Part, RevolveStep, Step, SweepStep, references
+from leadline.core.recipe.repeat_step import RepeatStep
 from leadline.core.recipe.results import (
     BodyProduct,
     BuildResult,
@@ -28,12 +30,12 @@ from leadline.core.recipe.steps import BUILDERS
 from leadline.core.recipe.steps.context import Context
 from leadline.core.sketch.dragging import Drag
 from leadline.core.solids.body import from_bytes, to_bytes
-from leadline.core.solids.mesh_files import write_glb
+from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.values import Scope, evaluate_values
 
-ENGINE = "1"  # part of every key: raise it when the same inputs give other results
-BODY_STEPS = (ExtrudeStep, SweepStep)
+ENGINE = "2"  # part of every key: raise it when the same inputs give other results
+BODY_STEPS = (ExtrudeStep, RevolveStep, SweepStep)
 Progress = Callable[[dict[str, Any]], None]
 
 
@@ -56,9 +58,13 @@ class _Entry:
 
 @dataclass
 class Memory:
-    """The latest products, by key; the oldest go first. ``drag`` is the drag that is under way, with its key."""
+    """The latest products, by key; the oldest go first, those of solids when all have more than ``faces`` faces.
+
+    ``drag`` is the drag that is under way, with its key.
+    """
 
     limit: int = 400
+    faces: int = 2000
     entries: OrderedDict[str, _Entry] = field(default_factory=OrderedDict)
     drag: tuple[str, Drag] | None = None
 
@@ -72,6 +78,17 @@ class Memory:
         self.entries[key] = entry
         while len(self.entries) > self.limit:
             self.entries.popitem(last=False)
+        solid = [(k, n) for k, e in self.entries.items() if (n := _faces_of(e.product)) > 0]
+        spare = sum(n for _, n in solid) - self.faces
+        for old, count in solid[:-1]:
+            if spare <= 0:
+                break
+            del self.entries[old]
+            spare -= count
+
+
+def _faces_of(product: Product) -> int:
+    return sum(len(b.body.face_names) for b in product.bodies) if isinstance(product, BodyProduct) else 0
 
 
 def build(
@@ -114,7 +131,8 @@ class _Build:
         except Problem as problem:
             self.messages.append(problem.message)
             scope = Scope(part.units)
-        self.context = Context(scope, quick=quick, names={s.id: s.name for s in part.steps})
+        steps = {s.id: s for s in part.steps}
+        self.context = Context(scope, quick=quick, names={k: s.name for k, s in steps.items()}, steps=steps)
         self.keys: dict[str, str] = {}
         self.reports: dict[str, Report] = {}
 
@@ -135,7 +153,8 @@ class _Build:
                 break
         spent = time.perf_counter() - began
         seconds = {"all": spent, "kernel": self.context.kernel_seconds, "solver": self.context.solver_seconds}
-        return BuildResult(self.reports, list(self.context.bodies), self.messages, seconds)
+        density = None if self.part.material is None else DENSITY[self.part.material]
+        return BuildResult(self.reports, list(self.context.bodies), self.messages, seconds, density)
 
     def _step(self, step: Step, report: Report) -> None:
         began = time.perf_counter()
@@ -172,17 +191,19 @@ class _Build:
         if self.store is None or not isinstance(entry.product, BodyProduct):
             return
         own = [b for b in entry.product.bodies if b.key.startswith(entry.report.key)]
+        for kept in own:
+            if kept.mesh_key == kept.key:
+                self.store.put(f"{kept.key}/mesh", write_glb([NamedMesh(kept.name, kept.mesh or tessellate(kept.body))]))
+        if not isinstance(self.context.steps[entry.report.id], BODY_STEPS):
+            return
         head = {
             "order": [b.key for b in entry.product.bodies],
             "own": [[b.key, b.name, b.step] for b in own],
-            "checks": {k: entry.report.data[k] for k in ("checks", "faces")},
+            "checks": {k: entry.report.data[k] for k in ("checks", "faces", "numbers")},
             "messages": [m.as_dict() for m in entry.report.messages],
         }
         blob = json.dumps(head).encode() + b"\n" + to_bytes([b.body for b in own])
         self.store.put(f"{entry.report.key}/solid", blob)
-        for kept in own:
-            mesh = kept.mesh or tessellate(kept.body)
-            self.store.put(f"{kept.key}/mesh", write_glb([(kept.name, mesh)]))
 
     def _stored(self, step: Step, report: Report) -> _Entry | None:
         """A body step whose solids another process has built: plan it again, take the solids."""
@@ -230,7 +251,7 @@ class _Build:
 
 
 def _combines(step: Step) -> bool:
-    return isinstance(step, BODY_STEPS) and step.result != "separate"
+    return isinstance(step, RepeatStep) or (isinstance(step, BODY_STEPS) and step.result != "separate")
 
 
 def dependents(part: Part, step_id: str) -> list[str]:

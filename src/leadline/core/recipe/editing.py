@@ -6,13 +6,15 @@ import math
 from dataclasses import dataclass
 from typing import Any, Literal
 
+import numpy as np
 from pydantic import TypeAdapter
 
 from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.problems import Message, Problem
 from leadline.core.recipe.build import Memory, build
+from leadline.core.recipe.imaging import images
 from leadline.core.recipe.models import Part, SketchStep
-from leadline.core.recipe.projecting import images, project
+from leadline.core.recipe.projecting import project
 from leadline.core.recipe.results import Report, SweepPlan
 from leadline.core.recipe.steps.bodies import chord_for
 from leadline.core.recipe.steps.context import Context
@@ -23,6 +25,7 @@ from leadline.core.sketch.model import Id, Model, Sketch
 from leadline.core.sketch.solver import Solution, explain_extra, solve_sketch
 from leadline.core.sketch.svg import write_svg
 from leadline.core.sketch.system import External
+from leadline.core.sweep.borders import named_edges, polyline
 from leadline.core.sweep.grid import display_mesh
 from leadline.core.values import Kind, Scope, evaluate_values
 
@@ -101,7 +104,7 @@ class Project(Model):
 
     op: Literal["project"]
     source: Id
-    what: Literal["point", "curve", "path", "face"]
+    what: Literal["point", "curve", "path", "face", "edge"]
     item: str = ""
     replace: Id | None = None
 
@@ -110,6 +113,25 @@ def _projected(part: Part, step: SketchStep, ask: Project, memory: Memory) -> Sk
     context = _before(part, step, memory)
     found = images(context, ask.source, ask.what, ask.item, context.plane(step.plane))
     return project(step.sketch, found, ask.source, ask.what, ask.item, ask.replace)
+
+
+def projectable_edges(part: Part, step_id: str, memory: Memory) -> list[dict[str, Any]]:
+    """The edges of earlier bodies: their step as ``source``, their name as ``item``, and ``lines`` on the sketch's plane.
+
+    Raises:
+        Problem: the step is no sketch, or its plane has no result.
+    """
+    step = _sketch_step(part, step_id)
+    context = _before(part, step, memory)
+    plane = context.plane(step.plane)
+    found = []
+    for source, product in context.products.items():
+        if not isinstance(product, SweepPlan):
+            continue
+        for name, strands in named_edges(product.motion, product.regions, source).items():
+            lines = [np.round(plane.to_plane(polyline(s)), 4).tolist() for s in strands]
+            found.append({"source": source, "item": name, "lines": lines})
+    return found
 
 
 NUMBERS: dict[str, Kind] = {

@@ -11,8 +11,8 @@ from leadline.core.problems import Problem
 from leadline.core.recipe.build import build
 from leadline.core.recipe.models import Part
 from leadline.core.recipe.results import BuildResult
-from leadline.core.solids.mesh_files import write_glb, write_stl
-from leadline.core.solids.step_file import write_step
+from leadline.core.solids.mesh_files import NamedMesh, write_glb, write_stl
+from leadline.core.solids.step_file import Placed, write_step
 from leadline.core.solids.tessellate import tessellate
 
 Format = Literal["step", "stl", "glb"]
@@ -25,10 +25,10 @@ def export(result: BuildResult, form: Format, unit: str = "mm") -> bytes:
     if form == "step":
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "part.step"
-            write_step([b.body for b in result.bodies], path, unit)
+            write_step([Placed(b.body, b.places) for b in result.bodies], path, unit)
             return path.read_bytes()
-    meshes = [(b.name, b.mesh or tessellate(b.body)) for b in result.bodies]
-    return write_glb(meshes, in_metres=True) if form == "glb" else write_stl([m for _, m in meshes])
+    meshes = [NamedMesh(b.name, b.mesh or tessellate(b.body), b.places) for b in result.bodies]
+    return write_glb(meshes, in_metres=True) if form == "glb" else write_stl(meshes)
 
 
 def build_to_folder(part: Part, folder: Path) -> BuildResult:

@@ -10,52 +10,49 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from leadline.core.recipe.inputs import (
+    BaseStep,
+    Bring,
+    FaceRef,
+    Name,
+    Orientation,
+    PathRef,
+    PlaneRef,
+    ProfileRef,
+    QuickProfile,
+    RailRef,
+    ResultMode,
+    Size,
+    SketchPointRef,
+    StepPlane,
+    Twist,
+    Up,
+    up_references,
+)
+from leadline.core.recipe.materials import Material
+from leadline.core.recipe.path_steps import (
+    PATH_STEPS,
+    CrossingStep,
+    DerivedStep,
+    HelixStep,
+    HoseStep,
+    JoinedStep,
+    ProjectedStep,
+    RouteStep,
+    WoundStep,
+    path_references,
+)
+from leadline.core.recipe.repeat_step import RepeatStep, repeat_references
 from leadline.core.sketch.model import Expr, Id, Model, Sketch
 
 FORMAT = "leadline-part"
 VERSION = 1
-Name = Annotated[str, Field(min_length=1, max_length=80)]
 
 
 class NamedValue(Model):
     name: Annotated[str, Field(max_length=40)]
     value: Expr
     note: Annotated[str, Field(max_length=200)] = ""
-
-
-class PrincipalPlane(Model):
-    kind: Literal["principal"] = "principal"
-    plane: Literal["XY", "XZ", "YZ"]
-
-
-class StepPlane(Model):
-    """The plane that an earlier plane step gives."""
-
-    kind: Literal["step"] = "step"
-    step: Id
-
-
-PlaneRef = Annotated[PrincipalPlane | StepPlane, Field(discriminator="kind")]
-
-
-class PathRef(Model):
-    """The chain drawn in a sketch step, or only its named ``curves``."""
-
-    step: Id
-    curves: list[Id] | None = None
-
-
-class ProfileRef(Model):
-    """The closed regions of a sketch step, or only those that hold the named outer edges."""
-
-    step: Id
-    regions: list[Id] | None = None
-
-
-class BaseStep(Model):
-    id: Id
-    name: Name
-    off: bool = False
 
 
 class SketchStep(BaseStep):
@@ -79,13 +76,6 @@ class OffsetBy(Model):
     by: Literal["offset"] = "offset"
     plane: PlaneRef
     distance: Expr
-
-
-class SketchPointRef(Model):
-    """A point of an earlier sketch, or its origin "O"."""
-
-    step: Id
-    point: Id
 
 
 class ThroughPoints(Model):
@@ -127,9 +117,6 @@ class DatumStep(BaseStep):
     how: Annotated[OffsetBy | ThroughPoints | ThroughLine | Midway | OnFace, Field(discriminator="by")]
 
 
-ResultMode = Literal["add", "cut", "separate"]
-
-
 class ExtrudeStep(BaseStep):
     """A profile carried straight along its plane's normal, ``length`` forward and ``back`` behind."""
 
@@ -140,20 +127,62 @@ class ExtrudeStep(BaseStep):
     result: ResultMode = "separate"
 
 
+class RevolveStep(BaseStep):
+    """A profile carried round an axis in its plane by ``angle``: the plane's own x or y, or a line of the profile's sketch."""
+
+    kind: Literal["revolve"] = "revolve"
+    profile: ProfileRef
+    axis: Id = "y"
+    angle: Expr = "360 deg"
+    result: ResultMode = "separate"
+
+
 class SweepStep(BaseStep):
-    """A profile carried along a path, turning with it; ``twist`` in turns over the length."""
+    """A profile carried along a path.
+
+    ``up`` goes with the upright orientation, ``lying`` (a side of an earlier body) with lying on a surface, ``facing`` with
+    facing a rail. A number as ``twist`` is turns spread evenly
+    over the length. ``size`` holds both ways unless ``size_y`` is given for the profile's y direction. ``start`` and ``end``
+    are stations of the path, ``way`` the side of the profile's own station that is swept; ``extend_start`` and ``extend_end``
+    go on straight beyond its ends, ``cut_start`` and ``cut_end`` cut them off by planes. As a ``surface`` the profile's
+    outlines are swept, open ones too; with a ``wall`` they get a thickness.
+    """
 
     kind: Literal["sweep"] = "sweep"
     path: PathRef
-    profile: ProfileRef
-    orientation: Literal["turning"] = "turning"
-    twist: Expr = 0.0
+    profile: ProfileRef | FaceRef | QuickProfile
+    more_profiles: Annotated[list[ProfileRef], Field(max_length=50)] = []
+    bring: Bring | None = None
+    orientation: Orientation = "turning"
+    up: Up | None = None
+    lying: FaceRef | None = None
+    facing: PathRef | None = None
+    start_angle: Expr = 0.0
+    twist: Twist = 0.0
+    size: Size | None = None
+    size_y: Size | None = None
+    rails: Annotated[list[RailRef], Field(max_length=20)] = []
+    rail_use: Literal["stretch", "across", "turn"] = "stretch"
+    start: Expr | None = None
+    end: Expr | None = None
+    way: Literal["both", "forward", "back"] = "both"
+    extend_start: Expr = 0.0
+    extend_end: Expr = 0.0
+    cut_start: PlaneRef | None = None
+    cut_end: PlaneRef | None = None
+    corners: Literal["refuse", "mitre", "round"] = "refuse"
+    corner_radius: Expr = 0.0
+    surface: bool = False
     wall: Expr | None = None
+    wall_side: Literal["inward", "outward", "both"] = "inward"
     result: ResultMode = "separate"
     build_folded: bool = False
 
 
-Step = Annotated[SketchStep | PlaneStep | DatumStep | ExtrudeStep | SweepStep, Field(discriminator="kind")]
+Step = Annotated[
+    SketchStep | PlaneStep | DatumStep | HelixStep | RouteStep | WoundStep | HoseStep | JoinedStep | DerivedStep | CrossingStep | ProjectedStep | ExtrudeStep | RevolveStep | SweepStep | RepeatStep,
+    Field(discriminator="kind"),
+]
 
 
 class Part(Model):
@@ -163,6 +192,7 @@ class Part(Model):
     version: Literal[1] = 1
     name: Name
     units: Literal["mm", "in"] = "mm"
+    material: Material | None = None
     values: Annotated[list[NamedValue], Field(max_length=500)] = []
     steps: Annotated[list[Step], Field(max_length=1000)] = []
     sinker: Id | None = None
@@ -188,9 +218,28 @@ def references(step: Step) -> list[tuple[str, str]]:
         return [("path", step.path.step)]
     if isinstance(step, DatumStep):
         return _datum_references(step)
-    if isinstance(step, ExtrudeStep):
+    if isinstance(step, ExtrudeStep | RevolveStep):
         return [("profile", step.profile.step)]
-    return [("path", step.path.step), ("profile", step.profile.step)]
+    if isinstance(step, PATH_STEPS):
+        return path_references(step)
+    if isinstance(step, RepeatStep):
+        return repeat_references(step)
+    return _sweep_references(step)
+
+
+def _sweep_references(step: SweepStep) -> list[tuple[str, str]]:
+    found = [("path", step.path.step)]
+    if not isinstance(step.profile, QuickProfile):
+        found.append(("profile", step.profile.step))
+    found += [("profile", p.step) for p in step.more_profiles]
+    if step.orientation == "upright":
+        found += up_references(step.up)
+    found += [("cut", p.step) for p in (step.cut_start, step.cut_end) if isinstance(p, StepPlane)]
+    if step.orientation == "lying" and step.lying is not None:
+        found.append(("lying", step.lying.step))
+    if step.orientation == "facing" and step.facing is not None:
+        found.append(("facing", step.facing.step))
+    return list(dict.fromkeys(found + [("rails", r.path.step) for r in step.rails]))
 
 
 def _datum_references(step: DatumStep) -> list[tuple[str, str]]:

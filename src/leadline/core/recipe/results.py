@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.section import Region
 from leadline.core.paths.path import Path
@@ -40,13 +41,29 @@ class Report:
 
 @dataclass
 class KeptBody:
-    """A body in the state after a step. ``key`` changes when, and only when, its geometry may have."""
+    """A body in the state after a step. ``key`` changes when, and only when, its geometry may have.
+
+    With ``places`` it stands for as many copies; ``shape_key`` is then the key of the body that they are copies of.
+    """
 
     key: str
     name: str
     step: str
     body: Body
     mesh: DisplayMesh | None = None
+    places: Placements | None = None
+    shape_key: str = ""
+
+    @property
+    def mesh_key(self) -> str:
+        """The key under which its mesh is kept."""
+        return self.shape_key or self.key
+
+    def as_dict(self) -> dict[str, Any]:
+        return {
+            "key": self.key, "name": self.name, "step": self.step, "mesh": self.mesh_key,
+            "places": None if self.places is None else self.places.packed(),
+        }  # fmt: skip
 
 
 @dataclass
@@ -68,6 +85,11 @@ class DatumProduct:
 
 
 @dataclass
+class PathProduct:
+    path: Path
+
+
+@dataclass
 class SweepPlan:
     """All that is known of a sweep before the kernel is asked."""
 
@@ -80,29 +102,40 @@ class SweepPlan:
 
 @dataclass
 class BodyProduct:
-    """The plan and the bodies: when ``alone`` only the step's own, else all of the part's after the step."""
+    """The plan and the bodies: when ``alone`` only the step's own, else all of the part's after the step.
 
-    plan: SweepPlan
+    What is not swept has no plan.
+    """
+
+    plan: SweepPlan | None
     bodies: list[KeptBody]
     alone: bool
 
 
-Product = SketchProduct | PlaneProduct | DatumProduct | BodyProduct | SweepPlan
+@dataclass
+class CopiesPlan:
+    """Where a repeat's copies stand, before the kernel is asked."""
+
+    places: Placements
+
+
+Product = CopiesPlan | SketchProduct | PlaneProduct | DatumProduct | PathProduct | BodyProduct | SweepPlan
 
 
 @dataclass
 class BuildResult:
-    """Reports by step id, in the part's order, and the bodies at the sinker."""
+    """Reports by step id, in the part's order, and the bodies at the sinker; ``density`` of the part's material in kg/m³."""
 
     reports: dict[str, Report]
     bodies: list[KeptBody]
     messages: list[Message] = field(default_factory=list)
     seconds: dict[str, float] = field(default_factory=dict)
+    density: float | None = None
 
     def as_dict(self) -> dict[str, Any]:
         return {
             "steps": {k: r.as_dict() for k, r in self.reports.items()},
-            "bodies": [{"key": b.key, "name": b.name, "step": b.step} for b in self.bodies],
+            "bodies": [b.as_dict() for b in self.bodies],
             "messages": [m.as_dict() for m in self.messages],
-            "seconds": {k: round(v, 4) for k, v in self.seconds.items()},
+            "seconds": {k: round(v, 4) for k, v in self.seconds.items()}, "density": self.density,
         }

@@ -168,14 +168,14 @@ class Dimension(Model):
 class Projection(Model):
     """Reference geometry that follows something outside: ``points`` (and sizes of ``entities``) stand where it projects to.
 
-    The source is a step and, in it, a point or curve of its sketch, its whole path, or a flat face of its body
-    by the face's name.
+    The source is a step and, in it, a point or curve of its sketch, its whole path, or a face or an edge of its
+    body by name.
     """
 
     id: Id
     source: Id
-    what: Literal["point", "curve", "path", "face"]
-    item: Annotated[str, Field(max_length=200)] = ""
+    what: Literal["point", "curve", "path", "face", "edge"]
+    item: Annotated[str, Field(max_length=400)] = ""
     points: Annotated[list[Id], Field(max_length=2000)]
     entities: Annotated[list[Id], Field(max_length=400)] = []
 

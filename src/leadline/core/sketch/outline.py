@@ -204,6 +204,9 @@ def single_chain(sketch: Sketch, only: Sequence[str] | None = None) -> Chain:
         raise Problem("no-path", "The sketch has no curve to follow.", "Draw a line, an arc or a spline in it.")
     if len(found) == 1:
         return found[0]
+    loose = [c for c in found if not c.closed]
+    if len(loose) == 1:  # closed outlines beside it are profiles
+        return loose[0]
     at = coordinates(sketch)
     gap, p, q = _nearest_ends(found, at)
     if p is None or q is None:
@@ -254,7 +257,7 @@ def regions(sketch: Sketch, only: Sequence[str] | None = None) -> list[Region]:
     loops = _loops(sketch, at, found)
     if not loops:
         raise _nothing_closed(found, at)
-    nested = _nest(loops)
+    nested = nest(loops)
     if only is None:
         return [r for r, material in nested if material]
     known = {r.id: r for r, _ in nested}
@@ -267,12 +270,25 @@ def regions(sketch: Sketch, only: Sequence[str] | None = None) -> list[Region]:
     return [known[o] for o in only]
 
 
+def sheets(sketch: Sketch, only: Sequence[str] | None = None) -> list[Region]:
+    """The drawn outlines of a sketch, open and closed, or those that hold the named entities, to be swept to surfaces.
+
+    Raises:
+        Problem: nothing is drawn, or there is a branch.
+    """
+    at = coordinates(sketch)
+    found = [c for c in chains(sketch) if only is None or any(e.id in only for e in c.entities)]
+    if not found:
+        raise Problem("no-region", "The profile has no curve: nothing is drawn in it.", "Draw a line, an arc or a spline.")
+    return [Region(_loop(c, at, sketch), (), True) for c in found]
+
+
 def _loop(chain: Chain, at: dict[str, Array], sketch: Sketch) -> Loop:
     edges: list[Edge] = []
     for entity, forward in zip(chain.entities, chain.forward, strict=True):
         own = entity_edges(entity, at, sketch)
         edges.extend(own if forward else [e.reversed() for e in reversed(own)])
-    return Loop(tuple(edges)).oriented(True)
+    return Loop(tuple(edges), not chain.closed).oriented(True)
 
 
 def _nothing_closed(found: list[Chain], at: dict[str, Array]) -> Problem:
@@ -293,16 +309,27 @@ def _nothing_closed(found: list[Chain], at: dict[str, Array]) -> Problem:
 def all_regions(sketch: Sketch) -> list[tuple[Region, bool]]:
     """Every region that can be picked, and whether it is material when nothing is picked. Raises Problem as ``regions``."""
     loops = _loops(sketch, coordinates(sketch), chains(sketch))
-    return _nest(loops) if loops else []
+    return nest(loops) if loops else []
 
 
 def _loops(sketch: Sketch, at: dict[str, Array], found: list[Chain]) -> list[Loop]:
     return [_loop(c, at, sketch) for c in found if c.closed]
 
 
-def _nest(loops: list[Loop]) -> list[tuple[Region, bool]]:
-    """The region just inside each loop, and whether it lies inside an even number of others."""
-    polygons = [shapely.Polygon(loop.polygon(0.01)) for loop in loops]
+def nest(loops: list[Loop]) -> list[tuple[Region, bool]]:
+    """The region just inside each counter-clockwise loop, and whether it lies inside an even number of others.
+
+    Raises:
+        Problem: a loop encloses nothing, or crosses itself or another.
+    """
+    outlines = [loop.polygon(0.01) for loop in loops]
+    for loop, outline in zip(loops, outlines, strict=True):
+        if len(outline) < 3:
+            raise Problem(
+                "no-area", "An outline of the profile goes there and back and encloses nothing.", "Delete one of its lines, or draw it on.",
+                items=[e.origin for e in loop.edges],
+            )  # fmt: skip
+    polygons = [shapely.Polygon(outline) for outline in outlines]
     for loop, polygon in zip(loops, polygons, strict=True):
         if not polygon.is_valid:
             raise Problem(

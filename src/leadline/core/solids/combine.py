@@ -9,7 +9,7 @@ from typing import Literal
 import manifold3d
 import numpy as np
 from OCP.Bnd import Bnd_Box
-from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
 from OCP.BRepBndLib import BRepBndLib
 from OCP.collections import List_TopoDS_Shape
 
@@ -17,9 +17,11 @@ from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.problems import Message, Problem
 from leadline.core.solids.body import Body
 from leadline.core.solids.kernel import Shape, faces, solids
+from leadline.core.solids.merging import merged
 from leadline.core.solids.tessellate import mark_smooth_edges, tessellate
 
-Operation = Literal["add", "cut"]
+Operation = Literal["add", "cut", "common"]
+ALGORITHMS = {"add": BRepAlgoAPI_Fuse, "cut": BRepAlgoAPI_Cut, "common": BRepAlgoAPI_Common}
 DOUBT = 0.01
 SLACK = 1e-6
 
@@ -34,15 +36,16 @@ class Combined:
 
 
 def combine(base: Body, tool: Body, operation: Operation) -> Combined:
-    """Add ``tool`` to ``base`` or cut it out.
+    """Add ``tool`` to ``base``, cut it out, or keep what both have in common.
 
     Raises:
         Problem: the kernel fails, or its result breaks the volume rules that must hold.
     """
     if not _boxes_meet(base.shape, tool.shape):
         return Combined([base], False)
-    make = BRepAlgoAPI_Fuse if operation == "add" else BRepAlgoAPI_Cut
-    algorithm = make()
+    before, extra = base.volume(), tool.volume()
+    base, tool = merged(base), merged(tool)
+    algorithm = ALGORITHMS[operation]()
     algorithm.SetArguments(_listed(base.shape))
     algorithm.SetTools(_listed(tool.shape))
     algorithm.Build()
@@ -52,21 +55,24 @@ def combine(base: Body, tool: Body, operation: Operation) -> Combined:
         algorithm.SimplifyResult()
     shape = algorithm.Shape()
     mark_smooth_edges(shape)
-    before, extra = base.volume(), tool.volume()
     result = Body(base.name, shape, _names(algorithm, shape, [base, tool]))
     after = result.volume() if solids(shape) else 0.0
     _check_volume(operation, base, tool, before, extra, after)
-    if after > SLACK * before and not result.valid():
+    if after > SLACK * before and (result.sheet or not result.valid()):
         raise _failed(operation, base, "its result is not a valid solid")
     pieces = _split(result)
     if operation == "add":
         return Combined(pieces, len(pieces) == 1)
+    if operation == "common":
+        return Combined(pieces, after > SLACK * before)
     return Combined(pieces, abs(after - before) > SLACK * before)
 
 
 def _check_volume(operation: Operation, base: Body, tool: Body, before: float, extra: float, after: float) -> None:
-    """Cut: V(a) - V(b) <= V <= V(a). Add: max <= V <= sum. At a bound, a mesh boolean decides."""
-    low, high = (before - extra, before) if operation == "cut" else (max(before, extra), before + extra)
+    """Cut: V(a) - V(b) <= V <= V(a). Add: max <= V <= sum. Common: 0 <= V <= min. At a bound, a mesh boolean decides."""
+    low, high = {
+        "cut": (before - extra, before), "add": (max(before, extra), before + extra), "common": (0.0, min(before, extra)),
+    }[operation]  # fmt: skip
     slack = SLACK * max(before, extra)
     if not low - slack <= after <= high + slack:
         raise _failed(operation, base, f"its volume is {after:.6g} mm³, outside {max(low, 0):.6g} to {high:.6g}")
@@ -83,7 +89,7 @@ def mesh_volume(base: DisplayMesh, tool: DisplayMesh, operation: Operation) -> f
     a, b = as_manifold(base), as_manifold(tool)
     if a is None or b is None:
         return None
-    return float((a + b if operation == "add" else a - b).volume())
+    return float({"add": a + b, "cut": a - b, "common": a ^ b}[operation].volume())
 
 
 def as_manifold(mesh: DisplayMesh) -> manifold3d.Manifold | None:
@@ -102,7 +108,7 @@ def as_manifold(mesh: DisplayMesh) -> manifold3d.Manifold | None:
 
 
 def _failed(operation: str, base: Body, why: str) -> Problem:
-    word = "adding to" if operation == "add" else "cutting"
+    word = {"add": "adding to", "cut": "cutting", "common": "keeping in common with"}[operation]
     return Problem(
         "boolean", f"{word.capitalize()} {base.name} failed: {why}.",
         "Move or resize the profile slightly, so that faces do not just touch, or make it a separate body.",

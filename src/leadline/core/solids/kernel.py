@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -33,6 +34,12 @@ def direction(v: Array) -> gp_Dir:
 
 def knot_arrays(knots: Array) -> tuple[Array1_double, Array1_int]:
     """A flat knot vector as the kernel's distinct knots and multiplicities."""
+    return _knot_arrays(np.asarray(knots, dtype=float).tobytes())
+
+
+@lru_cache(maxsize=256)  # the faces of a span share theirs
+def _knot_arrays(data: bytes) -> tuple[Array1_double, Array1_int]:
+    knots = np.frombuffer(data)
     distinct, counts = np.unique(knots, return_counts=True)
     values, multiplicities = Array1_double(1, len(distinct)), Array1_int(1, len(distinct))
     for i, (k, m) in enumerate(zip(distinct, counts, strict=True), start=1):

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 import pygltflib as gltf
 import trimesh
 from numpy.typing import NDArray
+from scipy.spatial.transform import Rotation
 from trimesh.exchange.stl import export_stl
 
 from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.placements import Placements
 
 MM = 0.001
 
@@ -37,8 +40,17 @@ class _Buffer:
         return len(self.file.accessors) - 1
 
 
-def write_glb(meshes: Sequence[tuple[str, DisplayMesh]], in_metres: bool = False) -> bytes:
-    """Named meshes as one GLB.
+@dataclass(frozen=True)
+class NamedMesh:
+    """A mesh, or copies of it at ``places``."""
+
+    name: str
+    mesh: DisplayMesh
+    places: Placements | None = None
+
+
+def write_glb(meshes: Sequence[NamedMesh], in_metres: bool = False) -> bytes:
+    """Named meshes as one GLB; copies are nodes that share one mesh.
 
     Each mesh has a triangle primitive, whose ``extras`` give the face names and how many triangles each
     run of one face has, and a line primitive with the drawn edges. For hand-over ``in_metres`` follows the
@@ -51,17 +63,28 @@ def write_glb(meshes: Sequence[tuple[str, DisplayMesh]], in_metres: bool = False
         )
     )
     buffer = _Buffer(file)
-    for name, mesh in meshes:
-        file.meshes.append(gltf.Mesh(name=name, primitives=_primitives(buffer, mesh)))
-        node = gltf.Node(name=name, mesh=len(file.meshes) - 1)
-        if in_metres:
-            node.scale, node.rotation = [MM] * 3, [-(0.5**0.5), 0, 0, 0.5**0.5]
-        file.nodes.append(node)
-    file.scenes.append(gltf.Scene(nodes=list(range(len(file.nodes)))))
+    for named in meshes:
+        file.meshes.append(gltf.Mesh(name=named.name, primitives=_primitives(buffer, named.mesh)))
+        file.nodes += _nodes(named, len(file.meshes) - 1)
+    top = list(range(len(file.nodes)))
+    if in_metres:
+        file.nodes.append(gltf.Node(name="part", children=top, scale=[MM] * 3, rotation=[-(0.5**0.5), 0, 0, 0.5**0.5]))
+        top = [len(file.nodes) - 1]
+    file.scenes.append(gltf.Scene(nodes=top))
     file.scene = 0
     file.buffers.append(gltf.Buffer(byteLength=len(buffer.data)))
     file.set_binary_blob(bytes(buffer.data))
     return b"".join(file.save_to_bytes())
+
+
+def _nodes(named: NamedMesh, mesh: int) -> list[gltf.Node]:
+    if named.places is None:
+        return [gltf.Node(name=named.name, mesh=mesh)]
+    turns = Rotation.from_matrix(named.places.turns).as_quat().tolist()
+    return [
+        gltf.Node(name=f"{named.name} {i + 1}", mesh=mesh, rotation=turn, translation=shift)
+        for i, (turn, shift) in enumerate(zip(turns, named.places.shifts.tolist(), strict=True))
+    ]
 
 
 def _primitives(buffer: _Buffer, mesh: DisplayMesh) -> list[gltf.Primitive]:
@@ -94,7 +117,11 @@ def _primitives(buffer: _Buffer, mesh: DisplayMesh) -> list[gltf.Primitive]:
     return primitives
 
 
-def write_stl(meshes: Sequence[DisplayMesh]) -> bytes:
-    """All meshes as one binary STL, mm."""
-    parts = [trimesh.Trimesh(m.points, m.triangles, process=False) for m in meshes]
+def write_stl(meshes: Sequence[NamedMesh]) -> bytes:
+    """All meshes, every copy, as one binary STL, mm."""
+    parts = [
+        trimesh.Trimesh(points, named.mesh.triangles, process=False)
+        for named in meshes
+        for points in ([named.mesh.points] if named.places is None else named.places.moved(named.mesh.points))
+    ]
     return bytes(export_stl(trimesh.util.concatenate(parts)))

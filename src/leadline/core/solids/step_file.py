@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from pathlib import Path
 
 from OCP.IFSelect import IFSelect_ReturnStatus
@@ -11,23 +12,43 @@ from OCP.STEPCAFControl import STEPCAFControl_Writer
 from OCP.STEPControl import STEPControl_Reader, STEPControl_StepModelType
 from OCP.TCollection import TCollection_ExtendedString
 from OCP.TDataStd import TDataStd_Name
+from OCP.TDF import TDF_Label
 from OCP.TDocStd import TDocStd_Document
 from OCP.XCAFDoc import XCAFDoc_DocumentTool
 
+from leadline.core.geometry.placements import Placements
 from leadline.core.problems import Problem
-from leadline.core.solids.body import Body
+from leadline.core.solids.body import Body, location
 from leadline.core.solids.kernel import Shape
 
 
-def write_step(bodies: Sequence[Body], path: Path, unit: str = "mm") -> None:
-    """Write named bodies to ``path``. Raises Problem when there is nothing to write or the kernel fails."""
+@dataclass(frozen=True)
+class Placed:
+    """A body, or copies of it at ``places``."""
+
+    body: Body
+    places: Placements | None = None
+
+
+def write_step(bodies: Sequence[Placed], path: Path, unit: str = "mm") -> None:
+    """Write named bodies to ``path``; copies are components of an assembly, which share one geometry.
+
+    Raises:
+        Problem: there is nothing to write, or the kernel fails.
+    """
     if not bodies:
         raise Problem("nothing-built", "There is no body to write.", "Build a sweep first.")
     document = TDocStd_Document(TCollection_ExtendedString("leadline"))
     shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
-    for body in bodies:
-        label = shapes.AddShape(body.shape, False)
-        TDataStd_Name.Set_s(label, TCollection_ExtendedString(body.name, True))
+    for placed in bodies:
+        label = shapes.AddShape(placed.body.shape, False)
+        _name(label, placed.body.name)
+        if placed.places is not None:
+            assembly = shapes.NewShape()
+            _name(assembly, f"{placed.body.name} copies")
+            for i, (turn, shift) in enumerate(zip(placed.places.turns, placed.places.shifts, strict=True)):
+                _name(shapes.AddComponent(assembly, label, location(turn, shift)), f"{placed.body.name} {i + 1}")
+    shapes.UpdateAssemblies()
     writer = STEPCAFControl_Writer()
     Interface_Static.SetCVal_s("write.step.schema", "AP242DIS")
     Interface_Static.SetCVal_s("write.step.unit", "INCH" if unit == "in" else "MM")
@@ -35,6 +56,10 @@ def write_step(bodies: Sequence[Body], path: Path, unit: str = "mm") -> None:
     writer.Transfer(document, STEPControl_StepModelType.STEPControl_AsIs)
     if writer.Write(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
         raise Problem("export", "The STEP file could not be written.", "Check the disk, then try again.")
+
+
+def _name(label: TDF_Label, name: str) -> None:
+    TDataStd_Name.Set_s(label, TCollection_ExtendedString(name, True))
 
 
 def read_step(path: Path) -> Shape:

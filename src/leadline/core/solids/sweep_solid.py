@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
 from OCP.Geom import (
+    Geom_BSplineCurve,
     Geom_Circle,
     Geom_Line,
     Geom_Plane,
@@ -39,14 +40,25 @@ _HERE = TopLoc_Location()
 
 @dataclass(frozen=True)
 class Frame:
-    """The section plane at one station: origin and axes, each (3,)."""
+    """The section at one station: where its origin and axes stand, and the path's tangent, each (3,).
+
+    ``carriers`` (k, 3) are X, Y, and what a warp adds: section points (..., k) have a coordinate for each.
+    """
 
     C: Array
-    X: Array
-    Y: Array
+    carriers: Array
+    T: Array
 
-    def at(self, xy: Array) -> Array:
-        return np.asarray(self.C + xy[..., :1] * self.X + xy[..., 1:2] * self.Y)
+    def at(self, p: Array) -> Array:
+        return np.asarray(self.C + p @ self.carriers)
+
+    @property
+    def X(self) -> Array:
+        return np.asarray(self.carriers[0])
+
+    @property
+    def Y(self) -> Array:
+        return np.asarray(self.carriers[1])
 
     @property
     def normal(self) -> Array:
@@ -56,28 +68,29 @@ class Frame:
 def sweep_bodies(
     motion: Motion, regions: Sequence[Region], owner: str, name: str, tolerance: float = DEFAULT_TOLERANCE
 ) -> list[Body]:
-    """One valid solid per region, faces named ``owner/side/<edge>/<piece>`` and ``owner/cap/start|end``.
+    """One valid solid per region, faces named ``owner/side/<edge>/<piece>`` and ``owner/cap/start|end``; a shell for a sheet.
 
     Raises:
         Problem: a corner of the section lies on a bend's axis.
     """
+    extent = max(float(np.hypot(*r.outer.polygon(0.5).T).max()) for r in regions)
+    spans = motion.spans(extent, tolerance)
     bodies = []
     for i, region in enumerate(regions):
         title = name if len(regions) == 1 else f"{name} {i + 1}"
-        bodies.append(_SweepSolid(motion, region, owner, tolerance).body(title))
+        bodies.append(_SweepSolid(motion, spans, region, owner).body(title))
     return bodies
 
 
 class _SweepSolid:
-    def __init__(self, motion: Motion, region: Region, owner: str, tolerance: float) -> None:
-        self.region, self.owner, self.closed = region, owner, motion.path.closed
-        extent = float(np.hypot(*region.outer.polygon(0.5).T).max())
-        self.spans = motion.spans(extent, tolerance)
-        plain = all(e.straight or e.arc for loop in region.loops for e in loop.edges)
-        self.analytic = plain and all(s.kind != "free" for s in self.spans)
+    def __init__(self, motion: Motion, spans: list[Span], region: Region, owner: str) -> None:
+        self.motion, self.region, self.owner, self.closed = motion, region, owner, motion.path.closed
+        self.spans = spans
         self.frames = [_frame(motion, s.piece, s.start) for s in self.spans]
         if not self.closed:
             self.frames.append(_frame(motion, self.spans[-1].piece, self.spans[-1].end))
+        plain = all(e.straight or e.arc for loop in region.loops for e in loop.edges)
+        self.analytic = plain and all(s.kind != "free" for s in self.spans) and _unstretched(self.frames[0])
         self.names: list[str] = []
         self.faces: list[Shape] = []
 
@@ -85,8 +98,10 @@ class _SweepSolid:
         wires, shells = [], []
         for loop in self.region.loops:
             first = len(self.faces)
-            wires.append(self._sides(loop))
+            wires.append(self._sides(self.motion.lifted(loop)))
             shells.append(self.faces[first:])
+        if self.region.sheet:
+            return Body(title, _shell(self.faces, self.closed and not self.region.outer.open), self.names)
         if not self.closed:
             self._cap(self.frames[0], [w[0] for w in wires], "start")
             self._cap(self.frames[-1], [w[-1] for w in wires], "end")
@@ -94,7 +109,7 @@ class _SweepSolid:
         solid = TopoDS_Solid()
         builder.MakeSolid(solid)
         for own in shells:
-            builder.Add(solid, _shell(own))
+            builder.Add(solid, _shell(own, True))
         shape: Shape = ShapeCustom.SweptToElementary_s(solid) if self.analytic else solid
         if len(faces(shape)) != len(self.names):
             raise Problem("kernel", "The kernel lost faces of the sweep.", "Change a size slightly.")
@@ -107,8 +122,8 @@ class _SweepSolid:
         for i, span in enumerate(self.spans):
             j = (i + 1) % len(self.frames)
             tracks = [
-                self._track(span, edge, self.frames[i], rings[i][1][k], rings[j][1][k])
-                for k, edge in enumerate(loop.edges)
+                self._track(span, point, self.frames[i], rings[i][1][k], rings[j][1][k])
+                for k, point in enumerate(_corners(loop))
             ]
             for k, edge in enumerate(loop.edges):
                 around = (rings[i][0][k], tracks[(k + 1) % len(tracks)], rings[j][0][k], tracks[k])
@@ -117,7 +132,7 @@ class _SweepSolid:
         return [ring[0] for ring in rings]
 
     def _ring(self, loop: Loop, frame: Frame) -> tuple[list[TopoDS_Edge], list[Shape]]:
-        vertices = [BRepBuilderAPI_MakeVertex(pnt(frame.at(e.start))).Vertex() for e in loop.edges]
+        vertices = [BRepBuilderAPI_MakeVertex(pnt(frame.at(p))).Vertex() for p in _corners(loop)]
         made = []
         for k, edge in enumerate(loop.edges):
             curve, first, last = self._section_curve(edge, frame)
@@ -132,11 +147,11 @@ class _SweepSolid:
             return _circle_of(edge, frame)
         return bspline_curve(frame.at(edge.control), edge.knots, edge.degree, edge.weights), *edge.domain
 
-    def _track(self, span: Span, edge: Edge, frame: Frame, start: Shape, end: Shape) -> TopoDS_Edge:
-        """The way of the edge's start point along the span."""
-        p = frame.at(edge.start)
+    def _track(self, span: Span, point: Array, frame: Frame, start: Shape, end: Shape) -> TopoDS_Edge:
+        """The way of a section point along the span."""
+        p = frame.at(point)
         if span.kind == "line":
-            return _edge(Geom_Line(pnt(p), direction(frame.normal)), 0.0, span.end - span.start, start, end)
+            return _edge(Geom_Line(pnt(p), direction(frame.T)), 0.0, span.end - span.start, start, end)
         if span.kind == "arc":
             assert span.axis is not None
             center, axis, sweep = span.axis
@@ -151,16 +166,21 @@ class _SweepSolid:
             return _edge(circle, 0.0, sweep, start, end)
         spline = span.spline
         assert spline is not None
-        control = _carry(spline.c, edge.start[None])[0]
-        return _edge(bspline_curve(control, spline.t, 5), span.start, span.end, start, end)
+        control = _carry(spline.c, point[None])[0]
+        return _edge(bspline_curve(control, spline.t, int(spline.k)), span.start, span.end, start, end)
 
     def _face(self, span: Span, edge: Edge, frame: Frame, around: tuple[TopoDS_Edge, ...]) -> TopoDS_Face:
         """``around``: the ring edge at the start, the right track, the ring edge at the end, the left track."""
         bottom, right, top, left = around
         curve, u0, u1 = self._section_curve(edge, frame)
         across = span.kind == "arc"  # a revolution has its angle first
-        if span.kind == "line":
-            surface: Shape = Geom_SurfaceOfLinearExtrusion(curve, direction(frame.normal))
+        if span.kind == "line" and isinstance(curve, Geom_BSplineCurve):
+            v0, v1 = 0.0, span.end - span.start
+            ways = np.array([np.zeros(3), v1 * frame.T])
+            net = frame.at(edge.control)[:, None] + ways
+            surface: Shape = bspline_surface(net, edge.knots, np.array([0.0, 0.0, v1, v1]), (edge.degree, 1), edge.weights)
+        elif span.kind == "line":
+            surface = Geom_SurfaceOfLinearExtrusion(curve, direction(frame.T))
             v0, v1 = 0.0, span.end - span.start
         elif span.kind == "arc":
             assert span.axis is not None
@@ -169,7 +189,9 @@ class _SweepSolid:
         else:
             assert span.spline is not None
             net = _carry(span.spline.c, edge.control)
-            surface = bspline_surface(net, edge.knots, span.spline.t, (edge.degree, 5), edge.weights)
+            if _flat(net):
+                return _flat_face(net, around)
+            surface = bspline_surface(net, edge.knots, span.spline.t, (edge.degree, int(span.spline.k)), edge.weights)
             v0, v1 = span.start, span.end
         face = TopoDS_Face()
         builder.MakeFace(face, surface, _HERE, TOLERANCE)
@@ -179,12 +201,7 @@ class _SweepSolid:
                 ((v, u), (0, 1) if along_u else (1, 0)) if across else ((u, v), (1, 0) if along_u else (0, 1))
             )
             builder.UpdateEdge(e, Geom2d_Line(gp_Pnt2d(*origin), gp_Dir2d(*heading)), face, TOLERANCE)
-        wire = TopoDS_Wire()
-        builder.MakeWire(wire)
-        for e, forward in ((bottom, True), (right, True), (top, False), (left, False)):
-            builder.Add(wire, _oriented(e, forward != across))
-        wire.Closed(True)
-        builder.Add(face, wire)
+        builder.Add(face, _round_wire(around, not across))
         return TopoDS.Face(face.Reversed()) if across else face
 
     def _cap(self, frame: Frame, loops: list[list[TopoDS_Edge]], end: str) -> None:
@@ -204,13 +221,47 @@ class _SweepSolid:
 
 def _frame(motion: Motion, piece: int, station: float) -> Frame:
     f = motion.frames_on(piece, np.array([station]))
-    return Frame(f.C[0], f.X[0], f.Y[0])
+    return Frame(f.C[0], f.carriers[0, 1:], f.T[0])
+
+
+def _round_wire(around: tuple[TopoDS_Edge, ...], forward: bool = True) -> TopoDS_Wire:
+    wire = TopoDS_Wire()
+    builder.MakeWire(wire)
+    for e, along in zip(around, (True, True, False, False), strict=True):
+        builder.Add(wire, _oriented(e, along == forward))
+    wire.Closed(True)
+    return wire
+
+
+def _flat(net: Array) -> bool:
+    """Whether a net (n, m, 3) is one of four corners in a plane."""
+    if net.shape[:2] != (2, 2):
+        return False
+    u, v, w = net[1, 0] - net[0, 0], net[0, 1] - net[0, 0], net[1, 1] - net[0, 0]
+    size = float(np.abs([u, v, w]).max())
+    return abs(float(cross(u, v) @ w)) < 1e-10 * size**3
+
+
+def _flat_face(net: Array, around: tuple[TopoDS_Edge, ...]) -> TopoDS_Face:
+    u, w = net[1, 0] - net[0, 0], net[1, 1] - net[0, 0]
+    v = net[0, 1] - net[0, 0]
+    normal = cross(u, v) + cross(w - v, w - u)
+    face = TopoDS_Face()
+    builder.MakeFace(face, Geom_Plane(gp_Pln(gp_Ax3(pnt(net[0, 0]), direction(normal), direction(u)))), _HERE, TOLERANCE)
+    builder.Add(face, _round_wire(around))
+    return face
+
+
+def _unstretched(frame: Frame) -> bool:
+    """Whether circles of the section are circles of their size in space."""
+    gram = np.array([[a @ b for b in (frame.X, frame.Y)] for a in (frame.X, frame.Y)])
+    return bool(np.abs(gram - np.eye(2)).max() < 1e-12)
 
 
 def _carry(coefficients: Array, points: Array) -> Array:
-    """Control points (n, 2) carried by the motion's coefficients (m, 9): a net (n, m, 3)."""
-    C, X, Y = coefficients[:, 0:3], coefficients[:, 3:6], coefficients[:, 6:9]
-    return np.asarray(C[None] + points[:, :1, None] * X[None] + points[:, 1:2, None] * Y[None])
+    """Control points (n, k) carried by the motion's coefficients (m, 3 + 3 k): a net (n, m, 3)."""
+    carriers = coefficients.reshape(len(coefficients), -1, 3)
+    return np.asarray(carriers[None, :, 0] + np.einsum("nk,mkc->nmc", points, carriers[:, 1:]))
 
 
 def _circle_of(edge: Edge, frame: Frame) -> tuple[Shape, float, float]:
@@ -226,12 +277,17 @@ def _circle_of(edge: Edge, frame: Frame) -> tuple[Shape, float, float]:
     return circle, 0.0, sweep
 
 
-def _shell(own: list[Shape]) -> TopoDS_Shell:
+def _corners(loop: Loop) -> list[Array]:
+    """Where the loop's edges begin, and where the last one of an open loop ends."""
+    return [e.start for e in loop.edges] + ([loop.edges[-1].end] if loop.open else [])
+
+
+def _shell(own: list[Shape], closed: bool) -> TopoDS_Shell:
     shell = TopoDS_Shell()
     builder.MakeShell(shell)
     for face in own:
         builder.Add(shell, face)
-    shell.Closed(True)
+    shell.Closed(closed)
     return shell
 
 

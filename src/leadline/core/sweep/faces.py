@@ -21,12 +21,16 @@ def flat_face(motion: Motion, regions: Sequence[Region], name: str) -> Plane | N
     _, kind, *rest = name.split("/")
     if kind == "cap" and not motion.path.closed and rest in (["start"], ["end"]):
         at_end = rest == ["end"]
-        f = motion.frames(np.array([motion.length if at_end else 0.0]))
-        return Plane(f.C[0], f.X[0], f.Y[0]) if at_end else Plane(f.C[0], f.Y[0], f.X[0])
-    if kind != "side" or len(rest) != 2 or motion.rate != 0:
+        plane = motion.frames(np.array([motion.length if at_end else 0.0])).plane(0)
+        return plane if at_end else Plane(plane.origin, plane.y, plane.x)
+    if kind != "side" or len(rest) != 2:
         return None
     edges = [e for r in regions for loop in r.loops for e in loop.edges if e.origin == rest[0] and e.straight]
-    pieces = [i for i, p in enumerate(motion.path.pieces) if (p.origin or str(i)) == rest[1] and p.kind == "line"]
+    pieces = [
+        i
+        for i, p in enumerate(motion.path.pieces)
+        if (p.origin or str(i)) == rest[1] and p.kind == "line" and motion.exact(i)
+    ]
     if not edges or not pieces:
         return None
     start = float(motion.path.starts[pieces[0]])
@@ -44,10 +48,13 @@ def face_outline(motion: Motion, regions: Sequence[Region], name: str) -> tuple[
         return None
     _, kind, *rest = name.split("/")
     if kind == "cap":
-        swapped = np.array([[0.0, 1.0], [1.0, 0.0]]) if rest == ["start"] else np.eye(2)
-        return plane, [[e.mapped(swapped, np.zeros(2)) for e in loop.edges] for r in regions for loop in r.loops]
+        at_end = rest == ["end"]
+        f = motion.frames(np.array([motion.length if at_end else 0.0]))
+        seen = np.eye(2) if at_end else np.eye(2)[::-1]  # from outside
+        return plane, [[f.outline(e).mapped(seen, np.zeros(2)) for e in loop.edges] for r in regions for loop in r.loops]
     edge = next(e for r in regions for loop in r.loops for e in loop.edges if e.origin == rest[0] and e.straight)
-    piece = next(p for i, p in enumerate(motion.path.pieces) if (p.origin or str(i)) == rest[1] and p.kind == "line")
-    w, h = float(np.hypot(*(edge.end - edge.start))), piece.length
-    corners = [(0.0, 0.0), (w, 0.0), (w, h), (0.0, h)]
-    return plane, [[line_edge(a, b, rest[0]) for a, b in zip(corners, corners[1:] + corners[:1], strict=True)]]
+    i = next(i for i, p in enumerate(motion.path.pieces) if (p.origin or str(i)) == rest[1] and p.kind == "line")
+    a, b = float(motion.path.starts[i]), float(motion.path.starts[i + 1])
+    ends = motion.frames_on(i, np.array([a, b])).at(np.array([edge.start, edge.end]))
+    corners = [tuple(p) for p in plane.to_plane(np.array([ends[0, 0], ends[0, 1], ends[1, 1], ends[1, 0]]))]
+    return plane, [[line_edge(p, q, rest[0]) for p, q in zip(corners, corners[1:] + corners[:1], strict=True)]]

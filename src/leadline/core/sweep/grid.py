@@ -5,18 +5,35 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import manifold3d
 import numpy as np
 
-from leadline.core.geometry.edges import Edge
+from leadline.core.geometry.edges import Edge, bent_samples
 from leadline.core.geometry.mesh import DisplayMesh, MeshBuilder
 from leadline.core.geometry.plane import Array, cross
 from leadline.core.geometry.section import Loop, Region
-from leadline.core.sweep.mass import swept_tangents
-from leadline.core.sweep.motion import Frames, Motion
+from leadline.core.sweep.borders import SHARP, turn_between
+from leadline.core.sweep.frames import Frames, swept_tangents
+from leadline.core.sweep.motion import Motion
 
 MAX_STATIONS = 20000
+PROBED_TURNS = 40
+FLAT = 1e-9
+MOST_ACROSS = 64
+PROBED_SECTIONS = 8
+WARPED = 24  # steps at least where rails bend the section: its quads are not flat even along straight tracks
+KINK = 1e-4
+
+
+@dataclass(frozen=True)
+class _Stretch:
+    """A smooth stretch of the motion; ``kinked`` when the motion has a crease where it begins."""
+
+    origin: str
+    frames: Frames
+    kinked: bool
 
 
 def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05, owner: str = "") -> DisplayMesh:
@@ -26,79 +43,115 @@ def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05,
     """
     builder = MeshBuilder()
     extent = max(float(np.hypot(*r.outer.polygon(0.5).T).max()) for r in regions)
-    for piece in range(len(motion.path.pieces)):
-        s = _stations(motion, piece, extent, chord)
-        frames = motion.frames_on(piece, s)
-        origin = motion.path.pieces[piece].origin or str(piece)
-        for loop in (loop for r in regions for loop in r.loops):
-            _add_sides(builder, frames, loop, chord, f"{owner}/side/{{}}/{origin}")
+    stretches = _stretches(motion, extent, chord)
+    fine = chord / max(1.0, max(_widening(s.frames, regions) for s in stretches))
+    turn = max(_twist_step(s.frames) for s in stretches)
+    for loop in (loop for r in regions for loop in r.loops):
+        parameters = [_across(edge, turn, fine, stretches if motion.warp else []) for edge in loop.edges]
+        for stretch in stretches:
+            _add_sides(builder, stretch, loop, parameters, f"{owner}/side/{{}}/{stretch.origin}")
     if not motion.path.closed:
-        for region in regions:
-            _add_cap(builder, motion, 0.0, region, chord, f"{owner}/cap/start", False)
-            _add_cap(builder, motion, motion.length, region, chord, f"{owner}/cap/end", True)
+        for region in (r for r in regions if not r.sheet):
+            _add_cap(builder, motion, 0.0, region, fine, f"{owner}/cap/start", False)
+            _add_cap(builder, motion, motion.length, region, fine, f"{owner}/cap/end", True)
     return builder.mesh()
 
 
-def _stations(motion: Motion, piece: int, extent: float, chord: float) -> Array:
-    """Stations along one piece, close enough for the outermost track."""
-    own = motion.path.pieces[piece]
-    start = float(motion.path.starts[piece])
-    parts = []
-    breaks = own.breaks() + start
-    for a, b in itertools.pairwise(breaks):
-        probe = motion.frames_on(piece, np.linspace(a, b, 9))
-        bend = np.linalg.norm(probe.K, axis=1)
-        acceleration = float((bend * (1 + extent * bend)).max()) + extent * motion.rate**2
-        n = math.ceil((b - a) * math.sqrt(acceleration / (8 * chord))) if acceleration > 0 else 1
-        parts.append(np.linspace(a, b, max(1, n) + 1)[:-1])
-    s = np.concatenate([*parts, [start + own.length]])
-    return s if len(s) <= MAX_STATIONS else np.linspace(start, start + own.length, MAX_STATIONS)
+def _stretches(motion: Motion, extent: float, chord: float) -> list[_Stretch]:
+    found: list[_Stretch] = []
+    for piece, own in enumerate(motion.path.pieces):
+        plain = len(motion.breaks(piece)) == len(own.breaks())
+        for a, b in itertools.pairwise(motion.breaks(piece)):
+            s = _stations(motion, piece, a, b, extent, chord)
+            f = motion.frames_on(piece, s)
+            if not plain:  # the slopes at its ends are those of its own side
+                inside = motion.frames_on(piece, motion.one_sided(a, b, s))
+                f = replace(f, dC=inside.dC, dX=inside.dX, dY=inside.dY, dZ=inside.dZ)
+            before = found[-1].frames if found else None
+            kinked = before is not None and any(
+                float(np.abs(x[-1] - y[0]).max()) * max(1.0, extent) > KINK
+                for x, y in ((before.dC, f.dC), (before.dX, f.dX), (before.dY, f.dY))
+            )
+            found.append(_Stretch(own.origin or str(piece), f, kinked))
+    return found
 
 
-def _add_sides(builder: MeshBuilder, f: Frames, loop: Loop, chord: float, name: str) -> None:
+def _stations(motion: Motion, piece: int, a: float, b: float, extent: float, chord: float) -> Array:
+    """Stations on a smooth stretch, close enough for the outermost track."""
+    turns = abs(motion.turned(a, b))
+    at = np.linspace(a, b, 9 + 16 * min(PROBED_TURNS, math.ceil(turns)))
+    f = motion.frames_on(piece, motion.one_sided(a, b, at))
+    tracks = np.stack([np.linalg.norm(np.diff(d, axis=0), axis=1) for d in (f.dC, f.dX, f.dY)]) / (at[1] - at[0])
+    acceleration = float((tracks[0] + extent * np.maximum(tracks[1], tracks[2])).max())
+    if turns > PROBED_TURNS:  # too many to look at each: even twist stands for all
+        acceleration = max(acceleration, extent * (2 * math.pi * turns / (b - a)) ** 2)
+    n = math.ceil((b - a) * math.sqrt(acceleration / (8 * chord)) - 1e-6) if acceleration > FLAT / (b - a) else 1
+    return np.linspace(a, b, min(MAX_STATIONS, max(WARPED if motion.warp else 1, n)) + 1)
+
+
+def _add_sides(builder: MeshBuilder, stretch: _Stretch, loop: Loop, parameters: list[Array], name: str) -> None:
     """All edges of a loop are carried in one evaluation, then each becomes a grid of its own."""
-    parameters = [_across(edge, f, chord) for edge in loop.edges]
+    f = stretch.frames
     p = np.vstack([edge.point(t) for edge, t in zip(loop.edges, parameters, strict=True)])
     d = np.vstack([edge.derivative(t) for edge, t in zip(loop.edges, parameters, strict=True)])
     along, across = swept_tangents(f, p, d)
     normals = cross(across, along)
     normals /= np.maximum(np.linalg.norm(normals, axis=-1, keepdims=True), 1e-30)
-    points = f.C[:, None] + p[None, :, :1] * f.X[:, None] + p[None, :, 1:] * f.Y[:, None]
+    points = f.at(p)
+    if stretch.kinked:
+        builder.add_line(points[0] if loop.open else np.vstack([points[0], points[0, :1]]))
     first = 0
     for i, (edge, t) in enumerate(zip(loop.edges, parameters, strict=True)):
         columns = slice(first, first + len(t))
         builder.add_grid(points[:, columns], normals[:, columns], name.format(edge.origin))
-        if _sharp(loop, i):
+        if (loop.open and i == 0) or turn_between(loop.edges[i - 1], edge) > SHARP:
             builder.add_line(points[:, first])
         first += len(t)
+    if loop.open:
+        builder.add_line(points[:, -1])
 
 
-def _across(edge: Edge, f: Frames, chord: float) -> Array:
-    """Parameters across the section; a straight edge is cut where the twist would warp its quads."""
+def _widening(f: Frames, regions: Sequence[Region]) -> float:
+    """How far the section is stretched at most."""
+    if f.warp is None:
+        return float(np.abs(f.maps).max())
+    some = f.some(PROBED_SECTIONS)
+    return max(float(np.abs(some.stretches(r.outer.polygon(0.1))).max()) for r in regions)
+
+
+def _across(edge: Edge, turn: float, chord: float, warped: Sequence[_Stretch] = ()) -> Array:
+    """Parameters across the section, the same all along; a straight edge is cut where its ``turn`` (rad) from one station to
+    the next would warp its quads, any edge where rails bend it.
+    """
+    if warped:
+        some = [s.frames.some(PROBED_SECTIONS) for s in warped]
+        return bent_samples(lambda t: np.vstack([f.at(edge.point(t)) for f in some]), edge.domain, chord)
     t = edge.samples(chord)
-    if not edge.straight or len(f.C) < 2:
+    if not edge.straight:
         return t
-    step = float(np.linalg.norm(np.diff(f.X, axis=0), axis=1).max()) if f.twist.any() else 0.0
-    n = max(1, math.ceil((t[-1] - t[0]) * step / (4 * chord)))
-    return np.linspace(t[0], t[-1], n + 1)
+    n = math.ceil(math.hypot(*(edge.end - edge.start)) * turn / (4 * chord) - 1e-6)
+    return np.linspace(t[0], t[-1], min(MOST_ACROSS, max(1, n)) + 1)
 
 
-def _sharp(loop: Loop, i: int) -> bool:
-    """Whether the outline has a corner where edge i begins."""
-    before, after = loop.edges[i - 1], loop.edges[i]
-    v, w = before.control[-1] - before.control[-2], after.control[1] - after.control[0]
-    return abs(math.atan2(v[0] * w[1] - v[1] * w[0], float(v @ w))) > 1e-3
+def _twist_step(f: Frames) -> float:
+    """The largest turn (rad) about the path from one station to the next."""
+    if len(f.X) < 2:
+        return 0.0
+    x, y = (a / np.linalg.norm(a, axis=1)[:, None] for a in (f.X, f.Y))
+    return float(np.abs((np.diff(x, axis=0) * y[:-1]).sum(axis=1)).max())
 
 
 def _add_cap(
     builder: MeshBuilder, motion: Motion, station: float, region: Region, chord: float, name: str, at_end: bool
 ) -> None:
     f = motion.frames(np.array([station]))
-    outlines = [np.vstack([e.point(e.samples(chord)[:-1]) for e in loop.edges]) for loop in region.loops]
-    flat = np.vstack(outlines)
-    triangles = np.asarray(manifold3d.triangulate(outlines))
-    points = f.C + flat[:, :1] * f.X + flat[:, 1:] * f.Y
-    normal = f.T[0] if at_end else -f.T[0]
+    warped = [_Stretch("", f, False)] if motion.warp else []
+    outlines = [np.vstack([e.point(_across(e, 0.0, chord, warped)[:-1]) for e in loop.edges]) for loop in region.loops]
+    plane = f.plane(0)
+    placed = [f.at(outline)[0] for outline in outlines]
+    triangles = np.asarray(manifold3d.triangulate([plane.to_plane(p) for p in placed]))
+    points = np.vstack(placed)
+    normal = plane.normal * (1 if at_end else -1)
     builder.add_triangles(points, np.tile(normal, (len(points), 1)), triangles if at_end else triangles[:, ::-1], name)
     start = 0
     for outline in outlines:

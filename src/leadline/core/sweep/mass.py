@@ -10,8 +10,10 @@ import numpy as np
 
 from leadline.core.geometry.plane import Array, cross
 from leadline.core.geometry.section import Region
-from leadline.core.sweep.motion import Frames, Motion
+from leadline.core.sweep.frames import Frames, swept_tangents
+from leadline.core.sweep.motion import Motion
 
+WARP_PARTS = 6  # of each edge: the warp is less smooth where an anchor lies on it
 _X, _W = np.polynomial.legendre.leggauss(12)
 
 
@@ -28,61 +30,108 @@ def stations_and_weights(motion: Motion, parts: int = 4) -> list[tuple[int, Arra
     """Gauss nodes piece by piece: (piece, stations, weights)."""
     out = []
     for i, piece in enumerate(motion.path.pieces):
-        start = float(motion.path.starts[i])
-        turns = abs(motion.rate) * piece.length / (2 * np.pi)
-        plain = turns == 0 and piece.kind in ("line", "arc")
-        edges = [piece.breaks()]
-        while not plain and (len(edges[-1]) - 1) < parts * max(1.0, turns):
-            e = edges[-1]
-            edges.append(np.sort(np.concatenate([e, (e[1:] + e[:-1]) / 2])))
-        e = edges[-1]
-        half = np.diff(e)[:, None] / 2
-        s = (e[:-1, None] + half * (1 + _X)).ravel() + start
+        edges = motion.breaks(i)
+        turns = abs(motion.turned(float(edges[0]), float(edges[-1])))
+        least = 1 if turns == 0 and piece.kind in ("line", "arc") and motion.exact(i) else parts * max(1.0, turns)
+        while len(edges) - 1 < least:
+            edges = np.sort(np.concatenate([edges, (edges[1:] + edges[:-1]) / 2]))
+        half = np.diff(edges)[:, None] / 2
+        s = (edges[:-1, None] + half * (1 + _X)).ravel()
         out.append((i, s, (half * _W).ravel()))
     return out
 
 
 def measure(motion: Motion, regions: Sequence[Region]) -> MassNumbers:
-    """Volume with Pappus exact for what bends, area by quadrature of the swept edges."""
+    """Volume and centre from the section's moments, exact for what bends; area by quadrature of the swept edges.
+
+    Where rails bend the section, its moments are those of its outline at every station.
+    """
+    if motion.warp is not None:
+        return _measure_warped(motion, regions)
     moments = np.sum([r.moments() for r in regions], axis=0)
     A, Sx, Sy, Sxx, Sxy, Syy = moments
+    sheet = all(r.sheet for r in regions)
     volume, first, lateral = 0.0, np.zeros(3), 0.0
     points, slopes, weights = _outline_nodes(regions)
     for piece, s, w in stations_and_weights(motion):
         f = motion.frames_on(piece, s)
-        kx, ky = (f.K * f.X).sum(axis=1), (f.K * f.Y).sum(axis=1)
-        c0, c1, c2 = A - Sx * kx - Sy * ky, Sx - Sxx * kx - Sxy * ky, Sy - Sxy * kx - Syy * ky
+        j0, j1, j2 = f.jacobian.T
+        c0 = A * j0 + Sx * j1 + Sy * j2
+        c1, c2 = Sx * j0 + Sxx * j1 + Sxy * j2, Sy * j0 + Sxy * j1 + Syy * j2
         volume += float(w @ c0)
         first += w @ (f.C * c0[:, None] + f.X * c1[:, None] + f.Y * c2[:, None])
         along, across = swept_tangents(f, points, slopes)
-        lateral += float(w @ np.linalg.norm(cross(across, along), axis=-1) @ weights)
-    caps = 0.0 if motion.path.closed else 2 * float(A)
-    return MassNumbers(volume, float(lateral + caps), first / volume)
+        skin = np.linalg.norm(cross(across, along), axis=-1) * weights * w[:, None]
+        lateral += float(skin.sum())
+        if sheet:
+            first += (f.at(points) * skin[..., None]).sum(axis=(0, 1))
+    if sheet:
+        return MassNumbers(0.0, lateral, first / lateral)
+    return MassNumbers(volume, lateral + float(np.sum(cap_areas(motion, regions))), first / volume)
 
 
-def _outline_nodes(regions: Sequence[Region]) -> tuple[Array, Array, Array]:
-    """Gauss nodes on every edge of the sections: points (n, 2), derivatives (n, 2), weights (n,)."""
+def _measure_warped(motion: Motion, regions: Sequence[Region]) -> MassNumbers:
+    """Gauss's theorem over the swept edges and the end faces: V = ∮ p.n dA / 3, and so on."""
+    sheet = all(r.sheet for r in regions)
+    volume, first, lateral, skin_first = 0.0, np.zeros(3), 0.0, np.zeros(3)
+    points, slopes, weights = _outline_nodes(regions, WARP_PARTS)
+
+    def gather(p: Array, n: Array) -> None:
+        nonlocal volume, first
+        volume += float((p * n).sum()) / 3
+        first += ((p * n).sum(axis=-1)[..., None] * p).reshape(-1, 3).sum(axis=0) / 4
+
+    for piece, s, w in stations_and_weights(motion):
+        f = motion.frames_on(piece, s)
+        along, across = swept_tangents(f, points, slopes)
+        skin = cross(across, along) * (weights * w[:, None])[..., None]
+        p = f.at(points)
+        gather(p, skin)
+        size = np.linalg.norm(skin, axis=-1)
+        lateral += float(size.sum())
+        skin_first += (p * size[..., None]).sum(axis=(0, 1))
+    if sheet:
+        return MassNumbers(0.0, lateral, skin_first / lateral)
+    if not motion.path.closed:
+        f = motion.frames(np.array([0.0, motion.length]))
+        for i, way in enumerate((-1.0, 1.0)):
+            plane = f.plane(i)
+            A, Sx, Sy = _moments_at(f, i, regions)
+            h = way * float(plane.normal @ plane.origin)  # p.n on the face
+            volume += h * A / 3
+            first += h * (plane.origin * A + plane.x * Sx + plane.y * Sy) / 4
+    return MassNumbers(volume, lateral + float(cap_areas(motion, regions).sum()), first / volume)
+
+
+def _moments_at(f: Frames, i: int, regions: Sequence[Region]) -> Array:
+    """[area, Sx, Sy] (3,) of sections as they stand in their plane at one of the stations, by Green's theorem."""
+    points, slopes, weights = _outline_nodes(regions, WARP_PARTS)
+    f = f.at_index(i)
+    x, y = (f.flat(points)[0] @ f.maps[0].T).T
+    dx, dy = np.einsum("mcd,md->cm", f.stretches(points)[0], slopes) * weights
+    return np.array([float(x @ dy), float(x**2 @ dy) / 2, -float(y**2 @ dx) / 2])
+
+
+def cap_areas(motion: Motion, regions: Sequence[Region]) -> Array:
+    """Areas of the sections at the two ends, (2,); nought where the path is closed."""
+    if motion.path.closed:
+        return np.zeros(2)
+    f = motion.frames(np.array([0.0, motion.length]))
+    closed = [r for r in regions if not r.sheet]
+    if motion.warp is not None:
+        return np.array([_moments_at(f, i, closed)[0] if closed else 0.0 for i in (0, 1)])
+    return np.asarray(sum(r.area for r in closed) * np.linalg.norm(cross(f.X, f.Y), axis=1))
+
+
+def _outline_nodes(regions: Sequence[Region], parts: int = 1) -> tuple[Array, Array, Array]:
+    """Gauss nodes on every edge of the sections, each smooth span in ``parts``: points (n, 2), derivatives (n, 2), weights (n,)."""
     points, slopes, weights = [], [], []
     for edge in (e for region in regions for loop in region.loops for e in loop.edges):
         inner = np.unique(edge.knots[edge.degree : -edge.degree])
-        for a, b in itertools.pairwise(inner):
+        fine = np.unique(np.concatenate([np.linspace(a, b, parts + 1) for a, b in itertools.pairwise(inner)]))
+        for a, b in itertools.pairwise(fine):
             t = (a + b) / 2 + (b - a) / 2 * _X
             points.append(edge.point(t))
             slopes.append(edge.derivative(t))
             weights.append(_W * (b - a) / 2)
     return np.vstack(points), np.vstack(slopes), np.concatenate(weights)
-
-
-def swept_tangents(f: Frames, p: Array, d: Array) -> tuple[Array, Array]:
-    """Tangents of the swept surface along the path and across it, each (stations, points, 3).
-
-    ``p`` and ``d`` are points and derivatives of a section edge, (points, 2).
-    """
-    x, y = p[:, 0], p[:, 1]
-    kx, ky = (f.K * f.X).sum(axis=1), (f.K * f.Y).sum(axis=1)
-    J = 1 - np.outer(kx, x) - np.outer(ky, y)
-    along = J[..., None] * f.T[:, None] + f.twist[:, None, None] * (
-        x[None, :, None] * f.Y[:, None] - y[None, :, None] * f.X[:, None]
-    )
-    across = d[None, :, :1] * f.X[:, None] + d[None, :, 1:] * f.Y[:, None]
-    return along, across

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
@@ -13,28 +13,25 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import BSpline, make_interp_spline
 
-from leadline.core.geometry.plane import Array, Plane, cross
-from leadline.core.geometry.section import Region
+from leadline.core.geometry.laws import Even, Law
+from leadline.core.geometry.plane import Array, cross
+from leadline.core.geometry.section import Loop
 from leadline.core.paths.path import Path
-from leadline.core.paths.pieces import ArcPiece
+from leadline.core.paths.pieces import ArcPiece, LinePiece
 from leadline.core.problems import Problem
+from leadline.core.sweep.frames import Frames
+from leadline.core.sweep.mitres import Ends, mitre_planes, sheared
+from leadline.core.sweep.orientation import Orientation, Turning, turned_about
+from leadline.core.sweep.rails import RailMap
+from leadline.core.sweep.warp import Warp
 from leadline.core.units import format_length
 
-SQUARE = math.radians(0.05)
 DEFAULT_TOLERANCE = 1e-4
 MAX_TURNS = 2000.0
-
-
-@dataclass(frozen=True)
-class Frames:
-    """The motion at n stations: all (n, 3). ``K`` is the path's curvature vector, ``twist`` dφ/ds (n,)."""
-
-    C: Array
-    X: Array
-    Y: Array
-    T: Array
-    K: Array
-    twist: Array
+EDGE_ON = math.radians(3.0)
+RIGID = 1e-10
+PROBES = np.concatenate([[0.0], np.arange(1, 16) * 0.6180339887 % 1.0, [1.0]])  # in no step with any repetition
+ONE_SIDE = 1e-11  # of the length: how far beside a break its own side is asked
 
 
 @dataclass(frozen=True)
@@ -42,7 +39,7 @@ class Span:
     """A stretch of the motion that becomes one face per section edge.
 
     ``kind`` is "line" (exact prism), "arc" (exact revolution about ``axis``) or "free" (``spline`` gives the
-    nine functions [C, X, Y] over the stations).
+    carriers [C, X, Y, ...] over the stations).
     """
 
     start: float
@@ -55,20 +52,57 @@ class Span:
 
 
 class Motion:
-    """Turning with the path, with a twist of ``turns`` spread evenly over the length.
+    """A section carried along a path.
 
-    ``home`` is the station at which the section stands as drawn.
+    ``home`` is the station at which the section stands as drawn, there on ``axes``: its x and y directions in
+    space (2, 3), by default the axes that turn with the path. ``twist`` is turns spread evenly over the length,
+    or a law that gives the angle (rad) by station, counted from home. ``sizes`` are laws of the factors along
+    x and y. ``rails`` stretch the section so that it reaches them. ``mitred`` lets lines meet at corners, on the
+    plane that halves the angle.
+
+    Raises:
+        Problem: a corner that is not mitred; too many turns; a closed path whose end does not meet its start.
     """
 
-    def __init__(self, path: Path, turns: float = 0.0, home: float = 0.0, start_normal: Array | None = None) -> None:
-        _check(path, turns)
-        self.path, self.turns, self.home = path, turns, home
-        self._normal = path.start_normal() if start_normal is None else start_normal
-        self.rate = 2 * math.pi * turns / path.length
+    def __init__(
+        self,
+        path: Path,
+        twist: float | Law = 0.0,
+        home: float = 0.0,
+        *,
+        orientation: Orientation | None = None,
+        axes: Array | None = None,
+        sizes: tuple[Law, Law] | None = None,
+        rails: RailMap | None = None,
+        start_angle: float = 0.0,
+        mitred: bool = False,
+    ) -> None:
+        self.path, self.home, self.sizes, self.rails, self.mitred = path, home, sizes, rails, mitred
+        self.twist = twist if not isinstance(twist, float | int) else Even(0.0, 2 * math.pi * twist / path.length)
+        self.orientation = orientation or Turning(path)
+        _check(self)
+        self._drawn = self._axes_at_home(axes, start_angle)
 
     @property
     def length(self) -> float:
         return self.path.length
+
+    @property
+    def turns(self) -> float:
+        """Turns of twist between the two ends."""
+        return self.turned(0.0, self.length)
+
+    def turned(self, a: float, b: float) -> float:
+        """Turns of twist between two stations, signed."""
+        return float(np.diff(self.twist.value(np.array([a, b])))[0]) / (2 * math.pi)
+
+    def _axes_at_home(self, axes: Array | None, start_angle: float) -> Array:
+        """The section's x and y directions on the moving axes, (2, 3)."""
+        at = np.array([self.home])
+        moving = self.orientation.triads(int(self.path.piece_at(at)[0]), at)[0][0]
+        drawn = np.eye(3)[:2] if axes is None else axes @ moving.T
+        c, s = math.cos(start_angle), math.sin(start_angle)
+        return np.asarray(drawn @ np.array([[c, s, 0], [-s, c, 0], [0, 0, 1]]))
 
     def frames(self, s: Array) -> Frames:
         """Exact frames at stations s (n,)."""
@@ -80,47 +114,99 @@ class Motion:
         order = np.argsort(which, kind="stable")
         parts = [self.frames_on(int(which[group[0]]), s[group]) for group in _runs(order, which)]
         back = np.argsort(order, kind="stable")
-        return Frames(*(np.concatenate([getattr(p, f.name) for p in parts])[back] for f in fields(Frames)))
+        return parts[0].gathered(lambda read: np.concatenate([read(p) for p in parts])[back])
 
     def frames_on(self, piece: int, s: Array) -> Frames:
         """Frames at stations s of one piece, its own side of the joints at its ends."""
-        start = float(self.path.starts[piece])
         own = self.path.pieces[piece]
-        local = np.clip(s - start, 0.0, own.length)
-        first = self._piece_normals[piece]
-        return self._frames(s, own.point(local), own.tangent(local), own.curvature(local), own.carried(first, local))
+        local = np.clip(s - float(self.path.starts[piece]), 0.0, own.length)
+        P, T, K = own.point(local), own.tangent(local), own.curvature(local)
+        e, de = self._section_axes(piece, s)
+        bare = Frames(P, e[0], e[1], T, de[0], de[1], P, T, K)
+        if self.rails is not None:
+            bare = self.rails.carried(s, bare)
+        elif self.sizes is not None:
+            bare = self._sized(s, bare)
+        return sheared(bare, self._mitres[piece], local / own.length, own.length) if self.mitred else bare
 
     @cached_property
-    def _piece_normals(self) -> list[Array]:
-        """The carried normal where each piece begins."""
-        normals = [self._normal]
-        for piece in self.path.pieces:
-            normals.append(piece.carried(normals[-1], np.array([piece.length]))[0])
-        return normals
+    def _mitres(self) -> list[Ends]:
+        return mitre_planes(self.path)
 
-    def _frames(self, s: Array, C: Array, T: Array, K: Array, normal: Array) -> Frames:
-        angle = (self.rate * (s - self.home))[:, None]
-        side = cross(T, normal)
-        X = np.cos(angle) * normal + np.sin(angle) * side
-        Y = -np.sin(angle) * normal + np.cos(angle) * side
-        return Frames(C, X, Y, T, K, np.full(len(s), self.rate))
+    def _sized(self, s: Array, f: Frames) -> Frames:
+        assert self.sizes is not None
+        (kx, dkx), (ky, dky) = ((law.value(s)[:, None], law.slope(s)[:, None]) for law in self.sizes)
+        return replace(f, X=kx * f.X, Y=ky * f.Y, dX=dkx * f.X + kx * f.dX, dY=dky * f.Y + ky * f.dY)
+
+    def _section_axes(self, piece: int, s: Array) -> tuple[Array, Array]:
+        """Unit axes of the section and their slopes, each (2, n, 3)."""
+        triads = self.orientation.triads(piece, s)
+        if not self.twist.steady:
+            angle = self.twist.value(s) - float(self.twist.value(np.array([self.home]))[0])
+            triads = turned_about(triads, angle, self.twist.slope(s))
+        return np.einsum("ck,nkj->cnj", self._drawn, triads[0]), np.einsum("ck,nkj->cnj", self._drawn, triads[1])
+
+    def breaks(self, piece: int) -> Array:
+        """Stations of a piece between which the motion is smooth, ends included."""
+        return self._breaks[piece]
+
+    @cached_property
+    def _breaks(self) -> list[Array]:
+        return [self._breaks_on(i) for i in range(len(self.path.pieces))]
+
+    def _breaks_on(self, piece: int) -> Array:
+        start = float(self.path.starts[piece])
+        own = self.path.pieces[piece].breaks() + start
+        laws = [w.breaks for w in (self.twist, *(self.sizes or ()))]
+        inner = np.concatenate([*laws, self.rails.breaks if self.rails is not None else np.empty(0)])
+        slack = 1e-7 * self.length
+        inner = inner[(inner > own[0] + slack) & (inner < own[-1] - slack)]
+        merged = np.sort(np.concatenate([own, inner]))
+        return np.asarray(merged[np.concatenate([[True], np.diff(merged) > slack])])
+
+    def one_sided(self, a: float, b: float, s: Array) -> Array:
+        """Stations between a and b, moved off both by a hair so that slopes are those between them."""
+        hair = ONE_SIDE * self.length
+        return np.clip(s, a + hair, b - hair)
+
+    def exact(self, piece: int) -> bool:
+        """Whether the section rides a line or an arc rigidly, so that its faces are prisms or revolutions."""
+        return self._exact[piece]
+
+    @cached_property
+    def _exact(self) -> list[bool]:
+        return [self._rides_rigidly(i) for i in range(len(self.path.pieces))]
+
+    def _rides_rigidly(self, piece: int) -> bool:
+        own = self.path.pieces[piece]
+        if self.warp is not None or not isinstance(own, LinePiece | ArcPiece):
+            return False
+        start = float(self.path.starts[piece])
+        f = self.frames_on(piece, start + own.length * PROBES)
+        spin = np.zeros(3) if isinstance(own, LinePiece) else own.axis / own.radius
+        off = [
+            d - cross(spin, a)
+            for d, a in ((f.dX, f.X), (f.dY, f.Y), (f.dC, f.C - (own.center if isinstance(own, ArcPiece) else 0)))
+        ]
+        if isinstance(own, LinePiece):
+            off[2] = f.dC - own.direction
+        return max(float(np.abs(o).max()) for o in off) < RIGID
 
     def spans(self, extent: float, tolerance: float = DEFAULT_TOLERANCE) -> list[Span]:
         """Cut the motion into spans; free ones deviate by at most ``tolerance`` mm within ``extent`` mm of the path."""
         spans: list[Span] = []
         nodes = 6
         for i, piece in enumerate(self.path.pieces):
-            a = float(self.path.starts[i])
-            if self.rate == 0 and piece.kind in ("line", "arc"):
-                spans += self._exact_spans(i, a)
+            if self.exact(i):
+                spans += self._exact_spans(i)
                 continue
-            for p, q in self._cuts(i):
-                spline, nodes = self._fit(i, a + p, a + q, extent, tolerance, nodes)
-                spans.append(Span(a + p, a + q, "free", i, piece.origin, spline=spline))
+            for a, b in self._cuts(i):
+                spline, nodes = self._fit(i, a, b, extent, tolerance, nodes)
+                spans.append(Span(a, b, "free", i, piece.origin, spline=spline))
         return spans
 
-    def _exact_spans(self, i: int, start: float) -> list[Span]:
-        piece = self.path.pieces[i]
+    def _exact_spans(self, i: int) -> list[Span]:
+        piece, start = self.path.pieces[i], float(self.path.starts[i])
         if not isinstance(piece, ArcPiece):
             return [Span(start, start + piece.length, "line", i, piece.origin)]
         parts = 1 if piece.sweep < 1.5 * math.pi else 2
@@ -129,11 +215,10 @@ class Motion:
         return [Span(start + k * step, start + (k + 1) * step, "arc", i, piece.origin, axis=axis) for k in range(parts)]
 
     def _cuts(self, i: int) -> list[tuple[float, float]]:
-        """Local stations between which piece i turns by at most about one turn, knots respected."""
-        breaks = self.path.pieces[i].breaks()
+        """Stations between which piece i twists by at most about one turn, breaks respected."""
         cuts = []
-        for p, q in itertools.pairwise(breaks):
-            n = max(1, math.ceil(abs(self.rate) * (q - p) / (2 * math.pi) - 1e-9))
+        for p, q in itertools.pairwise(self.breaks(i)):
+            n = max(1, math.ceil(abs(self.turned(p, q)) - 1e-9))
             edges = np.linspace(p, q, n + 1)
             cuts += list(zip(edges.tolist(), edges[1:].tolist(), strict=False))
         if self.path.closed and len(self.path.pieces) == 1 and len(cuts) == 1:
@@ -141,30 +226,50 @@ class Motion:
             cuts = [(p, (p + q) / 2), ((p + q) / 2, q)]
         return cuts
 
-    def nine(self, piece: int, s: Array) -> Array:
-        """[C, X, Y] at stations of a piece, shape (n, 9)."""
-        f = self.frames_on(piece, s)
-        return np.hstack([f.C, f.X, f.Y])
+    def carriers(self, piece: int, s: Array) -> Array:
+        """The carriers of the frames at stations of a piece, side by side: (n, 3 k)."""
+        return self.frames_on(piece, s).carriers.reshape(len(s), -1)
 
-    def nine_slopes(self, piece: int, s: Array) -> Array:
-        """d/ds of ``nine``: X' = φ'Y - (K.X)T, Y' = -φ'X - (K.Y)T."""
-        f = self.frames_on(piece, s)
-        w = f.twist[:, None]
-        dX = w * f.Y - _dot(f.K, f.X) * f.T
-        dY = -w * f.X - _dot(f.K, f.Y) * f.T
-        return np.hstack([f.T, dX, dY])
+    def carrier_slopes(self, piece: int, s: Array) -> Array:
+        """d/ds of ``carriers``."""
+        return self.frames_on(piece, s).carrier_slopes.reshape(len(s), -1)
+
+    @property
+    def warp(self) -> Warp | None:
+        """How four rails and more bend the section."""
+        return None if self.rails is None else self.rails.warp
+
+    def lifted(self, loop: Loop, tolerance: float = DEFAULT_TOLERANCE) -> Loop:
+        """A section's loop whose control points have a coordinate for each of the carriers after C."""
+        if self.warp is None:
+            return loop
+        s = self.path.samples()
+        reach = max(1.0, float(np.abs(self.frames(s).Z).max()))
+        edges = [self.warp.lifted(e, tolerance / reach) for e in loop.edges]
+        for before, edge in zip(edges[-1:] + edges[:-1], edges, strict=True):
+            edge.control[0] = edge.control[0] if loop.open and edge is edges[0] else before.control[-1]
+        return replace(loop, edges=tuple(edges))
 
     def _fit(self, piece: int, a: float, b: float, extent: float, tolerance: float, nodes: int) -> tuple[BSpline, int]:
-        """A quintic through exact frames with exact end slopes, refined until midway frames agree."""
-        ends = self.nine_slopes(piece, np.array([a, b]))
+        """A quintic through exact frames with exact end slopes, refined until midway frames agree.
+
+        Where all carriers are linear it is of degree one.
+        """
+        probe = np.linspace(a, b, 7)
+        found = self.carriers(piece, probe)
+        weights = self._weights(extent)
+        chord = found[:1] + (found[-1:] - found[:1]) * ((probe - a) / (b - a))[:, None]
+        if np.abs(found - chord).max() * weights.sum() < RIGID * (1 + np.abs(found).max()):
+            return BSpline(np.array([a, a, b, b]), self.carriers(piece, np.array([a, b])), 1), nodes
+        ends = self.carrier_slopes(piece, self.one_sided(a, b, np.array([a, b])))
         while True:
             s = np.linspace(a, b, nodes)
             knots = np.concatenate([[a] * 6, s[2:-2], [b] * 6])
             slopes: Any = ([(1, ends[0])], [(1, ends[1])])
-            fit = make_interp_spline(s, self.nine(piece, s), k=5, t=knots, bc_type=slopes)
+            fit = make_interp_spline(s, self.carriers(piece, s), k=5, t=knots, bc_type=slopes)
             middle = (s[1:] + s[:-1]) / 2
-            off = np.linalg.norm((fit(middle) - self.nine(piece, middle)).reshape(-1, 3, 3), axis=2)
-            if (off[:, 0] + extent * (off[:, 1] + off[:, 2])).max() <= tolerance:
+            off = np.linalg.norm((fit(middle) - self.carriers(piece, middle)).reshape(len(middle), -1, 3), axis=2)
+            if (off @ weights).max() <= tolerance:
                 return fit, nodes
             if nodes > 4000:
                 raise Problem(
@@ -173,72 +278,39 @@ class Motion:
                 )  # fmt: skip
             nodes = nodes + max(2, nodes // 2)
 
+    def _weights(self, extent: float) -> Array:
+        """How much a section point within ``extent`` mm of the origin takes of each carrier at most."""
+        plain = np.array([1.0, extent, extent])
+        return plain if self.warp is None else np.concatenate([plain, self.warp.most(extent)])
+
 
 def _runs(order: NDArray[np.intp], which: NDArray[np.intp]) -> list[NDArray[np.intp]]:
     """Indices in ``order``, split where ``which`` changes."""
     return np.split(order, np.flatnonzero(np.diff(which[order])) + 1)
 
 
-def _dot(a: Array, b: Array) -> Array:
-    return np.asarray((a * b).sum(axis=1)[:, None])
-
-
-def _check(path: Path, turns: float) -> None:
-    corners = [j for j in path.joints if j.kind == "corner"]
-    if corners:
+def _check(motion: Motion) -> None:
+    path, turns = motion.path, motion.turns
+    corners: Sequence[Any] = [j for j in path.joints if j.kind == "corner"]
+    if corners and not motion.mitred:
         j = corners[0]
         raise Problem(
             "corner", f"The path has a corner of {math.degrees(j.turn):.3g}° at {format_length(j.station)}.",
-            "Put an arc there, tangent to both sides.", station=j.station,
+            "Mitre or round the corners, or put an arc there, tangent to both sides.", station=j.station, field="corners",
         )  # fmt: skip
     if abs(turns) > MAX_TURNS:
         raise Problem("too-many-turns", f"{turns:g} turns of twist.", f"Give at most {MAX_TURNS:g}.", field="twist")
-    if path.closed and abs(turns - round(turns)) > 1e-9:
+    if not path.closed:
+        return
+    if abs(turns - round(turns)) > 1e-9:
         raise Problem(
             "seam", f"On a closed path the section comes back turned by {turns % 1:.4g} of a turn and would not meet itself.",
             f"Give whole turns, e.g. {round(turns)}.", field="twist",
         )  # fmt: skip
-
-
-def place_on_path(path: Path, plane: Plane, regions: Sequence[Region]) -> tuple[float, list[Region]]:
-    """Find where drawn regions stand on the path, and give them in the carried frame there.
-
-    Returns the home station and the regions in (x, y) of the motion.
-
-    Raises:
-        Problem: the profile's plane misses the path, or is not square to it.
-    """
-    stations = path.crossings(plane)
-    outline = plane.to_space(np.vstack([r.outer.polygon(0.1) for r in regions]))
-    middle = outline.mean(axis=0)
-    if len(stations) == 0:
-        raise _misses(path, outline)
-    tilts = [math.acos(min(1.0, abs(float(t @ plane.normal)))) for t in path.tangent(stations)]
-    square = [i for i, tilt in enumerate(tilts) if tilt <= SQUARE]
-    if not square:
-        i = int(np.argmin(tilts))
-        raise Problem(
-            "not-square", f"The profile's plane is tilted by {math.degrees(tilts[i]):.3g}° against the path at "
-            f"{format_length(float(stations[i]))}.",
-            "Draw the profile on a plane square to the path.", station=float(stations[i]), field="profile",
-        )  # fmt: skip
-    near = min(square, key=lambda i: float(np.linalg.norm(path.point(stations[i : i + 1])[0] - middle)))
-    home = float(stations[near])
-    if path.closed and abs(home - path.length) < 1e-9:
-        home = 0.0
-    frame = path.plane_at(home)
-    matrix = np.array([[plane.x @ frame.x, plane.y @ frame.x], [plane.x @ frame.y, plane.y @ frame.y]])
-    shift = frame.to_plane(plane.origin)
-    return home, [r.mapped(matrix, shift) for r in regions]
-
-
-def _misses(path: Path, outline: Array) -> Problem:
-    s = np.linspace(0.0, path.length, 400)
-    p = path.point(s)
-    gaps = np.linalg.norm(p[:, None] - outline[None, :: max(1, len(outline) // 40)], axis=2)
-    i, _ = np.unravel_index(int(gaps.argmin()), gaps.shape)
-    return Problem(
-        "misses-path", f"The profile does not meet the path: its nearest point is {format_length(float(gaps.min()))} "
-        f"away from the path at {format_length(float(s[i]))}.",
-        "Draw it on a plane square to the path, or move its plane.", station=float(s[i]), field="profile",
-    )  # fmt: skip
+    for law, word in zip(motion.sizes or (), ("size", "size_y"), strict=False):
+        first, last = law.value(np.array([0.0, path.length]))
+        if abs(first - last) > 1e-9:
+            raise Problem(
+                "seam", f"On a closed path the section comes back {last / first:.4g} times as large and would not meet itself.",
+                "Give the same size at both ends.", field=word,
+            )  # fmt: skip

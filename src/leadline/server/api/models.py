@@ -84,6 +84,8 @@ class BodyView(BaseModel):
     key: str
     name: str
     step: str
+    mesh: str
+    places: str | None
 
 
 class BuildData(BaseModel):
@@ -134,6 +136,35 @@ class SvgView(BaseModel):
     width: float
     height: float
     skipped: list[str]
+
+
+class ReadPointsBody(BaseModel):
+    csv: Annotated[str, Field(max_length=1 << 20)]
+
+
+class CsvPointView(BaseModel):
+    x: float
+    y: float
+    z: float
+    radius: float | None
+
+
+class CsvPointsView(BaseModel):
+    """In the part's unit."""
+
+    points: list[CsvPointView]
+
+
+class EdgeView(BaseModel):
+    """An edge of an earlier body: polylines on the sketch's plane, mm."""
+
+    source: str
+    item: str
+    lines: list[list[tuple[float, float]]]
+
+
+class EdgesView(BaseModel):
+    edges: list[EdgeView]
 
 
 class DragBody(BaseModel):

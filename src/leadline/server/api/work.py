@@ -4,27 +4,32 @@ from __future__ import annotations
 
 import base64
 import time
+from dataclasses import asdict
 from typing import Any
 
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from leadline import __version__
-from leadline.core.recipe.editing import drag_step, edit_step, preview_step, sketch_svg, solve_step
+from leadline.core.recipe.editing import drag_step, edit_step, preview_step, projectable_edges, sketch_svg, solve_step
+from leadline.core.recipe.points_csv import read_points
 from leadline.core.sketch.edits.transforms import clip
 from leadline.core.sketch.svg import read_svg
-from leadline.core.solids.mesh_files import write_glb
+from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.server.api.models import (
     BodyPath,
     BuildView,
     ClipBody,
+    CsvPointsView,
     DragBody,
+    EdgesView,
     EditBody,
     ErrorView,
     HealthView,
     PartPath,
     PreviewBody,
     PreviewView,
+    ReadPointsBody,
     ReadSvgBody,
     SketchBody,
     SketchView,
@@ -90,6 +95,13 @@ def edit(body: EditBody) -> Any:
         return edit_step(body.document, body.step, body.operation, services().memory)
 
 
+@api.post("/sketch/edges", responses={200: EdgesView})
+def edges(body: SketchBody) -> Any:
+    """The edges of earlier bodies that can be projected into a sketch, as they are seen from its plane."""
+    with services().editing:
+        return {"edges": projectable_edges(body.document, body.step, services().memory)}
+
+
 @api.post("/sketch/clip", responses={200: {"description": "A sketch of the picked pieces alone"}})
 def clip_pieces(body: ClipBody) -> Any:
     """The picked pieces of a sketch with what holds between them, to be pasted."""
@@ -112,6 +124,12 @@ def read_svg_file(body: ReadSvgBody) -> Any:
     }  # fmt: skip
 
 
+@api.post("/points/read-csv", responses={200: CsvPointsView})
+def read_points_file(body: ReadPointsBody) -> Any:
+    """The points of a CSV file: x, y, z and, if given, a bend radius."""
+    return {"points": [asdict(p) for p in read_points(body.csv)]}
+
+
 @api.post("/sketch/drag", responses={200: SketchView})
 def drag(body: DragBody) -> Any:
     """Where a sketch goes when one of its points is pulled; the time that it took goes along as Server-Timing."""
@@ -127,5 +145,5 @@ def preview(body: PreviewBody) -> Any:
     """A step's shape before it is built, straight from the motion."""
     with services().editing:
         shown = preview_step(body.document, body.step, services().memory)
-        glb = write_glb([(body.step, shown.mesh)]) if shown.mesh is not None else None
+        glb = write_glb([NamedMesh(body.step, shown.mesh)]) if shown.mesh is not None else None
     return {"report": shown.report.as_dict(), "mesh": base64.b64encode(glb).decode() if glb else None}

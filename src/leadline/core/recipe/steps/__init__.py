@@ -6,7 +6,20 @@ from collections.abc import Callable
 from typing import Any
 
 from leadline.core.recipe.results import Product, Report
-from leadline.core.recipe.steps import datum, extrude, plane, sketch, sweep
+from leadline.core.recipe.steps import (
+    crossing,
+    datum,
+    derived,
+    extrude,
+    helix,
+    hoses,
+    plane,
+    repeat,
+    revolve,
+    routes,
+    sketch,
+    sweep,
+)
 from leadline.core.recipe.steps.context import Context
 
 Builder = Callable[[Context, Any, Report], Product]
@@ -15,6 +28,16 @@ BUILDERS: dict[str, Builder] = {
     "sketch": sketch.build,
     "plane": plane.build,
     "datum": datum.build,
+    "crossing": crossing.build,
+    "derived": derived.build,
+    "projected": crossing.build_projected,
+    "helix": helix.build,
+    "hose": hoses.build,
+    "joined": routes.build_joined,
+    "route": routes.build_route,
+    "wound": routes.build_wound,
     "extrude": extrude.build,
+    "revolve": revolve.build,
     "sweep": sweep.build,
+    "repeat": repeat.build,
 }

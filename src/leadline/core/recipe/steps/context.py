@@ -6,22 +6,27 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import TypeVar
 
-from leadline.core.geometry.plane import PRINCIPAL, Plane
-from leadline.core.geometry.section import Region
+import numpy as np
+
+from leadline.core.geometry.plane import PRINCIPAL, Array, Plane
+from leadline.core.geometry.section import Loop, Region
 from leadline.core.paths.path import Path, path_from_sketch
 from leadline.core.problems import Problem
-from leadline.core.recipe.models import PathRef, PlaneRef, PrincipalPlane, ProfileRef
+from leadline.core.recipe.inputs import FaceRef, PathRef, PlaneRef, PrincipalPlane, ProfileRef
+from leadline.core.recipe.models import Step
 from leadline.core.recipe.results import (
     BodyProduct,
     DatumProduct,
     KeptBody,
+    PathProduct,
     PlaneProduct,
     Product,
     SketchProduct,
     SweepPlan,
 )
-from leadline.core.sketch.outline import regions
-from leadline.core.sweep.faces import flat_face
+from leadline.core.sketch.model import Line
+from leadline.core.sketch.outline import coordinates, nest, regions, sheets
+from leadline.core.sweep.faces import face_outline, flat_face
 from leadline.core.values import Expression, Kind, Scope
 
 T = TypeVar("T")
@@ -34,6 +39,7 @@ class Context:
     scope: Scope
     quick: bool = False
     products: dict[str, Product] = field(default_factory=dict)
+    steps: dict[str, Step] = field(default_factory=dict)
     names: dict[str, str] = field(default_factory=dict)
     bodies: list[KeptBody] = field(default_factory=list)
     kernel_seconds: float = 0.0
@@ -53,21 +59,17 @@ class Context:
     def plan(self, step: str, field_name: str) -> SweepPlan:
         """The plan of a body step. Raises Problem."""
         product = self.product(step, field_name)
-        if isinstance(product, BodyProduct):
-            return product.plan
-        if not isinstance(product, SweepPlan):
-            raise self.wrong(step, field_name, "a body")
-        return product
+        plan = product.plan if isinstance(product, BodyProduct) else product
+        if not isinstance(plan, SweepPlan):
+            raise self.wrong(step, field_name, "a sweep or an extrusion")
+        return plan
 
     def face(self, step: str, face: str) -> Plane:
         """The plane of a flat face of a swept body, by its name. Raises Problem."""
         plan = self.plan(step, "face")
         plane = flat_face(plan.motion, plan.regions, face)
         if plane is None:
-            raise Problem(
-                "deleted-reference", f"“{self.names.get(step, step)}” has no flat face {face} any more.",
-                "Pick a flat face again.", field="face", source=step,
-            )  # fmt: skip
+            raise self._no_face(step, face)
         return plane
 
     def path(self, reference: PathRef, field_name: str = "path") -> Path:
@@ -77,16 +79,67 @@ class Context:
                 product.solution.sketch, product.plane, reference.curves))  # fmt: skip
         if isinstance(product, SweepPlan):
             return product.motion.path
-        if isinstance(product, BodyProduct):
+        if isinstance(product, PathProduct):
+            return product.path
+        if isinstance(product, BodyProduct) and product.plan is not None:
             return product.plan.motion.path
         raise self.wrong(reference.step, field_name, "a path")
 
-    def profile(self, reference: ProfileRef) -> tuple[Plane, list[Region]]:
+    def profile(self, reference: ProfileRef | FaceRef, surface: bool = False) -> tuple[Plane, list[Region]]:
+        """A plane and the regions on it, or for a ``surface`` the bare outlines. Raises Problem."""
+        if isinstance(reference, FaceRef):
+            return self._face_profile(reference)
         product = self.product(reference.step, "profile")
         if not isinstance(product, SketchProduct):
             raise self.wrong(reference.step, "profile", "a profile sketch")
         sketch = product.solution.sketch
-        return product.plane, self._named(reference.step, lambda: regions(sketch, reference.regions))
+        find = sheets if surface else regions
+        return product.plane, self._named(reference.step, lambda: find(sketch, reference.regions))
+
+    def _face_profile(self, reference: FaceRef) -> tuple[Plane, list[Region]]:
+        plan = self.plan(reference.step, "profile")
+        found = face_outline(plan.motion, plan.regions, reference.face)
+        if found is None:
+            raise self._no_face(reference.step, reference.face)
+        plane, loops = found
+        nested = nest([Loop(tuple(edges)).oriented(True) for edges in loops])
+        return plane, [r for r, material in nested if material]
+
+    def _no_face(self, step: str, face: str) -> Problem:
+        return Problem(
+            "deleted-reference", f"“{self.names.get(step, step)}” has no flat face {face} any more.",
+            "Pick a flat face again.", field="face", source=step,
+        )  # fmt: skip
+
+    def sketch(self, step: str, field_name: str) -> SketchProduct:
+        """A solved sketch with its plane. Raises Problem."""
+        product = self.product(step, field_name)
+        if not isinstance(product, SketchProduct):
+            raise self.wrong(step, field_name, "a sketch")
+        return product
+
+    def drawn_point(self, step: str, point: str, field_name: str) -> Array:
+        """A point of a sketch in space (3,). Raises Problem."""
+        product = self.sketch(step, field_name)
+        at = coordinates(product.solution.sketch)
+        if point not in at:
+            raise Problem(
+                "deleted-reference", f"The point {point} is no longer in “{self.names.get(step, step)}”.",
+                "Pick another point.", field=field_name, source=step,
+            )  # fmt: skip
+        return product.plane.to_space(at[point])
+
+    def line(self, step: str, line: str, field_name: str) -> Array:
+        """Both ends of a straight line of a sketch in space, (2, 3). Raises Problem."""
+        product = self.sketch(step, field_name)
+        entity = next((e for e in product.solution.sketch.entities if e.id == line), None)
+        if not isinstance(entity, Line):
+            raise Problem(
+                "deleted-reference", f"The line {line} is no longer in “{self.names.get(step, step)}”.",
+                "Pick another line.", field=field_name, source=step,
+            )  # fmt: skip
+        at = coordinates(product.solution.sketch)
+        return product.plane.to_space(np.array([at[entity.start], at[entity.end]]))
 
     def _named(self, step: str, make: Callable[[], T]) -> T:
         """Run ``make``; a problem inside the other step's sketch is said with that step's name."""

@@ -9,10 +9,8 @@ import numpy as np
 from leadline.core.geometry.plane import Array, Plane, cross
 from leadline.core.problems import Problem
 from leadline.core.recipe.models import DatumStep, Midway, OffsetBy, OnFace, ThroughLine, ThroughPoints
-from leadline.core.recipe.results import DatumProduct, Report, SketchProduct
+from leadline.core.recipe.results import DatumProduct, Report
 from leadline.core.recipe.steps.context import Context
-from leadline.core.sketch.model import Line
-from leadline.core.sketch.outline import coordinates
 from leadline.core.units import format_angle, format_length
 
 PARALLEL = 1e-9
@@ -37,31 +35,13 @@ def place(context: Context, step: DatumStep) -> tuple[Plane, str]:
         moved = Plane(base.origin + distance * base.normal, base.x, base.y)
         return moved, f"{format_length(distance, context.scope.unit)} beside"
     if isinstance(how, ThroughPoints):
-        return _through(*(_point(context, p.step, p.point) for p in how.points)), "through three points"
+        return _through(*(context.drawn_point(p.step, p.point, "points") for p in how.points)), "through three points"
     if isinstance(how, ThroughLine):
         return _through_line(context, how)
     if isinstance(how, Midway):
         return _midway(context.plane(how.first), context.plane(how.second))
     assert isinstance(how, OnFace)
     return context.face(how.step, how.face), "on a face"
-
-
-def _sketch(context: Context, step: str, field: str) -> SketchProduct:
-    product = context.product(step, field)
-    if not isinstance(product, SketchProduct):
-        raise context.wrong(step, field, "a sketch")
-    return product
-
-
-def _point(context: Context, step: str, point: str) -> Array:
-    product = _sketch(context, step, "points")
-    at = coordinates(product.solution.sketch)
-    if point not in at:
-        raise Problem(
-            "deleted-reference", f"The point {point} is no longer in “{context.names.get(step, step)}”.",
-            "Pick another point.", field="points", source=step,
-        )  # fmt: skip
-    return product.plane.to_space(at[point])
 
 
 def _through(a: Array, b: Array, c: Array) -> Plane:
@@ -75,19 +55,12 @@ def _through(a: Array, b: Array, c: Array) -> Plane:
 
 
 def _through_line(context: Context, how: ThroughLine) -> tuple[Plane, str]:
-    product = _sketch(context, how.step, "line")
-    line = next((e for e in product.solution.sketch.entities if e.id == how.line), None)
-    if not isinstance(line, Line):
-        raise Problem(
-            "deleted-reference", f"The line {how.line} is no longer in “{context.names.get(how.step, how.step)}”.",
-            "Pick another line.", field="line", source=how.step,
-        )  # fmt: skip
-    at = coordinates(product.solution.sketch)
-    a, b = (product.plane.to_space(at[p]) for p in (line.start, line.end))
+    normal = context.sketch(how.step, "line").plane.normal
+    a, b = context.line(how.step, how.line, "line")
     angle = context.value(how.angle, "angle", "Angle")
     x = (b - a) / np.linalg.norm(b - a)
-    level = cross(product.plane.normal, x)
-    y = math.cos(angle) * level + math.sin(angle) * product.plane.normal
+    level = cross(normal, x)
+    y = math.cos(angle) * level + math.sin(angle) * normal
     return Plane(a, x, y), f"{format_angle(angle)} about a line"
 
 

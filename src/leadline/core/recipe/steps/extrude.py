@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
 from leadline.core.problems import Problem
@@ -35,7 +37,7 @@ def plan(context: Context, step: ExtrudeStep) -> SweepPlan:
         )  # fmt: skip
     start = plane.origin - back * plane.normal
     line = LinePiece(start, plane.origin + forward * plane.normal)
-    motion = Motion(Path([line], up=plane.y), home=back, start_normal=plane.x)
+    motion = Motion(Path([line], up=plane.y), home=back, axes=np.stack([plane.x, plane.y]))
     title = describe(regions, None, unit)
     text = f"{title}, {format_length(forward + back, unit)}"
     return SweepPlan(motion, regions, [], lanes.along(motion, regions, None, title), text)

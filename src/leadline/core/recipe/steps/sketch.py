@@ -12,12 +12,13 @@ import numpy as np
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Plane
 from leadline.core.problems import Message, Problem
-from leadline.core.recipe.models import PathRef, SketchStep
+from leadline.core.recipe.inputs import PathRef
+from leadline.core.recipe.models import SketchStep
 from leadline.core.recipe.projecting import follow
 from leadline.core.recipe.results import Report, SketchProduct
 from leadline.core.recipe.steps.context import Context
 from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS
-from leadline.core.sketch.edits.tracks import crossings, tracks
+from leadline.core.sketch.edits.tracks import crossings, self_crossings, tracks
 from leadline.core.sketch.model import Arc, Constraint, ControlSpline, Line, Sketch, Smoothed, Spline, end_points
 from leadline.core.sketch.outline import JOIN, all_regions, arc_numbers, coordinates, entity_edges, smooth_outline
 from leadline.core.sketch.solver import Solution, solve_sketch
@@ -135,8 +136,9 @@ def outline_faults(sketch: Sketch, sound: set[str]) -> dict[str, list[list[float
     ends = Counter(tuple(np.round(at[p], 6)) for e in drawn for p in end_points(e) or ())
     loose = [[float(v) for v in p] for p, n in ends.items() if n == 1]
     crossing: list[list[float]] = []
-    if 1 < len(drawn) <= CROSSINGS_UP_TO:
+    if len(drawn) <= CROSSINGS_UP_TO:
         known = tracks(sketch, {e.id for e in drawn})
+        crossing += [[float(v) for v in t.point(p)] for t in known.values() for p, _ in self_crossings(t)]
         for a, b in itertools.combinations(known.values(), 2):
             for p, q in crossings(a, b):
                 at_ends = not a.closed and not b.closed and min(p, a.last - p) < 1e-6 and min(q, b.last - q) < 1e-6

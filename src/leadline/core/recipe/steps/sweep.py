@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import math
 
-from leadline.core.geometry.section import Region, hollow
+import numpy as np
+
+from leadline.core.geometry.section import Region
 from leadline.core.problems import Message, Problem
 from leadline.core.recipe.models import SweepStep
 from leadline.core.recipe.results import Product, Report, SweepPlan
 from leadline.core.recipe.steps import bodies, lanes
 from leadline.core.recipe.steps.context import Context
-from leadline.core.sweep.fold import fold_messages, self_touch
-from leadline.core.sweep.motion import Motion, place_on_path
+from leadline.core.recipe.steps.sweeping import work_out
+from leadline.core.sweep.fold import fold_messages, outline_crossings, reaching, self_touch
+from leadline.core.sweep.motion import EDGE_ON, Motion
 from leadline.core.units import LengthUnit, format_length
 
 
@@ -37,26 +40,38 @@ class Refused(Problem):
 def plan(context: Context, step: SweepStep) -> SweepPlan:
     """Everything that is known before the kernel is asked. Raises Problem."""
     unit = context.scope.unit
-    path = context.path(step.path)
-    plane, drawn = context.profile(step.profile)
-    home, regions = place_on_path(path, plane, drawn)
-    wall = None if step.wall in (None, "", 0) else context.value(step.wall or 0, "length", "Wall")
-    if wall is not None:
-        regions = [hollow(r, wall) for r in regions]
-    motion = Motion(path, context.value(step.twist, "turns", "Twist"), home)
-    messages = _judge(motion, regions, step.build_folded, unit)
-    title = describe(regions, wall, unit)
-    data = lanes.along(motion, regions, wall, title)
-    text = f"{title}, {format_length(path.length, unit)}"
-    if motion.turns:
-        text += f", {motion.turns:g} turn{'s' if abs(motion.turns) != 1 else ''}"
+    sweeping = work_out(context, step)
+    motion, regions = sweeping.motion, sweeping.regions
+    crossings = outline_crossings(motion, regions, unit)
+    if not crossings:
+        _refuse_edge_on(motion, step)
+    data = lanes.along(motion, regions, sweeping.wall, title := describe(regions, sweeping.wall, unit))
+    messages = sweeping.notes + crossings + _judge(motion, regions, step.build_folded, unit)
+    text = f"{title}, {format_length(motion.length, unit)}"
+    if abs(motion.turns) > 1e-9:
+        text += f", {motion.turns:.4g} turn{'s' if abs(motion.turns) != 1 else ''}"
     return SweepPlan(motion, regions, messages, data, text)
+
+
+def _refuse_edge_on(motion: Motion, step: SweepStep) -> None:
+    """The section's plane may not come near to holding the path."""
+    s = motion.path.samples()
+    tilt = np.degrees(np.arcsin(np.clip(motion.frames(s).steepness, -1, 1)))
+    i = int(np.argmin(tilt))
+    if tilt[i] >= math.degrees(EDGE_ON):
+        return
+    station = float(s[i])
+    way_out = "Choose turning with the path, or another direction." if step.orientation == "held" else "Draw the profile more nearly square to the path."
+    raise Problem(
+        "edge-on", f"At {format_length(station)} the path runs along the section's plane ({tilt[i]:.3g}° to it), so the section is dragged edge-on.",
+        way_out, station=station, field="orientation",
+    )  # fmt: skip
 
 
 def _judge(motion: Motion, regions: list[Region], build_folded: bool, unit: LengthUnit) -> list[Message]:
     messages: list[Message] = []
     for region in regions:
-        hull = region.hull()
+        hull = reaching(motion, region)
         found = fold_messages(motion, hull, unit)
         if build_folded:
             found = [Message("warning", m.code, m.text, m.way_out, m.place) for m in found]
@@ -69,8 +84,11 @@ def describe(regions: list[Region], wall: float | None, unit: LengthUnit) -> str
     if len(regions) > 1:
         return f"{len(regions)} regions"
     outer = regions[0].outer
+    if regions[0].sheet:
+        return f"surface, {format_length(_girth(regions[0]), unit)} wide"
     arcs = {e.arc for e in outer.edges}
-    if len(arcs) == 1 and None not in arcs:
+    plain = not regions[0].holes or _ring_wall(regions[0], 0.0) is not None
+    if len(arcs) == 1 and None not in arcs and plain:
         (circle,) = arcs
         assert circle is not None
         inner = wall if wall is not None else _ring_wall(regions[0], circle[2])
@@ -82,6 +100,12 @@ def describe(regions: list[Region], wall: float | None, unit: LengthUnit) -> str
             return f"{format_length(max(a, b), unit).removesuffix(' ' + unit)} × {format_length(min(a, b), unit)}"
     area = regions[0].area / (645.16 if unit == "in" else 1.0)
     return f"{area:.4g} {unit}²"
+
+
+def _girth(region: Region) -> float:
+    """The length of a sheet's outline."""
+    p = region.outer.polygon(0.001)
+    return float(np.linalg.norm(np.diff(p if region.outer.open else np.vstack([p, p[:1]]), axis=0), axis=1).sum())
 
 
 def _ring_wall(region: Region, radius: float) -> float | None:

@@ -95,6 +95,16 @@ def crossings(a: Track, b: Track) -> list[tuple[float, float]]:
     """
     if _apart(a.box, b.box):
         return []
+    return sorted(_found(a, b))
+
+
+def self_crossings(track: Track) -> list[tuple[float, float]]:
+    """Parameters where a curve goes through itself, sorted, each place once."""
+    ends = {0.0, track.last}
+    return sorted((u, v) for u, v in _found(track, track) if v - u > 1e-4 and {u, v} != ends)
+
+
+def _found(a: Track, b: Track) -> list[tuple[float, float]]:
     (p, P), (q, Q) = a.samples, b.samples
     d, e = np.diff(P, axis=0), np.diff(Q, axis=0)
     det = d[:, None, 0] * e[None, :, 1] - d[:, None, 1] * e[None, :, 0]
@@ -103,16 +113,18 @@ def crossings(a: Track, b: Track) -> list[tuple[float, float]]:
         s = (w[..., 0] * e[None, :, 1] - w[..., 1] * e[None, :, 0]) / det
         t = (w[..., 0] * d[:, None, 1] - w[..., 1] * d[:, None, 0]) / det
     slack = 1e-6
-    found = np.argwhere((s >= -slack) & (s <= 1 + slack) & (t >= -slack) & (t <= 1 + slack) & np.isfinite(s))
+    near = (s >= -slack) & (s <= 1 + slack) & (t >= -slack) & (t <= 1 + slack) & np.isfinite(s)
+    if a is b:
+        near &= np.subtract.outer(np.arange(len(d)), np.arange(len(e))) < -1
     size = float(np.ptp(np.vstack([P, Q]), axis=0).max()) or 1.0
     result: list[tuple[float, float]] = []
-    for i, j in found:
+    for i, j in np.argwhere(near):
         u = float(p[i] + s[i, j] * (p[i + 1] - p[i]))
         v = float(q[j] + t[i, j] * (q[j + 1] - q[j]))
         refined = _refine(a, b, u, v, size)
         if refined is not None and all(abs(refined[0] - r[0]) > 1e-6 for r in result):
             result.append(refined)
-    return sorted(result)
+    return result
 
 
 def _apart(a: tuple[Array, Array], b: tuple[Array, Array]) -> bool:

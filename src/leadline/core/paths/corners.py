@@ -1,0 +1,61 @@
+"""Corners of a path rounded by arcs that are tangent to both sides."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from leadline.core.geometry.plane import Array, cross
+from leadline.core.paths.derived import part_of
+from leadline.core.paths.path import Path
+from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece
+from leadline.core.problems import Problem
+from leadline.core.units import format_length
+
+
+def rounded(path: Path, radius: float) -> Path:
+    """The path with an arc of ``radius`` mm in each corner of two lines.
+
+    Raises:
+        Problem: a corner that is not between lines, or a line that is too short for its arcs.
+    """
+    if radius <= 0:
+        raise Problem("bad-size", "The corner radius is not above zero.", "Give one above zero.", field="corner_radius")
+    n = len(path.pieces)
+    cut = np.zeros((n, 2))  # what the arcs take off each piece, at its start and end
+    corners = [(i, j) for i, j in enumerate(path.joints) if j.kind == "corner"]
+    for i, joint in corners:
+        k = (i + 1) % n
+        if not isinstance(path.pieces[i], LinePiece) or not isinstance(path.pieces[k], LinePiece):
+            raise Problem(
+                "round-at-curve", f"The corner at {format_length(joint.station)} is not between two straight lines.",
+                "Draw an arc there, tangent to both sides.", station=joint.station, field="corners",
+            )  # fmt: skip
+        cut[i, 1] = cut[k, 0] = radius * math.tan(joint.turn / 2)
+    for i, piece in enumerate(path.pieces):
+        if cut[i].sum() > piece.length * (1 - 1e-9):
+            raise Problem(
+                "bends-overlap", f"The line at {format_length(float(path.starts[i]))} is {format_length(piece.length)} long; arcs of radius "
+                f"{format_length(radius)} take {format_length(float(cut[i].sum()))} of it.",
+                f"Give a radius under {format_length(radius * piece.length / float(cut[i].sum()))}.",
+                station=float(path.starts[i]), field="corner_radius",
+            )  # fmt: skip
+    pieces: list[Piece] = []
+    arcs = dict(corners)
+    for i, piece in enumerate(path.pieces):
+        pieces.append(part_of(piece, cut[i, 0], piece.length - cut[i, 1]) if cut[i].any() else piece)
+        if i in arcs:
+            before, after = pieces[-1], path.pieces[(i + 1) % n]
+            assert isinstance(before, LinePiece)
+            assert isinstance(after, LinePiece)
+            ways = before.direction, after.direction
+            pieces.append(bend(before.end, ways, radius, arcs[i].turn, f"{before.origin}~{after.origin}"))
+    return Path(pieces, path.closed, path.up)
+
+
+def bend(start: Array, ways: tuple[Array, Array], radius: float, turn: float, origin: str) -> ArcPiece:
+    """An arc that leaves ``start`` along the first way and, after ``turn`` rad, goes the second."""
+    axis = cross(*ways)
+    inward = cross(axis / np.linalg.norm(axis), ways[0])
+    return ArcPiece(start + radius * inward, -inward, ways[0], radius, turn, origin)

@@ -1,0 +1,109 @@
+"""The hose step: two ports, and the curve between them, shaped or as an elastic rod."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from leadline.core.geometry.plane import Array
+from leadline.core.paths import hose
+from leadline.core.paths.path import Path
+from leadline.core.problems import Message, Problem
+from leadline.core.recipe.path_steps import DrawnPort, HoseStep, PlanePort, Port
+from leadline.core.recipe.results import PathProduct, Report
+from leadline.core.recipe.steps.context import Context
+from leadline.core.recipe.steps.routes import place, told
+from leadline.core.units import LengthUnit, format_length
+
+DOWN = np.array([0.0, 0.0, -1.0])
+NEWTON_METRES = 1e9  # (N/m) / (N m²) in 1/mm³
+
+
+def build(context: Context, step: HoseStep, report: Report) -> PathProduct:
+    unit = context.scope.unit
+    start, end = (_port(context, p, name) for p, name in ((step.start, "start"), (step.end, "end")))
+    path = _path(context, step, start, end)
+    radius, station = hose.tightest(path)
+    least = context.value(step.least_bend, "length", "Least bend radius")
+    report.messages += _too_tight(radius, station, least, unit)
+    tightest = "straight" if math.isinf(radius) else f"R{format_length(radius, unit)}"
+    report.figure = f"{format_length(path.length, unit)}, tightest {tightest}"
+    way = float(np.linalg.norm(end.free - start.free))
+    report.data = {
+        "path": told(path),
+        "hose": {
+            "ports": [{"point": p.point.tolist(), "outward": p.outward.tolist(), "straight": p.straight} for p in (start, end)],
+            "points": [place(context, p.at, f"point {i + 1}").tolist() for i, p in enumerate(step.points)],
+            "slack": path.length - start.straight - end.straight - way, "tightest_at": station, "turn": _turn(path, start, end),
+        },
+    }  # fmt: skip
+    return PathProduct(path)
+
+
+def _path(context: Context, step: HoseStep, start: hose.Port, end: hose.Port) -> Path:
+    if step.length in (None, ""):
+        through = np.array([place(context, p.at, f"point {i + 1}") for i, p in enumerate(step.points)])
+        pulls = (context.value(step.start.pull, "number", "Pull"), context.value(step.end.pull, "number", "Pull"))
+        return hose.shaped(start, end, through, pulls)
+    if step.points:
+        raise Problem(
+            "rod-with-points", "A hose of given length lies by itself and passes no points.",
+            "Take the points away, or leave the length empty to shape it.", field="length",
+        )  # fmt: skip
+    length = context.value(step.length or 0, "length", "Length")
+    return hose.hanging(start, end, length, load(context, step), context.scope.unit)
+
+
+def load(context: Context, step: HoseStep) -> Array | None:
+    """The weight over the stiffness, 1/mm³ downwards; None without weight. Raises Problem."""
+    weight, stiffness = (context.value(v, "number", name) for v, name in ((step.weight, "Weight"), (step.stiffness, "Stiffness")))
+    if weight < 0 or (weight > 0 and stiffness <= 0):
+        raise Problem("bad-size", "A hanging hose needs a weight and a stiffness above zero.", "Give both, or no weight.", field="weight")
+    return None if weight == 0 else weight / stiffness / NEWTON_METRES * DOWN
+
+
+def _port(context: Context, port: Port, name: str) -> hose.Port:
+    straight = context.value(port.straight, "length", "Straight")
+    if straight < 0:
+        raise Problem("bad-size", f"The straight at the {name} is under zero.", "Give zero or more.", field=name)
+    at = port.at
+    if isinstance(at, PlanePort):
+        plane = context.plane(at.plane)
+        point, outward = plane.origin, plane.normal
+    elif isinstance(at, DrawnPort):
+        point, outward = context.drawn_point(at.step, at.point, name), context.sketch(at.step, name).plane.normal
+    else:
+        point = np.array([context.value(v, "length", axis) for axis, v in (("X", at.x), ("Y", at.y), ("Z", at.z))])
+        outward = np.array([context.value(v, "number", axis) for axis, v in (("Direction x", at.dx), ("Direction y", at.dy), ("Direction z", at.dz))])
+    size = float(np.linalg.norm(outward))
+    if size < 1e-9:
+        raise Problem("no-direction", f"The port at the {name} has no direction.", "Give it one, e.g. 1, 0, 0.", field=name)
+    return hose.Port(point, outward / size * (-1 if port.reverse else 1), straight)
+
+
+def _too_tight(radius: float, station: float, least: float, unit: LengthUnit) -> list[Message]:
+    if least <= 0 or radius >= least * (1 - 1e-9):
+        return []
+    return [
+        Message(
+            "warning", "too-tight", f"At {format_length(station, unit)} it bends to {format_length(radius, unit)}; the hose may go to {format_length(least, unit)}.",
+            "Make it longer, turn a port, or lengthen the pull there.", {"station": station, "field": "least_bend"},
+        )
+    ]  # fmt: skip
+
+
+def _turn(path: Path, start: hose.Port, end: hose.Port) -> float:
+    """Degrees by which the second fitting is turned against the first, when both have the same side up and the hose is not twisted."""
+    ups = [_up(p.outward) for p in (start, end)]
+    carried = path.normal(np.array([path.length]), ups[0])[0]
+    tangent = -end.outward
+    across = np.cross(tangent, carried)
+    return math.degrees(math.atan2(float(ups[1] @ across), float(ups[1] @ carried)))
+
+
+def _up(outward: Array) -> Array:
+    """The side of a fitting that is up: the Z axis, or X for one that points along it, square to its direction."""
+    axis = np.array([0.0, 0, 1]) if abs(outward[2]) < 0.99 else np.array([1.0, 0, 0])
+    side = axis - outward * float(axis @ outward)
+    return np.asarray(side / np.linalg.norm(side))

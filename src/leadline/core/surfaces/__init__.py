@@ -1,0 +1,1 @@
+"""Sides of sweeps as surfaces, and where two of them cross."""

@@ -1,0 +1,235 @@
+"""Paths in space, each done in the browser from an empty part and measured by an independent build."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.editor import Editor
+from tests.browser.test_sweeping import begin, choose, draw, measured, open_sketch, sketch_on
+from tests.core.parts import step
+
+CORNERS = [(0, 0, 0), (140, 0, 0), (140, 110, 0), (140, 110, 160)]
+
+
+def route_points(editor: Editor, corners: list[tuple[float, float, float]]) -> None:
+    for i, corner in enumerate(corners):
+        for axis, value in zip("xyz", corner, strict=True):
+            editor.field(f"{axis} of point {i + 1}", str(value))
+
+
+def test_a_pipe_through_points_bends_as_given_and_says_when_it_cannot(editor: Editor, page: Page):
+    """Job 5: runs in three directions, a radius for all corners and one of its own, hollow inward."""
+    editor.new_part()
+    page.get_by_role("button", name="Tube through points").click()
+    editor.wait_built()
+    editor.select("route1")
+    route_points(editor, CORNERS)
+    editor.field("Bend radius", "30")
+    editor.field("Bend radius of point 3", "45")
+    editor.wait_built()
+    length = 140 + 110 + 160 - 2 * (30 + 45) + (30 + 45) * math.pi / 2
+    assert editor.number("Length") == pytest.approx(length, abs=1e-2)
+    assert editor.number("Straight") == pytest.approx(140 + 110 + 160 - 150)
+    report, (body,) = measured(editor)
+    assert body.body.volume() == pytest.approx(math.pi * (49 - 5.5**2) * length, rel=1e-9)
+    assert report.data["numbers"]["tightest"] == pytest.approx(30)
+    editor.field("Bend radius of point 3", "90")
+    expect(page.locator(".slip .message")).to_contain_text("The run from point 2 to 3 is 110 mm long")
+    editor.key("Control+z")
+    editor.wait_built()
+    assert editor.number("Length") == pytest.approx(length, abs=1e-2)
+
+
+def test_a_corner_is_pulled_out_of_a_run_in_the_stage_and_the_tube_follows(editor: Editor, page: Page):
+    editor.new_part()
+    page.get_by_role("button", name="Tube through points").click()
+    editor.wait_built()
+    editor.select("route1")
+    editor.key("1")
+    page.wait_for_timeout(700)
+    middle = ((0 + 107) / 2, (-7 + 60) / 2)  # of the tube, seen from the front
+    editor.pull_in_stage(50 - middle[0], 0 - middle[1], -50, "pull a corner out of run 1")
+    points = step(editor.document(), "route1")["points"]
+    assert len(points) == 5
+    assert [points[1]["at"][k] for k in "xyz"] == pytest.approx([50, 0, -50], abs=1.5)
+    _, (body,) = measured(editor)
+    assert body.body.valid()
+
+
+def test_points_come_from_a_file_and_a_file_with_words_is_refused(editor: Editor, page: Page):
+    editor.new_part()
+    page.get_by_role("button", name="Tube through points").click()
+    editor.wait_built()
+    editor.select("route1")
+    files = page.locator('.slip input[type="file"]')
+    files.set_input_files({"name": "run.csv", "mimeType": "text/csv", "buffer": b"x,y,z,r\n0,0,0\n90,0,0,12\n90,70,0\nhere,70,50\n"})
+    expect(page.get_by_text("Row 5 has “here” where its x should be.")).to_be_visible()
+    assert len(step(editor.document(), "route1")["points"]) == 4
+    files.set_input_files({"name": "run.csv", "mimeType": "text/csv", "buffer": b"x;y;z;r\n0;0;0\n90,5;0;0;12\n90,5;70;0\n"})
+    expect(page.get_by_label("x of point 3", exact=True)).to_have_value("90.5")
+    editor.wait_built()
+    points = step(editor.document(), "route1")["points"]
+    assert [p["radius"] for p in points] == [None, 12, None]
+
+
+def test_a_route_follows_the_points_of_sketches_on_crossing_planes(editor: Editor, page: Page):
+    """Job 5 once more: the plan seen from the top, then the rise seen from the front, joined in order."""
+    begin(editor, page, "top")
+    draw(editor, "l", (-60, 30), (-60, 0), (20, 0))
+    editor.done()
+    sketch_on(editor, page, "front")
+    draw(editor, "l", (20, 0), (20, 50), (70, 50))
+    editor.done()
+    editor.select("sketch1")
+    editor.key("t")
+    editor.wait_built()
+    page.get_by_role("button", name="From a sketch").click()
+    choose(page, "Sketch whose points follow", "Sketch")
+    editor.wait_built()
+    places = measured(editor, "route1")[0].data["route"]["points"]
+    assert np.array(places) == pytest.approx(np.array([[-60, 30, 0], [-60, 0, 0], [20, 0, 0], [20, 0, 50], [70, 0, 50]]), abs=0.6)
+
+
+def test_a_rope_is_wound_about_a_bent_bar(editor: Editor, page: Page):
+    """Job 11: the coil takes the bar's radius and stands off it, crossing it at one angle round the bends."""
+    editor.new_part()
+    page.get_by_role("button", name="Tube through points").click()
+    editor.wait_built()
+    editor.key("u")
+    editor.wait_built()
+    editor.field("Turns", "14")
+    editor.wait_built()
+    report, _ = measured(editor, "wound1")
+    assert report.figure.startswith("Ø18 mm, 14 turns")
+    assert page.get_by_role("radio", name="At one angle").is_checked()
+    editor.key("q")
+    editor.field("Diameter", "3")
+    editor.wait_built()
+    report, bodies = measured(editor, "sweep2")
+    (rope,) = [b for b in bodies if b.step == "sweep2"]
+    assert rope.body.valid()
+    assert rope.body.volume() == pytest.approx(math.pi * 2.25 * report.data["length"], rel=1e-5)
+
+
+def test_a_tube_coil_lies_on_a_former_that_is_not_round(editor: Editor, page: Page):
+    """Job 6: a drawn former about the axis, the tube outside it; the coil's path half a tube off the outline."""
+    begin(editor, page, "front")
+    draw(editor, "l", (0, 0), (60, 0))
+    editor.done()
+    open_sketch(editor, page, "Sketch seen from the right")
+    editor.key("w")
+    for x, y in ((-20, 0), (20, 0), (20, 12)):
+        editor.click(x, y)
+    editor.key("Escape")
+    editor.settle()
+    editor.done()
+    editor.select("sketch1")
+    editor.key("u")
+    editor.wait_built()
+    choose(page, "Shape of the coil", "On a drawn former")
+    editor.field("Standoff", "4")
+    editor.field("Turns", "5")
+    editor.wait_built()
+    report, _ = measured(editor, "wound1")
+    around = report.data["path"]["length"]
+    editor.key("q")
+    editor.field("Diameter", "8")
+    editor.field("Wall", "1")
+    editor.wait_built()
+    _, (coil,) = measured(editor)
+    assert coil.body.valid()
+    assert coil.body.volume() == pytest.approx(math.pi * (16 - 9) * around, rel=1e-5)
+    straight, radius = 80.0, 12 + 4.0  # of the slot, drawn from its middle, that the path runs along
+    assert around == pytest.approx(math.hypot(60, 5 * (2 * straight + 2 * math.pi * radius)), rel=0.05)
+
+
+def test_a_tapered_spring_is_wound_on_a_curved_axis(editor: Editor, page: Page):
+    """Job 17: an axis, two radii, turns and a wire; no helper surfaces."""
+    begin(editor, page, "front")
+    draw(editor, "s", (-60, 0), (-20, 14), (30, 10), (60, 40), finish="Enter")
+    editor.done()
+    editor.select("sketch1")
+    editor.key("u")
+    editor.wait_built()
+    choose(page, "Shape of the coil", "Round, tapered")
+    editor.field("Radius at the start", "14")
+    editor.field("Radius at the end", "8")
+    editor.field("Turns", "9")
+    editor.wait_built()
+    report, _ = measured(editor, "wound1")
+    assert report.figure.startswith("Ø28 mm to Ø16 mm, 9 turns")
+    ends = np.array(report.data["path"]["points"])[[0, -1]]
+    axis = np.array(next(iter(measured(editor, "sketch1")[0].data["curves"].values())))[[0, -1]]
+    away = np.linalg.norm(ends[:, [0, 2]] - axis, axis=1) ** 2 + ends[:, 1] ** 2
+    assert np.sqrt(away) == pytest.approx([14, 8], abs=1e-3)
+    editor.key("q")
+    editor.field("Diameter", "3")
+    _, (wire,) = measured(editor)
+    assert wire.body.valid()
+    assert wire.body.volume() == pytest.approx(math.pi * 2.25 * report.data["path"]["length"], rel=1e-5)
+
+
+def test_a_new_part_offers_a_spring_and_a_thread(editor: Editor, page: Page):
+    editor.new_part()
+    page.get_by_role("button", name="Spring", exact=True).click()
+    report, (spring,) = measured(editor)
+    assert report.data["length"] == pytest.approx(6 * math.hypot(8, 2 * math.pi * 15))
+    assert spring.body.valid()
+    editor.new_part()
+    page.get_by_role("button", name="Thread in a rod").click()
+    _, (rod,) = measured(editor, "sweep2")
+    assert rod.body.valid()
+    assert rod.body.volume() < math.pi * 100 * 24 - 16 * 1.0 * 2.4 * math.pi * 10 * 0.4
+
+
+def test_a_hose_between_two_ports_is_shaped_then_given_its_length(editor: Editor, page: Page):
+    """Job 2: ports turned and moved, straights kept, length and tightest bend told live, a limit that speaks up."""
+    editor.new_part()
+    page.get_by_role("button", name="Hose", exact=True).click()
+    editor.wait_built()
+    editor.select("hose1")
+    editor.field("x of the end", "200")
+    page.get_by_label("Straight", exact=True).first.fill("35")
+    page.get_by_label("Straight", exact=True).first.press("Enter")
+    editor.wait_built()
+    report, (body,) = measured(editor, "hose1")
+    assert report.data["path"]["pieces"][0]["length"] == pytest.approx(35)
+    assert body.body.volume() == pytest.approx(math.pi * (64 - 5.5**2) * report.data["path"]["length"], rel=1e-5)
+    assert editor.number("Length") == pytest.approx(report.data["path"]["length"], abs=0.1)
+    page.get_by_text("Given length", exact=True).click()
+    editor.wait_built()
+    editor.field("Length", "400")
+    editor.field("Least bend", "80")
+    editor.wait_built()
+    assert editor.number("Length") == pytest.approx(400, abs=0.05)
+    expect(page.locator(".slip .message")).to_contain_text("the hose may go to 80 mm")
+    editor.field("Length", "150")
+    expect(page.locator(".slip .message")).to_contain_text("150 mm long, but its ports are")
+    editor.key("Control+z")
+    editor.wait_built()
+    page.get_by_label("Turn the end round").check(force=True)
+    editor.wait_built()
+    turned, _ = measured(editor, "hose1")
+    assert turned.data["hose"]["ports"][1]["outward"] == pytest.approx([0, 0, 1])
+
+
+
+def test_sketches_on_crossing_planes_are_joined_into_one_path(editor: Editor, page: Page):
+    begin(editor, page, "top")
+    draw(editor, "l", (-80, 0), (0, 0))  # both end in the origin, which clicks snap to
+    editor.done()
+    sketch_on(editor, page, "front")
+    draw(editor, "a", (0, 0), (40, 40), (28, 12))
+    editor.done()
+    editor.key("i")
+    editor.wait_built()
+    report, _ = measured(editor, "joined1")
+    assert report.data["order"] == ["Path", "Sketch"]
+    assert report.data["path"]["length"] > 130
+    (corner,) = report.messages
+    assert corner.place["station"] == pytest.approx(80, abs=1)
+    expect(page.locator(".slip .message")).to_contain_text("two parts meet at a corner")

@@ -1,0 +1,126 @@
+/** The two ports of a hose, what it passes, and how it lies. */
+import { ActionIcon, Button, SegmentedControl, Select, Switch } from "@mantine/core";
+import type { HoseStep, Port } from "../api/types";
+import { reportOf, stepOf, usePart } from "../state/part";
+import { drawnPoints, freshPoint } from "../state/paths";
+import { trim } from "../ui/format";
+import { Card } from "./Card";
+import { useDraft } from "./draft";
+import { ExpressionField } from "./ExpressionField";
+import { PlanePick } from "./PlanePick";
+import { SourcePick } from "./SourcePick";
+
+export function HoseCards({ step }: { step: HoseStep }) {
+  const draft = useDraft<HoseStep>(step.id);
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const told = usePart((s) => reportOf(s.result, step.id)?.data);
+  const long = step.length !== null;
+  return (
+    <>
+      {(["start", "end"] as const).map((end) => (
+        <PortCard key={end} name={end} port={step[end]} shaped={!long} onPreview={(port) => draft.preview({ [end]: port })} onCommit={(label, port) => draft.commit(label, { [end]: port })} />
+      ))}
+      <Card title="How it lies" tone="path">
+        <SegmentedControl aria-label="How it lies" data={[{ value: "shaped", label: "Shaped" }, { value: "rod", label: "Given length" }]} value={long ? "rod" : "shaped"}
+          onChange={(how) => draft.commit(how === "rod" ? "Give its length" : "Shape it", how === "rod" ? { length: Number(((told?.path?.length ?? 200) * 1.02).toPrecision(4)), points: [] } : { length: null })} />
+        {long && (
+          <>
+            <ExpressionField label="Length" unit={units} value={step.length} onPreview={(length) => draft.preview({ length: length ?? 0 })} onCommit={(length) => draft.commit("Change length", { length: length ?? 0 })} />
+            <ExpressionField label="Weight" unit="N/m" value={step.weight} onPreview={(v) => draft.preview({ weight: v ?? 0 })} onCommit={(v) => draft.commit("Change weight", { weight: v ?? 0 })} />
+            <ExpressionField label="Stiffness" unit="N·m²" value={step.stiffness} onPreview={(v) => draft.preview({ stiffness: v ?? 0 })} onCommit={(v) => draft.commit("Change stiffness", { stiffness: v ?? 0 })} />
+          </>
+        )}
+        <ExpressionField label="Least bend" unit={units} value={step.least_bend} onPreview={(v) => draft.preview({ least_bend: v ?? 0 })} onCommit={(v) => draft.commit("Change least bend radius", { least_bend: v ?? 0 })} />
+      </Card>
+      {!long && <Passing step={step} onCommit={(label, points) => draft.commit(label, { points })} onPreview={(points) => draft.preview({ points })} places={told?.hose?.ports.map((p) => p.point)} />}
+    </>
+  );
+}
+
+const STANDS = [{ value: "place", label: "At a place" }, { value: "plane", label: "On a plane" }, { value: "sketch", label: "On a sketch's point" }];
+
+interface PortProps {
+  name: "start" | "end";
+  port: Port;
+  shaped: boolean;
+  onPreview: (port: Port) => void;
+  onCommit: (label: string, port: Port) => void;
+}
+
+function PortCard({ name, port, shaped, onPreview, onCommit }: PortProps) {
+  const part = usePart((s) => s.document)!;
+  const { at } = port;
+  const stand = (by: string | null) => {
+    const planes = part.steps.filter((s) => s.kind === "plane" || s.kind === "datum");
+    const sketch = part.steps.filter((s) => s.kind === "sketch").at(-1);
+    if (by === "place") onCommit("Port at a place", { ...port, at: { by, x: 0, y: 0, z: 0, dx: 1, dy: 0, dz: 0 } });
+    if (by === "plane") onCommit("Port on a plane", { ...port, at: { by, plane: planes.length > 0 ? { kind: "step", step: planes.at(-1)!.id } : { kind: "principal", plane: "XY" } } });
+    if (by === "sketch") onCommit("Port on a sketch", { ...port, at: { by, step: sketch?.id ?? "", point: drawnPoints(sketch)[0] ?? "O" } });
+  };
+  return (
+    <Card title={name === "start" ? "From the port" : "To the port"}>
+      <Select aria-label={`Where the ${name} stands`} data={STANDS} value={at.by} onChange={stand} />
+      {at.by === "place" && (
+        <>
+          {([["x", "y", "z"], ["dx", "dy", "dz"]] as const).map((row, k) => (
+            <div key={k} className="port-row">
+              <span className="soft">{k === 0 ? "at" : "facing"}</span>
+              {row.map((axis) => (
+                <ExpressionField key={axis} bare unit="" label={`${axis} of the ${name}`} value={at[axis]} onPreview={(v) => onPreview({ ...port, at: { ...at, [axis]: v ?? 0 } })}
+                  onCommit={(v) => onCommit(k === 0 ? "Move the port" : "Turn the port", { ...port, at: { ...at, [axis]: v ?? 0 } })} />
+              ))}
+            </div>
+          ))}
+        </>
+      )}
+      {at.by === "plane" && <PlanePick label={`Plane of the ${name}`} value={at.plane} onPick={(plane) => onCommit("Pick plane", { ...port, at: { by: "plane", plane } })} />}
+      {at.by === "sketch" && <DrawnPort name={name} at={at} onPick={(next) => onCommit("Pick point", { ...port, at: next })} />}
+      <ExpressionField label="Straight" unit={part.units} value={port.straight} onPreview={(v) => onPreview({ ...port, straight: v ?? 0 })} onCommit={(v) => onCommit("Change end straight", { ...port, straight: v ?? 0 })} />
+      {shaped && <ExpressionField label="Pull" unit="×" value={port.pull} onPreview={(v) => onPreview({ ...port, pull: v ?? 1 })} onCommit={(v) => onCommit("Change pull", { ...port, pull: v ?? 1 })} />}
+      <Switch mt={6} size="xs" label="The other way round" aria-label={`Turn the ${name} round`} checked={port.reverse} onChange={(e) => onCommit("Turn the port round", { ...port, reverse: e.currentTarget.checked })} />
+    </Card>
+  );
+}
+
+type Drawn = Extract<Port["at"], { by: "sketch" }>;
+
+function DrawnPort({ name, at, onPick }: { name: string; at: Drawn; onPick: (at: Drawn) => void }) {
+  const sketch = usePart((s) => stepOf(s.document, at.step));
+  return (
+    <div className="rail-row">
+      <SourcePick label={`Sketch of the ${name}`} value={at.step} onPick={(step) => onPick({ by: "sketch", step, point: "O" })} />
+      <Select aria-label={`Point of the ${name}`} data={[...new Set([...drawnPoints(sketch), "O", at.point])]} value={at.point} onChange={(point) => point !== null && onPick({ ...at, point })} />
+    </div>
+  );
+}
+
+interface PassingProps {
+  step: HoseStep;
+  places: [number, number, number][] | undefined;
+  onPreview: (points: HoseStep["points"]) => void;
+  onCommit: (label: string, points: HoseStep["points"]) => void;
+}
+
+function Passing({ step, places, onPreview, onCommit }: PassingProps) {
+  const put = (i: number, at: HoseStep["points"][number]["at"]) => step.points.map((p, k) => (k === i ? { ...p, at } : p));
+  const middle = () => (places?.length === 2 ? [0, 1, 2].map((k) => Number(trim((places[0]![k]! + places[1]![k]!) / 2, 4))) : [0, 0, 0]);
+  return (
+    <Card title="Points to pass">
+      {step.points.map((point, i) => (
+        <div key={point.id} className="port-row with-delete">
+          <span className="soft figures">{i + 1}</span>
+          {point.at.by === "place" ? (["x", "y", "z"] as const).map((axis) => (
+            <ExpressionField key={axis} bare unit="" label={`${axis} of point ${i + 1}`} value={point.at.by === "place" ? point.at[axis] : 0}
+              onPreview={(v) => point.at.by === "place" && onPreview(put(i, { ...point.at, [axis]: v ?? 0 }))}
+              onCommit={(v) => point.at.by === "place" && onCommit(`Move point ${i + 1}`, put(i, { ...point.at, [axis]: v ?? 0 }))} />
+          )) : <span className="soft">follows its sketch</span>}
+          <ActionIcon variant="subtle" color="gray" size="sm" aria-label={`Take point ${i + 1} away`} onClick={() => onCommit("Take a point away", step.points.filter((_, k) => k !== i))}>×</ActionIcon>
+        </div>
+      ))}
+      <Button size="compact-xs" variant="default" onClick={() => {
+        const [x, y, z] = middle() as [number, number, number];
+        onCommit("Add a point to pass", [...step.points, { id: freshPoint(step.points), at: { by: "place", x, y, z } }]);
+      }}>Add a point</Button>
+    </Card>
+  );
+}

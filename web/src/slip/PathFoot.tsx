@@ -1,0 +1,49 @@
+/** What is known of a path that a step gives: length, straights, runs and bends. */
+import type { RouteData, StepReport, Units } from "../api/types";
+import { usePart } from "../state/part";
+import { length, trim } from "../ui/format";
+import { Row } from "./Row";
+
+export function PathFoot({ report }: { report: StepReport | undefined }) {
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const { path, route, hose, turns } = report?.data ?? {};
+  if (!path) return null;
+  const bent = route !== undefined && (route.straight > 0 || route.bends.length > 0);
+  return (
+    <footer className="slip-foot">
+      <table className="numbers figures">
+        <tbody>
+          <Row name="Length" value={length(path.length, units, 6)} />
+          {bent && route && <Row name="Straight" value={length(route.straight, units)} />}
+          {bent && route && <Row name="In bends" value={length(route.bent, units)} />}
+          {hose && <Row name="Slack" value={length(hose.slack, units)} />}
+          {hose && <Row name="Fittings turned by" value={`${trim(Number(hose.turn.toFixed(2)))}°`} />}
+          {turns !== undefined && <Row name="Turns" value={trim(turns, 5)} />}
+          {path.tightest !== undefined && <Row name="Tightest bend" value={path.tightest === null ? "straight" : length(path.tightest, units)} />}
+        </tbody>
+      </table>
+      {bent && route && <Runs route={route} units={units} />}
+    </footer>
+  );
+}
+
+function Runs({ route, units }: { route: RouteData; units: Units }) {
+  const count = route.points.length;
+  const bendAt = new Map(route.bends.map((b) => [b.point, b]));
+  return (
+    <table className="numbers figures" aria-label="Runs and bends">
+      <thead><tr><th scope="col">Run</th><th scope="col">length</th><th scope="col">straight</th><th scope="col">then bend</th></tr></thead>
+      <tbody>
+        {route.runs.map((run, i) => {
+          const bend = bendAt.get((i + 1) % count);
+          return (
+            <tr key={i}>
+              <th scope="row">{i + 1}–{((i + 1) % count) + 1}</th><td>{length(run.length, units)}</td><td>{length(run.straight, units)}</td>
+              <td>{bend === undefined ? "" : `${trim(bend.angle, 4)}°`}</td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}

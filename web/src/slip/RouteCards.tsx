@@ -1,0 +1,115 @@
+/** The points of a route with the bend at each, and what its bends must keep. */
+import { ActionIcon, Button, FileButton, SegmentedControl, Select, Switch } from "@mantine/core";
+import { useState } from "react";
+import { api, Refusal } from "../api/client";
+import type { RoutePoint, RouteStep, Vec3 } from "../api/types";
+import { reportOf, usePart } from "../state/part";
+import { drawnPoints, placed, withDrawn } from "../state/paths";
+import { Card } from "./Card";
+import { useDraft } from "./draft";
+import { ExpressionField } from "./ExpressionField";
+import { SourcePick } from "./SourcePick";
+
+const SHAPES = [{ value: "bends", label: "Runs and bends" }, { value: "smooth", label: "Smooth curve" }];
+
+export function RouteCards({ step }: { step: RouteStep }) {
+  const draft = useDraft<RouteStep>(step.id);
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const places = usePart((s) => reportOf(s.result, step.id)?.data.route?.points);
+  const smooth = step.shape === "smooth";
+  const put = (i: number, patch: Partial<RoutePoint>) => step.points.map((p, k) => (k === i ? { ...p, ...patch } : p));
+  return (
+    <>
+      <Card title="Points" tone="path">
+        <div className="route-row route-head" aria-hidden="true"><span /><span>x</span><span>y</span><span>z</span><span>{smooth ? "" : "bend"}</span><span /></div>
+        {step.points.map((point, i) => (
+          <PointRow key={point.id} point={point} i={i} bend={String(step.radius)} last={smooth || (!step.closed && (i === 0 || i === step.points.length - 1))}
+            onPreview={(patch) => draft.preview({ points: put(i, patch) })} onCommit={(label, patch) => draft.commit(label, { points: put(i, patch) })}
+            onDelete={step.points.length > 2 ? () => draft.commit("Take a point away", { points: step.points.filter((_, k) => k !== i) }) : null} />
+        ))}
+        <AddPoints step={step} places={places} onAdd={(label, points) => draft.commit(label, { points })} />
+      </Card>
+      <Card title="Between the points">
+        <SegmentedControl aria-label="Between the points" data={SHAPES} value={step.shape} onChange={(shape) => draft.commit(shape === "smooth" ? "One smooth curve" : "Straight runs with bends", { shape: shape as RouteStep["shape"] })} />
+        {!smooth && (
+          <ExpressionField label="Bend radius" unit={units} value={step.radius} onPreview={(v) => draft.preview({ radius: v ?? 0 })}
+            onCommit={(v) => draft.commit("Change bend radius", { radius: v ?? 0 })} />
+        )}
+        {!smooth && <ExpressionField label="Least straight" unit={units} value={step.least_straight} onCommit={(v) => draft.commit("Change least straight", { least_straight: v ?? 0 })} />}
+        <Switch mt={6} size="xs" label="Closed: back to the first point" checked={step.closed} onChange={(e) => draft.commit(e.currentTarget.checked ? "Close the route" : "Open the route", { closed: e.currentTarget.checked })} />
+      </Card>
+    </>
+  );
+}
+
+interface RowProps {
+  point: RoutePoint;
+  i: number;
+  last: boolean;
+  /** The route's own bend radius. */
+  bend: string;
+  onPreview: (patch: Partial<RoutePoint>) => void;
+  onCommit: (label: string, patch: Partial<RoutePoint>) => void;
+  onDelete: (() => void) | null;
+}
+
+function PointRow({ point, i, last, bend, onPreview, onCommit, onDelete }: RowProps) {
+  const { at } = point;
+  return (
+    <div className="route-row">
+      <span className="soft figures">{i + 1}</span>
+      {at.by === "place"
+        ? (["x", "y", "z"] as const).map((axis) => (
+          <ExpressionField key={axis} bare unit="" label={`${axis} of point ${i + 1}`} value={at[axis]} onPreview={(v) => onPreview({ at: { ...at, [axis]: v ?? 0 } })}
+            onCommit={(v) => onCommit(`Move point ${i + 1}`, { at: { ...at, [axis]: v ?? 0 } })} />
+        ))
+        : <DrawnPlace at={at} i={i} onPick={(next) => onCommit("Pick another point", { at: next })} />}
+      {last ? <span /> : (
+        <ExpressionField bare unit="" empty={bend} label={`Bend radius of point ${i + 1}`} value={point.radius} onPreview={(radius) => onPreview({ radius })}
+          onCommit={(radius) => onCommit(`Change the bend at point ${i + 1}`, { radius })} />
+      )}
+      <ActionIcon variant="subtle" color="gray" size="sm" aria-label={`Take point ${i + 1} away`} disabled={onDelete === null} onClick={() => onDelete?.()}>×</ActionIcon>
+    </div>
+  );
+}
+
+type Drawn = Extract<RoutePoint["at"], { by: "sketch" }>;
+
+function DrawnPlace({ at, i, onPick }: { at: Drawn; i: number; onPick: (at: Drawn) => void }) {
+  const sketch = usePart((s) => s.document?.steps.find((x) => x.id === at.step));
+  const points = [...new Set([...drawnPoints(sketch), "O", at.point])].map((id) => ({ value: id, label: `${sketch?.name ?? at.step} · ${id}` }));
+  return <Select className="route-drawn" size="xs" aria-label={`Place of point ${i + 1}`} data={points} value={at.point} onChange={(point) => point !== null && onPick({ ...at, point })} />;
+}
+
+function AddPoints({ step, places, onAdd }: { step: RouteStep; places: Vec3[] | undefined; onAdd: (label: string, points: RoutePoint[]) => void }) {
+  const [drawing, setDrawing] = useState(false);
+  const part = usePart((s) => s.document)!;
+  const beyond = (): Vec3 => {
+    const [a, b] = [places?.at(-2), places?.at(-1)];
+    return a !== undefined && b !== undefined ? (b.map((v, k) => Number((v + (v - a[k]!) / 2).toFixed(3))) as Vec3) : [0, 0, 0];
+  };
+  const read = async (file: File | null) => {
+    if (file === null) return;
+    try {
+      const rows = (await api.readPoints(await file.text())).points;
+      onAdd("Points from a file", rows.reduce<RoutePoint[]>((all, r) => [...all, { ...placed([r.x, r.y, r.z], all), radius: r.radius }], []));
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      usePart.getState().say(error.detail);
+    }
+  };
+  return (
+    <div className="route-add">
+      <Button size="compact-xs" variant="default" onClick={() => onAdd("Add a point", [...step.points, placed(beyond(), step.points)])}>Add a point</Button>
+      <Button size="compact-xs" variant="default" onClick={() => setDrawing(!drawing)}>From a sketch</Button>
+      <FileButton accept=".csv,text/csv,text/plain" onChange={(file) => void read(file)}>
+        {(props) => <Button {...props} size="compact-xs" variant="default">From a file</Button>}
+      </FileButton>
+      {drawing && <SourcePick label="Sketch whose points follow" value="" onPick={(id) => {
+        setDrawing(false);
+        const sketch = part.steps.find((s) => s.id === id);
+        onAdd("Points of a sketch", withDrawn(step.points, sketch, usePart.getState().result, places?.at(-1)));
+      }} />}
+    </div>
+  );
+}

@@ -1,0 +1,39 @@
+/** Copies along a path: new ones from what is selected, and what they use. */
+import type { Part, RepeatStep, Step } from "../api/types";
+import { freshId, freshName } from "./part";
+import { isOwnPath } from "./paths";
+import { sketchUse } from "./roles";
+import { isBody, profileSource, upSources } from "./sweeps";
+
+/** Steps whose bodies can be repeated. */
+export const BODY_SOURCES: Step["kind"][] = ["sweep", "extrude", "revolve"];
+
+/** The selected body, or the last, repeated along the selected path, or the last that the body does not come from. */
+export function newRepeat(part: Part, selected: string | null): RepeatStep | null {
+  const bodies = part.steps.filter(isBody);
+  const source = bodies.find((s) => s.id === selected) ?? bodies.at(-1);
+  if (source === undefined) return null;
+  const own = source.kind === "sweep" ? source.path.step : null;
+  const paths = part.steps.filter((s) => s.id !== own && s.id !== source.id && (isOwnPath(s) || (sketchUse(s).path && !isProfile(part, s.id))));
+  const path = paths.find((s) => s.id === selected) ?? paths.at(-1);
+  if (path === undefined) return null;
+  return {
+    id: freshId(part, "repeat"), name: freshName(part, "Repeat"), off: false, kind: "repeat", source: source.id, path: { step: path.id, curves: null },
+    count: 8, spacing: null, fitted: false, first: 0, last: 0, seat: null, orientation: "turning", up: null, turn: 0, alternate: 0, runs: [],
+    refit: false, keep: false, result: source.result === "common" ? "separate" : source.result,
+  };
+}
+
+function isProfile(part: Part, id: string): boolean {
+  return part.steps.some((s) => isBody(s) && profileSource(s.profile) === id);
+}
+
+export function freshRun(runs: RepeatStep["runs"]): string {
+  const taken = new Set(runs.map((r) => r.id));
+  for (let i = runs.length + 2; ; i++) if (!taken.has(`run${i}`)) return `run${i}`;
+}
+
+/** The steps that a repeat uses beside its source and its path. */
+export function repeatPlanes(step: RepeatStep): string[] {
+  return [...(step.seat?.kind === "step" ? [step.seat.step] : []), ...upSources(step.orientation === "upright" ? step.up : null)];
+}

@@ -1,0 +1,54 @@
+/** What a sweep takes in: where its profile comes from, and new ones from what is drawn. */
+import type { Part, Step, SweepStep } from "../api/types";
+
+type Profile = SweepStep["profile"];
+export type SketchProfile = Extract<Profile, { regions: string[] | null }>;
+export type QuickProfile = Extract<Profile, { quick: string }>;
+
+export const isQuick = (p: Profile): p is QuickProfile => "quick" in p;
+export const isFace = (p: Profile): p is Extract<Profile, { face: string }> => "face" in p;
+export const isSketch = (p: Profile): p is SketchProfile => "regions" in p;
+
+export type BodyStep = Extract<Step, { kind: "sweep" | "extrude" | "revolve" }>;
+
+/** Whether a step carries a profile along something, to a body of its own. */
+export const isBody = (s: Step | undefined): s is BodyStep => s !== undefined && (s.kind === "sweep" || s.kind === "extrude" || s.kind === "revolve");
+
+/** The step that a profile is drawn in or taken from; none for a quick section. */
+export function profileSource(profile: Profile): string | null {
+  return isQuick(profile) ? null : profile.step;
+}
+
+/** All that a sweep says unless something else is chosen. */
+export const PLAIN: Omit<SweepStep, "id" | "name" | "path" | "profile"> = {
+  off: false, kind: "sweep", more_profiles: [], bring: null, orientation: "turning", up: null, lying: null, facing: null, start_angle: 0, twist: 0,
+  size: null, size_y: null, rails: [], rail_use: "stretch", start: null, end: null, way: "both", extend_start: 0, extend_end: 0, cut_start: null, cut_end: null, corners: "refuse", corner_radius: 0,
+  surface: false, wall: null, wall_side: "inward", result: "separate", build_folded: false,
+};
+
+/** A profile that is drawn in the path's own plane is brought to the path from the start. */
+export function bringFor(part: Part, path: string, profile: string): SweepStep["bring"] {
+  const plane = (id: string) => {
+    const step = part.steps.find((s) => s.id === id);
+    return step?.kind === "sketch" ? JSON.stringify(step.plane) : null;
+  };
+  return plane(path) !== null && plane(path) === plane(profile) ? { anchor: "middle", at: 0, turn: 0 } : null;
+}
+
+/** The steps that say which way is up. */
+export function upSources(up: SweepStep["up"]): string[] {
+  return up?.by === "line" ? [up.step] : up?.by === "plane" && up.plane.kind === "step" ? [up.plane.step] : [];
+}
+
+/** The steps that a sweep uses beside its path and its first profile, with what they are to it. */
+export function helpersOf(step: SweepStep): { to: string; role: "section" | "rail" | "plane" }[] {
+  const up = step.orientation === "upright" ? step.up : null;
+  return [
+    ...step.more_profiles.map((p) => ({ to: p.step, role: "section" as const })),
+    ...step.rails.map((r) => ({ to: r.path.step, role: "rail" as const })),
+    ...(step.orientation === "facing" && step.facing !== null ? [{ to: step.facing.step, role: "rail" as const }] : []),
+    ...(step.orientation === "lying" && step.lying !== null ? [{ to: step.lying.step, role: "plane" as const }] : []),
+    ...[step.cut_start, step.cut_end].flatMap((p) => (p?.kind === "step" ? [{ to: p.step, role: "plane" as const }] : [])),
+    ...upSources(up).map((to) => ({ to, role: "plane" as const })),
+  ];
+}
