@@ -61,11 +61,21 @@ class Editor:
         scale = bar["width"] / float(self.page.get_by_label("Scale").inner_text().split()[0])
         return stage["x"] + stage["width"] / 2 + right * scale, stage["y"] + stage["height"] / 2 - up * scale, scale
 
+    def point_at(self, right: float, up: float, hover: str) -> tuple[float, float, float]:
+        """Bring the mouse to a place as in ``stage_pixel``, and again until the hover tag tells of it."""
+        tag = self.page.locator(".hover-tag")
+        for _ in range(100):
+            x, y, scale = self.stage_pixel(right, up)
+            self.page.mouse.move(x + 1, y)
+            self.page.mouse.move(x, y)
+            self.page.wait_for_timeout(100)
+            if tag.count() and hover in tag.inner_text():
+                return x, y, scale
+        raise AssertionError(f"nothing at this place says: {hover}")
+
     def pull_in_stage(self, right: float, up: float, by: float, hover: str) -> None:
         """Take hold of a place as in ``stage_pixel``, which the hover tag tells of, and pull it up by so many mm."""
-        x, y, scale = self.stage_pixel(right, up)
-        self.page.mouse.move(x, y)
-        expect(self.page.locator(".hover-tag")).to_contain_text(hover)
+        x, y, scale = self.point_at(right, up, hover)
         self.page.mouse.down()
         for i in range(1, 9):
             self.page.mouse.move(x, y - by * scale * i / 8)

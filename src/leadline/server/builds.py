@@ -15,9 +15,10 @@ from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed
 
 @dataclass
 class _Job:
-    """What is wanted and what is known for one part."""
+    """What is wanted and what is known for one part. ``cancelled`` stops the newest build that was asked for."""
 
-    wanted: tuple[int, dict[str, Any]] | None = None
+    wanted: tuple[int, dict[str, Any], threading.Event] | None = None
+    cancelled: threading.Event = field(default_factory=threading.Event)
     running: bool = False
     revision: int = 0
     state: str = "none"
@@ -37,15 +38,19 @@ class Builds:
         """Build this revision next; returns at once."""
         with self._lock:
             job = self._jobs.setdefault(part_id, _Job())
-            job.wanted = (revision, document)
+            job.cancelled.set()
+            job.cancelled = threading.Event()
+            job.wanted = (revision, document, job.cancelled)
             if job.running:
-                self.pool.cancel(part_id)
                 return
             job.running = True
         threading.Thread(target=self._work, args=(part_id, job), daemon=True, name=f"build-{part_id[:8]}").start()
 
     def cancel(self, part_id: str) -> None:
-        self.pool.cancel(part_id)
+        """Stop the build that was asked for last, running or not yet begun."""
+        with self._lock:
+            if part_id in self._jobs:
+                self._jobs[part_id].cancelled.set()
 
     def latest(self, part_id: str) -> dict[str, Any]:
         """State of the newest build: "none", "building", "done", "stopped" or "failed", with its result."""
@@ -53,18 +58,18 @@ class Builds:
             job = self._jobs.get(part_id, _Job())
             return {"state": job.state, "revision": job.revision, "result": job.result, "steps": dict(job.steps)}
 
-    def run(self, part_id: str, request: dict[str, Any]) -> Any:
+    def run(self, part_id: str, request: dict[str, Any], cancelled: threading.Event | None = None) -> Any:
         """Run a request (an export, a picture) on the part's worker and wait. Raises as ``Worker.run``."""
         worker = self.pool.worker(part_id)
         with worker.lock:
-            return worker.run(request, self.blobs, lambda _: None, self.limit)
+            return worker.run(request, self.blobs, lambda _: None, self.limit, cancelled)
 
     def draw_pictures(self, parts: list[tuple[str, dict[str, Any]]]) -> None:
         """Build parts one after the other in the background, for their pictures and the store."""
 
         def work() -> None:
             for part_id, document in parts:
-                self._picture(part_id, document, worker_of="pictures")
+                self._picture(part_id, document, threading.Event(), worker_of="pictures")
 
         if parts:
             threading.Thread(target=work, daemon=True, name="pictures").start()
@@ -75,10 +80,10 @@ class Builds:
                 if job.wanted is None:
                     job.running = False
                     return
-                (revision, document), job.wanted = job.wanted, None
+                (revision, document, cancelled), job.wanted = job.wanted, None
                 job.state, job.revision, job.steps = "building", revision, {}
             self.broker.publish(part_id, {"event": "build", "state": "building", "revision": revision})
-            state, result = self._once(part_id, job, document)
+            state, result = self._once(part_id, job, document, cancelled)
             with self._lock:
                 job.state = state
                 job.result = result if result is not None else job.result
@@ -86,9 +91,11 @@ class Builds:
             if not superseded:
                 self.broker.publish(part_id, {"event": "build", "state": state, "revision": revision})
                 if state == "done":
-                    self._picture(part_id, document)
+                    self._picture(part_id, document, cancelled)
 
-    def _once(self, part_id: str, job: _Job, document: dict[str, Any]) -> tuple[str, dict[str, Any] | None]:
+    def _once(
+        self, part_id: str, job: _Job, document: dict[str, Any], cancelled: threading.Event
+    ) -> tuple[str, dict[str, Any] | None]:
         def on_event(event: dict[str, Any]) -> None:
             job.steps[event["id"]] = event["state"]
             self.broker.publish(part_id, event)
@@ -96,7 +103,8 @@ class Builds:
         worker = self.pool.worker(part_id)
         try:
             with worker.lock:
-                return "done", worker.run({"op": "build", "part": document}, self.blobs, on_event, self.limit)
+                request = {"op": "build", "part": document}
+                return "done", worker.run(request, self.blobs, on_event, self.limit, cancelled)
         except Cancelled:
             return "stopped", None
         except WorkFailed as failed:
@@ -104,10 +112,12 @@ class Builds:
         except WorkerDied as died:
             return "failed", _only_message(document, died.step, _death(died, self.limit))
 
-    def _picture(self, part_id: str, document: dict[str, Any], worker_of: str | None = None) -> None:
+    def _picture(
+        self, part_id: str, document: dict[str, Any], cancelled: threading.Event, worker_of: str | None = None
+    ) -> None:
         """A new picture for the part list; it is no loss when the part moves on before it is drawn."""
         try:
-            picture = self.run(worker_of or part_id, {"op": "picture", "part": document})
+            picture = self.run(worker_of or part_id, {"op": "picture", "part": document}, cancelled)
         except (Cancelled, WorkerDied, WorkFailed):
             return
         if picture is not None:

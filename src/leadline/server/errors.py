@@ -13,7 +13,7 @@ from werkzeug.exceptions import HTTPException
 from leadline.core.problems import Message, Problem
 from leadline.core.recipe.part_file import describe_invalid
 from leadline.server.parts import NotFound, Overtaken
-from leadline.worker.pool import Cancelled, WorkerDied, WorkFailed
+from leadline.worker.pool import WorkerDied, WorkFailed
 
 log = logging.getLogger(__name__)
 
@@ -55,10 +55,6 @@ def register(app: Flask) -> None:
     @app.errorhandler(WorkerDied)
     def worker_died(_: WorkerDied) -> Response:
         return refusal(503, "worker", "The geometry kernel stopped while it worked.", "Try again.")
-
-    @app.errorhandler(Cancelled)
-    def cancelled(_: Cancelled) -> Response:
-        return refusal(503, "stopped", "The work was stopped, because the part changed meanwhile.", "Try again.")
 
     @app.errorhandler(OperationalError)
     def no_database(error: OperationalError) -> Response:

@@ -30,7 +30,7 @@ class WorkerDied(Exception):  # noqa: N818
 
 
 class Cancelled(Exception):  # noqa: N818
-    """The work was cancelled."""
+    """The work was cancelled by the one who asked for it."""
 
 
 class WorkFailed(Exception):  # noqa: N818
@@ -61,23 +61,33 @@ class Worker:
         self.ready = False
 
     def run(
-        self, request: dict[str, Any], store: BlobStore, on_event: Callable[[dict[str, Any]], None], limit: float
+        self,
+        request: dict[str, Any],
+        store: BlobStore,
+        on_event: Callable[[dict[str, Any]], None],
+        limit: float,
+        cancelled: threading.Event | None = None,
     ) -> Any:
         """Run one request.
 
+        ``cancelled`` belongs to this request alone, so that it counts whenever it is set, even before the process
+        has begun: then the process is asked to stop, and killed when it does not within a moment.
+
         Raises:
             WorkerDied: it crashed or took longer than ``limit`` seconds (the process is gone then).
-            Cancelled: ``cancel`` was called meanwhile.
+            Cancelled: ``cancelled`` was set before it was done.
             WorkFailed: the worker refused, with a message.
         """
         step: str | None = None
+        cancelled = cancelled or threading.Event()
         self.stop.clear()
         try:
-            self._await_ready()
+            self._await_ready(cancelled)
             self.pipe.send(("run", request))
             end, stop_by = time.monotonic() + limit, None
             while True:
-                if self.stop.is_set() and stop_by is None:
+                if cancelled.is_set() and stop_by is None:
+                    self.stop.set()
                     stop_by = time.monotonic() + GRACE
                 if time.monotonic() > end or (stop_by is not None and time.monotonic() > stop_by):
                     self.kill()
@@ -104,18 +114,17 @@ class Worker:
             self.kill()
             raise WorkerDied("crash", step) from None
 
-    def _await_ready(self) -> None:
-        if self.ready:
-            return
-        if not self.pipe.poll(START_LIMIT):
-            self.kill()
-            raise WorkerDied("time", None)
-        self.pipe.recv()
-        self.ready = True
-
-    def cancel(self) -> None:
-        """Ask the running request to stop; it is killed when it does not within a moment."""
-        self.stop.set()
+    def _await_ready(self, cancelled: threading.Event) -> None:
+        end = time.monotonic() + START_LIMIT
+        while not self.ready:
+            if cancelled.is_set():
+                raise Cancelled
+            if time.monotonic() > end:
+                self.kill()
+                raise WorkerDied("time", None)
+            if self.pipe.poll(0.05):
+                self.pipe.recv()
+                self.ready = True
 
     @property
     def alive(self) -> bool:
@@ -149,12 +158,6 @@ class WorkerPool:
             for old in idle[: max(0, len(self._by_part) - self.size)]:
                 self._by_part.pop(old).kill()
             return worker
-
-    def cancel(self, part_id: str) -> None:
-        with self._lock:
-            worker = self._by_part.get(part_id)
-        if worker is not None:
-            worker.cancel()
 
     def close(self) -> None:
         with self._lock:
