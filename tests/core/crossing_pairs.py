@@ -13,10 +13,10 @@ from leadline.core.geometry.laws import Even
 from leadline.core.geometry.plane import Array
 from leadline.core.geometry.quick import rectangle_section, round_section
 from leadline.core.geometry.section import Loop, Region
+from leadline.core.paths.nearest import nearest_station
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, HelixPiece, LinePiece
 from leadline.core.paths.route import smooth_through
-from leadline.core.repeat.places import nearest_station
 from leadline.core.surfaces.sheet import Sheet, sheets_of
 from leadline.core.sweep.motion import Motion
 

@@ -11,13 +11,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 
+from leadline.core.clearance.copies import clearances
+from leadline.core.clearance.shape import Shape
 from leadline.core.geometry.placements import Placements
+from leadline.core.paths.nearest import nearest_station
 from leadline.core.paths.path import path_from_sketch
 from leadline.core.problems import Problem
 from leadline.core.recipe.build import build
 from leadline.core.recipe.export import export
-from leadline.core.repeat.clearance import Shape, clearances
-from leadline.core.repeat.places import nearest_station
 from leadline.core.repeat.spacing import Run, Spread, spread_out
 from leadline.core.solids.step_file import read_step
 from leadline.core.solids.tessellate import tessellate

@@ -569,6 +569,55 @@ export interface components {
             construction?: boolean;
         };
         /**
+         * ClearanceStep
+         * @description How far a sweep, or a round tube of a ``diameter`` about a path, stays from other bodies; it makes nothing.
+         *
+         *     The ``obstacles`` are the bodies of these earlier steps, or without any all bodies before this step but the tube's own. ``least``
+         *     is what is asked for; ``skip_start`` and ``skip_end`` are lengths at the ends that may touch, where a fitting holds it.
+         */
+        ClearanceStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clearance";
+            path: components["schemas"]["PathRef"];
+            /**
+             * Diameter
+             * @default null
+             */
+            diameter?: number | string | null;
+            /**
+             * Obstacles
+             * @default []
+             */
+            obstacles?: string[];
+            /**
+             * Least
+             * @default 0
+             */
+            least?: number | string;
+            /**
+             * Skip Start
+             * @default 0
+             */
+            skip_start?: number | string;
+            /**
+             * Skip End
+             * @default 0
+             */
+            skip_end?: number | string;
+        };
+        /**
          * Constraint
          * @description A geometric relation between points and entities named in ``items``.
          *
@@ -1115,7 +1164,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["SketchStep"] | components["schemas"]["PlaneStep"] | components["schemas"]["DatumStep"] | components["schemas"]["HelixStep"] | components["schemas"]["RouteStep"] | components["schemas"]["WoundStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["DerivedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["ProjectedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["SweepStep"] | components["schemas"]["RepeatStep"])[];
+            steps?: (components["schemas"]["SketchStep"] | components["schemas"]["PlaneStep"] | components["schemas"]["DatumStep"] | components["schemas"]["HelixStep"] | components["schemas"]["RouteStep"] | components["schemas"]["WoundStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["DerivedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["ProjectedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["SweepStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["ClearanceStep"])[];
             /**
              * Sinker
              * @default null

@@ -15,6 +15,7 @@ from dataclasses import dataclass, field
 from typing import Any, Protocol
 
 from leadline.core.problems import Message, Problem
+from leadline.core.recipe.clearance_step import ClearanceStep
 from leadline.core.recipe.materials import DENSITY
 from leadline.core.recipe.models import ExtrudeStep, Part, RevolveStep, Step, SweepStep, references
 from leadline.core.recipe.repeat_step import RepeatStep
@@ -251,7 +252,8 @@ class _Build:
 
 
 def _combines(step: Step) -> bool:
-    return isinstance(step, RepeatStep) or (isinstance(step, BODY_STEPS) and step.result != "separate")
+    """Whether what a step gives depends on the bodies before it."""
+    return isinstance(step, RepeatStep | ClearanceStep) or (isinstance(step, BODY_STEPS) and step.result != "separate")
 
 
 def dependents(part: Part, step_id: str) -> list[str]:

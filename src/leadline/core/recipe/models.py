@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from leadline.core.recipe.clearance_step import ClearanceStep, clearance_references
 from leadline.core.recipe.inputs import (
     BaseStep,
     Bring,
@@ -180,7 +181,7 @@ class SweepStep(BaseStep):
 
 
 Step = Annotated[
-    SketchStep | PlaneStep | DatumStep | HelixStep | RouteStep | WoundStep | HoseStep | JoinedStep | DerivedStep | CrossingStep | ProjectedStep | ExtrudeStep | RevolveStep | SweepStep | RepeatStep,
+    SketchStep | PlaneStep | DatumStep | HelixStep | RouteStep | WoundStep | HoseStep | JoinedStep | DerivedStep | CrossingStep | ProjectedStep | ExtrudeStep | RevolveStep | SweepStep | RepeatStep | ClearanceStep,
     Field(discriminator="kind"),
 ]
 
@@ -224,6 +225,8 @@ def references(step: Step) -> list[tuple[str, str]]:
         return path_references(step)
     if isinstance(step, RepeatStep):
         return repeat_references(step)
+    if isinstance(step, ClearanceStep):
+        return clearance_references(step)
     return _sweep_references(step)
 
 

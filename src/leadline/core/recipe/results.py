@@ -119,7 +119,12 @@ class CopiesPlan:
     places: Placements
 
 
-Product = CopiesPlan | SketchProduct | PlaneProduct | DatumProduct | PathProduct | BodyProduct | SweepPlan
+@dataclass
+class MeasureProduct:
+    """What a step gives that only measures: nothing that others could use."""
+
+
+Product = CopiesPlan | MeasureProduct | SketchProduct | PlaneProduct | DatumProduct | PathProduct | BodyProduct | SweepPlan
 
 
 @dataclass

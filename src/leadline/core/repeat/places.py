@@ -7,13 +7,12 @@ from scipy.spatial.transform import Rotation
 
 from leadline.core.geometry.placements import Placements, between
 from leadline.core.geometry.plane import Array, Plane
+from leadline.core.paths.nearest import ROUNDS, SETTLED, nearest_station
 from leadline.core.paths.path import Path
 from leadline.core.repeat.spacing import Row, Run
 from leadline.core.sweep.orientation import Orientation
 
 EVEN = 65
-ROUNDS = 20
-SETTLED = 1e-12  # of the path's length
 
 Frame = tuple[Array, Array]  # axes by rows (3, 3), origin (3,)
 
@@ -26,21 +25,6 @@ def frames_at(path: Path, orientation: Orientation, stations: Array) -> tuple[Ar
         mine = which == piece
         axes[mine] = orientation.triads(int(piece), stations[mine])[0]
     return axes, path.point(stations)
-
-
-def nearest_station(path: Path, point: Array) -> float:
-    """The station whose point is nearest to a point (3,); found among dense stations, then by Newton's steps."""
-    dense = path.samples()
-    s = float(dense[int(np.argmin(np.linalg.norm(path.point(dense) - point, axis=1)))])
-    for _ in range(ROUNDS):
-        at = np.array([s])
-        away, t = path.point(at)[0] - point, path.tangent(at)[0]
-        rate = 1.0 + float(away @ path.curvature(at)[0])
-        step = -float(away @ t) / max(rate, 0.1)
-        s = float(np.clip(s + step, 0.0, path.length))
-        if abs(step) < SETTLED * path.length:
-            break
-    return s
 
 
 def home_station(path: Path, source: Path) -> float:

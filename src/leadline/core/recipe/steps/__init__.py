@@ -7,6 +7,7 @@ from typing import Any
 
 from leadline.core.recipe.results import Product, Report
 from leadline.core.recipe.steps import (
+    clearance,
     crossing,
     datum,
     derived,
@@ -40,4 +41,5 @@ BUILDERS: dict[str, Builder] = {
     "revolve": revolve.build,
     "sweep": sweep.build,
     "repeat": repeat.build,
+    "clearance": clearance.build,
 }

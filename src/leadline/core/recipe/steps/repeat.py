@@ -9,6 +9,8 @@ from typing import Any
 
 import numpy as np
 
+from leadline.core.clearance.copies import clearances
+from leadline.core.clearance.shape import Shape
 from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Plane
@@ -33,7 +35,6 @@ from leadline.core.recipe.steps import bodies, extrude, revolve, sweep
 from leadline.core.recipe.steps.bodies import SweptStep
 from leadline.core.recipe.steps.context import Context
 from leadline.core.recipe.steps.sweeping import up_direction
-from leadline.core.repeat.clearance import Shape, clearances
 from leadline.core.repeat.places import Frame, frames_at, home_station, place, plane_frame
 from leadline.core.repeat.spacing import Row, Run, Spread, spread_out
 from leadline.core.solids.tessellate import tessellate

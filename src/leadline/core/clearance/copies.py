@@ -1,23 +1,17 @@
-"""How close copies of one shape come to each other, and points to shapes.
-
-Distances are those of the meshes, exact on their triangles; a mesh lies within its own fineness of the shape.
-"""
+"""How close copies of one shape come to each other."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
-import igl
 import numpy as np
 from scipy.spatial import cKDTree
 
-from leadline.core.geometry.mesh import DisplayMesh, Ints
+from leadline.core.clearance.shape import Shape
+from leadline.core.geometry.mesh import Ints
 from leadline.core.geometry.placements import Placements
-from leadline.core.geometry.plane import Array, cross
+from leadline.core.geometry.plane import Array
 
-COARSE = 64  # vertices by which the nearest places are found
 SEEDS = 2
 SLOPPY = 0.3  # what the search for them may be off by: a share of the distance
 ROUNDS = 12
@@ -36,64 +30,6 @@ class Near:
     distance: Array
     other: Ints
     at: Array
-
-
-class Shape:
-    """A mesh that distances are measured to."""
-
-    def __init__(self, points: Array, triangles: Ints) -> None:
-        self.points, self.triangles = np.ascontiguousarray(points), np.ascontiguousarray(triangles)
-
-    @classmethod
-    def of(cls, meshes: Sequence[DisplayMesh]) -> Shape:
-        """Several meshes as one shape."""
-        starts = np.cumsum([0, *(len(m.points) for m in meshes)])
-        return cls(np.vstack([m.points for m in meshes]), np.vstack([m.triangles + n for m, n in zip(meshes, starts, strict=False)]))
-
-    @cached_property
-    def _tree(self) -> igl.AABB:
-        tree = igl.AABB()
-        tree.init(self.points, self.triangles)
-        return tree
-
-    def nearest(self, points: Array) -> tuple[Array, Array]:
-        """Distances (n,) from points (n, 3), and the nearest points of the shape (n, 3)."""
-        squared, _, nearest = self._tree.squared_distance(self.points, self.triangles, np.ascontiguousarray(points))
-        return np.sqrt(np.atleast_1d(squared)), np.atleast_2d(nearest)
-
-    def deepest(self, points: Array) -> tuple[Array, Array]:
-        """Of each row of points (k, m, 3) the one that the nearest face says is deepest inside: (k, 3), and how deep (k,)."""
-        flat = np.ascontiguousarray(points.reshape(-1, 3))
-        _, face, nearest = self._tree.squared_distance(self.points, self.triangles, flat)
-        a, b, c = (self.points[self.triangles[np.asarray(face).ravel(), k]] for k in range(3))
-        normals = cross(b - a, c - a)
-        depth = -((flat - nearest) * normals).sum(axis=1) / np.maximum(np.linalg.norm(normals, axis=1), 1e-300)
-        depth = depth.reshape(points.shape[:2])
-        rows, most = np.arange(len(points)), np.argmax(depth, axis=1)
-        return np.asarray(points[rows, most]), np.asarray(depth[rows, most])
-
-    @cached_property
-    def vertices(self) -> cKDTree:
-        return cKDTree(self.points)
-
-    @cached_property
-    def centre(self) -> Array:
-        return np.asarray((self.points.min(axis=0) + self.points.max(axis=0)) / 2)
-
-    @cached_property
-    def radius(self) -> float:
-        """Of the ball about the centre that holds the shape."""
-        return float(np.linalg.norm(self.points - self.centre, axis=1).max())
-
-    @cached_property
-    def coarse(self) -> Array:
-        """A few vertices spread over the shape: each the farthest from those before it."""
-        chosen = [int(np.argmax(np.linalg.norm(self.points - self.centre, axis=1)))]
-        away = np.linalg.norm(self.points - self.points[chosen[0]], axis=1)
-        while len(chosen) < min(COARSE, len(self.points)):
-            chosen.append(int(np.argmax(away)))
-            away = np.minimum(away, np.linalg.norm(self.points - self.points[chosen[-1]], axis=1))
-        return np.asarray(self.points[chosen])
 
 
 def clearances(shape: Shape, places: Placements, reach: float | None = None) -> Near:

@@ -1,0 +1,156 @@
+"""How far a tube stays from what stands about it, station by station."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import fmin
+
+from leadline.core.clearance.shape import Shape
+from leadline.core.geometry.mesh import Ints
+from leadline.core.geometry.plane import Array
+from leadline.core.geometry.section import Region
+from leadline.core.paths.nearest import nearest_station
+from leadline.core.sweep.grid import display_mesh
+from leadline.core.sweep.motion import Motion
+
+FINE = 1e-4  # of the section's size: how far its outline may be off
+A_SIDE = 16  # points at least along the section's size, so that long straight edges have some
+PER_SIZE = 4  # stations on a length of the section's size
+FEWEST, MOST = 100, 1500
+SEEDS = 6
+STEPS = 160  # of the search for the closest place, from each of them
+TOUCH = 2e-4  # of the section's size: under it a mesh cannot tell touching from clear
+FOUR = 4  # every so many points of a ring are asked whether they are inside
+
+
+@dataclass(frozen=True)
+class Tube:
+    """A swept section to measure from: its ``outlines``, their points (n, m, 3) at stations (n,), and a mesh of its skin."""
+
+    motion: Motion
+    outlines: list[Array]
+    stations: Array
+    rings: Array
+    skin: Shape
+    size: float
+
+    @classmethod
+    def of(cls, motion: Motion, regions: Sequence[Region], chord: float, skip: tuple[float, float] = (0.0, 0.0)) -> Tube:
+        """The tube without the lengths ``skip`` at its start and end."""
+        size = float(np.ptp(np.vstack([r.outer.polygon(1e-3) for r in regions]), axis=0).max())
+        outlines = [_filled(loop.polygon(FINE * size), size / A_SIDE) for r in regions for loop in r.loops]
+        s = _stations(motion, size, skip)
+        rings = motion.frames(s).at(np.vstack(outlines))
+        return cls(motion, outlines, s, rings, Shape.of([display_mesh(motion, regions, chord)]), size)
+
+
+@dataclass(frozen=True)
+class Clear:
+    """Distance (n,) at each of the stations (n,) and which obstacle is nearest there (n,); 0 where the tube runs into it.
+
+    ``least`` is at ``station``, between ``at`` on the tube and ``to`` on the obstacle ``nearest``.
+    """
+
+    stations: Array
+    distance: Array
+    other: Ints
+    least: float
+    station: float
+    at: Array
+    to: Array
+    nearest: int
+
+
+def along(tube: Tube, obstacles: Sequence[Shape]) -> Clear:
+    """The clearance of a tube to at least one obstacle.
+
+    The lane over stations is that of the rings' points. From its lowest places the closest one is searched on the exact
+    motion, by the simplex method of Nelder and Mead: the distance has kinks where the obstacle has edges.
+    """
+    around = Shape(np.vstack([o.points for o in obstacles]), _stacked(obstacles))
+    firsts = np.cumsum([0, *(len(o.triangles) for o in obstacles)])
+    n, m = tube.rings.shape[:2]
+    flat, face = around.nearest_faces(tube.rings.reshape(-1, 3))
+    rows, best = np.arange(n), np.argmin(flat.reshape(n, m), axis=1)
+    distance = flat.reshape(n, m)[rows, best]
+    other = np.searchsorted(firsts, face.reshape(n, m)[rows, best], side="right") - 1
+    sunk = np.flatnonzero(around.holds(tube.rings[:, ::FOUR].reshape(-1, 3)).reshape(n, -1).any(axis=1))
+    distance[sunk] = 0.0
+    if len(sunk):
+        i = int(sunk[len(sunk) // 2])
+        at = tube.rings[i].mean(axis=0)
+        return Clear(tube.stations, distance, other, 0.0, float(tube.stations[i]), at, at, int(other[i]))
+    for k, obstacle in enumerate(obstacles):
+        held = obstacle.coarse[tube.skin.holds(obstacle.coarse)]
+        if len(held):
+            station = _station(tube, held[0])
+            distance[int(np.argmin(np.abs(tube.stations - station)))] = 0.0
+            return Clear(tube.stations, distance, other, 0.0, station, held[0], held[0], k)
+    found = [_closest(tube, around, int(i), int(best[i])) for i in _lowest(distance)]
+    station, at, to = min(found, key=lambda f: float(np.linalg.norm(f[1] - f[2])))
+    least = float(np.linalg.norm(at - to))
+    i = int(np.argmin(np.abs(tube.stations - station)))
+    if least < TOUCH * tube.size:
+        distance[i] = least = 0.0
+    return Clear(tube.stations, distance, other, least, station, at, to, int(other[i]))
+
+
+def _closest(tube: Tube, around: Shape, row: int, column: int) -> tuple[float, Array, Array]:
+    """From a point of a ring to the closest place near it, on the exact motion: its station, both points (3,)."""
+    firsts = np.cumsum([0, *(len(o) for o in tube.outlines)])
+    which = int(np.searchsorted(firsts, column, side="right")) - 1
+    outline = tube.outlines[which]
+    closed = np.vstack([outline, outline[:1]])
+    away = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(closed, axis=0), axis=1))])
+
+    def point(x: Array) -> Array:
+        s = np.clip(x[:1], tube.stations[0], tube.stations[-1])
+        on = [np.interp(x[1] % away[-1], away, closed[:, k]) for k in (0, 1)]
+        return np.asarray(tube.motion.frames(s).at(np.array([on]))[0, 0])
+
+    start = np.array([tube.stations[row], away[column - firsts[which]]])
+    step = float(np.diff(tube.stations).max())
+    simplex = start + np.array([[0.0, 0.0], [step if row + 1 < len(tube.stations) else -step, 0.0], [0.0, tube.size / A_SIDE]])
+    found = fmin(
+        lambda x: float(around.nearest(point(x)[None])[0][0]), start,
+        initial_simplex=simplex, maxfun=STEPS, xtol=1e-5, ftol=1e-8, disp=False,
+    )  # fmt: skip
+    at = point(found)
+    return float(np.clip(found[0], tube.stations[0], tube.stations[-1])), at, around.nearest(at[None])[1][0]
+
+
+def _stations(motion: Motion, size: float, skip: tuple[float, float]) -> Array:
+    length = motion.length
+    count = min(MOST, max(FEWEST, math.ceil(PER_SIZE * length / size)))
+    s = np.union1d(np.linspace(0.0, length, count), motion.path.samples(8)[:: max(1, len(motion.path.samples(8)) // MOST)])
+    inner = s[(s > skip[0]) & (s < length - skip[1])]
+    return np.concatenate([[skip[0]], inner, [length - skip[1]]]) if not motion.path.closed else s
+
+
+def _filled(outline: Array, most: float) -> Array:
+    """A closed outline with points between those that are farther apart than ``most``."""
+    parts = []
+    for a, b in zip(outline, np.roll(outline, -1, axis=0), strict=True):
+        n = max(1, math.ceil(float(np.linalg.norm(b - a)) / most))
+        parts.append(a + np.linspace(0.0, 1.0, n, endpoint=False)[:, None] * (b - a))
+    return np.vstack(parts)
+
+
+def _stacked(shapes: Sequence[Shape]) -> Ints:
+    starts = np.cumsum([0, *(len(s.points) for s in shapes)])
+    return np.vstack([s.triangles + n for s, n in zip(shapes, starts, strict=False)])
+
+
+def _lowest(distance: Array) -> Ints:
+    """The lowest of the places where the lane is lower than on both sides."""
+    padded = np.concatenate([[np.inf], distance, [np.inf]])
+    low = np.flatnonzero((distance <= padded[:-2]) & (distance <= padded[2:]))
+    return np.asarray(low[np.argsort(distance[low], kind="stable")[:SEEDS]])
+
+
+def _station(tube: Tube, point: Array) -> float:
+    return float(np.clip(nearest_station(tube.motion.path, point), tube.stations[0], tube.stations[-1]))
