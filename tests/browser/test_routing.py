@@ -6,10 +6,11 @@ import math
 
 import numpy as np
 import pytest
+from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from playwright.sync_api import Page, expect
 
 from tests.browser.editor import Editor
-from tests.browser.test_sweeping import begin, choose, draw, measured, open_sketch, sketch_on
+from tests.browser.test_sweeping import begin, choose, draw, locker, measured, open_sketch, sketch_on
 from tests.core.parts import step
 
 CORNERS = [(0, 0, 0), (140, 0, 0), (140, 110, 0), (140, 110, 160)]
@@ -42,6 +43,35 @@ def test_a_pipe_through_points_bends_as_given_and_says_when_it_cannot(editor: Ed
     editor.key("Control+z")
     editor.wait_built()
     assert editor.number("Length") == pytest.approx(length, abs=1e-2)
+
+
+def test_a_tube_is_kept_clear_of_a_body_and_its_room_is_measured(editor: Editor, page: Page):
+    begin(editor, page, "top")
+    draw(editor, "Shift+B", (40, 40), (60, 60))
+    editor.done()
+    editor.key("x")
+    editor.field("Forward", "90")
+    locker(editor, page, "Path through points")
+    editor.wait_built()
+    editor.key("q")
+    editor.field("Diameter", "16")
+    editor.wait_built()
+    editor.key("s")
+    report, bodies = measured(editor, "clearance1")
+    clear = report.data["clear"]
+    tube, block = (next(b.body for b in bodies if b.step == s) for s in ("sweep1", "extrude1"))
+    assert clear["least"] == pytest.approx(BRepExtrema_DistShapeShape(tube.shape, block.shape).Value(), abs=0.03)
+    assert clear["least"] > 0
+    expect(page.get_by_role("row", name="Closest to Extrude")).to_be_visible()
+    expect(page.locator(".lane-title", has_text="clear of bodies")).to_be_visible()
+    expect(page.locator(".drag-note")).to_contain_text("to Extrude")
+    editor.field("At least", str(round(clear["least"]) + 5))
+    editor.wait_built()
+    expect(page.get_by_text("are asked for")).to_be_visible()
+    choose(page, "Bodies to stay clear of", "Extrude")
+    report, _ = measured(editor, "clearance1")
+    assert step(editor.document(), "clearance1")["obstacles"] == ["extrude1"]
+    assert report.data["clear"]["least"] == pytest.approx(clear["least"])
 
 
 def test_a_corner_is_pulled_out_of_a_run_in_the_stage_and_the_tube_follows(editor: Editor, page: Page):

@@ -32,6 +32,7 @@ export const theme = createTheme({
     Button: { defaultProps: { size: "xs" } },
     TextInput: { defaultProps: { size: "xs" } },
     Select: { defaultProps: { size: "xs", allowDeselect: false, comboboxProps: { withinPortal: true, ...AT_ONCE } } },
+    MultiSelect: { defaultProps: { size: "xs", comboboxProps: { withinPortal: true, ...AT_ONCE } } },
     SegmentedControl: { defaultProps: { size: "xs", fullWidth: true } },
   },
 });

@@ -27,6 +27,7 @@ export type CrossingStep = Extract<Step, { kind: "crossing" }>;
 export type ProjectedStep = Extract<Step, { kind: "projected" }>;
 export type RevolveStep = Extract<Step, { kind: "revolve" }>;
 export type RepeatStep = Extract<Step, { kind: "repeat" }>;
+export type ClearanceStep = Extract<Step, { kind: "clearance" }>;
 export type ExtrudeStep = Extract<Step, { kind: "extrude" }>;
 export type Sketch = SketchStep["sketch"];
 export type SketchPoint = Sketch["points"][number];
@@ -150,6 +151,22 @@ export interface CopiesData {
   closest?: Vec3 | null;
 }
 
+/** How far a tube stays from bodies: at each station the distance to the nearest, and which of the bodies that is. */
+export interface ClearData {
+  length: number;
+  stations: number[];
+  distance: number[];
+  other: number[];
+  bodies: string[];
+  asked: number;
+  least: number;
+  nearest: number;
+  station: number;
+  /** The closest place: on the tube, and on the body. */
+  at: Vec3;
+  to: Vec3;
+}
+
 export interface BodyData {
   key: string;
   name: string;
@@ -164,7 +181,7 @@ export interface StepReport {
   figure: string;
   messages: Message[];
   uses: string[];
-  data: Partial<SketchData & SweepData> & { path?: PathData; route?: RouteData; hose?: HoseData; copies?: CopiesData; branches?: { length: number; closed: boolean; off: number }[]; turns?: number; plane?: PlaneData; station?: number };
+  data: Partial<SketchData & SweepData> & { path?: PathData; route?: RouteData; hose?: HoseData; copies?: CopiesData; clear?: ClearData; branches?: { length: number; closed: boolean; off: number }[]; turns?: number; plane?: PlaneData; station?: number };
   key: string;
   seconds: number;
 }

@@ -1,5 +1,6 @@
 /** What the commands do to the part, with the selection in mind. */
 import type { DatumStep, DerivedStep, Part, Step } from "../api/types";
+import { newClearance } from "../state/checks";
 import { usePart } from "../state/part";
 import { isOwnPath, newCrossing, newDerived, newHose, newJoined, newProjected, newRoute, newWound } from "../state/paths";
 import { newRepeat } from "../state/repeats";
@@ -161,6 +162,14 @@ export function addProjected(): void {
 export function addRepeat(): void {
   const { selected } = useView.getState();
   add("Add copies along a path", (p) => newRepeat(p, selected));
+}
+
+export function addClearance(): void {
+  const { selected } = useView.getState();
+  add("Measure a clearance", (p) => {
+    const path = pathFor(p, selected);
+    return path === null ? null : newClearance(p, path);
+  });
 }
 
 export function addQuickAlong(): void {

@@ -3,7 +3,7 @@ import { exportUrl, fileUrl } from "../api/client";
 import { usePart } from "../state/part";
 import { isOwnPath } from "../state/paths";
 import { useView } from "../state/view";
-import { addCrossing, addDatum, addDerived, addExtrude, addHelix, addHose, addJoined, addPlane, addProfile, addProjected, addQuickAlong, addRepeat, addRevolve, addRoundAlong, addRoute, addSketchOn, addSweep, addWound } from "./actions";
+import { addClearance, addCrossing, addDatum, addDerived, addExtrude, addHelix, addHose, addJoined, addPlane, addProfile, addProjected, addQuickAlong, addRepeat, addRevolve, addRoundAlong, addRoute, addSketchOn, addSweep, addWound } from "./actions";
 
 export type Intent = "Lay out" | "Draw" | "Route" | "Sweep" | "Shape" | "Repeat" | "View" | "Part";
 
@@ -62,6 +62,7 @@ export const COMMANDS: Command[] = [
   { id: "derived-mirror", title: "Mirrored path", detail: "Its image in a plane", intent: "Route", run: () => addDerived("mirror") },
   { id: "derived-move", title: "Moved path", detail: "A copy moved and turned", intent: "Route", run: () => addDerived("move") },
   { id: "helix", title: "Helix", detail: "A coil about an axis: two of pitch, turns, height", intent: "Route", keys: "H", run: addHelix },
+  { id: "clearance", title: "Clearance along a path", detail: "How far a sweep, or a tube about a path, stays from other bodies", intent: "Route", keys: "S", run: addClearance },
   { id: "fit", title: "Fit the part", detail: "All of it on the stage", intent: "View", keys: "F", run: () => view().ask({ kind: "fit" }) },
   { id: "view-corner", title: "Look from the corner", detail: "", intent: "View", keys: "0", run: () => view().ask({ kind: "look", view: "corner" }) },
   { id: "view-front", title: "Look from the front", detail: "", intent: "View", keys: "1", run: () => view().ask({ kind: "look", view: "front" }) },
@@ -99,8 +100,8 @@ export function proposals(): string[] {
   const step = document?.steps.find((s) => s.id === view().selected);
   if (document === null || document.steps.length === 0) return ["sketch-front", "sketch-top", "route", "hose", "helix"];
   if (step?.kind === "sketch") return step.plane.kind === "step" ? ["sweep", "open-sketch"] : ["round", "quick", "plane", "wound", "route", "extrude", "revolve", "open-sketch"];
-  if (isOwnPath(step)) return ["quick", "round", "plane", "wound", "repeat", "sweep"];
-  if (step?.kind === "sweep" && view().face === null) return ["repeat", "wound", "sweep", "plane"];
+  if (isOwnPath(step)) return ["quick", "round", "plane", "wound", "repeat", "clearance", "sweep"];
+  if (step?.kind === "sweep" && view().face === null) return ["repeat", "wound", "clearance", "sweep", "plane"];
   if ((step?.kind === "extrude" || step?.kind === "revolve") && view().face === null) return ["repeat", "sketch-front"];
   if (view().face !== null) return ["datum-face", "datum-offset"];
   if (step?.kind === "plane" || step?.kind === "datum") return ["profile", "datum-offset", "square"];

@@ -10,6 +10,7 @@ import { area, length, mass, trim, volume } from "../ui/format";
 import { MessageLine } from "../ui/MessageLine";
 import { useDraft, useFirstPreview } from "./draft";
 import { ExpressionField } from "./ExpressionField";
+import { ClearanceCards, ClearanceFoot } from "./ClearanceCards";
 import { CrossingCards, ProjectedCards } from "./CrossingCards";
 import { DatumCards } from "./DatumCards";
 import { DerivedCards } from "./DerivedCards";
@@ -55,6 +56,7 @@ export function Slip() {
       {step.kind === "crossing" && <CrossingCards key={step.id} step={step} />}
       {step.kind === "projected" && <ProjectedCards key={step.id} step={step} />}
       {step.kind === "repeat" && <RepeatCards key={step.id} step={step} />}
+      {step.kind === "clearance" && <ClearanceCards key={step.id} step={step} />}
       {step.kind === "extrude" && <ExtrudeCards key={step.id} step={step} />}
       {step.kind === "revolve" && <RevolveCards key={step.id} step={step} />}
       {step.kind === "plane" && <PlaneCards key={step.id} step={step} />}
@@ -62,13 +64,14 @@ export function Slip() {
       {step.kind === "sketch" && <SketchCards key={step.id} step={step} report={built} />}
       <PathFoot report={report} />
       <CopiesFoot report={report} built={built} />
+      <ClearanceFoot report={built} />
       <Foot report={report} checks={built} />
     </aside>
   );
 }
 
 const KIND_WORDS: Record<Step["kind"], string> = {
-  sketch: "sketch", helix: "path", route: "path through points", hose: "path between two ports", joined: "paths end to end", wound: "coil about a path", plane: "plane", datum: "plane", sweep: "profile carried along a path", extrude: "profile carried straight", repeat: "copies along a path", revolve: "profile carried round an axis", derived: "path from another", crossing: "where two surfaces cross", projected: "path laid onto a surface",
+  sketch: "sketch", helix: "path", route: "path through points", hose: "path between two ports", joined: "paths end to end", wound: "coil about a path", plane: "plane", datum: "plane", sweep: "profile carried along a path", extrude: "profile carried straight", repeat: "copies along a path", clearance: "room along a path", revolve: "profile carried round an axis", derived: "path from another", crossing: "where two surfaces cross", projected: "path laid onto a surface",
 };
 
 function ExtrudeCards({ step }: { step: ExtrudeStep }) {

@@ -10,9 +10,11 @@ import type { BodyData, PlaneData, SketchData, SweepData, Vec3 } from "../api/ty
 import { roleOf, sweptFor } from "../state/roles";
 import { loopsAt } from "../state/section";
 import { usePart } from "../state/part";
+import { clearancesFor } from "../state/checks";
 import { isBody } from "../state/sweeps";
 import { useView } from "../state/view";
 import { CameraRig } from "./CameraRig";
+import { ClearMark } from "./ClearMark";
 import { ClosestMark, CopiesMesh, unpackPlaces, useCopiedLines } from "./Copies";
 import { faceTitle } from "./faceTitle";
 import { faceAt, fromBase64, loadMesh, parseMesh, type BodyMesh } from "./meshes";
@@ -58,7 +60,7 @@ export default function Stage() {
         <Preview colours={colours} />
         <PickMarks colour={colours.pick} />
         <StationRing colours={colours} />
-        <Closest />
+        <Closest colour={colours.cut} />
         <FramesAlong x={colours.section} y={colours.rail} />
         <CameraRig />
         <OrbitControls makeDefault enableDamping={false} zoomToCursor enabled={!sketching && !dragging} />
@@ -291,13 +293,21 @@ function Preview({ colours }: { colours: Palette }) {
   );
 }
 
-/** The closest place of the selected step's copies. */
-function Closest() {
+/** The closest places of the selected step: of its copies to each other, of its path to bodies. */
+function Closest({ colour }: { colour: string }) {
+  const part = usePart((s) => s.document);
   const units = usePart((s) => s.document?.units ?? "mm");
   const selected = useView((s) => s.selected);
   const moving = useView((s) => s.preview !== null || s.sketching !== null);
-  const copies = usePart((s) => s.result?.steps[selected ?? ""]?.data.copies);
-  return copies === undefined || moving ? null : <ClosestMark copies={copies} units={units} />;
+  const result = usePart((s) => s.result);
+  if (moving || part === null) return null;
+  const copies = result?.steps[selected ?? ""]?.data.copies;
+  return (
+    <>
+      {copies !== undefined && <ClosestMark copies={copies} units={units} />}
+      {clearancesFor(part, result, selected).map(({ step, data }) => <ClearMark key={step.id} clear={data} colour={colour} units={units} />)}
+    </>
+  );
 }
 
 function StationRing({ colours }: { colours: Palette }) {

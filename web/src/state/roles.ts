@@ -10,6 +10,7 @@ export type Role = "path" | "section" | "rail" | "plane" | "body" | "free";
 export function roleOf(part: Part, step: Step): Role {
   if (step.kind === "plane" || step.kind === "datum") return "plane";
   if (isOwnPath(step)) return "path";
+  if (step.kind === "clearance") return "free";
   if (step.kind !== "sketch") return "body";
   for (const other of part.steps) {
     if ((other.kind === "sweep" || other.kind === "plane" || other.kind === "wound" || other.kind === "repeat" || other.kind === "derived" || other.kind === "projected") && other.path.step === step.id) return "path";
@@ -68,6 +69,10 @@ export function threads(part: Part): Thread[] {
       all.push({ from: step.id, to: step.source, role: "body" }, { from: step.id, to: step.path.step, role: "path" });
       for (const to of repeatPlanes(step)) all.push({ from: step.id, to, role: "plane" });
     }
+    if (step.kind === "clearance") {
+      all.push({ from: step.id, to: step.path.step, role: "path" });
+      for (const to of step.obstacles) all.push({ from: step.id, to, role: "body" });
+    }
     if (step.kind === "joined") for (const to of new Set(step.parts.map((p) => p.step))) all.push({ from: step.id, to, role: "path" });
     if (step.kind === "hose") for (const to of hoseSources(step)) all.push({ from: step.id, to, role: "plane" });
     if (step.kind === "wound") all.push({ from: step.id, to: step.path.step, role: "path" });
@@ -90,6 +95,8 @@ export function threads(part: Part): Thread[] {
 export function sweptFor(part: Part, selected: string | null): string | null {
   const bodies = part.steps.filter(isBody);
   if (selected !== null) {
+    const chosen = part.steps.find((s) => s.id === selected);
+    if (chosen?.kind === "clearance") return bodies.find((s) => s.id === chosen.path.step)?.id ?? null;
     if (bodies.some((s) => s.id === selected)) return selected;
     const users = bodies.filter((s) => profileSource(s.profile) === selected
       || (s.kind === "sweep" && (s.path.step === selected || helpersOf(s).some((h) => h.to === selected))));

@@ -76,6 +76,7 @@ export function toUnits(part: Part, units: Units): Part {
       if (step.kind === "extrude") return { ...step, length: length(step.length), back: length(step.back) };
       if (step.kind === "sweep") return sweepIn(step, length);
       if (step.kind === "repeat") return { ...step, spacing: maybe(step.spacing, length), first: length(step.first), last: length(step.last) };
+      if (step.kind === "clearance") return { ...step, diameter: maybe(step.diameter, length), least: length(step.least), skip_start: length(step.skip_start), skip_end: length(step.skip_end) };
       if (step.kind === "helix") return { ...step, radius: length(step.radius), pitch: maybe(step.pitch, length), height: maybe(step.height, length) };
       if (step.kind === "route" || step.kind === "wound") return pathIn(step, length);
       if (step.kind === "joined") return { ...step, tolerance: length(step.tolerance) };

@@ -8,6 +8,8 @@ import { sweptFor } from "../state/roles";
 import { usePart } from "../state/part";
 import { useView } from "../state/view";
 import { inUnits, length, trim } from "../ui/format";
+import { clearancesFor, type Clear } from "../state/checks";
+import { ClearLane, ClearLanes } from "./ClearLane";
 import { CopiesLanes } from "./CopiesLanes";
 import { Lane } from "./Lane";
 import { LANE_NAMES, laneData, marksOf, type LaneData, type Mark } from "./lanes";
@@ -17,6 +19,7 @@ import "./StationStrip.css";
 
 export const GUTTER = 62;
 const RIGHT = 12;
+const SAME_PATH = 1e-6; // mm that two lengths of one path may differ
 
 export function StationStrip() {
   const part = usePart((s) => s.document);
@@ -32,6 +35,10 @@ export function StationStrip() {
   if (part !== null && chosen?.kind === "repeat" && copies !== undefined) {
     return <section className="strip" aria-label="Station strip"><CopiesLanes name={chosen.name} copies={copies} units={part.units} /></section>;
   }
+  const clears = part === null ? [] : clearancesFor(part, result, swept ?? selected);
+  if (part !== null && chosen?.kind === "clearance" && swept === null && clears.length > 0) {
+    return <section className="strip" aria-label="Station strip"><ClearLanes clear={clears[0]!} units={part.units} /></section>;
+  }
   if (part === null || !data?.lanes) {
     return (
       <section className="strip empty" aria-label="Station strip">
@@ -41,13 +48,13 @@ export function StationStrip() {
   }
   return (
     <section className="strip" aria-label="Station strip">
-      <Lanes data={data} units={part.units} step={step} failed={report?.state === "failed"} />
+      <Lanes data={data} units={part.units} step={step} failed={report?.state === "failed"} clears={clears.filter((c) => Math.abs(c.data.length - data.length) < SAME_PATH)} />
       <SectionLens data={data} units={part.units} />
     </section>
   );
 }
 
-function Lanes({ data, units, step, failed }: { data: SweepData; units: Units; step: Step | undefined; failed: boolean }) {
+function Lanes({ data, units, step, failed, clears }: { data: SweepData; units: Units; step: Step | undefined; failed: boolean; clears: Clear[] }) {
   const { ref, width, height } = useElementSize();
   const station = useView((s) => s.station);
   const { setStation } = useView.getState();
@@ -72,7 +79,7 @@ function Lanes({ data, units, step, failed }: { data: SweepData; units: Units; s
   const twist = at === null ? null : valueAt(data.lanes, data.lanes.twist, at);
   const chosen = useView((s) => s.lanes);
   const shown = LANE_NAMES.filter((l) => chosen.includes(l.name)).flatMap((l) => laneData(l.name, data, units).map((lane, row) => ({ lane, row })));
-  const laneHeight = Math.max(30, (height - 46) / Math.max(1, shown.length));
+  const laneHeight = Math.max(30, (height - 46) / Math.max(1, shown.length + clears.length));
   const x = data.lanes.station.map((s) => inUnits(s, units));
   return (
     <div className="lanes" ref={ref} role="slider" tabIndex={0} aria-label="Station" aria-valuemin={0} aria-valuemax={data.length}
@@ -90,6 +97,7 @@ function Lanes({ data, units, step, failed }: { data: SweepData; units: Units; s
         </span>
       </header>
       <PieceBar data={data} plot={plot} />
+      {width > 0 && clears.map(({ step: check, data: clear }) => <ClearLane key={`${check.id}-${scheme}`} data={clear} units={units} width={width} height={laneHeight} />)}
       {width > 0 && shown.map(({ lane, row }) => (
         <LanePlace key={`${lane.title}-${scheme}`} lane={lane} marks={step?.kind === "sweep" ? marksOf(step, lane.name, row, data, units) : []}
           step={step} x={x} width={width} height={laneHeight} length={data.length} />

@@ -50,7 +50,8 @@ class Tube:
 
 @dataclass(frozen=True)
 class Clear:
-    """Distance (n,) at each of the stations (n,) and which obstacle is nearest there (n,); 0 where the tube runs into it.
+    """Distance (n,) at each of the stations (n,) and which obstacle is nearest there (n,): 0 where they touch,
+    below 0, as deep as it goes, where the tube runs into it.
 
     ``least`` is at ``station``, between ``at`` on the tube and ``to`` on the obstacle ``nearest``.
     """
@@ -78,25 +79,39 @@ def along(tube: Tube, obstacles: Sequence[Shape]) -> Clear:
     rows, best = np.arange(n), np.argmin(flat.reshape(n, m), axis=1)
     distance = flat.reshape(n, m)[rows, best]
     other = np.searchsorted(firsts, face.reshape(n, m)[rows, best], side="right") - 1
-    sunk = np.flatnonzero(around.holds(tube.rings[:, ::FOUR].reshape(-1, 3)).reshape(n, -1).any(axis=1))
-    distance[sunk] = 0.0
+    touch = TOUCH * tube.size
+    depth = _depths(around, tube.rings, flat.reshape(n, m), touch)
+    sunk = np.flatnonzero(depth > 0)
+    distance[sunk] = -depth[sunk]
     if len(sunk):
-        i = int(sunk[len(sunk) // 2])
+        i = int(np.argmax(depth))
         at = tube.rings[i].mean(axis=0)
-        return Clear(tube.stations, distance, other, 0.0, float(tube.stations[i]), at, at, int(other[i]))
+        return Clear(tube.stations, distance, other, float(distance[i]), float(tube.stations[i]), at, at, int(other[i]))
     for k, obstacle in enumerate(obstacles):
         held = obstacle.coarse[tube.skin.holds(obstacle.coarse)]
         if len(held):
-            station = _station(tube, held[0])
-            distance[int(np.argmin(np.abs(tube.stations - station)))] = 0.0
-            return Clear(tube.stations, distance, other, 0.0, station, held[0], held[0], k)
+            depths, out = tube.skin.nearest(held)
+            j = int(np.argmax(depths))
+            station = _station(tube, held[j])
+            i = int(np.argmin(np.abs(tube.stations - station)))
+            distance[i], other[i] = -depths[j], k
+            return Clear(tube.stations, distance, other, -float(depths[j]), station, out[j], held[j], k)
     found = [_closest(tube, around, int(i), int(best[i])) for i in _lowest(distance)]
     station, at, to = min(found, key=lambda f: float(np.linalg.norm(f[1] - f[2])))
     least = float(np.linalg.norm(at - to))
     i = int(np.argmin(np.abs(tube.stations - station)))
-    if least < TOUCH * tube.size:
+    distance[np.abs(distance) < touch] = 0.0
+    if least < touch:
         distance[i] = least = 0.0
     return Clear(tube.stations, distance, other, least, station, at, to, int(other[i]))
+
+
+def _depths(around: Shape, rings: Array, distance: Array, touch: float) -> Array:
+    """How deep each ring (n, m, 3) is inside (n,): 0 where it is not, or no deeper than a touch."""
+    some = rings[:, ::FOUR]
+    inside = around.holds(some.reshape(-1, 3)).reshape(some.shape[:2])
+    depth = np.where(inside, distance[:, ::FOUR], 0.0).max(axis=1)
+    return np.where(depth > touch, depth, 0.0)
 
 
 def _closest(tube: Tube, around: Shape, row: int, column: int) -> tuple[float, Array, Array]:
@@ -112,13 +127,13 @@ def _closest(tube: Tube, around: Shape, row: int, column: int) -> tuple[float, A
         on = [np.interp(x[1] % away[-1], away, closed[:, k]) for k in (0, 1)]
         return np.asarray(tube.motion.frames(s).at(np.array([on]))[0, 0])
 
+    def gap(x: Array) -> float:
+        return float(around.nearest(point(x)[None])[0][0])
+
     start = np.array([tube.stations[row], away[column - firsts[which]]])
     step = float(np.diff(tube.stations).max())
     simplex = start + np.array([[0.0, 0.0], [step if row + 1 < len(tube.stations) else -step, 0.0], [0.0, tube.size / A_SIDE]])
-    found = fmin(
-        lambda x: float(around.nearest(point(x)[None])[0][0]), start,
-        initial_simplex=simplex, maxfun=STEPS, xtol=1e-5, ftol=1e-8, disp=False,
-    )  # fmt: skip
+    found = fmin(gap, start, initial_simplex=simplex, maxfun=STEPS, xtol=1e-5, ftol=1e-8, disp=False)
     at = point(found)
     return float(np.clip(found[0], tube.stations[0], tube.stations[-1])), at, around.nearest(at[None])[1][0]
 

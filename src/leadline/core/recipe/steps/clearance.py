@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from leadline.core.clearance.along import Clear, Tube, along
-from leadline.core.clearance.shape import Shape
+from leadline.core.clearance.shape import Bools, Shape
 from leadline.core.geometry.mesh import repeated
 from leadline.core.geometry.plane import Array
 from leadline.core.geometry.quick import round_section
@@ -40,7 +40,8 @@ def build(context: Context, step: ClearanceStep, report: Report) -> MeasureProdu
     names = [b.name for b in bodies]
     least = context.value(step.least, "length", "Least clearance")
     report.messages += _close(clear, names, least, unit)
-    report.figure = f"runs into {names[clear.nearest]}" if clear.least == 0 else f"{format_length(clear.least, unit)} clear of {names[clear.nearest]}"
+    word = "runs into" if clear.least < 0 else "touches" if clear.least == 0 else f"{format_length(clear.least, unit)} clear of"
+    report.figure = f"{word} {names[clear.nearest]}"
     report.data = {"clear": {
         "length": motion.length, "stations": np.round(clear.stations, 5).tolist(), "distance": np.round(clear.distance, 5).tolist(),
         "other": clear.other.tolist(), "bodies": names, "asked": least, "least": clear.least, "nearest": clear.nearest,
@@ -94,25 +95,26 @@ def _shape(body: KeptBody) -> Shape:
 
 
 def _close(clear: Clear, names: list[str], least: float, unit: LengthUnit) -> list[Message]:
-    """What runs into something or comes too close, with the stretches where it does."""
+    """Of each body the worst: that the tube runs into it, touches it or comes too close, and where."""
     found = []
     for k, name in enumerate(names):
-        mine = clear.other == k
-        for into, bad in ((True, mine & (clear.distance == 0)), (False, mine & (clear.distance > 0) & (clear.distance < least))):
-            if not bad.any() and not (k == clear.nearest and (clear.least == 0 if into else 0 < clear.least < least)):
-                continue
-            place = _stretches(clear.stations, bad, unit) if bad.any() else f"at {format_length(clear.station, unit)}"
-            closest = float(clear.distance[bad].min()) if bad.any() else clear.least
-            if k == clear.nearest:
-                closest = min(closest, clear.least)
-            text = f"It runs into “{name}” {place}." if into else (
-                f"It comes within {format_length(closest, unit)} of “{name}” {place}; {format_length(least, unit)} are asked for.")
-            at = clear.station if k == clear.nearest else float(clear.stations[np.flatnonzero(bad)[0]])
-            found.append(Message("warning", "runs-into" if into else "too-close", text, "Lead the path round it.", {"station": at}))
+        d = np.where(clear.other == k, clear.distance, np.inf)
+        nearest = clear.least if k == clear.nearest else float(d.min())
+        if nearest < 0:
+            code, bad, text = "runs-into", d <= 0, f"It runs into “{name}”, {format_length(-nearest, unit)} deep,"
+        elif nearest == 0:
+            code, bad, text = "touches", d <= 0, f"It touches “{name}”"
+        elif nearest < least:
+            code, bad, text = "too-close", d < least, f"It comes within {format_length(nearest, unit)} of “{name}”, and {format_length(least, unit)} are asked for,"
+        else:
+            continue
+        at = clear.station if k == clear.nearest else float(clear.stations[int(np.argmin(d))])
+        place = _stretches(clear.stations, bad, unit) or f"at {format_length(at, unit)}"
+        found.append(Message("warning", code, f"{text} {place}.", "Lead the path round it.", {"station": at}))
     return found
 
 
-def _stretches(stations: Array, bad: Array, unit: LengthUnit) -> str:
+def _stretches(stations: Array, bad: Bools, unit: LengthUnit) -> str:
     """"from 12 to 18 mm, at 40 mm"."""
     edges = np.flatnonzero(np.diff(np.concatenate([[False], bad, [False]]).astype(int)))
     parts = []
