@@ -12,6 +12,8 @@ from leadline.core.geometry.edges import arc_edges, line_edge
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, HelixPiece, LinePiece, SplinePiece
+from leadline.core.paths.spiral import SpiralCurve, rise_of
+from leadline.core.paths.wound import WoundPiece
 from leadline.core.sketch.model import Sketch
 
 X, Y, Z = np.eye(3)
@@ -227,6 +229,12 @@ def planar_spline() -> Path:
 def space_spline() -> Path:
     points = np.array([[0, 0, 0], [40, 30, 10], [90, -10, 45], [130, 20, 30], [180, 0, 0.0]])
     return Path([SplinePiece(make_interp_spline([0, 1, 2, 3, 4], points, k=3, bc_type="natural"), "spline")])
+
+
+def spiral(start: float = 30, end: float = 12, pitches: tuple[float, ...] = (4, 12, 4), turns: float = 3) -> Path:
+    """A conical coil of changing pitch."""
+    rise = rise_of(turns, np.linspace(0, turns, len(pitches)), np.array(pitches, dtype=float))
+    return Path([WoundPiece(SpiralCurve(np.zeros(3), X, Y, Z, (start, end), rise), "spiral")])
 
 
 def helix(turns: float = 3, radius: float = 30, lead: float = 15) -> Path:

@@ -22,13 +22,14 @@ from tests.core.shapes import (
     planar_spline,
     slot,
     space_spline,
+    spiral,
     straight,
     tangent_chain,
 )
 
 PATHS = {
     "straight": straight, "arc": arc, "circle": full_circle, "bent": bent, "spline": planar_spline,
-    "space": space_spline, "helix": helix,
+    "space": space_spline, "helix": helix, "spiral": spiral,
 }  # fmt: skip
 
 
@@ -42,7 +43,7 @@ def test_stations_are_arc_length(name):
     assert path.tangent(s) == pytest.approx(speed, abs=2e-5)
 
 
-@pytest.mark.parametrize("name", ["arc", "spline", "space", "helix"])
+@pytest.mark.parametrize("name", ["arc", "spline", "space", "helix", "spiral"])
 def test_curvature_against_finite_differences(name):
     path = PATHS[name]()
     s, h = np.linspace(1, path.length - 1, 23), 1e-4
@@ -79,7 +80,7 @@ def test_carried_normals_stay_square_and_do_not_turn_about_the_path(name):
 
 
 def test_closed_forms_agree_with_double_reflection():
-    for name in ("arc", "spline", "helix"):
+    for name in ("arc", "spline", "helix", "spiral"):
         path = PATHS[name]()
         piece = path.pieces[0]
         s = np.linspace(0, piece.length, 17)

@@ -907,7 +907,9 @@ export interface components {
          * HelixStep
          * @description A helix about the normal of a plane through its origin; it starts on the plane's x axis, turned by ``start_angle``.
          *
-         *     Two of ``pitch``, ``turns`` and ``height`` are given, the third is None.
+         *     Two of ``pitch``, ``turns`` and ``height`` are given, the third is None; or ``turns`` and a ``pitch_table`` of pitches at
+         *     turns, straight between them. With an ``end_radius`` it is conical, and flat if it has no height. With several ``starts`` the
+         *     pitch is from one to the next, so that a turn advances by as many pitches; what is swept along it is made once for each.
          */
         HelixStep: {
             /** Id */
@@ -943,6 +945,21 @@ export interface components {
              * @default null
              */
             height?: number | string | null;
+            /**
+             * End Radius
+             * @default null
+             */
+            end_radius?: number | string | null;
+            /**
+             * Pitch Table
+             * @default null
+             */
+            pitch_table?: components["schemas"]["TablePoint"][] | null;
+            /**
+             * Starts
+             * @default 1
+             */
+            starts?: number;
             /**
              * Start Angle
              * @default 0

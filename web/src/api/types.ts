@@ -181,7 +181,7 @@ export interface StepReport {
   figure: string;
   messages: Message[];
   uses: string[];
-  data: Partial<SketchData & SweepData> & { path?: PathData; route?: RouteData; hose?: HoseData; copies?: CopiesData; clear?: ClearData; branches?: { length: number; closed: boolean; off: number }[]; turns?: number; plane?: PlaneData; station?: number };
+  data: Partial<SketchData & SweepData> & { path?: PathData; route?: RouteData; hose?: HoseData; copies?: CopiesData; clear?: ClearData; branches?: { length: number; closed: boolean; off: number }[]; turns?: number; coil?: { height: number; lead: number; starts: number }; plane?: PlaneData; station?: number };
   key: string;
   seconds: number;
 }

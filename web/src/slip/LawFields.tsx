@@ -72,12 +72,14 @@ interface TableProps {
   length: number;
   table: Table;
   onlySmooth?: boolean;
+  /** What its values stand over, if not stations. */
+  over?: string;
   onPreview: (table: Table) => void;
   onCommit: (table: Table) => void;
 }
 
 /** Rows of station and value. Dragging their marks on the station strip changes the same rows. */
-export function TableFields({ unit, units, length, table, onlySmooth, onPreview, onCommit }: TableProps) {
+export function TableFields({ unit, units, length, table, onlySmooth, over, onPreview, onCommit }: TableProps) {
   const put = (i: number, patch: Partial<Table["points"][number]>): Table => ({ ...table, points: table.points.map((p, k) => (k === i ? { ...p, ...patch } : p)) });
   const after = (): Table => {
     const last = table.points.at(-1)!;
@@ -87,10 +89,10 @@ export function TableFields({ unit, units, length, table, onlySmooth, onPreview,
   };
   return (
     <div className="law-table">
-      <div className="law-row law-head"><span>station, {units}</span><span>value, {unit}</span></div>
+      <div className="law-row law-head"><span>{over ?? `station, ${units}`}</span><span>value, {unit}</span></div>
       {table.points.map((p, i) => (
         <div key={i} className="law-row">
-          <Bare label={`Station of row ${i + 1}`} value={p.at} onPreview={(at) => onPreview(put(i, { at }))} onCommit={(at) => onCommit(put(i, { at }))} />
+          <Bare label={`${over === undefined ? "Station" : "Turn"} of row ${i + 1}`} value={p.at} onPreview={(at) => onPreview(put(i, { at }))} onCommit={(at) => onCommit(put(i, { at }))} />
           <Bare label={`Value of row ${i + 1}`} value={p.value} onPreview={(value) => onPreview(put(i, { value }))} onCommit={(value) => onCommit(put(i, { value }))} />
           <ActionIcon variant="subtle" color="gray" size="sm" aria-label={`Delete row ${i + 1}`} disabled={table.points.length < 3}
             onClick={() => onCommit({ ...table, points: table.points.filter((_, k) => k !== i) })}>×</ActionIcon>

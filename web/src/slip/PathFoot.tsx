@@ -6,7 +6,7 @@ import { Row } from "./Row";
 
 export function PathFoot({ report }: { report: StepReport | undefined }) {
   const units = usePart((s) => s.document?.units ?? "mm");
-  const { path, route, hose, turns } = report?.data ?? {};
+  const { path, route, hose, turns, coil } = report?.data ?? {};
   if (!path) return null;
   const bent = route !== undefined && (route.straight > 0 || route.bends.length > 0);
   return (
@@ -19,6 +19,8 @@ export function PathFoot({ report }: { report: StepReport | undefined }) {
           {hose && <Row name="Slack" value={length(hose.slack, units)} />}
           {hose && <Row name="Fittings turned by" value={`${trim(Number(hose.turn.toFixed(2)))}°`} />}
           {turns !== undefined && <Row name="Turns" value={trim(turns, 5)} />}
+          {coil && coil.height > 0 && <Row name="Height" value={length(coil.height, units)} />}
+          {coil && coil.height > 0 && <Row name={coil.starts > 1 ? `Lead, ${coil.starts} starts` : "Lead"} value={length(coil.lead, units)} />}
           {path.tightest !== undefined && <Row name="Tightest bend" value={path.tightest === null ? "straight" : length(path.tightest, units)} />}
         </tbody>
       </table>

@@ -62,7 +62,7 @@ export function newSweep(part: Part, path: string, profile: string): SweepStep {
 
 export function newHelix(part: Part): HelixStep {
   return {
-    id: freshId(part, "helix"), name: freshName(part, "Helix"), off: false, kind: "helix", plane: { kind: "principal", plane: "XY" },
+    id: freshId(part, "helix"), name: freshName(part, "Helix"), off: false, kind: "helix", plane: { kind: "principal", plane: "XY" }, end_radius: null, pitch_table: null, starts: 1,
     radius: 20, pitch: 15, turns: 3, height: null, start_angle: 0, hand: "right",
   };
 }

@@ -1,5 +1,5 @@
 /** Changing a part's unit keeps every size: what had no unit of its own is given the old one. */
-import type { DerivedStep, Expression, HoseStep, Part, Port, RoutePoint, RouteStep, SweepStep, Units, WoundStep } from "../api/types";
+import type { DerivedStep, Expression, HelixStep, HoseStep, Part, Port, RoutePoint, RouteStep, SweepStep, Units, WoundStep } from "../api/types";
 
 import { isQuick } from "./sweeps";
 
@@ -54,6 +54,11 @@ function pathIn(step: RouteStep | WoundStep, length: Convert): RouteStep | Wound
   };
 }
 
+function helixIn(step: HelixStep, length: Convert): HelixStep {
+  const pitch_table = step.pitch_table?.map((p) => ({ ...p, value: length(p.value) })) ?? null;
+  return { ...step, radius: length(step.radius), end_radius: maybe(step.end_radius, length), pitch: maybe(step.pitch, length), height: maybe(step.height, length), pitch_table };
+}
+
 function derivedIn(step: DerivedStep, length: Convert): DerivedStep {
   const { how } = step;
   if (how.by === "piece") return how.measure === "ratio" ? step : { ...step, how: { ...how, start: maybe(how.start, length), end: maybe(how.end, length) } };
@@ -77,7 +82,7 @@ export function toUnits(part: Part, units: Units): Part {
       if (step.kind === "sweep") return sweepIn(step, length);
       if (step.kind === "repeat") return { ...step, spacing: maybe(step.spacing, length), first: length(step.first), last: length(step.last) };
       if (step.kind === "clearance") return { ...step, diameter: maybe(step.diameter, length), least: length(step.least), skip_start: length(step.skip_start), skip_end: length(step.skip_end) };
-      if (step.kind === "helix") return { ...step, radius: length(step.radius), pitch: maybe(step.pitch, length), height: maybe(step.height, length) };
+      if (step.kind === "helix") return helixIn(step, length);
       if (step.kind === "route" || step.kind === "wound") return pathIn(step, length);
       if (step.kind === "joined") return { ...step, tolerance: length(step.tolerance) };
       if (step.kind === "hose") return hoseIn(step, length);

@@ -13,6 +13,7 @@ import itertools
 import math
 from collections.abc import Callable
 from functools import cached_property
+from typing import Protocol
 
 import numpy as np
 from scipy.interpolate import PPoly
@@ -22,7 +23,7 @@ from leadline.core.geometry.laws import Law
 from leadline.core.geometry.plane import Array, cross
 from leadline.core.paths.formers import Former
 from leadline.core.paths.path import Path
-from leadline.core.paths.pieces import GAUSS_W, GAUSS_X, SplinePiece
+from leadline.core.paths.pieces import GAUSS_W, GAUSS_X, Curve, SplinePiece
 from leadline.core.problems import Problem
 from leadline.core.units import format_length
 
@@ -207,13 +208,23 @@ class _Carried:
         return np.asarray(self.K + dd_size * self.q + 2 * d_size * self.dq + size * ddq)
 
 
+class Coil(Curve, Protocol):
+    """A curve about an axis, with its arm from there."""
+
+    @property
+    def steps(self) -> list[int]: ...
+    def radial(self, u: Array) -> tuple[Array, Array]:
+        """The arm from the axis and its derivative, each (n, 3)."""
+        ...
+
+
 class WoundPiece(SplinePiece):
     """A coil by arc length."""
 
     kind = "wound"
-    curve: WoundCurve
+    curve: Coil
 
-    def __init__(self, curve: WoundCurve, origin: str = "") -> None:
+    def __init__(self, curve: Coil, origin: str = "") -> None:
         super().__init__(curve, origin, steps=curve.steps)
 
     @cached_property

@@ -28,6 +28,7 @@ from leadline.core.recipe.results import (
     SweepPlan,
 )
 from leadline.core.recipe.steps import BUILDERS
+from leadline.core.recipe.steps.bodies import at_starts
 from leadline.core.recipe.steps.context import Context
 from leadline.core.sketch.dragging import Drag
 from leadline.core.solids.body import from_bytes, to_bytes
@@ -230,6 +231,8 @@ class _Build:
         assert isinstance(plan, SweepPlan)
         report.data |= head["checks"]
         report.messages = [Message(**m) for m in head["messages"]]
+        if step.result == "separate" or not before:
+            own = {k: at_starts(b, plan) for k, b in own.items()}
         bodies = [own.get(k) or before[k] for k in head["order"]]
         entry = _Entry(BodyProduct(plan, bodies, step.result == "separate"), report)
         self.memory.put(report.key, entry)

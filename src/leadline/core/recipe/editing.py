@@ -9,7 +9,7 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import TypeAdapter
 
-from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.mesh import DisplayMesh, repeated
 from leadline.core.problems import Message, Problem
 from leadline.core.recipe.build import Memory, build
 from leadline.core.recipe.imaging import images
@@ -176,4 +176,5 @@ def preview_step(part: Part, step_id: str, memory: Memory) -> Preview:
     plan = products.get(step_id)
     if not isinstance(plan, SweepPlan):
         return Preview(report, None)
-    return Preview(report, display_mesh(plan.motion, plan.regions, chord_for(plan), step_id))
+    mesh = display_mesh(plan.motion, plan.regions, chord_for(plan), step_id)
+    return Preview(report, mesh if plan.copies is None else repeated(mesh, plan.copies))

@@ -24,7 +24,9 @@ from leadline.core.sketch.model import Expr, Id, Model
 class HelixStep(BaseStep):
     """A helix about the normal of a plane through its origin; it starts on the plane's x axis, turned by ``start_angle``.
 
-    Two of ``pitch``, ``turns`` and ``height`` are given, the third is None.
+    Two of ``pitch``, ``turns`` and ``height`` are given, the third is None; or ``turns`` and a ``pitch_table`` of pitches at
+    turns, straight between them. With an ``end_radius`` it is conical, and flat if it has no height. With several ``starts`` the
+    pitch is from one to the next, so that a turn advances by as many pitches; what is swept along it is made once for each.
     """
 
     kind: Literal["helix"] = "helix"
@@ -33,6 +35,9 @@ class HelixStep(BaseStep):
     pitch: Expr | None = None
     turns: Expr | None = None
     height: Expr | None = None
+    end_radius: Expr | None = None
+    pitch_table: Points | None = None
+    starts: Annotated[int, Field(ge=1, le=100)] = 1
     start_angle: Expr = 0.0
     hand: Literal["right", "left"] = "right"
 

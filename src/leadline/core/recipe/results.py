@@ -86,18 +86,29 @@ class DatumProduct:
 
 @dataclass
 class PathProduct:
+    """A path; with several ``starts``, the moves that take it to each of them, itself included."""
+
     path: Path
+    starts: Placements | None = None
 
 
 @dataclass
 class SweepPlan:
-    """All that is known of a sweep before the kernel is asked."""
+    """All that is known of a sweep before the kernel is asked.
+
+    With ``copies`` it is made once at each of these places; ``data`` then has the numbers of all.
+    """
 
     motion: Motion
     regions: Sequence[Region]
     messages: list[Message]
     data: dict[str, Any]
     figure: str
+    copies: Placements | None = None
+
+    @property
+    def count(self) -> int:
+        return 1 if self.copies is None else len(self.copies)
 
 
 @dataclass

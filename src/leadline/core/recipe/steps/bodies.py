@@ -9,6 +9,9 @@ from dataclasses import replace
 
 import numpy as np
 
+from leadline.core.clearance.copies import clearances
+from leadline.core.clearance.shape import Shape
+from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Message, Problem
 from leadline.core.recipe.inputs import BaseStep, PlaneRef
@@ -45,7 +48,7 @@ def finish(
     cuts = _cuts(step, plan)
     if cuts:
         made = [_trimmed(context, step, body, cuts) for body in made]
-        _measure_again(made, report)
+        _measure_again(_at_each(made, plan), report)
     context.kernel_seconds += time.perf_counter() - began
     if any(b.sheet for b in made) and step.result != "separate":
         raise Problem(
@@ -59,16 +62,34 @@ def finish(
                 "Choose separate body, or move the step down.", field="result",
             )  # fmt: skip
         meshes = [tessellate(b) if cuts or make is not None else display_mesh(plan.motion, [r], chord_for(plan), step.id) for b, r in zip(made, plan.regions, strict=True)]
-        kept = [KeptBody(f"{report.key}-{i}", b.name, step.id, b, m) for i, (b, m) in enumerate(zip(made, meshes, strict=True))]
+        kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b, m), plan) for i, (b, m) in enumerate(zip(made, meshes, strict=True))]
+        report.messages += _starts_touch(meshes, plan)
     else:
-        kept = combined(context, made, step.result, report, step)
-    report.data["faces"] = sum(len(b.face_names) for b in made)
+        kept = combined(context, _at_each(made, plan), step.result, report, step)
+    report.data["faces"] = sum(len(b.face_names) for b in made) * plan.count
     return BodyProduct(plan, kept, step.result == "separate")
+
+
+def at_starts(body: KeptBody, plan: SweepPlan) -> KeptBody:
+    """A body of a plan at all of its copies' places, if it has any."""
+    return body if plan.copies is None else replace(body, places=plan.copies, shape_key=body.key)
+
+
+def _at_each(made: list[Body], plan: SweepPlan) -> list[Body]:
+    if plan.copies is None:
+        return made
+    return [b.moved(t, d) for t, d in zip(plan.copies.turns, plan.copies.shifts, strict=True) for b in made]
+
+
+def _starts_touch(meshes: list[DisplayMesh], plan: SweepPlan) -> list[Message]:
+    if plan.copies is None or (clearances(Shape.of(meshes), plan.copies).distance > 0).all():
+        return []
+    return [Message("warning", "starts-touch", "The starts touch or run into each other.", "Give more pitch, fewer starts or a narrower profile.", {"field": "profile"})]
 
 
 def _check(made: list[Body], plan: SweepPlan, report: Report, folded: bool) -> None:
     sheet = any(b.sheet for b in made)
-    expected = float(plan.data["numbers"]["area" if sheet else "volume"])
+    expected = float(plan.data["numbers"]["area" if sheet else "volume"]) / plan.count
     volume = sum(b.area(1e-6) if sheet else b.volume(1e-6) for b in made)
     checks = {"valid": all(b.valid() for b in made), "kernel_volume": 0.0 if sheet else volume, "volume_error": volume / expected - 1}
     report.data["checks"] = checks

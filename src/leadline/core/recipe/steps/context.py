@@ -8,6 +8,7 @@ from typing import TypeVar
 
 import numpy as np
 
+from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import PRINCIPAL, Array, Plane
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.paths.path import Path, path_from_sketch
@@ -84,6 +85,11 @@ class Context:
         if isinstance(product, BodyProduct) and product.plan is not None:
             return product.plan.motion.path
         raise self.wrong(reference.step, field_name, "a path")
+
+    def starts(self, reference: PathRef) -> Placements | None:
+        """Where the further starts of a path stand, if it has several."""
+        product = self.products.get(reference.step)
+        return product.starts if isinstance(product, PathProduct) else None
 
     def profile(self, reference: ProfileRef | FaceRef, surface: bool = False) -> tuple[Plane, list[Region]]:
         """A plane and the regions on it, or for a ``surface`` the bare outlines. Raises Problem."""

@@ -52,6 +52,8 @@ def build(context: Context, step: RepeatStep, report: Report) -> Product:
         Problem: the source is not a body, the copies do not fit the path, or one cannot be built anew.
     """
     plan = context.plan(step.source, "source")
+    if plan.copies is not None:
+        raise Problem("several-starts", "What has several starts cannot be repeated.", "Repeat a body of one start.", field="source")
     path = context.path(step.path)
     runs, spread = _runs(context, step), _spread(context, step)
     row = spread_out(spread, runs, path.length, path.closed, context.scope.unit)

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 
+from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.section import Region
 from leadline.core.problems import Message, Problem
 from leadline.core.recipe.models import SweepStep
@@ -50,7 +52,18 @@ def plan(context: Context, step: SweepStep) -> SweepPlan:
     text = f"{title}, {format_length(motion.length, unit)}"
     if abs(motion.turns) > 1e-9:
         text += f", {motion.turns:.4g} turn{'s' if abs(motion.turns) != 1 else ''}"
-    return SweepPlan(motion, regions, messages, data, text)
+    copies = context.starts(step.path)
+    if copies is not None:
+        text += f", {len(copies)} starts"
+        data["numbers"] = of_all(data["numbers"], copies)
+    return SweepPlan(motion, regions, messages, data, text, copies)
+
+
+def of_all(numbers: dict[str, Any], copies: Placements) -> dict[str, Any]:
+    """The numbers of one body for all of its copies together."""
+    n = len(copies)
+    centre = copies.moved(np.array([numbers["centre"]])).mean(axis=(0, 1))
+    return {**numbers, "volume": n * numbers["volume"], "area": n * numbers["area"], "centre": centre.tolist()}
 
 
 def _refuse_edge_on(motion: Motion, step: SweepStep) -> None:
