@@ -43,6 +43,16 @@ def test_a_pipe_through_points_bends_as_given_and_says_when_it_cannot(editor: Ed
     editor.key("Control+z")
     editor.wait_built()
     assert editor.number("Length") == pytest.approx(length, abs=1e-2)
+    page.get_by_role("switch", name="Hold the length").click()
+    choose(page, "Point that gives way", "Point 2")
+    choose(page, "Which way it gives", "Along X")
+    editor.field("Length", "420")
+    report, (body,) = measured(editor, "route1")
+    assert report.data["path"]["length"] == pytest.approx(420, abs=1e-7)
+    places = np.array(report.data["route"]["points"])
+    assert np.delete(places, 1, axis=0) == pytest.approx(np.delete(np.array(CORNERS), 1, axis=0))
+    assert places[1][0] > 141
+    assert body.body.volume() == pytest.approx(math.pi * (49 - 5.5**2) * 420, rel=1e-9)
 
 
 def test_a_tube_is_kept_clear_of_a_body_and_its_room_is_measured(editor: Editor, page: Page):

@@ -17,6 +17,7 @@ from leadline.core.geometry.quick import slot_section
 from leadline.core.geometry.section import Loop
 from leadline.core.paths.even_angle import Advance, Advanced
 from leadline.core.paths.formers import DrawnFormer, RoundFormer
+from leadline.core.paths.held import own_direction, routed_length
 from leadline.core.paths.joining import joined, reversed_path
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, HelixPiece
@@ -92,6 +93,61 @@ def test_routes_that_cannot_be_bent_say_which_point_and_by_how_much():
     assert refusal(lambda: route((0, 0, 0), (50, 0, 0), (0, 0, 0))).message.code == "turns-back"
     assert refusal(lambda: route((0, 0, 0), (50, 0, 0), (50, 9, 0), radius=-1)).message.place["field"] == "radius"
     assert refusal(lambda: route((0, 0, 0), (9, 0, 0), closed=True)).message.code == "few-points"
+
+
+def held_route(points, **held):
+    rows = [{"id": f"q{i}", "at": dict(zip(("by", "x", "y", "z"), ("place", *p), strict=True))} for i, p in enumerate(points)]
+    step = {"kind": "route", "id": "route", "name": "Route", "points": rows, "radius": 8, **held}
+    products: dict = {}
+    result = build(part({"format": "leadline-part", "version": 1, "name": "Route", "units": "mm", "steps": [step]}), products=products)
+    return result.reports["route"], products.get("route")
+
+
+@settings(max_examples=40, deadline=None)
+@given(seed=st.integers(0, 10**6), which=st.integers(0, 4), more=st.floats(0.9, 1.6), along=st.sampled_from([None, "X", "Y", "Z"]), shape=st.sampled_from(["bends", "smooth"]))
+def test_a_held_length_is_kept_by_the_point_that_gives_way_alone(seed, which, more, along, shape):
+    rng = np.random.default_rng(seed)
+    points = np.cumsum(rng.uniform(30, 60, size=(5, 3)) * rng.choice([1, -1], size=(5, 3)), axis=0)
+    free, _ = held_route(points, shape=shape)
+    if free.state != "fresh":
+        return
+    length = free.data["path"]["length"] * more
+    report, product = held_route(points, shape=shape, held={"length": length, "point": f"q{which}", "along": along})
+    if report.state != "fresh":  # bends that no longer fit, or no place short enough: checked by looking along the line
+        if report.messages[0].code == "length-unreachable":
+            way = own_direction(points, which, False) if along is None else np.eye(3)["XYZ".index(along)]
+            for t in np.linspace(-400, 400, 801):
+                there = points.copy()
+                there[which] += t * way
+                assert (routed_length(there, [8] * 5, False) if shape == "bends" else smooth_through(there, False).length) > length - 1e-6
+        return
+    assert product.path.length == pytest.approx(length, abs=1e-7)
+    moved = np.array(report.data["route"]["points"]) - points
+    assert np.abs(np.delete(moved, which, axis=0)).max() < 1e-6
+    if along is not None:
+        assert np.abs(np.delete(moved[which], "XYZ".index(along))).max() < 1e-6
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.integers(0, 10**6), st.booleans())
+def test_the_length_that_is_solved_for_is_that_of_the_route(seed, closed):
+    rng = np.random.default_rng(seed)
+    points = np.cumsum(rng.uniform(20, 60, size=(6, 3)), axis=0) if not closed else rng.uniform(60, 70, size=(6, 1)) * np.stack([np.cos(np.arange(6)), np.sin(np.arange(6)), rng.uniform(-0.1, 0.1, 6)], axis=1)
+    radii = list(rng.uniform(0.5, 3.0, 6))
+    assert routed_length(points, radii, closed) == pytest.approx(through_points(points, radii, closed).path.length, rel=1e-12)
+
+
+def test_a_length_that_cannot_be_held_says_how_short_it_gets():
+    corners = [(0, 0, 0), (100, 0, 0), (100, 80, 0)]
+    report, _ = held_route(corners, held={"length": 100, "point": "q1"})
+    assert report.messages[0].code == "length-unreachable"
+    assert f"{math.hypot(100, 80):.4g} mm long at least; 100 mm are asked for" in report.messages[0].text
+    report, product = held_route(corners, held={"length": 200, "point": "q2"})
+    straight = 180 - 8 * (2 - math.pi / 2)
+    assert product.path.point(np.array([product.path.length]))[0] == pytest.approx([100, 80 + 200 - straight, 0], abs=1e-9)
+    for held, said in (({"length": 0, "point": "q1"}, "cannot be held"), ({"length": 200, "point": "gone"}, "is gone")):
+        assert said in held_route(corners, held=held)[0].messages[0].text
+    assert "along an axis" in held_route([(0, 0, 0), (50, 0, 0), (100, 0, 0)], held={"length": 120, "point": "q1"})[0].messages[0].way_out
 
 
 # -- joined ---------------------------------------------------------------------------------------

@@ -904,6 +904,21 @@ export interface components {
             face: string;
         };
         /**
+         * HeldLength
+         * @description A route's ``length`` that is kept by one ``point`` giving way, along an axis or its own way: an end along its run, any other away from its neighbours.
+         */
+        HeldLength: {
+            /** Length */
+            length: number | string;
+            /** Point */
+            point: string;
+            /**
+             * Along
+             * @default null
+             */
+            along?: ("X" | "Y" | "Z") | null;
+        };
+        /**
          * HelixStep
          * @description A helix about the normal of a plane through its origin; it starts on the plane's x axis, turned by ``start_angle``.
          *
@@ -1673,7 +1688,7 @@ export interface components {
          * @description A path through points: ``bends`` are straight runs with a bend at each corner, ``radius`` unless the point has its own;
          *     ``smooth`` is one curve through all of them.
          *
-         *     Straights between two bends that are shorter than ``least_straight`` are said.
+         *     Straights between two bends that are shorter than ``least_straight`` are said. A length that is ``held`` moves one point.
          */
         RouteStep: {
             /** Id */
@@ -1710,6 +1725,8 @@ export interface components {
              * @enum {string}
              */
             shape?: "bends" | "smooth";
+            /** @default null */
+            held?: components["schemas"]["HeldLength"] | null;
         };
         /**
          * SidesRef

@@ -2,9 +2,10 @@
 import { ActionIcon, Button, FileButton, SegmentedControl, Select, Switch } from "@mantine/core";
 import { useState } from "react";
 import { api, Refusal } from "../api/client";
-import type { RoutePoint, RouteStep, Vec3 } from "../api/types";
+import type { RoutePoint, RouteStep, Units, Vec3 } from "../api/types";
 import { reportOf, usePart } from "../state/part";
 import { drawnPoints, placed, withDrawn } from "../state/paths";
+import { inUnits, trim } from "../ui/format";
 import { Card } from "./Card";
 import { useDraft } from "./draft";
 import { ExpressionField } from "./ExpressionField";
@@ -38,7 +39,36 @@ export function RouteCards({ step }: { step: RouteStep }) {
         {!smooth && <ExpressionField label="Least straight" unit={units} value={step.least_straight} onCommit={(v) => draft.commit("Change least straight", { least_straight: v ?? 0 })} />}
         <Switch mt={6} size="xs" label="Closed: back to the first point" checked={step.closed} onChange={(e) => draft.commit(e.currentTarget.checked ? "Close the route" : "Open the route", { closed: e.currentTarget.checked })} />
       </Card>
+      <LengthCard step={step} units={units} onPreview={(held) => draft.preview({ held })} onCommit={(label, held) => draft.commit(label, { held })} />
     </>
+  );
+}
+
+type Held = RouteStep["held"];
+
+const WAYS = [{ value: "own", label: "Its own way" }, { value: "X", label: "Along X" }, { value: "Y", label: "Along Y" }, { value: "Z", label: "Along Z" }];
+
+/** A length that is held, and the point that gives way for it. */
+function LengthCard({ step, units, onPreview, onCommit }: { step: RouteStep; units: Units; onPreview: (held: Held) => void; onCommit: (label: string, held: Held) => void }) {
+  const built = usePart((s) => reportOf(s.result, step.id)?.data);
+  const now = built?.path?.length;
+  const free = step.points.flatMap((p, i) => (p.at.by === "place" ? [{ value: p.id, label: `Point ${i + 1}` }] : []));
+  const { held } = step;
+  const giving = step.points.findIndex((p) => p.id === held?.point);
+  const place = built?.route?.points[giving];
+  const hold = (on: boolean) => onCommit(on ? "Hold the length" : "Let the length go", on ? { length: Number(inUnits(now ?? 100, units).toFixed(3)), point: free.at(-1)!.value, along: null } : null);
+  return (
+    <Card title="Length">
+      <Switch size="xs" label="Hold the length" checked={held !== null} disabled={held === null && free.length === 0} onChange={(e) => hold(e.currentTarget.checked)} />
+      {held !== null && (
+        <>
+          <ExpressionField label="Length" unit={units} value={held.length} onPreview={(v) => onPreview({ ...held, length: v ?? 0 })} onCommit={(v) => onCommit("Change the length", { ...held, length: v ?? 0 })} />
+          <div className="field-row"><span>Gives way</span><Select aria-label="Point that gives way" data={free.some((f) => f.value === held.point) ? free : [{ value: held.point, label: `${held.point} (gone)` }, ...free]} value={held.point} onChange={(point) => point !== null && onCommit("Let another point give way", { ...held, point })} /></div>
+          <Select aria-label="Which way it gives" data={WAYS} value={held.along ?? "own"} onChange={(v) => v !== null && onCommit("Change which way it gives", { ...held, along: v === "own" ? null : (v as "X") })} />
+          {place && <p className="soft figures">{`Point ${giving + 1} comes to ${place.map((v) => trim(inUnits(v, units), 5)).join(", ")}`}</p>}
+        </>
+      )}
+    </Card>
   );
 }
 

@@ -48,7 +48,7 @@ const FIRST: Vec3[] = [[0, 0, 0], [100, 0, 0], [100, 80, 0], [100, 80, 60]];
 export function newRoute(part: Part, selected: string | null): RouteStep {
   const drawn = withDrawn([], part.steps.find((s) => s.id === selected), null, undefined);
   const points = drawn.length > 1 ? drawn : FIRST.reduce<RoutePoint[]>((all, at) => [...all, placed(at, all)], []);
-  return { id: freshId(part, "route"), name: freshName(part, "Route"), off: false, kind: "route", points, radius: 20, least_straight: 0, closed: false, shape: "bends" };
+  return { id: freshId(part, "route"), name: freshName(part, "Route"), off: false, kind: "route", points, radius: 20, least_straight: 0, closed: false, shape: "bends", held: null };
 }
 
 const port = (x: number, y: number, z: number, dx: number, dz: number): Port => ({

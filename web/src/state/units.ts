@@ -45,7 +45,8 @@ function pathIn(step: RouteStep | WoundStep, length: Convert): RouteStep | Wound
     const points = step.points.map((p) => ({
       ...p, radius: maybe(p.radius, length), at: placeIn(p.at, length),
     }));
-    return { ...step, points, radius: length(step.radius), least_straight: length(step.least_straight) };
+    const held = step.held === null ? null : { ...step.held, length: length(step.held.length) };
+    return { ...step, points, radius: length(step.radius), least_straight: length(step.least_straight), held };
   }
   const both = (t: WoundStep["radii"]) => t?.map((p) => ({ at: length(p.at), value: length(p.value) })) ?? null;
   return {

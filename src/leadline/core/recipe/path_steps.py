@@ -68,11 +68,19 @@ class RoutePoint(Model):
     radius: Expr | None = None
 
 
+class HeldLength(Model):
+    """A route's ``length`` that is kept by one ``point`` giving way, along an axis or its own way: an end along its run, any other away from its neighbours."""
+
+    length: Expr
+    point: Id
+    along: Axis | None = None
+
+
 class RouteStep(BaseStep):
     """A path through points: ``bends`` are straight runs with a bend at each corner, ``radius`` unless the point has its own;
     ``smooth`` is one curve through all of them.
 
-    Straights between two bends that are shorter than ``least_straight`` are said.
+    Straights between two bends that are shorter than ``least_straight`` are said. A length that is ``held`` moves one point.
     """
 
     kind: Literal["route"] = "route"
@@ -81,6 +89,7 @@ class RouteStep(BaseStep):
     least_straight: Expr = 0.0
     closed: bool = False
     shape: Literal["bends", "smooth"] = "bends"
+    held: HeldLength | None = None
 
 
 class WoundStep(BaseStep):

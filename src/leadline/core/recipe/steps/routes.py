@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -12,6 +13,7 @@ from leadline.core.geometry.plane import Array
 from leadline.core.geometry.walls import hollow
 from leadline.core.paths.even_angle import Advance, Advanced
 from leadline.core.paths.formers import DrawnFormer, Former, RoundFormer
+from leadline.core.paths.held import hold_length, own_direction, routed_length
 from leadline.core.paths.joining import joined
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
@@ -51,9 +53,13 @@ def build_route(context: Context, step: RouteStep, report: Report) -> PathProduc
     unit = context.scope.unit
     points = np.array([place(context, p.at, f"point {i + 1}") for i, p in enumerate(step.points)])
     if step.shape == "smooth":
+        if step.held is not None:
+            points = _held(context, step, points, lambda p: smooth_through(p, step.closed).length)
         return _smooth(points, step.closed, report, unit)
     own = context.value(step.radius, "length", "Bend radius")
     radii = [own if p.radius is None else context.value(p.radius, "length", f"Radius of point {i + 1}") for i, p in enumerate(step.points)]
+    if step.held is not None:
+        points = _held(context, step, points, lambda p: routed_length(p, radii, step.closed))
     route = through_points(points, radii, step.closed, [p.id for p in step.points], unit)
     least = context.value(step.least_straight, "length", "Least straight")
     report.messages += _short_straights(route, least, unit) + _idle(step, route)
@@ -61,6 +67,23 @@ def build_route(context: Context, step: RouteStep, report: Report) -> PathProduc
     report.figure = f"{bends} bend{'s' if bends != 1 else ''}, {format_length(route.path.length, unit)}"
     report.data = {"path": told(route.path), "route": _route_data(points, route)}
     return PathProduct(route.path)
+
+
+def _held(context: Context, step: RouteStep, points: Array, measure: Callable[[Array], float]) -> Array:
+    """The points with the one moved that gives way for the length. Raises Problem."""
+    held = step.held
+    assert held is not None
+    ids = [p.id for p in step.points]
+    if held.point not in ids:
+        raise Problem("deleted-reference", f"The point {held.point} that gave way for the length is gone.", "Pick another point.", field="held")
+    i = ids.index(held.point)
+    if isinstance(step.points[i].at, DrawnPoint):
+        raise Problem("drawn-point", f"Point {i + 1} follows its sketch, so that it cannot give way for the length.", "Let another point give way.", field="held", point=i)
+    length = context.value(held.length, "length", "Length")
+    if length < SMALLEST:
+        raise Problem("bad-size", f"A length of {format_length(length, context.scope.unit)} cannot be held.", "Give one above zero.", field="held")
+    way = own_direction(points, i, step.closed) if held.along is None else np.eye(3)["XYZ".index(held.along)]
+    return hold_length(points, i, way, length, measure, context.scope.unit)
 
 
 def _smooth(points: Array, closed: bool, report: Report, unit: LengthUnit) -> PathProduct:
