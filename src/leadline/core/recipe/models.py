@@ -35,6 +35,7 @@ from leadline.core.recipe.path_steps import (
     PATH_STEPS,
     CrossingStep,
     DerivedStep,
+    EdgesStep,
     HelixStep,
     HoseStep,
     JoinedStep,
@@ -181,7 +182,7 @@ class SweepStep(BaseStep):
 
 
 Step = Annotated[
-    SketchStep | PlaneStep | DatumStep | HelixStep | RouteStep | WoundStep | HoseStep | JoinedStep | DerivedStep | CrossingStep | ProjectedStep | ExtrudeStep | RevolveStep | SweepStep | RepeatStep | ClearanceStep,
+    SketchStep | PlaneStep | DatumStep | EdgesStep | HelixStep | RouteStep | WoundStep | HoseStep | JoinedStep | DerivedStep | CrossingStep | ProjectedStep | ExtrudeStep | RevolveStep | SweepStep | RepeatStep | ClearanceStep,
     Field(discriminator="kind"),
 ]
 

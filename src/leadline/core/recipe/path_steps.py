@@ -235,6 +235,21 @@ class SidesRef(Model):
     edge: Id | None = None
 
 
+class EdgeRef(Model):
+    """An edge of an earlier sweep, extrusion or revolved body, by its name (the two faces that meet there)."""
+
+    step: Id
+    edge: Annotated[str, Field(max_length=400)]
+
+
+class EdgesStep(BaseStep):
+    """Edges of bodies put end to end as a path; with ``tangent`` all edges that go on smoothly from them as well."""
+
+    kind: Literal["edges"] = "edges"
+    edges: Annotated[list[EdgeRef], Field(min_length=1, max_length=200)]
+    tangent: bool = True
+
+
 class CrossingStep(BaseStep):
     """A curve in which two surfaces cross: the ``branch``-th, the longest being the first."""
 
@@ -253,8 +268,8 @@ class ProjectedStep(BaseStep):
     along: Up | None = None
 
 
-PathStep = HelixStep | RouteStep | WoundStep | HoseStep | JoinedStep | DerivedStep | CrossingStep | ProjectedStep
-PATH_STEPS = (HelixStep, RouteStep, WoundStep, HoseStep, JoinedStep, DerivedStep, CrossingStep, ProjectedStep)
+PathStep = EdgesStep | HelixStep | RouteStep | WoundStep | HoseStep | JoinedStep | DerivedStep | CrossingStep | ProjectedStep
+PATH_STEPS = (EdgesStep, HelixStep, RouteStep, WoundStep, HoseStep, JoinedStep, DerivedStep, CrossingStep, ProjectedStep)
 
 
 def path_references(step: PathStep) -> list[tuple[str, str]]:
@@ -265,6 +280,8 @@ def path_references(step: PathStep) -> list[tuple[str, str]]:
         return list(dict.fromkeys(("points", p.at.step) for p in step.points if isinstance(p.at, DrawnPoint)))
     if isinstance(step, HoseStep):
         return _hose_references(step)
+    if isinstance(step, EdgesStep):
+        return list(dict.fromkeys(("edges", e.step) for e in step.edges))
     if isinstance(step, JoinedStep):
         return list(dict.fromkeys(("parts", p.step) for p in step.parts))
     if isinstance(step, CrossingStep):

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -34,11 +34,16 @@ class FlatStrand:
 
 @dataclass(frozen=True)
 class FreeStrand:
-    """A stretch of an edge along a free path: ``points`` and ``slopes`` d/ds (n, 3) at ``stations`` (n,)."""
+    """A stretch of an edge along a free path: ``points`` and ``slopes`` d/ds (n, 3) at ``stations`` (n,).
+
+    ``follow`` gives its point at any station; it is smooth between ``breaks``.
+    """
 
     stations: Array
     points: Array
     slopes: Array
+    breaks: Array
+    follow: Callable[[Array], Array]
 
 
 Strand = FlatStrand | FreeStrand
@@ -142,7 +147,10 @@ def _track(motion: Motion, piece: int, edge: Edge) -> Strand:
     f = motion.frames_on(piece, stations)
     points, along = f.each(np.broadcast_to(edge.start, (len(stations), 2)))
     if not exact:
-        return FreeStrand(stations, points, along)
+        def follow(s: Array) -> Array:
+            return motion.frames_on(piece, s).each(np.broadcast_to(edge.start, (len(s), 2)))[0]
+
+        return FreeStrand(stations, points, along, breaks, follow)
     if isinstance(own, ArcPiece):
         return _arc_track(own, points[0], edge.origin)
     length = float(np.linalg.norm(points[-1] - points[0]))

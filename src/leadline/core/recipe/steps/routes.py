@@ -141,7 +141,7 @@ def build_joined(context: Context, step: JoinedStep, report: Report) -> PathProd
     tolerance = context.value(step.tolerance, "length", "Gaps closed")
     found = joined([context.path(p, "parts") for p in step.parts], names, tolerance, unit)
     order = [names[i] for i, _ in found.order]
-    report.messages += _bridges(order, found.bridged, unit) + _kinks(found.path, unit)
+    report.messages += _bridges(order, found.bridged, unit) + kinks(found.path, unit)
     count = len(order)
     report.figure = f"{count} part{'s' if count != 1 else ''}, {format_length(found.path.length, unit)}"
     report.data = {"path": told(found.path), "order": order}
@@ -155,7 +155,7 @@ def _bridges(order: list[str], bridged: tuple[float, ...], unit: LengthUnit) -> 
     ]  # fmt: skip
 
 
-def _kinks(path: Path, unit: LengthUnit) -> list[Message]:
+def kinks(path: Path, unit: LengthUnit) -> list[Message]:
     return [
         Message("note", "corner", f"At {format_length(j.station, unit)} two parts meet at a corner of {math.degrees(j.turn):.3g}°.",
                 "Make them tangent, or let the sweep mitre or round it.", {"station": j.station})
