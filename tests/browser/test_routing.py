@@ -84,6 +84,25 @@ def test_a_tube_is_kept_clear_of_a_body_and_its_room_is_measured(editor: Editor,
     assert report.data["clear"]["least"] == pytest.approx(clear["least"])
 
 
+def test_a_bead_follows_the_edge_of_a_body_that_is_picked_in_the_stage(editor: Editor, page: Page):
+    begin(editor, page, "top")
+    draw(editor, "Shift+B", (-30, -20), (30, 20))
+    editor.done()
+    editor.key("x")
+    editor.wait_built()
+    editor.key("2")
+    editor.key("Shift+E")
+    x, y, _ = editor.point_at(0, 20, "take Extrude · edge of")
+    page.mouse.click(x, y)
+    report, _ = measured(editor, "edges1")
+    assert report.data["path"]["length"] == pytest.approx(60)
+    editor.key("q")
+    editor.field("Diameter", "4")
+    _, bodies = measured(editor)
+    (bead,) = (b.body for b in bodies if b.step == "sweep1")
+    assert bead.volume() == pytest.approx(math.pi * 4 * 60, rel=1e-9)
+
+
 def test_a_corner_is_pulled_out_of_a_run_in_the_stage_and_the_tube_follows(editor: Editor, page: Page):
     editor.new_part()
     page.get_by_role("button", name="Tube through points").click()

@@ -1,7 +1,7 @@
 /** The one place that talks to the server. A refusal is thrown as `Refusal` with its message. */
 import createClient from "openapi-fetch";
 import type { paths } from "./schema.gen";
-import type { BuildData, CsvPoint, Message, Part, PartSummary, PartView, Sketch, SketchData, StepReport, Vec2 } from "./types";
+import type { BuildData, CsvPoint, Message, Part, PartSummary, PartView, Sketch, SketchData, StepReport, Vec2, Vec3 } from "./types";
 
 const http = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => globalThis.fetch(request) });
 
@@ -55,6 +55,12 @@ export interface EdgeLines {
   lines: Vec2[][];
 }
 
+export interface BodyEdge {
+  source: string;
+  item: string;
+  lines: Vec3[][];
+}
+
 export const api = {
   parts: () => taken<PartSummary[]>(http.GET("/api/parts")),
   part: (id: string) => taken<PartView>(http.GET("/api/parts/{part_id}", at(id))),
@@ -72,6 +78,8 @@ export const api = {
     taken<SketchData>(http.POST("/api/sketch/edit", { body: { document: wire(document), step, operation } })),
   edges: async (document: Part, step: string): Promise<EdgeLines[]> =>
     (await taken<{ edges: EdgeLines[] }>(http.POST("/api/sketch/edges", { body: { document: wire(document), step } }))).edges,
+  bodyEdges: async (document: Part, before: string | null): Promise<BodyEdge[]> =>
+    (await taken<{ edges: BodyEdge[] }>(http.POST("/api/edges", { body: { document: wire(document), before } }))).edges,
   clip: (sketch: Sketch, items: string[]) => taken<Sketch>(http.POST("/api/sketch/clip", { body: { sketch: sketch as never, items } })),
   writeSvg: (document: Part, step: string) =>
     taken<string>(http.POST("/api/sketch/svg", { body: { document: wire(document), step }, parseAs: "text" })),

@@ -295,6 +295,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/edges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The edges of bodies, to be picked in the stage. */
+        post: operations["work_edges_in_space_edges_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sketch/clip": {
         parameters: {
             query?: never;
@@ -824,6 +841,43 @@ export interface components {
             by: "sketch";
         };
         /**
+         * EdgeRef
+         * @description An edge of an earlier sweep, extrusion or revolved body, by its name (the two faces that meet there).
+         */
+        EdgeRef: {
+            /** Step */
+            step: string;
+            /** Edge */
+            edge: string;
+        };
+        /**
+         * EdgesStep
+         * @description Edges of bodies put end to end as a path; with ``tangent`` all edges that go on smoothly from them as well.
+         */
+        EdgesStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "edges";
+            /** Edges */
+            edges: components["schemas"]["EdgeRef"][];
+            /**
+             * Tangent
+             * @default true
+             */
+            tangent?: boolean;
+        };
+        /**
          * Ellipse
          * @description ``major`` is a point at the end of the major half-axis, ``minor`` the other half-axis in mm.
          *
@@ -1196,7 +1250,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["SketchStep"] | components["schemas"]["PlaneStep"] | components["schemas"]["DatumStep"] | components["schemas"]["HelixStep"] | components["schemas"]["RouteStep"] | components["schemas"]["WoundStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["DerivedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["ProjectedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["SweepStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["ClearanceStep"])[];
+            steps?: (components["schemas"]["SketchStep"] | components["schemas"]["PlaneStep"] | components["schemas"]["DatumStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["HelixStep"] | components["schemas"]["RouteStep"] | components["schemas"]["WoundStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["DerivedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["ProjectedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["SweepStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["ClearanceStep"])[];
             /**
              * Sinker
              * @default null
@@ -2464,6 +2518,39 @@ export interface components {
                 number
             ][][];
         };
+        /** BodyEdgesView */
+        BodyEdgesView: {
+            /** Edges */
+            edges: components["schemas"]["BodyEdgeView"][];
+        };
+        /**
+         * BodyEdgeView
+         * @description An edge of a body: polylines in space, mm.
+         */
+        BodyEdgeView: {
+            /** Source */
+            source: string;
+            /** Item */
+            item: string;
+            /** Lines */
+            lines: [
+                number,
+                number,
+                number
+            ][][];
+        };
+        /**
+         * BodyEdgesBody
+         * @description ``before`` names a step; without it all steps count.
+         */
+        BodyEdgesBody: {
+            document: components["schemas"]["Part"];
+            /**
+             * Before
+             * @default null
+             */
+            before?: string | null;
+        };
         /** ClipBody */
         ClipBody: {
             sketch: components["schemas"]["Sketch"];
@@ -3403,6 +3490,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EdgesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    work_edges_in_space_edges_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BodyEdgesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BodyEdgesView"];
                 };
             };
             /** @description Not Found */

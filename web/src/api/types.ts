@@ -23,6 +23,7 @@ export type Port = HoseStep["start"];
 export type JoinedStep = Extract<Step, { kind: "joined" }>;
 export type WoundStep = Extract<Step, { kind: "wound" }>;
 export type DerivedStep = Extract<Step, { kind: "derived" }>;
+export type EdgesStep = Extract<Step, { kind: "edges" }>;
 export type CrossingStep = Extract<Step, { kind: "crossing" }>;
 export type ProjectedStep = Extract<Step, { kind: "projected" }>;
 export type RevolveStep = Extract<Step, { kind: "revolve" }>;

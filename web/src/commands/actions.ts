@@ -2,8 +2,9 @@
 import type { DatumStep, DerivedStep, Part, Step } from "../api/types";
 import { newClearance } from "../state/checks";
 import { usePart } from "../state/part";
-import { isOwnPath, newCrossing, newDerived, newHose, newJoined, newProjected, newRoute, newWound } from "../state/paths";
+import { isOwnPath, newCrossing, newDerived, newEdges, newHose, newJoined, newProjected, newRoute, newWound } from "../state/paths";
 import { newRepeat } from "../state/repeats";
+import { isBody } from "../state/sweeps";
 import { sketchUse, threads } from "../state/roles";
 import { insertStep, likelySources, newDatum, newExtrude, newHelix, newPlane, newRevolve, newSketch, newSweep, quickAlong, roundAlong } from "../state/steps";
 import { startingHose, startingSpring, startingThread, startingTube } from "../state/starts";
@@ -145,6 +146,20 @@ export function addDerived(by: DerivedStep["how"]["by"]): void {
     const path = pathFor(p, selected);
     return path === null ? null : newDerived(p, by, path);
   });
+}
+
+/** Waits for an edge in the stage, then makes a path of it. */
+export function addEdges(): void {
+  const { document, say } = usePart.getState();
+  if (!document?.steps.some(isBody)) {
+    say({ level: "note", code: "missing-source", text: "A path of edges needs a body first.", way_out: "Sweep, extrude or revolve one, then try again.", place: {} });
+    return;
+  }
+  say({ level: "note", code: "pick-edge", text: "Click the edge that the path is to follow.", way_out: "Esc leaves it.", place: {} });
+  useView.getState().set({ pick: { want: "edge", before: null, label: "Pick the first edge", take: (step, edge) => {
+    useView.getState().set({ pick: null });
+    add("Add a path along edges", (p) => newEdges(p, step, edge));
+  } } });
 }
 
 export function addCrossing(): void {

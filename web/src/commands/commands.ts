@@ -3,7 +3,7 @@ import { exportUrl, fileUrl } from "../api/client";
 import { usePart } from "../state/part";
 import { isOwnPath } from "../state/paths";
 import { useView } from "../state/view";
-import { addClearance, addCrossing, addDatum, addDerived, addExtrude, addHelix, addHose, addJoined, addPlane, addProfile, addProjected, addQuickAlong, addRepeat, addRevolve, addRoundAlong, addRoute, addSketchOn, addSweep, addWound } from "./actions";
+import { addClearance, addCrossing, addDatum, addDerived, addEdges, addExtrude, addHelix, addHose, addJoined, addPlane, addProfile, addProjected, addQuickAlong, addRepeat, addRevolve, addRoundAlong, addRoute, addSketchOn, addSweep, addWound } from "./actions";
 
 export type Intent = "Lay out" | "Draw" | "Route" | "Sweep" | "Shape" | "Repeat" | "View" | "Part";
 
@@ -55,6 +55,7 @@ export const COMMANDS: Command[] = [
   { id: "hose", title: "Hose between two ports", detail: "A smooth curve with a straight at each end, shaped or as an elastic rod of given length", intent: "Route", keys: "J", run: addHose },
   { id: "joined", title: "Joined path", detail: "Paths and sketches put in order end to end", intent: "Route", keys: "I", run: addJoined },
   { id: "wound", title: "Wound path", detail: "A coil about any other path, or about a drawn former", intent: "Route", keys: "U", run: addWound },
+  { id: "edges", title: "Path along edges", detail: "Edges of a body picked in the stage, with those that go on smoothly", intent: "Route", keys: "shift+E", run: addEdges },
   { id: "crossing", title: "Crossing of two surfaces", detail: "The curve in which the sides of two bodies cross, branch by branch", intent: "Route", keys: "V", run: addCrossing },
   { id: "projected", title: "Path on a surface", detail: "A path laid onto the sides of a body, along a direction or at the nearest place", intent: "Route", keys: "D", run: addProjected },
   { id: "derived-piece", title: "Piece of a path", detail: "Between two stations, or where planes cut it", intent: "Route", run: () => addDerived("piece") },

@@ -11,6 +11,7 @@ describe("keys", () => {
   it("reads a key press the way the commands write it", () => {
     expect(keyName(new KeyboardEvent("keydown", { key: "f" }))).toBe("F");
     expect(keyName(new KeyboardEvent("keydown", { key: "?", shiftKey: true }))).toBe("?");
+    expect(keyName(new KeyboardEvent("keydown", { key: "E", shiftKey: true }))).toBe("shift+E");
     expect(keyName(new KeyboardEvent("keydown", { key: "Z", ctrlKey: true, shiftKey: true }))).toBe("mod+shift+Z");
   });
 });

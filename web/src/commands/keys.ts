@@ -8,7 +8,7 @@ import { COMMANDS } from "./commands";
 export function keyName(e: KeyboardEvent): string {
   const mod = e.ctrlKey || e.metaKey;
   const letter = e.key.length === 1 ? e.key.toUpperCase() : e.key;
-  const shift = e.shiftKey && (mod || e.key.length > 1);
+  const shift = e.shiftKey && (mod || e.key.length > 1 || /^[a-z]$/i.test(e.key));
   return `${mod ? "mod+" : ""}${shift ? "shift+" : ""}${letter}`;
 }
 

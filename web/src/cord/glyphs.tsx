@@ -20,6 +20,7 @@ const GLYPHS: Record<string, ReactNode> = {
   crossing: <path d="M3 6h14v4H3zM8 2v16M12 2v16M8 10c1 2 3 2 4 0" />,
   projected: <><path d="M3 15c4 3 10 3 14 0" /><path d="M4 4c4 2 8 2 12 0" strokeDasharray="2 2" /><path d="M10 7v6M8 11l2 2 2-2" /></>,
   repeat: <path d="M2 14c5 1 11-7 16-6M3 9v5h3V9zM8.500 6v5h3V6zM14 3.500v5h3v-5z" />,
+  edges: <><path d="M4 8l6-3 6 3v6l-6 3-6-3z" strokeWidth="0.9" opacity="0.6" /><path d="M4 8l6 3 6-3M10 11v6" strokeWidth="2.2" /></>,
   clearance: <><path d="M2 16C7 16 9 4 18 4" /><path d="M12 17h6v-5h-6z" /><path d="M11 9.500l3 2.500" strokeDasharray="1.500 1.500" /></>,
   extrude: <path d="M4 8l6-3 6 3v6l-6 3-6-3z M4 8l6 3 6-3 M10 11v6" />,
 };

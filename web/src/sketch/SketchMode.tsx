@@ -101,7 +101,7 @@ function useSketchKeys() {
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if (isTyping(e.target) || e.defaultPrevented) return;
-      const name = keyName(e).replace(/^([A-Z])$/, e.shiftKey ? "shift+$1" : "$1");
+      const name = keyName(e);
       const command = SKETCH_COMMANDS.find((c) => c.key === name);
       if (command) command.run();
       else if (name === "/") finder.open();

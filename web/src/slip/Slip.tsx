@@ -9,6 +9,7 @@ import { useView } from "../state/view";
 import { area, length, mass, trim, volume } from "../ui/format";
 import { MessageLine } from "../ui/MessageLine";
 import { useDraft, useFirstPreview } from "./draft";
+import { EdgesCards } from "./EdgesCards";
 import { ExpressionField } from "./ExpressionField";
 import { ClearanceCards, ClearanceFoot } from "./ClearanceCards";
 import { CrossingCards, ProjectedCards } from "./CrossingCards";
@@ -50,6 +51,7 @@ export function Slip() {
       {step.kind === "helix" && <HelixCards key={step.id} step={step} />}
       {step.kind === "route" && <RouteCards key={step.id} step={step} />}
       {step.kind === "hose" && <HoseCards key={step.id} step={step} />}
+      {step.kind === "edges" && <EdgesCards key={step.id} step={step} />}
       {step.kind === "joined" && <JoinedCards key={step.id} step={step} />}
       {step.kind === "wound" && <WoundCards key={step.id} step={step} />}
       {step.kind === "derived" && <DerivedCards key={step.id} step={step} />}
@@ -71,7 +73,7 @@ export function Slip() {
 }
 
 const KIND_WORDS: Record<Step["kind"], string> = {
-  sketch: "sketch", helix: "path", route: "path through points", hose: "path between two ports", joined: "paths end to end", wound: "coil about a path", plane: "plane", datum: "plane", sweep: "profile carried along a path", extrude: "profile carried straight", repeat: "copies along a path", clearance: "room along a path", revolve: "profile carried round an axis", derived: "path from another", crossing: "where two surfaces cross", projected: "path laid onto a surface",
+  sketch: "sketch", helix: "path", route: "path through points", hose: "path between two ports", joined: "paths end to end", edges: "edges as a path", wound: "coil about a path", plane: "plane", datum: "plane", sweep: "profile carried along a path", extrude: "profile carried straight", repeat: "copies along a path", clearance: "room along a path", revolve: "profile carried round an axis", derived: "path from another", crossing: "where two surfaces cross", projected: "path laid onto a surface",
 };
 
 function ExtrudeCards({ step }: { step: ExtrudeStep }) {

@@ -5,6 +5,7 @@ import * as THREE from "three";
 import type { PlaneData, SketchData, Vec3 } from "../api/types";
 import { stepsBefore, usePart } from "../state/part";
 import { useView, type Pick } from "../state/view";
+import { EdgeMarks } from "./EdgeMarks";
 import { toSpace } from "./space";
 
 const SIZE_PX = 6;
@@ -14,6 +15,7 @@ export function PickMarks({ colour }: { colour: string }) {
   const part = usePart((s) => s.document);
   const result = usePart((s) => s.result);
   if (pick === null || part === null || pick.want === "side" || pick.want === "face") return null;
+  if (pick.want === "edge") return <EdgeMarks pick={pick} part={part} colour={colour} />;
   const before = stepsBefore(part, pick.before);
   return (
     <>

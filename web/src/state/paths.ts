@@ -1,11 +1,11 @@
 /** Steps that give a path, and new ones of them. */
-import type { BuildData, CrossingStep, DerivedStep, HoseStep, JoinedStep, Part, Port, ProjectedStep, RoutePoint, RouteStep, SketchData, Step, Vec3, WoundStep } from "../api/types";
+import type { BuildData, CrossingStep, DerivedStep, EdgesStep, HoseStep, JoinedStep, Part, Port, ProjectedStep, RoutePoint, RouteStep, SketchData, Step, Vec3, WoundStep } from "../api/types";
 import { toSpace } from "../stage/space";
 import { freshId, freshName } from "./part";
 import { isBody } from "./sweeps";
 
 /** Steps that are a path of their own. */
-export const OWN_PATHS: Step["kind"][] = ["helix", "route", "hose", "joined", "wound", "derived", "crossing", "projected"];
+export const OWN_PATHS: Step["kind"][] = ["edges", "helix", "route", "hose", "joined", "wound", "derived", "crossing", "projected"];
 
 /** Steps that a path can be taken from. */
 export const PATH_SOURCES: Step["kind"][] = ["sketch", ...OWN_PATHS, "sweep"];
@@ -87,6 +87,11 @@ export function newDerived(part: Part, by: DerivedStep["how"]["by"], path: strin
 export function derivedPlanes({ how }: DerivedStep): string[] {
   const planes = how.by === "piece" ? [how.cut_start, how.cut_end] : how.by === "mirror" ? [how.plane] : [];
   return planes.flatMap((p) => (p?.kind === "step" ? [p.step] : []));
+}
+
+/** An edge of a body as a path. */
+export function newEdges(part: Part, step: string, edge: string): EdgesStep {
+  return { id: freshId(part, "edges"), name: freshName(part, "Edge path"), off: false, kind: "edges", edges: [{ step, edge }], tangent: true };
 }
 
 /** A curve in which the last two bodies cross. */

@@ -69,6 +69,7 @@ export function threads(part: Part): Thread[] {
       all.push({ from: step.id, to: step.source, role: "body" }, { from: step.id, to: step.path.step, role: "path" });
       for (const to of repeatPlanes(step)) all.push({ from: step.id, to, role: "plane" });
     }
+    if (step.kind === "edges") for (const to of new Set(step.edges.map((e) => e.step))) all.push({ from: step.id, to, role: "body" });
     if (step.kind === "clearance") {
       all.push({ from: step.id, to: step.path.step, role: "path" });
       for (const to of step.obstacles) all.push({ from: step.id, to, role: "body" });

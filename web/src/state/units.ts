@@ -88,7 +88,7 @@ export function toUnits(part: Part, units: Units): Part {
       if (step.kind === "joined") return { ...step, tolerance: length(step.tolerance) };
       if (step.kind === "hose") return hoseIn(step, length);
       if (step.kind === "derived") return derivedIn(step, length);
-      if (step.kind === "revolve" || step.kind === "crossing" || step.kind === "projected") return step;
+      if (step.kind === "revolve" || step.kind === "crossing" || step.kind === "edges" || step.kind === "projected") return step;
       if (step.kind === "plane") return step.place === "length" ? { ...step, value: length(step.value) } : step;
       if (step.kind === "datum") return step.how.by === "offset" ? { ...step, how: { ...step.how, distance: length(step.how.distance) } } : step;
       const dimensions = step.sketch.dimensions.map((d) => (d.kind === "angle" ? d : { ...d, value: length(d.value) }));

@@ -27,10 +27,10 @@ export interface Preview {
   mesh: string | null;
 }
 
-/** What a card waits for: a point or line of a sketch, or a face, side or end, of a body before a step. */
+/** What a card waits for: a point or line of a sketch, or a face, side or end, or an edge of a body; before a step, or any. */
 export interface Pick {
-  want: "point" | "line" | "side" | "face";
-  before: string;
+  want: "point" | "line" | "side" | "face" | "edge";
+  before: string | null;
   label: string;
   take: (step: string, item: string) => void;
 }

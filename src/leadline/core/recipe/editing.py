@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -10,10 +11,11 @@ import numpy as np
 from pydantic import TypeAdapter
 
 from leadline.core.geometry.mesh import DisplayMesh, repeated
+from leadline.core.geometry.plane import Array
 from leadline.core.problems import Message, Problem
 from leadline.core.recipe.build import Memory, build
 from leadline.core.recipe.imaging import images
-from leadline.core.recipe.models import Part, SketchStep
+from leadline.core.recipe.models import Part, SketchStep, Step
 from leadline.core.recipe.projecting import project
 from leadline.core.recipe.results import Report, SweepPlan
 from leadline.core.recipe.steps.bodies import chord_for
@@ -47,9 +49,10 @@ def _sketch_step(part: Part, step_id: str) -> SketchStep:
     raise Problem("unknown-step", f"There is no step {step_id}.", "Reload the part.")
 
 
-def _before(part: Part, step: SketchStep, memory: Memory) -> Context:
-    """The steps before a sketch, planned."""
-    earlier = part.model_copy(update={"steps": part.steps[: part.steps.index(step)], "sinker": None})
+def _before(part: Part, step: Step | None, memory: Memory) -> Context:
+    """The steps before one, or all, planned."""
+    upto = len(part.steps) if step is None else part.steps.index(step)
+    earlier = part.model_copy(update={"steps": part.steps[:upto], "sinker": None})
     scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
     context = Context(scope, quick=True, names={s.id: s.name for s in part.steps})
     build(earlier, memory, quick=True, products=context.products)
@@ -124,14 +127,23 @@ def projectable_edges(part: Part, step_id: str, memory: Memory) -> list[dict[str
     step = _sketch_step(part, step_id)
     context = _before(part, step, memory)
     plane = context.plane(step.plane)
-    found = []
-    for source, product in context.products.items():
-        if not isinstance(product, SweepPlan):
-            continue
-        for name, strands in named_edges(product.motion, product.regions, source).items():
-            lines = [np.round(plane.to_plane(polyline(s)), 4).tolist() for s in strands]
-            found.append({"source": source, "item": name, "lines": lines})
-    return found
+    return _edge_lines(context, lambda points: np.asarray(plane.to_plane(points)))
+
+
+def body_edges(part: Part, before: str | None, memory: Memory) -> list[dict[str, Any]]:
+    """The edges of the bodies of the steps before one, or of all: as ``projectable_edges``, but in space. Raises Problem for an unknown step."""
+    step = next((s for s in part.steps if s.id == before), None)
+    if before is not None and step is None:
+        raise Problem("unknown-step", f"There is no step {before}.", "Reload the part.")
+    return _edge_lines(_before(part, step, memory), lambda points: points)
+
+
+def _edge_lines(context: Context, seen: Callable[[Array], Array]) -> list[dict[str, Any]]:
+    return [
+        {"source": source, "item": name, "lines": [np.round(seen(polyline(s)), 4).tolist() for s in strands]}
+        for source, product in context.products.items() if isinstance(product, SweepPlan)
+        for name, strands in named_edges(product.motion, product.regions, source).items()
+    ]  # fmt: skip
 
 
 NUMBERS: dict[str, Kind] = {

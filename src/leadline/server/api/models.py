@@ -167,6 +167,25 @@ class EdgesView(BaseModel):
     edges: list[EdgeView]
 
 
+class BodyEdgesBody(BaseModel):
+    """``before`` names a step; without it all steps count."""
+
+    document: Part
+    before: str | None = None
+
+
+class BodyEdgeView(BaseModel):
+    """An edge of a body: polylines in space, mm."""
+
+    source: str
+    item: str
+    lines: list[list[tuple[float, float, float]]]
+
+
+class BodyEdgesView(BaseModel):
+    edges: list[BodyEdgeView]
+
+
 class DragBody(BaseModel):
     document: Part
     step: str

@@ -11,12 +11,22 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from leadline import __version__
-from leadline.core.recipe.editing import drag_step, edit_step, preview_step, projectable_edges, sketch_svg, solve_step
+from leadline.core.recipe.editing import (
+    body_edges,
+    drag_step,
+    edit_step,
+    preview_step,
+    projectable_edges,
+    sketch_svg,
+    solve_step,
+)
 from leadline.core.recipe.points_csv import read_points
 from leadline.core.sketch.edits.transforms import clip
 from leadline.core.sketch.svg import read_svg
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.server.api.models import (
+    BodyEdgesBody,
+    BodyEdgesView,
     BodyPath,
     BuildView,
     ClipBody,
@@ -100,6 +110,13 @@ def edges(body: SketchBody) -> Any:
     """The edges of earlier bodies that can be projected into a sketch, as they are seen from its plane."""
     with services().editing:
         return {"edges": projectable_edges(body.document, body.step, services().memory)}
+
+
+@api.post("/edges", responses={200: BodyEdgesView})
+def edges_in_space(body: BodyEdgesBody) -> Any:
+    """The edges of bodies, to be picked in the stage."""
+    with services().editing:
+        return {"edges": body_edges(body.document, body.before, services().memory)}
 
 
 @api.post("/sketch/clip", responses={200: {"description": "A sketch of the picked pieces alone"}})

@@ -1,0 +1,33 @@
+/** The edges of bodies, to be picked. */
+import { Line } from "@react-three/drei";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api } from "../api/client";
+import type { Part } from "../api/types";
+import { useView, type Pick } from "../state/view";
+import { edgeTitle } from "./faceTitle";
+
+const THIN = 2.5;
+const THICK = 6;
+const REACH = 12; // pixels in which a click takes it
+
+export function EdgeMarks({ pick, part, colour }: { pick: Pick; part: Part; colour: string }) {
+  const edges = useQuery({ queryKey: ["edges", part, pick.before], queryFn: () => api.bodyEdges(part, pick.before), staleTime: Infinity });
+  const [over, setOver] = useState<string | null>(null);
+  const enter = (item: string | null) => {
+    setOver(item);
+    useView.getState().setHover(item === null ? null : `take ${edgeTitle(item)}`);
+  };
+  return (
+    <>
+      {(edges.data ?? []).flatMap(({ source, item, lines }) => lines.map((points, i) => (
+        <group key={`${item}${i}`}>
+          <Line points={points} color={colour} lineWidth={over === item ? THICK : THIN} depthTest={false} renderOrder={8} raycast={() => null} />
+          <Line points={points} lineWidth={REACH} transparent opacity={0} depthWrite={false} userData={{ handle: item }}
+            onPointerOver={(e) => { e.stopPropagation(); enter(item); }} onPointerOut={() => enter(null)}
+            onClick={(e) => { e.stopPropagation(); enter(null); pick.take(source, item); }} />
+        </group>
+      )))}
+    </>
+  );
+}
