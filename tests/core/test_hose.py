@@ -8,13 +8,15 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.interpolate import make_interp_spline
 from scipy.optimize import brentq
 from scipy.spatial.transform import Rotation
 from scipy.special import ellipe, ellipk
 
 from leadline.core.paths.hose import Port, hanging, shaped, shortest, tightest
 from leadline.core.problems import Problem
-from leadline.core.recipe.build import build
+from leadline.core.recipe.build import Memory, build
+from leadline.core.recipe.editing import shortest_hose
 from tests.core.parts import XY, circle, part, sketch
 from tests.core.shapes import X, Y, Z
 
@@ -39,6 +41,25 @@ def test_a_shaped_hose_leaves_its_straights_without_bending_and_passes_its_point
     assert path.tangent(np.array([path.length]))[0] == pytest.approx(-end.outward)
     longer = shaped(start, end, NONE, (1.6, 1.0))
     assert longer.length > shaped(start, end, NONE).length
+
+
+def test_a_shaped_hose_passes_points_in_the_directions_that_are_given():
+    start, end = port((0, 0, 0), X), port((200, 0, 0), -X)
+    through = np.array([[60, 30, 0], [120, -10, 15.0]])
+    way = np.array([0.6, 0, 0.8])
+    path = shaped(start, end, through, ways={1: way})
+    s = np.linspace(0, path.length, 20001)
+    p = path.point(s)
+    for point in through:
+        assert np.linalg.norm(p - point, axis=1).min() < 0.01
+    there = int(np.argmin(np.linalg.norm(p - through[1], axis=1)))
+    assert path.tangent(s[there : there + 1])[0] == pytest.approx(way, abs=1e-3)
+    assert np.abs(np.diff(np.linalg.norm(path.curvature(s), axis=1))).max() < 1e-3
+    free = shaped(start, end, through)
+    u = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(np.vstack([start.free, through, end.free]), axis=0), axis=1))])
+    natural = make_interp_spline(u, np.vstack([start.free, through, end.free]), k=5, bc_type=([(1, X), (2, 0 * X)], [(1, X), (2, 0 * X)]))
+    t = np.linspace(0, u[-1], 50)
+    assert free.pieces[0].curve(t) == pytest.approx(natural(t), abs=1e-9)
 
 
 @pytest.mark.parametrize("angle", [0.6, 2.0, 4.0])
@@ -140,12 +161,40 @@ def test_ports_stand_on_planes_and_sketch_points_and_turn_round():
     assert (last["point"], last["outward"]) == ([0, 0, 90], [0, 0, -1])
 
 
+def test_the_collar_of_a_fitting_is_found_and_asked_for():
+    """A spigot that reaches 24 mm into the hose from its port, and a plate beside that is none of its business."""
+    plan = sketch("plan", XY, circle(9, 40, 20))
+    spigot = {"kind": "extrude", "id": "spigot", "name": "Spigot", "profile": {"step": "plan"}, "length": 24, "back": 12}
+    plate = [sketch("far", XY, circle(30, 140, 20)), {"kind": "extrude", "id": "plate", "name": "Plate", "profile": {"step": "far"}, "length": 60}]
+    start = {"at": {"by": "sketch", "step": "plan", "point": "c"}, "straight": 10}
+    short = built(plan, spigot, *plate, {**HOSE, "start": start}).reports["hose"]
+    assert [p["collar"] for p in short.data["hose"]["ports"]] == [pytest.approx(24), None]
+    (warning,) = [m for m in short.messages if m.code == "short-collar"]
+    assert "24 mm into the hose" in warning.text
+    assert warning.place["field"] == "start"
+    assert built(plan, spigot, {**HOSE, "start": {**start, "straight": 24}}).reports["hose"].messages == []
+    behind = built(plan, spigot, {**HOSE, "start": {**start, "reverse": True}}).reports["hose"]
+    assert behind.data["hose"]["ports"][0]["collar"] == pytest.approx(12)
+
+
+def test_the_shortest_hose_of_a_step_keeps_its_least_bend():
+    document = {"format": "leadline-part", "version": 1, "name": "P", "steps": [{**HOSE, "length": 400, "least_bend": 60}]}
+    length = shortest_hose(part(document), "hose", Memory())
+    kept = built({**HOSE, "length": length, "least_bend": 60}).reports["hose"]
+    assert kept.data["path"]["tightest"] == pytest.approx(60, rel=1e-2)
+    for patch, code in (({"least_bend": 0}, "no-least-bend"), ({"least_bend": 5000}, "no-length")):
+        with pytest.raises(Problem) as caught:
+            shortest_hose(part({**document, "steps": [{**HOSE, "length": 400, **patch}]}), "hose", Memory())
+        assert caught.value.message.code == code
+
+
 def test_a_hose_that_cannot_be_says_why():
     near = {"at": {"by": "place", "x": 30, "y": 0, "z": 0, "dx": -1}, "straight": 10}
     for patch, code in (
         ({"length": 60}, "hose-too-short"), ({"length": 9000}, "hose-too-long"), ({"end": {**near, "straight": -2}}, "bad-size"),
         ({"end": {**near, "at": {**near["at"], "dx": 0}}}, "no-direction"), ({"end": near}, "same-place"),
         ({"length": 300, "weight": 5, "stiffness": 0}, "bad-size"), ({"start": {**HOSE["start"], "pull": 0}}, "bad-size"),
+        ({"points": [{"id": "a", "at": {"by": "place", "x": 80, "y": 10, "z": 40}, "way": {"x": 0, "y": 0, "z": 0}}]}, "no-direction"),
         ({"length": 300, "points": [{"id": "a", "at": {"by": "place", "x": 1, "y": 1, "z": 1}}]}, "rod-with-points"),
     ):  # fmt: skip
         report = built({**HOSE, **patch}).reports["hose"]

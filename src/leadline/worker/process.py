@@ -18,6 +18,7 @@ from threadpoolctl import threadpool_limits
 from leadline.core.geometry.mesh import repeated
 from leadline.core.problems import Problem
 from leadline.core.recipe.build import Memory, Stopped, build
+from leadline.core.recipe.editing import shortest_hose
 from leadline.core.recipe.export import export
 from leadline.core.recipe.models import Part
 from leadline.core.recipe.results import BuildResult
@@ -65,8 +66,10 @@ def main(pipe: Connection, stop: Event) -> None:
 
 
 def answer(request: dict[str, Any], memory: Memory, store: PipeStore, pipe: Connection, stop: Event) -> Any:
-    """Run one request: ``op`` is "build", "picture" or "export"."""
+    """Run one request: ``op`` is "build", "picture", "export" or "shortest" (of a hose)."""
     part = Part.model_validate(request["part"])
+    if request["op"] == "shortest":
+        return shortest_hose(part, request["step"], memory)
     began = time.perf_counter()
 
     def progress(event: dict[str, Any]) -> None:

@@ -80,6 +80,8 @@ export const api = {
     (await taken<{ edges: EdgeLines[] }>(http.POST("/api/sketch/edges", { body: { document: wire(document), step } }))).edges,
   bodyEdges: async (document: Part, before: string | null): Promise<BodyEdge[]> =>
     (await taken<{ edges: BodyEdge[] }>(http.POST("/api/edges", { body: { document: wire(document), before } }))).edges,
+  shortestHose: (id: string, step: string) =>
+    taken<{ length: number }>(http.POST("/api/parts/{part_id}/shortest/{step}", { params: { path: { part_id: id, step } } })),
   clip: (sketch: Sketch, items: string[]) => taken<Sketch>(http.POST("/api/sketch/clip", { body: { sketch: sketch as never, items } })),
   writeSvg: (document: Part, step: string) =>
     taken<string>(http.POST("/api/sketch/svg", { body: { document: wire(document), step }, parseAs: "text" })),

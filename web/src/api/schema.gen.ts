@@ -159,6 +159,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/shortest/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The length in mm of the shortest hose between its ports that keeps its least bend radius. */
+        post: operations["parts_shortest__string_part_id__shortest__string_step__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -811,6 +828,18 @@ export interface components {
             side?: "near" | "far";
         };
         /**
+         * Direction
+         * @description A direction by its components; their size does not matter.
+         */
+        Direction: {
+            /** X */
+            x: number | string;
+            /** Y */
+            y: number | string;
+            /** Z */
+            z: number | string;
+        };
+        /**
          * DrawnPoint
          * @description A point of an earlier sketch, or its origin "O".
          */
@@ -1041,12 +1070,17 @@ export interface components {
              */
             hand?: "right" | "left";
         };
-        /** HosePoint */
+        /**
+         * HosePoint
+         * @description A place that a hose passes, in a direction if one is given.
+         */
         HosePoint: {
             /** Id */
             id: string;
             /** At */
             at: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"];
+            /** @default null */
+            way?: components["schemas"]["Direction"] | null;
         };
         /**
          * HoseStep
@@ -2329,6 +2363,14 @@ export interface components {
             label: string;
             document: components["schemas"]["Part"];
         };
+        /**
+         * LengthView
+         * @description In mm.
+         */
+        LengthView: {
+            /** Length */
+            length: number;
+        };
         /** HealthView */
         HealthView: {
             /**
@@ -3179,6 +3221,56 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    parts_shortest__string_part_id__shortest__string_step__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LengthView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {

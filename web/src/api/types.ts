@@ -108,7 +108,8 @@ export interface PathData {
 }
 
 export interface HoseData {
-  ports: { point: Vec3; outward: Vec3; straight: number }[];
+  /** “collar” is how far the fitting at a port reaches into the hose, if one is there. */
+  ports: { point: Vec3; outward: Vec3; straight: number; collar: number | null }[];
   points: Vec3[];
   slack: number;
   tightest_at: number;

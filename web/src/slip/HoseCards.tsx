@@ -1,9 +1,12 @@
 /** The two ports of a hose, what it passes, and how it lies. */
 import { ActionIcon, Button, SegmentedControl, Select, Switch } from "@mantine/core";
+import { useMutation } from "@tanstack/react-query";
+import { api, Refusal } from "../api/client";
+import { useState } from "react";
 import type { HoseStep, Port } from "../api/types";
 import { reportOf, stepOf, usePart } from "../state/part";
-import { drawnPoints, freshPoint } from "../state/paths";
-import { trim } from "../ui/format";
+import { drawnPoints, freshPoint, withDrawn } from "../state/paths";
+import { inUnits, length, trim } from "../ui/format";
 import { Card } from "./Card";
 import { useDraft } from "./draft";
 import { ExpressionField } from "./ExpressionField";
@@ -18,7 +21,7 @@ export function HoseCards({ step }: { step: HoseStep }) {
   return (
     <>
       {(["start", "end"] as const).map((end) => (
-        <PortCard key={end} name={end} port={step[end]} shaped={!long} onPreview={(port) => draft.preview({ [end]: port })} onCommit={(label, port) => draft.commit(label, { [end]: port })} />
+        <PortCard key={end} name={end} port={step[end]} shaped={!long} known={told?.hose?.ports[end === "start" ? 0 : 1]} onPreview={(port) => draft.preview({ [end]: port })} onCommit={(label, port) => draft.commit(label, { [end]: port })} />
       ))}
       <Card title="How it lies" tone="path">
         <SegmentedControl aria-label="How it lies" data={[{ value: "shaped", label: "Shaped" }, { value: "rod", label: "Given length" }]} value={long ? "rod" : "shaped"}
@@ -31,11 +34,30 @@ export function HoseCards({ step }: { step: HoseStep }) {
           </>
         )}
         <ExpressionField label="Least bend" unit={units} value={step.least_bend} onPreview={(v) => draft.preview({ least_bend: v ?? 0 })} onCommit={(v) => draft.commit("Change least bend radius", { least_bend: v ?? 0 })} />
+        {long && <Shortest step={step} onFound={(found) => draft.commit("Shortest hose", { length: found })} />}
       </Card>
       {!long && <Passing step={step} onCommit={(label, points) => draft.commit(label, { points })} onPreview={(points) => draft.preview({ points })} places={told?.hose?.ports.map((p) => p.point)} />}
     </>
   );
 }
+
+/** Looks for the shortest hose that keeps the least bend radius; that takes seconds. */
+function Shortest({ step, onFound }: { step: HoseStep; onFound: (length: number) => void }) {
+  const id = usePart((s) => s.id);
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const search = useMutation({
+    mutationFn: () => api.shortestHose(id!, step.id),
+    onSuccess: ({ length: found }) => onFound(Math.ceil(inUnits(found, units) * FINE) / FINE),
+    onError: (error) => {
+      if (!(error instanceof Refusal)) throw error;
+      usePart.getState().say(error.detail);
+    },
+  });
+  if (step.least_bend === 0 || id === null) return null;
+  return <Button size="compact-xs" variant="default" loading={search.isPending} onClick={() => search.mutate()}>Shortest that keeps the least bend</Button>;
+}
+
+const FINE = 100; // parts of a unit that a found length is rounded up to
 
 const STANDS = [{ value: "place", label: "At a place" }, { value: "plane", label: "On a plane" }, { value: "sketch", label: "On a sketch's point" }];
 
@@ -43,13 +65,16 @@ interface PortProps {
   name: "start" | "end";
   port: Port;
   shaped: boolean;
+  /** What is known of the port: how far its fitting reaches into the hose, and the straight there. */
+  known: { collar: number | null; straight: number } | undefined;
   onPreview: (port: Port) => void;
   onCommit: (label: string, port: Port) => void;
 }
 
-function PortCard({ name, port, shaped, onPreview, onCommit }: PortProps) {
+function PortCard({ name, port, shaped, known, onPreview, onCommit }: PortProps) {
   const part = usePart((s) => s.document)!;
   const { at } = port;
+  const { collar, straight } = known ?? { collar: null, straight: 0 };
   const stand = (by: string | null) => {
     const planes = part.steps.filter((s) => s.kind === "plane" || s.kind === "datum");
     const sketch = part.steps.filter((s) => s.kind === "sketch").at(-1);
@@ -75,6 +100,9 @@ function PortCard({ name, port, shaped, onPreview, onCommit }: PortProps) {
       )}
       {at.by === "plane" && <PlanePick label={`Plane of the ${name}`} value={at.plane} onPick={(plane) => onCommit("Pick plane", { ...port, at: { by: "plane", plane } })} />}
       {at.by === "sketch" && <DrawnPort name={name} at={at} onPick={(next) => onCommit("Pick point", { ...port, at: next })} />}
+      {collar !== null && Math.abs(collar - straight) > 1e-6 && (
+        <Button size="compact-xs" variant="default" onClick={() => onCommit("Straight as long as the collar", { ...port, straight: Number(inUnits(collar, part.units).toFixed(4)) })}>{`As long as the collar: ${length(collar, part.units)}`}</Button>
+      )}
       <ExpressionField label="Straight" unit={part.units} value={port.straight} onPreview={(v) => onPreview({ ...port, straight: v ?? 0 })} onCommit={(v) => onCommit("Change end straight", { ...port, straight: v ?? 0 })} />
       {shaped && <ExpressionField label="Pull" unit="×" value={port.pull} onPreview={(v) => onPreview({ ...port, pull: v ?? 1 })} onCommit={(v) => onCommit("Change pull", { ...port, pull: v ?? 1 })} />}
       <Switch mt={6} size="xs" label="The other way round" aria-label={`Turn the ${name} round`} checked={port.reverse} onChange={(e) => onCommit("Turn the port round", { ...port, reverse: e.currentTarget.checked })} />
@@ -102,25 +130,44 @@ interface PassingProps {
 }
 
 function Passing({ step, places, onPreview, onCommit }: PassingProps) {
-  const put = (i: number, at: HoseStep["points"][number]["at"]) => step.points.map((p, k) => (k === i ? { ...p, at } : p));
+  const [drawing, setDrawing] = useState(false);
+  const part = usePart((s) => s.document)!;
+  const set = (i: number, patch: Partial<HoseStep["points"][number]>) => step.points.map((p, k) => (k === i ? { ...p, ...patch } : p));
+  const put = (i: number, at: HoseStep["points"][number]["at"]) => set(i, { at });
   const middle = () => (places?.length === 2 ? [0, 1, 2].map((k) => Number(trim((places[0]![k]! + places[1]![k]!) / 2, 4))) : [0, 0, 0]);
   return (
     <Card title="Points to pass">
-      {step.points.map((point, i) => (
+      {step.points.flatMap((point, i) => [
         <div key={point.id} className="port-row with-delete">
-          <span className="soft figures">{i + 1}</span>
+          <button type="button" className="way-toggle figures" aria-pressed={point.way !== null} aria-label={`Direction at point ${i + 1}`} title={point.way === null ? "Give it a direction" : "Let it find its direction"}
+            onClick={() => onCommit(point.way === null ? `Direction at point ${i + 1}` : "Take the direction away", set(i, { way: point.way === null ? { x: 1, y: 0, z: 0 } : null }))}>{i + 1}</button>
           {point.at.by === "place" ? (["x", "y", "z"] as const).map((axis) => (
             <ExpressionField key={axis} bare unit="" label={`${axis} of point ${i + 1}`} value={point.at.by === "place" ? point.at[axis] : 0}
               onPreview={(v) => point.at.by === "place" && onPreview(put(i, { ...point.at, [axis]: v ?? 0 }))}
               onCommit={(v) => point.at.by === "place" && onCommit(`Move point ${i + 1}`, put(i, { ...point.at, [axis]: v ?? 0 }))} />
           )) : <span className="soft">follows its sketch</span>}
           <ActionIcon variant="subtle" color="gray" size="sm" aria-label={`Take point ${i + 1} away`} onClick={() => onCommit("Take a point away", step.points.filter((_, k) => k !== i))}>×</ActionIcon>
-        </div>
-      ))}
+        </div>,
+        ...(point.way === null ? [] : [
+          <div key={`${point.id}/way`} className="port-row with-delete">
+            <span className="soft">→</span>
+            {(["x", "y", "z"] as const).map((axis) => (
+              <ExpressionField key={axis} bare unit="" label={`Direction ${axis} at point ${i + 1}`} value={point.way![axis]} onPreview={(v) => onPreview(set(i, { way: { ...point.way!, [axis]: v ?? 0 } }))}
+                onCommit={(v) => onCommit(`Turn the direction at point ${i + 1}`, set(i, { way: { ...point.way!, [axis]: v ?? 0 } }))} />
+            ))}
+            <span />
+          </div>,
+        ]),
+      ])}
       <Button size="compact-xs" variant="default" onClick={() => {
         const [x, y, z] = middle() as [number, number, number];
-        onCommit("Add a point to pass", [...step.points, { id: freshPoint(step.points), at: { by: "place", x, y, z } }]);
-      }}>Add a point</Button>
+        onCommit("Add a point to pass", [...step.points, { id: freshPoint(step.points), at: { by: "place", x, y, z }, way: null }]);
+      }}>Add a point</Button>{" "}
+      <Button size="compact-xs" variant="default" onClick={() => setDrawing(!drawing)}>From a sketch</Button>
+      {drawing && <SourcePick label="Sketch whose points it passes" value="" onPick={(id) => {
+        setDrawing(false);
+        onCommit("Points of a sketch", withDrawn<HoseStep["points"][number]>(step.points, stepOf(part, id), usePart.getState().result, undefined, { way: null }));
+      }} />}
     </Card>
   );
 }

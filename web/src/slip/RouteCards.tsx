@@ -138,7 +138,7 @@ function AddPoints({ step, places, onAdd }: { step: RouteStep; places: Vec3[] | 
       {drawing && <SourcePick label="Sketch whose points follow" value="" onPick={(id) => {
         setDrawing(false);
         const sketch = part.steps.find((s) => s.id === id);
-        onAdd("Points of a sketch", withDrawn(step.points, sketch, usePart.getState().result, places?.at(-1)));
+        onAdd("Points of a sketch", withDrawn(step.points, sketch, usePart.getState().result, places?.at(-1), { radius: null }));
       }} />}
     </div>
   );

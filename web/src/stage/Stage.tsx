@@ -13,6 +13,7 @@ import { usePart } from "../state/part";
 import { clearancesFor } from "../state/checks";
 import { isBody } from "../state/sweeps";
 import { useView } from "../state/view";
+import { HoseHandles } from "./HoseHandles";
 import { CameraRig } from "./CameraRig";
 import { ClearMark } from "./ClearMark";
 import { ClosestMark, CopiesMesh, unpackPlaces, useCopiedLines } from "./Copies";
@@ -21,7 +22,6 @@ import { faceAt, fromBase64, loadMesh, parseMesh, type BodyMesh } from "./meshes
 import { Overlay } from "./Overlay";
 import { PickMarks } from "./PickMarks";
 import { PathHandles } from "./PathHandles";
-import { PortFlags } from "./PortFlags";
 import { RouteHandles } from "./RouteHandles";
 import { Contours } from "./Contours";
 import { FramesAlong } from "./FramesAlong";
@@ -199,15 +199,7 @@ function Paths({ colours }: { colours: Palette }) {
         const shown = preview?.step === step.id ? preview.report : result?.steps[step.id];
         const points = shown?.data.path?.points;
         if (step.kind === "route" && selected === step.id && !sketching) return <RouteHandles key={step.id} step={step} colour={colours.path} free={colours.pick} />;
-        const hose = selected === step.id && !sketching ? shown?.data.hose : undefined;
-        if (points && hose) {
-          return (
-            <group key={step.id}>
-              <SketchLine points={points} colour={colours.path} title={step.name} step={step.id} selected faded={false} />
-              <PortFlags data={hose} colour={colours.edge} />
-            </group>
-          );
-        }
+        if (step.kind === "hose" && selected === step.id && !sketching && shown?.data.hose) return <HoseHandles key={step.id} step={step} path={colours.path} colour={colours.edge} free={colours.pick} />;
         return points && <SketchLine key={step.id} points={points} colour={colours.path} title={step.name} step={step.id} selected={selected === step.id} faded={sketching} />;
       })}
     </>

@@ -29,7 +29,7 @@ export function placed([x, y, z]: Vec3, points: RoutePoint[]): RoutePoint {
 }
 
 /** The points of a sketch put after those of a route; one that stands where the route ends is not said twice. */
-export function withDrawn(points: RoutePoint[], sketch: Step | undefined, result: BuildData | null, last: Vec3 | undefined): RoutePoint[] {
+export function withDrawn<P extends Pick<RoutePoint, "id" | "at">>(points: P[], sketch: Step | undefined, result: BuildData | null, last: Vec3 | undefined, rest: Omit<P, "id" | "at">): P[] {
   const data = sketch === undefined ? undefined : (result?.steps[sketch.id]?.data as SketchData | undefined);
   const place = (id: string): Vec3 | null => {
     const p = data?.sketch?.points.find((q) => q.id === id);
@@ -38,15 +38,15 @@ export function withDrawn(points: RoutePoint[], sketch: Step | undefined, result
   const near = (a: Vec3 | null) => a !== null && last !== undefined && Math.hypot(...a.map((v, k) => v - last[k]!)) < 1e-6;
   let ids = drawnPoints(sketch);
   if (ids.length > 1 && near(place(ids.at(-1)!)) && !near(place(ids[0]!))) ids = ids.reverse();
-  return ids.filter((id, i) => i > 0 || !near(place(id))).reduce<RoutePoint[]>(
-    (all, point) => [...all, { id: freshPoint(all), at: { by: "sketch", step: sketch!.id, point }, radius: null }], points);
+  return ids.filter((id, i) => i > 0 || !near(place(id))).reduce<P[]>(
+    (all, point) => [...all, { ...rest, id: freshPoint(all), at: { by: "sketch", step: sketch!.id, point } } as P], points);
 }
 
 const FIRST: Vec3[] = [[0, 0, 0], [100, 0, 0], [100, 80, 0], [100, 80, 60]];
 
 /** A route through the points of the selected sketch, or through a few to begin with. */
 export function newRoute(part: Part, selected: string | null): RouteStep {
-  const drawn = withDrawn([], part.steps.find((s) => s.id === selected), null, undefined);
+  const drawn = withDrawn<RoutePoint>([], part.steps.find((s) => s.id === selected), null, undefined, { radius: null });
   const points = drawn.length > 1 ? drawn : FIRST.reduce<RoutePoint[]>((all, at) => [...all, placed(at, all)], []);
   return { id: freshId(part, "route"), name: freshName(part, "Route"), off: false, kind: "route", points, radius: 20, least_straight: 0, closed: false, shape: "bends", held: null };
 }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -39,10 +40,11 @@ class Port:
         return np.asarray(self.point + self.straight * self.outward)
 
 
-def shaped(start: Port, end: Port, through: Array, pulls: tuple[float, float] = (1.0, 1.0)) -> Path:
+def shaped(start: Port, end: Port, through: Array, pulls: tuple[float, float] = (1.0, 1.0), ways: Mapping[int, Array] | None = None) -> Path:
     """A curve with continuous curvature from port to port, ``through`` points (n, 3) between.
 
-    It leaves the straights without bending. ``pulls`` say how far it goes on in the direction of each port.
+    It leaves the straights without bending. ``pulls`` say how far it goes on in the direction of each port; ``ways`` are unit
+    directions (3,) in which it passes some of the points.
 
     Raises:
         Problem: two places in a row are the same; a pull is not above zero.
@@ -53,14 +55,24 @@ def shaped(start: Port, end: Port, through: Array, pulls: tuple[float, float] = 
     steps = np.linalg.norm(np.diff(places, axis=0), axis=1)
     if steps.min() < LEAST:
         raise Problem("same-place", "Two places that the hose passes are the same, or its straights meet.", "Move one of them, or shorten a straight.", field="points")
-    return _joined(start, end, _spline(places, steps, start.outward * pulls[0], -end.outward * pulls[1]))
+    return _joined(start, end, _spline(places, steps, start.outward * pulls[0], -end.outward * pulls[1], ways or {}))
 
 
-def _spline(places: Array, steps: Array, first: Array, last: Array) -> BSpline:
-    """Quintic by chord length with given end slopes and no second derivative at its ends."""
+def _spline(places: Array, steps: Array, first: Array, last: Array, ways: Mapping[int, Array] | None = None) -> BSpline:
+    """Quintic by chord length with given end slopes and no second derivative at its ends.
+
+    A knot stands at each inner place, and twice where a slope is given, so that the fourth derivative may jump there; there
+    are then as many coefficients as conditions.
+    """
+    ways = ways or {}
     u = np.concatenate([[0.0], np.cumsum(steps)])
-    none = np.zeros(3)
-    return make_interp_spline(u, places, k=5, bc_type=([(1, first), (2, none)], [(1, last), (2, none)]))  # type: ignore[arg-type]
+    slopes = {0: first, len(u) - 1: last, **{i + 1: way for i, way in ways.items()}}
+    knots = np.concatenate([[u[0]] * 6, np.sort(np.concatenate([u[1:-1], u[1:-1][list(ways)]])), [u[-1]] * 6])
+    basis = BSpline(knots, np.eye(len(knots) - 6), 5)
+    sloped = sorted(slopes)
+    rows = np.vstack([basis(u), basis(u[sloped], 1), basis(u[[0, -1]], 2)])
+    wanted = np.vstack([places, [slopes[i] for i in sloped], np.zeros((2, 3))])
+    return BSpline(knots, np.linalg.solve(rows, wanted), 5)
 
 
 def _joined(start: Port, end: Port, curve: BSpline) -> Path:

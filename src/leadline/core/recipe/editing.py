@@ -16,8 +16,10 @@ from leadline.core.problems import Message, Problem
 from leadline.core.recipe.build import Memory, build
 from leadline.core.recipe.imaging import images
 from leadline.core.recipe.models import Part, SketchStep, Step
+from leadline.core.recipe.path_steps import HoseStep
 from leadline.core.recipe.projecting import project
 from leadline.core.recipe.results import Report, SweepPlan
+from leadline.core.recipe.steps import hoses
 from leadline.core.recipe.steps.bodies import chord_for
 from leadline.core.recipe.steps.context import Context
 from leadline.core.recipe.steps.sketch import external, figure, solution_data
@@ -175,6 +177,14 @@ def drag_step(part: Part, step_id: str, item: str, to: tuple[float, float], memo
     if memory.drag is None or memory.drag[0] != key:
         memory.drag = (key, Drag(step.sketch, outside))
     return solution_data(Solution(memory.drag[1].to(item, to), 0, [], []), moving=True)
+
+
+def shortest_hose(part: Part, step_id: str, memory: Memory) -> float:
+    """The length in mm of the shortest hose that keeps its least bend radius. Raises Problem."""
+    step = next((s for s in part.steps if s.id == step_id), None)
+    if not isinstance(step, HoseStep):
+        raise Problem("unknown-step", f"There is no hose {step_id}.", "Reload the part.")
+    return hoses.shortest(_before(part, step, memory), step)
 
 
 def preview_step(part: Part, step_id: str, memory: Memory) -> Preview:

@@ -151,9 +151,20 @@ class Port(Model):
     pull: Expr = 1.0
 
 
+class Direction(Model):
+    """A direction by its components; their size does not matter."""
+
+    x: Expr
+    y: Expr
+    z: Expr
+
+
 class HosePoint(Model):
+    """A place that a hose passes, in a direction if one is given."""
+
     id: Id
     at: Place
+    way: Direction | None = None
 
 
 class HoseStep(BaseStep):

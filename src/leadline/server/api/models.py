@@ -24,6 +24,16 @@ class ExportPath(PartPath):
     form: Literal["step", "stl", "glb"]
 
 
+class StepPath(PartPath):
+    step: str
+
+
+class LengthView(BaseModel):
+    """In mm."""
+
+    length: float
+
+
 class MessageView(BaseModel):
     level: Literal["error", "warning", "note"]
     code: str

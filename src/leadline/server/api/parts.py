@@ -9,7 +9,17 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from leadline.core.recipe.models import Part
 from leadline.core.recipe.part_file import read_part, write_part
-from leadline.server.api.models import ErrorView, ExportPath, NewBody, PartPath, PartSummary, PartView, SaveBody
+from leadline.server.api.models import (
+    ErrorView,
+    ExportPath,
+    LengthView,
+    NewBody,
+    PartPath,
+    PartSummary,
+    PartView,
+    SaveBody,
+    StepPath,
+)
 from leadline.server.parts import PartState
 from leadline.server.services import services
 
@@ -100,6 +110,13 @@ def export(path: ExportPath) -> Any:
     state = services().parts.get(path.part_id)
     data = services().builds.run(path.part_id, {"op": "export", "format": path.form, "part": state.document})
     return _download(data, state.document["name"], path.form, TYPES[path.form])
+
+
+@api.post("/<string:part_id>/shortest/<string:step>", responses={200: LengthView})
+def shortest(path: StepPath) -> Any:
+    """The length in mm of the shortest hose between its ports that keeps its least bend radius."""
+    state = services().parts.get(path.part_id)
+    return {"length": services().builds.run(path.part_id, {"op": "shortest", "step": path.step, "part": state.document})}
 
 
 def _download(data: bytes, name: str, ending: str, mimetype: str) -> Response:

@@ -10,30 +10,34 @@ from leadline.core.geometry.plane import Array
 from leadline.core.paths import hose
 from leadline.core.paths.path import Path
 from leadline.core.problems import Message, Problem
-from leadline.core.recipe.path_steps import DrawnPort, HoseStep, PlanePort, Port
-from leadline.core.recipe.results import PathProduct, Report
+from leadline.core.recipe.path_steps import Direction, DrawnPort, HoseStep, PlanePort, Port
+from leadline.core.recipe.results import PathProduct, Report, SweepPlan
 from leadline.core.recipe.steps.context import Context
 from leadline.core.recipe.steps.routes import place, told
 from leadline.core.units import LengthUnit, format_length
 
 DOWN = np.array([0.0, 0.0, -1.0])
+ALONG = 1e-6  # mm, and rad
+COARSE = 0.1  # mm that the outline of a fitting may be off by
+CENTRED = 0.05  # of a fitting's size that its axis may be off the port
 NEWTON_METRES = 1e9  # (N/m) / (N m²) in 1/mm³
 
 
 def build(context: Context, step: HoseStep, report: Report) -> PathProduct:
     unit = context.scope.unit
-    start, end = (_port(context, p, name) for p, name in ((step.start, "start"), (step.end, "end")))
+    start, end = ports(context, step)
+    collars = [_collar(context, p) for p in (start, end)]
     path = _path(context, step, start, end)
     radius, station = hose.tightest(path)
     least = context.value(step.least_bend, "length", "Least bend radius")
-    report.messages += _too_tight(radius, station, least, unit)
+    report.messages += _too_tight(radius, station, least, unit) + _short_ends((start, end), collars, unit)
     tightest = "straight" if math.isinf(radius) else f"R{format_length(radius, unit)}"
     report.figure = f"{format_length(path.length, unit)}, tightest {tightest}"
     way = float(np.linalg.norm(end.free - start.free))
     report.data = {
         "path": told(path),
         "hose": {
-            "ports": [{"point": p.point.tolist(), "outward": p.outward.tolist(), "straight": p.straight} for p in (start, end)],
+            "ports": [{"point": p.point.tolist(), "outward": p.outward.tolist(), "straight": p.straight, "collar": c} for p, c in zip((start, end), collars, strict=True)],
             "points": [place(context, p.at, f"point {i + 1}").tolist() for i, p in enumerate(step.points)],
             "slack": path.length - start.straight - end.straight - way, "tightest_at": station, "turn": _turn(path, start, end),
         },
@@ -41,11 +45,59 @@ def build(context: Context, step: HoseStep, report: Report) -> PathProduct:
     return PathProduct(path)
 
 
+def ports(context: Context, step: HoseStep) -> tuple[hose.Port, hose.Port]:
+    """Both ports of a hose. Raises Problem."""
+    return _port(context, step.start, "start"), _port(context, step.end, "end")
+
+
+def shortest(context: Context, step: HoseStep) -> float:
+    """The length (mm) of the shortest hose between the ports that keeps its least bend radius; it takes seconds.
+
+    Raises:
+        Problem: the hose has no least bend radius, or none of up to four times the way between its ports keeps it.
+    """
+    least = context.value(step.least_bend, "length", "Least bend radius")
+    if least <= 0:
+        raise Problem("no-least-bend", "The hose has no least bend radius that a length could keep.", "Give one.", field="least_bend")
+    length = hose.shortest(*ports(context, step), least, load(context, step))
+    if length is None:
+        raise Problem("no-length", f"No hose of up to four times the way between its ports keeps to {format_length(least, context.scope.unit)}.", "Turn a port, move them apart, or take a hose that bends tighter.", field="length")
+    return length
+
+
+def _collar(context: Context, port: hose.Port) -> float | None:
+    """How far an earlier body that was carried straight goes on from a port, about its axis: the part of a fitting that a hose is pushed over, mm."""
+    reach = None
+    for product in context.products.values():
+        plan = getattr(product, "plan", product)
+        if not isinstance(plan, SweepPlan) or len(plan.motion.path.pieces) != 1 or plan.motion.path.pieces[0].kind != "line":
+            continue
+        s = np.array([0.0, plan.motion.length])
+        ends = (plan.motion.path.point(s) - port.point) @ port.outward
+        across = float(np.linalg.norm(np.cross(plan.motion.path.tangent(s)[0], port.outward)))
+        if across > ALONG or ends.max() <= ALONG or ends.min() > ALONG:
+            continue
+        outline = plan.motion.frames(s).at(np.vstack([r.outer.polygon(COARSE) for r in plan.regions]))[0]
+        middle = (outline.min(axis=0) + outline.max(axis=0)) / 2 - port.point
+        if np.linalg.norm(middle - port.outward * float(middle @ port.outward)) < CENTRED * float(np.ptp(outline, axis=0).max()):
+            reach = max(reach or 0.0, float(ends.max()))
+    return reach
+
+
+def _short_ends(both: tuple[hose.Port, hose.Port], collars: list[float | None], unit: LengthUnit) -> list[Message]:
+    return [
+        Message("warning", "short-collar", f"The straight at the {name} is {format_length(port.straight, unit)}, but its fitting reaches {format_length(collar, unit)} into the hose.",
+                f"Give it {format_length(collar, unit)} at least.", {"field": name})
+        for name, port, collar in zip(("start", "end"), both, collars, strict=True) if collar is not None and port.straight < collar - ALONG
+    ]  # fmt: skip
+
+
 def _path(context: Context, step: HoseStep, start: hose.Port, end: hose.Port) -> Path:
     if step.length in (None, ""):
         through = np.array([place(context, p.at, f"point {i + 1}") for i, p in enumerate(step.points)])
         pulls = (context.value(step.start.pull, "number", "Pull"), context.value(step.end.pull, "number", "Pull"))
-        return hose.shaped(start, end, through, pulls)
+        ways = {i: _way(context, p.way, f"point {i + 1}") for i, p in enumerate(step.points) if p.way is not None}
+        return hose.shaped(start, end, through, pulls, ways)
     if step.points:
         raise Problem(
             "rod-with-points", "A hose of given length lies by itself and passes no points.",
@@ -53,6 +105,15 @@ def _path(context: Context, step: HoseStep, start: hose.Port, end: hose.Port) ->
         )  # fmt: skip
     length = context.value(step.length or 0, "length", "Length")
     return hose.hanging(start, end, length, load(context, step), context.scope.unit)
+
+
+def _way(context: Context, way: Direction, name: str) -> Array:
+    """A unit direction (3,). Raises Problem when it has none."""
+    vector = np.array([context.value(v, "number", f"Direction {axis} of {name}") for axis, v in (("x", way.x), ("y", way.y), ("z", way.z))])
+    size = float(np.linalg.norm(vector))
+    if size < 1e-9:
+        raise Problem("no-direction", f"The direction at {name} has no size.", "Give it one, e.g. 1, 0, 0, or take it away.", field="points")
+    return np.asarray(vector / size)
 
 
 def load(context: Context, step: HoseStep) -> Array | None:
