@@ -79,6 +79,11 @@ export const COMMANDS: Command[] = [
   { id: "slice", title: "Cut the view open", detail: "At the section's plane, or square to an axis", intent: "View", keys: "C", run: () =>
     view().set({ slice: view().slice === null ? { by: "station", at: 0, flipped: false } : null }) },
   { id: "frames", title: "Frames along the path", detail: "The section's axes at even stations", intent: "View", keys: "M", run: () => view().set({ frames: !view().frames }) },
+  { id: "hide", title: "Hide or show the selected step", detail: "Its body, path or sketch in the stage", intent: "View", keys: ".", run: () => {
+    const { selected, unseen, set } = view();
+    if (selected !== null) set({ unseen: unseen.includes(selected) ? unseen.filter((id) => id !== selected) : [...unseen, selected] });
+  } },
+  { id: "show-all", title: "Show all hidden steps", detail: "", intent: "View", keys: ",", run: () => view().set({ unseen: [] }) },
   { id: "cord", title: "Show or hide the cord", detail: "", intent: "View", keys: "[", run: () => view().set({ cord: !view().cord }) },
   { id: "slip", title: "Show or hide the slip", detail: "", intent: "View", keys: "]", run: () => view().set({ slip: !view().slip }) },
   { id: "strip", title: "Show or hide the station strip", detail: "", intent: "View", keys: "\\", run: () => view().set({ strip: !view().strip }) },

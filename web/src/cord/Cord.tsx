@@ -85,6 +85,7 @@ function Mark({ part, step, index, report, state }: MarkProps) {
   const selected = useView((s) => s.selected === step.id);
   const { select, sketch } = useView.getState();
   const [renaming, setRenaming] = useState(false);
+  const hidden = useView((s) => s.unseen.includes(step.id));
   const role = roleOf(part, step);
   const figure = state === "fresh" ? report?.figure || "built" : STATE_WORDS[state];
   return (
@@ -103,7 +104,7 @@ function Mark({ part, step, index, report, state }: MarkProps) {
           onDoubleClick={() => (step.kind === "sketch" ? sketch(step.id) : setRenaming(true))}>
           <span style={{ color: ROLE_COLOUR[role] }}><StepGlyph kind={step.kind} role={role} /></span>
           <span className="mark-text">
-            <span className="mark-title">{step.name}</span>
+            <span className="mark-title">{step.name}{hidden && <span className="mark-hidden"> hidden</span>}</span>
             <span className="mark-figure">{figure}</span>
           </span>
         </button>
@@ -129,6 +130,8 @@ function StateKnot({ state }: { state: Shown }) {
 
 function StepMenu({ part, step, onRename }: { part: Part; step: Step; onRename: () => void }) {
   const { change } = usePart.getState();
+  const unseen = useView((s) => s.unseen);
+  const hidden = unseen.includes(step.id);
   const uses = (s: Step) => threads({ ...part, steps: part.steps }).filter((t) => t.from === s.id).map((t) => t.to);
   return (
     <Menu withinPortal position="right-start">
@@ -139,6 +142,9 @@ function StepMenu({ part, step, onRename }: { part: Part; step: Step; onRename: 
         <Menu.Item onClick={() => void change(step.off ? "Switch on" : "Switch off", (p) => withStep(p, step.id, (s) => ({ ...s, off: !s.off })))}>
           {step.off ? "Switch on" : "Switch off"}
         </Menu.Item>
+        <Menu.Item onClick={() => useView.getState().set({ unseen: hidden ? unseen.filter((id) => id !== step.id) : [...unseen, step.id] })}>{hidden ? "Show in the stage" : "Hide in the stage"}</Menu.Item>
+        <Menu.Item onClick={() => useView.getState().set({ unseen: part.steps.map((s) => s.id).filter((id) => id !== step.id) })}>Show only this</Menu.Item>
+        {unseen.length > 0 && <Menu.Item onClick={() => useView.getState().set({ unseen: [] })}>Show all</Menu.Item>}
         <Menu.Item disabled={!canMove(part, step.id, -1, uses)} onClick={() => void change("Move up", (p) => moveStep(p, step.id, -1))}>Move up</Menu.Item>
         <Menu.Item disabled={!canMove(part, step.id, 1, uses)} onClick={() => void change("Move down", (p) => moveStep(p, step.id, 1))}>Move down</Menu.Item>
         <Menu.Item onClick={() => void change("Move the sinker", (p) => ({ ...p, sinker: p.steps.at(-1)?.id === step.id ? null : step.id }))}>Build up to here</Menu.Item>

@@ -27,7 +27,7 @@ export function EditorPage() {
   useKeys();
   useEffect(() => {
     const view = useView.getState();
-    view.set({ selected: null, sketching: null, station: null, preview: null, hover: null, slice: null, pick: null });
+    view.set({ selected: null, sketching: null, station: null, preview: null, hover: null, slice: null, pick: null, unseen: [] });
     usePart.getState().open(id!).catch((error: unknown) => {
       if (error instanceof Refusal) setFailure(error.detail);
       else throw error;

@@ -1,10 +1,9 @@
 /** The selected step: its inputs in the order in which one decides them, then results and checks. */
-import { Button, SegmentedControl } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { exportUrl } from "../api/client";
-import type { ExtrudeStep, PlaneStep, SketchStep, Step, StepReport, SweepData } from "../api/types";
+import type { ExtrudeStep, SketchStep, Step, StepReport, SweepData } from "../api/types";
 import { goTo } from "../state/goTo";
 import { reportOf, stepOf, usePart } from "../state/part";
-import { PATH_SOURCES } from "../state/paths";
 import { useView } from "../state/view";
 import { area, length, mass, trim, volume } from "../ui/format";
 import { MessageLine } from "../ui/MessageLine";
@@ -16,6 +15,7 @@ import { CrossingCards, ProjectedCards } from "./CrossingCards";
 import { DatumCards } from "./DatumCards";
 import { DerivedCards } from "./DerivedCards";
 import { PartSlip } from "./PartSlip";
+import { PlaneCards } from "./PlaneCards";
 import { PlanePick } from "./PlanePick";
 import { HoseCards } from "./HoseCards";
 import { JoinedCards } from "./JoinedCards";
@@ -96,31 +96,6 @@ function ExtrudeCards({ step }: { step: ExtrudeStep }) {
       <Card title="Result">
         <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />
       </Card>
-    </>
-  );
-}
-
-const PLACES = [
-  { value: "start", label: "Start" }, { value: "end", label: "End" }, { value: "length", label: "Length" }, { value: "ratio", label: "Share" },
-];
-
-function PlaneCards({ step }: { step: PlaneStep }) {
-  const draft = useDraft<PlaneStep>(step.id);
-  const units = usePart((s) => s.document?.units ?? "mm");
-  return (
-    <>
-      <Card title="Path" tone="path">
-        <SourcePick label="Path" kinds={PATH_SOURCES} value={step.path.step} onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null } })} />
-      </Card>
-      <Card title="Where along it">
-        <SegmentedControl aria-label="Place" data={PLACES} value={step.place}
-          onChange={(place) => draft.commit("Change place", { place: place as PlaneStep["place"] })} />
-        {(step.place === "length" || step.place === "ratio") && (
-          <ExpressionField label={step.place === "length" ? "Station" : "Share of the length"} unit={step.place === "length" ? units : "0–1"}
-            value={step.value} onCommit={(v) => draft.commit("Change station", { value: v ?? 0 })} />
-        )}
-      </Card>
-      <Button mt={4} variant="light" fullWidth onClick={() => useView.getState().ask({ kind: "square", step: step.id })}>Look square at it</Button>
     </>
   );
 }

@@ -74,9 +74,10 @@ function Bodies({ colours }: { colours: Palette }) {
   const bodies = usePart((s) => s.result?.bodies);
   const preview = useView((s) => s.preview);
   const faded = useView((s) => s.sketching !== null);
+  const unseen = useView((s) => s.unseen);
   return (
     <>
-      {(bodies ?? []).map((b) => (
+      {(bodies ?? []).filter((b) => !unseen.includes(b.step)).map((b) => (
         <Body key={b.key} body={b} colours={colours} ghost={faded || (preview?.step === b.step && preview.report.data.copies === undefined)} />
       ))}
     </>
@@ -164,13 +165,14 @@ function Sketches({ colours }: { colours: Palette }) {
   const result = usePart((s) => s.result);
   const sketching = useView((s) => s.sketching);
   const hidden = useView((s) => s.hidden.sketches);
+  const unseen = useView((s) => s.unseen);
   const selected = useView((s) => s.selected);
   if (part === null || hidden) return null;
   return (
     <>
       {part.steps.map((step) => {
         const data = result?.steps[step.id]?.data as SketchData | undefined;
-        if (step.kind !== "sketch" || step.id === sketching || !data?.curves || !data.plane) return null;
+        if (step.kind !== "sketch" || unseen.includes(step.id) || step.id === sketching || !data?.curves || !data.plane) return null;
         const role = roleOf(part, step);
         const colour = role === "path" ? colours.path : role === "section" ? colours.section : role === "rail" ? colours.rail : colours.free;
         const handles = selected === step.id && sketching === null && (role === "path" || role === "rail")
@@ -191,13 +193,14 @@ function Paths({ colours }: { colours: Palette }) {
   const result = usePart((s) => s.result);
   const sketching = useView((s) => s.sketching !== null);
   const hidden = useView((s) => s.hidden.sketches);
+  const unseen = useView((s) => s.unseen);
   const selected = useView((s) => s.selected);
   if (part === null || hidden) return null;
   return (
     <>
       {part.steps.map((step) => {
         const shown = preview?.step === step.id ? preview.report : result?.steps[step.id];
-        const points = shown?.data.path?.points;
+        const points = unseen.includes(step.id) ? undefined : shown?.data.path?.points;
         if (step.kind === "route" && selected === step.id && !sketching) return <RouteHandles key={step.id} step={step} colour={colours.path} free={colours.pick} />;
         if (step.kind === "hose" && selected === step.id && !sketching && shown?.data.hose) return <HoseHandles key={step.id} step={step} path={colours.path} colour={colours.edge} free={colours.pick} />;
         return points && <SketchLine key={step.id} points={points} colour={colours.path} title={step.name} step={step.id} selected={selected === step.id} faded={sketching} />;
@@ -233,6 +236,7 @@ function Planes({ colours }: { colours: Palette }) {
   const part = usePart((s) => s.document);
   const result = usePart((s) => s.result);
   const hidden = useView((s) => s.hidden.planes);
+  const unseen = useView((s) => s.unseen);
   const selected = useView((s) => s.selected);
   const sketching = useView((s) => s.sketching !== null);
   if (part === null || hidden || sketching) return null;
@@ -240,7 +244,7 @@ function Planes({ colours }: { colours: Palette }) {
     <>
       {part.steps.map((step) => {
         const data = result?.steps[step.id]?.data;
-        if ((step.kind !== "plane" && step.kind !== "datum") || !data?.plane) return null;
+        if ((step.kind !== "plane" && step.kind !== "datum") || unseen.includes(step.id) || !data?.plane) return null;
         const size = step.kind === "datum" ? 40 : Math.min(40, Math.max(6, ((data as { length?: number }).length ?? 200) * 0.06));
         const colour = selected === step.id ? colours.pick : colours.plane;
         return (

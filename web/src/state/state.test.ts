@@ -1,10 +1,13 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import type { Part, Sketch, SketchStep } from "../api/types";
+import type { ClearData, Part, PlaneStep, Sketch, SketchStep } from "../api/types";
 import { area, inUnits, length, mass, trim, volume } from "../ui/format";
 import { parseExpression } from "../slip/ExpressionField";
 import { faceAt } from "../stage/meshes";
 import { crossings, frameAt, normalOf, PRINCIPAL, sampleAt, toSpace, valueAt } from "../stage/space";
+import { clearWords, newClearance } from "./checks";
 import { usePart } from "./part";
+import { newEdges } from "./paths";
+import { planesByCount, planesBySpacing } from "./planes";
 import { roleOf, sketchUse, sweptFor, threads } from "./roles";
 import { canMove, insertStep, likelySources, moveStep, newPlane, newSketch, newSweep, removeStep, roundAlong } from "./steps";
 import { toUnits } from "./units";
@@ -49,6 +52,32 @@ describe("steps", () => {
     const alone = { ...p, steps: [flat] };
     expect(likelySources(alone, flat.id)).toEqual({ path: flat.id, profile: flat.id });
     expect(newSweep(alone, flat.id, flat.id).bring).toEqual({ anchor: "middle", at: 0, turn: 0 });
+  });
+
+  it("spreads planes over a path, or adds them at a spacing, in order and with the sinker", () => {
+    const p = { ...part(), sinker: "plane1" };
+    const plane = p.steps[1] as PlaneStep;
+    const spread = planesByCount(p, plane, 5, false).steps.filter((s) => s.kind === "plane");
+    expect(spread.map((s) => [s.id, s.place, s.value])).toEqual([["plane1", "start", 0], ["plane2", "ratio", 0.25], ["plane3", "ratio", 0.5], ["plane4", "ratio", 0.75], ["plane5", "ratio", 1]]);
+    expect(planesByCount(p, plane, 4, true).steps.filter((s) => s.kind === "plane").map((s) => s.value)).toEqual([0, 0.25, 0.5, 0.75]);
+    const added = planesBySpacing(p, { ...plane, place: "length", value: 10 }, 30, 10, 100);
+    expect(added.steps.map((s) => s.id)).toEqual(["sketch1", "plane1", "plane2", "plane3", "plane4", "sketch2", "sweep1"]);
+    expect(added.steps.filter((s) => s.kind === "plane").map((s) => s.value)).toEqual([0, 40, 70, 100]);
+    expect(added.sinker).toBe("plane4");
+  });
+
+  it("keeps a sweep clear when its path is meant, and gives a bare path a tube", () => {
+    const p = part();
+    expect(newClearance(p, "sketch1")).toMatchObject({ path: { step: "sweep1" }, diameter: null });
+    const bare = { ...p, steps: p.steps.slice(0, 1) };
+    const check = newClearance(bare, "sketch1");
+    expect(check).toMatchObject({ path: { step: "sketch1" }, diameter: 10 });
+    const whole = insertStep(insertStep(p, newEdges(p, "sweep1", "a&b")), { ...check, obstacles: ["sweep1"] });
+    expect(threads(whole).slice(-3).map((t) => `${t.from}>${t.to}`)).toEqual(["edges1>sweep1", "clearance1>sketch1", "clearance1>sweep1"]);
+    expect(roleOf(whole, check)).toBe("free");
+    expect(sweptFor(insertStep(p, newClearance(p, "sketch1")), "clearance1")).toBe("sweep1");
+    const clear = { bodies: ["Frame leg"], nearest: 0, least: 3.25 } as unknown as ClearData;
+    expect([clearWords(clear, "mm"), clearWords({ ...clear, least: 0 }, "mm"), clearWords({ ...clear, least: -2 }, "in")]).toEqual(["3.25 mm to Frame leg", "touches Frame leg", "0.07874 in into Frame leg"]);
   });
 
   it("names twins apart", () => {

@@ -46,6 +46,8 @@ interface ViewState {
   request: ViewRequest | null;
   shading: Shading;
   hidden: { sketches: boolean; planes: boolean };
+  /** Steps whose bodies, paths, sketches and planes are not shown, such as the fittings about a hose. */
+  unseen: string[];
   cord: boolean;
   slip: boolean;
   strip: boolean;
@@ -72,7 +74,7 @@ let serial = 0;
 
 export const useView = create<ViewState>((set) => ({
   selected: null, sketching: null, station: null, hover: null, face: null, pick: null, request: null, shading: "edges",
-  hidden: { sketches: false, planes: false }, cord: true, slip: true, strip: true, keysOpen: false, lanes: ["bend", "twist"], frames: false, slice: null, preview: null, dragging: false,
+  hidden: { sketches: false, planes: false }, unseen: [], cord: true, slip: true, strip: true, keysOpen: false, lanes: ["bend", "twist"], frames: false, slice: null, preview: null, dragging: false,
   select: (selected) => set({ selected, face: null, pick: null, preview: null }),
   sketch: (sketching) => set((s) => ({ sketching, selected: sketching ?? s.selected, preview: null })),
   setStation: (station) => set({ station }),
