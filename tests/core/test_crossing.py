@@ -7,11 +7,16 @@ import math
 import numpy as np
 import pytest
 
+from leadline.core.geometry.quick import round_section
+from leadline.core.paths.nearest import nearest_station
 from leadline.core.problems import Problem
 from leadline.core.recipe.build import build
 from leadline.core.surfaces.crossing import crossings
+from leadline.core.surfaces.sheet import sheets_of
+from leadline.core.sweep.motion import Motion
 from tests.core.crossing_pairs import PAIRS, tube, wall
-from tests.core.parts import XY, XZ, circle, part, polyline, sketch
+from tests.core.parts import XY, XZ, circle, curve, part, polyline, sketch
+from tests.core.shapes import space_spline
 
 OFF = 1e-5  # mm
 
@@ -108,3 +113,53 @@ def test_where_a_path_misses_the_surface_is_said():
     message = report.messages[0]
     assert message.code == "off-surface"
     assert message.place["station"] > math.hypot(26.7, 30) - 5  # where y passes 30
+
+
+# -- off the sides, and surfaces that were extruded -------------------------------------------------
+
+
+@pytest.mark.parametrize("off", [4.0, -3.0])
+def test_a_surface_off_a_tube_is_that_of_the_wider_or_narrower_tube(off):
+    axis, other = ((-60, 0, 0), (60, 0, 0)), tube((0, -60, 2), (5, 60, 2), 5)
+    plain = tube(*axis, 10)
+    found = crossings(sheets_of(plain.motion, plain.regions, off=off), other.sheets)
+    wider = tube(*axis, 10 + off)
+    same = crossings(wider.sheets, other.sheets)
+    assert [b.path.length for b in found] == pytest.approx([b.path.length for b in same], rel=1e-8)
+    for branch in found:
+        p = branch.path.point(np.linspace(0, branch.path.length, 60))
+        assert np.abs(wider.off(p)).max() < 1e-6
+        assert np.abs(other.off(p)).max() < 1e-6
+
+
+def test_off_a_bent_sweep_every_point_is_as_far_off_it():
+    path = space_spline()
+    sides = sheets_of(Motion(path), [round_section(12)], off=3)
+    (branch, *_) = crossings(sides, wall((90, -80, 20), (90, 80, 20), (0, 0, 1), 120).sheets)
+    for p in branch.path.point(np.linspace(0, branch.path.length, 25)):
+        foot = path.point(np.array([nearest_station(path, p)]))[0]
+        assert np.linalg.norm(p - foot) == pytest.approx(9, abs=1e-5)
+
+
+def test_off_too_far_inside_is_refused():
+    report = crossing(first={"step": "pipe", "off": -30}).reports["seam"]
+    assert report.messages[0].code == "offset-folds"
+    assert report.messages[0].place["field"] == "first"
+
+
+def test_an_open_curve_is_extruded_to_a_surface_that_others_cross():
+    wave = curve((-30, 5), (0, -5), (30, 5))
+    sheet = {"kind": "extrude", "id": "sheet", "name": "Sheet", "profile": {"step": "wave"}, "length": 40, "back": 20, "surface": True}
+    steps = [sketch("wave", XY, wave), sheet, sketch("ring", XZ, circle(8)), {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "ring"}, "length": 30, "back": 30},
+             {"kind": "crossing", "id": "rim", "name": "Rim", "first": {"step": "sheet"}, "second": {"step": "rod"}}]
+    result = build(part({"format": "leadline-part", "version": 1, "name": "Wave", "units": "mm", "steps": steps}))
+    skin = next(b.body for b in result.bodies if b.step == "sheet")
+    assert skin.sheet
+    curve_length = float(np.linalg.norm(np.diff(np.array(result.reports["wave"].data["curves"]["s"]), axis=0), axis=1).sum())
+    assert skin.area() == pytest.approx(60 * curve_length, rel=1e-3)
+    rim = result.reports["rim"].data
+    assert [b["closed"] for b in rim["branches"]] == [True]
+    on = np.array(rim["path"]["points"])
+    assert np.hypot(on[:, 0], on[:, 2]) == pytest.approx(np.full(len(on), 8), abs=1e-3)
+    added = build(part({"format": "leadline-part", "version": 1, "name": "Wave", "units": "mm", "steps": [*steps[2:4], steps[0], {**sheet, "result": "add"}]}))
+    assert added.reports["sheet"].messages[0].code == "surface-alone"

@@ -945,6 +945,8 @@ export interface components {
         /**
          * ExtrudeStep
          * @description A profile carried straight along its plane's normal, ``length`` forward and ``back`` behind.
+         *
+         *     As a ``surface`` the profile's outlines are carried, open ones too.
          */
         ExtrudeStep: {
             /** Id */
@@ -969,6 +971,11 @@ export interface components {
              * @default 0
              */
             back?: number | string;
+            /**
+             * Surface
+             * @default false
+             */
+            surface?: boolean;
             /**
              * Result
              * @default separate
@@ -1819,6 +1826,8 @@ export interface components {
         /**
          * SidesRef
          * @description The sides of an earlier sweep, extrusion or revolved body as a surface, or only the one along a section ``edge``.
+         *
+         *     With ``off`` it is the surface that far outside of them, or inside if under zero.
          */
         SidesRef: {
             /** Step */
@@ -1828,6 +1837,11 @@ export interface components {
              * @default null
              */
             edge?: string | null;
+            /**
+             * Off
+             * @default 0
+             */
+            off?: number | string;
         };
         /** Sketch */
         Sketch: {

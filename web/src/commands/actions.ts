@@ -103,8 +103,10 @@ function profileFor(part: Part): string | null {
 
 export function addExtrude(): void {
   add("Add an extrusion", (p) => {
-    const profile = profileFor(p);
-    return profile === null ? null : newExtrude(p, profile);
+    const selected = p.steps.find((s) => s.id === useView.getState().selected);
+    const open = selected?.kind === "sketch" && sketchUse(selected).path && !sketchUse(selected).profile;
+    const profile = open ? selected.id : profileFor(p);
+    return profile === null ? null : { ...newExtrude(p, profile), surface: open };
   });
 }
 

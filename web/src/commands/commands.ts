@@ -48,7 +48,7 @@ export const COMMANDS: Command[] = [
   { id: "sweep", title: "Sweep a profile along a path", detail: "Add, cut or separate; twist; wall", intent: "Sweep", keys: "W", run: addSweep },
   { id: "round", title: "Round section along the path", detail: "Plane, circle and sweep in one go", intent: "Sweep", keys: "R", run: addRoundAlong },
   { id: "quick", title: "Quick section along the path", detail: "Round, rectangle or slot without a sketch", intent: "Sweep", keys: "Q", run: addQuickAlong },
-  { id: "extrude", title: "Extrude a profile", detail: "Straight, along its plane's normal", intent: "Shape", keys: "X", run: addExtrude },
+  { id: "extrude", title: "Extrude a profile", detail: "Straight, along its plane's normal; open curves to a surface", intent: "Shape", keys: "X", run: addExtrude },
   { id: "revolve", title: "Revolve a profile", detail: "Round a line of its sketch, all round or by an angle", intent: "Shape", keys: "Z", run: addRevolve },
   { id: "repeat", title: "Repeat along a path", detail: "Copies of a body by count or spacing, turned with the path or held", intent: "Repeat", keys: "L", run: addRepeat },
   { id: "route", title: "Path through points", detail: "Straight runs with a bend at each corner, from points typed, drawn or in a file", intent: "Route", keys: "T", run: addRoute },

@@ -8,6 +8,8 @@ import { isSketch } from "../state/sweeps";
 import { length } from "../ui/format";
 import { Card } from "./Card";
 import { useDraft } from "./draft";
+import { ExpressionField } from "./ExpressionField";
+import { More } from "./More";
 import { SourcePick } from "./SourcePick";
 import { UpPick } from "./UpPick";
 
@@ -56,16 +58,20 @@ interface SidesProps {
 }
 
 function SidesCard({ title, sides, onPick }: SidesProps) {
+  const units = usePart((s) => s.document?.units ?? "mm");
   const body = usePart((s) => stepOf(s.document, sides.step));
   const sketch = usePart((s) => stepOf(s.document, body !== undefined && "profile" in body && isSketch(body.profile) ? body.profile.step : null));
   const edges = sketch?.kind === "sketch" ? sketch.sketch.entities.filter((e) => !e.construction).map((e) => ({ value: e.id, label: `Along ${e.kind} ${e.id}` })) : [];
   return (
     <Card title={title} tone="section">
-      <SourcePick label={title} kinds={BODY_SOURCES} value={sides.step} onPick={(id) => onPick({ step: id, edge: null })} />
+      <SourcePick label={title} kinds={BODY_SOURCES} value={sides.step} onPick={(id) => onPick({ ...sides, step: id, edge: null })} />
       {(edges.length > 1 || sides.edge !== null) && (
         <Select aria-label={`Side of the ${title.toLowerCase()}`} data={[{ value: "", label: "All its sides" }, ...edges]} value={sides.edge ?? ""}
           onChange={(edge) => edge !== null && onPick({ ...sides, edge: edge || null })} />
       )}
+      <More label="At a distance off it" open={sides.off !== 0}>
+        <ExpressionField label="Distance off" unit={units} value={sides.off} onCommit={(off) => onPick({ ...sides, off: off ?? 0 })} />
+      </More>
     </Card>
   );
 }

@@ -1,5 +1,5 @@
 /** The selected step: its inputs in the order in which one decides them, then results and checks. */
-import { Button } from "@mantine/core";
+import { Button, Switch } from "@mantine/core";
 import { exportUrl } from "../api/client";
 import type { ExtrudeStep, SketchStep, Step, StepReport, SweepData } from "../api/types";
 import { goTo } from "../state/goTo";
@@ -92,6 +92,7 @@ function ExtrudeCards({ step }: { step: ExtrudeStep }) {
           onCommit={(v) => draft.commit("Change length", { length: v ?? 0 })} />
         <ExpressionField label="Behind" unit={units} value={step.back} onPreview={(v) => draft.preview({ back: v ?? 0 })}
           onCommit={(v) => draft.commit("Change length behind", { back: v ?? 0 })} />
+        <Switch mt={6} size="xs" label="As a surface: open outlines too" checked={step.surface} onChange={(e) => draft.commit("Change to a surface", { surface: e.currentTarget.checked })} />
       </Card>
       <Card title="Result">
         <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />

@@ -100,7 +100,7 @@ export function newCrossing(part: Part): CrossingStep | null {
   if (first === undefined || second === undefined) return null;
   return {
     id: freshId(part, "crossing"), name: freshName(part, "Crossing"), off: false, kind: "crossing",
-    first: { step: first.id, edge: null }, second: { step: second.id, edge: null }, branch: 1,
+    first: { step: first.id, edge: null, off: 0 }, second: { step: second.id, edge: null, off: 0 }, branch: 1,
   };
 }
 
@@ -110,7 +110,7 @@ export function newProjected(part: Part, path: string): ProjectedStep | null {
   if (body === undefined) return null;
   return {
     id: freshId(part, "projected"), name: freshName(part, "Path on a surface"), off: false, kind: "projected",
-    path: { step: path, curves: null }, onto: { step: body.id, edge: null }, along: { by: "axis", axis: "Z" },
+    path: { step: path, curves: null }, onto: { step: body.id, edge: null, off: 0 }, along: { by: "axis", axis: "Z" },
   };
 }
 

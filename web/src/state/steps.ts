@@ -70,7 +70,7 @@ export function newHelix(part: Part): HelixStep {
 export function newExtrude(part: Part, profile: string): ExtrudeStep {
   return {
     id: freshId(part, "extrude"), name: freshName(part, "Extrude"), off: false, kind: "extrude",
-    profile: { step: profile, regions: null }, length: 20, back: 0, result: "separate",
+    profile: { step: profile, regions: null }, length: 20, back: 0, surface: false, result: "separate",
   };
 }
 

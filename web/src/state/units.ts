@@ -1,5 +1,5 @@
 /** Changing a part's unit keeps every size: what had no unit of its own is given the old one. */
-import type { DerivedStep, Expression, HelixStep, HoseStep, Part, Port, RoutePoint, RouteStep, SweepStep, Units, WoundStep } from "../api/types";
+import type { CrossingStep, DerivedStep, Expression, HelixStep, HoseStep, Part, Port, RoutePoint, RouteStep, SweepStep, Units, WoundStep } from "../api/types";
 
 import { isQuick } from "./sweeps";
 
@@ -60,6 +60,8 @@ function helixIn(step: HelixStep, length: Convert): HelixStep {
   return { ...step, radius: length(step.radius), end_radius: maybe(step.end_radius, length), pitch: maybe(step.pitch, length), height: maybe(step.height, length), pitch_table };
 }
 
+const sidesIn = (sides: CrossingStep["first"], length: Convert): CrossingStep["first"] => ({ ...sides, off: length(sides.off) });
+
 function derivedIn(step: DerivedStep, length: Convert): DerivedStep {
   const { how } = step;
   if (how.by === "piece") return how.measure === "ratio" ? step : { ...step, how: { ...how, start: maybe(how.start, length), end: maybe(how.end, length) } };
@@ -88,7 +90,9 @@ export function toUnits(part: Part, units: Units): Part {
       if (step.kind === "joined") return { ...step, tolerance: length(step.tolerance) };
       if (step.kind === "hose") return hoseIn(step, length);
       if (step.kind === "derived") return derivedIn(step, length);
-      if (step.kind === "revolve" || step.kind === "crossing" || step.kind === "edges" || step.kind === "projected") return step;
+      if (step.kind === "revolve" || step.kind === "edges") return step;
+      if (step.kind === "crossing") return { ...step, first: sidesIn(step.first, length), second: sidesIn(step.second, length) };
+      if (step.kind === "projected") return { ...step, onto: sidesIn(step.onto, length) };
       if (step.kind === "plane") return step.place === "length" ? { ...step, value: length(step.value) } : step;
       if (step.kind === "datum") return step.how.by === "offset" ? { ...step, how: { ...step.how, distance: length(step.how.distance) } } : step;
       const dimensions = step.sketch.dimensions.map((d) => (d.kind === "angle" ? d : { ...d, value: length(d.value) }));

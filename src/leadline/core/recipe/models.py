@@ -120,12 +120,16 @@ class DatumStep(BaseStep):
 
 
 class ExtrudeStep(BaseStep):
-    """A profile carried straight along its plane's normal, ``length`` forward and ``back`` behind."""
+    """A profile carried straight along its plane's normal, ``length`` forward and ``back`` behind.
+
+    As a ``surface`` the profile's outlines are carried, open ones too.
+    """
 
     kind: Literal["extrude"] = "extrude"
     profile: ProfileRef
     length: Expr
     back: Expr = 0.0
+    surface: bool = False
     result: ResultMode = "separate"
 
 

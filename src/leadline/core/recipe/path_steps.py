@@ -240,10 +240,14 @@ class DerivedStep(BaseStep):
 
 
 class SidesRef(Model):
-    """The sides of an earlier sweep, extrusion or revolved body as a surface, or only the one along a section ``edge``."""
+    """The sides of an earlier sweep, extrusion or revolved body as a surface, or only the one along a section ``edge``.
+
+    With ``off`` it is the surface that far outside of them, or inside if under zero.
+    """
 
     step: Id
     edge: Id | None = None
+    off: Expr = 0.0
 
 
 class EdgeRef(Model):

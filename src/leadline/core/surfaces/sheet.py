@@ -12,18 +12,19 @@ import numpy as np
 
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.mesh import Ints
-from leadline.core.geometry.plane import Array
+from leadline.core.geometry.plane import Array, cross
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.sweep.borders import SHARP, turn_between
 from leadline.core.sweep.motion import Motion
 
 TURN = math.radians(10)  # of the path, the twist and the outline from one row of the grid to the next
 MOST = 400
+DIFFERENCE = 1e-6  # of the range, for the turning of the normal
 
 
 @dataclass(frozen=True)
 class Sheet:
-    """Section edges that go on smoothly, carried along a stretch without corners.
+    """Section edges that go on smoothly, carried along a stretch without corners; ``off`` mm outside of where they are.
 
     A place on it is (s, v): the station, and the number of an edge with the share of it that is passed. ``round_v`` and
     ``round_s`` say that it comes back to itself that way.
@@ -35,6 +36,7 @@ class Sheet:
     end: float
     round_s: bool
     round_v: bool
+    off: float = 0.0
 
     @property
     def low(self) -> Array:
@@ -57,12 +59,41 @@ class Sheet:
         return out
 
     def at(self, w: Array) -> tuple[Array, Array, Array]:
-        """Points at places (n, 2), and their derivatives by station and by v, each (n, 3)."""
+        """Points at places (n, 2), and their derivatives by station and by v, each (n, 3).
+
+        Off the sides the derivatives have those of the normal by differences, good to about 1e-8: the point is exact.
+        """
         w = self.wrapped(w)
+        point, along, across = self._side(w)
+        if self.off == 0:
+            return point, along, across
+        turn_s, turn_v = self._turning(w, 0), self._turning(w, 1)
+        return point + self.off * _normal(along, across), along + self.off * turn_s, across + self.off * turn_v
+
+    def _side(self, w: Array) -> tuple[Array, Array, Array]:
         p, d = self._outline(w[:, 1])
         f = self.motion.frames(w[:, 0])
         point, along = f.each(p)
         return point, along, f.across_each(p, d)
+
+    def _turning(self, w: Array, k: int) -> Array:
+        """How the normal changes by station (k = 0) or by v."""
+        h = DIFFERENCE * (self.high[k] - self.low[k])
+        ahead, behind = w.copy(), w.copy()
+        ahead[:, k] += h
+        behind[:, k] -= h
+        if not self.around[k]:
+            ahead, behind = np.clip(ahead, self.low, self.high), np.clip(behind, self.low, self.high)
+        step = ahead[:, k] - behind[:, k]
+        one, other = (_normal(*self._side(self.wrapped(v))[1:]) for v in (ahead, behind))
+        return np.asarray((one - other) / step[:, None])
+
+    def folds(self) -> bool:
+        """Whether it is so far off that it turns back on itself somewhere."""
+        w = self.grid[0]
+        _, along, across = self.at(w)
+        _, own_along, own_across = self._side(self.wrapped(w))
+        return bool((np.einsum("ni,ni->n", cross(across, along), cross(own_across, own_along)) <= 0).any())
 
     def _outline(self, v: Array) -> tuple[Array, Array]:
         """Points of the outline (n, 2) and their derivatives by v."""
@@ -83,9 +114,7 @@ class Sheet:
         at = np.arange(len(w)).reshape(len(s), len(v))
         a, b, c, d = at[:-1, :-1], at[:-1, 1:], at[1:, 1:], at[1:, :-1]
         triangles = np.concatenate([np.stack([a, b, c], -1).reshape(-1, 3), np.stack([a, c, d], -1).reshape(-1, 3)])
-        f = self.motion.frames(s)
-        p, _ = self._outline(v)
-        return w, f.at(p).reshape(-1, 3), triangles.astype(np.int64)
+        return w, self.at(w)[0], triangles.astype(np.int64)
 
     def _stations(self) -> Array:
         dense = np.linspace(self.start, self.end, 400)
@@ -103,11 +132,17 @@ class Sheet:
         return np.concatenate([*parts, [float(len(self.edges))]])
 
 
-def sheets_of(motion: Motion, regions: Sequence[Region], edge: str | None = None) -> list[Sheet]:
-    """The smooth sides of a sweep, or only what belongs to one section edge."""
+def _normal(along: Array, across: Array) -> Array:
+    """The unit normals (n, 3) to the outside."""
+    n = cross(across, along)
+    return np.asarray(n / np.linalg.norm(n, axis=1)[:, None])
+
+
+def sheets_of(motion: Motion, regions: Sequence[Region], edge: str | None = None, off: float = 0.0) -> list[Sheet]:
+    """The smooth sides of a sweep, or only what belongs to one section edge; or the surfaces ``off`` mm outside of them."""
     stretches = _stretches(motion)
     runs = [run for r in regions for loop in r.loops for run in _runs(loop, edge)]
-    return [Sheet(motion, run, a, b, whole, around) for (a, b, whole), (run, around) in itertools.product(stretches, runs)]
+    return [Sheet(motion, run, a, b, whole, around, off) for (a, b, whole), (run, around) in itertools.product(stretches, runs)]
 
 
 def _stretches(motion: Motion) -> list[tuple[float, float, bool]]:

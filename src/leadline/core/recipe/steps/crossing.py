@@ -45,7 +45,10 @@ def build_projected(context: Context, step: ProjectedStep, report: Report) -> Pa
 
 def _sides(context: Context, reference: SidesRef, field: str) -> list[Sheet]:
     plan = context.plan(reference.step, field)
-    sheets = sheets_of(plan.motion, plan.regions, reference.edge)
+    off = context.value(reference.off, "length", "Distance off")
+    sheets = sheets_of(plan.motion, plan.regions, reference.edge, off)
     if not sheets:
         raise Problem("deleted-reference", f"There is no side along the edge {reference.edge} any more.", "Take all sides, or pick another.", field=field)
+    if off != 0 and any(s.folds() for s in sheets):
+        raise Problem("offset-folds", f"{format_length(off, context.scope.unit)} off the surface turns back on itself.", "Give less, or the other side.", field=field)
     return sheets

@@ -26,7 +26,7 @@ def build(context: Context, step: ExtrudeStep, report: Report) -> Product:
 
 def plan(context: Context, step: ExtrudeStep) -> SweepPlan:
     """The motion along the normal. Raises Problem when there is no length."""
-    plane, regions = context.profile(step.profile)
+    plane, regions = context.profile(step.profile, step.surface)
     unit = context.scope.unit
     forward = context.value(step.length, "length", "Length")
     back = context.value(step.back, "length", "Length behind")
