@@ -16,6 +16,7 @@ from scipy.optimize import brentq
 from leadline.core.geometry.plane import Array, Plane, any_square_to, cross
 from leadline.core.paths.derived import part_of
 from leadline.core.paths.pieces import ArcPiece, EllipseCurve, LinePiece, Piece, SplinePiece
+from leadline.core.paths.plain import PlainPieces
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import Circle, Ellipse, Entity, Line, Sketch, Smoothed, entity_points
 from leadline.core.sketch.outline import (
@@ -57,12 +58,28 @@ class Path:
 
     def _gather(self, s: Array, method: str) -> Array:
         s = np.atleast_1d(np.asarray(s, dtype=float))
-        out = np.empty((len(s), 3))
         which = self.piece_at(s)
-        order = np.argsort(which, kind="stable")
-        for run in np.split(order, np.flatnonzero(np.diff(which[order])) + 1) if len(s) else ():
-            i = int(which[run[0]])
-            out[run] = getattr(self.pieces[i], method)(np.clip(s[run] - self.starts[i], 0, self.pieces[i].length))
+        return self._evaluate(which, np.clip(s - self.starts[which], 0.0, self._lengths[which]), method)
+
+    @cached_property
+    def _lengths(self) -> Array:
+        return np.array([p.length for p in self.pieces])
+
+    @cached_property
+    def _plain(self) -> PlainPieces:
+        return PlainPieces.of(self.pieces)
+
+    def _evaluate(self, which: NDArray[np.intp], local: Array, method: str) -> Array:
+        """What pieces (k,) are like at stations of their own (k,): (k, 3)."""
+        if self._plain.all:
+            return self._plain.evaluate(which, local, method)
+        out = np.empty((len(which), 3))
+        mine = self._plain.plain[which]
+        out[mine] = self._plain.evaluate(which[mine], local[mine], method)
+        rest = np.flatnonzero(~mine)
+        order = rest[np.argsort(which[rest], kind="stable")]
+        for run in np.split(order, np.flatnonzero(np.diff(which[order])) + 1) if len(order) else ():
+            out[run] = getattr(self.pieces[int(which[run[0]])], method)(local[run])
         return out
 
     def point(self, s: Array) -> Array:
@@ -80,9 +97,9 @@ class Path:
         """The joints between pieces, and the seam of a closed path at station 0."""
         if len(self.pieces) == 1 and not self.closed:
             return []
-        ends = [np.array([0.0, p.length]) for p in self.pieces]
-        tangents = np.array([p.tangent(e) for p, e in zip(self.pieces, ends, strict=True)])
-        bends = np.array([p.curvature(e) for p, e in zip(self.pieces, ends, strict=True)])
+        both = np.repeat(np.arange(len(self.pieces)), 2)
+        ends = np.column_stack([np.zeros(len(self.pieces)), self._lengths]).ravel()
+        tangents, bends = (self._evaluate(both, ends, m).reshape(-1, 2, 3) for m in ("tangent", "curvature"))
         t, u = tangents[:, 1], np.roll(tangents[:, 0], -1, axis=0)
         turns = np.arctan2(np.linalg.norm(cross(t, u), axis=1), (t * u).sum(axis=1))
         changes = np.linalg.norm(bends[:, 1] - np.roll(bends[:, 0], -1, axis=0), axis=1)
@@ -175,6 +192,11 @@ class Path:
 
     def samples(self, per_break: int = 32) -> Array:
         """Stations dense enough to see every bend, joints included."""
+        if self._plain.all:
+            counts = np.where(self._plain.radius > 0, per_break, 1)
+            step = np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts)
+            inner = np.repeat(self.starts[:-1], counts) + step * np.repeat(self._lengths / counts, counts)
+            return np.append(inner, self.length)
         parts = []
         for start, piece in zip(self.starts, self.pieces, strict=False):
             spans = piece.breaks() + start
