@@ -58,6 +58,9 @@ class Path:
 
     def _gather(self, s: Array, method: str) -> Array:
         s = np.atleast_1d(np.asarray(s, dtype=float))
+        if len(self.pieces) == 1:
+            only = self.pieces[0]
+            return np.asarray(getattr(only, method)(np.clip(s, 0.0, only.length)))
         which = self.piece_at(s)
         return self._evaluate(which, np.clip(s - self.starts[which], 0.0, self._lengths[which]), method)
 

@@ -219,12 +219,12 @@ class EllipseCurve:
 class SplinePiece:
     """A B-spline or ellipse by arc length: u(s) from a quintic table, made exact by Newton to about 1e-12 of the length.
 
-    ``steps`` are the table's cells between one knot and the next.
+    ``steps`` are the table's cells between one knot and the next, ``nodes`` those of Gauss's rule on each for its length.
     """
 
     kind = "spline"
 
-    def __init__(self, curve: Curve, origin: str = "", plane_normal: Array | None = None, steps: Sequence[int] | None = None) -> None:
+    def __init__(self, curve: Curve, origin: str = "", plane_normal: Array | None = None, steps: Sequence[int] | None = None, nodes: int = 8) -> None:
         self.curve, self.origin, self.plane_normal = curve, origin, plane_normal
         self._d1 = curve.derivative(1)
         straight = isinstance(curve, BSpline) and curve.k < 2  # through two points, where it has no second derivative
@@ -235,8 +235,9 @@ class SplinePiece:
         cells = zip(knots[:-1], knots[1:], counts, strict=True)
         fine = np.concatenate([np.linspace(a, b, n + 1)[:-1] for a, b, n in cells] + [knots[-1:]])
         half = np.diff(fine) / 2
-        u = fine[:-1, None] + half[:, None] * (1 + GAUSS_X)
-        lengths = (np.linalg.norm(self._d1(u), axis=-1) * GAUSS_W).sum(axis=1) * half
+        x, w = np.polynomial.legendre.leggauss(nodes)
+        u = fine[:-1, None] + half[:, None] * (1 + x)
+        lengths = (np.linalg.norm(self._d1(u), axis=-1) * w).sum(axis=1) * half
         self._u, self._s = fine, np.concatenate([[0.0], np.cumsum(lengths)])
         self.length = float(self._s[-1])
         d, dd = self._d1(fine), self._d2(fine)

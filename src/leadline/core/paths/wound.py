@@ -28,6 +28,7 @@ from leadline.core.problems import Problem
 from leadline.core.units import format_length
 
 FINE_CARRIER = 128  # cells of the table on each smooth stretch of a free carrier, beside those for a turn
+NODES = 3  # of Gauss's rule on a cell: with so many cells to a turn it is off by about 1e-14 of the length
 KINK = 1e-6  # rad that a coil may turn by where a bend of its axis begins
 DIFFERENCE = 1e-5  # of a carrier piece, for the slope of its curvature
 
@@ -225,7 +226,7 @@ class WoundPiece(SplinePiece):
     curve: Coil
 
     def __init__(self, curve: Coil, origin: str = "") -> None:
-        super().__init__(curve, origin, steps=curve.steps)
+        super().__init__(curve, origin, steps=curve.steps, nodes=NODES)
 
     @cached_property
     def _inverse(self) -> PPoly:
