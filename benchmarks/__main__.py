@@ -11,6 +11,7 @@ from threadpoolctl import threadpool_limits
 from benchmarks import (
     accuracy,
     browser_drag,
+    clearances,
     crossings,
     deviation,
     edit_loop,
@@ -35,7 +36,7 @@ def main() -> None:
     threadpool_limits(1)
     parts = [HEAD.format(machine=f"{platform.machine()}, 2 cores")]
     print(parts[0], flush=True)
-    for module in (helix, strands, thread_cut, accuracy, deviation, sketches, sketch_study, browser_drag, edit_loop, previews, routes, crossings, repeats):
+    for module in (helix, strands, thread_cut, accuracy, deviation, sketches, sketch_study, browser_drag, edit_loop, previews, routes, crossings, repeats, clearances):
         parts.append(module.report())
         print(parts[-1], flush=True)
     if "--write" in sys.argv:
