@@ -132,11 +132,12 @@ def test_a_bare_path_gets_a_diameter_and_copies_count():
     ({"path": {"step": "way"}}, "needs a diameter"),
     ({"path": {"step": "way"}, "diameter": 0}, "above zero"),
     ({"obstacles": ["pipe"]}, "has no body here"),
+    ({"path": {"step": "skin"}}, "surface without thickness"),
     ({"skip_start": 150, "skip_end": 50}, "nothing is left"),
     ({"path": {"step": "deck_outline"}, "diameter": "what"}, "what"),
 ])  # fmt: skip
 def test_what_cannot_be_measured_is_refused_clearly(how, said):
-    report, _ = measured(tube("pipe", XY, polyline((0, 0), (200, 0)), 10), [sketch("way", YZ, polyline((0, 0), (50, 50)))], block("deck", 0, 20, 10, 10, 10), **how)
+    report, _ = measured(tube("pipe", XY, polyline((0, 0), (200, 0)), 10), [sketch("way", YZ, polyline((0, 0), (50, 50))), *tube("skin", XZ, polyline((0, 90), (50, 90)), 5, surface=True)], block("deck", 0, 20, 10, 10, 10), **how)
     assert report.state == "failed"
     assert said in report.messages[0].text
     assert report.messages[0].way_out

@@ -75,43 +75,54 @@ def along(tube: Tube, obstacles: Sequence[Shape]) -> Clear:
     around = Shape(np.vstack([o.points for o in obstacles]), _stacked(obstacles))
     firsts = np.cumsum([0, *(len(o.triangles) for o in obstacles)])
     n, m = tube.rings.shape[:2]
-    flat, face = around.nearest_faces(tube.rings.reshape(-1, 3))
-    rows, best = np.arange(n), np.argmin(flat.reshape(n, m), axis=1)
-    distance = flat.reshape(n, m)[rows, best]
-    other = np.searchsorted(firsts, face.reshape(n, m)[rows, best], side="right") - 1
-    touch = TOUCH * tube.size
-    depth = _depths(around, tube.rings, flat.reshape(n, m), touch)
-    sunk = np.flatnonzero(depth > 0)
-    distance[sunk] = -depth[sunk]
-    if len(sunk):
-        i = int(np.argmax(depth))
-        at = tube.rings[i].mean(axis=0)
-        return Clear(tube.stations, distance, other, float(distance[i]), float(tube.stations[i]), at, at, int(other[i]))
+    flat, faces = around.nearest_faces(tube.rings.reshape(-1, 3))
+    away, face = flat.reshape(n, m), faces.reshape(n, m)
+    rows, best = np.arange(n), np.argmin(away, axis=1)
+    distance = away[rows, best]
+    other = np.searchsorted(firsts, face[rows, best], side="right") - 1
+    return _sunk(tube, around, away, other) or _swallowed(tube, obstacles, distance, other) or _apart(tube, around, distance, other, best)
+
+
+def _sunk(tube: Tube, around: Shape, away: Array, other: Ints) -> Clear | None:
+    """Where points of the tube are inside an obstacle, with how deep each ring is in the lane below 0; ``away`` (n, m) is
+    how far all are off its skin."""
+    some = tube.rings[:, ::FOUR]
+    inside = around.holds(some.reshape(-1, 3)).reshape(some.shape[:2])
+    deep = np.where(inside, away[:, ::FOUR], 0.0)
+    depth = deep.max(axis=1)
+    if depth.max() <= TOUCH * tube.size:
+        return None
+    distance = np.where(depth > TOUCH * tube.size, -depth, away.min(axis=1))
+    i, j = np.unravel_index(int(np.argmax(deep)), deep.shape)
+    return Clear(tube.stations, distance, other, float(distance[i]), float(tube.stations[i]), some[i, j], some[i, j], int(other[i]))
+
+
+def _swallowed(tube: Tube, obstacles: Sequence[Shape], distance: Array, other: Ints) -> Clear | None:
+    """Where an obstacle is wholly inside the tube."""
     for k, obstacle in enumerate(obstacles):
         held = obstacle.coarse[tube.skin.holds(obstacle.coarse)]
-        if len(held):
-            depths, out = tube.skin.nearest(held)
-            j = int(np.argmax(depths))
-            station = _station(tube, held[j])
-            i = int(np.argmin(np.abs(tube.stations - station)))
-            distance[i], other[i] = -depths[j], k
-            return Clear(tube.stations, distance, other, -float(depths[j]), station, out[j], held[j], k)
+        if len(held) == 0:
+            continue
+        depths, out = tube.skin.nearest(held)
+        j = int(np.argmax(depths))
+        station = _station(tube, held[j])
+        i = int(np.argmin(np.abs(tube.stations - station)))
+        distance[i], other[i] = -depths[j], k
+        return Clear(tube.stations, distance, other, -float(depths[j]), station, out[j], held[j], k)
+    return None
+
+
+def _apart(tube: Tube, around: Shape, distance: Array, other: Ints, best: Ints) -> Clear:
+    """Where the tube is closest; ``best`` (n,) are the points of the rings that are."""
     found = [_closest(tube, around, int(i), int(best[i])) for i in _lowest(distance)]
     station, at, to = min(found, key=lambda f: float(np.linalg.norm(f[1] - f[2])))
     least = float(np.linalg.norm(at - to))
     i = int(np.argmin(np.abs(tube.stations - station)))
-    distance[np.abs(distance) < touch] = 0.0
+    touch = TOUCH * tube.size
+    distance[distance < touch] = 0.0
     if least < touch:
         distance[i] = least = 0.0
     return Clear(tube.stations, distance, other, least, station, at, to, int(other[i]))
-
-
-def _depths(around: Shape, rings: Array, distance: Array, touch: float) -> Array:
-    """How deep each ring (n, m, 3) is inside (n,): 0 where it is not, or no deeper than a touch."""
-    some = rings[:, ::FOUR]
-    inside = around.holds(some.reshape(-1, 3)).reshape(some.shape[:2])
-    depth = np.where(inside, distance[:, ::FOUR], 0.0).max(axis=1)
-    return np.where(depth > touch, depth, 0.0)
 
 
 def _closest(tube: Tube, around: Shape, row: int, column: int) -> tuple[float, Array, Array]:

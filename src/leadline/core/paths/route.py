@@ -10,9 +10,8 @@ import numpy as np
 from scipy.interpolate import make_interp_spline
 
 from leadline.core.geometry.plane import Array, cross
-from leadline.core.paths.corners import bend
 from leadline.core.paths.path import Path
-from leadline.core.paths.pieces import LinePiece, Piece, SplinePiece
+from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece, SplinePiece
 from leadline.core.problems import Problem
 from leadline.core.sketch.splines import chord_knots
 from leadline.core.sketch.splines import through_points as spline_through
@@ -71,19 +70,28 @@ def through_points(
         _check_run(i, (i + 1) % n, lengths[i], cuts, radii, unit)
     pieces: list[Piece] = []
     bends, reached = [], 0.0
+    begins = points[:count] + cuts[:count, None] * ways
+    ends = np.roll(points, -1, axis=0)[:count] - np.roll(cuts, -1)[:count, None] * ways
+    inward = _inward(ways)
     for i in range(count):
         j = (i + 1) % n
-        a, b = points[i] + cuts[i] * ways[i], points[j] - cuts[j] * ways[i]
-        if np.linalg.norm(b - a) > SAME:
-            pieces.append(LinePiece(a, b, f"{names[i]}-{names[j]}"))
+        if lengths[i] - cuts[i] - cuts[j] > SAME:
+            pieces.append(LinePiece(begins[i], ends[i], f"{names[i]}-{names[j]}"))
             reached += pieces[-1].length
         if cuts[j] > 0:
-            pieces.append(bend(b, (ways[i], ways[(i + 1) % count]), radii[j], turns[j], names[j]))
+            pieces.append(ArcPiece(ends[i] + radii[j] * inward[i], -inward[i], ways[i], radii[j], float(turns[j]), names[j]))
             bends.append(Bend(j, float(turns[j]), float(radii[j]), reached + pieces[-1].length / 2))
             reached += pieces[-1].length
     runs = tuple(Run(float(length), float(length - cuts[i] - cuts[(i + 1) % n])) for i, length in enumerate(lengths))
     inner = range(n) if closed else range(1, n - 1)
     return Route(Path(pieces, closed), runs, tuple(bends), tuple(i for i in inner if turns[i] <= STRAIGHT))
+
+
+def _inward(ways: Array) -> Array:
+    """From the end of each run (m, 3) towards the centre of the bend into the next (m, 3); no number where it goes straight on."""
+    axes = cross(ways, np.roll(ways, -1, axis=0))
+    with np.errstate(invalid="ignore"):
+        return cross(axes / np.linalg.norm(axes, axis=1)[:, None], ways)
 
 
 def _gaps(points: Array, closed: bool) -> tuple[Array, Array]:

@@ -53,6 +53,8 @@ def build(context: Context, step: ClearanceStep, report: Report) -> MeasureProdu
 def _tube(context: Context, step: ClearanceStep) -> tuple[Motion, list[Region], float]:
     """A sweep's own motion and regions, or those of a round tube about a path; with how fine its mesh is to be."""
     plan = _plan(context, step)
+    if plan is not None and any(r.sheet for r in plan.regions):
+        raise Problem("surface-alone", "A surface without thickness has no inside that could stay clear.", "Give it a wall, or pick its path and a diameter.", field="path")
     if plan is not None:
         return plan.motion, list(plan.regions), chord_for(plan)
     if step.diameter in (None, ""):
