@@ -103,6 +103,16 @@ def test_a_bead_follows_the_edge_of_a_body_that_is_picked_in_the_stage(editor: E
     _, bodies = measured(editor)
     (bead,) = (b.body for b in bodies if b.step == "sweep1")
     assert bead.volume() == pytest.approx(math.pi * 4 * length, rel=1e-9)
+    editor.key("j")
+    choose(page, "Where the start stands", "On a path")
+    page.get_by_label("Station of the start", exact=True).fill("5")
+    page.get_by_label("Station of the start", exact=True).press("Enter")
+    hose, _ = measured(editor, "hose1")
+    port = hose.data["hose"]["ports"][0]
+    ends = report.data["path"]["points"]
+    way = np.subtract(ends[-1], ends[0]) / length
+    assert port["outward"] == pytest.approx(way, abs=1e-6)
+    assert port["point"] == pytest.approx(np.array(ends[-1]) - 5 * way, abs=1e-3)
 
 
 def test_a_corner_is_pulled_out_of_a_run_in_the_stage_and_the_tube_follows(editor: Editor, page: Page):

@@ -95,6 +95,28 @@ def test_routes_that_cannot_be_bent_say_which_point_and_by_how_much():
     assert refusal(lambda: route((0, 0, 0), (9, 0, 0), closed=True)).message.code == "few-points"
 
 
+def test_points_and_ports_stand_on_earlier_paths_and_follow_them():
+    def on(station, from_end=False):
+        return {"by": "path", "path": {"step": "rail"}, "station": station, "from_end": from_end}
+
+    def made(length, first=30):
+        rail = sketch("rail", XZ, polyline((0, 0), (length, 0)))
+        run = {"kind": "route", "id": "run", "name": "Run", "radius": 5, "points": [
+            {"id": "a", "at": on(first)}, {"id": "b", "at": {"by": "place", "x": 50, "y": 40, "z": 0}}, {"id": "c", "at": on(10, True)}]}  # fmt: skip
+        hose = {"kind": "hose", "id": "hose", "name": "Hose", "start": {"at": on(0, True), "straight": 10}, "end": {"at": {"by": "place", "x": 300, "y": 0, "z": 60, "dx": -1}}}
+        return build(part({"format": "leadline-part", "version": 1, "name": "P", "units": "mm", "steps": [rail, run, hose]})).reports
+
+    for length in (100, 140):
+        reports = made(length)
+        points = np.array(reports["run"].data["route"]["points"])
+        assert points[[0, 2]] == pytest.approx(np.array([[30, 0, 0], [length - 10, 0, 0]]))
+        port = reports["hose"].data["hose"]["ports"][0]
+        assert (port["point"], port["outward"]) == (pytest.approx([length, 0, 0]), pytest.approx([1, 0, 0]))
+        assert reports["run"].uses == reports["hose"].uses == ["rail"]
+    refused = made(100, 130)["run"].messages[0]
+    assert (refused.code, refused.text) == ("off-path", "The station 130 mm of point 1 is not on the path.")
+
+
 def held_route(points, **held):
     rows = [{"id": f"q{i}", "at": dict(zip(("by", "x", "y", "z"), ("place", *p), strict=True))} for i, p in enumerate(points)]
     step = {"kind": "route", "id": "route", "name": "Route", "points": rows, "radius": 8, **held}

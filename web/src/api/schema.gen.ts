@@ -1085,7 +1085,7 @@ export interface components {
             /** Id */
             id: string;
             /** At */
-            at: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"];
+            at: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
             /** @default null */
             way?: components["schemas"]["Direction"] | null;
         };
@@ -1299,6 +1299,28 @@ export interface components {
             sinker?: string | null;
         };
         /**
+         * PathPlace
+         * @description A place on an earlier path, at a ``station`` from its start, or ``from_end``. As a port it faces along the path.
+         */
+        PathPlace: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "path";
+            path: components["schemas"]["PathRef"];
+            /**
+             * Station
+             * @default 0
+             */
+            station?: number | string;
+            /**
+             * From End
+             * @default false
+             */
+            from_end?: boolean;
+        };
+        /**
          * PathRef
          * @description The chain drawn in a sketch step, or only its named ``curves``; or the path that another step gives.
          */
@@ -1477,7 +1499,7 @@ export interface components {
          */
         Port: {
             /** At */
-            at: components["schemas"]["PlacePort"] | components["schemas"]["PlanePort"] | components["schemas"]["DrawnPort"];
+            at: components["schemas"]["PlacePort"] | components["schemas"]["PlanePort"] | components["schemas"]["DrawnPort"] | components["schemas"]["PathPlace"];
             /**
              * Reverse
              * @default false
@@ -1771,7 +1793,7 @@ export interface components {
             /** Id */
             id: string;
             /** At */
-            at: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"];
+            at: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
             /**
              * Radius
              * @default null

@@ -4,12 +4,13 @@ import { useMutation } from "@tanstack/react-query";
 import { api, Refusal } from "../api/client";
 import { useState } from "react";
 import type { HoseStep, Port } from "../api/types";
-import { reportOf, stepOf, usePart } from "../state/part";
-import { drawnPoints, freshPoint, withDrawn } from "../state/paths";
+import { reportOf, stepOf, stepsBefore, usePart } from "../state/part";
+import { drawnPoints, freshPoint, PATH_SOURCES, withDrawn } from "../state/paths";
 import { inUnits, length, trim } from "../ui/format";
 import { Card } from "./Card";
 import { useDraft } from "./draft";
 import { ExpressionField } from "./ExpressionField";
+import { lastEnd, OnPath, PathPlaceFields } from "./PathPlaceFields";
 import { PlanePick } from "./PlanePick";
 import { SourcePick } from "./SourcePick";
 
@@ -21,7 +22,7 @@ export function HoseCards({ step }: { step: HoseStep }) {
   return (
     <>
       {(["start", "end"] as const).map((end) => (
-        <PortCard key={end} name={end} port={step[end]} shaped={!long} known={told?.hose?.ports[end === "start" ? 0 : 1]} onPreview={(port) => draft.preview({ [end]: port })} onCommit={(label, port) => draft.commit(label, { [end]: port })} />
+        <PortCard key={end} hose={step.id} name={end} port={step[end]} shaped={!long} known={told?.hose?.ports[end === "start" ? 0 : 1]} onPreview={(port) => draft.preview({ [end]: port })} onCommit={(label, port) => draft.commit(label, { [end]: port })} />
       ))}
       <Card title="How it lies" tone="path">
         <SegmentedControl aria-label="How it lies" data={[{ value: "shaped", label: "Shaped" }, { value: "rod", label: "Given length" }]} value={long ? "rod" : "shaped"}
@@ -59,9 +60,10 @@ function Shortest({ step, onFound }: { step: HoseStep; onFound: (length: number)
 
 const FINE = 100; // parts of a unit that a found length is rounded up to
 
-const STANDS = [{ value: "place", label: "At a place" }, { value: "plane", label: "On a plane" }, { value: "sketch", label: "On a sketch's point" }];
+const STANDS = [{ value: "place", label: "At a place" }, { value: "plane", label: "On a plane" }, { value: "sketch", label: "On a sketch's point" }, { value: "path", label: "On a path" }];
 
 interface PortProps {
+  hose: string;
   name: "start" | "end";
   port: Port;
   shaped: boolean;
@@ -71,7 +73,7 @@ interface PortProps {
   onCommit: (label: string, port: Port) => void;
 }
 
-function PortCard({ name, port, shaped, known, onPreview, onCommit }: PortProps) {
+function PortCard({ hose, name, port, shaped, known, onPreview, onCommit }: PortProps) {
   const part = usePart((s) => s.document)!;
   const { at } = port;
   const { collar, straight } = known ?? { collar: null, straight: 0 };
@@ -80,6 +82,8 @@ function PortCard({ name, port, shaped, known, onPreview, onCommit }: PortProps)
     const sketch = part.steps.filter((s) => s.kind === "sketch").at(-1);
     if (by === "place") onCommit("Port at a place", { ...port, at: { by, x: 0, y: 0, z: 0, dx: 1, dy: 0, dz: 0 } });
     if (by === "plane") onCommit("Port on a plane", { ...port, at: { by, plane: planes.length > 0 ? { kind: "step", step: planes.at(-1)!.id } : { kind: "principal", plane: "XY" } } });
+    const path = stepsBefore(part, hose).filter((s) => PATH_SOURCES.includes(s.kind)).at(-1);
+    if (by === "path" && path !== undefined) onCommit("Port on a path", { ...port, at: lastEnd(path.id) });
     if (by === "sketch") onCommit("Port on a sketch", { ...port, at: { by, step: sketch?.id ?? "", point: drawnPoints(sketch)[0] ?? "O" } });
   };
   return (
@@ -99,6 +103,7 @@ function PortCard({ name, port, shaped, known, onPreview, onCommit }: PortProps)
         </>
       )}
       {at.by === "plane" && <PlanePick label={`Plane of the ${name}`} value={at.plane} onPick={(plane) => onCommit("Pick plane", { ...port, at: { by: "plane", plane } })} />}
+      {at.by === "path" && <PathPlaceFields label={`the ${name}`} at={at} onPick={(next) => onCommit("Move along the path", { ...port, at: next })} />}
       {at.by === "sketch" && <DrawnPort name={name} at={at} onPick={(next) => onCommit("Pick point", { ...port, at: next })} />}
       {collar !== null && Math.abs(collar - straight) > 1e-6 && (
         <Button size="compact-xs" variant="default" onClick={() => onCommit("Straight as long as the collar", { ...port, straight: Number(inUnits(collar, part.units).toFixed(4)) })}>{`As long as the collar: ${length(collar, part.units)}`}</Button>
@@ -145,7 +150,7 @@ function Passing({ step, places, onPreview, onCommit }: PassingProps) {
             <ExpressionField key={axis} bare unit="" label={`${axis} of point ${i + 1}`} value={point.at.by === "place" ? point.at[axis] : 0}
               onPreview={(v) => point.at.by === "place" && onPreview(put(i, { ...point.at, [axis]: v ?? 0 }))}
               onCommit={(v) => point.at.by === "place" && onCommit(`Move point ${i + 1}`, put(i, { ...point.at, [axis]: v ?? 0 }))} />
-          )) : <span className="soft">follows its sketch</span>}
+          )) : point.at.by === "path" ? <div className="route-drawn"><PathPlaceFields label={`point ${i + 1}`} at={point.at} onPick={(at) => onCommit("Move along the path", put(i, at))} /></div> : <span className="soft route-drawn">follows its sketch</span>}
           <ActionIcon variant="subtle" color="gray" size="sm" aria-label={`Take point ${i + 1} away`} onClick={() => onCommit("Take a point away", step.points.filter((_, k) => k !== i))}>×</ActionIcon>
         </div>,
         ...(point.way === null ? [] : [
@@ -163,7 +168,8 @@ function Passing({ step, places, onPreview, onCommit }: PassingProps) {
         const [x, y, z] = middle() as [number, number, number];
         onCommit("Add a point to pass", [...step.points, { id: freshPoint(step.points), at: { by: "place", x, y, z }, way: null }]);
       }}>Add a point</Button>{" "}
-      <Button size="compact-xs" variant="default" onClick={() => setDrawing(!drawing)}>From a sketch</Button>
+      <Button size="compact-xs" variant="default" onClick={() => setDrawing(!drawing)}>From a sketch</Button>{" "}
+      <OnPath before={step.id} onPick={(at) => onCommit("Add a point on a path", [...step.points, { id: freshPoint(step.points), at, way: null }])} />
       {drawing && <SourcePick label="Sketch whose points it passes" value="" onPick={(id) => {
         setDrawing(false);
         onCommit("Points of a sketch", withDrawn<HoseStep["points"][number]>(step.points, stepOf(part, id), usePart.getState().result, undefined, { way: null }));

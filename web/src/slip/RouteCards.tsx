@@ -4,11 +4,12 @@ import { useState } from "react";
 import { api, Refusal } from "../api/client";
 import type { RoutePoint, RouteStep, Units, Vec3 } from "../api/types";
 import { reportOf, usePart } from "../state/part";
-import { drawnPoints, placed, withDrawn } from "../state/paths";
+import { drawnPoints, freshPoint, placed, withDrawn } from "../state/paths";
 import { inUnits, trim } from "../ui/format";
 import { Card } from "./Card";
 import { useDraft } from "./draft";
 import { ExpressionField } from "./ExpressionField";
+import { OnPath, PathPlaceFields } from "./PathPlaceFields";
 import { SourcePick } from "./SourcePick";
 
 const SHAPES = [{ value: "bends", label: "Runs and bends" }, { value: "smooth", label: "Smooth curve" }];
@@ -93,6 +94,7 @@ function PointRow({ point, i, last, bend, onPreview, onCommit, onDelete }: RowPr
           <ExpressionField key={axis} bare unit="" label={`${axis} of point ${i + 1}`} value={at[axis]} onPreview={(v) => onPreview({ at: { ...at, [axis]: v ?? 0 } })}
             onCommit={(v) => onCommit(`Move point ${i + 1}`, { at: { ...at, [axis]: v ?? 0 } })} />
         ))
+        : at.by === "path" ? <div className="route-drawn"><PathPlaceFields label={`point ${i + 1}`} at={at} onPick={(next) => onCommit("Move along the path", { at: next })} /></div>
         : <DrawnPlace at={at} i={i} onPick={(next) => onCommit("Pick another point", { at: next })} />}
       {last ? <span /> : (
         <ExpressionField bare unit="" empty={bend} label={`Bend radius of point ${i + 1}`} value={point.radius} onPreview={(radius) => onPreview({ radius })}
@@ -132,6 +134,7 @@ function AddPoints({ step, places, onAdd }: { step: RouteStep; places: Vec3[] | 
     <div className="route-add">
       <Button size="compact-xs" variant="default" onClick={() => onAdd("Add a point", [...step.points, placed(beyond(), step.points)])}>Add a point</Button>
       <Button size="compact-xs" variant="default" onClick={() => setDrawing(!drawing)}>From a sketch</Button>
+      <OnPath before={step.id} onPick={(at) => onAdd("Add a point on a path", [...step.points, { id: freshPoint(step.points), at, radius: null }])} />
       <FileButton accept=".csv,text/csv,text/plain" onChange={(file) => void read(file)}>
         {(props) => <Button {...props} size="compact-xs" variant="default">From a file</Button>}
       </FileButton>

@@ -54,7 +54,7 @@ export function HoseHandles({ step, path, colour, free }: Props) {
         );
       })}
       {hose.points.map((at, i) => {
-        const drawn = now.points[i]?.at.by === "sketch";
+        const drawn = now.points[i]?.at.by !== "place";
         return drawn ? (
           <mesh key={`pass${i}`} position={at} renderOrder={6}>
             <octahedronGeometry args={[GRIP_PX / zoom]} />

@@ -38,10 +38,10 @@ export function RouteHandles({ step, colour, free }: { step: RouteStep; colour: 
       <Line points={step.closed ? [...route.points, route.points[0]!] : route.points} color={colour} lineWidth={1} dashed dashSize={size} gapSize={size} depthTest={false} transparent opacity={0.5} renderOrder={4} />
       {points.map((p, i) => {
         const at = route.points[i]!;
-        const drawn = p.at.by === "sketch";
+        const drawn = p.at.by !== "place";
         return (
           <mesh key={p.id} position={at} renderOrder={7} userData={{ handle: p.id }}
-            onPointerOver={(e) => { e.stopPropagation(); useView.getState().setHover(drawn ? `${step.name}: point ${i + 1} follows its sketch` : `${step.name}: drag point ${i + 1}; Shift: along the sight`); }}
+            onPointerOver={(e) => { e.stopPropagation(); useView.getState().setHover(drawn ? `${step.name}: point ${i + 1} follows another step` : `${step.name}: drag point ${i + 1}; Shift: along the sight`); }}
             onPointerOut={() => useView.getState().setHover(null)}
             onPointerDown={(e) => !drawn && take(e, step.points, i, at)} onPointerMove={onMove} onPointerUp={onUp}>
             {drawn ? <boxGeometry args={[size * 1.5, size * 1.5, size * 1.5]} /> : <sphereGeometry args={[size, 14, 10]} />}

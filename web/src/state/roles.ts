@@ -1,5 +1,5 @@
 /** What a step is to the others: the same colours everywhere follow from this. */
-import type { BuildData, DatumStep, Entity, HoseStep, Part, Step, StepReport } from "../api/types";
+import type { BuildData, DatumStep, Entity, HoseStep, Part, Port, RoutePoint, Step, StepReport } from "../api/types";
 
 import { derivedPlanes, isOwnPath } from "./paths";
 import { repeatPlanes } from "./repeats";
@@ -41,10 +41,12 @@ export function datumSources({ how }: DatumStep): string[] {
   return [...new Set([...planes.flatMap((p) => (p.kind === "step" ? [p.step] : [])), ...steps])];
 }
 
+const placeSources = (at: RoutePoint["at"] | Exclude<Port["at"], { by: "plane" }>): string[] => (at.by === "sketch" ? [at.step] : at.by === "path" ? [at.path.step] : []);
+
 /** The steps that a hose's ports and points stand on. */
 export function hoseSources({ start, end, points }: HoseStep): string[] {
-  const ports = [start, end].flatMap(({ at }) => (at.by === "sketch" ? [at.step] : at.by === "plane" && at.plane.kind === "step" ? [at.plane.step] : []));
-  return [...new Set([...ports, ...points.flatMap((p) => (p.at.by === "sketch" ? [p.at.step] : []))])];
+  const ports = [start, end].flatMap(({ at }) => (at.by === "plane" ? (at.plane.kind === "step" ? [at.plane.step] : []) : placeSources(at)));
+  return [...new Set([...ports, ...points.flatMap((p) => placeSources(p.at))])];
 }
 
 /** The threads on the cord: from a step to each that it uses. */
@@ -78,7 +80,7 @@ export function threads(part: Part): Thread[] {
     if (step.kind === "hose") for (const to of hoseSources(step)) all.push({ from: step.id, to, role: "plane" });
     if (step.kind === "wound") all.push({ from: step.id, to: step.path.step, role: "path" });
     if (step.kind === "wound" && step.former !== null) all.push({ from: step.id, to: step.former.step, role: "section" });
-    if (step.kind === "route") for (const to of new Set(step.points.flatMap((p) => (p.at.by === "sketch" ? [p.at.step] : [])))) all.push({ from: step.id, to, role: "path" });
+    if (step.kind === "route") for (const to of new Set(step.points.flatMap((p) => placeSources(p.at)))) all.push({ from: step.id, to, role: "path" });
     if (step.kind === "helix" && step.plane.kind === "step") all.push({ from: step.id, to: step.plane.step, role: "plane" });
     const profile = isBody(step) ? profileSource(step.profile) : null;
     if (profile !== null) all.push({ from: step.id, to: profile, role: "section" });

@@ -37,6 +37,7 @@ function sweepIn(step: SweepStep, length: Convert): SweepStep {
 
 /** A place by coordinates; one that follows a sketch or a plane stays as it is. */
 function placeIn<T extends RoutePoint["at"] | Port["at"]>(at: T, length: Convert): T {
+  if (at.by === "path") return { ...at, station: length(at.station) };
   return at.by === "place" ? { ...at, x: length(at.x), y: length(at.y), z: length(at.z) } : at;
 }
 

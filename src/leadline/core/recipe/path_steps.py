@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -57,7 +58,16 @@ class DrawnPoint(SketchPointRef):
     by: Literal["sketch"] = "sketch"
 
 
-Place = Annotated[PlacePoint | DrawnPoint, Field(discriminator="by")]
+class PathPlace(Model):
+    """A place on an earlier path, at a ``station`` from its start, or ``from_end``. As a port it faces along the path."""
+
+    by: Literal["path"] = "path"
+    path: PathRef
+    station: Expr = 0.0
+    from_end: bool = False
+
+
+Place = Annotated[PlacePoint | DrawnPoint | PathPlace, Field(discriminator="by")]
 
 
 class RoutePoint(Model):
@@ -145,7 +155,7 @@ class DrawnPort(SketchPointRef):
 class Port(Model):
     """An end of a hose: where it connects, whether the other way round, the straight length there, and how far it goes on that way."""
 
-    at: Annotated[PlacePort | PlanePort | DrawnPort, Field(discriminator="by")]
+    at: Annotated[PlacePort | PlanePort | DrawnPort | PathPlace, Field(discriminator="by")]
     reverse: bool = False
     straight: Expr = 0.0
     pull: Expr = 1.0
@@ -292,7 +302,7 @@ def path_references(step: PathStep) -> list[tuple[str, str]]:
     if isinstance(step, HelixStep):
         return [("plane", step.plane.step)] if isinstance(step.plane, StepPlane) else []
     if isinstance(step, RouteStep):
-        return list(dict.fromkeys(("points", p.at.step) for p in step.points if isinstance(p.at, DrawnPoint)))
+        return _place_references(p.at for p in step.points)
     if isinstance(step, HoseStep):
         return _hose_references(step)
     if isinstance(step, EdgesStep):
@@ -322,5 +332,12 @@ def _hose_references(step: HoseStep) -> list[tuple[str, str]]:
             found.append((name, port.at.step))
         elif isinstance(port.at, PlanePort) and isinstance(port.at.plane, StepPlane):
             found.append((name, port.at.plane.step))
-    found += [("points", p.at.step) for p in step.points if isinstance(p.at, DrawnPoint)]
-    return list(dict.fromkeys(found))
+        elif isinstance(port.at, PathPlace):
+            found.append((name, port.at.path.step))
+    return list(dict.fromkeys(found + _place_references(p.at for p in step.points)))
+
+
+def _place_references(places: Iterable[Place]) -> list[tuple[str, str]]:
+    """The steps that points stand on."""
+    on = [p.step if isinstance(p, DrawnPoint) else p.path.step for p in places if not isinstance(p, PlacePoint)]
+    return list(dict.fromkeys(("points", step) for step in on))

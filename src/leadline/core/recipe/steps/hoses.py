@@ -10,10 +10,10 @@ from leadline.core.geometry.plane import Array
 from leadline.core.paths import hose
 from leadline.core.paths.path import Path
 from leadline.core.problems import Message, Problem
-from leadline.core.recipe.path_steps import Direction, DrawnPort, HoseStep, PlanePort, Port
+from leadline.core.recipe.path_steps import Direction, DrawnPort, HoseStep, PathPlace, PlanePort, Port
 from leadline.core.recipe.results import PathProduct, Report, SweepPlan
 from leadline.core.recipe.steps.context import Context
-from leadline.core.recipe.steps.routes import place, told
+from leadline.core.recipe.steps.routes import path_place, place, told
 from leadline.core.units import LengthUnit, format_length
 
 DOWN = np.array([0.0, 0.0, -1.0])
@@ -134,6 +134,8 @@ def _port(context: Context, port: Port, name: str) -> hose.Port:
         point, outward = plane.origin, plane.normal
     elif isinstance(at, DrawnPort):
         point, outward = context.drawn_point(at.step, at.point, name), context.sketch(at.step, name).plane.normal
+    elif isinstance(at, PathPlace):
+        point, outward = path_place(context, at, name)
     else:
         point = np.array([context.value(v, "length", axis) for axis, v in (("X", at.x), ("Y", at.y), ("Z", at.z))])
         outward = np.array([context.value(v, "number", axis) for axis, v in (("Direction x", at.dx), ("Direction y", at.dy), ("Direction z", at.dz))])

@@ -21,7 +21,7 @@ from leadline.core.paths.route import Route, smooth_through, through_points
 from leadline.core.paths.wound import wound
 from leadline.core.problems import Message, Problem
 from leadline.core.recipe.inputs import TablePoint
-from leadline.core.recipe.path_steps import DrawnPoint, JoinedStep, Place, RouteStep, WoundStep
+from leadline.core.recipe.path_steps import DrawnPoint, JoinedStep, PathPlace, Place, PlacePoint, RouteStep, WoundStep
 from leadline.core.recipe.results import PathProduct, Report, SweepPlan
 from leadline.core.recipe.steps.context import Context
 from leadline.core.units import LengthUnit, format_length
@@ -77,8 +77,8 @@ def _held(context: Context, step: RouteStep, points: Array, measure: Callable[[A
     if held.point not in ids:
         raise Problem("deleted-reference", f"The point {held.point} that gave way for the length is gone.", "Pick another point.", field="held")
     i = ids.index(held.point)
-    if isinstance(step.points[i].at, DrawnPoint):
-        raise Problem("drawn-point", f"Point {i + 1} follows its sketch, so that it cannot give way for the length.", "Let another point give way.", field="held", point=i)
+    if not isinstance(step.points[i].at, PlacePoint):
+        raise Problem("drawn-point", f"Point {i + 1} follows another step, so that it cannot give way for the length.", "Let another point give way.", field="held", point=i)
     length = context.value(held.length, "length", "Length")
     if length < SMALLEST:
         raise Problem("bad-size", f"A length of {format_length(length, context.scope.unit)} cannot be held.", "Give one above zero.", field="held")
@@ -99,7 +99,20 @@ def place(context: Context, at: Place, name: str) -> Array:
     """Where a point of a path stands (3,). Raises Problem."""
     if isinstance(at, DrawnPoint):
         return context.drawn_point(at.step, at.point, "points")
+    if isinstance(at, PathPlace):
+        return path_place(context, at, name)[0]
     return np.array([context.value(v, "length", f"{axis} of {name}") for axis, v in (("X", at.x), ("Y", at.y), ("Z", at.z))])
+
+
+def path_place(context: Context, at: PathPlace, name: str) -> tuple[Array, Array]:
+    """A point of an earlier path and the path's direction there, each (3,). Raises Problem."""
+    path = context.path(at.path, "points")
+    asked = context.value(at.station, "length", f"Station of {name}")
+    if not -SMALLEST <= asked <= path.length + SMALLEST:
+        unit = context.scope.unit
+        raise Problem("off-path", f"The station {format_length(asked, unit)} of {name} is not on the path.", f"Give 0 to {format_length(path.length, unit, 6)}.", field="points")
+    s = np.array([path.length - asked if at.from_end else asked])
+    return path.point(s)[0], path.tangent(s)[0]
 
 
 def _short_straights(route: Route, least: float, unit: LengthUnit) -> list[Message]:
