@@ -64,7 +64,7 @@ class Editor:
     def point_at(self, right: float, up: float, hover: str) -> tuple[float, float, float]:
         """Bring the mouse to a place as in ``stage_pixel``, and again until the hover tag tells of it."""
         tag = self.page.locator(".hover-tag")
-        for _ in range(100):
+        for _ in range(300):
             x, y, scale = self.stage_pixel(right, up)
             self.page.mouse.move(x + 1, y)
             self.page.mouse.move(x, y)
