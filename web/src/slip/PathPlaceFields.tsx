@@ -8,7 +8,7 @@ import { SourcePick } from "./SourcePick";
 
 export type PathPlace = Extract<RoutePoint["at"], { by: "path" }>;
 
-const FROM = [{ value: "start", label: "from its start" }, { value: "end", label: "from its end" }];
+const FROM = [{ value: "start", label: "from start" }, { value: "end", label: "from end" }];
 
 export function PathPlaceFields({ label, at, onPick }: { label: string; at: PathPlace; onPick: (at: PathPlace) => void }) {
   return (
