@@ -173,6 +173,18 @@ def test_a_flat_cable_follows_points_that_are_dragged_in_space(editor: Editor, p
     assert report.data["length"] > before + 3
     assert cable.body.valid()
     assert cable.body.volume() == pytest.approx(section * report.data["length"], rel=1e-6)
+    editor.select("sweep1")
+    page.get_by_role("button", name="More for Sweep").click()
+    page.get_by_role("button", name="brass", exact=True).click()
+    editor.key("Escape")
+    recoloured, (same,) = measured(editor)
+    assert editor.document()["colours"] == {"sweep1": "brass"}
+    assert (same.key, recoloured.key) == (cable.key, report.key)
+    page.get_by_role("button", name="How things are shown").click()
+    with page.expect_response(lambda r: r.url.endswith("/fine")) as fine:
+        page.get_by_role("menuitem", name="Drawn finely").click()
+    assert fine.value.body().startswith(b"glTF")
+    assert measured(editor)[1][0].key == cable.key
 
 
 def test_a_path_beside_another_and_a_piece_of_it(editor: Editor, page: Page):

@@ -86,6 +86,23 @@ def test_exports_and_refusals_come_back(pool):
     assert caught.value.message["code"] == "nothing-built"
 
 
+def test_a_body_is_meshed_coarser_and_finer_without_being_built_again(pool):
+    result, _ = run(pool, "a", bar())
+    (body,) = result["bodies"]
+    sizes = {}
+    for fineness in ("coarse", "fine"):
+        data, _ = run(pool, "a", bar(), op="mesh", key=body["mesh"], fineness=fineness)
+        assert data.startswith(b"glTF")
+        sizes[fineness] = len(data)
+    assert sizes["fine"] > 2 * sizes["coarse"]
+    coloured, _ = run(pool, "a", {**bar(), "colours": {"sweep": "brass"}})
+    assert coloured["seconds"]["kernel"] == 0
+    assert coloured["bodies"] == result["bodies"]
+    with pytest.raises(WorkFailed) as caught:
+        run(pool, "a", bar(), op="mesh", key="gone", fineness="fine")
+    assert caught.value.message["code"] == "no-body"
+
+
 def test_only_so_many_parts_are_kept_warm(pool):
     for part_id in ("x", "y", "z"):
         run(pool, part_id, bar())

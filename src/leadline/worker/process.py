@@ -13,6 +13,7 @@ from multiprocessing.connection import Connection
 from multiprocessing.synchronize import Event
 from typing import Any
 
+import numpy as np
 from threadpoolctl import threadpool_limits
 
 from leadline.core.geometry.mesh import repeated
@@ -22,10 +23,12 @@ from leadline.core.recipe.editing import shortest_hose
 from leadline.core.recipe.export import export
 from leadline.core.recipe.models import Part
 from leadline.core.recipe.results import BuildResult
+from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.core.solids.tessellate import tessellate
 from leadline.worker.picture import draw_picture
 
 MEMORY_LIMIT = 8 << 30
+FINENESS = {"coarse": (4e-3, 0.6), "fine": (2e-5, 0.08)}  # chord as a share of the body's size, and the angle of a facet in rad
 
 
 class PipeStore:
@@ -66,7 +69,7 @@ def main(pipe: Connection, stop: Event) -> None:
 
 
 def answer(request: dict[str, Any], memory: Memory, store: PipeStore, pipe: Connection, stop: Event) -> Any:
-    """Run one request: ``op`` is "build", "picture", "export" or "shortest" (of a hose)."""
+    """Run one request: ``op`` is "build", "picture", "export", "mesh" (of a body, coarse or fine) or "shortest" (of a hose)."""
     part = Part.model_validate(request["part"])
     if request["op"] == "shortest":
         return shortest_hose(part, request["step"], memory)
@@ -78,10 +81,22 @@ def answer(request: dict[str, Any], memory: Memory, store: PipeStore, pipe: Conn
     result: BuildResult = build(part, memory, store, progress, stop.is_set)
     if request["op"] == "export":
         return export(result, request["format"], part.units)
+    if request["op"] == "mesh":
+        return _mesh(result, request["key"], request["fineness"])
     if request["op"] == "picture":
         return _picture(result)
     result.seconds["worker"] = time.perf_counter() - began
     return result.as_dict()
+
+
+def _mesh(result: BuildResult, key: str, fineness: str) -> bytes:
+    """A body's display mesh at another fineness, as GLB. Raises Problem when there is no such body."""
+    body = next((b for b in result.bodies if b.mesh_key == key), None)
+    if body is None:
+        raise Problem("no-body", "The part has no such body any more.", "Reload the part.")
+    share, angle = FINENESS[fineness]
+    low, high = body.body.box()
+    return write_glb([NamedMesh(body.name, tessellate(body.body, share * float(np.linalg.norm(high - low)), angle))])
 
 
 def _picture(result: BuildResult) -> bytes | None:

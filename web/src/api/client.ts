@@ -55,6 +55,8 @@ export interface EdgeLines {
   lines: Vec2[][];
 }
 
+export type Fineness = "coarse" | "normal" | "fine";
+
 export interface BodyEdge {
   source: string;
   item: string;
@@ -103,4 +105,4 @@ export const api = {
 export const pictureUrl = (part: PartSummary) => `/api/parts/${part.id}/picture.png?r=${part.revision}`;
 export const fileUrl = (id: string) => `/api/parts/${id}/part.json`;
 export const exportUrl = (id: string, form: "step" | "stl" | "glb") => `/api/parts/${id}/export/${form}`;
-export const meshUrl = (key: string) => `/api/bodies/${key}/mesh.glb`;
+export const meshUrl = (part: string | null, key: string, fineness: Fineness) => (fineness === "normal" || part === null ? `/api/bodies/${key}/mesh.glb` : `/api/parts/${part}/bodies/${key}/${fineness}`);

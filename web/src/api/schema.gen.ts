@@ -159,6 +159,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/bodies/{key}/{fineness}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The display mesh of a body, coarser or finer than it is built with; its key changes with its geometry. */
+        get: operations["parts_mesh__string_part_id__bodies__string_key___string_fineness__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/shortest/{step}": {
         parameters: {
             query?: never;
@@ -1254,7 +1271,7 @@ export interface components {
         };
         /**
          * Part
-         * @description ``sinker`` names the last step that is built; None builds all.
+         * @description ``sinker`` names the last step that is built; None builds all. ``colours`` of bodies by their step are for display alone.
          */
         Part: {
             /**
@@ -1297,6 +1314,11 @@ export interface components {
              * @default null
              */
             sinker?: string | null;
+            /**
+             * Colours
+             * @default {}
+             */
+            colours?: Record<string, never>;
         };
         /**
          * PathPlace
@@ -3252,6 +3274,48 @@ export interface operations {
             path: {
                 part_id: string;
                 form: "step" | "stl" | "glb";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    parts_mesh__string_part_id__bodies__string_key___string_fineness__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+                key: string;
+                fineness: "coarse" | "fine";
             };
             cookie?: never;
         };

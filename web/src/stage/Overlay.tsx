@@ -12,10 +12,13 @@ const SHADINGS: { key: Shading; label: string }[] = [
   { key: "wire", label: "Edges only" }, { key: "ghost", label: "See-through" },
 ];
 
+const FINENESS = [{ key: "coarse", label: "Drawn coarsely" }, { key: "normal", label: "Drawn as built" }, { key: "fine", label: "Drawn finely" }] as const;
+
 export function Overlay() {
   const hover = useView((s) => s.hover);
   const shading = useView((s) => s.shading);
   const hidden = useView((s) => s.hidden);
+  const fineness = useView((s) => s.fineness);
   const frames = useView((s) => s.frames);
   const slice = useView((s) => s.slice);
   const { ask, set } = useView.getState();
@@ -29,6 +32,10 @@ export function Overlay() {
           <Menu.Dropdown>
             {SHADINGS.map((s) => (
               <Menu.Item key={s.key} onClick={() => set({ shading: s.key })}>{shading === s.key ? "● " : "○ "}{s.label}</Menu.Item>
+            ))}
+            <Menu.Divider />
+            {FINENESS.map((f) => (
+              <Menu.Item key={f.key} onClick={() => set({ fineness: f.key })}>{fineness === f.key ? "● " : "○ "}{f.label}</Menu.Item>
             ))}
             <Menu.Divider />
             <Menu.Item onClick={() => set({ frames: !frames })}>{frames ? "Hide frames along the path" : "Show frames along the path"}</Menu.Item>

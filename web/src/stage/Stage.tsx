@@ -14,6 +14,7 @@ import { clearancesFor } from "../state/checks";
 import { isBody } from "../state/sweeps";
 import { useView } from "../state/view";
 import { HoseHandles } from "./HoseHandles";
+import { BODY_COLOURS } from "./bodyColours";
 import { CameraRig } from "./CameraRig";
 import { ClearMark } from "./ClearMark";
 import { ClosestMark, CopiesMesh, unpackPlaces, useCopiedLines } from "./Copies";
@@ -85,7 +86,10 @@ function Bodies({ colours }: { colours: Palette }) {
 }
 
 function Body({ body, colours, ghost }: { body: BodyData; colours: Palette; ghost: boolean }) {
-  const mesh = useQuery({ queryKey: ["mesh", body.mesh], queryFn: () => loadMesh(meshUrl(body.mesh)), staleTime: Infinity });
+  const part = usePart((s) => s.id);
+  const fineness = useView((s) => s.fineness);
+  const url = meshUrl(part, body.mesh, fineness);
+  const mesh = useQuery({ queryKey: ["mesh", url], queryFn: () => loadMesh(url), staleTime: Infinity, placeholderData: (before) => before });
   const shown = useView((s) => (s.preview?.step === body.step ? s.preview.report.data.copies?.places : undefined));
   const packed = body.places === null ? null : (shown ?? body.places);
   const places = useMemo(() => (packed === null ? null : unpackPlaces(packed)), [packed]);
@@ -105,6 +109,8 @@ function BodyView({ mesh, places, step, colours, ghost }: BodyProps) {
   const { select, setHover } = useView.getState();
   const shading = useView((s) => s.shading);
   const selected = useView((s) => s.selected === step);
+  const chosen = usePart((s) => s.document?.colours[step]);
+  const tone = chosen === undefined ? colours.body : BODY_COLOURS[chosen];
   const cut = useSlicePlanes();
   const lines = useCopiedLines(mesh.lines, places);
   const see = ghost ? 0.18 : shading === "ghost" ? 0.4 : 1;
@@ -130,7 +136,7 @@ function BodyView({ mesh, places, step, colours, ghost }: BodyProps) {
             select(places === null ? face.split("/")[0] || step : step);
             useView.getState().set({ face: places === null ? face : null });
           }}>
-          <meshStandardMaterial color={colours.body} metalness={0.12} roughness={0.55} side={cut.length > 0 ? THREE.FrontSide : THREE.DoubleSide} clippingPlanes={cut}
+          <meshStandardMaterial color={tone} metalness={0.12} roughness={0.55} side={cut.length > 0 ? THREE.FrontSide : THREE.DoubleSide} clippingPlanes={cut}
             transparent={see < 1} opacity={see} depthWrite={see === 1} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1}
             emissive={selected ? colours.pick : "#000000"} emissiveIntensity={selected ? 0.12 : 0} />
         </Solid>

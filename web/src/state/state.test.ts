@@ -19,7 +19,7 @@ const LINE: Sketch = {
 };
 
 function part(): Part {
-  const empty: Part = { format: "leadline-part", version: 1, name: "Bar", units: "mm", material: null, values: [], steps: [], sinker: null };
+  const empty: Part = { format: "leadline-part", version: 1, name: "Bar", units: "mm", material: null, values: [], steps: [], sinker: null, colours: {} };
   const path: SketchStep = { ...newSketch(empty, { kind: "principal", plane: "XZ" }, "Path"), sketch: LINE };
   return roundAlong(insertStep(empty, path), path.id, 20).part;
 }

@@ -134,7 +134,8 @@ export function likelySources(part: Part, selected: string | null): { path: stri
 export function removeStep(part: Part, id: string): Part {
   const at = part.steps.findIndex((s) => s.id === id);
   const above = part.steps[at - 1]?.id ?? null;
-  return { ...part, steps: part.steps.filter((s) => s.id !== id), sinker: part.sinker === id ? above : part.sinker };
+  const colours = Object.fromEntries(Object.entries(part.colours).filter(([step]) => step !== id));
+  return { ...part, steps: part.steps.filter((s) => s.id !== id), sinker: part.sinker === id ? above : part.sinker, colours };
 }
 
 /** Move a step up or down by one, where what it uses and what uses it allow. */

@@ -1,5 +1,6 @@
 /** What is looked at: nothing here belongs to the part. */
 import { create } from "zustand";
+import type { Fineness } from "../api/client";
 import type { StepReport } from "../api/types";
 
 export type ViewName = "front" | "back" | "left" | "right" | "top" | "bottom" | "corner";
@@ -54,6 +55,8 @@ interface ViewState {
   keysOpen: boolean;
   /** Which lanes the strip shows. */
   lanes: LaneName[];
+  /** How fine bodies are drawn. */
+  fineness: Fineness;
   /** Frames along the path, drawn in the stage. */
   frames: boolean;
   /** What is cut away: all on one side of the section's plane at the station, or of a plane square to an axis. */
@@ -74,7 +77,7 @@ let serial = 0;
 
 export const useView = create<ViewState>((set) => ({
   selected: null, sketching: null, station: null, hover: null, face: null, pick: null, request: null, shading: "edges",
-  hidden: { sketches: false, planes: false }, unseen: [], cord: true, slip: true, strip: true, keysOpen: false, lanes: ["bend", "twist"], frames: false, slice: null, preview: null, dragging: false,
+  hidden: { sketches: false, planes: false }, unseen: [], cord: true, slip: true, strip: true, keysOpen: false, lanes: ["bend", "twist"], fineness: "normal", frames: false, slice: null, preview: null, dragging: false,
   select: (selected) => set({ selected, face: null, pick: null, preview: null }),
   sketch: (sketching) => set((s) => ({ sketching, selected: sketching ?? s.selected, preview: null })),
   setStation: (station) => set({ station }),

@@ -51,6 +51,9 @@ FORMAT = "leadline-part"
 VERSION = 1
 
 
+Colour = Literal["reed", "sea", "brass", "madder", "ink", "chalk"]
+
+
 class NamedValue(Model):
     name: Annotated[str, Field(max_length=40)]
     value: Expr
@@ -192,7 +195,7 @@ Step = Annotated[
 
 
 class Part(Model):
-    """``sinker`` names the last step that is built; None builds all."""
+    """``sinker`` names the last step that is built; None builds all. ``colours`` of bodies by their step are for display alone."""
 
     format: Literal["leadline-part"] = "leadline-part"
     version: Literal[1] = 1
@@ -202,6 +205,7 @@ class Part(Model):
     values: Annotated[list[NamedValue], Field(max_length=500)] = []
     steps: Annotated[list[Step], Field(max_length=1000)] = []
     sinker: Id | None = None
+    colours: Annotated[dict[Id, Colour], Field(max_length=1000)] = {}
 
     @model_validator(mode="after")
     def _ids_are_distinct(self) -> Part:

@@ -19,10 +19,10 @@ from leadline.core.solids.body import Body
 from leadline.core.solids.kernel import Shape, edges, faces
 
 
-def tessellate(body: Body, chord: float = 0.05) -> DisplayMesh:
-    """Triangles of a body, with the surface's own normals, faces named, edges as lines."""
+def tessellate(body: Body, chord: float = 0.05, angle: float = 0.3) -> DisplayMesh:
+    """Triangles of a body, with the surface's own normals, faces named, edges as lines; they deviate by at most ``chord`` mm and ``angle`` rad."""
     BRepTools.Clean_s(body.shape, True)
-    BRepMesh_IncrementalMesh(body.shape, chord, False, 0.3, True)
+    BRepMesh_IncrementalMesh(body.shape, chord, False, angle, True)
     builder = MeshBuilder()
     for face, name in zip(faces(body.shape), body.face_names, strict=True):
         _add_face(builder, face, name)

@@ -24,6 +24,11 @@ class ExportPath(PartPath):
     form: Literal["step", "stl", "glb"]
 
 
+class FineMeshPath(PartPath):
+    key: str
+    fineness: Literal["coarse", "fine"]
+
+
 class StepPath(PartPath):
     step: str
 

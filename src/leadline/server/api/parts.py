@@ -12,6 +12,7 @@ from leadline.core.recipe.part_file import read_part, write_part
 from leadline.server.api.models import (
     ErrorView,
     ExportPath,
+    FineMeshPath,
     LengthView,
     NewBody,
     PartPath,
@@ -110,6 +111,16 @@ def export(path: ExportPath) -> Any:
     state = services().parts.get(path.part_id)
     data = services().builds.run(path.part_id, {"op": "export", "format": path.form, "part": state.document})
     return _download(data, state.document["name"], path.form, TYPES[path.form])
+
+
+@api.get("/<string:part_id>/bodies/<string:key>/<string:fineness>")
+def mesh(path: FineMeshPath) -> Any:
+    """The display mesh of a body, coarser or finer than it is built with; its key changes with its geometry."""
+    state = services().parts.get(path.part_id)
+    request_ = {"op": "mesh", "key": path.key, "fineness": path.fineness, "part": state.document}
+    response = current_app.response_class(services().builds.run(path.part_id, request_), mimetype=TYPES["glb"])
+    response.headers["Cache-Control"] = "private, max-age=86400"
+    return response
 
 
 @api.post("/<string:part_id>/shortest/<string:step>", responses={200: LengthView})
