@@ -30,8 +30,8 @@ export function CopiesMesh({ geometry, places, children, ...events }: MeshEvents
     target.instanceMatrix.needsUpdate = true;
     target.computeBoundingSphere();
     target.computeBoundingBox();
-  }, [places]);
-  return <instancedMesh key={places.length} ref={mesh} args={[geometry, undefined, places.length]} {...events}>{children}</instancedMesh>;
+  }, [places, geometry]);
+  return <instancedMesh key={`${geometry.uuid}/${places.length}`} ref={mesh} args={[geometry, undefined, places.length]} {...events}>{children}</instancedMesh>;
 }
 
 /** The drawn edges of all copies as one geometry; none where they would be too many to be told apart. */

@@ -14,7 +14,7 @@ import { clearancesFor } from "../state/checks";
 import { isBody } from "../state/sweeps";
 import { useView } from "../state/view";
 import { HoseHandles } from "./HoseHandles";
-import { BODY_COLOURS } from "./bodyColours";
+import { BODY_COLOURS, colourOf } from "./bodyColours";
 import { CameraRig } from "./CameraRig";
 import { ClearMark } from "./ClearMark";
 import { ClosestMark, CopiesMesh, unpackPlaces, useCopiedLines } from "./Copies";
@@ -109,7 +109,7 @@ function BodyView({ mesh, places, step, colours, ghost }: BodyProps) {
   const { select, setHover } = useView.getState();
   const shading = useView((s) => s.shading);
   const selected = useView((s) => s.selected === step);
-  const chosen = usePart((s) => s.document?.colours[step]);
+  const chosen = usePart((s) => colourOf(s.document, step));
   const tone = chosen === undefined ? colours.body : BODY_COLOURS[chosen];
   const cut = useSlicePlanes();
   const lines = useCopiedLines(mesh.lines, places);
