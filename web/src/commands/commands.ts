@@ -80,8 +80,8 @@ export const COMMANDS: Command[] = [
     view().set({ slice: view().slice === null ? { by: "station", at: 0, flipped: false } : null }) },
   { id: "frames", title: "Frames along the path", detail: "The section's axes at even stations", intent: "View", keys: "M", run: () => view().set({ frames: !view().frames }) },
   { id: "hide", title: "Hide or show the selected step", detail: "Its body, path or sketch in the stage", intent: "View", keys: ".", run: () => {
-    const { selected, unseen, set } = view();
-    if (selected !== null) set({ unseen: unseen.includes(selected) ? unseen.filter((id) => id !== selected) : [...unseen, selected] });
+    const { selected, veil } = view();
+    if (selected !== null) veil(selected);
   } },
   { id: "show-all", title: "Show all hidden steps", detail: "", intent: "View", keys: ",", run: () => view().set({ unseen: [] }) },
   { id: "cord", title: "Show or hide the cord", detail: "", intent: "View", keys: "[", run: () => view().set({ cord: !view().cord }) },

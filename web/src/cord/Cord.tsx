@@ -144,7 +144,7 @@ function StepMenu({ part, step, onRename }: { part: Part; step: Step; onRename: 
         <Menu.Item onClick={() => void change(step.off ? "Switch on" : "Switch off", (p) => withStep(p, step.id, (s) => ({ ...s, off: !s.off })))}>
           {step.off ? "Switch on" : "Switch off"}
         </Menu.Item>
-        <Menu.Item onClick={() => useView.getState().set({ unseen: hidden ? unseen.filter((id) => id !== step.id) : [...unseen, step.id] })}>{hidden ? "Show in the stage" : "Hide in the stage"}</Menu.Item>
+        <Menu.Item onClick={() => useView.getState().veil(step.id)}>{hidden ? "Show in the stage" : "Hide in the stage"}</Menu.Item>
         <Menu.Item onClick={() => useView.getState().set({ unseen: part.steps.map((s) => s.id).filter((id) => id !== step.id) })}>Show only this</Menu.Item>
         {unseen.length > 0 && <Menu.Item onClick={() => useView.getState().set({ unseen: [] })}>Show all</Menu.Item>}
         <Menu.Item disabled={!canMove(part, step.id, -1, uses)} onClick={() => void change("Move up", (p) => moveStep(p, step.id, -1))}>Move up</Menu.Item>

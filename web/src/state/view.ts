@@ -70,6 +70,8 @@ interface ViewState {
   setHover: (hover: string | null) => void;
   ask: (request: Omit<ViewRequest, "serial">) => void;
   setPreview: (preview: Preview | null) => void;
+  /** Hide a step in the stage, or show it again. */
+  veil: (id: string) => void;
   set: (state: Partial<ViewState>) => void;
 }
 
@@ -84,5 +86,6 @@ export const useView = create<ViewState>((set) => ({
   setHover: (hover) => set({ hover }),
   ask: (request) => set({ request: { ...request, serial: ++serial } }),
   setPreview: (preview) => set({ preview }),
+  veil: (id) => set(({ unseen }) => ({ unseen: unseen.includes(id) ? unseen.filter((other) => other !== id) : [...unseen, id] })),
   set: (state) => set(state),
 }));

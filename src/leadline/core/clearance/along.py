@@ -72,7 +72,7 @@ def along(tube: Tube, obstacles: Sequence[Shape]) -> Clear:
     The lane over stations is that of the rings' points. From its lowest places the closest one is searched on the exact
     motion, by the simplex method of Nelder and Mead: the distance has kinks where the obstacle has edges.
     """
-    around = Shape(np.vstack([o.points for o in obstacles]), _stacked(obstacles))
+    around = Shape.of(obstacles)
     firsts = np.cumsum([0, *(len(o.triangles) for o in obstacles)])
     n, m = tube.rings.shape[:2]
     flat, faces = around.nearest_faces(tube.rings.reshape(-1, 3))
@@ -152,7 +152,8 @@ def _closest(tube: Tube, around: Shape, row: int, column: int) -> tuple[float, A
 def _stations(motion: Motion, size: float, skip: tuple[float, float]) -> Array:
     length = motion.length
     count = min(MOST, max(FEWEST, math.ceil(PER_SIZE * length / size)))
-    s = np.union1d(np.linspace(0.0, length, count), motion.path.samples(8)[:: max(1, len(motion.path.samples(8)) // MOST)])
+    own = motion.path.samples(8)
+    s = np.union1d(np.linspace(0.0, length, count), own[:: max(1, len(own) // MOST)])
     inner = s[(s > skip[0]) & (s < length - skip[1])]
     return np.concatenate([[skip[0]], inner, [length - skip[1]]]) if not motion.path.closed else s
 
@@ -164,11 +165,6 @@ def _filled(outline: Array, most: float) -> Array:
         n = max(1, math.ceil(float(np.linalg.norm(b - a)) / most))
         parts.append(a + np.linspace(0.0, 1.0, n, endpoint=False)[:, None] * (b - a))
     return np.vstack(parts)
-
-
-def _stacked(shapes: Sequence[Shape]) -> Ints:
-    starts = np.cumsum([0, *(len(s.points) for s in shapes)])
-    return np.vstack([s.triangles + n for s, n in zip(shapes, starts, strict=False)])
 
 
 def _lowest(distance: Array) -> Ints:

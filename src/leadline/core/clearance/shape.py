@@ -29,8 +29,8 @@ class Shape:
         self.points, self.triangles = np.ascontiguousarray(points), np.ascontiguousarray(triangles)
 
     @classmethod
-    def of(cls, meshes: Sequence[DisplayMesh]) -> Shape:
-        """Several meshes as one shape."""
+    def of(cls, meshes: Sequence[DisplayMesh | Shape]) -> Shape:
+        """Several meshes, or shapes, as one: their points and triangles one after the other."""
         starts = np.cumsum([0, *(len(m.points) for m in meshes)])
         return cls(np.vstack([m.points for m in meshes]), np.vstack([m.triangles + n for m, n in zip(meshes, starts, strict=False)]))
 

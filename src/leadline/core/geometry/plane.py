@@ -20,6 +20,11 @@ def cross(a: Array, b: Array) -> Array:
     return out
 
 
+def angles_between(a: Array, b: Array) -> Array:
+    """Angles (n,) from 0 to π between vectors (n, 3), exact for small ones too."""
+    return np.asarray(np.arctan2(np.linalg.norm(cross(a, b), axis=1), (a * b).sum(axis=1)))
+
+
 @dataclass(frozen=True)
 class Plane:
     """``origin``, ``x`` and ``y`` have shape (3,), mm; x and y are unit and square to each other."""

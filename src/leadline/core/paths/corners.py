@@ -49,13 +49,18 @@ def rounded(path: Path, radius: float) -> Path:
             before, after = pieces[-1], path.pieces[(i + 1) % n]
             assert isinstance(before, LinePiece)
             assert isinstance(after, LinePiece)
-            ways = before.direction, after.direction
-            pieces.append(bend(before.end, ways, radius, arcs[i].turn, f"{before.origin}~{after.origin}"))
+            towards = inward(before.direction, after.direction)
+            pieces.append(bend(before.end, before.direction, towards, radius, arcs[i].turn, f"{before.origin}~{after.origin}"))
     return Path(pieces, path.closed, path.up)
 
 
-def bend(start: Array, ways: tuple[Array, Array], radius: float, turn: float, origin: str) -> ArcPiece:
-    """An arc that leaves ``start`` along the first way and, after ``turn`` rad, goes the second."""
-    axis = cross(*ways)
-    inward = cross(axis / np.linalg.norm(axis), ways[0])
-    return ArcPiece(start + radius * inward, -inward, ways[0], radius, turn, origin)
+def inward(before: Array, after: Array) -> Array:
+    """From the end of a way (..., 3) towards the centre of the bend into the next; no number where it goes straight on."""
+    axis = cross(before, after)
+    with np.errstate(invalid="ignore"):
+        return cross(axis / np.linalg.norm(axis, axis=-1, keepdims=True), before)
+
+
+def bend(start: Array, way: Array, towards: Array, radius: float, turn: float, origin: str) -> ArcPiece:
+    """An arc of ``turn`` rad that leaves ``start`` along a way, its centre ``towards`` a direction square to that."""
+    return ArcPiece(start + radius * towards, -towards, way, radius, turn, origin)

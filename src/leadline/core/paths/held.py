@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 import numpy as np
 from scipy.optimize import brentq, minimize_scalar
 
-from leadline.core.geometry.plane import Array, cross
+from leadline.core.geometry.plane import Array, angles_between
 from leadline.core.problems import Problem
 from leadline.core.units import LengthUnit, format_length
 
@@ -22,7 +22,7 @@ def routed_length(points: Array, radii: Sequence[float], closed: bool) -> float:
     lengths = np.linalg.norm(gaps, axis=1)
     before, after = (np.roll(gaps, 1, axis=0), gaps) if closed else (gaps[:-1], gaps[1:])
     r = np.asarray(radii if closed else radii[1:-1], dtype=float)
-    turns = np.arctan2(np.linalg.norm(cross(before, after), axis=1), (before * after).sum(axis=1))
+    turns = angles_between(before, after)
     return float(lengths.sum() - (r * (2 * np.tan(turns / 2) - turns)).sum())
 
 

@@ -55,7 +55,7 @@ def shaped(start: Port, end: Port, through: Array, pulls: tuple[float, float] = 
     steps = np.linalg.norm(np.diff(places, axis=0), axis=1)
     if steps.min() < LEAST:
         raise Problem("same-place", "Two places that the hose passes are the same, or its straights meet.", "Move one of them, or shorten a straight.", field="points")
-    return _joined(start, end, _spline(places, steps, start.outward * pulls[0], -end.outward * pulls[1], ways or {}))
+    return _joined(start, end, _spline(places, steps, start.outward * pulls[0], -end.outward * pulls[1], ways))
 
 
 def _spline(places: Array, steps: Array, first: Array, last: Array, ways: Mapping[int, Array] | None = None) -> BSpline:

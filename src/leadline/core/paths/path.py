@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from scipy.interpolate import BSpline
 from scipy.optimize import brentq
 
-from leadline.core.geometry.plane import Array, Plane, any_square_to, cross
+from leadline.core.geometry.plane import Array, Plane, angles_between, any_square_to, cross
 from leadline.core.paths.derived import part_of
 from leadline.core.paths.pieces import ArcPiece, EllipseCurve, LinePiece, Piece, SplinePiece
 from leadline.core.paths.plain import PlainPieces
@@ -104,7 +104,7 @@ class Path:
         ends = np.column_stack([np.zeros(len(self.pieces)), self._lengths]).ravel()
         tangents, bends = (self._evaluate(both, ends, m).reshape(-1, 2, 3) for m in ("tangent", "curvature"))
         t, u = tangents[:, 1], np.roll(tangents[:, 0], -1, axis=0)
-        turns = np.arctan2(np.linalg.norm(cross(t, u), axis=1), (t * u).sum(axis=1))
+        turns = angles_between(t, u)
         changes = np.linalg.norm(bends[:, 1] - np.roll(bends[:, 0], -1, axis=0), axis=1)
         stations = np.concatenate([self.starts[1:-1], [0.0]])  # of the seam last
         kinds = ["corner" if turn > KINK else "smooth" if change < 1e-6 else "tangent" for turn, change in zip(turns, changes, strict=True)]

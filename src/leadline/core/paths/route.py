@@ -9,9 +9,10 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.interpolate import make_interp_spline
 
-from leadline.core.geometry.plane import Array, cross
+from leadline.core.geometry.plane import Array, angles_between
+from leadline.core.paths.corners import bend, inward
 from leadline.core.paths.path import Path
-from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece, SplinePiece
+from leadline.core.paths.pieces import LinePiece, Piece, SplinePiece
 from leadline.core.problems import Problem
 from leadline.core.sketch.splines import chord_knots
 from leadline.core.sketch.splines import through_points as spline_through
@@ -62,7 +63,7 @@ def through_points(
     gaps, lengths = _gaps(points, closed)
     ways = gaps / lengths[:, None]
     turns = np.zeros(n)
-    turns[0 if closed else 1 : count] = _turns(np.roll(ways, 1, axis=0), ways)[0 if closed else 1 :]
+    turns[0 if closed else 1 : count] = angles_between(np.roll(ways, 1, axis=0), ways)[0 if closed else 1 :]
     for i in range(0 if closed else 1, count):
         _check_bend(i, turns[i], radii[i], unit)
     cuts = np.where(turns > STRAIGHT, np.asarray(radii) * np.tan(turns / 2), 0.0)
@@ -72,26 +73,19 @@ def through_points(
     bends, reached = [], 0.0
     begins = points[:count] + cuts[:count, None] * ways
     ends = np.roll(points, -1, axis=0)[:count] - np.roll(cuts, -1)[:count, None] * ways
-    inward = _inward(ways)
+    towards = inward(ways, np.roll(ways, -1, axis=0))
     for i in range(count):
         j = (i + 1) % n
         if lengths[i] - cuts[i] - cuts[j] > SAME:
             pieces.append(LinePiece(begins[i], ends[i], f"{names[i]}-{names[j]}"))
             reached += pieces[-1].length
         if cuts[j] > 0:
-            pieces.append(ArcPiece(ends[i] + radii[j] * inward[i], -inward[i], ways[i], radii[j], float(turns[j]), names[j]))
+            pieces.append(bend(ends[i], ways[i], towards[i], radii[j], float(turns[j]), names[j]))
             bends.append(Bend(j, float(turns[j]), float(radii[j]), reached + pieces[-1].length / 2))
             reached += pieces[-1].length
     runs = tuple(Run(float(length), float(length - cuts[i] - cuts[(i + 1) % n])) for i, length in enumerate(lengths))
     inner = range(n) if closed else range(1, n - 1)
     return Route(Path(pieces, closed), runs, tuple(bends), tuple(i for i in inner if turns[i] <= STRAIGHT))
-
-
-def _inward(ways: Array) -> Array:
-    """From the end of each run (m, 3) towards the centre of the bend into the next (m, 3); no number where it goes straight on."""
-    axes = cross(ways, np.roll(ways, -1, axis=0))
-    with np.errstate(invalid="ignore"):
-        return cross(axes / np.linalg.norm(axes, axis=1)[:, None], ways)
 
 
 def _gaps(points: Array, closed: bool) -> tuple[Array, Array]:
@@ -105,10 +99,6 @@ def _gaps(points: Array, closed: bool) -> tuple[Array, Array]:
         twin = int(np.argmin(lengths))
         raise Problem("same-point", f"Points {twin + 1} and {(twin + 1) % n + 1} are the same.", "Move one or take it away.", field="points", point=twin)
     return gaps, lengths
-
-
-def _turns(before: Array, after: Array) -> Array:
-    return np.asarray(np.arctan2(np.linalg.norm(cross(before, after), axis=1), (before * after).sum(axis=1)))
 
 
 def _check_bend(i: int, turn: float, radius: float, unit: LengthUnit) -> None:

@@ -20,7 +20,7 @@ from scipy.interpolate import PPoly
 
 from leadline.core.geometry.hermite import hermite_quintic
 from leadline.core.geometry.laws import Law
-from leadline.core.geometry.plane import Array, cross
+from leadline.core.geometry.plane import Array, angles_between, cross
 from leadline.core.paths.formers import Former
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import GAUSS_W, GAUSS_X, Curve, SplinePiece
@@ -116,7 +116,7 @@ class WoundCurve:
             return
         hair = 1e-9 * self.carrier.length
         before, after = (v / np.linalg.norm(v, axis=1)[:, None] for v in (_Carried(self, at - hair).first, _Carried(self, at + hair).first))
-        turn = np.arctan2(np.linalg.norm(cross(before, after), axis=1), (before * after).sum(axis=1))
+        turn = angles_between(before, after)
         i = int(np.argmax(turn))
         if turn[i] > KINK:
             raise Problem(

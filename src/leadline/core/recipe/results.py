@@ -138,6 +138,12 @@ class MeasureProduct:
 Product = CopiesPlan | MeasureProduct | SketchProduct | PlaneProduct | DatumProduct | PathProduct | BodyProduct | SweepPlan
 
 
+def plan_of(product: Product) -> SweepPlan | None:
+    """What is planned of a body step's product, built or not; none of any other."""
+    plan = product.plan if isinstance(product, BodyProduct) else product
+    return plan if isinstance(plan, SweepPlan) else None
+
+
 @dataclass
 class BuildResult:
     """Reports by step id, in the part's order, and the bodies at the sinker; ``density`` of the part's material in kg/m³."""

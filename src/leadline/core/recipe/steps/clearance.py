@@ -12,14 +12,12 @@ from leadline.core.geometry.quick import round_section
 from leadline.core.geometry.section import Region
 from leadline.core.problems import Message, Problem
 from leadline.core.recipe.clearance_step import ClearanceStep
-from leadline.core.recipe.results import KeptBody, MeasureProduct, Report, SweepPlan
-from leadline.core.recipe.steps.bodies import chord_for
+from leadline.core.recipe.results import KeptBody, MeasureProduct, Report, plan_of
+from leadline.core.recipe.steps.bodies import CHORD_SHARE, chord_for
 from leadline.core.recipe.steps.context import Context
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.sweep.motion import Motion
 from leadline.core.units import LengthUnit, format_length
-
-CHORD_SHARE = 1 / 600  # of a tube's diameter
 
 
 def build(context: Context, step: ClearanceStep, report: Report) -> MeasureProduct:
@@ -52,7 +50,7 @@ def build(context: Context, step: ClearanceStep, report: Report) -> MeasureProdu
 
 def _tube(context: Context, step: ClearanceStep) -> tuple[Motion, list[Region], float]:
     """A sweep's own motion and regions, or those of a round tube about a path; with how fine its mesh is to be."""
-    plan = _plan(context, step)
+    plan = plan_of(context.product(step.path.step, "path"))
     if plan is not None and any(r.sheet for r in plan.regions):
         raise Problem("surface-alone", "A surface without thickness has no inside that could stay clear.", "Give it a wall, or pick its path and a diameter.", field="path")
     if plan is not None:
@@ -62,12 +60,6 @@ def _tube(context: Context, step: ClearanceStep) -> tuple[Motion, list[Region], 
     diameter = context.value(step.diameter or 0, "length", "Diameter")
     region = round_section(diameter)
     return Motion(context.path(step.path), mitred=True), [region], diameter * CHORD_SHARE
-
-
-def _plan(context: Context, step: ClearanceStep) -> SweepPlan | None:
-    product = context.product(step.path.step, "path")
-    plan = getattr(product, "plan", product)
-    return plan if isinstance(plan, SweepPlan) else None
 
 
 def _obstacles(context: Context, step: ClearanceStep) -> list[KeptBody]:

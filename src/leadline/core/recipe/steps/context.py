@@ -24,6 +24,7 @@ from leadline.core.recipe.results import (
     Product,
     SketchProduct,
     SweepPlan,
+    plan_of,
 )
 from leadline.core.sketch.model import Line
 from leadline.core.sketch.outline import coordinates, nest, regions, sheets
@@ -59,9 +60,8 @@ class Context:
 
     def plan(self, step: str, field_name: str) -> SweepPlan:
         """The plan of a body step. Raises Problem."""
-        product = self.product(step, field_name)
-        plan = product.plan if isinstance(product, BodyProduct) else product
-        if not isinstance(plan, SweepPlan):
+        plan = plan_of(self.product(step, field_name))
+        if plan is None:
             raise self.wrong(step, field_name, "a sweep or an extrusion")
         return plan
 

@@ -83,7 +83,6 @@ def _coil(context: Context, step: HelixStep) -> _Coil:
         raise Problem("bad-size", "Without a pitch its turns cannot follow.", "Give the turns.", field="turns")
     turns = given["turns"] if "turns" in given else given["height"] / (given["pitch"] * step.starts)
     lead = given["pitch"] * step.starts if "pitch" in given else given["height"] / given["turns"]
-    check_turns(turns, "helix")
     return _Coil(turns, rise_of(turns, np.array([0.0, turns]), np.array([lead, lead])), (first, last), True)
 
 

@@ -11,7 +11,7 @@ from leadline.core.paths import hose
 from leadline.core.paths.path import Path
 from leadline.core.problems import Message, Problem
 from leadline.core.recipe.path_steps import Direction, DrawnPort, HoseStep, PathPlace, PlanePort, Port
-from leadline.core.recipe.results import PathProduct, Report, SweepPlan
+from leadline.core.recipe.results import PathProduct, Report, plan_of
 from leadline.core.recipe.steps.context import Context
 from leadline.core.recipe.steps.routes import path_place, place, told
 from leadline.core.units import LengthUnit, format_length
@@ -69,8 +69,8 @@ def _collar(context: Context, port: hose.Port) -> float | None:
     """How far an earlier body that was carried straight goes on from a port, about its axis: the part of a fitting that a hose is pushed over, mm."""
     reach = None
     for product in context.products.values():
-        plan = getattr(product, "plan", product)
-        if not isinstance(plan, SweepPlan) or len(plan.motion.path.pieces) != 1 or plan.motion.path.pieces[0].kind != "line":
+        plan = plan_of(product)
+        if plan is None or len(plan.motion.path.pieces) != 1 or plan.motion.path.pieces[0].kind != "line":
             continue
         s = np.array([0.0, plan.motion.length])
         ends = (plan.motion.path.point(s) - port.point) @ port.outward

@@ -30,6 +30,7 @@ from leadline.core.recipe.results import (
     Report,
     SketchProduct,
     SweepPlan,
+    plan_of,
 )
 from leadline.core.recipe.steps import bodies, extrude, revolve, sweep
 from leadline.core.recipe.steps.bodies import SweptStep
@@ -227,8 +228,8 @@ def _moved(product: Product, places: Placements, i: int) -> Product:
         return replace(product, plane=moved(product.plane), path=moved_path(product.path, turn, shift))
     if isinstance(product, PathProduct):
         return PathProduct(moved_path(product.path, turn, shift))
-    plan = product.plan if isinstance(product, BodyProduct) else product
-    if not isinstance(plan, SweepPlan):
+    plan = plan_of(product)
+    if plan is None:
         raise Problem("no-refit", "What it is swept from cannot be carried along.", "Repeat rigid copies.", field="refit")
     return PathProduct(moved_path(plan.motion.path, turn, shift))
 
