@@ -14,6 +14,7 @@ from collections import Counter
 from collections.abc import Iterator
 
 import numpy as np
+from tests.core.families import belt, bracket, keyhole, mirrored_arcs, polyline, rack, rounded_triangle
 from tests.core.shapes import Draw, filleted_rectangle, hexagon, rectangle, slot, tangent_chain
 
 from benchmarks.timing import table, verdict
@@ -84,9 +85,26 @@ def cases() -> Iterator[Case]:
             yield f"line, arc, line {kind}", arc_and_line(radius, length), slot_size(kind, items)
     for width, height in ((50, 20), (20, 50)):
         yield "symmetric box length", symmetric_box(width, height), slot_size("length", ("l1",))
+    yield from further_cases()
     for step in (20, 35):
         for kind, items in (("length", ("l",)), ("distance", ("s0", "s2"))):
             yield f"spline after a line {kind}", spline_with_line(step), slot_size(kind, items)
+
+
+def further_cases() -> Iterator[Case]:
+    """Families whose sizes hang together in other ways than those above."""
+    families: list[tuple[str, Draw, list[tuple[str, tuple[str, ...]]]]] = [
+        ("keyhole", keyhole(), [("radius", ("head",)), ("radius", ("end",)), ("distance", ("c", "m"))]),
+        ("belt", belt(), [("radius", ("k1",)), ("radius", ("k2",)), ("distance", ("c1", "c2"))]),
+        ("bracket", bracket(), [("radius", ("fillet",)), ("radius", ("h1",)), ("length", ("l1",)), ("distance", ("u", "v"))]),
+        ("rounded triangle", rounded_triangle(), [("radius", ("r0",)), ("length", ("l0",))]),
+        ("mirrored arcs", mirrored_arcs(), [("radius", ("left",)), ("length", ("top",))]),
+        ("polyline", polyline(), [("length", ("l0",)), ("angle", ("l1", "l2")), ("distance", ("p0", "p8"))]),
+        ("rack of 6 teeth", rack(6), [("radius", ("r1",)), ("length", ("l2",))]),
+    ]  # fmt: skip
+    for title, draw, sizes in families:
+        for kind, items in sizes:
+            yield f"{title} {kind}", draw, slot_size(kind, items)
 
 
 def slot_size(kind: str, items: tuple[str, ...]) -> str:
@@ -116,7 +134,10 @@ def reference(sketch: Sketch, name: str, start: float, end: float, values: dict[
     """Follow the size in small steps; None where the way ends before the target."""
     current = sketch
     for value in np.geomspace(start, end, STEPS + 1)[1:]:
-        system = build_system(current, External({**values, name: float(value)}))
+        try:
+            system = build_system(current, External({**values, name: float(value)}))
+        except Problem:  # no such size, as an angle over 180°
+            return None
         x, _ = stepping.correct(system, system.state(), np.zeros(len(system.equations.rows)))
         if x is None or not stepping.keeps_shape(system, system.state(), x):
             return None

@@ -30,7 +30,8 @@ def main(words: list[str]) -> int:
     build_parser.add_argument("part")
     build_parser.add_argument("--out", required=True)
     bench_parser = commands.add_parser("bench", help="print the benchmark tables")
-    bench_parser.add_argument("--write", metavar="FILE", help="keep them in a file, too")
+    bench_parser.add_argument("--write", metavar="FILE", help="keep them in a file, too, in place of those that they follow")
+    bench_parser.add_argument("--only", metavar="NAMES", help="only these, e.g. helix,springs")
     options, rest = parser.parse_known_args(words)
     if rest and options.command != "test":
         parser.error(f"unknown: {' '.join(rest)}")
@@ -55,7 +56,7 @@ def _run(options: argparse.Namespace, rest: list[str]) -> int:
         return show(
             [install.PYTHON, "-m", "leadline", "build", options.part, "--out", options.out], Path.cwd(), ONE_THREAD
         )
-    return bench(options.write)
+    return bench(options.write, options.only)
 
 
 def up(foreground: bool) -> int:
@@ -114,7 +115,7 @@ def test(rest: list[str]) -> int:
         cluster.stop()
 
 
-def bench(write: str | None) -> int:
+def bench(write: str | None, only: str | None) -> int:
     install.python_packages(dev=True)
     install.web_packages()
     install.browser()
@@ -122,7 +123,7 @@ def bench(write: str | None) -> int:
     cluster = Cluster(DATA / "test", _free_port())
     cluster.start()
     try:
-        words = ["--write", write] if write else []
+        words = [*(["--write", write] if write else []), *(["--only", only] if only else [])]
         env = {**ONE_THREAD, "LEADLINE_BENCH_DB_URL": cluster.url()}
         return show([install.PYTHON, "-m", "benchmarks", *words], env=env)
     finally:

@@ -68,6 +68,20 @@ def test_dragging_a_free_end_keeps_the_constraints(editor: Editor, page: Page):
     shown_moving(page, "p2")
 
 
+def test_a_pull_that_the_constraints_hold_back_shows_its_leash(editor: Editor, page: Page):
+    document = bar()
+    step(document, "path")["sketch"]["dimensions"] = []
+    editor.open_document(document)
+    page.locator('[data-step="path"] .mark-open').dblclick()
+    expect(page.get_by_test_id("freedom")).to_contain_text("1 still free")
+    page.mouse.move(*editor.pixel(100, 0))
+    page.mouse.down()
+    page.mouse.move(*editor.pixel(110, 30), steps=6)
+    expect(page.get_by_test_id("leash")).to_be_visible()  # the line stays level, so that its end cannot follow
+    page.mouse.up()
+    expect(page.get_by_test_id("leash")).to_have_count(0)
+
+
 def shown_moving(page: Page, point: str) -> None:
     """ "Show me" moves the free point on the screen, and puts it back."""
     at = page.locator(f"[data-point={point}]").get_attribute("cx")

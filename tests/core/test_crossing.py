@@ -163,3 +163,22 @@ def test_an_open_curve_is_extruded_to_a_surface_that_others_cross():
     assert np.hypot(on[:, 0], on[:, 2]) == pytest.approx(np.full(len(on), 8), abs=1e-3)
     added = build(part({"format": "leadline-part", "version": 1, "name": "Wave", "units": "mm", "steps": [*steps[2:4], steps[0], {**sheet, "result": "add"}]}))
     assert added.reports["sheet"].messages[0].code == "surface-alone"
+
+
+@pytest.mark.parametrize("times", [0.1, 0.7, 1.0, 1.5, 4, 10])
+def test_the_nearest_place_on_a_rod_is_found_from_any_distance(times):
+    """The foot of a point off a cylinder lies on the line to its axis, in closed form."""
+    radius, far = 20.0, 20.0 * (1 + times)
+    points = lambda a, b: [{"id": k, "at": dict(zip("xyz", p, strict=True)) | {"by": "place"}} for k, p in (("a", a), ("b", b))]  # noqa: E731
+    result = build(part({"format": "leadline-part", "version": 1, "name": "P", "steps": [
+        {"kind": "route", "id": "axis", "name": "Axis", "points": points((-100, 0, 0), (100, 0, 0)), "radius": 0},
+        {"kind": "sweep", "id": "rod", "name": "Rod", "path": {"step": "axis"}, "profile": {"quick": "round", "width": 2 * radius}},
+        {"kind": "route", "id": "line", "name": "Line", "points": points((-50, -15, far), (50, 22, far)), "radius": 0},
+        {"kind": "projected", "id": "laid", "name": "Laid", "path": {"step": "line"}, "onto": {"step": "rod"}, "along": None},
+    ]}), quick=True, products=(products := {}))  # fmt: skip
+    assert result.reports["laid"].state == "fresh", result.reports["laid"].messages
+    laid = products["laid"].path
+    found = laid.point(np.linspace(0, laid.length, 300))
+    assert np.hypot(found[:, 1], found[:, 2]) == pytest.approx(np.full(300, radius), abs=2e-6)
+    angle = np.arctan2(found[:, 1], found[:, 2])
+    assert far * np.tan(angle) == pytest.approx(-15 + 37 * (found[:, 0] + 50) / 100, abs=1e-4)

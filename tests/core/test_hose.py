@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.integrate import solve_bvp
 from scipy.interpolate import make_interp_spline
 from scipy.optimize import brentq
 from scipy.spatial.transform import Rotation
@@ -202,3 +203,27 @@ def test_a_hose_that_cannot_be_says_why():
         assert report.messages[-1].code == code, patch
     with pytest.raises(Problem):
         shaped(port((0, 0, 0), X), port((0, 0, 0), X), NONE)
+
+
+@pytest.mark.parametrize(("load", "share"), [(1e-8, 2e-4), (1e-7, 2e-4), (1e-6, 2e-4), (1e-5, 5e-4)])
+def test_a_heavy_clamped_hose_bends_as_the_heavy_elastica_does(load, share):
+    """Against SciPy's boundary value solver on θ'' = Fx sin θ - (Fy + q s) cos θ: the tightest bend, which is at a clamp."""
+    length, span = 520.0, 400.0
+    path = hanging(Port(np.zeros(3), X, 0.0), Port(span * X, -X, 0.0), length, -load * Z)
+    s = np.linspace(0, length, 4001)
+    t, p = path.tangent(s), path.point(s)
+    theta = np.unwrap(np.arctan2(t[:, 2], t[:, 0]))
+    kappa = np.gradient(theta, s)
+
+    def slopes(at, y, force):
+        return np.vstack([y[1], force[0] * np.sin(y[0]) - (force[1] + load * at) * np.cos(y[0]), np.cos(y[0]), np.sin(y[0])])
+
+    def ends(a, b, _):
+        return np.array([a[0], a[2], a[3], b[0], b[2] - span, b[3]])
+
+    some = slice(None, None, 8)
+    guess = np.vstack([theta, kappa, p[:, 0], p[:, 2]])[:, some]
+    exact = solve_bvp(slopes, ends, s[some], guess, p=[load * 100, -load * length / 2], tol=1e-8, max_nodes=100_000)
+    assert exact.success
+    radius = 1 / np.abs(exact.sol(np.linspace(0, length, 40_001))[1]).max()
+    assert tightest(path)[0] == pytest.approx(radius, rel=share)

@@ -116,7 +116,7 @@ def test_the_swept_solid_has_the_volume_of_its_motion(name):
     (body,) = sweep_bodies(motion, [section], "s", "S")
     assert body.valid()
     assert body.volume() == pytest.approx(expected.volume, rel=2e-5)
-    assert body.area(1e-6) == pytest.approx(expected.area, rel=2e-4)
+    assert body.area() == pytest.approx(expected.area, rel=2e-4)
     assert body.centre() == pytest.approx(tuple(expected.centre), abs=2e-2)
     mesh = display_mesh(motion, [section], 0.01)
     assert mesh.volume() == pytest.approx(expected.volume, rel=5e-3)

@@ -28,7 +28,7 @@ from leadline.core.recipe.build import build
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.sweep.mass import measure
 from leadline.core.sweep.motion import Motion
-from tests.core.parts import XZ, YZ, circle, demo, part, polyline, sketch
+from tests.core.parts import XY, XZ, YZ, circle, demo, part, polyline, sketch
 from tests.core.shapes import X, arc, disc, full_circle, planar_spline, space_spline, straight
 
 TURN = 2 * math.pi
@@ -471,3 +471,19 @@ def test_a_smooth_route_passes_its_points_with_continuous_curvature():
     assert np.allclose(ring.tangent(ends)[0], ring.tangent(ends)[1], atol=1e-9)
     assert ring.length == pytest.approx(20 * math.pi, rel=0.03)
     assert refusal(lambda: smooth_through(points[[0, 0, 1]], False)).message.code == "same-point"
+
+
+@pytest.mark.parametrize("uneven", [{"size": {"by": "ratio", "start": 1, "end": 0.8}}, {"rails": []}, {"profile": "beside"}])
+def test_a_coil_takes_its_radius_from_an_even_tube_about_its_path_alone(uneven):
+    """On a tube that is tapered, or beside its path, one radius would leave the coil floating."""
+    beside = uneven.get("profile") == "beside"
+    tube = {"kind": "sweep", "id": "tube", "name": "Tube", "path": {"step": "way"}, "profile": {"step": "ring"}} | (uneven if not beside else {})
+    document = {"format": "leadline-part", "version": 1, "name": "P", "steps": [
+        sketch("way", XY, polyline((0, 0), (90, 0))), sketch("ring", YZ, circle(6, 3 if beside else 0)), tube,
+        {"kind": "wound", "id": "coil", "name": "Coil", "path": {"step": "tube"}, "radius": None, "turns": 4},
+    ]}  # fmt: skip
+    report = build(part(document), quick=True).reports["coil"]
+    if "rails" in uneven:  # none: an even tube
+        assert report.state == "fresh"
+    else:
+        assert report.messages[0].code == "not-even"

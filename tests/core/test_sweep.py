@@ -13,7 +13,8 @@ from leadline.core.geometry.walls import hollow
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
 from leadline.core.problems import Problem
-from leadline.core.sweep.fold import bend_use, fold_messages, folds, self_touch
+from leadline.core.sweep.contact import self_touch
+from leadline.core.sweep.fold import bend_use, fold_messages, folds
 from leadline.core.sweep.grid import display_mesh
 from leadline.core.sweep.mass import measure
 from leadline.core.sweep.motion import Motion

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import logging
+import uuid
 from dataclasses import dataclass, field
 from typing import Any
+
+log = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True)
@@ -36,3 +40,13 @@ class Problem(Exception):  # noqa: N818 - a problem is said to a person, it is n
     def __init__(self, code: str, text: str, way_out: str = "", **place: Any) -> None:
         super().__init__(text)
         self.message = Message("error", code, text, way_out, place)
+
+
+def unexpected(error: Exception, **place: Any) -> Problem:
+    """What is said of an error that nobody foresaw; its traceback goes to the log under the number that is told."""
+    number = uuid.uuid4().hex[:8]
+    log.error("unexpected error %s", number, exc_info=error)
+    return Problem(
+        "unexpected", f"Something went wrong here that should not have (number {number} in the log).",
+        "Undo the last change or try other sizes, and report the number.", **place,
+    )  # fmt: skip

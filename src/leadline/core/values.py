@@ -26,14 +26,24 @@ Expression = float | int | str
 
 MAX_TEXT = 300
 _UNIT_NAMES = {name: f"_unit_{i}" for i, name in enumerate([*LENGTH_UNITS, *ANGLE_UNITS])}
-_NUMBER = r"(?<![\w.])(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?"
-_AFTER_NUMBER = re.compile(
-    rf"({_NUMBER}|\)|(?<=\w)\s)\s*"
-    r"(" + "|".join(sorted(map(re.escape, _UNIT_NAMES), key=len, reverse=True)) + r")(?![\w(])"
-)
-_NUMBER_THEN_WORD = re.compile(
-    r"(?:^|[^\w.])((?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)(?![eE\d.][+-]?\d)\s*([A-Za-z_°\"'][\w\"']*)"
-)
+_NUMBER = r"(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?"
+_FIRST = r"(?<![\w.])"  # a number begins here, and is no tail of a name or of another number
+_UNIT = "(" + "|".join(sorted(map(re.escape, _UNIT_NAMES), key=len, reverse=True)) + r")(?![\w(])"
+_MIXED = r"(\d+)\s+(\d+)\s*/\s*(\d+)"  # 3 1/2
+_INCHES = rf"(?:{_MIXED}|(\d+)\s*/\s*(\d+)|({_NUMBER}))\s*(?:\"|”)"
+_FEET = re.compile(rf"{_FIRST}({_NUMBER})\s*(?:'|’)\s*(?:-?\s*{_INCHES})?")
+_INCH_MARK = re.compile(rf"{_FIRST}{_INCHES}")
+_MIXED_UNIT = re.compile(rf"{_FIRST}{_MIXED}\s*{_UNIT}")
+_FRACTION_UNIT = re.compile(rf"(?<![\w.^])(?<!\*\*)(?<!\^ )({_NUMBER}|[A-Za-z]\w*)\s*/\s*({_NUMBER})\s*{_UNIT}")
+_NUMBER_UNIT = re.compile(rf"{_FIRST}({_NUMBER})\s*{_UNIT}")
+_OTHER_UNIT = re.compile(rf"(\)|(?<=\w)\s)\s*{_UNIT}")
+_NUMBER_THEN_WORD = re.compile(rf"(?:^|[^\w.])({_NUMBER})(?![eE\d.][+-]?\d)\s*([A-Za-z°\"'][\w\"']*)")
+_ARITHMETIC = (
+    ast.Expression, ast.BinOp, ast.UnaryOp, ast.Call, ast.Name, ast.Load, ast.Constant,
+    ast.Add, ast.Sub, ast.Mult, ast.Div, ast.Pow, ast.USub, ast.UAdd,
+)  # fmt: skip
+TINY = 1e-9  # of a step: what lies so near to a whole number of them counts as one
+MEASURED = re.compile(r"\blength\(\s*([^()]+?)\s*\)")
 NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]*\Z")
 
 
@@ -56,6 +66,7 @@ class Scope:
     def __init__(self, unit: LengthUnit = "mm", values: Mapping[str, Quantity] | None = None) -> None:
         self.unit: LengthUnit = unit
         self.values: dict[str, Quantity] = dict(values or {})
+        self.measure: Callable[[str], float] | None = None  # the length in mm of the path that a step gives
 
     def evaluate(self, expression: Expression, kind: Kind, field: str = "", step: str | None = None) -> float:
         """Evaluate a field to mm, rad, turns or a plain number.
@@ -84,11 +95,11 @@ class Scope:
             raise Problem("too-long", f"the expression has {len(text)} characters.", f"Keep it under {MAX_TEXT}.")
         if not text.strip():
             raise Problem("empty", "nothing is typed.", "Type a number or an expression.")
-        _check_units(text, self.values)
-        source = _AFTER_NUMBER.sub(lambda m: f"{m.group(1)} * {_UNIT_NAMES[m.group(2)]}", text.strip()).replace(
-            "^", "**"
-        )
-        evaluator = simpleeval.SimpleEval(operators=self._operators(), functions=_FUNCTIONS, names=self._names())
+        measured: dict[str, Quantity] = {}
+        source = _with_units(MEASURED.sub(lambda m: self._measured(m.group(1), measured), text.strip()), self.values)
+        _check_units(source, self.values)
+        _check_arithmetic(source, text)
+        evaluator = simpleeval.SimpleEval(operators=self._operators(), functions=self._functions(), names={**self._names(), **measured})
         try:
             result = evaluator.eval(source)
         except simpleeval.NameNotDefined as error:
@@ -102,9 +113,39 @@ class Scope:
             ) from None
         except ZeroDivisionError:
             raise Problem("division", f"“{text}” divides by zero.", "Change the divisor.") from None
-        except (SyntaxError, simpleeval.InvalidExpression, ValueError, TypeError, OverflowError, RecursionError):
+        except (SyntaxError, simpleeval.InvalidExpression, ValueError, TypeError, OverflowError, RecursionError, MemoryError):
             raise Problem("unreadable", f"“{text}” cannot be read.", "For example: 12, 3/8 in, 12 + wall*2.") from None
         return _quantity(result)
+
+    def _measured(self, name: str, measured: dict[str, Quantity]) -> str:
+        """The name that a measured length has in the expression. Raises Problem."""
+        if self.measure is None:
+            raise Problem("not-measured", f"the length of “{name}” is not known here.", "Measure paths in the fields of steps that come after them.")
+        key = f"_measured_{len(measured)}"
+        measured[key] = Quantity(self.measure(name), length=1)
+        return key
+
+    def _rounded(self, how: Callable[[float], float], slack: float) -> Callable[..., Quantity]:
+        """floor, ceil or round of a length in the part's unit, of an angle in degrees, or to a step that is given."""
+
+        def apply(value: object, step: object | None = None) -> Quantity:
+            q = _quantity(value)
+            if step is None:
+                unit = LENGTH_UNITS[self.unit] ** q.length * math.radians(1) ** q.angle
+            else:
+                by = _alike(q, _quantity(step))
+                unit = by.value
+            if unit == 0:
+                raise Problem("division", "it is rounded to a step of zero.", "Give a step above zero.")
+            return Quantity(how(q.value / unit + slack) * unit, q.length, q.angle)
+
+        return apply
+
+    def _functions(self) -> dict[str, Callable[..., Quantity]]:
+        return {
+            **_FUNCTIONS, "floor": self._rounded(math.floor, TINY), "ceil": self._rounded(math.ceil, -TINY),
+            "round": self._rounded(lambda v: math.floor(v + 0.5), TINY),
+        }  # fmt: skip
 
     def _names(self) -> dict[str, Any]:
         units: dict[str, Quantity] = {_UNIT_NAMES[n]: Quantity(f, length=1) for n, f in LENGTH_UNITS.items()}
@@ -166,7 +207,7 @@ def evaluate_values(named: Sequence[tuple[str, Expression]], unit: LengthUnit = 
     """
     expressions: dict[str, Expression] = {}
     for name, expression in named:
-        if not NAME.match(name) or name in _UNIT_NAMES or name in _FUNCTIONS or name == "pi":
+        if not NAME.match(name) or name in _UNIT_NAMES or name in _FUNCTIONS or name in _RESERVED:
             raise Problem(
                 "bad-name", f"“{name}” cannot name a value.", "Use a letter, then letters, digits or _, not a unit.",
                 field=f"values.{name}",
@@ -198,10 +239,49 @@ def _names_in(expression: Expression) -> set[str]:
     return set(re.findall(r"[A-Za-z_]\w*", expression)) if isinstance(expression, str) else set()
 
 
+def _with_units(text: str, values: Mapping[str, Quantity]) -> str:
+    """The expression as Python reads it: powers, and units bound to the number before them.
+
+    A fraction of two numbers is one number (``3/8 in``, ``n/2 mm`` with a plain n), so is a mixed one (``1 3/8 in``), and
+    ``5' 3 1/2"`` is feet and inches.
+    """
+
+    def plain(top: str) -> bool:
+        return not top[0].isalpha() or (top in values and values[top].bare)
+
+    def inches(groups: tuple[str | None, ...]) -> str:
+        whole, top, bottom, over, under, plain = groups
+        number = f"({whole} + {top} / {bottom})" if whole else f"({over} / {under})" if over else plain or "0"
+        return f"{number} * {_UNIT_NAMES['in']}"
+
+    text = _FEET.sub(lambda m: f"({m.group(1)} * {_UNIT_NAMES['ft']} + {inches(m.groups()[1:])})", text)
+    text = _INCH_MARK.sub(lambda m: f"({inches(m.groups())})", text)
+    text = _MIXED_UNIT.sub(lambda m: f"(({m.group(1)} + {m.group(2)} / {m.group(3)}) * {_UNIT_NAMES[m.group(4)]})", text)
+    text = _FRACTION_UNIT.sub(
+        lambda m: f"({m.group(1)} / {m.group(2)} * {_UNIT_NAMES[m.group(3)]})" if plain(m.group(1)) else m.group(0), text
+    )
+    text = _NUMBER_UNIT.sub(lambda m: f"({m.group(1)} * {_UNIT_NAMES[m.group(2)]})", text)
+    text = _OTHER_UNIT.sub(lambda m: f"{m.group(1)} * {_UNIT_NAMES[m.group(2)]}", text)
+    return text.replace("^", "**")
+
+
+def _check_arithmetic(source: str, text: str) -> None:
+    """Nothing but numbers, names, calls and + - * / and powers; what is code is refused before it runs."""
+    try:
+        tree = ast.parse(source, mode="eval")
+    except (SyntaxError, ValueError, RecursionError, MemoryError):
+        raise Problem("unreadable", f"“{text}” cannot be read.", "For example: 12, 3/8 in, 12 + wall*2.") from None
+    for node in ast.walk(tree):
+        number = not isinstance(node, ast.Constant) or (isinstance(node.value, int | float) and not isinstance(node.value, bool))
+        plain = not isinstance(node, ast.Call) or (isinstance(node.func, ast.Name) and not node.keywords)
+        if not isinstance(node, _ARITHMETIC) or not number or not plain:
+            raise Problem("not-allowed", f"“{text}” is not arithmetic.", "Use numbers, units, named values and + - * / ^ ( ).")
+
+
 def _check_units(text: str, values: Mapping[str, Quantity]) -> None:
     for match in _NUMBER_THEN_WORD.finditer(text):
         word = match.group(2)
-        if word not in _UNIT_NAMES and word not in values:
+        if word not in _UNIT_NAMES and word not in values and not word.startswith(("_unit_", "_measured_")):
             raise Problem("unknown-unit", f"there is no unit “{word}”.", f"Units: {', '.join(_UNIT_NAMES)}.")
 
 
@@ -249,9 +329,37 @@ def _power(a: object, b: object) -> Quantity:
 def _of_angle(function: Callable[[float], float]) -> Callable[[object], Quantity]:
     def apply(value: object) -> Quantity:
         q = _quantity(value)
+        if not q.bare:
+            _require(q, 0, 1, "an angle", "deg, rad or turns")
         return Quantity(function(math.radians(q.value) if q.bare else q.value))
 
     return apply
+
+
+def _to_angle(function: Callable[[float], float]) -> Callable[[object], Quantity]:
+    def apply(value: object) -> Quantity:
+        q = _quantity(value)
+        _require(q, 0, 0, "a plain number", "no unit")
+        return Quantity(function(q.value), angle=1)
+
+    return apply
+
+
+def _atan2(y: object, x: object) -> Quantity:
+    p, q = _quantity(y), _quantity(x)
+    return Quantity(math.atan2(p.value, _alike(p, q).value), angle=1)
+
+
+def _alike(first: Quantity, second: Quantity) -> Quantity:
+    """The second of two, which must be of the first one's kind. Raises Problem."""
+    if (first.length, first.angle) != (second.length, second.angle):
+        raise Problem("unit-mix", "lengths and plain numbers are compared.", "Give each the same kind of unit.")
+    return second
+
+
+def _size(value: object) -> Quantity:
+    q = _quantity(value)
+    return Quantity(abs(q.value), q.length, q.angle)
 
 
 def _root(value: object) -> Quantity:
@@ -272,11 +380,17 @@ def _pick(choose: Callable[..., float]) -> Callable[..., Quantity]:
     return apply
 
 
+_RESERVED = {"pi", "floor", "ceil", "round", "length"}
 _FUNCTIONS: dict[str, Callable[..., Quantity]] = {
     "sin": _of_angle(math.sin),
     "cos": _of_angle(math.cos),
     "tan": _of_angle(math.tan),
+    "asin": _to_angle(math.asin),
+    "acos": _to_angle(math.acos),
+    "atan": _to_angle(math.atan),
+    "atan2": _atan2,
     "sqrt": _root,
+    "abs": _size,
     "min": _pick(min),
     "max": _pick(max),
 }

@@ -564,6 +564,48 @@ export interface components {
             turn?: number | string;
         };
         /**
+         * ByNormal
+         * @description Through a point, square to a direction. ``along`` is what its x axis follows as nearly as it can; null: the X axis, or Y
+         *     where the normal lies along X.
+         */
+        ByNormal: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "normal";
+            /**
+             * X
+             * @default 0
+             */
+            x?: number | string;
+            /**
+             * Y
+             * @default 0
+             */
+            y?: number | string;
+            /**
+             * Z
+             * @default 0
+             */
+            z?: number | string;
+            /** Normal */
+            normal: [
+                number | string,
+                number | string,
+                number | string
+            ];
+            /**
+             * Along
+             * @default null
+             */
+            along?: [
+                number | string,
+                number | string,
+                number | string
+            ] | null;
+        };
+        /**
          * Carried
          * @description Turned by ``turn`` about an axis through the origin, then moved by dx, dy, dz.
          */
@@ -731,6 +773,16 @@ export interface components {
             turn?: number | string;
         };
         /**
+         * Corner
+         * @description A corner of a polygon, from the path.
+         */
+        Corner: {
+            /** X */
+            x: number | string;
+            /** Y */
+            y: number | string;
+        };
+        /**
          * CrossingStep
          * @description A curve in which two surfaces cross: the ``branch``-th, the longest being the first.
          */
@@ -759,7 +811,7 @@ export interface components {
         };
         /**
          * DatumStep
-         * @description A plane placed by other planes, points, lines or faces.
+         * @description A plane placed by numbers, other planes, points, lines or faces.
          */
         DatumStep: {
             /** Id */
@@ -777,7 +829,7 @@ export interface components {
              */
             kind: "datum";
             /** How */
-            how: components["schemas"]["OffsetBy"] | components["schemas"]["ThroughPoints"] | components["schemas"]["ThroughLine"] | components["schemas"]["Midway"] | components["schemas"]["OnFace"];
+            how: components["schemas"]["OffsetBy"] | components["schemas"]["ThroughPoints"] | components["schemas"]["ThroughLine"] | components["schemas"]["Midway"] | components["schemas"]["OnFace"] | components["schemas"]["ByNormal"] | components["schemas"]["Turned"];
         };
         /**
          * DerivedStep
@@ -1623,21 +1675,37 @@ export interface components {
         };
         /**
          * QuickProfile
-         * @description A section without a sketch, about the path: ``width`` is the diameter of a round, ``height`` a rectangle's or slot's other size.
+         * @description A section without a sketch, about the path.
+         *
+         *     ``width`` is the diameter of a round or a ring (with its ``wall``), or the width across the flats of a hexagon; ``height``
+         *     the other size of a rectangle, a slot or an ellipse. A polygon has ``corners`` and no sizes.
          */
         QuickProfile: {
             /**
              * Quick
              * @enum {string}
              */
-            quick: "round" | "rectangle" | "slot";
-            /** Width */
-            width: number | string;
+            quick: "round" | "ring" | "rectangle" | "slot" | "ellipse" | "hexagon" | "polygon";
+            /**
+             * Width
+             * @default 0
+             */
+            width?: number | string;
             /**
              * Height
              * @default 0
              */
             height?: number | string;
+            /**
+             * Wall
+             * @default 0
+             */
+            wall?: number | string;
+            /**
+             * Corners
+             * @default []
+             */
+            corners?: components["schemas"]["Corner"][];
         };
         /**
          * RailRef
@@ -2269,6 +2337,30 @@ export interface components {
             by: "points";
             /** Points */
             points: components["schemas"]["SketchPointRef"][];
+        };
+        /**
+         * Turned
+         * @description Another plane turned by ``angle`` about its own x or y axis.
+         */
+        Turned: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "angle";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /**
+             * Axis
+             * @default x
+             * @enum {string}
+             */
+            axis?: "x" | "y";
+            /**
+             * Angle
+             * @default 30
+             */
+            angle?: number | string;
         };
         /** UpAxis */
         UpAxis: {

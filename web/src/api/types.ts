@@ -134,6 +134,8 @@ export interface SweepData {
   numbers: { length: number; volume: number; area: number; centre: Vec3; tightest: number | null; ends: [number, number] };
   checks?: { valid: boolean; kernel_volume: number; volume_error: number };
   faces?: number;
+  /** Of the bodies that an added, cut or common result has changed. */
+  result?: { volume: number; area: number; centre: Vec3; bodies: number; solids: number; faces: number; mass: number | null };
   closed: boolean;
   home: number;
 }

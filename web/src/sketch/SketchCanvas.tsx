@@ -1,6 +1,6 @@
 /** The sketch on the screen: drawing, selecting, dragging, panning and zooming. */
 import { useCallback, useRef, useState, type PointerEvent, type WheelEvent } from "react";
-import type { Dimension, Units, Vec2 } from "../api/types";
+import type { Dimension, SketchData, Units, Vec2 } from "../api/types";
 import { usePart } from "../state/part";
 import { trim, inUnits } from "../ui/format";
 import { Axes, Combs, Curves, Faults, Figures, Legs, Points, Tags } from "./Drawing";
@@ -15,6 +15,7 @@ import { toScreen, toSketch, useSketchView } from "./sketchView";
 import { FigureInput } from "./FigureInput";
 
 const MOVE_PX = 4;
+const LEASH_PX = 6;
 const ZOOM_STEP = 1.0015;
 
 interface Press {
@@ -26,7 +27,7 @@ interface Press {
 
 export function SketchCanvas({ crossings, sources, units, profile }: { crossings: PathCrossing[]; sources: Source[]; units: Units; profile: boolean }) {
   const view = useSketchView();
-  const { live, moved, tool, selection, clicks, dispute, editing, wiggle, sides, comb } = useSketch();
+  const { live, moved, pulled, tool, selection, clicks, dispute, editing, wiggle, sides, comb } = useSketch();
   const [pointer, setPointer] = useState<{ at: Vec2; alt: boolean; shift: boolean } | null>(null);
   const [hover, setHover] = useState<string | null>(null);
   const press = useRef<Press | null>(null);
@@ -216,6 +217,7 @@ export function SketchCanvas({ crossings, sources, units, profile }: { crossings
         <Tags {...shared} onPick={pick} />
         <Figures {...shared} units={units} onPick={pick} onEdit={(id) => !isDrawTool(tool) && useSketch.getState().set({ editing: id })} />
         <Points {...shared} />
+        {moved && pulled && <Leash from={pointOf(moved, pulled.item)} to={pulled.to} place={place} />}
         {proposal && (
           <g className="proposal">
             {proposal.lines.map((l, i) => <polyline key={i} points={l.map((p) => place(p).join(",")).join(" ")} />)}
@@ -228,6 +230,18 @@ export function SketchCanvas({ crossings, sources, units, profile }: { crossings
       {editing !== null && <FigureInput key={editing} id={editing} data={data} place={place} units={units} />}
     </>
   );
+}
+
+function pointOf({ sketch }: SketchData, item: string): Vec2 | null {
+  return isPoint(sketch, item) ? pointAt(sketch, item) : null;
+}
+
+/** From a point that its constraints hold back to the pointer that pulls it. */
+function Leash({ from, to, place }: { from: Vec2 | null; to: Vec2; place: (p: Vec2) => Vec2 }) {
+  if (from === null) return null;
+  const [a, b] = [place(from), place(to)];
+  if (Math.hypot(a[0] - b[0], a[1] - b[1]) < LEASH_PX) return null;
+  return <line className="leash" data-testid="leash" x1={a[0]} y1={a[1]} x2={b[0]} y2={b[1]} />;
 }
 
 function axisAt([x, y]: Vec2, scale: number): string | null {

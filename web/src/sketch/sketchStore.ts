@@ -24,6 +24,8 @@ interface SketchState {
   dispute: Dispute | null;
   editing: string | null;
   moved: SketchData | null;
+  /** The point that is pulled, and where the pointer pulls it to. */
+  pulled: { item: string; to: Vec2 } | null;
   wiggle: Record<string, Vec2> | null;
   /** Sizes of the corner tools, sides of the next polygon. */
   corner: string;
@@ -137,11 +139,11 @@ export const useSketch = create<SketchState>((set, get) => {
   }
 
   return {
-    step: null, live: null, tool: "select", selection: [], clicks: [], dispute: null, editing: null, moved: null, wiggle: null,
+    step: null, live: null, tool: "select", selection: [], clicks: [], dispute: null, editing: null, moved: null, pulled: null, wiggle: null,
     corner: "5", sides: 6, mirrorAbout: null, comb: false, busy: 0, action: null, note: null, svg: null, attach: null,
     say: (note) => set({ note }),
     begin: async (step) => {
-      set({ step, live: null, tool: "select", selection: [], clicks: [], dispute: null, editing: null, moved: null, wiggle: null, mirrorAbout: null, action: null, note: null, svg: null, attach: null });
+      set({ step, live: null, tool: "select", selection: [], clicks: [], dispute: null, editing: null, moved: null, pulled: null, wiggle: null, mirrorAbout: null, action: null, note: null, svg: null, attach: null });
       await get().refresh();
       const { step: now, live, tool } = get();
       if (now === step && live?.sketch.entities.length === 0 && tool === "select") set({ tool: "line" });
@@ -181,6 +183,7 @@ export const useSketch = create<SketchState>((set, get) => {
     drag: (item, to) => {
       if (dragging === null || dragging.item !== item) dragging = { item, to: null, busy: false, done: Promise.resolve() };
       dragging.to = to;
+      set({ pulled: { item, to } });
       if (!dragging.busy) {
         dragging.busy = true;
         dragging.done = pull();
@@ -194,7 +197,7 @@ export const useSketch = create<SketchState>((set, get) => {
         const { moved, live } = get();
         if (moved !== null && live !== null && differs(moved.sketch, live.sketch)) await get().edit("Drag", () => moved.sketch);
       } finally {
-        set({ moved: null, busy: get().busy - 1 });
+        set({ moved: null, pulled: null, busy: get().busy - 1 });
       }
     },
     pick: (item, more) => set((s) => {

@@ -1,5 +1,5 @@
 /** What places a datum plane. */
-import { ActionIcon, Button, Select } from "@mantine/core";
+import { ActionIcon, Button, SegmentedControl, Select } from "@mantine/core";
 import type { DatumStep, SketchStep } from "../api/types";
 import { faceTitle } from "../stage/faceTitle";
 import { stepsBefore, usePart, withStep } from "../state/part";
@@ -9,6 +9,8 @@ import { ExpressionField } from "./ExpressionField";
 import { PlanePick } from "./PlanePick";
 
 type How = DatumStep["how"];
+
+const AXES = ["x", "y", "z"] as const;
 
 export function DatumCards({ step }: { step: DatumStep }) {
   const units = usePart((s) => s.document?.units ?? "mm");
@@ -42,6 +44,25 @@ export function DatumCards({ step }: { step: DatumStep }) {
           <ItemPick label="Line" want="line" value={`${how.step}/${how.line}`} items={(s) => s.sketch.entities.filter((e) => e.kind === "line").map((e) => e.id)}
             onPick={(at, line) => change("Pick line", { ...how, step: at, line })} />
           <ExpressionField label="Angle out of its sketch" unit="°" value={how.angle} onCommit={(v) => change("Turn the plane", { ...how, angle: v ?? 0 })} />
+        </Card>
+      )}
+      {how.by === "angle" && (
+        <Card title="Turned">
+          <PlanePick label="Out of which plane" value={how.plane} onPick={(plane) => change("Pick plane", { ...how, plane })} />
+          <SegmentedControl fullWidth size="xs" aria-label="About which axis" data={[{ value: "x", label: "About its x axis" }, { value: "y", label: "About its y axis" }]} value={how.axis}
+            onChange={(axis) => change("Turn about another axis", { ...how, axis: axis as "x" | "y" })} />
+          <ExpressionField label="Angle" unit="°" value={how.angle} onCommit={(v) => change("Turn the plane", { ...how, angle: v ?? 0 })} />
+        </Card>
+      )}
+      {how.by === "normal" && (
+        <Card title="Point and normal">
+          {AXES.map((axis) => (
+            <ExpressionField key={axis} label={`Point, ${axis.toUpperCase()}`} unit={units} value={how[axis]} onCommit={(v) => change("Move the plane", { ...how, [axis]: v ?? 0 })} />
+          ))}
+          {AXES.map((axis, i) => (
+            <ExpressionField key={axis} label={`Normal, ${axis.toUpperCase()}`} unit="" value={how.normal[i]!}
+              onCommit={(v) => change("Turn the plane", { ...how, normal: how.normal.map((n, k) => (k === i ? v ?? 0 : n)) as typeof how.normal })} />
+          ))}
         </Card>
       )}
       {how.by === "face" && <Card title="On a face"><p className="soft">{faceTitle(how.face)}</p></Card>}

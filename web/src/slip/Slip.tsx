@@ -1,7 +1,7 @@
 /** The selected step: its inputs in the order in which one decides them, then results and checks. */
 import { Button, Switch } from "@mantine/core";
 import { exportUrl } from "../api/client";
-import type { ExtrudeStep, SketchStep, Step, StepReport, SweepData } from "../api/types";
+import type { ExtrudeStep, SketchStep, Step, StepReport, SweepData, Units, Vec3 } from "../api/types";
 import { goTo } from "../state/goTo";
 import { reportOf, stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
@@ -134,10 +134,22 @@ function Foot({ report, checks }: { report: StepReport | undefined; checks: Step
             <Row name="Surface" value={area(numbers.area, units)} />
             {varies(numbers.ends) && <Row name="End faces" value={`${area(numbers.ends[0], units)}, ${area(numbers.ends[1], units)}`} />}
             <Row name="Tightest bend" value={numbers.tightest === null ? "straight" : length(numbers.tightest, units)} />
-            <Row name="Centre" value={numbers.centre.map((c) => trim(Number((units === "in" ? c / 25.4 : c).toFixed(3)))).join(", ")} />
+            <Row name="Centre" value={place(numbers.centre, units)} />
             {checks?.data.checks && checks.state === "fresh" && (
               <Row name="Solid" value={`${checks.data.checks.valid ? "valid" : "not valid"}, ${checks.data.faces} faces`} />
             )}
+          </tbody>
+        </table>
+      )}
+      {checks?.state === "fresh" && data?.result && (
+        <table className="numbers figures" aria-label="After combining">
+          <caption>{data.result.solids === 1 ? "The body after it" : `The ${data.result.solids} bodies after it`}</caption>
+          <tbody>
+            <Row name="Volume" value={volume(data.result.volume, units)} />
+            {density !== null && <Row name="Mass" value={mass(data.result.volume, density, units)} />}
+            <Row name="Surface" value={area(data.result.area, units)} />
+            <Row name="Centre" value={place(data.result.centre, units)} />
+            <Row name="Solid" value={`valid, ${data.result.faces} faces`} />
           </tbody>
         </table>
       )}
@@ -152,6 +164,8 @@ function Foot({ report, checks }: { report: StepReport | undefined; checks: Step
     </footer>
   );
 }
+
+const place = (at: Vec3, units: Units): string => at.map((c) => trim(Number((units === "in" ? c / 25.4 : c).toFixed(3)))).join(", ");
 
 /** Whether the section does not end as it began. */
 function varies(ends: [number, number]): boolean {

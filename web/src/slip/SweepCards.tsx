@@ -1,10 +1,10 @@
 /** The inputs of a sweep, in the order in which one decides them. What is seldom chosen is folded away until it is. */
-import { Button, SegmentedControl, Select, Switch } from "@mantine/core";
-import type { SweepStep } from "../api/types";
+import { ActionIcon, Button, Group, SegmentedControl, Select, Switch } from "@mantine/core";
+import type { Expression, SweepStep } from "../api/types";
 import { faceTitle } from "../stage/faceTitle";
 import { stepOf, stepsBefore, usePart } from "../state/part";
 import { OWN_PATHS, PATH_SOURCES } from "../state/paths";
-import { bringFor, isFace, isQuick, isSketch, profileSource } from "../state/sweeps";
+import { bringFor, isFace, isQuick, isSketch, profileSource, quickSection, type QuickProfile } from "../state/sweeps";
 import { useView } from "../state/view";
 import { useDraft, useFirstPreview, type Draft } from "./draft";
 import { Card } from "./Card";
@@ -85,8 +85,14 @@ function PathCard({ step, draft }: Shared) {
 
 const SOURCES = [
   { value: "sketch", label: "Drawn in a sketch" }, { value: "face", label: "A face of a body" },
-  { value: "round", label: "Round" }, { value: "rectangle", label: "Rectangle" }, { value: "slot", label: "Slot" },
+  { value: "round", label: "Round" }, { value: "ring", label: "Ring" }, { value: "rectangle", label: "Rectangle" },
+  { value: "slot", label: "Slot" }, { value: "ellipse", label: "Ellipse" }, { value: "hexagon", label: "Hexagon" }, { value: "polygon", label: "Polygon" },
 ];
+const TRIANGLE = [{ x: -8, y: -5 }, { x: 8, y: -5 }, { x: 0, y: 9 }];
+const QUICK_SIZES: Record<QuickProfile["quick"], [size: "width" | "height" | "wall", label: string][]> = {
+  round: [["width", "Diameter"]], ring: [["width", "Diameter"], ["wall", "Wall of the ring"]], rectangle: [["width", "Width"], ["height", "Height"]],
+  slot: [["width", "Width"], ["height", "Height"]], ellipse: [["width", "Width"], ["height", "Height"]], hexagon: [["width", "Across flats"]], polygon: [],
+};
 
 function ProfileCard({ step, draft }: Shared) {
   const part = usePart((s) => s.document)!;
@@ -103,8 +109,12 @@ function ProfileCard({ step, draft }: Shared) {
         draft.commit("Take a face", { profile: { step: from, face }, bring: null });
       } } });
     } else if (next !== null) {
-      const width = isQuick(profile) ? profile.width : 20;
-      draft.commit("Quick section", { profile: { quick: next as "round", width, height: isQuick(profile) && profile.height !== 0 ? profile.height : 8 }, bring: null });
+      const now = isQuick(profile) ? profile : quickSection("round", 20);
+      const or = (size: Expression, otherwise: Expression) => (size === 0 ? otherwise : size);
+      draft.commit("Quick section", { bring: null, profile: {
+        quick: next as QuickProfile["quick"], width: or(now.width, 20), height: or(now.height, 8), wall: next === "ring" ? or(now.wall, 2) : now.wall,
+        corners: next === "polygon" && now.corners.length < 3 ? TRIANGLE : now.corners,
+      } });
     }
   };
   const pick = (id: string) => draft.commit("Pick profile", { profile: { step: id, regions: null }, bring: bringFor(part, step.path.step, id) });
@@ -131,11 +141,31 @@ function QuickSizes({ step, draft }: Shared) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const { profile } = step;
   if (!isQuick(profile)) return null;
-  const sizes = profile.quick === "round" ? (["width"] as const) : (["width", "height"] as const);
-  return sizes.map((size) => (
-    <ExpressionField key={size} label={profile.quick === "round" ? "Diameter" : size === "width" ? "Width" : "Height"} unit={units} value={profile[size]}
+  if (profile.quick === "polygon") return <Corners profile={profile} units={units} draft={draft} />;
+  return QUICK_SIZES[profile.quick].map(([size, label]) => (
+    <ExpressionField key={size} label={label} unit={units} value={profile[size]}
       onPreview={(v) => draft.preview({ profile: { ...profile, [size]: v ?? 0 } })} onCommit={(v) => draft.commit(`Change ${size}`, { profile: { ...profile, [size]: v ?? 0 } })} />
   ));
+}
+
+/** The corners of a polygon, a row each. */
+function Corners({ profile, units, draft }: { profile: QuickProfile; units: string; draft: Shared["draft"] }) {
+  const change = (corners: QuickProfile["corners"]) => ({ profile: { ...profile, corners } });
+  const moved = (i: number, axis: "x" | "y", v: Expression | null) => change(profile.corners.map((c, k) => (k === i ? { ...c, [axis]: v ?? 0 } : c)));
+  return (
+    <>
+      {profile.corners.map((corner, i) => (
+        <Group key={i} gap={4} wrap="nowrap">
+          {(["x", "y"] as const).map((axis) => (
+            <ExpressionField key={axis} bare label={`Corner ${i + 1}, ${axis}`} unit={units} value={corner[axis]} onPreview={(v) => draft.preview(moved(i, axis, v))} onCommit={(v) => draft.commit("Move a corner", moved(i, axis, v))} />
+          ))}
+          <ActionIcon variant="subtle" size="sm" aria-label={`Take corner ${i + 1} away`} disabled={profile.corners.length <= 3}
+            onClick={() => draft.commit("Take a corner away", change(profile.corners.filter((_, k) => k !== i)))}>×</ActionIcon>
+        </Group>
+      ))}
+      <Button variant="subtle" size="compact-xs" onClick={() => draft.commit("Add a corner", change([...profile.corners, { x: 0, y: 0 }]))}>Add a corner</Button>
+    </>
+  );
 }
 
 /** As drawn, or moved to the path and stood up square to it. */

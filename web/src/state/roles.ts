@@ -36,7 +36,7 @@ export interface Thread {
 
 /** The steps that place a datum plane. */
 export function datumSources({ how }: DatumStep): string[] {
-  const planes = how.by === "offset" ? [how.plane] : how.by === "midway" ? [how.first, how.second] : [];
+  const planes = how.by === "offset" || how.by === "angle" ? [how.plane] : how.by === "midway" ? [how.first, how.second] : [];
   const steps = how.by === "points" ? how.points.map((p) => p.step) : how.by === "line" || how.by === "face" ? [how.step] : [];
   return [...new Set([...planes.flatMap((p) => (p.kind === "step" ? [p.step] : [])), ...steps])];
 }

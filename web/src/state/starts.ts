@@ -2,31 +2,32 @@
 import type { HelixStep, Part, Step, SweepStep } from "../api/types";
 import { newHose, newRoute } from "./paths";
 import { newHelix, newSweep } from "./steps";
+import { quickSection } from "./sweeps";
 
 const swept = (part: Part, path: string, name: string, patch: Partial<SweepStep>): SweepStep => ({ ...newSweep(part, path, path), name, bring: null, ...patch });
 
 export function startingTube(part: Part): Step[] {
   const route = newRoute(part, null);
-  return [route, swept(part, route.id, "Tube", { profile: { quick: "round", width: 14, height: 0 }, wall: 1.5 })];
+  return [route, swept(part, route.id, "Tube", { profile: quickSection("round", 14), wall: 1.5 })];
 }
 
 export function startingHose(part: Part): Step[] {
   const hose = newHose(part);
-  return [hose, swept(part, hose.id, "Hose body", { profile: { quick: "round", width: 16, height: 0 }, wall: 2.5 })];
+  return [hose, swept(part, hose.id, "Hose body", { profile: quickSection("round", 16), wall: 2.5 })];
 }
 
 export function startingSpring(part: Part): Step[] {
   const helix: HelixStep = { ...newHelix(part), name: "Coil", radius: 15, pitch: 8, turns: 6 };
-  return [helix, swept(part, helix.id, "Spring", { profile: { quick: "round", width: 3, height: 0 } })];
+  return [helix, swept(part, helix.id, "Spring", { profile: quickSection("round", 3) })];
 }
 
 /** A rod, and a groove cut along a helix in it. */
 export function startingThread(part: Part): Step[] {
   const core: HelixStep = { ...newHelix(part), name: "Thread line", radius: 10, pitch: 2, turns: 8 };
   const axis = { ...newRoute(part, null), name: "Axis", radius: 0, points: [0, 24].map((z, i) => ({ id: `q${i + 1}`, at: { by: "place" as const, x: 0, y: 0, z: z - 4 }, radius: null })) };
-  const rod = swept(part, axis.id, "Rod", { profile: { quick: "round", width: 20, height: 0 } });
+  const rod = swept(part, axis.id, "Rod", { profile: quickSection("round", 20) });
   const groove = swept({ ...part, steps: [...part.steps, rod] }, core.id, "Groove", {
-    profile: { quick: "rectangle", width: 2.4, height: 1 }, orientation: "upright", up: { by: "axis", axis: "Z" }, result: "cut",
+    profile: quickSection("rectangle", 2.4, 1), orientation: "upright", up: { by: "axis", axis: "Z" }, result: "cut",
   });
   return [axis, rod, core, groove];
 }

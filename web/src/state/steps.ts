@@ -3,7 +3,7 @@ import type { DatumStep, HelixStep, Part, PlaneStep, RevolveStep, Sketch, Sketch
 import { freshId, freshName } from "./part";
 import { isOwnPath } from "./paths";
 import { sketchUse } from "./roles";
-import { bringFor, PLAIN } from "./sweeps";
+import { bringFor, PLAIN, quickSection } from "./sweeps";
 
 const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [], projections: [] };
 
@@ -35,6 +35,8 @@ export function newDatum(part: Part, by: DatumStep["how"]["by"], selected: strin
   const own = planes.find((s) => s.id === selected);
   const how = ((): DatumStep["how"] | null => {
     if (by === "offset") return { by, plane: own !== undefined ? asRef(own) : sketch?.kind === "sketch" ? sketch.plane : asRef(planes.at(-1)), distance: 20 };
+    if (by === "normal") return { by, x: 0, y: 0, z: 0, normal: [0, 0, 1], along: null };
+    if (by === "angle") return { by, plane: own !== undefined ? asRef(own) : sketch?.kind === "sketch" ? sketch.plane : asRef(planes.at(-1)), axis: "x", angle: 30 };
     if (by === "midway") return { by, first: { kind: "principal", plane: "XY" }, second: asRef(own ?? planes.at(-1)) };
     if (by === "face") return face === null ? null : { by, step: face.split("/")[0]!, face };
     if (sketch?.kind !== "sketch") return null;
@@ -50,7 +52,7 @@ export function newDatum(part: Part, by: DatumStep["how"]["by"], selected: strin
 }
 
 const DATUM_NAMES: Record<DatumStep["how"]["by"], string> = {
-  offset: "Plane beside", points: "Plane through points", line: "Plane about a line", midway: "Plane midway", face: "Plane on a face",
+  offset: "Plane beside", points: "Plane through points", line: "Plane about a line", midway: "Plane midway", face: "Plane on a face", normal: "Plane by its normal", angle: "Plane turned",
 };
 
 export function newSweep(part: Part, path: string, profile: string): SweepStep {
@@ -107,7 +109,7 @@ export function roundAlong(part: Part, path: string, diameter: number): { part: 
 
 /** A section that needs no sketch, along a path. */
 export function quickAlong(part: Part, path: string, diameter: number): SweepStep {
-  return { ...newSweep(part, path, path), profile: { quick: "round", width: diameter, height: 0 }, bring: null };
+  return { ...newSweep(part, path, path), profile: quickSection("round", diameter), bring: null };
 }
 
 /** The path and profile that a new sweep most likely means, from what is selected and drawn. */

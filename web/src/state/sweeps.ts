@@ -1,5 +1,5 @@
 /** What a sweep takes in: where its profile comes from, and new ones from what is drawn. */
-import type { Part, Step, SweepStep } from "../api/types";
+import type { Expression, Part, Step, SweepStep } from "../api/types";
 
 type Profile = SweepStep["profile"];
 export type SketchProfile = Extract<Profile, { regions: string[] | null }>;
@@ -8,6 +8,9 @@ export type QuickProfile = Extract<Profile, { quick: string }>;
 export const isQuick = (p: Profile): p is QuickProfile => "quick" in p;
 export const isFace = (p: Profile): p is Extract<Profile, { face: string }> => "face" in p;
 export const isSketch = (p: Profile): p is SketchProfile => "regions" in p;
+
+/** A quick section with all that its other kinds would need. */
+export const quickSection = (quick: QuickProfile["quick"], width: Expression, height: Expression = 0, wall: Expression = 0): QuickProfile => ({ quick, width, height, wall, corners: [] });
 
 export type BodyStep = Extract<Step, { kind: "sweep" | "extrude" | "revolve" }>;
 

@@ -1,7 +1,7 @@
 /** Changing a part's unit keeps every size: what had no unit of its own is given the old one. */
-import type { CrossingStep, DerivedStep, Expression, HelixStep, HoseStep, Part, Port, RoutePoint, RouteStep, SweepStep, Units, WoundStep } from "../api/types";
+import type { CrossingStep, DatumStep, DerivedStep, Expression, HelixStep, HoseStep, Part, Port, RoutePoint, RouteStep, SweepStep, Units, WoundStep } from "../api/types";
 
-import { isQuick } from "./sweeps";
+import { isQuick, type QuickProfile } from "./sweeps";
 
 const UNIT_WORD = /(^|[\d.)\s])(um|mm|cm|m|in|inch|ft)(?![\w(])/;
 const NAME = /[A-Za-z_]\w*/g;
@@ -9,6 +9,7 @@ const NAME = /[A-Za-z_]\w*/g;
 /** Whether an expression comes out without a unit, its named values included. */
 function isBare(value: Expression, named: Map<string, Expression>, depth = 0): boolean {
   if (typeof value === "number") return true;
+  if (/%\s*$/.test(value)) return false; // a share of a path's length
   if (depth > 50 || UNIT_WORD.test(value)) return false;
   return (value.match(NAME) ?? []).every((n) => !named.has(n) || isBare(named.get(n)!, named, depth + 1));
 }
@@ -22,6 +23,16 @@ function withUnit(value: Expression, from: Units, named: Map<string, Expression>
 type Convert = (v: Expression) => Expression;
 const maybe = (v: Expression | null, length: Convert) => (v === null ? null : length(v));
 
+const quickIn = (p: QuickProfile, length: Convert): QuickProfile => ({
+  ...p, width: length(p.width), height: length(p.height), wall: length(p.wall), corners: p.corners.map(({ x, y }) => ({ x: length(x), y: length(y) })),
+});
+
+function datumIn(step: DatumStep, length: Convert): DatumStep {
+  const { how } = step;
+  if (how.by === "offset") return { ...step, how: { ...how, distance: length(how.distance) } };
+  return how.by === "normal" ? { ...step, how: { ...how, x: length(how.x), y: length(how.y), z: length(how.z) } } : step;
+}
+
 function sweepIn(step: SweepStep, length: Convert): SweepStep {
   const table = <T extends { at: Expression }>(points: T[]) => points.map((p) => ({ ...p, at: length(p.at) }));
   const size = (s: SweepStep["size"]) => (s?.by === "table" ? { ...s, points: table(s.points) } : s);
@@ -30,7 +41,7 @@ function sweepIn(step: SweepStep, length: Convert): SweepStep {
     ...step, wall: maybe(step.wall, length), start: maybe(step.start, length), end: maybe(step.end, length), corner_radius: length(step.corner_radius), extend_start: length(step.extend_start), extend_end: length(step.extend_end),
     size: size(step.size), size_y: size(step.size_y),
     twist: typeof twist !== "object" ? twist : twist.by === "pitch" ? { ...twist, pitch: length(twist.pitch) } : { ...twist, points: table(twist.points) },
-    profile: isQuick(profile) ? { ...profile, width: length(profile.width), height: length(profile.height) } : profile,
+    profile: isQuick(profile) ? quickIn(profile, length) : profile,
     bring: bring === null ? null : { ...bring, at: length(bring.at) },
   };
 }
@@ -95,7 +106,7 @@ export function toUnits(part: Part, units: Units): Part {
       if (step.kind === "crossing") return { ...step, first: sidesIn(step.first, length), second: sidesIn(step.second, length) };
       if (step.kind === "projected") return { ...step, onto: sidesIn(step.onto, length) };
       if (step.kind === "plane") return step.place === "length" ? { ...step, value: length(step.value) } : step;
-      if (step.kind === "datum") return step.how.by === "offset" ? { ...step, how: { ...step.how, distance: length(step.how.distance) } } : step;
+      if (step.kind === "datum") return datumIn(step, length);
       const dimensions = step.sketch.dimensions.map((d) => (d.kind === "angle" ? d : { ...d, value: length(d.value) }));
       return { ...step, sketch: { ...step.sketch, dimensions } };
     }),

@@ -4,9 +4,15 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
+import shapely
+
 from leadline.core.geometry.edges import arc_edges, line_edge
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.problems import Problem
+from leadline.core.units import format_length
+
+SHORTEST = 1e-6  # mm
 
 
 def round_section(diameter: float) -> Region:
@@ -35,7 +41,7 @@ def slot_section(width: float, height: float) -> Region:
     _above_zero(height, "height")
     if width <= height:
         raise Problem(
-            "bad-size", f"A slot of {width:.4g} x {height:.4g} mm is not wider than high.", "Give a larger width, or turn it.",
+            "bad-size", f"A slot of {format_length(width)} x {format_length(height)} is not wider than high.", "Give a larger width, or turn it.",
             field="width",
         )  # fmt: skip
     r, m = height / 2, (width - height) / 2
@@ -44,6 +50,55 @@ def slot_section(width: float, height: float) -> Region:
         line_edge((-m, -r), (m, -r), "below"), *arc_edges((m, 0), r, -quarter, math.pi, "right"),
         line_edge((m, r), (-m, r), "above"), *arc_edges((-m, 0), r, quarter, math.pi, "left"),
     )))  # fmt: skip
+
+
+def ring_section(diameter: float, wall: float) -> Region:
+    """A round with a round hole, edges ``round`` and ``bore``. Raises Problem for a wall that leaves no hole."""
+    outer = round_section(diameter).outer
+    _above_zero(wall, "wall")
+    if 2 * wall >= diameter:
+        raise Problem(
+            "bad-size", f"A wall of {format_length(wall)} leaves no bore in a ring of {format_length(diameter)}.",
+            f"Give less than {format_length(diameter / 2)}.", field="wall",
+        )  # fmt: skip
+    return Region(outer, (Loop(tuple(arc_edges((0, 0), diameter / 2 - wall, 0.0, 2 * math.pi, "bore"))).oriented(False),))
+
+
+def hexagon_section(across: float) -> Region:
+    """A regular hexagon by its width across the flats, edges ``flat1`` (on the right) to ``flat6``, counter-clockwise."""
+    _above_zero(across, "width")
+    radius = across / math.sqrt(3)
+    angles = [math.pi * (k / 3 - 1 / 6) for k in range(6)]
+    return _polygon([(radius * math.cos(a), radius * math.sin(a)) for a in angles], "flat")
+
+
+def ellipse_section(width: float, height: float) -> Region:
+    """An exact ellipse of one edge name, ``ellipse``. Raises Problem for a size that is not above zero."""
+    _above_zero(width, "width")
+    _above_zero(height, "height")
+    unit = arc_edges((0, 0), 0.5, 0.0, 2 * math.pi, "ellipse")
+    return Region(Loop(tuple(edge.mapped(np.diag([width, height]), np.zeros(2)) for edge in unit)))
+
+
+def polygon_section(corners: list[tuple[float, float]]) -> Region:
+    """Straight edges ``side1`` (from the first corner) and on; drawn either way round.
+
+    Raises:
+        Problem: fewer than three corners, corners that fall together, or sides that cross.
+    """
+    if len(corners) < 3:
+        raise Problem("bad-size", f"A polygon has three corners at least; there are {len(corners)}.", "Give more corners.", field="corners")
+    ring = shapely.LinearRing(corners)
+    twice = any(math.dist(a, b) < SHORTEST for a, b in zip(corners, corners[1:] + corners[:1], strict=True))
+    if twice or not ring.is_valid or shapely.Polygon(corners).area < SHORTEST**2:
+        raise Problem("crosses-itself", "The polygon's sides cross, touch or fall together.", "Give the corners in order round it.", field="corners")
+    region = _polygon(corners, "side")
+    return Region(region.outer.oriented(True))
+
+
+def _polygon(corners: list[tuple[float, float]], name: str) -> Region:
+    pairs = zip(corners, corners[1:] + corners[:1], strict=True)
+    return Region(Loop(tuple(line_edge(a, b, f"{name}{i + 1}") for i, (a, b) in enumerate(pairs))))
 
 
 def _above_zero(size: float, field: str) -> None:

@@ -50,6 +50,16 @@ class Loop:
         """[area, Sx, Sy, Sxx, Sxy, Syy]: integrals of 1, x, y, x², xy, y² over the inside, signed."""
         return self._integral(lambda x, y: np.array([x, x**2 / 2, x * y, x**3 / 3, x**2 * y / 2, x * y**2]))
 
+    @cached_property
+    def girth(self) -> float:
+        """The length of the outline."""
+        total = 0.0
+        for edge in self.edges:
+            for a, b in itertools.pairwise(np.unique(edge.knots[edge.degree : -edge.degree])):
+                speed = np.linalg.norm(edge.derivative((a + b) / 2 + (b - a) / 2 * _GAUSS_X), axis=1)
+                total += float((speed * _GAUSS_W).sum()) * (b - a) / 2
+        return total
+
     def reversed(self) -> Loop:
         return Loop(tuple(e.reversed() for e in reversed(self.edges)), self.open)
 
@@ -83,6 +93,11 @@ class Region:
     @property
     def area(self) -> float:
         return float(self.moments()[0])
+
+    @property
+    def girth(self) -> float:
+        """The length of all of its outlines together."""
+        return sum(loop.girth for loop in self.loops)
 
     def mapped(self, matrix: Array, shift: Array) -> Region:
         """The region under a rigid map; a mirroring one turns the loops round again."""

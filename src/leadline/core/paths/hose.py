@@ -18,6 +18,8 @@ from leadline.core.problems import Problem
 from leadline.core.units import LengthUnit, format_length
 
 SEGMENTS = 240
+FINER = 4  # times that its segments are halved at most
+BEND_SHARE = 1e-4  # of the tightest bend, by which halving may still change it
 LEAST = 1e-6
 SLACK = 1e-7  # of the length: under that the hose is as good as straight
 THIN = 10  # segments from one knot of the finished curve to the next
@@ -105,8 +107,31 @@ def hanging(start: Port, end: Port, length: float, load: Array | None = None, un
     count = max(1, math.ceil(abs(math.log(own / first)) / math.log(GROWTH)))
     for i in range(count):  # the length grows from that of the shaped curve, so that the rod stays on its branch
         d = settled(d, first * (own / first) ** ((i + 1) / count), clamps, load)
-    nodes = np.vstack([start.free, start.free + np.cumsum(d, axis=0) * own / len(d)])
-    return _joined(start, end, _through_nodes(nodes, d, own, clamps.ways))
+    path = _joined(start, end, _through_rod(d, own, clamps))
+    if load is None:
+        return path
+    for _ in range(FINER):  # at the clamps a heavy rod bends within a short way, which needs shorter segments
+        d = settled(_halved(d, clamps.ways), own, clamps, load)
+        finer = _joined(start, end, _through_rod(d, own, clamps))
+        coarse, fine = tightest(path)[0], tightest(finer)[0]
+        if abs(coarse - fine) <= BEND_SHARE * fine or math.isinf(coarse):
+            break
+        path = finer
+    return path
+
+
+def _halved(d: Array, ways: Array) -> Array:
+    """Directions of twice as many segments, midway between those that there are."""
+    known = np.vstack([ways[0], d, ways[1]])
+    at = np.concatenate([[0.0], np.arange(len(d)) + 0.5, [len(d)]])
+    middles = (np.arange(2 * len(d)) + 0.5) / 2
+    return np.stack([np.interp(middles, at, known[:, k]) for k in range(3)], axis=1)
+
+
+def _through_rod(d: Array, own: float, clamps: Clamps) -> BSpline:
+    start = clamps.ends[0]
+    nodes = np.vstack([start, start + np.cumsum(d, axis=0) * own / len(d)])
+    return _through_nodes(nodes, d, own, clamps.ways)
 
 
 def _guess(start: Port, end: Port) -> tuple[Array, float]:

@@ -12,12 +12,15 @@ import time
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import lru_cache
+from pathlib import Path
 from typing import Any, Protocol
 
-from leadline.core.problems import Message, Problem
+from leadline.core.problems import Message, Problem, unexpected
 from leadline.core.recipe.clearance_step import ClearanceStep
 from leadline.core.recipe.materials import DENSITY
 from leadline.core.recipe.models import ExtrudeStep, Part, RevolveStep, Step, SweepStep, references
+from leadline.core.recipe.path_steps import HoseStep, JoinedStep
 from leadline.core.recipe.repeat_step import RepeatStep
 from leadline.core.recipe.results import (
     BodyProduct,
@@ -34,9 +37,9 @@ from leadline.core.sketch.dragging import Drag
 from leadline.core.solids.body import from_bytes, to_bytes
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.core.solids.tessellate import tessellate
-from leadline.core.values import Scope, evaluate_values
+from leadline.core.units import lengths_in
+from leadline.core.values import MEASURED, Scope, evaluate_values
 
-ENGINE = "2"  # part of every key: raise it when the same inputs give other results
 BODY_STEPS = (ExtrudeStep, RevolveStep, SweepStep)
 Progress = Callable[[dict[str, Any]], None]
 
@@ -46,6 +49,16 @@ class Store(Protocol):
 
     def get(self, key: str) -> bytes | None: ...
     def put(self, key: str, data: bytes) -> None: ...
+
+
+@lru_cache(maxsize=1)
+def engine() -> str:
+    """A hash of the core's own sources, part of every key: what another version has made is made again."""
+    root = Path(__file__).resolve().parents[1]
+    digest = hashlib.sha256()
+    for source in sorted(root.rglob("*.py")):
+        digest.update(str(source.relative_to(root)).encode() + b"\0" + source.read_bytes())
+    return digest.hexdigest()
 
 
 class Stopped(Exception):  # noqa: N818
@@ -112,7 +125,8 @@ def build(
     run = _Build(part, memory or Memory(), store, progress or (lambda _: None), stopped, quick)
     if products is not None:
         run.context.products = products
-    return run.run(until)
+    with lengths_in(part.units):
+        return run.run(until)
 
 
 class _Build:
@@ -142,8 +156,9 @@ class _Build:
         began = time.perf_counter()
         below = False
         for step in self.part.steps:
-            report = Report(step.id, "fresh", uses=list(dict.fromkeys(r for _, r in references(step))))
+            report = Report(step.id, "fresh", uses=list(dict.fromkeys(_sources(self.part, step))))
             self.reports[step.id] = report
+            self.context.reached.add(step.id)
             if below or step.off:
                 report.state = "below" if below else "off"
             else:
@@ -156,6 +171,9 @@ class _Build:
         spent = time.perf_counter() - began
         seconds = {"all": spent, "kernel": self.context.kernel_seconds, "solver": self.context.solver_seconds}
         density = None if self.part.material is None else DENSITY[self.part.material]
+        for report in self.reports.values():
+            if "result" in report.data:  # what a step has combined is kept by its key, which knows no material
+                report.data = {**report.data, "result": _weighed(report.data["result"], density)}
         return BuildResult(self.reports, list(self.context.bodies), self.messages, seconds, density)
 
     def _step(self, step: Step, report: Report) -> None:
@@ -171,6 +189,10 @@ class _Build:
             self._take(step, entry, report)
         except Problem as problem:
             self._fail(report, problem.message)
+        except (Stopped, MemoryError):
+            raise
+        except Exception as error:  # one step's fault that nobody foresaw is not the end of the others
+            self._fail(report, unexpected(error, step=step.id).message)
         report.seconds = time.perf_counter() - began
         self.progress({"event": "step", "id": step.id, "state": report.state})
 
@@ -201,7 +223,7 @@ class _Build:
         head = {
             "order": [b.key for b in entry.product.bodies],
             "own": [[b.key, b.name, b.step] for b in own],
-            "checks": {k: entry.report.data[k] for k in ("checks", "faces", "numbers")},
+            "checks": {k: entry.report.data[k] for k in ("checks", "faces", "numbers", "result") if k in entry.report.data},
             "messages": [m.as_dict() for m in entry.report.messages],
         }
         blob = json.dumps(head).encode() + b"\n" + to_bytes([b.body for b in own])
@@ -243,9 +265,13 @@ class _Build:
     def _key(self, step: Step) -> str:
         body_step = isinstance(step, BODY_STEPS)
         own = step.model_dump_json(exclude={"off"} if body_step else {"off", "name"})
-        sources = [self.keys.get(r, "") if r in self.context.products else "" for _, r in references(step)]
+        sources = [self.keys.get(r, "") if r in self.context.products else "" for r in _sources(self.part, step)]
         bodies = [b.key for b in self.context.bodies] if _combines(step) else []
-        text = json.dumps([ENGINE, self.quick, self.part.units, own, sources, bodies, self._values_in(own)])
+        if isinstance(step, HoseStep):  # looks for the fittings at its ports among the bodies before it
+            bodies = [self.keys[s.id] for s in self.part.steps if s.id in self.context.products and isinstance(s, BODY_STEPS)]
+        if isinstance(step, JoinedStep):  # calls its pieces by the names of their steps
+            bodies = [self.context.names.get(r, "") for _, r in references(step)]
+        text = json.dumps([engine(), self.quick, self.part.units, own, sources, bodies, self._values_in(own)])
         return hashlib.sha256(text.encode()).hexdigest()[:40]
 
     def _values_in(self, own: str) -> list[tuple[str, float]]:
@@ -259,10 +285,21 @@ def _combines(step: Step) -> bool:
     return isinstance(step, RepeatStep | ClearanceStep) or (isinstance(step, BODY_STEPS) and step.result != "separate")
 
 
+def _weighed(numbers: dict[str, Any], density: float | None) -> dict[str, Any]:
+    """Numbers of bodies with their mass in kg, or null where the part has no material; ``density`` in kg/m³."""
+    return {**numbers, "mass": None if density is None else numbers["volume"] * 1e-9 * density}
+
+
+def _sources(part: Part, step: Step) -> list[str]:
+    """The steps that a step refers to, and those whose lengths its expressions measure."""
+    measured = MEASURED.findall(step.model_dump_json(exclude={"name"}))
+    return [r for _, r in references(step)] + [s.id for name in measured for s in part.steps if name in (s.id, s.name)]
+
+
 def dependents(part: Part, step_id: str) -> list[str]:
     """The steps that use a step, directly or through others, in the part's order."""
     found: set[str] = {step_id}
     for step in part.steps:
-        if any(r in found for _, r in references(step)):
+        if any(r in found for r in _sources(part, step)):
             found.add(step.id)
     return [s.id for s in part.steps if s.id in found and s.id != step_id]

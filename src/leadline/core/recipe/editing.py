@@ -5,14 +5,15 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, Literal
+from functools import wraps
+from typing import Any, Concatenate, Literal, ParamSpec, TypeVar
 
 import numpy as np
-from pydantic import TypeAdapter
+from pydantic import TypeAdapter, ValidationError
 
 from leadline.core.geometry.mesh import DisplayMesh, repeated
 from leadline.core.geometry.plane import Array
-from leadline.core.problems import Message, Problem
+from leadline.core.problems import Message, Problem, unexpected
 from leadline.core.recipe.build import Memory, build
 from leadline.core.recipe.imaging import images
 from leadline.core.recipe.models import Part, SketchStep, Step
@@ -31,7 +32,27 @@ from leadline.core.sketch.svg import write_svg
 from leadline.core.sketch.system import External
 from leadline.core.sweep.borders import named_edges, polyline
 from leadline.core.sweep.grid import display_mesh
+from leadline.core.units import lengths_in
 from leadline.core.values import Kind, Scope, evaluate_values
+
+P = ParamSpec("P")
+T = TypeVar("T")
+
+
+def _in_words(work: Callable[Concatenate[Part, P], T]) -> Callable[Concatenate[Part, P], T]:
+    """Messages in the part's unit; an error that nobody foresaw becomes one too."""
+
+    @wraps(work)
+    def told(part: Part, /, *args: P.args, **more: P.kwargs) -> T:
+        with lengths_in(part.units):
+            try:
+                return work(part, *args, **more)
+            except (Problem, ValidationError, MemoryError):
+                raise
+            except Exception as error:
+                raise unexpected(error) from error
+
+    return told
 
 
 @dataclass
@@ -67,6 +88,7 @@ def _outside(part: Part, step: SketchStep, memory: Memory) -> tuple[External, li
     return external(context, step.sketch, context.plane(step.plane))
 
 
+@_in_words
 def solve_step(part: Part, step_id: str, memory: Memory, added: str | None = None) -> dict[str, Any]:
     """Solve one sketch of a part. ``added`` names a constraint or dimension that is new.
 
@@ -88,6 +110,7 @@ def solve_step(part: Part, step_id: str, memory: Memory, added: str | None = Non
     return data
 
 
+@_in_words
 def edit_step(part: Part, step_id: str, operation: dict[str, Any], memory: Memory) -> dict[str, Any]:
     """Do one edit operation on a sketch and solve the result. Numbers of the operation may be expressions.
 
@@ -120,6 +143,7 @@ def _projected(part: Part, step: SketchStep, ask: Project, memory: Memory) -> Sk
     return project(step.sketch, found, ask.source, ask.what, ask.item, ask.replace)
 
 
+@_in_words
 def projectable_edges(part: Part, step_id: str, memory: Memory) -> list[dict[str, Any]]:
     """The edges of earlier bodies: their step as ``source``, their name as ``item``, and ``lines`` on the sketch's plane.
 
@@ -132,6 +156,7 @@ def projectable_edges(part: Part, step_id: str, memory: Memory) -> list[dict[str
     return _edge_lines(context, lambda points: np.asarray(plane.to_plane(points)))
 
 
+@_in_words
 def body_edges(part: Part, before: str | None, memory: Memory) -> list[dict[str, Any]]:
     """The edges of the bodies of the steps before one, or of all: as ``projectable_edges``, but in space. Raises Problem for an unknown step."""
     step = next((s for s in part.steps if s.id == before), None)
@@ -169,6 +194,7 @@ def sketch_svg(part: Part, step_id: str) -> str:
     return write_svg(_sketch_step(part, step_id).sketch)
 
 
+@_in_words
 def drag_step(part: Part, step_id: str, item: str, to: tuple[float, float], memory: Memory) -> dict[str, Any]:
     """Pull a point or a circle's rim of a solved sketch; returns where everything goes. Raises Problem."""
     step = _sketch_step(part, step_id)
@@ -179,6 +205,7 @@ def drag_step(part: Part, step_id: str, item: str, to: tuple[float, float], memo
     return solution_data(Solution(memory.drag[1].to(item, to), 0, [], []), moving=True)
 
 
+@_in_words
 def shortest_hose(part: Part, step_id: str, memory: Memory) -> float:
     """The length in mm of the shortest hose that keeps its least bend radius. Raises Problem."""
     step = next((s for s in part.steps if s.id == step_id), None)
@@ -187,6 +214,7 @@ def shortest_hose(part: Part, step_id: str, memory: Memory) -> float:
     return hoses.shortest(_before(part, step, memory), step)
 
 
+@_in_words
 def preview_step(part: Part, step_id: str, memory: Memory) -> Preview:
     """Plan one step and mesh its sweep straight from the motion. Raises Problem for an unknown step."""
     if all(s.id != step_id for s in part.steps):

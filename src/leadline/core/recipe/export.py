@@ -25,7 +25,7 @@ def export(result: BuildResult, form: Format, unit: str = "mm") -> bytes:
     if form == "step":
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "part.step"
-            write_step([Placed(b.body, b.places) for b in result.bodies], path, unit)
+            write_step([Placed(b.body, b.places, b.name) for b in result.bodies], path, unit)
             return path.read_bytes()
     meshes = [NamedMesh(b.name, b.mesh or tessellate(b.body), b.places) for b in result.bodies]
     return write_glb(meshes, in_metres=True) if form == "glb" else write_stl(meshes)

@@ -61,12 +61,25 @@ class FaceRef(Model):
     face: Annotated[str, Field(max_length=200)]
 
 
-class QuickProfile(Model):
-    """A section without a sketch, about the path: ``width`` is the diameter of a round, ``height`` a rectangle's or slot's other size."""
+class Corner(Model):
+    """A corner of a polygon, from the path."""
 
-    quick: Literal["round", "rectangle", "slot"]
-    width: Expr
+    x: Expr
+    y: Expr
+
+
+class QuickProfile(Model):
+    """A section without a sketch, about the path.
+
+    ``width`` is the diameter of a round or a ring (with its ``wall``), or the width across the flats of a hexagon; ``height``
+    the other size of a rectangle, a slot or an ellipse. A polygon has ``corners`` and no sizes.
+    """
+
+    quick: Literal["round", "ring", "rectangle", "slot", "ellipse", "hexagon", "polygon"]
+    width: Expr = 0.0
     height: Expr = 0.0
+    wall: Expr = 0.0
+    corners: Annotated[list[Corner], Field(max_length=200)] = []
 
 
 class Bring(Model):

@@ -115,11 +115,33 @@ class OnFace(Model):
     face: Annotated[str, Field(max_length=200)]
 
 
+class ByNormal(Model):
+    """Through a point, square to a direction. ``along`` is what its x axis follows as nearly as it can; null: the X axis, or Y
+    where the normal lies along X.
+    """
+
+    by: Literal["normal"] = "normal"
+    x: Expr = 0.0
+    y: Expr = 0.0
+    z: Expr = 0.0
+    normal: tuple[Expr, Expr, Expr]
+    along: tuple[Expr, Expr, Expr] | None = None
+
+
+class Turned(Model):
+    """Another plane turned by ``angle`` about its own x or y axis."""
+
+    by: Literal["angle"] = "angle"
+    plane: PlaneRef
+    axis: Literal["x", "y"] = "x"
+    angle: Expr = 30.0
+
+
 class DatumStep(BaseStep):
-    """A plane placed by other planes, points, lines or faces."""
+    """A plane placed by numbers, other planes, points, lines or faces."""
 
     kind: Literal["datum"] = "datum"
-    how: Annotated[OffsetBy | ThroughPoints | ThroughLine | Midway | OnFace, Field(discriminator="by")]
+    how: Annotated[OffsetBy | ThroughPoints | ThroughLine | Midway | OnFace | ByNormal | Turned, Field(discriminator="by")]
 
 
 class ExtrudeStep(BaseStep):
@@ -260,7 +282,9 @@ def _datum_references(step: DatumStep) -> list[tuple[str, str]]:
         return list(dict.fromkeys(("points", p.step) for p in how.points))
     if isinstance(how, ThroughLine | OnFace):
         return [("line" if isinstance(how, ThroughLine) else "face", how.step)]
-    planes = [how.plane] if isinstance(how, OffsetBy) else [how.first, how.second]
+    if isinstance(how, ByNormal):
+        return []
+    planes = [how.plane] if isinstance(how, OffsetBy | Turned) else [how.first, how.second]
     return [("plane", p.step) for p in planes if isinstance(p, StepPlane)]
 
 

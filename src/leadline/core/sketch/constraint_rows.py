@@ -11,7 +11,9 @@ from leadline.core.problems import Problem
 from leadline.core.sketch import curve_rows
 from leadline.core.sketch.items import (
     add_angle,
+    contact_point,
     heading_at,
+    heading_through,
     heading_weights,
     image,
     is_line,
@@ -61,6 +63,8 @@ def _level(axis: int) -> Callable[[System, Constraint], None]:
 
 
 def _fix(system: System, c: Constraint) -> None:
+    if not c.items or any(not system.is_point(i) and i not in system.entities for i in c.items):
+        raise wrong(c, "points or curves; the axes stand still as they are")
     for item in c.items:
         state = system.state()
         for v in dict.fromkeys(system.variables_of(item)):
@@ -150,6 +154,10 @@ def _tangent(system: System, c: Constraint) -> None:
     if shared is not None:
         _tangent_at_end(system, c, shared)
         return
+    contact = contact_point(system, *c.items)
+    if contact is not None:
+        _tangent_at_contact(system, c, contact)
+        return
     lines = [i for i in c.items if is_line(system, i)]
     rounds = [i for i in c.items if is_round(system, i)]
     ellipses = [system.entities[i] for i in c.items if isinstance(system.entities.get(i), Ellipse)]
@@ -163,6 +171,17 @@ def _tangent(system: System, c: Constraint) -> None:
         _circles_touch(system, c, *rounds)
     else:
         raise wrong(c, "a spline or ellipse and the curve that shares its end")
+
+
+def _tangent_at_contact(system: System, c: Constraint, contact: str) -> None:
+    """Two curves that touch at a point which both are held on: their headings there, as at a shared end.
+
+    A line at its distance from the centre would have a double root, because the point is that far away already: no
+    freedom would be counted right, and Newton's method would stop short.
+    """
+    (a, a_is_radius), (b, b_is_radius) = (heading_through(system, item, contact) for item in c.items)
+    square = a_is_radius != b_is_radius
+    add_angle(system, c.id, a, b, (math.pi / 2, -math.pi / 2) if square else (0.0, math.pi))
 
 
 def _tangent_at_end(system: System, c: Constraint, shared: tuple[bool, bool]) -> None:
@@ -217,7 +236,13 @@ def _symmetric(system: System, c: Constraint) -> None:
     if len(c.items) != 3:
         raise wrong(c, "two points or two like curves, and then a line or a point between them")
     first, second, about = c.items
-    for a, b in _mirrored_pairs(system, c, first, second):
+    pairs = _mirrored_pairs(system, c, first, second)
+    if isinstance(system.entities.get(first), Arc) and (system.is_point(about) or is_line(system, about)):
+        (center, image_center), *pairs, (end, image_end) = pairs
+        pairs = [(center, image_center), *pairs]
+        line = None if system.is_point(about) else system.ends_of(about)
+        system.equations.add(curve_rows.mirrored_arm(system, (center, end), (image_center, image_end), line, c.id))
+    for a, b in pairs:
         if system.is_point(about):
             for m, p, q in zip(*(system.point_terms(i) for i in (about, a, b)), strict=True):
                 terms = [(m[0][0], 2.0), (p[0][0], -1.0), (q[0][0], -1.0)]
@@ -236,7 +261,10 @@ def _symmetric(system: System, c: Constraint) -> None:
 
 
 def _mirrored_pairs(system: System, c: Constraint, first: str, second: str) -> list[tuple[str, str]]:
-    """The points of two items that mirror each other; a mirrored arc runs the other way."""
+    """The points of two items that mirror each other; a mirrored arc runs the other way.
+
+    Of an arc the last pair is its other end, which needs one equation only, since the radius is mirrored already.
+    """
     if system.is_point(first) and system.is_point(second):
         return [(first, second)]
     a, b = system.entities.get(first), system.entities.get(second)

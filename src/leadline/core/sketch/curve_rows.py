@@ -43,6 +43,26 @@ def on_spline(system: System, spline: AnySpline, point: str, owner: str) -> list
     return [Row(Kind.GENERAL, owner, function=off, variables=[p, t, *c]) for p, c in ((px, xs), (py, ys))]
 
 
+def mirrored_arm(
+    system: System, arm: tuple[str, str], image: tuple[str, str], line: tuple[str, str] | None, owner: str
+) -> Row:
+    """The cross product of a centre's arm, mirrored about a line or a point (None), with its image's arm: 0 where they agree."""
+    points = [*arm, *image, *(line or ())]
+    variables = [v for p in points for v in system.variables_of(p)]
+
+    def off(v: Any) -> Any:
+        ax, ay, bx, by = v[..., 2] - v[..., 0], v[..., 3] - v[..., 1], v[..., 6] - v[..., 4], v[..., 7] - v[..., 5]
+        size = np.sqrt(np.sqrt((ax * ax + ay * ay) * (bx * bx + by * by)))
+        if line is None:
+            return (ay * bx - ax * by) / size
+        ux, uy = v[..., 10] - v[..., 8], v[..., 11] - v[..., 9]
+        share = 2 * (ux * ax + uy * ay) / (ux * ux + uy * uy)
+        mx, my = share * ux - ax, share * uy - ay
+        return (mx * by - my * bx) / size
+
+    return Row(Kind.GENERAL, owner, function=off, variables=variables)
+
+
 def spline_length(system: System, spline: AnySpline, owner: str, length: float) -> Row:
     """Gauss quadrature of the speed, less ``length`` (scaled)."""
     blend, xs, ys = _support(system, spline)

@@ -21,6 +21,7 @@ SHOWN_MOTIONS = 6
 SPARSE_FROM = 40  # rows from which a sparse factorisation beats dense algebra
 SMALLEST = 1e-11  # of J J', whose eigenvalues are squared singular values
 ZERO = 1e-8
+DEPENDENT = 1e-6  # of a row of unit length, by which it may differ from what others give
 
 
 @dataclass
@@ -163,8 +164,8 @@ def _by_projection(J: Matrix) -> _Spaces:
     return _Spaces(freedom, motions[:MOTIONS], moves, dependent)
 
 
-def bearers(system: System, x: Array, owner: str) -> tuple[list[str], bool]:
-    """Which other constraints already decide what ``owner`` asks, at state x.
+def bearers(system: System, x: Array, owner: str, tolerance: float = DEPENDENT) -> tuple[list[str], bool]:
+    """Which other constraints already decide what ``owner`` asks, at state x; nearly so within a ``tolerance``.
 
     Returns their owners (empty: ``owner`` is independent) and whether ``owner`` agrees with them.
     """
@@ -174,11 +175,11 @@ def bearers(system: System, x: Array, owner: str) -> tuple[list[str], bool]:
     owners = np.array([row.owner for row in system.equations.rows])
     mine = owners == owner
     others = J[~mine]
-    weights, *_ = np.linalg.lstsq(others.T, J[mine].T, rcond=RANK_TOLERANCE)
-    inside = np.linalg.norm(others.T @ weights - J[mine].T, axis=0) < 1e-6
+    weights, *_ = np.linalg.lstsq(others.T, J[mine].T, rcond=max(RANK_TOLERANCE, tolerance / 10))
+    inside = np.linalg.norm(others.T @ weights - J[mine].T, axis=0) < tolerance
     if not inside.any():
         return [], True
     share = np.abs(weights[:, inside]).max(axis=1)
-    names = list(dict.fromkeys(owners[~mine][share > 1e-6].tolist()))
+    names = list(dict.fromkeys(owners[~mine][share > tolerance].tolist()))
     agrees = bool(np.abs(system.equations.residual(x)[mine][inside]).max() < ZERO)
     return names, agrees

@@ -16,6 +16,7 @@ from leadline.core.sketch.system import External
 WEIGHT = 1e5
 STEPS = 3  # pulls per event: what is out of reach costs no more than this
 CORRECTIONS = 4
+LEASH = 2.0  # times the size of the sketch and the pull together: how large a pull may make it
 SETTLED = 1e-3  # of the size of the sketch: the next correction is then far below a pixel
 
 
@@ -29,6 +30,13 @@ class Drag:
         self.system = build_system(sketch, external or External())
         self.x0 = self.system.state()
         self.metric = stepping.EdgeMetric(self.system, self.x0, calm=True)
+        points = self.system.sketch.points
+        self.places = np.array([self.system.variables_of(p.id) for p in points], dtype=int).reshape(-1, 2)
+        self.rounds = [
+            (self.system.variables_of(e.center)[:2], self.system.radius[e.id])
+            for e in self.system.sketch.entities if isinstance(e, Circle | Ellipse)
+        ]  # fmt: skip
+        self.box = self._box(self.x0)
 
     def to(self, item: str, place: tuple[float, float]) -> Sketch:
         """Where everything goes when a point, or the rim of a circle or ellipse, is pulled to a place.
@@ -47,7 +55,7 @@ class Drag:
         x, done, step = self.x0, 0.0, 1.0
         for _ in range(STEPS):
             tried = self._pull(x, variables, start + (done + step) * (goal - start))
-            if tried is not None and stepping.keeps_shape(system, x, tried):
+            if tried is not None and stepping.keeps_shape(system, x, tried) and self._on_leash(tried, goal):
                 x, done = tried, done + step
             if done >= 1.0 - 1e-12:
                 break
@@ -73,6 +81,21 @@ class Drag:
         settled, _ = stepping.correct(system, x, np.zeros(len(system.equations.rows)))
         return settled
 
+    def _on_leash(self, x: Array, goal: Array) -> bool:
+        """Whether the sketch stays within twice the size of what was drawn and where the pointer is.
+
+        Near the end of what its constraints allow, a small pull of one point can throw another far away.
+        """
+        box = self._box(x)
+        allowed = LEASH * float(np.ptp(np.vstack([self.box, goal[None]]), axis=0).max())
+        return bool(np.ptp(box, axis=0).max() <= allowed and np.abs(x - self.x0)[self.metric.free].max() <= allowed)
+
+    def _box(self, x: Array) -> Array:
+        """The lowest and the highest corner (2, 2) of all points and round curves, scaled."""
+        rims = [x[centre] + side * x[radius] for centre, radius in self.rounds for side in (-1, 1)]
+        corners = np.vstack([x[self.places], *rims]) if len(self.places) else np.zeros((1, 2))
+        return np.array([corners.min(axis=0), corners.max(axis=0)])
+
     def _rim(self, entity: str, goal: Array) -> Sketch:
         system, index = self.system, self.system.radius[entity]
         curve = system.entities[entity]
@@ -81,7 +104,7 @@ class Drag:
         if isinstance(curve, Ellipse):
             size = self._minor_through(curve, goal)
         x = self._pull(self.x0, [index], np.array([max(size, 0.02 * self.x0[index])]))
-        return system.solved(x if x is not None and x[index] > 0 else self.x0)
+        return system.solved(x if x is not None and x[index] > 0 and self._on_leash(x, goal) else self.x0)
 
     def _minor_through(self, ellipse: Ellipse, goal: Array) -> float:
         """The minor half-axis with which the ellipse comes nearest to a place: how far that stands off the major axis."""

@@ -109,6 +109,45 @@ def shared_end(system: System, first: str, second: str) -> tuple[bool, bool] | N
     return None
 
 
+def _points_on(system: System, item: str) -> list[str]:
+    """Points that lie on a curve: its ends, and those that constraints hold there."""
+    ends = end_points(system.entities[item]) if item in system.entities else None
+    held = [
+        p for c in system.sketch.constraints if c.kind in ("on_curve", "midpoint") and item in c.items
+        for p in c.items if system.is_point(p)
+    ]  # fmt: skip
+    return [*(ends or ()), *held]
+
+
+def contact_point(system: System, first: str, second: str) -> str | None:
+    """A point that is held on both of two lines, arcs or circles, or is a spline's end held on one; None without one."""
+    for p in _points_on(system, first):
+        for q in _points_on(system, second):
+            if system.same_point(p, q) and all(_heads_through(system, i, p) for i in (first, second)):
+                return p
+    return None
+
+
+def _heads_through(system: System, item: str, point: str) -> bool:
+    if is_line(system, item) or is_round(system, item):
+        return True
+    entity = system.entities.get(item)
+    ends = end_points(entity) if isinstance(entity, Spline | ControlSpline) else None
+    return ends is not None and any(system.same_point(e, point) for e in ends)
+
+
+def heading_through(system: System, item: str, point: str) -> tuple[Heading, bool]:
+    """Tangent of a line or a spline, or the radius of an arc or circle (then True), at a point on it."""
+    if is_line(system, item):
+        return line_heading(system, item), False
+    entity = system.entities[item]
+    if isinstance(entity, Arc | Circle):
+        return heading(system, entity.center, point), True
+    ends = end_points(entity)
+    assert ends is not None
+    return heading_at(system, item, system.same_point(ends[1], point))
+
+
 def outward_ends(system: System, first: str, second: str) -> tuple[tuple[str, str], tuple[str, str]]:
     """The two lines' ends, each turned to lead away from the point that they share, if any."""
     a, b = system.ends_of(first), system.ends_of(second)

@@ -146,7 +146,7 @@ class Constraint(Model):
     id: Id
     kind: ConstraintKind
     items: Annotated[list[Id], Field(min_length=1, max_length=4)]
-    path: str | None = None
+    path: Id | None = None
 
 
 class Dimension(Model):

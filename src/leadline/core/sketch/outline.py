@@ -18,6 +18,7 @@ from leadline.core.problems import Problem
 from leadline.core.sketch.model import Arc, Circle, Ellipse, Entity, Line, Sketch, Smoothed, end_points
 from leadline.core.sketch.smoothing import smoothed
 from leadline.core.sketch.splines import AnySpline, curve, spline_knots, stretch, support
+from leadline.core.units import format_length
 
 JOIN = 1e-6
 
@@ -214,7 +215,7 @@ def single_chain(sketch: Sketch, only: Sequence[str] | None = None) -> Chain:
             "several-paths", "The sketch has several separate curves.", "Leave one, or pick the path's curves."
         )
     raise Problem(
-        "gap", f"The path has a gap of {gap:.4g} mm between ({p[0]:.4g}, {p[1]:.4g}) and ({q[0]:.4g}, {q[1]:.4g}).",
+        "gap", f"The path has a gap of {format_length(gap)} between ({p[0]:.4g}, {p[1]:.4g}) and ({q[0]:.4g}, {q[1]:.4g}).",
         "Join the two ends, or make the loose piece construction.", at=[float(v) for v in p],
         items=[e.id for c in found[1:] for e in c.entities],
     )  # fmt: skip
@@ -301,7 +302,7 @@ def _nothing_closed(found: list[Chain], at: dict[str, Array]) -> Problem:
     p, q = at[ends[0]], at[ends[1]]
     gap = float(np.hypot(*(p - q)))
     return Problem(
-        "no-region", f"The profile has no closed region: the outline is open by {gap:.4g} mm at ({q[0]:.4g}, {q[1]:.4g}).",
+        "no-region", f"The profile has no closed region: the outline is open by {format_length(gap)} at ({q[0]:.4g}, {q[1]:.4g}).",
         "Join its ends.", at=[float(v) for v in q], items=[e.id for e in found[0].entities],
     )  # fmt: skip
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -10,6 +11,7 @@ from scipy.optimize import least_squares
 from leadline.core.problems import Problem
 from leadline.core.sketch import stepping
 from leadline.core.sketch.catalogue import add_constraint, add_dimension
+from leadline.core.sketch.conflicts import can_be_satisfied, smallest_conflict
 from leadline.core.sketch.constraint_rows import hold_projection
 from leadline.core.sketch.diagnosis import Diagnosis, bearers, diagnose
 from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS, measure
@@ -20,6 +22,9 @@ from leadline.core.sketch.system import External, System
 from leadline.core.units import format_angle, format_length
 
 POLISHED = 1e-8
+BESIDE = 0.02  # scaled: how far beside the drawn state a rough drawing is tried again
+NEARLY = 1e-2  # how nearly a row may depend on others that are said to hold it, where a solve stopped
+SHOWN = 5
 
 
 @dataclass
@@ -157,12 +162,18 @@ def _least_squares(system: System, x0: Array) -> Array:
 
 
 def _rough(system: System, x0: Array) -> Array | None:
-    """Levenberg-Marquardt for a rough drawing; only what stays unflipped counts."""
-    fitted = _least_squares(system, x0)
-    polished, _ = stepping.correct(system, fitted, np.zeros(len(system.equations.rows)))
-    if polished is None or not stepping.keeps_shape(system, x0, polished, np.radians(100)):
-        return None
-    return polished
+    """Levenberg-Marquardt for a rough drawing; only what stays unflipped counts.
+
+    Tried again from places a little beside: a line that is level and shall stand upright may turn either way, and
+    exactly between the two nothing pulls it.
+    """
+    random = np.random.default_rng(5)
+    for spread in (0.0, BESIDE, BESIDE):
+        start = x0 + spread * random.standard_normal(system.n) * ~system.held
+        polished, _ = stepping.correct(system, _least_squares(system, start), np.zeros(len(system.equations.rows)))
+        if polished is not None and stepping.keeps_shape(system, x0, polished, np.radians(100)):
+            return polished
+    return None
 
 
 def _unreachable(system: System, outcome: stepping.Outcome) -> Problem:
@@ -170,24 +181,79 @@ def _unreachable(system: System, outcome: stepping.Outcome) -> Problem:
     sketch, x = system.sketch, outcome.x
     r = system.equations.residual(x)
     owners = [row.owner for row in system.equations.rows]
-    order = np.argsort(-np.abs(r))
-    open_owners = list(dict.fromkeys(owners[i] for i in order if abs(r[i]) > POLISHED))
+    open_owners = list(dict.fromkeys(owners[i] for i in np.argsort(-np.abs(r)) if abs(r[i]) > POLISHED))
+    named, for_certain = _disagreeing(system, x, open_owners)
     dimensions = {d.id: d for d in sketch.dimensions}
-    stuck = next((o for o in open_owners if o in dimensions), None)
-    worst = stuck or (open_owners[0] if open_owners else "")
-    holders = [h for h in _opposed(system, x) if h != worst and h not in system.entities]
-    named = ", ".join(_title(system, h) for h in holders[:5]) or "the shape itself"
+    stuck = next((o for o in open_owners if o in dimensions and o in named), None)
+    worst = stuck or next((o for o in open_owners if o in named), named[0] if named else "")
+    holders = [h for h in named if h != worst]
+    text = ", ".join(_title(system, h) for h in holders[:SHOWN]) or "the shape itself"
+    if len(holders) > SHOWN:
+        text += f" and {len(holders) - SHOWN} more"
     items = [worst, *holders]
     if stuck is not None:
         dimension = dimensions[stuck]
         angular = dimension.kind in ANGULAR_DIMENSIONS
-        show = format_angle if angular else format_length
-        wanted, got = system.external.dimensions[stuck], measure(system, dimension, x)
+        wanted, got = (
+            format_angle(v) if angular else format_length(v)
+            for v in (system.external.dimensions[stuck], measure(system, dimension, x))
+        )
         return Problem(
-            "limit", f"{show(wanted)} cannot be reached: the {words(dimension.kind)} gets to {show(got)}, held by {named}.",
-            f"Give a value nearer {show(got)}, or take one of these away.", items=items,
+            "limit", f"{wanted} cannot be reached: the {words(dimension.kind)} gets to {got}, held by {text}.",
+            f"Give a value nearer {got}, or take one of these away.", items=items,
         )  # fmt: skip
-    return Problem("conflict", f"{_title(system, worst)} contradicts {named}.", "Take one of these away.", items=items)
+    if not for_certain:
+        return Problem(
+            "turned-over", f"{_title(system, worst)} cannot be reached from here without turning something over or folding it, because of {text}.",
+            "Drag the sketch nearer to what you want first, or take one of these away.", items=items,
+        )  # fmt: skip
+    return Problem("conflict", f"{_title(system, worst)} contradicts {text}.", "Take one of these away.", items=items)
+
+
+def _disagreeing(system: System, x: Array, open_owners: list[str]) -> tuple[list[str], bool]:
+    """The smallest set of constraints and dimensions that cannot hold together (then True); or where all can, but not
+    from here, what is in each other's way at x, where the solver stopped.
+    """
+    everything = _all_owners(system.sketch)
+    likely = [o for o in dict.fromkeys([*open_owners, *_opposed(system, x)]) if o in everything]
+    rest = [o for o in everything if o not in likely]
+
+    def feasible(owners: Sequence[str]) -> bool:
+        return _feasible(system, owners)
+
+    candidates = likely if likely and not feasible(likely) else [*likely, *rest]
+    found = _without_idle(system, smallest_conflict(candidates, feasible))
+    if found and not _feasible(system, found, thoroughly=True):
+        return found, True
+    stuck = next((o for o in open_owners if o in everything), None)
+    holding = bearers(system, x, stuck, NEARLY)[0] if stuck is not None else []
+    return list(dict.fromkeys(o for o in [*open_owners[:1], *found, *holding, *likely] if o in everything)), False
+
+
+def _without_idle(system: System, conflict: list[str]) -> list[str]:
+    """A conflict without those members that, after a longer search, it does not need."""
+    for member in conflict:
+        rest = [o for o in conflict if o != member]
+        if rest and not _feasible(system, rest, thoroughly=True):
+            conflict = rest
+    return conflict
+
+
+def _all_owners(sketch: Sketch) -> list[str]:
+    return [d.id for d in sketch.dimensions if d.driving] + [c.id for c in sketch.constraints]
+
+
+def _feasible(system: System, owners: Sequence[str], thoroughly: bool = False) -> bool:
+    """Whether these constraints and dimensions of a sketch can all be satisfied."""
+    kept, sketch = set(owners), system.sketch
+    reduced = sketch.model_copy(update={
+        "constraints": [c for c in sketch.constraints if c.id in kept],
+        "dimensions": [d for d in sketch.dimensions if d.id in kept],
+    })  # fmt: skip
+    try:
+        return can_be_satisfied(build_system(reduced, system.external), thoroughly)
+    except Problem:  # one of them means nothing without another, as tangency at an end that is no longer shared
+        return True
 
 
 def _opposed(system: System, x: Array) -> list[str]:
@@ -211,8 +277,15 @@ def _title(system: System, owner: str) -> str:
 def explain_extra(sketch: Sketch, extra: str, external: External | None = None) -> tuple[list[str], bool]:
     """For a constraint or dimension just added to a solved sketch: what already decides it.
 
-    Returns the ids that decide it (empty when it is independent) and whether it agrees with them.
+    Returns the ids that decide it (empty when it is independent) and whether it agrees with them. Where it does not,
+    they are the fewest that contradict it.
     """
     system = build_system(sketch, external or External())
     names, agrees = bearers(system, system.state(), extra)
-    return [n for n in names if n not in system.entities], agrees
+    names = [n for n in names if n not in system.entities]
+    if not names or agrees:
+        return names, agrees
+    rest = [o for o in _all_owners(sketch) if o != extra]
+    candidates = names if not _feasible(system, [extra, *names]) else [*names, *(o for o in rest if o not in names)]
+    fewest = smallest_conflict(candidates, lambda owners: _feasible(system, owners), [extra])
+    return [o for o in _without_idle(system, [*fewest, extra]) if o != extra] or names, agrees

@@ -19,7 +19,7 @@ from leadline.core.sketch.rows import Array, Matrix
 from leadline.core.sketch.system import System
 
 TOLERANCE = 1e-11
-SOFT = 1e-9
+SOFT = 1e-9  # of the diagonal of J H^-1 J', by which a row may give way to rows that it depends on
 MAX_CORRECTIONS = 8
 SMALLEST_STEP = 1 / 512
 MAX_TURN = math.radians(60)
@@ -113,10 +113,12 @@ class EdgeMetric:
     def least_change(self, J: Matrix, rhs: Array, pull: Array | None = None, extra: Array | None = None) -> Array:
         """Minimise ``dx' (H + diag(extra)) dx / 2 - pull' dx`` subject to ``J dx = rhs``.
 
-        Rows that depend on others are borne by the soft corner ``-1e-9 I`` of the system.
+        Rows that depend on others are borne by the soft corner of the system, which is small against J H^-1 J': with
+        many small edges that is itself small, and a fixed softness would leave Newton's method linear.
         """
         J = J[:, self.free]
         n, m = J.shape[1], J.shape[0]
+        soft = self._softness(J)
         top = np.zeros(n) if pull is None else pull[self.free]
         b = np.concatenate([top, rhs])
         dx = np.zeros(len(self.free))
@@ -127,21 +129,26 @@ class EdgeMetric:
                 K[np.arange(n), np.arange(n)] += extra[self.free]
             K[n:, :n] = J
             K[:n, n:] = J.T
-            K[np.arange(n, n + m), np.arange(n, n + m)] = -SOFT
+            K[np.arange(n, n + m), np.arange(n, n + m)] = -soft
             dx[self.free] = np.linalg.solve(K, b)[:n]
             return dx
-        K = self._bordered(J.tocoo(), None if extra is None else extra[self.free])
+        K = self._bordered(J.tocoo(), soft, None if extra is None else extra[self.free])
         dx[self.free] = splu(K, permc_spec="COLAMD").solve(b)[:n]
         return dx
 
+    def _softness(self, J: Matrix) -> Array:
+        """By row: a small share of what J H^-1 J' has there, as the diagonal of H tells."""
+        diagonal = np.diag(self.H) if isinstance(self.H, np.ndarray) else self.H.diagonal()
+        squares = J * J if isinstance(J, np.ndarray) else J.multiply(J)
+        return np.asarray(SOFT * np.maximum(np.asarray(squares @ (1 / diagonal)).ravel(), 1e-9))
 
-    def _bordered(self, J: Matrix, extra: Array | None) -> Matrix:
-        """``[[H + diag(extra), J'], [J, -SOFT I]]`` from triplets, which is quicker than stacking blocks."""
+    def _bordered(self, J: Matrix, soft: Array, extra: Array | None) -> Matrix:
+        """``[[H + diag(extra), J'], [J, -diag(soft)]]`` from triplets, which is quicker than stacking blocks."""
         n, m = J.shape[1], J.shape[0]
         below = np.arange(n, n + m)
         i = [self.H.row, J.row + n, J.col, below]
         j = [self.H.col, J.col, J.row + n, below]
-        a = [self.H.data, J.data, J.data, np.full(m, -SOFT)]
+        a = [self.H.data, J.data, J.data, -soft]
         if extra is not None:
             i.append(np.arange(n))
             j.append(np.arange(n))

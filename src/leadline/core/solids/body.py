@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import io
 import json
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 from OCP.BinTools import BinTools
@@ -15,21 +17,30 @@ from OCP.BRepGProp import BRepGProp
 from OCP.gp import gp_Trsf
 from OCP.GProp import GProp_GProps
 from OCP.TopLoc import TopLoc_Location
-from OCP.TopoDS import TopoDS_Shape
+from OCP.TopoDS import TopoDS_Compound, TopoDS_Shape
 
 from leadline.core.geometry.plane import Array
-from leadline.core.solids.kernel import Shape, faces, solids
+from leadline.core.solids.kernel import Shape, builder, faces, solids
 
 ACCURACY = 1e-7
+AREA_ACCURACY = 1e-6
+Mass = tuple[float, float, float, float]  # volume, and x, y, z of its middle
 
 
 @dataclass
 class Body:
-    """``face_names`` stand in the order of ``kernel.faces(shape)``."""
+    """``face_names`` stand in the order of ``kernel.faces(shape)``.
+
+    The geometry of a body never changes once it is made, so that its numbers are kept: ``mass`` is its volume and the
+    middle of it, ``surface`` its area, ``checking`` has the meshes that booleans are checked by, by their fineness.
+    """
 
     name: str
     shape: Shape
     face_names: list[str]
+    mass: Mass | None = field(default=None, repr=False, compare=False)
+    surface: float | None = field(default=None, repr=False, compare=False)
+    checking: dict[float, Any] = field(default_factory=dict, repr=False, compare=False)
 
     @property
     def sheet(self) -> bool:
@@ -39,27 +50,37 @@ class Body:
     def valid(self) -> bool:
         return bool(BRepCheck_Analyzer(self.shape).IsValid())
 
-    def volume(self, accuracy: float = ACCURACY) -> float:
-        """Volume in mm³ by the kernel's adaptive integration."""
-        numbers = GProp_GProps()
-        BRepGProp.VolumeProperties_s(self.shape, numbers, accuracy)
-        return float(numbers.Mass())
-
-    def area(self, accuracy: float = 1e-6) -> float:
-        """Surface in mm²."""
-        numbers = GProp_GProps()
-        BRepGProp.SurfaceProperties_s(self.shape, numbers, accuracy)
-        return float(numbers.Mass())
+    def volume(self) -> float:
+        """Volume in mm³ by the kernel's adaptive integration, to a relative 1e-7."""
+        return self._mass()[0]
 
     def centre(self) -> tuple[float, float, float]:
-        numbers = GProp_GProps()
-        BRepGProp.VolumeProperties_s(self.shape, numbers, 1e-5)
-        p = numbers.CentreOfMass()
-        return p.X(), p.Y(), p.Z()
+        """The middle of its mass, mm."""
+        return self._mass()[1:]
+
+    def area(self) -> float:
+        """Surface in mm², to a relative 1e-6."""
+        if self.surface is None:
+            numbers = GProp_GProps()
+            BRepGProp.SurfaceProperties_s(self.shape, numbers, AREA_ACCURACY)
+            self.surface = float(numbers.Mass())
+        return self.surface
+
+    def _mass(self) -> Mass:
+        if self.mass is None:
+            numbers = GProp_GProps()
+            BRepGProp.VolumeProperties_s(self.shape, numbers, ACCURACY)
+            middle = numbers.CentreOfMass()
+            self.mass = float(numbers.Mass()), middle.X(), middle.Y(), middle.Z()
+        return self.mass
 
     def moved(self, turn: Array, shift: Array) -> Body:
         """The same geometry at ``turn @ p + shift``; ``turn`` (3, 3) is a rotation."""
-        return Body(self.name, self.shape.Moved(location(turn, shift)), self.face_names)
+        shape = self.shape.Moved(location(turn, shift))
+        if self.mass is None:
+            return Body(self.name, shape, self.face_names, surface=self.surface)
+        x, y, z = (turn @ np.array(self.mass[1:]) + shift).tolist()
+        return Body(self.name, shape, self.face_names, (self.mass[0], x, y, z), self.surface)
 
     def box(self) -> tuple[Array, Array]:
         """The lowest and the highest corner of a box about it, each (3,)."""
@@ -71,6 +92,21 @@ class Body:
     def face_of(self, name: str) -> list[Shape]:
         """The faces that carry a name."""
         return [f for f, n in zip(faces(self.shape), self.face_names, strict=True) if n == name]
+
+
+def boxes_meet(a: tuple[Array, Array], b: tuple[Array, Array]) -> bool:
+    """Whether two boxes, each by its lowest and highest corner as ``Body.box`` gives it, meet."""
+    return bool((a[0] <= b[1]).all() and (b[0] <= a[1]).all())
+
+
+def together(bodies: Sequence[Body]) -> Body:
+    """Bodies that do not meet as one, their faces named as they were."""
+    compound = TopoDS_Compound()
+    builder.MakeCompound(compound)
+    for body in bodies:
+        builder.Add(compound, body.shape)
+    names = {hash(f): n for body in bodies for f, n in zip(faces(body.shape), body.face_names, strict=True)}
+    return Body(bodies[0].name, compound, [names[hash(f)] for f in faces(compound)])
 
 
 def location(turn: Array, shift: Array) -> TopLoc_Location:

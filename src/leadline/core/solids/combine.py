@@ -1,95 +1,115 @@
-"""Add and cut, never trusted: volumes are compared with what must hold, and with a mesh boolean."""
+"""Add, cut and keep in common, never trusted: volumes are compared with what must hold, and with a mesh boolean."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import math
 from dataclasses import dataclass
-from typing import Literal
 
 import manifold3d
 import numpy as np
-from OCP.Bnd import Bnd_Box
-from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
-from OCP.BRepBndLib import BRepBndLib
-from OCP.collections import List_TopoDS_Shape
 
 from leadline.core.geometry.mesh import DisplayMesh
-from leadline.core.problems import Message, Problem
-from leadline.core.solids.body import Body
-from leadline.core.solids.kernel import Shape, faces, solids
-from leadline.core.solids.merging import merged
-from leadline.core.solids.tessellate import mark_smooth_edges, tessellate
+from leadline.core.problems import Problem
+from leadline.core.solids.body import Body, boxes_meet
+from leadline.core.solids.booleans import Candidate, Operation, first_sound
+from leadline.core.solids.kernel import faces, solids
+from leadline.core.solids.merging import merged_after
+from leadline.core.solids.tessellate import tessellate
 
-Operation = Literal["add", "cut", "common"]
-ALGORITHMS = {"add": BRepAlgoAPI_Fuse, "cut": BRepAlgoAPI_Cut, "common": BRepAlgoAPI_Common}
-DOUBT = 0.01
-SLACK = 1e-6
+ROUNDING = 1e-6  # of a volume, by which the kernel's integration may be off
+PLAIN_CLAIM = 1e-3  # of the smaller volume: under it, "nothing in common" or "all of it in common" is claimed
+CHORD = 0.01  # of the smaller body's volume to area (a quarter of a rod's diameter), the fineness of the check
+COARSE = 1e-4  # of a body's own size: no check is finer, so that a large body is not meshed for a tiny tool
+MARGIN = 1.2
+WORDS = {"add": "Adding to", "cut": "Cutting", "common": "Keeping in common with"}
 
 
 @dataclass
 class Combined:
-    """``bodies`` replace the one that was combined; ``message`` tells when nothing happened."""
+    """``bodies`` replace the one that was combined; ``touched`` tells whether anything became of it."""
 
     bodies: list[Body]
     touched: bool
-    message: Message | None = None
 
 
 def combine(base: Body, tool: Body, operation: Operation) -> Combined:
-    """Add ``tool`` to ``base``, cut it out, or keep what both have in common.
+    """Add ``tool`` to ``base``, cut it out, or keep what both have in common. Both are one solid each.
+
+    Whether anything happened is told by the faces of the result, never by a share of a volume, so that the
+    smallest hole in the largest block is kept.
 
     Raises:
-        Problem: the kernel fails, or its result breaks the volume rules that must hold.
+        Problem: the kernel fails in every way that is tried, or its results break the volume rules that must hold.
     """
-    if not _boxes_meet(base.shape, tool.shape):
+    if not boxes_meet(base.box(), tool.box()):
         return Combined([base], False)
-    before, extra = base.volume(), tool.volume()
-    base, tool = merged(base), merged(tool)
-    algorithm = ALGORITHMS[operation]()
-    algorithm.SetArguments(_listed(base.shape))
-    algorithm.SetTools(_listed(tool.shape))
-    algorithm.Build()
-    if not algorithm.IsDone():
-        raise _failed(operation, base, "the kernel gave up")
-    if operation == "add":
-        algorithm.SimplifyResult()
-    shape = algorithm.Shape()
-    mark_smooth_edges(shape)
-    result = Body(base.name, shape, _names(algorithm, shape, [base, tool]))
-    after = result.volume() if solids(shape) else 0.0
-    _check_volume(operation, base, tool, before, extra, after)
-    if after > SLACK * before and (result.sheet or not result.valid()):
-        raise _failed(operation, base, "its result is not a valid solid")
-    pieces = _split(result)
-    if operation == "add":
-        return Combined(pieces, len(pieces) == 1)
-    if operation == "common":
-        return Combined(pieces, after > SLACK * before)
-    return Combined(pieces, abs(after - before) > SLACK * before)
+    found, why = first_sound(base, tool, operation, lambda candidate: _fault(candidate, base, tool, operation))
+    if found is None:
+        raise _failed(operation, base, why)
+    if operation == "cut" and not found.changed:
+        return Combined([base], False)
+    pieces = _split(merged_after(found.body, operation == "add"))
+    touched = len(pieces) == 1 if operation == "add" else operation == "cut" or len(pieces) > 0
+    return Combined(pieces, True) if touched else Combined([base], False)
 
 
-def _check_volume(operation: Operation, base: Body, tool: Body, before: float, extra: float, after: float) -> None:
-    """Cut: V(a) - V(b) <= V <= V(a). Add: max <= V <= sum. Common: 0 <= V <= min. At a bound, a mesh boolean decides."""
-    low, high = {
-        "cut": (before - extra, before), "add": (max(before, extra), before + extra), "common": (0.0, min(before, extra)),
-    }[operation]  # fmt: skip
-    slack = SLACK * max(before, extra)
-    if not low - slack <= after <= high + slack:
-        raise _failed(operation, base, f"its volume is {after:.6g} mm³, outside {max(low, 0):.6g} to {high:.6g}")
-    at_bound = min(abs(after - low), abs(after - high)) <= 10 * slack or after <= slack
-    if not at_bound:
-        return
-    expected = mesh_volume(tessellate(base, 0.02), tessellate(tool, 0.02), operation)
-    if expected is not None and abs(expected - after) > DOUBT * before:
-        raise _failed(operation, base, f"its volume is {after:.6g} mm³ where about {expected:.6g} is right")
+def _fault(candidate: Candidate, base: Body, tool: Body, operation: Operation) -> str | None:
+    """What is wrong with a result, or None.
+
+    The volume that both bodies have in common follows from each operation's result: it cannot be negative nor more
+    than the smaller of the two. Where it is about nothing or about all of the smaller one, a mesh boolean must agree,
+    because that is what the kernel gives when it has missed a crossing.
+    """
+    result, before, extra = candidate.body, base.volume(), tool.volume()
+    empty = not solids(result.shape)
+    if empty and operation == "add":
+        return "its result is empty"
+    if not empty and not result.valid():
+        return "its result is not a valid solid"
+    after = 0.0 if empty else result.volume()
+    common = {"cut": before - after, "add": before + extra - after, "common": after}[operation]
+    smaller, slack = min(before, extra), ROUNDING * max(before, extra)
+    if not -slack <= common <= smaller + slack:
+        return f"its volume is {after:.6g} mm³, where the two have {before:.6g} and {extra:.6g} mm³"
+    claim = max(PLAIN_CLAIM * smaller, slack)
+    if common <= claim and not _left_by_meshes(base, tool, "common", common + slack):
+        return f"its volume is {after:.6g} mm³, as if the two had nothing in common"
+    first, second = (tool, base) if extra <= before else (base, tool)
+    if common >= smaller - claim and not _left_by_meshes(first, second, "cut", smaller - common + slack):
+        return f"its volume is {after:.6g} mm³, as if one lay wholly inside the other"
+    return None
+
+
+def _left_by_meshes(first: Body, second: Body, operation: Operation, said: float) -> bool:
+    """Whether by meshes no more is left of a combination than is said, but for slivers as thin as the meshes are coarse.
+
+    True as well when a mesh does not close, so that they cannot tell.
+    """
+    wanted = CHORD * min(b.volume() / b.area() for b in (first, second))
+    chords = [max(wanted, COARSE * float(np.linalg.norm(np.subtract(*b.box())))) for b in (first, second)]
+    a, b = (_checking_mesh(body, chord) for body, chord in zip((first, second), chords, strict=True))
+    if a is None or b is None:
+        return True
+    left = _mesh_combined(a, b, operation)
+    return bool(left.volume() - said <= MARGIN * max(chords) * left.surface_area())
+
+
+def _checking_mesh(body: Body, chord: float) -> manifold3d.Manifold | None:
+    """The body's mesh at least so fine, kept with it: a base is checked against one tool after the other."""
+    step = 2.0 ** math.floor(math.log2(chord))
+    if step not in body.checking:
+        body.checking[step] = as_manifold(tessellate(body, step))
+    return body.checking[step]
+
+
+def _mesh_combined(a: manifold3d.Manifold, b: manifold3d.Manifold, operation: Operation) -> manifold3d.Manifold:
+    return {"add": a.__add__, "cut": a.__sub__, "common": a.__xor__}[operation](b)
 
 
 def mesh_volume(base: DisplayMesh, tool: DisplayMesh, operation: Operation) -> float | None:
-    """The volume of the combination by mesh booleans; None when a mesh is not closed."""
+    """The volume of the combination by mesh booleans, mm³; None when a mesh is not closed."""
     a, b = as_manifold(base), as_manifold(tool)
-    if a is None or b is None:
-        return None
-    return float({"add": a + b, "cut": a - b, "common": a ^ b}[operation].volume())
+    return None if a is None or b is None else float(_mesh_combined(a, b, operation).volume())
 
 
 def as_manifold(mesh: DisplayMesh) -> manifold3d.Manifold | None:
@@ -107,46 +127,19 @@ def as_manifold(mesh: DisplayMesh) -> manifold3d.Manifold | None:
     return None if solid.status() != manifold3d.Error.NoError else solid
 
 
-def _failed(operation: str, base: Body, why: str) -> Problem:
-    word = {"add": "adding to", "cut": "cutting", "common": "keeping in common with"}[operation]
+def _failed(operation: Operation, base: Body, why: str) -> Problem:
     return Problem(
-        "boolean", f"{word.capitalize()} {base.name} failed: {why}.",
+        "boolean", f"{WORDS[operation]} {base.name} failed: {why}.",
         "Move or resize the profile slightly, so that faces do not just touch, or make it a separate body.",
     )  # fmt: skip
 
 
-def _names(algorithm: Shape, shape: Shape, inputs: list[Body]) -> list[str]:
-    """Names of the result's faces, through the kernel's history."""
-    found: dict[int, list[tuple[Shape, str]]] = {}
-    for body in inputs:
-        for face, name in zip(faces(body.shape), body.face_names, strict=True):
-            images = list(algorithm.Modified(face)) or ([] if algorithm.IsDeleted(face) else [face])
-            for image in images:
-                found.setdefault(hash(image), []).append((image, name))
-    names = []
-    for face in faces(shape):
-        same = [name for other, name in found.get(hash(face), []) if other.IsSame(face)]
-        names.append(same[0] if same else "unnamed")
-    return names
-
-
 def _split(body: Body) -> list[Body]:
+    """Each solid of a result as a body of its own, numbered when there are several."""
     names = {hash(f): n for f, n in zip(faces(body.shape), body.face_names, strict=True)}
     separate = solids(body.shape)
-    title: Callable[[int], str] = lambda i: body.name if len(separate) == 1 else f"{body.name} {i + 1}"  # noqa: E731
+
+    def title(i: int) -> str:
+        return body.name if len(separate) == 1 else f"{body.name} {i + 1}"
+
     return [Body(title(i), s, [names[hash(f)] for f in faces(s)]) for i, s in enumerate(separate)]
-
-
-def _listed(shape: Shape) -> List_TopoDS_Shape:
-    shapes = List_TopoDS_Shape()
-    shapes.Append(shape)
-    return shapes
-
-
-def _boxes_meet(a: Shape, b: Shape) -> bool:
-    boxes = []
-    for shape in (a, b):
-        box = Bnd_Box()
-        BRepBndLib.Add_s(shape, box)
-        boxes.append(box)
-    return not boxes[0].IsOut(boxes[1])

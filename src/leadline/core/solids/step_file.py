@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
 from OCP.IFSelect import IFSelect_ReturnStatus
 from OCP.Interface import Interface_Static
 from OCP.STEPCAFControl import STEPCAFControl_Writer
@@ -24,10 +25,11 @@ from leadline.core.solids.kernel import Shape
 
 @dataclass(frozen=True)
 class Placed:
-    """A body, or copies of it at ``places``."""
+    """A body under its own ``name`` in the part, or copies of it at ``places``."""
 
     body: Body
     places: Placements | None = None
+    name: str = ""
 
 
 def write_step(bodies: Sequence[Placed], path: Path, unit: str = "mm") -> None:
@@ -40,14 +42,16 @@ def write_step(bodies: Sequence[Placed], path: Path, unit: str = "mm") -> None:
         raise Problem("nothing-built", "There is no body to write.", "Build a sweep first.")
     document = TDocStd_Document(TCollection_ExtendedString("leadline"))
     shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
+    used: list[Shape] = []
     for placed in bodies:
-        label = shapes.AddShape(placed.body.shape, False)
-        _name(label, placed.body.name)
+        name = placed.name or placed.body.name
+        label = shapes.AddShape(_own_shape(placed.body.shape, used), False)
+        _name(label, name)
         if placed.places is not None:
             assembly = shapes.NewShape()
-            _name(assembly, f"{placed.body.name} copies")
+            _name(assembly, f"{name} copies")
             for i, (turn, shift) in enumerate(zip(placed.places.turns, placed.places.shifts, strict=True)):
-                _name(shapes.AddComponent(assembly, label, location(turn, shift)), f"{placed.body.name} {i + 1}")
+                _name(shapes.AddComponent(assembly, label, location(turn, shift)), f"{name} {i + 1}")
     shapes.UpdateAssemblies()
     writer = STEPCAFControl_Writer()
     Interface_Static.SetCVal_s("write.step.schema", "AP242DIS")
@@ -56,6 +60,15 @@ def write_step(bodies: Sequence[Placed], path: Path, unit: str = "mm") -> None:
     writer.Transfer(document, STEPControl_StepModelType.STEPControl_AsIs)
     if writer.Write(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
         raise Problem("export", "The STEP file could not be written.", "Check the disk, then try again.")
+
+
+def _own_shape(shape: Shape, used: list[Shape]) -> Shape:
+    """The shape, or a twin of it where an earlier body is of the same one: the document has one label for each shape,
+    so that the copies of a body which stays itself would take its label and its name.
+    """
+    own = BRepBuilderAPI_Copy(shape, False, False).Shape() if any(shape.IsPartner(other) for other in used) else shape
+    used.append(own)
+    return own
 
 
 def _name(label: TDF_Label, name: str) -> None:

@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from OCP.BRep import BRep_Tool
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
 from OCP.Geom import (
     Geom_BSplineCurve,
@@ -36,6 +37,7 @@ from leadline.core.solids.kernel import TOLERANCE, Shape, bspline_curve, bspline
 from leadline.core.sweep.motion import DEFAULT_TOLERANCE, Motion, Span
 
 _HERE = TopLoc_Location()
+SQUARE = 1e-12
 
 
 @dataclass(frozen=True)
@@ -110,7 +112,7 @@ class _SweepSolid:
         builder.MakeSolid(solid)
         for own in shells:
             builder.Add(solid, _shell(own, True))
-        shape: Shape = ShapeCustom.SweptToElementary_s(solid) if self.analytic else solid
+        shape: Shape = _elementary(solid) if self.analytic else solid
         if len(faces(shape)) != len(self.names):
             raise Problem("kernel", "The kernel lost faces of the sweep.", "Change a size slightly.")
         return Body(title, shape, self.names)
@@ -250,6 +252,22 @@ def _flat_face(net: Array, around: tuple[TopoDS_Edge, ...]) -> TopoDS_Face:
     builder.MakeFace(face, Geom_Plane(gp_Pln(gp_Ax3(pnt(net[0, 0]), direction(normal), direction(u)))), _HERE, TOLERANCE)
     builder.Add(face, _round_wire(around))
     return face
+
+
+def _elementary(solid: TopoDS_Solid) -> Shape:
+    """The solid with planes, cylinders, cones and tori in place of extrusions and revolutions that are the same.
+
+    The kernel leaves what a straight line extrudes; such a face gets the plane with the same parameters put under it.
+    """
+    shape: Shape = ShapeCustom.SweptToElementary_s(solid)
+    for face in faces(shape):
+        surface = BRep_Tool.Surface_s(face)
+        if isinstance(surface, Geom_SurfaceOfLinearExtrusion) and isinstance(surface.BasisCurve(), Geom_Line):
+            line, along = surface.BasisCurve().Position(), surface.Direction()
+            if abs(line.Direction().Dot(along)) <= SQUARE:
+                axes = gp_Ax3(line.Location(), line.Direction().Crossed(along), line.Direction())
+                builder.UpdateFace(face, Geom_Plane(axes), _HERE, TOLERANCE)
+    return shape
 
 
 def _unstretched(frame: Frame) -> bool:

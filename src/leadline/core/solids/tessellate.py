@@ -26,11 +26,15 @@ def tessellate(body: Body, chord: float = 0.05, angle: float = 0.3) -> DisplayMe
     builder = MeshBuilder()
     for face, name in zip(faces(body.shape), body.face_names, strict=True):
         _add_face(builder, face, name)
-    for edge in edges(body.shape):
-        line = _edge_line(edge, chord)
-        if line is not None:
-            builder.add_line(line)
+    for line in edge_lines(body, chord):
+        builder.add_line(line)
     return builder.mesh()
+
+
+def edge_lines(body: Body, chord: float = 0.05) -> list[Array]:
+    """The edges that are drawn, those with a crease, as polylines (k, 3)."""
+    lines = (_edge_line(edge, chord) for edge in edges(body.shape))
+    return [line for line in lines if line is not None]
 
 
 def _add_face(builder: MeshBuilder, face: Shape, name: str) -> None:
@@ -41,12 +45,14 @@ def _add_face(builder: MeshBuilder, face: Shape, name: str) -> None:
     BRepLib_ToolTriangulatedShape.ComputeNormals_s(face, mesh)
     move = location.Transformation()
     reverse = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
-    points, normals = np.empty((mesh.NbNodes(), 3)), np.empty((mesh.NbNodes(), 3))
-    for i in range(mesh.NbNodes()):
-        p, n = mesh.Node(i + 1).Transformed(move), mesh.Normal(i + 1)
-        points[i] = p.X(), p.Y(), p.Z()
-        normals[i] = n.X(), n.Y(), n.Z()
-    triangles = np.array([mesh.Triangle(i + 1).Get() for i in range(mesh.NbTriangles())], dtype=np.int64) - 1
+    numbers = range(1, mesh.NbNodes() + 1)
+    node, normal, triangle = mesh.Node, mesh.Normal, mesh.Triangle
+    points = np.array([node(i).Coord() for i in numbers])
+    normals = np.array([normal(i).Coord() for i in numbers])
+    if not location.IsIdentity():
+        turn = np.array([[move.Value(i, j) for j in (1, 2, 3, 4)] for i in (1, 2, 3)])
+        points, normals = points @ turn[:, :3].T + turn[:, 3], normals @ turn[:, :3].T
+    triangles = np.array([triangle(i).Get() for i in range(1, mesh.NbTriangles() + 1)], dtype=np.int64) - 1
     if reverse:
         triangles, normals = triangles[:, ::-1], -normals
     builder.add_triangles(points, normals, triangles, name)

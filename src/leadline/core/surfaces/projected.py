@@ -21,6 +21,7 @@ FIRST, ROUNDS = 17, 8
 NEWTON = 20
 CLOSE = 1e-9  # mm by which a foot may be off
 SEEDS = 16
+HAIR = 1e-6  # of the sheet's range: the step over which its tangents are compared
 
 
 def projected(path: Path, sheets: Sequence[Sheet], way: Array | None, unit: LengthUnit = "mm") -> Path:
@@ -115,12 +116,22 @@ class _Feet:
         return out, best
 
     def _nearest(self, points: Array, w: Array) -> tuple[Array, NDArray[np.bool_]]:
-        """Gauss-Newton towards the foot; at a border of the sheet the nearest place is not square to it."""
+        """Newton towards the foot; at a border of the sheet the nearest place is not square to it.
+
+        The bending of the surface counts, without which steps from as far off as its radius would not come nearer. Where
+        with it there is no least distance nearby, steps go without it (Gauss-Newton).
+        """
+        hair = HAIR * (self.sheet.high - self.sheet.low)
         for _ in range(NEWTON):
             p, a, c = self.sheet.at(w)
             gap = points - p
             aa, ac, cc = ((x * y).sum(axis=1) for x, y in ((a, a), (a, c), (c, c)))
             ga, gc = (gap * a).sum(axis=1), (gap * c).sum(axis=1)
+            (_, a_on, c_on), (_, _, c_up) = (self.sheet.at(self.sheet.wrapped(w + hair * one)) for one in np.eye(2))
+            bent = [(gap * (x - y)).sum(axis=1) / h for x, y, h in ((a_on, a, hair[0]), (c_on, c, hair[0]), (c_up, c, hair[1]))]
+            faa, fac, fcc = aa - bent[0], ac - bent[1], cc - bent[2]
+            least = (faa > 0.05 * aa) & (fcc > 0.05 * cc) & (faa * fcc - fac**2 > 0.05 * aa * cc)
+            aa, ac, cc = (np.where(least, f, g) for f, g in ((faa, aa), (fac, ac), (fcc, cc)))
             det = np.maximum(aa * cc - ac**2, 1e-300)
             w = self.sheet.wrapped(w + np.stack([ga * cc - gc * ac, gc * aa - ga * ac], axis=1) / det[:, None])
         p, a, c = self.sheet.at(w)

@@ -7,15 +7,14 @@ for a section square to its path, k is the path's curvature in the section's pla
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
-from scipy.optimize import brentq, least_squares, minimize_scalar
-from scipy.spatial import cKDTree
+from scipy.optimize import brentq
 
 from leadline.core.geometry.plane import Array
 from leadline.core.geometry.section import Region
@@ -24,8 +23,15 @@ from leadline.core.sweep.frames import Frames
 from leadline.core.sweep.motion import Motion
 from leadline.core.units import LengthUnit, format_length
 
-CLEARANCE_GRID = 200
-MOST_CORNERS = 48
+STATIONS = 33  # on each smooth stretch at least
+A_TURN = 24  # more for each turn of the twist
+BEND = math.radians(6)  # by which the path's direction may turn between two
+HALVINGS = 16
+MOST_STATIONS = 60_000
+NEAR_LIMIT = 0.8  # of the bend's use: lower peaks are not closed in on
+MOST_PEAKS = 400
+ZOOMS, ZOOM_POINTS = 7, 9
+MOST_TOLD = 12
 OUTLINE_SHARE = 1e-4  # of the section's size: the chord of an outline that a fold is looked for on
 
 
@@ -61,23 +67,57 @@ def bend_use(f: Frames, hull: Array) -> Array:
 
 def folds(motion: Motion, hull: Array) -> list[Fold]:
     """Every stretch in which the section folds over itself, with its worst station."""
-    s = _looked_at(motion)
-    use = bend_use(motion.frames(s), hull)
+    s, use = _with_peaks(motion, hull, _looked_at(motion))
     found = []
     over = np.flatnonzero(use >= 1.0)
     for run in np.split(over, np.flatnonzero(np.diff(over) > 1) + 1) if len(over) else []:
         lo, hi = int(run[0]), int(run[-1])
         start = _edge(motion, hull, s[lo - 1], s[lo]) if lo > 0 else float(s[0])
         end = _edge(motion, hull, s[hi], s[hi + 1]) if hi + 1 < len(s) else float(s[-1])
-        worst = _worst(motion, hull, s, int(run[np.argmax(use[run])]))
+        worst = float(s[int(run[np.argmax(use[run])])])
         found.append(_fold(motion, hull, start, end, worst))
     return found
 
 
 def _looked_at(motion: Motion) -> Array:
-    """Stations close together on every smooth stretch."""
-    smooth = [pair for i in range(len(motion.path.pieces)) for pair in pairwise(motion.breaks(i))]
-    return np.unique(np.concatenate([np.linspace(a, b, 65) for a, b in smooth]))
+    """Stations so close that neither a turn of the twist nor a bend of the path passes between two of them.
+
+    The path's direction turns by little from one to the next, so that what lies between is bent by little: a bend that
+    is tight over a short way turns it as well.
+    """
+    found = []
+    for i in range(len(motion.path.pieces)):
+        for a, b in pairwise(motion.breaks(i)):
+            s = np.linspace(a, b, STATIONS + math.ceil(A_TURN * abs(motion.turned(a, b))))
+            for _ in range(HALVINGS):
+                t = motion.path.pieces[i].tangent(np.clip(s - float(motion.path.starts[i]), 0.0, motion.path.pieces[i].length))
+                bent = np.flatnonzero((t[1:] * t[:-1]).sum(axis=1) < math.cos(BEND))
+                if len(bent) == 0 or len(s) > MOST_STATIONS:
+                    break
+                s = np.sort(np.concatenate([s, (s[bent] + s[bent + 1]) / 2]))
+            found.append(s)
+    return np.unique(np.concatenate(found))
+
+
+def _with_peaks(motion: Motion, hull: Array, s: Array) -> tuple[Array, Array]:
+    """Stations with those of the peaks between them put in, and the bend's use at each.
+
+    Every peak that may reach the limit is closed in on from its neighbours, ever nearer.
+    """
+    use = bend_use(motion.frames(s), hull)
+    inner = np.flatnonzero((use >= np.append(use[1:], -np.inf)) & (use >= np.insert(use[:-1], 0, -np.inf)) & (use > NEAR_LIMIT))
+    inner = inner[np.argsort(-use[inner])][:MOST_PEAKS]
+    low, high = s[np.maximum(inner - 1, 0)], s[np.minimum(inner + 1, len(s) - 1)]
+    for _ in range(ZOOMS if len(inner) else 0):
+        between = low + np.linspace(0, 1, ZOOM_POINTS)[:, None] * (high - low)
+        there = bend_use(motion.frames(between.ravel()), hull).reshape(between.shape)
+        best, step = np.take_along_axis(between, there.argmax(axis=0)[None], axis=0)[0], (high - low) / (ZOOM_POINTS - 1)
+        low, high = np.maximum(best - step, low), np.minimum(best + step, high)
+    peaks = (low + high) / 2
+    together = np.concatenate([s, peaks])
+    values = np.concatenate([use, bend_use(motion.frames(peaks), hull) if len(peaks) else []])
+    order = np.argsort(together, kind="stable")
+    return together[order], values[order]
 
 
 def _edge(motion: Motion, hull: Array, a: float, b: float) -> float:
@@ -87,15 +127,6 @@ def _edge(motion: Motion, hull: Array, a: float, b: float) -> float:
     if over(a) * over(b) >= 0:
         return float(b)
     return float(brentq(over, a, b, xtol=1e-6))
-
-
-def _worst(motion: Motion, hull: Array, s: Array, i: int) -> float:
-    a, b = float(s[max(i - 1, 0)]), float(s[min(i + 1, len(s) - 1)])
-    best = minimize_scalar(
-        lambda v: -float(bend_use(motion.frames(np.array([v])), hull)[0]), bounds=(a, b), method="bounded"
-    )
-    candidates = np.array([best.x, s[i]])
-    return float(candidates[int(np.argmax(bend_use(motion.frames(candidates), hull)))])
 
 
 def _fold(motion: Motion, hull: Array, start: float, end: float, worst: float) -> Fold:
@@ -109,15 +140,19 @@ def _fold(motion: Motion, hull: Array, start: float, end: float, worst: float) -
     return Fold(start, end, worst, reach, radius, radius / reach, reach)
 
 
-def fold_messages(motion: Motion, hull: Array, unit: LengthUnit = "mm") -> list[Message]:
-    """One message per folded stretch, in the designer's words."""
+def fold_messages(motion: Motion, hull: Array, unit: LengthUnit | None = None) -> list[Message]:
+    """One message per folded stretch, of many the worst ones, in the designer's words."""
+    found = folds(motion, hull)
+    told = sorted(sorted(found, key=lambda f: f.scale)[:MOST_TOLD], key=lambda f: f.start)
     messages = []
-    for fold in folds(motion, hull):
+    for fold in told:
         reach, radius = format_length(fold.reach, unit), format_length(fold.radius, unit)
         text = (
             f"The section ({reach} to its inner side) is wider than the bend at "
             f"{format_length(fold.worst, unit)} (radius {radius})."
         )
+        if fold is told[-1] and len(found) > len(told):
+            text += f" So it is at {len(found) - len(told)} more places."
         way_out = (
             f"Largest section that fits: {format_length(fold.reach * fold.scale * 0.999, unit)} to its inner side. "
             f"Smallest bend radius: {format_length(fold.bend * 1.001, unit)}."
@@ -127,7 +162,7 @@ def fold_messages(motion: Motion, hull: Array, unit: LengthUnit = "mm") -> list[
     return messages
 
 
-def outline_crossings(motion: Motion, regions: Sequence[Region], unit: LengthUnit = "mm") -> list[Message]:
+def outline_crossings(motion: Motion, regions: Sequence[Region], unit: LengthUnit | None = None) -> list[Message]:
     """Where rails turn the section over or bend it so that its outline crosses itself."""
     if motion.rails is None:
         return []
@@ -151,105 +186,3 @@ def outline_crossings(motion: Motion, regions: Sequence[Region], unit: LengthUni
 def _crossed(rings: Sequence[Array]) -> bool:
     """Whether outlines as they stand, the outer one drawn counter-clockwise, cross themselves, each other, or are turned over."""
     return not shapely.LinearRing(rings[0]).is_ccw or not shapely.Polygon(rings[0], rings[1:]).is_valid
-
-
-def self_clearance(motion: Motion, hull: Array, s: Array) -> Array:
-    """Room between the section at stations s and the nearest section far along the path, mm; nan where there is none.
-
-    Stations nearer to each other than the section is wide, or than a half turn of their bend, do not count.
-    """
-    if not _comes_back(motion):
-        return np.full(len(s), np.nan)
-    grid = np.linspace(0.0, motion.length, CLEARANCE_GRID)
-    f = motion.frames(grid)
-    reach = np.linalg.norm(f.at(hull) - f.P[:, None], axis=2).max(axis=1)
-    bend = np.linalg.norm(f.K, axis=1)
-    near = np.maximum(2.2 * reach, np.pi / np.maximum(bend, np.pi / motion.length))
-    gaps = np.linalg.norm(f.P[:, None] - f.P, axis=2) - reach[:, None] - reach
-    gaps[_along(motion, grid[:, None], grid) <= np.maximum(near[:, None], near)] = np.inf
-    other = gaps.argmin(axis=1)
-    far = np.isfinite(gaps.min(axis=1))
-    room = np.full(len(grid), np.nan)
-    if far.any():
-        room[far] = _room(f.at(hull), f.P, np.flatnonzero(far), other[far])
-    return np.asarray(np.interp(s, grid, room))
-
-
-def _comes_back(motion: Motion) -> bool:
-    """Whether the path turns by half a turn in all, without which it goes on away from itself."""
-    s = motion.path.samples()
-    bend = np.linalg.norm(motion.path.curvature(s), axis=1)
-    corners = sum(j.turn for j in motion.path.joints)
-    return corners + float(((bend[1:] + bend[:-1]) / 2 * np.diff(s)).sum()) > 0.95 * np.pi
-
-
-def _along(motion: Motion, a: Array, b: Array) -> Array:
-    """Distance along the path between stations, the short way round a closed one."""
-    way = np.abs(a - b)
-    return np.asarray(np.minimum(way, motion.length - way) if motion.path.closed else way)
-
-
-def _room(outlines: Array, places: Array, i: NDArray[np.intp], j: NDArray[np.intp]) -> Array:
-    """Distance between pairs of stations less how far both sections reach towards each other, mm.
-
-    Outlines (n, m, 3) belong to places (n, 3); each pair is looked at along the line between its places.
-    """
-    gap = places[j] - places[i]
-    distance = np.maximum(np.linalg.norm(gap, axis=1), 1e-12)
-    way = gap / distance[:, None]
-    ahead = np.einsum("nmk,nk->nm", outlines[i] - places[i][:, None], way).max(axis=1)
-    back = np.einsum("nmk,nk->nm", outlines[j] - places[j][:, None], -way).max(axis=1)
-    return np.asarray(distance - ahead - back)
-
-
-def self_touch(motion: Motion, hull: Array, unit: LengthUnit = "mm") -> list[Message]:
-    """Warn where parts of the path that are far apart along it come so close that their sections overlap."""
-    if not _comes_back(motion):
-        return []
-    widest = motion.frames(motion.path.samples(8))
-    reach = float(np.linalg.norm(widest.at(hull) - widest.P[:, None], axis=2).max())
-    n = int(min(4000, max(64, 3 * motion.length / max(reach, 1e-9))))
-    s = np.linspace(0, motion.length, n)
-    f = motion.frames(s)
-    pairs = cKDTree(f.P).query_pairs(2 * reach, output_type="ndarray")
-    if len(pairs) == 0:
-        return []
-    i, j = pairs.T
-    gap = f.P[i] - f.P[j]
-    distance = np.maximum(np.linalg.norm(gap, axis=1), 1e-12)
-    lean = [np.abs((gap * f.T[k]).sum(axis=1)) / distance for k in (i, j)]
-    crossing = distance < motion.length / n * 1.5
-    apart = (_along(motion, s[i], s[j]) > 2.2 * reach) & (((lean[0] < 0.2) & (lean[1] < 0.2)) | crossing)
-    candidates = np.flatnonzero(apart)
-    if len(candidates) == 0:
-        return []
-    outlines = f.at(hull[:: max(1, len(hull) // MOST_CORNERS)])
-    room = _room(outlines, f.P, i[candidates], j[candidates])
-    worth = np.maximum(lean[0], lean[1])[candidates] + room / reach
-    nearest = int(candidates[np.argmin(worth)])
-    a, b, apart_by = _nearest_pass(motion, float(s[i[nearest]]), float(s[j[nearest]]))
-    there = motion.frames(np.array([a, b]))
-    overlap = -float(_room(there.at(hull), there.P, np.array([0]), np.array([1]))[0])
-    if overlap <= 0:
-        return []
-    return [
-        Message(
-            "warning", "touches-itself",
-            f"The path comes within {format_length(apart_by, unit)} of itself, at {format_length(a, unit)} and "
-            f"{format_length(b, unit)}; the sections there overlap by {format_length(overlap, unit)}.",
-            "Move the two apart, or make the section smaller.", {"station": a, "range": [a, b]},
-        )
-    ]  # fmt: skip
-
-
-def _nearest_pass(motion: Motion, a: float, b: float) -> tuple[float, float, float]:
-    """Refine two stations until the line between them is square to the path at both; with its length."""
-
-    def leaning(v: Array) -> Array:
-        p, t = motion.path.point(v), motion.path.tangent(v)
-        return np.asarray(t @ (p[0] - p[1]))
-
-    found = least_squares(leaning, [a, b], bounds=([0.0, 0.0], [motion.length, motion.length]))
-    p = motion.path.point(found.x)
-    first, last = sorted((float(found.x[0]), float(found.x[1])))
-    return first, last, float(np.linalg.norm(p[0] - p[1]))

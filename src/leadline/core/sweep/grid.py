@@ -25,6 +25,7 @@ MOST_ACROSS = 64
 PROBED_SECTIONS = 8
 WARPED = 24  # steps at least where rails bend the section: its quads are not flat even along straight tracks
 KINK = 1e-4
+UNEVEN = 1.1  # times the fineness: how far from flat a quad may be, beside what its sides cut off
 
 
 @dataclass(frozen=True)
@@ -34,10 +35,31 @@ class _Stretch:
     origin: str
     frames: Frames
     kinked: bool
+    piece: int
+    stations: Array
+    plain: bool
+
+
+@dataclass(frozen=True)
+class _Outline:
+    """A loop of the section with the parameters, by edge, of the points that sides and caps share."""
+
+    loop: Loop
+    parameters: list[Array]
+
+    def points(self) -> Array:
+        """The outline's points (n, 2), the last one of an edge left out where the next begins."""
+        return np.vstack([edge.point(t[:-1]) for edge, t in zip(self.loop.edges, self.parameters, strict=True)])
+
+    def each(self) -> tuple[Array, Array]:
+        """Points and derivatives (n, 2) of all edges, one after the other, ends included."""
+        pairs = list(zip(self.loop.edges, self.parameters, strict=True))
+        return np.vstack([e.point(t) for e, t in pairs]), np.vstack([e.derivative(t) for e, t in pairs])
 
 
 def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05, owner: str = "") -> DisplayMesh:
-    """Triangles, normals and edge lines of a sweep; chords deviate by at most about ``chord`` mm.
+    """Triangles, normals and edge lines of a sweep; chords deviate by about ``chord`` mm at most along it and across it,
+    so that the mesh is within two and a half times that of the exact surface.
 
     Faces are named ``owner/side/<section edge>/<path piece>`` and ``owner/cap/start|end``.
     """
@@ -46,14 +68,18 @@ def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05,
     stretches = _stretches(motion, extent, chord)
     fine = chord / max(1.0, max(_widening(s.frames, regions) for s in stretches))
     turn = max(_twist_step(s.frames) for s in stretches)
-    for loop in (loop for r in regions for loop in r.loops):
-        parameters = [_across(edge, turn, fine, stretches if motion.warp else []) for edge in loop.edges]
+    outlines = [
+        [_Outline(loop, [_across(edge, turn, fine, stretches if motion.warp else []) for edge in loop.edges]) for loop in r.loops]
+        for r in regions
+    ]
+    stretches = [_flattened(motion, stretch, [o for own in outlines for o in own], chord) for stretch in stretches]
+    for outline in (o for own in outlines for o in own):
         for stretch in stretches:
-            _add_sides(builder, stretch, loop, parameters, f"{owner}/side/{{}}/{stretch.origin}")
+            _add_sides(builder, stretch, outline, f"{owner}/side/{{}}/{stretch.origin}")
     if not motion.path.closed:
-        for region in (r for r in regions if not r.sheet):
-            _add_cap(builder, motion, 0.0, region, fine, f"{owner}/cap/start", False)
-            _add_cap(builder, motion, motion.length, region, fine, f"{owner}/cap/end", True)
+        for own in (own for own, region in zip(outlines, regions, strict=True) if not region.sheet):
+            _add_cap(builder, motion, 0.0, own, f"{owner}/cap/start", False)
+            _add_cap(builder, motion, motion.length, own, f"{owner}/cap/end", True)
     return builder.mesh()
 
 
@@ -63,17 +89,41 @@ def _stretches(motion: Motion, extent: float, chord: float) -> list[_Stretch]:
         plain = len(motion.breaks(piece)) == len(own.breaks())
         for a, b in itertools.pairwise(motion.breaks(piece)):
             s = _stations(motion, piece, a, b, extent, chord)
-            f = motion.frames_on(piece, s)
-            if not plain:  # the slopes at its ends are those of its own side
-                inside = motion.frames_on(piece, motion.one_sided(a, b, s))
-                f = replace(f, dC=inside.dC, dX=inside.dX, dY=inside.dY, dZ=inside.dZ)
+            f = _frames(motion, piece, s, plain)
             before = found[-1].frames if found else None
             kinked = before is not None and any(
                 float(np.abs(x[-1] - y[0]).max()) * max(1.0, extent) > KINK
                 for x, y in ((before.dC, f.dC), (before.dX, f.dX), (before.dY, f.dY))
             )
-            found.append(_Stretch(own.origin or str(piece), f, kinked))
+            found.append(_Stretch(own.origin or str(piece), f, kinked, piece, s, plain))
     return found
+
+
+def _frames(motion: Motion, piece: int, s: Array, plain: bool) -> Frames:
+    """Frames at stations of a smooth stretch; where it is not the whole of its piece, the slopes at its ends are its own."""
+    f = motion.frames_on(piece, s)
+    if plain:
+        return f
+    inside = motion.frames_on(piece, motion.one_sided(float(s[0]), float(s[-1]), s))
+    return replace(f, dC=inside.dC, dX=inside.dX, dY=inside.dY, dZ=inside.dZ)
+
+
+def _flattened(motion: Motion, stretch: _Stretch, outlines: Sequence[_Outline], chord: float) -> _Stretch:
+    """The stretch with more stations where quads are so far from flat that their triangles leave the surface.
+
+    The middle of a quad's diagonal is off the surface by a quarter of how much its opposite sides differ, which halves
+    with every halving along: straight tracks between skew rails are the case.
+    """
+    off = 0.0
+    for outline in outlines:
+        sides = np.diff(stretch.frames.at(outline.each()[0]), axis=1)
+        off = max(off, float(np.linalg.norm(np.diff(sides, axis=0), axis=2).max(initial=0.0)) / 4)
+    times = off / (UNEVEN * chord)
+    if times <= 1:
+        return stretch
+    steps = min(math.ceil(times * (len(stretch.stations) - 1)), MAX_STATIONS)
+    s = np.linspace(stretch.stations[0], stretch.stations[-1], steps + 1)
+    return replace(stretch, stations=s, frames=_frames(motion, stretch.piece, s, stretch.plain))
 
 
 def _stations(motion: Motion, piece: int, a: float, b: float, extent: float, chord: float) -> Array:
@@ -89,11 +139,10 @@ def _stations(motion: Motion, piece: int, a: float, b: float, extent: float, cho
     return np.linspace(a, b, min(MAX_STATIONS, max(WARPED if motion.warp else 1, n)) + 1)
 
 
-def _add_sides(builder: MeshBuilder, stretch: _Stretch, loop: Loop, parameters: list[Array], name: str) -> None:
+def _add_sides(builder: MeshBuilder, stretch: _Stretch, outline: _Outline, name: str) -> None:
     """All edges of a loop are carried in one evaluation, then each becomes a grid of its own."""
-    f = stretch.frames
-    p = np.vstack([edge.point(t) for edge, t in zip(loop.edges, parameters, strict=True)])
-    d = np.vstack([edge.derivative(t) for edge, t in zip(loop.edges, parameters, strict=True)])
+    f, loop, parameters = stretch.frames, outline.loop, outline.parameters
+    p, d = outline.each()
     along, across = swept_tangents(f, p, d)
     normals = cross(across, along)
     normals /= np.maximum(np.linalg.norm(normals, axis=-1, keepdims=True), 1e-30)
@@ -141,20 +190,14 @@ def _twist_step(f: Frames) -> float:
     return float(np.abs((np.diff(x, axis=0) * y[:-1]).sum(axis=1)).max())
 
 
-def _add_cap(
-    builder: MeshBuilder, motion: Motion, station: float, region: Region, chord: float, name: str, at_end: bool
-) -> None:
+def _add_cap(builder: MeshBuilder, motion: Motion, station: float, outlines: Sequence[_Outline], name: str, at_end: bool) -> None:
+    """The end face, on the sides' own points, so that the mesh closes."""
     f = motion.frames(np.array([station]))
-    warped = [_Stretch("", f, False)] if motion.warp else []
-    outlines = [np.vstack([e.point(_across(e, 0.0, chord, warped)[:-1]) for e in loop.edges]) for loop in region.loops]
     plane = f.plane(0)
-    placed = [f.at(outline)[0] for outline in outlines]
+    placed = [f.at(outline.points())[0] for outline in outlines]
     triangles = np.asarray(manifold3d.triangulate([plane.to_plane(p) for p in placed]))
     points = np.vstack(placed)
     normal = plane.normal * (1 if at_end else -1)
     builder.add_triangles(points, np.tile(normal, (len(points), 1)), triangles if at_end else triangles[:, ::-1], name)
-    start = 0
-    for outline in outlines:
-        ring = points[start : start + len(outline)]
+    for ring in placed:
         builder.add_line(np.vstack([ring, ring[:1]]))
-        start += len(outline)

@@ -5,29 +5,39 @@ from __future__ import annotations
 import itertools
 import time
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
 from leadline.core.clearance.copies import clearances
 from leadline.core.clearance.shape import Shape
 from leadline.core.geometry.mesh import DisplayMesh
-from leadline.core.geometry.plane import Array
+from leadline.core.geometry.plane import Array, Plane
+from leadline.core.geometry.section import Region
 from leadline.core.problems import Message, Problem
-from leadline.core.recipe.inputs import BaseStep, PlaneRef
+from leadline.core.recipe.inputs import BaseStep
 from leadline.core.recipe.models import ExtrudeStep, RevolveStep, SweepStep
 from leadline.core.recipe.results import BodyProduct, KeptBody, Report, SweepPlan
 from leadline.core.recipe.steps.context import Context
-from leadline.core.solids.body import Body
-from leadline.core.solids.combine import Operation, combine
+from leadline.core.solids.body import Body, boxes_meet, together
+from leadline.core.solids.booleans import Operation
+from leadline.core.solids.combine import combine
+from leadline.core.solids.kernel import solids
 from leadline.core.solids.sweep_solid import sweep_bodies
-from leadline.core.solids.tessellate import tessellate
-from leadline.core.solids.trimming import cut_off
+from leadline.core.solids.tessellate import edge_lines, tessellate
+from leadline.core.solids.trimming import EndCut, cut_off
+from leadline.core.sweep.cut_mesh import cut_mesh
 from leadline.core.sweep.grid import display_mesh
+from leadline.core.sweep.mass import measure
 
 NOTHING = {"cut": "cut", "common": "have anything in common with"}  # what a step cannot do to no body
 VOLUME_CHECK = 1e-5
 CHORD_SHARE = 1 / 600
+COARSEST = 0.05
+WALL_SHARE = 1 / 40  # of the thickness, which of a plate or a tube is twice its area by its girth
+MANY = 3  # tools from which it is worth while to take them at once
+ALONG = 1e-6  # under this, a path runs along a plane
 
 
 SweptStep = SweepStep | ExtrudeStep | RevolveStep
@@ -44,29 +54,30 @@ def finish(
     began = time.perf_counter()
     folded = isinstance(step, SweepStep) and step.build_folded
     made = make() if make is not None else sweep_bodies(plan.motion, plan.regions, step.id, step.name)
-    _check(made, plan, report, folded)
-    cuts = _cuts(step, plan)
+    cuts = _cuts(context, step, plan)
     if cuts:
-        made = [_trimmed(context, step, body, cuts) for body in made]
+        made = _trimmed(made, plan, cuts, report, folded)
         _measure_again(_at_each(made, plan), report)
+    else:
+        _check(made, plan, report, folded)
     context.kernel_seconds += time.perf_counter() - began
     if any(b.sheet for b in made) and step.result != "separate":
         raise Problem(
             "surface-alone", "A surface without thickness cannot be added, cut or kept in common.",
             "Choose separate, or give it a wall.", field="result",
         )  # fmt: skip
+    report.data["faces"] = sum(len(b.face_names) for b in made) * plan.count
     if step.result == "separate" or not context.bodies:
         if step.result in NOTHING:
             raise Problem(
                 f"nothing-to-{step.result}", f"There is no body before this step to {NOTHING[step.result]}.",
                 "Choose separate body, or move the step down.", field="result",
             )  # fmt: skip
-        meshes = [tessellate(b) if cuts or make is not None else display_mesh(plan.motion, [r], chord_for(plan), step.id) for b, r in zip(made, plan.regions, strict=True)]
+        meshes = [_mesh(plan, region, body, cuts, make is not None) for region, body in zip(plan.regions, made, strict=True)]
         kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b, m), plan) for i, (b, m) in enumerate(zip(made, meshes, strict=True))]
         report.messages += _starts_touch(meshes, plan)
     else:
         kept = combined(context, _at_each(made, plan), step.result, report, step)
-    report.data["faces"] = sum(len(b.face_names) for b in made) * plan.count
     return BodyProduct(plan, kept, step.result == "separate")
 
 
@@ -90,7 +101,7 @@ def _starts_touch(meshes: list[DisplayMesh], plan: SweepPlan) -> list[Message]:
 def _check(made: list[Body], plan: SweepPlan, report: Report, folded: bool) -> None:
     sheet = any(b.sheet for b in made)
     expected = float(plan.data["numbers"]["area" if sheet else "volume"]) / plan.count
-    volume = sum(b.area(1e-6) if sheet else b.volume(1e-6) for b in made)
+    volume = sum(b.area() if sheet else b.volume() for b in made)
     checks = {"valid": all(b.valid() for b in made), "kernel_volume": 0.0 if sheet else volume, "volume_error": volume / expected - 1}
     report.data["checks"] = checks
     wrong = not checks["valid"] or abs(checks["volume_error"]) > VOLUME_CHECK
@@ -106,38 +117,83 @@ def _check(made: list[Body], plan: SweepPlan, report: Report, folded: bool) -> N
 
 
 def chord_for(plan: SweepPlan) -> float:
-    """Display fineness in mm: about forty chords round a circular section."""
+    """Display fineness in mm: about forty chords round a circular section, and a small share of a wall."""
     width, height = plan.data["section"]["width"], plan.data["section"]["height"]
-    return float(np.clip(max(width, height) * CHORD_SHARE, 0.002, 0.05))
+    coarse = min(max(width, height) * CHORD_SHARE, COARSEST)
+    thick = min((2 * r.area / r.girth for r in plan.regions if not r.sheet), default=np.inf)
+    return float(min(coarse, thick * WALL_SHARE))
 
 
-Cut = tuple[str, PlaneRef, Array]  # which end, by which plane, and where the end is
+def _mesh(plan: SweepPlan, region: Region, body: Body, cuts: list[EndCut], foreign: bool) -> DisplayMesh:
+    """The mesh of a body as it is shown: the motion's own, cut as the body is, or the kernel's where it is none of the motion."""
+    if foreign:
+        return tessellate(body)
+    owner = body.face_names[0].split("/")[0]
+    whole = display_mesh(plan.motion, [region], chord_for(plan), owner)
+    if not cuts:
+        return whole
+    cut = cut_mesh(whole, [(c.kept, c.name) for c in cuts])
+    return tessellate(body) if cut is None else replace(cut, lines=edge_lines(body))
 
 
-def _cuts(step: SweptStep, plan: SweepPlan) -> list[Cut]:
+def _cuts(context: Context, step: SweptStep, plan: SweepPlan) -> list[EndCut]:
     """The ends that a step cuts off by planes."""
     if not isinstance(step, SweepStep):
         return []
-    ends = plan.motion.path.point(np.array([0.0, plan.motion.length]))
-    both = (("start", step.cut_start, ends[0]), ("end", step.cut_end, ends[1]))
-    return [(end, plane, at) for end, plane, at in both if plane is not None]
+    path, stations = plan.motion.path, np.array([0.0, plan.motion.length])
+    points, outward = path.point(stations), path.tangent(stations) * [[-1.0], [1.0]]
+    reach = float(np.hypot(*(plan.data["section"][k] for k in ("width", "height"))))
+    found = []
+    for k, (end, reference) in enumerate((("start", step.cut_start), ("end", step.cut_end))):
+        if reference is not None:
+            plane = context.plane(reference)
+            found.append(EndCut(plane, _side_of_end(plane, points[k], outward[k], reach), f"{step.id}/cap/{end}", f"cut_{end}"))
+    return found
 
 
-def _trimmed(context: Context, step: SweptStep, body: Body, cuts: list[Cut]) -> Body:
-    """A body with its ends cut off. Raises Problem."""
-    if body.sheet:
+def _side_of_end(plane: Plane, end: Array, outward: Array, reach: float) -> Array:
+    """A point on the side of a plane that goes with an end of the path: the end itself, or, where the section reaches
+    through the plane there, a point on the way out (a spring's end is ground by a plane just beside its line's end).
+    """
+    near = abs(float(plane.height(end))) < reach and abs(float(plane.normal @ outward)) > ALONG
+    return np.asarray(plane.to_space(plane.to_plane(end)) + outward if near else end)
+
+
+def _size_of(plan: SweepPlan, region: Region) -> tuple[float, float]:
+    """The volume (mm³) and the area (mm²) of one region's body by quadrature over the motion."""
+    if len(plan.regions) == 1:
+        numbers = plan.data["numbers"]
+        return numbers["volume"] / plan.count, numbers["area"] / plan.count
+    own = measure(plan.motion, [region])
+    return own.volume, own.area
+
+
+def _trimmed(made: list[Body], plan: SweepPlan, cuts: list[EndCut], report: Report, folded: bool) -> list[Body]:
+    """Bodies with their ends cut off; the pieces of each are checked against the volume of the motion. Raises Problem."""
+    if any(b.sheet for b in made):
         raise Problem("surface-uncut", "A surface without thickness is not cut by planes.", "Give it a wall, or take the planes away.", field="cut_end")
-    for end, plane, at in cuts:
-        body = cut_off(body, context.plane(plane), at, f"{step.id}/cap/{end}", f"cut_{end}")
-    return body
+    if folded:
+        _check(made, plan, report, folded)
+    known = [(b.volume(), b.area()) if folded else _size_of(plan, r) for b, r in zip(made, plan.regions, strict=True)]
+    done = [cut_off(body, cuts, *size) for body, size in zip(made, known, strict=True)]
+    if not folded:
+        found = sum(whole for _, whole in done)
+        report.data["checks"] = {"valid": True, "kernel_volume": found, "volume_error": found / sum(v for v, _ in known) - 1}
+    return [left for left, _ in done]
 
 
 def _measure_again(made: list[Body], report: Report) -> None:
     """After a cut the numbers are the kernel's."""
-    volumes = np.array([b.volume() for b in made])
-    centre = np.average([b.centre() for b in made], axis=0, weights=volumes)
-    numbers = {"volume": float(volumes.sum()), "area": sum(b.area() for b in made), "centre": centre.tolist()}
-    report.data["numbers"] = {**report.data["numbers"], **numbers}
+    found = _measured(made)
+    report.data["numbers"] = {**report.data["numbers"], **{k: found[k] for k in ("volume", "area", "centre")}}
+
+
+@dataclass
+class _Done:
+    """The bodies after a combination, and the names of those that it touched."""
+
+    bodies: list[KeptBody]
+    touched: list[str]
 
 
 def combined(
@@ -148,17 +204,42 @@ def combined(
     rows = [b for b in context.bodies if b.places is not None]
     near = [_within_reach(row, made) for row in rows]
     old = [b for b in context.bodies if b.places is None] + [single for singles in near for single in singles.values()]
-    found = _in_common(old, made) if operation == "common" else _one_by_one(old, made, operation, step)
-    found = _rows_after(rows, near, found, report.key)
-    context.kernel_seconds += time.perf_counter() - began
-    if all(b.key or b.step == step.id for b in found):
-        word = {"cut": "cut", "add": "join", "common": "keep"}[operation]
-        report.messages.append(
-            Message("warning", "no-contact", f"The result does not touch a body, so there was nothing to {word}.",
-                    "Move the path or the profile, or choose separate body.")
-        )  # fmt: skip
+    done = _all_at_once(old, made, operation)
+    if done is None:
+        done = _in_common(old, made) if operation == "common" else _one_by_one(old, made, operation, step)
+    for body in (*(b.body for b in old), *made):
+        body.checking.clear()  # they have served: a body that is kept need not keep them
+    found = _rows_after(rows, near, done.bodies, report.key)
     fresh = itertools.count()
-    return [b if b.key else replace(b, key=f"{report.key}-{next(fresh)}", mesh=tessellate(b.body)) for b in found]
+    found = [b if b.key else replace(b, key=f"{report.key}-{next(fresh)}", mesh=tessellate(b.body)) for b in found]
+    own = [b.body for b in found if b.key.startswith(f"{report.key}-")]
+    report.messages += _told(done.touched, own, operation)
+    if own:
+        report.data["result"] = _measured(own)
+    context.kernel_seconds += time.perf_counter() - began
+    return found
+
+
+def _told(touched: list[str], own: list[Body], operation: Operation) -> list[Message]:
+    """What a designer should know of a combination that is done: it did nothing, or left nothing."""
+    if not touched:
+        word = {"cut": "cut", "add": "join", "common": "keep"}[operation]
+        return [Message("warning", "no-contact", f"The result does not touch a body, so there was nothing to {word}.",
+                        "Move the path or the profile, or choose separate body.")]  # fmt: skip
+    if not own:
+        return [Message("warning", "nothing-left", f"The cut takes all of {', '.join(touched)} away.",
+                        "Move or shorten what is cut out, if that is not meant.")]  # fmt: skip
+    return []
+
+
+def _measured(bodies: list[Body]) -> dict[str, Any]:
+    """Volume (mm³), area (mm²), centre (mm) and how many bodies and solids came of a step."""
+    volumes = np.array([b.volume() for b in bodies])
+    centre = np.average([b.centre() for b in bodies], axis=0, weights=volumes)
+    return {
+        "volume": float(volumes.sum()), "area": sum(b.area() for b in bodies), "centre": centre.tolist(),
+        "bodies": len(bodies), "solids": sum(len(solids(b.shape)) for b in bodies), "faces": sum(len(b.face_names) for b in bodies),
+    }  # fmt: skip
 
 
 def _within_reach(row: KeptBody, tools: list[Body]) -> dict[int, KeptBody]:
@@ -169,7 +250,7 @@ def _within_reach(row: KeptBody, tools: list[Body]) -> dict[int, KeptBody]:
     near = {}
     for i, body in enumerate(singles):
         low, high = body.box()
-        if any((low <= b[1]).all() and (b[0] <= high).all() for b in boxes):
+        if any(boxes_meet((low, high), box) for box in boxes):
             near[i] = KeptBody(f"{row.key}.{i}", f"{row.name} {i + 1}", row.step, body)
     return near
 
@@ -194,8 +275,39 @@ def _new(body: Body, owner: str) -> KeptBody:
     return KeptBody("", body.name, owner, body)
 
 
-def _one_by_one(kept: list[KeptBody], made: list[Body], operation: Operation, step: BaseStep) -> list[KeptBody]:
+def _all_at_once(kept: list[KeptBody], made: list[Body], operation: Operation) -> _Done | None:
+    """Add or cut many tools that stay clear of each other in one go, which takes the time of one.
+
+    None where that is not possible: few tools, tools whose boxes meet, tools that would be added to several bodies or
+    to none, or a result that is not sound. Then they are taken one by one, which also finds out which one is at fault.
+    """
+    boxes = [tool.box() for tool in made]
+    if operation == "common" or len(made) < MANY or any(boxes_meet(a, b) for a, b in itertools.combinations(boxes, 2)):
+        return None
+    around = [old.body.box() for old in kept]
+    near = [[tool for tool, box in zip(made, boxes, strict=True) if boxes_meet(box, own)] for own in around]
+    if operation == "add" and sorted(len(own) for own in near if own) != [len(made)]:
+        return None
+    after: list[KeptBody] = []
+    touched: list[str] = []
+    for old, own in zip(kept, near, strict=True):
+        try:
+            done = combine(old.body, together(own), operation) if own else None
+        except Problem:
+            return None
+        if done is None or not done.touched:
+            if operation == "add" and own:
+                return None
+            after.append(old)
+            continue
+        touched.append(old.name)
+        after += [_new(b, old.step) for b in done.bodies]
+    return _Done(after, list(dict.fromkeys(touched)))
+
+
+def _one_by_one(kept: list[KeptBody], made: list[Body], operation: Operation, step: BaseStep) -> _Done:
     """Add or cut each of the tools in turn. A tool that joins several bodies makes them one."""
+    touched: list[str] = []
     for tool in made:
         after: list[KeptBody] = []
         joined, home = Body(step.name, tool.shape, tool.face_names), step.id
@@ -203,18 +315,22 @@ def _one_by_one(kept: list[KeptBody], made: list[Body], operation: Operation, st
             done = combine(old.body, joined if operation == "add" else tool, operation)
             if not done.touched:
                 after.append(old)
-            elif operation == "cut":
+                continue
+            touched.append(old.name)
+            if operation == "cut":
                 after += [_new(b, old.step) for b in done.bodies]
             else:
                 joined, home = done.bodies[0], old.step if home == step.id else home
         kept = [*after, _new(joined, home)] if operation == "add" else after
-    return kept
+    return _Done(kept, list(dict.fromkeys(touched)))
 
 
-def _in_common(kept: list[KeptBody], made: list[Body]) -> list[KeptBody]:
+def _in_common(kept: list[KeptBody], made: list[Body]) -> _Done:
     """Of every body that a tool touches, what it has in common with any of them; the others stay."""
     after: list[KeptBody] = []
+    touched: list[str] = []
     for old in kept:
         pieces = [b for tool in made if (done := combine(old.body, tool, "common")).touched for b in done.bodies]
         after += [_new(b, old.step) for b in pieces] or [old]
-    return after
+        touched += [old.name] * bool(pieces)
+    return _Done(after, touched)

@@ -36,19 +36,38 @@ T = TypeVar("T")
 
 @dataclass
 class Context:
-    """``quick`` stops before the kernel: body steps then give their plan only."""
+    """``quick`` stops before the kernel: body steps then give their plan only. ``reached`` has the ids of the steps up to
+    the one that is built; with none of them the order of the steps is not known.
+    """
 
     scope: Scope
     quick: bool = False
     products: dict[str, Product] = field(default_factory=dict)
     steps: dict[str, Step] = field(default_factory=dict)
     names: dict[str, str] = field(default_factory=dict)
+    reached: set[str] = field(default_factory=set)
     bodies: list[KeptBody] = field(default_factory=list)
     kernel_seconds: float = 0.0
     solver_seconds: float = 0.0
 
+    def __post_init__(self) -> None:
+        self.scope.measure = self._length_of
+
+    def _length_of(self, name: str) -> float:
+        """The length of the path of a step, by its id or its name. Raises Problem."""
+        step = next((k for k, title in self.names.items() if name in (k, title)), None)
+        if step is None:
+            raise Problem("unknown-name", f"there is no step called “{name}” to measure.", "Give a step's name, as length(Path).")
+        return self.path(PathRef(step=step), "measured path").length
+
     def value(self, expression: Expression, kind: Kind, field_name: str) -> float:
         return self.scope.evaluate(expression, kind, field_name)
+
+    def station(self, expression: Expression, length: float, field_name: str) -> float:
+        """A distance along a path of ``length`` mm, or a share of it where the expression ends in %. Raises Problem."""
+        if isinstance(expression, str) and expression.rstrip().endswith("%"):
+            return self.value(expression.rstrip()[:-1], "number", field_name) / 100 * length
+        return self.value(expression, "length", field_name)
 
     def plane(self, reference: PlaneRef) -> Plane:
         if isinstance(reference, PrincipalPlane):
@@ -160,6 +179,11 @@ class Context:
     def product(self, step: str, field_name: str) -> Product:
         if step in self.products:
             return self.products[step]
+        if step in self.names and self.reached and step not in self.reached:
+            raise Problem(
+                "comes-later", f"It needs “{self.names[step]}”, which comes later.",
+                f"Move “{self.names[step]}” up before it, or pick another {field_name}.", field=field_name, source=step,
+            )  # fmt: skip
         if step in self.names:
             raise Problem(
                 "source-failed", f"It needs “{self.names[step]}”, which has no result.",

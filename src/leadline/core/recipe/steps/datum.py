@@ -8,12 +8,23 @@ import numpy as np
 
 from leadline.core.geometry.plane import Array, Plane, cross
 from leadline.core.problems import Problem
-from leadline.core.recipe.models import DatumStep, Midway, OffsetBy, OnFace, ThroughLine, ThroughPoints
+from leadline.core.recipe.models import (
+    ByNormal,
+    DatumStep,
+    Midway,
+    OffsetBy,
+    OnFace,
+    ThroughLine,
+    ThroughPoints,
+    Turned,
+)
 from leadline.core.recipe.results import DatumProduct, Report
 from leadline.core.recipe.steps.context import Context
+from leadline.core.sketch.model import Expr
 from leadline.core.units import format_angle, format_length
 
 PARALLEL = 1e-9
+ALONG = 1e-9
 
 
 def build(context: Context, step: DatumStep, report: Report) -> DatumProduct:
@@ -40,8 +51,43 @@ def place(context: Context, step: DatumStep) -> tuple[Plane, str]:
         return _through_line(context, how)
     if isinstance(how, Midway):
         return _midway(context.plane(how.first), context.plane(how.second))
+    if isinstance(how, ByNormal):
+        return _by_normal(context, how)
+    if isinstance(how, Turned):
+        angle = context.value(how.angle, "angle", "Angle")
+        return _turned(context.plane(how.plane), how.axis, angle), f"turned by {format_angle(angle)}"
     assert isinstance(how, OnFace)
     return context.face(how.step, how.face), "on a face"
+
+
+def _by_normal(context: Context, how: ByNormal) -> tuple[Plane, str]:
+    origin = np.array([context.value(v, "length", name) for name, v in (("X", how.x), ("Y", how.y), ("Z", how.z))])
+    normal = _direction(context, how.normal, "Normal")
+    if how.along is not None:
+        along = _direction(context, how.along, "Along")
+    else:
+        along = np.eye(3)[0] if abs(normal[0]) < 1 - PARALLEL else np.eye(3)[1]
+    x = along - normal * float(along @ normal)
+    if float(np.linalg.norm(x)) < ALONG:
+        raise Problem("in-line", "The direction that its x axis should follow lies along its normal.", "Give another direction.", field="along")
+    x /= np.linalg.norm(x)
+    return Plane(origin, x, cross(normal, x)), "square to a direction"
+
+
+def _direction(context: Context, parts: tuple[Expr, Expr, Expr], name: str) -> Array:
+    """A unit vector from three plain numbers. Raises Problem when they are all nought."""
+    way = np.array([context.value(v, "number", f"{name} {axis}") for axis, v in zip("XYZ", parts, strict=True)])
+    size = float(np.linalg.norm(way))
+    if size < ALONG:
+        raise Problem("no-direction", f"The {name.lower()} points nowhere.", "Give a direction, as 0, 0, 1.", field=name.lower())
+    return way / size
+
+
+def _turned(plane: Plane, axis: str, angle: float) -> Plane:
+    c, s = math.cos(angle), math.sin(angle)
+    if axis == "x":
+        return Plane(plane.origin, plane.x, c * plane.y + s * plane.normal)
+    return Plane(plane.origin, c * plane.x - s * plane.normal, plane.y)
 
 
 def _through(a: Array, b: Array, c: Array) -> Plane:

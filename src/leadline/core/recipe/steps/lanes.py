@@ -10,7 +10,8 @@ import numpy as np
 
 from leadline.core.geometry.section import Region
 from leadline.core.paths.pieces import ArcPiece
-from leadline.core.sweep.fold import bend_use, reaching, self_clearance
+from leadline.core.sweep.contact import self_clearance
+from leadline.core.sweep.fold import bend_use, reaching
 from leadline.core.sweep.mass import cap_areas, measure
 from leadline.core.sweep.motion import Motion
 

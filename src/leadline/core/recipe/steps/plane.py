@@ -22,7 +22,7 @@ def build(context: Context, step: PlaneStep, report: Report) -> PlaneProduct:
             raise Problem("off-path", f"The share {ratio:g} is not on the path.", "Give 0 to 1.", field="value")
         station = ratio * path.length
     else:
-        station = context.value(step.value, "length", "Station")
+        station = context.station(step.value, path.length, "Station")
         if not -1e-9 <= station <= path.length + 1e-9:
             raise Problem(
                 "off-path", f"The station {format_length(station, unit)} is not on the path.",

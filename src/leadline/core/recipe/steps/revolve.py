@@ -20,7 +20,7 @@ from leadline.core.sketch.model import Line
 from leadline.core.sketch.outline import coordinates
 from leadline.core.solids.revolved import Turn, axis_in_space, revolved, travel
 from leadline.core.sweep.motion import Motion
-from leadline.core.units import format_angle
+from leadline.core.units import format_angle, format_length
 
 TOUCH = 1e-6  # mm by which a profile may be over its axis
 FULL = 2 * math.pi
@@ -62,7 +62,7 @@ def _turn(context: Context, step: RevolveStep, plane: Plane, regions: list[Regio
     heights = [float(v) for r in regions for v in (r.outer.polygon(0.001) - start) @ side]
     if min(heights) < -TOUCH and max(heights) > TOUCH:
         raise Problem(
-            "crosses-axis", f"The profile lies on both sides of its axis: {max(heights):.4g} mm on one, {-min(heights):.4g} mm on the other.",
+            "crosses-axis", f"The profile lies on both sides of its axis: {format_length(max(heights))} on one, {format_length(-min(heights))} on the other.",
             "Draw it on one side, or pick another axis.", field="axis",
         )  # fmt: skip
     moments = np.sum([r.moments() for r in regions], axis=0)

@@ -30,6 +30,7 @@ MAX_TURNS = 2000.0
 SHOWN_TURN = 48  # points on a turn of a coil
 MOST_SHOWN = 4000
 SMALLEST = 1e-3
+EVEN = 1e-6  # of its radius, by which a tube may be uneven
 
 
 def told(path: Path, turns: float = 0.0) -> dict[str, Any]:
@@ -107,7 +108,7 @@ def place(context: Context, at: Place, name: str) -> Array:
 def path_place(context: Context, at: PathPlace, name: str) -> tuple[Array, Array]:
     """A point of an earlier path and the path's direction there, each (3,). Raises Problem."""
     path = context.path(at.path, "points")
-    asked = context.value(at.station, "length", f"Station of {name}")
+    asked = context.station(at.station, path.length, f"Station of {name}")
     if not -SMALLEST <= asked <= path.length + SMALLEST:
         unit = context.scope.unit
         raise Problem("off-path", f"The station {format_length(asked, unit)} of {name} is not on the path.", f"Give 0 to {format_length(path.length, unit, 6)}.", field="points")
@@ -205,7 +206,7 @@ def _angle(context: Context, step: WoundStep, carrier: Path) -> Law:
     sign = -1.0 if step.hand == "left" else 1.0
     first = context.value(step.start_angle, "angle", "Start angle")
     if step.turn_table is not None:
-        return _turn_table(context, step.turn_table, first, sign)
+        return _turn_table(context, step.turn_table, first, sign, carrier.length)
     if step.pitch not in (None, ""):
         pitch = context.value(step.pitch or 0, "length", "Pitch")
         if abs(pitch) < SMALLEST:
@@ -223,8 +224,8 @@ def check_turns(turns: float, what: str = "coil") -> None:
         raise Problem("too-many-turns", f"The {what} has {turns:.6g} turns.", f"Give at most {MAX_TURNS:g}.", field="turns")
 
 
-def _turn_table(context: Context, points: list[TablePoint], first: float, sign: float) -> Law:
-    at = [context.value(p.at, "length", "Station") for p in points]
+def _turn_table(context: Context, points: list[TablePoint], first: float, sign: float, length: float) -> Law:
+    at = [context.station(p.at, length, "Station") for p in points]
     turns = [context.value(p.value, "turns", "Turns") for p in points]
     if np.any(np.diff(np.array(turns)[np.argsort(at, kind="stable")]) < 0):
         raise Problem("turns-back", "The table's turns go down along the path.", "Let them rise from station to station.", field="turn_table")
@@ -239,7 +240,7 @@ def _shape(context: Context, step: WoundStep, carrier: Path) -> tuple[Former, La
     start = carrier.start_normal()
     unit = context.scope.unit
     if step.radii is not None:
-        at = [context.value(p.at, "length", "Station") for p in step.radii]
+        at = [context.station(p.at, carrier.length, "Station") for p in step.radii]
         radii = [_above(context.value(p.value, "length", "Radius") + standoff, "radii") for p in step.radii]
         return RoundFormer(), Table(at, radii, True, "radii"), start, f"Ø{format_length(2 * radii[0], unit)} to Ø{format_length(2 * radii[-1], unit)}"
     first = _above((_tube_radius(context, step) if step.radius in (None, "") else context.value(step.radius or 0, "length", "Radius")) + standoff, "radius")
@@ -261,11 +262,25 @@ def _tube_radius(context: Context, step: WoundStep) -> float:
     except Problem:
         plan = None
     arcs = {e.arc for r in plan.regions for e in r.outer.edges} if plan is not None else {None}
+    if len(arcs) == 1 and None not in arcs and plan is not None and not _even_about_path(plan):
+        raise Problem(
+            "not-even", "The tube that it is wound about is not one of an even round section about its path, so its surface is not where one radius says.",
+            "Give the coil's radius, or radii by station.", field="radius",
+        )  # fmt: skip
     if len(arcs) != 1 or None in arcs:
         raise Problem("no-radius", "The path that it is wound about is not that of one round tube, so the coil needs a radius.", "Give its radius.", field="radius")
     (arc,) = arcs
     assert arc is not None
     return float(arc[2])
+
+
+def _even_about_path(plan: SweepPlan) -> bool:
+    """Whether the round outline of a sweep keeps its size and its middle on the path, all along."""
+    motion, (arc, *_) = plan.motion, [e.arc for r in plan.regions for e in r.outer.edges]
+    assert arc is not None
+    f = motion.frames(motion.path.samples(8))
+    middle = f.at(np.array([arc[:2]]))[:, 0]
+    return bool(np.abs(middle - f.P).max() < EVEN * arc[2] and np.abs(f.maps - np.eye(2)).max() < EVEN and f.steepness.min() > 1 - EVEN)
 
 
 def _on_former(context: Context, step: WoundStep, carrier: Path, standoff: float) -> tuple[Former, Law, Array, str]:

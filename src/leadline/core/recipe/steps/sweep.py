@@ -15,7 +15,8 @@ from leadline.core.recipe.results import Product, Report, SweepPlan
 from leadline.core.recipe.steps import bodies, lanes
 from leadline.core.recipe.steps.context import Context
 from leadline.core.recipe.steps.sweeping import work_out
-from leadline.core.sweep.fold import fold_messages, outline_crossings, reaching, self_touch
+from leadline.core.sweep.contact import self_touch
+from leadline.core.sweep.fold import fold_messages, outline_crossings, reaching
 from leadline.core.sweep.motion import EDGE_ON, Motion
 from leadline.core.units import LengthUnit, format_length
 
@@ -98,7 +99,7 @@ def describe(regions: list[Region], wall: float | None, unit: LengthUnit) -> str
         return f"{len(regions)} regions"
     outer = regions[0].outer
     if regions[0].sheet:
-        return f"surface, {format_length(_girth(regions[0]), unit)} wide"
+        return f"surface, {format_length(regions[0].girth, unit)} wide"
     arcs = {e.arc for e in outer.edges}
     plain = not regions[0].holes or _ring_wall(regions[0], 0.0) is not None
     if len(arcs) == 1 and None not in arcs and plain:
@@ -113,12 +114,6 @@ def describe(regions: list[Region], wall: float | None, unit: LengthUnit) -> str
             return f"{format_length(max(a, b), unit).removesuffix(' ' + unit)} × {format_length(min(a, b), unit)}"
     area = regions[0].area / (645.16 if unit == "in" else 1.0)
     return f"{area:.4g} {unit}²"
-
-
-def _girth(region: Region) -> float:
-    """The length of a sheet's outline."""
-    p = region.outer.polygon(0.001)
-    return float(np.linalg.norm(np.diff(p if region.outer.open else np.vstack([p, p[:1]]), axis=0), axis=1).sum())
 
 
 def _ring_wall(region: Region, radius: float) -> float | None:

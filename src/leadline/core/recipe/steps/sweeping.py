@@ -9,7 +9,15 @@ import numpy as np
 
 from leadline.core.geometry.laws import Even, Law, Table
 from leadline.core.geometry.plane import Array, Plane
-from leadline.core.geometry.quick import rectangle_section, round_section, slot_section
+from leadline.core.geometry.quick import (
+    ellipse_section,
+    hexagon_section,
+    polygon_section,
+    rectangle_section,
+    ring_section,
+    round_section,
+    slot_section,
+)
 from leadline.core.geometry.section import Region
 from leadline.core.geometry.walls import Side, band, hollow
 from leadline.core.paths.corners import rounded
@@ -128,7 +136,7 @@ def _placed(context: Context, step: SweepStep, path: Path) -> Placed:
     profile = step.profile
     if isinstance(profile, QuickProfile):
         region = replace(_quick(context, profile), sheet=step.surface)
-        bring = step.bring or Bring(anchor="origin")
+        bring = step.bring or Bring(anchor="origin", at=0.0 if step.start in (None, "") else step.start or 0.0)
         at, turn = _bring_numbers(context, bring, path)
         return bring_to_path(path, [region], np.zeros(2), at, turn)
     plane, regions = context.profile(profile, step.surface)
@@ -142,7 +150,7 @@ def _placed(context: Context, step: SweepStep, path: Path) -> Placed:
 
 
 def _bring_numbers(context: Context, bring: Bring, path: Path) -> tuple[float, float]:
-    at = context.value(bring.at, "length", "Station")
+    at = context.station(bring.at, path.length, "Station")
     if not -1e-9 <= at <= path.length * (1 + 1e-9):
         raise Problem(
             "off-path", f"The station {format_length(at)} is not on the path.", f"Give 0 to {format_length(path.length, digits=6)}.",
@@ -155,8 +163,14 @@ def _quick(context: Context, profile: QuickProfile) -> Region:
     width = context.value(profile.width, "length", "Width")
     if profile.quick == "round":
         return round_section(width)
+    if profile.quick == "hexagon":
+        return hexagon_section(width)
+    if profile.quick == "ring":
+        return ring_section(width, context.value(profile.wall, "length", "Wall"))
+    if profile.quick == "polygon":
+        return polygon_section([(context.value(p.x, "length", "Corner"), context.value(p.y, "length", "Corner")) for p in profile.corners])
     height = context.value(profile.height, "length", "Height")
-    return rectangle_section(width, height) if profile.quick == "rectangle" else slot_section(width, height)
+    return {"rectangle": rectangle_section, "slot": slot_section, "ellipse": ellipse_section}[profile.quick](width, height)
 
 
 def _onto(region: Region, source: Plane, plane: Plane, name: str) -> Region:
@@ -190,8 +204,8 @@ def _profile_point(context: Context, step: SweepStep, point: str, field_name: st
 
 
 def _stretch(context: Context, step: SweepStep, path: Path, home: float) -> tuple[float, float]:
-    a = 0.0 if step.start in (None, "") else context.value(step.start or 0, "length", "Start")
-    b = path.length if step.end in (None, "") else context.value(step.end or 0, "length", "End")
+    a = 0.0 if step.start in (None, "") else context.station(step.start or 0, path.length, "Start")
+    b = path.length if step.end in (None, "") else context.station(step.end or 0, path.length, "End")
     path.between(a, b)  # refuses what is not on the path
     if step.way == "forward":
         a = max(a, home)
@@ -215,7 +229,7 @@ def _stretch(context: Context, step: SweepStep, path: Path, home: float) -> tupl
 def _motion(
     context: Context, step: SweepStep, path: Path, home: float, placed: Placed, rails: list[tuple[RailRef, Path]]
 ) -> Motion:
-    twist = _twist(context, step)
+    twist = _twist(context, step, path.length)
     sizes = _sizes(context, step, path, placed.regions)
     orientation = _orientation(context, step, path, home, placed)
     turn = context.value(step.start_angle, "angle", "Start angle")
@@ -288,7 +302,7 @@ def up_direction(context: Context, up: Up | None) -> Array:
     return np.asarray((b - a) / np.linalg.norm(b - a))
 
 
-def _twist(context: Context, step: SweepStep) -> Law | float:
+def _twist(context: Context, step: SweepStep, length: float) -> Law | float:
     twist = step.twist
     if isinstance(twist, PitchTwist):
         pitch = context.value(twist.pitch, "length", "Pitch")
@@ -297,11 +311,11 @@ def _twist(context: Context, step: SweepStep) -> Law | float:
         return Even(0.0, 2 * math.pi / pitch)
     if isinstance(twist, float | int | str):
         return context.value(twist, "turns", "Twist")
-    return _table(context, twist.points, "angle", twist.smooth, "twist")
+    return _table(context, twist.points, "angle", twist.smooth, "twist", length)
 
 
-def _table(context: Context, points: list[TablePoint], kind: str, smooth: bool, field_name: str) -> Table:
-    at = [context.value(p.at, "length", "Station") for p in points]
+def _table(context: Context, points: list[TablePoint], kind: str, smooth: bool, field_name: str, length: float) -> Table:
+    at = [context.station(p.at, length, "Station") for p in points]
     values = [context.value(p.value, "angle" if kind == "angle" else "number", "Value") for p in points]
     return Table(at, values, smooth, field_name)
 
@@ -326,7 +340,7 @@ def _size(context: Context, size: Size, path: Path, regions: list[Region], field
             raise Problem("bad-size", f"A taper of {math.degrees(angle):.4g}° is too flat.", "Give up to 80°.", field=field_name)
         law = Even(1.0, math.tan(angle) / reach)
     else:
-        law = _table(context, size.points, "number", size.smooth, field_name)
+        law = _table(context, size.points, "number", size.smooth, field_name, path.length)
     s = np.unique(np.concatenate([[0.0, path.length], np.clip(law.breaks, 0.0, path.length)]))
     values = law.value(s)
     if values.min() < SMALLEST:

@@ -11,6 +11,7 @@ from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem
 from leadline.core.sketch.edits.draft import Draft
 from leadline.core.sketch.model import Arc, Line, Sketch
+from leadline.core.units import format_length
 
 INSIDE = 1e-9
 
@@ -26,7 +27,7 @@ def fillet(sketch: Sketch, corner: str, radius: float) -> Sketch:
     found = _touching_circle(draft, corner, first, second, radius)
     if found is None:
         raise Problem(
-            "does-not-fit", f"A fillet of {radius:.4g} mm does not fit in the corner.",
+            "does-not-fit", f"A fillet of {format_length(radius)} does not fit in the corner.",
             "Give a smaller radius.", field="radius", items=[first, second],
         )  # fmt: skip
     center_at, touches = found
@@ -60,8 +61,8 @@ def chamfer(sketch: Sketch, corner: str, size: float) -> Sketch:
         length = float(np.hypot(*(far - at)))
         if size >= length:
             raise Problem(
-                "does-not-fit", f"A chamfer of {size:.4g} mm does not fit on a line of {length:.4g} mm.",
-                f"Give less than {length:.4g} mm.", field="size", items=[side],
+                "does-not-fit", f"A chamfer of {format_length(size)} does not fit on a line of {format_length(length)}.",
+                f"Give less than {format_length(length)}.", field="size", items=[side],
             )  # fmt: skip
         points.append(draft.add_point(at + (far - at) * size / length))
     _set_back(draft, corner, sides, points, keep=True)

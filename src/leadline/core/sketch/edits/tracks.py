@@ -139,7 +139,7 @@ def _refine(a: Track, b: Track, u: float, v: float, size: float) -> tuple[float,
         if np.abs(gap).max() < 1e-12 * size:
             break
         J = np.column_stack([a.slope(u), -b.slope(v)])
-        if abs(np.linalg.det(J)) < 1e-14 * float(np.abs(J).max()) ** 2:
+        if abs(np.linalg.det(J)) <= 1e-14 * float(np.abs(J).max()) ** 2:
             break
         du, dv = np.linalg.solve(J, gap)
         u, v = min(max(u - du, 0.0), a.last), min(max(v - dv, 0.0), b.last)

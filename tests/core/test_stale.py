@@ -1,0 +1,153 @@
+"""What a step has made is made again when, and only when, something that it reads has changed; and what it says of it."""
+
+from __future__ import annotations
+
+import copy
+import json
+import re
+
+import numpy as np
+import pytest
+
+from leadline.core.problems import Problem
+from leadline.core.recipe import build as module
+from leadline.core.recipe.build import Memory, build, engine
+from leadline.core.recipe.editing import edit_step, preview_step, solve_step
+from leadline.core.recipe.export import export
+from leadline.core.recipe.part_file import part_from
+from leadline.core.solids.body import Body
+from leadline.core.solids.step_file import read_step
+from tests.core.parts import DEMO, XY, XZ, YZ, bar, circle, part, polyline, sketch, step
+
+
+def changed(document, step_id, **fields):
+    document = copy.deepcopy(document)
+    step(document, step_id).update(fields)
+    return document
+
+
+def test_a_hose_s_collar_follows_the_spigot_that_it_has_found():
+    raw = json.loads((DEMO / "discharge-hose.json").read_bytes())
+    spigots = [s for s in raw["steps"] if s["kind"] == "extrude"]
+    hose = next(s["id"] for s in raw["steps"] if s["kind"] == "hose")
+    memory = Memory()
+    before = build(part_from(raw), memory).reports[hose].data["hose"]["ports"]
+    longer = changed(raw, spigots[0]["id"], length=40)
+    kept, fresh = (build(part_from(longer), m).reports[hose].data["hose"]["ports"] for m in (memory, Memory()))
+    assert kept == fresh
+    assert kept != before
+
+
+def test_a_joined_path_calls_its_pieces_by_their_present_names():
+    document = {
+        "format": "leadline-part", "version": 1, "name": "P", "steps": [
+            sketch("one", XY, polyline((0, 0), (50, 0))), sketch("two", XZ, polyline((50, 0), (50, 40))),
+            {"kind": "joined", "id": "both", "name": "Both", "parts": [{"step": "one"}, {"step": "two"}]},
+        ],
+    }  # fmt: skip
+    memory = Memory()
+    build(part(document), memory)
+    renamed = changed(document, "one", name="Renamed")
+    assert build(part(renamed), memory).reports["both"].data == build(part(renamed), Memory()).reports["both"].data
+
+
+def test_keys_change_with_the_sources_of_the_core(monkeypatch):
+    keys = {k: r.key for k, r in build(part(bar())).reports.items()}
+    assert keys == {k: r.key for k, r in build(part(bar())).reports.items()}
+    assert re.fullmatch(r"[0-9a-f]{64}", engine())
+    monkeypatch.setattr(module, "engine", lambda: "another")
+    assert not set(keys.values()) & {r.key for r in build(part(bar())).reports.values()}
+
+
+def test_a_step_that_uses_a_later_one_is_told_so():
+    document = bar()
+    document["steps"].reverse()
+    (message,) = build(part(document)).reports["sweep"].messages
+    assert message.code == "comes-later"
+    assert "comes later" in message.text
+    assert message.place["source"] == "path"
+
+
+def test_one_step_s_unforeseen_error_leaves_the_others_and_is_told_by_number(monkeypatch, caplog):
+    def broken(*_):
+        raise ZeroDivisionError("nobody thought of this")
+
+    monkeypatch.setitem(module.BUILDERS, "plane", broken)
+    result = build(part(bar()))
+    (message,) = result.reports["plane"].messages
+    number = re.search(r"number (\w{8})", message.text).group(1)
+    assert message.code == "unexpected"
+    assert number in caplog.text
+    assert "nobody thought of this" in caplog.text
+    assert result.reports["path"].state == "fresh"
+
+
+@pytest.mark.parametrize("size", [3000, 40])
+def test_messages_of_inch_parts_give_inches(size):
+    """Folds, gaps, walls and stations, each made deep in numerics that know millimetres alone."""
+    arc_path = polyline((0, 0), (80, 0), (80, 50))
+    document = {
+        "format": "leadline-part", "version": 1, "name": "P", "units": "in", "steps": [
+            sketch("path", XY, arc_path), sketch("gap", XZ, polyline((0, 0), (50, 0), (80, 10))),
+            {"kind": "sweep", "id": "a", "name": "A", "path": {"step": "path"}, "profile": {"quick": "round", "width": size}},
+            {"kind": "sweep", "id": "b", "name": "B", "path": {"step": "path"}, "profile": {"quick": "round", "width": 0.2}, "corners": "round", "corner_radius": size},
+            {"kind": "sweep", "id": "c", "name": "C", "path": {"step": "path"}, "profile": {"quick": "slot", "width": 1, "height": 2}, "corners": "mitre"},
+            {"kind": "sweep", "id": "d", "name": "D", "path": {"step": "path"}, "profile": {"quick": "round", "width": 1}, "corners": "mitre", "wall": 3},
+            {"kind": "sweep", "id": "e", "name": "E", "path": {"step": "path"}, "profile": {"quick": "round", "width": 1}, "corners": "mitre", "end": size},
+            {"kind": "plane", "id": "f", "name": "F", "path": {"step": "path"}, "place": "length", "value": size},
+        ],
+    }  # fmt: skip
+    said = [m for r in build(part(document)).reports.values() for m in r.messages]
+    assert len(said) >= 5
+    for message in said:
+        assert not re.search(r"\d mm", message.text + message.way_out), message.text
+
+
+def test_a_repeat_that_keeps_its_source_keeps_its_name_and_label_in_step(tmp_path):
+    document = {
+        "format": "leadline-part", "version": 1, "name": "P", "steps": [
+            sketch("path", XY, polyline((0, 0), (90, 0))), sketch("ring", YZ, circle(3)),
+            {"kind": "extrude", "id": "peg", "name": "Peg", "profile": {"step": "ring"}, "length": 8},
+            {"kind": "repeat", "id": "row", "name": "Row", "source": "peg", "path": {"step": "path"}, "count": 4, "first": 20, "keep": True},
+        ],
+    }  # fmt: skip
+    result = build(part(document))
+    assert [b.name for b in result.bodies] == ["Peg", "Row"]
+    text = export(result, "step")
+    (tmp_path / "a.step").write_bytes(text)
+    names = re.findall(rb"PRODUCT\('([^']*)'", text)
+    assert set(names) == {b"Peg", b"Row", b"Row copies"}
+
+    shape = read_step(tmp_path / "a.step")
+    assert Body("all", shape, []).volume() == pytest.approx(5 * np.pi * 9 * 8, rel=1e-6)
+
+
+def test_unforeseen_errors_of_edits_become_messages(monkeypatch):
+    from leadline.core.recipe import editing
+
+    monkeypatch.setattr(editing, "solve_sketch", lambda *_: 1 / 0)
+    with pytest.raises(Problem, match="number"):
+        solve_step(part(bar()), "path", Memory())
+    with pytest.raises(Problem):
+        edit_step(part(bar()), "path", {"op": "mirror", "items": ["e1"], "about": "X"}, Memory())
+    assert preview_step(part(bar()), "sweep", Memory()).mesh is not None
+
+
+def test_a_measured_length_follows_its_path_and_is_a_source():
+    document = {
+        "format": "leadline-part", "version": 1, "name": "P", "steps": [
+            sketch("way", XY, polyline((0, 0), (60, 0))), sketch("other", XZ, polyline((0, 0), (10, 0))),
+            {"kind": "plane", "id": "p", "name": "P", "path": {"step": "way"}, "place": "length", "value": "length(Way)/2 + length(other)"},
+        ],
+    }  # fmt: skip
+    memory = Memory()
+    result = build(part(document), memory)
+    assert result.reports["p"].data["station"] == pytest.approx(40)
+    assert result.reports["p"].uses == ["way", "other"]
+    longer = copy.deepcopy(document)
+    longer["steps"][1] = sketch("other", XZ, polyline((0, 0), (15, 0)))
+    assert build(part(longer), memory).reports["p"].data["station"] == pytest.approx(45)
+    for wrong, code in (("length(Nothing)", "unknown-name"), ("length(p)", "source-failed")):
+        assert build(part(changed(document, "p", value=wrong))).reports["p"].messages[0].code == code
+    named = {**document, "values": [{"name": "l", "value": "length(Way)"}]}
+    assert build(part(named)).messages[0].code == "not-measured"
