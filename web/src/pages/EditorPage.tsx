@@ -21,7 +21,7 @@ const Stage = lazy(() => import("../stage/Stage"));
 export function EditorPage() {
   const { id } = useParams();
   const loaded = usePart((s) => s.document !== null);
-  const current = usePart((s) => s.builtRevision === s.revision);
+  const current = usePart((s) => s.saveState === "saved" && s.builtRevision === s.revision);
   const [failure, setFailure] = useState<Message | null>(null);
   const { cord, slip, strip, sketching } = useView();
   useKeys();

@@ -30,6 +30,8 @@ interface PartState {
 }
 
 let queue: Promise<void> = Promise.resolve();
+/** Changes that the server has not answered yet, the one under way among them. */
+let unanswered = 0;
 let source: EventSource | null = null;
 const RETRY_MS = 2000;
 
@@ -44,7 +46,7 @@ export const usePart = create<PartState>((set, get) => {
     for (;;) {
       try {
         take(await api.save(id, get().revision, label, document));
-        if (get().id === id) set({ saveState: "saved" });
+        if (get().id === id) set({ saveState: answered() });
         return;
       } catch (error) {
         if (!(error instanceof Refusal) || get().id !== id) throw error;
@@ -86,21 +88,29 @@ export const usePart = create<PartState>((set, get) => {
     source.addEventListener("open", () => void fetchBuild(id).catch(() => undefined));
   }
 
-  async function travel(go: (id: string) => Promise<PartView>) {
-    queue = queue.then(async () => {
+  function inTurn(work: () => Promise<void>): Promise<void> {
+    unanswered++;
+    queue = queue.then(() => work().finally(() => unanswered--));
+    return queue;
+  }
+
+  /** What the state becomes with this answer: saved only when no later change waits for its own. */
+  const answered = (): SaveState => (unanswered > 1 ? "saving" : "saved");
+
+  function travel(go: (id: string) => Promise<PartView>) {
+    return inTurn(async () => {
       const { id } = get();
       if (id === null) return;
       set({ saveState: "saving" });
       try {
         const view = await go(id);
         take(view);
-        set({ document: view.document, saveState: "saved", notice: null });
+        set({ document: view.document, saveState: answered(), notice: null });
       } catch (error) {
-        if (error instanceof Refusal) set({ notice: error.detail, saveState: "saved" });
+        if (error instanceof Refusal) set({ notice: error.detail, saveState: answered() });
         else throw error;
       }
     });
-    return queue;
   }
 
   return {
@@ -124,8 +134,7 @@ export const usePart = create<PartState>((set, get) => {
       const next = edit(document);
       if (next === document) return Promise.resolve();
       set({ document: next, saveState: "saving", canUndo: true, canRedo: false });
-      queue = queue.then(() => save(id, label, next));
-      return queue;
+      return inTurn(() => save(id, label, next));
     },
     undo: () => travel(api.undo),
     redo: () => travel(api.redo),

@@ -198,6 +198,20 @@ describe("saving", () => {
     expect(usePart.getState()).toMatchObject({ revision: 3, saveState: "saved" });
   });
 
+  it("says saved only when the last of several changes was answered", async () => {
+    const sends: (() => void)[] = [];
+    vi.stubGlobal("fetch", vi.fn(() => new Promise((send) => sends.push(() => send(answer(view(sends.length + 1)))))));
+    const { change } = usePart.getState();
+    const changes = ["One", "Two", "Three"].map((name) => change(name, (p) => ({ ...p, name })));
+    for (let i = 0; i < 3; i++) {
+      await vi.waitUntil(() => sends.length === i + 1);
+      expect(usePart.getState().saveState).toBe("saving");
+      sends[i]!();
+    }
+    await Promise.all(changes);
+    expect(usePart.getState().saveState).toBe("saved");
+  });
+
   it("says when another window was first, and then changes no more", async () => {
     const error = { level: "error", code: "overtaken", text: "changed", way_out: "", place: {} };
     vi.stubGlobal("fetch", vi.fn(async () => answer({ error }, 409)));
