@@ -9,7 +9,10 @@ import numpy as np
 import pytest
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from playwright.sync_api import Page, expect
+from scipy.special import ellipe
 
+from leadline.core.recipe.build import build
+from leadline.core.recipe.part_file import part_from
 from tests.browser.editor import Editor
 from tests.browser.test_sweeping import begin, choose, draw, locker, measured, open_sketch, sketch_on
 from tests.core.parts import step
@@ -343,3 +346,56 @@ def test_sketches_on_crossing_planes_are_joined_into_one_path(editor: Editor, pa
     (corner,) = report.messages
     assert corner.place["station"] == pytest.approx(80, abs=1)
     expect(page.locator(".slip .message")).to_contain_text("two parts meet at a corner")
+
+
+def test_curves_in_space_by_points_round_and_by_formula(editor: Editor, page: Page):
+    """An arc through three points, an ellipse, a closed formula with a tube along it; a formula with a corner says where."""
+    editor.new_part()
+    editor.key("Shift+A")
+    editor.wait_built()
+    for name, place in (("start", (40, 0, 5)), ("between", (0, 40, 5)), ("end", (-40, 0, 5))):
+        for axis, value in zip("xyz", place, strict=True):
+            editor.field(f"{axis} of {name}", str(value))
+    editor.wait_built()
+    assert editor.number("Length") == pytest.approx(40 * math.pi, abs=1e-2)
+    page.get_by_text("Round", exact=True).click()
+    editor.field("Radius along y", "40")
+    editor.field("Angle round", "90")
+    editor.wait_built()
+    assert editor.number("Length") == pytest.approx(50 * ellipe(1 - 0.64), abs=1e-2)
+    page.get_by_text("Formula", exact=True).click()
+    for axis, text in zip("xyz", ("30*cos(t)", "30*sin(t)", "t/12"), strict=True):
+        editor.field(axis, text)
+    editor.field("t to", "720")
+    editor.key("r")
+    report, (tube,) = measured(editor)
+    length = 2 * math.hypot(60 * math.pi, 30)
+    assert report.data["numbers"]["length"] == pytest.approx(length, rel=1e-9)
+    assert tube.body.volume() == pytest.approx(100 * math.pi * length, rel=1e-6)
+    editor.select("curve1")
+    editor.field("z", "10*abs(t/360 - 1)")
+    expect(page.locator(".slip .message")).to_contain_text("Near t = 360 the formula has a corner or a jump")
+
+
+def test_a_smooth_route_takes_directions_and_curvatures(editor: Editor, page: Page):
+    editor.new_part()
+    editor.key("t")
+    editor.wait_built()
+    page.get_by_text("Smooth curve").click()
+    page.get_by_label("Direction at point 1", exact=True).click()
+    editor.field("Direction z at point 1", "2")
+    editor.field("Radius of curvature at point 2", "30")
+    editor.field("Side of the curvature y at point 2", "1")
+    editor.key("q")
+    report, (tube,) = measured(editor)
+    assert tube.body.valid()
+    build(part_from(editor.document()), products=(products := {}))
+    path = products["route1"].path
+    s = np.array([0.0, path.pieces[0].breaks()[1]])
+    assert path.tangent(s)[0] == pytest.approx(np.array([1, 0, 2]) / math.sqrt(5), abs=1e-9)
+    assert 1 / np.linalg.norm(path.curvature(s), axis=1)[1] == pytest.approx(30)
+    assert report.data["numbers"]["length"] == pytest.approx(path.length)
+    editor.select("route1")
+    page.get_by_label("Direction at point 1", exact=True).click()
+    editor.wait_built()
+    assert step(editor.document(), "route1")["points"][0]["way"] is None

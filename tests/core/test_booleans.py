@@ -218,8 +218,9 @@ def test_a_kernel_that_forgets_the_tool_is_found_out_and_asked_another_way(monke
 
 def test_a_kernel_that_never_gets_it_right_is_refused(monkeypatch):
     Broken(monkeypatch, 99)
-    with pytest.raises(Problem, match="as if the two had nothing in common"):
+    with pytest.raises(Problem, match="as if the two had nothing in common") as caught:
         combine(block(), rod(9, 18), "cut")
+    assert caught.value.message.code == "boolean"
 
 
 def test_merging_leaves_the_body_that_it_is_given_as_it_was():

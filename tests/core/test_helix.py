@@ -113,6 +113,8 @@ def test_starts_are_added_to_a_rod_and_said_when_they_touch():
     plain = math.pi * 19**2 * 45
     assert body.body.valid()
     assert body.body.volume() - plain == pytest.approx(2 * (one.bodies[0].body.volume() - plain), rel=1e-6)
+    again = {"kind": "repeat", "id": "more", "name": "More", "source": "ridge", "path": {"step": "axis"}, "count": 3}
+    assert [m.code for m in made(*rod, RIDGE, again, **coil)[0].reports["more"].messages] == ["several-starts"]
     close, _ = made({**RIDGE, "profile": {"quick": "round", "width": 7}}, pitch=6, turns=2, starts=3)
     assert [m.code for m in close.reports["ridge"].messages] == ["starts-touch"]
 

@@ -44,6 +44,14 @@ def test_a_shaped_hose_leaves_its_straights_without_bending_and_passes_its_point
     assert longer.length > shaped(start, end, NONE).length
 
 
+def test_a_load_under_which_no_rest_is_found_is_said():
+    """Weight over stiffness of 1/8 mm³ on a hose of 1.4 m: it bends within a few mm of its ports, far less than a segment."""
+    start, end = port((0, 0, 0), np.array([0.46, -0.28, 0.84]) / 0.998), port((4, 159, 15), np.array([-0.76, -0.38, 0.53]) / 1.002)
+    with pytest.raises(Problem) as caught:
+        hanging(start, end, 1356.0, np.array([0, 0, -0.12]))
+    assert caught.value.message.code == "rod-unsettled"
+
+
 def test_a_shaped_hose_passes_points_in_the_directions_that_are_given():
     start, end = port((0, 0, 0), X), port((200, 0, 0), -X)
     through = np.array([[60, 30, 0], [120, -10, 15.0]])

@@ -29,7 +29,7 @@ from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.sweep.mass import measure
 from leadline.core.sweep.motion import Motion
 from tests.core.parts import XY, XZ, YZ, circle, demo, part, polyline, sketch
-from tests.core.shapes import X, arc, disc, full_circle, planar_spline, space_spline, straight
+from tests.core.shapes import X, arc, disc, full_circle, planar_spline, polygon, space_spline, straight
 
 TURN = 2 * math.pi
 
@@ -305,6 +305,10 @@ def test_on_a_former_it_lies_exactly_on_the_outline_all_along():
     with pytest.raises(Problem) as caught:
         DrawnFormer(Loop(tuple(e.mapped(np.eye(2), np.array([30.0, 0])) for e in outline.edges)))
     assert caught.value.message.code == "former-outside"
+    hooked = polygon([(-20, -20), (20, -20), (20, 20), (12, 20), (18, -10), (-20, 20)])
+    with pytest.raises(Problem) as caught:
+        DrawnFormer(hooked.outer)
+    assert caught.value.message.code == "former-behind"
 
 
 def test_a_coil_that_reaches_its_axis_bends_centre_is_refused_there():

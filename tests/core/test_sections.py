@@ -135,6 +135,14 @@ def test_walls_that_cannot_be_are_refused(region, wall, code):
     assert caught.value.message.way_out
 
 
+def test_a_wall_in_an_outline_of_splines_and_lines_is_refused():
+    curve = make_interp_spline(np.arange(3.0), np.array([[0.0, 0], [20, 12], [40, 0]]), k=2)
+    mixed = Region(Loop((spline_edge(curve, "s"), polygon([(40, 0), (0, 0), (20, -1)]).outer.edges[0])))
+    with pytest.raises(Problem) as caught:
+        hollow(mixed, 2.0)
+    assert caught.value.message.code == "wall-on-mixed-outline"
+
+
 def test_spline_goes_through_its_points_and_its_end_tangent_is_linear_in_them():
     points = np.array([[0, 0], [10, 8], [25, 3], [40, 12.0]])
     knots = chord_knots(points)

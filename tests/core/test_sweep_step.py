@@ -332,6 +332,21 @@ def test_ends_are_cut_by_planes_and_keep_their_names():
     far = {"kind": "datum", "id": "tilt", "name": "Far", "how": {"by": "offset", "plane": YZ, "distance": 300}}
     assert refused(STRAIGHT, guide, far, profile=ROUND, cut_end={"kind": "step", "step": "tilt"}).code == "plane-misses"
     assert refused(STRAIGHT, profile=ROUND, cut_start=YZ).code == "plane-misses"  # it ends there already
+    at_end = {**far, "how": {**far["how"], "distance": 90}}
+    assert refused(STRAIGHT, guide, at_end, profile=ROUND, cut_end={"kind": "step", "step": "tilt"}).code == "no-side"
+
+
+def test_a_plane_may_leave_one_piece_only():
+    """Beyond the plane are the end and a bend: the start and another bend are left."""
+    hairpin = sketch("path", XZ, polyline((0, 0), (60, 0), (60, 60), (10, 60), (10, 120), (90, 120)))
+    square = {"kind": "datum", "id": "tilt", "name": "Square", "how": {"by": "normal", "x": 30, "y": 0, "z": 0, "normal": [1, 0, 0], "along": None}}
+    assert refused(hairpin, square, profile=ROUND, corners="round", corner_radius=12, cut_end={"kind": "step", "step": "tilt"}).code == "many-pieces"
+
+
+def test_a_wall_that_is_stretched_with_its_section_is_said():
+    report, _ = swept(STRAIGHT, profile=ROUND, wall=1, size={"by": "ratio", "start": 1, "end": 2})
+    (note,) = [m for m in report.messages if m.code == "wall-stretched"]
+    assert "between 1 mm and 2 mm" in note.text
 
 
 def test_another_process_finds_a_cut_sweep_with_its_numbers():

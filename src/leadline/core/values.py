@@ -13,12 +13,12 @@ import math
 import operator
 import re
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any, Literal
 
 import simpleeval
 
 from leadline.core.problems import Problem
+from leadline.core.quantities import FUNCTIONS, Quantity, alike, as_quantity, divide, finite, multiply, power, require
 from leadline.core.units import ANGLE_UNITS, LENGTH_UNITS, LengthUnit
 
 Kind = Literal["length", "angle", "turns", "number"]
@@ -44,20 +44,8 @@ _ARITHMETIC = (
 )  # fmt: skip
 TINY = 1e-9  # of a step: what lies so near to a whole number of them counts as one
 MEASURED = re.compile(r"\blength\(\s*([^()]+?)\s*\)")
+_RESERVED = {"pi", "floor", "ceil", "round", "length"}
 NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]*\Z")
-
-
-@dataclass(frozen=True)
-class Quantity:
-    """A number with powers of length (mm) and angle (rad)."""
-
-    value: float
-    length: int = 0
-    angle: int = 0
-
-    @property
-    def bare(self) -> bool:
-        return self.length == 0 and self.angle == 0
 
 
 class Scope:
@@ -87,10 +75,40 @@ class Scope:
         if isinstance(expression, bool):
             raise Problem("not-a-number", f"“{expression}” is not a number.", "Type a number or an expression.")
         if isinstance(expression, int | float):
-            return _finite(Quantity(float(expression)), str(expression))
-        return _finite(self._parse(expression), expression)
+            return finite(Quantity(float(expression)), str(expression))
+        return finite(self._parse(expression), expression)
+
+    def of(self, variable: str, expression: Expression, kind: Kind, field: str = "") -> Callable[[float], float]:
+        """A function of a plain number: what the expression gives, as ``evaluate`` does, where ``variable`` is that number.
+
+        Raises:
+            Problem: the expression cannot be read; the function raises it where it has no value, with the place.
+        """
+        if not isinstance(expression, str):
+            constant = self.evaluate(expression, kind, field)
+            return lambda _: constant
+        inner = Scope(self.unit, {**self.values, variable: Quantity(0.0)})
+        inner.measure = self.measure
+        try:
+            run = inner._prepared(expression)
+        except Problem as problem:
+            m = problem.message
+            raise Problem(m.code, f"{field}: {m.text}", m.way_out, field=field) from None
+
+        def value(at: float) -> float:
+            try:
+                return inner._as_kind(finite(run({variable: Quantity(at)}), expression), kind)
+            except Problem as problem:
+                m = problem.message
+                raise Problem(m.code, f"{field}, at {variable} = {at:.6g}: {m.text}", m.way_out, field=field) from None
+
+        return value
 
     def _parse(self, text: str) -> Quantity:
+        return self._prepared(text)({})
+
+    def _prepared(self, text: str) -> Callable[[Mapping[str, Quantity]], Quantity]:
+        """What gives an expression's value with some further names; it is read and checked once. Raises Problem."""
         if len(text) > MAX_TEXT:
             raise Problem("too-long", f"the expression has {len(text)} characters.", f"Keep it under {MAX_TEXT}.")
         if not text.strip():
@@ -100,8 +118,17 @@ class Scope:
         _check_units(source, self.values)
         _check_arithmetic(source, text)
         evaluator = simpleeval.SimpleEval(operators=self._operators(), functions=self._functions(), names={**self._names(), **measured})
+        tree = evaluator.parse(source)
+
+        def run(more: Mapping[str, Quantity]) -> Quantity:
+            evaluator.names.update(more)
+            return as_quantity(self._run(lambda: evaluator.eval(source, previously_parsed=tree), text))
+
+        return run
+
+    def _run(self, make: Callable[[], object], text: str) -> object:
         try:
-            result = evaluator.eval(source)
+            return make()
         except simpleeval.NameNotDefined as error:
             known = ", ".join(sorted(self.values)) or "none yet"
             raise Problem(
@@ -115,7 +142,6 @@ class Scope:
             raise Problem("division", f"“{text}” divides by zero.", "Change the divisor.") from None
         except (SyntaxError, simpleeval.InvalidExpression, ValueError, TypeError, OverflowError, RecursionError, MemoryError):
             raise Problem("unreadable", f"“{text}” cannot be read.", "For example: 12, 3/8 in, 12 + wall*2.") from None
-        return _quantity(result)
 
     def _measured(self, name: str, measured: dict[str, Quantity]) -> str:
         """The name that a measured length has in the expression. Raises Problem."""
@@ -129,11 +155,11 @@ class Scope:
         """floor, ceil or round of a length in the part's unit, of an angle in degrees, or to a step that is given."""
 
         def apply(value: object, step: object | None = None) -> Quantity:
-            q = _quantity(value)
+            q = as_quantity(value)
             if step is None:
                 unit = LENGTH_UNITS[self.unit] ** q.length * math.radians(1) ** q.angle
             else:
-                by = _alike(q, _quantity(step))
+                by = alike(q, as_quantity(step))
                 unit = by.value
             if unit == 0:
                 raise Problem("division", "it is rounded to a step of zero.", "Give a step above zero.")
@@ -143,7 +169,7 @@ class Scope:
 
     def _functions(self) -> dict[str, Callable[..., Quantity]]:
         return {
-            **_FUNCTIONS, "floor": self._rounded(math.floor, TINY), "ceil": self._rounded(math.ceil, -TINY),
+            **FUNCTIONS, "floor": self._rounded(math.floor, TINY), "ceil": self._rounded(math.ceil, -TINY),
             "round": self._rounded(lambda v: math.floor(v + 0.5), TINY),
         }  # fmt: skip
 
@@ -156,15 +182,15 @@ class Scope:
         return {
             ast.Add: lambda a, b: self._sum(a, b, operator.add),
             ast.Sub: lambda a, b: self._sum(a, b, operator.sub),
-            ast.Mult: _multiply,
-            ast.Div: _divide,
-            ast.Pow: _power,
-            ast.USub: lambda a: Quantity(-_quantity(a).value, _quantity(a).length, _quantity(a).angle),
-            ast.UAdd: _quantity,
+            ast.Mult: multiply,
+            ast.Div: divide,
+            ast.Pow: power,
+            ast.USub: lambda a: Quantity(-as_quantity(a).value, as_quantity(a).length, as_quantity(a).angle),
+            ast.UAdd: as_quantity,
         }
 
     def _sum(self, a: object, b: object, plus: Callable[[float, float], float]) -> Quantity:
-        p, q = _quantity(a), _quantity(b)
+        p, q = as_quantity(a), as_quantity(b)
         if p.bare and not q.bare:
             p = self._with_default_unit(p, q)
         elif q.bare and not p.bare:
@@ -184,18 +210,18 @@ class Scope:
         if kind == "length":
             if quantity.bare:
                 return quantity.value * LENGTH_UNITS[self.unit]
-            _require(quantity, 1, 0, "a length", "mm or in")
+            require(quantity, 1, 0, "a length", "mm or in")
         elif kind == "angle":
             if quantity.bare:
                 return math.radians(quantity.value)
-            _require(quantity, 0, 1, "an angle", "deg, rad or turns")
+            require(quantity, 0, 1, "an angle", "deg, rad or turns")
         elif kind == "turns":
             if quantity.bare:
                 return quantity.value
-            _require(quantity, 0, 1, "a number of turns", "turns or deg")
+            require(quantity, 0, 1, "a number of turns", "turns or deg")
             return quantity.value / (2 * math.pi)
         else:
-            _require(quantity, 0, 0, "a plain number", "no unit")
+            require(quantity, 0, 0, "a plain number", "no unit")
         return quantity.value
 
 
@@ -207,7 +233,7 @@ def evaluate_values(named: Sequence[tuple[str, Expression]], unit: LengthUnit = 
     """
     expressions: dict[str, Expression] = {}
     for name, expression in named:
-        if not NAME.match(name) or name in _UNIT_NAMES or name in _FUNCTIONS or name in _RESERVED:
+        if not NAME.match(name) or name in _UNIT_NAMES or name in FUNCTIONS or name in _RESERVED:
             raise Problem(
                 "bad-name", f"“{name}” cannot name a value.", "Use a letter, then letters, digits or _, not a unit.",
                 field=f"values.{name}",
@@ -283,114 +309,3 @@ def _check_units(text: str, values: Mapping[str, Quantity]) -> None:
         word = match.group(2)
         if word not in _UNIT_NAMES and word not in values and not word.startswith(("_unit_", "_measured_")):
             raise Problem("unknown-unit", f"there is no unit “{word}”.", f"Units: {', '.join(_UNIT_NAMES)}.")
-
-
-def _quantity(value: object) -> Quantity:
-    if isinstance(value, Quantity):
-        return value
-    if isinstance(value, int | float) and not isinstance(value, bool):
-        return Quantity(float(value))
-    raise Problem("not-a-number", f"“{value}” is not a number.", "Type a number or an expression.")
-
-
-def _finite(quantity: Quantity, text: str) -> Quantity:
-    if not math.isfinite(quantity.value) or abs(quantity.value) > 1e12:
-        raise Problem("not-finite", f"“{text}” is not a usable number.", "Type a number under 1e12.")
-    return quantity
-
-
-def _require(quantity: Quantity, length: int, angle: int, what: str, units: str) -> None:
-    if (quantity.length, quantity.angle) != (length, angle):
-        raise Problem("wrong-unit", f"{what} is needed here.", f"Use {units}.")
-
-
-def _multiply(a: object, b: object) -> Quantity:
-    p, q = _quantity(a), _quantity(b)
-    return Quantity(p.value * q.value, p.length + q.length, p.angle + q.angle)
-
-
-def _divide(a: object, b: object) -> Quantity:
-    p, q = _quantity(a), _quantity(b)
-    return Quantity(p.value / q.value, p.length - q.length, p.angle - q.angle)
-
-
-def _power(a: object, b: object) -> Quantity:
-    p, q = _quantity(a), _quantity(b)
-    if not q.bare or abs(q.value) > 16:
-        raise Problem("bad-power", "the power is not a small plain number.", "Use a power under 16.")
-    if not p.bare and q.value != int(q.value):
-        raise Problem("bad-power", "a length or angle takes whole powers only.", "Use sqrt for roots.")
-    result = p.value**q.value
-    if isinstance(result, complex):
-        raise Problem("bad-power", "a root of a negative number.", "Change the base.")
-    return Quantity(float(result), p.length * int(q.value), p.angle * int(q.value))
-
-
-def _of_angle(function: Callable[[float], float]) -> Callable[[object], Quantity]:
-    def apply(value: object) -> Quantity:
-        q = _quantity(value)
-        if not q.bare:
-            _require(q, 0, 1, "an angle", "deg, rad or turns")
-        return Quantity(function(math.radians(q.value) if q.bare else q.value))
-
-    return apply
-
-
-def _to_angle(function: Callable[[float], float]) -> Callable[[object], Quantity]:
-    def apply(value: object) -> Quantity:
-        q = _quantity(value)
-        _require(q, 0, 0, "a plain number", "no unit")
-        return Quantity(function(q.value), angle=1)
-
-    return apply
-
-
-def _atan2(y: object, x: object) -> Quantity:
-    p, q = _quantity(y), _quantity(x)
-    return Quantity(math.atan2(p.value, _alike(p, q).value), angle=1)
-
-
-def _alike(first: Quantity, second: Quantity) -> Quantity:
-    """The second of two, which must be of the first one's kind. Raises Problem."""
-    if (first.length, first.angle) != (second.length, second.angle):
-        raise Problem("unit-mix", "lengths and plain numbers are compared.", "Give each the same kind of unit.")
-    return second
-
-
-def _size(value: object) -> Quantity:
-    q = _quantity(value)
-    return Quantity(abs(q.value), q.length, q.angle)
-
-
-def _root(value: object) -> Quantity:
-    q = _quantity(value)
-    if q.value < 0 or q.length % 2 or q.angle % 2:
-        raise Problem("bad-root", "sqrt of a negative number or of a length.", "Change the argument.")
-    return Quantity(math.sqrt(q.value), q.length // 2, q.angle // 2)
-
-
-def _pick(choose: Callable[..., float]) -> Callable[..., Quantity]:
-    def apply(*values: object) -> Quantity:
-        quantities = [_quantity(v) for v in values]
-        if not quantities or len({(q.length, q.angle) for q in quantities}) > 1:
-            raise Problem("unit-mix", "lengths and plain numbers are compared.", "Give each the same kind of unit.")
-        first = quantities[0]
-        return Quantity(choose(q.value for q in quantities), first.length, first.angle)
-
-    return apply
-
-
-_RESERVED = {"pi", "floor", "ceil", "round", "length"}
-_FUNCTIONS: dict[str, Callable[..., Quantity]] = {
-    "sin": _of_angle(math.sin),
-    "cos": _of_angle(math.cos),
-    "tan": _of_angle(math.tan),
-    "asin": _to_angle(math.asin),
-    "acos": _to_angle(math.acos),
-    "atan": _to_angle(math.atan),
-    "atan2": _atan2,
-    "sqrt": _root,
-    "abs": _size,
-    "min": _pick(min),
-    "max": _pick(max),
-}

@@ -810,6 +810,37 @@ export interface components {
             branch?: number;
         };
         /**
+         * CurveStep
+         * @description A curve in space: an arc through three points, an arc or ellipse about a plane's origin, or one by formula.
+         */
+        CurveStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curve";
+            /** Shape */
+            shape: components["schemas"]["ThreePoints"] | components["schemas"]["RoundAbout"] | components["schemas"]["Formula"];
+        };
+        /**
+         * Curving
+         * @description How a smooth route curves at a point: with this ``radius`` of curvature, ``towards`` its centre, as far as that is square to the route.
+         */
+        Curving: {
+            /** Radius */
+            radius: number | string;
+            towards: components["schemas"]["Direction"];
+        };
+        /**
          * DatumStep
          * @description A plane placed by numbers, other planes, points, lines or faces.
          */
@@ -1061,6 +1092,35 @@ export interface components {
             step: string;
             /** Face */
             face: string;
+        };
+        /**
+         * Formula
+         * @description x, y and z (along a plane's x, y and normal, from its origin) as expressions of t, which goes from ``first`` to ``last``.
+         */
+        Formula: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "formula";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /** X */
+            x: number | string;
+            /** Y */
+            y: number | string;
+            /** Z */
+            z: number | string;
+            /**
+             * First
+             * @default 0
+             */
+            first?: number | string;
+            /**
+             * Last
+             * @default 1
+             */
+            last?: number | string;
         };
         /**
          * HeldLength
@@ -1360,7 +1420,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["SketchStep"] | components["schemas"]["PlaneStep"] | components["schemas"]["DatumStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["HelixStep"] | components["schemas"]["RouteStep"] | components["schemas"]["WoundStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["DerivedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["ProjectedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["SweepStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["ClearanceStep"])[];
+            steps?: (components["schemas"]["SketchStep"] | components["schemas"]["PlaneStep"] | components["schemas"]["DatumStep"] | components["schemas"]["CurveStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["HelixStep"] | components["schemas"]["RouteStep"] | components["schemas"]["WoundStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["DerivedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["ProjectedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["SweepStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["ClearanceStep"])[];
             /**
              * Sinker
              * @default null
@@ -1876,8 +1936,42 @@ export interface components {
             result?: "add" | "cut" | "common" | "separate";
         };
         /**
+         * RoundAbout
+         * @description An arc or an ellipse about a plane's origin: ``radius`` along the plane's x axis, ``other`` along y if it is another.
+         *
+         *     It begins at ``start_angle`` from the x axis and goes round by ``sweep``, clockwise if that is under zero; a whole turn closes it.
+         */
+        RoundAbout: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "round";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /** Radius */
+            radius: number | string;
+            /**
+             * Other
+             * @default null
+             */
+            other?: number | string | null;
+            /**
+             * Start Angle
+             * @default 0
+             */
+            start_angle?: number | string;
+            /**
+             * Sweep
+             * @default 360
+             */
+            sweep?: number | string;
+        };
+        /**
          * RoutePoint
          * @description A corner of a route, or an end; ``radius`` of its bend when it is not the route's own.
+         *
+         *     A smooth route has no bends, but a point may give it a direction (``way``) and a curvature (``curving``).
          */
         RoutePoint: {
             /** Id */
@@ -1889,11 +1983,15 @@ export interface components {
              * @default null
              */
             radius?: number | string | null;
+            /** @default null */
+            way?: components["schemas"]["Direction"] | null;
+            /** @default null */
+            curving?: components["schemas"]["Curving"] | null;
         };
         /**
          * RouteStep
          * @description A path through points: ``bends`` are straight runs with a bend at each corner, ``radius`` unless the point has its own;
-         *     ``smooth`` is one curve through all of them.
+         *     ``smooth`` is one curve through all of them, with the directions and curvatures that they give.
          *
          *     Straights between two bends that are shorter than ``least_straight`` are said. A length that is ``held`` moves one point.
          */
@@ -2304,6 +2402,28 @@ export interface components {
             by: "taper";
             /** Angle */
             angle: number | string;
+        };
+        /**
+         * ThreePoints
+         * @description The arc from ``start`` through ``via`` to ``end``, or the ``whole`` circle through them.
+         */
+        ThreePoints: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "three";
+            /** Start */
+            start: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
+            /** Via */
+            via: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
+            /** End */
+            end: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
+            /**
+             * Whole
+             * @default false
+             */
+            whole?: boolean;
         };
         /**
          * ThroughLine

@@ -1,8 +1,8 @@
 /** What the commands do to the part, with the selection in mind. */
-import type { DatumStep, DerivedStep, Part, Step } from "../api/types";
+import type { CurveStep, DatumStep, DerivedStep, Part, Step } from "../api/types";
 import { newClearance } from "../state/checks";
 import { usePart } from "../state/part";
-import { isOwnPath, newCrossing, newDerived, newEdges, newHose, newJoined, newProjected, newRoute, newWound } from "../state/paths";
+import { isOwnPath, newCrossing, newCurve, newDerived, newEdges, newHose, newJoined, newProjected, newRoute, newWound } from "../state/paths";
 import { newRepeat } from "../state/repeats";
 import { isBody } from "../state/sweeps";
 import { sketchUse, threads } from "../state/roles";
@@ -115,6 +115,10 @@ export function addRevolve(): void {
     const profile = profileFor(p);
     return profile === null ? null : newRevolve(p, profile);
   });
+}
+
+export function addCurve(by: CurveStep["shape"]["by"]): void {
+  add("Add a curve in space", (p) => newCurve(p, by));
 }
 
 export function addHelix(): void {

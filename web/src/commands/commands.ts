@@ -3,7 +3,7 @@ import { exportUrl, fileUrl } from "../api/client";
 import { usePart } from "../state/part";
 import { isOwnPath } from "../state/paths";
 import { useView } from "../state/view";
-import { addClearance, addCrossing, addDatum, addDerived, addEdges, addExtrude, addHelix, addHose, addJoined, addPlane, addProfile, addProjected, addQuickAlong, addRepeat, addRevolve, addRoundAlong, addRoute, addSketchOn, addSweep, addWound } from "./actions";
+import { addClearance, addCrossing, addCurve, addDatum, addDerived, addEdges, addExtrude, addHelix, addHose, addJoined, addPlane, addProfile, addProjected, addQuickAlong, addRepeat, addRevolve, addRoundAlong, addRoute, addSketchOn, addSweep, addWound } from "./actions";
 
 export type Intent = "Lay out" | "Draw" | "Route" | "Sweep" | "Shape" | "Repeat" | "View" | "Part";
 
@@ -64,6 +64,9 @@ export const COMMANDS: Command[] = [
   { id: "derived-beside", title: "Path beside a path", detail: "At a distance, in its plane or at any angle about it", intent: "Route", keys: "Y", run: () => addDerived("beside") },
   { id: "derived-mirror", title: "Mirrored path", detail: "Its image in a plane", intent: "Route", run: () => addDerived("mirror") },
   { id: "derived-move", title: "Moved path", detail: "A copy moved and turned", intent: "Route", run: () => addDerived("move") },
+  { id: "curve-three", title: "Arc through three points", detail: "In space, or the whole circle", intent: "Route", keys: "shift+A", run: () => addCurve("three") },
+  { id: "curve-round", title: "Arc or ellipse about a plane's origin", detail: "One radius or two, all round or by an angle", intent: "Route", run: () => addCurve("round") },
+  { id: "curve-formula", title: "Path by formula", detail: "x, y and z of t, with units and named values", intent: "Route", run: () => addCurve("formula") },
   { id: "helix", title: "Helix", detail: "A coil about an axis: two of pitch, turns, height", intent: "Route", keys: "H", run: addHelix },
   { id: "clearance", title: "Clearance along a path", detail: "How far a sweep, or a tube about a path, stays from other bodies", intent: "Route", keys: "S", run: addClearance },
   { id: "fit", title: "Fit the part", detail: "All of it on the stage", intent: "View", keys: "F", run: () => view().ask({ kind: "fit" }) },

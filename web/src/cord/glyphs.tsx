@@ -7,6 +7,7 @@ const GLYPHS: Record<string, ReactNode> = {
   section: <><circle cx="10" cy="10" r="6" /><circle cx="10" cy="10" r="2.6" /></>,
   free: <path d="M4 15L10 5l6 10z" />,
   rail: <path d="M3 6c4-3 9 3 14 0M3 14c4-3 9 3 14 0M6 6v7M13 5.5v7.5" />,
+  curve: <><path d="M3 15C5 3 15 3 17 13" /><circle cx="3" cy="15" r="1.4" /><circle cx="17" cy="13" r="1.4" /></>,
   helix: <path d="M4 16c0-3 12-3 12-6s-12-3-12-6M10 2v16" />,
   route: <path d="M3 16V9c0-3 1-4 4-4h3M13 5h4M3 16h0M10 5h3M17 5v0" />,
   hose: <path d="M2 5h4c7 0 1 10 8 10h4M2 3v4M18 13v4" />,

@@ -8,6 +8,7 @@ import { reportOf, stepOf, stepsBefore, usePart } from "../state/part";
 import { drawnPoints, freshPoint, PATH_SOURCES, withDrawn } from "../state/paths";
 import { inUnits, length, trim } from "../ui/format";
 import { Card } from "./Card";
+import { DirectionFields } from "./DirectionFields";
 import { useDraft } from "./draft";
 import { ExpressionField } from "./ExpressionField";
 import { lastEnd, OnPath, PathPlaceFields } from "./PathPlaceFields";
@@ -156,10 +157,7 @@ function Passing({ step, places, onPreview, onCommit }: PassingProps) {
         ...(point.way === null ? [] : [
           <div key={`${point.id}/way`} className="port-row with-delete">
             <span className="soft">→</span>
-            {(["x", "y", "z"] as const).map((axis) => (
-              <ExpressionField key={axis} bare unit="" label={`Direction ${axis} at point ${i + 1}`} value={point.way![axis]} onPreview={(v) => onPreview(set(i, { way: { ...point.way!, [axis]: v ?? 0 } }))}
-                onCommit={(v) => onCommit(`Turn the direction at point ${i + 1}`, set(i, { way: { ...point.way!, [axis]: v ?? 0 } }))} />
-            ))}
+            <DirectionFields of={`point ${i + 1}`} name="Direction" value={point.way} onPreview={(way) => onPreview(set(i, { way }))} onCommit={(way) => onCommit(`Turn the direction at point ${i + 1}`, set(i, { way }))} />
             <span />
           </div>,
         ]),

@@ -2,11 +2,12 @@
 import { ActionIcon, Button, FileButton, SegmentedControl, Select, Switch } from "@mantine/core";
 import { useState } from "react";
 import { api, Refusal } from "../api/client";
-import type { RoutePoint, RouteStep, Units, Vec3 } from "../api/types";
+import type { Expression, RoutePoint, RouteStep, Units, Vec3 } from "../api/types";
 import { reportOf, usePart } from "../state/part";
-import { drawnPoints, freshPoint, placed, withDrawn } from "../state/paths";
+import { drawnPoints, freshPoint, PLAIN_POINT, placed, withDrawn } from "../state/paths";
 import { inUnits, trim } from "../ui/format";
 import { Card } from "./Card";
+import { DirectionFields } from "./DirectionFields";
 import { useDraft } from "./draft";
 import { ExpressionField } from "./ExpressionField";
 import { OnPath, PathPlaceFields } from "./PathPlaceFields";
@@ -23,9 +24,9 @@ export function RouteCards({ step }: { step: RouteStep }) {
   return (
     <>
       <Card title="Points" tone="path">
-        <div className="route-row route-head" aria-hidden="true"><span /><span>x</span><span>y</span><span>z</span><span>{smooth ? "" : "bend"}</span><span /></div>
+        <div className="route-row route-head" aria-hidden="true"><span /><span>x</span><span>y</span><span>z</span><span>{smooth ? "curve" : "bend"}</span><span /></div>
         {step.points.map((point, i) => (
-          <PointRow key={point.id} point={point} i={i} bend={String(step.radius)} last={smooth || (!step.closed && (i === 0 || i === step.points.length - 1))}
+          <PointRow key={point.id} point={point} i={i} bend={String(step.radius)} smooth={smooth} last={smooth || (!step.closed && (i === 0 || i === step.points.length - 1))}
             onPreview={(patch) => draft.preview({ points: put(i, patch) })} onCommit={(label, patch) => draft.commit(label, { points: put(i, patch) })}
             onDelete={step.points.length > 2 ? () => draft.commit("Take a point away", { points: step.points.filter((_, k) => k !== i) }) : null} />
         ))}
@@ -77,6 +78,7 @@ interface RowProps {
   point: RoutePoint;
   i: number;
   last: boolean;
+  smooth: boolean;
   /** The route's own bend radius. */
   bend: string;
   onPreview: (patch: Partial<RoutePoint>) => void;
@@ -84,11 +86,15 @@ interface RowProps {
   onDelete: (() => void) | null;
 }
 
-function PointRow({ point, i, last, bend, onPreview, onCommit, onDelete }: RowProps) {
-  const { at } = point;
+function PointRow({ point, i, last, smooth, bend, onPreview, onCommit, onDelete }: RowProps) {
+  const { at, curving } = point;
   return (
+    <>
     <div className="route-row">
-      <span className="soft figures">{i + 1}</span>
+      {smooth ? (
+        <button type="button" className="way-toggle figures" aria-pressed={point.way !== null} aria-label={`Direction at point ${i + 1}`} title={point.way === null ? "Give it a direction" : "Let it find its direction"}
+          onClick={() => onCommit(point.way === null ? `Direction at point ${i + 1}` : "Take the direction away", { way: point.way === null ? { x: 1, y: 0, z: 0 } : null })}>{i + 1}</button>
+      ) : <span className="soft figures">{i + 1}</span>}
       {at.by === "place"
         ? (["x", "y", "z"] as const).map((axis) => (
           <ExpressionField key={axis} bare unit="" label={`${axis} of point ${i + 1}`} value={at[axis]} onPreview={(v) => onPreview({ at: { ...at, [axis]: v ?? 0 } })}
@@ -96,12 +102,34 @@ function PointRow({ point, i, last, bend, onPreview, onCommit, onDelete }: RowPr
         ))
         : at.by === "path" ? <div className="route-drawn"><PathPlaceFields label={`point ${i + 1}`} at={at} onPick={(next) => onCommit("Move along the path", { at: next })} /></div>
         : <DrawnPlace at={at} i={i} onPick={(next) => onCommit("Pick another point", { at: next })} />}
-      {last ? <span /> : (
+      {smooth ? <CurvingRadius point={point} i={i} onPreview={onPreview} onCommit={onCommit} /> : last ? <span /> : (
         <ExpressionField bare unit="" empty={bend} label={`Bend radius of point ${i + 1}`} value={point.radius} onPreview={(radius) => onPreview({ radius })}
           onCommit={(radius) => onCommit(`Change the bend at point ${i + 1}`, { radius })} />
       )}
       <ActionIcon variant="subtle" color="gray" size="sm" aria-label={`Take point ${i + 1} away`} disabled={onDelete === null} onClick={() => onDelete?.()}>×</ActionIcon>
     </div>
+    {smooth && point.way !== null && (
+      <div className="route-row">
+        <span className="soft" title="Direction">→</span>
+        <DirectionFields of={`point ${i + 1}`} name="Direction" value={point.way} onPreview={(way) => onPreview({ way })} onCommit={(way) => onCommit(`Turn the direction at point ${i + 1}`, { way })} />
+      </div>
+    )}
+    {smooth && curving !== null && (
+      <div className="route-row">
+        <span className="soft" title="Side to which it curves">⌒</span>
+        <DirectionFields of={`point ${i + 1}`} name="Side of the curvature" value={curving.towards} onPreview={(towards) => onPreview({ curving: { ...curving, towards } })} onCommit={(towards) => onCommit(`Turn the curvature at point ${i + 1}`, { curving: { ...curving, towards } })} />
+      </div>
+    )}
+    </>
+  );
+}
+
+/** The radius with which a smooth route curves at a point; empty where it finds its own. */
+function CurvingRadius({ point: { curving }, i, onPreview, onCommit }: Pick<RowProps, "point" | "i" | "onPreview" | "onCommit">) {
+  const put = (radius: Expression | null): Pick<RoutePoint, "curving"> => ({ curving: radius === null ? null : { radius, towards: curving?.towards ?? { x: 0, y: 0, z: 1 } } });
+  return (
+    <ExpressionField bare unit="" empty="own" label={`Radius of curvature at point ${i + 1}`} value={curving?.radius ?? null} onPreview={(radius) => onPreview(put(radius))}
+      onCommit={(radius) => onCommit(radius === null ? "Take the curvature away" : `Curvature at point ${i + 1}`, put(radius))} />
   );
 }
 
@@ -134,14 +162,14 @@ function AddPoints({ step, places, onAdd }: { step: RouteStep; places: Vec3[] | 
     <div className="route-add">
       <Button size="compact-xs" variant="default" onClick={() => onAdd("Add a point", [...step.points, placed(beyond(), step.points)])}>Add a point</Button>
       <Button size="compact-xs" variant="default" onClick={() => setDrawing(!drawing)}>From a sketch</Button>
-      <OnPath before={step.id} onPick={(at) => onAdd("Add a point on a path", [...step.points, { id: freshPoint(step.points), at, radius: null }])} />
+      <OnPath before={step.id} onPick={(at) => onAdd("Add a point on a path", [...step.points, { id: freshPoint(step.points), at, ...PLAIN_POINT }])} />
       <FileButton accept=".csv,text/csv,text/plain" onChange={(file) => void read(file)}>
         {(props) => <Button {...props} size="compact-xs" variant="default">From a file</Button>}
       </FileButton>
       {drawing && <SourcePick label="Sketch whose points follow" value="" onPick={(id) => {
         setDrawing(false);
         const sketch = part.steps.find((s) => s.id === id);
-        onAdd("Points of a sketch", withDrawn(step.points, sketch, usePart.getState().result, places?.at(-1), { radius: null }));
+        onAdd("Points of a sketch", withDrawn(step.points, sketch, usePart.getState().result, places?.at(-1), PLAIN_POINT));
       }} />}
     </div>
   );

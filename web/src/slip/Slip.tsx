@@ -11,6 +11,7 @@ import { useDraft, useFirstPreview } from "./draft";
 import { EdgesCards } from "./EdgesCards";
 import { ExpressionField } from "./ExpressionField";
 import { ClearanceCards, ClearanceFoot } from "./ClearanceCards";
+import { CurveCards } from "./CurveCards";
 import { CrossingCards, ProjectedCards } from "./CrossingCards";
 import { DatumCards } from "./DatumCards";
 import { DerivedCards } from "./DerivedCards";
@@ -48,6 +49,7 @@ export function Slip() {
       <header className="slip-head"><h2>{step.name}</h2><span className="soft">{KIND_WORDS[step.kind]}</span></header>
       {(report?.messages ?? []).map((m, i) => <MessageLine key={i} message={m} onGo={() => goTo(step.id, m)} />)}
       {step.kind === "sweep" && <SweepCards key={step.id} step={step} />}
+      {step.kind === "curve" && <CurveCards key={step.id} step={step} />}
       {step.kind === "helix" && <HelixCards key={step.id} step={step} />}
       {step.kind === "route" && <RouteCards key={step.id} step={step} />}
       {step.kind === "hose" && <HoseCards key={step.id} step={step} />}
@@ -73,7 +75,7 @@ export function Slip() {
 }
 
 const KIND_WORDS: Record<Step["kind"], string> = {
-  sketch: "sketch", helix: "path", route: "path through points", hose: "path between two ports", joined: "paths end to end", edges: "edges as a path", wound: "coil about a path", plane: "plane", datum: "plane", sweep: "profile carried along a path", extrude: "profile carried straight", repeat: "copies along a path", clearance: "room along a path", revolve: "profile carried round an axis", derived: "path from another", crossing: "where two surfaces cross", projected: "path laid onto a surface",
+  sketch: "sketch", helix: "path", curve: "curve in space", route: "path through points", hose: "path between two ports", joined: "paths end to end", edges: "edges as a path", wound: "coil about a path", plane: "plane", datum: "plane", sweep: "profile carried along a path", extrude: "profile carried straight", repeat: "copies along a path", clearance: "room along a path", revolve: "profile carried round an axis", derived: "path from another", crossing: "where two surfaces cross", projected: "path laid onto a surface",
 };
 
 function ExtrudeCards({ step }: { step: ExtrudeStep }) {

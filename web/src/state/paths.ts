@@ -1,11 +1,11 @@
 /** Steps that give a path, and new ones of them. */
-import type { BuildData, CrossingStep, DerivedStep, EdgesStep, HoseStep, JoinedStep, Part, Port, ProjectedStep, RoutePoint, RouteStep, SketchData, Step, Vec3, WoundStep } from "../api/types";
+import type { BuildData, CrossingStep, CurveStep, DerivedStep, EdgesStep, HoseStep, JoinedStep, Part, Port, ProjectedStep, RoutePoint, RouteStep, SketchData, Step, Vec3, WoundStep } from "../api/types";
 import { toSpace } from "../stage/space";
 import { freshId, freshName } from "./part";
 import { isBody } from "./sweeps";
 
 /** Steps that are a path of their own. */
-export const OWN_PATHS: Step["kind"][] = ["edges", "helix", "route", "hose", "joined", "wound", "derived", "crossing", "projected"];
+export const OWN_PATHS: Step["kind"][] = ["curve", "edges", "helix", "route", "hose", "joined", "wound", "derived", "crossing", "projected"];
 
 /** Steps that a path can be taken from. */
 export const PATH_SOURCES: Step["kind"][] = ["sketch", ...OWN_PATHS, "sweep"];
@@ -19,13 +19,18 @@ export function drawnPoints(step: Step | undefined): string[] {
   return step.sketch.points.map((p) => p.id).filter((id) => used.has(id));
 }
 
+/** A route's point that leaves bend, direction and curvature to the route. */
+export const PLAIN_POINT = { radius: null, way: null, curving: null };
+
 export function freshPoint(points: { id: string }[]): string {
   const taken = new Set(points.map((p) => p.id));
   for (let i = points.length + 1; ; i++) if (!taken.has(`q${i}`)) return `q${i}`;
 }
 
+export type PlaceAt = RoutePoint["at"];
+
 export function placed([x, y, z]: Vec3, points: RoutePoint[]): RoutePoint {
-  return { id: freshPoint(points), at: { by: "place", x, y, z }, radius: null };
+  return { id: freshPoint(points), at: { by: "place", x, y, z }, ...PLAIN_POINT };
 }
 
 /** The points of a sketch put after those of a route; one that stands where the route ends is not said twice. */
@@ -42,14 +47,31 @@ export function withDrawn<P extends Pick<RoutePoint, "id" | "at">>(points: P[], 
     (all, point) => [...all, { ...rest, id: freshPoint(all), at: { by: "sketch", step: sketch!.id, point } } as P], points);
 }
 
+const spot = (x: number, y: number, z: number): PlaceAt => ({ by: "place", x, y, z });
+
 const FIRST: Vec3[] = [[0, 0, 0], [100, 0, 0], [100, 80, 0], [100, 80, 60]];
 
 /** A route through the points of the selected sketch, or through a few to begin with. */
 export function newRoute(part: Part, selected: string | null): RouteStep {
-  const drawn = withDrawn<RoutePoint>([], part.steps.find((s) => s.id === selected), null, undefined, { radius: null });
+  const drawn = withDrawn<RoutePoint>([], part.steps.find((s) => s.id === selected), null, undefined, PLAIN_POINT);
   const points = drawn.length > 1 ? drawn : FIRST.reduce<RoutePoint[]>((all, at) => [...all, placed(at, all)], []);
   return { id: freshId(part, "route"), name: freshName(part, "Route"), off: false, kind: "route", points, radius: 20, least_straight: 0, closed: false, shape: "bends", held: null };
 }
+
+const SHAPES: { [K in CurveStep["shape"]["by"]]: { name: string; shape: Extract<CurveStep["shape"], { by: K }> } } = {
+  three: { name: "Arc", shape: { by: "three", start: spot(0, 0, 0), via: spot(50, 30, 20), end: spot(100, 0, 0), whole: false } },
+  round: { name: "Ellipse", shape: { by: "round", plane: { kind: "principal", plane: "XY" }, radius: 50, other: 30, start_angle: 0, sweep: 360 } },
+  formula: { name: "Curve by formula", shape: { by: "formula", plane: { kind: "principal", plane: "XY" }, x: "40*cos(t)", y: "40*sin(t)", z: "8*sin(3*t)", first: 0, last: 360 } },
+};
+
+/** A curve in space of one of its forms. */
+export function newCurve(part: Part, by: CurveStep["shape"]["by"]): CurveStep {
+  const { name, shape } = SHAPES[by];
+  return { id: freshId(part, "curve"), name: freshName(part, name), off: false, kind: "curve", shape };
+}
+
+/** The same step with another form, as it is to begin with. */
+export const curveShape = (by: CurveStep["shape"]["by"]): CurveStep["shape"] => SHAPES[by].shape;
 
 const port = (x: number, y: number, z: number, dx: number, dz: number): Port => ({
   at: { by: "place", x, y, z, dx, dy: 0, dz }, reverse: false, straight: 20, pull: 1,

@@ -1,5 +1,5 @@
 /** What a step is to the others: the same colours everywhere follow from this. */
-import type { BuildData, DatumStep, Entity, HoseStep, Part, Port, RoutePoint, Step, StepReport } from "../api/types";
+import type { CurveStep, BuildData, DatumStep, Entity, HoseStep, Part, Port, RoutePoint, Step, StepReport } from "../api/types";
 
 import { derivedPlanes, isOwnPath } from "./paths";
 import { repeatPlanes } from "./repeats";
@@ -43,6 +43,12 @@ export function datumSources({ how }: DatumStep): string[] {
 
 const placeSources = (at: RoutePoint["at"] | Exclude<Port["at"], { by: "plane" }>): string[] => (at.by === "sketch" ? [at.step] : at.by === "path" ? [at.path.step] : []);
 
+/** The steps that a curve's points stand on, or its plane. */
+export function curveSources({ shape }: CurveStep): string[] {
+  if (shape.by === "three") return [...new Set([shape.start, shape.via, shape.end].flatMap(placeSources))];
+  return shape.plane.kind === "step" ? [shape.plane.step] : [];
+}
+
 /** The steps that a hose's ports and points stand on. */
 export function hoseSources({ start, end, points }: HoseStep): string[] {
   const ports = [start, end].flatMap(({ at }) => (at.by === "plane" ? (at.plane.kind === "step" ? [at.plane.step] : []) : placeSources(at)));
@@ -81,6 +87,7 @@ export function threads(part: Part): Thread[] {
     if (step.kind === "wound") all.push({ from: step.id, to: step.path.step, role: "path" });
     if (step.kind === "wound" && step.former !== null) all.push({ from: step.id, to: step.former.step, role: "section" });
     if (step.kind === "route") for (const to of new Set(step.points.flatMap((p) => placeSources(p.at)))) all.push({ from: step.id, to, role: "path" });
+    if (step.kind === "curve") for (const to of curveSources(step)) all.push({ from: step.id, to, role: step.shape.by === "three" ? "path" : "plane" });
     if (step.kind === "helix" && step.plane.kind === "step") all.push({ from: step.id, to: step.plane.step, role: "plane" });
     const profile = isBody(step) ? profileSource(step.profile) : null;
     if (profile !== null) all.push({ from: step.id, to: profile, role: "section" });

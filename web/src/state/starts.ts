@@ -1,6 +1,6 @@
 /** What an empty part offers to begin with: a few steps that already make something. */
 import type { HelixStep, Part, Step, SweepStep } from "../api/types";
-import { newHose, newRoute } from "./paths";
+import { newHose, newRoute, PLAIN_POINT } from "./paths";
 import { newHelix, newSweep } from "./steps";
 import { quickSection } from "./sweeps";
 
@@ -24,7 +24,7 @@ export function startingSpring(part: Part): Step[] {
 /** A rod, and a groove cut along a helix in it. */
 export function startingThread(part: Part): Step[] {
   const core: HelixStep = { ...newHelix(part), name: "Thread line", radius: 10, pitch: 2, turns: 8 };
-  const axis = { ...newRoute(part, null), name: "Axis", radius: 0, points: [0, 24].map((z, i) => ({ id: `q${i + 1}`, at: { by: "place" as const, x: 0, y: 0, z: z - 4 }, radius: null })) };
+  const axis = { ...newRoute(part, null), name: "Axis", radius: 0, points: [0, 24].map((z, i) => ({ id: `q${i + 1}`, at: { by: "place" as const, x: 0, y: 0, z: z - 4 }, ...PLAIN_POINT })) };
   const rod = swept(part, axis.id, "Rod", { profile: quickSection("round", 20) });
   const groove = swept({ ...part, steps: [...part.steps, rod] }, core.id, "Groove", {
     profile: quickSection("rectangle", 2.4, 1), orientation: "upright", up: { by: "axis", axis: "Z" }, result: "cut",

@@ -1,12 +1,12 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import type { ClearData, Part, PlaneStep, Sketch, SketchStep } from "../api/types";
+import type { ClearData, Part, PlaneStep, Sketch, SketchStep, Step } from "../api/types";
 import { area, inUnits, length, mass, trim, volume } from "../ui/format";
 import { parseExpression } from "../slip/ExpressionField";
 import { faceAt } from "../stage/meshes";
 import { crossings, frameAt, normalOf, PRINCIPAL, sampleAt, toSpace, valueAt } from "../stage/space";
 import { clearWords, newClearance } from "./checks";
 import { usePart } from "./part";
-import { newEdges } from "./paths";
+import { newCurve, newEdges, newRoute } from "./paths";
 import { planesByCount, planesBySpacing } from "./planes";
 import { roleOf, sketchUse, sweptFor, threads } from "./roles";
 import { canMove, insertStep, likelySources, moveStep, newPlane, newSketch, newSweep, removeStep, roundAlong } from "./steps";
@@ -123,6 +123,20 @@ describe("units", () => {
       steps: p.steps.map((s) => (s.kind === "sweep" ? { ...s, wall: "odd + 1" } : s)),
     }, "in");
     expect(kept.steps.find((s) => s.kind === "sweep")).toMatchObject({ wall: "odd + 1" });
+  });
+
+  it("keeps the sizes of curves, whatever they are written in", () => {
+    const p = part();
+    const round = newCurve(p, "round"), formula = newCurve(p, "formula"), three = newCurve(p, "three");
+    const marked = { ...round, shape: { ...round.shape, radius: "5' 3 1/2\"", other: "length(Path)/2" } } as Step;
+    const shapes = toUnits({ ...p, steps: [round, formula, three, marked] }, "in").steps.map((s) => (s.kind === "curve" ? s.shape : null));
+    expect(shapes[0]).toMatchObject({ radius: "50 mm", other: "30 mm", start_angle: 0, sweep: 360 });
+    expect(shapes[1]).toMatchObject({ x: "(40*cos(t)) mm", z: "(8*sin(3*t)) mm", first: 0, last: 360 });
+    expect(shapes[2]).toMatchObject({ via: { x: "50 mm", y: "30 mm", z: "20 mm" } });
+    expect(shapes[3]).toMatchObject({ radius: "5' 3 1/2\"", other: "length(Path)/2" });
+    const route = newRoute(p, null);
+    const bent = { ...route, points: route.points.map((q) => ({ ...q, curving: { radius: 25, towards: { x: 0, y: 0, z: 1 } } })) };
+    expect((toUnits({ ...p, steps: [bent] }, "in").steps[0] as typeof bent).points[1]!.curving).toEqual({ radius: "25 mm", towards: { x: 0, y: 0, z: 1 } });
   });
 
   it("prints numbers as they are read", () => {

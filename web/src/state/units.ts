@@ -1,16 +1,17 @@
 /** Changing a part's unit keeps every size: what had no unit of its own is given the old one. */
-import type { CrossingStep, DatumStep, DerivedStep, Expression, HelixStep, HoseStep, Part, Port, RoutePoint, RouteStep, SweepStep, Units, WoundStep } from "../api/types";
+import type { CrossingStep, CurveStep, DatumStep, DerivedStep, Expression, HelixStep, HoseStep, Part, Port, RoutePoint, RouteStep, SweepStep, Units, WoundStep } from "../api/types";
 
 import { isQuick, type QuickProfile } from "./sweeps";
 
 const UNIT_WORD = /(^|[\d.)\s])(um|mm|cm|m|in|inch|ft)(?![\w(])/;
 const NAME = /[A-Za-z_]\w*/g;
+const MARKED = /['"’”]|\blength\(/; // feet and inches, or the length of a path
 
 /** Whether an expression comes out without a unit, its named values included. */
 function isBare(value: Expression, named: Map<string, Expression>, depth = 0): boolean {
   if (typeof value === "number") return true;
   if (/%\s*$/.test(value)) return false; // a share of a path's length
-  if (depth > 50 || UNIT_WORD.test(value)) return false;
+  if (depth > 50 || UNIT_WORD.test(value) || MARKED.test(value)) return false;
   return (value.match(NAME) ?? []).every((n) => !named.has(n) || isBare(named.get(n)!, named, depth + 1));
 }
 
@@ -56,6 +57,7 @@ function pathIn(step: RouteStep | WoundStep, length: Convert): RouteStep | Wound
   if (step.kind === "route") {
     const points = step.points.map((p) => ({
       ...p, radius: maybe(p.radius, length), at: placeIn(p.at, length),
+      curving: p.curving === null ? null : { ...p.curving, radius: length(p.curving.radius) },
     }));
     const held = step.held === null ? null : { ...step.held, length: length(step.held.length) };
     return { ...step, points, radius: length(step.radius), least_straight: length(step.least_straight), held };
@@ -70,6 +72,13 @@ function pathIn(step: RouteStep | WoundStep, length: Convert): RouteStep | Wound
 function helixIn(step: HelixStep, length: Convert): HelixStep {
   const pitch_table = step.pitch_table?.map((p) => ({ ...p, value: length(p.value) })) ?? null;
   return { ...step, radius: length(step.radius), end_radius: maybe(step.end_radius, length), pitch: maybe(step.pitch, length), height: maybe(step.height, length), pitch_table };
+}
+
+function curveIn(step: CurveStep, length: Convert): CurveStep {
+  const { shape } = step;
+  if (shape.by === "three") return { ...step, shape: { ...shape, start: placeIn(shape.start, length), via: placeIn(shape.via, length), end: placeIn(shape.end, length) } };
+  if (shape.by === "round") return { ...step, shape: { ...shape, radius: length(shape.radius), other: maybe(shape.other, length) } };
+  return { ...step, shape: { ...shape, x: length(shape.x), y: length(shape.y), z: length(shape.z) } };
 }
 
 const sidesIn = (sides: CrossingStep["first"], length: Convert): CrossingStep["first"] => ({ ...sides, off: length(sides.off) });
@@ -97,6 +106,7 @@ export function toUnits(part: Part, units: Units): Part {
       if (step.kind === "sweep") return sweepIn(step, length);
       if (step.kind === "repeat") return { ...step, spacing: maybe(step.spacing, length), first: length(step.first), last: length(step.last) };
       if (step.kind === "clearance") return { ...step, diameter: maybe(step.diameter, length), least: length(step.least), skip_start: length(step.skip_start), skip_end: length(step.skip_end) };
+      if (step.kind === "curve") return curveIn(step, length);
       if (step.kind === "helix") return helixIn(step, length);
       if (step.kind === "route" || step.kind === "wound") return pathIn(step, length);
       if (step.kind === "joined") return { ...step, tolerance: length(step.tolerance) };

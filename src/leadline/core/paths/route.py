@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,6 +11,7 @@ from scipy.interpolate import make_interp_spline
 
 from leadline.core.geometry.plane import Array, angles_between
 from leadline.core.paths.corners import bend, inward
+from leadline.core.paths.fair import Passing, fair_through
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece, Piece, SplinePiece
 from leadline.core.problems import Problem
@@ -122,15 +123,20 @@ def _check_run(i: int, j: int, length: float, cuts: Array, radii: Sequence[float
     )  # fmt: skip
 
 
-def smooth_through(points: Array, closed: bool) -> Path:
+def smooth_through(points: Array, closed: bool, passing: Mapping[int, Passing] | None = None) -> Path:
     """One curve of continuous curvature through ``points`` (n, 3), straight at its ends; knots centripetal (Lee, CAD 21(6), 1989).
 
+    ``passing`` gives directions and curvatures at some of the points, by index.
+
     Raises:
-        Problem: two points in a row are the same, or a closed curve has fewer than three.
+        Problem: two points in a row are the same, or a closed curve has fewer than three; a direction or curvature cannot be kept.
     """
     _gaps(points, closed)
     if closed:
         points = np.vstack([points, points[:1]])
+    if passing:
+        return Path([SplinePiece(fair_through(chord_knots(points), points, passing, closed), "curve")], closed)
+    if closed:
         ring = make_interp_spline(chord_knots(points), points, k=3, bc_type="periodic")
         return Path([SplinePiece(ring, "curve")], True)
     return Path([SplinePiece(spline_through(chord_knots(points), points), "curve")])

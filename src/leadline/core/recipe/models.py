@@ -11,6 +11,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from leadline.core.recipe.clearance_step import ClearanceStep, clearance_references
+from leadline.core.recipe.curve_step import CurveStep
 from leadline.core.recipe.inputs import (
     BaseStep,
     Bring,
@@ -211,7 +212,7 @@ class SweepStep(BaseStep):
 
 
 Step = Annotated[
-    SketchStep | PlaneStep | DatumStep | EdgesStep | HelixStep | RouteStep | WoundStep | HoseStep | JoinedStep | DerivedStep | CrossingStep | ProjectedStep | ExtrudeStep | RevolveStep | SweepStep | RepeatStep | ClearanceStep,
+    SketchStep | PlaneStep | DatumStep | CurveStep | EdgesStep | HelixStep | RouteStep | WoundStep | HoseStep | JoinedStep | DerivedStep | CrossingStep | ProjectedStep | ExtrudeStep | RevolveStep | SweepStep | RepeatStep | ClearanceStep,
     Field(discriminator="kind"),
 ]
 

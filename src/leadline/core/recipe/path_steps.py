@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from typing import Annotated, Literal
 
 from pydantic import Field
 
+from leadline.core.recipe.curve_step import CurveStep, curve_references
 from leadline.core.recipe.inputs import (
     Axis,
     BaseStep,
@@ -19,6 +19,7 @@ from leadline.core.recipe.inputs import (
     Up,
     up_references,
 )
+from leadline.core.recipe.places import Direction, PathPlace, Place, place_references
 from leadline.core.sketch.model import Expr, Id, Model
 
 
@@ -43,39 +44,24 @@ class HelixStep(BaseStep):
     hand: Literal["right", "left"] = "right"
 
 
-class PlacePoint(Model):
-    """A point by its coordinates, mm."""
+class Curving(Model):
+    """How a smooth route curves at a point: with this ``radius`` of curvature, ``towards`` its centre, as far as that is square to the route."""
 
-    by: Literal["place"] = "place"
-    x: Expr
-    y: Expr
-    z: Expr
-
-
-class DrawnPoint(SketchPointRef):
-    """A point of an earlier sketch, or its origin "O"."""
-
-    by: Literal["sketch"] = "sketch"
-
-
-class PathPlace(Model):
-    """A place on an earlier path, at a ``station`` from its start, or ``from_end``. As a port it faces along the path."""
-
-    by: Literal["path"] = "path"
-    path: PathRef
-    station: Expr = 0.0
-    from_end: bool = False
-
-
-Place = Annotated[PlacePoint | DrawnPoint | PathPlace, Field(discriminator="by")]
+    radius: Expr
+    towards: Direction
 
 
 class RoutePoint(Model):
-    """A corner of a route, or an end; ``radius`` of its bend when it is not the route's own."""
+    """A corner of a route, or an end; ``radius`` of its bend when it is not the route's own.
+
+    A smooth route has no bends, but a point may give it a direction (``way``) and a curvature (``curving``).
+    """
 
     id: Id
     at: Place
     radius: Expr | None = None
+    way: Direction | None = None
+    curving: Curving | None = None
 
 
 class HeldLength(Model):
@@ -88,7 +74,7 @@ class HeldLength(Model):
 
 class RouteStep(BaseStep):
     """A path through points: ``bends`` are straight runs with a bend at each corner, ``radius`` unless the point has its own;
-    ``smooth`` is one curve through all of them.
+    ``smooth`` is one curve through all of them, with the directions and curvatures that they give.
 
     Straights between two bends that are shorter than ``least_straight`` are said. A length that is ``held`` moves one point.
     """
@@ -159,14 +145,6 @@ class Port(Model):
     reverse: bool = False
     straight: Expr = 0.0
     pull: Expr = 1.0
-
-
-class Direction(Model):
-    """A direction by its components; their size does not matter."""
-
-    x: Expr
-    y: Expr
-    z: Expr
 
 
 class HosePoint(Model):
@@ -293,8 +271,8 @@ class ProjectedStep(BaseStep):
     along: Up | None = None
 
 
-PathStep = EdgesStep | HelixStep | RouteStep | WoundStep | HoseStep | JoinedStep | DerivedStep | CrossingStep | ProjectedStep
-PATH_STEPS = (EdgesStep, HelixStep, RouteStep, WoundStep, HoseStep, JoinedStep, DerivedStep, CrossingStep, ProjectedStep)
+PathStep = CurveStep | EdgesStep | HelixStep | RouteStep | WoundStep | HoseStep | JoinedStep | DerivedStep | CrossingStep | ProjectedStep
+PATH_STEPS = (CurveStep, EdgesStep, HelixStep, RouteStep, WoundStep, HoseStep, JoinedStep, DerivedStep, CrossingStep, ProjectedStep)
 
 
 def path_references(step: PathStep) -> list[tuple[str, str]]:
@@ -302,7 +280,9 @@ def path_references(step: PathStep) -> list[tuple[str, str]]:
     if isinstance(step, HelixStep):
         return [("plane", step.plane.step)] if isinstance(step.plane, StepPlane) else []
     if isinstance(step, RouteStep):
-        return _place_references(p.at for p in step.points)
+        return place_references(p.at for p in step.points)
+    if isinstance(step, CurveStep):
+        return curve_references(step)
     if isinstance(step, HoseStep):
         return _hose_references(step)
     if isinstance(step, EdgesStep):
@@ -334,10 +314,4 @@ def _hose_references(step: HoseStep) -> list[tuple[str, str]]:
             found.append((name, port.at.plane.step))
         elif isinstance(port.at, PathPlace):
             found.append((name, port.at.path.step))
-    return list(dict.fromkeys(found + _place_references(p.at for p in step.points)))
-
-
-def _place_references(places: Iterable[Place]) -> list[tuple[str, str]]:
-    """The steps that points stand on."""
-    on = [p.step if isinstance(p, DrawnPoint) else p.path.step for p in places if not isinstance(p, PlacePoint)]
-    return list(dict.fromkeys(("points", step) for step in on))
+    return list(dict.fromkeys(found + place_references(p.at for p in step.points)))

@@ -9,6 +9,7 @@ from leadline.core.recipe.results import Product, Report
 from leadline.core.recipe.steps import (
     clearance,
     crossing,
+    curves,
     datum,
     derived,
     edges,
@@ -31,6 +32,7 @@ BUILDERS: dict[str, Builder] = {
     "plane": plane.build,
     "datum": datum.build,
     "crossing": crossing.build,
+    "curve": curves.build,
     "derived": derived.build,
     "projected": crossing.build_projected,
     "edges": edges.build,

@@ -10,10 +10,11 @@ from leadline.core.geometry.plane import Array
 from leadline.core.paths import hose
 from leadline.core.paths.path import Path
 from leadline.core.problems import Message, Problem
-from leadline.core.recipe.path_steps import Direction, DrawnPort, HoseStep, PathPlace, PlanePort, Port
+from leadline.core.recipe.path_steps import DrawnPort, HoseStep, PlanePort, Port
+from leadline.core.recipe.places import PathPlace
 from leadline.core.recipe.results import PathProduct, Report, plan_of
 from leadline.core.recipe.steps.context import Context
-from leadline.core.recipe.steps.routes import path_place, place, told
+from leadline.core.recipe.steps.routes import direction, path_place, place, told
 from leadline.core.units import LengthUnit, format_length
 
 DOWN = np.array([0.0, 0.0, -1.0])
@@ -96,7 +97,7 @@ def _path(context: Context, step: HoseStep, start: hose.Port, end: hose.Port) ->
     if step.length in (None, ""):
         through = np.array([place(context, p.at, f"point {i + 1}") for i, p in enumerate(step.points)])
         pulls = (context.value(step.start.pull, "number", "Pull"), context.value(step.end.pull, "number", "Pull"))
-        ways = {i: _way(context, p.way, f"point {i + 1}") for i, p in enumerate(step.points) if p.way is not None}
+        ways = {i: direction(context, p.way, f"the direction at point {i + 1}") for i, p in enumerate(step.points) if p.way is not None}
         return hose.shaped(start, end, through, pulls, ways)
     if step.points:
         raise Problem(
@@ -105,15 +106,6 @@ def _path(context: Context, step: HoseStep, start: hose.Port, end: hose.Port) ->
         )  # fmt: skip
     length = context.value(step.length or 0, "length", "Length")
     return hose.hanging(start, end, length, load(context, step), context.scope.unit)
-
-
-def _way(context: Context, way: Direction, name: str) -> Array:
-    """A unit direction (3,). Raises Problem when it has none."""
-    vector = np.array([context.value(v, "number", f"Direction {axis} of {name}") for axis, v in (("x", way.x), ("y", way.y), ("z", way.z))])
-    size = float(np.linalg.norm(vector))
-    if size < 1e-9:
-        raise Problem("no-direction", f"The direction at {name} has no size.", "Give it one, e.g. 1, 0, 0, or take it away.", field="points")
-    return np.asarray(vector / size)
 
 
 def load(context: Context, step: HoseStep) -> Array | None:

@@ -12,6 +12,7 @@ from leadline.core.geometry.laws import Even, Law, Table
 from leadline.core.geometry.plane import Array
 from leadline.core.geometry.walls import hollow
 from leadline.core.paths.even_angle import Advance, Advanced
+from leadline.core.paths.fair import Passing
 from leadline.core.paths.formers import DrawnFormer, Former, RoundFormer
 from leadline.core.paths.held import hold_length, own_direction, routed_length
 from leadline.core.paths.joining import joined
@@ -21,7 +22,8 @@ from leadline.core.paths.route import Route, smooth_through, through_points
 from leadline.core.paths.wound import wound
 from leadline.core.problems import Message, Problem
 from leadline.core.recipe.inputs import TablePoint
-from leadline.core.recipe.path_steps import DrawnPoint, JoinedStep, PathPlace, Place, PlacePoint, RouteStep, WoundStep
+from leadline.core.recipe.path_steps import JoinedStep, RouteStep, WoundStep
+from leadline.core.recipe.places import Direction, DrawnPoint, PathPlace, Place, PlacePoint
 from leadline.core.recipe.results import PathProduct, Report, SweepPlan
 from leadline.core.recipe.steps.context import Context
 from leadline.core.units import LengthUnit, format_length
@@ -30,6 +32,7 @@ MAX_TURNS = 2000.0
 SHOWN_TURN = 48  # points on a turn of a coil
 MOST_SHOWN = 4000
 SMALLEST = 1e-3
+NOUGHT = 1e-9  # size of a direction that has none
 EVEN = 1e-6  # of its radius, by which a tube may be uneven
 
 
@@ -54,9 +57,10 @@ def build_route(context: Context, step: RouteStep, report: Report) -> PathProduc
     unit = context.scope.unit
     points = np.array([place(context, p.at, f"point {i + 1}") for i, p in enumerate(step.points)])
     if step.shape == "smooth":
+        passing = _passing(context, step)
         if step.held is not None:
-            points = _held(context, step, points, lambda p: smooth_through(p, step.closed).length)
-        return _smooth(points, step.closed, report, unit)
+            points = _held(context, step, points, lambda p: smooth_through(p, step.closed, passing).length)
+        return _smooth(points, step.closed, passing, report, unit)
     own = context.value(step.radius, "length", "Bend radius")
     radii = [own if p.radius is None else context.value(p.radius, "length", f"Radius of point {i + 1}") for i, p in enumerate(step.points)]
     if step.held is not None:
@@ -87,8 +91,33 @@ def _held(context: Context, step: RouteStep, points: Array, measure: Callable[[A
     return hold_length(points, i, way, length, measure, context.scope.unit)
 
 
-def _smooth(points: Array, closed: bool, report: Report, unit: LengthUnit) -> PathProduct:
-    path = smooth_through(points, closed)
+def _passing(context: Context, step: RouteStep) -> dict[int, Passing]:
+    """The directions and curvatures that points of a smooth route give, by index. Raises Problem."""
+    found: dict[int, Passing] = {}
+    for i, p in enumerate(step.points):
+        way = None if p.way is None else direction(context, p.way, f"the direction at point {i + 1}")
+        bend = None
+        if p.curving is not None:
+            radius = context.value(p.curving.radius, "length", f"Radius of curvature at point {i + 1}")
+            if radius < SMALLEST:
+                raise Problem("bad-size", f"The radius of curvature at point {i + 1} is {format_length(radius, context.scope.unit)}.", "Give one above zero, or let the curve find its own.", field="points", point=i)
+            bend = direction(context, p.curving.towards, f"the side of the curvature at point {i + 1}") / radius
+        if way is not None or bend is not None:
+            found[i] = Passing(way, bend)
+    return found
+
+
+def direction(context: Context, way: Direction, name: str) -> Array:
+    """A unit direction (3,). Raises Problem."""
+    vector = np.array([context.value(v, "number", f"{axis} of {name}") for axis, v in (("X", way.x), ("Y", way.y), ("Z", way.z))])
+    size = float(np.linalg.norm(vector))
+    if size < NOUGHT:
+        raise Problem("no-direction", f"{name[0].upper()}{name[1:]} has no size.", "Give it one, e.g. 1, 0, 0, or take it away.", field="points")
+    return np.asarray(vector / size)
+
+
+def _smooth(points: Array, closed: bool, passing: dict[int, Passing], report: Report, unit: LengthUnit) -> PathProduct:
+    path = smooth_through(points, closed, passing)
     stations = np.append(path.pieces[0].breaks()[:-1], path.length)
     report.figure = f"curve through {len(points)} points, {format_length(path.length, unit)}"
     runs = [{"length": float(v), "straight": 0.0} for v in np.diff(stations)]
@@ -130,7 +159,11 @@ def _short_straights(route: Route, least: float, unit: LengthUnit) -> list[Messa
 
 
 def _idle(step: RouteStep, route: Route) -> list[Message]:
-    return [
+    given = [
+        Message("note", "no-smooth", f"The direction or curvature at point {i + 1} has no effect on straight runs with bends.", "Make it one smooth curve, or take it away.", {"point": i})
+        for i, p in enumerate(step.points) if p.way is not None or p.curving is not None
+    ]  # fmt: skip
+    return given + [
         Message("note", "no-bend", f"Point {i + 1} stands in a straight run, so that its bend radius has no effect.", "", {"point": i})
         for i in route.idle if step.points[i].radius is not None
     ]  # fmt: skip
