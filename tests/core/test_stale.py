@@ -11,7 +11,7 @@ import pytest
 
 from leadline.core.problems import Problem
 from leadline.core.recipe import build as module
-from leadline.core.recipe.build import Memory, build, engine
+from leadline.core.recipe.build import Memory, build, dependents, engine
 from leadline.core.recipe.editing import edit_step, preview_step, solve_step
 from leadline.core.recipe.export import export
 from leadline.core.recipe.part_file import part_from
@@ -149,5 +149,40 @@ def test_a_measured_length_follows_its_path_and_is_a_source():
     assert build(part(longer), memory).reports["p"].data["station"] == pytest.approx(45)
     for wrong, code in (("length(Nothing)", "unknown-name"), ("length(p)", "source-failed")):
         assert build(part(changed(document, "p", value=wrong))).reports["p"].messages[0].code == code
-    named = {**document, "values": [{"name": "l", "value": "length(Way)"}]}
-    assert build(part(named)).messages[0].code == "not-measured"
+
+
+def test_a_named_value_may_measure_a_path_and_others_may_use_it():
+    way = sketch("way", XY, polyline((0, 0), (60, 0)))
+    document = {
+        "format": "leadline-part", "version": 1, "name": "P", "values": [
+            {"name": "half", "value": "long/2"}, {"name": "long", "value": "length(Way) + 4"}, {"name": "wide", "value": 7},
+        ],
+        "steps": [way, {"kind": "plane", "id": "p", "name": "P", "path": {"step": "way"}, "place": "length", "value": "half + 1 mm"}],
+    }  # fmt: skip
+    memory = Memory()
+    result = build(part(document), memory)
+    assert result.messages == []
+    assert result.reports["p"].data["station"] == pytest.approx(33)
+    assert result.reports["p"].uses == ["way"]
+    longer = {**document, "steps": [sketch("way", XY, polyline((0, 0), (80, 0))), document["steps"][1]]}
+    assert build(part(longer), memory).reports["p"].data["station"] == pytest.approx(43)
+    assert dependents(part(document), "way") == ["p"]
+    edited = edit_step(part({**document, "steps": [way, sketch("other", XZ, polyline((0, 0), (9, 0)))]}), "other", {"op": "transform", "items": ["e0"], "dx": "half"}, Memory())
+    assert min(p["x"] for p in edited["sketch"]["points"]) == pytest.approx(32)
+
+
+@pytest.mark.parametrize(("value", "code"), [("length(Nowhere)", "unknown-name"), ("length(Way) + 1 deg", "unit-mix"), ("length(Way", "unreadable")])
+def test_a_named_value_that_cannot_be_measured_is_said(value, code):
+    document = {
+        "format": "leadline-part", "version": 1, "name": "P", "values": [{"name": "long", "value": value}], "steps": [sketch("way", XY, polyline((0, 0), (60, 0)))],
+    }  # fmt: skip
+    (message,) = build(part(document)).messages
+    assert (message.code, message.place["field"]) == (code, "values.long")
+
+
+def test_a_value_that_measures_a_later_step_is_told_so_where_it_is_used():
+    plane = {"kind": "plane", "id": "p", "name": "P", "path": {"step": "way"}, "place": "length", "value": "long"}
+    steps = [sketch("way", XY, polyline((0, 0), (60, 0))), plane, sketch("late", XZ, polyline((0, 0), (10, 0)))]
+    result = build(part({"format": "leadline-part", "version": 1, "name": "P", "values": [{"name": "long", "value": "length(Late)"}], "steps": steps}))
+    assert [m.code for m in result.reports["p"].messages] == ["comes-later"]
+    assert result.messages == []

@@ -55,6 +55,7 @@ class Scope:
         self.unit: LengthUnit = unit
         self.values: dict[str, Quantity] = dict(values or {})
         self.measure: Callable[[str], float] | None = None  # the length in mm of the path that a step gives
+        self.measured: dict[str, Expression] = {}  # named values that measure paths: worked out where they are used
 
     def evaluate(self, expression: Expression, kind: Kind, field: str = "", step: str | None = None) -> float:
         """Evaluate a field to mm, rad, turns or a plain number.
@@ -88,7 +89,7 @@ class Scope:
             constant = self.evaluate(expression, kind, field)
             return lambda _: constant
         inner = Scope(self.unit, {**self.values, variable: Quantity(0.0)})
-        inner.measure = self.measure
+        inner.measure, inner.measured = self.measure, {n: e for n, e in self.measured.items() if n != variable}
         try:
             run = inner._prepared(expression)
         except Problem as problem:
@@ -113,9 +114,11 @@ class Scope:
             raise Problem("too-long", f"the expression has {len(text)} characters.", f"Keep it under {MAX_TEXT}.")
         if not text.strip():
             raise Problem("empty", "nothing is typed.", "Type a number or an expression.")
-        measured: dict[str, Quantity] = {}
-        source = _with_units(MEASURED.sub(lambda m: self._measured(m.group(1), measured), text.strip()), self.values)
-        _check_units(source, self.values)
+        measured = {name: self.named(name) for name in _names_in(MEASURED.sub("", text)) & self.measured.keys()}
+        source = MEASURED.sub(lambda m: self._measured(m.group(1), measured), text.strip())
+        known = {**self.values, **measured}
+        source = _with_units(source, known)
+        _check_units(source, known)
         _check_arithmetic(source, text)
         evaluator = simpleeval.SimpleEval(operators=self._operators(), functions=self._functions(), names={**self._names(), **measured})
         tree = evaluator.parse(source)
@@ -142,6 +145,13 @@ class Scope:
             raise Problem("division", f"“{text}” divides by zero.", "Change the divisor.") from None
         except (SyntaxError, simpleeval.InvalidExpression, ValueError, TypeError, OverflowError, RecursionError, MemoryError):
             raise Problem("unreadable", f"“{text}” cannot be read.", "For example: 12, 3/8 in, 12 + wall*2.") from None
+
+    def named(self, name: str) -> Quantity:
+        """A named value that measures paths. Raises Problem."""
+        try:
+            return self.quantity(self.measured[name])
+        except Problem as problem:
+            raise _of_value(name, problem) from None
 
     def _measured(self, name: str, measured: dict[str, Quantity]) -> str:
         """The name that a measured length has in the expression. Raises Problem."""
@@ -226,7 +236,7 @@ class Scope:
 
 
 def evaluate_values(named: Sequence[tuple[str, Expression]], unit: LengthUnit = "mm") -> Scope:
-    """Evaluate named values that may use each other, in any order.
+    """Evaluate named values that may use each other, in any order; those that measure paths are kept in ``measured``.
 
     Raises:
         Problem: a name used twice or not usable, a circle (named in order), or a bad expression.
@@ -247,11 +257,13 @@ def evaluate_values(named: Sequence[tuple[str, Expression]], unit: LengthUnit = 
     scope = Scope(unit)
     try:
         for name in order.static_order():
+            if measures(expressions[name]) or _names_in(expressions[name]) & scope.measured.keys():
+                scope.measured[name] = expressions[name]
+                continue
             try:
                 scope.values[name] = scope.quantity(expressions[name])
             except Problem as problem:
-                m = problem.message
-                raise Problem(m.code, f"Value {name}: {m.text}", m.way_out, field=f"values.{name}") from None
+                raise _of_value(name, problem) from None
     except graphlib.CycleError as error:
         circle = " → ".join(error.args[1])
         raise Problem(
@@ -259,6 +271,16 @@ def evaluate_values(named: Sequence[tuple[str, Expression]], unit: LengthUnit = 
             field=f"values.{error.args[1][0]}",
         ) from None  # fmt: skip
     return scope
+
+
+def measures(expression: Expression) -> list[str]:
+    """The steps, by name or id, whose paths an expression measures."""
+    return MEASURED.findall(expression) if isinstance(expression, str) else []
+
+
+def _of_value(name: str, problem: Problem) -> Problem:
+    m = problem.message
+    return Problem(m.code, f"Value {name}: {m.text}", m.way_out, **{**m.place, "field": f"values.{name}"})
 
 
 def _names_in(expression: Expression) -> set[str]:

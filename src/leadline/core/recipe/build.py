@@ -6,8 +6,10 @@ taken from memory; the solids of body steps are also kept in a store, so that an
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import json
+import re
 import time
 from collections import OrderedDict
 from collections.abc import Callable
@@ -40,6 +42,7 @@ from leadline.core.solids.tessellate import tessellate
 from leadline.core.units import lengths_in
 from leadline.core.values import MEASURED, Scope, evaluate_values
 
+NOT_YET = ("source-failed", "comes-later")
 BODY_STEPS = (ExtrudeStep, RevolveStep, SweepStep)
 Progress = Callable[[dict[str, Any]], None]
 
@@ -168,6 +171,7 @@ class _Build:
             below = below or step.id == self.part.sinker
             if step.id == until:
                 break
+        self.messages += self._unmeasured()
         spent = time.perf_counter() - began
         seconds = {"all": spent, "kernel": self.context.kernel_seconds, "solver": self.context.solver_seconds}
         density = None if self.part.material is None else DENSITY[self.part.material]
@@ -175,6 +179,17 @@ class _Build:
             if "result" in report.data:  # what a step has combined is kept by its key, which knows no material
                 report.data = {**report.data, "result": _weighed(report.data["result"], density)}
         return BuildResult(self.reports, list(self.context.bodies), self.messages, seconds, density)
+
+    def _unmeasured(self) -> list[Message]:
+        """Of named values that measure paths: what is wrong with them whatever has been built."""
+        found = []
+        for name in self.context.scope.measured:
+            try:
+                self.context.scope.named(name)
+            except Problem as problem:
+                if problem.message.code not in NOT_YET:
+                    found.append(problem.message)
+        return found
 
     def _step(self, step: Step, report: Report) -> None:
         began = time.perf_counter()
@@ -276,8 +291,13 @@ class _Build:
 
     def _values_in(self, own: str) -> list[tuple[str, float]]:
         """The evaluated named values that a step's expressions mention."""
-        used = [(f"{n}:{q.length}:{q.angle}", q.value) for n, q in self.context.scope.values.items() if n in own]
-        return sorted(used)
+        scope = self.context.scope
+        found = {n: q for n, q in scope.values.items() if n in own}
+        for name in scope.measured:
+            if name in own:
+                with contextlib.suppress(Problem):  # told by the field that uses it
+                    found[name] = scope.named(name)
+        return sorted((f"{n}:{q.length}:{q.angle}", q.value) for n, q in found.items())
 
 
 def _combines(step: Step) -> bool:
@@ -292,7 +312,14 @@ def _weighed(numbers: dict[str, Any], density: float | None) -> dict[str, Any]:
 
 def _sources(part: Part, step: Step) -> list[str]:
     """The steps that a step refers to, and those whose lengths its expressions measure."""
-    measured = MEASURED.findall(step.model_dump_json(exclude={"name"}))
+    own = step.model_dump_json(exclude={"name"})
+    measured, waiting = MEASURED.findall(own), [own]
+    values = {v.name: v.value for v in part.values if isinstance(v.value, str)}
+    while waiting:  # named values may measure paths, themselves or through others
+        text = waiting.pop()
+        for name in [n for n in values if re.search(rf"\b{n}\b", text)]:
+            waiting.append(values.pop(name))
+            measured += MEASURED.findall(waiting[-1])
     return [r for _, r in references(step)] + [s.id for name in measured for s in part.steps if name in (s.id, s.name)]
 
 

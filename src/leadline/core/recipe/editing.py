@@ -119,7 +119,7 @@ def edit_step(part: Part, step_id: str, operation: dict[str, Any], memory: Memor
         ValidationError: the operation is malformed.
     """
     step = _sketch_step(part, step_id)
-    scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
+    scope = _before(part, step, memory).scope
     known = TypeAdapter(Operation | Project).validate_python(_evaluated(operation, scope))
     sketch = _projected(part, step, known, memory) if isinstance(known, Project) else apply(step.sketch, known)
     edited = step.model_copy(update={"sketch": sketch})
