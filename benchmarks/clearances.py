@@ -10,10 +10,10 @@ from tests.core.parts import demo
 from benchmarks.timing import best, table, verdict
 from leadline.core.clearance.along import Tube, along
 from leadline.core.clearance.shape import Shape
-from leadline.core.recipe.build import build
-from leadline.core.recipe.results import BodyProduct
-from leadline.core.recipe.steps.bodies import chord_for
 from leadline.core.solids.tessellate import tessellate
+from leadline.recipe.bodies import chord_for
+from leadline.recipe.build import build
+from leadline.recipe.results import BodyProduct
 
 OFF = 0.05  # mm: how fine the meshes are
 

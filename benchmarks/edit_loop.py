@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from benchmarks.timing import table, verdict
-from leadline.core.recipe.part_file import read_part
+from leadline.recipe.part_file import read_part
 from leadline.server.app import create_app
 from leadline.server.settings import Settings
 

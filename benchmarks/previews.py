@@ -12,11 +12,11 @@ from playwright.sync_api import Page, sync_playwright
 from tests.browser.conftest import CHROMIUM_FLAGS, LiveServer
 
 from benchmarks.timing import best, table, verdict
-from leadline.core.recipe.build import Memory, build
-from leadline.core.recipe.editing import preview_step
-from leadline.core.recipe.models import SweepStep
-from leadline.core.recipe.part_file import part_from, read_part
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
+from leadline.kinds.sweep.model import SweepStep
+from leadline.recipe.build import Memory, build
+from leadline.recipe.part_file import part_from, read_part
+from leadline.recipe.preview import preview_step
 
 DEMO = Path(__file__).resolve().parents[1] / "demo"
 CORE, SCREEN, GROWTH = 50.0, 120.0, 0.10

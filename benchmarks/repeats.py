@@ -8,9 +8,9 @@ from tests.core.parts import XZ, YZ, curve, part, sketch
 from tests.core.shapes import slot
 
 from benchmarks.timing import best, table, verdict
-from leadline.core.recipe.build import Memory, build
-from leadline.core.recipe.export import export
-from leadline.core.recipe.results import BuildResult
+from leadline.exports.files import export
+from leadline.recipe.build import Memory, build
+from leadline.recipe.results import BuildResult
 
 RINGS, SECONDS, PITCH = 1000, 1.0, 13.0
 

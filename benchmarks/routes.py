@@ -17,7 +17,7 @@ from leadline.core.paths.formers import RoundFormer
 from leadline.core.paths.hose import Port, hanging, tightest
 from leadline.core.paths.path import Path
 from leadline.core.paths.wound import wound
-from leadline.core.recipe.build import Memory, build
+from leadline.recipe.build import Memory, build
 
 TURNS, RADIUS = 50, 5.0
 COIL_MS, COIL_OFF = 50.0, 1e-6

@@ -6,7 +6,7 @@ from tests.core.parts import part
 from tests.core.test_booleans import spring
 
 from benchmarks.timing import best, table, verdict
-from leadline.core.recipe.build import build
+from leadline.recipe.build import build
 
 TARGETS = {20: 1.0, 60: 2.0, 200: 6.0}
 

@@ -34,7 +34,7 @@ def serve() -> None:
 
 def load_demo_parts(app: object) -> None:
     """Put the demo parts that are missing into the database; their pictures are drawn in the background."""
-    from leadline.core.recipe.part_file import read_part
+    from leadline.recipe.part_file import read_part
     from leadline.server.services import Services
 
     services: Services = app.extensions["leadline"]  # type: ignore[attr-defined]
@@ -55,8 +55,8 @@ def build(part: Path, out: Path) -> None:
     from threadpoolctl import threadpool_limits
 
     from leadline.core.problems import Problem
-    from leadline.core.recipe.export import build_to_folder
-    from leadline.core.recipe.part_file import read_part
+    from leadline.exports.files import build_to_folder
+    from leadline.recipe.part_file import read_part
 
     threadpool_limits(1)
     try:
@@ -88,7 +88,7 @@ def openapi() -> None:
 @main.command()
 def schema() -> None:
     """Print the JSON Schema of the part file."""
-    from leadline.core.recipe.models import part_schema
+    from leadline.recipe.part import part_schema
 
     click.echo(json.dumps(part_schema(), indent=1))
 

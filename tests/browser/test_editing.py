@@ -8,7 +8,7 @@ import math
 import pytest
 from playwright.sync_api import Page, expect
 
-from leadline.core.recipe.part_file import write_part
+from leadline.recipe.part_file import write_part
 from tests.browser.editor import Editor
 from tests.core.parts import bar, demo, step
 

@@ -9,8 +9,8 @@ import struct
 import pytest
 from playwright.sync_api import Page, expect
 
-from leadline.core.recipe.build import build
-from leadline.core.recipe.part_file import part_from
+from leadline.recipe.build import build
+from leadline.recipe.part_file import part_from
 from tests.browser.conftest import LiveServer
 from tests.browser.editor import Editor
 

@@ -11,8 +11,8 @@ from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from playwright.sync_api import Page, expect
 from scipy.special import ellipe
 
-from leadline.core.recipe.build import build
-from leadline.core.recipe.part_file import part_from
+from leadline.recipe.build import build
+from leadline.recipe.part_file import part_from
 from tests.browser.editor import Editor
 from tests.browser.test_sweeping import begin, choose, draw, locker, measured, open_sketch, sketch_on
 from tests.core.parts import step

@@ -8,10 +8,10 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
-from leadline.core.recipe.build import build
-from leadline.core.recipe.part_file import part_from
 from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.outline import coordinates, regions, smooth_outline, spline_curve
+from leadline.recipe.build import build
+from leadline.recipe.part_file import part_from
 from tests.browser.editor import Editor
 from tests.core.parts import bar, step
 from tests.core.shapes import rectangle

@@ -8,8 +8,8 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from leadline.core.recipe.build import build
-from leadline.core.recipe.part_file import part_from
+from leadline.recipe.build import build
+from leadline.recipe.part_file import part_from
 from tests.browser.editor import Editor
 from tests.core.parts import step
 

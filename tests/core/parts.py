@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from leadline.core.recipe.part_file import part_from, read_part
+from leadline.recipe.part_file import part_from, read_part
 from tests.core.shapes import Draw
 
 DEMO = Path(__file__).resolve().parents[2] / "demo"

@@ -14,13 +14,13 @@ from scipy.integrate import quad
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece
 from leadline.core.problems import Problem
-from leadline.core.recipe.build import build
 from leadline.core.solids import booleans
 from leadline.core.solids.body import Body
 from leadline.core.solids.combine import as_manifold, combine, mesh_volume
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.sweep.motion import Motion
+from leadline.recipe.build import build
 from tests.core.boolean_pairs import judged, random_pair
 from tests.core.parts import XY, bar, part, step
 from tests.core.shapes import X, Y, Z, box, disc, full_circle, ring, straight

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 
-from leadline.core.recipe.build import build
+from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, YZ, circle, curve, part, polyline, sketch
 
 

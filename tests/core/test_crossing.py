@@ -10,10 +10,10 @@ import pytest
 from leadline.core.geometry.quick import round_section
 from leadline.core.paths.nearest import nearest_station
 from leadline.core.problems import Problem
-from leadline.core.recipe.build import build
 from leadline.core.surfaces.crossing import crossings
 from leadline.core.surfaces.sheet import sheets_of
 from leadline.core.sweep.motion import Motion
+from leadline.recipe.build import build
 from tests.core.crossing_pairs import PAIRS, tube, wall
 from tests.core.parts import XY, XZ, circle, curve, part, polyline, sketch
 from tests.core.shapes import space_spline

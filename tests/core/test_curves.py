@@ -9,12 +9,12 @@ from scipy.special import ellipe
 from leadline.core.geometry.plane import PRINCIPAL
 from leadline.core.paths.path import path_from_sketch
 from leadline.core.problems import Problem
-from leadline.core.recipe.steps.sketch import outline_faults
 from leadline.core.sketch.dragging import drag
 from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.outline import coordinates, ellipse_arc, regions, smooth_outline, spline_curve
 from leadline.core.sketch.solver import build_system, solve_sketch
 from leadline.core.sketch.system import External
+from leadline.kinds.sketch.build import outline_faults
 from tests.core.shapes import Draw, filleted_rectangle, rectangle
 
 

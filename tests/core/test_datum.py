@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from leadline.core.recipe.build import build, dependents
-from leadline.core.recipe.part_file import part_from
+from leadline.recipe.build import build, dependents
+from leadline.recipe.part_file import part_from
 from tests.core.parts import bar, step
 from tests.core.shapes import rectangle
 

@@ -14,7 +14,7 @@ from leadline.core.paths.moved import mirrored_path, moved_path
 from leadline.core.paths.pieces import ArcPiece
 from leadline.core.paths.route import smooth_through, through_points
 from leadline.core.problems import Problem
-from leadline.core.recipe.build import build
+from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, YZ, curve, part, polyline, sketch
 
 BENT = through_points(np.array([(0, 0, 0), (100, 0, 0), (100, 80, 0), (100, 80, 90.0)]), [20] * 4, False).path

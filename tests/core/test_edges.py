@@ -7,8 +7,8 @@ import math
 import numpy as np
 import pytest
 
-from leadline.core.recipe.build import build
 from leadline.core.sweep.borders import edge_name
+from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, circle, curve, part, polyline, sketch
 from tests.core.shapes import Draw
 

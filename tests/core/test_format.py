@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from leadline.core.recipe.build import build
+from leadline.recipe.build import build
 from tests.core.parts import XY, polyline, sketch
 from tests.core.test_sweep_step import document, refused, swept
 

@@ -5,9 +5,9 @@ import pytest
 from pydantic import ValidationError
 
 from leadline.core.problems import Problem
-from leadline.core.recipe.build import Memory, build
-from leadline.core.recipe.editing import drag_step, edit_step
-from leadline.core.recipe.part_file import part_from
+from leadline.kinds.sketch.editing import drag_step, edit_step
+from leadline.recipe.build import Memory, build
+from leadline.recipe.part_file import part_from
 from tests.core.fuzzing import DEMOS, mutated, random_edit
 
 

@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from leadline.core.recipe.build import build
-from leadline.core.recipe.export import export
+from leadline.exports.files import export
+from leadline.recipe.build import build
 from tests.core.parts import XY, Shelf, circle, part, sketch
 
 

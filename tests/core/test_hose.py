@@ -16,8 +16,8 @@ from scipy.special import ellipe, ellipk
 
 from leadline.core.paths.hose import Port, hanging, shaped, shortest, tightest
 from leadline.core.problems import Problem
-from leadline.core.recipe.build import Memory, build
-from leadline.core.recipe.editing import shortest_hose
+from leadline.kinds.hose.shortest import shortest_hose
+from leadline.recipe.build import Memory, build
 from tests.core.parts import XY, circle, part, sketch
 from tests.core.shapes import X, Y, Z
 

@@ -17,11 +17,11 @@ from leadline.core.geometry.section import Region
 from leadline.core.geometry.walls import hollow
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
-from leadline.core.recipe.build import build
 from leadline.core.solids.combine import as_manifold
 from leadline.core.sweep.cut_mesh import cut_mesh
 from leadline.core.sweep.grid import display_mesh
 from leadline.core.sweep.motion import Motion
+from leadline.recipe.build import build
 from tests.core.parts import DEMO, demo
 from tests.core.shapes import (
     Y,

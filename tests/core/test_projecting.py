@@ -15,14 +15,14 @@ from leadline.core.geometry.section import Loop, Region
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import SplinePiece
 from leadline.core.problems import Problem
-from leadline.core.recipe.build import Memory, build
-from leadline.core.recipe.editing import edit_step, solve_step
-from leadline.core.recipe.imaging import strand_images
-from leadline.core.recipe.part_file import part_from
 from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.outline import coordinates, ellipse_arc, regions, spline_curve
 from leadline.core.sweep.borders import named_edges
 from leadline.core.sweep.motion import Motion
+from leadline.kinds.sketch.editing import edit_step, solve_step
+from leadline.kinds.sketch.imaging import strand_images
+from leadline.recipe.build import Memory, build
+from leadline.recipe.part_file import part_from
 from tests.core.shapes import Draw, rectangle, slot
 
 XY = {"kind": "principal", "plane": "XY"}

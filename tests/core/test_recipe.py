@@ -8,12 +8,13 @@ import pytest
 import shapely
 
 from leadline.core.problems import Problem
-from leadline.core.recipe.build import Memory, Stopped, build, dependents
-from leadline.core.recipe.editing import drag_step, preview_step, solve_step
-from leadline.core.recipe.export import build_to_folder, export
-from leadline.core.recipe.models import part_schema
-from leadline.core.recipe.part_file import MAX_BYTES, part_from, read_part, write_part
 from leadline.core.sketch.outline import regions
+from leadline.exports.files import build_to_folder, export
+from leadline.kinds.sketch.editing import drag_step, solve_step
+from leadline.recipe.build import Memory, Stopped, build, dependents
+from leadline.recipe.part import part_schema
+from leadline.recipe.part_file import MAX_BYTES, part_from, read_part, write_part
+from leadline.recipe.preview import preview_step
 from tests.core.parts import DEMO, XY, Shelf, bar, demo, part, sketch, step
 from tests.core.shapes import Draw
 

@@ -17,11 +17,11 @@ from leadline.core.geometry.placements import Placements
 from leadline.core.paths.nearest import nearest_station
 from leadline.core.paths.path import path_from_sketch
 from leadline.core.problems import Problem
-from leadline.core.recipe.build import build
-from leadline.core.recipe.export import export
 from leadline.core.repeat.spacing import Run, Spread, spread_out
 from leadline.core.solids.step_file import read_step
 from leadline.core.solids.tessellate import tessellate
+from leadline.exports.files import export
+from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, YZ, Shelf, circle, curve, part, polyline, sketch
 from tests.core.shapes import Draw
 

@@ -6,7 +6,7 @@ import math
 
 import pytest
 
-from leadline.core.recipe.build import build
+from leadline.recipe.build import build
 from tests.core.parts import XZ, circle, part, polyline, sketch
 from tests.core.shapes import Draw
 

@@ -24,10 +24,10 @@ from leadline.core.paths.pieces import ArcPiece, HelixPiece
 from leadline.core.paths.route import Route, smooth_through, through_points
 from leadline.core.paths.wound import wound
 from leadline.core.problems import Problem
-from leadline.core.recipe.build import build
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.sweep.mass import measure
 from leadline.core.sweep.motion import Motion
+from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, YZ, circle, demo, part, polyline, sketch
 from tests.core.shapes import X, arc, disc, full_circle, planar_spline, polygon, space_spline, straight
 

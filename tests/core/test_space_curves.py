@@ -20,8 +20,8 @@ from leadline.core.paths.path import Path
 from leadline.core.paths.rounds import round_about, through_three
 from leadline.core.paths.route import smooth_through
 from leadline.core.problems import Problem
-from leadline.core.recipe.build import build
 from leadline.core.sketch.splines import chord_knots
+from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, part
 
 PLACES = st.tuples(*[st.floats(-200, 200)] * 3)

@@ -10,13 +10,14 @@ import numpy as np
 import pytest
 
 from leadline.core.problems import Problem
-from leadline.core.recipe import build as module
-from leadline.core.recipe.build import Memory, build, dependents, engine
-from leadline.core.recipe.editing import edit_step, preview_step, solve_step
-from leadline.core.recipe.export import export
-from leadline.core.recipe.part_file import part_from
 from leadline.core.solids.body import Body
 from leadline.core.solids.step_file import read_step
+from leadline.exports.files import export
+from leadline.kinds.sketch.editing import edit_step, solve_step
+from leadline.recipe import build as module
+from leadline.recipe.build import Memory, build, dependents, engine
+from leadline.recipe.part_file import part_from
+from leadline.recipe.preview import preview_step
 from tests.core.parts import DEMO, XY, XZ, YZ, bar, circle, part, polyline, sketch, step
 
 
@@ -123,7 +124,7 @@ def test_a_repeat_that_keeps_its_source_keeps_its_name_and_label_in_step(tmp_pat
 
 
 def test_unforeseen_errors_of_edits_become_messages(monkeypatch):
-    from leadline.core.recipe import editing
+    from leadline.kinds.sketch import editing
 
     monkeypatch.setattr(editing, "solve_sketch", lambda *_: 1 / 0)
     with pytest.raises(Problem, match="number"):

@@ -8,8 +8,8 @@ from typing import Any
 import numpy as np
 import pytest
 
-from leadline.core.recipe.build import Memory, build
 from leadline.core.solids.body import Body
+from leadline.recipe.build import Memory, build
 from tests.core.parts import XY, XZ, YZ, circle, curve, part, polyline, sketch
 from tests.core.shapes import Draw, rectangle
 

@@ -7,7 +7,7 @@ import threading
 import pytest
 from sqlalchemy import inspect, text
 
-from leadline.core.recipe.part_file import MAX_BYTES
+from leadline.recipe.part_file import MAX_BYTES
 from leadline.server.blobs import Blobs
 from leadline.server.database import Database
 from tests.core.parts import bar, step

@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from threadpoolctl import threadpool_limits
 
 from leadline import __version__
-from leadline.core.recipe.part_file import MAX_BYTES
+from leadline.recipe.part_file import MAX_BYTES
 from leadline.server import errors
 from leadline.server.api import parts, work
 from leadline.server.api.models import PartSummary

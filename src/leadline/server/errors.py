@@ -11,7 +11,7 @@ from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
 from leadline.core.problems import Message, Problem
-from leadline.core.recipe.part_file import describe_invalid
+from leadline.recipe.part_file import describe_invalid
 from leadline.server.parts import NotFound, Overtaken
 from leadline.worker.pool import WorkerDied, WorkFailed
 

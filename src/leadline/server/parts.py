@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from leadline.core.recipe.models import Part
+from leadline.recipe.part import Part
 from leadline.server.database import Database
 from leadline.server.tables import PartRow, RevisionRow, now
 

@@ -9,7 +9,7 @@ from typing import cast
 from flask import current_app
 from sqlalchemy import text
 
-from leadline.core.recipe.build import Memory
+from leadline.recipe.build import Memory
 from leadline.server.blobs import Blobs
 from leadline.server.builds import Builds
 from leadline.server.database import Database

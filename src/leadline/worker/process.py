@@ -18,13 +18,13 @@ from threadpoolctl import threadpool_limits
 
 from leadline.core.geometry.mesh import repeated
 from leadline.core.problems import Problem
-from leadline.core.recipe.build import Memory, Stopped, build
-from leadline.core.recipe.editing import shortest_hose
-from leadline.core.recipe.export import export
-from leadline.core.recipe.models import Part
-from leadline.core.recipe.results import BuildResult
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.core.solids.tessellate import tessellate
+from leadline.exports.files import export
+from leadline.kinds.hose.shortest import shortest_hose
+from leadline.recipe.build import Memory, Stopped, build
+from leadline.recipe.part import Part
+from leadline.recipe.results import BuildResult
 from leadline.worker.picture import draw_picture
 
 MEMORY_LIMIT = 8 << 30

@@ -6,14 +6,15 @@ plane and are the state as last solved; they decide sides, signs and which way r
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from leadline.core.marks import Length, Refers, When
 
 Id = Annotated[str, Field(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,31}$")]
 Number = Annotated[float, Field(allow_inf_nan=False, ge=-1e7, le=1e7)]
 Size = Annotated[float, Field(allow_inf_nan=False, gt=0, le=1e7)]
-Expr = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=300)]
 
 ORIGIN = "O"
 X_AXIS = "X"
@@ -135,6 +136,7 @@ DimensionKind = Literal[
     "length", "distance", "horizontal_distance", "vertical_distance", "radius", "diameter", "angle", "curve_length",
     "minor_radius",
 ]  # fmt: skip
+LENGTHS = tuple(kind for kind in get_args(DimensionKind) if kind != "angle")
 
 
 class Constraint(Model):
@@ -146,7 +148,7 @@ class Constraint(Model):
     id: Id
     kind: ConstraintKind
     items: Annotated[list[Id], Field(min_length=1, max_length=4)]
-    path: Id | None = None
+    path: Annotated[Id, Refers("path")] | None = None
 
 
 class Dimension(Model):
@@ -159,7 +161,7 @@ class Dimension(Model):
     id: Id
     kind: DimensionKind
     items: Annotated[list[Id], Field(min_length=1, max_length=2)]
-    value: Expr = 0.0
+    value: Annotated[Length, When("kind", LENGTHS)] = 0.0
     driving: bool = True
     at: tuple[Number, Number] | None = None
     side: Literal["near", "far"] = "near"
@@ -173,7 +175,7 @@ class Projection(Model):
     """
 
     id: Id
-    source: Id
+    source: Annotated[Id, Refers("any")]
     what: Literal["point", "curve", "path", "face", "edge"]
     item: Annotated[str, Field(max_length=400)] = ""
     points: Annotated[list[Id], Field(max_length=2000)]

@@ -6,8 +6,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
-from leadline.core.recipe.models import Part
 from leadline.core.sketch.model import Sketch
+from leadline.recipe.part import Part
 
 Coordinate = Annotated[float, Field(allow_inf_nan=False, ge=-1e7, le=1e7)]
 

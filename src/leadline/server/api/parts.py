@@ -7,8 +7,8 @@ from typing import Any
 from flask import Response, current_app, request
 from flask_openapi3 import APIBlueprint, Tag
 
-from leadline.core.recipe.models import Part
-from leadline.core.recipe.part_file import read_part, write_part
+from leadline.recipe.part import Part
+from leadline.recipe.part_file import read_part, write_part
 from leadline.server.api.models import (
     ErrorView,
     ExportPath,

@@ -11,19 +11,12 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from leadline import __version__
-from leadline.core.recipe.editing import (
-    body_edges,
-    drag_step,
-    edit_step,
-    preview_step,
-    projectable_edges,
-    sketch_svg,
-    solve_step,
-)
-from leadline.core.recipe.points_csv import read_points
 from leadline.core.sketch.edits.transforms import clip
 from leadline.core.sketch.svg import read_svg
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
+from leadline.kinds.sketch.editing import drag_step, edit_step, projectable_edges, sketch_svg, solve_step
+from leadline.recipe.points_csv import read_points
+from leadline.recipe.preview import body_edges, preview_step
 from leadline.server.api.models import (
     BodyEdgesBody,
     BodyEdgesView,

@@ -1,0 +1,40 @@
+"""Marks on the fields of models: what a text or a number in them means. Whoever walks over a model finds them by type."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+Use = Literal["path", "plane", "section", "rail", "body", "any"]
+Kind = Literal["length", "angle", "turns", "number"]
+
+
+@dataclass(frozen=True)
+class Refers:
+    """The id of an earlier step, and as what that step is used. On a field of models it holds for all that they refer to."""
+
+    use: Use
+
+
+@dataclass(frozen=True)
+class Measure:
+    """A number or an expression of this kind."""
+
+    kind: Kind
+
+
+@dataclass(frozen=True)
+class When:
+    """The mark's field has a meaning only where another field of its model has one of these values."""
+
+    field: str
+    values: tuple[str, ...]
+
+
+Expr = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=300)]
+Length = Annotated[Expr, Measure("length")]
+Angle = Annotated[Expr, Measure("angle")]
+Turns = Annotated[Expr, Measure("turns")]
+Plain = Annotated[Expr, Measure("number")]

@@ -1,0 +1,1 @@
+"""Files that a built part is saved as."""

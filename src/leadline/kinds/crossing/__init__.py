@@ -1,0 +1,6 @@
+"""A curve in which two surfaces cross."""
+
+from leadline.kinds.crossing.model import CrossingStep
+from leadline.recipe.registry import StepKind
+
+KIND = StepKind(CrossingStep)

@@ -1,0 +1,6 @@
+"""A plane placed by numbers, other planes, points, lines or faces."""
+
+from leadline.kinds.datum.model import DatumStep
+from leadline.recipe.registry import StepKind
+
+KIND = StepKind(DatumStep)

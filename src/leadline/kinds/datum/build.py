@@ -1,0 +1,115 @@
+"""The datum step: planes placed by other planes, by points, lines or flat faces."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from leadline.core.geometry.plane import Array, Plane, cross
+from leadline.core.marks import Expr
+from leadline.core.problems import Problem
+from leadline.core.units import format_angle, format_length
+from leadline.kinds.datum.model import ByNormal, DatumStep, Midway, OffsetBy, OnFace, ThroughLine, ThroughPoints, Turned
+from leadline.recipe.context import Context
+from leadline.recipe.results import DatumProduct, Report
+
+PARALLEL = 1e-9
+ALONG = 1e-9
+
+
+def build(context: Context, step: DatumStep, report: Report) -> DatumProduct:
+    plane, report.figure = place(context, step)
+    report.data = {"plane": plane.as_dict()}
+    return DatumProduct(plane)
+
+
+def place(context: Context, step: DatumStep) -> tuple[Plane, str]:
+    """The plane and its figure for the cord.
+
+    Raises:
+        Problem: a source is gone or is not what is needed, or the points or planes do not fix a plane.
+    """
+    how = step.how
+    if isinstance(how, OffsetBy):
+        base = context.plane(how.plane)
+        distance = context.value(how.distance, "length", "Distance")
+        moved = Plane(base.origin + distance * base.normal, base.x, base.y)
+        return moved, f"{format_length(distance, context.scope.unit)} beside"
+    if isinstance(how, ThroughPoints):
+        return _through(*(context.drawn_point(p.step, p.point, "points") for p in how.points)), "through three points"
+    if isinstance(how, ThroughLine):
+        return _through_line(context, how)
+    if isinstance(how, Midway):
+        return _midway(context.plane(how.first), context.plane(how.second))
+    if isinstance(how, ByNormal):
+        return _by_normal(context, how)
+    if isinstance(how, Turned):
+        angle = context.value(how.angle, "angle", "Angle")
+        return _turned(context.plane(how.plane), how.axis, angle), f"turned by {format_angle(angle)}"
+    assert isinstance(how, OnFace)
+    return context.face(how.step, how.face), "on a face"
+
+
+def _by_normal(context: Context, how: ByNormal) -> tuple[Plane, str]:
+    origin = np.array([context.value(v, "length", name) for name, v in (("X", how.x), ("Y", how.y), ("Z", how.z))])
+    normal = _direction(context, how.normal, "Normal")
+    if how.along is not None:
+        along = _direction(context, how.along, "Along")
+    else:
+        along = np.eye(3)[0] if abs(normal[0]) < 1 - PARALLEL else np.eye(3)[1]
+    x = along - normal * float(along @ normal)
+    if float(np.linalg.norm(x)) < ALONG:
+        raise Problem("in-line", "The direction that its x axis should follow lies along its normal.", "Give another direction.", field="along")
+    x /= np.linalg.norm(x)
+    return Plane(origin, x, cross(normal, x)), "square to a direction"
+
+
+def _direction(context: Context, parts: tuple[Expr, Expr, Expr], name: str) -> Array:
+    """A unit vector from three plain numbers. Raises Problem when they are all nought."""
+    way = np.array([context.value(v, "number", f"{name} {axis}") for axis, v in zip("XYZ", parts, strict=True)])
+    size = float(np.linalg.norm(way))
+    if size < ALONG:
+        raise Problem("no-direction", f"The {name.lower()} points nowhere.", "Give a direction, as 0, 0, 1.", field=name.lower())
+    return way / size
+
+
+def _turned(plane: Plane, axis: str, angle: float) -> Plane:
+    c, s = math.cos(angle), math.sin(angle)
+    if axis == "x":
+        return Plane(plane.origin, plane.x, c * plane.y + s * plane.normal)
+    return Plane(plane.origin, c * plane.x - s * plane.normal, plane.y)
+
+
+def _through(a: Array, b: Array, c: Array) -> Plane:
+    u, v = b - a, c - a
+    normal = cross(u, v)
+    if float(np.linalg.norm(normal)) < 1e-9 * max(float(u @ u), float(v @ v), 1e-300):
+        raise Problem("in-line", "The three points stand in one line.", "Pick one beside it.", field="points")
+    x = u / np.linalg.norm(u)
+    y = cross(normal / np.linalg.norm(normal), x)
+    return Plane(a, x, y)
+
+
+def _through_line(context: Context, how: ThroughLine) -> tuple[Plane, str]:
+    normal = context.sketch(how.step, "line").plane.normal
+    a, b = context.line(how.step, how.line, "line")
+    angle = context.value(how.angle, "angle", "Angle")
+    x = (b - a) / np.linalg.norm(b - a)
+    level = cross(normal, x)
+    y = math.cos(angle) * level + math.sin(angle) * normal
+    return Plane(a, x, y), f"{format_angle(angle)} about a line"
+
+
+def _midway(first: Plane, second: Plane) -> tuple[Plane, str]:
+    n, m = first.normal, second.normal
+    if float(n @ m) < 0:
+        m = -m
+    axis = cross(n, m)
+    if float(np.linalg.norm(axis)) < PARALLEL:
+        gap = float((second.origin - first.origin) @ n)
+        return Plane(first.origin + gap / 2 * n, first.x, first.y), "midway"
+    axis = axis / np.linalg.norm(axis)
+    on_both = np.linalg.solve(np.array([n, m, axis]), [n @ first.origin, m @ second.origin, axis @ first.origin])
+    normal = (n + m) / np.linalg.norm(n + m)
+    return Plane(on_both, axis, cross(normal, axis)), "midway"

@@ -1,0 +1,58 @@
+"""What a path made of another takes in."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from leadline.core.marks import Angle, Length, When
+from leadline.core.sketch.model import Model
+from leadline.recipe.inputs import Axis, BaseStep, PathRef, PlaneRef
+
+
+class PieceOf(Model):
+    """The stretch between two stations: lengths or, by ``measure``, shares of the length; counted ``from_end`` if wanted.
+
+    Without a station it begins or ends with the path, or where a plane cuts it: the first and the last crossing.
+    """
+
+    by: Literal["piece"] = "piece"
+    start: Annotated[Length, When("measure", ("length",))] | None = None
+    end: Annotated[Length, When("measure", ("length",))] | None = None
+    measure: Literal["length", "ratio"] = "length"
+    from_end: bool = False
+    cut_start: PlaneRef | None = None
+    cut_end: PlaneRef | None = None
+
+
+class Beside(Model):
+    """At a ``distance``, in the direction at an ``angle`` about the path: 0 in the plane of a flat one, 90 degrees square to it."""
+
+    by: Literal["beside"] = "beside"
+    distance: Length
+    angle: Angle = 0.0
+
+
+class Mirrored(Model):
+    by: Literal["mirror"] = "mirror"
+    plane: PlaneRef
+
+
+class Carried(Model):
+    """Turned by ``turn`` about an axis through the origin, then moved by dx, dy, dz."""
+
+    by: Literal["move"] = "move"
+    dx: Length = 0.0
+    dy: Length = 0.0
+    dz: Length = 0.0
+    axis: Axis = "Z"
+    turn: Angle = 0.0
+
+
+class DerivedStep(BaseStep):
+    """A path made of another: a piece of it, one beside it, its mirror image, or a moved copy."""
+
+    kind: Literal["derived"] = "derived"
+    path: PathRef
+    how: Annotated[PieceOf | Beside | Mirrored | Carried, Field(discriminator="by")]

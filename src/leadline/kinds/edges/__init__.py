@@ -1,0 +1,6 @@
+"""Edges of bodies as a path."""
+
+from leadline.kinds.edges.model import EdgesStep
+from leadline.recipe.registry import StepKind
+
+KIND = StepKind(EdgesStep)

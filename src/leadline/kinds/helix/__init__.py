@@ -1,0 +1,6 @@
+"""A coil about an axis."""
+
+from leadline.kinds.helix.model import HelixStep
+from leadline.recipe.registry import StepKind
+
+KIND = StepKind(HelixStep)

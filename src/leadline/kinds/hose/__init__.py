@@ -1,0 +1,6 @@
+"""A path between two ports."""
+
+from leadline.kinds.hose.model import HoseStep
+from leadline.recipe.registry import StepKind
+
+KIND = StepKind(HoseStep, reads_plans=True)

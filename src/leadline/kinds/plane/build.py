@@ -1,0 +1,34 @@
+"""The plane step: square to a path at a station."""
+
+from __future__ import annotations
+
+from leadline.core.problems import Problem
+from leadline.core.units import format_length
+from leadline.kinds.plane.model import PlaneStep
+from leadline.recipe.context import Context
+from leadline.recipe.results import PlaneProduct, Report
+
+
+def build(context: Context, step: PlaneStep, report: Report) -> PlaneProduct:
+    path = context.path(step.path)
+    unit = context.scope.unit
+    if step.place == "start":
+        station = 0.0
+    elif step.place == "end":
+        station = path.length
+    elif step.place == "ratio":
+        ratio = context.value(step.value, "number", "Share of the length")
+        if not 0 <= ratio <= 1:
+            raise Problem("off-path", f"The share {ratio:g} is not on the path.", "Give 0 to 1.", field="value")
+        station = ratio * path.length
+    else:
+        station = context.station(step.value, path.length, "Station")
+        if not -1e-9 <= station <= path.length + 1e-9:
+            raise Problem(
+                "off-path", f"The station {format_length(station, unit)} is not on the path.",
+                f"Give 0 to {format_length(path.length, unit, 6)}.", field="value",
+            )  # fmt: skip
+    plane = path.plane_at(station)
+    report.figure = f"square at {format_length(station, unit)}"
+    report.data = {"plane": plane.as_dict(), "station": station, "length": path.length}
+    return PlaneProduct(plane, path, station)

@@ -1,0 +1,6 @@
+"""A path laid onto a surface."""
+
+from leadline.kinds.projected.model import ProjectedStep
+from leadline.recipe.registry import StepKind
+
+KIND = StepKind(ProjectedStep)

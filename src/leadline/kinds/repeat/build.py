@@ -1,0 +1,246 @@
+"""The repeat step: copies of bodies along a path, as instances, combined with others, or built anew at each place."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from leadline.core.clearance.copies import clearances
+from leadline.core.clearance.shape import Shape
+from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.placements import Placements
+from leadline.core.geometry.plane import Plane
+from leadline.core.paths.moved import moved_path
+from leadline.core.paths.path import Path
+from leadline.core.problems import Message, Problem
+from leadline.core.repeat.places import Frame, frames_at, home_station, place, plane_frame
+from leadline.core.repeat.spacing import Row, Run, Spread, spread_out
+from leadline.core.solids.tessellate import tessellate
+from leadline.core.sweep.orientation import Held, Orientation, Turning, Upright
+from leadline.core.units import format_length
+from leadline.kinds.repeat.model import RepeatStep
+from leadline.recipe.bodies import combined
+from leadline.recipe.context import Context
+from leadline.recipe.inputs import BaseStep
+from leadline.recipe.placing import up_direction
+from leadline.recipe.registry import kind_of, references
+from leadline.recipe.results import (
+    BodyProduct,
+    CopiesPlan,
+    DatumProduct,
+    KeptBody,
+    PathProduct,
+    PlaneProduct,
+    Product,
+    Report,
+    SketchProduct,
+    SweepPlan,
+    plan_of,
+)
+
+MOST_SOLIDS = 500  # copies that are solids of their own
+SHOWN = 3  # places that a message names
+
+
+def build(context: Context, step: RepeatStep, report: Report) -> Product:
+    """Place the copies, then make them.
+
+    Raises:
+        Problem: the source is not a body, the copies do not fit the path, or one cannot be built anew.
+    """
+    plan = context.plan(step.source, "source")
+    if plan.copies is not None:
+        raise Problem("several-starts", "What has several starts cannot be repeated.", "Repeat a body of one start.", field="source")
+    path = context.path(step.path)
+    runs, spread = _runs(context, step), _spread(context, step)
+    row = spread_out(spread, runs, path.length, path.closed, context.scope.unit)
+    if len(row.stations) == 0:
+        raise Problem("no-copies", "No copy finds a place on the path.", "Keep less free at its ends.", field="first")
+    places = _places(context, step, path, row, runs, plan)
+    unit = context.scope.unit
+    report.figure = f"{len(places)}{' re-fitted' if step.refit else ''} at {format_length(row.spacing, unit)}"
+    report.data = {"copies": _told(row, places, path)}
+    if context.quick:
+        return CopiesPlan(places)
+    return BodyProduct(None, _made(context, step, places, report, row), False)
+
+
+def _told(row: Row, places: Placements, path: Path) -> dict[str, Any]:
+    return {
+        "stations": np.round(row.stations, 6).tolist(), "runs": row.run.tolist(), "spacing": row.spacing, "length": path.length,
+        "places": places.packed(),
+    }  # fmt: skip
+
+
+def _runs(context: Context, step: RepeatStep) -> list[Run]:
+    further = [Run(context.value(r.phase, "number", "Phase"), context.value(r.turn, "angle", "Turn of a run")) for r in step.runs]
+    for run, asked in zip(further, step.runs, strict=True):
+        if not 0 <= run.phase < 1:
+            raise Problem("bad-phase", f"The phase {run.phase:g} of a run is not a share of the spacing.", "Give 0 to under 1.", field="runs", run=asked.id)
+    return [Run(), *further]
+
+
+def _spread(context: Context, step: RepeatStep) -> Spread:
+    count = None if step.count in (None, "") else context.value(step.count or 0, "number", "Count")
+    if count is not None and abs(count - round(count)) > 1e-9:
+        raise Problem("bad-count", f"{count:g} copies cannot be made.", "Give a whole number.", field="count")
+    return Spread(
+        None if count is None else round(count),
+        None if step.spacing in (None, "") else context.value(step.spacing or 0, "length", "Spacing"),
+        step.fitted, context.value(step.first, "length", "Free at the start"), context.value(step.last, "length", "Free at the end"),
+    )  # fmt: skip
+
+
+def _places(context: Context, step: RepeatStep, path: Path, row: Row, runs: list[Run], plan: SweepPlan) -> Placements:
+    orientation = _orientation(context, step, path)
+    turn, alternate = (context.value(v, "angle", name) for v, name in ((step.turn, "Turn"), (step.alternate, "Alternate turn")))
+    return place(path, orientation, row, runs, _seat(context, step, path, orientation, plan), turn, alternate)
+
+
+def _orientation(context: Context, step: RepeatStep, path: Path) -> Orientation:
+    if step.orientation == "turning":
+        return Turning(path)
+    if step.orientation == "upright":
+        return Upright(path, up_direction(context, step.up), "the upright direction")
+    return Held(np.eye(3) if step.seat is None else plane_frame(context.plane(step.seat))[0])
+
+
+def _seat(context: Context, step: RepeatStep, path: Path, orientation: Orientation, plan: SweepPlan) -> Frame:
+    """The frame that comes to stand on the path: a plane's, or the path's own where it passes the source."""
+    if step.seat is not None:
+        return plane_frame(context.plane(step.seat))
+    home = home_station(path, plan.motion.path)
+    axes, origins = frames_at(path, orientation, np.array([home]))
+    return axes[0], origins[0]
+
+
+# -- bodies -----------------------------------------------------------------------------------------
+
+
+def _made(context: Context, step: RepeatStep, places: Placements, report: Report, row: Row) -> list[KeptBody]:
+    """All of the part's bodies after the step."""
+    own = [b for b in context.bodies if b.step == step.source and b.places is None]
+    rest = context.bodies if step.keep else [b for b in context.bodies if b not in own]
+    if not step.refit and step.result == "separate":
+        made = [_instanced(b, places, step, f"{report.key}-{i}") for i, b in enumerate(own or _tools(context, step, report))]
+        report.data["copies"] |= _closeness(context, [b.mesh for b in made if b.mesh is not None], places, report)
+        report.data["copies"]["volume"] = sum(b.body.volume() for b in made if not b.body.sheet) * len(places)
+        return [*rest, *made]
+    if len(places) > MOST_SOLIDS:
+        raise Problem("too-many-copies", f"These are {len(places)} copies that are solids of their own.", f"Ask for at most {MOST_SOLIDS}, or for rigid separate copies.", field="count")
+    began = time.perf_counter()
+    if step.refit:
+        made = [b for i in range(len(places)) for b in _refitted(context, step, places, i, row)]
+        solids = [b.body for b in made]
+    else:
+        tools = [b.body for b in own] or [b.body for b in _tools(context, step, report)]
+        solids = [b.moved(t, d) for t, d in zip(places.turns, places.shifts, strict=True) for b in tools]
+    context.kernel_seconds += time.perf_counter() - began
+    report.data["copies"]["volume"] = sum(b.volume() for b in solids)
+    if step.result == "separate":  # re-fitted, then
+        return [*rest, *(replace(b, key=f"{report.key}-{i}", step=step.id) for i, b in enumerate(made))]
+    before = context.bodies
+    context.bodies = list(rest)
+    try:
+        return combined(context, solids, step.result, report, step)
+    finally:
+        context.bodies = before
+
+
+def _instanced(source: KeptBody, places: Placements, step: RepeatStep, key: str) -> KeptBody:
+    mesh = source.mesh or tessellate(source.body)
+    return replace(source, key=key, name=step.name, step=step.id, mesh=mesh, places=places, shape_key=source.mesh_key)
+
+
+def _tools(context: Context, step: RepeatStep, report: Report) -> list[KeptBody]:
+    """The source's bodies by themselves, when they have been joined to others or cut out of them."""
+    source = _source(context, step)
+    product = _build_alone(context, source)
+    return [replace(b, key=f"{report.key}-s{i}") for i, b in enumerate(product.bodies)]
+
+
+def _source(context: Context, step: RepeatStep) -> BaseStep:
+    source = context.steps[step.source]
+    assert kind_of(source).makes_bodies  # only they have a plan
+    return source
+
+
+def _build_alone(context: Context, source: BaseStep) -> BodyProduct:
+    alone = source.model_copy(update={"result": "separate"})
+    made = kind_of(source).build(replace(context, bodies=[]), alone, Report(source.id, "fresh", key="alone"))
+    assert isinstance(made, BodyProduct)
+    return made
+
+
+def _refitted(context: Context, step: RepeatStep, places: Placements, i: int, row: Row) -> list[KeptBody]:
+    """The source's step built where the i-th copy stands. Raises Problem with the copy's station."""
+    source = _source(context, step)
+    carried = {r: _moved(product, places, i) for r in _carried(source) if (product := context.products.get(r)) is not None}
+    there = replace(context, products={**context.products, **carried})
+    try:
+        made = _build_alone(there, source)
+    except Problem as problem:
+        m = problem.message
+        at = format_length(float(row.stations[i]), context.scope.unit)
+        raise Problem(m.code, f"The copy at {at} cannot be built: {m.text}", m.way_out, field="refit", station=float(row.stations[i])) from None
+    return [_owned(b, source.id, step.id, f"{step.name} {i + 1}") for b in made.bodies]
+
+
+def _owned(made: KeptBody, source: str, owner: str, name: str) -> KeptBody:
+    """A body that was made by the source's step with the names of its new owner, in its mesh too."""
+
+    def renamed(faces: list[str]) -> list[str]:
+        return [face.replace(source, owner, 1) for face in faces]
+
+    mesh = None if made.mesh is None else replace(made.mesh, names=renamed(made.mesh.names))
+    return replace(made, name=name, body=replace(made.body, name=name, face_names=renamed(made.body.face_names)), mesh=mesh)
+
+
+def _carried(source: BaseStep) -> list[str]:
+    """What a re-fitted copy takes along, e.g. its path and profiles. Planes that cut it, rails and sides stay."""
+    return [step for field, step in references(source) if field in kind_of(source).carried]
+
+
+def _moved(product: Product, places: Placements, i: int) -> Product:
+    turn, shift = places.turns[i], places.shifts[i]
+
+    def moved(plane: Plane) -> Plane:
+        return Plane(turn @ plane.origin + shift, turn @ plane.x, turn @ plane.y)
+
+    if isinstance(product, SketchProduct | DatumProduct):
+        return replace(product, plane=moved(product.plane))
+    if isinstance(product, PlaneProduct):
+        return replace(product, plane=moved(product.plane), path=moved_path(product.path, turn, shift))
+    if isinstance(product, PathProduct):
+        return PathProduct(moved_path(product.path, turn, shift))
+    plan = plan_of(product)
+    if plan is None:
+        raise Problem("no-refit", "What it is swept from cannot be carried along.", "Repeat rigid copies.", field="refit")
+    return PathProduct(moved_path(plan.motion.path, turn, shift))
+
+
+# -- how close they come ----------------------------------------------------------------------------
+
+
+def _closeness(context: Context, meshes: Sequence[DisplayMesh], places: Placements, report: Report) -> dict[str, Any]:
+    near = clearances(Shape.of(meshes), places)
+    touching = np.flatnonzero(near.distance == 0)
+    if len(touching):
+        pairs = sorted({tuple(sorted((int(i), int(near.other[i])))) for i in touching})
+        named = ", ".join(f"{a + 1} and {b + 1}" for a, b in pairs[:SHOWN]) + (" …" if len(pairs) > SHOWN else "")
+        report.messages.append(
+            Message("warning", "copies-touch", f"Copies touch or run into each other: {named}.", "Give them more room, or turn them.",
+                    {"station": float(report.data["copies"]["stations"][int(touching[0])])})
+        )  # fmt: skip
+    known = np.isfinite(near.distance)
+    least = float(near.distance[known].min()) if known.any() else None
+    if least is not None and least > 0:
+        report.figure += f", {format_length(least, context.scope.unit)} clear"
+    return {
+        "clearance": [float(d) if k else None for d, k in zip(np.round(near.distance, 5), known, strict=True)],
+        "least": least, "closest": near.at[int(np.argmin(near.distance))].tolist() if known.any() else None,
+    }  # fmt: skip

@@ -1,0 +1,7 @@
+"""A profile carried round an axis."""
+
+from leadline.kinds.revolve.model import RevolveStep
+from leadline.recipe.inputs import combines
+from leadline.recipe.registry import StepKind
+
+KIND = StepKind(RevolveStep, makes_bodies=True, reads_bodies=combines, carried=("profile",))

@@ -1,0 +1,84 @@
+"""The revolve step: a profile carried round an axis in its plane, all round or by an angle."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from leadline.core.geometry.plane import Array, Plane
+from leadline.core.geometry.section import Region
+from leadline.core.paths.path import Path
+from leadline.core.paths.pieces import ArcPiece
+from leadline.core.problems import Problem
+from leadline.core.sketch.model import Line
+from leadline.core.sketch.outline import coordinates
+from leadline.core.solids.revolved import Turn, axis_in_space, revolved, travel
+from leadline.core.sweep.motion import Motion
+from leadline.core.units import format_angle, format_length
+from leadline.kinds.revolve.model import RevolveStep
+from leadline.recipe.bodies import finish
+from leadline.recipe.context import Context
+from leadline.recipe.results import Product, Report, SweepPlan
+from leadline.recipe.section_report import along, describe
+
+TOUCH = 1e-6  # mm by which a profile may be over its axis
+FULL = 2 * math.pi
+ROUND = 1e-9
+
+
+def build(context: Context, step: RevolveStep, report: Report) -> Product:
+    """Raises Problem when the axis crosses the profile or there is no angle."""
+    plane, regions = context.profile(step.profile)
+    turn, middle = _turn(context, step, plane, regions)
+    plan = _plan(plane, regions, turn, middle, context)
+    report.figure, report.data = plan.figure, plan.data
+    if context.quick:
+        return plan
+    made = lambda: revolved(plane, regions, turn, step.id, step.name)  # noqa: E731
+    return finish(context, step, plan, report, made)
+
+
+def _axis(context: Context, step: RevolveStep) -> tuple[Array, Array]:
+    """Two points of the axis on the profile's plane, each (2,)."""
+    if step.axis in ("x", "y"):
+        return np.zeros(2), np.array([1.0, 0.0] if step.axis == "x" else [0.0, 1.0])
+    sketch = context.sketch(step.profile.step, "profile").solution.sketch
+    line = next((e for e in sketch.entities if e.id == step.axis), None)
+    if not isinstance(line, Line):
+        raise Problem("deleted-reference", f"The line {step.axis} that it turns about is no longer in the sketch.", "Pick another line.", field="axis")
+    at = coordinates(sketch)
+    return at[line.start], at[line.end]
+
+
+def _turn(context: Context, step: RevolveStep, plane: Plane, regions: list[Region]) -> tuple[Turn, Array]:
+    """The turn, and the middle (2,) of the profile, by area."""
+    angle = context.value(step.angle, "angle", "Angle")
+    if not 1e-6 < angle <= FULL * (1 + ROUND):
+        raise Problem("bad-size", f"The profile is turned by {format_angle(angle)}.", "Give over 0° and up to 360°.", field="angle")
+    start, end = _axis(context, step)
+    way = (end - start) / np.linalg.norm(end - start)
+    side = np.array([-way[1], way[0]])
+    heights = [float(v) for r in regions for v in (r.outer.polygon(0.001) - start) @ side]
+    if min(heights) < -TOUCH and max(heights) > TOUCH:
+        raise Problem(
+            "crosses-axis", f"The profile lies on both sides of its axis: {format_length(max(heights))} on one, {format_length(-min(heights))} on the other.",
+            "Draw it on one side, or pick another axis.", field="axis",
+        )  # fmt: skip
+    moments = np.sum([r.moments() for r in regions], axis=0)
+    middle = moments[1:3] / moments[0]
+    point, axis = axis_in_space(plane, start, end)
+    outward = plane.direction(side * math.copysign(1.0, float((middle - start) @ side)))
+    return Turn(point, travel(plane, axis, outward), angle, angle >= FULL * (1 - ROUND)), middle
+
+
+def _plan(plane: Plane, regions: list[Region], turn: Turn, middle: Array, context: Context) -> SweepPlan:
+    """The motion round the circle of the profile's middle."""
+    at = plane.to_space(middle)
+    foot = turn.point + turn.axis * float((at - turn.point) @ turn.axis)
+    radius = float(np.linalg.norm(at - foot))
+    circle = ArcPiece(foot, (at - foot) / radius, plane.normal, radius, min(turn.angle, FULL))
+    motion = Motion(Path([circle], turn.full), home=0.0, axes=np.stack([plane.x, plane.y]))
+    moved = [r.mapped(np.eye(2), -middle) for r in regions]
+    title = describe(moved, None, context.scope.unit)
+    return SweepPlan(motion, moved, [], along(motion, moved, None, title), f"{title}, round {format_angle(turn.angle)}")

@@ -1,0 +1,6 @@
+"""A drawing on a plane, held by constraints and dimensions."""
+
+from leadline.kinds.sketch.model import SketchStep
+from leadline.recipe.registry import StepKind
+
+KIND = StepKind(SketchStep)

@@ -1,0 +1,168 @@
+"""The sketch step: evaluate its dimensions, find where paths cross its plane, solve."""
+
+from __future__ import annotations
+
+import itertools
+import math
+import time
+from collections import Counter
+
+import numpy as np
+
+from leadline.core.geometry.edges import Edge
+from leadline.core.geometry.plane import Plane
+from leadline.core.problems import Message, Problem
+from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS
+from leadline.core.sketch.edits.tracks import crossings, self_crossings, tracks
+from leadline.core.sketch.model import Arc, Constraint, ControlSpline, Line, Sketch, Smoothed, Spline, end_points
+from leadline.core.sketch.outline import JOIN, all_regions, arc_numbers, coordinates, entity_edges, smooth_outline
+from leadline.core.sketch.solver import Solution, solve_sketch
+from leadline.core.sketch.system import External
+from leadline.kinds.sketch.model import SketchStep
+from leadline.kinds.sketch.projecting import follow
+from leadline.recipe.context import Context
+from leadline.recipe.inputs import PathRef
+from leadline.recipe.results import Report, SketchProduct
+
+COMB = 61
+CROSSINGS_UP_TO = 60  # entities; pairs are looked at one by one
+
+
+def build(context: Context, step: SketchStep, report: Report) -> SketchProduct:
+    plane = context.plane(step.plane)
+    outside, report.messages = external(context, step.sketch, plane)
+    began = time.perf_counter()
+    solution = solve_sketch(step.sketch, outside)
+    context.solver_seconds += time.perf_counter() - began
+    report.figure = figure(solution)
+    report.data = {"plane": plane.as_dict(), **solution_data(solution), "regions": region_data(solution.sketch)}
+    return SketchProduct(plane, solution)
+
+
+def external(context: Context, sketch: Sketch, plane: Plane) -> tuple[External, list[Message]]:
+    """Evaluated driving dimensions, the crossing that each "on path" tie holds its point at, where projections stand.
+
+    Also a warning for each projection that lost its source.
+    """
+    dimensions = {
+        d.id: context.value(d.value, "angle" if d.kind in ANGULAR_DIMENSIONS else "length", f"{d.kind.replace('_', ' ')} {d.id}")
+        for d in sketch.dimensions
+        if d.driving
+    }  # fmt: skip
+    at = coordinates(sketch)
+    crossings = {}
+    for tie in sketch.constraints:
+        if tie.kind == "on_path":
+            crossings[tie.id] = _crossing(context, tie, plane, at[tie.items[0]] if tie.items[0] in at else np.zeros(2))
+    places, radii, messages = follow(context, sketch, plane)
+    return External(dimensions, crossings, places, radii), messages
+
+
+def _crossing(context: Context, tie: Constraint, plane: Plane, drawn: np.ndarray) -> tuple[float, float]:
+    """Where the path goes through the plane, nearest to where the point was drawn."""
+    if tie.path is None:
+        raise Problem("deleted-reference", f"The tie {tie.id} names no path.", "Pick the path again.", items=[tie.id])
+    path = context.path(PathRef(step=tie.path), "on path")
+    stations = path.crossings(plane)
+    if len(stations) == 0:
+        raise Problem(
+            "path-misses", f"The path of “{context.names.get(tie.path, tie.path)}” does not cross this sketch's plane.",
+            "Move the plane so that the path goes through it, or take the tie away.", items=[tie.id],
+        )  # fmt: skip
+    places = plane.to_plane(path.point(stations))
+    nearest = places[int(np.argmin(np.hypot(*(places - drawn).T)))]
+    return float(nearest[0]), float(nearest[1])
+
+
+def solution_data(solution: Solution, moving: bool = False) -> dict[str, object]:
+    """The solved sketch as JSON, with polylines to draw; while it is ``moving`` outlines are not looked over."""
+    sketch = solution.sketch
+    at = coordinates(sketch)
+    curves, combs, measured = {}, {}, dict(solution.measured)
+    for entity in sketch.entities:
+        if isinstance(entity, Line) and np.abs(at[entity.end] - at[entity.start]).max() > JOIN:
+            curves[entity.id] = [[float(v) for v in at[p]] for p in (entity.start, entity.end)]
+            continue
+        try:
+            if isinstance(entity, Arc):
+                curves[entity.id] = arc_points(entity, at).tolist()
+                continue
+            edges = entity_edges(entity, at, sketch)
+        except Problem:
+            continue  # a line without length has nothing to draw; the path or profile that uses it says so
+        extent = max(float(np.ptp(e.control, axis=0).max()) for e in edges)
+        points = np.vstack([e.point(e.samples(max(extent, 1e-6) / 2000)) for e in edges])
+        curves[entity.id] = np.round(points, 6).tolist()
+        if isinstance(entity, Smoothed):
+            measured[entity.id] = smooth_outline(entity, at, sketch)[1]
+        elif isinstance(entity, Spline | ControlSpline):
+            combs[entity.id] = curvature_comb(edges[0])
+    faults = {} if moving else outline_faults(sketch, set(curves))
+    return {
+        "sketch": sketch.model_dump(mode="json"), "freedom": solution.freedom, "free": solution.free,
+        "repeated": solution.repeated, "measured": measured, "motions": solution.motions, "curves": curves,
+        "combs": combs, "faults": faults,
+    }  # fmt: skip
+
+
+def arc_points(arc: Arc, at: dict[str, np.ndarray]) -> np.ndarray:
+    """An arc to be drawn: points (n, 2), about one for every two degrees."""
+    start, sweep, radius = arc_numbers(arc, at)
+    a = start + np.linspace(0.0, sweep, max(3, math.ceil(math.degrees(sweep) / 2) + 1))
+    points = at[arc.center] + radius * np.column_stack([np.cos(a), np.sin(a)])
+    points[0], points[-1] = at[arc.start], at[arc.end]
+    return np.round(points, 6)
+
+
+def region_data(sketch: Sketch) -> list[dict[str, object]]:
+    """The regions that a sweep can take, as outlines to pick from; none while outlines cross."""
+    try:
+        found = all_regions(sketch)
+    except Problem:  # the step that needs a region says what is wrong with the outlines
+        return []
+    return [
+        {"id": r.id, "area": r.area, "material": material, "loops": [np.round(loop.polygon(0.05), 4).tolist() for loop in r.loops]}
+        for r, material in found
+    ]
+
+
+def outline_faults(sketch: Sketch, sound: set[str]) -> dict[str, list[list[float]]]:
+    """Places where drawn outlines are open and where they cross: both keep a region from being found.
+
+    ``sound`` are the entities that have a curve at all.
+    """
+    at = coordinates(sketch)
+    drawn = [e for e in sketch.entities if not e.construction and e.id in sound]
+    ends = Counter(tuple(np.round(at[p], 6)) for e in drawn for p in end_points(e) or ())
+    loose = [[float(v) for v in p] for p, n in ends.items() if n == 1]
+    crossing: list[list[float]] = []
+    if len(drawn) <= CROSSINGS_UP_TO:
+        known = tracks(sketch, {e.id for e in drawn})
+        crossing += [[float(v) for v in t.point(p)] for t in known.values() for p, _ in self_crossings(t)]
+        for a, b in itertools.combinations(known.values(), 2):
+            for p, q in crossings(a, b):
+                at_ends = not a.closed and not b.closed and min(p, a.last - p) < 1e-6 and min(q, b.last - q) < 1e-6
+                if not at_ends:
+                    crossing.append([float(v) for v in a.point(p)])
+    return {"loose": loose, "crossing": crossing}
+
+
+def curvature_comb(edge: Edge) -> list[list[float]]:
+    """Along an edge: point and curvature vector away from the centre of curvature, [x, y, kx, ky]."""
+    t = np.linspace(*edge.domain, COMB)
+    half = 1e-4 * (t[-1] - t[0])
+    inner = np.clip(t, t[0] + half, t[-1] - half)
+    first = edge.derivative(inner)
+    second = (edge.derivative(inner + half) - edge.derivative(inner - half)) / (2 * half)
+    speed = np.linalg.norm(first, axis=1)
+    k = (first[:, 0] * second[:, 1] - first[:, 1] * second[:, 0]) / speed**3
+    out = np.stack([first[:, 1], -first[:, 0]], axis=1) * (k / speed)[:, None]
+    return [[float(v) for v in row] for row in np.round(np.hstack([edge.point(t), out]), 7)]
+
+
+def figure(solution: Solution) -> str:
+    """One line for the cord, e.g. "3 lines, 2 arcs, settled"."""
+    counts = Counter(e.kind.replace("_", " ") for e in solution.sketch.entities if not e.construction)
+    pieces = [f"{n} {kind}{'s' if n > 1 else ''}" for kind, n in counts.items()]
+    free = "settled" if solution.freedom == 0 else f"{solution.freedom} free"
+    return ", ".join([*pieces, free]) if pieces else "empty"

@@ -1,0 +1,140 @@
+"""What an open sketch asks between builds: to be solved, edited, dragged, written as SVG."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, Literal
+
+import numpy as np
+from pydantic import TypeAdapter
+
+from leadline.core.problems import Message, Problem
+from leadline.core.sketch.dragging import Drag
+from leadline.core.sketch.edits.operations import Operation, apply
+from leadline.core.sketch.model import Id, Model, Sketch
+from leadline.core.sketch.solver import Solution, explain_extra, solve_sketch
+from leadline.core.sketch.svg import write_svg
+from leadline.core.sketch.system import External
+from leadline.core.values import Kind, Scope
+from leadline.kinds.sketch.build import external, figure, solution_data
+from leadline.kinds.sketch.imaging import images
+from leadline.kinds.sketch.model import SketchStep
+from leadline.kinds.sketch.projecting import project
+from leadline.recipe.build import Memory
+from leadline.recipe.part import Part
+from leadline.recipe.preview import edge_lines, in_words, planned_before
+
+
+def _sketch_step(part: Part, step_id: str) -> SketchStep:
+    for step in part.steps:
+        if step.id == step_id:
+            if isinstance(step, SketchStep):
+                return step
+            raise Problem("wrong-step", f"“{step.name}” is not a sketch.", "Open a sketch.")
+    raise Problem("unknown-step", f"There is no step {step_id}.", "Reload the part.")
+
+
+def _outside(part: Part, step: SketchStep, memory: Memory) -> tuple[External, list[Message]]:
+    """What the sketch takes from the steps before it, and what it lost of it."""
+    context = planned_before(part, step, memory)
+    return external(context, step.sketch, context.plane(step.plane))
+
+
+@in_words
+def solve_step(part: Part, step_id: str, memory: Memory, added: str | None = None) -> dict[str, Any]:
+    """Solve one sketch of a part. ``added`` names a constraint or dimension that is new.
+
+    Returns the solved sketch with its judgement; when ``added`` repeats what is there, ``decided_by`` names
+    what already decides it.
+
+    Raises:
+        Problem: the sketch cannot be solved, with the limit or the set that disagrees.
+    """
+    step = _sketch_step(part, step_id)
+    outside, lost = _outside(part, step, memory)
+    solution = solve_sketch(step.sketch, outside)
+    data = solution_data(solution)
+    data["lost"] = [m.as_dict() for m in lost]
+    data["figure"] = figure(solution)
+    data["decided_by"] = []
+    if added is not None and added in solution.repeated:
+        data["decided_by"], _ = explain_extra(solution.sketch, added, outside)
+    return data
+
+
+@in_words
+def edit_step(part: Part, step_id: str, operation: dict[str, Any], memory: Memory) -> dict[str, Any]:
+    """Do one edit operation on a sketch and solve the result. Numbers of the operation may be expressions.
+
+    Raises:
+        Problem: the operation does not fit what it names, or its result cannot be solved.
+        ValidationError: the operation is malformed.
+    """
+    step = _sketch_step(part, step_id)
+    scope = planned_before(part, step, memory).scope
+    known = TypeAdapter(Operation | Project).validate_python(_evaluated(operation, scope))
+    sketch = _projected(part, step, known, memory) if isinstance(known, Project) else apply(step.sketch, known)
+    edited = step.model_copy(update={"sketch": sketch})
+    changed = part.model_copy(update={"steps": [edited if s is step else s for s in part.steps]})
+    return solve_step(changed, step_id, memory)
+
+
+class Project(Model):
+    """Reference geometry from an earlier step; ``replace`` names a projection to attach instead."""
+
+    op: Literal["project"]
+    source: Id
+    what: Literal["point", "curve", "path", "face", "edge"]
+    item: str = ""
+    replace: Id | None = None
+
+
+def _projected(part: Part, step: SketchStep, ask: Project, memory: Memory) -> Sketch:
+    context = planned_before(part, step, memory)
+    found = images(context, ask.source, ask.what, ask.item, context.plane(step.plane))
+    return project(step.sketch, found, ask.source, ask.what, ask.item, ask.replace)
+
+
+@in_words
+def projectable_edges(part: Part, step_id: str, memory: Memory) -> list[dict[str, Any]]:
+    """The edges of earlier bodies: their step as ``source``, their name as ``item``, and ``lines`` on the sketch's plane.
+
+    Raises:
+        Problem: the step is no sketch, or its plane has no result.
+    """
+    step = _sketch_step(part, step_id)
+    context = planned_before(part, step, memory)
+    plane = context.plane(step.plane)
+    return edge_lines(context, lambda points: np.asarray(plane.to_plane(points)))
+
+
+NUMBERS: dict[str, Kind] = {
+    "size": "length", "distance": "length", "dx": "length", "dy": "length", "tolerance": "length", "angle": "angle",
+    "factor": "number",
+}  # fmt: skip
+
+
+def _evaluated(operation: dict[str, Any], scope: Scope) -> dict[str, Any]:
+    """The operation with its expressions worked out, in mm and degrees."""
+    done = dict(operation)
+    for name, kind in NUMBERS.items():
+        if isinstance(done.get(name), str):
+            value = scope.evaluate(done[name], kind, name)
+            done[name] = math.degrees(value) if kind == "angle" else value
+    return done
+
+
+def sketch_svg(part: Part, step_id: str) -> str:
+    """One sketch of a part, as it stands, as SVG. Raises Problem."""
+    return write_svg(_sketch_step(part, step_id).sketch)
+
+
+@in_words
+def drag_step(part: Part, step_id: str, item: str, to: tuple[float, float], memory: Memory) -> dict[str, Any]:
+    """Pull a point or a circle's rim of a solved sketch; returns where everything goes. Raises Problem."""
+    step = _sketch_step(part, step_id)
+    outside = _outside(part, step, memory)[0]
+    key = f"{step.sketch.model_dump_json()}{outside}"
+    if memory.drag is None or memory.drag[0] != key:
+        memory.drag = (key, Drag(step.sketch, outside))
+    return solution_data(Solution(memory.drag[1].to(item, to), 0, [], []), moving=True)

@@ -1,0 +1,7 @@
+"""A profile carried along a path."""
+
+from leadline.kinds.sweep.model import SweepStep
+from leadline.recipe.inputs import combines
+from leadline.recipe.registry import StepKind
+
+KIND = StepKind(SweepStep, makes_bodies=True, reads_bodies=combines, carried=("path", "profile", "more_profiles"))

@@ -1,0 +1,120 @@
+"""The sweep step: path and profile to a plan, the plan to a solid, the solid to the part's bodies."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+
+from leadline.core.geometry.placements import Placements
+from leadline.core.geometry.plane import Array, Plane
+from leadline.core.geometry.section import Region
+from leadline.core.problems import Message, Problem
+from leadline.core.solids.trimming import EndCut
+from leadline.core.sweep.contact import self_touch
+from leadline.core.sweep.fold import fold_messages, outline_crossings, reaching
+from leadline.core.sweep.motion import EDGE_ON, Motion
+from leadline.core.units import LengthUnit, format_length
+from leadline.kinds.sweep.model import SweepStep
+from leadline.kinds.sweep.sweeping import work_out
+from leadline.recipe.bodies import finish
+from leadline.recipe.context import Context
+from leadline.recipe.results import Product, Report, SweepPlan
+from leadline.recipe.section_report import along, describe
+
+
+def build(context: Context, step: SweepStep, report: Report) -> Product:
+    sweep_plan = plan(context, step)
+    report.figure, report.data, report.messages = sweep_plan.figure, sweep_plan.data, sweep_plan.messages
+    blocking = [m for m in sweep_plan.messages if m.level == "error"]
+    if context.quick:
+        return sweep_plan
+    if blocking:
+        raise Refused(blocking)
+    return finish(context, step, sweep_plan, report, cuts=_cuts(context, step, sweep_plan), folded=step.build_folded)
+
+
+ALONG = 1e-6  # under this, a path runs along a plane
+
+
+class Refused(Problem):
+    """A step is not built for reasons already in its report."""
+
+    def __init__(self, messages: list[Message]) -> None:
+        first = messages[0]
+        super().__init__(first.code, first.text, first.way_out, **first.place)
+
+
+def plan(context: Context, step: SweepStep) -> SweepPlan:
+    """Everything that is known before the kernel is asked. Raises Problem."""
+    unit = context.scope.unit
+    sweeping = work_out(context, step)
+    motion, regions = sweeping.motion, sweeping.regions
+    crossings = outline_crossings(motion, regions, unit)
+    if not crossings:
+        _refuse_edge_on(motion, step)
+    data = along(motion, regions, sweeping.wall, title := describe(regions, sweeping.wall, unit))
+    messages = sweeping.notes + crossings + _judge(motion, regions, step.build_folded, unit)
+    text = f"{title}, {format_length(motion.length, unit)}"
+    if abs(motion.turns) > 1e-9:
+        text += f", {motion.turns:.4g} turn{'s' if abs(motion.turns) != 1 else ''}"
+    copies = context.starts(step.path)
+    if copies is not None:
+        text += f", {len(copies)} starts"
+        data["numbers"] = of_all(data["numbers"], copies)
+    return SweepPlan(motion, regions, messages, data, text, copies)
+
+
+def of_all(numbers: dict[str, Any], copies: Placements) -> dict[str, Any]:
+    """The numbers of one body for all of its copies together."""
+    n = len(copies)
+    centre = copies.moved(np.array([numbers["centre"]])).mean(axis=(0, 1))
+    return {**numbers, "volume": n * numbers["volume"], "area": n * numbers["area"], "centre": centre.tolist()}
+
+
+def _refuse_edge_on(motion: Motion, step: SweepStep) -> None:
+    """The section's plane may not come near to holding the path."""
+    s = motion.path.samples()
+    tilt = np.degrees(np.arcsin(np.clip(motion.frames(s).steepness, -1, 1)))
+    i = int(np.argmin(tilt))
+    if tilt[i] >= math.degrees(EDGE_ON):
+        return
+    station = float(s[i])
+    way_out = "Choose turning with the path, or another direction." if step.orientation == "held" else "Draw the profile more nearly square to the path."
+    raise Problem(
+        "edge-on", f"At {format_length(station)} the path runs along the section's plane ({tilt[i]:.3g}° to it), so the section is dragged edge-on.",
+        way_out, station=station, field="orientation",
+    )  # fmt: skip
+
+
+def _judge(motion: Motion, regions: list[Region], build_folded: bool, unit: LengthUnit) -> list[Message]:
+    messages: list[Message] = []
+    for region in regions:
+        hull = reaching(motion, region)
+        found = fold_messages(motion, hull, unit)
+        if build_folded:
+            found = [Message("warning", m.code, m.text, m.way_out, m.place) for m in found]
+        messages += found or self_touch(motion, hull, unit)
+    return messages
+
+
+def _cuts(context: Context, step: SweepStep, plan: SweepPlan) -> list[EndCut]:
+    """The ends that a step cuts off by planes."""
+    path, stations = plan.motion.path, np.array([0.0, plan.motion.length])
+    points, outward = path.point(stations), path.tangent(stations) * [[-1.0], [1.0]]
+    reach = float(np.hypot(*(plan.data["section"][k] for k in ("width", "height"))))
+    found = []
+    for k, (end, reference) in enumerate((("start", step.cut_start), ("end", step.cut_end))):
+        if reference is not None:
+            plane = context.plane(reference)
+            found.append(EndCut(plane, _side_of_end(plane, points[k], outward[k], reach), f"{step.id}/cap/{end}", f"cut_{end}"))
+    return found
+
+
+def _side_of_end(plane: Plane, end: Array, outward: Array, reach: float) -> Array:
+    """A point on the side of a plane that goes with an end of the path: the end itself, or, where the section reaches
+    through the plane there, a point on the way out (a spring's end is ground by a plane just beside its line's end).
+    """
+    near = abs(float(plane.height(end))) < reach and abs(float(plane.normal @ outward)) > ALONG
+    return np.asarray(plane.to_space(plane.to_plane(end)) + outward if near else end)

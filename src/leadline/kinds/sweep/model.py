@@ -1,0 +1,66 @@
+"""What a sweep takes in."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from leadline.core.marks import Angle, Length, Refers, When
+from leadline.recipe.inputs import (
+    BaseStep,
+    Bring,
+    FaceRef,
+    Orientation,
+    PathRef,
+    PlaneRef,
+    ProfileRef,
+    QuickProfile,
+    RailRef,
+    ResultMode,
+    Size,
+    Twist,
+    Up,
+)
+
+
+class SweepStep(BaseStep):
+    """A profile carried along a path.
+
+    ``up`` goes with the upright orientation, ``lying`` (a side of an earlier body) with lying on a surface, ``facing`` with
+    facing a rail. A number as ``twist`` is turns spread evenly
+    over the length. ``size`` holds both ways unless ``size_y`` is given for the profile's y direction. ``start`` and ``end``
+    are stations of the path, ``way`` the side of the profile's own station that is swept; ``extend_start`` and ``extend_end``
+    go on straight beyond its ends, ``cut_start`` and ``cut_end`` cut them off by planes. As a ``surface`` the profile's
+    outlines are swept, open ones too; with a ``wall`` they get a thickness.
+    """
+
+    kind: Literal["sweep"] = "sweep"
+    path: PathRef
+    profile: ProfileRef | FaceRef | QuickProfile
+    more_profiles: Annotated[list[ProfileRef], Field(max_length=50)] = []
+    bring: Bring | None = None
+    orientation: Orientation = "turning"
+    up: Annotated[Up, Refers("plane"), When("orientation", ("upright",))] | None = None
+    lying: Annotated[FaceRef, Refers("plane"), When("orientation", ("lying",))] | None = None
+    facing: Annotated[PathRef, Refers("rail"), When("orientation", ("facing",))] | None = None
+    start_angle: Angle = 0.0
+    twist: Twist = 0.0
+    size: Size | None = None
+    size_y: Size | None = None
+    rails: Annotated[list[RailRef], Field(max_length=20)] = []
+    rail_use: Literal["stretch", "across", "turn"] = "stretch"
+    start: Length | None = None
+    end: Length | None = None
+    way: Literal["both", "forward", "back"] = "both"
+    extend_start: Length = 0.0
+    extend_end: Length = 0.0
+    cut_start: PlaneRef | None = None
+    cut_end: PlaneRef | None = None
+    corners: Literal["refuse", "mitre", "round"] = "refuse"
+    corner_radius: Length = 0.0
+    surface: bool = False
+    wall: Length | None = None
+    wall_side: Literal["inward", "outward", "both"] = "inward"
+    result: ResultMode = "separate"
+    build_folded: bool = False

@@ -1,0 +1,316 @@
+"""From a plan to solids, and their place among the part's bodies."""
+
+from __future__ import annotations
+
+import itertools
+import time
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import Any, Protocol
+
+import numpy as np
+
+from leadline.core.clearance.copies import clearances
+from leadline.core.clearance.shape import Shape
+from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.section import Region
+from leadline.core.problems import Message, Problem
+from leadline.core.solids.body import Body, boxes_meet, together
+from leadline.core.solids.booleans import Operation
+from leadline.core.solids.combine import combine
+from leadline.core.solids.kernel import solids
+from leadline.core.solids.sweep_solid import sweep_bodies
+from leadline.core.solids.tessellate import edge_lines, tessellate
+from leadline.core.solids.trimming import EndCut, cut_off
+from leadline.core.sweep.cut_mesh import cut_mesh
+from leadline.core.sweep.grid import display_mesh
+from leadline.core.sweep.mass import measure
+from leadline.recipe.context import Context
+from leadline.recipe.inputs import ResultMode
+from leadline.recipe.results import BodyProduct, KeptBody, Report, SweepPlan
+
+NOTHING = {"cut": "cut", "common": "have anything in common with"}  # what a step cannot do to no body
+VOLUME_CHECK = 1e-5
+CHORD_SHARE = 1 / 600
+COARSEST = 0.05
+WALL_SHARE = 1 / 40  # of the thickness, which of a plate or a tube is twice its area by its girth
+MANY = 3  # tools from which it is worth while to take them at once
+
+
+class BodyStep(Protocol):
+    """A step that makes bodies: they are its own, or put together with those before it, as ``result`` says."""
+
+    id: str
+    name: str
+    result: ResultMode
+
+
+def finish(
+    context: Context, step: BodyStep, plan: SweepPlan, report: Report,
+    make: Callable[[], list[Body]] | None = None, cuts: Sequence[EndCut] = (), folded: bool = False,
+) -> BodyProduct:
+    """Build the solids of a plan, by ``make`` if they are not those of its motion, and combine them as the step says.
+
+    ``cuts`` take their ends off. What is ``folded`` is built although it may fold over itself.
+
+    Raises:
+        Problem: the kernel's solid is not valid, its volume is not the motion's, or a boolean fails.
+    """
+    began = time.perf_counter()
+    made = make() if make is not None else sweep_bodies(plan.motion, plan.regions, step.id, step.name)
+    if cuts:
+        made = _trimmed(made, plan, cuts, report, folded)
+        _measure_again(_at_each(made, plan), report)
+    else:
+        _check(made, plan, report, folded)
+    context.kernel_seconds += time.perf_counter() - began
+    if any(b.sheet for b in made) and step.result != "separate":
+        raise Problem(
+            "surface-alone", "A surface without thickness cannot be added, cut or kept in common.",
+            "Choose separate, or give it a wall.", field="result",
+        )  # fmt: skip
+    report.data["faces"] = sum(len(b.face_names) for b in made) * plan.count
+    if step.result == "separate" or not context.bodies:
+        if step.result in NOTHING:
+            raise Problem(
+                f"nothing-to-{step.result}", f"There is no body before this step to {NOTHING[step.result]}.",
+                "Choose separate body, or move the step down.", field="result",
+            )  # fmt: skip
+        meshes = [_mesh(plan, region, body, cuts, make is not None) for region, body in zip(plan.regions, made, strict=True)]
+        kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b, m), plan) for i, (b, m) in enumerate(zip(made, meshes, strict=True))]
+        report.messages += _starts_touch(meshes, plan)
+    else:
+        kept = combined(context, _at_each(made, plan), step.result, report, step)
+    return BodyProduct(plan, kept, step.result == "separate")
+
+
+def at_starts(body: KeptBody, plan: SweepPlan) -> KeptBody:
+    """A body of a plan at all of its copies' places, if it has any."""
+    return body if plan.copies is None else replace(body, places=plan.copies, shape_key=body.key)
+
+
+def _at_each(made: list[Body], plan: SweepPlan) -> list[Body]:
+    if plan.copies is None:
+        return made
+    return [b.moved(t, d) for t, d in zip(plan.copies.turns, plan.copies.shifts, strict=True) for b in made]
+
+
+def _starts_touch(meshes: list[DisplayMesh], plan: SweepPlan) -> list[Message]:
+    if plan.copies is None or (clearances(Shape.of(meshes), plan.copies).distance > 0).all():
+        return []
+    return [Message("warning", "starts-touch", "The starts touch or run into each other.", "Give more pitch, fewer starts or a narrower profile.", {"field": "profile"})]
+
+
+def _check(made: list[Body], plan: SweepPlan, report: Report, folded: bool) -> None:
+    sheet = any(b.sheet for b in made)
+    expected = float(plan.data["numbers"]["area" if sheet else "volume"]) / plan.count
+    volume = sum(b.area() if sheet else b.volume() for b in made)
+    checks = {"valid": all(b.valid() for b in made), "kernel_volume": 0.0 if sheet else volume, "volume_error": volume / expected - 1}
+    report.data["checks"] = checks
+    wrong = not checks["valid"] or abs(checks["volume_error"]) > VOLUME_CHECK
+    if wrong and folded:
+        report.messages.append(
+            Message("warning", "folded", "The solid folds over itself: its volume and validity are not assured.")
+        )
+    elif wrong:
+        raise Problem(
+            "kernel", f"The solid does not pass its check (valid: {checks['valid']}, volume off by {checks['volume_error']:.1e}).",
+            "Change a size slightly; the check keeps a wrong solid from going on.",
+        )  # fmt: skip
+
+
+def chord_for(plan: SweepPlan) -> float:
+    """Display fineness in mm: about forty chords round a circular section, and a small share of a wall."""
+    width, height = plan.data["section"]["width"], plan.data["section"]["height"]
+    coarse = min(max(width, height) * CHORD_SHARE, COARSEST)
+    thick = min((2 * r.area / r.girth for r in plan.regions if not r.sheet), default=np.inf)
+    return float(min(coarse, thick * WALL_SHARE))
+
+
+def _mesh(plan: SweepPlan, region: Region, body: Body, cuts: Sequence[EndCut], foreign: bool) -> DisplayMesh:
+    """The mesh of a body as it is shown: the motion's own, cut as the body is, or the kernel's where it is none of the motion."""
+    if foreign:
+        return tessellate(body)
+    owner = body.face_names[0].split("/")[0]
+    whole = display_mesh(plan.motion, [region], chord_for(plan), owner)
+    if not cuts:
+        return whole
+    cut = cut_mesh(whole, [(c.kept, c.name) for c in cuts])
+    return tessellate(body) if cut is None else replace(cut, lines=edge_lines(body))
+
+
+def _size_of(plan: SweepPlan, region: Region) -> tuple[float, float]:
+    """The volume (mm³) and the area (mm²) of one region's body by quadrature over the motion."""
+    if len(plan.regions) == 1:
+        numbers = plan.data["numbers"]
+        return numbers["volume"] / plan.count, numbers["area"] / plan.count
+    own = measure(plan.motion, [region])
+    return own.volume, own.area
+
+
+def _trimmed(made: list[Body], plan: SweepPlan, cuts: Sequence[EndCut], report: Report, folded: bool) -> list[Body]:
+    """Bodies with their ends cut off; the pieces of each are checked against the volume of the motion. Raises Problem."""
+    if any(b.sheet for b in made):
+        raise Problem("surface-uncut", "A surface without thickness is not cut by planes.", "Give it a wall, or take the planes away.", field="cut_end")
+    if folded:
+        _check(made, plan, report, folded)
+    known = [(b.volume(), b.area()) if folded else _size_of(plan, r) for b, r in zip(made, plan.regions, strict=True)]
+    done = [cut_off(body, cuts, *size) for body, size in zip(made, known, strict=True)]
+    if not folded:
+        found = sum(whole for _, whole in done)
+        report.data["checks"] = {"valid": True, "kernel_volume": found, "volume_error": found / sum(v for v, _ in known) - 1}
+    return [left for left, _ in done]
+
+
+def _measure_again(made: list[Body], report: Report) -> None:
+    """After a cut the numbers are the kernel's."""
+    found = _measured(made)
+    report.data["numbers"] = {**report.data["numbers"], **{k: found[k] for k in ("volume", "area", "centre")}}
+
+
+@dataclass
+class _Done:
+    """The bodies after a combination, and the names of those that it touched."""
+
+    bodies: list[KeptBody]
+    touched: list[str]
+
+
+def combined(
+    context: Context, made: list[Body], operation: Operation, report: Report, step: BodyStep
+) -> list[KeptBody]:
+    """The bodies so far with what was made; new ones get their key and mesh last, when it is known which they are."""
+    began = time.perf_counter()
+    rows = [b for b in context.bodies if b.places is not None]
+    near = [_within_reach(row, made) for row in rows]
+    old = [b for b in context.bodies if b.places is None] + [single for singles in near for single in singles.values()]
+    done = _all_at_once(old, made, operation)
+    if done is None:
+        done = _in_common(old, made) if operation == "common" else _one_by_one(old, made, operation, step)
+    for body in (*(b.body for b in old), *made):
+        body.checking.clear()  # they have served: a body that is kept need not keep them
+    found = _rows_after(rows, near, done.bodies, report.key)
+    fresh = itertools.count()
+    found = [b if b.key else replace(b, key=f"{report.key}-{next(fresh)}", mesh=tessellate(b.body)) for b in found]
+    own = [b.body for b in found if b.key.startswith(f"{report.key}-")]
+    report.messages += _told(done.touched, own, operation)
+    if own:
+        report.data["result"] = _measured(own)
+    context.kernel_seconds += time.perf_counter() - began
+    return found
+
+
+def _told(touched: list[str], own: list[Body], operation: Operation) -> list[Message]:
+    """What a designer should know of a combination that is done: it did nothing, or left nothing."""
+    if not touched:
+        word = {"cut": "cut", "add": "join", "common": "keep"}[operation]
+        return [Message("warning", "no-contact", f"The result does not touch a body, so there was nothing to {word}.",
+                        "Move the path or the profile, or choose separate body.")]  # fmt: skip
+    if not own:
+        return [Message("warning", "nothing-left", f"The cut takes all of {', '.join(touched)} away.",
+                        "Move or shorten what is cut out, if that is not meant.")]  # fmt: skip
+    return []
+
+
+def _measured(bodies: list[Body]) -> dict[str, Any]:
+    """Volume (mm³), area (mm²), centre (mm) and how many bodies and solids came of a step."""
+    volumes = np.array([b.volume() for b in bodies])
+    centre = np.average([b.centre() for b in bodies], axis=0, weights=volumes)
+    return {
+        "volume": float(volumes.sum()), "area": sum(b.area() for b in bodies), "centre": centre.tolist(),
+        "bodies": len(bodies), "solids": sum(len(solids(b.shape)) for b in bodies), "faces": sum(len(b.face_names) for b in bodies),
+    }  # fmt: skip
+
+
+def _within_reach(row: KeptBody, tools: list[Body]) -> dict[int, KeptBody]:
+    """Of a row of copies those that a tool may touch, each as a body of its own, by their number."""
+    assert row.places is not None
+    boxes = [t.box() for t in tools]
+    singles = [row.body.moved(t, d) for t, d in zip(row.places.turns, row.places.shifts, strict=True)]
+    near = {}
+    for i, body in enumerate(singles):
+        low, high = body.box()
+        if any(boxes_meet((low, high), box) for box in boxes):
+            near[i] = KeptBody(f"{row.key}.{i}", f"{row.name} {i + 1}", row.step, body)
+    return near
+
+
+def _rows_after(rows: list[KeptBody], near: list[dict[int, KeptBody]], found: list[KeptBody], key: str) -> list[KeptBody]:
+    """What a combination left, the copies that it did not touch in their rows again."""
+    keys = {b.key for b in found}
+    after = []
+    for row, singles in zip(rows, near, strict=True):
+        assert row.places is not None
+        touched = [i for i, single in singles.items() if single.key not in keys]
+        rest = np.setdiff1d(np.arange(len(row.places)), touched)
+        if not touched:
+            after.append(row)
+        elif len(rest):  # not of the combining step's own key: its mesh is that of the row
+            after.append(replace(row, key=f"{row.key}.{key}", places=row.places.some(rest)))
+    apart = {single.key for singles in near for single in singles.values()}
+    return after + [b for b in found if b.key not in apart]
+
+
+def _new(body: Body, owner: str) -> KeptBody:
+    return KeptBody("", body.name, owner, body)
+
+
+def _all_at_once(kept: list[KeptBody], made: list[Body], operation: Operation) -> _Done | None:
+    """Add or cut many tools that stay clear of each other in one go, which takes the time of one.
+
+    None where that is not possible: few tools, tools whose boxes meet, tools that would be added to several bodies or
+    to none, or a result that is not sound. Then they are taken one by one, which also finds out which one is at fault.
+    """
+    boxes = [tool.box() for tool in made]
+    if operation == "common" or len(made) < MANY or any(boxes_meet(a, b) for a, b in itertools.combinations(boxes, 2)):
+        return None
+    around = [old.body.box() for old in kept]
+    near = [[tool for tool, box in zip(made, boxes, strict=True) if boxes_meet(box, own)] for own in around]
+    if operation == "add" and sorted(len(own) for own in near if own) != [len(made)]:
+        return None
+    after: list[KeptBody] = []
+    touched: list[str] = []
+    for old, own in zip(kept, near, strict=True):
+        try:
+            done = combine(old.body, together(own), operation) if own else None
+        except Problem:
+            return None
+        if done is None or not done.touched:
+            if operation == "add" and own:
+                return None
+            after.append(old)
+            continue
+        touched.append(old.name)
+        after += [_new(b, old.step) for b in done.bodies]
+    return _Done(after, list(dict.fromkeys(touched)))
+
+
+def _one_by_one(kept: list[KeptBody], made: list[Body], operation: Operation, step: BodyStep) -> _Done:
+    """Add or cut each of the tools in turn. A tool that joins several bodies makes them one."""
+    touched: list[str] = []
+    for tool in made:
+        after: list[KeptBody] = []
+        joined, home = Body(step.name, tool.shape, tool.face_names), step.id
+        for old in kept:
+            done = combine(old.body, joined if operation == "add" else tool, operation)
+            if not done.touched:
+                after.append(old)
+                continue
+            touched.append(old.name)
+            if operation == "cut":
+                after += [_new(b, old.step) for b in done.bodies]
+            else:
+                joined, home = done.bodies[0], old.step if home == step.id else home
+        kept = [*after, _new(joined, home)] if operation == "add" else after
+    return _Done(kept, list(dict.fromkeys(touched)))
+
+
+def _in_common(kept: list[KeptBody], made: list[Body]) -> _Done:
+    """Of every body that a tool touches, what it has in common with any of them; the others stay."""
+    after: list[KeptBody] = []
+    touched: list[str] = []
+    for old in kept:
+        pieces = [b for tool in made if (done := combine(old.body, tool, "common")).touched for b in done.bodies]
+        after += [_new(b, old.step) for b in pieces] or [old]
+        touched += [old.name] * bool(pieces)
+    return _Done(after, touched)

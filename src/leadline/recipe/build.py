@@ -1,0 +1,329 @@
+"""The build: step by step, only what changed, and never lost to one failing step.
+
+Each step has a key, the hash of its own evaluated inputs and its sources' keys. What a key made before is
+taken from memory; the solids of body steps are also kept in a store, so that another process finds them.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import importlib
+import json
+import re
+import time
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import lru_cache
+from pathlib import Path
+from typing import Any, Protocol
+
+from leadline.core.problems import Message, Problem, unexpected
+from leadline.core.sketch.dragging import Drag
+from leadline.core.solids.body import from_bytes, to_bytes
+from leadline.core.solids.mesh_files import NamedMesh, write_glb
+from leadline.core.solids.tessellate import tessellate
+from leadline.core.units import lengths_in
+from leadline.core.values import MEASURED, Scope, evaluate_values
+from leadline.recipe.bodies import at_starts
+from leadline.recipe.context import Context
+from leadline.recipe.inputs import BaseStep
+from leadline.recipe.materials import DENSITY
+from leadline.recipe.part import Part
+from leadline.recipe.registry import kind_of, references
+from leadline.recipe.results import (
+    BodyProduct,
+    BuildResult,
+    KeptBody,
+    Product,
+    Report,
+    SweepPlan,
+)
+
+NOT_YET = ("source-failed", "comes-later")
+Progress = Callable[[dict[str, Any]], None]
+
+
+class Store(Protocol):
+    """Keeps blobs by content key: ``<step key>/solid`` and ``<body key>/mesh``."""
+
+    def get(self, key: str) -> bytes | None: ...
+    def put(self, key: str, data: bytes) -> None: ...
+
+
+@lru_cache(maxsize=1)
+def engine() -> str:
+    """A hash of the sources that make the results, part of every key: what another version has made is made again."""
+    root = Path(__file__).resolve().parents[1]
+    rooms = [root / "core", root / "recipe", *map(Path, importlib.import_module("leadline.kinds").__path__)]
+    digest = hashlib.sha256()
+    for room in rooms:
+        for source in sorted(room.rglob("*.py")):
+            digest.update(str(source.relative_to(room)).encode() + b"\0" + source.read_bytes())
+    return digest.hexdigest()
+
+
+class Stopped(Exception):  # noqa: N818
+    """Raised through a build when it is cancelled."""
+
+
+@dataclass
+class _Entry:
+    product: Product
+    report: Report
+
+
+@dataclass
+class Memory:
+    """The latest products, by key; the oldest go first, those of solids when all have more than ``faces`` faces.
+
+    ``drag`` is the drag that is under way, with its key.
+    """
+
+    limit: int = 400
+    faces: int = 2000
+    entries: OrderedDict[str, _Entry] = field(default_factory=OrderedDict)
+    drag: tuple[str, Drag] | None = None
+
+    def get(self, key: str) -> _Entry | None:
+        entry = self.entries.get(key)
+        if entry is not None:
+            self.entries.move_to_end(key)
+        return entry
+
+    def put(self, key: str, entry: _Entry) -> None:
+        self.entries[key] = entry
+        while len(self.entries) > self.limit:
+            self.entries.popitem(last=False)
+        solid = [(k, n) for k, e in self.entries.items() if (n := _faces_of(e.product)) > 0]
+        spare = sum(n for _, n in solid) - self.faces
+        for old, count in solid[:-1]:
+            if spare <= 0:
+                break
+            del self.entries[old]
+            spare -= count
+
+
+def _faces_of(product: Product) -> int:
+    return sum(len(b.body.face_names) for b in product.bodies) if isinstance(product, BodyProduct) else 0
+
+
+def build(
+    part: Part,
+    memory: Memory | None = None,
+    store: Store | None = None,
+    progress: Progress | None = None,
+    stopped: Callable[[], bool] = lambda: False,
+    quick: bool = False,
+    until: str | None = None,
+    products: dict[str, Product] | None = None,
+) -> BuildResult:
+    """Build a part up to its sinker.
+
+    ``quick`` plans body steps without the kernel; ``until`` names the last step of interest. A step that
+    fails says why in its report, and later steps that do not need it still build. ``products`` receives
+    what each step gave.
+    """
+    run = _Build(part, memory or Memory(), store, progress or (lambda _: None), stopped, quick)
+    if products is not None:
+        run.context.products = products
+    with lengths_in(part.units):
+        return run.run(until)
+
+
+class _Build:
+    def __init__(
+        self,
+        part: Part,
+        memory: Memory,
+        store: Store | None,
+        progress: Progress,
+        stopped: Callable[[], bool],
+        quick: bool,
+    ) -> None:
+        self.part, self.memory, self.store, self.quick = part, memory, store, quick
+        self.progress, self.stopped = progress, stopped
+        self.messages: list[Message] = []
+        try:
+            scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
+        except Problem as problem:
+            self.messages.append(problem.message)
+            scope = Scope(part.units)
+        steps = {s.id: s for s in part.steps}
+        self.context = Context(scope, quick=quick, names={k: s.name for k, s in steps.items()}, steps=steps)
+        self.keys: dict[str, str] = {}
+        self.reports: dict[str, Report] = {}
+
+    def run(self, until: str | None) -> BuildResult:
+        began = time.perf_counter()
+        below = False
+        for step in self.part.steps:
+            report = Report(step.id, "fresh", uses=list(dict.fromkeys(_sources(self.part, step))))
+            self.reports[step.id] = report
+            self.context.reached.add(step.id)
+            if below or step.off:
+                report.state = "below" if below else "off"
+            else:
+                if self.stopped():
+                    raise Stopped
+                self._step(step, report)
+            below = below or step.id == self.part.sinker
+            if step.id == until:
+                break
+        self.messages += self._unmeasured()
+        spent = time.perf_counter() - began
+        seconds = {"all": spent, "kernel": self.context.kernel_seconds, "solver": self.context.solver_seconds}
+        density = None if self.part.material is None else DENSITY[self.part.material]
+        for report in self.reports.values():
+            if "result" in report.data:  # what a step has combined is kept by its key, which knows no material
+                report.data = {**report.data, "result": _weighed(report.data["result"], density)}
+        return BuildResult(self.reports, list(self.context.bodies), self.messages, seconds, density)
+
+    def _unmeasured(self) -> list[Message]:
+        """Of named values that measure paths: what is wrong with them whatever has been built."""
+        found = []
+        for name in self.context.scope.measured:
+            try:
+                self.context.scope.named(name)
+            except Problem as problem:
+                if problem.message.code not in NOT_YET:
+                    found.append(problem.message)
+        return found
+
+    def _step(self, step: BaseStep, report: Report) -> None:
+        began = time.perf_counter()
+        self.progress({"event": "step", "id": step.id, "state": "building"})
+        try:
+            report.key = self.keys[step.id] = self._key(step)
+            entry = self.memory.get(report.key) or self._stored(step, report)
+            if entry is None:
+                product = kind_of(step).build(self.context, step, report)
+                entry = _Entry(product, report)
+                self._keep(entry)
+            self._take(step, entry, report)
+        except Problem as problem:
+            self._fail(report, problem.message)
+        except (Stopped, MemoryError):
+            raise
+        except Exception as error:  # one step's fault that nobody foresaw is not the end of the others
+            self._fail(report, unexpected(error, step=step.id).message)
+        report.seconds = time.perf_counter() - began
+        self.progress({"event": "step", "id": step.id, "state": report.state})
+
+    def _fail(self, report: Report, message: Message) -> None:
+        report.state = "failed"
+        report.figure = ""
+        if message not in report.messages:
+            report.messages = [*report.messages, message]
+
+    def _take(self, step: BaseStep, entry: _Entry, report: Report) -> None:
+        self.context.products[step.id] = entry.product
+        kept = entry.report
+        report.figure, report.data, report.messages = kept.figure, kept.data, list(kept.messages)
+        if isinstance(entry.product, BodyProduct):
+            before = self.context.bodies if entry.product.alone else []
+            self.context.bodies = [*before, *entry.product.bodies]
+
+    def _keep(self, entry: _Entry) -> None:
+        self.memory.put(entry.report.key, entry)
+        if self.store is None or not isinstance(entry.product, BodyProduct):
+            return
+        own = [b for b in entry.product.bodies if b.key.startswith(entry.report.key)]
+        for kept in own:
+            if kept.mesh_key == kept.key:
+                self.store.put(f"{kept.key}/mesh", write_glb([NamedMesh(kept.name, kept.mesh or tessellate(kept.body))]))
+        if not kind_of(self.context.steps[entry.report.id]).makes_bodies:
+            return
+        head = {
+            "order": [b.key for b in entry.product.bodies],
+            "own": [[b.key, b.name, b.step] for b in own],
+            "checks": {k: entry.report.data[k] for k in ("checks", "faces", "numbers", "result") if k in entry.report.data},
+            "messages": [m.as_dict() for m in entry.report.messages],
+        }
+        blob = json.dumps(head).encode() + b"\n" + to_bytes([b.body for b in own])
+        self.store.put(f"{entry.report.key}/solid", blob)
+
+    def _stored(self, step: BaseStep, report: Report) -> _Entry | None:
+        """A body step whose solids another process has built: plan it again, take the solids."""
+        if self.store is None or self.quick or not kind_of(step).makes_bodies:
+            return None
+        blob = self.store.get(f"{report.key}/solid")
+        if blob is None:
+            return None
+        line, _, rest = blob.partition(b"\n")
+        head = json.loads(line)
+        before = {b.key: b for b in self.context.bodies}
+        own = {
+            key: KeptBody(key, name, made_by, body)
+            for (key, name, made_by), body in zip(head["own"], from_bytes(rest), strict=True)
+        }
+        if any(key not in before and key not in own for key in head["order"]):
+            return None
+        self.context.quick = True
+        try:
+            plan = kind_of(step).build(self.context, step, report)
+        finally:
+            self.context.quick = False
+        assert isinstance(plan, SweepPlan)
+        report.data |= head["checks"]
+        report.messages = [Message(**m) for m in head["messages"]]
+        alone = not kind_of(step).reads_bodies(step)
+        if alone or not before:
+            own = {k: at_starts(b, plan) for k, b in own.items()}
+        bodies = [own.get(k) or before[k] for k in head["order"]]
+        entry = _Entry(BodyProduct(plan, bodies, alone), report)
+        self.memory.put(report.key, entry)
+        return entry
+
+    # -- keys -----------------------------------------------------------------------------------
+
+    def _key(self, step: BaseStep) -> str:
+        body_step = kind_of(step).makes_bodies
+        own = step.model_dump_json(exclude={"off"} if body_step else {"off", "name"})
+        sources = [self.keys.get(r, "") if r in self.context.products else "" for r in _sources(self.part, step)]
+        kind = kind_of(step)
+        bodies = [b.key for b in self.context.bodies] if kind.reads_bodies(step) else []
+        if kind.reads_plans:
+            bodies += [self.keys[s.id] for s in self.part.steps if s.id in self.context.products and kind_of(s).makes_bodies]
+        if kind.reads_names:
+            bodies += [self.context.names.get(r, "") for _, r in references(step)]
+        text = json.dumps([engine(), self.quick, self.part.units, own, sources, bodies, self._values_in(own)])
+        return hashlib.sha256(text.encode()).hexdigest()[:40]
+
+    def _values_in(self, own: str) -> list[tuple[str, float]]:
+        """The evaluated named values that a step's expressions mention."""
+        scope = self.context.scope
+        found = {n: q for n, q in scope.values.items() if n in own}
+        for name in scope.measured:
+            if name in own:
+                with contextlib.suppress(Problem):  # told by the field that uses it
+                    found[name] = scope.named(name)
+        return sorted((f"{n}:{q.length}:{q.angle}", q.value) for n, q in found.items())
+
+
+def _weighed(numbers: dict[str, Any], density: float | None) -> dict[str, Any]:
+    """Numbers of bodies with their mass in kg, or null where the part has no material; ``density`` in kg/m³."""
+    return {**numbers, "mass": None if density is None else numbers["volume"] * 1e-9 * density}
+
+
+def _sources(part: Part, step: BaseStep) -> list[str]:
+    """The steps that a step refers to, and those whose lengths its expressions measure."""
+    own = step.model_dump_json(exclude={"name"})
+    measured, waiting = MEASURED.findall(own), [own]
+    values = {v.name: v.value for v in part.values if isinstance(v.value, str)}
+    while waiting:  # named values may measure paths, themselves or through others
+        text = waiting.pop()
+        for name in [n for n in values if re.search(rf"\b{n}\b", text)]:
+            waiting.append(values.pop(name))
+            measured += MEASURED.findall(waiting[-1])
+    return [r for _, r in references(step)] + [s.id for name in measured for s in part.steps if name in (s.id, s.name)]
+
+
+def dependents(part: Part, step_id: str) -> list[str]:
+    """The steps that use a step, directly or through others, in the part's order."""
+    found: set[str] = {step_id}
+    for step in part.steps:
+        if any(r in found for r in _sources(part, step)):
+            found.add(step.id)
+    return [s.id for s in part.steps if s.id in found and s.id != step_id]

@@ -1,0 +1,199 @@
+"""What a step sees while it is built: evaluated values, the products before it, the bodies so far."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import TypeVar
+
+import numpy as np
+
+from leadline.core.geometry.placements import Placements
+from leadline.core.geometry.plane import PRINCIPAL, Array, Plane
+from leadline.core.geometry.section import Loop, Region
+from leadline.core.paths.path import Path, path_from_sketch
+from leadline.core.problems import Problem
+from leadline.core.sketch.model import Line
+from leadline.core.sketch.outline import coordinates, nest, regions, sheets
+from leadline.core.sweep.faces import face_outline, flat_face
+from leadline.core.values import Expression, Kind, Scope
+from leadline.recipe.inputs import BaseStep, FaceRef, PathRef, PlaneRef, PrincipalPlane, ProfileRef
+from leadline.recipe.results import (
+    BodyProduct,
+    DatumProduct,
+    KeptBody,
+    PathProduct,
+    PlaneProduct,
+    Product,
+    SketchProduct,
+    SweepPlan,
+    plan_of,
+)
+
+T = TypeVar("T")
+
+
+@dataclass
+class Context:
+    """``quick`` stops before the kernel: body steps then give their plan only. ``reached`` has the ids of the steps up to
+    the one that is built; with none of them the order of the steps is not known.
+    """
+
+    scope: Scope
+    quick: bool = False
+    products: dict[str, Product] = field(default_factory=dict)
+    steps: dict[str, BaseStep] = field(default_factory=dict)
+    names: dict[str, str] = field(default_factory=dict)
+    reached: set[str] = field(default_factory=set)
+    bodies: list[KeptBody] = field(default_factory=list)
+    kernel_seconds: float = 0.0
+    solver_seconds: float = 0.0
+
+    def __post_init__(self) -> None:
+        self.scope.measure = self._length_of
+
+    def _length_of(self, name: str) -> float:
+        """The length of the path of a step, by its id or its name. Raises Problem."""
+        step = next((k for k, title in self.names.items() if name in (k, title)), None)
+        if step is None:
+            raise Problem("unknown-name", f"there is no step called “{name}” to measure.", "Give a step's name, as length(Path).")
+        return self.path(PathRef(step=step), "measured path").length
+
+    def value(self, expression: Expression, kind: Kind, field_name: str) -> float:
+        return self.scope.evaluate(expression, kind, field_name)
+
+    def station(self, expression: Expression, length: float, field_name: str) -> float:
+        """A distance along a path of ``length`` mm, or a share of it where the expression ends in %. Raises Problem."""
+        if isinstance(expression, str) and expression.rstrip().endswith("%"):
+            return self.value(expression.rstrip()[:-1], "number", field_name) / 100 * length
+        return self.value(expression, "length", field_name)
+
+    def plane(self, reference: PlaneRef) -> Plane:
+        if isinstance(reference, PrincipalPlane):
+            return PRINCIPAL[reference.plane]
+        product = self.product(reference.step, "plane")
+        if isinstance(product, PlaneProduct | DatumProduct):
+            return product.plane
+        raise self.wrong(reference.step, "plane", "a plane")
+
+    def plan(self, step: str, field_name: str) -> SweepPlan:
+        """The plan of a body step. Raises Problem."""
+        plan = plan_of(self.product(step, field_name))
+        if plan is None:
+            raise self.wrong(step, field_name, "a sweep or an extrusion")
+        return plan
+
+    def face(self, step: str, face: str) -> Plane:
+        """The plane of a flat face of a swept body, by its name. Raises Problem."""
+        plan = self.plan(step, "face")
+        plane = flat_face(plan.motion, plan.regions, face)
+        if plane is None:
+            raise self._no_face(step, face)
+        return plane
+
+    def path(self, reference: PathRef, field_name: str = "path") -> Path:
+        product = self.product(reference.step, field_name)
+        if isinstance(product, SketchProduct):
+            return self._named(reference.step, lambda: path_from_sketch(
+                product.solution.sketch, product.plane, reference.curves))  # fmt: skip
+        if isinstance(product, SweepPlan):
+            return product.motion.path
+        if isinstance(product, PathProduct):
+            return product.path
+        if isinstance(product, BodyProduct) and product.plan is not None:
+            return product.plan.motion.path
+        raise self.wrong(reference.step, field_name, "a path")
+
+    def starts(self, reference: PathRef) -> Placements | None:
+        """Where the further starts of a path stand, if it has several."""
+        product = self.products.get(reference.step)
+        return product.starts if isinstance(product, PathProduct) else None
+
+    def profile(self, reference: ProfileRef | FaceRef, surface: bool = False) -> tuple[Plane, list[Region]]:
+        """A plane and the regions on it, or for a ``surface`` the bare outlines. Raises Problem."""
+        if isinstance(reference, FaceRef):
+            return self._face_profile(reference)
+        product = self.product(reference.step, "profile")
+        if not isinstance(product, SketchProduct):
+            raise self.wrong(reference.step, "profile", "a profile sketch")
+        sketch = product.solution.sketch
+        find = sheets if surface else regions
+        return product.plane, self._named(reference.step, lambda: find(sketch, reference.regions))
+
+    def _face_profile(self, reference: FaceRef) -> tuple[Plane, list[Region]]:
+        plan = self.plan(reference.step, "profile")
+        found = face_outline(plan.motion, plan.regions, reference.face)
+        if found is None:
+            raise self._no_face(reference.step, reference.face)
+        plane, loops = found
+        nested = nest([Loop(tuple(edges)).oriented(True) for edges in loops])
+        return plane, [r for r, material in nested if material]
+
+    def _no_face(self, step: str, face: str) -> Problem:
+        return Problem(
+            "deleted-reference", f"“{self.names.get(step, step)}” has no flat face {face} any more.",
+            "Pick a flat face again.", field="face", source=step,
+        )  # fmt: skip
+
+    def sketch(self, step: str, field_name: str) -> SketchProduct:
+        """A solved sketch with its plane. Raises Problem."""
+        product = self.product(step, field_name)
+        if not isinstance(product, SketchProduct):
+            raise self.wrong(step, field_name, "a sketch")
+        return product
+
+    def drawn_point(self, step: str, point: str, field_name: str) -> Array:
+        """A point of a sketch in space (3,). Raises Problem."""
+        product = self.sketch(step, field_name)
+        at = coordinates(product.solution.sketch)
+        if point not in at:
+            raise Problem(
+                "deleted-reference", f"The point {point} is no longer in “{self.names.get(step, step)}”.",
+                "Pick another point.", field=field_name, source=step,
+            )  # fmt: skip
+        return product.plane.to_space(at[point])
+
+    def line(self, step: str, line: str, field_name: str) -> Array:
+        """Both ends of a straight line of a sketch in space, (2, 3). Raises Problem."""
+        product = self.sketch(step, field_name)
+        entity = next((e for e in product.solution.sketch.entities if e.id == line), None)
+        if not isinstance(entity, Line):
+            raise Problem(
+                "deleted-reference", f"The line {line} is no longer in “{self.names.get(step, step)}”.",
+                "Pick another line.", field=field_name, source=step,
+            )  # fmt: skip
+        at = coordinates(product.solution.sketch)
+        return product.plane.to_space(np.array([at[entity.start], at[entity.end]]))
+
+    def _named(self, step: str, make: Callable[[], T]) -> T:
+        """Run ``make``; a problem inside the other step's sketch is said with that step's name."""
+        try:
+            return make()
+        except Problem as problem:
+            m = problem.message
+            raise Problem(
+                m.code, f"“{self.names.get(step, step)}”: {m.text}", m.way_out, source=step, **m.place
+            ) from None
+
+    def product(self, step: str, field_name: str) -> Product:
+        if step in self.products:
+            return self.products[step]
+        if step in self.names and self.reached and step not in self.reached:
+            raise Problem(
+                "comes-later", f"It needs “{self.names[step]}”, which comes later.",
+                f"Move “{self.names[step]}” up before it, or pick another {field_name}.", field=field_name, source=step,
+            )  # fmt: skip
+        if step in self.names:
+            raise Problem(
+                "source-failed", f"It needs “{self.names[step]}”, which has no result.",
+                f"Mend “{self.names[step]}” first, or pick another {field_name}.", field=field_name, source=step,
+            )  # fmt: skip
+        raise Problem(
+            "deleted-reference", f"Its {field_name} was the step {step}, which is no longer there.",
+            f"Pick another {field_name}.", field=field_name,
+        )  # fmt: skip
+
+    def wrong(self, step: str, field_name: str, what: str) -> Problem:
+        return Problem(
+            "wrong-source", f"“{self.names.get(step, step)}” is not {what}.", f"Pick {what}.", field=field_name
+        )

@@ -1,0 +1,136 @@
+"""What can be read off the fields of a step's model: the steps that it refers to, and what its numbers and texts mean."""
+
+from __future__ import annotations
+
+import types
+import typing
+from collections.abc import Iterable, Iterator
+from functools import cache
+from typing import Annotated, Any, Literal, TypeVar, Union
+
+from pydantic import BaseModel
+from pydantic.fields import FieldInfo
+
+from leadline.core.marks import Measure, Refers, When
+
+Mark = TypeVar("Mark")
+
+
+def references(model: BaseModel) -> list[tuple[str, str]]:
+    """The steps that a step refers to, as (field, step id), each once and in the order of its fields.
+
+    Fields that have no meaning as the others stand are left out.
+    """
+    return list(dict.fromkeys((name, step) for name in type(model).model_fields for step in _of_field(model, name)))
+
+
+def _of_field(model: BaseModel, name: str) -> Iterator[str]:
+    marked, when = _marked(type(model), name)
+    if when is None or getattr(model, when.field) in when.values:
+        yield from _in_value(getattr(model, name), marked)
+
+
+def _in_value(value: Any, marked: bool) -> Iterator[str]:
+    if isinstance(value, BaseModel):
+        for name in type(value).model_fields:
+            yield from _of_field(value, name)
+    elif isinstance(value, list | tuple):
+        for item in value:
+            yield from _in_value(item, marked)
+    elif marked and isinstance(value, str):
+        yield value
+
+
+@cache
+def _marked(model: type[BaseModel], name: str) -> tuple[bool, When | None]:
+    """Whether the texts in a field are ids of steps, and when the field has a meaning."""
+    marks = list(_marks(model.model_fields[name]))
+    return _first(marks, Refers) is not None, _first(marks, When)
+
+
+def _marks(field: FieldInfo) -> Iterator[Any]:
+    yield from field.metadata
+    yield from _inner_marks(field.annotation)
+
+
+def _inner_marks(annotation: Any) -> Iterator[Any]:
+    """The marks in an annotation, through lists and unions."""
+    if typing.get_origin(annotation) is Annotated:
+        yield from annotation.__metadata__
+    if typing.get_origin(annotation) is not Literal:
+        for inner in typing.get_args(annotation):
+            yield from _inner_marks(inner)
+
+
+def _first(marks: Iterable[Any], kind: type[Mark]) -> Mark | None:
+    return next((m for m in marks if isinstance(m, kind)), None)
+
+
+def described(model: type[BaseModel]) -> dict[str, Any]:
+    """The fields of a model by name, for whoever walks over documents without the models: JSON.
+
+    A field has ``label``, ``default`` (none where one must be given), ``empty`` (whether it may be null), ``use`` (the ids in it are of
+    steps, used as that), ``when`` (field and values with which it has a meaning), and one of
+
+    - ``measure``: "length", "angle", "turns" or "number"; an expression may stand for it;
+    - ``choice``: the texts that it may be;
+    - ``type``: "switch", "count" or "text";
+    - ``each``: what stands in it as in a list;
+    - ``forms``: the models that may stand in it, each with its own ``fields`` and the ``tags`` that tell it from the others;
+    - ``any``: several of these.
+    """
+    return {name: _described(field) for name, field in model.model_fields.items()}
+
+
+def _described(field: FieldInfo) -> dict[str, Any]:
+    marks = list(_marks(field))
+    refers, when = _first(field.metadata, Refers) or _first(marks, Refers), _first(marks, When)
+    found: dict[str, Any] = {"label": (field.title or (field.alias or "")), **_type(field.annotation, field.metadata)}
+    if not field.is_required():
+        found["default"] = _plain(field.get_default(call_default_factory=True))
+    if refers is not None:
+        found["use"] = refers.use
+    if when is not None:
+        found["when"] = [when.field, list(when.values)]
+    return found
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, BaseModel):
+        return value.model_dump(mode="json")
+    return list(value) if isinstance(value, tuple) else value
+
+
+def _type(annotation: Any, marks: Iterable[Any] = ()) -> dict[str, Any]:
+    measure = _first(marks, Measure)
+    if measure is not None:
+        return {"measure": measure.kind}
+    origin, args = typing.get_origin(annotation), typing.get_args(annotation)
+    if origin is Annotated:
+        return _type(args[0], annotation.__metadata__)
+    if origin in (Union, types.UnionType):
+        return _of_union(args)
+    if origin in (list, tuple):
+        return {"each": _type(args[0])}
+    if origin is Literal:
+        return {"choice": list(args)}
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        return {"forms": [_form(annotation)]}
+    return {"type": {bool: "switch", int: "count", float: "count"}.get(annotation, "text")}
+
+
+def _of_union(args: tuple[Any, ...]) -> dict[str, Any]:
+    kinds = [_type(a) for a in args if a is not type(None)]
+    forms = [form for kind in kinds for form in kind.get("forms", ())]
+    others = [kind for kind in kinds if "forms" not in kind]
+    together = [*others[:1 if all(k == others[0] for k in others) else None], *([{"forms": forms}] if forms else [])]
+    found = together[0] if len(together) == 1 else {"any": together}
+    return {**found, "empty": True} if type(None) in args else found
+
+
+@cache
+def _form(model: type[BaseModel]) -> dict[str, Any]:
+    literal = {n: typing.get_args(f.annotation) for n, f in model.model_fields.items() if typing.get_origin(f.annotation) is Literal}
+    tags = {name: values[0] for name, values in literal.items() if len(values) == 1}
+    fields = {name: field for name, field in described(model).items() if name not in tags}
+    return {"tags": tags, "fields": fields, "title": (model.__doc__ or "").partition("\n")[0]}

@@ -1,0 +1,232 @@
+"""What steps take in: planes, paths and profiles of earlier steps; a sweep's orientation, laws and rails."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal, TypeVar
+
+from pydantic import Field
+
+from leadline.core.marks import Angle, Expr, Length, Plain, Refers, Turns
+from leadline.core.sketch.model import Id, Model
+
+Name = Annotated[str, Field(min_length=1, max_length=80)]
+Axis = Literal["X", "Y", "Z"]
+
+
+class BaseStep(Model):
+    id: Id
+    name: Name
+    off: bool = False
+    kind: str
+
+
+class PrincipalPlane(Model):
+    kind: Literal["principal"] = "principal"
+    plane: Literal["XY", "XZ", "YZ"]
+
+
+class StepPlane(Model):
+    """The plane that an earlier plane step gives."""
+
+    kind: Literal["step"] = "step"
+    step: Annotated[Id, Refers("plane")]
+
+
+PlaneRef = Annotated[PrincipalPlane | StepPlane, Field(discriminator="kind")]
+
+
+class SketchPointRef(Model):
+    """A point of an earlier sketch, or its origin "O"."""
+
+    step: Annotated[Id, Refers("any")]
+    point: Id
+
+
+class PathRef(Model):
+    """The chain drawn in a sketch step, or only its named ``curves``; or the path that another step gives."""
+
+    step: Annotated[Id, Refers("path")]
+    curves: list[Id] | None = None
+
+
+class ProfileRef(Model):
+    """The closed regions of a sketch step, or only those that hold the named outer edges."""
+
+    step: Annotated[Id, Refers("section")]
+    regions: list[Id] | None = None
+
+
+class FaceRef(Model):
+    """A face of an earlier body, by its name: as a profile a flat one, to lie on a side."""
+
+    step: Annotated[Id, Refers("body")]
+    face: Annotated[str, Field(max_length=200)]
+
+
+class SidesRef(Model):
+    """The sides of an earlier sweep, extrusion or revolved body as a surface, or only the one along a section ``edge``.
+
+    With ``off`` it is the surface that far outside of them, or inside if under zero.
+    """
+
+    step: Annotated[Id, Refers("body")]
+    edge: Id | None = None
+    off: Length = 0.0
+
+
+class Corner(Model):
+    """A corner of a polygon, from the path."""
+
+    x: Length
+    y: Length
+
+
+class QuickProfile(Model):
+    """A section without a sketch, about the path.
+
+    ``width`` is the diameter of a round or a ring (with its ``wall``), or the width across the flats of a hexagon; ``height``
+    the other size of a rectangle, a slot or an ellipse. A polygon has ``corners`` and no sizes.
+    """
+
+    quick: Literal["round", "ring", "rectangle", "slot", "ellipse", "hexagon", "polygon"]
+    width: Length = 0.0
+    height: Length = 0.0
+    wall: Length = 0.0
+    corners: Annotated[list[Corner], Field(max_length=200)] = []
+
+
+class Bring(Model):
+    """The profile is moved to the path's start and stood up square to it.
+
+    ``anchor`` is what comes to stand on the path: the middle of the profile, the sketch's origin, or a point of the sketch.
+    ``at`` is the station, ``turn`` an angle about the path.
+    """
+
+    anchor: Annotated[str, Field(max_length=60)] = "middle"
+    at: Length = 0.0
+    turn: Angle = 0.0
+
+
+class UpAxis(Model):
+    by: Literal["axis"] = "axis"
+    axis: Axis
+
+
+class UpPlane(Model):
+    """Along a plane's normal."""
+
+    by: Literal["plane"] = "plane"
+    plane: PlaneRef
+
+
+class UpLine(Model):
+    """Along a straight line of an earlier sketch."""
+
+    by: Literal["line"] = "line"
+    step: Annotated[Id, Refers("any")]
+    line: Id
+
+
+Up = Annotated[UpAxis | UpPlane | UpLine, Field(discriminator="by")]
+
+
+class TablePoint(Model):
+    """A value at a station, mm from the path's start."""
+
+    at: Length
+    value: Expr
+
+
+class RadiusPoint(TablePoint):
+    """A radius at a station."""
+
+    value: Length
+
+
+class AnglePoint(TablePoint):
+    """An angle at a station."""
+
+    value: Angle
+
+
+class TurnsPoint(TablePoint):
+    """Turns done at a station."""
+
+    value: Turns
+
+
+class FactorPoint(TablePoint):
+    """A factor at a station."""
+
+    value: Plain
+
+
+class PitchPoint(Model):
+    """A pitch at a number of turns."""
+
+    at: Turns
+    value: Length
+
+
+P = TypeVar("P")
+Points = Annotated[list[P], Field(min_length=2, max_length=200)]
+
+
+class PitchTwist(Model):
+    """A turn for every ``pitch`` mm."""
+
+    by: Literal["pitch"] = "pitch"
+    pitch: Length
+
+
+class TableTwist(Model):
+    """Angles (degrees without a unit) at stations."""
+
+    by: Literal["table"] = "table"
+    points: Points[AnglePoint]
+    smooth: bool = True
+
+
+Twist = Turns | Annotated[PitchTwist | TableTwist, Field(discriminator="by")]
+
+
+class RatioSize(Model):
+    """Evenly from ``start`` to ``end`` times the drawn size."""
+
+    by: Literal["ratio"] = "ratio"
+    start: Plain = 1.0
+    end: Plain
+
+
+class TaperSize(Model):
+    """The sides lean outward by ``angle`` against the path, measured where the section reaches farthest from it."""
+
+    by: Literal["taper"] = "taper"
+    angle: Angle
+
+
+class TableSize(Model):
+    """Factors on the drawn size at stations."""
+
+    by: Literal["table"] = "table"
+    points: Points[FactorPoint]
+    smooth: bool = True
+
+
+Size = Annotated[RatioSize | TaperSize | TableSize, Field(discriminator="by")]
+
+
+class RailRef(Model):
+    """A curve that the profile reaches; ``anchor`` is the point of the profile's sketch that lies on it, None the nearest."""
+
+    path: Annotated[PathRef, Refers("rail")]
+    anchor: Id | None = None
+
+
+ResultMode = Literal["add", "cut", "common", "separate"]
+Orientation = Literal["turning", "held", "upright", "lying", "facing"]
+
+
+def combines(step: Any) -> bool:
+    """Whether a step's ``result`` is put together with the bodies before it."""
+    return bool(step.result != "separate")

@@ -1,0 +1,59 @@
+"""The part document: named values and an ordered list of steps. What steps there are is said by the rooms in ``leadline.kinds``."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Annotated, Any, Literal
+
+from pydantic import Field, model_validator
+
+from leadline.core.marks import Expr
+from leadline.core.sketch.model import Id, Model
+from leadline.recipe.inputs import BaseStep, Name
+from leadline.recipe.materials import Material
+from leadline.recipe.registry import step_union
+
+FORMAT = "leadline-part"
+VERSION = 1
+
+
+Colour = Literal["reed", "sea", "brass", "madder", "ink", "chalk"]
+
+
+class NamedValue(Model):
+    name: Annotated[str, Field(max_length=40)]
+    value: Expr
+    note: Annotated[str, Field(max_length=200)] = ""
+
+
+if TYPE_CHECKING:
+    Step = BaseStep
+else:
+    Step = step_union()
+
+
+class Part(Model):
+    """``sinker`` names the last step that is built; None builds all. ``colours`` of bodies by their step are for display alone."""
+
+    format: Literal["leadline-part"] = "leadline-part"
+    version: Literal[1] = 1
+    name: Name
+    units: Literal["mm", "in"] = "mm"
+    material: Material | None = None
+    values: Annotated[list[NamedValue], Field(max_length=500)] = []
+    steps: Annotated[list[Step], Field(max_length=1000)] = []
+    sinker: Id | None = None
+    colours: Annotated[dict[Id, Colour], Field(max_length=1000)] = {}
+
+    @model_validator(mode="after")
+    def _ids_are_distinct(self) -> Part:
+        seen: set[str] = set()
+        for step in self.steps:
+            if step.id in seen:
+                raise ValueError(f"two steps have the id {step.id}")
+            seen.add(step.id)
+        return self
+
+
+def part_schema() -> dict[str, Any]:
+    """The JSON Schema of the part file."""
+    return Part.model_json_schema()

@@ -1,0 +1,95 @@
+"""What an open editor asks between builds: a step planned and meshed, the edges of bodies. No kernel."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import wraps
+from typing import Any, Concatenate, ParamSpec, TypeVar
+
+import numpy as np
+from pydantic import ValidationError
+
+from leadline.core.geometry.mesh import DisplayMesh, repeated
+from leadline.core.geometry.plane import Array
+from leadline.core.problems import Problem, unexpected
+from leadline.core.sweep.borders import named_edges, polyline
+from leadline.core.sweep.grid import display_mesh
+from leadline.core.units import lengths_in
+from leadline.core.values import evaluate_values
+from leadline.recipe.bodies import chord_for
+from leadline.recipe.build import Memory, build
+from leadline.recipe.context import Context
+from leadline.recipe.inputs import BaseStep
+from leadline.recipe.part import Part
+from leadline.recipe.results import Report, SweepPlan
+
+P = ParamSpec("P")
+T = TypeVar("T")
+
+
+def in_words(work: Callable[Concatenate[Part, P], T]) -> Callable[Concatenate[Part, P], T]:
+    """Messages in the part's unit; an error that nobody foresaw becomes one too."""
+
+    @wraps(work)
+    def told(part: Part, /, *args: P.args, **more: P.kwargs) -> T:
+        with lengths_in(part.units):
+            try:
+                return work(part, *args, **more)
+            except (Problem, ValidationError, MemoryError):
+                raise
+            except Exception as error:
+                raise unexpected(error) from error
+
+    return told
+
+
+@dataclass
+class Preview:
+    """The swept shape as it will be, with its lanes and messages; ``mesh`` None when it cannot be swept."""
+
+    report: Report
+    mesh: DisplayMesh | None
+
+
+def planned_before(part: Part, step: BaseStep | None, memory: Memory) -> Context:
+    """The steps before one, or all, planned."""
+    upto = len(part.steps) if step is None else part.steps.index(step)
+    earlier = part.model_copy(update={"steps": part.steps[:upto], "sinker": None})
+    scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
+    context = Context(scope, quick=True, names={s.id: s.name for s in part.steps})
+    build(earlier, memory, quick=True, products=context.products)
+    return context
+
+
+@in_words
+def preview_step(part: Part, step_id: str, memory: Memory) -> Preview:
+    """Plan one step and mesh its sweep straight from the motion. Raises Problem for an unknown step."""
+    if all(s.id != step_id for s in part.steps):
+        raise Problem("unknown-step", f"There is no step {step_id}.", "Reload the part.")
+    part = part.model_copy(update={"sinker": None})
+    products: dict[str, Any] = {}
+    result = build(part, memory, quick=True, until=step_id, products=products)
+    report = result.reports[step_id]
+    plan = products.get(step_id)
+    if not isinstance(plan, SweepPlan):
+        return Preview(report, None)
+    mesh = display_mesh(plan.motion, plan.regions, chord_for(plan), step_id)
+    return Preview(report, mesh if plan.copies is None else repeated(mesh, plan.copies))
+
+
+@in_words
+def body_edges(part: Part, before: str | None, memory: Memory) -> list[dict[str, Any]]:
+    """The edges of the bodies of the steps before one, or of all: as ``projectable_edges``, but in space. Raises Problem for an unknown step."""
+    step = next((s for s in part.steps if s.id == before), None)
+    if before is not None and step is None:
+        raise Problem("unknown-step", f"There is no step {before}.", "Reload the part.")
+    return edge_lines(planned_before(part, step, memory), lambda points: points)
+
+
+def edge_lines(context: Context, seen: Callable[[Array], Array]) -> list[dict[str, Any]]:
+    return [
+        {"source": source, "item": name, "lines": [np.round(seen(polyline(s)), 4).tolist() for s in strands]}
+        for source, product in context.products.items() if isinstance(product, SweepPlan)
+        for name, strands in named_edges(product.motion, product.regions, source).items()
+    ]  # fmt: skip

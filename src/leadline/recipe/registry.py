@@ -1,0 +1,83 @@
+"""The kinds of step that there are: one room for each under ``leadline.kinds``, found by its folder.
+
+A room holds ``model.py`` (what the step takes in), ``build.py`` (a function ``build``), and in its ``__init__.py`` a ``KIND`` that
+says what else the recipe has to know. Builders are loaded when first asked for: they bring the numerics and the kernel, which a
+process that only reads documents does not need.
+"""
+
+from __future__ import annotations
+
+import importlib
+import pkgutil
+import typing
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import cache, cached_property
+from typing import TYPE_CHECKING, Annotated, Any, Union
+
+from pydantic import Field
+
+from leadline.recipe import fields
+from leadline.recipe.inputs import BaseStep
+
+if TYPE_CHECKING:
+    from leadline.recipe.context import Context
+    from leadline.recipe.results import Product, Report
+
+Builder = Callable[["Context", Any, "Report"], "Product"]
+
+
+def _never(_: Any) -> bool:
+    return False
+
+
+@dataclass(frozen=True)
+class StepKind:
+    """What the recipe knows of a kind of step, beside what stands in its model's fields.
+
+    ``makes_bodies``: its result is solids of its own, which are kept in the store.
+    ``reads_bodies``: whether, as a step stands, its result depends on the bodies before it.
+    ``reads_plans``: it looks among the bodies that were swept before it, whether it refers to them or not.
+    ``reads_names``: its result tells the names of the steps that it refers to.
+    ``carried``: the fields whose sources go along where the step is built again at another place.
+    """
+
+    model: type[BaseStep]
+    makes_bodies: bool = False
+    reads_bodies: Callable[[Any], bool] = _never
+    reads_plans: bool = False
+    reads_names: bool = False
+    carried: tuple[str, ...] = ()
+
+    @cached_property
+    def name(self) -> str:
+        """Its name in documents."""
+        return str(typing.get_args(self.model.model_fields["kind"].annotation)[0])
+
+    @cached_property
+    def build(self) -> Builder:
+        room = self.model.__module__.rpartition(".")[0]
+        builder: Builder = importlib.import_module(f"{room}.build").build
+        return builder
+
+
+@cache
+def kinds() -> Mapping[str, StepKind]:
+    """All kinds by name, in alphabetical order."""
+    rooms = importlib.import_module("leadline.kinds")
+    found = [importlib.import_module(f"leadline.kinds.{room.name}").KIND for room in pkgutil.iter_modules(rooms.__path__)]
+    return {kind.name: kind for kind in sorted(found, key=lambda kind: kind.name)}
+
+
+def kind_of(step: BaseStep) -> StepKind:
+    return kinds()[step.kind]
+
+
+def references(step: BaseStep) -> list[tuple[str, str]]:
+    """The steps that a step refers to, as (field, step id), in the order of its fields."""
+    return fields.references(step)
+
+
+def step_union() -> Any:
+    """The type of a step in a document: a model for each kind, told apart by ``kind``."""
+    return Annotated[Union[tuple(kind.model for kind in kinds().values())], Field(discriminator="kind")]  # noqa: UP007

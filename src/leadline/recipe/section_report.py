@@ -1,0 +1,123 @@
+"""What is told of a section that is carried along a path: everything known along it, and its name."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+
+from leadline.core.geometry.section import Region
+from leadline.core.paths.pieces import ArcPiece
+from leadline.core.sweep.contact import self_clearance
+from leadline.core.sweep.fold import bend_use, reaching
+from leadline.core.sweep.mass import cap_areas, measure
+from leadline.core.sweep.motion import Motion
+from leadline.core.units import LengthUnit, format_length
+
+POINTS = 320  # on one free piece
+POINTS_A_BREAK = 48  # and on each of its smooth stretches
+TURN = math.radians(3)  # between stations on an arc, and of the twist
+MOST = 1500
+STRAIGHT = 1e-9
+DRAWN = 1e-3  # of the section's size: how far its drawn outline may be off
+
+
+def along(motion: Motion, regions: Sequence[Region], wall: float | None, title: str) -> dict[str, Any]:
+    """Lanes over stations, the pieces and joints, the section's outline, sizes and ``title``, mass numbers.
+
+    Where rails bend the section, "bending" (by station) times "lift" (by point of the outline) moves its points on.
+    """
+    s = _stations(motion)
+    f = motion.frames(s)
+    bend = np.linalg.norm(f.K, axis=1)
+    hulls = [reaching(motion, r) for r in regions]
+    use = np.max([bend_use(f, hull) for hull in hulls], axis=0)
+    numbers = measure(motion, regions)
+    tightest = float(bend.max())
+    with np.errstate(divide="ignore"):
+        radius = np.where(bend > STRAIGHT, 1 / np.maximum(bend, STRAIGHT), np.nan)
+        limit = np.where(bend > STRAIGHT, use / np.maximum(bend, STRAIGHT), np.nan)
+    twist = motion.twist.value(s) - motion.twist.value(np.array([motion.home]))
+    size = np.ptp(np.vstack([r.outer.polygon(0.001) for r in regions]), axis=0)
+    outline = [loop.polygon(float(size.max()) * DRAWN) for r in regions for loop in r.loops]
+    bent = {} if motion.warp is None else {"bending": _rounded(f.bending)}
+    lift = {} if motion.warp is None else {"lift": [_rounded(motion.warp.lift(o)) for o in outline]}
+    return {
+        "length": motion.length,
+        "lanes": {
+            "station": _rounded(s), "radius": _rounded(radius), "limit": _rounded(limit), "use": _rounded(use),
+            "twist": _rounded(np.degrees(twist)), "point": _rounded(f.C), "x": _rounded(f.X), "y": _rounded(f.Y),
+            "map": _rounded(f.maps.reshape(-1, 4)), "clearance": _rounded(self_clearance(motion, np.vstack(hulls), s)),
+            "tilt": _rounded(np.degrees(np.arcsin(np.clip(f.steepness, -1, 1)))), **bent,
+        },
+        "pieces": [
+            {"kind": p.kind, "from": float(a), "to": float(a + p.length), "origin": p.origin}
+            for p, a in zip(motion.path.pieces, motion.path.starts, strict=False)
+        ],
+        "joints": [{"station": j.station, "kind": j.kind} for j in motion.path.joints],
+        "section": {
+            "loops": [_rounded(o) for o in outline], "width": float(size[0]), "height": float(size[1]),
+            "area": float(sum(r.area for r in regions)), "wall": wall, "title": title,
+            "open": any(loop.open for r in regions for loop in r.loops), **lift,
+        },
+        "numbers": {
+            "length": motion.length, "volume": numbers.volume, "area": numbers.area, "centre": numbers.centre.tolist(),
+            "tightest": 1 / tightest if tightest > STRAIGHT else None,
+            "ends": cap_areas(motion, regions).tolist(),
+        },
+        "closed": motion.path.closed, "home": motion.home,
+    }  # fmt: skip
+
+
+def _stations(motion: Motion) -> np.ndarray:
+    """Stations close enough to draw every lane, with both sides of every joint."""
+    tiny = 1e-9 * motion.length
+    parts = []
+    for i, (piece, start) in enumerate(zip(motion.path.pieces, motion.path.starts, strict=False)):
+        n = abs(motion.turned(start, start + piece.length)) * 2 * math.pi / TURN
+        if isinstance(piece, ArcPiece):
+            n += piece.sweep / TURN
+        elif piece.kind != "line" or not motion.exact(i):
+            n += max(POINTS, POINTS_A_BREAK * (len(piece.breaks()) - 1))
+        parts.append(np.linspace(start, start + piece.length - tiny, max(2, math.ceil(min(n, MOST)) + 1)))
+    return np.concatenate([*parts, [motion.length]])
+
+
+def _rounded(values: np.ndarray) -> list[Any]:
+    """JSON numbers; what is not finite becomes null."""
+    data = np.round(values, 6)
+    if np.isfinite(data).all():
+        return list(data.tolist())
+    return [None if not np.isfinite(v) else float(v) for v in data]
+
+
+def describe(regions: list[Region], wall: float | None, unit: LengthUnit) -> str:
+    """The section in a few characters: "Ø22 × 1.5 mm", "40 × 12 mm" or its area."""
+    if len(regions) > 1:
+        return f"{len(regions)} regions"
+    outer = regions[0].outer
+    if regions[0].sheet:
+        return f"surface, {format_length(regions[0].girth, unit)} wide"
+    arcs = {e.arc for e in outer.edges}
+    plain = not regions[0].holes or _ring_wall(regions[0], 0.0) is not None
+    if len(arcs) == 1 and None not in arcs and plain:
+        (circle,) = arcs
+        assert circle is not None
+        inner = wall if wall is not None else _ring_wall(regions[0], circle[2])
+        size = f"Ø{format_length(2 * circle[2], unit)}"
+        return f"{size.removesuffix(' ' + unit)} × {format_length(inner, unit)}" if inner else size
+    if len(outer.edges) == 4 and all(e.straight for e in outer.edges):
+        a, b = (math.dist(e.start, e.end) for e in outer.edges[:2])
+        if math.isclose(a * b, abs(outer.area), rel_tol=1e-6):
+            return f"{format_length(max(a, b), unit).removesuffix(' ' + unit)} × {format_length(min(a, b), unit)}"
+    area = regions[0].area / (645.16 if unit == "in" else 1.0)
+    return f"{area:.4g} {unit}²"
+
+
+def _ring_wall(region: Region, radius: float) -> float | None:
+    if len(region.holes) != 1:
+        return None
+    arc = region.holes[0].edges[0].arc
+    return radius - arc[2] if arc is not None else None
