@@ -11,6 +11,7 @@ from ops.shell import ROOT, CannotGoOn, run, task
 BIN = PYTHON.parent
 GENERATED = {
     "openapi": WEB / "src" / "api" / "openapi.gen.json",
+    "kinds": WEB / "src" / "api" / "kinds.gen.json",
     "schema": ROOT / "docs" / "part.schema.json",
 }
 
@@ -19,7 +20,7 @@ def run_all() -> None:
     """Run each check; the first that fails stops the rest. Raises CannotGoOn."""
     with task("ruff"):
         run([BIN / "ruff", "check", "src", "tests", "ops", "benchmarks", "lead"])
-    with task("mypy --strict on the core"):
+    with task("mypy --strict on core, recipe, kinds and exports"):
         run([BIN / "mypy"])
     with task("import contracts"):
         run([BIN / "lint-imports"])

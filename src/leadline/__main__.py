@@ -86,6 +86,14 @@ def openapi() -> None:
 
 
 @main.command()
+def kinds() -> None:
+    """Print what the steps of each kind have in them."""
+    from leadline.recipe.registry import described_kinds
+
+    click.echo(json.dumps(described_kinds(), indent=1))
+
+
+@main.command()
 def schema() -> None:
     """Print the JSON Schema of the part file."""
     from leadline.recipe.part import part_schema

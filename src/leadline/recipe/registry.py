@@ -13,7 +13,7 @@ import typing
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cache, cached_property
-from typing import TYPE_CHECKING, Annotated, Any, Union
+from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
 from pydantic import Field
 
@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from leadline.recipe.context import Context
     from leadline.recipe.results import Product, Report
 
+Gives = Literal["drawing", "plane", "path", "body", "copies", "nothing"]
 Builder = Callable[["Context", Any, "Report"], "Product"]
 
 
@@ -35,7 +36,7 @@ def _never(_: Any) -> bool:
 class StepKind:
     """What the recipe knows of a kind of step, beside what stands in its model's fields.
 
-    ``makes_bodies``: its result is solids of its own, which are kept in the store.
+    ``gives``: what others may use it as. Of a "body" the solids are kept in the store.
     ``reads_bodies``: whether, as a step stands, its result depends on the bodies before it.
     ``reads_plans``: it looks among the bodies that were swept before it, whether it refers to them or not.
     ``reads_names``: its result tells the names of the steps that it refers to.
@@ -43,11 +44,15 @@ class StepKind:
     """
 
     model: type[BaseStep]
-    makes_bodies: bool = False
+    gives: Gives
     reads_bodies: Callable[[Any], bool] = _never
     reads_plans: bool = False
     reads_names: bool = False
     carried: tuple[str, ...] = ()
+
+    @property
+    def makes_bodies(self) -> bool:
+        return self.gives == "body"
 
     @cached_property
     def name(self) -> str:
@@ -81,3 +86,15 @@ def references(step: BaseStep) -> list[tuple[str, str]]:
 def step_union() -> Any:
     """The type of a step in a document: a model for each kind, told apart by ``kind``."""
     return Annotated[Union[tuple(kind.model for kind in kinds().values())], Field(discriminator="kind")]  # noqa: UP007
+
+
+def described_kinds() -> dict[str, Any]:
+    """For whoever walks over documents without the models: of each kind what it ``gives``, its ``title`` and its ``fields``, as JSON."""
+    own = set(BaseStep.model_fields)
+    return {
+        kind.name: {
+            "gives": kind.gives, "title": (kind.model.__doc__ or kind.name).partition("\n")[0],
+            "fields": {name: field for name, field in fields.described(kind.model).items() if name not in own},
+        }
+        for kind in kinds().values()
+    }  # fmt: skip

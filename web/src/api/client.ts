@@ -1,6 +1,7 @@
 /** The one place that talks to the server. A refusal is thrown as `Refusal` with its message. */
 import createClient from "openapi-fetch";
 import type { paths } from "./schema.gen";
+import type { KindFields } from "../state/fields";
 import type { BuildData, CsvPoint, Message, Part, PartSummary, PartView, Sketch, SketchData, StepReport, Vec2, Vec3 } from "./types";
 
 const http = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => globalThis.fetch(request) });
@@ -82,6 +83,7 @@ export const api = {
     (await taken<{ edges: EdgeLines[] }>(http.POST("/api/sketch/edges", { body: { document: wire(document), step } }))).edges,
   bodyEdges: async (document: Part, before: string | null): Promise<BodyEdge[]> =>
     (await taken<{ edges: BodyEdge[] }>(http.POST("/api/edges", { body: { document: wire(document), before } }))).edges,
+  kinds: () => taken<Record<string, KindFields>>(http.GET("/api/kinds")),
   shortestHose: (id: string, step: string) =>
     taken<{ length: number }>(http.POST("/api/parts/{part_id}/shortest/{step}", { params: { path: { part_id: id, step } } })),
   clip: (sketch: Sketch, items: string[]) => taken<Sketch>(http.POST("/api/sketch/clip", { body: { sketch: sketch as never, items } })),

@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kinds of step that there are, with their fields. */
+        get: operations["work_get_kinds_kinds_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/build": {
         parameters: {
             query?: never;
@@ -496,6 +513,16 @@ export interface components {
             can_undo: boolean;
             /** Can Redo */
             can_redo: boolean;
+        };
+        /**
+         * AnglePoint
+         * @description An angle at a station.
+         */
+        AnglePoint: {
+            /** At */
+            at: number | string;
+            /** Value */
+            value: number | string;
         };
         /**
          * Arc
@@ -1094,6 +1121,16 @@ export interface components {
             face: string;
         };
         /**
+         * FactorPoint
+         * @description A factor at a station.
+         */
+        FactorPoint: {
+            /** At */
+            at: number | string;
+            /** Value */
+            value: number | string;
+        };
+        /**
          * Formula
          * @description x, y and z (along a plane's x, y and normal, from its origin) as expressions of t, which goes from ``first`` to ``last``.
          */
@@ -1188,7 +1225,7 @@ export interface components {
              * Pitch Table
              * @default null
              */
-            pitch_table?: components["schemas"]["TablePoint"][] | null;
+            pitch_table?: components["schemas"]["PitchPoint"][] | null;
             /**
              * Starts
              * @default 1
@@ -1420,7 +1457,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["SketchStep"] | components["schemas"]["PlaneStep"] | components["schemas"]["DatumStep"] | components["schemas"]["CurveStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["HelixStep"] | components["schemas"]["RouteStep"] | components["schemas"]["WoundStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["DerivedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["ProjectedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["SweepStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["ClearanceStep"])[];
+            steps?: (components["schemas"]["ClearanceStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumStep"] | components["schemas"]["DerivedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["PlaneStep"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
             /**
              * Sinker
              * @default null
@@ -1510,6 +1547,16 @@ export interface components {
              * @default null
              */
             cut_end?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
+        };
+        /**
+         * PitchPoint
+         * @description A pitch at a number of turns.
+         */
+        PitchPoint: {
+            /** At */
+            at: number | string;
+            /** Value */
+            value: number | string;
         };
         /**
          * PitchTwist
@@ -1766,6 +1813,16 @@ export interface components {
              * @default []
              */
             corners?: components["schemas"]["Corner"][];
+        };
+        /**
+         * RadiusPoint
+         * @description A radius at a station.
+         */
+        RadiusPoint: {
+            /** At */
+            at: number | string;
+            /** Value */
+            value: number | string;
         };
         /**
          * RailRef
@@ -2345,16 +2402,6 @@ export interface components {
             build_folded?: boolean;
         };
         /**
-         * TablePoint
-         * @description A value at a station, mm from the path's start.
-         */
-        TablePoint: {
-            /** At */
-            at: number | string;
-            /** Value */
-            value: number | string;
-        };
-        /**
          * TableSize
          * @description Factors on the drawn size at stations.
          */
@@ -2365,7 +2412,7 @@ export interface components {
              */
             by: "table";
             /** Points */
-            points: components["schemas"]["TablePoint"][];
+            points: components["schemas"]["FactorPoint"][];
             /**
              * Smooth
              * @default true
@@ -2383,7 +2430,7 @@ export interface components {
              */
             by: "table";
             /** Points */
-            points: components["schemas"]["TablePoint"][];
+            points: components["schemas"]["AnglePoint"][];
             /**
              * Smooth
              * @default true
@@ -2482,6 +2529,16 @@ export interface components {
              */
             angle?: number | string;
         };
+        /**
+         * TurnsPoint
+         * @description Turns done at a station.
+         */
+        TurnsPoint: {
+            /** At */
+            at: number | string;
+            /** Value */
+            value: number | string;
+        };
         /** UpAxis */
         UpAxis: {
             /**
@@ -2562,7 +2619,7 @@ export interface components {
              * Radii
              * @default null
              */
-            radii?: components["schemas"]["TablePoint"][] | null;
+            radii?: components["schemas"]["RadiusPoint"][] | null;
             /** @default null */
             former?: components["schemas"]["ProfileRef"] | null;
             /**
@@ -2589,7 +2646,7 @@ export interface components {
              * Turn Table
              * @default null
              */
-            turn_table?: components["schemas"]["TablePoint"][] | null;
+            turn_table?: components["schemas"]["TurnsPoint"][] | null;
             /**
              * Even
              * @default axis
@@ -2650,6 +2707,30 @@ export interface components {
             state: "ok";
             /** Version */
             version: string;
+        };
+        /**
+         * KindsView
+         * @description The kinds of step by name.
+         */
+        KindsView: {
+            [key: string]: components["schemas"]["KindView"];
+        };
+        /**
+         * KindView
+         * @description A kind of step: what others may use it as, what it is, and what its fields mean.
+         */
+        KindView: {
+            /**
+             * Gives
+             * @enum {string}
+             */
+            gives: "drawing" | "plane" | "path" | "body" | "copies" | "nothing";
+            /** Title */
+            title: string;
+            /** Fields */
+            fields: {
+                [key: string]: unknown;
+            };
         };
         /** BuildView */
         BuildView: {
@@ -3628,6 +3709,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HealthView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    work_get_kinds_kinds_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindsView"];
                 };
             };
             /** @description Not Found */

@@ -3,6 +3,7 @@ import type { CurveStep, DatumStep, DerivedStep, Part, Step } from "../api/types
 import { newClearance } from "../state/checks";
 import { usePart } from "../state/part";
 import { isOwnPath, newCrossing, newCurve, newDerived, newEdges, newHose, newJoined, newProjected, newRoute, newWound } from "../state/paths";
+import { newPlain } from "../state/plain";
 import { newRepeat } from "../state/repeats";
 import { isBody } from "../state/sweeps";
 import { sketchUse, threads } from "../state/roles";
@@ -119,6 +120,11 @@ export function addRevolve(): void {
 
 export function addCurve(by: CurveStep["shape"]["by"]): void {
   add("Add a curve in space", (p) => newCurve(p, by));
+}
+
+/** A step of a kind that has no command of its own. */
+export function addPlain(kind: string): void {
+  add(`Add a ${kind}`, (p) => newPlain(p, kind));
 }
 
 export function addHelix(): void {

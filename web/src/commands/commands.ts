@@ -1,9 +1,12 @@
 /** Every command once: what the locker lists, the keys reach and the ? sheet shows. */
 import { exportUrl, fileUrl } from "../api/client";
+import { roomOf } from "../kinds/rooms";
+import { worded } from "../slip/PlainCards";
+import { allKinds, fieldsOf } from "../state/fields";
 import { usePart } from "../state/part";
 import { isOwnPath } from "../state/paths";
 import { useView } from "../state/view";
-import { addClearance, addCrossing, addCurve, addDatum, addDerived, addEdges, addExtrude, addHelix, addHose, addJoined, addPlane, addProfile, addProjected, addQuickAlong, addRepeat, addRevolve, addRoundAlong, addRoute, addSketchOn, addSweep, addWound } from "./actions";
+import { addClearance, addCrossing, addCurve, addDatum, addDerived, addEdges, addExtrude, addHelix, addHose, addJoined, addPlain, addPlane, addProfile, addProjected, addQuickAlong, addRepeat, addRevolve, addRoundAlong, addRoute, addSketchOn, addSweep, addWound } from "./actions";
 
 export type Intent = "Lay out" | "Draw" | "Route" | "Sweep" | "Shape" | "Repeat" | "View" | "Part";
 
@@ -104,6 +107,14 @@ export const COMMANDS: Command[] = [
     if (id !== null) save(fileUrl(id));
   } },
 ];
+
+/** A command for each kind that this program has no room for. */
+export function learnCommands(): void {
+  for (const kind of allKinds()) {
+    if (roomOf(kind) !== undefined || COMMANDS.some((c) => c.id === `plain-${kind}`)) continue;
+    COMMANDS.push({ id: `plain-${kind}`, title: worded(kind), detail: fieldsOf(kind)!.title, intent: "Shape", run: () => addPlain(kind) });
+  }
+}
 
 /** What fits the present selection, the likeliest first. */
 export function proposals(): string[] {

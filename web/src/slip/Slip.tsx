@@ -1,37 +1,17 @@
 /** The selected step: its inputs in the order in which one decides them, then results and checks. */
-import { Button, Switch } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { exportUrl } from "../api/client";
-import type { ExtrudeStep, SketchStep, Step, StepReport, SweepData, Units, Vec3 } from "../api/types";
+import type { StepReport, SweepData, Units, Vec3 } from "../api/types";
 import { goTo } from "../state/goTo";
 import { reportOf, stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
 import { area, length, mass, trim, volume } from "../ui/format";
 import { MessageLine } from "../ui/MessageLine";
-import { useDraft, useFirstPreview } from "./draft";
-import { EdgesCards } from "./EdgesCards";
-import { ExpressionField } from "./ExpressionField";
-import { ClearanceCards, ClearanceFoot } from "./ClearanceCards";
-import { CurveCards } from "./CurveCards";
-import { CrossingCards, ProjectedCards } from "./CrossingCards";
-import { DatumCards } from "./DatumCards";
-import { DerivedCards } from "./DerivedCards";
 import { PartSlip } from "./PartSlip";
-import { PlaneCards } from "./PlaneCards";
-import { PlanePick } from "./PlanePick";
-import { HoseCards } from "./HoseCards";
-import { JoinedCards } from "./JoinedCards";
-import { HelixCards } from "./HelixCards";
-import { RegionPick } from "./RegionPick";
 import { PathFoot } from "./PathFoot";
-import { RouteCards } from "./RouteCards";
-import { SourcePick } from "./SourcePick";
-import { CopiesFoot, RepeatCards } from "./RepeatCards";
-import { ResultPick } from "./ResultPick";
-import { RevolveCards } from "./RevolveCards";
 import { Row } from "./Row";
-import { SweepCards } from "./SweepCards";
-import { WoundCards } from "./WoundCards";
-import { Card } from "./Card";
+import { roomOf } from "../kinds/rooms";
+import { PlainCards } from "./PlainCards";
 import "./Slip.css";
 
 export function Slip() {
@@ -43,78 +23,18 @@ export function Slip() {
   if (part === null) return null;
   if (step === undefined) return <aside className="slip" aria-label="The part"><PartSlip /></aside>;
   const built = reportOf(result, step.id);
+  const room = roomOf(step.kind);
+  const Cards = room?.Cards ?? PlainCards;
   const report = preview?.step === step.id ? preview.report : built;
   return (
     <aside className="slip" aria-label={`Inputs of ${step.name}`}>
-      <header className="slip-head"><h2>{step.name}</h2><span className="soft">{KIND_WORDS[step.kind]}</span></header>
+      <header className="slip-head"><h2>{step.name}</h2><span className="soft">{room?.words ?? step.kind}</span></header>
       {(report?.messages ?? []).map((m, i) => <MessageLine key={i} message={m} onGo={() => goTo(step.id, m)} />)}
-      {step.kind === "sweep" && <SweepCards key={step.id} step={step} />}
-      {step.kind === "curve" && <CurveCards key={step.id} step={step} />}
-      {step.kind === "helix" && <HelixCards key={step.id} step={step} />}
-      {step.kind === "route" && <RouteCards key={step.id} step={step} />}
-      {step.kind === "hose" && <HoseCards key={step.id} step={step} />}
-      {step.kind === "edges" && <EdgesCards key={step.id} step={step} />}
-      {step.kind === "joined" && <JoinedCards key={step.id} step={step} />}
-      {step.kind === "wound" && <WoundCards key={step.id} step={step} />}
-      {step.kind === "derived" && <DerivedCards key={step.id} step={step} />}
-      {step.kind === "crossing" && <CrossingCards key={step.id} step={step} />}
-      {step.kind === "projected" && <ProjectedCards key={step.id} step={step} />}
-      {step.kind === "repeat" && <RepeatCards key={step.id} step={step} />}
-      {step.kind === "clearance" && <ClearanceCards key={step.id} step={step} />}
-      {step.kind === "extrude" && <ExtrudeCards key={step.id} step={step} />}
-      {step.kind === "revolve" && <RevolveCards key={step.id} step={step} />}
-      {step.kind === "plane" && <PlaneCards key={step.id} step={step} />}
-      {step.kind === "datum" && <DatumCards key={step.id} step={step} />}
-      {step.kind === "sketch" && <SketchCards key={step.id} step={step} report={built} />}
+      <Cards key={step.id} step={step} report={built} />
       <PathFoot report={report} />
-      <CopiesFoot report={report} built={built} />
-      <ClearanceFoot report={built} />
+      {room?.Foot !== undefined && <room.Foot report={report} built={built} />}
       <Foot report={report} checks={built} />
     </aside>
-  );
-}
-
-const KIND_WORDS: Record<Step["kind"], string> = {
-  sketch: "sketch", helix: "path", curve: "curve in space", route: "path through points", hose: "path between two ports", joined: "paths end to end", edges: "edges as a path", wound: "coil about a path", plane: "plane", datum: "plane", sweep: "profile carried along a path", extrude: "profile carried straight", repeat: "copies along a path", clearance: "room along a path", revolve: "profile carried round an axis", derived: "path from another", crossing: "where two surfaces cross", projected: "path laid onto a surface",
-};
-
-function ExtrudeCards({ step }: { step: ExtrudeStep }) {
-  const draft = useDraft<ExtrudeStep>(step.id);
-  useFirstPreview(step.id, draft);
-  const units = usePart((s) => s.document?.units ?? "mm");
-  return (
-    <>
-      <Card title="Profile" tone="section">
-        <SourcePick label="Profile" value={step.profile.step} onPick={(id) => draft.commit("Pick profile", { profile: { step: id, regions: null } })} />
-        <RegionPick profile={step.profile.step} value={step.profile.regions}
-          onPick={(regions) => draft.commit("Pick regions", { profile: { step: step.profile.step, regions } })} />
-      </Card>
-      <Card title="Length">
-        <ExpressionField label="Forward" unit={units} value={step.length} onPreview={(v) => draft.preview({ length: v ?? 0 })}
-          onCommit={(v) => draft.commit("Change length", { length: v ?? 0 })} />
-        <ExpressionField label="Behind" unit={units} value={step.back} onPreview={(v) => draft.preview({ back: v ?? 0 })}
-          onCommit={(v) => draft.commit("Change length behind", { back: v ?? 0 })} />
-        <Switch mt={6} size="xs" label="As a surface: open outlines too" checked={step.surface} onChange={(e) => draft.commit("Change to a surface", { surface: e.currentTarget.checked })} />
-      </Card>
-      <Card title="Result">
-        <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />
-      </Card>
-    </>
-  );
-}
-
-function SketchCards({ step, report }: { step: SketchStep; report: StepReport | undefined }) {
-  const freedom = report?.data.freedom;
-  return (
-    <>
-      <Card title="Plane">
-        <PlanePick label="Plane" value={step.plane} onPick={(plane) => void usePart.getState().change("Move sketch to another plane", (p) => ({
-          ...p, steps: p.steps.map((s) => (s.id === step.id ? { ...step, plane } : s)),
-        }))} />
-      </Card>
-      <Button fullWidth onClick={() => useView.getState().sketch(step.id)}>Open sketch</Button>
-      {freedom !== undefined && <p className="soft">{freedom === 0 ? "Settled: nothing can move." : `${freedom} ways to move are still free.`}</p>}
-    </>
   );
 }
 

@@ -2,15 +2,16 @@
 import type { BuildData, CrossingStep, CurveStep, DerivedStep, EdgesStep, HoseStep, JoinedStep, Part, Port, ProjectedStep, RoutePoint, RouteStep, SketchData, Step, Vec3, WoundStep } from "../api/types";
 import { toSpace } from "../stage/space";
 import { freshId, freshName } from "./part";
+import { givesOf, kindsThatGive } from "./fields";
 import { isBody } from "./sweeps";
 
 /** Steps that are a path of their own. */
-export const OWN_PATHS: Step["kind"][] = ["curve", "edges", "helix", "route", "hose", "joined", "wound", "derived", "crossing", "projected"];
+export const ownPaths = () => kindsThatGive("path");
 
 /** Steps that a path can be taken from. */
-export const PATH_SOURCES: Step["kind"][] = ["sketch", ...OWN_PATHS, "sweep"];
+export const pathSources = () => [...kindsThatGive("drawing"), ...ownPaths(), ...kindsThatGive("body")];
 
-export const isOwnPath = (step: Step | undefined) => step !== undefined && OWN_PATHS.includes(step.kind);
+export const isOwnPath = (step: Step | undefined) => givesOf(step) === "path";
 
 /** Ids of the ends of a sketch's lines and curves, in the order in which they were drawn. */
 export function drawnPoints(step: Step | undefined): string[] {
@@ -103,12 +104,6 @@ const DERIVED: { [K in DerivedStep["how"]["by"]]: { name: string; how: Extract<D
 export function newDerived(part: Part, by: DerivedStep["how"]["by"], path: string): DerivedStep {
   const { name, how } = DERIVED[by];
   return { id: freshId(part, by), name: freshName(part, name), off: false, kind: "derived", path: { step: path, curves: null }, how };
-}
-
-/** The planes that a path made of another uses. */
-export function derivedPlanes({ how }: DerivedStep): string[] {
-  const planes = how.by === "piece" ? [how.cut_start, how.cut_end] : how.by === "mirror" ? [how.plane] : [];
-  return planes.flatMap((p) => (p?.kind === "step" ? [p.step] : []));
 }
 
 /** An edge of a body as a path. */

@@ -1,12 +1,13 @@
 /** Copies along a path: new ones from what is selected, and what they use. */
-import type { Part, RepeatStep, Step } from "../api/types";
+import type { Part, RepeatStep } from "../api/types";
 import { freshId, freshName } from "./part";
 import { isOwnPath } from "./paths";
 import { sketchUse } from "./roles";
-import { isBody, profileSource, upSources } from "./sweeps";
+import { kindsThatGive } from "./fields";
+import { isBody, profileSource } from "./sweeps";
 
 /** Steps whose bodies can be repeated. */
-export const BODY_SOURCES: Step["kind"][] = ["sweep", "extrude", "revolve"];
+export const bodySources = () => kindsThatGive("body");
 
 /** The selected body, or the last, repeated along the selected path, or the last that the body does not come from. */
 export function newRepeat(part: Part, selected: string | null): RepeatStep | null {
@@ -31,9 +32,4 @@ function isProfile(part: Part, id: string): boolean {
 export function freshRun(runs: RepeatStep["runs"]): string {
   const taken = new Set(runs.map((r) => r.id));
   for (let i = runs.length + 2; ; i++) if (!taken.has(`run${i}`)) return `run${i}`;
-}
-
-/** The steps that a repeat uses beside its source and its path. */
-export function repeatPlanes(step: RepeatStep): string[] {
-  return [...(step.seat?.kind === "step" ? [step.seat.step] : []), ...upSources(step.orientation === "upright" ? step.up : null)];
 }

@@ -1,25 +1,18 @@
 /** What a step is to the others: the same colours everywhere follow from this. */
-import type { CurveStep, BuildData, DatumStep, Entity, HoseStep, Part, Port, RoutePoint, Step, StepReport } from "../api/types";
-
-import { derivedPlanes, isOwnPath } from "./paths";
-import { repeatPlanes } from "./repeats";
-import { helpersOf, isBody, profileSource, upSources } from "./sweeps";
+import type { BuildData, Entity, Part, Step, StepReport } from "../api/types";
+import { givesOf, usesOf } from "./fields";
+import { isBody } from "./sweeps";
 
 export type Role = "path" | "section" | "rail" | "plane" | "body" | "free";
 
 export function roleOf(part: Part, step: Step): Role {
-  if (step.kind === "plane" || step.kind === "datum") return "plane";
-  if (isOwnPath(step)) return "path";
-  if (step.kind === "clearance") return "free";
-  if (step.kind !== "sketch") return "body";
+  const gives = givesOf(step);
+  if (gives === "plane" || gives === "path") return gives;
+  if (gives === "nothing") return "free";
+  if (gives !== "drawing") return "body";
   for (const other of part.steps) {
-    if ((other.kind === "sweep" || other.kind === "plane" || other.kind === "wound" || other.kind === "repeat" || other.kind === "derived" || other.kind === "projected") && other.path.step === step.id) return "path";
-    if (other.kind === "joined" && other.parts.some((p) => p.step === step.id)) return "path";
-    if (other.kind === "route" && other.points.some((p) => p.at.by === "sketch" && p.at.step === step.id)) return "path";
-    if (other.kind === "wound" && other.former?.step === step.id) return "section";
-    if (isBody(other) && profileSource(other.profile) === step.id) return "section";
-    const helper = other.kind === "sweep" ? helpersOf(other).find((h) => h.to === step.id) : undefined;
-    if (helper !== undefined && helper.role !== "plane") return helper.role;
+    const use = usesOf(other).find((u) => u.to === step.id)?.use;
+    if (use === "path" || use === "section" || use === "rail") return use;
   }
   return "free";
 }
@@ -34,83 +27,21 @@ export interface Thread {
   role: Role;
 }
 
-/** The steps that place a datum plane. */
-export function datumSources({ how }: DatumStep): string[] {
-  const planes = how.by === "offset" || how.by === "angle" ? [how.plane] : how.by === "midway" ? [how.first, how.second] : [];
-  const steps = how.by === "points" ? how.points.map((p) => p.step) : how.by === "line" || how.by === "face" ? [how.step] : [];
-  return [...new Set([...planes.flatMap((p) => (p.kind === "step" ? [p.step] : [])), ...steps])];
-}
-
-const placeSources = (at: RoutePoint["at"] | Exclude<Port["at"], { by: "plane" }>): string[] => (at.by === "sketch" ? [at.step] : at.by === "path" ? [at.path.step] : []);
-
-/** The steps that a curve's points stand on, or its plane. */
-export function curveSources({ shape }: CurveStep): string[] {
-  if (shape.by === "three") return [...new Set([shape.start, shape.via, shape.end].flatMap(placeSources))];
-  return shape.plane.kind === "step" ? [shape.plane.step] : [];
-}
-
-/** The steps that a hose's ports and points stand on. */
-export function hoseSources({ start, end, points }: HoseStep): string[] {
-  const ports = [start, end].flatMap(({ at }) => (at.by === "plane" ? (at.plane.kind === "step" ? [at.plane.step] : []) : placeSources(at)));
-  return [...new Set([...ports, ...points.flatMap((p) => placeSources(p.at))])];
-}
-
 /** The threads on the cord: from a step to each that it uses. */
 export function threads(part: Part): Thread[] {
   const known = new Set(part.steps.map((s) => s.id));
-  const all: Thread[] = [];
-  for (const step of part.steps) {
-    if (step.kind === "plane") all.push({ from: step.id, to: step.path.step, role: "path" });
-    if (step.kind === "datum") for (const to of datumSources(step)) all.push({ from: step.id, to, role: "plane" });
-    if (step.kind === "sweep") all.push({ from: step.id, to: step.path.step, role: "path" });
-    if (step.kind === "sweep") for (const h of helpersOf(step)) all.push({ from: step.id, ...h });
-    if (step.kind === "derived") {
-      all.push({ from: step.id, to: step.path.step, role: "path" });
-      for (const to of derivedPlanes(step)) all.push({ from: step.id, to, role: "plane" });
-    }
-    if (step.kind === "projected") {
-      all.push({ from: step.id, to: step.path.step, role: "path" }, { from: step.id, to: step.onto.step, role: "body" });
-      for (const to of upSources(step.along)) all.push({ from: step.id, to, role: "plane" });
-    }
-    if (step.kind === "crossing") for (const to of new Set([step.first.step, step.second.step])) all.push({ from: step.id, to, role: "body" });
-    if (step.kind === "repeat") {
-      all.push({ from: step.id, to: step.source, role: "body" }, { from: step.id, to: step.path.step, role: "path" });
-      for (const to of repeatPlanes(step)) all.push({ from: step.id, to, role: "plane" });
-    }
-    if (step.kind === "edges") for (const to of new Set(step.edges.map((e) => e.step))) all.push({ from: step.id, to, role: "body" });
-    if (step.kind === "clearance") {
-      all.push({ from: step.id, to: step.path.step, role: "path" });
-      for (const to of step.obstacles) all.push({ from: step.id, to, role: "body" });
-    }
-    if (step.kind === "joined") for (const to of new Set(step.parts.map((p) => p.step))) all.push({ from: step.id, to, role: "path" });
-    if (step.kind === "hose") for (const to of hoseSources(step)) all.push({ from: step.id, to, role: "plane" });
-    if (step.kind === "wound") all.push({ from: step.id, to: step.path.step, role: "path" });
-    if (step.kind === "wound" && step.former !== null) all.push({ from: step.id, to: step.former.step, role: "section" });
-    if (step.kind === "route") for (const to of new Set(step.points.flatMap((p) => placeSources(p.at)))) all.push({ from: step.id, to, role: "path" });
-    if (step.kind === "curve") for (const to of curveSources(step)) all.push({ from: step.id, to, role: step.shape.by === "three" ? "path" : "plane" });
-    if (step.kind === "helix" && step.plane.kind === "step") all.push({ from: step.id, to: step.plane.step, role: "plane" });
-    const profile = isBody(step) ? profileSource(step.profile) : null;
-    if (profile !== null) all.push({ from: step.id, to: profile, role: "section" });
-    if (step.kind === "sketch") {
-      if (step.plane.kind === "step") all.push({ from: step.id, to: step.plane.step, role: "plane" });
-      const ties = new Set(step.sketch.constraints.filter((c) => c.kind === "on_path" && c.path).map((c) => c.path!));
-      for (const to of ties) all.push({ from: step.id, to, role: "path" });
-      for (const to of new Set(step.sketch.projections.map((p) => p.source))) all.push({ from: step.id, to, role: "free" });
-    }
-  }
-  return all.filter((t) => known.has(t.to));
+  return part.steps.flatMap((step) => usesOf(step).filter((u) => known.has(u.to)).map(({ to, use }) => ({ from: step.id, to, role: use === "any" ? "free" as const : use })));
 }
 
-/** The swept step that a selection speaks of: itself, or the first that uses it. */
+/** The body that a selection speaks of: itself, what it measures, or the first that uses it. */
 export function sweptFor(part: Part, selected: string | null): string | null {
   const bodies = part.steps.filter(isBody);
-  if (selected !== null) {
-    const chosen = part.steps.find((s) => s.id === selected);
-    if (chosen?.kind === "clearance") return bodies.find((s) => s.id === chosen.path.step)?.id ?? null;
+  const chosen = part.steps.find((s) => s.id === selected);
+  if (chosen !== undefined) {
     if (bodies.some((s) => s.id === selected)) return selected;
-    const users = bodies.filter((s) => profileSource(s.profile) === selected
-      || (s.kind === "sweep" && (s.path.step === selected || helpersOf(s).some((h) => h.to === selected))));
-    if (users.length > 0) return users[0]!.id;
+    if (givesOf(chosen) === "nothing") return bodies.find((s) => usesOf(chosen).some((u) => u.use === "path" && u.to === s.id))?.id ?? null;
+    const user = bodies.find((s) => usesOf(s).some((u) => u.to === selected));
+    if (user !== undefined) return user.id;
   }
   return bodies.at(-1)?.id ?? null;
 }

@@ -1,6 +1,8 @@
 /** What a sweep takes in: where its profile comes from, and new ones from what is drawn. */
 import type { Expression, Part, Step, SweepStep } from "../api/types";
 
+import { givesOf } from "./fields";
+
 type Profile = SweepStep["profile"];
 export type SketchProfile = Extract<Profile, { regions: string[] | null }>;
 export type QuickProfile = Extract<Profile, { quick: string }>;
@@ -15,7 +17,7 @@ export const quickSection = (quick: QuickProfile["quick"], width: Expression, he
 export type BodyStep = Extract<Step, { kind: "sweep" | "extrude" | "revolve" }>;
 
 /** Whether a step carries a profile along something, to a body of its own. */
-export const isBody = (s: Step | undefined): s is BodyStep => s !== undefined && (s.kind === "sweep" || s.kind === "extrude" || s.kind === "revolve");
+export const isBody = (s: Step | undefined): s is BodyStep => givesOf(s) === "body";
 
 /** The step that a profile is drawn in or taken from; none for a quick section. */
 export function profileSource(profile: Profile): string | null {
@@ -36,22 +38,4 @@ export function bringFor(part: Part, path: string, profile: string): SweepStep["
     return step?.kind === "sketch" ? JSON.stringify(step.plane) : null;
   };
   return plane(path) !== null && plane(path) === plane(profile) ? { anchor: "middle", at: 0, turn: 0 } : null;
-}
-
-/** The steps that say which way is up. */
-export function upSources(up: SweepStep["up"]): string[] {
-  return up?.by === "line" ? [up.step] : up?.by === "plane" && up.plane.kind === "step" ? [up.plane.step] : [];
-}
-
-/** The steps that a sweep uses beside its path and its first profile, with what they are to it. */
-export function helpersOf(step: SweepStep): { to: string; role: "section" | "rail" | "plane" }[] {
-  const up = step.orientation === "upright" ? step.up : null;
-  return [
-    ...step.more_profiles.map((p) => ({ to: p.step, role: "section" as const })),
-    ...step.rails.map((r) => ({ to: r.path.step, role: "rail" as const })),
-    ...(step.orientation === "facing" && step.facing !== null ? [{ to: step.facing.step, role: "rail" as const }] : []),
-    ...(step.orientation === "lying" && step.lying !== null ? [{ to: step.lying.step, role: "plane" as const }] : []),
-    ...[step.cut_start, step.cut_end].flatMap((p) => (p?.kind === "step" ? [{ to: p.step, role: "plane" as const }] : [])),
-    ...upSources(up).map((to) => ({ to, role: "plane" as const })),
-  ];
 }

@@ -3,4 +3,4 @@
 from leadline.kinds.clearance.model import ClearanceStep
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(ClearanceStep, reads_bodies=lambda _: True)
+KIND = StepKind(ClearanceStep, gives="nothing", reads_bodies=lambda _: True)

@@ -3,4 +3,4 @@
 from leadline.kinds.crossing.model import CrossingStep
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(CrossingStep)
+KIND = StepKind(CrossingStep, gives="path")

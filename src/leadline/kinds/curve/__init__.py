@@ -3,4 +3,4 @@
 from leadline.kinds.curve.model import CurveStep
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(CurveStep)
+KIND = StepKind(CurveStep, gives="path")

@@ -3,4 +3,4 @@
 from leadline.kinds.datum.model import DatumStep
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(DatumStep)
+KIND = StepKind(DatumStep, gives="plane")

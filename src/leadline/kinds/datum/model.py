@@ -77,4 +77,4 @@ class DatumStep(BaseStep):
     """A plane placed by numbers, other planes, points, lines or faces."""
 
     kind: Literal["datum"] = "datum"
-    how: Annotated[OffsetBy | ThroughPoints | ThroughLine | Midway | OnFace | ByNormal | Turned, Field(discriminator="by")]
+    how: Annotated[OffsetBy | ThroughPoints | ThroughLine | Midway | OnFace | ByNormal | Turned, Field(discriminator="by"), Refers("plane")]

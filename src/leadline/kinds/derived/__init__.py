@@ -3,4 +3,4 @@
 from leadline.kinds.derived.model import DerivedStep
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(DerivedStep)
+KIND = StepKind(DerivedStep, gives="path")

@@ -3,4 +3,4 @@
 from leadline.kinds.edges.model import EdgesStep
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(EdgesStep)
+KIND = StepKind(EdgesStep, gives="path")

@@ -3,4 +3,4 @@
 from leadline.kinds.helix.model import HelixStep
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(HelixStep)
+KIND = StepKind(HelixStep, gives="path")

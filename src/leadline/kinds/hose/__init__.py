@@ -3,4 +3,4 @@
 from leadline.kinds.hose.model import HoseStep
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(HoseStep, reads_plans=True)
+KIND = StepKind(HoseStep, gives="path", reads_plans=True)

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.marks import Length, Plain
+from leadline.core.marks import Length, Plain, Refers
 from leadline.core.sketch.model import Id, Model
 from leadline.recipe.inputs import BaseStep, PlaneRef, SketchPointRef
 from leadline.recipe.places import Direction, PathPlace, Place
@@ -62,9 +62,9 @@ class HoseStep(BaseStep):
     """
 
     kind: Literal["hose"] = "hose"
-    start: Port
-    end: Port
-    points: Annotated[list[HosePoint], Field(max_length=200)] = []
+    start: Annotated[Port, Refers("plane")]
+    end: Annotated[Port, Refers("plane")]
+    points: Annotated[list[HosePoint], Refers("plane"), Field(max_length=200)] = []
     length: Length | None = None
     weight: Plain = 0.0
     stiffness: Plain = 1.0

@@ -3,4 +3,4 @@
 from leadline.kinds.plane.model import PlaneStep
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(PlaneStep)
+KIND = StepKind(PlaneStep, gives="plane")

@@ -3,4 +3,4 @@
 from leadline.kinds.projected.model import ProjectedStep
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(ProjectedStep)
+KIND = StepKind(ProjectedStep, gives="path")

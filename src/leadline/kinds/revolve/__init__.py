@@ -4,4 +4,4 @@ from leadline.kinds.revolve.model import RevolveStep
 from leadline.recipe.inputs import combines
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(RevolveStep, makes_bodies=True, reads_bodies=combines, carried=("profile",))
+KIND = StepKind(RevolveStep, gives="body", reads_bodies=combines, carried=("profile",))

@@ -3,4 +3,4 @@
 from leadline.kinds.route.model import RouteStep
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(RouteStep)
+KIND = StepKind(RouteStep, gives="path")

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.marks import Length
+from leadline.core.marks import Length, Refers
 from leadline.core.sketch.model import Id, Model
 from leadline.recipe.inputs import Axis, BaseStep
 from leadline.recipe.places import Direction, Place
@@ -48,7 +48,7 @@ class RouteStep(BaseStep):
     """
 
     kind: Literal["route"] = "route"
-    points: Annotated[list[RoutePoint], Field(min_length=2, max_length=1000)]
+    points: Annotated[list[RoutePoint], Refers("path"), Field(min_length=2, max_length=1000)]
     radius: Length
     least_straight: Length = 0.0
     closed: bool = False

@@ -3,4 +3,4 @@
 from leadline.kinds.sketch.model import SketchStep
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(SketchStep)
+KIND = StepKind(SketchStep, gives="drawing")

@@ -4,4 +4,4 @@ from leadline.kinds.sweep.model import SweepStep
 from leadline.recipe.inputs import combines
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(SweepStep, makes_bodies=True, reads_bodies=combines, carried=("path", "profile", "more_profiles"))
+KIND = StepKind(SweepStep, gives="body", reads_bodies=combines, carried=("path", "profile", "more_profiles"))

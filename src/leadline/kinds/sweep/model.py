@@ -37,7 +37,7 @@ class SweepStep(BaseStep):
 
     kind: Literal["sweep"] = "sweep"
     path: PathRef
-    profile: ProfileRef | FaceRef | QuickProfile
+    profile: Annotated[ProfileRef | FaceRef | QuickProfile, Refers("section")]
     more_profiles: Annotated[list[ProfileRef], Field(max_length=50)] = []
     bring: Bring | None = None
     orientation: Orientation = "turning"

@@ -3,4 +3,4 @@
 from leadline.kinds.wound.model import WoundStep
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(WoundStep)
+KIND = StepKind(WoundStep, gives="path")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, RootModel
 
 from leadline.core.sketch.model import Sketch
 from leadline.recipe.part import Part
@@ -233,6 +233,18 @@ class PreviewView(BaseModel):
 
     report: StepReport
     mesh: str | None
+
+
+class KindView(BaseModel):
+    """A kind of step: what others may use it as, what it is, and what its fields mean."""
+
+    gives: Literal["drawing", "plane", "path", "body", "copies", "nothing"]
+    title: str
+    fields: dict[str, Any]
+
+
+class KindsView(RootModel[dict[str, KindView]]):
+    """The kinds of step by name."""
 
 
 class HealthView(BaseModel):

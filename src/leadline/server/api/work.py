@@ -17,6 +17,7 @@ from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.kinds.sketch.editing import drag_step, edit_step, projectable_edges, sketch_svg, solve_step
 from leadline.recipe.points_csv import read_points
 from leadline.recipe.preview import body_edges, preview_step
+from leadline.recipe.registry import described_kinds
 from leadline.server.api.models import (
     BodyEdgesBody,
     BodyEdgesView,
@@ -29,6 +30,7 @@ from leadline.server.api.models import (
     EditBody,
     ErrorView,
     HealthView,
+    KindsView,
     PartPath,
     PreviewBody,
     PreviewView,
@@ -49,6 +51,12 @@ def health() -> Any:
     """Whether the server can reach its database."""
     services().check()
     return {"state": "ok", "version": __version__}
+
+
+@api.get("/kinds", responses={200: KindsView})
+def get_kinds() -> Any:
+    """The kinds of step that there are, with their fields."""
+    return described_kinds()
 
 
 @api.get("/parts/<string:part_id>/build", responses={200: BuildView})

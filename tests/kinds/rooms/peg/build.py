@@ -1,0 +1,29 @@
+"""The peg step: a straight sweep of a circle, or of a ring a tenth of its diameter thick."""
+
+from __future__ import annotations
+
+import numpy as np
+from leadline.kinds.peg.model import PegStep
+
+from leadline.core.geometry.quick import ring_section, round_section
+from leadline.core.paths.path import Path
+from leadline.core.paths.pieces import LinePiece
+from leadline.core.sweep.motion import Motion
+from leadline.core.units import format_length
+from leadline.recipe.bodies import finish
+from leadline.recipe.context import Context
+from leadline.recipe.results import Product, Report, SweepPlan
+from leadline.recipe.section_report import along, describe
+
+
+def build(context: Context, step: PegStep, report: Report) -> Product:
+    plane = context.plane(step.plane)
+    unit = context.scope.unit
+    diameter, height = context.value(step.diameter, "length", "Diameter"), context.value(step.height, "length", "Height")
+    regions = [ring_section(diameter, diameter / 10) if step.hollow else round_section(diameter)]
+    way = plane.normal * (1 if step.side == "along" else -1)
+    motion = Motion(Path([LinePiece(plane.origin, plane.origin + height * way)], up=plane.y), axes=np.stack([plane.x, plane.y * (1 if step.side == "along" else -1)]))
+    title = describe(regions, None, unit)
+    plan = SweepPlan(motion, regions, [], along(motion, regions, None, title), f"{title}, {format_length(height, unit)}")
+    report.figure, report.data = plan.figure, plan.data
+    return plan if context.quick else finish(context, step, plan, report)

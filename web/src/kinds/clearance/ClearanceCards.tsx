@@ -1,0 +1,67 @@
+/** What a path is to stay clear of, and by how much. */
+import { MultiSelect } from "@mantine/core";
+import type { ClearanceStep, StepReport } from "../../api/types";
+import { stepOf, stepsBefore, usePart } from "../../state/part";
+import { pathSources } from "../../state/paths";
+import { bodySources } from "../../state/repeats";
+import { length } from "../../ui/format";
+import { Card } from "../../slip/Card";
+import { useDraft } from "../../slip/draft";
+import { ExpressionField } from "../../slip/ExpressionField";
+import { More } from "../../slip/More";
+import { Row } from "../../slip/Row";
+import { SourcePick } from "../../slip/SourcePick";
+
+export function ClearanceCards({ step }: { step: ClearanceStep }) {
+  const draft = useDraft<ClearanceStep>(step.id);
+  const part = usePart((s) => s.document)!;
+  const swept = stepOf(part, step.path.step)?.kind === "sweep";
+  const bodies = stepsBefore(part, step.id).filter((s) => [...bodySources(), "repeat"].includes(s.kind) && s.id !== step.path.step);
+  const gone = step.obstacles.filter((o) => !bodies.some((b) => b.id === o)).map((o) => ({ value: o, label: `${o} (gone)` }));
+  const field = (name: "least" | "skip_start" | "skip_end", label: string) => (
+    <ExpressionField label={label} unit={part.units} value={step[name]} onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })} />
+  );
+  return (
+    <>
+      <Card title="Sweep or path" tone="path">
+        <SourcePick label="What is to stay clear" kinds={pathSources()} value={step.path.step}
+          onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null }, diameter: stepOf(part, id)?.kind === "sweep" ? null : (step.diameter ?? 10) })} />
+        {!swept && <ExpressionField label="Tube Ø" unit={part.units} value={step.diameter} onCommit={(diameter) => draft.commit("Change diameter", { diameter })} />}
+      </Card>
+      <Card title="Stay clear of">
+        <MultiSelect aria-label="Bodies to stay clear of" data={[...gone, ...bodies.map((b) => ({ value: b.id, label: b.name }))]} value={step.obstacles} clearable
+          placeholder={step.obstacles.length === 0 ? "All bodies before it" : ""} onChange={(obstacles) => draft.commit("Pick bodies", { obstacles })} />
+        {field("least", "At least")}
+        <More label="Ends that may touch" open={step.skip_start !== 0 || step.skip_end !== 0}>
+          {field("skip_start", "Left out at start")}
+          {field("skip_end", "Left out at end")}
+        </More>
+      </Card>
+    </>
+  );
+}
+
+export function ClearanceFoot({ built }: { built: StepReport | undefined }) {
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const clear = built?.data.clear;
+  if (clear === undefined) return null;
+  return (
+    <footer className="slip-foot">
+      <table className="numbers figures" aria-label="Clearances">
+        <tbody>
+          <Row name="Least clearance" value={length(clear.least, units, 4)} />
+          <Row name="Closest to" value={clear.bodies[clear.nearest] ?? ""} />
+          <Row name="At station" value={length(clear.station, units, 5)} />
+          {clear.bodies.length > 1 && clear.bodies.map((name, k) => <Row key={k} name={`To ${name}`} value={leastTo(clear, k, (d) => length(d, units, 4))} />)}
+        </tbody>
+      </table>
+    </footer>
+  );
+}
+
+/** The lane tells of the nearest body at each station; one that is never the nearest is farther everywhere. */
+function leastTo(clear: NonNullable<StepReport["data"]["clear"]>, k: number, say: (d: number) => string): string {
+  if (k === clear.nearest) return say(clear.least);
+  const own = clear.distance.filter((_, i) => clear.other[i] === k);
+  return own.length === 0 ? "never the nearest" : say(Math.min(...own));
+}

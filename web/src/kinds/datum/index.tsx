@@ -1,0 +1,7 @@
+import { room } from "../room";
+import { DatumCards } from "./DatumCards";
+
+export default room({
+  kind: "datum", words: "plane", Cards: DatumCards,
+  glyph: <path d="M2 9l5-5h9l-5 5z M5 16l5-5h8l-5 5z" />,
+});

@@ -1,0 +1,35 @@
+/** A profile carried straight: how far, and to what. */
+import { Switch } from "@mantine/core";
+import type { ExtrudeStep } from "../../api/types";
+import { Card } from "../../slip/Card";
+import { useDraft, useFirstPreview } from "../../slip/draft";
+import { ExpressionField } from "../../slip/ExpressionField";
+import { RegionPick } from "../../slip/RegionPick";
+import { ResultPick } from "../../slip/ResultPick";
+import { SourcePick } from "../../slip/SourcePick";
+import { usePart } from "../../state/part";
+
+export function ExtrudeCards({ step }: { step: ExtrudeStep }) {
+  const draft = useDraft<ExtrudeStep>(step.id);
+  useFirstPreview(step.id, draft);
+  const units = usePart((s) => s.document?.units ?? "mm");
+  return (
+    <>
+      <Card title="Profile" tone="section">
+        <SourcePick label="Profile" value={step.profile.step} onPick={(id) => draft.commit("Pick profile", { profile: { step: id, regions: null } })} />
+        <RegionPick profile={step.profile.step} value={step.profile.regions}
+          onPick={(regions) => draft.commit("Pick regions", { profile: { step: step.profile.step, regions } })} />
+      </Card>
+      <Card title="Length">
+        <ExpressionField label="Forward" unit={units} value={step.length} onPreview={(v) => draft.preview({ length: v ?? 0 })}
+          onCommit={(v) => draft.commit("Change length", { length: v ?? 0 })} />
+        <ExpressionField label="Behind" unit={units} value={step.back} onPreview={(v) => draft.preview({ back: v ?? 0 })}
+          onCommit={(v) => draft.commit("Change length behind", { back: v ?? 0 })} />
+        <Switch mt={6} size="xs" label="As a surface: open outlines too" checked={step.surface} onChange={(e) => draft.commit("Change to a surface", { surface: e.currentTarget.checked })} />
+      </Card>
+      <Card title="Result">
+        <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />
+      </Card>
+    </>
+  );
+}

@@ -1,0 +1,26 @@
+/** What the screen has to know of a kind of step. */
+import type { ComponentType, ReactNode } from "react";
+import type { Step, StepReport } from "../api/types";
+import type { Role } from "../state/roles";
+
+export interface CardsProps<S extends Step> {
+  step: S;
+  /** What the last build said of it. */
+  report: StepReport | undefined;
+}
+
+export interface Room<S extends Step = Step> {
+  kind: S["kind"];
+  /** Said beside the step's name. */
+  words: string;
+  /** Drawn on a 20 x 20 field; or one for each use. */
+  glyph: ReactNode | Partial<Record<Role, ReactNode>>;
+  Cards: ComponentType<CardsProps<S>>;
+  /** Results under the cards: of what is shown, and of the last build. */
+  Foot?: ComponentType<{ report: StepReport | undefined; built: StepReport | undefined }>;
+}
+
+/** A room, checked against the step of its kind. */
+export function room<K extends Step["kind"]>(known: Room<Extract<Step, { kind: K }>> & { kind: K }): Room {
+  return known as unknown as Room;
+}

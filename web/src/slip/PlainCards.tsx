@@ -1,0 +1,75 @@
+/** Cards made from what the server says of a kind's fields: for kinds that have none of their own. */
+import { NumberInput, Select, Switch, TextInput } from "@mantine/core";
+import type { Expression, SketchStep, Step } from "../api/types";
+import { fieldsOf, kindsThatGive, type Field, type Use } from "../state/fields";
+import { usePart } from "../state/part";
+import { Card } from "./Card";
+import { useDraft, useFirstPreview } from "./draft";
+import { ExpressionField } from "./ExpressionField";
+import { PlanePick } from "./PlanePick";
+import { SourcePick } from "./SourcePick";
+
+type Thing = Record<string, unknown>;
+
+const UNITS = { angle: "°", turns: "turns", number: "" } as const;
+
+/** "end_radius" as "End radius". */
+export const worded = (name: string): string => `${name[0]!.toUpperCase()}${name.slice(1).replaceAll("_", " ")}`;
+
+const sources = (use: Use): Step["kind"][] => {
+  if (use === "plane" || use === "path") return [...kindsThatGive(use), ...(use === "path" ? [...kindsThatGive("drawing"), ...kindsThatGive("body")] : [])];
+  return use === "body" ? kindsThatGive("body") : kindsThatGive("drawing");
+};
+
+export function PlainCards({ step }: { step: Step }) {
+  const draft = useDraft<Step>(step.id);
+  useFirstPreview(step.id, draft);
+  const known = fieldsOf(step.kind);
+  const values = step as unknown as Thing;
+  return (
+    <Card title={known?.title ?? step.kind}>
+      {Object.entries(known?.fields ?? {}).filter(([, f]) => f.when === undefined || f.when[1].includes(String(values[f.when[0]]))).map(([name, field]) => (
+        <PlainField key={name} label={field.label || worded(name)} field={field} value={values[name]}
+          onPreview={(v) => draft.preview({ [name]: v })} onCommit={(v) => draft.commit(`Change ${worded(name).toLowerCase()}`, { [name]: v })} />
+      ))}
+    </Card>
+  );
+}
+
+interface Props {
+  label: string;
+  field: Field;
+  value: unknown;
+  onPreview: (value: unknown) => void;
+  onCommit: (value: unknown) => void;
+}
+
+function PlainField({ label, field, value, onPreview, onCommit }: Props) {
+  const units = usePart((s) => s.document?.units ?? "mm");
+  if (field.measure !== undefined) {
+    const put = (v: Expression | null) => v ?? (field.empty ? null : 0);
+    return (
+      <ExpressionField label={label} unit={field.measure === "length" ? units : UNITS[field.measure]} value={value as Expression | null} {...(field.empty ? { empty: "none" } : {})}
+        onPreview={(v) => onPreview(put(v))} onCommit={(v) => onCommit(put(v))} />
+    );
+  }
+  if (field.choice !== undefined) return <Select className="expression" label={label} aria-label={label} data={field.choice.map((c) => ({ value: c, label: worded(c) }))} value={value as string} onChange={(v) => v !== null && onCommit(v)} />;
+  if (field.type === "switch") return <Switch mt={6} size="xs" label={label} checked={value === true} onChange={(e) => onCommit(e.currentTarget.checked)} />;
+  if (field.type === "count") return <NumberInput className="expression" label={label} aria-label={label} value={value as number} onChange={(v) => typeof v === "number" && onCommit(v)} />;
+  if (field.use !== undefined && field.type === "text") return <SourcePick label={label} kinds={sources(field.use)} value={(value as string | null) ?? ""} onPick={onCommit} />;
+  if (isPlane(field)) return <PlanePick label={label} value={value as SketchStep["plane"] | null} onPick={onCommit} />;
+  const only = field.forms?.length === 1 ? field.forms[0]!.fields : undefined;
+  const use = only?.step?.use;
+  if (use !== undefined) {
+    const rest = Object.fromEntries(Object.entries(only!).filter(([n]) => n !== "step").map(([n, f]) => [n, f.default ?? null]));
+    return <SourcePick label={label} kinds={sources(use)} value={(value as { step: string } | null)?.step ?? ""} onPick={(id) => onCommit({ ...rest, step: id })} />;
+  }
+  if (only !== undefined && value !== null) {
+    const own = value as Thing;
+    return <>{Object.entries(only).map(([n, f]) => <PlainField key={n} label={`${label}: ${worded(n).toLowerCase()}`} field={f} value={own[n]} onPreview={(v) => onPreview({ ...own, [n]: v })} onCommit={(v) => onCommit({ ...own, [n]: v })} />)}</>;
+  }
+  return <TextInput className="expression" label={label} aria-label={label} readOnly value={JSON.stringify(value)} />;
+}
+
+/** Whether a field is a plane: a principal one, or that of a step. */
+const isPlane = (field: Field): boolean => field.forms?.length === 2 && field.forms.every((f) => f.tags.kind === "principal" || f.tags.kind === "step");

@@ -1,0 +1,111 @@
+/** What the fields of each kind of step mean, as the server describes them; and walks over steps that go by it. */
+import generated from "../api/kinds.gen.json";
+import type { Expression, Step } from "../api/types";
+
+export type Use = "path" | "plane" | "section" | "rail" | "body" | "any";
+export type Gives = "drawing" | "plane" | "path" | "body" | "copies" | "nothing";
+export type Measure = "length" | "angle" | "turns" | "number";
+
+/** See `described` in recipe/fields.py. */
+export interface Field {
+  label?: string;
+  measure?: Measure;
+  choice?: string[];
+  type?: "switch" | "count" | "text";
+  each?: Field;
+  forms?: Form[];
+  any?: Field[];
+  use?: Use;
+  when?: [string, string[]];
+  empty?: boolean;
+  default?: unknown;
+}
+
+export interface Form {
+  title: string;
+  tags: Record<string, string>;
+  fields: Record<string, Field>;
+}
+
+export interface KindFields {
+  gives: Gives;
+  title: string;
+  fields: Record<string, Field>;
+}
+
+type Thing = Record<string, unknown>;
+
+const KINDS = { ...generated } as unknown as Record<string, KindFields>;
+
+/** Take what the server says of its kinds, of those that this program was not made with as well. */
+export function learnKinds(told: Record<string, KindFields>): void {
+  Object.assign(KINDS, told);
+}
+
+/** All kinds by name. */
+export const allKinds = (): string[] => Object.keys(KINDS);
+
+export const fieldsOf = (kind: string): KindFields | undefined => KINDS[kind];
+
+export const givesOf = (step: Pick<Step, "kind"> | undefined): Gives => (step === undefined ? "nothing" : (KINDS[step.kind]?.gives ?? "nothing"));
+
+/** The kinds that give one of these, in alphabetical order. */
+export const kindsThatGive = (...gives: Gives[]): Step["kind"][] => Object.keys(KINDS).filter((k) => gives.includes(KINDS[k]!.gives)) as Step["kind"][];
+
+const isThing = (value: unknown): value is Thing => typeof value === "object" && value !== null && !Array.isArray(value);
+
+const has = (when: Field["when"], owner: Thing) => when === undefined || when[1].includes(String(owner[when[0]]));
+
+/** The form that a value has: its tags fit, and it has no field that the form does not know. */
+const formOf = (forms: Form[], value: Thing): Form | undefined =>
+  forms.find((f) => Object.entries(f.tags).every(([k, v]) => value[k] === v) && Object.keys(value).every((k) => k in f.fields || k in f.tags));
+
+/** The field of several that a value belongs to. */
+function fitting(field: Field, value: unknown): Field {
+  if (field.any === undefined) return field;
+  return field.any.find((f) => (f.forms !== undefined) === isThing(value)) ?? field;
+}
+
+/** A value with each of its parts that `change` is for put in its place; the very same value where nothing changes. */
+function walked(field: Field, value: unknown, use: Use | undefined, change: (field: Field, value: unknown, use: Use | undefined) => unknown): unknown {
+  const own = fitting(field, value);
+  if (value === null || value === undefined) return value;
+  const as = use ?? own.use ?? field.use;
+  if (own.each !== undefined && Array.isArray(value)) {
+    // ids in a list are marked at the list
+    const each = own.each.forms === undefined && own.use !== undefined ? { ...own.each, use: own.use } : own.each;
+    const next = value.map((v) => walked(each, v, as, change));
+    return next.every((v, i) => v === value[i]) ? value : next;
+  }
+  if (own.forms !== undefined && isThing(value)) {
+    const form = formOf(own.forms, value);
+    return form === undefined ? value : walkedFields(form.fields, value, as, change);
+  }
+  return change(own, value, as);
+}
+
+function walkedFields<T extends Thing>(fields: Record<string, Field>, owner: T, use: Use | undefined, change: (field: Field, value: unknown, use: Use | undefined) => unknown): T {
+  let next = owner;
+  for (const [name, field] of Object.entries(fields)) {
+    if (!has(field.when, owner)) continue;
+    const value = walked(field, owner[name], use, change);
+    if (value !== owner[name]) next = { ...next, [name]: value };
+  }
+  return next;
+}
+
+/** The steps that a step refers to, each once with what it is used as, in the order of its fields. */
+export function usesOf(step: Step): { to: string; use: Use }[] {
+  const found: { to: string; use: Use }[] = [];
+  walkedFields(KINDS[step.kind]?.fields ?? {}, step as unknown as Thing, undefined, (field, value, use) => {
+    if (field.use !== undefined && typeof value === "string" && !found.some((f) => f.to === value)) found.push({ to: value, use: use ?? field.use });
+    return value;
+  });
+  return found;
+}
+
+/** The step with each of its lengths changed. */
+export function withLengths(step: Step, change: (length: Expression) => Expression): Step {
+  return walkedFields(KINDS[step.kind]?.fields ?? {}, step as unknown as Thing, undefined, (field, value) =>
+    field.measure === "length" && (typeof value === "number" || typeof value === "string") ? change(value) : value) as unknown as Step;
+}
