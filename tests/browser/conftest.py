@@ -39,13 +39,15 @@ def browser_context_args() -> dict[str, Any]:
 
 SHELF = ("handle-bar", "kick-rail", "pipe-clip", "frost-bar")  # all demo parts are built in the tests of the recipe
 
+ROOMS = Path(__file__).resolve().parents[1] / "kinds" / "rooms"  # a kind of step that the program itself does not know
+
 
 class LiveServer:
     def __init__(self, database_url: str, demo: Path = ROOT / "demo") -> None:
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
-        self.env = {**os.environ, "LEADLINE_DB_URL": database_url, "LEADLINE_PORT": str(self.port), "LEADLINE_DEMO": str(demo)}
+        self.env = {**os.environ, "LEADLINE_DB_URL": database_url, "LEADLINE_PORT": str(self.port), "LEADLINE_DEMO": str(demo), "LEADLINE_KINDS": str(ROOMS)}
         self.url = f"http://127.0.0.1:{self.port}"
 
     def start(self) -> None:
