@@ -1,4 +1,4 @@
-"""``docs/limits.md`` against the code: each message that it quotes is one of the core's, and a test makes the core say it."""
+"""``docs/limits.md`` against the code: each message that it quotes is one that is said, and a test makes it come."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ def messages() -> Iterator[tuple[str, str]]:
 
     Where they are put together in a function, each of its codes is taken with each of its texts.
     """
-    for source in sorted((ROOT / "src/leadline/core").rglob("*.py")):
+    for source in sorted(p for room in ("core", "recipe", "kinds", "exports") for p in (ROOT / "src/leadline" / room).rglob("*.py")):
         for function in ast.walk(ast.parse(source.read_text())):
             calls = [c for c in ast.walk(function) if isinstance(c, ast.Call) and isinstance(c.func, ast.Name) and c.func.id in ("Problem", "Message")]
             if isinstance(function, ast.FunctionDef) and calls:

@@ -18,6 +18,7 @@ from leadline.recipe import build as module
 from leadline.recipe.build import Memory, build, dependents, engine
 from leadline.recipe.part_file import part_from
 from leadline.recipe.preview import preview_step
+from leadline.recipe.registry import kinds
 from tests.core.parts import DEMO, XY, XZ, YZ, bar, circle, part, polyline, sketch, step
 
 
@@ -73,7 +74,7 @@ def test_one_step_s_unforeseen_error_leaves_the_others_and_is_told_by_number(mon
     def broken(*_):
         raise ZeroDivisionError("nobody thought of this")
 
-    monkeypatch.setitem(module.BUILDERS, "plane", broken)
+    monkeypatch.setitem(kinds()["plane"].__dict__, "build", broken)
     result = build(part(bar()))
     (message,) = result.reports["plane"].messages
     number = re.search(r"number (\w{8})", message.text).group(1)

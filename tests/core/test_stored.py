@@ -1,0 +1,42 @@
+"""Parts that were stored by the first version: they open, build to the numbers that it had, and are saved again unchanged.
+
+``tests/stored/v1`` has the demo parts and 30 others of all kinds as that version wrote them, ``v1.json`` what it built of them.
+"""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+
+from leadline.recipe.build import build
+from leadline.recipe.part_file import part_from, read_part, write_part
+from leadline.recipe.registry import kinds
+
+STORED = Path(__file__).resolve().parents[1] / "stored"
+NUMBERS = json.loads((STORED / "v1.json").read_text())
+
+
+def document(name: str) -> str:
+    return (STORED / "v1" / f"{name}.json").read_text()
+
+
+@pytest.mark.parametrize("name", sorted(NUMBERS))
+def test_a_stored_part_opens_builds_to_the_same_numbers_and_is_saved(name):
+    part = read_part(document(name))
+    assert part_from(json.loads(write_part(part))) == part
+    result = build(part)
+    known = NUMBERS[name]
+    assert {k: [r.state, r.figure] for k, r in result.reports.items()} == known["steps"]
+    assert {k: r.data["path"]["length"] for k, r in result.reports.items() if "path" in r.data} == pytest.approx(known["lengths"], rel=1e-9)
+    assert [(b.name, len(b.body.face_names)) for b in result.bodies] == [(b["name"], b["faces"]) for b in known["bodies"]]
+    for body, was in zip(result.bodies, known["bodies"], strict=True):
+        assert body.body.volume() == pytest.approx(was["volume"], rel=1e-9)
+        assert body.body.area() == pytest.approx(was["area"], rel=1e-9)
+        assert list(body.body.centre()) == pytest.approx(was["centre"], abs=1e-7)
+
+
+def test_there_is_a_stored_step_of_each_kind():
+    used = {step["kind"] for name in NUMBERS for step in json.loads(document(name))["steps"]}
+    assert used >= set(kinds()) - {"peg"}
