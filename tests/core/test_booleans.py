@@ -21,7 +21,7 @@ from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.sweep.motion import Motion
 from leadline.recipe.build import build
-from tests.core.boolean_pairs import judged, random_pair
+from tests.core.boolean_pairs import Pair, judged, random_pair
 from tests.core.parts import XY, bar, part, step
 from tests.core.shapes import X, Y, Z, box, disc, full_circle, ring, straight
 
@@ -142,6 +142,23 @@ def test_random_pairs_are_never_refused_and_never_wrong(number):
     verdict = judged(pair, OPERATIONS[number % 3])
     assert not verdict.refused, f"{pair.title}: {verdict.refused}"
     assert not verdict.wrong, f"{pair.title}: {verdict.wrong}"
+
+
+@pytest.mark.parametrize("number", range(12))
+def test_a_ring_about_the_rim_of_an_end_is_met(number):
+    """Its middle line is the rim itself: the kernel's own way with two tori sees nothing of it."""
+    random = np.random.default_rng(number)
+    section, bend, thin = float(random.integers(6, 21)), float(random.integers(24, 50)), float(random.integers(1, 4))
+    elbow = ArcPiece(np.zeros(3), Y, -X, bend, float(random.uniform(0.4, 2.2)))
+    path = Path([elbow]) if number % 3 else Path([LinePiece(np.array([0, bend, 0]), np.array([60.0, bend, 0]))])
+    rim = Path([ArcPiece(np.array([0, bend, 0]), Y, Z, section, 2 * math.pi)], closed=True)
+    pair = Pair(body(path, disc(section), "a", "Elbow"), body(rim, disc(thin), "b", "Ring"), "ring and elbow")
+    pair = pair if number % 2 else Pair(pair.tool, pair.base, pair.title)
+    verdict = judged(pair, OPERATIONS[number % 3])
+    assert not verdict.refused, verdict.refused
+    assert not verdict.wrong, verdict.wrong
+    assert verdict.result.touched
+    assert all(n.split("/")[0] in "ab" for b in verdict.result.bodies for n in b.face_names)
 
 
 # -- nothing is lost for being small, and nothing is refused for being whole ------------------------

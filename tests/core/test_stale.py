@@ -188,3 +188,30 @@ def test_a_value_that_measures_a_later_step_is_told_so_where_it_is_used():
     result = build(part({"format": "leadline-part", "version": 1, "name": "P", "values": [{"name": "long", "value": "length(Late)"}], "steps": steps}))
     assert [m.code for m in result.reports["p"].messages] == ["comes-later"]
     assert result.messages == []
+
+
+@pytest.mark.parametrize("read", [
+    lambda context: context.product("profile", "profile"), lambda context: list(context.bodies), lambda context: bool(context.bodies),
+    lambda context: context.scope.evaluate("length(profile)", "length"),
+])  # fmt: skip
+def test_a_room_that_reads_what_its_step_does_not_declare_is_found_out(monkeypatch, caplog, read):
+    """What is not declared is not in the key either, so that it would give what is out of date."""
+    document = bar()
+    document["steps"].append({"kind": "plane", "id": "late", "name": "Late", "path": {"step": "path"}})
+    monkeypatch.setitem(kinds()["plane"].__dict__, "build", lambda context, *_: read(context))
+    (message,) = build(part({**document, "steps": [document["steps"][i] for i in (0, 4)] + [sketch("profile", YZ, circle(5)), document["steps"][4] | {"id": "last"}]})).reports["last"].messages
+    assert message.code == "unexpected"
+    assert "Undeclared" in caplog.text
+
+
+def test_what_tells_a_name_is_made_again_when_the_name_changes_and_nothing_else_is():
+    way, turn = sketch("way", XY, polyline((0, 0), (50, 0))), sketch("turn", XY, polyline((50, 0.5), (50, 40)))
+    joined = {"kind": "joined", "id": "all", "name": "All", "parts": [{"step": "way"}, {"step": "turn"}], "tolerance": 2}
+    plane = {"kind": "plane", "id": "p", "name": "P", "path": {"step": "way"}}
+    document = {"format": "leadline-part", "version": 1, "name": "P", "steps": [way, turn, joined, plane]}
+    memory = Memory()
+    first = build(part(document), memory)
+    renamed = build(part({**document, "steps": [way | {"name": "Rail"}, turn, joined, plane]}), memory)
+    assert "“Way”" in first.reports["all"].messages[0].text
+    assert "“Rail”" in renamed.reports["all"].messages[0].text
+    assert first.reports["p"].data is renamed.reports["p"].data

@@ -27,7 +27,7 @@ from leadline.core.solids.tessellate import tessellate
 from leadline.core.units import lengths_in
 from leadline.core.values import MEASURED, Scope, evaluate_values
 from leadline.recipe.bodies import at_starts
-from leadline.recipe.context import Context
+from leadline.recipe.context import Context, Names
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.materials import DENSITY
 from leadline.recipe.part import Part
@@ -70,8 +70,11 @@ class Stopped(Exception):  # noqa: N818
 
 @dataclass
 class _Entry:
+    """``names`` of steps that its messages tell."""
+
     product: Product
     report: Report
+    names: dict[str, str] = field(default_factory=dict)
 
 
 @dataclass
@@ -151,7 +154,7 @@ class _Build:
             self.messages.append(problem.message)
             scope = Scope(part.units)
         steps = {s.id: s for s in part.steps}
-        self.context = Context(scope, quick=quick, names={k: s.name for k, s in steps.items()}, steps=steps)
+        self.context = Context(scope, quick=quick, names=Names({k: s.name for k, s in steps.items()}), steps=steps)
         self.keys: dict[str, str] = {}
         self.reports: dict[str, Report] = {}
 
@@ -196,10 +199,9 @@ class _Build:
         self.progress({"event": "step", "id": step.id, "state": "building"})
         try:
             report.key = self.keys[step.id] = self._key(step)
-            entry = self.memory.get(report.key) or self._stored(step, report)
+            entry = self._remembered(report.key) or self._stored(step, report)
             if entry is None:
-                product = kind_of(step).build(self.context, step, report)
-                entry = _Entry(product, report)
+                entry = self._made(step, report, self.context.quick)
                 self._keep(entry)
             self._take(step, entry, report)
         except Problem as problem:
@@ -210,6 +212,25 @@ class _Build:
             self._fail(report, unexpected(error, step=step.id).message)
         report.seconds = time.perf_counter() - began
         self.progress({"event": "step", "id": step.id, "state": report.state})
+
+    def _remembered(self, key: str) -> _Entry | None:
+        """What was made for a key, unless a step that it names is called otherwise now."""
+        entry = self.memory.get(key)
+        return None if entry is None or any(self.context.names.get(k) != name for k, name in entry.names.items()) else entry
+
+    def _made(self, step: BaseStep, report: Report, quick: bool) -> _Entry:
+        """Build a step in a context that serves what it declares. Raises Problem."""
+        kind = kind_of(step)
+        again = [s for f, s in references(step) if f in kind.rebuilds and s in self.reports]
+        declared = [*report.uses, *(r for s in again for r in self.reports[s].uses)]
+        own = self.context.narrowed(declared, kind.reads_bodies(step), kind.reads_plans)
+        own.quick = quick
+        try:
+            return _Entry(kind.build(own, step, report), report, own.names.told)
+        finally:
+            self.context.kernel_seconds += own.kernel_seconds
+            self.context.solver_seconds += own.solver_seconds
+            self.context.measure_here()
 
     def _fail(self, report: Report, message: Message) -> None:
         report.state = "failed"
@@ -260,11 +281,8 @@ class _Build:
         }
         if any(key not in before and key not in own for key in head["order"]):
             return None
-        self.context.quick = True
-        try:
-            plan = kind_of(step).build(self.context, step, report)
-        finally:
-            self.context.quick = False
+        planned = self._made(step, report, quick=True)
+        plan = planned.product
         assert isinstance(plan, SweepPlan)
         report.data |= head["checks"]
         report.messages = [Message(**m) for m in head["messages"]]
@@ -272,7 +290,7 @@ class _Build:
         if alone or not before:
             own = {k: at_starts(b, plan) for k, b in own.items()}
         bodies = [own.get(k) or before[k] for k in head["order"]]
-        entry = _Entry(BodyProduct(plan, bodies, alone), report)
+        entry = _Entry(BodyProduct(plan, bodies, alone), report, planned.names)
         self.memory.put(report.key, entry)
         return entry
 
@@ -286,8 +304,6 @@ class _Build:
         bodies = [b.key for b in self.context.bodies] if kind.reads_bodies(step) else []
         if kind.reads_plans:
             bodies += [self.keys[s.id] for s in self.part.steps if s.id in self.context.products and kind_of(s).makes_bodies]
-        if kind.reads_names:
-            bodies += [self.context.names.get(r, "") for _, r in references(step)]
         text = json.dumps([engine(), self.quick, self.part.units, own, sources, bodies, self._values_in(own)])
         return hashlib.sha256(text.encode()).hexdigest()[:40]
 

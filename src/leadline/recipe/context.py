@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
 from typing import TypeVar
 
 import numpy as np
@@ -33,28 +33,79 @@ from leadline.recipe.results import (
 T = TypeVar("T")
 
 
+class Undeclared(Exception):  # noqa: N818
+    """A step reads what it has not declared, which is then not in its key either: a fault of its room."""
+
+
+class Unseen(list[KeptBody]):
+    """The bodies for a step that has not declared that it reads them."""
+
+    def __iter__(self) -> Iterator[KeptBody]:
+        raise Undeclared("the bodies before the step")
+
+    def __bool__(self) -> bool:
+        raise Undeclared("the bodies before the step")
+
+
+class Names(dict[str, str]):
+    """Names of steps by id. ``told`` are those that were asked for: what was made of them is out of date when one changes."""
+
+    def __init__(self, names: Mapping[str, str]) -> None:
+        super().__init__(names)
+        self.told: dict[str, str] = {}
+
+    def __getitem__(self, step: str) -> str:
+        name = super().__getitem__(step)
+        self.told[step] = name
+        return name
+
+    def get(self, step: str, default: str = "") -> str:  # type: ignore[override]  # a name is asked for with what stands for it
+        try:
+            return self[step]
+        except KeyError:
+            return default
+
+
 @dataclass
 class Context:
     """``quick`` stops before the kernel: body steps then give their plan only. ``reached`` has the ids of the steps up to
     the one that is built; with none of them the order of the steps is not known.
+
+    A step is built in a context of its own, which ``narrowed`` makes: it has the products that the step declares, by
+    the references of its fields, and no others. ``hidden`` are the ids of those that there are beside them.
     """
 
     scope: Scope
     quick: bool = False
     products: dict[str, Product] = field(default_factory=dict)
     steps: dict[str, BaseStep] = field(default_factory=dict)
-    names: dict[str, str] = field(default_factory=dict)
+    names: Names = field(default_factory=lambda: Names({}))
     reached: set[str] = field(default_factory=set)
     bodies: list[KeptBody] = field(default_factory=list)
     kernel_seconds: float = 0.0
     solver_seconds: float = 0.0
+    plans: list[SweepPlan] = field(default_factory=list)
+    hidden: frozenset[str] = frozenset()
 
     def __post_init__(self) -> None:
+        self.measure_here()
+
+    def measure_here(self) -> None:
+        """Let expressions measure the paths that this context serves."""
         self.scope.measure = self._length_of
+
+    def narrowed(self, declared: Iterable[str], bodies: bool, plans: bool) -> Context:
+        """What one step sees: the products of the steps that it declares, the bodies and the plans before it only if it says so."""
+        own = {step: self.products[step] for step in declared if step in self.products}
+        found = [p for p in map(plan_of, self.products.values()) if p is not None] if plans else []
+        return replace(
+            self, products=own, names=Names(self.names), bodies=list(self.bodies) if bodies else Unseen(), plans=found,
+            hidden=frozenset(self.products.keys() - own.keys()), kernel_seconds=0.0, solver_seconds=0.0,
+        )  # fmt: skip
 
     def _length_of(self, name: str) -> float:
         """The length of the path of a step, by its id or its name. Raises Problem."""
-        step = next((k for k, title in self.names.items() if name in (k, title)), None)
+        step = next((k for k, title in dict.items(self.names) if name in (k, title)), None)
         if step is None:
             raise Problem("unknown-name", f"there is no step called “{name}” to measure.", "Give a step's name, as length(Path).")
         return self.path(PathRef(step=step), "measured path").length
@@ -178,6 +229,8 @@ class Context:
     def product(self, step: str, field_name: str) -> Product:
         if step in self.products:
             return self.products[step]
+        if step in self.hidden:
+            raise Undeclared(f"the step {step}")
         if step in self.names and self.reached and step not in self.reached:
             raise Problem(
                 "comes-later", f"It needs “{self.names[step]}”, which comes later.",

@@ -19,7 +19,7 @@ from leadline.core.units import lengths_in
 from leadline.core.values import evaluate_values
 from leadline.recipe.bodies import chord_for
 from leadline.recipe.build import Memory, build
-from leadline.recipe.context import Context
+from leadline.recipe.context import Context, Names
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.part import Part
 from leadline.recipe.results import Report, SweepPlan
@@ -57,7 +57,7 @@ def planned_before(part: Part, step: BaseStep | None, memory: Memory) -> Context
     upto = len(part.steps) if step is None else part.steps.index(step)
     earlier = part.model_copy(update={"steps": part.steps[:upto], "sinker": None})
     scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
-    context = Context(scope, quick=True, names={s.id: s.name for s in part.steps})
+    context = Context(scope, quick=True, names=Names({s.id: s.name for s in part.steps}))
     build(earlier, memory, quick=True, products=context.products)
     return context
 

@@ -39,16 +39,16 @@ class StepKind:
     ``gives``: what others may use it as. Of a "body" the solids are kept in the store.
     ``reads_bodies``: whether, as a step stands, its result depends on the bodies before it.
     ``reads_plans``: it looks among the bodies that were swept before it, whether it refers to them or not.
-    ``reads_names``: its result tells the names of the steps that it refers to.
     ``carried``: the fields whose sources go along where the step is built again at another place.
+    ``rebuilds``: the fields whose steps it builds again, so that it sees what those refer to as well.
     """
 
     model: type[BaseStep]
     gives: Gives
     reads_bodies: Callable[[Any], bool] = _never
     reads_plans: bool = False
-    reads_names: bool = False
     carried: tuple[str, ...] = ()
+    rebuilds: tuple[str, ...] = ()
 
     @property
     def makes_bodies(self) -> bool:

@@ -8,6 +8,7 @@ from typing import Literal
 
 import numpy as np
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
+from OCP.BRepBuilderAPI import BRepBuilderAPI_NurbsConvert
 from OCP.collections import List_TopoDS_Shape
 from OCP.ShapeUpgrade import ShapeUpgrade_ShapeDivideAngle
 from scipy.spatial.transform import Rotation
@@ -43,7 +44,8 @@ def candidates(base: Body, tool: Body, operation: Operation) -> Iterator[Candida
     """The boolean as the kernel does it in several ways, the quickest first.
 
     Plane and cylinder faces merged; faces as they are; with tolerance; faces cut into smaller ones; turned by less
-    than 0.001 mm against each other; in the other order. A way that gives nothing at all is left out.
+    than 0.001 mm against each other; faces as splines, because tori are met by methods of their own, which miss a torus that lies
+    about the rim of another's end; in the other order. A way that gives nothing at all is left out.
     """
     plain = merged_before(base), merged_before(tool)
     if plain[0] is not base or plain[1] is not tool:
@@ -55,6 +57,7 @@ def candidates(base: Body, tool: Body, operation: Operation) -> Iterator[Candida
         yield from _tried(_divided(base, degrees), _divided(tool, degrees), operation)
     for sign in (1, -1):
         yield from _tried(base, _nudged(tool, sign * NUDGE), operation)
+    yield from _tried(_as_splines(base), _as_splines(tool), operation)
     if operation != "cut":
         yield from _tried(tool, base, operation, renamed=base.name)
 
@@ -83,6 +86,17 @@ def _divided(body: Body, degrees: float) -> Body:
     for part, name in names:
         known.setdefault(hash(part), []).append((part, name))
     shape = tool.Result()
+    return Body(body.name, shape, [named(known, face) or "unnamed" for face in faces(shape)])
+
+
+def _as_splines(body: Body) -> Body:
+    """With every face as a spline of the same name."""
+    tool = BRepBuilderAPI_NurbsConvert(body.shape)
+    known: Images = {}
+    for face, name in zip(faces(body.shape), body.face_names, strict=True):
+        made = tool.ModifiedShape(face)
+        known.setdefault(hash(made), []).append((made, name))
+    shape = tool.Shape()
     return Body(body.name, shape, [named(known, face) or "unnamed" for face in faces(shape)])
 
 

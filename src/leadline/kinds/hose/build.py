@@ -16,7 +16,7 @@ from leadline.recipe.context import Context
 from leadline.recipe.path_report import path_report
 from leadline.recipe.places import PathPlace
 from leadline.recipe.placing import direction, path_place, place
-from leadline.recipe.results import PathProduct, Report, plan_of
+from leadline.recipe.results import PathProduct, Report
 
 DOWN = np.array([0.0, 0.0, -1.0])
 ALONG = 1e-6  # mm, and rad
@@ -70,9 +70,8 @@ def shortest(context: Context, step: HoseStep) -> float:
 def _collar(context: Context, port: hose.Port) -> float | None:
     """How far an earlier body that was carried straight goes on from a port, about its axis: the part of a fitting that a hose is pushed over, mm."""
     reach = None
-    for product in context.products.values():
-        plan = plan_of(product)
-        if plan is None or len(plan.motion.path.pieces) != 1 or plan.motion.path.pieces[0].kind != "line":
+    for plan in context.plans:
+        if len(plan.motion.path.pieces) != 1 or plan.motion.path.pieces[0].kind != "line":
             continue
         s = np.array([0.0, plan.motion.length])
         ends = (plan.motion.path.point(s) - port.point) @ port.outward

@@ -3,4 +3,4 @@
 from leadline.kinds.joined.model import JoinedStep
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(JoinedStep, gives="path", reads_names=True)
+KIND = StepKind(JoinedStep, gives="path")

@@ -180,7 +180,7 @@ def _refitted(context: Context, step: RepeatStep, places: Placements, i: int, ro
     """The source's step built where the i-th copy stands. Raises Problem with the copy's station."""
     source = _source(context, step)
     carried = {r: _moved(product, places, i) for r in _carried(source) if (product := context.products.get(r)) is not None}
-    there = replace(context, products={**context.products, **carried})
+    there = replace(context, products={**context.products, **carried}, bodies=[])
     try:
         made = _build_alone(there, source)
     except Problem as problem:
