@@ -15,6 +15,7 @@ from ops.shell import ROOT, CannotGoOn, say, show
 
 PORT = int(os.environ.get("LEADLINE_PORT", "8750"))
 DB_PORT = int(os.environ.get("LEADLINE_DB_PORT", "54750"))
+MOST_AT_ONCE = 4  # processes that run tests, each with its own server, database and browser
 DATA = Path(os.environ.get("LEADLINE_DATA", ROOT / "var")).resolve()
 
 
@@ -99,7 +100,7 @@ def reset() -> int:
 
 
 def test(rest: list[str]) -> int:
-    """Lint, types, contracts, unit tests, then everything against a real database and browser."""
+    """Lint, types, contracts, unit tests, then everything against a real database and browser, on as many cores as there are."""
     install.python_packages(dev=True)
     install.web_packages()
     install.browser()
@@ -110,7 +111,8 @@ def test(rest: list[str]) -> int:
     cluster.start()
     try:
         env = {**ONE_THREAD, "LEADLINE_TEST_DB_URL": cluster.url()}
-        return show([install.PYTHON, "-m", "pytest", *rest], env=env)
+        together = [] if rest else ["-n", str(max(1, min(MOST_AT_ONCE, os.cpu_count() or 1))), "--dist", "worksteal"]
+        return show([install.PYTHON, "-m", "pytest", *together, *rest], env=env)
     finally:
         cluster.stop()
 
