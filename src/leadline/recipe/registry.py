@@ -1,6 +1,6 @@
 """The kinds of step that there are: one room for each under ``leadline.kinds``, found by its folder.
 
-A room holds ``model.py`` (what the step takes in), ``build.py`` (a function ``build``), and in its ``__init__.py`` a ``KIND`` that
+A room holds ``model.py`` (what the step takes in), ``build.py`` (a function ``build``), perhaps ``ask.py`` (what it answers to), and in its ``__init__.py`` a ``KIND`` that
 says what else the recipe has to know. Builders are loaded when first asked for: they bring the numerics and the kernel, which a
 process that only reads documents does not need.
 """
@@ -8,6 +8,7 @@ process that only reads documents does not need.
 from __future__ import annotations
 
 import importlib
+import importlib.util
 import pkgutil
 import typing
 from collections.abc import Callable, Mapping
@@ -61,9 +62,20 @@ class StepKind:
 
     @cached_property
     def build(self) -> Builder:
-        room = self.model.__module__.rpartition(".")[0]
-        builder: Builder = importlib.import_module(f"{room}.build").build
+        builder: Builder = importlib.import_module(f"{self._room}.build").build
         return builder
+
+    @cached_property
+    def questions(self) -> Mapping[str, Callable[..., Any]]:
+        """What its steps answer to between builds: functions of the part, the step's id and what goes with the question."""
+        if importlib.util.find_spec(f"{self._room}.ask") is None:
+            return {}
+        found: Mapping[str, Callable[..., Any]] = importlib.import_module(f"{self._room}.ask").QUESTIONS
+        return found
+
+    @property
+    def _room(self) -> str:
+        return self.model.__module__.rpartition(".")[0]
 
 
 @cache

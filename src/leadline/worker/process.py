@@ -21,7 +21,7 @@ from leadline.core.problems import Problem
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.core.solids.tessellate import tessellate
 from leadline.exports.files import export
-from leadline.kinds.hose.shortest import shortest_hose
+from leadline.recipe.asking import answer as answer_of
 from leadline.recipe.build import Memory, Stopped, build
 from leadline.recipe.part import Part
 from leadline.recipe.results import BuildResult
@@ -69,10 +69,10 @@ def main(pipe: Connection, stop: Event) -> None:
 
 
 def answer(request: dict[str, Any], memory: Memory, store: PipeStore, pipe: Connection, stop: Event) -> Any:
-    """Run one request: ``op`` is "build", "picture", "export", "mesh" (of a body, coarse or fine) or "shortest" (of a hose)."""
+    """Run one request: ``op`` is "build", "picture", "export", "mesh" (of a body, coarse or fine) or "ask" (a step)."""
     part = Part.model_validate(request["part"])
-    if request["op"] == "shortest":
-        return shortest_hose(part, request["step"], memory)
+    if request["op"] == "ask":
+        return answer_of(part, request["step"], request["question"], memory)
     began = time.perf_counter()
 
     def progress(event: dict[str, Any]) -> None:

@@ -84,8 +84,9 @@ export const api = {
   bodyEdges: async (document: Part, before: string | null): Promise<BodyEdge[]> =>
     (await taken<{ edges: BodyEdge[] }>(http.POST("/api/edges", { body: { document: wire(document), before } }))).edges,
   kinds: () => taken<Record<string, KindFields>>(http.GET("/api/kinds")),
-  shortestHose: (id: string, step: string) =>
-    taken<{ length: number }>(http.POST("/api/parts/{part_id}/shortest/{step}", { params: { path: { part_id: id, step } } })),
+  /** What a step answers to a question that takes its time; its kind's room knows what it is. */
+  ask: async <T,>(id: string, step: string, question: string) =>
+    (await taken<{ answer: T }>(http.POST("/api/parts/{part_id}/ask/{step}/{question}", { params: { path: { part_id: id, step, question } } }))).answer,
   clip: (sketch: Sketch, items: string[]) => taken<Sketch>(http.POST("/api/sketch/clip", { body: { sketch: sketch as never, items } })),
   writeSvg: (document: Part, step: string) =>
     taken<string>(http.POST("/api/sketch/svg", { body: { document: wire(document), step }, parseAs: "text" })),

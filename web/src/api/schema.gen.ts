@@ -176,7 +176,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/parts/{part_id}/shortest/{step}": {
+    "/api/parts/{part_id}/ask/{step}/{question}": {
         parameters: {
             query?: never;
             header?: never;
@@ -185,8 +185,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The length in mm of the shortest hose between its ports that keeps its least bend radius. */
-        post: operations["parts_shortest__string_part_id__shortest__string_step__post"];
+        /** What a step answers to a question that takes its time, e.g. for the shortest hose: its kind's room says what there is. */
+        post: operations["parts_ask__string_part_id__ask__string_step___string_question__post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2691,12 +2691,12 @@ export interface components {
             document: components["schemas"]["Part"];
         };
         /**
-         * LengthView
-         * @description In mm.
+         * AnswerView
+         * @description What a step answers; its kind's room says what that is.
          */
-        LengthView: {
-            /** Length */
-            length: number;
+        AnswerView: {
+            /** Answer */
+            answer: unknown;
         };
         /** HealthView */
         HealthView: {
@@ -3643,13 +3643,14 @@ export interface operations {
             };
         };
     };
-    parts_shortest__string_part_id__shortest__string_step__post: {
+    parts_ask__string_part_id__ask__string_step___string_question__post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 part_id: string;
                 step: string;
+                question: string;
             };
             cookie?: never;
         };
@@ -3661,7 +3662,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LengthView"];
+                    "application/json": components["schemas"]["AnswerView"];
                 };
             };
             /** @description Not Found */

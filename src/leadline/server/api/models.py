@@ -29,14 +29,15 @@ class FineMeshPath(PartPath):
     fineness: Literal["coarse", "fine"]
 
 
-class StepPath(PartPath):
+class QuestionPath(PartPath):
     step: str
+    question: str
 
 
-class LengthView(BaseModel):
-    """In mm."""
+class AnswerView(BaseModel):
+    """What a step answers; its kind's room says what that is."""
 
-    length: float
+    answer: Any
 
 
 class MessageView(BaseModel):

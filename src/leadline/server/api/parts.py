@@ -10,16 +10,16 @@ from flask_openapi3 import APIBlueprint, Tag
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import read_part, write_part
 from leadline.server.api.models import (
+    AnswerView,
     ErrorView,
     ExportPath,
     FineMeshPath,
-    LengthView,
     NewBody,
     PartPath,
     PartSummary,
     PartView,
+    QuestionPath,
     SaveBody,
-    StepPath,
 )
 from leadline.server.parts import PartState
 from leadline.server.services import services
@@ -123,11 +123,11 @@ def mesh(path: FineMeshPath) -> Any:
     return response
 
 
-@api.post("/<string:part_id>/shortest/<string:step>", responses={200: LengthView})
-def shortest(path: StepPath) -> Any:
-    """The length in mm of the shortest hose between its ports that keeps its least bend radius."""
+@api.post("/<string:part_id>/ask/<string:step>/<string:question>", responses={200: AnswerView})
+def ask(path: QuestionPath) -> Any:
+    """What a step answers to a question that takes its time, e.g. for the shortest hose: its kind's room says what there is."""
     state = services().parts.get(path.part_id)
-    return {"length": services().builds.run(path.part_id, {"op": "shortest", "step": path.step, "part": state.document})}
+    return {"answer": services().builds.run(path.part_id, {"op": "ask", "step": path.step, "question": path.question, "part": state.document})}
 
 
 def _download(data: bytes, name: str, ending: str, mimetype: str) -> Response:

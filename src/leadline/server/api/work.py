@@ -14,7 +14,7 @@ from leadline import __version__
 from leadline.core.sketch.edits.transforms import clip
 from leadline.core.sketch.svg import read_svg
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
-from leadline.kinds.sketch.editing import drag_step, edit_step, projectable_edges, sketch_svg, solve_step
+from leadline.recipe.asking import answer
 from leadline.recipe.points_csv import read_points
 from leadline.recipe.preview import body_edges, preview_step
 from leadline.recipe.registry import described_kinds
@@ -96,21 +96,21 @@ def mesh(path: BodyPath) -> Any:
 def solve(body: SketchBody) -> Any:
     """Solve one sketch of a document as it is being edited."""
     with services().editing:
-        return solve_step(body.document, body.step, services().memory, body.added)
+        return answer(body.document, body.step, "solve", services().memory, body.added)
 
 
 @api.post("/sketch/edit", responses={200: SketchView})
 def edit(body: EditBody) -> Any:
     """Trim, fillet, offset, mirror, copy ...: one operation on a sketch, solved."""
     with services().editing:
-        return edit_step(body.document, body.step, body.operation, services().memory)
+        return answer(body.document, body.step, "edit", body.operation, services().memory)
 
 
 @api.post("/sketch/edges", responses={200: EdgesView})
 def edges(body: SketchBody) -> Any:
     """The edges of earlier bodies that can be projected into a sketch, as they are seen from its plane."""
     with services().editing:
-        return {"edges": projectable_edges(body.document, body.step, services().memory)}
+        return {"edges": answer(body.document, body.step, "edges", services().memory)}
 
 
 @api.post("/edges", responses={200: BodyEdgesView})
@@ -129,7 +129,7 @@ def clip_pieces(body: ClipBody) -> Any:
 @api.post("/sketch/svg")
 def svg(body: SketchBody) -> Any:
     """One sketch of a document as an SVG file."""
-    return Response(sketch_svg(body.document, body.step), mimetype="image/svg+xml")
+    return Response(answer(body.document, body.step, "svg"), mimetype="image/svg+xml")
 
 
 @api.post("/sketch/read-svg", responses={200: SvgView})
@@ -153,7 +153,7 @@ def drag(body: DragBody) -> Any:
     """Where a sketch goes when one of its points is pulled; the time that it took goes along as Server-Timing."""
     began = time.perf_counter()
     with services().editing:
-        moved = drag_step(body.document, body.step, body.item, body.to, services().memory)
+        moved = answer(body.document, body.step, "drag", body.item, body.to, services().memory)
     spent = (time.perf_counter() - began) * 1000
     return moved, 200, {"Server-Timing": f"solve;dur={spent:.2f}"}
 

@@ -48,8 +48,8 @@ function Shortest({ step, onFound }: { step: HoseStep; onFound: (length: number)
   const id = usePart((s) => s.id);
   const units = usePart((s) => s.document?.units ?? "mm");
   const search = useMutation({
-    mutationFn: () => api.shortestHose(id!, step.id),
-    onSuccess: ({ length: found }) => onFound(Math.ceil(inUnits(found, units) * FINE) / FINE),
+    mutationFn: () => api.ask<number>(id!, step.id, "shortest"),
+    onSuccess: (found) => onFound(Math.ceil(inUnits(found, units) * FINE) / FINE),
     onError: (error) => {
       if (!(error instanceof Refusal)) throw error;
       usePart.getState().say(error.detail);

@@ -1,0 +1,33 @@
+"""The rooms of the kinds of step: nothing outside names a kind, and what is said of fields is what their models say."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+
+from leadline.recipe.registry import kinds
+
+ROOT = Path(__file__).resolve().parents[2]
+OUTSIDE = [p for part in ("recipe", "exports", "worker", "server", "core") for p in sorted((ROOT / "src/leadline" / part).rglob("*.py"))]
+
+
+@pytest.mark.parametrize("source", OUTSIDE, ids=lambda p: str(p.relative_to(ROOT / "src/leadline")))
+def test_nothing_outside_the_rooms_names_a_kind(source):
+    """The core has words of geometry, such as a helix or a curve, but no step's."""
+    text = source.read_text()
+    assert not re.search(r"(from|import) leadline\.kinds\.\w", text)
+    steps = {kind.model.__name__ for kind in kinds().values()}
+    assert not steps & set(re.findall(r"\b\w+Step\b", text))
+    if "core" not in source.parts:  # there "kind" is that of a piece or an entity
+        assert not re.search(rf'\bkind\b\W{{1,12}}"({"|".join(kinds())})"|kinds\(\)\["', text)
+
+
+def test_every_room_holds_a_model_and_a_builder():
+    for name, kind in kinds().items():
+        room = ROOT / "src/leadline/kinds" / name
+        assert kind.name == name
+        assert callable(kind.build)
+        assert {p.name for p in room.glob("*.py")} >= {"__init__.py", "model.py", "build.py"}
+        assert set(kind.carried) | set(kind.rebuilds) <= set(kind.model.model_fields)
