@@ -42,6 +42,16 @@ def test_a_pipe_through_points_bends_as_given_and_says_when_it_cannot(editor: Ed
     report, (body,) = measured(editor)
     assert body.body.volume() == pytest.approx(math.pi * (49 - 5.5**2) * length, rel=1e-9)
     assert report.data["numbers"]["tightest"] == pytest.approx(30)
+    page.get_by_role("button", name="Bends as a sheet").click()
+    sheet = page.get_by_role("table", name="Bends of Route")
+    expect(sheet.get_by_role("row")).to_have_count(3)
+    expect(sheet.get_by_role("row").nth(1)).to_contain_text("110 mm0°90°30 mm")
+    expect(sheet.get_by_role("row").nth(2)).to_contain_text("35 mm90°90°45 mm")
+    part_id = page.url.rsplit("/", 1)[1]
+    table = page.request.get(f"{editor.url}/api/parts/{part_id}/sheets/route1/bends/csv").text().splitlines()
+    assert table[0] == "Bend,Feed (mm),Turn (deg),Angle (deg),Radius (mm),From (mm),To (mm)"
+    assert [float(v) for v in table[2].split(",")[1:5]] == pytest.approx([35, 90, 90, 45])
+    editor.key("Escape")
     editor.field("Bend radius of point 3", "90")
     expect(page.locator(".slip .message")).to_contain_text("The run from point 2 to 3 is 110 mm long")
     editor.key("Control+z")

@@ -56,6 +56,18 @@ export interface EdgeLines {
   lines: Vec2[][];
 }
 
+interface SheetField {
+  title: string;
+  measure: string | null;
+}
+
+/** Lengths in mm, angles in degrees. */
+export interface SheetData {
+  rows: Record<string, number | string | null>[];
+  columns: Record<string, SheetField>;
+  fields: Record<string, SheetField>;
+}
+
 export type Fineness = "coarse" | "normal" | "fine";
 
 export interface BodyEdge {
@@ -84,6 +96,8 @@ export const api = {
   bodyEdges: async (document: Part, before: string | null): Promise<BodyEdge[]> =>
     (await taken<{ edges: BodyEdge[] }>(http.POST("/api/edges", { body: { document: wire(document), before } }))).edges,
   kinds: () => taken<Record<string, KindFields>>(http.GET("/api/kinds")),
+  sheet: (id: string, step: string, sheet: string) =>
+    taken<SheetData>(http.GET("/api/parts/{part_id}/sheets/{step}/{sheet}", { params: { path: { part_id: id, step, sheet } } })),
   /** What a step answers to a question that takes its time; its kind's room knows what it is. */
   ask: async <T,>(id: string, step: string, question: string) =>
     (await taken<{ answer: T }>(http.POST("/api/parts/{part_id}/ask/{step}/{question}", { params: { path: { part_id: id, step, question } } }))).answer,
@@ -107,5 +121,6 @@ export const api = {
 
 export const pictureUrl = (part: PartSummary) => `/api/parts/${part.id}/picture.png?r=${part.revision}`;
 export const fileUrl = (id: string) => `/api/parts/${id}/part.json`;
+export const sheetUrl = (id: string, step: string, sheet: string) => `/api/parts/${id}/sheets/${step}/${sheet}`;
 export const exportUrl = (id: string, form: "step" | "stl" | "glb") => `/api/parts/${id}/export/${form}`;
 export const meshUrl = (part: string | null, key: string, fineness: Fineness) => (fineness === "normal" || part === null ? `/api/bodies/${key}/mesh.glb` : `/api/parts/${part}/bodies/${key}/${fineness}`);

@@ -1,5 +1,5 @@
 /** What is known of a path that a step gives: length, straights, runs and bends. */
-import type { RouteData, StepReport, Units } from "../api/types";
+import type { StepReport } from "../api/types";
 import { usePart } from "../state/part";
 import { length, trim } from "../ui/format";
 import { Row } from "./Row";
@@ -24,28 +24,6 @@ export function PathFoot({ report }: { report: StepReport | undefined }) {
           {path.tightest !== undefined && <Row name="Tightest bend" value={path.tightest === null ? "straight" : length(path.tightest, units)} />}
         </tbody>
       </table>
-      {bent && route && <Runs route={route} units={units} />}
     </footer>
-  );
-}
-
-function Runs({ route, units }: { route: RouteData; units: Units }) {
-  const count = route.points.length;
-  const bendAt = new Map(route.bends.map((b) => [b.point, b]));
-  return (
-    <table className="numbers figures" aria-label="Runs and bends">
-      <thead><tr><th scope="col">Run</th><th scope="col">length</th><th scope="col">straight</th><th scope="col">then bend</th></tr></thead>
-      <tbody>
-        {route.runs.map((run, i) => {
-          const bend = bendAt.get((i + 1) % count);
-          return (
-            <tr key={i}>
-              <th scope="row">{i + 1}–{((i + 1) % count) + 1}</th><td>{length(run.length, units)}</td><td>{length(run.straight, units)}</td>
-              <td>{bend === undefined ? "" : `${trim(bend.angle, 4)}°`}</td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
   );
 }

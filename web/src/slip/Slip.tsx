@@ -10,6 +10,7 @@ import { MessageLine } from "../ui/MessageLine";
 import { PartSlip } from "./PartSlip";
 import { PathFoot } from "./PathFoot";
 import { Row } from "./Row";
+import { SheetFoot } from "../sheets/SheetFoot";
 import { roomOf } from "../kinds/rooms";
 import { PlainCards } from "./PlainCards";
 import "./Slip.css";
@@ -32,6 +33,7 @@ export function Slip() {
       {(report?.messages ?? []).map((m, i) => <MessageLine key={i} message={m} onGo={() => goTo(step.id, m)} />)}
       <Cards key={step.id} step={step} report={built} />
       <PathFoot report={report} />
+      <SheetFoot step={step.id} report={built} />
       {room?.Foot !== undefined && <room.Foot report={report} built={built} />}
       <Foot report={report} checks={built} />
     </aside>

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, Field, RootModel
+from pydantic import BaseModel, ConfigDict, Field, RootModel
 
 from leadline.core.sketch.model import Sketch
 from leadline.recipe.part import Part
@@ -32,6 +32,21 @@ class FineMeshPath(PartPath):
 class QuestionPath(PartPath):
     step: str
     question: str
+
+
+class SheetPath(PartPath):
+    step: str
+    sheet: str
+
+
+class SheetView(BaseModel):
+    """A sheet: its ``rows``, the figures beside them, and of both the titles and measures (``columns``, ``fields``)."""
+
+    model_config = ConfigDict(extra="allow")
+
+    rows: list[dict[str, Any]]
+    columns: dict[str, Any]
+    fields: dict[str, Any]
 
 
 class AnswerView(BaseModel):

@@ -6,9 +6,11 @@ from typing import Any
 
 from flask import Response, current_app, request
 from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel
 
 from leadline.recipe.part import Part
-from leadline.recipe.part_file import read_part, write_part
+from leadline.recipe.part_file import part_from, read_part, write_part
+from leadline.recipe.sheets import as_csv, as_json, make_sheet
 from leadline.server.api.models import (
     AnswerView,
     ErrorView,
@@ -20,6 +22,8 @@ from leadline.server.api.models import (
     PartView,
     QuestionPath,
     SaveBody,
+    SheetPath,
+    SheetView,
 )
 from leadline.server.parts import PartState
 from leadline.server.services import services
@@ -121,6 +125,29 @@ def mesh(path: FineMeshPath) -> Any:
     response = current_app.response_class(services().builds.run(path.part_id, request_), mimetype=TYPES["glb"])
     response.headers["Cache-Control"] = "private, max-age=86400"
     return response
+
+
+@api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>", responses={200: SheetView})
+def get_sheet(path: SheetPath) -> Any:
+    """A sheet of a step; lengths in mm, angles in degrees."""
+    return as_json(_sheet(path))
+
+
+@api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>/csv")
+def get_sheet_csv(path: SheetPath) -> Response:
+    """The same as a table, lengths in the part's unit."""
+    text = as_csv(_sheet(path), _part(path.part_id).units)
+    headers = {"Content-Disposition": f'attachment; filename="{path.step}-{path.sheet}.csv"'}
+    return Response(text, mimetype="text/csv", headers=headers)
+
+
+def _part(part_id: str) -> Part:
+    return part_from(services().parts.get(part_id).document)
+
+
+def _sheet(path: SheetPath) -> BaseModel:
+    with services().editing:
+        return make_sheet(_part(path.part_id), path.step, path.sheet, services().memory)
 
 
 @api.post("/<string:part_id>/ask/<string:step>/<string:question>", responses={200: AnswerView})

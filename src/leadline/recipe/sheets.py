@@ -1,0 +1,109 @@
+"""The sheets that there are: one room for each under ``leadline.sheets``, found by its folder.
+
+A room holds ``model.py`` (what the sheet says: a list of ``rows`` and some figures), ``make.py`` (a function ``make`` of the path and
+the part's unit), and in its ``__init__.py`` a ``SHEET``. As JSON and as CSV every sheet is written alike, by the marks on its fields.
+"""
+
+from __future__ import annotations
+
+import csv
+import importlib
+import io
+import pkgutil
+import typing
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+from pydantic import BaseModel
+
+from leadline.core.problems import Problem
+from leadline.core.units import LENGTH_UNITS, LengthUnit
+from leadline.core.values import Scope
+from leadline.recipe.build import Memory, build
+from leadline.recipe.context import Context, Names
+from leadline.recipe.fields import described
+from leadline.recipe.inputs import PathRef
+from leadline.recipe.part import Part
+from leadline.recipe.registry import Gives, kind_of
+from leadline.recipe.results import Product
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A sheet: its model, its ``title``, and ``of`` what steps it is made."""
+
+    model: type[BaseModel]
+    title: str
+    of: tuple[Gives, ...]
+
+    @property
+    def name(self) -> str:
+        return self.model.__module__.split(".")[-2]
+
+
+@cache
+def sheets() -> Mapping[str, Sheet]:
+    """All sheets by name, in alphabetical order."""
+    rooms = importlib.import_module("leadline.sheets")
+    found = [importlib.import_module(f"leadline.sheets.{room.name}").SHEET for room in pkgutil.iter_modules(rooms.__path__)]
+    return {sheet.name: sheet for sheet in sorted(found, key=lambda sheet: sheet.name)}
+
+
+def make_sheet(part: Part, step_id: str, name: str, memory: Memory) -> BaseModel:
+    """A sheet of a step. Raises Problem when there is no such step or sheet, the step has no result, or no such sheet can be made of it."""
+    step = next((s for s in part.steps if s.id == step_id), None)
+    sheet = sheets().get(name)
+    if step is None or sheet is None or kind_of(step).gives not in sheet.of:
+        raise Problem("no-sheet", f"There is no sheet “{name}” of the step {step_id}.", "Pick a path.")
+    products: dict[str, Product] = {}
+    build(part.model_copy(update={"sinker": None}), memory, quick=True, until=step_id, products=products)
+    context = Context(Scope(part.units), quick=True, products=products, names=Names({s.id: s.name for s in part.steps}))
+    made: BaseModel = importlib.import_module(f"leadline.sheets.{name}.make").make(context.path(PathRef(step=step_id)), part.units)
+    return made
+
+
+def as_json(sheet: BaseModel) -> dict[str, Any]:
+    """Its numbers as they are (lengths in mm, angles in degrees), with the title and the measure of each field."""
+    fields = {name: {"title": f.title or name, "measure": described(type(sheet))[name].get("measure")} for name, f in type(sheet).model_fields.items()}
+    rows = _rows(sheet)
+    columns = {n: {"title": f.title or n, "measure": described(rows)[n].get("measure")} for n, f in rows.model_fields.items()}
+    return {**sheet.model_dump(mode="json"), "fields": {k: v for k, v in fields.items() if k != "rows"}, "columns": columns}
+
+
+def as_csv(sheet: BaseModel, unit: LengthUnit) -> str:
+    """A table with a heading, lengths in ``unit``; the figures beside the rows follow, one in a line."""
+    rows = _rows(sheet)
+    text = io.StringIO()
+    out = csv.writer(text, lineterminator="\n")
+    out.writerow([_heading(rows, name, unit) for name in rows.model_fields])
+    for row in sheet.rows:  # type: ignore[attr-defined]  # every sheet has them
+        out.writerow([_number(row, name, unit) for name in rows.model_fields])
+    out.writerow([])
+    for name in type(sheet).model_fields:
+        if name != "rows":
+            out.writerow([_heading(type(sheet), name, unit), _number(sheet, name, unit)])
+    return text.getvalue()
+
+
+def _rows(sheet: BaseModel) -> type[BaseModel]:
+    row: type[BaseModel] = typing.get_args(type(sheet).model_fields["rows"].annotation)[0]
+    return row
+
+
+def _measure(model: type[BaseModel], name: str) -> str | None:
+    found: str | None = described(model)[name].get("measure")
+    return found
+
+
+def _heading(model: type[BaseModel], name: str, unit: LengthUnit) -> str:
+    units = {"length": f" ({unit})", "angle": " (deg)"}
+    return (model.model_fields[name].title or name) + units.get(_measure(model, name) or "", "")
+
+
+def _number(model: BaseModel, name: str, unit: LengthUnit) -> Any:
+    value = getattr(model, name)
+    if _measure(type(model), name) == "length":
+        return round(value / LENGTH_UNITS[unit], 9)
+    return round(value, 9) if isinstance(value, float) else value

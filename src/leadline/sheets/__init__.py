@@ -1,0 +1,1 @@
+"""One room for each sheet: what is told of a step as a table, on screen and as a file."""

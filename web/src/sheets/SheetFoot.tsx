@@ -1,0 +1,75 @@
+/** The sheets of a step: each told in short, and opened whole. */
+import { Button, Modal } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, Refusal, sheetUrl } from "../api/client";
+import type { StepReport } from "../api/types";
+import { usePart } from "../state/part";
+import { useView } from "../state/view";
+import { length as lengthText, trim } from "../ui/format";
+import { MessageLine } from "../ui/MessageLine";
+import type { SheetRoom } from "./sheet";
+import { SHEETS } from "./sheets";
+import "./Sheets.css";
+
+export function SheetFoot({ step, report }: { step: string; report: StepReport | undefined }) {
+  const [open, setOpen] = useState<SheetRoom | null>(null);
+  if (report?.state !== "fresh") return null;
+  return (
+    <>
+      {SHEETS.filter((s) => s.fits(report)).map((sheet) => (
+        <section key={sheet.name} className="sheet-short" aria-label={`${sheet.title}, in short`}>
+          <sheet.Short report={report} />
+          <Button size="compact-xs" variant="default" onClick={() => setOpen(sheet)}>{`${sheet.title} as a sheet`}</Button>
+        </section>
+      ))}
+      {open !== null && <WholeSheet sheet={open} step={step} onClose={() => setOpen(null)} />}
+    </>
+  );
+}
+
+type Cell = number | string | null;
+
+/** A sheet with its rows and figures; lengths in the part's unit. The row under the mouse is shown in the stage. */
+function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; onClose: () => void }) {
+  const id = usePart((s) => s.id)!;
+  const revision = usePart((s) => s.revision);
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const name = usePart((s) => s.document?.steps.find((x) => x.id === step)?.name ?? step);
+  const asked = useQuery({ queryKey: ["sheet", id, revision, step, sheet.name], queryFn: () => api.sheet(id, step, sheet.name), retry: false });
+  const told = (value: Cell, measure: string | null): string => {
+    if (typeof value !== "number") return value ?? "";
+    if (measure === "length") return lengthText(value, units, 6);
+    return measure === "angle" ? `${trim(Number(value.toFixed(3)), 7)}°` : trim(value, 7);
+  };
+  return (
+    <Modal opened onClose={onClose} title={`${sheet.title} of ${name}`} size="auto" overlayProps={{ backgroundOpacity: 0.25 }}>
+      {asked.error instanceof Refusal && <MessageLine message={asked.error.detail} />}
+      {asked.data && (
+        <>
+          <table className="sheet figures" aria-label={`${sheet.title} of ${name}`}>
+            <thead><tr>{Object.entries(asked.data.columns).map(([k, c]) => <th key={k} scope="col">{c.title}</th>)}</tr></thead>
+            <tbody onMouseLeave={() => useView.getState().set({ station: null })}>
+              {asked.data.rows.map((row, i) => (
+                <tr key={i} onMouseEnter={() => useView.getState().set({ station: middle(row) })}>
+                  {Object.entries(asked.data.columns).map(([k, c]) => <td key={k}>{told(row[k] ?? null, c.measure)}</td>)}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <dl className="sheet-figures figures">
+            {Object.entries(asked.data.fields).map(([k, f]) => <div key={k}><dt>{f.title}</dt><dd>{told((asked.data as unknown as Record<string, Cell>)[k] ?? null, f.measure)}</dd></div>)}
+          </dl>
+          <div className="downloads">
+            <span className="soft">Save the sheet as</span>
+            <Button component="a" href={`${sheetUrl(id, step, sheet.name)}/csv`} variant="default" size="compact-xs">CSV</Button>
+            <Button component="a" href={sheetUrl(id, step, sheet.name)} download={`${step}-${sheet.name}.json`} variant="default" size="compact-xs">JSON</Button>
+          </div>
+        </>
+      )}
+    </Modal>
+  );
+}
+
+/** Where along the path a row is, if it says so. */
+const middle = (row: Record<string, Cell>): number | null => (typeof row.start === "number" && typeof row.end === "number" ? (row.start + row.end) / 2 : null);
