@@ -19,10 +19,13 @@ export function isTyping(target: EventTarget | null): boolean {
   return target instanceof HTMLElement && (target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName));
 }
 
+/** What lies over the editor has the keys to itself. */
+const inDialog = (target: EventTarget | null): boolean => target instanceof Element && target.closest('[role="dialog"]') !== null;
+
 export function useKeys(): void {
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
-      if (isTyping(e.target) || e.defaultPrevented) return;
+      if (isTyping(e.target) || e.defaultPrevented || inDialog(e.target)) return;
       const name = keyName(e);
       const command = COMMANDS.find((c) => c.keys === name);
       const sketching = useView.getState().sketching !== null;
