@@ -1,23 +1,13 @@
 /** Every command once: what the locker lists, the keys reach and the ? sheet shows. */
 import { exportUrl, fileUrl } from "../api/client";
-import { roomOf } from "../kinds/rooms";
+import { roomOf, rooms } from "../kinds/rooms";
 import { worded } from "../slip/PlainCards";
 import { allKinds, fieldsOf } from "../state/fields";
 import { usePart } from "../state/part";
 import { isOwnPath } from "../state/paths";
 import { useView } from "../state/view";
-import { addClearance, addCrossing, addCurve, addDatum, addDerived, addEdges, addExtrude, addHelix, addHose, addJoined, addPlain, addPlane, addProfile, addProjected, addQuickAlong, addRepeat, addRevolve, addRoundAlong, addRoute, addSketchOn, addSweep, addWound } from "./actions";
-
-export type Intent = "Lay out" | "Draw" | "Route" | "Sweep" | "Shape" | "Repeat" | "View" | "Part";
-
-export interface Command {
-  id: string;
-  title: string;
-  detail: string;
-  intent: Intent;
-  keys?: string;
-  run: () => void;
-}
+import { addDatum, addPlain, addPlane, addProfile, addQuickAlong, addRoundAlong, addSketchOn, addSweep } from "./actions";
+import type { Command } from "./command";
 
 const view = () => useView.getState();
 const part = () => usePart.getState();
@@ -53,25 +43,7 @@ export const COMMANDS: Command[] = [
   { id: "sweep", title: "Sweep a profile along a path", detail: "Add, cut or separate; twist; wall", intent: "Sweep", keys: "W", run: addSweep },
   { id: "round", title: "Round section along the path", detail: "Plane, circle and sweep in one go", intent: "Sweep", keys: "R", run: addRoundAlong },
   { id: "quick", title: "Quick section along the path", detail: "Round, rectangle or slot without a sketch", intent: "Sweep", keys: "Q", run: addQuickAlong },
-  { id: "extrude", title: "Extrude a profile", detail: "Straight, along its plane's normal; open curves to a surface", intent: "Shape", keys: "X", run: addExtrude },
-  { id: "revolve", title: "Revolve a profile", detail: "Round a line of its sketch, all round or by an angle", intent: "Shape", keys: "Z", run: addRevolve },
-  { id: "repeat", title: "Repeat along a path", detail: "Copies of a body by count or spacing, turned with the path or held", intent: "Repeat", keys: "L", run: addRepeat },
-  { id: "route", title: "Path through points", detail: "Straight runs with a bend at each corner, from points typed, drawn or in a file", intent: "Route", keys: "T", run: addRoute },
-  { id: "hose", title: "Hose between two ports", detail: "A smooth curve with a straight at each end, shaped or as an elastic rod of given length", intent: "Route", keys: "J", run: addHose },
-  { id: "joined", title: "Joined path", detail: "Paths and sketches put in order end to end", intent: "Route", keys: "I", run: addJoined },
-  { id: "wound", title: "Wound path", detail: "A coil about any other path, or about a drawn former", intent: "Route", keys: "U", run: addWound },
-  { id: "edges", title: "Path along edges", detail: "Edges of a body picked in the stage, with those that go on smoothly", intent: "Route", keys: "shift+E", run: addEdges },
-  { id: "crossing", title: "Crossing of two surfaces", detail: "The curve in which the sides of two bodies cross, branch by branch", intent: "Route", keys: "V", run: addCrossing },
-  { id: "projected", title: "Path on a surface", detail: "A path laid onto the sides of a body, along a direction or at the nearest place", intent: "Route", keys: "D", run: addProjected },
-  { id: "derived-piece", title: "Piece of a path", detail: "Between two stations, or where planes cut it", intent: "Route", run: () => addDerived("piece") },
-  { id: "derived-beside", title: "Path beside a path", detail: "At a distance, in its plane or at any angle about it", intent: "Route", keys: "Y", run: () => addDerived("beside") },
-  { id: "derived-mirror", title: "Mirrored path", detail: "Its image in a plane", intent: "Route", run: () => addDerived("mirror") },
-  { id: "derived-move", title: "Moved path", detail: "A copy moved and turned", intent: "Route", run: () => addDerived("move") },
-  { id: "curve-three", title: "Arc through three points", detail: "In space, or the whole circle", intent: "Route", keys: "shift+A", run: () => addCurve("three") },
-  { id: "curve-round", title: "Arc or ellipse about a plane's origin", detail: "One radius or two, all round or by an angle", intent: "Route", run: () => addCurve("round") },
-  { id: "curve-formula", title: "Path by formula", detail: "x, y and z of t, with units and named values", intent: "Route", run: () => addCurve("formula") },
-  { id: "helix", title: "Helix", detail: "A coil about an axis: two of pitch, turns, height", intent: "Route", keys: "H", run: addHelix },
-  { id: "clearance", title: "Clearance along a path", detail: "How far a sweep, or a tube about a path, stays from other bodies", intent: "Route", keys: "S", run: addClearance },
+  ...rooms().flatMap((room) => room.commands ?? []),
   { id: "fit", title: "Fit the part", detail: "All of it on the stage", intent: "View", keys: "F", run: () => view().ask({ kind: "fit" }) },
   { id: "view-corner", title: "Look from the corner", detail: "", intent: "View", keys: "0", run: () => view().ask({ kind: "look", view: "corner" }) },
   { id: "view-front", title: "Look from the front", detail: "", intent: "View", keys: "1", run: () => view().ask({ kind: "look", view: "front" }) },

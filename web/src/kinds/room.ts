@@ -1,6 +1,7 @@
 /** What the screen has to know of a kind of step. */
 import type { ComponentType, ReactNode } from "react";
 import type { Step, StepReport } from "../api/types";
+import type { Command } from "../commands/command";
 import type { Role } from "../state/roles";
 
 export interface CardsProps<S extends Step> {
@@ -16,6 +17,8 @@ export interface Room<S extends Step = Step> {
   /** Drawn on a 20 x 20 field; or one for each use. */
   glyph: ReactNode | Partial<Record<Role, ReactNode>>;
   Cards: ComponentType<CardsProps<S>>;
+  /** What makes a step of this kind. */
+  commands?: Command[];
   /** Results under the cards: of what is shown, and of the last build. */
   Foot?: ComponentType<{ report: StepReport | undefined; built: StepReport | undefined }>;
 }

@@ -8,4 +8,6 @@ const ROOMS = new Map<string, Room>(Object.values(found).map((m) => [m.default.k
 /** The room of a kind; none of one that this program was not made with. */
 export const roomOf = (kind: string): Room | undefined => ROOMS.get(kind);
 
+export const rooms = (): Room[] => [...ROOMS.values()];
+
 export const roomKinds = (): string[] => [...ROOMS.keys()].sort();

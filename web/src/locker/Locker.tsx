@@ -1,7 +1,8 @@
 /** The locker: what fits the selection first, then everything by intent, with search. */
 import { Spotlight } from "@mantine/spotlight";
 import { useMemo, useState } from "react";
-import { COMMANDS, proposals, type Command } from "../commands/commands";
+import type { Command } from "../commands/command";
+import { COMMANDS, proposals } from "../commands/commands";
 import { useView } from "../state/view";
 import { usePart } from "../state/part";
 

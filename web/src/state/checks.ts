@@ -1,16 +1,6 @@
 /** Clearance of a path to bodies: new steps, and what is known of a path. */
 import type { BuildData, ClearanceStep, ClearData, Part, Units } from "../api/types";
 import { length } from "../ui/format";
-import { freshId, freshName } from "./part";
-
-/** A clearance step for a path or a sweep, to all bodies before it; a bare path is given a tube. */
-export function newClearance(part: Part, path: string): ClearanceStep {
-  const sweep = part.steps.find((s) => s.kind === "sweep" && (s.id === path || s.path.step === path));
-  return {
-    id: freshId(part, "clearance"), name: freshName(part, "Clearance"), off: false, kind: "clearance", path: { step: sweep?.id ?? path, curves: null },
-    diameter: sweep === undefined ? 10 : null, obstacles: [], least: 0, skip_start: 0, skip_end: 0,
-  };
-}
 
 export interface Clear {
   step: ClearanceStep;

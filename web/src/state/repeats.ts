@@ -1,31 +1,12 @@
 /** Copies along a path: new ones from what is selected, and what they use. */
 import type { Part, RepeatStep } from "../api/types";
-import { freshId, freshName } from "./part";
-import { isOwnPath } from "./paths";
-import { sketchUse } from "./roles";
 import { kindsThatGive } from "./fields";
 import { isBody, profileSource } from "./sweeps";
 
 /** Steps whose bodies can be repeated. */
 export const bodySources = () => kindsThatGive("body");
 
-/** The selected body, or the last, repeated along the selected path, or the last that the body does not come from. */
-export function newRepeat(part: Part, selected: string | null): RepeatStep | null {
-  const bodies = part.steps.filter(isBody);
-  const source = bodies.find((s) => s.id === selected) ?? bodies.at(-1);
-  if (source === undefined) return null;
-  const own = source.kind === "sweep" ? source.path.step : null;
-  const paths = part.steps.filter((s) => s.id !== own && s.id !== source.id && (isOwnPath(s) || (sketchUse(s).path && !isProfile(part, s.id))));
-  const path = paths.find((s) => s.id === selected) ?? paths.at(-1);
-  if (path === undefined) return null;
-  return {
-    id: freshId(part, "repeat"), name: freshName(part, "Repeat"), off: false, kind: "repeat", source: source.id, path: { step: path.id, curves: null },
-    count: 8, spacing: null, fitted: false, first: 0, last: 0, seat: null, orientation: "turning", up: null, turn: 0, alternate: 0, runs: [],
-    refit: false, keep: false, result: source.result === "common" ? "separate" : source.result,
-  };
-}
-
-function isProfile(part: Part, id: string): boolean {
+export function isProfile(part: Part, id: string): boolean {
   return part.steps.some((s) => isBody(s) && profileSource(s.profile) === id);
 }
 

@@ -1,9 +1,10 @@
 /** New steps and edits of the step list, as pure functions of the part. */
-import type { DatumStep, HelixStep, Part, PlaneStep, RevolveStep, Sketch, SketchStep, Step, SweepStep, ExtrudeStep } from "../api/types";
+import type { DatumStep, Part, PlaneStep, Sketch, SketchStep, Step, SweepStep } from "../api/types";
 import { freshId, freshName } from "./part";
 import { isOwnPath } from "./paths";
 import { sketchUse } from "./roles";
-import { bringFor, PLAIN, quickSection } from "./sweeps";
+import { bringFor, quickSection } from "./sweeps";
+import { PLAIN } from "./sweeps";
 
 const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [], projections: [] };
 
@@ -59,30 +60,6 @@ export function newSweep(part: Part, path: string, profile: string): SweepStep {
   return {
     id: freshId(part, "sweep"), name: freshName(part, "Sweep"), path: { step: path, curves: null },
     ...PLAIN, profile: { step: profile, regions: null }, bring: bringFor(part, path, profile),
-  };
-}
-
-export function newHelix(part: Part): HelixStep {
-  return {
-    id: freshId(part, "helix"), name: freshName(part, "Helix"), off: false, kind: "helix", plane: { kind: "principal", plane: "XY" }, end_radius: null, pitch_table: null, starts: 1,
-    radius: 20, pitch: 15, turns: 3, height: null, start_angle: 0, hand: "right",
-  };
-}
-
-export function newExtrude(part: Part, profile: string): ExtrudeStep {
-  return {
-    id: freshId(part, "extrude"), name: freshName(part, "Extrude"), off: false, kind: "extrude",
-    profile: { step: profile, regions: null }, length: 20, back: 0, surface: false, result: "separate",
-  };
-}
-
-/** A profile carried round a construction line of its sketch, or the sketch's y axis. */
-export function newRevolve(part: Part, profile: string): RevolveStep {
-  const sketch = part.steps.find((s) => s.id === profile);
-  const line = sketch?.kind === "sketch" ? sketch.sketch.entities.find((e) => e.kind === "line" && e.construction) : undefined;
-  return {
-    id: freshId(part, "revolve"), name: freshName(part, "Revolve"), off: false, kind: "revolve",
-    profile: { step: profile, regions: null }, axis: line?.id ?? "y", angle: "360 deg", result: "separate",
   };
 }
 

@@ -2,13 +2,14 @@
 import { Select, SegmentedControl, Switch } from "@mantine/core";
 import type { CurveStep, Expression, RoutePoint } from "../../api/types";
 import { stepsBefore, usePart } from "../../state/part";
-import { curveShape, drawnPoints, pathSources } from "../../state/paths";
+import { drawnPoints, pathSources } from "../../state/paths";
 import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview } from "../../slip/draft";
 import { ExpressionField } from "../../slip/ExpressionField";
 import { lastEnd, PathPlaceFields } from "../../slip/PathPlaceFields";
 import { PlanePick } from "../../slip/PlanePick";
 import { SourcePick } from "../../slip/SourcePick";
+import { curveShape } from "./new";
 
 type Shape = CurveStep["shape"];
 type Form<K extends Shape["by"]> = Extract<Shape, { by: K }>;

@@ -1,8 +1,12 @@
 /** What an empty part offers to begin with: a few steps that already make something. */
 import type { HelixStep, Part, Step, SweepStep } from "../api/types";
-import { newHose, newRoute, PLAIN_POINT } from "./paths";
-import { newHelix, newSweep } from "./steps";
-import { quickSection } from "./sweeps";
+import { begin } from "../commands/add";
+import { quickSection } from "../state/sweeps";
+import { newHose } from "./hose/new";
+import { newRoute } from "./route/new";
+import { newHelix } from "./helix/new";
+import { PLAIN_POINT } from "../state/paths";
+import { newSweep } from "../state/steps";
 
 const swept = (part: Part, path: string, name: string, patch: Partial<SweepStep>): SweepStep => ({ ...newSweep(part, path, path), name, bring: null, ...patch });
 
@@ -31,3 +35,8 @@ export function startingThread(part: Part): Step[] {
   });
   return [axis, rod, core, groove];
 }
+
+export const startTube = () => begin("Begin with a tube", startingTube);
+export const startHose = () => begin("Begin with a hose", startingHose);
+export const startSpring = () => begin("Begin with a spring", startingSpring);
+export const startThread = () => begin("Begin with a thread", startingThread);

@@ -1,0 +1,16 @@
+/** A new step of this kind, as it is to begin with. */
+import type { DerivedStep, Part } from "../../api/types";
+import { freshId, freshName } from "../../state/part";
+
+const DERIVED: { [K in DerivedStep["how"]["by"]]: { name: string; how: Extract<DerivedStep["how"], { by: K }> } } = {
+  piece: { name: "Piece of a path", how: { by: "piece", start: null, end: null, measure: "length", from_end: false, cut_start: null, cut_end: null } },
+  beside: { name: "Path beside", how: { by: "beside", distance: 10, angle: 0 } },
+  mirror: { name: "Mirrored path", how: { by: "mirror", plane: { kind: "principal", plane: "YZ" } } },
+  move: { name: "Moved path", how: { by: "move", dx: 0, dy: 0, dz: 20, axis: "Z", turn: 0 } },
+};
+
+/** A path made of another. */
+export function newDerived(part: Part, by: DerivedStep["how"]["by"], path: string): DerivedStep {
+  const { name, how } = DERIVED[by];
+  return { id: freshId(part, by), name: freshName(part, name), off: false, kind: "derived", path: { step: path, curves: null }, how };
+}

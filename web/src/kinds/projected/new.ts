@@ -1,0 +1,14 @@
+/** A new step of this kind, as it is to begin with. */
+import type { Part, ProjectedStep } from "../../api/types";
+import { freshId, freshName } from "../../state/part";
+import { isBody } from "../../state/sweeps";
+
+/** A path laid onto the last body that it does not come from. */
+export function newProjected(part: Part, path: string): ProjectedStep | null {
+  const body = part.steps.filter(isBody).at(-1);
+  if (body === undefined) return null;
+  return {
+    id: freshId(part, "projected"), name: freshName(part, "Path on a surface"), off: false, kind: "projected",
+    path: { step: path, curves: null }, onto: { step: body.id, edge: null, off: 0 }, along: { by: "axis", axis: "Z" },
+  };
+}
