@@ -20,7 +20,7 @@ TRIES = 100
 SETTLED = 1e-5  # scaled residual from which Newton steps are left to finish
 COLLAPSED = 1e-3  # of its drawn length or radius: what has shrunk to it is no longer there
 STARTS = (0.0, 0.02, 0.1, 0.3, 0.3)  # how far the states to start from are thrown off the drawn one, scaled
-MORE_STARTS = (0.02, 0.1, 0.3) * 5
+MORE_STARTS = (0.02, 0.1, 0.3, 1.0) * 5
 
 
 def smallest_conflict(candidates: Sequence[str], feasible: Callable[[Sequence[str]], bool], given: Sequence[str] = ()) -> list[str]:
