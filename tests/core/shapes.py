@@ -239,3 +239,8 @@ def spiral(start: float = 30, end: float = 12, pitches: tuple[float, ...] = (4, 
 
 def helix(turns: float = 3, radius: float = 30, lead: float = 15) -> Path:
     return Path([HelixPiece(np.zeros(3), X, Y, radius, lead, turns, "helix")])
+
+
+PATHS = {
+    "straight": straight, "arc": arc, "circle": full_circle, "bent": bent, "spline": planar_spline, "space": space_spline, "helix": helix,
+}  # fmt: skip

@@ -24,22 +24,17 @@ from leadline.core.sweep.motion import Motion
 from leadline.recipe.build import build
 from tests.core.parts import DEMO, demo
 from tests.core.shapes import (
+    PATHS,
     Y,
     Z,
-    arc,
-    bent,
     box,
     disc,
-    full_circle,
     helix,
-    planar_spline,
     ring,
-    space_spline,
     straight,
 )
 from tests.core.test_motion import railed
 
-PATHS = {"straight": straight, "arc": arc, "circle": full_circle, "bent": bent, "spline": planar_spline, "space": space_spline, "helix": helix}
 SECTIONS = {
     "disc": lambda a: disc(a), "box": lambda a: box(1.6 * a, a), "strip": lambda a: box(2 * a, 0.1 * a), "ring": lambda a: ring(a, 0.7 * a),
     "thin ring": lambda a: ring(a, 0.97 * a), "hollow box": lambda a: hollow(box(1.8 * a, a), 0.2 * a),

@@ -20,6 +20,7 @@ from leadline.core.sweep.mass import measure
 from leadline.core.sweep.motion import Motion
 from leadline.core.sweep.placing import place_on_path
 from tests.core.shapes import (
+    PATHS,
     X,
     Y,
     Z,
@@ -32,13 +33,10 @@ from tests.core.shapes import (
     planar_spline,
     polygon,
     ring,
-    space_spline,
     straight,
 )  # fmt: skip
 
 SECTIONS = {"disc": lambda: disc(5), "box": lambda: box(8, 5), "ring": lambda: ring(5, 3.5)}
-PATHS = {"straight": straight, "arc": arc, "circle": full_circle, "bent": bent, "spline": planar_spline,
-         "space": space_spline, "helix": helix}  # fmt: skip
 
 
 @pytest.mark.parametrize("path", PATHS)
