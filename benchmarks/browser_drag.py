@@ -56,7 +56,7 @@ def report() -> str:
              ("… of it solving", [s["solve"] for s in samples]), ("… of it drawing", [s["draw"] for s in samples])]  # fmt: skip
     lines = [[name, f"{np.median(v):.0f}", f"{np.percentile(v, 95):.0f}"] for name, v in parts]
     lines[0] += [f"{TARGET:.0f}", verdict(float(np.percentile(parts[0][1], 95)) < TARGET)]
-    title = f"Dragging in the browser: a sketch of {rows} equations, {len(samples)} moves (ms)"
+    title = f"Dragging in the browser: a sketch of {rows} equations (ms)"
     return table(title, ["what", "median", "p95", "target p95", ""], [line + [""] * (5 - len(line)) for line in lines])
 
 
