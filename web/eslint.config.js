@@ -2,9 +2,35 @@ import js from "@eslint/js";
 import hooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
+/** What each folder of src may import of the others; a test may import what it tests. */
+const MAY = {
+  api: [],
+  geometry: ["api"],
+  ui: ["api", "geometry"],
+  state: ["api", "geometry", "ui"],
+  stage: ["api", "geometry", "ui", "state", "sketch"],
+  sketch: ["api", "geometry", "ui", "state", "commands"],
+  kinds: ["api", "geometry", "ui", "state", "stage", "slip", "commands"],
+  sheets: ["api", "geometry", "ui", "state"],
+};
+const ALL = ["api", "geometry", "ui", "state", "stage", "sketch", "strip", "cord", "slip", "locker", "kinds", "sheets", "commands", "pages"];
+
+const zones = Object.entries(MAY).map(([folder, may]) => ({
+  files: [`src/${folder}/**/*.{ts,tsx}`],
+  ignores: ["**/*.test.*"],
+  rules: {
+    "no-restricted-imports": ["error", {
+      patterns: ALL.filter((other) => other !== folder && !may.includes(other)).map((other) => ({
+        regex: `^(\\.\\./)+${other}/`, message: `${folder} may import of ${["itself", ...may].join(", ")} alone.`,
+      })),
+    }],
+  },
+}));
+
 export default tseslint.config(
   { ignores: ["dist", "src/api/*.gen.*"] },
   js.configs.recommended,
   ...tseslint.configs.recommended,
   hooks.configs.flat.recommended,
+  ...zones,
 );

@@ -1,8 +1,7 @@
 /** The one place that talks to the server. A refusal is thrown as `Refusal` with its message. */
 import createClient from "openapi-fetch";
 import type { paths } from "./schema.gen";
-import type { KindFields } from "../state/fields";
-import type { BuildData, CsvPoint, Message, Part, PartSummary, PartView, Sketch, SketchData, StepReport, Vec2, Vec3 } from "./types";
+import type { BuildData, CsvPoint, KindFields, Message, Part, PartSummary, PartView, Sketch, SketchData, StepReport, Vec2, Vec3 } from "./types";
 
 const http = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => globalThis.fetch(request) });
 

@@ -200,3 +200,34 @@ export interface BuildData {
   /** Of the part's material, kg/m³. */
   density: number | null;
 }
+
+export type Use = "path" | "plane" | "section" | "rail" | "body" | "any";
+export type Gives = "drawing" | "plane" | "path" | "body" | "copies" | "nothing";
+export type Measure = "length" | "angle" | "turns" | "number";
+
+/** See `described` in recipe/fields.py. */
+export interface Field {
+  label?: string;
+  measure?: Measure;
+  choice?: string[];
+  type?: "switch" | "count" | "text";
+  each?: Field;
+  forms?: Form[];
+  any?: Field[];
+  use?: Use;
+  when?: [string, string[]];
+  empty?: boolean;
+  default?: unknown;
+}
+
+export interface Form {
+  title: string;
+  tags: Record<string, string>;
+  fields: Record<string, Field>;
+}
+
+export interface KindFields {
+  gives: Gives;
+  title: string;
+  fields: Record<string, Field>;
+}

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { Dimension, SketchData, Units } from "../api/types";
 import { inUnits, trim } from "../ui/format";
-import { parseExpression } from "../slip/ExpressionField";
+import { parseExpression } from "../ui/ExpressionField";
 import { figurePlace, type Place } from "./Drawing";
 import { spanOf } from "./place";
 import { useSketch } from "./sketchStore";

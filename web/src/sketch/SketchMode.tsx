@@ -5,7 +5,7 @@ import { useEffect, useMemo } from "react";
 import { isTyping, keyName } from "../commands/keys";
 import { api } from "../api/client";
 import type { PlaneData, SketchData, Vec2, Vec3 } from "../api/types";
-import { crossings as crossingsOf, PRINCIPAL, toSpace } from "../stage/space";
+import { crossings as crossingsOf, PRINCIPAL, toSpace } from "../geometry/space";
 import { stepOf, stepsBefore, usePart } from "../state/part";
 import { sketchUse } from "../state/roles";
 import { escape, finder, finishSpline, fitSketch, nudge, removeSelected, SKETCH_COMMANDS } from "./commands";

@@ -2,8 +2,8 @@
 import { isBody } from "../state/sweeps";
 import type { BuildData, Part, PlaneData, SketchData, Vec2, Vec3 } from "../api/types";
 import type { EdgeLines } from "../api/client";
-import { edgeTitle } from "../stage/faceTitle";
-import { toSpace } from "../stage/space";
+import { edgeTitle } from "../state/faceTitle";
+import { toSpace } from "../geometry/space";
 import { stepsBefore } from "../state/part";
 
 export interface Source {

@@ -1,7 +1,7 @@
 /** A law along the path as numbers: even, by a rate, or a table of stations; the strip shows and drags the same table. */
 import { ActionIcon, Button, Checkbox, Select } from "@mantine/core";
 import type { Expression, SweepStep, Units } from "../api/types";
-import { ExpressionField } from "./ExpressionField";
+import { ExpressionField } from "../ui/ExpressionField";
 
 type Twist = SweepStep["twist"];
 type Size = SweepStep["size"];

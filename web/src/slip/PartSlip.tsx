@@ -7,7 +7,7 @@ import { startBlank, startPath } from "../commands/actions";
 import { startHose, startSpring, startThread, startTube } from "../kinds/starts";
 import { usePart } from "../state/part";
 import { MessageLine } from "../ui/MessageLine";
-import { ExpressionField, parseExpression } from "./ExpressionField";
+import { ExpressionField, parseExpression } from "../ui/ExpressionField";
 import { Card } from "./Card";
 
 const MATERIALS = [

@@ -3,7 +3,7 @@ import { Button, Select } from "@mantine/core";
 import type { RoutePoint } from "../api/types";
 import { stepsBefore, usePart } from "../state/part";
 import { pathSources } from "../state/paths";
-import { ExpressionField } from "./ExpressionField";
+import { ExpressionField } from "../ui/ExpressionField";
 import { SourcePick } from "./SourcePick";
 
 export type PathPlace = Extract<RoutePoint["at"], { by: "path" }>;

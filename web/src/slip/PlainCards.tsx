@@ -1,11 +1,12 @@
 /** Cards made from what the server says of a kind's fields: for kinds that have none of their own. */
 import { NumberInput, Select, Switch, TextInput } from "@mantine/core";
 import type { Expression, SketchStep, Step } from "../api/types";
-import { fieldsOf, kindsThatGive, type Field, type Use } from "../state/fields";
+import type { Field, Use } from "../api/types";
+import { fieldsOf, kindsThatGive } from "../state/fields";
 import { usePart } from "../state/part";
 import { Card } from "./Card";
 import { useDraft, useFirstPreview } from "./draft";
-import { ExpressionField } from "./ExpressionField";
+import { ExpressionField } from "../ui/ExpressionField";
 import { PlanePick } from "./PlanePick";
 import { SourcePick } from "./SourcePick";
 

@@ -9,7 +9,7 @@ import type { Vec3 } from "../api/types";
 import { lookSquare, place, type Controls } from "./cameraMoves";
 import { cameraState } from "./cameraState";
 import { extentOf } from "./extent";
-import { normalOf } from "./space";
+import { normalOf } from "../geometry/space";
 
 const LOOKS: Record<ViewName, { from: Vec3; up: Vec3 }> = {
   front: { from: [0, -1, 0], up: [0, 0, 1] },

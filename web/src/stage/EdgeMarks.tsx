@@ -5,7 +5,7 @@ import { useState } from "react";
 import { api } from "../api/client";
 import type { Part } from "../api/types";
 import { useView, type Pick } from "../state/view";
-import { edgeTitle } from "./faceTitle";
+import { edgeTitle } from "../state/faceTitle";
 
 const THIN = 2.5;
 const THICK = 6;

@@ -4,7 +4,7 @@ import type { SweepData, Vec3 } from "../api/types";
 import { reportOf, usePart } from "../state/part";
 import { sweptFor } from "../state/roles";
 import { useView } from "../state/view";
-import { frameAt } from "./space";
+import { frameAt } from "../geometry/space";
 
 const COUNT = 28;
 

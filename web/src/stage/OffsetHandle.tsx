@@ -7,7 +7,7 @@ import type { DatumStep, PlaneData } from "../api/types";
 import { usePart, withStep } from "../state/part";
 import { useView } from "../state/view";
 import { inUnits, length, trim } from "../ui/format";
-import { normalOf, toSpace } from "./space";
+import { normalOf, toSpace } from "../geometry/space";
 
 const REACH_PX = 46;
 

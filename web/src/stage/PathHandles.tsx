@@ -9,7 +9,7 @@ import { entityPoints } from "../sketch/edit";
 import { usePart, withStep } from "../state/part";
 import { sweptFor } from "../state/roles";
 import { useView } from "../state/view";
-import { normalOf, toSpace } from "./space";
+import { normalOf, toSpace } from "../geometry/space";
 
 const SIZE_PX = 6;
 

@@ -6,7 +6,7 @@ import type { PlaneData, SketchData, Vec3 } from "../api/types";
 import { stepsBefore, usePart } from "../state/part";
 import { useView, type Pick } from "../state/view";
 import { EdgeMarks } from "./EdgeMarks";
-import { toSpace } from "./space";
+import { toSpace } from "../geometry/space";
 
 const SIZE_PX = 6;
 

@@ -18,7 +18,7 @@ import { BODY_COLOURS, colourOf } from "./bodyColours";
 import { CameraRig } from "./CameraRig";
 import { ClearMark } from "./ClearMark";
 import { ClosestMark, CopiesMesh, unpackPlaces, useCopiedLines } from "./Copies";
-import { faceTitle } from "./faceTitle";
+import { faceTitle } from "../state/faceTitle";
 import { faceAt, fromBase64, loadMesh, parseMesh, type BodyMesh } from "./meshes";
 import { Overlay } from "./Overlay";
 import { PickMarks } from "./PickMarks";
@@ -28,7 +28,7 @@ import { Contours } from "./Contours";
 import { FramesAlong } from "./FramesAlong";
 import { useSlicePlanes } from "./slicing";
 import { OffsetHandle } from "./OffsetHandle";
-import { frameAt, normalOf, toSpace } from "./space";
+import { frameAt, normalOf, toSpace } from "../geometry/space";
 import "./Stage.css";
 
 const COLOURS = {

@@ -1,7 +1,7 @@
 /** Moving the camera, in plain functions. */
 import * as THREE from "three";
 import type { PlaneData, Vec3 } from "../api/types";
-import { normalOf, toSpace } from "./space";
+import { normalOf, toSpace } from "../geometry/space";
 
 export interface Controls {
   target: THREE.Vector3;

@@ -1,6 +1,6 @@
 /** How much room the part takes, from what the builds say of its sketches and sweeps. */
 import type { BuildData, Part, SketchData, SweepData, Vec2, Vec3 } from "../api/types";
-import { toSpace } from "./space";
+import { toSpace } from "../geometry/space";
 
 export interface Extent {
   centre: Vec3;

@@ -5,7 +5,7 @@ import { reportOf, usePart } from "../state/part";
 import { sweptFor } from "../state/roles";
 import { useView, type Slice } from "../state/view";
 import { extentOf } from "./extent";
-import { frameAt, normalOf } from "./space";
+import { frameAt, normalOf } from "../geometry/space";
 
 const AXES: Record<"X" | "Y" | "Z", Vec3> = { X: [1, 0, 0], Y: [0, 1, 0], Z: [0, 0, 1] };
 

@@ -1,37 +1,6 @@
 /** What the fields of each kind of step mean, as the server describes them; and walks over steps that go by it. */
 import generated from "../api/kinds.gen.json";
-import type { Expression, Step } from "../api/types";
-
-export type Use = "path" | "plane" | "section" | "rail" | "body" | "any";
-export type Gives = "drawing" | "plane" | "path" | "body" | "copies" | "nothing";
-export type Measure = "length" | "angle" | "turns" | "number";
-
-/** See `described` in recipe/fields.py. */
-export interface Field {
-  label?: string;
-  measure?: Measure;
-  choice?: string[];
-  type?: "switch" | "count" | "text";
-  each?: Field;
-  forms?: Form[];
-  any?: Field[];
-  use?: Use;
-  when?: [string, string[]];
-  empty?: boolean;
-  default?: unknown;
-}
-
-export interface Form {
-  title: string;
-  tags: Record<string, string>;
-  fields: Record<string, Field>;
-}
-
-export interface KindFields {
-  gives: Gives;
-  title: string;
-  fields: Record<string, Field>;
-}
+import type { Expression, Field, Form, Gives, KindFields, Step, Use } from "../api/types";
 
 type Thing = Record<string, unknown>;
 

@@ -1,6 +1,6 @@
 /** Go where a message points: select its step, move the station's cursor and the camera there. */
 import type { Message, SweepData, Vec3 } from "../api/types";
-import { frameAt } from "../stage/space";
+import { frameAt } from "../geometry/space";
 import { usePart } from "./part";
 import { useView } from "./view";
 

@@ -1,6 +1,6 @@
 /** Steps that give a path, and points in space for them. */
 import type { BuildData, RoutePoint, SketchData, Step, Vec3 } from "../api/types";
-import { toSpace } from "../stage/space";
+import { toSpace } from "../geometry/space";
 import { givesOf, kindsThatGive } from "./fields";
 
 /** Steps that are a path of their own. */

@@ -1,6 +1,7 @@
 /** A new step of any kind, filled in from what its fields say. */
 import type { Part, Step } from "../api/types";
-import { fieldsOf, givesOf, type Field, type Gives, type Use } from "./fields";
+import type { Field, Gives, Use } from "../api/types";
+import { fieldsOf, givesOf } from "./fields";
 import { freshId, freshName } from "./part";
 
 const FITS: Record<Use, Gives[]> = { path: ["path", "drawing"], plane: ["plane"], section: ["drawing"], rail: ["path", "drawing"], body: ["body"], any: ["drawing"] };

@@ -1,6 +1,6 @@
 /** The section of a sweep as it stands at a station. */
 import type { SweepData, Vec2 } from "../api/types";
-import { sampleAt, valueAt } from "../stage/space";
+import { sampleAt, valueAt } from "../geometry/space";
 
 export type Map2 = SweepData["lanes"]["map"][number];
 

@@ -1,9 +1,9 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { ClearData, Part, PlaneStep, Sketch, SketchStep, Step } from "../api/types";
 import { area, inUnits, length, mass, trim, volume } from "../ui/format";
-import { parseExpression } from "../slip/ExpressionField";
+import { parseExpression } from "../ui/ExpressionField";
 import { faceAt } from "../stage/meshes";
-import { crossings, frameAt, normalOf, PRINCIPAL, sampleAt, toSpace, valueAt } from "../stage/space";
+import { crossings, frameAt, normalOf, PRINCIPAL, sampleAt, toSpace, valueAt } from "../geometry/space";
 import { newClearance } from "../kinds/clearance/new";
 import { newCurve } from "../kinds/curve/new";
 import { newEdges } from "../kinds/edges/new";

@@ -1,6 +1,6 @@
 /** The true section at the station, with its sizes. */
 import type { SweepData, Units, Vec2 } from "../api/types";
-import { valueAt } from "../stage/space";
+import { valueAt } from "../geometry/space";
 import { areaOf, loopsAt, mapAt, mapped, type Map2 } from "../state/section";
 import { useView } from "../state/view";
 import { area, length, trim } from "../ui/format";

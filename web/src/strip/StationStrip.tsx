@@ -3,7 +3,7 @@ import { useComputedColorScheme } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Step, SweepData, Units } from "../api/types";
-import { valueAt } from "../stage/space";
+import { valueAt } from "../geometry/space";
 import { sweptFor } from "../state/roles";
 import { usePart } from "../state/part";
 import { useView } from "../state/view";

@@ -7,7 +7,7 @@ import { bodySources } from "../../state/repeats";
 import { length } from "../../ui/format";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
-import { ExpressionField } from "../../slip/ExpressionField";
+import { ExpressionField } from "../../ui/ExpressionField";
 import { More } from "../../slip/More";
 import { Row } from "../../slip/Row";
 import { SourcePick } from "../../slip/SourcePick";

@@ -8,7 +8,7 @@ import { isSketch } from "../../state/sweeps";
 import { length } from "../../ui/format";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
-import { ExpressionField } from "../../slip/ExpressionField";
+import { ExpressionField } from "../../ui/ExpressionField";
 import { More } from "../../slip/More";
 import { SourcePick } from "../../slip/SourcePick";
 import { UpPick } from "../../slip/UpPick";

@@ -5,7 +5,7 @@ import { stepsBefore, usePart } from "../../state/part";
 import { drawnPoints, pathSources } from "../../state/paths";
 import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview } from "../../slip/draft";
-import { ExpressionField } from "../../slip/ExpressionField";
+import { ExpressionField } from "../../ui/ExpressionField";
 import { lastEnd, PathPlaceFields } from "../../slip/PathPlaceFields";
 import { PlanePick } from "../../slip/PlanePick";
 import { SourcePick } from "../../slip/SourcePick";

@@ -1,11 +1,11 @@
 /** What places a datum plane. */
 import { ActionIcon, Button, SegmentedControl, Select } from "@mantine/core";
 import type { DatumStep, SketchStep } from "../../api/types";
-import { faceTitle } from "../../stage/faceTitle";
+import { faceTitle } from "../../state/faceTitle";
 import { stepsBefore, usePart, withStep } from "../../state/part";
 import { useView } from "../../state/view";
 import { Card } from "../../slip/Card";
-import { ExpressionField } from "../../slip/ExpressionField";
+import { ExpressionField } from "../../ui/ExpressionField";
 import { PlanePick } from "../../slip/PlanePick";
 
 type How = DatumStep["how"];

@@ -1,7 +1,7 @@
 /** The edges that a path is made of. */
 import { ActionIcon, Button, Switch } from "@mantine/core";
 import type { EdgesStep } from "../../api/types";
-import { edgeTitle } from "../../stage/faceTitle";
+import { edgeTitle } from "../../state/faceTitle";
 import { useView } from "../../state/view";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";

@@ -3,7 +3,7 @@ import { Switch } from "@mantine/core";
 import type { ExtrudeStep } from "../../api/types";
 import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview } from "../../slip/draft";
-import { ExpressionField } from "../../slip/ExpressionField";
+import { ExpressionField } from "../../ui/ExpressionField";
 import { RegionPick } from "../../slip/RegionPick";
 import { ResultPick } from "../../slip/ResultPick";
 import { SourcePick } from "../../slip/SourcePick";

@@ -4,7 +4,7 @@ import type { Expression, HelixStep } from "../../api/types";
 import { usePart } from "../../state/part";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
-import { ExpressionField } from "../../slip/ExpressionField";
+import { ExpressionField } from "../../ui/ExpressionField";
 import { TableFields } from "../../slip/LawFields";
 import { More } from "../../slip/More";
 import { PlanePick } from "../../slip/PlanePick";

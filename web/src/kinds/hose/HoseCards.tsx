@@ -10,7 +10,7 @@ import { inUnits, length, trim } from "../../ui/format";
 import { Card } from "../../slip/Card";
 import { DirectionFields } from "../../slip/DirectionFields";
 import { useDraft } from "../../slip/draft";
-import { ExpressionField } from "../../slip/ExpressionField";
+import { ExpressionField } from "../../ui/ExpressionField";
 import { lastEnd, OnPath, PathPlaceFields } from "../../slip/PathPlaceFields";
 import { PlanePick } from "../../slip/PlanePick";
 import { SourcePick } from "../../slip/SourcePick";

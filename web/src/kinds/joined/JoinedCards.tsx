@@ -5,7 +5,7 @@ import { stepsBefore, usePart } from "../../state/part";
 import { isOwnPath, pathSources } from "../../state/paths";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
-import { ExpressionField } from "../../slip/ExpressionField";
+import { ExpressionField } from "../../ui/ExpressionField";
 import { SourcePick } from "../../slip/SourcePick";
 
 export function JoinedCards({ step }: { step: JoinedStep }) {

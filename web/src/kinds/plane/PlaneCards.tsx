@@ -9,7 +9,7 @@ import { useView } from "../../state/view";
 import { inUnits } from "../../ui/format";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
-import { ExpressionField } from "../../slip/ExpressionField";
+import { ExpressionField } from "../../ui/ExpressionField";
 import { More } from "../../slip/More";
 import { SourcePick } from "../../slip/SourcePick";
 

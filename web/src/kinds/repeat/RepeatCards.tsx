@@ -7,7 +7,7 @@ import { bodySources, freshRun } from "../../state/repeats";
 import { length, mass, trim, volume } from "../../ui/format";
 import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview, type Draft } from "../../slip/draft";
-import { ExpressionField } from "../../slip/ExpressionField";
+import { ExpressionField } from "../../ui/ExpressionField";
 import { More } from "../../slip/More";
 import { PlanePick } from "../../slip/PlanePick";
 import { ResultPick } from "../../slip/ResultPick";

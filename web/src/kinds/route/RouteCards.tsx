@@ -9,7 +9,7 @@ import { inUnits, trim } from "../../ui/format";
 import { Card } from "../../slip/Card";
 import { DirectionFields } from "../../slip/DirectionFields";
 import { useDraft } from "../../slip/draft";
-import { ExpressionField } from "../../slip/ExpressionField";
+import { ExpressionField } from "../../ui/ExpressionField";
 import { OnPath, PathPlaceFields } from "../../slip/PathPlaceFields";
 import { SourcePick } from "../../slip/SourcePick";
 

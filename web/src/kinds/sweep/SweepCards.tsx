@@ -1,14 +1,14 @@
 /** The inputs of a sweep, in the order in which one decides them. What is seldom chosen is folded away until it is. */
 import { ActionIcon, Button, Group, SegmentedControl, Select, Switch } from "@mantine/core";
 import type { Expression, SweepStep } from "../../api/types";
-import { faceTitle } from "../../stage/faceTitle";
+import { faceTitle } from "../../state/faceTitle";
 import { stepOf, stepsBefore, usePart } from "../../state/part";
 import { ownPaths, pathSources } from "../../state/paths";
 import { bringFor, isFace, isQuick, isSketch, profileSource, quickSection, type QuickProfile } from "../../state/sweeps";
 import { useView } from "../../state/view";
 import { useDraft, useFirstPreview, type Draft } from "../../slip/draft";
 import { Card } from "../../slip/Card";
-import { ExpressionField } from "../../slip/ExpressionField";
+import { ExpressionField } from "../../ui/ExpressionField";
 import { SizeFields, TwistFields } from "../../slip/LawFields";
 import { More } from "../../slip/More";
 import { PlanePick } from "../../slip/PlanePick";

@@ -5,7 +5,7 @@ import { reportOf, usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
-import { ExpressionField } from "../../slip/ExpressionField";
+import { ExpressionField } from "../../ui/ExpressionField";
 import { TableFields } from "../../slip/LawFields";
 import { SourcePick } from "../../slip/SourcePick";
 

@@ -1,5 +1,5 @@
 /** A face's name, as it goes through edits, in words. */
-import { usePart } from "../state/part";
+import { usePart } from "./part";
 import { trim } from "../ui/format";
 
 export function faceTitle(name: string): string {
