@@ -2,7 +2,7 @@ import js from "@eslint/js";
 import hooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
-/** What each folder of src may import of the others; a test may import what it tests. */
+/** What each folder of src may import of the others. Rooms are reached through kinds/rooms alone; a test may import what it tests. */
 const MAY = {
   api: [],
   geometry: ["api"],
@@ -21,7 +21,7 @@ const zones = Object.entries(MAY).map(([folder, may]) => ({
   rules: {
     "no-restricted-imports": ["error", {
       patterns: ALL.filter((other) => other !== folder && !may.includes(other)).map((other) => ({
-        regex: `^(\\.\\./)+${other}/`, message: `${folder} may import of ${["itself", ...may].join(", ")} alone.`,
+        regex: other === "kinds" ? "^(\\.\\./)+kinds/(?!rooms?$)" : `^(\\.\\./)+${other}/`, message: `${folder} may import of ${["itself", ...may].join(", ")} alone.`,
       })),
     }],
   },

@@ -1,6 +1,7 @@
 /** What the commands do to the part, with the selection in mind. */
 import type { DatumStep } from "../api/types";
 import { openLocker } from "../locker/openLocker";
+import { givesOf } from "../state/fields";
 import { usePart } from "../state/part";
 import { newPlain } from "../state/plain";
 import { likelySources, newDatum, newPlane, newSketch, newSweep, quickAlong, roundAlong } from "../state/steps";
@@ -27,7 +28,7 @@ export function addSketchOn(plane: "XY" | "XZ" | "YZ"): void {
 export function addProfile(): void {
   const { selected } = useView.getState();
   const id = add("Add a profile", (p) => {
-    const planes = p.steps.filter((s) => s.kind === "plane" || s.kind === "datum");
+    const planes = p.steps.filter((s) => givesOf(s) === "plane");
     const plane = planes.find((s) => s.id === selected) ?? planes.at(-1);
     return plane === undefined ? null : newSketch(p, { kind: "step", step: plane.id }, "Profile");
   });

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import type { Part, Step, StepReport } from "../api/types";
 import { usePart, withStep } from "../state/part";
 import { roleOf, ROLE_COLOUR, threads } from "../state/roles";
-import { isBody } from "../state/sweeps";
+import { givesOf } from "../state/fields";
 import { canMove, moveStep, removeStep } from "../state/steps";
 import { useView } from "../state/view";
 import { ColourPick } from "./ColourPick";
@@ -150,7 +150,7 @@ function StepMenu({ part, step, onRename }: { part: Part; step: Step; onRename: 
         <Menu.Item disabled={!canMove(part, step.id, -1, uses)} onClick={() => void change("Move up", (p) => moveStep(p, step.id, -1))}>Move up</Menu.Item>
         <Menu.Item disabled={!canMove(part, step.id, 1, uses)} onClick={() => void change("Move down", (p) => moveStep(p, step.id, 1))}>Move down</Menu.Item>
         <Menu.Item onClick={() => void change("Move the sinker", (p) => ({ ...p, sinker: p.steps.at(-1)?.id === step.id ? null : step.id }))}>Build up to here</Menu.Item>
-        {(isBody(step) || step.kind === "repeat") && <ColourPick step={step.id} />}
+        {["body", "copies"].includes(givesOf(step)) && <ColourPick step={step.id} />}
         <Menu.Divider />
         <Menu.Item color="madder" onClick={() => {
           useView.getState().select(null);

@@ -10,6 +10,12 @@ export interface CardsProps<S extends Step> {
   report: StepReport | undefined;
 }
 
+export interface HandlesProps<S extends Step> {
+  step: S;
+  report: StepReport;
+  colours: { path: string; edge: string; pick: string };
+}
+
 export interface Room<S extends Step = Step> {
   kind: S["kind"];
   /** Said beside the step's name. */
@@ -19,6 +25,8 @@ export interface Room<S extends Step = Step> {
   Cards: ComponentType<CardsProps<S>>;
   /** What makes a step of this kind. */
   commands?: Command[];
+  /** What is taken hold of in the stage while the step is selected; of a path in place of its line. Loaded with the stage. */
+  Handles?: ComponentType<HandlesProps<S>>;
   /** Results under the cards: of what is shown, and of the last build. */
   Foot?: ComponentType<{ report: StepReport | undefined; built: StepReport | undefined }>;
 }

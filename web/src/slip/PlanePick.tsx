@@ -1,6 +1,7 @@
 /** A plane among the principal ones and those of the steps before. */
 import { Select } from "@mantine/core";
 import type { SketchStep } from "../api/types";
+import { givesOf } from "../state/fields";
 import { stepsBefore, usePart } from "../state/part";
 import { useView } from "../state/view";
 
@@ -23,7 +24,7 @@ export function PlanePick({ label, value, none, onPick, onNone }: Props) {
   const part = usePart((s) => s.document)!;
   const self = useView((s) => s.selected);
   const before = stepsBefore(part, self);
-  const options = [...(none === undefined ? [] : [{ value: "", label: none }]), ...PRINCIPAL, ...before.filter((s) => s.kind === "plane" || s.kind === "datum").map((s) => ({ value: s.id, label: s.name }))];
+  const options = [...(none === undefined ? [] : [{ value: "", label: none }]), ...PRINCIPAL, ...before.filter((s) => givesOf(s) === "plane").map((s) => ({ value: s.id, label: s.name }))];
   const current = value === null ? "" : value.kind === "principal" ? value.plane : value.step;
   const known = options.some((o) => o.value === current);
   return (

@@ -3,17 +3,18 @@ import { useComputedColorScheme } from "@mantine/core";
 import { Line, OrbitControls } from "@react-three/drei";
 import { Canvas, type ThreeEvent } from "@react-three/fiber";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState, type ComponentProps } from "react";
+import { Suspense, useEffect, useMemo, useState, type ComponentProps } from "react";
 import * as THREE from "three";
 import { meshUrl } from "../api/client";
 import type { BodyData, PlaneData, SketchData, SweepData, Vec3 } from "../api/types";
+import { roomOf } from "../kinds/rooms";
+import { givesOf } from "../state/fields";
 import { roleOf, sweptFor } from "../state/roles";
 import { loopsAt } from "../state/section";
 import { usePart } from "../state/part";
 import { clearancesFor } from "../state/checks";
 import { isBody } from "../state/sweeps";
 import { useView } from "../state/view";
-import { HoseHandles } from "./HoseHandles";
 import { BODY_COLOURS, colourOf } from "./bodyColours";
 import { CameraRig } from "./CameraRig";
 import { ClearMark } from "./ClearMark";
@@ -23,11 +24,9 @@ import { faceAt, fromBase64, loadMesh, parseMesh, type BodyMesh } from "./meshes
 import { Overlay } from "./Overlay";
 import { PickMarks } from "./PickMarks";
 import { PathHandles } from "./PathHandles";
-import { RouteHandles } from "./RouteHandles";
 import { Contours } from "./Contours";
 import { FramesAlong } from "./FramesAlong";
 import { useSlicePlanes } from "./slicing";
-import { OffsetHandle } from "./OffsetHandle";
 import { frameAt, normalOf, toSpace } from "../geometry/space";
 import "./Stage.css";
 
@@ -207,9 +206,10 @@ function Paths({ colours }: { colours: Palette }) {
       {part.steps.map((step) => {
         const shown = preview?.step === step.id ? preview.report : result?.steps[step.id];
         const points = unseen.includes(step.id) ? undefined : shown?.data.path?.points;
-        if (step.kind === "route" && selected === step.id && !sketching) return <RouteHandles key={step.id} step={step} colour={colours.path} free={colours.pick} />;
-        if (step.kind === "hose" && selected === step.id && !sketching && shown?.data.hose) return <HoseHandles key={step.id} step={step} path={colours.path} colour={colours.edge} free={colours.pick} />;
-        return points && <SketchLine key={step.id} points={points} colour={colours.path} title={step.name} step={step.id} selected={selected === step.id} faded={sketching} />;
+        if (points === undefined || shown === undefined) return null;
+        const Handles = selected === step.id && !sketching ? roomOf(step.kind)?.Handles : undefined;
+        if (Handles !== undefined) return <Suspense key={step.id} fallback={null}><Handles step={step} report={shown} colours={colours} /></Suspense>;
+        return <SketchLine key={step.id} points={points} colour={colours.path} title={step.name} step={step.id} selected={selected === step.id} faded={sketching} />;
       })}
     </>
   );
@@ -249,14 +249,17 @@ function Planes({ colours }: { colours: Palette }) {
   return (
     <>
       {part.steps.map((step) => {
-        const data = result?.steps[step.id]?.data;
-        if ((step.kind !== "plane" && step.kind !== "datum") || unseen.includes(step.id) || !data?.plane) return null;
-        const size = step.kind === "datum" ? 40 : Math.min(40, Math.max(6, ((data as { length?: number }).length ?? 200) * 0.06));
+        const report = result?.steps[step.id];
+        const data = report?.data;
+        if (givesOf(step) !== "plane" || unseen.includes(step.id) || !data?.plane || report === undefined) return null;
+        const along = (data as { length?: number }).length; // of the path that it is square to
+        const size = along === undefined ? 40 : Math.min(40, Math.max(6, along * 0.06));
+        const Handles = selected === step.id ? roomOf(step.kind)?.Handles : undefined;
         const colour = selected === step.id ? colours.pick : colours.plane;
         return (
           <group key={step.id}>
             <PlaneSquare id={step.id} name={step.name} plane={data.plane} size={size} colour={colour} />
-            {selected === step.id && step.kind === "datum" && step.how.by === "offset" && <OffsetHandle step={step} plane={data.plane} colour={colours.pick} />}
+            {Handles !== undefined && <Suspense fallback={null}><Handles step={step} report={report} colours={colours} /></Suspense>}
           </group>
         );
       })}

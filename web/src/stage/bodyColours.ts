@@ -1,5 +1,6 @@
 /** Colours that a body can be shown in. */
 import type { Part } from "../api/types";
+import { givesOf, usesOf } from "../state/fields";
 
 export type Colour = Part["colours"][string];
 
@@ -8,5 +9,6 @@ export const BODY_COLOURS: Record<Colour, string> = { reed: "#9fb07c", sea: "#6e
 /** Copies are of their source's colour, unless they have their own. */
 export function colourOf(part: Part | null, id: string): Colour | undefined {
   const step = part?.steps.find((s) => s.id === id);
-  return part?.colours[id] ?? (step?.kind === "repeat" ? part?.colours[step.source] : undefined);
+  const source = step !== undefined && givesOf(step) === "copies" ? usesOf(step).find((u) => u.use === "body")?.to : undefined;
+  return part?.colours[id] ?? part?.colours[source ?? ""];
 }

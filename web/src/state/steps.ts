@@ -1,6 +1,7 @@
 /** New steps and edits of the step list, as pure functions of the part. */
 import type { DatumStep, Part, PlaneStep, Sketch, SketchStep, Step, SweepStep } from "../api/types";
 import { freshId, freshName } from "./part";
+import { givesOf } from "./fields";
 import { isOwnPath } from "./paths";
 import { sketchUse } from "./roles";
 import { bringFor, quickSection } from "./sweeps";
@@ -28,7 +29,7 @@ export function newPlane(part: Part, path: string, place: PlaneStep["place"] = "
 
 /** Where a new datum plane most likely stands, from what is selected, picked and drawn; null when there is nothing for it. */
 export function newDatum(part: Part, by: DatumStep["how"]["by"], selected: string | null, face: string | null): DatumStep | null {
-  const planes = part.steps.filter((s) => s.kind === "plane" || s.kind === "datum");
+  const planes = part.steps.filter((s) => givesOf(s) === "plane");
   const chosen = part.steps.find((s) => s.id === selected);
   const sketches = part.steps.filter((s) => s.kind === "sketch");
   const sketch = chosen?.kind === "sketch" ? chosen : sketches.at(-1);

@@ -8,6 +8,7 @@ import { sweptFor } from "../state/roles";
 import { usePart } from "../state/part";
 import { useView } from "../state/view";
 import { inUnits, length, trim } from "../ui/format";
+import { givesOf } from "../state/fields";
 import { clearancesFor, type Clear } from "../state/checks";
 import { ClearLane, ClearLanes } from "./ClearLane";
 import { CopiesLanes } from "./CopiesLanes";
@@ -32,11 +33,11 @@ export function StationStrip() {
   const step = part?.steps.find((s) => s.id === swept);
   const chosen = part?.steps.find((s) => s.id === selected);
   const copies = preview !== null && preview.step === selected ? preview.report.data.copies : result?.steps[selected ?? ""]?.data.copies;
-  if (part !== null && chosen?.kind === "repeat" && copies !== undefined) {
+  if (part !== null && chosen !== undefined && copies !== undefined) {
     return <section className="strip" aria-label="Station strip"><CopiesLanes name={chosen.name} copies={copies} units={part.units} /></section>;
   }
   const clears = part === null ? [] : clearancesFor(part, result, swept ?? selected);
-  if (part !== null && chosen?.kind === "clearance" && swept === null && clears.length > 0) {
+  if (part !== null && chosen !== undefined && givesOf(chosen) === "nothing" && swept === null && clears.length > 0) {
     return <section className="strip" aria-label="Station strip"><ClearLanes clear={clears[0]!} units={part.units} /></section>;
   }
   if (part === null || !data?.lanes) {

@@ -1,7 +1,8 @@
+import { lazy } from "react";
 import { room } from "../room";
 import { DatumCards } from "./DatumCards";
 
 export default room({
-  kind: "datum", words: "plane", Cards: DatumCards,
+  kind: "datum", words: "plane", Cards: DatumCards, Handles: lazy(() => import("./OffsetHandle")),
   glyph: <path d="M2 9l5-5h9l-5 5z M5 16l5-5h8l-5 5z" />,
 });

@@ -1,8 +1,9 @@
+import { lazy } from "react";
 import { commands } from "./commands";
 import { room } from "../room";
 import { RouteCards } from "./RouteCards";
 
 export default room({
-  kind: "route", words: "path through points", Cards: RouteCards, commands,
+  kind: "route", words: "path through points", Cards: RouteCards, Handles: lazy(() => import("./RouteHandles")), commands,
   glyph: <path d="M3 16V9c0-3 1-4 4-4h3M13 5h4M3 16h0M10 5h3M17 5v0" />,
 });

@@ -2,19 +2,20 @@
 import { Html, Line } from "@react-three/drei";
 import { useThree, type ThreeEvent } from "@react-three/fiber";
 import type * as THREE from "three";
-import type { RouteData, RoutePoint, RouteStep, Vec3 } from "../api/types";
-import { usePart } from "../state/part";
-import { placed } from "../state/paths";
-import { useView } from "../state/view";
-import { length } from "../ui/format";
-import { useStagePull } from "./stagePull";
+import type { RouteData, RoutePoint, RouteStep, Vec3 } from "../../api/types";
+import { usePart } from "../../state/part";
+import { placed } from "../../state/paths";
+import { useView } from "../../state/view";
+import { length } from "../../ui/format";
+import type { HandlesProps } from "../room";
+import { useStagePull } from "../../stage/stagePull";
 
 const SIZE_PX = 6;
 const MOST_FIGURES = 16;
 
 const runsOf = (route: RouteData) => route.runs.map((_, i) => [route.points[i]!, route.points[(i + 1) % route.points.length]!] as const);
 
-export function RouteHandles({ step, colour, free }: { step: RouteStep; colour: string; free: string }) {
+export default function RouteHandles({ step, colours: { path: colour, pick: free } }: HandlesProps<RouteStep>) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const built = usePart((s) => s.result?.steps[step.id]);
   const preview = useView((s) => s.preview);

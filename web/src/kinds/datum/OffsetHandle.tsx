@@ -3,15 +3,22 @@ import { Html, Line } from "@react-three/drei";
 import { useThree, type ThreeEvent } from "@react-three/fiber";
 import { useRef, useState } from "react";
 import * as THREE from "three";
-import type { DatumStep, PlaneData } from "../api/types";
-import { usePart, withStep } from "../state/part";
-import { useView } from "../state/view";
-import { inUnits, length, trim } from "../ui/format";
-import { normalOf, toSpace } from "../geometry/space";
+import type { DatumStep, PlaneData } from "../../api/types";
+import { usePart, withStep } from "../../state/part";
+import { useView } from "../../state/view";
+import type { HandlesProps } from "../room";
+import { inUnits, length, trim } from "../../ui/format";
+import { normalOf, toSpace } from "../../geometry/space";
 
 const REACH_PX = 46;
 
-export function OffsetHandle({ step, plane, colour }: { step: DatumStep; plane: PlaneData; colour: string }) {
+export default function DatumHandles({ step, report, colours }: HandlesProps<DatumStep>) {
+  const { plane } = report.data;
+  if (step.how.by !== "offset" || plane === undefined) return null;
+  return <OffsetHandle step={step} plane={plane} colour={colours.pick} />;
+}
+
+function OffsetHandle({ step, plane, colour }: { step: DatumStep; plane: PlaneData; colour: string }) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const zoom = useThree((s) => (s.camera as THREE.OrthographicCamera).zoom);
   const start = useRef<number | null>(null);

@@ -2,23 +2,17 @@
 import { Html, Line } from "@react-three/drei";
 import { useThree, type ThreeEvent } from "@react-three/fiber";
 import * as THREE from "three";
-import type { HoseStep, Vec3 } from "../api/types";
-import { usePart } from "../state/part";
-import { useView } from "../state/view";
-import { inUnits, length } from "../ui/format";
-import { useStagePull } from "./stagePull";
+import type { HoseStep, Vec3 } from "../../api/types";
+import { usePart } from "../../state/part";
+import { useView } from "../../state/view";
+import { inUnits, length } from "../../ui/format";
+import type { HandlesProps } from "../room";
+import { useStagePull } from "../../stage/stagePull";
 
 const FLAG_PX = 13;
 const GRIP_PX = 6;
 
-interface Props {
-  step: HoseStep;
-  path: string;
-  colour: string;
-  free: string;
-}
-
-export function HoseHandles({ step, path, colour, free }: Props) {
+export default function HoseHandles({ step, colours: { path, edge: colour, pick: free } }: HandlesProps<HoseStep>) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const built = usePart((s) => s.result?.steps[step.id]);
   const preview = useView((s) => s.preview);
