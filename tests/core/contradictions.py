@@ -97,7 +97,7 @@ def can_be(draw: Draw, owners: list[str], starts: int = 12) -> bool:
     edges = system.edges + [a for pair in system.arcs for a in pair]
     drawn = np.hypot(*system.equations.directions(x0)[edges].T)
     for k in range(starts):
-        start = x0[free] + (0 if k == 0 else random.choice([0.02, 0.1, 0.3])) * random.standard_normal(free.sum())
+        start = x0[free] + (0 if k == 0 else random.choice([0.02, 0.1, 0.3, 1.0])) * random.standard_normal(free.sum())
         fit = least_squares(lambda y: system.equations.residual(place(y)), start, jac=jacobian, xtol=1e-12, ftol=1e-12, gtol=1e-12, max_nfev=120)
         x = place(fit.x)
         there = np.hypot(*system.equations.directions(x)[edges].T) > 1e-3 * drawn
