@@ -21,7 +21,7 @@ def references(model: BaseModel) -> list[tuple[str, str]]:
 
     Fields that have no meaning as the others stand are left out.
     """
-    return list(dict.fromkeys((name, step) for name in type(model).model_fields for step in _of_field(model, name)))
+    return list(dict.fromkeys((name, step) for name in _referring(type(model)) for step in _of_field(model, name)))
 
 
 def _of_field(model: BaseModel, name: str) -> Iterator[str]:
@@ -32,13 +32,29 @@ def _of_field(model: BaseModel, name: str) -> Iterator[str]:
 
 def _in_value(value: Any, marked: bool) -> Iterator[str]:
     if isinstance(value, BaseModel):
-        for name in type(value).model_fields:
+        for name in _referring(type(value)):
             yield from _of_field(value, name)
     elif isinstance(value, list | tuple):
         for item in value:
             yield from _in_value(item, marked)
     elif marked and isinstance(value, str):
         yield value
+
+
+@cache
+def _referring(model: type[BaseModel]) -> tuple[str, ...]:
+    """The fields in which ids of steps may stand, however deep: a sketch has thousands of others."""
+    return tuple(
+        name for name, field in model.model_fields.items()
+        if _marked(model, name)[0] or any(_referring(inner) for inner in _models(field.annotation))
+    )  # fmt: skip
+
+
+def _models(annotation: Any) -> Iterator[type[BaseModel]]:
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        yield annotation
+    for inner in typing.get_args(annotation):
+        yield from _models(inner)
 
 
 @cache
