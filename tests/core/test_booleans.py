@@ -21,6 +21,7 @@ from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.sweep.motion import Motion
 from leadline.recipe.build import build
+from tests.core import boolean_pairs
 from tests.core.boolean_pairs import Pair, judged, random_pair
 from tests.core.parts import XY, bar, part, step
 from tests.core.shapes import X, Y, Z, box, disc, full_circle, ring, straight
@@ -159,6 +160,18 @@ def test_a_ring_about_the_rim_of_an_end_is_met(number):
     assert not verdict.wrong, verdict.wrong
     assert verdict.result.touched
     assert all(n.split("/")[0] in "ab" for b in verdict.result.bodies for n in b.face_names)
+
+
+def test_a_piece_that_the_kernel_loses_is_missed():
+    """A coil through a ring: the kernel's first ways lose one of the pieces that both have."""
+    random = np.random.default_rng(1795746584)
+    with pytest.MonkeyPatch.context() as patch:  # the pairs before it are thrown, not built
+        patch.setattr(boolean_pairs, "_swept", lambda motion, section, owner: (motion, section, owner))
+        pair = [random_pair(random) for _ in range(279)][-1]
+    built = Pair(boolean_pairs._swept(*pair.base), boolean_pairs._swept(*pair.tool), pair.title)
+    verdict = judged(built, "common")
+    assert not verdict.refused, verdict.refused
+    assert not verdict.wrong, verdict.wrong
 
 
 # -- nothing is lost for being small, and nothing is refused for being whole ------------------------

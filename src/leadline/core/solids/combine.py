@@ -19,6 +19,7 @@ from leadline.core.solids.tessellate import tessellate
 ROUNDING = 1e-6  # of a volume, by which the kernel's integration may be off
 PLAIN_CLAIM = 1e-3  # of the smaller volume: under it, "nothing in common" or "all of it in common" is claimed
 CHORD = 0.01  # of the smaller body's volume to area (a quarter of a rod's diameter), the fineness of the check
+ROUGH = 0.1  # the same where only a missing piece is looked for
 COARSE = 1e-4  # of a body's own size: no check is finer, so that a large body is not meshed for a tiny tool
 MARGIN = 1.2
 WORDS = {"add": "Adding to", "cut": "Cutting", "common": "Keeping in common with"}
@@ -57,8 +58,9 @@ def _fault(candidate: Candidate, base: Body, tool: Body, operation: Operation) -
     """What is wrong with a result, or None.
 
     The volume that both bodies have in common follows from each operation's result: it cannot be negative nor more
-    than the smaller of the two. Where it is about nothing or about all of the smaller one, a mesh boolean must agree,
-    because that is what the kernel gives when it has missed a crossing.
+    than the smaller of the two. A mesh boolean must not find more of it, because less is what the kernel gives when it has
+    missed a crossing: a fine one where it is about nothing, a rough one else, which sees a whole piece that is missing. Where it
+    is about all of the smaller one, a fine mesh boolean must agree.
     """
     result, before, extra = candidate.body, base.volume(), tool.volume()
     empty = not solids(result.shape)
@@ -74,18 +76,20 @@ def _fault(candidate: Candidate, base: Body, tool: Body, operation: Operation) -
     claim = max(PLAIN_CLAIM * smaller, slack)
     if common <= claim and not _left_by_meshes(base, tool, "common", common + slack):
         return f"its volume is {after:.6g} mm³, as if the two had nothing in common"
+    if common > claim and not _left_by_meshes(base, tool, "common", common + slack, ROUGH):
+        return f"its volume is {after:.6g} mm³, as if the two had less in common"
     first, second = (tool, base) if extra <= before else (base, tool)
     if common >= smaller - claim and not _left_by_meshes(first, second, "cut", smaller - common + slack):
         return f"its volume is {after:.6g} mm³, as if one lay wholly inside the other"
     return None
 
 
-def _left_by_meshes(first: Body, second: Body, operation: Operation, said: float) -> bool:
+def _left_by_meshes(first: Body, second: Body, operation: Operation, said: float, share: float = CHORD) -> bool:
     """Whether by meshes no more is left of a combination than is said, but for slivers as thin as the meshes are coarse.
 
     True as well when a mesh does not close, so that they cannot tell.
     """
-    wanted = CHORD * min(b.volume() / b.area() for b in (first, second))
+    wanted = share * min(b.volume() / b.area() for b in (first, second))
     chords = [max(wanted, COARSE * float(np.linalg.norm(np.subtract(*b.box())))) for b in (first, second)]
     a, b = (_checking_mesh(body, chord) for body, chord in zip((first, second), chords, strict=True))
     if a is None or b is None:
