@@ -191,7 +191,8 @@ def test_a_value_that_measures_a_later_step_is_told_so_where_it_is_used():
 
 
 @pytest.mark.parametrize("read", [
-    lambda context: context.product("profile", "profile"), lambda context: list(context.bodies), lambda context: bool(context.bodies),
+    lambda context: context.product("profile", "profile"), lambda context: list(context.bodies), lambda context: bool(context.bodies), lambda context: len(context.bodies),
+    lambda context: None in context.bodies, lambda context: context.bodies[0],
     lambda context: context.scope.evaluate("length(profile)", "length"),
 ])  # fmt: skip
 def test_a_room_that_reads_what_its_step_does_not_declare_is_found_out(monkeypatch, caplog, read):

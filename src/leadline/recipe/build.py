@@ -13,7 +13,7 @@ import json
 import re
 import time
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 from pathlib import Path
@@ -198,7 +198,7 @@ class _Build:
         began = time.perf_counter()
         self.progress({"event": "step", "id": step.id, "state": "building"})
         try:
-            report.key = self.keys[step.id] = self._key(step)
+            report.key = self.keys[step.id] = self._key(step, report.uses)
             entry = self._remembered(report.key) or self._stored(step, report)
             if entry is None:
                 entry = self._made(step, report, self.context.quick)
@@ -296,11 +296,10 @@ class _Build:
 
     # -- keys -----------------------------------------------------------------------------------
 
-    def _key(self, step: BaseStep) -> str:
-        body_step = kind_of(step).makes_bodies
-        own = step.model_dump_json(exclude={"off"} if body_step else {"off", "name"})
-        sources = [self.keys.get(r, "") if r in self.context.products else "" for r in _sources(self.part, step)]
+    def _key(self, step: BaseStep, uses: Sequence[str]) -> str:
         kind = kind_of(step)
+        own = step.model_dump_json(exclude={"off"} if kind.makes_bodies else {"off", "name"})
+        sources = [self.keys.get(r, "") if r in self.context.products else "" for r in uses]
         bodies = [b.key for b in self.context.bodies] if kind.reads_bodies(step) else []
         if kind.reads_plans:
             bodies += [self.keys[s.id] for s in self.part.steps if s.id in self.context.products and kind_of(s).makes_bodies]

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
-from typing import TypeVar
+from typing import NoReturn, TypeVar
 
 import numpy as np
 
@@ -40,11 +40,10 @@ class Undeclared(Exception):  # noqa: N818
 class Unseen(list[KeptBody]):
     """The bodies for a step that has not declared that it reads them."""
 
-    def __iter__(self) -> Iterator[KeptBody]:
+    def _refuse(self, *_: object) -> NoReturn:
         raise Undeclared("the bodies before the step")
 
-    def __bool__(self) -> bool:
-        raise Undeclared("the bodies before the step")
+    __iter__ = __len__ = __contains__ = __getitem__ = _refuse  # whatever is asked, it is refused
 
 
 class Names(dict[str, str]):

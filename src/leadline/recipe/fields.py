@@ -101,7 +101,7 @@ def described(model: type[BaseModel]) -> dict[str, Any]:
 def _described(field: FieldInfo) -> dict[str, Any]:
     marks = list(_marks(field))
     refers, when = _first(field.metadata, Refers) or _first(marks, Refers), _first(marks, When)
-    found: dict[str, Any] = {"label": (field.title or (field.alias or "")), **_type(field.annotation, field.metadata)}
+    found: dict[str, Any] = {"label": field.title or "", **_type(field.annotation, field.metadata)}
     if not field.is_required():
         found["default"] = _plain(field.get_default(call_default_factory=True))
     if refers is not None:

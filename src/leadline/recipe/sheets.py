@@ -66,24 +66,22 @@ def make_sheet(part: Part, step_id: str, name: str, memory: Memory) -> BaseModel
 
 def as_json(sheet: BaseModel) -> dict[str, Any]:
     """Its numbers as they are (lengths in mm, angles in degrees), with the title and the measure of each field."""
-    fields = {name: {"title": f.title or name, "measure": described(type(sheet))[name].get("measure")} for name, f in type(sheet).model_fields.items()}
-    rows = _rows(sheet)
-    columns = {n: {"title": f.title or n, "measure": described(rows)[n].get("measure")} for n, f in rows.model_fields.items()}
-    return {**sheet.model_dump(mode="json"), "fields": {k: v for k, v in fields.items() if k != "rows"}, "columns": columns}
+    fields = {name: field for name, field in _fields(type(sheet)).items() if name != "rows"}
+    return {**sheet.model_dump(mode="json"), "fields": fields, "columns": _fields(_rows(sheet))}
 
 
 def as_csv(sheet: BaseModel, unit: LengthUnit) -> str:
     """A table with a heading, lengths in ``unit``; the figures beside the rows follow, one in a line."""
-    rows = _rows(sheet)
+    columns = _fields(_rows(sheet))
     text = io.StringIO()
     out = csv.writer(text, lineterminator="\n")
-    out.writerow([_heading(rows, name, unit) for name in rows.model_fields])
+    out.writerow([_heading(field, unit) for field in columns.values()])
     for row in sheet.rows:  # type: ignore[attr-defined]  # every sheet has them
-        out.writerow([_number(row, name, unit) for name in rows.model_fields])
+        out.writerow([_number(getattr(row, name), field, unit) for name, field in columns.items()])
     out.writerow([])
-    for name in type(sheet).model_fields:
+    for name, field in _fields(type(sheet)).items():
         if name != "rows":
-            out.writerow([_heading(type(sheet), name, unit), _number(sheet, name, unit)])
+            out.writerow([_heading(field, unit), _number(getattr(sheet, name), field, unit)])
     return text.getvalue()
 
 
@@ -92,18 +90,17 @@ def _rows(sheet: BaseModel) -> type[BaseModel]:
     return row
 
 
-def _measure(model: type[BaseModel], name: str) -> str | None:
-    found: str | None = described(model)[name].get("measure")
-    return found
+def _fields(model: type[BaseModel]) -> dict[str, dict[str, str | None]]:
+    """Title and measure of each field."""
+    return {name: {"title": field["label"] or name, "measure": field.get("measure")} for name, field in described(model).items()}
 
 
-def _heading(model: type[BaseModel], name: str, unit: LengthUnit) -> str:
+def _heading(field: dict[str, str | None], unit: LengthUnit) -> str:
     units = {"length": f" ({unit})", "angle": " (deg)"}
-    return (model.model_fields[name].title or name) + units.get(_measure(model, name) or "", "")
+    return f"{field['title']}{units.get(field['measure'] or '', '')}"
 
 
-def _number(model: BaseModel, name: str, unit: LengthUnit) -> Any:
-    value = getattr(model, name)
-    if _measure(type(model), name) == "length":
+def _number(value: Any, field: dict[str, str | None], unit: LengthUnit) -> Any:
+    if field["measure"] == "length":
         return round(value / LENGTH_UNITS[unit], 9)
     return round(value, 9) if isinstance(value, float) else value

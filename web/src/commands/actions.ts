@@ -6,7 +6,7 @@ import { usePart } from "../state/part";
 import { newPlain } from "../state/plain";
 import { likelySources, newDatum, newPlane, newSketch, newSweep, quickAlong, roundAlong } from "../state/steps";
 import { useView } from "../state/view";
-import { add, pathFor } from "./add";
+import { add, addOnPath, pathFor } from "./add";
 
 const FIRST_DIAMETER = 20;
 
@@ -36,11 +36,7 @@ export function addProfile(): void {
 }
 
 export function addPlane(): void {
-  const { selected } = useView.getState();
-  add("Add a plane square to the path", (p) => {
-    const path = pathFor(p, selected);
-    return path === null ? null : newPlane(p, path);
-  });
+  addOnPath("Add a plane square to the path", newPlane);
 }
 
 export function addDatum(by: DatumStep["how"]["by"]): void {
@@ -62,11 +58,7 @@ export function addPlain(kind: string): void {
 }
 
 export function addQuickAlong(): void {
-  const { selected } = useView.getState();
-  add("Quick section along the path", (p) => {
-    const path = pathFor(p, selected);
-    return path === null ? null : quickAlong(p, path, FIRST_DIAMETER);
-  });
+  addOnPath("Quick section along the path", (p, path) => quickAlong(p, path, FIRST_DIAMETER));
 }
 
 export function addRoundAlong(): void {

@@ -37,6 +37,15 @@ export function pathFor(part: Part, selected: string | null): string | null {
   return likelySources(part, null).path ?? part.steps.filter((s) => sketchUse(s).path).at(-1)?.id ?? null;
 }
 
+/** A step made along the path that is meant, or of it. */
+export function addOnPath(label: string, make: (part: Part, path: string) => Step | null): void {
+  const { selected } = useView.getState();
+  add(label, (p) => {
+    const path = pathFor(p, selected);
+    return path === null ? null : make(p, path);
+  });
+}
+
 /** The selected closed sketch, or the last one. */
 export function profileFor(part: Part): string | null {
   const closed = part.steps.filter((s) => sketchUse(s).profile);

@@ -1,8 +1,7 @@
 /** Cards made from what the server says of a kind's fields: for kinds that have none of their own. */
 import { NumberInput, Select, Switch, TextInput } from "@mantine/core";
-import type { Expression, SketchStep, Step } from "../api/types";
-import type { Field, Use } from "../api/types";
-import { fieldsOf, kindsThatGive } from "../state/fields";
+import type { Expression, Field, SketchStep, Step, Use } from "../api/types";
+import { fieldsOf, FITS, kindsThatGive } from "../state/fields";
 import { usePart } from "../state/part";
 import { Card } from "./Card";
 import { useDraft, useFirstPreview } from "./draft";
@@ -17,10 +16,7 @@ const UNITS = { angle: "°", turns: "turns", number: "" } as const;
 /** "end_radius" as "End radius". */
 export const worded = (name: string): string => `${name[0]!.toUpperCase()}${name.slice(1).replaceAll("_", " ")}`;
 
-const sources = (use: Use): Step["kind"][] => {
-  if (use === "plane" || use === "path") return [...kindsThatGive(use), ...(use === "path" ? [...kindsThatGive("drawing"), ...kindsThatGive("body")] : [])];
-  return use === "body" ? kindsThatGive("body") : kindsThatGive("drawing");
-};
+const sources = (use: Use): Step["kind"][] => kindsThatGive(...FITS[use]);
 
 export function PlainCards({ step }: { step: Step }) {
   const draft = useDraft<Step>(step.id);

@@ -63,13 +63,21 @@ function walkedFields<T extends Thing>(fields: Record<string, Field>, owner: T, 
   return next;
 }
 
+/** What gives what a step can be used as, the likeliest first. */
+export const FITS: Record<Use, Gives[]> = { path: ["path", "drawing", "body"], plane: ["plane"], section: ["drawing"], rail: ["path", "drawing"], body: ["body"], any: ["drawing"] };
+
+const USES = new WeakMap<Step, { to: string; use: Use }[]>(); // a step that changes is another object
+
 /** The steps that a step refers to, each once with what it is used as, in the order of its fields. */
 export function usesOf(step: Step): { to: string; use: Use }[] {
+  const known = USES.get(step);
+  if (known !== undefined) return known;
   const found: { to: string; use: Use }[] = [];
   walkedFields(KINDS[step.kind]?.fields ?? {}, step as unknown as Thing, undefined, (field, value, use) => {
     if (field.use !== undefined && typeof value === "string" && !found.some((f) => f.to === value)) found.push({ to: value, use: use ?? field.use });
     return value;
   });
+  USES.set(step, found);
   return found;
 }
 

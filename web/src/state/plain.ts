@@ -1,10 +1,8 @@
 /** A new step of any kind, filled in from what its fields say. */
-import type { Part, Step } from "../api/types";
-import type { Field, Gives, Use } from "../api/types";
-import { fieldsOf, givesOf } from "./fields";
+import type { Field, Part, Step } from "../api/types";
+import { fieldsOf, FITS, givesOf } from "./fields";
 import { freshId, freshName } from "./part";
 
-const FITS: Record<Use, Gives[]> = { path: ["path", "drawing"], plane: ["plane"], section: ["drawing"], rail: ["path", "drawing"], body: ["body"], any: ["drawing"] };
 const SIZE = 10; // of a length that has no default
 
 /** What a field begins with; undefined where nothing in the part fits it. */
@@ -16,7 +14,10 @@ function beginning(field: Field, part: Part): unknown {
   if (field.each !== undefined) return [];
   if (field.type === "switch") return false;
   if (field.type === "count") return 1;
-  if (field.use !== undefined && field.type === "text") return part.steps.findLast((s) => FITS[field.use!].includes(givesOf(s)))?.id;
+  if (field.use !== undefined && field.type === "text") {
+    const lasts = FITS[field.use].map((gives) => part.steps.findLast((s) => givesOf(s) === gives));
+    return lasts.find((s) => s !== undefined)?.id;
+  }
   for (const form of field.forms ?? []) {
     const own = Object.entries(form.fields).map(([name, f]) => [name, beginning(f, part)] as const);
     if (own.every(([, v]) => v !== undefined)) return { ...form.tags, ...Object.fromEntries(own) };

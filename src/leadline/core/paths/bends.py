@@ -50,18 +50,18 @@ def bends_of(path: Path, unit: LengthUnit = "mm") -> Bends:
     if corner is not None:
         raise Problem("sharp-corner", f"At {format_length(corner.station, unit)} the path has a sharp corner, which cannot be bent.", "Give it a radius.", station=corner.station)
     rows: list[BendRow] = []
-    fed, plane, way = 0.0, None, None
+    fed, plane = 0.0, None
     for piece, start in zip(path.pieces, path.starts, strict=False):
         if isinstance(piece, LinePiece):
             fed += piece.length
             continue
         arc = _as_arc(piece, float(start), unit)
-        if way is not None and plane is not None and fed < 1e-9 and rows and _goes_on(rows[-1], plane, arc):
+        if plane is not None and fed < 1e-9 and _goes_on(rows[-1], plane, arc):
             rows[-1] = BendRow(rows[-1].feed, rows[-1].turn, rows[-1].angle + arc.sweep, arc.radius, rows[-1].start, float(start) + arc.length)
             continue
         turn = 0.0 if plane is None else math.atan2(float(cross(plane, arc.axis) @ arc.v), float(plane @ arc.axis))
         rows.append(BendRow(fed, turn, arc.sweep, arc.radius, float(start), float(start) + arc.length))
-        fed, plane, way = 0.0, arc.axis, arc.v
+        fed, plane = 0.0, arc.axis
     return Bends(tuple(rows), fed)
 
 

@@ -74,10 +74,9 @@ def _fault(candidate: Candidate, base: Body, tool: Body, operation: Operation) -
     if not -slack <= common <= smaller + slack:
         return f"its volume is {after:.6g} mm³, where the two have {before:.6g} and {extra:.6g} mm³"
     claim = max(PLAIN_CLAIM * smaller, slack)
-    if common <= claim and not _left_by_meshes(base, tool, "common", common + slack):
-        return f"its volume is {after:.6g} mm³, as if the two had nothing in common"
-    if common > claim and not _left_by_meshes(base, tool, "common", common + slack, ROUGH):
-        return f"its volume is {after:.6g} mm³, as if the two had less in common"
+    share, told = (CHORD, "nothing") if common <= claim else (ROUGH, "less")
+    if not _left_by_meshes(base, tool, "common", common + slack, share):
+        return f"its volume is {after:.6g} mm³, as if the two had {told} in common"
     first, second = (tool, base) if extra <= before else (base, tool)
     if common >= smaller - claim and not _left_by_meshes(first, second, "cut", smaller - common + slack):
         return f"its volume is {after:.6g} mm³, as if one lay wholly inside the other"

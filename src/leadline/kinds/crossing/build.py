@@ -1,4 +1,4 @@
-"""Paths on the sides of bodies: where two surfaces cross, and paths laid onto one."""
+"""The crossing step: a curve in which two surfaces cross."""
 
 from __future__ import annotations
 

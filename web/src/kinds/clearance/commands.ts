@@ -1,15 +1,10 @@
 /** What makes a step of this kind. */
-import { add, pathFor } from "../../commands/add";
+import { addOnPath } from "../../commands/add";
 import type { Command } from "../../commands/command";
-import { useView } from "../../state/view";
 import { newClearance } from "./new";
 
 function addClearance(): void {
-  const { selected } = useView.getState();
-  add("Measure a clearance", (p) => {
-    const path = pathFor(p, selected);
-    return path === null ? null : newClearance(p, path);
-  });
+  addOnPath("Measure a clearance", newClearance);
 }
 
 export const commands: Command[] = [

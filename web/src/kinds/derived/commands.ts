@@ -1,16 +1,11 @@
 /** What makes a step of this kind. */
 import type { DerivedStep } from "../../api/types";
-import { add, pathFor } from "../../commands/add";
+import { addOnPath } from "../../commands/add";
 import type { Command } from "../../commands/command";
-import { useView } from "../../state/view";
 import { newDerived } from "./new";
 
 function addDerived(by: DerivedStep["how"]["by"]): void {
-  const { selected } = useView.getState();
-  add("Add a path from another", (p) => {
-    const path = pathFor(p, selected);
-    return path === null ? null : newDerived(p, by, path);
-  });
+  addOnPath("Add a path from another", (p, path) => newDerived(p, by, path));
 }
 
 export const commands: Command[] = [

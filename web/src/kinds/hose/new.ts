@@ -1,5 +1,6 @@
 /** A new step of this kind, as it is to begin with. */
 import type { HoseStep, Part, Port, Step } from "../../api/types";
+import { givesOf } from "../../state/fields";
 import { freshId, freshName } from "../../state/part";
 
 const port = (x: number, y: number, z: number, dx: number, dz: number): Port => ({
@@ -8,7 +9,7 @@ const port = (x: number, y: number, z: number, dx: number, dz: number): Port => 
 
 /** A hose between two ports; on the last two planes of the part, if it has them. */
 export function newHose(part: Part): HoseStep {
-  const planes = part.steps.filter((s) => s.kind === "plane" || s.kind === "datum").slice(-2);
+  const planes = part.steps.filter((s) => givesOf(s) === "plane").slice(-2);
   const onPlane = (s: Step): Port => ({ at: { by: "plane", plane: { kind: "step", step: s.id } }, reverse: false, straight: 20, pull: 1 });
   const [start, end] = planes.length === 2 ? planes.map(onPlane) : [port(0, 0, 0, 1, 0), port(160, 60, 90, 0, -1)];
   return { id: freshId(part, "hose"), name: freshName(part, "Hose"), off: false, kind: "hose", start: start!, end: end!, points: [], length: null, weight: 0, stiffness: 1, least_bend: 0 };

@@ -1,15 +1,10 @@
 /** What makes a step of this kind. */
-import { add, pathFor } from "../../commands/add";
+import { addOnPath } from "../../commands/add";
 import type { Command } from "../../commands/command";
-import { useView } from "../../state/view";
 import { newProjected } from "./new";
 
 function addProjected(): void {
-  const { selected } = useView.getState();
-  add("Lay a path onto a surface", (p) => {
-    const path = pathFor(p, selected);
-    return path === null ? null : newProjected(p, path);
-  });
+  addOnPath("Lay a path onto a surface", newProjected);
 }
 
 export const commands: Command[] = [
