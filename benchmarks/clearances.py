@@ -13,7 +13,7 @@ from leadline.core.clearance.shape import Shape
 from leadline.core.solids.tessellate import tessellate
 from leadline.recipe.bodies import chord_for
 from leadline.recipe.build import build
-from leadline.recipe.results import BodyProduct
+from leadline.recipe.products import BodyProduct, HasMotion
 
 OFF = 0.05  # mm: how fine the meshes are
 
@@ -23,7 +23,7 @@ def report() -> str:
     build(demo("discharge-hose"), products=products)
     hose, leg = products["hose"], products["leg"]
     assert isinstance(hose, BodyProduct)
-    plan = hose.plan
+    plan = hose.give(HasMotion)
     assert plan is not None
     obstacle = Shape.of([leg.bodies[0].mesh or tessellate(leg.bodies[0].body)])
     ours, clear = best(lambda: along(Tube.of(plan.motion, plan.regions, chord_for(plan)), [obstacle]), 5)

@@ -9,6 +9,7 @@ import pytest
 
 from leadline.core.sweep.borders import edge_name
 from leadline.recipe.build import build
+from leadline.recipe.products import HasMotion
 from tests.core.parts import XY, XZ, circle, curve, part, polyline, sketch
 from tests.core.shapes import Draw
 
@@ -111,7 +112,7 @@ def test_a_spline_edge_and_an_edge_along_a_free_path_are_followed():
     trim = [sketch("way", XZ, curve((0, 0), (50, 20), (110, -10))), {"kind": "sweep", "id": "trim", "name": "Trim", "path": {"step": "way"}, "profile": {"quick": "rectangle", "width": 6, "height": 4}, "twist": 0.5}]
     products: dict = {}
     build(part({"format": "leadline-part", "version": 1, "name": "Trim", "units": "mm", "steps": trim}), products=products)
-    motion = products["trim"].plan.motion
+    motion = products["trim"].give(HasMotion).motion
     _, product = chained(*trim, edges=[("trim", edge_name("trim/side/right/s", "trim/side/above/s"))])
     exact = motion.frames(np.linspace(0, motion.length, 20001)).at(np.array([[3.0, 2.0]]))[:, 0]
     assert product.path.length == pytest.approx(np.linalg.norm(np.diff(exact, axis=0), axis=1).sum(), rel=1e-7)

@@ -5,9 +5,21 @@ from __future__ import annotations
 import logging
 import uuid
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Literal
+
+from typing_extensions import TypedDict  # pydantic asks for this one before Python 3.12
 
 log = logging.getLogger(__name__)
+
+
+class MessageShown(TypedDict):
+    """A message as JSON."""
+
+    level: Literal["error", "warning", "note"]
+    code: str
+    text: str
+    way_out: str
+    place: dict[str, Any]
 
 
 @dataclass(frozen=True)
@@ -18,13 +30,13 @@ class Message:
     ``step``, ``field``, ``station`` (mm), ``range`` (mm, mm), ``point`` (mm, 3 numbers), ``items``.
     """
 
-    level: str
+    level: Literal["error", "warning", "note"]
     code: str
     text: str
     way_out: str = ""
     place: dict[str, Any] = field(default_factory=dict)
 
-    def as_dict(self) -> dict[str, Any]:
+    def as_dict(self) -> MessageShown:
         return {
             "level": self.level,
             "code": self.code,

@@ -6,7 +6,7 @@ import itertools
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from typing import Any, Protocol
+from typing import Protocol
 
 import numpy as np
 
@@ -27,7 +27,9 @@ from leadline.core.sweep.grid import display_mesh
 from leadline.core.sweep.mass import measure
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import ResultMode
-from leadline.recipe.results import BodyProduct, KeptBody, Report, SweepPlan
+from leadline.recipe.products import BodyProduct, HasMotion, KeptBody, Swept
+from leadline.recipe.results import Report
+from leadline.recipe.shown import Checks, Combined
 
 NOTHING = {"cut": "cut", "common": "have anything in common with"}  # what a step cannot do to no body
 VOLUME_CHECK = 1e-5
@@ -46,7 +48,7 @@ class BodyStep(Protocol):
 
 
 def finish(
-    context: Context, step: BodyStep, plan: SweepPlan, report: Report,
+    context: Context, step: BodyStep, plan: Swept, report: Report,
     make: Callable[[], list[Body]] | None = None, cuts: Sequence[EndCut] = (), folded: bool = False,
 ) -> BodyProduct:
     """Build the solids of a plan, by ``make`` if they are not those of its motion, and combine them as the step says.
@@ -57,19 +59,22 @@ def finish(
         Problem: the kernel's solid is not valid, its volume is not the motion's, or a boolean fails.
     """
     began = time.perf_counter()
+    data = plan.shown.copy()
+    report.data = data
     made = make() if make is not None else sweep_bodies(plan.motion, plan.regions, step.id, step.name)
     if cuts:
-        made = _trimmed(made, plan, cuts, report, folded)
-        _measure_again(_at_each(made, plan), report)
+        made, data["checks"] = _trimmed(made, plan, cuts, report, folded)
+        found = measured(_at_each(made, plan))
+        data["numbers"] = {**data["numbers"], "volume": found["volume"], "area": found["area"], "centre": found["centre"]}
     else:
-        _check(made, plan, report, folded)
+        data["checks"] = _check(made, plan, report, folded)
     context.kernel_seconds += time.perf_counter() - began
     if any(b.sheet for b in made) and step.result != "separate":
         raise Problem(
             "surface-alone", "A surface without thickness cannot be added, cut or kept in common.",
             "Choose separate, or give it a wall.", field="result",
         )  # fmt: skip
-    report.data["faces"] = sum(len(b.face_names) for b in made) * plan.count
+    data["faces"] = sum(len(b.face_names) for b in made) * plan.count
     if step.result == "separate" or not context.bodies:
         if step.result in NOTHING:
             raise Problem(
@@ -80,33 +85,35 @@ def finish(
         kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b, m), plan) for i, (b, m) in enumerate(zip(made, meshes, strict=True))]
         report.messages += _starts_touch(meshes, plan)
     else:
-        kept = combined(context, _at_each(made, plan), step.result, report, step)
+        kept, result = combined(context, _at_each(made, plan), step.result, report, step)
+        if result is not None:
+            data["result"] = result
     return BodyProduct(plan, kept, step.result == "separate")
 
 
-def at_starts(body: KeptBody, plan: SweepPlan) -> KeptBody:
+def at_starts(body: KeptBody, plan: Swept) -> KeptBody:
     """A body of a plan at all of its copies' places, if it has any."""
     return body if plan.copies is None else replace(body, places=plan.copies, shape_key=body.key)
 
 
-def _at_each(made: list[Body], plan: SweepPlan) -> list[Body]:
+def _at_each(made: list[Body], plan: Swept) -> list[Body]:
     if plan.copies is None:
         return made
     return [b.moved(t, d) for t, d in zip(plan.copies.turns, plan.copies.shifts, strict=True) for b in made]
 
 
-def _starts_touch(meshes: list[DisplayMesh], plan: SweepPlan) -> list[Message]:
+def _starts_touch(meshes: list[DisplayMesh], plan: Swept) -> list[Message]:
     if plan.copies is None or (clearances(Shape.of(meshes), plan.copies).distance > 0).all():
         return []
     return [Message("warning", "starts-touch", "The starts touch or run into each other.", "Give more pitch, fewer starts or a narrower profile.", {"field": "profile"})]
 
 
-def _check(made: list[Body], plan: SweepPlan, report: Report, folded: bool) -> None:
+def _check(made: list[Body], plan: Swept, report: Report, folded: bool) -> Checks:
+    """Raises Problem when the solids are not valid or not of the motion's volume, unless they are ``folded``."""
     sheet = any(b.sheet for b in made)
-    expected = float(plan.data["numbers"]["area" if sheet else "volume"]) / plan.count
+    expected = plan.area if sheet else plan.volume
     volume = sum(b.area() if sheet else b.volume() for b in made)
-    checks = {"valid": all(b.valid() for b in made), "kernel_volume": 0.0 if sheet else volume, "volume_error": volume / expected - 1}
-    report.data["checks"] = checks
+    checks: Checks = {"valid": all(b.valid() for b in made), "kernel_volume": 0.0 if sheet else volume, "volume_error": volume / expected - 1}
     wrong = not checks["valid"] or abs(checks["volume_error"]) > VOLUME_CHECK
     if wrong and folded:
         report.messages.append(
@@ -117,17 +124,17 @@ def _check(made: list[Body], plan: SweepPlan, report: Report, folded: bool) -> N
             "kernel", f"The solid does not pass its check (valid: {checks['valid']}, volume off by {checks['volume_error']:.1e}).",
             "Change a size slightly; the check keeps a wrong solid from going on.",
         )  # fmt: skip
+    return checks
 
 
-def chord_for(plan: SweepPlan) -> float:
+def chord_for(plan: HasMotion) -> float:
     """Display fineness in mm: about forty chords round a circular section, and a small share of a wall."""
-    width, height = plan.data["section"]["width"], plan.data["section"]["height"]
-    coarse = min(max(width, height) * CHORD_SHARE, COARSEST)
+    coarse = min(max(plan.extent) * CHORD_SHARE, COARSEST)
     thick = min((2 * r.area / r.girth for r in plan.regions if not r.sheet), default=np.inf)
     return float(min(coarse, thick * WALL_SHARE))
 
 
-def _mesh(plan: SweepPlan, region: Region, body: Body, cuts: Sequence[EndCut], foreign: bool) -> DisplayMesh:
+def _mesh(plan: Swept, region: Region, body: Body, cuts: Sequence[EndCut], foreign: bool) -> DisplayMesh:
     """The mesh of a body as it is shown: the motion's own, cut as the body is, or the kernel's where it is none of the motion."""
     if foreign:
         return tessellate(body)
@@ -139,33 +146,25 @@ def _mesh(plan: SweepPlan, region: Region, body: Body, cuts: Sequence[EndCut], f
     return tessellate(body) if cut is None else replace(cut, lines=edge_lines(body))
 
 
-def _size_of(plan: SweepPlan, region: Region) -> tuple[float, float]:
+def _size_of(plan: Swept, region: Region) -> tuple[float, float]:
     """The volume (mm³) and the area (mm²) of one region's body by quadrature over the motion."""
     if len(plan.regions) == 1:
-        numbers = plan.data["numbers"]
-        return numbers["volume"] / plan.count, numbers["area"] / plan.count
+        return plan.volume, plan.area
     own = measure(plan.motion, [region])
     return own.volume, own.area
 
 
-def _trimmed(made: list[Body], plan: SweepPlan, cuts: Sequence[EndCut], report: Report, folded: bool) -> list[Body]:
+def _trimmed(made: list[Body], plan: Swept, cuts: Sequence[EndCut], report: Report, folded: bool) -> tuple[list[Body], Checks]:
     """Bodies with their ends cut off; the pieces of each are checked against the volume of the motion. Raises Problem."""
     if any(b.sheet for b in made):
         raise Problem("surface-uncut", "A surface without thickness is not cut by planes.", "Give it a wall, or take the planes away.", field="cut_end")
-    if folded:
-        _check(made, plan, report, folded)
+    checks = _check(made, plan, report, folded) if folded else None
     known = [(b.volume(), b.area()) if folded else _size_of(plan, r) for b, r in zip(made, plan.regions, strict=True)]
     done = [cut_off(body, cuts, *size) for body, size in zip(made, known, strict=True)]
-    if not folded:
+    if checks is None:
         found = sum(whole for _, whole in done)
-        report.data["checks"] = {"valid": True, "kernel_volume": found, "volume_error": found / sum(v for v, _ in known) - 1}
-    return [left for left, _ in done]
-
-
-def _measure_again(made: list[Body], report: Report) -> None:
-    """After a cut the numbers are the kernel's."""
-    found = _measured(made)
-    report.data["numbers"] = {**report.data["numbers"], **{k: found[k] for k in ("volume", "area", "centre")}}
+        checks = {"valid": True, "kernel_volume": found, "volume_error": found / sum(v for v, _ in known) - 1}
+    return [left for left, _ in done], checks
 
 
 @dataclass
@@ -178,8 +177,11 @@ class _Done:
 
 def combined(
     context: Context, made: list[Body], operation: Operation, report: Report, step: BodyStep
-) -> list[KeptBody]:
-    """The bodies so far with what was made; new ones get their key and mesh last, when it is known which they are."""
+) -> tuple[list[KeptBody], Combined | None]:
+    """The bodies so far with what was made, and the sizes of those that changed.
+
+    New ones get their key and mesh last, when it is known which they are. Raises Problem.
+    """
     began = time.perf_counter()
     rows = [b for b in context.bodies if b.places is not None]
     near = [_within_reach(row, made) for row in rows]
@@ -194,10 +196,9 @@ def combined(
     found = [b if b.key else replace(b, key=f"{report.key}-{next(fresh)}", mesh=tessellate(b.body)) for b in found]
     own = [b.body for b in found if b.key.startswith(f"{report.key}-")]
     report.messages += _told(done.touched, own, operation)
-    if own:
-        report.data["result"] = _measured(own)
+    result = measured(own) if own else None
     context.kernel_seconds += time.perf_counter() - began
-    return found
+    return found, result
 
 
 def _told(touched: list[str], own: list[Body], operation: Operation) -> list[Message]:
@@ -212,7 +213,7 @@ def _told(touched: list[str], own: list[Body], operation: Operation) -> list[Mes
     return []
 
 
-def _measured(bodies: list[Body]) -> dict[str, Any]:
+def measured(bodies: list[Body]) -> Combined:
     """Volume (mm³), area (mm²), centre (mm) and how many bodies and solids came of a step."""
     volumes = np.array([b.volume() for b in bodies])
     centre = np.average([b.centre() for b in bodies], axis=0, weights=volumes)

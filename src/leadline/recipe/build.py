@@ -17,7 +17,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 from pathlib import Path
-from typing import Any, Protocol
+from typing import Any, Protocol, cast
 
 from leadline.core.problems import Message, Problem, unexpected
 from leadline.core.sketch.dragging import Drag
@@ -31,15 +31,10 @@ from leadline.recipe.context import Context, Names
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.materials import DENSITY
 from leadline.recipe.part import Part
+from leadline.recipe.products import BodyProduct, KeptBody, Product, Swept
 from leadline.recipe.registry import kind_of, references
-from leadline.recipe.results import (
-    BodyProduct,
-    BuildResult,
-    KeptBody,
-    Product,
-    Report,
-    SweepPlan,
-)
+from leadline.recipe.results import BuildResult, Report
+from leadline.recipe.shown import BodyResult, Shown
 
 NOT_YET = ("source-failed", "comes-later")
 Progress = Callable[[dict[str, Any]], None]
@@ -155,14 +150,14 @@ class _Build:
             scope = Scope(part.units)
         steps = {s.id: s for s in part.steps}
         self.context = Context(scope, quick=quick, names=Names({k: s.name for k, s in steps.items()}), steps=steps)
-        self.keys: dict[str, str] = {}
+        self.plan_keys: dict[str, str] = {}
         self.reports: dict[str, Report] = {}
 
     def run(self, until: str | None) -> BuildResult:
         began = time.perf_counter()
         below = False
         for step in self.part.steps:
-            report = Report(step.id, "fresh", uses=list(dict.fromkeys(_sources(self.part, step))))
+            report = Report(step.id, step.kind, "fresh", uses=list(dict.fromkeys(_sources(self.part, step))))
             self.reports[step.id] = report
             self.context.reached.add(step.id)
             if below or step.off:
@@ -179,8 +174,7 @@ class _Build:
         seconds = {"all": spent, "kernel": self.context.kernel_seconds, "solver": self.context.solver_seconds}
         density = None if self.part.material is None else DENSITY[self.part.material]
         for report in self.reports.values():
-            if "result" in report.data:  # what a step has combined is kept by its key, which knows no material
-                report.data = {**report.data, "result": _weighed(report.data["result"], density)}
+            report.data = _weighed(report.data, density)
         return BuildResult(self.reports, list(self.context.bodies), self.messages, seconds, density)
 
     def _unmeasured(self) -> list[Message]:
@@ -198,7 +192,7 @@ class _Build:
         began = time.perf_counter()
         self.progress({"event": "step", "id": step.id, "state": "building"})
         try:
-            report.key = self.keys[step.id] = self._key(step, report.uses)
+            report.key = self._key(step, report.uses)
             entry = self._remembered(report.key) or self._stored(step, report)
             if entry is None:
                 entry = self._made(step, report, self.context.quick)
@@ -223,7 +217,7 @@ class _Build:
         kind = kind_of(step)
         again = [s for f, s in references(step) if f in kind.rebuilds and s in self.reports]
         declared = [*report.uses, *(r for s in again for r in self.reports[s].uses)]
-        own = self.context.narrowed(declared, kind.reads_bodies(step), kind.reads_plans)
+        own = self.context.narrowed(declared, kind.reads_bodies(step), kind.reads_motions)
         own.quick = quick
         try:
             return _Entry(kind.build(own, step, report), report, own.names.told)
@@ -259,7 +253,7 @@ class _Build:
         head = {
             "order": [b.key for b in entry.product.bodies],
             "own": [[b.key, b.name, b.step] for b in own],
-            "checks": {k: entry.report.data[k] for k in ("checks", "faces", "numbers", "result") if k in entry.report.data},
+            "checks": _of_the_kernel(entry.report.data),
             "messages": [m.as_dict() for m in entry.report.messages],
         }
         blob = json.dumps(head).encode() + b"\n" + to_bytes([b.body for b in own])
@@ -283,8 +277,8 @@ class _Build:
             return None
         planned = self._made(step, report, quick=True)
         plan = planned.product
-        assert isinstance(plan, SweepPlan)
-        report.data |= head["checks"]
+        assert isinstance(plan, Swept)
+        report.data = plan.shown | head["checks"]
         report.messages = [Message(**m) for m in head["messages"]]
         alone = not kind_of(step).reads_bodies(step)
         if alone or not before:
@@ -297,14 +291,19 @@ class _Build:
     # -- keys -----------------------------------------------------------------------------------
 
     def _key(self, step: BaseStep, uses: Sequence[str]) -> str:
+        """A step's key; ``plan_keys`` then has that of what is known of it before the kernel is asked.
+
+        A step depends on what is planned of those that it refers to; on bodies only if it reads them, and then on all that there are.
+        """
         kind = kind_of(step)
-        own = step.model_dump_json(exclude={"off"} if kind.makes_bodies else {"off", "name"})
-        sources = [self.keys.get(r, "") if r in self.context.products else "" for r in uses]
+        own = step.model_dump_json(exclude={"off", "name"})
+        sources = [self.plan_keys.get(r, "") if r in self.context.products else "" for r in uses]
+        swept = [self.plan_keys[s.id] for s in self.part.steps if s.id in self.context.products and kind_of(s).makes_bodies] if kind.reads_motions else []
+        plan = self.plan_keys[step.id] = _hash([engine(), self.part.units, own, sources, swept, self._values_in(own)])
+        if not kind.needs_kernel:
+            return plan
         bodies = [b.key for b in self.context.bodies] if kind.reads_bodies(step) else []
-        if kind.reads_plans:
-            bodies += [self.keys[s.id] for s in self.part.steps if s.id in self.context.products and kind_of(s).makes_bodies]
-        text = json.dumps([engine(), self.quick, self.part.units, own, sources, bodies, self._values_in(own)])
-        return hashlib.sha256(text.encode()).hexdigest()[:40]
+        return _hash([plan, self.quick, step.name, bodies])
 
     def _values_in(self, own: str) -> list[tuple[str, float]]:
         """The evaluated named values that a step's expressions mention."""
@@ -317,9 +316,23 @@ class _Build:
         return sorted((f"{n}:{q.length}:{q.angle}", q.value) for n, q in found.items())
 
 
-def _weighed(numbers: dict[str, Any], density: float | None) -> dict[str, Any]:
-    """Numbers of bodies with their mass in kg, or null where the part has no material; ``density`` in kg/m³."""
-    return {**numbers, "mass": None if density is None else numbers["volume"] * 1e-9 * density}
+def _hash(of: list[Any]) -> str:
+    return hashlib.sha256(json.dumps(of).encode()).hexdigest()[:40]
+
+
+def _of_the_kernel(data: Shown) -> BodyResult:
+    """Of what is told of a body step that which its plan does not know."""
+    keys = ("checks", "faces", "numbers", "result")
+    return cast(BodyResult, {k: v for k, v in data.items() if k in keys})
+
+
+def _weighed(data: Shown, density: float | None) -> Shown:
+    """With the mass of combined bodies, which is not in the key, as that knows no material; ``density`` in kg/m³."""
+    if "result" not in data:
+        return data
+    bodies = cast(BodyResult, data)
+    mass = None if density is None else bodies["result"]["volume"] * 1e-9 * density
+    return bodies | BodyResult(result={**bodies["result"], "mass": mass})
 
 
 def _sources(part: Part, step: BaseStep) -> list[str]:

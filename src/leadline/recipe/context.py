@@ -11,25 +11,26 @@ import numpy as np
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import PRINCIPAL, Array, Plane
 from leadline.core.geometry.section import Loop, Region
-from leadline.core.paths.path import Path, path_from_sketch
+from leadline.core.paths.path import Path
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import Line
-from leadline.core.sketch.outline import coordinates, nest, regions, sheets
-from leadline.core.sweep.faces import face_outline, flat_face
+from leadline.core.sketch.outline import coordinates, nest
 from leadline.core.values import Expression, Kind, Scope
 from leadline.recipe.inputs import BaseStep, FaceRef, PathRef, PlaneRef, PrincipalPlane, ProfileRef
-from leadline.recipe.results import (
+from leadline.recipe.products import (
     BodyProduct,
-    DatumProduct,
+    HasDrawing,
+    HasEdges,
+    HasFaces,
+    HasMotion,
+    HasPath,
+    HasPlane,
+    HasProfile,
     KeptBody,
-    PathProduct,
-    PlaneProduct,
     Product,
-    SketchProduct,
-    SweepPlan,
-    plan_of,
 )
 
+C = TypeVar("C")
 T = TypeVar("T")
 
 
@@ -83,7 +84,7 @@ class Context:
     bodies: list[KeptBody] = field(default_factory=list)
     kernel_seconds: float = 0.0
     solver_seconds: float = 0.0
-    plans: list[SweepPlan] = field(default_factory=list)
+    motions: list[HasMotion] = field(default_factory=list)
     hidden: frozenset[str] = frozenset()
 
     def __post_init__(self) -> None:
@@ -93,12 +94,17 @@ class Context:
         """Let expressions measure the paths that this context serves."""
         self.scope.measure = self._length_of
 
-    def narrowed(self, declared: Iterable[str], bodies: bool, plans: bool) -> Context:
-        """What one step sees: the products of the steps that it declares, the bodies and the plans before it only if it says so."""
+    def narrowed(self, declared: Iterable[str], bodies: bool, motions: bool) -> Context:
+        """What one step sees: the products of the steps that it declares, the bodies and what is swept before it only if it says so.
+
+        Without ``bodies`` it sees of a step that makes some what is planned of it, which is all that it may depend on.
+        """
         own = {step: self.products[step] for step in declared if step in self.products}
-        found = [p for p in map(plan_of, self.products.values()) if p is not None] if plans else []
+        if not bodies:
+            own = {step: p.planned if isinstance(p, BodyProduct) and p.planned is not None else p for step, p in own.items()}
+        found = [m for p in self.products.values() if (m := p.give(HasMotion)) is not None] if motions else []
         return replace(
-            self, products=own, names=Names(self.names), bodies=list(self.bodies) if bodies else Unseen(), plans=found,
+            self, products=own, names=Names(self.names), bodies=list(self.bodies) if bodies else Unseen(), motions=found,
             hidden=frozenset(self.products.keys() - own.keys()), kernel_seconds=0.0, solver_seconds=0.0,
         )  # fmt: skip
 
@@ -118,61 +124,52 @@ class Context:
             return self.value(expression.rstrip()[:-1], "number", field_name) / 100 * length
         return self.value(expression, "length", field_name)
 
+    def give(self, step: str, capability: type[C], field_name: str, what: str) -> C:
+        """What a step gave, as something with a capability; ``what`` says in words what is wanted. Raises Problem."""
+        found = self.product(step, field_name).give(capability)
+        if found is None:
+            raise self.wrong(step, field_name, what)
+        return found
+
     def plane(self, reference: PlaneRef) -> Plane:
         if isinstance(reference, PrincipalPlane):
             return PRINCIPAL[reference.plane]
-        product = self.product(reference.step, "plane")
-        if isinstance(product, PlaneProduct | DatumProduct):
-            return product.plane
-        raise self.wrong(reference.step, "plane", "a plane")
+        return self.give(reference.step, HasPlane, "plane", "a plane").plane
 
-    def plan(self, step: str, field_name: str) -> SweepPlan:
-        """The plan of a body step. Raises Problem."""
-        plan = plan_of(self.product(step, field_name))
-        if plan is None:
-            raise self.wrong(step, field_name, "a sweep or an extrusion")
-        return plan
+    def faces(self, step: str, field_name: str) -> HasFaces:
+        return self.give(step, HasFaces, field_name, "a body with named faces")
+
+    def edges(self, step: str, field_name: str) -> HasEdges:
+        return self.give(step, HasEdges, field_name, "a body with named edges")
+
+    def motion(self, step: str, field_name: str) -> HasMotion:
+        return self.give(step, HasMotion, field_name, "a sweep or an extrusion")
 
     def face(self, step: str, face: str) -> Plane:
-        """The plane of a flat face of a swept body, by its name. Raises Problem."""
-        plan = self.plan(step, "face")
-        plane = flat_face(plan.motion, plan.regions, face)
+        """The plane of a flat face, by its name. Raises Problem."""
+        plane = self.faces(step, "face").flat_face(face)
         if plane is None:
             raise self._no_face(step, face)
         return plane
 
     def path(self, reference: PathRef, field_name: str = "path") -> Path:
-        product = self.product(reference.step, field_name)
-        if isinstance(product, SketchProduct):
-            return self._named(reference.step, lambda: path_from_sketch(
-                product.solution.sketch, product.plane, reference.curves))  # fmt: skip
-        if isinstance(product, SweepPlan):
-            return product.motion.path
-        if isinstance(product, PathProduct):
-            return product.path
-        if isinstance(product, BodyProduct) and product.plan is not None:
-            return product.plan.motion.path
-        raise self.wrong(reference.step, field_name, "a path")
+        found = self.give(reference.step, HasPath, field_name, "a path")
+        return self._named(reference.step, lambda: found.follow(reference.curves))
 
     def starts(self, reference: PathRef) -> Placements | None:
         """Where the further starts of a path stand, if it has several."""
-        product = self.products.get(reference.step)
-        return product.starts if isinstance(product, PathProduct) else None
+        found = self.product(reference.step, "path").give(HasPath)
+        return None if found is None else found.starts
 
     def profile(self, reference: ProfileRef | FaceRef, surface: bool = False) -> tuple[Plane, list[Region]]:
         """A plane and the regions on it, or for a ``surface`` the bare outlines. Raises Problem."""
         if isinstance(reference, FaceRef):
             return self._face_profile(reference)
-        product = self.product(reference.step, "profile")
-        if not isinstance(product, SketchProduct):
-            raise self.wrong(reference.step, "profile", "a profile sketch")
-        sketch = product.solution.sketch
-        find = sheets if surface else regions
-        return product.plane, self._named(reference.step, lambda: find(sketch, reference.regions))
+        found = self.give(reference.step, HasProfile, "profile", "a profile sketch")
+        return self._named(reference.step, lambda: found.profile(reference.regions, surface))
 
     def _face_profile(self, reference: FaceRef) -> tuple[Plane, list[Region]]:
-        plan = self.plan(reference.step, "profile")
-        found = face_outline(plan.motion, plan.regions, reference.face)
+        found = self.faces(reference.step, "profile").outline(reference.face)
         if found is None:
             raise self._no_face(reference.step, reference.face)
         plane, loops = found
@@ -185,12 +182,9 @@ class Context:
             "Pick a flat face again.", field="face", source=step,
         )  # fmt: skip
 
-    def sketch(self, step: str, field_name: str) -> SketchProduct:
+    def sketch(self, step: str, field_name: str) -> HasDrawing:
         """A solved sketch with its plane. Raises Problem."""
-        product = self.product(step, field_name)
-        if not isinstance(product, SketchProduct):
-            raise self.wrong(step, field_name, "a sketch")
-        return product
+        return self.give(step, HasDrawing, field_name, "a sketch")
 
     def drawn_point(self, step: str, point: str, field_name: str) -> Array:
         """A point of a sketch in space (3,). Raises Problem."""

@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 import math
-from typing import Any
 
 import numpy as np
 
+from leadline.core.geometry.plane import Plane
 from leadline.core.paths.path import Path
 from leadline.core.problems import Message, Problem
 from leadline.core.units import LengthUnit, format_length
+from leadline.recipe.shown import PathShown, PlaneShown
 
 MAX_TURNS = 2000.0
 SHOWN_TURN = 48  # points on a turn of a coil
 MOST_SHOWN = 4000
 
 
-def path_report(path: Path, turns: float = 0.0) -> dict[str, Any]:
+def path_report(path: Path, turns: float = 0.0) -> PathShown:
     """What views show of a path: points along it, length, pieces, joints and the tightest bend."""
     s = path.samples(max(8, 32 if turns == 0 else 24))
     if len(s) > MOST_SHOWN or turns > 0:
@@ -28,6 +29,10 @@ def path_report(path: Path, turns: float = 0.0) -> dict[str, Any]:
         "pieces": [{"kind": p.kind, "length": p.length, "origin": p.origin} for p in path.pieces],
         "joints": [{"station": j.station, "kind": j.kind} for j in path.joints],
     }  # fmt: skip
+
+
+def plane_shown(plane: Plane) -> PlaneShown:
+    return {"origin": plane.origin.tolist(), "x": plane.x.tolist(), "y": plane.y.tolist()}
 
 
 def kinks(path: Path, unit: LengthUnit) -> list[Message]:

@@ -13,7 +13,7 @@ from pydantic import ValidationError
 from leadline.core.geometry.mesh import DisplayMesh, repeated
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem, unexpected
-from leadline.core.sweep.borders import named_edges, polyline
+from leadline.core.sweep.borders import polyline
 from leadline.core.sweep.grid import display_mesh
 from leadline.core.units import lengths_in
 from leadline.core.values import evaluate_values
@@ -22,7 +22,8 @@ from leadline.recipe.build import Memory, build
 from leadline.recipe.context import Context, Names
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.part import Part
-from leadline.recipe.results import Report, SweepPlan
+from leadline.recipe.products import HasEdges, Product, Swept
+from leadline.recipe.results import Report
 
 P = ParamSpec("P")
 T = TypeVar("T")
@@ -68,11 +69,11 @@ def preview_step(part: Part, step_id: str, memory: Memory) -> Preview:
     if all(s.id != step_id for s in part.steps):
         raise Problem("unknown-step", f"There is no step {step_id}.", "Reload the part.")
     part = part.model_copy(update={"sinker": None})
-    products: dict[str, Any] = {}
+    products: dict[str, Product] = {}
     result = build(part, memory, quick=True, until=step_id, products=products)
     report = result.reports[step_id]
     plan = products.get(step_id)
-    if not isinstance(plan, SweepPlan):
+    if not isinstance(plan, Swept):
         return Preview(report, None)
     mesh = display_mesh(plan.motion, plan.regions, chord_for(plan), step_id)
     return Preview(report, mesh if plan.copies is None else repeated(mesh, plan.copies))
@@ -90,6 +91,6 @@ def body_edges(part: Part, before: str | None, memory: Memory) -> list[dict[str,
 def edge_lines(context: Context, seen: Callable[[Array], Array]) -> list[dict[str, Any]]:
     return [
         {"source": source, "item": name, "lines": [np.round(seen(polyline(s)), 4).tolist() for s in strands]}
-        for source, product in context.products.items() if isinstance(product, SweepPlan)
-        for name, strands in named_edges(product.motion, product.regions, source).items()
+        for source, product in context.products.items() if (known := product.give(HasEdges)) is not None
+        for name, strands in known.edges().items()
     ]  # fmt: skip

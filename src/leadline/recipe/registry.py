@@ -20,10 +20,12 @@ from pydantic import Field
 
 from leadline.recipe import fields
 from leadline.recipe.inputs import BaseStep
+from leadline.recipe.shown import Shown
 
 if TYPE_CHECKING:
     from leadline.recipe.context import Context
-    from leadline.recipe.results import Product, Report
+    from leadline.recipe.products import Product
+    from leadline.recipe.results import Report
 
 Gives = Literal["drawing", "plane", "path", "body", "copies", "nothing"]
 Builder = Callable[["Context", Any, "Report"], "Product"]
@@ -38,22 +40,29 @@ class StepKind:
     """What the recipe knows of a kind of step, beside what stands in its model's fields.
 
     ``gives``: what others may use it as. Of a "body" the solids are kept in the store.
+    ``result``: the type of what views are told of its steps.
     ``reads_bodies``: whether, as a step stands, its result depends on the bodies before it.
-    ``reads_plans``: it looks among the bodies that were swept before it, whether it refers to them or not.
+    ``reads_motions``: it looks among what was swept before it, whether it refers to that or not.
     ``carried``: the fields whose sources go along where the step is built again at another place.
     ``rebuilds``: the fields whose steps it builds again, so that it sees what those refer to as well.
     """
 
     model: type[BaseStep]
     gives: Gives
+    result: type[Shown] = Shown
     reads_bodies: Callable[[Any], bool] = _never
-    reads_plans: bool = False
+    reads_motions: bool = False
     carried: tuple[str, ...] = ()
     rebuilds: tuple[str, ...] = ()
 
     @property
     def makes_bodies(self) -> bool:
         return self.gives == "body"
+
+    @property
+    def needs_kernel(self) -> bool:
+        """Whether a quick build, which stops before the kernel, gives less of it."""
+        return self.gives in ("body", "copies", "nothing")
 
     @cached_property
     def name(self) -> str:

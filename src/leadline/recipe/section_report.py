@@ -8,13 +8,19 @@ from typing import Any
 
 import numpy as np
 
+from leadline.core.geometry.placements import Placements
+from leadline.core.geometry.plane import Array
 from leadline.core.geometry.section import Region
 from leadline.core.paths.pieces import ArcPiece
+from leadline.core.problems import Message
 from leadline.core.sweep.contact import self_clearance
 from leadline.core.sweep.fold import bend_use, reaching
-from leadline.core.sweep.mass import cap_areas, measure
+from leadline.core.sweep.frames import Frames
+from leadline.core.sweep.mass import MassNumbers, cap_areas, measure
 from leadline.core.sweep.motion import Motion
 from leadline.core.units import LengthUnit, format_length
+from leadline.recipe.products import Swept
+from leadline.recipe.shown import Lanes, Numbers, Section, SweptResult
 
 POINTS = 320  # on one free piece
 POINTS_A_BREAK = 48  # and on each of its smooth stretches
@@ -24,50 +30,74 @@ STRAIGHT = 1e-9
 DRAWN = 1e-3  # of the section's size: how far its drawn outline may be off
 
 
-def along(motion: Motion, regions: Sequence[Region], wall: float | None, title: str) -> dict[str, Any]:
-    """Lanes over stations, the pieces and joints, the section's outline, sizes and ``title``, mass numbers.
-
-    Where rails bend the section, "bending" (by station) times "lift" (by point of the outline) moves its points on.
-    """
-    s = _stations(motion)
-    f = motion.frames(s)
-    bend = np.linalg.norm(f.K, axis=1)
-    hulls = [reaching(motion, r) for r in regions]
-    use = np.max([bend_use(f, hull) for hull in hulls], axis=0)
-    numbers = measure(motion, regions)
-    tightest = float(bend.max())
-    with np.errstate(divide="ignore"):
-        radius = np.where(bend > STRAIGHT, 1 / np.maximum(bend, STRAIGHT), np.nan)
-        limit = np.where(bend > STRAIGHT, use / np.maximum(bend, STRAIGHT), np.nan)
-    twist = motion.twist.value(s) - motion.twist.value(np.array([motion.home]))
+def swept(
+    owner: str, motion: Motion, regions: Sequence[Region], figure: str, title: str, wall: float | None = None,
+    messages: Sequence[Message] = (), copies: Placements | None = None,
+) -> Swept:
+    """A section carried along a path, with all that is told of it: ``title`` of the section, ``figure`` of the whole."""
     size = np.ptp(np.vstack([r.outer.polygon(0.001) for r in regions]), axis=0)
-    outline = [loop.polygon(float(size.max()) * DRAWN) for r in regions for loop in r.loops]
-    bent = {} if motion.warp is None else {"bending": _rounded(f.bending)}
-    lift = {} if motion.warp is None else {"lift": [_rounded(motion.warp.lift(o)) for o in outline]}
-    return {
-        "length": motion.length,
-        "lanes": {
-            "station": _rounded(s), "radius": _rounded(radius), "limit": _rounded(limit), "use": _rounded(use),
-            "twist": _rounded(np.degrees(twist)), "point": _rounded(f.C), "x": _rounded(f.X), "y": _rounded(f.Y),
-            "map": _rounded(f.maps.reshape(-1, 4)), "clearance": _rounded(self_clearance(motion, np.vstack(hulls), s)),
-            "tilt": _rounded(np.degrees(np.arcsin(np.clip(f.steepness, -1, 1)))), **bent,
-        },
+    extent = (float(size[0]), float(size[1]))
+    numbers = measure(motion, regions)
+    s = _stations(motion)
+    frames = motion.frames(s)
+    shown: SweptResult = {
+        "length": motion.length, "lanes": _lanes(motion, regions, s, frames),
         "pieces": [
             {"kind": p.kind, "from": float(a), "to": float(a + p.length), "origin": p.origin}
             for p, a in zip(motion.path.pieces, motion.path.starts, strict=False)
         ],
         "joints": [{"station": j.station, "kind": j.kind} for j in motion.path.joints],
-        "section": {
-            "loops": [_rounded(o) for o in outline], "width": float(size[0]), "height": float(size[1]),
-            "area": float(sum(r.area for r in regions)), "wall": wall, "title": title,
-            "open": any(loop.open for r in regions for loop in r.loops), **lift,
-        },
-        "numbers": {
-            "length": motion.length, "volume": numbers.volume, "area": numbers.area, "centre": numbers.centre.tolist(),
-            "tightest": 1 / tightest if tightest > STRAIGHT else None,
-            "ends": cap_areas(motion, regions).tolist(),
-        },
+        "section": _section(motion, regions, extent, wall, title),
+        "numbers": _numbers(motion, regions, numbers, float(_bend(frames).max()), copies),
         "closed": motion.path.closed, "home": motion.home,
+    }  # fmt: skip
+    return Swept(owner, motion, regions, extent, numbers.volume, numbers.area, shown, figure, list(messages), copies)
+
+
+def _bend(f: Frames) -> Array:
+    """The path's curvature (n,) at stations, 1/mm."""
+    return np.asarray(np.linalg.norm(f.K, axis=1))
+
+
+def _lanes(motion: Motion, regions: Sequence[Region], s: Array, f: Frames) -> Lanes:
+    """What is known at stations s (n,), where the motion has the frames f."""
+    bend = _bend(f)
+    hulls = [reaching(motion, r) for r in regions]
+    use = np.max([bend_use(f, hull) for hull in hulls], axis=0)
+    with np.errstate(divide="ignore"):
+        radius = np.where(bend > STRAIGHT, 1 / np.maximum(bend, STRAIGHT), np.nan)
+        limit = np.where(bend > STRAIGHT, use / np.maximum(bend, STRAIGHT), np.nan)
+    twist = motion.twist.value(s) - motion.twist.value(np.array([motion.home]))
+    lanes: Lanes = {
+        "station": _rounded(s), "radius": _rounded(radius), "limit": _rounded(limit), "use": _rounded(use),
+        "twist": _rounded(np.degrees(twist)), "point": _rounded(f.C), "x": _rounded(f.X), "y": _rounded(f.Y),
+        "map": _rounded(f.maps.reshape(-1, 4)), "clearance": _rounded(self_clearance(motion, np.vstack(hulls), s)),
+        "tilt": _rounded(np.degrees(np.arcsin(np.clip(f.steepness, -1, 1)))),
+    }  # fmt: skip
+    if motion.warp is not None:
+        lanes["bending"] = _rounded(f.bending)
+    return lanes
+
+
+def _section(motion: Motion, regions: Sequence[Region], extent: tuple[float, float], wall: float | None, title: str) -> Section:
+    outline = [loop.polygon(max(extent) * DRAWN) for r in regions for loop in r.loops]
+    section: Section = {
+        "loops": [_rounded(o) for o in outline], "width": extent[0], "height": extent[1],
+        "area": float(sum(r.area for r in regions)), "wall": wall, "title": title,
+        "open": any(loop.open for r in regions for loop in r.loops),
+    }  # fmt: skip
+    if motion.warp is not None:
+        section["lift"] = [_rounded(motion.warp.lift(o)) for o in outline]
+    return section
+
+
+def _numbers(motion: Motion, regions: Sequence[Region], one: MassNumbers, bend: float, copies: Placements | None) -> Numbers:
+    """Sizes of all copies together; ``bend`` is the greatest curvature of the path, 1/mm."""
+    count = 1 if copies is None else len(copies)
+    centre = one.centre if copies is None else copies.moved(np.array([one.centre])).mean(axis=(0, 1))
+    return {
+        "length": motion.length, "volume": count * one.volume, "area": count * one.area, "centre": centre.tolist(),
+        "tightest": 1 / bend if bend > STRAIGHT else None, "ends": cap_areas(motion, regions).tolist(),
     }  # fmt: skip
 
 

@@ -26,8 +26,8 @@ from leadline.recipe.context import Context, Names
 from leadline.recipe.fields import described
 from leadline.recipe.inputs import PathRef
 from leadline.recipe.part import Part
+from leadline.recipe.products import Product
 from leadline.recipe.registry import Gives, kind_of
-from leadline.recipe.results import Product
 
 
 @dataclass(frozen=True)

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from leadline.core.problems import Problem
-from leadline.core.surfaces.sheet import Sheet, sheets_of
+from leadline.core.surfaces.sheet import Sheet
 from leadline.core.units import format_length
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import SidesRef
 
 
 def sides(context: Context, reference: SidesRef, field: str) -> list[Sheet]:
-    plan = context.plan(reference.step, field)
     off = context.value(reference.off, "length", "Distance off")
-    sheets = sheets_of(plan.motion, plan.regions, reference.edge, off)
+    sheets = context.faces(reference.step, field).sides(reference.edge, off)
     if not sheets:
         raise Problem("deleted-reference", f"There is no side along the edge {reference.edge} any more.", "Take all sides, or pick another.", field=field)
     if off != 0 and any(s.folds() for s in sheets):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -55,9 +54,6 @@ class Plane:
     def height(self, points: ArrayLike) -> Array:
         """Signed distance of points (..., 3) along the normal."""
         return np.asarray((np.asarray(points, dtype=float) - self.origin) @ self.normal)
-
-    def as_dict(self) -> dict[str, Any]:
-        return {"origin": self.origin.tolist(), "x": self.x.tolist(), "y": self.y.tolist()}
 
 
 PRINCIPAL = {

@@ -15,9 +15,11 @@ from leadline.core.solids.tessellate import tessellate
 from leadline.core.sweep.motion import Motion
 from leadline.core.units import LengthUnit, format_length
 from leadline.kinds.clearance.model import ClearanceStep
+from leadline.kinds.clearance.result import ClearanceResult
 from leadline.recipe.bodies import CHORD_SHARE, chord_for
 from leadline.recipe.context import Context
-from leadline.recipe.results import KeptBody, MeasureProduct, Report, plan_of
+from leadline.recipe.products import HasMotion, KeptBody, MeasureProduct
+from leadline.recipe.results import Report
 
 
 def build(context: Context, step: ClearanceStep, report: Report) -> MeasureProduct:
@@ -40,21 +42,21 @@ def build(context: Context, step: ClearanceStep, report: Report) -> MeasureProdu
     report.messages += _close(clear, names, least, unit)
     word = "runs into" if clear.least < 0 else "touches" if clear.least == 0 else f"{format_length(clear.least, unit)} clear of"
     report.figure = f"{word} {names[clear.nearest]}"
-    report.data = {"clear": {
+    report.data = ClearanceResult(clear={
         "length": motion.length, "stations": np.round(clear.stations, 5).tolist(), "distance": np.round(clear.distance, 5).tolist(),
         "other": clear.other.tolist(), "bodies": names, "asked": least, "least": clear.least, "nearest": clear.nearest,
         "station": clear.station, "at": clear.at.tolist(), "to": clear.to.tolist(),
-    }}  # fmt: skip
+    })  # fmt: skip
     return MeasureProduct()
 
 
 def _tube(context: Context, step: ClearanceStep) -> tuple[Motion, list[Region], float]:
     """A sweep's own motion and regions, or those of a round tube about a path; with how fine its mesh is to be."""
-    plan = plan_of(context.product(step.path.step, "path"))
-    if plan is not None and any(r.sheet for r in plan.regions):
+    swept = context.product(step.path.step, "path").give(HasMotion)
+    if swept is not None and any(r.sheet for r in swept.regions):
         raise Problem("surface-alone", "A surface without thickness has no inside that could stay clear.", "Give it a wall, or pick its path and a diameter.", field="path")
-    if plan is not None:
-        return plan.motion, list(plan.regions), chord_for(plan)
+    if swept is not None:
+        return swept.motion, list(swept.regions), chord_for(swept)
     if step.diameter in (None, ""):
         raise Problem("no-radius", "The path has no section of its own, so the tube about it needs a diameter.", "Give its diameter, or pick a sweep.", field="diameter")
     diameter = context.value(step.diameter or 0, "length", "Diameter")

@@ -6,9 +6,11 @@ from leadline.core.problems import Problem
 from leadline.core.surfaces.crossing import crossings
 from leadline.core.units import format_length
 from leadline.kinds.crossing.model import CrossingStep
+from leadline.kinds.crossing.result import CrossingResult
 from leadline.recipe.context import Context
 from leadline.recipe.path_report import path_report
-from leadline.recipe.results import PathProduct, Report
+from leadline.recipe.products import PathProduct
+from leadline.recipe.results import Report
 from leadline.recipe.sides import sides
 
 
@@ -24,8 +26,7 @@ def build(context: Context, step: CrossingStep, report: Report) -> PathProduct:
         )  # fmt: skip
     branch = found[step.branch - 1]
     report.figure = f"{step.branch} of {count}, {format_length(branch.path.length, unit)}"
-    report.data = {
-        "path": path_report(branch.path),
-        "branches": [{"length": b.path.length, "closed": b.path.closed, "off": b.off} for b in found],
-    }
+    report.data = CrossingResult(
+        path=path_report(branch.path), branches=[{"length": b.path.length, "closed": b.path.closed, "off": b.off} for b in found]
+    )  # fmt: skip
     return PathProduct(branch.path)

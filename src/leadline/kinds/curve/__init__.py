@@ -2,5 +2,6 @@
 
 from leadline.kinds.curve.model import CurveStep
 from leadline.recipe.registry import StepKind
+from leadline.recipe.shown import PathResult
 
-KIND = StepKind(CurveStep, gives="path")
+KIND = StepKind(CurveStep, gives="path", result=PathResult)

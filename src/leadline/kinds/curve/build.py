@@ -13,7 +13,9 @@ from leadline.kinds.curve.model import CurveStep, Formula, RoundAbout, ThreePoin
 from leadline.recipe.context import Context
 from leadline.recipe.path_report import kinks, path_report
 from leadline.recipe.placing import place
-from leadline.recipe.results import PathProduct, Report
+from leadline.recipe.products import PathProduct
+from leadline.recipe.results import Report
+from leadline.recipe.shown import PathResult
 
 PARAMETER = "t"
 
@@ -34,7 +36,7 @@ def build(context: Context, step: CurveStep, report: Report) -> PathProduct:
         path, figure = _formula(context, shape), "by formula"
     report.messages += kinks(path, unit)
     report.figure = f"{figure}, {format_length(path.length, unit)}"
-    report.data = {"path": path_report(path)}
+    report.data = PathResult(path=path_report(path))
     return PathProduct(path)
 
 

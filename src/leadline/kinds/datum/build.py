@@ -11,17 +11,20 @@ from leadline.core.marks import Expr
 from leadline.core.problems import Problem
 from leadline.core.units import format_angle, format_length
 from leadline.kinds.datum.model import ByNormal, DatumStep, Midway, OffsetBy, OnFace, ThroughLine, ThroughPoints, Turned
+from leadline.kinds.datum.result import DatumResult
 from leadline.recipe.context import Context
-from leadline.recipe.results import DatumProduct, Report
+from leadline.recipe.path_report import plane_shown
+from leadline.recipe.products import PlaneProduct
+from leadline.recipe.results import Report
 
 PARALLEL = 1e-9
 ALONG = 1e-9
 
 
-def build(context: Context, step: DatumStep, report: Report) -> DatumProduct:
+def build(context: Context, step: DatumStep, report: Report) -> PlaneProduct:
     plane, report.figure = place(context, step)
-    report.data = {"plane": plane.as_dict()}
-    return DatumProduct(plane)
+    report.data = DatumResult(plane=plane_shown(plane))
+    return PlaneProduct(plane)
 
 
 def place(context: Context, step: DatumStep) -> tuple[Plane, str]:

@@ -2,5 +2,6 @@
 
 from leadline.kinds.derived.model import DerivedStep
 from leadline.recipe.registry import StepKind
+from leadline.recipe.shown import PathResult
 
-KIND = StepKind(DerivedStep, gives="path")
+KIND = StepKind(DerivedStep, gives="path", result=PathResult)

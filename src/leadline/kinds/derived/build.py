@@ -16,7 +16,9 @@ from leadline.recipe.context import Context
 from leadline.recipe.inputs import PlaneRef
 from leadline.recipe.path_report import path_report
 from leadline.recipe.placing import AXES
-from leadline.recipe.results import PathProduct, Report
+from leadline.recipe.products import PathProduct
+from leadline.recipe.results import Report
+from leadline.recipe.shown import PathResult
 
 WORDS = {"piece": "piece", "beside": "beside", "mirror": "mirrored", "move": "moved"}
 
@@ -26,7 +28,7 @@ def build(context: Context, step: DerivedStep, report: Report) -> PathProduct:
     path = context.path(step.path)
     made = _derived(context, step.how, path)
     report.figure = f"{WORDS[step.how.by]}, {format_length(made.length, context.scope.unit)}"
-    report.data = {"path": path_report(made)}
+    report.data = PathResult(path=path_report(made))
     return PathProduct(made)
 
 

@@ -1,6 +1,7 @@
 """Edges of bodies as a path."""
 
 from leadline.kinds.edges.model import EdgesStep
+from leadline.kinds.edges.result import EdgesResult
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(EdgesStep, gives="path")
+KIND = StepKind(EdgesStep, gives="path", result=EdgesResult)

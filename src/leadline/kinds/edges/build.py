@@ -12,12 +12,14 @@ from leadline.core.paths.fitted import fitted_piece, placed_piece
 from leadline.core.paths.joining import MEETS, joined
 from leadline.core.paths.path import Path
 from leadline.core.problems import Problem
-from leadline.core.sweep.borders import SHARP, FreeStrand, Strand, named_edges
+from leadline.core.sweep.borders import SHARP, FreeStrand, Strand
 from leadline.core.units import format_length
 from leadline.kinds.edges.model import EdgesStep
+from leadline.kinds.edges.result import EdgesResult
 from leadline.recipe.context import Context
 from leadline.recipe.path_report import kinks, path_report
-from leadline.recipe.results import PathProduct, Report
+from leadline.recipe.products import PathProduct
+from leadline.recipe.results import Report
 
 
 @dataclass(frozen=True, eq=False)
@@ -53,14 +55,13 @@ def build(context: Context, step: EdgesStep, report: Report) -> PathProduct:
     names = list(dict.fromkeys(s.name for s in picked))
     report.messages += kinks(path, unit)
     report.figure = f"{len(names)} edge{'s' if len(names) != 1 else ''}, {format_length(path.length, unit)}"
-    report.data = {"path": path_report(path), "edges": names}
+    report.data = EdgesResult(path=path_report(path), edges=names)
     return PathProduct(path)
 
 
 def _strands(context: Context, step: str) -> list[_Strand]:
-    plan = context.plan(step, "edges")
     found = []
-    for name, strands in named_edges(plan.motion, plan.regions, step).items():
+    for name, strands in context.edges(step, "edges").edges().items():
         for strand in strands:
             path = _path(strand, name)
             at = np.array([0.0, path.length])

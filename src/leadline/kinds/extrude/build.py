@@ -12,19 +12,20 @@ from leadline.core.units import format_length
 from leadline.kinds.extrude.model import ExtrudeStep
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
-from leadline.recipe.results import Product, Report, SweepPlan
-from leadline.recipe.section_report import along, describe
+from leadline.recipe.products import Product, Swept
+from leadline.recipe.results import Report
+from leadline.recipe.section_report import describe, swept
 
 
 def build(context: Context, step: ExtrudeStep, report: Report) -> Product:
     extrude_plan = plan(context, step)
-    report.figure, report.data = extrude_plan.figure, extrude_plan.data
+    report.figure, report.data = extrude_plan.figure, extrude_plan.shown
     if context.quick:
         return extrude_plan
     return finish(context, step, extrude_plan, report)
 
 
-def plan(context: Context, step: ExtrudeStep) -> SweepPlan:
+def plan(context: Context, step: ExtrudeStep) -> Swept:
     """The motion along the normal. Raises Problem when there is no length."""
     plane, regions = context.profile(step.profile, step.surface)
     unit = context.scope.unit
@@ -40,4 +41,4 @@ def plan(context: Context, step: ExtrudeStep) -> SweepPlan:
     motion = Motion(Path([line], up=plane.y), home=back, axes=np.stack([plane.x, plane.y]))
     title = describe(regions, None, unit)
     text = f"{title}, {format_length(forward + back, unit)}"
-    return SweepPlan(motion, regions, [], along(motion, regions, None, title), text)
+    return swept(step.id, motion, regions, text, title)

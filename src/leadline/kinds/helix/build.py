@@ -17,9 +17,11 @@ from leadline.core.paths.wound import WoundPiece
 from leadline.core.problems import Problem
 from leadline.core.units import format_length
 from leadline.kinds.helix.model import HelixStep
+from leadline.kinds.helix.result import HelixResult
 from leadline.recipe.context import Context
 from leadline.recipe.path_report import check_turns, path_report
-from leadline.recipe.results import PathProduct, Report
+from leadline.recipe.products import PathProduct
+from leadline.recipe.results import Report
 
 FLAT = 1e-9  # mm of height
 
@@ -55,7 +57,7 @@ def build(context: Context, step: HelixStep, report: Report) -> PathProduct:
     report.figure = f"Ø{first}{f' to Ø{last}' if first != last else ''}, {coil.turns:.4g} turns{', flat' if pitch == 'flat' else f' of {pitch}'}"
     if step.starts > 1:
         report.figure += f", {step.starts} starts"
-    report.data = {"path": path_report(path, coil.turns), "turns": coil.turns, "coil": {"height": height, "lead": height / coil.turns, "starts": step.starts}}
+    report.data = HelixResult(path=path_report(path, coil.turns), turns=coil.turns, coil={"height": height, "lead": height / coil.turns, "starts": step.starts})
     return PathProduct(path, _starts(plane, step.starts))
 
 

@@ -12,11 +12,13 @@ from leadline.core.paths.path import Path
 from leadline.core.problems import Message, Problem
 from leadline.core.units import LengthUnit, format_length
 from leadline.kinds.hose.model import DrawnPort, HoseStep, PlanePort, Port
+from leadline.kinds.hose.result import HoseResult
 from leadline.recipe.context import Context
 from leadline.recipe.path_report import path_report
 from leadline.recipe.places import PathPlace
 from leadline.recipe.placing import direction, path_place, place
-from leadline.recipe.results import PathProduct, Report
+from leadline.recipe.products import PathProduct
+from leadline.recipe.results import Report
 
 DOWN = np.array([0.0, 0.0, -1.0])
 ALONG = 1e-6  # mm, and rad
@@ -36,14 +38,14 @@ def build(context: Context, step: HoseStep, report: Report) -> PathProduct:
     tightest = "straight" if math.isinf(radius) else f"R{format_length(radius, unit)}"
     report.figure = f"{format_length(path.length, unit)}, tightest {tightest}"
     way = float(np.linalg.norm(end.free - start.free))
-    report.data = {
-        "path": path_report(path),
-        "hose": {
+    report.data = HoseResult(
+        path=path_report(path),
+        hose={
             "ports": [{"point": p.point.tolist(), "outward": p.outward.tolist(), "straight": p.straight, "collar": c} for p, c in zip((start, end), collars, strict=True)],
             "points": [place(context, p.at, f"point {i + 1}").tolist() for i, p in enumerate(step.points)],
             "slack": path.length - start.straight - end.straight - way, "tightest_at": station, "turn": _turn(path, start, end),
         },
-    }  # fmt: skip
+    )  # fmt: skip
     return PathProduct(path)
 
 
@@ -70,15 +72,16 @@ def shortest(context: Context, step: HoseStep) -> float:
 def _collar(context: Context, port: hose.Port) -> float | None:
     """How far an earlier body that was carried straight goes on from a port, about its axis: the part of a fitting that a hose is pushed over, mm."""
     reach = None
-    for plan in context.plans:
-        if len(plan.motion.path.pieces) != 1 or plan.motion.path.pieces[0].kind != "line":
+    for swept in context.motions:
+        path = swept.motion.path
+        if len(path.pieces) != 1 or path.pieces[0].kind != "line":
             continue
-        s = np.array([0.0, plan.motion.length])
-        ends = (plan.motion.path.point(s) - port.point) @ port.outward
-        across = float(np.linalg.norm(np.cross(plan.motion.path.tangent(s)[0], port.outward)))
+        s = np.array([0.0, path.length])
+        ends = (path.point(s) - port.point) @ port.outward
+        across = float(np.linalg.norm(np.cross(path.tangent(s)[0], port.outward)))
         if across > ALONG or ends.max() <= ALONG or ends.min() > ALONG:
             continue
-        outline = plan.motion.frames(s).at(np.vstack([r.outer.polygon(COARSE) for r in plan.regions]))[0]
+        outline = swept.motion.frames(s).at(np.vstack([r.outer.polygon(COARSE) for r in swept.regions]))[0]
         middle = (outline.min(axis=0) + outline.max(axis=0)) / 2 - port.point
         if np.linalg.norm(middle - port.outward * float(middle @ port.outward)) < CENTRED * float(np.ptp(outline, axis=0).max()):
             reach = max(reach or 0.0, float(ends.max()))

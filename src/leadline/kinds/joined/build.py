@@ -6,9 +6,11 @@ from leadline.core.paths.joining import joined
 from leadline.core.problems import Message
 from leadline.core.units import LengthUnit, format_length
 from leadline.kinds.joined.model import JoinedStep
+from leadline.kinds.joined.result import JoinedResult
 from leadline.recipe.context import Context
 from leadline.recipe.path_report import kinks, path_report
-from leadline.recipe.results import PathProduct, Report
+from leadline.recipe.products import PathProduct
+from leadline.recipe.results import Report
 
 
 def build(context: Context, step: JoinedStep, report: Report) -> PathProduct:
@@ -20,7 +22,7 @@ def build(context: Context, step: JoinedStep, report: Report) -> PathProduct:
     report.messages += _bridges(order, found.bridged, unit) + kinks(found.path, unit)
     count = len(order)
     report.figure = f"{count} part{'s' if count != 1 else ''}, {format_length(found.path.length, unit)}"
-    report.data = {"path": path_report(found.path), "order": order}
+    report.data = JoinedResult(path=path_report(found.path), order=order)
     return PathProduct(found.path)
 
 

@@ -5,8 +5,11 @@ from __future__ import annotations
 from leadline.core.problems import Problem
 from leadline.core.units import format_length
 from leadline.kinds.plane.model import PlaneStep
+from leadline.kinds.plane.result import PlaneResult
 from leadline.recipe.context import Context
-from leadline.recipe.results import PlaneProduct, Report
+from leadline.recipe.path_report import plane_shown
+from leadline.recipe.products import PlaneProduct
+from leadline.recipe.results import Report
 
 
 def build(context: Context, step: PlaneStep, report: Report) -> PlaneProduct:
@@ -30,5 +33,5 @@ def build(context: Context, step: PlaneStep, report: Report) -> PlaneProduct:
             )  # fmt: skip
     plane = path.plane_at(station)
     report.figure = f"square at {format_length(station, unit)}"
-    report.data = {"plane": plane.as_dict(), "station": station, "length": path.length}
-    return PlaneProduct(plane, path, station)
+    report.data = PlaneResult(plane=plane_shown(plane), station=station, length=path.length)
+    return PlaneProduct(plane)

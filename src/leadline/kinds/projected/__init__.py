@@ -2,5 +2,6 @@
 
 from leadline.kinds.projected.model import ProjectedStep
 from leadline.recipe.registry import StepKind
+from leadline.recipe.shown import PathResult
 
-KIND = StepKind(ProjectedStep, gives="path")
+KIND = StepKind(ProjectedStep, gives="path", result=PathResult)

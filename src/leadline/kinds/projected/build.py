@@ -8,7 +8,9 @@ from leadline.kinds.projected.model import ProjectedStep
 from leadline.recipe.context import Context
 from leadline.recipe.path_report import path_report
 from leadline.recipe.placing import up_direction
-from leadline.recipe.results import PathProduct, Report
+from leadline.recipe.products import PathProduct
+from leadline.recipe.results import Report
+from leadline.recipe.shown import PathResult
 from leadline.recipe.sides import sides
 
 
@@ -18,5 +20,5 @@ def build(context: Context, step: ProjectedStep, report: Report) -> PathProduct:
     unit = context.scope.unit
     path = projected(context.path(step.path), sides(context, step.onto, "onto"), way, unit)
     report.figure = f"{'nearest' if way is None else 'along a direction'}, {format_length(path.length, unit)}"
-    report.data = {"path": path_report(path)}
+    report.data = PathResult(path=path_report(path))
     return PathProduct(path)

@@ -1,6 +1,7 @@
 """Copies of a body along a path."""
 
 from leadline.kinds.repeat.model import RepeatStep
+from leadline.kinds.repeat.result import RepeatResult
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(RepeatStep, gives="copies", reads_bodies=lambda _: True, rebuilds=("source",))
+KIND = StepKind(RepeatStep, gives="copies", result=RepeatResult, reads_bodies=lambda _: True, rebuilds=("source",))

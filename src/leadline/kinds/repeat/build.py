@@ -5,7 +5,6 @@ from __future__ import annotations
 import time
 from collections.abc import Sequence
 from dataclasses import replace
-from typing import Any
 
 import numpy as np
 
@@ -13,8 +12,6 @@ from leadline.core.clearance.copies import clearances
 from leadline.core.clearance.shape import Shape
 from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.geometry.placements import Placements
-from leadline.core.geometry.plane import Plane
-from leadline.core.paths.moved import moved_path
 from leadline.core.paths.path import Path
 from leadline.core.problems import Message, Problem
 from leadline.core.repeat.places import Frame, frames_at, home_station, place, plane_frame
@@ -23,24 +20,14 @@ from leadline.core.solids.tessellate import tessellate
 from leadline.core.sweep.orientation import Held, Orientation, Turning, Upright
 from leadline.core.units import format_length
 from leadline.kinds.repeat.model import RepeatStep
+from leadline.kinds.repeat.result import CopiesShown, RepeatResult
 from leadline.recipe.bodies import combined
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.placing import up_direction
+from leadline.recipe.products import BodyProduct, CanMove, CopiesPlan, HasMotion, KeptBody, Product
 from leadline.recipe.registry import kind_of, references
-from leadline.recipe.results import (
-    BodyProduct,
-    CopiesPlan,
-    DatumProduct,
-    KeptBody,
-    PathProduct,
-    PlaneProduct,
-    Product,
-    Report,
-    SketchProduct,
-    SweepPlan,
-    plan_of,
-)
+from leadline.recipe.results import Report
 
 MOST_SOLIDS = 500  # copies that are solids of their own
 SHOWN = 3  # places that a message names
@@ -52,24 +39,25 @@ def build(context: Context, step: RepeatStep, report: Report) -> Product:
     Raises:
         Problem: the source is not a body, the copies do not fit the path, or one cannot be built anew.
     """
-    plan = context.plan(step.source, "source")
-    if plan.copies is not None:
+    source = context.motion(step.source, "source")
+    if source.copies is not None:
         raise Problem("several-starts", "What has several starts cannot be repeated.", "Repeat a body of one start.", field="source")
     path = context.path(step.path)
     runs, spread = _runs(context, step), _spread(context, step)
     row = spread_out(spread, runs, path.length, path.closed, context.scope.unit)
     if len(row.stations) == 0:
         raise Problem("no-copies", "No copy finds a place on the path.", "Keep less free at its ends.", field="first")
-    places = _places(context, step, path, row, runs, plan)
+    places = _places(context, step, path, row, runs, source)
     unit = context.scope.unit
     report.figure = f"{len(places)}{' re-fitted' if step.refit else ''} at {format_length(row.spacing, unit)}"
-    report.data = {"copies": _told(row, places, path)}
+    data = RepeatResult(copies=_shown(row, places, path))
+    report.data = data
     if context.quick:
         return CopiesPlan(places)
-    return BodyProduct(None, _made(context, step, places, report, row), False)
+    return BodyProduct(None, _made(context, step, places, report, data, row), False)
 
 
-def _told(row: Row, places: Placements, path: Path) -> dict[str, Any]:
+def _shown(row: Row, places: Placements, path: Path) -> CopiesShown:
     return {
         "stations": np.round(row.stations, 6).tolist(), "runs": row.run.tolist(), "spacing": row.spacing, "length": path.length,
         "places": places.packed(),
@@ -95,10 +83,10 @@ def _spread(context: Context, step: RepeatStep) -> Spread:
     )  # fmt: skip
 
 
-def _places(context: Context, step: RepeatStep, path: Path, row: Row, runs: list[Run], plan: SweepPlan) -> Placements:
+def _places(context: Context, step: RepeatStep, path: Path, row: Row, runs: list[Run], source: HasMotion) -> Placements:
     orientation = _orientation(context, step, path)
     turn, alternate = (context.value(v, "angle", name) for v, name in ((step.turn, "Turn"), (step.alternate, "Alternate turn")))
-    return place(path, orientation, row, runs, _seat(context, step, path, orientation, plan), turn, alternate)
+    return place(path, orientation, row, runs, _seat(context, step, path, orientation, source), turn, alternate)
 
 
 def _orientation(context: Context, step: RepeatStep, path: Path) -> Orientation:
@@ -109,11 +97,11 @@ def _orientation(context: Context, step: RepeatStep, path: Path) -> Orientation:
     return Held(np.eye(3) if step.seat is None else plane_frame(context.plane(step.seat))[0])
 
 
-def _seat(context: Context, step: RepeatStep, path: Path, orientation: Orientation, plan: SweepPlan) -> Frame:
+def _seat(context: Context, step: RepeatStep, path: Path, orientation: Orientation, source: HasMotion) -> Frame:
     """The frame that comes to stand on the path: a plane's, or the path's own where it passes the source."""
     if step.seat is not None:
         return plane_frame(context.plane(step.seat))
-    home = home_station(path, plan.motion.path)
+    home = home_station(path, source.motion.path)
     axes, origins = frames_at(path, orientation, np.array([home]))
     return axes[0], origins[0]
 
@@ -121,14 +109,14 @@ def _seat(context: Context, step: RepeatStep, path: Path, orientation: Orientati
 # -- bodies -----------------------------------------------------------------------------------------
 
 
-def _made(context: Context, step: RepeatStep, places: Placements, report: Report, row: Row) -> list[KeptBody]:
+def _made(context: Context, step: RepeatStep, places: Placements, report: Report, data: RepeatResult, row: Row) -> list[KeptBody]:
     """All of the part's bodies after the step."""
     own = [b for b in context.bodies if b.step == step.source and b.places is None]
     rest = context.bodies if step.keep else [b for b in context.bodies if b not in own]
     if not step.refit and step.result == "separate":
         made = [_instanced(b, places, step, f"{report.key}-{i}") for i, b in enumerate(own or _tools(context, step, report))]
-        report.data["copies"] |= _closeness(context, [b.mesh for b in made if b.mesh is not None], places, report)
-        report.data["copies"]["volume"] = sum(b.body.volume() for b in made if not b.body.sheet) * len(places)
+        _measure_closeness(context, [b.mesh for b in made if b.mesh is not None], places, report, data["copies"])
+        data["copies"]["volume"] = sum(b.body.volume() for b in made if not b.body.sheet) * len(places)
         return [*rest, *made]
     if len(places) > MOST_SOLIDS:
         raise Problem("too-many-copies", f"These are {len(places)} copies that are solids of their own.", f"Ask for at most {MOST_SOLIDS}, or for rigid separate copies.", field="count")
@@ -140,15 +128,18 @@ def _made(context: Context, step: RepeatStep, places: Placements, report: Report
         tools = [b.body for b in own] or [b.body for b in _tools(context, step, report)]
         solids = [b.moved(t, d) for t, d in zip(places.turns, places.shifts, strict=True) for b in tools]
     context.kernel_seconds += time.perf_counter() - began
-    report.data["copies"]["volume"] = sum(b.volume() for b in solids)
+    data["copies"]["volume"] = sum(b.volume() for b in solids)
     if step.result == "separate":  # re-fitted, then
         return [*rest, *(replace(b, key=f"{report.key}-{i}", step=step.id) for i, b in enumerate(made))]
     before = context.bodies
     context.bodies = list(rest)
     try:
-        return combined(context, solids, step.result, report, step)
+        kept, result = combined(context, solids, step.result, report, step)
     finally:
         context.bodies = before
+    if result is not None:
+        data["result"] = result
+    return kept
 
 
 def _instanced(source: KeptBody, places: Placements, step: RepeatStep, key: str) -> KeptBody:
@@ -171,7 +162,7 @@ def _source(context: Context, step: RepeatStep) -> BaseStep:
 
 def _build_alone(context: Context, source: BaseStep) -> BodyProduct:
     alone = source.model_copy(update={"result": "separate"})
-    made = kind_of(source).build(replace(context, bodies=[]), alone, Report(source.id, "fresh", key="alone"))
+    made = kind_of(source).build(replace(context, bodies=[]), alone, Report(source.id, source.kind, "fresh", key="alone"))
     assert isinstance(made, BodyProduct)
     return made
 
@@ -206,27 +197,17 @@ def _carried(source: BaseStep) -> list[str]:
 
 
 def _moved(product: Product, places: Placements, i: int) -> Product:
-    turn, shift = places.turns[i], places.shifts[i]
-
-    def moved(plane: Plane) -> Plane:
-        return Plane(turn @ plane.origin + shift, turn @ plane.x, turn @ plane.y)
-
-    if isinstance(product, SketchProduct | DatumProduct):
-        return replace(product, plane=moved(product.plane))
-    if isinstance(product, PlaneProduct):
-        return replace(product, plane=moved(product.plane), path=moved_path(product.path, turn, shift))
-    if isinstance(product, PathProduct):
-        return PathProduct(moved_path(product.path, turn, shift))
-    plan = plan_of(product)
-    if plan is None:
+    carried = product.give(CanMove)
+    if carried is None:
         raise Problem("no-refit", "What it is swept from cannot be carried along.", "Repeat rigid copies.", field="refit")
-    return PathProduct(moved_path(plan.motion.path, turn, shift))
+    return carried.moved(places.turns[i], places.shifts[i])
 
 
 # -- how close they come ----------------------------------------------------------------------------
 
 
-def _closeness(context: Context, meshes: Sequence[DisplayMesh], places: Placements, report: Report) -> dict[str, Any]:
+def _measure_closeness(context: Context, meshes: Sequence[DisplayMesh], places: Placements, report: Report, copies: CopiesShown) -> None:
+    """Say of copies how far each is from the others, and warn of those that touch."""
     near = clearances(Shape.of(meshes), places)
     touching = np.flatnonzero(near.distance == 0)
     if len(touching):
@@ -234,13 +215,12 @@ def _closeness(context: Context, meshes: Sequence[DisplayMesh], places: Placemen
         named = ", ".join(f"{a + 1} and {b + 1}" for a, b in pairs[:SHOWN]) + (" …" if len(pairs) > SHOWN else "")
         report.messages.append(
             Message("warning", "copies-touch", f"Copies touch or run into each other: {named}.", "Give them more room, or turn them.",
-                    {"station": float(report.data["copies"]["stations"][int(touching[0])])})
+                    {"station": copies["stations"][int(touching[0])]})
         )  # fmt: skip
     known = np.isfinite(near.distance)
     least = float(near.distance[known].min()) if known.any() else None
     if least is not None and least > 0:
         report.figure += f", {format_length(least, context.scope.unit)} clear"
-    return {
-        "clearance": [float(d) if k else None for d, k in zip(np.round(near.distance, 5), known, strict=True)],
-        "least": least, "closest": near.at[int(np.argmin(near.distance))].tolist() if known.any() else None,
-    }  # fmt: skip
+    copies["clearance"] = [float(d) if k else None for d, k in zip(np.round(near.distance, 5), known, strict=True)]
+    copies["least"] = least
+    copies["closest"] = near.at[int(np.argmin(near.distance))].tolist() if known.any() else None

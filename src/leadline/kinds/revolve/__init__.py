@@ -3,5 +3,6 @@
 from leadline.kinds.revolve.model import RevolveStep
 from leadline.recipe.inputs import combines
 from leadline.recipe.registry import StepKind
+from leadline.recipe.shown import SweptResult
 
-KIND = StepKind(RevolveStep, gives="body", reads_bodies=combines, carried=("profile",))
+KIND = StepKind(RevolveStep, gives="body", result=SweptResult, reads_bodies=combines, carried=("profile",))

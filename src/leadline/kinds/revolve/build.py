@@ -19,8 +19,9 @@ from leadline.core.units import format_angle, format_length
 from leadline.kinds.revolve.model import RevolveStep
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
-from leadline.recipe.results import Product, Report, SweepPlan
-from leadline.recipe.section_report import along, describe
+from leadline.recipe.products import Product, Swept
+from leadline.recipe.results import Report
+from leadline.recipe.section_report import describe, swept
 
 TOUCH = 1e-6  # mm by which a profile may be over its axis
 FULL = 2 * math.pi
@@ -31,8 +32,8 @@ def build(context: Context, step: RevolveStep, report: Report) -> Product:
     """Raises Problem when the axis crosses the profile or there is no angle."""
     plane, regions = context.profile(step.profile)
     turn, middle = _turn(context, step, plane, regions)
-    plan = _plan(plane, regions, turn, middle, context)
-    report.figure, report.data = plan.figure, plan.data
+    plan = _plan(context, step, plane, regions, turn, middle)
+    report.figure, report.data = plan.figure, plan.shown
     if context.quick:
         return plan
     made = lambda: revolved(plane, regions, turn, step.id, step.name)  # noqa: E731
@@ -72,7 +73,7 @@ def _turn(context: Context, step: RevolveStep, plane: Plane, regions: list[Regio
     return Turn(point, travel(plane, axis, outward), angle, angle >= FULL * (1 - ROUND)), middle
 
 
-def _plan(plane: Plane, regions: list[Region], turn: Turn, middle: Array, context: Context) -> SweepPlan:
+def _plan(context: Context, step: RevolveStep, plane: Plane, regions: list[Region], turn: Turn, middle: Array) -> Swept:
     """The motion round the circle of the profile's middle."""
     at = plane.to_space(middle)
     foot = turn.point + turn.axis * float((at - turn.point) @ turn.axis)
@@ -81,4 +82,4 @@ def _plan(plane: Plane, regions: list[Region], turn: Turn, middle: Array, contex
     motion = Motion(Path([circle], turn.full), home=0.0, axes=np.stack([plane.x, plane.y]))
     moved = [r.mapped(np.eye(2), -middle) for r in regions]
     title = describe(moved, None, context.scope.unit)
-    return SweepPlan(motion, moved, [], along(motion, moved, None, title), f"{title}, round {format_angle(turn.angle)}")
+    return swept(step.id, motion, moved, f"{title}, round {format_angle(turn.angle)}", title)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import Any
 
 import numpy as np
 
@@ -16,11 +15,13 @@ from leadline.core.paths.route import Route, smooth_through, through_points
 from leadline.core.problems import Message, Problem
 from leadline.core.units import LengthUnit, format_length
 from leadline.kinds.route.model import RouteStep
+from leadline.kinds.route.result import RouteResult, RouteShown, Run
 from leadline.recipe.context import Context
 from leadline.recipe.path_report import path_report
 from leadline.recipe.places import PlacePoint
 from leadline.recipe.placing import direction, place
-from leadline.recipe.results import PathProduct, Report
+from leadline.recipe.products import PathProduct
+from leadline.recipe.results import Report
 
 SMALLEST = 1e-3  # mm
 
@@ -42,7 +43,7 @@ def build(context: Context, step: RouteStep, report: Report) -> PathProduct:
     report.messages += _short_straights(route, least, unit) + _idle(step, route)
     bends = len(route.bends)
     report.figure = f"{bends} bend{'s' if bends != 1 else ''}, {format_length(route.path.length, unit)}"
-    report.data = {"path": path_report(route.path), "route": _route_data(points, route)}
+    report.data = RouteResult(path=path_report(route.path), route=_route_shown(points, route))
     return PathProduct(route.path)
 
 
@@ -83,8 +84,10 @@ def _smooth(points: Array, closed: bool, passing: dict[int, Passing], report: Re
     path = smooth_through(points, closed, passing)
     stations = np.append(path.pieces[0].breaks()[:-1], path.length)
     report.figure = f"curve through {len(points)} points, {format_length(path.length, unit)}"
-    runs = [{"length": float(v), "straight": 0.0} for v in np.diff(stations)]
-    report.data = {"path": path_report(path), "route": {"points": np.round(points, 6).tolist(), "runs": runs, "bends": [], "straight": 0.0, "bent": path.length}}
+    runs: list[Run] = [{"length": float(v), "straight": 0.0} for v in np.diff(stations)]
+    report.data = RouteResult(
+        path=path_report(path), route={"points": np.round(points, 6).tolist(), "runs": runs, "bends": [], "straight": 0.0, "bent": path.length}
+    )  # fmt: skip
     return PathProduct(path)
 
 
@@ -112,7 +115,7 @@ def _idle(step: RouteStep, route: Route) -> list[Message]:
     ]  # fmt: skip
 
 
-def _route_data(points: Array, route: Route) -> dict[str, Any]:
+def _route_shown(points: Array, route: Route) -> RouteShown:
     straight = sum(p.length for p in route.path.pieces if isinstance(p, LinePiece))
     return {
         "points": np.round(points, 6).tolist(),

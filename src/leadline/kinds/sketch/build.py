@@ -20,9 +20,12 @@ from leadline.core.sketch.solver import Solution, solve_sketch
 from leadline.core.sketch.system import External
 from leadline.kinds.sketch.model import SketchStep
 from leadline.kinds.sketch.projecting import follow
+from leadline.kinds.sketch.result import Faults, RegionShown, SketchResult, Solved
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import PathRef
-from leadline.recipe.results import Report, SketchProduct
+from leadline.recipe.path_report import plane_shown
+from leadline.recipe.products import SketchProduct
+from leadline.recipe.results import Report
 
 COMB = 61
 CROSSINGS_UP_TO = 60  # entities; pairs are looked at one by one
@@ -35,7 +38,7 @@ def build(context: Context, step: SketchStep, report: Report) -> SketchProduct:
     solution = solve_sketch(step.sketch, outside)
     context.solver_seconds += time.perf_counter() - began
     report.figure = figure(solution)
-    report.data = {"plane": plane.as_dict(), **solution_data(solution), "regions": region_data(solution.sketch)}
+    report.data = SketchResult(plane=plane_shown(plane), regions=region_data(solution.sketch), **solution_data(solution))
     return SketchProduct(plane, solution)
 
 
@@ -74,8 +77,8 @@ def _crossing(context: Context, tie: Constraint, plane: Plane, drawn: np.ndarray
     return float(nearest[0]), float(nearest[1])
 
 
-def solution_data(solution: Solution, moving: bool = False) -> dict[str, object]:
-    """The solved sketch as JSON, with polylines to draw; while it is ``moving`` outlines are not looked over."""
+def solution_data(solution: Solution, moving: bool = False) -> Solved:
+    """The solved sketch, with polylines to draw; while it is ``moving`` outlines are not looked over."""
     sketch = solution.sketch
     at = coordinates(sketch)
     curves, combs, measured = {}, {}, dict(solution.measured)
@@ -97,9 +100,9 @@ def solution_data(solution: Solution, moving: bool = False) -> dict[str, object]
             measured[entity.id] = smooth_outline(entity, at, sketch)[1]
         elif isinstance(entity, Spline | ControlSpline):
             combs[entity.id] = curvature_comb(edges[0])
-    faults = {} if moving else outline_faults(sketch, set(curves))
+    faults: Faults = {} if moving else outline_faults(sketch, set(curves))
     return {
-        "sketch": sketch.model_dump(mode="json"), "freedom": solution.freedom, "free": solution.free,
+        "sketch": sketch, "freedom": solution.freedom, "free": solution.free,
         "repeated": solution.repeated, "measured": measured, "motions": solution.motions, "curves": curves,
         "combs": combs, "faults": faults,
     }  # fmt: skip
@@ -114,7 +117,7 @@ def arc_points(arc: Arc, at: dict[str, np.ndarray]) -> np.ndarray:
     return np.round(points, 6)
 
 
-def region_data(sketch: Sketch) -> list[dict[str, object]]:
+def region_data(sketch: Sketch) -> list[RegionShown]:
     """The regions that a sweep can take, as outlines to pick from; none while outlines cross."""
     try:
         found = all_regions(sketch)
@@ -126,7 +129,7 @@ def region_data(sketch: Sketch) -> list[dict[str, object]]:
     ]
 
 
-def outline_faults(sketch: Sketch, sound: set[str]) -> dict[str, list[list[float]]]:
+def outline_faults(sketch: Sketch, sound: set[str]) -> Faults:
     """Places where drawn outlines are open and where they cross: both keep a region from being found.
 
     ``sound`` are the entities that have a curve at all.

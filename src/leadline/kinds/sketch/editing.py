@@ -23,6 +23,7 @@ from leadline.kinds.sketch.projecting import project
 from leadline.recipe.build import Memory
 from leadline.recipe.part import Part
 from leadline.recipe.preview import edge_lines, in_words, planned_before
+from leadline.recipe.results import as_json
 
 
 def _sketch_step(part: Part, step_id: str) -> SketchStep:
@@ -53,13 +54,9 @@ def solve_step(part: Part, step_id: str, memory: Memory, added: str | None = Non
     step = _sketch_step(part, step_id)
     outside, lost = _outside(part, step, memory)
     solution = solve_sketch(step.sketch, outside)
-    data = solution_data(solution)
-    data["lost"] = [m.as_dict() for m in lost]
-    data["figure"] = figure(solution)
-    data["decided_by"] = []
-    if added is not None and added in solution.repeated:
-        data["decided_by"], _ = explain_extra(solution.sketch, added, outside)
-    return data
+    repeats = added is not None and added in solution.repeated
+    decided_by = explain_extra(solution.sketch, added, outside)[0] if repeats and added is not None else []
+    return {**as_json(solution_data(solution)), "lost": [m.as_dict() for m in lost], "figure": figure(solution), "decided_by": decided_by}
 
 
 @in_words
@@ -137,4 +134,4 @@ def drag_step(part: Part, step_id: str, item: str, to: tuple[float, float], memo
     key = f"{step.sketch.model_dump_json()}{outside}"
     if memory.drag is None or memory.drag[0] != key:
         memory.drag = (key, Drag(step.sketch, outside))
-    return solution_data(Solution(memory.drag[1].to(item, to), 0, [], []), moving=True)
+    return as_json(solution_data(Solution(memory.drag[1].to(item, to), 0, [], []), moving=True))

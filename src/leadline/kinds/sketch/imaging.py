@@ -17,10 +17,8 @@ from leadline.core.problems import Problem
 from leadline.core.sketch.model import Arc, Circle, ControlSpline, Ellipse, Entity, Line, Smoothed, Spline
 from leadline.core.sketch.outline import coordinates, single_chain
 from leadline.core.sketch.splines import spline_knots, support
-from leadline.core.sweep.borders import FreeStrand, Strand, face_border, named_edges
-from leadline.core.sweep.faces import face_outline
+from leadline.core.sweep.borders import FreeStrand, Strand
 from leadline.recipe.context import Context
-from leadline.recipe.results import SketchProduct
 
 PARALLEL = 1e-9
 NO_SIZE = 1e-7
@@ -46,9 +44,7 @@ def images(context: Context, source: str, what: str, item: str, plane: Plane) ->
     """
     if what in ("face", "edge"):
         return _of_a_body(context, source, what, item, plane)
-    product = context.product(source, "projection")
-    if not isinstance(product, SketchProduct):
-        raise context.wrong(source, "projection", "a sketch")
+    product = context.sketch(source, "projection")
     sketch, at = product.solution.sketch, coordinates(product.solution.sketch)
     if what == "point":
         if item not in at:
@@ -118,14 +114,14 @@ def _round_image(
 
 
 def _of_a_body(context: Context, source: str, what: str, name: str, plane: Plane) -> list[Image]:
-    plan = context.plan(source, what)
     if what == "face":
-        flat = face_outline(plan.motion, plan.regions, name)
+        body = context.faces(source, what)
+        flat = body.outline(name)
         if flat is not None:
             return [image for loop in flat[1] for image in _outline_images(loop, flat[0], plane)]
-        strands = face_border(plan.motion, plan.regions, name)
+        strands = body.border(name)
     else:
-        strands = named_edges(plan.motion, plan.regions, source).get(name, [])
+        strands = context.edges(source, what).edges().get(name, [])
     if not strands:
         raise _gone(context, source, name)
     return [image for strand in strands for image in strand_images(strand, plane)]

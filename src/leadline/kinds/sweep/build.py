@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import math
-from typing import Any
 
 import numpy as np
 
-from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array, Plane
 from leadline.core.geometry.section import Region
 from leadline.core.problems import Message, Problem
@@ -20,13 +18,14 @@ from leadline.kinds.sweep.model import SweepStep
 from leadline.kinds.sweep.sweeping import work_out
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
-from leadline.recipe.results import Product, Report, SweepPlan
-from leadline.recipe.section_report import along, describe
+from leadline.recipe.products import Product, Swept
+from leadline.recipe.results import Report
+from leadline.recipe.section_report import describe, swept
 
 
 def build(context: Context, step: SweepStep, report: Report) -> Product:
     sweep_plan = plan(context, step)
-    report.figure, report.data, report.messages = sweep_plan.figure, sweep_plan.data, sweep_plan.messages
+    report.figure, report.data, report.messages = sweep_plan.figure, sweep_plan.shown, list(sweep_plan.messages)
     blocking = [m for m in sweep_plan.messages if m.level == "error"]
     if context.quick:
         return sweep_plan
@@ -46,7 +45,7 @@ class Refused(Problem):
         super().__init__(first.code, first.text, first.way_out, **first.place)
 
 
-def plan(context: Context, step: SweepStep) -> SweepPlan:
+def plan(context: Context, step: SweepStep) -> Swept:
     """Everything that is known before the kernel is asked. Raises Problem."""
     unit = context.scope.unit
     sweeping = work_out(context, step)
@@ -54,7 +53,7 @@ def plan(context: Context, step: SweepStep) -> SweepPlan:
     crossings = outline_crossings(motion, regions, unit)
     if not crossings:
         _refuse_edge_on(motion, step)
-    data = along(motion, regions, sweeping.wall, title := describe(regions, sweeping.wall, unit))
+    title = describe(regions, sweeping.wall, unit)
     messages = sweeping.notes + crossings + _judge(motion, regions, step.build_folded, unit)
     text = f"{title}, {format_length(motion.length, unit)}"
     if abs(motion.turns) > 1e-9:
@@ -62,15 +61,7 @@ def plan(context: Context, step: SweepStep) -> SweepPlan:
     copies = context.starts(step.path)
     if copies is not None:
         text += f", {len(copies)} starts"
-        data["numbers"] = of_all(data["numbers"], copies)
-    return SweepPlan(motion, regions, messages, data, text, copies)
-
-
-def of_all(numbers: dict[str, Any], copies: Placements) -> dict[str, Any]:
-    """The numbers of one body for all of its copies together."""
-    n = len(copies)
-    centre = copies.moved(np.array([numbers["centre"]])).mean(axis=(0, 1))
-    return {**numbers, "volume": n * numbers["volume"], "area": n * numbers["area"], "centre": centre.tolist()}
+    return swept(step.id, motion, regions, text, title, sweeping.wall, messages, copies)
 
 
 def _refuse_edge_on(motion: Motion, step: SweepStep) -> None:
@@ -99,11 +90,11 @@ def _judge(motion: Motion, regions: list[Region], build_folded: bool, unit: Leng
     return messages
 
 
-def _cuts(context: Context, step: SweepStep, plan: SweepPlan) -> list[EndCut]:
+def _cuts(context: Context, step: SweepStep, plan: Swept) -> list[EndCut]:
     """The ends that a step cuts off by planes."""
     path, stations = plan.motion.path, np.array([0.0, plan.motion.length])
     points, outward = path.point(stations), path.tangent(stations) * [[-1.0], [1.0]]
-    reach = float(np.hypot(*(plan.data["section"][k] for k in ("width", "height"))))
+    reach = math.hypot(*plan.extent)
     found = []
     for k, (end, reference) in enumerate((("start", step.cut_start), ("end", step.cut_end))):
         if reference is not None:

@@ -275,8 +275,8 @@ def _surface_normals(context: Context, step: SweepStep, path: Path) -> Field:
     """The surface's normals along the path; their slopes by differences across a millionth of its length."""
     if step.lying is None:
         raise Problem("no-surface", "No side is picked for the section to lie on.", "Click a side of a body, then take it.", field="lying")
-    plan = context.plan(step.lying.step, "lying")
-    skin = Skin(plan.motion, plan.regions, step.lying.face)
+    body = context.motion(step.lying.step, "lying")
+    skin = Skin(body.motion, body.regions, step.lying.face)
     h = 1e-6 * path.length
 
     def normals(piece: int, s: Array) -> tuple[Array, Array]:

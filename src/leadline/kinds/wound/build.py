@@ -17,10 +17,12 @@ from leadline.core.paths.wound import wound
 from leadline.core.problems import Problem
 from leadline.core.units import format_length
 from leadline.kinds.wound.model import WoundStep
+from leadline.kinds.wound.result import WoundResult
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import TablePoint
 from leadline.recipe.path_report import check_turns, path_report
-from leadline.recipe.results import PathProduct, Report, SweepPlan
+from leadline.recipe.products import HasMotion, PathProduct
+from leadline.recipe.results import Report
 
 SMALLEST = 1e-3  # mm
 EVEN = 1e-6  # of its radius, by which a tube may be uneven
@@ -38,7 +40,7 @@ def build(context: Context, step: WoundStep, report: Report) -> PathProduct:
         angle, size = Advanced(angle, advance), Advanced(size, advance)
     path = wound(carrier, start, angle, size, former, step.id)
     report.figure = f"{shape}, {turns:.4g} turns, {format_length(path.length, unit)}"
-    report.data = {"path": path_report(path, turns), "turns": turns}
+    report.data = WoundResult(path=path_report(path, turns), turns=turns)
     return PathProduct(path)
 
 
@@ -97,12 +99,9 @@ def _above(radius: float, field: str) -> float:
 
 def _tube_radius(context: Context, step: WoundStep) -> float:
     """The outer radius of the round tube whose path the coil is wound about."""
-    try:
-        plan: SweepPlan | None = context.plan(step.path.step, "path")
-    except Problem:
-        plan = None
-    arcs = {e.arc for r in plan.regions for e in r.outer.edges} if plan is not None else {None}
-    if len(arcs) == 1 and None not in arcs and plan is not None and not _even_about_path(plan):
+    tube = context.product(step.path.step, "path").give(HasMotion)
+    arcs = {e.arc for r in tube.regions for e in r.outer.edges} if tube is not None else {None}
+    if len(arcs) == 1 and None not in arcs and tube is not None and not _even_about_path(tube):
         raise Problem(
             "not-even", "The tube that it is wound about is not one of an even round section about its path, so its surface is not where one radius says.",
             "Give the coil's radius, or radii by station.", field="radius",
@@ -114,9 +113,9 @@ def _tube_radius(context: Context, step: WoundStep) -> float:
     return float(arc[2])
 
 
-def _even_about_path(plan: SweepPlan) -> bool:
+def _even_about_path(tube: HasMotion) -> bool:
     """Whether the round outline of a sweep keeps its size and its middle on the path, all along."""
-    motion, (arc, *_) = plan.motion, [e.arc for r in plan.regions for e in r.outer.edges]
+    motion, (arc, *_) = tube.motion, [e.arc for r in tube.regions for e in r.outer.edges]
     assert arc is not None
     f = motion.frames(motion.path.samples(8))
     middle = f.at(np.array([arc[:2]]))[:, 0]

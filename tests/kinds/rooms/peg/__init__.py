@@ -4,5 +4,6 @@ from leadline.kinds.peg.model import PegStep
 
 from leadline.recipe.inputs import combines
 from leadline.recipe.registry import StepKind
+from leadline.recipe.shown import SweptResult
 
-KIND = StepKind(PegStep, gives="body", reads_bodies=combines)
+KIND = StepKind(PegStep, gives="body", result=SweptResult, reads_bodies=combines)

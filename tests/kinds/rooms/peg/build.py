@@ -12,8 +12,9 @@ from leadline.core.sweep.motion import Motion
 from leadline.core.units import format_length
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
-from leadline.recipe.results import Product, Report, SweepPlan
-from leadline.recipe.section_report import along, describe
+from leadline.recipe.products import Product
+from leadline.recipe.results import Report
+from leadline.recipe.section_report import describe, swept
 
 
 def build(context: Context, step: PegStep, report: Report) -> Product:
@@ -24,6 +25,6 @@ def build(context: Context, step: PegStep, report: Report) -> Product:
     way = plane.normal * (1 if step.side == "along" else -1)
     motion = Motion(Path([LinePiece(plane.origin, plane.origin + height * way)], up=plane.y), axes=np.stack([plane.x, plane.y * (1 if step.side == "along" else -1)]))
     title = describe(regions, None, unit)
-    plan = SweepPlan(motion, regions, [], along(motion, regions, None, title), f"{title}, {format_length(height, unit)}")
-    report.figure, report.data = plan.figure, plan.data
+    plan = swept(step.id, motion, regions, f"{title}, {format_length(height, unit)}", title)
+    report.figure, report.data = plan.figure, plan.shown
     return plan if context.quick else finish(context, step, plan, report)

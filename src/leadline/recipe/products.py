@@ -1,0 +1,268 @@
+"""What steps give to others: capabilities, and the products that have them.
+
+A step asks a product for a capability, never for the kind of step that gave it: whatever has faces can be drawn on, whatever has a path can be
+followed.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import TypeVar
+
+from leadline.core.geometry.edges import Edge
+from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.placements import Placements
+from leadline.core.geometry.plane import Array, Plane
+from leadline.core.geometry.section import Region
+from leadline.core.paths.moved import moved_path
+from leadline.core.paths.path import Path, path_from_sketch
+from leadline.core.problems import Message
+from leadline.core.sketch.outline import regions, sheets
+from leadline.core.sketch.solver import Solution
+from leadline.core.solids.body import Body
+from leadline.core.surfaces.sheet import Sheet, sheets_of
+from leadline.core.sweep.borders import Strand, face_border, named_edges
+from leadline.core.sweep.faces import face_outline, flat_face
+from leadline.core.sweep.motion import Motion
+from leadline.recipe.shown import SweptResult
+
+C = TypeVar("C")
+
+
+# -- capabilities -----------------------------------------------------------------------------------
+
+
+class HasPlane:
+    """It stands for a plane."""
+
+    plane: Plane
+
+
+class HasPath:
+    """It is, or follows, a path."""
+
+    starts: Placements | None
+    """Of a path with several starts the moves that take it to each of them, itself included."""
+
+    def follow(self, curves: Sequence[str] | None = None) -> Path:
+        """The path; of something drawn that of the named curves alone. Raises Problem."""
+        raise NotImplementedError
+
+
+class HasDrawing:
+    """It has curves and points drawn on a plane."""
+
+    plane: Plane
+    solution: Solution
+
+
+class HasProfile:
+    """It has closed outlines on a plane."""
+
+    def profile(self, names: Sequence[str] | None, surface: bool) -> tuple[Plane, list[Region]]:
+        """The regions of these names, or all of them; for a ``surface`` the bare outlines, open ones too. Raises Problem."""
+        raise NotImplementedError
+
+
+class HasMotion:
+    """It is a section carried along a path, ``extent`` mm wide and high; ``copies`` are its places, if it is made at several."""
+
+    motion: Motion
+    regions: Sequence[Region]
+    extent: tuple[float, float]
+    copies: Placements | None
+
+
+class HasFaces:
+    """It has named faces."""
+
+    def flat_face(self, name: str) -> Plane | None:
+        """The plane of a flat face; None when there is no such face, or it is not flat."""
+        raise NotImplementedError
+
+    def outline(self, name: str) -> tuple[Plane, list[list[Edge]]] | None:
+        """A flat face's plane and its outlines there; None when there is no such face, or it is not flat."""
+        raise NotImplementedError
+
+    def border(self, name: str) -> list[Strand]:
+        """What bounds a face, flat or not; nothing when there is no such face."""
+        raise NotImplementedError
+
+    def sides(self, edge: str | None, off: float) -> list[Sheet]:
+        """The sides that an edge of the section leaves behind, or all, ``off`` mm outside of where they are."""
+        raise NotImplementedError
+
+
+class HasEdges:
+    """It has named edges."""
+
+    def edges(self) -> dict[str, list[Strand]]:
+        """The stretches of each edge, by its name."""
+        raise NotImplementedError
+
+
+class HasBodies:
+    """Bodies: when ``alone`` only the step's own, else all of the part's after the step."""
+
+    bodies: list[KeptBody]
+    alone: bool
+
+
+class CanMove:
+    """It can be carried along to where a copy stands."""
+
+    def moved(self, turn: Array, shift: Array) -> Product:
+        """Itself, with each point p at ``turn @ p + shift``; ``turn`` is (3, 3)."""
+        raise NotImplementedError
+
+
+# -- products ---------------------------------------------------------------------------------------
+
+
+class Product:
+    """What a step gives. One that has no capability only measures."""
+
+    def give(self, capability: type[C]) -> C | None:
+        """Itself as what has a capability; None when it has not."""
+        return self if isinstance(self, capability) else None
+
+
+def _moved_plane(plane: Plane, turn: Array, shift: Array) -> Plane:
+    return Plane(turn @ plane.origin + shift, turn @ plane.x, turn @ plane.y)
+
+
+@dataclass
+class PlaneProduct(Product, HasPlane, CanMove):
+    plane: Plane
+
+    def moved(self, turn: Array, shift: Array) -> PlaneProduct:
+        return PlaneProduct(_moved_plane(self.plane, turn, shift))
+
+
+@dataclass
+class PathProduct(Product, HasPath, CanMove):
+    path: Path
+    starts: Placements | None = None
+
+    def follow(self, curves: Sequence[str] | None = None) -> Path:  # noqa: ARG002  # it has no curves to choose from
+        return self.path
+
+    def moved(self, turn: Array, shift: Array) -> PathProduct:
+        return PathProduct(moved_path(self.path, turn, shift))
+
+
+@dataclass
+class SketchProduct(Product, HasDrawing, HasPath, HasProfile, CanMove):
+    plane: Plane
+    solution: Solution
+    starts: None = None
+
+    def follow(self, curves: Sequence[str] | None = None) -> Path:
+        return path_from_sketch(self.solution.sketch, self.plane, curves)
+
+    def profile(self, names: Sequence[str] | None, surface: bool) -> tuple[Plane, list[Region]]:
+        find = sheets if surface else regions
+        return self.plane, find(self.solution.sketch, names)
+
+    def moved(self, turn: Array, shift: Array) -> SketchProduct:
+        return replace(self, plane=_moved_plane(self.plane, turn, shift))
+
+
+@dataclass
+class Swept(Product, HasPath, HasMotion, HasFaces, HasEdges, CanMove):
+    """All that is known of a step that carries a section along a path, before the kernel is asked.
+
+    ``owner`` is its step, whose id its faces and edges have in their names. ``extent`` is the size (mm) of the section; ``volume`` (mm³) and
+    ``area`` (mm²) are of one of its ``copies``, by quadrature over the motion. ``shown`` has the numbers of all of them.
+    """
+
+    owner: str
+    motion: Motion
+    regions: Sequence[Region]
+    extent: tuple[float, float]
+    volume: float
+    area: float
+    shown: SweptResult
+    figure: str
+    messages: list[Message]
+    copies: Placements | None = None
+    starts: None = None
+
+    @property
+    def count(self) -> int:
+        return 1 if self.copies is None else len(self.copies)
+
+    def follow(self, curves: Sequence[str] | None = None) -> Path:  # noqa: ARG002  # it has no curves to choose from
+        return self.motion.path
+
+    def flat_face(self, name: str) -> Plane | None:
+        return flat_face(self.motion, self.regions, name)
+
+    def outline(self, name: str) -> tuple[Plane, list[list[Edge]]] | None:
+        return face_outline(self.motion, self.regions, name)
+
+    def border(self, name: str) -> list[Strand]:
+        return face_border(self.motion, self.regions, name)
+
+    def sides(self, edge: str | None, off: float) -> list[Sheet]:
+        return sheets_of(self.motion, self.regions, edge, off)
+
+    def edges(self) -> dict[str, list[Strand]]:
+        return named_edges(self.motion, self.regions, self.owner)
+
+    def moved(self, turn: Array, shift: Array) -> PathProduct:
+        """Its path: what is made along it is all that a copy asks of it."""
+        return PathProduct(moved_path(self.motion.path, turn, shift))
+
+
+@dataclass
+class KeptBody:
+    """A body in the state after a step. ``key`` changes when, and only when, its geometry may have.
+
+    With ``places`` it stands for as many copies; ``shape_key`` is then the key of the body that they are copies of.
+    """
+
+    key: str
+    name: str
+    step: str
+    body: Body
+    mesh: DisplayMesh | None = None
+    places: Placements | None = None
+    shape_key: str = ""
+
+    @property
+    def mesh_key(self) -> str:
+        """The key under which its mesh is kept."""
+        return self.shape_key or self.key
+
+    def as_dict(self) -> dict[str, str | None]:
+        return {
+            "key": self.key, "name": self.name, "step": self.step, "mesh": self.mesh_key,
+            "places": None if self.places is None else self.places.packed(),
+        }  # fmt: skip
+
+
+@dataclass
+class BodyProduct(Product, HasBodies):
+    """Bodies that are built; what was ``planned`` of them, if anything, lends them its capabilities."""
+
+    planned: Product | None
+    bodies: list[KeptBody]
+    alone: bool
+
+    def give(self, capability: type[C]) -> C | None:
+        own = super().give(capability)
+        return own if own is not None or self.planned is None else self.planned.give(capability)
+
+
+@dataclass
+class CopiesPlan(Product):
+    """Where a repeat's copies stand, before the kernel is asked."""
+
+    places: Placements
+
+
+class MeasureProduct(Product):
+    """What a step gives that only measures: nothing that others could use."""
+
