@@ -24,6 +24,29 @@ def test_nothing_outside_the_rooms_names_a_kind(source):
         assert not re.search(rf'\bkind\b\W{{1,12}}"({"|".join(kinds())})"|kinds\(\)\["', text)
 
 
+WEB = ROOT / "web/src"
+SCREEN = [p for p in sorted(WEB.rglob("*.ts*")) if "gen" not in p.name.split(".") and "test" not in p.name.split(".")]
+WORDS = {"path", "plane", "edges", "curve", "crossing", "route", "sketch"}  # of kinds that are words of the trade, or of the screen, as well
+
+
+def own_room(source):
+    """The kind whose room a file of the front end is in; none of one that is in no room."""
+    place = source.relative_to(WEB).parts
+    return place[1] if place[0] == "kinds" and len(place) > 2 else None
+
+
+@pytest.mark.parametrize("source", SCREEN, ids=lambda p: str(p.relative_to(WEB)))
+def test_no_part_of_the_screen_names_a_kind_that_is_not_its_own(source):
+    """The files beside the rooms (where several kinds make something together) take from them, but know no kind by name either."""
+    text = source.read_text()
+    others = "|".join(sorted(set(kinds()) - {own_room(source)}))
+    assert not re.search(rf'\bkind\b[^\n"]{{0,12}}"({others})"|\bStepOf<"({others})">|\broomOf\("', text)
+    if "kinds" not in source.relative_to(WEB).parts:
+        assert not re.search(rf'"({"|".join(sorted(set(kinds()) - WORDS))})"', text)
+        assert not re.search(rf"\b({'|'.join(k.model.__name__ for k in kinds().values())})\b", text)
+        assert not re.search(rf'from "[./]+kinds/({others})/', text)
+
+
 def test_every_room_holds_a_model_and_a_builder():
     for name, kind in kinds().items():
         room = ROOT / "src/leadline/kinds" / name

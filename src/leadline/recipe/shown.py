@@ -10,8 +10,7 @@ from typing_extensions import TypedDict  # pydantic asks for this one before Pyt
 
 Vec2 = tuple[float, float]
 Vec3 = tuple[float, float, float]
-Rows2 = list[list[float]]  # points on a plane, [x, y] each
-Rows3 = list[list[float]]  # points in space, [x, y, z] each
+Vec4 = tuple[float, float, float, float]
 
 
 class Shown(TypedDict, total=False):
@@ -21,9 +20,9 @@ class Shown(TypedDict, total=False):
 class PlaneShown(TypedDict):
     """An origin and two axes in the plane."""
 
-    origin: list[float]
-    x: list[float]
-    y: list[float]
+    origin: Vec3
+    x: Vec3
+    y: Vec3
 
 
 class JointShown(TypedDict):
@@ -43,7 +42,7 @@ Stretch = TypedDict("Stretch", {"kind": str, "from": float, "to": float, "origin
 class PathShown(TypedDict):
     """Points to draw a path by, and what it is made of; ``tightest`` is the least radius, null of a straight one."""
 
-    points: Rows3
+    points: list[Vec3]
     length: float
     closed: bool
     tightest: float | None
@@ -63,10 +62,10 @@ class _Lanes(TypedDict):
     limit: list[float | None]
     use: list[float]
     twist: list[float]
-    point: Rows3
-    x: Rows3
-    y: Rows3
-    map: list[list[float]]
+    point: list[Vec3]
+    x: list[Vec3]
+    y: list[Vec3]
+    map: list[Vec4]
     tilt: list[float]
     clearance: list[float | None]
 
@@ -79,11 +78,11 @@ class Lanes(_Lanes, total=False):
     Where rails bend the section, ``bending`` says by how much for each number of the outline's ``lift``, along x and along y.
     """
 
-    bending: list[list[list[float]]]
+    bending: list[list[Vec2]]
 
 
 class _Section(TypedDict):
-    loops: list[Rows2]
+    loops: list[list[Vec2]]
     width: float
     height: float
     area: float
@@ -104,9 +103,9 @@ class Numbers(TypedDict):
     length: float
     volume: float
     area: float
-    centre: list[float]
+    centre: Vec3
     tightest: float | None
-    ends: list[float]
+    ends: Vec2
 
 
 class Checks(TypedDict):
@@ -120,7 +119,7 @@ class Checks(TypedDict):
 class _Combined(TypedDict):
     volume: float
     area: float
-    centre: list[float]
+    centre: Vec3
     bodies: int
     solids: int
     faces: int

@@ -140,7 +140,7 @@ def _only_message(document: dict[str, Any], step: str | None, message: dict[str,
     for s in document["steps"]:
         failed = s["id"] == step
         steps[s["id"]] = {
-            "id": s["id"], "state": "failed" if failed else "stopped", "figure": "", "uses": [], "data": {},
+            "id": s["id"], "kind": s["kind"], "state": "failed" if failed else "stopped", "figure": "", "uses": [], "data": {},
             "messages": [message] if failed else [], "key": "", "seconds": 0.0,
         }  # fmt: skip
-    return {"steps": steps, "bodies": [], "messages": [] if step else [message], "seconds": {}}
+    return {"steps": steps, "bodies": [], "messages": [] if step else [message], "seconds": {}, "density": None}

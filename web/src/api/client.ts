@@ -1,7 +1,9 @@
 /** The one place that talks to the server. A refusal is thrown as `Refusal` with its message. */
 import createClient from "openapi-fetch";
-import type { paths } from "./schema.gen";
-import type { BuildData, CsvPoint, KindFields, Message, Part, PartSummary, PartView, Sketch, SketchData, StepReport, Vec2, Vec3 } from "./types";
+import type { components, paths } from "./schema.gen";
+import type { BuildView, Full, KindFields, Message, Part, PartSummary, PartView, Sketch, SketchData, Vec2 } from "./types";
+
+type Schemas = components["schemas"];
 
 const http = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => globalThis.fetch(request) });
 
@@ -19,6 +21,7 @@ const UNREACHED: Message = {
   way_out: "Your change is kept here; it is sent again when the server is back.", place: {},
 };
 
+/** The answer, which is as the OpenAPI document says; the types of the fetch library lose its tuples, so that the caller names its type. */
 async function taken<T>(call: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<T> {
   let answer;
   try {
@@ -26,34 +29,18 @@ async function taken<T>(call: Promise<{ data?: unknown; error?: unknown; respons
   } catch {
     throw new Refusal(UNREACHED, 0);
   }
-  if (answer.response.ok) return answer.data as T;
-  const detail = (answer.error as { error?: Message } | undefined)?.error;
-  throw new Refusal(detail ?? { ...UNREACHED, text: `The server refused (${answer.response.status}).` }, answer.response.status);
+  const { data: sent, error, response } = answer;
+  if (response.ok) return sent as T;
+  const detail = (error as { error?: Message } | undefined)?.error;
+  throw new Refusal(detail ?? { ...UNREACHED, text: `The server refused (${response.status}).` }, response.status);
 }
 
 const at = (part_id: string) => ({ params: { path: { part_id } } });
-const wire = (document: Part) => document as never;
+const wire = (document: Part) => document as never; // what the server takes may leave fields out, a document here never does
 
-export interface BuildAnswer {
-  state: "none" | "building" | "done" | "stopped" | "failed";
-  revision: number;
-  steps: Record<string, string>;
-  result: BuildData | null;
-}
-
-export interface SvgDrawing {
-  sketch: Sketch;
-  scale: number | null;
-  width: number;
-  height: number;
-  skipped: string[];
-}
-
-export interface EdgeLines {
-  source: string;
-  item: string;
-  lines: Vec2[][];
-}
+export type BuildAnswer = BuildView;
+export type EdgeLines = Full<Schemas["EdgeView"]>;
+export type BodyEdge = Full<Schemas["BodyEdgeView"]>;
 
 interface SheetField {
   title: string;
@@ -69,12 +56,6 @@ export interface SheetData {
 
 export type Fineness = "coarse" | "normal" | "fine";
 
-export interface BodyEdge {
-  source: string;
-  item: string;
-  lines: Vec3[][];
-}
-
 export const api = {
   parts: () => taken<PartSummary[]>(http.GET("/api/parts")),
   part: (id: string) => taken<PartView>(http.GET("/api/parts/{part_id}", at(id))),
@@ -84,16 +65,13 @@ export const api = {
     taken<PartView>(http.PUT("/api/parts/{part_id}/document", { ...at(id), body: { base, label, document: wire(document) } })),
   undo: (id: string) => taken<PartView>(http.POST("/api/parts/{part_id}/undo", at(id))),
   redo: (id: string) => taken<PartView>(http.POST("/api/parts/{part_id}/redo", at(id))),
-  build: (id: string) => taken<BuildAnswer>(http.GET("/api/parts/{part_id}/build", at(id))),
+  build: (id: string) => taken<BuildView>(http.GET("/api/parts/{part_id}/build", at(id))),
   stopBuild: (id: string) => taken<void>(http.POST("/api/parts/{part_id}/build/stop", at(id))),
-  solve: (document: Part, step: string, added?: string) =>
-    taken<SketchData>(http.POST("/api/sketch/solve", { body: { document: wire(document), step, added } })),
+  solve: (document: Part, step: string, added?: string) => taken<SketchData>(http.POST("/api/sketch/solve", { body: { document: wire(document), step, added } })),
   edit: (document: Part, step: string, operation: Record<string, unknown>) =>
     taken<SketchData>(http.POST("/api/sketch/edit", { body: { document: wire(document), step, operation } })),
-  edges: async (document: Part, step: string): Promise<EdgeLines[]> =>
-    (await taken<{ edges: EdgeLines[] }>(http.POST("/api/sketch/edges", { body: { document: wire(document), step } }))).edges,
-  bodyEdges: async (document: Part, before: string | null): Promise<BodyEdge[]> =>
-    (await taken<{ edges: BodyEdge[] }>(http.POST("/api/edges", { body: { document: wire(document), before } }))).edges,
+  edges: async (document: Part, step: string) => (await taken<Full<Schemas["EdgesView"]>>(http.POST("/api/sketch/edges", { body: { document: wire(document), step } }))).edges,
+  bodyEdges: async (document: Part, before: string | null) => (await taken<Full<Schemas["BodyEdgesView"]>>(http.POST("/api/edges", { body: { document: wire(document), before } }))).edges,
   kinds: () => taken<Record<string, KindFields>>(http.GET("/api/kinds")),
   sheet: (id: string, step: string, sheet: string) =>
     taken<SheetData>(http.GET("/api/parts/{part_id}/sheets/{step}/{sheet}", { params: { path: { part_id: id, step, sheet } } })),
@@ -101,14 +79,12 @@ export const api = {
   ask: async <T,>(id: string, step: string, question: string) =>
     (await taken<{ answer: T }>(http.POST("/api/parts/{part_id}/ask/{step}/{question}", { params: { path: { part_id: id, step, question } } }))).answer,
   clip: (sketch: Sketch, items: string[]) => taken<Sketch>(http.POST("/api/sketch/clip", { body: { sketch: sketch as never, items } })),
-  writeSvg: (document: Part, step: string) =>
-    taken<string>(http.POST("/api/sketch/svg", { body: { document: wire(document), step }, parseAs: "text" })),
-  readPoints: (csv: string) => taken<{ points: CsvPoint[] }>(http.POST("/api/points/read-csv", { body: { csv } })),
-  readSvg: (svg: string, mm_per_unit: number | null) => taken<SvgDrawing>(http.POST("/api/sketch/read-svg", { body: { svg, mm_per_unit } })),
+  writeSvg: (document: Part, step: string) => taken<string>(http.POST("/api/sketch/svg", { body: { document: wire(document), step }, parseAs: "text" })),
+  readPoints: (csv: string) => taken<Full<Schemas["CsvPointsView"]>>(http.POST("/api/points/read-csv", { body: { csv } })),
+  readSvg: (svg: string, mm_per_unit: number | null) => taken<Full<Schemas["SvgView"]>>(http.POST("/api/sketch/read-svg", { body: { svg, mm_per_unit } })),
   drag: (document: Part, step: string, item: string, to: Vec2) =>
     taken<SketchData>(http.POST("/api/sketch/drag", { body: { document: wire(document), step, item, to } })),
-  preview: (document: Part, step: string) =>
-    taken<{ report: StepReport; mesh: string | null }>(http.POST("/api/preview", { body: { document: wire(document), step } })),
+  preview: (document: Part, step: string) => taken<Full<Schemas["PreviewView"]>>(http.POST("/api/preview", { body: { document: wire(document), step } })),
   openFile: async (text: string): Promise<PartView> => {
     const call = fetch("/api/parts/file", { method: "POST", body: text }).then(async (response) => {
       const body: unknown = await response.json();

@@ -2801,6 +2801,17 @@ export interface components {
             };
             result: components["schemas"]["BuildData"] | null;
         };
+        /** Bend */
+        Bend: {
+            /** Point */
+            point: number;
+            /** Angle */
+            angle: number;
+            /** Radius */
+            radius: number;
+            /** Station */
+            station: number;
+        };
         /** BodyView */
         BodyView: {
             /** Key */
@@ -2814,11 +2825,23 @@ export interface components {
             /** Places */
             places: string | null;
         };
+        /**
+         * Branch
+         * @description ``off`` is by how much it misses the surfaces at most, mm.
+         */
+        Branch: {
+            /** Length */
+            length: number;
+            /** Closed */
+            closed: boolean;
+            /** Off */
+            off: number;
+        };
         /** BuildData */
         BuildData: {
             /** Steps */
             steps: {
-                [key: string]: components["schemas"]["StepReport"];
+                [key: string]: components["schemas"]["ClearanceReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
             };
             /** Bodies */
             bodies: components["schemas"]["BodyView"][];
@@ -2828,9 +2851,60 @@ export interface components {
             seconds: {
                 [key: string]: number;
             };
+            /** Density */
+            density: number | null;
         };
-        /** StepReport */
-        StepReport: {
+        /**
+         * Checks
+         * @description The kernel's solid against the quadrature over the motion.
+         */
+        Checks: {
+            /** Valid */
+            valid: boolean;
+            /** Kernel Volume */
+            kernel_volume: number;
+            /** Volume Error */
+            volume_error: number;
+        };
+        /**
+         * ClearShown
+         * @description By station the distance to the nearest of the ``bodies`` and its number; the ``least`` of all is to the body ``nearest``, at ``station``,
+         *     from the place ``at`` on the tube to the place ``to`` on the body. Under zero it is how deep the tube runs into it.
+         */
+        ClearShown: {
+            /** Length */
+            length: number;
+            /** Stations */
+            stations: number[];
+            /** Distance */
+            distance: number[];
+            /** Other */
+            other: number[];
+            /** Bodies */
+            bodies: string[];
+            /** Asked */
+            asked: number;
+            /** Least */
+            least: number;
+            /** Nearest */
+            nearest: number;
+            /** Station */
+            station: number;
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** To */
+            to: [
+                number,
+                number,
+                number
+            ];
+        };
+        /** ClearanceReport */
+        ClearanceReport: {
             /** Id */
             id: string;
             /**
@@ -2844,21 +2918,954 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
-            /** Data */
-            data: {
-                [key: string]: unknown;
-            };
             /** Key */
             key: string;
             /** Seconds */
             seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clearance";
+            data: components["schemas"]["ClearanceResult"];
+        };
+        /** ClearanceResult */
+        ClearanceResult: {
+            clear?: components["schemas"]["ClearShown"];
+        };
+        /**
+         * Coil
+         * @description ``lead`` is the height of a turn; of several ``starts`` each has it.
+         */
+        Coil: {
+            /** Height */
+            height: number;
+            /** Lead */
+            lead: number;
+            /** Starts */
+            starts: number;
+        };
+        /**
+         * Combined
+         * @description The bodies that an added, cut or common result has changed; the mass is null without a material.
+         */
+        Combined: {
+            /** Volume */
+            volume: number;
+            /** Area */
+            area: number;
+            /** Centre */
+            centre: [
+                number,
+                number,
+                number
+            ];
+            /** Bodies */
+            bodies: number;
+            /** Solids */
+            solids: number;
+            /** Faces */
+            faces: number;
+            /** Mass */
+            mass?: number | null;
+        };
+        /**
+         * CopiesShown
+         * @description Where the copies stand: ``places`` has a quaternion and a shift for each, as base64 of 32-bit floats; ``runs`` of which run each is.
+         *
+         *     Of those that are built: the ``volume`` of all, how far each is from the others (null where none is near), and the least with its place.
+         */
+        CopiesShown: {
+            /** Stations */
+            stations: number[];
+            /** Runs */
+            runs: number[];
+            /** Spacing */
+            spacing: number;
+            /** Length */
+            length: number;
+            /** Places */
+            places: string;
+            /** Volume */
+            volume?: number;
+            /** Clearance */
+            clearance?: (number | null)[];
+            /** Least */
+            least?: number | null;
+            /** Closest */
+            closest?: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /** CrossingReport */
+        CrossingReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crossing";
+            data: components["schemas"]["CrossingResult"];
+        };
+        /** CrossingResult */
+        CrossingResult: {
+            path?: components["schemas"]["PathShown"];
+            /** Branches */
+            branches?: components["schemas"]["Branch"][];
+        };
+        /** CurveReport */
+        CurveReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curve";
+            data: components["schemas"]["PathResult"];
+        };
+        /** DatumReport */
+        DatumReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "datum";
+            data: components["schemas"]["DatumResult"];
+        };
+        /** DatumResult */
+        DatumResult: {
+            plane?: components["schemas"]["PlaneShown"];
+        };
+        /** DerivedReport */
+        DerivedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "derived";
+            data: components["schemas"]["PathResult"];
+        };
+        /** EdgesReport */
+        EdgesReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "edges";
+            data: components["schemas"]["EdgesResult"];
+        };
+        /**
+         * EdgesResult
+         * @description ``edges`` are the names of all that were taken, those that go on smoothly too.
+         */
+        EdgesResult: {
+            path?: components["schemas"]["PathShown"];
+            /** Edges */
+            edges?: string[];
+        };
+        /** ExtrudeReport */
+        ExtrudeReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "extrude";
+            data: components["schemas"]["SweptResult"];
+        };
+        /**
+         * Faults
+         * @description Where outlines are open and where they cross.
+         */
+        Faults: {
+            /** Loose */
+            loose?: [
+                number,
+                number
+            ][];
+            /** Crossing */
+            crossing?: [
+                number,
+                number
+            ][];
+        };
+        /** HelixReport */
+        HelixReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "helix";
+            data: components["schemas"]["HelixResult"];
+        };
+        /** HelixResult */
+        HelixResult: {
+            path?: components["schemas"]["PathShown"];
+            /** Turns */
+            turns?: number;
+            coil?: components["schemas"]["Coil"];
+        };
+        /** HoseReport */
+        HoseReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hose";
+            data: components["schemas"]["HoseResult"];
+        };
+        /** HoseResult */
+        HoseResult: {
+            path?: components["schemas"]["PathShown"];
+            hose?: components["schemas"]["HoseShown"];
+        };
+        /**
+         * HoseShown
+         * @description ``turn`` is by how many degrees the fittings are turned against each other on an untwisted hose.
+         */
+        HoseShown: {
+            /** Ports */
+            ports: components["schemas"]["PortShown"][];
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /** Slack */
+            slack: number;
+            /** Tightest At */
+            tightest_at: number;
+            /** Turn */
+            turn: number;
+        };
+        /** JoinedReport */
+        JoinedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joined";
+            data: components["schemas"]["JoinedResult"];
+        };
+        /**
+         * JoinedResult
+         * @description ``order`` has the names of the parts as they follow each other.
+         */
+        JoinedResult: {
+            path?: components["schemas"]["PathShown"];
+            /** Order */
+            order?: string[];
+        };
+        /** JointShown */
+        JointShown: {
+            /** Station */
+            station: number;
+            /** Kind */
+            kind: string;
+        };
+        /**
+         * Lanes
+         * @description By station: the path's radius and the least one the section allows (null where it is straight), the share of it that is used, the twist,
+         *     the section's place, axes and ``map`` (what the motion does to it in its plane, 2 x 2 row by row), the angle between its plane and the path
+         *     and the room to other stretches (null: none near).
+         *
+         *     Where rails bend the section, ``bending`` says by how much for each number of the outline's ``lift``, along x and along y.
+         */
+        Lanes: {
+            /** Station */
+            station: number[];
+            /** Radius */
+            radius: (number | null)[];
+            /** Limit */
+            limit: (number | null)[];
+            /** Use */
+            use: number[];
+            /** Twist */
+            twist: number[];
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ][];
+            /** X */
+            x: [
+                number,
+                number,
+                number
+            ][];
+            /** Y */
+            y: [
+                number,
+                number,
+                number
+            ][];
+            /** Map */
+            map: [
+                number,
+                number,
+                number,
+                number
+            ][];
+            /** Tilt */
+            tilt: number[];
+            /** Clearance */
+            clearance: (number | null)[];
+            /** Bending */
+            bending?: [
+                number,
+                number
+            ][][];
+        };
+        /**
+         * Numbers
+         * @description Sizes of what is swept; ``ends`` are the areas of its ends.
+         */
+        Numbers: {
+            /** Length */
+            length: number;
+            /** Volume */
+            volume: number;
+            /** Area */
+            area: number;
+            /** Centre */
+            centre: [
+                number,
+                number,
+                number
+            ];
+            /** Tightest */
+            tightest: number | null;
+            /** Ends */
+            ends: [
+                number,
+                number
+            ];
+        };
+        /**
+         * PathResult
+         * @description What every path shows.
+         */
+        PathResult: {
+            path?: components["schemas"]["PathShown"];
+        };
+        /**
+         * PathShown
+         * @description Points to draw a path by, and what it is made of; ``tightest`` is the least radius, null of a straight one.
+         */
+        PathShown: {
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /** Length */
+            length: number;
+            /** Closed */
+            closed: boolean;
+            /** Tightest */
+            tightest: number | null;
+            /** Pieces */
+            pieces: components["schemas"]["PieceShown"][];
+            /** Joints */
+            joints: components["schemas"]["JointShown"][];
+        };
+        /** PieceShown */
+        PieceShown: {
+            /** Kind */
+            kind: string;
+            /** Length */
+            length: number;
+            /** Origin */
+            origin: string;
+        };
+        /** PlaneReport */
+        PlaneReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plane";
+            data: components["schemas"]["PlaneResult"];
+        };
+        /**
+         * PlaneResult
+         * @description ``station`` is where it stands on the path, ``length`` that of the path.
+         */
+        PlaneResult: {
+            plane?: components["schemas"]["PlaneShown"];
+            /** Station */
+            station?: number;
+            /** Length */
+            length?: number;
+        };
+        /**
+         * PlaneShown
+         * @description An origin and two axes in the plane.
+         */
+        PlaneShown: {
+            /** Origin */
+            origin: [
+                number,
+                number,
+                number
+            ];
+            /** X */
+            x: [
+                number,
+                number,
+                number
+            ];
+            /** Y */
+            y: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * PortShown
+         * @description ``collar`` is how far the fitting at a port reaches into the hose, if one is there.
+         */
+        PortShown: {
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /** Outward */
+            outward: [
+                number,
+                number,
+                number
+            ];
+            /** Straight */
+            straight: number;
+            /** Collar */
+            collar: number | null;
+        };
+        /** ProjectedReport */
+        ProjectedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "projected";
+            data: components["schemas"]["PathResult"];
+        };
+        /**
+         * RegionShown
+         * @description A closed outline with the holes in it; ``material`` where a sweep takes it unless others are picked.
+         */
+        RegionShown: {
+            /** Id */
+            id: string;
+            /** Area */
+            area: number;
+            /** Material */
+            material: boolean;
+            /** Loops */
+            loops: [
+                number,
+                number
+            ][][];
+        };
+        /** RepeatReport */
+        RepeatReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "repeat";
+            data: components["schemas"]["RepeatResult"];
+        };
+        /** RepeatResult */
+        RepeatResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            copies?: components["schemas"]["CopiesShown"];
+        };
+        /** RevolveReport */
+        RevolveReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "revolve";
+            data: components["schemas"]["SweptResult"];
+        };
+        /** RouteReport */
+        RouteReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "route";
+            data: components["schemas"]["RouteResult"];
+        };
+        /** RouteResult */
+        RouteResult: {
+            path?: components["schemas"]["PathShown"];
+            route?: components["schemas"]["RouteShown"];
+        };
+        /**
+         * RouteShown
+         * @description Where its points stand, the runs between them with what stays straight of each, its bends (at which point, the angle in degrees)
+         *     and how much is straight and bent in all, mm.
+         */
+        RouteShown: {
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /** Runs */
+            runs: components["schemas"]["Run"][];
+            /** Bends */
+            bends: components["schemas"]["Bend"][];
+            /** Straight */
+            straight: number;
+            /** Bent */
+            bent: number;
+        };
+        /** Run */
+        Run: {
+            /** Length */
+            length: number;
+            /** Straight */
+            straight: number;
+        };
+        /**
+         * Section
+         * @description The section's outlines and sizes; ``lift`` says of each of their points how the bending numbers of the lanes move it.
+         */
+        Section: {
+            /** Loops */
+            loops: [
+                number,
+                number
+            ][][];
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Area */
+            area: number;
+            /** Wall */
+            wall: number | null;
+            /** Title */
+            title: string;
+            /** Open */
+            open: boolean;
+            /** Lift */
+            lift?: number[][][];
+        };
+        /** SketchReport */
+        SketchReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sketch";
+            data: components["schemas"]["SketchResult"];
+        };
+        /** SketchResult */
+        SketchResult: {
+            sketch?: components["schemas"]["Sketch"];
+            /** Freedom */
+            freedom?: number;
+            /** Free */
+            free?: string[];
+            /** Repeated */
+            repeated?: string[];
+            /** Measured */
+            measured?: {
+                [key: string]: number;
+            };
+            /** Motions */
+            motions?: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            }[];
+            /** Curves */
+            curves?: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
+            /** Combs */
+            combs?: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number
+                ][];
+            };
+            faults?: components["schemas"]["Faults"];
+            plane?: components["schemas"]["PlaneShown"];
+            /** Regions */
+            regions?: components["schemas"]["RegionShown"][];
+        };
+        /** Stretch */
+        Stretch: {
+            /** Kind */
+            kind: string;
+            /** From */
+            from: number;
+            /** To */
+            to: number;
+            /** Origin */
+            origin: string;
+        };
+        /** SweepReport */
+        SweepReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sweep";
+            data: components["schemas"]["SweptResult"];
+        };
+        /**
+         * SweptResult
+         * @description What a step shows that carries a section along a path; ``home`` is the station at which the section is drawn.
+         */
+        SweptResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            /** Length */
+            length?: number;
+            lanes?: components["schemas"]["Lanes"];
+            /** Pieces */
+            pieces?: components["schemas"]["Stretch"][];
+            /** Joints */
+            joints?: components["schemas"]["JointShown"][];
+            section?: components["schemas"]["Section"];
+            /** Closed */
+            closed?: boolean;
+            /** Home */
+            home?: number;
+        };
+        /** WoundReport */
+        WoundReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wound";
+            data: components["schemas"]["WoundResult"];
+        };
+        /** WoundResult */
+        WoundResult: {
+            path?: components["schemas"]["PathShown"];
+            /** Turns */
+            turns?: number;
         };
         /** SketchView */
         SketchView: {
-            /** Sketch */
-            sketch: {
-                [key: string]: unknown;
-            };
+            sketch: components["schemas"]["Sketch"];
             /** Freedom */
             freedom: number;
             /** Free */
@@ -3071,7 +4078,8 @@ export interface components {
          * @description ``mesh`` is a binary glTF in base64, in mm, z up.
          */
         PreviewView: {
-            report: components["schemas"]["StepReport"];
+            /** Report */
+            report: components["schemas"]["ClearanceReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
             /** Mesh */
             mesh: string | null;
         };

@@ -1,5 +1,6 @@
 /** Adding steps, with the selection in mind. */
 import type { Part, Step } from "../api/types";
+import { isAlong } from "../state/bodies";
 import { usePart } from "../state/part";
 import { isOwnPath } from "../state/paths";
 import { sketchUse } from "../state/roles";
@@ -33,7 +34,7 @@ export function begin(label: string, make: (part: Part) => Step[]): void {
 /** The path that a command means: the selected sketch, or the last that is drawn. */
 export function pathFor(part: Part, selected: string | null): string | null {
   const chosen = part.steps.find((s) => s.id === selected);
-  if (chosen !== undefined && (isOwnPath(chosen) || chosen.kind === "sweep" || sketchUse(chosen).path)) return chosen.id;
+  if (chosen !== undefined && (isOwnPath(chosen) || isAlong(chosen) || sketchUse(chosen).path)) return chosen.id;
   return likelySources(part, null).path ?? part.steps.filter((s) => sketchUse(s).path).at(-1)?.id ?? null;
 }
 

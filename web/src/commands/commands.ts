@@ -2,12 +2,15 @@
 import { exportUrl, fileUrl } from "../api/client";
 import { roomOf, rooms } from "../kinds/rooms";
 import { worded } from "../slip/PlainCards";
-import { allKinds, fieldsOf } from "../state/fields";
+import { isAlong, isBody } from "../state/bodies";
+import { isDrawn } from "../state/drawings";
+import { allKinds, fieldsOf, givesOf } from "../state/fields";
 import { usePart } from "../state/part";
 import { isOwnPath } from "../state/paths";
 import { useView } from "../state/view";
-import { addDatum, addPlain, addPlane, addProfile, addQuickAlong, addRoundAlong, addSketchOn, addSweep } from "./actions";
-import type { Command } from "./command";
+import { newPlain } from "../state/plain";
+import { add } from "./add";
+import type { Command, Intent, Situation } from "./command";
 
 const view = () => useView.getState();
 const part = () => usePart.getState();
@@ -23,26 +26,10 @@ function exported(form: "step" | "stl" | "glb"): () => void {
   };
 }
 
-export const COMMANDS: Command[] = [
-  { id: "plane", title: "Plane square to a path", detail: "At its start, its end or any station", intent: "Lay out", keys: "P", run: addPlane },
-  { id: "datum-offset", title: "Plane beside another", detail: "Moved along its normal; drag it in the stage", intent: "Lay out", keys: "B", run: () => addDatum("offset") },
-  { id: "datum-points", title: "Plane through three points", detail: "Points of sketches", intent: "Lay out", run: () => addDatum("points") },
-  { id: "datum-line", title: "Plane about a line at an angle", detail: "A line of a sketch", intent: "Lay out", run: () => addDatum("line") },
-  { id: "datum-midway", title: "Plane midway between two", detail: "Or in the middle of their angle", intent: "Lay out", run: () => addDatum("midway") },
-  { id: "datum-angle", title: "Plane turned out of another", detail: "By an angle about its x or y axis", intent: "Lay out", run: () => addDatum("angle") },
-  { id: "datum-normal", title: "Plane by point and normal", detail: "Typed numbers", intent: "Lay out", run: () => addDatum("normal") },
-  { id: "datum-face", title: "Plane on the picked face", detail: "Click a flat face first", intent: "Lay out", keys: "G", run: () => addDatum("face") },
-  { id: "sketch-front", title: "Sketch seen from the front", detail: "On the XZ plane", intent: "Draw", keys: "K", run: () => addSketchOn("XZ") },
-  { id: "sketch-top", title: "Sketch seen from the top", detail: "On the XY plane", intent: "Draw", run: () => addSketchOn("XY") },
-  { id: "sketch-right", title: "Sketch seen from the right", detail: "On the YZ plane", intent: "Draw", run: () => addSketchOn("YZ") },
-  { id: "profile", title: "Profile on the plane", detail: "A sketch on the selected or the last plane", intent: "Draw", keys: "O", run: addProfile },
-  { id: "open-sketch", title: "Open the selected sketch", detail: "Draw in it", intent: "Draw", keys: "E", run: () => {
-    const step = part().document?.steps.find((s) => s.id === view().selected);
-    if (step?.kind === "sketch") view().sketch(step.id);
-  } },
-  { id: "sweep", title: "Sweep a profile along a path", detail: "Add, cut or separate; twist; wall", intent: "Sweep", keys: "W", run: addSweep },
-  { id: "round", title: "Round section along the path", detail: "Plane, circle and sweep in one go", intent: "Sweep", keys: "R", run: addRoundAlong },
-  { id: "quick", title: "Quick section along the path", detail: "Round, rectangle or slot without a sketch", intent: "Sweep", keys: "Q", run: addQuickAlong },
+/** In the order in which one builds. */
+const INTENTS: Intent[] = ["Lay out", "Draw", "Route", "Sweep", "Shape", "Repeat", "View", "Part"];
+
+const ALL: Command[] = [
   ...rooms().flatMap((room) => room.commands ?? []),
   { id: "fit", title: "Fit the part", detail: "All of it on the stage", intent: "View", keys: "F", run: () => view().ask({ kind: "fit" }) },
   { id: "view-corner", title: "Look from the corner", detail: "", intent: "View", keys: "0", run: () => view().ask({ kind: "look", view: "corner" }) },
@@ -52,7 +39,7 @@ export const COMMANDS: Command[] = [
   { id: "view-left", title: "Look from the left", detail: "", intent: "View", keys: "4", run: () => view().ask({ kind: "look", view: "left" }) },
   { id: "view-back", title: "Look from the back", detail: "", intent: "View", keys: "5", run: () => view().ask({ kind: "look", view: "back" }) },
   { id: "view-bottom", title: "Look from below", detail: "", intent: "View", keys: "6", run: () => view().ask({ kind: "look", view: "bottom" }) },
-  { id: "square", title: "Look square at the selected plane or sketch", detail: "", intent: "View", keys: "N", run: () => {
+  { id: "square", title: "Look square at the selected plane or sketch", detail: "", intent: "View", keys: "N", fits: { plane: 3 }, run: () => {
     const { selected, ask } = view();
     if (selected !== null) ask({ kind: "square", step: selected });
   } },
@@ -80,24 +67,31 @@ export const COMMANDS: Command[] = [
   } },
 ];
 
+export const COMMANDS = ALL.sort((a, b) => INTENTS.indexOf(a.intent) - INTENTS.indexOf(b.intent));
+
 /** A command for each kind that this program has no room for. */
 export function learnCommands(): void {
   for (const kind of allKinds()) {
     if (roomOf(kind) !== undefined || COMMANDS.some((c) => c.id === `plain-${kind}`)) continue;
-    COMMANDS.push({ id: `plain-${kind}`, title: worded(kind), detail: fieldsOf(kind)!.title, intent: "Shape", run: () => addPlain(kind) });
+    COMMANDS.push({ id: `plain-${kind}`, title: worded(kind), detail: fieldsOf(kind)!.title, intent: "Shape", run: () => void add(`Add a ${kind}`, (p) => newPlain(p, kind)) });
   }
 }
 
-/** What fits the present selection, the likeliest first. */
-export function proposals(): string[] {
+/** What there is to go on from. */
+function situation(): Situation {
   const { document } = part();
-  const step = document?.steps.find((s) => s.id === view().selected);
-  if (document === null || document.steps.length === 0) return ["sketch-front", "sketch-top", "route", "hose", "helix"];
-  if (step?.kind === "sketch") return step.plane.kind === "step" ? ["sweep", "open-sketch"] : ["round", "quick", "plane", "wound", "route", "extrude", "revolve", "open-sketch"];
-  if (isOwnPath(step)) return ["quick", "round", "plane", "wound", "repeat", "clearance", "sweep"];
-  if (step?.kind === "sweep" && view().face === null) return ["repeat", "wound", "clearance", "sweep", "plane"];
-  if ((step?.kind === "extrude" || step?.kind === "revolve") && view().face === null) return ["repeat", "sketch-front"];
-  if (view().face !== null) return ["datum-face", "datum-offset"];
-  if (step?.kind === "plane" || step?.kind === "datum") return ["profile", "datum-offset", "square"];
-  return ["sweep", "round", "plane"];
+  const { selected, face } = view();
+  const step = document?.steps.find((s) => s.id === selected);
+  if (document === null || document.steps.length === 0) return "nothing";
+  if (isDrawn(step)) return step.plane.kind === "step" ? "section" : "drawing";
+  if (isOwnPath(step)) return "path";
+  if (face !== null) return "face";
+  if (isBody(step)) return isAlong(step) ? "swept" : "solid";
+  return givesOf(step) === "plane" ? "plane" : "other";
+}
+
+/** What fits the present selection, the likeliest first. */
+export function proposals(): Command[] {
+  const now = situation();
+  return COMMANDS.filter((c) => c.fits?.[now] !== undefined).sort((a, b) => a.fits![now]! - b.fits![now]!);
 }

@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 import type { Part, Step, StepReport } from "../api/types";
 import { usePart, withStep } from "../state/part";
 import { roleOf, ROLE_COLOUR, threads } from "../state/roles";
+import { isDrawn } from "../state/drawings";
 import { givesOf } from "../state/fields";
 import { canMove, moveStep, removeStep } from "../state/steps";
 import { useView } from "../state/view";
@@ -103,7 +104,7 @@ function Mark({ part, step, index, report, state }: MarkProps) {
           onKeyDown={(e) => { if (e.key === "Enter" || e.key === "Escape") e.currentTarget.blur(); e.stopPropagation(); }} />
       ) : (
         <button type="button" className="mark-open" aria-current={selected} onClick={() => select(step.id)}
-          onDoubleClick={() => (step.kind === "sketch" ? sketch(step.id) : setRenaming(true))}>
+          onDoubleClick={() => (isDrawn(step) ? sketch(step.id) : setRenaming(true))}>
           <span style={{ color: ROLE_COLOUR[role] }}><StepGlyph kind={step.kind} role={role} /></span>
           <span className="mark-text">
             <span className="mark-title">{step.name}{hidden && <span className="mark-hidden"> hidden</span>}</span>
@@ -139,7 +140,7 @@ function StepMenu({ part, step, onRename }: { part: Part; step: Step; onRename: 
     <Menu withinPortal position="right-start">
       <Menu.Target><ActionIcon className="mark-menu" variant="subtle" color="gray" size="sm" aria-label={`More for ${step.name}`}>⋯</ActionIcon></Menu.Target>
       <Menu.Dropdown>
-        {step.kind === "sketch" && <Menu.Item onClick={() => useView.getState().sketch(step.id)}>Open sketch</Menu.Item>}
+        {isDrawn(step) && <Menu.Item onClick={() => useView.getState().sketch(step.id)}>Open sketch</Menu.Item>}
         <Menu.Item onClick={onRename}>Rename</Menu.Item>
         <Menu.Item onClick={() => void change(step.off ? "Switch on" : "Switch off", (p) => withStep(p, step.id, (s) => ({ ...s, off: !s.off })))}>
           {step.off ? "Switch on" : "Switch off"}

@@ -1,8 +1,10 @@
 /** What the screen has to know of a kind of step. */
 import type { ComponentType, ReactNode } from "react";
-import type { Step, StepReport } from "../api/types";
+import type { Step, StepReport, SweepData, Units } from "../api/types";
 import type { Command } from "../commands/command";
 import type { Role } from "../state/roles";
+import type { LaneName } from "../state/view";
+import type { Mark } from "../state/laws";
 
 export interface CardsProps<S extends Step> {
   step: S;
@@ -27,6 +29,8 @@ export interface Room<S extends Step = Step> {
   commands?: Command[];
   /** What is taken hold of in the stage while the step is selected; of a path in place of its line. Loaded with the stage. */
   Handles?: ComponentType<HandlesProps<S>>;
+  /** Marks of its laws on a lane of the station strip; `row` is which of the lanes of that name. */
+  marks?: (step: S, lane: LaneName, row: number, data: SweepData, units: Units) => Mark[];
   /** Results under the cards: of what is shown, and of the last build. */
   Foot?: ComponentType<{ report: StepReport | undefined; built: StepReport | undefined }>;
 }

@@ -1,12 +1,12 @@
 /** What an empty part offers to begin with: a few steps that already make something. */
-import type { HelixStep, Part, Step, SweepStep } from "../api/types";
+import type { Part, Step } from "../api/types";
+import type { HelixStep } from "./helix/step";
+import type { SweepStep } from "./sweep/step";
 import { begin } from "../commands/add";
-import { quickSection } from "../state/sweeps";
 import { newHose } from "./hose/new";
-import { newRoute } from "./route/new";
+import { newRoute, PLAIN_POINT } from "./route/new";
 import { newHelix } from "./helix/new";
-import { PLAIN_POINT } from "../state/paths";
-import { newSweep } from "../state/steps";
+import { newSweep, quickSection } from "./sweep/new";
 
 const swept = (part: Part, path: string, name: string, patch: Partial<SweepStep>): SweepStep => ({ ...newSweep(part, path, path), name, bring: null, ...patch });
 
@@ -36,6 +36,7 @@ export function startingThread(part: Part): Step[] {
   return [axis, rod, core, groove];
 }
 
+export { startPath } from "./sketch/commands";
 export const startTube = () => begin("Begin with a tube", startingTube);
 export const startHose = () => begin("Begin with a hose", startingHose);
 export const startSpring = () => begin("Begin with a spring", startingSpring);

@@ -11,8 +11,7 @@ export function Locker() {
   const selected = useView((s) => s.selected);
   const document = usePart((s) => s.document);
   const fitting = useMemo(() => {
-    const ids = selected === undefined || document === undefined ? [] : proposals();
-    return ids.map((id) => COMMANDS.find((c) => c.id === id)!);
+    return selected === undefined || document === undefined ? [] : proposals();
   }, [selected, document]);
   const words = query.toLowerCase().split(/\s+/).filter(Boolean);
   const found = COMMANDS.filter((c) => words.every((w) => `${c.title} ${c.detail} ${c.intent}`.toLowerCase().includes(w)));

@@ -37,8 +37,9 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
   const units = usePart((s) => s.document?.units ?? "mm");
   const name = usePart((s) => s.document?.steps.find((x) => x.id === step)?.name ?? step);
   const asked = useQuery({ queryKey: ["sheet", id, revision, step, sheet.name], queryFn: () => api.sheet(id, step, sheet.name), retry: false });
-  const told = (value: Cell, measure: string | null): string => {
-    if (typeof value !== "number") return value ?? "";
+  const figures: Record<string, unknown> = { ...asked.data };
+  const told = (value: unknown, measure: string | null): string => {
+    if (typeof value !== "number") return typeof value === "string" ? value : "";
     if (measure === "length") return lengthText(value, units, 6);
     return measure === "angle" ? `${trim(Number(value.toFixed(3)), 7)}°` : trim(value, 7);
   };
@@ -52,13 +53,13 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
             <tbody onMouseLeave={() => useView.getState().set({ station: null })}>
               {asked.data.rows.map((row, i) => (
                 <tr key={i} onMouseEnter={() => useView.getState().set({ station: middle(row) })}>
-                  {Object.entries(asked.data.columns).map(([k, c]) => <td key={k}>{told(row[k] ?? null, c.measure)}</td>)}
+                  {Object.entries(asked.data.columns).map(([k, c]) => <td key={k}>{told(row[k], c.measure)}</td>)}
                 </tr>
               ))}
             </tbody>
           </table>
           <dl className="sheet-figures figures">
-            {Object.entries(asked.data.fields).map(([k, f]) => <div key={k}><dt>{f.title}</dt><dd>{told((asked.data as unknown as Record<string, Cell>)[k] ?? null, f.measure)}</dd></div>)}
+            {Object.entries(asked.data.fields).map(([k, f]) => <div key={k}><dt>{f.title}</dt><dd>{told(figures[k], f.measure)}</dd></div>)}
           </dl>
           <div className="downloads">
             <span className="soft">Save the sheet as</span>

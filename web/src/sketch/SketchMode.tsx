@@ -4,8 +4,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo } from "react";
 import { isTyping, keyName } from "../commands/keys";
 import { api } from "../api/client";
-import type { PlaneData, SketchData, Vec2, Vec3 } from "../api/types";
+import type { PlaneData, Vec2, Vec3 } from "../api/types";
 import { crossings as crossingsOf, PRINCIPAL, toSpace } from "../geometry/space";
+import { carrierOf, isDrawn, isSolved, planeStepOf } from "../state/drawings";
 import { stepOf, stepsBefore, usePart } from "../state/part";
 import { sketchUse } from "../state/roles";
 import { escape, finder, finishSpline, fitSketch, nudge, removeSelected, SKETCH_COMMANDS } from "./commands";
@@ -23,11 +24,12 @@ export function SketchMode({ id }: { id: string }) {
   const { ref, width, height } = useElementSize();
   const step = usePart((s) => stepOf(s.document, id));
   const units = usePart((s) => s.document?.units ?? "mm");
-  const planeStep = step?.kind === "sketch" && step.plane.kind === "step" ? step.plane.step : null;
+  const drawn = isDrawn(step) ? step : undefined;
+  const planeStep = drawn === undefined ? null : planeStepOf(drawn);
   const builtPlane = usePart((s) => s.result?.steps[planeStep ?? ""]?.data.plane);
-  const plane: PlaneData | undefined = step?.kind === "sketch" && step.plane.kind === "principal" ? PRINCIPAL[step.plane.plane] : builtPlane;
+  const plane: PlaneData | undefined = drawn?.plane.kind === "principal" ? PRINCIPAL[drawn.plane.plane] : builtPlane;
   const paths = useCrossings(id, plane);
-  const saved = step?.kind === "sketch" ? step.sketch : null;
+  const saved = drawn?.sketch ?? null;
 
   useEffect(() => {
     void useSketch.getState().begin(id).then(fitSketch);
@@ -48,11 +50,11 @@ export function SketchMode({ id }: { id: string }) {
   const busy = useSketch((s) => s.busy);
   useSketchKeys();
 
-  if (step?.kind !== "sketch") return null;
+  if (drawn === undefined) return null;
   return (
     <div className="sketch-mode" ref={ref} data-busy={busy > 0}>
-      {width > 0 && <SketchCanvas crossings={paths} sources={sources} units={units} profile={step.plane.kind === "step"} />}
-      <ToolBar name={step.name} />
+      {width > 0 && <SketchCanvas crossings={paths} sources={sources} units={units} profile={planeStep !== null} />}
+      <ToolBar name={drawn.name} />
       <SidePanel />
       <Finder />
     </div>
@@ -82,14 +84,13 @@ function useCrossings(id: string, plane: PlaneData | undefined): PathCrossing[] 
   return useMemo(() => {
     if (part === null || plane === undefined) return [];
     const self = part.steps.find((s) => s.id === id);
-    const square = self?.kind === "sketch" && self.plane.kind === "step" ? part.steps.find((s) => s.id === (self.plane as { step: string }).step) : undefined;
-    const carrier = square?.kind === "plane" ? square.path.step : null;
+    const carrier = isDrawn(self) ? carrierOf(part, self) : null;
     const before = stepsBefore(part, id);
     const carried: PathCrossing[] = carrier === null ? [] : [{ path: carrier, at: [0, 0] }];
     return before.reduce<PathCrossing[]>((all, s) => {
-      const data = result?.steps[s.id]?.data as Partial<SketchData> | undefined;
-      if (s.kind !== "sketch" || s.id === carrier || !sketchUse(s).path || !data?.curves || !data.plane) return all;
-      const lines: Vec3[][] = Object.values(data.curves).map((c) => c.map((p) => toSpace(data.plane!, p)));
+      const data = result?.steps[s.id]?.data;
+      if (s.id === carrier || !sketchUse(s).path || !isSolved(data)) return all;
+      const lines: Vec3[][] = Object.values(data.curves).map((c) => c.map((p) => toSpace(data.plane, p)));
       return [...all, ...crossingsOf(plane, lines).map((at) => ({ path: s.id, at }))];
     }, carried);
   }, [part, result, id, plane]);

@@ -2,6 +2,7 @@
 import { createSpotlight } from "@mantine/spotlight";
 import { api, Refusal } from "../api/client";
 import type { Sketch, Vec2 } from "../api/types";
+import { carrierOf, isDrawn } from "../state/drawings";
 import { stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
 import { ACTIONS, type SketchAction } from "./actions";
@@ -47,10 +48,8 @@ export function leaveSketch(): void {
 export function pathOfPlane(): string | null {
   const { document } = usePart.getState();
   const own = stepOf(document, useSketch.getState().step);
-  if (own?.kind !== "sketch") return null;
-  const square = own.plane.kind === "step" ? stepOf(document, own.plane.step) : undefined;
-  if (square?.kind === "plane") return square.path.step;
-  return document?.steps.find((s) => s.kind === "sketch" && s.id !== own.id)?.id ?? null;
+  if (document === null || !isDrawn(own)) return null;
+  return carrierOf(document, own) ?? document.steps.find((s) => isDrawn(s) && s.id !== own.id)?.id ?? null;
 }
 
 export function constrain(entry: ConstraintEntry): void {

@@ -12,7 +12,7 @@ const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [
 function shown(sketch: Sketch): SketchData {
   const at = new Map(sketch.points.map((p) => [p.id, [p.x, p.y] as Vec2]));
   const curves = Object.fromEntries(sketch.entities.map((e) => [e.id, e.kind === "line" ? [at.get(e.start)!, at.get(e.end)!] : []]));
-  return { sketch, freedom: 0, free: [], repeated: [], measured: {}, motions: [], curves, combs: {} };
+  return { sketch, freedom: 0, free: [], repeated: [], measured: {}, motions: [], curves, combs: {}, figure: "", decided_by: [], lost: [], faults: {} };
 }
 
 const line = addLine(EMPTY, { at: [10, 10] }, { at: [50, 10] }, "horizontal");

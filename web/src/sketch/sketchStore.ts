@@ -1,8 +1,9 @@
 /** The sketch that is being drawn: its solved state, the tool, the selection, what would not go. */
 import { create } from "zustand";
 import { api, Refusal } from "../api/client";
-import type { Message, Part, Sketch, SketchData, SketchStep, Vec2 } from "../api/types";
-import { stepOf, usePart, withStep } from "../state/part";
+import type { Message, Part, Sketch, SketchData, Vec2 } from "../api/types";
+import { isDrawn, withSketch } from "../state/drawings";
+import { stepOf, usePart } from "../state/part";
 import { freshSketchId, removeItems, type Spot } from "./edit";
 import type { Tool } from "./sketchKeys";
 
@@ -64,10 +65,6 @@ function differs(a: Sketch, b: Sketch): boolean {
   const sizes = (s: Sketch) => [...s.points.flatMap((p) => [p.x, p.y]), ...s.entities.map((e) => ("radius" in e ? e.radius : 0))];
   const [from, to] = [sizes(a), sizes(b)];
   return from.length !== to.length || from.some((v, i) => Math.abs(v - to[i]!) > 1e-9);
-}
-
-function withSketch(part: Part, step: string, sketch: Sketch): Part {
-  return withStep<SketchStep>(part, step, (s) => ({ ...s, sketch }));
 }
 
 export const useSketch = create<SketchState>((set, get) => {
@@ -153,14 +150,14 @@ export const useSketch = create<SketchState>((set, get) => {
       const { step } = get();
       const part = usePart.getState().document;
       const current = stepOf(part, step);
-      if (step === null || part === null || current?.kind !== "sketch") return;
+      if (step === null || part === null || !isDrawn(current)) return;
       try {
         const data = await api.solve(part, step);
         if (get().step === step) set({ live: data, dispute: null });
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
         const items = (error.detail.place as { items?: string[] }).items ?? [];
-        const live: SketchData = { sketch: current.sketch, freedom: 0, free: [], repeated: [], measured: {}, motions: [], curves: {}, combs: {}, lost: [] };
+        const live: SketchData = { sketch: current.sketch, freedom: 0, free: [], repeated: [], measured: {}, motions: [], curves: {}, combs: {}, lost: [], figure: "", decided_by: [], faults: {} };
         set({ live, dispute: { message: error.detail, label: "Mend the sketch", tried: current.sketch, added: null, against: items } });
       }
     },

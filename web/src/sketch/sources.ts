@@ -1,6 +1,7 @@
 /** What of the earlier steps can be projected into a sketch, as it is seen from there. */
-import { isBody } from "../state/sweeps";
-import type { BuildData, Part, PlaneData, SketchData, Vec2, Vec3 } from "../api/types";
+import { isBody } from "../state/bodies";
+import { isSolved } from "../state/drawings";
+import type { BuildData, Part, PlaneData, Vec2, Vec3 } from "../api/types";
 import type { EdgeLines } from "../api/client";
 import { edgeTitle } from "../state/faceTitle";
 import { toSpace } from "../geometry/space";
@@ -24,13 +25,13 @@ function seenFrom(plane: PlaneData, p: Vec3): Vec2 {
 export function sourcesFor(part: Part, result: BuildData | null, step: string, plane: PlaneData): Source[] {
   const before = stepsBefore(part, step);
   return before.flatMap((s): Source[] => {
-    const data = result?.steps[s.id]?.data as Partial<SketchData> | undefined;
-    if (s.kind !== "sketch" || !data?.curves || !data.plane) return [];
+    const data = result?.steps[s.id]?.data;
+    if (!isSolved(data)) return [];
     const own = data.plane;
     const curves = Object.entries(data.curves).map(([item, curve]): Source => ({
       source: s.id, what: "curve", item, title: `${s.name}: ${item}`, line: curve.map((p) => seenFrom(plane, toSpace(own, p))),
     }));
-    const points = (data.sketch?.points ?? []).map((p): Source => ({
+    const points = data.sketch.points.map((p): Source => ({
       source: s.id, what: "point", item: p.id, title: `${s.name}: point ${p.id}`, line: [seenFrom(plane, toSpace(own, [p.x, p.y]))],
     }));
     return [...points, ...curves];

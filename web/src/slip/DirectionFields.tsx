@@ -1,8 +1,6 @@
 /** The three components of a direction in a row, under the coordinates of the point that it belongs to. */
-import type { Expression, HosePoint } from "../api/types";
+import type { Direction, Expression } from "../api/types";
 import { ExpressionField } from "../ui/ExpressionField";
-
-export type Direction = NonNullable<HosePoint["way"]>;
 
 interface Props {
   /** What each field is called, after its axis: "Direction x at point 2". */

@@ -3,8 +3,8 @@ import { ActionIcon, Button, Select, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { exportUrl, fileUrl } from "../api/client";
 import type { Part } from "../api/types";
-import { startBlank, startPath } from "../commands/actions";
-import { startHose, startSpring, startThread, startTube } from "../kinds/starts";
+import { startHose, startPath, startSpring, startThread, startTube } from "../kinds/starts";
+import { openLocker } from "../locker/openLocker";
 import { usePart } from "../state/part";
 import { MessageLine } from "../ui/MessageLine";
 import { ExpressionField, parseExpression } from "../ui/ExpressionField";
@@ -33,7 +33,7 @@ export function PartSlip() {
             <Button variant="default" onClick={startHose}>Hose</Button>
             <Button variant="default" onClick={startSpring}>Spring</Button>
             <Button variant="default" onClick={startThread}>Thread in a rod</Button>
-            <Button variant="default" onClick={startBlank}>Blank: the locker</Button>
+            <Button variant="default" onClick={openLocker}>Blank: the locker</Button>
           </div>
         </Card>
       )}

@@ -1,12 +1,10 @@
 /** A place on an earlier path: which, and the station from its start or its end. */
 import { Button, Select } from "@mantine/core";
-import type { RoutePoint } from "../api/types";
+import type { PathPlace } from "../api/types";
 import { stepsBefore, usePart } from "../state/part";
 import { pathSources } from "../state/paths";
 import { ExpressionField } from "../ui/ExpressionField";
 import { SourcePick } from "./SourcePick";
-
-export type PathPlace = Extract<RoutePoint["at"], { by: "path" }>;
 
 const FROM = [{ value: "start", label: "from start" }, { value: "end", label: "from end" }];
 

@@ -1,6 +1,6 @@
 /** Cards made from what the server says of a kind's fields: for kinds that have none of their own. */
 import { NumberInput, Select, Switch, TextInput } from "@mantine/core";
-import type { Expression, Field, SketchStep, Step, Use } from "../api/types";
+import type { Expression, Field, PlaneRef, Step, Use } from "../api/types";
 import { fieldsOf, FITS, kindsThatGive } from "../state/fields";
 import { usePart } from "../state/part";
 import { Card } from "./Card";
@@ -54,7 +54,7 @@ function PlainField({ label, field, value, onPreview, onCommit }: Props) {
   if (field.type === "switch") return <Switch mt={6} size="xs" label={label} checked={value === true} onChange={(e) => onCommit(e.currentTarget.checked)} />;
   if (field.type === "count") return <NumberInput className="expression" label={label} aria-label={label} value={value as number} onChange={(v) => typeof v === "number" && onCommit(v)} />;
   if (field.use !== undefined && field.type === "text") return <SourcePick label={label} kinds={sources(field.use)} value={(value as string | null) ?? ""} onPick={onCommit} />;
-  if (isPlane(field)) return <PlanePick label={label} value={value as SketchStep["plane"] | null} onPick={onCommit} />;
+  if (isPlane(field)) return <PlanePick label={label} value={value as PlaneRef | null} onPick={onCommit} />;
   const only = field.forms?.length === 1 ? field.forms[0]!.fields : undefined;
   const use = only?.step?.use;
   if (use !== undefined) {

@@ -1,11 +1,9 @@
 /** A plane among the principal ones and those of the steps before. */
 import { Select } from "@mantine/core";
-import type { SketchStep } from "../api/types";
+import type { PlaneRef } from "../api/types";
 import { givesOf } from "../state/fields";
 import { stepsBefore, usePart } from "../state/part";
 import { useView } from "../state/view";
-
-type PlaneRef = SketchStep["plane"];
 
 const PRINCIPAL = [
   { value: "XY", label: "XY, seen from the top" }, { value: "XZ", label: "XZ, seen from the front" }, { value: "YZ", label: "YZ, seen from the right" },

@@ -1,13 +1,12 @@
 /** What a result does with the bodies before it. */
 import { SegmentedControl } from "@mantine/core";
-import type { SweepStep } from "../api/types";
+import type { ResultMode } from "../api/types";
 
-type Result = SweepStep["result"];
 
-const RESULTS: { value: Result; label: string }[] = [
+const RESULTS: { value: ResultMode; label: string }[] = [
   { value: "separate", label: "Separate" }, { value: "add", label: "Add" }, { value: "cut", label: "Cut" }, { value: "common", label: "Common" },
 ];
 
-export function ResultPick({ value, onPick }: { value: Result; onPick: (result: Result) => void }) {
-  return <SegmentedControl aria-label="Result" data={RESULTS} value={value} onChange={(v) => onPick(v as Result)} />;
+export function ResultPick({ value, onPick }: { value: ResultMode; onPick: (result: ResultMode) => void }) {
+  return <SegmentedControl aria-label="ResultMode" data={RESULTS} value={value} onChange={(v) => onPick(v as ResultMode)} />;
 }

@@ -1,7 +1,7 @@
 /** The selected step: its inputs in the order in which one decides them, then results and checks. */
 import { Button } from "@mantine/core";
 import { exportUrl } from "../api/client";
-import type { StepReport, SweepData, Units, Vec3 } from "../api/types";
+import type { StepReport, Units, Vec3 } from "../api/types";
 import { goTo } from "../state/goTo";
 import { reportOf, stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
@@ -44,7 +44,7 @@ function Foot({ report, checks }: { report: StepReport | undefined; checks: Step
   const units = usePart((s) => s.document?.units ?? "mm");
   const id = usePart((s) => s.id);
   const density = usePart((s) => s.result?.density ?? null);
-  const data = report?.data as Partial<SweepData> | undefined;
+  const data = report?.data;
   const numbers = data?.numbers;
   return (
     <footer className="slip-foot">

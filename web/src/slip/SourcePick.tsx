@@ -1,6 +1,7 @@
 /** A step before this one that gives what is needed. */
 import { Select } from "@mantine/core";
 import type { Step } from "../api/types";
+import { kindsThatGive } from "../state/fields";
 import { stepsBefore, usePart } from "../state/part";
 import { useView } from "../state/view";
 
@@ -11,7 +12,7 @@ interface Props {
   onPick: (id: string) => void;
 }
 
-export function SourcePick({ label, value, kinds = ["sketch"], onPick }: Props) {
+export function SourcePick({ label, value, kinds = kindsThatGive("drawing"), onPick }: Props) {
   const part = usePart((s) => s.document)!;
   const self = useView((s) => s.selected);
   const before = stepsBefore(part, self);

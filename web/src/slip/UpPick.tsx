@@ -1,9 +1,8 @@
 /** A direction: an axis, or square to a plane. By default which way is up. */
 import { Select } from "@mantine/core";
-import type { SweepStep } from "../api/types";
+import type { Up } from "../api/types";
 import { PlanePick } from "./PlanePick";
 
-type Up = NonNullable<SweepStep["up"]>;
 
 interface Props {
   value: Up | null;

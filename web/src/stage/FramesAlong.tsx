@@ -1,6 +1,6 @@
 /** The section's axes at even stations: x in the colour of sections, y in that of rails. */
 import { Line } from "@react-three/drei";
-import type { SweepData, Vec3 } from "../api/types";
+import type { Vec3 } from "../api/types";
 import { reportOf, usePart } from "../state/part";
 import { sweptFor } from "../state/roles";
 import { useView } from "../state/view";
@@ -16,7 +16,7 @@ export function FramesAlong({ x, y }: { x: string; y: string }) {
   const preview = useView((s) => s.preview);
   const swept = part === null ? null : sweptFor(part, selected);
   const report = preview?.step === swept ? preview?.report : swept === null ? undefined : reportOf(result, swept);
-  const data = report?.data as Partial<SweepData> | undefined;
+  const data = report?.data;
   if (!shown || !data?.lanes || !data.length || !data.section) return null;
   const { lanes, section } = data;
   const reach = Math.max(section.width, section.height) * 0.8;

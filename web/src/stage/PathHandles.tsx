@@ -4,9 +4,10 @@ import { useThree, type ThreeEvent } from "@react-three/fiber";
 import { useRef, useState } from "react";
 import * as THREE from "three";
 import { api, Refusal } from "../api/client";
-import type { Part, PlaneData, SketchData, SketchStep, Vec2, Vec3 } from "../api/types";
+import type { DrawnData, DrawnStep, Vec2, Vec3 } from "../api/types";
 import { entityPoints } from "../sketch/edit";
-import { usePart, withStep } from "../state/part";
+import { withSketch } from "../state/drawings";
+import { usePart } from "../state/part";
 import { sweptFor } from "../state/roles";
 import { useView } from "../state/view";
 import { normalOf, toSpace } from "../geometry/space";
@@ -14,16 +15,16 @@ import { normalOf, toSpace } from "../geometry/space";
 const SIZE_PX = 6;
 
 interface Props {
-  step: SketchStep;
-  data: SketchData;
-  plane: PlaneData;
+  step: DrawnStep;
+  data: DrawnData;
   colour: string;
   free: string;
 }
 
-export function PathHandles({ step, data, plane, colour, free }: Props) {
+export function PathHandles({ step, data, colour, free }: Props) {
+  const { plane } = data;
   const zoom = useThree((s) => (s.camera as THREE.OrthographicCamera).zoom);
-  const [moved, setMoved] = useState<SketchData | null>(null);
+  const [moved, setMoved] = useState<DrawnData | null>(null);
   const drag = useRef<{ point: string; to: Vec2 | null; busy: boolean; ended: boolean } | null>(null);
   const shown = moved ?? data;
   const drawn = new Set(shown.sketch.entities.filter((e) => !e.construction).flatMap(entityPoints));
@@ -41,7 +42,7 @@ export function PathHandles({ step, data, plane, colour, free }: Props) {
     const held = drag.current;
     if (held === null || held.busy || held.to === null) return;
     held.busy = true;
-    let latest: SketchData | null = null;
+    let latest: DrawnData | null = null;
     try {
       while (held.to !== null) {
         const to = held.to;
@@ -61,7 +62,7 @@ export function PathHandles({ step, data, plane, colour, free }: Props) {
     if (held.ended) void finish(latest);
   };
 
-  const finish = async (latest: SketchData | null) => {
+  const finish = async (latest: DrawnData | null) => {
     drag.current = null;
     if (latest !== null) await usePart.getState().change("Drag a point", (p) => withSketch(p, step.id, latest.sketch));
     setMoved(null);
@@ -104,5 +105,3 @@ export function PathHandles({ step, data, plane, colour, free }: Props) {
     </group>
   );
 }
-
-const withSketch = (part: Part, id: string, sketch: SketchData["sketch"]) => withStep<SketchStep>(part, id, (s) => ({ ...s, sketch }));

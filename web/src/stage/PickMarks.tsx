@@ -2,7 +2,8 @@
 import { Line } from "@react-three/drei";
 import { useThree } from "@react-three/fiber";
 import * as THREE from "three";
-import type { PlaneData, SketchData, Vec3 } from "../api/types";
+import type { DrawnData, Vec3 } from "../api/types";
+import { isSolved } from "../state/drawings";
 import { stepsBefore, usePart } from "../state/part";
 import { useView, type Pick } from "../state/view";
 import { EdgeMarks } from "./EdgeMarks";
@@ -20,9 +21,9 @@ export function PickMarks({ colour }: { colour: string }) {
   return (
     <>
       {before.map((step) => {
-        const data = result?.steps[step.id]?.data as SketchData | undefined;
-        if (step.kind !== "sketch" || !data?.sketch || !data.plane) return null;
-        const shared = { pick, step: step.id, name: step.name, data, plane: data.plane, colour };
+        const data = result?.steps[step.id]?.data;
+        if (!isSolved(data)) return null;
+        const shared = { pick, step: step.id, name: step.name, data, colour };
         return pick.want === "point" ? <Points key={step.id} {...shared} /> : <Lines key={step.id} {...shared} />;
       })}
     </>
@@ -33,8 +34,7 @@ interface Props {
   pick: Pick;
   step: string;
   name: string;
-  data: SketchData;
-  plane: PlaneData;
+  data: DrawnData;
   colour: string;
 }
 
@@ -42,13 +42,13 @@ function over(title: string | null) {
   useView.getState().setHover(title);
 }
 
-function Points({ pick, step, name, data, plane, colour }: Props) {
+function Points({ pick, step, name, data, colour }: Props) {
   const zoom = useThree((s) => (s.camera as THREE.OrthographicCamera).zoom);
   const points = [{ id: "O", x: 0, y: 0 }, ...data.sketch.points];
   return (
     <>
       {points.map((p) => (
-        <mesh key={p.id} position={toSpace(plane, [p.x, p.y])} renderOrder={8} userData={{ handle: p.id }}
+        <mesh key={p.id} position={toSpace(data.plane, [p.x, p.y])} renderOrder={8} userData={{ handle: p.id }}
           onPointerOver={(e) => { e.stopPropagation(); over(`${name}: take ${p.id}`); }} onPointerOut={() => over(null)}
           onClick={(e) => { e.stopPropagation(); over(null); pick.take(step, p.id); }}>
           <sphereGeometry args={[SIZE_PX / zoom, 14, 10]} />
@@ -59,11 +59,11 @@ function Points({ pick, step, name, data, plane, colour }: Props) {
   );
 }
 
-function Lines({ pick, step, name, data, plane, colour }: Props) {
+function Lines({ pick, step, name, data, colour }: Props) {
   return (
     <>
       {data.sketch.entities.filter((e) => e.kind === "line").map((e) => (
-        <Line key={e.id} points={(data.curves[e.id] ?? []).map((p): Vec3 => toSpace(plane, p))} color={colour} lineWidth={5} depthTest={false} renderOrder={8}
+        <Line key={e.id} points={(data.curves[e.id] ?? []).map((p): Vec3 => toSpace(data.plane, p))} color={colour} lineWidth={5} depthTest={false} renderOrder={8}
           userData={{ handle: e.id }} onPointerOver={(h) => { h.stopPropagation(); over(`${name}: take ${e.id}`); }} onPointerOut={() => over(null)}
           onClick={(h) => { h.stopPropagation(); over(null); pick.take(step, e.id); }} />
       ))}

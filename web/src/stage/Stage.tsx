@@ -6,14 +6,16 @@ import { useQuery } from "@tanstack/react-query";
 import { Suspense, useEffect, useMemo, useState, type ComponentProps } from "react";
 import * as THREE from "three";
 import { meshUrl } from "../api/client";
-import type { BodyData, PlaneData, SketchData, SweepData, Vec3 } from "../api/types";
+import type { BodyData, PlaneData, Vec3 } from "../api/types";
 import { roomOf } from "../kinds/rooms";
 import { givesOf } from "../state/fields";
 import { roleOf, sweptFor } from "../state/roles";
 import { loopsAt } from "../state/section";
 import { usePart } from "../state/part";
 import { clearancesFor } from "../state/checks";
-import { isBody } from "../state/sweeps";
+import { isBody } from "../state/bodies";
+import { isDrawn, isSolved } from "../state/drawings";
+import { isSwept } from "../state/sweeps";
 import { useView } from "../state/view";
 import { BODY_COLOURS, colourOf } from "./bodyColours";
 import { CameraRig } from "./CameraRig";
@@ -176,14 +178,14 @@ function Sketches({ colours }: { colours: Palette }) {
   return (
     <>
       {part.steps.map((step) => {
-        const data = result?.steps[step.id]?.data as SketchData | undefined;
-        if (step.kind !== "sketch" || unseen.includes(step.id) || step.id === sketching || !data?.curves || !data.plane) return null;
+        const data = result?.steps[step.id]?.data;
+        if (!isDrawn(step) || unseen.includes(step.id) || step.id === sketching || !isSolved(data)) return null;
         const role = roleOf(part, step);
         const colour = role === "path" ? colours.path : role === "section" ? colours.section : role === "rail" ? colours.rail : colours.free;
         const handles = selected === step.id && sketching === null && (role === "path" || role === "rail")
-          ? [<PathHandles key={`${step.id}/handles`} step={step} data={data} plane={data.plane} colour={colour} free={colours.pick} />] : [];
+          ? [<PathHandles key={`${step.id}/handles`} step={step} data={data} colour={colour} free={colours.pick} />] : [];
         return handles.concat(Object.entries(data.curves).map(([entity, curve]) => (
-          <SketchLine key={`${step.id}/${entity}`} points={curve.map((p) => toSpace(data.plane!, p))} colour={colour}
+          <SketchLine key={`${step.id}/${entity}`} points={curve.map((p) => toSpace(data.plane, p))} colour={colour}
             title={`${step.name} · ${entity}`} step={step.id} selected={selected === step.id} faded={sketching !== null} />
         )));
       })}
@@ -234,7 +236,7 @@ function SketchLine({ points, colour, title, step, selected, faded }: LineProps)
       onPointerOver={(e) => { e.stopPropagation(); setOver(true); setHover(title); }}
       onPointerOut={() => { setOver(false); setHover(null); }}
       onClick={(e) => { if (e.delta <= 3) { e.stopPropagation(); select(step); } }}
-      onDoubleClick={(e) => { e.stopPropagation(); if (usePart.getState().document?.steps.some((s) => s.id === step && s.kind === "sketch")) sketch(step); }} />
+      onDoubleClick={(e) => { e.stopPropagation(); if (usePart.getState().document?.steps.some((s) => s.id === step && isDrawn(s))) sketch(step); }} />
   );
 }
 
@@ -252,7 +254,7 @@ function Planes({ colours }: { colours: Palette }) {
         const report = result?.steps[step.id];
         const data = report?.data;
         if (givesOf(step) !== "plane" || unseen.includes(step.id) || !data?.plane || report === undefined) return null;
-        const along = (data as { length?: number }).length; // of the path that it is square to
+        const along = data.length; // of the path that it is square to
         const size = along === undefined ? 40 : Math.min(40, Math.max(6, along * 0.06));
         const Handles = selected === step.id ? roomOf(step.kind)?.Handles : undefined;
         const colour = selected === step.id ? colours.pick : colours.plane;
@@ -324,9 +326,9 @@ function StationRing({ colours }: { colours: Palette }) {
   const sketching = useView((s) => s.sketching !== null);
   const swept = part === null ? null : sweptFor(part, selected);
   const report = preview?.step === swept ? preview?.report : result?.steps[swept ?? ""];
-  const data = report?.data as SweepData | undefined;
+  const data = isSwept(report?.data) ? report.data : undefined;
   const loops = useMemo(() => {
-    if (!data?.lanes || station === null) return [];
+    if (data === undefined || station === null) return [];
     const frame = frameAt(data.lanes, station);
     const plane = { origin: frame.point, x: frame.x, y: frame.y };
     const reach = Math.max(data.section.width, data.section.height) * 0.62;

@@ -1,5 +1,5 @@
 /** How much room the part takes, from what the builds say of its sketches and sweeps. */
-import type { BuildData, Part, SketchData, SweepData, Vec2, Vec3 } from "../api/types";
+import type { BuildData, Part, Vec2, Vec3 } from "../api/types";
 import { toSpace } from "../geometry/space";
 
 export interface Extent {
@@ -27,11 +27,9 @@ export function extentOf(part: Part | null, result: BuildData | null): Extent {
   for (const step of part?.steps ?? []) {
     const data = result?.steps[step.id]?.data;
     if (!data) continue;
-    const { curves, plane } = data as Partial<SketchData>;
+    const { curves, plane, path, lanes, section } = data;
     if (curves && plane) for (const c of Object.values(curves)) for (const p of c) take(toSpace(plane, p));
-    const { path } = data as { path?: { points: Vec3[] } };
     path?.points.forEach(take);
-    const { lanes, section } = data as Partial<SweepData>;
     if (lanes && section) {
       const corners = cornersOf(section.loops.flat());
       lanes.point.forEach((origin, i) => corners.forEach((c) => take(toSpace({ origin, x: lanes.x[i]!, y: lanes.y[i]! }, c))));

@@ -1,6 +1,6 @@
 /** The plane that everything on one side of is cut away, from the view's choice and the station. */
 import * as THREE from "three";
-import type { SweepData, Vec3 } from "../api/types";
+import type { Shown, Vec3 } from "../api/types";
 import { reportOf, usePart } from "../state/part";
 import { sweptFor } from "../state/roles";
 import { useView, type Slice } from "../state/view";
@@ -9,7 +9,7 @@ import { frameAt, normalOf } from "../geometry/space";
 
 const AXES: Record<"X" | "Y" | "Z", Vec3> = { X: [1, 0, 0], Y: [0, 1, 0], Z: [0, 0, 1] };
 
-function planeOf(slice: Slice, data: Partial<SweepData> | undefined, station: number | null): THREE.Plane | null {
+function planeOf(slice: Slice, data: Shown | undefined, station: number | null): THREE.Plane | null {
   let normal: THREE.Vector3;
   let point: THREE.Vector3;
   if (slice.by === "station") {
@@ -34,7 +34,7 @@ export function useSlicePlanes(): THREE.Plane[] {
   const sketching = useView((s) => s.sketching !== null);
   if (slice === null || part === null || sketching) return [];
   const swept = sweptFor(part, selected);
-  const plane = planeOf(slice, swept === null ? undefined : (reportOf(result, swept)?.data as Partial<SweepData>), station);
+  const plane = planeOf(slice, swept === null ? undefined : reportOf(result, swept)?.data, station);
   return plane === null ? [] : [plane];
 }
 

@@ -1,19 +1,20 @@
-/** Clearance of a path to bodies: new steps, and what is known of a path. */
-import type { BuildData, ClearanceStep, ClearData, Part, Units } from "../api/types";
+/** Clearance of a path to bodies: what is known of a path. */
+import type { BuildData, ClearData, Part, Step, Units } from "../api/types";
 import { length } from "../ui/format";
+import { isBody, pathOf } from "./bodies";
 
 export interface Clear {
-  step: ClearanceStep;
+  step: Step;
   data: ClearData;
 }
 
-/** What clearance steps know of a step: of itself, if it is one, or of the path that it gives or follows. */
+/** What is measured of a step's clearance: by itself, if it measures, or along the path that it gives or follows. */
 export function clearancesFor(part: Part, result: BuildData | null, id: string | null): Clear[] {
   const own = part.steps.find((s) => s.id === id);
-  const paths = own === undefined ? [] : own.kind === "sweep" ? [own.id, own.path.step] : [own.id];
+  const paths = own === undefined ? [] : isBody(own) ? [own.id, pathOf(own)] : [own.id];
   return part.steps.flatMap((step) => {
     const data = result?.steps[step.id]?.data.clear;
-    return step.kind === "clearance" && data !== undefined && (step.id === id || paths.includes(step.path.step)) ? [{ step, data }] : [];
+    return data !== undefined && (step.id === id || paths.includes(pathOf(step))) ? [{ step, data }] : [];
   });
 }
 

@@ -1,6 +1,7 @@
 /** Steps that give a path, and points in space for them. */
-import type { BuildData, RoutePoint, SketchData, Step, Vec3 } from "../api/types";
+import type { BuildData, Step, Vec3 } from "../api/types";
 import { toSpace } from "../geometry/space";
+import { isDrawn } from "./drawings";
 import { givesOf, kindsThatGive } from "./fields";
 
 /** Steps that are a path of their own. */
@@ -13,28 +14,19 @@ export const isOwnPath = (step: Step | undefined) => givesOf(step) === "path";
 
 /** Ids of the ends of a sketch's lines and curves, in the order in which they were drawn. */
 export function drawnPoints(step: Step | undefined): string[] {
-  if (step?.kind !== "sketch") return [];
+  if (!isDrawn(step)) return [];
   const used = new Set(step.sketch.entities.filter((e) => !e.construction).flatMap((e) => ("start" in e && "end" in e ? [e.start, e.end] : "points" in e ? e.points : [])));
   return step.sketch.points.map((p) => p.id).filter((id) => used.has(id));
 }
-
-/** A route's point that leaves bend, direction and curvature to the route. */
-export const PLAIN_POINT = { radius: null, way: null, curving: null };
 
 export function freshPoint(points: { id: string }[]): string {
   const taken = new Set(points.map((p) => p.id));
   for (let i = points.length + 1; ; i++) if (!taken.has(`q${i}`)) return `q${i}`;
 }
 
-export type PlaceAt = RoutePoint["at"];
-
-export function placed([x, y, z]: Vec3, points: RoutePoint[]): RoutePoint {
-  return { id: freshPoint(points), at: { by: "place", x, y, z }, ...PLAIN_POINT };
-}
-
 /** The points of a sketch put after those of a route; one that stands where the route ends is not said twice. */
-export function withDrawn<P extends Pick<RoutePoint, "id" | "at">>(points: P[], sketch: Step | undefined, result: BuildData | null, last: Vec3 | undefined, rest: Omit<P, "id" | "at">): P[] {
-  const data = sketch === undefined ? undefined : (result?.steps[sketch.id]?.data as SketchData | undefined);
+export function withDrawn<P extends { id: string; at: unknown }>(points: P[], sketch: Step | undefined, result: BuildData | null, last: Vec3 | undefined, rest: Omit<P, "id" | "at">): P[] {
+  const data = result?.steps[sketch?.id ?? ""]?.data;
   const place = (id: string): Vec3 | null => {
     const p = data?.sketch?.points.find((q) => q.id === id);
     return p === undefined || data?.plane === undefined ? null : toSpace(data.plane, [p.x, p.y]);

@@ -1,7 +1,8 @@
 /** What a step is to the others: the same colours everywhere follow from this. */
 import type { BuildData, Entity, Part, Step, StepReport } from "../api/types";
 import { givesOf, usesOf } from "./fields";
-import { isBody } from "./sweeps";
+import { isBody } from "./bodies";
+import { isDrawn } from "./drawings";
 
 export type Role = "path" | "section" | "rail" | "plane" | "body" | "free";
 
@@ -69,7 +70,7 @@ function hasClosed(drawn: Entity[]): boolean {
 
 /** Whether a sketch's open curves can serve as a path, or its closed ones as a profile; or it has both beside each other. */
 export function sketchUse(step: Step | undefined): { path: boolean; profile: boolean; both: boolean } {
-  if (step?.kind !== "sketch") return { path: false, profile: false, both: false };
+  if (!isDrawn(step)) return { path: false, profile: false, both: false };
   const drawn = step.sketch.entities.filter((e) => !e.construction);
   const degree = new Map<string, number>();
   for (const e of drawn) {

@@ -1,5 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import type { ClearData, Part, PlaneStep, Sketch, SketchStep, Step } from "../api/types";
+import type { ClearData, Part, Sketch, Step } from "../api/types";
+import type { PlaneStep } from "../kinds/plane/step";
+import type { SketchStep } from "../kinds/sketch/step";
 import { area, inUnits, length, mass, trim, volume } from "../ui/format";
 import { parseExpression } from "../ui/ExpressionField";
 import { faceAt } from "../stage/meshes";
@@ -7,12 +9,16 @@ import { crossings, frameAt, normalOf, PRINCIPAL, sampleAt, toSpace, valueAt } f
 import { newClearance } from "../kinds/clearance/new";
 import { newCurve } from "../kinds/curve/new";
 import { newEdges } from "../kinds/edges/new";
+import { planesByCount, planesBySpacing } from "../kinds/plane/many";
+import { newPlane } from "../kinds/plane/new";
 import { newRoute } from "../kinds/route/new";
+import { newSketch } from "../kinds/sketch/new";
+import { newSweep } from "../kinds/sweep/new";
+import { roundAlong } from "../kinds/together";
 import { clearWords } from "./checks";
 import { usePart } from "./part";
-import { planesByCount, planesBySpacing } from "./planes";
 import { roleOf, sketchUse, sweptFor, threads } from "./roles";
-import { canMove, insertStep, likelySources, moveStep, newPlane, newSketch, newSweep, removeStep, roundAlong } from "./steps";
+import { canMove, insertStep, likelySources, moveStep, removeStep } from "./steps";
 import { toUnits } from "./units";
 
 const LINE: Sketch = {

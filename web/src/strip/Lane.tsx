@@ -60,7 +60,8 @@ function options({ width, height, range, limit }: Pick<Props, "title" | "unit" |
 
 /** Slanted lines over every stretch in which the bend is under its limit. */
 function hatch(plot: uPlot): void {
-  const [x, y, limit] = plot.data as [number[], (number | null)[], (number | null)[]];
+  const [x, y, limit] = plot.data;
+  if (y === undefined || limit === undefined) return;
   const { ctx, bbox } = plot;
   ctx.save();
   ctx.beginPath();

@@ -1,12 +1,12 @@
 /** The marks of a law on its lane: drag them, or move the focused one by the arrow keys. */
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import type { SweepStep } from "../api/types";
+import type { Step } from "../api/types";
 import { useDraft } from "../slip/draft";
 import { trim } from "../ui/format";
-import type { Mark } from "./lanes";
+import type { Mark } from "../state/laws";
 
 interface Props {
-  step: SweepStep;
+  step: Step;
   marks: Mark[];
   title: string;
   unit: string;
@@ -24,7 +24,7 @@ export const PAD_TOP = 9;
 export const PAD_BOTTOM = 6;
 
 export function LawMarks({ step, marks, title, unit, width, height, gutter, right, length, range, onHold }: Props) {
-  const draft = useDraft<SweepStep>(step.id);
+  const draft = useDraft<Step>(step.id);
   const frame = useRef<SVGSVGElement>(null);
   const [held, setHeld] = useState<{ i: number; at: number; value: number } | null>(null);
   const [low, high] = range;

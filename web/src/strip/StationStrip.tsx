@@ -3,6 +3,7 @@ import { useComputedColorScheme } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Step, SweepData, Units } from "../api/types";
+import { isSwept } from "../state/sweeps";
 import { valueAt } from "../geometry/space";
 import { sweptFor } from "../state/roles";
 import { usePart } from "../state/part";
@@ -13,7 +14,9 @@ import { clearancesFor, type Clear } from "../state/checks";
 import { ClearLane, ClearLanes } from "./ClearLane";
 import { CopiesLanes } from "./CopiesLanes";
 import { Lane } from "./Lane";
-import { LANE_NAMES, laneData, marksOf, type LaneData, type Mark } from "./lanes";
+import { roomOf } from "../kinds/rooms";
+import type { Mark } from "../state/laws";
+import { LANE_NAMES, laneData, type LaneData } from "./lanes";
 import { LawMarks } from "./LawMarks";
 import { SectionLens } from "./SectionLens";
 import "./StationStrip.css";
@@ -29,7 +32,7 @@ export function StationStrip() {
   const preview = useView((s) => s.preview);
   const swept = part === null ? null : sweptFor(part, selected);
   const report = preview !== null && preview.step === swept ? preview.report : result?.steps[swept ?? ""];
-  const data = report?.data as SweepData | undefined;
+  const data = isSwept(report?.data) ? report.data : undefined;
   const step = part?.steps.find((s) => s.id === swept);
   const chosen = part?.steps.find((s) => s.id === selected);
   const copies = preview !== null && preview.step === selected ? preview.report.data.copies : result?.steps[selected ?? ""]?.data.copies;
@@ -40,7 +43,7 @@ export function StationStrip() {
   if (part !== null && chosen !== undefined && givesOf(chosen) === "nothing" && swept === null && clears.length > 0) {
     return <section className="strip" aria-label="Station strip"><ClearLanes clear={clears[0]!} units={part.units} /></section>;
   }
-  if (part === null || !data?.lanes) {
+  if (part === null || data === undefined) {
     return (
       <section className="strip empty" aria-label="Station strip">
         <p className="soft">The station strip shows bend radius, twist and the section along a sweep. It fills when the part has one.</p>
@@ -100,7 +103,7 @@ function Lanes({ data, units, step, failed, clears }: { data: SweepData; units: 
       <PieceBar data={data} plot={plot} />
       {width > 0 && clears.map(({ step: check, data: clear }) => <ClearLane key={`${check.id}-${scheme}`} data={clear} units={units} width={width} height={laneHeight} />)}
       {width > 0 && shown.map(({ lane, row }) => (
-        <LanePlace key={`${lane.title}-${scheme}`} lane={lane} marks={step?.kind === "sweep" ? marksOf(step, lane.name, row, data, units) : []}
+        <LanePlace key={`${lane.title}-${scheme}`} lane={lane} marks={step === undefined ? [] : (roomOf(step.kind)?.marks?.(step, lane.name, row, data, units) ?? [])}
           step={step} x={x} width={width} height={laneHeight} length={data.length} />
       ))}
       {at !== null && <span className="lane-cursor" style={{ left: GUTTER + (at / data.length) * plot }} aria-hidden="true" />}
@@ -125,7 +128,7 @@ function LanePlace({ lane, marks, step, x, width, height, length }: LanePlacePro
   return (
     <div className="lane-place">
       <Lane title={lane.title} unit={lane.unit} width={width} height={height} x={x} y={lane.y} limit={lane.limit} range={range} empty={lane.empty} />
-      {marks.length > 0 && step?.kind === "sweep" && (
+      {marks.length > 0 && step !== undefined && (
         <LawMarks step={step} marks={marks} title={lane.title} unit={lane.unit} width={width} height={height} gutter={GUTTER} right={RIGHT} length={length} range={range} onHold={setHeld} />
       )}
     </div>

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing_extensions import TypedDict
 
-from leadline.recipe.shown import Shown
+from leadline.recipe.shown import Shown, Vec3
 
 
 class ClearShown(TypedDict):
@@ -21,8 +21,8 @@ class ClearShown(TypedDict):
     least: float
     nearest: int
     station: float
-    at: list[float]
-    to: list[float]
+    at: Vec3
+    to: Vec3
 
 
 class ClearanceResult(Shown, total=False):

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing_extensions import TypedDict
 
-from leadline.recipe.shown import PathResult, Rows3
+from leadline.recipe.shown import PathResult, Vec3
 
 
 class PortShown(TypedDict):
     """``collar`` is how far the fitting at a port reaches into the hose, if one is there."""
 
-    point: list[float]
-    outward: list[float]
+    point: Vec3
+    outward: Vec3
     straight: float
     collar: float | None
 
@@ -20,7 +20,7 @@ class HoseShown(TypedDict):
     """``turn`` is by how many degrees the fittings are turned against each other on an untwisted hose."""
 
     ports: list[PortShown]
-    points: Rows3
+    points: list[Vec3]
     slack: float
     tightest_at: float
     turn: float

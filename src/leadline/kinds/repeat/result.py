@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing_extensions import TypedDict
 
-from leadline.recipe.shown import BodyResult
+from leadline.recipe.shown import BodyResult, Vec3
 
 
 class _Copies(TypedDict):
@@ -24,7 +24,7 @@ class CopiesShown(_Copies, total=False):
     volume: float
     clearance: list[float | None]
     least: float | None
-    closest: list[float] | None
+    closest: Vec3 | None
 
 
 class RepeatResult(BodyResult, total=False):

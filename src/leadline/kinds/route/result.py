@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing_extensions import TypedDict
 
-from leadline.recipe.shown import PathResult, Rows3
+from leadline.recipe.shown import PathResult, Vec3
 
 
 class Run(TypedDict):
@@ -24,7 +24,7 @@ class RouteShown(TypedDict):
     and how much is straight and bent in all, mm.
     """
 
-    points: Rows3
+    points: list[Vec3]
     runs: list[Run]
     bends: list[Bend]
     straight: float

@@ -6,6 +6,7 @@ import itertools
 import math
 import time
 from collections import Counter
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -26,6 +27,7 @@ from leadline.recipe.inputs import PathRef
 from leadline.recipe.path_report import plane_shown
 from leadline.recipe.products import SketchProduct
 from leadline.recipe.results import Report
+from leadline.recipe.shown import Vec2, Vec4
 
 COMB = 61
 CROSSINGS_UP_TO = 60  # entities; pairs are looked at one by one
@@ -81,10 +83,12 @@ def solution_data(solution: Solution, moving: bool = False) -> Solved:
     """The solved sketch, with polylines to draw; while it is ``moving`` outlines are not looked over."""
     sketch = solution.sketch
     at = coordinates(sketch)
-    curves, combs, measured = {}, {}, dict(solution.measured)
+    curves: dict[str, list[Vec2]] = {}
+    combs: dict[str, list[Vec4]] = {}
+    measured = dict(solution.measured)
     for entity in sketch.entities:
         if isinstance(entity, Line) and np.abs(at[entity.end] - at[entity.start]).max() > JOIN:
-            curves[entity.id] = [[float(v) for v in at[p]] for p in (entity.start, entity.end)]
+            curves[entity.id] = [_pair(at[p]) for p in (entity.start, entity.end)]
             continue
         try:
             if isinstance(entity, Arc):
@@ -137,20 +141,24 @@ def outline_faults(sketch: Sketch, sound: set[str]) -> Faults:
     at = coordinates(sketch)
     drawn = [e for e in sketch.entities if not e.construction and e.id in sound]
     ends = Counter(tuple(np.round(at[p], 6)) for e in drawn for p in end_points(e) or ())
-    loose = [[float(v) for v in p] for p, n in ends.items() if n == 1]
-    crossing: list[list[float]] = []
+    loose = [_pair(p) for p, n in ends.items() if n == 1]
+    crossing: list[Vec2] = []
     if len(drawn) <= CROSSINGS_UP_TO:
         known = tracks(sketch, {e.id for e in drawn})
-        crossing += [[float(v) for v in t.point(p)] for t in known.values() for p, _ in self_crossings(t)]
+        crossing += [_pair(t.point(p)) for t in known.values() for p, _ in self_crossings(t)]
         for a, b in itertools.combinations(known.values(), 2):
             for p, q in crossings(a, b):
                 at_ends = not a.closed and not b.closed and min(p, a.last - p) < 1e-6 and min(q, b.last - q) < 1e-6
                 if not at_ends:
-                    crossing.append([float(v) for v in a.point(p)])
+                    crossing.append(_pair(a.point(p)))
     return {"loose": loose, "crossing": crossing}
 
 
-def curvature_comb(edge: Edge) -> list[list[float]]:
+def _pair(point: Sequence[float] | np.ndarray) -> Vec2:
+    return float(point[0]), float(point[1])
+
+
+def curvature_comb(edge: Edge) -> list[Vec4]:
     """Along an edge: point and curvature vector away from the centre of curvature, [x, y, kx, ky]."""
     t = np.linspace(*edge.domain, COMB)
     half = 1e-4 * (t[-1] - t[0])
@@ -160,7 +168,8 @@ def curvature_comb(edge: Edge) -> list[list[float]]:
     speed = np.linalg.norm(first, axis=1)
     k = (first[:, 0] * second[:, 1] - first[:, 1] * second[:, 0]) / speed**3
     out = np.stack([first[:, 1], -first[:, 0]], axis=1) * (k / speed)[:, None]
-    return [[float(v) for v in row] for row in np.round(np.hstack([edge.point(t), out]), 7)]
+    rows: list[Vec4] = np.round(np.hstack([edge.point(t), out]), 7).tolist()
+    return rows
 
 
 def figure(solution: Solution) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing_extensions import TypedDict
 
 from leadline.core.sketch.model import Sketch
-from leadline.recipe.shown import PlaneShown, Rows2, Shown, Vec2
+from leadline.recipe.shown import PlaneShown, Shown, Vec2, Vec4
 
 
 class RegionShown(TypedDict):
@@ -14,14 +14,14 @@ class RegionShown(TypedDict):
     id: str
     area: float
     material: bool
-    loops: list[Rows2]
+    loops: list[list[Vec2]]
 
 
 class Faults(TypedDict, total=False):
     """Where outlines are open and where they cross."""
 
-    loose: Rows2
-    crossing: Rows2
+    loose: list[Vec2]
+    crossing: list[Vec2]
 
 
 class Solved(TypedDict):
@@ -35,8 +35,8 @@ class Solved(TypedDict):
     repeated: list[str]
     measured: dict[str, float]
     motions: list[dict[str, Vec2]]
-    curves: dict[str, Rows2]
-    combs: dict[str, list[list[float]]]
+    curves: dict[str, list[Vec2]]
+    combs: dict[str, list[Vec4]]
     faults: Faults
 
 
@@ -47,8 +47,8 @@ class SketchResult(Shown, total=False):
     repeated: list[str]
     measured: dict[str, float]
     motions: list[dict[str, Vec2]]
-    curves: dict[str, Rows2]
-    combs: dict[str, list[list[float]]]
+    curves: dict[str, list[Vec2]]
+    combs: dict[str, list[Vec4]]
     faults: Faults
     plane: PlaneShown
     regions: list[RegionShown]

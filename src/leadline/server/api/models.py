@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
-from pydantic import BaseModel, ConfigDict, Field, RootModel
+from pydantic import BaseModel, ConfigDict, Field, RootModel, create_model
 
 from leadline.core.sketch.model import Sketch
 from leadline.recipe.part import Part
+from leadline.recipe.registry import StepKind, kinds
 
 Coordinate = Annotated[float, Field(allow_inf_nan=False, ge=-1e7, le=1e7)]
 
@@ -100,15 +101,27 @@ class NewBody(BaseModel):
     units: Literal["mm", "in"] = "mm"
 
 
-class StepReport(BaseModel):
+class ReportView(BaseModel):
+    """What the last build says of a step; ``data`` is as its kind's room says."""
+
     id: str
     state: Literal["fresh", "failed", "off", "below", "stopped"]
     figure: str
     messages: list[MessageView]
     uses: list[str]
-    data: dict[str, Any]
     key: str
     seconds: float
+
+
+def _report_of(kind: StepKind) -> type[ReportView]:
+    title = kind.name.replace("_", " ").title().replace(" ", "")
+    return create_model(f"{title}Report", __base__=ReportView, kind=(Literal[kind.name], ...), data=(kind.result, ...))
+
+
+if TYPE_CHECKING:
+    StepReport = ReportView
+else:
+    StepReport = Annotated[Union[tuple(map(_report_of, kinds().values()))], Field(discriminator="kind")]  # noqa: UP007
 
 
 class BodyView(BaseModel):
@@ -124,6 +137,7 @@ class BuildData(BaseModel):
     bodies: list[BodyView]
     messages: list[MessageView]
     seconds: dict[str, float]
+    density: float | None
 
 
 class BuildView(BaseModel):
@@ -225,7 +239,7 @@ class DragBody(BaseModel):
 
 
 class SketchView(BaseModel):
-    sketch: dict[str, Any]
+    sketch: Sketch
     freedom: int
     free: list[str]
     repeated: list[str]

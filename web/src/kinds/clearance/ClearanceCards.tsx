@@ -1,9 +1,10 @@
 /** What a path is to stay clear of, and by how much. */
 import { MultiSelect } from "@mantine/core";
-import type { ClearanceStep, StepReport } from "../../api/types";
+import type { StepReport } from "../../api/types";
+import type { ClearanceStep } from "./step";
 import { stepOf, stepsBefore, usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
-import { bodySources } from "../../state/repeats";
+import { bodySources, isAlong } from "../../state/bodies";
 import { length } from "../../ui/format";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
@@ -15,7 +16,7 @@ import { SourcePick } from "../../slip/SourcePick";
 export function ClearanceCards({ step }: { step: ClearanceStep }) {
   const draft = useDraft<ClearanceStep>(step.id);
   const part = usePart((s) => s.document)!;
-  const swept = stepOf(part, step.path.step)?.kind === "sweep";
+  const swept = isAlong(stepOf(part, step.path.step));
   const bodies = stepsBefore(part, step.id).filter((s) => [...bodySources(), "repeat"].includes(s.kind) && s.id !== step.path.step);
   const gone = step.obstacles.filter((o) => !bodies.some((b) => b.id === o)).map((o) => ({ value: o, label: `${o} (gone)` }));
   const field = (name: "least" | "skip_start" | "skip_end", label: string) => (
@@ -25,7 +26,7 @@ export function ClearanceCards({ step }: { step: ClearanceStep }) {
     <>
       <Card title="Sweep or path" tone="path">
         <SourcePick label="What is to stay clear" kinds={pathSources()} value={step.path.step}
-          onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null }, diameter: stepOf(part, id)?.kind === "sweep" ? null : (step.diameter ?? 10) })} />
+          onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null }, diameter: isAlong(stepOf(part, id)) ? null : (step.diameter ?? 10) })} />
         {!swept && <ExpressionField label="Tube Ø" unit={part.units} value={step.diameter} onCommit={(diameter) => draft.commit("Change diameter", { diameter })} />}
       </Card>
       <Card title="Stay clear of">

@@ -1,10 +1,12 @@
 /** Paths on the sides of bodies: two surfaces with the curve in which they cross, and a path laid onto one. */
 import { SegmentedControl, Select } from "@mantine/core";
-import type { CrossingStep, ProjectedStep, Units } from "../../api/types";
+import type { Units } from "../../api/types";
+import type { CrossingStep } from "./step";
+import type { ProjectedStep } from "../projected/step";
 import { reportOf, stepOf, usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
-import { bodySources } from "../../state/repeats";
-import { isSketch } from "../../state/sweeps";
+import { bodySources } from "../../state/bodies";
+import { isSketch } from "../../state/bodies";
 import { length } from "../../ui/format";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
@@ -12,6 +14,7 @@ import { ExpressionField } from "../../ui/ExpressionField";
 import { More } from "../../slip/More";
 import { SourcePick } from "../../slip/SourcePick";
 import { UpPick } from "../../slip/UpPick";
+import { isDrawn } from "../../state/drawings";
 
 export function CrossingCards({ step }: { step: CrossingStep }) {
   const draft = useDraft<CrossingStep>(step.id);
@@ -61,7 +64,7 @@ function SidesCard({ title, sides, onPick }: SidesProps) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const body = usePart((s) => stepOf(s.document, sides.step));
   const sketch = usePart((s) => stepOf(s.document, body !== undefined && "profile" in body && isSketch(body.profile) ? body.profile.step : null));
-  const edges = sketch?.kind === "sketch" ? sketch.sketch.entities.filter((e) => !e.construction).map((e) => ({ value: e.id, label: `Along ${e.kind} ${e.id}` })) : [];
+  const edges = isDrawn(sketch) ? sketch.sketch.entities.filter((e) => !e.construction).map((e) => ({ value: e.id, label: `Along ${e.kind} ${e.id}` })) : [];
   return (
     <Card title={title} tone="section">
       <SourcePick label={title} kinds={bodySources()} value={sides.step} onPick={(id) => onPick({ ...sides, step: id, edge: null })} />

@@ -1,7 +1,8 @@
 /** A new step of this kind, as it is to begin with. */
-import type { CrossingStep, Part } from "../../api/types";
+import type { Part } from "../../api/types";
+import type { CrossingStep } from "./step";
 import { freshId, freshName } from "../../state/part";
-import { isBody } from "../../state/sweeps";
+import { isBody } from "../../state/bodies";
 
 /** A curve in which the last two bodies cross. */
 export function newCrossing(part: Part): CrossingStep | null {

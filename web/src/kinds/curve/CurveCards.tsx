@@ -1,6 +1,8 @@
 /** A curve in space: an arc through three points, an arc or ellipse about a plane's origin, or x, y and z by formula. */
 import { Select, SegmentedControl, Switch } from "@mantine/core";
-import type { CurveStep, Expression, RoutePoint } from "../../api/types";
+import type { Expression } from "../../api/types";
+import type { CurveStep } from "./step";
+import type { RoutePoint } from "../route/step";
 import { stepsBefore, usePart } from "../../state/part";
 import { drawnPoints, pathSources } from "../../state/paths";
 import { Card } from "../../slip/Card";
@@ -10,6 +12,7 @@ import { lastEnd, PathPlaceFields } from "../../slip/PathPlaceFields";
 import { PlanePick } from "../../slip/PlanePick";
 import { SourcePick } from "../../slip/SourcePick";
 import { curveShape } from "./new";
+import { isDrawn } from "../../state/drawings";
 
 type Shape = CurveStep["shape"];
 type Form<K extends Shape["by"]> = Extract<Shape, { by: K }>;
@@ -66,7 +69,7 @@ function PlaceFields({ step, label, at, onPreview, onCommit }: PlaceProps) {
   const part = usePart((s) => s.document)!;
   const before = stepsBefore(part, step);
   const stand = (by: string | null) => {
-    const sketch = before.filter((s) => s.kind === "sketch").at(-1);
+    const sketch = before.filter(isDrawn).at(-1);
     const path = before.filter((s) => pathSources().includes(s.kind)).at(-1);
     if (by === "place") onCommit({ by, x: 0, y: 0, z: 0 });
     if (by === "sketch" && sketch !== undefined) onCommit({ by, step: sketch.id, point: drawnPoints(sketch)[0] ?? "O" });

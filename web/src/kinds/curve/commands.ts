@@ -1,5 +1,5 @@
 /** What makes a step of this kind. */
-import type { CurveStep } from "../../api/types";
+import type { CurveStep } from "./step";
 import { add } from "../../commands/add";
 import type { Command } from "../../commands/command";
 import { newCurve } from "./new";

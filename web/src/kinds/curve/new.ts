@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
-import type { CurveStep, Part } from "../../api/types";
+import type { Part, PlaceAt } from "../../api/types";
+import type { CurveStep } from "./step";
 import { freshId, freshName } from "../../state/part";
-import type { PlaceAt } from "../../state/paths";
 
 const spot = (x: number, y: number, z: number): PlaceAt => ({ by: "place", x, y, z });
 

@@ -1,12 +1,14 @@
 /** What places a datum plane. */
 import { ActionIcon, Button, SegmentedControl, Select } from "@mantine/core";
-import type { DatumStep, SketchStep } from "../../api/types";
+import type { DrawnStep } from "../../api/types";
+import type { DatumStep } from "./step";
 import { faceTitle } from "../../state/faceTitle";
 import { stepsBefore, usePart, withStep } from "../../state/part";
 import { useView } from "../../state/view";
 import { Card } from "../../slip/Card";
 import { ExpressionField } from "../../ui/ExpressionField";
 import { PlanePick } from "../../slip/PlanePick";
+import { isDrawn } from "../../state/drawings";
 
 type How = DatumStep["how"];
 
@@ -75,7 +77,7 @@ interface PickProps {
   label: string;
   want: "point" | "line";
   value: string;
-  items: (step: SketchStep) => string[];
+  items: (step: DrawnStep) => string[];
   onPick: (step: string, item: string) => void;
 }
 
@@ -88,7 +90,7 @@ function ItemPick({ label, want, value, items, onPick }: PickProps) {
   const part = usePart((s) => s.document)!;
   const self = useView((s) => s.selected);
   const before = stepsBefore(part, self);
-  const options = before.filter((s) => s.kind === "sketch").flatMap((s) => items(s).map((i) => ({ value: `${s.id}/${i}`, label: `${s.name}: ${i}` })));
+  const options = before.filter(isDrawn).flatMap((s) => items(s).map((i) => ({ value: `${s.id}/${i}`, label: `${s.name}: ${i}` })));
   const known = options.some((o) => o.value === value);
   const picking = useView((s) => s.pick?.label === label);
   const inStage = () => useView.getState().set({ pick: picking ? null : { want, before: self!, label, take: (step, item) => {

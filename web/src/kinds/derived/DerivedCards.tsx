@@ -1,6 +1,6 @@
 /** A path made of another: which, and how. */
 import { SegmentedControl, Select, Switch } from "@mantine/core";
-import type { DerivedStep } from "../../api/types";
+import type { DerivedStep } from "./step";
 import { usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
 import { Card } from "../../slip/Card";

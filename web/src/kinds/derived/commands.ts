@@ -1,5 +1,5 @@
 /** What makes a step of this kind. */
-import type { DerivedStep } from "../../api/types";
+import type { DerivedStep } from "./step";
 import { addOnPath } from "../../commands/add";
 import type { Command } from "../../commands/command";
 import { newDerived } from "./new";

@@ -1,5 +1,6 @@
 /** A new step of this kind, as it is to begin with. */
-import type { DerivedStep, Part } from "../../api/types";
+import type { Part } from "../../api/types";
+import type { DerivedStep } from "./step";
 import { freshId, freshName } from "../../state/part";
 
 const DERIVED: { [K in DerivedStep["how"]["by"]]: { name: string; how: Extract<DerivedStep["how"], { by: K }> } } = {

@@ -1,6 +1,6 @@
 /** The edges that a path is made of. */
 import { ActionIcon, Button, Switch } from "@mantine/core";
-import type { EdgesStep } from "../../api/types";
+import type { EdgesStep } from "./step";
 import { edgeTitle } from "../../state/faceTitle";
 import { useView } from "../../state/view";
 import { Card } from "../../slip/Card";

@@ -2,7 +2,7 @@
 import { add } from "../../commands/add";
 import type { Command } from "../../commands/command";
 import { usePart } from "../../state/part";
-import { isBody } from "../../state/sweeps";
+import { isBody } from "../../state/bodies";
 import { useView } from "../../state/view";
 import { newEdges } from "./new";
 

@@ -1,5 +1,6 @@
 /** A new step of this kind, as it is to begin with. */
-import type { EdgesStep, Part } from "../../api/types";
+import type { Part } from "../../api/types";
+import type { EdgesStep } from "./step";
 import { freshId, freshName } from "../../state/part";
 
 /** An edge of a body as a path. */

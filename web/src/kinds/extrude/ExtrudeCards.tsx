@@ -1,6 +1,6 @@
 /** A profile carried straight: how far, and to what. */
 import { Switch } from "@mantine/core";
-import type { ExtrudeStep } from "../../api/types";
+import type { ExtrudeStep } from "./step";
 import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";

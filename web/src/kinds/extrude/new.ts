@@ -1,5 +1,6 @@
 /** A new step of this kind, as it is to begin with. */
-import type { ExtrudeStep, Part } from "../../api/types";
+import type { Part } from "../../api/types";
+import type { ExtrudeStep } from "./step";
 import { freshId, freshName } from "../../state/part";
 
 export function newExtrude(part: Part, profile: string): ExtrudeStep {

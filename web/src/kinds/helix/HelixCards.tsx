@@ -1,11 +1,12 @@
 /** What makes a helix: its axis, its radius, and two of pitch, turns and height, or a table of pitches. */
 import { NumberInput, SegmentedControl } from "@mantine/core";
-import type { Expression, HelixStep } from "../../api/types";
+import type { Expression } from "../../api/types";
+import type { HelixStep } from "./step";
 import { usePart } from "../../state/part";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
-import { TableFields } from "../../slip/LawFields";
+import { TableFields } from "../../slip/TableFields";
 import { More } from "../../slip/More";
 import { PlanePick } from "../../slip/PlanePick";
 

@@ -1,5 +1,6 @@
 /** A new step of this kind, as it is to begin with. */
-import type { HelixStep, Part } from "../../api/types";
+import type { Part } from "../../api/types";
+import type { HelixStep } from "./step";
 import { freshId, freshName } from "../../state/part";
 
 export function newHelix(part: Part): HelixStep {

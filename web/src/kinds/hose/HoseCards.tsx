@@ -3,7 +3,7 @@ import { ActionIcon, Button, SegmentedControl, Select, Switch } from "@mantine/c
 import { useMutation } from "@tanstack/react-query";
 import { api, Refusal } from "../../api/client";
 import { useState } from "react";
-import type { HoseStep, Port } from "../../api/types";
+import type { HoseStep, Port } from "./step";
 import { reportOf, stepOf, stepsBefore, usePart } from "../../state/part";
 import { drawnPoints, freshPoint, pathSources, withDrawn } from "../../state/paths";
 import { inUnits, length, trim } from "../../ui/format";
@@ -14,6 +14,8 @@ import { ExpressionField } from "../../ui/ExpressionField";
 import { lastEnd, OnPath, PathPlaceFields } from "../../slip/PathPlaceFields";
 import { PlanePick } from "../../slip/PlanePick";
 import { SourcePick } from "../../slip/SourcePick";
+import { isDrawn } from "../../state/drawings";
+import { givesOf } from "../../state/fields";
 
 export function HoseCards({ step }: { step: HoseStep }) {
   const draft = useDraft<HoseStep>(step.id);
@@ -79,8 +81,8 @@ function PortCard({ hose, name, port, shaped, known, onPreview, onCommit }: Port
   const { at } = port;
   const { collar, straight } = known ?? { collar: null, straight: 0 };
   const stand = (by: string | null) => {
-    const planes = part.steps.filter((s) => s.kind === "plane" || s.kind === "datum");
-    const sketch = part.steps.filter((s) => s.kind === "sketch").at(-1);
+    const planes = part.steps.filter((s) => givesOf(s) === "plane");
+    const sketch = part.steps.filter(isDrawn).at(-1);
     if (by === "place") onCommit("Port at a place", { ...port, at: { by, x: 0, y: 0, z: 0, dx: 1, dy: 0, dz: 0 } });
     if (by === "plane") onCommit("Port on a plane", { ...port, at: { by, plane: planes.length > 0 ? { kind: "step", step: planes.at(-1)!.id } : { kind: "principal", plane: "XY" } } });
     const path = stepsBefore(part, hose).filter((s) => pathSources().includes(s.kind)).at(-1);

@@ -2,7 +2,8 @@
 import { Html, Line } from "@react-three/drei";
 import { useThree, type ThreeEvent } from "@react-three/fiber";
 import * as THREE from "three";
-import type { HoseStep, Vec3 } from "../../api/types";
+import type { Vec3 } from "../../api/types";
+import type { HoseStep } from "./step";
 import { usePart } from "../../state/part";
 import { useView } from "../../state/view";
 import { inUnits, length } from "../../ui/format";

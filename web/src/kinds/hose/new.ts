@@ -1,5 +1,6 @@
 /** A new step of this kind, as it is to begin with. */
-import type { HoseStep, Part, Port, Step } from "../../api/types";
+import type { Part, Step } from "../../api/types";
+import type { HoseStep, Port } from "./step";
 import { givesOf } from "../../state/fields";
 import { freshId, freshName } from "../../state/part";
 

@@ -1,18 +1,19 @@
 /** The parts of a joined path, in any order: it finds their own. */
 import { ActionIcon, Button } from "@mantine/core";
-import type { JoinedStep } from "../../api/types";
+import type { JoinedStep } from "./step";
 import { stepsBefore, usePart } from "../../state/part";
 import { isOwnPath, pathSources } from "../../state/paths";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
 import { SourcePick } from "../../slip/SourcePick";
+import { isDrawn } from "../../state/drawings";
 
 export function JoinedCards({ step }: { step: JoinedStep }) {
   const draft = useDraft<JoinedStep>(step.id);
   const part = usePart((s) => s.document)!;
   const taken = new Set(step.parts.map((p) => p.step));
-  const free = stepsBefore(part, step.id).filter((s) => (s.kind === "sketch" || isOwnPath(s)) && !taken.has(s.id));
+  const free = stepsBefore(part, step.id).filter((s) => (isDrawn(s) || isOwnPath(s)) && !taken.has(s.id));
   const set = (label: string, parts: JoinedStep["parts"]) => draft.commit(label, { parts });
   return (
     <Card title="Parts" tone="path">

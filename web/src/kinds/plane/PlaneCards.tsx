@@ -1,10 +1,11 @@
 /** Where along a path a plane stands, and several of them at once. */
 import { Button, NumberInput, SegmentedControl } from "@mantine/core";
 import { useState } from "react";
-import type { Part, PlaneStep } from "../../api/types";
+import type { Part } from "../../api/types";
+import type { PlaneStep } from "./step";
 import { reportOf, usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
-import { planesByCount, planesBySpacing } from "../../state/planes";
+import { planesByCount, planesBySpacing } from "./many";
 import { useView } from "../../state/view";
 import { inUnits } from "../../ui/format";
 import { Card } from "../../slip/Card";

@@ -1,7 +1,8 @@
 /** A new step of this kind, as it is to begin with. */
-import type { Part, ProjectedStep } from "../../api/types";
+import type { Part } from "../../api/types";
+import type { ProjectedStep } from "./step";
 import { freshId, freshName } from "../../state/part";
-import { isBody } from "../../state/sweeps";
+import { isBody } from "../../state/bodies";
 
 /** A path laid onto the last body that it does not come from. */
 export function newProjected(part: Part, path: string): ProjectedStep | null {

@@ -1,9 +1,11 @@
 /** What is repeated, along which path, how often, and how the copies stand. */
 import { ActionIcon, Button, SegmentedControl, Select, Switch } from "@mantine/core";
-import type { RepeatStep, StepReport } from "../../api/types";
+import type { StepReport } from "../../api/types";
+import type { RepeatStep } from "./step";
 import { reportOf, usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
-import { bodySources, freshRun } from "../../state/repeats";
+import { bodySources } from "../../state/bodies";
+import { freshRun } from "./new";
 import { length, mass, trim, volume } from "../../ui/format";
 import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview, type Draft } from "../../slip/draft";

@@ -1,6 +1,6 @@
 /** A profile carried round an axis. */
 import { Select } from "@mantine/core";
-import type { RevolveStep } from "../../api/types";
+import type { RevolveStep } from "./step";
 import { stepOf, usePart } from "../../state/part";
 import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview } from "../../slip/draft";
@@ -8,12 +8,13 @@ import { ExpressionField } from "../../ui/ExpressionField";
 import { RegionPick } from "../../slip/RegionPick";
 import { ResultPick } from "../../slip/ResultPick";
 import { SourcePick } from "../../slip/SourcePick";
+import { isDrawn } from "../../state/drawings";
 
 export function RevolveCards({ step }: { step: RevolveStep }) {
   const draft = useDraft<RevolveStep>(step.id);
   useFirstPreview(step.id, draft);
   const sketch = usePart((s) => stepOf(s.document, step.profile.step));
-  const lines = sketch?.kind === "sketch" ? sketch.sketch.entities.filter((e) => e.kind === "line").map((e) => ({ value: e.id, label: `Line ${e.id}${e.construction ? ", construction" : ""}` })) : [];
+  const lines = isDrawn(sketch) ? sketch.sketch.entities.filter((e) => e.kind === "line").map((e) => ({ value: e.id, label: `Line ${e.id}${e.construction ? ", construction" : ""}` })) : [];
   const axes = [{ value: "x", label: "The sketch's x axis" }, { value: "y", label: "The sketch's y axis" }, ...lines];
   return (
     <>

@@ -2,9 +2,11 @@
 import { ActionIcon, Button, FileButton, SegmentedControl, Select, Switch } from "@mantine/core";
 import { useState } from "react";
 import { api, Refusal } from "../../api/client";
-import type { Expression, RoutePoint, RouteStep, Units, Vec3 } from "../../api/types";
+import type { Expression, Units, Vec3 } from "../../api/types";
+import type { RoutePoint, RouteStep } from "./step";
 import { reportOf, usePart } from "../../state/part";
-import { drawnPoints, freshPoint, PLAIN_POINT, placed, withDrawn } from "../../state/paths";
+import { drawnPoints, freshPoint, withDrawn } from "../../state/paths";
+import { placed, PLAIN_POINT } from "./new";
 import { inUnits, trim } from "../../ui/format";
 import { Card } from "../../slip/Card";
 import { DirectionFields } from "../../slip/DirectionFields";

@@ -2,9 +2,10 @@
 import { Html, Line } from "@react-three/drei";
 import { useThree, type ThreeEvent } from "@react-three/fiber";
 import type * as THREE from "three";
-import type { RouteData, RoutePoint, RouteStep, Vec3 } from "../../api/types";
+import type { Shown, Vec3 } from "../../api/types";
+import type { RoutePoint, RouteStep } from "./step";
 import { usePart } from "../../state/part";
-import { placed } from "../../state/paths";
+import { placed } from "./new";
 import { useView } from "../../state/view";
 import { length } from "../../ui/format";
 import type { HandlesProps } from "../room";
@@ -13,7 +14,7 @@ import { useStagePull } from "../../stage/stagePull";
 const SIZE_PX = 6;
 const MOST_FIGURES = 16;
 
-const runsOf = (route: RouteData) => route.runs.map((_, i) => [route.points[i]!, route.points[(i + 1) % route.points.length]!] as const);
+const runsOf = (route: NonNullable<Shown["route"]>) => route.runs.map((_, i) => [route.points[i]!, route.points[(i + 1) % route.points.length]!] as const);
 
 export default function RouteHandles({ step, colours: { path: colour, pick: free } }: HandlesProps<RouteStep>) {
   const units = usePart((s) => s.document?.units ?? "mm");

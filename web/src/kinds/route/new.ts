@@ -1,7 +1,15 @@
 /** A new step of this kind, as it is to begin with. */
-import type { Part, RoutePoint, RouteStep, Vec3 } from "../../api/types";
+import type { Part, Vec3 } from "../../api/types";
+import type { RoutePoint, RouteStep } from "./step";
 import { freshId, freshName } from "../../state/part";
-import { placed, PLAIN_POINT, withDrawn } from "../../state/paths";
+import { freshPoint, withDrawn } from "../../state/paths";
+
+/** A point that leaves bend, direction and curvature to the route. */
+export const PLAIN_POINT = { radius: null, way: null, curving: null };
+
+export function placed([x, y, z]: Vec3, points: RoutePoint[]): RoutePoint {
+  return { id: freshPoint(points), at: { by: "place", x, y, z }, ...PLAIN_POINT };
+}
 
 const FIRST: Vec3[] = [[0, 0, 0], [100, 0, 0], [100, 80, 0], [100, 80, 60]];
 

@@ -1,6 +1,7 @@
 /** A sketch: its plane, and the way into it. */
 import { Button } from "@mantine/core";
-import type { SketchStep, StepReport } from "../../api/types";
+import type { StepReport } from "../../api/types";
+import type { SketchStep } from "./step";
 import { Card } from "../../slip/Card";
 import { PlanePick } from "../../slip/PlanePick";
 import { usePart } from "../../state/part";

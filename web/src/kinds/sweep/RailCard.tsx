@@ -1,12 +1,13 @@
 /** The rails of a sweep: curves that its profile reaches, and the point of the profile that each holds. */
 import { ActionIcon, Button, SegmentedControl, Select } from "@mantine/core";
-import type { SweepStep } from "../../api/types";
+import type { SweepStep } from "./step";
 import { stepOf, stepsBefore, usePart } from "../../state/part";
 import { isOwnPath, ownPaths } from "../../state/paths";
-import { isSketch } from "../../state/sweeps";
+import { isSketch } from "../../state/bodies";
 import type { Draft } from "../../slip/draft";
 import { Card } from "../../slip/Card";
 import { SourcePick } from "../../slip/SourcePick";
+import { isDrawn } from "../../state/drawings";
 
 const USES = [{ value: "stretch", label: "Both ways" }, { value: "across", label: "Across only" }, { value: "turn", label: "Turn only" }];
 const MOST = 20;
@@ -14,11 +15,11 @@ const MOST = 20;
 export function RailCard({ step, draft }: { step: SweepStep; draft: Draft<SweepStep> }) {
   const part = usePart((s) => s.document)!;
   const profile = isSketch(step.profile) ? stepOf(part, step.profile.step) : undefined;
-  const points = profile?.kind === "sketch" ? profile.sketch.points.map((p) => ({ value: p.id, label: `Point ${p.id}` })) : [];
+  const points = isDrawn(profile) ? profile.sketch.points.map((p) => ({ value: p.id, label: `Point ${p.id}` })) : [];
   const set = (label: string, rails: SweepStep["rails"]) => draft.commit(label, { rails });
   const put = (i: number, patch: Partial<SweepStep["rails"][number]>) => step.rails.map((r, k) => (k === i ? { ...r, ...patch } : r));
   const before = stepsBefore(part, step.id);
-  const free = before.filter((s) => (s.kind === "sketch" || isOwnPath(s)) && s.id !== step.path.step
+  const free = before.filter((s) => (isDrawn(s) || isOwnPath(s)) && s.id !== step.path.step
     && !(isSketch(step.profile) && step.profile.step === s.id) && !step.rails.some((r) => r.path.step === s.id));
   return (
     <Card title="Rails" tone="rail">

@@ -1,15 +1,17 @@
 /** The inputs of a sweep, in the order in which one decides them. What is seldom chosen is folded away until it is. */
 import { ActionIcon, Button, Group, SegmentedControl, Select, Switch } from "@mantine/core";
-import type { Expression, SweepStep } from "../../api/types";
+import type { Expression, QuickProfile } from "../../api/types";
+import type { SweepStep } from "./step";
 import { faceTitle } from "../../state/faceTitle";
 import { stepOf, stepsBefore, usePart } from "../../state/part";
 import { ownPaths, pathSources } from "../../state/paths";
-import { bringFor, isFace, isQuick, isSketch, profileSource, quickSection, type QuickProfile } from "../../state/sweeps";
+import { isFace, isQuick, isSketch, profileSource } from "../../state/bodies";
+import { bringFor, quickSection } from "./new";
 import { useView } from "../../state/view";
 import { useDraft, useFirstPreview, type Draft } from "../../slip/draft";
 import { Card } from "../../slip/Card";
 import { ExpressionField } from "../../ui/ExpressionField";
-import { SizeFields, TwistFields } from "../../slip/LawFields";
+import { SizeFields, TwistFields } from "./LawFields";
 import { More } from "../../slip/More";
 import { PlanePick } from "../../slip/PlanePick";
 import { RailCard } from "./RailCard";
@@ -17,6 +19,7 @@ import { RegionPick } from "../../slip/RegionPick";
 import { ResultPick } from "../../slip/ResultPick";
 import { SourcePick } from "../../slip/SourcePick";
 import { UpPick } from "../../slip/UpPick";
+import { isDrawn } from "../../state/drawings";
 
 interface Shared {
   step: SweepStep;
@@ -101,7 +104,7 @@ function ProfileCard({ step, draft }: Shared) {
   const kind = isQuick(profile) ? profile.quick : isFace(profile) ? "face" : "sketch";
   const choose = (next: string | null) => {
     if (next === "sketch") {
-      const last = stepsBefore(part, step.id).filter((s) => s.kind === "sketch" && s.id !== step.path.step).at(-1);
+      const last = stepsBefore(part, step.id).filter((s) => isDrawn(s) && s.id !== step.path.step).at(-1);
       if (last !== undefined) pick(last.id);
     } else if (next === "face") {
       useView.getState().set({ pick: { want: "face", before: step.id, label: "Pick the face", take: (from, face) => {
@@ -173,7 +176,7 @@ function BringFields({ step, draft }: Shared) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const source = usePart((s) => stepOf(s.document, profileSource(step.profile)));
   const { bring } = step;
-  const points = source?.kind === "sketch" ? source.sketch.points.map((p) => ({ value: p.id, label: `Point ${p.id}` })) : [];
+  const points = isDrawn(source) ? source.sketch.points.map((p) => ({ value: p.id, label: `Point ${p.id}` })) : [];
   const change = (patch: Partial<NonNullable<SweepStep["bring"]>>) => ({ bring: { anchor: "middle", at: 0, turn: 0, ...bring, ...patch } });
   return (
     <>

@@ -1,13 +1,15 @@
 /** What a coil is wound about, how far off it, and how often. */
 import { SegmentedControl, Select } from "@mantine/core";
-import type { WoundStep } from "../../api/types";
+import type { WoundStep } from "./step";
 import { reportOf, usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
-import { TableFields } from "../../slip/LawFields";
+import { TableFields } from "../../slip/TableFields";
 import { SourcePick } from "../../slip/SourcePick";
+import { isDrawn } from "../../state/drawings";
+import { isAlong } from "../../state/bodies";
 
 const SHAPES = [{ value: "even", label: "Round" }, { value: "tapered", label: "Round, tapered" }, { value: "table", label: "Round, radii in a table" }, { value: "former", label: "On a drawn former" }];
 const TURNS = [{ value: "turns", label: "Turns in all" }, { value: "pitch", label: "Length per turn" }, { value: "table", label: "Table of turns" }];
@@ -23,11 +25,11 @@ export function WoundCards({ step }: { step: WoundStep }) {
   const along = usePart((s) => reportOf(s.result, step.path.step)?.data);
   const length = along?.path?.length ?? along?.numbers?.length ?? 100;
   const [shape, counted] = [shapeOf(step), turnsOf(step)];
-  const onTube = part.steps.some((s) => s.id === step.path.step && s.kind === "sweep");
+  const onTube = part.steps.some((s) => s.id === step.path.step && isAlong(s));
   const radius = step.radius ?? 12;
   const chooseShape = (next: string | null) => {
     const plain = { radius: step.radius, end_radius: null, radii: null, former: null };
-    const drawn = part.steps.filter((s) => s.kind === "sketch" && s.id !== step.path.step).at(-1);
+    const drawn = part.steps.filter((s) => isDrawn(s) && s.id !== step.path.step).at(-1);
     if (next === "even") draft.commit("Wind it round", plain);
     else if (next === "tapered") draft.commit("Taper it", { ...plain, end_radius: radius });
     else if (next === "table") draft.commit("Radii in a table", { ...plain, radii: [{ at: 0, value: radius }, { at: Number(length.toPrecision(4)), value: radius }] });

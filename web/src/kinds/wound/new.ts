@@ -1,15 +1,17 @@
 /** A new step of this kind, as it is to begin with. */
-import type { BuildData, Part, WoundStep } from "../../api/types";
+import type { BuildData, Part } from "../../api/types";
+import type { WoundStep } from "./step";
 import { freshId, freshName } from "../../state/part";
+import { isAlong } from "../../state/bodies";
 
 /** A coil about a path; where the path goes from straight to bend it crosses its tube at an even angle. */
 export function newWound(part: Part, path: string, result: BuildData | null): WoundStep {
   const step = part.steps.find((s) => s.id === path);
   const told = result?.steps[path]?.data;
-  const jumps = step?.kind === "route" || [...(told?.joints ?? []), ...(told?.path?.joints ?? [])].some((j) => j.kind === "tangent");
+  const jumps = told?.route !== undefined || [...(told?.joints ?? []), ...(told?.path?.joints ?? [])].some((j) => j.kind === "tangent");
   return {
     id: freshId(part, "wound"), name: freshName(part, "Wound path"), off: false, kind: "wound", path: { step: path, curves: null },
-    radius: step?.kind === "sweep" ? null : 12, end_radius: null, radii: null, former: null, former_end: 1, standoff: step?.kind === "sweep" ? 2 : 0,
+    radius: isAlong(step) ? null : 12, end_radius: null, radii: null, former: null, former_end: 1, standoff: isAlong(step) ? 2 : 0,
     turns: 6, pitch: null, turn_table: null, even: jumps ? "angle" : "axis", start_angle: 0, hand: "right",
   };
 }

@@ -1,6 +1,7 @@
 /** Several planes square to a path at once. */
-import type { Part, PlaneStep } from "../api/types";
-import { newPlane } from "./steps";
+import type { Part } from "../../api/types";
+import { newPlane } from "./new";
+import type { PlaneStep } from "./step";
 
 /** A plane's path at further places, each a step of its own after it. */
 function followed(part: Part, step: PlaneStep, places: Pick<PlaneStep, "place" | "value">[]): Part {

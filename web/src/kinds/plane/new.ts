@@ -1,0 +1,11 @@
+/** A new step of this kind, as it is to begin with. */
+import type { Part } from "../../api/types";
+import { freshId, freshName } from "../../state/part";
+import type { PlaneStep } from "./step";
+
+export function newPlane(part: Part, path: string, place: PlaneStep["place"] = "start"): PlaneStep {
+  return {
+    id: freshId(part, "plane"), name: freshName(part, "Plane square to path"), off: false, kind: "plane",
+    path: { step: path, curves: null }, place, value: 0,
+  };
+}
