@@ -11,9 +11,9 @@ from leadline.core.sketch.model import Id, Model
 from leadline.recipe.inputs import BaseStep, Name
 from leadline.recipe.materials import Material
 from leadline.recipe.registry import step_union
+from leadline.recipe.upgrades import VERSION
 
 FORMAT = "leadline-part"
-VERSION = 1
 
 
 Colour = Literal["reed", "sea", "brass", "madder", "ink", "chalk"]
@@ -35,7 +35,7 @@ class Part(Model):
     """``sinker`` names the last step that is built; None builds all. ``colours`` of bodies by their step are for display alone."""
 
     format: Literal["leadline-part"] = "leadline-part"
-    version: Literal[1] = 1
+    version: Literal[1] = VERSION
     name: Name
     units: Literal["mm", "in"] = "mm"
     material: Material | None = None

@@ -7,7 +7,8 @@ import json
 from pydantic import ValidationError
 
 from leadline.core.problems import Problem
-from leadline.recipe.part import FORMAT, VERSION, Part
+from leadline.recipe.part import FORMAT, Part
+from leadline.recipe.upgrades import upgraded
 
 MAX_BYTES = 8_000_000
 
@@ -35,16 +36,11 @@ def read_part(data: bytes | str) -> Part:
 
 
 def part_from(document: object) -> Part:
-    """A part from parsed JSON. Raises Problem naming the first field that does not fit."""
+    """A part from parsed JSON, which may be of a former version. Raises Problem naming the first field that does not fit."""
     if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise Problem("not-a-part", "The file is not a Lead Line part.", "Open a part file that was saved here.")
-    if document.get("version") != VERSION:
-        raise Problem(
-            "version", f"The part file has version {document.get('version')!r}; this program reads {VERSION}.",
-            "Save it again with the program that made it.",
-        )  # fmt: skip
     try:
-        return Part.model_validate(document)
+        return Part.model_validate(upgraded(document))
     except ValidationError as error:
         raise Problem("bad-field", *describe_invalid(error), field=_place(error)) from None
 

@@ -9,6 +9,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from leadline.recipe.part import Part
+from leadline.recipe.part_file import part_from
 from leadline.server.database import Database
 from leadline.server.tables import PartRow, RevisionRow, now
 
@@ -145,8 +146,8 @@ class Parts:
 
 
 def _with_every_field(document: dict[str, Any]) -> dict[str, Any]:
-    """A stored document as the models write it now: one kept before a field came in is given its default."""
-    return _json(Part.model_validate(document))
+    """A stored document as the models write it now: of a former version upgraded, of one kept before a field came in with its default."""
+    return _json(part_from(document))
 
 
 def _json(part: Part) -> dict[str, Any]:
