@@ -10,10 +10,17 @@ from pathlib import Path
 
 import click
 
+from leadline.core.problems import MessageShown
+
 
 @click.group()
 def main() -> None:
     """Constrained sketches swept into exact solids."""
+
+
+def said(message: MessageShown) -> str:
+    """A message in one line."""
+    return f"{message['text']} {message['way_out']}".rstrip()
 
 
 @main.command()
@@ -64,15 +71,15 @@ def build(part: Path, out: Path) -> None:
     except OSError as error:
         raise click.ClickException(f"{error.filename}: {error.strerror}") from None
     except Problem as problem:
-        raise click.ClickException(f"{problem.message.text} {problem.message.way_out}") from None
+        raise click.ClickException(said(problem.message.as_dict(problem.unit))) from None
     failed = False
     for report in result.reports.values():
         click.echo(f"{report.state:8} {report.id:12} {report.figure}")
         for message in report.messages:
-            click.echo(f"         {message.level}: {message.text} {message.way_out}")
+            click.echo(f"         {message.level}: {said(message.as_dict(result.units))}")
         failed = failed or report.state == "failed"
     for message in result.messages:
-        click.echo(f"{message.level}: {message.text} {message.way_out}")
+        click.echo(f"{message.level}: {said(message.as_dict(result.units))}")
     click.echo(f"{len(result.bodies)} bodies, files in {out}")
     sys.exit(1 if failed or result.messages else 0)
 

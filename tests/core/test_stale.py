@@ -99,10 +99,10 @@ def test_messages_of_inch_parts_give_inches(size):
             {"kind": "plane", "id": "f", "name": "F", "path": {"step": "path"}, "place": "length", "value": size},
         ],
     }  # fmt: skip
-    said = [m for r in build(part(document)).reports.values() for m in r.messages]
+    said = [m for r in build(part(document)).as_dict()["steps"].values() for m in r["messages"]]
     assert len(said) >= 5
     for message in said:
-        assert not re.search(r"\d mm", message.text + message.way_out), message.text
+        assert not re.search(r"\d mm", message["text"] + message["way_out"]), message["text"]
 
 
 def test_a_repeat_that_keeps_its_source_keeps_its_name_and_label_in_step(tmp_path):

@@ -117,10 +117,10 @@ def test_any_text_gives_a_number_or_a_problem(text):
 
 
 def test_printing():
-    assert format_length(12.5) == "12.5 mm"
+    assert format_length(12.5, "mm") == "12.5 mm"
     assert format_length(25.4, "in") == "1 in"
-    assert format_length(412345.6) == "412346 mm"
-    assert format_length(0) == "0 mm"
+    assert format_length(412345.6, "mm") == "412346 mm"
+    assert format_length(0, "mm") == "0 mm"
     assert format_angle(math.pi / 3) == "60°"
 
 

@@ -1,57 +1,154 @@
-"""What the core says when something cannot be done: what, where, and the way out."""
+"""What the core says when something cannot be done: what, where, and the way out.
+
+A message is a code, a template and quantities. In the texts that a message is made with, lengths and angles are written by ``mm`` and ``degrees``
+as marks, which keep the number as it is; a text may hold that of another message, marks and all. At the edge ``Message.as_dict`` writes
+them out in the part's unit.
+"""
 
 from __future__ import annotations
 
 import logging
+import math
+import re
 import uuid
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
-from typing import Any, Literal
+from typing import Any, Literal, get_args
 
 from typing_extensions import TypedDict  # pydantic asks for this one before Python 3.12
 
+from leadline.core.units import LengthUnit, format_angle, format_length
+
 log = logging.getLogger(__name__)
+
+Level = Literal["error", "warning", "note"]
+Measure = Literal["length", "angle"]
+
+MARK = re.compile("\x02({}):([^:\x03]+):(\\d+)\x03".format("|".join(get_args(Measure))))
+
+
+def mm(length: float, digits: int = 4) -> str:
+    """A length in mm, in a text of a message; told to so many significant digits."""
+    return f"\x02length:{float(length)!r}:{digits}\x03"
+
+
+def degrees(angle: float, digits: int = 4) -> str:
+    """An angle in rad, in a text of a message; told in degrees."""
+    return f"\x02angle:{float(angle)!r}:{digits}\x03"
+
+
+class QuantityShown(TypedDict):
+    """A quantity of a message as JSON, in mm or degrees."""
+
+    measure: Measure
+    value: float
 
 
 class MessageShown(TypedDict):
-    """A message as JSON."""
+    """A message as JSON: ``text`` and ``way_out`` as they are read, and the ``template`` of the text with its ``quantities`` at {0}, {1} ..."""
 
-    level: Literal["error", "warning", "note"]
+    level: Level
     code: str
     text: str
     way_out: str
+    place: dict[str, Any]
+    template: str
+    quantities: list[QuantityShown]
+
+
+class StoredMessage(TypedDict):
+    """A message as it is kept, marks and all."""
+
+    level: Level
+    code: str
+    marked: str
+    marked_way_out: str
     place: dict[str, Any]
 
 
 @dataclass(frozen=True)
 class Message:
-    """One thing to tell the designer.
+    """One thing to tell the designer. ``marked`` and ``marked_way_out`` hold marks of quantities.
 
-    ``level`` is "error", "warning" or "note". ``place`` holds what a view needs to go there: any of
-    ``step``, ``field``, ``station`` (mm), ``range`` (mm, mm), ``point`` (mm, 3 numbers), ``items``.
+    ``place`` holds what a view needs to go there: any of ``step``, ``field``, ``station`` (mm), ``range`` (mm, mm), ``point`` (mm, 3 numbers),
+    ``items``.
     """
 
-    level: Literal["error", "warning", "note"]
+    level: Level
     code: str
-    text: str
-    way_out: str = ""
+    marked: str
+    marked_way_out: str = ""
     place: dict[str, Any] = field(default_factory=dict)
 
-    def as_dict(self) -> MessageShown:
+    @property
+    def text(self) -> str:
+        """With lengths in mm."""
+        return written(self.marked)
+
+    @property
+    def way_out(self) -> str:
+        """With lengths in mm."""
+        return written(self.marked_way_out)
+
+    @property
+    def template(self) -> str:
+        """The text with {0}, {1} ... where its quantities stand."""
+        count = iter(range(len(self.quantities)))
+        return MARK.sub(lambda _: f"{{{next(count)}}}", self.marked)
+
+    @property
+    def quantities(self) -> list[QuantityShown]:
+        return [{"measure": m, "value": float(v) if m == "length" else math.degrees(float(v))} for m, v, _ in MARK.findall(self.marked)]
+
+    def as_dict(self, unit: LengthUnit = "mm") -> MessageShown:
+        """As JSON, with the lengths of its texts in a unit."""
         return {
-            "level": self.level,
-            "code": self.code,
-            "text": self.text,
-            "way_out": self.way_out,
-            "place": self.place,
-        }
+            "level": self.level, "code": self.code, "text": written(self.marked, unit), "way_out": written(self.marked_way_out, unit),
+            "place": self.place, "template": self.template, "quantities": self.quantities,
+        }  # fmt: skip
+
+    def stored(self) -> StoredMessage:
+        """What ``Message(**...)`` makes the same of."""
+        return {"level": self.level, "code": self.code, "marked": self.marked, "marked_way_out": self.marked_way_out, "place": self.place}
+
+
+def written(marked: str, unit: LengthUnit = "mm") -> str:
+    """A text with its quantities written out, lengths in a unit."""
+
+    def words(mark: re.Match[str]) -> str:
+        measure, value, digits = mark.groups()
+        return format_length(float(value), unit, int(digits)) if measure == "length" else format_angle(float(value), int(digits))
+
+    return MARK.sub(words, marked)
 
 
 class Problem(Exception):  # noqa: N818 - a problem is said to a person, it is not a program error
-    """Raised when an input cannot give a result; carries the message for the designer."""
+    """Raised when an input cannot give a result; carries the message for the designer.
 
-    def __init__(self, code: str, text: str, way_out: str = "", **place: Any) -> None:
-        super().__init__(text)
-        self.message = Message("error", code, text, way_out, place)
+    ``unit`` is that in which its lengths are to be told, once it is known of which part it is.
+    """
+
+    unit: LengthUnit = "mm"
+
+    def __init__(self, code: str, marked: str, marked_way_out: str = "", **place: Any) -> None:
+        super().__init__(written(marked))
+        self.message = Message("error", code, marked, marked_way_out, place)
+
+    def after(self, words: str, **place: Any) -> Problem:
+        """The same, said after some words; what is given of its place is put over its own."""
+        m = self.message
+        return Problem(m.code, words + m.marked, m.marked_way_out, **{**m.place, **place})
+
+
+@contextmanager
+def told_in(unit: LengthUnit) -> Iterator[None]:
+    """Problems that are raised inside are to be told in a unit."""
+    try:
+        yield
+    except Problem as problem:
+        problem.unit = unit
+        raise
 
 
 def unexpected(error: Exception, **place: Any) -> Problem:

@@ -3,9 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
-from contextlib import contextmanager
-from contextvars import ContextVar
 from typing import Literal
 
 LengthUnit = Literal["mm", "in"]
@@ -18,22 +15,8 @@ ANGLE_UNITS: dict[str, float] = {
 }  # fmt: skip
 
 
-_unit: ContextVar[LengthUnit] = ContextVar("unit of lengths in messages", default="mm")
-
-
-@contextmanager
-def lengths_in(unit: LengthUnit) -> Iterator[None]:
-    """Messages that are made inside give lengths in a part's unit, also those of numerics that know mm alone."""
-    token = _unit.set(unit)
-    try:
-        yield
-    finally:
-        _unit.reset(token)
-
-
-def format_length(mm: float, unit: LengthUnit | None = None, digits: int = 4) -> str:
-    """Print a length in mm with a unit, or else with that of ``lengths_in``, e.g. ``"12.5 mm"``."""
-    unit = unit or _unit.get()
+def format_length(mm: float, unit: LengthUnit, digits: int = 4) -> str:
+    """Print a length in mm with a unit, e.g. ``"12.5 mm"``."""
     return f"{_short(mm / LENGTH_UNITS[unit], digits)} {unit}"
 
 

@@ -67,9 +67,8 @@ class Scope:
             quantity = self.quantity(expression)
             return self._as_kind(quantity, kind)
         except Problem as problem:
-            message = problem.message
-            place = {**message.place, "field": field} | ({"step": step} if step else {})
-            raise Problem(message.code, f"{field or 'Value'}: {message.text}", message.way_out, **place) from None
+            place = {"field": field} | ({"step": step} if step else {})
+            raise problem.after(f"{field or 'Value'}: ", **place) from None
 
     def quantity(self, expression: Expression) -> Quantity:
         """Evaluate an expression without a target kind. Raises Problem."""
@@ -93,15 +92,13 @@ class Scope:
         try:
             run = inner._prepared(expression)
         except Problem as problem:
-            m = problem.message
-            raise Problem(m.code, f"{field}: {m.text}", m.way_out, field=field) from None
+            raise problem.after(f"{field}: ", field=field) from None
 
         def value(at: float) -> float:
             try:
                 return inner._as_kind(finite(run({variable: Quantity(at)}), expression), kind)
             except Problem as problem:
-                m = problem.message
-                raise Problem(m.code, f"{field}, at {variable} = {at:.6g}: {m.text}", m.way_out, field=field) from None
+                raise problem.after(f"{field}, at {variable} = {at:.6g}: ", field=field) from None
 
         return value
 
@@ -279,8 +276,7 @@ def measures(expression: Expression) -> list[str]:
 
 
 def _of_value(name: str, problem: Problem) -> Problem:
-    m = problem.message
-    return Problem(m.code, f"Value {name}: {m.text}", m.way_out, **{**m.place, "field": f"values.{name}"})
+    return problem.after(f"Value {name}: ", field=f"values.{name}")
 
 
 def _names_in(expression: Expression) -> set[str]:

@@ -24,7 +24,6 @@ from leadline.core.sketch.dragging import Drag
 from leadline.core.solids.body import from_bytes, to_bytes
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.core.solids.tessellate import tessellate
-from leadline.core.units import lengths_in
 from leadline.core.values import MEASURED, Scope, evaluate_values
 from leadline.recipe.bodies import at_starts
 from leadline.recipe.context import Context, Names
@@ -126,8 +125,7 @@ def build(
     run = _Build(part, memory or Memory(), store, progress or (lambda _: None), stopped, quick)
     if products is not None:
         run.context.products = products
-    with lengths_in(part.units):
-        return run.run(until)
+    return run.run(until)
 
 
 class _Build:
@@ -175,7 +173,7 @@ class _Build:
         density = None if self.part.material is None else DENSITY[self.part.material]
         for report in self.reports.values():
             report.data = _weighed(report.data, density)
-        return BuildResult(self.reports, list(self.context.bodies), self.messages, seconds, density)
+        return BuildResult(self.reports, list(self.context.bodies), self.part.units, self.messages, seconds, density)
 
     def _unmeasured(self) -> list[Message]:
         """Of named values that measure paths: what is wrong with them whatever has been built."""
@@ -254,7 +252,7 @@ class _Build:
             "order": [b.key for b in entry.product.bodies],
             "own": [[b.key, b.name, b.step] for b in own],
             "checks": _of_the_kernel(entry.report.data),
-            "messages": [m.as_dict() for m in entry.report.messages],
+            "messages": [m.stored() for m in entry.report.messages],
         }
         blob = json.dumps(head).encode() + b"\n" + to_bytes([b.body for b in own])
         self.store.put(f"{entry.report.key}/solid", blob)

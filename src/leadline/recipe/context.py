@@ -214,10 +214,7 @@ class Context:
         try:
             return make()
         except Problem as problem:
-            m = problem.message
-            raise Problem(
-                m.code, f"“{self.names.get(step, step)}”: {m.text}", m.way_out, source=step, **m.place
-            ) from None
+            raise problem.after(f"“{self.names.get(step, step)}”: ", source=step) from None
 
     def product(self, step: str, field_name: str) -> Product:
         if step in self.products:

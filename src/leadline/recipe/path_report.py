@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 
 from leadline.core.geometry.plane import Plane
 from leadline.core.paths.path import Path
-from leadline.core.problems import Message, Problem
-from leadline.core.units import LengthUnit, format_length
+from leadline.core.problems import Message, Problem, degrees, mm
 from leadline.recipe.shown import PathShown, PlaneShown
 
 MAX_TURNS = 2000.0
@@ -35,9 +32,9 @@ def plane_shown(plane: Plane) -> PlaneShown:
     return {"origin": plane.origin.tolist(), "x": plane.x.tolist(), "y": plane.y.tolist()}
 
 
-def kinks(path: Path, unit: LengthUnit) -> list[Message]:
+def kinks(path: Path) -> list[Message]:
     return [
-        Message("note", "corner", f"At {format_length(j.station, unit)} two parts meet at a corner of {math.degrees(j.turn):.3g}°.",
+        Message("note", "corner", f"At {mm(j.station)} two parts meet at a corner of {degrees(j.turn, 3)}.",
                 "Make them tangent, or let the sweep mitre or round it.", {"station": j.station})
         for j in path.joints if j.kind == "corner"
     ]  # fmt: skip

@@ -5,8 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from leadline.core.geometry.plane import Array
-from leadline.core.problems import Problem
-from leadline.core.units import format_length
+from leadline.core.problems import Problem, mm
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import Up, UpAxis, UpPlane
 from leadline.recipe.places import Direction, DrawnPoint, PathPlace, Place
@@ -30,8 +29,7 @@ def path_place(context: Context, at: PathPlace, name: str) -> tuple[Array, Array
     path = context.path(at.path, "points")
     asked = context.station(at.station, path.length, f"Station of {name}")
     if not -SLACK <= asked <= path.length + SLACK:
-        unit = context.scope.unit
-        raise Problem("off-path", f"The station {format_length(asked, unit)} of {name} is not on the path.", f"Give 0 to {format_length(path.length, unit, 6)}.", field="points")
+        raise Problem("off-path", f"The station {mm(asked)} of {name} is not on the path.", f"Give 0 to {mm(path.length, 6)}.", field="points")
     s = np.array([path.length - asked if at.from_end else asked])
     return path.point(s)[0], path.tangent(s)[0]
 

@@ -12,10 +12,9 @@ from pydantic import ValidationError
 
 from leadline.core.geometry.mesh import DisplayMesh, repeated
 from leadline.core.geometry.plane import Array
-from leadline.core.problems import Problem, unexpected
+from leadline.core.problems import Problem, told_in, unexpected
 from leadline.core.sweep.borders import polyline
 from leadline.core.sweep.grid import display_mesh
-from leadline.core.units import lengths_in
 from leadline.core.values import evaluate_values
 from leadline.recipe.bodies import chord_for
 from leadline.recipe.build import Memory, build
@@ -30,17 +29,17 @@ T = TypeVar("T")
 
 
 def in_words(work: Callable[Concatenate[Part, P], T]) -> Callable[Concatenate[Part, P], T]:
-    """Messages in the part's unit; an error that nobody foresaw becomes one too."""
+    """Problems are to be told in the part's unit; an error that nobody foresaw becomes one too."""
 
     @wraps(work)
     def told(part: Part, /, *args: P.args, **more: P.kwargs) -> T:
-        with lengths_in(part.units):
-            try:
+        try:
+            with told_in(part.units):
                 return work(part, *args, **more)
-            except (Problem, ValidationError, MemoryError):
-                raise
-            except Exception as error:
-                raise unexpected(error) from error
+        except (Problem, ValidationError, MemoryError):
+            raise
+        except Exception as error:
+            raise unexpected(error) from error
 
     return told
 

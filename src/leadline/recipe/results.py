@@ -9,6 +9,7 @@ from typing import Any, Literal
 from pydantic import BaseModel
 
 from leadline.core.problems import Message
+from leadline.core.units import LengthUnit
 from leadline.recipe.products import KeptBody
 from leadline.recipe.shown import Shown
 
@@ -29,10 +30,11 @@ class Report:
     key: str = ""
     seconds: float = 0.0
 
-    def as_dict(self) -> dict[str, Any]:
+    def as_dict(self, unit: LengthUnit) -> dict[str, Any]:
+        """As JSON; the lengths in messages are told in a unit."""
         return {
             "id": self.id, "kind": self.kind, "state": self.state, "figure": self.figure, "uses": self.uses, "data": as_json(self.data),
-            "messages": [m.as_dict() for m in self.messages], "key": self.key, "seconds": round(self.seconds, 4),
+            "messages": [m.as_dict(unit) for m in self.messages], "key": self.key, "seconds": round(self.seconds, 4),
         }  # fmt: skip
 
 
@@ -43,18 +45,22 @@ def as_json(shown: Mapping[str, object]) -> dict[str, Any]:
 
 @dataclass
 class BuildResult:
-    """Reports by step id, in the part's order, and the bodies at the sinker; ``density`` of the part's material in kg/m³."""
+    """Reports by step id, in the part's order, and the bodies at the sinker; ``density`` of the part's material in kg/m³.
+
+    ``units`` are those in which the part's lengths are told.
+    """
 
     reports: dict[str, Report]
     bodies: list[KeptBody]
+    units: LengthUnit
     messages: list[Message] = field(default_factory=list)
     seconds: dict[str, float] = field(default_factory=dict)
     density: float | None = None
 
     def as_dict(self) -> dict[str, Any]:
         return {
-            "steps": {k: r.as_dict() for k, r in self.reports.items()},
+            "steps": {k: r.as_dict(self.units) for k, r in self.reports.items()},
             "bodies": [b.as_dict() for b in self.bodies],
-            "messages": [m.as_dict() for m in self.messages],
+            "messages": [m.as_dict(self.units) for m in self.messages],
             "seconds": {k: round(v, 4) for k, v in self.seconds.items()}, "density": self.density,
         }

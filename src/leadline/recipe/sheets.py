@@ -1,7 +1,6 @@
 """The sheets that there are: one room for each under ``leadline.sheets``, found by its folder.
 
-A room holds ``model.py`` (what the sheet says: a list of ``rows`` and some figures), ``make.py`` (a function ``make`` of the path and
-the part's unit), and in its ``__init__.py`` a ``SHEET``. As JSON and as CSV every sheet is written alike, by the marks on its fields.
+A room holds ``model.py`` (what the sheet says: a list of ``rows`` and some figures), ``make.py`` (a function ``make`` of the path), and in its ``__init__.py`` a ``SHEET``. As JSON and as CSV every sheet is written alike, by the marks on its fields.
 """
 
 from __future__ import annotations
@@ -18,7 +17,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, told_in
 from leadline.core.units import LENGTH_UNITS, LengthUnit
 from leadline.core.values import Scope
 from leadline.recipe.build import Memory, build
@@ -60,7 +59,8 @@ def make_sheet(part: Part, step_id: str, name: str, memory: Memory) -> BaseModel
     products: dict[str, Product] = {}
     build(part.model_copy(update={"sinker": None}), memory, quick=True, until=step_id, products=products)
     context = Context(Scope(part.units), quick=True, products=products, names=Names({s.id: s.name for s in part.steps}))
-    made: BaseModel = importlib.import_module(f"leadline.sheets.{name}.make").make(context.path(PathRef(step=step_id)), part.units)
+    with told_in(part.units):
+        made: BaseModel = importlib.import_module(f"leadline.sheets.{name}.make").make(context.path(PathRef(step=step_id)))
     return made
 
 

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, mm
 from leadline.core.surfaces.sheet import Sheet
-from leadline.core.units import format_length
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import SidesRef
 
@@ -15,5 +14,5 @@ def sides(context: Context, reference: SidesRef, field: str) -> list[Sheet]:
     if not sheets:
         raise Problem("deleted-reference", f"There is no side along the edge {reference.edge} any more.", "Take all sides, or pick another.", field=field)
     if off != 0 and any(s.folds() for s in sheets):
-        raise Problem("offset-folds", f"{format_length(off, context.scope.unit)} off the surface turns back on itself.", "Give less, or the other side.", field=field)
+        raise Problem("offset-folds", f"{mm(off)} off the surface turns back on itself.", "Give less, or the other side.", field=field)
     return sheets

@@ -33,7 +33,7 @@ def register(app: Flask) -> None:
     @app.errorhandler(Problem)
     def problem(error: Problem) -> Response:
         status = 413 if error.message.code == "too-large" else 422
-        return make_response(jsonify({"error": error.message.as_dict()}), status)
+        return make_response(jsonify({"error": error.message.as_dict(error.unit)}), status)
 
     app.register_error_handler(ValidationError, invalid)
 

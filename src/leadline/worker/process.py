@@ -17,7 +17,7 @@ import numpy as np
 from threadpoolctl import threadpool_limits
 
 from leadline.core.geometry.mesh import repeated
-from leadline.core.problems import Problem
+from leadline.core.problems import Message, Problem, told_in
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.core.solids.tessellate import tessellate
 from leadline.exports.files import export
@@ -62,15 +62,19 @@ def main(pipe: Connection, stop: Event) -> None:
         except Stopped:
             pipe.send(("stopped",))
         except Problem as problem:
-            pipe.send(("problem", problem.message.as_dict()))
+            pipe.send(("problem", problem.message.as_dict(problem.unit)))
         except MemoryError:
-            pipe.send(("problem", {"level": "error", "code": "memory", "text": "The build ran out of memory.",
-                                   "way_out": "Make the part smaller or coarser.", "place": {}}))  # fmt: skip
+            pipe.send(("problem", Message("error", "memory", "The build ran out of memory.", "Make the part smaller or coarser.").as_dict()))
 
 
 def answer(request: dict[str, Any], memory: Memory, store: PipeStore, pipe: Connection, stop: Event) -> Any:
     """Run one request: ``op`` is "build", "picture", "export", "mesh" (of a body, coarse or fine) or "ask" (a step)."""
     part = Part.model_validate(request["part"])
+    with told_in(part.units):
+        return _answer(part, request, memory, store, pipe, stop)
+
+
+def _answer(part: Part, request: dict[str, Any], memory: Memory, store: PipeStore, pipe: Connection, stop: Event) -> Any:
     if request["op"] == "ask":
         return answer_of(part, request["step"], request["question"], memory)
     began = time.perf_counter()

@@ -533,6 +533,29 @@ export interface components {
             place?: {
                 [key: string]: unknown;
             };
+            /**
+             * Template
+             * @default
+             */
+            template?: string;
+            /**
+             * Quantities
+             * @default []
+             */
+            quantities?: components["schemas"]["QuantityShown"][];
+        };
+        /**
+         * QuantityShown
+         * @description A quantity of a message as JSON, in mm or degrees.
+         */
+        QuantityShown: {
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "length" | "angle";
+            /** Value */
+            value: number;
         };
         /** PartView */
         PartView: {

@@ -52,7 +52,8 @@ export type ResultMode = BodyStep["result"];
 export type PartView = Full<Schemas["PartView"]>;
 export type PartSummary = Full<Schemas["PartSummary"]>;
 export type CsvPoint = Full<Schemas["CsvPointView"]>;
-export type Message = Full<Schemas["MessageView"]>;
+/** What is read of a message; its template and quantities are for programs. */
+export type Message = Omit<Full<Schemas["MessageView"]>, "template" | "quantities">;
 
 export type Vec2 = [number, number];
 export type Vec3 = [number, number, number];

@@ -10,8 +10,7 @@ import numpy as np
 from scipy.interpolate import PchipInterpolator
 
 from leadline.core.geometry.plane import Array
-from leadline.core.problems import Problem
-from leadline.core.units import format_length
+from leadline.core.problems import Problem, mm
 
 
 class Law(Protocol):
@@ -78,7 +77,7 @@ class Table:
         if np.diff(self.stations).min() < 1e-9:
             twice = float(self.stations[:-1][np.diff(self.stations) < 1e-9][0])
             raise Problem(
-                "two-values", f"The table has two values at station {format_length(twice)}.", "Move or delete one.", field=field
+                "two-values", f"The table has two values at station {mm(twice)}.", "Move or delete one.", field=field
             )
         self._smooth = PchipInterpolator(self.stations, self.values) if smooth else None
 

@@ -9,8 +9,7 @@ import shapely
 
 from leadline.core.geometry.edges import arc_edges, line_edge
 from leadline.core.geometry.section import Loop, Region
-from leadline.core.problems import Problem
-from leadline.core.units import format_length
+from leadline.core.problems import Problem, mm
 
 SHORTEST = 1e-6  # mm
 
@@ -41,7 +40,7 @@ def slot_section(width: float, height: float) -> Region:
     _above_zero(height, "height")
     if width <= height:
         raise Problem(
-            "bad-size", f"A slot of {format_length(width)} x {format_length(height)} is not wider than high.", "Give a larger width, or turn it.",
+            "bad-size", f"A slot of {mm(width)} x {mm(height)} is not wider than high.", "Give a larger width, or turn it.",
             field="width",
         )  # fmt: skip
     r, m = height / 2, (width - height) / 2
@@ -58,8 +57,8 @@ def ring_section(diameter: float, wall: float) -> Region:
     _above_zero(wall, "wall")
     if 2 * wall >= diameter:
         raise Problem(
-            "bad-size", f"A wall of {format_length(wall)} leaves no bore in a ring of {format_length(diameter)}.",
-            f"Give less than {format_length(diameter / 2)}.", field="wall",
+            "bad-size", f"A wall of {mm(wall)} leaves no bore in a ring of {mm(diameter)}.",
+            f"Give less than {mm(diameter / 2)}.", field="wall",
         )  # fmt: skip
     return Region(outer, (Loop(tuple(arc_edges((0, 0), diameter / 2 - wall, 0.0, 2 * math.pi, "bore"))).oriented(False),))
 

@@ -13,8 +13,7 @@ from scipy.interpolate import make_interp_spline
 from leadline.core.geometry.edges import Edge, arc_edges, line_edge, spline_edge
 from leadline.core.geometry.plane import Array
 from leadline.core.geometry.section import Loop, Region
-from leadline.core.problems import Problem
-from leadline.core.units import format_length
+from leadline.core.problems import Problem, mm
 
 Side = Literal["inward", "outward", "both"]
 
@@ -102,8 +101,8 @@ def _offset(loop: Loop, d: float) -> Loop:
     widest = _inradius(drawn)
     if d >= widest:
         raise Problem(
-            "wall-too-thick", f"A wall of {format_length(d)} leaves no hollow: the profile's inner radius is {format_length(widest)}.",
-            f"Give less than {format_length(widest)}.", field="wall",
+            "wall-too-thick", f"A wall of {mm(d)} leaves no hollow: the profile's inner radius is {mm(widest)}.",
+            f"Give less than {mm(widest)}.", field="wall",
         )  # fmt: skip
     pieces = _merged_arcs(loop)
     if len(pieces) == 1 and pieces[0].kind == "circle":
@@ -116,7 +115,7 @@ def _offset(loop: Loop, d: float) -> Loop:
     fits = polygon.is_valid and moved.area > 0 and (polygon.area < drawn.area) == (d > 0)
     if not fits or drawn.exterior.distance(polygon.exterior) < abs(d) * (1 - 1e-3) - 2e-3:
         raise Problem(
-            "wall-swallows-edges", f"Set {'in' if d > 0 else 'out'} by {format_length(abs(d))}, some edges of the profile vanish.",
+            "wall-swallows-edges", f"Set {'in' if d > 0 else 'out'} by {mm(abs(d))}, some edges of the profile vanish.",
             "Give a thinner wall, or draw the other outline.", field="wall",
         )  # fmt: skip
     return moved
@@ -183,7 +182,7 @@ def _moved(piece: _Piece, a: Array, b: Array, d: float) -> list[Edge]:
 
 def _vanishes(d: float) -> Problem:
     return Problem(
-        "wall-swallows-edges", f"Set {'in' if d > 0 else 'out'} by {format_length(abs(d))}, an edge of the profile vanishes.",
+        "wall-swallows-edges", f"Set {'in' if d > 0 else 'out'} by {mm(abs(d))}, an edge of the profile vanishes.",
         "Give a thinner wall, or draw the inner outline.", field="wall",
     )  # fmt: skip
 

@@ -10,8 +10,7 @@ import numpy as np
 from leadline.core.geometry.plane import Array, any_square_to, cross
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece, turned
-from leadline.core.problems import Problem
-from leadline.core.units import LengthUnit, format_length
+from leadline.core.problems import Problem, mm
 
 STRAIGHT = 1e-9  # rad
 
@@ -40,7 +39,7 @@ class Bends:
     last: float
 
 
-def bends_of(path: Path, unit: LengthUnit = "mm") -> Bends:
+def bends_of(path: Path) -> Bends:
     """The bends of a path, arcs that go on in one another taken as one.
 
     Raises:
@@ -48,14 +47,14 @@ def bends_of(path: Path, unit: LengthUnit = "mm") -> Bends:
     """
     corner = next((j for j in path.joints if j.kind == "corner"), None)
     if corner is not None:
-        raise Problem("sharp-corner", f"At {format_length(corner.station, unit)} the path has a sharp corner, which cannot be bent.", "Give it a radius.", station=corner.station)
+        raise Problem("sharp-corner", f"At {mm(corner.station)} the path has a sharp corner, which cannot be bent.", "Give it a radius.", station=corner.station)
     rows: list[BendRow] = []
     fed, plane = 0.0, None
     for piece, start in zip(path.pieces, path.starts, strict=False):
         if isinstance(piece, LinePiece):
             fed += piece.length
             continue
-        arc = _as_arc(piece, float(start), unit)
+        arc = _as_arc(piece, float(start))
         if plane is not None and fed < 1e-9 and _goes_on(rows[-1], plane, arc):
             rows[-1] = BendRow(rows[-1].feed, rows[-1].turn, rows[-1].angle + arc.sweep, arc.radius, rows[-1].start, float(start) + arc.length)
             continue
@@ -65,11 +64,11 @@ def bends_of(path: Path, unit: LengthUnit = "mm") -> Bends:
     return Bends(tuple(rows), fed)
 
 
-def _as_arc(piece: Piece, start: float, unit: LengthUnit) -> ArcPiece:
+def _as_arc(piece: Piece, start: float) -> ArcPiece:
     if isinstance(piece, ArcPiece):
         return piece
     raise Problem(
-        "free-curve", f"From {format_length(start, unit)} to {format_length(start + piece.length, unit)} the path is a free curve, which has no bend of one radius.",
+        "free-curve", f"From {mm(start)} to {mm(start + piece.length)} the path is a free curve, which has no bend of one radius.",
         "Lead it through points with bends.", station=start,
     )  # fmt: skip
 

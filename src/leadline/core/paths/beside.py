@@ -12,11 +12,10 @@ from leadline.core.paths.formers import RoundFormer
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece
 from leadline.core.paths.wound import wound
-from leadline.core.problems import Problem
-from leadline.core.units import LengthUnit, format_length
+from leadline.core.problems import Problem, degrees, mm
 
 
-def beside(path: Path, distance: float, angle: float, unit: LengthUnit = "mm") -> Path:
+def beside(path: Path, distance: float, angle: float) -> Path:
     """The path ``distance`` away; the ``angle`` (rad) about the path counts from its start normal, which is in the plane of a flat one.
 
     Lines and arcs stay lines and arcs; the tangent is that of the path everywhere, so that joints stay as smooth as they were.
@@ -27,12 +26,12 @@ def beside(path: Path, distance: float, angle: float, unit: LengthUnit = "mm") -
     corner = next((j for j in path.joints if j.kind == "corner"), None)
     if corner is not None:
         raise Problem(
-            "corner", f"The path has a corner of {math.degrees(corner.turn):.3g}° at {format_length(corner.station, unit)}; the path beside it would gape there.",
+            "corner", f"The path has a corner of {degrees(corner.turn, 3)} at {mm(corner.station)}; the path beside it would gape there.",
             "Round the corner first.", station=corner.station, field="path",
         )  # fmt: skip
     n, t = path.start_normal(), path.tangent(np.zeros(1))[0]
     arm = math.cos(angle) * n + math.sin(angle) * cross(t, n)
-    _refuse_fold(path, distance, arm, unit)
+    _refuse_fold(path, distance, arm)
     pieces: list[Piece] = []
     for piece in path.pieces:
         pieces.append(_piece_beside(piece, distance, arm))
@@ -41,15 +40,15 @@ def beside(path: Path, distance: float, angle: float, unit: LengthUnit = "mm") -
     return Path(pieces, path.closed and bool(np.linalg.norm(ends[1] - ends[0]) < 1e-6), path.up)
 
 
-def _refuse_fold(path: Path, distance: float, arm: Array, unit: LengthUnit) -> None:
+def _refuse_fold(path: Path, distance: float, arm: Array) -> None:
     s = path.samples()
     towards = (path.curvature(s) * path.normal(s, arm)).sum(axis=1) * math.copysign(1.0, distance)
     worst = int(np.argmax(towards))
     if towards[worst] * abs(distance) < 1 - 1e-9:
         return
     raise Problem(
-        "fold", f"At {format_length(float(s[worst]), unit)} the path bends with a radius of {format_length(1 / float(towards[worst]), unit)} towards that side, less than the {format_length(abs(distance), unit)} to the path beside it.",
-        f"Give a distance under {format_length(1 / float(towards[worst]), unit)}, or the other side.", station=float(s[worst]), field="distance",
+        "fold", f"At {mm(float(s[worst]))} the path bends with a radius of {mm(1 / float(towards[worst]))} towards that side, less than the {mm(abs(distance))} to the path beside it.",
+        f"Give a distance under {mm(1 / float(towards[worst]))}, or the other side.", station=float(s[worst]), field="distance",
     )  # fmt: skip
 
 

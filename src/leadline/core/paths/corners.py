@@ -10,8 +10,7 @@ from leadline.core.geometry.plane import Array, cross
 from leadline.core.paths.derived import part_of
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece
-from leadline.core.problems import Problem
-from leadline.core.units import format_length
+from leadline.core.problems import Problem, mm
 
 
 def rounded(path: Path, radius: float) -> Path:
@@ -29,16 +28,16 @@ def rounded(path: Path, radius: float) -> Path:
         k = (i + 1) % n
         if not isinstance(path.pieces[i], LinePiece) or not isinstance(path.pieces[k], LinePiece):
             raise Problem(
-                "round-at-curve", f"The corner at {format_length(joint.station)} is not between two straight lines.",
+                "round-at-curve", f"The corner at {mm(joint.station)} is not between two straight lines.",
                 "Draw an arc there, tangent to both sides.", station=joint.station, field="corners",
             )  # fmt: skip
         cut[i, 1] = cut[k, 0] = radius * math.tan(joint.turn / 2)
     for i, piece in enumerate(path.pieces):
         if cut[i].sum() > piece.length * (1 - 1e-9):
             raise Problem(
-                "bends-overlap", f"The line at {format_length(float(path.starts[i]))} is {format_length(piece.length)} long; arcs of radius "
-                f"{format_length(radius)} take {format_length(float(cut[i].sum()))} of it.",
-                f"Give a radius under {format_length(radius * piece.length / float(cut[i].sum()))}.",
+                "bends-overlap", f"The line at {mm(float(path.starts[i]))} is {mm(piece.length)} long; arcs of radius "
+                f"{mm(radius)} take {mm(float(cut[i].sum()))} of it.",
+                f"Give a radius under {mm(radius * piece.length / float(cut[i].sum()))}.",
                 station=float(path.starts[i]), field="corner_radius",
             )  # fmt: skip
     pieces: list[Piece] = []

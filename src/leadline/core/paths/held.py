@@ -8,8 +8,7 @@ import numpy as np
 from scipy.optimize import brentq, minimize_scalar
 
 from leadline.core.geometry.plane import Array, angles_between
-from leadline.core.problems import Problem
-from leadline.core.units import LengthUnit, format_length
+from leadline.core.problems import Problem, mm
 
 CLOSE = 1e-9  # mm of length
 DOUBLINGS = 40
@@ -46,7 +45,7 @@ def own_direction(points: Array, i: int, closed: bool) -> Array:
 
 
 def hold_length(
-    points: Array, i: int, way: Array, length: float, measure: Callable[[Array], float], unit: LengthUnit = "mm"
+    points: Array, i: int, way: Array, length: float, measure: Callable[[Array], float]
 ) -> Array:
     """The points (n, 3) with the i-th moved along ``way`` (unit, 3) by as little as makes the route so long.
 
@@ -74,7 +73,7 @@ def hold_length(
     least = minimize_scalar(off, bounds=(-2 * span, 2 * span), method="bounded", options={"xatol": 1e-9 * span})
     if least.fun > CLOSE:
         raise Problem(
-            "length-unreachable", f"With point {i + 1} giving way the route is {format_length(float(least.fun) + length, unit)} long at least; {format_length(length, unit)} are asked for.",
+            "length-unreachable", f"With point {i + 1} giving way the route is {mm(float(least.fun) + length)} long at least; {mm(length)} are asked for.",
             "Ask for more, move the others, or let another point give way.", field="held", point=i,
         )  # fmt: skip
     if least.fun > -CLOSE:

@@ -14,8 +14,7 @@ from leadline.core.geometry.plane import Array, any_square_to
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece, Piece, SplinePiece
 from leadline.core.paths.rod import Clamps, settled
-from leadline.core.problems import Problem
-from leadline.core.units import LengthUnit, format_length
+from leadline.core.problems import Problem, mm
 
 SEGMENTS = 240
 FINER = 4  # times that its segments are halved at most
@@ -87,7 +86,7 @@ def _joined(start: Port, end: Port, curve: BSpline) -> Path:
     return Path(pieces)
 
 
-def hanging(start: Port, end: Port, length: float, load: Array | None = None, unit: LengthUnit = "mm") -> Path:
+def hanging(start: Port, end: Port, length: float, load: Array | None = None) -> Path:
     """The hose of ``length`` mm from port to port as an elastic rod at rest; ``load`` as in ``rod.settled``.
 
     Raises:
@@ -97,8 +96,8 @@ def hanging(start: Port, end: Port, length: float, load: Array | None = None, un
     way = float(np.linalg.norm(end.free - start.free))
     if own < way * (1 + SLACK):
         raise Problem(
-            "hose-too-short", f"The hose is {format_length(length, unit)} long, but its ports are {format_length(way + start.straight + end.straight, unit)} apart, straights included.",
-            f"Give it more than {format_length(way + start.straight + end.straight, unit)}, or move the ports.", field="length",
+            "hose-too-short", f"The hose is {mm(length)} long, but its ports are {mm(way + start.straight + end.straight)} apart, straights included.",
+            f"Give it more than {mm(way + start.straight + end.straight)}, or move the ports.", field="length",
         )  # fmt: skip
     if own > MOST_SLACK * max(way, 1.0):
         raise Problem("hose-too-long", f"The hose is {own / max(way, 1.0):.3g} times as long as the way between its ports.", f"Give it at most {MOST_SLACK:g} times the way.", field="length")

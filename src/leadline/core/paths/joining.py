@@ -11,8 +11,7 @@ from leadline.core.geometry.plane import Array
 from leadline.core.paths.derived import reversed_piece
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece, Piece
-from leadline.core.problems import Problem
-from leadline.core.units import LengthUnit, format_length
+from leadline.core.problems import Problem, mm
 
 MEETS = 1e-6  # mm: under that two ends are one
 
@@ -31,7 +30,7 @@ def reversed_path(path: Path) -> Path:
     return Path([reversed_piece(p) for p in reversed(path.pieces)], path.closed, path.up)
 
 
-def joined(paths: Sequence[Path], names: Sequence[str], tolerance: float = MEETS, unit: LengthUnit = "mm") -> Joined:
+def joined(paths: Sequence[Path], names: Sequence[str], tolerance: float = MEETS) -> Joined:
     """One path of ``paths``, each turned round where that lets it follow; gaps up to ``tolerance`` mm are closed by straight pieces.
 
     It begins at the free end that comes first. ``names`` are what messages call the parts.
@@ -55,8 +54,8 @@ def joined(paths: Sequence[Path], names: Sequence[str], tolerance: float = MEETS
         if gap > reach:
             before, after = names[order[-1][0]], names[left[i]]
             raise Problem(
-                "gap", f"Between “{before}” and “{after}” there is a gap of {format_length(gap, unit)}.",
-                f"Let them meet, or close gaps up to {format_length(gap * 1.01, unit)}.", field="tolerance", place=here.tolist(),
+                "gap", f"Between “{before}” and “{after}” there is a gap of {mm(gap)}.",
+                f"Let them meet, or close gaps up to {mm(gap * 1.01)}.", field="tolerance", place=here.tolist(),
             )  # fmt: skip
         bridged.append(gap if gap > MEETS else 0.0)
         order.append((left.pop(int(i)), side == 1))

@@ -17,7 +17,7 @@ from leadline.core.geometry.plane import Array, Plane, angles_between, any_squar
 from leadline.core.paths.derived import part_of
 from leadline.core.paths.pieces import ArcPiece, EllipseCurve, LinePiece, Piece, SplinePiece
 from leadline.core.paths.plain import PlainPieces
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, mm
 from leadline.core.sketch.model import Circle, Ellipse, Entity, Line, Sketch, Smoothed, entity_points
 from leadline.core.sketch.outline import (
     arc_numbers,
@@ -28,7 +28,6 @@ from leadline.core.sketch.outline import (
     spline_curve,
 )
 from leadline.core.sketch.splines import AnySpline
-from leadline.core.units import format_length
 
 KINK = math.radians(0.05)
 
@@ -120,7 +119,7 @@ class Path:
         slack = 1e-9 * self.length
         if not -slack <= start < end - slack or end > self.length + slack:
             raise Problem(
-                "off-path", f"The stretch from {format_length(start)} to {format_length(end)} is not on the path, which is {format_length(self.length)} long.",
+                "off-path", f"The stretch from {mm(start)} to {mm(end)} is not on the path, which is {mm(self.length)} long.",
                 "Give two stations on it, the first before the second.", field="start",
             )  # fmt: skip
         pieces = []

@@ -14,10 +14,9 @@ from leadline.core.paths.corners import bend, inward
 from leadline.core.paths.fair import Passing, fair_through
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece, Piece, SplinePiece
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, mm
 from leadline.core.sketch.splines import chord_knots
 from leadline.core.sketch.splines import through_points as spline_through
-from leadline.core.units import LengthUnit, format_length
 
 STRAIGHT = 1e-7  # rad under which a point stands in a straight run
 BACK = math.radians(179.5)
@@ -51,7 +50,7 @@ class Route:
 
 
 def through_points(
-    points: Array, radii: Sequence[float], closed: bool = False, names: Sequence[str] | None = None, unit: LengthUnit = "mm"
+    points: Array, radii: Sequence[float], closed: bool = False, names: Sequence[str] | None = None
 ) -> Route:
     """Lines and arcs through ``points`` (n, 3) with a bend of its radius (n) at each corner; radius 0 leaves it sharp.
 
@@ -66,10 +65,10 @@ def through_points(
     turns = np.zeros(n)
     turns[0 if closed else 1 : count] = angles_between(np.roll(ways, 1, axis=0), ways)[0 if closed else 1 :]
     for i in range(0 if closed else 1, count):
-        _check_bend(i, turns[i], radii[i], unit)
+        _check_bend(i, turns[i], radii[i])
     cuts = np.where(turns > STRAIGHT, np.asarray(radii) * np.tan(turns / 2), 0.0)
     for i in range(count):
-        _check_run(i, (i + 1) % n, lengths[i], cuts, radii, unit)
+        _check_run(i, (i + 1) % n, lengths[i], cuts, radii)
     pieces: list[Piece] = []
     bends, reached = [], 0.0
     begins = points[:count] + cuts[:count, None] * ways
@@ -102,23 +101,23 @@ def _gaps(points: Array, closed: bool) -> tuple[Array, Array]:
     return gaps, lengths
 
 
-def _check_bend(i: int, turn: float, radius: float, unit: LengthUnit) -> None:
+def _check_bend(i: int, turn: float, radius: float) -> None:
     if turn > BACK:
         raise Problem("turns-back", f"At point {i + 1} the route turns straight back.", "Move the point aside.", field="points", point=i)
     if radius < 0:
-        raise Problem("bad-size", f"The bend radius at point {i + 1} is under zero: {format_length(radius, unit)}.",
+        raise Problem("bad-size", f"The bend radius at point {i + 1} is under zero: {mm(radius)}.",
                       "Give zero for a sharp corner, or more.", field="radius", point=i)  # fmt: skip
 
 
-def _check_run(i: int, j: int, length: float, cuts: Array, radii: Sequence[float], unit: LengthUnit) -> None:
+def _check_run(i: int, j: int, length: float, cuts: Array, radii: Sequence[float]) -> None:
     taken = cuts[i] + cuts[j]
     if taken <= length + SAME:
         return
-    least = [format_length(radii[k], unit) for k in (i, j) if cuts[k] > 0]
+    least = [mm(radii[k]) for k in (i, j) if cuts[k] > 0]
     raise Problem(
         "bends-overlap",
-        f"The run from point {i + 1} to {j + 1} is {format_length(length, unit)} long, but its bends ({' and '.join(least)}) take {format_length(float(taken), unit)} of it.",
-        f"Give {'both' if len(least) > 1 else 'the bend'} at most {length / taken:.0%} of that radius, or move the points {format_length(float(taken - length), unit)} apart.",
+        f"The run from point {i + 1} to {j + 1} is {mm(length)} long, but its bends ({' and '.join(least)}) take {mm(float(taken))} of it.",
+        f"Give {'both' if len(least) > 1 else 'the bend'} at most {length / taken:.0%} of that radius, or move the points {mm(float(taken - length))} apart.",
         field="radius", point=i,
     )  # fmt: skip
 

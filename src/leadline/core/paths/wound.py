@@ -24,8 +24,7 @@ from leadline.core.geometry.plane import Array, angles_between, cross
 from leadline.core.paths.formers import Former
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import GAUSS_W, GAUSS_X, Curve, SplinePiece
-from leadline.core.problems import Problem
-from leadline.core.units import format_length
+from leadline.core.problems import Problem, degrees, mm
 
 FINE_CARRIER = 128  # cells of the table on each smooth stretch of a free carrier, beside those for a turn
 NODES = 3  # of Gauss's rule on a cell: with so many cells to a turn it is off by about 1e-14 of the length
@@ -49,7 +48,7 @@ class WoundCurve:
         corner = next((j for j in carrier.joints if j.kind == "corner"), None)
         if corner is not None:
             raise Problem(
-                "carrier-corner", f"The path that it is wound about has a corner at {format_length(corner.station)}.",
+                "carrier-corner", f"The path that it is wound about has a corner at {mm(corner.station)}.",
                 "Round the corner first.", station=corner.station, field="path",
             )  # fmt: skip
         self._last: _Carried | None = None
@@ -104,8 +103,8 @@ class WoundCurve:
         if room[i] > 1e-6:
             return
         raise Problem(
-            "coil-folds", f"At {format_length(float(u[i]))} the coil, {format_length(float(c.reach[i]))} from its axis there, reaches the centre of "
-            f"the axis's bend (radius {format_length(1 / float(np.linalg.norm(c.K[i])))}).",
+            "coil-folds", f"At {mm(float(u[i]))} the coil, {mm(float(c.reach[i]))} from its axis there, reaches the centre of "
+            f"the axis's bend (radius {mm(1 / float(np.linalg.norm(c.K[i])))}).",
             "Make the coil smaller or the bend wider there.", station=float(u[i]), field="radius",
         )  # fmt: skip
 
@@ -120,7 +119,7 @@ class WoundCurve:
         i = int(np.argmax(turn))
         if turn[i] > KINK:
             raise Problem(
-                "coil-kinks", f"At {format_length(float(at[i]))}, where a bend of its axis begins or ends, a coil that turns evenly along the axis has a corner of {math.degrees(turn[i]):.3g}°.",
+                "coil-kinks", f"At {mm(float(at[i]))}, where a bend of its axis begins or ends, a coil that turns evenly along the axis has a corner of {degrees(turn[i], 3)}.",
                 "Let it cross the tube at an even angle, or give the axis curves that go over smoothly.", station=float(at[i]), field="even",
             )  # fmt: skip
 

@@ -8,8 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from leadline.core.geometry.plane import Array
-from leadline.core.problems import Problem
-from leadline.core.units import LengthUnit, format_length
+from leadline.core.problems import Problem, mm
 
 MOST = 20_000
 LEAST_SPACING = 1e-3
@@ -47,7 +46,7 @@ class Spread:
     last: float = 0.0
 
 
-def spread_out(spread: Spread, runs: list[Run], length: float, closed: bool, unit: LengthUnit = "mm") -> Row:
+def spread_out(spread: Spread, runs: list[Run], length: float, closed: bool) -> Row:
     """The stations of all runs on a path of a length.
 
     With a count alone both ends have a copy; on a closed path that is whole the copies are spread all round. A run that
@@ -59,11 +58,11 @@ def spread_out(spread: Spread, runs: list[Run], length: float, closed: bool, uni
     room = length - spread.first - spread.last
     if spread.first < 0 or spread.last < 0 or room < 0:
         raise Problem(
-            "no-room", f"Of the path's {format_length(length, unit)} nothing is left between {format_length(spread.first, unit)} at its start and {format_length(spread.last, unit)} at its end.",
+            "no-room", f"Of the path's {mm(length)} nothing is left between {mm(spread.first)} at its start and {mm(spread.last)} at its end.",
             "Keep less free at the ends.", field="first",
         )  # fmt: skip
     around = closed and spread.first == spread.last == 0
-    count, spacing = _count_and_spacing(spread, room, around, unit)
+    count, spacing = _count_and_spacing(spread, room, around)
     slack = 1e-9 * max(length, 1.0)
     found = []
     for k, run in enumerate(runs):
@@ -77,20 +76,20 @@ def spread_out(spread: Spread, runs: list[Run], length: float, closed: bool, uni
     return Row(np.clip(stations[order], 0.0, length), run_of[order], number[order], spacing)
 
 
-def _count_and_spacing(spread: Spread, room: float, around: bool, unit: LengthUnit) -> tuple[int, float]:
+def _count_and_spacing(spread: Spread, room: float, around: bool) -> tuple[int, float]:
     count, spacing = spread.count, spread.spacing
     if count is None and spacing is None:
         raise Problem("no-count", "Nothing says how many copies there are.", "Give a count, a spacing or both.", field="count")
     if count is not None and not 1 <= count <= MOST:
         raise Problem("bad-count", f"{count} copies cannot be made.", f"Give 1 to {MOST}.", field="count")
     if spacing is not None and spacing < LEAST_SPACING:
-        raise Problem("bad-size", f"The spacing is {format_length(spacing, unit)}.", "Give one above zero.", field="spacing")
+        raise Problem("bad-size", f"The spacing is {mm(spacing)}.", "Give one above zero.", field="spacing")
     if count is not None and spacing is not None:
         needed = spacing * (count if around else count - 1)
         if needed > room * (1 + 1e-9):
             raise Problem(
-                "no-room", f"{count} copies {format_length(spacing, unit)} apart need {format_length(needed, unit)}; there are {format_length(room, unit)}.",
-                f"Give at most {int(room / spacing) + (0 if around else 1)}, or a spacing up to {format_length(room / (count if around else max(count - 1, 1)), unit)}.",
+                "no-room", f"{count} copies {mm(spacing)} apart need {mm(needed)}; there are {mm(room)}.",
+                f"Give at most {int(room / spacing) + (0 if around else 1)}, or a spacing up to {mm(room / (count if around else max(count - 1, 1)))}.",
                 field="count",
             )  # fmt: skip
         return count, spacing

@@ -19,8 +19,10 @@ GAIN = 1e-9  # relative gain under which a search ends
 TRIES = 100
 SETTLED = 1e-5  # scaled residual from which Newton steps are left to finish
 COLLAPSED = 1e-3  # of its drawn length or radius: what has shrunk to it is no longer there
+FARTHEST = 1e3  # of the sketch's size: a search that ran farther only nears a state that there is at infinity
 STARTS = (0.0, 0.02, 0.1, 0.3, 0.3)  # how far the states to start from are thrown off the drawn one, scaled
 MORE_STARTS = (0.02, 0.1, 0.3, 1.0) * 5
+ROUNDS = 12
 
 
 def smallest_conflict(candidates: Sequence[str], feasible: Callable[[Sequence[str]], bool], given: Sequence[str] = ()) -> list[str]:
@@ -44,6 +46,56 @@ def smallest_conflict(candidates: Sequence[str], feasible: Callable[[Sequence[st
         return [*early, *late]
 
     return explain([], False, list(candidates))
+
+
+class Searches:
+    """Which of a sketch's constraints and dimensions can hold together, with all that was found out so far.
+
+    What holds together does so without some of it, and what does not, not with more either: so that most questions are
+    answered without a search. ``search`` tries a set, thoroughly or not.
+    """
+
+    def __init__(self, search: Callable[[Sequence[str], bool], bool]) -> None:
+        self._search = search
+        self._held: list[frozenset[str]] = []
+        self._failed: dict[bool, list[frozenset[str]]] = {False: [], True: []}
+
+    def feasible(self, owners: Sequence[str], thoroughly: bool = False) -> bool:
+        """Whether these can be satisfied, as far as searches can tell."""
+        asked = frozenset(owners)
+        if any(asked <= held for held in self._held):
+            return True
+        failed = self._failed[True] if thoroughly else [*self._failed[True], *self._failed[False]]
+        if any(asked >= one for one in failed):
+            return False
+        if not self._search(owners, thoroughly):
+            self._failed[thoroughly].append(asked)
+            return False
+        self._held.append(asked)
+        self._failed[False] = [one for one in self._failed[False] if not one <= asked]  # it takes more than a short search
+        return True
+
+    def smallest(self, candidates: Sequence[str], given: Sequence[str] = ()) -> list[str]:
+        """The smallest conflict among candidates and what is ``given``, which no long search can satisfy; empty when there is none."""
+        everything = [*given, *candidates]
+        for _ in range(ROUNDS):
+            found = smallest_conflict(candidates, self.feasible, given)
+            if not found:
+                return []
+            conflict = [*found, *given]
+            if not self.feasible(conflict, thoroughly=True):
+                return self._without_idle(conflict)
+            if self.feasible(everything, thoroughly=True):
+                return []  # a short search took it for a conflict; where it is one, the next round knows better
+        return []
+
+    def _without_idle(self, conflict: list[str]) -> list[str]:
+        """A conflict without those members that, after a longer search, it does not need."""
+        for member in conflict:
+            rest = [o for o in conflict if o != member]
+            if rest and not self.feasible(rest, thoroughly=True):
+                conflict = rest
+        return conflict
 
 
 def can_be_satisfied(system: System, thoroughly: bool = False) -> bool:
@@ -85,7 +137,9 @@ def settle(system: System, x: Array) -> Array | None:
 
 
 def _stands(system: System, drawn: Array, found: Array) -> bool:
-    """Whether every edge and radius that was drawn is still there."""
+    """Whether every edge and radius that was drawn is still there, and within reach."""
+    if np.abs(found).max(initial=0.0) > FARTHEST:
+        return False
     edges = system.edges + [arm for pair in system.arcs for arm in pair]
     if edges:
         before, after = (np.hypot(*system.equations.directions(x)[edges].T) for x in (drawn, found))

@@ -14,11 +14,10 @@ from scipy.interpolate import BSpline
 from leadline.core.geometry.edges import Edge, arc_edges, ellipse_edges, line_edge, spline_edge
 from leadline.core.geometry.plane import Array
 from leadline.core.geometry.section import Loop, Region
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, mm
 from leadline.core.sketch.model import Arc, Circle, Ellipse, Entity, Line, Sketch, Smoothed, end_points
 from leadline.core.sketch.smoothing import smoothed
 from leadline.core.sketch.splines import AnySpline, curve, spline_knots, stretch, support
-from leadline.core.units import format_length
 
 JOIN = 1e-6
 
@@ -142,7 +141,7 @@ def chains(sketch: Sketch, only: Sequence[str] | None = None) -> list[Chain]:
             x, y = nodes.places[node]
             names = ", ".join(e.id for e in entities)
             raise Problem(
-                "branch", f"{len(entities)} curves meet at ({x:.4g}, {y:.4g}): {names}.",
+                "branch", f"{len(entities)} curves meet at ({mm(x)}, {mm(y)}): {names}.",
                 "Leave two there: delete the others or make them construction.", items=[e.id for e in entities],
                 at=[float(x), float(y)],
             )  # fmt: skip
@@ -215,7 +214,7 @@ def single_chain(sketch: Sketch, only: Sequence[str] | None = None) -> Chain:
             "several-paths", "The sketch has several separate curves.", "Leave one, or pick the path's curves."
         )
     raise Problem(
-        "gap", f"The path has a gap of {format_length(gap)} between ({p[0]:.4g}, {p[1]:.4g}) and ({q[0]:.4g}, {q[1]:.4g}).",
+        "gap", f"The path has a gap of {mm(gap)} between ({mm(p[0])}, {mm(p[1])}) and ({mm(q[0])}, {mm(q[1])}).",
         "Join the two ends, or make the loose piece construction.", at=[float(v) for v in p],
         items=[e.id for c in found[1:] for e in c.entities],
     )  # fmt: skip
@@ -302,7 +301,7 @@ def _nothing_closed(found: list[Chain], at: dict[str, Array]) -> Problem:
     p, q = at[ends[0]], at[ends[1]]
     gap = float(np.hypot(*(p - q)))
     return Problem(
-        "no-region", f"The profile has no closed region: the outline is open by {format_length(gap)} at ({q[0]:.4g}, {q[1]:.4g}).",
+        "no-region", f"The profile has no closed region: the outline is open by {mm(gap)} at ({mm(q[0])}, {mm(q[1])}).",
         "Join its ends.", at=[float(v) for v in q], items=[e.id for e in found[0].entities],
     )  # fmt: skip
 

@@ -11,9 +11,8 @@ from scipy.interpolate import BSpline, splprep
 
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Array
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, mm
 from leadline.core.sketch.splines import stretch
-from leadline.core.units import format_length
 
 SAMPLES = 600
 TRIES = 14
@@ -34,7 +33,7 @@ def smoothed(edges: list[Edge], tolerance: float, owner: str) -> tuple[BSpline, 
     found = _fit(data.tobytes(), len(data), np.ascontiguousarray(outline).tobytes(), tolerance)
     if found is None:
         raise Problem(
-            "tolerance", f"The outline cannot be smoothed to within {format_length(tolerance)}.", "Give a larger tolerance.",
+            "tolerance", f"The outline cannot be smoothed to within {mm(tolerance)}.", "Give a larger tolerance.",
             items=[owner], field="tolerance",
         )  # fmt: skip
     return found

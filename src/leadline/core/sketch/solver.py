@@ -8,10 +8,10 @@ from dataclasses import dataclass, field
 import numpy as np
 from scipy.optimize import least_squares
 
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, degrees, mm
 from leadline.core.sketch import stepping
 from leadline.core.sketch.catalogue import add_constraint, add_dimension
-from leadline.core.sketch.conflicts import can_be_satisfied, smallest_conflict
+from leadline.core.sketch.conflicts import Searches, can_be_satisfied
 from leadline.core.sketch.constraint_rows import hold_projection
 from leadline.core.sketch.diagnosis import Diagnosis, bearers, diagnose
 from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS, measure
@@ -19,7 +19,6 @@ from leadline.core.sketch.items import words
 from leadline.core.sketch.model import Dimension, Sketch, Spline
 from leadline.core.sketch.rows import Array
 from leadline.core.sketch.system import External, System
-from leadline.core.units import format_angle, format_length
 
 POLISHED = 1e-8
 BESIDE = 0.02  # scaled: how far beside the drawn state a rough drawing is tried again
@@ -59,14 +58,14 @@ def _check_size(dimension: Dimension, value: float) -> None:
     if dimension.kind in ANGULAR_DIMENSIONS:
         if not 0 < value < np.pi:
             raise Problem(
-                "bad-size", f"The angle {dimension.id} is {format_angle(value)}.", "Give more than 0° and less than 180°.",
+                "bad-size", f"The angle {dimension.id} is {degrees(value)}.", "Give more than 0° and less than 180°.",
                 items=[dimension.id],
             )  # fmt: skip
         return
     least_is_zero = dimension.kind.endswith("distance")
     if value < 0 or (value == 0 and not least_is_zero):
         raise Problem(
-            "bad-size", f"The {name} {dimension.id} is {format_length(value)}.", "Give a size above zero.",
+            "bad-size", f"The {name} {dimension.id} is {mm(value)}.", "Give a size above zero.",
             items=[dimension.id],
         )  # fmt: skip
 
@@ -195,7 +194,7 @@ def _unreachable(system: System, outcome: stepping.Outcome) -> Problem:
         dimension = dimensions[stuck]
         angular = dimension.kind in ANGULAR_DIMENSIONS
         wanted, got = (
-            format_angle(v) if angular else format_length(v)
+            degrees(v) if angular else mm(v)
             for v in (system.external.dimensions[stuck], measure(system, dimension, x))
         )
         return Problem(
@@ -218,25 +217,14 @@ def _disagreeing(system: System, x: Array, open_owners: list[str]) -> tuple[list
     likely = [o for o in dict.fromkeys([*open_owners, *_opposed(system, x)]) if o in everything]
     rest = [o for o in everything if o not in likely]
 
-    def feasible(owners: Sequence[str]) -> bool:
-        return _feasible(system, owners)
-
-    candidates = likely if likely and not feasible(likely) else [*likely, *rest]
-    found = _without_idle(system, smallest_conflict(candidates, feasible))
-    if found and not _feasible(system, found, thoroughly=True):
+    searches = Searches(lambda owners, thoroughly: _feasible(system, owners, thoroughly))
+    candidates = likely if likely and not searches.feasible(likely) else [*likely, *rest]
+    found = searches.smallest(candidates)
+    if found:
         return found, True
     stuck = next((o for o in open_owners if o in everything), None)
     holding = bearers(system, x, stuck, NEARLY)[0] if stuck is not None else []
-    return list(dict.fromkeys(o for o in [*open_owners[:1], *found, *holding, *likely] if o in everything)), False
-
-
-def _without_idle(system: System, conflict: list[str]) -> list[str]:
-    """A conflict without those members that, after a longer search, it does not need."""
-    for member in conflict:
-        rest = [o for o in conflict if o != member]
-        if rest and not _feasible(system, rest, thoroughly=True):
-            conflict = rest
-    return conflict
+    return list(dict.fromkeys(o for o in [*open_owners[:1], *holding, *likely] if o in everything)), False
 
 
 def _all_owners(sketch: Sketch) -> list[str]:
@@ -286,6 +274,6 @@ def explain_extra(sketch: Sketch, extra: str, external: External | None = None) 
     if not names or agrees:
         return names, agrees
     rest = [o for o in _all_owners(sketch) if o != extra]
-    candidates = names if not _feasible(system, [extra, *names]) else [*names, *(o for o in rest if o not in names)]
-    fewest = smallest_conflict(candidates, lambda owners: _feasible(system, owners), [extra])
-    return [o for o in _without_idle(system, [*fewest, extra]) if o != extra] or names, agrees
+    searches = Searches(lambda owners, thoroughly: _feasible(system, owners, thoroughly))
+    candidates = names if not searches.feasible([extra, *names]) else [*names, *(o for o in rest if o not in names)]
+    return [o for o in searches.smallest(candidates, [extra]) if o != extra] or names, agrees

@@ -12,9 +12,8 @@ from scipy.spatial import cKDTree
 from leadline.core.geometry.plane import Array, any_square_to, cross
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import Piece, SplinePiece
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, mm
 from leadline.core.surfaces.sheet import Sheet
-from leadline.core.units import LengthUnit, format_length
 
 TOLERANCE = 1e-6  # mm by which the spline may be off between its points
 FIRST, ROUNDS = 17, 8
@@ -24,7 +23,7 @@ SEEDS = 16
 HAIR = 1e-6  # of the sheet's range: the step over which its tangents are compared
 
 
-def projected(path: Path, sheets: Sequence[Sheet], way: Array | None, unit: LengthUnit = "mm") -> Path:
+def projected(path: Path, sheets: Sequence[Sheet], way: Array | None) -> Path:
     """The path on the surface: at the nearest place, or where a line along ``way`` (3,) from it first meets the surface.
 
     Each piece of the path gives one piece; the curve is within 1e-6 mm of the true one.
@@ -35,26 +34,26 @@ def projected(path: Path, sheets: Sequence[Sheet], way: Array | None, unit: Leng
         Problem: the surface is not met at a station, or the place on it jumps there.
     """
     try:
-        return _all_laid(path, sheets, way, unit)
+        return _all_laid(path, sheets, way)
     except Problem:
         if way is None:
             raise
-    return _all_laid(path, sheets, -way, unit)
+    return _all_laid(path, sheets, -way)
 
 
-def _all_laid(path: Path, sheets: Sequence[Sheet], way: Array | None, unit: LengthUnit) -> Path:
+def _all_laid(path: Path, sheets: Sequence[Sheet], way: Array | None) -> Path:
     onto = [_Feet(sheet, way) for sheet in sheets]
-    pieces: list[Piece] = [_laid(piece, float(start), onto, unit) for piece, start in zip(path.pieces, path.starts, strict=False)]
+    pieces: list[Piece] = [_laid(piece, float(start), onto) for piece, start in zip(path.pieces, path.starts, strict=False)]
     return Path(pieces, path.closed)
 
 
-def _laid(piece: Piece, start: float, onto: list[_Feet], unit: LengthUnit) -> Piece:
+def _laid(piece: Piece, start: float, onto: list[_Feet]) -> Piece:
     s = np.unique(np.concatenate([np.linspace(a, b, FIRST) for a, b in zip(piece.breaks()[:-1], piece.breaks()[1:], strict=True)]))
-    feet = _feet(piece, s, start, onto, unit)
+    feet = _feet(piece, s, start, onto)
     for _ in range(ROUNDS):
         curve = make_interp_spline(s, feet, k=5)
         middles = (s[:-1] + s[1:]) / 2
-        true = _feet(piece, middles, start, onto, unit)
+        true = _feet(piece, middles, start, onto)
         off = np.linalg.norm(curve(middles) - true, axis=1) > TOLERANCE
         if not off.any():
             return SplinePiece(curve, piece.origin or "projected")
@@ -62,12 +61,12 @@ def _laid(piece: Piece, start: float, onto: list[_Feet], unit: LengthUnit) -> Pi
         s, feet = np.concatenate([s, middles[off]])[order], np.concatenate([feet, true[off]])[order]
     station = start + float(middles[int(np.argmax(np.linalg.norm(curve(middles) - true, axis=1)))])
     raise Problem(
-        "torn", f"At {format_length(station, unit)} the place on the surface jumps.", "Take a direction, or a path that lies nearer to the surface.",
+        "torn", f"At {mm(station)} the place on the surface jumps.", "Take a direction, or a path that lies nearer to the surface.",
         station=station, field="onto",
     )  # fmt: skip
 
 
-def _feet(piece: Piece, s: Array, start: float, onto: list[_Feet], unit: LengthUnit) -> Array:
+def _feet(piece: Piece, s: Array, start: float, onto: list[_Feet]) -> Array:
     """Where the points of a piece come to lie, (n, 3): on the sheet that is met first."""
     points = piece.point(s)
     best, out = np.full(len(s), np.inf), np.zeros((len(s), 3))
@@ -78,7 +77,7 @@ def _feet(piece: Piece, s: Array, start: float, onto: list[_Feet], unit: LengthU
     if not np.isfinite(best).all():
         station = start + float(s[int(np.argmax(~np.isfinite(best)))])
         raise Problem(
-            "off-surface", f"At {format_length(station, unit)} the path does not meet the surface.",
+            "off-surface", f"At {mm(station)} the path does not meet the surface.",
             "Take another direction or the nearest place, a shorter piece of the path, or a larger surface.", station=station, field="onto",
         )  # fmt: skip
     return out

@@ -8,9 +8,8 @@ from scipy.optimize import least_squares
 from scipy.spatial import cKDTree
 
 from leadline.core.geometry.plane import Array, cross
-from leadline.core.problems import Message
+from leadline.core.problems import Message, mm
 from leadline.core.sweep.motion import Motion
-from leadline.core.units import LengthUnit, format_length
 
 CLEARANCE_GRID = 200
 A_REACH = 4  # stations on a way as long as the section reaches
@@ -69,7 +68,7 @@ def _room(outlines: Array, places: Array, i: NDArray[np.intp], j: NDArray[np.int
     return np.asarray(distance - ahead - back)
 
 
-def self_touch(motion: Motion, hull: Array, unit: LengthUnit | None = None) -> list[Message]:
+def self_touch(motion: Motion, hull: Array) -> list[Message]:
     """Warn where parts of the path that are far apart along it come so close that their sections overlap.
 
     Of all places where the path passes itself, each closed in on exactly, the one where the sections overlap most is told.
@@ -93,8 +92,8 @@ def self_touch(motion: Motion, hull: Array, unit: LengthUnit | None = None) -> l
     return [
         Message(
             "warning", "touches-itself",
-            f"The path comes within {format_length(apart, unit)} of itself, at {format_length(a, unit)} and "
-            f"{format_length(b, unit)}; the sections there overlap by {format_length(overlap, unit)}.",
+            f"The path comes within {mm(apart)} of itself, at {mm(a)} and "
+            f"{mm(b)}; the sections there overlap by {mm(overlap)}.",
             "Move the two apart, or make the section smaller.", {"station": a, "range": [a, b]},
         )
     ]  # fmt: skip

@@ -18,10 +18,9 @@ from scipy.optimize import brentq
 
 from leadline.core.geometry.plane import Array
 from leadline.core.geometry.section import Region
-from leadline.core.problems import Message
+from leadline.core.problems import Message, mm
 from leadline.core.sweep.frames import Frames
 from leadline.core.sweep.motion import Motion
-from leadline.core.units import LengthUnit, format_length
 
 STATIONS = 33  # on each smooth stretch at least
 A_TURN = 24  # more for each turn of the twist
@@ -140,29 +139,29 @@ def _fold(motion: Motion, hull: Array, start: float, end: float, worst: float) -
     return Fold(start, end, worst, reach, radius, radius / reach, reach)
 
 
-def fold_messages(motion: Motion, hull: Array, unit: LengthUnit | None = None) -> list[Message]:
+def fold_messages(motion: Motion, hull: Array) -> list[Message]:
     """One message per folded stretch, of many the worst ones, in the designer's words."""
     found = folds(motion, hull)
     told = sorted(sorted(found, key=lambda f: f.scale)[:MOST_TOLD], key=lambda f: f.start)
     messages = []
     for fold in told:
-        reach, radius = format_length(fold.reach, unit), format_length(fold.radius, unit)
+        reach, radius = mm(fold.reach), mm(fold.radius)
         text = (
             f"The section ({reach} to its inner side) is wider than the bend at "
-            f"{format_length(fold.worst, unit)} (radius {radius})."
+            f"{mm(fold.worst)} (radius {radius})."
         )
         if fold is told[-1] and len(found) > len(told):
             text += f" So it is at {len(found) - len(told)} more places."
         way_out = (
-            f"Largest section that fits: {format_length(fold.reach * fold.scale * 0.999, unit)} to its inner side. "
-            f"Smallest bend radius: {format_length(fold.bend * 1.001, unit)}."
+            f"Largest section that fits: {mm(fold.reach * fold.scale * 0.999)} to its inner side. "
+            f"Smallest bend radius: {mm(fold.bend * 1.001)}."
         )
         place = {"station": fold.worst, "range": [fold.start, fold.end]}
         messages.append(Message("error", "fold", text, way_out, place))
     return messages
 
 
-def outline_crossings(motion: Motion, regions: Sequence[Region], unit: LengthUnit | None = None) -> list[Message]:
+def outline_crossings(motion: Motion, regions: Sequence[Region]) -> list[Message]:
     """Where rails turn the section over or bend it so that its outline crosses itself."""
     if motion.rails is None:
         return []
@@ -177,7 +176,7 @@ def outline_crossings(motion: Motion, regions: Sequence[Region], unit: LengthUni
     at, last = float(s[bad][0]), float(s[bad][-1])
     return [
         Message(
-            "error", "outline-crosses", f"At {format_length(at, unit)} the rails turn the section's outline over or across itself.",
+            "error", "outline-crosses", f"At {mm(at)} the rails turn the section's outline over or across itself.",
             "Draw the rails so that they keep their order round the section, or use fewer.", {"station": at, "range": [at, last], "field": "rails"},
         )
     ]  # fmt: skip

@@ -14,9 +14,8 @@ import numpy as np
 from leadline.core.geometry.plane import Array
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, degrees, mm
 from leadline.core.sweep.frames import Frames
-from leadline.core.units import format_length
 
 SHARPEST = math.radians(150)
 Ends = tuple[Array | None, Array | None]  # normals of the halving planes at a piece's start and end
@@ -37,13 +36,13 @@ def mitre_planes(path: Path) -> list[Ends]:
         a, b = path.pieces[i], path.pieces[j]
         if not isinstance(a, LinePiece) or not isinstance(b, LinePiece):
             raise Problem(
-                "mitre-at-curve", f"The corner at {format_length(joint.station)} is not between two straight lines, so it cannot be mitred.",
+                "mitre-at-curve", f"The corner at {mm(joint.station)} is not between two straight lines, so it cannot be mitred.",
                 "Draw an arc there, tangent to both sides.", station=joint.station, field="corners",
             )  # fmt: skip
         if joint.turn > SHARPEST:
             raise Problem(
-                "sharp-corner", f"The corner at {format_length(joint.station)} turns back by {math.degrees(joint.turn):.4g}°.",
-                f"Mitres go up to {math.degrees(SHARPEST):.4g}°.", station=joint.station, field="corners",
+                "sharp-corner", f"The corner at {mm(joint.station)} turns back by {degrees(joint.turn)}.",
+                f"Mitres go up to {degrees(SHARPEST)}.", station=joint.station, field="corners",
             )  # fmt: skip
         m = a.direction + b.direction
         ends[i][1] = ends[j][0] = m / np.linalg.norm(m)

@@ -18,13 +18,12 @@ from leadline.core.geometry.plane import Array, cross
 from leadline.core.geometry.section import Loop
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, degrees, mm
 from leadline.core.sweep.frames import Frames
 from leadline.core.sweep.mitres import Ends, mitre_planes, sheared
 from leadline.core.sweep.orientation import Orientation, Turning, turned_about
 from leadline.core.sweep.rails import RailMap
 from leadline.core.sweep.warp import Warp
-from leadline.core.units import format_length
 
 DEFAULT_TOLERANCE = 1e-4
 MAX_TURNS = 2000.0
@@ -273,7 +272,7 @@ class Motion:
                 return fit, nodes
             if nodes > 4000:
                 raise Problem(
-                    "tolerance", f"The sweep cannot be held to {tolerance:g} mm near station {format_length(a)}.",
+                    "tolerance", f"The sweep cannot be held to {tolerance:g} mm near station {mm(a)}.",
                     "Smooth the path there.", station=a,
                 )  # fmt: skip
             nodes = nodes + max(2, nodes // 2)
@@ -295,7 +294,7 @@ def _check(motion: Motion) -> None:
     if corners and not motion.mitred:
         j = corners[0]
         raise Problem(
-            "corner", f"The path has a corner of {math.degrees(j.turn):.3g}° at {format_length(j.station)}.",
+            "corner", f"The path has a corner of {degrees(j.turn, 3)} at {mm(j.station)}.",
             "Mitre or round the corners, or put an arc there, tangent to both sides.", station=j.station, field="corners",
         )  # fmt: skip
     if abs(turns) > MAX_TURNS:

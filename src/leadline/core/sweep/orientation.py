@@ -13,8 +13,7 @@ import numpy as np
 from leadline.core.geometry.plane import Array, cross
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import turned
-from leadline.core.problems import Problem
-from leadline.core.units import format_length
+from leadline.core.problems import Problem, mm
 
 ALONG_UP = math.radians(1.0)
 CLOSED = 1e-9
@@ -143,7 +142,7 @@ class Upright:
         if low.any():
             at = float(s[int(np.argmax(low))])
             raise Problem(
-                "along-up", f"The path runs along {self.what} at {format_length(at)}, so nothing says which way is up.",
+                "along-up", f"The path runs along {self.what} at {mm(at)}, so nothing says which way is up.",
                 "Choose another direction, or turning with the path.", station=at, field="orientation",
             )  # fmt: skip
         dw = dd - ((dd * t).sum(axis=1) + (d * k).sum(axis=1))[:, None] * t - along * k

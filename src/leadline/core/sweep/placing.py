@@ -10,9 +10,8 @@ import numpy as np
 from leadline.core.geometry.plane import Array, Plane
 from leadline.core.geometry.section import Region
 from leadline.core.paths.path import Path
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, degrees, mm
 from leadline.core.sweep.motion import EDGE_ON
-from leadline.core.units import format_angle, format_length
 
 
 @dataclass(frozen=True)
@@ -50,8 +49,8 @@ def place_on_path(path: Path, plane: Plane, regions: Sequence[Region]) -> Placed
     if not usable:
         i = int(np.argmax(steep))
         raise Problem(
-            "edge-on", f"The path runs along the profile's plane: at {format_length(float(stations[i]))} they stand at "
-            f"{format_angle(float(np.arcsin(steep[i])))} to each other.",
+            "edge-on", f"The path runs along the profile's plane: at {mm(float(stations[i]))} they stand at "
+            f"{degrees(float(np.arcsin(steep[i])))} to each other.",
             "Bring the profile to the path, or draw it on a plane square to the path.", station=float(stations[i]), field="profile",
         )  # fmt: skip
     near = min(usable, key=lambda i: float(np.linalg.norm(path.point(stations[i : i + 1])[0] - middle)))
@@ -86,7 +85,7 @@ def _misses(path: Path, outline: Array) -> Problem:
     gaps = np.linalg.norm(p[:, None] - outline[None, :: max(1, len(outline) // 40)], axis=2)
     i, _ = np.unravel_index(int(gaps.argmin()), gaps.shape)
     return Problem(
-        "misses-path", f"The profile does not meet the path: its nearest point is {format_length(float(gaps.min()))} "
-        f"away from the path at {format_length(float(s[i]))}.",
+        "misses-path", f"The profile does not meet the path: its nearest point is {mm(float(gaps.min()))} "
+        f"away from the path at {mm(float(s[i]))}.",
         "Bring the profile to the path, draw it on a plane square to the path, or move its plane.", station=float(s[i]), field="profile",
     )  # fmt: skip

@@ -19,10 +19,9 @@ from scipy.optimize import brentq
 
 from leadline.core.geometry.plane import Array, cross
 from leadline.core.paths.path import Path
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, mm
 from leadline.core.sweep.frames import Frames
 from leadline.core.sweep.warp import Warp
-from leadline.core.units import format_length
 
 Use = Literal["stretch", "across", "turn"]
 GRID = 48  # stations per smooth stretch of the path, and of the rail
@@ -59,7 +58,7 @@ class RailTrack:
         if len(places[i]) == 0:
             gap = float(np.abs(heights[i]).min())
             raise Problem(
-                "rail-missed", f"{self.name} misses the section's plane at {format_length(home)} by {format_length(gap)}.",
+                "rail-missed", f"{self.name} misses the section's plane at {mm(home)} by {mm(gap)}.",
                 "Draw it through that plane, or place the section elsewhere.", station=home, field="rails",
             )  # fmt: skip
         start = min(places[i], key=lambda v: float(np.linalg.norm(self.rail.point(np.array([v]))[0] - near)))
@@ -165,7 +164,7 @@ class RailTrack:
         if (np.abs(lean) < ALONG).any():
             at = float(s[int(np.argmax(np.abs(lean) < ALONG))])
             raise Problem(
-                "rail-along", f"{self.name} runs along the section's plane at {format_length(at)}.",
+                "rail-along", f"{self.name} runs along the section's plane at {mm(at)}.",
                 "Change the rail there, or how the section is turned.", station=at, field="rails",
             )  # fmt: skip
         return R, dR * self._pace(f, R, dR)[:, None]

@@ -10,10 +10,10 @@ from leadline.core.geometry.mesh import repeated
 from leadline.core.geometry.plane import Array
 from leadline.core.geometry.quick import round_section
 from leadline.core.geometry.section import Region
-from leadline.core.problems import Message, Problem
+from leadline.core.problems import Message, Problem, mm
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.sweep.motion import Motion
-from leadline.core.units import LengthUnit, format_length
+from leadline.core.units import format_length
 from leadline.kinds.clearance.model import ClearanceStep
 from leadline.kinds.clearance.result import ClearanceResult
 from leadline.recipe.bodies import CHORD_SHARE, chord_for
@@ -34,12 +34,12 @@ def build(context: Context, step: ClearanceStep, report: Report) -> MeasureProdu
     unit = context.scope.unit
     skip = (context.value(step.skip_start, "length", "Not measured at the start"), context.value(step.skip_end, "length", "Not measured at the end"))
     if min(skip) < 0 or sum(skip) >= motion.length:
-        raise Problem("bad-size", f"Of the {format_length(motion.length, unit)} of the path nothing is left to measure.", "Leave less out at its ends.", field="skip_start")
+        raise Problem("bad-size", f"Of the {mm(motion.length)} of the path nothing is left to measure.", "Leave less out at its ends.", field="skip_start")
     bodies = _obstacles(context, step)
     clear = along(Tube.of(motion, regions, chord, skip), [_shape(b) for b in bodies])
     names = [b.name for b in bodies]
     least = context.value(step.least, "length", "Least clearance")
-    report.messages += _close(clear, names, least, unit)
+    report.messages += _close(clear, names, least)
     word = "runs into" if clear.least < 0 else "touches" if clear.least == 0 else f"{format_length(clear.least, unit)} clear of"
     report.figure = f"{word} {names[clear.nearest]}"
     report.data = ClearanceResult(clear={
@@ -90,31 +90,31 @@ def _shape(body: KeptBody) -> Shape:
     return Shape.of([mesh if body.places is None else repeated(mesh, body.places)])
 
 
-def _close(clear: Clear, names: list[str], least: float, unit: LengthUnit) -> list[Message]:
+def _close(clear: Clear, names: list[str], least: float) -> list[Message]:
     """Of each body the worst: that the tube runs into it, touches it or comes too close, and where."""
     found = []
     for k, name in enumerate(names):
         d = np.where(clear.other == k, clear.distance, np.inf)
         nearest = clear.least if k == clear.nearest else float(d.min())
         if nearest < 0:
-            code, bad, text = "runs-into", d <= 0, f"It runs into “{name}”, {format_length(-nearest, unit)} deep,"
+            code, bad, text = "runs-into", d <= 0, f"It runs into “{name}”, {mm(-nearest)} deep,"
         elif nearest == 0:
             code, bad, text = "touches", d <= 0, f"It touches “{name}”"
         elif nearest < least:
-            code, bad, text = "too-close", d < least, f"It comes within {format_length(nearest, unit)} of “{name}”, and {format_length(least, unit)} are asked for,"
+            code, bad, text = "too-close", d < least, f"It comes within {mm(nearest)} of “{name}”, and {mm(least)} are asked for,"
         else:
             continue
         at = clear.station if k == clear.nearest else float(clear.stations[int(np.argmin(d))])
-        place = _stretches(clear.stations, bad, unit) or f"at {format_length(at, unit)}"
+        place = _stretches(clear.stations, bad) or f"at {mm(at)}"
         found.append(Message("warning", code, f"{text} {place}.", "Lead the path round it.", {"station": at}))
     return found
 
 
-def _stretches(stations: Array, bad: Bools, unit: LengthUnit) -> str:
+def _stretches(stations: Array, bad: Bools) -> str:
     """"from 12 to 18 mm, at 40 mm"."""
     edges = np.flatnonzero(np.diff(np.concatenate([[False], bad, [False]]).astype(int)))
     parts = []
     for a, b in zip(edges[::2], edges[1::2] - 1, strict=True):
-        low, high = (format_length(float(stations[i]), unit) for i in (a, b))
-        parts.append(f"at {low}" if low == high else f"from {low} to {high}")
+        low, high = (float(stations[i]) for i in (a, b))
+        parts.append(f"at {mm(low)}" if np.isclose(low, high) else f"from {mm(low)} to {mm(high)}")
     return ", ".join(parts[:3]) + (" …" if len(parts) > 3 else "")

@@ -34,7 +34,7 @@ def build(context: Context, step: CurveStep, report: Report) -> PathProduct:
         path, figure = _round(context, shape)
     else:
         path, figure = _formula(context, shape), "by formula"
-    report.messages += kinks(path, unit)
+    report.messages += kinks(path)
     report.figure = f"{figure}, {format_length(path.length, unit)}"
     report.data = PathResult(path=path_report(path))
     return PathProduct(path)

@@ -9,7 +9,7 @@ from leadline.core.marks import Expr
 from leadline.core.paths.beside import beside
 from leadline.core.paths.moved import mirrored_path, moved_path
 from leadline.core.paths.path import Path
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, mm
 from leadline.core.units import format_length
 from leadline.kinds.derived.model import Beside, Carried, DerivedStep, Mirrored, PieceOf
 from leadline.recipe.context import Context
@@ -37,7 +37,7 @@ def _derived(context: Context, how: PieceOf | Beside | Mirrored | Carried, path:
         return _piece(context, how, path)
     if isinstance(how, Beside):
         distance = context.value(how.distance, "length", "Distance")
-        return beside(path, distance, context.value(how.angle, "angle", "Angle"), context.scope.unit)
+        return beside(path, distance, context.value(how.angle, "angle", "Angle"))
     if isinstance(how, Mirrored):
         return mirrored_path(path, context.plane(how.plane))
     shift = np.array([context.value(v, "length", f"Move along {a}") for v, a in ((how.dx, "X"), (how.dy, "Y"), (how.dz, "Z"))])
@@ -66,7 +66,7 @@ def _station(context: Context, how: PieceOf, value: Expr | None, path: Path, nam
     station = asked * path.length if share else asked
     if not -1e-9 <= station <= path.length * (1 + 1e-9):
         raise Problem(
-            "off-path", f"The {name} of the piece at {format_length(station, context.scope.unit)} is not on the path, which is {format_length(path.length, context.scope.unit)} long.",
+            "off-path", f"The {name} of the piece at {mm(station)} is not on the path, which is {mm(path.length)} long.",
             "Give a station on it.", field=name,
         )  # fmt: skip
     return path.length - station if how.from_end else station

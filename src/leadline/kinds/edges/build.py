@@ -51,9 +51,9 @@ def build(context: Context, step: EdgesStep, report: Report) -> PathProduct:
         picked += [s for s in own if s not in picked]
     if step.tangent:
         _go_on(picked, [s for strands in bodies.values() for s in strands])
-    path = picked[0].path if len(picked) == 1 else joined([s.path for s in picked], [s.name for s in picked], MEETS, unit).path
+    path = picked[0].path if len(picked) == 1 else joined([s.path for s in picked], [s.name for s in picked], MEETS).path
     names = list(dict.fromkeys(s.name for s in picked))
-    report.messages += kinks(path, unit)
+    report.messages += kinks(path)
     report.figure = f"{len(names)} edge{'s' if len(names) != 1 else ''}, {format_length(path.length, unit)}"
     report.data = EdgesResult(path=path_report(path), edges=names)
     return PathProduct(path)

@@ -6,7 +6,7 @@ import numpy as np
 
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, mm
 from leadline.core.sweep.motion import Motion
 from leadline.core.units import format_length
 from leadline.kinds.extrude.model import ExtrudeStep
@@ -33,7 +33,7 @@ def plan(context: Context, step: ExtrudeStep) -> Swept:
     back = context.value(step.back, "length", "Length behind")
     if forward < 0 or back < 0 or forward + back < 1e-6:
         raise Problem(
-            "bad-size", f"The extrusion is {format_length(forward + back, unit)} long.", "Give lengths above zero.",
+            "bad-size", f"The extrusion is {mm(forward + back)} long.", "Give lengths above zero.",
             field="length",
         )  # fmt: skip
     start = plane.origin - back * plane.normal

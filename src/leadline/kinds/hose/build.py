@@ -9,8 +9,8 @@ import numpy as np
 from leadline.core.geometry.plane import Array
 from leadline.core.paths import hose
 from leadline.core.paths.path import Path
-from leadline.core.problems import Message, Problem
-from leadline.core.units import LengthUnit, format_length
+from leadline.core.problems import Message, Problem, mm
+from leadline.core.units import format_length
 from leadline.kinds.hose.model import DrawnPort, HoseStep, PlanePort, Port
 from leadline.kinds.hose.result import HoseResult
 from leadline.recipe.context import Context
@@ -34,7 +34,7 @@ def build(context: Context, step: HoseStep, report: Report) -> PathProduct:
     path = _path(context, step, start, end)
     radius, station = hose.tightest(path)
     least = context.value(step.least_bend, "length", "Least bend radius")
-    report.messages += _too_tight(radius, station, least, unit) + _short_ends((start, end), collars, unit)
+    report.messages += _too_tight(radius, station, least) + _short_ends((start, end), collars)
     tightest = "straight" if math.isinf(radius) else f"R{format_length(radius, unit)}"
     report.figure = f"{format_length(path.length, unit)}, tightest {tightest}"
     way = float(np.linalg.norm(end.free - start.free))
@@ -65,7 +65,7 @@ def shortest(context: Context, step: HoseStep) -> float:
         raise Problem("no-least-bend", "The hose has no least bend radius that a length could keep.", "Give one.", field="least_bend")
     length = hose.shortest(*ports(context, step), least, load(context, step))
     if length is None:
-        raise Problem("no-length", f"No hose of up to four times the way between its ports keeps to {format_length(least, context.scope.unit)}.", "Turn a port, move them apart, or take a hose that bends tighter.", field="length")
+        raise Problem("no-length", f"No hose of up to four times the way between its ports keeps to {mm(least)}.", "Turn a port, move them apart, or take a hose that bends tighter.", field="length")
     return length
 
 
@@ -88,10 +88,10 @@ def _collar(context: Context, port: hose.Port) -> float | None:
     return reach
 
 
-def _short_ends(both: tuple[hose.Port, hose.Port], collars: list[float | None], unit: LengthUnit) -> list[Message]:
+def _short_ends(both: tuple[hose.Port, hose.Port], collars: list[float | None]) -> list[Message]:
     return [
-        Message("warning", "short-collar", f"The straight at the {name} is {format_length(port.straight, unit)}, but its fitting reaches {format_length(collar, unit)} into the hose.",
-                f"Give it {format_length(collar, unit)} at least.", {"field": name})
+        Message("warning", "short-collar", f"The straight at the {name} is {mm(port.straight)}, but its fitting reaches {mm(collar)} into the hose.",
+                f"Give it {mm(collar)} at least.", {"field": name})
         for name, port, collar in zip(("start", "end"), both, collars, strict=True) if collar is not None and port.straight < collar - ALONG
     ]  # fmt: skip
 
@@ -108,7 +108,7 @@ def _path(context: Context, step: HoseStep, start: hose.Port, end: hose.Port) ->
             "Take the points away, or leave the length empty to shape it.", field="length",
         )  # fmt: skip
     length = context.value(step.length or 0, "length", "Length")
-    return hose.hanging(start, end, length, load(context, step), context.scope.unit)
+    return hose.hanging(start, end, length, load(context, step))
 
 
 def load(context: Context, step: HoseStep) -> Array | None:
@@ -140,12 +140,12 @@ def _port(context: Context, port: Port, name: str) -> hose.Port:
     return hose.Port(point, outward / size * (-1 if port.reverse else 1), straight)
 
 
-def _too_tight(radius: float, station: float, least: float, unit: LengthUnit) -> list[Message]:
+def _too_tight(radius: float, station: float, least: float) -> list[Message]:
     if least <= 0 or radius >= least * (1 - 1e-9):
         return []
     return [
         Message(
-            "warning", "too-tight", f"At {format_length(station, unit)} it bends to {format_length(radius, unit)}; the hose may go to {format_length(least, unit)}.",
+            "warning", "too-tight", f"At {mm(station)} it bends to {mm(radius)}; the hose may go to {mm(least)}.",
             "Make it longer, turn a port, or lengthen the pull there.", {"station": station, "field": "least_bend"},
         )
     ]  # fmt: skip

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from leadline.core.paths.joining import joined
-from leadline.core.problems import Message
-from leadline.core.units import LengthUnit, format_length
+from leadline.core.problems import Message, mm
+from leadline.core.units import format_length
 from leadline.kinds.joined.model import JoinedStep
 from leadline.kinds.joined.result import JoinedResult
 from leadline.recipe.context import Context
@@ -17,17 +17,17 @@ def build(context: Context, step: JoinedStep, report: Report) -> PathProduct:
     unit = context.scope.unit
     names = [context.names.get(p.step, p.step) for p in step.parts]
     tolerance = context.value(step.tolerance, "length", "Gaps closed")
-    found = joined([context.path(p, "parts") for p in step.parts], names, tolerance, unit)
+    found = joined([context.path(p, "parts") for p in step.parts], names, tolerance)
     order = [names[i] for i, _ in found.order]
-    report.messages += _bridges(order, found.bridged, unit) + kinks(found.path, unit)
+    report.messages += _bridges(order, found.bridged) + kinks(found.path)
     count = len(order)
     report.figure = f"{count} part{'s' if count != 1 else ''}, {format_length(found.path.length, unit)}"
     report.data = JoinedResult(path=path_report(found.path), order=order)
     return PathProduct(found.path)
 
 
-def _bridges(order: list[str], bridged: tuple[float, ...], unit: LengthUnit) -> list[Message]:
+def _bridges(order: list[str], bridged: tuple[float, ...]) -> list[Message]:
     return [
-        Message("note", "gap-closed", f"A gap of {format_length(gap, unit)} between “{order[k]}” and “{order[k + 1]}” is closed by a straight piece.", "", {})
+        Message("note", "gap-closed", f"A gap of {mm(gap)} between “{order[k]}” and “{order[k + 1]}” is closed by a straight piece.", "", {})
         for k, gap in enumerate(bridged) if gap > 0
     ]  # fmt: skip

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, mm
 from leadline.core.units import format_length
 from leadline.kinds.plane.model import PlaneStep
 from leadline.kinds.plane.result import PlaneResult
@@ -28,8 +28,8 @@ def build(context: Context, step: PlaneStep, report: Report) -> PlaneProduct:
         station = context.station(step.value, path.length, "Station")
         if not -1e-9 <= station <= path.length + 1e-9:
             raise Problem(
-                "off-path", f"The station {format_length(station, unit)} is not on the path.",
-                f"Give 0 to {format_length(path.length, unit, 6)}.", field="value",
+                "off-path", f"The station {mm(station)} is not on the path.",
+                f"Give 0 to {mm(path.length, 6)}.", field="value",
             )  # fmt: skip
     plane = path.plane_at(station)
     report.figure = f"square at {format_length(station, unit)}"

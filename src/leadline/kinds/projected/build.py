@@ -18,7 +18,7 @@ def build(context: Context, step: ProjectedStep, report: Report) -> PathProduct:
     """Raises Problem when the path does not meet the surface all along."""
     way = None if step.along is None else up_direction(context, step.along)
     unit = context.scope.unit
-    path = projected(context.path(step.path), sides(context, step.onto, "onto"), way, unit)
+    path = projected(context.path(step.path), sides(context, step.onto, "onto"), way)
     report.figure = f"{'nearest' if way is None else 'along a direction'}, {format_length(path.length, unit)}"
     report.data = PathResult(path=path_report(path))
     return PathProduct(path)

@@ -13,7 +13,7 @@ from leadline.core.clearance.shape import Shape
 from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.geometry.placements import Placements
 from leadline.core.paths.path import Path
-from leadline.core.problems import Message, Problem
+from leadline.core.problems import Message, Problem, mm
 from leadline.core.repeat.places import Frame, frames_at, home_station, place, plane_frame
 from leadline.core.repeat.spacing import Row, Run, Spread, spread_out
 from leadline.core.solids.tessellate import tessellate
@@ -44,7 +44,7 @@ def build(context: Context, step: RepeatStep, report: Report) -> Product:
         raise Problem("several-starts", "What has several starts cannot be repeated.", "Repeat a body of one start.", field="source")
     path = context.path(step.path)
     runs, spread = _runs(context, step), _spread(context, step)
-    row = spread_out(spread, runs, path.length, path.closed, context.scope.unit)
+    row = spread_out(spread, runs, path.length, path.closed)
     if len(row.stations) == 0:
         raise Problem("no-copies", "No copy finds a place on the path.", "Keep less free at its ends.", field="first")
     places = _places(context, step, path, row, runs, source)
@@ -175,9 +175,8 @@ def _refitted(context: Context, step: RepeatStep, places: Placements, i: int, ro
     try:
         made = _build_alone(there, source)
     except Problem as problem:
-        m = problem.message
-        at = format_length(float(row.stations[i]), context.scope.unit)
-        raise Problem(m.code, f"The copy at {at} cannot be built: {m.text}", m.way_out, field="refit", station=float(row.stations[i])) from None
+        at = float(row.stations[i])
+        raise problem.after(f"The copy at {mm(at)} cannot be built: ", field="refit", station=at) from None
     return [_owned(b, source.id, step.id, f"{step.name} {i + 1}") for b in made.bodies]
 
 

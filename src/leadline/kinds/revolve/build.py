@@ -10,12 +10,12 @@ from leadline.core.geometry.plane import Array, Plane
 from leadline.core.geometry.section import Region
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, degrees, mm
 from leadline.core.sketch.model import Line
 from leadline.core.sketch.outline import coordinates
 from leadline.core.solids.revolved import Turn, axis_in_space, revolved, travel
 from leadline.core.sweep.motion import Motion
-from leadline.core.units import format_angle, format_length
+from leadline.core.units import format_angle
 from leadline.kinds.revolve.model import RevolveStep
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
@@ -56,14 +56,14 @@ def _turn(context: Context, step: RevolveStep, plane: Plane, regions: list[Regio
     """The turn, and the middle (2,) of the profile, by area."""
     angle = context.value(step.angle, "angle", "Angle")
     if not 1e-6 < angle <= FULL * (1 + ROUND):
-        raise Problem("bad-size", f"The profile is turned by {format_angle(angle)}.", "Give over 0° and up to 360°.", field="angle")
+        raise Problem("bad-size", f"The profile is turned by {degrees(angle)}.", "Give over 0° and up to 360°.", field="angle")
     start, end = _axis(context, step)
     way = (end - start) / np.linalg.norm(end - start)
     side = np.array([-way[1], way[0]])
     heights = [float(v) for r in regions for v in (r.outer.polygon(0.001) - start) @ side]
     if min(heights) < -TOUCH and max(heights) > TOUCH:
         raise Problem(
-            "crosses-axis", f"The profile lies on both sides of its axis: {format_length(max(heights))} on one, {format_length(-min(heights))} on the other.",
+            "crosses-axis", f"The profile lies on both sides of its axis: {mm(max(heights))} on one, {mm(-min(heights))} on the other.",
             "Draw it on one side, or pick another axis.", field="axis",
         )  # fmt: skip
     moments = np.sum([r.moments() for r in regions], axis=0)

@@ -12,7 +12,7 @@ from leadline.core.paths.fair import Passing
 from leadline.core.paths.held import hold_length, own_direction, routed_length
 from leadline.core.paths.pieces import LinePiece
 from leadline.core.paths.route import Route, smooth_through, through_points
-from leadline.core.problems import Message, Problem
+from leadline.core.problems import Message, Problem, mm
 from leadline.core.units import LengthUnit, format_length
 from leadline.kinds.route.model import RouteStep
 from leadline.kinds.route.result import RouteResult, RouteShown, Run
@@ -38,9 +38,9 @@ def build(context: Context, step: RouteStep, report: Report) -> PathProduct:
     radii = [own if p.radius is None else context.value(p.radius, "length", f"Radius of point {i + 1}") for i, p in enumerate(step.points)]
     if step.held is not None:
         points = _held(context, step, points, lambda p: routed_length(p, radii, step.closed))
-    route = through_points(points, radii, step.closed, [p.id for p in step.points], unit)
+    route = through_points(points, radii, step.closed, [p.id for p in step.points])
     least = context.value(step.least_straight, "length", "Least straight")
-    report.messages += _short_straights(route, least, unit) + _idle(step, route)
+    report.messages += _short_straights(route, least) + _idle(step, route)
     bends = len(route.bends)
     report.figure = f"{bends} bend{'s' if bends != 1 else ''}, {format_length(route.path.length, unit)}"
     report.data = RouteResult(path=path_report(route.path), route=_route_shown(points, route))
@@ -56,7 +56,7 @@ def _passing(context: Context, step: RouteStep) -> dict[int, Passing]:
         if p.curving is not None:
             radius = context.value(p.curving.radius, "length", f"Radius of curvature at point {i + 1}")
             if radius < SMALLEST:
-                raise Problem("bad-size", f"The radius of curvature at point {i + 1} is {format_length(radius, context.scope.unit)}.", "Give one above zero, or let the curve find its own.", field="points", point=i)
+                raise Problem("bad-size", f"The radius of curvature at point {i + 1} is {mm(radius)}.", "Give one above zero, or let the curve find its own.", field="points", point=i)
             bend = direction(context, p.curving.towards, f"the side of the curvature at point {i + 1}") / radius
         if way is not None or bend is not None:
             found[i] = Passing(way, bend)
@@ -75,9 +75,9 @@ def _held(context: Context, step: RouteStep, points: Array, measure: Callable[[A
         raise Problem("drawn-point", f"Point {i + 1} follows another step, so that it cannot give way for the length.", "Let another point give way.", field="held", point=i)
     length = context.value(held.length, "length", "Length")
     if length < SMALLEST:
-        raise Problem("bad-size", f"A length of {format_length(length, context.scope.unit)} cannot be held.", "Give one above zero.", field="held")
+        raise Problem("bad-size", f"A length of {mm(length)} cannot be held.", "Give one above zero.", field="held")
     way = own_direction(points, i, step.closed) if held.along is None else np.eye(3)["XYZ".index(held.along)]
-    return hold_length(points, i, way, length, measure, context.scope.unit)
+    return hold_length(points, i, way, length, measure)
 
 
 def _smooth(points: Array, closed: bool, passing: dict[int, Passing], report: Report, unit: LengthUnit) -> PathProduct:
@@ -91,13 +91,13 @@ def _smooth(points: Array, closed: bool, passing: dict[int, Passing], report: Re
     return PathProduct(path)
 
 
-def _short_straights(route: Route, least: float, unit: LengthUnit) -> list[Message]:
+def _short_straights(route: Route, least: float) -> list[Message]:
     if least <= 0:
         return []
     bent = {b.point for b in route.bends}
     n = len(route.runs) if route.path.closed else len(route.runs) + 1
     return [
-        Message("warning", "short-straight", f"Between the bends at points {i + 1} and {(i + 1) % n + 1} only {format_length(run.straight, unit)} stay straight; {format_length(least, unit)} are asked for.",
+        Message("warning", "short-straight", f"Between the bends at points {i + 1} and {(i + 1) % n + 1} only {mm(run.straight)} stay straight; {mm(least)} are asked for.",
                 "Move the points apart, or bend tighter.", {"field": "least_straight", "point": i})
         for i, run in enumerate(route.runs)
         if {i, (i + 1) % n} <= bent and run.straight < least - 1e-9

@@ -56,7 +56,7 @@ def solve_step(part: Part, step_id: str, memory: Memory, added: str | None = Non
     solution = solve_sketch(step.sketch, outside)
     repeats = added is not None and added in solution.repeated
     decided_by = explain_extra(solution.sketch, added, outside)[0] if repeats and added is not None else []
-    return {**as_json(solution_data(solution)), "lost": [m.as_dict() for m in lost], "figure": figure(solution), "decided_by": decided_by}
+    return {**as_json(solution_data(solution)), "lost": [m.as_dict(part.units) for m in lost], "figure": figure(solution), "decided_by": decided_by}
 
 
 @in_words

@@ -112,7 +112,7 @@ def follow(context: Context, sketch: Sketch, plane: Plane) -> tuple[dict[str, tu
         except Problem as problem:
             name = context.names.get(projection.source, projection.source)
             messages.append(Message(
-                "warning", "lost-projection", f"The reference from “{name}” stands where it was: {problem.message.text}",
+                "warning", "lost-projection", f"The reference from “{name}” stands where it was: {problem.message.marked}",
                 "Attach it to something else, or let it go.", {"items": [*projection.entities, *projection.points], "projection": projection.id},
             ))  # fmt: skip
             continue

@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 
 from leadline.core.geometry.plane import Array, Plane
 from leadline.core.geometry.section import Region
-from leadline.core.problems import Message, Problem
+from leadline.core.problems import Message, Problem, mm
 from leadline.core.solids.trimming import EndCut
 from leadline.core.sweep.contact import self_touch
 from leadline.core.sweep.fold import fold_messages, outline_crossings, reaching
 from leadline.core.sweep.motion import EDGE_ON, Motion
-from leadline.core.units import LengthUnit, format_length
+from leadline.core.units import format_length
 from leadline.kinds.sweep.model import SweepStep
 from leadline.kinds.sweep.sweeping import work_out
 from leadline.recipe.bodies import finish
@@ -42,7 +43,7 @@ class Refused(Problem):
 
     def __init__(self, messages: list[Message]) -> None:
         first = messages[0]
-        super().__init__(first.code, first.text, first.way_out, **first.place)
+        super().__init__(first.code, first.marked, first.marked_way_out, **first.place)
 
 
 def plan(context: Context, step: SweepStep) -> Swept:
@@ -50,11 +51,11 @@ def plan(context: Context, step: SweepStep) -> Swept:
     unit = context.scope.unit
     sweeping = work_out(context, step)
     motion, regions = sweeping.motion, sweeping.regions
-    crossings = outline_crossings(motion, regions, unit)
+    crossings = outline_crossings(motion, regions)
     if not crossings:
         _refuse_edge_on(motion, step)
     title = describe(regions, sweeping.wall, unit)
-    messages = sweeping.notes + crossings + _judge(motion, regions, step.build_folded, unit)
+    messages = sweeping.notes + crossings + _judge(motion, regions, step.build_folded)
     text = f"{title}, {format_length(motion.length, unit)}"
     if abs(motion.turns) > 1e-9:
         text += f", {motion.turns:.4g} turn{'s' if abs(motion.turns) != 1 else ''}"
@@ -74,19 +75,19 @@ def _refuse_edge_on(motion: Motion, step: SweepStep) -> None:
     station = float(s[i])
     way_out = "Choose turning with the path, or another direction." if step.orientation == "held" else "Draw the profile more nearly square to the path."
     raise Problem(
-        "edge-on", f"At {format_length(station)} the path runs along the section's plane ({tilt[i]:.3g}° to it), so the section is dragged edge-on.",
+        "edge-on", f"At {mm(station)} the path runs along the section's plane ({tilt[i]:.3g}° to it), so the section is dragged edge-on.",
         way_out, station=station, field="orientation",
     )  # fmt: skip
 
 
-def _judge(motion: Motion, regions: list[Region], build_folded: bool, unit: LengthUnit) -> list[Message]:
+def _judge(motion: Motion, regions: list[Region], build_folded: bool) -> list[Message]:
     messages: list[Message] = []
     for region in regions:
         hull = reaching(motion, region)
-        found = fold_messages(motion, hull, unit)
+        found = fold_messages(motion, hull)
         if build_folded:
-            found = [Message("warning", m.code, m.text, m.way_out, m.place) for m in found]
-        messages += found or self_touch(motion, hull, unit)
+            found = [replace(m, level="warning") for m in found]
+        messages += found or self_touch(motion, hull)
     return messages
 
 

@@ -23,14 +23,13 @@ from leadline.core.geometry.section import Region
 from leadline.core.geometry.walls import Side, band, hollow
 from leadline.core.paths.corners import rounded
 from leadline.core.paths.path import Path
-from leadline.core.problems import Message, Problem
+from leadline.core.problems import Message, Problem, degrees, mm
 from leadline.core.sketch.outline import coordinates
 from leadline.core.sweep.motion import Motion
 from leadline.core.sweep.orientation import Field, Held, Orientation, Turning, Upright
 from leadline.core.sweep.placing import Placed, bring_to_path, place_on_path
 from leadline.core.sweep.rails import RailMap, RailTrack
 from leadline.core.sweep.skin import Skin
-from leadline.core.units import LengthUnit, format_length
 from leadline.kinds.sweep.model import SweepStep
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import (
@@ -82,14 +81,14 @@ def work_out(context: Context, step: SweepStep) -> Sweeping:
     if motion.rails is not None:
         lo, hi = max(t.reach[0] for t in motion.rails.tracks), min(t.reach[1] for t in motion.rails.tracks)
         if lo > 1e-6 * stretch.length or hi < stretch.length * (1 - 1e-6):
-            notes.append(_rail_ends(context, motion, lo, hi))
+            notes.append(_rail_ends(motion, lo, hi))
             motion = _motion(context, step, stretch.between(lo, hi), home - lo, placed, rails)
     if wall is not None:
-        notes += _wall_note(motion, placed.regions, wall, context.scope.unit)
+        notes += _wall_note(motion, placed.regions, wall)
     return Sweeping(motion, placed.regions, wall, notes)
 
 
-def _wall_note(motion: Motion, regions: list[Region], wall: float, unit: LengthUnit) -> list[Message]:
+def _wall_note(motion: Motion, regions: list[Region], wall: float) -> list[Message]:
     """A wall is drawn into the section, so that it is stretched with it: say by how much."""
     outline = np.vstack([r.outer.polygon(0.1) for r in regions]) if motion.warp else np.zeros((1, 2))
     stretch = np.linalg.svd(motion.frames(motion.path.samples()).stretches(outline), compute_uv=False)
@@ -98,8 +97,8 @@ def _wall_note(motion: Motion, regions: list[Region], wall: float, unit: LengthU
         return []
     return [
         Message(
-            "note", "wall-stretched", f"The wall is stretched with the section: between {format_length(low, unit)} and {format_length(high, unit)} "
-            f"where {format_length(wall, unit)} is given.", "", {"field": "wall"},
+            "note", "wall-stretched", f"The wall is stretched with the section: between {mm(low)} and {mm(high)} "
+            f"where {mm(wall)} is given.", "", {"field": "wall"},
         )
     ]  # fmt: skip
 
@@ -108,15 +107,14 @@ def _cut(path: Path, a: float, b: float) -> Path:
     return path if a <= 0 and b >= path.length else path.between(a, b)
 
 
-def _rail_ends(context: Context, motion: Motion, lo: float, hi: float) -> Message:
+def _rail_ends(motion: Motion, lo: float, hi: float) -> Message:
     assert motion.rails is not None
     tracks = motion.rails.tracks
     first = hi < motion.length * (1 - 1e-6)
     track = min(tracks, key=lambda t: t.reach[1]) if first else max(tracks, key=lambda t: t.reach[0])
     at = hi if first else lo
-    unit = context.scope.unit
     return Message(
-        "warning", "rail-ends", f"{track.name} ends at {format_length(at, unit)} of {format_length(motion.length, unit)}, so the sweep {'ends' if first else 'begins'} there.",
+        "warning", "rail-ends", f"{track.name} ends at {mm(at)} of {mm(motion.length)}, so the sweep {'ends' if first else 'begins'} there.",
         "Draw the rail longer to sweep the whole path.", {"field": "rails"},
     )  # fmt: skip
 
@@ -151,7 +149,7 @@ def _bring_numbers(context: Context, bring: Bring, path: Path) -> tuple[float, f
     at = context.station(bring.at, path.length, "Station")
     if not -1e-9 <= at <= path.length * (1 + 1e-9):
         raise Problem(
-            "off-path", f"The station {format_length(at)} is not on the path.", f"Give 0 to {format_length(path.length, digits=6)}.",
+            "off-path", f"The station {mm(at)} is not on the path.", f"Give 0 to {mm(path.length, 6)}.",
             field="bring",
         )  # fmt: skip
     return at, context.value(bring.turn, "angle", "Turn")
@@ -215,7 +213,7 @@ def _stretch(context: Context, step: SweepStep, path: Path, home: float) -> tupl
         )
     if not a - 1e-6 <= home <= b + 1e-6:
         raise Problem(
-            "outside-stretch", f"The profile stands at {format_length(home)}, outside the stretch from {format_length(a)} to {format_length(b)}.",
+            "outside-stretch", f"The profile stands at {mm(home)}, outside the stretch from {mm(a)} to {mm(b)}.",
             "Move the profile or the stretch, or bring the profile to a station in it.", field="start",
         )  # fmt: skip
     return a, b
@@ -324,7 +322,7 @@ def _size(context: Context, size: Size, path: Path, regions: list[Region], field
         reach = max(float(np.hypot(*r.outer.polygon(0.01).T).max()) for r in regions)
         angle = context.value(size.angle, "angle", "Taper angle")
         if abs(angle) > math.radians(80):
-            raise Problem("bad-size", f"A taper of {math.degrees(angle):.4g}° is too flat.", "Give up to 80°.", field=field_name)
+            raise Problem("bad-size", f"A taper of {degrees(angle)} is too flat.", "Give up to 80°.", field=field_name)
         law = Even(1.0, math.tan(angle) / reach)
     else:
         law = _table(context, size.points, "number", size.smooth, field_name, path.length)
@@ -333,7 +331,7 @@ def _size(context: Context, size: Size, path: Path, regions: list[Region], field
     if values.min() < SMALLEST:
         at = float(s[int(np.argmax(values < SMALLEST))])
         raise Problem(
-            "vanishes", f"The section shrinks to {float(values.min()):.4g} times its size by {format_length(at)}.",
+            "vanishes", f"The section shrinks to {float(values.min()):.4g} times its size by {mm(at)}.",
             f"Keep it at {SMALLEST:g} times or more.", field=field_name, station=at,
         )  # fmt: skip
     return law

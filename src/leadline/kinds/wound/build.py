@@ -14,7 +14,7 @@ from leadline.core.paths.even_angle import Advance, Advanced
 from leadline.core.paths.formers import DrawnFormer, Former, RoundFormer
 from leadline.core.paths.path import Path
 from leadline.core.paths.wound import wound
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, mm
 from leadline.core.units import format_length
 from leadline.kinds.wound.model import WoundStep
 from leadline.kinds.wound.result import WoundResult
@@ -93,7 +93,7 @@ def _shape(context: Context, step: WoundStep, carrier: Path) -> tuple[Former, La
 
 def _above(radius: float, field: str) -> float:
     if radius < SMALLEST:
-        raise Problem("bad-size", f"The coil's radius is {format_length(radius)}.", "Give one above zero.", field=field)
+        raise Problem("bad-size", f"The coil's radius is {mm(radius)}.", "Give one above zero.", field=field)
     return radius
 
 

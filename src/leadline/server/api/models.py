@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
 from pydantic import BaseModel, ConfigDict, Field, RootModel, create_model
 
+from leadline.core.problems import QuantityShown
 from leadline.core.sketch.model import Sketch
 from leadline.recipe.part import Part
 from leadline.recipe.registry import StepKind, kinds
@@ -62,6 +63,8 @@ class MessageView(BaseModel):
     text: str
     way_out: str = ""
     place: dict[str, Any] = {}
+    template: str = ""
+    quantities: list[QuantityShown] = []
 
 
 class ErrorView(BaseModel):

@@ -164,4 +164,4 @@ def preview(body: PreviewBody) -> Any:
     with services().editing:
         shown = preview_step(body.document, body.step, services().memory)
         glb = write_glb([NamedMesh(body.step, shown.mesh)]) if shown.mesh is not None else None
-    return {"report": shown.report.as_dict(), "mesh": base64.b64encode(glb).decode() if glb else None}
+    return {"report": shown.report.as_dict(body.document.units), "mesh": base64.b64encode(glb).decode() if glb else None}

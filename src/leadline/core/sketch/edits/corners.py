@@ -8,10 +8,9 @@ import math
 import numpy as np
 
 from leadline.core.geometry.plane import Array
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, mm
 from leadline.core.sketch.edits.draft import Draft
 from leadline.core.sketch.model import Arc, Line, Sketch
-from leadline.core.units import format_length
 
 INSIDE = 1e-9
 
@@ -27,7 +26,7 @@ def fillet(sketch: Sketch, corner: str, radius: float) -> Sketch:
     found = _touching_circle(draft, corner, first, second, radius)
     if found is None:
         raise Problem(
-            "does-not-fit", f"A fillet of {format_length(radius)} does not fit in the corner.",
+            "does-not-fit", f"A fillet of {mm(radius)} does not fit in the corner.",
             "Give a smaller radius.", field="radius", items=[first, second],
         )  # fmt: skip
     center_at, touches = found
@@ -61,8 +60,8 @@ def chamfer(sketch: Sketch, corner: str, size: float) -> Sketch:
         length = float(np.hypot(*(far - at)))
         if size >= length:
             raise Problem(
-                "does-not-fit", f"A chamfer of {format_length(size)} does not fit on a line of {format_length(length)}.",
-                f"Give less than {format_length(length)}.", field="size", items=[side],
+                "does-not-fit", f"A chamfer of {mm(size)} does not fit on a line of {mm(length)}.",
+                f"Give less than {mm(length)}.", field="size", items=[side],
             )  # fmt: skip
         points.append(draft.add_point(at + (far - at) * size / length))
     _set_back(draft, corner, sides, points, keep=True)

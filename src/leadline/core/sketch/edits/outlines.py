@@ -9,13 +9,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from leadline.core.geometry.plane import Array
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, mm
 from leadline.core.sketch.edits.corners import Locus, meetings, short
 from leadline.core.sketch.edits.draft import Draft
 from leadline.core.sketch.model import Arc, Circle, ControlSpline, Entity, Line, Sketch, Smoothed, Spline
 from leadline.core.sketch.outline import Chain, chains, coordinates, smooth_outline, spline_curve
 from leadline.core.sketch.splines import spline_knots
-from leadline.core.units import format_length
 
 TANGENT = 1e-4
 SPLINE_SAMPLES = 6  # points of an offset spline for each one of its source
@@ -118,8 +117,8 @@ def _side(entity: Entity, forward: bool, at: dict[str, Array], d: float) -> _Sid
         radius = own - turn * d
         if radius <= 1e-9:
             raise Problem(
-                "does-not-fit", f"Set off by {format_length(abs(d))}, the arc {entity.id} of radius {format_length(own)} vanishes.",
-                f"Give less than {format_length(own)}.", field="distance", items=[entity.id],
+                "does-not-fit", f"Set off by {mm(abs(d))}, the arc {entity.id} of radius {mm(own)} vanishes.",
+                f"Give less than {mm(own)}.", field="distance", items=[entity.id],
             )  # fmt: skip
         u, v = (turn * np.array([-(p - c)[1], (p - c)[0]]) / own for p in (a, b))
         start, end = (np.asarray(c + (p - c) * radius / own) for p in (a, b))
@@ -158,7 +157,7 @@ def _joint(draft: Draft, before: _Side, after: _Side, d: float, rounded: bool) -
     places = meetings(before.locus, after.locus) if before.locus and after.locus else []
     if not places:
         raise Problem(
-            "does-not-fit", f"Set off by {format_length(abs(d))}, {before.entity.id} and {after.entity.id} no longer meet.",
+            "does-not-fit", f"Set off by {mm(abs(d))}, {before.entity.id} and {after.entity.id} no longer meet.",
             "Give a smaller distance, or round the gaps.", field="distance", items=[before.entity.id, after.entity.id],
         )  # fmt: skip
     middle = (before.end + after.start) / 2
@@ -214,7 +213,7 @@ def _offset_circle(draft: Draft, circle: Circle, d: float) -> None:
     """To the left of a circle is its inside."""
     radius = circle.radius - d
     if radius <= 1e-9:
-        raise Problem("does-not-fit", f"Set in by {format_length(d)}, the circle vanishes.",
-                      f"Give less than {format_length(circle.radius)}.", field="distance", items=[circle.id])  # fmt: skip
+        raise Problem("does-not-fit", f"Set in by {mm(d)}, the circle vanishes.",
+                      f"Give less than {mm(circle.radius)}.", field="distance", items=[circle.id])  # fmt: skip
     name = draft.add(Circle(id="x", center=circle.center, radius=radius, construction=circle.construction))
     draft.size("radius", short(radius), name)
