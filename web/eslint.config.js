@@ -33,4 +33,13 @@ export default tseslint.config(
   ...tseslint.configs.recommended,
   hooks.configs.flat.recommended,
   ...zones,
+  {
+    files: ["src/**/*.{ts,tsx}"],
+    rules: {
+      "no-restricted-syntax": ["error", {
+        selector: "CallExpression[callee.name=/^use(View|Part|Sketch|SketchView|Camera)$/][arguments.length=0]",
+        message: "Select what is needed of a store: a whole one draws the component anew with every hover.",
+      }],
+    },
+  },
 );

@@ -1,5 +1,6 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
+import { useShallow } from "zustand/react/shallow";
 import { Refusal } from "../api/client";
 import type { Message } from "../api/types";
 import { KeysSheet } from "../commands/KeysSheet";
@@ -11,6 +12,7 @@ import { Slip } from "../slip/Slip";
 import { usePart } from "../state/part";
 import { useView } from "../state/view";
 import { StationStrip } from "../strip/StationStrip";
+import { Guarded } from "../ui/Guarded";
 import { MessageLine } from "../ui/MessageLine";
 import { Notices } from "./Notices";
 import { TopBar } from "./TopBar";
@@ -23,7 +25,8 @@ export function EditorPage() {
   const loaded = usePart((s) => s.document !== null);
   const current = usePart((s) => s.saveState === "saved" && s.builtRevision === s.revision);
   const [failure, setFailure] = useState<Message | null>(null);
-  const { cord, slip, strip, sketching } = useView();
+  const { cord, slip, strip, sketching } = useView(useShallow(({ cord, slip, strip, sketching }) => ({ cord, slip, strip, sketching })));
+  const selected = useView((s) => s.selected);
   useKeys();
   useEffect(() => {
     const view = useView.getState();
@@ -44,14 +47,16 @@ export function EditorPage() {
   return (
     <div className="editor" data-current={current} style={{ gridTemplateColumns: columns, gridTemplateRows: rows }}>
       <TopBar />
-      <div className="place-cord">{cord && !drawing && <Cord />}</div>
+      <div className="place-cord">{cord && !drawing && <Guarded what="The cord"><Cord /></Guarded>}</div>
       <main className="place-stage">
-        <Suspense fallback={<p className="soft stage-wait">Setting up the stage…</p>}><Stage /></Suspense>
-        {drawing && <SketchMode key={sketching} id={sketching} />}
+        <Guarded what="The stage">
+          <Suspense fallback={<p className="soft stage-wait">Setting up the stage…</p>}><Stage /></Suspense>
+        </Guarded>
+        {drawing && <Guarded key={sketching} what="The sketch"><SketchMode id={sketching} /></Guarded>}
         <Notices />
       </main>
-      <div className="place-slip">{slip && !drawing && <Slip />}</div>
-      <div className="place-strip">{strip && !drawing && <StationStrip />}</div>
+      <div className="place-slip">{slip && !drawing && <Guarded what="The slip" anew={selected}><Slip /></Guarded>}</div>
+      <div className="place-strip">{strip && !drawing && <Guarded what="The station strip" anew={selected}><StationStrip /></Guarded>}</div>
       <Locker />
       <KeysSheet />
     </div>

@@ -1,6 +1,7 @@
 import { ActionIcon, Button, Menu, Select, TextInput, Tooltip, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
 import { useState } from "react";
 import { Link } from "react-router";
+import { useShallow } from "zustand/react/shallow";
 import { exportUrl, fileUrl } from "../api/client";
 import type { Units } from "../api/types";
 import { openLocker } from "../locker/openLocker";
@@ -16,7 +17,7 @@ const SAVE_WORDS: Record<SaveState, string> = {
 export function TopBar() {
   const part = usePart((s) => s.document)!;
   const id = usePart((s) => s.id)!;
-  const { canUndo, canRedo, saveState } = usePart();
+  const { canUndo, canRedo, saveState } = usePart(useShallow(({ canUndo, canRedo, saveState }) => ({ canUndo, canRedo, saveState })));
   const { undo, redo } = usePart.getState();
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme("light");

@@ -2,7 +2,7 @@
 import type { Constraint, Dimension, Entity, SketchData, Units, Vec2 } from "../api/types";
 import { inUnits, trim } from "../ui/format";
 import { CONSTRAINTS } from "./sketchKeys";
-import { entityPoints, isPoint, ORIGIN, pointAt } from "./edit";
+import { entityPoints, isPoint, ORIGIN, pointAt } from "./edit/entities";
 import { middleOf, radiusBearing, spanOf, tagPlace, type Span } from "./place";
 
 export type Place = (p: Vec2) => Vec2;

@@ -6,6 +6,7 @@ import { parseExpression } from "../ui/ExpressionField";
 import { figurePlace, type Place } from "./Drawing";
 import { spanOf } from "./place";
 import { useSketch } from "./sketchStore";
+import { edit } from "./changes";
 
 /** A driving dimension shows its value, a reference one what it measures. */
 function startText(d: Dimension | undefined, data: SketchData, units: Units): string {
@@ -28,7 +29,7 @@ export function FigureInput({ id, data, place, units }: { id: string; data: Sket
     const value = parseExpression(text, false);
     close();
     if (value === undefined || value === null || (dimension.driving && value === dimension.value)) return;
-    void useSketch.getState().edit("Change a dimension", (sketch) => ({
+    void edit("Change a dimension", (sketch) => ({
       ...sketch, dimensions: sketch.dimensions.map((d) => (d.id === id ? { ...d, value, driving: true } : d)),
     }));
   };

@@ -9,11 +9,15 @@ import { inUnits, length, trim } from "../ui/format";
 import { ACTIONS, type SketchAction } from "./actions";
 import { act, letGo, openSvg, project, removeSelected } from "./commands";
 import { facesFor } from "./sources";
-import { giveUp, keepAsReference, useSketch } from "./sketchStore";
+import { edit, giveUp, keepAsReference } from "./changes";
+import { useSketch } from "./sketchStore";
 import { startWiggle } from "./wiggle";
+import { useShallow } from "zustand/react/shallow";
 
 export function SidePanel() {
-  const { live, selection, dispute, action, note, mirrorAbout, tool, comb } = useSketch();
+  const { live, selection, dispute, action, note, mirrorAbout, tool, comb } = useSketch(
+    useShallow(({ live, selection, dispute, action, note, mirrorAbout, tool, comb }) => ({ live, selection, dispute, action, note, mirrorAbout, tool, comb })),
+  );
   const units = usePart((s) => s.document?.units ?? "mm");
   if (live === null) return null;
   const chosen = ACTIONS.find((a) => a.id === action);
@@ -188,7 +192,7 @@ function DimensionCard({ dimension: d, data }: { dimension: Dimension; data: Ske
   const kinds: { value: Dimension["kind"]; label: string }[] = e?.kind === "arc" && d.items.length === 1
     ? [{ value: "radius", label: "Radius" }, { value: "diameter", label: "Ø" }, { value: "curve_length", label: "Length" }]
     : e?.kind === "circle" && d.items.length === 1 ? [{ value: "radius", label: "Radius" }, { value: "diameter", label: "Ø" }] : [];
-  const replace = (label: string, next: Partial<Dimension>) => void useSketch.getState().edit(label, (sketch) => ({
+  const replace = (label: string, next: Partial<Dimension>) => void edit(label, (sketch) => ({
     ...sketch, dimensions: sketch.dimensions.map((x) => (x.id === d.id ? { ...x, ...next } : x)),
   }));
   return (

@@ -19,6 +19,7 @@ import { useSketchView } from "./sketchView";
 import { edgeSources, sourcesFor, type Source } from "./sources";
 import { ToolBar } from "./ToolBar";
 import "./Sketch.css";
+import { begin, refresh } from "./changes";
 
 export function SketchMode({ id }: { id: string }) {
   const { ref, width, height } = useElementSize();
@@ -32,8 +33,8 @@ export function SketchMode({ id }: { id: string }) {
   const saved = drawn?.sketch ?? null;
 
   useEffect(() => {
-    void useSketch.getState().begin(id).then(fitSketch);
-    return () => useSketch.getState().end();
+    void begin(id).then(fitSketch);
+    return () => useSketch.getState().close();
   }, [id]);
   useEffect(() => {
     if (plane) useSketchView.getState().set({ plane });
@@ -44,15 +45,15 @@ export function SketchMode({ id }: { id: string }) {
   useEffect(() => {
     // undo, redo and other windows change the saved sketch under us
     const state = useSketch.getState();
-    if (saved !== null && state.live !== null && JSON.stringify(state.live.sketch) !== JSON.stringify(saved)) void state.refresh();
+    if (saved !== null && state.live !== null && JSON.stringify(state.live.sketch) !== JSON.stringify(saved)) void refresh();
   }, [saved]);
-  const sources = useSources(id, plane);
+  const { sources, loading } = useSources(id, plane);
   const busy = useSketch((s) => s.busy);
   useSketchKeys();
 
   if (drawn === undefined) return null;
   return (
-    <div className="sketch-mode" ref={ref} data-busy={busy > 0}>
+    <div className="sketch-mode" ref={ref} data-busy={busy > 0 || loading}>
       {width > 0 && <SketchCanvas crossings={paths} sources={sources} units={units} profile={planeStep !== null} />}
       <ToolBar name={drawn.name} />
       <SidePanel />
@@ -61,7 +62,8 @@ export function SketchMode({ id }: { id: string }) {
   );
 }
 
-function useSources(id: string, plane: PlaneData | undefined): Source[] {
+/** What can be projected; `loading` while the edges of bodies are on their way. */
+function useSources(id: string, plane: PlaneData | undefined): { sources: Source[]; loading: boolean } {
   const part = usePart((s) => s.document);
   const result = usePart((s) => s.result);
   const projecting = useSketch((s) => s.tool === "project");
@@ -71,10 +73,11 @@ function useSources(id: string, plane: PlaneData | undefined): Source[] {
     queryKey: ["edges", partId, id, builtRevision], enabled: projecting && part !== null, retry: false,
     queryFn: () => api.edges(part!, id),
   });
-  return useMemo(() => {
+  const sources = useMemo(() => {
     if (part === null || plane === undefined || !projecting) return [];
     return [...sourcesFor(part, result, id, plane), ...edgeSources(edges.data ?? [])];
   }, [part, result, id, plane, projecting, edges.data]);
+  return { sources, loading: edges.isFetching };
 }
 
 /** Where the paths of earlier steps go through this plane. */

@@ -3,7 +3,7 @@ import { Button, Tooltip } from "@mantine/core";
 import { usePart } from "../state/part";
 import { ACTIONS } from "./actions";
 import { choose, constrain, finder, leaveSketch, pathOfPlane } from "./commands";
-import { applies } from "./edit";
+import { applies } from "./edit/constraints";
 import { CONSTRAINTS, DRAW_TOOLS, EDIT_TOOLS, spokenKey, TOOLS, type ToolEntry } from "./sketchKeys";
 import { useSketch } from "./sketchStore";
 import { ToolGlyph } from "./ToolGlyph";

@@ -1,6 +1,6 @@
 /** What can be done with what is selected: each becomes one edit operation that the server carries out. */
 import type { Sketch } from "../api/types";
-import { isPoint } from "./edit";
+import { isPoint } from "./edit/entities";
 
 export interface ActionField {
   name: string;

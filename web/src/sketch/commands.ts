@@ -6,13 +6,16 @@ import { carrierOf, isDrawn } from "../state/drawings";
 import { stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
 import { ACTIONS, type SketchAction } from "./actions";
-import { addConstraint, isPoint, pointAt, removeItems, toggleConstruction } from "./edit";
+import { removeItems, toggleConstruction } from "./edit/constraints";
+import { addConstraint, isPoint, pointAt } from "./edit/entities";
 import { bounds } from "./place";
-import { completeSpline } from "./pending";
+import { completeSpline } from "./drawing/drawing";
 import { CONSTRAINTS, TOOLS, type ConstraintEntry } from "./sketchKeys";
 import { useSketch } from "./sketchStore";
 import { useSketchView } from "./sketchView";
 import { startWiggle } from "./wiggle";
+import { edit, operate } from "./changes";
+import { drag, drop } from "./pulling";
 
 export interface SketchCommand {
   id: string;
@@ -53,7 +56,7 @@ export function pathOfPlane(): string | null {
 }
 
 export function constrain(entry: ConstraintEntry): void {
-  const { selection, edit, set } = useSketch.getState();
+  const { selection, set } = useSketch.getState();
   if (selection.length === 0) return;
   const { kind } = entry;
   const path = kind === "on_path" ? pathOfPlane() : null;
@@ -66,7 +69,7 @@ export function constrain(entry: ConstraintEntry): void {
 }
 
 export function removeSelected(): void {
-  const { selection, edit, set } = useSketch.getState();
+  const { selection, set } = useSketch.getState();
   if (selection.length === 0) return;
   set({ selection: [] });
   void edit("Delete", (sketch) => removeItems(sketch, new Set(selection)));
@@ -74,7 +77,7 @@ export function removeSelected(): void {
 
 /** Move the selected point by keys, one unit or ten, as if it were dragged. */
 export function nudge([x, y]: Vec2, far: boolean): void {
-  const { selection, live, moved, drag, drop } = useSketch.getState();
+  const { selection, live, moved } = useSketch.getState();
   const [item] = selection;
   if (live === null || moved !== null || selection.length !== 1 || !isPoint(live.sketch, item!) || item === "O") return;
   const unit = (usePart.getState().document?.units === "in" ? 25.4 / 16 : 1) * (far ? 10 : 1);
@@ -85,7 +88,7 @@ export function nudge([x, y]: Vec2, far: boolean): void {
 
 /** Carry an action out with values as typed. */
 export async function act(action: SketchAction, values: Record<string, string>, on: boolean): Promise<void> {
-  const { live, selection, operate, set } = useSketch.getState();
+  const { live, selection, set } = useSketch.getState();
   if (live === null || !action.ready(live.sketch, selection)) return;
   if (await operate(action.title, action.operation(live.sketch, selection, values, on))) set({ selection: [], action: null });
 }
@@ -101,13 +104,13 @@ export function choose(action: SketchAction): void {
 
 /** Bring reference geometry in, or attach what lost its source to it. */
 export function project(source: string, what: string, item: string): void {
-  const { attach, operate, set } = useSketch.getState();
+  const { attach, set } = useSketch.getState();
   void operate(attach === null ? "Project" : "Attach again", { op: "project", source, what, item, replace: attach }).then((kept) => kept && set({ attach: null }));
 }
 
 /** Let a projection that lost its source go: its geometry stays, free. */
 export function letGo(projection: string): void {
-  void useSketch.getState().edit("Let a reference go", (sketch) => ({ ...sketch, projections: sketch.projections.filter((p) => p.id !== projection) }));
+  void edit("Let a reference go", (sketch) => ({ ...sketch, projections: sketch.projections.filter((p) => p.id !== projection) }));
 }
 
 async function copy(): Promise<void> {
@@ -121,7 +124,7 @@ async function copy(): Promise<void> {
 /** Put a sketch's pieces in the middle of what is on the screen. */
 export function pasteSketch(label: string, clip: Sketch): void {
   const { cx, cy } = useSketchView.getState();
-  void useSketch.getState().operate(label, { op: "paste", clip, at: [cx, cy] });
+  void operate(label, { op: "paste", clip, at: [cx, cy] });
 }
 
 function paste(): void {
@@ -186,7 +189,7 @@ export function escape(): void {
   if (store.clicks.length > 0) {
     const made = completeSplineOf(store.tool, store.clicks);
     store.set({ clicks: [] });
-    if (made !== null) void store.edit(made.label, made.change);
+    if (made !== null) void edit(made.label, made.change);
   } else if (store.dispute !== null || store.note !== null) store.set({ dispute: null, note: null });
   else if (store.action !== null || store.svg !== null) store.set({ action: null, svg: null });
   else if (store.selection.length > 0) store.set({ selection: [] });
@@ -203,7 +206,7 @@ export function finishSpline(): void {
   const made = completeSplineOf(store.tool, store.clicks);
   if (made === null) return;
   store.set({ clicks: [] });
-  void store.edit(made.label, made.change);
+  void edit(made.label, made.change);
 }
 
 export const SKETCH_COMMANDS: SketchCommand[] = [
@@ -212,7 +215,7 @@ export const SKETCH_COMMANDS: SketchCommand[] = [
   })),
   ...ACTIONS.map((a): SketchCommand => ({ id: `act-${a.id}`, title: a.title, key: a.key, detail: a.hint, group: "With what is selected", run: () => choose(a) })),
   { id: "construction", title: "Construction on or off", key: "J", detail: "Helps to draw, is not swept", group: "With what is selected",
-    run: () => void useSketch.getState().edit("Construction", (s) => toggleConstruction(s, new Set(useSketch.getState().selection))) },
+    run: () => void edit("Construction", (s) => toggleConstruction(s, new Set(useSketch.getState().selection))) },
   { id: "mirror-drawing", title: "Mirror while drawing", key: "shift+D", detail: "About the selected line or axis; again to stop", group: "With what is selected", run: mirrorWhileDrawing },
   { id: "copy", title: "Copy", key: "mod+C", detail: "To paste in this sketch or another", group: "With what is selected", run: () => void copy() },
   { id: "delete", title: "Delete", key: "Delete", detail: "", group: "With what is selected", run: removeSelected },

@@ -1,9 +1,8 @@
 import { describe, expect, it } from "vitest";
 import type { Sketch, Vec2 } from "../api/types";
-import {
-  addArc, addCircle, addConstraint, addLine, addRectangle, addRing, addSpline, applies, arcTangent, arcThrough, dimensionFor,
-  freshSketchId, headingAt, measured, pointAt, removeItems, toggleConstruction,
-} from "./edit";
+import { applies, removeItems, toggleConstruction } from "./edit/constraints";
+import { dimensionFor, measured } from "./edit/dimensions";
+import { addArc, addCircle, addConstraint, addLine, addRectangle, addRing, addSpline, arcTangent, arcThrough, freshSketchId, headingAt, pointAt } from "./edit/entities";
 
 const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [], projections: [] };
 

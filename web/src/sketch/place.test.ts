@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import type { Sketch, SketchData, Vec2 } from "../api/types";
-import { addCircle, addLine } from "./edit";
-import { aligned, arcFor, complete, completeSpline, propose } from "./pending";
+import { addCircle, addLine } from "./edit/entities";
+import { complete, completeSpline, propose } from "./drawing/drawing";
+import { aligned, arcFor } from "./drawing/lines";
 import { bounds, candidates, levelled, middleOf, segmentDistance, snap, spanOf, tagPlace } from "./place";
 import { toScreen, toSketch } from "./sketchView";
 

@@ -1,6 +1,6 @@
 /** Where things stand: hit tests, snapping, the middle of what a dimension measures. */
 import type { Dimension, Entity, Sketch, SketchData, Vec2 } from "../api/types";
-import { isPoint, ORIGIN, pointAt, type Spot } from "./edit";
+import { isPoint, ORIGIN, pointAt, type Spot } from "./edit/entities";
 
 export const SNAP_PX = 10;
 const HIT_PX = 7;
@@ -218,4 +218,10 @@ export function bounds(data: SketchData): { centre: Vec2; width: number; height:
   const ys = all.map((p) => p[1]);
   const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
   return { centre: [(x0 + x1) / 2, (y0 + y1) / 2], width: x1 - x0, height: y1 - y0 };
+}
+
+/** The sketch's axis under a place. */
+export function axisAt([x, y]: Vec2, scale: number): string | null {
+  if (Math.abs(y) * scale < 5) return "X";
+  return Math.abs(x) * scale < 5 ? "Y" : null;
 }

@@ -1,6 +1,6 @@
 /** Figures drawn in one go, with the constraints that keep them what they are. */
 import type { Sketch, Vec2 } from "../api/types";
-import { addCircle, addConstraint, addEntity, addPoint, takePoint, takePoints, type Spot } from "./edit";
+import { addCircle, addConstraint, addEntity, addPoint, takePoint, takePoints, type Spot } from "./edit/entities";
 
 const line = (sketch: Sketch, start: string, end: string, construction = false) =>
   addEntity(sketch, (id) => ({ kind: "line", id, start, end, construction }));

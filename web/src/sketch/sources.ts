@@ -6,6 +6,7 @@ import type { EdgeLines } from "../api/client";
 import { edgeTitle } from "../state/faceTitle";
 import { toSpace } from "../geometry/space";
 import { stepsBefore } from "../state/part";
+import { segmentDistance } from "./place";
 
 export interface Source {
   source: string;
@@ -50,4 +51,13 @@ export function facesFor(part: Part, step: string, picked: string | null): { fac
     .flatMap((s) => [{ face: `${s.id}/cap/start`, title: `${s.name}: start` }, { face: `${s.id}/cap/end`, title: `${s.name}: end` }]);
   const known = picked !== null && !ends.some((e) => e.face === picked) && before.some((s) => s.id === picked.split("/")[0]);
   return known ? [{ face: picked, title: "The picked face" }, ...ends] : ends;
+}
+
+/** The point or curve under the pointer, points first. */
+export function sourceAt(sources: Source[], at: Vec2, scale: number): Source | null {
+  const gap = (s: Source) => (s.line.length === 1 ? Math.hypot(s.line[0]![0] - at[0], s.line[0]![1] - at[1])
+    : Math.min(...s.line.slice(1).map((p, i) => segmentDistance(at, s.line[i]!, p))));
+  const near = sources.map((s) => ({ s, d: gap(s) * scale })).filter((c) => c.d <= 9).sort((a, b) => a.s.line.length - b.s.line.length || a.d - b.d);
+  const points = near.filter((c) => c.s.what === "point");
+  return (points[0] ?? near.sort((a, b) => a.d - b.d)[0])?.s ?? null;
 }

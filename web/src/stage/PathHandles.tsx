@@ -5,7 +5,7 @@ import { useRef, useState } from "react";
 import * as THREE from "three";
 import { api, Refusal } from "../api/client";
 import type { DrawnData, DrawnStep, Vec2, Vec3 } from "../api/types";
-import { entityPoints } from "../sketch/edit";
+import { entityPoints } from "../sketch/edit/entities";
 import { withSketch } from "../state/drawings";
 import { usePart } from "../state/part";
 import { sweptFor } from "../state/roles";

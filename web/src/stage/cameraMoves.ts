@@ -2,6 +2,16 @@
 import * as THREE from "three";
 import type { PlaneData, Vec3 } from "../api/types";
 import { normalOf, toSpace } from "../geometry/space";
+import { usePart } from "../state/part";
+import type { ViewName, ViewRequest } from "../state/view";
+import { extentOf } from "./extent";
+
+const LOOKS: Record<ViewName, Vec3> = {
+  front: [0, -1, 0], back: [0, 1, 0], left: [-1, 0, 0], right: [1, 0, 0], top: [0, -0.0001, 1], bottom: [0, -0.0001, -1], corner: [-0.55, -0.72, 0.42],
+};
+const UP: Vec3 = [0, 0, 1];
+const FILLED = 0.86; // of the smaller side of the stage
+const FAR = 6; // times the part's radius that the camera stands off
 
 export interface Controls {
   target: THREE.Vector3;
@@ -22,6 +32,37 @@ export function place(camera: THREE.Camera, controls: Controls | null, target: V
   }
   (camera as THREE.OrthographicCamera).updateProjectionMatrix();
   camera.updateMatrixWorld();
+}
+
+/** Do what is asked of the camera; `side` is the smaller side of the stage, px. */
+export function answer(request: ViewRequest, camera: THREE.OrthographicCamera, controls: Controls | null, side: number): void {
+  const { document, result } = usePart.getState();
+  const { centre, radius } = extentOf(document, result);
+  const from = camera.position.clone().sub(controls?.target ?? new THREE.Vector3()).normalize().toArray() as Vec3;
+  const fitting = (FILLED * side) / (2 * radius);
+  const far = radius * FAR;
+  if (request.kind === "fit") return place(camera, controls, centre, from, far, undefined, fitting);
+  if (request.kind === "look") return place(camera, controls, centre, LOOKS[request.view ?? "corner"], far, UP, fitting);
+  if (request.kind === "point" && request.point) return place(camera, controls, request.point, from, far);
+  const plane = result?.steps[request.step ?? ""]?.data.plane;
+  if (request.kind === "square" && plane) place(camera, controls, plane.origin, normalOf(plane), far);
+}
+
+/** Where a camera stands, to go back there. */
+export interface KeptView {
+  position: THREE.Vector3;
+  up: THREE.Vector3;
+  target: THREE.Vector3;
+  zoom: number;
+}
+
+export function keptView(camera: THREE.OrthographicCamera, controls: Controls | null): KeptView {
+  return { position: camera.position.clone(), up: camera.up.clone(), target: controls?.target.clone() ?? new THREE.Vector3(), zoom: camera.zoom };
+}
+
+export function takeView(camera: THREE.OrthographicCamera, controls: Controls | null, { position, up, target, zoom }: KeptView): void {
+  const from = position.clone().sub(target);
+  place(camera, controls, target.toArray() as Vec3, from.toArray() as Vec3, from.length(), up.toArray() as Vec3, zoom);
 }
 
 export function lookSquare(camera: THREE.OrthographicCamera, plane: PlaneData, cx: number, cy: number, scale: number) {

@@ -1,0 +1,110 @@
+/** Bodies in the stage, with what happens when they are pointed at. */
+import type { ThreeEvent } from "@react-three/fiber";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, type ComponentProps } from "react";
+import * as THREE from "three";
+import { meshUrl } from "../api/client";
+import type { BodyData } from "../api/types";
+import { faceTitle } from "../state/faceTitle";
+import { usePart } from "../state/part";
+import { useView } from "../state/view";
+import { BODY_COLOURS, colourOf } from "./bodyColours";
+import { CopiesMesh, unpackPlaces, useCopiedLines } from "./Copies";
+import { faceAt, loadMesh, type BodyMesh } from "./meshes";
+import type { Palette } from "./palette";
+import { useSlicePlanes } from "./slicing";
+
+export function Bodies({ colours }: { colours: Palette }) {
+  const bodies = usePart((s) => s.result?.bodies);
+  const preview = useView((s) => s.preview);
+  const faded = useView((s) => s.sketching !== null);
+  const unseen = useView((s) => s.unseen);
+  return (
+    <>
+      {(bodies ?? []).filter((b) => !unseen.includes(b.step)).map((b) => (
+        <Body key={b.key} body={b} colours={colours} ghost={faded || (preview?.step === b.step && preview.report.data.copies === undefined)} />
+      ))}
+    </>
+  );
+}
+
+function Body({ body, colours, ghost }: { body: BodyData; colours: Palette; ghost: boolean }) {
+  const part = usePart((s) => s.id);
+  const fineness = useView((s) => s.fineness);
+  const url = meshUrl(part, body.mesh, fineness);
+  const mesh = useQuery({ queryKey: ["mesh", url], queryFn: () => loadMesh(url), staleTime: Infinity, placeholderData: (before) => before });
+  const shown = useView((s) => (s.preview?.step === body.step ? s.preview.report.data.copies?.places : undefined));
+  const packed = body.places === null ? null : (shown ?? body.places);
+  const places = useMemo(() => (packed === null ? null : unpackPlaces(packed)), [packed]);
+  if (!mesh.data) return null;
+  return <BodyView mesh={mesh.data} places={places} step={body.step} colours={colours} ghost={ghost} />;
+}
+
+interface BodyProps {
+  mesh: BodyMesh;
+  places: THREE.Matrix4[] | null;
+  step: string;
+  colours: Palette;
+  ghost: boolean;
+}
+
+function BodyView({ mesh, places, step, colours, ghost }: BodyProps) {
+  const { select, setHover } = useView.getState();
+  const shading = useView((s) => s.shading);
+  const selected = useView((s) => s.selected === step);
+  const chosen = usePart((s) => colourOf(s.document, step));
+  const tone = chosen === undefined ? colours.body : BODY_COLOURS[chosen];
+  const cut = useSlicePlanes();
+  const lines = useCopiedLines(mesh.lines, places);
+  const see = ghost ? 0.18 : shading === "ghost" ? 0.4 : 1;
+  return (
+    <group>
+      {shading !== "wire" && (
+        <Solid geometry={mesh.triangles} places={places}
+          onPointerMove={(e) => {
+            if (ghost || overHandle(e)) return;
+            e.stopPropagation();
+            setHover(faceTitle(faceAt(mesh, e.faceIndex ?? 0)));
+          }}
+          onPointerOut={() => setHover(null)}
+          onClick={(e) => {
+            if (ghost || e.delta > 3 || overHandle(e)) return;
+            e.stopPropagation();
+            const face = faceAt(mesh, e.faceIndex ?? 0);
+            const { pick } = useView.getState();
+            if (pick !== null && (pick.want === "face" || (pick.want === "side" && face.split("/")[1] === "side"))) {
+              pick.take(face.split("/")[0]!, face);
+              return;
+            }
+            select(places === null ? face.split("/")[0] || step : step);
+            useView.getState().set({ face: places === null ? face : null });
+          }}>
+          <meshStandardMaterial color={tone} metalness={0.12} roughness={0.55} side={cut.length > 0 ? THREE.FrontSide : THREE.DoubleSide} clippingPlanes={cut}
+            transparent={see < 1} opacity={see} depthWrite={see === 1} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1}
+            emissive={selected ? colours.pick : "#000000"} emissiveIntensity={selected ? 0.12 : 0} />
+        </Solid>
+      )}
+      {cut.length > 0 && shading !== "wire" && (
+        <Solid geometry={mesh.triangles} places={places} raycast={() => null}>
+          <meshBasicMaterial color={colours.section} side={THREE.BackSide} clippingPlanes={cut} />
+        </Solid>
+      )}
+      {lines && shading !== "shaded" && (
+        <lineSegments geometry={lines}>
+          <lineBasicMaterial color={colours.edge} clippingPlanes={cut} transparent opacity={ghost ? 0.15 : 0.8} />
+        </lineSegments>
+      )}
+    </group>
+  );
+}
+
+/** One mesh, or copies of it. */
+function Solid({ geometry, places, children, ...events }: Omit<ComponentProps<typeof CopiesMesh>, "places"> & { places: THREE.Matrix4[] | null }) {
+  if (places !== null) return <CopiesMesh geometry={geometry} places={places} {...events}>{children}</CopiesMesh>;
+  return <mesh geometry={geometry} {...events}>{children}</mesh>;
+}
+
+/** Handles are drawn over bodies, so they are picked before them. */
+function overHandle(e: ThreeEvent<MouseEvent>): boolean {
+  return e.intersections.some((i) => i.object.userData.handle !== undefined);
+}
