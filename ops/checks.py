@@ -27,6 +27,8 @@ def run_all() -> None:
     with task("generated files are current"):
         for command, file in GENERATED.items():
             _same(command, file)
+    with task("prettier"):
+        run(["npx", "--no-install", "prettier", "--check", ".", "--log-level", "warn"], cwd=WEB)
     with task("eslint"):
         run(["npx", "--no-install", "eslint", ".", "--max-warnings", "0"], cwd=WEB)
     with task("tsc"):

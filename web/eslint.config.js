@@ -13,17 +13,36 @@ const MAY = {
   kinds: ["api", "geometry", "ui", "state", "stage", "slip", "commands"],
   sheets: ["api", "geometry", "ui", "state"],
 };
-const ALL = ["api", "geometry", "ui", "state", "stage", "sketch", "strip", "cord", "slip", "locker", "kinds", "sheets", "commands", "pages"];
+const ALL = [
+  "api",
+  "geometry",
+  "ui",
+  "state",
+  "stage",
+  "sketch",
+  "strip",
+  "cord",
+  "slip",
+  "locker",
+  "kinds",
+  "sheets",
+  "commands",
+  "pages",
+];
 
 const zones = Object.entries(MAY).map(([folder, may]) => ({
   files: [`src/${folder}/**/*.{ts,tsx}`],
   ignores: ["**/*.test.*"],
   rules: {
-    "no-restricted-imports": ["error", {
-      patterns: ALL.filter((other) => other !== folder && !may.includes(other)).map((other) => ({
-        regex: other === "kinds" ? "^(\\.\\./)+kinds/(?!rooms?$)" : `^(\\.\\./)+${other}/`, message: `${folder} may import of ${["itself", ...may].join(", ")} alone.`,
-      })),
-    }],
+    "no-restricted-imports": [
+      "error",
+      {
+        patterns: ALL.filter((other) => other !== folder && !may.includes(other)).map((other) => ({
+          regex: other === "kinds" ? "^(\\.\\./)+kinds/(?!rooms?$)" : `^(\\.\\./)+${other}/`,
+          message: `${folder} may import of ${["itself", ...may].join(", ")} alone.`,
+        })),
+      },
+    ],
   },
 }));
 
@@ -36,10 +55,13 @@ export default tseslint.config(
   {
     files: ["src/**/*.{ts,tsx}"],
     rules: {
-      "no-restricted-syntax": ["error", {
-        selector: "CallExpression[callee.name=/^use(View|Part|Sketch|SketchView|Camera)$/][arguments.length=0]",
-        message: "Select what is needed of a store: a whole one draws the component anew with every hover.",
-      }],
+      "no-restricted-syntax": [
+        "error",
+        {
+          selector: "CallExpression[callee.name=/^use(View|Part|Sketch|SketchView|Camera)$/][arguments.length=0]",
+          message: "Select what is needed of a store: a whole one draws the component anew with every hover.",
+        },
+      ],
     },
   },
 );

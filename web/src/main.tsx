@@ -18,17 +18,19 @@ import { cssVariables, theme } from "./theme";
 const kinds = api.kinds().then(learnKinds, () => undefined); // without an answer those that it was made with are known
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 
-void kinds.then(learnCommands).then(() => createRoot(document.getElementById("root")!).render(
-  <StrictMode>
-    <MantineProvider theme={theme} cssVariablesResolver={cssVariables} defaultColorScheme="light">
-      <QueryClientProvider client={client}>
-        <BrowserRouter>
-          <Routes>
-            <Route path="/" element={<PartListPage />} />
-            <Route path="/part/:id" element={<EditorPage />} />
-          </Routes>
-        </BrowserRouter>
-      </QueryClientProvider>
-    </MantineProvider>
-  </StrictMode>,
-));
+void kinds.then(learnCommands).then(() =>
+  createRoot(document.getElementById("root")!).render(
+    <StrictMode>
+      <MantineProvider theme={theme} cssVariablesResolver={cssVariables} defaultColorScheme="light">
+        <QueryClientProvider client={client}>
+          <BrowserRouter>
+            <Routes>
+              <Route path="/" element={<PartListPage />} />
+              <Route path="/part/:id" element={<EditorPage />} />
+            </Routes>
+          </BrowserRouter>
+        </QueryClientProvider>
+      </MantineProvider>
+    </StrictMode>,
+  ),
+);

@@ -1,7 +1,18 @@
 /** The one place that talks to the server. A refusal is thrown as `Refusal` with its message. */
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema.gen";
-import type { BuildView, Full, KindFields, Message, Part, PartSummary, PartView, Sketch, SketchData, Vec2 } from "./types";
+import type {
+  BuildView,
+  Full,
+  KindFields,
+  Message,
+  Part,
+  PartSummary,
+  PartView,
+  Sketch,
+  SketchData,
+  Vec2,
+} from "./types";
 
 type Schemas = components["schemas"];
 
@@ -17,8 +28,11 @@ export class Refusal extends Error {
 }
 
 const UNREACHED: Message = {
-  level: "error", code: "unreached", text: "The server does not answer.",
-  way_out: "Your change is kept here; it is sent again when the server is back.", place: {},
+  level: "error",
+  code: "unreached",
+  text: "The server does not answer.",
+  way_out: "Your change is kept here; it is sent again when the server is back.",
+  place: {},
 };
 
 /** The answer, which is as the OpenAPI document says; the types of the fetch library lose its tuples, so that the caller names its type. */
@@ -62,29 +76,53 @@ export const api = {
   create: (name: string) => taken<PartView>(http.POST("/api/parts", { body: { name, units: "mm" } })),
   remove: (id: string) => taken<void>(http.DELETE("/api/parts/{part_id}", at(id))),
   save: (id: string, base: number, label: string, document: Part) =>
-    taken<PartView>(http.PUT("/api/parts/{part_id}/document", { ...at(id), body: { base, label, document: wire(document) } })),
+    taken<PartView>(
+      http.PUT("/api/parts/{part_id}/document", { ...at(id), body: { base, label, document: wire(document) } }),
+    ),
   undo: (id: string) => taken<PartView>(http.POST("/api/parts/{part_id}/undo", at(id))),
   redo: (id: string) => taken<PartView>(http.POST("/api/parts/{part_id}/redo", at(id))),
   build: (id: string) => taken<BuildView>(http.GET("/api/parts/{part_id}/build", at(id))),
   stopBuild: (id: string) => taken<void>(http.POST("/api/parts/{part_id}/build/stop", at(id))),
-  solve: (document: Part, step: string, added?: string) => taken<SketchData>(http.POST("/api/sketch/solve", { body: { document: wire(document), step, added } })),
+  solve: (document: Part, step: string, added?: string) =>
+    taken<SketchData>(http.POST("/api/sketch/solve", { body: { document: wire(document), step, added } })),
   edit: (document: Part, step: string, operation: Record<string, unknown>) =>
     taken<SketchData>(http.POST("/api/sketch/edit", { body: { document: wire(document), step, operation } })),
-  edges: async (document: Part, step: string) => (await taken<Full<Schemas["EdgesView"]>>(http.POST("/api/sketch/edges", { body: { document: wire(document), step } }))).edges,
-  bodyEdges: async (document: Part, before: string | null) => (await taken<Full<Schemas["BodyEdgesView"]>>(http.POST("/api/edges", { body: { document: wire(document), before } }))).edges,
+  edges: async (document: Part, step: string) =>
+    (
+      await taken<Full<Schemas["EdgesView"]>>(
+        http.POST("/api/sketch/edges", { body: { document: wire(document), step } }),
+      )
+    ).edges,
+  bodyEdges: async (document: Part, before: string | null) =>
+    (
+      await taken<Full<Schemas["BodyEdgesView"]>>(
+        http.POST("/api/edges", { body: { document: wire(document), before } }),
+      )
+    ).edges,
   kinds: () => taken<Record<string, KindFields>>(http.GET("/api/kinds")),
   sheet: (id: string, step: string, sheet: string) =>
-    taken<SheetData>(http.GET("/api/parts/{part_id}/sheets/{step}/{sheet}", { params: { path: { part_id: id, step, sheet } } })),
+    taken<SheetData>(
+      http.GET("/api/parts/{part_id}/sheets/{step}/{sheet}", { params: { path: { part_id: id, step, sheet } } }),
+    ),
   /** What a step answers to a question that takes its time; its kind's room knows what it is. */
-  ask: async <T,>(id: string, step: string, question: string) =>
-    (await taken<{ answer: T }>(http.POST("/api/parts/{part_id}/ask/{step}/{question}", { params: { path: { part_id: id, step, question } } }))).answer,
-  clip: (sketch: Sketch, items: string[]) => taken<Sketch>(http.POST("/api/sketch/clip", { body: { sketch: sketch as never, items } })),
-  writeSvg: (document: Part, step: string) => taken<string>(http.POST("/api/sketch/svg", { body: { document: wire(document), step }, parseAs: "text" })),
-  readPoints: (csv: string) => taken<Full<Schemas["CsvPointsView"]>>(http.POST("/api/points/read-csv", { body: { csv } })),
-  readSvg: (svg: string, mm_per_unit: number | null) => taken<Full<Schemas["SvgView"]>>(http.POST("/api/sketch/read-svg", { body: { svg, mm_per_unit } })),
+  ask: async <T>(id: string, step: string, question: string) =>
+    (
+      await taken<{ answer: T }>(
+        http.POST("/api/parts/{part_id}/ask/{step}/{question}", { params: { path: { part_id: id, step, question } } }),
+      )
+    ).answer,
+  clip: (sketch: Sketch, items: string[]) =>
+    taken<Sketch>(http.POST("/api/sketch/clip", { body: { sketch: sketch as never, items } })),
+  writeSvg: (document: Part, step: string) =>
+    taken<string>(http.POST("/api/sketch/svg", { body: { document: wire(document), step }, parseAs: "text" })),
+  readPoints: (csv: string) =>
+    taken<Full<Schemas["CsvPointsView"]>>(http.POST("/api/points/read-csv", { body: { csv } })),
+  readSvg: (svg: string, mm_per_unit: number | null) =>
+    taken<Full<Schemas["SvgView"]>>(http.POST("/api/sketch/read-svg", { body: { svg, mm_per_unit } })),
   drag: (document: Part, step: string, item: string, to: Vec2) =>
     taken<SketchData>(http.POST("/api/sketch/drag", { body: { document: wire(document), step, item, to } })),
-  preview: (document: Part, step: string) => taken<Full<Schemas["PreviewView"]>>(http.POST("/api/preview", { body: { document: wire(document), step } })),
+  preview: (document: Part, step: string) =>
+    taken<Full<Schemas["PreviewView"]>>(http.POST("/api/preview", { body: { document: wire(document), step } })),
   openFile: async (text: string): Promise<PartView> => {
     const call = fetch("/api/parts/file", { method: "POST", body: text }).then(async (response) => {
       const body: unknown = await response.json();
@@ -98,4 +136,7 @@ export const pictureUrl = (part: PartSummary) => `/api/parts/${part.id}/picture.
 export const fileUrl = (id: string) => `/api/parts/${id}/part.json`;
 export const sheetUrl = (id: string, step: string, sheet: string) => `/api/parts/${id}/sheets/${step}/${sheet}`;
 export const exportUrl = (id: string, form: "step" | "stl" | "glb") => `/api/parts/${id}/export/${form}`;
-export const meshUrl = (part: string | null, key: string, fineness: Fineness) => (fineness === "normal" || part === null ? `/api/bodies/${key}/mesh.glb` : `/api/parts/${part}/bodies/${key}/${fineness}`);
+export const meshUrl = (part: string | null, key: string, fineness: Fineness) =>
+  fineness === "normal" || part === null
+    ? `/api/bodies/${key}/mesh.glb`
+    : `/api/parts/${part}/bodies/${key}/${fineness}`;

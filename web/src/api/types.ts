@@ -75,7 +75,9 @@ export type StepReport = Omit<AnyReport, "data" | "messages"> & { messages: Mess
 export type SweepData = Shown & Required<Omit<Schemas["SweptResult"], "faces" | "checks" | "result">>;
 
 /** A drawing that is solved. */
-export type SketchData = Omit<Full<Schemas["SketchView"]>, "faults"> & { faults: { loose?: Vec2[]; crossing?: Vec2[] } };
+export type SketchData = Omit<Full<Schemas["SketchView"]>, "faults"> & {
+  faults: { loose?: Vec2[]; crossing?: Vec2[] };
+};
 
 /** A drawing where it stands. */
 export type DrawnData = Shown & Required<Pick<Shown, "sketch" | "plane" | "curves" | "free">>;

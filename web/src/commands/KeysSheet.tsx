@@ -9,7 +9,12 @@ const spoken = (keys: string) => keys.replace("mod", MOD).replace("shift", "Shif
 /** The keys, by intent. */
 export function KeysSheet() {
   const open = useView((s) => s.keysOpen);
-  const groups = Object.entries(Object.groupBy(COMMANDS.filter((c) => c.keys), (c) => c.intent));
+  const groups = Object.entries(
+    Object.groupBy(
+      COMMANDS.filter((c) => c.keys),
+      (c) => c.intent,
+    ),
+  );
   return (
     <Modal opened={open} onClose={() => useView.getState().set({ keysOpen: false })} title="The keys" size="lg">
       <div className="keys-sheet">
@@ -21,7 +26,9 @@ export function KeysSheet() {
         {groups.map(([intent, commands]) => (
           <section key={intent}>
             <h3>{intent}</h3>
-            {commands!.map((c) => <KeyRow key={c.id} keys={spoken(c.keys!)} title={c.title} />)}
+            {commands!.map((c) => (
+              <KeyRow key={c.id} keys={spoken(c.keys!)} title={c.title} />
+            ))}
           </section>
         ))}
         <section>
@@ -29,7 +36,9 @@ export function KeysSheet() {
           <KeyRow keys="/" title="Find any command of the sketch" />
           <KeyRow keys="Esc" title="End the chain, let go, then leave the sketch" />
           <KeyRow keys="Arrows" title="Move the selected point by one unit (Shift: ten), as if dragged" />
-          {SKETCH_COMMANDS.filter((c) => c.key).map((c) => <KeyRow key={c.id} keys={spoken(c.key)} title={c.title} />)}
+          {SKETCH_COMMANDS.filter((c) => c.key).map((c) => (
+            <KeyRow key={c.id} keys={spoken(c.key)} title={c.title} />
+          ))}
         </section>
       </div>
     </Modal>
@@ -37,5 +46,10 @@ export function KeysSheet() {
 }
 
 function KeyRow({ keys, title }: { keys: string; title: string }) {
-  return <p><kbd>{keys}</kbd><span>{title}</span></p>;
+  return (
+    <p>
+      <kbd>{keys}</kbd>
+      <span>{title}</span>
+    </p>
+  );
 }

@@ -12,7 +12,13 @@ export function add(label: string, make: (part: Part) => Step | null): string | 
   if (document === null) return null;
   const step = make(document);
   if (step === null) {
-    say({ level: "note", code: "missing-source", text: `${label} needs something to work on first.`, way_out: "Draw what it is made of, then try again.", place: {} });
+    say({
+      level: "note",
+      code: "missing-source",
+      text: `${label} needs something to work on first.`,
+      way_out: "Draw what it is made of, then try again.",
+      place: {},
+    });
     return null;
   }
   say(null);

@@ -31,40 +31,177 @@ const INTENTS: Intent[] = ["Lay out", "Draw", "Route", "Sweep", "Shape", "Repeat
 
 const ALL: Command[] = [
   ...rooms().flatMap((room) => room.commands ?? []),
-  { id: "fit", title: "Fit the part", detail: "All of it on the stage", intent: "View", keys: "F", run: () => view().ask({ kind: "fit" }) },
-  { id: "view-corner", title: "Look from the corner", detail: "", intent: "View", keys: "0", run: () => view().ask({ kind: "look", view: "corner" }) },
-  { id: "view-front", title: "Look from the front", detail: "", intent: "View", keys: "1", run: () => view().ask({ kind: "look", view: "front" }) },
-  { id: "view-top", title: "Look from the top", detail: "", intent: "View", keys: "2", run: () => view().ask({ kind: "look", view: "top" }) },
-  { id: "view-right", title: "Look from the right", detail: "", intent: "View", keys: "3", run: () => view().ask({ kind: "look", view: "right" }) },
-  { id: "view-left", title: "Look from the left", detail: "", intent: "View", keys: "4", run: () => view().ask({ kind: "look", view: "left" }) },
-  { id: "view-back", title: "Look from the back", detail: "", intent: "View", keys: "5", run: () => view().ask({ kind: "look", view: "back" }) },
-  { id: "view-bottom", title: "Look from below", detail: "", intent: "View", keys: "6", run: () => view().ask({ kind: "look", view: "bottom" }) },
-  { id: "square", title: "Look square at the selected plane or sketch", detail: "", intent: "View", keys: "N", fits: { plane: 3 }, run: () => {
-    const { selected, ask } = view();
-    if (selected !== null) ask({ kind: "square", step: selected });
-  } },
-  { id: "slice", title: "Cut the view open", detail: "At the section's plane, or square to an axis", intent: "View", keys: "C", run: () =>
-    view().set({ slice: view().slice === null ? { by: "station", at: 0, flipped: false } : null }) },
-  { id: "frames", title: "Frames along the path", detail: "The section's axes at even stations", intent: "View", keys: "M", run: () => view().set({ frames: !view().frames }) },
-  { id: "hide", title: "Hide or show the selected step", detail: "Its body, path or sketch in the stage", intent: "View", keys: ".", run: () => {
-    const { selected, veil } = view();
-    if (selected !== null) veil(selected);
-  } },
-  { id: "show-all", title: "Show all hidden steps", detail: "", intent: "View", keys: ",", run: () => view().set({ unseen: [] }) },
-  { id: "cord", title: "Show or hide the cord", detail: "", intent: "View", keys: "[", run: () => view().set({ cord: !view().cord }) },
-  { id: "slip", title: "Show or hide the slip", detail: "", intent: "View", keys: "]", run: () => view().set({ slip: !view().slip }) },
-  { id: "strip", title: "Show or hide the station strip", detail: "", intent: "View", keys: "\\", run: () => view().set({ strip: !view().strip }) },
-  { id: "keys", title: "The keys", detail: "What each key does", intent: "View", keys: "?", run: () => view().set({ keysOpen: true }) },
+  {
+    id: "fit",
+    title: "Fit the part",
+    detail: "All of it on the stage",
+    intent: "View",
+    keys: "F",
+    run: () => view().ask({ kind: "fit" }),
+  },
+  {
+    id: "view-corner",
+    title: "Look from the corner",
+    detail: "",
+    intent: "View",
+    keys: "0",
+    run: () => view().ask({ kind: "look", view: "corner" }),
+  },
+  {
+    id: "view-front",
+    title: "Look from the front",
+    detail: "",
+    intent: "View",
+    keys: "1",
+    run: () => view().ask({ kind: "look", view: "front" }),
+  },
+  {
+    id: "view-top",
+    title: "Look from the top",
+    detail: "",
+    intent: "View",
+    keys: "2",
+    run: () => view().ask({ kind: "look", view: "top" }),
+  },
+  {
+    id: "view-right",
+    title: "Look from the right",
+    detail: "",
+    intent: "View",
+    keys: "3",
+    run: () => view().ask({ kind: "look", view: "right" }),
+  },
+  {
+    id: "view-left",
+    title: "Look from the left",
+    detail: "",
+    intent: "View",
+    keys: "4",
+    run: () => view().ask({ kind: "look", view: "left" }),
+  },
+  {
+    id: "view-back",
+    title: "Look from the back",
+    detail: "",
+    intent: "View",
+    keys: "5",
+    run: () => view().ask({ kind: "look", view: "back" }),
+  },
+  {
+    id: "view-bottom",
+    title: "Look from below",
+    detail: "",
+    intent: "View",
+    keys: "6",
+    run: () => view().ask({ kind: "look", view: "bottom" }),
+  },
+  {
+    id: "square",
+    title: "Look square at the selected plane or sketch",
+    detail: "",
+    intent: "View",
+    keys: "N",
+    fits: { plane: 3 },
+    run: () => {
+      const { selected, ask } = view();
+      if (selected !== null) ask({ kind: "square", step: selected });
+    },
+  },
+  {
+    id: "slice",
+    title: "Cut the view open",
+    detail: "At the section's plane, or square to an axis",
+    intent: "View",
+    keys: "C",
+    run: () => view().set({ slice: view().slice === null ? { by: "station", at: 0, flipped: false } : null }),
+  },
+  {
+    id: "frames",
+    title: "Frames along the path",
+    detail: "The section's axes at even stations",
+    intent: "View",
+    keys: "M",
+    run: () => view().set({ frames: !view().frames }),
+  },
+  {
+    id: "hide",
+    title: "Hide or show the selected step",
+    detail: "Its body, path or sketch in the stage",
+    intent: "View",
+    keys: ".",
+    run: () => {
+      const { selected, veil } = view();
+      if (selected !== null) veil(selected);
+    },
+  },
+  {
+    id: "show-all",
+    title: "Show all hidden steps",
+    detail: "",
+    intent: "View",
+    keys: ",",
+    run: () => view().set({ unseen: [] }),
+  },
+  {
+    id: "cord",
+    title: "Show or hide the cord",
+    detail: "",
+    intent: "View",
+    keys: "[",
+    run: () => view().set({ cord: !view().cord }),
+  },
+  {
+    id: "slip",
+    title: "Show or hide the slip",
+    detail: "",
+    intent: "View",
+    keys: "]",
+    run: () => view().set({ slip: !view().slip }),
+  },
+  {
+    id: "strip",
+    title: "Show or hide the station strip",
+    detail: "",
+    intent: "View",
+    keys: "\\",
+    run: () => view().set({ strip: !view().strip }),
+  },
+  {
+    id: "keys",
+    title: "The keys",
+    detail: "What each key does",
+    intent: "View",
+    keys: "?",
+    run: () => view().set({ keysOpen: true }),
+  },
   { id: "undo", title: "Undo", detail: "", intent: "Part", keys: "mod+Z", run: () => void part().undo() },
   { id: "redo", title: "Redo", detail: "", intent: "Part", keys: "mod+shift+Z", run: () => void part().redo() },
   { id: "stop", title: "Stop the build", detail: "", intent: "Part", keys: "mod+.", run: () => part().stopBuild() },
-  { id: "save-step", title: "Save as STEP", detail: "The exact bodies, by name", intent: "Part", run: exported("step") },
+  {
+    id: "save-step",
+    title: "Save as STEP",
+    detail: "The exact bodies, by name",
+    intent: "Part",
+    run: exported("step"),
+  },
   { id: "save-stl", title: "Save as STL", detail: "Triangles", intent: "Part", run: exported("stl") },
-  { id: "save-glb", title: "Save as glTF", detail: "Triangles with named bodies", intent: "Part", run: exported("glb") },
-  { id: "save-part", title: "Save as part file", detail: "JSON, opens again as a new part", intent: "Part", run: () => {
-    const { id } = part();
-    if (id !== null) save(fileUrl(id));
-  } },
+  {
+    id: "save-glb",
+    title: "Save as glTF",
+    detail: "Triangles with named bodies",
+    intent: "Part",
+    run: exported("glb"),
+  },
+  {
+    id: "save-part",
+    title: "Save as part file",
+    detail: "JSON, opens again as a new part",
+    intent: "Part",
+    run: () => {
+      const { id } = part();
+      if (id !== null) save(fileUrl(id));
+    },
+  },
 ];
 
 export const COMMANDS = ALL.sort((a, b) => INTENTS.indexOf(a.intent) - INTENTS.indexOf(b.intent));
@@ -73,7 +210,13 @@ export const COMMANDS = ALL.sort((a, b) => INTENTS.indexOf(a.intent) - INTENTS.i
 export function learnCommands(): void {
   for (const kind of allKinds()) {
     if (roomOf(kind) !== undefined || COMMANDS.some((c) => c.id === `plain-${kind}`)) continue;
-    COMMANDS.push({ id: `plain-${kind}`, title: worded(kind), detail: fieldsOf(kind)!.title, intent: "Shape", run: () => void add(`Add a ${kind}`, (p) => newPlain(p, kind)) });
+    COMMANDS.push({
+      id: `plain-${kind}`,
+      title: worded(kind),
+      detail: fieldsOf(kind)!.title,
+      intent: "Shape",
+      run: () => void add(`Add a ${kind}`, (p) => newPlain(p, kind)),
+    });
   }
 }
 

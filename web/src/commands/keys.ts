@@ -14,13 +14,19 @@ export function keyName(e: KeyboardEvent): string {
 
 /** Ticks and sliders, and a choice that is not open, do not take letters, so that the keys go on working after one was made. */
 export function isTyping(target: EventTarget | null): boolean {
-  if (target instanceof HTMLInputElement && ["checkbox", "radio", "range", "button", "file"].includes(target.type)) return false;
-  if (target instanceof HTMLInputElement && target.readOnly && target.getAttribute("aria-expanded") !== "true") return false;
-  return target instanceof HTMLElement && (target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName));
+  if (target instanceof HTMLInputElement && ["checkbox", "radio", "range", "button", "file"].includes(target.type))
+    return false;
+  if (target instanceof HTMLInputElement && target.readOnly && target.getAttribute("aria-expanded") !== "true")
+    return false;
+  return (
+    target instanceof HTMLElement &&
+    (target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName))
+  );
 }
 
 /** What lies over the editor has the keys to itself. */
-const inDialog = (target: EventTarget | null): boolean => target instanceof Element && target.closest('[role="dialog"]') !== null;
+const inDialog = (target: EventTarget | null): boolean =>
+  target instanceof Element && target.closest('[role="dialog"]') !== null;
 
 export function useKeys(): void {
   useEffect(() => {
@@ -29,7 +35,8 @@ export function useKeys(): void {
       const name = keyName(e);
       const command = COMMANDS.find((c) => c.keys === name);
       const sketching = useView.getState().sketching !== null;
-      if (sketching && command !== undefined && command.id !== "undo" && command.id !== "redo" && command.id !== "keys") return;
+      if (sketching && command !== undefined && command.id !== "undo" && command.id !== "redo" && command.id !== "keys")
+        return;
       if (name === "A" && !sketching) openLocker();
       else if (name === "Escape" && useView.getState().pick !== null) useView.getState().set({ pick: null });
       else if (name === "Escape" && !sketching) useView.getState().select(null);

@@ -7,16 +7,29 @@ const NAMES = Object.keys(BODY_COLOURS) as Colour[];
 
 export function ColourPick({ step }: { step: string }) {
   const now = usePart((s) => s.document?.colours[step]);
-  const put = (colour: Colour | null) => void usePart.getState().change(colour === null ? "Take the colour away" : `Colour it ${colour}`, (p) => {
-    const rest = Object.fromEntries(Object.entries(p.colours).filter(([id]) => id !== step));
-    return { ...p, colours: colour === null ? rest : { ...rest, [step]: colour } };
-  });
+  const put = (colour: Colour | null) =>
+    void usePart.getState().change(colour === null ? "Take the colour away" : `Colour it ${colour}`, (p) => {
+      const rest = Object.fromEntries(Object.entries(p.colours).filter(([id]) => id !== step));
+      return { ...p, colours: colour === null ? rest : { ...rest, [step]: colour } };
+    });
   return (
     <>
       <Menu.Label>Colour</Menu.Label>
       <div className="swatches" role="group" aria-label="Colour">
-        <button type="button" aria-label="No colour" aria-pressed={now === undefined} onClick={() => put(null)}>–</button>
-        {NAMES.map((name) => <button key={name} type="button" aria-label={name} title={name} aria-pressed={now === name} style={{ background: BODY_COLOURS[name] }} onClick={() => put(name)} />)}
+        <button type="button" aria-label="No colour" aria-pressed={now === undefined} onClick={() => put(null)}>
+          –
+        </button>
+        {NAMES.map((name) => (
+          <button
+            key={name}
+            type="button"
+            aria-label={name}
+            title={name}
+            aria-pressed={now === name}
+            style={{ background: BODY_COLOURS[name] }}
+            onClick={() => put(name)}
+          />
+        ))}
       </div>
     </>
   );

@@ -36,8 +36,14 @@ export function Cord() {
         <div className="cord-body" style={{ height: (part.steps.length + 1) * ROW }}>
           <Threads part={part} />
           {part.steps.map((step, i) => (
-            <Mark key={step.id} part={part} step={step} index={i} report={result?.steps[step.id]}
-              state={shownState(step, result?.steps[step.id], live[step.id], building)} />
+            <Mark
+              key={step.id}
+              part={part}
+              step={step}
+              index={i}
+              report={result?.steps[step.id]}
+              state={shownState(step, result?.steps[step.id], live[step.id], building)}
+            />
           ))}
           <Sinker part={part} />
         </div>
@@ -63,9 +69,15 @@ function Threads({ part }: { part: Part }) {
         const a = y(from) - (role === "path" ? 5 : 1);
         const b = y(to) + 4;
         return (
-          <path key={i} d={`M42 ${a}C${reach} ${a} ${reach} ${b} 42 ${b}`} fill="none" stroke={ROLE_COLOUR[role]}
-            strokeWidth={lit ? 2.2 : 1.2} opacity={selected === null || lit ? 0.95 : 0.35}
-            strokeDasharray={role === "plane" ? "3 3" : undefined} />
+          <path
+            key={i}
+            d={`M42 ${a}C${reach} ${a} ${reach} ${b} 42 ${b}`}
+            fill="none"
+            stroke={ROLE_COLOUR[role]}
+            strokeWidth={lit ? 2.2 : 1.2}
+            opacity={selected === null || lit ? 0.95 : 0.35}
+            strokeDasharray={role === "plane" ? "3 3" : undefined}
+          />
         );
       })}
     </svg>
@@ -81,7 +93,12 @@ interface MarkProps {
 }
 
 const STATE_WORDS: Record<Shown, string> = {
-  fresh: "built", building: "building…", failed: "failed", off: "switched off", below: "below the sinker", waiting: "waiting",
+  fresh: "built",
+  building: "building…",
+  failed: "failed",
+  off: "switched off",
+  below: "below the sinker",
+  waiting: "waiting",
 };
 
 function Mark({ part, step, index, report, state }: MarkProps) {
@@ -92,22 +109,47 @@ function Mark({ part, step, index, report, state }: MarkProps) {
   const role = roleOf(part, step);
   const figure = state === "fresh" ? report?.figure || "built" : STATE_WORDS[state];
   return (
-    <div className={`mark ${state} ${selected ? "selected" : ""}`} style={{ top: index * ROW, height: ROW }} data-step={step.id}>
-      <span className="knot" style={{ color: ROLE_COLOUR[role] }} title={STATE_WORDS[state]}><StateKnot state={state} /></span>
+    <div
+      className={`mark ${state} ${selected ? "selected" : ""}`}
+      style={{ top: index * ROW, height: ROW }}
+      data-step={step.id}
+    >
+      <span className="knot" style={{ color: ROLE_COLOUR[role] }} title={STATE_WORDS[state]}>
+        <StateKnot state={state} />
+      </span>
       {renaming ? (
-        <TextInput className="mark-name" defaultValue={step.name} autoFocus aria-label="Name of the step"
+        <TextInput
+          className="mark-name"
+          defaultValue={step.name}
+          autoFocus
+          aria-label="Name of the step"
           onBlur={(e) => {
             setRenaming(false);
             const name = e.currentTarget.value.trim();
-            if (name && name !== step.name) void usePart.getState().change(`Rename to ${name}`, (p) => withStep(p, step.id, (s) => ({ ...s, name })));
+            if (name && name !== step.name)
+              void usePart.getState().change(`Rename to ${name}`, (p) => withStep(p, step.id, (s) => ({ ...s, name })));
           }}
-          onKeyDown={(e) => { if (e.key === "Enter" || e.key === "Escape") e.currentTarget.blur(); e.stopPropagation(); }} />
+          onKeyDown={(e) => {
+            if (e.key === "Enter" || e.key === "Escape") e.currentTarget.blur();
+            e.stopPropagation();
+          }}
+        />
       ) : (
-        <button type="button" className="mark-open" aria-current={selected} onClick={() => select(step.id)}
-          onDoubleClick={() => (isDrawn(step) ? sketch(step.id) : setRenaming(true))}>
-          <span style={{ color: ROLE_COLOUR[role] }}><StepGlyph kind={step.kind} role={role} /></span>
+        <button
+          type="button"
+          className="mark-open"
+          aria-current={selected}
+          onClick={() => select(step.id)}
+          onDoubleClick={() => (isDrawn(step) ? sketch(step.id) : setRenaming(true))}
+        >
+          <span style={{ color: ROLE_COLOUR[role] }}>
+            <StepGlyph kind={step.kind} role={role} />
+          </span>
           <span className="mark-text">
-            <span className="mark-title">{step.name}{hidden && <span className="mark-hidden"> hidden</span>}</span>
+            <span className="mark-title">
+              {step.name}
+              {hidden && <span className="mark-hidden"> hidden</span>}
+            </span>
             <span className="mark-figure">{figure}</span>
           </span>
         </button>
@@ -124,9 +166,28 @@ function StateKnot({ state }: { state: Shown }) {
       {state === "failed" && <path d="M8 1l7 13H1z" fill="var(--madder)" />}
       {state === "failed" && <path d="M8 6v4M8 11.4v1.4" stroke="var(--panel)" strokeWidth="1.6" />}
       {state === "fresh" && <circle cx="8" cy="8" r="5" fill="currentColor" />}
-      {state === "building" && <g className="turning"><circle cx="8" cy="8" r="5.4" fill="var(--panel)" stroke="var(--brass)" strokeWidth="2" strokeDasharray="20 12" /></g>}
-      {(state === "below" || state === "waiting") && <circle cx="8" cy="8" r="4.5" fill="var(--panel)" stroke="currentColor" strokeWidth="1.6" />}
-      {state === "off" && <><circle cx="8" cy="8" r="4.5" fill="var(--panel)" stroke="var(--soft)" strokeWidth="1.4" /><path d="M3 13L13 3" stroke="var(--soft)" strokeWidth="1.6" /></>}
+      {state === "building" && (
+        <g className="turning">
+          <circle
+            cx="8"
+            cy="8"
+            r="5.4"
+            fill="var(--panel)"
+            stroke="var(--brass)"
+            strokeWidth="2"
+            strokeDasharray="20 12"
+          />
+        </g>
+      )}
+      {(state === "below" || state === "waiting") && (
+        <circle cx="8" cy="8" r="4.5" fill="var(--panel)" stroke="currentColor" strokeWidth="1.6" />
+      )}
+      {state === "off" && (
+        <>
+          <circle cx="8" cy="8" r="4.5" fill="var(--panel)" stroke="var(--soft)" strokeWidth="1.4" />
+          <path d="M3 13L13 3" stroke="var(--soft)" strokeWidth="1.6" />
+        </>
+      )}
     </svg>
   );
 }
@@ -135,28 +196,68 @@ function StepMenu({ part, step, onRename }: { part: Part; step: Step; onRename: 
   const { change } = usePart.getState();
   const unseen = useView((s) => s.unseen);
   const hidden = unseen.includes(step.id);
-  const uses = (s: Step) => threads({ ...part, steps: part.steps }).filter((t) => t.from === s.id).map((t) => t.to);
+  const uses = (s: Step) =>
+    threads({ ...part, steps: part.steps })
+      .filter((t) => t.from === s.id)
+      .map((t) => t.to);
   return (
     <Menu withinPortal position="right-start">
-      <Menu.Target><ActionIcon className="mark-menu" variant="subtle" color="gray" size="sm" aria-label={`More for ${step.name}`}>⋯</ActionIcon></Menu.Target>
+      <Menu.Target>
+        <ActionIcon className="mark-menu" variant="subtle" color="gray" size="sm" aria-label={`More for ${step.name}`}>
+          ⋯
+        </ActionIcon>
+      </Menu.Target>
       <Menu.Dropdown>
         {isDrawn(step) && <Menu.Item onClick={() => useView.getState().sketch(step.id)}>Open sketch</Menu.Item>}
         <Menu.Item onClick={onRename}>Rename</Menu.Item>
-        <Menu.Item onClick={() => void change(step.off ? "Switch on" : "Switch off", (p) => withStep(p, step.id, (s) => ({ ...s, off: !s.off })))}>
+        <Menu.Item
+          onClick={() =>
+            void change(step.off ? "Switch on" : "Switch off", (p) =>
+              withStep(p, step.id, (s) => ({ ...s, off: !s.off })),
+            )
+          }
+        >
           {step.off ? "Switch on" : "Switch off"}
         </Menu.Item>
-        <Menu.Item onClick={() => useView.getState().veil(step.id)}>{hidden ? "Show in the stage" : "Hide in the stage"}</Menu.Item>
-        <Menu.Item onClick={() => useView.getState().set({ unseen: part.steps.map((s) => s.id).filter((id) => id !== step.id) })}>Show only this</Menu.Item>
+        <Menu.Item onClick={() => useView.getState().veil(step.id)}>
+          {hidden ? "Show in the stage" : "Hide in the stage"}
+        </Menu.Item>
+        <Menu.Item
+          onClick={() => useView.getState().set({ unseen: part.steps.map((s) => s.id).filter((id) => id !== step.id) })}
+        >
+          Show only this
+        </Menu.Item>
         {unseen.length > 0 && <Menu.Item onClick={() => useView.getState().set({ unseen: [] })}>Show all</Menu.Item>}
-        <Menu.Item disabled={!canMove(part, step.id, -1, uses)} onClick={() => void change("Move up", (p) => moveStep(p, step.id, -1))}>Move up</Menu.Item>
-        <Menu.Item disabled={!canMove(part, step.id, 1, uses)} onClick={() => void change("Move down", (p) => moveStep(p, step.id, 1))}>Move down</Menu.Item>
-        <Menu.Item onClick={() => void change("Move the sinker", (p) => ({ ...p, sinker: p.steps.at(-1)?.id === step.id ? null : step.id }))}>Build up to here</Menu.Item>
+        <Menu.Item
+          disabled={!canMove(part, step.id, -1, uses)}
+          onClick={() => void change("Move up", (p) => moveStep(p, step.id, -1))}
+        >
+          Move up
+        </Menu.Item>
+        <Menu.Item
+          disabled={!canMove(part, step.id, 1, uses)}
+          onClick={() => void change("Move down", (p) => moveStep(p, step.id, 1))}
+        >
+          Move down
+        </Menu.Item>
+        <Menu.Item
+          onClick={() =>
+            void change("Move the sinker", (p) => ({ ...p, sinker: p.steps.at(-1)?.id === step.id ? null : step.id }))
+          }
+        >
+          Build up to here
+        </Menu.Item>
         {["body", "copies"].includes(givesOf(step)) && <ColourPick step={step.id} />}
         <Menu.Divider />
-        <Menu.Item color="madder" onClick={() => {
-          useView.getState().select(null);
-          void change(`Delete ${step.name}`, (p) => removeStep(p, step.id));
-        }}>Delete</Menu.Item>
+        <Menu.Item
+          color="madder"
+          onClick={() => {
+            useView.getState().select(null);
+            void change(`Delete ${step.name}`, (p) => removeStep(p, step.id));
+          }}
+        >
+          Delete
+        </Menu.Item>
       </Menu.Dropdown>
     </Menu>
   );
@@ -175,18 +276,34 @@ function Sinker({ part }: { part: Part }) {
   };
   if (part.steps.length === 0) return null;
   return (
-    <div className="sinker" style={{ top: row * ROW }} role="slider" tabIndex={0} aria-label="Sinker: build up to here"
-      aria-valuemin={1} aria-valuemax={part.steps.length} aria-valuenow={at} title="Drag up to build only that far"
+    <div
+      className="sinker"
+      style={{ top: row * ROW }}
+      role="slider"
+      tabIndex={0}
+      aria-label="Sinker: build up to here"
+      aria-valuemin={1}
+      aria-valuemax={part.steps.length}
+      aria-valuenow={at}
+      title="Drag up to build only that far"
       onKeyDown={(e) => {
         if (e.key === "ArrowUp") put(at - 1);
         if (e.key === "ArrowDown") put(at + 1);
       }}
-      onPointerDown={(e) => { e.currentTarget.setPointerCapture(e.pointerId); start.current = e.clientY; setPulled(at); }}
+      onPointerDown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        start.current = e.clientY;
+        setPulled(at);
+      }}
       onPointerMove={(e) => {
         if (pulled === null) return;
         setPulled(Math.max(1, Math.min(part.steps.length, at + Math.round((e.clientY - start.current) / ROW))));
       }}
-      onPointerUp={() => { if (pulled !== null) put(pulled); setPulled(null); }}>
+      onPointerUp={() => {
+        if (pulled !== null) put(pulled);
+        setPulled(null);
+      }}
+    >
       <svg width="26" height="34" viewBox="0 0 26 34" aria-hidden="true">
         <path d="M13 0v9" stroke="var(--brass)" strokeWidth="2.5" />
         <path d="M13 8l7 7-3 15h-8l-3-15z" fill="var(--sea)" />

@@ -57,8 +57,8 @@ export function valueAt(lanes: Pick<Lanes, "station">, lane: (number | null)[], 
 export function crossings(plane: PlaneData, lines: Vec3[][]): Vec2[] {
   const n = normalOf(plane);
   const height = (p: Vec3) => n.reduce((sum, c, i) => sum + c * (p[i]! - plane.origin[i]!), 0);
-  const flat = (p: Vec3): Vec2 => [plane.x, plane.y].map((axis) =>
-    axis.reduce((sum, c, i) => sum + c * (p[i]! - plane.origin[i]!), 0)) as Vec2;
+  const flat = (p: Vec3): Vec2 =>
+    [plane.x, plane.y].map((axis) => axis.reduce((sum, c, i) => sum + c * (p[i]! - plane.origin[i]!), 0)) as Vec2;
   const found: Vec2[] = [];
   for (const line of lines) {
     const all = line.every((p) => Math.abs(height(p)) < 1e-6);

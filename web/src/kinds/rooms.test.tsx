@@ -11,16 +11,32 @@ import { newPlain } from "../state/plain";
 import { roomKinds, roomOf } from "./rooms";
 
 const PEG: KindFields = {
-  gives: "body", title: "A round peg on a plane.",
+  gives: "body",
+  title: "A round peg on a plane.",
   fields: {
-    plane: { forms: [{ title: "", tags: { kind: "principal" }, fields: { plane: { choice: ["XY", "XZ", "YZ"] } } }, { title: "", tags: { kind: "step" }, fields: { step: { type: "text", use: "plane" } } }] },
+    plane: {
+      forms: [
+        { title: "", tags: { kind: "principal" }, fields: { plane: { choice: ["XY", "XZ", "YZ"] } } },
+        { title: "", tags: { kind: "step" }, fields: { step: { type: "text", use: "plane" } } },
+      ],
+    },
     diameter: { measure: "length", default: 10 },
     side: { choice: ["along", "against"], default: "along" },
     hollow: { type: "switch", default: false },
   },
 };
 
-const EMPTY: Part = { format: "leadline-part", version: 1, name: "Pegs", units: "mm", material: null, values: [], steps: [], sinker: null, colours: {} };
+const EMPTY: Part = {
+  format: "leadline-part",
+  version: 1,
+  name: "Pegs",
+  units: "mm",
+  material: null,
+  values: [],
+  steps: [],
+  sinker: null,
+  colours: {},
+};
 
 describe("rooms", () => {
   it("are there for each kind that the server has, and for no other", () => {
@@ -34,7 +50,16 @@ describe("a kind without a room", () => {
 
   it("begins with what its fields say, and its steps and lengths are found", () => {
     const peg = newPlain(EMPTY, "peg")!;
-    expect(peg).toEqual({ id: "peg1", name: "Peg", off: false, kind: "peg", plane: { kind: "principal", plane: "XY" }, diameter: 10, side: "along", hollow: false });
+    expect(peg).toEqual({
+      id: "peg1",
+      name: "Peg",
+      off: false,
+      kind: "peg",
+      plane: { kind: "principal", plane: "XY" },
+      diameter: 10,
+      side: "along",
+      hollow: false,
+    });
     const on = { ...peg, plane: { kind: "step", step: "plane1" } } as unknown as Step;
     expect(usesOf(on)).toEqual([{ to: "plane1", use: "plane" }]);
     expect(withLengths(on, (v) => `${v} mm`)).toMatchObject({ diameter: "10 mm", side: "along" });
@@ -46,8 +71,15 @@ describe("a kind without a room", () => {
     const peg = newPlain(EMPTY, "peg")!;
     const part = { ...EMPTY, steps: [peg] };
     usePart.setState({ id: "x", document: part, result: null, change });
-    vi.stubGlobal("fetch", vi.fn(() => new Promise(() => undefined)));
-    render(<MantineProvider><PlainCards step={peg} /></MantineProvider>);
+    vi.stubGlobal(
+      "fetch",
+      vi.fn(() => new Promise(() => undefined)),
+    );
+    render(
+      <MantineProvider>
+        <PlainCards step={peg} />
+      </MantineProvider>,
+    );
     expect(screen.getByText("A round peg on a plane.")).toBeTruthy();
     const box = screen.getByLabelText("Diameter");
     fireEvent.change(box, { target: { value: "12 + 3" } });

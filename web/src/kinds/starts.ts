@@ -8,7 +8,12 @@ import { newRoute, PLAIN_POINT } from "./route/new";
 import { newHelix } from "./helix/new";
 import { newSweep, quickSection } from "./sweep/new";
 
-const swept = (part: Part, path: string, name: string, patch: Partial<SweepStep>): SweepStep => ({ ...newSweep(part, path, path), name, bring: null, ...patch });
+const swept = (part: Part, path: string, name: string, patch: Partial<SweepStep>): SweepStep => ({
+  ...newSweep(part, path, path),
+  name,
+  bring: null,
+  ...patch,
+});
 
 export function startingTube(part: Part): Step[] {
   const route = newRoute(part, null);
@@ -28,10 +33,22 @@ export function startingSpring(part: Part): Step[] {
 /** A rod, and a groove cut along a helix in it. */
 export function startingThread(part: Part): Step[] {
   const core: HelixStep = { ...newHelix(part), name: "Thread line", radius: 10, pitch: 2, turns: 8 };
-  const axis = { ...newRoute(part, null), name: "Axis", radius: 0, points: [0, 24].map((z, i) => ({ id: `q${i + 1}`, at: { by: "place" as const, x: 0, y: 0, z: z - 4 }, ...PLAIN_POINT })) };
+  const axis = {
+    ...newRoute(part, null),
+    name: "Axis",
+    radius: 0,
+    points: [0, 24].map((z, i) => ({
+      id: `q${i + 1}`,
+      at: { by: "place" as const, x: 0, y: 0, z: z - 4 },
+      ...PLAIN_POINT,
+    })),
+  };
   const rod = swept(part, axis.id, "Rod", { profile: quickSection("round", 20) });
   const groove = swept({ ...part, steps: [...part.steps, rod] }, core.id, "Groove", {
-    profile: quickSection("rectangle", 2.4, 1), orientation: "upright", up: { by: "axis", axis: "Z" }, result: "cut",
+    profile: quickSection("rectangle", 2.4, 1),
+    orientation: "upright",
+    up: { by: "axis", axis: "Z" },
+    result: "cut",
   });
   return [axis, rod, core, groove];
 }

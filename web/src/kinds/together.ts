@@ -20,7 +20,10 @@ function roundProfile(path: string, diameter: number): Sketch {
 export function roundAlong(part: Part, path: string, diameter: number): { part: Part; sweep: string } {
   const plane = newPlane(part, path);
   let next = insertStep(part, plane);
-  const profile = { ...newSketch(next, { kind: "step", step: plane.id }, "Round section"), sketch: roundProfile(path, diameter) };
+  const profile = {
+    ...newSketch(next, { kind: "step", step: plane.id }, "Round section"),
+    sketch: roundProfile(path, diameter),
+  };
   next = insertStep(next, profile);
   const sweep = newSweep(next, path, profile.id);
   return { part: insertStep(next, sweep), sweep: sweep.id };

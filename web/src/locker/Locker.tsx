@@ -14,15 +14,27 @@ export function Locker() {
     return selected === undefined || document === undefined ? [] : proposals();
   }, [selected, document]);
   const words = query.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = COMMANDS.filter((c) => words.every((w) => `${c.title} ${c.detail} ${c.intent}`.toLowerCase().includes(w)));
+  const found = COMMANDS.filter((c) =>
+    words.every((w) => `${c.title} ${c.detail} ${c.intent}`.toLowerCase().includes(w)),
+  );
   const groups = Object.entries(Object.groupBy(found, (c) => c.intent));
   return (
     <Spotlight.Root query={query} onQueryChange={setQuery} shortcut={null} maxHeight={460} scrollable>
       <Spotlight.Search placeholder="Add a step, or find a command" aria-label="Search the locker" />
       <Spotlight.ActionsList>
-        {query === "" && <Spotlight.ActionsGroup label="Fits what is selected">{fitting.map((c) => <Entry key={`fit-${c.id}`} command={c} />)}</Spotlight.ActionsGroup>}
+        {query === "" && (
+          <Spotlight.ActionsGroup label="Fits what is selected">
+            {fitting.map((c) => (
+              <Entry key={`fit-${c.id}`} command={c} />
+            ))}
+          </Spotlight.ActionsGroup>
+        )}
         {groups.map(([intent, commands]) => (
-          <Spotlight.ActionsGroup key={intent} label={intent}>{commands!.map((c) => <Entry key={c.id} command={c} />)}</Spotlight.ActionsGroup>
+          <Spotlight.ActionsGroup key={intent} label={intent}>
+            {commands!.map((c) => (
+              <Entry key={c.id} command={c} />
+            ))}
+          </Spotlight.ActionsGroup>
         ))}
         {found.length === 0 && <Spotlight.Empty>Nothing in the locker answers to that.</Spotlight.Empty>}
       </Spotlight.ActionsList>

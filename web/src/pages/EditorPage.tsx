@@ -25,20 +25,39 @@ export function EditorPage() {
   const loaded = usePart((s) => s.document !== null);
   const current = usePart((s) => s.saveState === "saved" && s.builtRevision === s.revision);
   const [failure, setFailure] = useState<Message | null>(null);
-  const { cord, slip, strip, sketching } = useView(useShallow(({ cord, slip, strip, sketching }) => ({ cord, slip, strip, sketching })));
+  const { cord, slip, strip, sketching } = useView(
+    useShallow(({ cord, slip, strip, sketching }) => ({ cord, slip, strip, sketching })),
+  );
   const selected = useView((s) => s.selected);
   useKeys();
   useEffect(() => {
     const view = useView.getState();
-    view.set({ selected: null, sketching: null, station: null, preview: null, hover: null, slice: null, pick: null, unseen: [] });
-    usePart.getState().open(id!).catch((error: unknown) => {
-      if (error instanceof Refusal) setFailure(error.detail);
-      else throw error;
+    view.set({
+      selected: null,
+      sketching: null,
+      station: null,
+      preview: null,
+      hover: null,
+      slice: null,
+      pick: null,
+      unseen: [],
     });
+    usePart
+      .getState()
+      .open(id!)
+      .catch((error: unknown) => {
+        if (error instanceof Refusal) setFailure(error.detail);
+        else throw error;
+      });
     return () => usePart.getState().close();
   }, [id]);
   if (failure !== null) {
-    return <main className="lost"><MessageLine message={failure} /><Link to="/">To the part list</Link></main>;
+    return (
+      <main className="lost">
+        <MessageLine message={failure} />
+        <Link to="/">To the part list</Link>
+      </main>
+    );
   }
   if (!loaded) return <main className="lost soft">Opening the part…</main>;
   const drawing = sketching !== null;
@@ -47,16 +66,40 @@ export function EditorPage() {
   return (
     <div className="editor" data-current={current} style={{ gridTemplateColumns: columns, gridTemplateRows: rows }}>
       <TopBar />
-      <div className="place-cord">{cord && !drawing && <Guarded what="The cord"><Cord /></Guarded>}</div>
+      <div className="place-cord">
+        {cord && !drawing && (
+          <Guarded what="The cord">
+            <Cord />
+          </Guarded>
+        )}
+      </div>
       <main className="place-stage">
         <Guarded what="The stage">
-          <Suspense fallback={<p className="soft stage-wait">Setting up the stage…</p>}><Stage /></Suspense>
+          <Suspense fallback={<p className="soft stage-wait">Setting up the stage…</p>}>
+            <Stage />
+          </Suspense>
         </Guarded>
-        {drawing && <Guarded key={sketching} what="The sketch"><SketchMode id={sketching} /></Guarded>}
+        {drawing && (
+          <Guarded key={sketching} what="The sketch">
+            <SketchMode id={sketching} />
+          </Guarded>
+        )}
         <Notices />
       </main>
-      <div className="place-slip">{slip && !drawing && <Guarded what="The slip" anew={selected}><Slip /></Guarded>}</div>
-      <div className="place-strip">{strip && !drawing && <Guarded what="The station strip" anew={selected}><StationStrip /></Guarded>}</div>
+      <div className="place-slip">
+        {slip && !drawing && (
+          <Guarded what="The slip" anew={selected}>
+            <Slip />
+          </Guarded>
+        )}
+      </div>
+      <div className="place-strip">
+        {strip && !drawing && (
+          <Guarded what="The station strip" anew={selected}>
+            <StationStrip />
+          </Guarded>
+        )}
+      </div>
       <Locker />
       <KeysSheet />
     </div>

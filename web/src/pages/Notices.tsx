@@ -17,7 +17,10 @@ export function Notices() {
   const selected = useView((s) => s.selected);
   const sketching = useView((s) => s.sketching);
   const { say, takeNewer } = usePart.getState();
-  const errors = document === null ? [] : allMessages(document, result).filter((m) => m.message.level === "error" && m.step !== selected);
+  const errors =
+    document === null
+      ? []
+      : allMessages(document, result).filter((m) => m.message.level === "error" && m.step !== selected);
   return (
     <div className="notices">
       <BuildProgress />
@@ -29,10 +32,21 @@ export function Notices() {
           <CloseButton size="sm" aria-label="Put the message away" onClick={() => say(null)} />
         </div>
       )}
-      {saveState === "waiting" && <MessageLine message={{ level: "warning", code: "waiting", text: "The server does not answer.", way_out: "Your change is kept and sent again.", place: {} }} />}
-      {sketching === null && errors.slice(0, 2).map(({ step, message }, i) => (
-        <MessageLine key={i} message={message} onGo={() => goTo(step, message)} />
-      ))}
+      {saveState === "waiting" && (
+        <MessageLine
+          message={{
+            level: "warning",
+            code: "waiting",
+            text: "The server does not answer.",
+            way_out: "Your change is kept and sent again.",
+            place: {},
+          }}
+        />
+      )}
+      {sketching === null &&
+        errors
+          .slice(0, 2)
+          .map(({ step, message }, i) => <MessageLine key={i} message={message} onGo={() => goTo(step, message)} />)}
     </div>
   );
 }
@@ -56,7 +70,9 @@ function BuildProgress() {
     <div className="progress" role="status">
       <progress value={done} max={Math.max(1, document.steps.length)} aria-label="Build progress" />
       <span>Building {now?.name ?? "the part"}</span>
-      <Button variant="default" size="compact-xs" onClick={() => usePart.getState().stopBuild()}>Stop</Button>
+      <Button variant="default" size="compact-xs" onClick={() => usePart.getState().stopBuild()}>
+        Stop
+      </Button>
     </div>
   );
 }

@@ -15,7 +15,8 @@ export function PartListPage() {
   const queries = useQueryClient();
   const [search, setSearch] = useState("");
   const parts = useQuery({
-    queryKey: ["parts"], queryFn: api.parts,
+    queryKey: ["parts"],
+    queryFn: api.parts,
     refetchInterval: (query) => (query.state.data?.some((p) => p.demo && !p.picture) ? PICTURES_MS : false),
   });
   const create = useMutation({ mutationFn: () => api.create("New part"), onSuccess: (p) => navigate(`/part/${p.id}`) });
@@ -37,7 +38,9 @@ export function PartListPage() {
   const found = (parts.data ?? []).filter((p) => p.name.toLowerCase().includes(search.toLowerCase()));
   const own = found.filter((p) => !p.demo);
   const demo = found.filter((p) => p.demo);
-  const failure = [parts.error, create.error, upload.error, copy.error, remove.error].find((e) => e instanceof Refusal) as Refusal | undefined;
+  const failure = [parts.error, create.error, upload.error, copy.error, remove.error].find(
+    (e) => e instanceof Refusal,
+  ) as Refusal | undefined;
 
   return (
     <main className="list-page">
@@ -48,18 +51,39 @@ export function PartListPage() {
           <p className="soft">Draw a path and a profile, sweep them into exact solids.</p>
         </div>
         <span className="grow" />
-        <TextInput aria-label="Search parts" placeholder="Search parts" value={search} w={190}
-          onChange={(e) => setSearch(e.currentTarget.value)} />
+        <TextInput
+          aria-label="Search parts"
+          placeholder="Search parts"
+          value={search}
+          w={190}
+          onChange={(e) => setSearch(e.currentTarget.value)}
+        />
         <FileButton accept="application/json,.json" onChange={(file) => file && upload.mutate(file)}>
-          {(props) => <Button variant="default" {...props}>Open part file</Button>}
+          {(props) => (
+            <Button variant="default" {...props}>
+              Open part file
+            </Button>
+          )}
         </FileButton>
-        <Button onClick={() => create.mutate()} loading={create.isPending}>New part</Button>
+        <Button onClick={() => create.mutate()} loading={create.isPending}>
+          New part
+        </Button>
       </header>
       {failure && <MessageLine message={failure.detail} />}
-      <PartShelf title="Your parts" parts={own} onCopy={(p) => copy.mutate(p)} onRemove={(p) => remove.mutate(p.id)}
-        empty="Nothing here yet. Begin a new part, or open one of the demo parts below and change it." />
-      <PartShelf title="Demo parts of the Fenlark marsh pump" parts={demo} onCopy={(p) => copy.mutate(p)}
-        onRemove={(p) => remove.mutate(p.id)} empty={parts.isPending ? "Loading…" : "No demo part matches."} />
+      <PartShelf
+        title="Your parts"
+        parts={own}
+        onCopy={(p) => copy.mutate(p)}
+        onRemove={(p) => remove.mutate(p.id)}
+        empty="Nothing here yet. Begin a new part, or open one of the demo parts below and change it."
+      />
+      <PartShelf
+        title="Demo parts of the Fenlark marsh pump"
+        parts={demo}
+        onCopy={(p) => copy.mutate(p)}
+        onRemove={(p) => remove.mutate(p.id)}
+        empty={parts.isPending ? "Loading…" : "No demo part matches."}
+      />
     </main>
   );
 }
@@ -90,20 +114,34 @@ function PartShelf({ title, parts, empty, onCopy, onRemove }: ShelfProps) {
         {parts.map((part) => (
           <article key={part.id} className="part-card">
             <Link className="part-open" to={`/part/${part.id}`} aria-label={`Open ${part.name}`}>
-              {part.picture
-                ? <img src={pictureUrl(part)} alt={`Picture of ${part.name}`} />
-                : <span className="no-picture soft">{part.demo ? "drawing its picture…" : "not built yet"}</span>}
+              {part.picture ? (
+                <img src={pictureUrl(part)} alt={`Picture of ${part.name}`} />
+              ) : (
+                <span className="no-picture soft">{part.demo ? "drawing its picture…" : "not built yet"}</span>
+              )}
             </Link>
             <footer>
-              <Text fw={600} truncate>{part.name}</Text>
+              <Text fw={600} truncate>
+                {part.name}
+              </Text>
               <span className="soft">{dayOf(part.changed)}</span>
               <Menu withinPortal onClose={() => setSure(null)}>
-                <Menu.Target><ActionIcon variant="subtle" color="gray" aria-label={`More for ${part.name}`}>⋯</ActionIcon></Menu.Target>
+                <Menu.Target>
+                  <ActionIcon variant="subtle" color="gray" aria-label={`More for ${part.name}`}>
+                    ⋯
+                  </ActionIcon>
+                </Menu.Target>
                 <Menu.Dropdown>
-                  <Menu.Item component="a" href={fileUrl(part.id)}>Save as part file</Menu.Item>
+                  <Menu.Item component="a" href={fileUrl(part.id)}>
+                    Save as part file
+                  </Menu.Item>
                   <Menu.Item onClick={() => onCopy(part)}>Make a copy</Menu.Item>
                   <Menu.Divider />
-                  <Menu.Item color="madder" closeMenuOnClick={sure === part.id} onClick={() => (sure === part.id ? onRemove(part) : setSure(part.id))}>
+                  <Menu.Item
+                    color="madder"
+                    closeMenuOnClick={sure === part.id}
+                    onClick={() => (sure === part.id ? onRemove(part) : setSure(part.id))}
+                  >
                     {sure === part.id ? "Delete it with all its revisions" : "Delete…"}
                   </Menu.Item>
                 </Menu.Dropdown>

@@ -1,4 +1,13 @@
-import { ActionIcon, Button, Menu, Select, TextInput, Tooltip, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
+import {
+  ActionIcon,
+  Button,
+  Menu,
+  Select,
+  TextInput,
+  Tooltip,
+  useComputedColorScheme,
+  useMantineColorScheme,
+} from "@mantine/core";
 import { useState } from "react";
 import { Link } from "react-router";
 import { useShallow } from "zustand/react/shallow";
@@ -11,41 +20,90 @@ import { toUnits } from "../state/units";
 import { Mark } from "../ui/Mark";
 
 const SAVE_WORDS: Record<SaveState, string> = {
-  saved: "saved", saving: "saving…", waiting: "not sent yet", refused: "not saved", overtaken: "changed elsewhere",
+  saved: "saved",
+  saving: "saving…",
+  waiting: "not sent yet",
+  refused: "not saved",
+  overtaken: "changed elsewhere",
 };
 
 export function TopBar() {
   const part = usePart((s) => s.document)!;
   const id = usePart((s) => s.id)!;
-  const { canUndo, canRedo, saveState } = usePart(useShallow(({ canUndo, canRedo, saveState }) => ({ canUndo, canRedo, saveState })));
+  const { canUndo, canRedo, saveState } = usePart(
+    useShallow(({ canUndo, canRedo, saveState }) => ({ canUndo, canRedo, saveState })),
+  );
   const { undo, redo } = usePart.getState();
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme("light");
   return (
     <header className="top-bar">
-      <Link to="/" className="home" aria-label="To the part list"><Mark size={28} /></Link>
+      <Link to="/" className="home" aria-label="To the part list">
+        <Mark size={28} />
+      </Link>
       <PartName key={part.name} name={part.name} />
-      <span className={`save-state ${saveState}`} role="status">{SAVE_WORDS[saveState]}</span>
+      <span className={`save-state ${saveState}`} role="status">
+        {SAVE_WORDS[saveState]}
+      </span>
       <span className="grow" />
-      <Button variant="default" onClick={openLocker}>Locker</Button>
-      <Tooltip label="Undo (Ctrl Z)"><ActionIcon variant="default" aria-label="Undo" disabled={!canUndo} onClick={() => void undo()}>↶</ActionIcon></Tooltip>
-      <Tooltip label="Redo (Ctrl Shift Z)"><ActionIcon variant="default" aria-label="Redo" disabled={!canRedo} onClick={() => void redo()}>↷</ActionIcon></Tooltip>
-      <Select aria-label="Units" w={74} data={["mm", "in"]} value={part.units}
-        onChange={(units) => units !== null && units !== part.units && void usePart.getState().change("Change units", (p) => toUnits(p, units as Units))} />
+      <Button variant="default" onClick={openLocker}>
+        Locker
+      </Button>
+      <Tooltip label="Undo (Ctrl Z)">
+        <ActionIcon variant="default" aria-label="Undo" disabled={!canUndo} onClick={() => void undo()}>
+          ↶
+        </ActionIcon>
+      </Tooltip>
+      <Tooltip label="Redo (Ctrl Shift Z)">
+        <ActionIcon variant="default" aria-label="Redo" disabled={!canRedo} onClick={() => void redo()}>
+          ↷
+        </ActionIcon>
+      </Tooltip>
+      <Select
+        aria-label="Units"
+        w={74}
+        data={["mm", "in"]}
+        value={part.units}
+        onChange={(units) =>
+          units !== null &&
+          units !== part.units &&
+          void usePart.getState().change("Change units", (p) => toUnits(p, units as Units))
+        }
+      />
       <Menu withinPortal position="bottom-end">
-        <Menu.Target><Button variant="default">Save as</Button></Menu.Target>
+        <Menu.Target>
+          <Button variant="default">Save as</Button>
+        </Menu.Target>
         <Menu.Dropdown>
-          <Menu.Item component="a" href={exportUrl(id, "step")}>STEP, exact bodies</Menu.Item>
-          <Menu.Item component="a" href={exportUrl(id, "stl")}>STL, triangles</Menu.Item>
-          <Menu.Item component="a" href={exportUrl(id, "glb")}>glTF, triangles</Menu.Item>
+          <Menu.Item component="a" href={exportUrl(id, "step")}>
+            STEP, exact bodies
+          </Menu.Item>
+          <Menu.Item component="a" href={exportUrl(id, "stl")}>
+            STL, triangles
+          </Menu.Item>
+          <Menu.Item component="a" href={exportUrl(id, "glb")}>
+            glTF, triangles
+          </Menu.Item>
           <Menu.Divider />
-          <Menu.Item component="a" href={fileUrl(id)}>Part file, JSON</Menu.Item>
+          <Menu.Item component="a" href={fileUrl(id)}>
+            Part file, JSON
+          </Menu.Item>
         </Menu.Dropdown>
       </Menu>
       <Tooltip label={scheme === "light" ? "Night watch" : "Day watch"}>
-        <ActionIcon variant="default" aria-label="Light or dark" onClick={() => setColorScheme(scheme === "light" ? "dark" : "light")}>◑</ActionIcon>
+        <ActionIcon
+          variant="default"
+          aria-label="Light or dark"
+          onClick={() => setColorScheme(scheme === "light" ? "dark" : "light")}
+        >
+          ◑
+        </ActionIcon>
       </Tooltip>
-      <Tooltip label="The keys (?)"><ActionIcon variant="default" aria-label="The keys" onClick={() => useView.getState().set({ keysOpen: true })}>?</ActionIcon></Tooltip>
+      <Tooltip label="The keys (?)">
+        <ActionIcon variant="default" aria-label="The keys" onClick={() => useView.getState().set({ keysOpen: true })}>
+          ?
+        </ActionIcon>
+      </Tooltip>
     </header>
   );
 }
@@ -58,8 +116,18 @@ function PartName({ name }: { name: string }) {
     else setText(name);
   };
   return (
-    <TextInput className="part-name" variant="unstyled" aria-label="Name of the part" value={text} maxLength={80}
-      onChange={(e) => setText(e.currentTarget.value)} onBlur={commit}
-      onKeyDown={(e) => { e.stopPropagation(); if (e.key === "Enter") e.currentTarget.blur(); }} />
+    <TextInput
+      className="part-name"
+      variant="unstyled"
+      aria-label="Name of the part"
+      value={text}
+      maxLength={80}
+      onChange={(e) => setText(e.currentTarget.value)}
+      onBlur={commit}
+      onKeyDown={(e) => {
+        e.stopPropagation();
+        if (e.key === "Enter") e.currentTarget.blur();
+      }}
+    />
   );
 }

@@ -20,7 +20,11 @@ export function SheetFoot({ step, report }: { step: string; report: StepReport |
       {SHEETS.filter((s) => s.fits(report)).map((sheet) => (
         <section key={sheet.name} className="sheet-short" aria-label={`${sheet.title}, in short`}>
           <sheet.Short report={report} />
-          <Button size="compact-xs" variant="default" onClick={() => setOpen(sheet)}>{`${sheet.title} as a sheet`}</Button>
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => setOpen(sheet)}
+          >{`${sheet.title} as a sheet`}</Button>
         </section>
       ))}
       {open !== null && <WholeSheet sheet={open} step={step} onClose={() => setOpen(null)} />}
@@ -36,7 +40,11 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
   const revision = usePart((s) => s.revision);
   const units = usePart((s) => s.document?.units ?? "mm");
   const name = usePart((s) => s.document?.steps.find((x) => x.id === step)?.name ?? step);
-  const asked = useQuery({ queryKey: ["sheet", id, revision, step, sheet.name], queryFn: () => api.sheet(id, step, sheet.name), retry: false });
+  const asked = useQuery({
+    queryKey: ["sheet", id, revision, step, sheet.name],
+    queryFn: () => api.sheet(id, step, sheet.name),
+    retry: false,
+  });
   const figures: Record<string, unknown> = { ...asked.data };
   const told = (value: unknown, measure: string | null): string => {
     if (typeof value !== "number") return typeof value === "string" ? value : "";
@@ -44,27 +52,58 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
     return measure === "angle" ? `${trim(Number(value.toFixed(3)), 7)}°` : trim(value, 7);
   };
   return (
-    <Modal opened onClose={onClose} title={`${sheet.title} of ${name}`} size="auto" overlayProps={{ backgroundOpacity: 0.25 }}>
+    <Modal
+      opened
+      onClose={onClose}
+      title={`${sheet.title} of ${name}`}
+      size="auto"
+      overlayProps={{ backgroundOpacity: 0.25 }}
+    >
       {asked.error instanceof Refusal && <MessageLine message={asked.error.detail} />}
       {asked.data && (
         <>
           <table className="sheet figures" aria-label={`${sheet.title} of ${name}`}>
-            <thead><tr>{Object.entries(asked.data.columns).map(([k, c]) => <th key={k} scope="col">{c.title}</th>)}</tr></thead>
+            <thead>
+              <tr>
+                {Object.entries(asked.data.columns).map(([k, c]) => (
+                  <th key={k} scope="col">
+                    {c.title}
+                  </th>
+                ))}
+              </tr>
+            </thead>
             <tbody onMouseLeave={() => useView.getState().set({ station: null })}>
               {asked.data.rows.map((row, i) => (
                 <tr key={i} onMouseEnter={() => useView.getState().set({ station: middle(row) })}>
-                  {Object.entries(asked.data.columns).map(([k, c]) => <td key={k}>{told(row[k], c.measure)}</td>)}
+                  {Object.entries(asked.data.columns).map(([k, c]) => (
+                    <td key={k}>{told(row[k], c.measure)}</td>
+                  ))}
                 </tr>
               ))}
             </tbody>
           </table>
           <dl className="sheet-figures figures">
-            {Object.entries(asked.data.fields).map(([k, f]) => <div key={k}><dt>{f.title}</dt><dd>{told(figures[k], f.measure)}</dd></div>)}
+            {Object.entries(asked.data.fields).map(([k, f]) => (
+              <div key={k}>
+                <dt>{f.title}</dt>
+                <dd>{told(figures[k], f.measure)}</dd>
+              </div>
+            ))}
           </dl>
           <div className="downloads">
             <span className="soft">Save the sheet as</span>
-            <Button component="a" href={`${sheetUrl(id, step, sheet.name)}/csv`} variant="default" size="compact-xs">CSV</Button>
-            <Button component="a" href={sheetUrl(id, step, sheet.name)} download={`${step}-${sheet.name}.json`} variant="default" size="compact-xs">JSON</Button>
+            <Button component="a" href={`${sheetUrl(id, step, sheet.name)}/csv`} variant="default" size="compact-xs">
+              CSV
+            </Button>
+            <Button
+              component="a"
+              href={sheetUrl(id, step, sheet.name)}
+              download={`${step}-${sheet.name}.json`}
+              variant="default"
+              size="compact-xs"
+            >
+              JSON
+            </Button>
           </div>
         </>
       )}
@@ -73,4 +112,5 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
 }
 
 /** Where along the path a row is, if it says so. */
-const middle = (row: Record<string, Cell>): number | null => (typeof row.start === "number" && typeof row.end === "number" ? (row.start + row.end) / 2 : null);
+const middle = (row: Record<string, Cell>): number | null =>
+  typeof row.start === "number" && typeof row.end === "number" ? (row.start + row.end) / 2 : null;

@@ -16,7 +16,8 @@ interface DrawingProps {
   wiggle: Record<string, Vec2> | null;
 }
 
-const line = (points: Vec2[]) => points.map((p, i) => `${i === 0 ? "M" : "L"}${p[0].toFixed(2)} ${p[1].toFixed(2)}`).join("");
+const line = (points: Vec2[]) =>
+  points.map((p, i) => `${i === 0 ? "M" : "L"}${p[0].toFixed(2)} ${p[1].toFixed(2)}`).join("");
 
 function isFree(e: Entity, free: ReadonlySet<string>): boolean {
   return free.has(e.id) || entityPoints(e).some((p) => free.has(p));
@@ -65,15 +66,23 @@ export function Points({ data, place, selection, hover, wiggle }: DrawingProps) 
         const [x, y] = place([p.x + move[0], p.y + move[1]]);
         const state = free.has(p.id) ? "free" : "settled";
         const name = `point ${state} ${selection.has(p.id) ? "selected" : ""} ${hover === p.id ? "hover" : ""}`;
-        return state === "free"
-          ? <circle key={p.id} className={name} cx={x} cy={y} r="4" data-point={p.id} />
-          : <rect key={p.id} className={name} x={x - 3.2} y={y - 3.2} width="6.4" height="6.4" data-point={p.id} />;
+        return state === "free" ? (
+          <circle key={p.id} className={name} cx={x} cy={y} r="4" data-point={p.id} />
+        ) : (
+          <rect key={p.id} className={name} x={x - 3.2} y={y - 3.2} width="6.4" height="6.4" data-point={p.id} />
+        );
       })}
     </g>
   );
 }
 
-export function Tags({ data, place, selection, against, onPick }: DrawingProps & { onPick: (id: string, more: boolean) => void }) {
+export function Tags({
+  data,
+  place,
+  selection,
+  against,
+  onPick,
+}: DrawingProps & { onPick: (id: string, more: boolean) => void }) {
   const stacked = new Map<string, number>();
   return (
     <g>
@@ -88,11 +97,21 @@ export function Tags({ data, place, selection, against, onPick }: DrawingProps &
         stacked.set(key, before + width + 7);
         const name = `tag ${selection.has(c.id) ? "selected" : ""} ${against.has(c.id) ? "disputed" : ""}`;
         return (
-          <g key={c.id} className={name} transform={`translate(${x + 9 + before} ${y + 9})`} data-constraint={c.kind}
-            onPointerDown={(e) => { e.stopPropagation(); onPick(c.id, e.shiftKey); }}>
+          <g
+            key={c.id}
+            className={name}
+            transform={`translate(${x + 9 + before} ${y + 9})`}
+            data-constraint={c.kind}
+            onPointerDown={(e) => {
+              e.stopPropagation();
+              onPick(c.id, e.shiftKey);
+            }}
+          >
             <title>{`${c.kind.replace("_", " ")}: ${c.items.join(", ")}`}</title>
             <rect width={width} height="15" rx="7.5" />
-            <text x={width / 2} y="11" textAnchor="middle">{text}</text>
+            <text x={width / 2} y="11" textAnchor="middle">
+              {text}
+            </text>
           </g>
         );
       })}
@@ -107,7 +126,14 @@ interface FigureProps extends DrawingProps {
 }
 
 export function figureText(d: Dimension, data: SketchData, units: Units): string {
-  const sign = d.kind === "radius" || d.kind === "minor_radius" ? "R " : d.kind === "diameter" ? "Ø " : d.kind === "curve_length" ? "∿ " : "";
+  const sign =
+    d.kind === "radius" || d.kind === "minor_radius"
+      ? "R "
+      : d.kind === "diameter"
+        ? "Ø "
+        : d.kind === "curve_length"
+          ? "∿ "
+          : "";
   if (!d.driving) {
     const value = data.measured[d.id];
     if (value === undefined) return "( )";
@@ -128,7 +154,11 @@ export function Figures({ data, place, selection, against, units, onPick, onEdit
   return (
     <g>
       {data.sketch.dimensions.map((d) => {
-        const span = d.items.every((i) => isPoint(data.sketch, i) || i === "X" || i === "Y" || data.sketch.entities.some((e) => e.id === i)) ? spanOf(data.sketch, d) : null;
+        const span = d.items.every(
+          (i) => isPoint(data.sketch, i) || i === "X" || i === "Y" || data.sketch.entities.some((e) => e.id === i),
+        )
+          ? spanOf(data.sketch, d)
+          : null;
         if (span === null) return null;
         const at = figurePlace(d, span, scale);
         const [x, y] = place(at);
@@ -138,11 +168,21 @@ export function Figures({ data, place, selection, against, units, onPick, onEdit
         return (
           <g key={d.id} className={name} data-dimension={d.id}>
             <path className="leader" d={leader(span, at, place)} />
-            <g onPointerDown={(e) => { e.stopPropagation(); onPick(d.id, e.shiftKey); }}
-              onClick={(e) => { e.stopPropagation(); onEdit(d.id); }}>
+            <g
+              onPointerDown={(e) => {
+                e.stopPropagation();
+                onPick(d.id, e.shiftKey);
+              }}
+              onClick={(e) => {
+                e.stopPropagation();
+                onEdit(d.id);
+              }}
+            >
               <title>{`${d.kind.replace("_", " ")}: click to change`}</title>
               <rect x={x - width / 2} y={y - 9} width={width} height="18" rx="2" />
-              <text x={x} y={y + 4.2} textAnchor="middle">{text}</text>
+              <text x={x} y={y + 4.2} textAnchor="middle">
+                {text}
+              </text>
             </g>
           </g>
         );
@@ -156,8 +196,15 @@ function leader(span: Span, at: Vec2, place: Place): string {
   if (span.shape === "angle") return line([place(span.vertex), place(at)]);
   if (span.shape === "round") {
     const bearing = radiusBearing(span, at);
-    const rim = (k: number): Vec2 => [span.center[0] + k * span.radius * Math.cos(bearing), span.center[1] + k * span.radius * Math.sin(bearing)];
-    return line([place(span.across ? rim(-1) : span.center), place(rim(1))]) + tick(place(rim(1)), place(span.center)) + line([place(rim(1)), place(at)]);
+    const rim = (k: number): Vec2 => [
+      span.center[0] + k * span.radius * Math.cos(bearing),
+      span.center[1] + k * span.radius * Math.sin(bearing),
+    ];
+    return (
+      line([place(span.across ? rim(-1) : span.center), place(rim(1))]) +
+      tick(place(rim(1)), place(span.center)) +
+      line([place(rim(1)), place(at)])
+    );
   }
   const { a, b, along } = span;
   const u: Vec2 = along === "x" ? [1, 0] : along === "y" ? [0, 1] : unit([b[0] - a[0], b[1] - a[1]]);
@@ -166,7 +213,13 @@ function leader(span: Span, at: Vec2, place: Place): string {
     return [at[0] + t * u[0], at[1] + t * u[1]];
   };
   const [p, q] = [onto(a), onto(b)];
-  return line([place(a), place(p)]) + line([place(p), place(q)]) + line([place(q), place(b)]) + tick(place(p), place(q)) + tick(place(q), place(p));
+  return (
+    line([place(a), place(p)]) +
+    line([place(p), place(q)]) +
+    line([place(q), place(b)]) +
+    tick(place(p), place(q)) +
+    tick(place(q), place(p))
+  );
 }
 
 function unit([x, y]: Vec2): Vec2 {
@@ -184,13 +237,22 @@ export function Faults({ data, place, profile }: { data: SketchData; place: Plac
   const { loose = [], crossing = [] } = data.faults ?? {};
   return (
     <g className="faults">
-      {profile && loose.map((p, i) => {
-        const [x, y] = place(p);
-        return <path key={`l${i}`} d={`M${x - 9} ${y}a9 9 0 1 1 15 6.7`}><title>The outline is open here</title></path>;
-      })}
+      {profile &&
+        loose.map((p, i) => {
+          const [x, y] = place(p);
+          return (
+            <path key={`l${i}`} d={`M${x - 9} ${y}a9 9 0 1 1 15 6.7`}>
+              <title>The outline is open here</title>
+            </path>
+          );
+        })}
       {crossing.map((p, i) => {
         const [x, y] = place(p);
-        return <path key={`c${i}`} className="crossed" d={`M${x - 8} ${y}L${x} ${y - 8}L${x + 8} ${y}L${x} ${y + 8}Z`}><title>Outlines cross here</title></path>;
+        return (
+          <path key={`c${i}`} className="crossed" d={`M${x - 8} ${y}L${x} ${y - 8}L${x + 8} ${y}L${x} ${y + 8}Z`}>
+            <title>Outlines cross here</title>
+          </path>
+        );
       })}
     </g>
   );
@@ -206,7 +268,10 @@ export function Combs({ data, place }: { data: SketchData; place: Place }) {
   return (
     <g className="comb" data-testid="comb">
       {Object.entries(data.combs).map(([id, hairs]) => {
-        const ends = hairs.map(([x, y, kx, ky]): [Vec2, Vec2] => [place([x, y]), place([x + kx * reach, y + ky * reach])]);
+        const ends = hairs.map(([x, y, kx, ky]): [Vec2, Vec2] => [
+          place([x, y]),
+          place([x + kx * reach, y + ky * reach]),
+        ]);
         return <path key={id} d={ends.map(([a, b]) => line([a, b])).join("") + line(ends.map(([, b]) => b))} />;
       })}
     </g>
@@ -220,9 +285,18 @@ export function Legs({ data, place }: { data: SketchData; place: Place }) {
     if (e.kind === "control_spline") return [line(e.points.map(at))];
     if (e.kind === "ellipse") return [line([at(e.center), at(e.major)])];
     if (e.kind !== "spline") return [];
-    return [...(e.start_handle ? [line([at(e.points[0]!), at(e.start_handle)])] : []), ...(e.end_handle ? [line([at(e.points.at(-1)!), at(e.end_handle)])] : [])];
+    return [
+      ...(e.start_handle ? [line([at(e.points[0]!), at(e.start_handle)])] : []),
+      ...(e.end_handle ? [line([at(e.points.at(-1)!), at(e.end_handle)])] : []),
+    ];
   });
-  return <g className="legs">{legs.map((d, i) => <path key={i} d={d} />)}</g>;
+  return (
+    <g className="legs">
+      {legs.map((d, i) => (
+        <path key={i} d={d} />
+      ))}
+    </g>
+  );
 }
 
 /** The origin and the two axes of the plane. */

@@ -30,16 +30,25 @@ export function FigureInput({ id, data, place, units }: { id: string; data: Sket
     close();
     if (value === undefined || value === null || (dimension.driving && value === dimension.value)) return;
     void edit("Change a dimension", (sketch) => ({
-      ...sketch, dimensions: sketch.dimensions.map((d) => (d.id === id ? { ...d, value, driving: true } : d)),
+      ...sketch,
+      dimensions: sketch.dimensions.map((d) => (d.id === id ? { ...d, value, driving: true } : d)),
     }));
   };
   return (
-    <input className="figure-input figures" style={{ left: x - 48, top: y - 14 }} value={text} autoFocus aria-label="Value of the dimension"
-      onFocus={(e) => e.currentTarget.select()} onChange={(e) => setText(e.currentTarget.value)} onBlur={commit}
+    <input
+      className="figure-input figures"
+      style={{ left: x - 48, top: y - 14 }}
+      value={text}
+      autoFocus
+      aria-label="Value of the dimension"
+      onFocus={(e) => e.currentTarget.select()}
+      onChange={(e) => setText(e.currentTarget.value)}
+      onBlur={commit}
       onKeyDown={(e) => {
         e.stopPropagation();
         if (e.key === "Enter") commit();
         if (e.key === "Escape") close();
-      }} />
+      }}
+    />
   );
 }

@@ -7,9 +7,18 @@ import { spokenKey } from "./sketchKeys";
 export function Finder() {
   const [query, setQuery] = useState("");
   const words = query.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = SKETCH_COMMANDS.filter((c) => words.every((w) => `${c.title} ${c.detail} ${c.group}`.toLowerCase().includes(w)));
+  const found = SKETCH_COMMANDS.filter((c) =>
+    words.every((w) => `${c.title} ${c.detail} ${c.group}`.toLowerCase().includes(w)),
+  );
   return (
-    <Spotlight.Root store={finderStore} query={query} onQueryChange={setQuery} shortcut={null} maxHeight={460} scrollable>
+    <Spotlight.Root
+      store={finderStore}
+      query={query}
+      onQueryChange={setQuery}
+      shortcut={null}
+      maxHeight={460}
+      scrollable
+    >
       <Spotlight.Search placeholder="Find a tool, a constraint, a command" aria-label="Search the sketch's commands" />
       <Spotlight.ActionsList>
         {Object.entries(Object.groupBy(found, (c) => c.group)).map(([group, commands]) => (

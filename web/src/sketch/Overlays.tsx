@@ -29,10 +29,17 @@ export function Sources({ sources, place, near }: { sources: Source[]; place: Pl
       {sources.map((s, i) => {
         const points = s.line.map(place);
         const name = near !== null && s.source === near.source && s.item === near.item ? "near" : "";
-        return s.line.length === 1 ? <circle key={i} className={name} cx={points[0]![0]} cy={points[0]![1]} r="3.4" />
-          : <polyline key={i} className={name} points={points.map((p) => p.join(",")).join(" ")} />;
+        return s.line.length === 1 ? (
+          <circle key={i} className={name} cx={points[0]![0]} cy={points[0]![1]} r="3.4" />
+        ) : (
+          <polyline key={i} className={name} points={points.map((p) => p.join(",")).join(" ")} />
+        );
       })}
-      {near && <text x={place(near.line[0]!)[0] + 12} y={place(near.line[0]!)[1] - 12}>{near.title}</text>}
+      {near && (
+        <text x={place(near.line[0]!)[0] + 12} y={place(near.line[0]!)[1] - 12}>
+          {near.title}
+        </text>
+      )}
     </g>
   );
 }
@@ -47,12 +54,29 @@ export function Crossing({ at: [x, y] }: { at: Vec2 }) {
   );
 }
 
-export function SizeNote({ tool, from, to, at: [x, y], units }: { tool: string; from: Vec2; to: Vec2; at: Vec2; units: Units }) {
+export function SizeNote({
+  tool,
+  from,
+  to,
+  at: [x, y],
+  units,
+}: {
+  tool: string;
+  from: Vec2;
+  to: Vec2;
+  at: Vec2;
+  units: Units;
+}) {
   const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
   const show = (mm: number) => trim(inUnits(mm, units), 4);
-  const text = tool === "rectangle" ? `${show(2 * Math.abs(dx))} × ${show(2 * Math.abs(dy))}`
-    : tool === "corner_rectangle" ? `${show(Math.abs(dx))} × ${show(Math.abs(dy))}`
-    : tool === "circle" || tool === "ring" ? `Ø ${show(2 * Math.hypot(dx, dy))}` : `${show(Math.hypot(dx, dy))}`;
+  const text =
+    tool === "rectangle"
+      ? `${show(2 * Math.abs(dx))} × ${show(2 * Math.abs(dy))}`
+      : tool === "corner_rectangle"
+        ? `${show(Math.abs(dx))} × ${show(Math.abs(dy))}`
+        : tool === "circle" || tool === "ring"
+          ? `Ø ${show(2 * Math.hypot(dx, dy))}`
+          : `${show(Math.hypot(dx, dy))}`;
   return <text className="size-note" x={x + 14} y={y + 22}>{`${text} ${units}`}</text>;
 }
 
@@ -62,9 +86,15 @@ export function Proposed({ proposal, now, place }: { proposal: Proposal; now: Sp
   const held = now.existing ?? now.onPath ?? now.onCurves ?? now.middleOf;
   return (
     <g className="proposal">
-      {proposal.lines.map((l, i) => <polyline key={i} points={l.map((p) => place(p).join(",")).join(" ")} />)}
+      {proposal.lines.map((l, i) => (
+        <polyline key={i} points={l.map((p) => place(p).join(",")).join(" ")} />
+      ))}
       <circle cx={x} cy={y} r={held === undefined ? 3 : 7} />
-      {proposal.tags.map((t, i) => <text key={i} x={x + 12 + 16 * i} y={y - 10}>{t}</text>)}
+      {proposal.tags.map((t, i) => (
+        <text key={i} x={x + 12 + 16 * i} y={y - 10}>
+          {t}
+        </text>
+      ))}
     </g>
   );
 }

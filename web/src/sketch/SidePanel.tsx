@@ -16,7 +16,16 @@ import { useShallow } from "zustand/react/shallow";
 
 export function SidePanel() {
   const { live, selection, dispute, action, note, mirrorAbout, tool, comb } = useSketch(
-    useShallow(({ live, selection, dispute, action, note, mirrorAbout, tool, comb }) => ({ live, selection, dispute, action, note, mirrorAbout, tool, comb })),
+    useShallow(({ live, selection, dispute, action, note, mirrorAbout, tool, comb }) => ({
+      live,
+      selection,
+      dispute,
+      action,
+      note,
+      mirrorAbout,
+      tool,
+      comb,
+    })),
   );
   const units = usePart((s) => s.document?.units ?? "mm");
   if (live === null) return null;
@@ -25,33 +34,61 @@ export function SidePanel() {
     <aside className="sketch-side" aria-label="State of the sketch">
       <p className="freedom" role="status" data-testid="freedom">
         <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
-          {live.freedom > 0 ? <circle cx="7" cy="7" r="5" fill="none" stroke="var(--amber)" strokeWidth="2.2" /> : <rect x="2" y="2" width="10" height="10" fill="var(--indigo)" />}
+          {live.freedom > 0 ? (
+            <circle cx="7" cy="7" r="5" fill="none" stroke="var(--amber)" strokeWidth="2.2" />
+          ) : (
+            <rect x="2" y="2" width="10" height="10" fill="var(--indigo)" />
+          )}
         </svg>
-        {live.sketch.entities.length === 0 ? "Nothing is drawn yet" : live.freedom === 0 ? "Settled" : `${live.freedom} still free`}
+        {live.sketch.entities.length === 0
+          ? "Nothing is drawn yet"
+          : live.freedom === 0
+            ? "Settled"
+            : `${live.freedom} still free`}
       </p>
-      {live.freedom > 0 && <Button variant="default" size="compact-xs" onClick={startWiggle}>Show me (Z)</Button>}
+      {live.freedom > 0 && (
+        <Button variant="default" size="compact-xs" onClick={startWiggle}>
+          Show me (Z)
+        </Button>
+      )}
       {mirrorAbout !== null && (
         <Card title={`Mirrored about ${nameOf(mirrorAbout)}`}>
-          <Button size="compact-xs" variant="default" onClick={() => useSketch.getState().set({ mirrorAbout: null })}>Stop mirroring</Button>
+          <Button size="compact-xs" variant="default" onClick={() => useSketch.getState().set({ mirrorAbout: null })}>
+            Stop mirroring
+          </Button>
         </Card>
       )}
-      {(tool === "fillet" || tool === "chamfer") && <CornerSize title={tool === "fillet" ? "Radius" : "How far back"} units={units} />}
+      {(tool === "fillet" || tool === "chamfer") && (
+        <CornerSize title={tool === "fillet" ? "Radius" : "How far back"} units={units} />
+      )}
       {tool === "polygon" && <Sides />}
       {tool === "project" && <Faces />}
-      {(live.lost ?? []).map((m, i) => <Lost key={i} message={m} />)}
+      {(live.lost ?? []).map((m, i) => (
+        <Lost key={i} message={m} />
+      ))}
       {comb && <p className="chosen soft">The comb's longest hair: {largestBend(live, units)}</p>}
       {selection.length > 0 && <Chosen data={live} selection={selection} units={units} />}
       {chosen !== undefined && <ActionCard key={chosen.id} action={chosen} units={units} />}
       <SvgQuestion units={units} />
-      {note !== null && <p className="chosen" role="status">{note}</p>}
+      {note !== null && (
+        <p className="chosen" role="status">
+          {note}
+        </p>
+      )}
       {dispute !== null && (
         <MessageLine message={dispute.message}>
           {dispute.added !== null && dispute.tried.dimensions.some((d) => d.id === dispute.added) && (
-            <Button size="compact-xs" onClick={() => keepAsReference(dispute)}>Make it a reference</Button>
+            <Button size="compact-xs" onClick={() => keepAsReference(dispute)}>
+              Make it a reference
+            </Button>
           )}
-          <Button size="compact-xs" variant="default" onClick={() => useSketch.getState().set({ dispute: null })}>Leave it</Button>
+          <Button size="compact-xs" variant="default" onClick={() => useSketch.getState().set({ dispute: null })}>
+            Leave it
+          </Button>
           {dispute.against.map((item) => (
-            <Button key={item} size="compact-xs" variant="default" color="madder" onClick={() => giveUp(dispute, item)}>Give up {titleOf(dispute.tried, item)}</Button>
+            <Button key={item} size="compact-xs" variant="default" color="madder" onClick={() => giveUp(dispute, item)}>
+              Give up {titleOf(dispute.tried, item)}
+            </Button>
           ))}
         </MessageLine>
       )}
@@ -62,11 +99,21 @@ export function SidePanel() {
 const nameOf = (id: string) => (id === "X" ? "the level axis" : id === "Y" ? "the upright axis" : `line ${id}`);
 
 function Card({ title, children }: { title: string; children: ReactNode }) {
-  return <section className="side-card" aria-label={title}><h3>{title}</h3>{children}</section>;
+  return (
+    <section className="side-card" aria-label={title}>
+      <h3>{title}</h3>
+      {children}
+    </section>
+  );
 }
 
 function largestBend(data: SketchData, units: Units): string {
-  const most = Math.max(...Object.values(data.combs).flat().map(([, , x, y]) => Math.hypot(x, y)), 0);
+  const most = Math.max(
+    ...Object.values(data.combs)
+      .flat()
+      .map(([, , x, y]) => Math.hypot(x, y)),
+    0,
+  );
   return most < 1e-9 ? "straight" : `radius ${length(1 / most, units)}`;
 }
 
@@ -74,8 +121,13 @@ function CornerSize({ title, units }: { title: string; units: Units }) {
   const corner = useSketch((s) => s.corner);
   return (
     <Card title="Corner">
-      <TextInput label={title} value={corner} rightSection={<span className="soft">{units}</span>} rightSectionWidth={38}
-        onChange={(e) => useSketch.getState().set({ corner: e.currentTarget.value })} />
+      <TextInput
+        label={title}
+        value={corner}
+        rightSection={<span className="soft">{units}</span>}
+        rightSectionWidth={38}
+        onChange={(e) => useSketch.getState().set({ corner: e.currentTarget.value })}
+      />
     </Card>
   );
 }
@@ -90,9 +142,19 @@ function Faces() {
   const faces = facesFor(part, step, picked);
   return (
     <Card title={attach === null ? "Project" : "Attach again"}>
-      <p className="soft">{attach === null ? "Pick a curve, edge or point in the drawing" : "Pick what it is to follow"}{faces.length > 0 && ", or the outline of a face:"}</p>
+      <p className="soft">
+        {attach === null ? "Pick a curve, edge or point in the drawing" : "Pick what it is to follow"}
+        {faces.length > 0 && ", or the outline of a face:"}
+      </p>
       {faces.map((f) => (
-        <Button key={f.face} size="compact-sm" variant="default" onClick={() => project(f.face.split("/")[0]!, "face", f.face)}>{f.title}</Button>
+        <Button
+          key={f.face}
+          size="compact-sm"
+          variant="default"
+          onClick={() => project(f.face.split("/")[0]!, "face", f.face)}
+        >
+          {f.title}
+        </Button>
       ))}
     </Card>
   );
@@ -103,8 +165,18 @@ function Lost({ message }: { message: Message }) {
   const { projection } = message.place as { projection: string };
   return (
     <MessageLine message={message}>
-      <Button size="compact-xs" onClick={() => { useSketch.getState().use("project"); useSketch.getState().set({ attach: projection }); }}>Attach again</Button>
-      <Button size="compact-xs" variant="default" onClick={() => letGo(projection)}>Let it go</Button>
+      <Button
+        size="compact-xs"
+        onClick={() => {
+          useSketch.getState().use("project");
+          useSketch.getState().set({ attach: projection });
+        }}
+      >
+        Attach again
+      </Button>
+      <Button size="compact-xs" variant="default" onClick={() => letGo(projection)}>
+        Let it go
+      </Button>
     </MessageLine>
   );
 }
@@ -113,8 +185,14 @@ function Sides() {
   const sides = useSketch((s) => s.sides);
   return (
     <Card title="Polygon">
-      <NumberInput label="Sides" value={sides} min={3} max={60} allowDecimal={false}
-        onChange={(v) => typeof v === "number" && v >= 3 && v <= 60 && useSketch.getState().set({ sides: v })} />
+      <NumberInput
+        label="Sides"
+        value={sides}
+        min={3}
+        max={60}
+        allowDecimal={false}
+        onChange={(v) => typeof v === "number" && v >= 3 && v <= 60 && useSketch.getState().set({ sides: v })}
+      />
     </Card>
   );
 }
@@ -126,22 +204,46 @@ function ActionCard({ action, units }: { action: SketchAction; units: Units }) {
   return (
     <Card title={action.title}>
       {action.fields.map((f, i) => (
-        <TextInput key={f.name} label={f.label} value={values[f.name]} autoFocus={i === 0} rightSectionWidth={38}
+        <TextInput
+          key={f.name}
+          label={f.label}
+          value={values[f.name]}
+          autoFocus={i === 0}
+          rightSectionWidth={38}
           rightSection={<span className="soft">{f.unit === "length" ? units : f.unit === "deg" ? "°" : ""}</span>}
           onChange={(e) => setValues({ ...values, [f.name]: e.currentTarget.value })}
-          onKeyDown={(e) => { if (e.key === "Enter") go(); if (e.key === "Escape") useSketch.getState().set({ action: null }); }} />
+          onKeyDown={(e) => {
+            if (e.key === "Enter") go();
+            if (e.key === "Escape") useSketch.getState().set({ action: null });
+          }}
+        />
       ))}
-      {action.toggle && <Switch label={on ? action.toggle.on : action.toggle.off} checked={on} onChange={(e) => setOn(e.currentTarget.checked)} />}
+      {action.toggle && (
+        <Switch
+          label={on ? action.toggle.on : action.toggle.off}
+          checked={on}
+          onChange={(e) => setOn(e.currentTarget.checked)}
+        />
+      )}
       <p className="soft">{action.hint}</p>
       <div className="side-row">
-        <Button size="compact-sm" onClick={go}>{action.title}</Button>
-        <Button size="compact-sm" variant="default" onClick={() => useSketch.getState().set({ action: null })}>Leave it</Button>
+        <Button size="compact-sm" onClick={go}>
+          {action.title}
+        </Button>
+        <Button size="compact-sm" variant="default" onClick={() => useSketch.getState().set({ action: null })}>
+          Leave it
+        </Button>
       </div>
     </Card>
   );
 }
 
-const SVG_UNITS = [{ label: "1 mm", mm: 1 }, { label: "1 px", mm: 25.4 / 96 }, { label: "1 pt", mm: 25.4 / 72 }, { label: "1 in", mm: 25.4 }];
+const SVG_UNITS = [
+  { label: "1 mm", mm: 1 },
+  { label: "1 px", mm: 25.4 / 96 },
+  { label: "1 pt", mm: 25.4 / 72 },
+  { label: "1 in", mm: 25.4 },
+];
 
 /** The question that an SVG without a physical size raises. */
 function SvgQuestion({ units }: { units: Units }) {
@@ -150,8 +252,20 @@ function SvgQuestion({ units }: { units: Units }) {
   return (
     <Card title="How long is one unit of this SVG?">
       {SVG_UNITS.map((u) => (
-        <Button key={u.label} size="compact-sm" variant="default" justify="space-between" onClick={() => void openSvg(svg.file, u.mm)}
-          rightSection={<span className="soft">{trim(inUnits(svg.width * u.mm, units))} × {trim(inUnits(svg.height * u.mm, units))} {units}</span>}>{u.label}</Button>
+        <Button
+          key={u.label}
+          size="compact-sm"
+          variant="default"
+          justify="space-between"
+          onClick={() => void openSvg(svg.file, u.mm)}
+          rightSection={
+            <span className="soft">
+              {trim(inUnits(svg.width * u.mm, units))} × {trim(inUnits(svg.height * u.mm, units))} {units}
+            </span>
+          }
+        >
+          {u.label}
+        </Button>
       ))}
     </Card>
   );
@@ -160,7 +274,11 @@ function SvgQuestion({ units }: { units: Units }) {
 function titleOf(sketch: SketchData["sketch"], id: string): string {
   const c = sketch.constraints.find((k) => k.id === id);
   const d = sketch.dimensions.find((k) => k.id === id);
-  return c ? `${c.kind.replace("_", " ")} of ${c.items.join(", ")}` : d ? `${d.kind.replaceAll("_", " ")} ${d.value}` : id;
+  return c
+    ? `${c.kind.replace("_", " ")} of ${c.items.join(", ")}`
+    : d
+      ? `${d.kind.replaceAll("_", " ")} ${d.value}`
+      : id;
 }
 
 function Chosen({ data, selection, units }: { data: SketchData; selection: string[]; units: Units }) {
@@ -171,12 +289,35 @@ function Chosen({ data, selection, units }: { data: SketchData; selection: strin
         {selection.map((id) => {
           const e = data.sketch.entities.find((x) => x.id === id);
           const off = e?.kind === "smoothed" ? `, ${length(data.measured[id] ?? 0, units)} off at most` : "";
-          const text = id === "O" ? "origin" : id === "X" || id === "Y" ? nameOf(id) : e ? `${e.kind.replace("_", " ")} ${id}${off}`
-            : data.sketch.points.some((p) => p.id === id) ? `point ${id}` : titleOf(data.sketch, id);
+          const text =
+            id === "O"
+              ? "origin"
+              : id === "X" || id === "Y"
+                ? nameOf(id)
+                : e
+                  ? `${e.kind.replace("_", " ")} ${id}${off}`
+                  : data.sketch.points.some((p) => p.id === id)
+                    ? `point ${id}`
+                    : titleOf(data.sketch, id);
           const from = data.sketch.projections.find((p) => p.entities.includes(id) || p.points.includes(id));
-          return <span key={id} className="figures">{text}{from && `, from ${stepName(from.source)}${from.item && from.what !== "face" ? ` ${from.item}` : ""}`}</span>;
+          return (
+            <span key={id} className="figures">
+              {text}
+              {from && `, from ${stepName(from.source)}${from.item && from.what !== "face" ? ` ${from.item}` : ""}`}
+            </span>
+          );
         })}
-        <Tooltip label="Delete (Del)"><ActionIcon variant="subtle" color="madder" size="sm" aria-label="Delete what is selected" onClick={removeSelected}>×</ActionIcon></Tooltip>
+        <Tooltip label="Delete (Del)">
+          <ActionIcon
+            variant="subtle"
+            color="madder"
+            size="sm"
+            aria-label="Delete what is selected"
+            onClick={removeSelected}
+          >
+            ×
+          </ActionIcon>
+        </Tooltip>
       </div>
       {dimension !== undefined && <DimensionCard dimension={dimension} data={data} />}
     </>
@@ -188,25 +329,60 @@ const stepName = (id: string) => usePart.getState().document?.steps.find((s) => 
 /** What a dimension measures where it could measure several things, and whether it holds. */
 function DimensionCard({ dimension: d, data }: { dimension: Dimension; data: SketchData }) {
   const e = data.sketch.entities.find((x) => x.id === d.items[0]);
-  const toRound = d.kind === "distance" && d.items.some((i) => data.sketch.entities.some((x) => x.id === i && (x.kind === "arc" || x.kind === "circle")));
-  const kinds: { value: Dimension["kind"]; label: string }[] = e?.kind === "arc" && d.items.length === 1
-    ? [{ value: "radius", label: "Radius" }, { value: "diameter", label: "Ø" }, { value: "curve_length", label: "Length" }]
-    : e?.kind === "circle" && d.items.length === 1 ? [{ value: "radius", label: "Radius" }, { value: "diameter", label: "Ø" }] : [];
-  const replace = (label: string, next: Partial<Dimension>) => void edit(label, (sketch) => ({
-    ...sketch, dimensions: sketch.dimensions.map((x) => (x.id === d.id ? { ...x, ...next } : x)),
-  }));
+  const toRound =
+    d.kind === "distance" &&
+    d.items.some((i) => data.sketch.entities.some((x) => x.id === i && (x.kind === "arc" || x.kind === "circle")));
+  const kinds: { value: Dimension["kind"]; label: string }[] =
+    e?.kind === "arc" && d.items.length === 1
+      ? [
+          { value: "radius", label: "Radius" },
+          { value: "diameter", label: "Ø" },
+          { value: "curve_length", label: "Length" },
+        ]
+      : e?.kind === "circle" && d.items.length === 1
+        ? [
+            { value: "radius", label: "Radius" },
+            { value: "diameter", label: "Ø" },
+          ]
+        : [];
+  const replace = (label: string, next: Partial<Dimension>) =>
+    void edit(label, (sketch) => ({
+      ...sketch,
+      dimensions: sketch.dimensions.map((x) => (x.id === d.id ? { ...x, ...next } : x)),
+    }));
   return (
     <Card title="Dimension">
       {kinds.length > 0 && (
-        <SegmentedControl fullWidth aria-label="What it measures" data={kinds} value={d.kind}
-          onChange={(kind) => replace("Measure something else", { kind: kind as Dimension["kind"], driving: false })} />
+        <SegmentedControl
+          fullWidth
+          aria-label="What it measures"
+          data={kinds}
+          value={d.kind}
+          onChange={(kind) => replace("Measure something else", { kind: kind as Dimension["kind"], driving: false })}
+        />
       )}
       {toRound && (
-        <SegmentedControl fullWidth aria-label="Which side" data={[{ value: "near", label: "Near side" }, { value: "far", label: "Far side" }]} value={d.side}
-          onChange={(side) => replace("Measure to the other side", { side: side as Dimension["side"], driving: false })} />
+        <SegmentedControl
+          fullWidth
+          aria-label="Which side"
+          data={[
+            { value: "near", label: "Near side" },
+            { value: "far", label: "Far side" },
+          ]}
+          value={d.side}
+          onChange={(side) => replace("Measure to the other side", { side: side as Dimension["side"], driving: false })}
+        />
       )}
-      <Switch label={d.driving ? "Holds the size" : "Only measures"} checked={d.driving}
-        onChange={(ev) => replace(ev.currentTarget.checked ? "Hold the size" : "Only measure", holding(d, data, ev.currentTarget.checked))} />
+      <Switch
+        label={d.driving ? "Holds the size" : "Only measures"}
+        checked={d.driving}
+        onChange={(ev) =>
+          replace(
+            ev.currentTarget.checked ? "Hold the size" : "Only measure",
+            holding(d, data, ev.currentTarget.checked),
+          )
+        }
+      />
     </Card>
   );
 }

@@ -23,21 +23,53 @@ interface Props {
 export function SketchCanvas({ crossings, sources, units, profile }: Props) {
   const view = useSketchView(useShallow(({ cx, cy, scale, width, height }) => ({ cx, cy, scale, width, height })));
   const { live, moved, pulled, tool, selection, dispute, editing, wiggle, comb } = useSketch(
-    useShallow(({ live, moved, pulled, tool, selection, dispute, editing, wiggle, comb }) => ({ live, moved, pulled, tool, selection, dispute, editing, wiggle, comb })),
+    useShallow(({ live, moved, pulled, tool, selection, dispute, editing, wiggle, comb }) => ({
+      live,
+      moved,
+      pulled,
+      tool,
+      selection,
+      dispute,
+      editing,
+      wiggle,
+      comb,
+    })),
   );
   const data = moved ?? live;
   const { pointer, hover, on } = useCanvasPointer(data, { crossings, sources, units });
   const place = useCallback((p: Vec2) => toScreen(view, p), [view]);
   if (data === null) return <p className="sketch-wait soft">Solving the sketch…</p>;
-  const shared = { data, place, selection: new Set(selection), against: new Set(dispute?.against ?? []), hover, wiggle };
+  const shared = {
+    data,
+    place,
+    selection: new Set(selection),
+    against: new Set(dispute?.against ?? []),
+    hover,
+    wiggle,
+  };
   const { pick, set } = useSketch.getState();
   return (
     <>
-      <svg className={`sketch-canvas tool-${tool}`} width={view.width} height={view.height} data-testid="sketch-canvas" data-scale={view.scale}
-        {...on} onContextMenu={(e) => e.preventDefault()}>
+      <svg
+        className={`sketch-canvas tool-${tool}`}
+        width={view.width}
+        height={view.height}
+        data-testid="sketch-canvas"
+        data-scale={view.scale}
+        {...on}
+        onContextMenu={(e) => e.preventDefault()}
+      >
         <Axes place={place} width={view.width} height={view.height} />
-        {crossings.map((c, i) => <Crossing key={i} at={place(c.at)} />)}
-        {tool === "project" && <Sources sources={sources} place={place} near={pointer === null ? null : sourceAt(sources, pointer.at, view.scale)} />}
+        {crossings.map((c, i) => (
+          <Crossing key={i} at={place(c.at)} />
+        ))}
+        {tool === "project" && (
+          <Sources
+            sources={sources}
+            place={place}
+            near={pointer === null ? null : sourceAt(sources, pointer.at, view.scale)}
+          />
+        )}
         <Legs data={data} place={place} />
         {comb && <Combs data={data} place={place} />}
         <Curves {...shared} />
@@ -54,8 +86,20 @@ export function SketchCanvas({ crossings, sources, units, profile }: Props) {
 }
 
 /** What a click at the pointer would draw, and its size. */
-function Ahead({ pointer, crossings, units, place }: { pointer: Pointer; crossings: PathCrossing[]; units: Units; place: (p: Vec2) => Vec2 }) {
-  const { live, tool, clicks, sides } = useSketch(useShallow(({ live, tool, clicks, sides }) => ({ live, tool, clicks, sides })));
+function Ahead({
+  pointer,
+  crossings,
+  units,
+  place,
+}: {
+  pointer: Pointer;
+  crossings: PathCrossing[];
+  units: Units;
+  place: (p: Vec2) => Vec2;
+}) {
+  const { live, tool, clicks, sides } = useSketch(
+    useShallow(({ live, tool, clicks, sides }) => ({ live, tool, clicks, sides })),
+  );
   const scale = useSketchView((s) => s.scale);
   if (live === null || !isDrawTool(tool)) return null;
   const now = snap(live, pointer.at, scale, crossings, pointer.alt);
@@ -64,7 +108,9 @@ function Ahead({ pointer, crossings, units, place }: { pointer: Pointer; crossin
   return (
     <>
       <Proposed proposal={proposal} now={now} place={place} />
-      {last !== undefined && <SizeNote tool={tool} from={last.at} to={pointer.at} at={place(pointer.at)} units={units} />}
+      {last !== undefined && (
+        <SizeNote tool={tool} from={last.at} to={pointer.at} at={place(pointer.at)} units={units} />
+      )}
     </>
   );
 }

@@ -45,7 +45,8 @@ export function SketchMode({ id }: { id: string }) {
   useEffect(() => {
     // undo, redo and other windows change the saved sketch under us
     const state = useSketch.getState();
-    if (saved !== null && state.live !== null && JSON.stringify(state.live.sketch) !== JSON.stringify(saved)) void refresh();
+    if (saved !== null && state.live !== null && JSON.stringify(state.live.sketch) !== JSON.stringify(saved))
+      void refresh();
   }, [saved]);
   const { sources, loading } = useSources(id, plane);
   const busy = useSketch((s) => s.busy);
@@ -70,7 +71,9 @@ function useSources(id: string, plane: PlaneData | undefined): { sources: Source
   const builtRevision = usePart((s) => s.builtRevision);
   const partId = usePart((s) => s.id);
   const edges = useQuery({
-    queryKey: ["edges", partId, id, builtRevision], enabled: projecting && part !== null, retry: false,
+    queryKey: ["edges", partId, id, builtRevision],
+    enabled: projecting && part !== null,
+    retry: false,
     queryFn: () => api.edges(part!, id),
   });
   const sources = useMemo(() => {

@@ -21,9 +21,13 @@ export function ToolBar({ name }: { name: string }) {
         <Tools entries={EDIT_TOOLS} />
       </div>
       <div className="sketch-head">
-        <span><strong>{name}</strong></span>
+        <span>
+          <strong>{name}</strong>
+        </span>
         <span className="soft">{hint}</span>
-        <Button variant="default" onClick={() => finder.open()}>Find <kbd>/</kbd></Button>
+        <Button variant="default" onClick={() => finder.open()}>
+          Find <kbd>/</kbd>
+        </Button>
         <Button onClick={leaveSketch}>Done</Button>
       </div>
       <SelectionBar />
@@ -37,9 +41,16 @@ function Tools({ entries }: { entries: ToolEntry[] }) {
     <div className="tools">
       {entries.map((t) => (
         <Tooltip key={t.tool} label={t.hint} position="right" openDelay={600} multiline w={250}>
-          <button type="button" className={`tool ${tool === t.tool ? "on" : ""}`} aria-pressed={tool === t.tool} aria-label={t.title}
-            onClick={() => useSketch.getState().use(t.tool)}>
-            <ToolGlyph tool={t.tool} /><span>{t.title}</span><kbd>{spokenKey(t.key).replace("Shift ", "⇧")}</kbd>
+          <button
+            type="button"
+            className={`tool ${tool === t.tool ? "on" : ""}`}
+            aria-pressed={tool === t.tool}
+            aria-label={t.title}
+            onClick={() => useSketch.getState().use(t.tool)}
+          >
+            <ToolGlyph tool={t.tool} />
+            <span>{t.title}</span>
+            <kbd>{spokenKey(t.key).replace("Shift ", "⇧")}</kbd>
           </button>
         </Tooltip>
       ))}
@@ -54,7 +65,9 @@ function SelectionBar() {
   const tool = useSketch((s) => s.tool);
   usePart((s) => s.document);
   if (sketch === undefined || selection.length === 0 || tool === "dimension") return null;
-  const holds = CONSTRAINTS.filter((c) => applies(sketch, c.kind, selection) && (c.kind !== "on_path" || pathOfPlane() !== null));
+  const holds = CONSTRAINTS.filter(
+    (c) => applies(sketch, c.kind, selection) && (c.kind !== "on_path" || pathOfPlane() !== null),
+  );
   const acts = ACTIONS.filter((a) => a.ready(sketch, selection));
   return (
     <div className="selection-bar">
@@ -62,7 +75,9 @@ function SelectionBar() {
         <div className="constraint-bar" role="toolbar" aria-label="Constraints on what is selected">
           {holds.map((c) => (
             <Tooltip key={c.kind} label={`Hold it so (${spokenKey(c.key)})`}>
-              <button type="button" className="constraint" onClick={() => constrain(c)}>{c.title}</button>
+              <button type="button" className="constraint" onClick={() => constrain(c)}>
+                {c.title}
+              </button>
             </Tooltip>
           ))}
         </div>
@@ -71,7 +86,9 @@ function SelectionBar() {
         <div className="constraint-bar" role="toolbar" aria-label="What to do with what is selected">
           {acts.map((a) => (
             <Tooltip key={a.id} label={`${a.hint} (${spokenKey(a.key)})`} multiline w={260}>
-              <button type="button" className="constraint act" onClick={() => choose(a)}>{a.title}</button>
+              <button type="button" className="constraint act" onClick={() => choose(a)}>
+                {a.title}
+              </button>
             </Tooltip>
           ))}
         </div>

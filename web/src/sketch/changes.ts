@@ -11,7 +11,11 @@ import { useSketch, whileBusy, type Dispute } from "./sketchStore";
 export type Change = (sketch: Sketch) => { sketch: Sketch; added?: string } | Sketch | null;
 
 const REPEATS: Message = {
-  level: "warning", code: "repeats", text: "This is already decided by what is there.", way_out: "Leave it out, or give up one of these.", place: {},
+  level: "warning",
+  code: "repeats",
+  text: "This is already decided by what is there.",
+  way_out: "Leave it out, or give up one of these.",
+  place: {},
 };
 
 let queue: Promise<unknown> = Promise.resolve();
@@ -40,7 +44,10 @@ interface Try {
 }
 
 /** Ask the server, keep what it makes of the sketch, or say why it would not. */
-async function kept({ label, tried, added, settled }: Try, ask: (part: Part, step: string) => Promise<SketchData>): Promise<boolean> {
+async function kept(
+  { label, tried, added, settled }: Try,
+  ask: (part: Part, step: string) => Promise<SketchData>,
+): Promise<boolean> {
   const { step, live, set } = useSketch.getState();
   const part = usePart.getState().document;
   if (step === null || part === null) return false;
@@ -71,7 +78,9 @@ export function edit(label: string, change: Change): Promise<boolean> {
     const { sketch: tried, added } = "sketch" in made ? made : { sketch: made, added: undefined };
     const drawn = tried.entities.filter((e) => !live.sketch.entities.some((o) => o.id === e.id)).map((e) => e.id);
     if (mirrorAbout !== null && drawn.length > 0) {
-      return kept({ label: `${label}, mirrored`, tried, settled: false }, (part, step) => api.edit(part, step, { op: "mirror", items: drawn, about: mirrorAbout, live: true }));
+      return kept({ label: `${label}, mirrored`, tried, settled: false }, (part, step) =>
+        api.edit(part, step, { op: "mirror", items: drawn, about: mirrorAbout, live: true }),
+      );
     }
     return kept({ label, tried, added, settled: true }, (part, step) => api.solve(part, step, added));
   });
@@ -81,7 +90,10 @@ export function edit(label: string, change: Change): Promise<boolean> {
 export function operate(label: string, operation: Record<string, unknown>): Promise<boolean> {
   return inTurn(async () => {
     const { live } = useSketch.getState();
-    return live !== null && kept({ label, tried: live.sketch, settled: false }, (part, step) => api.edit(part, step, operation));
+    return (
+      live !== null &&
+      kept({ label, tried: live.sketch, settled: false }, (part, step) => api.edit(part, step, operation))
+    );
   });
 }
 
@@ -97,10 +109,29 @@ export async function refresh(): Promise<void> {
   } catch (error) {
     if (!(error instanceof Refusal)) throw error;
     const live: SketchData = {
-      sketch: current.sketch, freedom: 0, free: [], repeated: [], measured: {}, motions: [], curves: {}, combs: {}, lost: [], figure: "", decided_by: [],
+      sketch: current.sketch,
+      freedom: 0,
+      free: [],
+      repeated: [],
+      measured: {},
+      motions: [],
+      curves: {},
+      combs: {},
+      lost: [],
+      figure: "",
+      decided_by: [],
       faults: {},
     };
-    set({ live, dispute: { message: error.detail, label: "Mend the sketch", tried: current.sketch, added: null, against: itemsOf(error.detail) } });
+    set({
+      live,
+      dispute: {
+        message: error.detail,
+        label: "Mend the sketch",
+        tried: current.sketch,
+        added: null,
+        against: itemsOf(error.detail),
+      },
+    });
   }
 }
 
@@ -115,7 +146,10 @@ export async function begin(step: string): Promise<void> {
 /** Settle a dispute by giving up one of those who stand against it. */
 export function giveUp(dispute: Dispute, item: string): void {
   const without = removeItems(dispute.tried, new Set([item]));
-  void edit(`${dispute.label}, give up ${item}`, () => ({ sketch: without, ...(dispute.added ? { added: dispute.added } : {}) }));
+  void edit(`${dispute.label}, give up ${item}`, () => ({
+    sketch: without,
+    ...(dispute.added ? { added: dispute.added } : {}),
+  }));
 }
 
 /** Keep the new dimension as a reference: shown, not held. */
@@ -124,7 +158,12 @@ export function keepAsReference(dispute: Dispute): void {
   void edit("Add a reference dimension", () => ({ ...dispute.tried, dimensions }));
 }
 
-export function addDimension(sketch: Sketch, made: { kind: Sketch["dimensions"][number]["kind"]; items: string[] }, value: number, at: Vec2) {
+export function addDimension(
+  sketch: Sketch,
+  made: { kind: Sketch["dimensions"][number]["kind"]; items: string[] },
+  value: number,
+  at: Vec2,
+) {
   const id = freshSketchId(sketch, "d");
   const dimension = { id, ...made, value, driving: true, at, side: "near" as const };
   return { sketch: { ...sketch, dimensions: [...sketch.dimensions, dimension] }, added: id };

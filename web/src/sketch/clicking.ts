@@ -27,11 +27,13 @@ export function editAt(at: Vec2, scale: number, sources: Source[], whole: boolea
   const under = candidates(live, at, scale);
   if (tool === "fillet" || tool === "chamfer") {
     const point = under.find((i) => isPoint(live.sketch, i));
-    if (point !== undefined) void operate(tool === "fillet" ? "Round a corner" : "Cut a corner", { op: tool, point, size: corner });
+    if (point !== undefined)
+      void operate(tool === "fillet" ? "Round a corner" : "Cut a corner", { op: tool, point, size: corner });
     return;
   }
   const entity = under.find((i) => !isPoint(live.sketch, i));
-  if (entity !== undefined) void operate(tool === "trim" ? "Trim" : tool === "extend" ? "Extend" : "Split", { op: tool, entity, at });
+  if (entity !== undefined)
+    void operate(tool === "trim" ? "Trim" : tool === "extend" ? "Extend" : "Split", { op: tool, entity, at });
 }
 
 /** Pick what is under the pointer while more is wanted; then put the dimension's figure there, ready to be typed into. */
@@ -39,8 +41,11 @@ export function placeDimension(at: Vec2, scale: number, units: Units): void {
   const { live, selection, pick } = useSketch.getState();
   if (live === null) return;
   const under = candidates(live, at, scale)[0] ?? axisAt(at, scale);
-  const usable = selection.length < 2 && under !== null && !selection.includes(under)
-    && (selection.length === 0 || dimensionFor(live.sketch, [...selection, under], at) !== null);
+  const usable =
+    selection.length < 2 &&
+    under !== null &&
+    !selection.includes(under) &&
+    (selection.length === 0 || dimensionFor(live.sketch, [...selection, under], at) !== null);
   if (usable) return pick(under, true);
   const made = dimensionFor(live.sketch, selection, at);
   if (made !== null) void addFigure(made, at, units);
@@ -53,10 +58,18 @@ async function addFigure(made: Pick<Dimension, "kind" | "items">, at: Vec2, unit
     const offset: Vec2 = [at[0] - mx, at[1] - my];
     const byServer = made.kind === "curve_length"; // it is a reference first, which then drives
     const now = byServer ? 0 : measured(sketch, made);
-    const result = addDimension(sketch, made, Number(trim(made.kind === "angle" ? now : inUnits(now, units), 5)), offset);
+    const result = addDimension(
+      sketch,
+      made,
+      Number(trim(made.kind === "angle" ? now : inUnits(now, units), 5)),
+      offset,
+    );
     id = result.added;
     if (!byServer) return result;
-    return { ...result.sketch, dimensions: result.sketch.dimensions.map((d) => (d.id === id ? { ...d, driving: false } : d)) };
+    return {
+      ...result.sketch,
+      dimensions: result.sketch.dimensions.map((d) => (d.id === id ? { ...d, driving: false } : d)),
+    };
   });
   useSketch.getState().set({ selection: [], editing: kept ? id : null });
 }
@@ -74,7 +87,9 @@ export function drawAt(spot: Spot, held: Held, twice: boolean, scale: number): v
   }
   let end: string | null = null;
   const closes = tool === "line" && clicks.length > 0 && spot.existing !== undefined;
-  const made = complete(tool, live.sketch, clicks, spot, held, (id) => { end = id; });
+  const made = complete(tool, live.sketch, clicks, spot, held, (id) => {
+    end = id;
+  });
   if (made !== null) keep(closes ? { ...made, next: [] } : made, () => end);
   else if (gap > 1e-9) set({ clicks: [...clicks, spot] });
 }

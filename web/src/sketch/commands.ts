@@ -39,7 +39,11 @@ export function fitSketch(): void {
   const box = live === null ? null : bounds(live);
   if (box === null) return view.set({ cx: 0, cy: 0, scale: Math.min(view.width, view.height) / 260 });
   const room = 1.75;
-  const scale = Math.min((view.width - BARS_PX) / Math.max(box.width * room, 1e-3), view.height / Math.max(box.height * room, 1e-3), 60);
+  const scale = Math.min(
+    (view.width - BARS_PX) / Math.max(box.width * room, 1e-3),
+    view.height / Math.max(box.height * room, 1e-3),
+    60,
+  );
   view.set({ cx: box.centre[0] - BARS_PX / 2 / scale, cy: box.centre[1], scale });
 }
 
@@ -61,7 +65,8 @@ export function constrain(entry: ConstraintEntry): void {
   const { kind } = entry;
   const path = kind === "on_path" ? pathOfPlane() : null;
   void edit(`Add ${entry.title.toLowerCase()}`, (sketch) => {
-    const many = (kind === "horizontal" || kind === "vertical") && selection.every((i) => sketch.entities.some((e) => e.id === i));
+    const many =
+      (kind === "horizontal" || kind === "vertical") && selection.every((i) => sketch.entities.some((e) => e.id === i));
     const groups = many || kind === "on_path" ? selection.map((i) => [i]) : [selection];
     const next = groups.reduce((s, items) => addConstraint(s, kind, items, path), sketch);
     return { sketch: next, added: next.constraints.at(-1)!.id };
@@ -90,7 +95,8 @@ export function nudge([x, y]: Vec2, far: boolean): void {
 export async function act(action: SketchAction, values: Record<string, string>, on: boolean): Promise<void> {
   const { live, selection, set } = useSketch.getState();
   if (live === null || !action.ready(live.sketch, selection)) return;
-  if (await operate(action.title, action.operation(live.sketch, selection, values, on))) set({ selection: [], action: null });
+  if (await operate(action.title, action.operation(live.sketch, selection, values, on)))
+    set({ selection: [], action: null });
 }
 
 /** Open an action's numbers; one without numbers is done at once. */
@@ -105,12 +111,21 @@ export function choose(action: SketchAction): void {
 /** Bring reference geometry in, or attach what lost its source to it. */
 export function project(source: string, what: string, item: string): void {
   const { attach, set } = useSketch.getState();
-  void operate(attach === null ? "Project" : "Attach again", { op: "project", source, what, item, replace: attach }).then((kept) => kept && set({ attach: null }));
+  void operate(attach === null ? "Project" : "Attach again", {
+    op: "project",
+    source,
+    what,
+    item,
+    replace: attach,
+  }).then((kept) => kept && set({ attach: null }));
 }
 
 /** Let a projection that lost its source go: its geometry stays, free. */
 export function letGo(projection: string): void {
-  void edit("Let a reference go", (sketch) => ({ ...sketch, projections: sketch.projections.filter((p) => p.id !== projection) }));
+  void edit("Let a reference go", (sketch) => ({
+    ...sketch,
+    projections: sketch.projections.filter((p) => p.id !== projection),
+  }));
 }
 
 async function copy(): Promise<void> {
@@ -163,14 +178,19 @@ export async function openSvg(file: File, mmPerUnit: number | null = null): Prom
   const svg = await file.text();
   try {
     const drawing = await api.readSvg(svg, mmPerUnit);
-    if (drawing.scale === null && mmPerUnit === null) return store.set({ svg: { file, width: drawing.width, height: drawing.height } });
+    if (drawing.scale === null && mmPerUnit === null)
+      return store.set({ svg: { file, width: drawing.width, height: drawing.height } });
     store.set({ svg: null });
     pasteSketch(`Open ${file.name}`, drawing.sketch);
     if (drawing.skipped.length > 0) store.say(`Left out: ${drawing.skipped.join(", ")}.`);
   } catch (error) {
     if (!(error instanceof Refusal)) throw error;
     const { live } = useSketch.getState();
-    if (live !== null) store.set({ svg: null, dispute: { message: error.detail, label: "Open an SVG", tried: live.sketch, added: null, against: [] } });
+    if (live !== null)
+      store.set({
+        svg: null,
+        dispute: { message: error.detail, label: "Open an SVG", tried: live.sketch, added: null, against: [] },
+      });
   }
 }
 
@@ -178,7 +198,9 @@ export async function openSvg(file: File, mmPerUnit: number | null = null): Prom
 function mirrorWhileDrawing(): void {
   const { mirrorAbout, selection, live, set, say } = useSketch.getState();
   if (mirrorAbout !== null) return set({ mirrorAbout: null });
-  const line = selection.find((i) => i === "X" || i === "Y" || live?.sketch.entities.some((e) => e.id === i && e.kind === "line"));
+  const line = selection.find(
+    (i) => i === "X" || i === "Y" || live?.sketch.entities.some((e) => e.id === i && e.kind === "line"),
+  );
   if (line === undefined) return say("Select the line or axis to mirror about first.");
   set({ mirrorAbout: line, selection: [] });
 }
@@ -197,7 +219,10 @@ export function escape(): void {
   else leaveSketch();
 }
 
-function completeSplineOf(tool: ReturnType<typeof useSketch.getState>["tool"], clicks: Parameters<typeof completeSpline>[1]) {
+function completeSplineOf(
+  tool: ReturnType<typeof useSketch.getState>["tool"],
+  clicks: Parameters<typeof completeSpline>[1],
+) {
   return tool === "spline" || tool === "control_spline" ? completeSpline(tool, clicks) : null;
 }
 
@@ -211,22 +236,87 @@ export function finishSpline(): void {
 
 export const SKETCH_COMMANDS: SketchCommand[] = [
   ...TOOLS.map((t): SketchCommand => ({
-    id: `tool-${t.tool}`, title: t.title, key: t.key, detail: t.hint, group: "Draw and edit", run: () => useSketch.getState().use(t.tool),
+    id: `tool-${t.tool}`,
+    title: t.title,
+    key: t.key,
+    detail: t.hint,
+    group: "Draw and edit",
+    run: () => useSketch.getState().use(t.tool),
   })),
-  ...ACTIONS.map((a): SketchCommand => ({ id: `act-${a.id}`, title: a.title, key: a.key, detail: a.hint, group: "With what is selected", run: () => choose(a) })),
-  { id: "construction", title: "Construction on or off", key: "J", detail: "Helps to draw, is not swept", group: "With what is selected",
-    run: () => void edit("Construction", (s) => toggleConstruction(s, new Set(useSketch.getState().selection))) },
-  { id: "mirror-drawing", title: "Mirror while drawing", key: "shift+D", detail: "About the selected line or axis; again to stop", group: "With what is selected", run: mirrorWhileDrawing },
-  { id: "copy", title: "Copy", key: "mod+C", detail: "To paste in this sketch or another", group: "With what is selected", run: () => void copy() },
+  ...ACTIONS.map((a): SketchCommand => ({
+    id: `act-${a.id}`,
+    title: a.title,
+    key: a.key,
+    detail: a.hint,
+    group: "With what is selected",
+    run: () => choose(a),
+  })),
+  {
+    id: "construction",
+    title: "Construction on or off",
+    key: "J",
+    detail: "Helps to draw, is not swept",
+    group: "With what is selected",
+    run: () => void edit("Construction", (s) => toggleConstruction(s, new Set(useSketch.getState().selection))),
+  },
+  {
+    id: "mirror-drawing",
+    title: "Mirror while drawing",
+    key: "shift+D",
+    detail: "About the selected line or axis; again to stop",
+    group: "With what is selected",
+    run: mirrorWhileDrawing,
+  },
+  {
+    id: "copy",
+    title: "Copy",
+    key: "mod+C",
+    detail: "To paste in this sketch or another",
+    group: "With what is selected",
+    run: () => void copy(),
+  },
   { id: "delete", title: "Delete", key: "Delete", detail: "", group: "With what is selected", run: removeSelected },
   ...CONSTRAINTS.map((c): SketchCommand => ({
-    id: `hold-${c.kind}`, title: c.title, key: c.key, detail: "", group: "Constraints on what is selected", run: () => constrain(c),
+    id: `hold-${c.kind}`,
+    title: c.title,
+    key: c.key,
+    detail: "",
+    group: "Constraints on what is selected",
+    run: () => constrain(c),
   })),
   { id: "paste", title: "Paste", key: "mod+V", detail: "In the middle of the screen", group: "Sketch", run: paste },
-  { id: "free", title: "Show me what is free", key: "Z", detail: "Moves it gently to and fro", group: "Sketch", run: startWiggle },
-  { id: "comb", title: "Curvature comb", key: "shift+K", detail: "How splines bend", group: "Sketch", run: () => useSketch.getState().set({ comb: !useSketch.getState().comb }) },
+  {
+    id: "free",
+    title: "Show me what is free",
+    key: "Z",
+    detail: "Moves it gently to and fro",
+    group: "Sketch",
+    run: startWiggle,
+  },
+  {
+    id: "comb",
+    title: "Curvature comb",
+    key: "shift+K",
+    detail: "How splines bend",
+    group: "Sketch",
+    run: () => useSketch.getState().set({ comb: !useSketch.getState().comb }),
+  },
   { id: "fit", title: "Fit the sketch", key: "0", detail: "", group: "Sketch", run: fitSketch },
-  { id: "svg-out", title: "Save the sketch as SVG", key: "", detail: "Exact lines, arcs and curves", group: "Sketch", run: () => void saveSvg() },
-  { id: "svg-in", title: "Open an SVG in the sketch", key: "", detail: "An outline from elsewhere", group: "Sketch", run: chooseSvg },
+  {
+    id: "svg-out",
+    title: "Save the sketch as SVG",
+    key: "",
+    detail: "Exact lines, arcs and curves",
+    group: "Sketch",
+    run: () => void saveSvg(),
+  },
+  {
+    id: "svg-in",
+    title: "Open an SVG in the sketch",
+    key: "",
+    detail: "An outline from elsewhere",
+    group: "Sketch",
+    run: chooseSvg,
+  },
   { id: "done", title: "Leave the sketch", key: "mod+Enter", detail: "", group: "Sketch", run: leaveSketch },
 ];

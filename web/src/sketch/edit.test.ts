@@ -2,7 +2,20 @@ import { describe, expect, it } from "vitest";
 import type { Sketch, Vec2 } from "../api/types";
 import { applies, removeItems, toggleConstruction } from "./edit/constraints";
 import { dimensionFor, measured } from "./edit/dimensions";
-import { addArc, addCircle, addConstraint, addLine, addRectangle, addRing, addSpline, arcTangent, arcThrough, freshSketchId, headingAt, pointAt } from "./edit/entities";
+import {
+  addArc,
+  addCircle,
+  addConstraint,
+  addLine,
+  addRectangle,
+  addRing,
+  addSpline,
+  arcTangent,
+  arcThrough,
+  freshSketchId,
+  headingAt,
+  pointAt,
+} from "./edit/entities";
 
 const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [], projections: [] };
 
@@ -27,7 +40,10 @@ describe("drawing", () => {
   });
 
   it("draws an arc through three points, whichever way they run", () => {
-    for (const [a, b, m, ccw] of [[[10, 0], [0, 10], [Math.SQRT1_2 * 10, Math.SQRT1_2 * 10], true], [[0, 10], [10, 0], [Math.SQRT1_2 * 10, Math.SQRT1_2 * 10], false]] as [Vec2, Vec2, Vec2, boolean][]) {
+    for (const [a, b, m, ccw] of [
+      [[10, 0], [0, 10], [Math.SQRT1_2 * 10, Math.SQRT1_2 * 10], true],
+      [[0, 10], [10, 0], [Math.SQRT1_2 * 10, Math.SQRT1_2 * 10], false],
+    ] as [Vec2, Vec2, Vec2, boolean][]) {
       const shape = arcThrough(a, b, m)!;
       expect(shape.center[0]).toBeCloseTo(0, 9);
       expect(shape.center[1]).toBeCloseTo(0, 9);
@@ -77,7 +93,13 @@ describe("drawing", () => {
     const sketch = addRectangle(EMPTY, { at: [10, 10] }, [30, 16]);
     expect(sketch.points).toHaveLength(5);
     expect(sketch.entities).toHaveLength(4);
-    expect(sketch.constraints.map((c) => c.kind)).toEqual(["horizontal", "vertical", "horizontal", "vertical", "midpoint"]);
+    expect(sketch.constraints.map((c) => c.kind)).toEqual([
+      "horizontal",
+      "vertical",
+      "horizontal",
+      "vertical",
+      "midpoint",
+    ]);
     const xs = sketch.points.map((p) => p.x);
     expect([Math.min(...xs), Math.max(...xs)]).toEqual([-10, 30]);
   });
@@ -130,13 +152,24 @@ describe("what can go on a selection", () => {
   const points = all.points.map((p) => p.id);
 
   it.each([
-    ["horizontal", [first], true], ["horizontal", [points[0]!, points[1]!], true], ["horizontal", [withCircle.id], false],
-    ["perpendicular", [first, second], true], ["perpendicular", [first], false], ["perpendicular", ["X", second], true],
-    ["tangent", [first, second], false], ["tangent", [first, withCircle.id], true],
-    ["equal", [first, second], true], ["equal", [first, withCircle.id], false],
-    ["coincident", [points[0]!, "O"], true], ["coincident", [points[0]!, first], false],
-    ["midpoint", [points[2]!, first], true], ["on_curve", [points[2]!, withCircle.id], true],
-    ["on_path", [points[0]!], true], ["on_path", [first], false], ["fix", [first], true], ["fix", [], false],
+    ["horizontal", [first], true],
+    ["horizontal", [points[0]!, points[1]!], true],
+    ["horizontal", [withCircle.id], false],
+    ["perpendicular", [first, second], true],
+    ["perpendicular", [first], false],
+    ["perpendicular", ["X", second], true],
+    ["tangent", [first, second], false],
+    ["tangent", [first, withCircle.id], true],
+    ["equal", [first, second], true],
+    ["equal", [first, withCircle.id], false],
+    ["coincident", [points[0]!, "O"], true],
+    ["coincident", [points[0]!, first], false],
+    ["midpoint", [points[2]!, first], true],
+    ["on_curve", [points[2]!, withCircle.id], true],
+    ["on_path", [points[0]!], true],
+    ["on_path", [first], false],
+    ["fix", [first], true],
+    ["fix", [], false],
   ] as const)("%s on %j: %s", (kind, items, expected) => {
     expect(applies(all, kind, [...items])).toBe(expected);
   });
@@ -165,7 +198,10 @@ describe("dimensions", () => {
     expect(dimensionFor(s, [first, "X"], [5, 5])?.kind).toBe("distance");
     const round = addCircle(s, { at: [9, 9] }, 4);
     expect(dimensionFor(round.sketch, [round.id], [0, 0])?.kind).toBe("diameter");
-    expect(dimensionFor(round.sketch, [round.id, first], [0, 0])).toEqual({ kind: "distance", items: [first, round.id] });
+    expect(dimensionFor(round.sketch, [round.id, first], [0, 0])).toEqual({
+      kind: "distance",
+      items: [first, round.id],
+    });
   });
 
   it("reads the present size", () => {

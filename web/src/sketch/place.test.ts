@@ -12,8 +12,23 @@ const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [
 
 function shown(sketch: Sketch): SketchData {
   const at = new Map(sketch.points.map((p) => [p.id, [p.x, p.y] as Vec2]));
-  const curves = Object.fromEntries(sketch.entities.map((e) => [e.id, e.kind === "line" ? [at.get(e.start)!, at.get(e.end)!] : []]));
-  return { sketch, freedom: 0, free: [], repeated: [], measured: {}, motions: [], curves, combs: {}, figure: "", decided_by: [], lost: [], faults: {} };
+  const curves = Object.fromEntries(
+    sketch.entities.map((e) => [e.id, e.kind === "line" ? [at.get(e.start)!, at.get(e.end)!] : []]),
+  );
+  return {
+    sketch,
+    freedom: 0,
+    free: [],
+    repeated: [],
+    measured: {},
+    motions: [],
+    curves,
+    combs: {},
+    figure: "",
+    decided_by: [],
+    lost: [],
+    faults: {},
+  };
 }
 
 const line = addLine(EMPTY, { at: [10, 10] }, { at: [50, 10] }, "horizontal");
@@ -76,13 +91,22 @@ describe("what a dimension spans", () => {
 describe("drawing tools", () => {
   it("shows a line and its tag before the click, unless held off", () => {
     const proposal = propose("line", EMPTY, [{ at: [0, 0] }], { at: [40, 1] }, FREE);
-    expect(proposal.lines).toEqual([[[0, 0], [40, 0]]]);
+    expect(proposal.lines).toEqual([
+      [
+        [0, 0],
+        [40, 0],
+      ],
+    ]);
     expect(proposal.tags).toEqual(["h"]);
     expect(propose("line", EMPTY, [{ at: [0, 0] }], { at: [40, 1] }, HELD).tags).toEqual([]);
   });
 
   it("does not level a line that ends on a point which stands elsewhere", () => {
-    expect(aligned(EMPTY, { at: [0, 0] }, { at: [40, 1], existing: "p9" }, false)).toEqual({ at: [40, 1], level: null, relation: null });
+    expect(aligned(EMPTY, { at: [0, 0] }, { at: [40, 1], existing: "p9" }, false)).toEqual({
+      at: [40, 1],
+      level: null,
+      relation: null,
+    });
     expect(aligned(EMPTY, { at: [0, 0] }, { at: [40, 0], existing: "p9" }, false).level).toBe("horizontal");
   });
 
@@ -106,20 +130,35 @@ describe("drawing tools", () => {
     expect(noted).toEqual(["p2"]);
     expect(complete("ring", EMPTY, [{ at: [0, 0] }], { at: [9, 0] }, FREE, end)).toBeNull();
     expect(complete("ring", EMPTY, [{ at: [0, 0] }, { at: [9, 0] }], { at: [9, 0] }, FREE, end)).toBeNull();
-    expect(complete("ring", EMPTY, [{ at: [0, 0] }, { at: [5, 0] }], { at: [9, 0] }, FREE, end)!.change(EMPTY).entities).toHaveLength(2);
+    expect(
+      complete("ring", EMPTY, [{ at: [0, 0] }, { at: [5, 0] }], { at: [9, 0] }, FREE, end)!.change(EMPTY).entities,
+    ).toHaveLength(2);
     expect(complete("rectangle", EMPTY, [{ at: [0, 0] }], { at: [9, 0] }, FREE, end)).toBeNull();
-    expect(complete("circle", EMPTY, [{ at: [0, 0] }], { at: [3, 4] }, FREE, end)!.change(EMPTY).entities[0]).toMatchObject({ radius: 5 });
+    expect(
+      complete("circle", EMPTY, [{ at: [0, 0] }], { at: [3, 4] }, FREE, end)!.change(EMPTY).entities[0],
+    ).toMatchObject({ radius: 5 });
     expect(completeSpline("spline", [{ at: [0, 0] }])).toBeNull();
   });
 
   it("goes on along an arc, square to a line, and bends while Shift is held", () => {
     const end = { at: [50, 10] as Vec2, existing: "p2" };
-    expect(aligned(line.sketch, end, { at: [50.4, 40] }, false)).toEqual({ at: [50, 40], level: "vertical", relation: null });
+    expect(aligned(line.sketch, end, { at: [50.4, 40] }, false)).toEqual({
+      at: [50, 40],
+      level: "vertical",
+      relation: null,
+    });
     const slanted = addLine(EMPTY, { at: [0, 0] }, { at: [30, 30] }, null);
     const square = aligned(slanted.sketch, { at: [30, 30], existing: slanted.end }, { at: [10.3, 50] }, false);
     expect(square.relation).toEqual({ kind: "perpendicular", entity: slanted.id });
     expect(square.at[0] + square.at[1]).toBeCloseTo(60);
-    const bent = complete("line", line.sketch, [end], { at: [70, 30] }, { ...FREE, shift: true }, () => undefined)!.change(line.sketch);
+    const bent = complete(
+      "line",
+      line.sketch,
+      [end],
+      { at: [70, 30] },
+      { ...FREE, shift: true },
+      () => undefined,
+    )!.change(line.sketch);
     const arc = bent.entities.at(-1)!;
     expect(arc.kind).toBe("arc");
     expect(bent.constraints.at(-1)).toMatchObject({ kind: "tangent", items: [line.id, arc.id] });
@@ -137,18 +176,61 @@ describe("drawing tools", () => {
   });
 
   it("draws slots, polygons, ellipses and arcs whose points stand where they should", () => {
-    const slot = complete("slot", EMPTY, [{ at: [0, 0] }, { at: [20, 0] }], { at: [5, 6] }, FREE, () => undefined)!.change(EMPTY);
+    const slot = complete(
+      "slot",
+      EMPTY,
+      [{ at: [0, 0] }, { at: [20, 0] }],
+      { at: [5, 6] },
+      FREE,
+      () => undefined,
+    )!.change(EMPTY);
     expect(slot.entities.map((e) => e.kind)).toEqual(["line", "line", "arc", "arc"]);
-    expect(slot.points.map((p) => [p.x, p.y])).toEqual([[0, 0], [-20, 0], [20, 0], [-20, 6], [20, 6], [20, -6], [-20, -6]]);
-    const hexagon = complete("polygon", EMPTY, [{ at: [0, 0] }], { at: [10, 0] }, { ...FREE, shift: true }, () => undefined)!.change(EMPTY);
+    expect(slot.points.map((p) => [p.x, p.y])).toEqual([
+      [0, 0],
+      [-20, 0],
+      [20, 0],
+      [-20, 6],
+      [20, 6],
+      [20, -6],
+      [-20, -6],
+    ]);
+    const hexagon = complete(
+      "polygon",
+      EMPTY,
+      [{ at: [0, 0] }],
+      { at: [10, 0] },
+      { ...FREE, shift: true },
+      () => undefined,
+    )!.change(EMPTY);
     const corners = hexagon.points.slice(1).map((p) => Math.hypot(p.x, p.y));
     for (const r of corners) expect(r).toBeCloseTo(10 / Math.cos(Math.PI / 6));
     expect(hexagon.constraints.filter((c) => c.kind === "tangent")).toHaveLength(6);
-    const ellipse = complete("ellipse", EMPTY, [{ at: [0, 0] }, { at: [20, 0.1] }], { at: [3, 7] }, FREE, () => undefined)!.change(EMPTY);
+    const ellipse = complete(
+      "ellipse",
+      EMPTY,
+      [{ at: [0, 0] }, { at: [20, 0.1] }],
+      { at: [3, 7] },
+      FREE,
+      () => undefined,
+    )!.change(EMPTY);
     expect(ellipse.entities[0]).toMatchObject({ kind: "ellipse", minor: 7 });
-    const arc = complete("centre_arc", EMPTY, [{ at: [0, 0] }, { at: [10, 0] }], { at: [0, 3] }, FREE, () => undefined)!.change(EMPTY);
+    const arc = complete(
+      "centre_arc",
+      EMPTY,
+      [{ at: [0, 0] }, { at: [10, 0] }],
+      { at: [0, 3] },
+      FREE,
+      () => undefined,
+    )!.change(EMPTY);
     expect(arc.points.at(-1)).toMatchObject({ x: 0, y: 10 });
-    const bean = complete("arc_slot", EMPTY, [{ at: [0, 0] }, { at: [20, 0] }, { at: [0, 20] }], { at: [17, 0] }, FREE, () => undefined)!.change(EMPTY);
+    const bean = complete(
+      "arc_slot",
+      EMPTY,
+      [{ at: [0, 0] }, { at: [20, 0] }, { at: [0, 20] }],
+      { at: [17, 0] },
+      FREE,
+      () => undefined,
+    )!.change(EMPTY);
     expect(bean.entities.filter((e) => e.kind === "arc")).toHaveLength(4);
   });
 });

@@ -18,10 +18,19 @@ export function segmentDistance(p: Vec2, a: Vec2, b: Vec2): number {
 /** The points and curves under the pointer, nearest first, points before curves. */
 export function candidates(data: SketchData, at: Vec2, scale: number): string[] {
   const near = (list: { id: string; d: number }[], px: number) =>
-    list.filter((c) => c.d * scale <= px).sort((a, b) => a.d - b.d).map((c) => c.id);
-  const points = near(data.sketch.points.map((p) => ({ id: p.id, d: distance(at, [p.x, p.y]) })), SNAP_PX);
+    list
+      .filter((c) => c.d * scale <= px)
+      .sort((a, b) => a.d - b.d)
+      .map((c) => c.id);
+  const points = near(
+    data.sketch.points.map((p) => ({ id: p.id, d: distance(at, [p.x, p.y]) })),
+    SNAP_PX,
+  );
   const origin = distance(at, [0, 0]) * scale <= SNAP_PX ? [ORIGIN] : [];
-  const curves = near(data.sketch.entities.map((e) => ({ id: e.id, d: curveDistance(data.curves[e.id] ?? [], at) })), HIT_PX);
+  const curves = near(
+    data.sketch.entities.map((e) => ({ id: e.id, d: curveDistance(data.curves[e.id] ?? [], at) })),
+    HIT_PX,
+  );
   return [...points, ...origin, ...curves];
 }
 
@@ -54,13 +63,20 @@ function snapToCurves(data: SketchData, at: Vec2, scale: number): Spot {
     if (distance(middle, at) * scale <= SNAP_PX - 2) return { at: middle, middleOf: e.id };
   }
   const near = [
-    ...data.sketch.entities.filter((e) => e.kind !== "smoothed").map((e) => ({ id: e.id, ...nearestOn(data.curves[e.id] ?? [], at) })),
-    { id: "X", at: [at[0], 0] as Vec2, along: [1, 0] as Vec2 }, { id: "Y", at: [0, at[1]] as Vec2, along: [0, 1] as Vec2 },
-  ].map((c) => ({ ...c, d: distance(c.at, at) })).filter((c) => c.d * scale <= HIT_PX).sort((p, q) => p.d - q.d);
+    ...data.sketch.entities
+      .filter((e) => e.kind !== "smoothed")
+      .map((e) => ({ id: e.id, ...nearestOn(data.curves[e.id] ?? [], at) })),
+    { id: "X", at: [at[0], 0] as Vec2, along: [1, 0] as Vec2 },
+    { id: "Y", at: [0, at[1]] as Vec2, along: [0, 1] as Vec2 },
+  ]
+    .map((c) => ({ ...c, d: distance(c.at, at) }))
+    .filter((c) => c.d * scale <= HIT_PX)
+    .sort((p, q) => p.d - q.d);
   const [first, second] = near;
   if (first === undefined) return { at };
   const cross = second === undefined ? null : meet(first.at, first.along, second.at, second.along);
-  if (second !== undefined && cross !== null && distance(cross, at) * scale <= SNAP_PX) return { at: cross, onCurves: [first.id, second.id] };
+  if (second !== undefined && cross !== null && distance(cross, at) * scale <= SNAP_PX)
+    return { at: cross, onCurves: [first.id, second.id] };
   return { at: first.at, onCurves: [first.id] };
 }
 
@@ -94,8 +110,16 @@ export function levelled(a: Vec2, b: Vec2): { at: Vec2; level: "horizontal" | "v
 }
 
 function lineEnds(sketch: Sketch, id: string): [Vec2, Vec2] | null {
-  if (id === "X") return [[0, 0], [1, 0]];
-  if (id === "Y") return [[0, 0], [0, 1]];
+  if (id === "X")
+    return [
+      [0, 0],
+      [1, 0],
+    ];
+  if (id === "Y")
+    return [
+      [0, 0],
+      [0, 1],
+    ];
   const e = sketch.entities.find((x) => x.id === id);
   return e?.kind === "line" ? [pointAt(sketch, e.start), pointAt(sketch, e.end)] : null;
 }
@@ -109,13 +133,19 @@ export type Span =
 export function spanOf(sketch: Sketch, d: Pick<Dimension, "kind" | "items">): Span | null {
   const e = sketch.entities.find((x) => x.id === d.items[0]);
   const round = sketch.entities.find((x) => d.items.includes(x.id) && (x.kind === "arc" || x.kind === "circle"));
-  if (e?.kind === "circle" && d.items.length === 1) return { shape: "round", center: pointAt(sketch, e.center), radius: e.radius, across: d.kind === "diameter" };
+  if (e?.kind === "circle" && d.items.length === 1)
+    return { shape: "round", center: pointAt(sketch, e.center), radius: e.radius, across: d.kind === "diameter" };
   if (d.kind === "distance" && round !== undefined) return spanToRound(sketch, d.items, round);
   if (e?.kind === "ellipse") {
     const [center, tip] = [pointAt(sketch, e.center), pointAt(sketch, e.major)];
     if (d.kind === "radius") return { shape: "span", a: center, b: tip, along: "free" };
     const size = distance(center, tip) || 1;
-    return { shape: "span", a: center, b: [center[0] - ((tip[1] - center[1]) * e.minor) / size, center[1] + ((tip[0] - center[0]) * e.minor) / size], along: "free" };
+    return {
+      shape: "span",
+      a: center,
+      b: [center[0] - ((tip[1] - center[1]) * e.minor) / size, center[1] + ((tip[0] - center[0]) * e.minor) / size],
+      along: "free",
+    };
   }
   if (e?.kind === "spline" || e?.kind === "control_spline" || (e?.kind === "arc" && d.kind === "curve_length")) {
     const points = e.kind === "arc" ? [e.start, e.end] : [e.points[0]!, e.points.at(-1)!];
@@ -123,10 +153,19 @@ export function spanOf(sketch: Sketch, d: Pick<Dimension, "kind" | "items">): Sp
   }
   if (e?.kind === "arc") {
     const center = pointAt(sketch, e.center);
-    const bearing = (id: string) => { const p = pointAt(sketch, id); return Math.atan2(p[1] - center[1], p[0] - center[0]); };
+    const bearing = (id: string) => {
+      const p = pointAt(sketch, id);
+      return Math.atan2(p[1] - center[1], p[0] - center[0]);
+    };
     const from = bearing(e.start);
     const arc: [number, number] = [from, from + turnBetween(from, bearing(e.end))];
-    return { shape: "round", center, radius: distance(center, pointAt(sketch, e.start)), across: d.kind === "diameter", arc };
+    return {
+      shape: "round",
+      center,
+      radius: distance(center, pointAt(sketch, e.start)),
+      across: d.kind === "diameter",
+      arc,
+    };
   }
   const ends = d.items.map((i) => lineEnds(sketch, i));
   if (d.kind === "angle") {
@@ -146,11 +185,20 @@ export function spanOf(sketch: Sketch, d: Pick<Dimension, "kind" | "items">): Sp
 /** From a point, line or circle to the near (or far) side of a circle. */
 function spanToRound(sketch: Sketch, items: string[], round: Entity): Span | null {
   const centre = (x: Entity) => pointAt(sketch, (x as Extract<Entity, { kind: "arc" }>).center);
-  const radius = (x: Entity) => (x.kind === "circle" ? x.radius : distance(centre(x), pointAt(sketch, (x as Extract<Entity, { kind: "arc" }>).start)));
+  const radius = (x: Entity) =>
+    x.kind === "circle"
+      ? x.radius
+      : distance(centre(x), pointAt(sketch, (x as Extract<Entity, { kind: "arc" }>).start));
   const other = items.find((i) => i !== round.id) ?? round.id;
   const curve = sketch.entities.find((x) => x.id === other);
   const line = lineEnds(sketch, other);
-  const from = isPoint(sketch, other) ? pointAt(sketch, other) : line ? foot(centre(round), line) : curve ? centre(curve) : null;
+  const from = isPoint(sketch, other)
+    ? pointAt(sketch, other)
+    : line
+      ? foot(centre(round), line)
+      : curve
+        ? centre(curve)
+        : null;
   if (from === null) return null;
   const towards = (a: Vec2, b: Vec2, by: number): Vec2 => {
     const size = distance(a, b) || 1;

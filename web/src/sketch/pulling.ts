@@ -10,7 +10,10 @@ let dragging: { item: string; to: Vec2 | null; busy: boolean; done: Promise<void
 
 /** Whether anything stands elsewhere: a pull against what holds moves nothing and is no edit. */
 function differs(a: Sketch, b: Sketch): boolean {
-  const sizes = (s: Sketch) => [...s.points.flatMap((p) => [p.x, p.y]), ...s.entities.map((e) => ("radius" in e ? e.radius : 0))];
+  const sizes = (s: Sketch) => [
+    ...s.points.flatMap((p) => [p.x, p.y]),
+    ...s.entities.map((e) => ("radius" in e ? e.radius : 0)),
+  ];
   const [from, to] = [sizes(a), sizes(b)];
   return from.length !== to.length || from.some((v, i) => Math.abs(v - to[i]!) > 1e-9);
 }

@@ -21,7 +21,10 @@ function points(sketch: Sketch, places: Vec2[]): { sketch: Sketch; ids: string[]
 export function addCornerRectangle(sketch: Sketch, from: Spot, to: Spot): Sketch {
   const a = takePoint(sketch, from);
   const c = takePoint(a.sketch, to);
-  const made = points(c.sketch, [[to.at[0], from.at[1]], [from.at[0], to.at[1]]]);
+  const made = points(c.sketch, [
+    [to.at[0], from.at[1]],
+    [from.at[0], to.at[1]],
+  ]);
   const corners = [a.id, made.ids[0]!, c.id, made.ids[1]!];
   let next = made.sketch;
   for (let i = 0; i < 4; i++) {
@@ -35,11 +38,22 @@ export function addCornerRectangle(sketch: Sketch, from: Spot, to: Spot): Sketch
 export function slotOutline(a: Vec2, b: Vec2, radius: number): Vec2[] {
   const size = Math.hypot(b[0] - a[0], b[1] - a[1]) || 1;
   const n: Vec2 = [(-(b[1] - a[1]) / size) * radius, ((b[0] - a[0]) / size) * radius];
-  return [[a[0] + n[0], a[1] + n[1]], [b[0] + n[0], b[1] + n[1]], [b[0] - n[0], b[1] - n[1]], [a[0] - n[0], a[1] - n[1]]];
+  return [
+    [a[0] + n[0], a[1] + n[1]],
+    [b[0] + n[0], b[1] + n[1]],
+    [b[0] - n[0], b[1] - n[1]],
+    [a[0] - n[0], a[1] - n[1]],
+  ];
 }
 
 /** A straight slot about its middle: two lines and two half circles, the middle between the end centres. */
-export function addSlot(sketch: Sketch, middle: Spot, end: Vec2, radius: number, level: "horizontal" | "vertical" | null): Sketch {
+export function addSlot(
+  sketch: Sketch,
+  middle: Spot,
+  end: Vec2,
+  radius: number,
+  level: "horizontal" | "vertical" | null,
+): Sketch {
   const m = takePoint(sketch, middle);
   const other: Vec2 = [2 * middle.at[0] - end[0], 2 * middle.at[1] - end[1]];
   const made = points(m.sketch, [other, end, ...slotOutline(other, end, radius)]);
@@ -49,7 +63,13 @@ export function addSlot(sketch: Sketch, middle: Spot, end: Vec2, radius: number,
   const right = arc(bottom.sketch, b, p3, p2);
   const left = arc(right.sketch, a, p1, p4);
   let next = left.sketch;
-  for (const pair of [[top.id, right.id], [right.id, bottom.id], [bottom.id, left.id], [left.id, top.id]]) next = addConstraint(next, "tangent", pair);
+  for (const pair of [
+    [top.id, right.id],
+    [right.id, bottom.id],
+    [bottom.id, left.id],
+    [left.id, top.id],
+  ])
+    next = addConstraint(next, "tangent", pair);
   next = addConstraint(next, "equal", [left.id, right.id]);
   next = addConstraint(next, "midpoint", [m.id, a, b]);
   return level === null ? next : addConstraint(next, level, [a, b]);
@@ -64,14 +84,27 @@ export function addArcSlot(sketch: Sketch, center: Spot, from: Vec2, to: Vec2, r
     const size = Math.hypot(...d) || 1;
     return [center.at[0] + (d[0] * r) / size, center.at[1] + (d[1] * r) / size];
   };
-  const made = points(c.sketch, [at(from, reach), at(to, reach), at(from, reach + radius), at(to, reach + radius), at(from, reach - radius), at(to, reach - radius)]);
+  const made = points(c.sketch, [
+    at(from, reach),
+    at(to, reach),
+    at(from, reach + radius),
+    at(to, reach + radius),
+    at(from, reach - radius),
+    at(to, reach - radius),
+  ]);
   const [a, b, oa, ob, ia, ib] = made.ids as [string, string, string, string, string, string];
   const outer = arc(made.sketch, c.id, oa, ob);
   const inner = arc(outer.sketch, c.id, ia, ib);
   const first = arc(inner.sketch, a, ia, oa);
   const last = arc(first.sketch, b, ob, ib);
   let next = last.sketch;
-  for (const pair of [[outer.id, last.id], [last.id, inner.id], [inner.id, first.id], [first.id, outer.id]]) next = addConstraint(next, "tangent", pair);
+  for (const pair of [
+    [outer.id, last.id],
+    [last.id, inner.id],
+    [inner.id, first.id],
+    [first.id, outer.id],
+  ])
+    next = addConstraint(next, "tangent", pair);
   return next;
 }
 
@@ -90,16 +123,22 @@ export function addPolygon(sketch: Sketch, center: Spot, at: Vec2, sides: number
   const reach = Math.hypot(at[0] - center.at[0], at[1] - center.at[1]);
   const round = addCircle(sketch, center, reach);
   const made = points(round.sketch, polygonCorners(center.at, at, sides, byFlats));
-  let next: Sketch = { ...made.sketch, entities: made.sketch.entities.map((e) => (e.id === round.id ? { ...e, construction: true } : e)) };
+  let next: Sketch = {
+    ...made.sketch,
+    entities: made.sketch.entities.map((e) => (e.id === round.id ? { ...e, construction: true } : e)),
+  };
   const flats: string[] = [];
   for (let i = 0; i < sides; i++) {
     const side = line(next, made.ids[i]!, made.ids[(i + 1) % sides]!);
     next = side.sketch;
     flats.push(side.id);
   }
-  const on = byFlats ? flats.map((f) => ["tangent", [f, round.id]] as const) : made.ids.map((p) => ["on_curve", [p, round.id]] as const);
+  const on = byFlats
+    ? flats.map((f) => ["tangent", [f, round.id]] as const)
+    : made.ids.map((p) => ["on_curve", [p, round.id]] as const);
   for (const [kind, items] of on) next = addConstraint(next, kind, [...items]);
-  for (let i = 1; i < sides; i++) if (!byFlats || i < sides - 1) next = addConstraint(next, "equal", [flats[0]!, flats[i]!]);
+  for (let i = 1; i < sides; i++)
+    if (!byFlats || i < sides - 1) next = addConstraint(next, "equal", [flats[0]!, flats[i]!]);
   return next;
 }
 
@@ -126,10 +165,25 @@ export function ellipseLine(center: Vec2, { major, minor }: EllipseShape): Vec2[
   });
 }
 
-export function addEllipse(sketch: Sketch, center: Spot, tip: Spot, minor: number, level: "horizontal" | "vertical" | null): Sketch {
+export function addEllipse(
+  sketch: Sketch,
+  center: Spot,
+  tip: Spot,
+  minor: number,
+  level: "horizontal" | "vertical" | null,
+): Sketch {
   const c = takePoint(sketch, center);
   const m = takePoint(c.sketch, tip);
-  const made = addEntity(m.sketch, (id) => ({ kind: "ellipse", id, center: c.id, major: m.id, minor, start: null, end: null, construction: false }));
+  const made = addEntity(m.sketch, (id) => ({
+    kind: "ellipse",
+    id,
+    center: c.id,
+    major: m.id,
+    minor,
+    start: null,
+    end: null,
+    construction: false,
+  }));
   return level === null ? made.sketch : addConstraint(made.sketch, level, [c.id, m.id]);
 }
 

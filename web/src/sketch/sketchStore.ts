@@ -51,21 +51,41 @@ interface SketchState {
 
 /** All that is forgotten when a sketch is opened. */
 const CLEAN = {
-  live: null, tool: "select", selection: [], clicks: [], dispute: null, editing: null, moved: null, pulled: null, wiggle: null, mirrorAbout: null,
-  action: null, note: null, svg: null, attach: null,
+  live: null,
+  tool: "select",
+  selection: [],
+  clicks: [],
+  dispute: null,
+  editing: null,
+  moved: null,
+  pulled: null,
+  wiggle: null,
+  mirrorAbout: null,
+  action: null,
+  note: null,
+  svg: null,
+  attach: null,
 } satisfies Partial<SketchState>;
 
 export const useSketch = create<SketchState>((set) => ({
-  step: null, ...CLEAN, corner: "5", sides: 6, comb: false, busy: 0,
+  step: null,
+  ...CLEAN,
+  corner: "5",
+  sides: 6,
+  comb: false,
+  busy: 0,
   say: (note) => set({ note }),
   open: (step) => set({ step, ...CLEAN }),
   close: () => set({ step: null, live: null, clicks: [], selection: [], dispute: null }),
-  pick: (item, more) => set((s) => {
-    if (item === null) return { selection: more ? s.selection : [], note: null };
-    if (s.selection.includes(item)) return { selection: more ? s.selection.filter((i) => i !== item) : [item], note: null };
-    return { selection: more ? [...s.selection, item] : [item], note: null };
-  }),
-  use: (tool) => set({ tool, attach: null, clicks: [], selection: [], dispute: null, editing: null, action: null, note: null }),
+  pick: (item, more) =>
+    set((s) => {
+      if (item === null) return { selection: more ? s.selection : [], note: null };
+      if (s.selection.includes(item))
+        return { selection: more ? s.selection.filter((i) => i !== item) : [item], note: null };
+      return { selection: more ? [...s.selection, item] : [item], note: null };
+    }),
+  use: (tool) =>
+    set({ tool, attach: null, clicks: [], selection: [], dispute: null, editing: null, action: null, note: null }),
   set: (state) => set(state),
 }));
 

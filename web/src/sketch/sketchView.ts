@@ -13,7 +13,13 @@ interface SketchView {
 }
 
 export const useSketchView = create<SketchView>((set) => ({
-  plane: null, cx: 0, cy: 0, scale: 2, width: 800, height: 600, set: (state) => set(state),
+  plane: null,
+  cx: 0,
+  cy: 0,
+  scale: 2,
+  width: 800,
+  height: 600,
+  set: (state) => set(state),
 }));
 
 type Window = Pick<SketchView, "cx" | "cy" | "scale" | "width" | "height">;

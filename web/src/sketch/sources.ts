@@ -30,10 +30,18 @@ export function sourcesFor(part: Part, result: BuildData | null, step: string, p
     if (!isSolved(data)) return [];
     const own = data.plane;
     const curves = Object.entries(data.curves).map(([item, curve]): Source => ({
-      source: s.id, what: "curve", item, title: `${s.name}: ${item}`, line: curve.map((p) => seenFrom(plane, toSpace(own, p))),
+      source: s.id,
+      what: "curve",
+      item,
+      title: `${s.name}: ${item}`,
+      line: curve.map((p) => seenFrom(plane, toSpace(own, p))),
     }));
     const points = data.sketch.points.map((p): Source => ({
-      source: s.id, what: "point", item: p.id, title: `${s.name}: point ${p.id}`, line: [seenFrom(plane, toSpace(own, [p.x, p.y]))],
+      source: s.id,
+      what: "point",
+      item: p.id,
+      title: `${s.name}: point ${p.id}`,
+      line: [seenFrom(plane, toSpace(own, [p.x, p.y]))],
     }));
     return [...points, ...curves];
   });
@@ -41,23 +49,33 @@ export function sourcesFor(part: Part, result: BuildData | null, step: string, p
 
 /** Edges of earlier bodies: one for each polyline, all of one name. */
 export function edgeSources(edges: EdgeLines[]): Source[] {
-  return edges.flatMap((e) => e.lines.map((line): Source => ({ source: e.source, what: "edge", item: e.item, title: edgeTitle(e.item), line })));
+  return edges.flatMap((e) =>
+    e.lines.map((line): Source => ({ source: e.source, what: "edge", item: e.item, title: edgeTitle(e.item), line })),
+  );
 }
 
 /** Faces that can be projected: the ends of earlier bodies, and the face that was picked in the stage. */
 export function facesFor(part: Part, step: string, picked: string | null): { face: string; title: string }[] {
   const before = stepsBefore(part, step);
-  const ends = before.filter(isBody)
-    .flatMap((s) => [{ face: `${s.id}/cap/start`, title: `${s.name}: start` }, { face: `${s.id}/cap/end`, title: `${s.name}: end` }]);
-  const known = picked !== null && !ends.some((e) => e.face === picked) && before.some((s) => s.id === picked.split("/")[0]);
+  const ends = before.filter(isBody).flatMap((s) => [
+    { face: `${s.id}/cap/start`, title: `${s.name}: start` },
+    { face: `${s.id}/cap/end`, title: `${s.name}: end` },
+  ]);
+  const known =
+    picked !== null && !ends.some((e) => e.face === picked) && before.some((s) => s.id === picked.split("/")[0]);
   return known ? [{ face: picked, title: "The picked face" }, ...ends] : ends;
 }
 
 /** The point or curve under the pointer, points first. */
 export function sourceAt(sources: Source[], at: Vec2, scale: number): Source | null {
-  const gap = (s: Source) => (s.line.length === 1 ? Math.hypot(s.line[0]![0] - at[0], s.line[0]![1] - at[1])
-    : Math.min(...s.line.slice(1).map((p, i) => segmentDistance(at, s.line[i]!, p))));
-  const near = sources.map((s) => ({ s, d: gap(s) * scale })).filter((c) => c.d <= 9).sort((a, b) => a.s.line.length - b.s.line.length || a.d - b.d);
+  const gap = (s: Source) =>
+    s.line.length === 1
+      ? Math.hypot(s.line[0]![0] - at[0], s.line[0]![1] - at[1])
+      : Math.min(...s.line.slice(1).map((p, i) => segmentDistance(at, s.line[i]!, p)));
+  const near = sources
+    .map((s) => ({ s, d: gap(s) * scale }))
+    .filter((c) => c.d <= 9)
+    .sort((a, b) => a.s.line.length - b.s.line.length || a.d - b.d);
   const points = near.filter((c) => c.s.what === "point");
   return (points[0] ?? near.sort((a, b) => a.d - b.d)[0])?.s ?? null;
 }

@@ -92,7 +92,13 @@ export function useCanvasPointer(data: SketchData | null, { crossings, sources, 
     else if (tool === "select") pick(held.item, e.shiftKey);
     else if (tool === "dimension") placeDimension(at, view.scale, units);
     else if (isEditTool(tool)) editAt(at, view.scale, sources, e.shiftKey);
-    else drawAt(snap(data, at, view.scale, crossings, e.altKey), { alt: e.altKey, shift: e.shiftKey, sides }, e.detail >= 2, view.scale);
+    else
+      drawAt(
+        snap(data, at, view.scale, crossings, e.altKey),
+        { alt: e.altKey, shift: e.shiftKey, sides },
+        e.detail >= 2,
+        view.scale,
+      );
   };
 
   const onWheel = (e: WheelEvent) => {

@@ -22,7 +22,9 @@ export function startWiggle(): void {
       return;
     }
     const reach = (REACH_PX / useSketchView.getState().scale) * Math.sin((share % 1) * 2 * Math.PI);
-    set({ wiggle: Object.fromEntries(Object.entries(motion).map(([id, [x, y]]) => [id, [x * reach, y * reach] as Vec2])) });
+    set({
+      wiggle: Object.fromEntries(Object.entries(motion).map(([id, [x, y]]) => [id, [x * reach, y * reach] as Vec2])),
+    });
     requestAnimationFrame(frame);
   };
   requestAnimationFrame(frame);

@@ -1,6 +1,19 @@
 import type { ReactNode } from "react";
 
 /** A group of inputs in the slip, in the colour of what it takes. */
-export function Card({ title, tone, children }: { title: string; tone?: "path" | "section" | "rail"; children: ReactNode }) {
-  return <section className={`card ${tone ?? ""}`}><h3>{title}</h3>{children}</section>;
+export function Card({
+  title,
+  tone,
+  children,
+}: {
+  title: string;
+  tone?: "path" | "section" | "rail";
+  children: ReactNode;
+}) {
+  return (
+    <section className={`card ${tone ?? ""}`}>
+      <h3>{title}</h3>
+      {children}
+    </section>
+  );
 }

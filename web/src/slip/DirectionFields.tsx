@@ -14,6 +14,16 @@ interface Props {
 export function DirectionFields({ of, name, value, onPreview, onCommit }: Props) {
   return (["x", "y", "z"] as const).map((axis) => {
     const put = (v: Expression | null): Direction => ({ ...value, [axis]: v ?? 0 });
-    return <ExpressionField key={axis} bare unit="" label={`${name} ${axis} at ${of}`} value={value[axis]} onPreview={(v) => onPreview(put(v))} onCommit={(v) => onCommit(put(v))} />;
+    return (
+      <ExpressionField
+        key={axis}
+        bare
+        unit=""
+        label={`${name} ${axis} at ${of}`}
+        value={value[axis]}
+        onPreview={(v) => onPreview(put(v))}
+        onCommit={(v) => onCommit(put(v))}
+      />
+    );
   });
 }

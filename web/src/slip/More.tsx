@@ -4,5 +4,9 @@ import { useState, type ReactNode } from "react";
 export function More({ label, open, children }: { label: string; open: boolean; children: ReactNode }) {
   const [asked, setAsked] = useState(false);
   if (open || asked) return <>{children}</>;
-  return <button type="button" className="more" onClick={() => setAsked(true)}>{label}…</button>;
+  return (
+    <button type="button" className="more" onClick={() => setAsked(true)}>
+      {label}…
+    </button>
+  );
 }

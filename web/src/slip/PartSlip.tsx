@@ -11,8 +11,14 @@ import { ExpressionField, parseExpression } from "../ui/ExpressionField";
 import { Card } from "./Card";
 
 const MATERIALS = [
-  { value: "", label: "None" }, { value: "steel", label: "Steel" }, { value: "stainless", label: "Stainless steel" }, { value: "aluminium", label: "Aluminium" },
-  { value: "brass", label: "Brass" }, { value: "copper", label: "Copper" }, { value: "polyethylene", label: "Polyethylene" }, { value: "pvc", label: "PVC" },
+  { value: "", label: "None" },
+  { value: "steel", label: "Steel" },
+  { value: "stainless", label: "Stainless steel" },
+  { value: "aluminium", label: "Aluminium" },
+  { value: "brass", label: "Brass" },
+  { value: "copper", label: "Copper" },
+  { value: "polyethylene", label: "Polyethylene" },
+  { value: "pvc", label: "PVC" },
   { value: "rubber", label: "Rubber" },
 ];
 
@@ -22,34 +28,69 @@ export function PartSlip() {
   const result = usePart((s) => s.result);
   return (
     <>
-      <header className="slip-head"><h2>{part.name}</h2><span className="soft">the part</span></header>
+      <header className="slip-head">
+        <h2>{part.name}</h2>
+        <span className="soft">the part</span>
+      </header>
       {part.steps.length === 0 && (
         <Card title="Where to begin">
-          <Button fullWidth mb={6} onClick={() => startPath("XZ")}>Draw a path seen from the front</Button>
-          <Button fullWidth mb={6} variant="light" onClick={() => startPath("XY")}>Draw a path seen from the top</Button>
+          <Button fullWidth mb={6} onClick={() => startPath("XZ")}>
+            Draw a path seen from the front
+          </Button>
+          <Button fullWidth mb={6} variant="light" onClick={() => startPath("XY")}>
+            Draw a path seen from the top
+          </Button>
           <p className="soft">Any profile swept along a drawn path. Or begin with</p>
           <div className="starts">
-            <Button variant="default" onClick={startTube}>Tube through points</Button>
-            <Button variant="default" onClick={startHose}>Hose</Button>
-            <Button variant="default" onClick={startSpring}>Spring</Button>
-            <Button variant="default" onClick={startThread}>Thread in a rod</Button>
-            <Button variant="default" onClick={openLocker}>Blank: the locker</Button>
+            <Button variant="default" onClick={startTube}>
+              Tube through points
+            </Button>
+            <Button variant="default" onClick={startHose}>
+              Hose
+            </Button>
+            <Button variant="default" onClick={startSpring}>
+              Spring
+            </Button>
+            <Button variant="default" onClick={startThread}>
+              Thread in a rod
+            </Button>
+            <Button variant="default" onClick={openLocker}>
+              Blank: the locker
+            </Button>
           </div>
         </Card>
       )}
-      <Card title="Named values"><Values /></Card>
-      <Card title="Material">
-        <Select aria-label="Material" data={MATERIALS} value={part.material ?? ""} onChange={(v) =>
-          v !== null && void usePart.getState().change("Change material", (p) => ({ ...p, material: (v || null) as Part["material"] }))} />
+      <Card title="Named values">
+        <Values />
       </Card>
-      {(result?.messages ?? []).map((m, i) => <MessageLine key={i} message={m} />)}
+      <Card title="Material">
+        <Select
+          aria-label="Material"
+          data={MATERIALS}
+          value={part.material ?? ""}
+          onChange={(v) =>
+            v !== null &&
+            void usePart
+              .getState()
+              .change("Change material", (p) => ({ ...p, material: (v || null) as Part["material"] }))
+          }
+        />
+      </Card>
+      {(result?.messages ?? []).map((m, i) => (
+        <MessageLine key={i} message={m} />
+      ))}
       <footer className="slip-foot">
         <div className="downloads" aria-label="Save the part">
           <span className="soft">Save the part as</span>
-          {(result?.bodies.length ?? 0) > 0 && (["step", "stl", "glb"] as const).map((form) => (
-            <Button key={form} component="a" href={exportUrl(id, form)} variant="default" size="compact-xs">{form === "glb" ? "glTF" : form.toUpperCase()}</Button>
-          ))}
-          <Button component="a" href={fileUrl(id)} variant="default" size="compact-xs">part file</Button>
+          {(result?.bodies.length ?? 0) > 0 &&
+            (["step", "stl", "glb"] as const).map((form) => (
+              <Button key={form} component="a" href={exportUrl(id, form)} variant="default" size="compact-xs">
+                {form === "glb" ? "glTF" : form.toUpperCase()}
+              </Button>
+            ))}
+          <Button component="a" href={fileUrl(id)} variant="default" size="compact-xs">
+            part file
+          </Button>
         </div>
       </footer>
     </>
@@ -64,7 +105,10 @@ function Values() {
   const add = () => {
     const parsed = parseExpression(value, false);
     if (!name.trim() || parsed === undefined || parsed === null) return;
-    void change(`Add value ${name}`, (p) => ({ ...p, values: [...p.values, { name: name.trim(), value: parsed, note: "" }] }));
+    void change(`Add value ${name}`, (p) => ({
+      ...p,
+      values: [...p.values, { name: name.trim(), value: parsed, note: "" }],
+    }));
     setName("");
     setValue("");
   };
@@ -74,17 +118,53 @@ function Values() {
       {values.map((v, i) => (
         <div key={v.name} className="value-row" title={v.note}>
           <span className="value-name figures">{v.name}</span>
-          <ExpressionField label="" unit="" value={v.value} onCommit={(next) => void change(`Change ${v.name}`, (p) => ({
-            ...p, values: p.values.map((w, k) => (k === i ? { ...w, value: next ?? 0 } : w)),
-          }))} />
-          <ActionIcon variant="subtle" color="gray" aria-label={`Delete ${v.name}`}
-            onClick={() => void change(`Delete ${v.name}`, (p) => ({ ...p, values: p.values.filter((_, k) => k !== i) }))}>×</ActionIcon>
+          <ExpressionField
+            label=""
+            unit=""
+            value={v.value}
+            onCommit={(next) =>
+              void change(`Change ${v.name}`, (p) => ({
+                ...p,
+                values: p.values.map((w, k) => (k === i ? { ...w, value: next ?? 0 } : w)),
+              }))
+            }
+          />
+          <ActionIcon
+            variant="subtle"
+            color="gray"
+            aria-label={`Delete ${v.name}`}
+            onClick={() =>
+              void change(`Delete ${v.name}`, (p) => ({ ...p, values: p.values.filter((_, k) => k !== i) }))
+            }
+          >
+            ×
+          </ActionIcon>
         </div>
       ))}
-      <form className="value-row" onSubmit={(e) => { e.preventDefault(); add(); }}>
-        <TextInput aria-label="Name of a new value" placeholder="name" value={name} onChange={(e) => setName(e.currentTarget.value)} onKeyDown={(e) => e.stopPropagation()} />
-        <TextInput aria-label="Its number" placeholder="12 or 3/8 in" value={value} onChange={(e) => setValue(e.currentTarget.value)} onKeyDown={(e) => e.stopPropagation()} />
-        <ActionIcon variant="light" type="submit" aria-label="Add value">+</ActionIcon>
+      <form
+        className="value-row"
+        onSubmit={(e) => {
+          e.preventDefault();
+          add();
+        }}
+      >
+        <TextInput
+          aria-label="Name of a new value"
+          placeholder="name"
+          value={name}
+          onChange={(e) => setName(e.currentTarget.value)}
+          onKeyDown={(e) => e.stopPropagation()}
+        />
+        <TextInput
+          aria-label="Its number"
+          placeholder="12 or 3/8 in"
+          value={value}
+          onChange={(e) => setValue(e.currentTarget.value)}
+          onKeyDown={(e) => e.stopPropagation()}
+        />
+        <ActionIcon variant="light" type="submit" aria-label="Add value">
+          +
+        </ActionIcon>
       </form>
     </>
   );

@@ -20,8 +20,12 @@ export function PathFoot({ report }: { report: StepReport | undefined }) {
           {hose && <Row name="Fittings turned by" value={`${trim(Number(hose.turn.toFixed(2)))}°`} />}
           {turns !== undefined && <Row name="Turns" value={trim(turns, 5)} />}
           {coil && coil.height > 0 && <Row name="Height" value={length(coil.height, units)} />}
-          {coil && coil.height > 0 && <Row name={coil.starts > 1 ? `Lead, ${coil.starts} starts` : "Lead"} value={length(coil.lead, units)} />}
-          {path.tightest !== undefined && <Row name="Tightest bend" value={path.tightest === null ? "straight" : length(path.tightest, units)} />}
+          {coil && coil.height > 0 && (
+            <Row name={coil.starts > 1 ? `Lead, ${coil.starts} starts` : "Lead"} value={length(coil.lead, units)} />
+          )}
+          {path.tightest !== undefined && (
+            <Row name="Tightest bend" value={path.tightest === null ? "straight" : length(path.tightest, units)} />
+          )}
         </tbody>
       </table>
     </footer>

@@ -29,13 +29,29 @@ export function RegionPick({ profile, value, onPick }: Props) {
     <div className="region-pick">
       <svg viewBox={`0 0 ${SIZE} ${height}`} role="group" aria-label="Regions of the profile">
         <defs>
-          <pattern id={hatch} width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0v5" stroke="var(--sea)" strokeWidth="1.6" /></pattern>
+          <pattern id={hatch} width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+            <path d="M0 0v5" stroke="var(--sea)" strokeWidth="1.6" />
+          </pattern>
         </defs>
         {regions.map((r) => (
-          <path key={r.id} d={r.loops.map((l) => `M${l.map((p) => place(p).join(",")).join("L")}Z`).join("")} fillRule="evenodd"
-            fill={taken.has(r.id) ? `url(#${hatch})` : "var(--paper)"} stroke="var(--sea)" role="checkbox" aria-checked={taken.has(r.id)} tabIndex={0}
-            aria-label={`Region ${r.id}, ${area(r.area, units)}`} onClick={() => toggle(r.id)}
-            onKeyDown={(e) => { if (e.key === " " || e.key === "Enter") { e.preventDefault(); toggle(r.id); } }}>
+          <path
+            key={r.id}
+            d={r.loops.map((l) => `M${l.map((p) => place(p).join(",")).join("L")}Z`).join("")}
+            fillRule="evenodd"
+            fill={taken.has(r.id) ? `url(#${hatch})` : "var(--paper)"}
+            stroke="var(--sea)"
+            role="checkbox"
+            aria-checked={taken.has(r.id)}
+            tabIndex={0}
+            aria-label={`Region ${r.id}, ${area(r.area, units)}`}
+            onClick={() => toggle(r.id)}
+            onKeyDown={(e) => {
+              if (e.key === " " || e.key === "Enter") {
+                e.preventDefault();
+                toggle(r.id);
+              }
+            }}
+          >
             <title>{`${taken.has(r.id) ? "Taken" : "Left out"}: ${area(r.area, units)}`}</title>
           </path>
         ))}

@@ -22,15 +22,25 @@ export function Slip() {
   const preview = useView((s) => s.preview);
   const step = stepOf(part, selected);
   if (part === null) return null;
-  if (step === undefined) return <aside className="slip" aria-label="The part"><PartSlip /></aside>;
+  if (step === undefined)
+    return (
+      <aside className="slip" aria-label="The part">
+        <PartSlip />
+      </aside>
+    );
   const built = reportOf(result, step.id);
   const room = roomOf(step.kind);
   const Cards = room?.Cards ?? PlainCards;
   const report = preview?.step === step.id ? preview.report : built;
   return (
     <aside className="slip" aria-label={`Inputs of ${step.name}`}>
-      <header className="slip-head"><h2>{step.name}</h2><span className="soft">{room?.words ?? step.kind}</span></header>
-      {(report?.messages ?? []).map((m, i) => <MessageLine key={i} message={m} onGo={() => goTo(step.id, m)} />)}
+      <header className="slip-head">
+        <h2>{step.name}</h2>
+        <span className="soft">{room?.words ?? step.kind}</span>
+      </header>
+      {(report?.messages ?? []).map((m, i) => (
+        <MessageLine key={i} message={m} onGo={() => goTo(step.id, m)} />
+      ))}
       <Cards key={step.id} step={step} report={built} />
       <PathFoot report={report} />
       <SheetFoot step={step.id} report={built} />
@@ -56,18 +66,28 @@ function Foot({ report, checks }: { report: StepReport | undefined; checks: Step
             <Row name="Volume" value={volume(numbers.volume, units)} />
             {density !== null && numbers.volume > 0 && <Row name="Mass" value={mass(numbers.volume, density, units)} />}
             <Row name="Surface" value={area(numbers.area, units)} />
-            {varies(numbers.ends) && <Row name="End faces" value={`${area(numbers.ends[0], units)}, ${area(numbers.ends[1], units)}`} />}
-            <Row name="Tightest bend" value={numbers.tightest === null ? "straight" : length(numbers.tightest, units)} />
+            {varies(numbers.ends) && (
+              <Row name="End faces" value={`${area(numbers.ends[0], units)}, ${area(numbers.ends[1], units)}`} />
+            )}
+            <Row
+              name="Tightest bend"
+              value={numbers.tightest === null ? "straight" : length(numbers.tightest, units)}
+            />
             <Row name="Centre" value={place(numbers.centre, units)} />
             {checks?.data.checks && checks.state === "fresh" && (
-              <Row name="Solid" value={`${checks.data.checks.valid ? "valid" : "not valid"}, ${checks.data.faces} faces`} />
+              <Row
+                name="Solid"
+                value={`${checks.data.checks.valid ? "valid" : "not valid"}, ${checks.data.faces} faces`}
+              />
             )}
           </tbody>
         </table>
       )}
       {checks?.state === "fresh" && data?.result && (
         <table className="numbers figures" aria-label="After combining">
-          <caption>{data.result.solids === 1 ? "The body after it" : `The ${data.result.solids} bodies after it`}</caption>
+          <caption>
+            {data.result.solids === 1 ? "The body after it" : `The ${data.result.solids} bodies after it`}
+          </caption>
           <tbody>
             <Row name="Volume" value={volume(data.result.volume, units)} />
             {density !== null && <Row name="Mass" value={mass(data.result.volume, density, units)} />}
@@ -81,7 +101,9 @@ function Foot({ report, checks }: { report: StepReport | undefined; checks: Step
         <div className="downloads" aria-label="Save the result">
           <span className="soft">Save the part as</span>
           {(["step", "stl", "glb"] as const).map((form) => (
-            <Button key={form} component="a" href={exportUrl(id, form)} variant="default" size="compact-xs">{form === "glb" ? "glTF" : form.toUpperCase()}</Button>
+            <Button key={form} component="a" href={exportUrl(id, form)} variant="default" size="compact-xs">
+              {form === "glb" ? "glTF" : form.toUpperCase()}
+            </Button>
           ))}
         </div>
       )}
@@ -89,7 +111,8 @@ function Foot({ report, checks }: { report: StepReport | undefined; checks: Step
   );
 }
 
-const place = (at: Vec3, units: Units): string => at.map((c) => trim(Number((units === "in" ? c / 25.4 : c).toFixed(3)))).join(", ");
+const place = (at: Vec3, units: Units): string =>
+  at.map((c) => trim(Number((units === "in" ? c / 25.4 : c).toFixed(3)))).join(", ");
 
 /** Whether the section does not end as it began. */
 function varies(ends: [number, number]): boolean {

@@ -20,7 +20,13 @@ export function SourcePick({ label, value, kinds = kindsThatGive("drawing"), onP
   const known = options.some((o) => o.value === value);
   const gone = value === "" ? [] : [{ value, label: `${value} (gone)` }];
   return (
-    <Select aria-label={label} data={known ? options : [...gone, ...options]} value={value || null} placeholder={label}
-      onChange={(id) => id !== null && onPick(id)} error={known ? undefined : "Pick one"} />
+    <Select
+      aria-label={label}
+      data={known ? options : [...gone, ...options]}
+      value={value || null}
+      placeholder={label}
+      onChange={(id) => id !== null && onPick(id)}
+      error={known ? undefined : "Pick one"}
+    />
   );
 }

@@ -19,34 +19,91 @@ interface TableProps {
 
 /** Rows of station and value. Dragging their marks on the station strip changes the same rows. */
 export function TableFields({ unit, units, length, table, onlySmooth, over, onPreview, onCommit }: TableProps) {
-  const put = (i: number, patch: Partial<Table["points"][number]>): Table => ({ ...table, points: table.points.map((p, k) => (k === i ? { ...p, ...patch } : p)) });
+  const put = (i: number, patch: Partial<Table["points"][number]>): Table => ({
+    ...table,
+    points: table.points.map((p, k) => (k === i ? { ...p, ...patch } : p)),
+  });
   const after = (): Table => {
     const last = table.points.at(-1)!;
     const before = table.points.at(-2)!;
-    const middle = typeof last.at === "number" && typeof before.at === "number" ? round((last.at + before.at) / 2) : round(length / 2);
+    const middle =
+      typeof last.at === "number" && typeof before.at === "number"
+        ? round((last.at + before.at) / 2)
+        : round(length / 2);
     return { ...table, points: [...table.points.slice(0, -1), { at: middle, value: last.value }, last] };
   };
   return (
     <div className="law-table">
-      <div className="law-row law-head"><span>{over ?? `station, ${units}`}</span><span>value, {unit}</span></div>
+      <div className="law-row law-head">
+        <span>{over ?? `station, ${units}`}</span>
+        <span>value, {unit}</span>
+      </div>
       {table.points.map((p, i) => (
         <div key={i} className="law-row">
-          <Bare label={`${over === undefined ? "Station" : "Turn"} of row ${i + 1}`} value={p.at} onPreview={(at) => onPreview(put(i, { at }))} onCommit={(at) => onCommit(put(i, { at }))} />
-          <Bare label={`Value of row ${i + 1}`} value={p.value} onPreview={(value) => onPreview(put(i, { value }))} onCommit={(value) => onCommit(put(i, { value }))} />
-          <ActionIcon variant="subtle" color="gray" size="sm" aria-label={`Delete row ${i + 1}`} disabled={table.points.length < 3}
-            onClick={() => onCommit({ ...table, points: table.points.filter((_, k) => k !== i) })}>×</ActionIcon>
+          <Bare
+            label={`${over === undefined ? "Station" : "Turn"} of row ${i + 1}`}
+            value={p.at}
+            onPreview={(at) => onPreview(put(i, { at }))}
+            onCommit={(at) => onCommit(put(i, { at }))}
+          />
+          <Bare
+            label={`Value of row ${i + 1}`}
+            value={p.value}
+            onPreview={(value) => onPreview(put(i, { value }))}
+            onCommit={(value) => onCommit(put(i, { value }))}
+          />
+          <ActionIcon
+            variant="subtle"
+            color="gray"
+            size="sm"
+            aria-label={`Delete row ${i + 1}`}
+            disabled={table.points.length < 3}
+            onClick={() => onCommit({ ...table, points: table.points.filter((_, k) => k !== i) })}
+          >
+            ×
+          </ActionIcon>
         </div>
       ))}
       <div className="law-row law-foot">
-        {onlySmooth ? <span /> : <Checkbox size="xs" label="Smooth" checked={table.smooth} onChange={(e) => onCommit({ ...table, smooth: e.currentTarget.checked })} />}
-        <Button size="compact-xs" variant="default" onClick={() => onCommit(after())}>Add a row</Button>
+        {onlySmooth ? (
+          <span />
+        ) : (
+          <Checkbox
+            size="xs"
+            label="Smooth"
+            checked={table.smooth}
+            onChange={(e) => onCommit({ ...table, smooth: e.currentTarget.checked })}
+          />
+        )}
+        <Button size="compact-xs" variant="default" onClick={() => onCommit(after())}>
+          Add a row
+        </Button>
       </div>
     </div>
   );
 }
 
-function Bare({ label, value, onPreview, onCommit }: { label: string; value: Expression; onPreview: (v: Expression) => void; onCommit: (v: Expression) => void }) {
-  return <ExpressionField bare label={label} unit="" value={value} onPreview={(v) => onPreview(v ?? 0)} onCommit={(v) => onCommit(v ?? 0)} />;
+function Bare({
+  label,
+  value,
+  onPreview,
+  onCommit,
+}: {
+  label: string;
+  value: Expression;
+  onPreview: (v: Expression) => void;
+  onCommit: (v: Expression) => void;
+}) {
+  return (
+    <ExpressionField
+      bare
+      label={label}
+      unit=""
+      value={value}
+      onPreview={(v) => onPreview(v ?? 0)}
+      onCommit={(v) => onCommit(v ?? 0)}
+    />
+  );
 }
 
 export const round = (v: number) => Number(v.toPrecision(4));

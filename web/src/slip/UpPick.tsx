@@ -3,7 +3,6 @@ import { Select } from "@mantine/core";
 import type { Up } from "../api/types";
 import { PlanePick } from "./PlanePick";
 
-
 interface Props {
   value: Up | null;
   onPick: (up: Up) => void;
@@ -16,9 +15,20 @@ export function UpPick({ value, onPick, name = "Which way is up", word = "Up alo
   const up = value ?? { by: "axis" as const, axis: "Z" as const };
   return (
     <>
-      <Select aria-label={name} data={[...axes, { value: "plane", label: `${word.split(" ")[0]} square to a plane` }]} value={up.by === "axis" ? up.axis : "plane"}
-        onChange={(v) => v !== null && onPick(v === "plane" ? { by: "plane", plane: { kind: "principal", plane: "XY" } } : { by: "axis", axis: v as "X" })} />
-      {up.by === "plane" && <PlanePick label="Plane" value={up.plane} onPick={(plane) => onPick({ by: "plane", plane })} />}
+      <Select
+        aria-label={name}
+        data={[...axes, { value: "plane", label: `${word.split(" ")[0]} square to a plane` }]}
+        value={up.by === "axis" ? up.axis : "plane"}
+        onChange={(v) =>
+          v !== null &&
+          onPick(
+            v === "plane" ? { by: "plane", plane: { kind: "principal", plane: "XY" } } : { by: "axis", axis: v as "X" },
+          )
+        }
+      />
+      {up.by === "plane" && (
+        <PlanePick label="Plane" value={up.plane} onPick={(plane) => onPick({ by: "plane", plane })} />
+      )}
     </>
   );
 }

@@ -22,17 +22,23 @@ export function useDraft<T extends Step>(id: string): Draft<T> {
     waiting.current = null;
     if (result?.steps[id]?.state === "fresh") useView.getState().setPreview(null);
   }, [result, id]);
-  useEffect(() => () => {
-    waiting.current = null;
-    useView.getState().setPreview(null);
-  }, [id]);
+  useEffect(
+    () => () => {
+      waiting.current = null;
+      useView.getState().setPreview(null);
+    },
+    [id],
+  );
   return useMemo(() => {
     const show = async (patch: Partial<T>) => {
       const { document } = usePart.getState();
       if (document === null) return;
       const serial = ++latest.current;
       try {
-        const answer = await api.preview(withStep<T>(document, id, (s) => ({ ...s, ...patch })), id);
+        const answer = await api.preview(
+          withStep<T>(document, id, (s) => ({ ...s, ...patch })),
+          id,
+        );
         if (serial === latest.current && useView.getState().selected === id) {
           useView.getState().setPreview({ step: id, ...answer });
         }

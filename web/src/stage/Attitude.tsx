@@ -10,7 +10,11 @@ const SIDES: { letter: string; view: ViewName; from: [number, number, number]; a
   { letter: "B", view: "back", from: [0, 1, 0], axis: "y" },
   { letter: "L", view: "left", from: [-1, 0, 0], axis: "" },
 ];
-const RIM = Array.from({ length: 49 }, (_, i): [number, number, number] => [Math.cos((i * Math.PI) / 24), Math.sin((i * Math.PI) / 24), 0]);
+const RIM = Array.from({ length: 49 }, (_, i): [number, number, number] => [
+  Math.cos((i * Math.PI) / 24),
+  Math.sin((i * Math.PI) / 24),
+  0,
+]);
 
 export function Attitude() {
   const turn = useCamera((s) => s.turn);
@@ -20,9 +24,12 @@ export function Attitude() {
     return { x: v.x * reach, y: -v.y * reach, near: v.z > -0.05 };
   };
   const look = (view: ViewName) => () => useView.getState().ask({ kind: "look", view });
-  const path = (points: { x: number; y: number }[]) => points.map((p, i) => `${i ? "L" : "M"}${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join("");
+  const path = (points: { x: number; y: number }[]) =>
+    points.map((p, i) => `${i ? "L" : "M"}${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join("");
   const [eye, bob] = [seen([0, 0, 1], 31), seen([0, 0, -1], 31)];
-  const ticks = RIM.filter((_, i) => i % 4 === 0).map((p) => path([seen(p), seen(p, REACH - 4)])).join("");
+  const ticks = RIM.filter((_, i) => i % 4 === 0)
+    .map((p) => path([seen(p), seen(p, REACH - 4)]))
+    .join("");
   const ends = [
     <g key="eye" role="button" aria-label="Look from top" onClick={look("top")}>
       <title>Look from above (z points here)</title>
@@ -36,8 +43,16 @@ export function Attitude() {
   return (
     <svg className="attitude" width="104" height="92" viewBox="-52 -46 104 92" aria-label="View directions">
       {eye.near ? ends[1] : ends[0]}
-      <path d={`${path(RIM.map((p) => seen(p)))}Z`} fill="var(--panel)" fillOpacity="0.8" stroke="var(--line)" strokeWidth="1.4"
-        role="button" aria-label="Look from a corner" onClick={look("corner")} />
+      <path
+        d={`${path(RIM.map((p) => seen(p)))}Z`}
+        fill="var(--panel)"
+        fillOpacity="0.8"
+        stroke="var(--line)"
+        strokeWidth="1.4"
+        role="button"
+        aria-label="Look from a corner"
+        onClick={look("corner")}
+      />
       <path d={ticks} stroke="var(--soft)" strokeWidth="1" />
       <path d={path([eye, bob])} stroke="var(--brass)" strokeWidth="1.6" />
       {SIDES.map(({ letter, view, from, axis }) => {
@@ -45,12 +60,25 @@ export function Attitude() {
         const inner = seen(from, REACH - 9);
         return (
           <g key={letter}>
-            {axis && <path d={path([seen([0, 0, 0]), seen(from, REACH - 13)])} stroke="var(--soft)" strokeWidth="1" strokeDasharray="2 2" />}
-            {axis && <text x={inner.x} y={inner.y + 3} className="attitude-axis">{axis}</text>}
+            {axis && (
+              <path
+                d={path([seen([0, 0, 0]), seen(from, REACH - 13)])}
+                stroke="var(--soft)"
+                strokeWidth="1"
+                strokeDasharray="2 2"
+              />
+            )}
+            {axis && (
+              <text x={inner.x} y={inner.y + 3} className="attitude-axis">
+                {axis}
+              </text>
+            )}
             <g role="button" aria-label={`Look from ${view}`} onClick={look(view)}>
               <title>{`Look from the ${view}`}</title>
               <circle cx={at.x} cy={at.y} r="8" fill="transparent" />
-              <text x={at.x} y={at.y + 4} className="attitude-side" opacity={at.near ? 1 : 0.45}>{letter}</text>
+              <text x={at.x} y={at.y + 4} className="attitude-side" opacity={at.near ? 1 : 0.45}>
+                {letter}
+              </text>
             </g>
           </g>
         );

@@ -21,9 +21,16 @@ export function Bodies({ colours }: { colours: Palette }) {
   const unseen = useView((s) => s.unseen);
   return (
     <>
-      {(bodies ?? []).filter((b) => !unseen.includes(b.step)).map((b) => (
-        <Body key={b.key} body={b} colours={colours} ghost={faded || (preview?.step === b.step && preview.report.data.copies === undefined)} />
-      ))}
+      {(bodies ?? [])
+        .filter((b) => !unseen.includes(b.step))
+        .map((b) => (
+          <Body
+            key={b.key}
+            body={b}
+            colours={colours}
+            ghost={faded || (preview?.step === b.step && preview.report.data.copies === undefined)}
+          />
+        ))}
     </>
   );
 }
@@ -32,7 +39,12 @@ function Body({ body, colours, ghost }: { body: BodyData; colours: Palette; ghos
   const part = usePart((s) => s.id);
   const fineness = useView((s) => s.fineness);
   const url = meshUrl(part, body.mesh, fineness);
-  const mesh = useQuery({ queryKey: ["mesh", url], queryFn: () => loadMesh(url), staleTime: Infinity, placeholderData: (before) => before });
+  const mesh = useQuery({
+    queryKey: ["mesh", url],
+    queryFn: () => loadMesh(url),
+    staleTime: Infinity,
+    placeholderData: (before) => before,
+  });
   const shown = useView((s) => (s.preview?.step === body.step ? s.preview.report.data.copies?.places : undefined));
   const packed = body.places === null ? null : (shown ?? body.places);
   const places = useMemo(() => (packed === null ? null : unpackPlaces(packed)), [packed]);
@@ -60,7 +72,9 @@ function BodyView({ mesh, places, step, colours, ghost }: BodyProps) {
   return (
     <group>
       {shading !== "wire" && (
-        <Solid geometry={mesh.triangles} places={places}
+        <Solid
+          geometry={mesh.triangles}
+          places={places}
           onPointerMove={(e) => {
             if (ghost || overHandle(e)) return;
             e.stopPropagation();
@@ -78,10 +92,23 @@ function BodyView({ mesh, places, step, colours, ghost }: BodyProps) {
             }
             select(places === null ? face.split("/")[0] || step : step);
             useView.getState().set({ face: places === null ? face : null });
-          }}>
-          <meshStandardMaterial color={tone} metalness={0.12} roughness={0.55} side={cut.length > 0 ? THREE.FrontSide : THREE.DoubleSide} clippingPlanes={cut}
-            transparent={see < 1} opacity={see} depthWrite={see === 1} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1}
-            emissive={selected ? colours.pick : "#000000"} emissiveIntensity={selected ? 0.12 : 0} />
+          }}
+        >
+          <meshStandardMaterial
+            color={tone}
+            metalness={0.12}
+            roughness={0.55}
+            side={cut.length > 0 ? THREE.FrontSide : THREE.DoubleSide}
+            clippingPlanes={cut}
+            transparent={see < 1}
+            opacity={see}
+            depthWrite={see === 1}
+            polygonOffset
+            polygonOffsetFactor={1}
+            polygonOffsetUnits={1}
+            emissive={selected ? colours.pick : "#000000"}
+            emissiveIntensity={selected ? 0.12 : 0}
+          />
         </Solid>
       )}
       {cut.length > 0 && shading !== "wire" && (
@@ -99,9 +126,23 @@ function BodyView({ mesh, places, step, colours, ghost }: BodyProps) {
 }
 
 /** One mesh, or copies of it. */
-function Solid({ geometry, places, children, ...events }: Omit<ComponentProps<typeof CopiesMesh>, "places"> & { places: THREE.Matrix4[] | null }) {
-  if (places !== null) return <CopiesMesh geometry={geometry} places={places} {...events}>{children}</CopiesMesh>;
-  return <mesh geometry={geometry} {...events}>{children}</mesh>;
+function Solid({
+  geometry,
+  places,
+  children,
+  ...events
+}: Omit<ComponentProps<typeof CopiesMesh>, "places"> & { places: THREE.Matrix4[] | null }) {
+  if (places !== null)
+    return (
+      <CopiesMesh geometry={geometry} places={places} {...events}>
+        {children}
+      </CopiesMesh>
+    );
+  return (
+    <mesh geometry={geometry} {...events}>
+      {children}
+    </mesh>
+  );
 }
 
 /** Handles are drawn over bodies, so they are picked before them. */

@@ -56,7 +56,12 @@ function useFitting() {
   const ready = usePart((s) => s.result !== null);
   const solid = usePart((s) => (s.result?.bodies.length ?? 0) > 0);
   const drawn = usePart((s) => (s.result?.bodies.length === 0 ? s.result : null));
-  const copied = usePart((s) => (s.result?.bodies ?? []).filter((b) => b.places !== null).map((b) => b.step).join());
+  const copied = usePart((s) =>
+    (s.result?.bodies ?? [])
+      .filter((b) => b.places !== null)
+      .map((b) => b.step)
+      .join(),
+  );
   const sketching = useView((s) => s.sketching !== null);
   const { ask } = useView.getState();
   useEffect(() => {

@@ -7,7 +7,9 @@ export function ClearMark({ clear, colour, units }: { clear: ClearData; colour: 
   const middle = clear.at.map((v, k) => (v + clear.to[k]!) / 2) as Vec3;
   return (
     <>
-      {clear.least > 0 && <Line points={[clear.at, clear.to]} color={colour} lineWidth={3} depthTest={false} renderOrder={6} />}
+      {clear.least > 0 && (
+        <Line points={[clear.at, clear.to]} color={colour} lineWidth={3} depthTest={false} renderOrder={6} />
+      )}
       <Html position={middle} zIndexRange={[4, 0]} style={{ pointerEvents: "none" }}>
         <span className="drag-note figures">{clearWords(clear, units, 3)}</span>
       </Html>

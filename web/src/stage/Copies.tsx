@@ -14,14 +14,27 @@ export function unpackPlaces(packed: string): THREE.Matrix4[] {
   const numbers = new Float32Array(fromBase64(packed));
   const one = new THREE.Vector3(1, 1, 1);
   return Array.from({ length: numbers.length / NUMBERS }, (_, i) => {
-    const [x, y, z, w, a, b, c] = numbers.subarray(i * NUMBERS, (i + 1) * NUMBERS) as unknown as [number, number, number, number, number, number, number];
+    const [x, y, z, w, a, b, c] = numbers.subarray(i * NUMBERS, (i + 1) * NUMBERS) as unknown as [
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
     return new THREE.Matrix4().compose(new THREE.Vector3(a, b, c), new THREE.Quaternion(x, y, z, w), one);
   });
 }
 
 type MeshEvents = Pick<React.ComponentProps<"instancedMesh">, "onPointerMove" | "onPointerOut" | "onClick" | "raycast">;
 
-export function CopiesMesh({ geometry, places, children, ...events }: MeshEvents & { geometry: THREE.BufferGeometry; places: THREE.Matrix4[]; children: ReactNode }) {
+export function CopiesMesh({
+  geometry,
+  places,
+  children,
+  ...events
+}: MeshEvents & { geometry: THREE.BufferGeometry; places: THREE.Matrix4[]; children: ReactNode }) {
   const mesh = useRef<THREE.InstancedMesh>(null);
   useLayoutEffect(() => {
     const target = mesh.current;
@@ -31,11 +44,23 @@ export function CopiesMesh({ geometry, places, children, ...events }: MeshEvents
     target.computeBoundingSphere();
     target.computeBoundingBox();
   }, [places, geometry]);
-  return <instancedMesh key={`${geometry.uuid}/${places.length}`} ref={mesh} args={[geometry, undefined, places.length]} {...events}>{children}</instancedMesh>;
+  return (
+    <instancedMesh
+      key={`${geometry.uuid}/${places.length}`}
+      ref={mesh}
+      args={[geometry, undefined, places.length]}
+      {...events}
+    >
+      {children}
+    </instancedMesh>
+  );
 }
 
 /** The drawn edges of all copies as one geometry; none where they would be too many to be told apart. */
-export function useCopiedLines(lines: THREE.BufferGeometry | null, places: THREE.Matrix4[] | null): THREE.BufferGeometry | null {
+export function useCopiedLines(
+  lines: THREE.BufferGeometry | null,
+  places: THREE.Matrix4[] | null,
+): THREE.BufferGeometry | null {
   const copied = useMemo(() => {
     if (lines === null || places === null) return null;
     const flat = lines.index === null ? lines : lines.toNonIndexed();
@@ -44,7 +69,10 @@ export function useCopiedLines(lines: THREE.BufferGeometry | null, places: THREE
     const to = new Float32Array(from.count * places.length * 3);
     const p = new THREE.Vector3();
     places.forEach((m, k) => {
-      for (let i = 0; i < from.count; i++) p.fromBufferAttribute(from, i).applyMatrix4(m).toArray(to, (k * from.count + i) * 3);
+      for (let i = 0; i < from.count; i++)
+        p.fromBufferAttribute(from, i)
+          .applyMatrix4(m)
+          .toArray(to, (k * from.count + i) * 3);
     });
     return new THREE.BufferGeometry().setAttribute("position", new THREE.BufferAttribute(to, 3));
   }, [lines, places]);
@@ -56,7 +84,9 @@ export function ClosestMark({ copies, units }: { copies: CopiesData; units: Unit
   if (!copies.closest || copies.least === null || copies.least === undefined) return null;
   return (
     <Html position={copies.closest} zIndexRange={[4, 0]} style={{ pointerEvents: "none" }}>
-      <span className="drag-note figures">{copies.least === 0 ? "touch here" : `${length(copies.least, units, 3)} clear`}</span>
+      <span className="drag-note figures">
+        {copies.least === 0 ? "touch here" : `${length(copies.least, units, 3)} clear`}
+      </span>
     </Html>
   );
 }

@@ -26,13 +26,31 @@ export function Sketches({ colours }: { colours: Palette }) {
         const data = result?.steps[step.id]?.data;
         if (!isDrawn(step) || unseen.includes(step.id) || step.id === sketching || !isSolved(data)) return null;
         const role = roleOf(part, step);
-        const colour = role === "path" ? colours.path : role === "section" ? colours.section : role === "rail" ? colours.rail : colours.free;
-        const handles = selected === step.id && sketching === null && (role === "path" || role === "rail")
-          ? [<PathHandles key={`${step.id}/handles`} step={step} data={data} colour={colour} free={colours.pick} />] : [];
-        return handles.concat(Object.entries(data.curves).map(([entity, curve]) => (
-          <SketchLine key={`${step.id}/${entity}`} points={curve.map((p) => toSpace(data.plane, p))} colour={colour}
-            title={`${step.name} · ${entity}`} step={step.id} selected={selected === step.id} faded={sketching !== null} />
-        )));
+        const colour =
+          role === "path"
+            ? colours.path
+            : role === "section"
+              ? colours.section
+              : role === "rail"
+                ? colours.rail
+                : colours.free;
+        const handles =
+          selected === step.id && sketching === null && (role === "path" || role === "rail")
+            ? [<PathHandles key={`${step.id}/handles`} step={step} data={data} colour={colour} free={colours.pick} />]
+            : [];
+        return handles.concat(
+          Object.entries(data.curves).map(([entity, curve]) => (
+            <SketchLine
+              key={`${step.id}/${entity}`}
+              points={curve.map((p) => toSpace(data.plane, p))}
+              colour={colour}
+              title={`${step.name} · ${entity}`}
+              step={step.id}
+              selected={selected === step.id}
+              faded={sketching !== null}
+            />
+          )),
+        );
       })}
     </>
   );
@@ -55,8 +73,23 @@ export function Paths({ colours }: { colours: Palette }) {
         const points = unseen.includes(step.id) ? undefined : shown?.data.path?.points;
         if (points === undefined || shown === undefined) return null;
         const Handles = selected === step.id && !sketching ? roomOf(step.kind)?.Handles : undefined;
-        if (Handles !== undefined) return <Suspense key={step.id} fallback={null}><Handles step={step} report={shown} colours={colours} /></Suspense>;
-        return <SketchLine key={step.id} points={points} colour={colours.path} title={step.name} step={step.id} selected={selected === step.id} faded={sketching} />;
+        if (Handles !== undefined)
+          return (
+            <Suspense key={step.id} fallback={null}>
+              <Handles step={step} report={shown} colours={colours} />
+            </Suspense>
+          );
+        return (
+          <SketchLine
+            key={step.id}
+            points={points}
+            colour={colours.path}
+            title={step.name}
+            step={step.id}
+            selected={selected === step.id}
+            faded={sketching}
+          />
+        );
       })}
     </>
   );
@@ -76,12 +109,33 @@ function SketchLine({ points, colour, title, step, selected, faded }: LineProps)
   const [over, setOver] = useState(false);
   if (points.length < 2) return null;
   return (
-    <Line points={points} color={colour} lineWidth={selected || over ? 3.5 : 2} transparent opacity={faded ? 0.35 : 1}
+    <Line
+      points={points}
+      color={colour}
+      lineWidth={selected || over ? 3.5 : 2}
+      transparent
+      opacity={faded ? 0.35 : 1}
       renderOrder={2}
-      onPointerOver={(e) => { e.stopPropagation(); setOver(true); setHover(title); }}
-      onPointerOut={() => { setOver(false); setHover(null); }}
-      onClick={(e) => { if (e.delta <= 3) { e.stopPropagation(); select(step); } }}
-      onDoubleClick={(e) => { e.stopPropagation(); if (usePart.getState().document?.steps.some((s) => s.id === step && isDrawn(s))) sketch(step); }} />
+      onPointerOver={(e) => {
+        e.stopPropagation();
+        setOver(true);
+        setHover(title);
+      }}
+      onPointerOut={() => {
+        setOver(false);
+        setHover(null);
+      }}
+      onClick={(e) => {
+        if (e.delta <= 3) {
+          e.stopPropagation();
+          select(step);
+        }
+      }}
+      onDoubleClick={(e) => {
+        e.stopPropagation();
+        if (usePart.getState().document?.steps.some((s) => s.id === step && isDrawn(s))) sketch(step);
+      }}
+    />
   );
 }
 
@@ -106,7 +160,11 @@ export function Planes({ colours }: { colours: Palette }) {
         return (
           <group key={step.id}>
             <PlaneSquare id={step.id} name={step.name} plane={data.plane} size={size} colour={colour} />
-            {Handles !== undefined && <Suspense fallback={null}><Handles step={step} report={report} colours={colours} /></Suspense>}
+            {Handles !== undefined && (
+              <Suspense fallback={null}>
+                <Handles step={step} report={report} colours={colours} />
+              </Suspense>
+            )}
           </group>
         );
       })}
@@ -114,13 +172,48 @@ export function Planes({ colours }: { colours: Palette }) {
   );
 }
 
-function PlaneSquare({ id, name, plane, size, colour }: { id: string; name: string; plane: PlaneData; size: number; colour: string }) {
+function PlaneSquare({
+  id,
+  name,
+  plane,
+  size,
+  colour,
+}: {
+  id: string;
+  name: string;
+  plane: PlaneData;
+  size: number;
+  colour: string;
+}) {
   const { select, setHover } = useView.getState();
-  const corners = ([[-1, -1], [1, -1], [1, 1], [-1, 1], [-1, -1]] as const).map(([u, v]) => toSpace(plane, [u * size, v * size]));
+  const corners = (
+    [
+      [-1, -1],
+      [1, -1],
+      [1, 1],
+      [-1, 1],
+      [-1, -1],
+    ] as const
+  ).map(([u, v]) => toSpace(plane, [u * size, v * size]));
   return (
-    <Line points={corners} color={colour} lineWidth={1.4} dashed dashSize={size / 8} gapSize={size / 12}
-      onPointerOver={(e) => { e.stopPropagation(); setHover(name); }}
+    <Line
+      points={corners}
+      color={colour}
+      lineWidth={1.4}
+      dashed
+      dashSize={size / 8}
+      gapSize={size / 12}
+      onPointerOver={(e) => {
+        e.stopPropagation();
+        setHover(name);
+      }}
       onPointerOut={() => setHover(null)}
-      onClick={(e) => { if (e.delta <= 3) { e.stopPropagation(); select(id); } }} />
+      onClick={(e) => {
+        if (e.delta <= 3) {
+          e.stopPropagation();
+          select(id);
+        }
+      }}
+    />
   );
 }

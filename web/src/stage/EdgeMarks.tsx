@@ -12,7 +12,11 @@ const THICK = 6;
 const REACH = 12; // pixels in which a click takes it
 
 export function EdgeMarks({ pick, part, colour }: { pick: Pick; part: Part; colour: string }) {
-  const edges = useQuery({ queryKey: ["edges", part, pick.before], queryFn: () => api.bodyEdges(part, pick.before), staleTime: Infinity });
+  const edges = useQuery({
+    queryKey: ["edges", part, pick.before],
+    queryFn: () => api.bodyEdges(part, pick.before),
+    staleTime: Infinity,
+  });
   const [over, setOver] = useState<string | null>(null);
   const enter = (item: string | null) => {
     setOver(item);
@@ -20,14 +24,38 @@ export function EdgeMarks({ pick, part, colour }: { pick: Pick; part: Part; colo
   };
   return (
     <>
-      {(edges.data ?? []).flatMap(({ source, item, lines }) => lines.map((points, i) => (
-        <group key={`${item}${i}`}>
-          <Line points={points} color={colour} lineWidth={over === item ? THICK : THIN} depthTest={false} renderOrder={8} raycast={() => null} />
-          <Line points={points} lineWidth={REACH} transparent opacity={0} depthWrite={false} userData={{ handle: item }}
-            onPointerOver={(e) => { e.stopPropagation(); enter(item); }} onPointerOut={() => enter(null)}
-            onClick={(e) => { e.stopPropagation(); enter(null); pick.take(source, item); }} />
-        </group>
-      )))}
+      {(edges.data ?? []).flatMap(({ source, item, lines }) =>
+        lines.map((points, i) => (
+          <group key={`${item}${i}`}>
+            <Line
+              points={points}
+              color={colour}
+              lineWidth={over === item ? THICK : THIN}
+              depthTest={false}
+              renderOrder={8}
+              raycast={() => null}
+            />
+            <Line
+              points={points}
+              lineWidth={REACH}
+              transparent
+              opacity={0}
+              depthWrite={false}
+              userData={{ handle: item }}
+              onPointerOver={(e) => {
+                e.stopPropagation();
+                enter(item);
+              }}
+              onPointerOut={() => enter(null)}
+              onClick={(e) => {
+                e.stopPropagation();
+                enter(null);
+                pick.take(source, item);
+              }}
+            />
+          </group>
+        )),
+      )}
     </>
   );
 }

@@ -23,14 +23,22 @@ export function Preview({ colours }: { colours: Palette }) {
   useEffect(() => {
     let current = true;
     if (data !== null) void parseMesh(fromBase64(data), false).then((m) => current && setMesh(m));
-    return () => { current = false; };
+    return () => {
+      current = false;
+    };
   }, [data]);
   if (mesh === null || data === null) return null;
   const cutting = isBody(step) && step.result === "cut";
   return (
     <mesh geometry={mesh.triangles} raycast={() => null}>
-      <meshStandardMaterial color={cutting ? colours.cut : colours.section} transparent opacity={0.55} side={THREE.DoubleSide}
-        metalness={0.05} roughness={0.7} />
+      <meshStandardMaterial
+        color={cutting ? colours.cut : colours.section}
+        transparent
+        opacity={0.55}
+        side={THREE.DoubleSide}
+        metalness={0.05}
+        roughness={0.7}
+      />
     </mesh>
   );
 }
@@ -47,7 +55,9 @@ export function Closest({ colour }: { colour: string }) {
   return (
     <>
       {copies !== undefined && <ClosestMark copies={copies} units={units} />}
-      {clearancesFor(part, result, selected).map(({ step, data }) => <ClearMark key={step.id} clear={data} colour={colour} units={units} />)}
+      {clearancesFor(part, result, selected).map(({ step, data }) => (
+        <ClearMark key={step.id} clear={data} colour={colour} units={units} />
+      ))}
     </>
   );
 }
@@ -71,14 +81,26 @@ export function StationRing({ colours }: { colours: Palette }) {
       const a = (i / 48) * 2 * Math.PI;
       return toSpace(plane, [reach * Math.cos(a) * 1.15, reach * Math.sin(a) * 1.15]);
     });
-    const outline = loopsAt(data, station).map((loop) => (data.section.open ? loop : [...loop, loop[0]!]).map((p) => toSpace(plane, p)));
-    return [{ points: ring, ring: true, normal: normalOf(plane) }, ...outline.map((points) => ({ points, ring: false, normal: null }))];
+    const outline = loopsAt(data, station).map((loop) =>
+      (data.section.open ? loop : [...loop, loop[0]!]).map((p) => toSpace(plane, p)),
+    );
+    return [
+      { points: ring, ring: true, normal: normalOf(plane) },
+      ...outline.map((points) => ({ points, ring: false, normal: null })),
+    ];
   }, [data, station]);
   if (sketching) return null;
   return (
     <>
       {loops.map((l, i) => (
-        <Line key={i} points={l.points} color={l.ring ? colours.pick : colours.section} lineWidth={l.ring ? 1.6 : 3} depthTest={false} renderOrder={5} />
+        <Line
+          key={i}
+          points={l.points}
+          color={l.ring ? colours.pick : colours.section}
+          lineWidth={l.ring ? 1.6 : 3}
+          depthTest={false}
+          renderOrder={5}
+        />
       ))}
     </>
   );

@@ -8,11 +8,17 @@ import { SliceBar } from "./SliceBar";
 import { useCamera } from "./cameraState";
 
 const SHADINGS: { key: Shading; label: string }[] = [
-  { key: "edges", label: "Shaded with edges" }, { key: "shaded", label: "Shaded" },
-  { key: "wire", label: "Edges only" }, { key: "ghost", label: "See-through" },
+  { key: "edges", label: "Shaded with edges" },
+  { key: "shaded", label: "Shaded" },
+  { key: "wire", label: "Edges only" },
+  { key: "ghost", label: "See-through" },
 ];
 
-const FINENESS = [{ key: "coarse", label: "Drawn coarsely" }, { key: "normal", label: "Drawn as built" }, { key: "fine", label: "Drawn finely" }] as const;
+const FINENESS = [
+  { key: "coarse", label: "Drawn coarsely" },
+  { key: "normal", label: "Drawn as built" },
+  { key: "fine", label: "Drawn finely" },
+] as const;
 
 export function Overlay() {
   const hover = useView((s) => s.hover);
@@ -24,25 +30,51 @@ export function Overlay() {
   const { ask, set } = useView.getState();
   return (
     <>
-      {hover && <div className="hover-tag" role="status">{hover}</div>}
+      {hover && (
+        <div className="hover-tag" role="status">
+          {hover}
+        </div>
+      )}
       <Group className="view-buttons" gap={4}>
-        <Tooltip label="Fit the part (F)"><ActionIcon variant="default" aria-label="Fit the part" onClick={() => ask({ kind: "fit" })}>⤢</ActionIcon></Tooltip>
+        <Tooltip label="Fit the part (F)">
+          <ActionIcon variant="default" aria-label="Fit the part" onClick={() => ask({ kind: "fit" })}>
+            ⤢
+          </ActionIcon>
+        </Tooltip>
         <Menu withinPortal>
-          <Menu.Target><ActionIcon variant="default" aria-label="How things are shown">◐</ActionIcon></Menu.Target>
+          <Menu.Target>
+            <ActionIcon variant="default" aria-label="How things are shown">
+              ◐
+            </ActionIcon>
+          </Menu.Target>
           <Menu.Dropdown>
             {SHADINGS.map((s) => (
-              <Menu.Item key={s.key} onClick={() => set({ shading: s.key })}>{shading === s.key ? "● " : "○ "}{s.label}</Menu.Item>
+              <Menu.Item key={s.key} onClick={() => set({ shading: s.key })}>
+                {shading === s.key ? "● " : "○ "}
+                {s.label}
+              </Menu.Item>
             ))}
             <Menu.Divider />
             {FINENESS.map((f) => (
-              <Menu.Item key={f.key} onClick={() => set({ fineness: f.key })}>{fineness === f.key ? "● " : "○ "}{f.label}</Menu.Item>
+              <Menu.Item key={f.key} onClick={() => set({ fineness: f.key })}>
+                {fineness === f.key ? "● " : "○ "}
+                {f.label}
+              </Menu.Item>
             ))}
             <Menu.Divider />
-            <Menu.Item onClick={() => set({ frames: !frames })}>{frames ? "Hide frames along the path" : "Show frames along the path"}</Menu.Item>
-            <Menu.Item onClick={() => set({ slice: slice === null ? { by: "station", at: 0, flipped: false } : null })}>{slice === null ? "Cut at the section's plane" : "Stop cutting"}</Menu.Item>
+            <Menu.Item onClick={() => set({ frames: !frames })}>
+              {frames ? "Hide frames along the path" : "Show frames along the path"}
+            </Menu.Item>
+            <Menu.Item onClick={() => set({ slice: slice === null ? { by: "station", at: 0, flipped: false } : null })}>
+              {slice === null ? "Cut at the section's plane" : "Stop cutting"}
+            </Menu.Item>
             <Menu.Divider />
-            <Menu.Item onClick={() => set({ hidden: { ...hidden, sketches: !hidden.sketches } })}>{hidden.sketches ? "Show sketches" : "Hide sketches"}</Menu.Item>
-            <Menu.Item onClick={() => set({ hidden: { ...hidden, planes: !hidden.planes } })}>{hidden.planes ? "Show planes" : "Hide planes"}</Menu.Item>
+            <Menu.Item onClick={() => set({ hidden: { ...hidden, sketches: !hidden.sketches } })}>
+              {hidden.sketches ? "Show sketches" : "Hide sketches"}
+            </Menu.Item>
+            <Menu.Item onClick={() => set({ hidden: { ...hidden, planes: !hidden.planes } })}>
+              {hidden.planes ? "Show planes" : "Hide planes"}
+            </Menu.Item>
           </Menu.Dropdown>
         </Menu>
       </Group>
@@ -59,10 +91,12 @@ function ScaleBar() {
   const wanted = inUnits(110 / zoom, units);
   const power = 10 ** Math.floor(Math.log10(wanted));
   const nice = [5, 2, 1].find((n) => n * power <= wanted)! * power;
-  const pixels = (nice * (units === "in" ? 25.4 : 1)) * zoom;
+  const pixels = nice * (units === "in" ? 25.4 : 1) * zoom;
   return (
     <div className="scale-bar figures" style={{ width: pixels }} aria-label="Scale">
-      <span>{trim(nice)} {units}</span>
+      <span>
+        {trim(nice)} {units}
+      </span>
     </div>
   );
 }

@@ -31,7 +31,13 @@ export function PathHandles({ step, data, colour, free }: Props) {
   const loose = new Set(data.free);
 
   const place = (e: ThreeEvent<PointerEvent>): Vec2 | null => {
-    const at = e.ray.intersectPlane(new THREE.Plane().setFromNormalAndCoplanarPoint(new THREE.Vector3(...normalOf(plane)), new THREE.Vector3(...plane.origin)), new THREE.Vector3());
+    const at = e.ray.intersectPlane(
+      new THREE.Plane().setFromNormalAndCoplanarPoint(
+        new THREE.Vector3(...normalOf(plane)),
+        new THREE.Vector3(...plane.origin),
+      ),
+      new THREE.Vector3(),
+    );
     if (at === null) return null;
     const d = at.sub(new THREE.Vector3(...plane.origin));
     return [d.dot(new THREE.Vector3(...plane.x)), d.dot(new THREE.Vector3(...plane.y))];
@@ -52,7 +58,10 @@ export function PathHandles({ step, data, colour, free }: Props) {
         latest = { ...data, ...(await api.drag(withSketch(document, step.id, data.sketch), step.id, held.point, to)) };
         setMoved(latest);
         const swept = sweptFor(document, step.id);
-        if (swept !== null) useView.getState().setPreview({ step: swept, ...(await api.preview(withSketch(document, step.id, latest.sketch), swept)) });
+        if (swept !== null)
+          useView
+            .getState()
+            .setPreview({ step: swept, ...(await api.preview(withSketch(document, step.id, latest.sketch), swept)) });
       }
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
@@ -90,18 +99,38 @@ export function PathHandles({ step, data, colour, free }: Props) {
 
   return (
     <group>
-      {moved !== null && Object.entries(moved.curves).map(([id, curve]) => (
-        <Line key={id} points={curve.map((p): Vec3 => toSpace(plane, p))} color={colour} lineWidth={3.5} depthTest={false} renderOrder={5} />
-      ))}
-      {shown.sketch.points.filter((p) => drawn.has(p.id)).map((p) => (
-        <mesh key={p.id} position={toSpace(plane, [p.x, p.y])} renderOrder={7} userData={{ handle: p.id }}
-          onPointerOver={(e) => { e.stopPropagation(); useView.getState().setHover(`${step.name}: drag ${p.id}`); }}
-          onPointerOut={() => useView.getState().setHover(null)}
-          onPointerDown={onDown(p.id)} onPointerMove={onMove} onPointerUp={onUp}>
-          <sphereGeometry args={[SIZE_PX / zoom, 14, 10]} />
-          <meshBasicMaterial color={loose.has(p.id) ? free : colour} depthTest={false} />
-        </mesh>
-      ))}
+      {moved !== null &&
+        Object.entries(moved.curves).map(([id, curve]) => (
+          <Line
+            key={id}
+            points={curve.map((p): Vec3 => toSpace(plane, p))}
+            color={colour}
+            lineWidth={3.5}
+            depthTest={false}
+            renderOrder={5}
+          />
+        ))}
+      {shown.sketch.points
+        .filter((p) => drawn.has(p.id))
+        .map((p) => (
+          <mesh
+            key={p.id}
+            position={toSpace(plane, [p.x, p.y])}
+            renderOrder={7}
+            userData={{ handle: p.id }}
+            onPointerOver={(e) => {
+              e.stopPropagation();
+              useView.getState().setHover(`${step.name}: drag ${p.id}`);
+            }}
+            onPointerOut={() => useView.getState().setHover(null)}
+            onPointerDown={onDown(p.id)}
+            onPointerMove={onMove}
+            onPointerUp={onUp}
+          >
+            <sphereGeometry args={[SIZE_PX / zoom, 14, 10]} />
+            <meshBasicMaterial color={loose.has(p.id) ? free : colour} depthTest={false} />
+          </mesh>
+        ))}
     </group>
   );
 }

@@ -48,9 +48,22 @@ function Points({ pick, step, name, data, colour }: Props) {
   return (
     <>
       {points.map((p) => (
-        <mesh key={p.id} position={toSpace(data.plane, [p.x, p.y])} renderOrder={8} userData={{ handle: p.id }}
-          onPointerOver={(e) => { e.stopPropagation(); over(`${name}: take ${p.id}`); }} onPointerOut={() => over(null)}
-          onClick={(e) => { e.stopPropagation(); over(null); pick.take(step, p.id); }}>
+        <mesh
+          key={p.id}
+          position={toSpace(data.plane, [p.x, p.y])}
+          renderOrder={8}
+          userData={{ handle: p.id }}
+          onPointerOver={(e) => {
+            e.stopPropagation();
+            over(`${name}: take ${p.id}`);
+          }}
+          onPointerOut={() => over(null)}
+          onClick={(e) => {
+            e.stopPropagation();
+            over(null);
+            pick.take(step, p.id);
+          }}
+        >
           <sphereGeometry args={[SIZE_PX / zoom, 14, 10]} />
           <meshBasicMaterial color={colour} depthTest={false} />
         </mesh>
@@ -62,11 +75,29 @@ function Points({ pick, step, name, data, colour }: Props) {
 function Lines({ pick, step, name, data, colour }: Props) {
   return (
     <>
-      {data.sketch.entities.filter((e) => e.kind === "line").map((e) => (
-        <Line key={e.id} points={(data.curves[e.id] ?? []).map((p): Vec3 => toSpace(data.plane, p))} color={colour} lineWidth={5} depthTest={false} renderOrder={8}
-          userData={{ handle: e.id }} onPointerOver={(h) => { h.stopPropagation(); over(`${name}: take ${e.id}`); }} onPointerOut={() => over(null)}
-          onClick={(h) => { h.stopPropagation(); over(null); pick.take(step, e.id); }} />
-      ))}
+      {data.sketch.entities
+        .filter((e) => e.kind === "line")
+        .map((e) => (
+          <Line
+            key={e.id}
+            points={(data.curves[e.id] ?? []).map((p): Vec3 => toSpace(data.plane, p))}
+            color={colour}
+            lineWidth={5}
+            depthTest={false}
+            renderOrder={8}
+            userData={{ handle: e.id }}
+            onPointerOver={(h) => {
+              h.stopPropagation();
+              over(`${name}: take ${e.id}`);
+            }}
+            onPointerOut={() => over(null)}
+            onClick={(h) => {
+              h.stopPropagation();
+              over(null);
+              pick.take(step, e.id);
+            }}
+          />
+        ))}
     </>
   );
 }

@@ -5,7 +5,12 @@ import { useView, type Slice } from "../state/view";
 import { length } from "../ui/format";
 import { sliceRange } from "./slicing";
 
-const PLANES = [{ value: "station", label: "Section's plane" }, { value: "X", label: "Square to X" }, { value: "Y", label: "Square to Y" }, { value: "Z", label: "Square to Z" }];
+const PLANES = [
+  { value: "station", label: "Section's plane" },
+  { value: "X", label: "Square to X" },
+  { value: "Y", label: "Square to Y" },
+  { value: "Z", label: "Square to Z" },
+];
 
 export function SliceBar() {
   const slice = useView((s) => s.slice);
@@ -23,14 +28,39 @@ export function SliceBar() {
     <Group className="slice-bar" gap={8} wrap="nowrap">
       <strong>Cut at</strong>
       <Select aria-label="Cutting plane" size="xs" w={132} data={PLANES} value={slice.by} onChange={choose} />
-      {slice.by === "station" ? <span className="figures soft">{station === null ? "the middle" : length(station, units)}</span> : (
+      {slice.by === "station" ? (
+        <span className="figures soft">{station === null ? "the middle" : length(station, units)}</span>
+      ) : (
         <>
-          <Slider aria-label="Place of the cut" w={120} min={low} max={high} step={(high - low) / 200} value={slice.at} label={null} onChange={(at) => put({ at })} />
+          <Slider
+            aria-label="Place of the cut"
+            w={120}
+            min={low}
+            max={high}
+            step={(high - low) / 200}
+            value={slice.at}
+            label={null}
+            onChange={(at) => put({ at })}
+          />
           <span className="figures soft">{length(slice.at, units)}</span>
         </>
       )}
-      <ActionIcon variant="default" size="sm" aria-label="Show the other side" onClick={() => put({ flipped: !slice.flipped })}>⇄</ActionIcon>
-      <ActionIcon variant="default" size="sm" aria-label="Stop cutting" onClick={() => useView.getState().set({ slice: null })}>×</ActionIcon>
+      <ActionIcon
+        variant="default"
+        size="sm"
+        aria-label="Show the other side"
+        onClick={() => put({ flipped: !slice.flipped })}
+      >
+        ⇄
+      </ActionIcon>
+      <ActionIcon
+        variant="default"
+        size="sm"
+        aria-label="Stop cutting"
+        onClick={() => useView.getState().set({ slice: null })}
+      >
+        ×
+      </ActionIcon>
     </Group>
   );
 }

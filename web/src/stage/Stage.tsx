@@ -22,9 +22,14 @@ export default function Stage() {
   const automated = navigator.webdriver;
   return (
     <div className={`stage ${sketching ? "behind" : ""}`} data-testid="stage">
-      <Canvas orthographic frameloop="demand" dpr={automated ? 1 : [1, 2]} gl={{ antialias: !automated, localClippingEnabled: true }}
+      <Canvas
+        orthographic
+        frameloop="demand"
+        dpr={automated ? 1 : [1, 2]}
+        gl={{ antialias: !automated, localClippingEnabled: true }}
         camera={{ position: [-400, -520, 320], up: [0, 0, 1], near: 0.1, far: 100000, zoom: 2 }}
-        onPointerMissed={() => !useView.getState().sketching && useView.getState().select(null)}>
+        onPointerMissed={() => !useView.getState().sketching && useView.getState().select(null)}
+      >
         <ambientLight intensity={0.95} />
         <directionalLight position={[-2, -5, 6]} intensity={1.5} />
         <directionalLight position={[5, 3, 1]} intensity={0.5} />

@@ -7,7 +7,13 @@ import type { ViewName, ViewRequest } from "../state/view";
 import { extentOf } from "./extent";
 
 const LOOKS: Record<ViewName, Vec3> = {
-  front: [0, -1, 0], back: [0, 1, 0], left: [-1, 0, 0], right: [1, 0, 0], top: [0, -0.0001, 1], bottom: [0, -0.0001, -1], corner: [-0.55, -0.72, 0.42],
+  front: [0, -1, 0],
+  back: [0, 1, 0],
+  left: [-1, 0, 0],
+  right: [1, 0, 0],
+  top: [0, -0.0001, 1],
+  bottom: [0, -0.0001, -1],
+  corner: [-0.55, -0.72, 0.42],
 };
 const UP: Vec3 = [0, 0, 1];
 const FILLED = 0.86; // of the smaller side of the stage
@@ -20,7 +26,15 @@ export interface Controls {
   removeEventListener: (kind: "change", listener: () => void) => void;
 }
 
-export function place(camera: THREE.Camera, controls: Controls | null, target: Vec3, from: Vec3, far: number, up?: Vec3, zoom?: number) {
+export function place(
+  camera: THREE.Camera,
+  controls: Controls | null,
+  target: Vec3,
+  from: Vec3,
+  far: number,
+  up?: Vec3,
+  zoom?: number,
+) {
   if (up) camera.up.set(...up);
   if (zoom !== undefined) (camera as THREE.OrthographicCamera).zoom = zoom;
   const at = new THREE.Vector3(...target);
@@ -35,14 +49,24 @@ export function place(camera: THREE.Camera, controls: Controls | null, target: V
 }
 
 /** Do what is asked of the camera; `side` is the smaller side of the stage, px. */
-export function answer(request: ViewRequest, camera: THREE.OrthographicCamera, controls: Controls | null, side: number): void {
+export function answer(
+  request: ViewRequest,
+  camera: THREE.OrthographicCamera,
+  controls: Controls | null,
+  side: number,
+): void {
   const { document, result } = usePart.getState();
   const { centre, radius } = extentOf(document, result);
-  const from = camera.position.clone().sub(controls?.target ?? new THREE.Vector3()).normalize().toArray() as Vec3;
+  const from = camera.position
+    .clone()
+    .sub(controls?.target ?? new THREE.Vector3())
+    .normalize()
+    .toArray() as Vec3;
   const fitting = (FILLED * side) / (2 * radius);
   const far = radius * FAR;
   if (request.kind === "fit") return place(camera, controls, centre, from, far, undefined, fitting);
-  if (request.kind === "look") return place(camera, controls, centre, LOOKS[request.view ?? "corner"], far, UP, fitting);
+  if (request.kind === "look")
+    return place(camera, controls, centre, LOOKS[request.view ?? "corner"], far, UP, fitting);
   if (request.kind === "point" && request.point) return place(camera, controls, request.point, from, far);
   const plane = result?.steps[request.step ?? ""]?.data.plane;
   if (request.kind === "square" && plane) place(camera, controls, plane.origin, normalOf(plane), far);
@@ -57,10 +81,19 @@ export interface KeptView {
 }
 
 export function keptView(camera: THREE.OrthographicCamera, controls: Controls | null): KeptView {
-  return { position: camera.position.clone(), up: camera.up.clone(), target: controls?.target.clone() ?? new THREE.Vector3(), zoom: camera.zoom };
+  return {
+    position: camera.position.clone(),
+    up: camera.up.clone(),
+    target: controls?.target.clone() ?? new THREE.Vector3(),
+    zoom: camera.zoom,
+  };
 }
 
-export function takeView(camera: THREE.OrthographicCamera, controls: Controls | null, { position, up, target, zoom }: KeptView): void {
+export function takeView(
+  camera: THREE.OrthographicCamera,
+  controls: Controls | null,
+  { position, up, target, zoom }: KeptView,
+): void {
   const from = position.clone().sub(target);
   place(camera, controls, target.toArray() as Vec3, from.toArray() as Vec3, from.length(), up.toArray() as Vec3, zoom);
 }

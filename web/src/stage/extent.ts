@@ -12,7 +12,12 @@ export interface Extent {
 function cornersOf(points: Vec2[]): Vec2[] {
   const [xs, ys] = [points.map((p) => p[0]), points.map((p) => p[1])];
   const [a, b, c, d] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
-  return [[a, c], [b, c], [b, d], [a, d]];
+  return [
+    [a, c],
+    [b, c],
+    [b, d],
+    [a, d],
+  ];
 }
 
 export function extentOf(part: Part | null, result: BuildData | null): Extent {
@@ -32,7 +37,9 @@ export function extentOf(part: Part | null, result: BuildData | null): Extent {
     path?.points.forEach(take);
     if (lanes && section) {
       const corners = cornersOf(section.loops.flat());
-      lanes.point.forEach((origin, i) => corners.forEach((c) => take(toSpace({ origin, x: lanes.x[i]!, y: lanes.y[i]! }, c))));
+      lanes.point.forEach((origin, i) =>
+        corners.forEach((c) => take(toSpace({ origin, x: lanes.x[i]!, y: lanes.y[i]! }, c))),
+      );
     }
   }
   if (!Number.isFinite(low[0])) return { centre: [0, 0, 0], radius: 120, floor: 0 };

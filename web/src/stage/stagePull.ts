@@ -34,7 +34,10 @@ function under(camera: THREE.Camera, e: ThreeEvent<PointerEvent>, grip: Vec3): V
     const t = 1 - b * b < 1e-4 ? 0 : (d.dot(w) * b - normal.dot(w)) / (1 - b * b);
     return grip.map((v, k) => (k === axis ? v + t : v)) as Vec3;
   }
-  const at = e.ray.intersectPlane(new THREE.Plane().setFromNormalAndCoplanarPoint(normal, through), new THREE.Vector3());
+  const at = e.ray.intersectPlane(
+    new THREE.Plane().setFromNormalAndCoplanarPoint(normal, through),
+    new THREE.Vector3(),
+  );
   return at === null ? null : [at.x, at.y, at.z];
 }
 
@@ -84,7 +87,8 @@ export function useStagePull<S extends Step>(step: S): StagePull<S> {
   const finish = async (held: Pull<S>) => {
     pull.current = null;
     const patch = held.shown;
-    if (patch !== null) await usePart.getState().change(held.label, (p) => withStep<S>(p, step.id, (s) => ({ ...s, ...patch })));
+    if (patch !== null)
+      await usePart.getState().change(held.label, (p) => withStep<S>(p, step.id, (s) => ({ ...s, ...patch })));
     setMoved(null);
     useView.getState().setPreview(null);
   };
@@ -107,10 +111,12 @@ export function useStagePull<S extends Step>(step: S): StagePull<S> {
       if (to === null) return;
       const units = usePart.getState().document?.units ?? "mm";
       const whole = (v: number) => (e.altKey ? Number(trim(v, 6)) : Math.round(v));
-      held.next = held.put(held.from.map((v, k) => {
-        const by = to[k]! - held.grip[k]!;
-        return Math.abs(by) < 1e-9 ? Number(trim(inUnits(v, units), 8)) : whole(inUnits(v + by, units));
-      }) as Vec3);
+      held.next = held.put(
+        held.from.map((v, k) => {
+          const by = to[k]! - held.grip[k]!;
+          return Math.abs(by) < 1e-9 ? Number(trim(inUnits(v, units), 8)) : whole(inUnits(v + by, units));
+        }) as Vec3,
+      );
       void follow();
     },
     onUp: () => {

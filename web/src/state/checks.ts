@@ -22,5 +22,7 @@ export function clearancesFor(part: Part, result: BuildData | null, id: string |
 export function clearWords(clear: ClearData, units: Units, digits = 4): string {
   const name = clear.bodies[clear.nearest] ?? "";
   if (clear.least === 0) return `touches ${name}`;
-  return clear.least < 0 ? `${length(-clear.least, units, digits)} into ${name}` : `${length(clear.least, units, digits)} to ${name}`;
+  return clear.least < 0
+    ? `${length(-clear.least, units, digits)} into ${name}`
+    : `${length(clear.least, units, digits)} to ${name}`;
 }

@@ -7,9 +7,11 @@ import { withStep } from "./part";
 export const isDrawn = (step: Step | undefined): step is DrawnStep => givesOf(step) === "drawing";
 
 /** Whether a drawing is solved and its plane is known. */
-export const isSolved = (shown: Shown | undefined): shown is DrawnData => shown?.sketch !== undefined && shown.plane !== undefined && shown.curves !== undefined;
+export const isSolved = (shown: Shown | undefined): shown is DrawnData =>
+  shown?.sketch !== undefined && shown.plane !== undefined && shown.curves !== undefined;
 
-export const withSketch = (part: Part, step: string, sketch: Sketch): Part => withStep<DrawnStep>(part, step, (s) => ({ ...s, sketch }));
+export const withSketch = (part: Part, step: string, sketch: Sketch): Part =>
+  withStep<DrawnStep>(part, step, (s) => ({ ...s, sketch }));
 
 /** The step whose plane a drawing stands on; none on a principal plane. */
 export const planeStepOf = (step: DrawnStep): string | null => (step.plane.kind === "step" ? step.plane.step : null);

@@ -16,18 +16,25 @@ export const allKinds = (): string[] => Object.keys(KINDS);
 
 export const fieldsOf = (kind: string): KindFields | undefined => KINDS[kind];
 
-export const givesOf = (step: Pick<Step, "kind"> | undefined): Gives => (step === undefined ? "nothing" : (KINDS[step.kind]?.gives ?? "nothing"));
+export const givesOf = (step: Pick<Step, "kind"> | undefined): Gives =>
+  step === undefined ? "nothing" : (KINDS[step.kind]?.gives ?? "nothing");
 
 /** The kinds that give one of these, in alphabetical order. */
-export const kindsThatGive = (...gives: Gives[]): Step["kind"][] => Object.keys(KINDS).filter((k) => gives.includes(KINDS[k]!.gives)) as Step["kind"][];
+export const kindsThatGive = (...gives: Gives[]): Step["kind"][] =>
+  Object.keys(KINDS).filter((k) => gives.includes(KINDS[k]!.gives)) as Step["kind"][];
 
-const isThing = (value: unknown): value is Thing => typeof value === "object" && value !== null && !Array.isArray(value);
+const isThing = (value: unknown): value is Thing =>
+  typeof value === "object" && value !== null && !Array.isArray(value);
 
 const has = (when: Field["when"], owner: Thing) => when === undefined || when[1].includes(String(owner[when[0]]));
 
 /** The form that a value has: its tags fit, and it has no field that the form does not know. */
 const formOf = (forms: Form[], value: Thing): Form | undefined =>
-  forms.find((f) => Object.entries(f.tags).every(([k, v]) => value[k] === v) && Object.keys(value).every((k) => k in f.fields || k in f.tags));
+  forms.find(
+    (f) =>
+      Object.entries(f.tags).every(([k, v]) => value[k] === v) &&
+      Object.keys(value).every((k) => k in f.fields || k in f.tags),
+  );
 
 /** The field of several that a value belongs to. */
 function fitting(field: Field, value: unknown): Field {
@@ -36,7 +43,12 @@ function fitting(field: Field, value: unknown): Field {
 }
 
 /** A value with each of its parts that `change` is for put in its place; the very same value where nothing changes. */
-function walked(field: Field, value: unknown, use: Use | undefined, change: (field: Field, value: unknown, use: Use | undefined) => unknown): unknown {
+function walked(
+  field: Field,
+  value: unknown,
+  use: Use | undefined,
+  change: (field: Field, value: unknown, use: Use | undefined) => unknown,
+): unknown {
   const own = fitting(field, value);
   if (value === null || value === undefined) return value;
   const as = use ?? own.use ?? field.use;
@@ -53,7 +65,12 @@ function walked(field: Field, value: unknown, use: Use | undefined, change: (fie
   return change(own, value, as);
 }
 
-function walkedFields<T extends Thing>(fields: Record<string, Field>, owner: T, use: Use | undefined, change: (field: Field, value: unknown, use: Use | undefined) => unknown): T {
+function walkedFields<T extends Thing>(
+  fields: Record<string, Field>,
+  owner: T,
+  use: Use | undefined,
+  change: (field: Field, value: unknown, use: Use | undefined) => unknown,
+): T {
   let next = owner;
   for (const [name, field] of Object.entries(fields)) {
     if (!has(field.when, owner)) continue;
@@ -64,7 +81,14 @@ function walkedFields<T extends Thing>(fields: Record<string, Field>, owner: T, 
 }
 
 /** What gives what a step can be used as, the likeliest first. */
-export const FITS: Record<Use, Gives[]> = { path: ["path", "drawing", "body"], plane: ["plane"], section: ["drawing"], rail: ["path", "drawing"], body: ["body"], any: ["drawing"] };
+export const FITS: Record<Use, Gives[]> = {
+  path: ["path", "drawing", "body"],
+  plane: ["plane"],
+  section: ["drawing"],
+  rail: ["path", "drawing"],
+  body: ["body"],
+  any: ["drawing"],
+};
 
 const USES = new WeakMap<Step, { to: string; use: Use }[]>(); // a step that changes is another object
 
@@ -74,7 +98,8 @@ export function usesOf(step: Step): { to: string; use: Use }[] {
   if (known !== undefined) return known;
   const found: { to: string; use: Use }[] = [];
   walkedFields(KINDS[step.kind]?.fields ?? {}, step as unknown as Thing, undefined, (field, value, use) => {
-    if (field.use !== undefined && typeof value === "string" && !found.some((f) => f.to === value)) found.push({ to: value, use: use ?? field.use });
+    if (field.use !== undefined && typeof value === "string" && !found.some((f) => f.to === value))
+      found.push({ to: value, use: use ?? field.use });
     return value;
   });
   USES.set(step, found);
@@ -84,5 +109,6 @@ export function usesOf(step: Step): { to: string; use: Use }[] {
 /** The step with each of its lengths changed. */
 export function withLengths(step: Step, change: (length: Expression) => Expression): Step {
   return walkedFields(KINDS[step.kind]?.fields ?? {}, step as unknown as Thing, undefined, (field, value) =>
-    field.measure === "length" && (typeof value === "number" || typeof value === "string") ? change(value) : value) as unknown as Step;
+    field.measure === "length" && (typeof value === "number" || typeof value === "string") ? change(value) : value,
+  ) as unknown as Step;
 }

@@ -114,8 +114,18 @@ export const usePart = create<PartState>((set, get) => {
   }
 
   return {
-    id: null, revision: 0, document: null, canUndo: false, canRedo: false, saveState: "saved", notice: null,
-    buildState: "none", buildSince: 0, builtRevision: 0, live: {}, result: null,
+    id: null,
+    revision: 0,
+    document: null,
+    canUndo: false,
+    canRedo: false,
+    saveState: "saved",
+    notice: null,
+    buildState: "none",
+    buildSince: 0,
+    builtRevision: 0,
+    live: {},
+    result: null,
     open: async (id) => {
       set({ id, document: null, result: null, notice: null, live: {}, buildState: "none", saveState: "saved" });
       const view = await api.part(id);
@@ -173,5 +183,11 @@ export function freshName(part: Part, stem: string): string {
 
 /** The steps before one, in build order. */
 export function stepsBefore(part: Part, id: string | null): Step[] {
-  return part.steps.slice(0, Math.max(0, part.steps.findIndex((s) => s.id === id)));
+  return part.steps.slice(
+    0,
+    Math.max(
+      0,
+      part.steps.findIndex((s) => s.id === id),
+    ),
+  );
 }

@@ -32,5 +32,11 @@ export function newPlain(part: Part, kind: string): Step | null {
   const own = Object.entries(known.fields).map(([name, field]) => [name, beginning(field, part)] as const);
   if (own.some(([, v]) => v === undefined)) return null;
   const stem = kind.replaceAll("_", " ");
-  return { id: freshId(part, kind), name: freshName(part, stem[0]!.toUpperCase() + stem.slice(1)), off: false, kind, ...Object.fromEntries(own) } as unknown as Step;
+  return {
+    id: freshId(part, kind),
+    name: freshName(part, stem[0]!.toUpperCase() + stem.slice(1)),
+    off: false,
+    kind,
+    ...Object.fromEntries(own),
+  } as unknown as Step;
 }

@@ -19,7 +19,12 @@ export function roleOf(part: Part, step: Step): Role {
 }
 
 export const ROLE_COLOUR: Record<Role, string> = {
-  path: "var(--madder)", section: "var(--sea)", rail: "var(--brass)", plane: "var(--soft)", body: "var(--ink)", free: "var(--soft)",
+  path: "var(--madder)",
+  section: "var(--sea)",
+  rail: "var(--brass)",
+  plane: "var(--soft)",
+  body: "var(--ink)",
+  free: "var(--soft)",
 };
 
 export interface Thread {
@@ -31,7 +36,11 @@ export interface Thread {
 /** The threads on the cord: from a step to each that it uses. */
 export function threads(part: Part): Thread[] {
   const known = new Set(part.steps.map((s) => s.id));
-  return part.steps.flatMap((step) => usesOf(step).filter((u) => known.has(u.to)).map(({ to, use }) => ({ from: step.id, to, role: use === "any" ? "free" as const : use })));
+  return part.steps.flatMap((step) =>
+    usesOf(step)
+      .filter((u) => known.has(u.to))
+      .map(({ to, use }) => ({ from: step.id, to, role: use === "any" ? ("free" as const) : use })),
+  );
 }
 
 /** The body that a selection speaks of: itself, what it measures, or the first that uses it. */
@@ -40,7 +49,8 @@ export function sweptFor(part: Part, selected: string | null): string | null {
   const chosen = part.steps.find((s) => s.id === selected);
   if (chosen !== undefined) {
     if (bodies.some((s) => s.id === selected)) return selected;
-    if (givesOf(chosen) === "nothing") return bodies.find((s) => usesOf(chosen).some((u) => u.use === "path" && u.to === s.id))?.id ?? null;
+    if (givesOf(chosen) === "nothing")
+      return bodies.find((s) => usesOf(chosen).some((u) => u.use === "path" && u.to === s.id))?.id ?? null;
     const user = bodies.find((s) => usesOf(s).some((u) => u.to === selected));
     if (user !== undefined) return user.id;
   }
@@ -81,9 +91,14 @@ export function sketchUse(step: Step | undefined): { path: boolean; profile: boo
   return { path: drawn.length > 0, profile: drawn.length > 0 && !loose, both: loose && hasClosed(drawn) };
 }
 
-export function allMessages(part: Part, result: BuildData | null): { step: string | null; message: StepReport["messages"][number] }[] {
+export function allMessages(
+  part: Part,
+  result: BuildData | null,
+): { step: string | null; message: StepReport["messages"][number] }[] {
   if (result === null) return [];
   const own = result.messages.map((message) => ({ step: null, message }));
-  const steps = part.steps.flatMap((s) => (result.steps[s.id]?.messages ?? []).map((message) => ({ step: s.id, message })));
+  const steps = part.steps.flatMap((s) =>
+    (result.steps[s.id]?.messages ?? []).map((message) => ({ step: s.id, message })),
+  );
   return [...own, ...steps];
 }

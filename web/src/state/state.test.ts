@@ -22,13 +22,28 @@ import { canMove, insertStep, likelySources, moveStep, removeStep } from "./step
 import { toUnits } from "./units";
 
 const LINE: Sketch = {
-  points: [{ id: "p1", x: 0, y: 0 }, { id: "p2", x: 100, y: 0 }],
+  points: [
+    { id: "p1", x: 0, y: 0 },
+    { id: "p2", x: 100, y: 0 },
+  ],
   entities: [{ kind: "line", id: "e1", start: "p1", end: "p2", construction: false }],
-  constraints: [], dimensions: [{ id: "d1", kind: "length", items: ["e1"], value: 100, driving: true, at: null, side: "near" }], projections: [],
+  constraints: [],
+  dimensions: [{ id: "d1", kind: "length", items: ["e1"], value: 100, driving: true, at: null, side: "near" }],
+  projections: [],
 };
 
 function part(): Part {
-  const empty: Part = { format: "leadline-part", version: 1, name: "Bar", units: "mm", material: null, values: [], steps: [], sinker: null, colours: {} };
+  const empty: Part = {
+    format: "leadline-part",
+    version: 1,
+    name: "Bar",
+    units: "mm",
+    material: null,
+    values: [],
+    steps: [],
+    sinker: null,
+    colours: {},
+  };
   const path: SketchStep = { ...newSketch(empty, { kind: "principal", plane: "XZ" }, "Path"), sketch: LINE };
   return roundAlong(insertStep(empty, path), path.id, 20).part;
 }
@@ -37,7 +52,13 @@ describe("steps", () => {
   it("makes plane, section and sweep in one go, threaded together", () => {
     const p = part();
     expect(p.steps.map((s) => s.kind)).toEqual(["sketch", "plane", "sketch", "sweep"]);
-    expect(threads(p).map((t) => `${t.from}>${t.to}`)).toEqual(["plane1>sketch1", "sketch2>plane1", "sketch2>sketch1", "sweep1>sketch1", "sweep1>sketch2"]);
+    expect(threads(p).map((t) => `${t.from}>${t.to}`)).toEqual([
+      "plane1>sketch1",
+      "sketch2>plane1",
+      "sketch2>sketch1",
+      "sweep1>sketch1",
+      "sweep1>sketch2",
+    ]);
     expect(p.steps.map((s) => roleOf(p, s))).toEqual(["path", "plane", "section", "body"]);
   });
 
@@ -53,7 +74,16 @@ describe("steps", () => {
     const sketch: Sketch = {
       ...LINE,
       points: [...LINE.points, { id: "p3", x: 0, y: 20 }, { id: "p4", x: 9, y: 20 }, { id: "p5", x: 9, y: 29 }],
-      entities: [...LINE.entities, ...([["e2", "p3", "p4"], ["e3", "p4", "p5"], ["e4", "p5", "p3"]] as const).map(([id, start, end]) => ({ kind: "line" as const, id, start, end, construction: false }))],
+      entities: [
+        ...LINE.entities,
+        ...(
+          [
+            ["e2", "p3", "p4"],
+            ["e3", "p4", "p5"],
+            ["e4", "p5", "p3"],
+          ] as const
+        ).map(([id, start, end]) => ({ kind: "line" as const, id, start, end, construction: false })),
+      ],
     };
     const p = part();
     const flat: SketchStep = { ...(p.steps[0] as SketchStep), sketch };
@@ -67,10 +97,28 @@ describe("steps", () => {
     const p = { ...part(), sinker: "plane1" };
     const plane = p.steps[1] as PlaneStep;
     const spread = planesByCount(p, plane, 5, false).steps.filter((s) => s.kind === "plane");
-    expect(spread.map((s) => [s.id, s.place, s.value])).toEqual([["plane1", "start", 0], ["plane2", "ratio", 0.25], ["plane3", "ratio", 0.5], ["plane4", "ratio", 0.75], ["plane5", "ratio", 1]]);
-    expect(planesByCount(p, plane, 4, true).steps.filter((s) => s.kind === "plane").map((s) => s.value)).toEqual([0, 0.25, 0.5, 0.75]);
+    expect(spread.map((s) => [s.id, s.place, s.value])).toEqual([
+      ["plane1", "start", 0],
+      ["plane2", "ratio", 0.25],
+      ["plane3", "ratio", 0.5],
+      ["plane4", "ratio", 0.75],
+      ["plane5", "ratio", 1],
+    ]);
+    expect(
+      planesByCount(p, plane, 4, true)
+        .steps.filter((s) => s.kind === "plane")
+        .map((s) => s.value),
+    ).toEqual([0, 0.25, 0.5, 0.75]);
     const added = planesBySpacing(p, { ...plane, place: "length", value: 10 }, 30, 10, 100);
-    expect(added.steps.map((s) => s.id)).toEqual(["sketch1", "plane1", "plane2", "plane3", "plane4", "sketch2", "sweep1"]);
+    expect(added.steps.map((s) => s.id)).toEqual([
+      "sketch1",
+      "plane1",
+      "plane2",
+      "plane3",
+      "plane4",
+      "sketch2",
+      "sweep1",
+    ]);
     expect(added.steps.filter((s) => s.kind === "plane").map((s) => s.value)).toEqual([0, 40, 70, 100]);
     expect(added.sinker).toBe("plane4");
   });
@@ -82,11 +130,19 @@ describe("steps", () => {
     const check = newClearance(bare, "sketch1");
     expect(check).toMatchObject({ path: { step: "sketch1" }, diameter: 10 });
     const whole = insertStep(insertStep(p, newEdges(p, "sweep1", "a&b")), { ...check, obstacles: ["sweep1"] });
-    expect(threads(whole).slice(-3).map((t) => `${t.from}>${t.to}`)).toEqual(["edges1>sweep1", "clearance1>sketch1", "clearance1>sweep1"]);
+    expect(
+      threads(whole)
+        .slice(-3)
+        .map((t) => `${t.from}>${t.to}`),
+    ).toEqual(["edges1>sweep1", "clearance1>sketch1", "clearance1>sweep1"]);
     expect(roleOf(whole, check)).toBe("free");
     expect(sweptFor(insertStep(p, newClearance(p, "sketch1")), "clearance1")).toBe("sweep1");
     const clear = { bodies: ["Frame leg"], nearest: 0, least: 3.25 } as unknown as ClearData;
-    expect([clearWords(clear, "mm"), clearWords({ ...clear, least: 0 }, "mm"), clearWords({ ...clear, least: -2 }, "in")]).toEqual(["3.25 mm to Frame leg", "touches Frame leg", "0.07874 in into Frame leg"]);
+    expect([
+      clearWords(clear, "mm"),
+      clearWords({ ...clear, least: 0 }, "mm"),
+      clearWords({ ...clear, least: -2 }, "in"),
+    ]).toEqual(["3.25 mm to Frame leg", "touches Frame leg", "0.07874 in into Frame leg"]);
   });
 
   it("names twins apart", () => {
@@ -97,12 +153,21 @@ describe("steps", () => {
 
   it("moves a step only where what it uses allows", () => {
     const p = part();
-    const uses = (s: { id: string }) => threads(p).filter((t) => t.from === s.id).map((t) => t.to);
+    const uses = (s: { id: string }) =>
+      threads(p)
+        .filter((t) => t.from === s.id)
+        .map((t) => t.to);
     expect(canMove(p, "plane1", -1, uses)).toBe(false);
     expect(canMove(p, "sketch1", -1, uses)).toBe(false);
     const free = insertStep(p, newSketch(p, { kind: "principal", plane: "XY" }));
     expect(canMove(free, "sketch3", -1, uses)).toBe(true);
-    expect(moveStep(free, "sketch3", -1).steps.map((s) => s.id)).toEqual(["sketch1", "plane1", "sketch2", "sketch3", "sweep1"]);
+    expect(moveStep(free, "sketch3", -1).steps.map((s) => s.id)).toEqual([
+      "sketch1",
+      "plane1",
+      "sketch2",
+      "sketch3",
+      "sweep1",
+    ]);
   });
 
   it("guesses path and profile from what is drawn", () => {
@@ -119,33 +184,63 @@ describe("steps", () => {
 describe("units", () => {
   it("keeps every size when the unit changes", () => {
     const p = part();
-    const inch = toUnits({ ...p, values: [{ name: "grip", value: 22, note: "" }, { name: "odd", value: "2 mm", note: "" }] }, "in");
+    const inch = toUnits(
+      {
+        ...p,
+        values: [
+          { name: "grip", value: 22, note: "" },
+          { name: "odd", value: "2 mm", note: "" },
+        ],
+      },
+      "in",
+    );
     const path = inch.steps[0] as SketchStep;
     expect(path.sketch.dimensions[0]!.value).toBe("100 mm");
-    const named = toUnits({
-      ...p, values: [{ name: "grip", value: 22, note: "" }, { name: "odd", value: "2 mm", note: "" }],
-      steps: p.steps.map((s) => (s.kind === "sweep" ? { ...s, wall: "grip/8" } : s)),
-    }, "in");
+    const named = toUnits(
+      {
+        ...p,
+        values: [
+          { name: "grip", value: 22, note: "" },
+          { name: "odd", value: "2 mm", note: "" },
+        ],
+        steps: p.steps.map((s) => (s.kind === "sweep" ? { ...s, wall: "grip/8" } : s)),
+      },
+      "in",
+    );
     expect(named.steps.find((s) => s.kind === "sweep")).toMatchObject({ wall: "(grip/8) mm", twist: 0 });
-    const kept = toUnits({
-      ...p, values: [{ name: "odd", value: "2 mm", note: "" }],
-      steps: p.steps.map((s) => (s.kind === "sweep" ? { ...s, wall: "odd + 1" } : s)),
-    }, "in");
+    const kept = toUnits(
+      {
+        ...p,
+        values: [{ name: "odd", value: "2 mm", note: "" }],
+        steps: p.steps.map((s) => (s.kind === "sweep" ? { ...s, wall: "odd + 1" } : s)),
+      },
+      "in",
+    );
     expect(kept.steps.find((s) => s.kind === "sweep")).toMatchObject({ wall: "odd + 1" });
   });
 
   it("keeps the sizes of curves, whatever they are written in", () => {
     const p = part();
-    const round = newCurve(p, "round"), formula = newCurve(p, "formula"), three = newCurve(p, "three");
+    const round = newCurve(p, "round"),
+      formula = newCurve(p, "formula"),
+      three = newCurve(p, "three");
     const marked = { ...round, shape: { ...round.shape, radius: "5' 3 1/2\"", other: "length(Path)/2" } } as Step;
-    const shapes = toUnits({ ...p, steps: [round, formula, three, marked] }, "in").steps.map((s) => (s.kind === "curve" ? s.shape : null));
+    const shapes = toUnits({ ...p, steps: [round, formula, three, marked] }, "in").steps.map((s) =>
+      s.kind === "curve" ? s.shape : null,
+    );
     expect(shapes[0]).toMatchObject({ radius: "50 mm", other: "30 mm", start_angle: 0, sweep: 360 });
     expect(shapes[1]).toMatchObject({ x: "(40*cos(t)) mm", z: "(8*sin(3*t)) mm", first: 0, last: 360 });
     expect(shapes[2]).toMatchObject({ via: { x: "50 mm", y: "30 mm", z: "20 mm" } });
     expect(shapes[3]).toMatchObject({ radius: "5' 3 1/2\"", other: "length(Path)/2" });
     const route = newRoute(p, null);
-    const bent = { ...route, points: route.points.map((q) => ({ ...q, curving: { radius: 25, towards: { x: 0, y: 0, z: 1 } } })) };
-    expect((toUnits({ ...p, steps: [bent] }, "in").steps[0] as typeof bent).points[1]!.curving).toEqual({ radius: "25 mm", towards: { x: 0, y: 0, z: 1 } });
+    const bent = {
+      ...route,
+      points: route.points.map((q) => ({ ...q, curving: { radius: 25, towards: { x: 0, y: 0, z: 1 } } })),
+    };
+    expect((toUnits({ ...p, steps: [bent] }, "in").steps[0] as typeof bent).points[1]!.curving).toEqual({
+      radius: "25 mm",
+      towards: { x: 0, y: 0, z: 1 },
+    });
   });
 
   it("prints numbers as they are read", () => {
@@ -153,7 +248,11 @@ describe("units", () => {
     expect(length(25.4, "in")).toBe("1 in");
     expect(area(645.16, "in")).toBe("1 in²");
     expect(volume(1000, "mm")).toBe("1 cm³");
-    expect([mass(1e5, 7850, "mm"), mass(1e6, 7850, "mm"), mass(453592.37, 1000, "in")]).toEqual(["785 g", "7.85 kg", "1 lb"]);
+    expect([mass(1e5, 7850, "mm"), mass(1e6, 7850, "mm"), mass(453592.37, 1000, "in")]).toEqual([
+      "785 g",
+      "7.85 kg",
+      "1 lb",
+    ]);
     expect(trim(1 / 3)).toBe("0.3333");
     expect(trim(1e-9)).toBe("0");
     expect(trim(Infinity)).toBe("∞");
@@ -170,9 +269,26 @@ describe("units", () => {
 
 describe("space", () => {
   const lanes = {
-    station: [0, 10, 20], radius: [null, 5, 5], limit: [null, 2, 2], use: [0, 0.4, 0.4], twist: [0, 90, 180],
-    point: [[0, 0, 0], [10, 0, 0], [20, 0, 0]] as [number, number, number][],
-    x: [[0, 1, 0], [0, 1, 0], [0, 1, 0]] as [number, number, number][], y: [[0, 0, 1], [0, 0, 1], [0, 0, 1]] as [number, number, number][],
+    station: [0, 10, 20],
+    radius: [null, 5, 5],
+    limit: [null, 2, 2],
+    use: [0, 0.4, 0.4],
+    twist: [0, 90, 180],
+    point: [
+      [0, 0, 0],
+      [10, 0, 0],
+      [20, 0, 0],
+    ] as [number, number, number][],
+    x: [
+      [0, 1, 0],
+      [0, 1, 0],
+      [0, 1, 0],
+    ] as [number, number, number][],
+    y: [
+      [0, 0, 1],
+      [0, 0, 1],
+      [0, 0, 1],
+    ] as [number, number, number][],
   };
 
   it("finds values and frames between samples", () => {
@@ -185,22 +301,53 @@ describe("space", () => {
   });
 
   it("finds where polylines cross a plane", () => {
-    const found = crossings(PRINCIPAL.YZ!, [[[-10, 4, 2], [10, 8, 6]], [[5, 0, 0], [9, 0, 0]]]);
+    const found = crossings(PRINCIPAL.YZ!, [
+      [
+        [-10, 4, 2],
+        [10, 8, 6],
+      ],
+      [
+        [5, 0, 0],
+        [9, 0, 0],
+      ],
+    ]);
     expect(found).toEqual([[6, 4]]);
-    expect(crossings(PRINCIPAL.XY!, [[[0, 0, 0], [5, 5, 0]]])).toEqual([]);
+    expect(
+      crossings(PRINCIPAL.XY!, [
+        [
+          [0, 0, 0],
+          [5, 5, 0],
+        ],
+      ]),
+    ).toEqual([]);
     expect(normalOf(PRINCIPAL.XY!)).toEqual([0, 0, 1]);
     expect(toSpace(PRINCIPAL.XZ!, [3, 4])).toEqual([3, 0, 4]);
   });
 
   it("names the face that a triangle belongs to", () => {
-    const mesh = { faces: ["a", "b", "c"], runs: [[0, 0], [2, 4], [1, 9]] as [number, number][] };
+    const mesh = {
+      faces: ["a", "b", "c"],
+      runs: [
+        [0, 0],
+        [2, 4],
+        [1, 9],
+      ] as [number, number][],
+    };
     expect([0, 3, 4, 8, 9, 50].map((i) => faceAt(mesh, i))).toEqual(["a", "a", "c", "c", "b", "b"]);
   });
 });
 
 describe("saving", () => {
-  const view = (revision: number) => ({ id: "x", revision, label: "", document: part(), can_undo: true, can_redo: false });
-  const answer = (body: unknown, status = 200) => new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
+  const view = (revision: number) => ({
+    id: "x",
+    revision,
+    label: "",
+    document: part(),
+    can_undo: true,
+    can_redo: false,
+  });
+  const answer = (body: unknown, status = 200) =>
+    new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
 
   beforeEach(() => {
     usePart.setState({ id: "x", revision: 1, document: part(), saveState: "saved", notice: null });
@@ -208,10 +355,13 @@ describe("saving", () => {
 
   it("shows a change at once and sends changes one after the other, each on the one before", async () => {
     const bases: number[] = [];
-    vi.stubGlobal("fetch", vi.fn(async (request: Request) => {
-      bases.push(((await request.json()) as { base: number }).base);
-      return answer(view(bases.length + 1));
-    }));
+    vi.stubGlobal(
+      "fetch",
+      vi.fn(async (request: Request) => {
+        bases.push(((await request.json()) as { base: number }).base);
+        return answer(view(bases.length + 1));
+      }),
+    );
     const { change } = usePart.getState();
     const first = change("One", (p) => ({ ...p, name: "One" }));
     const second = change("Two", (p) => ({ ...p, name: `${p.name} and two` }));
@@ -223,7 +373,10 @@ describe("saving", () => {
 
   it("says saved only when the last of several changes was answered", async () => {
     const sends: (() => void)[] = [];
-    vi.stubGlobal("fetch", vi.fn(() => new Promise((send) => sends.push(() => send(answer(view(sends.length + 1)))))));
+    vi.stubGlobal(
+      "fetch",
+      vi.fn(() => new Promise((send) => sends.push(() => send(answer(view(sends.length + 1)))))),
+    );
     const { change } = usePart.getState();
     const changes = ["One", "Two", "Three"].map((name) => change(name, (p) => ({ ...p, name })));
     for (let i = 0; i < 3; i++) {
@@ -237,7 +390,10 @@ describe("saving", () => {
 
   it("says when another window was first, and then changes no more", async () => {
     const error = { level: "error", code: "overtaken", text: "changed", way_out: "", place: {} };
-    vi.stubGlobal("fetch", vi.fn(async () => answer({ error }, 409)));
+    vi.stubGlobal(
+      "fetch",
+      vi.fn(async () => answer({ error }, 409)),
+    );
     await usePart.getState().change("Mine", (p) => ({ ...p, name: "Mine" }));
     expect(usePart.getState().saveState).toBe("overtaken");
     await usePart.getState().change("More", (p) => ({ ...p, name: "More" }));
@@ -246,7 +402,10 @@ describe("saving", () => {
 
   it("keeps a change and sends it again when the server is back", async () => {
     vi.useFakeTimers();
-    const fetch = vi.fn<() => Promise<Response>>().mockRejectedValueOnce(new TypeError("down")).mockImplementation(async () => answer(view(2)));
+    const fetch = vi
+      .fn<() => Promise<Response>>()
+      .mockRejectedValueOnce(new TypeError("down"))
+      .mockImplementation(async () => answer(view(2)));
     vi.stubGlobal("fetch", fetch);
     const saving = usePart.getState().change("Late", (p) => ({ ...p, name: "Late" }));
     await vi.advanceTimersByTimeAsync(100);

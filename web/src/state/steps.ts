@@ -20,13 +20,20 @@ export function likelySources(part: Part, selected: string | null): { path: stri
   const onSquare = drawn.filter((s) => planeStepOf(s) !== null && sketchUse(s).profile);
   const closed = drawn.filter((s) => sketchUse(s).profile);
   const chosen = drawn.find((s) => s.id === selected);
-  const flat = chosen && sketchUse(chosen).both ? chosen : drawn.length === 1 ? drawn.find((s) => sketchUse(s).both) : undefined;
+  const flat =
+    chosen && sketchUse(chosen).both ? chosen : drawn.length === 1 ? drawn.find((s) => sketchUse(s).both) : undefined;
   if (flat !== undefined) return { path: flat.id, profile: flat.id };
   const section = chosen && onSquare.includes(chosen) ? chosen : (onSquare.at(-1) ?? closed.at(-1));
   const own = part.steps.filter(isOwnPath);
   const others = drawn.filter((s) => s.id !== section?.id);
-  const path = (section && carrierOf(part, section)) ?? own.find((s) => s.id === selected)?.id ?? carriers.at(-1) ?? own.at(-1)?.id
-    ?? others.filter((s) => !sketchUse(s).profile).at(-1)?.id ?? others.at(-1)?.id ?? null;
+  const path =
+    (section && carrierOf(part, section)) ??
+    own.find((s) => s.id === selected)?.id ??
+    carriers.at(-1) ??
+    own.at(-1)?.id ??
+    others.filter((s) => !sketchUse(s).profile).at(-1)?.id ??
+    others.at(-1)?.id ??
+    null;
   return { path, profile: section === undefined || section.id === path ? null : section.id };
 }
 
@@ -35,7 +42,12 @@ export function removeStep(part: Part, id: string): Part {
   const at = part.steps.findIndex((s) => s.id === id);
   const above = part.steps[at - 1]?.id ?? null;
   const colours = Object.fromEntries(Object.entries(part.colours).filter(([step]) => step !== id));
-  return { ...part, steps: part.steps.filter((s) => s.id !== id), sinker: part.sinker === id ? above : part.sinker, colours };
+  return {
+    ...part,
+    steps: part.steps.filter((s) => s.id !== id),
+    sinker: part.sinker === id ? above : part.sinker,
+    colours,
+  };
 }
 
 /** Move a step up or down by one, where what it uses and what uses it allow. */

@@ -23,14 +23,42 @@ export function CopiesLanes({ name, copies, units }: { name: string; copies: Cop
         <strong>{name}</strong>
         <span className="figures">{`${copies.stations.length} copies, ${length(copies.spacing, units)} apart`}</span>
       </header>
-      <svg className="copy-ticks" width={GUTTER + plot + RIGHT} height="24" role="img" aria-label={`${copies.stations.length} copies along ${length(copies.length, units)}`}>
-        <text x={GUTTER - 8} y="15" textAnchor="end">copies</text>
+      <svg
+        className="copy-ticks"
+        width={GUTTER + plot + RIGHT}
+        height="24"
+        role="img"
+        aria-label={`${copies.stations.length} copies along ${length(copies.length, units)}`}
+      >
+        <text x={GUTTER - 8} y="15" textAnchor="end">
+          copies
+        </text>
         <line x1={GUTTER} x2={GUTTER + plot} y1="12" y2="12" stroke="var(--hair)" />
         {copies.stations.map((s, i) => (
-          <rect key={i} x={GUTTER + (s / copies.length) * plot - 1} y={4 + 5 * (copies.runs[i]! % 2)} width="2" height="11" fill={RUN_TONES[copies.runs[i]! % RUN_TONES.length]} />
+          <rect
+            key={i}
+            x={GUTTER + (s / copies.length) * plot - 1}
+            y={4 + 5 * (copies.runs[i]! % 2)}
+            width="2"
+            height="11"
+            fill={RUN_TONES[copies.runs[i]! % RUN_TONES.length]}
+          />
         ))}
       </svg>
-      {width > 0 && <Lane key={scheme} title="clear of others" unit={units} width={width} height={Math.max(40, height - 62)} x={x} y={y} limit={x.map(() => 0)} range={[-0.05 * most, 1.15 * most]} empty={copies.clearance === undefined ? "worked out for copies that are all the same" : "nothing near"} />}
+      {width > 0 && (
+        <Lane
+          key={scheme}
+          title="clear of others"
+          unit={units}
+          width={width}
+          height={Math.max(40, height - 62)}
+          x={x}
+          y={y}
+          limit={x.map(() => 0)}
+          range={[-0.05 * most, 1.15 * most]}
+          empty={copies.clearance === undefined ? "worked out for copies that are all the same" : "nothing near"}
+        />
+      )}
     </div>
   );
 }

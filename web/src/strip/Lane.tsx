@@ -26,13 +26,19 @@ export function Lane({ title, unit, width, height, x, y, limit, range, empty }: 
   const [low, high] = range;
   useEffect(() => {
     if (host.current === null) return;
-    const plot = new uPlot(options({ title, unit, width, height, range: [low, high], limit }), data(x, y, limit), host.current);
+    const plot = new uPlot(
+      options({ title, unit, width, height, range: [low, high], limit }),
+      data(x, y, limit),
+      host.current,
+    );
     return () => plot.destroy();
   }, [title, unit, width, height, x, y, limit, low, high]);
   const blank = y.every((v) => v === null);
   return (
     <div className="lane" ref={host}>
-      <span className="lane-title">{title} <span className="soft">{unit}</span></span>
+      <span className="lane-title">
+        {title} <span className="soft">{unit}</span>
+      </span>
       {blank && empty && <span className="lane-empty soft">{empty}</span>}
     </div>
   );
@@ -42,13 +48,31 @@ function data(x: number[], y: (number | null)[], limit?: (number | null)[]): uPl
   return (limit ? [x, y, limit] : [x, y]) as uPlot.AlignedData;
 }
 
-function options({ width, height, range, limit }: Pick<Props, "title" | "unit" | "width" | "height" | "range" | "limit">): uPlot.Options {
+function options({
+  width,
+  height,
+  range,
+  limit,
+}: Pick<Props, "title" | "unit" | "width" | "height" | "range" | "limit">): uPlot.Options {
   const ink = token("--soft");
-  const axis: uPlot.Axis = { stroke: ink, grid: { stroke: token("--hair"), width: 1 }, ticks: { show: false }, font: "10.5px 'JetBrains Mono Variable'" };
+  const axis: uPlot.Axis = {
+    stroke: ink,
+    grid: { stroke: token("--hair"), width: 1 },
+    ticks: { show: false },
+    font: "10.5px 'JetBrains Mono Variable'",
+  };
   return {
-    width, height, padding: [9, 12, 6, 0], legend: { show: false }, cursor: { show: false }, select: { show: false, left: 0, top: 0, width: 0, height: 0 },
+    width,
+    height,
+    padding: [9, 12, 6, 0],
+    legend: { show: false },
+    cursor: { show: false },
+    select: { show: false, left: 0, top: 0, width: 0, height: 0 },
     scales: { x: { time: false }, y: { range: () => range } },
-    axes: [{ ...axis, show: false }, { ...axis, size: GUTTER, space: 16 }],
+    axes: [
+      { ...axis, show: false },
+      { ...axis, size: GUTTER, space: 16 },
+    ],
     series: [
       {},
       { stroke: token("--madder"), width: 1.8, pxAlign: 0, points: { show: false }, spanGaps: false },

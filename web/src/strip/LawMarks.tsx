@@ -30,7 +30,10 @@ export function LawMarks({ step, marks, title, unit, width, height, gutter, righ
   const [low, high] = range;
   const plot = Math.max(1, width - gutter - right);
   const tall = height - PAD_TOP - PAD_BOTTOM;
-  const place = (at: number, value: number): [number, number] => [gutter + (at / length) * plot, PAD_TOP + (1 - (value - low) / (high - low)) * tall];
+  const place = (at: number, value: number): [number, number] => [
+    gutter + (at / length) * plot,
+    PAD_TOP + (1 - (value - low) / (high - low)) * tall,
+  ];
   const here = (e: PointerEvent): [number, number] => {
     const box = frame.current!.getBoundingClientRect();
     const at = Math.min(length, Math.max(0, ((e.clientX - box.left - gutter) / plot) * length));
@@ -57,7 +60,8 @@ export function LawMarks({ step, marks, title, unit, width, height, gutter, righ
     const mark = marks[held.i]!;
     setHeld(null);
     onHold(null);
-    if (held.at !== mark.at || held.value !== mark.value) draft.commit(`Drag the ${title}`, mark.moved(held.at, held.value));
+    if (held.at !== mark.at || held.value !== mark.value)
+      draft.commit(`Drag the ${title}`, mark.moved(held.at, held.value));
   };
   const onKey = (i: number) => (e: KeyboardEvent) => {
     const mark = marks[i]!;
@@ -67,7 +71,7 @@ export function LawMarks({ step, marks, title, unit, width, height, gutter, righ
     if (across === undefined && up === undefined) return;
     e.preventDefault();
     e.stopPropagation();
-    const at = mark.fixed ? mark.at : Math.min(length, Math.max(0, mark.at + (across ?? 0) * fine * length / 100));
+    const at = mark.fixed ? mark.at : Math.min(length, Math.max(0, mark.at + ((across ?? 0) * fine * length) / 100));
     draft.commit(`Move the ${title}`, mark.moved(at, mark.value + (up ?? 0) * fine * (unit === "°" ? 1 : 0.01)));
   };
   return (
@@ -77,9 +81,25 @@ export function LawMarks({ step, marks, title, unit, width, height, gutter, righ
         const [x, y] = place(shown.at, shown.value);
         return (
           <g key={i}>
-            <circle cx={x} cy={Math.min(height - 4, Math.max(4, y))} r="5.5" role="slider" tabIndex={0} aria-label={`${title} mark ${i + 1}`} aria-valuenow={shown.value}
-              aria-valuetext={`${trim(shown.value)} ${unit} at ${trim(shown.at)} mm`} onPointerDown={onDown(i)} onPointerMove={onMove} onPointerUp={onUp} onKeyDown={onKey(i)} />
-            {held?.i === i && <text x={Math.min(width - 70, x + 9)} y={Math.max(12, y - 6)}>{trim(shown.value)} {unit}</text>}
+            <circle
+              cx={x}
+              cy={Math.min(height - 4, Math.max(4, y))}
+              r="5.5"
+              role="slider"
+              tabIndex={0}
+              aria-label={`${title} mark ${i + 1}`}
+              aria-valuenow={shown.value}
+              aria-valuetext={`${trim(shown.value)} ${unit} at ${trim(shown.at)} mm`}
+              onPointerDown={onDown(i)}
+              onPointerMove={onMove}
+              onPointerUp={onUp}
+              onKeyDown={onKey(i)}
+            />
+            {held?.i === i && (
+              <text x={Math.min(width - 70, x + 9)} y={Math.max(12, y - 6)}>
+                {trim(shown.value)} {unit}
+              </text>
+            )}
           </g>
         );
       })}

@@ -11,7 +11,9 @@ const stretched = ([a, b, c, d]: Map2) => Math.abs(a - 1) + Math.abs(b) + Math.a
 
 /** Width and height of an outline as it stands. */
 function size(outline: Vec2[][], units: Units): string {
-  const spans = [0, 1].map((k) => outline.flat().map((p) => p[k]!)).map((v) => length(Math.max(...v) - Math.min(...v), units));
+  const spans = [0, 1]
+    .map((k) => outline.flat().map((p) => p[k]!))
+    .map((v) => length(Math.max(...v) - Math.min(...v), units));
   return `${spans[0]!.replace(/ \D+$/, "")} × ${spans[1]!}`;
 }
 
@@ -24,9 +26,14 @@ export function SectionLens({ data, units }: { data: SweepData; units: Units }) 
   const widest = Math.max(...data.lanes.map.flat().map(Math.abs), 1e-9);
   const farthest = (outline: Vec2[][]) => Math.max(...outline.flat().map(([x, y]) => Math.hypot(x, y)), 1e-9);
   const reach = Math.max(farthest(here), farthest(loops) * widest);
-  const scale = HALF * 0.84 / reach;
+  const scale = (HALF * 0.84) / reach;
   const turn = station === null ? 0 : (valueAt(data.lanes, data.lanes.twist, station) ?? 0);
-  const path = here.map((loop) => `M${loop.map(([x, y]) => `${(x * scale).toFixed(2)},${(-y * scale).toFixed(2)}`).join("L")}${data.section.open ? "" : "Z"}`).join("");
+  const path = here
+    .map(
+      (loop) =>
+        `M${loop.map(([x, y]) => `${(x * scale).toFixed(2)},${(-y * scale).toFixed(2)}`).join("L")}${data.section.open ? "" : "Z"}`,
+    )
+    .join("");
   return (
     <figure className="lens" aria-label="Section lens">
       <svg viewBox={`${-HALF} ${-HALF} ${2 * HALF} ${2 * HALF}`}>
@@ -37,17 +44,29 @@ export function SectionLens({ data, units }: { data: SweepData; units: Units }) 
         </defs>
         <path d={`M${-HALF} 0H${HALF}M0 ${-HALF}V${HALF}`} stroke="var(--hair)" strokeWidth="0.8" />
         <g transform={`rotate(${-turn})`}>
-          <path d={path} fill={data.section.open ? "none" : "url(#lens-hatch)"} fillRule="evenodd" stroke="var(--sea)" strokeWidth="1.4" />
+          <path
+            d={path}
+            fill={data.section.open ? "none" : "url(#lens-hatch)"}
+            fillRule="evenodd"
+            stroke="var(--sea)"
+            strokeWidth="1.4"
+          />
         </g>
         <circle r="1.8" fill="var(--madder)" />
       </svg>
       <figcaption className="figures">
         <span data-testid="lens-size">{title}</span>
-        {stretched(map) && !bent && <span data-testid="lens-stretch">{trim(map[0], 3)} × {trim(map[3], 3)} of drawn</span>}
+        {stretched(map) && !bent && (
+          <span data-testid="lens-stretch">
+            {trim(map[0], 3)} × {trim(map[3], 3)} of drawn
+          </span>
+        )}
         {bent && <span data-testid="lens-stretch">{size(here, units)} across</span>}
         <span>{area(bent ? areaOf(here) : mm2 * (map[0] * map[3] - map[1] * map[2]), units)}</span>
         {wall !== null && !title.startsWith("Ø") && <span>wall {length(wall, units)}</span>}
-        <span className="soft">{station === null ? "at the start" : `at ${length(Math.min(station, data.length), units)}`}</span>
+        <span className="soft">
+          {station === null ? "at the start" : `at ${length(Math.min(station, data.length), units)}`}
+        </span>
       </figcaption>
     </figure>
   );

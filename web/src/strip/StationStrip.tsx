@@ -35,30 +35,61 @@ export function StationStrip() {
   const data = isSwept(report?.data) ? report.data : undefined;
   const step = part?.steps.find((s) => s.id === swept);
   const chosen = part?.steps.find((s) => s.id === selected);
-  const copies = preview !== null && preview.step === selected ? preview.report.data.copies : result?.steps[selected ?? ""]?.data.copies;
+  const copies =
+    preview !== null && preview.step === selected
+      ? preview.report.data.copies
+      : result?.steps[selected ?? ""]?.data.copies;
   if (part !== null && chosen !== undefined && copies !== undefined) {
-    return <section className="strip" aria-label="Station strip"><CopiesLanes name={chosen.name} copies={copies} units={part.units} /></section>;
+    return (
+      <section className="strip" aria-label="Station strip">
+        <CopiesLanes name={chosen.name} copies={copies} units={part.units} />
+      </section>
+    );
   }
   const clears = part === null ? [] : clearancesFor(part, result, swept ?? selected);
   if (part !== null && chosen !== undefined && givesOf(chosen) === "nothing" && swept === null && clears.length > 0) {
-    return <section className="strip" aria-label="Station strip"><ClearLanes clear={clears[0]!} units={part.units} /></section>;
+    return (
+      <section className="strip" aria-label="Station strip">
+        <ClearLanes clear={clears[0]!} units={part.units} />
+      </section>
+    );
   }
   if (part === null || data === undefined) {
     return (
       <section className="strip empty" aria-label="Station strip">
-        <p className="soft">The station strip shows bend radius, twist and the section along a sweep. It fills when the part has one.</p>
+        <p className="soft">
+          The station strip shows bend radius, twist and the section along a sweep. It fills when the part has one.
+        </p>
       </section>
     );
   }
   return (
     <section className="strip" aria-label="Station strip">
-      <Lanes data={data} units={part.units} step={step} failed={report?.state === "failed"} clears={clears.filter((c) => Math.abs(c.data.length - data.length) < SAME_PATH)} />
+      <Lanes
+        data={data}
+        units={part.units}
+        step={step}
+        failed={report?.state === "failed"}
+        clears={clears.filter((c) => Math.abs(c.data.length - data.length) < SAME_PATH)}
+      />
       <SectionLens data={data} units={part.units} />
     </section>
   );
 }
 
-function Lanes({ data, units, step, failed, clears }: { data: SweepData; units: Units; step: Step | undefined; failed: boolean; clears: Clear[] }) {
+function Lanes({
+  data,
+  units,
+  step,
+  failed,
+  clears,
+}: {
+  data: SweepData;
+  units: Units;
+  step: Step | undefined;
+  failed: boolean;
+  clears: Clear[];
+}) {
   const { ref, width, height } = useElementSize();
   const station = useView((s) => s.station);
   const { setStation } = useView.getState();
@@ -82,14 +113,33 @@ function Lanes({ data, units, step, failed, clears }: { data: SweepData; units: 
   const here = at === null ? null : valueAt(data.lanes, data.lanes.radius, at);
   const twist = at === null ? null : valueAt(data.lanes, data.lanes.twist, at);
   const chosen = useView((s) => s.lanes);
-  const shown = LANE_NAMES.filter((l) => chosen.includes(l.name)).flatMap((l) => laneData(l.name, data, units).map((lane, row) => ({ lane, row })));
+  const shown = LANE_NAMES.filter((l) => chosen.includes(l.name)).flatMap((l) =>
+    laneData(l.name, data, units).map((lane, row) => ({ lane, row })),
+  );
   const laneHeight = Math.max(30, (height - 46) / Math.max(1, shown.length + clears.length));
   const x = data.lanes.station.map((s) => inUnits(s, units));
   return (
-    <div className="lanes" ref={ref} role="slider" tabIndex={0} aria-label="Station" aria-valuemin={0} aria-valuemax={data.length}
-      aria-valuenow={at ?? 0} aria-valuetext={at === null ? "none" : length(at, units)} onKeyDown={onKey}
-      onPointerDown={(e) => { held.current = true; e.currentTarget.setPointerCapture(e.pointerId); toStation(e); }}
-      onPointerMove={(e) => held.current && toStation(e)} onPointerUp={() => { held.current = false; }}>
+    <div
+      className="lanes"
+      ref={ref}
+      role="slider"
+      tabIndex={0}
+      aria-label="Station"
+      aria-valuemin={0}
+      aria-valuemax={data.length}
+      aria-valuenow={at ?? 0}
+      aria-valuetext={at === null ? "none" : length(at, units)}
+      onKeyDown={onKey}
+      onPointerDown={(e) => {
+        held.current = true;
+        e.currentTarget.setPointerCapture(e.pointerId);
+        toStation(e);
+      }}
+      onPointerMove={(e) => held.current && toStation(e)}
+      onPointerUp={() => {
+        held.current = false;
+      }}
+    >
       <header className="lanes-head">
         <strong>{step?.name}</strong>
         <LaneChoice />
@@ -101,12 +151,26 @@ function Lanes({ data, units, step, failed, clears }: { data: SweepData; units: 
         </span>
       </header>
       <PieceBar data={data} plot={plot} />
-      {width > 0 && clears.map(({ step: check, data: clear }) => <ClearLane key={`${check.id}-${scheme}`} data={clear} units={units} width={width} height={laneHeight} />)}
-      {width > 0 && shown.map(({ lane, row }) => (
-        <LanePlace key={`${lane.title}-${scheme}`} lane={lane} marks={step === undefined ? [] : (roomOf(step.kind)?.marks?.(step, lane.name, row, data, units) ?? [])}
-          step={step} x={x} width={width} height={laneHeight} length={data.length} />
-      ))}
-      {at !== null && <span className="lane-cursor" style={{ left: GUTTER + (at / data.length) * plot }} aria-hidden="true" />}
+      {width > 0 &&
+        clears.map(({ step: check, data: clear }) => (
+          <ClearLane key={`${check.id}-${scheme}`} data={clear} units={units} width={width} height={laneHeight} />
+        ))}
+      {width > 0 &&
+        shown.map(({ lane, row }) => (
+          <LanePlace
+            key={`${lane.title}-${scheme}`}
+            lane={lane}
+            marks={step === undefined ? [] : (roomOf(step.kind)?.marks?.(step, lane.name, row, data, units) ?? [])}
+            step={step}
+            x={x}
+            width={width}
+            height={laneHeight}
+            length={data.length}
+          />
+        ))}
+      {at !== null && (
+        <span className="lane-cursor" style={{ left: GUTTER + (at / data.length) * plot }} aria-hidden="true" />
+      )}
     </div>
   );
 }
@@ -127,9 +191,31 @@ function LanePlace({ lane, marks, step, x, width, height, length }: LanePlacePro
   const range = held ?? lane.range ?? around(lane.y, marks.length > 0 ? ROOM_TO_DRAG : ROOM);
   return (
     <div className="lane-place">
-      <Lane title={lane.title} unit={lane.unit} width={width} height={height} x={x} y={lane.y} limit={lane.limit} range={range} empty={lane.empty} />
+      <Lane
+        title={lane.title}
+        unit={lane.unit}
+        width={width}
+        height={height}
+        x={x}
+        y={lane.y}
+        limit={lane.limit}
+        range={range}
+        empty={lane.empty}
+      />
       {marks.length > 0 && step !== undefined && (
-        <LawMarks step={step} marks={marks} title={lane.title} unit={lane.unit} width={width} height={height} gutter={GUTTER} right={RIGHT} length={length} range={range} onHold={setHeld} />
+        <LawMarks
+          step={step}
+          marks={marks}
+          title={lane.title}
+          unit={lane.unit}
+          width={width}
+          height={height}
+          gutter={GUTTER}
+          right={RIGHT}
+          length={length}
+          range={range}
+          onHold={setHeld}
+        />
       )}
     </div>
   );
@@ -140,8 +226,19 @@ function LaneChoice() {
   return (
     <span className="lane-choice" role="group" aria-label="Lanes">
       {LANE_NAMES.map(({ name, label }) => (
-        <button key={name} type="button" aria-pressed={chosen.includes(name)} onPointerDown={(e) => e.stopPropagation()}
-          onClick={() => useView.getState().set({ lanes: chosen.includes(name) ? chosen.filter((c) => c !== name) : [...chosen, name] })}>{label}</button>
+        <button
+          key={name}
+          type="button"
+          aria-pressed={chosen.includes(name)}
+          onPointerDown={(e) => e.stopPropagation()}
+          onClick={() =>
+            useView
+              .getState()
+              .set({ lanes: chosen.includes(name) ? chosen.filter((c) => c !== name) : [...chosen, name] })
+          }
+        >
+          {label}
+        </button>
       ))}
     </span>
   );
@@ -163,14 +260,28 @@ function around(y: (number | null)[], share: number): [number, number] {
 function PieceBar({ data, plot }: { data: SweepData; plot: number }) {
   return (
     <svg className="piece-bar" width={GUTTER + plot + RIGHT} height="13" aria-hidden="true">
-      <text x={GUTTER - 8} y="10.5" textAnchor="end">pieces</text>
+      <text x={GUTTER - 8} y="10.5" textAnchor="end">
+        pieces
+      </text>
       {data.pieces.map((p, i) => {
         const x = GUTTER + (p.from / data.length) * plot;
         const w = Math.max(1, ((p.to - p.from) / data.length) * plot);
         return (
           <g key={i}>
-            <rect x={x} y={p.kind === "line" ? 5 : 2} width={w} height={p.kind === "line" ? 3 : 9} rx="2" fill="var(--madder)" opacity={p.kind === "line" ? 0.55 : 0.85} />
-            {w > 54 && p.kind !== "line" && <text className="on-piece" x={x + w / 2} y="10" textAnchor="middle">{p.kind}</text>}
+            <rect
+              x={x}
+              y={p.kind === "line" ? 5 : 2}
+              width={w}
+              height={p.kind === "line" ? 3 : 9}
+              rx="2"
+              fill="var(--madder)"
+              opacity={p.kind === "line" ? 0.55 : 0.85}
+            />
+            {w > 54 && p.kind !== "line" && (
+              <text className="on-piece" x={x + w / 2} y="10" textAnchor="middle">
+                {p.kind}
+              </text>
+            )}
           </g>
         );
       })}

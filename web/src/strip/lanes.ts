@@ -14,7 +14,11 @@ export interface LaneData {
 }
 
 export const LANE_NAMES: { name: LaneName; label: string }[] = [
-  { name: "bend", label: "bend" }, { name: "twist", label: "twist" }, { name: "size", label: "size" }, { name: "lean", label: "lean" }, { name: "room", label: "room" },
+  { name: "bend", label: "bend" },
+  { name: "twist", label: "twist" },
+  { name: "size", label: "size" },
+  { name: "lean", label: "lean" },
+  { name: "room", label: "room" },
 ];
 
 const BEND_SHOWN = 3;
@@ -23,13 +27,28 @@ export function laneData(name: LaneName, data: SweepData, units: Units): LaneDat
   const { lanes } = data;
   if (name === "bend") return [bend(data, units)];
   if (name === "twist") return [{ name, title: "twist", unit: "°", y: lanes.twist }];
-  if (name === "lean") return [{ name, title: "section to path", unit: "°", y: lanes.tilt, range: [Math.min(60, ...lanes.tilt) - 5, 95] }];
+  if (name === "lean")
+    return [{ name, title: "section to path", unit: "°", y: lanes.tilt, range: [Math.min(60, ...lanes.tilt) - 5, 95] }];
   if (name === "room") {
-    return [{ name, title: "room to itself", unit: units, y: lanes.clearance.map((v) => (v === null ? null : inUnits(v, units))), limit: lanes.station.map(() => 0), empty: "nothing near" }];
+    return [
+      {
+        name,
+        title: "room to itself",
+        unit: units,
+        y: lanes.clearance.map((v) => (v === null ? null : inUnits(v, units))),
+        limit: lanes.station.map(() => 0),
+        empty: "nothing near",
+      },
+    ];
   }
   const [x, y] = [lanes.map.map((m) => m[0]), lanes.map.map((m) => m[3])];
   const both = x.every((v, i) => Math.abs(v - y[i]!) < 1e-6);
-  return both ? [{ name, title: "size", unit: "×", y: x }] : [{ name, title: "size along x", unit: "×", y: x }, { name, title: "size along y", unit: "×", y }];
+  return both
+    ? [{ name, title: "size", unit: "×", y: x }]
+    : [
+        { name, title: "size along x", unit: "×", y: x },
+        { name, title: "size along y", unit: "×", y },
+      ];
 }
 
 function bend({ lanes }: SweepData, units: Units): LaneData {
@@ -38,5 +57,13 @@ function bend({ lanes }: SweepData, units: Units): LaneData {
   const tightest = finite.length > 0 ? Math.min(...finite) : null;
   const top = tightest === null ? 1 : Math.max(limit * 1.6, tightest * BEND_SHOWN);
   const shown = (rows: (number | null)[]) => rows.map((v) => (v === null || v > top ? null : inUnits(v, units)));
-  return { name: "bend", title: "bend radius", unit: units, y: shown(lanes.radius), limit: shown(lanes.limit), range: [0, inUnits(top, units)], empty: "straight" };
+  return {
+    name: "bend",
+    title: "bend radius",
+    unit: units,
+    y: shown(lanes.radius),
+    limit: shown(lanes.limit),
+    range: [0, inUnits(top, units)],
+    empty: "straight",
+  };
 }

@@ -2,8 +2,12 @@ import { vi } from "vitest";
 
 Object.defineProperty(window, "matchMedia", {
   value: vi.fn((query: string) => ({
-    matches: false, media: query, addEventListener: () => {}, removeEventListener: () => {},
-    addListener: () => {}, removeListener: () => {},
+    matches: false,
+    media: query,
+    addEventListener: () => {},
+    removeEventListener: () => {},
+    addListener: () => {},
+    removeListener: () => {},
   })),
 });
 

@@ -31,8 +31,16 @@ export function ExpressionField({ label, unit, value, empty, bare, error, onPrev
     setDraft(null);
   };
   return (
-    <TextInput className={bare ? "bare" : "expression"} label={bare ? undefined : label || undefined} aria-label={label || undefined} value={shown} placeholder={empty} error={error} rightSection={unit ? <span className="unit">{unit}</span> : undefined}
-      rightSectionWidth={44} classNames={{ input: "figures" }}
+    <TextInput
+      className={bare ? "bare" : "expression"}
+      label={bare ? undefined : label || undefined}
+      aria-label={label || undefined}
+      value={shown}
+      placeholder={empty}
+      error={error}
+      rightSection={unit ? <span className="unit">{unit}</span> : undefined}
+      rightSectionWidth={44}
+      classNames={{ input: "figures" }}
       onChange={(e) => {
         const text = e.currentTarget.value;
         setDraft(text);
@@ -47,6 +55,7 @@ export function ExpressionField({ label, unit, value, empty, bare, error, onPrev
           setDraft(null);
           onPreview?.(value);
         }
-      }} />
+      }}
+    />
   );
 }

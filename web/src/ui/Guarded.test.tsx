@@ -1,5 +1,5 @@
 import { MantineProvider } from "@mantine/core";
-import { fireEvent, render, screen } from "@testing-library/react";
+import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { Guarded } from "./Guarded";
 
@@ -12,7 +12,9 @@ function Fragile() {
 
 const shown = (anew: string) => (
   <MantineProvider>
-    <Guarded what="The slip" anew={anew}><Fragile /></Guarded>
+    <Guarded what="The slip" anew={anew}>
+      <Fragile />
+    </Guarded>
     <p>what stands beside it</p>
   </MantineProvider>
 );
@@ -22,7 +24,10 @@ describe("a part of the screen that fails", () => {
     broken = true;
     vi.spyOn(console, "error").mockImplementation(() => undefined); // React tells every error there as well
   });
-  afterEach(() => vi.restoreAllMocks());
+  afterEach(() => {
+    cleanup();
+    vi.restoreAllMocks();
+  });
 
   it("says so, leaves the others standing, and can be tried again", () => {
     render(shown("a"));

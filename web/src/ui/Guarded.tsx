@@ -16,15 +16,24 @@ interface Props {
 export function Guarded({ what, anew, children }: Props) {
   const fallback = ({ error, resetErrorBoundary }: FallbackProps) => {
     const message: Message = {
-      level: "error", code: "screen", place: {},
-      text: `${what} cannot be shown: ${error instanceof Error ? error.message : String(error)}`, way_out: "Your part is safe. Try again, or reload the page.",
+      level: "error",
+      code: "screen",
+      place: {},
+      text: `${what} cannot be shown: ${error instanceof Error ? error.message : String(error)}`,
+      way_out: "Your part is safe. Try again, or reload the page.",
     };
     return (
       <div className="guarded">
         <MessageLine message={message} />
-        <Button size="compact-xs" variant="default" onClick={resetErrorBoundary}>Try again</Button>
+        <Button size="compact-xs" variant="default" onClick={resetErrorBoundary}>
+          Try again
+        </Button>
       </div>
     );
   };
-  return <ErrorBoundary fallbackRender={fallback} resetKeys={[anew]}>{children}</ErrorBoundary>;
+  return (
+    <ErrorBoundary fallbackRender={fallback} resetKeys={[anew]}>
+      {children}
+    </ErrorBoundary>
+  );
 }

@@ -14,7 +14,9 @@ const SIGNS = { error: "!", warning: "△", note: "·" } as const;
 export function MessageLine({ message, onGo, children }: Props) {
   const body = (
     <>
-      <span className="sign" aria-hidden="true">{SIGNS[message.level]}</span>
+      <span className="sign" aria-hidden="true">
+        {SIGNS[message.level]}
+      </span>
       <span>
         <span className="what">{message.text}</span>{" "}
         {message.way_out && <span className="way-out">{message.way_out}</span>}
@@ -23,8 +25,13 @@ export function MessageLine({ message, onGo, children }: Props) {
   );
   return (
     <div className={`message ${message.level}`} role={message.level === "error" ? "alert" : "status"}>
-      {onGo ? <button type="button" className="message-go" onClick={onGo} title="Go there">{body}</button>
-        : <div className="message-go">{body}</div>}
+      {onGo ? (
+        <button type="button" className="message-go" onClick={onGo} title="Go there">
+          {body}
+        </button>
+      ) : (
+        <div className="message-go">{body}</div>
+      )}
       {children && <div className="message-actions">{children}</div>}
     </div>
   );

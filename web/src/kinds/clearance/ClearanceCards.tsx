@@ -17,21 +17,52 @@ export function ClearanceCards({ step }: { step: ClearanceStep }) {
   const draft = useDraft<ClearanceStep>(step.id);
   const part = usePart((s) => s.document)!;
   const swept = isAlong(stepOf(part, step.path.step));
-  const bodies = stepsBefore(part, step.id).filter((s) => [...bodySources(), "repeat"].includes(s.kind) && s.id !== step.path.step);
-  const gone = step.obstacles.filter((o) => !bodies.some((b) => b.id === o)).map((o) => ({ value: o, label: `${o} (gone)` }));
+  const bodies = stepsBefore(part, step.id).filter(
+    (s) => [...bodySources(), "repeat"].includes(s.kind) && s.id !== step.path.step,
+  );
+  const gone = step.obstacles
+    .filter((o) => !bodies.some((b) => b.id === o))
+    .map((o) => ({ value: o, label: `${o} (gone)` }));
   const field = (name: "least" | "skip_start" | "skip_end", label: string) => (
-    <ExpressionField label={label} unit={part.units} value={step[name]} onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })} />
+    <ExpressionField
+      label={label}
+      unit={part.units}
+      value={step[name]}
+      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })}
+    />
   );
   return (
     <>
       <Card title="Sweep or path" tone="path">
-        <SourcePick label="What is to stay clear" kinds={pathSources()} value={step.path.step}
-          onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null }, diameter: isAlong(stepOf(part, id)) ? null : (step.diameter ?? 10) })} />
-        {!swept && <ExpressionField label="Tube Ø" unit={part.units} value={step.diameter} onCommit={(diameter) => draft.commit("Change diameter", { diameter })} />}
+        <SourcePick
+          label="What is to stay clear"
+          kinds={pathSources()}
+          value={step.path.step}
+          onPick={(id) =>
+            draft.commit("Pick path", {
+              path: { step: id, curves: null },
+              diameter: isAlong(stepOf(part, id)) ? null : (step.diameter ?? 10),
+            })
+          }
+        />
+        {!swept && (
+          <ExpressionField
+            label="Tube Ø"
+            unit={part.units}
+            value={step.diameter}
+            onCommit={(diameter) => draft.commit("Change diameter", { diameter })}
+          />
+        )}
       </Card>
       <Card title="Stay clear of">
-        <MultiSelect aria-label="Bodies to stay clear of" data={[...gone, ...bodies.map((b) => ({ value: b.id, label: b.name }))]} value={step.obstacles} clearable
-          placeholder={step.obstacles.length === 0 ? "All bodies before it" : ""} onChange={(obstacles) => draft.commit("Pick bodies", { obstacles })} />
+        <MultiSelect
+          aria-label="Bodies to stay clear of"
+          data={[...gone, ...bodies.map((b) => ({ value: b.id, label: b.name }))]}
+          value={step.obstacles}
+          clearable
+          placeholder={step.obstacles.length === 0 ? "All bodies before it" : ""}
+          onChange={(obstacles) => draft.commit("Pick bodies", { obstacles })}
+        />
         {field("least", "At least")}
         <More label="Ends that may touch" open={step.skip_start !== 0 || step.skip_end !== 0}>
           {field("skip_start", "Left out at start")}
@@ -53,7 +84,10 @@ export function ClearanceFoot({ built }: { built: StepReport | undefined }) {
           <Row name="Least clearance" value={length(clear.least, units, 4)} />
           <Row name="Closest to" value={clear.bodies[clear.nearest] ?? ""} />
           <Row name="At station" value={length(clear.station, units, 5)} />
-          {clear.bodies.length > 1 && clear.bodies.map((name, k) => <Row key={k} name={`To ${name}`} value={leastTo(clear, k, (d) => length(d, units, 4))} />)}
+          {clear.bodies.length > 1 &&
+            clear.bodies.map((name, k) => (
+              <Row key={k} name={`To ${name}`} value={leastTo(clear, k, (d) => length(d, units, 4))} />
+            ))}
         </tbody>
       </table>
     </footer>

@@ -8,5 +8,13 @@ function addClearance(): void {
 }
 
 export const commands: Command[] = [
-  { id: "clearance", title: "Clearance along a path", detail: "How far a sweep, or a tube about a path, stays from other bodies", intent: "Route", keys: "S", fits: { path: 6, swept: 3 }, run: addClearance },
+  {
+    id: "clearance",
+    title: "Clearance along a path",
+    detail: "How far a sweep, or a tube about a path, stays from other bodies",
+    intent: "Route",
+    keys: "S",
+    fits: { path: 6, swept: 3 },
+    run: addClearance,
+  },
 ];

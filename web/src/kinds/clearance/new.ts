@@ -8,7 +8,15 @@ import { isAlong, pathOf } from "../../state/bodies";
 export function newClearance(part: Part, path: string): ClearanceStep {
   const sweep = part.steps.find((s) => isAlong(s) && (s.id === path || pathOf(s) === path));
   return {
-    id: freshId(part, "clearance"), name: freshName(part, "Clearance"), off: false, kind: "clearance", path: { step: sweep?.id ?? path, curves: null },
-    diameter: sweep === undefined ? 10 : null, obstacles: [], least: 0, skip_start: 0, skip_end: 0,
+    id: freshId(part, "clearance"),
+    name: freshName(part, "Clearance"),
+    off: false,
+    kind: "clearance",
+    path: { step: sweep?.id ?? path, curves: null },
+    diameter: sweep === undefined ? 10 : null,
+    obstacles: [],
+    least: 0,
+    skip_start: 0,
+    skip_end: 0,
   };
 }

@@ -24,31 +24,75 @@ export function CrossingCards({ step }: { step: CrossingStep }) {
   const value = String(step.branch);
   return (
     <>
-      <SidesCard title="First surface" sides={step.first} onPick={(first) => draft.commit("Pick a surface", { first })} />
-      <SidesCard title="Second surface" sides={step.second} onPick={(second) => draft.commit("Pick a surface", { second })} />
+      <SidesCard
+        title="First surface"
+        sides={step.first}
+        onPick={(first) => draft.commit("Pick a surface", { first })}
+      />
+      <SidesCard
+        title="Second surface"
+        sides={step.second}
+        onPick={(second) => draft.commit("Pick a surface", { second })}
+      />
       <Card title="Which curve" tone="path">
-        <Select aria-label="Branch" data={options.some((o) => o.value === value) ? options : [{ value, label: `${value} (none such)` }, ...options]} value={value}
-          onChange={(v) => v !== null && draft.commit("Pick another branch", { branch: Number(v) })} />
-        {branches.length > 0 && <p className="soft">{branches.length === 1 ? "They cross in one curve." : `They cross in ${branches.length} curves, the longest first.`}</p>}
+        <Select
+          aria-label="Branch"
+          data={
+            options.some((o) => o.value === value) ? options : [{ value, label: `${value} (none such)` }, ...options]
+          }
+          value={value}
+          onChange={(v) => v !== null && draft.commit("Pick another branch", { branch: Number(v) })}
+        />
+        {branches.length > 0 && (
+          <p className="soft">
+            {branches.length === 1
+              ? "They cross in one curve."
+              : `They cross in ${branches.length} curves, the longest first.`}
+          </p>
+        )}
       </Card>
     </>
   );
 }
 
-const branchTitle = (b: { length: number; closed: boolean }, i: number, units: Units) => `${i + 1}: ${length(b.length, units)}, ${b.closed ? "closed" : "open"}`;
+const branchTitle = (b: { length: number; closed: boolean }, i: number, units: Units) =>
+  `${i + 1}: ${length(b.length, units)}, ${b.closed ? "closed" : "open"}`;
 
 export function ProjectedCards({ step }: { step: ProjectedStep }) {
   const draft = useDraft<ProjectedStep>(step.id);
   return (
     <>
       <Card title="Path" tone="path">
-        <SourcePick label="Path that is laid on" kinds={pathSources()} value={step.path.step} onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null } })} />
+        <SourcePick
+          label="Path that is laid on"
+          kinds={pathSources()}
+          value={step.path.step}
+          onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null } })}
+        />
       </Card>
       <SidesCard title="Surface" sides={step.onto} onPick={(onto) => draft.commit("Pick a surface", { onto })} />
       <Card title="How it is laid on">
-        <SegmentedControl aria-label="How it is laid on" data={[{ value: "along", label: "Along a direction" }, { value: "nearest", label: "Nearest" }]} value={step.along === null ? "nearest" : "along"}
-          onChange={(v) => draft.commit(v === "along" ? "Lay it along a direction" : "Lay it at the nearest place", { along: v === "along" ? { by: "axis", axis: "Z" } : null })} />
-        {step.along !== null && <UpPick name="Direction" word="Along" value={step.along} onPick={(along) => draft.commit("Change direction", { along })} />}
+        <SegmentedControl
+          aria-label="How it is laid on"
+          data={[
+            { value: "along", label: "Along a direction" },
+            { value: "nearest", label: "Nearest" },
+          ]}
+          value={step.along === null ? "nearest" : "along"}
+          onChange={(v) =>
+            draft.commit(v === "along" ? "Lay it along a direction" : "Lay it at the nearest place", {
+              along: v === "along" ? { by: "axis", axis: "Z" } : null,
+            })
+          }
+        />
+        {step.along !== null && (
+          <UpPick
+            name="Direction"
+            word="Along"
+            value={step.along}
+            onPick={(along) => draft.commit("Change direction", { along })}
+          />
+        )}
       </Card>
     </>
   );
@@ -63,17 +107,37 @@ interface SidesProps {
 function SidesCard({ title, sides, onPick }: SidesProps) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const body = usePart((s) => stepOf(s.document, sides.step));
-  const sketch = usePart((s) => stepOf(s.document, body !== undefined && "profile" in body && isSketch(body.profile) ? body.profile.step : null));
-  const edges = isDrawn(sketch) ? sketch.sketch.entities.filter((e) => !e.construction).map((e) => ({ value: e.id, label: `Along ${e.kind} ${e.id}` })) : [];
+  const sketch = usePart((s) =>
+    stepOf(s.document, body !== undefined && "profile" in body && isSketch(body.profile) ? body.profile.step : null),
+  );
+  const edges = isDrawn(sketch)
+    ? sketch.sketch.entities
+        .filter((e) => !e.construction)
+        .map((e) => ({ value: e.id, label: `Along ${e.kind} ${e.id}` }))
+    : [];
   return (
     <Card title={title} tone="section">
-      <SourcePick label={title} kinds={bodySources()} value={sides.step} onPick={(id) => onPick({ ...sides, step: id, edge: null })} />
+      <SourcePick
+        label={title}
+        kinds={bodySources()}
+        value={sides.step}
+        onPick={(id) => onPick({ ...sides, step: id, edge: null })}
+      />
       {(edges.length > 1 || sides.edge !== null) && (
-        <Select aria-label={`Side of the ${title.toLowerCase()}`} data={[{ value: "", label: "All its sides" }, ...edges]} value={sides.edge ?? ""}
-          onChange={(edge) => edge !== null && onPick({ ...sides, edge: edge || null })} />
+        <Select
+          aria-label={`Side of the ${title.toLowerCase()}`}
+          data={[{ value: "", label: "All its sides" }, ...edges]}
+          value={sides.edge ?? ""}
+          onChange={(edge) => edge !== null && onPick({ ...sides, edge: edge || null })}
+        />
       )}
       <More label="At a distance off it" open={sides.off !== 0}>
-        <ExpressionField label="Distance off" unit={units} value={sides.off} onCommit={(off) => onPick({ ...sides, off: off ?? 0 })} />
+        <ExpressionField
+          label="Distance off"
+          unit={units}
+          value={sides.off}
+          onCommit={(off) => onPick({ ...sides, off: off ?? 0 })}
+        />
       </More>
     </Card>
   );

@@ -8,5 +8,12 @@ function addCrossing(): void {
 }
 
 export const commands: Command[] = [
-  { id: "crossing", title: "Crossing of two surfaces", detail: "The curve in which the sides of two bodies cross, branch by branch", intent: "Route", keys: "V", run: addCrossing },
+  {
+    id: "crossing",
+    title: "Crossing of two surfaces",
+    detail: "The curve in which the sides of two bodies cross, branch by branch",
+    intent: "Route",
+    keys: "V",
+    run: addCrossing,
+  },
 ];

@@ -9,7 +9,12 @@ export function newCrossing(part: Part): CrossingStep | null {
   const [first, second] = part.steps.filter(isBody).slice(-2);
   if (first === undefined || second === undefined) return null;
   return {
-    id: freshId(part, "crossing"), name: freshName(part, "Crossing"), off: false, kind: "crossing",
-    first: { step: first.id, edge: null, off: 0 }, second: { step: second.id, edge: null, off: 0 }, branch: 1,
+    id: freshId(part, "crossing"),
+    name: freshName(part, "Crossing"),
+    off: false,
+    kind: "crossing",
+    first: { step: first.id, edge: null, off: 0 },
+    second: { step: second.id, edge: null, off: 0 },
+    branch: 1,
   };
 }

@@ -24,7 +24,11 @@ interface Props<K extends Shape["by"]> {
   onCommit: (label: string, shape: Shape) => void;
 }
 
-const FORMS = [{ value: "three", label: "Three points" }, { value: "round", label: "Round" }, { value: "formula", label: "Formula" }];
+const FORMS = [
+  { value: "three", label: "Three points" },
+  { value: "round", label: "Round" },
+  { value: "formula", label: "Formula" },
+];
 
 export function CurveCards({ step }: { step: CurveStep }) {
   const draft = useDraft<CurveStep>(step.id);
@@ -34,7 +38,12 @@ export function CurveCards({ step }: { step: CurveStep }) {
   const onCommit = (label: string, next: Shape) => draft.commit(label, { shape: next });
   return (
     <>
-      <SegmentedControl aria-label="How the curve is given" data={FORMS} value={shape.by} onChange={(by) => onCommit("Give the curve another way", curveShape(by as Shape["by"]))} />
+      <SegmentedControl
+        aria-label="How the curve is given"
+        data={FORMS}
+        value={shape.by}
+        onChange={(by) => onCommit("Give the curve another way", curveShape(by as Shape["by"]))}
+      />
       {shape.by === "three" && <ThreeCard step={step.id} shape={shape} onPreview={onPreview} onCommit={onCommit} />}
       {shape.by === "round" && <RoundCards shape={shape} onPreview={onPreview} onCommit={onCommit} />}
       {shape.by === "formula" && <FormulaCards shape={shape} onPreview={onPreview} onCommit={onCommit} />}
@@ -42,20 +51,46 @@ export function CurveCards({ step }: { step: CurveStep }) {
   );
 }
 
-const THREE = [["start", "Start"], ["via", "Between"], ["end", "End"]] as const;
+const THREE = [
+  ["start", "Start"],
+  ["via", "Between"],
+  ["end", "End"],
+] as const;
 
 function ThreeCard({ step, shape, onPreview, onCommit }: Props<"three"> & { step: string }) {
   return (
     <Card title="Points" tone="path">
       {THREE.map(([name, label]) => (
-        <PlaceFields key={name} step={step} label={label} at={shape[name]} onPreview={(at) => onPreview({ ...shape, [name]: at })} onCommit={(at) => onCommit(`Move ${label.toLowerCase()}`, { ...shape, [name]: at })} />
+        <PlaceFields
+          key={name}
+          step={step}
+          label={label}
+          at={shape[name]}
+          onPreview={(at) => onPreview({ ...shape, [name]: at })}
+          onCommit={(at) => onCommit(`Move ${label.toLowerCase()}`, { ...shape, [name]: at })}
+        />
       ))}
-      <Switch mt={6} size="xs" label="The whole circle" checked={shape.whole} onChange={(e) => onCommit(e.currentTarget.checked ? "The whole circle" : "Only the arc", { ...shape, whole: e.currentTarget.checked })} />
+      <Switch
+        mt={6}
+        size="xs"
+        label="The whole circle"
+        checked={shape.whole}
+        onChange={(e) =>
+          onCommit(e.currentTarget.checked ? "The whole circle" : "Only the arc", {
+            ...shape,
+            whole: e.currentTarget.checked,
+          })
+        }
+      />
     </Card>
   );
 }
 
-const STANDS = [{ value: "place", label: "at a place" }, { value: "sketch", label: "on a sketch's point" }, { value: "path", label: "on a path" }];
+const STANDS = [
+  { value: "place", label: "at a place" },
+  { value: "sketch", label: "on a sketch's point" },
+  { value: "path", label: "on a path" },
+];
 
 interface PlaceProps {
   step: string;
@@ -72,16 +107,28 @@ function PlaceFields({ step, label, at, onPreview, onCommit }: PlaceProps) {
     const sketch = before.filter(isDrawn).at(-1);
     const path = before.filter((s) => pathSources().includes(s.kind)).at(-1);
     if (by === "place") onCommit({ by, x: 0, y: 0, z: 0 });
-    if (by === "sketch" && sketch !== undefined) onCommit({ by, step: sketch.id, point: drawnPoints(sketch)[0] ?? "O" });
+    if (by === "sketch" && sketch !== undefined)
+      onCommit({ by, step: sketch.id, point: drawnPoints(sketch)[0] ?? "O" });
     if (by === "path" && path !== undefined) onCommit(lastEnd(path.id));
   };
   return (
     <>
-      <div className="field-row"><span>{label}</span><Select aria-label={`Where the ${label.toLowerCase()} stands`} data={STANDS} value={at.by} onChange={stand} /></div>
+      <div className="field-row">
+        <span>{label}</span>
+        <Select aria-label={`Where the ${label.toLowerCase()} stands`} data={STANDS} value={at.by} onChange={stand} />
+      </div>
       {at.by === "place" && (
         <div className="three-row">
           {(["x", "y", "z"] as const).map((axis) => (
-            <ExpressionField key={axis} bare unit="" label={`${axis} of ${label.toLowerCase()}`} value={at[axis]} onPreview={(v) => onPreview({ ...at, [axis]: v ?? 0 })} onCommit={(v) => onCommit({ ...at, [axis]: v ?? 0 })} />
+            <ExpressionField
+              key={axis}
+              bare
+              unit=""
+              label={`${axis} of ${label.toLowerCase()}`}
+              value={at[axis]}
+              onPreview={(v) => onPreview({ ...at, [axis]: v ?? 0 })}
+              onCommit={(v) => onCommit({ ...at, [axis]: v ?? 0 })}
+            />
           ))}
         </div>
       )}
@@ -91,12 +138,29 @@ function PlaceFields({ step, label, at, onPreview, onCommit }: PlaceProps) {
   );
 }
 
-function DrawnAt({ label, at, onPick }: { label: string; at: Extract<At, { by: "sketch" }>; onPick: (at: At) => void }) {
+function DrawnAt({
+  label,
+  at,
+  onPick,
+}: {
+  label: string;
+  at: Extract<At, { by: "sketch" }>;
+  onPick: (at: At) => void;
+}) {
   const sketch = usePart((s) => s.document?.steps.find((x) => x.id === at.step));
   return (
     <div className="rail-row">
-      <SourcePick label={`Sketch of ${label}`} value={at.step} onPick={(step) => onPick({ by: "sketch", step, point: "O" })} />
-      <Select aria-label={`Point of ${label}`} data={[...new Set([...drawnPoints(sketch), "O", at.point])]} value={at.point} onChange={(point) => point !== null && onPick({ ...at, point })} />
+      <SourcePick
+        label={`Sketch of ${label}`}
+        value={at.step}
+        onPick={(step) => onPick({ by: "sketch", step, point: "O" })}
+      />
+      <Select
+        aria-label={`Point of ${label}`}
+        data={[...new Set([...drawnPoints(sketch), "O", at.point])]}
+        value={at.point}
+        onChange={(point) => point !== null && onPick({ ...at, point })}
+      />
     </div>
   );
 }
@@ -104,7 +168,13 @@ function DrawnAt({ label, at, onPick }: { label: string; at: Extract<At, { by: "
 function RoundCards({ shape, onPreview, onCommit }: Props<"round">) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const field = (name: "radius" | "start_angle" | "sweep", label: string, unit: string) => (
-    <ExpressionField label={label} unit={unit} value={shape[name]} onPreview={(v) => onPreview({ ...shape, [name]: v ?? 0 })} onCommit={(v) => onCommit(`Change ${label.toLowerCase()}`, { ...shape, [name]: v ?? 0 })} />
+    <ExpressionField
+      label={label}
+      unit={unit}
+      value={shape[name]}
+      onPreview={(v) => onPreview({ ...shape, [name]: v ?? 0 })}
+      onCommit={(v) => onCommit(`Change ${label.toLowerCase()}`, { ...shape, [name]: v ?? 0 })}
+    />
   );
   return (
     <>
@@ -113,7 +183,14 @@ function RoundCards({ shape, onPreview, onCommit }: Props<"round">) {
       </Card>
       <Card title="Arc or ellipse" tone="path">
         {field("radius", "Radius along x", units)}
-        <ExpressionField label="Radius along y" unit={units} value={shape.other} empty="the same" onPreview={(other) => onPreview({ ...shape, other })} onCommit={(other) => onCommit("Change radius along y", { ...shape, other })} />
+        <ExpressionField
+          label="Radius along y"
+          unit={units}
+          value={shape.other}
+          empty="the same"
+          onPreview={(other) => onPreview({ ...shape, other })}
+          onCommit={(other) => onCommit("Change radius along y", { ...shape, other })}
+        />
         {field("start_angle", "Start angle", "°")}
         {field("sweep", "Angle round", "°")}
       </Card>
@@ -125,7 +202,15 @@ function FormulaCards({ shape, onPreview, onCommit }: Props<"formula">) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const field = (name: "x" | "y" | "z" | "first" | "last", label: string, unit: string) => {
     const put = (v: Expression | null): Shape => ({ ...shape, [name]: v ?? 0 });
-    return <ExpressionField label={label} unit={unit} value={shape[name]} onPreview={(v) => onPreview(put(v))} onCommit={(v) => onCommit(`Change ${label}`, put(v))} />;
+    return (
+      <ExpressionField
+        label={label}
+        unit={unit}
+        value={shape[name]}
+        onPreview={(v) => onPreview(put(v))}
+        onCommit={(v) => onCommit(`Change ${label}`, put(v))}
+      />
+    );
   };
   return (
     <>

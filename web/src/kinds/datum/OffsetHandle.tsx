@@ -25,7 +25,10 @@ function OffsetHandle({ step, plane, colour }: { step: DatumStep; plane: PlaneDa
   const start = useRef<number | null>(null);
   const [moved, setMoved] = useState(0);
   const normal = normalOf(plane);
-  const shifted: PlaneData = { ...plane, origin: plane.origin.map((v, i) => v + moved * normal[i]!) as PlaneData["origin"] };
+  const shifted: PlaneData = {
+    ...plane,
+    origin: plane.origin.map((v, i) => v + moved * normal[i]!) as PlaneData["origin"],
+  };
   const reach = REACH_PX / zoom;
   const tip = shifted.origin.map((v, i) => v + reach * normal[i]!) as [number, number, number];
 
@@ -57,21 +60,47 @@ function OffsetHandle({ step, plane, colour }: { step: DatumStep; plane: PlaneDa
     if (step.how.by !== "offset" || Math.abs(by) < 1e-9) return;
     const { how } = step;
     const shown = Number(trim(inUnits(by, units), 4));
-    const distance = typeof how.distance === "number" ? Number(trim(how.distance + shown, 6)) : `(${how.distance}) + ${shown}`;
-    void usePart.getState().change("Move the plane", (p) => withStep<DatumStep>(p, step.id, (s) => ({ ...s, how: { ...how, distance } })));
+    const distance =
+      typeof how.distance === "number" ? Number(trim(how.distance + shown, 6)) : `(${how.distance}) + ${shown}`;
+    void usePart
+      .getState()
+      .change("Move the plane", (p) => withStep<DatumStep>(p, step.id, (s) => ({ ...s, how: { ...how, distance } })));
   };
 
-  const outline = ([[-1, -1], [1, -1], [1, 1], [-1, 1], [-1, -1]] as const).map(([u, v]) => toSpace(shifted, [u * 40, v * 40]));
+  const outline = (
+    [
+      [-1, -1],
+      [1, -1],
+      [1, 1],
+      [-1, 1],
+      [-1, -1],
+    ] as const
+  ).map(([u, v]) => toSpace(shifted, [u * 40, v * 40]));
   const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 1, 0), new THREE.Vector3(...normal));
   return (
     <group>
       {moved !== 0 && <Line points={outline} color={colour} lineWidth={2} />}
       <Line points={[shifted.origin, tip]} color={colour} lineWidth={3} depthTest={false} renderOrder={6} />
-      <mesh position={tip} quaternion={turn} renderOrder={6} userData={{ handle: step.id }} onPointerDown={onDown} onPointerMove={onMove} onPointerUp={onUp}>
+      <mesh
+        position={tip}
+        quaternion={turn}
+        renderOrder={6}
+        userData={{ handle: step.id }}
+        onPointerDown={onDown}
+        onPointerMove={onMove}
+        onPointerUp={onUp}
+      >
         <coneGeometry args={[reach * 0.16, reach * 0.36, 16]} />
         <meshBasicMaterial color={colour} depthTest={false} />
       </mesh>
-      {moved !== 0 && <Html position={tip} zIndexRange={[4, 0]}><span className="drag-note figures">{moved > 0 ? "+" : ""}{length(moved, units)}</span></Html>}
+      {moved !== 0 && (
+        <Html position={tip} zIndexRange={[4, 0]}>
+          <span className="drag-note figures">
+            {moved > 0 ? "+" : ""}
+            {length(moved, units)}
+          </span>
+        </Html>
+      )}
     </group>
   );
 }

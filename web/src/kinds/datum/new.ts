@@ -8,8 +8,13 @@ import type { DatumStep } from "./step";
 type By = DatumStep["how"]["by"];
 
 const NAMES: Record<By, string> = {
-  offset: "Plane beside", points: "Plane through points", line: "Plane about a line", midway: "Plane midway",
-  face: "Plane on a face", normal: "Plane by its normal", angle: "Plane turned",
+  offset: "Plane beside",
+  points: "Plane through points",
+  line: "Plane about a line",
+  midway: "Plane midway",
+  face: "Plane on a face",
+  normal: "Plane by its normal",
+  angle: "Plane turned",
 };
 
 const XY: PlaneRef = { kind: "principal", plane: "XY" };
@@ -19,7 +24,9 @@ const planeOf = (s: Step | undefined): PlaneRef => (s === undefined ? XY : { kin
 /** Where a new datum plane most likely stands, from what is selected, picked and drawn; null when there is nothing for it. */
 export function newDatum(part: Part, by: By, selected: string | null, face: string | null): DatumStep | null {
   const how = likelyPlace(part, by, selected, face);
-  return how === null ? null : { id: freshId(part, "datum"), name: freshName(part, NAMES[by]), off: false, kind: "datum", how };
+  return how === null
+    ? null
+    : { id: freshId(part, "datum"), name: freshName(part, NAMES[by]), off: false, kind: "datum", how };
 }
 
 function likelyPlace(part: Part, by: By, selected: string | null, face: string | null): DatumStep["how"] | null {
@@ -29,11 +36,16 @@ function likelyPlace(part: Part, by: By, selected: string | null, face: string |
   const drawn = isDrawn(chosen) ? chosen : part.steps.filter(isDrawn).at(-1);
   const from = own !== undefined ? planeOf(own) : (drawn?.plane ?? planeOf(planes.at(-1)));
   switch (by) {
-    case "offset": return { by, plane: from, distance: 20 };
-    case "angle": return { by, plane: from, axis: "x", angle: 30 };
-    case "normal": return { by, x: 0, y: 0, z: 0, normal: [0, 0, 1], along: null };
-    case "midway": return { by, first: XY, second: planeOf(own ?? planes.at(-1)) };
-    case "face": return face === null ? null : { by, step: face.split("/")[0]!, face };
+    case "offset":
+      return { by, plane: from, distance: 20 };
+    case "angle":
+      return { by, plane: from, axis: "x", angle: 30 };
+    case "normal":
+      return { by, x: 0, y: 0, z: 0, normal: [0, 0, 1], along: null };
+    case "midway":
+      return { by, first: XY, second: planeOf(own ?? planes.at(-1)) };
+    case "face":
+      return face === null ? null : { by, step: face.split("/")[0]!, face };
     case "points": {
       const points = (drawn?.sketch.points ?? []).slice(0, 3).map((p) => ({ step: drawn!.id, point: p.id }));
       return points.length === 3 ? { by, points } : null;

@@ -9,8 +9,33 @@ function addDerived(by: DerivedStep["how"]["by"]): void {
 }
 
 export const commands: Command[] = [
-  { id: "derived-piece", title: "Piece of a path", detail: "Between two stations, or where planes cut it", intent: "Route", run: () => addDerived("piece") },
-  { id: "derived-beside", title: "Path beside a path", detail: "At a distance, in its plane or at any angle about it", intent: "Route", keys: "Y", run: () => addDerived("beside") },
-  { id: "derived-mirror", title: "Mirrored path", detail: "Its image in a plane", intent: "Route", run: () => addDerived("mirror") },
-  { id: "derived-move", title: "Moved path", detail: "A copy moved and turned", intent: "Route", run: () => addDerived("move") },
+  {
+    id: "derived-piece",
+    title: "Piece of a path",
+    detail: "Between two stations, or where planes cut it",
+    intent: "Route",
+    run: () => addDerived("piece"),
+  },
+  {
+    id: "derived-beside",
+    title: "Path beside a path",
+    detail: "At a distance, in its plane or at any angle about it",
+    intent: "Route",
+    keys: "Y",
+    run: () => addDerived("beside"),
+  },
+  {
+    id: "derived-mirror",
+    title: "Mirrored path",
+    detail: "Its image in a plane",
+    intent: "Route",
+    run: () => addDerived("mirror"),
+  },
+  {
+    id: "derived-move",
+    title: "Moved path",
+    detail: "A copy moved and turned",
+    intent: "Route",
+    run: () => addDerived("move"),
+  },
 ];

@@ -4,7 +4,10 @@ import type { DerivedStep } from "./step";
 import { freshId, freshName } from "../../state/part";
 
 const DERIVED: { [K in DerivedStep["how"]["by"]]: { name: string; how: Extract<DerivedStep["how"], { by: K }> } } = {
-  piece: { name: "Piece of a path", how: { by: "piece", start: null, end: null, measure: "length", from_end: false, cut_start: null, cut_end: null } },
+  piece: {
+    name: "Piece of a path",
+    how: { by: "piece", start: null, end: null, measure: "length", from_end: false, cut_start: null, cut_end: null },
+  },
   beside: { name: "Path beside", how: { by: "beside", distance: 10, angle: 0 } },
   mirror: { name: "Mirrored path", how: { by: "mirror", plane: { kind: "principal", plane: "YZ" } } },
   move: { name: "Moved path", how: { by: "move", dx: 0, dy: 0, dz: 20, axis: "Z", turn: 0 } },
@@ -13,5 +16,12 @@ const DERIVED: { [K in DerivedStep["how"]["by"]]: { name: string; how: Extract<D
 /** A path made of another. */
 export function newDerived(part: Part, by: DerivedStep["how"]["by"], path: string): DerivedStep {
   const { name, how } = DERIVED[by];
-  return { id: freshId(part, by), name: freshName(part, name), off: false, kind: "derived", path: { step: path, curves: null }, how };
+  return {
+    id: freshId(part, by),
+    name: freshName(part, name),
+    off: false,
+    kind: "derived",
+    path: { step: path, curves: null },
+    how,
+  };
 }

@@ -11,20 +11,48 @@ const LABEL = "Pick an edge";
 export function EdgesCards({ step }: { step: EdgesStep }) {
   const draft = useDraft<EdgesStep>(step.id);
   const waiting = useView((s) => s.pick?.label === LABEL);
-  const ask = () => useView.getState().set({ pick: waiting ? null : { want: "edge", before: step.id, label: LABEL, take: (from, edge) => {
-    useView.getState().set({ pick: null });
-    if (!step.edges.some((e) => e.edge === edge)) draft.commit("Add an edge", { edges: [...step.edges, { step: from, edge }] });
-  } } });
+  const ask = () =>
+    useView.getState().set({
+      pick: waiting
+        ? null
+        : {
+            want: "edge",
+            before: step.id,
+            label: LABEL,
+            take: (from, edge) => {
+              useView.getState().set({ pick: null });
+              if (!step.edges.some((e) => e.edge === edge))
+                draft.commit("Add an edge", { edges: [...step.edges, { step: from, edge }] });
+            },
+          },
+    });
   return (
     <Card title="Edges" tone="path">
       {step.edges.map((e, i) => (
         <div key={e.edge} className="joined-row">
           <span>{edgeTitle(e.edge)}</span>
-          <ActionIcon variant="subtle" color="gray" size="sm" aria-label={`Take edge ${i + 1} away`} disabled={step.edges.length < 2} onClick={() => draft.commit("Take an edge away", { edges: step.edges.filter((_, k) => k !== i) })}>×</ActionIcon>
+          <ActionIcon
+            variant="subtle"
+            color="gray"
+            size="sm"
+            aria-label={`Take edge ${i + 1} away`}
+            disabled={step.edges.length < 2}
+            onClick={() => draft.commit("Take an edge away", { edges: step.edges.filter((_, k) => k !== i) })}
+          >
+            ×
+          </ActionIcon>
         </div>
       ))}
-      <Button size="compact-xs" variant={waiting ? "filled" : "default"} aria-pressed={waiting} onClick={ask}>{waiting ? "Click it in the stage…" : "Pick another edge"}</Button>
-      <Switch mt={8} size="xs" label="Go on where they go on smoothly" checked={step.tangent} onChange={(e) => draft.commit("Change how far it goes on", { tangent: e.currentTarget.checked })} />
+      <Button size="compact-xs" variant={waiting ? "filled" : "default"} aria-pressed={waiting} onClick={ask}>
+        {waiting ? "Click it in the stage…" : "Pick another edge"}
+      </Button>
+      <Switch
+        mt={8}
+        size="xs"
+        label="Go on where they go on smoothly"
+        checked={step.tangent}
+        onChange={(e) => draft.commit("Change how far it goes on", { tangent: e.currentTarget.checked })}
+      />
     </Card>
   );
 }

@@ -10,16 +10,42 @@ import { newEdges } from "./new";
 function addEdges(): void {
   const { document, say } = usePart.getState();
   if (!document?.steps.some(isBody)) {
-    say({ level: "note", code: "missing-source", text: "A path of edges needs a body first.", way_out: "Sweep, extrude or revolve one, then try again.", place: {} });
+    say({
+      level: "note",
+      code: "missing-source",
+      text: "A path of edges needs a body first.",
+      way_out: "Sweep, extrude or revolve one, then try again.",
+      place: {},
+    });
     return;
   }
-  say({ level: "note", code: "pick-edge", text: "Click the edge that the path is to follow.", way_out: "Esc leaves it.", place: {} });
-  useView.getState().set({ pick: { want: "edge", before: null, label: "Pick the first edge", take: (step, edge) => {
-    useView.getState().set({ pick: null });
-    add("Add a path along edges", (p) => newEdges(p, step, edge));
-  } } });
+  say({
+    level: "note",
+    code: "pick-edge",
+    text: "Click the edge that the path is to follow.",
+    way_out: "Esc leaves it.",
+    place: {},
+  });
+  useView.getState().set({
+    pick: {
+      want: "edge",
+      before: null,
+      label: "Pick the first edge",
+      take: (step, edge) => {
+        useView.getState().set({ pick: null });
+        add("Add a path along edges", (p) => newEdges(p, step, edge));
+      },
+    },
+  });
 }
 
 export const commands: Command[] = [
-  { id: "edges", title: "Path along edges", detail: "Edges of a body picked in the stage, with those that go on smoothly", intent: "Route", keys: "shift+E", run: addEdges },
+  {
+    id: "edges",
+    title: "Path along edges",
+    detail: "Edges of a body picked in the stage, with those that go on smoothly",
+    intent: "Route",
+    keys: "shift+E",
+    run: addEdges,
+  },
 ];

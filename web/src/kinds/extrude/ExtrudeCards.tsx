@@ -16,16 +16,39 @@ export function ExtrudeCards({ step }: { step: ExtrudeStep }) {
   return (
     <>
       <Card title="Profile" tone="section">
-        <SourcePick label="Profile" value={step.profile.step} onPick={(id) => draft.commit("Pick profile", { profile: { step: id, regions: null } })} />
-        <RegionPick profile={step.profile.step} value={step.profile.regions}
-          onPick={(regions) => draft.commit("Pick regions", { profile: { step: step.profile.step, regions } })} />
+        <SourcePick
+          label="Profile"
+          value={step.profile.step}
+          onPick={(id) => draft.commit("Pick profile", { profile: { step: id, regions: null } })}
+        />
+        <RegionPick
+          profile={step.profile.step}
+          value={step.profile.regions}
+          onPick={(regions) => draft.commit("Pick regions", { profile: { step: step.profile.step, regions } })}
+        />
       </Card>
       <Card title="Length">
-        <ExpressionField label="Forward" unit={units} value={step.length} onPreview={(v) => draft.preview({ length: v ?? 0 })}
-          onCommit={(v) => draft.commit("Change length", { length: v ?? 0 })} />
-        <ExpressionField label="Behind" unit={units} value={step.back} onPreview={(v) => draft.preview({ back: v ?? 0 })}
-          onCommit={(v) => draft.commit("Change length behind", { back: v ?? 0 })} />
-        <Switch mt={6} size="xs" label="As a surface: open outlines too" checked={step.surface} onChange={(e) => draft.commit("Change to a surface", { surface: e.currentTarget.checked })} />
+        <ExpressionField
+          label="Forward"
+          unit={units}
+          value={step.length}
+          onPreview={(v) => draft.preview({ length: v ?? 0 })}
+          onCommit={(v) => draft.commit("Change length", { length: v ?? 0 })}
+        />
+        <ExpressionField
+          label="Behind"
+          unit={units}
+          value={step.back}
+          onPreview={(v) => draft.preview({ back: v ?? 0 })}
+          onCommit={(v) => draft.commit("Change length behind", { back: v ?? 0 })}
+        />
+        <Switch
+          mt={6}
+          size="xs"
+          label="As a surface: open outlines too"
+          checked={step.surface}
+          onChange={(e) => draft.commit("Change to a surface", { surface: e.currentTarget.checked })}
+        />
       </Card>
       <Card title="Result">
         <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />

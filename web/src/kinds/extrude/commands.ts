@@ -16,5 +16,13 @@ function addExtrude(): void {
 }
 
 export const commands: Command[] = [
-  { id: "extrude", title: "Extrude a profile", detail: "Straight, along its plane's normal; open curves to a surface", intent: "Shape", keys: "X", fits: { drawing: 6 }, run: addExtrude },
+  {
+    id: "extrude",
+    title: "Extrude a profile",
+    detail: "Straight, along its plane's normal; open curves to a surface",
+    intent: "Shape",
+    keys: "X",
+    fits: { drawing: 6 },
+    run: addExtrude,
+  },
 ];

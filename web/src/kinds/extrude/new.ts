@@ -5,7 +5,14 @@ import { freshId, freshName } from "../../state/part";
 
 export function newExtrude(part: Part, profile: string): ExtrudeStep {
   return {
-    id: freshId(part, "extrude"), name: freshName(part, "Extrude"), off: false, kind: "extrude",
-    profile: { step: profile, regions: null }, length: 20, back: 0, surface: false, result: "separate",
+    id: freshId(part, "extrude"),
+    name: freshName(part, "Extrude"),
+    off: false,
+    kind: "extrude",
+    profile: { step: profile, regions: null },
+    length: 20,
+    back: 0,
+    surface: false,
+    result: "separate",
   };
 }

@@ -28,10 +28,23 @@ export function HelixCards({ step }: { step: HelixStep }) {
     return next;
   };
   const one = (name: Given, label: string, unit: string) => (
-    <ExpressionField label={label} unit={unit} value={step[name]} {...(table === null ? { empty: "follows" } : {})} onPreview={(v) => draft.preview(with_(name, v))} onCommit={(v) => draft.commit(`Change ${name}`, with_(name, v))} />
+    <ExpressionField
+      label={label}
+      unit={unit}
+      value={step[name]}
+      {...(table === null ? { empty: "follows" } : {})}
+      onPreview={(v) => draft.preview(with_(name, v))}
+      onCommit={(v) => draft.commit(`Change ${name}`, with_(name, v))}
+    />
   );
   const field = (name: "radius" | "start_angle", label: string, unit: string) => (
-    <ExpressionField label={label} unit={unit} value={step[name]} onPreview={(v) => draft.preview({ [name]: v ?? 0 })} onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })} />
+    <ExpressionField
+      label={label}
+      unit={unit}
+      value={step[name]}
+      onPreview={(v) => draft.preview({ [name]: v ?? 0 })}
+      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })}
+    />
   );
   return (
     <>
@@ -40,20 +53,71 @@ export function HelixCards({ step }: { step: HelixStep }) {
       </Card>
       <Card title="Coil" tone="path">
         {field("radius", "Radius", units)}
-        <ExpressionField label="Radius at the end" unit={units} value={step.end_radius} empty="the same" onPreview={(end_radius) => draft.preview({ end_radius })} onCommit={(end_radius) => draft.commit("Change end radius", { end_radius })} />
-        <SegmentedControl aria-label="How the pitch is given" data={[{ value: "even", label: "Even pitch" }, { value: "table", label: "Table of pitches" }]} value={table === null ? "even" : "table"}
-          onChange={(how) => draft.commit(how === "table" ? "Pitches in a table" : "Even pitch", how === "table" ? tabled(step) : { pitch_table: null, pitch: table?.[0]?.value ?? 10 })} />
+        <ExpressionField
+          label="Radius at the end"
+          unit={units}
+          value={step.end_radius}
+          empty="the same"
+          onPreview={(end_radius) => draft.preview({ end_radius })}
+          onCommit={(end_radius) => draft.commit("Change end radius", { end_radius })}
+        />
+        <SegmentedControl
+          aria-label="How the pitch is given"
+          data={[
+            { value: "even", label: "Even pitch" },
+            { value: "table", label: "Table of pitches" },
+          ]}
+          value={table === null ? "even" : "table"}
+          onChange={(how) =>
+            draft.commit(
+              how === "table" ? "Pitches in a table" : "Even pitch",
+              how === "table" ? tabled(step) : { pitch_table: null, pitch: table?.[0]?.value ?? 10 },
+            )
+          }
+        />
         {table === null && one("pitch", "Pitch", units)}
         {one("turns", "Turns", "turns")}
         {table === null && one("height", "Height", units)}
-        {table !== null && <TableFields unit={units} units={units} over="turn" length={typeof step.turns === "number" ? step.turns : 1} onlySmooth table={{ points: table, smooth: true }}
-          onPreview={(t) => draft.preview({ pitch_table: t.points })} onCommit={(t) => draft.commit("Change pitches", { pitch_table: t.points })} />}
+        {table !== null && (
+          <TableFields
+            unit={units}
+            units={units}
+            over="turn"
+            length={typeof step.turns === "number" ? step.turns : 1}
+            onlySmooth
+            table={{ points: table, smooth: true }}
+            onPreview={(t) => draft.preview({ pitch_table: t.points })}
+            onCommit={(t) => draft.commit("Change pitches", { pitch_table: t.points })}
+          />
+        )}
         {field("start_angle", "Start angle", "°")}
-        <SegmentedControl aria-label="Hand" data={[{ value: "right", label: "Right-handed" }, { value: "left", label: "Left-handed" }]} value={step.hand}
-          onChange={(hand) => draft.commit("Change hand", { hand: hand as HelixStep["hand"] })} />
+        <SegmentedControl
+          aria-label="Hand"
+          data={[
+            { value: "right", label: "Right-handed" },
+            { value: "left", label: "Left-handed" },
+          ]}
+          value={step.hand}
+          onChange={(hand) => draft.commit("Change hand", { hand: hand as HelixStep["hand"] })}
+        />
         <More label="Several starts" open={step.starts > 1}>
-          <NumberInput className="expression" classNames={{ input: "figures" }} label="Starts" aria-label="Starts" min={1} max={MOST_STARTS} allowDecimal={false} value={step.starts}
-            onChange={(starts) => typeof starts === "number" && starts >= 1 && starts <= MOST_STARTS && starts !== step.starts && draft.commit("Change starts", { starts })} />
+          <NumberInput
+            className="expression"
+            classNames={{ input: "figures" }}
+            label="Starts"
+            aria-label="Starts"
+            min={1}
+            max={MOST_STARTS}
+            allowDecimal={false}
+            value={step.starts}
+            onChange={(starts) =>
+              typeof starts === "number" &&
+              starts >= 1 &&
+              starts <= MOST_STARTS &&
+              starts !== step.starts &&
+              draft.commit("Change starts", { starts })
+            }
+          />
         </More>
       </Card>
     </>
@@ -65,6 +129,19 @@ function tabled(step: HelixStep): Partial<HelixStep> {
   const turns = typeof step.turns === "number" ? step.turns : 6;
   const pitch = typeof step.pitch === "number" ? step.pitch : 10;
   const closed = Number((pitch / 3).toPrecision(3));
-  const points = turns > 4 ? [[0, closed], [1, closed], [1.5, pitch], [turns - 1.5, pitch], [turns - 1, closed], [turns, closed]] : [[0, pitch], [turns, pitch]];
+  const points =
+    turns > 4
+      ? [
+          [0, closed],
+          [1, closed],
+          [1.5, pitch],
+          [turns - 1.5, pitch],
+          [turns - 1, closed],
+          [turns, closed],
+        ]
+      : [
+          [0, pitch],
+          [turns, pitch],
+        ];
   return { turns, pitch: null, height: null, pitch_table: points.map(([at, value]) => ({ at: at!, value: value! })) };
 }

@@ -8,5 +8,13 @@ function addHelix(): void {
 }
 
 export const commands: Command[] = [
-  { id: "helix", title: "Helix", detail: "A coil about an axis: two of pitch, turns, height", intent: "Route", keys: "H", fits: { nothing: 5 }, run: addHelix },
+  {
+    id: "helix",
+    title: "Helix",
+    detail: "A coil about an axis: two of pitch, turns, height",
+    intent: "Route",
+    keys: "H",
+    fits: { nothing: 5 },
+    run: addHelix,
+  },
 ];

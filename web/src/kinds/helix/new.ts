@@ -5,7 +5,19 @@ import { freshId, freshName } from "../../state/part";
 
 export function newHelix(part: Part): HelixStep {
   return {
-    id: freshId(part, "helix"), name: freshName(part, "Helix"), off: false, kind: "helix", plane: { kind: "principal", plane: "XY" }, end_radius: null, pitch_table: null, starts: 1,
-    radius: 20, pitch: 15, turns: 3, height: null, start_angle: 0, hand: "right",
+    id: freshId(part, "helix"),
+    name: freshName(part, "Helix"),
+    off: false,
+    kind: "helix",
+    plane: { kind: "principal", plane: "XY" },
+    end_radius: null,
+    pitch_table: null,
+    starts: 1,
+    radius: 20,
+    pitch: 15,
+    turns: 3,
+    height: null,
+    start_angle: 0,
+    hand: "right",
   };
 }

@@ -24,8 +24,20 @@ export default function HoseHandles({ step, colours: { path, edge: colour, pick:
   if (!hose || !line) return null;
   const now = { ...step, ...moved?.patch };
   const grip = (key: string, at: Vec3, says: string, onDown: (e: ThreeEvent<PointerEvent>) => void) => (
-    <mesh key={key} position={at} renderOrder={7} userData={{ handle: key }} onPointerOver={(e) => { e.stopPropagation(); useView.getState().setHover(`${step.name}: ${says}`); }} onPointerOut={() => useView.getState().setHover(null)}
-      onPointerDown={onDown} onPointerMove={onMove} onPointerUp={onUp}>
+    <mesh
+      key={key}
+      position={at}
+      renderOrder={7}
+      userData={{ handle: key }}
+      onPointerOver={(e) => {
+        e.stopPropagation();
+        useView.getState().setHover(`${step.name}: ${says}`);
+      }}
+      onPointerOut={() => useView.getState().setHover(null)}
+      onPointerDown={onDown}
+      onPointerMove={onMove}
+      onPointerUp={onUp}
+    >
       <sphereGeometry args={[GRIP_PX / zoom, 14, 10]} />
       <meshBasicMaterial color={free} depthTest={false} />
     </mesh>
@@ -40,11 +52,20 @@ export default function HoseHandles({ step, colours: { path, edge: colour, pick:
         return (
           <group key={name}>
             <Flag point={point} outward={outward} straight={straight} size={FLAG_PX / zoom} colour={colour} />
-            {at.by === "place" && grip(`${name}/port`, point, `drag the ${name}; Shift: along the sight`, (e) =>
-              begin(e, "Drag a port", point, ([x, y, z]) => ({ [name]: { ...step[name], at: { ...at, x, y, z } } })))}
+            {at.by === "place" &&
+              grip(`${name}/port`, point, `drag the ${name}; Shift: along the sight`, (e) =>
+                begin(e, "Drag a port", point, ([x, y, z]) => ({ [name]: { ...step[name], at: { ...at, x, y, z } } })),
+              )}
             {grip(`${name}/straight`, tip, `drag the straight at the ${name}`, (e) =>
-              begin(e, "Drag an end straight", tip, (to) => ({ [name]: { ...step[name], straight: along(to, point, outward, (v) => inUnits(v, units)) } })))}
-            {moved?.patch[name] !== undefined && <Html position={tip} zIndexRange={[4, 0]} style={{ pointerEvents: "none" }}><span className="drag-note figures">{length(straight, units, 3)}</span></Html>}
+              begin(e, "Drag an end straight", tip, (to) => ({
+                [name]: { ...step[name], straight: along(to, point, outward, (v) => inUnits(v, units)) },
+              })),
+            )}
+            {moved?.patch[name] !== undefined && (
+              <Html position={tip} zIndexRange={[4, 0]} style={{ pointerEvents: "none" }}>
+                <span className="drag-note figures">{length(straight, units, 3)}</span>
+              </Html>
+            )}
           </group>
         );
       })}
@@ -55,8 +76,13 @@ export default function HoseHandles({ step, colours: { path, edge: colour, pick:
             <octahedronGeometry args={[GRIP_PX / zoom]} />
             <meshBasicMaterial color={colour} depthTest={false} />
           </mesh>
-        ) : grip(`pass${i}`, at, `drag point ${i + 1}; Shift: along the sight`, (e) =>
-          begin(e, "Drag a point", at, ([x, y, z]) => ({ points: step.points.map((p, k) => (k === i ? { ...p, at: { by: "place", x, y, z } } : p)) })));
+        ) : (
+          grip(`pass${i}`, at, `drag point ${i + 1}; Shift: along the sight`, (e) =>
+            begin(e, "Drag a point", at, ([x, y, z]) => ({
+              points: step.points.map((p, k) => (k === i ? { ...p, at: { by: "place", x, y, z } } : p)),
+            })),
+          )
+        );
       })}
     </group>
   );
@@ -67,16 +93,49 @@ function along(to: Vec3, point: Vec3, outward: Vec3, unit: (v: number) => number
   return Math.max(0, Math.round(to.reduce((sum, v, k) => sum + (v - unit(point[k]!)) * outward[k]!, 0)));
 }
 
-function Flag({ point, outward, straight, size, colour }: { point: Vec3; outward: Vec3; straight: number; size: number; colour: string }) {
+function Flag({
+  point,
+  outward,
+  straight,
+  size,
+  colour,
+}: {
+  point: Vec3;
+  outward: Vec3;
+  straight: number;
+  size: number;
+  colour: string;
+}) {
   const ahead = new THREE.Vector3(...outward);
   const up = Math.abs(outward[2]) < 0.9 ? new THREE.Vector3(0, 0, 1) : new THREE.Vector3(1, 0, 0);
   up.addScaledVector(ahead, -up.dot(ahead)).normalize();
-  const at = (a: number, b: number): Vec3 => new THREE.Vector3(...point).addScaledVector(ahead, a * size).addScaledVector(up, b * size).toArray();
+  const at = (a: number, b: number): Vec3 =>
+    new THREE.Vector3(...point)
+      .addScaledVector(ahead, a * size)
+      .addScaledVector(up, b * size)
+      .toArray();
   const tip = new THREE.Vector3(...point).addScaledVector(ahead, straight).toArray();
   return (
     <>
-      <Line points={[at(0, 0), at(0, 2), at(1, 1.6), at(0, 1.2)]} color={colour} lineWidth={2} depthTest={false} renderOrder={6} />
-      {straight > 0 && <Line points={[at(0, 0), tip]} color={colour} lineWidth={2} dashed dashSize={size / 3} gapSize={size / 5} depthTest={false} renderOrder={6} />}
+      <Line
+        points={[at(0, 0), at(0, 2), at(1, 1.6), at(0, 1.2)]}
+        color={colour}
+        lineWidth={2}
+        depthTest={false}
+        renderOrder={6}
+      />
+      {straight > 0 && (
+        <Line
+          points={[at(0, 0), tip]}
+          color={colour}
+          lineWidth={2}
+          dashed
+          dashSize={size / 3}
+          gapSize={size / 5}
+          depthTest={false}
+          renderOrder={6}
+        />
+      )}
     </>
   );
 }

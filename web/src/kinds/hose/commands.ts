@@ -8,5 +8,13 @@ function addHose(): void {
 }
 
 export const commands: Command[] = [
-  { id: "hose", title: "Hose between two ports", detail: "A smooth curve with a straight at each end, shaped or as an elastic rod of given length", intent: "Route", keys: "J", fits: { nothing: 4 }, run: addHose },
+  {
+    id: "hose",
+    title: "Hose between two ports",
+    detail: "A smooth curve with a straight at each end, shaped or as an elastic rod of given length",
+    intent: "Route",
+    keys: "J",
+    fits: { nothing: 4 },
+    run: addHose,
+  },
 ];

@@ -4,6 +4,10 @@ import { room } from "../room";
 import { HoseCards } from "./HoseCards";
 
 export default room({
-  kind: "hose", words: "path between two ports", Cards: HoseCards, Handles: lazy(() => import("./HoseHandles")), commands,
+  kind: "hose",
+  words: "path between two ports",
+  Cards: HoseCards,
+  Handles: lazy(() => import("./HoseHandles")),
+  commands,
   glyph: <path d="M2 5h4c7 0 1 10 8 10h4M2 3v4M18 13v4" />,
 });

@@ -5,13 +5,33 @@ import { givesOf } from "../../state/fields";
 import { freshId, freshName } from "../../state/part";
 
 const port = (x: number, y: number, z: number, dx: number, dz: number): Port => ({
-  at: { by: "place", x, y, z, dx, dy: 0, dz }, reverse: false, straight: 20, pull: 1,
+  at: { by: "place", x, y, z, dx, dy: 0, dz },
+  reverse: false,
+  straight: 20,
+  pull: 1,
 });
 
 /** A hose between two ports; on the last two planes of the part, if it has them. */
 export function newHose(part: Part): HoseStep {
   const planes = part.steps.filter((s) => givesOf(s) === "plane").slice(-2);
-  const onPlane = (s: Step): Port => ({ at: { by: "plane", plane: { kind: "step", step: s.id } }, reverse: false, straight: 20, pull: 1 });
+  const onPlane = (s: Step): Port => ({
+    at: { by: "plane", plane: { kind: "step", step: s.id } },
+    reverse: false,
+    straight: 20,
+    pull: 1,
+  });
   const [start, end] = planes.length === 2 ? planes.map(onPlane) : [port(0, 0, 0, 1, 0), port(160, 60, 90, 0, -1)];
-  return { id: freshId(part, "hose"), name: freshName(part, "Hose"), off: false, kind: "hose", start: start!, end: end!, points: [], length: null, weight: 0, stiffness: 1, least_bend: 0 };
+  return {
+    id: freshId(part, "hose"),
+    name: freshName(part, "Hose"),
+    off: false,
+    kind: "hose",
+    start: start!,
+    end: end!,
+    points: [],
+    length: null,
+    weight: 0,
+    stiffness: 1,
+    least_bend: 0,
+  };
 }

@@ -19,12 +19,50 @@ export function JoinedCards({ step }: { step: JoinedStep }) {
     <Card title="Parts" tone="path">
       {step.parts.map((p, i) => (
         <div key={i} className="joined-row">
-          <SourcePick label={`Part ${i + 1}`} kinds={pathSources()} value={p.step} onPick={(id) => set("Pick part", step.parts.map((q, k) => (k === i ? { step: id, curves: null } : q)))} />
-          <ActionIcon variant="subtle" color="gray" size="sm" aria-label={`Take part ${i + 1} away`} disabled={step.parts.length < 2} onClick={() => set("Take a part away", step.parts.filter((_, k) => k !== i))}>×</ActionIcon>
+          <SourcePick
+            label={`Part ${i + 1}`}
+            kinds={pathSources()}
+            value={p.step}
+            onPick={(id) =>
+              set(
+                "Pick part",
+                step.parts.map((q, k) => (k === i ? { step: id, curves: null } : q)),
+              )
+            }
+          />
+          <ActionIcon
+            variant="subtle"
+            color="gray"
+            size="sm"
+            aria-label={`Take part ${i + 1} away`}
+            disabled={step.parts.length < 2}
+            onClick={() =>
+              set(
+                "Take a part away",
+                step.parts.filter((_, k) => k !== i),
+              )
+            }
+          >
+            ×
+          </ActionIcon>
         </div>
       ))}
-      {free.length > 0 && <Button size="compact-xs" variant="default" onClick={() => set("Add a part", [...step.parts, { step: free[0]!.id, curves: null }])}>Another part</Button>}
-      <ExpressionField label="Close gaps up to" unit={part.units} value={step.tolerance} onPreview={(v) => draft.preview({ tolerance: v ?? 0 })} onCommit={(v) => draft.commit("Change gaps closed", { tolerance: v ?? 0 })} />
+      {free.length > 0 && (
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() => set("Add a part", [...step.parts, { step: free[0]!.id, curves: null }])}
+        >
+          Another part
+        </Button>
+      )}
+      <ExpressionField
+        label="Close gaps up to"
+        unit={part.units}
+        value={step.tolerance}
+        onPreview={(v) => draft.preview({ tolerance: v ?? 0 })}
+        onCommit={(v) => draft.commit("Change gaps closed", { tolerance: v ?? 0 })}
+      />
     </Card>
   );
 }

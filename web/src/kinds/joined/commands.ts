@@ -9,5 +9,12 @@ function addJoined(): void {
 }
 
 export const commands: Command[] = [
-  { id: "joined", title: "Joined path", detail: "Paths and sketches put in order end to end", intent: "Route", keys: "I", run: addJoined },
+  {
+    id: "joined",
+    title: "Joined path",
+    detail: "Paths and sketches put in order end to end",
+    intent: "Route",
+    keys: "I",
+    run: addJoined,
+  },
 ];

@@ -9,5 +9,12 @@ import { isDrawn } from "../../state/drawings";
 export function newJoined(part: Part, used: Set<string>): JoinedStep | null {
   const loose = part.steps.filter((s) => (isDrawn(s) || isOwnPath(s)) && !used.has(s.id));
   if (loose.length === 0) return null;
-  return { id: freshId(part, "joined"), name: freshName(part, "Joined path"), off: false, kind: "joined", parts: loose.map((s) => ({ step: s.id, curves: null })), tolerance: 0.001 };
+  return {
+    id: freshId(part, "joined"),
+    name: freshName(part, "Joined path"),
+    off: false,
+    kind: "joined",
+    parts: loose.map((s) => ({ step: s.id, curves: null })),
+    tolerance: 0.001,
+  };
 }

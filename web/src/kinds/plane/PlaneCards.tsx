@@ -15,7 +15,10 @@ import { More } from "../../slip/More";
 import { SourcePick } from "../../slip/SourcePick";
 
 const PLACES = [
-  { value: "start", label: "Start" }, { value: "end", label: "End" }, { value: "length", label: "Length" }, { value: "ratio", label: "Share" },
+  { value: "start", label: "Start" },
+  { value: "end", label: "End" },
+  { value: "length", label: "Length" },
+  { value: "ratio", label: "Share" },
 ];
 const MOST = 200;
 
@@ -25,18 +28,40 @@ export function PlaneCards({ step }: { step: PlaneStep }) {
   return (
     <>
       <Card title="Path" tone="path">
-        <SourcePick label="Path" kinds={pathSources()} value={step.path.step} onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null } })} />
+        <SourcePick
+          label="Path"
+          kinds={pathSources()}
+          value={step.path.step}
+          onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null } })}
+        />
       </Card>
       <Card title="Where along it">
-        <SegmentedControl aria-label="Place" data={PLACES} value={step.place}
-          onChange={(place) => draft.commit("Change place", { place: place as PlaneStep["place"] })} />
+        <SegmentedControl
+          aria-label="Place"
+          data={PLACES}
+          value={step.place}
+          onChange={(place) => draft.commit("Change place", { place: place as PlaneStep["place"] })}
+        />
         {(step.place === "length" || step.place === "ratio") && (
-          <ExpressionField label={step.place === "length" ? "Station" : "Share of the length"} unit={step.place === "length" ? units : "0–1"}
-            value={step.value} onCommit={(v) => draft.commit("Change station", { value: v ?? 0 })} />
+          <ExpressionField
+            label={step.place === "length" ? "Station" : "Share of the length"}
+            unit={step.place === "length" ? units : "0–1"}
+            value={step.value}
+            onCommit={(v) => draft.commit("Change station", { value: v ?? 0 })}
+          />
         )}
-        <More label="Several at once" open={false}><Several step={step} /></More>
+        <More label="Several at once" open={false}>
+          <Several step={step} />
+        </More>
       </Card>
-      <Button mt={4} variant="light" fullWidth onClick={() => useView.getState().ask({ kind: "square", step: step.id })}>Look square at it</Button>
+      <Button
+        mt={4}
+        variant="light"
+        fullWidth
+        onClick={() => useView.getState().ask({ kind: "square", step: step.id })}
+      >
+        Look square at it
+      </Button>
     </>
   );
 }
@@ -51,14 +76,55 @@ function Several({ step }: { step: PlaneStep }) {
   const [spacing, setSpacing] = useState<number | string>(20);
   const length = known?.length === undefined ? null : inUnits(known.length, units);
   const station = inUnits(known?.station ?? 0, units);
-  const ready = by === "count" ? Number(count) >= 2 && Number(count) <= MOST : length !== null && Number(spacing) > 0 && (length - station) / Number(spacing) <= MOST;
-  const add = (p: Part): Part => (by === "count" ? planesByCount(p, step, Number(count), closed) : planesBySpacing(p, step, Number(spacing), station, length ?? 0));
+  const ready =
+    by === "count"
+      ? Number(count) >= 2 && Number(count) <= MOST
+      : length !== null && Number(spacing) > 0 && (length - station) / Number(spacing) <= MOST;
+  const add = (p: Part): Part =>
+    by === "count"
+      ? planesByCount(p, step, Number(count), closed)
+      : planesBySpacing(p, step, Number(spacing), station, length ?? 0);
   return (
     <>
-      <SegmentedControl aria-label="Several by" data={[{ value: "count", label: "So many in all" }, { value: "spacing", label: "By spacing" }]} value={by} onChange={setBy} />
-      {by === "count" && <NumberInput className="expression" classNames={{ input: "figures" }} label="Planes in all" min={2} max={MOST} allowDecimal={false} value={count} onChange={setCount} />}
-      {by === "spacing" && <NumberInput className="expression" classNames={{ input: "figures" }} label={`Spacing, ${units}`} min={0} value={spacing} onChange={setSpacing} />}
-      <Button size="compact-xs" variant="default" disabled={!ready} onClick={() => void usePart.getState().change("Several planes", add)}>{by === "count" ? "Spread them over the path" : "Add them up to the end"}</Button>
+      <SegmentedControl
+        aria-label="Several by"
+        data={[
+          { value: "count", label: "So many in all" },
+          { value: "spacing", label: "By spacing" },
+        ]}
+        value={by}
+        onChange={setBy}
+      />
+      {by === "count" && (
+        <NumberInput
+          className="expression"
+          classNames={{ input: "figures" }}
+          label="Planes in all"
+          min={2}
+          max={MOST}
+          allowDecimal={false}
+          value={count}
+          onChange={setCount}
+        />
+      )}
+      {by === "spacing" && (
+        <NumberInput
+          className="expression"
+          classNames={{ input: "figures" }}
+          label={`Spacing, ${units}`}
+          min={0}
+          value={spacing}
+          onChange={setSpacing}
+        />
+      )}
+      <Button
+        size="compact-xs"
+        variant="default"
+        disabled={!ready}
+        onClick={() => void usePart.getState().change("Several planes", add)}
+      >
+        {by === "count" ? "Spread them over the path" : "Add them up to the end"}
+      </Button>
     </>
   );
 }

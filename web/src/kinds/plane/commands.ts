@@ -8,5 +8,13 @@ function addPlane(): void {
 }
 
 export const commands: Command[] = [
-  { id: "plane", title: "Plane square to a path", detail: "At its start, its end or any station", intent: "Lay out", keys: "P", fits: { drawing: 3, path: 3, swept: 5, other: 3 }, run: addPlane },
+  {
+    id: "plane",
+    title: "Plane square to a path",
+    detail: "At its start, its end or any station",
+    intent: "Lay out",
+    keys: "P",
+    fits: { drawing: 3, path: 3, swept: 5, other: 3 },
+    run: addPlane,
+  },
 ];

@@ -5,7 +5,12 @@ import type { PlaneStep } from "./step";
 
 export function newPlane(part: Part, path: string, place: PlaneStep["place"] = "start"): PlaneStep {
   return {
-    id: freshId(part, "plane"), name: freshName(part, "Plane square to path"), off: false, kind: "plane",
-    path: { step: path, curves: null }, place, value: 0,
+    id: freshId(part, "plane"),
+    name: freshName(part, "Plane square to path"),
+    off: false,
+    kind: "plane",
+    path: { step: path, curves: null },
+    place,
+    value: 0,
   };
 }

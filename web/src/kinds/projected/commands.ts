@@ -8,5 +8,12 @@ function addProjected(): void {
 }
 
 export const commands: Command[] = [
-  { id: "projected", title: "Path on a surface", detail: "A path laid onto the sides of a body, along a direction or at the nearest place", intent: "Route", keys: "D", run: addProjected },
+  {
+    id: "projected",
+    title: "Path on a surface",
+    detail: "A path laid onto the sides of a body, along a direction or at the nearest place",
+    intent: "Route",
+    keys: "D",
+    run: addProjected,
+  },
 ];

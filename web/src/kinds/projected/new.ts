@@ -9,7 +9,12 @@ export function newProjected(part: Part, path: string): ProjectedStep | null {
   const body = part.steps.filter(isBody).at(-1);
   if (body === undefined) return null;
   return {
-    id: freshId(part, "projected"), name: freshName(part, "Path on a surface"), off: false, kind: "projected",
-    path: { step: path, curves: null }, onto: { step: body.id, edge: null, off: 0 }, along: { by: "axis", axis: "Z" },
+    id: freshId(part, "projected"),
+    name: freshName(part, "Path on a surface"),
+    off: false,
+    kind: "projected",
+    path: { step: path, curves: null },
+    onto: { step: body.id, edge: null, off: 0 },
+    along: { by: "axis", axis: "Z" },
   };
 }

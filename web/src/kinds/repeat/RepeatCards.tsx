@@ -22,8 +22,16 @@ interface Shared {
   draft: Draft<RepeatStep>;
 }
 
-const GIVEN = [{ value: "count", label: "By count" }, { value: "spacing", label: "By spacing" }, { value: "both", label: "By both" }];
-const MODES = [{ value: "turning", label: "Turning with the path" }, { value: "held", label: "Held parallel" }, { value: "upright", label: "Upright" }];
+const GIVEN = [
+  { value: "count", label: "By count" },
+  { value: "spacing", label: "By spacing" },
+  { value: "both", label: "By both" },
+];
+const MODES = [
+  { value: "turning", label: "Turning with the path" },
+  { value: "held", label: "Held parallel" },
+  { value: "upright", label: "Upright" },
+];
 
 export function RepeatCards({ step }: { step: RepeatStep }) {
   const draft = useDraft<RepeatStep>(step.id);
@@ -32,18 +40,44 @@ export function RepeatCards({ step }: { step: RepeatStep }) {
   return (
     <>
       <Card title="What is repeated" tone="section">
-        <SourcePick label="Body" kinds={bodySources()} value={step.source} onPick={(source) => draft.commit("Pick body", { source })} />
-        <Switch size="xs" label="Keep it beside its copies" checked={step.keep} onChange={(e) => draft.commit(e.currentTarget.checked ? "Keep the body" : "Let the body go", { keep: e.currentTarget.checked })} />
+        <SourcePick
+          label="Body"
+          kinds={bodySources()}
+          value={step.source}
+          onPick={(source) => draft.commit("Pick body", { source })}
+        />
+        <Switch
+          size="xs"
+          label="Keep it beside its copies"
+          checked={step.keep}
+          onChange={(e) =>
+            draft.commit(e.currentTarget.checked ? "Keep the body" : "Let the body go", {
+              keep: e.currentTarget.checked,
+            })
+          }
+        />
       </Card>
       <Card title="Path" tone="path">
-        <SourcePick label="Path" kinds={pathSources()} value={step.path.step} onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null } })} />
+        <SourcePick
+          label="Path"
+          kinds={pathSources()}
+          value={step.path.step}
+          onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null } })}
+        />
       </Card>
       <CountCard {...shared} />
       <StandCard {...shared} />
       <RunsCard {...shared} />
       <Card title="Copies">
-        <SegmentedControl aria-label="How copies are made" data={[{ value: "rigid", label: "All the same" }, { value: "refit", label: "Re-fitted" }]} value={step.refit ? "refit" : "rigid"}
-          onChange={(v) => draft.commit(v === "refit" ? "Re-fit the copies" : "All the same", { refit: v === "refit" })} />
+        <SegmentedControl
+          aria-label="How copies are made"
+          data={[
+            { value: "rigid", label: "All the same" },
+            { value: "refit", label: "Re-fitted" },
+          ]}
+          value={step.refit ? "refit" : "rigid"}
+          onChange={(v) => draft.commit(v === "refit" ? "Re-fit the copies" : "All the same", { refit: v === "refit" })}
+        />
         <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />
       </Card>
     </>
@@ -61,7 +95,13 @@ function CountCard({ step, draft }: Shared) {
     draft.commit("Change how many", { count, spacing, fitted: false });
   };
   const field = (name: "count" | "spacing" | "first" | "last", label: string, unit: string) => (
-    <ExpressionField label={label} unit={unit} value={step[name]} onPreview={(v) => draft.preview({ [name]: v ?? 0 })} onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })} />
+    <ExpressionField
+      label={label}
+      unit={unit}
+      value={step[name]}
+      onPreview={(v) => draft.preview({ [name]: v ?? 0 })}
+      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })}
+    />
   );
   return (
     <Card title="How many">
@@ -69,7 +109,12 @@ function CountCard({ step, draft }: Shared) {
       {given !== "spacing" && field("count", "Count", "")}
       {given !== "count" && field("spacing", "Spacing", units)}
       {given === "spacing" && (
-        <Switch size="xs" label="Fitted to end on the end" checked={step.fitted} onChange={(e) => draft.commit("Change how it ends", { fitted: e.currentTarget.checked })} />
+        <Switch
+          size="xs"
+          label="Fitted to end on the end"
+          checked={step.fitted}
+          onChange={(e) => draft.commit("Change how it ends", { fitted: e.currentTarget.checked })}
+        />
       )}
       <More label="Free at the ends" open={step.first !== 0 || step.last !== 0}>
         {field("first", "Free at start", units)}
@@ -81,14 +126,38 @@ function CountCard({ step, draft }: Shared) {
 
 function StandCard({ step, draft }: Shared) {
   const angle = (name: "turn" | "alternate", label: string) => (
-    <ExpressionField label={label} unit="°" value={step[name]} onPreview={(v) => draft.preview({ [name]: v ?? 0 })} onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })} />
+    <ExpressionField
+      label={label}
+      unit="°"
+      value={step[name]}
+      onPreview={(v) => draft.preview({ [name]: v ?? 0 })}
+      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })}
+    />
   );
   return (
     <Card title="How they stand">
-      <Select aria-label="Orientation" data={MODES} value={step.orientation}
-        onChange={(v) => v !== null && draft.commit("Change orientation", { orientation: v as RepeatStep["orientation"], ...(v === "upright" && step.up === null ? { up: { by: "axis", axis: "Z" } as const } : {}) })} />
-      {step.orientation === "upright" && <UpPick value={step.up} onPick={(up) => draft.commit("Change what is up", { up })} />}
-      <PlanePick label="Put on the path" none="As it stands to it" value={step.seat} onPick={(seat) => draft.commit("Put a plane on the path", { seat })} onNone={() => draft.commit("As it stands", { seat: null })} />
+      <Select
+        aria-label="Orientation"
+        data={MODES}
+        value={step.orientation}
+        onChange={(v) =>
+          v !== null &&
+          draft.commit("Change orientation", {
+            orientation: v as RepeatStep["orientation"],
+            ...(v === "upright" && step.up === null ? { up: { by: "axis", axis: "Z" } as const } : {}),
+          })
+        }
+      />
+      {step.orientation === "upright" && (
+        <UpPick value={step.up} onPick={(up) => draft.commit("Change what is up", { up })} />
+      )}
+      <PlanePick
+        label="Put on the path"
+        none="As it stands to it"
+        value={step.seat}
+        onPick={(seat) => draft.commit("Put a plane on the path", { seat })}
+        onNone={() => draft.commit("As it stands", { seat: null })}
+      />
       {angle("turn", "Turned by")}
       {angle("alternate", "Every second")}
     </Card>
@@ -96,17 +165,49 @@ function StandCard({ step, draft }: Shared) {
 }
 
 function RunsCard({ step, draft }: Shared) {
-  const put = (i: number, patch: Partial<RepeatStep["runs"][number]>) => ({ runs: step.runs.map((r, k) => (k === i ? { ...r, ...patch } : r)) });
+  const put = (i: number, patch: Partial<RepeatStep["runs"][number]>) => ({
+    runs: step.runs.map((r, k) => (k === i ? { ...r, ...patch } : r)),
+  });
   return (
     <Card title="Further runs between">
       {step.runs.map((run, i) => (
         <div key={run.id} className="run-row">
-          <ExpressionField label={`Phase of run ${i + 2}`} bare unit="×" value={run.phase} onPreview={(v) => draft.preview(put(i, { phase: v ?? 0 }))} onCommit={(v) => draft.commit("Change phase", put(i, { phase: v ?? 0 }))} />
-          <ExpressionField label={`Turn of run ${i + 2}`} bare unit="°" value={run.turn} onPreview={(v) => draft.preview(put(i, { turn: v ?? 0 }))} onCommit={(v) => draft.commit("Change turn", put(i, { turn: v ?? 0 }))} />
-          <ActionIcon variant="subtle" color="gray" size="sm" aria-label={`Take run ${i + 2} away`} onClick={() => draft.commit("Take a run away", { runs: step.runs.filter((_, k) => k !== i) })}>×</ActionIcon>
+          <ExpressionField
+            label={`Phase of run ${i + 2}`}
+            bare
+            unit="×"
+            value={run.phase}
+            onPreview={(v) => draft.preview(put(i, { phase: v ?? 0 }))}
+            onCommit={(v) => draft.commit("Change phase", put(i, { phase: v ?? 0 }))}
+          />
+          <ExpressionField
+            label={`Turn of run ${i + 2}`}
+            bare
+            unit="°"
+            value={run.turn}
+            onPreview={(v) => draft.preview(put(i, { turn: v ?? 0 }))}
+            onCommit={(v) => draft.commit("Change turn", put(i, { turn: v ?? 0 }))}
+          />
+          <ActionIcon
+            variant="subtle"
+            color="gray"
+            size="sm"
+            aria-label={`Take run ${i + 2} away`}
+            onClick={() => draft.commit("Take a run away", { runs: step.runs.filter((_, k) => k !== i) })}
+          >
+            ×
+          </ActionIcon>
         </div>
       ))}
-      <Button size="compact-xs" variant="default" onClick={() => draft.commit("Add a run", { runs: [...step.runs, { id: freshRun(step.runs), phase: 0.5, turn: 90 }] })}>Add a run</Button>
+      <Button
+        size="compact-xs"
+        variant="default"
+        onClick={() =>
+          draft.commit("Add a run", { runs: [...step.runs, { id: freshRun(step.runs), phase: 0.5, turn: 90 }] })
+        }
+      >
+        Add a run
+      </Button>
     </Card>
   );
 }
@@ -125,9 +226,16 @@ export function CopiesFoot({ report, built }: { report: StepReport | undefined; 
           <Row name="Copies" value={String(shown.stations.length)} />
           <Row name="Spacing" value={length(shown.spacing, units, 6)} />
           <Row name="Path" value={length(shown.length, units, 6)} />
-          {made?.least !== undefined && <Row name="Least clearance" value={made.least === null ? "none near" : made.least === 0 ? "they touch" : length(made.least, units, 4)} />}
+          {made?.least !== undefined && (
+            <Row
+              name="Least clearance"
+              value={made.least === null ? "none near" : made.least === 0 ? "they touch" : length(made.least, units, 4)}
+            />
+          )}
           {made?.volume !== undefined && <Row name="Volume" value={volume(made.volume, units)} />}
-          {made?.volume !== undefined && density !== null && <Row name="Mass" value={mass(made.volume, density, units)} />}
+          {made?.volume !== undefined && density !== null && (
+            <Row name="Mass" value={mass(made.volume, density, units)} />
+          )}
         </tbody>
       </table>
     </footer>

@@ -10,5 +10,13 @@ function addRepeat(): void {
 }
 
 export const commands: Command[] = [
-  { id: "repeat", title: "Repeat along a path", detail: "Copies of a body by count or spacing, turned with the path or held", intent: "Repeat", keys: "L", fits: { path: 5, swept: 1, solid: 1 }, run: addRepeat },
+  {
+    id: "repeat",
+    title: "Repeat along a path",
+    detail: "Copies of a body by count or spacing, turned with the path or held",
+    intent: "Repeat",
+    keys: "L",
+    fits: { path: 5, swept: 1, solid: 1 },
+    run: addRepeat,
+  },
 ];

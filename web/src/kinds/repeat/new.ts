@@ -12,13 +12,32 @@ export function newRepeat(part: Part, selected: string | null): RepeatStep | nul
   const source = bodies.find((s) => s.id === selected) ?? bodies.at(-1);
   if (source === undefined) return null;
   const own = pathOf(source);
-  const paths = part.steps.filter((s) => s.id !== own && s.id !== source.id && (isOwnPath(s) || (sketchUse(s).path && !isProfile(part, s.id))));
+  const paths = part.steps.filter(
+    (s) => s.id !== own && s.id !== source.id && (isOwnPath(s) || (sketchUse(s).path && !isProfile(part, s.id))),
+  );
   const path = paths.find((s) => s.id === selected) ?? paths.at(-1);
   if (path === undefined) return null;
   return {
-    id: freshId(part, "repeat"), name: freshName(part, "Repeat"), off: false, kind: "repeat", source: source.id, path: { step: path.id, curves: null },
-    count: 8, spacing: null, fitted: false, first: 0, last: 0, seat: null, orientation: "turning", up: null, turn: 0, alternate: 0, runs: [],
-    refit: false, keep: false, result: source.result === "common" ? "separate" : source.result,
+    id: freshId(part, "repeat"),
+    name: freshName(part, "Repeat"),
+    off: false,
+    kind: "repeat",
+    source: source.id,
+    path: { step: path.id, curves: null },
+    count: 8,
+    spacing: null,
+    fitted: false,
+    first: 0,
+    last: 0,
+    seat: null,
+    orientation: "turning",
+    up: null,
+    turn: 0,
+    alternate: 0,
+    runs: [],
+    refit: false,
+    keep: false,
+    result: source.result === "common" ? "separate" : source.result,
   };
 }
 

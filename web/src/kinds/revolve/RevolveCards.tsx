@@ -14,19 +14,48 @@ export function RevolveCards({ step }: { step: RevolveStep }) {
   const draft = useDraft<RevolveStep>(step.id);
   useFirstPreview(step.id, draft);
   const sketch = usePart((s) => stepOf(s.document, step.profile.step));
-  const lines = isDrawn(sketch) ? sketch.sketch.entities.filter((e) => e.kind === "line").map((e) => ({ value: e.id, label: `Line ${e.id}${e.construction ? ", construction" : ""}` })) : [];
+  const lines = isDrawn(sketch)
+    ? sketch.sketch.entities
+        .filter((e) => e.kind === "line")
+        .map((e) => ({ value: e.id, label: `Line ${e.id}${e.construction ? ", construction" : ""}` }))
+    : [];
   const axes = [{ value: "x", label: "The sketch's x axis" }, { value: "y", label: "The sketch's y axis" }, ...lines];
   return (
     <>
       <Card title="Profile" tone="section">
-        <SourcePick label="Profile" value={step.profile.step} onPick={(id) => draft.commit("Pick profile", { profile: { step: id, regions: null } })} />
-        <RegionPick profile={step.profile.step} value={step.profile.regions} onPick={(regions) => draft.commit("Pick regions", { profile: { step: step.profile.step, regions } })} />
+        <SourcePick
+          label="Profile"
+          value={step.profile.step}
+          onPick={(id) => draft.commit("Pick profile", { profile: { step: id, regions: null } })}
+        />
+        <RegionPick
+          profile={step.profile.step}
+          value={step.profile.regions}
+          onPick={(regions) => draft.commit("Pick regions", { profile: { step: step.profile.step, regions } })}
+        />
       </Card>
       <Card title="Round its axis">
-        <Select aria-label="Axis" data={axes.some((a) => a.value === step.axis) ? axes : [{ value: step.axis, label: `${step.axis} (gone)` }, ...axes]} value={step.axis} onChange={(axis) => axis !== null && draft.commit("Pick axis", { axis })} />
-        <ExpressionField label="Angle" unit="°" value={step.angle} onPreview={(v) => draft.preview({ angle: v ?? 0 })} onCommit={(v) => draft.commit("Change angle", { angle: v ?? 0 })} />
+        <Select
+          aria-label="Axis"
+          data={
+            axes.some((a) => a.value === step.axis)
+              ? axes
+              : [{ value: step.axis, label: `${step.axis} (gone)` }, ...axes]
+          }
+          value={step.axis}
+          onChange={(axis) => axis !== null && draft.commit("Pick axis", { axis })}
+        />
+        <ExpressionField
+          label="Angle"
+          unit="°"
+          value={step.angle}
+          onPreview={(v) => draft.preview({ angle: v ?? 0 })}
+          onCommit={(v) => draft.commit("Change angle", { angle: v ?? 0 })}
+        />
       </Card>
-      <Card title="Result"><ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} /></Card>
+      <Card title="Result">
+        <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />
+      </Card>
     </>
   );
 }

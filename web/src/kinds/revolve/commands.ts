@@ -11,5 +11,13 @@ function addRevolve(): void {
 }
 
 export const commands: Command[] = [
-  { id: "revolve", title: "Revolve a profile", detail: "Round a line of its sketch, all round or by an angle", intent: "Shape", keys: "Z", fits: { drawing: 7 }, run: addRevolve },
+  {
+    id: "revolve",
+    title: "Revolve a profile",
+    detail: "Round a line of its sketch, all round or by an angle",
+    intent: "Shape",
+    keys: "Z",
+    fits: { drawing: 7 },
+    run: addRevolve,
+  },
 ];

@@ -9,7 +9,13 @@ export function newRevolve(part: Part, profile: string): RevolveStep {
   const sketch = part.steps.find((s) => s.id === profile);
   const line = isDrawn(sketch) ? sketch.sketch.entities.find((e) => e.kind === "line" && e.construction) : undefined;
   return {
-    id: freshId(part, "revolve"), name: freshName(part, "Revolve"), off: false, kind: "revolve",
-    profile: { step: profile, regions: null }, axis: line?.id ?? "y", angle: "360 deg", result: "separate",
+    id: freshId(part, "revolve"),
+    name: freshName(part, "Revolve"),
+    off: false,
+    kind: "revolve",
+    profile: { step: profile, regions: null },
+    axis: line?.id ?? "y",
+    angle: "360 deg",
+    result: "separate",
   };
 }

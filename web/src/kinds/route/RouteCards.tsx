@@ -15,7 +15,10 @@ import { ExpressionField } from "../../ui/ExpressionField";
 import { OnPath, PathPlaceFields } from "../../slip/PathPlaceFields";
 import { SourcePick } from "../../slip/SourcePick";
 
-const SHAPES = [{ value: "bends", label: "Runs and bends" }, { value: "smooth", label: "Smooth curve" }];
+const SHAPES = [
+  { value: "bends", label: "Runs and bends" },
+  { value: "smooth", label: "Smooth curve" },
+];
 
 export function RouteCards({ step }: { step: RouteStep }) {
   const draft = useDraft<RouteStep>(step.id);
@@ -26,50 +29,157 @@ export function RouteCards({ step }: { step: RouteStep }) {
   return (
     <>
       <Card title="Points" tone="path">
-        <div className="route-row route-head" aria-hidden="true"><span /><span>x</span><span>y</span><span>z</span><span>{smooth ? "curve" : "bend"}</span><span /></div>
+        <div className="route-row route-head" aria-hidden="true">
+          <span />
+          <span>x</span>
+          <span>y</span>
+          <span>z</span>
+          <span>{smooth ? "curve" : "bend"}</span>
+          <span />
+        </div>
         {step.points.map((point, i) => (
-          <PointRow key={point.id} point={point} i={i} bend={String(step.radius)} smooth={smooth} last={smooth || (!step.closed && (i === 0 || i === step.points.length - 1))}
-            onPreview={(patch) => draft.preview({ points: put(i, patch) })} onCommit={(label, patch) => draft.commit(label, { points: put(i, patch) })}
-            onDelete={step.points.length > 2 ? () => draft.commit("Take a point away", { points: step.points.filter((_, k) => k !== i) }) : null} />
+          <PointRow
+            key={point.id}
+            point={point}
+            i={i}
+            bend={String(step.radius)}
+            smooth={smooth}
+            last={smooth || (!step.closed && (i === 0 || i === step.points.length - 1))}
+            onPreview={(patch) => draft.preview({ points: put(i, patch) })}
+            onCommit={(label, patch) => draft.commit(label, { points: put(i, patch) })}
+            onDelete={
+              step.points.length > 2
+                ? () => draft.commit("Take a point away", { points: step.points.filter((_, k) => k !== i) })
+                : null
+            }
+          />
         ))}
         <AddPoints step={step} places={places} onAdd={(label, points) => draft.commit(label, { points })} />
       </Card>
       <Card title="Between the points">
-        <SegmentedControl aria-label="Between the points" data={SHAPES} value={step.shape} onChange={(shape) => draft.commit(shape === "smooth" ? "One smooth curve" : "Straight runs with bends", { shape: shape as RouteStep["shape"] })} />
+        <SegmentedControl
+          aria-label="Between the points"
+          data={SHAPES}
+          value={step.shape}
+          onChange={(shape) =>
+            draft.commit(shape === "smooth" ? "One smooth curve" : "Straight runs with bends", {
+              shape: shape as RouteStep["shape"],
+            })
+          }
+        />
         {!smooth && (
-          <ExpressionField label="Bend radius" unit={units} value={step.radius} onPreview={(v) => draft.preview({ radius: v ?? 0 })}
-            onCommit={(v) => draft.commit("Change bend radius", { radius: v ?? 0 })} />
+          <ExpressionField
+            label="Bend radius"
+            unit={units}
+            value={step.radius}
+            onPreview={(v) => draft.preview({ radius: v ?? 0 })}
+            onCommit={(v) => draft.commit("Change bend radius", { radius: v ?? 0 })}
+          />
         )}
-        {!smooth && <ExpressionField label="Least straight" unit={units} value={step.least_straight} onCommit={(v) => draft.commit("Change least straight", { least_straight: v ?? 0 })} />}
-        <Switch mt={6} size="xs" label="Closed: back to the first point" checked={step.closed} onChange={(e) => draft.commit(e.currentTarget.checked ? "Close the route" : "Open the route", { closed: e.currentTarget.checked })} />
+        {!smooth && (
+          <ExpressionField
+            label="Least straight"
+            unit={units}
+            value={step.least_straight}
+            onCommit={(v) => draft.commit("Change least straight", { least_straight: v ?? 0 })}
+          />
+        )}
+        <Switch
+          mt={6}
+          size="xs"
+          label="Closed: back to the first point"
+          checked={step.closed}
+          onChange={(e) =>
+            draft.commit(e.currentTarget.checked ? "Close the route" : "Open the route", {
+              closed: e.currentTarget.checked,
+            })
+          }
+        />
       </Card>
-      <LengthCard step={step} units={units} onPreview={(held) => draft.preview({ held })} onCommit={(label, held) => draft.commit(label, { held })} />
+      <LengthCard
+        step={step}
+        units={units}
+        onPreview={(held) => draft.preview({ held })}
+        onCommit={(label, held) => draft.commit(label, { held })}
+      />
     </>
   );
 }
 
 type Held = RouteStep["held"];
 
-const WAYS = [{ value: "own", label: "Its own way" }, { value: "X", label: "Along X" }, { value: "Y", label: "Along Y" }, { value: "Z", label: "Along Z" }];
+const WAYS = [
+  { value: "own", label: "Its own way" },
+  { value: "X", label: "Along X" },
+  { value: "Y", label: "Along Y" },
+  { value: "Z", label: "Along Z" },
+];
 
 /** A length that is held, and the point that gives way for it. */
-function LengthCard({ step, units, onPreview, onCommit }: { step: RouteStep; units: Units; onPreview: (held: Held) => void; onCommit: (label: string, held: Held) => void }) {
+function LengthCard({
+  step,
+  units,
+  onPreview,
+  onCommit,
+}: {
+  step: RouteStep;
+  units: Units;
+  onPreview: (held: Held) => void;
+  onCommit: (label: string, held: Held) => void;
+}) {
   const built = usePart((s) => reportOf(s.result, step.id)?.data);
   const now = built?.path?.length;
   const free = step.points.flatMap((p, i) => (p.at.by === "place" ? [{ value: p.id, label: `Point ${i + 1}` }] : []));
   const { held } = step;
   const giving = step.points.findIndex((p) => p.id === held?.point);
   const place = built?.route?.points[giving];
-  const hold = (on: boolean) => onCommit(on ? "Hold the length" : "Let the length go", on ? { length: Number(inUnits(now ?? 100, units).toFixed(3)), point: free.at(-1)!.value, along: null } : null);
+  const hold = (on: boolean) =>
+    onCommit(
+      on ? "Hold the length" : "Let the length go",
+      on ? { length: Number(inUnits(now ?? 100, units).toFixed(3)), point: free.at(-1)!.value, along: null } : null,
+    );
   return (
     <Card title="Length">
-      <Switch size="xs" label="Hold the length" checked={held !== null} disabled={held === null && free.length === 0} onChange={(e) => hold(e.currentTarget.checked)} />
+      <Switch
+        size="xs"
+        label="Hold the length"
+        checked={held !== null}
+        disabled={held === null && free.length === 0}
+        onChange={(e) => hold(e.currentTarget.checked)}
+      />
       {held !== null && (
         <>
-          <ExpressionField label="Length" unit={units} value={held.length} onPreview={(v) => onPreview({ ...held, length: v ?? 0 })} onCommit={(v) => onCommit("Change the length", { ...held, length: v ?? 0 })} />
-          <div className="field-row"><span>Gives way</span><Select aria-label="Point that gives way" data={free.some((f) => f.value === held.point) ? free : [{ value: held.point, label: `${held.point} (gone)` }, ...free]} value={held.point} onChange={(point) => point !== null && onCommit("Let another point give way", { ...held, point })} /></div>
-          <Select aria-label="Which way it gives" data={WAYS} value={held.along ?? "own"} onChange={(v) => v !== null && onCommit("Change which way it gives", { ...held, along: v === "own" ? null : (v as "X") })} />
-          {place && <p className="soft figures">{`Point ${giving + 1} comes to ${place.map((v) => trim(inUnits(v, units), 5)).join(", ")}`}</p>}
+          <ExpressionField
+            label="Length"
+            unit={units}
+            value={held.length}
+            onPreview={(v) => onPreview({ ...held, length: v ?? 0 })}
+            onCommit={(v) => onCommit("Change the length", { ...held, length: v ?? 0 })}
+          />
+          <div className="field-row">
+            <span>Gives way</span>
+            <Select
+              aria-label="Point that gives way"
+              data={
+                free.some((f) => f.value === held.point)
+                  ? free
+                  : [{ value: held.point, label: `${held.point} (gone)` }, ...free]
+              }
+              value={held.point}
+              onChange={(point) => point !== null && onCommit("Let another point give way", { ...held, point })}
+            />
+          </div>
+          <Select
+            aria-label="Which way it gives"
+            data={WAYS}
+            value={held.along ?? "own"}
+            onChange={(v) =>
+              v !== null && onCommit("Change which way it gives", { ...held, along: v === "own" ? null : (v as "X") })
+            }
+          />
+          {place && (
+            <p className="soft figures">{`Point ${giving + 1} comes to ${place.map((v) => trim(inUnits(v, units), 5)).join(", ")}`}</p>
+          )}
         </>
       )}
     </Card>
@@ -92,46 +202,130 @@ function PointRow({ point, i, last, smooth, bend, onPreview, onCommit, onDelete 
   const { at, curving } = point;
   return (
     <>
-    <div className="route-row">
-      {smooth ? (
-        <button type="button" className="way-toggle figures" aria-pressed={point.way !== null} aria-label={`Direction at point ${i + 1}`} title={point.way === null ? "Give it a direction" : "Let it find its direction"}
-          onClick={() => onCommit(point.way === null ? `Direction at point ${i + 1}` : "Take the direction away", { way: point.way === null ? { x: 1, y: 0, z: 0 } : null })}>{i + 1}</button>
-      ) : <span className="soft figures">{i + 1}</span>}
-      {at.by === "place"
-        ? (["x", "y", "z"] as const).map((axis) => (
-          <ExpressionField key={axis} bare unit="" label={`${axis} of point ${i + 1}`} value={at[axis]} onPreview={(v) => onPreview({ at: { ...at, [axis]: v ?? 0 } })}
-            onCommit={(v) => onCommit(`Move point ${i + 1}`, { at: { ...at, [axis]: v ?? 0 } })} />
-        ))
-        : at.by === "path" ? <div className="route-drawn"><PathPlaceFields label={`point ${i + 1}`} at={at} onPick={(next) => onCommit("Move along the path", { at: next })} /></div>
-        : <DrawnPlace at={at} i={i} onPick={(next) => onCommit("Pick another point", { at: next })} />}
-      {smooth ? <CurvingRadius point={point} i={i} onPreview={onPreview} onCommit={onCommit} /> : last ? <span /> : (
-        <ExpressionField bare unit="" empty={bend} label={`Bend radius of point ${i + 1}`} value={point.radius} onPreview={(radius) => onPreview({ radius })}
-          onCommit={(radius) => onCommit(`Change the bend at point ${i + 1}`, { radius })} />
+      <div className="route-row">
+        {smooth ? (
+          <button
+            type="button"
+            className="way-toggle figures"
+            aria-pressed={point.way !== null}
+            aria-label={`Direction at point ${i + 1}`}
+            title={point.way === null ? "Give it a direction" : "Let it find its direction"}
+            onClick={() =>
+              onCommit(point.way === null ? `Direction at point ${i + 1}` : "Take the direction away", {
+                way: point.way === null ? { x: 1, y: 0, z: 0 } : null,
+              })
+            }
+          >
+            {i + 1}
+          </button>
+        ) : (
+          <span className="soft figures">{i + 1}</span>
+        )}
+        {at.by === "place" ? (
+          (["x", "y", "z"] as const).map((axis) => (
+            <ExpressionField
+              key={axis}
+              bare
+              unit=""
+              label={`${axis} of point ${i + 1}`}
+              value={at[axis]}
+              onPreview={(v) => onPreview({ at: { ...at, [axis]: v ?? 0 } })}
+              onCommit={(v) => onCommit(`Move point ${i + 1}`, { at: { ...at, [axis]: v ?? 0 } })}
+            />
+          ))
+        ) : at.by === "path" ? (
+          <div className="route-drawn">
+            <PathPlaceFields
+              label={`point ${i + 1}`}
+              at={at}
+              onPick={(next) => onCommit("Move along the path", { at: next })}
+            />
+          </div>
+        ) : (
+          <DrawnPlace at={at} i={i} onPick={(next) => onCommit("Pick another point", { at: next })} />
+        )}
+        {smooth ? (
+          <CurvingRadius point={point} i={i} onPreview={onPreview} onCommit={onCommit} />
+        ) : last ? (
+          <span />
+        ) : (
+          <ExpressionField
+            bare
+            unit=""
+            empty={bend}
+            label={`Bend radius of point ${i + 1}`}
+            value={point.radius}
+            onPreview={(radius) => onPreview({ radius })}
+            onCommit={(radius) => onCommit(`Change the bend at point ${i + 1}`, { radius })}
+          />
+        )}
+        <ActionIcon
+          variant="subtle"
+          color="gray"
+          size="sm"
+          aria-label={`Take point ${i + 1} away`}
+          disabled={onDelete === null}
+          onClick={() => onDelete?.()}
+        >
+          ×
+        </ActionIcon>
+      </div>
+      {smooth && point.way !== null && (
+        <div className="route-row">
+          <span className="soft" title="Direction">
+            →
+          </span>
+          <DirectionFields
+            of={`point ${i + 1}`}
+            name="Direction"
+            value={point.way}
+            onPreview={(way) => onPreview({ way })}
+            onCommit={(way) => onCommit(`Turn the direction at point ${i + 1}`, { way })}
+          />
+        </div>
       )}
-      <ActionIcon variant="subtle" color="gray" size="sm" aria-label={`Take point ${i + 1} away`} disabled={onDelete === null} onClick={() => onDelete?.()}>×</ActionIcon>
-    </div>
-    {smooth && point.way !== null && (
-      <div className="route-row">
-        <span className="soft" title="Direction">→</span>
-        <DirectionFields of={`point ${i + 1}`} name="Direction" value={point.way} onPreview={(way) => onPreview({ way })} onCommit={(way) => onCommit(`Turn the direction at point ${i + 1}`, { way })} />
-      </div>
-    )}
-    {smooth && curving !== null && (
-      <div className="route-row">
-        <span className="soft" title="Side to which it curves">⌒</span>
-        <DirectionFields of={`point ${i + 1}`} name="Side of the curvature" value={curving.towards} onPreview={(towards) => onPreview({ curving: { ...curving, towards } })} onCommit={(towards) => onCommit(`Turn the curvature at point ${i + 1}`, { curving: { ...curving, towards } })} />
-      </div>
-    )}
+      {smooth && curving !== null && (
+        <div className="route-row">
+          <span className="soft" title="Side to which it curves">
+            ⌒
+          </span>
+          <DirectionFields
+            of={`point ${i + 1}`}
+            name="Side of the curvature"
+            value={curving.towards}
+            onPreview={(towards) => onPreview({ curving: { ...curving, towards } })}
+            onCommit={(towards) =>
+              onCommit(`Turn the curvature at point ${i + 1}`, { curving: { ...curving, towards } })
+            }
+          />
+        </div>
+      )}
     </>
   );
 }
 
 /** The radius with which a smooth route curves at a point; empty where it finds its own. */
-function CurvingRadius({ point: { curving }, i, onPreview, onCommit }: Pick<RowProps, "point" | "i" | "onPreview" | "onCommit">) {
-  const put = (radius: Expression | null): Pick<RoutePoint, "curving"> => ({ curving: radius === null ? null : { radius, towards: curving?.towards ?? { x: 0, y: 0, z: 1 } } });
+function CurvingRadius({
+  point: { curving },
+  i,
+  onPreview,
+  onCommit,
+}: Pick<RowProps, "point" | "i" | "onPreview" | "onCommit">) {
+  const put = (radius: Expression | null): Pick<RoutePoint, "curving"> => ({
+    curving: radius === null ? null : { radius, towards: curving?.towards ?? { x: 0, y: 0, z: 1 } },
+  });
   return (
-    <ExpressionField bare unit="" empty="own" label={`Radius of curvature at point ${i + 1}`} value={curving?.radius ?? null} onPreview={(radius) => onPreview(put(radius))}
-      onCommit={(radius) => onCommit(radius === null ? "Take the curvature away" : `Curvature at point ${i + 1}`, put(radius))} />
+    <ExpressionField
+      bare
+      unit=""
+      empty="own"
+      label={`Radius of curvature at point ${i + 1}`}
+      value={curving?.radius ?? null}
+      onPreview={(radius) => onPreview(put(radius))}
+      onCommit={(radius) =>
+        onCommit(radius === null ? "Take the curvature away" : `Curvature at point ${i + 1}`, put(radius))
+      }
+    />
   );
 }
 
@@ -139,22 +333,47 @@ type Drawn = Extract<RoutePoint["at"], { by: "sketch" }>;
 
 function DrawnPlace({ at, i, onPick }: { at: Drawn; i: number; onPick: (at: Drawn) => void }) {
   const sketch = usePart((s) => s.document?.steps.find((x) => x.id === at.step));
-  const points = [...new Set([...drawnPoints(sketch), "O", at.point])].map((id) => ({ value: id, label: `${sketch?.name ?? at.step} · ${id}` }));
-  return <Select className="route-drawn" size="xs" aria-label={`Place of point ${i + 1}`} data={points} value={at.point} onChange={(point) => point !== null && onPick({ ...at, point })} />;
+  const points = [...new Set([...drawnPoints(sketch), "O", at.point])].map((id) => ({
+    value: id,
+    label: `${sketch?.name ?? at.step} · ${id}`,
+  }));
+  return (
+    <Select
+      className="route-drawn"
+      size="xs"
+      aria-label={`Place of point ${i + 1}`}
+      data={points}
+      value={at.point}
+      onChange={(point) => point !== null && onPick({ ...at, point })}
+    />
+  );
 }
 
-function AddPoints({ step, places, onAdd }: { step: RouteStep; places: Vec3[] | undefined; onAdd: (label: string, points: RoutePoint[]) => void }) {
+function AddPoints({
+  step,
+  places,
+  onAdd,
+}: {
+  step: RouteStep;
+  places: Vec3[] | undefined;
+  onAdd: (label: string, points: RoutePoint[]) => void;
+}) {
   const [drawing, setDrawing] = useState(false);
   const part = usePart((s) => s.document)!;
   const beyond = (): Vec3 => {
     const [a, b] = [places?.at(-2), places?.at(-1)];
-    return a !== undefined && b !== undefined ? (b.map((v, k) => Number((v + (v - a[k]!) / 2).toFixed(3))) as Vec3) : [0, 0, 0];
+    return a !== undefined && b !== undefined
+      ? (b.map((v, k) => Number((v + (v - a[k]!) / 2).toFixed(3))) as Vec3)
+      : [0, 0, 0];
   };
   const read = async (file: File | null) => {
     if (file === null) return;
     try {
       const rows = (await api.readPoints(await file.text())).points;
-      onAdd("Points from a file", rows.reduce<RoutePoint[]>((all, r) => [...all, { ...placed([r.x, r.y, r.z], all), radius: r.radius }], []));
+      onAdd(
+        "Points from a file",
+        rows.reduce<RoutePoint[]>((all, r) => [...all, { ...placed([r.x, r.y, r.z], all), radius: r.radius }], []),
+      );
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       usePart.getState().say(error.detail);
@@ -162,17 +381,43 @@ function AddPoints({ step, places, onAdd }: { step: RouteStep; places: Vec3[] | 
   };
   return (
     <div className="route-add">
-      <Button size="compact-xs" variant="default" onClick={() => onAdd("Add a point", [...step.points, placed(beyond(), step.points)])}>Add a point</Button>
-      <Button size="compact-xs" variant="default" onClick={() => setDrawing(!drawing)}>From a sketch</Button>
-      <OnPath before={step.id} onPick={(at) => onAdd("Add a point on a path", [...step.points, { id: freshPoint(step.points), at, ...PLAIN_POINT }])} />
+      <Button
+        size="compact-xs"
+        variant="default"
+        onClick={() => onAdd("Add a point", [...step.points, placed(beyond(), step.points)])}
+      >
+        Add a point
+      </Button>
+      <Button size="compact-xs" variant="default" onClick={() => setDrawing(!drawing)}>
+        From a sketch
+      </Button>
+      <OnPath
+        before={step.id}
+        onPick={(at) =>
+          onAdd("Add a point on a path", [...step.points, { id: freshPoint(step.points), at, ...PLAIN_POINT }])
+        }
+      />
       <FileButton accept=".csv,text/csv,text/plain" onChange={(file) => void read(file)}>
-        {(props) => <Button {...props} size="compact-xs" variant="default">From a file</Button>}
+        {(props) => (
+          <Button {...props} size="compact-xs" variant="default">
+            From a file
+          </Button>
+        )}
       </FileButton>
-      {drawing && <SourcePick label="Sketch whose points follow" value="" onPick={(id) => {
-        setDrawing(false);
-        const sketch = part.steps.find((s) => s.id === id);
-        onAdd("Points of a sketch", withDrawn(step.points, sketch, usePart.getState().result, places?.at(-1), PLAIN_POINT));
-      }} />}
+      {drawing && (
+        <SourcePick
+          label="Sketch whose points follow"
+          value=""
+          onPick={(id) => {
+            setDrawing(false);
+            const sketch = part.steps.find((s) => s.id === id);
+            onAdd(
+              "Points of a sketch",
+              withDrawn(step.points, sketch, usePart.getState().result, places?.at(-1), PLAIN_POINT),
+            );
+          }}
+        />
+      )}
     </div>
   );
 }

@@ -10,5 +10,13 @@ function addRoute(): void {
 }
 
 export const commands: Command[] = [
-  { id: "route", title: "Path through points", detail: "Straight runs with a bend at each corner, from points typed, drawn or in a file", intent: "Route", keys: "T", fits: { nothing: 3, drawing: 5 }, run: addRoute },
+  {
+    id: "route",
+    title: "Path through points",
+    detail: "Straight runs with a bend at each corner, from points typed, drawn or in a file",
+    intent: "Route",
+    keys: "T",
+    fits: { nothing: 3, drawing: 5 },
+    run: addRoute,
+  },
 ];

@@ -11,11 +11,33 @@ export function placed([x, y, z]: Vec3, points: RoutePoint[]): RoutePoint {
   return { id: freshPoint(points), at: { by: "place", x, y, z }, ...PLAIN_POINT };
 }
 
-const FIRST: Vec3[] = [[0, 0, 0], [100, 0, 0], [100, 80, 0], [100, 80, 60]];
+const FIRST: Vec3[] = [
+  [0, 0, 0],
+  [100, 0, 0],
+  [100, 80, 0],
+  [100, 80, 60],
+];
 
 /** A route through the points of the selected sketch, or through a few to begin with. */
 export function newRoute(part: Part, selected: string | null): RouteStep {
-  const drawn = withDrawn<RoutePoint>([], part.steps.find((s) => s.id === selected), null, undefined, PLAIN_POINT);
+  const drawn = withDrawn<RoutePoint>(
+    [],
+    part.steps.find((s) => s.id === selected),
+    null,
+    undefined,
+    PLAIN_POINT,
+  );
   const points = drawn.length > 1 ? drawn : FIRST.reduce<RoutePoint[]>((all, at) => [...all, placed(at, all)], []);
-  return { id: freshId(part, "route"), name: freshName(part, "Route"), off: false, kind: "route", points, radius: 20, least_straight: 0, closed: false, shape: "bends", held: null };
+  return {
+    id: freshId(part, "route"),
+    name: freshName(part, "Route"),
+    off: false,
+    kind: "route",
+    points,
+    radius: 20,
+    least_straight: 0,
+    closed: false,
+    shape: "bends",
+    held: null,
+  };
 }

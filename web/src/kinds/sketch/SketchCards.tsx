@@ -12,12 +12,27 @@ export function SketchCards({ step, report }: { step: SketchStep; report: StepRe
   return (
     <>
       <Card title="Plane">
-        <PlanePick label="Plane" value={step.plane} onPick={(plane) => void usePart.getState().change("Move sketch to another plane", (p) => ({
-          ...p, steps: p.steps.map((s) => (s.id === step.id ? { ...step, plane } : s)),
-        }))} />
+        <PlanePick
+          label="Plane"
+          value={step.plane}
+          onPick={(plane) =>
+            void usePart
+              .getState()
+              .change("Move sketch to another plane", (p) => ({
+                ...p,
+                steps: p.steps.map((s) => (s.id === step.id ? { ...step, plane } : s)),
+              }))
+          }
+        />
       </Card>
-      <Button fullWidth onClick={() => useView.getState().sketch(step.id)}>Open sketch</Button>
-      {freedom !== undefined && <p className="soft">{freedom === 0 ? "Settled: nothing can move." : `${freedom} ways to move are still free.`}</p>}
+      <Button fullWidth onClick={() => useView.getState().sketch(step.id)}>
+        Open sketch
+      </Button>
+      {freedom !== undefined && (
+        <p className="soft">
+          {freedom === 0 ? "Settled: nothing can move." : `${freedom} ways to move are still free.`}
+        </p>
+      )}
     </>
   );
 }

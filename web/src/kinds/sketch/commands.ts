@@ -39,9 +39,46 @@ function openSelected(): void {
 }
 
 export const commands: Command[] = [
-  { id: "sketch-front", title: "Sketch seen from the front", detail: "On the XZ plane", intent: "Draw", keys: "K", fits: { nothing: 1, solid: 2 }, run: () => addSketchOn("XZ") },
-  { id: "sketch-top", title: "Sketch seen from the top", detail: "On the XY plane", intent: "Draw", fits: { nothing: 2 }, run: () => addSketchOn("XY") },
-  { id: "sketch-right", title: "Sketch seen from the right", detail: "On the YZ plane", intent: "Draw", run: () => addSketchOn("YZ") },
-  { id: "profile", title: "Profile on the plane", detail: "A sketch on the selected or the last plane", intent: "Draw", keys: "O", fits: { plane: 1 }, run: addProfile },
-  { id: "open-sketch", title: "Open the selected sketch", detail: "Draw in it", intent: "Draw", keys: "E", fits: { section: 2, drawing: 8 }, run: openSelected },
+  {
+    id: "sketch-front",
+    title: "Sketch seen from the front",
+    detail: "On the XZ plane",
+    intent: "Draw",
+    keys: "K",
+    fits: { nothing: 1, solid: 2 },
+    run: () => addSketchOn("XZ"),
+  },
+  {
+    id: "sketch-top",
+    title: "Sketch seen from the top",
+    detail: "On the XY plane",
+    intent: "Draw",
+    fits: { nothing: 2 },
+    run: () => addSketchOn("XY"),
+  },
+  {
+    id: "sketch-right",
+    title: "Sketch seen from the right",
+    detail: "On the YZ plane",
+    intent: "Draw",
+    run: () => addSketchOn("YZ"),
+  },
+  {
+    id: "profile",
+    title: "Profile on the plane",
+    detail: "A sketch on the selected or the last plane",
+    intent: "Draw",
+    keys: "O",
+    fits: { plane: 1 },
+    run: addProfile,
+  },
+  {
+    id: "open-sketch",
+    title: "Open the selected sketch",
+    detail: "Draw in it",
+    intent: "Draw",
+    keys: "E",
+    fits: { section: 2, drawing: 8 },
+    run: openSelected,
+  },
 ];

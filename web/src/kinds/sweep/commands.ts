@@ -31,7 +31,31 @@ function addRoundAlong(): void {
 }
 
 export const commands: Command[] = [
-  { id: "sweep", title: "Sweep a profile along a path", detail: "Add, cut or separate; twist; wall", intent: "Sweep", keys: "W", fits: { section: 1, path: 7, swept: 4, other: 1 }, run: addSweep },
-  { id: "round", title: "Round section along the path", detail: "Plane, circle and sweep in one go", intent: "Sweep", keys: "R", fits: { drawing: 1, path: 2, other: 2 }, run: addRoundAlong },
-  { id: "quick", title: "Quick section along the path", detail: "Round, rectangle or slot without a sketch", intent: "Sweep", keys: "Q", fits: { drawing: 2, path: 1 }, run: addQuickAlong },
+  {
+    id: "sweep",
+    title: "Sweep a profile along a path",
+    detail: "Add, cut or separate; twist; wall",
+    intent: "Sweep",
+    keys: "W",
+    fits: { section: 1, path: 7, swept: 4, other: 1 },
+    run: addSweep,
+  },
+  {
+    id: "round",
+    title: "Round section along the path",
+    detail: "Plane, circle and sweep in one go",
+    intent: "Sweep",
+    keys: "R",
+    fits: { drawing: 1, path: 2, other: 2 },
+    run: addRoundAlong,
+  },
+  {
+    id: "quick",
+    title: "Quick section along the path",
+    detail: "Round, rectangle or slot without a sketch",
+    intent: "Sweep",
+    keys: "Q",
+    fits: { drawing: 2, path: 1 },
+    run: addQuickAlong,
+  },
 ];

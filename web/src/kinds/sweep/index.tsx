@@ -4,6 +4,16 @@ import { marksOf } from "./marks";
 import { SweepCards } from "./SweepCards";
 
 export default room({
-  kind: "sweep", words: "profile carried along a path", Cards: SweepCards, commands, marks: marksOf,
-  glyph: <><path d="M4 15c0-7 4-10 11-10" /><circle cx="4.5" cy="15" r="2.5" /><circle cx="15" cy="5" r="2.5" /></>,
+  kind: "sweep",
+  words: "profile carried along a path",
+  Cards: SweepCards,
+  commands,
+  marks: marksOf,
+  glyph: (
+    <>
+      <path d="M4 15c0-7 4-10 11-10" />
+      <circle cx="4.5" cy="15" r="2.5" />
+      <circle cx="15" cy="5" r="2.5" />
+    </>
+  ),
 });

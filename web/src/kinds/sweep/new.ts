@@ -6,15 +6,44 @@ import type { SweepStep } from "./step";
 
 /** All that a sweep says unless something else is chosen. */
 const PLAIN: Omit<SweepStep, "id" | "name" | "path" | "profile"> = {
-  off: false, kind: "sweep", more_profiles: [], bring: null, orientation: "turning", up: null, lying: null, facing: null, start_angle: 0, twist: 0,
-  size: null, size_y: null, rails: [], rail_use: "stretch", start: null, end: null, way: "both", extend_start: 0, extend_end: 0, cut_start: null, cut_end: null,
-  corners: "refuse", corner_radius: 0, surface: false, wall: null, wall_side: "inward", result: "separate", build_folded: false,
+  off: false,
+  kind: "sweep",
+  more_profiles: [],
+  bring: null,
+  orientation: "turning",
+  up: null,
+  lying: null,
+  facing: null,
+  start_angle: 0,
+  twist: 0,
+  size: null,
+  size_y: null,
+  rails: [],
+  rail_use: "stretch",
+  start: null,
+  end: null,
+  way: "both",
+  extend_start: 0,
+  extend_end: 0,
+  cut_start: null,
+  cut_end: null,
+  corners: "refuse",
+  corner_radius: 0,
+  surface: false,
+  wall: null,
+  wall_side: "inward",
+  result: "separate",
+  build_folded: false,
 };
 
 export function newSweep(part: Part, path: string, profile: string): SweepStep {
   return {
-    id: freshId(part, "sweep"), name: freshName(part, "Sweep"), path: { step: path, curves: null },
-    ...PLAIN, profile: { step: profile, regions: null }, bring: bringFor(part, path, profile),
+    id: freshId(part, "sweep"),
+    name: freshName(part, "Sweep"),
+    path: { step: path, curves: null },
+    ...PLAIN,
+    profile: { step: profile, regions: null },
+    bring: bringFor(part, path, profile),
   };
 }
 
@@ -28,9 +57,12 @@ export function bringFor(part: Part, path: string, profile: string): SweepStep["
 }
 
 /** A quick section with all that its other kinds would need. */
-export const quickSection = (quick: QuickProfile["quick"], width: Expression, height: Expression = 0, wall: Expression = 0): QuickProfile => ({
-  quick, width, height, wall, corners: [],
-});
+export const quickSection = (
+  quick: QuickProfile["quick"],
+  width: Expression,
+  height: Expression = 0,
+  wall: Expression = 0,
+): QuickProfile => ({ quick, width, height, wall, corners: [] });
 
 /** A section that needs no sketch, along a path. */
 export function quickAlong(part: Part, path: string, diameter: number): SweepStep {

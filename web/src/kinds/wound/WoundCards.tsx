@@ -11,11 +11,24 @@ import { SourcePick } from "../../slip/SourcePick";
 import { isDrawn } from "../../state/drawings";
 import { isAlong } from "../../state/bodies";
 
-const SHAPES = [{ value: "even", label: "Round" }, { value: "tapered", label: "Round, tapered" }, { value: "table", label: "Round, radii in a table" }, { value: "former", label: "On a drawn former" }];
-const TURNS = [{ value: "turns", label: "Turns in all" }, { value: "pitch", label: "Length per turn" }, { value: "table", label: "Table of turns" }];
-const EVEN = [{ value: "axis", label: "Along the axis" }, { value: "angle", label: "At one angle" }];
+const SHAPES = [
+  { value: "even", label: "Round" },
+  { value: "tapered", label: "Round, tapered" },
+  { value: "table", label: "Round, radii in a table" },
+  { value: "former", label: "On a drawn former" },
+];
+const TURNS = [
+  { value: "turns", label: "Turns in all" },
+  { value: "pitch", label: "Length per turn" },
+  { value: "table", label: "Table of turns" },
+];
+const EVEN = [
+  { value: "axis", label: "Along the axis" },
+  { value: "angle", label: "At one angle" },
+];
 
-const shapeOf = (s: WoundStep) => (s.former !== null ? "former" : s.radii !== null ? "table" : s.end_radius !== null ? "tapered" : "even");
+const shapeOf = (s: WoundStep) =>
+  s.former !== null ? "former" : s.radii !== null ? "table" : s.end_radius !== null ? "tapered" : "even";
 const turnsOf = (s: WoundStep) => (s.turn_table !== null ? "table" : s.pitch !== null ? "pitch" : "turns");
 
 export function WoundCards({ step }: { step: WoundStep }) {
@@ -32,30 +45,83 @@ export function WoundCards({ step }: { step: WoundStep }) {
     const drawn = part.steps.filter((s) => isDrawn(s) && s.id !== step.path.step).at(-1);
     if (next === "even") draft.commit("Wind it round", plain);
     else if (next === "tapered") draft.commit("Taper it", { ...plain, end_radius: radius });
-    else if (next === "table") draft.commit("Radii in a table", { ...plain, radii: [{ at: 0, value: radius }, { at: Number(length.toPrecision(4)), value: radius }] });
-    else if (next === "former") draft.commit("Wind it on a former", { ...plain, former: { step: drawn?.id ?? "", regions: null }, even: "axis" });
+    else if (next === "table")
+      draft.commit("Radii in a table", {
+        ...plain,
+        radii: [
+          { at: 0, value: radius },
+          { at: Number(length.toPrecision(4)), value: radius },
+        ],
+      });
+    else if (next === "former")
+      draft.commit("Wind it on a former", { ...plain, former: { step: drawn?.id ?? "", regions: null }, even: "axis" });
   };
   const chooseTurns = (next: string | null) => {
     const none = { turns: null, pitch: null, turn_table: null };
     if (next === "turns") draft.commit("Turns in all", { ...none, turns: 6 });
     else if (next === "pitch") draft.commit("Length per turn", { ...none, pitch: Number((length / 6).toPrecision(3)) });
-    else if (next === "table") draft.commit("Table of turns", { ...none, turn_table: [{ at: 0, value: 0 }, { at: Number(length.toPrecision(4)), value: 6 }] });
+    else if (next === "table")
+      draft.commit("Table of turns", {
+        ...none,
+        turn_table: [
+          { at: 0, value: 0 },
+          { at: Number(length.toPrecision(4)), value: 6 },
+        ],
+      });
   };
-  const number = (name: "radius" | "end_radius" | "standoff" | "turns" | "pitch" | "start_angle" | "former_end", label: string, unit: string, empty?: string) => (
-    <ExpressionField label={label} unit={unit} value={step[name]} {...(empty === undefined ? {} : { empty })} onPreview={(v) => draft.preview({ [name]: v ?? (empty === undefined ? 0 : null) })}
-      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? (empty === undefined ? 0 : null) })} />
+  const number = (
+    name: "radius" | "end_radius" | "standoff" | "turns" | "pitch" | "start_angle" | "former_end",
+    label: string,
+    unit: string,
+    empty?: string,
+  ) => (
+    <ExpressionField
+      label={label}
+      unit={unit}
+      value={step[name]}
+      {...(empty === undefined ? {} : { empty })}
+      onPreview={(v) => draft.preview({ [name]: v ?? (empty === undefined ? 0 : null) })}
+      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? (empty === undefined ? 0 : null) })}
+    />
   );
   return (
     <>
       <Card title="Axis" tone="path">
-        <SourcePick label="Path it is wound about" kinds={pathSources()} value={step.path.step} onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null } })} />
+        <SourcePick
+          label="Path it is wound about"
+          kinds={pathSources()}
+          value={step.path.step}
+          onPick={(id) => draft.commit("Pick path", { path: { step: id, curves: null } })}
+        />
       </Card>
       <Card title="Shape" tone="section">
         <Select aria-label="Shape of the coil" data={SHAPES} value={shape} onChange={chooseShape} />
-        {(shape === "even" || shape === "tapered") && number("radius", shape === "tapered" ? "Radius at the start" : "Radius", units, onTube ? "tube's" : undefined)}
+        {(shape === "even" || shape === "tapered") &&
+          number(
+            "radius",
+            shape === "tapered" ? "Radius at the start" : "Radius",
+            units,
+            onTube ? "tube's" : undefined,
+          )}
         {shape === "tapered" && number("end_radius", "Radius at the end", units)}
-        {shape === "table" && <TableFields unit={units} units={units} length={length} onlySmooth table={{ points: step.radii!, smooth: true }} onPreview={(t) => draft.preview({ radii: t.points })} onCommit={(t) => draft.commit("Change radii", { radii: t.points })} />}
-        {shape === "former" && <SourcePick label="Former" value={step.former?.step ?? ""} onPick={(id) => draft.commit("Pick former", { former: { step: id, regions: null } })} />}
+        {shape === "table" && (
+          <TableFields
+            unit={units}
+            units={units}
+            length={length}
+            onlySmooth
+            table={{ points: step.radii!, smooth: true }}
+            onPreview={(t) => draft.preview({ radii: t.points })}
+            onCommit={(t) => draft.commit("Change radii", { radii: t.points })}
+          />
+        )}
+        {shape === "former" && (
+          <SourcePick
+            label="Former"
+            value={step.former?.step ?? ""}
+            onPick={(id) => draft.commit("Pick former", { former: { step: id, regions: null } })}
+          />
+        )}
         {shape === "former" && number("former_end", "Size at the end", "×")}
         {number("standoff", "Standoff", units)}
       </Card>
@@ -63,11 +129,37 @@ export function WoundCards({ step }: { step: WoundStep }) {
         <Select aria-label="How turns are given" data={TURNS} value={counted} onChange={chooseTurns} />
         {counted === "turns" && number("turns", "Turns", "turns")}
         {counted === "pitch" && number("pitch", "Length per turn", units)}
-        {counted === "table" && <TableFields unit="turns" units={units} length={length} onlySmooth table={{ points: step.turn_table!, smooth: true }} onPreview={(t) => draft.preview({ turn_table: t.points })} onCommit={(t) => draft.commit("Change turns", { turn_table: t.points })} />}
-        <div className="field-row"><span>Even</span><SegmentedControl aria-label="Even" size="xs" data={EVEN} value={step.even} onChange={(even) => draft.commit("Change how turns are even", { even: even as WoundStep["even"] })} /></div>
+        {counted === "table" && (
+          <TableFields
+            unit="turns"
+            units={units}
+            length={length}
+            onlySmooth
+            table={{ points: step.turn_table!, smooth: true }}
+            onPreview={(t) => draft.preview({ turn_table: t.points })}
+            onCommit={(t) => draft.commit("Change turns", { turn_table: t.points })}
+          />
+        )}
+        <div className="field-row">
+          <span>Even</span>
+          <SegmentedControl
+            aria-label="Even"
+            size="xs"
+            data={EVEN}
+            value={step.even}
+            onChange={(even) => draft.commit("Change how turns are even", { even: even as WoundStep["even"] })}
+          />
+        </div>
         {number("start_angle", "Start angle", "°")}
-        <SegmentedControl aria-label="Hand" data={[{ value: "right", label: "Right-handed" }, { value: "left", label: "Left-handed" }]} value={step.hand}
-          onChange={(hand) => draft.commit("Change hand", { hand: hand as WoundStep["hand"] })} />
+        <SegmentedControl
+          aria-label="Hand"
+          data={[
+            { value: "right", label: "Right-handed" },
+            { value: "left", label: "Left-handed" },
+          ]}
+          value={step.hand}
+          onChange={(hand) => draft.commit("Change hand", { hand: hand as WoundStep["hand"] })}
+        />
       </Card>
     </>
   );

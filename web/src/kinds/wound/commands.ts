@@ -9,5 +9,13 @@ function addWound(): void {
 }
 
 export const commands: Command[] = [
-  { id: "wound", title: "Wound path", detail: "A coil about any other path, or about a drawn former", intent: "Route", keys: "U", fits: { drawing: 4, path: 4, swept: 2 }, run: addWound },
+  {
+    id: "wound",
+    title: "Wound path",
+    detail: "A coil about any other path, or about a drawn former",
+    intent: "Route",
+    keys: "U",
+    fits: { drawing: 4, path: 4, swept: 2 },
+    run: addWound,
+  },
 ];

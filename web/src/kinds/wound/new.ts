@@ -8,10 +8,26 @@ import { isAlong } from "../../state/bodies";
 export function newWound(part: Part, path: string, result: BuildData | null): WoundStep {
   const step = part.steps.find((s) => s.id === path);
   const told = result?.steps[path]?.data;
-  const jumps = told?.route !== undefined || [...(told?.joints ?? []), ...(told?.path?.joints ?? [])].some((j) => j.kind === "tangent");
+  const jumps =
+    told?.route !== undefined ||
+    [...(told?.joints ?? []), ...(told?.path?.joints ?? [])].some((j) => j.kind === "tangent");
   return {
-    id: freshId(part, "wound"), name: freshName(part, "Wound path"), off: false, kind: "wound", path: { step: path, curves: null },
-    radius: isAlong(step) ? null : 12, end_radius: null, radii: null, former: null, former_end: 1, standoff: isAlong(step) ? 2 : 0,
-    turns: 6, pitch: null, turn_table: null, even: jumps ? "angle" : "axis", start_angle: 0, hand: "right",
+    id: freshId(part, "wound"),
+    name: freshName(part, "Wound path"),
+    off: false,
+    kind: "wound",
+    path: { step: path, curves: null },
+    radius: isAlong(step) ? null : 12,
+    end_radius: null,
+    radii: null,
+    former: null,
+    former_end: 1,
+    standoff: isAlong(step) ? 2 : 0,
+    turns: 6,
+    pitch: null,
+    turn_table: null,
+    even: jumps ? "angle" : "axis",
+    start_angle: 0,
+    hand: "right",
   };
 }

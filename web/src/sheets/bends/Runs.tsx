@@ -11,13 +11,24 @@ export function Runs({ report }: { report: StepReport }) {
   const bendAt = new Map(route.bends.map((b) => [b.point, b]));
   return (
     <table className="numbers figures" aria-label="Runs and bends">
-      <thead><tr><th scope="col">Run</th><th scope="col">length</th><th scope="col">straight</th><th scope="col">then bend</th></tr></thead>
+      <thead>
+        <tr>
+          <th scope="col">Run</th>
+          <th scope="col">length</th>
+          <th scope="col">straight</th>
+          <th scope="col">then bend</th>
+        </tr>
+      </thead>
       <tbody>
         {route.runs.map((run, i) => {
           const bend = bendAt.get((i + 1) % count);
           return (
             <tr key={i}>
-              <th scope="row">{i + 1}–{((i + 1) % count) + 1}</th><td>{length(run.length, units)}</td><td>{length(run.straight, units)}</td>
+              <th scope="row">
+                {i + 1}–{((i + 1) % count) + 1}
+              </th>
+              <td>{length(run.length, units)}</td>
+              <td>{length(run.straight, units)}</td>
               <td>{bend === undefined ? "" : `${trim(bend.angle, 4)}°`}</td>
             </tr>
           );

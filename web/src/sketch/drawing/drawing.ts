@@ -15,12 +15,24 @@ const curve: DrawingTool = {
 };
 
 const TOOLS: Record<DrawTool, DrawingTool> = {
-  line, arc, centre_arc: centredArc, circle, ring, ellipse, rectangle, corner_rectangle: cornerRectangle, slot, arc_slot: arcSlot, polygon,
-  spline: curve, control_spline: curve,
+  line,
+  arc,
+  centre_arc: centredArc,
+  circle,
+  ring,
+  ellipse,
+  rectangle,
+  corner_rectangle: cornerRectangle,
+  slot,
+  arc_slot: arcSlot,
+  polygon,
+  spline: curve,
+  control_spline: curve,
 };
 
 const spotTags = (now: Spot) => [
-  ...(now.onPath !== undefined ? ["◦path"] : now.existing !== undefined ? ["c"] : []), ...(now.middleOf !== undefined ? ["m"] : []),
+  ...(now.onPath !== undefined ? ["◦path"] : now.existing !== undefined ? ["c"] : []),
+  ...(now.middleOf !== undefined ? ["m"] : []),
   ...(now.onCurves ?? []).map(() => "o"),
 ];
 
@@ -37,13 +49,23 @@ export function propose(tool: Tool, sketch: Sketch, clicks: Spot[], now: Spot, h
 }
 
 /** What this click completes; null when the tool wants more clicks. */
-export function complete(tool: Tool, sketch: Sketch, clicks: Spot[], now: Spot, held: Held, onEnd: (id: string) => void): Made | null {
+export function complete(
+  tool: Tool,
+  sketch: Sketch,
+  clicks: Spot[],
+  now: Spot,
+  held: Held,
+  onEnd: (id: string) => void,
+): Made | null {
   const stroke = strokeOf(sketch, clicks, now, held);
   return stroke === null || !isDrawTool(tool) ? null : TOOLS[tool].complete(stroke, onEnd);
 }
 
 /** A curve through, or pulled by, the points that were clicked; null when they are too few. */
 export function completeSpline(tool: Tool, clicks: Spot[]): Made | null {
-  if (tool === "control_spline") return clicks.length < 3 ? null : { label: "Draw a control spline", next: [], change: (s) => addControlSpline(s, clicks) };
+  if (tool === "control_spline")
+    return clicks.length < 3
+      ? null
+      : { label: "Draw a control spline", next: [], change: (s) => addControlSpline(s, clicks) };
   return clicks.length < 2 ? null : { label: "Draw a spline", next: [], change: (s) => addSpline(s, clicks) };
 }

@@ -1,7 +1,16 @@
 /** Drawing lines and arcs, level, tangent or square where they nearly are. */
 import type { Sketch, Vec2 } from "../../api/types";
 import {
-  addArc, addConstraint, addEntity, addLine, arcTangent, arcThrough, headingAt, takePoint, type ArcShape, type Spot,
+  addArc,
+  addConstraint,
+  addEntity,
+  addLine,
+  arcTangent,
+  arcThrough,
+  headingAt,
+  takePoint,
+  type ArcShape,
+  type Spot,
 } from "../edit/entities";
 import { levelled } from "../place";
 import { distance, type DrawingTool } from "./tool";
@@ -20,7 +29,13 @@ export function arcLine(a: Vec2, b: Vec2, shape: ArcShape): Vec2[] {
 }
 
 /** The third click of an arc: through the pointer, or exactly tangent where it nearly is. */
-export function arcFor(sketch: Sketch, from: Spot, to: Spot, bulge: Vec2, hold: boolean): { shape: ArcShape; tangentTo: string | null } | null {
+export function arcFor(
+  sketch: Sketch,
+  from: Spot,
+  to: Spot,
+  bulge: Vec2,
+  hold: boolean,
+): { shape: ArcShape; tangentTo: string | null } | null {
   const shape = arcThrough(from.at, to.at, bulge);
   if (shape === null) return null;
   const arrival = from.existing === undefined || hold ? null : headingAt(sketch, from.existing);
@@ -28,7 +43,10 @@ export function arcFor(sketch: Sketch, from: Spot, to: Spot, bulge: Vec2, hold: 
     const r: Vec2 = [from.at[0] - shape.center[0], from.at[1] - shape.center[1]];
     const leaving: Vec2 = shape.counterClockwise ? [-r[1], r[0]] : [r[1], -r[0]];
     const { heading } = arrival;
-    const turn = Math.atan2(heading[0] * leaving[1] - heading[1] * leaving[0], heading[0] * leaving[0] + heading[1] * leaving[1]);
+    const turn = Math.atan2(
+      heading[0] * leaving[1] - heading[1] * leaving[0],
+      heading[0] * leaving[0] + heading[1] * leaving[1],
+    );
     const tangent = Math.abs(turn) <= (TANGENT_DEG * Math.PI) / 180 ? arcTangent(from.at, to.at, heading) : null;
     if (tangent !== null) return { shape: tangent, tangentTo: arrival.entity };
   }
@@ -46,7 +64,8 @@ const RELATION_DEG = 4;
 
 /** The second end of a line, brought level, upright, tangent or square where it nearly is and nothing else holds it. */
 export function aligned(sketch: Sketch, from: Spot, to: Spot, hold: boolean): Aim {
-  const free = to.existing === undefined && to.onPath === undefined && to.onCurves === undefined && to.middleOf === undefined;
+  const free =
+    to.existing === undefined && to.onPath === undefined && to.onCurves === undefined && to.middleOf === undefined;
   if (hold) return { at: to.at, level: null, relation: null };
   const exact = levelled(from.at, to.at);
   const arrival = from.existing === undefined ? null : headingAt(sketch, from.existing);
@@ -58,21 +77,32 @@ export function aligned(sketch: Sketch, from: Spot, to: Spot, hold: boolean): Ai
   }
   if (relation !== null && arrival !== null && (exact.level === null || curved)) {
     const both = distance(exact.at, relation.at) < 1e-6 * (1 + distance(from.at, to.at));
-    return { at: relation.at, level: both ? exact.level : null, relation: { kind: relation.kind, entity: arrival.entity } };
+    return {
+      at: relation.at,
+      level: both ? exact.level : null,
+      relation: { kind: relation.kind, entity: arrival.entity },
+    };
   }
   return { ...exact, relation: null };
 }
 
 /** On along a curve, or square to a line, when the pointer nearly is. */
-function relate(from: Vec2, to: Vec2, heading: Vec2, curved: boolean): { at: Vec2; kind: "tangent" | "perpendicular" } | null {
+function relate(
+  from: Vec2,
+  to: Vec2,
+  heading: Vec2,
+  curved: boolean,
+): { at: Vec2; kind: "tangent" | "perpendicular" } | null {
   const d: Vec2 = [to[0] - from[0], to[1] - from[1]];
   const size = Math.hypot(...heading) * Math.hypot(...d);
   if (size === 0) return null;
   const u: Vec2 = [heading[0] / Math.hypot(...heading), heading[1] / Math.hypot(...heading)];
   const [along, across] = [u[0] * d[0] + u[1] * d[1], u[0] * d[1] - u[1] * d[0]];
   const slip = Math.sin((RELATION_DEG * Math.PI) / 180) * Math.hypot(...d);
-  if (curved && along > 0 && Math.abs(across) < slip) return { at: [from[0] + u[0] * along, from[1] + u[1] * along], kind: "tangent" };
-  if (!curved && Math.abs(along) < slip) return { at: [from[0] - u[1] * across, from[1] + u[0] * across], kind: "perpendicular" };
+  if (curved && along > 0 && Math.abs(across) < slip)
+    return { at: [from[0] + u[0] * along, from[1] + u[1] * along], kind: "tangent" };
+  if (!curved && Math.abs(along) < slip)
+    return { at: [from[0] - u[1] * across, from[1] + u[0] * across], kind: "perpendicular" };
   return null;
 }
 
@@ -84,10 +114,18 @@ function bend(sketch: Sketch, from: Spot, to: Spot): { shape: ArcShape; tangentT
 }
 
 /** The arc about a centre from a start towards where the pointer is. */
-export function centreArc(center: Vec2, start: Vec2, towards: Vec2, clockwise: boolean): { shape: ArcShape; end: Vec2 } {
+export function centreArc(
+  center: Vec2,
+  start: Vec2,
+  towards: Vec2,
+  clockwise: boolean,
+): { shape: ArcShape; end: Vec2 } {
   const radius = distance(center, start);
   const reach = distance(center, towards) || 1;
-  const end: Vec2 = [center[0] + ((towards[0] - center[0]) * radius) / reach, center[1] + ((towards[1] - center[1]) * radius) / reach];
+  const end: Vec2 = [
+    center[0] + ((towards[0] - center[0]) * radius) / reach,
+    center[1] + ((towards[1] - center[1]) * radius) / reach,
+  ];
   return { shape: { center, radius, counterClockwise: !clockwise }, end };
 }
 
@@ -96,16 +134,19 @@ function addCentredArc(sketch: Sketch, center: Spot, start: Spot, end: Spot, cou
   const a = takePoint(c.sketch, start);
   const b = takePoint(a.sketch, end);
   const [from, to] = counterClockwise ? [a.id, b.id] : [b.id, a.id];
-  return addEntity(b.sketch, (id) => ({ kind: "arc", id, center: c.id, start: from, end: to, construction: false })).sketch;
+  return addEntity(b.sketch, (id) => ({ kind: "arc", id, center: c.id, start: from, end: to, construction: false }))
+    .sketch;
 }
-
 
 export const line: DrawingTool = {
   propose: ({ sketch, first, now, held }, tags) => {
     const arc = held.shift ? bend(sketch, first, now) : null;
     if (arc !== null) return { lines: [arcLine(first.at, now.at, arc.shape)], tags: [...tags, "t"] };
     const { at, level, relation } = aligned(sketch, first, now, held.alt);
-    const more = [...(level === null ? [] : [level[0]!]), ...(relation === null ? [] : [relation.kind === "tangent" ? "t" : "q"])];
+    const more = [
+      ...(level === null ? [] : [level[0]!]),
+      ...(relation === null ? [] : [relation.kind === "tangent" ? "t" : "q"]),
+    ];
     return { lines: [[first.at, at]], tags: [...tags, ...more] };
   },
   complete: ({ sketch, first, now, held }, onEnd) => {
@@ -113,7 +154,8 @@ export const line: DrawingTool = {
     const arc = held.shift ? bend(sketch, first, now) : null;
     if (arc !== null) {
       return {
-        label: "Draw a tangent arc", next: [now],
+        label: "Draw a tangent arc",
+        next: [now],
         change: (s) => {
           const made = addArc(s, first, now, arc.shape, arc.tangentTo);
           onEnd(made.end);
@@ -124,7 +166,8 @@ export const line: DrawingTool = {
     const { at, level, relation } = aligned(sketch, first, now, held.alt);
     const to: Spot = { ...now, at };
     return {
-      label: "Draw a line", next: [to],
+      label: "Draw a line",
+      next: [to],
       change: (s) => {
         const made = addLine(s, first, to, level);
         onEnd(made.end);
@@ -145,7 +188,8 @@ export const arc: DrawingTool = {
     const made = second === undefined ? null : arcFor(sketch, first, second, now.at, held.alt);
     if (second === undefined || made === null) return null;
     return {
-      label: "Draw an arc", next: [second],
+      label: "Draw an arc",
+      next: [second],
       change: (s) => {
         const drawn = addArc(s, first, second, made.shape, made.tangentTo);
         onEnd(drawn.end);

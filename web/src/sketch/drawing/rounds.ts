@@ -6,20 +6,26 @@ import { aligned } from "./lines";
 import { distance, type DrawingTool } from "./tool";
 
 export function circleLine(center: Vec2, radius: number): Vec2[] {
-  return Array.from({ length: 65 }, (_, i) => [center[0] + radius * Math.cos((i * Math.PI) / 32), center[1] + radius * Math.sin((i * Math.PI) / 32)]);
+  return Array.from({ length: 65 }, (_, i) => [
+    center[0] + radius * Math.cos((i * Math.PI) / 32),
+    center[1] + radius * Math.sin((i * Math.PI) / 32),
+  ]);
 }
 
 export const circle: DrawingTool = {
   propose: ({ first, now }, tags) => ({ lines: [circleLine(first.at, distance(first.at, now.at))], tags }),
   complete: ({ first, now }) => {
     const radius = distance(first.at, now.at);
-    return radius > 1e-9 ? { label: "Draw a circle", next: [], change: (s) => addCircle(s, first, radius).sketch } : null;
+    return radius > 1e-9
+      ? { label: "Draw a circle", next: [], change: (s) => addCircle(s, first, radius).sketch }
+      : null;
   },
 };
 
 export const ring: DrawingTool = {
   propose: ({ first, second, now }) => {
-    const radii = second === undefined ? [distance(first.at, now.at)] : [distance(first.at, second.at), distance(first.at, now.at)];
+    const radii =
+      second === undefined ? [distance(first.at, now.at)] : [distance(first.at, second.at), distance(first.at, now.at)];
     return { lines: radii.map((r) => circleLine(first.at, r)), tags: [] };
   },
   complete: ({ first, second, now }) => {
@@ -34,13 +40,22 @@ export const ring: DrawingTool = {
 export const ellipse: DrawingTool = {
   propose: ({ sketch, first, second, now, held }, tags) => {
     const tip = second === undefined ? aligned(sketch, first, now, held.alt).at : second.at;
-    const shape = second === undefined ? { major: tip, minor: distance(first.at, tip) / 2 } : ellipseFor(first.at, second.at, now.at);
+    const shape =
+      second === undefined
+        ? { major: tip, minor: distance(first.at, tip) / 2 }
+        : ellipseFor(first.at, second.at, now.at);
     return { lines: [[first.at, tip], ...(shape === null ? [] : [ellipseLine(first.at, shape)])], tags };
   },
   complete: ({ sketch, first, second, now, held }) => {
     if (second === undefined) return null;
     const { at, level } = aligned(sketch, first, second, held.alt);
     const shape = ellipseFor(first.at, at, now.at);
-    return shape === null ? null : { label: "Draw an ellipse", next: [], change: (s) => addEllipse(s, first, { ...second, at }, shape.minor, level) };
+    return shape === null
+      ? null
+      : {
+          label: "Draw an ellipse",
+          next: [],
+          change: (s) => addEllipse(s, first, { ...second, at }, shape.minor, level),
+        };
   },
 };

@@ -5,8 +5,10 @@ export const ORIGIN = "O";
 
 export function freshSketchId(sketch: Sketch, stem: string): string {
   const taken = new Set([
-    ...sketch.points.map((p) => p.id), ...sketch.entities.map((e) => e.id),
-    ...sketch.constraints.map((c) => c.id), ...sketch.dimensions.map((d) => d.id),
+    ...sketch.points.map((p) => p.id),
+    ...sketch.entities.map((e) => e.id),
+    ...sketch.constraints.map((c) => c.id),
+    ...sketch.dimensions.map((d) => d.id),
   ]);
   for (let i = 1; ; i++) if (!taken.has(`${stem}${i}`)) return `${stem}${i}`;
 }
@@ -38,9 +40,14 @@ export function takePoint(sketch: Sketch, spot: Spot): { sketch: Sketch; id: str
   if (spot.existing !== undefined && spot.existing !== ORIGIN) return { sketch, id: spot.existing };
   const made = addPoint(sketch, spot.at);
   if (spot.existing === ORIGIN) return { ...made, sketch: addConstraint(made.sketch, "coincident", [made.id, ORIGIN]) };
-  if (spot.onPath !== undefined) return { ...made, sketch: addConstraint(made.sketch, "on_path", [made.id], spot.onPath) };
-  if (spot.middleOf !== undefined) return { ...made, sketch: addConstraint(made.sketch, "midpoint", [made.id, spot.middleOf]) };
-  return { ...made, sketch: (spot.onCurves ?? []).reduce((s, curve) => addConstraint(s, "on_curve", [made.id, curve]), made.sketch) };
+  if (spot.onPath !== undefined)
+    return { ...made, sketch: addConstraint(made.sketch, "on_path", [made.id], spot.onPath) };
+  if (spot.middleOf !== undefined)
+    return { ...made, sketch: addConstraint(made.sketch, "midpoint", [made.id, spot.middleOf]) };
+  return {
+    ...made,
+    sketch: (spot.onCurves ?? []).reduce((s, curve) => addConstraint(s, "on_curve", [made.id, curve]), made.sketch),
+  };
 }
 
 export function addEntity(sketch: Sketch, make: (id: string) => Entity): { sketch: Sketch; id: string } {
@@ -48,12 +55,22 @@ export function addEntity(sketch: Sketch, make: (id: string) => Entity): { sketc
   return { sketch: { ...sketch, entities: [...sketch.entities, make(id)] }, id };
 }
 
-export function addConstraint(sketch: Sketch, kind: Constraint["kind"], items: string[], path: string | null = null): Sketch {
+export function addConstraint(
+  sketch: Sketch,
+  kind: Constraint["kind"],
+  items: string[],
+  path: string | null = null,
+): Sketch {
   const id = freshSketchId(sketch, "k");
   return { ...sketch, constraints: [...sketch.constraints, { id, kind, items, path }] };
 }
 
-export function addLine(sketch: Sketch, from: Spot, to: Spot, level: "horizontal" | "vertical" | null): { sketch: Sketch; end: string; id: string } {
+export function addLine(
+  sketch: Sketch,
+  from: Spot,
+  to: Spot,
+  level: "horizontal" | "vertical" | null,
+): { sketch: Sketch; end: string; id: string } {
   const a = takePoint(sketch, from);
   const b = takePoint(a.sketch, to);
   const line = addEntity(b.sketch, (id) => ({ kind: "line", id, start: a.id, end: b.id, construction: false }));
@@ -113,7 +130,13 @@ export function headingAt(sketch: Sketch, point: string): { heading: Vec2; entit
   return null;
 }
 
-export function addArc(sketch: Sketch, from: Spot, to: Spot, shape: ArcShape, tangentTo: string | null): { sketch: Sketch; id: string; end: string } {
+export function addArc(
+  sketch: Sketch,
+  from: Spot,
+  to: Spot,
+  shape: ArcShape,
+  tangentTo: string | null,
+): { sketch: Sketch; id: string; end: string } {
   const a = takePoint(sketch, from);
   const b = takePoint(a.sketch, to);
   const c = addPoint(b.sketch, shape.center);
@@ -131,7 +154,13 @@ export function addCircle(sketch: Sketch, center: Spot, radius: number): { sketc
 export function addRing(sketch: Sketch, center: Spot, outer: number, inner: number): Sketch {
   const first = addCircle(sketch, center, outer);
   const circle = first.sketch.entities.at(-1) as Extract<Entity, { kind: "circle" }>;
-  return addEntity(first.sketch, (id) => ({ kind: "circle", id, center: circle.center, radius: inner, construction: false })).sketch;
+  return addEntity(first.sketch, (id) => ({
+    kind: "circle",
+    id,
+    center: circle.center,
+    radius: inner,
+    construction: false,
+  })).sketch;
 }
 
 /** Four lines about a centre that stays their middle. */
@@ -140,13 +169,24 @@ export function addRectangle(sketch: Sketch, center: Spot, corner: Vec2): Sketch
   const [dx, dy] = [Math.abs(corner[0] - center.at[0]), Math.abs(corner[1] - center.at[1])];
   let next = c.sketch;
   const corners: string[] = [];
-  for (const [sx, sy] of [[-1, -1], [1, -1], [1, 1], [-1, 1]] as const) {
+  for (const [sx, sy] of [
+    [-1, -1],
+    [1, -1],
+    [1, 1],
+    [-1, 1],
+  ] as const) {
     const p = addPoint(next, [center.at[0] + sx * dx, center.at[1] + sy * dy]);
     next = p.sketch;
     corners.push(p.id);
   }
   for (let i = 0; i < 4; i++) {
-    const line = addEntity(next, (id) => ({ kind: "line", id, start: corners[i]!, end: corners[(i + 1) % 4]!, construction: false }));
+    const line = addEntity(next, (id) => ({
+      kind: "line",
+      id,
+      start: corners[i]!,
+      end: corners[(i + 1) % 4]!,
+      construction: false,
+    }));
     next = addConstraint(line.sketch, i % 2 === 0 ? "horizontal" : "vertical", [line.id]);
   }
   return addConstraint(next, "midpoint", [c.id, corners[0]!, corners[2]!]);
@@ -163,18 +203,33 @@ export function takePoints(sketch: Sketch, spots: Spot[]): { sketch: Sketch; ids
 
 export function addSpline(sketch: Sketch, spots: Spot[]): Sketch {
   const { sketch: next, ids: points } = takePoints(sketch, spots);
-  return addEntity(next, (id) => ({ kind: "spline", id, points, knots: null, start_handle: null, end_handle: null, construction: false })).sketch;
+  return addEntity(next, (id) => ({
+    kind: "spline",
+    id,
+    points,
+    knots: null,
+    start_handle: null,
+    end_handle: null,
+    construction: false,
+  })).sketch;
 }
 
 /** The points that an entity stands on, centre first. */
 export function entityPoints(e: Entity): string[] {
   switch (e.kind) {
-    case "line": return [e.start, e.end];
-    case "arc": return [e.center, e.start, e.end];
-    case "circle": return [e.center];
-    case "ellipse": return [e.center, e.major, e.start, e.end].filter((p) => p !== null);
-    case "spline": return [...e.points, ...[e.start_handle, e.end_handle].filter((p) => p !== null)];
-    case "control_spline": return e.points;
-    case "smoothed": return [];
+    case "line":
+      return [e.start, e.end];
+    case "arc":
+      return [e.center, e.start, e.end];
+    case "circle":
+      return [e.center];
+    case "ellipse":
+      return [e.center, e.major, e.start, e.end].filter((p) => p !== null);
+    case "spline":
+      return [...e.points, ...[e.start_handle, e.end_handle].filter((p) => p !== null)];
+    case "control_spline":
+      return e.points;
+    case "smoothed":
+      return [];
   }
 }
