@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import json
 import re
+import time
+from collections.abc import Callable
 from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
+
+PATIENCE = 120  # seconds after which what has not come never will, on a busy machine too
 
 
 class Editor:
@@ -51,6 +55,19 @@ class Editor:
         box.fill(value)
         box.press("Enter")
 
+    # -- waiting, never for a time --------------------------------------------------------------
+
+    def frames(self) -> None:
+        """Two frames are drawn: what the page was just told is on the screen."""
+        self.page.evaluate("new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
+
+    def until(self, holds: Callable[[], bool], otherwise: str) -> None:
+        """Look again, frame by frame, until something holds."""
+        deadline = time.monotonic() + PATIENCE
+        while not holds():
+            assert time.monotonic() < deadline, otherwise
+            self.frames()
+
     # -- the stage, looked at square ------------------------------------------------------------
 
     def stage_pixel(self, right: float, up: float) -> tuple[float, float, float]:
@@ -64,14 +81,18 @@ class Editor:
     def point_at(self, right: float, up: float, hover: str) -> tuple[float, float, float]:
         """Bring the mouse to a place as in ``stage_pixel``, and again until the hover tag tells of it."""
         tag = self.page.locator(".hover-tag")
-        for _ in range(300):
-            x, y, scale = self.stage_pixel(right, up)
-            self.page.mouse.move(x + 1, y)
-            self.page.mouse.move(x, y)
-            self.page.wait_for_timeout(100)
-            if tag.count() and hover in tag.inner_text():
-                return x, y, scale
-        raise AssertionError(f"nothing at this place says: {hover}")
+        at = (0.0, 0.0, 0.0)
+
+        def told() -> bool:
+            nonlocal at
+            at = self.stage_pixel(right, up)
+            self.page.mouse.move(at[0] + 1, at[1])
+            self.page.mouse.move(at[0], at[1])
+            self.frames()
+            return bool(tag.count()) and hover in tag.inner_text()
+
+        self.until(told, f"nothing at this place says: {hover}")
+        return at
 
     def pull_in_stage(self, right: float, up: float, by: float, hover: str) -> None:
         """Take hold of a place as in ``stage_pixel``, which the hover tag tells of, and pull it up by so many mm."""
@@ -79,7 +100,7 @@ class Editor:
         self.page.mouse.down()
         for i in range(1, 9):
             self.page.mouse.move(x, y - by * scale * i / 8)
-            self.page.wait_for_timeout(60)
+            self.frames()
         with self.page.expect_response(lambda r: r.request.method == "PUT"):
             self.page.mouse.up()
         self.wait_built()
@@ -114,7 +135,8 @@ class Editor:
         self.settle()
 
     def settle(self) -> None:
-        self.page.wait_for_timeout(120)
+        """What was just done has reached the page, and is answered and saved."""
+        self.frames()
         if self.page.locator(".sketch-mode").count():
             expect(self.page.locator(".sketch-mode")).to_have_attribute("data-busy", "false")
         expect(self.page.locator(".save-state")).to_have_text("saved")
@@ -134,7 +156,7 @@ class Editor:
         self.page.mouse.down()
         for i in range(1, 9):
             self.page.mouse.move(a[0] + (b[0] - a[0]) * i / 8, a[1] + (b[1] - a[1]) * i / 8)
-            self.page.wait_for_timeout(30)
+            self.frames()
         self.page.mouse.up()
         self.settle()
 

@@ -40,9 +40,8 @@ def size_path(editor: Editor) -> None:
     editor.click(30, 0)
     editor.click(30, -14)
     editor.dimension("120")
-    page = editor.page
     editor.key("0")
-    page.wait_for_timeout(200)
+    editor.settle()
     sketch = editor.document()["steps"][0]["sketch"]
     at = {p["id"]: (p["x"], p["y"]) for p in sketch["points"]}
     arc = next(e for e in sketch["entities"] if e["kind"] == "arc")
@@ -80,7 +79,7 @@ def test_from_an_empty_part_to_a_tube_and_its_files(editor: Editor, page: Page, 
     expect(page.get_by_role("heading", name="Plane square to path")).to_be_visible()
     editor.key("o")
     expect(editor.canvas).to_be_visible()
-    page.wait_for_timeout(300)
+    editor.settle()
     editor.key("g")
     editor.click(0, 0)
     editor.click(10, 0)

@@ -165,7 +165,7 @@ def test_a_flat_cable_follows_points_that_are_dragged_in_space(editor: Editor, p
     before = report.data["length"]
     editor.select("route1")
     editor.key("1")
-    page.wait_for_timeout(900)
+    editor.settle()
     editor.pull_in_stage(120 - 90, 0, 25, "drag point 3")
     point = step(editor.document(), "route1")["points"][2]["at"]
     assert [point[k] for k in "xyz"] == pytest.approx([120, -10, 25], abs=1.5)

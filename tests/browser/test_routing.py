@@ -134,7 +134,7 @@ def test_a_corner_is_pulled_out_of_a_run_in_the_stage_and_the_tube_follows(edito
     editor.wait_built()
     editor.select("route1")
     editor.key("1")
-    page.wait_for_timeout(700)
+    editor.settle()
     middle = ((0 + 107) / 2, (-7 + 60) / 2)  # of the tube, seen from the front
     editor.pull_in_stage(50 - middle[0], 0 - middle[1], -50, "pull a corner out of run 1")
     points = step(editor.document(), "route1")["points"]

@@ -25,7 +25,7 @@ def start(editor: Editor, page: Page) -> None:
     editor.new_part()
     page.get_by_role("button", name="Draw a path seen from the top").click()
     expect(editor.canvas).to_be_visible()
-    page.wait_for_timeout(200)
+    editor.settle()
 
 
 def act(editor: Editor, page: Page, name: str, values: dict[str, str] | None = None) -> None:
@@ -45,7 +45,7 @@ def test_a_slot_section_stays_symmetric_about_its_path_point(editor: Editor, pag
     editor.open_document(document)
     editor.key("o")
     expect(editor.canvas).to_be_visible()
-    page.wait_for_timeout(300)
+    editor.settle()
     editor.key("w")
     editor.click(0, 0)
     editor.click(20, 0.3)
@@ -150,7 +150,7 @@ def test_an_ellipse_stands_with_its_ends_on_two_side_curves(editor: Editor, page
     editor.wait_built()
     editor.key("o")
     expect(editor.canvas).to_be_visible()
-    page.wait_for_timeout(400)
+    editor.settle()
     expect(page.locator(".crossing")).to_have_count(3)
     marks = sorted((m.bounding_box() for m in page.locator(".crossing circle").all()), key=lambda b: b["x"] + b["y"])
     low, _, high = [(b["x"] + b["width"] / 2, b["y"] + b["height"] / 2) for b in marks]
@@ -260,7 +260,7 @@ def test_a_projected_line_follows_its_source_and_is_attached_again(editor: Edito
     page.get_by_role("button", name="Attach again").click()
     page.mouse.move(640, 420)
     page.mouse.wheel(0, 1000)
-    page.wait_for_timeout(200)
+    editor.settle()
     editor.click(15, -25)
     expect(page.get_by_text("stands where it was")).to_have_count(0)
     editor.done()
@@ -282,7 +282,7 @@ def test_a_point_of_the_path_is_dragged_in_the_stage_and_the_sweep_follows(edito
     editor.wait_built()
     editor.select("sketch1")
     editor.key("1")
-    page.wait_for_timeout(600)
+    editor.settle()
     data = build(part_from(editor.document())).reports
     curve = np.vstack(list(data["sketch1"].data["curves"].values()))
     middle = (curve.min(axis=0) + curve.max(axis=0)) / 2
@@ -324,7 +324,7 @@ def test_a_plane_is_picked_in_the_stage_and_an_edge_of_a_body_projected_on_it(ed
     })  # fmt: skip
     editor.select("tilt")
     editor.key("2")
-    page.wait_for_timeout(600)
+    editor.settle()
     page.get_by_role("button", name="Pick point 2 in the stage").click()
     editor.point_at(20, 10, "Base: take c")
     page.mouse.down()

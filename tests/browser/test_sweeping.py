@@ -18,7 +18,7 @@ def begin(editor: Editor, page: Page, view: str = "front") -> None:
     editor.new_part()
     page.get_by_role("button", name=f"Draw a path seen from the {view}").click()
     expect(editor.canvas).to_be_visible()
-    page.wait_for_timeout(200)
+    editor.settle()
 
 
 def locker(editor: Editor, page: Page, title: str) -> None:
@@ -26,7 +26,7 @@ def locker(editor: Editor, page: Page, title: str) -> None:
     page.get_by_label("Search the locker").fill(title)
     page.get_by_role("button", name=title).first.click()
     expect(page.get_by_label("Search the locker")).to_have_count(0)
-    page.wait_for_timeout(200)
+    editor.settle()
 
 
 def sketch_on(editor: Editor, page: Page, view: str) -> None:
@@ -288,8 +288,7 @@ def test_two_orientations_side_by_side_under_one_cutting_plane(editor: Editor, p
     choose(page, "Cutting plane", "Square to X")
     before = page.get_by_test_id("stage").screenshot()
     page.get_by_role("button", name="Show the other side").click()
-    page.wait_for_timeout(400)
-    assert page.get_by_test_id("stage").screenshot() != before
+    editor.until(lambda: page.get_by_test_id("stage").screenshot() != before, "the other side is not shown")
     page.get_by_role("button", name="Stop cutting").click()
     expect(page.get_by_text("Cut at")).to_have_count(0)
 
@@ -344,7 +343,7 @@ def test_a_law_is_dragged_on_the_strip_and_typed_in_the_slip(editor: Editor, pag
     page.mouse.down()
     for i in range(1, 6):
         page.mouse.move(box["x"] + 6 + 8 * i, box["y"] + 6 + 3 * i)
-        page.wait_for_timeout(50)
+        editor.settle()
     with page.expect_response(lambda r: r.request.method == "PUT"):
         page.mouse.up()
     editor.wait_built()

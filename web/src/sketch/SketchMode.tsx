@@ -14,7 +14,7 @@ import { Finder } from "./Finder";
 import type { PathCrossing } from "./place";
 import { SidePanel } from "./SidePanel";
 import { SketchCanvas } from "./SketchCanvas";
-import { useSketch } from "./sketchStore";
+import { useSketch, whileBusy } from "./sketchStore";
 import { useSketchView } from "./sketchView";
 import { edgeSources, sourcesFor, type Source } from "./sources";
 import { ToolBar } from "./ToolBar";
@@ -33,7 +33,7 @@ export function SketchMode({ id }: { id: string }) {
   const saved = drawn?.sketch ?? null;
 
   useEffect(() => {
-    void begin(id).then(fitSketch);
+    void whileBusy(() => begin(id).then(fitSketch));
     return () => useSketch.getState().close();
   }, [id]);
   useEffect(() => {
