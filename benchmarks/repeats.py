@@ -8,7 +8,7 @@ from tests.core.parts import XZ, YZ, curve, part, sketch
 from tests.core.shapes import slot
 
 from benchmarks.timing import best, table, verdict
-from leadline.exports.files import export
+from leadline.exports.formats import export
 from leadline.recipe.build import Memory, build
 from leadline.recipe.results import BuildResult
 

@@ -12,6 +12,7 @@ BIN = PYTHON.parent
 GENERATED = {
     "openapi": WEB / "src" / "api" / "openapi.gen.json",
     "kinds": WEB / "src" / "api" / "kinds.gen.json",
+    "formats": WEB / "src" / "api" / "formats.gen.json",
     "schema": ROOT / "docs" / "part.schema.json",
 }
 
@@ -20,7 +21,7 @@ def run_all() -> None:
     """Run each check; the first that fails stops the rest. Raises CannotGoOn."""
     with task("ruff"):
         run([BIN / "ruff", "check", "src", "tests", "ops", "benchmarks", "lead"])
-    with task("mypy --strict on core, recipe, kinds and exports"):
+    with task("mypy --strict on core, recipe, kinds, sheets and exports"):
         run([BIN / "mypy"])
     with task("import contracts"):
         run([BIN / "lint-imports"])

@@ -101,6 +101,14 @@ def kinds() -> None:
 
 
 @main.command()
+def formats() -> None:
+    """Print the formats that bodies are saved in."""
+    from leadline.exports.formats import described_formats
+
+    click.echo(json.dumps(described_formats(), indent=1))
+
+
+@main.command()
 def schema() -> None:
     """Print the JSON Schema of the part file."""
     from leadline.recipe.part import part_schema

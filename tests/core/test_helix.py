@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from leadline.exports.files import export
+from leadline.exports.formats import export
 from leadline.recipe.build import build
 from tests.core.parts import XY, Shelf, circle, part, sketch
 

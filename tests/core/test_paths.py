@@ -85,7 +85,7 @@ def test_closed_forms_agree_with_double_reflection():
         piece = path.pieces[0]
         s = np.linspace(0, piece.length, 17)
         n0 = path.start_normal()
-        assert piece.carried(n0, s) == pytest.approx(DoubleReflection(piece).carried(n0, s), abs=1e-6)
+        assert piece.transport_normal(n0, s) == pytest.approx(DoubleReflection(piece).transport_normal(n0, s), abs=1e-6)
 
 
 def test_a_frame_does_not_depend_on_which_stations_are_asked_together():

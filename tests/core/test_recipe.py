@@ -9,7 +9,8 @@ import shapely
 
 from leadline.core.problems import Problem
 from leadline.core.sketch.outline import regions
-from leadline.exports.files import build_to_folder, export
+from leadline.exports.files import build_to_folder
+from leadline.exports.formats import export
 from leadline.kinds.sketch.editing import drag_step, solve_step
 from leadline.recipe.build import Memory, Stopped, build, dependents
 from leadline.recipe.part import part_schema
@@ -339,7 +340,7 @@ def test_two_steps_with_one_id_are_refused():
 
 def test_the_schema_names_every_kind_of_step():
     text = json.dumps(part_schema())
-    assert all(kind in text for kind in ("SketchStep", "PlaneStep", "SweepStep", "ExtrudeStep"))
+    assert all(kind in text for kind in ("SketchStep", "NormalPlane", "SweepStep", "ExtrudeStep"))
 
 
 def test_headless_build_writes_its_files(tmp_path):

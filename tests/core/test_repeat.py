@@ -20,7 +20,7 @@ from leadline.core.problems import Problem
 from leadline.core.repeat.spacing import Run, Spread, spread_out
 from leadline.core.solids.step_file import read_step
 from leadline.core.solids.tessellate import tessellate
-from leadline.exports.files import export
+from leadline.exports.formats import export
 from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, YZ, Shelf, circle, curve, part, polyline, sketch
 from tests.core.shapes import Draw

@@ -242,7 +242,7 @@ def test_about_a_straight_line_it_is_the_helix():
     for method in ("point", "tangent", "curvature"):
         assert getattr(path, method)(s) == pytest.approx(getattr(same, method)(s), abs=1e-9)
     n = path.start_normal()
-    assert path.normal(s, n) == pytest.approx(same.carried(n, s), abs=1e-9)
+    assert path.normal(s, n) == pytest.approx(same.transport_normal(n, s), abs=1e-9)
 
 
 def test_about_a_ring_it_lies_on_the_torus_and_closes():

@@ -12,7 +12,7 @@ import pytest
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
 from leadline.core.solids.step_file import read_step
-from leadline.exports.files import export
+from leadline.exports.formats import export
 from leadline.kinds.sketch.editing import edit_step, solve_step
 from leadline.recipe import build as module
 from leadline.recipe.build import Memory, build, dependents, engine

@@ -77,8 +77,11 @@ def test_cancel_stops_what_does_not_listen_and_counts_before_the_start(pool, aft
 
 
 def test_exports_and_refusals_come_back(pool):
-    data, _ = run(pool, "a", bar(), op="export", format="step")
+    (data, media_type), _ = run(pool, "a", bar(), op="export", format="step")
     assert data.startswith(b"ISO-10303-21")
+    assert media_type == "model/step"
+    with pytest.raises(WorkFailed, match="There is no format"):
+        run(pool, "a", bar(), op="export", format="dwx")
     broken = bar()
     broken["steps"][3]["wall"] = 99
     with pytest.raises(WorkFailed) as caught:

@@ -20,7 +20,7 @@ from leadline.core.geometry.mesh import repeated
 from leadline.core.problems import Message, Problem, told_in
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.core.solids.tessellate import tessellate
-from leadline.exports.files import export
+from leadline.exports.formats import export, formats
 from leadline.recipe.asking import answer as answer_of
 from leadline.recipe.build import Memory, Stopped, build
 from leadline.recipe.part import Part
@@ -84,7 +84,7 @@ def _answer(part: Part, request: dict[str, Any], memory: Memory, store: PipeStor
 
     result: BuildResult = build(part, memory, store, progress, stop.is_set)
     if request["op"] == "export":
-        return export(result, request["format"], part.units)
+        return export(result, request["format"], part.units), formats()[request["format"]].media_type
     if request["op"] == "mesh":
         return _mesh(result, request["key"], request["fineness"])
     if request["op"] == "picture":

@@ -135,7 +135,7 @@ export const api = {
 export const pictureUrl = (part: PartSummary) => `/api/parts/${part.id}/picture.png?r=${part.revision}`;
 export const fileUrl = (id: string) => `/api/parts/${id}/part.json`;
 export const sheetUrl = (id: string, step: string, sheet: string) => `/api/parts/${id}/sheets/${step}/${sheet}`;
-export const exportUrl = (id: string, form: "step" | "stl" | "glb") => `/api/parts/${id}/export/${form}`;
+export const exportUrl = (id: string, form: string) => `/api/parts/${id}/export/${form}`;
 export const meshUrl = (part: string | null, key: string, fineness: Fineness) =>
   fineness === "normal" || part === null
     ? `/api/bodies/${key}/mesh.glb`

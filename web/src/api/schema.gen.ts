@@ -149,7 +149,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The built bodies as STEP, STL or glTF. */
+        /** The built bodies in one of the formats that there are. */
         get: operations["parts_export__string_part_id__export__string_form__get"];
         put?: never;
         post?: never;
@@ -925,10 +925,10 @@ export interface components {
             towards: components["schemas"]["Direction"];
         };
         /**
-         * DatumStep
+         * DatumPlane
          * @description A plane placed by numbers, other planes, points, lines or faces.
          */
-        DatumStep: {
+        DatumPlane: {
             /** Id */
             id: string;
             /** Name */
@@ -1446,6 +1446,38 @@ export interface components {
             note?: string;
         };
         /**
+         * NormalPlane
+         * @description A plane square to a path: at its start or end, at a length along it, or at a share of its length.
+         */
+        NormalPlane: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plane";
+            path: components["schemas"]["PathRef"];
+            /**
+             * Place
+             * @default start
+             * @enum {string}
+             */
+            place?: "start" | "end" | "length" | "ratio";
+            /**
+             * Value
+             * @default 0
+             */
+            value?: number | string;
+        };
+        /**
          * OffsetBy
          * @description Beside another plane, ``distance`` along its normal.
          */
@@ -1514,7 +1546,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["ClearanceStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumStep"] | components["schemas"]["DerivedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["PlaneStep"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
+            steps?: (components["schemas"]["ClearanceStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
             /**
              * Sinker
              * @default null
@@ -1689,38 +1721,6 @@ export interface components {
             by: "plane";
             /** Plane */
             plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-        };
-        /**
-         * PlaneStep
-         * @description A plane square to a path: at its start or end, at a length along it, or at a share of its length.
-         */
-        PlaneStep: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Off
-             * @default false
-             */
-            off?: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "plane";
-            path: components["schemas"]["PathRef"];
-            /**
-             * Place
-             * @default start
-             * @enum {string}
-             */
-            place?: "start" | "end" | "length" | "ratio";
-            /**
-             * Value
-             * @default 0
-             */
-            value?: number | string;
         };
         /** Point */
         Point: {
@@ -4651,7 +4651,7 @@ export interface operations {
             header?: never;
             path: {
                 part_id: string;
-                form: "step" | "stl" | "glb";
+                form: string;
             };
             cookie?: never;
         };

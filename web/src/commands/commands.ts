@@ -5,6 +5,7 @@ import { worded } from "../slip/PlainCards";
 import { isAlong, isBody } from "../state/bodies";
 import { isDrawn } from "../state/drawings";
 import { allKinds, fieldsOf, givesOf } from "../state/fields";
+import { FORMATS } from "../state/formats";
 import { usePart } from "../state/part";
 import { isOwnPath } from "../state/paths";
 import { useView } from "../state/view";
@@ -19,7 +20,7 @@ function save(url: string): void {
   window.location.assign(url);
 }
 
-function exported(form: "step" | "stl" | "glb"): () => void {
+function exported(form: string): () => void {
   return () => {
     const { id } = part();
     if (id !== null) save(exportUrl(id, form));
@@ -177,21 +178,13 @@ const ALL: Command[] = [
   { id: "undo", title: "Undo", detail: "", intent: "Part", keys: "mod+Z", run: () => void part().undo() },
   { id: "redo", title: "Redo", detail: "", intent: "Part", keys: "mod+shift+Z", run: () => void part().redo() },
   { id: "stop", title: "Stop the build", detail: "", intent: "Part", keys: "mod+.", run: () => part().stopBuild() },
-  {
-    id: "save-step",
-    title: "Save as STEP",
-    detail: "The exact bodies, by name",
+  ...FORMATS.map(({ form, title, about }): Command => ({
+    id: `save-${form}`,
+    title: `Save as ${title}`,
+    detail: about,
     intent: "Part",
-    run: exported("step"),
-  },
-  { id: "save-stl", title: "Save as STL", detail: "Triangles", intent: "Part", run: exported("stl") },
-  {
-    id: "save-glb",
-    title: "Save as glTF",
-    detail: "Triangles with named bodies",
-    intent: "Part",
-    run: exported("glb"),
-  },
+    run: exported(form),
+  })),
   {
     id: "save-part",
     title: "Save as part file",

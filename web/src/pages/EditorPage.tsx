@@ -34,6 +34,8 @@ export function EditorPage() {
     const view = useView.getState();
     view.set({
       selected: null,
+      request: null,
+      looked: false,
       sketching: null,
       station: null,
       preview: null,

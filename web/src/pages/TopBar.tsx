@@ -14,6 +14,7 @@ import { useShallow } from "zustand/react/shallow";
 import { exportUrl, fileUrl } from "../api/client";
 import type { Units } from "../api/types";
 import { openLocker } from "../locker/openLocker";
+import { FORMATS } from "../state/formats";
 import { usePart, type SaveState } from "../state/part";
 import { useView } from "../state/view";
 import { toUnits } from "../state/units";
@@ -75,15 +76,13 @@ export function TopBar() {
           <Button variant="default">Save as</Button>
         </Menu.Target>
         <Menu.Dropdown>
-          <Menu.Item component="a" href={exportUrl(id, "step")}>
-            STEP, exact bodies
-          </Menu.Item>
-          <Menu.Item component="a" href={exportUrl(id, "stl")}>
-            STL, triangles
-          </Menu.Item>
-          <Menu.Item component="a" href={exportUrl(id, "glb")}>
-            glTF, triangles
-          </Menu.Item>
+          {FORMATS.map(({ form, title, about }) => (
+            <Menu.Item
+              key={form}
+              component="a"
+              href={exportUrl(id, form)}
+            >{`${title}, ${about.toLowerCase()}`}</Menu.Item>
+          ))}
           <Menu.Divider />
           <Menu.Item component="a" href={fileUrl(id)}>
             Part file, JSON

@@ -5,6 +5,7 @@ import { exportUrl, fileUrl } from "../api/client";
 import type { Part } from "../api/types";
 import { startHose, startPath, startSpring, startThread, startTube } from "../kinds/starts";
 import { openLocker } from "../locker/openLocker";
+import { FORMATS } from "../state/formats";
 import { usePart } from "../state/part";
 import { MessageLine } from "../ui/MessageLine";
 import { ExpressionField, parseExpression } from "../ui/ExpressionField";
@@ -83,9 +84,9 @@ export function PartSlip() {
         <div className="downloads" aria-label="Save the part">
           <span className="soft">Save the part as</span>
           {(result?.bodies.length ?? 0) > 0 &&
-            (["step", "stl", "glb"] as const).map((form) => (
+            FORMATS.map(({ form, title }) => (
               <Button key={form} component="a" href={exportUrl(id, form)} variant="default" size="compact-xs">
-                {form === "glb" ? "glTF" : form.toUpperCase()}
+                {title}
               </Button>
             ))}
           <Button component="a" href={fileUrl(id)} variant="default" size="compact-xs">

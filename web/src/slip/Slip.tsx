@@ -3,6 +3,7 @@ import { Button } from "@mantine/core";
 import { exportUrl } from "../api/client";
 import type { StepReport, Units, Vec3 } from "../api/types";
 import { goTo } from "../state/goTo";
+import { FORMATS } from "../state/formats";
 import { reportOf, stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
 import { area, length, mass, trim, volume } from "../ui/format";
@@ -100,9 +101,9 @@ function Foot({ report, checks }: { report: StepReport | undefined; checks: Step
       {numbers && id !== null && checks?.state === "fresh" && (
         <div className="downloads" aria-label="Save the result">
           <span className="soft">Save the part as</span>
-          {(["step", "stl", "glb"] as const).map((form) => (
+          {FORMATS.map(({ form, title }) => (
             <Button key={form} component="a" href={exportUrl(id, form)} variant="default" size="compact-xs">
-              {form === "glb" ? "glTF" : form.toUpperCase()}
+              {title}
             </Button>
           ))}
         </div>

@@ -41,13 +41,20 @@ function useRequests(camera: THREE.OrthographicCamera, controls: Controls | null
   const request = useView((s) => s.request);
   const size = useThree((s) => s.size);
   useEffect(() => {
-    if (request === null || useView.getState().sketching !== null) return;
+    if (request === null || controls === null || !cameraState.waits()) return;
+    cameraState.answer(request.serial);
+    if (useView.getState().sketching !== null) return;
     answer(request, camera, controls, Math.min(size.width, size.height));
     cameraState.set(camera.quaternion, camera.zoom);
     invalidate();
-    // only a new request moves the camera
+    // only a new request moves the camera, once it can be moved
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [request]);
+  }, [request, controls]);
+}
+
+/** Fit the part, unless a view was asked for that fits it as well. */
+function fit() {
+  if (!cameraState.waits()) useView.getState().ask({ kind: "fit" });
 }
 
 /** Keep in sight what there is: at first all that is drawn, then the bodies, and copies that stand far from what they are copies of. */
@@ -63,19 +70,19 @@ function useFitting() {
       .join(),
   );
   const sketching = useView((s) => s.sketching !== null);
-  const { ask } = useView.getState();
   useEffect(() => {
-    if (solid) ask({ kind: "fit" });
-  }, [solid, ask]);
+    if (solid) fit();
+  }, [solid]);
   useEffect(() => {
-    if (copied !== "") ask({ kind: "fit" });
-  }, [copied, ask]);
+    if (copied !== "") fit();
+  }, [copied]);
   useEffect(() => {
-    if (drawn !== null && !sketching) ask({ kind: "fit" });
-  }, [drawn, sketching, ask]);
+    if (drawn !== null && !sketching) fit();
+  }, [drawn, sketching]);
   useEffect(() => {
-    if (ready && part !== null) ask({ kind: "look", view: "corner" });
-  }, [ready, part, ask]);
+    const { looked, ask } = useView.getState();
+    if (ready && part !== null && !looked) ask({ kind: "look", view: "corner" });
+  }, [ready, part]);
 }
 
 /** While a sketch is open the camera looks square at it; then it goes back to where it was. */

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { ClearData, Part, Sketch, Step } from "../api/types";
-import type { PlaneStep } from "../kinds/plane/step";
+import type { NormalPlane } from "../kinds/plane/step";
 import type { SketchStep } from "../kinds/sketch/step";
 import { area, inUnits, length, mass, trim, volume } from "../ui/format";
 import { parseExpression } from "../ui/ExpressionField";
@@ -95,7 +95,7 @@ describe("steps", () => {
 
   it("spreads planes over a path, or adds them at a spacing, in order and with the sinker", () => {
     const p = { ...part(), sinker: "plane1" };
-    const plane = p.steps[1] as PlaneStep;
+    const plane = p.steps[1] as NormalPlane;
     const spread = planesByCount(p, plane, 5, false).steps.filter((s) => s.kind === "plane");
     expect(spread.map((s) => [s.id, s.place, s.value])).toEqual([
       ["plane1", "start", 0],

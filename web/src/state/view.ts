@@ -45,6 +45,8 @@ interface ViewState {
   face: string | null;
   pick: Pick | null;
   request: ViewRequest | null;
+  /** A view of the part was asked for since it was opened, so that none is taken by itself. */
+  looked: boolean;
   shading: Shading;
   hidden: { sketches: boolean; planes: boolean };
   /** Steps whose bodies, paths, sketches and planes are not shown, such as the fittings about a hose. */
@@ -85,6 +87,7 @@ export const useView = create<ViewState>((set) => ({
   face: null,
   pick: null,
   request: null,
+  looked: false,
   shading: "edges",
   hidden: { sketches: false, planes: false },
   unseen: [],
@@ -102,7 +105,8 @@ export const useView = create<ViewState>((set) => ({
   sketch: (sketching) => set((s) => ({ sketching, selected: sketching ?? s.selected, preview: null })),
   setStation: (station) => set({ station }),
   setHover: (hover) => set({ hover }),
-  ask: (request) => set({ request: { ...request, serial: ++serial } }),
+  ask: (request) =>
+    set(({ looked }) => ({ request: { ...request, serial: ++serial }, looked: looked || request.kind !== "fit" })),
   setPreview: (preview) => set({ preview }),
   veil: (id) =>
     set(({ unseen }) => ({ unseen: unseen.includes(id) ? unseen.filter((other) => other !== id) : [...unseen, id] })),

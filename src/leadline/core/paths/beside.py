@@ -35,7 +35,7 @@ def beside(path: Path, distance: float, angle: float) -> Path:
     pieces: list[Piece] = []
     for piece in path.pieces:
         pieces.append(_piece_beside(piece, distance, arm))
-        arm = piece.carried(arm, np.array([piece.length]))[0]
+        arm = piece.transport_normal(arm, np.array([piece.length]))[0]
     ends = pieces[0].point(np.zeros(1))[0], pieces[-1].point(np.array([pieces[-1].length]))[0]
     return Path(pieces, path.closed and bool(np.linalg.norm(ends[1] - ends[0]) < 1e-6), path.up)
 

@@ -27,9 +27,9 @@ class Derived:
     def _carried_from(self, station: float, normal: Array, s: Array) -> Array:
         """``normal`` at a station of the whole carried to stations s (n,) of it: all carried normals keep their angle to one of them."""
         seed, at = any_square_to(self.whole.tangent(np.zeros(1))[0]), np.array([station])
-        u, t = self.whole.carried(seed, at)[0], self.whole.tangent(at)[0]
+        u, t = self.whole.transport_normal(seed, at)[0], self.whole.tangent(at)[0]
         a, b = float(normal @ u), float(normal @ cross(t, u))
-        carried = self.whole.carried(seed, s)
+        carried = self.whole.transport_normal(seed, s)
         return np.asarray(a * carried + b * cross(self.whole.tangent(s), carried))
 
 
@@ -53,7 +53,7 @@ class Part(Derived):
     def curvature(self, s: Array) -> Array:
         return self.whole.curvature(s + self.start)
 
-    def carried(self, normal: Array, s: Array) -> Array:
+    def transport_normal(self, normal: Array, s: Array) -> Array:
         return self._carried_from(self.start, normal, s + self.start)
 
     def breaks(self) -> Array:
@@ -80,7 +80,7 @@ class Backward(Derived):
     def curvature(self, s: Array) -> Array:
         return self.whole.curvature(self.length - s)
 
-    def carried(self, normal: Array, s: Array) -> Array:
+    def transport_normal(self, normal: Array, s: Array) -> Array:
         """What does not turn about the whole one way does not the other."""
         return self._carried_from(self.length, normal, self.length - s)
 

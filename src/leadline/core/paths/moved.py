@@ -32,9 +32,9 @@ class Moved(Derived):
     def curvature(self, s: Array) -> Array:
         return np.asarray(self.whole.curvature(s) @ self.turn.T)
 
-    def carried(self, normal: Array, s: Array) -> Array:
+    def transport_normal(self, normal: Array, s: Array) -> Array:
         """What does not turn about a curve does not turn about its mirror image either."""
-        return np.asarray(self.whole.carried(normal @ self.turn, s) @ self.turn.T)
+        return np.asarray(self.whole.transport_normal(normal @ self.turn, s) @ self.turn.T)
 
     def breaks(self) -> Array:
         return self.whole.breaks()

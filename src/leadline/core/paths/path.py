@@ -164,9 +164,9 @@ class Path:
         for i, piece in enumerate(self.pieces):
             mask = which == i
             if mask.any():
-                out[mask] = piece.carried(normal, np.clip(s[mask] - self.starts[i], 0, piece.length))
+                out[mask] = piece.transport_normal(normal, np.clip(s[mask] - self.starts[i], 0, piece.length))
             if i < which.max(initial=0):
-                normal = piece.carried(normal, np.array([piece.length]))[0]
+                normal = piece.transport_normal(normal, np.array([piece.length]))[0]
         return out
 
     def plane_at(self, station: float) -> Plane:

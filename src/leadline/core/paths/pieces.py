@@ -38,7 +38,7 @@ class Piece(Protocol):
         """The curvature vector d²C/ds², 1/mm."""
         ...
 
-    def carried(self, normal: Array, s: Array) -> Array:
+    def transport_normal(self, normal: Array, s: Array) -> Array:
         """``normal`` at the piece's start, carried along without turning about the tangent."""
         ...
 
@@ -71,7 +71,7 @@ class LinePiece:
     def curvature(self, s: Array) -> Array:
         return np.zeros((len(s), 3))
 
-    def carried(self, normal: Array, s: Array) -> Array:
+    def transport_normal(self, normal: Array, s: Array) -> Array:
         return np.tile(normal, (len(s), 1))
 
     def breaks(self) -> Array:
@@ -110,7 +110,7 @@ class ArcPiece:
         a = (s / self.radius)[:, None]
         return np.asarray(-(np.cos(a) * self.u + np.sin(a) * self.v) / self.radius)
 
-    def carried(self, normal: Array, s: Array) -> Array:
+    def transport_normal(self, normal: Array, s: Array) -> Array:
         return turned(normal, self.axis, s / self.radius)
 
     def breaks(self) -> Array:
@@ -162,7 +162,7 @@ class HelixPiece:
         _, out, _ = self._radial(s)
         return np.asarray(-self.radius / self._speed**2 * out)
 
-    def carried(self, normal: Array, s: Array) -> Array:
+    def transport_normal(self, normal: Array, s: Array) -> Array:
         """Closed form: against the Frenet frame the carried normal turns by minus torsion times length."""
         torsion = self.lead / (2 * math.pi) / self._speed**2
         _, out, _ = self._radial(np.zeros(1))
@@ -282,10 +282,10 @@ class SplinePiece:
         speed2 = (d * d).sum(axis=1)[:, None]
         return np.asarray((dd - d * ((d * dd).sum(axis=1)[:, None] / speed2)) / speed2)
 
-    def carried(self, normal: Array, s: Array) -> Array:
+    def transport_normal(self, normal: Array, s: Array) -> Array:
         if self.plane_normal is not None:
             return self._carried_in_plane(normal, self.plane_normal, s)
-        return self._reflections.carried(normal, s)
+        return self._reflections.transport_normal(normal, s)
 
     @cached_property
     def _reflections(self) -> DoubleReflection:
@@ -329,7 +329,7 @@ class DoubleReflection:
                 self._points[here], self._tangents[here], self._frames[here], self._points[ahead], self._tangents[ahead]
             )
 
-    def carried(self, normal: Array, s: Array) -> Array:
+    def transport_normal(self, normal: Array, s: Array) -> Array:
         """``normal`` (3,) at the piece's start carried to stations s (n,), shape (n, 3)."""
         k = np.clip(np.searchsorted(self._grid, s, side="right") - 1, 0, len(self._grid) - 1)
         p, t = self._piece.point(s), self._piece.tangent(s)

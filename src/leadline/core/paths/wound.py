@@ -128,17 +128,17 @@ class WoundCurve:
         return abs(float(np.diff(self._angle.value(np.array([0.0, self.carrier.length])))[0])) / (2 * math.pi)
 
     def __call__(self, u: Array) -> Array:
-        return _shaped(u, lambda v: self.carried(v).point)
+        return _shaped(u, lambda v: self.on_carrier(v).point)
 
     def derivative(self, nu: int = 1) -> Callable[[Array], Array]:
-        return lambda u: _shaped(u, lambda v: self.carried(v).first if nu == 1 else self.carried(v).second)
+        return lambda u: _shaped(u, lambda v: self.on_carrier(v).first if nu == 1 else self.on_carrier(v).second)
 
     def radial(self, u: Array) -> tuple[Array, Array]:
         """The arm q from the carrier to the coil at unit size, and its derivative, each (n, 3)."""
-        c = self.carried(u)
+        c = self.on_carrier(u)
         return c.q, c.dq
 
-    def carried(self, u: Array) -> _Carried:
+    def on_carrier(self, u: Array) -> _Carried:
         """All at stations u (n,); the last answer is kept, because point, slopes and arm are asked for together."""
         if self._last is None or not np.array_equal(self._last.u, u):
             self._last = _Carried(self, np.array(u))
@@ -242,7 +242,7 @@ class WoundPiece(SplinePiece):
     def _solved(self, s: Array) -> Array:
         return np.asarray(np.clip(self._inverse(s), self._u[0], self._u[-1]))
 
-    def carried(self, normal: Array, s: Array) -> Array:
+    def transport_normal(self, normal: Array, s: Array) -> Array:
         """Against the arm from the carrier, whose turning about the coil's tangent is integrated."""
         u = self._parameter(s)
         arm, side = self._arms(u)

@@ -164,7 +164,7 @@ def _by_projection(J: Matrix) -> _Spaces:
     return _Spaces(freedom, motions[:MOTIONS], moves, dependent)
 
 
-def bearers(system: System, x: Array, owner: str, tolerance: float = DEPENDENT) -> tuple[list[str], bool]:
+def redundant_with(system: System, x: Array, owner: str, tolerance: float = DEPENDENT) -> tuple[list[str], bool]:
     """Which other constraints already decide what ``owner`` asks, at state x; nearly so within a ``tolerance``.
 
     Returns their owners (empty: ``owner`` is independent) and whether ``owner`` agrees with them.

@@ -13,7 +13,7 @@ from leadline.core.sketch import stepping
 from leadline.core.sketch.catalogue import add_constraint, add_dimension
 from leadline.core.sketch.conflicts import Searches, can_be_satisfied
 from leadline.core.sketch.constraint_rows import hold_projection
-from leadline.core.sketch.diagnosis import Diagnosis, bearers, diagnose
+from leadline.core.sketch.diagnosis import Diagnosis, diagnose, redundant_with
 from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS, measure
 from leadline.core.sketch.items import words
 from leadline.core.sketch.model import Dimension, Sketch, Spline
@@ -223,7 +223,7 @@ def _disagreeing(system: System, x: Array, open_owners: list[str]) -> tuple[list
     if found:
         return found, True
     stuck = next((o for o in open_owners if o in everything), None)
-    holding = bearers(system, x, stuck, NEARLY)[0] if stuck is not None else []
+    holding = redundant_with(system, x, stuck, NEARLY)[0] if stuck is not None else []
     return list(dict.fromkeys(o for o in [*open_owners[:1], *holding, *likely] if o in everything)), False
 
 
@@ -269,7 +269,7 @@ def explain_extra(sketch: Sketch, extra: str, external: External | None = None) 
     they are the fewest that contradict it.
     """
     system = build_system(sketch, external or External())
-    names, agrees = bearers(system, system.state(), extra)
+    names, agrees = redundant_with(system, system.state(), extra)
     names = [n for n in names if n not in system.entities]
     if not names or agrees:
         return names, agrees

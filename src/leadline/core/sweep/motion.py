@@ -123,7 +123,7 @@ class Motion:
         e, de = self._section_axes(piece, s)
         bare = Frames(P, e[0], e[1], T, de[0], de[1], P, T, K)
         if self.rails is not None:
-            bare = self.rails.carried(s, bare)
+            bare = self.rails.guided(s, bare)
         elif self.sizes is not None:
             bare = self._sized(s, bare)
         return sheared(bare, self._mitres[piece], local / own.length, own.length) if self.mitred else bare

@@ -49,7 +49,7 @@ class Turning:
         pieces = self.path.pieces
         for i, piece in enumerate(pieces):
             end = np.array([piece.length])
-            normal = piece.carried(normals[-1], end)[0]
+            normal = piece.transport_normal(normals[-1], end)[0]
             following = pieces[(i + 1) % len(pieces)] if i + 1 < len(pieces) or self.path.closed else None
             if following is not None:
                 normal = _round_the_corner(normal, piece.tangent(end)[0], following.tangent(np.zeros(1))[0])
@@ -69,7 +69,7 @@ class Turning:
     def triads(self, piece: int, s: Array) -> Triads:
         own, local = self.path.pieces[piece], _local(self.path, piece, s)
         t, k = own.tangent(local), own.curvature(local)
-        u = own.carried(self._normals[piece], local)
+        u = own.transport_normal(self._normals[piece], local)
         return turned_about(_with_tangent(u, t, k), self.closing * s, np.full(len(s), self.closing))
 
 

@@ -239,7 +239,7 @@ class RailMap:
     def warp(self) -> Warp | None:
         return Warp(self.anchors) if len(self.anchors) > 3 else None
 
-    def carried(self, s: Array, f: Frames) -> Frames:
+    def guided(self, s: Array, f: Frames) -> Frames:
         """Frames of the bare motion with the section mapped to the rails."""
         r, dr = self._local(s, f)
         if self.warp is None:

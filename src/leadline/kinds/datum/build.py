@@ -10,7 +10,16 @@ from leadline.core.geometry.plane import Array, Plane, cross
 from leadline.core.marks import Expr
 from leadline.core.problems import Problem
 from leadline.core.units import format_angle, format_length
-from leadline.kinds.datum.model import ByNormal, DatumStep, Midway, OffsetBy, OnFace, ThroughLine, ThroughPoints, Turned
+from leadline.kinds.datum.model import (
+    ByNormal,
+    DatumPlane,
+    Midway,
+    OffsetBy,
+    OnFace,
+    ThroughLine,
+    ThroughPoints,
+    Turned,
+)
 from leadline.kinds.datum.result import DatumResult
 from leadline.recipe.context import Context
 from leadline.recipe.path_report import plane_shown
@@ -21,13 +30,13 @@ PARALLEL = 1e-9
 ALONG = 1e-9
 
 
-def build(context: Context, step: DatumStep, report: Report) -> PlaneProduct:
+def build(context: Context, step: DatumPlane, report: Report) -> PlaneProduct:
     plane, report.figure = place(context, step)
     report.data = DatumResult(plane=plane_shown(plane))
     return PlaneProduct(plane)
 
 
-def place(context: Context, step: DatumStep) -> tuple[Plane, str]:
+def place(context: Context, step: DatumPlane) -> tuple[Plane, str]:
     """The plane and its figure for the cord.
 
     Raises:

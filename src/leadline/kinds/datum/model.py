@@ -73,7 +73,7 @@ class Turned(Model):
     angle: Angle = 30.0
 
 
-class DatumStep(BaseStep):
+class DatumPlane(BaseStep):
     """A plane placed by numbers, other planes, points, lines or faces."""
 
     kind: Literal["datum"] = "datum"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from leadline.core.problems import Problem, mm
 from leadline.core.units import format_length
-from leadline.kinds.plane.model import PlaneStep
+from leadline.kinds.plane.model import NormalPlane
 from leadline.kinds.plane.result import PlaneResult
 from leadline.recipe.context import Context
 from leadline.recipe.path_report import plane_shown
@@ -12,7 +12,7 @@ from leadline.recipe.products import PlaneProduct
 from leadline.recipe.results import Report
 
 
-def build(context: Context, step: PlaneStep, report: Report) -> PlaneProduct:
+def build(context: Context, step: NormalPlane, report: Report) -> PlaneProduct:
     path = context.path(step.path)
     unit = context.scope.unit
     if step.place == "start":

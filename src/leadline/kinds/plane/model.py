@@ -8,7 +8,7 @@ from leadline.core.marks import Length, When
 from leadline.recipe.inputs import BaseStep, PathRef
 
 
-class PlaneStep(BaseStep):
+class NormalPlane(BaseStep):
     """A plane square to a path: at its start or end, at a length along it, or at a share of its length."""
 
     kind: Literal["plane"] = "plane"

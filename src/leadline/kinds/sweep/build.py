@@ -16,7 +16,7 @@ from leadline.core.sweep.fold import fold_messages, outline_crossings, reaching
 from leadline.core.sweep.motion import EDGE_ON, Motion
 from leadline.core.units import format_length
 from leadline.kinds.sweep.model import SweepStep
-from leadline.kinds.sweep.sweeping import work_out
+from leadline.kinds.sweep.sweeping import resolve
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
 from leadline.recipe.products import Product, Swept
@@ -49,7 +49,7 @@ class Refused(Problem):
 def plan(context: Context, step: SweepStep) -> Swept:
     """Everything that is known before the kernel is asked. Raises Problem."""
     unit = context.scope.unit
-    sweeping = work_out(context, step)
+    sweeping = resolve(context, step)
     motion, regions = sweeping.motion, sweeping.regions
     crossings = outline_crossings(motion, regions)
     if not crossings:

@@ -59,7 +59,7 @@ class Sweeping:
     notes: list[Message] = field(default_factory=list)
 
 
-def work_out(context: Context, step: SweepStep) -> Sweeping:
+def resolve(context: Context, step: SweepStep) -> Sweeping:
     """Everything a sweep takes in, evaluated. Raises Problem."""
     path = context.path(step.path)
     if step.corners == "round":

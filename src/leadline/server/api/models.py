@@ -23,7 +23,7 @@ class BodyPath(BaseModel):
 
 
 class ExportPath(PartPath):
-    form: Literal["step", "stl", "glb"]
+    form: Annotated[str, Field(pattern=r"^[a-z0-9]{1,12}$")]
 
 
 class FineMeshPath(PartPath):

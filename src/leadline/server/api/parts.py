@@ -31,8 +31,6 @@ from leadline.server.services import services
 api = APIBlueprint("parts", __name__, url_prefix="/api/parts", abp_tags=[Tag(name="parts")],
                    abp_responses={404: ErrorView, 409: ErrorView, 422: ErrorView})  # fmt: skip
 
-TYPES = {"step": "model/step", "stl": "model/stl", "glb": "model/gltf-binary"}
-
 
 def view(state: PartState) -> dict[str, Any]:
     """A part as the browser sees it; its build is asked for on the way."""
@@ -111,10 +109,10 @@ def part_file(path: PartPath) -> Any:
 
 @api.get("/<string:part_id>/export/<string:form>")
 def export(path: ExportPath) -> Any:
-    """The built bodies as STEP, STL or glTF."""
+    """The built bodies in one of the formats that there are."""
     state = services().parts.get(path.part_id)
-    data = services().builds.run(path.part_id, {"op": "export", "format": path.form, "part": state.document})
-    return _download(data, state.document["name"], path.form, TYPES[path.form])
+    data, media_type = services().builds.run(path.part_id, {"op": "export", "format": path.form, "part": state.document})
+    return _download(data, state.document["name"], path.form, media_type)
 
 
 @api.get("/<string:part_id>/bodies/<string:key>/<string:fineness>")
@@ -122,7 +120,7 @@ def mesh(path: FineMeshPath) -> Any:
     """The display mesh of a body, coarser or finer than it is built with; its key changes with its geometry."""
     state = services().parts.get(path.part_id)
     request_ = {"op": "mesh", "key": path.key, "fineness": path.fineness, "part": state.document}
-    response = current_app.response_class(services().builds.run(path.part_id, request_), mimetype=TYPES["glb"])
+    response = current_app.response_class(services().builds.run(path.part_id, request_), mimetype="model/gltf-binary")
     response.headers["Cache-Control"] = "private, max-age=86400"
     return response
 

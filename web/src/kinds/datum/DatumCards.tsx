@@ -1,7 +1,7 @@
 /** What places a datum plane. */
 import { ActionIcon, Button, SegmentedControl, Select } from "@mantine/core";
 import type { DrawnStep } from "../../api/types";
-import type { DatumStep } from "./step";
+import type { DatumPlane } from "./step";
 import { faceTitle } from "../../state/faceTitle";
 import { stepsBefore, usePart, withStep } from "../../state/part";
 import { useView } from "../../state/view";
@@ -10,15 +10,15 @@ import { ExpressionField } from "../../ui/ExpressionField";
 import { PlanePick } from "../../slip/PlanePick";
 import { isDrawn } from "../../state/drawings";
 
-type How = DatumStep["how"];
+type How = DatumPlane["how"];
 
 const AXES = ["x", "y", "z"] as const;
 
-export function DatumCards({ step }: { step: DatumStep }) {
+export function DatumCards({ step }: { step: DatumPlane }) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const { how } = step;
   const change = (label: string, next: How) =>
-    void usePart.getState().change(label, (p) => withStep<DatumStep>(p, step.id, (s) => ({ ...s, how: next })));
+    void usePart.getState().change(label, (p) => withStep<DatumPlane>(p, step.id, (s) => ({ ...s, how: next })));
   return (
     <>
       {how.by === "offset" && (

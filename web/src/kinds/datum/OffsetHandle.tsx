@@ -4,7 +4,7 @@ import { useThree, type ThreeEvent } from "@react-three/fiber";
 import { useRef, useState } from "react";
 import * as THREE from "three";
 import type { PlaneData } from "../../api/types";
-import type { DatumStep } from "./step";
+import type { DatumPlane } from "./step";
 import { usePart, withStep } from "../../state/part";
 import { useView } from "../../state/view";
 import type { HandlesProps } from "../room";
@@ -13,13 +13,13 @@ import { normalOf, toSpace } from "../../geometry/space";
 
 const REACH_PX = 46;
 
-export default function DatumHandles({ step, report, colours }: HandlesProps<DatumStep>) {
+export default function DatumHandles({ step, report, colours }: HandlesProps<DatumPlane>) {
   const { plane } = report.data;
   if (step.how.by !== "offset" || plane === undefined) return null;
   return <OffsetHandle step={step} plane={plane} colour={colours.pick} />;
 }
 
-function OffsetHandle({ step, plane, colour }: { step: DatumStep; plane: PlaneData; colour: string }) {
+function OffsetHandle({ step, plane, colour }: { step: DatumPlane; plane: PlaneData; colour: string }) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const zoom = useThree((s) => (s.camera as THREE.OrthographicCamera).zoom);
   const start = useRef<number | null>(null);
@@ -64,7 +64,7 @@ function OffsetHandle({ step, plane, colour }: { step: DatumStep; plane: PlaneDa
       typeof how.distance === "number" ? Number(trim(how.distance + shown, 6)) : `(${how.distance}) + ${shown}`;
     void usePart
       .getState()
-      .change("Move the plane", (p) => withStep<DatumStep>(p, step.id, (s) => ({ ...s, how: { ...how, distance } })));
+      .change("Move the plane", (p) => withStep<DatumPlane>(p, step.id, (s) => ({ ...s, how: { ...how, distance } })));
   };
 
   const outline = (

@@ -3,9 +3,9 @@ import { add } from "../../commands/add";
 import type { Command } from "../../commands/command";
 import { useView } from "../../state/view";
 import { newDatum } from "./new";
-import type { DatumStep } from "./step";
+import type { DatumPlane } from "./step";
 
-function addDatum(by: DatumStep["how"]["by"]): void {
+function addDatum(by: DatumPlane["how"]["by"]): void {
   const { selected, face } = useView.getState();
   add("Add a plane", (p) => newDatum(p, by, selected, face));
 }

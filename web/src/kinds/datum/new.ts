@@ -3,9 +3,9 @@ import type { Part, PlaneRef, Step } from "../../api/types";
 import { isDrawn } from "../../state/drawings";
 import { givesOf } from "../../state/fields";
 import { freshId, freshName } from "../../state/part";
-import type { DatumStep } from "./step";
+import type { DatumPlane } from "./step";
 
-type By = DatumStep["how"]["by"];
+type By = DatumPlane["how"]["by"];
 
 const NAMES: Record<By, string> = {
   offset: "Plane beside",
@@ -22,14 +22,14 @@ const XY: PlaneRef = { kind: "principal", plane: "XY" };
 const planeOf = (s: Step | undefined): PlaneRef => (s === undefined ? XY : { kind: "step", step: s.id });
 
 /** Where a new datum plane most likely stands, from what is selected, picked and drawn; null when there is nothing for it. */
-export function newDatum(part: Part, by: By, selected: string | null, face: string | null): DatumStep | null {
+export function newDatum(part: Part, by: By, selected: string | null, face: string | null): DatumPlane | null {
   const how = likelyPlace(part, by, selected, face);
   return how === null
     ? null
     : { id: freshId(part, "datum"), name: freshName(part, NAMES[by]), off: false, kind: "datum", how };
 }
 
-function likelyPlace(part: Part, by: By, selected: string | null, face: string | null): DatumStep["how"] | null {
+function likelyPlace(part: Part, by: By, selected: string | null, face: string | null): DatumPlane["how"] | null {
   const planes = part.steps.filter((s) => givesOf(s) === "plane");
   const own = planes.find((s) => s.id === selected);
   const chosen = part.steps.find((s) => s.id === selected);

@@ -1,3 +1,3 @@
 import type { StepOf } from "../../api/types";
 
-export type DatumStep = StepOf<"datum">;
+export type DatumPlane = StepOf<"datum">;

@@ -2,7 +2,7 @@
 import { Button, NumberInput, SegmentedControl } from "@mantine/core";
 import { useState } from "react";
 import type { Part } from "../../api/types";
-import type { PlaneStep } from "./step";
+import type { NormalPlane } from "./step";
 import { reportOf, usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
 import { planesByCount, planesBySpacing } from "./many";
@@ -22,8 +22,8 @@ const PLACES = [
 ];
 const MOST = 200;
 
-export function PlaneCards({ step }: { step: PlaneStep }) {
-  const draft = useDraft<PlaneStep>(step.id);
+export function PlaneCards({ step }: { step: NormalPlane }) {
+  const draft = useDraft<NormalPlane>(step.id);
   const units = usePart((s) => s.document?.units ?? "mm");
   return (
     <>
@@ -40,7 +40,7 @@ export function PlaneCards({ step }: { step: PlaneStep }) {
           aria-label="Place"
           data={PLACES}
           value={step.place}
-          onChange={(place) => draft.commit("Change place", { place: place as PlaneStep["place"] })}
+          onChange={(place) => draft.commit("Change place", { place: place as NormalPlane["place"] })}
         />
         {(step.place === "length" || step.place === "ratio") && (
           <ExpressionField
@@ -67,7 +67,7 @@ export function PlaneCards({ step }: { step: PlaneStep }) {
 }
 
 /** Further planes on the same path: spread over it, or from this one on. */
-function Several({ step }: { step: PlaneStep }) {
+function Several({ step }: { step: NormalPlane }) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const known = usePart((s) => reportOf(s.result, step.id)?.data);
   const closed = usePart((s) => reportOf(s.result, step.path.step)?.data.path?.closed ?? false);

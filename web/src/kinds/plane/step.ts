@@ -1,3 +1,3 @@
 import type { StepOf } from "../../api/types";
 
-export type PlaneStep = StepOf<"plane">;
+export type NormalPlane = StepOf<"plane">;
