@@ -19,20 +19,25 @@ from leadline.recipe.results import BuildResult
 
 @dataclass(frozen=True)
 class Format:
-    """``title`` and ``about`` are what it is called; ``write`` makes the file of a build that has bodies, for a part in a unit."""
+    """``title`` and ``about`` are what it is called; ``write`` makes the file of a build that has bodies, for a part in a unit.
+
+    ``exact``: it keeps curves and surfaces as they are.
+    """
 
     title: str
     about: str
     media_type: str
     write: Callable[[BuildResult, LengthUnit], bytes]
+    exact: bool = False
 
 
 def formats() -> dict[str, Format]:
-    """All formats by the ending of their files, in the order of those."""
+    """All formats by the ending of their files, the exact ones first."""
     exports = importlib.import_module("leadline.exports")
     found = sorted(m.name for m in pkgutil.iter_modules(exports.__path__))
     modules = {name: importlib.import_module(f"leadline.exports.{name}") for name in found}
-    return {name: module.FORMAT for name, module in modules.items() if hasattr(module, "FORMAT")}
+    known = {name: module.FORMAT for name, module in modules.items() if hasattr(module, "FORMAT")}
+    return dict(sorted(known.items(), key=lambda item: not item[1].exact))
 
 
 def described_formats() -> dict[str, dict[str, str]]:

@@ -18,4 +18,4 @@ def write(result: BuildResult, unit: LengthUnit) -> bytes:
         return path.read_bytes()
 
 
-FORMAT = Format("STEP", "The exact bodies, by name", "model/step", write)
+FORMAT = Format("STEP", "The exact bodies, by name", "model/step", write, exact=True)

@@ -8,6 +8,7 @@ import { CameraRig } from "./CameraRig";
 import { Contours } from "./Contours";
 import { Paths, Planes, Sketches } from "./Drawn";
 import { FramesAlong } from "./FramesAlong";
+import { HandlesFirst } from "./HandlesFirst";
 import { Closest, Preview, StationRing } from "./Marks";
 import { Overlay } from "./Overlay";
 import { COLOURS } from "./palette";
@@ -46,6 +47,7 @@ export default function Stage() {
         <Closest colour={colours.cut} />
         <FramesAlong x={colours.section} y={colours.rail} />
         <CameraRig />
+        <HandlesFirst />
         <OrbitControls makeDefault enableDamping={false} zoomToCursor enabled={!sketching && !dragging} />
       </Canvas>
       {!sketching && <Overlay />}
