@@ -44,7 +44,7 @@ def load_demo_parts(app: object) -> None:
     from leadline.recipe.part_file import read_part
     from leadline.server.services import Services
 
-    services: Services = app.extensions["leadline"]  # type: ignore[attr-defined]
+    services: Services = app.extensions["leadline"]  # type: ignore[attr-defined]  # a Flask app, which is not imported here
     known = services.parts.demo_names()
     fresh = [
         services.parts.create(read_part(file.read_bytes()), "Demo part", file.stem)

@@ -127,3 +127,9 @@ def test_a_constraint_is_said_in_the_files_that_it_names():
     for path in told:
         text = (ROOT / path).read_text()
         assert all(re.search(rf"""["\']{name}["\']""", text) for name in names), path
+
+
+def test_no_check_of_types_is_left_out_without_its_reason():
+    for source in ROOT.glob("src/leadline/**/*.py"):
+        for line in source.read_text().splitlines():
+            assert "type: ignore" not in line or re.search(r"# type: ignore\[[\w-]+\]  # \w", line), f"{source.name}: {line.strip()}"

@@ -40,7 +40,7 @@ def bare_app() -> OpenAPI:
         doc_ui=False, static_folder=None,
     )  # fmt: skip
     app.config["MAX_CONTENT_LENGTH"] = MAX_BYTES + 100_000
-    app.json.sort_keys = False  # type: ignore[attr-defined]
+    app.json.sort_keys = False  # type: ignore[attr-defined]  # of Flask's own provider, typed as its base
     errors.register(app)
     app.register_api(parts.api)
     app.register_api(work.api)
@@ -51,7 +51,7 @@ def openapi_document() -> dict[str, object]:
     """The OpenAPI document that the browser's types are generated from."""
     app = bare_app()
     document = dict(app.api_doc)
-    document["components"]["schemas"]["PartSummary"] = PartSummary.model_json_schema()  # type: ignore[index]
+    document["components"]["schemas"]["PartSummary"] = PartSummary.model_json_schema()  # type: ignore[index]  # the document is JSON, typed as an object
     return document
 
 

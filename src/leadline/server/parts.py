@@ -67,7 +67,7 @@ class Parts:
 
     def demo_names(self) -> set[str]:
         with self.database.session() as session:
-            return set(session.scalars(select(PartRow.demo).where(PartRow.demo.is_not(None))))  # type: ignore[arg-type]
+            return set(session.scalars(select(PartRow.demo).where(PartRow.demo.is_not(None))))  # type: ignore[arg-type]  # the query leaves out what is None
 
     def get(self, part_id: str) -> PartState:
         with self.database.session() as session:

@@ -248,7 +248,7 @@ class _Reader:
         return self.places[key]
 
     def _segment(self, s: object, construction: bool) -> None:
-        if isinstance(s, svgelements.Move) or s.start is None or s.end is None:  # type: ignore[attr-defined]
+        if isinstance(s, svgelements.Move) or s.start is None or s.end is None:  # type: ignore[attr-defined]  # the package has no types
             return
         more = {"id": "x", "construction": construction}
         if isinstance(s, svgelements.Line | svgelements.Close):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Callable
 
 import numpy as np
 
@@ -265,7 +266,7 @@ def _cut_spline(draft: Draft, sketch: Sketch, whole: Track, parameters: list[flo
     return names
 
 
-def _handle(draft: Draft, curve: object, t: float, towards: float) -> str:
+def _handle(draft: Draft, curve: Callable[..., Array], t: float, towards: float) -> str:
     """A point on the tangent at t, a third of the knot span off: what the spline's end condition asks for."""
-    value, slope = np.asarray(curve(t)), np.asarray(curve(t, 1))  # type: ignore[operator]
+    value, slope = np.asarray(curve(t)), np.asarray(curve(t, 1))
     return draft.add_point(value + slope * towards / 3)

@@ -222,8 +222,7 @@ def _after(c: Constraint, own: set[str], change: Map) -> Constraint | None:
 def _resized(d: Dimension, change: Map) -> Dimension:
     update: dict[str, object] = {}
     if d.kind in SIZES and abs(change.factor - 1) > 1e-12:
-        plain = isinstance(d.value, int | float)
-        update["value"] = d.value * change.factor if plain else f"({d.value})*{change.factor:.9g}"  # type: ignore[operator]
+        update["value"] = d.value * change.factor if isinstance(d.value, int | float) else f"({d.value})*{change.factor:.9g}"
     kinds = ("horizontal_distance", "vertical_distance")
     if d.kind in kinds and not change.keeps_levels:
         update["kind"] = kinds[1 - kinds.index(d.kind)] if change.swaps_levels else "distance"
