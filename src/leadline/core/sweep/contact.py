@@ -28,16 +28,17 @@ def self_clearance(motion: Motion, hull: Array, s: Array) -> Array:
         return np.full(len(s), np.nan)
     grid = np.linspace(0.0, motion.length, CLEARANCE_GRID)
     f = motion.frames(grid)
-    reach = np.linalg.norm(f.at(hull) - f.P[:, None], axis=2).max(axis=1)
+    outlines = f.at(hull)
+    reach = np.linalg.norm(outlines - f.P[:, None], axis=2).max(axis=1)
     bend = np.linalg.norm(f.K, axis=1)
-    near = np.maximum(2.2 * reach, np.pi / np.maximum(bend, np.pi / motion.length))
+    near = np.maximum(FAR * reach, np.pi / np.maximum(bend, np.pi / motion.length))
     gaps = np.linalg.norm(f.P[:, None] - f.P, axis=2) - reach[:, None] - reach
     gaps[_along(motion, grid[:, None], grid) <= np.maximum(near[:, None], near)] = np.inf
     other = gaps.argmin(axis=1)
     far = np.isfinite(gaps.min(axis=1))
     room = np.full(len(grid), np.nan)
     if far.any():
-        room[far] = _room(f.at(hull), f.P, np.flatnonzero(far), other[far])
+        room[far] = _room(outlines, f.P, np.flatnonzero(far), other[far])
     return np.asarray(np.interp(s, grid, room))
 
 

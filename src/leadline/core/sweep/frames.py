@@ -45,8 +45,8 @@ class Frames:
 
     def at(self, xy: Array) -> Array:
         """Section points (m, 2) in space, (n, m, 3)."""
-        p: Array = self.C[:, None] + xy[None, :, :1] * self.X[:, None] + xy[None, :, 1:2] * self.Y[:, None]
-        return p if self.warp is None else p + np.asarray(self.warp.lift(xy) @ self.Z)
+        shares = [np.ones((len(xy), 1)), xy, *([] if self.warp is None else [self.warp.lift(xy)])]
+        return np.asarray(np.hstack(shares) @ self.carriers)  # one product, several times as fast as three
 
     @property
     def carriers(self) -> Array:
