@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 from pydantic import TypeAdapter
 
-from leadline.recipe.build import build
+from leadline.recipe.build import Memory, build
 from leadline.recipe.part_file import part_from, read_part, write_part
 from leadline.recipe.registry import kinds
 from leadline.recipe.results import Report, as_json
@@ -34,8 +34,9 @@ def told(report: Report) -> object:
 def test_a_stored_part_opens_builds_to_the_same_numbers_and_is_saved(name):
     part = read_part(document(name))
     assert part_from(json.loads(write_part(part))) == part
-    result = build(part)
-    for report in [*result.reports.values(), *build(part, quick=True).reports.values()]:
+    memory = Memory()
+    result = build(part, memory)
+    for report in [*result.reports.values(), *build(part, memory, quick=True).reports.values()]:
         assert told(report) == json.loads(json.dumps(as_json(report.data))), f"{report.id} tells other things than the room of {report.kind} says"
     known = NUMBERS[name]
     assert {k: [r.state, r.figure] for k, r in result.reports.items()} == known["steps"]
