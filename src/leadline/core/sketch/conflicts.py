@@ -22,7 +22,8 @@ COLLAPSED = 1e-3  # of its drawn length or radius: what has shrunk to it is no l
 FARTHEST = 1e3  # of the sketch's size: a search that ran farther only nears a state that there is at infinity
 STARTS = (0.0, 0.02, 0.1, 0.3, 0.3)  # how far the states to start from are thrown off the drawn one, scaled
 MORE_STARTS = (0.02, 0.1, 0.3, 1.0) * 5
-ROUNDS = 12
+ROUNDS = 6
+MOST_LONG = 24  # sets that get a long search: then a short one must do, so that an answer comes within seconds
 
 
 def smallest_conflict(candidates: Sequence[str], feasible: Callable[[Sequence[str]], bool], given: Sequence[str] = ()) -> list[str]:
@@ -59,6 +60,7 @@ class Searches:
         self._search = search
         self._held: list[frozenset[str]] = []
         self._failed: dict[bool, list[frozenset[str]]] = {False: [], True: []}
+        self._long = 0
 
     def feasible(self, owners: Sequence[str], thoroughly: bool = False) -> bool:
         """Whether these can be satisfied, as far as searches can tell."""
@@ -68,6 +70,9 @@ class Searches:
         failed = self._failed[True] if thoroughly else [*self._failed[True], *self._failed[False]]
         if any(asked >= one for one in failed):
             return False
+        if thoroughly and self._long >= MOST_LONG:
+            return self.feasible(owners)
+        self._long += thoroughly
         if not self._search(owners, thoroughly):
             self._failed[thoroughly].append(asked)
             return False
