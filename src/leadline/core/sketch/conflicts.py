@@ -23,7 +23,7 @@ FARTHEST = 1e3  # of the sketch's size: a search that ran farther only nears a s
 STARTS = (0.0, 0.02, 0.1, 0.3, 0.3)  # how far the states to start from are thrown off the drawn one, scaled
 MORE_STARTS = (0.02, 0.1, 0.3, 1.0) * 5
 ROUNDS = 6
-MOST_LONG = 24  # sets that get a long search: then a short one must do, so that an answer comes within seconds
+MOST_LONG = 60  # sets that get a long search; then a short one must do, so that an answer comes in the end
 
 
 def smallest_conflict(candidates: Sequence[str], feasible: Callable[[Sequence[str]], bool], given: Sequence[str] = ()) -> list[str]:
