@@ -7,6 +7,7 @@ them out in the part's unit.
 
 from __future__ import annotations
 
+import itertools
 import logging
 import math
 import re
@@ -94,7 +95,7 @@ class Message:
     @property
     def template(self) -> str:
         """The text with {0}, {1} ... where its quantities stand."""
-        count = iter(range(len(self.quantities)))
+        count = itertools.count()
         return MARK.sub(lambda _: f"{{{next(count)}}}", self.marked)
 
     @property

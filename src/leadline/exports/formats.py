@@ -1,7 +1,4 @@
-"""The formats that a built part is saved in: one module for each beside this one, called as its files end, with a ``FORMAT``.
-
-Modules are loaded when they are first asked for, as they bring the kernel; ``described_formats`` is for whoever only lists them.
-"""
+"""The formats that a built part is saved in: one module for each beside this one, called as its files end, with a ``FORMAT``."""
 
 from __future__ import annotations
 

@@ -31,6 +31,9 @@ C = TypeVar("C")
 
 
 # -- capabilities -----------------------------------------------------------------------------------
+#
+# A product that has one says how, in place of what raises NotImplementedError here. They are plain classes, not abstract ones: an abstract class
+# cannot be given as the ``type[C]`` that ``Product.give`` is asked for.
 
 
 class HasPlane:

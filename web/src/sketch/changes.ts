@@ -97,6 +97,18 @@ export function operate(label: string, operation: Record<string, unknown>): Prom
   });
 }
 
+/** Bring reference geometry in, or attach what lost its source to it. */
+export function project(source: string, what: string, item: string): void {
+  const { attach, set } = useSketch.getState();
+  void operate(attach === null ? "Project" : "Attach again", {
+    op: "project",
+    source,
+    what,
+    item,
+    replace: attach,
+  }).then((kept) => kept && set({ attach: null }));
+}
+
 /** Solve the sketch as it is saved. */
 export async function refresh(): Promise<void> {
   const { step, set } = useSketch.getState();

@@ -1,8 +1,7 @@
 /** What a click in the sketch does, by the tool in hand. */
 import type { Dimension, Units, Vec2 } from "../api/types";
 import { inUnits, trim } from "../ui/format";
-import { addDimension, edit, operate } from "./changes";
-import { project } from "./commands";
+import { addDimension, edit, operate, project } from "./changes";
 import { complete, completeSpline } from "./drawing/drawing";
 import type { Held, Made } from "./drawing/tool";
 import { dimensionFor, measured } from "./edit/dimensions";

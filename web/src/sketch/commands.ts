@@ -10,11 +10,12 @@ import { removeItems, toggleConstruction } from "./edit/constraints";
 import { addConstraint, isPoint, pointAt } from "./edit/entities";
 import { bounds } from "./place";
 import { completeSpline } from "./drawing/drawing";
-import { CONSTRAINTS, TOOLS, type ConstraintEntry } from "./sketchKeys";
+import { CONSTRAINTS, takesMany, TOOLS, type ConstraintEntry } from "./sketchKeys";
 import { useSketch } from "./sketchStore";
 import { useSketchView } from "./sketchView";
 import { startWiggle } from "./wiggle";
 import { edit, operate } from "./changes";
+import { finishChain } from "./clicking";
 import { drag, drop } from "./pulling";
 
 export interface SketchCommand {
@@ -108,18 +109,6 @@ export function choose(action: SketchAction): void {
   else set({ action: action.id });
 }
 
-/** Bring reference geometry in, or attach what lost its source to it. */
-export function project(source: string, what: string, item: string): void {
-  const { attach, set } = useSketch.getState();
-  void operate(attach === null ? "Project" : "Attach again", {
-    op: "project",
-    source,
-    what,
-    item,
-    replace: attach,
-  }).then((kept) => kept && set({ attach: null }));
-}
-
 /** Let a projection that lost its source go: its geometry stays, free. */
 export function letGo(projection: string): void {
   void edit("Let a reference go", (sketch) => ({
@@ -208,30 +197,18 @@ function mirrorWhileDrawing(): void {
 /** Esc: end the chain (keeping a spline), then let go, then leave. */
 export function escape(): void {
   const store = useSketch.getState();
-  if (store.clicks.length > 0) {
-    const made = completeSplineOf(store.tool, store.clicks);
-    store.set({ clicks: [] });
-    if (made !== null) void edit(made.label, made.change);
-  } else if (store.dispute !== null || store.note !== null) store.set({ dispute: null, note: null });
+  if (store.clicks.length > 0) finishChain();
+  else if (store.dispute !== null || store.note !== null) store.set({ dispute: null, note: null });
   else if (store.action !== null || store.svg !== null) store.set({ action: null, svg: null });
   else if (store.selection.length > 0) store.set({ selection: [] });
   else if (store.tool !== "select") store.use("select");
   else leaveSketch();
 }
 
-function completeSplineOf(
-  tool: ReturnType<typeof useSketch.getState>["tool"],
-  clicks: Parameters<typeof completeSpline>[1],
-) {
-  return tool === "spline" || tool === "control_spline" ? completeSpline(tool, clicks) : null;
-}
-
+/** Enter keeps a curve that has points enough. */
 export function finishSpline(): void {
-  const store = useSketch.getState();
-  const made = completeSplineOf(store.tool, store.clicks);
-  if (made === null) return;
-  store.set({ clicks: [] });
-  void edit(made.label, made.change);
+  const { tool, clicks } = useSketch.getState();
+  if (takesMany(tool) && completeSpline(tool, clicks) !== null) finishChain();
 }
 
 export const SKETCH_COMMANDS: SketchCommand[] = [

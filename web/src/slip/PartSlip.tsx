@@ -1,15 +1,15 @@
 /** Nothing selected: the part itself, its named values and files; an empty part offers its first steps. */
 import { ActionIcon, Button, Select, TextInput } from "@mantine/core";
 import { useState } from "react";
-import { exportUrl, fileUrl } from "../api/client";
+import { fileUrl } from "../api/client";
 import type { Part } from "../api/types";
 import { startHose, startPath, startSpring, startThread, startTube } from "../kinds/starts";
 import { openLocker } from "../locker/openLocker";
-import { FORMATS } from "../state/formats";
 import { usePart } from "../state/part";
 import { MessageLine } from "../ui/MessageLine";
 import { ExpressionField, parseExpression } from "../ui/ExpressionField";
 import { Card } from "./Card";
+import { FormatButtons } from "./FormatButtons";
 
 const MATERIALS = [
   { value: "", label: "None" },
@@ -83,12 +83,7 @@ export function PartSlip() {
       <footer className="slip-foot">
         <div className="downloads" aria-label="Save the part">
           <span className="soft">Save the part as</span>
-          {(result?.bodies.length ?? 0) > 0 &&
-            FORMATS.map(({ form, title }) => (
-              <Button key={form} component="a" href={exportUrl(id, form)} variant="default" size="compact-xs">
-                {title}
-              </Button>
-            ))}
+          {(result?.bodies.length ?? 0) > 0 && <FormatButtons part={id} />}
           <Button component="a" href={fileUrl(id)} variant="default" size="compact-xs">
             part file
           </Button>

@@ -1,13 +1,11 @@
 /** The selected step: its inputs in the order in which one decides them, then results and checks. */
-import { Button } from "@mantine/core";
-import { exportUrl } from "../api/client";
 import type { StepReport, Units, Vec3 } from "../api/types";
 import { goTo } from "../state/goTo";
-import { FORMATS } from "../state/formats";
 import { reportOf, stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
 import { area, length, mass, trim, volume } from "../ui/format";
 import { MessageLine } from "../ui/MessageLine";
+import { FormatButtons } from "./FormatButtons";
 import { PartSlip } from "./PartSlip";
 import { PathFoot } from "./PathFoot";
 import { Row } from "./Row";
@@ -101,11 +99,7 @@ function Foot({ report, checks }: { report: StepReport | undefined; checks: Step
       {numbers && id !== null && checks?.state === "fresh" && (
         <div className="downloads" aria-label="Save the result">
           <span className="soft">Save the part as</span>
-          {FORMATS.map(({ form, title }) => (
-            <Button key={form} component="a" href={exportUrl(id, form)} variant="default" size="compact-xs">
-              {title}
-            </Button>
-          ))}
+          <FormatButtons part={id} />
         </div>
       )}
     </footer>

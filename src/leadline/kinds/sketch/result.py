@@ -24,7 +24,7 @@ class Faults(TypedDict, total=False):
     crossing: list[Vec2]
 
 
-class Solved(TypedDict):
+class Solved(Shown, total=False):
     """A solved sketch: how free it is, what is ``free`` and what ``repeated``, the sizes ``measured`` by dimensions and smoothed outlines, the free
     ``motions`` of its points, and what is drawn: polylines by entity, and of splines points with curvature vectors, [x, y, kx, ky].
     """
@@ -40,15 +40,6 @@ class Solved(TypedDict):
     faults: Faults
 
 
-class SketchResult(Shown, total=False):
-    sketch: Sketch
-    freedom: int
-    free: list[str]
-    repeated: list[str]
-    measured: dict[str, float]
-    motions: list[dict[str, Vec2]]
-    curves: dict[str, list[Vec2]]
-    combs: dict[str, list[Vec4]]
-    faults: Faults
+class SketchResult(Solved, total=False):
     plane: PlaneShown
     regions: list[RegionShown]
