@@ -3,6 +3,8 @@ import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   plugins: [react()],
+  // A class written `save-state` in a module is `styles.saveState` in the code.
+  css: { modules: { localsConvention: "camelCaseOnly" } },
   server: { proxy: { "/api": `http://127.0.0.1:${process.env.LEADLINE_PORT ?? 8750}` } },
   build: { chunkSizeWarningLimit: 1400 },
   test: { environment: "jsdom", setupFiles: ["src/test/setup.ts"] },

@@ -35,17 +35,25 @@ class Editor:
 
     def document(self) -> dict[str, Any]:
         """The part as it is saved."""
-        expect(self.page.locator(".save-state")).to_have_text("saved")
+        expect(self.page.get_by_test_id("save-state")).to_have_text("saved")
         part_id = self.page.url.rsplit("/", 1)[1]
         return self.page.request.get(f"{self.url}/api/parts/{part_id}/part.json").json()
 
     def wait_built(self) -> None:
         """What is on the screen is saved, and the build of just that has ended."""
-        expect(self.page.locator(".save-state")).to_have_text("saved")
-        expect(self.page.locator(".editor")).to_have_attribute("data-current", "true", timeout=90000)
+        expect(self.page.get_by_test_id("save-state")).to_have_text("saved")
+        expect(self.page.locator("[data-current]")).to_have_attribute("data-current", "true", timeout=90000)
+
+    def mark(self, step: str) -> Locator:
+        """The mark of a step on the cord."""
+        return self.page.locator(f'[data-step="{step}"]').get_by_test_id("open-step")
+
+    def messages(self) -> Locator:
+        """What the slip says against the step that it shows."""
+        return self.page.get_by_test_id("slip").locator("[data-level]")
 
     def select(self, step: str) -> None:
-        self.page.locator(f'[data-step="{step}"] .mark-open').click()
+        self.mark(step).click()
 
     def key(self, key: str) -> None:
         self.page.keyboard.press(key)
@@ -80,7 +88,7 @@ class Editor:
 
     def point_at(self, right: float, up: float, hover: str) -> tuple[float, float, float]:
         """Bring the mouse to a place as in ``stage_pixel``, and again until the hover tag tells of it."""
-        tag = self.page.locator(".hover-tag")
+        tag = self.page.get_by_test_id("hover-tag")
         at = (0.0, 0.0, 0.0)
 
         def told() -> bool:
@@ -119,7 +127,7 @@ class Editor:
     def pixel(self, x: float, y: float) -> tuple[float, float]:
         """Where a place of the sketch, in mm, is on the screen."""
         scale = float(self.canvas.get_attribute("data-scale") or "1")
-        box = self.page.locator(".axes .origin").bounding_box()
+        box = self.page.get_by_test_id("origin").bounding_box()
         assert box is not None
         return box["x"] + box["width"] / 2 + x * scale, box["y"] + box["height"] / 2 - y * scale
 
@@ -137,9 +145,9 @@ class Editor:
     def settle(self) -> None:
         """What was just done has reached the page, and is answered and saved."""
         self.frames()
-        if self.page.locator(".sketch-mode").count():
-            expect(self.page.locator(".sketch-mode")).to_have_attribute("data-busy", "false")
-        expect(self.page.locator(".save-state")).to_have_text("saved")
+        if self.page.locator("[data-busy]").count():
+            expect(self.page.locator("[data-busy]")).to_have_attribute("data-busy", "false")
+        expect(self.page.get_by_test_id("save-state")).to_have_text("saved")
 
     def dimension(self, value: str) -> None:
         """Type into the figure that has just been placed."""

@@ -23,7 +23,7 @@ def test_a_dimension_changed_in_the_sketch_moves_section_plane_and_solid(editor:
     editor.open_document(bar(100, 10))
     editor.select("sweep")
     assert editor.number("Length") == 100
-    page.locator('[data-step="path"] .mark-open').dblclick()
+    editor.mark("path").dblclick()
     expect(editor.canvas).to_be_visible()
     page.locator("[data-dimension=d0] rect").click()
     editor.dimension("100 + 2*30")
@@ -46,7 +46,7 @@ def test_a_dimension_changed_in_the_sketch_moves_section_plane_and_solid(editor:
 
 def test_a_named_value_drives_the_part(editor: Editor, page: Page):
     editor.open_document(kick_rail())
-    row = page.locator(".value-row", has_text="run").locator("input")
+    row = page.get_by_test_id("value").filter(has_text="run").locator("input")
     row.fill("500")
     row.press("Enter")
     editor.wait_built()
@@ -58,7 +58,7 @@ def test_dragging_a_free_end_keeps_the_constraints(editor: Editor, page: Page):
     document = bar()
     step(document, "path")["sketch"]["dimensions"] = []
     editor.open_document(document)
-    page.locator('[data-step="path"] .mark-open').dblclick()
+    editor.mark("path").dblclick()
     expect(page.get_by_test_id("freedom")).to_contain_text("1 still free")
     editor.drag((100, 0), (130, 25))
     points = {p["id"]: p for p in step(editor.document(), "path")["sketch"]["points"]}
@@ -72,7 +72,7 @@ def test_a_pull_that_the_constraints_hold_back_shows_its_leash(editor: Editor, p
     document = bar()
     step(document, "path")["sketch"]["dimensions"] = []
     editor.open_document(document)
-    page.locator('[data-step="path"] .mark-open').dblclick()
+    editor.mark("path").dblclick()
     expect(page.get_by_test_id("freedom")).to_contain_text("1 still free")
     page.mouse.move(*editor.pixel(100, 0))
     page.mouse.down()
@@ -89,7 +89,7 @@ def shown_moving(page: Page, point: str) -> None:
         """(point) => {
           const seen = (window.seen = new Set());
           new MutationObserver(() => seen.add(document.querySelector(`[data-point=${point}]`).getAttribute('cx')))
-            .observe(document.querySelector('.sketch-canvas'), { subtree: true, attributes: true, attributeFilter: ['cx'] });
+            .observe(document.querySelector('[data-testid=sketch-canvas]'), { subtree: true, attributes: true, attributeFilter: ['cx'] });
         }""",
         point,
     )
@@ -100,7 +100,7 @@ def shown_moving(page: Page, point: str) -> None:
 
 def test_over_constraining_asks_which_to_give_up(editor: Editor, page: Page):
     editor.open_document(bar(100))
-    page.locator('[data-step="path"] .mark-open').dblclick()
+    editor.mark("path").dblclick()
     editor.key("d")
     editor.click(0, 0)
     editor.click(100, 0)
@@ -112,12 +112,12 @@ def test_over_constraining_asks_which_to_give_up(editor: Editor, page: Page):
     editor.settle()
     dimensions = step(editor.document(), "path")["sketch"]["dimensions"]
     assert [d["driving"] for d in dimensions] == [True, False]
-    expect(page.locator(".figure.reference text")).to_contain_text("(100)")
+    expect(page.locator("[data-reference] text")).to_contain_text("(100)")
 
 
 def test_an_unreachable_dimension_moves_nothing_and_says_why(editor: Editor, page: Page):
     editor.open_document(bar(100))
-    page.locator('[data-step="path"] .mark-open').dblclick()
+    editor.mark("path").dblclick()
     page.locator("[data-dimension=d0] rect").click()
     editor.dimension("-4")
     expect(page.get_by_label("State of the sketch")).to_contain_text("Give a size above zero")
@@ -126,7 +126,7 @@ def test_an_unreachable_dimension_moves_nothing_and_says_why(editor: Editor, pag
 
 def test_a_fold_is_told_with_place_and_way_out_and_the_message_goes_there(editor: Editor, page: Page):
     editor.open_document(kick_rail())
-    row = page.locator(".value-row", has_text="bend").locator("input")
+    row = page.get_by_test_id("value").filter(has_text="bend").locator("input")
     row.fill("5")
     row.press("Enter")
     editor.wait_built()
@@ -192,7 +192,7 @@ def test_the_later_of_two_windows_is_told(editor: Editor, page: Page):
     other.select("sweep")
     other.page.get_by_role("button", name="Twist…").click()
     other.field("Twist over the length", "3")
-    expect(other.page.locator(".save-state")).to_have_text("changed elsewhere")
+    expect(other.page.get_by_test_id("save-state")).to_have_text("changed elsewhere")
     other.page.get_by_role("button", name="Take over the newer state").click()
     other.wait_built()
     assert step(other.document(), "sweep")["twist"] == 1
@@ -207,7 +207,7 @@ def test_the_sinker_the_locker_and_the_keys(editor: Editor, page: Page):
     editor.wait_built()
     assert editor.document()["sinker"] == "profile"
     expect(page.locator('[data-step="sweep"]')).to_contain_text("below the sinker")
-    page.locator(".mark-open").first.click()
+    page.get_by_test_id("open-step").first.click()
     page.locator("body").press("Escape")
     page.get_by_role("button", name="Locker").click()
     search = page.get_by_placeholder("Add a step, or find a command")

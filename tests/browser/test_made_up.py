@@ -17,7 +17,7 @@ def test_a_made_up_kind_is_added_shown_with_plain_cards_undone_and_exported(edit
     page.get_by_placeholder("Add a step, or find a command").fill("round peg")
     page.get_by_role("button", name="Peg A round peg on a plane.").click()
     editor.wait_built()
-    expect(page.locator(".slip")).to_contain_text("A round peg on a plane.")
+    expect(page.get_by_test_id("slip")).to_contain_text("A round peg on a plane.")
     expect(page.locator('[data-step="peg1"]')).to_contain_text("Ø10 mm, 25 mm")
     editor.field("Diameter", "12 + 4")
     page.get_by_label("Hollow").click()

@@ -202,7 +202,7 @@ def test_a_path_beside_another_and_a_piece_of_it(editor: Editor, page: Page):
     report, _ = measured(editor, "piece1")
     assert report.data["path"]["length"] == pytest.approx(70)
     editor.field("To", "500")
-    expect(page.locator(".slip .message")).to_contain_text("is not on the path")
+    expect(editor.messages()).to_contain_text("is not on the path")
 
 
 def test_the_seam_of_two_tubes_is_a_path_and_a_bead_runs_along_it(editor: Editor, page: Page):
@@ -250,4 +250,4 @@ def test_a_ring_is_laid_onto_a_pipe(editor: Editor, page: Page):
     assert np.hypot(points[:, 1], points[:, 2]) == pytest.approx(30, abs=1e-3)
     assert np.hypot(points[:, 0] - 10, points[:, 1]) == pytest.approx(12, abs=1e-3)
     page.get_by_text("Nearest", exact=True).click()
-    expect(page.locator(".slip .message")).to_contain_text("the place on the surface jumps")
+    expect(editor.messages()).to_contain_text("the place on the surface jumps")

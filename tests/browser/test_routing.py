@@ -53,7 +53,7 @@ def test_a_pipe_through_points_bends_as_given_and_says_when_it_cannot(editor: Ed
     assert [float(v) for v in table[2].split(",")[1:5]] == pytest.approx([35, 90, 90, 45])
     editor.key("Escape")
     editor.field("Bend radius of point 3", "90")
-    expect(page.locator(".slip .message")).to_contain_text("The run from point 2 to 3 is 110 mm long")
+    expect(editor.messages()).to_contain_text("The run from point 2 to 3 is 110 mm long")
     editor.key("Control+z")
     editor.wait_built()
     assert editor.number("Length") == pytest.approx(length, abs=1e-2)
@@ -87,8 +87,8 @@ def test_a_tube_is_kept_clear_of_a_body_and_its_room_is_measured(editor: Editor,
     assert clear["least"] == pytest.approx(BRepExtrema_DistShapeShape(tube.shape, block.shape).Value(), abs=0.03)
     assert clear["least"] > 0
     expect(page.get_by_role("row", name="Closest to Extrude")).to_be_visible()
-    expect(page.locator(".lane-title", has_text="clear of bodies")).to_be_visible()
-    expect(page.locator(".drag-note")).to_contain_text("to Extrude")
+    expect(page.get_by_test_id("lane-title").filter(has_text="clear of bodies")).to_be_visible()
+    expect(page.get_by_test_id("drag-note")).to_contain_text("to Extrude")
     editor.field("At least", str(round(clear["least"]) + 5))
     editor.wait_built()
     expect(page.get_by_text("are asked for")).to_be_visible()
@@ -149,7 +149,7 @@ def test_points_come_from_a_file_and_a_file_with_words_is_refused(editor: Editor
     page.get_by_role("button", name="Tube through points").click()
     editor.wait_built()
     editor.select("route1")
-    files = page.locator('.slip input[type="file"]')
+    files = page.get_by_test_id("slip").locator('input[type="file"]')
     files.set_input_files({"name": "run.csv", "mimeType": "text/csv", "buffer": b"x,y,z,r\n0,0,0\n90,0,0,12\n90,70,0\nhere,70,50\n"})
     expect(page.get_by_text("Row 5 has “here” where its x should be.")).to_be_visible()
     assert len(step(editor.document(), "route1")["points"]) == 4
@@ -290,14 +290,14 @@ def test_a_hose_between_two_ports_is_shaped_then_given_its_length(editor: Editor
     editor.field("Least bend", "80")
     editor.wait_built()
     assert editor.number("Length") == pytest.approx(400, abs=0.05)
-    expect(page.locator(".slip .message")).to_contain_text("the hose may go to 80 mm")
+    expect(editor.messages()).to_contain_text("the hose may go to 80 mm")
     page.get_by_role("button", name="Shortest that keeps the least bend").click()
-    expect(page.locator(".slip .message")).to_have_count(0)
+    expect(editor.messages()).to_have_count(0)
     shortest, _ = measured(editor, "hose1")
     assert shortest.data["path"]["tightest"] == pytest.approx(80, rel=5e-3)
     assert editor.number("Length") == pytest.approx(shortest.data["path"]["length"], abs=0.05)
     editor.field("Length", "150")
-    expect(page.locator(".slip .message")).to_contain_text("150 mm long, but its ports are")
+    expect(editor.messages()).to_contain_text("150 mm long, but its ports are")
     editor.key("Control+z")
     editor.wait_built()
     page.get_by_label("Turn the end round").check(force=True)
@@ -355,7 +355,7 @@ def test_sketches_on_crossing_planes_are_joined_into_one_path(editor: Editor, pa
     assert report.data["path"]["length"] > 130
     (corner,) = report.messages
     assert corner.place["station"] == pytest.approx(80, abs=1)
-    expect(page.locator(".slip .message")).to_contain_text("two parts meet at a corner")
+    expect(editor.messages()).to_contain_text("two parts meet at a corner")
 
 
 def test_curves_in_space_by_points_round_and_by_formula(editor: Editor, page: Page):
@@ -384,7 +384,7 @@ def test_curves_in_space_by_points_round_and_by_formula(editor: Editor, page: Pa
     assert tube.body.volume() == pytest.approx(100 * math.pi * length, rel=1e-6)
     editor.select("curve1")
     editor.field("z", "10*abs(t/360 - 1)")
-    expect(page.locator(".slip .message")).to_contain_text("Near t = 360 the formula has a corner or a jump")
+    expect(editor.messages()).to_contain_text("Near t = 360 the formula has a corner or a jump")
 
 
 def test_a_smooth_route_takes_directions_and_curvatures(editor: Editor, page: Page):

@@ -151,8 +151,8 @@ def test_an_ellipse_stands_with_its_ends_on_two_side_curves(editor: Editor, page
     editor.key("o")
     expect(editor.canvas).to_be_visible()
     editor.settle()
-    expect(page.locator(".crossing")).to_have_count(3)
-    marks = sorted((m.bounding_box() for m in page.locator(".crossing circle").all()), key=lambda b: b["x"] + b["y"])
+    expect(page.get_by_label("The path crosses here")).to_have_count(3)
+    marks = sorted((m.bounding_box() for m in page.get_by_label("The path crosses here").locator("circle").all()), key=lambda b: b["x"] + b["y"])
     low, _, high = [(b["x"] + b["width"] / 2, b["y"] + b["height"] / 2) for b in marks]
     editor.key("l")
     for x, y in (low, high):

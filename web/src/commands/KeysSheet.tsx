@@ -2,6 +2,7 @@ import { Modal } from "@mantine/core";
 import { useView } from "../state/view";
 import { SKETCH_COMMANDS } from "../sketch/commands";
 import { COMMANDS } from "./commands";
+import styles from "./KeysSheet.module.css";
 
 const MOD = navigator.platform.startsWith("Mac") ? "⌘" : "Ctrl";
 const spoken = (keys: string) => keys.replace("mod", MOD).replace("shift", "Shift").replaceAll("+", " + ");
@@ -17,7 +18,7 @@ export function KeysSheet() {
   );
   return (
     <Modal opened={open} onClose={() => useView.getState().set({ keysOpen: false })} title="The keys" size="lg">
-      <div className="keys-sheet">
+      <div className={styles.keysSheet}>
         <section>
           <h3>Everywhere</h3>
           <KeyRow keys="A" title="Open the locker: add a step, find a command" />

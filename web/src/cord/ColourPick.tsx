@@ -2,6 +2,7 @@
 import { Menu } from "@mantine/core";
 import { usePart } from "../state/part";
 import { BODY_COLOURS, type Colour } from "../stage/bodyColours";
+import styles from "./ColourPick.module.css";
 
 const NAMES = Object.keys(BODY_COLOURS) as Colour[];
 
@@ -15,7 +16,7 @@ export function ColourPick({ step }: { step: string }) {
   return (
     <>
       <Menu.Label>Colour</Menu.Label>
-      <div className="swatches" role="group" aria-label="Colour">
+      <div className={styles.swatches} role="group" aria-label="Colour">
         <button type="button" aria-label="No colour" aria-pressed={now === undefined} onClick={() => put(null)}>
           –
         </button>

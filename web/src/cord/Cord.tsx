@@ -11,7 +11,7 @@ import { useView } from "../state/view";
 import { ColourPick } from "./ColourPick";
 import { StepGlyph } from "./glyphs";
 import { openLocker } from "../locker/openLocker";
-import "./Cord.css";
+import styles from "./Cord.module.css";
 
 const ROW = 50;
 
@@ -31,9 +31,9 @@ export function Cord() {
   const building = usePart((s) => s.buildState === "building");
   if (part === null) return null;
   return (
-    <nav className="cord" aria-label="Steps of the part">
-      <div className="cord-scroll">
-        <div className="cord-body" style={{ height: (part.steps.length + 1) * ROW }}>
+    <nav className={styles.cord} aria-label="Steps of the part">
+      <div className={styles.cordScroll}>
+        <div className={styles.cordBody} style={{ height: (part.steps.length + 1) * ROW }}>
           <Threads part={part} />
           {part.steps.map((step, i) => (
             <Mark
@@ -48,7 +48,7 @@ export function Cord() {
           <Sinker part={part} />
         </div>
       </div>
-      <button type="button" className="cord-add" onClick={openLocker}>
+      <button type="button" className={styles.cordAdd} onClick={openLocker}>
         <span aria-hidden="true">+</span> Add a step <kbd>A</kbd>
       </button>
     </nav>
@@ -60,7 +60,7 @@ function Threads({ part }: { part: Part }) {
   const row = new Map(part.steps.map((s, i) => [s.id, i]));
   const y = (id: string) => row.get(id)! * ROW + ROW / 2;
   return (
-    <svg className="threads" width="56" height={(part.steps.length + 1) * ROW} aria-hidden="true">
+    <svg className={styles.threads} width="56" height={(part.steps.length + 1) * ROW} aria-hidden="true">
       <path d={`M44 0V${(part.steps.length + 0.5) * ROW}`} stroke="var(--brass)" strokeWidth="2.5" />
       {threads(part).map(({ from, to, role }, i) => {
         const span = Math.abs(row.get(from)! - row.get(to)!);
@@ -110,16 +110,18 @@ function Mark({ part, step, index, report, state }: MarkProps) {
   const figure = state === "fresh" ? report?.figure || "built" : STATE_WORDS[state];
   return (
     <div
-      className={`mark ${state} ${selected ? "selected" : ""}`}
+      className={styles.mark}
+      data-state={state}
+      data-selected={selected || undefined}
       style={{ top: index * ROW, height: ROW }}
       data-step={step.id}
     >
-      <span className="knot" style={{ color: ROLE_COLOUR[role] }} title={STATE_WORDS[state]}>
+      <span className={styles.knot} style={{ color: ROLE_COLOUR[role] }} title={STATE_WORDS[state]}>
         <StateKnot state={state} />
       </span>
       {renaming ? (
         <TextInput
-          className="mark-name"
+          className={styles.markName}
           defaultValue={step.name}
           autoFocus
           aria-label="Name of the step"
@@ -137,7 +139,8 @@ function Mark({ part, step, index, report, state }: MarkProps) {
       ) : (
         <button
           type="button"
-          className="mark-open"
+          className={styles.markOpen}
+          data-testid="open-step"
           aria-current={selected}
           onClick={() => select(step.id)}
           onDoubleClick={() => (isDrawn(step) ? sketch(step.id) : setRenaming(true))}
@@ -145,12 +148,12 @@ function Mark({ part, step, index, report, state }: MarkProps) {
           <span style={{ color: ROLE_COLOUR[role] }}>
             <StepGlyph kind={step.kind} role={role} />
           </span>
-          <span className="mark-text">
-            <span className="mark-title">
+          <span className={styles.markText}>
+            <span className={styles.markTitle}>
               {step.name}
-              {hidden && <span className="mark-hidden"> hidden</span>}
+              {hidden && <span className={styles.markHidden}> hidden</span>}
             </span>
-            <span className="mark-figure">{figure}</span>
+            <span className={styles.markFigure}>{figure}</span>
           </span>
         </button>
       )}
@@ -167,7 +170,7 @@ function StateKnot({ state }: { state: Shown }) {
       {state === "failed" && <path d="M8 6v4M8 11.4v1.4" stroke="var(--panel)" strokeWidth="1.6" />}
       {state === "fresh" && <circle cx="8" cy="8" r="5" fill="currentColor" />}
       {state === "building" && (
-        <g className="turning">
+        <g className={styles.turning}>
           <circle
             cx="8"
             cy="8"
@@ -203,7 +206,13 @@ function StepMenu({ part, step, onRename }: { part: Part; step: Step; onRename: 
   return (
     <Menu withinPortal position="right-start">
       <Menu.Target>
-        <ActionIcon className="mark-menu" variant="subtle" color="gray" size="sm" aria-label={`More for ${step.name}`}>
+        <ActionIcon
+          className={styles.markMenu}
+          variant="subtle"
+          color="gray"
+          size="sm"
+          aria-label={`More for ${step.name}`}
+        >
           ⋯
         </ActionIcon>
       </Menu.Target>
@@ -277,7 +286,7 @@ function Sinker({ part }: { part: Part }) {
   if (part.steps.length === 0) return null;
   return (
     <div
-      className="sinker"
+      className={styles.sinker}
       style={{ top: row * ROW }}
       role="slider"
       tabIndex={0}
@@ -308,7 +317,7 @@ function Sinker({ part }: { part: Part }) {
         <path d="M13 0v9" stroke="var(--brass)" strokeWidth="2.5" />
         <path d="M13 8l7 7-3 15h-8l-3-15z" fill="var(--sea)" />
       </svg>
-      {part.sinker !== null && <span className="sinker-note">builds to here</span>}
+      {part.sinker !== null && <span className={styles.sinkerNote}>builds to here</span>}
     </div>
   );
 }

@@ -5,6 +5,8 @@ import type { Command } from "../commands/command";
 import { COMMANDS, proposals } from "../commands/commands";
 import { useView } from "../state/view";
 import { usePart } from "../state/part";
+import clsx from "clsx";
+import entry from "../ui/entry.module.css";
 
 export function Locker() {
   const [query, setQuery] = useState("");
@@ -45,8 +47,8 @@ export function Locker() {
 function Entry({ command }: { command: Command }) {
   return (
     <Spotlight.Action onClick={command.run}>
-      <span className="locker-title">{command.title}</span>
-      <span className="locker-detail soft">{command.detail}</span>
+      <span className={entry.title}>{command.title}</span>
+      <span className={clsx(entry.detail, "soft")}>{command.detail}</span>
       {command.keys && <kbd>{command.keys.replace("mod+", "Ctrl ").replace("shift+", "Shift ")}</kbd>}
     </Spotlight.Action>
   );

@@ -16,7 +16,8 @@ import { Guarded } from "../ui/Guarded";
 import { MessageLine } from "../ui/MessageLine";
 import { Notices } from "./Notices";
 import { TopBar } from "./TopBar";
-import "./EditorPage.css";
+import clsx from "clsx";
+import styles from "./EditorPage.module.css";
 
 const Stage = lazy(() => import("../stage/Stage"));
 
@@ -55,29 +56,33 @@ export function EditorPage() {
   }, [id]);
   if (failure !== null) {
     return (
-      <main className="lost">
+      <main className={styles.lost}>
         <MessageLine message={failure} />
         <Link to="/">To the part list</Link>
       </main>
     );
   }
-  if (!loaded) return <main className="lost soft">Opening the part…</main>;
+  if (!loaded) return <main className={clsx(styles.lost, "soft")}>Opening the part…</main>;
   const drawing = sketching !== null;
   const columns = `${cord && !drawing ? "250px" : "0"} minmax(0, 1fr) ${slip && !drawing ? "310px" : "0"}`;
   const rows = `44px minmax(0, 1fr) ${strip && !drawing ? "172px" : "0"}`;
   return (
-    <div className="editor" data-current={current} style={{ gridTemplateColumns: columns, gridTemplateRows: rows }}>
+    <div
+      className={styles.editor}
+      data-current={current}
+      style={{ gridTemplateColumns: columns, gridTemplateRows: rows }}
+    >
       <TopBar />
-      <div className="place-cord">
+      <div className={styles.placeCord}>
         {cord && !drawing && (
           <Guarded what="The cord">
             <Cord />
           </Guarded>
         )}
       </div>
-      <main className="place-stage">
+      <main className={styles.placeStage}>
         <Guarded what="The stage">
-          <Suspense fallback={<p className="soft stage-wait">Setting up the stage…</p>}>
+          <Suspense fallback={<p className={clsx("soft", styles.stageWait)}>Setting up the stage…</p>}>
             <Stage />
           </Suspense>
         </Guarded>
@@ -88,14 +93,14 @@ export function EditorPage() {
         )}
         <Notices />
       </main>
-      <div className="place-slip">
+      <div className={styles.placeSlip}>
         {slip && !drawing && (
           <Guarded what="The slip" anew={selected}>
             <Slip />
           </Guarded>
         )}
       </div>
-      <div className="place-strip">
+      <div className={styles.placeStrip}>
         {strip && !drawing && (
           <Guarded what="The station strip" anew={selected}>
             <StationStrip />

@@ -6,6 +6,7 @@ import { usePart } from "../state/part";
 import { allMessages } from "../state/roles";
 import { useView } from "../state/view";
 import { MessageLine } from "../ui/MessageLine";
+import styles from "./Notices.module.css";
 
 const SLOW_MS = 500;
 
@@ -22,10 +23,10 @@ export function Notices() {
       ? []
       : allMessages(document, result).filter((m) => m.message.level === "error" && m.step !== selected);
   return (
-    <div className="notices">
+    <div className={styles.notices}>
       <BuildProgress />
       {notice !== null && (
-        <div className="notice">
+        <div className={styles.notice}>
           <MessageLine message={notice}>
             {saveState === "overtaken" && <Button onClick={() => void takeNewer()}>Take over the newer state</Button>}
           </MessageLine>
@@ -67,7 +68,7 @@ function BuildProgress() {
   const done = Object.values(live).filter((s) => s !== "building").length;
   const now = document.steps.find((s) => live[s.id] === "building");
   return (
-    <div className="progress" role="status">
+    <div className={styles.progress} role="status">
       <progress value={done} max={Math.max(1, document.steps.length)} aria-label="Build progress" />
       <span>Building {now?.name ?? "the part"}</span>
       <Button variant="default" size="compact-xs" onClick={() => usePart.getState().stopBuild()}>

@@ -6,7 +6,7 @@ import { api, fileUrl, pictureUrl, Refusal } from "../api/client";
 import type { PartSummary } from "../api/types";
 import { MessageLine } from "../ui/MessageLine";
 import { Mark } from "../ui/Mark";
-import "./PartListPage.css";
+import styles from "./PartListPage.module.css";
 
 const PICTURES_MS = 2500;
 
@@ -43,8 +43,8 @@ export function PartListPage() {
   ) as Refusal | undefined;
 
   return (
-    <main className="list-page">
-      <header className="list-head">
+    <main className={styles.listPage}>
+      <header className={styles.listHead}>
         <Mark size={44} />
         <div>
           <h1>Lead Line</h1>
@@ -110,10 +110,10 @@ function PartShelf({ title, parts, empty, onCopy, onRemove }: ShelfProps) {
     <section aria-label={title}>
       <h2>{title}</h2>
       {parts.length === 0 && <p className="soft">{empty}</p>}
-      <div className="shelf">
+      <div className={styles.shelf}>
         {parts.map((part) => (
-          <article key={part.id} className="part-card">
-            <Link className="part-open" to={`/part/${part.id}`} aria-label={`Open ${part.name}`}>
+          <article key={part.id} className={styles.partCard}>
+            <Link className={styles.partOpen} to={`/part/${part.id}`} aria-label={`Open ${part.name}`}>
               {part.picture ? (
                 <img src={pictureUrl(part)} alt={`Picture of ${part.name}`} />
               ) : (

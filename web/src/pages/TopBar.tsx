@@ -19,6 +19,7 @@ import { usePart, type SaveState } from "../state/part";
 import { useView } from "../state/view";
 import { toUnits } from "../state/units";
 import { Mark } from "../ui/Mark";
+import styles from "./TopBar.module.css";
 
 const SAVE_WORDS: Record<SaveState, string> = {
   saved: "saved",
@@ -38,12 +39,12 @@ export function TopBar() {
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme("light");
   return (
-    <header className="top-bar">
-      <Link to="/" className="home" aria-label="To the part list">
+    <header className={styles.topBar}>
+      <Link to="/" className={styles.home} aria-label="To the part list">
         <Mark size={28} />
       </Link>
       <PartName key={part.name} name={part.name} />
-      <span className={`save-state ${saveState}`} role="status">
+      <span className={styles.saveState} data-state={saveState} data-testid="save-state" role="status">
         {SAVE_WORDS[saveState]}
       </span>
       <span className="grow" />
@@ -116,7 +117,7 @@ function PartName({ name }: { name: string }) {
   };
   return (
     <TextInput
-      className="part-name"
+      className={styles.partName}
       variant="unstyled"
       aria-label="Name of the part"
       value={text}

@@ -10,7 +10,9 @@ import { length as lengthText, trim } from "../ui/format";
 import { MessageLine } from "../ui/MessageLine";
 import type { SheetRoom } from "./sheet";
 import { SHEETS } from "./sheets";
-import "./Sheets.css";
+import clsx from "clsx";
+import styles from "./SheetFoot.module.css";
+import table from "../ui/table.module.css";
 
 export function SheetFoot({ step, report }: { step: string; report: StepReport | undefined }) {
   const [open, setOpen] = useState<SheetRoom | null>(null);
@@ -18,7 +20,7 @@ export function SheetFoot({ step, report }: { step: string; report: StepReport |
   return (
     <>
       {SHEETS.filter((s) => s.fits(report)).map((sheet) => (
-        <section key={sheet.name} className="sheet-short" aria-label={`${sheet.title}, in short`}>
+        <section key={sheet.name} className={styles.sheetShort} aria-label={`${sheet.title}, in short`}>
           <sheet.Short report={report} />
           <Button
             size="compact-xs"
@@ -62,7 +64,7 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
       {asked.error instanceof Refusal && <MessageLine message={asked.error.detail} />}
       {asked.data && (
         <>
-          <table className="sheet figures" aria-label={`${sheet.title} of ${name}`}>
+          <table className={clsx(styles.sheet, "figures")} aria-label={`${sheet.title} of ${name}`}>
             <thead>
               <tr>
                 {Object.entries(asked.data.columns).map(([k, c]) => (
@@ -82,7 +84,7 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
               ))}
             </tbody>
           </table>
-          <dl className="sheet-figures figures">
+          <dl className={clsx(styles.sheetFigures, "figures")}>
             {Object.entries(asked.data.fields).map(([k, f]) => (
               <div key={k}>
                 <dt>{f.title}</dt>
@@ -90,7 +92,7 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
               </div>
             ))}
           </dl>
-          <div className="downloads">
+          <div className={table.downloads}>
             <span className="soft">Save the sheet as</span>
             <Button component="a" href={`${sheetUrl(id, step, sheet.name)}/csv`} variant="default" size="compact-xs">
               CSV

@@ -4,6 +4,7 @@ import { inUnits, trim } from "../ui/format";
 import { CONSTRAINTS } from "./sketchKeys";
 import { entityPoints, isPoint, ORIGIN, pointAt } from "./edit/entities";
 import { middleOf, radiusBearing, spanOf, tagPlace, type Span } from "./place";
+import styles from "./Drawing.module.css";
 
 export type Place = (p: Vec2) => Vec2;
 
@@ -31,9 +32,19 @@ export function Curves({ data, place, selection, against, hover, wiggle }: Drawi
         const curve = data.curves[e.id];
         if (!curve) return null;
         const state = against.has(e.id) ? "disputed" : isFree(e, free) ? "free" : "settled";
-        const name = `curve ${state} ${e.construction ? "construction" : ""} ${selection.has(e.id) ? "selected" : ""} ${hover === e.id ? "hover" : ""}`;
         const shown = wiggle === null ? curve : shifted(data, e, curve, wiggle);
-        return <path key={e.id} className={name} d={line(shown.map(place))} data-entity={e.id} />;
+        return (
+          <path
+            key={e.id}
+            className={styles.curve}
+            d={line(shown.map(place))}
+            data-entity={e.id}
+            data-state={state}
+            data-construction={e.construction || undefined}
+            data-selected={selection.has(e.id) || undefined}
+            data-hover={hover === e.id || undefined}
+          />
+        );
       })}
     </g>
   );
@@ -65,11 +76,17 @@ export function Points({ data, place, selection, hover, wiggle }: DrawingProps) 
         const move = wiggle?.[p.id] ?? [0, 0];
         const [x, y] = place([p.x + move[0], p.y + move[1]]);
         const state = free.has(p.id) ? "free" : "settled";
-        const name = `point ${state} ${selection.has(p.id) ? "selected" : ""} ${hover === p.id ? "hover" : ""}`;
+        const shared = {
+          className: styles.point,
+          "data-point": p.id,
+          "data-state": state,
+          "data-selected": selection.has(p.id) || undefined,
+          "data-hover": hover === p.id || undefined,
+        };
         return state === "free" ? (
-          <circle key={p.id} className={name} cx={x} cy={y} r="4" data-point={p.id} />
+          <circle key={p.id} {...shared} cx={x} cy={y} r="4" />
         ) : (
-          <rect key={p.id} className={name} x={x - 3.2} y={y - 3.2} width="6.4" height="6.4" data-point={p.id} />
+          <rect key={p.id} {...shared} x={x - 3.2} y={y - 3.2} width="6.4" height="6.4" />
         );
       })}
     </g>
@@ -95,11 +112,12 @@ export function Tags({
         const text = CONSTRAINTS.find((k) => k.kind === c.kind)?.tag ?? c.kind;
         const width = 9 + 6 * text.length;
         stacked.set(key, before + width + 7);
-        const name = `tag ${selection.has(c.id) ? "selected" : ""} ${against.has(c.id) ? "disputed" : ""}`;
         return (
           <g
             key={c.id}
-            className={name}
+            className={styles.tag}
+            data-selected={selection.has(c.id) || undefined}
+            data-disputed={against.has(c.id) || undefined}
             transform={`translate(${x + 9 + before} ${y + 9})`}
             data-constraint={c.kind}
             onPointerDown={(e) => {
@@ -164,10 +182,16 @@ export function Figures({ data, place, selection, against, units, onPick, onEdit
         const [x, y] = place(at);
         const text = figureText(d, data, units);
         const width = 10 + 7.2 * text.length;
-        const name = `figure ${selection.has(d.id) ? "selected" : ""} ${against.has(d.id) ? "disputed" : ""} ${d.driving ? "" : "reference"}`;
         return (
-          <g key={d.id} className={name} data-dimension={d.id}>
-            <path className="leader" d={leader(span, at, place)} />
+          <g
+            key={d.id}
+            className={styles.figure}
+            data-dimension={d.id}
+            data-selected={selection.has(d.id) || undefined}
+            data-disputed={against.has(d.id) || undefined}
+            data-reference={!d.driving || undefined}
+          >
+            <path className={styles.leader} d={leader(span, at, place)} />
             <g
               onPointerDown={(e) => {
                 e.stopPropagation();
@@ -236,7 +260,7 @@ function tick(p: Vec2, q: Vec2): string {
 export function Faults({ data, place, profile }: { data: SketchData; place: Place; profile: boolean }) {
   const { loose = [], crossing = [] } = data.faults ?? {};
   return (
-    <g className="faults">
+    <g className={styles.faults}>
       {profile &&
         loose.map((p, i) => {
           const [x, y] = place(p);
@@ -249,7 +273,11 @@ export function Faults({ data, place, profile }: { data: SketchData; place: Plac
       {crossing.map((p, i) => {
         const [x, y] = place(p);
         return (
-          <path key={`c${i}`} className="crossed" d={`M${x - 8} ${y}L${x} ${y - 8}L${x + 8} ${y}L${x} ${y + 8}Z`}>
+          <path
+            key={`c${i}`}
+            className={styles.crossed}
+            d={`M${x - 8} ${y}L${x} ${y - 8}L${x + 8} ${y}L${x} ${y + 8}Z`}
+          >
             <title>Outlines cross here</title>
           </path>
         );
@@ -266,7 +294,7 @@ export function Combs({ data, place }: { data: SketchData; place: Place }) {
   const scale = Math.abs(place([1, 0])[0] - place([0, 0])[0]);
   const reach = 46 / scale / largest;
   return (
-    <g className="comb" data-testid="comb">
+    <g className={styles.comb} data-testid="comb">
       {Object.entries(data.combs).map(([id, hairs]) => {
         const ends = hairs.map(([x, y, kx, ky]): [Vec2, Vec2] => [
           place([x, y]),
@@ -291,7 +319,7 @@ export function Legs({ data, place }: { data: SketchData; place: Place }) {
     ];
   });
   return (
-    <g className="legs">
+    <g className={styles.legs}>
       {legs.map((d, i) => (
         <path key={i} d={d} />
       ))}
@@ -303,9 +331,13 @@ export function Legs({ data, place }: { data: SketchData; place: Place }) {
 export function Axes({ place, width, height }: { place: Place; width: number; height: number }) {
   const [x, y] = place([0, 0]);
   return (
-    <g className="axes" data-point={ORIGIN}>
+    <g className={styles.axes} data-point={ORIGIN}>
       <path d={`M0 ${y}H${width}M${x} 0V${height}`} />
-      <path className="origin" d={`M${x - 6} ${y}L${x} ${y - 6}L${x + 6} ${y}L${x} ${y + 6}Z`} />
+      <path
+        className={styles.origin}
+        data-testid="origin"
+        d={`M${x - 6} ${y}L${x} ${y - 6}L${x + 6} ${y}L${x} ${y + 6}Z`}
+      />
     </g>
   );
 }

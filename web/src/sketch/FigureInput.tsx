@@ -7,6 +7,8 @@ import { figurePlace, type Place } from "./Drawing";
 import { spanOf } from "./place";
 import { useSketch } from "./sketchStore";
 import { edit } from "./changes";
+import clsx from "clsx";
+import styles from "./FigureInput.module.css";
 
 /** A driving dimension shows its value, a reference one what it measures. */
 function startText(d: Dimension | undefined, data: SketchData, units: Units): string {
@@ -36,7 +38,7 @@ export function FigureInput({ id, data, place, units }: { id: string; data: Sket
   };
   return (
     <input
-      className="figure-input figures"
+      className={clsx(styles.figureInput, "figures")}
       style={{ left: x - 48, top: y - 14 }}
       value={text}
       autoFocus

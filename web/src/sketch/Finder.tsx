@@ -3,6 +3,8 @@ import { Spotlight } from "@mantine/spotlight";
 import { useState } from "react";
 import { finderStore, SKETCH_COMMANDS } from "./commands";
 import { spokenKey } from "./sketchKeys";
+import clsx from "clsx";
+import entry from "../ui/entry.module.css";
 
 export function Finder() {
   const [query, setQuery] = useState("");
@@ -25,8 +27,8 @@ export function Finder() {
           <Spotlight.ActionsGroup key={group} label={group}>
             {commands!.map((c) => (
               <Spotlight.Action key={c.id} onClick={c.run}>
-                <span className="locker-title">{c.title}</span>
-                <span className="locker-detail soft">{c.detail}</span>
+                <span className={entry.title}>{c.title}</span>
+                <span className={clsx(entry.detail, "soft")}>{c.detail}</span>
                 {c.key && <kbd>{spokenKey(c.key)}</kbd>}
               </Spotlight.Action>
             ))}

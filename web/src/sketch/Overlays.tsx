@@ -4,6 +4,7 @@ import { inUnits, trim } from "../ui/format";
 import { isPoint, pointAt, type Spot } from "./edit/entities";
 import type { Proposal } from "./drawing/tool";
 import type { Source } from "./sources";
+import styles from "./Overlays.module.css";
 
 const LEASH_PX = 6;
 
@@ -19,16 +20,16 @@ export function Leash({ data, item, to, place }: { data: SketchData; item: strin
   if (from === null) return null;
   const [a, b] = [place(from), place(to)];
   if (Math.hypot(a[0] - b[0], a[1] - b[1]) < LEASH_PX) return null;
-  return <line className="leash" data-testid="leash" x1={a[0]} y1={a[1]} x2={b[0]} y2={b[1]} />;
+  return <line className={styles.leash} data-testid="leash" x1={a[0]} y1={a[1]} x2={b[0]} y2={b[1]} />;
 }
 
 /** What can be projected, faint; what a click would take, strong and by name. */
 export function Sources({ sources, place, near }: { sources: Source[]; place: Place; near: Source | null }) {
   return (
-    <g className="sources" data-testid="sources">
+    <g className={styles.sources} data-testid="sources">
       {sources.map((s, i) => {
         const points = s.line.map(place);
-        const name = near !== null && s.source === near.source && s.item === near.item ? "near" : "";
+        const name = near !== null && s.source === near.source && s.item === near.item ? styles.near : undefined;
         return s.line.length === 1 ? (
           <circle key={i} className={name} cx={points[0]![0]} cy={points[0]![1]} r="3.4" />
         ) : (
@@ -47,7 +48,7 @@ export function Sources({ sources, place, near }: { sources: Source[]; place: Pl
 /** Where a path goes through this plane. */
 export function Crossing({ at: [x, y] }: { at: Vec2 }) {
   return (
-    <g className="crossing" aria-label="The path crosses here">
+    <g className={styles.crossing} aria-label="The path crosses here">
       <circle cx={x} cy={y} r="9" />
       <path d={`M${x - 4} ${y}H${x + 4}M${x} ${y - 4}V${y + 4}`} />
     </g>
@@ -77,7 +78,7 @@ export function SizeNote({
         : tool === "circle" || tool === "ring"
           ? `Ø ${show(2 * Math.hypot(dx, dy))}`
           : `${show(Math.hypot(dx, dy))}`;
-  return <text className="size-note" x={x + 14} y={y + 22}>{`${text} ${units}`}</text>;
+  return <text className={styles.sizeNote} x={x + 14} y={y + 22}>{`${text} ${units}`}</text>;
 }
 
 /** What is being drawn, and the constraints that a click would add. */
@@ -85,7 +86,7 @@ export function Proposed({ proposal, now, place }: { proposal: Proposal; now: Sp
   const [x, y] = place(now.at);
   const held = now.existing ?? now.onPath ?? now.onCurves ?? now.middleOf;
   return (
-    <g className="proposal">
+    <g className={styles.proposal}>
       {proposal.lines.map((l, i) => (
         <polyline key={i} points={l.map((p) => place(p).join(",")).join(" ")} />
       ))}

@@ -13,6 +13,8 @@ import { edit, giveUp, keepAsReference, project } from "./changes";
 import { useSketch } from "./sketchStore";
 import { startWiggle } from "./wiggle";
 import { useShallow } from "zustand/react/shallow";
+import clsx from "clsx";
+import styles from "./SidePanel.module.css";
 
 export function SidePanel() {
   const { live, selection, dispute, action, note, mirrorAbout, tool, comb } = useSketch(
@@ -31,8 +33,8 @@ export function SidePanel() {
   if (live === null) return null;
   const chosen = ACTIONS.find((a) => a.id === action);
   return (
-    <aside className="sketch-side" aria-label="State of the sketch">
-      <p className="freedom" role="status" data-testid="freedom">
+    <aside className={styles.sketchSide} aria-label="State of the sketch">
+      <p className={styles.freedom} role="status" data-testid="freedom">
         <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
           {live.freedom > 0 ? (
             <circle cx="7" cy="7" r="5" fill="none" stroke="var(--amber)" strokeWidth="2.2" />
@@ -66,12 +68,12 @@ export function SidePanel() {
       {(live.lost ?? []).map((m, i) => (
         <Lost key={i} message={m} />
       ))}
-      {comb && <p className="chosen soft">The comb's longest hair: {largestBend(live, units)}</p>}
+      {comb && <p className={clsx(styles.chosen, "soft")}>The comb's longest hair: {largestBend(live, units)}</p>}
       {selection.length > 0 && <Chosen data={live} selection={selection} units={units} />}
       {chosen !== undefined && <ActionCard key={chosen.id} action={chosen} units={units} />}
       <SvgQuestion units={units} />
       {note !== null && (
-        <p className="chosen" role="status">
+        <p className={styles.chosen} role="status">
           {note}
         </p>
       )}
@@ -100,7 +102,7 @@ const nameOf = (id: string) => (id === "X" ? "the level axis" : id === "Y" ? "th
 
 function Card({ title, children }: { title: string; children: ReactNode }) {
   return (
-    <section className="side-card" aria-label={title}>
+    <section className={styles.sideCard} aria-label={title}>
       <h3>{title}</h3>
       {children}
     </section>
@@ -226,7 +228,7 @@ function ActionCard({ action, units }: { action: SketchAction; units: Units }) {
         />
       )}
       <p className="soft">{action.hint}</p>
-      <div className="side-row">
+      <div className={styles.sideRow}>
         <Button size="compact-sm" onClick={go}>
           {action.title}
         </Button>
@@ -285,7 +287,7 @@ function Chosen({ data, selection, units }: { data: SketchData; selection: strin
   const dimension = selection.length === 1 ? data.sketch.dimensions.find((d) => d.id === selection[0]) : undefined;
   return (
     <>
-      <div className="chosen">
+      <div className={styles.chosen}>
         {selection.map((id) => {
           const e = data.sketch.entities.find((x) => x.id === id);
           const off = e?.kind === "smoothed" ? `, ${length(data.measured[id] ?? 0, units)} off at most` : "";

@@ -12,6 +12,8 @@ import { useSketch } from "./sketchStore";
 import { toScreen, useSketchView } from "./sketchView";
 import { sourceAt, type Source } from "./sources";
 import { useCanvasPointer, type Pointer } from "./useCanvasPointer";
+import clsx from "clsx";
+import styles from "./SketchCanvas.module.css";
 
 interface Props {
   crossings: PathCrossing[];
@@ -38,7 +40,7 @@ export function SketchCanvas({ crossings, sources, units, profile }: Props) {
   const data = moved ?? live;
   const { pointer, hover, on } = useCanvasPointer(data, { crossings, sources, units });
   const place = useCallback((p: Vec2) => toScreen(view, p), [view]);
-  if (data === null) return <p className="sketch-wait soft">Solving the sketch…</p>;
+  if (data === null) return <p className={clsx(styles.sketchWait, "soft")}>Solving the sketch…</p>;
   const shared = {
     data,
     place,
@@ -51,7 +53,8 @@ export function SketchCanvas({ crossings, sources, units, profile }: Props) {
   return (
     <>
       <svg
-        className={`sketch-canvas tool-${tool}`}
+        className={styles.sketchCanvas}
+        data-tool={tool}
         width={view.width}
         height={view.height}
         data-testid="sketch-canvas"

@@ -18,8 +18,8 @@ import { useSketch, whileBusy } from "./sketchStore";
 import { useSketchView } from "./sketchView";
 import { edgeSources, sourcesFor, type Source } from "./sources";
 import { ToolBar } from "./ToolBar";
-import "./Sketch.css";
 import { begin, refresh } from "./changes";
+import styles from "./SketchMode.module.css";
 
 export function SketchMode({ id }: { id: string }) {
   const { ref, width, height } = useElementSize();
@@ -54,7 +54,7 @@ export function SketchMode({ id }: { id: string }) {
 
   if (drawn === undefined) return null;
   return (
-    <div className="sketch-mode" ref={ref} data-busy={busy > 0 || loading}>
+    <div className={styles.sketchMode} ref={ref} data-busy={busy > 0 || loading}>
       {width > 0 && <SketchCanvas crossings={paths} sources={sources} units={units} profile={planeStep !== null} />}
       <ToolBar name={drawn.name} />
       <SidePanel />

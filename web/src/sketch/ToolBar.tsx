@@ -7,6 +7,8 @@ import { applies } from "./edit/constraints";
 import { CONSTRAINTS, DRAW_TOOLS, EDIT_TOOLS, spokenKey, TOOLS, type ToolEntry } from "./sketchKeys";
 import { useSketch } from "./sketchStore";
 import { ToolGlyph } from "./ToolGlyph";
+import clsx from "clsx";
+import styles from "./ToolBar.module.css";
 
 const MARKING = TOOLS.filter((t) => t.tool === "select" || t.tool === "dimension");
 
@@ -15,12 +17,12 @@ export function ToolBar({ name }: { name: string }) {
   const hint = TOOLS.find((t) => t.tool === tool)!.hint;
   return (
     <>
-      <div className="tool-bar" role="toolbar" aria-label="Drawing tools">
+      <div className={styles.toolBar} role="toolbar" aria-label="Drawing tools">
         <Tools entries={MARKING} />
         <Tools entries={DRAW_TOOLS} />
         <Tools entries={EDIT_TOOLS} />
       </div>
-      <div className="sketch-head">
+      <div className={styles.sketchHead}>
         <span>
           <strong>{name}</strong>
         </span>
@@ -38,12 +40,12 @@ export function ToolBar({ name }: { name: string }) {
 function Tools({ entries }: { entries: ToolEntry[] }) {
   const tool = useSketch((s) => s.tool);
   return (
-    <div className="tools">
+    <div className={styles.tools}>
       {entries.map((t) => (
         <Tooltip key={t.tool} label={t.hint} position="right" openDelay={600} multiline w={250}>
           <button
             type="button"
-            className={`tool ${tool === t.tool ? "on" : ""}`}
+            className={styles.tool}
             aria-pressed={tool === t.tool}
             aria-label={t.title}
             onClick={() => useSketch.getState().use(t.tool)}
@@ -70,12 +72,12 @@ function SelectionBar() {
   );
   const acts = ACTIONS.filter((a) => a.ready(sketch, selection));
   return (
-    <div className="selection-bar">
+    <div className={styles.selectionBar}>
       {holds.length > 0 && (
-        <div className="constraint-bar" role="toolbar" aria-label="Constraints on what is selected">
+        <div className={styles.constraintBar} role="toolbar" aria-label="Constraints on what is selected">
           {holds.map((c) => (
             <Tooltip key={c.kind} label={`Hold it so (${spokenKey(c.key)})`}>
-              <button type="button" className="constraint" onClick={() => constrain(c)}>
+              <button type="button" className={styles.constraint} onClick={() => constrain(c)}>
                 {c.title}
               </button>
             </Tooltip>
@@ -83,10 +85,10 @@ function SelectionBar() {
         </div>
       )}
       {acts.length > 0 && (
-        <div className="constraint-bar" role="toolbar" aria-label="What to do with what is selected">
+        <div className={styles.constraintBar} role="toolbar" aria-label="What to do with what is selected">
           {acts.map((a) => (
             <Tooltip key={a.id} label={`${a.hint} (${spokenKey(a.key)})`} multiline w={260}>
-              <button type="button" className="constraint act" onClick={() => choose(a)}>
+              <button type="button" className={clsx(styles.constraint, styles.act)} onClick={() => choose(a)}>
                 {a.title}
               </button>
             </Tooltip>

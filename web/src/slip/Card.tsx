@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import styles from "./Card.module.css";
 
 /** A group of inputs in the slip, in the colour of what it takes. */
 export function Card({
@@ -11,7 +12,7 @@ export function Card({
   children: ReactNode;
 }) {
   return (
-    <section className={`card ${tone ?? ""}`}>
+    <section className={styles.card} data-tone={tone}>
       <h3>{title}</h3>
       {children}
     </section>

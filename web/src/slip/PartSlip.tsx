@@ -10,6 +10,10 @@ import { MessageLine } from "../ui/MessageLine";
 import { ExpressionField, parseExpression } from "../ui/ExpressionField";
 import { Card } from "./Card";
 import { FormatButtons } from "./FormatButtons";
+import clsx from "clsx";
+import styles from "./Slip.module.css";
+import fields from "../ui/fields.module.css";
+import table from "../ui/table.module.css";
 
 const MATERIALS = [
   { value: "", label: "None" },
@@ -29,7 +33,7 @@ export function PartSlip() {
   const result = usePart((s) => s.result);
   return (
     <>
-      <header className="slip-head">
+      <header className={styles.slipHead}>
         <h2>{part.name}</h2>
         <span className="soft">the part</span>
       </header>
@@ -42,7 +46,7 @@ export function PartSlip() {
             Draw a path seen from the top
           </Button>
           <p className="soft">Any profile swept along a drawn path. Or begin with</p>
-          <div className="starts">
+          <div className={styles.starts}>
             <Button variant="default" onClick={startTube}>
               Tube through points
             </Button>
@@ -80,8 +84,8 @@ export function PartSlip() {
       {(result?.messages ?? []).map((m, i) => (
         <MessageLine key={i} message={m} />
       ))}
-      <footer className="slip-foot">
-        <div className="downloads" aria-label="Save the part">
+      <footer className={table.foot}>
+        <div className={table.downloads} aria-label="Save the part">
           <span className="soft">Save the part as</span>
           {(result?.bodies.length ?? 0) > 0 && <FormatButtons part={id} />}
           <Button component="a" href={fileUrl(id)} variant="default" size="compact-xs">
@@ -112,8 +116,8 @@ function Values() {
     <>
       {values.length === 0 && <p className="soft">Give a number a name, then use the name wherever a number goes.</p>}
       {values.map((v, i) => (
-        <div key={v.name} className="value-row" title={v.note}>
-          <span className="value-name figures">{v.name}</span>
+        <div key={v.name} className={fields.valueRow} data-testid="value" title={v.note}>
+          <span className={clsx(fields.valueName, "figures")}>{v.name}</span>
           <ExpressionField
             label=""
             unit=""
@@ -138,7 +142,8 @@ function Values() {
         </div>
       ))}
       <form
-        className="value-row"
+        className={fields.valueRow}
+        data-testid="value"
         onSubmit={(e) => {
           e.preventDefault();
           add();

@@ -3,6 +3,8 @@ import type { StepReport } from "../api/types";
 import { usePart } from "../state/part";
 import { length, trim } from "../ui/format";
 import { Row } from "./Row";
+import clsx from "clsx";
+import table from "../ui/table.module.css";
 
 export function PathFoot({ report }: { report: StepReport | undefined }) {
   const units = usePart((s) => s.document?.units ?? "mm");
@@ -10,8 +12,8 @@ export function PathFoot({ report }: { report: StepReport | undefined }) {
   if (!path) return null;
   const bent = route !== undefined && (route.straight > 0 || route.bends.length > 0);
   return (
-    <footer className="slip-foot">
-      <table className="numbers figures">
+    <footer className={table.foot}>
+      <table className={clsx(table.numbers, "figures")}>
         <tbody>
           <Row name="Length" value={length(path.length, units, 6)} />
           {bent && route && <Row name="Straight" value={length(route.straight, units)} />}

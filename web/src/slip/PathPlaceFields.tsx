@@ -5,6 +5,7 @@ import { stepsBefore, usePart } from "../state/part";
 import { pathSources } from "../state/paths";
 import { ExpressionField } from "../ui/ExpressionField";
 import { SourcePick } from "./SourcePick";
+import fields from "../ui/fields.module.css";
 
 const FROM = [
   { value: "start", label: "from start" },
@@ -21,7 +22,7 @@ export function PathPlaceFields({
   onPick: (at: PathPlace) => void;
 }) {
   return (
-    <div className="path-place">
+    <div className={fields.pathPlace}>
       <SourcePick
         label={`Path of ${label}`}
         kinds={pathSources()}

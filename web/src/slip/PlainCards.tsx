@@ -8,6 +8,7 @@ import { useDraft, useFirstPreview } from "./draft";
 import { ExpressionField } from "../ui/ExpressionField";
 import { PlanePick } from "./PlanePick";
 import { SourcePick } from "./SourcePick";
+import fields from "../ui/fields.module.css";
 
 type Thing = Record<string, unknown>;
 
@@ -67,7 +68,7 @@ function PlainField({ label, field, value, onPreview, onCommit }: Props) {
   if (field.choice !== undefined)
     return (
       <Select
-        className="expression"
+        className={fields.expression}
         label={label}
         aria-label={label}
         data={field.choice.map((c) => ({ value: c, label: worded(c) }))}
@@ -88,7 +89,7 @@ function PlainField({ label, field, value, onPreview, onCommit }: Props) {
   if (field.type === "count")
     return (
       <NumberInput
-        className="expression"
+        className={fields.expression}
         label={label}
         aria-label={label}
         value={value as number}
@@ -134,7 +135,9 @@ function PlainField({ label, field, value, onPreview, onCommit }: Props) {
       </>
     );
   }
-  return <TextInput className="expression" label={label} aria-label={label} readOnly value={JSON.stringify(value)} />;
+  return (
+    <TextInput className={fields.expression} label={label} aria-label={label} readOnly value={JSON.stringify(value)} />
+  );
 }
 
 /** Whether a field is a plane: a principal one, or that of a step. */

@@ -4,6 +4,7 @@ import type { PlaneRef } from "../api/types";
 import { givesOf } from "../state/fields";
 import { stepsBefore, usePart } from "../state/part";
 import { useView } from "../state/view";
+import fields from "../ui/fields.module.css";
 
 const PRINCIPAL = [
   { value: "XY", label: "XY, seen from the top" },
@@ -35,7 +36,7 @@ export function PlanePick({ label, value, none, onPick, onNone }: Props) {
     <Select
       aria-label={none === undefined ? label : undefined}
       label={none === undefined ? undefined : label}
-      className={none === undefined ? "" : "expression"}
+      className={none === undefined ? undefined : fields.expression}
       data={known ? options : [{ value: current, label: `${current} (gone)` }, ...options]}
       value={current}
       error={known ? undefined : "Pick another"}

@@ -3,6 +3,7 @@ import { useId } from "react";
 import type { RegionData, Vec2 } from "../api/types";
 import { usePart } from "../state/part";
 import { area } from "../ui/format";
+import styles from "./RegionPick.module.css";
 
 const SIZE = 200;
 
@@ -26,7 +27,7 @@ export function RegionPick({ profile, value, onPick }: Props) {
   };
   const { place, height } = framed(regions);
   return (
-    <div className="region-pick">
+    <div className={styles.regionPick}>
       <svg viewBox={`0 0 ${SIZE} ${height}`} role="group" aria-label="Regions of the profile">
         <defs>
           <pattern id={hatch} width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">

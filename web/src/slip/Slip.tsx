@@ -12,7 +12,9 @@ import { Row } from "./Row";
 import { SheetFoot } from "../sheets/SheetFoot";
 import { roomOf } from "../kinds/rooms";
 import { PlainCards } from "./PlainCards";
-import "./Slip.css";
+import clsx from "clsx";
+import styles from "./Slip.module.css";
+import table from "../ui/table.module.css";
 
 export function Slip() {
   const part = usePart((s) => s.document);
@@ -23,7 +25,7 @@ export function Slip() {
   if (part === null) return null;
   if (step === undefined)
     return (
-      <aside className="slip" aria-label="The part">
+      <aside className={styles.slip} data-testid="slip" aria-label="The part">
         <PartSlip />
       </aside>
     );
@@ -32,8 +34,8 @@ export function Slip() {
   const Cards = room?.Cards ?? PlainCards;
   const report = preview?.step === step.id ? preview.report : built;
   return (
-    <aside className="slip" aria-label={`Inputs of ${step.name}`}>
-      <header className="slip-head">
+    <aside className={styles.slip} data-testid="slip" aria-label={`Inputs of ${step.name}`}>
+      <header className={styles.slipHead}>
         <h2>{step.name}</h2>
         <span className="soft">{room?.words ?? step.kind}</span>
       </header>
@@ -56,9 +58,9 @@ function Foot({ report, checks }: { report: StepReport | undefined; checks: Step
   const data = report?.data;
   const numbers = data?.numbers;
   return (
-    <footer className="slip-foot">
+    <footer className={table.foot}>
       {numbers && data?.section && (
-        <table className="numbers figures">
+        <table className={clsx(table.numbers, "figures")}>
           <tbody>
             <Row name="Length" value={length(numbers.length, units, 6)} />
             <Row name="Section" value={area(data.section.area, units)} />
@@ -83,7 +85,7 @@ function Foot({ report, checks }: { report: StepReport | undefined; checks: Step
         </table>
       )}
       {checks?.state === "fresh" && data?.result && (
-        <table className="numbers figures" aria-label="After combining">
+        <table className={clsx(table.numbers, "figures")} aria-label="After combining">
           <caption>
             {data.result.solids === 1 ? "The body after it" : `The ${data.result.solids} bodies after it`}
           </caption>
@@ -97,7 +99,7 @@ function Foot({ report, checks }: { report: StepReport | undefined; checks: Step
         </table>
       )}
       {numbers && id !== null && checks?.state === "fresh" && (
-        <div className="downloads" aria-label="Save the result">
+        <div className={table.downloads} aria-label="Save the result">
           <span className="soft">Save the part as</span>
           <FormatButtons part={id} />
         </div>

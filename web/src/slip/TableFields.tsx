@@ -2,6 +2,8 @@
 import { ActionIcon, Button, Checkbox } from "@mantine/core";
 import type { Expression, Units } from "../api/types";
 import { ExpressionField } from "../ui/ExpressionField";
+import clsx from "clsx";
+import styles from "./TableFields.module.css";
 
 export type Table = { points: { at: Expression; value: Expression }[]; smooth: boolean };
 
@@ -33,13 +35,13 @@ export function TableFields({ unit, units, length, table, onlySmooth, over, onPr
     return { ...table, points: [...table.points.slice(0, -1), { at: middle, value: last.value }, last] };
   };
   return (
-    <div className="law-table">
-      <div className="law-row law-head">
+    <div className={styles.lawTable}>
+      <div className={clsx(styles.lawRow, styles.lawHead)}>
         <span>{over ?? `station, ${units}`}</span>
         <span>value, {unit}</span>
       </div>
       {table.points.map((p, i) => (
-        <div key={i} className="law-row">
+        <div key={i} className={styles.lawRow}>
           <Bare
             label={`${over === undefined ? "Station" : "Turn"} of row ${i + 1}`}
             value={p.at}
@@ -64,7 +66,7 @@ export function TableFields({ unit, units, length, table, onlySmooth, over, onPr
           </ActionIcon>
         </div>
       ))}
-      <div className="law-row law-foot">
+      <div className={clsx(styles.lawRow, styles.lawFoot)}>
         {onlySmooth ? (
           <span />
         ) : (

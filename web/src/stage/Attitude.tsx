@@ -2,6 +2,7 @@
 import { Quaternion, Vector3 } from "three";
 import { useView, type ViewName } from "../state/view";
 import { useCamera } from "./cameraState";
+import styles from "./Attitude.module.css";
 
 const REACH = 27;
 const SIDES: { letter: string; view: ViewName; from: [number, number, number]; axis: string }[] = [
@@ -41,7 +42,7 @@ export function Attitude() {
     </g>,
   ];
   return (
-    <svg className="attitude" width="104" height="92" viewBox="-52 -46 104 92" aria-label="View directions">
+    <svg className={styles.attitude} width="104" height="92" viewBox="-52 -46 104 92" aria-label="View directions">
       {eye.near ? ends[1] : ends[0]}
       <path
         d={`${path(RIM.map((p) => seen(p)))}Z`}
@@ -69,14 +70,14 @@ export function Attitude() {
               />
             )}
             {axis && (
-              <text x={inner.x} y={inner.y + 3} className="attitude-axis">
+              <text x={inner.x} y={inner.y + 3} className={styles.attitudeAxis}>
                 {axis}
               </text>
             )}
             <g role="button" aria-label={`Look from ${view}`} onClick={look(view)}>
               <title>{`Look from the ${view}`}</title>
               <circle cx={at.x} cy={at.y} r="8" fill="transparent" />
-              <text x={at.x} y={at.y + 4} className="attitude-side" opacity={at.near ? 1 : 0.45}>
+              <text x={at.x} y={at.y + 4} className={styles.attitudeSide} opacity={at.near ? 1 : 0.45}>
                 {letter}
               </text>
             </g>

@@ -2,6 +2,8 @@
 import { Html, Line } from "@react-three/drei";
 import type { ClearData, Units, Vec3 } from "../api/types";
 import { clearWords } from "../state/checks";
+import clsx from "clsx";
+import note from "../ui/note.module.css";
 
 export function ClearMark({ clear, colour, units }: { clear: ClearData; colour: string; units: Units }) {
   const middle = clear.at.map((v, k) => (v + clear.to[k]!) / 2) as Vec3;
@@ -11,7 +13,9 @@ export function ClearMark({ clear, colour, units }: { clear: ClearData; colour: 
         <Line points={[clear.at, clear.to]} color={colour} lineWidth={3} depthTest={false} renderOrder={6} />
       )}
       <Html position={middle} zIndexRange={[4, 0]} style={{ pointerEvents: "none" }}>
-        <span className="drag-note figures">{clearWords(clear, units, 3)}</span>
+        <span className={clsx(note.dragNote, "figures")} data-testid="drag-note">
+          {clearWords(clear, units, 3)}
+        </span>
       </Html>
     </>
   );

@@ -5,6 +5,8 @@ import * as THREE from "three";
 import type { CopiesData, Units } from "../api/types";
 import { length } from "../ui/format";
 import { fromBase64 } from "./meshes";
+import clsx from "clsx";
+import note from "../ui/note.module.css";
 
 const MOST_LINE_POINTS = 300_000;
 const NUMBERS = 7; // a quaternion and a shift
@@ -84,7 +86,7 @@ export function ClosestMark({ copies, units }: { copies: CopiesData; units: Unit
   if (!copies.closest || copies.least === null || copies.least === undefined) return null;
   return (
     <Html position={copies.closest} zIndexRange={[4, 0]} style={{ pointerEvents: "none" }}>
-      <span className="drag-note figures">
+      <span className={clsx(note.dragNote, "figures")} data-testid="drag-note">
         {copies.least === 0 ? "touch here" : `${length(copies.least, units, 3)} clear`}
       </span>
     </Html>

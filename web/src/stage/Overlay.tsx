@@ -6,6 +6,8 @@ import { inUnits, trim } from "../ui/format";
 import { Attitude } from "./Attitude";
 import { SliceBar } from "./SliceBar";
 import { useCamera } from "./cameraState";
+import clsx from "clsx";
+import styles from "./Overlay.module.css";
 
 const SHADINGS: { key: Shading; label: string }[] = [
   { key: "edges", label: "Shaded with edges" },
@@ -31,11 +33,11 @@ export function Overlay() {
   return (
     <>
       {hover && (
-        <div className="hover-tag" role="status">
+        <div className={styles.hoverTag} data-testid="hover-tag" role="status">
           {hover}
         </div>
       )}
-      <Group className="view-buttons" gap={4}>
+      <Group className={styles.viewButtons} gap={4}>
         <Tooltip label="Fit the part (F)">
           <ActionIcon variant="default" aria-label="Fit the part" onClick={() => ask({ kind: "fit" })}>
             ⤢
@@ -93,7 +95,7 @@ function ScaleBar() {
   const nice = [5, 2, 1].find((n) => n * power <= wanted)! * power;
   const pixels = nice * (units === "in" ? 25.4 : 1) * zoom;
   return (
-    <div className="scale-bar figures" style={{ width: pixels }} aria-label="Scale">
+    <div className={clsx(styles.scaleBar, "figures")} style={{ width: pixels }} aria-label="Scale">
       <span>
         {trim(nice)} {units}
       </span>

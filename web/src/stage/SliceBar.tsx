@@ -4,6 +4,7 @@ import { usePart } from "../state/part";
 import { useView, type Slice } from "../state/view";
 import { length } from "../ui/format";
 import { sliceRange } from "./slicing";
+import styles from "./SliceBar.module.css";
 
 const PLANES = [
   { value: "station", label: "Section's plane" },
@@ -25,7 +26,7 @@ export function SliceBar() {
     put({ by: by as Slice["by"], at: (range[0]! + range[1]!) / 2 });
   };
   return (
-    <Group className="slice-bar" gap={8} wrap="nowrap">
+    <Group className={styles.sliceBar} gap={8} wrap="nowrap">
       <strong>Cut at</strong>
       <Select aria-label="Cutting plane" size="xs" w={132} data={PLANES} value={slice.by} onChange={choose} />
       {slice.by === "station" ? (

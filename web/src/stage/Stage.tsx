@@ -13,7 +13,7 @@ import { Closest, Preview, StationRing } from "./Marks";
 import { Overlay } from "./Overlay";
 import { COLOURS } from "./palette";
 import { PickMarks } from "./PickMarks";
-import "./Stage.css";
+import styles from "./Stage.module.css";
 
 export default function Stage() {
   const scheme = useComputedColorScheme("light");
@@ -22,7 +22,7 @@ export default function Stage() {
   const dragging = useView((s) => s.dragging);
   const automated = navigator.webdriver;
   return (
-    <div className={`stage ${sketching ? "behind" : ""}`} data-testid="stage">
+    <div className={styles.stage} data-testid="stage">
       <Canvas
         orthographic
         frameloop="demand"

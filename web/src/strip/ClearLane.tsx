@@ -5,6 +5,7 @@ import type { ClearData, Units } from "../api/types";
 import { clearWords, type Clear } from "../state/checks";
 import { inUnits, length } from "../ui/format";
 import { Lane } from "./Lane";
+import styles from "./StationStrip.module.css";
 
 const HEAD = 36;
 
@@ -44,8 +45,8 @@ export function ClearLanes({ clear, units }: { clear: Clear; units: Units }) {
   const scheme = useComputedColorScheme("light");
   const { data, step } = clear;
   return (
-    <div className="lanes" ref={ref} aria-label="Clearance along the path">
-      <header className="lanes-head">
+    <div className={styles.lanes} ref={ref} aria-label="Clearance along the path">
+      <header className={styles.lanesHead}>
         <strong>{step.name}</strong>
         <span className="figures">{`${clearWords(data, units)} at ${length(data.station, units, 5)}`}</span>
       </header>

@@ -4,6 +4,8 @@ import { useElementSize } from "@mantine/hooks";
 import type { CopiesData, Units } from "../api/types";
 import { inUnits, length } from "../ui/format";
 import { Lane } from "./Lane";
+import styles from "./CopiesLanes.module.css";
+import strip from "./StationStrip.module.css";
 
 const GUTTER = 62;
 const RIGHT = 12;
@@ -18,13 +20,13 @@ export function CopiesLanes({ name, copies, units }: { name: string; copies: Cop
   const y = [null, ...clear.map((v) => (v === null ? null : inUnits(v, units))), null];
   const most = Math.max(0.5, ...y.map((v) => v ?? 0));
   return (
-    <div className="lanes copies-lanes" ref={ref} aria-label="Copies along the path">
-      <header className="lanes-head">
+    <div className={strip.lanes} ref={ref} aria-label="Copies along the path">
+      <header className={strip.lanesHead}>
         <strong>{name}</strong>
         <span className="figures">{`${copies.stations.length} copies, ${length(copies.spacing, units)} apart`}</span>
       </header>
       <svg
-        className="copy-ticks"
+        className={styles.copyTicks}
         width={GUTTER + plot + RIGHT}
         height="24"
         role="img"

@@ -2,6 +2,8 @@
 import { useEffect, useRef } from "react";
 import uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
+import clsx from "clsx";
+import styles from "./Lane.module.css";
 
 interface Props {
   title: string;
@@ -35,11 +37,11 @@ export function Lane({ title, unit, width, height, x, y, limit, range, empty }: 
   }, [title, unit, width, height, x, y, limit, low, high]);
   const blank = y.every((v) => v === null);
   return (
-    <div className="lane" ref={host}>
-      <span className="lane-title">
+    <div className={styles.lane} ref={host}>
+      <span className={styles.laneTitle} data-testid="lane-title">
         {title} <span className="soft">{unit}</span>
       </span>
-      {blank && empty && <span className="lane-empty soft">{empty}</span>}
+      {blank && empty && <span className={clsx(styles.laneEmpty, "soft")}>{empty}</span>}
     </div>
   );
 }

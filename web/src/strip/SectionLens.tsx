@@ -4,6 +4,7 @@ import { valueAt } from "../geometry/space";
 import { areaOf, loopsAt, mapAt, mapped, type Map2 } from "../state/section";
 import { useView } from "../state/view";
 import { area, length, trim } from "../ui/format";
+import styles from "./SectionLens.module.css";
 
 const HALF = 50;
 
@@ -35,7 +36,7 @@ export function SectionLens({ data, units }: { data: SweepData; units: Units }) 
     )
     .join("");
   return (
-    <figure className="lens" aria-label="Section lens">
+    <figure className={styles.lens} aria-label="Section lens">
       <svg viewBox={`${-HALF} ${-HALF} ${2 * HALF} ${2 * HALF}`}>
         <defs>
           <pattern id="lens-hatch" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">

@@ -19,7 +19,7 @@ import type { Mark } from "../state/laws";
 import { LANE_NAMES, laneData, type LaneData } from "./lanes";
 import { LawMarks } from "./LawMarks";
 import { SectionLens } from "./SectionLens";
-import "./StationStrip.css";
+import styles from "./StationStrip.module.css";
 
 export const GUTTER = 62;
 const RIGHT = 12;
@@ -41,7 +41,7 @@ export function StationStrip() {
       : result?.steps[selected ?? ""]?.data.copies;
   if (part !== null && chosen !== undefined && copies !== undefined) {
     return (
-      <section className="strip" aria-label="Station strip">
+      <section className={styles.strip} aria-label="Station strip">
         <CopiesLanes name={chosen.name} copies={copies} units={part.units} />
       </section>
     );
@@ -49,14 +49,14 @@ export function StationStrip() {
   const clears = part === null ? [] : clearancesFor(part, result, swept ?? selected);
   if (part !== null && chosen !== undefined && givesOf(chosen) === "nothing" && swept === null && clears.length > 0) {
     return (
-      <section className="strip" aria-label="Station strip">
+      <section className={styles.strip} aria-label="Station strip">
         <ClearLanes clear={clears[0]!} units={part.units} />
       </section>
     );
   }
   if (part === null || data === undefined) {
     return (
-      <section className="strip empty" aria-label="Station strip">
+      <section className={styles.strip} data-empty aria-label="Station strip">
         <p className="soft">
           The station strip shows bend radius, twist and the section along a sweep. It fills when the part has one.
         </p>
@@ -64,7 +64,7 @@ export function StationStrip() {
     );
   }
   return (
-    <section className="strip" aria-label="Station strip">
+    <section className={styles.strip} aria-label="Station strip">
       <Lanes
         data={data}
         units={part.units}
@@ -120,7 +120,7 @@ function Lanes({
   const x = data.lanes.station.map((s) => inUnits(s, units));
   return (
     <div
-      className="lanes"
+      className={styles.lanes}
       ref={ref}
       role="slider"
       tabIndex={0}
@@ -140,10 +140,10 @@ function Lanes({
         held.current = false;
       }}
     >
-      <header className="lanes-head">
+      <header className={styles.lanesHead}>
         <strong>{step?.name}</strong>
         <LaneChoice />
-        {failed && <span className="lane-fail">not built</span>}
+        {failed && <span className={styles.laneFail}>not built</span>}
         <span className="figures" data-testid="station-readout">
           {at === null ? `0 to ${length(data.length, units, 5)}` : `at ${length(at, units, 5)}`}
           {at !== null && ` · bend ${here === null ? "straight" : length(here, units)}`}
@@ -169,7 +169,7 @@ function Lanes({
           />
         ))}
       {at !== null && (
-        <span className="lane-cursor" style={{ left: GUTTER + (at / data.length) * plot }} aria-hidden="true" />
+        <span className={styles.laneCursor} style={{ left: GUTTER + (at / data.length) * plot }} aria-hidden="true" />
       )}
     </div>
   );
@@ -190,7 +190,7 @@ function LanePlace({ lane, marks, step, x, width, height, length }: LanePlacePro
   const [held, setHeld] = useState<[number, number] | null>(null);
   const range = held ?? lane.range ?? around(lane.y, marks.length > 0 ? ROOM_TO_DRAG : ROOM);
   return (
-    <div className="lane-place">
+    <div className={styles.lanePlace}>
       <Lane
         title={lane.title}
         unit={lane.unit}
@@ -224,7 +224,7 @@ function LanePlace({ lane, marks, step, x, width, height, length }: LanePlacePro
 function LaneChoice() {
   const chosen = useView((s) => s.lanes);
   return (
-    <span className="lane-choice" role="group" aria-label="Lanes">
+    <span className={styles.laneChoice} role="group" aria-label="Lanes">
       {LANE_NAMES.map(({ name, label }) => (
         <button
           key={name}
@@ -259,7 +259,7 @@ function around(y: (number | null)[], share: number): [number, number] {
 /** Straights and bends along the path, as drawn. */
 function PieceBar({ data, plot }: { data: SweepData; plot: number }) {
   return (
-    <svg className="piece-bar" width={GUTTER + plot + RIGHT} height="13" aria-hidden="true">
+    <svg className={styles.pieceBar} width={GUTTER + plot + RIGHT} height="13" aria-hidden="true">
       <text x={GUTTER - 8} y="10.5" textAnchor="end">
         pieces
       </text>
@@ -278,7 +278,7 @@ function PieceBar({ data, plot }: { data: SweepData; plot: number }) {
               opacity={p.kind === "line" ? 0.55 : 0.85}
             />
             {w > 54 && p.kind !== "line" && (
-              <text className="on-piece" x={x + w / 2} y="10" textAnchor="middle">
+              <text className={styles.onPiece} x={x + w / 2} y="10" textAnchor="middle">
                 {p.kind}
               </text>
             )}

@@ -2,6 +2,7 @@
 import { TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { Expression } from "../api/types";
+import fields from "./fields.module.css";
 
 interface Props {
   label: string;
@@ -32,13 +33,13 @@ export function ExpressionField({ label, unit, value, empty, bare, error, onPrev
   };
   return (
     <TextInput
-      className={bare ? "bare" : "expression"}
+      className={bare ? undefined : fields.expression}
       label={bare ? undefined : label || undefined}
       aria-label={label || undefined}
       value={shown}
       placeholder={empty}
       error={error}
-      rightSection={unit ? <span className="unit">{unit}</span> : undefined}
+      rightSection={unit ? <span className={fields.unit}>{unit}</span> : undefined}
       rightSectionWidth={44}
       classNames={{ input: "figures" }}
       onChange={(e) => {

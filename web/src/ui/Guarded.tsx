@@ -4,6 +4,7 @@ import type { ReactNode } from "react";
 import { ErrorBoundary, type FallbackProps } from "react-error-boundary";
 import type { Message } from "../api/types";
 import { MessageLine } from "./MessageLine";
+import styles from "./Guarded.module.css";
 
 interface Props {
   /** What it is, as the beginning of a sentence. */
@@ -23,7 +24,7 @@ export function Guarded({ what, anew, children }: Props) {
       way_out: "Your part is safe. Try again, or reload the page.",
     };
     return (
-      <div className="guarded">
+      <div className={styles.guarded}>
         <MessageLine message={message} />
         <Button size="compact-xs" variant="default" onClick={resetErrorBoundary}>
           Try again

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import type { Message } from "../api/types";
-import "./MessageLine.css";
+import styles from "./MessageLine.module.css";
 
 interface Props {
   message: Message;
@@ -14,25 +14,25 @@ const SIGNS = { error: "!", warning: "△", note: "·" } as const;
 export function MessageLine({ message, onGo, children }: Props) {
   const body = (
     <>
-      <span className="sign" aria-hidden="true">
+      <span className={styles.sign} aria-hidden="true">
         {SIGNS[message.level]}
       </span>
       <span>
-        <span className="what">{message.text}</span>{" "}
-        {message.way_out && <span className="way-out">{message.way_out}</span>}
+        <span className={styles.what}>{message.text}</span>{" "}
+        {message.way_out && <span className={styles.wayOut}>{message.way_out}</span>}
       </span>
     </>
   );
   return (
-    <div className={`message ${message.level}`} role={message.level === "error" ? "alert" : "status"}>
+    <div className={styles.message} data-level={message.level} role={message.level === "error" ? "alert" : "status"}>
       {onGo ? (
-        <button type="button" className="message-go" onClick={onGo} title="Go there">
+        <button type="button" className={styles.messageGo} onClick={onGo} title="Go there">
           {body}
         </button>
       ) : (
-        <div className="message-go">{body}</div>
+        <div className={styles.messageGo}>{body}</div>
       )}
-      {children && <div className="message-actions">{children}</div>}
+      {children && <div className={styles.messageActions}>{children}</div>}
     </div>
   );
 }

@@ -12,6 +12,8 @@ import { ExpressionField } from "../../ui/ExpressionField";
 import { More } from "../../slip/More";
 import { Row } from "../../slip/Row";
 import { SourcePick } from "../../slip/SourcePick";
+import clsx from "clsx";
+import table from "../../ui/table.module.css";
 
 export function ClearanceCards({ step }: { step: ClearanceStep }) {
   const draft = useDraft<ClearanceStep>(step.id);
@@ -78,8 +80,8 @@ export function ClearanceFoot({ built }: { built: StepReport | undefined }) {
   const clear = built?.data.clear;
   if (clear === undefined) return null;
   return (
-    <footer className="slip-foot">
-      <table className="numbers figures" aria-label="Clearances">
+    <footer className={table.foot}>
+      <table className={clsx(table.numbers, "figures")} aria-label="Clearances">
         <tbody>
           <Row name="Least clearance" value={length(clear.least, units, 4)} />
           <Row name="Closest to" value={clear.bodies[clear.nearest] ?? ""} />

@@ -13,6 +13,7 @@ import { PlanePick } from "../../slip/PlanePick";
 import { SourcePick } from "../../slip/SourcePick";
 import { curveShape } from "./new";
 import { isDrawn } from "../../state/drawings";
+import fields from "../../ui/fields.module.css";
 
 type Shape = CurveStep["shape"];
 type Form<K extends Shape["by"]> = Extract<Shape, { by: K }>;
@@ -113,12 +114,12 @@ function PlaceFields({ step, label, at, onPreview, onCommit }: PlaceProps) {
   };
   return (
     <>
-      <div className="field-row">
+      <div className={fields.fieldRow}>
         <span>{label}</span>
         <Select aria-label={`Where the ${label.toLowerCase()} stands`} data={STANDS} value={at.by} onChange={stand} />
       </div>
       {at.by === "place" && (
-        <div className="three-row">
+        <div className={fields.threeRow}>
           {(["x", "y", "z"] as const).map((axis) => (
             <ExpressionField
               key={axis}
@@ -149,7 +150,7 @@ function DrawnAt({
 }) {
   const sketch = usePart((s) => s.document?.steps.find((x) => x.id === at.step));
   return (
-    <div className="rail-row">
+    <div className={fields.railRow}>
       <SourcePick
         label={`Sketch of ${label}`}
         value={at.step}
@@ -215,7 +216,7 @@ function FormulaCards({ shape, onPreview, onCommit }: Props<"formula">) {
   return (
     <>
       <Card title="Formula of t" tone="path">
-        <div className="formula">
+        <div className={fields.formula}>
           {field("x", "x", units)}
           {field("y", "y", units)}
           {field("z", "z", units)}

@@ -10,6 +10,8 @@ import { useView } from "../../state/view";
 import type { HandlesProps } from "../room";
 import { inUnits, length, trim } from "../../ui/format";
 import { normalOf, toSpace } from "../../geometry/space";
+import clsx from "clsx";
+import note from "../../ui/note.module.css";
 
 const REACH_PX = 46;
 
@@ -95,7 +97,7 @@ function OffsetHandle({ step, plane, colour }: { step: DatumPlane; plane: PlaneD
       </mesh>
       {moved !== 0 && (
         <Html position={tip} zIndexRange={[4, 0]}>
-          <span className="drag-note figures">
+          <span className={clsx(note.dragNote, "figures")} data-testid="drag-note">
             {moved > 0 ? "+" : ""}
             {length(moved, units)}
           </span>

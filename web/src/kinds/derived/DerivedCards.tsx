@@ -9,6 +9,7 @@ import { ExpressionField } from "../../ui/ExpressionField";
 import { More } from "../../slip/More";
 import { PlanePick } from "../../slip/PlanePick";
 import { SourcePick } from "../../slip/SourcePick";
+import fields from "../../ui/fields.module.css";
 
 type How = DerivedStep["how"];
 interface HowProps<T extends How> {
@@ -136,7 +137,7 @@ function MoveCard({ how, units, onPreview, onCommit }: HowProps<Extract<How, { b
         />
       ))}
       <Select
-        className="expression"
+        className={fields.expression}
         label="Turned about"
         data={["X", "Y", "Z"]}
         value={how.axis}

@@ -5,6 +5,7 @@ import { edgeTitle } from "../../state/faceTitle";
 import { useView } from "../../state/view";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
+import fields from "../../ui/fields.module.css";
 
 const LABEL = "Pick an edge";
 
@@ -29,7 +30,7 @@ export function EdgesCards({ step }: { step: EdgesStep }) {
   return (
     <Card title="Edges" tone="path">
       {step.edges.map((e, i) => (
-        <div key={e.edge} className="joined-row">
+        <div key={e.edge} className={fields.joinedRow}>
           <span>{edgeTitle(e.edge)}</span>
           <ActionIcon
             variant="subtle"

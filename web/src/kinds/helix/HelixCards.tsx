@@ -9,6 +9,7 @@ import { ExpressionField } from "../../ui/ExpressionField";
 import { TableFields } from "../../slip/TableFields";
 import { More } from "../../slip/More";
 import { PlanePick } from "../../slip/PlanePick";
+import fields from "../../ui/fields.module.css";
 
 type Given = "pitch" | "turns" | "height";
 
@@ -102,7 +103,7 @@ export function HelixCards({ step }: { step: HelixStep }) {
         />
         <More label="Several starts" open={step.starts > 1}>
           <NumberInput
-            className="expression"
+            className={fields.expression}
             classNames={{ input: "figures" }}
             label="Starts"
             aria-label="Starts"

@@ -16,6 +16,9 @@ import { PlanePick } from "../../slip/PlanePick";
 import { SourcePick } from "../../slip/SourcePick";
 import { isDrawn } from "../../state/drawings";
 import { givesOf } from "../../state/fields";
+import clsx from "clsx";
+import fields from "../../ui/fields.module.css";
+import styles from "./Hose.module.css";
 
 export function HoseCards({ step }: { step: HoseStep }) {
   const draft = useDraft<HoseStep>(step.id);
@@ -176,7 +179,7 @@ function PortCard({ hose, name, port, shaped, known, onPreview, onCommit }: Port
               ["dx", "dy", "dz"],
             ] as const
           ).map((row, k) => (
-            <div key={k} className="port-row">
+            <div key={k} className={styles.portRow}>
               <span className="soft">{k === 0 ? "at" : "facing"}</span>
               {row.map((axis) => (
                 <ExpressionField
@@ -257,7 +260,7 @@ type Drawn = Extract<Port["at"], { by: "sketch" }>;
 function DrawnPort({ name, at, onPick }: { name: string; at: Drawn; onPick: (at: Drawn) => void }) {
   const sketch = usePart((s) => stepOf(s.document, at.step));
   return (
-    <div className="rail-row">
+    <div className={fields.railRow}>
       <SourcePick
         label={`Sketch of the ${name}`}
         value={at.step}
@@ -291,10 +294,10 @@ function Passing({ step, places, onPreview, onCommit }: PassingProps) {
   return (
     <Card title="Points to pass">
       {step.points.flatMap((point, i) => [
-        <div key={point.id} className="port-row with-delete">
+        <div key={point.id} className={clsx(styles.portRow, styles.withDelete)}>
           <button
             type="button"
-            className="way-toggle figures"
+            className={clsx(fields.wayToggle, "figures")}
             aria-pressed={point.way !== null}
             aria-label={`Direction at point ${i + 1}`}
             title={point.way === null ? "Give it a direction" : "Let it find its direction"}
@@ -322,7 +325,7 @@ function Passing({ step, places, onPreview, onCommit }: PassingProps) {
               />
             ))
           ) : point.at.by === "path" ? (
-            <div className="route-drawn">
+            <div className={fields.routeDrawn}>
               <PathPlaceFields
                 label={`point ${i + 1}`}
                 at={point.at}
@@ -330,7 +333,7 @@ function Passing({ step, places, onPreview, onCommit }: PassingProps) {
               />
             </div>
           ) : (
-            <span className="soft route-drawn">follows its sketch</span>
+            <span className={clsx("soft", fields.routeDrawn)}>follows its sketch</span>
           )}
           <ActionIcon
             variant="subtle"
@@ -350,7 +353,7 @@ function Passing({ step, places, onPreview, onCommit }: PassingProps) {
         ...(point.way === null
           ? []
           : [
-              <div key={`${point.id}/way`} className="port-row with-delete">
+              <div key={`${point.id}/way`} className={clsx(styles.portRow, styles.withDelete)}>
                 <span className="soft">→</span>
                 <DirectionFields
                   of={`point ${i + 1}`}

@@ -8,6 +8,7 @@ import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
 import { SourcePick } from "../../slip/SourcePick";
 import { isDrawn } from "../../state/drawings";
+import fields from "../../ui/fields.module.css";
 
 export function JoinedCards({ step }: { step: JoinedStep }) {
   const draft = useDraft<JoinedStep>(step.id);
@@ -18,7 +19,7 @@ export function JoinedCards({ step }: { step: JoinedStep }) {
   return (
     <Card title="Parts" tone="path">
       {step.parts.map((p, i) => (
-        <div key={i} className="joined-row">
+        <div key={i} className={fields.joinedRow}>
           <SourcePick
             label={`Part ${i + 1}`}
             kinds={pathSources()}

@@ -13,6 +13,7 @@ import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
 import { More } from "../../slip/More";
 import { SourcePick } from "../../slip/SourcePick";
+import fields from "../../ui/fields.module.css";
 
 const PLACES = [
   { value: "start", label: "Start" },
@@ -97,7 +98,7 @@ function Several({ step }: { step: NormalPlane }) {
       />
       {by === "count" && (
         <NumberInput
-          className="expression"
+          className={fields.expression}
           classNames={{ input: "figures" }}
           label="Planes in all"
           min={2}
@@ -109,7 +110,7 @@ function Several({ step }: { step: NormalPlane }) {
       )}
       {by === "spacing" && (
         <NumberInput
-          className="expression"
+          className={fields.expression}
           classNames={{ input: "figures" }}
           label={`Spacing, ${units}`}
           min={0}

@@ -16,6 +16,9 @@ import { ResultPick } from "../../slip/ResultPick";
 import { Row } from "../../slip/Row";
 import { SourcePick } from "../../slip/SourcePick";
 import { UpPick } from "../../slip/UpPick";
+import clsx from "clsx";
+import styles from "./Repeat.module.css";
+import table from "../../ui/table.module.css";
 
 interface Shared {
   step: RepeatStep;
@@ -171,7 +174,7 @@ function RunsCard({ step, draft }: Shared) {
   return (
     <Card title="Further runs between">
       {step.runs.map((run, i) => (
-        <div key={run.id} className="run-row">
+        <div key={run.id} className={styles.runRow}>
           <ExpressionField
             label={`Phase of run ${i + 2}`}
             bare
@@ -220,8 +223,8 @@ export function CopiesFoot({ report, built }: { report: StepReport | undefined; 
   const made = built?.data.copies;
   if (shown === undefined) return null;
   return (
-    <footer className="slip-foot">
-      <table className="numbers figures" aria-label="Figures of the copies">
+    <footer className={table.foot}>
+      <table className={clsx(table.numbers, "figures")} aria-label="Figures of the copies">
         <tbody>
           <Row name="Copies" value={String(shown.stations.length)} />
           <Row name="Spacing" value={length(shown.spacing, units, 6)} />

@@ -14,6 +14,8 @@ import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
 import { OnPath, PathPlaceFields } from "../../slip/PathPlaceFields";
 import { SourcePick } from "../../slip/SourcePick";
+import clsx from "clsx";
+import fields from "../../ui/fields.module.css";
 
 const SHAPES = [
   { value: "bends", label: "Runs and bends" },
@@ -29,7 +31,7 @@ export function RouteCards({ step }: { step: RouteStep }) {
   return (
     <>
       <Card title="Points" tone="path">
-        <div className="route-row route-head" aria-hidden="true">
+        <div className={clsx(fields.routeRow, fields.routeHead)} aria-hidden="true">
           <span />
           <span>x</span>
           <span>y</span>
@@ -156,7 +158,7 @@ function LengthCard({
             onPreview={(v) => onPreview({ ...held, length: v ?? 0 })}
             onCommit={(v) => onCommit("Change the length", { ...held, length: v ?? 0 })}
           />
-          <div className="field-row">
+          <div className={fields.fieldRow}>
             <span>Gives way</span>
             <Select
               aria-label="Point that gives way"
@@ -202,11 +204,11 @@ function PointRow({ point, i, last, smooth, bend, onPreview, onCommit, onDelete 
   const { at, curving } = point;
   return (
     <>
-      <div className="route-row">
+      <div className={fields.routeRow}>
         {smooth ? (
           <button
             type="button"
-            className="way-toggle figures"
+            className={clsx(fields.wayToggle, "figures")}
             aria-pressed={point.way !== null}
             aria-label={`Direction at point ${i + 1}`}
             title={point.way === null ? "Give it a direction" : "Let it find its direction"}
@@ -234,7 +236,7 @@ function PointRow({ point, i, last, smooth, bend, onPreview, onCommit, onDelete 
             />
           ))
         ) : at.by === "path" ? (
-          <div className="route-drawn">
+          <div className={fields.routeDrawn}>
             <PathPlaceFields
               label={`point ${i + 1}`}
               at={at}
@@ -271,7 +273,7 @@ function PointRow({ point, i, last, smooth, bend, onPreview, onCommit, onDelete 
         </ActionIcon>
       </div>
       {smooth && point.way !== null && (
-        <div className="route-row">
+        <div className={fields.routeRow}>
           <span className="soft" title="Direction">
             →
           </span>
@@ -285,7 +287,7 @@ function PointRow({ point, i, last, smooth, bend, onPreview, onCommit, onDelete 
         </div>
       )}
       {smooth && curving !== null && (
-        <div className="route-row">
+        <div className={fields.routeRow}>
           <span className="soft" title="Side to which it curves">
             ⌒
           </span>
@@ -339,7 +341,7 @@ function DrawnPlace({ at, i, onPick }: { at: Drawn; i: number; onPick: (at: Draw
   }));
   return (
     <Select
-      className="route-drawn"
+      className={fields.routeDrawn}
       size="xs"
       aria-label={`Place of point ${i + 1}`}
       data={points}
@@ -380,7 +382,7 @@ function AddPoints({
     }
   };
   return (
-    <div className="route-add">
+    <div className={fields.routeAdd}>
       <Button
         size="compact-xs"
         variant="default"

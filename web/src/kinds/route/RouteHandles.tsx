@@ -10,6 +10,8 @@ import { useView } from "../../state/view";
 import { length } from "../../ui/format";
 import type { HandlesProps } from "../room";
 import { useStagePull } from "../../stage/stagePull";
+import clsx from "clsx";
+import note from "../../ui/note.module.css";
 
 const SIZE_PX = 6;
 const MOST_FIGURES = 16;
@@ -121,7 +123,9 @@ export default function RouteHandles({ step, colours: { path: colour, pick: free
             zIndexRange={[4, 0]}
             style={{ pointerEvents: "none" }}
           >
-            <span className="drag-note figures">{length(route.runs[i]!.length, units)}</span>
+            <span className={clsx(note.dragNote, "figures")} data-testid="drag-note">
+              {length(route.runs[i]!.length, units)}
+            </span>
           </Html>
         ))}
     </group>

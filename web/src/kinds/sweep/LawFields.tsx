@@ -4,6 +4,7 @@ import type { Units } from "../../api/types";
 import { round, TableFields } from "../../slip/TableFields";
 import { ExpressionField } from "../../ui/ExpressionField";
 import type { SweepStep } from "./step";
+import fields from "../../ui/fields.module.css";
 
 type Twist = SweepStep["twist"];
 type Size = SweepStep["size"];
@@ -97,7 +98,7 @@ export function SizeFields({ label, value, units, length, onPreview, onCommit }:
   };
   return (
     <>
-      <Select label={label} className="expression" data={SIZES} value={value?.by ?? "none"} onChange={choose} />
+      <Select label={label} className={fields.expression} data={SIZES} value={value?.by ?? "none"} onChange={choose} />
       {value?.by === "ratio" &&
         (["start", "end"] as const).map((end) => (
           <ExpressionField

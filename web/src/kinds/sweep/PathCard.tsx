@@ -11,6 +11,7 @@ import { More } from "../../slip/More";
 import { PlanePick } from "../../slip/PlanePick";
 import { SourcePick } from "../../slip/SourcePick";
 import type { Shared } from "./shared";
+import fields from "../../ui/fields.module.css";
 
 const CORNERS = [
   { value: "refuse", label: "Refused" },
@@ -47,7 +48,7 @@ export function PathCard({ step, draft }: Shared) {
       <SourcePick label="Path" kinds={pathSources()} value={step.path.step} onPick={pick} />
       <More label="Corners" open={step.corners !== "refuse" || kinked}>
         <Select
-          className="expression"
+          className={fields.expression}
           label="Corners"
           data={CORNERS}
           value={step.corners}

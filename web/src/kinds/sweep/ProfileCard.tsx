@@ -14,6 +14,7 @@ import { RegionPick } from "../../slip/RegionPick";
 import { SourcePick } from "../../slip/SourcePick";
 import { isDrawn } from "../../state/drawings";
 import type { Shared } from "./shared";
+import fields from "../../ui/fields.module.css";
 
 const SOURCES = [
   { value: "sketch", label: "Drawn in a sketch" },
@@ -199,7 +200,7 @@ function BringFields({ step, draft }: Shared) {
       {bring !== null && (
         <>
           <Select
-            className="expression"
+            className={fields.expression}
             label="On the path"
             value={bring.anchor}
             data={[{ value: "middle", label: "Its middle" }, { value: "origin", label: "Sketch origin" }, ...points]}

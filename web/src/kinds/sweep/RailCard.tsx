@@ -8,6 +8,7 @@ import type { Draft } from "../../slip/draft";
 import { Card } from "../../slip/Card";
 import { SourcePick } from "../../slip/SourcePick";
 import { isDrawn } from "../../state/drawings";
+import fields from "../../ui/fields.module.css";
 
 const USES = [
   { value: "stretch", label: "Both ways" },
@@ -34,7 +35,7 @@ export function RailCard({ step, draft }: { step: SweepStep; draft: Draft<SweepS
   return (
     <Card title="Rails" tone="rail">
       {step.rails.map((rail, i) => (
-        <div key={i} className="rail-row">
+        <div key={i} className={fields.railRow}>
           <SourcePick
             label={`Rail ${i + 1}`}
             kinds={["sketch", ...ownPaths()]}

@@ -10,6 +10,7 @@ import { TableFields } from "../../slip/TableFields";
 import { SourcePick } from "../../slip/SourcePick";
 import { isDrawn } from "../../state/drawings";
 import { isAlong } from "../../state/bodies";
+import fields from "../../ui/fields.module.css";
 
 const SHAPES = [
   { value: "even", label: "Round" },
@@ -140,7 +141,7 @@ export function WoundCards({ step }: { step: WoundStep }) {
             onCommit={(t) => draft.commit("Change turns", { turn_table: t.points })}
           />
         )}
-        <div className="field-row">
+        <div className={fields.fieldRow}>
           <span>Even</span>
           <SegmentedControl
             aria-label="Even"

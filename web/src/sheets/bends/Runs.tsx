@@ -2,6 +2,8 @@
 import type { StepReport } from "../../api/types";
 import { usePart } from "../../state/part";
 import { length, trim } from "../../ui/format";
+import clsx from "clsx";
+import table from "../../ui/table.module.css";
 
 export function Runs({ report }: { report: StepReport }) {
   const units = usePart((s) => s.document?.units ?? "mm");
@@ -10,7 +12,7 @@ export function Runs({ report }: { report: StepReport }) {
   const count = route.points.length;
   const bendAt = new Map(route.bends.map((b) => [b.point, b]));
   return (
-    <table className="numbers figures" aria-label="Runs and bends">
+    <table className={clsx(table.numbers, "figures")} aria-label="Runs and bends">
       <thead>
         <tr>
           <th scope="col">Run</th>
