@@ -1,4 +1,4 @@
-"""Marks on the fields of models: what a text or a number in them means. Whoever walks over a model finds them by type."""
+"""Marks on the fields of models, which say what a text or a number in them means. Code that walks over a model finds them by type."""
 
 from __future__ import annotations
 

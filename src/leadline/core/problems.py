@@ -1,4 +1,4 @@
-"""What the core says when something cannot be done: what, where, and the way out.
+"""Messages to the designer: what cannot be done, where, and how to get out of it.
 
 A message is a code, a template and quantities. In the texts that a message is made with, lengths and angles are written by ``mm`` and ``degrees``
 as marks, which keep the number as it is; a text may hold that of another message, marks and all. At the edge ``Message.as_dict`` writes

@@ -27,7 +27,7 @@ Expression = float | int | str
 MAX_TEXT = 300
 _UNIT_NAMES = {name: f"_unit_{i}" for i, name in enumerate([*LENGTH_UNITS, *ANGLE_UNITS])}
 _NUMBER = r"(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?"
-_FIRST = r"(?<![\w.])"  # a number begins here, and is no tail of a name or of another number
+_FIRST = r"(?<![\w.])"  # a number begins here; it is not the end of a name or of another number
 _UNIT = "(" + "|".join(sorted(map(re.escape, _UNIT_NAMES), key=len, reverse=True)) + r")(?![\w(])"
 _MIXED = r"(\d+)\s+(\d+)\s*/\s*(\d+)"  # 3 1/2
 _INCHES = rf"(?:{_MIXED}|(\d+)\s*/\s*(\d+)|({_NUMBER}))\s*(?:\"|”)"
@@ -42,7 +42,7 @@ _ARITHMETIC = (
     ast.Expression, ast.BinOp, ast.UnaryOp, ast.Call, ast.Name, ast.Load, ast.Constant,
     ast.Add, ast.Sub, ast.Mult, ast.Div, ast.Pow, ast.USub, ast.UAdd,
 )  # fmt: skip
-TINY = 1e-9  # of a step: what lies so near to a whole number of them counts as one
+TINY = 1e-9  # share of a step: a value so near to a whole number of steps counts as that number
 MEASURED = re.compile(r"\blength\(\s*([^()]+?)\s*\)")
 _RESERVED = {"pi", "floor", "ceil", "round", "length"}
 NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]*\Z")
@@ -106,7 +106,7 @@ class Scope:
         return self._prepared(text)({})
 
     def _prepared(self, text: str) -> Callable[[Mapping[str, Quantity]], Quantity]:
-        """What gives an expression's value with some further names; it is read and checked once. Raises Problem."""
+        """A function that gives the expression's value for some further names. The text is parsed and checked once. Raises Problem."""
         if len(text) > MAX_TEXT:
             raise Problem("too-long", f"the expression has {len(text)} characters.", f"Keep it under {MAX_TEXT}.")
         if not text.strip():
@@ -310,7 +310,7 @@ def _with_units(text: str, values: Mapping[str, Quantity]) -> str:
 
 
 def _check_arithmetic(source: str, text: str) -> None:
-    """Nothing but numbers, names, calls and + - * / and powers; what is code is refused before it runs."""
+    """Raises Problem unless there are only numbers, names, calls, + - * / and powers, so that no other code is ever run."""
     try:
         tree = ast.parse(source, mode="eval")
     except (SyntaxError, ValueError, RecursionError, MemoryError):

@@ -1,4 +1,4 @@
-"""From a plan to solids, and their place among the part's bodies."""
+"""Solids are made from a plan and combined with the bodies of the part."""
 
 from __future__ import annotations
 

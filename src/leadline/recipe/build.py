@@ -319,7 +319,7 @@ def _hash(of: list[Any]) -> str:
 
 
 def _of_the_kernel(data: Shown) -> BodyResult:
-    """Of what is told of a body step that which its plan does not know."""
+    """The part of a body step's report that only the kernel can tell: all but what its plan has already told."""
     keys = ("checks", "faces", "numbers", "result")
     return cast(BodyResult, {k: v for k, v in data.items() if k in keys})
 

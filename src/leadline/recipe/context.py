@@ -48,7 +48,7 @@ class Unseen(list[KeptBody]):
 
 
 class Names(dict[str, str]):
-    """Names of steps by id. ``told`` are those that were asked for: what was made of them is out of date when one changes."""
+    """Names of steps by id. ``told`` collects the names that were asked for: a result that tells them is out of date when one of them changes."""
 
     def __init__(self, names: Mapping[str, str]) -> None:
         super().__init__(names)

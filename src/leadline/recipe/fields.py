@@ -1,4 +1,4 @@
-"""What can be read off the fields of a step's model: the steps that it refers to, and what its numbers and texts mean."""
+"""Reads from the marks on a step's model which steps it refers to, and what its numbers and texts mean."""
 
 from __future__ import annotations
 

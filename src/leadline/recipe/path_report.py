@@ -1,4 +1,4 @@
-"""What is told of every path, and checks that all paths share."""
+"""The report that every path has, and checks that all paths share."""
 
 from __future__ import annotations
 

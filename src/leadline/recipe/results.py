@@ -1,4 +1,4 @@
-"""What a build tells, step by step."""
+"""The result of a build: a report for each step, and the bodies."""
 
 from __future__ import annotations
 
@@ -39,7 +39,7 @@ class Report:
 
 
 def as_json(shown: Mapping[str, object]) -> dict[str, Any]:
-    """What is told, as JSON: models in it, as a sketch is one, are written out."""
+    """The data of a report as JSON; models in it, such as a sketch, are written out."""
     return {k: v.model_dump(mode="json") if isinstance(v, BaseModel) else v for k, v in shown.items()}
 
 

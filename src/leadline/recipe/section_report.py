@@ -1,4 +1,4 @@
-"""What is told of a section that is carried along a path: everything known along it, and its name."""
+"""The report of a section that is carried along a path: the quantities by station, and the section's name."""
 
 from __future__ import annotations
 

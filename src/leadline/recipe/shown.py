@@ -1,4 +1,4 @@
-"""What views are told of a step's result beside its figure and messages: typed, JSON as it stands, and types alone.
+"""The types of the ``data`` in a step's report: JSON objects for views. This module has types alone, no code.
 
 Lengths are mm, areas mm², volumes mm³, angles degrees, masses kg. Each room says in its ``result.py`` which of these its steps have. A step
 that has no result, or failed on the way to it, has none or a part of them.

@@ -17,7 +17,7 @@ log = logging.getLogger(__name__)
 
 
 class Blobs:
-    """Writes go to the database behind the builds' backs; what is on its way is read from memory."""
+    """Writes reach the database in the background; a blob that is not written yet is read from memory."""
 
     def __init__(self, database: Database) -> None:
         self.database = database

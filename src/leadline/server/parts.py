@@ -38,7 +38,7 @@ class PartState:
 
 
 class Parts:
-    """All that is kept of parts. Every method is one transaction."""
+    """Parts and their revisions in the database. Every method is one transaction."""
 
     def __init__(self, database: Database) -> None:
         self.database = database

@@ -1,4 +1,4 @@
-"""The process that owns the kernel: takes requests on a pipe, answers with progress and results.
+"""The process that runs the kernel: it takes requests from a pipe and answers with progress and results.
 
 Messages to the worker: ``("run", request)`` and answers to its questions ``("blob", bytes | None)``.
 Messages from it: ``("ready",)``, ``("event", dict)``, ``("get", key)``, ``("put", key, bytes)``,

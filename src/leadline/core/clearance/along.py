@@ -84,8 +84,10 @@ def along(tube: Tube, obstacles: Sequence[Shape]) -> Clear:
 
 
 def _sunk(tube: Tube, around: Shape, away: Array, other: Ints) -> Clear | None:
-    """Where points of the tube are inside an obstacle, with how deep each ring is in the lane below 0; ``away`` (n, m) is
-    how far all are off its skin."""
+    """The clearance where rings of the tube are inside an obstacle: minus their depth; None where none is.
+
+    ``away`` (n, m) are the distances of all rings' points from the obstacle's surface.
+    """
     some = tube.rings[:, ::FOUR]
     inside = around.holds(some.reshape(-1, 3)).reshape(some.shape[:2])
     deep = np.where(inside, away[:, ::FOUR], 0.0)
@@ -98,7 +100,7 @@ def _sunk(tube: Tube, around: Shape, away: Array, other: Ints) -> Clear | None:
 
 
 def _swallowed(tube: Tube, obstacles: Sequence[Shape], distance: Array, other: Ints) -> Clear | None:
-    """Where an obstacle is wholly inside the tube."""
+    """The clearance where an obstacle is wholly inside the tube, minus its depth; None where none is."""
     for k, obstacle in enumerate(obstacles):
         held = obstacle.coarse[tube.skin.holds(obstacle.coarse)]
         if len(held) == 0:

@@ -13,7 +13,7 @@ from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array
 
 SEEDS = 2
-SLOPPY = 0.3  # what the search for them may be off by: a share of the distance
+SLOPPY = 0.3  # largest error of the search for the closest places, as a share of the distance
 ROUNDS = 12
 TOUCH = 2e-4  # of the shape's radius: under it a mesh cannot tell touching from clear
 NEAR = 0.03  # of the shape's radius: closer pairs may be inside each other

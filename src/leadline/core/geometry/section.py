@@ -71,7 +71,7 @@ class Loop:
 class Region:
     """An outer loop (counter-clockwise) with islands (clockwise). ``id`` is its outer loop's first origin.
 
-    As ``sheet`` it is the bare outline that is swept, to a surface.
+    With ``sheet`` set the outline itself is swept, which gives a surface instead of a solid.
     """
 
     outer: Loop

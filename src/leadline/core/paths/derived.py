@@ -81,7 +81,7 @@ class Backward(Derived):
         return self.whole.curvature(self.length - s)
 
     def transport_normal(self, normal: Array, s: Array) -> Array:
-        """What does not turn about the whole one way does not the other."""
+        """A normal that does not turn about the piece does not turn about it the other way round either."""
         return self._carried_from(self.length, normal, self.length - s)
 
     def breaks(self) -> Array:

@@ -33,7 +33,7 @@ class Moved(Derived):
         return np.asarray(self.whole.curvature(s) @ self.turn.T)
 
     def transport_normal(self, normal: Array, s: Array) -> Array:
-        """What does not turn about a curve does not turn about its mirror image either."""
+        """A normal that does not turn about a curve does not turn about its mirror image either."""
         return np.asarray(self.whole.transport_normal(normal @ self.turn, s) @ self.turn.T)
 
     def breaks(self) -> Array:

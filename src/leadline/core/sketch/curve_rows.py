@@ -1,4 +1,4 @@
-"""Rows about ellipses and splines, and lengths along curves: what the batched rows cannot say.
+"""Equations about ellipses, splines and lengths along curves, which the batched types of ``rows`` cannot express.
 
 Each is an analytic function of a few variables, differentiated by a complex step. Curves that a function
 reads are linear in their support points (``splines``), so that it sees blended coordinates only.

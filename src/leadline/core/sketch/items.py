@@ -1,4 +1,4 @@
-"""What constraints and dimensions go on: lines, rounds, ends and headings of a sketch's pieces."""
+"""The geometry that constraints and dimensions are about: lines, arcs and circles, ends and directions of a sketch's entities."""
 
 from __future__ import annotations
 

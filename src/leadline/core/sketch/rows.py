@@ -10,7 +10,7 @@ Every equation is a function of *directions*: two-vectors that are linear in the
 - angle     ``s_i wrap(atan2(cross(v, w), dot(v, w)) - c_i)``
 - general   ``f(x_i)``: any analytic function of a few variables
 
-so that residuals and the Jacobian ``G S + L`` come from a handful of array operations. General rows (ellipses,
+so that residuals and the Jacobian ``G S + L`` come from a handful of array operations. The general rows (ellipses,
 lengths of curves, points on splines) are differentiated one by one by a complex step (Squire and Trapp, SIAM
 Review 40(1), 1998), which is exact to rounding.
 """

@@ -113,7 +113,7 @@ class EdgeMetric:
     def least_change(self, J: Matrix, rhs: Array, pull: Array | None = None, extra: Array | None = None) -> Array:
         """Minimise ``dx' (H + diag(extra)) dx / 2 - pull' dx`` subject to ``J dx = rhs``.
 
-        Rows that depend on others are borne by the soft corner of the system, which is small against J H^-1 J': with
+        Rows that depend on others make the matrix singular; the small diagonal block ``-soft`` prevents that. It is a share of J H^-1 J': with
         many small edges that is itself small, and a fixed softness would leave Newton's method linear.
         """
         J = J[:, self.free]

@@ -1,4 +1,4 @@
-"""Add, cut and keep in common, never trusted: volumes are compared with what must hold, and with a mesh boolean."""
+"""Add, cut and common. No result of the kernel is trusted: its volume must fit those of both bodies, and a boolean of their meshes."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""NumPy in, kernel geometry out: the small adapters that everything in this package uses."""
+"""Adapters from NumPy arrays to the kernel's geometry, used by everything in this package."""
 
 from __future__ import annotations
 

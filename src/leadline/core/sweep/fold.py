@@ -1,4 +1,4 @@
-"""The fold test, before anything is built: where a section is too big for a bend of its path.
+"""The fold test: where a section is too large for a bend of its path, so that the sweep would run through itself. Needs no kernel.
 
 A sweep is locally a solid exactly where its rate J = det[C' + x X' + y Y', X, Y] keeps its sign over the section.
 J is affine in (x, y), so the convex hull of the section decides. With its plane's own axes J / J(path) = 1 - p.k:

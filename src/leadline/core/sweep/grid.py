@@ -100,7 +100,7 @@ def _stretches(motion: Motion, extent: float, chord: float) -> list[_Stretch]:
 
 
 def _frames(motion: Motion, piece: int, s: Array, plain: bool) -> Frames:
-    """Frames at stations of a smooth stretch; where it is not the whole of its piece, the slopes at its ends are its own."""
+    """Frames at stations of a smooth stretch. Where it ends inside its piece, slopes there are taken from its own side."""
     f = motion.frames_on(piece, s)
     if plain:
         return f

@@ -32,7 +32,7 @@ def _local(path: Path, piece: int, s: Array) -> Array:
 
 
 class Turning:
-    """Turning with the path and not about it: the rotation-minimising frame.
+    """The frame turns with the path but never about it: the rotation-minimising frame.
 
     At a corner the axes turn with the tangent. On a closed path the angle that is left over at the end is
     spread evenly over the length, so that the seam meets.

@@ -1,4 +1,4 @@
-"""The side of a sweep as a surface that other sections lie on: the nearest place and the normal there."""
+"""The side of a sweep as a surface on which the section of another sweep lies: its nearest point to a place, and the normal there."""
 
 from __future__ import annotations
 

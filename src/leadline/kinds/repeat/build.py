@@ -191,7 +191,7 @@ def _owned(made: KeptBody, source: str, owner: str, name: str) -> KeptBody:
 
 
 def _carried(source: BaseStep) -> list[str]:
-    """What a re-fitted copy takes along, e.g. its path and profiles. Planes that cut it, rails and sides stay."""
+    """The steps that move with a re-fitted copy, e.g. its path and profiles. Planes that cut it, rails and sides stay where they are."""
     return [step for field, step in references(source) if field in kind_of(source).carried]
 
 

@@ -1,4 +1,4 @@
-"""What points, curves, paths, faces and edges of earlier steps look like, square onto a plane.
+"""Points, curves, paths, faces and edges of earlier steps projected onto a plane along its normal.
 
 Projection along the plane's normal is affine, so lines, arcs, ellipses and splines stay exact: a circle becomes a
 circle or an ellipse, a spline keeps its knots. Only edges along a free path are interpolated.
@@ -37,7 +37,7 @@ class Image:
 
 
 def images(context: Context, source: str, what: str, item: str, plane: Plane) -> list[Image]:
-    """What a source looks like on a plane.
+    """The projection of a source onto a plane.
 
     Raises:
         Problem: the source is gone, or stands so that nothing of it is seen.
@@ -128,7 +128,7 @@ def _of_a_body(context: Context, source: str, what: str, name: str, plane: Plane
 
 
 def strand_images(strand: Strand, plane: Plane) -> list[Image]:
-    """What a stretch of an edge looks like. Raises Problem when it is seen end-on or winds too often."""
+    """The projection of a stretch of an edge. Raises Problem when it is seen end-on or winds too often."""
     if not isinstance(strand, FreeStrand):
         return _outline_images(strand.edges, strand.plane, plane)
     if len(strand.stations) > MOST_POINTS:

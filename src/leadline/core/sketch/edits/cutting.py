@@ -200,7 +200,7 @@ def _inherit(draft: Draft, entity: Line | Arc | Ellipse, piece: str) -> None:
 
 
 def _move_end_ties(draft: Draft, name: str, piece: str, last: str) -> None:
-    """Tangency at the old last point goes over to the piece that now ends there."""
+    """A tangency at the old last point is given to the piece that now ends there."""
     if piece == name:
         return
     neighbours = set(draft.users(last))

@@ -1,4 +1,4 @@
-"""A sketch being edited: fresh names, new pieces, and what hangs on pieces that go."""
+"""A sketch while an edit changes it: makes unused names, adds entities, and removes entities with the constraints that refer to them."""
 
 from __future__ import annotations
 
@@ -82,7 +82,7 @@ class Draft:
         self.entities[name] = self.entities[name].model_copy(update=update)
 
     def drop(self, names: Iterable[str]) -> None:
-        """Take pieces away, with what hangs on them and points that nothing uses any more."""
+        """Remove entities with the constraints and dimensions that refer to them, and the points that nothing uses any more."""
         gone = set(names)
         before = {p for e in self.entities.values() for p in entity_points(e)}
         for name in gone:
