@@ -22,7 +22,6 @@ COLLAPSED = 1e-3  # of its drawn length or radius: what has shrunk to it is no l
 FARTHEST = 1e3  # of the sketch's size: a search that ran farther only nears a state that there is at infinity
 STARTS = (0.0, 0.02, 0.1, 0.3, 0.3)  # how far the states to start from are thrown off the drawn one, scaled
 MORE_STARTS = (0.02, 0.1, 0.3, 1.0) * 5
-ROUNDS = 6
 MOST_LONG = 60  # sets that get a long search; then a short one must do, so that an answer comes in the end
 
 
@@ -83,7 +82,7 @@ class Searches:
     def smallest(self, candidates: Sequence[str], given: Sequence[str] = ()) -> list[str]:
         """The smallest conflict among candidates and what is ``given``, which no long search can satisfy; empty when there is none."""
         everything = [*given, *candidates]
-        for _ in range(ROUNDS):
+        while True:  # each round but the last spends a long search, of which there are only so many
             found = smallest_conflict(candidates, self.feasible, given)
             if not found:
                 return []
@@ -92,7 +91,6 @@ class Searches:
                 return self._without_idle(conflict)
             if self.feasible(everything, thoroughly=True):
                 return []  # a short search took it for a conflict; where it is one, the next round knows better
-        return []
 
     def _without_idle(self, conflict: list[str]) -> list[str]:
         """A conflict without those members that, after a longer search, it does not need."""
