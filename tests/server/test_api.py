@@ -25,6 +25,10 @@ def save(client, view, document, label="Change", base=None):
     return client.put(f"/api/parts/{view['id']}/document", json=body)
 
 
+def travel(client, way, view, token=None):
+    return client.post(f"/api/parts/{view['id']}/{way}", json={"base": view["revision"], "token": token})
+
+
 def refused(answer, status):
     assert answer.status_code == status, answer.get_json()
     error = answer.get_json()["error"]
@@ -78,27 +82,26 @@ def test_revisions_undo_and_redo(client, built):
     assert not second["can_redo"]
     assert second["label"] == "Longer"
     assert built(view["id"], second["revision"])["result"]["steps"]["sweep"]["data"]["length"] == pytest.approx(150)
-    back = client.post(f"/api/parts/{view['id']}/undo").get_json()
+    back = travel(client, "undo", second).get_json()
     assert back["document"] == view["document"]
     assert back["can_redo"]
     assert built(view["id"], back["revision"])["result"]["steps"]["sweep"]["data"]["length"] == pytest.approx(100)
-    again = client.post(f"/api/parts/{view['id']}/redo").get_json()
+    again = travel(client, "redo", back).get_json()
     assert again["document"] == longer
-    at_start = client.post(f"/api/parts/{view['id']}/undo").get_json()
-    assert client.post(f"/api/parts/{view['id']}/undo").get_json()["revision"] == at_start["revision"]
+    at_start = travel(client, "undo", again).get_json()
+    assert travel(client, "undo", at_start).get_json()["revision"] == at_start["revision"]
 
 
 def test_a_change_after_undo_starts_a_new_branch(client):
     view = opened(client)
     one = {**view["document"], "name": "One"}
     two = {**view["document"], "name": "Two"}
-    save(client, view, one)
-    back = client.post(f"/api/parts/{view['id']}/undo").get_json()
+    back = travel(client, "undo", save(client, view, one).get_json()).get_json()
     branch = save(client, back, two).get_json()
     assert branch["document"]["name"] == "Two"
     assert not branch["can_redo"]
-    client.post(f"/api/parts/{view['id']}/undo")
-    assert client.post(f"/api/parts/{view['id']}/redo").get_json()["document"]["name"] == "Two"
+    again = travel(client, "redo", travel(client, "undo", branch).get_json())
+    assert again.get_json()["document"]["name"] == "Two"
 
 
 def test_the_later_writer_is_told_and_nothing_is_overwritten(client):
@@ -107,6 +110,29 @@ def test_the_later_writer_is_told_and_nothing_is_overwritten(client):
     error = refused(save(client, view, {**view["document"], "name": "Theirs"}), 409)
     assert error["place"]["head"] == first["revision"]
     assert client.get(f"/api/parts/{view['id']}").get_json()["document"]["name"] == "Mine"
+
+
+def test_undo_and_redo_name_the_revision_that_they_are_of(client):
+    view = opened(client)
+    second = save(client, view, {**view["document"], "name": "Second"}).get_json()
+    for way in ("undo", "redo"):
+        assert refused(travel(client, way, view), 409)["place"]["head"] == second["revision"]
+    assert client.get(f"/api/parts/{view['id']}").get_json()["revision"] == second["revision"]
+
+
+def test_a_change_that_is_sent_again_because_its_answer_was_lost_is_done_once(client):
+    view = opened(client)
+    body = {"base": view["revision"], "token": "one-change", "label": "Once", "document": {**view["document"], "name": "Once"}}
+    first, again = (client.put(f"/api/parts/{view['id']}/document", json=body) for _ in range(2))
+    assert first.status_code == again.status_code == 200
+    assert first.get_json() == again.get_json()
+    back, same = (travel(client, "undo", first.get_json(), "go-back-1").get_json() for _ in range(2))
+    assert back == same
+    assert back["revision"] == view["revision"]
+    forth, same = (travel(client, "redo", back, "go-forth").get_json() for _ in range(2))
+    assert forth == same
+    assert forth["document"]["name"] == "Once"
+    refused(client.put(f"/api/parts/{view['id']}/document", json=body), 409)  # a later change has led away from it since
 
 
 def test_writers_at_the_same_time_do_not_lose_one(client, app):
@@ -246,7 +272,7 @@ def test_points_of_a_file_are_read_or_refused_with_their_row(client):
 
 def test_unknown_parts_and_addresses(client):
     refused(client.get("/api/parts/nothing-here"), 404)
-    refused(client.post("/api/parts/nothing-here/undo"), 404)
+    refused(client.post("/api/parts/nothing-here/undo", json={"base": 1}), 404)
     refused(client.get("/api/teapot"), 404)
     assert client.get(f"/api/bodies/{'0' * 40}-0/mesh.glb").status_code == 404
     refused(client.get("/api/bodies/..%2F..%2Fetc/mesh.glb"), 404)

@@ -73,12 +73,15 @@ class Parts:
         with self.database.session() as session:
             return self._state(session, self._row(session, part_id))
 
-    def save(self, part_id: str, base: int, part: Part, label: str) -> PartState:
+    # Each change names the revision that it was made on, and a token of its own. One whose answer was lost is sent again
+    # with the same token: it is then answered once more, and not taken for the change of another.
+
+    def save(self, part_id: str, base: int, part: Part, label: str, token: str | None = None) -> PartState:
         """A new revision on top of ``base``. Raises Overtaken when the part has moved on since."""
         with self.database.session.begin() as session:
-            row = self._row(session, part_id, lock=True)
-            if row.head != base:
-                raise Overtaken(row.head)
+            row, done = self._turn(session, part_id, base, token)
+            if done:
+                return self._state(session, row)
             top = session.scalar(select(func.max(RevisionRow.number)).where(RevisionRow.part_id == part_id)) or 0
             session.add(
                 RevisionRow(part_id=part_id, number=top + 1, parent=row.head, label=label, document=_json(part))
@@ -87,18 +90,17 @@ class Parts:
             session.flush()
             return self._state(session, row)
 
-    def undo(self, part_id: str) -> PartState:
-        """Go to the revision before; stays where it is at the first."""
+    def undo(self, part_id: str, base: int, token: str | None = None) -> PartState:
+        """Go from ``base`` to the revision before; stays where it is at the first. Raises Overtaken."""
         with self.database.session.begin() as session:
-            row = self._row(session, part_id, lock=True)
-            parent = self._revision(session, row).parent
-            return self._go(session, row, parent)
+            row, done = self._turn(session, part_id, base, token)
+            return self._go(session, row, None if done else self._revision(session, row).parent)
 
-    def redo(self, part_id: str) -> PartState:
-        """Go to the newest revision made from this one; stays where it is when there is none."""
+    def redo(self, part_id: str, base: int, token: str | None = None) -> PartState:
+        """Go from ``base`` to the newest revision made from it; stays where it is when there is none. Raises Overtaken."""
         with self.database.session.begin() as session:
-            row = self._row(session, part_id, lock=True)
-            return self._go(session, row, self._child(session, row))
+            row, done = self._turn(session, part_id, base, token)
+            return self._go(session, row, None if done else self._child(session, row))
 
     def delete(self, part_id: str) -> None:
         with self.database.session.begin() as session:
@@ -120,6 +122,16 @@ class Parts:
             row.name = self._revision(session, row).document["name"]
             session.flush()
         return self._state(session, row)
+
+    def _turn(self, session: Session, part_id: str, base: int, token: str | None) -> tuple[PartRow, bool]:
+        """A part, locked for a change on top of ``base``, and whether that change is done already. Raises Overtaken."""
+        row = self._row(session, part_id, lock=True)
+        if token is not None and row.token == token:
+            return row, True
+        if row.head != base:
+            raise Overtaken(row.head)
+        row.token = token
+        return row, False
 
     def _row(self, session: Session, part_id: str, lock: bool = False) -> PartRow:
         row = session.get(PartRow, part_id, with_for_update=lock)

@@ -20,7 +20,10 @@ class Base(DeclarativeBase):
 
 
 class PartRow(Base):
-    """A part. ``head`` is the number of the revision that is shown; ``demo`` names a demo part's file."""
+    """A part. ``head`` is the number of the revision that is shown; ``demo`` names a demo part's file.
+
+    ``token`` is that of the change which led to the head: sent once more, because its answer was lost, it is not done twice.
+    """
 
     __tablename__ = "parts"
 
@@ -28,6 +31,7 @@ class PartRow(Base):
     name: Mapped[str] = mapped_column(String(80))
     head: Mapped[int] = mapped_column(default=1)
     demo: Mapped[str | None] = mapped_column(String(80), unique=True)
+    token: Mapped[str | None] = mapped_column(String(40))
     picture: Mapped[bytes | None] = mapped_column(LargeBinary, deferred=True)
     created: Mapped[datetime] = mapped_column(default=now)
     changed: Mapped[datetime] = mapped_column(default=now)

@@ -75,12 +75,15 @@ export const api = {
   part: (id: string) => taken<PartView>(http.GET("/api/parts/{part_id}", at(id))),
   create: (name: string) => taken<PartView>(http.POST("/api/parts", { body: { name, units: "mm" } })),
   remove: (id: string) => taken<void>(http.DELETE("/api/parts/{part_id}", at(id))),
-  save: (id: string, base: number, label: string, document: Part) =>
+  /** A change names the revision `base` that it was made on, and a token by which it is done once however often it is sent. */
+  save: (id: string, change: { base: number; token: string; label: string; document: Part }) =>
     taken<PartView>(
-      http.PUT("/api/parts/{part_id}/document", { ...at(id), body: { base, label, document: wire(document) } }),
+      http.PUT("/api/parts/{part_id}/document", { ...at(id), body: { ...change, document: wire(change.document) } }),
     ),
-  undo: (id: string) => taken<PartView>(http.POST("/api/parts/{part_id}/undo", at(id))),
-  redo: (id: string) => taken<PartView>(http.POST("/api/parts/{part_id}/redo", at(id))),
+  undo: (id: string, base: number, token: string) =>
+    taken<PartView>(http.POST("/api/parts/{part_id}/undo", { ...at(id), body: { base, token } })),
+  redo: (id: string, base: number, token: string) =>
+    taken<PartView>(http.POST("/api/parts/{part_id}/redo", { ...at(id), body: { base, token } })),
   build: (id: string) => taken<BuildView>(http.GET("/api/parts/{part_id}/build", at(id))),
   stopBuild: (id: string) => taken<void>(http.POST("/api/parts/{part_id}/build/stop", at(id))),
   solve: (document: Part, step: string, added?: string) =>

@@ -83,7 +83,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Back to the revision before. */
+        /** Back to the revision before; refused with 409 when someone else saved since ``base``. */
         post: operations["parts_undo__string_part_id__undo_post"];
         delete?: never;
         options?: never;
@@ -100,7 +100,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Forward to the newest revision made from this one. */
+        /** Forward to the newest revision made from this one; refused with 409 when someone else saved since ``base``. */
         post: operations["parts_redo__string_part_id__redo_post"];
         delete?: never;
         options?: never;
@@ -2738,14 +2738,32 @@ export interface components {
         };
         /**
          * SaveBody
-         * @description ``base`` is the revision that the change was made on.
+         * @description A changed document.
          */
         SaveBody: {
             /** Base */
             base: number;
+            /**
+             * Token
+             * @default null
+             */
+            token?: string | null;
             /** Label */
             label: string;
             document: components["schemas"]["Part"];
+        };
+        /**
+         * ChangeBody
+         * @description A change of a part: ``base`` is the revision that it was made on; sent again with its ``token``, it is not done twice.
+         */
+        ChangeBody: {
+            /** Base */
+            base: number;
+            /**
+             * Token
+             * @default null
+             */
+            token?: string | null;
         };
         /**
          * SheetView
@@ -4476,7 +4494,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -4525,7 +4547,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

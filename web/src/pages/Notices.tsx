@@ -1,6 +1,7 @@
 /** What went wrong, over the stage, until it is mended or put away. */
 import { Button, CloseButton } from "@mantine/core";
 import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
 import { goTo } from "../state/goTo";
 import { usePart } from "../state/part";
 import { allMessages } from "../state/roles";
@@ -17,7 +18,12 @@ export function Notices() {
   const result = usePart((s) => s.result);
   const selected = useView((s) => s.selected);
   const sketching = useView((s) => s.sketching);
-  const { say, takeNewer } = usePart.getState();
+  const { say, takeNewer, keepAsNew } = usePart.getState();
+  const navigate = useNavigate();
+  const keepMine = async () => {
+    const kept = await keepAsNew();
+    if (kept !== null) void navigate(`/part/${kept}`);
+  };
   const errors =
     document === null
       ? []
@@ -28,7 +34,14 @@ export function Notices() {
       {notice !== null && (
         <div className={styles.notice}>
           <MessageLine message={notice}>
-            {saveState === "overtaken" && <Button onClick={() => void takeNewer()}>Take over the newer state</Button>}
+            {saveState === "overtaken" && (
+              <>
+                <Button onClick={() => void takeNewer()}>Take over the newer state</Button>
+                <Button variant="default" onClick={() => void keepMine()}>
+                  Keep mine as a new part
+                </Button>
+              </>
+            )}
           </MessageLine>
           <CloseButton size="sm" aria-label="Put the message away" onClick={() => say(null)} />
         </div>

@@ -1,7 +1,8 @@
 /** The open part: its document, saving, undo, and what the builds say of it. */
 import { create } from "zustand";
-import { api, Refusal, type BuildAnswer } from "../api/client";
+import { api, type BuildAnswer } from "../api/client";
 import type { BuildData, Message, Part, PartView, Step, StepReport } from "../api/types";
+import { newToken, outboxOf, type Listener, type Outbox } from "./outbox";
 
 export type SaveState = "saved" | "saving" | "waiting" | "refused" | "overtaken";
 
@@ -24,42 +25,44 @@ interface PartState {
   change: (label: string, edit: (part: Part) => Part) => Promise<void>;
   undo: () => Promise<void>;
   redo: () => Promise<void>;
+  /** What was not sent gives way to what someone else made of the part. */
   takeNewer: () => Promise<void>;
+  /** What was not sent becomes a part of its own, whose id is given. */
+  keepAsNew: () => Promise<string | null>;
   stopBuild: () => void;
   say: (notice: Message | null) => void;
 }
 
-let queue: Promise<void> = Promise.resolve();
-/** Changes that the server has not answered yet, the one under way among them. */
-let unanswered = 0;
-let source: EventSource | null = null;
-const RETRY_MS = 2000;
+const NO_TRAVEL: Message = {
+  level: "warning",
+  code: "waiting",
+  text: "Undo and redo need the server, which does not answer.",
+  way_out: "Your changes are kept and sent when it is back.",
+  place: {},
+};
 
-const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+let source: EventSource | null = null;
+let box: Outbox | null = null;
 
 export const usePart = create<PartState>((set, get) => {
+  const isOpen = (id: string) => get().id === id;
+
   function take(view: PartView) {
     set({ revision: view.revision, canUndo: view.can_undo, canRedo: view.can_redo });
   }
 
-  async function save(id: string, label: string, document: Part) {
-    for (;;) {
-      try {
-        take(await api.save(id, get().revision, label, document));
-        if (get().id === id) set({ saveState: answered() });
-        return;
-      } catch (error) {
-        if (!(error instanceof Refusal) || get().id !== id) throw error;
-        if (error.status === 0 || error.status === 503) {
-          set({ saveState: "waiting" });
-          await pause(RETRY_MS);
-          continue;
-        }
-        set({ saveState: error.status === 409 ? "overtaken" : "refused", notice: error.detail });
-        return;
-      }
-    }
-  }
+  /** What the page shows of the sending of its part's changes; what comes for another part is not for it. */
+  const heard = (own: Outbox): Listener => ({
+    answered: (view, change) => {
+      if (!isOpen(own.part)) return;
+      take(view);
+      set({ saveState: own.empty ? "saved" : "saving" });
+      if (change.way !== "save") set({ document: view.document, notice: null });
+    },
+    waiting: () => isOpen(own.part) && set({ saveState: "waiting" }),
+    refused: (notice) => isOpen(own.part) && set({ saveState: "refused", notice }),
+    overtaken: (notice) => isOpen(own.part) && set({ saveState: "overtaken", notice }),
+  });
 
   /** Answers may overtake each other: one that was asked for before the last that was taken says nothing new. */
   const builds = { asked: 0, taken: 0 };
@@ -67,7 +70,7 @@ export const usePart = create<PartState>((set, get) => {
   async function fetchBuild(id: string) {
     const serial = ++builds.asked;
     const answer = await api.build(id);
-    if (get().id !== id || serial < builds.taken) return;
+    if (!isOpen(id) || serial < builds.taken) return;
     builds.taken = serial;
     set({ buildState: answer.state, live: answer.steps, ...(answer.result ? { result: answer.result } : {}) });
     if (answer.state === "done" || answer.state === "failed") set({ builtRevision: answer.revision });
@@ -83,34 +86,29 @@ export const usePart = create<PartState>((set, get) => {
     source.addEventListener("build", (event) => {
       const { state } = JSON.parse((event as MessageEvent<string>).data) as { state: BuildAnswer["state"] };
       if (state === "building") set({ buildState: "building", buildSince: Date.now(), live: {} });
-      else void fetchBuild(id);
+      else void fetchBuild(id).catch(() => undefined);
     });
     source.addEventListener("open", () => void fetchBuild(id).catch(() => undefined));
   }
 
-  function inTurn(work: () => Promise<void>): Promise<void> {
-    unanswered++;
-    queue = queue.then(() => work().finally(() => unanswered--));
-    return queue;
+  /** The part as the server has it, with what is not sent yet on top. */
+  async function load(id: string, own: Outbox) {
+    const view = await api.part(id);
+    if (!isOpen(id)) return;
+    if (own.empty) own.base = view.revision;
+    take(view);
+    set({
+      document: own.newest ?? view.document,
+      saveState: own.overtaken ? "overtaken" : own.empty ? "saved" : "saving",
+    });
+    if (own.overtaken) set({ notice: own.overtaken });
   }
 
-  /** What the state becomes with this answer: saved only when no later change waits for its own. */
-  const answered = (): SaveState => (unanswered > 1 ? "saving" : "saved");
-
-  function travel(go: (id: string) => Promise<PartView>) {
-    return inTurn(async () => {
-      const { id } = get();
-      if (id === null) return;
-      set({ saveState: "saving" });
-      try {
-        const view = await go(id);
-        take(view);
-        set({ document: view.document, saveState: answered(), notice: null });
-      } catch (error) {
-        if (error instanceof Refusal) set({ notice: error.detail, saveState: answered() });
-        else throw error;
-      }
-    });
+  async function travel(way: "undo" | "redo") {
+    if (box === null || box.overtaken) return;
+    if (get().saveState === "waiting") return set({ notice: NO_TRAVEL });
+    set({ saveState: "saving" });
+    await box.add({ token: newToken(), way });
   }
 
   return {
@@ -127,28 +125,48 @@ export const usePart = create<PartState>((set, get) => {
     live: {},
     result: null,
     open: async (id) => {
+      box = null;
       set({ id, document: null, result: null, notice: null, live: {}, buildState: "none", saveState: "saved" });
-      const view = await api.part(id);
-      take(view);
-      set({ document: view.document });
+      const own = await outboxOf(id);
+      own.listener = heard(own);
+      await load(id, own);
+      if (!isOpen(id)) return;
+      box = own;
       watch(id);
+      void own.send();
     },
     close: () => {
       source?.close();
       source = null;
+      box = null;
       set({ id: null, document: null, result: null });
     },
-    change: (label, edit) => {
-      const { id, document, saveState } = get();
-      if (id === null || document === null || saveState === "overtaken") return Promise.resolve();
+    change: async (label, edit) => {
+      const own = box;
+      if (own === null || own.overtaken) return;
+      if (!own.empty && own.newest === null) await own.send(); // what an undo comes to is to be changed, not what was before it
+      const { document } = get();
+      if (!isOpen(own.part) || document === null) return;
       const next = edit(document);
-      if (next === document) return Promise.resolve();
+      if (next === document) return;
       set({ document: next, saveState: "saving", canUndo: true, canRedo: false });
-      return inTurn(() => save(id, label, next));
+      await own.add({ token: newToken(), way: "save", label, document: next });
     },
-    undo: () => travel(api.undo),
-    redo: () => travel(api.redo),
-    takeNewer: () => travel(api.part),
+    undo: () => travel("undo"),
+    redo: () => travel("redo"),
+    takeNewer: async () => {
+      if (box === null) return;
+      box.drop();
+      await load(box.part, box);
+      set({ notice: null });
+    },
+    keepAsNew: async () => {
+      const { document } = get();
+      if (box === null || document === null) return null;
+      const kept = await api.openFile(JSON.stringify({ ...document, name: `${document.name} (mine)`.slice(0, 80) }));
+      box.drop();
+      return kept.id;
+    },
     stopBuild: () => {
       const { id } = get();
       if (id !== null) void api.stopBuild(id);

@@ -1,4 +1,4 @@
-import { beforeEach, describe, expect, it, vi } from "vitest";
+import { describe, expect, it } from "vitest";
 import type { ClearData, Part, Sketch, Step } from "../api/types";
 import type { NormalPlane } from "../kinds/plane/step";
 import type { SketchStep } from "../kinds/sketch/step";
@@ -16,7 +16,6 @@ import { newSketch } from "../kinds/sketch/new";
 import { newSweep } from "../kinds/sweep/new";
 import { roundAlong } from "../kinds/together";
 import { clearWords } from "./checks";
-import { usePart } from "./part";
 import { roleOf, sketchUse, sweptFor, threads } from "./roles";
 import { canMove, insertStep, likelySources, moveStep, removeStep } from "./steps";
 import { toUnits } from "./units";
@@ -334,85 +333,5 @@ describe("space", () => {
       ] as [number, number][],
     };
     expect([0, 3, 4, 8, 9, 50].map((i) => faceAt(mesh, i))).toEqual(["a", "a", "c", "c", "b", "b"]);
-  });
-});
-
-describe("saving", () => {
-  const view = (revision: number) => ({
-    id: "x",
-    revision,
-    label: "",
-    document: part(),
-    can_undo: true,
-    can_redo: false,
-  });
-  const answer = (body: unknown, status = 200) =>
-    new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
-
-  beforeEach(() => {
-    usePart.setState({ id: "x", revision: 1, document: part(), saveState: "saved", notice: null });
-  });
-
-  it("shows a change at once and sends changes one after the other, each on the one before", async () => {
-    const bases: number[] = [];
-    vi.stubGlobal(
-      "fetch",
-      vi.fn(async (request: Request) => {
-        bases.push(((await request.json()) as { base: number }).base);
-        return answer(view(bases.length + 1));
-      }),
-    );
-    const { change } = usePart.getState();
-    const first = change("One", (p) => ({ ...p, name: "One" }));
-    const second = change("Two", (p) => ({ ...p, name: `${p.name} and two` }));
-    expect(usePart.getState().document!.name).toBe("One and two");
-    await Promise.all([first, second]);
-    expect(bases).toEqual([1, 2]);
-    expect(usePart.getState()).toMatchObject({ revision: 3, saveState: "saved" });
-  });
-
-  it("says saved only when the last of several changes was answered", async () => {
-    const sends: (() => void)[] = [];
-    vi.stubGlobal(
-      "fetch",
-      vi.fn(() => new Promise((send) => sends.push(() => send(answer(view(sends.length + 1)))))),
-    );
-    const { change } = usePart.getState();
-    const changes = ["One", "Two", "Three"].map((name) => change(name, (p) => ({ ...p, name })));
-    for (let i = 0; i < 3; i++) {
-      await vi.waitUntil(() => sends.length === i + 1);
-      expect(usePart.getState().saveState).toBe("saving");
-      sends[i]!();
-    }
-    await Promise.all(changes);
-    expect(usePart.getState().saveState).toBe("saved");
-  });
-
-  it("says when another window was first, and then changes no more", async () => {
-    const error = { level: "error", code: "overtaken", text: "changed", way_out: "", place: {} };
-    vi.stubGlobal(
-      "fetch",
-      vi.fn(async () => answer({ error }, 409)),
-    );
-    await usePart.getState().change("Mine", (p) => ({ ...p, name: "Mine" }));
-    expect(usePart.getState().saveState).toBe("overtaken");
-    await usePart.getState().change("More", (p) => ({ ...p, name: "More" }));
-    expect(usePart.getState().document!.name).toBe("Mine");
-  });
-
-  it("keeps a change and sends it again when the server is back", async () => {
-    vi.useFakeTimers();
-    const fetch = vi
-      .fn<() => Promise<Response>>()
-      .mockRejectedValueOnce(new TypeError("down"))
-      .mockImplementation(async () => answer(view(2)));
-    vi.stubGlobal("fetch", fetch);
-    const saving = usePart.getState().change("Late", (p) => ({ ...p, name: "Late" }));
-    await vi.advanceTimersByTimeAsync(100);
-    expect(usePart.getState().saveState).toBe("waiting");
-    await vi.advanceTimersByTimeAsync(2500);
-    await saving;
-    expect(usePart.getState()).toMatchObject({ saveState: "saved", revision: 2 });
-    vi.useRealTimers();
   });
 });

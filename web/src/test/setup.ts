@@ -1,3 +1,4 @@
+import "fake-indexeddb/auto";
 import { vi } from "vitest";
 
 Object.defineProperty(window, "matchMedia", {
@@ -17,3 +18,9 @@ class Observer {
   disconnect() {}
 }
 Object.defineProperty(window, "ResizeObserver", { value: Observer });
+
+class NoEvents {
+  addEventListener() {}
+  close() {}
+}
+Object.defineProperty(window, "EventSource", { value: NoEvents });

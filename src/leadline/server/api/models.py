@@ -91,10 +91,16 @@ class PartView(BaseModel):
     can_redo: bool
 
 
-class SaveBody(BaseModel):
-    """``base`` is the revision that the change was made on."""
+class ChangeBody(BaseModel):
+    """A change of a part: ``base`` is the revision that it was made on; sent again with its ``token``, it is not done twice."""
 
     base: int
+    token: Annotated[str, Field(min_length=8, max_length=40)] | None = None
+
+
+class SaveBody(ChangeBody):
+    """A changed document."""
+
     label: Annotated[str, Field(min_length=1, max_length=120)]
     document: Part
 

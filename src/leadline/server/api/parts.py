@@ -13,6 +13,7 @@ from leadline.recipe.part_file import part_from, read_part, write_part
 from leadline.recipe.sheets import as_csv, as_json, make_sheet
 from leadline.server.api.models import (
     AnswerView,
+    ChangeBody,
     ErrorView,
     ExportPath,
     FineMeshPath,
@@ -71,19 +72,19 @@ def get_part(path: PartPath) -> Any:
 @api.put("/<string:part_id>/document", responses={200: PartView})
 def save_part(path: PartPath, body: SaveBody) -> Any:
     """Save a change as a new revision; refused with 409 when someone else saved since ``base``."""
-    return view(services().parts.save(path.part_id, body.base, body.document, body.label))
+    return view(services().parts.save(path.part_id, body.base, body.document, body.label, body.token))
 
 
 @api.post("/<string:part_id>/undo", responses={200: PartView})
-def undo(path: PartPath) -> Any:
-    """Back to the revision before."""
-    return view(services().parts.undo(path.part_id))
+def undo(path: PartPath, body: ChangeBody) -> Any:
+    """Back to the revision before; refused with 409 when someone else saved since ``base``."""
+    return view(services().parts.undo(path.part_id, body.base, body.token))
 
 
 @api.post("/<string:part_id>/redo", responses={200: PartView})
-def redo(path: PartPath) -> Any:
-    """Forward to the newest revision made from this one."""
-    return view(services().parts.redo(path.part_id))
+def redo(path: PartPath, body: ChangeBody) -> Any:
+    """Forward to the newest revision made from this one; refused with 409 when someone else saved since ``base``."""
+    return view(services().parts.redo(path.part_id, body.base, body.token))
 
 
 @api.delete("/<string:part_id>", responses={204: None})
