@@ -51,7 +51,7 @@ def load_demo_parts(app: object) -> None:
         for file in sorted(services.settings.demo.glob("*.json"), reverse=True)
         if file.stem not in known
     ]
-    services.builds.draw_pictures([(state.id, state.document) for state in reversed(fresh)])
+    services.builds.draw_pictures([(state.id, state.revision, state.document) for state in reversed(fresh)])
 
 
 @main.command()

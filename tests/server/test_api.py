@@ -8,7 +8,6 @@ import pytest
 from sqlalchemy import inspect, text
 
 from leadline.recipe.part_file import MAX_BYTES
-from leadline.server.blobs import Blobs
 from leadline.server.database import Database
 from tests.core.parts import bar, step
 from tests.core.shapes import rectangle
@@ -190,16 +189,6 @@ def test_migrations_can_be_run_twice_and_match_the_tables(database_url, app):
     tables = set(inspect(database.engine).get_table_names())
     assert {"parts", "revisions", "blobs", "alembic_version"} <= tables
     database.close()
-
-
-def test_the_store_reads_what_is_on_its_way_and_forgets_the_oldest_first(app):
-    blobs = Blobs(app.extensions["leadline"].database)
-    for i in range(4):
-        blobs.put(f"trim-{i}/mesh", bytes([i]) * 1000)
-        assert blobs.get(f"trim-{i}/mesh") == bytes([i]) * 1000
-    blobs.close()
-    blobs.trim(limit=2500)
-    assert [blobs.get(f"trim-{i}/mesh") is None for i in range(4)] == [True, True, False, False]
 
 
 def test_events_tell_of_steps_and_the_build(client, app, built):

@@ -15,14 +15,14 @@ def crash_on_request(pipe: Connection, stop: Any) -> None:
     """Builds like the real one, but dies by a signal in the sweep of a part called "crash", and hangs for "hang"."""
     answer = process.answer
 
-    def unruly(request: dict[str, Any], memory: Any, store: Any, own_pipe: Connection, own_stop: Any) -> Any:
+    def unruly(request: dict[str, Any], memory: Any, link: process.Link, own_stop: Any) -> None:
         name = request["part"]["name"]
         if name in ("crash", "hang"):
-            own_pipe.send(("event", {"event": "step", "id": "sweep", "state": "building"}))
+            link.send("event", {"event": "step", "id": "sweep", "state": "building"})
             if name == "crash":
                 os.kill(os.getpid(), signal.SIGSEGV)
             time.sleep(600)
-        return answer(request, memory, store, own_pipe, own_stop)
+        answer(request, memory, link, own_stop)
 
     process.answer = unruly  # type: ignore[assignment]
     process.main(pipe, stop)

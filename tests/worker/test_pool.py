@@ -1,5 +1,7 @@
 """Workers: warm, cancelled, limited in time, replaced when they die."""
 
+import os
+import signal
 import threading
 from collections.abc import Iterator
 
@@ -27,10 +29,14 @@ def pool() -> Iterator[WorkerPool]:
 
 def run(pool, part_id, document, limit=60.0, op="build", cancelled=None, **more):
     events = []
-    worker = pool.worker(part_id)
-    with worker.lock:
+    with pool.lease(part_id, cancelled) as worker:
         result = worker.run({"op": op, "part": document, **more}, Shelf(), events.append, limit, cancelled)
     return result, events
+
+
+def pid_of(pool, part_id):
+    with pool.lease(part_id) as worker:
+        return worker.process.pid
 
 
 def named(name):
@@ -40,15 +46,17 @@ def named(name):
 def test_a_build_in_a_worker_reports_progress_and_result(pool):
     result, events = run(pool, "a", bar())
     assert result["steps"]["sweep"]["state"] == "fresh"
-    assert [e["id"] for e in events if e["state"] == "fresh"] == ["path", "plane", "profile", "sweep"]
+    assert [e["id"] for e in events if e.get("state") == "fresh"] == ["path", "plane", "profile", "sweep"]
     assert len(result["bodies"]) == 1
+    assert events[-1]["event"] == "picture"
+    assert events[-1]["png"].startswith(b"\x89PNG")
 
 
 def test_a_warm_worker_remembers(pool):
     run(pool, "a", bar())
-    pid = pool.worker("a").process.pid
+    pid = pid_of(pool, "a")
     result, _ = run(pool, "a", bar())
-    assert pool.worker("a").process.pid == pid
+    assert pid_of(pool, "a") == pid
     assert result["seconds"]["kernel"] == 0
 
 
@@ -106,10 +114,62 @@ def test_a_body_is_meshed_coarser_and_finer_without_being_built_again(pool):
     assert caught.value.message["code"] == "no-body"
 
 
-def test_only_so_many_parts_are_kept_warm(pool):
-    for part_id in ("x", "y", "z"):
-        run(pool, part_id, bar())
-    assert len(pool._by_part) <= pool.size
+def test_there_are_only_so_many_processes_and_a_part_finds_its_own_again(pool):
+    started = pool.started
+    pids = {part_id: (run(pool, part_id, bar()), pid_of(pool, part_id))[1] for part_id in ("x", "y", "z")}
+    assert len(set(pids.values())) <= pool.size
+    assert pool.started <= started + pool.size
+    assert pid_of(pool, "z") == pids["z"]
+
+
+def test_one_process_is_never_had_by_two_and_a_dead_one_is_never_handed_out(pool):
+    held, most, died = [], [], []
+
+    def work(i):
+        for k in range(6):
+            with pool.lease(f"part {(i + k) % 5}") as worker:
+                held.append(worker)
+                most.append(len(held) - len(set(held)))
+                died.append(not worker.alive)
+                if k == i % 3:
+                    worker.process.kill()
+                    worker.process.join()
+                held.remove(worker)
+
+    threads = [threading.Thread(target=work, args=(i,)) for i in range(6)]
+    for t in threads:
+        t.start()
+    for t in threads:
+        t.join()
+    assert max(most) == 0
+    assert not any(died)
+    assert run(pool, "part 1", bar())[0]["bodies"]
+
+
+def test_an_answer_is_never_taken_for_that_of_another_request(pool):
+    class Torn(Shelf):
+        def get(self, key):
+            raise RuntimeError("the database went away")
+
+    with pytest.raises(RuntimeError), pool.lease("torn") as worker:
+        worker.run({"op": "build", "part": bar()}, Torn(), lambda _: None, 60)
+    assert not worker.alive
+    (data, _), _ = run(pool, "torn", bar(), op="export", format="stl")
+    assert len(data) > 1000
+
+
+def test_a_process_that_is_paused_is_given_up(pool):
+    started = threading.Event()
+
+    def stop_it(event):
+        if event.get("state") == "building" and not started.is_set():
+            started.set()
+            os.kill(worker.process.pid, signal.SIGSTOP)
+
+    with pytest.raises(WorkerDied) as caught, pool.lease("paused") as worker:
+        worker.run({"op": "build", "part": bar()}, Shelf(), stop_it, 60)
+    assert caught.value.reason == "paused"
+    assert run(pool, "paused", bar())[0]["bodies"]
 
 
 def test_a_picture_is_a_png_that_shows_something():

@@ -10,6 +10,7 @@ import contextlib
 import hashlib
 import importlib
 import json
+import logging
 import re
 import time
 from collections import OrderedDict
@@ -37,6 +38,7 @@ from leadline.recipe.shown import BodyResult, Shown
 
 NOT_YET = ("source-failed", "comes-later")
 Progress = Callable[[dict[str, Any]], None]
+log = logging.getLogger(__name__)
 
 
 class Store(Protocol):
@@ -264,13 +266,17 @@ class _Build:
         blob = self.store.get(f"{report.key}/solid")
         if blob is None:
             return None
-        line, _, rest = blob.partition(b"\n")
-        head = json.loads(line)
         before = {b.key: b for b in self.context.bodies}
-        own = {
-            key: KeptBody(key, name, made_by, body)
-            for (key, name, made_by), body in zip(head["own"], from_bytes(rest), strict=True)
-        }
+        try:
+            line, _, rest = blob.partition(b"\n")
+            head = json.loads(line)
+            own = {
+                key: KeptBody(key, name, made_by, body)
+                for (key, name, made_by), body in zip(head["own"], from_bytes(rest), strict=True)
+            }
+        except Exception:  # whatever the kernel makes of a damaged shape
+            log.exception("the kept solids of %s cannot be read; they are made again", step.id)
+            return None
         if any(key not in before and key not in own for key in head["order"]):
             return None
         planned = self._made(step, report, quick=True)

@@ -2,15 +2,25 @@
 
 from __future__ import annotations
 
+import logging
 import threading
+from collections import OrderedDict
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
-from leadline.core.problems import Message
+from sqlalchemy.exc import SQLAlchemyError
+
+from leadline.core.problems import Message, unexpected
 from leadline.server.blobs import Blobs
 from leadline.server.events import Broker
 from leadline.server.parts import Parts
+from leadline.server.results import Results
 from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed
+
+REMEMBERED = 64  # parts of which the newest build is kept in memory; of others it is in the database
+TRIES = 2  # with a process that dies: it may have been ended by something else than the build
+log = logging.getLogger(__name__)
 
 
 @dataclass
@@ -25,19 +35,37 @@ class _Job:
     result: dict[str, Any] | None = None
     steps: dict[str, str] = field(default_factory=dict)
 
+    @property
+    def busy(self) -> bool:
+        return self.running or self.wanted is not None
+
 
 class Builds:
     """``limit`` is the time that one build may take, in seconds."""
 
-    def __init__(self, pool: WorkerPool, blobs: Blobs, parts: Parts, broker: Broker, limit: float) -> None:
-        self.pool, self.blobs, self.parts, self.broker, self.limit = pool, blobs, parts, broker, limit
+    def __init__(self, pool: WorkerPool, blobs: Blobs, parts: Parts, results: Results, broker: Broker, limit: float) -> None:
+        self.pool, self.blobs, self.parts, self.results, self.broker, self.limit = pool, blobs, parts, results, broker, limit
         self._lock = threading.Lock()
-        self._jobs: dict[str, _Job] = {}
+        self._jobs: OrderedDict[str, _Job] = OrderedDict()
 
-    def request(self, part_id: str, revision: int, document: dict[str, Any]) -> None:
-        """Build this revision next; returns at once."""
+    def ensure(self, part_id: str, revision: int, document: dict[str, Any]) -> None:
+        """Build this revision next, unless it is built or about to be; returns at once.
+
+        What another process, or this one long ago, has built of it is taken from the database.
+        """
         with self._lock:
-            job = self._jobs.setdefault(part_id, _Job())
+            job = self._job(part_id)
+            if job.revision == revision and job.state in ("building", "done") and job.wanted is None:
+                return
+            if job.wanted is not None and job.wanted[0] == revision:
+                return
+            known = job.state != "none" or job.busy
+        result = None if known else self.results.of(part_id, revision)
+        with self._lock:
+            job = self._job(part_id)
+            if result is not None and not job.busy:
+                job.revision, job.state, job.result = revision, "done", result
+                return
             job.cancelled.set()
             job.cancelled = threading.Event()
             job.wanted = (revision, document, job.cancelled)
@@ -52,29 +80,45 @@ class Builds:
             if part_id in self._jobs:
                 self._jobs[part_id].cancelled.set()
 
+    def forget(self, part_id: str) -> None:
+        """A part is gone: stop what is done for it."""
+        self.cancel(part_id)
+        with self._lock:
+            self._jobs.pop(part_id, None)
+
     def latest(self, part_id: str) -> dict[str, Any]:
         """State of the newest build: "none", "building", "done", "stopped" or "failed", with its result."""
         with self._lock:
             job = self._jobs.get(part_id, _Job())
             return {"state": job.state, "revision": job.revision, "result": job.result, "steps": dict(job.steps)}
 
-    def run(self, part_id: str, request: dict[str, Any], cancelled: threading.Event | None = None) -> Any:
-        """Run a request (an export, a picture) on the part's worker and wait. Raises as ``Worker.run``."""
-        worker = self.pool.worker(part_id)
-        with worker.lock:
-            return worker.run(request, self.blobs, lambda _: None, self.limit, cancelled)
+    def run(self, part_id: str, request: dict[str, Any]) -> Any:
+        """Run a request, e.g. an export, and wait. Raises as ``Worker.run``."""
+        return self._on_worker(part_id, request, lambda _: None, None, None)
 
-    def draw_pictures(self, parts: list[tuple[str, dict[str, Any]]]) -> None:
-        """Build parts one after the other in the background, for their pictures and the store."""
+    def draw_pictures(self, parts: list[tuple[str, int, dict[str, Any]]]) -> None:
+        """Build parts one after the other in the background, for their pictures and to have them built."""
 
         def work() -> None:
-            for part_id, document in parts:
-                self._picture(part_id, document, threading.Event(), worker_of="pictures")
+            for part_id, revision, document in parts:
+                self.ensure(part_id, revision, document)
+                with self._lock:
+                    job = self._job(part_id)
+                while job.busy:
+                    threading.Event().wait(0.1)
 
         if parts:
             threading.Thread(target=work, daemon=True, name="pictures").start()
 
+    def _job(self, part_id: str) -> _Job:
+        job = self._jobs.setdefault(part_id, _Job())
+        self._jobs.move_to_end(part_id)
+        for old in [p for p, j in self._jobs.items() if not j.busy][: max(0, len(self._jobs) - REMEMBERED)]:
+            del self._jobs[old]
+        return job
+
     def _work(self, part_id: str, job: _Job) -> None:
+        """Build what is wanted until nothing more is. Whatever happens, the part is not left as being built."""
         while True:
             with self._lock:
                 if job.wanted is None:
@@ -83,55 +127,83 @@ class Builds:
                 (revision, document, cancelled), job.wanted = job.wanted, None
                 job.state, job.revision, job.steps = "building", revision, {}
             self.broker.publish(part_id, {"event": "build", "state": "building", "revision": revision})
-            state, result = self._once(part_id, job, document, cancelled)
-            with self._lock:
-                job.state = state
-                job.result = result if result is not None else job.result
-                superseded = job.wanted is not None
-            if not superseded:
-                self.broker.publish(part_id, {"event": "build", "state": state, "revision": revision})
-                if state == "done":
-                    self._picture(part_id, document, cancelled)
+            try:
+                self._once(part_id, job, revision, document, cancelled)
+            except Exception as error:
+                message = unexpected(error).message.as_dict()
+                self._ended(part_id, job, revision, "failed", _only_message(document, None, dict(message)))
 
-    def _once(
-        self, part_id: str, job: _Job, document: dict[str, Any], cancelled: threading.Event
-    ) -> tuple[str, dict[str, Any] | None]:
+    def _once(self, part_id: str, job: _Job, revision: int, document: dict[str, Any], cancelled: threading.Event) -> None:
         def on_event(event: dict[str, Any]) -> None:
-            job.steps[event["id"]] = event["state"]
-            self.broker.publish(part_id, event)
+            if event["event"] == "picture":
+                self._keep_picture(part_id, event["png"])
+            else:
+                job.steps[event["id"]] = event["state"]
+                self.broker.publish(part_id, event)
 
-        worker = self.pool.worker(part_id)
+        def on_result(result: dict[str, Any]) -> None:
+            self.results.keep(part_id, revision, result)
+            self._ended(part_id, job, revision, "done", result)
+
         try:
-            with worker.lock:
-                request = {"op": "build", "part": document}
-                return "done", worker.run(request, self.blobs, on_event, self.limit, cancelled)
+            self._on_worker(part_id, {"op": "build", "part": document}, on_event, cancelled, on_result)
         except Cancelled:
-            return "stopped", None
+            self._ended(part_id, job, revision, "stopped", None)
         except WorkFailed as failed:
-            return "failed", _only_message(document, None, failed.message)
+            self._ended(part_id, job, revision, "failed", _only_message(document, None, failed.message))
         except WorkerDied as died:
-            return "failed", _only_message(document, died.step, _death(died, self.limit))
+            if job.state == "building":  # else it died drawing the picture
+                self._ended(part_id, job, revision, "failed", _only_message(document, died.step, _death(died, self.limit)))
 
-    def _picture(
-        self, part_id: str, document: dict[str, Any], cancelled: threading.Event, worker_of: str | None = None
-    ) -> None:
-        """A new picture for the part list; it is no loss when the part moves on before it is drawn."""
+    def _ended(self, part_id: str, job: _Job, revision: int, state: str, result: dict[str, Any] | None) -> None:
+        with self._lock:
+            job.state, job.result = state, result if result is not None else job.result
+            superseded = job.wanted is not None
+        if not superseded:
+            self.broker.publish(part_id, {"event": "build", "state": state, "revision": revision})
+
+    def _on_worker(
+        self,
+        part_id: str,
+        request: dict[str, Any],
+        on_event: Callable[[dict[str, Any]], None],
+        cancelled: threading.Event | None,
+        on_result: Callable[[Any], None] | None,
+    ) -> Any:
+        """Run a request on the part's process, and once more on another one when that dies by itself."""
+        for tries_left in range(TRIES - 1, -1, -1):
+            told = threading.Event()
+
+            def tell(result: Any, told: threading.Event = told) -> None:
+                told.set()
+                if on_result is not None:
+                    on_result(result)
+
+            try:
+                with self.pool.lease(part_id, cancelled) as worker:
+                    return worker.run(request, self.blobs, on_event, self.limit, cancelled, tell)
+            except WorkerDied as died:
+                if died.reason == "time" or tries_left == 0 or told.is_set():
+                    raise
+                log.warning("a worker died (%s); its request is run once more", died.reason)
+        raise AssertionError
+
+    def _keep_picture(self, part_id: str, picture: bytes) -> None:
         try:
-            picture = self.run(worker_of or part_id, {"op": "picture", "part": document}, cancelled)
-        except (Cancelled, WorkerDied, WorkFailed):
-            return
-        if picture is not None:
             self.parts.set_picture(part_id, picture)
+        except SQLAlchemyError:
+            log.exception("the picture of %s was not kept", part_id)
+        else:
             self.broker.publish(part_id, {"event": "picture"})
 
 
 def _death(died: WorkerDied, limit: float) -> dict[str, Any]:
-    if died.reason == "time":
-        text = f"The build took longer than {limit:g} s and was stopped."
-    else:
-        text = "The geometry kernel crashed in this step."
+    text = {
+        "time": f"The build took longer than {limit:g} s and was stopped.",
+        "paused": "The process that built this step was stopped from outside.",
+    }.get(died.reason, "The geometry kernel crashed in this step.")
     way_out = "Change the step's sizes, or switch it off; nothing of the part is lost."
-    return Message("error", f"worker-{died.reason}", text, way_out, {"step": died.step}).as_dict()
+    return dict(Message("error", f"worker-{died.reason}", text, way_out, {"step": died.step}).as_dict())
 
 
 def _only_message(document: dict[str, Any], step: str | None, message: dict[str, Any]) -> dict[str, Any]:

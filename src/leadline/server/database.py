@@ -1,20 +1,50 @@
-"""Connection and migrations."""
+"""Connection and migrations.
+
+A database that stops answering (it is paused, or its machine is gone) must not hold up the server for ever: each
+statement has to be answered within a deadline, after which its connection is closed and the request refused.
+"""
 
 from __future__ import annotations
 
+import time
 from pathlib import Path
+from typing import Any
 
+import psycopg
 from alembic import command
 from alembic.config import Config
 from sqlalchemy import Engine, create_engine
+from sqlalchemy.engine import make_url
 from sqlalchemy.orm import Session, sessionmaker
 
 MIGRATIONS = Path(__file__).parent / "migrations"
+DEADLINE = 8.0  # seconds for the answer to one statement
+CONNECT = 4  # seconds for a connection
+
+
+class Connection(psycopg.Connection[Any]):
+    """A connection whose statements are answered within ``deadline`` seconds; else it is closed."""
+
+    deadline = DEADLINE
+
+    def wait(self, gen: Any, interval: float = 0.1, timeout: float | None = None) -> Any:
+        """Run one exchange with the database to its end. Raises OperationalError at the deadline."""
+        end = time.monotonic() + (timeout or self.deadline)
+        try:
+            return super().wait(gen, interval, timeout or self.deadline)
+        except psycopg.Error:
+            if time.monotonic() < end:
+                raise
+            self.pgconn.finish()  # what comes of the statement now would be taken for the answer to another
+            raise psycopg.OperationalError("the database did not answer in time") from None
 
 
 class Database:
     def __init__(self, url: str) -> None:
-        self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=8, max_overflow=16)
+        self._dsn = make_url(url).set(drivername="postgresql").render_as_string(hide_password=False)
+        self.engine: Engine = create_engine(
+            url, creator=self._connect, pool_pre_ping=True, pool_size=8, max_overflow=16, pool_timeout=DEADLINE
+        )
         self.session: sessionmaker[Session] = sessionmaker(self.engine, expire_on_commit=False)
 
     def migrate(self) -> None:
@@ -27,3 +57,6 @@ class Database:
 
     def close(self) -> None:
         self.engine.dispose()
+
+    def _connect(self) -> Connection:
+        return Connection.connect(self._dsn, connect_timeout=CONNECT, keepalives_idle=10, tcp_user_timeout=10_000)

@@ -21,7 +21,7 @@ class Broker:
 
     def publish(self, part_id: str, event: dict[str, Any]) -> None:
         with self._lock:
-            readers = list(self._readers[part_id])
+            readers = list(self._readers.get(part_id, ()))
         for reader in readers:
             while True:
                 try:
@@ -46,3 +46,5 @@ class Broker:
         finally:
             with self._lock:
                 self._readers[part_id].remove(reader)
+                if not self._readers[part_id]:
+                    del self._readers[part_id]

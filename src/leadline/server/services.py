@@ -15,6 +15,7 @@ from leadline.server.builds import Builds
 from leadline.server.database import Database
 from leadline.server.events import Broker
 from leadline.server.parts import Parts
+from leadline.server.results import Results
 from leadline.server.settings import Settings
 from leadline.worker.pool import WorkerPool
 
@@ -39,8 +40,8 @@ class Services:
         database.migrate()
         parts, blobs, broker = Parts(database), Blobs(database), Broker()
         blobs.trim()
-        pool = WorkerPool(settings.warm_parts, settings.worker_entry)
-        builds = Builds(pool, blobs, parts, broker, settings.build_seconds)
+        pool = WorkerPool(settings.builders, settings.worker_entry)
+        builds = Builds(pool, blobs, parts, Results(database, blobs), broker, settings.build_seconds)
         return cls(settings, database, parts, blobs, broker, pool, builds)
 
     def check(self) -> None:

@@ -6,7 +6,7 @@ import uuid
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import DateTime, ForeignKey, Index, LargeBinary, String, UniqueConstraint
+from sqlalchemy import DateTime, ForeignKey, Index, LargeBinary, String, UniqueConstraint, func
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
@@ -52,11 +52,23 @@ class RevisionRow(Base):
     created: Mapped[datetime] = mapped_column(default=now)
 
 
+class ResultRow(Base):
+    """What the last build of a part came to, by the ``engine`` that made it: a part that was built before opens with it."""
+
+    __tablename__ = "results"
+
+    part_id: Mapped[str] = mapped_column(ForeignKey("parts.id", ondelete="CASCADE"), primary_key=True)
+    revision: Mapped[int]
+    engine: Mapped[str] = mapped_column(String(64))
+    result: Mapped[dict[str, Any]]
+
+
 class BlobRow(Base):
-    """Built geometry by content key. Anything here can be made again."""
+    """Built geometry by content key, with a ``digest`` of it. Anything here can be made again."""
 
     __tablename__ = "blobs"
 
     key: Mapped[str] = mapped_column(String(120), primary_key=True)
     data: Mapped[bytes] = mapped_column(LargeBinary)
-    created: Mapped[datetime] = mapped_column(default=now)
+    digest: Mapped[bytes] = mapped_column(LargeBinary)
+    used: Mapped[datetime] = mapped_column(server_default=func.now(), index=True)

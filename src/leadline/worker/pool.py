@@ -1,4 +1,7 @@
-"""Warm workers, one per open part, with a time limit; a dead one is replaced."""
+"""Kernel processes: as many as the machine bears, warm, with limits; one that dies is replaced.
+
+They are forked from a server process that has loaded the kernel once, so that a new one is there at once.
+"""
 
 from __future__ import annotations
 
@@ -6,14 +9,19 @@ import importlib
 import multiprocessing
 import threading
 import time
-from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from multiprocessing.connection import Connection
+from pathlib import Path
 from typing import Any, Protocol
 
 ENTRY = "leadline.worker.process:main"
-GRACE = 1.5
+GRACE = 1.5  # seconds in which what is cancelled may end by itself
 START_LIMIT = 60.0
+PAUSED_LIMIT = 2.0  # seconds that a process may be stopped by a signal before it is given up
+
+_CONTEXT = multiprocessing.get_context("forkserver")
+_CONTEXT.set_forkserver_preload(["leadline.worker.process"])
 
 
 class BlobStore(Protocol):
@@ -22,7 +30,7 @@ class BlobStore(Protocol):
 
 
 class WorkerDied(Exception):  # noqa: N818
-    """The process ended, or was ended, while it worked. ``reason`` is "crash" or "time"."""
+    """The process ended, or was ended, while it worked: ``reason`` is "crash", "time", or "paused" when it was stopped."""
 
     def __init__(self, reason: str, step: str | None) -> None:
         super().__init__(reason)
@@ -48,17 +56,17 @@ def run_entry(entry: str, pipe: Connection, stop: Any) -> None:
 
 
 class Worker:
-    """One process and its pipe. Not for two threads at once: hold ``lock``."""
+    """One process and its pipe, for the one who has it on lease. ``part`` is what it worked on last."""
 
     def __init__(self, entry: str) -> None:
-        context = multiprocessing.get_context("spawn")
-        self.pipe, theirs = context.Pipe()
-        self.stop = context.Event()
-        self.lock = threading.Lock()
-        self.process = context.Process(target=run_entry, args=(entry, theirs, self.stop), daemon=True)
+        self.pipe, theirs = _CONTEXT.Pipe()
+        self.stop = _CONTEXT.Event()
+        self.part: str | None = None
+        self.process = _CONTEXT.Process(target=run_entry, args=(entry, theirs, self.stop), daemon=True)
         self.process.start()
         theirs.close()
         self.ready = False
+        self.requests = 0
 
     def run(
         self,
@@ -67,52 +75,76 @@ class Worker:
         on_event: Callable[[dict[str, Any]], None],
         limit: float,
         cancelled: threading.Event | None = None,
+        on_result: Callable[[Any], None] | None = None,
     ) -> Any:
-        """Run one request.
+        """Run one request to its very end, and return its result.
 
-        ``cancelled`` belongs to this request alone, so that it counts whenever it is set, even before the process
-        has begun: then the process is asked to stop, and killed when it does not within a moment.
+        ``on_result`` is told the result before what still follows it (the picture of a build, as an event). ``cancelled``
+        belongs to this request alone, so that it counts whenever it is set, even before the process has begun: then the
+        process is asked to stop, and killed when it does not within a moment. After any error but ``WorkFailed`` and an
+        orderly ``Cancelled`` the process is gone, so that no answer can be taken for that of another request.
 
         Raises:
-            WorkerDied: it crashed or took longer than ``limit`` seconds (the process is gone then).
-            Cancelled: ``cancelled`` was set before it was done.
+            WorkerDied: it crashed, was stopped, or took longer than ``limit`` seconds.
+            Cancelled: ``cancelled`` was set before there was a result.
             WorkFailed: the worker refused, with a message.
         """
-        step: str | None = None
-        cancelled = cancelled or threading.Event()
-        self.stop.clear()
+        self.requests += 1
         try:
-            self._await_ready(cancelled)
-            self.pipe.send(("run", request))
-            end, stop_by = time.monotonic() + limit, None
-            while True:
-                if cancelled.is_set() and stop_by is None:
-                    self.stop.set()
-                    stop_by = time.monotonic() + GRACE
-                if time.monotonic() > end or (stop_by is not None and time.monotonic() > stop_by):
-                    self.kill()
-                    if stop_by is not None:
-                        raise Cancelled
-                    raise WorkerDied("time", step)
-                if not self.pipe.poll(0.05):
-                    continue
-                kind, *rest = self.pipe.recv()
-                if kind == "event":
-                    step = rest[0].get("id") if rest[0].get("state") == "building" else step
-                    on_event(rest[0])
-                elif kind == "get":
-                    self.pipe.send(("blob", store.get(rest[0])))
-                elif kind == "put":
-                    store.put(*rest)
-                elif kind == "done":
-                    return rest[0]
-                elif kind == "stopped":
-                    raise Cancelled
-                else:
-                    raise WorkFailed(rest[0])
-        except (EOFError, OSError):
+            return self._run(self.requests, request, store, on_event, limit, cancelled or threading.Event(), on_result)
+        except WorkFailed:
+            raise
+        except Cancelled as error:
+            if error.args:
+                self.kill()
+            raise
+        except (EOFError, OSError) as error:
             self.kill()
-            raise WorkerDied("crash", step) from None
+            raise WorkerDied("crash", self._step) from error
+        except BaseException:
+            self.kill()
+            raise
+
+    def _run(
+        self,
+        number: int,
+        request: dict[str, Any],
+        store: BlobStore,
+        on_event: Callable[[dict[str, Any]], None],
+        limit: float,
+        cancelled: threading.Event,
+        on_result: Callable[[Any], None] | None,
+    ) -> Any:
+        self._step: str | None = None
+        self.stop.clear()
+        self._await_ready(cancelled)
+        self.pipe.send(("run", number, request))
+        watch = _Watch(self, limit)
+        outcome: Callable[[], Any] | None = None
+        while True:
+            if cancelled.is_set():
+                watch.asked_to_stop()
+            watch.look(outcome is not None)
+            if not self.pipe.poll(0.05):
+                continue
+            kind, of, *rest = self.pipe.recv()
+            if of != number:
+                raise OSError(f"an answer to request {of} instead of {number}")
+            if kind == "event":
+                if rest[0].get("state") == "building":
+                    self._step = rest[0].get("id")
+                on_event(rest[0])
+            elif kind == "get":
+                self.pipe.send(("blob", number, store.get(rest[0])))
+            elif kind == "put":
+                store.put(*rest)
+            elif kind == "idle":
+                assert outcome is not None
+                return outcome()
+            else:
+                outcome = _outcome(kind, rest)
+                if kind == "done" and on_result is not None:
+                    on_result(rest[0])
 
     def _await_ready(self, cancelled: threading.Event) -> None:
         end = time.monotonic() + START_LIMIT
@@ -120,7 +152,6 @@ class Worker:
             if cancelled.is_set():
                 raise Cancelled
             if time.monotonic() > end:
-                self.kill()
                 raise WorkerDied("time", None)
             if self.pipe.poll(0.05):
                 self.pipe.recv()
@@ -130,37 +161,126 @@ class Worker:
     def alive(self) -> bool:
         return self.process.is_alive()
 
+    @property
+    def paused(self) -> bool:
+        """Whether a signal has stopped the process, so that it can neither work nor say so."""
+        try:
+            return Path(f"/proc/{self.process.pid}/stat").read_text().rpartition(")")[2].split()[0] in "Tt"
+        except OSError:
+            return False
+
     def kill(self) -> None:
         self.process.kill()
         self.process.join(5)
         self.pipe.close()
 
 
+def _outcome(kind: str, rest: list[Any]) -> Callable[[], Any]:
+    """What the message that ends a request comes to."""
+
+    def come_to_it() -> Any:
+        if kind == "done":
+            return rest[0]
+        raise Cancelled if kind == "stopped" else WorkFailed(rest[0])
+
+    return come_to_it
+
+
+class _Watch:
+    """Looks after a request that runs: its time limit, its cancelling, and whether its process is stopped."""
+
+    def __init__(self, worker: Worker, limit: float) -> None:
+        self.worker = worker
+        self.end = time.monotonic() + limit
+        self.stop_by: float | None = None
+        self.next_look = time.monotonic() + PAUSED_LIMIT / 2
+        self.paused_since: float | None = None
+
+    def asked_to_stop(self) -> None:
+        if self.stop_by is None:
+            self.worker.stop.set()
+            self.stop_by = time.monotonic() + GRACE
+
+    def look(self, has_result: bool) -> None:
+        """Raises Cancelled or WorkerDied when the process has to be given up."""
+        now = time.monotonic()
+        if self.stop_by is not None and now > self.stop_by:
+            if has_result:
+                raise WorkerDied("time", None)
+            raise Cancelled("it did not stop by itself")
+        if now > self.end:
+            raise WorkerDied("time", self.worker._step)
+        if now > self.next_look:
+            self.next_look = now + PAUSED_LIMIT / 2
+            self.paused_since = (self.paused_since or now) if self.worker.paused else None
+            if self.paused_since is not None and now - self.paused_since >= PAUSED_LIMIT:
+                raise WorkerDied("paused", self.worker._step)
+
+
 class WorkerPool:
-    """Keeps at most ``size`` parts warm, and one spare process ready for the next."""
+    """At most ``size`` processes. Each is had by one caller at a time, who gets the one that worked on the part last."""
 
-    def __init__(self, size: int = 3, entry: str = ENTRY) -> None:
+    def __init__(self, size: int = 2, entry: str = ENTRY) -> None:
         self.size, self.entry = size, entry
-        self._lock = threading.Lock()
-        self._by_part: OrderedDict[str, Worker] = OrderedDict()
-        self._spare = Worker(entry)
-        self.started = 1
+        self._changed = threading.Condition()
+        self._workers: list[Worker] = []  # the one that was used last comes last
+        self._leased: list[Worker] = []
+        self._closed = False
+        self.started = 0
+        self._start()
 
-    def worker(self, part_id: str) -> Worker:
-        """The warm worker of a part; a dead one is replaced by the spare."""
-        with self._lock:
-            worker = self._by_part.pop(part_id, None)
-            if worker is None or not worker.alive:
-                worker, self._spare = self._spare, Worker(self.entry)
-                self.started += 1
-            self._by_part[part_id] = worker
-            idle = [p for p, w in self._by_part.items() if p != part_id and not w.lock.locked()]
-            for old in idle[: max(0, len(self._by_part) - self.size)]:
-                self._by_part.pop(old).kill()
-            return worker
+    @contextmanager
+    def lease(self, part_id: str, cancelled: threading.Event | None = None) -> Iterator[Worker]:
+        """A process for this caller alone. Raises Cancelled when that is set before one is free."""
+        worker = self._take(part_id, cancelled)
+        try:
+            yield worker
+        finally:
+            with self._changed:
+                self._leased.remove(worker)
+                self._tidy()
+                self._changed.notify_all()
 
     def close(self) -> None:
-        with self._lock:
-            for worker in [*self._by_part.values(), self._spare]:
+        with self._changed:
+            self._closed = True
+            for worker in self._workers:
                 worker.kill()
-            self._by_part.clear()
+            self._workers.clear()
+
+    def _take(self, part_id: str, cancelled: threading.Event | None) -> Worker:
+        with self._changed:
+            while True:
+                if self._closed or (cancelled is not None and cancelled.is_set()):
+                    raise Cancelled
+                worker = self._choose(part_id)
+                if worker is not None:
+                    break
+                self._changed.wait(0.1)
+            worker.part = part_id
+            self._leased.append(worker)
+            self._workers.remove(worker)
+            self._workers.append(worker)
+            if len(self._leased) == len(self._workers) < self.size:
+                self._start()  # so that the next one who asks need not wait for it
+            return worker
+
+    def _choose(self, part_id: str) -> Worker | None:
+        self._tidy()
+        own = next((w for w in self._workers if w.part == part_id), None)
+        if own is not None:
+            return None if own in self._leased else own
+        idle = [w for w in self._workers if w not in self._leased]
+        fresh = next((w for w in idle if w.part is None), None)
+        if fresh is None and len(self._workers) < self.size:
+            return self._start()
+        return fresh or (idle[0] if idle else None)
+
+    def _tidy(self) -> None:
+        self._workers = [w for w in self._workers if w in self._leased or w.alive]
+
+    def _start(self) -> Worker:
+        worker = Worker(self.entry)
+        self._workers.append(worker)
+        self.started += 1
+        return worker

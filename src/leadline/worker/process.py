@@ -1,14 +1,16 @@
 """The process that runs the kernel: it takes requests from a pipe and answers with progress and results.
 
-Messages to the worker: ``("run", request)`` and answers to its questions ``("blob", bytes | None)``.
-Messages from it: ``("ready",)``, ``("event", dict)``, ``("get", key)``, ``("put", key, bytes)``,
-``("done", result)``, ``("stopped",)``, ``("problem", message)``.
+Messages to the worker: ``("run", n, request)`` and answers to its questions ``("blob", n, bytes | None)``, n being the
+number of the request. Messages from it: once ``("ready", 0)``, then ``("event", n, dict)``, ``("get", n, key)``,
+``("put", n, key, bytes)``, the outcome, one of ``("done", n, result)``, ``("stopped", n)`` and ``("problem", n, message)``,
+and at the very end ``("idle", n)``. After the result of a build comes its picture, as an event, unless it is to stop.
 """
 
 from __future__ import annotations
 
 import resource
 import time
+from collections.abc import Callable
 from multiprocessing.connection import Connection
 from multiprocessing.synchronize import Event
 from typing import Any
@@ -17,7 +19,7 @@ import numpy as np
 from threadpoolctl import threadpool_limits
 
 from leadline.core.geometry.mesh import repeated
-from leadline.core.problems import Message, Problem, told_in
+from leadline.core.problems import Message, Problem, told_in, unexpected
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.core.solids.tessellate import tessellate
 from leadline.exports.formats import export, formats
@@ -31,83 +33,91 @@ MEMORY_LIMIT = 8 << 30
 FINENESS = {"coarse": (4e-3, 0.6), "fine": (2e-5, 0.08)}  # chord as a share of the body's size, and the angle of a facet in rad
 
 
-class PipeStore:
-    """The content-keyed store, kept by the process at the other end of the pipe."""
+class Link:
+    """The pipe as one request has it. It is the content-keyed store, too, which is kept at the other end."""
 
-    def __init__(self, pipe: Connection) -> None:
-        self.pipe = pipe
+    def __init__(self, pipe: Connection, number: int) -> None:
+        self.pipe, self.number = pipe, number
+
+    def send(self, kind: str, *rest: object) -> None:
+        self.pipe.send((kind, self.number, *rest))
 
     def get(self, key: str) -> bytes | None:
-        self.pipe.send(("get", key))
-        _, data = self.pipe.recv()
+        self.send("get", key)
+        _, number, data = self.pipe.recv()
+        assert number == self.number
         return data if isinstance(data, bytes) else None
 
     def put(self, key: str, data: bytes) -> None:
-        self.pipe.send(("put", key, data))
+        self.send("put", key, data)
 
 
 def main(pipe: Connection, stop: Event) -> None:
     """Serve requests until the pipe closes."""
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
     threadpool_limits(1)
-    memory, store = Memory(), PipeStore(pipe)
-    pipe.send(("ready",))
+    memory = Memory()
+    Link(pipe, 0).send("ready")
     while True:
         try:
-            _, request = pipe.recv()
+            _, number, request = pipe.recv()
         except EOFError:
             return
+        link = Link(pipe, number)
         try:
-            pipe.send(("done", answer(request, memory, store, pipe, stop)))
+            answer(request, memory, link, stop)
         except Stopped:
-            pipe.send(("stopped",))
+            link.send("stopped")
         except Problem as problem:
-            pipe.send(("problem", problem.message.as_dict(problem.unit)))
+            link.send("problem", problem.message.as_dict(problem.unit))
         except MemoryError:
-            pipe.send(("problem", Message("error", "memory", "The build ran out of memory.", "Make the part smaller or coarser.").as_dict()))
+            link.send("problem", Message("error", "memory", "The build ran out of memory.", "Make the part smaller or coarser.").as_dict())
+        except Exception as error:
+            link.send("problem", unexpected(error).message.as_dict())
+        link.send("idle")
 
 
-def answer(request: dict[str, Any], memory: Memory, store: PipeStore, pipe: Connection, stop: Event) -> Any:
-    """Run one request: ``op`` is "build", "picture", "export", "mesh" (of a body, coarse or fine) or "ask" (a step)."""
+def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Event) -> None:
+    """Run one request and send its result: ``op`` is "build", "export", "mesh" (of a body, coarse or fine) or "ask" (a step)."""
     part = Part.model_validate(request["part"])
     with told_in(part.units):
-        return _answer(part, request, memory, store, pipe, stop)
-
-
-def _answer(part: Part, request: dict[str, Any], memory: Memory, store: PipeStore, pipe: Connection, stop: Event) -> Any:
-    if request["op"] == "ask":
-        return answer_of(part, request["step"], request["question"], memory)
-    began = time.perf_counter()
-
-    def progress(event: dict[str, Any]) -> None:
-        pipe.send(("event", event))
-
-    result: BuildResult = build(part, memory, store, progress, stop.is_set)
-    if request["op"] == "export":
-        return export(result, request["format"], part.units), formats()[request["format"]].media_type
-    if request["op"] == "mesh":
-        return _mesh(result, request["key"], request["fineness"])
-    if request["op"] == "picture":
-        return _picture(result)
-    result.seconds["worker"] = time.perf_counter() - began
-    return result.as_dict()
+        if request["op"] == "ask":
+            link.send("done", answer_of(part, request["step"], request["question"], memory))
+            return
+        began = time.perf_counter()
+        result = build(part, memory, link, lambda event: link.send("event", event), stop.is_set)
+        if request["op"] == "export":
+            link.send("done", (export(result, request["format"], part.units), formats()[request["format"]].media_type))
+        elif request["op"] == "mesh":
+            link.send("done", _mesh(result, request["key"], request["fineness"]))
+        else:
+            result.seconds["worker"] = time.perf_counter() - began
+            link.send("done", result.as_dict())
+            picture = _picture(result, stop.is_set)
+            if picture is not None:
+                link.send("event", {"event": "picture", "png": picture})
 
 
 def _mesh(result: BuildResult, key: str, fineness: str) -> bytes:
-    """A body's display mesh at another fineness, as GLB. Raises Problem when there is no such body."""
+    """A body's display mesh at another fineness, or the "normal" one made again, as GLB. Raises Problem when there is no such body."""
     body = next((b for b in result.bodies if b.mesh_key == key), None)
     if body is None:
         raise Problem("no-body", "The part has no such body any more.", "Reload the part.")
+    if fineness == "normal":
+        return write_glb([NamedMesh(body.name, body.mesh or tessellate(body.body))])
     share, angle = FINENESS[fineness]
     low, high = body.body.box()
     return write_glb([NamedMesh(body.name, tessellate(body.body, share * float(np.linalg.norm(high - low)), angle))])
 
 
-def _picture(result: BuildResult) -> bytes | None:
+def _picture(result: BuildResult, stopped: Callable[[], bool]) -> bytes | None:
+    """The picture of the bodies; None when there are none, or it is to stop."""
     meshes = []
     for b in result.bodies:
+        if stopped():
+            return None
         if b.places is None:
             meshes.append(b.mesh or tessellate(b.body, 0.2))
         else:  # many and small: coarse ones do
             meshes.append(repeated(tessellate(b.body, 0.5), b.places))
-    return draw_picture(meshes) if meshes else None
+    return draw_picture(meshes, stopped) if meshes else None

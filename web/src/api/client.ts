@@ -139,7 +139,10 @@ export const pictureUrl = (part: PartSummary) => `/api/parts/${part.id}/picture.
 export const fileUrl = (id: string) => `/api/parts/${id}/part.json`;
 export const sheetUrl = (id: string, step: string, sheet: string) => `/api/parts/${id}/sheets/${step}/${sheet}`;
 export const exportUrl = (id: string, form: string) => `/api/parts/${id}/export/${form}`;
-export const meshUrl = (part: string | null, key: string, fineness: Fineness) =>
-  fineness === "normal" || part === null
-    ? `/api/bodies/${key}/mesh.glb`
-    : `/api/parts/${part}/bodies/${key}/${fineness}`;
+/** Where the mesh of a body is, and where it is made again should it be kept no more. */
+export const meshUrls = (part: string | null, key: string, fineness: Fineness): string[] => {
+  const kept = `/api/bodies/${key}/mesh.glb`;
+  if (part === null) return [kept];
+  const made = `/api/parts/${part}/bodies/${key}/${fineness}`;
+  return fineness === "normal" ? [kept, made] : [made];
+};

@@ -166,7 +166,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The display mesh of a body, coarser or finer than it is built with; its key changes with its geometry. */
+        /** The display mesh of a body, coarser or finer than it is built with, or made again when it is kept no more. */
         get: operations["parts_mesh__string_part_id__bodies__string_key___string_fineness__get"];
         put?: never;
         post?: never;
@@ -4719,7 +4719,7 @@ export interface operations {
             path: {
                 part_id: string;
                 key: string;
-                fineness: "coarse" | "fine";
+                fineness: "coarse" | "normal" | "fine";
             };
             cookie?: never;
         };

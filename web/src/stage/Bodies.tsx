@@ -3,7 +3,7 @@ import type { ThreeEvent } from "@react-three/fiber";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, type ComponentProps } from "react";
 import * as THREE from "three";
-import { meshUrl } from "../api/client";
+import { meshUrls } from "../api/client";
 import type { BodyData } from "../api/types";
 import { faceTitle } from "../state/faceTitle";
 import { usePart } from "../state/part";
@@ -38,10 +38,10 @@ export function Bodies({ colours }: { colours: Palette }) {
 function Body({ body, colours, ghost }: { body: BodyData; colours: Palette; ghost: boolean }) {
   const part = usePart((s) => s.id);
   const fineness = useView((s) => s.fineness);
-  const url = meshUrl(part, body.mesh, fineness);
+  const urls = meshUrls(part, body.mesh, fineness);
   const mesh = useQuery({
-    queryKey: ["mesh", url],
-    queryFn: () => loadMesh(url),
+    queryKey: ["mesh", ...urls],
+    queryFn: () => loadMesh(urls),
     staleTime: Infinity,
     placeholderData: (before) => before,
   });

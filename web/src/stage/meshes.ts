@@ -30,10 +30,13 @@ export async function parseMesh(data: ArrayBuffer, picked = true): Promise<BodyM
   return { triangles: geometry, lines, faces, runs };
 }
 
-export async function loadMesh(url: string): Promise<BodyMesh> {
-  const response = await fetch(url);
-  if (!response.ok) throw new Error(`no mesh at ${url}`);
-  return parseMesh(await response.arrayBuffer());
+/** The mesh at the first of these addresses that has it. */
+export async function loadMesh(urls: string[]): Promise<BodyMesh> {
+  for (const url of urls) {
+    const response = await fetch(url);
+    if (response.ok) return parseMesh(await response.arrayBuffer());
+  }
+  throw new Error(`no mesh at ${urls.join(", ")}`);
 }
 
 export function fromBase64(text: string): ArrayBuffer {

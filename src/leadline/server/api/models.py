@@ -28,7 +28,7 @@ class ExportPath(PartPath):
 
 class FineMeshPath(PartPath):
     key: str
-    fineness: Literal["coarse", "fine"]
+    fineness: Literal["coarse", "normal", "fine"]
 
 
 class QuestionPath(PartPath):

@@ -34,8 +34,8 @@ api = APIBlueprint("parts", __name__, url_prefix="/api/parts", abp_tags=[Tag(nam
 
 
 def view(state: PartState) -> dict[str, Any]:
-    """A part as the browser sees it; its build is asked for on the way."""
-    services().builds.request(state.id, state.revision, state.document)
+    """A part as the browser sees it; on the way its build is asked for, unless that is there already."""
+    services().builds.ensure(state.id, state.revision, state.document)
     return {
         "id": state.id, "revision": state.revision, "label": state.label, "document": state.document,
         "can_undo": state.can_undo, "can_redo": state.can_redo,
@@ -91,6 +91,7 @@ def redo(path: PartPath, body: ChangeBody) -> Any:
 def delete_part(path: PartPath) -> Any:
     """Delete a part with all its revisions."""
     services().parts.delete(path.part_id)
+    services().builds.forget(path.part_id)
     return Response(status=204)
 
 
@@ -118,10 +119,13 @@ def export(path: ExportPath) -> Any:
 
 @api.get("/<string:part_id>/bodies/<string:key>/<string:fineness>")
 def mesh(path: FineMeshPath) -> Any:
-    """The display mesh of a body, coarser or finer than it is built with; its key changes with its geometry."""
+    """The display mesh of a body, coarser or finer than it is built with, or made again when it is kept no more."""
     state = services().parts.get(path.part_id)
     request_ = {"op": "mesh", "key": path.key, "fineness": path.fineness, "part": state.document}
-    response = current_app.response_class(services().builds.run(path.part_id, request_), mimetype="model/gltf-binary")
+    data = services().builds.run(path.part_id, request_)
+    if path.fineness == "normal":
+        services().blobs.put(f"{path.key}/mesh", data)
+    response = current_app.response_class(data, mimetype="model/gltf-binary")
     response.headers["Cache-Control"] = "private, max-age=86400"
     return response
 
