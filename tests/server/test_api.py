@@ -269,11 +269,53 @@ def test_unknown_parts_and_addresses(client):
 
 @pytest.mark.parametrize(
     "data",
-    [b"", b"{", b"[]", b'{"format": "leadline-part", "version": 1}', b"\x00\xff", b"[" * 60000],
+    [
+        b"", b"{", b"[]", b'{"format": "leadline-part", "version": 1}', b"\x00\xff", b"[" * 60000,
+        json.dumps({**bar(), "name": "Nul\0"}).encode(), json.dumps({**bar(), "name": "half \ud834"}).encode(),
+        json.dumps({**bar(), "colours": {"a\0": "sea"}}).encode(), b'{"format": "leadline-part", "steps": ' + b'{"a":' * 200 + b"1" + b"}" * 201,
+    ],
 )
 def test_malformed_part_files(client, data):
     error = refused(client.post("/api/parts/file", data=data), 422)
     assert error["way_out"]
+
+
+def test_what_is_too_deep_or_has_no_place_in_the_database_is_refused_wherever_it_comes_in(client):
+    view = opened(client)
+    head = '{"base": 1, "label": "x", "document": '
+    for document in ("[" * 100_000 + "]" * 100_000, json.dumps({**bar(), "name": "Nul\0"})):
+        answer = client.put(f"/api/parts/{view['id']}/document", data=head + document + "}", content_type="application/json")
+        refused(answer, 422)
+    refused(client.put(f"/api/parts/{view['id']}/document", json={"base": 1, "label": "x\0", "document": bar()}), 422)
+    refused(client.post("/api/parts", json={"name": "x\0y"}), 422)
+
+
+def test_a_part_of_the_greatest_size_can_be_opened_from_its_own_file(client):
+    document = bar()
+    lines = [{"kind": "line", "id": f"e{k}", "start": "p1", "end": "p2", "construction": True} for k in range(10, 2900)]
+    for k in range(28):
+        copy_ = copy.deepcopy(document["steps"][0])
+        copy_["id"] = copy_["name"] = f"path {k}".replace(" ", "")
+        copy_["sketch"]["entities"] += lines
+        document["steps"].insert(0, copy_)
+    view = opened(client, {**document, "sinker": document["steps"][0]["id"]})
+    file = client.get(f"/api/parts/{view['id']}/part.json").data
+    assert len(file) > 8_000_000
+    assert opened(client, json.loads(file))["document"] == view["document"]
+    assert client.post("/api/parts/file", data=file).status_code == 201
+    document["steps"] += [{**document["steps"][0], "id": "more", "name": "more"}]
+    assert refused(save(client, view, document), 413)["code"] == "too-large"
+
+
+def test_a_document_that_this_program_cannot_read_can_still_be_saved_as_a_file(client, app):
+    view = opened(client)
+    with app.extensions["leadline"].database.session.begin() as session:
+        newer = "jsonb_set(document, '{steps,0,of_tomorrow}', '7')"
+        session.execute(text(f"update revisions set document = {newer} where part_id = :p"), {"p": view["id"]})
+    refused(client.get(f"/api/parts/{view['id']}"), 422)
+    file = client.get(f"/api/parts/{view['id']}/part.json")
+    assert file.status_code == 200
+    assert file.get_json()["steps"][0]["of_tomorrow"] == 7
 
 
 def test_a_huge_upload_is_refused(client):

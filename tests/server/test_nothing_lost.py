@@ -95,7 +95,7 @@ def test_reading_a_part_does_not_build_it_again(client, app, built, monkeypatch)
     assert client.get(f"/api/parts/{view['id']}/build").get_json()["state"] == "done"
 
 
-def test_a_build_goes_on_when_the_database_goes_away_and_ends_whatever_happens(client, app, built, monkeypatch):
+def test_a_build_goes_on_when_the_database_goes_away_and_ends_whatever_happens(app, monkeypatch):
     services = app.extensions["leadline"]
 
     def gone(*_):

@@ -148,7 +148,7 @@ def test_one_process_is_never_had_by_two_and_a_dead_one_is_never_handed_out(pool
 
 def test_an_answer_is_never_taken_for_that_of_another_request(pool):
     class Torn(Shelf):
-        def get(self, key):
+        def get(self, key):  # noqa: ARG002
             raise RuntimeError("the database went away")
 
     with pytest.raises(RuntimeError), pool.lease("torn") as worker:

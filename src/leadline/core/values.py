@@ -56,6 +56,7 @@ class Scope:
         self.values: dict[str, Quantity] = dict(values or {})
         self.measure: Callable[[str], float] | None = None  # the length in mm of the path that a step gives
         self.measured: dict[str, Expression] = {}  # named values that measure paths: worked out where they are used
+        self.failed: dict[str, Problem] = {}  # named values that have none, and why
 
     def evaluate(self, expression: Expression, kind: Kind, field: str = "", step: str | None = None) -> float:
         """Evaluate a field to mm, rad, turns or a plain number.
@@ -89,6 +90,7 @@ class Scope:
             return lambda _: constant
         inner = Scope(self.unit, {**self.values, variable: Quantity(0.0)})
         inner.measure, inner.measured = self.measure, {n: e for n, e in self.measured.items() if n != variable}
+        inner.failed = {n: p for n, p in self.failed.items() if n != variable}
         try:
             run = inner._prepared(expression)
         except Problem as problem:
@@ -111,6 +113,8 @@ class Scope:
             raise Problem("too-long", f"the expression has {len(text)} characters.", f"Keep it under {MAX_TEXT}.")
         if not text.strip():
             raise Problem("empty", "nothing is typed.", "Type a number or an expression.")
+        for name in sorted(_names_in(text) & self.failed.keys()):
+            raise Problem("bad-value", f"the value “{name}” that it uses has none.", "Mend that value first.")
         measured = {name: self.named(name) for name in _names_in(MEASURED.sub("", text)) & self.measured.keys()}
         source = MEASURED.sub(lambda m: self._measured(m.group(1), measured), text.strip())
         known = {**self.values, **measured}
@@ -235,39 +239,49 @@ class Scope:
 def evaluate_values(named: Sequence[tuple[str, Expression]], unit: LengthUnit = "mm") -> Scope:
     """Evaluate named values that may use each other, in any order; those that measure paths are kept in ``measured``.
 
-    Raises:
-        Problem: a name used twice or not usable, a circle (named in order), or a bad expression.
+    One that has no value stands in ``failed`` with the reason: its name is used twice or not usable, it goes round in a
+    circle with others (named in order), its expression is bad or uses another that has none.
     """
+    scope = Scope(unit)
     expressions: dict[str, Expression] = {}
     for name, expression in named:
         if not NAME.match(name) or name in _UNIT_NAMES or name in FUNCTIONS or name in _RESERVED:
-            raise Problem(
+            scope.failed[name] = Problem(
                 "bad-name", f"“{name}” cannot name a value.", "Use a letter, then letters, digits or _, not a unit.",
                 field=f"values.{name}",
             )  # fmt: skip
-        if name in expressions:
-            raise Problem("name-twice", f"Two values are called “{name}”.", "Rename one.", field=f"values.{name}")
-        expressions[name] = expression
-    order = graphlib.TopologicalSorter(
-        {name: _names_in(expression) & expressions.keys() for name, expression in expressions.items()}
-    )
-    scope = Scope(unit)
-    try:
-        for name in order.static_order():
-            if measures(expressions[name]) or _names_in(expressions[name]) & scope.measured.keys():
-                scope.measured[name] = expressions[name]
-                continue
-            try:
-                scope.values[name] = scope.quantity(expressions[name])
-            except Problem as problem:
-                raise _of_value(name, problem) from None
-    except graphlib.CycleError as error:
-        circle = " → ".join(error.args[1])
-        raise Problem(
-            "circular-value", f"The values go round in a circle: {circle}.", "Give one of them a number.",
-            field=f"values.{error.args[1][0]}",
-        ) from None  # fmt: skip
+        elif name in expressions:
+            scope.failed[name] = Problem("name-twice", f"Two values are called “{name}”.", "Rename one.", field=f"values.{name}")
+        else:
+            expressions[name] = expression
+    for name in _in_order(expressions, scope):
+        if name in scope.failed:
+            continue
+        if measures(expressions[name]) or _names_in(expressions[name]) & scope.measured.keys():
+            scope.measured[name] = expressions[name]
+            continue
+        try:
+            scope.values[name] = scope.quantity(expressions[name])
+        except Problem as problem:
+            scope.failed[name] = _of_value(name, problem)
     return scope
+
+
+def _in_order(expressions: Mapping[str, Expression], scope: Scope) -> list[str]:
+    """The names, each after those that its expression uses. Those that go round in a circle fail and are left out."""
+    uses = {name: _names_in(expression) & expressions.keys() for name, expression in expressions.items()}
+    while True:
+        try:
+            return list(graphlib.TopologicalSorter(uses).static_order())
+        except graphlib.CycleError as error:
+            circle: list[str] = error.args[1]
+            problem = Problem(
+                "circular-value", f"The values go round in a circle: {' → '.join(circle)}.", "Give one of them a number.",
+                field=f"values.{circle[0]}",
+            )  # fmt: skip
+            for name in circle:
+                scope.failed[name] = problem
+            uses = {name: used - set(circle) for name, used in uses.items() if name not in circle}
 
 
 def measures(expression: Expression) -> list[str]:

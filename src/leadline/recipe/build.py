@@ -25,7 +25,7 @@ from leadline.core.sketch.dragging import Drag
 from leadline.core.solids.body import from_bytes, to_bytes
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.core.solids.tessellate import tessellate
-from leadline.core.values import MEASURED, Scope, evaluate_values
+from leadline.core.values import MEASURED, evaluate_values
 from leadline.recipe.bodies import at_starts
 from leadline.recipe.context import Context, Names
 from leadline.recipe.inputs import BaseStep
@@ -142,12 +142,8 @@ class _Build:
     ) -> None:
         self.part, self.memory, self.store, self.quick = part, memory, store, quick
         self.progress, self.stopped = progress, stopped
-        self.messages: list[Message] = []
-        try:
-            scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
-        except Problem as problem:
-            self.messages.append(problem.message)
-            scope = Scope(part.units)
+        scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
+        self.messages = list({id(p): p.message for p in scope.failed.values()}.values())  # one for a whole circle
         steps = {s.id: s for s in part.steps}
         self.context = Context(scope, quick=quick, names=Names({k: s.name for k, s in steps.items()}), steps=steps)
         self.plan_keys: dict[str, str] = {}

@@ -10,7 +10,9 @@ from leadline.core.problems import Problem
 from leadline.recipe.part import FORMAT, Part
 from leadline.recipe.upgrades import upgraded
 
-MAX_BYTES = 8_000_000
+MAX_DOCUMENT = 8_000_000  # bytes of a document, on as few lines as may be
+MAX_BYTES = 4 * MAX_DOCUMENT  # of a part file, whose lines are set in: a part that can be saved can be opened from its file
+MAX_DEPTH = 60  # of lists and fields in each other
 
 
 def read_part(data: bytes | str) -> Part:
@@ -39,10 +41,35 @@ def part_from(document: object) -> Part:
     """A part from parsed JSON, which may be of a former version. Raises Problem naming the first field that does not fit."""
     if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise Problem("not-a-part", "The file is not a Lead Line part.", "Open a part file that was saved here.")
+    _check_texts(document)
     try:
         return Part.model_validate(upgraded(document))
     except ValidationError as error:
         raise Problem("bad-field", *describe_invalid(error), field=_place(error)) from None
+
+
+def check_document(document: object) -> None:
+    """What the models do not look at. Raises Problem when it is too large, too deep, or has a text that cannot be kept."""
+    _check_texts(document)
+    size = len(json.dumps(document, ensure_ascii=False).encode())
+    if size > MAX_DOCUMENT:
+        raise Problem("too-large", f"The part has {size / 1e6:.1f} MB.", f"A part is at most {MAX_DOCUMENT / 1e6:.0f} MB: split it into several.")
+
+
+def _check_texts(value: object, place: str = "", depth: int = 0) -> None:
+    """Raises Problem at a text with a NUL or half a character in it, or where lists and fields stand too deep in each other."""
+    if depth > MAX_DEPTH:
+        raise Problem("too-deep", f"{place[:60]}: lists and fields stand more than {MAX_DEPTH} deep in each other.", "Open a part file that was saved here.")
+    if isinstance(value, str):
+        if "\0" in value or any("\ud800" <= c <= "\udfff" for c in value):
+            raise Problem("bad-text", f"{place}: the text has a character that cannot be kept.", "Type it anew.", field=place)
+    elif isinstance(value, dict):
+        for key, inner in value.items():
+            _check_texts(key, f"{place}.{key!r}".lstrip("."), depth + 1)
+            _check_texts(inner, f"{place}.{key}".lstrip("."), depth + 1)
+    elif isinstance(value, list):
+        for i, inner in enumerate(value):
+            _check_texts(inner, f"{place}.{i}", depth + 1)
 
 
 def describe_invalid(error: ValidationError) -> tuple[str, str]:

@@ -14,6 +14,7 @@ from leadline.recipe.part_file import MAX_BYTES
 from leadline.server import errors
 from leadline.server.api import parts, work
 from leadline.server.api.models import PartSummary
+from leadline.server.guard import guard
 from leadline.server.services import Services
 from leadline.server.settings import Settings
 
@@ -42,6 +43,7 @@ def bare_app() -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = MAX_BYTES + 100_000
     app.json.sort_keys = False  # type: ignore[attr-defined]  # of Flask's own provider, typed as its base
     errors.register(app)
+    guard(app)
     app.register_api(parts.api)
     app.register_api(work.api)
     return app

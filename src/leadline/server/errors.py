@@ -11,7 +11,7 @@ from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
 from leadline.core.problems import Message, Problem
-from leadline.recipe.part_file import describe_invalid
+from leadline.recipe.part_file import MAX_BYTES, describe_invalid
 from leadline.server.parts import NotFound, Overtaken
 from leadline.worker.pool import WorkerDied, WorkFailed
 
@@ -48,6 +48,10 @@ def register(app: Flask) -> None:
             "Take over the newer state, then make your change again.", head=error.head,
         )  # fmt: skip
 
+    @app.errorhandler(RecursionError)
+    def too_deep(_: RecursionError) -> Response:
+        return refusal(422, "too-deep", "Lists and fields stand too deep in each other.", "Open a part file that was saved here.")
+
     @app.errorhandler(WorkFailed)
     def work_failed(error: WorkFailed) -> Response:
         return make_response(jsonify({"error": error.message}), 422)
@@ -65,7 +69,7 @@ def register(app: Flask) -> None:
     def http(error: HTTPException) -> Response:
         code = error.code or 500
         text = {404: "There is nothing at this address.", 413: "The request is too large."}.get(code, error.name)
-        way_out = {413: "A part file is at most 8 MB."}.get(code, "")
+        way_out = {413: f"A part file is at most {MAX_BYTES / 1e6:.0f} MB."}.get(code, "")
         return refusal(code, "http", text, way_out)
 
     @app.errorhandler(Exception)

@@ -9,7 +9,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from leadline.recipe.part import Part
-from leadline.recipe.part_file import part_from
+from leadline.recipe.part_file import check_document, part_from
 from leadline.server.database import Database
 from leadline.server.tables import PartRow, RevisionRow, now
 
@@ -61,13 +61,18 @@ class Parts:
             row = PartRow(name=part.name, demo=demo)
             session.add(row)
             session.flush()
-            session.add(RevisionRow(part_id=row.id, number=1, parent=None, label=label, document=_json(part)))
+            session.add(RevisionRow(part_id=row.id, number=1, parent=None, label=label, document=_checked(part)))
             session.flush()
             return self._state(session, row)
 
     def demo_names(self) -> set[str]:
         with self.database.session() as session:
             return set(session.scalars(select(PartRow.demo).where(PartRow.demo.is_not(None))))  # type: ignore[arg-type]  # the query leaves out what is None
+
+    def raw(self, part_id: str) -> dict[str, Any]:
+        """The document at the head just as it is stored, also where this program cannot read it."""
+        with self.database.session() as session:
+            return self._revision(session, self._row(session, part_id)).document
 
     def get(self, part_id: str) -> PartState:
         with self.database.session() as session:
@@ -77,14 +82,15 @@ class Parts:
     # with the same token: it is then answered once more, and not taken for the change of another.
 
     def save(self, part_id: str, base: int, part: Part, label: str, token: str | None = None) -> PartState:
-        """A new revision on top of ``base``. Raises Overtaken when the part has moved on since."""
+        """A new revision on top of ``base``. Raises Overtaken when the part has moved on since, Problem when it cannot be kept."""
+        check_document({"label": label})
         with self.database.session.begin() as session:
             row, done = self._turn(session, part_id, base, token)
             if done:
                 return self._state(session, row)
             top = session.scalar(select(func.max(RevisionRow.number)).where(RevisionRow.part_id == part_id)) or 0
             session.add(
-                RevisionRow(part_id=part_id, number=top + 1, parent=row.head, label=label, document=_json(part))
+                RevisionRow(part_id=part_id, number=top + 1, parent=row.head, label=label, document=_checked(part))
             )
             row.head, row.name, row.changed = top + 1, part.name, now()
             session.flush()
@@ -163,4 +169,12 @@ def _with_every_field(document: dict[str, Any]) -> dict[str, Any]:
 
 
 def _json(part: Part) -> dict[str, Any]:
-    return part.model_dump(mode="json")
+    document: dict[str, Any] = part.model_dump(mode="json")
+    return document
+
+
+def _checked(part: Part) -> dict[str, Any]:
+    """The document of a part that is to be kept. Raises Problem when it is too large."""
+    document = _json(part)
+    check_document(document)
+    return document

@@ -152,16 +152,21 @@ def chains(sketch: Sketch, only: Sequence[str] | None = None) -> list[Chain]:
 
 
 class _Nodes:
-    """Places that are one within the joining tolerance."""
+    """Places that are one within the joining tolerance, found by the cells of a grid as wide as that."""
 
     def __init__(self) -> None:
-        self.places: list[Array] = []
+        self.places: list[tuple[float, float]] = []
+        self._cells: defaultdict[tuple[int, int], list[int]] = defaultdict(list)
 
     def of(self, p: Array) -> int:
-        for i, q in enumerate(self.places):
-            if np.abs(p - q).max() <= JOIN:
+        x, y = float(p[0]), float(p[1])
+        column, row = math.floor(x / JOIN), math.floor(y / JOIN)
+        near = [i for c in (column - 1, column, column + 1) for r in (row - 1, row, row + 1) for i in self._cells.get((c, r), ())]
+        for i in sorted(near):
+            if max(abs(x - self.places[i][0]), abs(y - self.places[i][1])) <= JOIN:
                 return i
-        self.places.append(p)
+        self.places.append((x, y))
+        self._cells[column, row].append(len(self.places) - 1)
         return len(self.places) - 1
 
 
@@ -336,18 +341,26 @@ def nest(loops: list[Loop]) -> list[tuple[Region, bool]]:
                 "crosses-itself", "An outline of the profile crosses itself.", "Redraw it without the crossing.",
                 items=[e.origin for e in loop.edges],
             )  # fmt: skip
+    rims = [polygon.exterior for polygon in polygons]
+    for i, j in shapely.STRtree(rims).query(rims, predicate="intersects").T:
+        if i > j:
+            raise Problem(
+                "outlines-cross", "Two outlines of the profile touch or cross each other.",
+                "Move one of them clear of the other.", items=[loops[i].edges[0].origin, loops[j].edges[0].origin],
+            )  # fmt: skip
     n = len(loops)
-    for i in range(n):
-        for j in range(i):
-            if polygons[i].exterior.intersects(polygons[j].exterior):
-                raise Problem(
-                    "outlines-cross", "Two outlines of the profile touch or cross each other.",
-                    "Move one of them clear of the other.", items=[loops[i].edges[0].origin, loops[j].edges[0].origin],
-                )  # fmt: skip
-    around = [[j for j in range(n) if j != i and polygons[j].contains(polygons[i])] for i in range(n)]
+    around: list[set[int]] = [set() for _ in range(n)]
+    for i, j in shapely.STRtree(polygons).query(polygons, predicate="within").T:
+        if i != j:
+            around[i].add(int(j))
+    inside: list[list[int]] = [[] for _ in range(n)]
+    for k in range(n):
+        for i in around[k]:
+            if len(around[k]) == len(around[i]) + 1:
+                inside[i].append(k)
     result = []
     for i in range(n):
-        holes = [k for k in range(n) if i in around[k] and len(around[k]) == len(around[i]) + 1]
+        holes = inside[i]
         region = Region(loops[i], tuple(loops[k].oriented(False) for k in holes))
         result.append((region, len(around[i]) % 2 == 0))
     return result

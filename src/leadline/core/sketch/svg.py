@@ -32,6 +32,7 @@ from leadline.core.sketch.outline import (
 from leadline.core.sketch.splines import stretch
 
 MAX_ELEMENTS = 3000
+MAX_ENTITIES = 2500  # a sketch has at most 3,000 points and as many curves; an open line has a point more
 MAX_BYTES = 4 << 20
 PHYSICAL = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "pc": 25.4 / 6}
 PX = 25.4 / 96
@@ -157,11 +158,11 @@ def read_svg(data: bytes, mm_per_unit: float | None = None) -> Drawing:
     if mm_per_unit is not None and not (math.isfinite(mm_per_unit) and 1e-6 <= mm_per_unit <= 1e6):
         raise Problem("bad-size", "The scale is not a size above zero.", "Give the mm of one unit.", field="mm_per_unit")
     root, skipped = _checked(data)
-    box = [float(v) for v in re.findall(r"[-+.\deE]+", root.get("viewBox", ""))] if root.get("viewBox") else []
-    said = _physical_scale(root, box)
-    scale = mm_per_unit or said or 1.0
-    width, height = (box[2], box[3]) if len(box) == 4 else (100.0, 100.0)
     try:
+        box = [float(v) for v in re.findall(r"[-+.\deE]+", root.get("viewBox", ""))]
+        said = _physical_scale(root, box)
+        scale = mm_per_unit or said or 1.0
+        width, height = (box[2], box[3]) if len(box) == 4 else (100.0, 100.0)
         for name in ("width", "height"):  # user units in, user units out: the scale is ours
             root.attrib.pop(name, None)
         plain = io.BytesIO(defusedxml.ElementTree.tostring(root))
@@ -169,7 +170,7 @@ def read_svg(data: bytes, mm_per_unit: float | None = None) -> Drawing:
         reader = _Reader(scale)
         for element in document.elements():
             reader.take(element)
-    except (ValueError, TypeError, ZeroDivisionError, OverflowError, AttributeError) as error:
+    except (ValueError, TypeError, ArithmeticError, AttributeError, LookupError, RecursionError) as error:  # whatever the reader trips over
         raise _refused(f"has a number or a path that cannot be read ({error})", "Save it again as plain SVG.") from None
     sketch = reader.centred()
     if not sketch.entities:
@@ -248,6 +249,8 @@ class _Reader:
         return self.places[key]
 
     def _segment(self, s: object, construction: bool) -> None:
+        if len(self.draft.entities) >= MAX_ENTITIES:
+            raise _refused(f"has more than {MAX_ENTITIES} lines, arcs and curves", "Simplify its paths, or keep only the outline.")
         if isinstance(s, svgelements.Move) or s.start is None or s.end is None:  # type: ignore[attr-defined]  # the package has no types
             return
         more = {"id": "x", "construction": construction}

@@ -6,7 +6,7 @@ import itertools
 import math
 import time
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
@@ -14,7 +14,7 @@ from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Plane
 from leadline.core.problems import Message, Problem
 from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS
-from leadline.core.sketch.edits.tracks import crossings, self_crossings, tracks
+from leadline.core.sketch.edits.tracks import Track, crossings, self_crossings, tracks
 from leadline.core.sketch.model import Arc, Constraint, ControlSpline, Line, Sketch, Smoothed, Spline, end_points
 from leadline.core.sketch.outline import JOIN, all_regions, arc_numbers, coordinates, entity_edges, smooth_outline
 from leadline.core.sketch.solver import Solution, solve_sketch
@@ -31,6 +31,7 @@ from leadline.recipe.shown import Vec2, Vec4
 
 COMB = 61
 CROSSINGS_UP_TO = 60  # entities; pairs are looked at one by one
+MOST_CROSSINGS = 40  # places that are shown
 
 
 def build(context: Context, step: SketchStep, report: Report) -> SketchProduct:
@@ -142,16 +143,21 @@ def outline_faults(sketch: Sketch, sound: set[str]) -> Faults:
     drawn = [e for e in sketch.entities if not e.construction and e.id in sound]
     ends = Counter(tuple(np.round(at[p], 6)) for e in drawn for p in end_points(e) or ())
     loose = [_pair(p) for p, n in ends.items() if n == 1]
-    crossing: list[Vec2] = []
-    if len(drawn) <= CROSSINGS_UP_TO:
-        known = tracks(sketch, {e.id for e in drawn})
-        crossing += [_pair(t.point(p)) for t in known.values() for p, _ in self_crossings(t)]
-        for a, b in itertools.combinations(known.values(), 2):
-            for p, q in crossings(a, b):
-                at_ends = not a.closed and not b.closed and min(p, a.last - p) < 1e-6 and min(q, b.last - q) < 1e-6
-                if not at_ends:
-                    crossing.append(_pair(a.point(p)))
-    return {"loose": loose, "crossing": crossing}
+    if len(drawn) > CROSSINGS_UP_TO:
+        return {"loose": loose, "crossing": []}
+    known = list(tracks(sketch, {e.id for e in drawn}).values())
+    return {"loose": loose, "crossing": [_pair(p) for p in itertools.islice(_crossing_places(known), MOST_CROSSINGS)]}
+
+
+def _crossing_places(known: Sequence[Track]) -> Iterator[np.ndarray]:
+    """Where curves cross themselves or each other, one after the other: to find all that many cross takes long."""
+    for track in known:
+        yield from (track.point(p) for p, _ in self_crossings(track))
+    for a, b in itertools.combinations(known, 2):
+        for p, q in crossings(a, b):
+            at_ends = not a.closed and not b.closed and min(p, a.last - p) < 1e-6 and min(q, b.last - q) < 1e-6
+            if not at_ends:
+                yield a.point(p)
 
 
 def _pair(point: Sequence[float] | np.ndarray) -> Vec2:

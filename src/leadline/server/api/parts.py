@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from flask import Response, current_app, request
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
+from leadline.core.problems import Problem
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import part_from, read_part, write_part
 from leadline.recipe.sheets import as_csv, as_json, make_sheet
@@ -104,9 +106,13 @@ def picture(path: PartPath) -> Any:
 
 @api.get("/<string:part_id>/part.json")
 def part_file(path: PartPath) -> Any:
-    """The part as a part file."""
-    part = Part.model_validate(services().parts.get(path.part_id).document)
-    return _download(write_part(part).encode(), part.name, "json", "application/json")
+    """The part as a part file; one that this program cannot read, just as it is stored."""
+    document = services().parts.raw(path.part_id)
+    try:
+        text = write_part(part_from(document))
+    except Problem:
+        text = json.dumps(document, indent=1, ensure_ascii=False)
+    return _download(text.encode(), str(document.get("name", "part")), "json", "application/json")
 
 
 @api.get("/<string:part_id>/export/<string:form>")

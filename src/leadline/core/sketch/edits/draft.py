@@ -33,6 +33,7 @@ class Draft:
         self.projections = list(sketch.projections)
         held = {*(c.id for c in self.constraints), *(d.id for d in self.dimensions), *(p.id for p in self.projections)}
         self._taken = {*self.points, *self.entities, *held}
+        self._last: dict[str, int] = {}
 
     def sketch(self) -> Sketch:
         points = [Point(id=p, x=float(x), y=float(y)) for p, (x, y) in self.points.items()]
@@ -43,9 +44,11 @@ class Draft:
         )  # fmt: skip
 
     def name(self, stem: str) -> str:
-        i = 1
+        """The first name of a stem and a number that was not taken yet; what was taken stays so when it goes."""
+        i = self._last.get(stem, 0) + 1
         while f"{stem}{i}" in self._taken:
             i += 1
+        self._last[stem] = i
         self._taken.add(f"{stem}{i}")
         return f"{stem}{i}"
 
