@@ -293,8 +293,9 @@ def test_what_is_too_deep_or_has_no_place_in_the_database_is_refused_wherever_it
 def test_a_part_of_the_greatest_size_can_be_opened_from_its_own_file(client):
     document = bar()
     lines = [{"kind": "line", "id": f"e{k}", "start": "p1", "end": "p2", "construction": True} for k in range(10, 2900)]
+    path = document["steps"][0]
     for k in range(28):
-        copy_ = copy.deepcopy(document["steps"][0])
+        copy_ = copy.deepcopy(path)
         copy_["id"] = copy_["name"] = f"path {k}".replace(" ", "")
         copy_["sketch"]["entities"] += lines
         document["steps"].insert(0, copy_)

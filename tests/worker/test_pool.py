@@ -152,7 +152,7 @@ def test_an_answer_is_never_taken_for_that_of_another_request(pool):
             raise RuntimeError("the database went away")
 
     with pytest.raises(RuntimeError), pool.lease("torn") as worker:
-        worker.run({"op": "build", "part": bar()}, Torn(), lambda _: None, 60)
+        worker.run({"op": "build", "part": bar(twist=0.37)}, Torn(), lambda _: None, 60)
     assert not worker.alive
     (data, _), _ = run(pool, "torn", bar(), op="export", format="stl")
     assert len(data) > 1000

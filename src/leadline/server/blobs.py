@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 import logging
 import threading
-from collections.abc import Collection
 from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 
@@ -59,13 +58,6 @@ class Blobs:
         with self._lock:
             self._waiting[key] = data
         self._writer.submit(self._write, key, data)
-
-    def has_all(self, keys: Collection[str]) -> bool:
-        """Whether all of these are there."""
-        with self._lock:
-            missing = set(keys) - self._waiting.keys()
-        with self.database.session() as session:
-            return session.scalar(select(func.count()).where(BlobRow.key.in_(missing))) == len(missing)
 
     def trim(self) -> None:
         """Delete those that were not used for longest, until the rest is within the limit."""

@@ -9,7 +9,6 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.exc import SQLAlchemyError
 
 from leadline.recipe.build import engine
-from leadline.server.blobs import Blobs
 from leadline.server.database import Database
 from leadline.server.tables import PartRow, ResultRow
 
@@ -17,18 +16,18 @@ log = logging.getLogger(__name__)
 
 
 class Results:
-    """One for each part: that of the revision that was built last."""
+    """One for each part: that of the revision that was built last. Its meshes are in the blobs, or made again when asked for."""
 
-    def __init__(self, database: Database, blobs: Blobs) -> None:
-        self.database, self.blobs = database, blobs
+    def __init__(self, database: Database) -> None:
+        self.database = database
 
     def of(self, part_id: str, revision: int) -> dict[str, Any] | None:
-        """The result of a revision; None unless it was kept by this version of the program, with all of its meshes."""
+        """The result of a revision; None unless it was kept by this version of the program."""
         with self.database.session() as session:
             row = session.get(ResultRow, part_id)
         if row is None or row.revision != revision or row.engine != engine():
             return None
-        return row.result if self.blobs.has_all({f"{body['mesh']}/mesh" for body in row.result["bodies"]}) else None
+        return row.result
 
     def keep(self, part_id: str, revision: int, result: dict[str, Any]) -> None:
         """Keep a result; it is only slower when that fails, so that it is logged alone."""

@@ -41,7 +41,7 @@ class Services:
         parts, blobs, broker = Parts(database), Blobs(database), Broker()
         blobs.trim()
         pool = WorkerPool(settings.builders, settings.worker_entry)
-        builds = Builds(pool, blobs, parts, Results(database, blobs), broker, settings.build_seconds)
+        builds = Builds(pool, blobs, parts, Results(database), broker, settings.build_seconds)
         return cls(settings, database, parts, blobs, broker, pool, builds)
 
     def check(self) -> None:
