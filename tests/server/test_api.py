@@ -304,7 +304,7 @@ def test_a_part_of_the_greatest_size_can_be_opened_from_its_own_file(client):
     assert len(file) > 8_000_000
     assert opened(client, json.loads(file))["document"] == view["document"]
     assert client.post("/api/parts/file", data=file).status_code == 201
-    document["steps"] += [{**document["steps"][0], "id": "more", "name": "more"}]
+    document["steps"] += [{**document["steps"][0], "id": f"more{k}"} for k in range(12)]
     assert refused(save(client, view, document), 413)["code"] == "too-large"
 
 

@@ -57,11 +57,12 @@ class Parts:
             ]
 
     def create(self, part: Part, label: str = "New part", demo: str | None = None) -> PartState:
+        document = _checked(part)
         with self.database.session.begin() as session:
             row = PartRow(name=part.name, demo=demo)
             session.add(row)
             session.flush()
-            session.add(RevisionRow(part_id=row.id, number=1, parent=None, label=label, document=_checked(part)))
+            session.add(RevisionRow(part_id=row.id, number=1, parent=None, label=label, document=document))
             session.flush()
             return self._state(session, row)
 
