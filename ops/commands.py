@@ -24,6 +24,7 @@ def main(words: list[str]) -> int:
     commands = parser.add_subparsers(dest="command", required=True)
     up_parser = commands.add_parser("up", help="install what is missing, start database and server, print the address")
     up_parser.add_argument("--foreground", action="store_true", help="stay, and show the server's log")
+    commands.add_parser("status", help="processes and their memory, open parts, builds")
     commands.add_parser("down", help="stop server and database; the data stays")
     commands.add_parser("reset", help="stop, and delete all parts and built data of this checkout")
     commands.add_parser("test", help="run everything that must pass; more words go to pytest")
@@ -46,6 +47,8 @@ def main(words: list[str]) -> int:
 def _run(options: argparse.Namespace, rest: list[str]) -> int:
     if options.command == "up":
         return up(options.foreground)
+    if options.command == "status":
+        return status()
     if options.command == "down":
         return down()
     if options.command == "reset":
@@ -67,7 +70,7 @@ def up(foreground: bool) -> int:
     install.web_build()
     cluster = Cluster(DATA, DB_PORT)
     cluster.start()
-    server = Server(DATA, PORT, cluster.url())
+    server = Server(DATA, PORT, DB_PORT, cluster.url())
     if foreground:
         say(f"\nLead Line is at {server.address} (Ctrl-C stops it)")
         return server.foreground()
@@ -76,10 +79,28 @@ def up(foreground: bool) -> int:
     return 0
 
 
+def status() -> int:
+    """Print what runs, and what the server says of itself."""
+    server = Server(DATA, PORT, DB_PORT, "")
+    processes = server.processes()
+    if not processes:
+        say("The server is not running. Start it with ./lead up.")
+        return 1
+    for pid, what, memory in processes:
+        say(f"{pid:>8}  {what:<18} {memory:7.0f} MB")
+    say(f"{'':>8}  {'all together':<18} {sum(m for _, _, m in processes):7.0f} MB")
+    told = server.status()
+    if told is None:
+        say("The server does not answer just now.")
+        return 1
+    say(f"Parts open: {told['open_parts']} in {told['open_editors']} windows. Builds: {told['building']} running, {told['waiting']} waiting.")
+    return 0
+
+
 def down() -> int:
     cluster = Cluster(DATA, DB_PORT)
     if cluster.folder().exists():
-        was = Server(DATA, PORT, "").stop()
+        was = Server(DATA, PORT, DB_PORT, "").stop()
         cluster.stop()
         say("Stopped." if was else "The server was not running; the database is stopped.")
     else:

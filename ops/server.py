@@ -6,12 +6,15 @@ import json
 import os
 import signal
 import subprocess
+import sys
 import time
 import urllib.error
 import urllib.request
 from pathlib import Path
+from typing import Any
 
 from ops.install import PYTHON, fingerprint
+from ops.keeper import children
 from ops.shell import ROOT, CannotGoOn, task
 
 # the environment of every process: one BLAS thread, and compiled modules kept
@@ -19,8 +22,10 @@ ONE_THREAD = {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1", "PYTHONDONTWR
 
 
 class Server:
-    def __init__(self, data: Path, port: int, database_url: str) -> None:
-        self.data, self.port = data, port
+    """The server, with the keeper that looks after it and the database on ``database_port``."""
+
+    def __init__(self, data: Path, port: int, database_port: int, database_url: str) -> None:
+        self.data, self.port, self.database_port = data, port, database_port
         self.log = data / "server.log"
         self._state = data / "server.json"
         self.env = {**os.environ, **ONE_THREAD, "LEADLINE_DB_URL": database_url, "LEADLINE_PORT": str(port)}
@@ -31,7 +36,7 @@ class Server:
 
     def start(self) -> None:
         """Start in the background; an older one of this checkout is replaced when the program has changed."""
-        mark = fingerprint((ROOT / "src").rglob("*.py"))
+        mark = fingerprint([*(ROOT / "src").rglob("*.py"), *(ROOT / "ops").rglob("*.py")])
         running = self._running()
         if running and running["mark"] == mark and running["port"] == self.port and self.healthy():
             return
@@ -41,8 +46,8 @@ class Server:
             raise CannotGoOn(f"Another program answers on port {self.port}. Set LEADLINE_PORT to a free one.")
         with task(f"starting the server on {self.address}"), self.log.open("a") as log:
             process = subprocess.Popen(
-                [PYTHON, "-m", "leadline", "serve"], cwd=ROOT, env=self.env, stdin=subprocess.DEVNULL, stdout=log, stderr=log,
-                start_new_session=True,
+                [sys.executable, "-m", "ops.keeper", self.data, str(self.port), str(self.database_port)], cwd=ROOT, env=self.env,
+                stdin=subprocess.DEVNULL, stdout=log, stderr=log, start_new_session=True,
             )  # fmt: skip
             self._state.write_text(json.dumps({"pid": process.pid, "port": self.port, "mark": mark}))
             end = time.monotonic() + 60
@@ -62,7 +67,7 @@ class Server:
         if running is None:
             return False
         os.killpg(running["pid"], signal.SIGTERM)
-        for _ in range(50):
+        for _ in range(200):
             if self._running() is None:
                 break
             time.sleep(0.1)
@@ -70,6 +75,19 @@ class Server:
             os.killpg(running["pid"], signal.SIGKILL)
         self._state.unlink(missing_ok=True)
         return True
+
+    def status(self) -> dict[str, Any] | None:
+        """What the server says of itself; None when it does not answer."""
+        try:
+            with urllib.request.urlopen(f"{self.address}api/status", timeout=5) as answer:
+                return dict(json.load(answer))
+        except (urllib.error.URLError, OSError):
+            return None
+
+    def processes(self) -> list[tuple[int, str, float]]:
+        """The processes that are kept going: id, what it is, memory of its own in MB."""
+        running = self._running()
+        return [] if running is None else [(pid, _what(pid), _memory(pid)) for pid in _family(int(str(running["pid"])))]
 
     def healthy(self) -> bool:
         try:
@@ -86,4 +104,26 @@ class Server:
             words = Path(f"/proc/{state['pid']}/cmdline").read_bytes()
         except OSError:
             return None
-        return state if b"leadline" in words else None
+        return state if b"ops.keeper" in words else None
+
+
+def _family(pid: int) -> list[int]:
+    return [pid, *(below for child in children(pid) for below in _family(child))]
+
+
+def _what(pid: int) -> str:
+    """A process in a word or two, by its command."""
+    try:
+        words = Path(f"/proc/{pid}/cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
+    except OSError:
+        return "gone"
+    known = {"ops.keeper": "keeper", "leadline serve": "server", "resource_tracker": "resource tracker", "forkserver": "builder"}
+    return next((name for part, name in known.items() if part in words), words[:40])
+
+
+def _memory(pid: int) -> float:
+    try:
+        lines = Path(f"/proc/{pid}/smaps_rollup").read_text().splitlines()
+    except OSError:
+        return 0.0
+    return sum(int(line.split()[1]) for line in lines if line.startswith("Pss:")) / 1024

@@ -92,6 +92,11 @@ class Builds:
             job = self._jobs.get(part_id, _Job())
             return {"state": job.state, "revision": job.revision, "result": job.result, "steps": dict(job.steps)}
 
+    def counts(self) -> tuple[int, int]:
+        """How many builds run, and how many wait for their turn."""
+        with self._lock:
+            return sum(job.running for job in self._jobs.values()), sum(job.wanted is not None for job in self._jobs.values())
+
     def run(self, part_id: str, request: dict[str, Any]) -> Any:
         """Run a request, e.g. an export, and wait. Raises as ``Worker.run``."""
         return self._on_worker(part_id, request, lambda _: None, None, None)

@@ -30,6 +30,11 @@ class Broker:
                 except queue.Full:
                     reader.get_nowait()
 
+    def watched(self) -> dict[str, int]:
+        """How many streams each part has that is watched."""
+        with self._lock:
+            return {part_id: len(readers) for part_id, readers in self._readers.items()}
+
     def watch(self, part_id: str) -> Iterator[str]:
         """Server-sent events, beginning with a comment and kept alive by more."""
         reader: queue.Queue[dict[str, Any]] = queue.Queue(maxsize=500)

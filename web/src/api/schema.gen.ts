@@ -132,7 +132,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The part as a part file. */
+        /** The part as a part file; one that this program cannot read, just as it is stored. */
         get: operations["parts_part_file__string_part_id__part_json_get"];
         put?: never;
         post?: never;
@@ -236,6 +236,23 @@ export interface paths {
         };
         /** Whether the server can reach its database. */
         get: operations["work_health_health_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/status": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many parts are open in how many windows, and what is built. */
+        get: operations["work_status_status_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2804,6 +2821,22 @@ export interface components {
             version: string;
         };
         /**
+         * StatusView
+         * @description What the server is busy with.
+         */
+        StatusView: {
+            /** Open Parts */
+            open_parts: number;
+            /** Open Editors */
+            open_editors: number;
+            /** Building */
+            building: number;
+            /** Waiting */
+            waiting: number;
+            /** Builders */
+            builders: number;
+        };
+        /**
          * KindsView
          * @description The kinds of step by name.
          */
@@ -4914,6 +4947,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HealthView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    work_status_status_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatusView"];
                 };
             };
             /** @description Not Found */

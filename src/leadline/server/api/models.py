@@ -110,6 +110,16 @@ class NewBody(BaseModel):
     units: Literal["mm", "in"] = "mm"
 
 
+class StatusView(BaseModel):
+    """What the server is busy with."""
+
+    open_parts: int
+    open_editors: int
+    building: int
+    waiting: int
+    builders: int
+
+
 class ReportView(BaseModel):
     """What the last build says of a step; ``data`` is as its kind's room says."""
 

@@ -38,6 +38,7 @@ from leadline.server.api.models import (
     ReadSvgBody,
     SketchBody,
     SketchView,
+    StatusView,
     SvgView,
 )
 from leadline.server.services import services
@@ -51,6 +52,17 @@ def health() -> Any:
     """Whether the server can reach its database."""
     services().check()
     return {"state": "ok", "version": __version__}
+
+
+@api.get("/status", responses={200: StatusView})
+def status() -> Any:
+    """How many parts are open in how many windows, and what is built."""
+    watched = services().broker.watched()
+    building, waiting = services().builds.counts()
+    return {
+        "open_parts": len(watched), "open_editors": sum(watched.values()), "building": building, "waiting": waiting,
+        "builders": services().pool.size,
+    }  # fmt: skip
 
 
 @api.get("/kinds", responses={200: KindsView})

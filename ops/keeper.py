@@ -1,0 +1,155 @@
+"""Keeps the server and its database going: what has ended is started again, what is paused is woken, what is dumb replaced.
+
+``python -m ops.keeper`` runs beside them until it is told to end; what the server says goes to a log that rotates.
+"""
+
+from __future__ import annotations
+
+import logging
+import logging.handlers
+import os
+import signal
+import subprocess
+import sys
+import threading
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+from ops.install import PYTHON, database_programs
+from ops.postgres import Cluster
+from ops.shell import ROOT, CannotGoOn
+
+LOOK_EVERY = 1.0  # seconds
+PAUSED = 4.0  # seconds that a process may be stopped by a signal before it is woken
+SILENT = 40.0  # seconds without an answer after which the server is replaced; it may be busy, or wait for the database
+SOON = 3.0  # seconds: a server that ends so soon after its start is not started again at once
+LOG_BYTES, LOGS = 4_000_000, 3
+
+
+class Keeper:
+    """``command`` starts the server, which answers on ``port`` and needs the ``cluster``."""
+
+    def __init__(self, command: list[str], port: int, cluster: Cluster, log: logging.Logger) -> None:
+        self.command, self.port, self.cluster, self.log = command, port, cluster, log
+        self.ending = threading.Event()
+        self.paused_since: dict[int, float] = {}
+        self.started = self.heard = 0.0
+        self.server = self._start()
+
+    def run(self) -> None:
+        """Look after both until it is told to end."""
+        while not self.ending.wait(LOOK_EVERY):
+            try:
+                self._look()
+            except (OSError, CannotGoOn):
+                self.log.exception("keeper: could not look")
+        self._end_server(signal.SIGTERM)
+
+    def _look(self) -> None:
+        self._wake_paused()
+        if not self._database_answers():
+            self.cluster.start()
+        if self.server.poll() is not None:
+            self.log.warning("keeper: the server has ended (%s); it is started again", self.server.returncode)
+            if time.monotonic() - self.started < SOON:
+                self.ending.wait(SOON)
+            self.server = self._start()
+        elif self._server_answers():
+            self.heard = time.monotonic()
+        elif time.monotonic() - max(self.heard, self.started) > SILENT:
+            self.log.warning("keeper: the server does not answer; it is replaced")
+            self._end_server(signal.SIGKILL)
+
+    def _start(self) -> subprocess.Popen[str]:
+        process = subprocess.Popen(
+            self.command, cwd=ROOT, stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
+            errors="replace", start_new_session=True,
+        )  # fmt: skip
+        self.started = time.monotonic()
+        threading.Thread(target=self._copy_log, args=(process,), daemon=True).start()
+        return process
+
+    def _copy_log(self, process: subprocess.Popen[str]) -> None:
+        assert process.stdout is not None
+        for line in process.stdout:
+            self.log.info(line.rstrip())
+
+    def _end_server(self, how: signal.Signals) -> None:
+        """End the server with all of its processes, by force if it does not go."""
+        for sign in (how, signal.SIGKILL):
+            try:
+                os.killpg(self.server.pid, sign)
+            except ProcessLookupError:
+                return
+            try:
+                self.server.wait(8)
+            except subprocess.TimeoutExpired:
+                continue
+
+    def _wake_paused(self) -> None:
+        now = time.monotonic()
+        paused = {pid for pid in self._kept() if stopped(pid)}
+        self.paused_since = {pid: self.paused_since.get(pid, now) for pid in paused}
+        for pid, since in self.paused_since.items():
+            if now - since >= PAUSED:
+                self.log.warning("keeper: process %s was paused; it is woken", pid)
+                os.kill(pid, signal.SIGCONT)
+
+    def _kept(self) -> list[int]:
+        """The server's process and all of the database's."""
+        pid_file = self.cluster.folder() / "postmaster.pid"
+        postmaster = int(pid_file.read_text().splitlines()[0]) if pid_file.exists() else 0
+        return [self.server.pid, postmaster, *children(postmaster)] if postmaster else [self.server.pid]
+
+    def _database_answers(self) -> bool:
+        ask = [database_programs() / "pg_isready", "-q", "-h", "127.0.0.1", "-p", str(self.cluster.port), "-t", "3"]
+        return subprocess.run([str(w) for w in ask], capture_output=True).returncode != 2  # 1 is: not just now
+
+    def _server_answers(self) -> bool:
+        try:
+            with urllib.request.urlopen(f"http://127.0.0.1:{self.port}/api/health", timeout=3):
+                return True
+        except urllib.error.HTTPError:
+            return True  # a refusal is an answer
+        except (urllib.error.URLError, OSError):
+            return False
+
+
+def stopped(pid: int) -> bool:
+    """Whether a signal has stopped a process."""
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[0] == "T"
+    except OSError:
+        return False
+
+
+def children(parent: int) -> list[int]:
+    """The processes that a process has started."""
+    try:
+        return [int(pid) for pid in Path(f"/proc/{parent}/task/{parent}/children").read_text().split()]
+    except OSError:
+        return []
+
+
+def rotating_log(file: Path) -> logging.Logger:
+    """A log that keeps its last few megabytes."""
+    log = logging.getLogger("keeper")
+    handler = logging.handlers.RotatingFileHandler(file, maxBytes=LOG_BYTES, backupCount=LOGS)
+    handler.setFormatter(logging.Formatter("%(message)s"))
+    log.addHandler(handler)
+    log.setLevel(logging.INFO)
+    log.propagate = False
+    return log
+
+
+def main(data: Path, port: int, database_port: int) -> None:
+    keeper = Keeper([str(PYTHON), "-m", "leadline", "serve"], port, Cluster(data, database_port), rotating_log(data / "server.log"))
+    for sign in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(sign, lambda *_: keeper.ending.set())
+    keeper.run()
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]), int(sys.argv[2]), int(sys.argv[3]))
