@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import logging
 import logging.handlers
 import os
@@ -55,6 +56,7 @@ class Keeper:
             self.log.warning("keeper: the server has ended (%s); it is started again", self.server.returncode)
             if time.monotonic() - self.started < SOON:
                 self.ending.wait(SOON)
+            self._end_server(signal.SIGKILL)  # of its processes some may be left
             self.server = self._start()
         elif self._server_answers():
             self.heard = time.monotonic()
@@ -79,14 +81,10 @@ class Keeper:
     def _end_server(self, how: signal.Signals) -> None:
         """End the server with all of its processes, by force if it does not go."""
         for sign in (how, signal.SIGKILL):
-            try:
+            with contextlib.suppress(ProcessLookupError):
                 os.killpg(self.server.pid, sign)
-            except ProcessLookupError:
-                return
-            try:
+            with contextlib.suppress(subprocess.TimeoutExpired):
                 self.server.wait(8)
-            except subprocess.TimeoutExpired:
-                continue
 
     def _wake_paused(self) -> None:
         now = time.monotonic()

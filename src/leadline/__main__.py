@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import logging
-import signal
 import sys
 from pathlib import Path
 
@@ -26,32 +25,11 @@ def said(message: MessageShown) -> str:
 @main.command()
 def serve() -> None:
     """Serve the application on loopback, with the settings of the environment."""
-    import waitress
-
-    from leadline.server.app import create_app
+    from leadline.server.serving import Serving
     from leadline.server.settings import Settings
 
     logging.basicConfig(level=logging.INFO, format="%(asctime)s %(levelname)s %(name)s %(message)s")
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that the workers are ended, too
-    settings = Settings.from_environment()
-    app = create_app(settings)
-    load_demo_parts(app)
-    waitress.serve(app, host="127.0.0.1", port=settings.port, threads=48, channel_timeout=3600, ident=None)
-
-
-def load_demo_parts(app: object) -> None:
-    """Put the demo parts that are missing into the database; their pictures are drawn in the background."""
-    from leadline.recipe.part_file import read_part
-    from leadline.server.services import Services
-
-    services: Services = app.extensions["leadline"]  # type: ignore[attr-defined]  # a Flask app, which is not imported here
-    known = services.parts.demo_names()
-    fresh = [
-        services.parts.create(read_part(file.read_bytes()), "Demo part", file.stem)
-        for file in sorted(services.settings.demo.glob("*.json"), reverse=True)
-        if file.stem not in known
-    ]
-    services.builds.draw_pictures([(state.id, state.revision, state.document) for state in reversed(fresh)])
+    Serving(Settings.from_environment()).run()
 
 
 @main.command()

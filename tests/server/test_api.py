@@ -194,20 +194,20 @@ def test_migrations_can_be_run_twice_and_match_the_tables(database_url, app):
 def test_events_tell_of_steps_and_the_build(client, app, built):
     view = opened(client)
     built(view["id"])
-    stream = app.extensions["leadline"].broker.watch(view["id"])
-    assert next(stream).startswith(":")
     longer = copy.deepcopy(view["document"])
     step(longer, "sweep")["twist"] = 1
-    save(client, view, longer)
     seen = []
-    for chunk in stream:
-        if chunk.startswith("event"):
-            data = json.loads(chunk.split("data: ")[1])
-            seen.append((data["event"], data.get("id"), data.get("state")))
-            if data["event"] == "build" and data["state"] == "done":
-                break
+    with app.extensions["leadline"].broker.watch(view["id"]) as events:
+        assert client.get("/api/status").get_json()["open_editors"] == 1
+        save(client, view, longer)
+        for event in events:
+            if event is not None:
+                seen.append((event["event"], event.get("id"), event.get("state")))
+                if seen[-1] == ("build", None, "done"):
+                    break
     assert ("build", None, "building") in seen
     assert ("step", "sweep", "fresh") in seen
+    assert client.get("/api/status").get_json()["open_editors"] == 0
 
 
 def test_sketch_solve_drag_and_preview_without_saving(client):

@@ -10,9 +10,9 @@ from pydantic import ValidationError
 from threadpoolctl import threadpool_limits
 
 from leadline import __version__
-from leadline.recipe.part_file import MAX_BYTES
+from leadline.recipe.part_file import MAX_BYTES, read_part
 from leadline.server import errors
-from leadline.server.api import parts, work
+from leadline.server.api import line, parts, work
 from leadline.server.api.models import PartSummary
 from leadline.server.guard import guard
 from leadline.server.services import Services
@@ -26,8 +26,21 @@ def create_app(settings: Settings) -> OpenAPI:
     services = Services.start(settings)
     app.extensions["leadline"] = services
     atexit.register(services.close)
+    line.register(app)
     _serve_front_end(app, settings)
     return app
+
+
+def load_demo_parts(app: OpenAPI) -> None:
+    """Put the demo parts that are missing into the database; their pictures are drawn in the background."""
+    services: Services = app.extensions["leadline"]
+    known = services.parts.demo_names()
+    fresh = [
+        services.parts.create(read_part(file.read_bytes()), "Demo part", file.stem)
+        for file in sorted(services.settings.demo.glob("*.json"), reverse=True)
+        if file.stem not in known
+    ]
+    services.builds.draw_pictures([(state.id, state.revision, state.document) for state in reversed(fresh)])
 
 
 def bare_app() -> OpenAPI:

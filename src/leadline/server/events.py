@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-import json
 import queue
 import threading
 from collections import defaultdict
 from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 
-HEARTBEAT = 10.0
+LOOK_ABOUT = 5.0  # seconds
 
 
 class Broker:
@@ -35,21 +35,24 @@ class Broker:
         with self._lock:
             return {part_id: len(readers) for part_id, readers in self._readers.items()}
 
-    def watch(self, part_id: str) -> Iterator[str]:
-        """Server-sent events, beginning with a comment and kept alive by more."""
+    @contextmanager
+    def watch(self, part_id: str) -> Iterator[Iterator[dict[str, Any] | None]]:
+        """The events of a part from now on; None now and then when there is none, so that a reader can look about."""
         reader: queue.Queue[dict[str, Any]] = queue.Queue(maxsize=500)
         with self._lock:
             self._readers[part_id].append(reader)
         try:
-            yield ": watching\n\n"
-            while True:
-                try:
-                    event = reader.get(timeout=HEARTBEAT)
-                    yield f"event: {event['event']}\ndata: {json.dumps(event)}\n\n"
-                except queue.Empty:
-                    yield ": still here\n\n"
+            yield _events(reader)
         finally:
             with self._lock:
                 self._readers[part_id].remove(reader)
                 if not self._readers[part_id]:
                     del self._readers[part_id]
+
+
+def _events(reader: queue.Queue[dict[str, Any]]) -> Iterator[dict[str, Any] | None]:
+    while True:
+        try:
+            yield reader.get(timeout=LOOK_ABOUT)
+        except queue.Empty:
+            yield None

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-import threading
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import cast
 
 from flask import current_app
 from sqlalchemy import text
 
-from leadline.recipe.build import Memory
 from leadline.server.blobs import Blobs
 from leadline.server.builds import Builds
 from leadline.server.database import Database
+from leadline.server.editors import Editors
 from leadline.server.events import Broker
 from leadline.server.parts import Parts
 from leadline.server.results import Results
@@ -22,8 +21,6 @@ from leadline.worker.pool import WorkerPool
 
 @dataclass
 class Services:
-    """``editing`` guards ``memory``, the planned steps of the documents that are open in editors."""
-
     settings: Settings
     database: Database
     parts: Parts
@@ -31,8 +28,7 @@ class Services:
     broker: Broker
     pool: WorkerPool
     builds: Builds
-    memory: Memory = field(default_factory=Memory)
-    editing: threading.Lock = field(default_factory=threading.Lock)
+    editors: Editors
 
     @classmethod
     def start(cls, settings: Settings) -> Services:
@@ -42,7 +38,8 @@ class Services:
         blobs.trim()
         pool = WorkerPool(settings.builders, settings.worker_entry)
         builds = Builds(pool, blobs, parts, Results(database), broker, settings.build_seconds)
-        return cls(settings, database, parts, blobs, broker, pool, builds)
+        editors = Editors(WorkerPool(settings.editors, "leadline.worker.editor:main"), blobs)
+        return cls(settings, database, parts, blobs, broker, pool, builds, editors)
 
     def check(self) -> None:
         with self.database.session() as session:
@@ -50,6 +47,7 @@ class Services:
 
     def close(self) -> None:
         self.pool.close()
+        self.editors.pool.close()
         self.blobs.close()
         self.database.close()
 

@@ -16,6 +16,7 @@ class Settings:
     web: Path = ROOT / "web" / "dist"
     demo: Path = ROOT / "demo"
     build_seconds: float = 120.0
+    editors: int = max(2, os.cpu_count() or 1)  # processes for what open editors ask
     builders: int = max(2, os.cpu_count() or 1)  # processes with the kernel
     worker_entry: str = "leadline.worker.process:main"
 

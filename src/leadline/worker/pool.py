@@ -15,13 +15,17 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any, Protocol
 
+from leadline.worker.channel import Channel
+
 ENTRY = "leadline.worker.process:main"
 GRACE = 1.5  # seconds in which what is cancelled may end by itself
 START_LIMIT = 60.0
+SEND_LIMIT = 10.0  # seconds in which a process takes a message
+KNOWN = 16  # parts that a process is taken to remember
 PAUSED_LIMIT = 2.0  # seconds that a process may be stopped by a signal before it is given up
 
 _CONTEXT = multiprocessing.get_context("forkserver")
-_CONTEXT.set_forkserver_preload(["leadline.worker.process"])
+_CONTEXT.set_forkserver_preload(["leadline.worker.process", "leadline.worker.editor"])
 
 
 class BlobStore(Protocol):
@@ -56,21 +60,25 @@ def run_entry(entry: str, pipe: Connection, stop: Any) -> None:
 
 
 class Worker:
-    """One process and its pipe, for the one who has it on lease. ``part`` is what it worked on last."""
+    """One process and the channel to it, for the one who has it on lease.
+
+    ``part`` is what it works on, ``known`` are the parts that it worked on lately, the last one at the end.
+    """
 
     def __init__(self, entry: str) -> None:
-        self.pipe, theirs = _CONTEXT.Pipe()
+        self.channel = Channel()
         self.stop = _CONTEXT.Event()
+        self.known: dict[str, None] = {}
         self.part: str | None = None
-        self.process = _CONTEXT.Process(target=run_entry, args=(entry, theirs, self.stop), daemon=True)
+        self.process = _CONTEXT.Process(target=run_entry, args=(entry, self.channel.theirs, self.stop), daemon=True)
         self.process.start()
-        theirs.close()
+        self.channel.given_away()
         self.ready = False
         self.requests = 0
 
     def run(
         self,
-        request: dict[str, Any],
+        request: Any,
         store: BlobStore,
         on_event: Callable[[dict[str, Any]], None],
         limit: float,
@@ -108,7 +116,7 @@ class Worker:
     def _run(
         self,
         number: int,
-        request: dict[str, Any],
+        request: Any,
         store: BlobStore,
         on_event: Callable[[dict[str, Any]], None],
         limit: float,
@@ -118,16 +126,17 @@ class Worker:
         self._step: str | None = None
         self.stop.clear()
         self._await_ready(cancelled)
-        self.pipe.send(("run", number, request))
+        self.channel.send(("run", number, request), SEND_LIMIT)
         watch = _Watch(self, limit)
         outcome: Callable[[], Any] | None = None
         while True:
             if cancelled.is_set():
                 watch.asked_to_stop()
             watch.look(outcome is not None)
-            if not self.pipe.poll(0.05):
+            message = self.channel.receive(0.05)
+            if message is None:
                 continue
-            kind, of, *rest = self.pipe.recv()
+            kind, of, *rest = message
             if of != number:
                 raise OSError(f"an answer to request {of} instead of {number}")
             if kind == "event":
@@ -135,7 +144,7 @@ class Worker:
                     self._step = rest[0].get("id")
                 on_event(rest[0])
             elif kind == "get":
-                self.pipe.send(("blob", number, store.get(rest[0])))
+                self.channel.send(("blob", number, store.get(rest[0])), SEND_LIMIT)
             elif kind == "put":
                 store.put(*rest)
             elif kind == "idle":
@@ -153,9 +162,7 @@ class Worker:
                 raise Cancelled
             if time.monotonic() > end:
                 raise WorkerDied("time", None)
-            if self.pipe.poll(0.05):
-                self.pipe.recv()
-                self.ready = True
+            self.ready = self.channel.receive(0.05) is not None
 
     @property
     def alive(self) -> bool:
@@ -172,7 +179,7 @@ class Worker:
     def kill(self) -> None:
         self.process.kill()
         self.process.join(5)
-        self.pipe.close()
+        self.channel.close()
 
 
 def _outcome(kind: str, rest: list[Any]) -> Callable[[], Any]:
@@ -258,6 +265,10 @@ class WorkerPool:
                     break
                 self._changed.wait(0.1)
             worker.part = part_id
+            worker.known.pop(part_id, None)
+            worker.known[part_id] = None
+            for old in list(worker.known)[:-KNOWN]:
+                del worker.known[old]
             self._leased.append(worker)
             self._workers.remove(worker)
             self._workers.append(worker)
@@ -266,15 +277,17 @@ class WorkerPool:
             return worker
 
     def _choose(self, part_id: str) -> Worker | None:
+        """The process that knows the part, while nothing else keeps it busy; else one that knows the fewest."""
         self._tidy()
-        own = next((w for w in self._workers if w.part == part_id), None)
-        if own is not None:
-            return None if own in self._leased else own
+        if any(w.part == part_id for w in self._leased):
+            return None  # it works on just this part, and knows most about it then
         idle = [w for w in self._workers if w not in self._leased]
-        fresh = next((w for w in idle if w.part is None), None)
-        if fresh is None and len(self._workers) < self.size:
+        own = next((w for w in idle if part_id in w.known), None)
+        if own is not None:
+            return own
+        if len(self._workers) < self.size and all(w.known for w in idle):
             return self._start()
-        return fresh or (idle[0] if idle else None)
+        return min(idle, key=lambda w: len(w.known), default=None)
 
     def _tidy(self) -> None:
         self._workers = [w for w in self._workers if w in self._leased or w.alive]

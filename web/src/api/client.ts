@@ -16,7 +16,13 @@ import type {
 
 type Schemas = components["schemas"];
 
-const http = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => globalThis.fetch(request) });
+/** By its name the server knows a window again: what it asks between builds is computed where its last question was. */
+const headers = { "Lead-Window": crypto.randomUUID() };
+const http = createClient<paths>({
+  baseUrl: window.location.origin,
+  headers,
+  fetch: (request) => globalThis.fetch(request),
+});
 
 export class Refusal extends Error {
   constructor(

@@ -2,6 +2,7 @@
 import { create } from "zustand";
 import { api, type BuildAnswer } from "../api/client";
 import type { BuildData, Message, Part, PartView, Step, StepReport } from "../api/types";
+import { openLine, type Line } from "../api/line";
 import { newToken, outboxOf, type Listener, type Outbox } from "./outbox";
 
 export type SaveState = "saved" | "saving" | "waiting" | "refused" | "overtaken";
@@ -41,7 +42,7 @@ const NO_TRAVEL: Message = {
   place: {},
 };
 
-let source: EventSource | null = null;
+let line: Line | null = null;
 let box: Outbox | null = null;
 
 export const usePart = create<PartState>((set, get) => {
@@ -77,18 +78,15 @@ export const usePart = create<PartState>((set, get) => {
   }
 
   function watch(id: string) {
-    source?.close();
-    source = new EventSource(`/api/parts/${id}/events`);
-    source.addEventListener("step", (event) => {
-      const { id: step, state } = JSON.parse((event as MessageEvent<string>).data) as { id: string; state: string };
-      set((s) => ({ live: { ...s.live, [step]: state } }));
+    line?.close();
+    line = openLine(id, {
+      opened: () => void fetchBuild(id).catch(() => undefined),
+      step: (step, state) => set((s) => ({ live: { ...s.live, [step]: state } })),
+      build: (state) => {
+        if (state === "building") set({ buildState: "building", buildSince: Date.now(), live: {} });
+        else void fetchBuild(id).catch(() => undefined);
+      },
     });
-    source.addEventListener("build", (event) => {
-      const { state } = JSON.parse((event as MessageEvent<string>).data) as { state: BuildAnswer["state"] };
-      if (state === "building") set({ buildState: "building", buildSince: Date.now(), live: {} });
-      else void fetchBuild(id).catch(() => undefined);
-    });
-    source.addEventListener("open", () => void fetchBuild(id).catch(() => undefined));
   }
 
   /** The part as the server has it, with what is not sent yet on top. */
@@ -136,8 +134,8 @@ export const usePart = create<PartState>((set, get) => {
       void own.send();
     },
     close: () => {
-      source?.close();
-      source = null;
+      line?.close();
+      line = null;
       box = null;
       set({ id: null, document: null, result: null });
     },

@@ -19,8 +19,4 @@ class Observer {
 }
 Object.defineProperty(window, "ResizeObserver", { value: Observer });
 
-class NoEvents {
-  addEventListener() {}
-  close() {}
-}
-Object.defineProperty(window, "EventSource", { value: NoEvents });
+vi.mock("../api/line", () => ({ openLine: () => ({ close: () => undefined }) }));

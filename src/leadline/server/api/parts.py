@@ -7,12 +7,10 @@ from typing import Any
 
 from flask import Response, current_app, request
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel
 
 from leadline.core.problems import Problem
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import part_from, read_part, write_part
-from leadline.recipe.sheets import as_csv, as_json, make_sheet
 from leadline.server.api.models import (
     AnswerView,
     ChangeBody,
@@ -139,24 +137,19 @@ def mesh(path: FineMeshPath) -> Any:
 @api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>", responses={200: SheetView})
 def get_sheet(path: SheetPath) -> Any:
     """A sheet of a step; lengths in mm, angles in degrees."""
-    return as_json(_sheet(path))
+    return services().editors.ask("sheet", _part(path.part_id), path.step, path.sheet)
 
 
 @api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>/csv")
 def get_sheet_csv(path: SheetPath) -> Response:
     """The same as a table, lengths in the part's unit."""
-    text = as_csv(_sheet(path), _part(path.part_id).units)
+    text = services().editors.ask("sheet csv", _part(path.part_id), path.step, path.sheet)
     headers = {"Content-Disposition": f'attachment; filename="{path.step}-{path.sheet}.csv"'}
     return Response(text, mimetype="text/csv", headers=headers)
 
 
 def _part(part_id: str) -> Part:
     return part_from(services().parts.get(part_id).document)
-
-
-def _sheet(path: SheetPath) -> BaseModel:
-    with services().editing:
-        return make_sheet(_part(path.part_id), path.step, path.sheet, services().memory)
 
 
 @api.post("/<string:part_id>/ask/<string:step>/<string:question>", responses={200: AnswerView})

@@ -2,21 +2,13 @@
 
 from __future__ import annotations
 
-import base64
 import time
-from dataclasses import asdict
 from typing import Any
 
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from leadline import __version__
-from leadline.core.sketch.edits.transforms import clip
-from leadline.core.sketch.svg import read_svg
-from leadline.core.solids.mesh_files import NamedMesh, write_glb
-from leadline.recipe.asking import answer
-from leadline.recipe.points_csv import read_points
-from leadline.recipe.preview import body_edges, preview_step
 from leadline.recipe.registry import described_kinds
 from leadline.server.api.models import (
     BodyEdgesBody,
@@ -84,15 +76,6 @@ def stop_build(path: PartPath) -> Any:
     return Response(status=202)
 
 
-@api.get("/parts/<string:part_id>/events")
-def events(path: PartPath) -> Any:
-    """Server-sent events: "step" and "build" progress, "picture"."""
-    stream = services().broker.watch(path.part_id)
-    return Response(
-        stream, mimetype="text/event-stream", headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
-    )
-
-
 @api.get("/bodies/<string:key>/mesh.glb")
 def mesh(path: BodyPath) -> Any:
     """The display mesh of a body; its key changes with its geometry, so it may be kept for good."""
@@ -107,65 +90,56 @@ def mesh(path: BodyPath) -> Any:
 @api.post("/sketch/solve", responses={200: SketchView})
 def solve(body: SketchBody) -> Any:
     """Solve one sketch of a document as it is being edited."""
-    with services().editing:
-        return answer(body.document, body.step, "solve", services().memory, body.added)
+    return services().editors.ask("solve", body.document, body.step, body.added)
 
 
 @api.post("/sketch/edit", responses={200: SketchView})
 def edit(body: EditBody) -> Any:
     """Trim, fillet, offset, mirror, copy ...: one operation on a sketch, solved."""
-    with services().editing:
-        return answer(body.document, body.step, "edit", body.operation, services().memory)
+    return services().editors.ask("edit", body.document, body.step, body.operation)
 
 
 @api.post("/sketch/edges", responses={200: EdgesView})
 def edges(body: SketchBody) -> Any:
     """The edges of earlier bodies that can be projected into a sketch, as they are seen from its plane."""
-    with services().editing:
-        return {"edges": answer(body.document, body.step, "edges", services().memory)}
+    return services().editors.ask("edges", body.document, body.step)
 
 
 @api.post("/edges", responses={200: BodyEdgesView})
 def edges_in_space(body: BodyEdgesBody) -> Any:
     """The edges of bodies, to be picked in the stage."""
-    with services().editing:
-        return {"edges": body_edges(body.document, body.before, services().memory)}
+    return services().editors.ask("edges in space", body.document, body.before)
 
 
 @api.post("/sketch/clip", responses={200: {"description": "A sketch of the picked pieces alone"}})
 def clip_pieces(body: ClipBody) -> Any:
     """The picked pieces of a sketch with what holds between them, to be pasted."""
-    return clip(body.sketch, body.items).model_dump(mode="json")
+    return services().editors.ask("clip", body.sketch, body.items)
 
 
 @api.post("/sketch/svg")
 def svg(body: SketchBody) -> Any:
     """One sketch of a document as an SVG file."""
-    return Response(answer(body.document, body.step, "svg"), mimetype="image/svg+xml")
+    return Response(services().editors.ask("svg", body.document, body.step), mimetype="image/svg+xml")
 
 
 @api.post("/sketch/read-svg", responses={200: SvgView})
 def read_svg_file(body: ReadSvgBody) -> Any:
     """The curves of an SVG file as a sketch to be pasted."""
-    drawing = read_svg(body.svg.encode(), body.mm_per_unit)
-    return {
-        "sketch": drawing.sketch.model_dump(mode="json"), "scale": drawing.scale, "width": drawing.width,
-        "height": drawing.height, "skipped": drawing.skipped,
-    }  # fmt: skip
+    return services().editors.ask("read svg", body.svg, body.mm_per_unit)
 
 
 @api.post("/points/read-csv", responses={200: CsvPointsView})
 def read_points_file(body: ReadPointsBody) -> Any:
     """The points of a CSV file: x, y, z and, if given, a bend radius."""
-    return {"points": [asdict(p) for p in read_points(body.csv)]}
+    return services().editors.ask("read points", body.csv)
 
 
 @api.post("/sketch/drag", responses={200: SketchView})
 def drag(body: DragBody) -> Any:
     """Where a sketch goes when one of its points is pulled; the time that it took goes along as Server-Timing."""
     began = time.perf_counter()
-    with services().editing:
-        moved = answer(body.document, body.step, "drag", body.item, body.to, services().memory)
+    moved = services().editors.ask("drag", body.document, body.step, body.item, body.to)
     spent = (time.perf_counter() - began) * 1000
     return moved, 200, {"Server-Timing": f"solve;dur={spent:.2f}"}
 
@@ -173,7 +147,4 @@ def drag(body: DragBody) -> Any:
 @api.post("/preview", responses={200: PreviewView})
 def preview(body: PreviewBody) -> Any:
     """A step's shape before it is built, straight from the motion."""
-    with services().editing:
-        shown = preview_step(body.document, body.step, services().memory)
-        glb = write_glb([NamedMesh(body.step, shown.mesh)]) if shown.mesh is not None else None
-    return {"report": shown.report.as_dict(body.document.units), "mesh": base64.b64encode(glb).decode() if glb else None}
+    return services().editors.ask("preview", body.document, body.step)

@@ -1,0 +1,41 @@
+"""The web process: gunicorn with gevent, which bears hundreds of open windows; what is computed runs in other processes."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from gunicorn.app.base import BaseApplication
+
+from leadline.server.settings import Settings
+
+CONNECTIONS = 2000
+SILENT = 60  # seconds after which gunicorn replaces a web process that shows no life
+
+
+class Serving(BaseApplication):  # type: ignore[misc]  # the package has no types
+    """Nothing of the application is imported before gunicorn has made the process cooperative: hence the late imports."""
+
+    def __init__(self, settings: Settings) -> None:
+        self.settings = settings
+        super().__init__()
+
+    def load_config(self) -> None:
+        for name, value in {
+            "bind": f"127.0.0.1:{self.settings.port}", "workers": 1, "worker_class": "gevent", "worker_connections": CONNECTIONS,
+            "timeout": SILENT, "graceful_timeout": 3, "keepalive": 30, "loglevel": "warning", "worker_exit": _close, "limit_request_field_size": 16380,
+        }.items():  # fmt: skip
+            self.cfg.set(name, value)
+
+    def load(self) -> Any:
+        from leadline.server.app import create_app, load_demo_parts
+
+        app = create_app(self.settings)
+        load_demo_parts(app)
+        return app
+
+
+def _close(_: object, worker: Any) -> None:
+    """The web process ends: its builders and editors end with it."""
+    app = getattr(worker, "wsgi", None)
+    if app is not None:
+        app.extensions["leadline"].close()

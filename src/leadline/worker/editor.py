@@ -1,0 +1,116 @@
+"""The process that computes what an open editor asks between builds: sketches solved and dragged, previews, sheets.
+
+It needs no kernel and keeps no solids; what it remembers are planned steps and the drags that are under way.
+"""
+
+from __future__ import annotations
+
+import base64
+import resource
+from collections.abc import Callable
+from dataclasses import asdict
+from multiprocessing.connection import Connection
+from multiprocessing.synchronize import Event
+from typing import Any
+
+from threadpoolctl import threadpool_limits
+
+from leadline.core.problems import Message, Problem, told_in, unexpected
+from leadline.core.sketch.edits.transforms import clip
+from leadline.core.sketch.model import Sketch
+from leadline.core.sketch.svg import read_svg
+from leadline.core.solids.mesh_files import NamedMesh, write_glb
+from leadline.recipe.asking import answer
+from leadline.recipe.build import Memory
+from leadline.recipe.part import Part
+from leadline.recipe.points_csv import read_points
+from leadline.recipe.preview import body_edges, preview_step
+from leadline.recipe.sheets import as_csv, as_json, make_sheet
+from leadline.worker.process import Link
+
+MEMORY_LIMIT = 3 << 30  # bytes of addresses, of which the loaded libraries take more than a third
+
+
+def main(pipe: Connection, stop: Event) -> None:  # noqa: ARG001
+    """Serve requests until the pipe closes. What is asked is short: one that is to stop is killed."""
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
+    threadpool_limits(1)
+    memory = Memory()
+    Link(pipe, 0).send("ready")
+    while True:
+        try:
+            _, number, (what, *given) = pipe.recv()
+        except EOFError:
+            return
+        link = Link(pipe, number)
+        try:
+            link.send("done", ASKED[what](memory, *given))
+        except Problem as problem:
+            link.send("problem", problem.message.as_dict(problem.unit))
+        except MemoryError:
+            memory = Memory()
+            link.send("problem", Message("error", "memory", "This takes more memory than an answer may.", "Make it smaller or coarser.").as_dict())
+        except Exception as error:
+            link.send("problem", unexpected(error).message.as_dict())
+        link.send("idle")
+
+
+def _solve(memory: Memory, part: Part, step: str, added: str | None) -> Any:
+    return answer(part, step, "solve", memory, added)
+
+
+def _edit(memory: Memory, part: Part, step: str, operation: dict[str, Any]) -> Any:
+    return answer(part, step, "edit", operation, memory)
+
+
+def _drag(memory: Memory, part: Part, step: str, item: str, to: tuple[float, float]) -> Any:
+    return answer(part, step, "drag", item, to, memory)
+
+
+def _edges(memory: Memory, part: Part, step: str) -> Any:
+    return {"edges": answer(part, step, "edges", memory)}
+
+
+def _edges_in_space(memory: Memory, part: Part, before: str | None) -> Any:
+    return {"edges": body_edges(part, before, memory)}
+
+
+def _preview(memory: Memory, part: Part, step: str) -> Any:
+    shown = preview_step(part, step, memory)
+    glb = write_glb([NamedMesh(step, shown.mesh)]) if shown.mesh is not None else None
+    return {"report": shown.report.as_dict(part.units), "mesh": base64.b64encode(glb).decode() if glb else None}
+
+
+def _sheet(memory: Memory, part: Part, step: str, sheet: str) -> Any:
+    return as_json(make_sheet(part, step, sheet, memory))
+
+
+def _sheet_csv(memory: Memory, part: Part, step: str, sheet: str) -> Any:
+    with told_in(part.units):
+        return as_csv(make_sheet(part, step, sheet, memory), part.units)
+
+
+def _svg(_: Memory, part: Part, step: str) -> Any:
+    return answer(part, step, "svg")
+
+
+def _read_svg(_: Memory, svg: str, mm_per_unit: float | None) -> Any:
+    drawing = read_svg(svg.encode(), mm_per_unit)
+    return {
+        "sketch": drawing.sketch.model_dump(mode="json"), "scale": drawing.scale, "width": drawing.width,
+        "height": drawing.height, "skipped": drawing.skipped,
+    }  # fmt: skip
+
+
+def _read_points(_: Memory, csv: str) -> Any:
+    return {"points": [asdict(p) for p in read_points(csv)]}
+
+
+def _clip(_: Memory, sketch: Sketch, items: list[str]) -> Any:
+    return clip(sketch, items).model_dump(mode="json")
+
+
+ASKED: dict[str, Callable[..., Any]] = {
+    "solve": _solve, "edit": _edit, "drag": _drag, "edges": _edges, "edges in space": _edges_in_space, "preview": _preview,
+    "sheet": _sheet, "sheet csv": _sheet_csv, "svg": _svg, "read svg": _read_svg, "read points": _read_points, "clip": _clip,
+}  # fmt: skip
