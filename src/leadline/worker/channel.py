@@ -7,6 +7,7 @@ It speaks the form of such connections: a length of four bytes, then a pickle.
 
 from __future__ import annotations
 
+import os
 import pickle
 import socket
 import struct
@@ -24,7 +25,9 @@ class Channel:
 
     def __init__(self) -> None:
         self._socket, other = socket.socketpair()
-        self.theirs = Connection(other.detach())
+        handle = other.detach()
+        os.set_blocking(handle, True)  # where sockets are cooperative, this one came as one that does not wait
+        self.theirs = Connection(handle)
         self._read = bytearray()
 
     def given_away(self) -> None:
