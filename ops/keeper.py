@@ -96,10 +96,10 @@ class Keeper:
                 os.kill(pid, signal.SIGCONT)
 
     def _kept(self) -> list[int]:
-        """The server's process and all of the database's."""
+        """The processes of the server and of the database."""
         pid_file = self.cluster.folder() / "postmaster.pid"
         postmaster = int(pid_file.read_text().splitlines()[0]) if pid_file.exists() else 0
-        return [self.server.pid, postmaster, *children(postmaster)] if postmaster else [self.server.pid]
+        return [*family(self.server.pid), *(family(postmaster) if postmaster else [])]
 
     def _database_answers(self) -> bool:
         ask = [database_programs() / "pg_isready", "-q", "-h", "127.0.0.1", "-p", str(self.cluster.port), "-t", "3"]
@@ -129,6 +129,11 @@ def children(parent: int) -> list[int]:
         return [int(pid) for pid in Path(f"/proc/{parent}/task/{parent}/children").read_text().split()]
     except OSError:
         return []
+
+
+def family(pid: int) -> list[int]:
+    """A process with all that it and those have started."""
+    return [pid, *(below for child in children(pid) for below in family(child))]
 
 
 def rotating_log(file: Path) -> logging.Logger:

@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Any
 
 from ops.install import PYTHON, fingerprint
-from ops.keeper import children
+from ops.keeper import family
 from ops.shell import ROOT, CannotGoOn, task
 
 # the environment of every process: one BLAS thread, and compiled modules kept
@@ -87,7 +87,7 @@ class Server:
     def processes(self) -> list[tuple[int, str, float]]:
         """The processes that are kept going: id, what it is, memory of its own in MB."""
         running = self._running()
-        return [] if running is None else [(pid, _what(pid), _memory(pid)) for pid in _family(int(str(running["pid"])))]
+        return [] if running is None else [(pid, _what(pid), _memory(pid)) for pid in family(int(str(running["pid"])))]
 
     def healthy(self) -> bool:
         try:
@@ -105,10 +105,6 @@ class Server:
         except OSError:
             return None
         return state if b"ops.keeper" in words else None
-
-
-def _family(pid: int) -> list[int]:
-    return [pid, *(below for child in children(pid) for below in _family(child))]
 
 
 def _what(pid: int) -> str:

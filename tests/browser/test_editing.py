@@ -94,7 +94,7 @@ def shown_moving(page: Page, point: str) -> None:
         point,
     )
     page.get_by_role("button", name="Show me").click()
-    page.wait_for_function("window.seen.size > 3")
+    Editor(page, "").until(lambda: page.evaluate("window.seen.size") > 3, "it does not move")
     expect(page.locator(f"[data-point={point}]")).to_have_attribute("cx", str(at))
 
 

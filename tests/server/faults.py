@@ -18,7 +18,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from ops.keeper import Keeper, children
+from ops.keeper import Keeper, children, family
 from ops.postgres import Cluster
 
 from tests.core.parts import bar, step
@@ -36,11 +36,14 @@ class House:
     url: str
 
     def pids(self, what: str) -> list[int]:
-        """The processes of the "server", the "builders" (with the one that they are forked from) or the "database"."""
+        """The processes of the "server", its "web process", the "builders" and editors (with the one that they are forked from) or the "database"."""
+        server = self.keeper.server.pid
         if what == "server":
-            return [self.keeper.server.pid]
+            return [server]
+        if what == "web process":
+            return children(server)
         if what == "builders":
-            return [below for child in children(self.keeper.server.pid) for below in children(child)]
+            return [pid for pid in family(server)[1:] if pid not in children(server)]
         postmaster = int((self.cluster.folder() / "postmaster.pid").read_text().splitlines()[0])
         return [postmaster, *children(postmaster)]
 
@@ -157,7 +160,7 @@ class Fault:
         return f"{'kill -9' if self.sign is signal.SIGKILL else 'pause'} of the {self.what}"
 
 
-FAULTS = [Fault(what, sign) for what in ("server", "builders", "database") for sign in (signal.SIGKILL, signal.SIGSTOP)]
+FAULTS = [Fault(what, sign) for what in ("server", "web process", "builders", "database") for sign in (signal.SIGKILL, signal.SIGSTOP)]
 
 
 def edits_under(at: House, fault: Fault, edits: int, strikes: int, told: Callable[[str], None] = lambda _: None) -> float:

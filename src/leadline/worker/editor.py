@@ -13,6 +13,7 @@ from multiprocessing.connection import Connection
 from multiprocessing.synchronize import Event
 from typing import Any
 
+from pydantic import ValidationError
 from threadpoolctl import threadpool_limits
 
 from leadline.core.problems import Message, Problem, told_in, unexpected
@@ -23,6 +24,7 @@ from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.recipe.asking import answer
 from leadline.recipe.build import Memory
 from leadline.recipe.part import Part
+from leadline.recipe.part_file import describe_invalid
 from leadline.recipe.points_csv import read_points
 from leadline.recipe.preview import body_edges, preview_step
 from leadline.recipe.sheets import as_csv, as_json, make_sheet
@@ -47,6 +49,9 @@ def main(pipe: Connection, stop: Event) -> None:  # noqa: ARG001
             link.send("done", ASKED[what](memory, *given))
         except Problem as problem:
             link.send("problem", problem.message.as_dict(problem.unit))
+        except ValidationError as error:
+            place = {"field": ".".join(str(p) for p in error.errors()[0]["loc"])}
+            link.send("problem", Message("error", "bad-field", *describe_invalid(error), place).as_dict())
         except MemoryError:
             memory = Memory()
             link.send("problem", Message("error", "memory", "This takes more memory than an answer may.", "Make it smaller or coarser.").as_dict())

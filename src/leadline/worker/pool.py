@@ -234,7 +234,7 @@ class WorkerPool:
         self._leased: list[Worker] = []
         self._closed = False
         self.started = 0
-        self._start()
+        threading.Thread(target=self._begin, daemon=True, name="first worker").start()  # to load the kernel takes seconds
 
     @contextmanager
     def lease(self, part_id: str, cancelled: threading.Event | None = None) -> Iterator[Worker]:
@@ -254,6 +254,12 @@ class WorkerPool:
             for worker in self._workers:
                 worker.kill()
             self._workers.clear()
+
+    def _begin(self) -> None:
+        with self._changed:
+            if not self._workers and not self._closed:
+                self._start()
+                self._changed.notify_all()
 
     def _take(self, part_id: str, cancelled: threading.Event | None) -> Worker:
         with self._changed:
