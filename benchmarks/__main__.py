@@ -16,8 +16,10 @@ from benchmarks import (
     clearances,
     conflicts,
     crossings,
+    crowd,
     deviation,
     edit_loop,
+    faults,
     helix,
     previews,
     repeats,
@@ -39,7 +41,7 @@ of a shared, noisy machine ({machine}) and are best of nine unless it says other
 
 MODULES = (
     helix, strands, thread_cut, booleans, springs, accuracy, deviation, sketches, sketch_study, conflicts, browser_drag, edit_loop, previews,
-    routes, crossings, repeats, clearances,
+    routes, crossings, repeats, clearances, crowd, faults,
 )  # fmt: skip
 
 

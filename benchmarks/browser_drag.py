@@ -23,7 +23,7 @@ TARGET = 50.0
 WATCH = """() => {
   window.samples = [];
   let came = null;
-  document.querySelector('.sketch-canvas').addEventListener('pointermove', () => { came ??= performance.now(); }, true);
+  document.querySelector('[data-testid=sketch-canvas]').addEventListener('pointermove', () => { came ??= performance.now(); }, true);
   new MutationObserver(() => {
     if (came === null) return;
     const start = came;
@@ -34,7 +34,7 @@ WATCH = """() => {
       all: performance.now() - start, draw: performance.now() - (call?.responseEnd ?? changed),
       call: call?.duration ?? 0, solve: call?.serverTiming?.[0]?.duration ?? 0,
     }), 0));
-  }).observe(document.querySelector('.sketch-canvas'), { subtree: true, attributes: true, attributeFilter: ['d'] });
+  }).observe(document.querySelector('[data-testid=sketch-canvas]'), { subtree: true, attributes: true, attributeFilter: ['d'] });
 }"""
 
 

@@ -87,7 +87,7 @@ class Server:
     def processes(self) -> list[tuple[int, str, float]]:
         """The processes that are kept going: id, what it is, memory of its own in MB."""
         running = self._running()
-        return [] if running is None else [(pid, _what(pid), _memory(pid)) for pid in family(int(str(running["pid"])))]
+        return [] if running is None else [(pid, _what(pid), memory_of(pid)) for pid in family(int(str(running["pid"])))]
 
     def healthy(self) -> bool:
         try:
@@ -117,7 +117,8 @@ def _what(pid: int) -> str:
     return next((name for part, name in known.items() if part in words), words[:40])
 
 
-def _memory(pid: int) -> float:
+def memory_of(pid: int) -> float:
+    """The memory (MB) that a process has, what it shares with others divided among them."""
     try:
         lines = Path(f"/proc/{pid}/smaps_rollup").read_text().splitlines()
     except OSError:

@@ -88,4 +88,4 @@ def test_each_message_is_the_core_s_and_a_test_makes_it_say_so(what, text):
 
 
 def test_every_row_says_how_it_is_met():
-    assert [what for what, said in ROWS if '"' not in said] == ["pulls in a sketch", "display", "colours"]
+    assert [what for what, said in ROWS if '"' not in said] == ["crossings that a sketch shows", "pulls in a sketch", "display", "colours"]

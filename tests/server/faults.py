@@ -81,10 +81,11 @@ class Designer:
     document: dict[str, Any] = field(default_factory=bar)
     id: str = ""
     base: int = 0
+    window: str = ""
     acknowledged: list[str] = field(default_factory=list)
 
     def ask(self, method: str, path: str, body: object = None, seconds: float = 20.0) -> Any:
-        request = urllib.request.Request(f"{self.url}/api{path}", method=method)
+        request = urllib.request.Request(f"{self.url}/api{path}", method=method, headers={"Lead-Window": self.window})
         if body is not None:
             request.data = json.dumps(body).encode()
             request.add_header("Content-Type", "application/json")
