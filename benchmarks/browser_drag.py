@@ -68,7 +68,7 @@ def _drag(page: Page, url: str) -> tuple[int, list[dict[str, Any]]]:
     document = {"format": "leadline-part", "version": 1, "name": "Chain", "steps": [step]}
     part = page.request.post(f"{url}/api/parts/file", data=json.dumps(document)).json()
     page.goto(f"{url}/part/{part['id']}")
-    page.locator('[data-step="path"] .mark-open').dblclick()
+    page.locator('[data-step="path"] [data-testid=open-step]').dblclick()
     page.get_by_test_id("freedom").wait_for()
     page.wait_for_timeout(1500)
     ends = [p.id for p in sketch.points if not p.id.startswith("c")]

@@ -27,7 +27,7 @@ MOVES = 40
 WATCH = """() => {
   window.samples = [];
   let came = null;
-  document.querySelector('.law-marks').addEventListener('pointermove', () => { came ??= performance.now(); }, true);
+  document.querySelector('[data-testid=law-marks]').addEventListener('pointermove', () => { came ??= performance.now(); }, true);
   const look = () => {
     const calls = performance.getEntriesByType('resource').filter((e) => e.name.endsWith('/api/preview'));
     const call = calls.at(-1);
@@ -93,7 +93,7 @@ def _dragged(page: Page, url: str) -> list[float]:
     document = json.loads((DEMO / "hexagon-bar.json").read_text())
     view = page.request.post(f"{url}/api/parts/file", data=json.dumps(document)).json()
     page.goto(f"{url}/part/{view['id']}")
-    page.locator('[data-step="bar"] .mark-open').click()
+    page.locator('[data-step="bar"] [data-testid=open-step]').click()
     mark = page.get_by_role("slider", name="twist mark 1")
     mark.wait_for()
     page.wait_for_timeout(1500)

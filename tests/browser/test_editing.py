@@ -199,6 +199,42 @@ def test_the_later_of_two_windows_is_told(editor: Editor, page: Page):
     other.page.close()
 
 
+def test_what_was_not_sent_survives_a_reload_and_what_was_overtaken_can_be_kept(editor: Editor, page: Page):
+    editor.open_document(bar())
+    editor.select("sweep")
+    page.route("**/document", lambda route: route.abort())
+    page.on("dialog", lambda dialog: dialog.accept())  # the page asks before it is left
+    editor.field("Wall", "2")
+    expect(page.get_by_test_id("save-state")).to_have_text("not sent yet")
+    page.reload()
+    editor.select("sweep")
+    expect(page.get_by_label("Wall", exact=True)).to_have_value("2")
+    address = f"{editor.url}/api/parts/{page.url.rsplit('/', 1)[1]}"
+    head = page.request.get(address).json()
+    theirs = {**head["document"], "name": "Theirs"}
+    page.request.put(f"{address}/document", data={"base": head["revision"], "label": "Theirs", "document": theirs})
+    page.unroute("**/document")
+    page.get_by_role("button", name="Keep mine as a new part").click()
+    page.wait_for_url(lambda url: not url.endswith(head["id"]))
+    editor.wait_built()
+    assert step(editor.document(), "sweep")["wall"] == 2
+    assert page.request.get(address).json()["document"] == theirs
+
+
+def test_twelve_windows_of_one_browser_are_open_at_once(editor: Editor, page: Page):
+    editor.open_document(bar())
+    others = [Editor(page.context.new_page(), editor.url) for _ in range(11)]
+    for other in others:
+        other.page.goto(page.url)
+    for other in others:
+        other.wait_built()
+    editor.select("sweep")
+    editor.field("Wall", "2")
+    editor.wait_built()
+    for other in others:
+        other.page.close()
+
+
 def test_the_sinker_the_locker_and_the_keys(editor: Editor, page: Page):
     editor.open_document(bar())
     sinker = page.get_by_role("slider", name="Sinker")

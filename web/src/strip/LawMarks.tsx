@@ -76,7 +76,7 @@ export function LawMarks({ step, marks, title, unit, width, height, gutter, righ
     draft.commit(`Move the ${title}`, mark.moved(at, mark.value + (up ?? 0) * fine * (unit === "°" ? 1 : 0.01)));
   };
   return (
-    <svg ref={frame} className={styles.lawMarks} width={width} height={height}>
+    <svg ref={frame} className={styles.lawMarks} data-testid="law-marks" width={width} height={height}>
       {marks.map((m, i) => {
         const shown = held?.i === i ? held : m;
         const [x, y] = place(shown.at, shown.value);
