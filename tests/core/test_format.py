@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import math
 
 import numpy as np
@@ -9,8 +10,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from leadline.core.problems import Problem
 from leadline.recipe.build import build
-from tests.core.parts import XY, polyline, sketch
+from leadline.recipe.part_file import MAX_DOCUMENT, check_document, part_from, read_part, write_part
+from tests.core.parts import XY, bar, polyline, sketch
 from tests.core.test_sweep_step import document, refused, swept
 
 LINE = sketch("path", XY, polyline((0, 0), (90, 0)))
@@ -94,3 +97,22 @@ def test_stations_as_shares_of_the_length(share):
     lanes = result.reports["sweep"].data["lanes"]
     assert result.reports["sweep"].data["length"] == pytest.approx(45)
     assert np.interp(22.5, lanes["station"], lanes["twist"]) == pytest.approx(90, abs=0.5)
+
+
+def test_a_part_of_the_greatest_size_can_be_opened_from_its_own_file():
+    document = bar()
+    path = document["steps"][0]
+    lines = [{"kind": "line", "id": f"e{k}", "start": "p1", "end": "p2", "construction": True} for k in range(10, 2900)]
+    copies = [copy.deepcopy(path) | {"id": f"path{k}"} for k in range(37)]
+    for one in copies:
+        one["sketch"]["entities"] += lines
+    document["steps"] = [*copies, *document["steps"]]
+    part = part_from(document)
+    written = part.model_dump(mode="json")
+    check_document(written)
+    file = write_part(part)
+    assert len(file) > MAX_DOCUMENT
+    assert read_part(file) == part
+    with pytest.raises(Problem, match="MB") as caught:
+        check_document({**written, "steps": [*written["steps"], *written["steps"][:5]]})
+    assert caught.value.message.code == "too-large"

@@ -290,24 +290,6 @@ def test_what_is_too_deep_or_has_no_place_in_the_database_is_refused_wherever_it
     refused(client.post("/api/parts", json={"name": "x\0y"}), 422)
 
 
-def test_a_part_of_the_greatest_size_can_be_opened_from_its_own_file(client):
-    document = bar()
-    lines = [{"kind": "line", "id": f"e{k}", "start": "p1", "end": "p2", "construction": True} for k in range(10, 2900)]
-    path = document["steps"][0]
-    for k in range(28):
-        copy_ = copy.deepcopy(path)
-        copy_["id"] = copy_["name"] = f"path {k}".replace(" ", "")
-        copy_["sketch"]["entities"] += lines
-        document["steps"].insert(0, copy_)
-    view = opened(client, {**document, "sinker": document["steps"][0]["id"]})
-    file = client.get(f"/api/parts/{view['id']}/part.json").data
-    assert len(file) > 8_000_000
-    assert opened(client, json.loads(file))["document"] == view["document"]
-    assert client.post("/api/parts/file", data=file).status_code == 201
-    document["steps"] += [{**document["steps"][0], "id": f"more{k}"} for k in range(12)]
-    assert refused(save(client, view, document), 413)["code"] == "too-large"
-
-
 def test_a_document_that_this_program_cannot_read_can_still_be_saved_as_a_file(client, app):
     view = opened(client)
     with app.extensions["leadline"].database.session.begin() as session:

@@ -1,5 +1,8 @@
 """Requests of other origins and hosts are refused; answers say what a browser may do with them."""
 
+import subprocess
+import sys
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -61,3 +64,9 @@ def test_every_answer_says_what_a_browser_may_do_with_it(client):
 def test_a_host_is_its_name_whatever_the_port(name, port):
     assert host_of(f"{name}:{port}") == name
     assert (host_of(name) in HOSTS) == (name in HOSTS)
+
+
+def test_the_web_process_loads_neither_numerics_nor_the_kernel():
+    look = "import sys, leadline.server.app; print([m for m in ('numpy', 'scipy', 'shapely', 'OCP', 'igl') if m in sys.modules])"
+    done = subprocess.run([sys.executable, "-c", look], capture_output=True, text=True, check=True)
+    assert done.stdout.strip() == "[]"

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import contextlib
 import hashlib
-import importlib
 import json
 import logging
 import re
@@ -16,8 +15,6 @@ import time
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from functools import lru_cache
-from pathlib import Path
 from typing import Any, Protocol, cast
 
 from leadline.core.problems import Message, Problem, unexpected
@@ -28,6 +25,7 @@ from leadline.core.solids.tessellate import tessellate
 from leadline.core.values import MEASURED, evaluate_values
 from leadline.recipe.bodies import at_starts
 from leadline.recipe.context import Context, Names
+from leadline.recipe.engine import engine
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.materials import DENSITY
 from leadline.recipe.part import Part
@@ -46,18 +44,6 @@ class Store(Protocol):
 
     def get(self, key: str) -> bytes | None: ...
     def put(self, key: str, data: bytes) -> None: ...
-
-
-@lru_cache(maxsize=1)
-def engine() -> str:
-    """A hash of the sources that make the results, part of every key: what another version has made is made again."""
-    root = Path(__file__).resolve().parents[1]
-    rooms = [root / "core", root / "recipe", *map(Path, importlib.import_module("leadline.kinds").__path__)]
-    digest = hashlib.sha256()
-    for room in rooms:
-        for source in sorted(room.rglob("*.py")):
-            digest.update(str(source.relative_to(room)).encode() + b"\0" + source.read_bytes())
-    return digest.hexdigest()
 
 
 class Stopped(Exception):  # noqa: N818

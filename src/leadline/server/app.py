@@ -7,7 +7,6 @@ import atexit
 from flask import Blueprint, Response, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
-from threadpoolctl import threadpool_limits
 
 from leadline import __version__
 from leadline.recipe.part_file import MAX_BYTES, read_part
@@ -22,7 +21,6 @@ from leadline.server.settings import Settings
 def create_app(settings: Settings) -> OpenAPI:
     """The Flask application with its database migrated and its workers warm."""
     app = bare_app()
-    threadpool_limits(1)
     services = Services.start(settings)
     app.extensions["leadline"] = services
     atexit.register(services.close)

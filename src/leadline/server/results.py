@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.exc import SQLAlchemyError
 
-from leadline.recipe.build import engine
+from leadline.recipe.engine import engine
 from leadline.server.database import Database
 from leadline.server.tables import PartRow, ResultRow
 
