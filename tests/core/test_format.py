@@ -103,7 +103,7 @@ def test_a_part_of_the_greatest_size_can_be_opened_from_its_own_file():
     document = bar()
     path = document["steps"][0]
     lines = [{"kind": "line", "id": f"e{k}", "start": "p1", "end": "p2", "construction": True} for k in range(10, 2900)]
-    copies = [copy.deepcopy(path) | {"id": f"path{k}"} for k in range(37)]
+    copies = [copy.deepcopy(path) | {"id": f"path{k}"} for k in range(32)]
     for one in copies:
         one["sketch"]["entities"] += lines
     document["steps"] = [*copies, *document["steps"]]

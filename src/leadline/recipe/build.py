@@ -34,6 +34,7 @@ from leadline.recipe.registry import kind_of, references
 from leadline.recipe.results import BuildResult, Report
 from leadline.recipe.shown import BodyResult, Shown
 
+MOST_DRAGS = 16  # of several windows that one process serves
 NOT_YET = ("source-failed", "comes-later")
 Progress = Callable[[dict[str, Any]], None]
 log = logging.getLogger(__name__)
@@ -63,19 +64,28 @@ class _Entry:
 class Memory:
     """The latest products, by key; the oldest go first, those of solids when all have more than ``faces`` faces.
 
-    ``drag`` is the drag that is under way, with its key.
+    ``drags`` are the drags that are under way, by their keys.
     """
 
     limit: int = 400
     faces: int = 2000
     entries: OrderedDict[str, _Entry] = field(default_factory=OrderedDict)
-    drag: tuple[str, Drag] | None = None
+    drags: OrderedDict[str, Drag] = field(default_factory=OrderedDict)
 
     def get(self, key: str) -> _Entry | None:
         entry = self.entries.get(key)
         if entry is not None:
             self.entries.move_to_end(key)
         return entry
+
+    def drag(self, key: str, begin: Callable[[], Drag]) -> Drag:
+        """A drag that is under way, or one that begins."""
+        if key not in self.drags:
+            self.drags[key] = begin()
+        self.drags.move_to_end(key)
+        while len(self.drags) > MOST_DRAGS:
+            self.drags.popitem(last=False)
+        return self.drags[key]
 
     def put(self, key: str, entry: _Entry) -> None:
         self.entries[key] = entry

@@ -8,6 +8,7 @@ and at the very end ``("idle", n)``. After the result of a build comes its pictu
 
 from __future__ import annotations
 
+import os
 import resource
 import time
 from collections.abc import Callable
@@ -30,6 +31,7 @@ from leadline.recipe.results import BuildResult
 from leadline.worker.picture import draw_picture
 
 MEMORY_LIMIT = 8 << 30
+NICE = 10  # what follows a hand goes before builds
 FINENESS = {"coarse": (4e-3, 0.6), "fine": (2e-5, 0.08)}  # chord as a share of the body's size, and the angle of a facet in rad
 
 
@@ -56,6 +58,7 @@ def main(pipe: Connection, stop: Event) -> None:
     """Serve requests until the pipe closes."""
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
     threadpool_limits(1)
+    os.nice(NICE)
     memory = Memory()
     Link(pipe, 0).send("ready")
     while True:

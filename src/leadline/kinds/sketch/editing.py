@@ -132,6 +132,5 @@ def drag_step(part: Part, step_id: str, item: str, to: tuple[float, float], memo
     step = _sketch_step(part, step_id)
     outside = _outside(part, step, memory)[0]
     key = f"{step.sketch.model_dump_json()}{outside}"
-    if memory.drag is None or memory.drag[0] != key:
-        memory.drag = (key, Drag(step.sketch, outside))
-    return as_json(solution_data(Solution(memory.drag[1].to(item, to), 0, [], []), moving=True))
+    drag = memory.drag(key, lambda: Drag(step.sketch, outside))
+    return as_json(solution_data(Solution(drag.to(item, to), 0, [], []), moving=True))
