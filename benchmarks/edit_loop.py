@@ -43,30 +43,27 @@ def report() -> str:
 def _edits(app: Any) -> dict[str, float]:
     client, broker = app.test_client(), app.extensions["leadline"].broker
     view = client.post("/api/parts/file", data=DEMO.read_bytes()).get_json()
-    events = broker.watch(view["id"])
-    next(events)  # from here on they are kept
     document = read_part(DEMO.read_bytes()).model_dump(mode="json")
     samples = []
-    for i in range(RUNS):
-        document["values"][0]["value"] = 421 + i + time.time() % 1  # never built before
-        _drain(events)
-        began = time.perf_counter()
-        body = {"base": view["revision"], "label": "Change", "document": document}
-        view = client.put(f"/api/parts/{view['id']}/document", json=body).get_json()
-        while '"state": "done"' not in next(events):
-            pass
-        build = client.get(f"/api/parts/{view['id']}/build").get_json()
-        client.get(f"/api/bodies/{build['result']['bodies'][0]['key']}/mesh.glb")
-        seconds = build["result"]["seconds"]
-        samples.append({"all": time.perf_counter() - began, "build": seconds["all"],
-                        "kernel": seconds["kernel"], "solver": seconds["solver"]})  # fmt: skip
-        time.sleep(0.4)  # the picture for the part list is drawn after a build: let it end
+    with broker.watch(view["id"]) as events:
+        for i in range(RUNS):
+            document["values"][0]["value"] = 421 + i + time.time() % 1  # never built before
+            _drain(events)
+            began = time.perf_counter()
+            body = {"base": view["revision"], "label": "Change", "document": document}
+            view = client.put(f"/api/parts/{view['id']}/document", json=body).get_json()
+            while (next(events) or {}).get("state") != "done":
+                pass
+            build = client.get(f"/api/parts/{view['id']}/build").get_json()
+            client.get(f"/api/bodies/{build['result']['bodies'][0]['key']}/mesh.glb")
+            seconds = build["result"]["seconds"]
+            samples.append({"all": time.perf_counter() - began, "build": seconds["all"],
+                            "kernel": seconds["kernel"], "solver": seconds["solver"]})  # fmt: skip
     samples.sort(key=lambda s: s["all"])
     return samples[len(samples) // 2]
 
 
-def _drain(events: Iterator[str]) -> None:
-    """Read what earlier builds left in the stream, up to the picture that ends each."""
-    for event in events:
-        if "picture" in event:
-            return
+def _drain(events: Iterator[dict[str, Any] | None]) -> None:
+    """Read what earlier builds left, up to the picture that ends each."""
+    while (next(events) or {}).get("event") != "picture":
+        pass

@@ -42,7 +42,7 @@ def main(pipe: Connection, stop: Event) -> None:  # noqa: ARG001
     while True:
         try:
             _, number, (what, *given) = pipe.recv()
-        except EOFError:
+        except (EOFError, ConnectionError):
             return
         link = Link(pipe, number)
         try:
@@ -55,6 +55,8 @@ def main(pipe: Connection, stop: Event) -> None:  # noqa: ARG001
         except MemoryError:
             memory = Memory()
             link.send("problem", Message("error", "memory", "This takes more memory than an answer may.", "Make it smaller or coarser.").as_dict())
+        except ConnectionError:  # whoever asked is gone
+            return
         except Exception as error:
             link.send("problem", unexpected(error).message.as_dict())
         link.send("idle")

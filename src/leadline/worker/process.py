@@ -64,7 +64,7 @@ def main(pipe: Connection, stop: Event) -> None:
     while True:
         try:
             _, number, request = pipe.recv()
-        except EOFError:
+        except (EOFError, ConnectionError):
             return
         link = Link(pipe, number)
         try:
@@ -75,6 +75,8 @@ def main(pipe: Connection, stop: Event) -> None:
             link.send("problem", problem.message.as_dict(problem.unit))
         except MemoryError:
             link.send("problem", Message("error", "memory", "The build ran out of memory.", "Make the part smaller or coarser.").as_dict())
+        except ConnectionError:  # whoever asked is gone
+            return
         except Exception as error:
             link.send("problem", unexpected(error).message.as_dict())
         link.send("idle")
