@@ -113,7 +113,7 @@ def _what(pid: int) -> str:
         words = Path(f"/proc/{pid}/cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
     except OSError:
         return "gone"
-    known = {"ops.keeper": "keeper", "leadline serve": "server", "resource_tracker": "resource tracker", "forkserver": "builder"}
+    known = {"ops.keeper": "keeper", "leadline serve": "server", "resource_tracker": "resource tracker", "forkserver": "builder or editor"}
     return next((name for part, name in known.items() if part in words), words[:40])
 
 

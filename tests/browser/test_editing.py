@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import json
 import math
 
 import pytest
@@ -219,6 +220,17 @@ def test_what_was_not_sent_survives_a_reload_and_what_was_overtaken_can_be_kept(
     editor.wait_built()
     assert step(editor.document(), "sweep")["wall"] == 2
     assert page.request.get(address).json()["document"] == theirs
+
+
+def test_a_document_that_cannot_be_read_can_be_saved_as_a_file(editor: Editor, page: Page):
+    editor.open_document(bar())
+    refusal = {"level": "error", "code": "bad-field", "text": "steps.0.of_tomorrow: unknown.", "way_out": "", "place": {}}
+    page.route(f"**/api/parts/{page.url.rsplit('/', 1)[1]}", lambda route: route.fulfill(status=422, json={"error": refusal}))
+    page.reload()
+    expect(page.get_by_role("alert")).to_contain_text("of_tomorrow")
+    with page.expect_download() as saved:
+        page.get_by_role("link", name="Save its document as a file").click()
+    assert json.loads(saved.value.path().read_text())["format"] == "leadline-part"
 
 
 def test_twelve_windows_of_one_browser_are_open_at_once(editor: Editor, page: Page):

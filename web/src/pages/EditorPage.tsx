@@ -1,7 +1,8 @@
+import { Button } from "@mantine/core";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
-import { Refusal } from "../api/client";
+import { fileUrl, Refusal } from "../api/client";
 import type { Message } from "../api/types";
 import { KeysSheet } from "../commands/KeysSheet";
 import { useKeys } from "../commands/keys";
@@ -57,7 +58,13 @@ export function EditorPage() {
   if (failure !== null) {
     return (
       <main className={styles.lost}>
-        <MessageLine message={failure} />
+        <MessageLine message={failure}>
+          {failure.code !== "no-part" && (
+            <Button component="a" href={fileUrl(id!)} download>
+              Save its document as a file
+            </Button>
+          )}
+        </MessageLine>
         <Link to="/">To the part list</Link>
       </main>
     );
