@@ -9,13 +9,14 @@ from multiprocessing.connection import Connection
 from typing import Any
 
 from leadline.worker import process
+from leadline.worker.link import Link
 
 
 def crash_on_request(pipe: Connection, stop: Any) -> None:
     """Builds like the real one, but dies by a signal in the sweep of a part called "crash", and hangs for "hang"."""
     answer = process.answer
 
-    def unruly(request: dict[str, Any], memory: Any, link: process.Link, own_stop: Any) -> None:
+    def unruly(request: dict[str, Any], memory: Any, link: Link, own_stop: Any) -> None:
         name = request["part"]["name"]
         if name in ("crash", "hang"):
             link.send("event", {"event": "step", "id": "sweep", "state": "building"})

@@ -6,17 +6,13 @@ It needs no kernel and keeps no solids; what it remembers are planned steps and 
 from __future__ import annotations
 
 import base64
-import resource
 from collections.abc import Callable
 from dataclasses import asdict
 from multiprocessing.connection import Connection
 from multiprocessing.synchronize import Event
 from typing import Any
 
-from pydantic import ValidationError
-from threadpoolctl import threadpool_limits
-
-from leadline.core.problems import Message, Problem, told_in, unexpected
+from leadline.core.problems import told_in
 from leadline.core.sketch.edits.transforms import clip
 from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.svg import read_svg
@@ -24,42 +20,17 @@ from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.recipe.asking import answer
 from leadline.recipe.build import Memory
 from leadline.recipe.part import Part
-from leadline.recipe.part_file import describe_invalid
 from leadline.recipe.points_csv import read_points
 from leadline.recipe.preview import body_edges, preview_step
 from leadline.recipe.sheets import as_csv, as_json, make_sheet
-from leadline.worker.process import Link
+from leadline.worker.link import serve
 
 MEMORY_LIMIT = 3 << 30  # bytes of addresses, of which the loaded libraries take more than a third
 
 
 def main(pipe: Connection, stop: Event) -> None:  # noqa: ARG001
     """Serve requests until the pipe closes. What is asked is short: one that is to stop is killed."""
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
-    threadpool_limits(1)
-    memory = Memory()
-    Link(pipe, 0).send("ready")
-    while True:
-        try:
-            _, number, (what, *given) = pipe.recv()
-        except (EOFError, ConnectionError):
-            return
-        link = Link(pipe, number)
-        try:
-            link.send("done", ASKED[what](memory, *given))
-        except Problem as problem:
-            link.send("problem", problem.message.as_dict(problem.unit))
-        except ValidationError as error:
-            place = {"field": ".".join(str(p) for p in error.errors()[0]["loc"])}
-            link.send("problem", Message("error", "bad-field", *describe_invalid(error), place).as_dict())
-        except MemoryError:
-            memory = Memory()
-            link.send("problem", Message("error", "memory", "This takes more memory than an answer may.", "Make it smaller or coarser.").as_dict())
-        except ConnectionError:  # whoever asked is gone
-            return
-        except Exception as error:
-            link.send("problem", unexpected(error).message.as_dict())
-        link.send("idle")
+    serve(pipe, MEMORY_LIMIT, lambda memory, link, request: link.send("done", ASKED[request[0]](memory, *request[1:])))
 
 
 def _solve(memory: Memory, part: Part, step: str, added: str | None) -> Any:

@@ -150,7 +150,7 @@ class Worker:
             elif kind == "idle":
                 assert outcome is not None
                 return outcome()
-            else:
+            elif outcome is None:  # what fails after the result, as its picture may, does not undo it
                 outcome = _outcome(kind, rest)
                 if kind == "done" and on_result is not None:
                     on_result(rest[0])

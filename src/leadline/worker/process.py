@@ -1,15 +1,11 @@
-"""The process that runs the kernel: it takes requests from a pipe and answers with progress and results.
+"""The process that runs the kernel: it builds parts, and exports and meshes what is built.
 
-Messages to the worker: ``("run", n, request)`` and answers to its questions ``("blob", n, bytes | None)``, n being the
-number of the request. Messages from it: once ``("ready", 0)``, then ``("event", n, dict)``, ``("get", n, key)``,
-``("put", n, key, bytes)``, the outcome, one of ``("done", n, result)``, ``("stopped", n)`` and ``("problem", n, message)``,
-and at the very end ``("idle", n)``. After the result of a build comes its picture, as an event, unless it is to stop.
+After the result of a build comes its picture, as an event, unless it is to stop.
 """
 
 from __future__ import annotations
 
 import os
-import resource
 import time
 from collections.abc import Callable
 from multiprocessing.connection import Connection
@@ -17,17 +13,17 @@ from multiprocessing.synchronize import Event
 from typing import Any
 
 import numpy as np
-from threadpoolctl import threadpool_limits
 
 from leadline.core.geometry.mesh import repeated
-from leadline.core.problems import Message, Problem, told_in, unexpected
+from leadline.core.problems import Problem, told_in
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.core.solids.tessellate import tessellate
 from leadline.exports.formats import export, formats
 from leadline.recipe.asking import answer as answer_of
-from leadline.recipe.build import Memory, Stopped, build
+from leadline.recipe.build import Memory, build
 from leadline.recipe.part import Part
 from leadline.recipe.results import BuildResult
+from leadline.worker.link import Link, serve
 from leadline.worker.picture import draw_picture
 
 MEMORY_LIMIT = 8 << 30
@@ -35,51 +31,10 @@ NICE = 10  # what follows a hand goes before builds
 FINENESS = {"coarse": (4e-3, 0.6), "fine": (2e-5, 0.08)}  # chord as a share of the body's size, and the angle of a facet in rad
 
 
-class Link:
-    """The pipe as one request has it. It is the content-keyed store, too, which is kept at the other end."""
-
-    def __init__(self, pipe: Connection, number: int) -> None:
-        self.pipe, self.number = pipe, number
-
-    def send(self, kind: str, *rest: object) -> None:
-        self.pipe.send((kind, self.number, *rest))
-
-    def get(self, key: str) -> bytes | None:
-        self.send("get", key)
-        _, number, data = self.pipe.recv()
-        assert number == self.number
-        return data if isinstance(data, bytes) else None
-
-    def put(self, key: str, data: bytes) -> None:
-        self.send("put", key, data)
-
-
 def main(pipe: Connection, stop: Event) -> None:
     """Serve requests until the pipe closes."""
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
-    threadpool_limits(1)
     os.nice(NICE)
-    memory = Memory()
-    Link(pipe, 0).send("ready")
-    while True:
-        try:
-            _, number, request = pipe.recv()
-        except (EOFError, ConnectionError):
-            return
-        link = Link(pipe, number)
-        try:
-            answer(request, memory, link, stop)
-        except Stopped:
-            link.send("stopped")
-        except Problem as problem:
-            link.send("problem", problem.message.as_dict(problem.unit))
-        except MemoryError:
-            link.send("problem", Message("error", "memory", "The build ran out of memory.", "Make the part smaller or coarser.").as_dict())
-        except ConnectionError:  # whoever asked is gone
-            return
-        except Exception as error:
-            link.send("problem", unexpected(error).message.as_dict())
-        link.send("idle")
+    serve(pipe, MEMORY_LIMIT, lambda memory, link, request: answer(request, memory, link, stop))
 
 
 def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Event) -> None:
