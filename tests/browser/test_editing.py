@@ -237,6 +237,7 @@ def test_twelve_windows_of_one_browser_are_open_at_once(editor: Editor, page: Pa
     editor.open_document(bar())
     others = [Editor(page.context.new_page(), editor.url) for _ in range(11)]
     for other in others:
+        other.page.set_viewport_size({"width": 480, "height": 320})  # small, as all of them are drawn on the processor
         other.page.goto(page.url)
     for other in others:
         other.wait_built()

@@ -63,7 +63,7 @@ export function SketchMode({ id }: { id: string }) {
   );
 }
 
-/** What can be projected; `loading` while the edges of bodies are on their way. */
+/** What can be projected: nothing is offered before all of it is known; `loading` while the edges of bodies are on their way. */
 function useSources(id: string, plane: PlaneData | undefined): { sources: Source[]; loading: boolean } {
   const part = usePart((s) => s.document);
   const result = usePart((s) => s.result);
@@ -77,9 +77,9 @@ function useSources(id: string, plane: PlaneData | undefined): { sources: Source
     queryFn: () => api.edges(part!, id),
   });
   const sources = useMemo(() => {
-    if (part === null || plane === undefined || !projecting) return [];
+    if (part === null || plane === undefined || !projecting || edges.isLoading) return [];
     return [...sourcesFor(part, result, id, plane), ...edgeSources(edges.data ?? [])];
-  }, [part, result, id, plane, projecting, edges.data]);
+  }, [part, result, id, plane, projecting, edges.isLoading, edges.data]);
   return { sources, loading: edges.isFetching };
 }
 
