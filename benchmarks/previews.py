@@ -86,7 +86,7 @@ def _screen(url: str) -> str:
     median = float(np.median(samples))
     rows = [["Hexagon bar, median", f"{median:.0f}", f"{SCREEN:.0f}", verdict(median < SCREEN)],
             ["Hexagon bar, p95", f"{np.percentile(samples, 95):.0f}", "", ""]]  # fmt: skip
-    return table(f"A law point dragged on the strip, from pointer to picture (ms, {len(samples)} moves)", ["what", "reached", "target", ""], rows)
+    return table("A law point dragged on the strip, from pointer to picture (ms)", ["what", "reached", "target", ""], rows)
 
 
 def _dragged(page: Page, url: str) -> list[float]:
