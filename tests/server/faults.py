@@ -147,7 +147,6 @@ class Fault:
 
     what: str
     sign: signal.Signals
-    resumed: bool = False  # a paused process is woken by whoever paused it
 
     def strike(self, at: House) -> None:
         for pid in at.pids(self.what):

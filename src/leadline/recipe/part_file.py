@@ -34,6 +34,7 @@ def read_part(data: bytes | str) -> Part:
         raise Problem(
             "not-json", f"The file is not readable JSON{line}.", "Open a part file that was saved here."
         ) from None
+    _check_texts(document)
     return part_from(document)
 
 
@@ -41,11 +42,10 @@ def part_from(document: object) -> Part:
     """A part from parsed JSON, which may be of a former version. Raises Problem naming the first field that does not fit."""
     if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise Problem("not-a-part", "The file is not a Lead Line part.", "Open a part file that was saved here.")
-    _check_texts(document)
     try:
         return Part.model_validate(upgraded(document))
     except ValidationError as error:
-        raise Problem("bad-field", *describe_invalid(error), field=_place(error)) from None
+        raise Problem("bad-field", *describe_invalid(error), field=field_of(error)) from None
 
 
 def check_document(document: object) -> None:
@@ -76,10 +76,11 @@ def describe_invalid(error: ValidationError) -> tuple[str, str]:
     """What is wrong and the way out, for the first of a validation's errors."""
     first = error.errors()[0]
     more = f" ({error.error_count() - 1} more)" if error.error_count() > 1 else ""
-    return f"{_place(error) or 'The part'}: {first['msg']}{more}.", "Correct that field in the file."
+    return f"{field_of(error) or 'The part'}: {first['msg']}{more}.", "Correct that field in the file."
 
 
-def _place(error: ValidationError) -> str:
+def field_of(error: ValidationError) -> str:
+    """The place of the first of a validation's errors, e.g. ``steps.0.name``."""
     return ".".join(str(p) for p in error.errors()[0]["loc"])
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import logging
 import threading
 from collections import OrderedDict
-from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -19,7 +18,6 @@ from leadline.server.results import Results
 from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed
 
 REMEMBERED = 64  # parts of which the newest build is kept in memory; of others it is in the database
-TRIES = 2  # with a process that dies: it may have been ended by something else than the build
 log = logging.getLogger(__name__)
 
 
@@ -98,8 +96,8 @@ class Builds:
             return sum(job.running for job in self._jobs.values()), sum(job.wanted is not None for job in self._jobs.values())
 
     def run(self, part_id: str, request: dict[str, Any]) -> Any:
-        """Run a request, e.g. an export, and wait. Raises as ``Worker.run``."""
-        return self._on_worker(part_id, request, lambda _: None, None, None)
+        """Run a request, e.g. an export, and wait. Raises as ``WorkerPool.run``."""
+        return self.pool.run(part_id, request, self.blobs, self.limit)
 
     def draw_pictures(self, parts: list[tuple[str, int, dict[str, Any]]]) -> None:
         """Build parts one after the other in the background, for their pictures and to have them built."""
@@ -151,7 +149,7 @@ class Builds:
             self._ended(part_id, job, revision, "done", result)
 
         try:
-            self._on_worker(part_id, {"op": "build", "part": document}, on_event, cancelled, on_result)
+            self.pool.run(part_id, {"op": "build", "part": document}, self.blobs, self.limit, on_event, cancelled, on_result)
         except Cancelled:
             self._ended(part_id, job, revision, "stopped", None)
         except WorkFailed as failed:
@@ -166,32 +164,6 @@ class Builds:
             superseded = job.wanted is not None
         if not superseded:
             self.broker.publish(part_id, {"event": "build", "state": state, "revision": revision})
-
-    def _on_worker(
-        self,
-        part_id: str,
-        request: dict[str, Any],
-        on_event: Callable[[dict[str, Any]], None],
-        cancelled: threading.Event | None,
-        on_result: Callable[[Any], None] | None,
-    ) -> Any:
-        """Run a request on the part's process, and once more on another one when that dies by itself."""
-        for tries_left in range(TRIES - 1, -1, -1):
-            told = threading.Event()
-
-            def tell(result: Any, told: threading.Event = told) -> None:
-                told.set()
-                if on_result is not None:
-                    on_result(result)
-
-            try:
-                with self.pool.lease(part_id, cancelled) as worker:
-                    return worker.run(request, self.blobs, on_event, self.limit, cancelled, tell)
-            except WorkerDied as died:
-                if died.reason == "time" or tries_left == 0 or told.is_set():
-                    raise
-                log.warning("a worker died (%s); its request is run once more", died.reason)
-        raise AssertionError
 
     def _keep_picture(self, part_id: str, picture: bytes) -> None:
         try:

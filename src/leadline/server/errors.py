@@ -11,7 +11,7 @@ from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
 from leadline.core.problems import Message, Problem
-from leadline.recipe.part_file import MAX_BYTES, describe_invalid
+from leadline.recipe.part_file import MAX_BYTES, describe_invalid, field_of
 from leadline.server.parts import NotFound, Overtaken
 from leadline.worker.pool import WorkerDied, WorkFailed
 
@@ -25,8 +25,7 @@ def refusal(status: int, code: str, text: str, way_out: str = "", **place: Any) 
 
 def invalid(error: ValidationError) -> Response:
     """A request whose body does not fit its model."""
-    field = ".".join(str(p) for p in error.errors()[0]["loc"])
-    return refusal(422, "bad-field", *describe_invalid(error), field=field)
+    return refusal(422, "bad-field", *describe_invalid(error), field=field_of(error))
 
 
 def register(app: Flask) -> None:

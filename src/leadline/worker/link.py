@@ -17,7 +17,7 @@ from threadpoolctl import threadpool_limits
 
 from leadline.core.problems import Message, Problem, unexpected
 from leadline.recipe.build import Memory, Stopped
-from leadline.recipe.part_file import describe_invalid
+from leadline.recipe.part_file import describe_invalid, field_of
 
 
 class Link:
@@ -72,8 +72,7 @@ def _told(error: Exception) -> Any:
     if isinstance(error, Problem):
         return error.message.as_dict(error.unit)
     if isinstance(error, ValidationError):
-        place = {"field": ".".join(str(p) for p in error.errors()[0]["loc"])}
-        return Message("error", "bad-field", *describe_invalid(error), place).as_dict()
+        return Message("error", "bad-field", *describe_invalid(error), {"field": field_of(error)}).as_dict()
     if isinstance(error, MemoryError):
         return Message("error", "memory", "This takes more memory than it may have.", "Make the part smaller or coarser.").as_dict()
     return unexpected(error).message.as_dict()

@@ -6,6 +6,7 @@ They are forked from a server process that has loaded the kernel once, so that a
 from __future__ import annotations
 
 import importlib
+import logging
 import multiprocessing
 import threading
 import time
@@ -24,6 +25,7 @@ SEND_LIMIT = 10.0  # seconds in which a process takes a message
 KNOWN = 16  # parts that a process is taken to remember
 PAUSED_LIMIT = 2.0  # seconds that a process may be stopped by a signal before it is given up
 
+log = logging.getLogger(__name__)
 _CONTEXT = multiprocessing.get_context("forkserver")
 _CONTEXT.set_forkserver_preload(["leadline.worker.process", "leadline.worker.editor"])
 
@@ -62,14 +64,14 @@ def run_entry(entry: str, pipe: Connection, stop: Any) -> None:
 class Worker:
     """One process and the channel to it, for the one who has it on lease.
 
-    ``part`` is what it works on, ``known`` are the parts that it worked on lately, the last one at the end.
+    ``known`` are the parts that it worked on lately, the last one at the end.
     """
 
     def __init__(self, entry: str) -> None:
         self.channel = Channel()
         self.stop = _CONTEXT.Event()
         self.known: dict[str, None] = {}
-        self.part: str | None = None
+        self._step: str | None = None
         self.process = _CONTEXT.Process(target=run_entry, args=(entry, self.channel.theirs, self.stop), daemon=True)
         self.process.start()
         self.channel.given_away()
@@ -100,11 +102,7 @@ class Worker:
         self.requests += 1
         try:
             return self._run(self.requests, request, store, on_event, limit, cancelled or threading.Event(), on_result)
-        except WorkFailed:
-            raise
-        except Cancelled as error:
-            if error.args:
-                self.kill()
+        except (WorkFailed, Cancelled):
             raise
         except (EOFError, OSError) as error:
             self.kill()
@@ -123,12 +121,12 @@ class Worker:
         cancelled: threading.Event,
         on_result: Callable[[Any], None] | None,
     ) -> Any:
-        self._step: str | None = None
+        self._step = None
         self.stop.clear()
         self._await_ready(cancelled)
         self.channel.send(("run", number, request), SEND_LIMIT)
         watch = _Watch(self, limit)
-        outcome: Callable[[], Any] | None = None
+        outcome: tuple[str, Any] | None = None  # "done", "stopped" or "problem", with the result or the message
         while True:
             if cancelled.is_set():
                 watch.asked_to_stop()
@@ -149,9 +147,11 @@ class Worker:
                 store.put(*rest)
             elif kind == "idle":
                 assert outcome is not None
-                return outcome()
+                if outcome[0] == "done":
+                    return outcome[1]
+                raise Cancelled if outcome[0] == "stopped" else WorkFailed(outcome[1])
             elif outcome is None:  # what fails after the result, as its picture may, does not undo it
-                outcome = _outcome(kind, rest)
+                outcome = kind, rest[0] if rest else None
                 if kind == "done" and on_result is not None:
                     on_result(rest[0])
 
@@ -163,6 +163,11 @@ class Worker:
             if time.monotonic() > end:
                 raise WorkerDied("time", None)
             self.ready = self.channel.receive(0.05) is not None
+
+    @property
+    def part(self) -> str | None:
+        """What it worked on last, or works on now."""
+        return next(reversed(self.known), None)
 
     @property
     def alive(self) -> bool:
@@ -180,17 +185,6 @@ class Worker:
         self.process.kill()
         self.process.join(5)
         self.channel.close()
-
-
-def _outcome(kind: str, rest: list[Any]) -> Callable[[], Any]:
-    """What the message that ends a request comes to."""
-
-    def come_to_it() -> Any:
-        if kind == "done":
-            return rest[0]
-        raise Cancelled if kind == "stopped" else WorkFailed(rest[0])
-
-    return come_to_it
 
 
 class _Watch:
@@ -214,7 +208,8 @@ class _Watch:
         if self.stop_by is not None and now > self.stop_by:
             if has_result:
                 raise WorkerDied("time", None)
-            raise Cancelled("it did not stop by itself")
+            self.worker.kill()
+            raise Cancelled
         if now > self.end:
             raise WorkerDied("time", self.worker._step)
         if now > self.next_look:
@@ -235,6 +230,37 @@ class WorkerPool:
         self._closed = False
         self.started = 0
         threading.Thread(target=self._begin, daemon=True, name="first worker").start()  # to load the kernel takes seconds
+
+    def run(
+        self,
+        part_id: str,
+        request: Any,
+        store: BlobStore,
+        limit: float,
+        on_event: Callable[[dict[str, Any]], None] = lambda _: None,
+        cancelled: threading.Event | None = None,
+        on_result: Callable[[Any], None] | None = None,
+    ) -> Any:
+        """Run a request on a process, and once more on another one when that dies: it may have been ended by something else.
+
+        Not once more when it took too long, or after its result was told. For the rest as ``Worker.run``.
+        """
+        told = threading.Event()
+
+        def tell(result: Any) -> None:
+            told.set()
+            if on_result is not None:
+                on_result(result)
+
+        for last in (False, True):
+            try:
+                with self.lease(part_id, cancelled) as worker:
+                    return worker.run(request, store, on_event, limit, cancelled, tell)
+            except WorkerDied as died:
+                if last or died.reason == "time" or told.is_set():
+                    raise
+                log.warning("a worker died (%s); its request is run once more", died.reason)
+        raise AssertionError
 
     @contextmanager
     def lease(self, part_id: str, cancelled: threading.Event | None = None) -> Iterator[Worker]:
@@ -270,7 +296,6 @@ class WorkerPool:
                 if worker is not None:
                     break
                 self._changed.wait(0.1)
-            worker.part = part_id
             worker.known.pop(part_id, None)
             worker.known[part_id] = None
             for old in list(worker.known)[:-KNOWN]:

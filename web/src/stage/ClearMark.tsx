@@ -2,8 +2,7 @@
 import { Html, Line } from "@react-three/drei";
 import type { ClearData, Units, Vec3 } from "../api/types";
 import { clearWords } from "../state/checks";
-import clsx from "clsx";
-import note from "../ui/note.module.css";
+import { DragNote } from "../ui/DragNote";
 
 export function ClearMark({ clear, colour, units }: { clear: ClearData; colour: string; units: Units }) {
   const middle = clear.at.map((v, k) => (v + clear.to[k]!) / 2) as Vec3;
@@ -13,9 +12,7 @@ export function ClearMark({ clear, colour, units }: { clear: ClearData; colour: 
         <Line points={[clear.at, clear.to]} color={colour} lineWidth={3} depthTest={false} renderOrder={6} />
       )}
       <Html position={middle} zIndexRange={[4, 0]} style={{ pointerEvents: "none" }}>
-        <span className={clsx(note.dragNote, "figures")} data-testid="drag-note">
-          {clearWords(clear, units, 3)}
-        </span>
+        <DragNote>{clearWords(clear, units, 3)}</DragNote>
       </Html>
     </>
   );

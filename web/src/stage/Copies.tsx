@@ -5,8 +5,7 @@ import * as THREE from "three";
 import type { CopiesData, Units } from "../api/types";
 import { length } from "../ui/format";
 import { fromBase64 } from "./meshes";
-import clsx from "clsx";
-import note from "../ui/note.module.css";
+import { DragNote } from "../ui/DragNote";
 
 const MOST_LINE_POINTS = 300_000;
 const NUMBERS = 7; // a quaternion and a shift
@@ -86,9 +85,7 @@ export function ClosestMark({ copies, units }: { copies: CopiesData; units: Unit
   if (!copies.closest || copies.least === null || copies.least === undefined) return null;
   return (
     <Html position={copies.closest} zIndexRange={[4, 0]} style={{ pointerEvents: "none" }}>
-      <span className={clsx(note.dragNote, "figures")} data-testid="drag-note">
-        {copies.least === 0 ? "touch here" : `${length(copies.least, units, 3)} clear`}
-      </span>
+      <DragNote>{copies.least === 0 ? "touch here" : `${length(copies.least, units, 3)} clear`}</DragNote>
     </Html>
   );
 }

@@ -10,8 +10,7 @@ import { useView } from "../../state/view";
 import type { HandlesProps } from "../room";
 import { inUnits, length, trim } from "../../ui/format";
 import { normalOf, toSpace } from "../../geometry/space";
-import clsx from "clsx";
-import note from "../../ui/note.module.css";
+import { DragNote } from "../../ui/DragNote";
 
 const REACH_PX = 46;
 
@@ -97,10 +96,10 @@ function OffsetHandle({ step, plane, colour }: { step: DatumPlane; plane: PlaneD
       </mesh>
       {moved !== 0 && (
         <Html position={tip} zIndexRange={[4, 0]}>
-          <span className={clsx(note.dragNote, "figures")} data-testid="drag-note">
+          <DragNote>
             {moved > 0 ? "+" : ""}
             {length(moved, units)}
-          </span>
+          </DragNote>
         </Html>
       )}
     </group>

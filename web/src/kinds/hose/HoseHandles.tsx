@@ -9,8 +9,7 @@ import { useView } from "../../state/view";
 import { inUnits, length } from "../../ui/format";
 import type { HandlesProps } from "../room";
 import { useStagePull } from "../../stage/stagePull";
-import clsx from "clsx";
-import note from "../../ui/note.module.css";
+import { DragNote } from "../../ui/DragNote";
 
 const FLAG_PX = 13;
 const GRIP_PX = 6;
@@ -65,9 +64,7 @@ export default function HoseHandles({ step, colours: { path, edge: colour, pick:
             )}
             {moved?.patch[name] !== undefined && (
               <Html position={tip} zIndexRange={[4, 0]} style={{ pointerEvents: "none" }}>
-                <span className={clsx(note.dragNote, "figures")} data-testid="drag-note">
-                  {length(straight, units, 3)}
-                </span>
+                <DragNote>{length(straight, units, 3)}</DragNote>
               </Html>
             )}
           </group>

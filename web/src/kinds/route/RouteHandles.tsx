@@ -10,8 +10,7 @@ import { useView } from "../../state/view";
 import { length } from "../../ui/format";
 import type { HandlesProps } from "../room";
 import { useStagePull } from "../../stage/stagePull";
-import clsx from "clsx";
-import note from "../../ui/note.module.css";
+import { DragNote } from "../../ui/DragNote";
 
 const SIZE_PX = 6;
 const MOST_FIGURES = 16;
@@ -123,9 +122,7 @@ export default function RouteHandles({ step, colours: { path: colour, pick: free
             zIndexRange={[4, 0]}
             style={{ pointerEvents: "none" }}
           >
-            <span className={clsx(note.dragNote, "figures")} data-testid="drag-note">
-              {length(route.runs[i]!.length, units)}
-            </span>
+            <DragNote>{length(route.runs[i]!.length, units)}</DragNote>
           </Html>
         ))}
     </group>
