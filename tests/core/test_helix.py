@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from leadline.exports.formats import export
+from leadline.recipe.bodies import _clear_of_each_other
 from leadline.recipe.build import build
 from tests.core.parts import XY, Shelf, circle, part, sketch
 
@@ -117,6 +118,29 @@ def test_starts_are_added_to_a_rod_and_said_when_they_touch():
     assert [m.code for m in made(*rod, RIDGE, again, **coil)[0].reports["more"].messages] == ["several-starts"]
     close, _ = made({**RIDGE, "profile": {"quick": "round", "width": 7}}, pitch=6, turns=2, starts=3)
     assert [m.code for m in close.reports["ridge"].messages] == ["starts-touch"]
+
+
+@settings(max_examples=3)
+@given(st.integers(3, 12), st.floats(1.0, 1.8), st.floats(2.2, 4.0), st.booleans())
+def test_many_starts_change_a_rod_by_as_many_times_as_one(starts, width, pitch, cut):
+    """Their boxes overlap, though they stay clear of each other: they are taken at once, and each still counts as one."""
+    rod = [sketch("round", XY, circle(20)), {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "round"}, "length": 20, "back": 6}]
+    ridge = {**RIDGE, "profile": {"quick": "round", "width": width}, "result": "cut" if cut else "add"}
+    coil = {"radius": 20, "height": 12}
+
+    def changed(**more):
+        (body,) = made(*rod, ridge, **coil, **more)[0].bodies
+        assert body.body.valid()
+        return body.body.volume() - math.pi * 400 * 26
+
+    assert changed(pitch=pitch, starts=starts) == pytest.approx(starts * changed(pitch=pitch * starts, starts=1), rel=1e-6)
+
+
+def test_only_tools_that_stay_clear_of_each_other_are_taken_at_once():
+    tools = [body.body for body in made(RIDGE, pitch=6, turns=0.5)[0].bodies]
+    for rise, clear in ((2.9, False), (3.0, False), (3.02, False), (3.6, True), (40.0, True)):
+        both = [*tools, tools[0].moved(np.eye(3), np.array([0, 0, rise]))]
+        assert _clear_of_each_other(both, [b.box() for b in both]) is clear
 
 
 @pytest.mark.parametrize(("coil", "said"), [

@@ -17,7 +17,7 @@ from leadline.core.geometry.section import Region
 from leadline.core.problems import Message, Problem
 from leadline.core.solids.body import Body, boxes_meet, together
 from leadline.core.solids.booleans import Operation
-from leadline.core.solids.combine import combine
+from leadline.core.solids.combine import as_manifold, combine
 from leadline.core.solids.kernel import solids
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import edge_lines, tessellate
@@ -36,6 +36,8 @@ VOLUME_CHECK = 1e-5
 CHORD_SHARE = 1 / 600
 COARSEST = 0.05
 WALL_SHARE = 1 / 40  # of the thickness, which of a plate or a tube is twice its area by its girth
+GAP_CHORD = 0.1  # of the smallest volume to area of tools, the fineness of the meshes that tell whether they stay clear
+GAP = 4.0  # times that fineness: as far as tools must stay apart to be taken at once
 MANY = 3  # tools from which it is worth while to take them at once
 
 
@@ -259,11 +261,11 @@ def _new(body: Body, owner: str) -> KeptBody:
 def _all_at_once(kept: list[KeptBody], made: list[Body], operation: Operation) -> _Done | None:
     """Add or cut many tools that stay clear of each other in one go, which takes the time of one.
 
-    None where that is not possible: few tools, tools whose boxes meet, tools that would be added to several bodies or
-    to none, or a result that is not sound. Then they are taken one by one, which also finds out which one is at fault.
+    None where that is not possible: few tools, tools that come close to each other, tools that would be added to several
+    bodies or to none, or a result that is not sound. Then they are taken one by one, which also finds out which one is at fault.
     """
     boxes = [tool.box() for tool in made]
-    if operation == "common" or len(made) < MANY or any(boxes_meet(a, b) for a, b in itertools.combinations(boxes, 2)):
+    if operation == "common" or len(made) < MANY or not _clear_of_each_other(made, boxes):
         return None
     around = [old.body.box() for old in kept]
     near = [[tool for tool, box in zip(made, boxes, strict=True) if boxes_meet(box, own)] for own in around]
@@ -284,6 +286,19 @@ def _all_at_once(kept: list[KeptBody], made: list[Body], operation: Operation) -
         touched.append(old.name)
         after += [_new(b, old.step) for b in done.bodies]
     return _Done(after, list(dict.fromkeys(touched)))
+
+
+def _clear_of_each_other(tools: list[Body], boxes: list[tuple[np.ndarray, np.ndarray]]) -> bool:
+    """Whether no two come closer than their meshes can tell; where their boxes stay apart no mesh is needed."""
+    close = [(i, j) for i, j in itertools.combinations(range(len(tools)), 2) if boxes_meet(boxes[i], boxes[j])]
+    chord = GAP_CHORD * min(tool.volume() / tool.area() for tool in tools)
+    meshes = {i: as_manifold(tessellate(tools[i], chord)) for i in {k for pair in close for k in pair}}
+    gap = GAP * chord
+    for i, j in close:
+        a, b = meshes[i], meshes[j]
+        if a is None or b is None or a.min_gap(b, gap) < gap:
+            return False
+    return True
 
 
 def _one_by_one(kept: list[KeptBody], made: list[Body], operation: Operation, step: BodyStep) -> _Done:
