@@ -20,6 +20,8 @@ from benchmarks import (
     deviation,
     edit_loop,
     faults,
+    folds,
+    heavy,
     helix,
     previews,
     repeats,
@@ -41,7 +43,7 @@ of a shared, noisy machine ({machine}) and are best of nine unless it says other
 
 MODULES = (
     helix, strands, thread_cut, booleans, springs, accuracy, deviation, sketches, sketch_study, conflicts, browser_drag, edit_loop, previews,
-    routes, crossings, repeats, clearances, crowd, faults,
+    routes, crossings, repeats, heavy, clearances, folds, crowd, faults,
 )  # fmt: skip
 
 

@@ -7,11 +7,12 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
+from scipy.spatial.transform import Rotation
 
-from leadline.core.clearance.copies import clearances
+from leadline.core.clearance.copies import TOUCH, _least_distances, _pair_distances, clearances
 from leadline.core.clearance.shape import Shape
 from leadline.core.geometry.placements import Placements
 from leadline.core.paths.nearest import nearest_station
@@ -205,6 +206,36 @@ def test_balls_in_a_row_clear_each_other_by_the_gap():
     far = clearances(shape, Placements(turns, np.arange(5)[:, None] * np.array([[400.0, 0, 0]])))
     assert np.isinf(far.distance).all()
     assert (far.other == -1).all()
+
+
+def _pegs() -> Shape:
+    return Shape.of([tessellate(built(along(count=2))[0].bodies[0].body, 0.05)])
+
+
+@settings(max_examples=25)
+@given(n=st.integers(2, 60), room=st.floats(2, 60), seed=st.integers(0, 2**32 - 1), twins=st.booleans(), long=st.floats(0.3, 8))
+def test_the_nearest_of_a_heap_is_the_nearest_of_all(n, room, seed, twins, long):
+    chance = np.random.default_rng(seed)
+    ball = _pegs()
+    shape = Shape(ball.points * [long, 1, 1], ball.triangles)
+    shifts = chance.uniform(0, room, (n, 3))
+    if twins:  # copies in one place, as two runs of one path give
+        shifts[1::2] = shifts[: 2 * (n // 2) : 2]
+    places = Placements(Rotation.random(n, random_state=seed % 2**31).as_matrix(), shifts)
+    first, second = np.triu_indices(n, 1)
+    every = _pair_distances(shape, places, first, second)[0]
+    assert (_least_distances(shape, places, first, second) <= every + 1e-9).all()
+    centres = places.moved(shape.centre[None])[:, 0]
+    every[np.linalg.norm(centres[first] - centres[second], axis=1) > 3 * shape.radius] = np.inf
+    table = np.full((n, n), np.inf)
+    table[first, second] = table[second, first] = every
+    expected = table.min(axis=1)
+    expected[expected < TOUCH * shape.radius] = 0
+    near = clearances(shape, places)
+    assert np.array_equal(np.isinf(near.distance), np.isinf(expected))
+    met = np.isfinite(expected)
+    assert np.allclose(near.distance[met], expected[met], atol=1e-12)
+    assert np.allclose(table[np.flatnonzero(met), near.other[met]], expected[met], atol=TOUCH * shape.radius)
 
 
 # -- what comes of them -----------------------------------------------------------------------------

@@ -15,6 +15,8 @@ from leadline.core.geometry.plane import Array
 SEEDS = 2
 SLOPPY = 0.3  # largest error of the search for the closest places, as a share of the distance
 ROUNDS = 12
+FIRST_ASKED = 3  # copies that each is measured to at first, itself among them
+AT_ONCE = 4096  # pairs, so that the memory for them stays small
 TOUCH = 2e-4  # of the shape's radius: under it a mesh cannot tell touching from clear
 NEAR = 0.03  # of the shape's radius: closer pairs may be inside each other
 SETTLED = 1e-5  # mm that a further round must gain
@@ -35,27 +37,57 @@ class Near:
 def clearances(shape: Shape, places: Placements, reach: float | None = None) -> Near:
     """The clearance of each copy to the others.
 
-    Pairs of copies are looked at whose balls come within ``reach`` (by default a ball's radius) of each other. The places
-    where two come closest are found from spread vertices, then by going to and fro between the two surfaces, which ends
-    where both are square to the line between them.
+    Pairs of copies count whose balls come within ``reach`` (by default a ball's radius) of each other. Each copy is
+    measured to those whose centres are nearest first, then to ever more of them, until no other can be nearer: so a copy
+    in a dense heap is measured to a few of the hundreds about it.
     """
     n = len(places)
     near = Near(np.full(n, np.inf), np.full(n, -1, dtype=np.int64), np.zeros((n, 3)))
     centres = places.moved(shape.centre[None])[:, 0]
+    tree = cKDTree(centres)
     within = 2 * shape.radius + (shape.radius if reach is None else reach)
-    pairs = cKDTree(centres).query_pairs(within, output_type="ndarray")
-    if len(pairs) == 0:
-        return near
-    distance, at = _pair_distances(shape, places, pairs[:, 0], pairs[:, 1])
-    for own, other in ((pairs[:, 0], pairs[:, 1]), (pairs[:, 1], pairs[:, 0])):
-        order = np.lexsort((np.abs(other - own), distance, own))
-        first = order[np.unique(own[order], return_index=True)[1]]
-        better = first[distance[first] < near.distance[own[first]]]
-        near.distance[own[better]] = distance[better]
-        near.other[own[better]] = other[better]
-        near.at[own[better]] = at[better]
+    open_copies, known, asked = np.arange(n), 0, FIRST_ASKED
+    while len(open_copies) and known < n:
+        asked = min(asked, n)
+        found = tree.query(centres[open_copies], k=np.arange(known + 1, asked + 1), distance_upper_bound=within)
+        away, others = np.asarray(found[0]), np.asarray(found[1])
+        rows, columns = np.nonzero(np.isfinite(away))
+        _measure_pairs(shape, places, near, np.column_stack([open_copies[rows], others[rows, columns]]))
+        best = near.distance[open_copies]
+        nearer = (away[:, -1] < best + 2 * shape.radius) & (best >= TOUCH * shape.radius)  # false for an infinite way
+        open_copies, known, asked = open_copies[nearer & np.isfinite(away[:, -1])], asked, 2 * asked
     near.distance[near.distance < TOUCH * shape.radius] = 0.0
     return near
+
+
+def _measure_pairs(shape: Shape, places: Placements, near: Near, pairs: Ints) -> None:
+    """Write into ``near`` what pairs of copies (k, 2) give that may be closer than what is known of either."""
+    pairs = pairs[pairs[:, 0] != pairs[:, 1]]
+    pairs = np.unique(np.sort(pairs, axis=1), axis=0)
+    for start in range(0, len(pairs), AT_ONCE):
+        first, second = pairs[start : start + AT_ONCE].T
+        best = np.maximum(near.distance[first], near.distance[second])
+        known = np.flatnonzero(np.isfinite(best))
+        hopeless = known[_least_distances(shape, places, first[known], second[known]) >= best[known]]
+        first, second = np.delete(first, hopeless), np.delete(second, hopeless)
+        if len(first) == 0:
+            continue
+        distance, at = _pair_distances(shape, places, first, second)
+        for own, other in ((first, second), (second, first)):
+            order = np.lexsort((np.abs(other - own), distance, own))
+            leading = order[np.unique(own[order], return_index=True)[1]]
+            better = leading[distance[leading] < near.distance[own[leading]]]
+            near.distance[own[better]] = distance[better]
+            near.other[own[better]] = other[better]
+            near.at[own[better]] = at[better]
+
+
+def _least_distances(shape: Shape, places: Placements, first: Ints, second: Ints) -> Array:
+    """Below which the distances of pairs of copies (k,) cannot be: that of the balls that cover the shape."""
+    centres, radii = shape.balls
+    seen = places.relative(first, second).moved(centres)  # (k, balls, 3)
+    away = np.linalg.norm(seen[:, :, None] - centres, axis=3) - radii[:, None] - radii
+    return np.asarray(away.min(axis=(1, 2)))
 
 
 def _pair_distances(shape: Shape, places: Placements, first: Ints, second: Ints) -> tuple[Array, Array]:

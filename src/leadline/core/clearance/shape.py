@@ -19,6 +19,7 @@ from leadline.core.geometry.plane import Array, cross
 Bools = NDArray[np.bool_]
 
 COARSE = 64  # vertices by which the nearest places are found
+BALLS = 10  # that cover a shape
 INSIDE = 0.5  # winding number
 
 
@@ -87,3 +88,14 @@ class Shape:
             chosen.append(int(np.argmax(away)))
             away = np.minimum(away, np.linalg.norm(self.points - self.points[chosen[-1]], axis=1))
         return np.asarray(self.points[chosen])
+
+    @cached_property
+    def balls(self) -> tuple[Array, Array]:
+        """A few balls that hold all of the surface: centres (n, 3) and radii (n,)."""
+        centres = self.coarse[:BALLS]
+        corners = self.points[self.triangles]  # (triangles, 3, 3)
+        own = np.asarray(cKDTree(centres).query(corners.mean(axis=1))[1])
+        reach = np.linalg.norm(corners - centres[own][:, None], axis=2).max(axis=1)
+        radii = np.zeros(len(centres))
+        np.maximum.at(radii, own, reach)
+        return centres, radii

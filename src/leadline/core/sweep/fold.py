@@ -85,16 +85,18 @@ def _looked_at(motion: Motion) -> Array:
     is tight over a short way turns it as well.
     """
     found = []
-    for i in range(len(motion.path.pieces)):
-        for a, b in pairwise(motion.breaks(i)):
-            s = np.linspace(a, b, STATIONS + math.ceil(A_TURN * abs(motion.turned(a, b))))
-            for _ in range(HALVINGS):
-                t = motion.path.pieces[i].tangent(np.clip(s - float(motion.path.starts[i]), 0.0, motion.path.pieces[i].length))
-                bent = np.flatnonzero((t[1:] * t[:-1]).sum(axis=1) < math.cos(BEND))
-                if len(bent) == 0 or len(s) > MOST_STATIONS:
-                    break
-                s = np.sort(np.concatenate([s, (s[bent] + s[bent + 1]) / 2]))
-            found.append(s)
+    for i, piece in enumerate(motion.path.pieces):
+        start = float(motion.path.starts[i])
+        smooth = [np.linspace(a, b, STATIONS + math.ceil(A_TURN * abs(motion.turned(a, b)))) for a, b in pairwise(motion.breaks(i))]
+        s = np.unique(np.concatenate(smooth))
+        t = piece.tangent(np.clip(s - start, 0.0, piece.length))
+        for _ in range(HALVINGS):
+            bent = np.flatnonzero((t[1:] * t[:-1]).sum(axis=1) < math.cos(BEND))
+            if len(bent) == 0 or len(s) > MOST_STATIONS:
+                break
+            between = (s[bent] + s[bent + 1]) / 2
+            s, t = np.insert(s, bent + 1, between), np.insert(t, bent + 1, piece.tangent(np.clip(between - start, 0.0, piece.length)), axis=0)
+        found.append(s)
     return np.unique(np.concatenate(found))
 
 
