@@ -5,7 +5,7 @@ import pytest
 from pydantic import ValidationError
 
 from leadline.core.problems import Problem
-from leadline.kinds.sketch.editing import drag_step, edit_step
+from leadline.kinds.sketch.editing import begin_drag, edit_step
 from leadline.recipe.build import Memory, build
 from leadline.recipe.part_file import part_from
 from tests.core.fuzzing import DEMOS, mutated, random_edit
@@ -35,7 +35,7 @@ def test_random_edits_meet_no_unforeseen_error(seed):
         try:
             if random.random() < 0.2 and step["sketch"]["points"]:
                 point = str(random.choice([p["id"] for p in step["sketch"]["points"]]))
-                drag_step(part, step["id"], point, (float(random.uniform(-300, 300)), float(random.uniform(-300, 300))), memory)
+                begin_drag(part, step["id"], memory)(point, (float(random.uniform(-300, 300)), float(random.uniform(-300, 300))))
             else:
                 edit_step(part, step["id"], random_edit(step["sketch"], random), memory)
         except Problem as problem:

@@ -11,7 +11,7 @@ from leadline.core.problems import Problem
 from leadline.core.sketch.outline import regions
 from leadline.exports.files import build_to_folder
 from leadline.exports.formats import export
-from leadline.kinds.sketch.editing import drag_step, solve_step
+from leadline.kinds.sketch.editing import begin_drag, solve_step
 from leadline.recipe.build import Memory, Stopped, build, dependents
 from leadline.recipe.part import part_schema
 from leadline.recipe.part_file import MAX_BYTES, part_from, read_part, write_part
@@ -384,9 +384,11 @@ def test_solving_refuses_with_the_set_that_disagrees():
 def test_dragging_through_the_recipe():
     document = bar()
     step(document, "path")["sketch"]["dimensions"] = []
-    data = drag_step(part(document), "path", "p2", (140, 30), Memory())
-    p2 = next(p for p in data["sketch"]["points"] if p["id"] == "p2")
-    assert (p2["x"], p2["y"]) == pytest.approx((140, 0), abs=0.05)
+    pull = begin_drag(part(document), "path", Memory())
+    assert pull("p2", (90, 10))["points"]["p2"] == pytest.approx((90, 0), abs=0.05)
+    assert pull("p2", (140, 30))["points"]["p2"] == pytest.approx((140, 0), abs=0.05)
+    with pytest.raises(Problem, match="no point"):
+        pull("p9", (0, 0))
 
 
 def test_preview_needs_no_kernel_and_has_the_shape():
@@ -396,6 +398,17 @@ def test_preview_needs_no_kernel_and_has_the_shape():
     assert preview_step(part(bar()), "path", Memory()).mesh is None
     with pytest.raises(Problem, match="no step"):
         preview_step(part(bar()), "zzz", Memory())
+
+
+def test_what_is_planned_for_a_moving_hand_is_not_taken_for_the_whole():
+    document, memory = part(bar(100, 10, twist=9)), Memory()
+    moving = preview_step(document, "sweep", memory, moving=True)
+    whole = preview_step(document, "sweep", memory)
+    again = preview_step(document, "sweep", memory, moving=True)
+    assert len(moving.mesh.triangles) < len(whole.mesh.triangles)
+    assert len(moving.report.data["lanes"]["station"]) < len(whole.report.data["lanes"]["station"])
+    assert again.report.data == whole.report.data  # what is known by now is told
+    assert moving.report.data["numbers"]["volume"] == pytest.approx(whole.report.data["numbers"]["volume"], rel=1e-9)
 
 
 @pytest.mark.parametrize("top", [26, 38])

@@ -18,7 +18,6 @@ from dataclasses import dataclass, field
 from typing import Any, Protocol, cast
 
 from leadline.core.problems import Message, Problem, unexpected
-from leadline.core.sketch.dragging import Drag
 from leadline.core.solids.body import from_bytes, to_bytes
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.core.solids.tessellate import tessellate
@@ -34,7 +33,7 @@ from leadline.recipe.registry import kind_of, references
 from leadline.recipe.results import BuildResult, Report
 from leadline.recipe.shown import BodyResult, Shown
 
-MOST_DRAGS = 16  # of several windows that one process serves
+MOVING = "-moving"  # behind the key of what is planned only as far as a moving hand needs
 NOT_YET = ("source-failed", "comes-later")
 Progress = Callable[[dict[str, Any]], None]
 log = logging.getLogger(__name__)
@@ -62,30 +61,17 @@ class _Entry:
 
 @dataclass
 class Memory:
-    """The latest products, by key; the oldest go first, those of solids when all have more than ``faces`` faces.
-
-    ``drags`` are the drags that are under way, by their keys.
-    """
+    """The latest products, by key; the oldest go first, those of solids when all have more than ``faces`` faces."""
 
     limit: int = 400
     faces: int = 2000
     entries: OrderedDict[str, _Entry] = field(default_factory=OrderedDict)
-    drags: OrderedDict[str, Drag] = field(default_factory=OrderedDict)
 
     def get(self, key: str) -> _Entry | None:
         entry = self.entries.get(key)
         if entry is not None:
             self.entries.move_to_end(key)
         return entry
-
-    def drag(self, key: str, begin: Callable[[], Drag]) -> Drag:
-        """A drag that is under way, or one that begins."""
-        if key not in self.drags:
-            self.drags[key] = begin()
-        self.drags.move_to_end(key)
-        while len(self.drags) > MOST_DRAGS:
-            self.drags.popitem(last=False)
-        return self.drags[key]
 
     def put(self, key: str, entry: _Entry) -> None:
         self.entries[key] = entry
@@ -113,14 +99,17 @@ def build(
     quick: bool = False,
     until: str | None = None,
     products: dict[str, Product] | None = None,
+    moving: bool = False,
 ) -> BuildResult:
     """Build a part up to its sinker.
 
-    ``quick`` plans body steps without the kernel; ``until`` names the last step of interest. A step that
+    ``quick`` plans body steps without the kernel; while something is ``moving`` steps that are not remembered are planned in
+    as little time as it takes to show them, and remembered apart; ``until`` names the last step of interest. A step that
     fails says why in its report, and later steps that do not need it still build. ``products`` receives
     what each step gave.
     """
     run = _Build(part, memory or Memory(), store, progress or (lambda _: None), stopped, quick)
+    run.context.moving = moving
     if products is not None:
         run.context.products = products
     return run.run(until)
@@ -186,6 +175,9 @@ class _Build:
         try:
             report.key = self._key(step, report.uses)
             entry = self._remembered(report.key) or self._stored(step, report)
+            if entry is None and self.context.moving:
+                report.key += MOVING
+                entry = self._remembered(report.key)
             if entry is None:
                 entry = self._made(step, report, self.context.quick)
                 self._keep(entry)

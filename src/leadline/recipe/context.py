@@ -68,7 +68,8 @@ class Names(dict[str, str]):
 
 @dataclass
 class Context:
-    """``quick`` stops before the kernel: body steps then give their plan only. ``reached`` has the ids of the steps up to
+    """``quick`` stops before the kernel: body steps then give their plan only; while something is ``moving``, no more of it than
+    can be worked out between two moves of a hand. ``reached`` has the ids of the steps up to
     the one that is built; with none of them the order of the steps is not known.
 
     A step is built in a context of its own, which ``narrowed`` makes: it has the products that the step declares, by
@@ -77,6 +78,7 @@ class Context:
 
     scope: Scope
     quick: bool = False
+    moving: bool = False
     products: dict[str, Product] = field(default_factory=dict)
     steps: dict[str, BaseStep] = field(default_factory=dict)
     names: Names = field(default_factory=lambda: Names({}))

@@ -26,22 +26,25 @@ POINTS = 320  # on one free piece
 POINTS_A_BREAK = 48  # and on each of its smooth stretches
 TURN = math.radians(3)  # between stations on an arc, and of the twist
 MOST = 1500
+MOVING_STATIONS, MOVING_STRETCHES = 150, 24  # while something is moved: of the lanes, and of a piece that is measured
 STRAIGHT = 1e-9
 DRAWN = 1e-3  # of the section's size: how far its drawn outline may be off
 
 
 def swept(
     owner: str, motion: Motion, regions: Sequence[Region], figure: str, title: str, wall: float | None = None,
-    messages: Sequence[Message] = (), copies: Placements | None = None,
+    messages: Sequence[Message] = (), copies: Placements | None = None, moving: bool = False,
 ) -> Swept:
-    """A section carried along a path, with all that is told of it: ``title`` of the section, ``figure`` of the whole."""
+    """A section carried along a path, with all that is told of it: ``title`` of the section, ``figure`` of the whole.
+
+    While something is ``moving`` its lanes have fewer stations, and none tells how far it is from itself.
+    """
     size = np.ptp(np.vstack([r.outer.polygon(0.001) for r in regions]), axis=0)
     extent = (float(size[0]), float(size[1]))
-    numbers = measure(motion, regions)
-    s = _stations(motion)
-    frames = motion.frames(s)
+    numbers = measure(motion, regions, MOVING_STRETCHES if moving else None)
+    s, frames = motion.rough(MOVING_STATIONS) if moving else (at := _stations(motion), motion.frames(at))
     shown: SweptResult = {
-        "length": motion.length, "lanes": _lanes(motion, regions, s, frames),
+        "length": motion.length, "lanes": _lanes(motion, regions, s, frames, not moving),
         "pieces": [
             {"kind": p.kind, "from": float(a), "to": float(a + p.length), "origin": p.origin}
             for p, a in zip(motion.path.pieces, motion.path.starts, strict=False)
@@ -59,7 +62,7 @@ def _bend(f: Frames) -> Array:
     return np.asarray(np.linalg.norm(f.K, axis=1))
 
 
-def _lanes(motion: Motion, regions: Sequence[Region], s: Array, f: Frames) -> Lanes:
+def _lanes(motion: Motion, regions: Sequence[Region], s: Array, f: Frames, clearance: bool) -> Lanes:
     """What is known at stations s (n,), where the motion has the frames f."""
     bend = _bend(f)
     hulls = [reaching(motion, r) for r in regions]
@@ -71,7 +74,7 @@ def _lanes(motion: Motion, regions: Sequence[Region], s: Array, f: Frames) -> La
     lanes: Lanes = {
         "station": _rounded(s), "radius": _rounded(radius), "limit": _rounded(limit), "use": _rounded(use),
         "twist": _rounded(np.degrees(twist)), "point": _rounded(f.C), "x": _rounded(f.X), "y": _rounded(f.Y),
-        "map": _rounded(f.maps.reshape(-1, 4)), "clearance": _rounded(self_clearance(motion, np.vstack(hulls), s)),
+        "map": _rounded(f.maps.reshape(-1, 4)), "clearance": _rounded(self_clearance(motion, np.vstack(hulls), s) if clearance else np.full(len(s), np.nan)),
         "tilt": _rounded(np.degrees(np.arcsin(np.clip(f.steepness, -1, 1)))),
     }  # fmt: skip
     if motion.warp is not None:

@@ -17,6 +17,17 @@ class Shown(TypedDict, total=False):
     """What views are told of a step. Every room's own has this for its base."""
 
 
+class Moved(TypedDict):
+    """What a drag may move in a sketch: points, the radius of a circle or the smaller one of an ellipse, polylines of all curves but
+    lines and arcs, which follow from their points, curvature combs and measured sizes."""
+
+    points: dict[str, Vec2]
+    sizes: dict[str, float]
+    curves: dict[str, list[Vec2]]
+    combs: dict[str, list[Vec4]]
+    measured: dict[str, float]
+
+
 class PlaneShown(TypedDict):
     """An origin and two axes in the plane."""
 

@@ -6,10 +6,11 @@ import atexit
 
 from flask import Blueprint, Response, send_from_directory
 from flask_openapi3 import Info, OpenAPI
-from pydantic import ValidationError
+from pydantic import TypeAdapter
 
 from leadline import __version__
 from leadline.recipe.part_file import MAX_BYTES, read_part
+from leadline.recipe.shown import Moved
 from leadline.server import errors
 from leadline.server.api import line, parts, work
 from leadline.server.api.models import PartSummary
@@ -43,12 +44,8 @@ def load_demo_parts(app: OpenAPI) -> None:
 
 def bare_app() -> OpenAPI:
     """Routes and error handling only: enough for the OpenAPI document."""
-
-    def invalid(error: ValidationError) -> Response:
-        return errors.invalid(error)
-
     app = OpenAPI(
-        __name__, info=Info(title="Lead Line", version=__version__), validation_error_callback=invalid,
+        __name__, info=Info(title="Lead Line", version=__version__), validation_error_callback=errors.response_to,
         doc_ui=False, static_folder=None,
     )  # fmt: skip
     app.config["MAX_CONTENT_LENGTH"] = MAX_BYTES + 100_000
@@ -64,7 +61,8 @@ def openapi_document() -> dict[str, object]:
     """The OpenAPI document that the browser's types are generated from."""
     app = bare_app()
     document = dict(app.api_doc)
-    document["components"]["schemas"]["PartSummary"] = PartSummary.model_json_schema()  # type: ignore[index]  # the document is JSON, typed as an object
+    further = {"PartSummary": PartSummary.model_json_schema(), "Moved": TypeAdapter(Moved).json_schema()}  # the latter goes by the line
+    document["components"]["schemas"] |= further  # type: ignore[operator]  # the document is JSON, typed as an object
     return document
 
 

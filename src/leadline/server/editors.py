@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
 from flask import has_request_context, request
 
 from leadline.core.problems import Problem
 from leadline.server.blobs import Blobs
+from leadline.worker.asks import NEEDED, Answer
 from leadline.worker.pool import WorkerDied, WorkerPool
 
 LIMIT = 12.0  # seconds that one answer may take
@@ -28,9 +29,21 @@ class Editors:
             WorkFailed: it has none, with a message.
             WorkerDied: the process died of it, twice.
         """
-        window = request.headers.get(WINDOW, "") if has_request_context() else ""
+        return self._run(request.headers.get(WINDOW, "") if has_request_context() else "", (what, *given))
+
+    def follow(self, window: str, name: str, document: object, changed: list[Any], given: object) -> Answer:
+        """The answer to what follows a hand, see ``leadline.worker.following``; the document goes along when the process has it not.
+
+        Raises: as ``ask``.
+        """
+        answer = self._run(window, ("follow", window, name, None, changed, given))
+        if answer == NEEDED:
+            answer = self._run(window, ("follow", window, name, document, changed, given))
+        return cast(Answer, answer)
+
+    def _run(self, window: str, request: tuple[Any, ...]) -> Any:
         try:
-            return self.pool.run(window, (what, *given), self.blobs, self.limit)
+            return self.pool.run(window, request, self.blobs, self.limit)
         except WorkerDied as died:
             if died.reason != "time":
                 raise

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Callable
 from typing import Any
 
 from flask import Flask, Response, jsonify, make_response
@@ -10,7 +11,7 @@ from pydantic import ValidationError
 from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
-from leadline.core.problems import Message, Problem
+from leadline.core.problems import Message, MessageShown, Problem
 from leadline.recipe.part_file import MAX_BYTES, describe_invalid, field_of
 from leadline.server.parts import NotFound, Overtaken
 from leadline.worker.pool import WorkerDied, WorkFailed
@@ -18,62 +19,66 @@ from leadline.worker.pool import WorkerDied, WorkFailed
 log = logging.getLogger(__name__)
 
 
+Told = tuple[int, MessageShown]  # an HTTP status, and the message
+
+
+def told(error: Exception) -> Told:
+    """What whoever asked is told of an error, on whatever way they asked. What nobody foresaw goes into the log."""
+    for kinds, tell in TOLD.items():
+        if isinstance(error, kinds):
+            return tell(error)
+    log.exception("unexpected", exc_info=error)
+    return _message(500, "unexpected", "The server met an error of its own.", "It is in the server's log; try again.")
+
+
+def _message(status: int, code: str, text: str, way_out: str = "", **place: Any) -> Told:
+    return status, Message("error", code, text, way_out, place).as_dict()
+
+
+def _problem(error: Problem) -> Told:
+    return 413 if error.message.code == "too-large" else 422, error.message.as_dict(error.unit)
+
+
+def _overtaken(error: Overtaken) -> Told:
+    return _message(
+        409, "overtaken", "This part was changed in another window since.",
+        "Take over the newer state, then make your change again.", head=error.head,
+    )  # fmt: skip
+
+
+def _no_database(error: OperationalError) -> Told:
+    log.error("database: %s", error)
+    return _message(503, "database", "The database does not answer.", "Start it with ./lead up.")
+
+
+def _http(error: HTTPException) -> Told:
+    code = error.code or 500
+    text = {404: "There is nothing at this address.", 413: "The request is too large."}.get(code, error.name)
+    return _message(code, "http", text, {413: f"A part file is at most {MAX_BYTES / 1e6:.0f} MB."}.get(code, ""))
+
+
+TOLD: dict[type[Exception], Callable[[Any], Told]] = {
+    Problem: _problem,
+    ValidationError: lambda error: _message(422, "bad-field", *describe_invalid(error), field=field_of(error)),
+    NotFound: lambda _: _message(404, "no-part", "There is no such part.", "Go back to the part list."),
+    Overtaken: _overtaken,
+    RecursionError: lambda _: _message(422, "too-deep", "Lists and fields stand too deep in each other.", "Open a part file that was saved here."),
+    WorkFailed: lambda error: (422, error.message),
+    WorkerDied: lambda _: _message(503, "worker", "The geometry kernel stopped while it worked.", "Try again."),
+    OperationalError: _no_database,
+    HTTPException: _http,
+}
+
+
+def response_to(error: Exception) -> Response:
+    status, message = told(error)
+    return make_response(jsonify({"error": message}), status)
+
+
 def refusal(status: int, code: str, text: str, way_out: str = "", **place: Any) -> Response:
-    message = Message("error", code, text, way_out, place)
-    return make_response(jsonify({"error": message.as_dict()}), status)
-
-
-def invalid(error: ValidationError) -> Response:
-    """A request whose body does not fit its model."""
-    return refusal(422, "bad-field", *describe_invalid(error), field=field_of(error))
+    return make_response(jsonify({"error": _message(status, code, text, way_out, **place)[1]}), status)
 
 
 def register(app: Flask) -> None:
-    @app.errorhandler(Problem)
-    def problem(error: Problem) -> Response:
-        status = 413 if error.message.code == "too-large" else 422
-        return make_response(jsonify({"error": error.message.as_dict(error.unit)}), status)
-
-    app.register_error_handler(ValidationError, invalid)
-
-    @app.errorhandler(NotFound)
-    def not_found(_: NotFound) -> Response:
-        return refusal(404, "no-part", "There is no such part.", "Go back to the part list.")
-
-    @app.errorhandler(Overtaken)
-    def overtaken(error: Overtaken) -> Response:
-        return refusal(
-            409, "overtaken", "This part was changed in another window since.",
-            "Take over the newer state, then make your change again.", head=error.head,
-        )  # fmt: skip
-
-    @app.errorhandler(RecursionError)
-    def too_deep(_: RecursionError) -> Response:
-        return refusal(422, "too-deep", "Lists and fields stand too deep in each other.", "Open a part file that was saved here.")
-
-    @app.errorhandler(WorkFailed)
-    def work_failed(error: WorkFailed) -> Response:
-        return make_response(jsonify({"error": error.message}), 422)
-
-    @app.errorhandler(WorkerDied)
-    def worker_died(_: WorkerDied) -> Response:
-        return refusal(503, "worker", "The geometry kernel stopped while it worked.", "Try again.")
-
-    @app.errorhandler(OperationalError)
-    def no_database(error: OperationalError) -> Response:
-        log.error("database: %s", error)
-        return refusal(503, "database", "The database does not answer.", "Start it with ./lead up.")
-
-    @app.errorhandler(HTTPException)
-    def http(error: HTTPException) -> Response:
-        code = error.code or 500
-        text = {404: "There is nothing at this address.", 413: "The request is too large."}.get(code, error.name)
-        way_out = {413: f"A part file is at most {MAX_BYTES / 1e6:.0f} MB."}.get(code, "")
-        return refusal(code, "http", text, way_out)
-
-    @app.errorhandler(Exception)
-    def unexpected(error: Exception) -> Response:
-        log.exception("unexpected", exc_info=error)
-        return refusal(
-            500, "unexpected", "The server met an error of its own.", "It is in the server's log; try again."
-        )
+    for kind in (*TOLD, Exception):
+        app.register_error_handler(kind, response_to)

@@ -1,11 +1,10 @@
-"""The process that computes what an open editor asks between builds: sketches solved and dragged, previews, sheets.
+"""The process that computes what an open editor asks between builds: sketches solved and edited, what follows a hand, sheets.
 
-It needs no kernel and keeps no solids; what it remembers are planned steps and the drags that are under way.
+It needs no kernel and keeps no solids; what it remembers are planned steps, and the documents of lines (``following.py``).
 """
 
 from __future__ import annotations
 
-import base64
 from collections.abc import Callable
 from dataclasses import asdict
 from multiprocessing.connection import Connection
@@ -16,13 +15,13 @@ from leadline.core.problems import told_in
 from leadline.core.sketch.edits.transforms import clip
 from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.svg import read_svg
-from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.recipe.asking import answer
 from leadline.recipe.build import Memory
 from leadline.recipe.part import Part
 from leadline.recipe.points_csv import read_points
-from leadline.recipe.preview import body_edges, preview_step
+from leadline.recipe.preview import body_edges
 from leadline.recipe.sheets import as_csv, as_json, make_sheet
+from leadline.worker.following import Documents
 from leadline.worker.link import serve
 
 MEMORY_LIMIT = 3 << 30  # bytes of addresses, of which the loaded libraries take more than a third
@@ -30,7 +29,8 @@ MEMORY_LIMIT = 3 << 30  # bytes of addresses, of which the loaded libraries take
 
 def main(pipe: Connection, stop: Event) -> None:  # noqa: ARG001
     """Serve requests until the pipe closes. What is asked is short: one that is to stop is killed."""
-    serve(pipe, MEMORY_LIMIT, lambda memory, link, request: link.send("done", ASKED[request[0]](memory, *request[1:])))
+    asked = {**ASKED, "follow": Documents().answer}
+    serve(pipe, MEMORY_LIMIT, lambda memory, link, request: link.send("done", asked[request[0]](memory, *request[1:])))
 
 
 def _solve(memory: Memory, part: Part, step: str, added: str | None) -> Any:
@@ -41,22 +41,12 @@ def _edit(memory: Memory, part: Part, step: str, operation: dict[str, Any]) -> A
     return answer(part, step, "edit", operation, memory)
 
 
-def _drag(memory: Memory, part: Part, step: str, item: str, to: tuple[float, float]) -> Any:
-    return answer(part, step, "drag", item, to, memory)
-
-
 def _edges(memory: Memory, part: Part, step: str) -> Any:
     return {"edges": answer(part, step, "edges", memory)}
 
 
 def _edges_in_space(memory: Memory, part: Part, before: str | None) -> Any:
     return {"edges": body_edges(part, before, memory)}
-
-
-def _preview(memory: Memory, part: Part, step: str) -> Any:
-    shown = preview_step(part, step, memory)
-    glb = write_glb([NamedMesh(step, shown.mesh)]) if shown.mesh is not None else None
-    return {"report": shown.report.as_dict(part.units), "mesh": base64.b64encode(glb).decode() if glb else None}
 
 
 def _sheet(memory: Memory, part: Part, step: str, sheet: str) -> Any:
@@ -89,6 +79,6 @@ def _clip(_: Memory, sketch: Sketch, items: list[str]) -> Any:
 
 
 ASKED: dict[str, Callable[..., Any]] = {
-    "solve": _solve, "edit": _edit, "drag": _drag, "edges": _edges, "edges in space": _edges_in_space, "preview": _preview,
+    "solve": _solve, "edit": _edit, "edges": _edges, "edges in space": _edges_in_space,
     "sheet": _sheet, "sheet csv": _sheet_csv, "svg": _svg, "read svg": _read_svg, "read points": _read_points, "clip": _clip,
 }  # fmt: skip

@@ -1,45 +1,17 @@
 /** The one place that talks to the server. A refusal is thrown as `Refusal` with its message. */
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema.gen";
-import type {
-  BuildView,
-  Full,
-  KindFields,
-  Message,
-  Part,
-  PartSummary,
-  PartView,
-  Sketch,
-  SketchData,
-  Vec2,
-} from "./types";
+import type { BuildView, Full, KindFields, Message, Part, PartSummary, PartView, Sketch, SketchData } from "./types";
+import { Refusal, UNREACHED } from "./refusal";
+import { WINDOW } from "./window";
 
 type Schemas = components["schemas"];
 
-/** By its name the server knows a window again: what it asks between builds is computed where its last question was. */
-const headers = { "Lead-Window": crypto.randomUUID() };
 const http = createClient<paths>({
   baseUrl: window.location.origin,
-  headers,
+  headers: { "Lead-Window": WINDOW },
   fetch: (request) => globalThis.fetch(request),
 });
-
-export class Refusal extends Error {
-  constructor(
-    readonly detail: Message,
-    readonly status: number,
-  ) {
-    super(detail.text);
-  }
-}
-
-const UNREACHED: Message = {
-  level: "error",
-  code: "unreached",
-  text: "The server does not answer.",
-  way_out: "Your change is kept here; it is sent again when the server is back.",
-  place: {},
-};
 
 /** The answer, which is as the OpenAPI document says; the types of the fetch library lose its tuples, so that the caller names its type. */
 async function taken<T>(call: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<T> {
@@ -128,10 +100,6 @@ export const api = {
     taken<Full<Schemas["CsvPointsView"]>>(http.POST("/api/points/read-csv", { body: { csv } })),
   readSvg: (svg: string, mm_per_unit: number | null) =>
     taken<Full<Schemas["SvgView"]>>(http.POST("/api/sketch/read-svg", { body: { svg, mm_per_unit } })),
-  drag: (document: Part, step: string, item: string, to: Vec2) =>
-    taken<SketchData>(http.POST("/api/sketch/drag", { body: { document: wire(document), step, item, to } })),
-  preview: (document: Part, step: string) =>
-    taken<Full<Schemas["PreviewView"]>>(http.POST("/api/preview", { body: { document: wire(document), step } })),
   openFile: async (text: string): Promise<PartView> => {
     const call = fetch("/api/parts/file", { method: "POST", body: text }).then(async (response) => {
       const body: unknown = await response.json();

@@ -1,6 +1,17 @@
-/** The line to the server that an open editor has: how the builds of its part go on. It is opened again when it breaks. */
+/**
+ * The line to the server that an open editor has: what follows a hand goes by it, and it tells how the builds of its part go on.
+ *
+ * The document goes over once; then asks bring along the steps that differ from it. The line is opened again when it breaks, and
+ * what was not answered is asked again.
+ */
 import { WebSocket as ReconnectingSocket } from "partysocket";
 import type { BuildAnswer } from "./client";
+import { Refusal, UNREACHED } from "./refusal";
+import type { Message, Moved, Part, Step, StepReport, Vec2 } from "./types";
+import { WINDOW } from "./window";
+
+const MOST_CHANGED = 3; // steps; of more the whole document is sent
+const PATIENCE = 15_000; // ms for an answer
 
 interface Heard {
   /** The line stands, for the first time or again: what was said meanwhile is to be asked for. */
@@ -10,20 +21,149 @@ interface Heard {
 }
 
 type Said =
-  { event: "step"; id: string; state: string } | { event: "build"; state: BuildAnswer["state"] } | { event: "picture" };
+  | { event: "step"; id: string; state: string }
+  | { event: "build"; state: BuildAnswer["state"] }
+  | { event: "picture" }
+  | { ask: number; answer?: unknown; error?: Message; dropped?: true };
 
-export interface Line {
-  close: () => void;
+type Given =
+  { question: "drag"; step: string; item: string; to: Vec2 } | { question: "preview"; step: string; moving: boolean };
+
+interface Answer {
+  json: unknown;
+  mesh: ArrayBuffer | null;
 }
+
+interface Ask {
+  document: Part;
+  given: Given;
+  answered: (answer: Answer | null) => void;
+  failed: (why: Refusal) => void;
+}
+
+/** The steps that differ between two documents, told by their identity; null when more differs than steps. */
+export function changedSteps(from: Part, to: Part): Step[] | null {
+  const { steps: before, ...others } = from;
+  const { steps: after, ...same } = to;
+  const keys = new Set([...Object.keys(others), ...Object.keys(same)]) as Set<keyof typeof same>;
+  if ([...keys].some((k) => others[k] !== same[k])) return null;
+  if (before.length !== after.length || before.some((s, i) => s.id !== after[i]!.id)) return null;
+  return after.filter((s, i) => s !== before[i]);
+}
+
+/** What a message of the line says, and the mesh that comes along. */
+function read(data: string | ArrayBuffer): { said: Said; mesh: ArrayBuffer | null } {
+  if (typeof data === "string") return { said: JSON.parse(data) as Said, mesh: null };
+  const length = new DataView(data).getUint32(0, true);
+  const text = new TextDecoder().decode(new Uint8Array(data, 4, length));
+  return { said: JSON.parse(text) as Said, mesh: data.slice(4 + length) };
+}
+
+export class Line {
+  private readonly socket: ReconnectingSocket;
+  private readonly asks = new Map<number, Ask>();
+  private sent: Part | null = null;
+  private serial = 0;
+
+  constructor(
+    part: string,
+    private readonly heard: Heard,
+  ) {
+    const address = `${window.location.origin.replace(/^http/, "ws")}/api/parts/${part}/line?window=${WINDOW}`;
+    this.socket = new ReconnectingSocket(address, [], { minReconnectionDelay: 300, maxReconnectionDelay: 4000 });
+    this.socket.binaryType = "arraybuffer";
+    this.socket.addEventListener("open", () => {
+      this.sent = null;
+      for (const [number, ask] of this.asks) this.send(number, ask);
+      heard.opened();
+    });
+    this.socket.addEventListener("message", (event: MessageEvent<string | ArrayBuffer>) => this.take(event.data));
+  }
+
+  close(): void {
+    this.socket.close();
+    for (const ask of this.asks.values()) ask.answered(null);
+    this.asks.clear();
+  }
+
+  /** The answer to what is given about a document; null when a newer ask of its kind took its place. Throws `Refusal`. */
+  ask(document: Part, given: Given): Promise<Answer | null> {
+    const number = ++this.serial;
+    return new Promise((resolve, reject) => {
+      const patience = setTimeout(() => this.ended(number)?.failed(new Refusal(UNREACHED, 0)), PATIENCE);
+      const ask: Ask = {
+        document,
+        given,
+        answered: (answer) => {
+          clearTimeout(patience);
+          resolve(answer);
+        },
+        failed: (why) => {
+          clearTimeout(patience);
+          reject(why);
+        },
+      };
+      this.asks.set(number, ask);
+      if (this.socket.readyState === ReconnectingSocket.OPEN) this.send(number, ask);
+    });
+  }
+
+  private send(number: number, { document, given }: Ask): void {
+    let changed = this.sent === null ? null : changedSteps(this.sent, document);
+    // a drag goes on where it was as long as its document is the one that was sent
+    if (changed === null || changed.length > MOST_CHANGED || (given.question === "drag" && changed.length > 0)) {
+      this.sent = document;
+      changed = [];
+      this.socket.send(JSON.stringify({ part: document }));
+    }
+    this.socket.send(JSON.stringify({ ask: number, slot: `${given.question} ${given.step}`, changed, given }));
+  }
+
+  private take(data: string | ArrayBuffer): void {
+    const { said, mesh } = read(data);
+    if ("ask" in said) {
+      const ask = this.ended(said.ask);
+      if (said.error) ask?.failed(new Refusal(said.error, 422));
+      else ask?.answered(said.dropped ? null : { json: said.answer, mesh });
+    } else if (said.event === "step") this.heard.step(said.id, said.state);
+    else if (said.event === "build") this.heard.build(said.state);
+  }
+
+  private ended(number: number): Ask | undefined {
+    const ask = this.asks.get(number);
+    this.asks.delete(number);
+    return ask;
+  }
+}
+
+/** The line of the part that is open. */
+let open: Line | null = null;
 
 export function openLine(part: string, heard: Heard): Line {
-  const address = `${window.location.origin.replace(/^http/, "ws")}/api/parts/${part}/line`;
-  const socket = new ReconnectingSocket(address, [], { minReconnectionDelay: 300, maxReconnectionDelay: 4000 });
-  socket.addEventListener("open", heard.opened);
-  socket.addEventListener("message", (event: MessageEvent<string>) => {
-    const said = JSON.parse(event.data) as Said;
-    if (said.event === "step") heard.step(said.id, said.state);
-    else if (said.event === "build") heard.build(said.state);
-  });
-  return socket;
+  open?.close();
+  open = new Line(part, heard);
+  return open;
 }
+
+export function closeLine(): void {
+  open?.close();
+  open = null;
+}
+
+export interface Previewed {
+  report: StepReport;
+  mesh: ArrayBuffer | null;
+}
+
+/** What is asked many times a second while a hand moves something; null when a newer ask took its place. */
+export const hand = {
+  drag: async (document: Part, step: string, item: string, to: Vec2) => {
+    const answer = (await open?.ask(document, { question: "drag", step, item, to })) ?? null;
+    return answer === null ? null : (answer.json as Moved);
+  },
+  /** While something is `moving` a preview is only as fine as it takes to be quick. */
+  preview: async (document: Part, step: string, moving: boolean): Promise<Previewed | null> => {
+    const answer = (await open?.ask(document, { question: "preview", step, moving })) ?? null;
+    return answer === null ? null : { ...(answer.json as { report: StepReport }), mesh: answer.mesh };
+  },
+};

@@ -465,40 +465,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sketch/drag": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Where a sketch goes when one of its points is pulled; the time that it took goes along as Server-Timing. */
-        post: operations["work_drag_sketch_drag_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** A step's shape before it is built, straight from the motion. */
-        post: operations["work_preview_preview_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -4117,35 +4083,6 @@ export interface components {
             /** Csv */
             csv: string;
         };
-        /** DragBody */
-        DragBody: {
-            document: components["schemas"]["Part"];
-            /** Step */
-            step: string;
-            /** Item */
-            item: string;
-            /** To */
-            to: [
-                number,
-                number
-            ];
-        };
-        /**
-         * PreviewView
-         * @description ``mesh`` is a binary glTF in base64, in mm, z up.
-         */
-        PreviewView: {
-            /** Report */
-            report: components["schemas"]["ClearanceReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
-            /** Mesh */
-            mesh: string | null;
-        };
-        /** PreviewBody */
-        PreviewBody: {
-            document: components["schemas"]["Part"];
-            /** Step */
-            step: string;
-        };
         /** ValidationErrorModel */
         ValidationErrorModel: {
             /**
@@ -4197,6 +4134,44 @@ export interface components {
             revision: number;
             /** Picture */
             picture: boolean;
+        };
+        /**
+         * Moved
+         * @description What a drag may move in a sketch: points, the radius of a circle or the smaller one of an ellipse, polylines of all curves but
+         *     lines and arcs, which follow from their points, curvature combs and measured sizes.
+         */
+        Moved: {
+            /** Points */
+            points: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Sizes */
+            sizes: {
+                [key: string]: number;
+            };
+            /** Curves */
+            curves: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
+            /** Combs */
+            combs: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number
+                ][];
+            };
+            /** Measured */
+            measured: {
+                [key: string]: number;
+            };
         };
     };
     responses: never;
@@ -5440,90 +5415,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CsvPointsView"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorView"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorView"];
-                };
-            };
-        };
-    };
-    work_drag_sketch_drag_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DragBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SketchView"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorView"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorView"];
-                };
-            };
-        };
-    };
-    work_preview_preview_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PreviewBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PreviewView"];
                 };
             };
             /** @description Not Found */

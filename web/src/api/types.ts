@@ -79,6 +79,9 @@ export type SketchData = Omit<Full<Schemas["SketchView"]>, "faults"> & {
   faults: { loose?: Vec2[]; crossing?: Vec2[] };
 };
 
+/** What a drag moved in a drawing. */
+export type Moved = Full<Schemas["Moved"]>;
+
 /** A drawing where it stands. */
 export type DrawnData = Shown & Required<Pick<Shown, "sketch" | "plane" | "curves" | "free">>;
 

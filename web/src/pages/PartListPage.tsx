@@ -2,7 +2,8 @@ import { ActionIcon, Button, FileButton, Menu, Text, TextInput } from "@mantine/
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, fileUrl, pictureUrl, Refusal } from "../api/client";
+import { api, fileUrl, pictureUrl } from "../api/client";
+import { Refusal } from "../api/refusal";
 import type { PartSummary } from "../api/types";
 import { MessageLine } from "../ui/MessageLine";
 import { Mark } from "../ui/Mark";

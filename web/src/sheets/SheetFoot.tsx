@@ -2,7 +2,8 @@
 import { Button, Modal } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, Refusal, sheetUrl } from "../api/client";
+import { api, sheetUrl } from "../api/client";
+import { Refusal } from "../api/refusal";
 import type { StepReport } from "../api/types";
 import { usePart } from "../state/part";
 import { useView } from "../state/view";

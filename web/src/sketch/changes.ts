@@ -1,5 +1,6 @@
 /** Changes of the open sketch: one after the other the server solves them, and what cannot be becomes a dispute and changes nothing. */
-import { api, Refusal } from "../api/client";
+import { api } from "../api/client";
+import { Refusal } from "../api/refusal";
 import type { Message, Part, Sketch, SketchData, Vec2 } from "../api/types";
 import { isDrawn, withSketch } from "../state/drawings";
 import { stepOf, usePart } from "../state/part";

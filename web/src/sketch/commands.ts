@@ -1,6 +1,7 @@
 /** Every command of the sketch once: what the bars show, the keys reach and the search finds. */
 import { createSpotlight } from "@mantine/spotlight";
-import { api, Refusal } from "../api/client";
+import { api } from "../api/client";
+import { Refusal } from "../api/refusal";
 import type { Sketch, Vec2 } from "../api/types";
 import { carrierOf, isDrawn } from "../state/drawings";
 import { stepOf, usePart } from "../state/part";

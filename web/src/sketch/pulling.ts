@@ -1,12 +1,23 @@
 /** Points of the open sketch that are pulled: the server says where everything goes, the latest place of the pointer first. */
-import { api, Refusal } from "../api/client";
-import type { Sketch, Vec2 } from "../api/types";
+import { hand } from "../api/line";
+import { Refusal } from "../api/refusal";
+import type { Part, Sketch, Vec2 } from "../api/types";
 import { withSketch } from "../state/drawings";
 import { usePart } from "../state/part";
 import { edit } from "./changes";
+import { withMoved } from "./moved";
 import { useSketch, whileBusy } from "./sketchStore";
 
-let dragging: { item: string; to: Vec2 | null; busy: boolean; done: Promise<void> } | null = null;
+interface Dragging {
+  item: string;
+  to: Vec2 | null;
+  /** The part as it was when the drag began, so that all of its asks are about one document. */
+  document: Part;
+  busy: boolean;
+  done: Promise<void>;
+}
+
+let dragging: Dragging | null = null;
 
 /** Whether anything stands elsewhere: a pull against what holds moves nothing and is no edit. */
 function differs(a: Sketch, b: Sketch): boolean {
@@ -20,13 +31,13 @@ function differs(a: Sketch, b: Sketch): boolean {
 
 async function pull(): Promise<void> {
   while (dragging?.to) {
-    const { item, to } = dragging;
+    const { item, to, document } = dragging;
     dragging.to = null;
     const { step, live, set } = useSketch.getState();
-    const part = usePart.getState().document;
-    if (step === null || part === null || live === null) return;
+    if (step === null || live === null) return;
     try {
-      set({ moved: await api.drag(withSketch(part, step, live.sketch), step, item, to) });
+      const moved = await hand.drag(document, step, item, to);
+      if (moved !== null) set({ moved: withMoved(live, moved) });
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
     }
@@ -35,7 +46,13 @@ async function pull(): Promise<void> {
 }
 
 export function drag(item: string, to: Vec2): void {
-  if (dragging === null || dragging.item !== item) dragging = { item, to: null, busy: false, done: Promise.resolve() };
+  if (dragging === null || dragging.item !== item) {
+    const { step, live } = useSketch.getState();
+    const part = usePart.getState().document;
+    if (step === null || part === null || live === null) return;
+    const document = withSketch(part, step, live.sketch);
+    dragging = { item, to: null, document, busy: false, done: Promise.resolve() };
+  }
   dragging.to = to;
   useSketch.getState().set({ pulled: { item, to } });
   if (!dragging.busy) {

@@ -1,7 +1,9 @@
 /** Editing one step: show what a change would give at once, keep it when it is meant. */
-import { useEffect, useMemo, useRef } from "react";
-import { api, Refusal } from "../api/client";
+import { useEffect, useMemo } from "react";
+import { hand } from "../api/line";
+import { Refusal } from "../api/refusal";
 import type { Step } from "../api/types";
+import { Follower } from "../state/follower";
 import { usePart, withStep } from "../state/part";
 import { useView } from "../state/view";
 
@@ -10,65 +12,67 @@ export interface Draft<T> {
   commit: (label: string, patch: Partial<T>) => void;
 }
 
+/** What a step would be like, the newest of what is asked shown as long as it is selected. */
+function previewer<T extends Step>(id: string) {
+  let latest = 0;
+  const show = async (patch: Partial<T>, moving: boolean) => {
+    const { document } = usePart.getState();
+    if (document === null) return;
+    const serial = ++latest;
+    try {
+      const answer = await hand.preview(
+        withStep<T>(document, id, (s) => ({ ...s, ...patch })),
+        id,
+        moving,
+      );
+      if (answer !== null && serial === latest && useView.getState().selected === id) {
+        useView.getState().setPreview({ step: id, ...answer });
+      }
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      usePart.getState().say(error.detail);
+    }
+  };
+  const follower = new Follower<Partial<T>>(show);
+  return {
+    to: (patch: Partial<T>) => follower.to(patch),
+    whole: (patch: Partial<T>) => {
+      follower.stop();
+      void show(patch, false);
+    },
+    /** Nothing more is asked, and what is under way is not shown any more. */
+    drop: () => {
+      latest++;
+      follower.stop();
+    },
+  };
+}
+
 export function useDraft<T extends Step>(id: string): Draft<T> {
-  const latest = useRef(0);
-  /** What is asked for while another preview is under way: the newest alone is asked next. */
-  const waiting = useRef<Partial<T> | null>(null);
-  const busy = useRef(false);
+  const shown = useMemo(() => previewer<T>(id), [id]);
   const result = usePart((s) => s.result);
   useEffect(() => {
     // the exact result is here: what is still under way as a preview is out of date
-    latest.current++;
-    waiting.current = null;
+    shown.drop();
     if (result?.steps[id]?.state === "fresh") useView.getState().setPreview(null);
-  }, [result, id]);
+  }, [result, id, shown]);
   useEffect(
     () => () => {
-      waiting.current = null;
+      shown.drop();
       useView.getState().setPreview(null);
     },
-    [id],
+    [shown],
   );
-  return useMemo(() => {
-    const show = async (patch: Partial<T>) => {
-      const { document } = usePart.getState();
-      if (document === null) return;
-      const serial = ++latest.current;
-      try {
-        const answer = await api.preview(
-          withStep<T>(document, id, (s) => ({ ...s, ...patch })),
-          id,
-        );
-        if (serial === latest.current && useView.getState().selected === id) {
-          useView.getState().setPreview({ step: id, ...answer });
-        }
-      } catch (error) {
-        if (!(error instanceof Refusal)) throw error;
-        usePart.getState().say(error.detail);
-      }
-    };
-    const pull = async () => {
-      if (busy.current) return;
-      busy.current = true;
-      while (waiting.current !== null) {
-        const patch = waiting.current;
-        waiting.current = null;
-        await show(patch);
-      }
-      busy.current = false;
-    };
-    return {
-      preview: (patch) => {
-        waiting.current = patch;
-        void pull();
-      },
+  return useMemo(
+    () => ({
+      preview: shown.to,
       commit: (label, patch) => {
-        waiting.current = null;
-        void show(patch);
+        shown.whole(patch);
         void usePart.getState().change(label, (p) => withStep<T>(p, id, (s) => ({ ...s, ...patch })));
       },
-    };
-  }, [id]);
+    }),
+    [id, shown],
+  );
 }
 
 /** A step that is not built yet, or cannot be, is shown as a preview as soon as it is opened. */

@@ -4,7 +4,7 @@ import { useLayoutEffect, useMemo, useRef, type ReactNode } from "react";
 import * as THREE from "three";
 import type { CopiesData, Units } from "../api/types";
 import { length } from "../ui/format";
-import { fromBase64 } from "./meshes";
+
 import { DragNote } from "../ui/DragNote";
 
 const MOST_LINE_POINTS = 300_000;
@@ -12,7 +12,7 @@ const NUMBERS = 7; // a quaternion and a shift
 
 /** The placements that the server packs. */
 export function unpackPlaces(packed: string): THREE.Matrix4[] {
-  const numbers = new Float32Array(fromBase64(packed));
+  const numbers = new Float32Array(Uint8Array.from(atob(packed), (c) => c.charCodeAt(0)).buffer);
   const one = new THREE.Vector3(1, 1, 1);
   return Array.from({ length: numbers.length / NUMBERS }, (_, i) => {
     const [x, y, z, w, a, b, c] = numbers.subarray(i * NUMBERS, (i + 1) * NUMBERS) as unknown as [

@@ -12,7 +12,7 @@ import { isSwept } from "../state/sweeps";
 import { useView } from "../state/view";
 import { ClearMark } from "./ClearMark";
 import { ClosestMark } from "./Copies";
-import { fromBase64, parseMesh, type BodyMesh } from "./meshes";
+import { parseMesh, type BodyMesh } from "./meshes";
 import type { Palette } from "./palette";
 
 export function Preview({ colours }: { colours: Palette }) {
@@ -22,7 +22,7 @@ export function Preview({ colours }: { colours: Palette }) {
   const data = preview?.mesh ?? null;
   useEffect(() => {
     let current = true;
-    if (data !== null) void parseMesh(fromBase64(data), false).then((m) => current && setMesh(m));
+    if (data !== null) void parseMesh(data, false).then((m) => current && setMesh(m));
     return () => {
       current = false;
     };

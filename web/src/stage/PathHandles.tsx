@@ -3,10 +3,13 @@ import { Line } from "@react-three/drei";
 import { useThree, type ThreeEvent } from "@react-three/fiber";
 import { useRef, useState } from "react";
 import * as THREE from "three";
-import { api, Refusal } from "../api/client";
-import type { DrawnData, DrawnStep, Vec2, Vec3 } from "../api/types";
+import { hand } from "../api/line";
+import { Refusal } from "../api/refusal";
+import type { DrawnData, DrawnStep, Part, Vec2, Vec3 } from "../api/types";
 import { entityPoints } from "../sketch/edit/entities";
+import { withMoved } from "../sketch/moved";
 import { withSketch } from "../state/drawings";
+import { Follower } from "../state/follower";
 import { usePart } from "../state/part";
 import { sweptFor } from "../state/roles";
 import { useView } from "../state/view";
@@ -21,11 +24,19 @@ interface Props {
   free: string;
 }
 
+/** A point that is dragged, in the document as it was when that began, and where it went. */
+interface Held {
+  point: string;
+  document: Part;
+  ended: boolean;
+  latest: DrawnData | null;
+}
+
 export function PathHandles({ step, data, colour, free }: Props) {
   const { plane } = data;
   const zoom = useThree((s) => (s.camera as THREE.OrthographicCamera).zoom);
   const [moved, setMoved] = useState<DrawnData | null>(null);
-  const drag = useRef<{ point: string; to: Vec2 | null; busy: boolean; ended: boolean } | null>(null);
+  const drag = useRef<(Held & { follower: Follower<Vec2> }) | null>(null);
   const shown = moved ?? data;
   const drawn = new Set(shown.sketch.entities.filter((e) => !e.construction).flatMap(entityPoints));
   const loose = new Set(data.free);
@@ -43,35 +54,23 @@ export function PathHandles({ step, data, colour, free }: Props) {
     return [d.dot(new THREE.Vector3(...plane.x)), d.dot(new THREE.Vector3(...plane.y))];
   };
 
-  /** One drag at a time is solved and previewed; the latest place wins. */
-  const pull = async () => {
-    const held = drag.current;
-    if (held === null || held.busy || held.to === null) return;
-    held.busy = true;
-    let latest: DrawnData | null = null;
+  const pull = async (held: Held, to: Vec2, moving: boolean) => {
     try {
-      while (held.to !== null) {
-        const to = held.to;
-        held.to = null;
-        const { document } = usePart.getState();
-        if (document === null) break;
-        latest = { ...data, ...(await api.drag(withSketch(document, step.id, data.sketch), step.id, held.point, to)) };
-        setMoved(latest);
-        const swept = sweptFor(document, step.id);
-        if (swept !== null)
-          useView
-            .getState()
-            .setPreview({ step: swept, ...(await api.preview(withSketch(document, step.id, latest.sketch), swept)) });
-      }
+      const answer = await hand.drag(held.document, step.id, held.point, to);
+      if (answer === null) return;
+      held.latest = withMoved(data, answer);
+      setMoved(held.latest);
+      const swept = sweptFor(held.document, step.id);
+      if (swept === null) return;
+      const along = await hand.preview(withSketch(held.document, step.id, held.latest.sketch), swept, moving);
+      if (along !== null) useView.getState().setPreview({ step: swept, ...along });
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       usePart.getState().say(error.detail);
     }
-    held.busy = false;
-    if (held.ended) void finish(latest);
   };
 
-  const finish = async (latest: DrawnData | null) => {
+  const finish = async ({ latest }: Held) => {
     drag.current = null;
     if (latest !== null) await usePart.getState().change("Drag a point", (p) => withSketch(p, step.id, latest.sketch));
     setMoved(null);
@@ -82,19 +81,25 @@ export function PathHandles({ step, data, colour, free }: Props) {
     e.stopPropagation();
     (e.target as Element).setPointerCapture(e.pointerId);
     useView.getState().set({ dragging: true });
-    drag.current = { point, to: null, busy: false, ended: false };
+    const { document } = usePart.getState();
+    if (document === null) return;
+    const held: Held = { point, document: withSketch(document, step.id, data.sketch), ended: false, latest: null };
+    drag.current = { ...held, follower: new Follower((to, moving) => pull(drag.current ?? held, to, moving)) };
   };
   const onMove = (e: ThreeEvent<PointerEvent>) => {
     if (drag.current === null || drag.current.ended) return;
-    drag.current.to = place(e);
-    void pull();
+    const to = place(e);
+    if (to !== null) drag.current.follower.to(to);
   };
   const onUp = () => {
     useView.getState().set({ dragging: false });
     const held = drag.current;
     if (held === null) return;
     held.ended = true;
-    if (!held.busy) void finish(moved);
+    void held.follower.done.then(() => {
+      held.follower.stop();
+      return finish(held);
+    });
   };
 
   return (

@@ -39,10 +39,6 @@ export async function loadMesh(urls: string[]): Promise<BodyMesh> {
   throw new Error(`no mesh at ${urls.join(", ")}`);
 }
 
-export function fromBase64(text: string): ArrayBuffer {
-  return Uint8Array.from(atob(text), (c) => c.charCodeAt(0)).buffer;
-}
-
 /** The name of the face that a triangle belongs to. */
 export function faceAt(mesh: Pick<BodyMesh, "faces" | "runs">, triangle: number): string {
   let low = 0;

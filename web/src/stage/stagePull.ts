@@ -2,8 +2,10 @@
 import { useThree, type ThreeEvent } from "@react-three/fiber";
 import { useRef, useState } from "react";
 import * as THREE from "three";
-import { api, Refusal } from "../api/client";
+import { hand } from "../api/line";
+import { Refusal } from "../api/refusal";
 import type { Step, StepReport, Vec3 } from "../api/types";
+import { Follower } from "../state/follower";
 import { usePart, withStep } from "../state/part";
 import { sweptFor } from "../state/roles";
 import { useView } from "../state/view";
@@ -15,9 +17,8 @@ interface Pull<S> {
   grip: Vec3;
   put: (to: Vec3) => Partial<S>;
   shown: Partial<S> | null;
-  next: Partial<S> | null;
-  busy: boolean;
   ended: boolean;
+  follower: Follower<Partial<S>>;
 }
 
 /** The pointer in the plane of two axes that faces the camera most, through the grip; with Shift along the third axis alone. */
@@ -55,33 +56,24 @@ export function useStagePull<S extends Step>(step: S): StagePull<S> {
   const [moved, setMoved] = useState<StagePull<S>["moved"]>(null);
   const pull = useRef<Pull<S> | null>(null);
 
-  const follow = async () => {
+  const follow = async (patch: Partial<S>, moving: boolean) => {
     const held = pull.current;
-    if (held === null || held.busy) return;
-    held.busy = true;
+    const { document } = usePart.getState();
+    if (held === null || document === null) return;
     try {
-      while (held.next !== null) {
-        const patch = held.next;
-        held.next = null;
-        const { document } = usePart.getState();
-        if (document === null) break;
-        const trial = withStep<S>(document, step.id, (s) => ({ ...s, ...patch }));
-        const own = await api.preview(trial, step.id);
-        held.shown = patch;
-        if (own.report.data.path === undefined) {
-          usePart.getState().say(own.report.messages[0] ?? null);
-          continue;
-        }
-        setMoved({ report: own.report, patch });
-        const swept = sweptFor(document, step.id);
-        if (swept !== null) useView.getState().setPreview({ step: swept, ...(await api.preview(trial, swept)) });
-      }
+      const trial = withStep<S>(document, step.id, (s) => ({ ...s, ...patch }));
+      const own = await hand.preview(trial, step.id, moving);
+      if (own === null) return;
+      held.shown = patch;
+      if (own.report.data.path === undefined) return usePart.getState().say(own.report.messages[0] ?? null);
+      setMoved({ report: own.report, patch });
+      const swept = sweptFor(document, step.id);
+      const along = swept === null ? null : await hand.preview(trial, swept, moving);
+      if (swept !== null && along !== null) useView.getState().setPreview({ step: swept, ...along });
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       usePart.getState().say(error.detail);
     }
-    held.busy = false;
-    if (held.ended) void finish(held);
   };
 
   const finish = async (held: Pull<S>) => {
@@ -102,7 +94,7 @@ export function useStagePull<S extends Step>(step: S): StagePull<S> {
       (e.target as Element).setPointerCapture(e.pointerId);
       useView.getState().set({ dragging: true });
       usePart.getState().say(null);
-      pull.current = { label, from, grip, put, shown: null, next: null, busy: false, ended: false };
+      pull.current = { label, from, grip, put, shown: null, ended: false, follower: new Follower(follow) };
     },
     onMove: (e) => {
       const held = pull.current;
@@ -111,20 +103,21 @@ export function useStagePull<S extends Step>(step: S): StagePull<S> {
       if (to === null) return;
       const units = usePart.getState().document?.units ?? "mm";
       const whole = (v: number) => (e.altKey ? Number(trim(v, 6)) : Math.round(v));
-      held.next = held.put(
-        held.from.map((v, k) => {
-          const by = to[k]! - held.grip[k]!;
-          return Math.abs(by) < 1e-9 ? Number(trim(inUnits(v, units), 8)) : whole(inUnits(v + by, units));
-        }) as Vec3,
-      );
-      void follow();
+      const place = held.from.map((v, k) => {
+        const by = to[k]! - held.grip[k]!;
+        return Math.abs(by) < 1e-9 ? Number(trim(inUnits(v, units), 8)) : whole(inUnits(v + by, units));
+      }) as Vec3;
+      held.follower.to(held.put(place));
     },
     onUp: () => {
       useView.getState().set({ dragging: false });
       const held = pull.current;
       if (held === null) return;
       held.ended = true;
-      if (!held.busy) void finish(held);
+      void held.follower.done.then(() => {
+        held.follower.stop();
+        return finish(held);
+      });
     },
   };
 }

@@ -4,7 +4,8 @@
  * so that a reload or a closed tab loses none.
  */
 import { createStore, del, entries, set } from "idb-keyval";
-import { api, Refusal } from "../api/client";
+import { api } from "../api/client";
+import { Refusal } from "../api/refusal";
 import type { Message, Part, PartView } from "../api/types";
 
 /** Sent again with its token, because its answer was lost, a change is not done twice. */

@@ -2,7 +2,7 @@
 import { create } from "zustand";
 import { api, type BuildAnswer } from "../api/client";
 import type { BuildData, Message, Part, PartView, Step, StepReport } from "../api/types";
-import { openLine, type Line } from "../api/line";
+import { closeLine, openLine } from "../api/line";
 import { newToken, outboxOf, type Listener, type Outbox } from "./outbox";
 
 export type SaveState = "saved" | "saving" | "waiting" | "refused" | "overtaken";
@@ -42,7 +42,6 @@ const NO_TRAVEL: Message = {
   place: {},
 };
 
-let line: Line | null = null;
 let box: Outbox | null = null;
 
 export const usePart = create<PartState>((set, get) => {
@@ -78,8 +77,7 @@ export const usePart = create<PartState>((set, get) => {
   }
 
   function watch(id: string) {
-    line?.close();
-    line = openLine(id, {
+    openLine(id, {
       opened: () => void fetchBuild(id).catch(() => undefined),
       step: (step, state) => set((s) => ({ live: { ...s.live, [step]: state } })),
       build: (state) => {
@@ -134,8 +132,7 @@ export const usePart = create<PartState>((set, get) => {
       void own.send();
     },
     close: () => {
-      line?.close();
-      line = null;
+      closeLine();
       box = null;
       set({ id: null, document: null, result: null });
     },

@@ -25,7 +25,7 @@ export interface Slice {
 export interface Preview {
   step: string;
   report: StepReport;
-  mesh: string | null;
+  mesh: ArrayBuffer | null;
 }
 
 /** What a card waits for: a point or line of a sketch, or a face, side or end, or an edge of a body; before a step, or any. */

@@ -19,4 +19,8 @@ class Observer {
 }
 Object.defineProperty(window, "ResizeObserver", { value: Observer });
 
-vi.mock("../api/line", () => ({ openLine: () => ({ close: () => undefined }) }));
+vi.mock("../api/line", () => ({
+  openLine: () => undefined,
+  closeLine: () => undefined,
+  hand: { drag: () => Promise.resolve(null), preview: () => Promise.resolve(null) },
+}));

@@ -64,9 +64,13 @@ def bend_use(f: Frames, hull: Array) -> Array:
     return np.asarray(np.einsum("nc,nmc->nm", k, f.flat(hull)).max(axis=1))
 
 
-def folds(motion: Motion, hull: Array) -> list[Fold]:
-    """Every stretch in which the section folds over itself, with its worst station."""
-    s, use = _with_peaks(motion, hull, _looked_at(motion))
+def folds(motion: Motion, hull: Array, rough: bool = False) -> list[Fold]:
+    """Every stretch in which the section folds over itself, with its worst station; ``rough``, as far as a quick look shows them."""
+    if rough:
+        s, frames = motion.rough()
+        use = bend_use(frames, hull)
+    else:
+        s, use = _with_peaks(motion, hull, _looked_at(motion))
     found = []
     over = np.flatnonzero(use >= 1.0)
     for run in np.split(over, np.flatnonzero(np.diff(over) > 1) + 1) if len(over) else []:
@@ -141,9 +145,9 @@ def _fold(motion: Motion, hull: Array, start: float, end: float, worst: float) -
     return Fold(start, end, worst, reach, radius, radius / reach, reach)
 
 
-def fold_messages(motion: Motion, hull: Array) -> list[Message]:
+def fold_messages(motion: Motion, hull: Array, rough: bool = False) -> list[Message]:
     """One message per folded stretch, of many the worst ones, in the designer's words."""
-    found = folds(motion, hull)
+    found = folds(motion, hull, rough)
     told = sorted(sorted(found, key=lambda f: f.scale)[:MOST_TOLD], key=lambda f: f.start)
     messages = []
     for fold in told:

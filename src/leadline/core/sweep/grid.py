@@ -25,6 +25,8 @@ MOST_ACROSS = 64
 PROBED_SECTIONS = 8
 WARPED = 24  # steps at least where rails bend the section: its quads are not flat even along straight tracks
 KINK = 1e-4
+ROUGH_CHORD = 1 / 200  # of the section's extent
+ROUGH_POINTS = 7_000
 UNEVEN = 1.1  # times the fineness: how far from flat a quad may be, beside what its sides cut off
 
 
@@ -76,6 +78,26 @@ def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05,
     for outline in (o for own in outlines for o in own):
         for stretch in stretches:
             _add_sides(builder, stretch, outline, f"{owner}/side/{{}}/{stretch.origin}")
+    if not motion.path.closed:
+        for own in (own for own, region in zip(outlines, regions, strict=True) if not region.sheet):
+            _add_cap(builder, motion, 0.0, own, f"{owner}/cap/start", False)
+            _add_cap(builder, motion, motion.length, own, f"{owner}/cap/end", True)
+    return builder.mesh()
+
+
+def rough_mesh(motion: Motion, regions: Sequence[Region], owner: str = "") -> DisplayMesh:
+    """Triangles and normals of a sweep that is being changed: few enough to be made and drawn while a hand moves, whatever its size.
+
+    Stations stand closer where path and section turn. Between them the mesh may be off by more than can be told beforehand.
+    """
+    builder = MeshBuilder()
+    extent = max(float(np.ptp(r.outer.polygon(0.5), axis=0).max()) for r in regions)
+    outlines = [[_Outline(loop, [edge.samples(extent * ROUGH_CHORD) for edge in loop.edges]) for loop in r.loops] for r in regions]
+    around = sum(len(t) for own in outlines for o in own for t in o.parameters)
+    s, frames = motion.rough(max(24, ROUGH_POINTS // around))
+    stretch = _Stretch("0", frames, False, 0, s, True)
+    for outline in (o for own in outlines for o in own):
+        _add_sides(builder, stretch, outline, f"{owner}/side/{{}}/{stretch.origin}")
     if not motion.path.closed:
         for own in (own for own, region in zip(outlines, regions, strict=True) if not region.sheet):
             _add_cap(builder, motion, 0.0, own, f"{owner}/cap/start", False)

@@ -26,8 +26,8 @@ class MassNumbers:
     centre: Array
 
 
-def stations_and_weights(motion: Motion, parts: int = 4) -> list[tuple[int, Array, Array]]:
-    """Gauss nodes piece by piece: (piece, stations, weights)."""
+def stations_and_weights(motion: Motion, parts: int = 4, most: int | None = None) -> list[tuple[int, Array, Array]]:
+    """Gauss nodes piece by piece: (piece, stations, weights); on at most so many stretches of a piece, if that is given."""
     out = []
     for i, piece in enumerate(motion.path.pieces):
         edges = motion.breaks(i)
@@ -35,25 +35,29 @@ def stations_and_weights(motion: Motion, parts: int = 4) -> list[tuple[int, Arra
         least = 1 if turns == 0 and piece.kind in ("line", "arc") and motion.exact(i) else parts * max(1.0, turns)
         while len(edges) - 1 < least:
             edges = np.sort(np.concatenate([edges, (edges[1:] + edges[:-1]) / 2]))
+        if most is not None and len(edges) - 1 > most:
+            edges = np.linspace(edges[0], edges[-1], most + 1)
         half = np.diff(edges)[:, None] / 2
         s = (edges[:-1, None] + half * (1 + _X)).ravel()
         out.append((i, s, (half * _W).ravel()))
     return out
 
 
-def measure(motion: Motion, regions: Sequence[Region]) -> MassNumbers:
+def measure(motion: Motion, regions: Sequence[Region], most: int | None = None) -> MassNumbers:
     """Volume and centre from the section's moments, exact for what bends; area by quadrature of the swept edges.
+
+    With ``most`` stretches of a piece it is quick and only as exact as they are even.
 
     Where rails bend the section, its moments are those of its outline at every station.
     """
     if motion.warp is not None:
-        return _measure_warped(motion, regions)
+        return _measure_warped(motion, regions, most)
     moments = np.sum([r.moments() for r in regions], axis=0)
     A, Sx, Sy, Sxx, Sxy, Syy = moments
     sheet = all(r.sheet for r in regions)
     volume, first, lateral = 0.0, np.zeros(3), 0.0
     points, slopes, weights = _outline_nodes(regions)
-    for piece, s, w in stations_and_weights(motion):
+    for piece, s, w in stations_and_weights(motion, most=most):
         f = motion.frames_on(piece, s)
         j0, j1, j2 = f.jacobian.T
         c0 = A * j0 + Sx * j1 + Sy * j2
@@ -70,7 +74,7 @@ def measure(motion: Motion, regions: Sequence[Region]) -> MassNumbers:
     return MassNumbers(volume, lateral + float(np.sum(cap_areas(motion, regions))), first / volume)
 
 
-def _measure_warped(motion: Motion, regions: Sequence[Region]) -> MassNumbers:
+def _measure_warped(motion: Motion, regions: Sequence[Region], most: int | None) -> MassNumbers:
     """Gauss's theorem over the swept edges and the end faces: V = ∮ p.n dA / 3, and so on."""
     sheet = all(r.sheet for r in regions)
     volume, first, lateral, skin_first = 0.0, np.zeros(3), 0.0, np.zeros(3)
@@ -81,7 +85,7 @@ def _measure_warped(motion: Motion, regions: Sequence[Region]) -> MassNumbers:
         volume += float((p * n).sum()) / 3
         first += ((p * n).sum(axis=-1)[..., None] * p).reshape(-1, 3).sum(axis=0) / 4
 
-    for piece, s, w in stations_and_weights(motion):
+    for piece, s, w in stations_and_weights(motion, most=most):
         f = motion.frames_on(piece, s)
         along, across = swept_tangents(f, points, slopes)
         skin = cross(across, along) * (weights * w[:, None])[..., None]

@@ -27,6 +27,8 @@ from leadline.core.sweep.warp import Warp
 
 DEFAULT_TOLERANCE = 1e-4
 MAX_TURNS = 2000.0
+ROUGH_TURN = math.radians(6)  # between rough stations, as long as they are not too many
+ROUGH_LEAST, ROUGH_MOST = 20, 400  # rough stations, but for those at joints
 EDGE_ON = math.radians(3.0)
 RIGID = 1e-10
 PROBES = np.concatenate([[0.0], np.arange(1, 16) * 0.6180339887 % 1.0, [1.0]])  # in no step with any repetition
@@ -144,6 +146,24 @@ class Motion:
             angle = self.twist.value(s) - float(self.twist.value(np.array([self.home]))[0])
             triads = turned_about(triads, angle, self.twist.slope(s))
         return np.einsum("ck,nkj->cnj", self._drawn, triads[0]), np.einsum("ck,nkj->cnj", self._drawn, triads[1])
+
+    def rough(self, most: int = ROUGH_MOST) -> tuple[Array, Frames]:
+        """At most so many stations (n,), evenly by how much path and section turn, and the frames there: for what is told while
+        a hand moves, when there is time for no more."""
+        s, frames = self._rough
+        return s[np.unique(np.linspace(0, len(s) - 1, most).round().astype(int))], frames.some(most)
+
+    @cached_property
+    def _rough(self) -> tuple[Array, Frames]:
+        s = np.linspace(0.0, self.length, 2 * ROUGH_MOST)
+        t = self.path.tangent(s)
+        turn = np.arccos(np.clip((t[1:] * t[:-1]).sum(axis=1), -1, 1)) + np.abs(np.diff(self.twist.value(s)))
+        measure = np.concatenate([[0.0], np.cumsum(turn / ROUGH_TURN + ROUGH_LEAST / len(turn))])
+        even = np.interp(np.linspace(0.0, measure[-1], min(ROUGH_MOST, math.ceil(measure[-1]) + 1)), measure, s)
+        hair = 1e-9 * self.length
+        joints = np.array([j.station for j in self.path.joints])  # both sides of each
+        stations = np.unique(np.clip(np.concatenate([even, joints - hair, joints + hair]), 0.0, self.length))
+        return stations, self.frames(stations)
 
     def breaks(self, piece: int) -> Array:
         """Stations of a piece between which the motion is smooth, ends included."""

@@ -41,4 +41,4 @@ def plan(context: Context, step: ExtrudeStep) -> Swept:
     motion = Motion(Path([line], up=plane.y), home=back, axes=np.stack([plane.x, plane.y]))
     title = describe(regions, None, unit)
     text = f"{title}, {format_length(forward + back, unit)}"
-    return swept(step.id, motion, regions, text, title)
+    return swept(step.id, motion, regions, text, title, moving=context.moving)

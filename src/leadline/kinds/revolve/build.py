@@ -82,4 +82,4 @@ def _plan(context: Context, step: RevolveStep, plane: Plane, regions: list[Regio
     motion = Motion(Path([circle], turn.full), home=0.0, axes=np.stack([plane.x, plane.y]))
     moved = [r.mapped(np.eye(2), -middle) for r in regions]
     title = describe(moved, None, context.scope.unit)
-    return swept(step.id, motion, moved, f"{title}, round {format_angle(turn.angle)}", title)
+    return swept(step.id, motion, moved, f"{title}, round {format_angle(turn.angle)}", title, moving=context.moving)

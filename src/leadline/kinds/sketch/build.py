@@ -15,7 +15,19 @@ from leadline.core.geometry.plane import Plane
 from leadline.core.problems import Message, Problem
 from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS
 from leadline.core.sketch.edits.tracks import Track, crossings, self_crossings, tracks
-from leadline.core.sketch.model import Arc, Constraint, ControlSpline, Line, Sketch, Smoothed, Spline, end_points
+from leadline.core.sketch.model import (
+    Arc,
+    Circle,
+    Constraint,
+    ControlSpline,
+    Ellipse,
+    Entity,
+    Line,
+    Sketch,
+    Smoothed,
+    Spline,
+    end_points,
+)
 from leadline.core.sketch.outline import JOIN, all_regions, arc_numbers, coordinates, entity_edges, smooth_outline
 from leadline.core.sketch.solver import Solution, solve_sketch
 from leadline.core.sketch.system import External
@@ -27,7 +39,7 @@ from leadline.recipe.inputs import PathRef
 from leadline.recipe.path_report import plane_shown
 from leadline.recipe.products import SketchProduct
 from leadline.recipe.results import Report
-from leadline.recipe.shown import Vec2, Vec4
+from leadline.recipe.shown import Moved, Vec2, Vec4
 
 COMB = 61
 CROSSINGS_UP_TO = 60  # entities; pairs are looked at one by one
@@ -80,14 +92,30 @@ def _crossing(context: Context, tie: Constraint, plane: Plane, drawn: np.ndarray
     return float(nearest[0]), float(nearest[1])
 
 
-def solution_data(solution: Solution, moving: bool = False) -> Solved:
-    """The solved sketch, with polylines to draw; while it is ``moving`` outlines are not looked over."""
+def solution_data(solution: Solution) -> Solved:
+    """The solved sketch, with polylines to draw."""
     sketch = solution.sketch
+    curves, combs, smoothed = _curves(sketch, sketch.entities)
+    return {
+        "sketch": sketch, "freedom": solution.freedom, "free": solution.free, "repeated": solution.repeated,
+        "measured": {**solution.measured, **smoothed}, "motions": solution.motions, "curves": curves, "combs": combs,
+        "faults": outline_faults(sketch, set(curves)),
+    }  # fmt: skip
+
+
+def moved_data(sketch: Sketch) -> Moved:
+    curves, combs, measured = _curves(sketch, [e for e in sketch.entities if not isinstance(e, Line | Arc)])
+    sizes = {e.id: e.radius if isinstance(e, Circle) else e.minor for e in sketch.entities if isinstance(e, Circle | Ellipse)}
+    return {"points": {p.id: (p.x, p.y) for p in sketch.points}, "sizes": sizes, "curves": curves, "combs": combs, "measured": measured}
+
+
+def _curves(sketch: Sketch, entities: Sequence[Entity]) -> tuple[dict[str, list[Vec2]], dict[str, list[Vec4]], dict[str, float]]:
+    """Of these entities the polylines, the curvature combs of splines, and how far smoothed outlines are off."""
     at = coordinates(sketch)
     curves: dict[str, list[Vec2]] = {}
     combs: dict[str, list[Vec4]] = {}
-    measured = dict(solution.measured)
-    for entity in sketch.entities:
+    measured: dict[str, float] = {}
+    for entity in entities:
         if isinstance(entity, Line) and np.abs(at[entity.end] - at[entity.start]).max() > JOIN:
             curves[entity.id] = [_pair(at[p]) for p in (entity.start, entity.end)]
             continue
@@ -105,12 +133,7 @@ def solution_data(solution: Solution, moving: bool = False) -> Solved:
             measured[entity.id] = smooth_outline(entity, at, sketch)[1]
         elif isinstance(entity, Spline | ControlSpline):
             combs[entity.id] = curvature_comb(edges[0])
-    faults: Faults = {} if moving else outline_faults(sketch, set(curves))
-    return {
-        "sketch": sketch, "freedom": solution.freedom, "free": solution.free,
-        "repeated": solution.repeated, "measured": measured, "motions": solution.motions, "curves": curves,
-        "combs": combs, "faults": faults,
-    }  # fmt: skip
+    return curves, combs, measured
 
 
 def arc_points(arc: Arc, at: dict[str, np.ndarray]) -> np.ndarray:

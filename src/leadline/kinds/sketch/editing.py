@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from functools import partial
 from typing import Any, Literal
 
 import numpy as np
@@ -12,11 +14,11 @@ from leadline.core.problems import Message, Problem
 from leadline.core.sketch.dragging import Drag
 from leadline.core.sketch.edits.operations import Operation, apply
 from leadline.core.sketch.model import Id, Model, Sketch
-from leadline.core.sketch.solver import Solution, explain_extra, solve_sketch
+from leadline.core.sketch.solver import explain_extra, solve_sketch
 from leadline.core.sketch.svg import write_svg
 from leadline.core.sketch.system import External
 from leadline.core.values import Kind, Scope
-from leadline.kinds.sketch.build import external, figure, solution_data
+from leadline.kinds.sketch.build import external, figure, moved_data, solution_data
 from leadline.kinds.sketch.imaging import images
 from leadline.kinds.sketch.model import SketchStep
 from leadline.kinds.sketch.projecting import project
@@ -24,6 +26,7 @@ from leadline.recipe.build import Memory
 from leadline.recipe.part import Part
 from leadline.recipe.preview import edge_lines, in_words, planned_before
 from leadline.recipe.results import as_json
+from leadline.recipe.shown import Moved
 
 
 def _sketch_step(part: Part, step_id: str) -> SketchStep:
@@ -127,10 +130,15 @@ def sketch_svg(part: Part, step_id: str) -> str:
 
 
 @in_words
-def drag_step(part: Part, step_id: str, item: str, to: tuple[float, float], memory: Memory) -> dict[str, Any]:
-    """Pull a point or a circle's rim of a solved sketch; returns where everything goes. Raises Problem."""
+def begin_drag(part: Part, step_id: str, memory: Memory) -> Callable[[str, tuple[float, float]], Moved]:
+    """A drag of a solved sketch. What it gives is asked for each place that the pointer comes to: the point or the circle that is
+    pulled, and the place. Raises Problem, then too.
+    """
     step = _sketch_step(part, step_id)
-    outside = _outside(part, step, memory)[0]
-    key = f"{step.sketch.model_dump_json()}{outside}"
-    drag = memory.drag(key, lambda: Drag(step.sketch, outside))
-    return as_json(solution_data(Solution(drag.to(item, to), 0, [], []), moving=True))
+    drag = Drag(step.sketch, _outside(part, step, memory)[0])
+
+    @in_words
+    def pull(_: Part, item: str, to: tuple[float, float]) -> Moved:
+        return moved_data(drag.to(item, to))
+
+    return partial(pull, part)

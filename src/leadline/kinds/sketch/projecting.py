@@ -103,6 +103,8 @@ def follow(context: Context, sketch: Sketch, plane: Plane) -> tuple[dict[str, tu
     places: dict[str, tuple[float, float]] = {}
     radii: dict[str, float] = {}
     messages: list[Message] = []
+    if not sketch.projections:
+        return places, radii, messages
     draft = Draft(sketch)
     for projection in sketch.projections:
         try:

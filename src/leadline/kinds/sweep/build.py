@@ -53,22 +53,22 @@ def plan(context: Context, step: SweepStep) -> Swept:
     motion, regions = sweeping.motion, sweeping.regions
     crossings = outline_crossings(motion, regions)
     if not crossings:
-        _refuse_edge_on(motion, step)
+        _refuse_edge_on(motion, step, context.moving)
     title = describe(regions, sweeping.wall, unit)
-    messages = sweeping.notes + crossings + _judge(motion, regions, step.build_folded)
+    messages = sweeping.notes + crossings + _judge(motion, regions, step.build_folded, context.moving)
     text = f"{title}, {format_length(motion.length, unit)}"
     if abs(motion.turns) > 1e-9:
         text += f", {motion.turns:.4g} turn{'s' if abs(motion.turns) != 1 else ''}"
     copies = context.starts(step.path)
     if copies is not None:
         text += f", {len(copies)} starts"
-    return swept(step.id, motion, regions, text, title, sweeping.wall, messages, copies)
+    return swept(step.id, motion, regions, text, title, sweeping.wall, messages, copies, context.moving)
 
 
-def _refuse_edge_on(motion: Motion, step: SweepStep) -> None:
+def _refuse_edge_on(motion: Motion, step: SweepStep, moving: bool) -> None:
     """The section's plane may not come near to holding the path."""
-    s = motion.path.samples()
-    tilt = np.degrees(np.arcsin(np.clip(motion.frames(s).steepness, -1, 1)))
+    s, frames = motion.rough() if moving else (found := motion.path.samples(), motion.frames(found))
+    tilt = np.degrees(np.arcsin(np.clip(frames.steepness, -1, 1)))
     i = int(np.argmin(tilt))
     if tilt[i] >= math.degrees(EDGE_ON):
         return
@@ -80,14 +80,15 @@ def _refuse_edge_on(motion: Motion, step: SweepStep) -> None:
     )  # fmt: skip
 
 
-def _judge(motion: Motion, regions: list[Region], build_folded: bool) -> list[Message]:
+def _judge(motion: Motion, regions: list[Region], build_folded: bool, moving: bool) -> list[Message]:
+    """Where the section folds over itself; where it meets itself further along is looked for once nothing is ``moving``."""
     messages: list[Message] = []
     for region in regions:
         hull = reaching(motion, region)
-        found = fold_messages(motion, hull)
+        found = fold_messages(motion, hull, moving)
         if build_folded:
             found = [replace(m, level="warning") for m in found]
-        messages += found or self_touch(motion, hull)
+        messages += found or ([] if moving else self_touch(motion, hull))
     return messages
 
 

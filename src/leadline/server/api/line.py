@@ -1,31 +1,136 @@
-"""The line to each open editor: a WebSocket on which it is told how the builds of its part go on."""
+"""The line to each open editor: a WebSocket for what follows a hand, and on which it is told how the builds of its part go on.
+
+To the server go ``{"part": {...}}``, the document that what follows is about, and asks
+``{"ask": k, "slot": "...", "changed": [steps], "given": {...}}``. Of the asks of one slot the newest wins: one that
+waits while another is computed gives way to the next. Each is answered by ``{"ask": k}`` with ``answer``, ``error`` (a message) or
+``dropped``. Where a mesh comes along the message is binary: four bytes that tell the length of the JSON, the JSON, the mesh as GLB.
+Besides come the events "step", "build" and "picture".
+"""
 
 from __future__ import annotations
 
 import json
+import struct
+import threading
+import uuid
+from typing import Any
 
-from flask import Flask
+from flask import Flask, request
 from flask_sock import Sock
 from simple_websocket import ConnectionClosed, Server
 
+from leadline.recipe.part_file import MAX_DOCUMENT
+from leadline.server.editors import Editors
+from leadline.server.errors import told
+from leadline.server.events import Broker
 from leadline.server.services import services
 
 PING = 25  # seconds; a window that is gone without a word is found out by it
-
+LONGEST = MAX_DOCUMENT + (1 << 16)  # bytes of a message
 
 def register(app: Flask) -> None:
-    app.config["SOCK_SERVER_OPTIONS"] = {"ping_interval": PING, "max_message_size": 1 << 16}
+    app.config["SOCK_SERVER_OPTIONS"] = {"ping_interval": PING, "max_message_size": LONGEST}
     sock = Sock(app)
+
+    @app.before_request
+    def plain() -> None:
+        """Messages are not compressed: most come from this machine, and it takes longer than to send them."""
+        if request.headers.get("Upgrade", "").lower() == "websocket":
+            request.environ.pop("HTTP_SEC_WEBSOCKET_EXTENSIONS", None)
 
     @sock.route("/api/parts/<string:part_id>/line")
     def line(socket: Server, part_id: str) -> None:
-        """Events "step" and "build" (progress) and "picture", as JSON, until the window closes it."""
-        with services().broker.watch(part_id) as events:
+        Line(socket, request.args.get("window", ""), services().editors).run(part_id, services().broker)
+
+
+class _Whole:
+    """A socket whose messages go out as a whole and one after the other, whoever sends them."""
+
+    def __init__(self, sock: Any) -> None:
+        self._sock, self._lock = sock, threading.Lock()
+
+    def send(self, data: bytes) -> None:
+        with self._lock:
+            self._sock.sendall(data)
+
+    def __getattr__(self, name: str) -> Any:
+        return getattr(self._sock, name)
+
+
+class Line:
+    """One editor's line. Asks are computed by its ``window``'s process, those of one slot one after the other."""
+
+    def __init__(self, socket: Server, window: str, editors: Editors) -> None:
+        socket.sock = _Whole(socket.sock)
+        self.socket, self.window, self.editors = socket, window, editors
+        self.document: tuple[str, Any] = ("", None)  # with the name that the processes know it by
+        self.waiting: dict[str, dict[str, Any] | None] = {}  # by slot, the ask that comes next; a slot that is here is at work
+        self.slots = threading.Lock()
+
+    def run(self, part_id: str, broker: Broker) -> None:
+        """Serve the line until the window closes it."""
+        with broker.watch(part_id) as events:
+            ended = threading.Event()
+            teller = threading.Thread(target=self._tell, args=(events, ended), daemon=True)
+            teller.start()
             try:
-                for event in events:
-                    if event is not None:
-                        socket.send(json.dumps(event))
-                    elif not socket.connected:
-                        return
+                while True:
+                    self._take(json.loads(self.socket.receive()))
+            except (ConnectionClosed, ValueError, TypeError):
+                return  # closed; or no message of ours, and then the window has nothing to say on this line
+            finally:
+                ended.set()
+
+    def _tell(self, events: Any, ended: threading.Event) -> None:
+        try:
+            for event in events:
+                if ended.is_set():
+                    return
+                if event is not None:
+                    self.socket.send(json.dumps(event))
+        except ConnectionClosed:
+            return
+
+    def _take(self, message: Any) -> None:
+        if "part" in message:
+            self.document = uuid.uuid4().hex, message["part"]
+            return
+        message["about"] = self.document
+        slot = str(message["slot"])
+        with self.slots:
+            at_work = slot in self.waiting
+            before = self.waiting.get(slot)
+            self.waiting[slot] = message if at_work else None
+        if before is not None:
+            self._say({"ask": before["ask"], "dropped": True})
+        if not at_work:
+            threading.Thread(target=self._work, args=(slot, message), daemon=True).start()
+
+    def _work(self, slot: str, message: dict[str, Any]) -> None:
+        """Answer an ask, and then the newest that came in its slot meanwhile, until there is none."""
+        while True:
+            try:
+                self._answer(message)
             except ConnectionClosed:
                 return
+            with self.slots:
+                following = self.waiting[slot]
+                if following is None:
+                    del self.waiting[slot]
+                    return
+                message, self.waiting[slot] = following, None
+
+    def _answer(self, message: dict[str, Any]) -> None:
+        try:
+            answer, mesh = self.editors.follow(self.window, *message["about"], message.get("changed", []), message.get("given"))
+        except Exception as error:
+            self._say({"ask": message["ask"], "error": told(error)[1]})
+            return
+        text = b'{"ask":%d,"answer":%b}' % (message["ask"], answer)
+        if mesh is None:
+            self.socket.send(text.decode())
+        else:
+            self.socket.send(struct.pack("<I", len(text)) + text + mesh)
+
+    def _say(self, message: dict[str, Any]) -> None:
+        self.socket.send(json.dumps(message))

@@ -250,13 +250,6 @@ class BodyEdgesView(BaseModel):
     edges: list[BodyEdgeView]
 
 
-class DragBody(BaseModel):
-    document: Part
-    step: str
-    item: str
-    to: tuple[Coordinate, Coordinate]
-
-
 class SketchView(BaseModel):
     sketch: Sketch
     freedom: int
@@ -270,18 +263,6 @@ class SketchView(BaseModel):
     decided_by: list[str] = []
     lost: list[MessageView] = []
     faults: dict[str, list[tuple[float, float]]] = {}
-
-
-class PreviewBody(BaseModel):
-    document: Part
-    step: str
-
-
-class PreviewView(BaseModel):
-    """``mesh`` is a binary glTF in base64, in mm, z up."""
-
-    report: StepReport
-    mesh: str | None
 
 
 class KindView(BaseModel):

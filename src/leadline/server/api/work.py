@@ -1,8 +1,7 @@
-"""Builds and what an open editor asks: solve, drag, preview, meshes, events, health."""
+"""Builds and what an open editor asks but for what follows a hand, which goes by its line: solve, edit, meshes, health."""
 
 from __future__ import annotations
 
-import time
 from typing import Any
 
 from flask import Response
@@ -17,15 +16,12 @@ from leadline.server.api.models import (
     BuildView,
     ClipBody,
     CsvPointsView,
-    DragBody,
     EdgesView,
     EditBody,
     ErrorView,
     HealthView,
     KindsView,
     PartPath,
-    PreviewBody,
-    PreviewView,
     ReadPointsBody,
     ReadSvgBody,
     SketchBody,
@@ -133,18 +129,3 @@ def read_svg_file(body: ReadSvgBody) -> Any:
 def read_points_file(body: ReadPointsBody) -> Any:
     """The points of a CSV file: x, y, z and, if given, a bend radius."""
     return services().editors.ask("read points", body.csv)
-
-
-@api.post("/sketch/drag", responses={200: SketchView})
-def drag(body: DragBody) -> Any:
-    """Where a sketch goes when one of its points is pulled; the time that it took goes along as Server-Timing."""
-    began = time.perf_counter()
-    moved = services().editors.ask("drag", body.document, body.step, body.item, body.to)
-    spent = (time.perf_counter() - began) * 1000
-    return moved, 200, {"Server-Timing": f"solve;dur={spent:.2f}"}
-
-
-@api.post("/preview", responses={200: PreviewView})
-def preview(body: PreviewBody) -> Any:
-    """A step's shape before it is built, straight from the motion."""
-    return services().editors.ask("preview", body.document, body.step)

@@ -1,7 +1,8 @@
 /** The two ports of a hose, what it passes, and how it lies. */
 import { ActionIcon, Button, SegmentedControl, Select, Switch } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
-import { api, Refusal } from "../../api/client";
+import { api } from "../../api/client";
+import { Refusal } from "../../api/refusal";
 import { useState } from "react";
 import type { HoseStep, Port } from "./step";
 import { reportOf, stepOf, stepsBefore, usePart } from "../../state/part";

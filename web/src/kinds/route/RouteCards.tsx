@@ -1,7 +1,8 @@
 /** The points of a route with the bend at each, and what its bends must keep. */
 import { ActionIcon, Button, FileButton, SegmentedControl, Select, Switch } from "@mantine/core";
 import { useState } from "react";
-import { api, Refusal } from "../../api/client";
+import { api } from "../../api/client";
+import { Refusal } from "../../api/refusal";
 import type { Expression, Units, Vec3 } from "../../api/types";
 import type { RoutePoint, RouteStep } from "./step";
 import { reportOf, usePart } from "../../state/part";

@@ -1,0 +1,33 @@
+"""What follows a hand, as the web process and the processes of editors tell it to each other."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import TypeAdapter
+
+from leadline.core.sketch.model import Id, Model, Number
+
+NEEDED = "document"  # instead of an answer: the document of that name is not here
+
+Answer = tuple[bytes, bytes | None]  # JSON, and a mesh as GLB
+
+
+class DragAsk(Model):
+    """Where a sketch goes when a point or a circle of it is pulled to a place."""
+
+    question: Literal["drag"]
+    step: Id
+    item: Id
+    to: tuple[Number, Number]
+
+
+class PreviewAsk(Model):
+    """What a step would be like; while something is ``moving`` as coarsely as it takes to be quick."""
+
+    question: Literal["preview"]
+    step: Id
+    moving: bool = False
+
+
+ASKS: TypeAdapter[DragAsk | PreviewAsk] = TypeAdapter(DragAsk | PreviewAsk)

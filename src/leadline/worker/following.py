@@ -1,0 +1,90 @@
+"""What follows a hand: the documents that open editors look at, and what is asked of them many times a second.
+
+A document goes to the process once, under a name of its own; then asks name it, and bring the steps along that differ. An ask is answered as JSON, with a binary mesh beside it where it has one.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, TypeVar
+
+from pydantic import ValidationError
+from pydantic_core import to_json
+
+from leadline.core.problems import Problem
+from leadline.core.solids.mesh_files import NamedMesh, write_glb
+from leadline.recipe.asking import answer
+from leadline.recipe.build import Memory
+from leadline.recipe.part import Part
+from leadline.recipe.part_file import check_document, describe_invalid, field_of, part_from
+from leadline.recipe.preview import preview_step
+from leadline.worker.asks import ASKS, NEEDED, Answer, DragAsk
+
+T = TypeVar("T")
+
+MOST = 32  # documents that are kept, of several windows
+
+
+@dataclass
+class _Opened:
+    """A document and the drags in it that are under way, by their steps."""
+
+    name: str
+    part: Part
+    drags: dict[str, Callable[[str, tuple[float, float]], Any]] = field(default_factory=dict)
+
+
+class Documents:
+    """The latest document of each window."""
+
+    def __init__(self) -> None:
+        self._opened: OrderedDict[str, _Opened] = OrderedDict()
+
+    def answer(self, memory: Memory, window: str, name: str, document: object | None, changed: list[Any], given: object) -> Answer | str:
+        """The answer to what is ``given``, about the window's document of that name with these steps in place of its own.
+
+        ``document`` comes along when it is new; ``NEEDED`` is the answer when it is new and does not.
+
+        Raises:
+            Problem: the document, a step or the ask does not fit, or there is no answer.
+        """
+        opened = self._open(window, name, document)
+        if opened is None:
+            return NEEDED
+        ask = _fitting(lambda: ASKS.validate_python(given))
+        if changed:
+            opened = _Opened(name, _with_steps(opened.part, changed))
+        if isinstance(ask, DragAsk):
+            if ask.step not in opened.drags:
+                opened.drags[ask.step] = answer(opened.part, ask.step, "drag", memory)
+            return to_json(opened.drags[ask.step](ask.item, ask.to)), None
+        shown = preview_step(opened.part, ask.step, memory, ask.moving)
+        mesh = write_glb([NamedMesh(ask.step, shown.mesh)]) if shown.mesh is not None else None
+        return to_json({"report": shown.report.as_dict(opened.part.units)}), mesh
+
+    def _open(self, window: str, name: str, document: object | None) -> _Opened | None:
+        if document is not None:
+            check_document(document)
+            self._opened[window] = _Opened(name, part_from(document))
+        opened = self._opened.get(window)
+        if opened is None or opened.name != name:
+            return None
+        self._opened.move_to_end(window)
+        while len(self._opened) > MOST:
+            self._opened.popitem(last=False)
+        return opened
+
+
+def _with_steps(part: Part, changed: list[Any]) -> Part:
+    """The part with steps in place of those of the same ids. Raises Problem."""
+    new = {s["id"]: s for s in changed if isinstance(s, dict) and isinstance(s.get("id"), str)}
+    return _fitting(lambda: Part.model_validate({**dict(part), "steps": [new.get(s.id, s) for s in part.steps]}))
+
+
+def _fitting(validate: Callable[[], T]) -> T:
+    try:
+        return validate()
+    except ValidationError as error:
+        raise Problem("bad-field", *describe_invalid(error), field=field_of(error)) from None

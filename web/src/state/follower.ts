@@ -1,0 +1,41 @@
+/** What a hand moves is asked for as fast as the answers come, the newest place alone; when the hand rests once more, for the whole. */
+
+const REST = 150; // ms without a move
+
+export class Follower<T> {
+  private next: T | null = null;
+  private busy = false;
+  private rest: ReturnType<typeof setTimeout> | undefined;
+  /** Ends when all that was asked has been answered. */
+  done: Promise<void> = Promise.resolve();
+
+  constructor(private readonly ask: (what: T, moving: boolean) => Promise<void>) {}
+
+  to(what: T): void {
+    clearTimeout(this.rest);
+    this.next = what;
+    if (!this.busy) this.done = this.run();
+  }
+
+  /** Nothing more is asked. */
+  stop(): void {
+    clearTimeout(this.rest);
+    this.next = null;
+  }
+
+  private async run(): Promise<void> {
+    this.busy = true;
+    let last: T | null = null;
+    try {
+      while (this.next !== null) {
+        last = this.next;
+        this.next = null;
+        await this.ask(last, true);
+      }
+    } finally {
+      this.busy = false;
+    }
+    const what = last;
+    if (what !== null) this.rest = setTimeout(() => void this.ask(what, false), REST);
+  }
+}
