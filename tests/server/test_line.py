@@ -70,7 +70,7 @@ def test_of_the_asks_of_one_slot_the_newest_wins(line, app, monkeypatch):
     def follow(*given):
         asked.append(given[-1]["step"])
         gate.wait(20)
-        return b"1", None
+        return b"1", None, 0.0
 
     monkeypatch.setattr(app.extensions["leadline"].editors, "follow", follow)
     numbers = [line.send(step=f"s{i}") for i in range(5)]
@@ -88,7 +88,7 @@ def test_each_ask_is_about_the_document_that_was_shown_before_it(line, app, monk
     def follow(*given):
         about.append((given[-1]["step"], given[2]))
         gate.wait(20)
-        return b"1", None
+        return b"1", None, 0.0
 
     monkeypatch.setattr(app.extensions["leadline"].editors, "follow", follow)
     line.show({"a": 1})

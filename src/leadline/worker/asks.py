@@ -10,7 +10,7 @@ from leadline.core.sketch.model import Id, Model, Number
 
 NEEDED = "document"  # instead of an answer: the document of that name is not here
 
-Answer = tuple[bytes, bytes | None]  # JSON, and a mesh as GLB
+Answer = tuple[bytes, bytes | None, float]  # JSON, a mesh as GLB, and the ms that it took
 
 
 class DragAsk(Model):

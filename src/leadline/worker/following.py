@@ -5,6 +5,7 @@ A document goes to the process once, under a name of its own; then asks name it,
 
 from __future__ import annotations
 
+import time
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -50,12 +51,18 @@ class Documents:
         Raises:
             Problem: the document, a step or the ask does not fit, or there is no answer.
         """
+        began = time.perf_counter()
         opened = self._open(window, name, document)
         if opened is None:
             return NEEDED
+        json, mesh = self._answered(memory, opened, changed, given)
+        return json, mesh, (time.perf_counter() - began) * 1000
+
+    @staticmethod
+    def _answered(memory: Memory, opened: _Opened, changed: list[Any], given: object) -> tuple[bytes, bytes | None]:
         ask = _fitting(lambda: ASKS.validate_python(given))
         if changed:
-            opened = _Opened(name, _with_steps(opened.part, changed))
+            opened = _Opened(opened.name, _with_steps(opened.part, changed))
         if isinstance(ask, DragAsk):
             if ask.step not in opened.drags:
                 opened.drags[ask.step] = answer(opened.part, ask.step, "drag", memory)

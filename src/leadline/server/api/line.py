@@ -2,7 +2,7 @@
 
 To the server go ``{"part": {...}}``, the document that what follows is about, and asks
 ``{"ask": k, "slot": "...", "changed": [steps], "given": {...}}``. Of the asks of one slot the newest wins: one that
-waits while another is computed gives way to the next. Each is answered by ``{"ask": k}`` with ``answer``, ``error`` (a message) or
+waits while another is computed gives way to the next. Each is answered by ``{"ask": k}`` with ``answer`` (and the ms ``spent`` on it), ``error`` (a message) or
 ``dropped``. Where a mesh comes along the message is binary: four bytes that tell the length of the JSON, the JSON, the mesh as GLB.
 Besides come the events "step", "build" and "picture".
 """
@@ -122,11 +122,11 @@ class Line:
 
     def _answer(self, message: dict[str, Any]) -> None:
         try:
-            answer, mesh = self.editors.follow(self.window, *message["about"], message.get("changed", []), message.get("given"))
+            answer, mesh, spent = self.editors.follow(self.window, *message["about"], message.get("changed", []), message.get("given"))
         except Exception as error:
             self._say({"ask": message["ask"], "error": told(error)[1]})
             return
-        text = b'{"ask":%d,"answer":%b}' % (message["ask"], answer)
+        text = b'{"ask":%d,"spent":%.2f,"answer":%b}' % (message["ask"], spent, answer)
         if mesh is None:
             self.socket.send(text.decode())
         else:
