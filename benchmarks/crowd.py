@@ -18,6 +18,7 @@ import numpy as np
 from ops.keeper import family
 from ops.server import memory_of
 from tests.server.faults import Designer, House, house
+from tests.server.follower import Follower
 
 from benchmarks.timing import table, verdict
 
@@ -91,13 +92,15 @@ def _drag_and_build(at: House) -> tuple[list[float], int]:
     built = [0]
 
     def drag(number: int) -> None:
-        designer = Designer(at.url, window=f"window {number}")
+        line = Follower(at.url, window=f"window-{number}")
+        line.show(document)
         k = 0
         while time.monotonic() < end:
             k += 1
             to = [point["x"] + 10 * np.sin(k / 9 + number), point["y"] + 10 * np.cos(k / 7 + number)]
             began = time.perf_counter()
-            designer.ask("POST", "/sketch/drag", {"document": document, "step": sketch["id"], "item": point["id"], "to": to})
+            message, _ = line.ask(question="drag", step=sketch["id"], item=point["id"], to=to)
+            assert "answer" in message, message
             spent = time.perf_counter() - began
             times.append(spent * 1000)
             time.sleep(max(0.0, PERIOD - spent))
