@@ -78,7 +78,7 @@ class Drag:
                 break
         if not stepping.keeps_shape(system, began, x):
             return None  # what has turned over already need not be settled
-        settled, _ = stepping.correct(system, x, np.zeros(len(system.equations.rows)))
+        settled, _ = stepping.correct(system, x, np.zeros(len(system.equations.rows)), near=True)
         return settled
 
     def _on_leash(self, x: Array, goal: Array) -> bool:

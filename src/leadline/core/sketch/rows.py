@@ -84,6 +84,27 @@ class Equations:
         self.index = {kind: np.flatnonzero(kinds == kind) for kind in Kind}
         self.v = np.array([row.v for row in self.rows], dtype=int)
         self.w = np.array([row.w for row in self.rows], dtype=int)
+        self._lay_out_slopes()
+
+    def _lay_out_slopes(self) -> None:
+        """Where each number that ``_gradients`` and ``_general_slopes`` give goes in the Jacobian, whose pattern stays the same."""
+        groups = [(Kind.LENGTH, self.v), (Kind.EQUAL, self.v), (Kind.EQUAL, self.w)]
+        groups += [(kind, d) for kind in (Kind.CROSS, Kind.ANGLE) for d in (self.v, self.w)]
+        own = np.concatenate([np.repeat(self.index[kind], 2) for kind, _ in groups])
+        side = np.concatenate([np.stack([2 * d[self.index[kind]], 2 * d[self.index[kind]] + 1], axis=1).ravel() for kind, d in groups])
+        S, L = sparse.csr_array(self.S), sparse.coo_array(self.L)
+        count = np.diff(S.indptr)[side]
+        self._gradient = np.repeat(np.arange(len(side)), count)  # of each term, the gradient that it takes
+        term = np.arange(len(self._gradient)) - np.repeat(np.cumsum(count) - count, count) + np.repeat(S.indptr[side], count)
+        self._factor = S.data[term]
+        general = [(k, v) for k in self.index[Kind.GENERAL] for v in self.rows[k].variables]
+        rows = np.concatenate([own[self._gradient], L.row, np.array([k for k, _ in general], dtype=int)])
+        columns = np.concatenate([S.indices[term], L.col, np.array([v for _, v in general], dtype=int)])
+        self._places, slot = np.unique(rows * self.n + columns, return_inverse=True)
+        self._term_slot, linear, self._general_slot = np.split(slot, [len(term), len(term) + L.nnz])
+        self._linear = np.bincount(linear, weights=L.data, minlength=len(self._places)).astype(float)  # of nothing it counts whole numbers
+        self._columns = self._places % self.n
+        self._starts = np.searchsorted(self._places, np.arange(len(self.rows) + 1) * self.n)
 
     def _matrix(self, rows: Sequence[Terms], m: int) -> Matrix:
         i = [r for r, terms in enumerate(rows) for _ in terms]
@@ -118,58 +139,42 @@ class Equations:
 
     def jacobian(self, x: Array) -> Matrix:
         """Derivatives of the residuals, shape (m, n); dense for small systems."""
+        size = len(self._places)
+        data = self._linear + np.bincount(self._term_slot, weights=self._gradients(x)[self._gradient] * self._factor, minlength=size)
+        if len(self._general_slot):
+            data += np.bincount(self._general_slot, weights=self._general_slopes(x), minlength=size)
+        shape = (len(self.rows), self.n)
+        if self.dense:
+            J = np.zeros(shape[0] * shape[1])
+            J[self._places] = data
+            return J.reshape(shape)
+        return sparse.csr_array((data, self._columns, self._starts), shape=shape)
+
+    def _gradients(self, x: Array) -> Array:
+        """By the directions that they are of, x and y one after the other, in the order of ``_lay_out_slopes``."""
         V = self.directions(x)
-        rows: list[NDArray[np.intp]] = []
-        columns: list[NDArray[np.intp]] = []
-        data: list[Array] = []
-
-        def put(i: NDArray[np.intp], d: NDArray[np.intp], gradient: Array) -> None:
-            rows.append(np.repeat(i, 2))
-            columns.append(np.stack([2 * d, 2 * d + 1], axis=1).ravel())
-            data.append(gradient.ravel())
-
-        i = self.index[Kind.LENGTH]
-        put(i, self.v[i], _unit(V[self.v[i]]))
+        found = [_unit(V[self.v[self.index[Kind.LENGTH]]])]
         i = self.index[Kind.EQUAL]
-        put(i, self.v[i], _unit(V[self.v[i]]))
-        put(i, self.w[i], -_unit(V[self.w[i]]))
+        found += [_unit(V[self.v[i]]), -_unit(V[self.w[i]])]
         i = self.index[Kind.CROSS]
         v, w = V[self.v[i]], V[self.w[i]]
         u, size = _unit(v), _norm(v)[:, None]
-        across = np.stack([w[:, 1], -w[:, 0]], axis=1) / size
-        put(i, self.v[i], across - u * (_dot(u, across)[:, None]))
-        put(i, self.w[i], np.stack([-u[:, 1], u[:, 0]], axis=1))
+        across = -_turned(w) / size
+        found += [across - u * (_dot(u, across)[:, None]), _turned(u)]
         i = self.index[Kind.ANGLE]
         v, w, arm = V[self.v[i]], V[self.w[i]], self.arm[i][:, None]
-        put(i, self.v[i], -arm * _turned(v) / _dot(v, v)[:, None])
-        put(i, self.w[i], arm * _turned(w) / _dot(w, w)[:, None])
-        shape = (len(self.rows), self.S.shape[0])
-        general = self._general_slopes(x)
-        if self.dense:
-            G = np.zeros(shape)
-            np.add.at(G, (np.concatenate(rows), np.concatenate(columns)), np.concatenate(data))
-            return np.asarray(G @ self.S + self.L + (0.0 if general is None else general.toarray()))
-        sparse_G = sparse.csr_array(
-            (np.concatenate(data), (np.concatenate(rows), np.concatenate(columns))), shape=shape
-        )
-        J = sparse_G @ self.S + self.L
-        return sparse.csr_array(J if general is None else J + general)
+        found += [-arm * _turned(v) / _dot(v, v)[:, None], arm * _turned(w) / _dot(w, w)[:, None]]
+        return np.concatenate(found).ravel()
 
-    def _general_slopes(self, x: Array) -> Matrix | None:
-        """Derivatives of the general rows, (m, n) sparse; None when there are none."""
-        if not len(self.index[Kind.GENERAL]):
-            return None
-        i, j, a = [], [], []
+    def _general_slopes(self, x: Array) -> Array:
+        """Derivatives of the general rows by their variables, one row after the other."""
+        found = []
         for k in self.index[Kind.GENERAL]:
             row = self.rows[k]
             assert row.function is not None
-            count = len(row.variables)
-            probes = x[row.variables] + 1j * COMPLEX_STEP * np.eye(count)
-            i.append(np.full(count, k))
-            j.append(np.asarray(row.variables))
-            a.append(np.imag(row.function(probes)) / COMPLEX_STEP)
-        entries = (np.concatenate(a), (np.concatenate(i), np.concatenate(j)))
-        return sparse.csr_array(entries, shape=(len(self.rows), self.n))
+            probes = x[row.variables] + 1j * COMPLEX_STEP * np.eye(len(row.variables))
+            found.append(np.imag(row.function(probes)) / COMPLEX_STEP)
+        return np.concatenate(found)
 
 
 def wrap(angle: Array) -> Array:

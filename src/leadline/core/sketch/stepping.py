@@ -9,18 +9,20 @@ minimum norm turns small edges inside out.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from scipy import sparse
-from scipy.sparse.linalg import splu
 
+from leadline.core.sketch.bordered import Bordered, dense_factor
 from leadline.core.sketch.rows import Array, Matrix
 from leadline.core.sketch.system import System
 
 TOLERANCE = 1e-11
 SOFT = 1e-9  # of the diagonal of J H^-1 J', by which a row may give way to rows that it depends on
 MAX_CORRECTIONS = 8
+MUCH_SMALLER = 0.03
 SMALLEST_STEP = 1 / 512
 MAX_TURN = math.radians(60)
 MIN_STRETCH = 0.2
@@ -65,24 +67,32 @@ def solve(system: System, x0: Array) -> Outcome:
     return Outcome(x, 1.0, steps)
 
 
-def correct(system: System, x: Array, wanted: Array) -> tuple[Array | None, int]:
-    """Newton steps from x until the residual is ``wanted``; None when they do not get there."""
+def correct(system: System, x: Array, wanted: Array, near: bool = False) -> tuple[Array | None, int]:
+    """Newton steps from x until the residual is ``wanted``; None when they do not get there.
+
+    From a place that is ``near`` the slopes of one step serve for the next, too, as long as each makes the residual much smaller.
+    """
     equations = system.equations
     if not equations.rows:
         return x, 0
     metric = EdgeMetric(system, x)
-    last = math.inf
+    last, change = math.inf, None
     for i in range(MAX_CORRECTIONS + 1):
         miss = equations.residual(x) - wanted
         size = float(np.abs(miss).max())
         if not math.isfinite(size):
             return None, i
-        if size <= TOLERANCE:
-            return (x + metric.least_change(equations.jacobian(x), -miss) if size > 1e-15 else x), i
-        if i == MAX_CORRECTIONS or (i > 3 and size > 0.9 * last):
+        done = size <= TOLERANCE
+        if not done and (i == MAX_CORRECTIONS or (i > 3 and size > 0.9 * last)):
             return (x, i) if size <= 1e3 * TOLERANCE else (None, i)
+        if done and size <= 1e-15:
+            return x, i
+        if change is None or not near or size > MUCH_SMALLER * last:
+            change = metric.factor(equations.jacobian(x))
+        x = x + change(-miss, None)
+        if done:
+            return x, i
         last = size
-        x = x + metric.least_change(equations.jacobian(x), -miss)
     return None, MAX_CORRECTIONS
 
 
@@ -93,7 +103,7 @@ class EdgeMetric:
     """
 
     def __init__(self, system: System, x: Array, calm: bool = False) -> None:
-        self.free = ~system.held
+        self.system, self.free = system, ~system.held
         V = system.equations.directions(x)
         edges = np.array(system.edges + [a for pair in system.arcs for a in pair], dtype=int)
         lengths = np.maximum(np.hypot(*V[edges].T), 1e-3) if len(edges) else np.zeros(0)
@@ -111,50 +121,39 @@ class EdgeMetric:
             self.H = sparse.coo_array(E.T @ E + sparse.diags_array(diagonal[self.free]))
 
     def least_change(self, J: Matrix, rhs: Array, pull: Array | None = None, extra: Array | None = None) -> Array:
-        """Minimise ``dx' (H + diag(extra)) dx / 2 - pull' dx`` subject to ``J dx = rhs``.
+        """Minimise ``dx' (H + diag(extra)) dx / 2 - pull' dx`` subject to ``J dx = rhs``. Raises LinAlgError or RuntimeError."""
+        return self.factor(J, extra)(rhs, pull)
+
+    def factor(self, J: Matrix, extra: Array | None = None) -> Callable[[Array, Array | None], Array]:
+        """What ``least_change`` solves, to be solved for several right sides and pulls.
 
         Rows that depend on others make the matrix singular; the small diagonal block ``-soft`` prevents that. It is a share of J H^-1 J': with
         many small edges that is itself small, and a fixed softness would leave Newton's method linear.
         """
-        J = J[:, self.free]
-        n, m = J.shape[1], J.shape[0]
-        soft = self._softness(J)
-        top = np.zeros(n) if pull is None else pull[self.free]
-        b = np.concatenate([top, rhs])
-        dx = np.zeros(len(self.free))
+        J = J if self.free.all() else J[:, self.free]
+        n, soft = J.shape[1], self._softness(J)
+        extra = None if extra is None else extra[self.free]
         if isinstance(self.H, np.ndarray):
-            K = np.zeros((n + m, n + m))
-            K[:n, :n] = self.H
-            if extra is not None:
-                K[np.arange(n), np.arange(n)] += extra[self.free]
-            K[n:, :n] = J
-            K[:n, n:] = J.T
-            K[np.arange(n, n + m), np.arange(n, n + m)] = -soft
-            dx[self.free] = np.linalg.solve(K, b)[:n]
+            solve = dense_factor(self.H, J, soft, extra)
+        else:
+            J = J.tocoo()
+            if self.system.bordered is None or not self.system.bordered.fits(self.H, J):
+                self.system.bordered = Bordered(self.H, J)
+            solve = self.system.bordered.factor(self.H, J, soft, extra)
+
+        def change(rhs: Array, pull: Array | None) -> Array:
+            dx = np.zeros(len(self.free))
+            top = np.zeros(n) if pull is None else pull[self.free]
+            dx[self.free] = solve(np.concatenate([top, rhs]))[:n]
             return dx
-        K = self._bordered(J.tocoo(), soft, None if extra is None else extra[self.free])
-        dx[self.free] = splu(K, permc_spec="COLAMD").solve(b)[:n]
-        return dx
+
+        return change
 
     def _softness(self, J: Matrix) -> Array:
         """By row: a small share of what J H^-1 J' has there, as the diagonal of H tells."""
         diagonal = np.diag(self.H) if isinstance(self.H, np.ndarray) else self.H.diagonal()
         squares = J * J if isinstance(J, np.ndarray) else J.multiply(J)
         return np.asarray(SOFT * np.maximum(np.asarray(squares @ (1 / diagonal)).ravel(), 1e-9))
-
-    def _bordered(self, J: Matrix, soft: Array, extra: Array | None) -> Matrix:
-        """``[[H + diag(extra), J'], [J, -diag(soft)]]`` from triplets, which is quicker than stacking blocks."""
-        n, m = J.shape[1], J.shape[0]
-        below = np.arange(n, n + m)
-        i = [self.H.row, J.row + n, J.col, below]
-        j = [self.H.col, J.col, J.row + n, below]
-        a = [self.H.data, J.data, J.data, -soft]
-        if extra is not None:
-            i.append(np.arange(n))
-            j.append(np.arange(n))
-            a.append(extra)
-        entries = (np.concatenate(a), (np.concatenate(i), np.concatenate(j)))
-        return sparse.csc_array(entries, shape=(n + m, n + m))
 
 
 def keeps_shape(system: System, before: Array, after: Array, max_turn: float = MAX_TURN) -> bool:

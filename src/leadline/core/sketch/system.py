@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from leadline.core.problems import Problem
+from leadline.core.sketch.bordered import Bordered
 from leadline.core.sketch.model import (
     ORIGIN,
     X_AXIS,
@@ -257,6 +258,7 @@ class System:
                 n += 1
         self.n = n
         self.held = np.zeros(n, dtype=bool)
+        self.bordered: Bordered | None = None  # the matrix of its steps, laid out once
         for name in (ORIGIN, *_AXIS_ENDS.values()):
             self.held[self._base[name] : self._base[name] + 2] = True
 
