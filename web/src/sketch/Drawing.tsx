@@ -1,8 +1,9 @@
-/** What a sketch looks like: curves, points, tags and figures. */
+/** What a sketch looks like: curves, points, tags and figures. Each layer is drawn anew only when what it shows is another. */
+import { memo } from "react";
 import type { Constraint, Dimension, Entity, SketchData, Units, Vec2 } from "../api/types";
 import { inUnits, trim } from "../ui/format";
 import { CONSTRAINTS } from "./sketchKeys";
-import { entityPoints, isPoint, ORIGIN, pointAt } from "./edit/entities";
+import { entityPoints, isPoint, ORIGIN, pointAt, entityOf } from "./edit/entities";
 import { middleOf, radiusBearing, spanOf, tagPlace, type Span } from "./place";
 import styles from "./Drawing.module.css";
 
@@ -17,6 +18,8 @@ interface DrawingProps {
   wiggle: Record<string, Vec2> | null;
 }
 
+const TAGS = new Map(CONSTRAINTS.map((k) => [k.kind as string, k.tag]));
+
 const line = (points: Vec2[]) =>
   points.map((p, i) => `${i === 0 ? "M" : "L"}${p[0].toFixed(2)} ${p[1].toFixed(2)}`).join("");
 
@@ -24,7 +27,7 @@ function isFree(e: Entity, free: ReadonlySet<string>): boolean {
   return free.has(e.id) || entityPoints(e).some((p) => free.has(p));
 }
 
-export function Curves({ data, place, selection, against, hover, wiggle }: DrawingProps) {
+export const Curves = memo(function Curves({ data, place, selection, against, hover, wiggle }: DrawingProps) {
   const free = new Set(data.free);
   return (
     <g>
@@ -48,7 +51,7 @@ export function Curves({ data, place, selection, against, hover, wiggle }: Drawi
       })}
     </g>
   );
-}
+});
 
 /** A curve carried along by its moving points, blended by nearness: enough to show what is free. */
 function shifted(data: SketchData, e: Entity, curve: Vec2[], wiggle: Record<string, Vec2>): Vec2[] {
@@ -68,7 +71,7 @@ function shifted(data: SketchData, e: Entity, curve: Vec2[], wiggle: Record<stri
   });
 }
 
-export function Points({ data, place, selection, hover, wiggle }: DrawingProps) {
+export const Points = memo(function Points({ data, place, selection, hover, wiggle }: DrawingProps) {
   const free = new Set(data.free);
   return (
     <g>
@@ -91,9 +94,9 @@ export function Points({ data, place, selection, hover, wiggle }: DrawingProps) 
       })}
     </g>
   );
-}
+});
 
-export function Tags({
+export const Tags = memo(function Tags({
   data,
   place,
   selection,
@@ -109,7 +112,7 @@ export function Tags({
         const key = `${at[0].toFixed(3)},${at[1].toFixed(3)}`;
         const before = stacked.get(key) ?? 0;
         const [x, y] = place(at);
-        const text = CONSTRAINTS.find((k) => k.kind === c.kind)?.tag ?? c.kind;
+        const text = TAGS.get(c.kind) ?? c.kind;
         const width = 9 + 6 * text.length;
         stacked.set(key, before + width + 7);
         return (
@@ -135,7 +138,7 @@ export function Tags({
       })}
     </g>
   );
-}
+});
 
 interface FigureProps extends DrawingProps {
   units: Units;
@@ -167,13 +170,13 @@ export function figurePlace(d: Dimension, span: Span, scale: number): Vec2 {
   return [mx + ax, my + ay];
 }
 
-export function Figures({ data, place, selection, against, units, onPick, onEdit }: FigureProps) {
+export const Figures = memo(function Figures({ data, place, selection, against, units, onPick, onEdit }: FigureProps) {
   const scale = Math.abs(place([1, 0])[0] - place([0, 0])[0]);
   return (
     <g>
       {data.sketch.dimensions.map((d) => {
         const span = d.items.every(
-          (i) => isPoint(data.sketch, i) || i === "X" || i === "Y" || data.sketch.entities.some((e) => e.id === i),
+          (i) => isPoint(data.sketch, i) || i === "X" || i === "Y" || entityOf(data.sketch, i) !== undefined,
         )
           ? spanOf(data.sketch, d)
           : null;
@@ -213,7 +216,7 @@ export function Figures({ data, place, selection, against, units, onPick, onEdit
       })}
     </g>
   );
-}
+});
 
 /** Extension and dimension lines, or a ray from the centre, with small ticks. */
 function leader(span: Span, at: Vec2, place: Place): string {
@@ -257,7 +260,15 @@ function tick(p: Vec2, q: Vec2): string {
 }
 
 /** Where an outline is open or crosses another: no region is found there. */
-export function Faults({ data, place, profile }: { data: SketchData; place: Place; profile: boolean }) {
+export const Faults = memo(function Faults({
+  data,
+  place,
+  profile,
+}: {
+  data: SketchData;
+  place: Place;
+  profile: boolean;
+}) {
   const { loose = [], crossing = [] } = data.faults ?? {};
   return (
     <g className={styles.faults}>
@@ -284,10 +295,10 @@ export function Faults({ data, place, profile }: { data: SketchData; place: Plac
       })}
     </g>
   );
-}
+});
 
 /** How strongly each spline bends: a hair at each place, away from the centre of curvature. */
-export function Combs({ data, place }: { data: SketchData; place: Place }) {
+export const Combs = memo(function Combs({ data, place }: { data: SketchData; place: Place }) {
   const all = Object.values(data.combs ?? {}).flat();
   if (all.length === 0) return null;
   const largest = Math.max(...all.map(([, , kx, ky]) => Math.hypot(kx, ky)), 1e-12);
@@ -304,10 +315,10 @@ export function Combs({ data, place }: { data: SketchData; place: Place }) {
       })}
     </g>
   );
-}
+});
 
 /** A spline's handles and a control spline's legs. */
-export function Legs({ data, place }: { data: SketchData; place: Place }) {
+export const Legs = memo(function Legs({ data, place }: { data: SketchData; place: Place }) {
   const at = (id: string) => place(pointAt(data.sketch, id));
   const legs = data.sketch.entities.flatMap((e): string[] => {
     if (e.kind === "control_spline") return [line(e.points.map(at))];
@@ -325,10 +336,10 @@ export function Legs({ data, place }: { data: SketchData; place: Place }) {
       ))}
     </g>
   );
-}
+});
 
 /** The origin and the two axes of the plane. */
-export function Axes({ place, width, height }: { place: Place; width: number; height: number }) {
+export const Axes = memo(function Axes({ place, width, height }: { place: Place; width: number; height: number }) {
   const [x, y] = place([0, 0]);
   return (
     <g className={styles.axes} data-point={ORIGIN}>
@@ -340,4 +351,4 @@ export function Axes({ place, width, height }: { place: Place; width: number; he
       />
     </g>
   );
-}
+});

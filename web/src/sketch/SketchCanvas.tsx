@@ -1,5 +1,5 @@
 /** The sketch on the screen: what is drawn, and what the tool in hand would draw. */
-import { useCallback } from "react";
+import { useCallback, useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
 import type { Units, Vec2 } from "../api/types";
 import { Axes, Combs, Curves, Faults, Figures, Legs, Points, Tags } from "./Drawing";
@@ -22,6 +22,11 @@ interface Props {
   profile: boolean;
 }
 
+function editFigure(id: string): void {
+  const { tool, set } = useSketch.getState();
+  if (!isDrawTool(tool)) set({ editing: id });
+}
+
 export function SketchCanvas({ crossings, sources, units, profile }: Props) {
   const view = useSketchView(useShallow(({ cx, cy, scale, width, height }) => ({ cx, cy, scale, width, height })));
   const { live, moved, pulled, tool, selection, dispute, editing, wiggle, comb } = useSketch(
@@ -38,18 +43,13 @@ export function SketchCanvas({ crossings, sources, units, profile }: Props) {
     })),
   );
   const data = moved ?? live;
+  const chosen = useMemo(() => new Set(selection), [selection]);
+  const against = useMemo(() => new Set(dispute?.against ?? []), [dispute]);
   const { pointer, hover, on } = useCanvasPointer(data, { crossings, sources, units });
   const place = useCallback((p: Vec2) => toScreen(view, p), [view]);
   if (data === null) return <p className={clsx(styles.sketchWait, "soft")}>Solving the sketch…</p>;
-  const shared = {
-    data,
-    place,
-    selection: new Set(selection),
-    against: new Set(dispute?.against ?? []),
-    hover,
-    wiggle,
-  };
-  const { pick, set } = useSketch.getState();
+  const shared = { data, place, selection: chosen, against, hover, wiggle };
+  const { pick } = useSketch.getState();
   return (
     <>
       <svg
@@ -78,7 +78,7 @@ export function SketchCanvas({ crossings, sources, units, profile }: Props) {
         <Curves {...shared} />
         <Faults data={data} place={place} profile={profile} />
         <Tags {...shared} onPick={pick} />
-        <Figures {...shared} units={units} onPick={pick} onEdit={(id) => !isDrawTool(tool) && set({ editing: id })} />
+        <Figures {...shared} units={units} onPick={pick} onEdit={editFigure} />
         <Points {...shared} />
         {moved && pulled && <Leash data={moved} item={pulled.item} to={pulled.to} place={place} />}
         {pointer !== null && <Ahead pointer={pointer} crossings={crossings} units={units} place={place} />}

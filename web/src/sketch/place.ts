@@ -1,6 +1,6 @@
 /** Where things stand: hit tests, snapping, the middle of what a dimension measures. */
 import type { Dimension, Entity, Sketch, SketchData, Vec2 } from "../api/types";
-import { isPoint, ORIGIN, pointAt, type Spot } from "./edit/entities";
+import { isPoint, ORIGIN, pointAt, type Spot, entityOf } from "./edit/entities";
 
 export const SNAP_PX = 10;
 const HIT_PX = 7;
@@ -120,7 +120,7 @@ function lineEnds(sketch: Sketch, id: string): [Vec2, Vec2] | null {
       [0, 0],
       [0, 1],
     ];
-  const e = sketch.entities.find((x) => x.id === id);
+  const e = entityOf(sketch, id);
   return e?.kind === "line" ? [pointAt(sketch, e.start), pointAt(sketch, e.end)] : null;
 }
 
@@ -131,8 +131,8 @@ export type Span =
 
 /** What a dimension spans; null when its items are gone. */
 export function spanOf(sketch: Sketch, d: Pick<Dimension, "kind" | "items">): Span | null {
-  const e = sketch.entities.find((x) => x.id === d.items[0]);
-  const round = sketch.entities.find((x) => d.items.includes(x.id) && (x.kind === "arc" || x.kind === "circle"));
+  const e = d.items[0] === undefined ? undefined : entityOf(sketch, d.items[0]);
+  const round = d.items.map((i) => entityOf(sketch, i)).find((x) => x?.kind === "arc" || x?.kind === "circle");
   if (e?.kind === "circle" && d.items.length === 1)
     return { shape: "round", center: pointAt(sketch, e.center), radius: e.radius, across: d.kind === "diameter" };
   if (d.kind === "distance" && round !== undefined) return spanToRound(sketch, d.items, round);
@@ -190,7 +190,7 @@ function spanToRound(sketch: Sketch, items: string[], round: Entity): Span | nul
       ? x.radius
       : distance(centre(x), pointAt(sketch, (x as Extract<Entity, { kind: "arc" }>).start));
   const other = items.find((i) => i !== round.id) ?? round.id;
-  const curve = sketch.entities.find((x) => x.id === other);
+  const curve = entityOf(sketch, other);
   const line = lineEnds(sketch, other);
   const from = isPoint(sketch, other)
     ? pointAt(sketch, other)
@@ -247,7 +247,7 @@ export function middleOf(span: Span): Vec2 {
 
 /** Where a constraint's tag stands: at its first entity's middle, or at its point. */
 export function tagPlace(data: SketchData, items: string[]): Vec2 | null {
-  const entity = items.map((i) => data.sketch.entities.find((e: Entity) => e.id === i)).find((e) => e !== undefined);
+  const entity = items.map((i) => entityOf(data.sketch, i)).find((e) => e !== undefined);
   if (entity !== undefined) {
     const curve = data.curves[entity.id];
     if (!curve || curve.length < 2) return null;

@@ -13,14 +13,31 @@ export function freshSketchId(sketch: Sketch, stem: string): string {
   for (let i = 1; ; i++) if (!taken.has(`${stem}${i}`)) return `${stem}${i}`;
 }
 
+/** Points and entities by their ids, looked up once for each sketch: a drawing asks for them hundreds of times. */
+const indices = new WeakMap<Sketch, { points: Map<string, Sketch["points"][number]>; entities: Map<string, Entity> }>();
+
+function indexOf(sketch: Sketch) {
+  let index = indices.get(sketch);
+  if (index === undefined) {
+    index = {
+      points: new Map(sketch.points.map((p) => [p.id, p])),
+      entities: new Map(sketch.entities.map((e) => [e.id, e])),
+    };
+    indices.set(sketch, index);
+  }
+  return index;
+}
+
+export const entityOf = (sketch: Sketch, id: string): Entity | undefined => indexOf(sketch).entities.get(id);
+
 export function pointAt(sketch: Sketch, id: string): Vec2 {
   if (id === ORIGIN) return [0, 0];
-  const p = sketch.points.find((q) => q.id === id);
+  const p = indexOf(sketch).points.get(id);
   if (p === undefined) throw new Error(`no point ${id}`);
   return [p.x, p.y];
 }
 
-export const isPoint = (sketch: Sketch, id: string) => id === ORIGIN || sketch.points.some((p) => p.id === id);
+export const isPoint = (sketch: Sketch, id: string) => id === ORIGIN || indexOf(sketch).points.has(id);
 
 export function addPoint(sketch: Sketch, [x, y]: Vec2): { sketch: Sketch; id: string } {
   const id = freshSketchId(sketch, "p");
