@@ -22,6 +22,9 @@ interface Props {
   profile: boolean;
 }
 
+/** Of more constraints the tags wait until the pull ends: to draw them takes longer than all the rest. */
+const TAGS_WHILE_PULLED = 100;
+
 function editFigure(id: string): void {
   const { tool, set } = useSketch.getState();
   if (!isDrawTool(tool)) set({ editing: id });
@@ -77,7 +80,7 @@ export function SketchCanvas({ crossings, sources, units, profile }: Props) {
         {comb && <Combs data={data} place={place} />}
         <Curves {...shared} />
         <Faults data={data} place={place} profile={profile} />
-        <Tags {...shared} onPick={pick} />
+        {(moved === null || data.sketch.constraints.length <= TAGS_WHILE_PULLED) && <Tags {...shared} onPick={pick} />}
         <Figures {...shared} units={units} onPick={pick} onEdit={editFigure} />
         <Points {...shared} />
         {moved && pulled && <Leash data={moved} item={pulled.item} to={pulled.to} place={place} />}

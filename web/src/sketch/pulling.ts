@@ -37,7 +37,7 @@ async function pull(): Promise<void> {
     if (step === null || live === null) return;
     try {
       const moved = await hand.drag(document, step, item, to);
-      if (moved !== null) set({ moved: withMoved(live, moved) });
+      if (moved !== null) set({ moved: withMoved(live, moved), pulled: { item, to } });
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
     }
@@ -54,7 +54,6 @@ export function drag(item: string, to: Vec2): void {
     dragging = { item, to: null, document, busy: false, done: Promise.resolve() };
   }
   dragging.to = to;
-  useSketch.getState().set({ pulled: { item, to } });
   if (!dragging.busy) {
     dragging.busy = true;
     dragging.done = pull();
