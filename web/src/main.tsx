@@ -10,10 +10,18 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { api } from "./api/client";
 import { learnCommands } from "./commands/commands";
-import { EditorPage } from "./pages/EditorPage";
 import { PartListPage } from "./pages/PartListPage";
 import { learnKinds } from "./state/fields";
+import { later } from "./ui/later";
 import { cssVariables, theme } from "./theme";
+
+const AHEAD_MS = 400; // after the list stands
+
+/** The editor and what is drawn in space are not needed for the list: they come beside it, or first where a part is opened at once. */
+const EditorPage = later<object>(() => import("./pages/EditorPage"));
+const ahead = () => Promise.all([EditorPage.ahead(), import("./stage/Stage")]);
+if (window.location.pathname.startsWith("/part/")) void ahead();
+else window.addEventListener("load", () => setTimeout(() => void ahead(), AHEAD_MS));
 
 const kinds = api.kinds().then(learnKinds, () => undefined); // without an answer those that it was made with are known
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });

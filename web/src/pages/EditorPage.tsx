@@ -1,5 +1,5 @@
 import { Button } from "@mantine/core";
-import { lazy, Suspense, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
 import { fileUrl } from "../api/client";
@@ -15,15 +15,16 @@ import { usePart } from "../state/part";
 import { useView } from "../state/view";
 import { StationStrip } from "../strip/StationStrip";
 import { Guarded } from "../ui/Guarded";
+import { later } from "../ui/later";
 import { MessageLine } from "../ui/MessageLine";
 import { Notices } from "./Notices";
 import { TopBar } from "./TopBar";
 import clsx from "clsx";
 import styles from "./EditorPage.module.css";
 
-const Stage = lazy(() => import("../stage/Stage"));
+const Stage = later<object>(() => import("../stage/Stage"));
 
-export function EditorPage() {
+export default function EditorPage() {
   const { id } = useParams();
   const loaded = usePart((s) => s.document !== null);
   const current = usePart((s) => s.saveState === "saved" && s.builtRevision === s.revision);
@@ -90,9 +91,7 @@ export function EditorPage() {
       </div>
       <main className={styles.placeStage}>
         <Guarded what="The stage">
-          <Suspense fallback={<p className={clsx("soft", styles.stageWait)}>Setting up the stage…</p>}>
-            <Stage />
-          </Suspense>
+          <Stage waiting={<p className={clsx("soft", styles.stageWait)}>Setting up the stage…</p>} />
         </Guarded>
         {drawing && (
           <Guarded key={sketching} what="The sketch">

@@ -123,9 +123,11 @@ export const usePart = create<PartState>((set, get) => {
     open: async (id) => {
       box = null;
       set({ id, document: null, result: null, notice: null, live: {}, buildState: "none", saveState: "saved" });
+      const known = fetchBuild(id).catch(() => undefined); // beside the part: neither waits for the other
       const own = await outboxOf(id);
       own.listener = heard(own);
       await load(id, own);
+      await known;
       if (!isOpen(id)) return;
       box = own;
       watch(id);

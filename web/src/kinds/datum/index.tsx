@@ -1,4 +1,4 @@
-import { lazy } from "react";
+import { later } from "../../ui/later";
 import { room } from "../room";
 import { commands } from "./commands";
 import { DatumCards } from "./DatumCards";
@@ -8,6 +8,6 @@ export default room({
   words: "plane",
   Cards: DatumCards,
   commands,
-  Handles: lazy(() => import("./OffsetHandle")),
+  Handles: later(() => import("./OffsetHandle")),
   glyph: <path d="M2 9l5-5h9l-5 5z M5 16l5-5h8l-5 5z" />,
 });

@@ -1,4 +1,4 @@
-import { lazy } from "react";
+import { later } from "../../ui/later";
 import { commands } from "./commands";
 import { room } from "../room";
 import { HoseCards } from "./HoseCards";
@@ -7,7 +7,7 @@ export default room({
   kind: "hose",
   words: "path between two ports",
   Cards: HoseCards,
-  Handles: lazy(() => import("./HoseHandles")),
+  Handles: later(() => import("./HoseHandles")),
   commands,
   glyph: <path d="M2 5h4c7 0 1 10 8 10h4M2 3v4M18 13v4" />,
 });

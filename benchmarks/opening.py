@@ -1,0 +1,121 @@
+"""Opening parts that were built before, right after a restart of the server, and the list of parts; nothing is in the browser's cache."""
+
+from __future__ import annotations
+
+import json
+import os
+import time
+import urllib.request
+from pathlib import Path
+
+import numpy as np
+from playwright.sync_api import Browser, Page, sync_playwright
+from tests.browser.conftest import CHROMIUM_FLAGS, LiveServer
+
+from benchmarks.timing import table, verdict
+
+DEMO = Path(__file__).resolve().parents[1] / "demo"
+PARTS = ("kick-rail", "discharge-hose", "frost-coil", "rope-grip", "tether-rings")
+RUNS = 3
+LIST, KNOWN, WHOLE = 1500.0, 300.0, 1000.0  # ms: of a page by its address; from the list: of result and cord, of everything
+
+# Before anything of the page: when result and cord stand after `window.began`, and when all meshes have come and two pictures are
+# drawn after the last.
+_WATCH = """
+window.began = 0;
+(() => {
+  const look = () => {
+    const entries = performance.getEntriesByType('resource').filter((e) => e.startTime >= window.began);
+    const built = entries.some((e) => e.name.endsWith('/build') && e.responseEnd > 0);
+    if (document.querySelector('[data-step]') && built) window.known ??= performance.now();
+    const meshes = entries.filter((e) => e.name.includes('mesh.glb'));
+    if (document.querySelector('canvas') && meshes.length > 0 && window.whole === undefined) {
+      const last = Math.max(...meshes.map((e) => e.responseEnd));
+      if (performance.now() - last > 40) requestAnimationFrame(() => requestAnimationFrame(() => { window.whole ??= performance.now(); }));
+    }
+    setTimeout(look, 4);
+  };
+  look();
+})();
+"""
+
+
+def report() -> str:
+    url = os.environ.get("LEADLINE_BENCH_DB_URL")
+    if url is None:
+        return "## Opening\n\nSkipped: no database (run ./lead bench).\n"
+    server = LiveServer(url)
+    server.start()
+    ids = [_built(server, name) for name in PARTS]
+    server.stop()
+    server = LiveServer(url)
+    server.start()
+    rows = []
+    try:
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM_FLAGS)
+            _open(browser, server.url, ids[0])  # the browser's own start is not the page's
+            listed, bytes_ = zip(*(_list(browser, server.url) for _ in range(RUNS)), strict=True)
+            rows.append([f"the list, by its address, {max(bytes_) / 1e3:.0f} kB of scripts", f"{np.median(listed):.0f}", f"{LIST:.0f}", verdict(float(np.median(listed)) < LIST)])
+            for name, part in zip(PARTS, ids, strict=True):
+                words = name.replace("-", " ").capitalize()
+                known, whole = np.median([_click(browser, server.url, part) for _ in range(RUNS)], axis=0)
+                rows.append([f"{words}, from the list: result and cord", f"{known:.0f}", f"{KNOWN:.0f}", verdict(known < KNOWN)])
+                rows.append([f"{words}, from the list: everything", f"{whole:.0f}", f"{WHOLE:.0f}", verdict(whole < WHOLE)])
+                known, whole = np.median([_open(browser, server.url, part) for _ in range(RUNS)], axis=0)
+                rows.append([f"{words}, by its address: editor, result and cord", f"{known:.0f}", f"{LIST:.0f}", verdict(known < LIST)])
+                rows.append([f"{words}, by its address: everything", f"{whole:.0f}", "", ""])
+            browser.close()
+    finally:
+        server.stop()
+    return table(f"Opened after a restart, cold cache (ms, median of {RUNS})", ["what", "reached", "target", ""], rows)
+
+
+def _built(server: LiveServer, name: str) -> str:
+    request = urllib.request.Request(f"{server.url}/api/parts/file", data=(DEMO / f"{name}.json").read_bytes(), method="POST")
+    part = json.load(urllib.request.urlopen(request))["id"]
+    for _ in range(900):
+        if json.load(urllib.request.urlopen(f"{server.url}/api/parts/{part}/build"))["state"] == "done":
+            return str(part)
+        time.sleep(0.1)
+    raise RuntimeError(f"{name} is not built")
+
+
+def _open(browser: Browser, url: str, part: str) -> tuple[float, float]:
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True)
+    page = context.new_page()
+    page.add_init_script(_WATCH)
+    page.goto(f"{url}/part/{part}")
+    return _ended(page)
+
+
+def _click(browser: Browser, url: str, part: str) -> tuple[float, float]:
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True)
+    page = context.new_page()
+    page.add_init_script(_WATCH)
+    page.goto(url)
+    link = page.locator(f'a[href="/part/{part}"]').first
+    link.wait_for()
+    page.wait_for_timeout(2500)  # a person reads the list
+    page.evaluate("addEventListener('click', () => { window.began = performance.now(); window.known = window.whole = undefined; }, true)")
+    link.click()
+    return _ended(page)
+
+
+def _ended(page: Page) -> tuple[float, float]:
+    page.wait_for_function("window.whole !== undefined", timeout=60000)
+    known, whole = page.evaluate("[window.known - window.began, window.whole - window.began]")
+    page.context.close()
+    return float(known), float(whole)
+
+
+def _list(browser: Browser, url: str) -> tuple[float, int]:
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True)
+    page = context.new_page()
+    page.goto(url)
+    page.get_by_role("link", name="Kick rail", exact=False).first.wait_for()
+    shown, size = page.evaluate(
+        "[performance.now(), performance.getEntriesByType('resource').filter((e) => e.name.endsWith('.js')).reduce((n, e) => n + e.decodedBodySize, 0)]"
+    )
+    context.close()
+    return float(shown), int(size)
