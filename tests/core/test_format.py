@@ -11,8 +11,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from leadline.core.problems import Problem
+from leadline.limits import DOCUMENT_BYTES
 from leadline.recipe.build import build
-from leadline.recipe.part_file import MAX_DOCUMENT, check_document, part_from, read_part, write_part
+from leadline.recipe.part_file import check_document, part_from, read_part, write_part
 from tests.core.parts import XY, bar, polyline, sketch
 from tests.core.test_sweep_step import document, refused, swept
 
@@ -111,7 +112,7 @@ def test_a_part_of_the_greatest_size_can_be_opened_from_its_own_file():
     written = part.model_dump(mode="json")
     check_document(written)
     file = write_part(part)
-    assert len(file) > MAX_DOCUMENT
+    assert len(file) > DOCUMENT_BYTES
     assert read_part(file) == part
     with pytest.raises(Problem, match="MB") as caught:
         check_document({**written, "steps": [*written["steps"], *written["steps"][:5]]})

@@ -9,6 +9,8 @@ from pathlib import Path
 
 import pytest
 
+from leadline import limits
+
 ROOT = Path(__file__).resolve().parents[2]
 GAP = "…"
 ROWS = re.findall(r"^\| (?!what|---)(.+?) \|.*\| *(.*?) *\|$", (ROOT / "docs/limits.md").read_text(), re.M)
@@ -88,4 +90,22 @@ def test_each_message_is_the_core_s_and_a_test_makes_it_say_so(what, text):
 
 
 def test_every_row_says_how_it_is_met():
-    assert [what for what, said in ROWS if '"' not in said] == ["crossings that a sketch shows", "pulls in a sketch", "display", "colours"]
+    assert [what for what, said in ROWS if '"' not in said] == [
+        "results that are kept", "crossings that a sketch shows", "pulls in a sketch", "display", "colours",
+    ]
+
+
+def _as_written(name: str, value: float) -> str:
+    """A limit as the document tells it."""
+    if name.endswith("_SECONDS"):
+        return f"{value:g} s"
+    if value >= limits.GB:
+        return f"{value / limits.GB:g} GB"
+    if name.endswith("_BYTES"):
+        return f"{value / (1 << 20 if value % (1 << 20) == 0 else 1e6):g} MB"
+    return f"{value:,}"
+
+
+@pytest.mark.parametrize("name", [n for n in dir(limits) if n.isupper() and n != "GB"])
+def test_what_a_question_may_cost_is_told_with_its_number(name):
+    assert _as_written(name, getattr(limits, name)) in (ROOT / "docs/limits.md").read_text()

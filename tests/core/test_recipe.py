@@ -12,9 +12,10 @@ from leadline.core.sketch.outline import regions
 from leadline.exports.files import build_to_folder
 from leadline.exports.formats import export
 from leadline.kinds.sketch.editing import begin_drag, solve_step
+from leadline.limits import PART_FILE_BYTES
 from leadline.recipe.build import Memory, Stopped, build, dependents
 from leadline.recipe.part import part_schema
-from leadline.recipe.part_file import MAX_BYTES, part_from, read_part, write_part
+from leadline.recipe.part_file import part_from, read_part, write_part
 from leadline.recipe.preview import preview_step
 from tests.core.parts import DEMO, XY, Shelf, bar, demo, part, sketch, step
 from tests.core.shapes import Draw
@@ -312,7 +313,7 @@ def test_a_part_file_survives_being_written_and_read():
         (b'{"format": "leadline-part", "version": 1}', "bad-field"),
         (b'{"format": "leadline-part", "version": 1, "name": "x", "steps": [{"kind": "teapot", "id": "a", "name": "b"}]}', "bad-field"),
         (b'{"format": "leadline-part", "version": 1, "name": "x", "surprise": 1}', "bad-field"),
-        (b" " * (MAX_BYTES + 1), "too-large"),
+        (b" " * (PART_FILE_BYTES + 1), "too-large"),
         (b"\xff\xfe\x00", "not-json"),
     ],
 )  # fmt: skip

@@ -7,7 +7,7 @@ import threading
 import pytest
 from sqlalchemy import inspect, text
 
-from leadline.recipe.part_file import MAX_BYTES
+from leadline.limits import PART_FILE_BYTES
 from leadline.server.database import Database
 from tests.core.parts import bar, step
 from tests.core.shapes import rectangle
@@ -294,8 +294,8 @@ def test_a_document_that_this_program_cannot_read_can_still_be_saved_as_a_file(c
 
 
 def test_a_huge_upload_is_refused(client):
-    refused(client.post("/api/parts/file", data=b"x" * (MAX_BYTES + 200_000)), 413)
-    refused(client.post("/api/parts/file", data=b"x" * (MAX_BYTES + 1)), 413)
+    refused(client.post("/api/parts/file", data=b"x" * (PART_FILE_BYTES + 200_000)), 413)
+    refused(client.post("/api/parts/file", data=b"x" * (PART_FILE_BYTES + 1)), 413)
 
 
 def test_bad_documents_leave_the_part_as_it_was(client):

@@ -7,12 +7,9 @@ import json
 from pydantic import ValidationError
 
 from leadline.core.problems import Problem
+from leadline.limits import DOCUMENT_BYTES, DOCUMENT_DEPTH, PART_FILE_BYTES
 from leadline.recipe.part import FORMAT, Part
 from leadline.recipe.upgrades import upgraded
-
-MAX_DOCUMENT = 8_000_000  # bytes of a document, on as few lines as may be
-MAX_BYTES = 4 * MAX_DOCUMENT  # of a part file, whose lines are set in: a part that can be saved can be opened from its file
-MAX_DEPTH = 60  # of lists and fields in each other
 
 
 def read_part(data: bytes | str) -> Part:
@@ -21,11 +18,11 @@ def read_part(data: bytes | str) -> Part:
     Raises:
         Problem: too large, not JSON, not a part, or a field that does not fit (named by its place).
     """
-    if len(data) > MAX_BYTES:
+    if len(data) > PART_FILE_BYTES:
         raise Problem(
             "too-large",
             f"The part file has {len(data) / 1e6:.1f} MB.",
-            f"A part file is at most {MAX_BYTES / 1e6:.0f} MB.",
+            f"A part file is at most {PART_FILE_BYTES / 1e6:.0f} MB.",
         )
     try:
         document = json.loads(data)
@@ -52,14 +49,14 @@ def check_document(document: object) -> None:
     """What the models do not look at. Raises Problem when it is too large, too deep, or has a text that cannot be kept."""
     _check_texts(document)
     size = len(json.dumps(document, ensure_ascii=False).encode())
-    if size > MAX_DOCUMENT:
-        raise Problem("too-large", f"The part has {size / 1e6:.1f} MB.", f"A part is at most {MAX_DOCUMENT / 1e6:.0f} MB: split it into several.")
+    if size > DOCUMENT_BYTES:
+        raise Problem("too-large", f"The part has {size / 1e6:.1f} MB.", f"A part is at most {DOCUMENT_BYTES / 1e6:.0f} MB: split it into several.")
 
 
 def _check_texts(value: object, place: str = "", depth: int = 0) -> None:
     """Raises Problem at a text with a NUL or half a character in it, or where lists and fields stand too deep in each other."""
-    if depth > MAX_DEPTH:
-        raise Problem("too-deep", f"{place[:60]}: lists and fields stand more than {MAX_DEPTH} deep in each other.", "Open a part file that was saved here.")
+    if depth > DOCUMENT_DEPTH:
+        raise Problem("too-deep", f"{place[:60]}: lists and fields stand more than {DOCUMENT_DEPTH} deep in each other.", "Open a part file that was saved here.")
     if isinstance(value, str):
         if "\0" in value or any("\ud800" <= c <= "\udfff" for c in value):
             raise Problem("bad-text", f"{place}: the text has a character that cannot be kept.", "Type it anew.", field=place)

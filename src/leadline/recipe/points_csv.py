@@ -8,8 +8,7 @@ import math
 from dataclasses import dataclass
 
 from leadline.core.problems import Problem
-
-MOST_ROWS = 1000
+from leadline.limits import POINT_ROWS
 
 
 @dataclass(frozen=True)
@@ -39,9 +38,9 @@ def read_points(text: str) -> list[CsvPoint]:
     numbered = [(i + 1, row) for i, row in enumerate(rows) if any(row)]
     if numbered and not any(_is_number(cell, separator) for cell in numbered[0][1]):
         numbered = numbered[1:]
-    if not 2 <= len(numbered) <= MOST_ROWS:
+    if not 2 <= len(numbered) <= POINT_ROWS:
         raise Problem(
-            "bad-csv", f"The file has {len(numbered)} rows of points.", f"Give 2 to {MOST_ROWS} rows of x, y, z and, if wanted, a bend radius.", field="csv"
+            "bad-csv", f"The file has {len(numbered)} rows of points.", f"Give 2 to {POINT_ROWS} rows of x, y, z and, if wanted, a bend radius.", field="csv"
         )
     return [_point(line, row, separator) for line, row in numbered]
 

@@ -9,7 +9,8 @@ from flask_openapi3 import Info, OpenAPI
 from pydantic import TypeAdapter
 
 from leadline import __version__
-from leadline.recipe.part_file import MAX_BYTES, read_part
+from leadline.limits import PART_FILE_BYTES
+from leadline.recipe.part_file import read_part
 from leadline.recipe.shown import Moved
 from leadline.server import errors
 from leadline.server.api import line, parts, work
@@ -48,7 +49,7 @@ def bare_app() -> OpenAPI:
         __name__, info=Info(title="Lead Line", version=__version__), validation_error_callback=errors.response_to,
         doc_ui=False, static_folder=None,
     )  # fmt: skip
-    app.config["MAX_CONTENT_LENGTH"] = MAX_BYTES + 100_000
+    app.config["MAX_CONTENT_LENGTH"] = PART_FILE_BYTES + 100_000
     app.json.sort_keys = False  # type: ignore[attr-defined]  # of Flask's own provider, typed as its base
     errors.register(app)
     guard(app)

@@ -12,10 +12,10 @@ from sqlalchemy import ColumnElement, delete, func, select, text, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.exc import SQLAlchemyError
 
+from leadline.limits import KEPT_BYTES
 from leadline.server.database import Database
 from leadline.server.tables import BlobRow
 
-LIMIT = 1 << 30  # bytes that all blobs together may have
 TRIM_EVERY = 64 << 20  # bytes written from one trimming to the next
 log = logging.getLogger(__name__)
 
@@ -26,7 +26,7 @@ class Blobs:
     One that is damaged, or that the database does not give, counts as none: it is then made again.
     """
 
-    def __init__(self, database: Database, limit: int = LIMIT) -> None:
+    def __init__(self, database: Database, limit: int = KEPT_BYTES) -> None:
         self.database, self.limit = database, limit
         self._lock = threading.Lock()
         self._waiting: dict[str, bytes] = {}

@@ -7,18 +7,18 @@ from typing import Any, cast
 from flask import has_request_context, request
 
 from leadline.core.problems import Problem
+from leadline.limits import ANSWER_SECONDS
 from leadline.server.blobs import Blobs
 from leadline.worker.asks import NEEDED, Answer
 from leadline.worker.pool import WorkerDied, WorkerPool
 
-LIMIT = 12.0  # seconds that one answer may take
 WINDOW = "Lead-Window"  # the header by which the windows of browsers are told apart: each keeps to one process
 
 
 class Editors:
     """``pool`` has the processes; they keep nothing in the store."""
 
-    def __init__(self, pool: WorkerPool, blobs: Blobs, limit: float = LIMIT) -> None:
+    def __init__(self, pool: WorkerPool, blobs: Blobs, limit: float = ANSWER_SECONDS) -> None:
         self.pool, self.blobs, self.limit = pool, blobs, limit
 
     def ask(self, what: str, *given: Any) -> Any:

@@ -12,7 +12,8 @@ from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
 from leadline.core.problems import Message, MessageShown, Problem
-from leadline.recipe.part_file import MAX_BYTES, describe_invalid, field_of
+from leadline.limits import PART_FILE_BYTES
+from leadline.recipe.part_file import describe_invalid, field_of
 from leadline.server.parts import NotFound, Overtaken
 from leadline.worker.pool import WorkerDied, WorkFailed
 
@@ -54,7 +55,7 @@ def _no_database(error: OperationalError) -> Told:
 def _http(error: HTTPException) -> Told:
     code = error.code or 500
     text = {404: "There is nothing at this address.", 413: "The request is too large."}.get(code, error.name)
-    return _message(code, "http", text, {413: f"A part file is at most {MAX_BYTES / 1e6:.0f} MB."}.get(code, ""))
+    return _message(code, "http", text, {413: f"A part file is at most {PART_FILE_BYTES / 1e6:.0f} MB."}.get(code, ""))
 
 
 TOLD: dict[type[Exception], Callable[[Any], Told]] = {

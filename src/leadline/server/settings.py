@@ -6,6 +6,8 @@ import os
 from dataclasses import dataclass
 from pathlib import Path
 
+from leadline.limits import BUILD_SECONDS
+
 ROOT = Path(__file__).resolve().parents[3]
 
 
@@ -15,7 +17,7 @@ class Settings:
     port: int = 8750
     web: Path = ROOT / "web" / "dist"
     demo: Path = ROOT / "demo"
-    build_seconds: float = 120.0
+    build_seconds: float = BUILD_SECONDS
     editors: int = max(2, os.cpu_count() or 1)  # processes for what open editors ask
     builders: int = max(2, os.cpu_count() or 1)  # processes with the kernel
     worker_entry: str = "leadline.worker.process:main"
@@ -27,6 +29,6 @@ class Settings:
         return cls(
             database_url=os.environ["LEADLINE_DB_URL"],
             port=int(os.environ.get("LEADLINE_PORT", "8750")),
-            build_seconds=float(os.environ.get("LEADLINE_BUILD_SECONDS", "120")),
+            build_seconds=float(os.environ.get("LEADLINE_BUILD_SECONDS", BUILD_SECONDS)),
             demo=Path(os.environ.get("LEADLINE_DEMO", ROOT / "demo")),
         )

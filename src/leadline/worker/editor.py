@@ -15,6 +15,7 @@ from leadline.core.problems import told_in
 from leadline.core.sketch.edits.transforms import clip
 from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.svg import read_svg
+from leadline.limits import ANSWER_MEMORY
 from leadline.recipe.asking import answer
 from leadline.recipe.build import Memory
 from leadline.recipe.part import Part
@@ -24,13 +25,11 @@ from leadline.recipe.sheets import as_csv, as_json, make_sheet
 from leadline.worker.following import Documents
 from leadline.worker.link import serve
 
-MEMORY_LIMIT = 3 << 30  # bytes of addresses, of which the loaded libraries take more than a third
-
 
 def main(pipe: Connection, stop: Event) -> None:  # noqa: ARG001
     """Serve requests until the pipe closes. What is asked is short: one that is to stop is killed."""
     asked = {**ASKED, "follow": Documents().answer}
-    serve(pipe, MEMORY_LIMIT, lambda memory, link, request: link.send("done", asked[request[0]](memory, *request[1:])))
+    serve(pipe, ANSWER_MEMORY, lambda memory, link, request: link.send("done", asked[request[0]](memory, *request[1:])))
 
 
 def _solve(memory: Memory, part: Part, step: str, added: str | None) -> Any:

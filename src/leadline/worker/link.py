@@ -16,6 +16,7 @@ from pydantic import ValidationError
 from threadpoolctl import threadpool_limits
 
 from leadline.core.problems import Message, Problem, unexpected
+from leadline.limits import GB
 from leadline.recipe.build import Memory, Stopped
 from leadline.recipe.part_file import describe_invalid, field_of
 
@@ -61,18 +62,18 @@ def serve(pipe: Connection, memory_limit: int, work: Callable[[Memory, Link, Any
             except Exception as error:
                 if isinstance(error, MemoryError):
                     memory = Memory()
-                link.send("problem", _told(error))
+                link.send("problem", _told(error, memory_limit))
             link.send("idle")
         except (EOFError, ConnectionError):  # whoever asked is gone
             return
 
 
-def _told(error: Exception) -> Any:
+def _told(error: Exception, memory_limit: int) -> Any:
     """An error as a message."""
     if isinstance(error, Problem):
         return error.message.as_dict(error.unit)
     if isinstance(error, ValidationError):
         return Message("error", "bad-field", *describe_invalid(error), {"field": field_of(error)}).as_dict()
     if isinstance(error, MemoryError):
-        return Message("error", "memory", "This takes more memory than it may have.", "Make the part smaller or coarser.").as_dict()
+        return Message("error", "memory", f"This takes more than the {memory_limit / GB:g} GB of memory that it may have.", "Make the part smaller or coarser.").as_dict()
     return unexpected(error).message.as_dict()

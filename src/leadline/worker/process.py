@@ -19,6 +19,7 @@ from leadline.core.problems import Problem, told_in
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.core.solids.tessellate import tessellate
 from leadline.exports.formats import export, formats
+from leadline.limits import BUILD_MEMORY
 from leadline.recipe.asking import answer as answer_of
 from leadline.recipe.build import Memory, build
 from leadline.recipe.part import Part
@@ -26,7 +27,6 @@ from leadline.recipe.results import BuildResult
 from leadline.worker.link import Link, serve
 from leadline.worker.picture import draw_picture
 
-MEMORY_LIMIT = 8 << 30
 NICE = 10  # what follows a hand goes before builds
 FINENESS = {"coarse": (4e-3, 0.6), "fine": (2e-5, 0.08)}  # chord as a share of the body's size, and the angle of a facet in rad
 
@@ -34,7 +34,7 @@ FINENESS = {"coarse": (4e-3, 0.6), "fine": (2e-5, 0.08)}  # chord as a share of 
 def main(pipe: Connection, stop: Event) -> None:
     """Serve requests until the pipe closes."""
     os.nice(NICE)
-    serve(pipe, MEMORY_LIMIT, lambda memory, link, request: answer(request, memory, link, stop))
+    serve(pipe, BUILD_MEMORY, lambda memory, link, request: answer(request, memory, link, stop))
 
 
 def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Event) -> None:

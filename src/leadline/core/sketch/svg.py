@@ -30,10 +30,8 @@ from leadline.core.sketch.outline import (
     spline_curve,
 )
 from leadline.core.sketch.splines import stretch
+from leadline.limits import SVG_BYTES, SVG_CURVES, SVG_ELEMENTS
 
-MAX_ELEMENTS = 3000
-MAX_ENTITIES = 2500  # a sketch has at most 3,000 points and as many curves; an open line has a point more
-MAX_BYTES = 4 << 20
 PHYSICAL = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "pc": 25.4 / 6}
 PX = 25.4 / 96
 SAME = 1e-9
@@ -153,7 +151,7 @@ def read_svg(data: bytes, mm_per_unit: float | None = None) -> Drawing:
     Raises:
         Problem: it is not SVG, has scripts or entities, numbers that are none, or more than 3000 elements.
     """
-    if len(data) > MAX_BYTES:
+    if len(data) > SVG_BYTES:
         raise _refused("is larger than 4 MB", "Take out what is not the outline.")
     if mm_per_unit is not None and not (math.isfinite(mm_per_unit) and 1e-6 <= mm_per_unit <= 1e6):
         raise Problem("bad-size", "The scale is not a size above zero.", "Give the mm of one unit.", field="mm_per_unit")
@@ -190,8 +188,8 @@ def _checked(data: bytes) -> tuple[defusedxml.ElementTree.Element, list[str]]:
         for count, (_, element) in enumerate(defusedxml.ElementTree.iterparse(io.BytesIO(data), events=("start",))):
             root = element if root is None else root
             name = element.tag.rpartition("}")[2] if isinstance(element.tag, str) else ""
-            if count >= MAX_ELEMENTS:
-                raise _refused(f"has more than {MAX_ELEMENTS} elements", "Keep only the outline.")
+            if count >= SVG_ELEMENTS:
+                raise _refused(f"has more than {SVG_ELEMENTS} elements", "Keep only the outline.")
             if name in UNSAFE:
                 raise _refused(f"contains a {name}", "Save it as plain SVG without scripts.")
             if any(NO_NUMBER.search(v) for k, v in element.attrib.items() if k in GEOMETRY):
@@ -249,8 +247,8 @@ class _Reader:
         return self.places[key]
 
     def _segment(self, s: object, construction: bool) -> None:
-        if len(self.draft.entities) >= MAX_ENTITIES:
-            raise _refused(f"has more than {MAX_ENTITIES} lines, arcs and curves", "Simplify its paths, or keep only the outline.")
+        if len(self.draft.entities) >= SVG_CURVES:
+            raise _refused(f"has more than {SVG_CURVES} lines, arcs and curves", "Simplify its paths, or keep only the outline.")
         if isinstance(s, svgelements.Move) or s.start is None or s.end is None:  # type: ignore[attr-defined]  # the package has no types
             return
         more = {"id": "x", "construction": construction}

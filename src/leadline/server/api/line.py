@@ -19,14 +19,14 @@ from flask import Flask, request
 from flask_sock import Sock
 from simple_websocket import ConnectionClosed, Server
 
-from leadline.recipe.part_file import MAX_DOCUMENT
+from leadline.limits import DOCUMENT_BYTES
 from leadline.server.editors import Editors
 from leadline.server.errors import told
 from leadline.server.events import Broker
 from leadline.server.services import services
 
 PING = 25  # seconds; a window that is gone without a word is found out by it
-LONGEST = MAX_DOCUMENT + (1 << 16)  # bytes of a message
+LONGEST = DOCUMENT_BYTES + (1 << 16)  # bytes of a message
 
 def register(app: Flask) -> None:
     app.config["SOCK_SERVER_OPTIONS"] = {"ping_interval": PING, "max_message_size": LONGEST}

@@ -1,0 +1,35 @@
+"""What one question may cost, and how large what is sent may be. Each refusal tells its limit; ``docs/limits.md`` tells all of them.
+
+What shapes themselves may be (turns, copies, rails) is said where they are made.
+"""
+
+from __future__ import annotations
+
+GB = 1 << 30
+
+ANSWER_SECONDS = 12.0
+"""Of a question that an open editor asks between builds, then its process is ended."""
+ANSWER_MEMORY = 3 * GB
+"""Of the addresses of such a process; the loaded libraries take more than a third of it."""
+
+BUILD_SECONDS = 120.0
+"""Of a build, unless ``LEADLINE_BUILD_SECONDS`` says otherwise."""
+BUILD_MEMORY = 4 * GB
+"""Of the addresses of a process with the kernel."""
+
+DOCUMENT_BYTES = 8_000_000
+"""Of a part's document, on as few lines as may be."""
+DOCUMENT_DEPTH = 60
+"""Of lists and fields in each other."""
+PART_FILE_BYTES = 4 * DOCUMENT_BYTES
+"""Of a part file, whose lines are set in, so that a part that can be saved can be opened from its file."""
+
+SVG_BYTES = 4 << 20
+SVG_ELEMENTS = 3000
+SVG_CURVES = 2500
+"""A sketch has at most 3,000 points and as many curves; an open line has a point more."""
+POINT_ROWS = 1000
+"""Of a file of points."""
+
+KEPT_BYTES = 1 * GB
+"""Of all results, solids and meshes that are kept in the database; the oldest give way."""
