@@ -22,7 +22,7 @@ from tests.browser.editor import Editor
 
 ROOT = Path(__file__).resolve().parents[2]
 CHROMIUM_FLAGS = [
-    "--use-angle=gl-egl", "--ignore-gpu-blocklist", "--disable-quic", "--no-first-run", "--no-sandbox",
+    "--use-angle=gl-egl", "--ignore-gpu-blocklist", "--disable-quic", "--disable-gpu-rasterization", "--no-first-run", "--no-sandbox",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
 
