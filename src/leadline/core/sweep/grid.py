@@ -25,8 +25,8 @@ MOST_ACROSS = 64
 PROBED_SECTIONS = 8
 WARPED = 24  # steps at least where rails bend the section: its quads are not flat even along straight tracks
 KINK = 1e-4
-ROUGH_CHORD = 1 / 200  # of the section's extent
-ROUGH_POINTS = 7_000
+ROUGH_CHORDS = (1 / 200, 1 / 100, 1 / 50, 1 / 20)  # of the section's extent
+ROUGH_POINTS = 10_000
 UNEVEN = 1.1  # times the fineness: how far from flat a quad may be, beside what its sides cut off
 
 
@@ -92,8 +92,12 @@ def rough_mesh(motion: Motion, regions: Sequence[Region], owner: str = "") -> Di
     """
     builder = MeshBuilder()
     extent = max(float(np.ptp(r.outer.polygon(0.5), axis=0).max()) for r in regions)
-    outlines = [[_Outline(loop, [edge.samples(extent * ROUGH_CHORD) for edge in loop.edges]) for loop in r.loops] for r in regions]
-    around = sum(len(t) for own in outlines for o in own for t in o.parameters)
+    wanted = len(motion.rough()[0])
+    for chord in ROUGH_CHORDS:  # where the motion turns much it is the section that is drawn with fewer points first
+        outlines = [[_Outline(loop, [edge.samples(extent * chord) for edge in loop.edges]) for loop in r.loops] for r in regions]
+        around = sum(len(t) for own in outlines for o in own for t in o.parameters)
+        if around * wanted <= ROUGH_POINTS:
+            break
     s, frames = motion.rough(max(24, ROUGH_POINTS // around))
     stretch = _Stretch("0", frames, False, 0, s, True)
     for outline in (o for own in outlines for o in own):

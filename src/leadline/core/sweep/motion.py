@@ -28,7 +28,7 @@ from leadline.core.sweep.warp import Warp
 DEFAULT_TOLERANCE = 1e-4
 MAX_TURNS = 2000.0
 ROUGH_TURN = math.radians(6)  # between rough stations, as long as they are not too many
-ROUGH_LEAST, ROUGH_MOST = 20, 400  # rough stations, but for those at joints
+ROUGH_LEAST, ROUGH_MOST = 20, 500  # rough stations, but for those at joints
 EDGE_ON = math.radians(3.0)
 RIGID = 1e-10
 PROBES = np.concatenate([[0.0], np.arange(1, 16) * 0.6180339887 % 1.0, [1.0]])  # in no step with any repetition
