@@ -12,6 +12,9 @@ ANSWER_SECONDS = 12.0
 ANSWER_MEMORY = 3 * GB
 """Of the addresses of such a process; the loaded libraries take more than a third of it."""
 
+LINE_SLOTS = 16
+"""Of what one window asks at the same time."""
+
 BUILD_SECONDS = 120.0
 """Of a build, unless ``LEADLINE_BUILD_SECONDS`` says otherwise."""
 BUILD_MEMORY = 4 * GB

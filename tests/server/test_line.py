@@ -12,6 +12,7 @@ from werkzeug.serving import make_server
 
 from leadline.core.sketch.dragging import Drag
 from leadline.core.sketch.model import Sketch
+from leadline.limits import LINE_SLOTS
 from tests.core.parts import bar, step
 from tests.server.follower import Follower
 
@@ -80,6 +81,22 @@ def test_of_the_asks_of_one_slot_the_newest_wins(line, app, monkeypatch):
     gate.set()
     assert {line.hear()[0]["ask"] for _ in range(3)} == {numbers[0], numbers[4], other}
     assert sorted(asked) == ["other", "s0", "s4"]
+
+
+def test_no_window_asks_for_everything_at_once(line, app, monkeypatch):
+    gate = threading.Event()
+
+    def follow(*_):
+        gate.wait(20)
+        return b"1", None, 0.0
+
+    monkeypatch.setattr(app.extensions["leadline"].editors, "follow", follow)
+    numbers = [line.send(slot=f"{i}") for i in range(LINE_SLOTS + 3)]
+    refused = [line.hear()[0] for _ in range(3)]
+    assert [m["ask"] for m in refused] == numbers[-3:]
+    assert all(str(LINE_SLOTS) in m["error"]["text"] for m in refused)
+    gate.set()
+    assert {line.hear()[0]["ask"] for _ in range(LINE_SLOTS)} == set(numbers[:-3])
 
 
 def test_each_ask_is_about_the_document_that_was_shown_before_it(line, app, monkeypatch):

@@ -66,10 +66,10 @@ class Documents:
         if isinstance(ask, DragAsk):
             if ask.step not in opened.drags:
                 opened.drags[ask.step] = answer(opened.part, ask.step, "drag", memory)
-            return to_json(opened.drags[ask.step](ask.item, ask.to)), None
+            return to_json(opened.drags[ask.step](ask.item, ask.to), inf_nan_mode="null"), None
         shown = preview_step(opened.part, ask.step, memory, ask.moving)
         mesh = write_glb([NamedMesh(ask.step, shown.mesh)]) if shown.mesh is not None else None
-        return to_json({"report": shown.report.as_dict(opened.part.units)}), mesh
+        return to_json({"report": shown.report.as_dict(opened.part.units)}, inf_nan_mode="null"), mesh
 
     def _open(self, window: str, name: str, document: object | None) -> _Opened | None:
         if document is not None:

@@ -19,14 +19,17 @@ from flask import Flask, request
 from flask_sock import Sock
 from simple_websocket import ConnectionClosed, Server
 
-from leadline.limits import DOCUMENT_BYTES
+from leadline.core.problems import Problem
+from leadline.limits import DOCUMENT_BYTES, LINE_SLOTS
 from leadline.server.editors import Editors
 from leadline.server.errors import told
 from leadline.server.events import Broker
 from leadline.server.services import services
 
 PING = 25  # seconds; a window that is gone without a word is found out by it
+TOO_MANY = Problem("busy", f"More than {LINE_SLOTS} things are asked at once.", "Wait for the answers, then ask again.")
 LONGEST = DOCUMENT_BYTES + (1 << 16)  # bytes of a message
+
 
 def register(app: Flask) -> None:
     app.config["SOCK_SERVER_OPTIONS"] = {"ping_interval": PING, "max_message_size": LONGEST}
@@ -99,6 +102,9 @@ class Line:
         slot = str(message["slot"])
         with self.slots:
             at_work = slot in self.waiting
+            if not at_work and len(self.waiting) >= LINE_SLOTS:
+                self._say({"ask": message["ask"], "error": told(TOO_MANY)[1]})
+                return
             before = self.waiting.get(slot)
             self.waiting[slot] = message if at_work else None
         if before is not None:
