@@ -1,7 +1,7 @@
 """A worker's end of its pipe, and the loop that serves requests from it.
 
 Messages to a worker: ``("run", n, request)`` and answers to its questions ``("blob", n, bytes | None)``, n being the number of
-the request. Messages from it: once ``("ready", 0)``, then ``("event", n, dict)``, ``("get", n, key)``, ``("put", n, key, bytes)``,
+the request. Messages from it: once ``("ready", 0)``, then for each request ``("taken", n)``, ``("event", n, dict)``, ``("get", n, key)``, ``("put", n, key, bytes)``,
 the outcome, one of ``("done", n, result)``, ``("stopped", n)`` and ``("problem", n, message)``, and at the very end ``("idle", n)``.
 """
 
@@ -53,6 +53,7 @@ def serve(pipe: Connection, memory_limit: int, work: Callable[[Memory, Link, Any
         try:
             _, number, request = pipe.recv()
             link = Link(pipe, number)
+            link.send("taken")
             try:
                 work(memory, link, request)
             except ConnectionError:

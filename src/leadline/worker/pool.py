@@ -76,7 +76,7 @@ class Worker:
         self.process.start()
         self.channel.given_away()
         self.ready = False
-        self.requests = 0
+        self.requests = self.taken = 0  # of the latter the last one's number
 
     def run(
         self,
@@ -137,7 +137,9 @@ class Worker:
             kind, of, *rest = message
             if of != number:
                 raise OSError(f"an answer to request {of} instead of {number}")
-            if kind == "event":
+            if kind == "taken":
+                self.taken = number
+            elif kind == "event":
                 if rest[0].get("state") == "building":
                     self._step = rest[0].get("id")
                 on_event(rest[0])
@@ -243,7 +245,8 @@ class WorkerPool:
     ) -> Any:
         """Run a request on a process, and once more on another one when that dies: it may have been ended by something else.
 
-        Not once more when it took too long, or after its result was told. For the rest as ``Worker.run``.
+        Not once more when it took too long, or after its result was told. A process that was dead before it took the request
+        does not count. For the rest as ``Worker.run``.
         """
         told = threading.Event()
 
@@ -252,15 +255,19 @@ class WorkerPool:
             if on_result is not None:
                 on_result(result)
 
-        for last in (False, True):
+        deaths, dead = 0, 0
+        while True:
             try:
                 with self.lease(part_id, cancelled) as worker:
                     return worker.run(request, store, on_event, limit, cancelled, tell)
             except WorkerDied as died:
-                if last or died.reason == "time" or told.is_set():
+                if worker.taken == worker.requests:
+                    deaths += 1
+                else:
+                    dead += 1
+                if deaths > 1 or dead > self.size or died.reason == "time" or told.is_set():
                     raise
                 log.warning("a worker died (%s); its request is run once more", died.reason)
-        raise AssertionError
 
     @contextmanager
     def lease(self, part_id: str, cancelled: threading.Event | None = None) -> Iterator[Worker]:
