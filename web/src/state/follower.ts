@@ -1,6 +1,6 @@
 /** What a hand moves is asked for as fast as the answers come, the newest place alone; when the hand rests once more, for the whole. */
 
-const REST = 150; // ms without a move
+const REST = 300; // ms without a move: a whole answer may take long, and the next move waits for it
 
 export class Follower<T> {
   private next: T | null = null;
