@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import json
-import os
 
 import numpy as np
-from playwright.sync_api import Page, sync_playwright
-from tests.browser.conftest import CHROMIUM_FLAGS, LiveServer
+from playwright.sync_api import Page
 from tests.core.shapes import tangent_chain
 
 from benchmarks import watching
@@ -20,21 +18,13 @@ MOVES = 80
 
 
 def report() -> str:
-    url = os.environ.get("LEADLINE_BENCH_DB_URL")
-    if url is None:
+    if watching.DATABASE is None:
         return "## Dragging in the browser\n\nSkipped: no database (run ./lead bench).\n"
-    server = LiveServer(url)
-    server.start()
     lines = []
-    try:
-        with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM_FLAGS)
-            for size, target in TARGETS.items():
-                rows, samples = _drag(watching.prepared(browser.new_page(viewport={"width": 1280, "height": 800})), server.url, size)
-                lines += watching.rows(f"{rows} equations", samples, target)
-            browser.close()
-    finally:
-        server.stop()
+    with watching.opened() as (server, browser):
+        for size, target in TARGETS.items():
+            rows, samples = _drag(watching.prepared(browser.new_page(viewport={"width": 1280, "height": 800})), server.url, size)
+            lines += watching.rows(f"{rows} equations", samples, target)
     return table("Dragging a sketch in the browser (ms)", ["what", "median", "p95", "target p95", ""], lines)
 
 

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import json
-import os
 import time
 import urllib.request
 from pathlib import Path
 
 import numpy as np
-from playwright.sync_api import Browser, Page, sync_playwright
-from tests.browser.conftest import CHROMIUM_FLAGS, LiveServer
+from playwright.sync_api import Browser, Page
+from tests.browser.conftest import LiveServer
 
+from benchmarks import watching
 from benchmarks.timing import table, verdict
 
 DEMO = Path(__file__).resolve().parents[1] / "demo"
@@ -41,33 +41,25 @@ window.began = 0;
 
 
 def report() -> str:
-    url = os.environ.get("LEADLINE_BENCH_DB_URL")
-    if url is None:
+    if watching.DATABASE is None:
         return "## Opening\n\nSkipped: no database (run ./lead bench).\n"
-    server = LiveServer(url)
-    server.start()
-    ids = [_built(server, name) for name in PARTS]
-    server.stop()
-    server = LiveServer(url)
-    server.start()
+    before = LiveServer(watching.DATABASE)
+    before.start()
+    ids = [_built(before, name) for name in PARTS]
+    before.stop()
     rows = []
-    try:
-        with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM_FLAGS)
-            _open(browser, server.url, ids[0])  # the browser's own start is not the page's
-            listed, bytes_ = zip(*(_list(browser, server.url) for _ in range(RUNS)), strict=True)
-            rows.append([f"the list, by its address, {max(bytes_) / 1e3:.0f} kB of scripts", f"{np.median(listed):.0f}", f"{LIST:.0f}", verdict(float(np.median(listed)) < LIST)])
-            for name, part in zip(PARTS, ids, strict=True):
-                words = name.replace("-", " ").capitalize()
-                known, whole = np.median([_click(browser, server.url, part) for _ in range(RUNS)], axis=0)
-                rows.append([f"{words}, from the list: result and cord", f"{known:.0f}", f"{KNOWN:.0f}", verdict(known < KNOWN)])
-                rows.append([f"{words}, from the list: everything", f"{whole:.0f}", f"{WHOLE:.0f}", verdict(whole < WHOLE)])
-                known, whole = np.median([_open(browser, server.url, part) for _ in range(RUNS)], axis=0)
-                rows.append([f"{words}, by its address: editor, result and cord", f"{known:.0f}", f"{LIST:.0f}", verdict(known < LIST)])
-                rows.append([f"{words}, by its address: everything", f"{whole:.0f}", "", ""])
-            browser.close()
-    finally:
-        server.stop()
+    with watching.opened() as (server, browser):
+        _open(browser, server.url, ids[0])  # the browser's own start is not the page's
+        listed, bytes_ = zip(*(_list(browser, server.url) for _ in range(RUNS)), strict=True)
+        rows.append([f"the list, by its address, {max(bytes_) / 1e3:.0f} kB of scripts", f"{np.median(listed):.0f}", f"{LIST:.0f}", verdict(float(np.median(listed)) < LIST)])
+        for name, part in zip(PARTS, ids, strict=True):
+            words = name.replace("-", " ").capitalize()
+            known, whole = np.median([_click(browser, server.url, part) for _ in range(RUNS)], axis=0)
+            rows.append([f"{words}, from the list: result and cord", f"{known:.0f}", f"{KNOWN:.0f}", verdict(known < KNOWN)])
+            rows.append([f"{words}, from the list: everything", f"{whole:.0f}", f"{WHOLE:.0f}", verdict(whole < WHOLE)])
+            known, whole = np.median([_open(browser, server.url, part) for _ in range(RUNS)], axis=0)
+            rows.append([f"{words}, by its address: editor, result and cord", f"{known:.0f}", f"{LIST:.0f}", verdict(known < LIST)])
+            rows.append([f"{words}, by its address: everything", f"{whole:.0f}", "", ""])
     return table(f"Opened after a restart, cold cache (ms, median of {RUNS})", ["what", "reached", "target", ""], rows)
 
 

@@ -8,8 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from playwright.sync_api import Page, sync_playwright
-from tests.browser.conftest import CHROMIUM_FLAGS, LiveServer
+from playwright.sync_api import Page
 
 from benchmarks import watching
 from benchmarks.timing import best, table, verdict
@@ -29,9 +28,8 @@ def report() -> str:
     rows = [_core(file.stem) for file in sorted(DEMO.glob("*.json"))]
     shown = [row for row in rows if row is not None]
     parts = [table("Preview of a changed twist, in the core (ms, best of nine)", ["demo part", "reached", "target", ""], shown)]
-    url = os.environ.get("LEADLINE_BENCH_DB_URL")
-    if url is not None:
-        parts.append(_screen(url))
+    if watching.DATABASE is not None:
+        parts.append(_screen())
     parts.append(_memory())
     return "\n".join(parts)
 
@@ -56,19 +54,12 @@ def _core(name: str) -> list[str] | None:
     return [part.name, f"{seconds * 1000:.0f}", f"{CORE:.0f}", verdict(seconds * 1000 < CORE)]
 
 
-def _screen(url: str) -> str:
-    server = LiveServer(url)
-    server.start()
-    try:
-        with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM_FLAGS)
-            rows = []
-            for part, step in SHOWN.items():
-                page = watching.prepared(browser.new_page(viewport={"width": 1280, "height": 800}))
-                rows += watching.rows(part.replace("-", " ").capitalize(), _dragged(page, server.url, part, step), SCREEN)
-            browser.close()
-    finally:
-        server.stop()
+def _screen() -> str:
+    rows = []
+    with watching.opened() as (server, browser):
+        for part, step in SHOWN.items():
+            page = watching.prepared(browser.new_page(viewport={"width": 1280, "height": 800}))
+            rows += watching.rows(part.replace("-", " ").capitalize(), _dragged(page, server.url, part, step), SCREEN)
     return table("A law point dragged on the strip (ms)", ["what", "median", "p95", "target p95", ""], rows)
 
 

@@ -1,11 +1,15 @@
-"""A page that notes how long each ask of a moving hand takes, from the pointer to the picture, in parts."""
+"""A server and a browser to measure with, and a page that notes how long each ask of a moving hand takes, in parts."""
 
 from __future__ import annotations
 
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 
 import numpy as np
-from playwright.sync_api import Page
+from playwright.sync_api import Browser, Page, sync_playwright
+from tests.browser.conftest import CHROMIUM_FLAGS, LiveServer
 
 from benchmarks.timing import verdict
 
@@ -45,6 +49,24 @@ WebSocket.prototype.send = function (data) {
 """
 PARTS = {"all": "pointer to picture", "wait": "… of it waiting to be asked", "compute": "… computing", "transport": "… on the way", "draw": "… drawing"}
 Sample = dict[str, float]
+
+
+DATABASE = os.environ.get("LEADLINE_BENCH_DB_URL")  # without one nothing is measured at the screen
+
+
+@contextmanager
+def opened() -> Iterator[tuple[LiveServer, Browser]]:
+    """A server on the benches' database, and a browser; both are gone in the end."""
+    assert DATABASE is not None
+    server = LiveServer(DATABASE)
+    server.start()
+    try:
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM_FLAGS)
+            yield server, browser
+            browser.close()
+    finally:
+        server.stop()
 
 
 def prepared(page: Page) -> Page:

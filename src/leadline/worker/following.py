@@ -9,21 +9,17 @@ import time
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Any, TypeVar
+from typing import Any
 
-from pydantic import ValidationError
 from pydantic_core import to_json
 
-from leadline.core.problems import Problem
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.recipe.asking import answer
 from leadline.recipe.build import Memory
 from leadline.recipe.part import Part
-from leadline.recipe.part_file import check_document, describe_invalid, field_of, part_from
+from leadline.recipe.part_file import check_document, part_from
 from leadline.recipe.preview import preview_step
 from leadline.worker.asks import ASKS, NEEDED, Answer, DragAsk
-
-T = TypeVar("T")
 
 MOST = 32  # documents that are kept, of several windows
 
@@ -49,7 +45,8 @@ class Documents:
         ``document`` comes along when it is new; ``NEEDED`` is the answer when it is new and does not.
 
         Raises:
-            Problem: the document, a step or the ask does not fit, or there is no answer.
+            Problem: the document does not fit, or there is no answer.
+            ValidationError: a step or the ask does not fit.
         """
         began = time.perf_counter()
         opened = self._open(window, name, document)
@@ -60,7 +57,7 @@ class Documents:
 
     @staticmethod
     def _answered(memory: Memory, opened: _Opened, changed: list[Any], given: object) -> tuple[bytes, bytes | None]:
-        ask = _fitting(lambda: ASKS.validate_python(given))
+        ask = ASKS.validate_python(given)
         if changed:
             opened = _Opened(opened.name, _with_steps(opened.part, changed))
         if isinstance(ask, DragAsk):
@@ -85,13 +82,6 @@ class Documents:
 
 
 def _with_steps(part: Part, changed: list[Any]) -> Part:
-    """The part with steps in place of those of the same ids. Raises Problem."""
+    """The part with steps in place of those of the same ids. Raises ValidationError."""
     new = {s["id"]: s for s in changed if isinstance(s, dict) and isinstance(s.get("id"), str)}
-    return _fitting(lambda: Part.model_validate({**dict(part), "steps": [new.get(s.id, s) for s in part.steps]}))
-
-
-def _fitting(validate: Callable[[], T]) -> T:
-    try:
-        return validate()
-    except ValidationError as error:
-        raise Problem("bad-field", *describe_invalid(error), field=field_of(error)) from None
+    return Part.model_validate({**dict(part), "steps": [new.get(s.id, s) for s in part.steps]})

@@ -30,13 +30,14 @@ interface Held {
   document: Part;
   ended: boolean;
   latest: DrawnData | null;
+  follower: Follower<Vec2>;
 }
 
 export function PathHandles({ step, data, colour, free }: Props) {
   const { plane } = data;
   const zoom = useThree((s) => (s.camera as THREE.OrthographicCamera).zoom);
   const [moved, setMoved] = useState<DrawnData | null>(null);
-  const drag = useRef<(Held & { follower: Follower<Vec2> }) | null>(null);
+  const drag = useRef<Held | null>(null);
   const shown = moved ?? data;
   const drawn = new Set(shown.sketch.entities.filter((e) => !e.construction).flatMap(entityPoints));
   const loose = new Set(data.free);
@@ -54,7 +55,9 @@ export function PathHandles({ step, data, colour, free }: Props) {
     return [d.dot(new THREE.Vector3(...plane.x)), d.dot(new THREE.Vector3(...plane.y))];
   };
 
-  const pull = async (held: Held, to: Vec2, moving: boolean) => {
+  const pull = async (to: Vec2, moving: boolean) => {
+    const held = drag.current;
+    if (held === null) return;
     try {
       const answer = await hand.drag(held.document, step.id, held.point, to);
       if (answer === null) return;
@@ -83,8 +86,8 @@ export function PathHandles({ step, data, colour, free }: Props) {
     useView.getState().set({ dragging: true });
     const { document } = usePart.getState();
     if (document === null) return;
-    const held: Held = { point, document: withSketch(document, step.id, data.sketch), ended: false, latest: null };
-    drag.current = { ...held, follower: new Follower((to, moving) => pull(drag.current ?? held, to, moving)) };
+    const began = withSketch(document, step.id, data.sketch);
+    drag.current = { point, document: began, ended: false, latest: null, follower: new Follower(pull) };
   };
   const onMove = (e: ThreeEvent<PointerEvent>) => {
     if (drag.current === null || drag.current.ended) return;
@@ -96,10 +99,7 @@ export function PathHandles({ step, data, colour, free }: Props) {
     const held = drag.current;
     if (held === null) return;
     held.ended = true;
-    void held.follower.done.then(() => {
-      held.follower.stop();
-      return finish(held);
-    });
+    void held.follower.end().then(() => finish(held));
   };
 
   return (

@@ -114,10 +114,7 @@ export function useStagePull<S extends Step>(step: S): StagePull<S> {
       const held = pull.current;
       if (held === null) return;
       held.ended = true;
-      void held.follower.done.then(() => {
-        held.follower.stop();
-        return finish(held);
-      });
+      void held.follower.end().then(() => finish(held));
     },
   };
 }

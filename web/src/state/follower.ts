@@ -23,6 +23,12 @@ export class Follower<T> {
     this.next = null;
   }
 
+  /** Once all is answered nothing more is asked. */
+  async end(): Promise<void> {
+    await this.done;
+    this.stop();
+  }
+
   private async run(): Promise<void> {
     this.busy = true;
     let last: T | null = null;

@@ -54,8 +54,8 @@ def clearances(shape: Shape, places: Placements, reach: float | None = None) -> 
         rows, columns = np.nonzero(np.isfinite(away))
         _measure_pairs(shape, places, near, np.column_stack([open_copies[rows], others[rows, columns]]))
         best = near.distance[open_copies]
-        nearer = (away[:, -1] < best + 2 * shape.radius) & (best >= TOUCH * shape.radius)  # false for an infinite way
-        open_copies, known, asked = open_copies[nearer & np.isfinite(away[:, -1])], asked, 2 * asked
+        nearer = (away[:, -1] < best + 2 * shape.radius) & (best >= TOUCH * shape.radius)  # never at an infinite way
+        open_copies, known, asked = open_copies[nearer], asked, 2 * asked
     near.distance[near.distance < TOUCH * shape.radius] = 0.0
     return near
 

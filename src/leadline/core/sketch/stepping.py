@@ -22,7 +22,7 @@ from leadline.core.sketch.system import System
 TOLERANCE = 1e-11
 SOFT = 1e-9  # of the diagonal of J H^-1 J', by which a row may give way to rows that it depends on
 MAX_CORRECTIONS = 8
-MUCH_SMALLER = 0.03
+MUCH_SMALLER = 0.03  # of the residual before: then the slopes of that step still serve
 SMALLEST_STEP = 1 / 512
 MAX_TURN = math.radians(60)
 MIN_STRETCH = 0.2

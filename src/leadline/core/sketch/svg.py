@@ -152,7 +152,7 @@ def read_svg(data: bytes, mm_per_unit: float | None = None) -> Drawing:
         Problem: it is not SVG, has scripts or entities, numbers that are none, or more than 3000 elements.
     """
     if len(data) > SVG_BYTES:
-        raise _refused("is larger than 4 MB", "Take out what is not the outline.")
+        raise _refused(f"is larger than {SVG_BYTES >> 20} MB", "Take out what is not the outline.")
     if mm_per_unit is not None and not (math.isfinite(mm_per_unit) and 1e-6 <= mm_per_unit <= 1e6):
         raise Problem("bad-size", "The scale is not a size above zero.", "Give the mm of one unit.", field="mm_per_unit")
     root, skipped = _checked(data)

@@ -9,6 +9,7 @@ from operator import attrgetter
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Array, Plane, cross
@@ -62,7 +63,7 @@ class Frames:
 
     def some(self, most: int) -> Frames:
         """The frames at no more than ``most`` of the stations, evenly taken, ends included."""
-        keep = np.unique(np.linspace(0, len(self.C) - 1, most).round().astype(int))
+        keep = evenly(len(self.C), most)
         return self.gathered(lambda read: np.asarray(read(self)[keep]))
 
     def at_index(self, i: int) -> Frames:
@@ -149,6 +150,11 @@ class Frames:
         x = self.X[i] / np.linalg.norm(self.X[i])
         y = self.Y[i] - x * float(x @ self.Y[i])
         return Plane(self.C[i], x, y / np.linalg.norm(y))
+
+
+def evenly(count: int, most: int) -> NDArray[np.intp]:
+    """Which of so many to take if there may be no more than ``most``: evenly spread, ends included."""
+    return np.unique(np.linspace(0, count - 1, most).round().astype(np.intp))
 
 
 def swept_tangents(f: Frames, p: Array, d: Array) -> tuple[Array, Array]:

@@ -78,10 +78,7 @@ def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05,
     for outline in (o for own in outlines for o in own):
         for stretch in stretches:
             _add_sides(builder, stretch, outline, f"{owner}/side/{{}}/{stretch.origin}")
-    if not motion.path.closed:
-        for own in (own for own, region in zip(outlines, regions, strict=True) if not region.sheet):
-            _add_cap(builder, motion, 0.0, own, f"{owner}/cap/start", False)
-            _add_cap(builder, motion, motion.length, own, f"{owner}/cap/end", True)
+    _add_caps(builder, motion, regions, outlines, owner)
     return builder.mesh()
 
 
@@ -102,10 +99,7 @@ def rough_mesh(motion: Motion, regions: Sequence[Region], owner: str = "") -> Di
     stretch = _Stretch("0", frames, False, 0, s, True)
     for outline in (o for own in outlines for o in own):
         _add_sides(builder, stretch, outline, f"{owner}/side/{{}}/{stretch.origin}")
-    if not motion.path.closed:
-        for own in (own for own, region in zip(outlines, regions, strict=True) if not region.sheet):
-            _add_cap(builder, motion, 0.0, own, f"{owner}/cap/start", False)
-            _add_cap(builder, motion, motion.length, own, f"{owner}/cap/end", True)
+    _add_caps(builder, motion, regions, outlines, owner)
     return builder.mesh()
 
 
@@ -214,6 +208,15 @@ def _twist_step(f: Frames) -> float:
         return 0.0
     x, y = (a / np.linalg.norm(a, axis=1)[:, None] for a in (f.X, f.Y))
     return float(np.abs((np.diff(x, axis=0) * y[:-1]).sum(axis=1)).max())
+
+
+def _add_caps(builder: MeshBuilder, motion: Motion, regions: Sequence[Region], outlines: Sequence[Sequence[_Outline]], owner: str) -> None:
+    """The two end faces of each region; what is closed has none, nor has a surface."""
+    if motion.path.closed:
+        return
+    for own in (own for own, region in zip(outlines, regions, strict=True) if not region.sheet):
+        _add_cap(builder, motion, 0.0, own, f"{owner}/cap/start", False)
+        _add_cap(builder, motion, motion.length, own, f"{owner}/cap/end", True)
 
 
 def _add_cap(builder: MeshBuilder, motion: Motion, station: float, outlines: Sequence[_Outline], name: str, at_end: bool) -> None:

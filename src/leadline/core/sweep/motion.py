@@ -19,7 +19,7 @@ from leadline.core.geometry.section import Loop
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece
 from leadline.core.problems import Problem, degrees, mm
-from leadline.core.sweep.frames import Frames
+from leadline.core.sweep.frames import Frames, evenly
 from leadline.core.sweep.mitres import Ends, mitre_planes, sheared
 from leadline.core.sweep.orientation import Orientation, Turning, turned_about
 from leadline.core.sweep.rails import RailMap
@@ -151,7 +151,7 @@ class Motion:
         """At most so many stations (n,), evenly by how much path and section turn, and the frames there: for what is told while
         a hand moves, when there is time for no more."""
         s, frames = self._rough
-        return s[np.unique(np.linspace(0, len(s) - 1, most).round().astype(int))], frames.some(most)
+        return s[evenly(len(s), most)], frames.some(most)
 
     @cached_property
     def _rough(self) -> tuple[Array, Frames]:

@@ -13,6 +13,7 @@ import json
 import struct
 import threading
 import uuid
+from collections.abc import Iterator
 from typing import Any
 
 from flask import Flask, request
@@ -73,24 +74,21 @@ class Line:
     def run(self, part_id: str, broker: Broker) -> None:
         """Serve the line until the window closes it."""
         with broker.watch(part_id) as events:
-            ended = threading.Event()
-            teller = threading.Thread(target=self._tell, args=(events, ended), daemon=True)
-            teller.start()
+            threading.Thread(target=self._tell, args=(events,), daemon=True).start()
             try:
                 while True:
                     self._take(json.loads(self.socket.receive()))
             except (ConnectionClosed, ValueError, TypeError):
                 return  # closed; or no message of ours, and then the window has nothing to say on this line
-            finally:
-                ended.set()
 
-    def _tell(self, events: Any, ended: threading.Event) -> None:
+    def _tell(self, events: Iterator[dict[str, Any] | None]) -> None:
+        """Pass events of builds on until the line is closed."""
         try:
             for event in events:
-                if ended.is_set():
-                    return
                 if event is not None:
-                    self.socket.send(json.dumps(event))
+                    self._say(event)
+                elif not self.socket.connected:
+                    return
         except ConnectionClosed:
             return
 

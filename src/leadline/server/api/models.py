@@ -11,8 +11,6 @@ from leadline.core.sketch.model import Sketch
 from leadline.recipe.part import Part
 from leadline.recipe.registry import StepKind, kinds
 
-Coordinate = Annotated[float, Field(allow_inf_nan=False, ge=-1e7, le=1e7)]
-
 
 class PartPath(BaseModel):
     part_id: str
