@@ -15,7 +15,7 @@ from pathlib import Path
 from urllib.parse import urlsplit
 
 import numpy as np
-from ops.keeper import family
+from ops.processes import family
 from ops.server import memory_of
 from tests.server.faults import Designer, House, house
 from tests.server.follower import Follower

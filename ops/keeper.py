@@ -20,6 +20,7 @@ from pathlib import Path
 
 from ops.install import PYTHON, database_programs
 from ops.postgres import Cluster
+from ops.processes import family, stopped
 from ops.shell import ROOT, CannotGoOn
 
 LOOK_EVERY = 1.0  # seconds
@@ -97,9 +98,7 @@ class Keeper:
 
     def _kept(self) -> list[int]:
         """The processes of the server and of the database."""
-        pid_file = self.cluster.folder() / "postmaster.pid"
-        postmaster = int(pid_file.read_text().splitlines()[0]) if pid_file.exists() else 0
-        return [*family(self.server.pid), *(family(postmaster) if postmaster else [])]
+        return [*family(self.server.pid), *self.cluster.processes()]
 
     def _database_answers(self) -> bool:
         ask = [database_programs() / "pg_isready", "-q", "-h", "127.0.0.1", "-p", str(self.cluster.port), "-t", "3"]
@@ -113,27 +112,6 @@ class Keeper:
             return True  # a refusal is an answer
         except (urllib.error.URLError, OSError):
             return False
-
-
-def stopped(pid: int) -> bool:
-    """Whether a signal has stopped a process."""
-    try:
-        return Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[0] == "T"
-    except OSError:
-        return False
-
-
-def children(parent: int) -> list[int]:
-    """The processes that a process has started."""
-    try:
-        return [int(pid) for pid in Path(f"/proc/{parent}/task/{parent}/children").read_text().split()]
-    except OSError:
-        return []
-
-
-def family(pid: int) -> list[int]:
-    """A process with all that it and those have started."""
-    return [pid, *(below for child in children(pid) for below in family(child))]
 
 
 def rotating_log(file: Path) -> logging.Logger:

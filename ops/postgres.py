@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import os
 import secrets
 import shutil
+import signal
 import subprocess
 import tempfile
 import time
@@ -13,6 +15,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from ops.install import database_programs
+from ops.processes import family
 from ops.shell import CannotGoOn, say, task
 
 USER = "leadline"
@@ -49,9 +52,17 @@ class Cluster:
             self._launch(programs, folder)
         self._ensure_database(programs)
 
+    def processes(self) -> list[int]:
+        """The database's process with all that it has started; none where it does not run."""
+        pid_file = self.folder() / "postmaster.pid"
+        return family(int(pid_file.read_text().splitlines()[0])) if pid_file.exists() else []
+
     def stop(self) -> None:
         programs, folder = database_programs(), self.folder()
         if (folder / "PG_VERSION").exists() and self._running(programs, folder):
+            for pid in self.processes():  # one that a signal has paused could not end
+                with contextlib.suppress(ProcessLookupError):
+                    os.kill(pid, signal.SIGCONT)
             self._as_owner([programs / "pg_ctl", "-D", folder, "-m", "fast", "-w", "-t", "30", "stop"])
 
     def remove(self) -> None:

@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Any
 
 from ops.install import PYTHON, fingerprint
-from ops.keeper import family
+from ops.processes import family
 from ops.shell import ROOT, CannotGoOn, task
 
 # the environment of every process: one BLAS thread, and compiled modules kept

@@ -18,8 +18,9 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from ops.keeper import Keeper, children, family
+from ops.keeper import Keeper
 from ops.postgres import Cluster
+from ops.processes import children, family
 
 from tests.core.parts import bar, step
 
@@ -44,8 +45,7 @@ class House:
             return children(server)
         if what == "builders":
             return [pid for pid in family(server)[1:] if pid not in children(server)]
-        postmaster = int((self.cluster.folder() / "postmaster.pid").read_text().splitlines()[0])
-        return [postmaster, *children(postmaster)]
+        return self.cluster.processes()
 
 
 def free_port() -> int:
