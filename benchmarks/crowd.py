@@ -38,8 +38,8 @@ def report() -> str:
             opened = part.ask("GET", "/status")["open_editors"]
             crowded = _health(at)
             drags, built = _drag_and_build(at)
-        memory = sum(memory_of(pid) for pid in family(at.keeper.server.pid))
-        processes = len(family(at.keeper.server.pid))
+        memory = sum(memory_of(pid) for pid in family(at.keeper.server.process.pid))
+        processes = len(family(at.keeper.server.process.pid))
     p95 = float(np.quantile(drags, 0.95))
     rows = [
         ["health, no window open: median, p95 (ms)", _pair(alone), "", ""],

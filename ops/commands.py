@@ -25,6 +25,7 @@ def main(words: list[str]) -> int:
     up_parser = commands.add_parser("up", help="install what is missing, start database and server, print the address")
     up_parser.add_argument("--foreground", action="store_true", help="stay, and show the server's log")
     commands.add_parser("status", help="processes and their memory, open parts, builds")
+    commands.add_parser("worker", help="take jobs of the database that LEADLINE_DB_URL names, on this machine")
     commands.add_parser("down", help="stop server and database; the data stays")
     commands.add_parser("reset", help="stop, and delete all parts and built data of this checkout")
     commands.add_parser("test", help="run everything that must pass; more words go to pytest")
@@ -56,6 +57,8 @@ def _run(options: argparse.Namespace, rest: list[str]) -> int:
     if options.command == "test":
         return test(rest)
     install.python_packages()
+    if options.command == "worker":
+        return worker()
     if options.command == "build":
         return show(
             [install.PYTHON, "-m", "leadline", "build", options.part, "--out", options.out], Path.cwd(), ONE_THREAD
@@ -77,6 +80,17 @@ def up(foreground: bool) -> int:
     server.start()
     say(f"\nLead Line is at {server.address}\nLog: {server.log}   Stop: ./lead down")
     return 0
+
+
+def worker() -> int:
+    """Take jobs of the database that ``LEADLINE_DB_URL`` names, else of that of this checkout, until it is interrupted."""
+    url = os.environ.get("LEADLINE_DB_URL")
+    if url is None:
+        cluster = Cluster(DATA, DB_PORT)
+        cluster.start()
+        url = cluster.url()
+    say("Taking jobs (Ctrl-C stops it)")
+    return show([install.PYTHON, "-m", "leadline", "work"], env={**ONE_THREAD, "LEADLINE_DB_URL": url})
 
 
 def status() -> int:

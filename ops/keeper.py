@@ -28,17 +28,59 @@ PAUSED = 4.0  # seconds that a process may be stopped by a signal before it is w
 SILENT = 40.0  # seconds without an answer after which the server is replaced; it may be busy, or wait for the database
 SOON = 3.0  # seconds: a server that ends so soon after its start is not started again at once
 LOG_BYTES, LOGS = 4_000_000, 3
+LEADLINE = [str(PYTHON), "-m", "leadline"]
+
+
+class Kept:
+    """A process in a group of its own, whose output goes to the log."""
+
+    def __init__(self, what: str, command: list[str], log: logging.Logger) -> None:
+        self.what, self.command, self.log = what, command, log
+        self.start()
+
+    def start(self) -> None:
+        self.process = subprocess.Popen(
+            self.command, cwd=ROOT, stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
+            errors="replace", start_new_session=True,
+        )  # fmt: skip
+        self.started = time.monotonic()
+        threading.Thread(target=self._copy_log, args=(self.process,), daemon=True).start()
+
+    def end(self, how: signal.Signals) -> None:
+        """End it with all that it has started, by force if it does not go."""
+        for sign in (how, signal.SIGKILL):
+            with contextlib.suppress(ProcessLookupError):
+                os.killpg(self.process.pid, sign)
+            with contextlib.suppress(subprocess.TimeoutExpired):
+                self.process.wait(8)
+
+    def again_if_ended(self, ending: threading.Event) -> bool:
+        """Start it again when it has ended; returns whether it had."""
+        if self.process.poll() is None:
+            return False
+        self.log.warning("keeper: the %s has ended (%s); it is started again", self.what, self.process.returncode)
+        if time.monotonic() - self.started < SOON:
+            ending.wait(SOON)
+        self.end(signal.SIGKILL)  # of what it has started some may be left
+        self.start()
+        return True
+
+    def _copy_log(self, process: subprocess.Popen[str]) -> None:
+        assert process.stdout is not None
+        for line in process.stdout:
+            self.log.info(line.rstrip())
 
 
 class Keeper:
-    """``command`` starts the server, which answers on ``port`` and needs the ``cluster``."""
+    """``command`` starts the server, which answers on ``port`` and needs the ``cluster``; ``jobs``, if there is any, the one that takes jobs."""
 
-    def __init__(self, command: list[str], port: int, cluster: Cluster, log: logging.Logger) -> None:
-        self.command, self.port, self.cluster, self.log = command, port, cluster, log
+    def __init__(self, command: list[str], port: int, cluster: Cluster, log: logging.Logger, jobs: list[str] | None = None) -> None:
+        self.port, self.cluster, self.log = port, cluster, log
         self.ending = threading.Event()
         self.paused_since: dict[int, float] = {}
-        self.started = self.heard = 0.0
-        self.server = self._start()
+        self.heard = 0.0
+        self.server = Kept("server", command, log)
+        self.kept = [self.server, *([Kept("worker for jobs", jobs, log)] if jobs else [])]
 
     def run(self) -> None:
         """Look after both until it is told to end."""
@@ -47,45 +89,20 @@ class Keeper:
                 self._look()
             except (OSError, CannotGoOn):
                 self.log.exception("keeper: could not look")
-        self._end_server(signal.SIGTERM)
+        for kept in self.kept:
+            kept.end(signal.SIGTERM)
 
     def _look(self) -> None:
         self._wake_paused()
         if not self._database_answers():
             self.cluster.start()
-        if self.server.poll() is not None:
-            self.log.warning("keeper: the server has ended (%s); it is started again", self.server.returncode)
-            if time.monotonic() - self.started < SOON:
-                self.ending.wait(SOON)
-            self._end_server(signal.SIGKILL)  # of its processes some may be left
-            self.server = self._start()
-        elif self._server_answers():
+        if any(kept.again_if_ended(self.ending) for kept in self.kept):
+            return
+        if self._server_answers():
             self.heard = time.monotonic()
-        elif time.monotonic() - max(self.heard, self.started) > SILENT:
+        elif time.monotonic() - max(self.heard, self.server.started) > SILENT:
             self.log.warning("keeper: the server does not answer; it is replaced")
-            self._end_server(signal.SIGKILL)
-
-    def _start(self) -> subprocess.Popen[str]:
-        process = subprocess.Popen(
-            self.command, cwd=ROOT, stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
-            errors="replace", start_new_session=True,
-        )  # fmt: skip
-        self.started = time.monotonic()
-        threading.Thread(target=self._copy_log, args=(process,), daemon=True).start()
-        return process
-
-    def _copy_log(self, process: subprocess.Popen[str]) -> None:
-        assert process.stdout is not None
-        for line in process.stdout:
-            self.log.info(line.rstrip())
-
-    def _end_server(self, how: signal.Signals) -> None:
-        """End the server with all of its processes, by force if it does not go."""
-        for sign in (how, signal.SIGKILL):
-            with contextlib.suppress(ProcessLookupError):
-                os.killpg(self.server.pid, sign)
-            with contextlib.suppress(subprocess.TimeoutExpired):
-                self.server.wait(8)
+            self.server.end(signal.SIGKILL)
 
     def _wake_paused(self) -> None:
         now = time.monotonic()
@@ -97,8 +114,8 @@ class Keeper:
                 os.kill(pid, signal.SIGCONT)
 
     def _kept(self) -> list[int]:
-        """The processes of the server and of the database."""
-        return [*family(self.server.pid), *self.cluster.processes()]
+        """The processes that are kept, with those of the database."""
+        return [*(pid for kept in self.kept for pid in family(kept.process.pid)), *self.cluster.processes()]
 
     def _database_answers(self) -> bool:
         ask = [database_programs() / "pg_isready", "-q", "-h", "127.0.0.1", "-p", str(self.cluster.port), "-t", "3"]
@@ -126,7 +143,8 @@ def rotating_log(file: Path) -> logging.Logger:
 
 
 def main(data: Path, port: int, database_port: int) -> None:
-    keeper = Keeper([str(PYTHON), "-m", "leadline", "serve"], port, Cluster(data, database_port), rotating_log(data / "server.log"))
+    cluster, log = Cluster(data, database_port), rotating_log(data / "server.log")
+    keeper = Keeper([*LEADLINE, "serve"], port, cluster, log, [*LEADLINE, "work", "--at-once", "1"])
     for sign in (signal.SIGTERM, signal.SIGINT):
         signal.signal(sign, lambda *_: keeper.ending.set())
     keeper.run()

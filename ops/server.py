@@ -59,7 +59,11 @@ class Server:
 
     def foreground(self) -> int:
         self.stop()
-        return subprocess.run([PYTHON, "-m", "leadline", "serve"], cwd=ROOT, env=self.env).returncode
+        jobs = subprocess.Popen([PYTHON, "-m", "leadline", "work", "--at-once", "1"], cwd=ROOT, env=self.env)
+        try:
+            return subprocess.run([PYTHON, "-m", "leadline", "serve"], cwd=ROOT, env=self.env).returncode
+        finally:
+            jobs.terminate()
 
     def stop(self) -> bool:
         """Stop the server of this checkout; returns whether one was running."""
@@ -113,7 +117,7 @@ def _what(pid: int) -> str:
         words = Path(f"/proc/{pid}/cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
     except OSError:
         return "gone"
-    known = {"ops.keeper": "keeper", "leadline serve": "server", "resource_tracker": "resource tracker", "forkserver": "builder or editor"}
+    known = {"ops.keeper": "keeper", "leadline serve": "server", "leadline work": "worker for jobs", "resource_tracker": "resource tracker", "forkserver": "builder or editor"}
     return next((name for part, name in known.items() if part in words), words[:40])
 
 

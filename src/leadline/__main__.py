@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import logging
 import sys
+from dataclasses import replace
 from pathlib import Path
 
 import click
@@ -30,6 +31,18 @@ def serve() -> None:
 
     logging.basicConfig(level=logging.INFO, format="%(asctime)s %(levelname)s %(name)s %(message)s")
     Serving(Settings.from_environment()).run()
+
+
+@main.command()
+@click.option("--at-once", type=click.IntRange(1), help="Jobs at a time, of which each has a core; as many as there are, if not said.")
+def work(at_once: int | None) -> None:
+    """Take jobs from the database of the environment until it is told to end."""
+    from leadline.server.jobs import work
+    from leadline.server.settings import Settings
+
+    logging.basicConfig(level=logging.INFO, format="%(asctime)s %(levelname)s %(name)s %(message)s")
+    settings = Settings.from_environment()
+    work(replace(settings, builders=at_once or settings.builders))
 
 
 @main.command()

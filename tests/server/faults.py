@@ -38,7 +38,7 @@ class House:
 
     def pids(self, what: str) -> list[int]:
         """The processes of the "server", its "web process", the "builders" and editors (with the one that they are forked from) or the "database"."""
-        server = self.keeper.server.pid
+        server = self.keeper.server.process.pid
         if what == "server":
             return [server]
         if what == "web process":
@@ -55,13 +55,13 @@ def free_port() -> int:
 
 
 @contextmanager
-def house(data: Path) -> Iterator[House]:
+def house(data: Path, web_processes: int = 1) -> Iterator[House]:
     """Start all of it, with no demo parts; in the end it is gone."""
     cluster, port = Cluster(data, free_port()), free_port()
     cluster.start()
     (data / "demo").mkdir(exist_ok=True)
     settings = {"LEADLINE_DB_URL": cluster.url(), "LEADLINE_PORT": str(port), "LEADLINE_DEMO": str(data / "demo")}
-    os.environ.update(settings)
+    os.environ.update({**settings, "LEADLINE_WEB_PROCESSES": str(web_processes)})
     keeper = Keeper([str(PYTHON), "-m", "leadline", "serve"], port, cluster, logging.getLogger("keeper"))
     watch = threading.Thread(target=keeper.run, daemon=True)
     watch.start()
@@ -138,7 +138,7 @@ class Designer:
             if build["state"] == "done" and build["revision"] == self.base:
                 return dict(build["result"])
             time.sleep(0.2)
-        raise AssertionError(f"not built: {build['state']}")
+        raise AssertionError(f"not built: {build}")
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from tests.server.faults import FAULTS, edits_under, free_port, house
 
 @pytest.fixture(scope="module")
 def own_house(tmp_path_factory):
-    with house(tmp_path_factory.mktemp("house")) as made:
+    with house(tmp_path_factory.mktemp("house"), web_processes=2) as made:
         yield made
 
 

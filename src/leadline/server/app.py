@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import atexit
+import contextlib
 
 from flask import Blueprint, Response, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from pydantic import TypeAdapter
+from sqlalchemy.exc import IntegrityError
 
 from leadline import __version__
 from leadline.limits import PART_FILE_BYTES
@@ -16,6 +18,7 @@ from leadline.server import errors
 from leadline.server.api import line, parts, work
 from leadline.server.api.models import PartSummary
 from leadline.server.guard import guard
+from leadline.server.jobs import Jobs
 from leadline.server.services import Services
 from leadline.server.settings import Settings
 
@@ -32,15 +35,16 @@ def create_app(settings: Settings) -> OpenAPI:
 
 
 def load_demo_parts(app: OpenAPI) -> None:
-    """Put the demo parts that are missing into the database; their pictures are drawn in the background."""
+    """Put the demo parts that are missing into the database, and jobs to build them."""
     services: Services = app.extensions["leadline"]
     known = services.parts.demo_names()
-    fresh = [
-        services.parts.create(read_part(file.read_bytes()), "Demo part", file.stem)
-        for file in sorted(services.settings.demo.glob("*.json"), reverse=True)
-        if file.stem not in known
-    ]
-    services.builds.draw_pictures([(state.id, state.revision, state.document) for state in reversed(fresh)])
+    fresh = []
+    for file in sorted(services.settings.demo.glob("*.json"), reverse=True):
+        if file.stem not in known:
+            with contextlib.suppress(IntegrityError):  # another server has put it in just now
+                fresh.append(services.parts.create(read_part(file.read_bytes()), "Demo part", file.stem).id)
+    if fresh:
+        Jobs(services.database.dsn).build(fresh[::-1])
 
 
 def bare_app() -> OpenAPI:

@@ -1,4 +1,8 @@
-"""Builds of open parts: the newest document wins, a running build of an older one is stopped."""
+"""Builds of open parts: the newest document wins, a running build of an older one is stopped.
+
+Several servers may stand on one database. Each part is built by one of them at a time; the others hear how it goes on, and take
+the result from the database.
+"""
 
 from __future__ import annotations
 
@@ -12,9 +16,10 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from leadline.core.problems import Message, unexpected
 from leadline.server.blobs import Blobs
-from leadline.server.events import Broker
-from leadline.server.parts import Parts
+from leadline.server.events import Broker, Event, Others
+from leadline.server.parts import NotFound, Parts
 from leadline.server.results import Results
+from leadline.server.turns import LOOK_EVERY, Turns
 from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed
 
 REMEMBERED = 64  # parts of which the newest build is kept in memory; of others it is in the database
@@ -23,11 +28,15 @@ log = logging.getLogger(__name__)
 
 @dataclass
 class _Job:
-    """What is wanted and what is known for one part. ``cancelled`` stops the newest build that was asked for."""
+    """What is wanted and what is known for one part. ``cancelled`` stops the newest build that was asked for.
+
+    While a build is ``running`` here it may still be another server's turn; ``here`` is whether it is this one's.
+    """
 
     wanted: tuple[int, dict[str, Any], threading.Event] | None = None
     cancelled: threading.Event = field(default_factory=threading.Event)
     running: bool = False
+    here: bool = False
     revision: int = 0
     state: str = "none"
     result: dict[str, Any] | None = None
@@ -41,8 +50,11 @@ class _Job:
 class Builds:
     """``limit`` is the time that one build may take, in seconds."""
 
-    def __init__(self, pool: WorkerPool, blobs: Blobs, parts: Parts, results: Results, broker: Broker, limit: float) -> None:
-        self.pool, self.blobs, self.parts, self.results, self.broker, self.limit = pool, blobs, parts, results, broker, limit
+    def __init__(
+        self, pool: WorkerPool, blobs: Blobs, parts: Parts, results: Results, broker: Broker, others: Others, turns: Turns, limit: float
+    ) -> None:
+        self.pool, self.blobs, self.parts, self.results, self.broker, self.others, self.turns = pool, blobs, parts, results, broker, others, turns
+        self.limit = limit
         self._lock = threading.Lock()
         self._jobs: OrderedDict[str, _Job] = OrderedDict()
 
@@ -53,7 +65,8 @@ class Builds:
         """
         with self._lock:
             job = self._job(part_id)
-            if job.revision == revision and job.state in ("building", "done") and job.wanted is None:
+            under_way = job.state == "done" or (job.state == "building" and job.running)
+            if job.revision == revision and under_way and job.wanted is None:
                 return
             if job.wanted is not None and job.wanted[0] == revision:
                 return
@@ -73,10 +86,19 @@ class Builds:
         threading.Thread(target=self._work, args=(part_id, job), daemon=True, name=f"build-{part_id[:8]}").start()
 
     def cancel(self, part_id: str) -> None:
-        """Stop the build that was asked for last, running or not yet begun."""
-        with self._lock:
-            if part_id in self._jobs:
-                self._jobs[part_id].cancelled.set()
+        """Stop the build that was asked for last, running or not yet begun, whichever server has it."""
+        self._cancel(part_id)
+        self.others.tell(part_id, {"event": "stop"})
+
+    def hear(self, part_id: str, event: Event) -> None:
+        """What another server tells: how its builds go on, and what it asks of this one."""
+        if event["event"] == "stop":
+            self._cancel(part_id)
+        elif event["event"] == "wanted":
+            self._overtaken(part_id, event["revision"])
+        else:
+            self._follow(part_id, event)
+            self.broker.publish(part_id, event)
 
     def forget(self, part_id: str) -> None:
         """A part is gone: stop what is done for it."""
@@ -88,7 +110,11 @@ class Builds:
         """State of the newest build: "none", "building", "done", "stopped" or "failed", with its result."""
         with self._lock:
             job = self._jobs.get(part_id, _Job())
-            return {"state": job.state, "revision": job.revision, "result": job.result, "steps": dict(job.steps)}
+            told = {"state": job.state, "revision": job.revision, "result": job.result, "steps": dict(job.steps)}
+        if told["state"] == "done" and told["result"] is None:  # another server has built it
+            told["result"] = self.results.of(part_id, job.revision)
+            told["state"] = "none" if told["result"] is None else "done"
+        return told
 
     def counts(self) -> tuple[int, int]:
         """How many builds run, and how many wait for their turn."""
@@ -99,19 +125,48 @@ class Builds:
         """Run a request, e.g. an export, and wait. Raises as ``WorkerPool.run``."""
         return self.pool.run(part_id, request, self.blobs, self.limit)
 
-    def draw_pictures(self, parts: list[tuple[str, int, dict[str, Any]]]) -> None:
-        """Build parts one after the other in the background, for their pictures and to have them built."""
+    def finish(self, part_id: str) -> None:
+        """Build a part as it is now, for its picture and to have it built, and wait for the end of it; none is no error."""
+        try:
+            state = self.parts.get(part_id)
+        except NotFound:
+            return
+        self.ensure(part_id, state.revision, state.document)
+        with self._lock:
+            job = self._job(part_id)
+        while job.busy:
+            threading.Event().wait(0.1)
 
-        def work() -> None:
-            for part_id, revision, document in parts:
-                self.ensure(part_id, revision, document)
-                with self._lock:
-                    job = self._job(part_id)
-                while job.busy:
-                    threading.Event().wait(0.1)
+    def _cancel(self, part_id: str) -> None:
+        with self._lock:
+            if part_id in self._jobs:
+                self._jobs[part_id].cancelled.set()
 
-        if parts:
-            threading.Thread(target=work, daemon=True, name="pictures").start()
+    def _overtaken(self, part_id: str, revision: int) -> None:
+        """Another server was asked to build a revision: what is built here ends, if it is of no use any more; else it is told how far it is."""
+        with self._lock:
+            job = self._jobs.get(part_id)
+            if job is None or not job.busy:
+                return
+            own, cancelled = job.wanted[0] if job.wanted is not None else job.revision, job.cancelled
+            steps = dict(job.steps) if job.here else {}
+        if own == revision:
+            for step, state in steps.items():
+                self.others.tell(part_id, {"event": "step", "id": step, "state": state})
+        elif self.parts.head(part_id) != own:
+            cancelled.set()
+
+    def _follow(self, part_id: str, event: Event) -> None:
+        """Note how another server's build of a part goes on that is known here."""
+        with self._lock:
+            job = self._jobs.get(part_id)
+            if job is None or job.here:
+                return
+            if event["event"] == "step":
+                job.steps[event["id"]] = event["state"]
+            elif event["event"] == "build" and not job.running:
+                job.state, job.revision, job.result = event["state"], event["revision"], None
+                job.steps = {} if event["state"] == "building" else job.steps
 
     def _job(self, part_id: str) -> _Job:
         job = self._jobs.setdefault(part_id, _Job())
@@ -129,12 +184,37 @@ class Builds:
                     return
                 (revision, document, cancelled), job.wanted = job.wanted, None
                 job.state, job.revision, job.steps = "building", revision, {}
-            self.broker.publish(part_id, {"event": "build", "state": "building", "revision": revision})
+            self.others.tell(part_id, {"event": "wanted", "revision": revision})
             try:
-                self._once(part_id, job, revision, document, cancelled)
+                self._in_turn(part_id, job, revision, document, cancelled)
             except Exception as error:
                 message = unexpected(error).message.as_dict()
                 self._ended(part_id, job, revision, "failed", _only_message(document, None, dict(message)))
+
+    def _in_turn(self, part_id: str, job: _Job, revision: int, document: dict[str, Any], cancelled: threading.Event) -> None:
+        """Wait while another server builds the part. Then take the result, if it has built just this; else build it."""
+        waited = False
+        while not self.turns.take(part_id):
+            waited = True
+            if cancelled.wait(LOOK_EVERY):
+                self._ended(part_id, job, revision, "stopped", None)
+                return
+        try:
+            job.here = True
+            result = self.results.of(part_id, revision) if waited else None
+            self._publish(part_id, {"event": "build", "state": "building", "revision": revision})
+            if result is not None:
+                self._ended(part_id, job, revision, "done", result)
+            else:
+                self._once(part_id, job, revision, document, cancelled)
+        finally:
+            job.here = False
+            self.turns.give_back(part_id)
+
+    def _publish(self, part_id: str, event: Event) -> None:
+        """Tell all windows of a part, also those of other servers."""
+        self.broker.publish(part_id, event)
+        self.others.tell(part_id, event)
 
     def _once(self, part_id: str, job: _Job, revision: int, document: dict[str, Any], cancelled: threading.Event) -> None:
         def on_event(event: dict[str, Any]) -> None:
@@ -142,7 +222,7 @@ class Builds:
                 self._keep_picture(part_id, event["png"])
             else:
                 job.steps[event["id"]] = event["state"]
-                self.broker.publish(part_id, event)
+                self._publish(part_id, event)
 
         def on_result(result: dict[str, Any]) -> None:
             self.results.keep(part_id, revision, result)
@@ -163,7 +243,7 @@ class Builds:
             job.state, job.result = state, result if result is not None else job.result
             superseded = job.wanted is not None
         if not superseded:
-            self.broker.publish(part_id, {"event": "build", "state": state, "revision": revision})
+            self._publish(part_id, {"event": "build", "state": state, "revision": revision})
 
     def _keep_picture(self, part_id: str, picture: bytes) -> None:
         try:
@@ -171,7 +251,7 @@ class Builds:
         except SQLAlchemyError:
             log.exception("the picture of %s was not kept", part_id)
         else:
-            self.broker.publish(part_id, {"event": "picture"})
+            self._publish(part_id, {"event": "picture"})
 
 
 def _death(died: WorkerDied, limit: float) -> dict[str, Any]:

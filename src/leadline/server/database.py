@@ -13,13 +13,14 @@ from typing import Any
 import psycopg
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Engine, create_engine
+from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.engine import make_url
 from sqlalchemy.orm import Session, sessionmaker
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 DEADLINE = 8.0  # seconds for the answer to one statement
 CONNECT = 4  # seconds for a connection
+MIGRATING = 1  # number of the lock on the tables
 
 
 class Connection(psycopg.Connection[Any]):
@@ -28,10 +29,15 @@ class Connection(psycopg.Connection[Any]):
     deadline = DEADLINE
 
     def wait(self, gen: Any, interval: float = 0.1, timeout: float | None = None) -> Any:
-        """Run one exchange with the database to its end. Raises OperationalError at the deadline."""
-        end = time.monotonic() + (timeout or self.deadline)
+        """Run one exchange with the database to its end. Raises OperationalError at the deadline.
+
+        With a ``timeout`` it is one that may come to nothing, as that for notifications, and ends as the package has it.
+        """
+        if timeout is not None:
+            return super().wait(gen, interval, timeout)
+        end = time.monotonic() + self.deadline
         try:
-            return super().wait(gen, interval, timeout or self.deadline)
+            return super().wait(gen, interval, self.deadline)
         except psycopg.Error:
             if time.monotonic() < end:
                 raise
@@ -41,22 +47,29 @@ class Connection(psycopg.Connection[Any]):
 
 class Database:
     def __init__(self, url: str) -> None:
-        self._dsn = make_url(url).set(drivername="postgresql").render_as_string(hide_password=False)
+        self.dsn = make_url(url).set(drivername="postgresql").render_as_string(hide_password=False)
         self.engine: Engine = create_engine(
             url, creator=self._connect, pool_pre_ping=True, pool_size=8, max_overflow=16, pool_timeout=DEADLINE
         )
         self.session: sessionmaker[Session] = sessionmaker(self.engine, expire_on_commit=False)
 
     def migrate(self) -> None:
-        """Bring the tables up to the newest revision."""
+        """Bring the tables up to the newest revision; of several servers that start together one does it."""
         config = Config()
         config.set_main_option("script_location", str(MIGRATIONS))
         with self.engine.begin() as connection:
+            connection.execute(text("select pg_advisory_xact_lock(:key)"), {"key": MIGRATING})
             config.attributes["connection"] = connection
             command.upgrade(config, "head")
 
     def close(self) -> None:
         self.engine.dispose()
 
+    def connect(self) -> Connection:
+        """A connection outside the pool, each statement of which is a transaction."""
+        connection = self._connect()
+        connection.autocommit = True
+        return connection
+
     def _connect(self) -> Connection:
-        return Connection.connect(self._dsn, connect_timeout=CONNECT, keepalives_idle=10, tcp_user_timeout=10_000)
+        return Connection.connect(self.dsn, connect_timeout=CONNECT, keepalives_idle=10, tcp_user_timeout=10_000)

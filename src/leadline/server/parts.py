@@ -75,6 +75,11 @@ class Parts:
         with self.database.session() as session:
             return self._revision(session, self._row(session, part_id)).document
 
+    def head(self, part_id: str) -> int | None:
+        """The number of the revision that is shown; None where there is no such part."""
+        with self.database.session() as session:
+            return session.scalar(select(PartRow.head).where(PartRow.id == part_id))
+
     def get(self, part_id: str) -> PartState:
         with self.database.session() as session:
             return self._state(session, self._row(session, part_id))

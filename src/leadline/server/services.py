@@ -12,44 +12,66 @@ from leadline.server.blobs import Blobs
 from leadline.server.builds import Builds
 from leadline.server.database import Database
 from leadline.server.editors import Editors
-from leadline.server.events import Broker
+from leadline.server.events import Broker, Others
 from leadline.server.parts import Parts
 from leadline.server.results import Results
 from leadline.server.settings import Settings
+from leadline.server.turns import Turns
 from leadline.worker.pool import WorkerPool
 
 
 @dataclass
-class Services:
-    settings: Settings
+class Workshop:
+    """What it takes to build parts of a database."""
+
     database: Database
     parts: Parts
     blobs: Blobs
     broker: Broker
+    others: Others
+    turns: Turns
     pool: WorkerPool
     builds: Builds
+
+    @classmethod
+    def open(cls, settings: Settings, warm: bool = True) -> Workshop:
+        database = Database(settings.database_url)
+        database.migrate()
+        parts, blobs, broker, others, turns = Parts(database), Blobs(database), Broker(), Others(database), Turns(database)
+        blobs.trim()
+        pool = WorkerPool(settings.builders, settings.worker_entry, warm)
+        builds = Builds(pool, blobs, parts, Results(database), broker, others, turns, settings.build_seconds)
+        others.start(builds.hear)
+        return cls(database, parts, blobs, broker, others, turns, pool, builds)
+
+    def close(self) -> None:
+        self.pool.close()
+        self.blobs.close()
+        self.others.close()
+        self.turns.close()
+        self.database.close()
+
+
+@dataclass
+class Services(Workshop):
+    """A workshop with the processes that answer open editors."""
+
+    settings: Settings
     editors: Editors
 
     @classmethod
     def start(cls, settings: Settings) -> Services:
-        database = Database(settings.database_url)
-        database.migrate()
-        parts, blobs, broker = Parts(database), Blobs(database), Broker()
-        blobs.trim()
-        pool = WorkerPool(settings.builders, settings.worker_entry)
-        builds = Builds(pool, blobs, parts, Results(database), broker, settings.build_seconds)
-        editors = Editors(WorkerPool(settings.editors, "leadline.worker.editor:main"), blobs)
-        return cls(settings, database, parts, blobs, broker, pool, builds, editors)
+        workshop = Workshop.open(settings)
+        editors = Editors(WorkerPool(settings.editors, "leadline.worker.editor:main"), workshop.blobs)
+        return cls(**vars(workshop), settings=settings, editors=editors)
 
     def check(self) -> None:
         with self.database.session() as session:
             session.execute(text("select 1"))
 
     def close(self) -> None:
-        self.pool.close()
         self.editors.pool.close()
-        self.blobs.close()
-        self.database.close()
+        super().close()
 
 
 def services() -> Services:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import signal
 from typing import Any
 
 from gunicorn.app.base import BaseApplication
@@ -21,7 +22,7 @@ class Serving(BaseApplication):  # type: ignore[misc]  # the package has no type
 
     def load_config(self) -> None:
         for name, value in {
-            "bind": f"127.0.0.1:{self.settings.port}", "workers": 1, "worker_class": "gevent", "worker_connections": CONNECTIONS,
+            "bind": f"127.0.0.1:{self.settings.port}", "workers": self.settings.web_processes, "worker_class": "gevent", "worker_connections": CONNECTIONS,
             "timeout": SILENT, "graceful_timeout": 3, "keepalive": 30, "loglevel": "warning", "worker_exit": _close, "limit_request_field_size": 16380,
         }.items():  # fmt: skip
             self.cfg.set(name, value)
@@ -29,6 +30,9 @@ class Serving(BaseApplication):  # type: ignore[misc]  # the package has no type
     def load(self) -> Any:
         from leadline.server.app import create_app, load_demo_parts
 
+        # A package runs a program while it is imported. From then on gevent would be the one that hears of every process that ends,
+        # also of the one that builders are forked from, for which multiprocessing has to look itself.
+        signal.signal(signal.SIGCHLD, signal.SIG_DFL)
         app = create_app(self.settings)
         load_demo_parts(app)
         return app

@@ -222,16 +222,17 @@ class _Watch:
 
 
 class WorkerPool:
-    """At most ``size`` processes. Each is had by one caller at a time, who gets the one that worked on the part last."""
+    """At most ``size`` processes, the first of them at once if the pool is to be ``warm``. Each is had by one caller at a time, who gets the one that worked on the part last."""
 
-    def __init__(self, size: int = 2, entry: str = ENTRY) -> None:
+    def __init__(self, size: int = 2, entry: str = ENTRY, warm: bool = True) -> None:
         self.size, self.entry = size, entry
         self._changed = threading.Condition()
         self._workers: list[Worker] = []  # the one that was used last comes last
         self._leased: list[Worker] = []
         self._closed = False
         self.started = 0
-        threading.Thread(target=self._begin, daemon=True, name="first worker").start()  # to load the kernel takes seconds
+        if warm:  # to load the kernel takes seconds
+            threading.Thread(target=self._begin, daemon=True, name="first worker").start()
 
     def run(
         self,
