@@ -321,13 +321,24 @@ class DoubleReflection:
         spans = piece.breaks()
         grid = np.concatenate([np.linspace(a, b, 129)[:-1] for a, b in itertools.pairwise(spans)] + [spans[-1:]])
         self._grid, self._points, self._tangents = grid, piece.point(grid), piece.tangent(grid)
-        self._frames = np.empty_like(self._points)
-        self._frames[0] = any_square_to(self._tangents[0])
-        for i in range(len(grid) - 1):
-            here, ahead = slice(i, i + 1), slice(i + 1, i + 2)
-            self._frames[ahead] = _reflected(
-                self._points[here], self._tangents[here], self._frames[here], self._points[ahead], self._tangents[ahead]
-            )
+        self._frames = self._along_the_grid()
+
+    def _along_the_grid(self) -> Array:
+        """The frame at each point of the grid, shape (n, 3).
+
+        Each step takes some normal of its start to one that stands at an angle to some normal of its end, and turns every other normal
+        by the same angle, so that the frame's own angle is the sum of those of the steps.
+        """
+        p, t = self._points, self._tangents
+        least = np.eye(3)[np.abs(t).argmin(axis=1)]
+        some = cross(t, least)
+        some /= np.linalg.norm(some, axis=1)[:, None]
+        some[0] = any_square_to(t[0])
+        other = cross(t, some)
+        ahead = _reflected(p[:-1], t[:-1], some[:-1], p[1:], t[1:])
+        steps = np.arctan2((ahead * other[1:]).sum(axis=1), (ahead * some[1:]).sum(axis=1))
+        angle = np.concatenate([[0.0], np.cumsum(steps)])[:, None]
+        return np.asarray(np.cos(angle) * some + np.sin(angle) * other)
 
     def transport_normal(self, normal: Array, s: Array) -> Array:
         """``normal`` (3,) at the piece's start carried to stations s (n,), shape (n, 3)."""

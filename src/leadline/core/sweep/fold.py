@@ -14,7 +14,7 @@ from itertools import pairwise
 
 import numpy as np
 import shapely
-from scipy.optimize import brentq
+from scipy.optimize.elementwise import find_root
 
 from leadline.core.geometry.plane import Array
 from leadline.core.geometry.section import Region
@@ -71,15 +71,15 @@ def folds(motion: Motion, hull: Array, rough: bool = False) -> list[Fold]:
         use = bend_use(frames, hull)
     else:
         s, use = _with_peaks(motion, hull, _looked_at(motion))
-    found = []
     over = np.flatnonzero(use >= 1.0)
-    for run in np.split(over, np.flatnonzero(np.diff(over) > 1) + 1) if len(over) else []:
-        lo, hi = int(run[0]), int(run[-1])
-        start = _edge(motion, hull, s[lo - 1], s[lo]) if lo > 0 else float(s[0])
-        end = _edge(motion, hull, s[hi], s[hi + 1]) if hi + 1 < len(s) else float(s[-1])
-        worst = float(s[int(run[np.argmax(use[run])])])
-        found.append(_fold(motion, hull, start, end, worst))
-    return found
+    if len(over) == 0:
+        return []
+    runs = np.split(over, np.flatnonzero(np.diff(over) > 1) + 1)
+    low, high = np.array([run[0] for run in runs]), np.array([run[-1] for run in runs])
+    starts = _edges(motion, hull, s[np.maximum(low - 1, 0)], s[low])
+    ends = _edges(motion, hull, s[high], s[np.minimum(high + 1, len(s) - 1)])
+    worst = [float(s[run[np.argmax(use[run])]]) for run in runs]
+    return [_fold(motion, hull, float(a), float(b), w) for a, b, w in zip(starts, ends, worst, strict=True)]
 
 
 def _looked_at(motion: Motion) -> Array:
@@ -125,13 +125,14 @@ def _with_peaks(motion: Motion, hull: Array, s: Array) -> tuple[Array, Array]:
     return together[order], values[order]
 
 
-def _edge(motion: Motion, hull: Array, a: float, b: float) -> float:
-    def over(v: float) -> float:
-        return float(bend_use(motion.frames(np.array([v])), hull)[0]) - 1.0
+def _edges(motion: Motion, hull: Array, a: Array, b: Array) -> Array:
+    """Where between stations a and b (n,) each the limit is met; b where it is not met between them, as at a joint."""
 
-    if over(a) * over(b) >= 0:
-        return float(b)
-    return float(brentq(over, a, b, xtol=1e-6))
+    def over(v: Array) -> Array:
+        return bend_use(motion.frames(v.ravel()), hull).reshape(v.shape) - 1.0
+
+    found = find_root(over, (a, b), tolerances={"xatol": 1e-6, "xrtol": 0.0})
+    return np.where(found.success, found.x, b)
 
 
 def _fold(motion: Motion, hull: Array, start: float, end: float, worst: float) -> Fold:
