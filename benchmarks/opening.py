@@ -6,6 +6,7 @@ import json
 import time
 import urllib.request
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from playwright.sync_api import Browser, Page
@@ -18,6 +19,7 @@ DEMO = Path(__file__).resolve().parents[1] / "demo"
 PARTS = ("kick-rail", "discharge-hose", "frost-coil", "rope-grip", "tether-rings")
 RUNS = 3
 LIST, KNOWN, WHOLE = 1500.0, 300.0, 1000.0  # ms: of a page by its address; from the list: of result and cord, of everything
+START_UP = 100.0  # ms of the first build of a part in which its process does not compute; to start one takes a second and more
 
 # Before anything of the page: when result and cord stand after `window.began`, and when all meshes have come and two pictures are
 # drawn after the last.
@@ -49,6 +51,10 @@ def report() -> str:
     before.stop()
     rows = []
     with watching.opened() as (server, browser):
+        for name, part in zip(PARTS, ids, strict=True):
+            whole, computing = _first_build(server.url, part)
+            rows.append([f"{name.replace('-', ' ').capitalize()}, first build after opening: {whole:.0f} ms, of it outside its process",
+                         f"{whole - computing:.0f}", f"{START_UP:.0f}", verdict(whole - computing < START_UP)])  # fmt: skip
         _open(browser, server.url, ids[0])  # the browser's own start is not the page's
         listed, bytes_ = zip(*(_list(browser, server.url) for _ in range(RUNS)), strict=True)
         rows.append([f"the list, by its address, {max(bytes_) / 1e3:.0f} kB of scripts", f"{np.median(listed):.0f}", f"{LIST:.0f}", verdict(float(np.median(listed)) < LIST)])
@@ -71,6 +77,31 @@ def _built(server: LiveServer, name: str) -> str:
             return str(part)
         time.sleep(0.1)
     raise RuntimeError(f"{name} is not built")
+
+
+def _first_build(url: str, part: str) -> tuple[float, float]:
+    """Open a part, wait as a person does, change its units and build: the time of it all, and that in which the process computed (ms)."""
+    view = _asked(f"{url}/api/parts/{part}")
+    time.sleep(1.0)
+    document = view["document"]
+    document["units"] = "in" if document["units"] == "mm" else "mm"  # all that is shown is told anew; nothing is cut anew
+    began = time.perf_counter()
+    saved = _asked(f"{url}/api/parts/{part}/document", "PUT", {"base": view["revision"], "label": "Change", "document": document})
+    while True:
+        build = _asked(f"{url}/api/parts/{part}/build")
+        if build["state"] == "done" and build["revision"] == saved["revision"]:
+            whole = 1000 * (time.perf_counter() - began)
+            break
+        time.sleep(0.005)
+    _asked(f"{url}/api/parts/{part}/undo", "POST", {"base": saved["revision"]})
+    while _asked(f"{url}/api/parts/{part}/build")["state"] != "done":
+        time.sleep(0.05)
+    return whole, 1000 * float(build["result"]["seconds"]["worker"])
+
+
+def _asked(address: str, method: str = "GET", body: object = None) -> Any:
+    request = urllib.request.Request(address, method=method, headers={"Content-Type": "application/json"})
+    return json.load(urllib.request.urlopen(request, json.dumps(body).encode() if body is not None else None))
 
 
 def _open(browser: Browser, url: str, part: str) -> tuple[float, float]:

@@ -27,3 +27,10 @@ def crash_on_request(pipe: Connection, stop: Any) -> None:
 
     process.answer = unruly  # type: ignore[assignment]
     process.main(pipe, stop)
+
+
+def look_for_ever(pipe: Connection, stop: Any) -> None:
+    """Does nothing but look whether it is to stop."""
+    pipe.send(("ready",))
+    while True:
+        stop.is_set()

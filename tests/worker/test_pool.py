@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import pytest
 
 from leadline.worker.picture import draw_picture
-from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed
+from leadline.worker.pool import Cancelled, Worker, WorkerDied, WorkerPool, WorkFailed
 from tests.core.parts import bar
 from tests.core.shapes import bent, box
 
@@ -179,3 +179,15 @@ def test_a_picture_is_a_png_that_shows_something():
     picture = draw_picture([display_mesh(Motion(bent()), [box(8, 5)], 0.1)])
     assert picture.startswith(b"\x89PNG")
     assert len(picture) > 1500
+
+
+def test_one_that_is_killed_while_it_looks_at_its_flag_can_still_be_told_to_stop():
+    for _ in range(8):
+        worker = Worker("tests.worker.entries:look_for_ever")
+        assert worker.channel.receive(30.0) is not None
+        worker.process.kill()
+        setting = threading.Thread(target=worker.stop.set, daemon=True)
+        setting.start()
+        setting.join(5.0)
+        assert not setting.is_alive()
+        worker.kill()

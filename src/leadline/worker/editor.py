@@ -8,7 +8,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import asdict
 from multiprocessing.connection import Connection
-from multiprocessing.synchronize import Event
 from typing import Any
 
 from leadline.core.problems import told_in
@@ -22,11 +21,12 @@ from leadline.recipe.part import Part
 from leadline.recipe.points_csv import read_points
 from leadline.recipe.preview import body_edges
 from leadline.recipe.sheets import as_csv, as_json, make_sheet
+from leadline.worker.flag import Flag
 from leadline.worker.following import Documents
 from leadline.worker.link import serve
 
 
-def main(pipe: Connection, stop: Event) -> None:  # noqa: ARG001
+def main(pipe: Connection, stop: Flag) -> None:  # noqa: ARG001
     """Serve requests until the pipe closes. What is asked is short: one that is to stop is killed."""
     asked = {**ASKED, "follow": Documents().answer}
     serve(pipe, ANSWER_MEMORY, lambda memory, link, request: link.send("done", asked[request[0]](memory, *request[1:])))

@@ -17,6 +17,7 @@ from pathlib import Path
 from typing import Any, Protocol
 
 from leadline.worker.channel import Channel
+from leadline.worker.flag import Flag
 
 ENTRY = "leadline.worker.process:main"
 GRACE = 1.5  # seconds in which what is cancelled may end by itself
@@ -69,7 +70,7 @@ class Worker:
 
     def __init__(self, entry: str) -> None:
         self.channel = Channel()
-        self.stop = _CONTEXT.Event()
+        self.stop = Flag(_CONTEXT)
         self.known: dict[str, None] = {}
         self._step: str | None = None
         self.process = _CONTEXT.Process(target=run_entry, args=(entry, self.channel.theirs, self.stop), daemon=True)

@@ -9,7 +9,6 @@ import os
 import time
 from collections.abc import Callable
 from multiprocessing.connection import Connection
-from multiprocessing.synchronize import Event
 from typing import Any
 
 import numpy as np
@@ -24,6 +23,7 @@ from leadline.recipe.asking import answer as answer_of
 from leadline.recipe.build import Memory, build
 from leadline.recipe.part import Part
 from leadline.recipe.results import BuildResult
+from leadline.worker.flag import Flag
 from leadline.worker.link import Link, serve
 from leadline.worker.picture import draw_picture
 
@@ -31,13 +31,13 @@ NICE = 10  # what follows a hand goes before builds
 FINENESS = {"coarse": (4e-3, 0.6), "fine": (2e-5, 0.08)}  # chord as a share of the body's size, and the angle of a facet in rad
 
 
-def main(pipe: Connection, stop: Event) -> None:
+def main(pipe: Connection, stop: Flag) -> None:
     """Serve requests until the pipe closes."""
     os.nice(NICE)
     serve(pipe, BUILD_MEMORY, lambda memory, link, request: answer(request, memory, link, stop))
 
 
-def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Event) -> None:
+def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> None:
     """Run one request and send its result: ``op`` is "build", "export", "mesh" (of a body, coarse or fine) or "ask" (a step)."""
     part = Part.model_validate(request["part"])
     with told_in(part.units):
