@@ -11,6 +11,8 @@ from playwright.sync_api import Page, expect
 
 from leadline.recipe.build import build
 from leadline.recipe.part_file import part_from
+from leadline.server.jobs import work
+from leadline.server.settings import Settings
 from tests.browser.conftest import LiveServer
 from tests.browser.editor import Editor
 
@@ -176,10 +178,11 @@ def test_a_spline_and_a_round_section_in_one_go(editor: Editor, page: Page):
 
 
 def test_demo_parts_are_listed_with_pictures_and_all_survives_a_restart(editor: Editor, page: Page, live: LiveServer):
+    work(Settings(live.env["LEADLINE_DB_URL"], builders=1), until_done=True)  # the jobs that the server has put in
     editor.list_parts()
     shelf = page.get_by_role("region", name="Demo parts")
     for name in ("Handle bar", "Kick rail", "Pipe clip", "Frost bar"):
-        expect(shelf.get_by_alt_text(f"Picture of {name}", exact=True)).to_be_visible(timeout=300000)  # one after the other, in the background
+        expect(shelf.get_by_alt_text(f"Picture of {name}", exact=True)).to_be_visible()
     shelf.get_by_label("Open Kick rail", exact=True).click()
     editor.wait_built()
     editor.select("sweep")

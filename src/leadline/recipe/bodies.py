@@ -132,7 +132,7 @@ def _check(made: list[Body], plan: Swept, report: Report, folded: bool) -> Check
 def chord_for(plan: HasMotion) -> float:
     """Display fineness in mm: about forty chords round a circular section, and a small share of a wall."""
     coarse = min(max(plan.extent) * CHORD_SHARE, COARSEST)
-    thick = min((2 * r.area / r.girth for r in plan.regions if not r.sheet), default=np.inf)
+    thick = min((2 * r.area / r.girth for r in plan.regions if not r.sheet and r.area > 0), default=np.inf)
     return float(min(coarse, thick * WALL_SHARE))
 
 

@@ -39,7 +39,10 @@ def swept(
 
     While something is ``moving`` its lanes have fewer stations, and none tells how far it is from itself.
     """
-    size = np.ptp(np.vstack([r.outer.polygon(0.001) for r in regions]), axis=0)
+    outline = np.vstack([r.outer.polygon(0.001) for r in regions])
+    size = np.ptp(outline, axis=0)
+    if motion.blend is not None:  # the largest that it becomes
+        size = np.ptp(motion.frames(motion.path.samples()).flat(outline), axis=1).max(axis=0)
     extent = (float(size[0]), float(size[1]))
     numbers = measure(motion, regions, MOVING_STRETCHES if moving else None)
     s, frames = motion.rough(MOVING_STATIONS) if moving else (at := _stations(motion), motion.frames(at))
@@ -85,7 +88,7 @@ def _lanes(motion: Motion, regions: Sequence[Region], s: Array, f: Frames, clear
 def _section(motion: Motion, regions: Sequence[Region], extent: tuple[float, float], wall: float | None, title: str) -> Section:
     outline = [loop.polygon(max(extent) * DRAWN) for r in regions for loop in r.loops]
     section: Section = {
-        "loops": [_rounded(o) for o in outline], "width": extent[0], "height": extent[1],
+        "loops": [_rounded(o[:, :2]) for o in outline], "width": extent[0], "height": extent[1],
         "area": float(sum(r.area for r in regions)), "wall": wall, "title": title,
         "open": any(loop.open for r in regions for loop in r.loops),
     }  # fmt: skip

@@ -1020,6 +1020,19 @@ export interface components {
             by: "sketch";
         };
         /**
+         * DrawnSection
+         * @description A drawn profile, or a flat face of a body.
+         */
+        DrawnSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "drawn";
+            /** Profile */
+            profile: components["schemas"]["ProfileRef"] | components["schemas"]["FaceRef"];
+        };
+        /**
          * EdgeRef
          * @description An edge of an earlier sweep, extrusion or revolved body, by its name (the two faces that meet there).
          */
@@ -1375,6 +1388,117 @@ export interface components {
             construction?: boolean;
         };
         /**
+         * LoftEnd
+         * @description How the shape leaves a section at an end: as it comes, or square to it, for longer with more ``strength``.
+         */
+        LoftEnd: {
+            /**
+             * How
+             * @default free
+             * @enum {string}
+             */
+            how?: "free" | "square";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength?: number | string;
+        };
+        /**
+         * LoftRail
+         * @description A curve that meets the outlines of all sections and that the shape follows between them.
+         */
+        LoftRail: {
+            path: components["schemas"]["PathRef"];
+        };
+        /**
+         * LoftStep
+         * @description A body whose section goes over from each of the ``sections`` to the next, along a ``centreline`` or a line of its own.
+         *
+         *     ``threads`` say which places of the outlines correspond; without them corners go with corners, and places without by share of length.
+         *     A ``closed`` one goes on from the last section to the first, on a closed centreline. As a ``surface`` it is the outlines' alone; with a ``wall`` it gets
+         *     a thickness, measured in each section's plane.
+         */
+        LoftStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "loft";
+            /**
+             * Sections
+             * @default []
+             */
+            sections?: (components["schemas"]["DrawnSection"] | components["schemas"]["QuickSection"] | components["schemas"]["PointSection"])[];
+            /** @default null */
+            centreline?: components["schemas"]["PathRef"] | null;
+            /**
+             * Rails
+             * @default []
+             */
+            rails?: components["schemas"]["LoftRail"][];
+            /**
+             * Threads
+             * @default []
+             */
+            threads?: components["schemas"]["Thread"][];
+            /**
+             * Closed
+             * @default false
+             */
+            closed?: boolean;
+            /**
+             * @default {
+             *       "how": "free",
+             *       "strength": 1
+             *     }
+             */
+            start?: components["schemas"]["LoftEnd"];
+            /**
+             * @default {
+             *       "how": "free",
+             *       "strength": 1
+             *     }
+             */
+            end?: components["schemas"]["LoftEnd"];
+            /**
+             * Surface
+             * @default false
+             */
+            surface?: boolean;
+            /**
+             * Wall
+             * @default null
+             */
+            wall?: number | string | null;
+            /**
+             * Wall Side
+             * @default inward
+             * @enum {string}
+             */
+            wall_side?: "inward" | "outward" | "both";
+            /**
+             * Result
+             * @default separate
+             * @enum {string}
+             */
+            result?: "add" | "cut" | "common" | "separate";
+            /**
+             * Build Folded
+             * @default false
+             */
+            build_folded?: boolean;
+        };
+        /**
          * Midway
          * @description Midway between two parallel planes, or in the middle of the angle between two that cross.
          */
@@ -1512,7 +1636,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["ClearanceStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
+            steps?: (components["schemas"]["ClearanceStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
             /**
              * Sinker
              * @default null
@@ -1698,6 +1822,18 @@ export interface components {
             y: number;
         };
         /**
+         * PointSection
+         * @description A point at which the shape ends.
+         */
+        PointSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "point";
+            point: components["schemas"]["SketchPointRef"];
+        };
+        /**
          * Port
          * @description An end of a hose: where it connects, whether the other way round, the straight length there, and how far it goes on that way.
          */
@@ -1836,6 +1972,35 @@ export interface components {
              * @default []
              */
             corners?: components["schemas"]["Corner"][];
+        };
+        /**
+         * QuickSection
+         * @description A section without a sketch on a plane, ``x`` and ``y`` from the plane's origin, turned by ``turn``.
+         */
+        QuickSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "quick";
+            profile: components["schemas"]["QuickProfile"];
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /**
+             * X
+             * @default 0
+             */
+            x?: number | string;
+            /**
+             * Y
+             * @default 0
+             */
+            y?: number | string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
         };
         /**
          * RadiusPoint
@@ -2474,6 +2639,14 @@ export interface components {
             angle: number | string;
         };
         /**
+         * Thread
+         * @description Places that correspond: a share (0 to 1) of each section's outline from its start.
+         */
+        Thread: {
+            /** Shares */
+            shares: (number | string)[];
+        };
+        /**
          * ThreePoints
          * @description The arc from ``start`` through ``via`` to ``end``, or the ``whole`` circle through them.
          */
@@ -2864,7 +3037,7 @@ export interface components {
         BuildData: {
             /** Steps */
             steps: {
-                [key: string]: components["schemas"]["ClearanceReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
+                [key: string]: components["schemas"]["ClearanceReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
             };
             /** Bodies */
             bodies: components["schemas"]["BodyView"][];
@@ -3392,6 +3565,81 @@ export interface components {
                 number,
                 number
             ][][];
+        };
+        /** LoftReport */
+        LoftReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "loft";
+            data: components["schemas"]["LoftResult"];
+        };
+        /**
+         * LoftResult
+         * @description ``threads`` are the places that correspond, a point on each section's outline, and ``shares`` where on it they are; ``lines`` are the ways from
+         *     one to the next; the last ``on_rails`` of them are where rails have them. ``rings`` are points all round
+         *     each outline at even shares, the first again at the end; ``stations`` those of the sections.
+         */
+        LoftResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            /** Length */
+            length?: number;
+            lanes?: components["schemas"]["Lanes"];
+            /** Pieces */
+            pieces?: components["schemas"]["Stretch"][];
+            /** Joints */
+            joints?: components["schemas"]["JointShown"][];
+            section?: components["schemas"]["Section"];
+            /** Closed */
+            closed?: boolean;
+            /** Home */
+            home?: number;
+            /** Threads */
+            threads?: [
+                number,
+                number,
+                number
+            ][][];
+            /** Shares */
+            shares?: number[][];
+            /** Lines */
+            lines?: [
+                number,
+                number,
+                number
+            ][][];
+            /** On Rails */
+            on_rails?: number;
+            /** Rings */
+            rings?: [
+                number,
+                number,
+                number
+            ][][];
+            /** Stations */
+            stations?: number[];
         };
         /**
          * Numbers

@@ -34,9 +34,14 @@ function filledValue(field: Field, value: unknown): unknown {
 }
 
 const STORED = join(__dirname, "../../../tests/stored/v1");
-const PARTS = readdirSync(STORED)
-  .sort()
-  .map((file) => JSON.parse(readFileSync(join(STORED, file), "utf8")) as Part)
+const DEMO = join(__dirname, "../../../demo"); // kinds that are newer than the stored parts
+const PARTS = [STORED, DEMO]
+  .flatMap((folder) =>
+    readdirSync(folder)
+      .sort()
+      .map((file) => join(folder, file)),
+  )
+  .map((file) => JSON.parse(readFileSync(file, "utf8")) as Part)
   .map((part) => ({
     ...part,
     steps: part.steps.map((s) => ({ off: false, ...filled(fieldsOf(s.kind)!.fields, { ...s }) }) as unknown as Step),

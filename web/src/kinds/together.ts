@@ -1,6 +1,8 @@
 /** What is made of several kinds of step in one go. */
-import type { Part, Sketch } from "../api/types";
+import type { Part, Sketch, Step } from "../api/types";
 import { insertStep } from "../state/steps";
+import { newDatum } from "./datum/new";
+import { loftThrough, quickOn } from "./loft/new";
 import { newPlane } from "./plane/new";
 import { newSketch } from "./sketch/new";
 import { newSweep } from "./sweep/new";
@@ -27,4 +29,16 @@ export function roundAlong(part: Part, path: string, diameter: number): { part: 
   next = insertStep(next, profile);
   const sweep = newSweep(next, path, profile.id);
   return { part: insertStep(next, sweep), sweep: sweep.id };
+}
+
+/** A rectangle that goes over into a circle on a plane beside it. */
+export function plainLoft(part: Part): Step[] {
+  const made = newDatum(part, "offset", null, null);
+  if (made === null || made.how.by !== "offset") return [];
+  const beside = { ...made, how: { ...made.how, distance: 40 } };
+  const sections = [
+    quickOn(beside.how.plane, "rectangle", 40, 24),
+    quickOn({ kind: "step", step: beside.id }, "round", 20),
+  ];
+  return [beside, loftThrough(part, sections)];
 }

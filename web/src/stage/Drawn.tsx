@@ -6,7 +6,8 @@ import { toSpace } from "../geometry/space";
 import { roomOf } from "../kinds/rooms";
 import { isDrawn, isSolved } from "../state/drawings";
 import { givesOf } from "../state/fields";
-import { usePart } from "../state/part";
+import { isBody } from "../state/bodies";
+import { stepOf, usePart } from "../state/part";
 import { roleOf } from "../state/roles";
 import { useView } from "../state/view";
 import type { Palette } from "./palette";
@@ -92,6 +93,25 @@ export function Paths({ colours }: { colours: Palette }) {
         );
       })}
     </>
+  );
+}
+
+/** What the selected step that makes a body is taken hold of by. */
+export function BodyHandles({ colours }: { colours: Palette }) {
+  const selected = useView((s) => s.selected);
+  const step = usePart((s) => stepOf(s.document, selected));
+  const preview = useView((s) => s.preview);
+  const built = usePart((s) => (selected === null ? undefined : s.result?.steps[selected]));
+  const sketching = useView((s) => s.sketching !== null);
+  const hidden = useView((s) => s.hidden.sketches);
+  if (!isBody(step) || sketching || hidden) return null;
+  const Handles = roomOf(step.kind)?.Handles;
+  const report = preview?.step === step.id ? preview.report : built;
+  if (Handles === undefined || report === undefined) return null;
+  return (
+    <Suspense fallback={null}>
+      <Handles step={step} report={report} colours={colours} />
+    </Suspense>
   );
 }
 

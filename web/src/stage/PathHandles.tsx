@@ -1,6 +1,6 @@
 /** The points of the selected sketch in space: drag one and its curve follows by the constraints, and what is swept along it too. */
 import { Line } from "@react-three/drei";
-import { useThree, type ThreeEvent } from "@react-three/fiber";
+import { type ThreeEvent } from "@react-three/fiber";
 import { useRef, useState } from "react";
 import * as THREE from "three";
 import { hand } from "../api/line";
@@ -14,6 +14,7 @@ import { usePart } from "../state/part";
 import { sweptFor } from "../state/roles";
 import { useView } from "../state/view";
 import { normalOf, toSpace } from "../geometry/space";
+import { useCamera } from "./cameraState";
 
 const SIZE_PX = 6;
 
@@ -35,7 +36,7 @@ interface Held {
 
 export function PathHandles({ step, data, colour, free }: Props) {
   const { plane } = data;
-  const zoom = useThree((s) => (s.camera as THREE.OrthographicCamera).zoom);
+  const zoom = useCamera((s) => s.zoom);
   const [moved, setMoved] = useState<DrawnData | null>(null);
   const drag = useRef<Held | null>(null);
   const shown = moved ?? data;

@@ -1,13 +1,12 @@
 /** What a card asks to be picked in the stage: the points or lines of the sketches before a step. */
 import { Line } from "@react-three/drei";
-import { useThree } from "@react-three/fiber";
-import * as THREE from "three";
 import type { DrawnData, Vec3 } from "../api/types";
 import { isSolved } from "../state/drawings";
 import { stepsBefore, usePart } from "../state/part";
 import { useView, type Pick } from "../state/view";
 import { EdgeMarks } from "./EdgeMarks";
 import { toSpace } from "../geometry/space";
+import { useCamera } from "./cameraState";
 
 const SIZE_PX = 6;
 
@@ -43,7 +42,7 @@ function over(title: string | null) {
 }
 
 function Points({ pick, step, name, data, colour }: Props) {
-  const zoom = useThree((s) => (s.camera as THREE.OrthographicCamera).zoom);
+  const zoom = useCamera((s) => s.zoom);
   const points = [{ id: "O", x: 0, y: 0 }, ...data.sketch.points];
   return (
     <>

@@ -6,7 +6,7 @@ import { useView } from "../state/view";
 import { Bodies } from "./Bodies";
 import { CameraRig } from "./CameraRig";
 import { Contours } from "./Contours";
-import { Paths, Planes, Sketches } from "./Drawn";
+import { BodyHandles, Paths, Planes, Sketches } from "./Drawn";
 import { FramesAlong } from "./FramesAlong";
 import { HandlesFirst } from "./HandlesFirst";
 import { Closest, Preview, StationRing } from "./Marks";
@@ -40,6 +40,7 @@ export default function Stage() {
           <Sketches colours={colours} />
           <Paths colours={colours} />
           <Planes colours={colours} />
+          <BodyHandles colours={colours} />
         </group>
         <Preview colours={colours} />
         <PickMarks colour={colours.pick} />

@@ -65,7 +65,8 @@ export function useStagePull<S extends Step>(step: S): StagePull<S> {
       const own = await hand.preview(trial, step.id, moving);
       if (own === null) return;
       held.shown = patch;
-      if (own.report.data.path === undefined) return usePart.getState().say(own.report.messages[0] ?? null);
+      if (own.report.data.path === undefined && own.report.data.lanes === undefined)
+        return usePart.getState().say(own.report.messages[0] ?? null);
       setMoved({ report: own.report, patch });
       const swept = sweptFor(document, step.id);
       const along = swept === null ? null : await hand.preview(trial, swept, moving);

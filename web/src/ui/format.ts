@@ -31,6 +31,10 @@ export function mass(mm3: number, density: number, units: Units): string {
 }
 
 /** A length in mm as a bare number of the part's unit. */
+export function inMm(value: number, units: Units): number {
+  return units === "in" ? value * 25.4 : value;
+}
+
 export function inUnits(mm: number, units: Units): number {
   return units === "in" ? mm / MM_PER_IN : mm;
 }

@@ -72,7 +72,7 @@ class Edge:
         t = np.asarray(t, dtype=float)
         if self.straight:
             a, b = self.domain
-            return np.broadcast_to((self.end - self.start) / (b - a), (*t.shape, 2))
+            return np.broadcast_to((self.end - self.start) / (b - a), (*t.shape, self.control.shape[1]))
         h, d = self._homogeneous(t), self._homogeneous(t, 1)
         return np.asarray((d[..., :-1] - h[..., :-1] / h[..., -1:] * d[..., -1:]) / h[..., -1:])
 
@@ -80,7 +80,7 @@ class Edge:
         """Second derivatives at parameters t (...), shape (..., 2)."""
         t = np.asarray(t, dtype=float)
         if self.straight:
-            return np.zeros((*t.shape, 2))
+            return np.zeros((*t.shape, self.control.shape[1]))
         h, d, dd = (self._homogeneous(t, k) for k in (0, 1, 2))
         w, dw, ddw = (v[..., -1:] for v in (h, d, dd))
         p = h[..., :-1] / w

@@ -41,7 +41,7 @@ class Loop:
             spans = np.unique(edge.knots[edge.degree : -edge.degree])
             for a, b in itertools.pairwise(spans):
                 t = (a + b) / 2 + (b - a) / 2 * _GAUSS_X
-                (x, y), dy = edge.point(t).T, edge.derivative(t)[:, 1]
+                (x, y), dy = edge.point(t)[:, :2].T, edge.derivative(t)[:, 1]
                 values = np.atleast_2d(antiderivative(x, y))
                 total = total + (values * dy * _GAUSS_W).sum(axis=1) * (b - a) / 2
         return np.asarray(total)
@@ -56,7 +56,7 @@ class Loop:
         total = 0.0
         for edge in self.edges:
             for a, b in itertools.pairwise(np.unique(edge.knots[edge.degree : -edge.degree])):
-                speed = np.linalg.norm(edge.derivative((a + b) / 2 + (b - a) / 2 * _GAUSS_X), axis=1)
+                speed = np.linalg.norm(edge.derivative((a + b) / 2 + (b - a) / 2 * _GAUSS_X)[:, :2], axis=1)
                 total += float((speed * _GAUSS_W).sum()) * (b - a) / 2
         return total
 

@@ -75,7 +75,7 @@ def sweep_bodies(
     Raises:
         Problem: a corner of the section lies on a bend's axis.
     """
-    extent = max(float(np.hypot(*r.outer.polygon(0.5).T).max()) for r in regions)
+    extent = max(float(np.hypot(*r.outer.polygon(0.5)[:, :2].T).max()) for r in regions)
     spans = motion.spans(extent, tolerance)
     bodies = []
     for i, region in enumerate(regions):
@@ -134,6 +134,9 @@ class _SweepSolid:
         return [ring[0] for ring in rings]
 
     def _ring(self, loop: Loop, frame: Frame) -> tuple[list[TopoDS_Edge], list[Shape]]:
+        if _is_point(loop, frame):
+            tip = BRepBuilderAPI_MakeVertex(pnt(frame.at(loop.edges[0].start))).Vertex()
+            return [_no_edge(tip, e.domain) for e in loop.edges], [tip] * len(_corners(loop))
         vertices = [BRepBuilderAPI_MakeVertex(pnt(frame.at(p))).Vertex() for p in _corners(loop)]
         made = []
         for k, edge in enumerate(loop.edges):
@@ -203,10 +206,14 @@ class _SweepSolid:
                 ((v, u), (0, 1) if along_u else (1, 0)) if across else ((u, v), (1, 0) if along_u else (0, 1))
             )
             builder.UpdateEdge(e, Geom2d_Line(gp_Pnt2d(*origin), gp_Dir2d(*heading)), face, TOLERANCE)
+            if BRep_Tool.Degenerated_s(e):
+                builder.Range(e, face, u0, u1)
         builder.Add(face, _round_wire(around, not across))
         return TopoDS.Face(face.Reversed()) if across else face
 
     def _cap(self, frame: Frame, loops: list[list[TopoDS_Edge]], end: str) -> None:
+        if _is_point(self.motion.lifted(self.region.outer), frame):
+            return
         plane = gp_Pln(gp_Ax3(pnt(frame.C), direction(frame.normal), direction(frame.X)))
         face = TopoDS_Face()
         builder.MakeFace(face, Geom_Plane(plane), _HERE, TOLERANCE)
@@ -298,6 +305,23 @@ def _circle_of(edge: Edge, frame: Frame) -> tuple[Shape, float, float]:
 def _corners(loop: Loop) -> list[Array]:
     """Where the loop's edges begin, and where the last one of an open loop ends."""
     return [e.start for e in loop.edges] + ([loop.edges[-1].end] if loop.open else [])
+
+
+def _is_point(loop: Loop, frame: Frame) -> bool:
+    """Whether all of an outline is at one place."""
+    places = frame.at(np.vstack([e.control for e in loop.edges]))
+    return float(np.ptp(places, axis=0).max()) < TOLERANCE
+
+
+def _no_edge(tip: Shape, domain: tuple[float, float]) -> TopoDS_Edge:
+    """The side of a face that is a point: an edge without a curve in space."""
+    edge = TopoDS_Edge()
+    builder.MakeEdge(edge)
+    builder.Add(edge, tip.Oriented(TopAbs_Orientation.TopAbs_FORWARD))
+    builder.Add(edge, tip.Oriented(TopAbs_Orientation.TopAbs_REVERSED))
+    builder.Degenerated(edge, True)
+    builder.Range(edge, *domain)
+    return edge
 
 
 def _shell(own: list[Shape], closed: bool) -> TopoDS_Shell:

@@ -96,9 +96,9 @@ class Sheet:
         return bool((np.einsum("ni,ni->n", cross(across, along), cross(own_across, own_along)) <= 0).any())
 
     def _outline(self, v: Array) -> tuple[Array, Array]:
-        """Points of the outline (n, 2) and their derivatives by v."""
+        """Points of the outline (n, k) and their derivatives by v."""
         which = np.clip(v.astype(int), 0, len(self.edges) - 1)
-        p, d = np.empty((len(v), 2)), np.empty((len(v), 2))
+        p, d = np.empty((2, len(v), self.edges[0].control.shape[1]))
         for k in np.unique(which):
             mine = which == k
             a, b = self.edges[k].domain

@@ -101,7 +101,7 @@ def _strands(motion: Motion, regions: Sequence[Region], owner: str) -> Iterator[
     tags = [p.origin or str(i) for i, p in enumerate(pieces)]
     for sides in (_sides(loop) for r in regions for loop in r.loops if not loop.open):
         for end, i in (("start", 0), ("end", len(pieces) - 1)) if not motion.path.closed else ():
-            for side in sides:
+            for side in sides if not _is_point(motion, i, sides, end == "end") else ():
                 name = edge_name(f"{owner}/cap/{end}", f"{owner}/side/{side.origin}/{tags[i]}")
                 yield name, _ring(motion, i, side, end == "end")
         for before, side in zip(sides[-1:] + sides[:-1], sides, strict=True):
@@ -127,8 +127,15 @@ def _sides(loop: Loop) -> list[_Side]:
 
 def turn_between(before: Edge, after: Edge) -> float:
     """The angle (rad) by which an outline turns from one edge to the next."""
-    v, w = before.control[-1] - before.control[-2], after.control[1] - after.control[0]
+    v, w = (before.control[-1] - before.control[-2])[:2], (after.control[1] - after.control[0])[:2]
     return abs(math.atan2(v[0] * w[1] - v[1] * w[0], float(v @ w)))
+
+
+def _is_point(motion: Motion, piece: int, sides: Sequence[_Side], at_end: bool) -> bool:
+    """Whether the outline is a point at an end of a piece, so that there is no edge."""
+    start = float(motion.path.starts[piece])
+    f = motion.frames_on(piece, np.array([start + (motion.path.pieces[piece].length if at_end else 0.0)]))
+    return f.is_point(np.vstack([e.control for s in sides for e in s.edges]))
 
 
 def _ring(motion: Motion, piece: int, side: _Side, at_end: bool) -> FlatStrand:
@@ -145,10 +152,10 @@ def _track(motion: Motion, piece: int, edge: Edge) -> Strand:
     breaks = motion.breaks(piece)
     stations = np.unique(np.concatenate([np.linspace(a, b, n + 1) for a, b in itertools.pairwise(breaks)]))
     f = motion.frames_on(piece, stations)
-    points, along = f.each(np.broadcast_to(edge.start, (len(stations), 2)))
+    points, along = f.each(np.tile(edge.start, (len(stations), 1)))
     if not exact:
         def follow(s: Array) -> Array:
-            return motion.frames_on(piece, s).each(np.broadcast_to(edge.start, (len(s), 2)))[0]
+            return motion.frames_on(piece, s).each(np.tile(edge.start, (len(s), 1)))[0]
 
         return FreeStrand(stations, points, along, breaks, follow)
     if isinstance(own, ArcPiece):

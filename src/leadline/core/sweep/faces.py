@@ -21,7 +21,10 @@ def flat_face(motion: Motion, regions: Sequence[Region], name: str) -> Plane | N
     _, kind, *rest = name.split("/")
     if kind == "cap" and not motion.path.closed and rest in (["start"], ["end"]):
         at_end = rest == ["end"]
-        plane = motion.frames(np.array([motion.length if at_end else 0.0])).plane(0)
+        f = motion.frames(np.array([motion.length if at_end else 0.0]))
+        if f.is_point(np.vstack([e.control for r in regions for e in r.outer.edges])):
+            return None
+        plane = f.plane(0)
         return plane if at_end else Plane(plane.origin, plane.y, plane.x)
     if kind != "side" or len(rest) != 2:
         return None

@@ -169,10 +169,12 @@ def fold_messages(motion: Motion, hull: Array, rough: bool = False) -> list[Mess
 
 
 def outline_crossings(motion: Motion, regions: Sequence[Region]) -> list[Message]:
-    """Where rails turn the section over or bend it so that its outline crosses itself."""
-    if motion.rails is None:
+    """Where rails or further sections turn the section over or bend it so that its outline crosses itself."""
+    if motion.rails is None and motion.blend is None:
         return []
     s = _looked_at(motion)
+    if motion.blend is not None:  # at its ends it may be a point
+        s = s[(s > 0) & (s < motion.length)]
     f = motion.frames(s)
     bad = f.steepness <= 0
     for region in regions if motion.warp is not None else ():
@@ -183,8 +185,8 @@ def outline_crossings(motion: Motion, regions: Sequence[Region]) -> list[Message
     at, last = float(s[bad][0]), float(s[bad][-1])
     return [
         Message(
-            "error", "outline-crosses", f"At {mm(at)} the rails turn the section's outline over or across itself.",
-            "Draw the rails so that they keep their order round the section, or use fewer.", {"station": at, "range": [at, last], "field": "rails"},
+            "error", "outline-crosses", f"At {mm(at)} the section's outline turns over or crosses itself.",
+            "Draw the rails so that they keep their order round the section, or use fewer; let other places of the sections correspond.", {"station": at, "range": [at, last], "field": "rails"},
         )
     ]  # fmt: skip
 

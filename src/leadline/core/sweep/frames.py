@@ -13,8 +13,9 @@ from numpy.typing import NDArray
 
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Array, Plane, cross
-from leadline.core.sweep.warp import Warp
+from leadline.core.sweep.warp import Lift
 
+POINT = 1e-7  # mm: a section that is not larger is a point
 PLAIN = ("C", "X", "Y", "dC", "dX", "dY", "P", "T", "K")
 
 
@@ -27,8 +28,9 @@ class Frames:
     """A motion at n stations: all arrays are (n, 3).
 
     A section point (x, y) stands at ``C + x X + y Y``; ``dC``, ``dX`` and ``dY`` are derivatives by station. ``P``,
-    ``T`` and ``K`` are the path's own point, tangent and curvature vector. With a ``warp`` of m anchors, ``Z`` and ``dZ``
-    (n, m, 3) move the point on by its radial functions: ``C + x X + y Y + Σ z_k(x, y) Z_k``.
+    ``T`` and ``K`` are the path's own point, tangent and curvature vector. Where a ``warp`` gives points m further
+    coordinates z, ``Z`` and ``dZ`` (n, m, 3) carry those: ``C + x X + y Y + Σ z_k Z_k``. Section points, (m, 2) below, may
+    then have them as further columns.
     """
 
     C: Array
@@ -42,11 +44,15 @@ class Frames:
     K: Array
     Z: Array = field(default_factory=_none)
     dZ: Array = field(default_factory=_none)
-    warp: Warp | None = None
+    warp: Lift | None = None
+
+    def is_point(self, xy: Array) -> bool:
+        """Whether section points are all at one place, at the first of the stations."""
+        return float(np.ptp(self.at_index(0).at(xy)[0], axis=0).max()) < POINT
 
     def at(self, xy: Array) -> Array:
         """Section points (m, 2) in space, (n, m, 3)."""
-        shares = [np.ones((len(xy), 1)), xy, *([] if self.warp is None else [self.warp.lift(xy)])]
+        shares = [np.ones((len(xy), 1)), xy[:, :2], *([] if self.warp is None else [self.warp.lift(xy)])]
         return np.asarray(np.hstack(shares) @ self.carriers)  # one product, several times as fast as three
 
     @property
@@ -78,7 +84,7 @@ class Frames:
 
     def each(self, xy: Array) -> tuple[Array, Array]:
         """One section point (n, 2) at each station: where it is and d/ds of that, each (n, 3)."""
-        x, y = xy[:, :1], xy[:, 1:]
+        x, y = xy[:, :1], xy[:, 1:2]
         p, dp = self.C + x * self.X + y * self.Y, self.dC + x * self.dX + y * self.dY
         if self.warp is None:
             return p, dp
@@ -87,16 +93,16 @@ class Frames:
 
     def across_each(self, xy: Array, d: Array) -> Array:
         """The image (n, 3) of one section vector d (n, 2) at one section point at each station."""
-        flat: Array = d[:, :1] * self.X + d[:, 1:] * self.Y
+        flat: Array = d[:, :1] * self.X + d[:, 1:2] * self.Y
         if self.warp is None:
             return flat
-        return np.asarray(flat + np.einsum("nmc,nc,nmk->nk", self.warp.gradient(xy), d, self.Z))
+        return np.asarray(flat + np.einsum("nm,nmk->nk", self.warp.along(xy, d), self.Z))
 
     def flat(self, xy: Array) -> Array:
         """Where section points (m, 2) stand on C, X and Y, (n, m, 2): as they are, unless warped."""
         if self.warp is None:
             return np.broadcast_to(xy, (len(self.C), *xy.shape))
-        return np.asarray(xy + self.warp.lift(xy) @ self.bending)
+        return np.asarray(xy[:, :2] + self.warp.lift(xy) @ self.bending)
 
     @cached_property
     def bending(self) -> Array:
@@ -104,12 +110,21 @@ class Frames:
         axes = np.stack([self.X, self.Y], axis=2)
         return np.asarray(np.einsum("nck,nmk->nmc", np.linalg.pinv(axes), self.Z))
 
-    def stretches(self, xy: Array) -> Array:
-        """What the motion does to the section at points (m, 2) of it, in its own plane: matrices (n, m, 2, 2)."""
+    def flat_along(self, xy: Array, d: Array) -> Array:
+        """Section vectors d (m, 2) at points (m, 2), likewise on X and Y, (n, m, 2)."""
         if self.warp is None:
+            return np.broadcast_to(d, (len(self.C), *d.shape))
+        return np.asarray(d[:, :2] + self.warp.along(xy, d) @ self.bending)
+
+    def stretches(self, xy: Array) -> Array:
+        """What the motion does to the section at points (m, 2) of it, in its own plane: matrices (n, m, 2, 2).
+
+        Where points have their further coordinates from the start, nothing is said of what lies beside them: it is the plane's own.
+        """
+        if self.warp is None or xy.shape[1] > 2:
             return np.broadcast_to(self.maps[:, None], (len(self.C), len(xy), 2, 2))
-        bent = np.eye(2) + np.einsum("nkc,pkd->npcd", self.bending, self.warp.gradient(xy))
-        return np.asarray(self.maps[:, None] @ bent)
+        columns = [self.flat_along(xy, np.broadcast_to(e, xy.shape)) for e in np.eye(2)]
+        return np.asarray(self.maps[:, None] @ np.stack(columns, axis=-1))
 
     def outline(self, edge: Edge, i: int = 0, tolerance: float = 1e-5) -> Edge:
         """An edge of the section as it stands in the section's plane at one of the stations."""
@@ -162,9 +177,8 @@ def swept_tangents(f: Frames, p: Array, d: Array) -> tuple[Array, Array]:
 
     ``p`` and ``d`` are points and derivatives of a section edge, (points, 2).
     """
-    along = f.dC[:, None] + p[None, :, :1] * f.dX[:, None] + p[None, :, 1:] * f.dY[:, None]
-    across = d[None, :, :1] * f.X[:, None] + d[None, :, 1:] * f.Y[:, None]
+    along = f.dC[:, None] + p[None, :, :1] * f.dX[:, None] + p[None, :, 1:2] * f.dY[:, None]
+    across = d[None, :, :1] * f.X[:, None] + d[None, :, 1:2] * f.Y[:, None]
     if f.warp is None:
         return along, across
-    turned = np.einsum("pmc,pc->pm", f.warp.gradient(p), d)
-    return along + f.warp.lift(p) @ f.dZ, across + turned @ f.Z
+    return along + f.warp.lift(p) @ f.dZ, across + f.warp.along(p, d) @ f.Z

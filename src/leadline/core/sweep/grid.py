@@ -66,8 +66,8 @@ def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05,
     Faces are named ``owner/side/<section edge>/<path piece>`` and ``owner/cap/start|end``.
     """
     builder = MeshBuilder()
-    extent = max(float(np.hypot(*r.outer.polygon(0.5).T).max()) for r in regions)
-    stretches = _stretches(motion, extent, chord)
+    extent = max(float(np.hypot(*r.outer.polygon(0.5)[:, :2].T).max()) for r in regions)
+    stretches = _stretches(motion, regions, extent, chord)
     fine = chord / max(1.0, max(_widening(s.frames, regions) for s in stretches))
     turn = max(_twist_step(s.frames) for s in stretches)
     outlines = [
@@ -103,12 +103,13 @@ def rough_mesh(motion: Motion, regions: Sequence[Region], owner: str = "") -> Di
     return builder.mesh()
 
 
-def _stretches(motion: Motion, extent: float, chord: float) -> list[_Stretch]:
+def _stretches(motion: Motion, regions: Sequence[Region], extent: float, chord: float) -> list[_Stretch]:
     found: list[_Stretch] = []
+    outline = None if motion.blend is None else np.vstack([loop.polygon(extent / 20) for r in regions for loop in r.loops])
     for piece, own in enumerate(motion.path.pieces):
         plain = len(motion.breaks(piece)) == len(own.breaks())
         for a, b in itertools.pairwise(motion.breaks(piece)):
-            s = _stations(motion, piece, a, b, extent, chord)
+            s = _stations(motion, piece, a, b, extent, chord, outline)
             f = _frames(motion, piece, s, plain)
             before = found[-1].frames if found else None
             kinked = before is not None and any(
@@ -146,17 +147,20 @@ def _flattened(motion: Motion, stretch: _Stretch, outlines: Sequence[_Outline], 
     return replace(stretch, stations=s, frames=_frames(motion, stretch.piece, s, stretch.plain))
 
 
-def _stations(motion: Motion, piece: int, a: float, b: float, extent: float, chord: float) -> Array:
-    """Stations on a smooth stretch, close enough for the outermost track."""
+def _stations(motion: Motion, piece: int, a: float, b: float, extent: float, chord: float, outline: Array | None) -> Array:
+    """Stations on a smooth stretch, close enough for the outermost track; for those of an ``outline``'s points, if there is one."""
     turns = abs(motion.turned(a, b))
     at = np.linspace(a, b, 9 + 16 * min(PROBED_TURNS, math.ceil(turns)))
     f = motion.frames_on(piece, motion.one_sided(a, b, at))
     tracks = np.stack([np.linalg.norm(np.diff(d, axis=0), axis=1) for d in (f.dC, f.dX, f.dY)]) / (at[1] - at[0])
     acceleration = float((tracks[0] + extent * np.maximum(tracks[1], tracks[2])).max())
+    if outline is not None:
+        along, _ = swept_tangents(f, outline, np.zeros_like(outline))
+        acceleration = float(np.linalg.norm(np.diff(along, axis=0), axis=2).max()) / float(at[1] - at[0])
     if turns > PROBED_TURNS:  # too many to look at each: even twist stands for all
         acceleration = max(acceleration, extent * (2 * math.pi * turns / (b - a)) ** 2)
     n = math.ceil((b - a) * math.sqrt(acceleration / (8 * chord)) - 1e-6) if acceleration > FLAT / (b - a) else 1
-    return np.linspace(a, b, min(MAX_STATIONS, max(WARPED if motion.warp else 1, n)) + 1)
+    return np.linspace(a, b, min(MAX_STATIONS, max(WARPED if motion.warp and outline is None else 1, n)) + 1)
 
 
 def _add_sides(builder: MeshBuilder, stretch: _Stretch, outline: _Outline, name: str) -> None:
@@ -223,6 +227,8 @@ def _add_cap(builder: MeshBuilder, motion: Motion, station: float, outlines: Seq
     """The end face, on the sides' own points, so that the mesh closes."""
     f = motion.frames(np.array([station]))
     plane = f.plane(0)
+    if f.is_point(outlines[0].points()):
+        return
     placed = [f.at(outline.points())[0] for outline in outlines]
     triangles = np.asarray(manifold3d.triangulate([plane.to_plane(p) for p in placed]))
     points = np.vstack(placed)

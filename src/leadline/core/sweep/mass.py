@@ -112,7 +112,7 @@ def _moments_at(f: Frames, i: int, regions: Sequence[Region]) -> Array:
     points, slopes, weights = _outline_nodes(regions, WARP_PARTS)
     f = f.at_index(i)
     x, y = (f.flat(points)[0] @ f.maps[0].T).T
-    dx, dy = np.einsum("mcd,md->cm", f.stretches(points)[0], slopes) * weights
+    dx, dy = (f.flat_along(points, slopes)[0] @ f.maps[0].T).T * weights
     return np.array([float(x @ dy), float(x**2 @ dy) / 2, -float(y**2 @ dx) / 2])
 
 

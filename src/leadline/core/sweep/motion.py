@@ -19,11 +19,12 @@ from leadline.core.geometry.section import Loop
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece
 from leadline.core.problems import Problem, degrees, mm
+from leadline.core.sweep.blend import Blend
 from leadline.core.sweep.frames import Frames, evenly
 from leadline.core.sweep.mitres import Ends, mitre_planes, sheared
 from leadline.core.sweep.orientation import Orientation, Turning, turned_about
 from leadline.core.sweep.rails import RailMap
-from leadline.core.sweep.warp import Warp
+from leadline.core.sweep.warp import Lift
 
 DEFAULT_TOLERANCE = 1e-4
 MAX_TURNS = 2000.0
@@ -58,7 +59,7 @@ class Motion:
     ``home`` is the station at which the section stands as drawn, there on ``axes``: its x and y directions in
     space (2, 3), by default the axes that turn with the path. ``twist`` is turns spread evenly over the length,
     or a law that gives the angle (rad) by station, counted from home. ``sizes`` are laws of the factors along
-    x and y. ``rails`` stretch the section so that it reaches them. ``mitred`` lets lines meet at corners, on the
+    x and y. ``rails`` stretch the section so that it reaches them; a ``blend`` takes it over into other sections. ``mitred`` lets lines meet at corners, on the
     plane that halves the angle.
 
     Raises:
@@ -77,8 +78,9 @@ class Motion:
         rails: RailMap | None = None,
         start_angle: float = 0.0,
         mitred: bool = False,
+        blend: Blend | None = None,
     ) -> None:
-        self.path, self.home, self.sizes, self.rails, self.mitred = path, home, sizes, rails, mitred
+        self.path, self.home, self.sizes, self.rails, self.mitred, self.blend = path, home, sizes, rails, mitred, blend
         self.twist = twist if not isinstance(twist, float | int) else Even(0.0, 2 * math.pi * twist / path.length)
         self.orientation = orientation or Turning(path)
         _check(self)
@@ -128,6 +130,8 @@ class Motion:
             bare = self.rails.guided(s, bare)
         elif self.sizes is not None:
             bare = self._sized(s, bare)
+        if self.blend is not None:
+            bare = self.blend.blended(s, bare)
         return sheared(bare, self._mitres[piece], local / own.length, own.length) if self.mitred else bare
 
     @cached_property
@@ -176,8 +180,8 @@ class Motion:
     def _breaks_on(self, piece: int) -> Array:
         start = float(self.path.starts[piece])
         own = self.path.pieces[piece].breaks() + start
-        laws = [w.breaks for w in (self.twist, *(self.sizes or ()))]
-        inner = np.concatenate([*laws, self.rails.breaks if self.rails is not None else np.empty(0)])
+        guides = [w.breaks for w in (self.twist, *(self.sizes or ()), self.rails, self.blend) if w is not None]
+        inner = np.concatenate(guides)
         slack = 1e-7 * self.length
         inner = inner[(inner > own[0] + slack) & (inner < own[-1] - slack)]
         merged = np.sort(np.concatenate([own, inner]))
@@ -254,8 +258,10 @@ class Motion:
         return self.frames_on(piece, s).carrier_slopes.reshape(len(s), -1)
 
     @property
-    def warp(self) -> Warp | None:
-        """How four rails and more bend the section."""
+    def warp(self) -> Lift | None:
+        """What gives section points further coordinates: four rails and more, or other sections."""
+        if self.blend is not None:
+            return self.blend.stack
         return None if self.rails is None else self.rails.warp
 
     def lifted(self, loop: Loop, tolerance: float = DEFAULT_TOLERANCE) -> Loop:

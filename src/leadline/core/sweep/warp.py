@@ -1,4 +1,6 @@
-"""Four rails and more bend the section beyond an affine map: the smoothest map of its plane through all of them.
+"""Sections that change by more than an affine map: their points have further coordinates, each with a carrier of its own.
+
+Four rails and more bend the section's plane, by the smoothest map through all of them.
 
 A section point p goes to b + L p + Σ w_k φ(|p - a_k|) with the anchors a_k and φ(r) = r³. The cubic is smooth enough at
 the anchors for spline faces (its second derivatives are continuous there, those of the thin plate's r² log r are not),
@@ -11,6 +13,7 @@ from __future__ import annotations
 import itertools
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Protocol
 
 import numpy as np
 from scipy.interpolate import make_interp_spline
@@ -21,9 +24,48 @@ from leadline.core.geometry.plane import Array
 MOST_NODES = 600
 
 
+class Lift(Protocol):
+    """What gives section points their m further coordinates."""
+
+    def lift(self, p: Array) -> Array:
+        """The further coordinates (..., m) of section points p."""
+        ...
+
+    def along(self, p: Array, d: Array) -> Array:
+        """How they change at p in the direction d, (..., m)."""
+        ...
+
+    def most(self, extent: float) -> Array:
+        """Bounds (m,) of them within ``extent`` of the origin."""
+        ...
+
+    def lifted(self, edge: Edge, tolerance: float) -> Edge:
+        """An edge of the section with them, control (n, 2 + m)."""
+        ...
+
+
+@dataclass(frozen=True)
+class Stack:
+    """Section points that have their further coordinates from the start, as columns after x and y. ``bounds`` (m,) of them are known."""
+
+    bounds: Array
+
+    def lift(self, p: Array) -> Array:
+        return np.asarray(p[..., 2:])
+
+    def along(self, p: Array, d: Array) -> Array:  # noqa: ARG002
+        return np.asarray(d[..., 2:])
+
+    def most(self, extent: float) -> Array:  # noqa: ARG002
+        return self.bounds
+
+    def lifted(self, edge: Edge, tolerance: float) -> Edge:  # noqa: ARG002
+        return edge
+
+
 @dataclass(frozen=True)
 class Warp:
-    """``anchors`` (m, 2), not all in one line."""
+    """The smoothest map of the section's plane; ``anchors`` (m, 2) are not all in one line."""
 
     anchors: Array
 
@@ -40,6 +82,10 @@ class Warp:
         """Their gradients, (..., m, 2)."""
         to = (p[..., None, :] - self.anchors) / self._scale
         return np.asarray(3 * np.linalg.norm(to, axis=-1, keepdims=True) * to / self._scale)
+
+    def along(self, p: Array, d: Array) -> Array:
+        """Their derivatives at p in the direction d (..., 2), shape (..., m)."""
+        return np.asarray((self.gradient(p) @ d[..., None])[..., 0])
 
     def most(self, extent: float) -> Array:
         """Bounds (m,) of the radial functions within ``extent`` of the origin."""

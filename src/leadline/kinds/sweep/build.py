@@ -3,22 +3,20 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 
 import numpy as np
 
 from leadline.core.geometry.plane import Array, Plane
-from leadline.core.geometry.section import Region
-from leadline.core.problems import Message, Problem, mm
+from leadline.core.problems import Problem, mm
 from leadline.core.solids.trimming import EndCut
-from leadline.core.sweep.contact import self_touch
-from leadline.core.sweep.fold import fold_messages, outline_crossings, reaching
+from leadline.core.sweep.fold import outline_crossings
 from leadline.core.sweep.motion import EDGE_ON, Motion
 from leadline.core.units import format_length
 from leadline.kinds.sweep.model import SweepStep
 from leadline.kinds.sweep.sweeping import resolve
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
+from leadline.recipe.judging import judge, refuse_errors
 from leadline.recipe.products import Product, Swept
 from leadline.recipe.results import Report
 from leadline.recipe.section_report import describe, swept
@@ -27,23 +25,13 @@ from leadline.recipe.section_report import describe, swept
 def build(context: Context, step: SweepStep, report: Report) -> Product:
     sweep_plan = plan(context, step)
     report.figure, report.data, report.messages = sweep_plan.figure, sweep_plan.shown, list(sweep_plan.messages)
-    blocking = [m for m in sweep_plan.messages if m.level == "error"]
     if context.quick:
         return sweep_plan
-    if blocking:
-        raise Refused(blocking)
+    refuse_errors(sweep_plan.messages)
     return finish(context, step, sweep_plan, report, cuts=_cuts(context, step, sweep_plan), folded=step.build_folded)
 
 
 ALONG = 1e-6  # under this, a path runs along a plane
-
-
-class Refused(Problem):
-    """A step is not built for reasons already in its report."""
-
-    def __init__(self, messages: list[Message]) -> None:
-        first = messages[0]
-        super().__init__(first.code, first.marked, first.marked_way_out, **first.place)
 
 
 def plan(context: Context, step: SweepStep) -> Swept:
@@ -55,7 +43,7 @@ def plan(context: Context, step: SweepStep) -> Swept:
     if not crossings:
         _refuse_edge_on(motion, step, context.moving)
     title = describe(regions, sweeping.wall, unit)
-    messages = sweeping.notes + crossings + _judge(motion, regions, step.build_folded, context.moving)
+    messages = sweeping.notes + crossings + judge(motion, regions, step.build_folded, context.moving)
     text = f"{title}, {format_length(motion.length, unit)}"
     if abs(motion.turns) > 1e-9:
         text += f", {motion.turns:.4g} turn{'s' if abs(motion.turns) != 1 else ''}"
@@ -78,18 +66,6 @@ def _refuse_edge_on(motion: Motion, step: SweepStep, moving: bool) -> None:
         "edge-on", f"At {mm(station)} the path runs along the section's plane ({tilt[i]:.3g}° to it), so the section is dragged edge-on.",
         way_out, station=station, field="orientation",
     )  # fmt: skip
-
-
-def _judge(motion: Motion, regions: list[Region], build_folded: bool, moving: bool) -> list[Message]:
-    """Where the section folds over itself; where it meets itself further along is looked for once nothing is ``moving``."""
-    messages: list[Message] = []
-    for region in regions:
-        hull = reaching(motion, region)
-        found = fold_messages(motion, hull, moving)
-        if build_folded:
-            found = [replace(m, level="warning") for m in found]
-        messages += found or ([] if moving else self_touch(motion, hull))
-    return messages
 
 
 def _cuts(context: Context, step: SweepStep, plan: Swept) -> list[EndCut]:

@@ -10,17 +10,7 @@ import numpy as np
 
 from leadline.core.geometry.laws import Even, Law, Table
 from leadline.core.geometry.plane import Array, Plane
-from leadline.core.geometry.quick import (
-    ellipse_section,
-    hexagon_section,
-    polygon_section,
-    rectangle_section,
-    ring_section,
-    round_section,
-    slot_section,
-)
 from leadline.core.geometry.section import Region
-from leadline.core.geometry.walls import Side, band, hollow
 from leadline.core.paths.corners import rounded
 from leadline.core.paths.path import Path
 from leadline.core.problems import Message, Problem, degrees, mm
@@ -44,6 +34,7 @@ from leadline.recipe.inputs import (
     TaperSize,
 )
 from leadline.recipe.placing import up_direction
+from leadline.recipe.sections import quick_region, walled
 
 SMALLEST = 0.01
 ON_OUTLINE = 0.05  # mm within which a rail that crosses the section's plane counts as on its outline
@@ -67,7 +58,7 @@ def resolve(context: Context, step: SweepStep) -> Sweeping:
     placed = _placed(context, step, path)
     wall = None if step.wall in (None, "", 0) else context.value(step.wall or 0, "length", "Wall")
     if wall is not None:
-        placed.regions[:] = [_walled(r, wall, step.wall_side) for r in placed.regions]
+        placed.regions[:] = [walled(r, wall, step.wall_side) for r in placed.regions]
     a, b = _stretch(context, step, path, placed.home)
     notes: list[Message] = []
     rails = [(r, context.path(r.path, "rails")) for r in step.rails]
@@ -119,19 +110,13 @@ def _rail_ends(motion: Motion, lo: float, hi: float) -> Message:
     )  # fmt: skip
 
 
-def _walled(region: Region, wall: float, side: Side) -> Region:
-    if region.sheet and region.outer.open:
-        return band(region, wall, side)
-    return hollow(replace(region, sheet=False), wall, side)
-
-
 # -- the section ------------------------------------------------------------------------------------
 
 
 def _placed(context: Context, step: SweepStep, path: Path) -> Placed:
     profile = step.profile
     if isinstance(profile, QuickProfile):
-        region = replace(_quick(context, profile), sheet=step.surface)
+        region = replace(quick_region(context, profile), sheet=step.surface)
         bring = step.bring or Bring(anchor="origin", at=0.0 if step.start in (None, "") else step.start or 0.0)
         at, turn = _bring_numbers(context, bring, path)
         return bring_to_path(path, [region], np.zeros(2), at, turn)
@@ -153,20 +138,6 @@ def _bring_numbers(context: Context, bring: Bring, path: Path) -> tuple[float, f
             field="bring",
         )  # fmt: skip
     return at, context.value(bring.turn, "angle", "Turn")
-
-
-def _quick(context: Context, profile: QuickProfile) -> Region:
-    width = context.value(profile.width, "length", "Width")
-    if profile.quick == "round":
-        return round_section(width)
-    if profile.quick == "hexagon":
-        return hexagon_section(width)
-    if profile.quick == "ring":
-        return ring_section(width, context.value(profile.wall, "length", "Wall"))
-    if profile.quick == "polygon":
-        return polygon_section([(context.value(p.x, "length", "Corner"), context.value(p.y, "length", "Corner")) for p in profile.corners])
-    height = context.value(profile.height, "length", "Height")
-    return {"rectangle": rectangle_section, "slot": slot_section, "ellipse": ellipse_section}[profile.quick](width, height)
 
 
 def _onto(region: Region, source: Plane, plane: Plane, name: str) -> Region:

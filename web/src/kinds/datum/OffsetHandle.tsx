@@ -1,6 +1,6 @@
 /** Moves a plane along its normal: drag the arrow in the middle; the distance stands beside it. */
 import { Html, Line } from "@react-three/drei";
-import { useThree, type ThreeEvent } from "@react-three/fiber";
+import { type ThreeEvent } from "@react-three/fiber";
 import { useRef, useState } from "react";
 import * as THREE from "three";
 import type { PlaneData } from "../../api/types";
@@ -11,6 +11,7 @@ import type { HandlesProps } from "../room";
 import { inUnits, length, trim } from "../../ui/format";
 import { normalOf, toSpace } from "../../geometry/space";
 import { DragNote } from "../../ui/DragNote";
+import { useCamera } from "../../stage/cameraState";
 
 const REACH_PX = 46;
 
@@ -22,7 +23,7 @@ export default function DatumHandles({ step, report, colours }: HandlesProps<Dat
 
 function OffsetHandle({ step, plane, colour }: { step: DatumPlane; plane: PlaneData; colour: string }) {
   const units = usePart((s) => s.document?.units ?? "mm");
-  const zoom = useThree((s) => (s.camera as THREE.OrthographicCamera).zoom);
+  const zoom = useCamera((s) => s.zoom);
   const start = useRef<number | null>(null);
   const [moved, setMoved] = useState(0);
   const normal = normalOf(plane);

@@ -1,6 +1,6 @@
 /** The ports of a hose as small flags, each with its straight, and what the hose passes; what stands at a place of its own can be dragged. */
 import { Html, Line } from "@react-three/drei";
-import { useThree, type ThreeEvent } from "@react-three/fiber";
+import { type ThreeEvent } from "@react-three/fiber";
 import * as THREE from "three";
 import type { Vec3 } from "../../api/types";
 import type { HoseStep } from "./step";
@@ -10,6 +10,7 @@ import { inUnits, length } from "../../ui/format";
 import type { HandlesProps } from "../room";
 import { useStagePull } from "../../stage/stagePull";
 import { DragNote } from "../../ui/DragNote";
+import { useCamera } from "../../stage/cameraState";
 
 const FLAG_PX = 13;
 const GRIP_PX = 6;
@@ -18,7 +19,7 @@ export default function HoseHandles({ step, colours: { path, edge: colour, pick:
   const units = usePart((s) => s.document?.units ?? "mm");
   const built = usePart((s) => s.result?.steps[step.id]);
   const preview = useView((s) => s.preview);
-  const zoom = useThree((s) => (s.camera as THREE.OrthographicCamera).zoom);
+  const zoom = useCamera((s) => s.zoom);
   const { moved, begin, onMove, onUp } = useStagePull<HoseStep>(step);
   const report = moved?.report ?? (preview?.step === step.id ? preview.report : built);
   const { hose, path: line } = report?.data ?? {};

@@ -1,7 +1,6 @@
 /** The points of the selected route in space: drag one, or pull a new corner out of the middle of a run. */
 import { Html, Line } from "@react-three/drei";
-import { useThree, type ThreeEvent } from "@react-three/fiber";
-import type * as THREE from "three";
+import type { ThreeEvent } from "@react-three/fiber";
 import type { Shown, Vec3 } from "../../api/types";
 import type { RoutePoint, RouteStep } from "./step";
 import { usePart } from "../../state/part";
@@ -11,6 +10,7 @@ import { length } from "../../ui/format";
 import type { HandlesProps } from "../room";
 import { useStagePull } from "../../stage/stagePull";
 import { DragNote } from "../../ui/DragNote";
+import { useCamera } from "../../stage/cameraState";
 
 const SIZE_PX = 6;
 const MOST_FIGURES = 16;
@@ -22,7 +22,7 @@ export default function RouteHandles({ step, colours: { path: colour, pick: free
   const units = usePart((s) => s.document?.units ?? "mm");
   const built = usePart((s) => s.result?.steps[step.id]);
   const preview = useView((s) => s.preview);
-  const camera = useThree((s) => s.camera as THREE.OrthographicCamera);
+  const zoom = useCamera((s) => s.zoom);
   const { moved, begin, onMove, onUp } = useStagePull<RouteStep>(step);
   const report = moved?.report ?? (preview?.step === step.id ? preview.report : built);
   const { route, path } = report?.data ?? {};
@@ -35,7 +35,7 @@ export default function RouteHandles({ step, colours: { path: colour, pick: free
       points: list.map((p, k) => (k === index ? { ...p, at: { by: "place", x, y, z } } : p)),
     }));
   const ends = runsOf(route);
-  const size = SIZE_PX / camera.zoom;
+  const size = SIZE_PX / zoom;
 
   return (
     <group>

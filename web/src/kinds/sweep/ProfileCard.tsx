@@ -1,15 +1,16 @@
 /** The profile of a sweep: drawn, a face or a quick one, brought to the path, with a wall. */
-import { ActionIcon, Button, Group, SegmentedControl, Select, Switch } from "@mantine/core";
-import type { Expression, QuickProfile } from "../../api/types";
+import { SegmentedControl, Select, Switch } from "@mantine/core";
+import type { QuickProfile } from "../../api/types";
 import type { SweepStep } from "./step";
 import { faceTitle } from "../../state/faceTitle";
 import { stepOf, stepsBefore, usePart } from "../../state/part";
 import { isFace, isQuick, isSketch, profileSource } from "../../state/bodies";
-import { bringFor, quickSection } from "./new";
+import { bringFor } from "./new";
 import { useView } from "../../state/view";
 import { Card } from "../../slip/Card";
 import { ExpressionField } from "../../ui/ExpressionField";
 import { More } from "../../slip/More";
+import { QUICK_KINDS, QuickFields, quickOf } from "../../slip/QuickFields";
 import { RegionPick } from "../../slip/RegionPick";
 import { SourcePick } from "../../slip/SourcePick";
 import { isDrawn } from "../../state/drawings";
@@ -19,40 +20,8 @@ import fields from "../../ui/fields.module.css";
 const SOURCES = [
   { value: "sketch", label: "Drawn in a sketch" },
   { value: "face", label: "A face of a body" },
-  { value: "round", label: "Round" },
-  { value: "ring", label: "Ring" },
-  { value: "rectangle", label: "Rectangle" },
-  { value: "slot", label: "Slot" },
-  { value: "ellipse", label: "Ellipse" },
-  { value: "hexagon", label: "Hexagon" },
-  { value: "polygon", label: "Polygon" },
+  ...QUICK_KINDS,
 ];
-const TRIANGLE = [
-  { x: -8, y: -5 },
-  { x: 8, y: -5 },
-  { x: 0, y: 9 },
-];
-const QUICK_SIZES: Record<QuickProfile["quick"], [size: "width" | "height" | "wall", label: string][]> = {
-  round: [["width", "Diameter"]],
-  ring: [
-    ["width", "Diameter"],
-    ["wall", "Wall of the ring"],
-  ],
-  rectangle: [
-    ["width", "Width"],
-    ["height", "Height"],
-  ],
-  slot: [
-    ["width", "Width"],
-    ["height", "Height"],
-  ],
-  ellipse: [
-    ["width", "Width"],
-    ["height", "Height"],
-  ],
-  hexagon: [["width", "Across flats"]],
-  polygon: [],
-};
 
 export function ProfileCard({ step, draft }: Shared) {
   const part = usePart((s) => s.document)!;
@@ -78,17 +47,9 @@ export function ProfileCard({ step, draft }: Shared) {
         },
       });
     } else if (next !== null) {
-      const now = isQuick(profile) ? profile : quickSection("round", 20);
-      const or = (size: Expression, otherwise: Expression) => (size === 0 ? otherwise : size);
       draft.commit("Quick section", {
         bring: null,
-        profile: {
-          quick: next as QuickProfile["quick"],
-          width: or(now.width, 20),
-          height: or(now.height, 8),
-          wall: next === "ring" ? or(now.wall, 2) : now.wall,
-          corners: next === "polygon" && now.corners.length < 3 ? TRIANGLE : now.corners,
-        },
+        profile: quickOf(next as QuickProfile["quick"], isQuick(profile) ? profile : null),
       });
     }
   };
@@ -109,69 +70,16 @@ export function ProfileCard({ step, draft }: Shared) {
         </>
       )}
       {isFace(profile) && <p className="soft">{faceTitle(profile.face)}</p>}
-      {isQuick(profile) && <QuickSizes step={step} draft={draft} />}
+      {isQuick(profile) && (
+        <QuickFields
+          profile={profile}
+          onPreview={(p) => draft.preview({ profile: p })}
+          onCommit={(label, p) => draft.commit(label, { profile: p })}
+        />
+      )}
       {!isQuick(profile) && <BringFields step={step} draft={draft} />}
       <WallFields step={step} draft={draft} />
     </Card>
-  );
-}
-
-function QuickSizes({ step, draft }: Shared) {
-  const units = usePart((s) => s.document?.units ?? "mm");
-  const { profile } = step;
-  if (!isQuick(profile)) return null;
-  if (profile.quick === "polygon") return <Corners profile={profile} units={units} draft={draft} />;
-  return QUICK_SIZES[profile.quick].map(([size, label]) => (
-    <ExpressionField
-      key={size}
-      label={label}
-      unit={units}
-      value={profile[size]}
-      onPreview={(v) => draft.preview({ profile: { ...profile, [size]: v ?? 0 } })}
-      onCommit={(v) => draft.commit(`Change ${size}`, { profile: { ...profile, [size]: v ?? 0 } })}
-    />
-  ));
-}
-
-/** The corners of a polygon, a row each. */
-function Corners({ profile, units, draft }: { profile: QuickProfile; units: string; draft: Shared["draft"] }) {
-  const change = (corners: QuickProfile["corners"]) => ({ profile: { ...profile, corners } });
-  const moved = (i: number, axis: "x" | "y", v: Expression | null) =>
-    change(profile.corners.map((c, k) => (k === i ? { ...c, [axis]: v ?? 0 } : c)));
-  return (
-    <>
-      {profile.corners.map((corner, i) => (
-        <Group key={i} gap={4} wrap="nowrap">
-          {(["x", "y"] as const).map((axis) => (
-            <ExpressionField
-              key={axis}
-              bare
-              label={`Corner ${i + 1}, ${axis}`}
-              unit={units}
-              value={corner[axis]}
-              onPreview={(v) => draft.preview(moved(i, axis, v))}
-              onCommit={(v) => draft.commit("Move a corner", moved(i, axis, v))}
-            />
-          ))}
-          <ActionIcon
-            variant="subtle"
-            size="sm"
-            aria-label={`Take corner ${i + 1} away`}
-            disabled={profile.corners.length <= 3}
-            onClick={() => draft.commit("Take a corner away", change(profile.corners.filter((_, k) => k !== i)))}
-          >
-            ×
-          </ActionIcon>
-        </Group>
-      ))}
-      <Button
-        variant="subtle"
-        size="compact-xs"
-        onClick={() => draft.commit("Add a corner", change([...profile.corners, { x: 0, y: 0 }]))}
-      >
-        Add a corner
-      </Button>
-    </>
   );
 }
 

@@ -1,0 +1,1 @@
+"""Sections that go over into one another: which places of their outlines correspond, and by what law."""

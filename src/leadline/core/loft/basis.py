@@ -1,0 +1,115 @@
+"""Stretches of several sections' edges brought to one exact basis: a common degree, knots and weights.
+
+A stretch of section k is N_k / w_k, where the numerator N_k and the weight w_k are piecewise polynomials. With W the product of all weights that
+differ, N_k W / w_k over W is the same stretch, so that circles stay exact; all of these are splines of one degree on the knots of all.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.polynomial import Polynomial
+from scipy.interpolate import BSpline
+
+from leadline.core.geometry.edges import Edge
+from leadline.core.geometry.plane import Array
+from leadline.core.loft.outline import SNAP, Part
+
+SAME = 1e-12
+PROBES = np.linspace(0.0, 1.0, 17)
+
+Stretch = Part | Array  # an Array (2,) is a section that is a point
+
+
+def stacked(stretches: Sequence[Stretch], origin: str, more: Sequence[Polynomial] = ()) -> Edge:
+    """One edge for the stretches of all sections: its points have x and y of the first, then for each further one how far they stand
+    off there from where they stand in the first, (2 k,), then what ``more`` tells of them, from 0 at the stretch's start to 1 at its end."""
+    parts = [s for s in stretches if isinstance(s, Part)]
+    weights = _different(parts)
+    degree = max(_degree(s, weights) for s in stretches)
+    if more:
+        degree = max(degree, max(p.degree() for p in more) + sum(w.edge.degree for w in weights))
+    knots = _knots(parts, degree)
+    at = _greville(knots, degree)
+    design = BSpline.design_matrix(at, knots, degree).toarray()
+    common = np.prod([_weight(p, at) for p in weights], axis=0) if weights else np.ones(len(at))
+    tall = [_numerator(s, weights, at, common) for s in stretches]
+    found = np.linalg.solve(design, np.column_stack([*tall, *(p(at) * common for p in more), common]))
+    weight = found[:, -1]
+    every = found[:, :-1] / weight[:, None]
+    xy, rest = every[:, : 2 * len(stretches)], every[:, 2 * len(stretches) :]
+    control = np.hstack([xy[:, :2], xy[:, 2:] - np.tile(xy[:, :2], (1, len(stretches) - 1)), rest])
+    if degree == 1 or np.ptp(weight) < SAME:
+        weight = np.ones(len(weight))
+    return Edge(control, weight, knots, degree, origin)
+
+
+def _weight(part: Part, v: Array) -> Array:
+    w = part.homogeneous(v)[:, 2]
+    return np.asarray(w / part.homogeneous(np.zeros(1))[0, 2])
+
+
+def _rational(part: Part) -> bool:
+    return float(np.ptp(_weight(part, PROBES))) > SAME
+
+
+def _alike(a: Part, b: Part) -> bool:
+    return float(np.abs(_weight(a, PROBES) - _weight(b, PROBES)).max()) < SAME
+
+
+def _different(parts: Sequence[Part]) -> list[Part]:
+    """Of the parts whose weight is not even, one for each weight that there is."""
+    found: list[Part] = []
+    for part in parts:
+        if _rational(part) and not any(_alike(part, known) for known in found):
+            found.append(part)
+    return found
+
+
+def _others(stretch: Stretch, weights: Sequence[Part]) -> list[Part]:
+    """The weights that a stretch's numerator is multiplied by."""
+    own = isinstance(stretch, Part) and _rational(stretch)
+    return [w for w in weights if not (own and isinstance(stretch, Part) and _alike(stretch, w))]
+
+
+def _degree(stretch: Stretch, weights: Sequence[Part]) -> int:
+    own = stretch.edge.degree if isinstance(stretch, Part) else 0
+    return max(1, own + sum(w.edge.degree for w in _others(stretch, weights)), sum(w.edge.degree for w in weights))
+
+
+def _numerator(stretch: Stretch, weights: Sequence[Part], v: Array, common: Array) -> Array:
+    if not isinstance(stretch, Part):
+        return common[:, None] * stretch
+    h = stretch.homogeneous(v)
+    scale = np.prod([_weight(w, v) for w in _others(stretch, weights)], axis=0) if weights else np.ones(len(v))
+    return np.asarray(h[:, :2] / stretch.homogeneous(np.zeros(1))[0, 2] * np.reshape(scale, (-1, 1)))
+
+
+def _knots(parts: Sequence[Part], degree: int) -> Array:
+    """Clamped knots on 0 to 1 that let in what any of the parts lets jump at its inner knots."""
+    inner: list[tuple[float, int]] = []  # a share, and how many derivatives are continuous there
+    for part in parts:
+        inner += [(v, part.edge.degree - count) for v, count in _gathered(part.knots)]
+    smooth: dict[float, int] = {}
+    for v, order in sorted(inner):
+        known = next((k for k in smooth if abs(k - v) < SNAP), v)
+        smooth[known] = min(smooth.get(known, order), order)
+    repeated = [np.full(degree - max(0, order), v) for v, order in smooth.items()]
+    return np.concatenate([np.zeros(degree + 1), *repeated, np.ones(degree + 1)])
+
+
+def _gathered(knots: Array) -> list[tuple[float, int]]:
+    """Knots that differ, and how often each is there."""
+    found: list[tuple[float, int]] = []
+    for v in knots:
+        if found and v - found[-1][0] < SNAP:
+            found[-1] = (found[-1][0], found[-1][1] + 1)
+        else:
+            found.append((float(v), 1))
+    return found
+
+
+def _greville(knots: Array, degree: int) -> Array:
+    """Places at which a spline on these knots is told by its values."""
+    return np.array([knots[i + 1 : i + degree + 1].mean() for i in range(len(knots) - degree - 1)])

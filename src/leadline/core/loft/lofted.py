@@ -1,0 +1,300 @@
+"""Sections on planes, made into one motion whose section goes over from each to the next."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.polynomial import Polynomial
+
+from leadline.core.geometry.plane import Array, Plane
+from leadline.core.geometry.section import Loop, Region
+from leadline.core.loft.basis import Stretch, stacked
+from leadline.core.loft.matching import cells, leading, matches
+from leadline.core.loft.outline import Outline
+from leadline.core.loft.shares import End, shares
+from leadline.core.loft.spine import leaning, own_spine
+from leadline.core.loft.spread import Spread
+from leadline.core.paths.path import Path
+from leadline.core.problems import Problem, mm
+from leadline.core.sweep.blend import Blend
+from leadline.core.sweep.frames import Frames
+from leadline.core.sweep.motion import Motion
+from leadline.core.sweep.rails import RailTrack
+
+APART = 1e-6  # mm along the line that the sections stand on
+RING = np.arange(97) / 96  # shares of an outline by which it is told
+LINE = 65  # places by which the way of a thread is told
+MISS = 1e-3  # mm between a rail and an outline that it is to meet
+SHORT = 1e-6  # of the length, by which a rail may end too early
+FLAT = 1e-3  # of the section's plane to the path, the least sine
+
+
+@dataclass(frozen=True)
+class Station:
+    """A section: a region on a plane, or a point (3,). ``name`` is what messages call it."""
+
+    name: str
+    plane: Plane | None
+    region: Region | None
+    point: Array | None = None
+
+    @property
+    def middle(self) -> Array:
+        """Its middle in space, (3,)."""
+        if self.point is not None:
+            return self.point
+        assert self.region is not None
+        assert self.plane is not None
+        outline = self.region.outer.polygon(1e-3)
+        sides = np.diff(np.vstack([outline, outline[:1]]), axis=0)
+        weight = np.linalg.norm(sides, axis=1)
+        return self.plane.to_space((weight[:, None] * (outline + sides / 2)).sum(axis=0) / weight.sum())
+
+
+@dataclass(frozen=True)
+class Lofted:
+    """The motion, its section, the ``stations`` of the sections, and the ``threads``: where corresponding places of the outer outlines are
+    in space, (threads, sections, 3), with their shares of each outline, (threads, sections), and the ways from one to the next, ``lines`` (threads, n, 3); those on rails come last. ``rings`` are places all round the outer outlines, at
+    even shares, (sections, n, 3)."""
+
+    motion: Motion
+    region: Region
+    stations: Array
+    threads: Array
+    shares: Array
+    lines: Array
+    rings: Array
+
+
+def lofted(
+    sections: Sequence[Station], start: End, end: End, centreline: Path | None = None, rails: Sequence[tuple[str, Path]] = (),
+    threads: Sequence[Sequence[float]] = (), closed: bool = False,
+) -> Lofted:
+    """A shape through sections in their order. ``threads`` are shares of their outlines that correspond, see ``matches``; where a rail meets
+    the outlines, these places correspond too.
+
+    Raises:
+        Problem: fewer than two sections; a point that is not at an end; sections that stand at the same place of the line or in another
+            order; one with more holes than another; a plane that the line runs along; a rail that does not meet all outlines.
+    """
+    _check(sections, closed)
+    if centreline is None:
+        path, at = _through(sections, start, end, closed)
+    else:
+        path, at = _on(centreline, sections, closed)
+    planes = [_plane(s, path, float(v)) for s, v in zip(sections, at, strict=True)]
+    bare = Motion(path, orientation=leaning(path, at, planes))
+    frames = bare.frames(at)
+    outlines = _outlines([_local(s, frames.plane(i)) for i, s in enumerate(sections)])
+    tracks = [_track(name, rail, bare, at, sections) for name, rail in rails]
+    held = [_held_by(track, frames, at, [o[0] for o in outlines], sections) for track in tracks]
+    made = _stack(outlines, [*threads, *held], len(tracks))
+    columns = np.vstack([e.control for loop in made.region.loops for e in loop.edges])[:, 2:]
+    knots = np.append(at, path.length) if closed else at
+    blend = Blend(shares(knots, start, end, closed), np.abs(columns).max(axis=0), tuple(tracks), made.anchors)
+    motion = Motion(path, orientation=bare.orientation, blend=blend)
+    places = np.array([frames.plane(i).to_space(o.points(m)) for i, (o, m) in enumerate(zip(made.outer, made.keys, strict=True))])
+    rings = np.array([frames.plane(i).to_space(o.points(RING)) for i, o in enumerate(made.outer)])
+    lines = np.moveaxis(motion.frames(np.linspace(0.0, motion.length, LINE)).at(made.points), 0, 1)
+    return Lofted(motion, made.region, at, np.moveaxis(places, 0, 1), np.mod(np.array(made.keys), 1.0).T, lines, rings)
+
+
+def _check(sections: Sequence[Station], closed: bool) -> None:
+    if len(sections) < (3 if closed else 2):
+        raise Problem("few-sections", f"A {'closed ' if closed else ''}loft goes through {3 if closed else 2} sections at least.", "Add a section.", field="sections")
+    for i, section in enumerate(sections):
+        if section.point is not None and (closed or 0 < i < len(sections) - 1):
+            raise Problem("point-inside", "A point can only be the first or the last section.", "Move it to an end.", field="sections")
+    if all(s.point is not None for s in sections):
+        raise Problem("few-sections", "Two points have nothing between them.", "Give one of them an outline.", field="sections")
+    counts = {len(s.region.holes) for s in sections if s.region is not None}
+    if len(counts) > 1:
+        raise Problem(
+            "holes-differ", f"The sections have {' and '.join(str(c) for c in sorted(counts))} holes.", "Give all of them as many, so that holes go with holes.",
+            field="sections",
+        )  # fmt: skip
+
+
+def _through(sections: Sequence[Station], start: End, end: End, closed: bool) -> tuple[Path, Array]:
+    """A line of their own through the middles of the sections, and their stations on it."""
+    middles = np.array([s.middle for s in sections])
+    if closed:
+        raise Problem("no-centreline", "A closed loft needs a closed centreline.", "Pick one.", field="centreline")
+    gaps = np.linalg.norm(np.diff(middles, axis=0), axis=1)
+    if gaps.min() < APART:
+        i = int(np.argmin(gaps))
+        raise Problem(
+            "same-place", f"{sections[i].name} and {sections[i + 1].name} have their middles at one place.", "Move one of them, or pick a centreline.",
+            field="sections",
+        )  # fmt: skip
+    ways = [middles[1] - middles[0], middles[-1] - middles[-2]]
+    normals = [_towards(s, w) for s, w in zip((sections[0], sections[-1]), ways, strict=True)]
+    path = own_spine(middles, np.array(normals), start, end)
+    return path, _nearest(path, middles)
+
+
+def _towards(section: Station, way: Array) -> Array:
+    """The section's normal on the side where the shape goes; of a point the way itself."""
+    if section.plane is None:
+        return np.asarray(way / np.linalg.norm(way))
+    normal = section.plane.normal
+    return normal if float(normal @ way) > 0 else -normal
+
+
+def _nearest(path: Path, middles: Array) -> Array:
+    """The stations of points that lie on a path, in order."""
+    breaks = path.pieces[0].breaks()
+    if len(breaks) == len(middles):
+        return np.asarray(breaks)
+    way = path.tangent(np.zeros(1))[0]
+    return np.asarray((middles - middles[0]) @ way)
+
+
+def _on(centreline: Path, sections: Sequence[Station], closed: bool) -> tuple[Path, Array]:
+    """The stretch of a centreline from the first section to the last, and their stations on it."""
+    if closed != centreline.closed:
+        raise Problem(
+            "centreline-closed", "The centreline is closed, the loft is not." if centreline.closed else "The loft is closed, its centreline is not.",
+            "Pick another centreline, or change whether the loft is closed.", field="centreline",
+        )  # fmt: skip
+    at = np.array([_station(centreline, s) for s in sections])
+    if closed:
+        at = np.mod(at - at[0], centreline.length)
+    for i in (int(i) for i in np.flatnonzero(np.diff(at) < APART)):
+        raise Problem(
+            "out-of-order", f"{sections[i + 1].name} stands at {mm(float(at[i + 1]))} of the centreline, {sections[i].name} before it at {mm(float(at[i]))}.",
+            "Put the sections in the order of the centreline, or turn it round.", field="sections",
+        )  # fmt: skip
+    return (centreline if closed else centreline.between(float(at[0]), float(at[-1]))), at - at[0]
+
+
+def _station(path: Path, section: Station) -> float:
+    if section.plane is None:
+        s = path.samples()
+        return float(s[int(np.argmin(np.linalg.norm(path.point(s) - section.middle, axis=1)))])
+    stations = path.crossings(section.plane)
+    if len(stations) == 0:
+        raise Problem("misses-path", f"The centreline does not cross the plane of {section.name}.", "Draw it longer, or move the plane.", field="centreline")
+    return float(min(stations, key=lambda s: float(np.linalg.norm(path.point(np.array([s]))[0] - section.middle))))
+
+
+def _plane(section: Station, path: Path, station: float) -> Plane:
+    at = np.array([station])
+    origin, tangent = path.point(at)[0], path.tangent(at)[0]
+    if section.plane is None:
+        return path.plane_at(station)
+    if abs(float(section.plane.normal @ tangent)) < FLAT:
+        raise Problem(
+            "edge-on", f"The line runs along the plane of {section.name}.", "Turn the plane, or pick another centreline.", field="sections", station=station
+        )
+    return Plane(origin, section.plane.x, section.plane.y)
+
+
+def _track(name: str, rail: Path, bare: Motion, at: Array, sections: Sequence[Station]) -> RailTrack:
+    """A rail followed through the planes of all sections. Raises Problem when it does not reach as far."""
+    first = next(i for i, s in enumerate(sections) if s.point is None)
+    track = RailTrack(name, rail, bare.path, bare.frames, float(at[first]), sections[first].middle)
+    low, high = track.reach
+    if low > SHORT * bare.length or high < (1 - SHORT) * bare.length:
+        station = high if high < (1 - SHORT) * bare.length else low
+        raise Problem("rail-ends", f"{name} ends at {mm(station)} of {mm(bare.length)}.", "Draw it from the first section to the last.", field="rails", station=station)
+    return track
+
+
+def _held_by(track: RailTrack, frames: Frames, at: Array, outlines: Sequence[Outline], sections: Sequence[Station]) -> list[float]:
+    """The places at which a rail meets the outlines."""
+    places, _ = track.points(at, frames)
+    found = []
+    for i, outline in enumerate(outlines):
+        share, gap = outline.nearest(frames.plane(i).to_plane(places[i]))
+        if gap > MISS:
+            raise Problem(
+                "rail-misses", f"{track.name} passes {sections[i].name} at {mm(gap)} from its outline.", "Tie it to the outline there.", field="rails",
+                station=float(at[i]),
+            )  # fmt: skip
+        found.append(share)
+    return found
+
+
+def _local(section: Station, plane: Plane) -> tuple[Loop | Array, ...]:
+    """The section's outlines in the motion's own plane there, or its point."""
+    if section.region is None:
+        assert section.point is not None
+        return (plane.to_plane(section.point),)
+    own = section.plane
+    assert own is not None
+    matrix = np.array([[own.x @ plane.x, own.y @ plane.x], [own.x @ plane.y, own.y @ plane.y]])
+    placed = section.region.mapped(matrix, plane.to_plane(own.origin))
+    return placed.loops
+
+
+@dataclass(frozen=True)
+class _Stacked:
+    """One region for all sections; the outer outlines; for each of them the places that correspond and that a person would name: those that
+    were given, else the corners, last those on rails; the section's points (threads, k) that go from one of them to the next; the points that rails
+    hold."""
+
+    region: Region
+    outer: list[Outline]
+    keys: list[Array]
+    points: Array
+    anchors: Array
+
+
+def _stack(outlines: list[list[Outline]], threads: Sequence[Sequence[float]], rails: int) -> _Stacked:
+    """``outlines`` are those of each section, the outer one first; of ``threads`` the last ones are those that ``rails`` make."""
+    loops: list[Loop] = []
+    outer = [own[0] for own in outlines]
+    found = matches(outer, threads)
+    first = leading(outer)
+    held = np.array([t[first] for t in threads[len(threads) - rails :]]) if rails else np.zeros(0)
+    spread = Spread(np.mod(held, 1.0), outer[first].corners)
+    at = cells(outer, found, spread.keys)
+    loops.append(_loop(outer, [m.to(at) for m in found], [spread.over(a, b) for a, b in itertools.pairwise(at)]))
+    anchors = [loops[0].edges[int(np.argmin(np.abs(at[:-1] - h)))].start[: 2 * len(outer)] for h in spread.held]
+    none = [Polynomial([0.0])] * rails
+    for k in range(1, max(len(own) for own in outlines)):
+        holes = [own[min(k, len(own) - 1)] for own in outlines]
+        pairs = matches(holes)
+        inner = cells(holes, pairs)
+        loops.append(_loop(holes, [m.to(inner) for m in pairs], [none] * (len(inner) - 1)))
+    own = [t[first] for t in threads[: len(threads) - rails]] or outer[first].corners.tolist() or ([] if rails else [0.0])
+    keys = np.concatenate([np.sort(np.mod(own, 1.0)), np.mod(held, 1.0)])
+    points = np.array([loops[0].edges[int(np.argmin(np.abs(at[:-1] - k)))].start for k in keys])
+    return _Stacked(Region(loops[0], tuple(loops[1:])), outer, [m.to(keys) for m in found], points, np.reshape(anchors, (rails, 2 * len(outer))))
+
+
+def _outlines(local: Sequence[tuple[Loop | Array, ...]]) -> list[list[Outline]]:
+    """The outlines of each section, the outer one first, holes in the order in which they are near to those of the first that has them."""
+    first = next(own for own in local if isinstance(own[0], Loop))
+    return [[_outline(own, k, first) for k in range(len(first))] for own in local]
+
+
+def _outline(own: tuple[Loop | Array, ...], k: int, first: tuple[Loop | Array, ...]) -> Outline:
+    """A section's outline number k, of its holes the one nearest to the first section's."""
+    if not isinstance(own[0], Loop):
+        return Outline(None, own[0])
+    if k == 0:
+        return Outline(own[0])
+    wanted = first[k]
+    assert isinstance(wanted, Loop)
+    holes = [loop for loop in own[1:] if isinstance(loop, Loop)]
+    return Outline(min(holes, key=lambda loop: float(np.linalg.norm(loop.polygon(0.01).mean(axis=0) - wanted.polygon(0.01).mean(axis=0)))))
+
+
+def _loop(outlines: Sequence[Outline], places: Sequence[Array], more: Sequence[Sequence[Polynomial]]) -> Loop:
+    first = next(i for i, o in enumerate(outlines) if o.only is None)
+    edges = []
+    for j in range(len(places[0]) - 1):
+        stretches: list[Stretch] = [
+            o.only if o.only is not None else o.part(float(at[j]), float(at[j + 1])) for o, at in zip(outlines, places, strict=True)
+        ]
+        named = stretches[first]
+        assert not isinstance(named, np.ndarray)
+        edges.append(stacked(stretches, named.edge.origin, more[j]))
+    for before, edge in zip(edges[-1:] + edges[:-1], edges, strict=True):
+        edge.control[0] = before.control[-1]
+    return Loop(tuple(edges))

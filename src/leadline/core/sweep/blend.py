@@ -1,0 +1,58 @@
+"""Several sections along one motion: a point goes over from each one's place for it to the next one's."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+import numpy as np
+
+from leadline.core.geometry.laws import Law
+from leadline.core.geometry.plane import Array
+from leadline.core.sweep.frames import Frames
+from leadline.core.sweep.rails import RailTrack
+from leadline.core.sweep.warp import Stack
+
+
+@dataclass(frozen=True)
+class Blend:
+    """The first section's points are x and y; of each further section they have two coordinates, how far they stand off there from
+    where they stand in the first, and of each rail one, the share that it has in them. ``laws`` tell the share of each further section by
+    station, ``bounds`` (2 k + r,) are of the coordinates.
+
+    A point stands at ``C + x X + y Y + Σ b_k(s) (x_k X + y_k Y) + Σ z_r G_r(s)``, where G_r is what is missing to rail r from where the
+    point that it holds, ``anchors`` (r, 2 + 2 k), would be without rails. All of it is linear in known vectors, so that
+    everything that is known of a section that bends by rails is known of it.
+    """
+
+    laws: tuple[Law, ...]
+    bounds: Array
+    rails: tuple[RailTrack, ...] = ()
+    anchors: Array = field(default_factory=lambda: np.zeros((0, 2)))
+
+    @cached_property
+    def breaks(self) -> Array:
+        """Stations at which a derivative may jump."""
+        return np.concatenate([law.breaks for law in self.laws] + [rail.breaks for rail in self.rails])
+
+    @cached_property
+    def stack(self) -> Stack:
+        return Stack(self.bounds)
+
+    def blended(self, s: Array, f: Frames) -> Frames:
+        """The frames with the carriers of the further sections."""
+        axes, slopes = np.stack([f.X, f.Y], axis=1), np.stack([f.dX, f.dY], axis=1)
+        shares = np.stack([law.value(s) for law in self.laws], axis=1)[:, :, None, None]
+        rates = np.stack([law.slope(s) for law in self.laws], axis=1)[:, :, None, None]
+        Z, dZ = shares * axes[:, None], rates * axes[:, None] + shares * slopes[:, None]
+        shape = (len(s), 2 * len(self.laws), 3)
+        by_sections = replace(f, Z=Z.reshape(shape), dZ=dZ.reshape(shape), warp=self.stack)
+        missing = [self._missing(s, f, by_sections, i) for i in range(len(self.rails))]
+        Z, dZ = (np.concatenate([own, *(m[k][:, None] for m in missing)], axis=1) for k, own in enumerate((by_sections.Z, by_sections.dZ)))
+        return replace(by_sections, Z=Z, dZ=dZ)
+
+    def _missing(self, s: Array, f: Frames, by_sections: Frames, i: int) -> tuple[Array, Array]:
+        """What is missing to a rail, and how that changes, each (n, 3)."""
+        place, slope = self.rails[i].points(s, f)
+        held, along = by_sections.each(np.tile(self.anchors[i], (len(s), 1)))
+        return place - held, slope - along

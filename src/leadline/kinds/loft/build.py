@@ -1,0 +1,109 @@
+"""The loft step: sections on planes to a motion that goes through them, the motion to a solid."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import cast
+
+import numpy as np
+
+from leadline.core.geometry.plane import Plane
+from leadline.core.geometry.section import Region
+from leadline.core.loft.lofted import Lofted, Station, lofted
+from leadline.core.loft.shares import LEAST_STRENGTH, MOST_STRENGTH, End
+from leadline.core.problems import Problem
+from leadline.core.sweep.fold import outline_crossings
+from leadline.core.units import format_length
+from leadline.kinds.loft.model import DrawnSection, LoftEnd, LoftStep, QuickSection, Section
+from leadline.kinds.loft.result import LoftResult
+from leadline.recipe.bodies import finish
+from leadline.recipe.context import Context
+from leadline.recipe.inputs import FaceRef, ProfileRef
+from leadline.recipe.judging import judge, refuse_errors
+from leadline.recipe.products import Product, Swept
+from leadline.recipe.results import Report
+from leadline.recipe.section_report import swept
+from leadline.recipe.sections import quick_region, walled
+
+
+def build(context: Context, step: LoftStep, report: Report) -> Product:
+    loft_plan = plan(context, step)
+    report.figure, report.data, report.messages = loft_plan.figure, loft_plan.shown, list(loft_plan.messages)
+    if context.quick:
+        return loft_plan
+    refuse_errors(loft_plan.messages)
+    return finish(context, step, loft_plan, report, folded=step.build_folded)
+
+
+def plan(context: Context, step: LoftStep) -> Swept:
+    """Everything that is known before the kernel is asked. Raises Problem."""
+    unit = context.scope.unit
+    wall = None if step.wall in (None, "", 0) else context.value(step.wall or 0, "length", "Wall")
+    sections = [_station(context, step, section, i, wall) for i, section in enumerate(step.sections)]
+    made = lofted(
+        sections, _end(context, step.start, "start"), _end(context, step.end, "end"),
+        None if step.centreline is None else context.path(step.centreline, "centreline"),
+        [(f"The rail “{context.names.get(r.path.step, r.path.step)}”", context.path(r.path, "rails")) for r in step.rails],
+        _threads(context, step), step.closed,
+    )  # fmt: skip
+    region = replace(made.region, sheet=step.surface and wall is None)
+    messages = outline_crossings(made.motion, [region]) + judge(made.motion, [region], step.build_folded, context.moving)
+    title = f"{len(sections)} sections"
+    found = swept(step.id, made.motion, [region], f"{title}, {format_length(made.motion.length, unit)}", title, wall, messages, moving=context.moving)
+    return replace(found, shown=_shown(found, made, step))
+
+
+def _shown(found: Swept, made: Lofted, step: LoftStep) -> LoftResult:
+    more = {"rings": made.rings.round(6).tolist(), "lines": made.lines.round(6).tolist(), "threads": made.threads.round(6).tolist(), "shares": made.shares.round(6).tolist(), "stations": made.stations.tolist(), "on_rails": len(step.rails)}
+    return cast(LoftResult, {**found.shown, **more})
+
+
+def _end(context: Context, end: LoftEnd, field: str) -> End:
+    strength = context.value(end.strength, "number", "Strength")
+    if not LEAST_STRENGTH <= strength <= MOST_STRENGTH:
+        raise Problem(
+            "bad-size", f"The strength {strength:g} cannot be built.", f"Give {LEAST_STRENGTH:g} to {MOST_STRENGTH:g}; 1 is plain.", field=field
+        )
+    return End(end.how == "square", strength)
+
+
+def _threads(context: Context, step: LoftStep) -> Sequence[Sequence[float]]:
+    found = []
+    for thread in step.threads:
+        if len(thread.shares) != len(step.sections):
+            raise Problem(
+                "thread-short", f"A thread has {len(thread.shares)} places, the loft {len(step.sections)} sections.", "Take the thread away, or draw it again.",
+                field="threads",
+            )  # fmt: skip
+        found.append([context.value(v, "number", "Place") for v in thread.shares])
+    return found
+
+
+def _station(context: Context, step: LoftStep, section: Section, i: int, wall: float | None) -> Station:
+    if isinstance(section, DrawnSection):
+        name, plane, region = _drawn(context, section.profile)
+    elif isinstance(section, QuickSection):
+        name, plane, region = f"section {i + 1}", _turned(context, section), quick_region(context, section.profile)
+    else:
+        return Station(f"section {i + 1}", None, None, context.drawn_point(section.point.step, section.point.point, "sections"))
+    return Station(name, plane, region if wall is None else walled(region, wall, step.wall_side))
+
+
+def _drawn(context: Context, profile: ProfileRef | FaceRef) -> tuple[str, Plane, Region]:
+    name = f"“{context.names.get(profile.step, profile.step)}”"
+    plane, regions = context.profile(profile)
+    if len(regions) != 1:
+        raise Problem(
+            "one-region", f"{name} has {len(regions)} regions; a section of a loft is one.", "Pick one of them.", field="sections", source=profile.step
+        )
+    return name, plane, regions[0]
+
+
+def _turned(context: Context, section: QuickSection) -> Plane:
+    plane = context.plane(section.plane)
+    x, y = (context.value(v, "length", "Place") for v in (section.x, section.y))
+    turn = context.value(section.turn, "angle", "Turn")
+    c, s = math.cos(turn), math.sin(turn)
+    return Plane(plane.to_space(np.array([x, y])), c * plane.x + s * plane.y, -s * plane.x + c * plane.y)

@@ -1,0 +1,41 @@
+"""Sections without a sketch, and walls."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from leadline.core.geometry.quick import (
+    ellipse_section,
+    hexagon_section,
+    polygon_section,
+    rectangle_section,
+    ring_section,
+    round_section,
+    slot_section,
+)
+from leadline.core.geometry.section import Region
+from leadline.core.geometry.walls import Side, band, hollow
+from leadline.recipe.context import Context
+from leadline.recipe.inputs import QuickProfile
+
+
+def quick_region(context: Context, profile: QuickProfile) -> Region:
+    """The outline of a quick section about its origin. Raises Problem."""
+    width = context.value(profile.width, "length", "Width")
+    if profile.quick == "round":
+        return round_section(width)
+    if profile.quick == "hexagon":
+        return hexagon_section(width)
+    if profile.quick == "ring":
+        return ring_section(width, context.value(profile.wall, "length", "Wall"))
+    if profile.quick == "polygon":
+        return polygon_section([(context.value(p.x, "length", "Corner"), context.value(p.y, "length", "Corner")) for p in profile.corners])
+    height = context.value(profile.height, "length", "Height")
+    return {"rectangle": rectangle_section, "slot": slot_section, "ellipse": ellipse_section}[profile.quick](width, height)
+
+
+def walled(region: Region, wall: float, side: Side) -> Region:
+    """A region as a wall of itself; an open outline as a band along it. Raises Problem."""
+    if region.sheet and region.outer.open:
+        return band(region, wall, side)
+    return hollow(replace(region, sheet=False), wall, side)

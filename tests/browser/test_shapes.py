@@ -1,0 +1,54 @@
+"""Shapes beside the sweep, made in the browser from an empty part and measured."""
+
+from __future__ import annotations
+
+import math
+from itertools import pairwise
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.editor import Editor
+
+
+def test_a_loft_from_a_rectangle_to_a_circle_keeps_square_and_its_threads_are_dragged(editor: Editor, page: Page):
+    editor.new_part()
+    editor.key("Shift+L")
+    editor.wait_built()
+    slip = page.get_by_role("complementary", name="Inputs")
+    first = page.get_by_role("group", name="Section 1")
+    first.get_by_label("What section 1 is").click()
+    page.get_by_role("option", name="Round", exact=True).click()
+    editor.wait_built()
+    assert editor.number("Volume") == pytest.approx(math.pi * 40 / 3 * (20**2 + 20 * 10 + 10**2) / 1000, rel=1e-4)
+    page.get_by_label("Leaving the first section").get_by_text("Square to it").click()
+    editor.wait_built()
+    # the shares of the first section, b(t) = 1 - (3 t² - t³) / 2 with no slope at t = 0 and no bend at t = 1, of the radius
+    exact = math.pi * 40 * sum(w * (20 - 10 * (3 * t * t - t**3) / 2) ** 2 for t, w in gauss())
+    assert editor.number("Volume") == pytest.approx(exact / 1000, rel=1e-4)
+    editor.key("Control+z")
+    editor.key("Control+z")
+    editor.wait_built()
+    square = editor.document()["steps"][-1]
+    assert (square["start"]["how"], square["sections"][0]["profile"]["quick"]) == ("free", "rectangle")
+    expect(slip.get_by_text("Threads in the stage show")).to_be_visible()
+    before = editor.number("Volume")
+    editor.key("2")  # from the top
+    editor.settle()
+    angle = math.pi * 3 / 16  # half of the short side's share of the outline, 24 of 128 mm
+    editor.pull_in_stage(10 * math.cos(angle), 10 * math.sin(angle), -4, "drag what corresponds, along section 2")
+    threads = [t["shares"] for t in editor.document()["steps"][-1]["threads"]]
+    steps = sorted((b - a) % 1 for (_, a), (_, b) in pairwise([*threads, threads[0]]))
+    assert steps[0] < 0.16  # the short sides had 0.1875 each
+    assert steps[-1] > 0.33  # the long ones 0.3125
+    assert editor.number("Volume") != pytest.approx(before, rel=1e-4)
+    page.get_by_role("button", name="Match the sections anew").click()
+    editor.wait_built()
+    assert editor.number("Volume") == pytest.approx(before, rel=1e-6)
+
+
+def gauss() -> list[tuple[float, float]]:
+    """Nodes and weights on 0 to 1, exact up to degree 7."""
+    a, b = math.sqrt(3 / 7 - 2 / 7 * math.sqrt(6 / 5)), math.sqrt(3 / 7 + 2 / 7 * math.sqrt(6 / 5))
+    wa, wb = (18 + math.sqrt(30)) / 72, (18 - math.sqrt(30)) / 72
+    return [(0.5 + x / 2, w) for x, w in ((a, wa), (-a, wa), (b, wb), (-b, wb))]

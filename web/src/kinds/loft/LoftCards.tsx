@@ -1,0 +1,151 @@
+/** The inputs of a loft: its sections in order, the line and the rails that they stand on, how it leaves its ends. */
+import { Button, Select, Switch } from "@mantine/core";
+import type { LoftStep } from "./step";
+import { Card } from "../../slip/Card";
+import { useDraft, useFirstPreview } from "../../slip/draft";
+import { More } from "../../slip/More";
+import { ResultPick } from "../../slip/ResultPick";
+import { stepsBefore, usePart } from "../../state/part";
+import { pathSources } from "../../state/paths";
+import { ExpressionField } from "../../ui/ExpressionField";
+import { EndFields } from "./EndFields";
+import { RailRows } from "./RailRows";
+import { SectionRows } from "./SectionRows";
+import fields from "../../ui/fields.module.css";
+
+const SIDES = [
+  { value: "inward", label: "Inward" },
+  { value: "outward", label: "Outward" },
+  { value: "both", label: "Both" },
+];
+
+export function LoftCards({ step }: { step: LoftStep }) {
+  const draft = useDraft<LoftStep>(step.id);
+  useFirstPreview(step.id, draft);
+  const shared = { step, draft };
+  return (
+    <>
+      <Card title="Sections" tone="section">
+        <SectionRows {...shared} />
+        <Wall {...shared} />
+      </Card>
+      <Card title="Along" tone="path">
+        <Centreline {...shared} />
+      </Card>
+      <Card title="Rails" tone="rail">
+        <RailRows {...shared} />
+      </Card>
+      {!step.closed && (
+        <Card title="Ends">
+          <EndFields {...shared} />
+        </Card>
+      )}
+      <Card title="Result">
+        <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />
+        <Threads {...shared} />
+        <FoldChoice {...shared} />
+      </Card>
+    </>
+  );
+}
+
+interface Shared {
+  step: LoftStep;
+  draft: ReturnType<typeof useDraft<LoftStep>>;
+}
+
+function Wall({ step, draft }: Shared) {
+  const units = usePart((s) => s.document?.units ?? "mm");
+  return (
+    <More label="Wall, or a surface" open={step.wall !== null || step.surface}>
+      <ExpressionField
+        label="Wall"
+        unit={units}
+        value={step.wall}
+        empty={step.surface ? "none" : "solid"}
+        onPreview={(wall) => draft.preview({ wall })}
+        onCommit={(wall) => draft.commit("Change wall", { wall })}
+      />
+      {step.wall !== null && (
+        <Select
+          className={fields.expression}
+          label="To its side"
+          data={SIDES}
+          value={step.wall_side}
+          onChange={(v) => draft.commit("Change the wall's side", { wall_side: v as LoftStep["wall_side"] })}
+        />
+      )}
+      <Switch
+        mt={6}
+        size="xs"
+        label="As a surface"
+        checked={step.surface}
+        onChange={(e) => draft.commit("Change to a surface", { surface: e.currentTarget.checked })}
+      />
+    </More>
+  );
+}
+
+function Centreline({ step, draft }: Shared) {
+  const part = usePart((s) => s.document)!;
+  const taken = new Set(step.sections.flatMap((s) => (s.by === "drawn" ? [s.profile.step] : [])));
+  const kinds = pathSources();
+  const paths = stepsBefore(part, step.id)
+    .filter((s) => kinds.includes(s.kind) && !taken.has(s.id))
+    .map((s) => ({ value: s.id, label: s.name }));
+  return (
+    <>
+      <Select
+        aria-label="Centreline"
+        data={[{ value: "", label: "A line of its own" }, ...paths]}
+        value={step.centreline?.step ?? ""}
+        onChange={(id) =>
+          draft.commit("Pick the centreline", {
+            centreline: id ? { step: id, curves: null } : null,
+            ...(id ? {} : { closed: false }),
+          })
+        }
+      />
+      {step.centreline !== null && (
+        <Switch
+          mt={6}
+          size="xs"
+          label="Closed: on from the last section to the first"
+          checked={step.closed}
+          onChange={(e) => draft.commit("Change whether it is closed", { closed: e.currentTarget.checked })}
+        />
+      )}
+    </>
+  );
+}
+
+function Threads({ step, draft }: Shared) {
+  if (step.threads.length === 0)
+    return <p className="soft">Threads in the stage show which places correspond; drag their ends.</p>;
+  return (
+    <Button
+      variant="default"
+      size="compact-xs"
+      mt={6}
+      onClick={() => draft.commit("Match the sections anew", { threads: [] })}
+    >
+      Match the sections anew
+    </Button>
+  );
+}
+
+function FoldChoice({ step, draft }: Shared) {
+  const folded = usePart((s) => s.result?.steps[step.id]?.messages.some((m) => m.code === "fold") ?? false);
+  if (!folded && !step.build_folded) return null;
+  const label = step.build_folded ? "Refuse to build what folds" : "Build it all the same";
+  return (
+    <Button
+      variant="default"
+      fullWidth
+      mt={8}
+      onClick={() => draft.commit(label, { build_folded: !step.build_folded })}
+    >
+      {label}
+    </Button>
+  );
+}

@@ -1,0 +1,91 @@
+/** The sections of a loft with the threads between them, whose ends are dragged along the outlines, and how far it keeps square at its ends. */
+import { Line } from "@react-three/drei";
+import { type ThreeEvent } from "@react-three/fiber";
+import { inMm } from "../../ui/format";
+import { useStagePull } from "../../stage/stagePull";
+import { usePart } from "../../state/part";
+import { useView } from "../../state/view";
+import type { HandlesProps } from "../room";
+import { dragged, endGrip, threadsOf, type LoftShown } from "./threads";
+import type { LoftStep } from "./step";
+import { useCamera } from "../../stage/cameraState";
+
+const GRIP_PX = 5;
+
+export default function LoftHandles({ step, colours: { edge, pick } }: HandlesProps<LoftStep>) {
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const built = usePart((s) => s.result?.steps[step.id]);
+  const preview = useView((s) => s.preview);
+  const zoom = useCamera((s) => s.zoom);
+  const { moved, begin, onMove, onUp } = useStagePull<LoftStep>(step);
+  const report = moved?.report ?? (preview?.step === step.id ? preview.report : built);
+  const shown = report?.data as LoftShown | undefined;
+  if (shown?.rings === undefined || shown.threads === undefined) return null;
+  const { rings, threads, lines = [] } = shown;
+  const own = threadsOf(shown);
+  const grip = (
+    key: string,
+    at: [number, number, number],
+    says: string,
+    onDown: (e: ThreeEvent<PointerEvent>) => void,
+  ) => (
+    <mesh
+      key={key}
+      position={at}
+      renderOrder={7}
+      userData={{ handle: key }}
+      onPointerOver={(e) => {
+        e.stopPropagation();
+        useView.getState().setHover(`${step.name}: ${says}`);
+      }}
+      onPointerOut={() => useView.getState().setHover(null)}
+      onPointerDown={onDown}
+      onPointerMove={onMove}
+      onPointerUp={onUp}
+    >
+      <sphereGeometry args={[GRIP_PX / zoom, 12, 8]} />
+      <meshBasicMaterial color={pick} depthTest={false} />
+    </mesh>
+  );
+  return (
+    <group>
+      {rings.map((ring, i) => (
+        <Line key={i} points={ring} color={edge} lineWidth={2} depthTest={false} renderOrder={5} />
+      ))}
+      {lines.map((thread, t) => (
+        <Line
+          key={t}
+          points={thread}
+          color={pick}
+          lineWidth={1}
+          dashed
+          dashSize={6 / zoom}
+          gapSize={4 / zoom}
+          depthTest={false}
+          renderOrder={5}
+        />
+      ))}
+      {threads
+        .slice(0, own.length)
+        .flatMap((thread, t) =>
+          thread.map((at, i) =>
+            grip(`thread${t}/${i}`, at, `drag what corresponds, along section ${i + 1}`, (e) =>
+              begin(e, "Drag a thread", at, (to) => ({
+                threads: dragged(own, t, i, rings[i]!, to.map((v) => inMm(v, units)) as typeof at),
+              })),
+            ),
+          ),
+        )}
+      {(["start", "end"] as const).map((name) => {
+        const end = endGrip(step[name], shown, name === "start");
+        return end === null
+          ? null
+          : grip(`${name}/strength`, end.at, `drag how long it is square to its ${name}`, (e) =>
+              begin(e, `Drag the strength at the ${name}`, end.at, (to) => ({
+                [name]: { ...step[name], strength: end.strength(to.map((v) => inMm(v, units)) as typeof end.at) },
+              })),
+            );
+      })}
+    </group>
+  );
+}
