@@ -52,3 +52,37 @@ def gauss() -> list[tuple[float, float]]:
     a, b = math.sqrt(3 / 7 - 2 / 7 * math.sqrt(6 / 5)), math.sqrt(3 / 7 + 2 / 7 * math.sqrt(6 / 5))
     wa, wb = (18 + math.sqrt(30)) / 72, (18 - math.sqrt(30)) / 72
     return [(0.5 + x / 2, w) for x, w in ((a, wa), (-a, wa), (b, wb), (-b, wb))]
+
+
+def test_edges_are_picked_one_after_the_other_and_rounded_also_where_bodies_were_joined(editor: Editor, page: Page):
+    editor.new_part()
+    editor.key("Shift+L")
+    for i, size in ((1, ("Width", "40")), (2, ("Diameter", "20"))):
+        section = page.get_by_role("group", name=f"Section {i}")
+        section.get_by_label(f"What section {i} is").click()
+        page.get_by_role("option", name="Round", exact=True).click()
+        section.get_by_label("Diameter", exact=True).fill("40" if i == 1 else size[1])
+        section.get_by_label("Diameter", exact=True).press("Enter")
+    editor.wait_built()
+    editor.key("Shift+R")
+    end = page.get_by_role("button", name="Click edges in the stage; here to end")
+    expect(end).to_be_visible()
+    editor.key("1")
+    editor.settle()
+    x, y, _ = editor.point_at(0, -20, "take Loft · edge of")
+    page.mouse.click(x, y)
+    expect(page.get_by_label("Take edge 1 away")).to_be_visible()
+    end.click()
+    editor.field("Radius", "3")
+    editor.wait_built()
+    frustum = math.pi * 40 / 3 * (400 + 200 + 100)
+    assert editor.number("Volume") * 1000 < frustum
+    report = editor.document()["steps"][-1]
+    assert report["edges"] == [{"step": "loft1", "edge": "loft1/cap/start&loft1/side/round/0"}]
+    editor.field("Radius", "90")
+    expect(editor.messages()).to_contain_text("Largest that fits")
+    editor.key("Control+z")
+    editor.wait_built()
+    page.get_by_label("How edges are shaped").get_by_text("Chamfer").click()
+    editor.wait_built()
+    assert editor.number("Volume") * 1000 < frustum - math.pi * 40 * 3

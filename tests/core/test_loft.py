@@ -1,6 +1,7 @@
 """Lofts: exact at their sections and rails, of the volume that they must have, whatever the sections."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -27,6 +28,8 @@ from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import SplinePiece
 from leadline.core.problems import Problem
 from leadline.core.solids.sweep_solid import sweep_bodies
+from leadline.core.sweep.borders import turn_between
+from leadline.core.sweep.frames import swept_tangents
 from leadline.core.sweep.grid import display_mesh
 from leadline.core.sweep.mass import measure
 
@@ -248,3 +251,21 @@ def test_a_rail_that_misses_an_outline_or_ends_early_is_said():
     with pytest.raises(Problem) as caught:
         lofted(sections[::-1], End(), End(), spine)
     assert caught.value.message.code == "out-of-order"
+
+
+@pytest.mark.parametrize("pair", [("slot", "round"), ("round", "rectangle"), ("slot", "hexagon"), ("slot", "slot")])
+@pytest.mark.parametrize("end", [End(), SQUARE])
+def test_what_is_smooth_in_all_sections_is_smooth_between_them(pair, end):
+    one, other = (SHAPES[name] for name in pair)
+    made = lofted([at(0, one), at(40, other, 3, 5)], end, end)
+    frames = made.motion.frames(np.linspace(0, made.motion.length, 41)[1:-1])
+    edges = made.region.outer.edges
+    for before, after in zip(edges[-1:] + edges[:-1], edges, strict=True):
+        sides = []
+        for edge, t in ((before, before.domain[1]), (after, after.domain[0])):
+            along, across = swept_tangents(frames, edge.point(np.array([t])), edge.derivative(np.array([t])))
+            normal = np.cross(across[:, 0], along[:, 0])
+            sides.append(normal / np.linalg.norm(normal, axis=1)[:, None])
+        crease = np.linalg.norm(np.cross(*sides), axis=1)
+        sharp = [turn_between(*(replace(e, control=e.control[:, :2] + k * e.control[:, 2:4]) for e in (before, after))) > 1e-3 for k in (0, 1)]
+        assert any(sharp) or crease.max() < 1e-6

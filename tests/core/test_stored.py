@@ -1,6 +1,7 @@
 """Parts that were stored by the first version: they open, build to the numbers that it had, and are saved again unchanged.
 
-``tests/stored/v1`` has the demo parts and 30 others of all kinds as that version wrote them, ``v1.json`` what it built of them.
+``tests/stored/v1`` has the demo parts and 30 others of all kinds as that version wrote them, and of kinds that came later parts by the program that had
+them first; ``v1.json`` what was built of them.
 """
 
 from __future__ import annotations

@@ -63,6 +63,13 @@ class FaceRef(Model):
     face: Annotated[str, Field(max_length=200)]
 
 
+class EdgeRef(Model):
+    """An edge of an earlier sweep, extrusion or revolved body, by its name (the two faces that meet there)."""
+
+    step: Annotated[Id, Refers("body")]
+    edge: Annotated[str, Field(max_length=400)]
+
+
 class SidesRef(Model):
     """The sides of an earlier sweep, extrusion or revolved body as a surface, or only the one along a section ``edge``.
 

@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     from leadline.recipe.products import Product
     from leadline.recipe.results import Report
 
-Gives = Literal["drawing", "plane", "path", "body", "copies", "nothing"]
+Gives = Literal["drawing", "plane", "path", "body", "copies", "change", "nothing"]
 Builder = Callable[["Context", Any, "Report"], "Product"]
 
 
@@ -39,7 +39,7 @@ def _never(_: Any) -> bool:
 class StepKind:
     """What the recipe knows of a kind of step, beside what stands in its model's fields.
 
-    ``gives``: what others may use it as. Of a "body" the solids are kept in the store.
+    ``gives``: what others may use it as. Of a "body" the solids are kept in the store; a "change" is one of the bodies before it.
     ``result``: the type of what views are told of its steps.
     ``reads_bodies``: whether, as a step stands, its result depends on the bodies before it.
     ``reads_motions``: it looks among what was swept before it, whether it refers to that or not.
@@ -62,7 +62,7 @@ class StepKind:
     @property
     def needs_kernel(self) -> bool:
         """Whether a quick build, which stops before the kernel, gives less of it."""
-        return self.gives in ("body", "copies", "nothing")
+        return self.gives in ("body", "copies", "change", "nothing")
 
     @cached_property
     def name(self) -> str:

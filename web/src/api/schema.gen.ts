@@ -692,6 +692,24 @@ export interface components {
              */
             turn?: number | string;
         };
+        /**
+         * Chamfer
+         * @description Cut off flat: by ``first`` on the face whose name comes first in the edge's, and by ``second`` on the other, or by as much.
+         */
+        Chamfer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "chamfer";
+            /** First */
+            first: number | string;
+            /**
+             * Second
+             * @default null
+             */
+            second?: number | string | null;
+        };
         /** Circle */
         Circle: {
             /**
@@ -1106,6 +1124,19 @@ export interface components {
             construction?: boolean;
         };
         /**
+         * EvenRound
+         * @description Rounded by one radius.
+         */
+        EvenRound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "even";
+            /** Radius */
+            radius: number | string;
+        };
+        /**
          * ExtrudeStep
          * @description A profile carried straight along its plane's normal, ``length`` forward and ``back`` behind.
          *
@@ -1194,6 +1225,21 @@ export interface components {
              * @default 1
              */
             last?: number | string;
+        };
+        /**
+         * FurtherSection
+         * @description A section that the profile goes over into: at a station it is brought there by its middle, without one it stands where it is drawn.
+         *
+         *     Without a profile the shape ends in a point of the path there.
+         */
+        FurtherSection: {
+            /** Profile */
+            profile: components["schemas"]["ProfileRef"] | components["schemas"]["FaceRef"] | components["schemas"]["QuickProfile"] | null;
+            /**
+             * At
+             * @default null
+             */
+            at?: number | string | null;
         };
         /**
          * HeldLength
@@ -1636,7 +1682,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["ClearanceStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
+            steps?: (components["schemas"]["ClearanceStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
             /**
              * Sinker
              * @default null
@@ -2213,6 +2259,33 @@ export interface components {
             sweep?: number | string;
         };
         /**
+         * RoundingStep
+         * @description Edges of the bodies before it rounded or chamfered, with all that go on smoothly from them.
+         */
+        RoundingStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rounding";
+            /**
+             * Edges
+             * @default []
+             */
+            edges?: components["schemas"]["EdgeRef"][];
+            /** How */
+            how: components["schemas"]["EvenRound"] | components["schemas"]["VaryingRound"] | components["schemas"]["Chamfer"];
+        };
+        /**
          * RoutePoint
          * @description A corner of a route, or an end; ``radius`` of its bend when it is not the route's own.
          *
@@ -2441,7 +2514,8 @@ export interface components {
          *     over the length. ``size`` holds both ways unless ``size_y`` is given for the profile's y direction. ``start`` and ``end``
          *     are stations of the path, ``way`` the side of the profile's own station that is swept; ``extend_start`` and ``extend_end``
          *     go on straight beyond its ends, ``cut_start`` and ``cut_end`` cut them off by planes. As a ``surface`` the profile's
-         *     outlines are swept, open ones too; with a ``wall`` they get a thickness.
+         *     outlines are swept, open ones too; with a ``wall`` they get a thickness. Between the profile and further ``sections`` it changes evenly or, as
+         *     ``section_change`` says, smoothly: level where the first and the last one stand.
          */
         SweepStep: {
             /** Id */
@@ -2514,6 +2588,17 @@ export interface components {
              * @enum {string}
              */
             rail_use?: "stretch" | "across" | "turn";
+            /**
+             * Sections
+             * @default []
+             */
+            sections?: components["schemas"]["FurtherSection"][];
+            /**
+             * Section Change
+             * @default smooth
+             * @enum {string}
+             */
+            section_change?: "even" | "smooth";
             /**
              * Start
              * @default null
@@ -2777,6 +2862,19 @@ export interface components {
             plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
         };
         /**
+         * VaryingRound
+         * @description Rounded by radii at places along the edges, which are one chain: lengths from its start, or shares of it in %.
+         */
+        VaryingRound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "table";
+            /** Points */
+            points: components["schemas"]["RadiusPoint"][];
+        };
+        /**
          * WoundStep
          * @description A coil about another path, at ``radius`` (to ``end_radius``) or along the outline of a ``former``, ``standoff`` off it.
          *
@@ -2974,7 +3072,7 @@ export interface components {
              * Gives
              * @enum {string}
              */
-            gives: "drawing" | "plane" | "path" | "body" | "copies" | "nothing";
+            gives: "drawing" | "plane" | "path" | "body" | "copies" | "change" | "nothing";
             /** Title */
             title: string;
             /** Fields */
@@ -3037,7 +3135,7 @@ export interface components {
         BuildData: {
             /** Steps */
             steps: {
-                [key: string]: components["schemas"]["ClearanceReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
+                [key: string]: components["schemas"]["ClearanceReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
             };
             /** Bodies */
             bodies: components["schemas"]["BodyView"][];
@@ -3890,6 +3988,45 @@ export interface components {
              */
             kind: "revolve";
             data: components["schemas"]["SweptResult"];
+        };
+        /** RoundingReport */
+        RoundingReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rounding";
+            data: components["schemas"]["RoundingResult"];
+        };
+        /**
+         * RoundingResult
+         * @description ``length`` of all edges together, mm.
+         */
+        RoundingResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            /** Length */
+            length?: number;
         };
         /** RouteReport */
         RouteReport: {

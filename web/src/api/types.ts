@@ -45,6 +45,7 @@ export type PathPlace = Full<Schemas["PathPlace"]>;
 export type Direction = Full<Schemas["Direction"]>;
 export type Profile = Full<Schemas["ProfileRef"] | Schemas["FaceRef"] | Schemas["QuickProfile"]>;
 export type SketchProfile = Full<Schemas["ProfileRef"]>;
+export type BodyEdge = Full<Schemas["BodyEdgeView"]>;
 export type FaceProfile = Full<Schemas["FaceRef"]>;
 export type QuickProfile = Full<Schemas["QuickProfile"]>;
 export type ResultMode = BodyStep["result"];
@@ -89,7 +90,7 @@ export type BuildData = Full<Schemas["BuildData"]>;
 export type BuildView = Full<Schemas["BuildView"]>;
 
 export type Use = "path" | "plane" | "section" | "rail" | "body" | "any";
-export type Gives = "drawing" | "plane" | "path" | "body" | "copies" | "nothing";
+export type Gives = "drawing" | "plane" | "path" | "body" | "copies" | "change" | "nothing";
 export type Measure = "length" | "angle" | "turns" | "number";
 
 /** See `described` in recipe/fields.py. */

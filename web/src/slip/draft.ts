@@ -2,9 +2,10 @@
 import { useEffect, useMemo } from "react";
 import { hand } from "../api/line";
 import { Refusal } from "../api/refusal";
-import type { Step } from "../api/types";
+import type { Part, Step } from "../api/types";
+import { givesOf } from "../state/fields";
 import { Follower } from "../state/follower";
-import { usePart, withStep } from "../state/part";
+import { stepOf, usePart, withStep } from "../state/part";
 import { useView } from "../state/view";
 
 export interface Draft<T> {
@@ -12,12 +13,15 @@ export interface Draft<T> {
   commit: (label: string, patch: Partial<T>) => void;
 }
 
+/** Whether a step changes the bodies before it: without the kernel nothing can be shown of it. */
+const onlyBuilt = (document: Part, id: string) => givesOf(stepOf(document, id)) === "change";
+
 /** What a step would be like, the newest of what is asked shown as long as it is selected. */
 function previewer<T extends Step>(id: string) {
   let latest = 0;
   const show = async (patch: Partial<T>, moving: boolean) => {
     const { document } = usePart.getState();
-    if (document === null) return;
+    if (document === null || onlyBuilt(document, id)) return;
     const serial = ++latest;
     try {
       const answer = await hand.preview(

@@ -1,9 +1,10 @@
 /** The edges of bodies, to be picked. */
 import { Line } from "@react-three/drei";
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../api/client";
-import type { Part } from "../api/types";
+import type { BodyEdge, Part } from "../api/types";
+import { usePart } from "../state/part";
 import { useView, type Pick } from "../state/view";
 import { edgeTitle } from "../state/faceTitle";
 
@@ -12,10 +13,15 @@ const THICK = 6;
 const REACH = 12; // pixels in which a click takes it
 
 export function EdgeMarks({ pick, part, colour }: { pick: Pick; part: Part; colour: string }) {
+  const { asks } = pick;
   const edges = useQuery({
-    queryKey: ["edges", part, pick.before],
-    queryFn: () => api.bodyEdges(part, pick.before),
+    queryKey: ["edges", part, pick.before, asks],
+    queryFn: () =>
+      asks === undefined
+        ? api.bodyEdges(part, pick.before)
+        : api.ask<BodyEdge[]>(usePart.getState().id!, asks, "edges"),
     staleTime: Infinity,
+    placeholderData: keepPreviousData,
   });
   const [over, setOver] = useState<string | null>(null);
   const enter = (item: string | null) => {

@@ -32,6 +32,8 @@ export interface Preview {
 export interface Pick {
   want: "point" | "line" | "side" | "face" | "edge";
   before: string | null;
+  /** The step that is asked which edges there are, in place of what is planned: it knows those that booleans have made. */
+  asks?: string;
   label: string;
   take: (step: string, item: string) => void;
 }

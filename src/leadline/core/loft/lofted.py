@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.polynomial import Polynomial
 
+from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Array, Plane
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.loft.basis import Stretch, stacked
+from leadline.core.loft.even import creased, evened
 from leadline.core.loft.matching import cells, leading, matches
-from leadline.core.loft.outline import Outline
+from leadline.core.loft.outline import Outline, Part
 from leadline.core.loft.shares import End, shares
 from leadline.core.loft.spine import leaning, own_spine
 from leadline.core.loft.spread import Spread
@@ -102,6 +104,24 @@ def lofted(
     return Lofted(motion, made.region, at, np.moveaxis(places, 0, 1), np.mod(np.array(made.keys), 1.0).T, lines, rings)
 
 
+def changing(sections: Sequence[tuple[float, Region | None]], start: End, end: End) -> tuple[Region, Blend]:
+    """One region, and what takes it over from each of several sections to the next: at stations in order, each in the moving plane, or the
+    path's own point. Before the first and after the last it stays as there.
+
+    Raises:
+        Problem: sections at the same station; one with more holes than another; none that has an outline.
+    """
+    at = np.array([s for s, _ in sections])
+    for station in at[:-1][np.diff(at) < APART]:
+        raise Problem("same-place", f"Two sections stand at {mm(float(station))}.", "Move or take away one of them.", field="sections", station=float(station))
+    if all(region is None for _, region in sections):
+        raise Problem("few-sections", "Two points have nothing between them.", "Give one of them an outline.", field="sections")
+    _check_holes([region for _, region in sections])
+    made = _stack(_outlines([(np.zeros(2),) if region is None else region.loops for _, region in sections]), (), 0)
+    columns = np.vstack([e.control for loop in made.region.loops for e in loop.edges])[:, 2:]
+    return made.region, Blend(shares(at, start, end), np.abs(columns).max(axis=0))
+
+
 def _check(sections: Sequence[Station], closed: bool) -> None:
     if len(sections) < (3 if closed else 2):
         raise Problem("few-sections", f"A {'closed ' if closed else ''}loft goes through {3 if closed else 2} sections at least.", "Add a section.", field="sections")
@@ -110,7 +130,11 @@ def _check(sections: Sequence[Station], closed: bool) -> None:
             raise Problem("point-inside", "A point can only be the first or the last section.", "Move it to an end.", field="sections")
     if all(s.point is not None for s in sections):
         raise Problem("few-sections", "Two points have nothing between them.", "Give one of them an outline.", field="sections")
-    counts = {len(s.region.holes) for s in sections if s.region is not None}
+    _check_holes([s.region for s in sections])
+
+
+def _check_holes(regions: Sequence[Region | None]) -> None:
+    counts = {len(r.holes) for r in regions if r is not None}
     if len(counts) > 1:
         raise Problem(
             "holes-differ", f"The sections have {' and '.join(str(c) for c in sorted(counts))} holes.", "Give all of them as many, so that holes go with holes.",
@@ -286,15 +310,25 @@ def _outline(own: tuple[Loop | Array, ...], k: int, first: tuple[Loop | Array, .
 
 
 def _loop(outlines: Sequence[Outline], places: Sequence[Array], more: Sequence[Sequence[Polynomial]]) -> Loop:
+    edges = _edges(outlines, places, more, lambda part: part)
+    if creased(edges, len(outlines)):
+        edges = _edges(outlines, places, more, evened)
+    for before, edge in zip(edges[-1:] + edges[:-1], edges, strict=True):
+        edge.control[0] = before.control[-1]
+    return Loop(tuple(edges))
+
+
+def _edges(
+    outlines: Sequence[Outline], places: Sequence[Array], more: Sequence[Sequence[Polynomial]], passed: Callable[[Part], Part]
+) -> list[Edge]:
+    """The stacked edges, each stretch as it is ``passed``."""
     first = next(i for i, o in enumerate(outlines) if o.only is None)
     edges = []
     for j in range(len(places[0]) - 1):
         stretches: list[Stretch] = [
-            o.only if o.only is not None else o.part(float(at[j]), float(at[j + 1])) for o, at in zip(outlines, places, strict=True)
+            o.only if o.only is not None else passed(o.part(float(at[j]), float(at[j + 1]))) for o, at in zip(outlines, places, strict=True)
         ]
         named = stretches[first]
         assert not isinstance(named, np.ndarray)
         edges.append(stacked(stretches, named.edge.origin, more[j]))
-    for before, edge in zip(edges[-1:] + edges[:-1], edges, strict=True):
-        edge.control[0] = before.control[-1]
-    return Loop(tuple(edges))
+    return edges

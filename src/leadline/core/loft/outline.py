@@ -12,7 +12,7 @@ from leadline.core.geometry.plane import Array
 from leadline.core.geometry.section import Loop
 from leadline.core.sweep.borders import SHARP, turn_between
 
-FINE = 64  # steps along each edge by which lengths are told
+FINE = 256  # steps along each edge by which lengths are told
 STEPS = 20  # of Newton's method towards the nearest place
 SNAP = 1e-6  # of an outline: nearer than this, two places on it are one
 

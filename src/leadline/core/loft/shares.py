@@ -94,8 +94,10 @@ class Share:
         return np.asarray(self._spline(self._course.seen(np.asarray(s, dtype=float))[0]))
 
     def slope(self, s: Array) -> Array:
-        seen, rate = self._course.seen(np.asarray(s, dtype=float))
-        return np.asarray(self._spline(seen, 1) * rate)
+        s = np.asarray(s, dtype=float)
+        seen, rate = self._course.seen(s)
+        inside = (s >= self.breaks[0]) & (s <= self.breaks[-1])  # beyond the first and the last section the shape goes on as there
+        return np.where(inside, self._spline(seen, 1) * rate, 0.0)
 
     def second(self, s: Array) -> Array:
         h = 1e-5 * float(np.ptp(self._course.stations))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import itertools
 import math
 from collections.abc import Sequence
@@ -85,6 +86,14 @@ class Motion:
         self.orientation = orientation or Turning(path)
         _check(self)
         self._drawn = self._axes_at_home(axes, start_angle)
+
+    def with_blend(self, blend: Blend) -> Motion:
+        """The same motion of a section that goes over into others."""
+        made = copy.copy(self)
+        for known in ("_breaks", "_exact", "_rough"):  # what is worked out of it once
+            made.__dict__.pop(known, None)
+        made.blend = blend
+        return made
 
     @property
     def length(self) -> float:

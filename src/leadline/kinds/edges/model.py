@@ -6,16 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.marks import Refers
-from leadline.core.sketch.model import Id, Model
-from leadline.recipe.inputs import BaseStep
-
-
-class EdgeRef(Model):
-    """An edge of an earlier sweep, extrusion or revolved body, by its name (the two faces that meet there)."""
-
-    step: Annotated[Id, Refers("body")]
-    edge: Annotated[str, Field(max_length=400)]
+from leadline.recipe.inputs import BaseStep, EdgeRef
 
 
 class EdgesStep(BaseStep):

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from leadline.core.marks import Angle, Length, Refers, When
+from leadline.core.sketch.model import Model
 from leadline.recipe.inputs import (
     BaseStep,
     Bring,
@@ -24,6 +25,16 @@ from leadline.recipe.inputs import (
 )
 
 
+class FurtherSection(Model):
+    """A section that the profile goes over into: at a station it is brought there by its middle, without one it stands where it is drawn.
+
+    Without a profile the shape ends in a point of the path there.
+    """
+
+    profile: Annotated[ProfileRef | FaceRef | QuickProfile, Refers("section")] | None
+    at: Length | None = None
+
+
 class SweepStep(BaseStep):
     """A profile carried along a path.
 
@@ -32,7 +43,8 @@ class SweepStep(BaseStep):
     over the length. ``size`` holds both ways unless ``size_y`` is given for the profile's y direction. ``start`` and ``end``
     are stations of the path, ``way`` the side of the profile's own station that is swept; ``extend_start`` and ``extend_end``
     go on straight beyond its ends, ``cut_start`` and ``cut_end`` cut them off by planes. As a ``surface`` the profile's
-    outlines are swept, open ones too; with a ``wall`` they get a thickness.
+    outlines are swept, open ones too; with a ``wall`` they get a thickness. Between the profile and further ``sections`` it changes evenly or, as
+    ``section_change`` says, smoothly: level where the first and the last one stand.
     """
 
     kind: Literal["sweep"] = "sweep"
@@ -50,6 +62,8 @@ class SweepStep(BaseStep):
     size_y: Size | None = None
     rails: Annotated[list[RailRef], Field(max_length=20)] = []
     rail_use: Literal["stretch", "across", "turn"] = "stretch"
+    sections: Annotated[list[FurtherSection], Field(max_length=50)] = []
+    section_change: Literal["even", "smooth"] = "smooth"
     start: Length | None = None
     end: Length | None = None
     way: Literal["both", "forward", "back"] = "both"

@@ -21,6 +21,7 @@ from leadline.core.sweep.placing import Placed, bring_to_path, place_on_path
 from leadline.core.sweep.rails import RailMap, RailTrack
 from leadline.core.sweep.skin import Skin
 from leadline.kinds.sweep.model import SweepStep
+from leadline.kinds.sweep.sections import blended
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import (
     Bring,
@@ -69,6 +70,10 @@ def resolve(context: Context, step: SweepStep) -> Sweeping:
     before, after = (context.value(v, "length", "Extension") for v in (step.extend_start, step.extend_end))
     stretch, home = _cut(path, a, b).extended(before, after), placed.home - a + before
     motion = _motion(context, step, stretch, home, placed, rails)
+    if step.sections:
+        region, blend = blended(context, step, motion, placed.regions, a - before, wall)
+        placed.regions[:] = [region]
+        motion = motion.with_blend(blend)
     if motion.rails is not None:
         lo, hi = max(t.reach[0] for t in motion.rails.tracks), min(t.reach[1] for t in motion.rails.tracks)
         if lo > 1e-6 * stretch.length or hi < stretch.length * (1 - 1e-6):

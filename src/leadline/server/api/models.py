@@ -266,7 +266,7 @@ class SketchView(BaseModel):
 class KindView(BaseModel):
     """A kind of step: what others may use it as, what it is, and what its fields mean."""
 
-    gives: Literal["drawing", "plane", "path", "body", "copies", "nothing"]
+    gives: Literal["drawing", "plane", "path", "body", "copies", "change", "nothing"]
     title: str
     fields: dict[str, Any]
 

@@ -10,6 +10,7 @@ import { RailCard } from "./RailCard";
 import { ResultPick } from "../../slip/ResultPick";
 import { PathCard } from "./PathCard";
 import { ProfileCard } from "./ProfileCard";
+import { SectionsCard } from "./SectionsCard";
 import type { Shared } from "./shared";
 import { TurnCard } from "./TurnCard";
 
@@ -24,6 +25,7 @@ export function SweepCards({ step }: { step: SweepStep }) {
       <TurnCard {...shared} />
       <SizeCard {...shared} />
       <RailCard {...shared} />
+      <SectionsCard {...shared} />
       <Card title="Result">
         <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />
         <FoldChoice

@@ -20,6 +20,8 @@ const PLAIN: Omit<SweepStep, "id" | "name" | "path" | "profile"> = {
   size_y: null,
   rails: [],
   rail_use: "stretch",
+  sections: [],
+  section_change: "smooth",
   start: null,
   end: null,
   way: "both",

@@ -1,0 +1,84 @@
+"""The round step: edges of bodies by their names, rounded or chamfered by the kernel."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import replace
+
+from leadline.core.problems import Problem, mm
+from leadline.core.solids.edging import Chamfer, Edging, Radius, edged, length_of, sharp_edges
+from leadline.core.solids.tessellate import tessellate
+from leadline.core.units import format_length
+from leadline.kinds.rounding.model import EvenRound, RoundingStep, VaryingRound
+from leadline.kinds.rounding.result import RoundingResult
+from leadline.recipe.bodies import measured
+from leadline.recipe.context import Context
+from leadline.recipe.products import BodyProduct, KeptBody, Product
+from leadline.recipe.results import Report
+
+
+def build(context: Context, step: RoundingStep, report: Report) -> Product:
+    """Raises Problem when no edge is picked, one is gone, or they cannot be rounded so."""
+    if context.quick:
+        return Product()
+    if not step.edges:
+        raise Problem("no-edges", "No edge is picked.", "Pick edges in the stage.", field="edges")
+    began = time.perf_counter()
+    wanted = list(dict.fromkeys(e.edge for e in step.edges))
+    rows = [(kept, [] if kept.places is not None else [n for n in wanted if n in sharp_edges(kept.body)]) for kept in context.bodies]
+    _refuse_missing(context, step, {n for _, names in rows for n in names})
+    length = sum(length_of(sharp_edges(kept.body)[n]) for kept, names in rows for n in names)
+    how = _how(context, step, length)
+    after: list[KeptBody] = []
+    changed: list[KeptBody] = []
+    for kept, names in rows:
+        if names:
+            body = edged(kept.body, names, how, step.id)
+            kept = replace(kept, key=f"{report.key}-{len(changed)}", body=body, mesh=tessellate(body), shape_key="")
+            changed.append(kept)
+        after.append(kept)
+    context.kernel_seconds += time.perf_counter() - began
+    report.data = RoundingResult(result=measured([k.body for k in changed]), length=length)
+    report.figure = f"{_title(context, how)}, {len(wanted)} edge{'s' if len(wanted) != 1 else ''}, {format_length(length, context.scope.unit)}"
+    return BodyProduct(None, after, False)
+
+
+def _refuse_missing(context: Context, step: RoundingStep, found: set[str]) -> None:
+    missing = [e for e in step.edges if e.edge not in found]
+    if missing:
+        gone = missing[0]
+        raise Problem(
+            "deleted-reference", f"The edge {gone.edge} is no longer there.", "Take it away or pick another.", field="edges",
+            source=gone.step if gone.step in context.names else None,
+        )  # fmt: skip
+
+
+def _how(context: Context, step: RoundingStep, length: float) -> Edging:
+    how = step.how
+    if isinstance(how, EvenRound):
+        return Radius([(0.0, _size(context, how.radius, "Radius"))])
+    if isinstance(how, VaryingRound):
+        points = sorted((context.station(p.at, length, "Place") / length, _size(context, p.value, "Radius")) for p in how.points)
+        low, high = points[0][0], points[-1][0]
+        if low < -1e-9 or high > 1 + 1e-9:
+            raise Problem("off-path", f"The edges are {mm(length)} long.", f"Give places from 0 to {mm(length, 6)}, or in %.", field="how")
+        return Radius(points)
+    first = _size(context, how.first, "Size of the chamfer")
+    return Chamfer(first, first if how.second in (None, "") else _size(context, how.second or 0, "Size on the other face"))
+
+
+def _size(context: Context, value: float | str, what: str) -> float:
+    size = context.value(value, "length", what)
+    if size <= 1e-6:
+        raise Problem("bad-size", f"{what}: {mm(size)} is not above zero.", "Give a size above zero.", field="how")
+    return size
+
+
+def _title(context: Context, how: Edging) -> str:
+    unit = context.scope.unit
+    if isinstance(how, Chamfer):
+        return f"chamfer {format_length(how.first, unit)}"
+    radii = [r for _, r in how.points]
+    if len(set(radii)) == 1:
+        return f"R {format_length(radii[0], unit)}"
+    return f"R {format_length(min(radii), unit)} to {format_length(max(radii), unit)}"

@@ -1,0 +1,87 @@
+"""The further sections of a sweep, in the plane that moves along its path."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from leadline.core.geometry.plane import Array, Plane
+from leadline.core.geometry.section import Region
+from leadline.core.loft.lofted import changing
+from leadline.core.loft.shares import End
+from leadline.core.problems import Problem, degrees, mm
+from leadline.core.sweep.blend import Blend
+from leadline.core.sweep.motion import Motion
+from leadline.kinds.sweep.model import FurtherSection, SweepStep
+from leadline.recipe.context import Context
+from leadline.recipe.inputs import QuickProfile
+from leadline.recipe.sections import quick_region, walled
+
+SQUARE = 1e-6  # rad by which a drawn section's plane may be off the one that moves
+BEYOND = 1e-6  # mm by which a section may stand beyond an end
+
+
+def blended(context: Context, step: SweepStep, bare: Motion, regions: list[Region], shift: float, wall: float | None) -> tuple[Region, Blend]:
+    """The profile with all further sections as one region. Stations of the step are ``shift`` mm more than those of the motion.
+
+    Raises:
+        Problem: more than one region; rails beside it; a section that is not on the stretch, or not square to the path where it is drawn.
+    """
+    if len(regions) != 1 or regions[0].outer.open:
+        raise Problem("one-region", "With further sections the profile is one closed outline.", "Pick one region.", field="sections")
+    if step.rails:
+        raise Problem("rails-and-sections", "Both the rails and the further sections say how the section changes.", "Take one of them away, or make a loft.", field="sections")
+    placed: list[tuple[float, Region | None]] = [(bare.home, regions[0])]
+    for i, section in enumerate(step.sections):
+        at, region = _placed(context, section, i, bare, shift)
+        if not -BEYOND <= at <= bare.length + BEYOND:
+            raise Problem(
+                "off-path", f"Section {i + 2} stands at {mm(at + shift)}, outside the stretch from {mm(shift)} to {mm(bare.length + shift)}.",
+                "Move it, or sweep more of the path.", field="sections", station=float(np.clip(at, 0, bare.length)),
+            )  # fmt: skip
+        placed.append((float(np.clip(at, 0.0, bare.length)), region if region is None or wall is None else walled(region, wall, step.wall_side)))
+    end = End(step.section_change == "smooth")
+    made, blend = changing(sorted(placed, key=lambda one: one[0]), end, end)
+    return replace(made, sheet=regions[0].sheet), blend
+
+
+def _placed(context: Context, section: FurtherSection, i: int, bare: Motion, shift: float) -> tuple[float, Region | None]:
+    """The station of a section on the motion, and its outline there; none for a point."""
+    profile = section.profile
+    at = None if section.at in (None, "") else context.station(section.at or 0, bare.length, "Station") - shift
+    if profile is None:
+        if at is None:
+            raise Problem("no-station", f"Nothing says where section {i + 2}, a point, stands.", "Give its station.", field="sections")
+        return at, None
+    if isinstance(profile, QuickProfile):
+        if at is None:
+            raise Problem("no-station", f"Nothing says where section {i + 2} stands.", "Give its station.", field="sections")
+        return at, quick_region(context, profile)
+    plane, regions = context.profile(profile)
+    if len(regions) != 1:
+        raise Problem("one-region", f"Section {i + 2} has {len(regions)} regions.", "Pick one of them.", field="sections", source=profile.step)
+    if at is not None:
+        outline = regions[0].outer.polygon(0.01)
+        return at, regions[0].mapped(np.eye(2), -(outline.min(axis=0) + outline.max(axis=0)) / 2)
+    return _as_drawn(plane, regions[0], i, bare)
+
+
+def _as_drawn(plane: Plane, region: Region, i: int, bare: Motion) -> tuple[float, Region]:
+    stations = bare.path.crossings(plane)
+    if len(stations) == 0:
+        raise Problem("misses-path", f"The plane of section {i + 2} misses the path.", "Give its station, so that it is brought there.", field="sections")
+    middle = plane.to_space(region.outer.polygon(0.1).mean(axis=0))
+    at = min((float(s) for s in stations), key=lambda s: float(np.linalg.norm(bare.path.point(np.array([s]))[0] - middle)))
+    f = bare.frames(np.array([at]))
+    moving = f.plane(0)
+    lean = float(np.arccos(np.clip(abs(float(moving.normal @ plane.normal)), -1.0, 1.0)))
+    if lean > SQUARE:
+        raise Problem(
+            "section-leans", f"Section {i + 2} leans by {degrees(lean)} to the section's plane at {mm(at)}.",
+            "Draw it on a plane square to the path, or give its station, so that it is brought there.", field="sections", station=at,
+        )  # fmt: skip
+    axes: Array = np.stack([f.X[0], f.Y[0]])
+    back = np.linalg.inv(axes @ axes.T) @ axes  # what the motion stretches is drawn as it is to become
+    matrix = back @ np.stack([plane.x, plane.y], axis=1)
+    return at, region.mapped(matrix, back @ (plane.origin - f.C[0]))
