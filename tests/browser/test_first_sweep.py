@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 import struct
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -178,7 +179,8 @@ def test_a_spline_and_a_round_section_in_one_go(editor: Editor, page: Page):
 
 
 def test_demo_parts_are_listed_with_pictures_and_all_survives_a_restart(editor: Editor, page: Page, live: LiveServer):
-    work(Settings(live.env["LEADLINE_DB_URL"], builders=1), until_done=True)  # the jobs that the server has put in
+    with ThreadPoolExecutor(1) as own:  # beside the browser's own loop: the jobs that the server has put in
+        own.submit(work, Settings(live.env["LEADLINE_DB_URL"], builders=1), until_done=True).result()
     editor.list_parts()
     shelf = page.get_by_role("region", name="Demo parts")
     for name in ("Handle bar", "Kick rail", "Pipe clip", "Frost bar"):

@@ -54,16 +54,19 @@ def gauss() -> list[tuple[float, float]]:
     return [(0.5 + x / 2, w) for x, w in ((a, wa), (-a, wa), (b, wb), (-b, wb))]
 
 
-def test_edges_are_picked_one_after_the_other_and_rounded_also_where_bodies_were_joined(editor: Editor, page: Page):
+def round_loft(editor: Editor, page: Page) -> None:
+    """From an empty part to a cone frustum of Ø40 and Ø20, 40 mm high."""
     editor.new_part()
     editor.key("Shift+L")
-    for i, size in ((1, ("Width", "40")), (2, ("Diameter", "20"))):
-        section = page.get_by_role("group", name=f"Section {i}")
-        section.get_by_label(f"What section {i} is").click()
-        page.get_by_role("option", name="Round", exact=True).click()
-        section.get_by_label("Diameter", exact=True).fill("40" if i == 1 else size[1])
-        section.get_by_label("Diameter", exact=True).press("Enter")
+    first = page.get_by_role("group", name="Section 1")
+    first.get_by_label("What section 1 is").click()
+    page.get_by_role("option", name="Round", exact=True).click()
+    expect(first.get_by_label("Diameter", exact=True)).to_have_value("40")
     editor.wait_built()
+
+
+def test_edges_are_picked_one_after_the_other_and_rounded_also_where_bodies_were_joined(editor: Editor, page: Page):
+    round_loft(editor, page)
     editor.key("Shift+R")
     end = page.get_by_role("button", name="Click edges in the stage; here to end")
     expect(end).to_be_visible()
@@ -86,3 +89,24 @@ def test_edges_are_picked_one_after_the_other_and_rounded_also_where_bodies_were
     page.get_by_label("How edges are shaped").get_by_text("Chamfer").click()
     editor.wait_built()
     assert editor.number("Volume") * 1000 < frustum - math.pi * 40 * 3
+
+
+def test_a_loft_is_made_hollow_with_its_end_left_open(editor: Editor, page: Page):
+    round_loft(editor, page)
+    whole = editor.number("Volume") * 1000
+    editor.key("Shift+H")
+    editor.wait_built()
+    closed = editor.number("Volume") * 1000
+    assert 0 < closed < whole
+    page.get_by_role("button", name="Open a face").click()
+    editor.key("2")
+    editor.settle()
+    x, y, _ = editor.stage_pixel(0, 0)
+    page.mouse.click(x, y)
+    expect(page.get_by_label("Close face 1")).to_be_visible()
+    editor.wait_built()
+    assert editor.document()["steps"][-1]["opened"] == [{"step": "loft1", "face": "loft1/cap/end"}]
+    assert editor.number("Volume") * 1000 == pytest.approx(closed - 2 * math.pi * (10 - 2 * math.hypot(40, 10) / 40) ** 2, rel=0.02)
+    assert editor.number("Thinnest wall") == pytest.approx(2, abs=0.01)
+    editor.field("Wall", "15")
+    expect(editor.messages()).to_contain_text("Thickest that fits")

@@ -1326,6 +1326,48 @@ export interface components {
             hand?: "right" | "left";
         };
         /**
+         * HollowStep
+         * @description The bodies of an earlier step made hollow: a ``wall`` inside or outside of their faces, ``opened`` ones left out.
+         *
+         *     ``walls`` are faces whose wall is another.
+         */
+        HollowStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hollow";
+            /** Body */
+            body: string;
+            /** Wall */
+            wall: number | string;
+            /**
+             * Side
+             * @default inward
+             * @enum {string}
+             */
+            side?: "inward" | "outward";
+            /**
+             * Opened
+             * @default []
+             */
+            opened?: components["schemas"]["FaceRef"][];
+            /**
+             * Walls
+             * @default []
+             */
+            walls?: components["schemas"]["OwnWall"][];
+        };
+        /**
          * HosePoint
          * @description A place that a hose passes, in a direction if one is given.
          */
@@ -1644,6 +1686,15 @@ export interface components {
             face: string;
         };
         /**
+         * OwnWall
+         * @description A face with a wall of its own.
+         */
+        OwnWall: {
+            face: components["schemas"]["FaceRef"];
+            /** Wall */
+            wall: number | string;
+        };
+        /**
          * Part
          * @description ``sinker`` names the last step that is built; None builds all. ``colours`` of bodies by their step are for display alone.
          */
@@ -1682,7 +1733,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["ClearanceStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
+            steps?: (components["schemas"]["ClearanceStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
             /**
              * Sinker
              * @default null
@@ -3135,7 +3186,7 @@ export interface components {
         BuildData: {
             /** Steps */
             steps: {
-                [key: string]: components["schemas"]["ClearanceReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
+                [key: string]: components["schemas"]["ClearanceReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
             };
             /** Bodies */
             bodies: components["schemas"]["BodyView"][];
@@ -3516,6 +3567,41 @@ export interface components {
             /** Turns */
             turns?: number;
             coil?: components["schemas"]["Coil"];
+        };
+        /** HollowReport */
+        HollowReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hollow";
+            data: components["schemas"]["HollowResult"];
+        };
+        /** HollowResult */
+        HollowResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            walls?: components["schemas"]["WallsShown"];
         };
         /** HoseReport */
         HoseReport: {
@@ -4238,6 +4324,28 @@ export interface components {
             closed?: boolean;
             /** Home */
             home?: number;
+        };
+        /**
+         * WallsShown
+         * @description How thick the walls are as they are built, at the least and at the most, and where; mm.
+         */
+        WallsShown: {
+            /** Least */
+            least: number;
+            /** Least At */
+            least_at: [
+                number,
+                number,
+                number
+            ];
+            /** Most */
+            most: number;
+            /** Most At */
+            most_at: [
+                number,
+                number,
+                number
+            ];
         };
         /** WoundReport */
         WoundReport: {

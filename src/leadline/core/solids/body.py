@@ -17,10 +17,10 @@ from OCP.BRepGProp import BRepGProp
 from OCP.gp import gp_Trsf
 from OCP.GProp import GProp_GProps
 from OCP.TopLoc import TopLoc_Location
-from OCP.TopoDS import TopoDS_Compound, TopoDS_Shape
+from OCP.TopoDS import TopoDS_Shape
 
 from leadline.core.geometry.plane import Array
-from leadline.core.solids.kernel import Shape, builder, faces, solids
+from leadline.core.solids.kernel import Shape, compound, faces, solids
 
 ACCURACY = 1e-7
 AREA_ACCURACY = 1e-6
@@ -101,12 +101,9 @@ def boxes_meet(a: tuple[Array, Array], b: tuple[Array, Array]) -> bool:
 
 def together(bodies: Sequence[Body]) -> Body:
     """Bodies that do not meet as one, their faces named as they were."""
-    compound = TopoDS_Compound()
-    builder.MakeCompound(compound)
-    for body in bodies:
-        builder.Add(compound, body.shape)
+    whole = compound([body.shape for body in bodies])
     names = {hash(f): n for body in bodies for f, n in zip(faces(body.shape), body.face_names, strict=True)}
-    return Body(bodies[0].name, compound, [names[hash(f)] for f in faces(compound)])
+    return Body(bodies[0].name, whole, [names[hash(f)] for f in faces(whole)])
 
 
 def location(turn: Array, shift: Array) -> TopLoc_Location:

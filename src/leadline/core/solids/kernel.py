@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import lru_cache
 from typing import Any
 
@@ -14,7 +14,7 @@ from OCP.gp import gp_Dir, gp_Pnt
 from OCP.Message import Message
 from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopExp import TopExp_Explorer
-from OCP.TopoDS import TopoDS
+from OCP.TopoDS import TopoDS, TopoDS_Compound
 
 from leadline.core.geometry.plane import Array
 
@@ -86,6 +86,7 @@ _CASTS = {
     TopAbs_ShapeEnum.TopAbs_FACE: TopoDS.Face,
     TopAbs_ShapeEnum.TopAbs_EDGE: TopoDS.Edge,
     TopAbs_ShapeEnum.TopAbs_SOLID: TopoDS.Solid,
+    TopAbs_ShapeEnum.TopAbs_SHELL: TopoDS.Shell,
     TopAbs_ShapeEnum.TopAbs_VERTEX: TopoDS.Vertex,
 }
 
@@ -103,12 +104,25 @@ def parts(shape: Shape, kind: TopAbs_ShapeEnum) -> Iterator[Shape]:
         explorer.Next()
 
 
+def compound(shapes: Sequence[Shape]) -> Shape:
+    """Shapes as one."""
+    whole = TopoDS_Compound()
+    builder.MakeCompound(whole)
+    for shape in shapes:
+        builder.Add(whole, shape)
+    return whole
+
+
 def faces(shape: Shape) -> list[Shape]:
     return list(parts(shape, TopAbs_ShapeEnum.TopAbs_FACE))
 
 
 def edges(shape: Shape) -> list[Shape]:
     return list(parts(shape, TopAbs_ShapeEnum.TopAbs_EDGE))
+
+
+def shells(shape: Shape) -> list[Shape]:
+    return list(parts(shape, TopAbs_ShapeEnum.TopAbs_SHELL))
 
 
 def solids(shape: Shape) -> list[Shape]:

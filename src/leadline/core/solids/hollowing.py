@@ -1,0 +1,166 @@
+"""Bodies made hollow by the kernel's offset of their faces, with the walls measured afterwards."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
+from OCP.BRepExtrema import BRepExtrema_DistShapeShape
+from OCP.BRepOffset import BRepOffset_MakeOffset, BRepOffset_Mode
+from OCP.GeomAbs import GeomAbs_JoinType
+from OCP.TopoDS import TopoDS_Solid
+
+from leadline.core.clearance.shape import Shape as MeshShape
+from leadline.core.geometry.mesh import DisplayMesh, Ints
+from leadline.core.geometry.plane import Array
+from leadline.core.problems import Problem, mm
+from leadline.core.solids.body import Body
+from leadline.core.solids.kernel import Shape, builder, compound, faces, pnt, shells
+from leadline.core.solids.tessellate import tessellate
+
+ACCURACY = 1e-5  # mm, of the kernel's offset
+HALVINGS = 7
+THIN = 0.999  # of the wall, than which it is nowhere thinner
+COARSE = 2e-3  # of the size: the chord of the mesh by which thin and thick places are found
+LOOKED_AT = 40  # of the thinnest, of the thickest, and of those between
+
+
+@dataclass(frozen=True)
+class Walls:
+    """How thick the walls are, at the least and at the most, each with where that is, (3,); mm."""
+
+    least: float
+    least_at: Array
+    most: float
+    most_at: Array
+
+
+@dataclass(frozen=True)
+class Hollowing:
+    """``wall`` mm inside of the body's faces, or outside of them; ``opened`` faces are left out, ``own`` have walls of their own."""
+
+    wall: float
+    outward: bool
+    opened: Sequence[str]
+    own: Mapping[str, float]
+
+    def scaled(self, k: float) -> Hollowing:
+        return Hollowing(self.wall * k, self.outward, self.opened, {n: w * k for n, w in self.own.items()})
+
+    @property
+    def thinnest(self) -> float:
+        return min([self.wall, *self.own.values()])
+
+
+def hollowed(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls]:
+    """The body as a wall of itself. New faces are named ``owner/inside/...`` after the face that they run along, and ``owner/rim``.
+
+    Raises:
+        Problem: the walls do not fit, with the thickest that do.
+    """
+    done = _tried(body, how, owner)
+    if done is not None:
+        return done
+    low, high = 0.0, 1.0
+    for _ in range(HALVINGS):
+        middle = (low + high) / 2
+        low, high = (low, middle) if _tried(body, how.scaled(middle), owner) is None else (middle, high)
+    if low == 0.0:
+        raise Problem("no-hollow", f"“{body.name}” cannot be made hollow so.", "Open other faces, or hollow it before its edges are rounded.", field="wall")
+    raise Problem("wall-too-thick", f"A wall of {mm(how.wall)} does not fit into “{body.name}”.", f"Thickest that fits: {mm(how.wall * low, 3)}.", field="wall")
+
+
+def _tried(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls] | None:
+    """The hollow body; None where the kernel fails or what it gives is not sound."""
+    sign = 1.0 if how.outward else -1.0
+    tool = BRepOffset_MakeOffset()
+    skin, sharp = BRepOffset_Mode.BRepOffset_Skin, GeomAbs_JoinType.GeomAbs_Intersection
+    # without all faces being intersected with all (the first True) the kernel has crashed on faces that go on smoothly
+    tool.Initialize(body.shape, sign * how.wall, ACCURACY, skin, True, False, sharp, False, False)
+    for name in how.opened:
+        for face in body.face_of(name):
+            tool.AddFace(face)
+    for name, wall in how.own.items():
+        for face in body.face_of(name):
+            tool.SetOffsetOnFace(face, sign * wall)
+    try:
+        if how.opened:
+            tool.MakeThickSolid()
+        else:
+            tool.MakeOffsetShape()
+    except Exception:  # the kernel's own errors, of many kinds; all of them say that it cannot be done
+        return None
+    if not tool.IsDone():
+        return None
+    other = tool.Shape()
+    if not shells(other):
+        return None
+    shape = other if how.opened else _with_void(body.shape, other, how.outward)
+    made = Body(body.name, shape, _names(tool, body, shape, owner, how.opened))
+    if not made.valid() or made.volume() <= 0 or (not how.outward and made.volume() >= body.volume()):
+        return None
+    walls = measured_walls(made, owner)
+    return (made, walls) if walls.least > THIN * how.thinnest else None
+
+
+def _with_void(own: Shape, other: Shape, outward: bool) -> Shape:
+    """A solid between two closed shells, one of which is inside the other."""
+    outer, inner = (other, own) if outward else (own, other)
+    solid = TopoDS_Solid()
+    builder.MakeSolid(solid)
+    builder.Add(solid, shells(outer)[0])
+    builder.Add(solid, shells(inner)[0].Reversed())
+    return solid
+
+
+def _names(tool: BRepOffset_MakeOffset, body: Body, shape: Shape, owner: str, opened: Sequence[str]) -> list[str]:
+    names: dict[int, list[tuple[Shape, str]]] = defaultdict(list)
+    for face, name in zip(faces(body.shape), body.face_names, strict=True):
+        kept = f"{owner}/rim" if name in opened else name
+        for image in (face, *tool.Modified(face)):
+            names[hash(image)].append((image, kept))
+        for image in tool.Generated(face):
+            names[hash(image)].append((image, f"{owner}/inside/{name.replace('/', ':')}"))
+    return [next((n for s, n in names[hash(f)] if s.IsSame(f)), f"{owner}/rim") for f in faces(shape)]
+
+
+def measured_walls(body: Body, owner: str) -> Walls:
+    """How thick the walls are: from places on the new faces to the nearest ones on those that they run along.
+
+    Meshes tell where it is thin and where it is thick; there, and at places between, the kernel measures to the faces themselves.
+    """
+    mesh = tessellate(body, COARSE * _size(body))
+    inside = _triangles(mesh, lambda name: name.startswith(f"{owner}/inside/"))
+    outside = _triangles(mesh, lambda name: not name.startswith(f"{owner}/"))
+    corners = mesh.points[inside]
+    places = np.vstack([mesh.points[np.unique(inside)], corners.mean(axis=1)])
+    order = np.argsort(MeshShape(mesh.points, outside).nearest(places)[0])
+    some = np.unique(np.concatenate([order[:LOOKED_AT], order[-LOOKED_AT:], order[:: max(1, len(order) // LOOKED_AT)]]))
+    inner, skin = ([f for f, n in zip(faces(body.shape), body.face_names, strict=True) if wanted(n)] for wanted in (
+        lambda n: n.startswith(f"{owner}/inside/"), lambda n: not n.startswith(f"{owner}/"),
+    ))  # fmt: skip
+    own, other = compound(inner), compound(skin)
+    on_it = np.array([_nearest(p, own)[1] for p in places[some]])  # the middle of a triangle is beside a face that is bent
+    away = np.array([_nearest(p, other)[0] for p in on_it])
+    low, high = int(away.argmin()), int(away.argmax())
+    return Walls(float(away[low]), on_it[low], float(away[high]), on_it[high])
+
+
+def _nearest(place: Array, to: Shape) -> tuple[float, Array]:
+    """How far a place is from a shape, and the shape's nearest place."""
+    found = BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(pnt(place)).Vertex(), to)
+    return float(found.Value()), np.array(found.PointOnShape2(1).Coord())
+
+
+def _size(body: Body) -> float:
+    low, high = body.box()
+    return float(np.linalg.norm(high - low))
+
+
+def _triangles(mesh: DisplayMesh, wanted: Callable[[str], bool]) -> Ints:
+    """The triangles of the faces whose names are wanted."""
+    which = [i for i, name in enumerate(mesh.names) if wanted(name)]
+    return np.asarray(mesh.triangles[np.isin(mesh.face, which)])

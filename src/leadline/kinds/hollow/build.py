@@ -1,0 +1,68 @@
+"""The hollow step: walls of a body's own shape, by the kernel, measured."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import replace
+
+from leadline.core.problems import Problem, mm
+from leadline.core.solids.hollowing import Hollowing, Walls, hollowed
+from leadline.core.solids.tessellate import tessellate
+from leadline.core.units import format_length
+from leadline.kinds.hollow.model import HollowStep
+from leadline.kinds.hollow.result import HollowResult
+from leadline.recipe.bodies import measured
+from leadline.recipe.context import Context
+from leadline.recipe.products import BodyProduct, KeptBody, Product
+from leadline.recipe.results import Report
+
+
+def build(context: Context, step: HollowStep, report: Report) -> Product:
+    """Raises Problem when there is no such body, a face is gone, or the walls do not fit."""
+    if context.quick:
+        return Product()
+    began = time.perf_counter()
+    own = [k for k in context.bodies if k.step == step.body and k.places is None and not k.body.sheet]
+    if not own:
+        name = context.names.get(step.body, step.body)
+        raise Problem("no-body", f"There is no solid of “{name}” before this step.", "Pick another body.", field="body", source=step.body)
+    how = _how(context, step, {n for k in own for n in k.body.face_names})
+    after: list[KeptBody] = []
+    changed: list[KeptBody] = []
+    walls: list[Walls] = []
+    for kept in context.bodies:
+        if kept in own:
+            body, wall = hollowed(kept.body, how, step.id)
+            kept = replace(kept, key=f"{report.key}-{len(changed)}", body=body, mesh=tessellate(body), shape_key="")
+            changed.append(kept)
+            walls.append(wall)
+        after.append(kept)
+    context.kernel_seconds += time.perf_counter() - began
+    least, most = min(walls, key=lambda w: w.least), max(walls, key=lambda w: w.most)
+    report.data = HollowResult(
+        result=measured([k.body for k in changed]),
+        walls={
+            "least": least.least, "least_at": tuple(least.least_at.tolist()), "most": most.most, "most_at": tuple(most.most_at.tolist()),
+        },
+    )  # fmt: skip
+    report.figure = f"wall {format_length(how.wall, context.scope.unit)}, {len(step.opened)} open"
+    return BodyProduct(None, after, False)
+
+
+def _how(context: Context, step: HollowStep, known: set[str]) -> Hollowing:
+    for reference in (*step.opened, *(w.face for w in step.walls)):
+        if reference.face not in known:
+            raise Problem(
+                "deleted-reference", f"The face {reference.face} is no longer there.", "Take it away or pick another.",
+                field="opened" if reference in step.opened else "walls",
+            )  # fmt: skip
+    opened = list(dict.fromkeys(f.face for f in step.opened))
+    own = {w.face.face: _wall(context, w.wall, "walls") for w in step.walls if w.face.face not in opened}
+    return Hollowing(_wall(context, step.wall, "wall"), step.side == "outward", opened, own)
+
+
+def _wall(context: Context, value: float | str, field: str) -> float:
+    wall = context.value(value, "length", "Wall")
+    if wall <= 1e-6:
+        raise Problem("bad-size", f"A wall of {mm(wall)} is none.", "Give a wall above zero.", field=field)
+    return wall

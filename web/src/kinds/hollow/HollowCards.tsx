@@ -1,0 +1,171 @@
+/** The body that is made hollow, its wall, the faces that are left open and those with a wall of their own. */
+import { ActionIcon, Button, SegmentedControl } from "@mantine/core";
+import { Card } from "../../slip/Card";
+import { useDraft, type Draft } from "../../slip/draft";
+import { SourcePick } from "../../slip/SourcePick";
+import { bodySources } from "../../state/bodies";
+import { faceTitle } from "../../state/faceTitle";
+import { stepOf, usePart } from "../../state/part";
+import { useView } from "../../state/view";
+import { ExpressionField } from "../../ui/ExpressionField";
+import type { HollowStep } from "./step";
+import fields from "../../ui/fields.module.css";
+
+const SIDES = [
+  { value: "inward", label: "Inward" },
+  { value: "outward", label: "Outward" },
+];
+const OPEN = "Pick a face to leave open";
+const OWN = "Pick a face for a wall of its own";
+
+interface Shared {
+  step: HollowStep;
+  draft: Draft<HollowStep>;
+}
+
+export function HollowCards({ step }: { step: HollowStep }) {
+  const draft = useDraft<HollowStep>(step.id);
+  const units = usePart((s) => s.document?.units ?? "mm");
+  return (
+    <>
+      <Card title="Body">
+        <SourcePick
+          label="Body"
+          kinds={bodySources()}
+          value={step.body}
+          onPick={(body) => draft.commit("Pick a body", { body, opened: [], walls: [] })}
+        />
+      </Card>
+      <Card title="Wall">
+        <ExpressionField
+          label="Wall"
+          unit={units}
+          value={step.wall}
+          onPreview={() => undefined}
+          onCommit={(v) => draft.commit("Change wall", { wall: v ?? 0 })}
+        />
+        <SegmentedControl
+          aria-label="Side of the wall"
+          data={SIDES}
+          value={step.side}
+          onChange={(side) => draft.commit("Change the wall's side", { side: side as HollowStep["side"] })}
+        />
+        <OwnWalls step={step} draft={draft} units={units} />
+      </Card>
+      <Card title="Left open">
+        <Opened step={step} draft={draft} />
+      </Card>
+    </>
+  );
+}
+
+/** Waits for a face in the stage; a second time, waits no more. */
+function askFace(step: string, label: string, take: (now: HollowStep, from: string, face: string) => void): void {
+  const waiting = useView.getState().pick?.label === label;
+  useView.getState().set({
+    pick: waiting
+      ? null
+      : {
+          want: "face",
+          before: step,
+          label,
+          take: (from, face) => {
+            useView.getState().set({ pick: null });
+            take(stepOf(usePart.getState().document, step) as HollowStep, from, face);
+          },
+        },
+  });
+}
+
+function Opened({ step, draft }: Shared) {
+  const waiting = useView((s) => s.pick?.label === OPEN);
+  const set = (label: string, opened: HollowStep["opened"]) => draft.commit(label, { opened });
+  return (
+    <>
+      {step.opened.map((f, i) => (
+        <div key={f.face} className={fields.joinedRow}>
+          <span>{faceTitle(f.face)}</span>
+          <ActionIcon
+            variant="subtle"
+            color="gray"
+            size="sm"
+            aria-label={`Close face ${i + 1}`}
+            onClick={() =>
+              set(
+                "Close a face",
+                step.opened.filter((_, k) => k !== i),
+              )
+            }
+          >
+            ×
+          </ActionIcon>
+        </div>
+      ))}
+      <Button
+        size="compact-xs"
+        variant={waiting ? "filled" : "default"}
+        aria-pressed={waiting}
+        onClick={() =>
+          askFace(step.id, OPEN, (now, from, face) => {
+            if (!now.opened.some((f) => f.face === face)) set("Open a face", [...now.opened, { step: from, face }]);
+          })
+        }
+      >
+        {waiting ? "Click it in the stage…" : "Open a face"}
+      </Button>
+    </>
+  );
+}
+
+function OwnWalls({ step, draft, units }: Shared & { units: string }) {
+  const waiting = useView((s) => s.pick?.label === OWN);
+  const set = (label: string, walls: HollowStep["walls"]) => draft.commit(label, { walls });
+  return (
+    <>
+      {step.walls.map((w, i) => (
+        <div key={w.face.face} className={fields.joinedRow}>
+          <ExpressionField
+            label={faceTitle(w.face.face)}
+            unit={units}
+            value={w.wall}
+            onPreview={() => undefined}
+            onCommit={(v) =>
+              set(
+                "Change a wall",
+                step.walls.map((o, k) => (k === i ? { ...o, wall: v ?? 0 } : o)),
+              )
+            }
+          />
+          <ActionIcon
+            variant="subtle"
+            color="gray"
+            size="sm"
+            aria-label={`Take own wall ${i + 1} away`}
+            onClick={() =>
+              set(
+                "Take a wall away",
+                step.walls.filter((_, k) => k !== i),
+              )
+            }
+          >
+            ×
+          </ActionIcon>
+        </div>
+      ))}
+      <Button
+        size="compact-xs"
+        variant={waiting ? "filled" : "default"}
+        aria-pressed={waiting}
+        mt={6}
+        onClick={() =>
+          askFace(step.id, OWN, (now, from, face) => {
+            if (!now.walls.some((w) => w.face.face === face))
+              set("A wall of its own", [...now.walls, { face: { step: from, face }, wall: now.wall }]);
+          })
+        }
+      >
+        {waiting ? "Click it in the stage…" : "Another wall for a face"}
+      </Button>
+    </>
+  );
+}
