@@ -23,6 +23,7 @@ from benchmarks import (
     folds,
     heavy,
     helix,
+    lofts,
     opening,
     previews,
     repeats,
@@ -44,7 +45,7 @@ of a shared, noisy machine ({machine}) and are best of nine unless it says other
 
 MODULES = (
     helix, strands, thread_cut, booleans, springs, accuracy, deviation, sketches, sketch_study, conflicts, browser_drag, opening, edit_loop, previews,
-    routes, crossings, repeats, heavy, clearances, folds, crowd, faults,
+    routes, crossings, lofts, repeats, heavy, clearances, folds, crowd, faults,
 )  # fmt: skip
 
 

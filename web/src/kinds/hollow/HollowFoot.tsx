@@ -1,6 +1,7 @@
 /** How thick the walls have become. */
 import clsx from "clsx";
 import type { StepReport } from "../../api/types";
+import { Card } from "../../slip/Card";
 import { Row } from "../../slip/Row";
 import { usePart } from "../../state/part";
 import { length } from "../../ui/format";
@@ -11,13 +12,13 @@ export function HollowFoot({ built }: { built: StepReport | undefined }) {
   const walls = built?.data.walls;
   if (walls === undefined) return null;
   return (
-    <footer className={table.foot}>
+    <Card title="Walls as they are">
       <table className={clsx(table.numbers, "figures")} aria-label="Walls">
         <tbody>
           <Row name="Thinnest wall" value={length(walls.least, units)} />
           <Row name="Thickest wall" value={length(walls.most, units)} />
         </tbody>
       </table>
-    </footer>
+    </Card>
   );
 }
