@@ -8,8 +8,8 @@ import pytest
 import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy.integrate import dblquad
-from scipy.interpolate import make_interp_spline
+from scipy.integrate import dblquad, quad
+from scipy.interpolate import CubicSpline, make_interp_spline
 
 from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.quick import (
@@ -25,7 +25,7 @@ from leadline.core.loft.lofted import Station, lofted
 from leadline.core.loft.outline import Outline
 from leadline.core.loft.shares import End, shares
 from leadline.core.paths.path import Path
-from leadline.core.paths.pieces import SplinePiece
+from leadline.core.paths.pieces import ArcPiece, SplinePiece
 from leadline.core.problems import Problem
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.sweep.borders import turn_between
@@ -269,3 +269,24 @@ def test_what_is_smooth_in_all_sections_is_smooth_between_them(pair, end):
         crease = np.linalg.norm(np.cross(*sides), axis=1)
         sharp = [turn_between(*(replace(e, control=e.control[:, :2] + k * e.control[:, 2:4]) for e in (before, after))) > 1e-3 for k in (0, 1)]
         assert any(sharp) or crease.max() < 1e-6
+
+
+@pytest.mark.parametrize("first", [0.0, 30.0, 200.0])
+def test_a_closed_loft_goes_on_to_where_it_began(first):
+    """Three circles on a ring: each is held, wherever on the ring the first one stands, and the whole is as large."""
+    ring = Path([ArcPiece(np.zeros(3), X, Z, 60.0, 2 * math.pi)], True)
+    sections = []
+    for turn, radius in ((0, 8), (120, 12), (240, 10)):
+        plane = ring.plane_at(((first + turn) % 360) / 360 * ring.length)
+        sections.append(Station("a section", plane, round_section(2 * radius)))
+    made = lofted(sections, End(), End(), ring, closed=True)
+    points = np.vstack([e.point(np.linspace(*e.domain, 5)) for e in made.region.outer.edges])
+    there = made.motion.frames(made.stations).at(points)
+    for section, places, radius in zip(sections, there, (8, 12, 10), strict=True):
+        assert np.linalg.norm(places - section.plane.origin, axis=1) == pytest.approx(np.full(len(places), radius), abs=1e-9)
+    body = solid(made)
+    assert not [n for n in body.face_names if "/cap/" in n]
+    # Pappus, with the radius as the periodic cubic through the three
+    law = CubicSpline([0, 1, 2, 3], [8, 12, 10, 8], bc_type="periodic")
+    exact, _ = quad(lambda t: math.pi * float(law(t)) ** 2 * 2 * math.pi * 60 / 3, 0, 3, points=[1, 2])
+    assert measure(made.motion, [made.region]).volume == pytest.approx(exact, rel=1e-6)

@@ -185,6 +185,7 @@ def _on(centreline: Path, sections: Sequence[Station], closed: bool) -> tuple[Pa
             "Pick another centreline, or change whether the loft is closed.", field="centreline",
         )  # fmt: skip
     at = np.array([_station(centreline, s) for s in sections])
+    first = float(at[0])
     if closed:
         at = np.mod(at - at[0], centreline.length)
     for i in (int(i) for i in np.flatnonzero(np.diff(at) < APART)):
@@ -192,7 +193,14 @@ def _on(centreline: Path, sections: Sequence[Station], closed: bool) -> tuple[Pa
             "out-of-order", f"{sections[i + 1].name} stands at {mm(float(at[i + 1]))} of the centreline, {sections[i].name} before it at {mm(float(at[i]))}.",
             "Put the sections in the order of the centreline, or turn it round.", field="sections",
         )  # fmt: skip
-    return (centreline if closed else centreline.between(float(at[0]), float(at[-1]))), at - at[0]
+    return _begun_at(centreline, first) if closed else centreline.between(first, float(at[-1])), at - at[0]
+
+
+def _begun_at(path: Path, station: float) -> Path:
+    """A closed path that begins at one of its stations."""
+    if station < APART or station > path.length - APART:
+        return path
+    return Path([*path.between(station, path.length).pieces, *path.between(0.0, station).pieces], True, path.up)
 
 
 def _station(path: Path, section: Station) -> float:
