@@ -83,6 +83,7 @@ def test_edges_are_picked_one_after_the_other_and_rounded_also_where_bodies_were
     report = editor.document()["steps"][-1]
     assert report["edges"] == [{"step": "loft1", "edge": "loft1/cap/start&loft1/side/round/0"}]
     editor.field("Radius", "90")
+    editor.wait_built()
     expect(editor.messages()).to_contain_text("Largest that fits")
     editor.key("Control+z")
     editor.wait_built()
@@ -109,4 +110,5 @@ def test_a_loft_is_made_hollow_with_its_end_left_open(editor: Editor, page: Page
     assert editor.number("Volume") * 1000 == pytest.approx(closed - 2 * math.pi * (10 - 2 * math.hypot(40, 10) / 40) ** 2, rel=0.02)
     assert editor.number("Thinnest wall") == pytest.approx(2, abs=0.01)
     editor.field("Wall", "15")
+    editor.wait_built()
     expect(editor.messages()).to_contain_text("Thickest that fits")

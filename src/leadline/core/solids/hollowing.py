@@ -22,7 +22,7 @@ from leadline.core.solids.kernel import Shape, builder, compound, faces, pnt, sh
 from leadline.core.solids.tessellate import tessellate
 
 ACCURACY = 1e-5  # mm, of the kernel's offset
-HALVINGS = 7
+HALVINGS = 5
 THIN = 0.999  # of the wall, than which it is nowhere thinner
 COARSE = 2e-3  # of the size: the chord of the mesh by which thin and thick places are found
 LOOKED_AT = 40  # of the thinnest, of the thickest, and of those between

@@ -1,11 +1,11 @@
 /** The edges that a path is made of. */
-import { ActionIcon, Button, Switch } from "@mantine/core";
+import { Button, Switch } from "@mantine/core";
 import type { EdgesStep } from "./step";
 import { edgeTitle } from "../../state/faceTitle";
 import { useView } from "../../state/view";
 import { Card } from "../../slip/Card";
+import { ListRow } from "../../slip/ListRow";
 import { useDraft } from "../../slip/draft";
-import fields from "../../ui/fields.module.css";
 
 const LABEL = "Pick an edge";
 
@@ -30,19 +30,14 @@ export function EdgesCards({ step }: { step: EdgesStep }) {
   return (
     <Card title="Edges" tone="path">
       {step.edges.map((e, i) => (
-        <div key={e.edge} className={fields.joinedRow}>
+        <ListRow
+          key={e.edge}
+          away={`Take edge ${i + 1} away`}
+          disabled={step.edges.length < 2}
+          onAway={() => draft.commit("Take an edge away", { edges: step.edges.filter((_, k) => k !== i) })}
+        >
           <span>{edgeTitle(e.edge)}</span>
-          <ActionIcon
-            variant="subtle"
-            color="gray"
-            size="sm"
-            aria-label={`Take edge ${i + 1} away`}
-            disabled={step.edges.length < 2}
-            onClick={() => draft.commit("Take an edge away", { edges: step.edges.filter((_, k) => k !== i) })}
-          >
-            ×
-          </ActionIcon>
-        </div>
+        </ListRow>
       ))}
       <Button size="compact-xs" variant={waiting ? "filled" : "default"} aria-pressed={waiting} onClick={ask}>
         {waiting ? "Click it in the stage…" : "Pick another edge"}

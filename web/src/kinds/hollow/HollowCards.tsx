@@ -1,7 +1,8 @@
 /** The body that is made hollow, its wall, the faces that are left open and those with a wall of their own. */
-import { ActionIcon, Button, SegmentedControl } from "@mantine/core";
+import { Button, SegmentedControl } from "@mantine/core";
 import { Card } from "../../slip/Card";
 import { useDraft, type Draft } from "../../slip/draft";
+import { ListRow } from "../../slip/ListRow";
 import { SourcePick } from "../../slip/SourcePick";
 import { bodySources } from "../../state/bodies";
 import { faceTitle } from "../../state/faceTitle";
@@ -9,7 +10,6 @@ import { stepOf, usePart } from "../../state/part";
 import { useView } from "../../state/view";
 import { ExpressionField } from "../../ui/ExpressionField";
 import type { HollowStep } from "./step";
-import fields from "../../ui/fields.module.css";
 
 const SIDES = [
   { value: "inward", label: "Inward" },
@@ -83,23 +83,18 @@ function Opened({ step, draft }: Shared) {
   return (
     <>
       {step.opened.map((f, i) => (
-        <div key={f.face} className={fields.joinedRow}>
+        <ListRow
+          key={f.face}
+          away={`Close face ${i + 1}`}
+          onAway={() =>
+            set(
+              "Close a face",
+              step.opened.filter((_, k) => k !== i),
+            )
+          }
+        >
           <span>{faceTitle(f.face)}</span>
-          <ActionIcon
-            variant="subtle"
-            color="gray"
-            size="sm"
-            aria-label={`Close face ${i + 1}`}
-            onClick={() =>
-              set(
-                "Close a face",
-                step.opened.filter((_, k) => k !== i),
-              )
-            }
-          >
-            ×
-          </ActionIcon>
-        </div>
+        </ListRow>
       ))}
       <Button
         size="compact-xs"
@@ -123,7 +118,16 @@ function OwnWalls({ step, draft, units }: Shared & { units: string }) {
   return (
     <>
       {step.walls.map((w, i) => (
-        <div key={w.face.face} className={fields.joinedRow}>
+        <ListRow
+          key={w.face.face}
+          away={`Take own wall ${i + 1} away`}
+          onAway={() =>
+            set(
+              "Take a wall away",
+              step.walls.filter((_, k) => k !== i),
+            )
+          }
+        >
           <ExpressionField
             label={faceTitle(w.face.face)}
             unit={units}
@@ -136,21 +140,7 @@ function OwnWalls({ step, draft, units }: Shared & { units: string }) {
               )
             }
           />
-          <ActionIcon
-            variant="subtle"
-            color="gray"
-            size="sm"
-            aria-label={`Take own wall ${i + 1} away`}
-            onClick={() =>
-              set(
-                "Take a wall away",
-                step.walls.filter((_, k) => k !== i),
-              )
-            }
-          >
-            ×
-          </ActionIcon>
-        </div>
+        </ListRow>
       ))}
       <Button
         size="compact-xs"

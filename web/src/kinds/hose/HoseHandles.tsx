@@ -8,6 +8,7 @@ import { usePart } from "../../state/part";
 import { useView } from "../../state/view";
 import { inUnits, length } from "../../ui/format";
 import type { HandlesProps } from "../room";
+import { Grip } from "../../stage/Grip";
 import { useStagePull } from "../../stage/stagePull";
 import { DragNote } from "../../ui/DragNote";
 import { useCamera } from "../../stage/cameraState";
@@ -26,23 +27,17 @@ export default function HoseHandles({ step, colours: { path, edge: colour, pick:
   if (!hose || !line) return null;
   const now = { ...step, ...moved?.patch };
   const grip = (key: string, at: Vec3, says: string, onDown: (e: ThreeEvent<PointerEvent>) => void) => (
-    <mesh
+    <Grip
       key={key}
-      position={at}
-      renderOrder={7}
-      userData={{ handle: key }}
-      onPointerOver={(e) => {
-        e.stopPropagation();
-        useView.getState().setHover(`${step.name}: ${says}`);
-      }}
-      onPointerOut={() => useView.getState().setHover(null)}
-      onPointerDown={onDown}
-      onPointerMove={onMove}
-      onPointerUp={onUp}
-    >
-      <sphereGeometry args={[GRIP_PX / zoom, 14, 10]} />
-      <meshBasicMaterial color={free} depthTest={false} />
-    </mesh>
+      id={key}
+      at={at}
+      says={`${step.name}: ${says}`}
+      colour={free}
+      pixels={GRIP_PX}
+      onDown={onDown}
+      onMove={onMove}
+      onUp={onUp}
+    />
   );
   return (
     <group>

@@ -1,14 +1,14 @@
 /** The parts of a joined path, in any order: it finds their own. */
-import { ActionIcon, Button } from "@mantine/core";
+import { Button } from "@mantine/core";
 import type { JoinedStep } from "./step";
 import { stepsBefore, usePart } from "../../state/part";
 import { isOwnPath, pathSources } from "../../state/paths";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
+import { ListRow } from "../../slip/ListRow";
 import { SourcePick } from "../../slip/SourcePick";
 import { isDrawn } from "../../state/drawings";
-import fields from "../../ui/fields.module.css";
 
 export function JoinedCards({ step }: { step: JoinedStep }) {
   const draft = useDraft<JoinedStep>(step.id);
@@ -19,7 +19,17 @@ export function JoinedCards({ step }: { step: JoinedStep }) {
   return (
     <Card title="Parts" tone="path">
       {step.parts.map((p, i) => (
-        <div key={i} className={fields.joinedRow}>
+        <ListRow
+          key={i}
+          away={`Take part ${i + 1} away`}
+          disabled={step.parts.length < 2}
+          onAway={() =>
+            set(
+              "Take a part away",
+              step.parts.filter((_, k) => k !== i),
+            )
+          }
+        >
           <SourcePick
             label={`Part ${i + 1}`}
             kinds={pathSources()}
@@ -31,22 +41,7 @@ export function JoinedCards({ step }: { step: JoinedStep }) {
               )
             }
           />
-          <ActionIcon
-            variant="subtle"
-            color="gray"
-            size="sm"
-            aria-label={`Take part ${i + 1} away`}
-            disabled={step.parts.length < 2}
-            onClick={() =>
-              set(
-                "Take a part away",
-                step.parts.filter((_, k) => k !== i),
-              )
-            }
-          >
-            ×
-          </ActionIcon>
-        </div>
+        </ListRow>
       ))}
       {free.length > 0 && (
         <Button

@@ -2,9 +2,11 @@
 import { Line } from "@react-three/drei";
 import { type ThreeEvent } from "@react-three/fiber";
 import { inMm } from "../../ui/format";
+import { Grip } from "../../stage/Grip";
 import { useStagePull } from "../../stage/stagePull";
 import { usePart } from "../../state/part";
 import { useView } from "../../state/view";
+import type { Vec3 } from "../../api/types";
 import type { HandlesProps } from "../room";
 import { dragged, endGrip, threadsOf, type LoftShown } from "./threads";
 import type { LoftStep } from "./step";
@@ -23,29 +25,18 @@ export default function LoftHandles({ step, colours: { edge, pick } }: HandlesPr
   if (shown?.rings === undefined || shown.threads === undefined) return null;
   const { rings, threads, lines = [] } = shown;
   const own = threadsOf(shown);
-  const grip = (
-    key: string,
-    at: [number, number, number],
-    says: string,
-    onDown: (e: ThreeEvent<PointerEvent>) => void,
-  ) => (
-    <mesh
+  const grip = (key: string, at: Vec3, says: string, onDown: (e: ThreeEvent<PointerEvent>) => void) => (
+    <Grip
       key={key}
-      position={at}
-      renderOrder={7}
-      userData={{ handle: key }}
-      onPointerOver={(e) => {
-        e.stopPropagation();
-        useView.getState().setHover(`${step.name}: ${says}`);
-      }}
-      onPointerOut={() => useView.getState().setHover(null)}
-      onPointerDown={onDown}
-      onPointerMove={onMove}
-      onPointerUp={onUp}
-    >
-      <sphereGeometry args={[GRIP_PX / zoom, 12, 8]} />
-      <meshBasicMaterial color={pick} depthTest={false} />
-    </mesh>
+      id={key}
+      at={at}
+      says={`${step.name}: ${says}`}
+      colour={pick}
+      pixels={GRIP_PX}
+      onDown={onDown}
+      onMove={onMove}
+      onUp={onUp}
+    />
   );
   return (
     <group>

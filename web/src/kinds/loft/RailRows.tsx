@@ -1,12 +1,12 @@
 /** The rails of a loft: curves that meet the outlines of all sections. */
-import { ActionIcon, Button } from "@mantine/core";
+import { Button } from "@mantine/core";
+import { ListRow } from "../../slip/ListRow";
 import { SourcePick } from "../../slip/SourcePick";
 import type { Draft } from "../../slip/draft";
 import { isDrawn } from "../../state/drawings";
 import { stepsBefore, usePart } from "../../state/part";
 import { isOwnPath, ownPaths } from "../../state/paths";
 import type { LoftStep } from "./step";
-import fields from "../../ui/fields.module.css";
 
 const MOST = 20;
 
@@ -22,7 +22,16 @@ export function RailRows({ step, draft }: { step: LoftStep; draft: Draft<LoftSte
   return (
     <>
       {step.rails.map((rail, i) => (
-        <div key={i} className={fields.joinedRow}>
+        <ListRow
+          key={i}
+          away={`Take rail ${i + 1} away`}
+          onAway={() =>
+            set(
+              "Take a rail away",
+              step.rails.filter((_, k) => k !== i),
+            )
+          }
+        >
           <SourcePick
             label={`Rail ${i + 1}`}
             kinds={["sketch", ...ownPaths()]}
@@ -34,21 +43,7 @@ export function RailRows({ step, draft }: { step: LoftStep; draft: Draft<LoftSte
               )
             }
           />
-          <ActionIcon
-            variant="subtle"
-            color="gray"
-            size="sm"
-            aria-label={`Take rail ${i + 1} away`}
-            onClick={() =>
-              set(
-                "Take a rail away",
-                step.rails.filter((_, k) => k !== i),
-              )
-            }
-          >
-            ×
-          </ActionIcon>
-        </div>
+        </ListRow>
       ))}
       {step.rails.length === 0 && free.length === 0 && (
         <p className="soft">A curve from section to section, drawn before this step, can steer it.</p>

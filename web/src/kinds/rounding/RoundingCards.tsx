@@ -1,7 +1,8 @@
 /** Which edges are rounded, and how. */
-import { ActionIcon, Button, SegmentedControl } from "@mantine/core";
+import { Button, SegmentedControl } from "@mantine/core";
 import { useEffect } from "react";
 import { Card } from "../../slip/Card";
+import { ListRow } from "../../slip/ListRow";
 import { useDraft, type Draft } from "../../slip/draft";
 import { TableFields } from "../../slip/TableFields";
 import { edgeTitle } from "../../state/faceTitle";
@@ -10,7 +11,6 @@ import { useView } from "../../state/view";
 import { ExpressionField } from "../../ui/ExpressionField";
 import { PICKING, pickEdges } from "./new";
 import type { RoundingStep } from "./step";
-import fields from "../../ui/fields.module.css";
 
 const WAYS = [
   { value: "even", label: "One radius" },
@@ -59,18 +59,13 @@ function Edges({ step, draft }: Shared) {
   return (
     <>
       {step.edges.map((e, i) => (
-        <div key={e.edge} className={fields.joinedRow}>
+        <ListRow
+          key={e.edge}
+          away={`Take edge ${i + 1} away`}
+          onAway={() => draft.commit("Take an edge away", { edges: step.edges.filter((_, k) => k !== i) })}
+        >
           <span>{edgeTitle(e.edge)}</span>
-          <ActionIcon
-            variant="subtle"
-            color="gray"
-            size="sm"
-            aria-label={`Take edge ${i + 1} away`}
-            onClick={() => draft.commit("Take an edge away", { edges: step.edges.filter((_, k) => k !== i) })}
-          >
-            ×
-          </ActionIcon>
-        </div>
+        </ListRow>
       ))}
       <Button
         size="compact-xs"
