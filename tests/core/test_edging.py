@@ -73,8 +73,8 @@ def test_a_radius_varies_round_a_rim():
 
 
 def outline(face):
-    from leadline.core.solids.edging import edge_points
     from leadline.core.solids.kernel import edges
+    from leadline.core.solids.tessellate import edge_points
 
     return [edge_points(e, 0.001) for e in edges(face)]
 

@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve
 from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
-from OCP.GCPnts import GCPnts_AbscissaPoint, GCPnts_TangentialDeflection
-from OCP.GeomAbs import GeomAbs_Shape
+from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.gp import gp_Pnt2d
 from OCP.OCP.collections import Array1_gp_Pnt2d
 
@@ -19,7 +17,8 @@ from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem, mm
 from leadline.core.solids.body import Body
 from leadline.core.solids.kernel import Shape, edges, faces
-from leadline.core.solids.tessellate import mark_smooth_edges
+from leadline.core.solids.tessellate import has_crease, mark_smooth_edges
+from leadline.core.sweep.borders import edge_name
 
 HALVINGS = 12  # towards the largest size that works
 MEETS = 1e-5  # mm between ends of edges
@@ -72,25 +71,18 @@ def sharp_edges(body: Body) -> dict[str, list[Shape]]:
     found: dict[str, list[Shape]] = defaultdict(list)
     for edge in edges(body.shape):
         names = [n for e, n in beside[hash(edge)] if e.IsSame(edge)]
-        smooth = BRep_Tool.MaxContinuity_s(edge) != GeomAbs_Shape.GeomAbs_C0
-        if len(names) == 2 and not smooth and not BRep_Tool.Degenerated_s(edge):
-            found["&".join(sorted(names))].append(edge)
+        if len(names) == 2 and has_crease(edge):
+            found[edge_name(*names)].append(edge)
     return dict(found)
 
 
-def edge_points(edge: Shape, chord: float = 0.05) -> Array:
-    """Points (n, 3) along an edge, for display."""
-    points = GCPnts_TangentialDeflection(BRepAdaptor_Curve(edge), 0.2, chord)
-    return np.array([points.Value(i + 1).Coord() for i in range(points.NbPoints())])
-
-
-def edged(body: Body, names: Sequence[str], how: Edging, owner: str) -> Body:
-    """The body with edges rounded or chamfered; new faces are named ``owner/edge/<n>`` by the place of their edge among ``names``.
+def edged(body: Body, picked: Mapping[str, Sequence[Shape]], how: Edging, owner: str) -> Body:
+    """The body with edges, by their names, rounded or chamfered; new faces are named ``owner/edge/<n>`` by the place of their edge among the names.
 
     Raises:
         Problem: the kernel cannot do it, with the largest size that it can.
     """
-    done = _tried(body, names, how, owner)
+    done = _tried(body, picked, how, owner)
     if done is not None:
         return done
     low, high = 0.0, 1.0
@@ -98,7 +90,7 @@ def edged(body: Body, names: Sequence[str], how: Edging, owner: str) -> Body:
         if high - low < CLOSE * high:
             break
         middle = (low + high) / 2
-        if _tried(body, names, how.scaled(middle), owner) is None:
+        if _tried(body, picked, how.scaled(middle), owner) is None:
             high = middle
         else:
             low = middle
@@ -110,17 +102,16 @@ def edged(body: Body, names: Sequence[str], how: Edging, owner: str) -> Body:
     )
 
 
-def _tried(body: Body, names: Sequence[str], how: Edging, owner: str) -> Body | None:
+def _tried(body: Body, picked: Mapping[str, Sequence[Shape]], how: Edging, owner: str) -> Body | None:
     """The edged body; None where the kernel fails or what it gives is not sound."""
-    own = sharp_edges(body)
     tool = BRepFilletAPI_MakeFillet(body.shape) if isinstance(how, Radius) else BRepFilletAPI_MakeChamfer(body.shape)
-    picked = [(n, edge) for n, name in enumerate(names) for edge in own.get(name, [])]
     try:
         if isinstance(how, Radius):
-            _round(tool, [edge for _, edge in picked], how)
+            _round(tool, [edge for own in picked.values() for edge in own], how)
         else:
-            for n, edge in picked:
-                _chamfer(tool, body, edge, names[n], how)
+            for name, own in picked.items():
+                for edge in own:
+                    _chamfer(tool, body, edge, name, how)
         tool.Build()
     except Problem:
         raise
@@ -194,15 +185,15 @@ def _shares(chain: Sequence[Shape]) -> list[tuple[Shape, float, float]]:
     return [(e, float(a), float(b)) if ahead else (e, float(b), float(a)) for (e, ahead), a, b in zip(row, gone, gone[1:], strict=False)]
 
 
-def _named(tool: Shape, body: Body, picked: Sequence[tuple[int, Shape]], owner: str) -> Body | None:
+def _named(tool: Shape, body: Body, picked: Mapping[str, Sequence[Shape]], owner: str) -> Body | None:
     shape = tool.Shape()
     names: dict[int, list[tuple[Shape, str]]] = defaultdict(list)
     for face, name in zip(faces(body.shape), body.face_names, strict=True):
         for image in list(tool.Modified(face)) or ([] if tool.IsDeleted(face) else [face]):
             names[hash(image)].append((image, name))
-    for n, edge in picked:
-        for image in tool.Generated(edge):
-            names[hash(image)].append((image, f"{owner}/edge/{n + 1}"))
+    for n, own in enumerate(picked.values(), start=1):
+        for image in (image for edge in own for image in tool.Generated(edge)):
+            names[hash(image)].append((image, f"{owner}/edge/{n}"))
     found = [next((n for s, n in names[hash(f)] if s.IsSame(f)), f"{owner}/corner") for f in faces(shape)]
     result = Body(body.name, shape, found)
     return result if result.valid() and result.volume() > 0 else None

@@ -133,16 +133,14 @@ def measured_walls(body: Body, owner: str) -> Walls:
     Meshes tell where it is thin and where it is thick; there, and at places between, the kernel measures to the faces themselves.
     """
     mesh = tessellate(body, COARSE * _size(body))
-    inside = _triangles(mesh, lambda name: name.startswith(f"{owner}/inside/"))
-    outside = _triangles(mesh, lambda name: not name.startswith(f"{owner}/"))
+    is_new, is_old = (lambda name: name.startswith(f"{owner}/inside/")), (lambda name: not name.startswith(f"{owner}/"))
+    inside, outside = _triangles(mesh, is_new), _triangles(mesh, is_old)
     corners = mesh.points[inside]
     places = np.vstack([mesh.points[np.unique(inside)], corners.mean(axis=1)])
     order = np.argsort(MeshShape(mesh.points, outside).nearest(places)[0])
     some = np.unique(np.concatenate([order[:LOOKED_AT], order[-LOOKED_AT:], order[:: max(1, len(order) // LOOKED_AT)]]))
-    inner, skin = ([f for f, n in zip(faces(body.shape), body.face_names, strict=True) if wanted(n)] for wanted in (
-        lambda n: n.startswith(f"{owner}/inside/"), lambda n: not n.startswith(f"{owner}/"),
-    ))  # fmt: skip
-    own, other = compound(inner), compound(skin)
+    named = list(zip(faces(body.shape), body.face_names, strict=True))
+    own, other = (compound([f for f, n in named if wanted(n)]) for wanted in (is_new, is_old))
     on_it = np.array([_nearest(p, own)[1] for p in places[some]])  # the middle of a triangle is beside a face that is bent
     away = np.array([_nearest(p, other)[0] for p in on_it])
     low, high = int(away.argmin()), int(away.argmax())

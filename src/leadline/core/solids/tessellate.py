@@ -59,10 +59,18 @@ def _add_face(builder: MeshBuilder, face: Shape, name: str) -> None:
 
 
 def _edge_line(edge: Shape, chord: float) -> Array | None:
-    if BRep_Tool.Degenerated_s(edge) or _smooth(edge):
-        return None
+    return edge_points(edge, chord) if has_crease(edge) else None
+
+
+def edge_points(edge: Shape, chord: float = 0.05) -> Array:
+    """Points (n, 3) along an edge, for display."""
     points = GCPnts_TangentialDeflection(BRepAdaptor_Curve(edge), 0.2, chord)
-    return np.array([(p.X(), p.Y(), p.Z()) for p in (points.Value(i + 1) for i in range(points.NbPoints()))])
+    return np.array([points.Value(i + 1).Coord() for i in range(points.NbPoints())])
+
+
+def has_crease(edge: Shape) -> bool:
+    """Whether an edge is a line at which a body has a crease, as far as the kernel has noted."""
+    return not BRep_Tool.Degenerated_s(edge) and not _smooth(edge)
 
 
 def _smooth(edge: Shape) -> bool:

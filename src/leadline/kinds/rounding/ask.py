@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from leadline.core.solids.edging import edge_points, sharp_edges
+from leadline.core.solids.edging import sharp_edges
+from leadline.core.solids.tessellate import edge_points
 from leadline.recipe.build import Memory, build
 from leadline.recipe.part import Part
 from leadline.recipe.preview import in_words

@@ -25,15 +25,18 @@ def build(context: Context, step: RoundingStep, report: Report) -> Product:
         raise Problem("no-edges", "No edge is picked.", "Pick edges in the stage.", field="edges")
     began = time.perf_counter()
     wanted = list(dict.fromkeys(e.edge for e in step.edges))
-    rows = [(kept, [] if kept.places is not None else [n for n in wanted if n in sharp_edges(kept.body)]) for kept in context.bodies]
-    _refuse_missing(context, step, {n for _, names in rows for n in names})
-    length = sum(length_of(sharp_edges(kept.body)[n]) for kept, names in rows for n in names)
+    rows = []
+    for kept in context.bodies:
+        own = {} if kept.places is not None else sharp_edges(kept.body)
+        rows.append((kept, {n: own[n] for n in wanted if n in own}))
+    _refuse_missing(context, step, {n for _, picked in rows for n in picked})
+    length = sum(length_of(chain) for _, picked in rows for chain in picked.values())
     how = _how(context, step, length)
     after: list[KeptBody] = []
     changed: list[KeptBody] = []
-    for kept, names in rows:
-        if names:
-            body = edged(kept.body, names, how, step.id)
+    for kept, picked in rows:
+        if picked:
+            body = edged(kept.body, picked, how, step.id)
             kept = replace(kept, key=f"{report.key}-{len(changed)}", body=body, mesh=tessellate(body), shape_key="")
             changed.append(kept)
         after.append(kept)

@@ -50,14 +50,10 @@ def _placed(context: Context, section: FurtherSection, i: int, bare: Motion, shi
     """The station of a section on the motion, and its outline there; none for a point."""
     profile = section.profile
     at = None if section.at in (None, "") else context.station(section.at or 0, bare.length, "Station") - shift
-    if profile is None:
-        if at is None:
-            raise Problem("no-station", f"Nothing says where section {i + 2}, a point, stands.", "Give its station.", field="sections")
-        return at, None
-    if isinstance(profile, QuickProfile):
+    if profile is None or isinstance(profile, QuickProfile):
         if at is None:
             raise Problem("no-station", f"Nothing says where section {i + 2} stands.", "Give its station.", field="sections")
-        return at, quick_region(context, profile)
+        return at, None if profile is None else quick_region(context, profile)
     plane, regions = context.profile(profile)
     if len(regions) != 1:
         raise Problem("one-region", f"Section {i + 2} has {len(regions)} regions.", "Pick one of them.", field="sections", source=profile.step)
