@@ -28,7 +28,8 @@ PAUSED = 4.0  # seconds that a process may be stopped by a signal before it is w
 SILENT = 40.0  # seconds without an answer after which the server is replaced; it may be busy, or wait for the database
 SOON = 3.0  # seconds: a server that ends so soon after its start is not started again at once
 LOG_BYTES, LOGS = 4_000_000, 3
-LEADLINE = [str(PYTHON), "-m", "leadline"]
+SERVE = [str(PYTHON), "-m", "leadline", "serve"]
+WORK = [str(PYTHON), "-m", "leadline", "work", "--at-once", "1"]
 
 
 class Kept:
@@ -144,7 +145,7 @@ def rotating_log(file: Path) -> logging.Logger:
 
 def main(data: Path, port: int, database_port: int) -> None:
     cluster, log = Cluster(data, database_port), rotating_log(data / "server.log")
-    keeper = Keeper([*LEADLINE, "serve"], port, cluster, log, [*LEADLINE, "work", "--at-once", "1"])
+    keeper = Keeper(SERVE, port, cluster, log, WORK)
     for sign in (signal.SIGTERM, signal.SIGINT):
         signal.signal(sign, lambda *_: keeper.ending.set())
     keeper.run()

@@ -13,7 +13,8 @@ import urllib.request
 from pathlib import Path
 from typing import Any
 
-from ops.install import PYTHON, fingerprint
+from ops.install import fingerprint
+from ops.keeper import SERVE, WORK
 from ops.processes import family
 from ops.shell import ROOT, CannotGoOn, task
 
@@ -59,9 +60,9 @@ class Server:
 
     def foreground(self) -> int:
         self.stop()
-        jobs = subprocess.Popen([PYTHON, "-m", "leadline", "work", "--at-once", "1"], cwd=ROOT, env=self.env)
+        jobs = subprocess.Popen(WORK, cwd=ROOT, env=self.env)
         try:
-            return subprocess.run([PYTHON, "-m", "leadline", "serve"], cwd=ROOT, env=self.env).returncode
+            return subprocess.run(SERVE, cwd=ROOT, env=self.env).returncode
         finally:
             jobs.terminate()
 

@@ -1,6 +1,6 @@
 /** The points of the selected sketch in space: drag one and its curve follows by the constraints, and what is swept along it too. */
 import { Line } from "@react-three/drei";
-import { type ThreeEvent } from "@react-three/fiber";
+import type { ThreeEvent } from "@react-three/fiber";
 import { useRef, useState } from "react";
 import * as THREE from "three";
 import { hand } from "../api/line";

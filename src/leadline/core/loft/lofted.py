@@ -94,9 +94,8 @@ def lofted(
     tracks = [_track(name, rail, bare, at, sections) for name, rail in rails]
     held = [_held_by(track, frames, at, [o[0] for o in outlines], sections) for track in tracks]
     made = _stack(outlines, [*threads, *held], len(tracks))
-    columns = np.vstack([e.control for loop in made.region.loops for e in loop.edges])[:, 2:]
     knots = np.append(at, path.length) if closed else at
-    blend = Blend(shares(knots, start, end, closed), np.abs(columns).max(axis=0), tuple(tracks), made.anchors)
+    blend = Blend(shares(knots, start, end, closed), made.bounds, tuple(tracks), made.anchors)
     motion = Motion(path, orientation=bare.orientation, blend=blend)
     places = np.array([frames.plane(i).to_space(o.points(m)) for i, (o, m) in enumerate(zip(made.outer, made.keys, strict=True))])
     rings = np.array([frames.plane(i).to_space(o.points(RING)) for i, o in enumerate(made.outer)])
@@ -118,8 +117,7 @@ def changing(sections: Sequence[tuple[float, Region | None]], start: End, end: E
         raise Problem("few-sections", "Two points have nothing between them.", "Give one of them an outline.", field="sections")
     _check_holes([region for _, region in sections])
     made = _stack(_outlines([(np.zeros(2),) if region is None else region.loops for _, region in sections]), (), 0)
-    columns = np.vstack([e.control for loop in made.region.loops for e in loop.edges])[:, 2:]
-    return made.region, Blend(shares(at, start, end), np.abs(columns).max(axis=0))
+    return made.region, Blend(shares(at, start, end), made.bounds)
 
 
 def _check(sections: Sequence[Station], closed: bool) -> None:
@@ -275,6 +273,12 @@ class _Stacked:
     points: Array
     anchors: Array
 
+    @property
+    def bounds(self) -> Array:
+        """How large the coordinates after x and y become at most."""
+        further = np.vstack([e.control for loop in self.region.loops for e in loop.edges])[:, 2:]
+        return np.asarray(np.abs(further).max(axis=0))
+
 
 def _stack(outlines: list[list[Outline]], threads: Sequence[Sequence[float]], rails: int) -> _Stacked:
     """``outlines`` are those of each section, the outer one first; of ``threads`` the last ones are those that ``rails`` make."""
@@ -286,7 +290,12 @@ def _stack(outlines: list[list[Outline]], threads: Sequence[Sequence[float]], ra
     spread = Spread(np.mod(held, 1.0), outer[first].corners)
     at = cells(outer, found, spread.keys)
     loops.append(_loop(outer, [m.to(at) for m in found], [spread.over(a, b) for a, b in itertools.pairwise(at)]))
-    anchors = [loops[0].edges[int(np.argmin(np.abs(at[:-1] - h)))].start[: 2 * len(outer)] for h in spread.held]
+
+    def point_at(place: float) -> Array:
+        """The stacked point at a place of the leading outline at which a stretch begins."""
+        return loops[0].edges[int(np.argmin(np.abs(at[:-1] - place)))].start
+
+    anchors = [point_at(h)[: 2 * len(outer)] for h in spread.held]
     none = [Polynomial([0.0])] * rails
     for k in range(1, max(len(own) for own in outlines)):
         holes = [own[min(k, len(own) - 1)] for own in outlines]
@@ -295,7 +304,7 @@ def _stack(outlines: list[list[Outline]], threads: Sequence[Sequence[float]], ra
         loops.append(_loop(holes, [m.to(inner) for m in pairs], [none] * (len(inner) - 1)))
     own = [t[first] for t in threads[: len(threads) - rails]] or outer[first].corners.tolist() or ([] if rails else [0.0])
     keys = np.concatenate([np.sort(np.mod(own, 1.0)), np.mod(held, 1.0)])
-    points = np.array([loops[0].edges[int(np.argmin(np.abs(at[:-1] - k)))].start for k in keys])
+    points = np.array([point_at(k) for k in keys])
     return _Stacked(Region(loops[0], tuple(loops[1:])), outer, [m.to(keys) for m in found], points, np.reshape(anchors, (rails, 2 * len(outer))))
 
 

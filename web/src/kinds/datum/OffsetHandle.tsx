@@ -1,6 +1,6 @@
 /** Moves a plane along its normal: drag the arrow in the middle; the distance stands beside it. */
 import { Html, Line } from "@react-three/drei";
-import { type ThreeEvent } from "@react-three/fiber";
+import type { ThreeEvent } from "@react-three/fiber";
 import { useRef, useState } from "react";
 import * as THREE from "three";
 import type { PlaneData } from "../../api/types";

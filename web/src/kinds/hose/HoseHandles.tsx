@@ -1,6 +1,6 @@
 /** The ports of a hose as small flags, each with its straight, and what the hose passes; what stands at a place of its own can be dragged. */
 import { Html, Line } from "@react-three/drei";
-import { type ThreeEvent } from "@react-three/fiber";
+import type { ThreeEvent } from "@react-three/fiber";
 import * as THREE from "three";
 import type { Vec3 } from "../../api/types";
 import type { HoseStep } from "./step";

@@ -2,22 +2,16 @@
 import { Button, Select, Switch } from "@mantine/core";
 import type { LoftStep } from "./step";
 import { Card } from "../../slip/Card";
-import { useDraft, useFirstPreview } from "../../slip/draft";
+import { useDraft, useFirstPreview, type Draft } from "../../slip/draft";
+import { FoldChoice } from "../../slip/FoldChoice";
 import { More } from "../../slip/More";
+import { WallFields } from "../../slip/WallFields";
 import { ResultPick } from "../../slip/ResultPick";
 import { stepsBefore, usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
-import { ExpressionField } from "../../ui/ExpressionField";
 import { EndFields } from "./EndFields";
 import { RailRows } from "./RailRows";
 import { SectionRows } from "./SectionRows";
-import fields from "../../ui/fields.module.css";
-
-const SIDES = [
-  { value: "inward", label: "Inward" },
-  { value: "outward", label: "Outward" },
-  { value: "both", label: "Both" },
-];
 
 export function LoftCards({ step }: { step: LoftStep }) {
   const draft = useDraft<LoftStep>(step.id);
@@ -51,30 +45,13 @@ export function LoftCards({ step }: { step: LoftStep }) {
 
 interface Shared {
   step: LoftStep;
-  draft: ReturnType<typeof useDraft<LoftStep>>;
+  draft: Draft<LoftStep>;
 }
 
 function Wall({ step, draft }: Shared) {
-  const units = usePart((s) => s.document?.units ?? "mm");
   return (
     <More label="Wall, or a surface" open={step.wall !== null || step.surface}>
-      <ExpressionField
-        label="Wall"
-        unit={units}
-        value={step.wall}
-        empty={step.surface ? "none" : "solid"}
-        onPreview={(wall) => draft.preview({ wall })}
-        onCommit={(wall) => draft.commit("Change wall", { wall })}
-      />
-      {step.wall !== null && (
-        <Select
-          className={fields.expression}
-          label="To its side"
-          data={SIDES}
-          value={step.wall_side}
-          onChange={(v) => draft.commit("Change the wall's side", { wall_side: v as LoftStep["wall_side"] })}
-        />
-      )}
+      <WallFields step={step} draft={draft} />
       <Switch
         mt={6}
         size="xs"
@@ -130,22 +107,6 @@ function Threads({ step, draft }: Shared) {
       onClick={() => draft.commit("Match the sections anew", { threads: [] })}
     >
       Match the sections anew
-    </Button>
-  );
-}
-
-function FoldChoice({ step, draft }: Shared) {
-  const folded = usePart((s) => s.result?.steps[step.id]?.messages.some((m) => m.code === "fold") ?? false);
-  if (!folded && !step.build_folded) return null;
-  const label = step.build_folded ? "Refuse to build what folds" : "Build it all the same";
-  return (
-    <Button
-      variant="default"
-      fullWidth
-      mt={8}
-      onClick={() => draft.commit(label, { build_folded: !step.build_folded })}
-    >
-      {label}
     </Button>
   );
 }

@@ -12,6 +12,7 @@ import { ExpressionField } from "../../ui/ExpressionField";
 import { More } from "../../slip/More";
 import { QUICK_KINDS, QuickFields, quickOf } from "../../slip/QuickFields";
 import { RegionPick } from "../../slip/RegionPick";
+import { WallFields } from "../../slip/WallFields";
 import { SourcePick } from "../../slip/SourcePick";
 import { isDrawn } from "../../state/drawings";
 import type { Shared } from "./shared";
@@ -79,6 +80,14 @@ export function ProfileCard({ step, draft }: Shared) {
       )}
       {!isQuick(profile) && <BringFields step={step} draft={draft} />}
       <WallFields step={step} draft={draft} />
+      <More label="As a surface" open={step.surface}>
+        <Switch
+          size="xs"
+          label="As a surface: open outlines too"
+          checked={step.surface}
+          onChange={(e) => draft.commit("Change to a surface", { surface: e.currentTarget.checked })}
+        />
+      </More>
     </Card>
   );
 }
@@ -130,44 +139,6 @@ function BringFields({ step, draft }: Shared) {
           />
         </>
       )}
-    </>
-  );
-}
-
-const SIDES = [
-  { value: "inward", label: "Inward" },
-  { value: "outward", label: "Outward" },
-  { value: "both", label: "Both" },
-];
-
-function WallFields({ step, draft }: Shared) {
-  const units = usePart((s) => s.document?.units ?? "mm");
-  return (
-    <>
-      <ExpressionField
-        label="Wall"
-        unit={units}
-        value={step.wall}
-        empty={step.surface ? "none" : "solid"}
-        onPreview={(wall) => draft.preview({ wall })}
-        onCommit={(wall) => draft.commit("Change wall", { wall })}
-      />
-      {step.wall !== null && (
-        <SegmentedControl
-          aria-label="Side of the wall"
-          data={SIDES}
-          value={step.wall_side}
-          onChange={(side) => draft.commit("Change side of the wall", { wall_side: side as SweepStep["wall_side"] })}
-        />
-      )}
-      <More label="As a surface" open={step.surface}>
-        <Switch
-          size="xs"
-          label="As a surface: open outlines too"
-          checked={step.surface}
-          onChange={(e) => draft.commit("Change to a surface", { surface: e.currentTarget.checked })}
-        />
-      </More>
     </>
   );
 }

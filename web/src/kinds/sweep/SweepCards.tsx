@@ -1,10 +1,10 @@
 /** The inputs of a sweep, in the order in which one decides them. What is seldom chosen is folded away until it is. */
-import { Button } from "@mantine/core";
 import type { SweepStep } from "./step";
 import { usePart } from "../../state/part";
 import { useDraft, useFirstPreview } from "../../slip/draft";
 import { Card } from "../../slip/Card";
 import { SizeFields } from "./LawFields";
+import { FoldChoice } from "../../slip/FoldChoice";
 import { More } from "../../slip/More";
 import { RailCard } from "./RailCard";
 import { ResultPick } from "../../slip/ResultPick";
@@ -28,12 +28,7 @@ export function SweepCards({ step }: { step: SweepStep }) {
       <SectionsCard {...shared} />
       <Card title="Result">
         <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />
-        <FoldChoice
-          step={step}
-          onChange={(build_folded) =>
-            draft.commit(build_folded ? "Build all the same" : "Refuse folds", { build_folded })
-          }
-        />
+        <FoldChoice {...shared} />
       </Card>
     </>
   );
@@ -77,15 +72,5 @@ function SizeCard({ step, draft }: Shared) {
         />
       </More>
     </Card>
-  );
-}
-
-function FoldChoice({ step, onChange }: { step: SweepStep; onChange: (value: boolean) => void }) {
-  const folded = usePart((s) => s.result?.steps[step.id]?.messages.some((m) => m.code === "fold") ?? false);
-  if (!folded && !step.build_folded) return null;
-  return (
-    <Button variant="default" fullWidth mt={8} onClick={() => onChange(!step.build_folded)}>
-      {step.build_folded ? "Refuse to build what folds" : "Build it all the same"}
-    </Button>
   );
 }
