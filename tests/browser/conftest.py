@@ -22,7 +22,7 @@ from tests.browser.editor import Editor
 
 ROOT = Path(__file__).resolve().parents[2]
 CHROMIUM_FLAGS = [
-    "--use-angle=gl-egl", "--ignore-gpu-blocklist", "--disable-quic", "--disable-gpu-rasterization", "--no-first-run", "--no-sandbox",
+    "--use-angle=gl-egl", "--ignore-gpu-blocklist", "--disable-quic", "--disable-gpu-compositing", "--no-first-run", "--no-sandbox",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
 
@@ -34,7 +34,7 @@ def browser_type_launch_args() -> dict[str, Any]:
 
 @pytest.fixture(scope="session")
 def browser_context_args() -> dict[str, Any]:
-    return {"viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
+    return {"viewport": {"width": 1280, "height": 800}, "reduced_motion": "reduce", "accept_downloads": True}
 
 
 SHELF = ("handle-bar", "kick-rail", "pipe-clip", "frost-bar")  # all demo parts are built in the tests of the recipe

@@ -11,6 +11,7 @@ from typing import Any
 from playwright.sync_api import Locator, Page, expect
 
 PATIENCE = 120  # seconds after which what has not come never will, on a busy machine too
+SAVED = "document.querySelector('[data-testid=save-state]')?.textContent === 'saved'"
 
 
 class Editor:
@@ -35,14 +36,13 @@ class Editor:
 
     def document(self) -> dict[str, Any]:
         """The part as it is saved."""
-        expect(self.page.get_by_test_id("save-state")).to_have_text("saved")
+        self.comes(SAVED, "it is not saved")
         part_id = self.page.url.rsplit("/", 1)[1]
         return self.page.request.get(f"{self.url}/api/parts/{part_id}/part.json").json()
 
     def wait_built(self) -> None:
         """What is on the screen is saved, and the build of just that has ended."""
-        expect(self.page.get_by_test_id("save-state")).to_have_text("saved")
-        expect(self.page.locator("[data-current]")).to_have_attribute("data-current", "true", timeout=90000)
+        self.comes(f"{SAVED} && document.querySelector('[data-current]')?.dataset.current === 'true'", "it is not built")
 
     def mark(self, step: str) -> Locator:
         """The mark of a step on the cord."""
@@ -68,6 +68,22 @@ class Editor:
     def frames(self) -> None:
         """Two frames are drawn: what the page was just told is on the screen."""
         self.page.evaluate("new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
+
+    def comes(self, holds: str, otherwise: str) -> None:
+        """Wait until an expression of the page holds. The page looks itself: asked from here it would be seen up to a second late."""
+        came = self.page.evaluate(
+            f"""(patience) => new Promise((done) => {{
+                const deadline = performance.now() + patience * 1000;
+                const look = () => {{
+                    if ({holds}) done(true);
+                    else if (performance.now() > deadline) done(false);
+                    else setTimeout(look, 10);
+                }};
+                look();
+            }})""",
+            PATIENCE,
+        )
+        assert came, otherwise
 
     def until(self, holds: Callable[[], bool], otherwise: str) -> None:
         """Look again, frame by frame, until something holds."""
@@ -145,9 +161,7 @@ class Editor:
     def settle(self) -> None:
         """What was just done has reached the page, and is answered and saved."""
         self.frames()
-        if self.page.locator("[data-busy]").count():
-            expect(self.page.locator("[data-busy]")).to_have_attribute("data-busy", "false")
-        expect(self.page.get_by_test_id("save-state")).to_have_text("saved")
+        self.comes(f"{SAVED} && (document.querySelector('[data-busy]')?.dataset.busy ?? 'false') === 'false'", "it is not answered")
 
     def dimension(self, value: str) -> None:
         """Type into the figure that has just been placed."""
