@@ -12,7 +12,7 @@ from playwright.sync_api import Page
 
 from benchmarks import watching
 from benchmarks.timing import best, table, verdict
-from leadline.core.solids.mesh_files import NamedMesh, write_glb
+from leadline.core.solids.mesh_files import write_screen_glb
 from leadline.kinds.sweep.model import SweepStep
 from leadline.recipe.build import Memory, build
 from leadline.recipe.part_file import part_from, read_part
@@ -48,7 +48,7 @@ def _core(name: str) -> list[str] | None:
         own["twist"] = {"by": "table", "points": [{"at": 0, "value": 0}, {"at": 60, "value": 10 + next(turn) / 100}]}
         shown = preview_step(part_from(document), sweep.id, memory, moving=True)
         if shown.mesh is not None:
-            write_glb([NamedMesh("preview", shown.mesh)])
+            write_screen_glb(shown.mesh)
 
     seconds, _ = best(work)
     return [part.name, f"{seconds * 1000:.0f}", f"{CORE:.0f}", verdict(seconds * 1000 < CORE)]

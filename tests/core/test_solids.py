@@ -1,5 +1,6 @@
 """Kernel solids: valid, closed, of the right volume and the right surfaces; booleans that are checked."""
 
+import gzip
 import json
 import math
 import re
@@ -20,7 +21,7 @@ from leadline.core.problems import Problem
 from leadline.core.solids.body import Body, from_bytes, to_bytes
 from leadline.core.solids.combine import as_manifold, combine
 from leadline.core.solids.kernel import bspline_curve, faces, solids
-from leadline.core.solids.mesh_files import NamedMesh, write_glb, write_stl
+from leadline.core.solids.mesh_files import NamedMesh, write_glb, write_kept_glb, write_stl
 from leadline.core.solids.step_file import Placed, read_step, write_step
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import tessellate
@@ -201,7 +202,7 @@ def test_stl_read_back_by_another_library(tmp_path):
 
 def test_glb_read_back_by_another_library(tmp_path):
     mesh = display_mesh(Motion(straight(100)), [box(8, 5)], 0.02, "s")
-    data = write_glb([NamedMesh("Bar", mesh)], in_metres=True)
+    data = write_glb([NamedMesh("Bar", mesh)])
     (tmp_path / "a.glb").write_bytes(data)
     scene = trimesh.load(tmp_path / "a.glb")
     solid = [g for g in scene.dump() if isinstance(g, trimesh.Trimesh)]
@@ -212,6 +213,37 @@ def test_glb_read_back_by_another_library(tmp_path):
     assert head["nodes"][0]["name"] == "Bar"
     assert set(extras["faces"]) == set(mesh.names)
     assert [r[1] for r in extras["runs"]] == sorted({r[1] for r in extras["runs"]})
+
+
+@pytest.mark.parametrize("path", [straight(1000), bent()])
+def test_a_mesh_for_the_screen_is_packed_and_stays_where_it_was(path):
+    mesh = display_mesh(Motion(path), [box(8, 5)], 0.02, "s")
+    kept = write_kept_glb(mesh)
+    assert len(kept) < 0.6 * len(write_glb([NamedMesh("Bar", mesh)]))
+    data = gzip.decompress(kept)
+    length, _ = struct.unpack("<II", data[12:20])
+    head, blob = json.loads(data[20 : 20 + length]), data[28 + length :]
+
+    def read(accessor: int) -> np.ndarray:
+        told = head["accessors"][accessor]
+        view = head["bufferViews"][told["bufferView"]]
+        dtype, width = {5120: ("i1", 3), 5123: ("<u2", 3), 5125: ("<u4", 1), 5126: ("<f4", 3)}[told["componentType"]]
+        width = width if told["type"] == "VEC3" else 1
+        stride = view.get("byteStride") or np.dtype(dtype).itemsize * width
+        array = np.ndarray((told["count"], width), dtype, blob, view["byteOffset"], (stride, np.dtype(dtype).itemsize))
+        return array / np.iinfo(dtype).max if told.get("normalized") else array
+
+    assert head["extensionsRequired"] == ["KHR_mesh_quantization"]
+    (packed,), node = head["meshes"][0]["primitives"], head["nodes"][0]
+    points = np.array(node["translation"]) + np.array(node["scale"]) * read(packed["attributes"]["POSITION"])
+    assert np.abs(points - mesh.points).max() <= 0.501 * np.ptp(mesh.points, axis=0).max() / 65535
+    assert np.abs(read(packed["attributes"]["NORMAL"]) - mesh.normals).max() <= 0.501 / 127
+    order = np.argsort(mesh.face, kind="stable")
+    assert np.array_equal(read(packed["indices"]).reshape(-1, 3), mesh.triangles[order])
+    (drawn,) = head["meshes"][1]["primitives"]
+    lines = read(drawn["attributes"]["POSITION"])[read(drawn["indices"]).reshape(-1, 2)]
+    meant = np.vstack([np.stack([line[:-1], line[1:]], axis=1) for line in mesh.lines])
+    assert np.allclose(lines, meant, atol=1e-4)
 
 
 def test_an_arc_of_a_full_turn_is_cut_in_two():

@@ -1,6 +1,7 @@
 """The API against the real database and real workers."""
 
 import copy
+import gzip
 import json
 import threading
 
@@ -58,6 +59,9 @@ def test_a_build_follows_and_its_mesh_can_be_fetched(client, built):
     assert mesh.status_code == 200
     assert mesh.data[:4] == b"glTF"
     assert "immutable" in mesh.headers["Cache-Control"]
+    packed = client.get(f"/api/bodies/{body['key']}/mesh.glb", headers={"Accept-Encoding": "gzip"})
+    assert packed.headers["Content-Encoding"] == "gzip"
+    assert gzip.decompress(packed.data) == mesh.data
     assert build["result"]["steps"]["sweep"]["data"]["numbers"]["length"] == pytest.approx(100)
 
 

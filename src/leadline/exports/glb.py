@@ -9,7 +9,7 @@ from leadline.recipe.results import BuildResult
 
 
 def write(result: BuildResult, unit: LengthUnit) -> bytes:  # noqa: ARG001  # the standard says the unit
-    return write_glb(meshes(result), in_metres=True)
+    return write_glb(meshes(result))
 
 
 FORMAT = Format("glTF", "Triangles with named bodies", "model/gltf-binary", write)

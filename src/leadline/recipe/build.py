@@ -19,7 +19,7 @@ from typing import Any, Protocol, cast
 
 from leadline.core.problems import Message, Problem, unexpected
 from leadline.core.solids.body import from_bytes, to_bytes
-from leadline.core.solids.mesh_files import NamedMesh, write_glb
+from leadline.core.solids.mesh_files import write_kept_glb
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.values import MEASURED, evaluate_values
 from leadline.recipe.bodies import at_starts
@@ -231,7 +231,7 @@ class _Build:
         own = [b for b in entry.product.bodies if b.key.startswith(entry.report.key)]
         for kept in own:
             if kept.mesh_key == kept.key:
-                self.store.put(f"{kept.key}/mesh", write_glb([NamedMesh(kept.name, kept.mesh or tessellate(kept.body))]))
+                self.store.put(f"{kept.key}/mesh", write_kept_glb(kept.mesh or tessellate(kept.body)))
         if not kind_of(self.context.steps[entry.report.id]).makes_bodies:
             return
         head = {

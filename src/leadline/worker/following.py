@@ -13,7 +13,7 @@ from typing import Any
 
 from pydantic_core import to_json
 
-from leadline.core.solids.mesh_files import NamedMesh, write_glb
+from leadline.core.solids.mesh_files import write_screen_glb
 from leadline.recipe.asking import answer
 from leadline.recipe.build import Memory
 from leadline.recipe.part import Part
@@ -65,7 +65,7 @@ class Documents:
                 opened.drags[ask.step] = answer(opened.part, ask.step, "drag", memory)
             return to_json(opened.drags[ask.step](ask.item, ask.to), inf_nan_mode="null"), None
         shown = preview_step(opened.part, ask.step, memory, ask.moving)
-        mesh = write_glb([NamedMesh(ask.step, shown.mesh)]) if shown.mesh is not None else None
+        mesh = write_screen_glb(shown.mesh) if shown.mesh is not None else None
         return to_json({"report": shown.report.as_dict(opened.part.units)}, inf_nan_mode="null"), mesh
 
     def _open(self, window: str, name: str, document: object | None) -> _Opened | None:

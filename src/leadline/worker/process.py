@@ -15,7 +15,7 @@ import numpy as np
 
 from leadline.core.geometry.mesh import repeated
 from leadline.core.problems import Problem, told_in
-from leadline.core.solids.mesh_files import NamedMesh, write_glb
+from leadline.core.solids.mesh_files import write_kept_glb
 from leadline.core.solids.tessellate import tessellate
 from leadline.exports.formats import export, formats
 from leadline.limits import BUILD_MEMORY
@@ -59,15 +59,15 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
 
 
 def _mesh(result: BuildResult, key: str, fineness: str) -> bytes:
-    """A body's display mesh at another fineness, or the "normal" one made again, as GLB. Raises Problem when there is no such body."""
+    """A body's display mesh at another fineness, or the "normal" one made again, as GLB compressed by gzip. Raises Problem when there is no such body."""
     body = next((b for b in result.bodies if b.mesh_key == key), None)
     if body is None:
         raise Problem("no-body", "The part has no such body any more.", "Reload the part.")
     if fineness == "normal":
-        return write_glb([NamedMesh(body.name, body.mesh or tessellate(body.body))])
+        return write_kept_glb(body.mesh or tessellate(body.body))
     share, angle = FINENESS[fineness]
     low, high = body.body.box()
-    return write_glb([NamedMesh(body.name, tessellate(body.body, share * float(np.linalg.norm(high - low)), angle))])
+    return write_kept_glb(tessellate(body.body, share * float(np.linalg.norm(high - low)), angle))
 
 
 def _picture(result: BuildResult, stopped: Callable[[], bool]) -> bytes | None:

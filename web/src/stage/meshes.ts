@@ -2,6 +2,7 @@
 import * as THREE from "three";
 import { GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
 import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from "three-mesh-bvh";
+import { growTree } from "./pickTree";
 
 THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree;
 THREE.BufferGeometry.prototype.disposeBoundsTree = disposeBoundsTree;
@@ -21,13 +22,27 @@ export async function parseMesh(data: ArrayBuffer, picked = true): Promise<BodyM
   let lines: THREE.BufferGeometry | null = null;
   file.scene.traverse((object) => {
     if (object instanceof THREE.LineSegments) lines = object.geometry as THREE.BufferGeometry;
-    else if (object instanceof THREE.Mesh) triangles = object.geometry as THREE.BufferGeometry;
+    else if (object instanceof THREE.Mesh) triangles = unpacked(object as THREE.Mesh);
   });
   if (triangles === null) throw new Error("the mesh file holds no triangles");
   const geometry = triangles as THREE.BufferGeometry;
   const { faces, runs } = geometry.userData as { faces: string[]; runs: [number, number][] };
-  if (picked) geometry.computeBoundsTree({ indirect: true });
+  if (picked) growTree(geometry);
   return { triangles: geometry, lines, faces, runs };
+}
+
+/** Points travel as whole numbers of 16 bits, scaled and shifted by the mesh's node: here they become mm. */
+function unpacked({ geometry, position: at, scale }: THREE.Mesh): THREE.BufferGeometry {
+  const packed = geometry.getAttribute("position");
+  const points = new Float32Array(3 * packed.count);
+  for (let i = 0; i < packed.count; i++) {
+    points[3 * i] = at.x + scale.x * packed.getX(i);
+    points[3 * i + 1] = at.y + scale.y * packed.getY(i);
+    points[3 * i + 2] = at.z + scale.z * packed.getZ(i);
+  }
+  geometry.setAttribute("position", new THREE.BufferAttribute(points, 3));
+  geometry.boundingBox = geometry.boundingSphere = null; // of the packed points
+  return geometry;
 }
 
 /** The mesh at the first of these addresses that has it. */

@@ -1,7 +1,8 @@
-"""Mesh files out: binary glTF (for the screen and to hand over) and binary STL."""
+"""Mesh files out: binary glTF to hand over, a packed one for the screen, and binary STL."""
 
 from __future__ import annotations
 
+import gzip
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -17,6 +18,8 @@ from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.geometry.placements import Placements
 
 MM = 0.001
+PACKED = "KHR_mesh_quantization"  # the extension of glTF that lets coordinates be whole numbers of 16 bits
+STEPS = 65535  # along the longest side of a packed mesh
 
 
 class _Buffer:
@@ -26,15 +29,31 @@ class _Buffer:
         self.file, self.data = file, bytearray()
 
     def add(self, array: NDArray[Any], kind: str, component: int, target: int | None = None) -> int:
+        return self._named(array.tobytes(), array, gltf.Accessor(componentType=component, type=kind), target)
+
+    def add_packed(self, array: NDArray[Any], component: int) -> int:
+        """Whole numbers (n, 3) that stand for shares of their type's range; each point begins at a multiple of four bytes."""
+        padded = np.zeros((len(array), 4), array.dtype)
+        padded[:, :3] = array
+        accessor = gltf.Accessor(componentType=component, type=gltf.VEC3, normalized=True)
+        return self._named(padded.tobytes(), array, accessor, gltf.ARRAY_BUFFER, padded.strides[0])
+
+    def add_index(self, index: NDArray[Any], points: int) -> int:
+        """Numbers of points, of 16 bits where these do."""
+        small = points <= STEPS
+        return self.add(
+            index.astype("<u2" if small else "<u4").ravel(), gltf.SCALAR, gltf.UNSIGNED_SHORT if small else gltf.UNSIGNED_INT,
+            gltf.ELEMENT_ARRAY_BUFFER,
+        )  # fmt: skip
+
+    def _named(self, data: bytes, array: NDArray[Any], accessor: gltf.Accessor, target: int | None, stride: int | None = None) -> int:
         while len(self.data) % 4:
             self.data.append(0)
-        view = gltf.BufferView(buffer=0, byteOffset=len(self.data), byteLength=array.nbytes, target=target)
+        view = gltf.BufferView(buffer=0, byteOffset=len(self.data), byteLength=len(data), byteStride=stride, target=target)
         self.file.bufferViews.append(view)
-        self.data += array.tobytes()
-        accessor = gltf.Accessor(
-            bufferView=len(self.file.bufferViews) - 1, componentType=component, count=len(array), type=kind
-        )
-        if kind == gltf.VEC3 and len(array):
+        self.data += data
+        accessor.bufferView, accessor.count = len(self.file.bufferViews) - 1, len(array)
+        if accessor.type == gltf.VEC3 and len(array):
             accessor.min, accessor.max = array.min(axis=0).tolist(), array.max(axis=0).tolist()
         self.file.accessors.append(accessor)
         return len(self.file.accessors) - 1
@@ -49,27 +68,57 @@ class NamedMesh:
     places: Placements | None = None
 
 
-def write_glb(meshes: Sequence[NamedMesh], in_metres: bool = False) -> bytes:
-    """Named meshes as one GLB; copies are nodes that share one mesh.
+def write_glb(meshes: Sequence[NamedMesh]) -> bytes:
+    """Named meshes as one GLB to hand over, in metres, y up, as the standard has it; copies are nodes that share one mesh.
 
     Each mesh has a triangle primitive, whose ``extras`` give the face names and how many triangles each
-    run of one face has, and a line primitive with the drawn edges. For hand-over ``in_metres`` follows the
-    standard's unit and its y-up axis; for the screen coordinates stay mm, z up.
+    run of one face has, and a line primitive with the drawn edges.
     """
+    file, buffer = _begun()
+    for named in meshes:
+        file.meshes.append(gltf.Mesh(name=named.name, primitives=_primitives(buffer, named.mesh)))
+        file.nodes += _nodes(named, len(file.meshes) - 1)
+    top = list(range(len(file.nodes)))
+    file.nodes.append(gltf.Node(name="part", children=top, scale=[MM] * 3, rotation=[-(0.5**0.5), 0, 0, 0.5**0.5]))
+    return _ended(file, buffer, [len(file.nodes) - 1])
+
+
+def write_screen_glb(mesh: DisplayMesh) -> bytes:
+    """A mesh as a GLB for the screen: mm, z up, without copies.
+
+    The triangles' points are rounded to a 65,535th of the longest side of the mesh (0.015 mm in a metre) and their normals
+    to a 127th, which halves what has to travel; the drawn edges are as they are.
+    """
+    low = mesh.points.min(axis=0) if len(mesh.points) else np.zeros(3)
+    size = max(float(np.ptp(mesh.points, axis=0).max()), 1e-9) if len(mesh.points) else 1.0
+    file, buffer = _begun()
+    file.extensionsUsed, file.extensionsRequired = [PACKED], [PACKED]
+    points = buffer.add_packed(np.rint((mesh.points - low) * (STEPS / size)).astype("<u2"), gltf.UNSIGNED_SHORT)
+    normals = buffer.add_packed(np.rint(mesh.normals * 127).astype("i1"), gltf.BYTE)
+    file.meshes.append(gltf.Mesh(primitives=[_triangles(buffer, mesh, points, normals)]))
+    file.nodes.append(gltf.Node(mesh=0, translation=low.tolist(), scale=[size] * 3))
+    if mesh.lines:
+        file.meshes.append(gltf.Mesh(primitives=[_lines(buffer, mesh)]))
+        file.nodes.append(gltf.Node(mesh=1))
+    return _ended(file, buffer, list(range(len(file.nodes))))
+
+
+def write_kept_glb(mesh: DisplayMesh) -> bytes:
+    """A mesh for the screen as it is kept and sent: compressed by gzip, quickly rather than much."""
+    return gzip.compress(write_screen_glb(mesh), 1, mtime=0)
+
+
+def _begun() -> tuple[gltf.GLTF2, _Buffer]:
     file = gltf.GLTF2(asset=gltf.Asset(version="2.0", generator="Lead Line"))
     file.materials.append(
         gltf.Material(
             name="steel", pbrMetallicRoughness=gltf.PbrMetallicRoughness(metallicFactor=0.2, roughnessFactor=0.55)
         )
     )
-    buffer = _Buffer(file)
-    for named in meshes:
-        file.meshes.append(gltf.Mesh(name=named.name, primitives=_primitives(buffer, named.mesh)))
-        file.nodes += _nodes(named, len(file.meshes) - 1)
-    top = list(range(len(file.nodes)))
-    if in_metres:
-        file.nodes.append(gltf.Node(name="part", children=top, scale=[MM] * 3, rotation=[-(0.5**0.5), 0, 0, 0.5**0.5]))
-        top = [len(file.nodes) - 1]
+    return file, _Buffer(file)
+
+
+def _ended(file: gltf.GLTF2, buffer: _Buffer, top: list[int]) -> bytes:
     file.scenes.append(gltf.Scene(nodes=top))
     file.scene = 0
     file.buffers.append(gltf.Buffer(byteLength=len(buffer.data)))
@@ -88,33 +137,29 @@ def _nodes(named: NamedMesh, mesh: int) -> list[gltf.Node]:
 
 
 def _primitives(buffer: _Buffer, mesh: DisplayMesh) -> list[gltf.Primitive]:
+    points = buffer.add(mesh.points.astype("<f4"), gltf.VEC3, gltf.FLOAT, gltf.ARRAY_BUFFER)
+    normals = buffer.add(mesh.normals.astype("<f4"), gltf.VEC3, gltf.FLOAT, gltf.ARRAY_BUFFER)
+    triangles = _triangles(buffer, mesh, points, normals)
+    return [triangles, _lines(buffer, mesh)] if mesh.lines else [triangles]
+
+
+def _triangles(buffer: _Buffer, mesh: DisplayMesh, points: int, normals: int) -> gltf.Primitive:
     order = np.argsort(mesh.face, kind="stable")
     face = mesh.face[order]
     starts = np.flatnonzero(np.diff(face, prepend=-1))
-    runs = [[int(face[i]), int(i)] for i in starts]
-    points = buffer.add(mesh.points.astype("<f4"), gltf.VEC3, gltf.FLOAT, gltf.ARRAY_BUFFER)
-    normals = buffer.add(mesh.normals.astype("<f4"), gltf.VEC3, gltf.FLOAT, gltf.ARRAY_BUFFER)
-    index = mesh.triangles[order].astype("<u4").ravel()
-    triangles = buffer.add(index, gltf.SCALAR, gltf.UNSIGNED_INT, gltf.ELEMENT_ARRAY_BUFFER)
-    primitives = [
-        gltf.Primitive(
-            attributes=gltf.Attributes(POSITION=points, NORMAL=normals), indices=triangles, mode=gltf.TRIANGLES, material=0,
-            extras={"faces": mesh.names, "runs": runs},
-        )
-    ]  # fmt: skip
-    if mesh.lines:
-        flat = np.vstack(mesh.lines).astype("<f4")
-        segments, at = [], 0
-        for line in mesh.lines:
-            i = np.arange(at, at + len(line) - 1)
-            segments.append(np.stack([i, i + 1], axis=1))
-            at += len(line)
-        position = buffer.add(flat, gltf.VEC3, gltf.FLOAT, gltf.ARRAY_BUFFER)
-        pairs = buffer.add(
-            np.vstack(segments).astype("<u4").ravel(), gltf.SCALAR, gltf.UNSIGNED_INT, gltf.ELEMENT_ARRAY_BUFFER
-        )
-        primitives.append(gltf.Primitive(attributes=gltf.Attributes(POSITION=position), indices=pairs, mode=gltf.LINES))
-    return primitives
+    return gltf.Primitive(
+        attributes=gltf.Attributes(POSITION=points, NORMAL=normals), indices=buffer.add_index(mesh.triangles[order], len(mesh.points)),
+        mode=gltf.TRIANGLES, material=0, extras={"faces": mesh.names, "runs": [[int(face[i]), int(i)] for i in starts]},
+    )  # fmt: skip
+
+
+def _lines(buffer: _Buffer, mesh: DisplayMesh) -> gltf.Primitive:
+    flat = np.vstack(mesh.lines).astype("<f4")
+    ends = np.cumsum([len(line) for line in mesh.lines])
+    first = np.delete(np.arange(len(flat)), ends - 1)  # each point but the last of its line begins a segment
+    position = buffer.add(flat, gltf.VEC3, gltf.FLOAT, gltf.ARRAY_BUFFER)
+    pairs = buffer.add_index(np.stack([first, first + 1], axis=1), len(flat))
+    return gltf.Primitive(attributes=gltf.Attributes(POSITION=position), indices=pairs, mode=gltf.LINES)
 
 
 def write_stl(meshes: Sequence[NamedMesh]) -> bytes:

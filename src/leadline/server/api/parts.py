@@ -11,6 +11,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from leadline.core.problems import Problem
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import part_from, read_part, write_part
+from leadline.server.api.meshes import mesh_answer
 from leadline.server.api.models import (
     AnswerView,
     ChangeBody,
@@ -129,7 +130,7 @@ def mesh(path: FineMeshPath) -> Any:
     data = services().builds.run(path.part_id, request_)
     if path.fineness == "normal":
         services().blobs.put(f"{path.key}/mesh", data)
-    response = current_app.response_class(data, mimetype="model/gltf-binary")
+    response = mesh_answer(data)
     response.headers["Cache-Control"] = "private, max-age=86400"
     return response
 

@@ -9,6 +9,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from leadline import __version__
 from leadline.recipe.registry import described_kinds
+from leadline.server.api.meshes import mesh_answer
 from leadline.server.api.models import (
     BodyEdgesBody,
     BodyEdgesView,
@@ -78,9 +79,9 @@ def mesh(path: BodyPath) -> Any:
     data = services().blobs.get(f"{path.key}/mesh")
     if data is None:
         return Response(status=404)
-    return Response(
-        data, mimetype="model/gltf-binary", headers={"Cache-Control": "public, max-age=31536000, immutable"}
-    )
+    answer = mesh_answer(data)
+    answer.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+    return answer
 
 
 @api.post("/sketch/solve", responses={200: SketchView})
