@@ -41,11 +41,16 @@ GAP = 4.0  # times that fineness: as far as tools must stay apart to be taken at
 MANY = 3  # tools from which it is worth while to take them at once
 
 
-class BodyStep(Protocol):
-    """A step that makes bodies: they are its own, or put together with those before it, as ``result`` says."""
+class Named(Protocol):
+    """A step, as far as what it makes is named after it."""
 
     id: str
     name: str
+
+
+class BodyStep(Named, Protocol):
+    """A step that makes bodies: they are its own, or put together with those before it, as ``result`` says."""
+
     result: ResultMode
 
 
@@ -178,7 +183,7 @@ class _Done:
 
 
 def combined(
-    context: Context, made: list[Body], operation: Operation, report: Report, step: BodyStep
+    context: Context, made: list[Body], operation: Operation, report: Report, step: Named
 ) -> tuple[list[KeptBody], Combined | None]:
     """The bodies so far with what was made, and the sizes of those that changed.
 
@@ -301,7 +306,7 @@ def _clear_of_each_other(tools: list[Body], boxes: list[tuple[np.ndarray, np.nda
     return True
 
 
-def _one_by_one(kept: list[KeptBody], made: list[Body], operation: Operation, step: BodyStep) -> _Done:
+def _one_by_one(kept: list[KeptBody], made: list[Body], operation: Operation, step: Named) -> _Done:
     """Add or cut each of the tools in turn. A tool that joins several bodies makes them one."""
     touched: list[str] = []
     for tool in made:

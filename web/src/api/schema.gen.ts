@@ -779,6 +779,46 @@ export interface components {
             skip_end?: number | string;
         };
         /**
+         * CombineStep
+         * @description The bodies of the ``tools`` added to those of one step, cut out of them, or what they have in common with them.
+         *
+         *     With ``keep`` the tools stay as they are as well.
+         */
+        CombineStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "combine";
+            /** Body */
+            body: string;
+            /**
+             * Tools
+             * @default []
+             */
+            tools?: string[];
+            /**
+             * Operation
+             * @default add
+             * @enum {string}
+             */
+            operation?: "add" | "cut" | "common";
+            /**
+             * Keep
+             * @default false
+             */
+            keep?: boolean;
+        };
+        /**
          * Constraint
          * @description A geometric relation between points and entities named in ``items``.
          *
@@ -821,6 +861,38 @@ export interface components {
              * @default false
              */
             construction?: boolean;
+        };
+        /**
+         * CopiesStep
+         * @description The bodies of an earlier step mirrored, moved, or copied in rows or round an axis, as a plane places them.
+         */
+        CopiesStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "copies";
+            /** Source */
+            source: string;
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /** How */
+            how: components["schemas"]["leadline__kinds__copies__model__Mirrored"] | components["schemas"]["MovedOnce"] | components["schemas"]["InRows"] | components["schemas"]["Round"];
+            /**
+             * Result
+             * @default separate
+             * @enum {string}
+             */
+            result?: "add" | "cut" | "common" | "separate";
         };
         /**
          * CopyRun
@@ -951,7 +1023,7 @@ export interface components {
             kind: "derived";
             path: components["schemas"]["PathRef"];
             /** How */
-            how: components["schemas"]["PieceOf"] | components["schemas"]["Beside"] | components["schemas"]["Mirrored"] | components["schemas"]["Carried"];
+            how: components["schemas"]["PieceOf"] | components["schemas"]["Beside"] | components["schemas"]["leadline__kinds__derived__model__Mirrored"] | components["schemas"]["Carried"];
         };
         /**
          * Dimension
@@ -1006,6 +1078,18 @@ export interface components {
             y: number | string;
             /** Z */
             z: number | string;
+        };
+        /**
+         * DrawnCut
+         * @description By the outlines of a sketch, open ones too, carried straight through the body.
+         */
+        DrawnCut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "drawing";
+            profile: components["schemas"]["ProfileRef"];
         };
         /**
          * DrawnPoint
@@ -1430,6 +1514,34 @@ export interface components {
             least_bend?: number | string;
         };
         /**
+         * InRows
+         * @description So many along the plane's x and y, the source itself the first.
+         */
+        InRows: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "rows";
+            /**
+             * Count
+             * @default 2
+             */
+            count?: number | string;
+            /** Spacing */
+            spacing: number | string;
+            /**
+             * Count Y
+             * @default 1
+             */
+            count_y?: number | string;
+            /**
+             * Spacing Y
+             * @default 0
+             */
+            spacing_y?: number | string;
+        };
+        /**
          * JoinedStep
          * @description Paths of earlier steps put in order end to end; gaps up to ``tolerance`` are closed by straight pieces.
          */
@@ -1601,15 +1713,41 @@ export interface components {
             /** Second */
             second: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
         };
-        /** Mirrored */
-        Mirrored: {
+        /**
+         * MovedOnce
+         * @description Turned about the plane's normal through its origin, then shifted along its x, its y and its normal.
+         */
+        MovedOnce: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            by: "mirror";
-            /** Plane */
-            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            by: "move";
+            /**
+             * X
+             * @default 0
+             */
+            x?: number | string;
+            /**
+             * Y
+             * @default 0
+             */
+            y?: number | string;
+            /**
+             * Out
+             * @default 0
+             */
+            out?: number | string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+            /**
+             * Keep
+             * @default false
+             */
+            keep?: boolean;
         };
         /** NamedValue */
         NamedValue: {
@@ -1733,7 +1871,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["ClearanceStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
+            steps?: (components["schemas"]["ClearanceStep"] | components["schemas"]["CombineStep"] | components["schemas"]["CopiesStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SplitStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
             /**
              * Sinker
              * @default null
@@ -1895,6 +2033,19 @@ export interface components {
              * @default 0
              */
             dz?: number | string;
+        };
+        /**
+         * PlaneCut
+         * @description By a plane; ahead of it is where its normal points.
+         */
+        PlaneCut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "plane";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
         };
         /**
          * PlanePort
@@ -2278,6 +2429,32 @@ export interface components {
             result?: "add" | "cut" | "common" | "separate";
         };
         /**
+         * Round
+         * @description So many round the plane's normal through its origin, the source itself the first, each ``rise`` further along it.
+         */
+        Round: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "round";
+            /**
+             * Count
+             * @default 2
+             */
+            count?: number | string;
+            /**
+             * Angle
+             * @default 360
+             */
+            angle?: number | string;
+            /**
+             * Rise
+             * @default 0
+             */
+            rise?: number | string;
+        };
+        /**
          * RoundAbout
          * @description An arc or an ellipse about a plane's origin: ``radius`` along the plane's x axis, ``other`` along y if it is another.
          *
@@ -2544,6 +2721,36 @@ export interface components {
             construction?: boolean;
         };
         /**
+         * SplitStep
+         * @description The bodies of an earlier step split by a plane, a surface or a sketch; kept are the pieces on ``both`` sides, or on one.
+         */
+        SplitStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "split";
+            /** Body */
+            body: string;
+            /** Cut */
+            cut: components["schemas"]["PlaneCut"] | components["schemas"]["SurfaceCut"] | components["schemas"]["DrawnCut"];
+            /**
+             * Keep
+             * @default both
+             * @enum {string}
+             */
+            keep?: "both" | "ahead" | "behind";
+        };
+        /**
          * StepPlane
          * @description The plane that an earlier plane step gives.
          */
@@ -2555,6 +2762,19 @@ export interface components {
             kind: "step";
             /** Step */
             step: string;
+        };
+        /**
+         * SurfaceCut
+         * @description By the surfaces without thickness of an earlier step.
+         */
+        SurfaceCut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "surface";
+            /** Surface */
+            surface: string;
         };
         /**
          * SweepStep
@@ -3010,6 +3230,32 @@ export interface components {
              */
             hand?: "right" | "left";
         };
+        /**
+         * Mirrored
+         * @description Seen in the plane as in a mirror.
+         */
+        leadline__kinds__copies__model__Mirrored: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "mirror";
+            /**
+             * Keep
+             * @default true
+             */
+            keep?: boolean;
+        };
+        /** Mirrored */
+        leadline__kinds__derived__model__Mirrored: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "mirror";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+        };
         /** NewBody */
         NewBody: {
             /**
@@ -3157,6 +3403,17 @@ export interface components {
             /** Station */
             station: number;
         };
+        /**
+         * BodyResult
+         * @description What a step shows that makes bodies: ``result`` after they were combined with others.
+         */
+        BodyResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+        };
         /** BodyView */
         BodyView: {
             /** Key */
@@ -3186,7 +3443,7 @@ export interface components {
         BuildData: {
             /** Steps */
             steps: {
-                [key: string]: components["schemas"]["ClearanceReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
+                [key: string]: components["schemas"]["ClearanceReport"] | components["schemas"]["CombineReport"] | components["schemas"]["CopiesReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SplitReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
             };
             /** Bodies */
             bodies: components["schemas"]["BodyView"][];
@@ -3290,6 +3547,32 @@ export interface components {
             /** Starts */
             starts: number;
         };
+        /** CombineReport */
+        CombineReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "combine";
+            data: components["schemas"]["BodyResult"];
+        };
         /**
          * Combined
          * @description The bodies that an added, cut or common result has changed; the mass is null without a material.
@@ -3313,6 +3596,47 @@ export interface components {
             faces: number;
             /** Mass */
             mass?: number | null;
+        };
+        /** CopiesReport */
+        CopiesReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "copies";
+            data: components["schemas"]["CopiesResult"];
+        };
+        /**
+         * CopiesResult
+         * @description ``count``: how many there are in all, the source itself included where it stays; ``volume`` of what was made, mm³.
+         */
+        CopiesResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            /** Count */
+            count?: number;
+            /** Volume */
+            volume?: number;
         };
         /**
          * CopiesShown
@@ -4264,6 +4588,32 @@ export interface components {
             plane?: components["schemas"]["PlaneShown"];
             /** Regions */
             regions?: components["schemas"]["RegionShown"][];
+        };
+        /** SplitReport */
+        SplitReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "split";
+            data: components["schemas"]["BodyResult"];
         };
         /** Stretch */
         Stretch: {

@@ -34,6 +34,19 @@ class Placements:
         back = self.turns[first].transpose(0, 2, 1)
         return Placements(back @ self.turns[second], np.einsum("nij,nj->ni", back, self.shifts[second] - self.shifts[first]))
 
+    def of_each(self, inner: Placements) -> Placements:
+        """All places of ``inner`` moved to each of these: (n * m,) places, those of the first move first."""
+        turns = self.turns[:, None] @ inner.turns
+        shifts = np.einsum("nij,mj->nmi", self.turns, inner.shifts) + self.shifts[:, None]
+        return Placements(turns.reshape(-1, 3, 3), shifts.reshape(-1, 3))
+
+    def mirrored(self, normal: Array, origin: Array) -> Placements:
+        """The moves that do to what a mirror shows what these do to what stands before it; the mirror has a unit ``normal`` (3,)."""
+        flip = np.eye(3) - 2 * np.outer(normal, normal)
+        away = 2 * float(normal @ origin) * normal
+        turns = flip @ self.turns @ flip
+        return Placements(turns, self.shifts @ flip + away - turns @ away)
+
     def some(self, which: np.ndarray) -> Placements:
         return Placements(self.turns[which], self.shifts[which])
 

@@ -12,6 +12,7 @@ from leadline.core.units import format_length
 from leadline.kinds.hollow.model import HollowStep
 from leadline.kinds.hollow.result import HollowResult
 from leadline.recipe.bodies import measured
+from leadline.recipe.changing import solids_of
 from leadline.recipe.context import Context
 from leadline.recipe.products import BodyProduct, KeptBody, Product
 from leadline.recipe.results import Report
@@ -22,10 +23,7 @@ def build(context: Context, step: HollowStep, report: Report) -> Product:
     if context.quick:
         return Product()
     began = time.perf_counter()
-    own = [k for k in context.bodies if k.step == step.body and k.places is None and not k.body.sheet]
-    if not own:
-        name = context.names.get(step.body, step.body)
-        raise Problem("no-body", f"There is no solid of “{name}” before this step.", "Pick another body.", field="body", source=step.body)
+    own = solids_of(context, step.body, "body")
     how = _how(context, step, {n for k in own for n in k.body.face_names})
     after: list[KeptBody] = []
     changed: list[KeptBody] = []

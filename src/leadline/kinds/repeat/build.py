@@ -22,6 +22,7 @@ from leadline.core.units import format_length
 from leadline.kinds.repeat.model import RepeatStep
 from leadline.kinds.repeat.result import CopiesShown, RepeatResult
 from leadline.recipe.bodies import combined
+from leadline.recipe.changing import refuse_many
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.placing import up_direction
@@ -29,7 +30,6 @@ from leadline.recipe.products import BodyProduct, CanMove, CopiesPlan, HasMotion
 from leadline.recipe.registry import kind_of, references
 from leadline.recipe.results import Report
 
-MOST_SOLIDS = 500  # copies that are solids of their own
 SHOWN = 3  # places that a message names
 
 
@@ -118,8 +118,7 @@ def _made(context: Context, step: RepeatStep, places: Placements, report: Report
         _measure_closeness(context, [b.mesh for b in made if b.mesh is not None], places, report, data["copies"])
         data["copies"]["volume"] = sum(b.body.volume() for b in made if not b.body.sheet) * len(places)
         return [*rest, *made]
-    if len(places) > MOST_SOLIDS:
-        raise Problem("too-many-copies", f"These are {len(places)} copies that are solids of their own.", f"Ask for at most {MOST_SOLIDS}, or for rigid separate copies.", field="count")
+    refuse_many(len(places))
     began = time.perf_counter()
     if step.refit:
         made = [b for i in range(len(places)) for b in _refitted(context, step, places, i, row)]

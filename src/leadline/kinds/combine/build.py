@@ -1,0 +1,38 @@
+"""The combine step: a boolean between bodies that earlier steps have made."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from leadline.core.problems import Problem
+from leadline.kinds.combine.model import CombineStep
+from leadline.recipe.bodies import combined
+from leadline.recipe.changing import single, solids_of
+from leadline.recipe.context import Context
+from leadline.recipe.products import BodyProduct, Product
+from leadline.recipe.results import Report
+from leadline.recipe.shown import BodyResult
+
+DONE = {"add": "added", "cut": "cut out", "common": "in common"}
+
+
+def build(context: Context, step: CombineStep, report: Report) -> Product:
+    """Raises Problem when a body is not there, is its own tool, or the boolean fails."""
+    if not step.tools:
+        raise Problem("no-tools", "There is no body to combine it with.", "Pick one.", field="tools")
+    if step.body in step.tools:
+        raise Problem("own-tool", "A body cannot be combined with itself.", "Take it out of the others.", field="tools")
+    if context.quick:
+        return Product()
+    bases = solids_of(context, step.body, "body", rows=True)
+    used = [kept for source in step.tools for kept in solids_of(context, source, "tools", rows=True)]
+    tools = [body for kept in used for body in single(kept)]
+    rest = [k for k in context.bodies if k not in bases and (step.keep or k not in used)]
+    inside = replace(context, bodies=bases)
+    made, result = combined(inside, tools, step.operation, report, step)
+    context.kernel_seconds = inside.kernel_seconds
+    report.data = BodyResult()
+    if result is not None:
+        report.data["result"] = result
+    report.figure = f"{len(tools)} {DONE[step.operation]}"
+    return BodyProduct(None, [*rest, *made], False)

@@ -1,0 +1,61 @@
+"""What copying bodies takes in."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from leadline.core.marks import Angle, Length, Plain, Refers
+from leadline.core.sketch.model import Id, Model
+from leadline.recipe.inputs import BaseStep, PlaneRef, ResultMode
+
+
+class Mirrored(Model):
+    """Seen in the plane as in a mirror."""
+
+    by: Literal["mirror"] = "mirror"
+    keep: bool = True
+
+
+class MovedOnce(Model):
+    """Turned about the plane's normal through its origin, then shifted along its x, its y and its normal."""
+
+    by: Literal["move"] = "move"
+    x: Length = 0.0
+    y: Length = 0.0
+    out: Length = 0.0
+    turn: Angle = 0.0
+    keep: bool = False
+
+
+class InRows(Model):
+    """So many along the plane's x and y, the source itself the first."""
+
+    by: Literal["rows"] = "rows"
+    count: Plain = 2.0
+    spacing: Length
+    count_y: Plain = 1.0
+    spacing_y: Length = 0.0
+
+
+class Round(Model):
+    """So many round the plane's normal through its origin, the source itself the first, each ``rise`` further along it."""
+
+    by: Literal["round"] = "round"
+    count: Plain = 2.0
+    angle: Angle = 360.0
+    rise: Length = 0.0
+
+
+How = Annotated[Mirrored | MovedOnce | InRows | Round, Field(discriminator="by")]
+
+
+class CopiesStep(BaseStep):
+    """The bodies of an earlier step mirrored, moved, or copied in rows or round an axis, as a plane places them."""
+
+    kind: Literal["copies"] = "copies"
+    source: Annotated[Id, Refers("body")]
+    plane: PlaneRef
+    how: How
+    result: ResultMode = "separate"

@@ -1,0 +1,97 @@
+"""The split step: bodies cut in pieces by what goes right through them."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import replace
+
+import numpy as np
+
+from leadline.core.geometry.plane import Plane
+from leadline.core.geometry.section import Region
+from leadline.core.paths.path import Path
+from leadline.core.paths.pieces import LinePiece
+from leadline.core.problems import Problem
+from leadline.core.solids.body import Body, together
+from leadline.core.solids.splitting import BEYOND, Piece, box_corners, flat_cutter, split
+from leadline.core.solids.sweep_solid import sweep_bodies
+from leadline.core.solids.tessellate import tessellate
+from leadline.core.sweep.motion import Motion
+from leadline.kinds.split.model import DrawnCut, PlaneCut, SplitStep
+from leadline.recipe.bodies import measured
+from leadline.recipe.changing import solids_of
+from leadline.recipe.context import Context
+from leadline.recipe.products import BodyProduct, KeptBody, Product
+from leadline.recipe.results import Report
+from leadline.recipe.shown import BodyResult
+
+SIDES = {"ahead": 1, "behind": -1}
+
+
+def build(context: Context, step: SplitStep, report: Report) -> Product:
+    """Raises Problem when there is no such body, or what is to split it misses it or does not go right through."""
+    if context.quick:
+        return Product()
+    own = solids_of(context, step.body, "body")
+    began = time.perf_counter()
+    after: list[KeptBody] = []
+    fresh: list[KeptBody] = []
+    for kept in context.bodies:
+        if kept not in own:
+            after.append(kept)
+            continue
+        try:
+            pieces = split(kept.body, _cutter(context, step, kept.body))
+        except Problem as problem:
+            raise problem.after("", field="cut") from None
+        for piece in _wanted(pieces, step):
+            fresh.append(KeptBody(f"{report.key}-{len(fresh)}", piece.body.name, kept.step, piece.body, tessellate(piece.body)))
+            after.append(fresh[-1])
+    context.kernel_seconds += time.perf_counter() - began
+    report.data = BodyResult(result=measured([k.body for k in fresh]))
+    report.figure = f"{len(fresh)} piece{'' if len(fresh) == 1 else 's'}"
+    return BodyProduct(None, after, False)
+
+
+def _wanted(pieces: list[Piece], step: SplitStep) -> list[Piece]:
+    if step.keep == "both":
+        return pieces
+    kept = [p for p in pieces if p.side == SIDES[step.keep]]
+    if not kept:
+        raise Problem("no-such-side", f"No piece lies {step.keep} of what splits the body alone.", "Keep the pieces on both sides.", field="keep")
+    return [replace(kept[0], body=replace(kept[0].body, name=_plain(kept[0])))] if len(kept) == 1 else kept
+
+
+def _plain(piece: Piece) -> str:
+    """The name of the only piece that stays, without its number."""
+    return piece.body.name.rpartition(" ")[0]
+
+
+def _cutter(context: Context, step: SplitStep, body: Body) -> Body:
+    """What splits a body, as one surface. Raises Problem."""
+    name = f"{step.id}/cut"
+    if isinstance(step.cut, PlaneCut):
+        return flat_cutter(context.plane(step.cut.plane), box_corners(body), name)
+    if isinstance(step.cut, DrawnCut):
+        plane, outlines = context.profile(step.cut.profile, surface=True)
+        return _all_named(_carried_through(plane, outlines, body, step), name)
+    found = [k.body for k in context.bodies if k.step == step.cut.surface and k.places is None and k.body.sheet]
+    if not found:
+        said = context.names.get(step.cut.surface, step.cut.surface)
+        raise Problem("no-surface", f"“{said}” has no surface without thickness.", "Pick one that has, or split by a plane.", field="cut", source=step.cut.surface)
+    return _all_named(found, name)
+
+
+def _carried_through(plane: Plane, outlines: list[Region], body: Body, step: SplitStep) -> list[Body]:
+    """The outlines carried along their plane's normal from before the body to behind it."""
+    heights = plane.height(box_corners(body))
+    room = BEYOND * float(np.ptp(heights))
+    low, high = float(heights.min()) - room, float(heights.max()) + room
+    line = LinePiece(plane.origin + low * plane.normal, plane.origin + high * plane.normal)
+    motion = Motion(Path([line], up=plane.y), home=-low, axes=np.stack([plane.x, plane.y]))
+    return sweep_bodies(motion, outlines, step.id, step.name)
+
+
+def _all_named(sheets: list[Body], name: str) -> Body:
+    whole = together(sheets)
+    return replace(whole, face_names=[name] * len(whole.face_names))

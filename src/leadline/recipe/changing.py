@@ -1,0 +1,33 @@
+"""What steps share that take bodies of earlier steps and change them."""
+
+from __future__ import annotations
+
+from leadline.core.problems import Problem
+from leadline.core.solids.body import Body
+from leadline.recipe.context import Context
+from leadline.recipe.products import KeptBody
+
+MOST_SOLIDS = 500  # copies that are solids of their own
+
+
+def solids_of(context: Context, source: str, field: str, rows: bool = False) -> list[KeptBody]:
+    """The solids that an earlier step has in the part as it is, with ``rows`` those too that stand for copies. Raises Problem."""
+    own = [k for k in context.bodies if k.step == source and (rows or k.places is None) and not k.body.sheet]
+    if not own:
+        name = context.names.get(source, source)
+        raise Problem("no-body", f"There is no solid of “{name}” before this step.", "Pick another body.", field=field, source=source)
+    return own
+
+
+def single(kept: KeptBody) -> list[Body]:
+    """A body as itself, or each of its copies as a body of its own. Raises Problem when these are too many."""
+    if kept.places is None:
+        return [kept.body]
+    refuse_many(len(kept.places))
+    return [kept.body.moved(turn, shift) for turn, shift in zip(kept.places.turns, kept.places.shifts, strict=True)]
+
+
+def refuse_many(count: int, field: str = "count") -> None:
+    """Raises Problem when so many copies are to be solids of their own."""
+    if count > MOST_SOLIDS:
+        raise Problem("too-many-copies", f"These are {count} copies that are solids of their own.", f"Ask for at most {MOST_SOLIDS}, or for rigid separate copies.", field=field)

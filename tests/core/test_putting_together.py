@@ -1,0 +1,301 @@
+"""Bodies that earlier steps made: put together, split, mirrored, moved and copied; volumes and places against closed forms."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from leadline.core.geometry.placements import Placements
+from leadline.core.geometry.plane import Plane
+from leadline.core.repeat.grids import in_rows, moved_once, round_normal
+from leadline.recipe.build import build
+from tests.core.parts import XY, XZ, YZ, circle, curve, part, polyline, sketch
+from tests.core.test_edging import BOX, ROD
+
+SMALL = settings(max_examples=12, deadline=None)
+
+
+def box(name, x, y, z, dx, dy, dz):
+    """A box from a corner (x, y, z), as a step of its own."""
+    drawn = sketch(f"s{name}", XY, polyline((x, y), (x + dx, y), (x + dx, y + dy), (x, y + dy), closed=True))
+    return [drawn, {"kind": "extrude", "id": name, "name": name, "profile": {"step": f"s{name}"}, "length": z + dz, "back": -z if z < 0 else 0}]
+
+
+def put(steps, step):
+    return build(part({"format": "leadline-part", "version": 1, "name": "Together", "units": "mm", "steps": [*steps, step]}))
+
+
+def done(steps, step):
+    """The report of the last step and the bodies after it, which are sound."""
+    result = put(steps, step)
+    report = result.reports[step["id"]]
+    assert report.state == "fresh", report.messages
+    assert all(k.body.valid() for k in result.bodies)
+    return report, result.bodies
+
+
+def refused(steps, step):
+    report = put(steps, step).reports[step["id"]]
+    assert report.state == "failed"
+    (message,) = report.messages
+    return message.code, message.place.get("field")
+
+
+def combine(tools=("t",), **more):
+    return {"kind": "combine", "id": "c", "name": "Together", "body": "b", "tools": list(tools), **more}
+
+
+def split(cut, **more):
+    return {"kind": "split", "id": "c", "name": "Pieces", "body": "b", "cut": cut, **more}
+
+
+def copies(how, plane=XY, source="b", **more):
+    return {"kind": "copies", "id": "c", "name": "Copies", "source": source, "plane": plane, "how": how, **more}
+
+
+def volumes(bodies):
+    return sorted(k.body.volume() * (1 if k.places is None else len(k.places)) for k in bodies)
+
+
+# -- put together -----------------------------------------------------------------------------------
+
+LENGTH = st.floats(2, 38)
+
+
+@SMALL
+@given(LENGTH, LENGTH, st.booleans())
+def test_boxes_are_added_cut_and_kept_in_common(x, dx, keep):
+    """Against the block 40 x 20 x 30 a tool that reaches from x on, half as wide and as high as the block."""
+    steps = [*BOX, *box("t", x, 5, 0, dx, 10, 50)]
+    inside, tool = min(dx, 40 - x) * 10 * 30, dx * 10 * 50
+    for operation, volume in (("add", 24000 + tool - inside), ("cut", 24000 - inside), ("common", inside)):
+        report, bodies = done(steps, combine(operation=operation, keep=keep))
+        assert report.data["result"]["volume"] == pytest.approx(volume, rel=1e-9)
+        kept = [k for k in bodies if k.step == "t"]
+        assert [k.body.volume() for k in kept] == ([pytest.approx(tool)] if keep else [])
+        assert sum(k.body.volume() for k in bodies) == pytest.approx(volume + keep * tool)
+
+
+def test_a_body_put_together_is_still_the_first_ones_and_named_as_it_was():
+    _, (whole,) = done([*BOX, *box("t", 30, 5, 0, 40, 10, 10)], combine())
+    assert whole.step == "b"
+    assert {n.split("/")[0] for n in whole.body.face_names} == {"b", "t"}
+
+
+def test_all_copies_of_a_row_are_tools():
+    row = {"kind": "copies", "id": "row", "name": "Row", "source": "t", "plane": XY, "how": {"by": "rows", "count": 3, "spacing": 10}}
+    steps = [*BOX, *box("t", 5, 5, 0, 4, 4, 50), row]
+    report, bodies = done(steps, combine(["t", "row"], operation="cut"))
+    assert report.data["result"]["volume"] == pytest.approx(24000 - 3 * 16 * 30)
+    assert len(bodies) == 1
+
+
+@pytest.mark.parametrize(
+    ("step", "code", "field"),
+    [
+        (combine([]), "no-tools", "tools"),
+        (combine(["b"]), "own-tool", "tools"),
+        (combine(["sb"]), "no-body", "tools"),
+    ],
+)
+def test_what_cannot_be_combined_is_said(step, code, field):
+    assert refused([*BOX, sketch("sb", XY, circle(3))], step) == (code, field)
+
+
+def test_bodies_that_stand_apart_stay_and_it_is_said():
+    report, bodies = done([*BOX, *box("t", 100, 0, 0, 5, 5, 5)], combine(operation="cut"))
+    assert [m.code for m in report.messages] == ["no-contact"]
+    assert volumes(bodies) == pytest.approx([24000])
+
+
+# -- split ------------------------------------------------------------------------------------------
+
+
+def beside(distance, plane=XY):
+    return {"kind": "datum", "id": "d", "name": "D", "how": {"by": "offset", "plane": plane, "distance": distance}}
+
+
+D = {"by": "plane", "plane": {"kind": "step", "step": "d"}}
+
+
+@SMALL
+@given(st.floats(0.01, 29.99), st.sampled_from(["both", "ahead", "behind"]))
+def test_a_plane_splits_a_block_and_the_sides_are_told_apart(height, keep):
+    _, bodies = done([*BOX, beside(height)], split(D, keep=keep))
+    ahead, behind = 800 * (30 - height), 800 * height
+    wanted = {"both": [ahead, behind], "ahead": [ahead], "behind": [behind]}[keep]
+    assert [k.body.volume() for k in bodies] == pytest.approx(wanted, rel=1e-8)
+    assert [k.name for k in bodies] == (["Block 1", "Block 2"] if keep == "both" else ["Block"])
+    assert all(k.body.face_names.count("c/cut") == 1 and k.step == "b" for k in bodies)
+
+
+def test_a_sketch_splits_a_block_by_what_is_drawn():
+    wave = sketch("w", XZ, curve((-5, 10), (15, 18), (30, 12), (45, 20)))
+    cut = {"by": "drawing", "profile": {"step": "w"}}
+    _, bodies = done([*BOX, wave], split(cut))
+    assert sum(k.body.volume() for k in bodies) == pytest.approx(24000, rel=1e-7)
+    assert len(bodies) == 2
+    ring = sketch("w", XY, circle(5, 20, 10))
+    _, (core,) = done([*BOX, ring], split(cut, keep="behind"))
+    assert core.body.volume() == pytest.approx(math.pi * 25 * 30, rel=1e-7)
+
+
+def test_a_surface_splits_a_rod():
+    wall = [sketch("w", XZ, polyline((-20, 5), (20, 25))), {"kind": "extrude", "id": "wall", "name": "Wall", "profile": {"step": "w"}, "surface": True, "length": 30, "back": 30}]
+    _, bodies = done([*ROD, *wall], split({"by": "surface", "surface": "wall"}))
+    pieces = [k for k in bodies if k.step == "b"]
+    assert volumes(pieces) == pytest.approx([math.pi * 1500] * 2, rel=1e-6)  # the wall crosses the axis at half the height
+    assert len(bodies) == 3
+
+
+@pytest.mark.parametrize(
+    ("more", "step", "code", "field"),
+    [
+        ([beside(31)], split(D), "does-not-split", "cut"),
+        ([beside(5)], split({"by": "surface", "surface": "b"}), "no-surface", "cut"),
+        ([sketch("w", XZ, polyline((-5, 10), (30, 10)))], split({"by": "drawing", "profile": {"step": "w"}}), "does-not-split", "cut"),
+        ([beside(5), *box("t", 0, 0, 0, 1, 1, 1)], {**split(D), "body": "d"}, "no-body", "body"),
+    ],
+)
+def test_what_does_not_split_is_said(more, step, code, field):
+    assert refused([*BOX, *more], step) == (code, field)
+
+
+def test_a_piece_between_two_surfaces_lies_on_no_side_of_them_alone():
+    bars = sketch("w", XZ, polyline((-5, 10), (45, 10), (45, 20), (-5, 20)))
+    step = split({"by": "drawing", "profile": {"step": "w"}})
+    report, bodies = done([*BOX, bars], step)
+    assert volumes(bodies) == pytest.approx([8000] * 3)
+    assert report.figure == "3 pieces"
+    turned = sketch("w", XZ, polyline((-5, 10), (45, 10), (45, 20), (-5, 20), closed=True))
+    assert refused([*BOX, beside(10, XZ), turned], split({"by": "plane", "plane": YZ})) == ("does-not-split", "cut")
+
+
+# -- mirrored, moved, copied ------------------------------------------------------------------------
+
+
+@SMALL
+@given(st.floats(-30, 70))
+def test_a_mirrored_block_stands_on_the_other_side(at):
+    _, bodies = done([*BOX, beside(at, YZ)], copies({"by": "mirror"}, {"kind": "step", "step": "d"}))
+    (low, high), (x0, _) = bodies[1].body.box(), (2 * at - 40, 2 * at)
+    assert (low[0], high[0]) == pytest.approx((x0, 2 * at), abs=1e-5)
+    assert bodies[1].body.volume() == pytest.approx(24000)
+    assert all(n.startswith("c/") for n in bodies[1].body.face_names)
+    assert (bodies[1].step, bodies[0].step) == ("c", "b")
+
+
+def test_half_a_part_is_mirrored_and_added():
+    report, (whole,) = done(BOX, copies({"by": "mirror"}, YZ, result="add"))
+    assert report.data["result"]["volume"] == pytest.approx(48000)
+    assert len(whole.body.face_names) == 6
+
+
+def test_a_coil_is_mirrored_into_one_of_the_other_hand():
+    steps = [
+        {"kind": "helix", "id": "h", "name": "H", "plane": XY, "radius": 20, "pitch": 10, "turns": 2},
+        {"kind": "sweep", "id": "b", "name": "Coil", "path": {"step": "h"}, "profile": {"quick": "round", "width": 4}},
+    ]
+    _, (coil,) = done(steps, copies({"by": "mirror", "keep": False}))
+    low, high = coil.body.box()
+    assert (low[2], high[2]) == pytest.approx((-22, 2), abs=0.05)
+    assert coil.body.volume() == pytest.approx(math.pi * 4 * 2 * math.hypot(math.tau * 20, 10), rel=1e-6)
+
+
+@SMALL
+@given(st.integers(1, 5), st.integers(1, 4), st.floats(45, 90), st.floats(25, 90))
+def test_rows_stand_where_they_are_meant(n, m, dx, dy):
+    if n * m < 2:
+        assert refused(BOX, copies({"by": "rows", "count": n, "spacing": dx, "count_y": m, "spacing_y": dy})) == ("no-copies", "how")
+        return
+    report, bodies = done(BOX, copies({"by": "rows", "count": n, "spacing": dx, "count_y": m, "spacing_y": dy}))
+    assert report.messages == []
+    assert report.data["count"] == n * m
+    assert sum(volumes(bodies)) == pytest.approx(24000 * n * m)
+    places = bodies[1].places
+    shifts = [(0.0, 0.0, 0.0)] if places is None else places.shifts.tolist()
+    if places is None:
+        assert np.array(bodies[1].body.box()[0]) == pytest.approx([dx if n == 2 else 0, dy if m == 2 else 0, 0], abs=1e-5)
+    else:
+        assert sorted(map(tuple, np.round(shifts, 9))) == sorted((round(i * dx, 9), round(j * dy, 9), 0.0) for i in range(n) for j in range(m) if i or j)
+
+
+def test_copies_round_an_axis_and_copies_of_those():
+    ring, bodies = done(box("b", 20, -2, 0, 10, 4, 5), copies({"by": "round", "count": 6}))
+    assert ring.data["count"] == 6
+    middles = bodies[1].places.moved(np.array([[25.0, 0, 0]]))[:, 0]
+    assert np.degrees(np.arctan2(middles[:, 1], middles[:, 0])) % 360 == pytest.approx([60, 120, 180, 240, 300])
+    again = {"kind": "copies", "id": "up", "name": "Up", "source": "c", "plane": XY, "how": {"by": "move", "out": 50, "turn": 30, "keep": True}}
+    result = put([*box("b", 20, -2, 0, 10, 4, 5), copies({"by": "round", "count": 6})], again)
+    assert result.reports["up"].state == "fresh", result.reports["up"].messages
+    above = result.bodies[-1].places.moved(np.array([[25.0, 0, 0]]))[:, 0]
+    assert above[:, 2] == pytest.approx(50)
+    assert np.degrees(np.arctan2(above[:, 1], above[:, 0])) % 360 == pytest.approx([90, 150, 210, 270, 330])
+    other = put([*box("b", 20, -2, 0, 10, 4, 5), copies({"by": "round", "count": 6, "angle": 90, "rise": 3})], {**again, "how": {"by": "mirror"}, "plane": XZ})
+    mirrored, row = other.bodies[-1], other.bodies[1].places
+    seen = np.array([singled.box() for singled in (mirrored.body.moved(t, d) for t, d in zip(mirrored.places.turns, mirrored.places.shifts, strict=True))])
+    before = np.array([other.bodies[1].body.moved(t, d).box() for t, d in zip(row.turns, row.shifts, strict=True)])
+    assert seen[:, 0, [0, 2]] == pytest.approx(before[:, 0, [0, 2]], abs=1e-5)
+    assert seen[:, 0, 1] == pytest.approx(-before[:, 1, 1], abs=1e-5)
+
+
+@SMALL
+@given(st.lists(st.floats(-50, 50), min_size=3, max_size=3), st.floats(-180, 180), st.booleans())
+def test_a_moved_body_goes_where_the_plane_says_and_leaves_nothing_behind(shift, turn, keep):
+    x, y, out = shift
+    _, bodies = done(BOX, copies({"by": "move", "x": x, "y": y, "out": out, "turn": turn, "keep": keep}, XZ))
+    assert len(bodies) == 1 + keep
+    plane = Plane(np.zeros(3), np.array([1.0, 0, 0]), np.array([0, 0, 1.0]))  # XZ, seen from the front: its normal is -y
+    c, s = math.cos(math.radians(turn)), math.sin(math.radians(turn))
+    u, v, w = 20, 15, -10  # the middle of the block in the plane's directions
+    wanted = (c * u - s * v + x) * plane.x + (s * u + c * v + y) * plane.y + (w + out) * plane.normal
+    assert bodies[-1].body.centre() == pytest.approx(tuple(wanted), abs=1e-6)
+
+
+def test_copies_that_touch_are_told_and_can_be_added():
+    report, _ = done(BOX, copies({"by": "rows", "count": 3, "spacing": 39}))
+    assert [m.code for m in report.messages] == ["copies-touch"]
+    report, (whole,) = done(BOX, copies({"by": "rows", "count": 3, "spacing": 39}, result="add"))
+    assert whole.body.volume() == pytest.approx(118 * 20 * 30)
+
+
+def test_holes_are_copied_out_of_another_body():
+    steps = [*box("plate", 0, 0, 0, 100, 40, 5), *box("b", 5, 5, 0, 4, 4, 9)]
+    holes = copies({"by": "rows", "count": 5, "spacing": 20, "count_y": 2, "spacing_y": 20}, result="cut")
+    last = {"kind": "combine", "id": "last", "name": "L", "body": "plate", "tools": ["b"], "operation": "cut"}
+    _, (plate,) = done([*steps, holes], last)
+    assert plate.body.volume() == pytest.approx(100 * 40 * 5 - 10 * 16 * 5)
+
+
+@pytest.mark.parametrize(
+    ("how", "code"),
+    [
+        ({"by": "rows", "count": 3, "spacing": 0}, "bad-size"),
+        ({"by": "rows", "count": 2.5, "spacing": 9}, "bad-count"),
+        ({"by": "rows", "count": 30000, "spacing": 9}, "too-many-copies"),
+        ({"by": "round", "count": 1}, "no-copies"),
+        ({"by": "round", "count": 4, "angle": 0}, "bad-size"),
+    ],
+)
+def test_copies_that_cannot_be_placed_are_said(how, code):
+    assert refused(BOX, copies(how)) == (code, "how")
+
+
+def test_places_of_places_and_mirrored_moves():
+    random = np.random.default_rng(7)
+    plane = Plane(np.array([3.0, -2, 5]), np.array([0.6, 0.8, 0]), np.array([-0.8, 0.6, 0]))
+    outer, inner = round_normal(plane, 5, math.tau, 2.0), in_rows(plane, (3, 2), (7, 4))
+    points = random.normal(size=(4, 3)) * 20
+    both = outer.of_each(inner).moved(points)
+    assert np.allclose(both, np.array([outer.moved(inside)[i] for i in range(5) for inside in inner.moved(points)]))
+    flip = np.eye(3) - 2 * np.outer(plane.normal, plane.normal)
+
+    def seen(p):
+        return (p - plane.origin) @ flip + plane.origin
+
+    turned = Placements(outer.turns, outer.shifts + np.array([1.0, 2, 3]))
+    assert np.allclose(turned.mirrored(plane.normal, plane.origin).moved(seen(points)), seen(turned.moved(points)))
+    there = moved_once(plane, np.array([1.0, 2, 3]), 0.4)
+    assert np.allclose(there.moved(plane.origin[None])[0, 0], plane.origin + plane.x + 2 * plane.y + 3 * plane.normal)
