@@ -112,3 +112,46 @@ def test_a_loft_is_made_hollow_with_its_end_left_open(editor: Editor, page: Page
     editor.field("Wall", "15")
     editor.wait_built()
     expect(editor.messages()).to_contain_text("Thickest that fits")
+
+
+def test_a_body_is_split_mirrored_copied_in_rows_and_put_together(editor: Editor, page: Page):
+    round_loft(editor, page)
+    frustum = math.pi * 40 / 3 * (400 + 200 + 100) / 1000
+    editor.key("Shift+S")
+    editor.wait_built()
+    assert editor.number("Volume") == pytest.approx(frustum, rel=1e-4)
+    page.get_by_label("Pieces that are kept").get_by_text("Ahead").click()
+    editor.wait_built()
+    assert editor.number("Volume") == pytest.approx(frustum / 2, rel=1e-4)
+    editor.key("Shift+M")
+    editor.wait_built()
+    assert editor.number("Volume of the copies") == pytest.approx(frustum / 2, rel=1e-4)
+    page.get_by_label("ResultMode").get_by_text("Add").click()
+    editor.wait_built()
+    assert editor.number("Volume") == pytest.approx(frustum, rel=1e-4)
+    editor.key("Shift+W")
+    editor.wait_built()
+    assert editor.document()["steps"][-1]["source"] == "loft1"
+    assert editor.number("Bodies in all") == 3
+    editor.field("Spacing along x", "30")
+    editor.wait_built()
+    expect(editor.messages()).to_contain_text("Copies touch")
+    editor.key("Shift+C")
+    editor.wait_built()
+    combined = editor.document()["steps"][-1]
+    assert (combined["body"], combined["tools"]) == ("loft1", ["arranged2"])
+    # two overlaps of circles of r(z) = 20 - z / 4, their middles 30 mm apart, for as long as r > 15
+    lens = sum(w * 20 * _overlap(20 - 20 * t / 4, 30) for t, w in gauss())
+    assert editor.number("Volume") == pytest.approx(3 * frustum - 2 * lens / 1000, rel=5e-4)
+    for _ in range(3):
+        editor.key("Control+z")
+    editor.wait_built()
+    assert editor.document()["steps"][-1]["kind"] == "arranged"
+    editor.key("Shift+O")
+    editor.wait_built()
+    assert editor.number("Bodies in all") == 6
+
+
+def _overlap(r: float, d: float) -> float:
+    """The area that two circles of radius r have in common, their middles d apart."""
+    return 2 * r * r * math.acos(d / 2 / r) - d / 2 * math.sqrt(4 * r * r - d * d)

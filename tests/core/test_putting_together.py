@@ -44,15 +44,15 @@ def refused(steps, step):
 
 
 def combine(tools=("t",), **more):
-    return {"kind": "combine", "id": "c", "name": "Together", "body": "b", "tools": list(tools), **more}
+    return {"kind": "combined", "id": "c", "name": "Together", "body": "b", "tools": list(tools), **more}
 
 
 def split(cut, **more):
-    return {"kind": "split", "id": "c", "name": "Pieces", "body": "b", "cut": cut, **more}
+    return {"kind": "divided", "id": "c", "name": "Pieces", "body": "b", "cut": cut, **more}
 
 
 def copies(how, plane=XY, source="b", **more):
-    return {"kind": "copies", "id": "c", "name": "Copies", "source": source, "plane": plane, "how": how, **more}
+    return {"kind": "arranged", "id": "c", "name": "Copies", "source": source, "plane": plane, "how": how, **more}
 
 
 def volumes(bodies):
@@ -85,7 +85,7 @@ def test_a_body_put_together_is_still_the_first_ones_and_named_as_it_was():
 
 
 def test_all_copies_of_a_row_are_tools():
-    row = {"kind": "copies", "id": "row", "name": "Row", "source": "t", "plane": XY, "how": {"by": "rows", "count": 3, "spacing": 10}}
+    row = {"kind": "arranged", "id": "row", "name": "Row", "source": "t", "plane": XY, "how": {"by": "rows", "count": 3, "spacing": 10}}
     steps = [*BOX, *box("t", 5, 5, 0, 4, 4, 50), row]
     report, bodies = done(steps, combine(["t", "row"], operation="cut"))
     assert report.data["result"]["volume"] == pytest.approx(24000 - 3 * 16 * 30)
@@ -227,7 +227,7 @@ def test_copies_round_an_axis_and_copies_of_those():
     assert ring.data["count"] == 6
     middles = bodies[1].places.moved(np.array([[25.0, 0, 0]]))[:, 0]
     assert np.degrees(np.arctan2(middles[:, 1], middles[:, 0])) % 360 == pytest.approx([60, 120, 180, 240, 300])
-    again = {"kind": "copies", "id": "up", "name": "Up", "source": "c", "plane": XY, "how": {"by": "move", "out": 50, "turn": 30, "keep": True}}
+    again = {"kind": "arranged", "id": "up", "name": "Up", "source": "c", "plane": XY, "how": {"by": "move", "out": 50, "turn": 30, "keep": True}}
     result = put([*box("b", 20, -2, 0, 10, 4, 5), copies({"by": "round", "count": 6})], again)
     assert result.reports["up"].state == "fresh", result.reports["up"].messages
     above = result.bodies[-1].places.moved(np.array([[25.0, 0, 0]]))[:, 0]
@@ -264,7 +264,7 @@ def test_copies_that_touch_are_told_and_can_be_added():
 def test_holes_are_copied_out_of_another_body():
     steps = [*box("plate", 0, 0, 0, 100, 40, 5), *box("b", 5, 5, 0, 4, 4, 9)]
     holes = copies({"by": "rows", "count": 5, "spacing": 20, "count_y": 2, "spacing_y": 20}, result="cut")
-    last = {"kind": "combine", "id": "last", "name": "L", "body": "plate", "tools": ["b"], "operation": "cut"}
+    last = {"kind": "combined", "id": "last", "name": "L", "body": "plate", "tools": ["b"], "operation": "cut"}
     _, (plate,) = done([*steps, holes], last)
     assert plate.body.volume() == pytest.approx(100 * 40 * 5 - 10 * 16 * 5)
 

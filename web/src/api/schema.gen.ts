@@ -572,6 +572,38 @@ export interface components {
             construction?: boolean;
         };
         /**
+         * ArrangedStep
+         * @description The bodies of an earlier step mirrored, moved, or copied in rows or round an axis, as a plane places them.
+         */
+        ArrangedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "arranged";
+            /** Source */
+            source: string;
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /** How */
+            how: components["schemas"]["leadline__kinds__arranged__model__Mirrored"] | components["schemas"]["MovedOnce"] | components["schemas"]["InRows"] | components["schemas"]["Round"];
+            /**
+             * Result
+             * @default separate
+             * @enum {string}
+             */
+            result?: "add" | "cut" | "common" | "separate";
+        };
+        /**
          * Beside
          * @description At a ``distance``, in the direction at an ``angle`` about the path: 0 in the plane of a flat one, 90 degrees square to it.
          */
@@ -779,12 +811,12 @@ export interface components {
             skip_end?: number | string;
         };
         /**
-         * CombineStep
+         * CombinedStep
          * @description The bodies of the ``tools`` added to those of one step, cut out of them, or what they have in common with them.
          *
          *     With ``keep`` the tools stay as they are as well.
          */
-        CombineStep: {
+        CombinedStep: {
             /** Id */
             id: string;
             /** Name */
@@ -798,7 +830,7 @@ export interface components {
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "combine";
+            kind: "combined";
             /** Body */
             body: string;
             /**
@@ -861,38 +893,6 @@ export interface components {
              * @default false
              */
             construction?: boolean;
-        };
-        /**
-         * CopiesStep
-         * @description The bodies of an earlier step mirrored, moved, or copied in rows or round an axis, as a plane places them.
-         */
-        CopiesStep: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Off
-             * @default false
-             */
-            off?: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "copies";
-            /** Source */
-            source: string;
-            /** Plane */
-            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-            /** How */
-            how: components["schemas"]["leadline__kinds__copies__model__Mirrored"] | components["schemas"]["MovedOnce"] | components["schemas"]["InRows"] | components["schemas"]["Round"];
-            /**
-             * Result
-             * @default separate
-             * @enum {string}
-             */
-            result?: "add" | "cut" | "common" | "separate";
         };
         /**
          * CopyRun
@@ -1078,6 +1078,36 @@ export interface components {
             y: number | string;
             /** Z */
             z: number | string;
+        };
+        /**
+         * DividedStep
+         * @description The bodies of an earlier step split by a plane, a surface or a sketch; kept are the pieces on ``both`` sides, or on one.
+         */
+        DividedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "divided";
+            /** Body */
+            body: string;
+            /** Cut */
+            cut: components["schemas"]["PlaneCut"] | components["schemas"]["SurfaceCut"] | components["schemas"]["DrawnCut"];
+            /**
+             * Keep
+             * @default both
+             * @enum {string}
+             */
+            keep?: "both" | "ahead" | "behind";
         };
         /**
          * DrawnCut
@@ -1871,7 +1901,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["ClearanceStep"] | components["schemas"]["CombineStep"] | components["schemas"]["CopiesStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SplitStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
+            steps?: (components["schemas"]["ArrangedStep"] | components["schemas"]["ClearanceStep"] | components["schemas"]["CombinedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["DividedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
             /**
              * Sinker
              * @default null
@@ -2721,36 +2751,6 @@ export interface components {
             construction?: boolean;
         };
         /**
-         * SplitStep
-         * @description The bodies of an earlier step split by a plane, a surface or a sketch; kept are the pieces on ``both`` sides, or on one.
-         */
-        SplitStep: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Off
-             * @default false
-             */
-            off?: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "split";
-            /** Body */
-            body: string;
-            /** Cut */
-            cut: components["schemas"]["PlaneCut"] | components["schemas"]["SurfaceCut"] | components["schemas"]["DrawnCut"];
-            /**
-             * Keep
-             * @default both
-             * @enum {string}
-             */
-            keep?: "both" | "ahead" | "behind";
-        };
-        /**
          * StepPlane
          * @description The plane that an earlier plane step gives.
          */
@@ -3234,7 +3234,7 @@ export interface components {
          * Mirrored
          * @description Seen in the plane as in a mirror.
          */
-        leadline__kinds__copies__model__Mirrored: {
+        leadline__kinds__arranged__model__Mirrored: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3392,6 +3392,47 @@ export interface components {
             };
             result: components["schemas"]["BuildData"] | null;
         };
+        /** ArrangedReport */
+        ArrangedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "arranged";
+            data: components["schemas"]["ArrangedResult"];
+        };
+        /**
+         * ArrangedResult
+         * @description ``count``: how many there are in all, the source itself included where it stays; ``volume`` of what was made, mm³.
+         */
+        ArrangedResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            /** Count */
+            count?: number;
+            /** Volume */
+            volume?: number;
+        };
         /** Bend */
         Bend: {
             /** Point */
@@ -3443,7 +3484,7 @@ export interface components {
         BuildData: {
             /** Steps */
             steps: {
-                [key: string]: components["schemas"]["ClearanceReport"] | components["schemas"]["CombineReport"] | components["schemas"]["CopiesReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SplitReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
+                [key: string]: components["schemas"]["ArrangedReport"] | components["schemas"]["ClearanceReport"] | components["schemas"]["CombinedReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["DividedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
             };
             /** Bodies */
             bodies: components["schemas"]["BodyView"][];
@@ -3547,32 +3588,6 @@ export interface components {
             /** Starts */
             starts: number;
         };
-        /** CombineReport */
-        CombineReport: {
-            /** Id */
-            id: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "fresh" | "failed" | "off" | "below" | "stopped";
-            /** Figure */
-            figure: string;
-            /** Messages */
-            messages: components["schemas"]["MessageView"][];
-            /** Uses */
-            uses: string[];
-            /** Key */
-            key: string;
-            /** Seconds */
-            seconds: number;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "combine";
-            data: components["schemas"]["BodyResult"];
-        };
         /**
          * Combined
          * @description The bodies that an added, cut or common result has changed; the mass is null without a material.
@@ -3597,8 +3612,8 @@ export interface components {
             /** Mass */
             mass?: number | null;
         };
-        /** CopiesReport */
-        CopiesReport: {
+        /** CombinedReport */
+        CombinedReport: {
             /** Id */
             id: string;
             /**
@@ -3620,23 +3635,8 @@ export interface components {
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "copies";
-            data: components["schemas"]["CopiesResult"];
-        };
-        /**
-         * CopiesResult
-         * @description ``count``: how many there are in all, the source itself included where it stays; ``volume`` of what was made, mm³.
-         */
-        CopiesResult: {
-            /** Faces */
-            faces?: number;
-            checks?: components["schemas"]["Checks"];
-            numbers?: components["schemas"]["Numbers"];
-            result?: components["schemas"]["Combined"];
-            /** Count */
-            count?: number;
-            /** Volume */
-            volume?: number;
+            kind: "combined";
+            data: components["schemas"]["BodyResult"];
         };
         /**
          * CopiesShown
@@ -3781,6 +3781,32 @@ export interface components {
              */
             kind: "derived";
             data: components["schemas"]["PathResult"];
+        };
+        /** DividedReport */
+        DividedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "divided";
+            data: components["schemas"]["BodyResult"];
         };
         /** EdgesReport */
         EdgesReport: {
@@ -4588,32 +4614,6 @@ export interface components {
             plane?: components["schemas"]["PlaneShown"];
             /** Regions */
             regions?: components["schemas"]["RegionShown"][];
-        };
-        /** SplitReport */
-        SplitReport: {
-            /** Id */
-            id: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "fresh" | "failed" | "off" | "below" | "stopped";
-            /** Figure */
-            figure: string;
-            /** Messages */
-            messages: components["schemas"]["MessageView"][];
-            /** Uses */
-            uses: string[];
-            /** Key */
-            key: string;
-            /** Seconds */
-            seconds: number;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "split";
-            data: components["schemas"]["BodyResult"];
         };
         /** Stretch */
         Stretch: {

@@ -1,5 +1,5 @@
 /** Steps that make bodies, and where their profiles come from. */
-import type { BodyStep, FaceProfile, Profile, QuickProfile, SketchProfile, Step } from "../api/types";
+import type { BodyStep, BuildData, FaceProfile, Part, Profile, QuickProfile, SketchProfile, Step } from "../api/types";
 import { givesOf, kindsThatGive, usesOf } from "./fields";
 
 /** Whether a step carries a profile along something, to a body of its own. */
@@ -13,6 +13,18 @@ export const isAlong = (s: Step | undefined): s is BodyStep => isBody(s) && path
 
 /** Steps whose bodies can be repeated. */
 export const bodySources = () => kindsThatGive("body");
+
+/** Steps that bodies of the part belong to: those that make them, and copies. */
+export const solidSources = () => [...bodySources(), ...kindsThatGive("copies")];
+export const hasSolids = (s: Step) => solidSources().includes(s.kind);
+
+/** The steps that have bodies in the part as it is built, the selected one last: what is done to a body begins with that. */
+export function ownersOfBodies(part: Part, result: BuildData | null, selected: string | null): Step[] {
+  const built = new Set(result?.bodies.map((b) => b.step));
+  const able = part.steps.filter(hasSolids);
+  const owners = able.some((s) => built.has(s.id)) ? able.filter((s) => built.has(s.id)) : able;
+  return [...owners].sort((a, b) => Number(a.id === selected) - Number(b.id === selected));
+}
 
 export const isQuick = (p: Profile): p is QuickProfile => "quick" in p;
 export const isFace = (p: Profile): p is FaceProfile => "face" in p;

@@ -4,7 +4,7 @@ import type { StepReport } from "../../api/types";
 import type { ClearanceStep } from "./step";
 import { stepOf, stepsBefore, usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
-import { bodySources, isAlong } from "../../state/bodies";
+import { hasSolids, isAlong } from "../../state/bodies";
 import { length } from "../../ui/format";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
@@ -19,9 +19,7 @@ export function ClearanceCards({ step }: { step: ClearanceStep }) {
   const draft = useDraft<ClearanceStep>(step.id);
   const part = usePart((s) => s.document)!;
   const swept = isAlong(stepOf(part, step.path.step));
-  const bodies = stepsBefore(part, step.id).filter(
-    (s) => [...bodySources(), "repeat"].includes(s.kind) && s.id !== step.path.step,
-  );
+  const bodies = stepsBefore(part, step.id).filter((s) => hasSolids(s) && s.id !== step.path.step);
   const gone = step.obstacles
     .filter((o) => !bodies.some((b) => b.id === o))
     .map((o) => ({ value: o, label: `${o} (gone)` }));

@@ -4,7 +4,7 @@ import { Card } from "../../slip/Card";
 import { useDraft, type Draft } from "../../slip/draft";
 import { ListRow } from "../../slip/ListRow";
 import { SourcePick } from "../../slip/SourcePick";
-import { bodySources } from "../../state/bodies";
+import { solidSources } from "../../state/bodies";
 import { faceTitle } from "../../state/faceTitle";
 import { stepOf, usePart } from "../../state/part";
 import { useView } from "../../state/view";
@@ -31,7 +31,7 @@ export function HollowCards({ step }: { step: HollowStep }) {
       <Card title="Body">
         <SourcePick
           label="Body"
-          kinds={bodySources()}
+          kinds={solidSources()}
           value={step.body}
           onPick={(body) => draft.commit("Pick a body", { body, opened: [], walls: [] })}
         />

@@ -51,10 +51,10 @@ class Round(Model):
 How = Annotated[Mirrored | MovedOnce | InRows | Round, Field(discriminator="by")]
 
 
-class CopiesStep(BaseStep):
+class ArrangedStep(BaseStep):
     """The bodies of an earlier step mirrored, moved, or copied in rows or round an axis, as a plane places them."""
 
-    kind: Literal["copies"] = "copies"
+    kind: Literal["arranged"] = "arranged"
     source: Annotated[Id, Refers("body")]
     plane: PlaneRef
     how: How

@@ -1,4 +1,4 @@
-"""The copies step: bodies as they are, at places that a plane gives; mirrored ones are new bodies."""
+"""The arranged step: bodies as they are, at places that a plane gives; mirrored ones are new bodies."""
 
 from __future__ import annotations
 
@@ -17,8 +17,8 @@ from leadline.core.repeat.spacing import MOST
 from leadline.core.solids.body import Body
 from leadline.core.solids.mirroring import mirrored
 from leadline.core.solids.tessellate import tessellate
-from leadline.kinds.copies.model import CopiesStep, InRows, Mirrored, MovedOnce, Round
-from leadline.kinds.copies.result import CopiesResult
+from leadline.kinds.arranged.model import ArrangedStep, InRows, Mirrored, MovedOnce, Round
+from leadline.kinds.arranged.result import ArrangedResult
 from leadline.recipe.bodies import combined
 from leadline.recipe.changing import refuse_many, single, solids_of
 from leadline.recipe.context import Context
@@ -28,14 +28,14 @@ from leadline.recipe.results import Report
 HERE = Placements(np.eye(3)[None], np.zeros((1, 3)))
 
 
-def build(context: Context, step: CopiesStep, report: Report) -> Product:
+def build(context: Context, step: ArrangedStep, report: Report) -> Product:
     """Raises Problem when there is no such body, the copies cannot be placed, or putting them together with others fails."""
     plane = context.plane(step.plane)
     places = None if isinstance(step.how, Mirrored) else _places(context, step.how, plane)
     stays = step.how.keep if isinstance(step.how, Mirrored | MovedOnce) else True
     count = (1 if places is None else len(places)) + stays
     report.figure = "mirrored" if places is None else f"{count} in all" if count > 1 else "moved"
-    report.data = CopiesResult(count=count)
+    report.data = ArrangedResult(count=count)
     if context.quick:
         return Product()
     began = time.perf_counter()
@@ -92,7 +92,7 @@ def _few(count: int) -> None:
         raise Problem("too-many-copies", f"These are {count} copies.", f"Ask for at most {MOST}.", field="how")
 
 
-def _copy(kept: KeptBody, plane: Plane, places: Placements | None, step: CopiesStep, key: str) -> KeptBody:
+def _copy(kept: KeptBody, plane: Plane, places: Placements | None, step: ArrangedStep, key: str) -> KeptBody:
     """A body's copies, as many as there are places, or its mirror image."""
     if places is None:
         body = _owned(mirrored(kept.body, plane), kept, step)
@@ -107,7 +107,7 @@ def _copy(kept: KeptBody, plane: Plane, places: Placements | None, step: CopiesS
     return replace(kept, key=key, name=step.name, step=step.id, mesh=mesh, places=everywhere, shape_key=kept.mesh_key)
 
 
-def _owned(body: Body, source: KeptBody, step: CopiesStep) -> Body:
+def _owned(body: Body, source: KeptBody, step: ArrangedStep) -> Body:
     """A body of its own, its faces named as those of the source but for the step that they belong to."""
     names = [f"{step.id}/{name.partition('/')[2]}" if name.startswith(f"{source.step}/") else name for name in body.face_names]
     return replace(body, name=step.name, face_names=names)

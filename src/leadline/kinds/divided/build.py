@@ -1,4 +1,4 @@
-"""The split step: bodies cut in pieces by what goes right through them."""
+"""The divided step: bodies cut in pieces by what goes right through them."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from leadline.core.solids.splitting import BEYOND, Piece, box_corners, flat_cutt
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.sweep.motion import Motion
-from leadline.kinds.split.model import DrawnCut, PlaneCut, SplitStep
+from leadline.kinds.divided.model import DividedStep, DrawnCut, PlaneCut
 from leadline.recipe.bodies import measured
 from leadline.recipe.changing import solids_of
 from leadline.recipe.context import Context
@@ -28,7 +28,7 @@ from leadline.recipe.shown import BodyResult
 SIDES = {"ahead": 1, "behind": -1}
 
 
-def build(context: Context, step: SplitStep, report: Report) -> Product:
+def build(context: Context, step: DividedStep, report: Report) -> Product:
     """Raises Problem when there is no such body, or what is to split it misses it or does not go right through."""
     if context.quick:
         return Product()
@@ -53,7 +53,7 @@ def build(context: Context, step: SplitStep, report: Report) -> Product:
     return BodyProduct(None, after, False)
 
 
-def _wanted(pieces: list[Piece], step: SplitStep) -> list[Piece]:
+def _wanted(pieces: list[Piece], step: DividedStep) -> list[Piece]:
     if step.keep == "both":
         return pieces
     kept = [p for p in pieces if p.side == SIDES[step.keep]]
@@ -67,7 +67,7 @@ def _plain(piece: Piece) -> str:
     return piece.body.name.rpartition(" ")[0]
 
 
-def _cutter(context: Context, step: SplitStep, body: Body) -> Body:
+def _cutter(context: Context, step: DividedStep, body: Body) -> Body:
     """What splits a body, as one surface. Raises Problem."""
     name = f"{step.id}/cut"
     if isinstance(step.cut, PlaneCut):
@@ -82,7 +82,7 @@ def _cutter(context: Context, step: SplitStep, body: Body) -> Body:
     return _all_named(found, name)
 
 
-def _carried_through(plane: Plane, outlines: list[Region], body: Body, step: SplitStep) -> list[Body]:
+def _carried_through(plane: Plane, outlines: list[Region], body: Body, step: DividedStep) -> list[Body]:
     """The outlines carried along their plane's normal from before the body to behind it."""
     heights = plane.height(box_corners(body))
     room = BEYOND * float(np.ptp(heights))

@@ -35,10 +35,10 @@ class DrawnCut(Model):
 Cut = Annotated[PlaneCut | SurfaceCut | DrawnCut, Field(discriminator="by")]
 
 
-class SplitStep(BaseStep):
+class DividedStep(BaseStep):
     """The bodies of an earlier step split by a plane, a surface or a sketch; kept are the pieces on ``both`` sides, or on one."""
 
-    kind: Literal["split"] = "split"
+    kind: Literal["divided"] = "divided"
     body: Annotated[Id, Refers("body")]
     cut: Cut
     keep: Literal["both", "ahead", "behind"] = "both"

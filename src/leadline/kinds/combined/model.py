@@ -11,13 +11,13 @@ from leadline.core.sketch.model import Id
 from leadline.recipe.inputs import BaseStep
 
 
-class CombineStep(BaseStep):
+class CombinedStep(BaseStep):
     """The bodies of the ``tools`` added to those of one step, cut out of them, or what they have in common with them.
 
     With ``keep`` the tools stay as they are as well.
     """
 
-    kind: Literal["combine"] = "combine"
+    kind: Literal["combined"] = "combined"
     body: Annotated[Id, Refers("body")]
     tools: Annotated[list[Annotated[Id, Refers("body")]], Field(max_length=200)] = []
     operation: Literal["add", "cut", "common"] = "add"

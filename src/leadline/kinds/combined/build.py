@@ -1,11 +1,11 @@
-"""The combine step: a boolean between bodies that earlier steps have made."""
+"""The combined step: a boolean between bodies that earlier steps have made."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 
 from leadline.core.problems import Problem
-from leadline.kinds.combine.model import CombineStep
+from leadline.kinds.combined.model import CombinedStep
 from leadline.recipe.bodies import combined
 from leadline.recipe.changing import single, solids_of
 from leadline.recipe.context import Context
@@ -16,7 +16,7 @@ from leadline.recipe.shown import BodyResult
 DONE = {"add": "added", "cut": "cut out", "common": "in common"}
 
 
-def build(context: Context, step: CombineStep, report: Report) -> Product:
+def build(context: Context, step: CombinedStep, report: Report) -> Product:
     """Raises Problem when a body is not there, is its own tool, or the boolean fails."""
     if not step.tools:
         raise Problem("no-tools", "There is no body to combine it with.", "Pick one.", field="tools")

@@ -1,0 +1,89 @@
+/** The body that is split, what splits it, and which pieces stay. */
+import { SegmentedControl } from "@mantine/core";
+import { Card } from "../../slip/Card";
+import { useDraft } from "../../slip/draft";
+import { PlanePick } from "../../slip/PlanePick";
+import { SourcePick } from "../../slip/SourcePick";
+import { bodySources, solidSources } from "../../state/bodies";
+import { isDrawn } from "../../state/drawings";
+import { stepsBefore, usePart } from "../../state/part";
+import type { DividedStep } from "./step";
+
+type Cut = DividedStep["cut"];
+
+const WAYS = [
+  { value: "plane", label: "Plane" },
+  { value: "surface", label: "Surface" },
+  { value: "drawing", label: "Sketch" },
+];
+const KEPT = [
+  { value: "both", label: "Both sides" },
+  { value: "ahead", label: "Ahead" },
+  { value: "behind", label: "Behind" },
+];
+
+export function DividedCards({ step }: { step: DividedStep }) {
+  const draft = useDraft<DividedStep>(step.id);
+  const part = usePart((s) => s.document)!;
+  const begin = (by: string): Cut => {
+    const before = stepsBefore(part, step.id);
+    if (by === "plane") return { by: "plane", plane: { kind: "principal", plane: "YZ" } };
+    if (by === "drawing")
+      return { by: "drawing", profile: { step: before.filter(isDrawn).at(-1)?.id ?? "", regions: null } };
+    const surfaces = before.filter((s) => "surface" in s && s.surface === true);
+    return { by: "surface", surface: (surfaces.at(-1) ?? before.at(-1))?.id ?? "" };
+  };
+  const { cut } = step;
+  return (
+    <>
+      <Card title="Body">
+        <SourcePick
+          label="Body"
+          kinds={solidSources()}
+          value={step.body}
+          onPick={(body) => draft.commit("Pick a body", { body })}
+        />
+      </Card>
+      <Card title="Split by">
+        <SegmentedControl
+          aria-label="What splits it"
+          data={WAYS}
+          value={cut.by}
+          onChange={(by) => draft.commit("Split by something else", { cut: begin(by) })}
+        />
+        {cut.by === "plane" && (
+          <PlanePick
+            label="Plane"
+            value={cut.plane}
+            onPick={(plane) => draft.commit("Pick a plane", { cut: { by: "plane", plane } })}
+          />
+        )}
+        {cut.by === "surface" && (
+          <SourcePick
+            label="Surface"
+            kinds={bodySources()}
+            value={cut.surface}
+            onPick={(surface) => draft.commit("Pick a surface", { cut: { by: "surface", surface } })}
+          />
+        )}
+        {cut.by === "drawing" && (
+          <SourcePick
+            label="Sketch"
+            value={cut.profile.step}
+            onPick={(id) =>
+              draft.commit("Pick a sketch", { cut: { by: "drawing", profile: { step: id, regions: null } } })
+            }
+          />
+        )}
+      </Card>
+      <Card title="Kept">
+        <SegmentedControl
+          aria-label="Pieces that are kept"
+          data={KEPT}
+          value={step.keep}
+          onChange={(keep) => draft.commit("Keep other pieces", { keep: keep as DividedStep["keep"] })}
+        />
+      </Card>
+    </>
+  );
+}
