@@ -125,7 +125,7 @@ def test_a_body_is_split_mirrored_copied_in_rows_and_put_together(editor: Editor
     assert editor.number("Volume") == pytest.approx(frustum / 2, rel=1e-4)
     editor.key("Shift+M")
     editor.wait_built()
-    assert editor.number("Volume of the copies") == pytest.approx(frustum / 2, rel=1e-4)
+    assert editor.number("Copied volume") == pytest.approx(frustum / 2, rel=1e-4)
     page.get_by_label("ResultMode").get_by_text("Add").click()
     editor.wait_built()
     assert editor.number("Volume") == pytest.approx(frustum, rel=1e-4)

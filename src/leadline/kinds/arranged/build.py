@@ -34,7 +34,8 @@ def build(context: Context, step: ArrangedStep, report: Report) -> Product:
     places = None if isinstance(step.how, Mirrored) else _places(context, step.how, plane)
     stays = step.how.keep if isinstance(step.how, Mirrored | MovedOnce) else True
     count = (1 if places is None else len(places)) + stays
-    report.figure = "mirrored" if places is None else f"{count} in all" if count > 1 else "moved"
+    done = "mirrored" if places is None else f"{count} in all" if count > 1 else "moved"
+    report.figure = f"{context.names.get(step.source, step.source)}, {done}"
     report.data = ArrangedResult(count=count)
     if context.quick:
         return Product()

@@ -16,7 +16,7 @@ export function ArrangedFoot({ built }: { built: StepReport | undefined }) {
       <table className={clsx(table.numbers, "figures")} aria-label="Copies">
         <tbody>
           <Row name="Bodies in all" value={`${count}`} />
-          {made !== undefined && <Row name="Volume of the copies" value={volume(made, units)} />}
+          {made !== undefined && <Row name="Copied volume" value={volume(made, units)} />}
         </tbody>
       </table>
     </Card>

@@ -5,12 +5,11 @@ import { givesOf } from "../../state/fields";
 import { freshId, freshName } from "../../state/part";
 import type { DividedStep } from "./step";
 
-/** The selected body, or the last one, by the selected plane, or the last one there is. */
+/** The selected body, or the last one, by the selected plane, else by one through the origin. */
 export function newDivided(part: Part, result: BuildData | null, selected: string | null): DividedStep | null {
   const body = ownersOfBodies(part, result, selected).at(-1);
   if (body === undefined) return null;
-  const planes = part.steps.filter((s) => givesOf(s) === "plane");
-  const plane = planes.find((s) => s.id === selected) ?? planes.at(-1);
+  const plane = part.steps.find((s) => s.id === selected && givesOf(s) === "plane");
   return {
     id: freshId(part, "divided"),
     name: freshName(part, "Split"),
