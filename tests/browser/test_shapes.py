@@ -5,10 +5,12 @@ from __future__ import annotations
 import math
 from itertools import pairwise
 
+import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.editor import Editor
+from tests.browser.test_sweeping import draw, sketch_on
 
 
 def test_a_loft_from_a_rectangle_to_a_circle_keeps_square_and_its_threads_are_dragged(editor: Editor, page: Page):
@@ -155,3 +157,36 @@ def test_a_body_is_split_mirrored_copied_in_rows_and_put_together(editor: Editor
 def _overlap(r: float, d: float) -> float:
     """The area that two circles of radius r have in common, their middles d apart."""
     return 2 * r * r * math.acos(d / 2 / r) - d / 2 * math.sqrt(4 * r * r - d * d)
+
+
+def test_a_block_is_extruded_up_to_a_face_and_short_of_a_plane(editor: Editor, page: Page):
+    """A block about a loft that is twice as high, until it is as high as that, or as a plane there less 4 mm."""
+    round_loft(editor, page)
+    sketch_on(editor, page, "top")
+    draw(editor, "l", (-30, -30), (30, -30), (30, 30), (-30, 30), (-30, -30))
+    editor.done()
+    editor.key("x")
+    editor.wait_built()
+    shown = editor.document()["steps"][-2]["sketch"]["points"]
+    area = np.prod(np.ptp([[p["x"], p["y"]] for p in shown], axis=0)) / 1000
+    assert editor.number("Volume") == pytest.approx(20 * area, rel=1e-6)
+    ends = page.get_by_label("Where it ends")
+    ends.get_by_text("At a plane").click()
+    editor.wait_built()
+    expect(editor.messages()).to_contain_text("or right there")  # it is the sketch's own plane
+    page.get_by_role("combobox", name="Plane where it ends").click()
+    page.get_by_role("option", name="Plane beside").click()
+    editor.field("Short of it", "4")
+    editor.wait_built()
+    assert editor.number("Volume") == pytest.approx(36 * area, rel=1e-6)
+    ends.get_by_text("At a length").click()
+    editor.wait_built()
+    ends.get_by_text("At a face").click()
+    expect(page.get_by_role("button", name="Click it in the stage…")).to_be_visible()
+    editor.key("2")  # from the top
+    editor.settle()
+    x, y, _ = editor.stage_pixel(0, 0)
+    page.mouse.click(x, y)
+    editor.wait_built()
+    assert editor.document()["steps"][-1]["until"]["face"] == {"step": "loft1", "face": "loft1/cap/end"}
+    assert editor.number("Volume") == pytest.approx(40 * area, rel=1e-6)

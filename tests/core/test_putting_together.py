@@ -299,3 +299,52 @@ def test_places_of_places_and_mirrored_moves():
     assert np.allclose(turned.mirrored(plane.normal, plane.origin).moved(seen(points)), seen(turned.moved(points)))
     there = moved_once(plane, np.array([1.0, 2, 3]), 0.4)
     assert np.allclose(there.moved(plane.origin[None])[0, 0], plane.origin + plane.x + 2 * plane.y + 3 * plane.normal)
+
+
+# -- extruded up to something -----------------------------------------------------------------------
+
+
+def slanted(angle, distance):
+    """A plane that leans about the x axis, ``distance`` above the origin."""
+    return [beside(distance), {"kind": "datum", "id": "lean", "name": "Lean", "how": {"by": "angle", "plane": {"kind": "step", "step": "d"}, "axis": "x", "angle": angle}}]
+
+
+def up_to(until, profile="s", **more):
+    return {"kind": "extrude", "id": "c", "name": "Up to", "profile": {"step": profile}, "length": 5, "until": until, **more}
+
+
+LEAN = {"kind": "step", "step": "lean"}
+
+
+@SMALL
+@given(st.floats(-40, 40), st.sampled_from([30.0, -30.0]), st.floats(0, 4), st.floats(0, 6))
+def test_a_rod_ends_on_a_slanted_plane_before_or_behind_it(angle, distance, short, back):
+    """A plane cuts a rod's end off so that its middle is as long as the rod would be square."""
+    report, (rod,) = done([sketch("s", XY, circle(10)), *slanted(angle, distance)], up_to({"by": "plane", "plane": LEAN, "short": short}, back=back))
+    assert rod.body.volume() == pytest.approx(math.pi * 100 * (30 - short + back), rel=1e-6)
+    low, high = rod.body.box()
+    assert (low[2] if distance > 0 else high[2]) == pytest.approx(-back if distance > 0 else back, abs=1e-5)
+    assert report.data["checks"]["valid"]
+
+
+def test_a_rod_off_the_origin_ends_on_a_face_of_another_body():
+    wedge = [sketch("w", YZ, polyline((-20, 40), (60, 60), (60, 70), (-20, 70), closed=True)), {"kind": "extrude", "id": "w1", "name": "Wedge", "profile": {"step": "w"}, "length": 50, "back": 50}]
+    face = {"step": "w1", "face": "w1/side/e0/0"}
+    _, bodies = done([*wedge, sketch("s", XY, circle(4, 10, 30))], up_to({"by": "face", "face": face}))
+    assert bodies[1].body.volume() == pytest.approx(math.pi * 16 * (40 + 20 * 50 / 80), rel=1e-6)
+    report, _ = done([*wedge, sketch("s", XY, circle(4, 10, 30))], up_to({"by": "face", "face": face}, result="add"))
+    assert report.messages == []
+
+
+@pytest.mark.parametrize(
+    ("more", "until", "code", "field"),
+    [
+        ([beside(10, XZ)], {"by": "plane", "plane": {"kind": "step", "step": "d"}}, "never-there", "until"),
+        (slanted(80, 10), {"by": "plane", "plane": LEAN}, "across-its-end", "until"),
+        (slanted(0, 10), {"by": "plane", "plane": LEAN, "short": 10}, "bad-size", "until"),
+        ([], {"by": "plane", "plane": XY}, "across-its-end", "until"),
+        ([beside(10)], {"by": "face", "face": {"step": "gone", "face": "gone/cap/end"}}, "deleted-reference", "until"),
+    ],
+)
+def test_an_end_that_is_not_reached_is_said(more, until, code, field):
+    assert refused([sketch("s", XY, circle(10)), *more], up_to(until)) == (code, field)

@@ -1254,7 +1254,8 @@ export interface components {
          * ExtrudeStep
          * @description A profile carried straight along its plane's normal, ``length`` forward and ``back`` behind.
          *
-         *     As a ``surface`` the profile's outlines are carried, open ones too.
+         *     With ``until`` it goes up to there in place of the ``length``, also where that lies behind the profile. As a ``surface`` the profile's
+         *     outlines are carried, open ones too.
          */
         ExtrudeStep: {
             /** Id */
@@ -1279,6 +1280,11 @@ export interface components {
              * @default 0
              */
             back?: number | string;
+            /**
+             * Until
+             * @default null
+             */
+            until?: (components["schemas"]["UntilPlane"] | components["schemas"]["UntilFace"]) | null;
             /**
              * Surface
              * @default false
@@ -3090,6 +3096,41 @@ export interface components {
             at: number | string;
             /** Value */
             value: number | string;
+        };
+        /**
+         * UntilFace
+         * @description Up to the plane of a flat face, or ``short`` of it, measured along the extrusion.
+         */
+        UntilFace: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "face";
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Short
+             * @default 0
+             */
+            short?: number | string;
+        };
+        /**
+         * UntilPlane
+         * @description Up to a plane, or ``short`` of it, measured along the extrusion.
+         */
+        UntilPlane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "plane";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /**
+             * Short
+             * @default 0
+             */
+            short?: number | string;
         };
         /** UpAxis */
         UpAxis: {

@@ -2,36 +2,55 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
+
 import numpy as np
 
+from leadline.core.geometry.plane import Plane
+from leadline.core.geometry.section import Region
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
 from leadline.core.problems import Problem, mm
+from leadline.core.solids.trimming import EndCut
 from leadline.core.sweep.motion import Motion
 from leadline.core.units import format_length
-from leadline.kinds.extrude.model import ExtrudeStep
+from leadline.kinds.extrude.model import ExtrudeStep, Until, UntilPlane
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
 from leadline.recipe.products import Product, Swept
 from leadline.recipe.results import Report
 from leadline.recipe.section_report import describe, swept
 
+FLAT = 1e-9  # under this sine, an end lies square to the extrusion, or along it
+FINE = 1e-3  # of the profile's size, the chord at which its outlines are looked at
+BEYOND = 0.05  # of the way, by which the body goes on behind a slanted plane before it is cut off
+
+
+@dataclass(frozen=True)
+class _Reach:
+    """How far an extrusion goes, ``forward`` and ``back`` of the profile's plane, and what cuts off its end, if anything does."""
+
+    forward: float
+    back: float
+    cut: EndCut | None = None
+
 
 def build(context: Context, step: ExtrudeStep, report: Report) -> Product:
-    extrude_plan = plan(context, step)
+    reach = _reach(context, step)
+    extrude_plan = plan(context, step, reach)
     report.figure, report.data = extrude_plan.figure, extrude_plan.shown
     if context.quick:
         return extrude_plan
-    return finish(context, step, extrude_plan, report)
+    return finish(context, step, extrude_plan, report, cuts=[] if reach.cut is None else [reach.cut])
 
 
-def plan(context: Context, step: ExtrudeStep) -> Swept:
+def plan(context: Context, step: ExtrudeStep, reach: _Reach) -> Swept:
     """The motion along the normal. Raises Problem when there is no length."""
     plane, regions = context.profile(step.profile, step.surface)
     unit = context.scope.unit
-    forward = context.value(step.length, "length", "Length")
-    back = context.value(step.back, "length", "Length behind")
-    if forward < 0 or back < 0 or forward + back < 1e-6:
+    forward, back = reach.forward, reach.back
+    if forward + back < 1e-6:
         raise Problem(
             "bad-size", f"The extrusion is {mm(forward + back)} long.", "Give lengths above zero.",
             field="length",
@@ -42,3 +61,50 @@ def plan(context: Context, step: ExtrudeStep) -> Swept:
     title = describe(regions, None, unit)
     text = f"{title}, {format_length(forward + back, unit)}"
     return swept(step.id, motion, regions, text, title, moving=context.moving)
+
+
+def _reach(context: Context, step: ExtrudeStep) -> _Reach:
+    """Raises Problem when a length is under zero, or the profile does not lie wholly on one side of where it is to end."""
+    forward = context.value(step.length, "length", "Length") if step.until is None else 0.0
+    back = context.value(step.back, "length", "Length behind")
+    if forward < 0 or back < 0:
+        raise Problem("bad-size", f"The extrusion is {mm(forward + back)} long.", "Give lengths above zero.", field="length")
+    if step.until is None:
+        return _Reach(forward, back)
+    plane, regions = context.profile(step.profile, step.surface)
+    return _until(step.id, plane, regions, *_goal(context, step.until), back)
+
+
+def _goal(context: Context, until: Until) -> tuple[Plane, float]:
+    """The plane where it is to end, and how far short of it."""
+    try:
+        target = context.plane(until.plane) if isinstance(until, UntilPlane) else context.face(until.face.step, until.face.face)
+    except Problem as problem:
+        raise problem.after("", field="until") from None
+    return target, context.value(until.short, "length", "Short of it")
+
+
+def _until(owner: str, plane: Plane, regions: Sequence[Region], target: Plane, short: float, back: float) -> _Reach:
+    """How far the profile goes until it has come wholly to a plane, which may lie behind it."""
+    slope = float(target.normal @ plane.normal)
+    if abs(slope) < FLAT:
+        raise Problem("never-there", "The extrusion runs along the plane that it is to end at.", "Pick a plane that it meets.", field="until")
+    outlines = [loop for r in regions for loop in r.loops]
+    size = max(float(np.ptp(loop.polygon(1.0), axis=0).max()) for loop in outlines)
+    corners = plane.to_space(np.vstack([loop.polygon(FINE * size) for loop in outlines]))
+    ways = -target.height(corners) / slope
+    if ways.min() < 1e-9 < ways.max() or np.abs(ways).max() < 1e-6:
+        raise Problem("across-its-end", "The profile lies on both sides of where the extrusion is to end, or right there.", "Move the profile, or pick another plane.", field="until")
+    ahead = bool(ways.min() > 0)
+    sign = 1.0 if ahead else -1.0
+    near, far = float(np.abs(ways).min()) - short, float(np.abs(ways).max()) - short
+    if near <= 1e-6:
+        raise Problem("bad-size", f"It is {mm(near + short)} to where the extrusion ends, which is no more than it is to stay short.", "Stay less short of it.", field="until")
+    level = abs(slope) > 1 - FLAT
+    length = far if level else far * (1 + BEYOND)
+    cut = None
+    if not level:
+        last = corners[np.argmax(np.abs(ways))] + sign * length * plane.normal
+        goal = Plane(target.origin - sign * short * plane.normal, target.x, target.y)
+        cut = EndCut(goal, last, f"{owner}/cap/{'end' if ahead else 'start'}", "until")
+    return _Reach(length, back, cut) if ahead else _Reach(back, length, cut)

@@ -2,21 +2,45 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from leadline.core.marks import Length
-from leadline.recipe.inputs import BaseStep, ProfileRef, ResultMode
+from leadline.core.sketch.model import Model
+from leadline.recipe.inputs import BaseStep, FaceRef, PlaneRef, ProfileRef, ResultMode
+
+
+class UntilPlane(Model):
+    """Up to a plane, or ``short`` of it, measured along the extrusion."""
+
+    by: Literal["plane"] = "plane"
+    plane: PlaneRef
+    short: Length = 0.0
+
+
+class UntilFace(Model):
+    """Up to the plane of a flat face, or ``short`` of it, measured along the extrusion."""
+
+    by: Literal["face"] = "face"
+    face: FaceRef
+    short: Length = 0.0
+
+
+Until = Annotated[UntilPlane | UntilFace, Field(discriminator="by")]
 
 
 class ExtrudeStep(BaseStep):
     """A profile carried straight along its plane's normal, ``length`` forward and ``back`` behind.
 
-    As a ``surface`` the profile's outlines are carried, open ones too.
+    With ``until`` it goes up to there in place of the ``length``, also where that lies behind the profile. As a ``surface`` the profile's
+    outlines are carried, open ones too.
     """
 
     kind: Literal["extrude"] = "extrude"
     profile: ProfileRef
     length: Length
     back: Length = 0.0
+    until: Until | None = None
     surface: bool = False
     result: ResultMode = "separate"

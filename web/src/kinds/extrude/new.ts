@@ -12,6 +12,7 @@ export function newExtrude(part: Part, profile: string): ExtrudeStep {
     profile: { step: profile, regions: null },
     length: 20,
     back: 0,
+    until: null,
     surface: false,
     result: "separate",
   };

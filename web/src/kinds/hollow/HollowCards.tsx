@@ -1,5 +1,6 @@
 /** The body that is made hollow, its wall, the faces that are left open and those with a wall of their own. */
 import { Button, SegmentedControl } from "@mantine/core";
+import { askFace } from "../../slip/askFace";
 import { Card } from "../../slip/Card";
 import { useDraft, type Draft } from "../../slip/draft";
 import { ListRow } from "../../slip/ListRow";
@@ -59,23 +60,7 @@ export function HollowCards({ step }: { step: HollowStep }) {
   );
 }
 
-/** Waits for a face in the stage; a second time, waits no more. */
-function askFace(step: string, label: string, take: (now: HollowStep, from: string, face: string) => void): void {
-  const waiting = useView.getState().pick?.label === label;
-  useView.getState().set({
-    pick: waiting
-      ? null
-      : {
-          want: "face",
-          before: step,
-          label,
-          take: (from, face) => {
-            useView.getState().set({ pick: null });
-            take(stepOf(usePart.getState().document, step) as HollowStep, from, face);
-          },
-        },
-  });
-}
+const latest = (id: string) => stepOf(usePart.getState().document, id) as HollowStep;
 
 function Opened({ step, draft }: Shared) {
   const waiting = useView((s) => s.pick?.label === OPEN);
@@ -101,7 +86,8 @@ function Opened({ step, draft }: Shared) {
         variant={waiting ? "filled" : "default"}
         aria-pressed={waiting}
         onClick={() =>
-          askFace(step.id, OPEN, (now, from, face) => {
+          askFace(step.id, OPEN, (from, face) => {
+            const now = latest(step.id);
             if (!now.opened.some((f) => f.face === face)) set("Open a face", [...now.opened, { step: from, face }]);
           })
         }
@@ -148,7 +134,8 @@ function OwnWalls({ step, draft, units }: Shared & { units: string }) {
         aria-pressed={waiting}
         mt={6}
         onClick={() =>
-          askFace(step.id, OWN, (now, from, face) => {
+          askFace(step.id, OWN, (from, face) => {
+            const now = latest(step.id);
             if (!now.walls.some((w) => w.face.face === face))
               set("A wall of its own", [...now.walls, { face: { step: from, face }, wall: now.wall }]);
           })
