@@ -54,7 +54,7 @@ def make(path):
 FORMAT = """
 from leadline.exports.formats import Format
 
-FORMAT = Format("Names", "The names of the bodies", "text/plain", lambda result, unit: "\\n".join(b.name for b in result.bodies).encode())
+FORMAT = Format("Names", "The names of the bodies", "text/plain", lambda result, look: "\\n".join(b.name for b in result.bodies).encode())
 """
 
 

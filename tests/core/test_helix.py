@@ -99,7 +99,7 @@ def test_three_starts_are_one_shape_at_three_places():
     starts = row.places.moved(np.array([[20.0, 0, 0]]))[:, 0]
     angles = np.degrees(np.arctan2(starts[:, 1], starts[:, 0])) % 360
     assert np.sort(angles) == pytest.approx([0, 120, 240])
-    text = export(result, "step", "mm")
+    text = export(result, "step")
     assert (text.count(b"MANIFOLD_SOLID_BREP("), text.count(b"NEXT_ASSEMBLY_USAGE_OCCURRENCE(")) == (1, 3)
     again, _ = made(RIDGE, pitch=5, turns=4, starts=3, store=shelf)
     assert len(again.bodies[0].places) == 3

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
-from leadline.exports.formats import export, formats
+from leadline.exports.formats import Look, export, formats
 from leadline.recipe.build import build
 from leadline.recipe.part import Part
 from leadline.recipe.results import BuildResult
@@ -19,5 +19,5 @@ def build_to_folder(part: Part, folder: Path) -> BuildResult:
     (folder / "report.json").write_text(json.dumps(report, indent=1))
     if result.bodies:
         for form in formats():
-            (folder / f"part.{form}").write_bytes(export(result, form, part.units))
+            (folder / f"part.{form}").write_bytes(export(result, form, Look.of(part)))
     return result

@@ -4,28 +4,44 @@ from __future__ import annotations
 
 import importlib
 import pkgutil
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 
 from leadline.core.problems import Problem
 from leadline.core.solids.mesh_files import NamedMesh
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.units import LengthUnit
+from leadline.recipe.colours import colours_of
+from leadline.recipe.part import Part
 from leadline.recipe.results import BuildResult
 
 
 @dataclass(frozen=True)
-class Format:
-    """``title`` and ``about`` are what it is called; ``write`` makes the file of a build that has bodies, for a part in a unit.
+class Look:
+    """What a file has beside the bodies: the part's name and unit, and the colours ("#rrggbb") of the bodies of steps."""
 
-    ``exact``: it keeps curves and surfaces as they are.
+    title: str = "Part"
+    unit: LengthUnit = "mm"
+    colours: Mapping[str, str] = field(default_factory=dict)
+
+    @classmethod
+    def of(cls, part: Part) -> Look:
+        return cls(part.name, part.units, colours_of(part))
+
+
+@dataclass(frozen=True)
+class Format:
+    """``title`` and ``about`` are what it is called; ``write`` makes the file of a build that has bodies, as it is to look.
+
+    ``exact``: it keeps curves and surfaces as they are. ``ending``: how its files end, where its module cannot be called so.
     """
 
     title: str
     about: str
     media_type: str
-    write: Callable[[BuildResult, LengthUnit], bytes]
+    write: Callable[[BuildResult, Look], bytes]
     exact: bool = False
+    ending: str = ""
 
 
 def formats() -> dict[str, Format]:
@@ -33,7 +49,7 @@ def formats() -> dict[str, Format]:
     exports = importlib.import_module("leadline.exports")
     found = sorted(m.name for m in pkgutil.iter_modules(exports.__path__))
     modules = {name: importlib.import_module(f"leadline.exports.{name}") for name in found}
-    known = {name: module.FORMAT for name, module in modules.items() if hasattr(module, "FORMAT")}
+    known = {module.FORMAT.ending or name: module.FORMAT for name, module in modules.items() if hasattr(module, "FORMAT")}
     return dict(sorted(known.items(), key=lambda item: not item[1].exact))
 
 
@@ -42,16 +58,16 @@ def described_formats() -> dict[str, dict[str, str]]:
     return {name: {"title": f.title, "about": f.about, "media_type": f.media_type} for name, f in formats().items()}
 
 
-def meshes(result: BuildResult) -> list[NamedMesh]:
+def meshes(result: BuildResult, look: Look) -> list[NamedMesh]:
     """The display meshes of all bodies."""
-    return [NamedMesh(b.name, b.mesh or tessellate(b.body), b.places) for b in result.bodies]
+    return [NamedMesh(b.name, b.mesh or tessellate(b.body), b.places, look.colours.get(b.step)) for b in result.bodies]
 
 
-def export(result: BuildResult, form: str, unit: LengthUnit = "mm") -> bytes:
+def export(result: BuildResult, form: str, look: Look | None = None) -> bytes:
     """The bodies of a build as the bytes of a file. Raises Problem when nothing was built, or there is no such format."""
     known = formats().get(form)
     if known is None:
         raise Problem("no-format", f"There is no format “{form}”.", f"Take one of {', '.join(formats())}.")
     if not result.bodies:
         raise Problem("nothing-built", "There is no body to save.", "Build a sweep first, or mend the failed step.")
-    return known.write(result, unit)
+    return known.write(result, look or Look())

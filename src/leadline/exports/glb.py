@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from leadline.core.solids.mesh_files import write_glb
-from leadline.core.units import LengthUnit
-from leadline.exports.formats import Format, meshes
+from leadline.exports.formats import Format, Look, meshes
 from leadline.recipe.results import BuildResult
 
 
-def write(result: BuildResult, unit: LengthUnit) -> bytes:  # noqa: ARG001  # the standard says the unit
-    return write_glb(meshes(result))
+def write(result: BuildResult, look: Look) -> bytes:  # the standard says the unit
+    return write_glb(meshes(result, look))
 
 
-FORMAT = Format("glTF", "Triangles with named bodies", "model/gltf-binary", write)
+FORMAT = Format("glTF", "Triangles with named, coloured bodies", "model/gltf-binary", write)

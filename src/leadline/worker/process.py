@@ -17,7 +17,7 @@ from leadline.core.geometry.mesh import repeated
 from leadline.core.problems import Problem, told_in
 from leadline.core.solids.mesh_files import write_kept_glb
 from leadline.core.solids.tessellate import tessellate
-from leadline.exports.formats import export, formats
+from leadline.exports.formats import Look, export, formats
 from leadline.limits import BUILD_MEMORY
 from leadline.recipe.asking import answer as answer_of
 from leadline.recipe.build import Memory, build
@@ -47,7 +47,7 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
         began = time.perf_counter()
         result = build(part, memory, link, lambda event: link.send("event", event), stop.is_set)
         if request["op"] == "export":
-            link.send("done", (export(result, request["format"], part.units), formats()[request["format"]].media_type))
+            link.send("done", (export(result, request["format"], Look.of(part)), formats()[request["format"]].media_type))
         elif request["op"] == "mesh":
             link.send("done", _mesh(result, request["key"], request["fineness"]))
         else:

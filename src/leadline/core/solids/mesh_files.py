@@ -66,6 +66,8 @@ class NamedMesh:
     name: str
     mesh: DisplayMesh
     places: Placements | None = None
+    colour: str | None = None
+    """As "#rrggbb"."""
 
 
 def write_glb(meshes: Sequence[NamedMesh]) -> bytes:
@@ -76,7 +78,7 @@ def write_glb(meshes: Sequence[NamedMesh]) -> bytes:
     """
     file, buffer = _begun()
     for named in meshes:
-        file.meshes.append(gltf.Mesh(name=named.name, primitives=_primitives(buffer, named.mesh)))
+        file.meshes.append(gltf.Mesh(name=named.name, primitives=_primitives(buffer, named.mesh, _material(file, named.colour))))
         file.nodes += _nodes(named, len(file.meshes) - 1)
     top = list(range(len(file.nodes)))
     file.nodes.append(gltf.Node(name="part", children=top, scale=[MM] * 3, rotation=[-(0.5**0.5), 0, 0, 0.5**0.5]))
@@ -110,12 +112,24 @@ def write_kept_glb(mesh: DisplayMesh) -> bytes:
 
 def _begun() -> tuple[gltf.GLTF2, _Buffer]:
     file = gltf.GLTF2(asset=gltf.Asset(version="2.0", generator="Lead Line"))
-    file.materials.append(
-        gltf.Material(
-            name="steel", pbrMetallicRoughness=gltf.PbrMetallicRoughness(metallicFactor=0.2, roughnessFactor=0.55)
-        )
-    )
     return file, _Buffer(file)
+
+
+def _material(file: gltf.GLTF2, colour: str | None) -> int:
+    """The number of a colour's material, which is made when it is first asked for."""
+    name = colour or "steel"
+    known = [m.name for m in file.materials]
+    if name not in known:
+        surface = gltf.PbrMetallicRoughness(metallicFactor=0.2, roughnessFactor=0.55)
+        if colour is not None:
+            surface.baseColorFactor = [*(_linear(int(colour[i : i + 2], 16) / 255) for i in (1, 3, 5)), 1.0]
+        file.materials.append(gltf.Material(name=name, pbrMetallicRoughness=surface))
+    return [m.name for m in file.materials].index(name)
+
+
+def _linear(share: float) -> float:
+    """A share of a colour as light, from how it is written (IEC 61966-2-1)."""
+    return share / 12.92 if share <= 0.04045 else float(((share + 0.055) / 1.055) ** 2.4)
 
 
 def _ended(file: gltf.GLTF2, buffer: _Buffer, top: list[int]) -> bytes:
@@ -136,10 +150,11 @@ def _nodes(named: NamedMesh, mesh: int) -> list[gltf.Node]:
     ]
 
 
-def _primitives(buffer: _Buffer, mesh: DisplayMesh) -> list[gltf.Primitive]:
+def _primitives(buffer: _Buffer, mesh: DisplayMesh, material: int) -> list[gltf.Primitive]:
     points = buffer.add(mesh.points.astype("<f4"), gltf.VEC3, gltf.FLOAT, gltf.ARRAY_BUFFER)
     normals = buffer.add(mesh.normals.astype("<f4"), gltf.VEC3, gltf.FLOAT, gltf.ARRAY_BUFFER)
     triangles = _triangles(buffer, mesh, points, normals)
+    triangles.material = material
     return [triangles, _lines(buffer, mesh)] if mesh.lines else [triangles]
 
 
@@ -149,7 +164,7 @@ def _triangles(buffer: _Buffer, mesh: DisplayMesh, points: int, normals: int) ->
     starts = np.flatnonzero(np.diff(face, prepend=-1))
     return gltf.Primitive(
         attributes=gltf.Attributes(POSITION=points, NORMAL=normals), indices=buffer.add_index(mesh.triangles[order], len(mesh.points)),
-        mode=gltf.TRIANGLES, material=0, extras={"faces": mesh.names, "runs": [[int(face[i]), int(i)] for i in starts]},
+        mode=gltf.TRIANGLES, extras={"faces": mesh.names, "runs": [[int(face[i]), int(i)] for i in starts]},
     )  # fmt: skip
 
 

@@ -9,13 +9,14 @@ from pathlib import Path
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
 from OCP.IFSelect import IFSelect_ReturnStatus
 from OCP.Interface import Interface_Static
+from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
 from OCP.STEPCAFControl import STEPCAFControl_Writer
 from OCP.STEPControl import STEPControl_Reader, STEPControl_StepModelType
 from OCP.TCollection import TCollection_ExtendedString
 from OCP.TDataStd import TDataStd_Name
 from OCP.TDF import TDF_Label
 from OCP.TDocStd import TDocStd_Document
-from OCP.XCAFDoc import XCAFDoc_DocumentTool
+from OCP.XCAFDoc import XCAFDoc_ColorType, XCAFDoc_DocumentTool
 
 from leadline.core.geometry.placements import Placements
 from leadline.core.problems import Problem
@@ -30,6 +31,8 @@ class Placed:
     body: Body
     places: Placements | None = None
     name: str = ""
+    colour: str | None = None
+    """As "#rrggbb"."""
 
 
 def write_step(bodies: Sequence[Placed], path: Path, unit: str = "mm") -> None:
@@ -42,11 +45,14 @@ def write_step(bodies: Sequence[Placed], path: Path, unit: str = "mm") -> None:
         raise Problem("nothing-built", "There is no body to write.", "Build a sweep first.")
     document = TDocStd_Document(TCollection_ExtendedString("leadline"))
     shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
+    colours = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
     used: list[Shape] = []
     for placed in bodies:
         name = placed.name or placed.body.name
         label = shapes.AddShape(_own_shape(placed.body.shape, used), False)
         _name(label, name)
+        if placed.colour is not None:
+            colours.SetColor(label, _rgb(placed.colour), XCAFDoc_ColorType.XCAFDoc_ColorGen)
         if placed.places is not None:
             assembly = shapes.NewShape()
             _name(assembly, f"{name} copies")
@@ -57,6 +63,7 @@ def write_step(bodies: Sequence[Placed], path: Path, unit: str = "mm") -> None:
     Interface_Static.SetCVal_s("write.step.schema", "AP242DIS")
     Interface_Static.SetCVal_s("write.step.unit", "INCH" if unit == "in" else "MM")
     writer.SetNameMode(True)
+    writer.SetColorMode(True)
     writer.Transfer(document, STEPControl_StepModelType.STEPControl_AsIs)
     if writer.Write(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
         raise Problem("export", "The STEP file could not be written.", "Check the disk, then try again.")
@@ -69,6 +76,11 @@ def _own_shape(shape: Shape, used: list[Shape]) -> Shape:
     own = BRepBuilderAPI_Copy(shape, False, False).Shape() if any(shape.IsPartner(other) for other in used) else shape
     used.append(own)
     return own
+
+
+def _rgb(colour: str) -> Quantity_Color:
+    red, green, blue = (int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5))
+    return Quantity_Color(red, green, blue, Quantity_TypeOfColor.Quantity_TOC_sRGB)
 
 
 def _name(label: TDF_Label, name: str) -> None:

@@ -1,0 +1,94 @@
+"""Files handed over, read back by other readers than the program's own."""
+
+import io
+import re
+import zipfile
+from pathlib import Path
+from xml.etree import ElementTree
+
+import numpy as np
+import pytest
+import trimesh
+
+from leadline.exports.formats import Look, export
+from leadline.recipe.build import build
+from leadline.recipe.colours import PALETTE
+from tests.core.parts import XY, circle, part, sketch
+from tests.core.test_edging import BOX
+
+ROOT = Path(__file__).resolve().parents[2]
+CORE = "{http://schemas.microsoft.com/3dmanufacturing/core/2015/02}"
+ROD = [sketch("r", XY, circle(5, 80, 0)), {"kind": "extrude", "id": "rod", "name": "Rod <&> ä", "profile": {"step": "r"}, "length": 12}]
+SHEET = {"kind": "extrude", "id": "sheet", "name": "Sheet", "profile": {"step": "r"}, "length": 40, "back": -20, "surface": True}
+ROW = {"kind": "arranged", "id": "row", "name": "Row", "source": "rod", "plane": XY, "how": {"by": "rows", "count": 3, "spacing": 20}}
+
+
+@pytest.fixture(scope="module")
+def files():
+    document = part({"format": "leadline-part", "version": 1, "name": "Tray", "units": "mm", "steps": [*BOX, *ROD, ROW], "colours": {"b": "brass", "rod": "sea"}})
+    result = build(document)
+    assert all(r.state == "fresh" for r in result.reports.values()), result.reports
+    return {form: export(result, form, Look.of(document)) for form in ("3mf", "step", "glb")}
+
+
+def test_a_3mf_has_unit_names_colours_and_closed_meshes(files):
+    package = zipfile.ZipFile(io.BytesIO(files["3mf"]))
+    assert package.testzip() is None
+    rels = ElementTree.fromstring(package.read("_rels/.rels"))
+    (model,) = (ElementTree.fromstring(package.read(r.get("Target").lstrip("/"))) for r in rels)
+    assert model.get("unit") == "millimeter"
+    assert model.find(f"{CORE}metadata").text == "Tray"
+    bases = [b.get("displaycolor").lower() for b in model.iter(f"{CORE}base")]
+    objects = {o.get("id"): o for o in model.iter(f"{CORE}object")}
+    found = {}
+    for item in model.iter(f"{CORE}item"):
+        one = objects[item.get("objectid")]
+        move = np.fromstring(item.get("transform", "1 0 0 0 1 0 0 0 1 0 0 0"), sep=" ").reshape(4, 3)
+        points = np.array([[float(v.get(k)) for k in "xyz"] for v in one.iter(f"{CORE}vertex")]) @ move[:3] + move[3]
+        solid = trimesh.Trimesh(points, [[int(t.get(k)) for k in ("v1", "v2", "v3")] for t in one.iter(f"{CORE}triangle")], process=False)
+        assert solid.is_watertight
+        assert one.get("type") == "model"
+        found.setdefault((one.get("name"), bases[int(one.get("pindex"))]), []).append((solid.volume, round(solid.centroid[0], 3)))
+    assert found[("Block", PALETTE["brass"])] == [(pytest.approx(24000), pytest.approx(20))]
+    assert found[("Rod <&> ä", PALETTE["sea"])] == [(pytest.approx(np.pi * 25 * 12, rel=1e-2), pytest.approx(80, abs=1e-2))]
+    assert [x for _, x in found[("Row", PALETTE["sea"])]] == pytest.approx([100, 120], abs=1e-2)
+
+
+def test_what_is_open_is_a_surface_in_a_3mf():
+    result = build(part({"format": "leadline-part", "version": 1, "name": "S", "units": "mm", "steps": [ROD[0], {**SHEET, "length": 40, "back": 0}]}))
+    model = ElementTree.fromstring(zipfile.ZipFile(io.BytesIO(export(result, "3mf"))).read("3D/3dmodel.model"))
+    assert [o.get("type") for o in model.iter(f"{CORE}object")] == ["surface"]
+
+
+def test_a_step_file_has_a_product_and_a_colour_for_each_body(files):
+    text = files["step"].decode("latin-1")
+    products = re.findall(r"=PRODUCT\('([^']*)'", text.replace("\n", "")) or re.findall(r"PRODUCT\('([^']*)'", text.replace("\n", ""))
+    assert {"Block"} <= set(products)
+    rgb = {tuple(round(float(v), 3) for v in found) for found in re.findall(r"COLOUR_RGB\('[^']*',([\d.Ee+-]+),([\d.Ee+-]+),([\d.Ee+-]+)\)", text.replace("\n", ""))}
+    for name in ("brass", "sea"):
+        wanted = tuple(int(PALETTE[name][i : i + 2], 16) / 255 for i in (1, 3, 5))
+        linear = tuple(c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in wanted)
+        assert any(np.allclose(c, wanted, atol=2e-3) or np.allclose(c, linear, atol=2e-3) for c in rgb), (name, rgb)
+
+
+def test_a_gltf_has_the_colours_as_light(files, tmp_path):
+    (tmp_path / "a.glb").write_bytes(files["glb"])
+    scene = trimesh.load(tmp_path / "a.glb")
+    seen = {}
+    for node in scene.graph.nodes_geometry:
+        _, name = scene.graph[node]
+        solid = scene.geometry[name]
+        if isinstance(solid, trimesh.Trimesh):
+            seen[node] = np.asarray(solid.visual.material.baseColorFactor)[:3] / 255
+    brass = next(c for n, c in seen.items() if n.startswith("Block"))
+    sea = [c for n, c in seen.items() if n.startswith(("Row", "Rod"))]
+    assert len(sea) == 3
+    for shown, name in ((brass, "brass"), *((c, "sea") for c in sea)):
+        wanted = np.array([int(PALETTE[name][i : i + 2], 16) / 255 for i in (1, 3, 5)])
+        linear = np.where(wanted <= 0.04045, wanted / 12.92, ((wanted + 0.055) / 1.055) ** 2.4)
+        assert np.allclose(shown, linear, atol=0.005)
+
+
+def test_the_colours_of_files_are_those_of_the_stage():
+    shown = dict(re.findall(r'(\w+): "(#[0-9a-f]{6})"', (ROOT / "web/src/stage/bodyColours.ts").read_text()))
+    assert shown == PALETTE
