@@ -362,3 +362,26 @@ def test_the_arrow_keys_move_a_point_under_its_constraints(editor: Editor, page:
     editor.settle()
     end = max(coordinates(drawn(editor)).values(), key=lambda p: float(p[0]))
     assert end[0] == pytest.approx(40, abs=0.6)
+
+
+def test_a_chain_goes_on_through_the_bare_origin_and_what_may_follow_is_offered(editor: Editor, page: Page):
+    editor.new_part()
+    for name in ("XY", "XZ", "YZ"):
+        expect(page.get_by_text(name, exact=True)).to_be_visible()
+    page.get_by_role("button", name="Draw a path seen from the front").click()
+    expect(editor.canvas).to_be_visible()
+    editor.settle()
+    expect(page.get_by_label("Scale")).to_be_visible()
+    editor.key("l")
+    for x, y in ((-50, 0), (0, 0), (0, 40), (-50, 40), (-50, 0)):
+        editor.click(x, y)
+    expect(page.get_by_label("Where the pointer is")).to_have_text("-50, 0 mm")
+    editor.click(20, 20)
+    editor.key("Escape")
+    editor.key("Escape")
+    editor.done()
+    (drawn,) = editor.document()["steps"]
+    assert len(drawn["sketch"]["entities"]) == 4  # the chain ended where it had begun, so the last click begins another
+    page.get_by_role("button", name="Quick section along the path").click()
+    editor.wait_built()
+    assert editor.document()["steps"][-1]["kind"] == "sweep"

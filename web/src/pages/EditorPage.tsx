@@ -74,7 +74,7 @@ export default function EditorPage() {
   if (!loaded) return <main className={clsx(styles.lost, "soft")}>Opening the part…</main>;
   const drawing = sketching !== null;
   const columns = `${cord && !drawing ? "250px" : "0"} minmax(0, 1fr) ${slip && !drawing ? "310px" : "0"}`;
-  const rows = `44px minmax(0, 1fr) ${strip && !drawing ? "172px" : "0"}`;
+  const rows = `44px minmax(0, 1fr) ${strip && !drawing ? "auto" : "0"}`;
   return (
     <div
       className={styles.editor}

@@ -4,6 +4,8 @@ import { useShallow } from "zustand/react/shallow";
 import type { Units, Vec2 } from "../api/types";
 import { Axes, Combs, Curves, Faults, Figures, Legs, Points, Tags } from "./Drawing";
 import { propose } from "./drawing/drawing";
+import { inUnits, trim } from "../ui/format";
+import { ScaleBar } from "../ui/ScaleBar";
 import { FigureInput } from "./FigureInput";
 import { Crossing, Leash, Proposed, SizeNote, Sources } from "./Overlays";
 import { snap, type PathCrossing } from "./place";
@@ -86,6 +88,12 @@ export function SketchCanvas({ crossings, sources, units, profile }: Props) {
         {moved && pulled && <Leash data={moved} item={pulled.item} to={pulled.to} place={place} />}
         {pointer !== null && <Ahead pointer={pointer} crossings={crossings} units={units} place={place} />}
       </svg>
+      <ScaleBar scale={view.scale} units={units} className={styles.scale} />
+      {pointer !== null && (
+        <output className={clsx(styles.where, "figures")} aria-label="Where the pointer is">
+          {pointer.at.map((c) => trim(Number(inUnits(c, units).toFixed(units === "in" ? 3 : 2)))).join(", ")} {units}
+        </output>
+      )}
       {editing !== null && <FigureInput key={editing} id={editing} data={data} place={place} units={units} />}
     </>
   );

@@ -1,5 +1,5 @@
 /** What a click in the sketch does, by the tool in hand. */
-import type { Dimension, Units, Vec2 } from "../api/types";
+import type { Dimension, Sketch, Units, Vec2 } from "../api/types";
 import { inUnits, trim } from "../ui/format";
 import { addDimension, edit, operate, project } from "./changes";
 import { complete, completeSpline } from "./drawing/drawing";
@@ -73,6 +73,12 @@ async function addFigure(made: Pick<Dimension, "kind" | "items">, at: Vec2, unit
   useSketch.getState().set({ selection: [], editing: kept ? id : null });
 }
 
+/** A chain ends where it meets what is drawn; the bare origin is met on the way. */
+function endsChain(sketch: Sketch, { existing }: Spot): boolean {
+  if (existing !== "O") return existing !== undefined;
+  return sketch.points.some((p) => Math.hypot(p.x, p.y) < 1e-9);
+}
+
 /** The next click of a drawing tool; `twice` ends a curve through many. */
 export function drawAt(spot: Spot, held: Held, twice: boolean, scale: number): void {
   const { tool, clicks, live, set } = useSketch.getState();
@@ -85,7 +91,7 @@ export function drawAt(spot: Spot, held: Held, twice: boolean, scale: number): v
     return;
   }
   let end: string | null = null;
-  const closes = tool === "line" && clicks.length > 0 && spot.existing !== undefined;
+  const closes = tool === "line" && clicks.length > 0 && endsChain(live.sketch, spot);
   const made = complete(tool, live.sketch, clicks, spot, held, (id) => {
     end = id;
   });

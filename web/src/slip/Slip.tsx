@@ -1,12 +1,15 @@
 /** The selected step: its inputs in the order in which one decides them, then results and checks. */
 import type { StepReport, Units, Vec3 } from "../api/types";
 import { goTo } from "../state/goTo";
+import { isDrawn } from "../state/drawings";
+import { isOwnPath } from "../state/paths";
 import { reportOf, stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
 import { area, length, mass, trim, volume } from "../ui/format";
 import { MessageLine } from "../ui/MessageLine";
 import { FormatButtons } from "./FormatButtons";
 import { PartSlip } from "./PartSlip";
+import { GoOn } from "./GoOn";
 import { PathFoot } from "./PathFoot";
 import { Row } from "./Row";
 import { SheetFoot } from "../sheets/SheetFoot";
@@ -43,6 +46,7 @@ export function Slip() {
         <MessageLine key={i} message={m} onGo={() => goTo(step.id, m)} />
       ))}
       <Cards key={step.id} step={step} report={built} />
+      {(isDrawn(step) || isOwnPath(step)) && built?.state === "fresh" && <GoOn />}
       <PathFoot report={report} />
       <SheetFoot step={step.id} report={built} />
       {room?.Foot !== undefined && <room.Foot report={report} built={built} />}

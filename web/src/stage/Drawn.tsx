@@ -10,6 +10,7 @@ import { isBody } from "../state/bodies";
 import { stepOf, usePart } from "../state/part";
 import { roleOf } from "../state/roles";
 import { useView } from "../state/view";
+import { Origin } from "./Origin";
 import type { Palette } from "./palette";
 import { PathHandles } from "./PathHandles";
 
@@ -169,6 +170,7 @@ export function Planes({ colours }: { colours: Palette }) {
   if (part === null || hidden || sketching) return null;
   return (
     <>
+      {part.steps.length === 0 && <Origin colours={colours} />}
       {part.steps.map((step) => {
         const report = result?.steps[step.id];
         const data = report?.data;

@@ -2,11 +2,10 @@
 import { ActionIcon, Group, Menu, Tooltip } from "@mantine/core";
 import { usePart } from "../state/part";
 import { useView, type Shading } from "../state/view";
-import { inUnits, trim } from "../ui/format";
+import { ScaleBar } from "../ui/ScaleBar";
 import { Attitude } from "./Attitude";
 import { SliceBar } from "./SliceBar";
 import { useCamera } from "./cameraState";
-import clsx from "clsx";
 import styles from "./Overlay.module.css";
 
 const SHADINGS: { key: Shading; label: string }[] = [
@@ -82,23 +81,13 @@ export function Overlay() {
       </Group>
       <SliceBar />
       <Attitude />
-      <ScaleBar />
+      <StageScale />
     </>
   );
 }
 
-function ScaleBar() {
+function StageScale() {
   const zoom = useCamera((s) => s.zoom);
   const units = usePart((s) => s.document?.units ?? "mm");
-  const wanted = inUnits(110 / zoom, units);
-  const power = 10 ** Math.floor(Math.log10(wanted));
-  const nice = [5, 2, 1].find((n) => n * power <= wanted)! * power;
-  const pixels = nice * (units === "in" ? 25.4 : 1) * zoom;
-  return (
-    <div className={clsx(styles.scaleBar, "figures")} style={{ width: pixels }} aria-label="Scale">
-      <span>
-        {trim(nice)} {units}
-      </span>
-    </div>
-  );
+  return <ScaleBar scale={zoom} units={units} className={styles.scaleBar} />;
 }

@@ -57,9 +57,7 @@ export function StationStrip() {
   if (part === null || data === undefined) {
     return (
       <section className={styles.strip} data-empty aria-label="Station strip">
-        <p className="soft">
-          The station strip shows bend radius, twist and the section along a sweep. It fills when the part has one.
-        </p>
+        <p className="soft">The station strip: bend radius, twist and the section along a sweep, once there is one.</p>
       </section>
     );
   }
