@@ -18,5 +18,5 @@ export function colourOf(part: Part | null, id: string): Colour | undefined {
   const step = part?.steps.find((s) => s.id === id);
   const source =
     step !== undefined && givesOf(step) === "copies" ? usesOf(step).find((u) => u.use === "body")?.to : undefined;
-  return part?.colours[id] ?? part?.colours[source ?? ""];
+  return part?.colours[id] ?? (source === undefined ? undefined : colourOf(part, source));
 }
