@@ -24,7 +24,7 @@ def begin(editor: Editor, page: Page, view: str = "front") -> None:
 def locker(editor: Editor, page: Page, title: str) -> None:
     editor.key("a")
     page.get_by_label("Search the locker").fill(title)
-    page.get_by_role("button", name=title).first.click()
+    page.get_by_role("dialog").get_by_role("button", name=title).first.click()  # the slip may offer it too
     expect(page.get_by_label("Search the locker")).to_have_count(0)
     editor.settle()
 
