@@ -15,7 +15,7 @@ from leadline.core.clearance.shape import Shape
 from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.geometry.section import Region
 from leadline.core.problems import Message, Problem
-from leadline.core.solids.body import Body, boxes_meet, together
+from leadline.core.solids.body import Body, at_places, boxes_meet, together
 from leadline.core.solids.booleans import Operation
 from leadline.core.solids.combine import as_manifold, combine
 from leadline.core.solids.kernel import solids
@@ -106,7 +106,7 @@ def at_starts(body: KeptBody, plan: Swept) -> KeptBody:
 def _at_each(made: list[Body], plan: Swept) -> list[Body]:
     if plan.copies is None:
         return made
-    return [b.moved(t, d) for t, d in zip(plan.copies.turns, plan.copies.shifts, strict=True) for b in made]
+    return at_places(made, plan.copies)
 
 
 def _starts_touch(meshes: list[DisplayMesh], plan: Swept) -> list[Message]:
@@ -183,16 +183,17 @@ class _Done:
 
 
 def combined(
-    context: Context, made: list[Body], operation: Operation, report: Report, step: Named
+    context: Context, made: list[Body], operation: Operation, report: Report, step: Named, before: list[KeptBody] | None = None
 ) -> tuple[list[KeptBody], Combined | None]:
-    """The bodies so far with what was made, and the sizes of those that changed.
+    """The bodies so far, or those given as ``before``, with what was made, and the sizes of those that changed.
 
     New ones get their key and mesh last, when it is known which they are. Raises Problem.
     """
     began = time.perf_counter()
-    rows = [b for b in context.bodies if b.places is not None]
+    bodies = context.bodies if before is None else before
+    rows = [b for b in bodies if b.places is not None]
     near = [_within_reach(row, made) for row in rows]
-    old = [b for b in context.bodies if b.places is None] + [single for singles in near for single in singles.values()]
+    old = [b for b in bodies if b.places is None] + [single for singles in near for single in singles.values()]
     done = _all_at_once(old, made, operation)
     if done is None:
         done = _in_common(old, made) if operation == "common" else _one_by_one(old, made, operation, step)
@@ -234,9 +235,8 @@ def _within_reach(row: KeptBody, tools: list[Body]) -> dict[int, KeptBody]:
     """Of a row of copies those that a tool may touch, each as a body of its own, by their number."""
     assert row.places is not None
     boxes = [t.box() for t in tools]
-    singles = [row.body.moved(t, d) for t, d in zip(row.places.turns, row.places.shifts, strict=True)]
     near = {}
-    for i, body in enumerate(singles):
+    for i, body in enumerate(at_places([row.body], row.places)):
         low, high = body.box()
         if any(boxes_meet((low, high), box) for box in boxes):
             near[i] = KeptBody(f"{row.key}.{i}", f"{row.name} {i + 1}", row.step, body)

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from leadline.core.problems import Problem
-from leadline.core.solids.body import Body
+from leadline.core.solids.body import Body, at_places
 from leadline.recipe.context import Context
 from leadline.recipe.products import KeptBody
 
@@ -19,15 +21,14 @@ def solids_of(context: Context, source: str, field: str, rows: bool = False) -> 
     return own
 
 
-def single(kept: KeptBody) -> list[Body]:
-    """A body as itself, or each of its copies as a body of its own. Raises Problem when these are too many."""
-    if kept.places is None:
-        return [kept.body]
-    refuse_many(len(kept.places))
-    return [kept.body.moved(turn, shift) for turn, shift in zip(kept.places.turns, kept.places.shifts, strict=True)]
+def singles(bodies: Sequence[KeptBody], field: str) -> list[Body]:
+    """Bodies, each of their copies as one of its own. Raises Problem when these are too many."""
+    if any(kept.places is not None for kept in bodies):
+        refuse_many(sum(kept.count for kept in bodies), field)
+    return [body for kept in bodies for body in ([kept.body] if kept.places is None else at_places([kept.body], kept.places))]
 
 
-def refuse_many(count: int, field: str = "count") -> None:
+def refuse_many(count: int, field: str) -> None:
     """Raises Problem when so many copies are to be solids of their own."""
     if count > MOST_SOLIDS:
         raise Problem("too-many-copies", f"These are {count} copies that are solids of their own.", f"Ask for at most {MOST_SOLIDS}, or for rigid separate copies.", field=field)

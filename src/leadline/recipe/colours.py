@@ -14,11 +14,9 @@ def colours_of(part: Part) -> dict[str, str]:
     """The colour of each step's bodies as "#rrggbb", where it has one; copies have that of their source unless they have their own."""
     found: dict[str, str] = {}
     for step in part.steps:
-        used = [step.id]
-        if kind_of(step).gives == "copies":
-            used += [to for _, to in references(step)][:1]
-        known = next((PALETTE[part.colours[s]] for s in used if s in part.colours), None)
-        known = known or next((found[s] for s in used[1:] if s in found), None)
-        if known is not None:
-            found[step.id] = known
+        own = part.colours.get(step.id)
+        source = references(step)[0][1] if kind_of(step).gives == "copies" else ""
+        colour = found.get(source) if own is None else PALETTE[own]
+        if colour is not None:
+            found[step.id] = colour
     return found

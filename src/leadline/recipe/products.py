@@ -235,6 +235,11 @@ class KeptBody:
     shape_key: str = ""
 
     @property
+    def count(self) -> int:
+        """How many it stands for."""
+        return 1 if self.places is None else len(self.places)
+
+    @property
     def mesh_key(self) -> str:
         """The key under which its mesh is kept."""
         return self.shape_key or self.key

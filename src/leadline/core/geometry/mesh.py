@@ -11,6 +11,7 @@ from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array, cross
 
 Ints = NDArray[np.int64]
+ALIKE = 1e-8  # of a mesh's size: points closer than that are one
 
 
 @dataclass(frozen=True)
@@ -31,6 +32,14 @@ class DisplayMesh:
         """Volume enclosed by the triangles, mm³."""
         a, b, c = (self.points[self.triangles[:, k]] for k in range(3))
         return float((a * cross(b, c)).sum() / 6)
+
+    def welded(self) -> tuple[Array, Ints]:
+        """The points (k, 3) with equal ones once, and the triangles (m, 3) between them without those that are none any more."""
+        scale = float(np.ptp(self.points, axis=0).max()) or 1.0
+        _, first, inverse = np.unique(np.round(self.points / (scale * ALIKE)), axis=0, return_index=True, return_inverse=True)
+        triangles = inverse.ravel()[self.triangles]
+        a, b, c = triangles.T
+        return self.points[first], triangles[(a != b) & (b != c) & (a != c)]
 
 
 def repeated(mesh: DisplayMesh, places: Placements) -> DisplayMesh:

@@ -19,6 +19,7 @@ from OCP.GProp import GProp_GProps
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Shape
 
+from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array
 from leadline.core.solids.kernel import Shape, compound, faces, solids
 
@@ -97,6 +98,11 @@ class Body:
 def boxes_meet(a: tuple[Array, Array], b: tuple[Array, Array]) -> bool:
     """Whether two boxes, each by its lowest and highest corner as ``Body.box`` gives it, meet."""
     return bool((a[0] <= b[1]).all() and (b[0] <= a[1]).all())
+
+
+def at_places(bodies: Sequence[Body], places: Placements) -> list[Body]:
+    """Each of the bodies at each of the places as one of its own, those at the first place first."""
+    return [body.moved(turn, shift) for turn, shift in zip(places.turns, places.shifts, strict=True) for body in bodies]
 
 
 def together(bodies: Sequence[Body]) -> Body:

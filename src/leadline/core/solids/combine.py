@@ -117,15 +117,9 @@ def mesh_volume(base: DisplayMesh, tool: DisplayMesh, operation: Operation) -> f
 
 def as_manifold(mesh: DisplayMesh) -> manifold3d.Manifold | None:
     """A closed mesh for mesh booleans, equal points merged; None when it does not close."""
-    scale = float(np.ptp(mesh.points, axis=0).max()) or 1.0
-    _, first, inverse = np.unique(
-        np.round(mesh.points / (scale * 1e-8)), axis=0, return_index=True, return_inverse=True
-    )
-    triangles = inverse.ravel()[mesh.triangles]
-    a, b, c = triangles.T
-    triangles = triangles[(a != b) & (b != c) & (a != c)]
+    points, triangles = mesh.welded()
     solid = manifold3d.Manifold(
-        manifold3d.Mesh64(np.ascontiguousarray(mesh.points[first]), np.ascontiguousarray(triangles, dtype=np.uint64))
+        manifold3d.Mesh64(np.ascontiguousarray(points), np.ascontiguousarray(triangles, dtype=np.uint64))
     )
     return None if solid.status() != manifold3d.Error.NoError else solid
 

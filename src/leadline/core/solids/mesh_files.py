@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 from trimesh.exchange.stl import export_stl
 
+from leadline.core.colours import red_green_blue
 from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.geometry.placements import Placements
 
@@ -119,12 +120,13 @@ def _material(file: gltf.GLTF2, colour: str | None) -> int:
     """The number of a colour's material, which is made when it is first asked for."""
     name = colour or "steel"
     known = [m.name for m in file.materials]
-    if name not in known:
-        surface = gltf.PbrMetallicRoughness(metallicFactor=0.2, roughnessFactor=0.55)
-        if colour is not None:
-            surface.baseColorFactor = [*(_linear(int(colour[i : i + 2], 16) / 255) for i in (1, 3, 5)), 1.0]
-        file.materials.append(gltf.Material(name=name, pbrMetallicRoughness=surface))
-    return [m.name for m in file.materials].index(name)
+    if name in known:
+        return known.index(name)
+    surface = gltf.PbrMetallicRoughness(metallicFactor=0.2, roughnessFactor=0.55)
+    if colour is not None:
+        surface.baseColorFactor = [*map(_linear, red_green_blue(colour)), 1.0]
+    file.materials.append(gltf.Material(name=name, pbrMetallicRoughness=surface))
+    return len(known)
 
 
 def _linear(share: float) -> float:

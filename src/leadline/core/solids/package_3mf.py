@@ -23,7 +23,6 @@ START = (
     '<?xml version="1.0" encoding="UTF-8"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">'
     f'<Relationship Target="/{MODEL}" Id="start" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>'
 )
-ALIKE = 1e-7  # of a mesh's size: points closer than that are one, as a closed mesh has each once
 
 
 def write_3mf(meshes: Sequence[NamedMesh], title: str) -> bytes:
@@ -55,13 +54,10 @@ def write_3mf(meshes: Sequence[NamedMesh], title: str) -> bytes:
 
 def _add_mesh(part: Element, named: NamedMesh) -> bool:
     """Whether the mesh is closed: only then may it be called a model."""
-    size = float(np.ptp(named.mesh.points, axis=0).max()) or 1.0
-    _, first, inverse = np.unique(np.round(named.mesh.points / (size * ALIKE)), axis=0, return_index=True, return_inverse=True)
-    corners = inverse.ravel()[named.mesh.triangles]
-    corners = corners[(corners[:, 0] != corners[:, 1]) & (corners[:, 1] != corners[:, 2]) & (corners[:, 0] != corners[:, 2])]
+    places, corners = named.mesh.welded()
     mesh = SubElement(part, "mesh")
     points, triangles = SubElement(mesh, "vertices"), SubElement(mesh, "triangles")
-    for x, y, z in named.mesh.points[first].tolist():
+    for x, y, z in places.tolist():
         SubElement(points, "vertex", x=f"{x:.9g}", y=f"{y:.9g}", z=f"{z:.9g}")
     for a, b, c in corners.tolist():
         SubElement(triangles, "triangle", v1=str(a), v2=str(b), v3=str(c))

@@ -18,6 +18,7 @@ from OCP.TDF import TDF_Label
 from OCP.TDocStd import TDocStd_Document
 from OCP.XCAFDoc import XCAFDoc_ColorType, XCAFDoc_DocumentTool
 
+from leadline.core.colours import red_green_blue
 from leadline.core.geometry.placements import Placements
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body, location
@@ -79,8 +80,7 @@ def _own_shape(shape: Shape, used: list[Shape]) -> Shape:
 
 
 def _rgb(colour: str) -> Quantity_Color:
-    red, green, blue = (int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5))
-    return Quantity_Color(red, green, blue, Quantity_TypeOfColor.Quantity_TOC_sRGB)
+    return Quantity_Color(*red_green_blue(colour), Quantity_TypeOfColor.Quantity_TOC_sRGB)
 
 
 def _name(label: TDF_Label, name: str) -> None:

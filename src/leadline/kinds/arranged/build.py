@@ -20,7 +20,7 @@ from leadline.core.solids.tessellate import tessellate
 from leadline.kinds.arranged.model import ArrangedStep, InRows, Mirrored, MovedOnce, Round
 from leadline.kinds.arranged.result import ArrangedResult
 from leadline.recipe.bodies import combined
-from leadline.recipe.changing import refuse_many, single, solids_of
+from leadline.recipe.changing import singles, solids_of
 from leadline.recipe.context import Context
 from leadline.recipe.products import BodyProduct, KeptBody, Product
 from leadline.recipe.results import Report
@@ -42,16 +42,13 @@ def build(context: Context, step: ArrangedStep, report: Report) -> Product:
     began = time.perf_counter()
     own = solids_of(context, step.source, "source", rows=True)
     made = [_copy(kept, plane, places, step, f"{report.key}-{i}") for i, kept in enumerate(own)]
-    report.data["volume"] = sum(k.body.volume() * (1 if k.places is None else len(k.places)) for k in made)
+    report.data["volume"] = sum(k.body.volume() * k.count for k in made)
     rest = [k for k in context.bodies if stays or k not in own]
     context.kernel_seconds += time.perf_counter() - began
     if step.result == "separate":
         report.messages += _touching(made, own if stays else [])
         return BodyProduct(None, [*rest, *made], False)
-    refuse_many(sum(1 if k.places is None else len(k.places) for k in made), "how")
-    inside = replace(context, bodies=rest)
-    kept, result = combined(inside, [body for k in made for body in single(k)], step.result, report, step)
-    context.kernel_seconds = inside.kernel_seconds
+    kept, result = combined(context, singles(made, "how"), step.result, report, step, rest)
     if result is not None:
         report.data["result"] = result
     return BodyProduct(None, kept, False)

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from leadline.core.problems import Problem
 from leadline.kinds.combined.model import CombinedStep
 from leadline.recipe.bodies import combined
-from leadline.recipe.changing import single, solids_of
+from leadline.recipe.changing import singles, solids_of
 from leadline.recipe.context import Context
 from leadline.recipe.products import BodyProduct, Product
 from leadline.recipe.results import Report
@@ -26,11 +24,9 @@ def build(context: Context, step: CombinedStep, report: Report) -> Product:
         return Product()
     bases = solids_of(context, step.body, "body", rows=True)
     used = [kept for source in step.tools for kept in solids_of(context, source, "tools", rows=True)]
-    tools = [body for kept in used for body in single(kept)]
+    tools = singles(used, "tools")
     rest = [k for k in context.bodies if k not in bases and (step.keep or k not in used)]
-    inside = replace(context, bodies=bases)
-    made, result = combined(inside, tools, step.operation, report, step)
-    context.kernel_seconds = inside.kernel_seconds
+    made, result = combined(context, tools, step.operation, report, step, bases)
     report.data = BodyResult()
     if result is not None:
         report.data["result"] = result

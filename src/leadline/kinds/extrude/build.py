@@ -37,17 +37,17 @@ class _Reach:
 
 
 def build(context: Context, step: ExtrudeStep, report: Report) -> Product:
-    reach = _reach(context, step)
-    extrude_plan = plan(context, step, reach)
+    plane, regions = context.profile(step.profile, step.surface)
+    reach = _reach(context, step, plane, regions)
+    extrude_plan = _plan(context, step.id, plane, regions, reach)
     report.figure, report.data = extrude_plan.figure, extrude_plan.shown
     if context.quick:
         return extrude_plan
     return finish(context, step, extrude_plan, report, cuts=[] if reach.cut is None else [reach.cut])
 
 
-def plan(context: Context, step: ExtrudeStep, reach: _Reach) -> Swept:
+def _plan(context: Context, owner: str, plane: Plane, regions: list[Region], reach: _Reach) -> Swept:
     """The motion along the normal. Raises Problem when there is no length."""
-    plane, regions = context.profile(step.profile, step.surface)
     unit = context.scope.unit
     forward, back = reach.forward, reach.back
     if forward + back < 1e-6:
@@ -60,10 +60,10 @@ def plan(context: Context, step: ExtrudeStep, reach: _Reach) -> Swept:
     motion = Motion(Path([line], up=plane.y), home=back, axes=np.stack([plane.x, plane.y]))
     title = describe(regions, None, unit)
     text = f"{title}, {format_length(forward + back, unit)}"
-    return swept(step.id, motion, regions, text, title, moving=context.moving)
+    return swept(owner, motion, regions, text, title, moving=context.moving)
 
 
-def _reach(context: Context, step: ExtrudeStep) -> _Reach:
+def _reach(context: Context, step: ExtrudeStep, plane: Plane, regions: Sequence[Region]) -> _Reach:
     """Raises Problem when a length is under zero, or the profile does not lie wholly on one side of where it is to end."""
     forward = context.value(step.length, "length", "Length") if step.until is None else 0.0
     back = context.value(step.back, "length", "Length behind")
@@ -71,7 +71,6 @@ def _reach(context: Context, step: ExtrudeStep) -> _Reach:
         raise Problem("bad-size", f"The extrusion is {mm(forward + back)} long.", "Give lengths above zero.", field="length")
     if step.until is None:
         return _Reach(forward, back)
-    plane, regions = context.profile(step.profile, step.surface)
     return _until(step.id, plane, regions, *_goal(context, step.until), back)
 
 

@@ -16,6 +16,7 @@ from leadline.core.paths.path import Path
 from leadline.core.problems import Message, Problem, mm
 from leadline.core.repeat.places import Frame, frames_at, home_station, place, plane_frame
 from leadline.core.repeat.spacing import Row, Run, Spread, spread_out
+from leadline.core.solids.body import at_places
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.sweep.orientation import Held, Orientation, Turning, Upright
 from leadline.core.units import format_length
@@ -118,24 +119,19 @@ def _made(context: Context, step: RepeatStep, places: Placements, report: Report
         _measure_closeness(context, [b.mesh for b in made if b.mesh is not None], places, report, data["copies"])
         data["copies"]["volume"] = sum(b.body.volume() for b in made if not b.body.sheet) * len(places)
         return [*rest, *made]
-    refuse_many(len(places))
+    refuse_many(len(places), "count")
     began = time.perf_counter()
     if step.refit:
         made = [b for i in range(len(places)) for b in _refitted(context, step, places, i, row)]
         solids = [b.body for b in made]
     else:
         tools = [b.body for b in own] or [b.body for b in _tools(context, step, report)]
-        solids = [b.moved(t, d) for t, d in zip(places.turns, places.shifts, strict=True) for b in tools]
+        solids = at_places(tools, places)
     context.kernel_seconds += time.perf_counter() - began
     data["copies"]["volume"] = sum(b.volume() for b in solids)
     if step.result == "separate":  # re-fitted, then
         return [*rest, *(replace(b, key=f"{report.key}-{i}", step=step.id) for i, b in enumerate(made))]
-    before = context.bodies
-    context.bodies = list(rest)
-    try:
-        kept, result = combined(context, solids, step.result, report, step)
-    finally:
-        context.bodies = before
+    kept, result = combined(context, solids, step.result, report, step, rest)
     if result is not None:
         data["result"] = result
     return kept

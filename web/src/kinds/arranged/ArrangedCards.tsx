@@ -1,12 +1,11 @@
 /** What is copied, the plane that places the copies, and how. */
 import { SegmentedControl, Switch } from "@mantine/core";
 import type { Expression } from "../../api/types";
+import { BodyCard } from "../../slip/BodyCard";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
 import { PlanePick } from "../../slip/PlanePick";
 import { ResultPick } from "../../slip/ResultPick";
-import { SourcePick } from "../../slip/SourcePick";
-import { solidSources } from "../../state/bodies";
 import { usePart } from "../../state/part";
 import { ExpressionField } from "../../ui/ExpressionField";
 import { PLAIN, type How } from "./new";
@@ -30,20 +29,14 @@ export function ArrangedCards({ step }: { step: ArrangedStep }) {
   const { how } = step;
   return (
     <>
-      <Card title="Body">
-        <SourcePick
-          label="Body"
-          kinds={solidSources()}
-          value={step.source}
-          onPick={(source) => draft.commit("Pick a body", { source })}
-        />
+      <BodyCard value={step.source} onPick={(source) => draft.commit("Pick a body", { source })}>
         <SegmentedControl
           aria-label="How it is copied"
           data={WAYS}
           value={how.by}
           onChange={(by) => draft.commit("Copy otherwise", { how: PLAIN[by as How["by"]] })}
         />
-      </Card>
+      </BodyCard>
       <Card title={PLACES[how.by]}>
         <PlanePick label="Plane" value={step.plane} onPick={(plane) => draft.commit("Pick a plane", { plane })} />
         <HowFields how={how} change={(label, part) => draft.commit(label, { how: { ...how, ...part } as How })} />

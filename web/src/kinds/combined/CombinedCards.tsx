@@ -1,9 +1,9 @@
 /** The body that stays, those that are added to it or cut out of it. */
 import { MultiSelect, SegmentedControl, Switch } from "@mantine/core";
+import { BodyCard } from "../../slip/BodyCard";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
-import { SourcePick } from "../../slip/SourcePick";
-import { hasSolids, solidSources } from "../../state/bodies";
+import { hasSolids } from "../../state/bodies";
 import { stepsBefore, usePart } from "../../state/part";
 import type { CombinedStep } from "./step";
 
@@ -22,20 +22,17 @@ export function CombinedCards({ step }: { step: CombinedStep }) {
     .map((t) => ({ value: t, label: `${t} (gone)` }));
   return (
     <>
-      <Card title="Body">
-        <SourcePick
-          label="Body"
-          kinds={solidSources()}
-          value={step.body}
-          onPick={(body) => draft.commit("Pick a body", { body, tools: step.tools.filter((t) => t !== body) })}
-        />
+      <BodyCard
+        value={step.body}
+        onPick={(body) => draft.commit("Pick a body", { body, tools: step.tools.filter((t) => t !== body) })}
+      >
         <SegmentedControl
           aria-label="What becomes of them"
           data={OPERATIONS}
           value={step.operation}
           onChange={(v) => draft.commit("Put together otherwise", { operation: v as CombinedStep["operation"] })}
         />
-      </Card>
+      </BodyCard>
       <Card title="With">
         <MultiSelect
           aria-label="Bodies that it is put together with"

@@ -1,10 +1,11 @@
 /** The body that is split, what splits it, and which pieces stay. */
 import { SegmentedControl } from "@mantine/core";
+import { BodyCard } from "../../slip/BodyCard";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
 import { PlanePick } from "../../slip/PlanePick";
 import { SourcePick } from "../../slip/SourcePick";
-import { bodySources, solidSources } from "../../state/bodies";
+import { bodySources } from "../../state/bodies";
 import { isDrawn } from "../../state/drawings";
 import { stepsBefore, usePart } from "../../state/part";
 import type { DividedStep } from "./step";
@@ -36,14 +37,7 @@ export function DividedCards({ step }: { step: DividedStep }) {
   const { cut } = step;
   return (
     <>
-      <Card title="Body">
-        <SourcePick
-          label="Body"
-          kinds={solidSources()}
-          value={step.body}
-          onPick={(body) => draft.commit("Pick a body", { body })}
-        />
-      </Card>
+      <BodyCard value={step.body} onPick={(body) => draft.commit("Pick a body", { body })} />
       <Card title="Split by">
         <SegmentedControl
           aria-label="What splits it"

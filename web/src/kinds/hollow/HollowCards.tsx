@@ -1,11 +1,10 @@
 /** The body that is made hollow, its wall, the faces that are left open and those with a wall of their own. */
 import { Button, SegmentedControl } from "@mantine/core";
 import { askFace } from "../../slip/askFace";
+import { BodyCard } from "../../slip/BodyCard";
 import { Card } from "../../slip/Card";
 import { useDraft, type Draft } from "../../slip/draft";
 import { ListRow } from "../../slip/ListRow";
-import { SourcePick } from "../../slip/SourcePick";
-import { solidSources } from "../../state/bodies";
 import { faceTitle } from "../../state/faceTitle";
 import { stepOf, usePart } from "../../state/part";
 import { useView } from "../../state/view";
@@ -29,14 +28,7 @@ export function HollowCards({ step }: { step: HollowStep }) {
   const units = usePart((s) => s.document?.units ?? "mm");
   return (
     <>
-      <Card title="Body">
-        <SourcePick
-          label="Body"
-          kinds={solidSources()}
-          value={step.body}
-          onPick={(body) => draft.commit("Pick a body", { body, opened: [], walls: [] })}
-        />
-      </Card>
+      <BodyCard value={step.body} onPick={(body) => draft.commit("Pick a body", { body, opened: [], walls: [] })} />
       <Card title="Wall">
         <ExpressionField
           label="Wall"
