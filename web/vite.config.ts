@@ -7,5 +7,6 @@ export default defineConfig({
   css: { modules: { localsConvention: "camelCaseOnly" } },
   server: { proxy: { "/api": `http://127.0.0.1:${process.env.LEADLINE_PORT ?? 8750}` } },
   build: { chunkSizeWarningLimit: 1400 },
-  test: { environment: "jsdom", setupFiles: ["src/test/setup.ts"] },
+  // a busy machine is slow, not wrong: only a test that hangs runs out of time
+  test: { environment: "jsdom", setupFiles: ["src/test/setup.ts"], testTimeout: 120_000, hookTimeout: 120_000 },
 });

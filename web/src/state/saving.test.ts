@@ -1,6 +1,7 @@
 import { IDBFactory } from "fake-indexeddb";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Part } from "../api/types";
+import { PATIENCE } from "../test/patience";
 
 const EMPTY: Part = {
   format: "leadline-part", version: 1, name: "Bar", units: "mm", material: null, values: [], steps: [], sinker: null, colours: {},
@@ -185,14 +186,14 @@ describe("saving", () => {
     await before.state().open("x");
     server.fate = () => "request lost";
     void before.state().change("Late", named("Late"));
-    await vi.waitUntil(() => before.state().saveState === "waiting");
+    await vi.waitUntil(() => before.state().saveState === "waiting", { timeout: PATIENCE });
     expect(before.unsent()).toBe(true);
     await before.close();
     const after = await page();
     server.fate = () => "well";
     await after.state().open("x");
     expect(after.state().document!.name).toBe("Late");
-    await vi.waitUntil(() => after.state().saveState === "saved");
+    await vi.waitUntil(() => after.state().saveState === "saved", { timeout: PATIENCE });
     expect(server.part("x").labels).toEqual(["Late"]);
   });
 
@@ -220,7 +221,7 @@ describe("saving", () => {
     server.fate = () => "well";
     for (const part of ["x", "y"]) {
       await state().open(part);
-      await vi.waitUntil(() => !unsent(), { timeout: 20000 });
+      await vi.waitUntil(() => !unsent(), { timeout: PATIENCE });
       expect(server.part(part).labels).toEqual(labels[part]);
       expect(server.view(part).document!.name).toBe(`${part} ${labels[part]!.at(-1)}`);
     }

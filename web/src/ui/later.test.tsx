@@ -1,12 +1,14 @@
 import { MantineProvider } from "@mantine/core";
-import { cleanup, render, screen } from "@testing-library/react";
+import { cleanup, configure, render, screen } from "@testing-library/react";
 import { useEffect } from "react";
 import { afterEach, describe, it } from "vitest";
+import { PATIENCE } from "../test/patience";
 import { Guarded } from "./Guarded";
 import { later } from "./later";
 
 const Part = ({ word }: { word: string }) => <p>{word}</p>;
 
+configure({ asyncUtilTimeout: PATIENCE });
 afterEach(cleanup);
 
 describe("a component that comes later", () => {
