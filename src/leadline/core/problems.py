@@ -14,7 +14,7 @@ import re
 import uuid
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal, get_args
 
 from typing_extensions import TypedDict  # pydantic asks for this one before Python 3.12
@@ -46,6 +46,13 @@ class QuantityShown(TypedDict):
     value: float
 
 
+class RemedyShown(TypedDict):
+    """A remedy as JSON: what it is called, and the fields of the message's step with the values that they get."""
+
+    title: str
+    change: dict[str, Any]
+
+
 class MessageShown(TypedDict):
     """A message as JSON: ``text`` and ``way_out`` as they are read, and the ``template`` of the text with its ``quantities`` at {0}, {1} ..."""
 
@@ -56,6 +63,14 @@ class MessageShown(TypedDict):
     place: dict[str, Any]
     template: str
     quantities: list[QuantityShown]
+    remedies: list[RemedyShown]
+
+
+class StoredRemedy(TypedDict):
+    """A remedy as it is kept, marks and all."""
+
+    marked: str
+    change: dict[str, Any]
 
 
 class StoredMessage(TypedDict):
@@ -66,6 +81,24 @@ class StoredMessage(TypedDict):
     marked: str
     marked_way_out: str
     place: dict[str, Any]
+    remedies: list[StoredRemedy]
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """A way out that can be taken at once: some fields of the step that the message is about get other values.
+
+    ``marked`` is what it is called, with marks of quantities. Lengths in ``change`` are expressions with their unit, as ``at_most`` makes them.
+    """
+
+    marked: str
+    change: dict[str, Any]
+
+
+def at_most(length: float) -> str:
+    """A length in mm as an expression, rounded down to four significant digits: what fits still fits as it is written."""
+    step = 10.0 ** (math.floor(math.log10(abs(length))) - 3)
+    return f"{math.floor(length / step * (1 + 1e-12)) * step:.4g} mm"
 
 
 @dataclass(frozen=True)
@@ -73,7 +106,7 @@ class Message:
     """One thing to tell the designer. ``marked`` and ``marked_way_out`` hold marks of quantities.
 
     ``place`` holds what a view needs to go there: any of ``step``, ``field``, ``station`` (mm), ``range`` (mm, mm), ``point`` (mm, 3 numbers),
-    ``items``.
+    ``items``; and ``scale``, the factor on what is too large with which it fits.
     """
 
     level: Level
@@ -81,6 +114,7 @@ class Message:
     marked: str
     marked_way_out: str = ""
     place: dict[str, Any] = field(default_factory=dict)
+    remedies: tuple[Remedy, ...] = ()
 
     @property
     def text(self) -> str:
@@ -107,11 +141,20 @@ class Message:
         return {
             "level": self.level, "code": self.code, "text": written(self.marked, unit), "way_out": written(self.marked_way_out, unit),
             "place": self.place, "template": self.template, "quantities": self.quantities,
+            "remedies": [{"title": written(r.marked, unit), "change": r.change} for r in self.remedies],
         }  # fmt: skip
 
     def stored(self) -> StoredMessage:
-        """What ``Message(**...)`` makes the same of."""
-        return {"level": self.level, "code": self.code, "marked": self.marked, "marked_way_out": self.marked_way_out, "place": self.place}
+        """What ``restored`` makes the same of."""
+        return {
+            "level": self.level, "code": self.code, "marked": self.marked, "marked_way_out": self.marked_way_out, "place": self.place,
+            "remedies": [{"marked": r.marked, "change": r.change} for r in self.remedies],
+        }  # fmt: skip
+
+
+def restored(kept: StoredMessage) -> Message:
+    """The message of which ``Message.stored`` made this."""
+    return Message(kept["level"], kept["code"], kept["marked"], kept["marked_way_out"], kept["place"], tuple(Remedy(**r) for r in kept["remedies"]))
 
 
 def written(marked: str, unit: LengthUnit = "mm") -> str:
@@ -139,7 +182,12 @@ class Problem(Exception):  # noqa: N818 - a problem is said to a person, it is n
     def after(self, words: str, **place: Any) -> Problem:
         """The same, said after some words; what is given of its place is put over its own."""
         m = self.message
-        return Problem(m.code, words + m.marked, m.marked_way_out, **{**m.place, **place})
+        return Problem(m.code, words + m.marked, m.marked_way_out, **{**m.place, **place}).mended(*m.remedies)
+
+    def mended(self, *remedies: Remedy) -> Problem:
+        """The same, with ways out that can be taken at once."""
+        self.message = replace(self.message, remedies=(*self.message.remedies, *remedies))
+        return self
 
 
 @contextmanager

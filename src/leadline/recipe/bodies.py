@@ -14,7 +14,7 @@ from leadline.core.clearance.copies import clearances
 from leadline.core.clearance.shape import Shape
 from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.geometry.section import Region
-from leadline.core.problems import Message, Problem
+from leadline.core.problems import Message, Problem, Remedy
 from leadline.core.solids.body import Body, at_places, boxes_meet, together
 from leadline.core.solids.booleans import Operation
 from leadline.core.solids.combine import as_manifold, combine
@@ -32,6 +32,7 @@ from leadline.recipe.results import Report
 from leadline.recipe.shown import Checks, Combined
 
 NOTHING = {"cut": "cut", "common": "have anything in common with"}  # what a step cannot do to no body
+ON_ITS_OWN = Remedy("Make it a separate body", {"result": "separate"})
 VOLUME_CHECK = 1e-5
 CHORD_SHARE = 1 / 600
 COARSEST = 0.05
@@ -80,14 +81,14 @@ def finish(
         raise Problem(
             "surface-alone", "A surface without thickness cannot be added, cut or kept in common.",
             "Choose separate, or give it a wall.", field="result",
-        )  # fmt: skip
+        ).mended(ON_ITS_OWN)  # fmt: skip
     data["faces"] = sum(len(b.face_names) for b in made) * plan.count
     if step.result == "separate" or not context.bodies:
         if step.result in NOTHING:
             raise Problem(
                 f"nothing-to-{step.result}", f"There is no body before this step to {NOTHING[step.result]}.",
                 "Choose separate body, or move the step down.", field="result",
-            )  # fmt: skip
+            ).mended(ON_ITS_OWN)  # fmt: skip
         meshes = [_mesh(plan, region, body, cuts, make is not None) for region, body in zip(plan.regions, made, strict=True)]
         kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b, m), plan) for i, (b, m) in enumerate(zip(made, meshes, strict=True))]
         report.messages += _starts_touch(meshes, plan)

@@ -17,7 +17,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Protocol, cast
 
-from leadline.core.problems import Message, Problem, unexpected
+from leadline.core.problems import Message, Problem, restored, unexpected
 from leadline.core.solids.body import from_bytes, to_bytes
 from leadline.core.solids.mesh_files import write_kept_glb
 from leadline.core.solids.tessellate import tessellate
@@ -267,7 +267,7 @@ class _Build:
         plan = planned.product
         assert isinstance(plan, Swept)
         report.data = plan.shown | head["checks"]
-        report.messages = [Message(**m) for m in head["messages"]]
+        report.messages = [restored(m) for m in head["messages"]]
         alone = not kind_of(step).reads_bodies(step)
         if alone or not before:
             own = {k: at_starts(b, plan) for k, b in own.items()}

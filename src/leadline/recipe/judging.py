@@ -18,6 +18,7 @@ class Refused(Problem):
     def __init__(self, messages: list[Message]) -> None:
         first = messages[0]
         super().__init__(first.code, first.marked, first.marked_way_out, **first.place)
+        self.mended(*first.remedies)
 
 
 def refuse_errors(messages: Sequence[Message]) -> None:

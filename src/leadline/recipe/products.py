@@ -8,7 +8,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import TypeVar
+from typing import Any, TypeVar
+
+import numpy as np
 
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.mesh import DisplayMesh
@@ -244,10 +246,19 @@ class KeptBody:
         """The key under which its mesh is kept."""
         return self.shape_key or self.key
 
-    def as_dict(self) -> dict[str, str | None]:
+    def box(self) -> tuple[Array, Array]:
+        """The lowest and the highest corner of a box about it, and about all that it stands for, each (3,)."""
+        low, high = self.body.box() if self.mesh is None or not len(self.mesh.points) else (self.mesh.points.min(axis=0), self.mesh.points.max(axis=0))
+        if self.places is None:
+            return low, high
+        corners = np.array(np.meshgrid(*zip(low, high, strict=True))).reshape(3, -1)
+        everywhere = self.places.turns @ corners + self.places.shifts[:, :, None]
+        return everywhere.min(axis=(0, 2)), everywhere.max(axis=(0, 2))
+
+    def as_dict(self) -> dict[str, Any]:
         return {
             "key": self.key, "name": self.name, "step": self.step, "mesh": self.mesh_key,
-            "places": None if self.places is None else self.places.packed(),
+            "places": None if self.places is None else self.places.packed(), "box": [c.tolist() for c in self.box()],
         }  # fmt: skip
 
 

@@ -509,6 +509,11 @@ export interface components {
              * @default []
              */
             quantities?: components["schemas"]["QuantityShown"][];
+            /**
+             * Remedies
+             * @default []
+             */
+            remedies?: components["schemas"]["RemedyShown"][];
         };
         /**
          * QuantityShown
@@ -522,6 +527,18 @@ export interface components {
             measure: "length" | "angle";
             /** Value */
             value: number;
+        };
+        /**
+         * RemedyShown
+         * @description A remedy as JSON: what it is called, and the fields of the message's step with the values that they get.
+         */
+        RemedyShown: {
+            /** Title */
+            title: string;
+            /** Change */
+            change: {
+                [key: string]: unknown;
+            };
         };
         /** PartView */
         PartView: {
@@ -3508,6 +3525,19 @@ export interface components {
             mesh: string;
             /** Places */
             places: string | null;
+            /** Box */
+            box: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
         };
         /**
          * Branch

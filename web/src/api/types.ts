@@ -54,7 +54,11 @@ export type PartView = Full<Schemas["PartView"]>;
 export type PartSummary = Full<Schemas["PartSummary"]>;
 export type CsvPoint = Full<Schemas["CsvPointView"]>;
 /** What is read of a message; its template and quantities are for programs. */
-export type Message = Omit<Full<Schemas["MessageView"]>, "template" | "quantities">;
+export type Message = Omit<Full<Schemas["MessageView"]>, "template" | "quantities" | "remedies"> & {
+  remedies?: Remedy[];
+};
+/** A way out of a message: fields of its step that get other values. */
+export type Remedy = Full<Schemas["RemedyShown"]>;
 
 export type Vec2 = [number, number];
 export type Vec3 = [number, number, number];

@@ -5,11 +5,9 @@ import type { Part, Step, StepReport } from "../api/types";
 import { usePart, withStep } from "../state/part";
 import { roleOf, ROLE_COLOUR, threads } from "../state/roles";
 import { isDrawn } from "../state/drawings";
-import { givesOf } from "../state/fields";
-import { canMove, moveStep, removeStep } from "../state/steps";
 import { useView } from "../state/view";
-import { ColourPick } from "./ColourPick";
 import { StepGlyph } from "./glyphs";
+import { StepItems } from "./StepItems";
 import { openLocker } from "../locker/openLocker";
 import styles from "./Cord.module.css";
 
@@ -196,13 +194,6 @@ function StateKnot({ state }: { state: Shown }) {
 }
 
 function StepMenu({ part, step, onRename }: { part: Part; step: Step; onRename: () => void }) {
-  const { change } = usePart.getState();
-  const unseen = useView((s) => s.unseen);
-  const hidden = unseen.includes(step.id);
-  const uses = (s: Step) =>
-    threads({ ...part, steps: part.steps })
-      .filter((t) => t.from === s.id)
-      .map((t) => t.to);
   return (
     <Menu withinPortal position="right-start">
       <Menu.Target>
@@ -217,56 +208,7 @@ function StepMenu({ part, step, onRename }: { part: Part; step: Step; onRename: 
         </ActionIcon>
       </Menu.Target>
       <Menu.Dropdown>
-        {isDrawn(step) && <Menu.Item onClick={() => useView.getState().sketch(step.id)}>Open sketch</Menu.Item>}
-        <Menu.Item onClick={onRename}>Rename</Menu.Item>
-        <Menu.Item
-          onClick={() =>
-            void change(step.off ? "Switch on" : "Switch off", (p) =>
-              withStep(p, step.id, (s) => ({ ...s, off: !s.off })),
-            )
-          }
-        >
-          {step.off ? "Switch on" : "Switch off"}
-        </Menu.Item>
-        <Menu.Item onClick={() => useView.getState().veil(step.id)}>
-          {hidden ? "Show in the stage" : "Hide in the stage"}
-        </Menu.Item>
-        <Menu.Item
-          onClick={() => useView.getState().set({ unseen: part.steps.map((s) => s.id).filter((id) => id !== step.id) })}
-        >
-          Show only this
-        </Menu.Item>
-        {unseen.length > 0 && <Menu.Item onClick={() => useView.getState().set({ unseen: [] })}>Show all</Menu.Item>}
-        <Menu.Item
-          disabled={!canMove(part, step.id, -1, uses)}
-          onClick={() => void change("Move up", (p) => moveStep(p, step.id, -1))}
-        >
-          Move up
-        </Menu.Item>
-        <Menu.Item
-          disabled={!canMove(part, step.id, 1, uses)}
-          onClick={() => void change("Move down", (p) => moveStep(p, step.id, 1))}
-        >
-          Move down
-        </Menu.Item>
-        <Menu.Item
-          onClick={() =>
-            void change("Move the sinker", (p) => ({ ...p, sinker: p.steps.at(-1)?.id === step.id ? null : step.id }))
-          }
-        >
-          Build up to here
-        </Menu.Item>
-        {["body", "copies"].includes(givesOf(step)) && <ColourPick step={step.id} />}
-        <Menu.Divider />
-        <Menu.Item
-          color="madder"
-          onClick={() => {
-            useView.getState().select(null);
-            void change(`Delete ${step.name}`, (p) => removeStep(p, step.id));
-          }}
-        >
-          Delete
-        </Menu.Item>
+        <StepItems part={part} step={step} onRename={onRename} />
       </Menu.Dropdown>
     </Menu>
   );

@@ -18,6 +18,7 @@ import { Guarded } from "../ui/Guarded";
 import { later } from "../ui/later";
 import { MessageLine } from "../ui/MessageLine";
 import { Notices } from "./Notices";
+import { StageMenu } from "./StageMenu";
 import { TopBar } from "./TopBar";
 import clsx from "clsx";
 import styles from "./EditorPage.module.css";
@@ -47,6 +48,7 @@ export default function EditorPage() {
       slice: null,
       pick: null,
       unseen: [],
+      menuAt: null,
     });
     usePart
       .getState()
@@ -99,6 +101,7 @@ export default function EditorPage() {
           </Guarded>
         )}
         <Notices />
+        {!drawing && <StageMenu />}
       </main>
       <div className={styles.placeSlip}>
         {slip && !drawing && (

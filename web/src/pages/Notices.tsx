@@ -2,6 +2,7 @@
 import { Button, CloseButton } from "@mantine/core";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
+import { Remedies } from "../slip/Remedies";
 import { goTo } from "../state/goTo";
 import { usePart } from "../state/part";
 import { allMessages } from "../state/roles";
@@ -58,9 +59,11 @@ export function Notices() {
         />
       )}
       {sketching === null &&
-        errors
-          .slice(0, 2)
-          .map(({ step, message }, i) => <MessageLine key={i} message={message} onGo={() => goTo(step, message)} />)}
+        errors.slice(0, 2).map(({ step, message }, i) => (
+          <MessageLine key={i} message={message} onGo={() => goTo(step, message)}>
+            {message.remedies?.length ? <Remedies step={step} message={message} /> : null}
+          </MessageLine>
+        ))}
     </div>
   );
 }

@@ -1,6 +1,7 @@
 /** What a sketch looks like: curves, points, tags and figures. Each layer is drawn anew only when what it shows is another. */
 import { memo } from "react";
-import type { Constraint, Dimension, Entity, SketchData, Units, Vec2 } from "../api/types";
+import type { Constraint, Dimension, Entity, Sketch, SketchData, Units, Vec2 } from "../api/types";
+import { curveTitle } from "../state/curveTitle";
 import { inUnits, trim } from "../ui/format";
 import { CONSTRAINTS } from "./sketchKeys";
 import { entityPoints, isPoint, ORIGIN, pointAt, entityOf } from "./edit/entities";
@@ -18,6 +19,8 @@ interface DrawingProps {
   wiggle: Record<string, Vec2> | null;
 }
 
+const TAG_HEIGHT = 15;
+const FIGURE_HEIGHT = 18;
 const TAGS = new Map(CONSTRAINTS.map((k) => [k.kind as string, k.tag]));
 
 const line = (points: Vec2[]) =>
@@ -101,9 +104,11 @@ export const Tags = memo(function Tags({
   place,
   selection,
   against,
+  units,
   onPick,
-}: DrawingProps & { onPick: (id: string, more: boolean) => void }) {
+}: DrawingProps & { units: Units; onPick: (id: string, more: boolean) => void }) {
   const stacked = new Map<string, number>();
+  const figures = figureBoxes(data, place, units);
   return (
     <g>
       {data.sketch.constraints.map((c: Constraint) => {
@@ -114,6 +119,7 @@ export const Tags = memo(function Tags({
         const [x, y] = place(at);
         const text = TAGS.get(c.kind) ?? c.kind;
         const width = 9 + 6 * text.length;
+        const [left, top] = clearOf(figures, [x + 9 + before, y + 9, width, TAG_HEIGHT]);
         stacked.set(key, before + width + 7);
         return (
           <g
@@ -121,15 +127,17 @@ export const Tags = memo(function Tags({
             className={styles.tag}
             data-selected={selection.has(c.id) || undefined}
             data-disputed={against.has(c.id) || undefined}
-            transform={`translate(${x + 9 + before} ${y + 9})`}
+            transform={`translate(${left} ${top})`}
             data-constraint={c.kind}
             onPointerDown={(e) => {
               e.stopPropagation();
               onPick(c.id, e.shiftKey);
             }}
           >
-            <title>{`${c.kind.replace("_", " ")}: ${c.items.join(", ")}`}</title>
-            <rect width={width} height="15" rx="7.5" />
+            <title>
+              {`${c.kind.replace("_", " ")}: ${c.items.map((i) => curveTitle(data.sketch, i, units)).join(", ")}`}
+            </title>
+            <rect width={width} height={TAG_HEIGHT} rx="7.5" />
             <text x={width / 2} y="11" textAnchor="middle">
               {text}
             </text>
@@ -163,6 +171,39 @@ export function figureText(d: Dimension, data: SketchData, units: Units): string
   return `${sign}${d.value}${d.kind === "angle" && typeof d.value === "number" ? "°" : ""}`;
 }
 
+const figureWidth = (text: string) => 10 + 7.2 * text.length;
+
+type Box = [left: number, top: number, width: number, height: number];
+
+/** Where the figures of dimensions stand, px. */
+function figureBoxes(data: SketchData, place: Place, units: Units): Box[] {
+  const scale = Math.abs(place([1, 0])[0] - place([0, 0])[0]);
+  return data.sketch.dimensions.flatMap((d): Box[] => {
+    const span = measurable(data.sketch, d) ? spanOf(data.sketch, d) : null;
+    if (span === null) return [];
+    const [x, y] = place(figurePlace(d, span, scale));
+    const width = figureWidth(figureText(d, data, units));
+    return [[x - width / 2, y - FIGURE_HEIGHT / 2, width, FIGURE_HEIGHT]];
+  });
+}
+
+/** The place of a tag, moved down below the figures that would cover it. */
+function clearOf(figures: Box[], [left, top, width, height]: Box): [number, number] {
+  const meets = (y: number) =>
+    figures.find((f) => left < f[0] + f[2] && f[0] < left + width && y < f[1] + f[3] && f[1] < y + height);
+  let y = top;
+  for (let tries = 0; tries < figures.length; tries++) {
+    const over = meets(y);
+    if (over === undefined) break;
+    y = over[1] + over[3] + 2;
+  }
+  return [left, y];
+}
+
+/** Whether all that a dimension measures is there. */
+const measurable = (sketch: Sketch, d: Dimension) =>
+  d.items.every((i) => isPoint(sketch, i) || i === "X" || i === "Y" || entityOf(sketch, i) !== undefined);
+
 /** Where a dimension's figure stands, in the sketch. */
 export function figurePlace(d: Dimension, span: Span, scale: number): Vec2 {
   const [mx, my] = middleOf(span);
@@ -175,16 +216,12 @@ export const Figures = memo(function Figures({ data, place, selection, against, 
   return (
     <g>
       {data.sketch.dimensions.map((d) => {
-        const span = d.items.every(
-          (i) => isPoint(data.sketch, i) || i === "X" || i === "Y" || entityOf(data.sketch, i) !== undefined,
-        )
-          ? spanOf(data.sketch, d)
-          : null;
+        const span = measurable(data.sketch, d) ? spanOf(data.sketch, d) : null;
         if (span === null) return null;
         const at = figurePlace(d, span, scale);
         const [x, y] = place(at);
         const text = figureText(d, data, units);
-        const width = 10 + 7.2 * text.length;
+        const width = figureWidth(text);
         return (
           <g
             key={d.id}
@@ -206,7 +243,7 @@ export const Figures = memo(function Figures({ data, place, selection, against, 
               }}
             >
               <title>{`${d.kind.replace("_", " ")}: click to change`}</title>
-              <rect x={x - width / 2} y={y - 9} width={width} height="18" rx="2" />
+              <rect x={x - width / 2} y={y - FIGURE_HEIGHT / 2} width={width} height={FIGURE_HEIGHT} rx="2" />
               <text x={x} y={y + 4.2} textAnchor="middle">
                 {text}
               </text>

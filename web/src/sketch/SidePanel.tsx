@@ -2,6 +2,7 @@
 import { ActionIcon, Button, NumberInput, SegmentedControl, Switch, TextInput, Tooltip } from "@mantine/core";
 import { useState, type ReactNode } from "react";
 import type { Dimension, Message, SketchData, Units } from "../api/types";
+import { curveTitle } from "../state/curveTitle";
 import { usePart } from "../state/part";
 import { useView } from "../state/view";
 import { MessageLine } from "../ui/MessageLine";
@@ -54,7 +55,7 @@ export function SidePanel() {
         </Button>
       )}
       {mirrorAbout !== null && (
-        <Card title={`Mirrored about ${nameOf(mirrorAbout)}`}>
+        <Card title={`Mirrored about ${curveTitle(live.sketch, mirrorAbout, units)}`}>
           <Button size="compact-xs" variant="default" onClick={() => useSketch.getState().set({ mirrorAbout: null })}>
             Stop mirroring
           </Button>
@@ -89,7 +90,7 @@ export function SidePanel() {
           </Button>
           {dispute.against.map((item) => (
             <Button key={item} size="compact-xs" variant="default" color="madder" onClick={() => giveUp(dispute, item)}>
-              Give up {titleOf(dispute.tried, item)}
+              Give up {titleOf(dispute.tried, item, units)}
             </Button>
           ))}
         </MessageLine>
@@ -97,8 +98,6 @@ export function SidePanel() {
     </aside>
   );
 }
-
-const nameOf = (id: string) => (id === "X" ? "the level axis" : id === "Y" ? "the upright axis" : `line ${id}`);
 
 function Card({ title, children }: { title: string; children: ReactNode }) {
   return (
@@ -273,11 +272,11 @@ function SvgQuestion({ units }: { units: Units }) {
   );
 }
 
-function titleOf(sketch: SketchData["sketch"], id: string): string {
+function titleOf(sketch: SketchData["sketch"], id: string, units: Units): string {
   const c = sketch.constraints.find((k) => k.id === id);
   const d = sketch.dimensions.find((k) => k.id === id);
   return c
-    ? `${c.kind.replace("_", " ")} of ${c.items.join(", ")}`
+    ? `${c.kind.replace("_", " ")} of ${c.items.map((item) => curveTitle(sketch, item, units)).join(", ")}`
     : d
       ? `${d.kind.replaceAll("_", " ")} ${d.value}`
       : id;
@@ -291,21 +290,13 @@ function Chosen({ data, selection, units }: { data: SketchData; selection: strin
         {selection.map((id) => {
           const e = data.sketch.entities.find((x) => x.id === id);
           const off = e?.kind === "smoothed" ? `, ${length(data.measured[id] ?? 0, units)} off at most` : "";
-          const text =
-            id === "O"
-              ? "origin"
-              : id === "X" || id === "Y"
-                ? nameOf(id)
-                : e
-                  ? `${e.kind.replace("_", " ")} ${id}${off}`
-                  : data.sketch.points.some((p) => p.id === id)
-                    ? `point ${id}`
-                    : titleOf(data.sketch, id);
+          const drawn = e !== undefined || ["O", "X", "Y"].includes(id) || data.sketch.points.some((p) => p.id === id);
+          const text = drawn ? `${curveTitle(data.sketch, id, units)}${off}` : titleOf(data.sketch, id, units);
           const from = data.sketch.projections.find((p) => p.entities.includes(id) || p.points.includes(id));
           return (
             <span key={id} className="figures">
               {text}
-              {from && `, from ${stepName(from.source)}${from.item && from.what !== "face" ? ` ${from.item}` : ""}`}
+              {from && `, from ${stepName(from.source)}`}
             </span>
           );
         })}

@@ -82,7 +82,9 @@ export function SketchCanvas({ crossings, sources, units, profile }: Props) {
         {comb && <Combs data={data} place={place} />}
         <Curves {...shared} />
         <Faults data={data} place={place} profile={profile} />
-        {(moved === null || data.sketch.constraints.length <= TAGS_WHILE_PULLED) && <Tags {...shared} onPick={pick} />}
+        {(moved === null || data.sketch.constraints.length <= TAGS_WHILE_PULLED) && (
+          <Tags {...shared} units={units} onPick={pick} />
+        )}
         <Figures {...shared} units={units} onPick={pick} onEdit={editFigure} />
         <Points {...shared} />
         {moved && pulled && <Leash data={moved} item={pulled.item} to={pulled.to} place={place} />}

@@ -11,6 +11,7 @@ import { FormatButtons } from "./FormatButtons";
 import { PartSlip } from "./PartSlip";
 import { GoOn } from "./GoOn";
 import { PathFoot } from "./PathFoot";
+import { Remedies } from "./Remedies";
 import { Row } from "./Row";
 import { SheetFoot } from "../sheets/SheetFoot";
 import { roomOf } from "../kinds/rooms";
@@ -43,7 +44,9 @@ export function Slip() {
         <span className="soft">{room?.words ?? step.kind}</span>
       </header>
       {(report?.messages ?? []).map((m, i) => (
-        <MessageLine key={i} message={m} onGo={() => goTo(step.id, m)} />
+        <MessageLine key={i} message={m} onGo={() => goTo(step.id, m)}>
+          {m.remedies?.length ? <Remedies step={step.id} message={m} /> : null}
+        </MessageLine>
       ))}
       <Cards key={step.id} step={step} report={built} />
       {(isDrawn(step) || isOwnPath(step)) && built?.state === "fresh" && <GoOn />}

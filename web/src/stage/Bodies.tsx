@@ -10,6 +10,8 @@ import { usePart } from "../state/part";
 import { useView } from "../state/view";
 import { BODY_COLOURS, colourOf } from "./bodyColours";
 import { CopiesMesh, unpackPlaces, useCopiedLines } from "./Copies";
+import { FaceMark } from "./FaceMark";
+import { openMenu } from "./menu";
 import { faceAt, loadMesh, type BodyMesh } from "./meshes";
 import type { Palette } from "./palette";
 import { useSlicePlanes } from "./slicing";
@@ -68,6 +70,10 @@ function BodyView({ mesh, places, step, colours, ghost }: BodyProps) {
   const tone = chosen === undefined ? colours.body : BODY_COLOURS[chosen];
   const cut = useSlicePlanes();
   const lines = useCopiedLines(mesh.lines, places);
+  const choose = (face: string) => {
+    select(places === null ? face.split("/")[0] || step : step);
+    useView.getState().set({ face: places === null ? face : null });
+  };
   const see = ghost ? 0.18 : shading === "ghost" ? 0.4 : 1;
   return (
     <group>
@@ -78,7 +84,9 @@ function BodyView({ mesh, places, step, colours, ghost }: BodyProps) {
           onPointerMove={(e) => {
             if (ghost || overHandle(e)) return;
             e.stopPropagation();
-            setHover(faceTitle(faceAt(mesh, e.faceIndex ?? 0)));
+            const face = faceAt(mesh, e.faceIndex ?? 0);
+            setHover(faceTitle(face));
+            useView.getState().set({ over: face });
           }}
           onPointerOut={() => setHover(null)}
           onClick={(e) => {
@@ -90,8 +98,13 @@ function BodyView({ mesh, places, step, colours, ghost }: BodyProps) {
               pick.take(face.split("/")[0]!, face);
               return;
             }
-            select(places === null ? face.split("/")[0] || step : step);
-            useView.getState().set({ face: places === null ? face : null });
+            choose(face);
+          }}
+          onContextMenu={(e) => {
+            if (ghost || e.delta > 3) return;
+            e.stopPropagation();
+            choose(faceAt(mesh, e.faceIndex ?? 0));
+            openMenu(e.nativeEvent);
           }}
         >
           <meshStandardMaterial
@@ -111,6 +124,7 @@ function BodyView({ mesh, places, step, colours, ghost }: BodyProps) {
           />
         </Solid>
       )}
+      {!ghost && places === null && <FaceMark mesh={mesh} colour={colours.pick} planes={cut} />}
       {cut.length > 0 && shading !== "wire" && (
         <Solid geometry={mesh.triangles} places={places} raycast={() => null}>
           <meshBasicMaterial color={colours.section} side={THREE.BackSide} clippingPlanes={cut} />

@@ -6,7 +6,7 @@ import { useShallow } from "zustand/react/shallow";
 import { useSketchView } from "../sketch/sketchView";
 import { usePart } from "../state/part";
 import { useView } from "../state/view";
-import { answer, keptView, lookSquare, takeView, type Controls, type KeptView } from "./cameraMoves";
+import { answer, inView, keptView, lookSquare, takeView, type Controls, type KeptView } from "./cameraMoves";
 import { cameraState } from "./cameraState";
 
 interface Rig {
@@ -22,6 +22,7 @@ export function CameraRig() {
   useTold(camera, controls);
   useRequests(camera, controls, invalidate);
   useFitting();
+  useNewInView(camera);
   useSketchCamera({ camera, controls, invalidate });
   return null;
 }
@@ -83,6 +84,21 @@ function useFitting() {
     const { looked, ask } = useView.getState();
     if (ready && part !== null && !looked) ask({ kind: "look", view: "corner" });
   }, [ready, part]);
+}
+
+/** A step whose body is new and reaches beyond what is seen is brought into view with the rest. */
+function useNewInView(camera: THREE.OrthographicCamera) {
+  const bodies = usePart((s) => s.result?.bodies);
+  const part = usePart((s) => s.id);
+  const known = useRef<{ part: string | null; steps: Set<string> }>({ part: null, steps: new Set() });
+  useEffect(() => {
+    if (bodies === undefined) return;
+    const before = known.current;
+    known.current = { part, steps: new Set(bodies.map((b) => b.step)) };
+    if (before.part !== part || before.steps.size === 0 || useView.getState().sketching !== null) return;
+    const fresh = bodies.filter((b) => !before.steps.has(b.step));
+    if (fresh.some((b) => !inView(camera, b.box))) fit();
+  }, [bodies, part, camera]);
 }
 
 /** While a sketch is open the camera looks square at it; then it goes back to where it was. */

@@ -28,7 +28,10 @@ export function unpackPlaces(packed: string): THREE.Matrix4[] {
   });
 }
 
-type MeshEvents = Pick<React.ComponentProps<"instancedMesh">, "onPointerMove" | "onPointerOut" | "onClick" | "raycast">;
+type MeshEvents = Pick<
+  React.ComponentProps<"instancedMesh">,
+  "onPointerMove" | "onPointerOut" | "onClick" | "onContextMenu" | "raycast"
+>;
 
 export function CopiesMesh({
   geometry,

@@ -1,6 +1,7 @@
 /** What a card asks to be picked in the stage: the points or lines of the sketches before a step. */
 import { Line } from "@react-three/drei";
 import type { DrawnData, Vec3 } from "../api/types";
+import { curveTitle } from "../state/curveTitle";
 import { isSolved } from "../state/drawings";
 import { stepsBefore, usePart } from "../state/part";
 import { useView, type Pick } from "../state/view";
@@ -42,6 +43,7 @@ function over(title: string | null) {
 }
 
 function Points({ pick, step, name, data, colour }: Props) {
+  const units = usePart((s) => s.document?.units ?? "mm");
   const zoom = useCamera((s) => s.zoom);
   const points = [{ id: "O", x: 0, y: 0 }, ...data.sketch.points];
   return (
@@ -54,7 +56,7 @@ function Points({ pick, step, name, data, colour }: Props) {
           userData={{ handle: p.id }}
           onPointerOver={(e) => {
             e.stopPropagation();
-            over(`${name}: take ${p.id}`);
+            over(`${name}: take the ${curveTitle(data.sketch, p.id, units)}`);
           }}
           onPointerOut={() => over(null)}
           onClick={(e) => {
@@ -72,6 +74,7 @@ function Points({ pick, step, name, data, colour }: Props) {
 }
 
 function Lines({ pick, step, name, data, colour }: Props) {
+  const units = usePart((s) => s.document?.units ?? "mm");
   return (
     <>
       {data.sketch.entities
@@ -87,7 +90,7 @@ function Lines({ pick, step, name, data, colour }: Props) {
             userData={{ handle: e.id }}
             onPointerOver={(h) => {
               h.stopPropagation();
-              over(`${name}: take ${e.id}`);
+              over(`${name}: take the ${curveTitle(data.sketch, e.id, units)}`);
             }}
             onPointerOut={() => over(null)}
             onClick={(h) => {

@@ -12,6 +12,7 @@ import { HandlesFirst } from "./HandlesFirst";
 import { Closest, Preview, StationRing } from "./Marks";
 import { Overlay } from "./Overlay";
 import { COLOURS } from "./palette";
+import { openMenu } from "./menu";
 import { PickMarks } from "./PickMarks";
 import styles from "./Stage.module.css";
 
@@ -29,7 +30,11 @@ export default function Stage() {
         dpr={automated ? 1 : [1, 2]}
         gl={{ antialias: !automated, localClippingEnabled: true }}
         camera={{ position: [-400, -520, 320], up: [0, 0, 1], near: 0.1, far: 100000, zoom: 2 }}
-        onPointerMissed={() => !useView.getState().sketching && useView.getState().select(null)}
+        onPointerMissed={(e) => {
+          if (useView.getState().sketching) return;
+          useView.getState().select(null);
+          if (e.type === "contextmenu") openMenu(e);
+        }}
       >
         <ambientLight intensity={0.95} />
         <directionalLight position={[-2, -5, 6]} intensity={1.5} />

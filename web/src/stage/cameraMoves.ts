@@ -72,6 +72,16 @@ export function answer(
   if (request.kind === "square" && plane) place(camera, controls, plane.origin, normalOf(plane), far);
 }
 
+/** Whether a box, by its lowest and highest corner, lies wholly in what the camera sees. */
+export function inView(camera: THREE.OrthographicCamera, [low, high]: [Vec3, Vec3]): boolean {
+  const seen = (corner: number) => {
+    const [x, y, z] = [0, 1, 2].map((axis) => ((corner >> axis) & 1 ? high : low)[axis]!) as Vec3;
+    const at = new THREE.Vector3(x, y, z).project(camera);
+    return Math.abs(at.x) <= 1 && Math.abs(at.y) <= 1;
+  };
+  return Array.from({ length: 8 }, (_, corner) => corner).every(seen);
+}
+
 /** Where a camera stands, to go back there. */
 export interface KeptView {
   position: THREE.Vector3;

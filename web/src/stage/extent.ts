@@ -42,6 +42,7 @@ export function extentOf(part: Part | null, result: BuildData | null): Extent {
       );
     }
   }
+  result?.bodies.flatMap((b) => b.box).forEach(take);
   if (!Number.isFinite(low[0])) return { centre: [0, 0, 0], radius: 120, floor: 0 };
   const centre = low.map((v, i) => (v + high[i]!) / 2) as Vec3;
   const radius = Math.max(5, Math.hypot(...low.map((v, i) => high[i]! - v)) / 2);

@@ -54,6 +54,18 @@ export async function loadMesh(urls: string[]): Promise<BodyMesh> {
   throw new Error(`no mesh at ${urls.join(", ")}`);
 }
 
+/** The corners of a face's triangles, as an index. */
+export function faceTriangles(mesh: BodyMesh, face: string): number[] {
+  const own = mesh.faces.indexOf(face);
+  const index = mesh.triangles.getIndex();
+  const count = (index?.count ?? mesh.triangles.getAttribute("position").count) / 3;
+  return mesh.runs.flatMap(([which, first], i) => {
+    if (which !== own) return [];
+    const last = mesh.runs[i + 1]?.[1] ?? count;
+    return Array.from({ length: 3 * (last - first) }, (_, k) => index?.getX(3 * first + k) ?? 3 * first + k);
+  });
+}
+
 /** The name of the face that a triangle belongs to. */
 export function faceAt(mesh: Pick<BodyMesh, "faces" | "runs">, triangle: number): string {
   let low = 0;

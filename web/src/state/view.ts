@@ -45,6 +45,10 @@ interface ViewState {
   hover: string | null;
   /** The face that was picked last, by its name. */
   face: string | null;
+  /** The face under the pointer, by its name. */
+  over: string | null;
+  /** Where the menu of what is under the pointer is open, in px of the window. */
+  menuAt: [number, number] | null;
   pick: Pick | null;
   request: ViewRequest | null;
   /** A view of the part was asked for since it was opened, so that none is taken by itself. */
@@ -57,8 +61,8 @@ interface ViewState {
   slip: boolean;
   strip: boolean;
   keysOpen: boolean;
-  /** Which lanes the strip shows. */
-  lanes: LaneName[];
+  /** Lanes of the strip that were switched on or off; the others are shown when they have something to say. */
+  lanes: Partial<Record<LaneName, boolean>>;
   /** How fine bodies are drawn. */
   fineness: Fineness;
   /** Frames along the path, drawn in the stage. */
@@ -87,6 +91,8 @@ export const useView = create<ViewState>((set) => ({
   station: null,
   hover: null,
   face: null,
+  over: null,
+  menuAt: null,
   pick: null,
   request: null,
   looked: false,
@@ -97,7 +103,7 @@ export const useView = create<ViewState>((set) => ({
   slip: true,
   strip: true,
   keysOpen: false,
-  lanes: ["bend", "twist"],
+  lanes: {},
   fineness: "normal",
   frames: false,
   slice: null,
@@ -106,7 +112,7 @@ export const useView = create<ViewState>((set) => ({
   select: (selected) => set({ selected, face: null, pick: null, preview: null }),
   sketch: (sketching) => set((s) => ({ sketching, selected: sketching ?? s.selected, preview: null })),
   setStation: (station) => set({ station }),
-  setHover: (hover) => set({ hover }),
+  setHover: (hover) => set({ hover, over: null }),
   ask: (request) =>
     set(({ looked }) => ({ request: { ...request, serial: ++serial }, looked: looked || request.kind !== "fit" })),
   setPreview: (preview) => set({ preview }),

@@ -63,7 +63,9 @@ export function SectionLens({ data, units }: { data: SweepData; units: Units }) 
           </span>
         )}
         {bent && <span data-testid="lens-stretch">{size(here, units)} across</span>}
-        <span>{area(bent ? areaOf(here) : mm2 * (map[0] * map[3] - map[1] * map[2]), units)}</span>
+        {!(title.endsWith("²") && !bent && !stretched(map)) && (
+          <span>{area(bent ? areaOf(here) : mm2 * (map[0] * map[3] - map[1] * map[2]), units)}</span>
+        )}
         {wall !== null && !title.startsWith("Ø") && <span>wall {length(wall, units)}</span>}
         <span className="soft">
           {station === null ? "at the start" : `at ${length(Math.min(station, data.length), units)}`}

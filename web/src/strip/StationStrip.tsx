@@ -1,13 +1,14 @@
 /** Everything known along the path, as lanes over station; the cursor is tied to the stage and the lens. */
 import { useComputedColorScheme } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
+import clsx from "clsx";
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Step, SweepData, Units } from "../api/types";
 import { isSwept } from "../state/sweeps";
 import { valueAt } from "../geometry/space";
 import { sweptFor } from "../state/roles";
 import { usePart } from "../state/part";
-import { useView } from "../state/view";
+import { useView, type LaneName } from "../state/view";
 import { inUnits, length, trim } from "../ui/format";
 import { givesOf } from "../state/fields";
 import { clearancesFor, type Clear } from "../state/checks";
@@ -16,7 +17,7 @@ import { CopiesLanes } from "./CopiesLanes";
 import { Lane } from "./Lane";
 import { roomOf } from "../kinds/rooms";
 import type { Mark } from "../state/laws";
-import { LANE_NAMES, laneData, type LaneData } from "./lanes";
+import { LANE_NAMES, laneData, speaks, type LaneData } from "./lanes";
 import { LawMarks } from "./LawMarks";
 import { SectionLens } from "./SectionLens";
 import styles from "./StationStrip.module.css";
@@ -111,9 +112,10 @@ function Lanes({
   const here = at === null ? null : valueAt(data.lanes, data.lanes.radius, at);
   const twist = at === null ? null : valueAt(data.lanes, data.lanes.twist, at);
   const chosen = useView((s) => s.lanes);
-  const shown = LANE_NAMES.filter((l) => chosen.includes(l.name)).flatMap((l) =>
-    laneData(l.name, data, units).map((lane, row) => ({ lane, row })),
-  );
+  const marksOf = (name: LaneName, row: number) =>
+    step === undefined ? [] : (roomOf(step.kind)?.marks?.(step, name, row, data, units) ?? []);
+  const open = LANE_NAMES.map((l) => l.name).filter((name) => chosen[name] ?? speaks(name, data));
+  const shown = open.flatMap((name) => laneData(name, data, units).map((lane, row) => ({ lane, row })));
   const laneHeight = Math.max(30, (height - 46) / Math.max(1, shown.length + clears.length));
   const x = data.lanes.station.map((s) => inUnits(s, units));
   return (
@@ -140,7 +142,7 @@ function Lanes({
     >
       <header className={styles.lanesHead}>
         <strong>{step?.name}</strong>
-        <LaneChoice />
+        <LaneChoice open={open} />
         {failed && <span className={styles.laneFail}>not built</span>}
         <span className="figures" data-testid="station-readout">
           {at === null ? `0 to ${length(data.length, units, 5)}` : `at ${length(at, units, 5)}`}
@@ -158,7 +160,7 @@ function Lanes({
           <LanePlace
             key={`${lane.title}-${scheme}`}
             lane={lane}
-            marks={step === undefined ? [] : (roomOf(step.kind)?.marks?.(step, lane.name, row, data, units) ?? [])}
+            marks={marksOf(lane.name, row)}
             step={step}
             x={x}
             width={width}
@@ -166,6 +168,9 @@ function Lanes({
             length={data.length}
           />
         ))}
+      {shown.length + clears.length === 0 && (
+        <p className={clsx(styles.plain, "soft")}>Straight, of one size, without twist.</p>
+      )}
       {at !== null && (
         <span className={styles.laneCursor} style={{ left: GUTTER + (at / data.length) * plot }} aria-hidden="true" />
       )}
@@ -219,7 +224,7 @@ function LanePlace({ lane, marks, step, x, width, height, length }: LanePlacePro
   );
 }
 
-function LaneChoice() {
+function LaneChoice({ open }: { open: LaneName[] }) {
   const chosen = useView((s) => s.lanes);
   return (
     <span className={styles.laneChoice} role="group" aria-label="Lanes">
@@ -227,13 +232,9 @@ function LaneChoice() {
         <button
           key={name}
           type="button"
-          aria-pressed={chosen.includes(name)}
+          aria-pressed={open.includes(name)}
           onPointerDown={(e) => e.stopPropagation()}
-          onClick={() =>
-            useView
-              .getState()
-              .set({ lanes: chosen.includes(name) ? chosen.filter((c) => c !== name) : [...chosen, name] })
-          }
+          onClick={() => useView.getState().set({ lanes: { ...chosen, [name]: !open.includes(name) } })}
         >
           {label}
         </button>

@@ -22,6 +22,17 @@ export const LANE_NAMES: { name: LaneName; label: string }[] = [
 ];
 
 const BEND_SHOWN = 3;
+const SAME = 1e-6;
+
+const varies = (values: number[], from: number) => values.some((v) => Math.abs(v - from) > SAME);
+
+/** Whether a lane tells anything that is not so of every plain sweep. */
+export function speaks(name: LaneName, { lanes }: SweepData): boolean {
+  if (name === "bend") return lanes.radius.some((r) => r !== null);
+  if (name === "twist") return varies(lanes.twist, lanes.twist[0] ?? 0);
+  if (name === "size") return lanes.map.some((m) => varies([m[0], m[3]], 1));
+  return false;
+}
 
 export function laneData(name: LaneName, data: SweepData, units: Units): LaneData[] {
   const { lanes } = data;

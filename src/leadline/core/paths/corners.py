@@ -10,7 +10,7 @@ from leadline.core.geometry.plane import Array, cross
 from leadline.core.paths.derived import part_of
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece
-from leadline.core.problems import Problem, mm
+from leadline.core.problems import Problem, Remedy, at_most, mm
 
 
 def rounded(path: Path, radius: float) -> Path:
@@ -39,7 +39,7 @@ def rounded(path: Path, radius: float) -> Path:
                 f"{mm(radius)} take {mm(float(cut[i].sum()))} of it.",
                 f"Give a radius under {mm(radius * piece.length / float(cut[i].sum()))}.",
                 station=float(path.starts[i]), field="corner_radius",
-            )  # fmt: skip
+            ).mended(*_half_way(path))  # fmt: skip
     pieces: list[Piece] = []
     arcs = dict(corners)
     for i, piece in enumerate(path.pieces):
@@ -51,6 +51,25 @@ def rounded(path: Path, radius: float) -> Path:
             towards = inward(before.direction, after.direction)
             pieces.append(bend(before.end, before.direction, towards, radius, arcs[i].turn, f"{before.origin}~{after.origin}"))
     return Path(pieces, path.closed, path.up)
+
+
+def largest_round(path: Path) -> float | None:
+    """The radius with which arcs in all corners just leave each line a point; None where a corner is not between lines."""
+    n = len(path.pieces)
+    taken = np.zeros(n)  # of each piece, by arcs of radius 1
+    for i, joint in enumerate(path.joints):
+        if joint.kind == "corner":
+            for k in (i, (i + 1) % n):
+                if not isinstance(path.pieces[k], LinePiece):
+                    return None
+                taken[k] += math.tan(joint.turn / 2)
+    return min((p.length / t for p, t in zip(path.pieces, taken, strict=True) if t > 0), default=None)
+
+
+def _half_way(path: Path) -> list[Remedy]:
+    """To round the corners by half the radius that they have room for."""
+    most = largest_round(path)
+    return [] if most is None else [Remedy(f"Round them by {mm(most / 2)}", {"corner_radius": at_most(most / 2)})]
 
 
 def inward(before: Array, after: Array) -> Array:

@@ -98,7 +98,7 @@ def edged(body: Body, picked: Mapping[str, Sequence[Shape]], how: Edging, owner:
     if low == 0.0:
         raise Problem("no-edging", f"These edges take no {what} of any size.", "Pick fewer edges, or others.", field="edges")
     raise Problem(
-        "edging-too-large", f"A {what} of {mm(how.most)} does not fit these edges.", f"Largest that fits: {mm(how.most * low, 3)}.", field="how"
+        "edging-too-large", f"A {what} of {mm(how.most)} does not fit these edges.", f"Largest that fits: {mm(how.most * low, 3)}.", field="how", scale=low
     )
 
 

@@ -16,7 +16,7 @@ from OCP.TopoDS import TopoDS_Solid
 from leadline.core.clearance.shape import Shape as MeshShape
 from leadline.core.geometry.mesh import DisplayMesh, Ints
 from leadline.core.geometry.plane import Array
-from leadline.core.problems import Problem, mm
+from leadline.core.problems import Problem, Remedy, at_most, mm
 from leadline.core.solids.body import Body
 from leadline.core.solids.kernel import Shape, builder, compound, faces, pnt, shells
 from leadline.core.solids.tessellate import tessellate
@@ -70,7 +70,9 @@ def hollowed(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls]:
         low, high = (low, middle) if _tried(body, how.scaled(middle), owner) is None else (middle, high)
     if low == 0.0:
         raise Problem("no-hollow", f"“{body.name}” cannot be made hollow so.", "Open other faces, or hollow it before its edges are rounded.", field="wall")
-    raise Problem("wall-too-thick", f"A wall of {mm(how.wall)} does not fit into “{body.name}”.", f"Thickest that fits: {mm(how.wall * low, 3)}.", field="wall")
+    raise Problem("wall-too-thick", f"A wall of {mm(how.wall)} does not fit into “{body.name}”.", f"Thickest that fits: {mm(how.wall * low, 3)}.", field="wall").mended(
+        *([] if how.own else [Remedy(f"Make it {mm(how.wall * low, 3)}", {"wall": at_most(how.wall * low)})])
+    )
 
 
 def _tried(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls] | None:

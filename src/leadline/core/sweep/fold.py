@@ -163,7 +163,7 @@ def fold_messages(motion: Motion, hull: Array, rough: bool = False) -> list[Mess
             f"Largest section that fits: {mm(fold.reach * fold.scale * 0.999)} to its inner side. "
             f"Smallest bend radius: {mm(fold.bend * 1.001)}."
         )
-        place = {"station": fold.worst, "range": [fold.start, fold.end]}
+        place = {"station": fold.worst, "range": [fold.start, fold.end], "scale": fold.scale}
         messages.append(Message("error", "fold", text, way_out, place))
     return messages
 

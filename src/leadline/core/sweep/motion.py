@@ -19,7 +19,7 @@ from leadline.core.geometry.plane import Array, cross
 from leadline.core.geometry.section import Loop
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece
-from leadline.core.problems import Problem, degrees, mm
+from leadline.core.problems import Problem, Remedy, degrees, mm
 from leadline.core.sweep.blend import Blend
 from leadline.core.sweep.frames import Frames, evenly
 from leadline.core.sweep.mitres import Ends, mitre_planes, sheared
@@ -340,7 +340,7 @@ def _check(motion: Motion) -> None:
         raise Problem(
             "seam", f"On a closed path the section comes back turned by {turns % 1:.4g} of a turn and would not meet itself.",
             f"Give whole turns, e.g. {round(turns)}.", field="twist",
-        )  # fmt: skip
+        ).mended(Remedy(f"Twist by {round(turns)} turns", {"twist": round(turns)}))  # fmt: skip
     for law, word in zip(motion.sizes or (), ("size", "size_y"), strict=False):
         first, last = law.value(np.array([0.0, path.length]))
         if abs(first - last) > 1e-9:

@@ -11,7 +11,7 @@ from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.section import Region
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, Remedy
 from leadline.core.solids.body import Body, together
 from leadline.core.solids.splitting import BEYOND, Piece, box_corners, flat_cutter, split
 from leadline.core.solids.sweep_solid import sweep_bodies
@@ -58,7 +58,7 @@ def _wanted(pieces: list[Piece], step: DividedStep) -> list[Piece]:
         return pieces
     kept = [p for p in pieces if p.side == SIDES[step.keep]]
     if not kept:
-        raise Problem("no-such-side", f"No piece lies {step.keep} of what splits the body alone.", "Keep the pieces on both sides.", field="keep")
+        raise Problem("no-such-side", f"No piece lies {step.keep} of what splits the body alone.", "Keep the pieces on both sides.", field="keep").mended(Remedy("Keep both sides", {"keep": "both"}))
     return [replace(kept[0], body=replace(kept[0].body, name=_plain(kept[0])))] if len(kept) == 1 else kept
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from dataclasses import replace
 
-from leadline.core.problems import Problem, mm
+from leadline.core.problems import Problem, Remedy, at_most, mm
 from leadline.core.solids.edging import Chamfer, Edging, Radius, edged, length_of, sharp_edges
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.units import format_length
@@ -36,7 +36,10 @@ def build(context: Context, step: RoundingStep, report: Report) -> Product:
     changed: list[KeptBody] = []
     for kept, picked in rows:
         if picked:
-            body = edged(kept.body, picked, how, step.id)
+            try:
+                body = edged(kept.body, picked, how, step.id)
+            except Problem as problem:
+                raise problem.mended(*_smaller(how, problem.message.place.get("scale"))) from None
             kept = replace(kept, key=f"{report.key}-{len(changed)}", body=body, mesh=tessellate(body), shape_key="")
             changed.append(kept)
         after.append(kept)
@@ -68,6 +71,18 @@ def _how(context: Context, step: RoundingStep, length: float) -> Edging:
         return Radius(points)
     first = _size(context, how.first, "Size of the chamfer")
     return Chamfer(first, first if how.second in (None, "") else _size(context, how.second or 0, "Size on the other face"))
+
+
+def _smaller(how: Edging, scale: float | None) -> list[Remedy]:
+    """The largest size that was found to fit, if one was."""
+    if scale is None:
+        return []
+    title = f"Make it {mm(how.most * scale, 3)}"
+    if isinstance(how, Chamfer):
+        return [Remedy(title, {"how": {"by": "chamfer", "first": at_most(how.first * scale), "second": at_most(how.second * scale)}})]
+    if len(how.points) > 1:
+        return []
+    return [Remedy(title, {"how": {"by": "even", "radius": at_most(how.most * scale)}})]
 
 
 def _size(context: Context, value: float | str, what: str) -> float:

@@ -13,6 +13,7 @@ from leadline.core.sweep.fold import outline_crossings
 from leadline.core.sweep.motion import EDGE_ON, Motion
 from leadline.core.units import format_length
 from leadline.kinds.sweep.model import SweepStep
+from leadline.kinds.sweep.remedies import with_smaller_section
 from leadline.kinds.sweep.sweeping import resolve
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
@@ -43,7 +44,7 @@ def plan(context: Context, step: SweepStep) -> Swept:
     if not crossings:
         _refuse_edge_on(motion, step, context.moving)
     title = describe(regions, sweeping.wall, unit)
-    messages = sweeping.notes + crossings + judge(motion, regions, step.build_folded, context.moving)
+    messages = sweeping.notes + crossings + with_smaller_section(context, step, judge(motion, regions, step.build_folded, context.moving))
     text = f"{title}, {format_length(motion.length, unit)}"
     if abs(motion.turns) > 1e-9:
         text += f", {motion.turns:.4g} turn{'s' if abs(motion.turns) != 1 else ''}"

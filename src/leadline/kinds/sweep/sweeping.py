@@ -21,6 +21,7 @@ from leadline.core.sweep.placing import Placed, bring_to_path, place_on_path
 from leadline.core.sweep.rails import RailMap, RailTrack
 from leadline.core.sweep.skin import Skin
 from leadline.kinds.sweep.model import SweepStep
+from leadline.kinds.sweep.remedies import round_corners
 from leadline.kinds.sweep.sections import blended
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import (
@@ -216,7 +217,10 @@ def _motion(
             mitred=step.corners == "mitre",
         )  # fmt: skip
 
-    bare = made(None)
+    try:
+        bare = made(None)
+    except Problem as problem:
+        raise problem.mended(*round_corners(path, placed.regions)) if problem.message.code == "corner" else problem from None
     return made(_rail_map(context, step, bare, placed, rails)) if rails else bare
 
 

@@ -6,10 +6,11 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
 from pydantic import BaseModel, ConfigDict, Field, RootModel, create_model
 
-from leadline.core.problems import QuantityShown
+from leadline.core.problems import QuantityShown, RemedyShown
 from leadline.core.sketch.model import Sketch
 from leadline.recipe.part import Part
 from leadline.recipe.registry import StepKind, kinds
+from leadline.recipe.shown import Vec3
 
 
 class PartPath(BaseModel):
@@ -63,6 +64,7 @@ class MessageView(BaseModel):
     place: dict[str, Any] = {}
     template: str = ""
     quantities: list[QuantityShown] = []
+    remedies: list[RemedyShown] = []
 
 
 class ErrorView(BaseModel):
@@ -147,6 +149,7 @@ class BodyView(BaseModel):
     step: str
     mesh: str
     places: str | None
+    box: tuple[Vec3, Vec3]
 
 
 class BuildData(BaseModel):

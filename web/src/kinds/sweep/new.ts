@@ -29,7 +29,7 @@ const PLAIN: Omit<SweepStep, "id" | "name" | "path" | "profile"> = {
   extend_end: 0,
   cut_start: null,
   cut_end: null,
-  corners: "refuse",
+  corners: "mitre",
   corner_radius: 0,
   surface: false,
   wall: null,
