@@ -23,7 +23,7 @@ from leadline.core.solids.mesh_files import write_kept_glb
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.values import MEASURED, evaluate_values
 from leadline.recipe.bodies import at_starts
-from leadline.recipe.context import Context, Names
+from leadline.recipe.context import NOT_YET, Context, Names
 from leadline.recipe.engine import engine
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.materials import DENSITY
@@ -34,7 +34,7 @@ from leadline.recipe.results import BuildResult, Report
 from leadline.recipe.shown import BodyResult, Shown
 
 MOVING = "-moving"  # behind the key of what is planned only as far as a moving hand needs
-NOT_YET = ("source-failed", "comes-later")
+UNMEASURED = ("source-failed", "comes-later", NOT_YET)
 Progress = Callable[[dict[str, Any]], None]
 log = logging.getLogger(__name__)
 
@@ -165,7 +165,7 @@ class _Build:
             try:
                 self.context.scope.named(name)
             except Problem as problem:
-                if problem.message.code not in NOT_YET:
+                if problem.message.code not in UNMEASURED:
                     found.append(problem.message)
         return found
 
@@ -211,6 +211,8 @@ class _Build:
             self.context.measure_here()
 
     def _fail(self, report: Report, message: Message) -> None:
+        if message.code == NOT_YET:
+            self.context.waiting.add(report.id)
         report.state = "failed"
         report.figure = ""
         if message not in report.messages:
@@ -291,7 +293,10 @@ class _Build:
         if not kind.needs_kernel:
             return plan
         bodies = [b.key for b in self.context.bodies] if kind.reads_bodies(step) else []
-        return _hash([plan, self.quick, step.name, bodies])
+        whole = _hash([plan, self.quick, step.name, bodies])
+        if not kind.makes_bodies:  # nothing is planned of it: what refers to it sees its solids
+            self.plan_keys[step.id] = whole
+        return whole
 
     def _values_in(self, own: str) -> list[tuple[str, float]]:
         """The evaluated named values that a step's expressions mention."""

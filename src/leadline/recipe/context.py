@@ -9,14 +9,14 @@ from typing import NoReturn, TypeVar
 import numpy as np
 
 from leadline.core.geometry.placements import Placements
-from leadline.core.geometry.plane import PRINCIPAL, Array, Plane
+from leadline.core.geometry.plane import PRINCIPAL, Array, Plane, plane_on
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.paths.path import Path
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import Line
 from leadline.core.sketch.outline import coordinates, nest
 from leadline.core.values import Expression, Kind, Scope
-from leadline.recipe.inputs import BaseStep, FaceRef, PathRef, PlaneRef, PrincipalPlane, ProfileRef
+from leadline.recipe.inputs import BaseStep, FaceRef, PathRef, PlaneRef, PrincipalPlane, ProfileRef, SeenFace
 from leadline.recipe.products import (
     BodyProduct,
     HasDrawing,
@@ -31,6 +31,7 @@ from leadline.recipe.products import (
 )
 
 C = TypeVar("C")
+NOT_YET = "not-yet"  # of what a quick build cannot know
 T = TypeVar("T")
 
 
@@ -73,7 +74,8 @@ class Context:
     the one that is built; with none of them the order of the steps is not known.
 
     A step is built in a context of its own, which ``narrowed`` makes: it has the products that the step declares, by
-    the references of its fields, and no others. ``hidden`` are the ids of those that there are beside them.
+    the references of its fields, and no others. ``hidden`` are the ids of those that there are beside them. ``waiting`` are
+    those steps of a quick build of which nothing is known before they are built.
     """
 
     scope: Scope
@@ -88,6 +90,7 @@ class Context:
     solver_seconds: float = 0.0
     motions: list[HasMotion] = field(default_factory=list)
     hidden: frozenset[str] = frozenset()
+    waiting: set[str] = field(default_factory=set)
 
     def __post_init__(self) -> None:
         self.measure_here()
@@ -128,7 +131,10 @@ class Context:
 
     def give(self, step: str, capability: type[C], field_name: str, what: str) -> C:
         """What a step gave, as something with a capability; ``what`` says in words what is wanted. Raises Problem."""
-        found = self.product(step, field_name).give(capability)
+        product = self.product(step, field_name)
+        found = product.give(capability)
+        if found is None and self.quick and type(product) is Product:
+            raise self._not_yet(step, field_name)
         if found is None:
             raise self.wrong(step, field_name, what)
         return found
@@ -147,8 +153,11 @@ class Context:
     def motion(self, step: str, field_name: str) -> HasMotion:
         return self.give(step, HasMotion, field_name, "a sweep or an extrusion")
 
-    def face(self, step: str, face: str) -> Plane:
-        """The plane of a flat face, by its name. Raises Problem."""
+    def face(self, step: str, face: str, seen: SeenFace | None = None) -> Plane:
+        """The plane of a flat face, by its name; in a quick build, where only its solid has it, that of where it was ``seen``. Raises Problem."""
+        known = self.product(step, "face").give(HasFaces)
+        if known is None and seen is not None and self.quick:
+            return plane_on(np.array(seen.point), np.array(seen.normal))
         plane = self.faces(step, "face").flat_face(face)
         if plane is None:
             raise self._no_face(step, face)
@@ -218,9 +227,14 @@ class Context:
         except Problem as problem:
             raise problem.after(f"“{self.names.get(step, step)}”: ", source=step) from None
 
+    def _not_yet(self, step: str, field_name: str) -> Problem:
+        return Problem(NOT_YET, f"“{self.names.get(step, step)}” is known once it is built.", "Wait for the build.", field=field_name, source=step)
+
     def product(self, step: str, field_name: str) -> Product:
         if step in self.products:
             return self.products[step]
+        if step in self.waiting:
+            raise self._not_yet(step, field_name)
         if step in self.hidden:
             raise Undeclared(f"the step {step}")
         if step in self.names and self.reached and step not in self.reached:

@@ -56,11 +56,22 @@ class ProfileRef(Model):
     regions: list[Id] | None = None
 
 
+class SeenFace(Model):
+    """Where a flat face lay when it was picked: a point on it and its outward normal, mm.
+
+    A preview goes by it while the solid that has the face is not built, and it tells which face was meant should it be lost.
+    """
+
+    point: tuple[float, float, float]
+    normal: tuple[float, float, float]
+
+
 class FaceRef(Model):
     """A face of an earlier body, by its name: as a profile a flat one, to lie on a side."""
 
     step: Annotated[Id, Refers("body")]
     face: Annotated[str, Field(max_length=200)]
+    seen: SeenFace | None = None
 
 
 class EdgeRef(Model):

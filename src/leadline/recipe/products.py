@@ -23,6 +23,7 @@ from leadline.core.problems import Message
 from leadline.core.sketch.outline import regions, sheets
 from leadline.core.sketch.solver import Solution
 from leadline.core.solids.body import Body
+from leadline.core.solids.naming import edge_strands, face_strands, flat_outline, flat_plane
 from leadline.core.surfaces.sheet import Sheet, sheets_of
 from leadline.core.sweep.borders import Strand, face_border, named_edges
 from leadline.core.sweep.faces import face_outline, flat_face
@@ -264,7 +265,7 @@ class KeptBody:
 
 @dataclass
 class BodyProduct(Product, HasBodies):
-    """Bodies that are built; what was ``planned`` of them, if anything, lends them its capabilities."""
+    """Bodies that are built; what was ``planned`` of them, if anything, lends them its capabilities, else what they are themselves."""
 
     planned: Product | None
     bodies: list[KeptBody]
@@ -272,7 +273,37 @@ class BodyProduct(Product, HasBodies):
 
     def give(self, capability: type[C]) -> C | None:
         own = super().give(capability)
-        return own if own is not None or self.planned is None else self.planned.give(capability)
+        if own is not None:
+            return own
+        if self.planned is not None:
+            return self.planned.give(capability)
+        built = BuiltNames([k.body for k in self.bodies if k.places is None])
+        return built if isinstance(built, capability) else None
+
+
+@dataclass
+class BuiltNames(HasFaces, HasEdges):
+    """The named faces and edges of bodies that are known by their solids alone."""
+
+    bodies: Sequence[Body]
+
+    def flat_face(self, name: str) -> Plane | None:
+        return next((p for b in self._with(name) if (p := flat_plane(b, name)) is not None), None)
+
+    def outline(self, name: str) -> tuple[Plane, list[list[Edge]]] | None:
+        return next((o for b in self._with(name) if (o := flat_outline(b, name)) is not None), None)
+
+    def border(self, name: str) -> list[Strand]:
+        return [strand for body in self._with(name) for strand in face_strands(body, name)]
+
+    def sides(self, edge: str | None, off: float) -> list[Sheet]:  # noqa: ARG002  # they are of no motion, so that none can be offset exactly
+        return []
+
+    def edges(self) -> dict[str, list[Strand]]:
+        return {name: strands for body in self.bodies for name, strands in edge_strands(body).items()}
+
+    def _with(self, name: str) -> list[Body]:
+        return [b for b in self.bodies if name in b.face_names]
 
 
 @dataclass

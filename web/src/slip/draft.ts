@@ -13,6 +13,9 @@ export interface Draft<T> {
   commit: (label: string, patch: Partial<T>) => void;
 }
 
+/** Said of what only the build can tell. */
+const NOT_YET = "not-yet";
+
 /** Whether a step changes the bodies before it: without the kernel nothing can be shown of it. */
 const onlyBuilt = (document: Part, id: string) => givesOf(stepOf(document, id)) === "change";
 
@@ -29,7 +32,8 @@ function previewer<T extends Step>(id: string) {
         id,
         moving,
       );
-      if (answer !== null && serial === latest && useView.getState().selected === id) {
+      const waits = answer?.report.messages.some((m) => m.code === NOT_YET);
+      if (answer !== null && !waits && serial === latest && useView.getState().selected === id) {
         useView.getState().setPreview({ step: id, ...answer });
       }
     } catch (error) {

@@ -94,6 +94,7 @@ function BodyView({ mesh, places, step, colours, ghost }: BodyProps) {
             e.stopPropagation();
             const face = faceAt(mesh, e.faceIndex ?? 0);
             const { pick } = useView.getState();
+            if (e.face) useView.getState().set({ seen: { point: e.point.toArray(), normal: e.face.normal.toArray() } });
             if (pick !== null && (pick.want === "face" || (pick.want === "side" && face.split("/")[1] === "side"))) {
               pick.take(face.split("/")[0]!, face);
               return;

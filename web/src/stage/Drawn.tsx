@@ -1,5 +1,6 @@
 /** What is drawn in the stage beside bodies: sketches, paths and planes, with the handles of what is selected. */
 import { Line } from "@react-three/drei";
+import type { ThreeEvent } from "@react-three/fiber";
 import { Suspense, useState } from "react";
 import type { PlaneData, Vec3 } from "../api/types";
 import { toSpace } from "../geometry/space";
@@ -10,6 +11,7 @@ import { isBody } from "../state/bodies";
 import { stepOf, usePart } from "../state/part";
 import { roleOf } from "../state/roles";
 import { useView } from "../state/view";
+import { openMenu } from "./menu";
 import { Origin } from "./Origin";
 import type { Palette } from "./palette";
 import { PathHandles } from "./PathHandles";
@@ -116,6 +118,14 @@ export function BodyHandles({ colours }: { colours: Palette }) {
   );
 }
 
+/** The right button on what belongs to a step: it is selected, and its menu opens. */
+function menuOf(step: string, e: ThreeEvent<MouseEvent>): void {
+  if (e.delta > 3) return;
+  e.stopPropagation();
+  useView.getState().select(step);
+  openMenu(e.nativeEvent);
+}
+
 interface LineProps {
   points: Vec3[];
   colour: string;
@@ -152,6 +162,7 @@ function SketchLine({ points, colour, title, step, selected, faded }: LineProps)
           select(step);
         }
       }}
+      onContextMenu={(e) => menuOf(step, e)}
       onDoubleClick={(e) => {
         e.stopPropagation();
         if (usePart.getState().document?.steps.some((s) => s.id === step && isDrawn(s))) sketch(step);
@@ -230,6 +241,7 @@ function PlaneSquare({
         setHover(name);
       }}
       onPointerOut={() => setHover(null)}
+      onContextMenu={(e) => menuOf(id, e)}
       onClick={(e) => {
         if (e.delta <= 3) {
           e.stopPropagation();

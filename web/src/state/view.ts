@@ -1,7 +1,7 @@
 /** What is looked at: nothing here belongs to the part. */
 import { create } from "zustand";
 import type { Fineness } from "../api/client";
-import type { StepReport } from "../api/types";
+import type { StepReport, Vec3 } from "../api/types";
 
 export type ViewName = "front" | "back" | "left" | "right" | "top" | "bottom" | "corner";
 export type Shading = "edges" | "shaded" | "wire" | "ghost";
@@ -45,6 +45,8 @@ interface ViewState {
   hover: string | null;
   /** The face that was picked last, by its name. */
   face: string | null;
+  /** Where the face that was clicked last lay: the place that was clicked, and the outward normal there. */
+  seen: { point: Vec3; normal: Vec3 } | null;
   /** The face under the pointer, by its name. */
   over: string | null;
   /** Where the menu of what is under the pointer is open, in px of the window. */
@@ -91,6 +93,7 @@ export const useView = create<ViewState>((set) => ({
   station: null,
   hover: null,
   face: null,
+  seen: null,
   over: null,
   menuAt: null,
   pick: null,

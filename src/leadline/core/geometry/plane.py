@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 Array = NDArray[np.float64]
+UPRIGHT = 1 - 1e-9
 
 
 def cross(a: Array, b: Array) -> Array:
@@ -69,3 +70,14 @@ def any_square_to(direction: Array) -> Array:
     axis[int(np.argmin(np.abs(direction)))] = 1.0
     side = cross(direction, cross(axis, direction))
     return np.asarray(side / np.linalg.norm(side))
+
+
+def plane_on(point: Array, normal: Array) -> Plane:
+    """The plane through a point (3,) square to a unit ``normal`` (3,), placed so that nothing but where it lies tells its origin and axes.
+
+    Its origin is the foot of the part's origin, its x axis follows X as nearly as it can, or Y where the normal lies along X.
+    """
+    along = np.eye(3)[0] if abs(float(normal[0])) < UPRIGHT else np.eye(3)[1]
+    x = along - normal * float(along @ normal)
+    x = x / np.linalg.norm(x)
+    return Plane(normal * float(point @ normal), x, cross(normal, x))

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.interpolate import make_interp_spline
+from scipy.interpolate import BSpline, make_interp_spline
 
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Array, Plane
@@ -17,6 +17,11 @@ TOLERANCE = 1e-7  # mm
 
 
 def fitted_piece(follow: Callable[[Array], Array], start: float, end: float, origin: str) -> SplinePiece:
+    """A curve as a piece of a path, by ``fitted``."""
+    return SplinePiece(fitted(follow, start, end), origin)
+
+
+def fitted(follow: Callable[[Array], Array], start: float, end: float) -> BSpline:
     """A quintic spline through a smooth curve ``follow`` (parameters (n,) to points (n, 3)), within 1e-7 mm of it midway
     between its knots, or as near as 2,048 steps come."""
     n = FEWEST
@@ -26,7 +31,7 @@ def fitted_piece(follow: Callable[[Array], Array], start: float, end: float, ori
         middle = (u[:-1] + u[1:]) / 2
         off = float(np.linalg.norm(spline(middle) - follow(middle), axis=1).max())
         if off < TOLERANCE or n >= MOST:
-            return SplinePiece(spline, origin)
+            return spline
         n *= 2
 
 

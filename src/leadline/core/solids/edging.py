@@ -61,13 +61,19 @@ class Chamfer:
 Edging = Radius | Chamfer
 
 
+def faces_at_edges(body: Body) -> dict[int, list[tuple[Shape, str]]]:
+    """By the hash of each edge: itself, with the name of each face at it."""
+    found: dict[int, list[tuple[Shape, str]]] = defaultdict(list)
+    for face, name in zip(faces(body.shape), body.face_names, strict=True):
+        for edge in edges(face):
+            found[hash(edge)].append((edge, name))
+    return found
+
+
 def sharp_edges(body: Body) -> dict[str, list[Shape]]:
     """The edges of a body at which it has a crease, by their names, ``face&face`` in alphabetical order."""
     mark_smooth_edges(body.shape)
-    beside: dict[int, list[tuple[Shape, str]]] = defaultdict(list)
-    for face, name in zip(faces(body.shape), body.face_names, strict=True):
-        for edge in edges(face):
-            beside[hash(edge)].append((edge, name))
+    beside = faces_at_edges(body)
     found: dict[str, list[Shape]] = defaultdict(list)
     for edge in edges(body.shape):
         names = [n for e, n in beside[hash(edge)] if e.IsSame(edge)]

@@ -85,6 +85,7 @@ def bspline_surface(
 _CASTS = {
     TopAbs_ShapeEnum.TopAbs_FACE: TopoDS.Face,
     TopAbs_ShapeEnum.TopAbs_EDGE: TopoDS.Edge,
+    TopAbs_ShapeEnum.TopAbs_WIRE: TopoDS.Wire,
     TopAbs_ShapeEnum.TopAbs_SOLID: TopoDS.Solid,
     TopAbs_ShapeEnum.TopAbs_SHELL: TopoDS.Shell,
     TopAbs_ShapeEnum.TopAbs_VERTEX: TopoDS.Vertex,
@@ -92,7 +93,7 @@ _CASTS = {
 
 
 def parts(shape: Shape, kind: TopAbs_ShapeEnum) -> Iterator[Shape]:
-    """The distinct faces, edges, solids or vertices of a shape, in a stable order."""
+    """The distinct faces, wires, edges, solids or vertices of a shape, in a stable order."""
     seen: dict[int, list[Shape]] = {}
     explorer = TopExp_Explorer(shape, kind)
     while explorer.More():

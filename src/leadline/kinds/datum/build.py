@@ -60,7 +60,7 @@ def place(context: Context, step: DatumPlane) -> tuple[Plane, str]:
         angle = context.value(how.angle, "angle", "Angle")
         return _turned(context.plane(how.plane), how.axis, angle), f"turned by {format_angle(angle)}"
     assert isinstance(how, OnFace)
-    return context.face(how.step, how.face), "on a face"
+    return context.face(how.step, how.face, how.seen), "on a face"
 
 
 def _by_normal(context: Context, how: ByNormal) -> tuple[Plane, str]:

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from leadline.core.marks import Angle, Expr, Length, Refers
 from leadline.core.sketch.model import Id, Model
-from leadline.recipe.inputs import BaseStep, PlaneRef, SketchPointRef
+from leadline.recipe.inputs import BaseStep, PlaneRef, SeenFace, SketchPointRef
 
 
 class OffsetBy(Model):
@@ -49,6 +49,7 @@ class OnFace(Model):
     by: Literal["face"] = "face"
     step: Annotated[Id, Refers("body")]
     face: Annotated[str, Field(max_length=200)]
+    seen: SeenFace | None = None
 
 
 class ByNormal(Model):

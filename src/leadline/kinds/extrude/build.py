@@ -77,7 +77,7 @@ def _reach(context: Context, step: ExtrudeStep, plane: Plane, regions: Sequence[
 def _goal(context: Context, until: Until) -> tuple[Plane, float]:
     """The plane where it is to end, and how far short of it."""
     try:
-        target = context.plane(until.plane) if isinstance(until, UntilPlane) else context.face(until.face.step, until.face.face)
+        target = context.plane(until.plane) if isinstance(until, UntilPlane) else context.face(until.face.step, until.face.face, until.face.seen)
     except Problem as problem:
         raise problem.after("", field="until") from None
     return target, context.value(until.short, "length", "Short of it")

@@ -3,6 +3,7 @@ import { ActionIcon, Button, SegmentedControl, Select } from "@mantine/core";
 import type { DrawnStep } from "../../api/types";
 import type { DatumPlane } from "./step";
 import { faceTitle } from "../../state/faceTitle";
+import { curveTitle } from "../../state/curveTitle";
 import { stepsBefore, usePart, withStep } from "../../state/part";
 import { useView } from "../../state/view";
 import { Card } from "../../slip/Card";
@@ -177,7 +178,9 @@ function ItemPick({ label, want, value, items, onPick }: PickProps) {
   const before = stepsBefore(part, self);
   const options = before
     .filter(isDrawn)
-    .flatMap((s) => items(s).map((i) => ({ value: `${s.id}/${i}`, label: `${s.name}: ${i}` })));
+    .flatMap((s) =>
+      items(s).map((i) => ({ value: `${s.id}/${i}`, label: `${s.name}: ${curveTitle(s.sketch, i, part.units)}` })),
+    );
   const known = options.some((o) => o.value === value);
   const picking = useView((s) => s.pick?.label === label);
   const inStage = () =>

@@ -3,6 +3,7 @@ import type { Part, PlaneRef, Step } from "../../api/types";
 import { isDrawn } from "../../state/drawings";
 import { givesOf } from "../../state/fields";
 import { freshId, freshName } from "../../state/part";
+import { faceRef } from "../../state/pickedFace";
 import type { DatumPlane } from "./step";
 
 type By = DatumPlane["how"]["by"];
@@ -45,7 +46,7 @@ function likelyPlace(part: Part, by: By, selected: string | null, face: string |
     case "midway":
       return { by, first: XY, second: planeOf(own ?? planes.at(-1)) };
     case "face":
-      return face === null ? null : { by, step: face.split("/")[0]!, face };
+      return face === null ? null : { by, ...faceRef(face) };
     case "points": {
       const points = (drawn?.sketch.points ?? []).slice(0, 3).map((p) => ({ step: drawn!.id, point: p.id }));
       return points.length === 3 ? { by, points } : null;

@@ -10,6 +10,7 @@ import { RegionPick } from "../../slip/RegionPick";
 import { ResultPick } from "../../slip/ResultPick";
 import { SourcePick } from "../../slip/SourcePick";
 import { faceTitle } from "../../state/faceTitle";
+import { faceRef } from "../../state/pickedFace";
 import { usePart } from "../../state/part";
 import { useView } from "../../state/view";
 
@@ -80,10 +81,8 @@ function EndPick({ step }: { step: ExtrudeStep }) {
   const draft = useDraft<ExtrudeStep>(step.id);
   const waiting = useView((s) => s.pick?.label === PICKING);
   const ask = () =>
-    askFace(step.id, PICKING, (from, face) =>
-      draft.commit("End at a face", {
-        until: { by: "face", face: { step: from, face }, short: step.until?.short ?? 0 },
-      }),
+    askFace(step.id, PICKING, (_, face) =>
+      draft.commit("End at a face", { until: { by: "face", face: faceRef(face), short: step.until?.short ?? 0 } }),
     );
   const choose = (by: string) => {
     if (by === "face") return ask();

@@ -6,6 +6,7 @@ import { Card } from "../../slip/Card";
 import { useDraft, type Draft } from "../../slip/draft";
 import { ListRow } from "../../slip/ListRow";
 import { faceTitle } from "../../state/faceTitle";
+import { faceRef } from "../../state/pickedFace";
 import { stepOf, usePart } from "../../state/part";
 import { useView } from "../../state/view";
 import { ExpressionField } from "../../ui/ExpressionField";
@@ -78,9 +79,9 @@ function Opened({ step, draft }: Shared) {
         variant={waiting ? "filled" : "default"}
         aria-pressed={waiting}
         onClick={() =>
-          askFace(step.id, OPEN, (from, face) => {
+          askFace(step.id, OPEN, (_, face) => {
             const now = latest(step.id);
-            if (!now.opened.some((f) => f.face === face)) set("Open a face", [...now.opened, { step: from, face }]);
+            if (!now.opened.some((f) => f.face === face)) set("Open a face", [...now.opened, faceRef(face)]);
           })
         }
       >
@@ -126,10 +127,10 @@ function OwnWalls({ step, draft, units }: Shared & { units: string }) {
         aria-pressed={waiting}
         mt={6}
         onClick={() =>
-          askFace(step.id, OWN, (from, face) => {
+          askFace(step.id, OWN, (_, face) => {
             const now = latest(step.id);
             if (!now.walls.some((w) => w.face.face === face))
-              set("A wall of its own", [...now.walls, { face: { step: from, face }, wall: now.wall }]);
+              set("A wall of its own", [...now.walls, { face: faceRef(face), wall: now.wall }]);
           })
         }
       >

@@ -2,6 +2,7 @@
 import type { Part } from "../../api/types";
 import { isBody } from "../../state/bodies";
 import { freshId, freshName } from "../../state/part";
+import { faceRef } from "../../state/pickedFace";
 import type { HollowStep } from "./step";
 
 /** The selected body, or the last one, as a wall of itself. */
@@ -9,7 +10,7 @@ export function newHollow(part: Part, selected: string | null, face: string | nu
   const bodies = part.steps.filter(isBody);
   const body = bodies.find((s) => s.id === selected) ?? bodies.at(-1);
   if (body === undefined) return null;
-  const opened = face !== null && face.startsWith(`${body.id}/`) ? [{ step: body.id, face }] : [];
+  const opened = face !== null && face.startsWith(`${body.id}/`) ? [faceRef(face)] : [];
   return {
     id: freshId(part, "hollow"),
     name: freshName(part, "Hollow"),

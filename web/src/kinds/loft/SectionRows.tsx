@@ -9,6 +9,7 @@ import type { Draft } from "../../slip/draft";
 import { More } from "../../slip/More";
 import { isDrawn } from "../../state/drawings";
 import { faceTitle } from "../../state/faceTitle";
+import { faceRef } from "../../state/pickedFace";
 import { stepOf, stepsBefore, usePart } from "../../state/part";
 import { useView } from "../../state/view";
 import { ExpressionField } from "../../ui/ExpressionField";
@@ -117,9 +118,9 @@ function KindPick({ section, i, step, onPick }: KindProps) {
           want: "face",
           before: step.id,
           label: "Pick the face",
-          take: (from, face) => {
+          take: (_, face) => {
             useView.getState().set({ pick: null });
-            onPick({ by: "drawn", profile: { step: from, face } });
+            onPick({ by: "drawn", profile: faceRef(face) });
           },
         },
       });

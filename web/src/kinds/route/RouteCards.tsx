@@ -5,6 +5,8 @@ import { api } from "../../api/client";
 import { Refusal } from "../../api/refusal";
 import type { Expression, Units, Vec3 } from "../../api/types";
 import type { RoutePoint, RouteStep } from "./step";
+import { curveTitle } from "../../state/curveTitle";
+import { isDrawn } from "../../state/drawings";
 import { reportOf, usePart } from "../../state/part";
 import { drawnPoints, freshPoint, withDrawn } from "../../state/paths";
 import { placed, PLAIN_POINT } from "./new";
@@ -336,9 +338,10 @@ type Drawn = Extract<RoutePoint["at"], { by: "sketch" }>;
 
 function DrawnPlace({ at, i, onPick }: { at: Drawn; i: number; onPick: (at: Drawn) => void }) {
   const sketch = usePart((s) => s.document?.steps.find((x) => x.id === at.step));
+  const units = usePart((s) => s.document?.units ?? "mm");
   const points = [...new Set([...drawnPoints(sketch), "O", at.point])].map((id) => ({
     value: id,
-    label: `${sketch?.name ?? at.step} · ${id}`,
+    label: `${sketch?.name ?? at.step} · ${isDrawn(sketch) ? curveTitle(sketch.sketch, id, units) : id}`,
   }));
   return (
     <Select

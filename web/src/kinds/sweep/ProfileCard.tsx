@@ -3,6 +3,7 @@ import { SegmentedControl, Select, Switch } from "@mantine/core";
 import type { QuickProfile } from "../../api/types";
 import type { SweepStep } from "./step";
 import { faceTitle } from "../../state/faceTitle";
+import { faceRef } from "../../state/pickedFace";
 import { stepOf, stepsBefore, usePart } from "../../state/part";
 import { isFace, isQuick, isSketch, profileSource } from "../../state/bodies";
 import { bringFor } from "./new";
@@ -41,9 +42,9 @@ export function ProfileCard({ step, draft }: Shared) {
           want: "face",
           before: step.id,
           label: "Pick the face",
-          take: (from, face) => {
+          take: (_, face) => {
             useView.getState().set({ pick: null });
-            draft.commit("Take a face", { profile: { step: from, face }, bring: null });
+            draft.commit("Take a face", { profile: faceRef(face), bring: null });
           },
         },
       });

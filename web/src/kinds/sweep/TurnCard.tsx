@@ -2,6 +2,7 @@
 import { Button, Select } from "@mantine/core";
 import type { SweepStep } from "./step";
 import { faceTitle } from "../../state/faceTitle";
+import { faceRef } from "../../state/pickedFace";
 import { usePart } from "../../state/part";
 import { ownPaths } from "../../state/paths";
 import { useView } from "../../state/view";
@@ -109,7 +110,7 @@ function LyingFields({ step, draft }: Shared) {
         step={step}
         label="Pick the side to lie on"
         want="side"
-        onPick={(from, face) => draft.commit("Lie on a surface", { lying: { step: from, face } })}
+        onPick={(_, face) => draft.commit("Lie on a surface", { lying: faceRef(face) })}
       />
     </>
   );
