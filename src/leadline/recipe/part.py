@@ -25,6 +25,15 @@ class NamedValue(Model):
     note: Annotated[str, Field(max_length=200)] = ""
 
 
+class Group(Model):
+    """Steps that follow each other on the cord and are shown, hidden, switched off, copied and ``folded`` as one. What is built does not depend on it."""
+
+    id: Id
+    name: Name
+    steps: Annotated[list[Id], Field(min_length=1, max_length=1000)]
+    folded: bool = False
+
+
 if TYPE_CHECKING:
     Step = BaseStep
 else:
@@ -42,6 +51,7 @@ class Part(Model):
     values: Annotated[list[NamedValue], Field(max_length=500)] = []
     steps: Annotated[list[Step], Field(max_length=1000)] = []
     sinker: Id | None = None
+    groups: Annotated[list[Group], Field(max_length=200)] = []
     colours: Annotated[dict[Id, Colour], Field(max_length=1000)] = {}
 
     @model_validator(mode="after")
@@ -51,6 +61,15 @@ class Part(Model):
             if step.id in seen:
                 raise ValueError(f"two steps have the id {step.id}")
             seen.add(step.id)
+        return self
+
+    @model_validator(mode="after")
+    def _groups_are_apart(self) -> Part:
+        members = [step for group in self.groups for step in group.steps]
+        if len(set(members)) < len(members):
+            raise ValueError("a step is in two groups, or twice in one")
+        if len({group.id for group in self.groups}) < len(self.groups):
+            raise ValueError("two groups have the same id")
         return self
 
 

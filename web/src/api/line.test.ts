@@ -7,7 +7,8 @@ import type { Entity, Moved, Part, Sketch, Step, Vec2 } from "./types";
 
 const step = (id: string) => ({ id, kind: "plane", name: id }) as unknown as Step;
 const part: Part = {
-  format: "leadline-part", version: 1, name: "Bar", units: "mm", material: null, values: [], steps: [step("a"), step("b")], sinker: null, colours: {},
+  format: "leadline-part", version: 1, name: "Bar", units: "mm", material: null, values: [], steps: [step("a"), step("b")], sinker: null,
+  groups: [], colours: {},
 }; // prettier-ignore
 
 describe("what goes over the line", () => {

@@ -1273,6 +1273,23 @@ export interface components {
       at?: number | string | null;
     };
     /**
+     * Group
+     * @description Steps that follow each other on the cord and are shown, hidden, switched off, copied and ``folded`` as one. What is built does not depend on it.
+     */
+    Group: {
+      /** Id */
+      id: string;
+      /** Name */
+      name: string;
+      /** Steps */
+      steps: string[];
+      /**
+       * Folded
+       * @default false
+       */
+      folded?: boolean;
+    };
+    /**
      * HeldLength
      * @description A route's ``length`` that is kept by one ``point`` giving way, along an axis or its own way: an end along its run, any other away from its neighbours.
      */
@@ -1854,6 +1871,11 @@ export interface components {
        * @default null
        */
       sinker?: string | null;
+      /**
+       * Groups
+       * @default []
+       */
+      groups?: components["schemas"]["Group"][];
       /**
        * Colours
        * @default {}

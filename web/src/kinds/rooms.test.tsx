@@ -35,6 +35,7 @@ const EMPTY: Part = {
   values: [],
   steps: [],
   sinker: null,
+  groups: [],
   colours: {},
 };
 

@@ -48,6 +48,8 @@ export default function EditorPage() {
       slice: null,
       pick: null,
       unseen: [],
+      faded: [],
+      marked: [],
       menuAt: null,
     });
     usePart

@@ -21,6 +21,7 @@ export function Bodies({ colours }: { colours: Palette }) {
   const preview = useView((s) => s.preview);
   const faded = useView((s) => s.sketching !== null);
   const unseen = useView((s) => s.unseen);
+  const dim = useView((s) => s.faded);
   return (
     <>
       {(bodies ?? [])
@@ -30,7 +31,9 @@ export function Bodies({ colours }: { colours: Palette }) {
             key={b.key}
             body={b}
             colours={colours}
-            ghost={faded || (preview?.step === b.step && preview.report.data.copies === undefined)}
+            ghost={
+              faded || dim.includes(b.step) || (preview?.step === b.step && preview.report.data.copies === undefined)
+            }
           />
         ))}
     </>

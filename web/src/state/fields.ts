@@ -106,6 +106,21 @@ export function usesOf(step: Step): { to: string; use: Use }[] {
   return found;
 }
 
+/** Names of faces and edges begin with their step, and may name another one inside. */
+const renamed = (text: string, ids: ReadonlyMap<string, string>): string =>
+  text.replace(/(^|&|inside\/)([A-Za-z_][\w-]*)(?=[/:])/g, (all, before: string, id: string) =>
+    ids.has(id) ? before + ids.get(id)! : all,
+  );
+
+/** The step with the steps that it refers to, and those in names of faces and edges, called by other ids. */
+export function withReferences(step: Step, ids: ReadonlyMap<string, string>): Step {
+  return walkedFields(KINDS[step.kind]?.fields ?? {}, step as unknown as Thing, undefined, (field, value) => {
+    if (typeof value !== "string") return value;
+    if (field.use !== undefined) return ids.get(value) ?? value;
+    return value.includes("/") ? renamed(value, ids) : value;
+  }) as unknown as Step;
+}
+
 /** The step with each of its lengths changed. */
 export function withLengths(step: Step, change: (length: Expression) => Expression): Step {
   return walkedFields(KINDS[step.kind]?.fields ?? {}, step as unknown as Thing, undefined, (field, value) =>

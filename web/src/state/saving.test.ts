@@ -4,7 +4,8 @@ import type { Part } from "../api/types";
 import { PATIENCE } from "../test/patience";
 
 const EMPTY: Part = {
-  format: "leadline-part", version: 1, name: "Bar", units: "mm", material: null, values: [], steps: [], sinker: null, colours: {},
+  format: "leadline-part", version: 1, name: "Bar", units: "mm", material: null, values: [], steps: [], sinker: null,
+  groups: [], colours: {},
 }; // prettier-ignore
 
 const answer = (body: unknown, status = 200) =>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { ClearData, Part, Sketch, Step } from "../api/types";
+import type { ClearData, Part, Sketch, Step, StepOf } from "../api/types";
 import type { NormalPlane } from "../kinds/plane/step";
 import type { SketchStep } from "../kinds/sketch/step";
 import { area, inUnits, length, mass, trim, volume } from "../ui/format";
@@ -17,7 +17,9 @@ import { newSweep } from "../kinds/sweep/new";
 import { roundAlong } from "../kinds/together";
 import { clearWords } from "./checks";
 import { roleOf, sketchUse, sweptFor, threads } from "./roles";
-import { canMove, insertStep, likelySources, moveStep, removeStep } from "./steps";
+import { usesOf, withReferences } from "./fields";
+import { copied, grouped, leave } from "./groups";
+import { insertStep, likelySources, moveStep, removeStep, roomOnCord } from "./steps";
 import { toUnits } from "./units";
 
 const LINE: Sketch = {
@@ -41,6 +43,7 @@ function part(): Part {
     values: [],
     steps: [],
     sinker: null,
+    groups: [],
     colours: {},
   };
   const path: SketchStep = { ...newSketch(empty, { kind: "principal", plane: "XZ" }, "Path"), sketch: LINE };
@@ -152,21 +155,53 @@ describe("steps", () => {
 
   it("moves a step only where what it uses allows", () => {
     const p = part();
-    const uses = (s: { id: string }) =>
-      threads(p)
-        .filter((t) => t.from === s.id)
-        .map((t) => t.to);
-    expect(canMove(p, "plane1", -1, uses)).toBe(false);
-    expect(canMove(p, "sketch1", -1, uses)).toBe(false);
+    const room = (id: string) => roomOnCord(p, id);
+    expect([room("plane1").low, room("plane1").above?.id, room("plane1").below?.id]).toEqual([1, "sketch1", "sketch2"]);
+    expect([room("sketch1").low, room("sketch1").high]).toEqual([0, 0]);
     const free = insertStep(p, newSketch(p, { kind: "principal", plane: "XY" }));
-    expect(canMove(free, "sketch3", -1, uses)).toBe(true);
-    expect(moveStep(free, "sketch3", -1).steps.map((s) => s.id)).toEqual([
-      "sketch1",
-      "plane1",
-      "sketch2",
-      "sketch3",
-      "sweep1",
+    expect(roomOnCord(free, "sketch3")).toMatchObject({ low: 0, high: 4, above: null, below: null });
+    const order = (q: Part) => q.steps.map((s) => s.id);
+    expect(order(moveStep(free, "sketch3", 3))).toEqual(["sketch1", "plane1", "sketch2", "sketch3", "sweep1"]);
+    expect(order(moveStep(free, "sketch3", 0))[0]).toBe("sketch3");
+  });
+
+  it("keeps groups in one run, whatever is moved, put in or taken out", () => {
+    const p = grouped(part(), ["plane1", "sketch2"]);
+    const own = (q: Part) => q.groups.map((g) => [...g.steps].sort());
+    const free = { ...p, steps: [...p.steps, newSketch(p, { kind: "principal", plane: "XY" })] };
+    expect(own(moveStep(free, "sketch3", 2))).toEqual([["plane1", "sketch2", "sketch3"]]); // between the two
+    expect(own(moveStep(moveStep(free, "sketch3", 2), "sketch3", 4))).toEqual([["plane1", "sketch2"]]);
+    expect(own(insertStep({ ...p, sinker: "plane1" }, newSketch(p, { kind: "principal", plane: "XY" })))).toEqual([
+      ["plane1", "sketch2", "sketch3"],
     ]);
+    expect(own(removeStep(removeStep(p, "plane1"), "sketch2"))).toEqual([]);
+    expect(own(leave(grouped(p, ["sketch1", "plane1", "sketch2"]), "plane1"))).toEqual([["sketch1"]]);
+  });
+
+  it("copies a group with what its steps refer to among themselves", () => {
+    const p = grouped(part(), ["plane1", "sketch2", "sweep1"]);
+    const next = copied(p, p.groups[0]!.steps, p.groups[0]);
+    expect(next.groups.map((g) => [g.name, g.steps.length])).toEqual([
+      ["Group", 3],
+      ["Group copy", 3],
+    ]);
+    const uses = (id: string) => usesOf(next.steps.find((s) => s.id === id)!).map((u) => u.to);
+    expect(uses("sweep2")).toEqual(["sketch1", "sketch3"]);
+    expect(uses("sketch3")).toContain("plane2");
+    expect(new Set(next.steps.map((s) => s.name)).size).toBe(next.steps.length);
+  });
+
+  it("calls steps by other ids in the names of faces and edges as well", () => {
+    const edges: StepOf<"edges"> = {
+      id: "edges1",
+      name: "Run",
+      off: false,
+      kind: "edges",
+      edges: [{ step: "sweep1", edge: "sweep1/cap/end&hollow1/inside/sweep1:side:e1:0" }],
+      tangent: true,
+    };
+    const next = withReferences(edges, new Map([["sweep1", "sweep7"]])) as StepOf<"edges">;
+    expect(next.edges).toEqual([{ step: "sweep7", edge: "sweep7/cap/end&hollow1/inside/sweep7:side:e1:0" }]);
   });
 
   it("guesses path and profile from what is drawn", () => {

@@ -2,7 +2,8 @@
 import type { Part, Step } from "../api/types";
 import { carrierOf, isDrawn, planeStepOf } from "./drawings";
 import { pathOf } from "./bodies";
-import { givesOf } from "./fields";
+import { givesOf, usesOf } from "./fields";
+import { settled, ungrouped } from "./groups";
 import { isOwnPath } from "./paths";
 import { sketchUse } from "./roles";
 
@@ -10,7 +11,8 @@ import { sketchUse } from "./roles";
 export function insertStep(part: Part, step: Step): Part {
   if (part.sinker === null) return { ...part, steps: [...part.steps, step] };
   const at = part.steps.findIndex((s) => s.id === part.sinker) + 1;
-  return { ...part, steps: [...part.steps.slice(0, at), step, ...part.steps.slice(at)], sinker: step.id };
+  const steps = [...part.steps.slice(0, at), step, ...part.steps.slice(at)];
+  return settled({ ...part, steps, sinker: step.id }, step.id);
 }
 
 /** The path and profile that a new sweep most likely means, from what is selected and drawn. */
@@ -43,26 +45,45 @@ export function removeStep(part: Part, id: string): Part {
   const above = part.steps[at - 1]?.id ?? null;
   const colours = Object.fromEntries(Object.entries(part.colours).filter(([step]) => step !== id));
   return {
-    ...part,
+    ...ungrouped(part, [id]),
     steps: part.steps.filter((s) => s.id !== id),
     sinker: part.sinker === id ? above : part.sinker,
     colours,
   };
 }
 
-/** Move a step up or down by one, where what it uses and what uses it allow. */
-export function canMove(part: Part, id: string, by: -1 | 1, uses: (step: Step) => string[]): boolean {
-  const at = part.steps.findIndex((s) => s.id === id);
-  const other = part.steps[at + by];
-  const step = part.steps[at];
-  if (other === undefined || step === undefined) return false;
-  return by < 0 ? !uses(step).includes(other.id) : !uses(other).includes(id);
+export interface Room {
+  /** The first and the last place on the cord that a step can take. */
+  low: number;
+  high: number;
+  /** Which step keeps it from going further up, and which from going further down. */
+  above: Step | null;
+  below: Step | null;
 }
 
-export function moveStep(part: Part, id: string, by: -1 | 1): Part {
+/** Where on the cord a step can stand: after all that it uses, before all that use it. */
+export function roomOnCord(part: Part, id: string): Room {
   const at = part.steps.findIndex((s) => s.id === id);
+  const step = part.steps[at];
+  const none: Room = { low: at, high: at, above: null, below: null };
+  if (step === undefined) return none;
+  const sources = new Set(usesOf(step).map((u) => u.to));
+  const above = part.steps.slice(0, at).findLast((s) => sources.has(s.id)) ?? null;
+  const below = part.steps.slice(at + 1).find((s) => usesOf(s).some((u) => u.to === id)) ?? null;
+  return {
+    low: above === null ? 0 : part.steps.indexOf(above) + 1,
+    high: below === null ? part.steps.length - 1 : part.steps.indexOf(below) - 1,
+    above,
+    below,
+  };
+}
+
+/** Bring a step to another place on the cord. */
+export function moveStep(part: Part, id: string, to: number): Part {
+  const at = part.steps.findIndex((s) => s.id === id);
+  if (at === to || at < 0) return part;
   const steps = [...part.steps];
   const [step] = steps.splice(at, 1);
-  steps.splice(at + by, 0, step!);
-  return { ...part, steps };
+  steps.splice(to, 0, step!);
+  return settled({ ...part, steps }, id);
 }

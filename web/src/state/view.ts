@@ -59,6 +59,10 @@ interface ViewState {
   hidden: { sketches: boolean; planes: boolean };
   /** Steps whose bodies, paths, sketches and planes are not shown, such as the fittings about a hose. */
   unseen: string[];
+  /** Steps whose bodies are shown faintly. */
+  faded: string[];
+  /** Steps that are marked together on the cord, from the one that was selected first to the other end. */
+  marked: string[];
   cord: boolean;
   slip: boolean;
   strip: boolean;
@@ -82,6 +86,8 @@ interface ViewState {
   setPreview: (preview: Preview | null) => void;
   /** Hide a step in the stage, or show it again. */
   veil: (id: string) => void;
+  /** Show steps faintly in the stage, or plainly again. */
+  fade: (ids: string[]) => void;
   set: (state: Partial<ViewState>) => void;
 }
 
@@ -102,6 +108,8 @@ export const useView = create<ViewState>((set) => ({
   shading: "edges",
   hidden: { sketches: false, planes: false },
   unseen: [],
+  faded: [],
+  marked: [],
   cord: true,
   slip: true,
   strip: true,
@@ -112,7 +120,7 @@ export const useView = create<ViewState>((set) => ({
   slice: null,
   preview: null,
   dragging: false,
-  select: (selected) => set({ selected, face: null, pick: null, preview: null }),
+  select: (selected) => set({ selected, marked: [], face: null, pick: null, preview: null }),
   sketch: (sketching) => set((s) => ({ sketching, selected: sketching ?? s.selected, preview: null })),
   setStation: (station) => set({ station }),
   setHover: (hover) => set({ hover, over: null }),
@@ -121,5 +129,11 @@ export const useView = create<ViewState>((set) => ({
   setPreview: (preview) => set({ preview }),
   veil: (id) =>
     set(({ unseen }) => ({ unseen: unseen.includes(id) ? unseen.filter((other) => other !== id) : [...unseen, id] })),
+  fade: (ids) =>
+    set(({ faded }) => ({
+      faded: ids.every((id) => faded.includes(id))
+        ? faded.filter((id) => !ids.includes(id))
+        : [...new Set([...faded, ...ids])],
+    })),
   set: (state) => set(state),
 }));
