@@ -23,6 +23,7 @@ from leadline.core.problems import Message
 from leadline.core.sketch.outline import regions, sheets
 from leadline.core.sketch.solver import Solution
 from leadline.core.solids.body import Body
+from leadline.core.solids.booleans import Operation
 from leadline.core.solids.naming import edge_strands, face_strands, flat_outline, flat_plane
 from leadline.core.surfaces.sheet import Sheet, sheets_of
 from leadline.core.sweep.borders import Strand, face_border, named_edges
@@ -226,6 +227,8 @@ class Swept(Product, HasPath, HasMotion, HasFaces, HasEdges, CanMove):
 class KeptBody:
     """A body in the state after a step. ``key`` changes when, and only when, its geometry may have.
 
+    With ``raised`` areas, each a body that was added to it or cut from it, ``plain`` is the body without them.
+
     With ``places`` it stands for as many copies; ``shape_key`` is then the key of the body that they are copies of.
     """
 
@@ -236,6 +239,12 @@ class KeptBody:
     mesh: DisplayMesh | None = None
     places: Placements | None = None
     shape_key: str = ""
+    plain: Body | None = None
+    raised: tuple[tuple[Body, Operation], ...] = ()
+
+    def changed(self, key: str, body: Body, mesh: DisplayMesh) -> KeptBody:
+        """The same body in another form."""
+        return replace(self, key=key, body=body, mesh=mesh, shape_key="", plain=None, raised=())
 
     @property
     def count(self) -> int:

@@ -4,5521 +4,6471 @@
  */
 
 export interface paths {
-  "/api/parts": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    /** All parts, the newest first, demo parts last. */
-    get: operations["parts_list_parts_get"];
-    put?: never;
-    /** A new, empty part. */
-    post: operations["parts_new_part_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/file": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    get?: never;
-    put?: never;
-    /** A new part from a part file (the request's body is the file). */
-    post: operations["parts_open_file_file_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/{part_id}": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    /** A part's document at its head, and a build of it. */
-    get: operations["parts_get_part__string_part_id__get"];
-    put?: never;
-    post?: never;
-    /** Delete a part with all its revisions. */
-    delete: operations["parts_delete_part__string_part_id__delete"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/{part_id}/document": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    get?: never;
-    /** Save a change as a new revision; refused with 409 when someone else saved since ``base``. */
-    put: operations["parts_save_part__string_part_id__document_put"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/{part_id}/undo": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    get?: never;
-    put?: never;
-    /** Back to the revision before; refused with 409 when someone else saved since ``base``. */
-    post: operations["parts_undo__string_part_id__undo_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/{part_id}/redo": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    get?: never;
-    put?: never;
-    /** Forward to the newest revision made from this one; refused with 409 when someone else saved since ``base``. */
-    post: operations["parts_redo__string_part_id__redo_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/{part_id}/picture.png": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    /** The part's picture for the list; 404 until it has been built once. */
-    get: operations["parts_picture__string_part_id__picture_png_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/{part_id}/part.json": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    /** The part as a part file; one that this program cannot read, just as it is stored. */
-    get: operations["parts_part_file__string_part_id__part_json_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/{part_id}/export/{form}": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    /** The built bodies in one of the formats that there are. */
-    get: operations["parts_export__string_part_id__export__string_form__get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/{part_id}/bodies/{key}/{fineness}": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    /** The display mesh of a body, coarser or finer than it is built with, or made again when it is kept no more. */
-    get: operations["parts_mesh__string_part_id__bodies__string_key___string_fineness__get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/{part_id}/sheets/{step}/{sheet}": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    /** A sheet of a step; lengths in mm, angles in degrees. */
-    get: operations["parts_get_sheet__string_part_id__sheets__string_step___string_sheet__get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/{part_id}/sheets/{step}/{sheet}/csv": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    /** The same as a table, lengths in the part's unit. */
-    get: operations["parts_get_sheet_csv__string_part_id__sheets__string_step___string_sheet__csv_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/{part_id}/ask/{step}/{question}": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    get?: never;
-    put?: never;
-    /** What a step answers to a question that takes its time, e.g. for the shortest hose: its kind's room says what there is. */
-    post: operations["parts_ask__string_part_id__ask__string_step___string_question__post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/health": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    /** Whether the server can reach its database. */
-    get: operations["work_health_health_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/status": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    /** How many parts are open in how many windows, and what is built. */
-    get: operations["work_status_status_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/kinds": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    /** The kinds of step that there are, with their fields. */
-    get: operations["work_get_kinds_kinds_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/{part_id}/build": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    /** The newest build of a part and its result so far. */
-    get: operations["work_get_build_parts__string_part_id__build_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/{part_id}/build/stop": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    get?: never;
-    put?: never;
-    /** Stop the running build. */
-    post: operations["work_stop_build_parts__string_part_id__build_stop_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/bodies/{key}/mesh.glb": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    /** The display mesh of a body; its key changes with its geometry, so it may be kept for good. */
-    get: operations["work_mesh_bodies__string_key__mesh_glb_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sketch/solve": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    get?: never;
-    put?: never;
-    /** Solve one sketch of a document as it is being edited. */
-    post: operations["work_solve_sketch_solve_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sketch/edit": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    get?: never;
-    put?: never;
-    /** Trim, fillet, offset, mirror, copy ...: one operation on a sketch, solved. */
-    post: operations["work_edit_sketch_edit_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sketch/edges": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    get?: never;
-    put?: never;
-    /** The edges of earlier bodies that can be projected into a sketch, as they are seen from its plane. */
-    post: operations["work_edges_sketch_edges_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/edges": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    get?: never;
-    put?: never;
-    /** The edges of bodies, to be picked in the stage. */
-    post: operations["work_edges_in_space_edges_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sketch/clip": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    get?: never;
-    put?: never;
-    /** The picked pieces of a sketch with what holds between them, to be pasted. */
-    post: operations["work_clip_pieces_sketch_clip_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sketch/svg": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    get?: never;
-    put?: never;
-    /** One sketch of a document as an SVG file. */
-    post: operations["work_svg_sketch_svg_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sketch/read-svg": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    get?: never;
-    put?: never;
-    /** The curves of an SVG file as a sketch to be pasted. */
-    post: operations["work_read_svg_file_sketch_read_svg_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/points/read-csv": {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    get?: never;
-    put?: never;
-    /** The points of a CSV file: x, y, z and, if given, a bend radius. */
-    post: operations["work_read_points_file_points_read_csv_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
+    "/api/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All parts, the newest first, demo parts last. */
+        get: operations["parts_list_parts_get"];
+        put?: never;
+        /** A new, empty part. */
+        post: operations["parts_new_part_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new part from a part file (the request's body is the file). */
+        post: operations["parts_open_file_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A part's document at its head, and a build of it. */
+        get: operations["parts_get_part__string_part_id__get"];
+        put?: never;
+        post?: never;
+        /** Delete a part with all its revisions. */
+        delete: operations["parts_delete_part__string_part_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save a change as a new revision; refused with 409 when someone else saved since ``base``. */
+        put: operations["parts_save_part__string_part_id__document_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Back to the revision before; refused with 409 when someone else saved since ``base``. */
+        post: operations["parts_undo__string_part_id__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Forward to the newest revision made from this one; refused with 409 when someone else saved since ``base``. */
+        post: operations["parts_redo__string_part_id__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/picture.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The part's picture for the list; 404 until it has been built once. */
+        get: operations["parts_picture__string_part_id__picture_png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/part.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The part as a part file; one that this program cannot read, just as it is stored. */
+        get: operations["parts_part_file__string_part_id__part_json_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/export/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The built bodies in one of the formats that there are. */
+        get: operations["parts_export__string_part_id__export__string_form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/bodies/{key}/{fineness}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The display mesh of a body, coarser or finer than it is built with, or made again when it is kept no more. */
+        get: operations["parts_mesh__string_part_id__bodies__string_key___string_fineness__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/sheets/{step}/{sheet}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sheet of a step; lengths in mm, angles in degrees. */
+        get: operations["parts_get_sheet__string_part_id__sheets__string_step___string_sheet__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/sheets/{step}/{sheet}/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a table, lengths in the part's unit. */
+        get: operations["parts_get_sheet_csv__string_part_id__sheets__string_step___string_sheet__csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/ask/{step}/{question}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a step answers to a question that takes its time, e.g. for the shortest hose: its kind's room says what there is. */
+        post: operations["parts_ask__string_part_id__ask__string_step___string_question__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the server can reach its database. */
+        get: operations["work_health_health_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/status": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many parts are open in how many windows, and what is built. */
+        get: operations["work_status_status_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kinds of step that there are, with their fields. */
+        get: operations["work_get_kinds_kinds_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest build of a part and its result so far. */
+        get: operations["work_get_build_parts__string_part_id__build_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/build/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop the running build. */
+        post: operations["work_stop_build_parts__string_part_id__build_stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bodies/{key}/mesh.glb": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The display mesh of a body; its key changes with its geometry, so it may be kept for good. */
+        get: operations["work_mesh_bodies__string_key__mesh_glb_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sketch/solve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Solve one sketch of a document as it is being edited. */
+        post: operations["work_solve_sketch_solve_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sketch/edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Trim, fillet, offset, mirror, copy ...: one operation on a sketch, solved. */
+        post: operations["work_edit_sketch_edit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sketch/edges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The edges of earlier bodies that can be projected into a sketch, as they are seen from its plane. */
+        post: operations["work_edges_sketch_edges_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/edges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The edges of bodies, to be picked in the stage. */
+        post: operations["work_edges_in_space_edges_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sketch/clip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The picked pieces of a sketch with what holds between them, to be pasted. */
+        post: operations["work_clip_pieces_sketch_clip_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sketch/svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One sketch of a document as an SVG file. */
+        post: operations["work_svg_sketch_svg_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sketch/read-svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The curves of an SVG file as a sketch to be pasted. */
+        post: operations["work_read_svg_file_sketch_read_svg_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/points/read-csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The points of a CSV file: x, y, z and, if given, a bend radius. */
+        post: operations["work_read_points_file_points_read_csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /**
-     * ErrorView
-     * @description Every refusal: what, and the way out.
-     */
-    ErrorView: { error: components["schemas"]["MessageView"] };
-    /** MessageView */
-    MessageView: {
-      /**
-       * Level
-       * @enum {string}
-       */
-      level: "error" | "warning" | "note";
-      /** Code */
-      code: string;
-      /** Text */
-      text: string;
-      /**
-       * Way Out
-       * @default
-       */
-      way_out?: string;
-      /**
-       * Place
-       * @default {}
-       */
-      place?: { [key: string]: unknown };
-      /**
-       * Template
-       * @default
-       */
-      template?: string;
-      /**
-       * Quantities
-       * @default []
-       */
-      quantities?: components["schemas"]["QuantityShown"][];
-      /**
-       * Remedies
-       * @default []
-       */
-      remedies?: components["schemas"]["RemedyShown"][];
-    };
-    /**
-     * QuantityShown
-     * @description A quantity of a message as JSON, in mm or degrees.
-     */
-    QuantityShown: {
-      /**
-       * Measure
-       * @enum {string}
-       */
-      measure: "length" | "angle";
-      /** Value */
-      value: number;
-    };
-    /**
-     * RemedyShown
-     * @description A remedy as JSON: what it is called, and the fields of the message's step with the values that they get.
-     */
-    RemedyShown: {
-      /** Title */
-      title: string;
-      /** Change */
-      change: { [key: string]: unknown };
-    };
-    /** PartView */
-    PartView: {
-      /** Id */
-      id: string;
-      /** Revision */
-      revision: number;
-      /** Label */
-      label: string;
-      document: components["schemas"]["Part"];
-      /** Can Undo */
-      can_undo: boolean;
-      /** Can Redo */
-      can_redo: boolean;
-    };
-    /**
-     * AnglePoint
-     * @description An angle at a station.
-     */
-    AnglePoint: {
-      /** At */
-      at: number | string;
-      /** Value */
-      value: number | string;
-    };
-    /**
-     * Arc
-     * @description Runs counter-clockwise from ``start`` to ``end`` about ``center``.
-     */
-    Arc: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "arc";
-      /** Id */
-      id: string;
-      /** Center */
-      center: string;
-      /** Start */
-      start: string;
-      /** End */
-      end: string;
-      /**
-       * Construction
-       * @default false
-       */
-      construction?: boolean;
-    };
-    /**
-     * ArrangedStep
-     * @description The bodies of an earlier step mirrored, moved, or copied in rows or round an axis, as a plane places them.
-     */
-    ArrangedStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "arranged";
-      /** Source */
-      source: string;
-      /** Plane */
-      plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-      /** How */
-      how:
-        | components["schemas"]["leadline__kinds__arranged__model__Mirrored"]
-        | components["schemas"]["MovedOnce"]
-        | components["schemas"]["InRows"]
-        | components["schemas"]["Round"];
-      /**
-       * Result
-       * @default separate
-       * @enum {string}
-       */
-      result?: "add" | "cut" | "common" | "separate";
-    };
-    /**
-     * Beside
-     * @description At a ``distance``, in the direction at an ``angle`` about the path: 0 in the plane of a flat one, 90 degrees square to it.
-     */
-    Beside: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "beside";
-      /** Distance */
-      distance: number | string;
-      /**
-       * Angle
-       * @default 0
-       */
-      angle?: number | string;
-    };
-    /**
-     * Bring
-     * @description The profile is moved to the path's start and stood up square to it.
-     *
-     *     ``anchor`` is what comes to stand on the path: the middle of the profile, the sketch's origin, or a point of the sketch.
-     *     ``at`` is the station, ``turn`` an angle about the path.
-     */
-    Bring: {
-      /**
-       * Anchor
-       * @default middle
-       */
-      anchor?: string;
-      /**
-       * At
-       * @default 0
-       */
-      at?: number | string;
-      /**
-       * Turn
-       * @default 0
-       */
-      turn?: number | string;
-    };
-    /**
-     * ByNormal
-     * @description Through a point, square to a direction. ``along`` is what its x axis follows as nearly as it can; null: the X axis, or Y
-     *     where the normal lies along X.
-     */
-    ByNormal: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "normal";
-      /**
-       * X
-       * @default 0
-       */
-      x?: number | string;
-      /**
-       * Y
-       * @default 0
-       */
-      y?: number | string;
-      /**
-       * Z
-       * @default 0
-       */
-      z?: number | string;
-      /** Normal */
-      normal: [number | string, number | string, number | string];
-      /**
-       * Along
-       * @default null
-       */
-      along?: [number | string, number | string, number | string] | null;
-    };
-    /**
-     * Carried
-     * @description Turned by ``turn`` about an axis through the origin, then moved by dx, dy, dz.
-     */
-    Carried: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "move";
-      /**
-       * Dx
-       * @default 0
-       */
-      dx?: number | string;
-      /**
-       * Dy
-       * @default 0
-       */
-      dy?: number | string;
-      /**
-       * Dz
-       * @default 0
-       */
-      dz?: number | string;
-      /**
-       * Axis
-       * @default Z
-       * @enum {string}
-       */
-      axis?: "X" | "Y" | "Z";
-      /**
-       * Turn
-       * @default 0
-       */
-      turn?: number | string;
-    };
-    /**
-     * Chamfer
-     * @description Cut off flat: by ``first`` on the face whose name comes first in the edge's, and by ``second`` on the other, or by as much.
-     */
-    Chamfer: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "chamfer";
-      /** First */
-      first: number | string;
-      /**
-       * Second
-       * @default null
-       */
-      second?: number | string | null;
-    };
-    /** Circle */
-    Circle: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "circle";
-      /** Id */
-      id: string;
-      /** Center */
-      center: string;
-      /** Radius */
-      radius: number;
-      /**
-       * Construction
-       * @default false
-       */
-      construction?: boolean;
-    };
-    /**
-     * ClearanceStep
-     * @description How far a sweep, or a round tube of a ``diameter`` about a path, stays from other bodies; it makes nothing.
-     *
-     *     The ``obstacles`` are the bodies of these earlier steps, or without any all bodies before this step but the tube's own. ``least``
-     *     is what is asked for; ``skip_start`` and ``skip_end`` are lengths at the ends that may touch, where a fitting holds it.
-     */
-    ClearanceStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "clearance";
-      path: components["schemas"]["PathRef"];
-      /**
-       * Diameter
-       * @default null
-       */
-      diameter?: number | string | null;
-      /**
-       * Obstacles
-       * @default []
-       */
-      obstacles?: string[];
-      /**
-       * Least
-       * @default 0
-       */
-      least?: number | string;
-      /**
-       * Skip Start
-       * @default 0
-       */
-      skip_start?: number | string;
-      /**
-       * Skip End
-       * @default 0
-       */
-      skip_end?: number | string;
-    };
-    /**
-     * CombinedStep
-     * @description The bodies of the ``tools`` added to those of one step, cut out of them, or what they have in common with them.
-     *
-     *     With ``keep`` the tools stay as they are as well.
-     */
-    CombinedStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "combined";
-      /** Body */
-      body: string;
-      /**
-       * Tools
-       * @default []
-       */
-      tools?: string[];
-      /**
-       * Operation
-       * @default add
-       * @enum {string}
-       */
-      operation?: "add" | "cut" | "common";
-      /**
-       * Keep
-       * @default false
-       */
-      keep?: boolean;
-    };
-    /**
-     * Constraint
-     * @description A geometric relation between points and entities named in ``items``.
-     *
-     *     ``on_path`` holds a point where the path of the step ``path`` crosses the sketch plane.
-     */
-    Constraint: {
-      /** Id */
-      id: string;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind:
-        | "coincident"
-        | "horizontal"
-        | "vertical"
-        | "parallel"
-        | "perpendicular"
-        | "tangent"
-        | "smooth"
-        | "equal"
-        | "concentric"
-        | "symmetric"
-        | "collinear"
-        | "fix"
-        | "midpoint"
-        | "on_curve"
-        | "on_path";
-      /** Items */
-      items: string[];
-      /**
-       * Path
-       * @default null
-       */
-      path?: string | null;
-    };
-    /**
-     * ControlSpline
-     * @description A cubic with even clamped knots (a parabola with three points) that its control points pull on.
-     *
-     *     It ends at its first and last points and leaves them along its first and last legs.
-     */
-    ControlSpline: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "control_spline";
-      /** Id */
-      id: string;
-      /** Points */
-      points: string[];
-      /**
-       * Construction
-       * @default false
-       */
-      construction?: boolean;
-    };
-    /**
-     * CopyRun
-     * @description A further run of copies, ``phase`` of a spacing further on than the first and turned by ``turn`` about the path.
-     */
-    CopyRun: {
-      /** Id */
-      id: string;
-      /**
-       * Phase
-       * @default 0.5
-       */
-      phase?: number | string;
-      /**
-       * Turn
-       * @default 0
-       */
-      turn?: number | string;
-    };
-    /**
-     * Corner
-     * @description A corner of a polygon, from the path.
-     */
-    Corner: {
-      /** X */
-      x: number | string;
-      /** Y */
-      y: number | string;
-    };
-    /**
-     * CrossingStep
-     * @description A curve in which two surfaces cross: the ``branch``-th, the longest being the first.
-     */
-    CrossingStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "crossing";
-      first: components["schemas"]["SidesRef"];
-      second: components["schemas"]["SidesRef"];
-      /**
-       * Branch
-       * @default 1
-       */
-      branch?: number;
-    };
-    /**
-     * CurveStep
-     * @description A curve in space: an arc through three points, an arc or ellipse about a plane's origin, or one by formula.
-     */
-    CurveStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "curve";
-      /** Shape */
-      shape:
-        components["schemas"]["ThreePoints"] | components["schemas"]["RoundAbout"] | components["schemas"]["Formula"];
-    };
-    /**
-     * Curving
-     * @description How a smooth route curves at a point: with this ``radius`` of curvature, ``towards`` its centre, as far as that is square to the route.
-     */
-    Curving: {
-      /** Radius */
-      radius: number | string;
-      towards: components["schemas"]["Direction"];
-    };
-    /**
-     * DatumPlane
-     * @description A plane placed by numbers, other planes, points, lines or faces.
-     */
-    DatumPlane: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "datum";
-      /** How */
-      how:
-        | components["schemas"]["OffsetBy"]
-        | components["schemas"]["ThroughPoints"]
-        | components["schemas"]["ThroughLine"]
-        | components["schemas"]["Midway"]
-        | components["schemas"]["OnFace"]
-        | components["schemas"]["ByNormal"]
-        | components["schemas"]["Turned"];
-    };
-    /**
-     * DerivedStep
-     * @description A path made of another: a piece of it, one beside it, its mirror image, or a moved copy.
-     */
-    DerivedStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "derived";
-      path: components["schemas"]["PathRef"];
-      /** How */
-      how:
-        | components["schemas"]["PieceOf"]
-        | components["schemas"]["Beside"]
-        | components["schemas"]["leadline__kinds__derived__model__Mirrored"]
-        | components["schemas"]["Carried"];
-    };
-    /**
-     * Dimension
-     * @description A measured size. A driving one is held; a reference one is only shown.
-     *
-     *     ``at`` is where the figure stands, relative to the middle of what it measures. A distance to a circle is
-     *     measured to its ``side``.
-     */
-    Dimension: {
-      /** Id */
-      id: string;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind:
-        | "length"
-        | "distance"
-        | "horizontal_distance"
-        | "vertical_distance"
-        | "radius"
-        | "diameter"
-        | "angle"
-        | "curve_length"
-        | "minor_radius";
-      /** Items */
-      items: string[];
-      /**
-       * Value
-       * @default 0
-       */
-      value?: number | string;
-      /**
-       * Driving
-       * @default true
-       */
-      driving?: boolean;
-      /**
-       * At
-       * @default null
-       */
-      at?: [number, number] | null;
-      /**
-       * Side
-       * @default near
-       * @enum {string}
-       */
-      side?: "near" | "far";
-    };
-    /**
-     * Direction
-     * @description A direction by its components; their size does not matter.
-     */
-    Direction: {
-      /** X */
-      x: number | string;
-      /** Y */
-      y: number | string;
-      /** Z */
-      z: number | string;
-    };
-    /**
-     * DividedStep
-     * @description The bodies of an earlier step split by a plane, a surface or a sketch; kept are the pieces on ``both`` sides, or on one.
-     */
-    DividedStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "divided";
-      /** Body */
-      body: string;
-      /** Cut */
-      cut: components["schemas"]["PlaneCut"] | components["schemas"]["SurfaceCut"] | components["schemas"]["DrawnCut"];
-      /**
-       * Keep
-       * @default both
-       * @enum {string}
-       */
-      keep?: "both" | "ahead" | "behind";
-    };
-    /**
-     * DrawnCut
-     * @description By the outlines of a sketch, open ones too, carried straight through the body.
-     */
-    DrawnCut: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "drawing";
-      profile: components["schemas"]["ProfileRef"];
-    };
-    /**
-     * DrawnPoint
-     * @description A point of an earlier sketch, or its origin "O".
-     */
-    DrawnPoint: {
-      /** Step */
-      step: string;
-      /** Point */
-      point: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "sketch";
-    };
-    /**
-     * DrawnPort
-     * @description A point of a sketch with the normal of the sketch's plane.
-     */
-    DrawnPort: {
-      /** Step */
-      step: string;
-      /** Point */
-      point: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "sketch";
-    };
-    /**
-     * DrawnSection
-     * @description A drawn profile, or a flat face of a body.
-     */
-    DrawnSection: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "drawn";
-      /** Profile */
-      profile: components["schemas"]["ProfileRef"] | components["schemas"]["FaceRef"];
-    };
-    /**
-     * EdgeRef
-     * @description An edge of an earlier sweep, extrusion or revolved body, by its name (the two faces that meet there).
-     */
-    EdgeRef: {
-      /** Step */
-      step: string;
-      /** Edge */
-      edge: string;
-    };
-    /**
-     * EdgesStep
-     * @description Edges of bodies put end to end as a path; with ``tangent`` all edges that go on smoothly from them as well.
-     */
-    EdgesStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "edges";
-      /** Edges */
-      edges: components["schemas"]["EdgeRef"][];
-      /**
-       * Tangent
-       * @default true
-       */
-      tangent?: boolean;
-    };
-    /**
-     * Ellipse
-     * @description ``major`` is a point at the end of the major half-axis, ``minor`` the other half-axis in mm.
-     *
-     *     With ``start`` and ``end`` it is an elliptical arc that runs counter-clockwise between them.
-     */
-    Ellipse: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "ellipse";
-      /** Id */
-      id: string;
-      /** Center */
-      center: string;
-      /** Major */
-      major: string;
-      /** Minor */
-      minor: number;
-      /**
-       * Start
-       * @default null
-       */
-      start?: string | null;
-      /**
-       * End
-       * @default null
-       */
-      end?: string | null;
-      /**
-       * Construction
-       * @default false
-       */
-      construction?: boolean;
-    };
-    /**
-     * EvenRound
-     * @description Rounded by one radius.
-     */
-    EvenRound: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "even";
-      /** Radius */
-      radius: number | string;
-    };
-    /**
-     * ExtrudeStep
-     * @description A profile carried straight along its plane's normal, ``length`` forward and ``back`` behind.
-     *
-     *     With ``until`` it goes up to there in place of the ``length``, also where that lies behind the profile. As a ``surface`` the profile's
-     *     outlines are carried, open ones too.
-     */
-    ExtrudeStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "extrude";
-      profile: components["schemas"]["ProfileRef"];
-      /** Length */
-      length: number | string;
-      /**
-       * Back
-       * @default 0
-       */
-      back?: number | string;
-      /**
-       * Until
-       * @default null
-       */
-      until?: (components["schemas"]["UntilPlane"] | components["schemas"]["UntilFace"]) | null;
-      /**
-       * Surface
-       * @default false
-       */
-      surface?: boolean;
-      /**
-       * Result
-       * @default separate
-       * @enum {string}
-       */
-      result?: "add" | "cut" | "common" | "separate";
-    };
-    /**
-     * FaceRef
-     * @description A face of an earlier body, by its name: as a profile a flat one, to lie on a side.
-     */
-    FaceRef: {
-      /** Step */
-      step: string;
-      /** Face */
-      face: string;
-      /** @default null */
-      seen?: components["schemas"]["SeenFace"] | null;
-    };
-    /**
-     * FactorPoint
-     * @description A factor at a station.
-     */
-    FactorPoint: {
-      /** At */
-      at: number | string;
-      /** Value */
-      value: number | string;
-    };
-    /**
-     * Formula
-     * @description x, y and z (along a plane's x, y and normal, from its origin) as expressions of t, which goes from ``first`` to ``last``.
-     */
-    Formula: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "formula";
-      /** Plane */
-      plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-      /** X */
-      x: number | string;
-      /** Y */
-      y: number | string;
-      /** Z */
-      z: number | string;
-      /**
-       * First
-       * @default 0
-       */
-      first?: number | string;
-      /**
-       * Last
-       * @default 1
-       */
-      last?: number | string;
-    };
-    /**
-     * FurtherSection
-     * @description A section that the profile goes over into: at a station it is brought there by its middle, without one it stands where it is drawn.
-     *
-     *     Without a profile the shape ends in a point of the path there.
-     */
-    FurtherSection: {
-      /** Profile */
-      profile:
-        | components["schemas"]["ProfileRef"]
-        | components["schemas"]["FaceRef"]
-        | components["schemas"]["QuickProfile"]
-        | null;
-      /**
-       * At
-       * @default null
-       */
-      at?: number | string | null;
-    };
-    /**
-     * Group
-     * @description Steps that follow each other on the cord and are shown, hidden, switched off, copied and ``folded`` as one. What is built does not depend on it.
-     */
-    Group: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /** Steps */
-      steps: string[];
-      /**
-       * Folded
-       * @default false
-       */
-      folded?: boolean;
-    };
-    /**
-     * HeldLength
-     * @description A route's ``length`` that is kept by one ``point`` giving way, along an axis or its own way: an end along its run, any other away from its neighbours.
-     */
-    HeldLength: {
-      /** Length */
-      length: number | string;
-      /** Point */
-      point: string;
-      /**
-       * Along
-       * @default null
-       */
-      along?: ("X" | "Y" | "Z") | null;
-    };
-    /**
-     * HelixStep
-     * @description A helix about the normal of a plane through its origin; it starts on the plane's x axis, turned by ``start_angle``.
-     *
-     *     Two of ``pitch``, ``turns`` and ``height`` are given, the third is None; or ``turns`` and a ``pitch_table`` of pitches at
-     *     turns, straight between them. With an ``end_radius`` it is conical, and flat if it has no height. With several ``starts`` the
-     *     pitch is from one to the next, so that a turn advances by as many pitches; what is swept along it is made once for each.
-     */
-    HelixStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "helix";
-      /** Plane */
-      plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-      /** Radius */
-      radius: number | string;
-      /**
-       * Pitch
-       * @default null
-       */
-      pitch?: number | string | null;
-      /**
-       * Turns
-       * @default null
-       */
-      turns?: number | string | null;
-      /**
-       * Height
-       * @default null
-       */
-      height?: number | string | null;
-      /**
-       * End Radius
-       * @default null
-       */
-      end_radius?: number | string | null;
-      /**
-       * Pitch Table
-       * @default null
-       */
-      pitch_table?: components["schemas"]["PitchPoint"][] | null;
-      /**
-       * Starts
-       * @default 1
-       */
-      starts?: number;
-      /**
-       * Start Angle
-       * @default 0
-       */
-      start_angle?: number | string;
-      /**
-       * Hand
-       * @default right
-       * @enum {string}
-       */
-      hand?: "right" | "left";
-    };
-    /**
-     * HollowStep
-     * @description The bodies of an earlier step made hollow: a ``wall`` inside or outside of their faces, ``opened`` ones left out.
-     *
-     *     ``walls`` are faces whose wall is another.
-     */
-    HollowStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "hollow";
-      /** Body */
-      body: string;
-      /** Wall */
-      wall: number | string;
-      /**
-       * Side
-       * @default inward
-       * @enum {string}
-       */
-      side?: "inward" | "outward";
-      /**
-       * Opened
-       * @default []
-       */
-      opened?: components["schemas"]["FaceRef"][];
-      /**
-       * Walls
-       * @default []
-       */
-      walls?: components["schemas"]["OwnWall"][];
-    };
-    /**
-     * HosePoint
-     * @description A place that a hose passes, in a direction if one is given.
-     */
-    HosePoint: {
-      /** Id */
-      id: string;
-      /** At */
-      at:
-        components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
-      /** @default null */
-      way?: components["schemas"]["Direction"] | null;
-    };
-    /**
-     * HoseStep
-     * @description A hose between two ports.
-     *
-     *     Without a ``length`` its curve is shaped freely through ``points``; with one it lies as an elastic rod of that length, straights
-     *     included. ``weight`` (N/m) and ``stiffness`` (N·m², against bending) let it hang. Where it bends tighter than ``least_bend``, that is said.
-     */
-    HoseStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "hose";
-      start: components["schemas"]["Port"];
-      end: components["schemas"]["Port"];
-      /**
-       * Points
-       * @default []
-       */
-      points?: components["schemas"]["HosePoint"][];
-      /**
-       * Length
-       * @default null
-       */
-      length?: number | string | null;
-      /**
-       * Weight
-       * @default 0
-       */
-      weight?: number | string;
-      /**
-       * Stiffness
-       * @default 1
-       */
-      stiffness?: number | string;
-      /**
-       * Least Bend
-       * @default 0
-       */
-      least_bend?: number | string;
-    };
-    /**
-     * InRows
-     * @description So many along the plane's x and y, the source itself the first.
-     */
-    InRows: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "rows";
-      /**
-       * Count
-       * @default 2
-       */
-      count?: number | string;
-      /** Spacing */
-      spacing: number | string;
-      /**
-       * Count Y
-       * @default 1
-       */
-      count_y?: number | string;
-      /**
-       * Spacing Y
-       * @default 0
-       */
-      spacing_y?: number | string;
-    };
-    /**
-     * JoinedStep
-     * @description Paths of earlier steps put in order end to end; gaps up to ``tolerance`` are closed by straight pieces.
-     */
-    JoinedStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "joined";
-      /** Parts */
-      parts: components["schemas"]["PathRef"][];
-      /**
-       * Tolerance
-       * @default 0.001
-       */
-      tolerance?: number | string;
-    };
-    /** Line */
-    Line: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "line";
-      /** Id */
-      id: string;
-      /** Start */
-      start: string;
-      /** End */
-      end: string;
-      /**
-       * Construction
-       * @default false
-       */
-      construction?: boolean;
-    };
-    /**
-     * LoftEnd
-     * @description How the shape leaves a section at an end: as it comes, or square to it, for longer with more ``strength``.
-     */
-    LoftEnd: {
-      /**
-       * How
-       * @default free
-       * @enum {string}
-       */
-      how?: "free" | "square";
-      /**
-       * Strength
-       * @default 1
-       */
-      strength?: number | string;
-    };
-    /**
-     * LoftRail
-     * @description A curve that meets the outlines of all sections and that the shape follows between them.
-     */
-    LoftRail: { path: components["schemas"]["PathRef"] };
-    /**
-     * LoftStep
-     * @description A body whose section goes over from each of the ``sections`` to the next, along a ``centreline`` or a line of its own.
-     *
-     *     ``threads`` say which places of the outlines correspond; without them corners go with corners, and places without by share of length.
-     *     A ``closed`` one goes on from the last section to the first, on a closed centreline. As a ``surface`` it is the outlines' alone; with a ``wall`` it gets
-     *     a thickness, measured in each section's plane.
-     */
-    LoftStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "loft";
-      /**
-       * Sections
-       * @default []
-       */
-      sections?: (
-        | components["schemas"]["DrawnSection"]
-        | components["schemas"]["QuickSection"]
-        | components["schemas"]["PointSection"]
-      )[];
-      /** @default null */
-      centreline?: components["schemas"]["PathRef"] | null;
-      /**
-       * Rails
-       * @default []
-       */
-      rails?: components["schemas"]["LoftRail"][];
-      /**
-       * Threads
-       * @default []
-       */
-      threads?: components["schemas"]["Thread"][];
-      /**
-       * Closed
-       * @default false
-       */
-      closed?: boolean;
-      /**
-       * @default {
-       *       "how": "free",
-       *       "strength": 1
-       *     }
-       */
-      start?: components["schemas"]["LoftEnd"];
-      /**
-       * @default {
-       *       "how": "free",
-       *       "strength": 1
-       *     }
-       */
-      end?: components["schemas"]["LoftEnd"];
-      /**
-       * Surface
-       * @default false
-       */
-      surface?: boolean;
-      /**
-       * Wall
-       * @default null
-       */
-      wall?: number | string | null;
-      /**
-       * Wall Side
-       * @default inward
-       * @enum {string}
-       */
-      wall_side?: "inward" | "outward" | "both";
-      /**
-       * Result
-       * @default separate
-       * @enum {string}
-       */
-      result?: "add" | "cut" | "common" | "separate";
-      /**
-       * Build Folded
-       * @default false
-       */
-      build_folded?: boolean;
-    };
-    /**
-     * Midway
-     * @description Midway between two parallel planes, or in the middle of the angle between two that cross.
-     */
-    Midway: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "midway";
-      /** First */
-      first: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-      /** Second */
-      second: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-    };
-    /**
-     * MovedOnce
-     * @description Turned about the plane's normal through its origin, then shifted along its x, its y and its normal.
-     */
-    MovedOnce: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "move";
-      /**
-       * X
-       * @default 0
-       */
-      x?: number | string;
-      /**
-       * Y
-       * @default 0
-       */
-      y?: number | string;
-      /**
-       * Out
-       * @default 0
-       */
-      out?: number | string;
-      /**
-       * Turn
-       * @default 0
-       */
-      turn?: number | string;
-      /**
-       * Keep
-       * @default false
-       */
-      keep?: boolean;
-    };
-    /** NamedValue */
-    NamedValue: {
-      /** Name */
-      name: string;
-      /** Value */
-      value: number | string;
-      /**
-       * Note
-       * @default
-       */
-      note?: string;
-    };
-    /**
-     * NormalPlane
-     * @description A plane square to a path: at its start or end, at a length along it, or at a share of its length.
-     */
-    NormalPlane: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "plane";
-      path: components["schemas"]["PathRef"];
-      /**
-       * Place
-       * @default start
-       * @enum {string}
-       */
-      place?: "start" | "end" | "length" | "ratio";
-      /**
-       * Value
-       * @default 0
-       */
-      value?: number | string;
-    };
-    /**
-     * OffsetBy
-     * @description Beside another plane, ``distance`` along its normal.
-     */
-    OffsetBy: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "offset";
-      /** Plane */
-      plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-      /** Distance */
-      distance: number | string;
-    };
-    /**
-     * OnFace
-     * @description On a flat face of an earlier step's body, by the face's name (its origin).
-     */
-    OnFace: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "face";
-      /** Step */
-      step: string;
-      /** Face */
-      face: string;
-      /** @default null */
-      seen?: components["schemas"]["SeenFace"] | null;
-    };
-    /**
-     * OwnWall
-     * @description A face with a wall of its own.
-     */
-    OwnWall: {
-      face: components["schemas"]["FaceRef"];
-      /** Wall */
-      wall: number | string;
-    };
-    /**
-     * Part
-     * @description ``sinker`` names the last step that is built; None builds all. ``colours`` of bodies by their step are for display alone.
-     */
-    Part: {
-      /**
-       * Format
-       * @default leadline-part
-       * @constant
-       */
-      format?: "leadline-part";
-      /**
-       * Version
-       * @default 1
-       * @constant
-       */
-      version?: 1;
-      /** Name */
-      name: string;
-      /**
-       * Units
-       * @default mm
-       * @enum {string}
-       */
-      units?: "mm" | "in";
-      /**
-       * Material
-       * @default null
-       */
-      material?: ("steel" | "stainless" | "aluminium" | "brass" | "copper" | "polyethylene" | "pvc" | "rubber") | null;
-      /**
-       * Values
-       * @default []
-       */
-      values?: components["schemas"]["NamedValue"][];
-      /**
-       * Steps
-       * @default []
-       */
-      steps?: (
-        | components["schemas"]["ArrangedStep"]
-        | components["schemas"]["ClearanceStep"]
-        | components["schemas"]["CombinedStep"]
-        | components["schemas"]["CrossingStep"]
-        | components["schemas"]["CurveStep"]
-        | components["schemas"]["DatumPlane"]
-        | components["schemas"]["DerivedStep"]
-        | components["schemas"]["DividedStep"]
-        | components["schemas"]["EdgesStep"]
-        | components["schemas"]["ExtrudeStep"]
-        | components["schemas"]["HelixStep"]
-        | components["schemas"]["HollowStep"]
-        | components["schemas"]["HoseStep"]
-        | components["schemas"]["JoinedStep"]
-        | components["schemas"]["LoftStep"]
-        | components["schemas"]["NormalPlane"]
-        | components["schemas"]["ProjectedStep"]
-        | components["schemas"]["RepeatStep"]
-        | components["schemas"]["RevolveStep"]
-        | components["schemas"]["RoundingStep"]
-        | components["schemas"]["RouteStep"]
-        | components["schemas"]["SketchStep"]
-        | components["schemas"]["SweepStep"]
-        | components["schemas"]["WoundStep"]
-      )[];
-      /**
-       * Sinker
-       * @default null
-       */
-      sinker?: string | null;
-      /**
-       * Groups
-       * @default []
-       */
-      groups?: components["schemas"]["Group"][];
-      /**
-       * Colours
-       * @default {}
-       */
-      colours?: Record<string, never>;
-    };
-    /**
-     * PathPlace
-     * @description A place on an earlier path, at a ``station`` from its start, or ``from_end``. As a port it faces along the path.
-     */
-    PathPlace: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "path";
-      path: components["schemas"]["PathRef"];
-      /**
-       * Station
-       * @default 0
-       */
-      station?: number | string;
-      /**
-       * From End
-       * @default false
-       */
-      from_end?: boolean;
-    };
-    /**
-     * PathRef
-     * @description The chain drawn in a sketch step, or only its named ``curves``; or the path that another step gives.
-     */
-    PathRef: {
-      /** Step */
-      step: string;
-      /**
-       * Curves
-       * @default null
-       */
-      curves?: string[] | null;
-    };
-    /**
-     * PieceOf
-     * @description The stretch between two stations: lengths or, by ``measure``, shares of the length; counted ``from_end`` if wanted.
-     *
-     *     Without a station it begins or ends with the path, or where a plane cuts it: the first and the last crossing.
-     */
-    PieceOf: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "piece";
-      /**
-       * Start
-       * @default null
-       */
-      start?: number | string | null;
-      /**
-       * End
-       * @default null
-       */
-      end?: number | string | null;
-      /**
-       * Measure
-       * @default length
-       * @enum {string}
-       */
-      measure?: "length" | "ratio";
-      /**
-       * From End
-       * @default false
-       */
-      from_end?: boolean;
-      /**
-       * Cut Start
-       * @default null
-       */
-      cut_start?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
-      /**
-       * Cut End
-       * @default null
-       */
-      cut_end?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
-    };
-    /**
-     * PitchPoint
-     * @description A pitch at a number of turns.
-     */
-    PitchPoint: {
-      /** At */
-      at: number | string;
-      /** Value */
-      value: number | string;
-    };
-    /**
-     * PitchTwist
-     * @description A turn for every ``pitch`` mm.
-     */
-    PitchTwist: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "pitch";
-      /** Pitch */
-      pitch: number | string;
-    };
-    /**
-     * PlacePoint
-     * @description A point by its coordinates, mm.
-     */
-    PlacePoint: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "place";
-      /** X */
-      x: number | string;
-      /** Y */
-      y: number | string;
-      /** Z */
-      z: number | string;
-    };
-    /**
-     * PlacePort
-     * @description A point with its outward direction; both by coordinates.
-     */
-    PlacePort: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "place";
-      /** X */
-      x: number | string;
-      /** Y */
-      y: number | string;
-      /** Z */
-      z: number | string;
-      /**
-       * Dx
-       * @default 1
-       */
-      dx?: number | string;
-      /**
-       * Dy
-       * @default 0
-       */
-      dy?: number | string;
-      /**
-       * Dz
-       * @default 0
-       */
-      dz?: number | string;
-    };
-    /**
-     * PlaneCut
-     * @description By a plane; ahead of it is where its normal points.
-     */
-    PlaneCut: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "plane";
-      /** Plane */
-      plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-    };
-    /**
-     * PlanePort
-     * @description A plane's origin with its normal: a plane on a face, square to a path, or any other.
-     */
-    PlanePort: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "plane";
-      /** Plane */
-      plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-    };
-    /** Point */
-    Point: {
-      /** Id */
-      id: string;
-      /** X */
-      x: number;
-      /** Y */
-      y: number;
-    };
-    /**
-     * PointSection
-     * @description A point at which the shape ends.
-     */
-    PointSection: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "point";
-      point: components["schemas"]["SketchPointRef"];
-    };
-    /**
-     * Port
-     * @description An end of a hose: where it connects, whether the other way round, the straight length there, and how far it goes on that way.
-     */
-    Port: {
-      /** At */
-      at:
-        | components["schemas"]["PlacePort"]
-        | components["schemas"]["PlanePort"]
-        | components["schemas"]["DrawnPort"]
-        | components["schemas"]["PathPlace"];
-      /**
-       * Reverse
-       * @default false
-       */
-      reverse?: boolean;
-      /**
-       * Straight
-       * @default 0
-       */
-      straight?: number | string;
-      /**
-       * Pull
-       * @default 1
-       */
-      pull?: number | string;
-    };
-    /** PrincipalPlane */
-    PrincipalPlane: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "principal";
-      /**
-       * Plane
-       * @enum {string}
-       */
-      plane: "XY" | "XZ" | "YZ";
-    };
-    /**
-     * ProfileRef
-     * @description The closed regions of a sketch step, or only those that hold the named outer edges.
-     */
-    ProfileRef: {
-      /** Step */
-      step: string;
-      /**
-       * Regions
-       * @default null
-       */
-      regions?: string[] | null;
-    };
-    /**
-     * ProjectedStep
-     * @description A path laid ``onto`` the sides of a body: ``along`` an axis or a plane's normal, where it first meets them (against it if not all along), or at the nearest place.
-     */
-    ProjectedStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "projected";
-      path: components["schemas"]["PathRef"];
-      onto: components["schemas"]["SidesRef"];
-      /**
-       * Along
-       * @default null
-       */
-      along?:
-        (components["schemas"]["UpAxis"] | components["schemas"]["UpPlane"] | components["schemas"]["UpLine"]) | null;
-    };
-    /**
-     * Projection
-     * @description Reference geometry that follows something outside: ``points`` (and sizes of ``entities``) stand where it projects to.
-     *
-     *     The source is a step and, in it, a point or curve of its sketch, its whole path, or a face or an edge of its
-     *     body by name.
-     */
-    Projection: {
-      /** Id */
-      id: string;
-      /** Source */
-      source: string;
-      /**
-       * What
-       * @enum {string}
-       */
-      what: "point" | "curve" | "path" | "face" | "edge";
-      /**
-       * Item
-       * @default
-       */
-      item?: string;
-      /** Points */
-      points: string[];
-      /**
-       * Entities
-       * @default []
-       */
-      entities?: string[];
-    };
-    /**
-     * QuickProfile
-     * @description A section without a sketch, about the path.
-     *
-     *     ``width`` is the diameter of a round or a ring (with its ``wall``), or the width across the flats of a hexagon; ``height``
-     *     the other size of a rectangle, a slot or an ellipse. A polygon has ``corners`` and no sizes.
-     */
-    QuickProfile: {
-      /**
-       * Quick
-       * @enum {string}
-       */
-      quick: "round" | "ring" | "rectangle" | "slot" | "ellipse" | "hexagon" | "polygon";
-      /**
-       * Width
-       * @default 0
-       */
-      width?: number | string;
-      /**
-       * Height
-       * @default 0
-       */
-      height?: number | string;
-      /**
-       * Wall
-       * @default 0
-       */
-      wall?: number | string;
-      /**
-       * Corners
-       * @default []
-       */
-      corners?: components["schemas"]["Corner"][];
-    };
-    /**
-     * QuickSection
-     * @description A section without a sketch on a plane, ``x`` and ``y`` from the plane's origin, turned by ``turn``.
-     */
-    QuickSection: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "quick";
-      profile: components["schemas"]["QuickProfile"];
-      /** Plane */
-      plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-      /**
-       * X
-       * @default 0
-       */
-      x?: number | string;
-      /**
-       * Y
-       * @default 0
-       */
-      y?: number | string;
-      /**
-       * Turn
-       * @default 0
-       */
-      turn?: number | string;
-    };
-    /**
-     * RadiusPoint
-     * @description A radius at a station.
-     */
-    RadiusPoint: {
-      /** At */
-      at: number | string;
-      /** Value */
-      value: number | string;
-    };
-    /**
-     * RailRef
-     * @description A curve that the profile reaches; ``anchor`` is the point of the profile's sketch that lies on it, None the nearest.
-     */
-    RailRef: {
-      path: components["schemas"]["PathRef"];
-      /**
-       * Anchor
-       * @default null
-       */
-      anchor?: string | null;
-    };
-    /**
-     * RatioSize
-     * @description Evenly from ``start`` to ``end`` times the drawn size.
-     */
-    RatioSize: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "ratio";
-      /**
-       * Start
-       * @default 1
-       */
-      start?: number | string;
-      /** End */
-      end: number | string;
-    };
-    /**
-     * RepeatStep
-     * @description Copies of the ``source`` step's bodies along a path, spaced by arc length.
-     *
-     *     ``count`` alone spreads them over the path, ``spacing`` alone fills it from the start (``fitted``: with the nearest
-     *     spacing that ends on its end), both make so many from the start; ``first`` and ``last`` stay free at its ends. A copy
-     *     stands to the path as the source does where its own path comes closest; with a ``seat`` that plane's origin comes to stand on the
-     *     path and its normal along it. Every copy is turned about the path by ``turn``, every second one by ``alternate`` more.
-     *     ``refit`` builds the source's step anew at each place, so that it ends on the planes that cut it.
-     */
-    RepeatStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "repeat";
-      /** Source */
-      source: string;
-      path: components["schemas"]["PathRef"];
-      /**
-       * Count
-       * @default null
-       */
-      count?: number | string | null;
-      /**
-       * Spacing
-       * @default null
-       */
-      spacing?: number | string | null;
-      /**
-       * Fitted
-       * @default false
-       */
-      fitted?: boolean;
-      /**
-       * First
-       * @default 0
-       */
-      first?: number | string;
-      /**
-       * Last
-       * @default 0
-       */
-      last?: number | string;
-      /**
-       * Seat
-       * @default null
-       */
-      seat?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
-      /**
-       * Orientation
-       * @default turning
-       * @enum {string}
-       */
-      orientation?: "turning" | "held" | "upright";
-      /**
-       * Up
-       * @default null
-       */
-      up?:
-        (components["schemas"]["UpAxis"] | components["schemas"]["UpPlane"] | components["schemas"]["UpLine"]) | null;
-      /**
-       * Turn
-       * @default 0
-       */
-      turn?: number | string;
-      /**
-       * Alternate
-       * @default 0
-       */
-      alternate?: number | string;
-      /**
-       * Runs
-       * @default []
-       */
-      runs?: components["schemas"]["CopyRun"][];
-      /**
-       * Refit
-       * @default false
-       */
-      refit?: boolean;
-      /**
-       * Keep
-       * @default false
-       */
-      keep?: boolean;
-      /**
-       * Result
-       * @default separate
-       * @enum {string}
-       */
-      result?: "add" | "cut" | "common" | "separate";
-    };
-    /**
-     * RevolveStep
-     * @description A profile carried round an axis in its plane by ``angle``: the plane's own x or y, or a line of the profile's sketch.
-     */
-    RevolveStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "revolve";
-      profile: components["schemas"]["ProfileRef"];
-      /**
-       * Axis
-       * @default y
-       */
-      axis?: string;
-      /**
-       * Angle
-       * @default 360 deg
-       */
-      angle?: number | string;
-      /**
-       * Result
-       * @default separate
-       * @enum {string}
-       */
-      result?: "add" | "cut" | "common" | "separate";
-    };
-    /**
-     * Round
-     * @description So many round the plane's normal through its origin, the source itself the first, each ``rise`` further along it.
-     */
-    Round: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "round";
-      /**
-       * Count
-       * @default 2
-       */
-      count?: number | string;
-      /**
-       * Angle
-       * @default 360
-       */
-      angle?: number | string;
-      /**
-       * Rise
-       * @default 0
-       */
-      rise?: number | string;
-    };
-    /**
-     * RoundAbout
-     * @description An arc or an ellipse about a plane's origin: ``radius`` along the plane's x axis, ``other`` along y if it is another.
-     *
-     *     It begins at ``start_angle`` from the x axis and goes round by ``sweep``, clockwise if that is under zero; a whole turn closes it.
-     */
-    RoundAbout: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "round";
-      /** Plane */
-      plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-      /** Radius */
-      radius: number | string;
-      /**
-       * Other
-       * @default null
-       */
-      other?: number | string | null;
-      /**
-       * Start Angle
-       * @default 0
-       */
-      start_angle?: number | string;
-      /**
-       * Sweep
-       * @default 360
-       */
-      sweep?: number | string;
-    };
-    /**
-     * RoundingStep
-     * @description Edges of the bodies before it rounded or chamfered, with all that go on smoothly from them.
-     */
-    RoundingStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "rounding";
-      /**
-       * Edges
-       * @default []
-       */
-      edges?: components["schemas"]["EdgeRef"][];
-      /** How */
-      how:
-        components["schemas"]["EvenRound"] | components["schemas"]["VaryingRound"] | components["schemas"]["Chamfer"];
-    };
-    /**
-     * RoutePoint
-     * @description A corner of a route, or an end; ``radius`` of its bend when it is not the route's own.
-     *
-     *     A smooth route has no bends, but a point may give it a direction (``way``) and a curvature (``curving``).
-     */
-    RoutePoint: {
-      /** Id */
-      id: string;
-      /** At */
-      at:
-        components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
-      /**
-       * Radius
-       * @default null
-       */
-      radius?: number | string | null;
-      /** @default null */
-      way?: components["schemas"]["Direction"] | null;
-      /** @default null */
-      curving?: components["schemas"]["Curving"] | null;
-    };
-    /**
-     * RouteStep
-     * @description A path through points: ``bends`` are straight runs with a bend at each corner, ``radius`` unless the point has its own;
-     *     ``smooth`` is one curve through all of them, with the directions and curvatures that they give.
-     *
-     *     Straights between two bends that are shorter than ``least_straight`` are said. A length that is ``held`` moves one point.
-     */
-    RouteStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "route";
-      /** Points */
-      points: components["schemas"]["RoutePoint"][];
-      /** Radius */
-      radius: number | string;
-      /**
-       * Least Straight
-       * @default 0
-       */
-      least_straight?: number | string;
-      /**
-       * Closed
-       * @default false
-       */
-      closed?: boolean;
-      /**
-       * Shape
-       * @default bends
-       * @enum {string}
-       */
-      shape?: "bends" | "smooth";
-      /** @default null */
-      held?: components["schemas"]["HeldLength"] | null;
-    };
-    /**
-     * SeenFace
-     * @description Where a flat face lay when it was picked: a point on it and its outward normal, mm.
-     *
-     *     A preview goes by it while the solid that has the face is not built, and it tells which face was meant should it be lost.
-     */
-    SeenFace: {
-      /** Point */
-      point: [number, number, number];
-      /** Normal */
-      normal: [number, number, number];
-    };
-    /**
-     * SidesRef
-     * @description The sides of an earlier sweep, extrusion or revolved body as a surface, or only the one along a section ``edge``.
-     *
-     *     With ``off`` it is the surface that far outside of them, or inside if under zero.
-     */
-    SidesRef: {
-      /** Step */
-      step: string;
-      /**
-       * Edge
-       * @default null
-       */
-      edge?: string | null;
-      /**
-       * Off
-       * @default 0
-       */
-      off?: number | string;
-    };
-    /** Sketch */
-    Sketch: {
-      /**
-       * Points
-       * @default []
-       */
-      points?: components["schemas"]["Point"][];
-      /**
-       * Entities
-       * @default []
-       */
-      entities?: (
-        | components["schemas"]["Line"]
-        | components["schemas"]["Arc"]
-        | components["schemas"]["Circle"]
-        | components["schemas"]["Ellipse"]
-        | components["schemas"]["Spline"]
-        | components["schemas"]["ControlSpline"]
-        | components["schemas"]["Smoothed"]
-      )[];
-      /**
-       * Constraints
-       * @default []
-       */
-      constraints?: components["schemas"]["Constraint"][];
-      /**
-       * Dimensions
-       * @default []
-       */
-      dimensions?: components["schemas"]["Dimension"][];
-      /**
-       * Projections
-       * @default []
-       */
-      projections?: components["schemas"]["Projection"][];
-    };
-    /**
-     * SketchPointRef
-     * @description A point of an earlier sketch, or its origin "O".
-     */
-    SketchPointRef: {
-      /** Step */
-      step: string;
-      /** Point */
-      point: string;
-    };
-    /** SketchStep */
-    SketchStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "sketch";
-      /** Plane */
-      plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-      sketch?: components["schemas"]["Sketch"];
-    };
-    /**
-     * Smoothed
-     * @description One closed C2 spline that stays within ``tolerance`` of the closed outline of lines and arcs ``of``.
-     *
-     *     It has no points of its own: it follows the outline.
-     */
-    Smoothed: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "smoothed";
-      /** Id */
-      id: string;
-      /** Of */
-      of: string[];
-      /** Tolerance */
-      tolerance: number;
-      /**
-       * Construction
-       * @default false
-       */
-      construction?: boolean;
-    };
-    /**
-     * Spline
-     * @description A C2 cubic through its points.
-     *
-     *     An end leaves towards its handle, the more strongly the farther away the handle is; without one the end
-     *     has no curvature. ``knots`` (one per point, rising from 0) are kept once drawn: recomputing them after a
-     *     solve would turn the end tangents.
-     */
-    Spline: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "spline";
-      /** Id */
-      id: string;
-      /** Points */
-      points: string[];
-      /**
-       * Knots
-       * @default null
-       */
-      knots?: number[] | null;
-      /**
-       * Start Handle
-       * @default null
-       */
-      start_handle?: string | null;
-      /**
-       * End Handle
-       * @default null
-       */
-      end_handle?: string | null;
-      /**
-       * Construction
-       * @default false
-       */
-      construction?: boolean;
-    };
-    /**
-     * StepPlane
-     * @description The plane that an earlier plane step gives.
-     */
-    StepPlane: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "step";
-      /** Step */
-      step: string;
-    };
-    /**
-     * SurfaceCut
-     * @description By the surfaces without thickness of an earlier step.
-     */
-    SurfaceCut: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "surface";
-      /** Surface */
-      surface: string;
-    };
-    /**
-     * SweepStep
-     * @description A profile carried along a path.
-     *
-     *     ``up`` goes with the upright orientation, ``lying`` (a side of an earlier body) with lying on a surface, ``facing`` with
-     *     facing a rail. A number as ``twist`` is turns spread evenly
-     *     over the length. ``size`` holds both ways unless ``size_y`` is given for the profile's y direction. ``start`` and ``end``
-     *     are stations of the path, ``way`` the side of the profile's own station that is swept; ``extend_start`` and ``extend_end``
-     *     go on straight beyond its ends, ``cut_start`` and ``cut_end`` cut them off by planes. As a ``surface`` the profile's
-     *     outlines are swept, open ones too; with a ``wall`` they get a thickness. Between the profile and further ``sections`` it changes evenly or, as
-     *     ``section_change`` says, smoothly: level where the first and the last one stand.
-     */
-    SweepStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "sweep";
-      path: components["schemas"]["PathRef"];
-      /** Profile */
-      profile:
-        components["schemas"]["ProfileRef"] | components["schemas"]["FaceRef"] | components["schemas"]["QuickProfile"];
-      /**
-       * More Profiles
-       * @default []
-       */
-      more_profiles?: components["schemas"]["ProfileRef"][];
-      /** @default null */
-      bring?: components["schemas"]["Bring"] | null;
-      /**
-       * Orientation
-       * @default turning
-       * @enum {string}
-       */
-      orientation?: "turning" | "held" | "upright" | "lying" | "facing";
-      /**
-       * Up
-       * @default null
-       */
-      up?:
-        (components["schemas"]["UpAxis"] | components["schemas"]["UpPlane"] | components["schemas"]["UpLine"]) | null;
-      /** @default null */
-      lying?: components["schemas"]["FaceRef"] | null;
-      /** @default null */
-      facing?: components["schemas"]["PathRef"] | null;
-      /**
-       * Start Angle
-       * @default 0
-       */
-      start_angle?: number | string;
-      /**
-       * Twist
-       * @default 0
-       */
-      twist?: number | string | (components["schemas"]["PitchTwist"] | components["schemas"]["TableTwist"]);
-      /**
-       * Size
-       * @default null
-       */
-      size?:
-        | (components["schemas"]["RatioSize"] | components["schemas"]["TaperSize"] | components["schemas"]["TableSize"])
-        | null;
-      /**
-       * Size Y
-       * @default null
-       */
-      size_y?:
-        | (components["schemas"]["RatioSize"] | components["schemas"]["TaperSize"] | components["schemas"]["TableSize"])
-        | null;
-      /**
-       * Rails
-       * @default []
-       */
-      rails?: components["schemas"]["RailRef"][];
-      /**
-       * Rail Use
-       * @default stretch
-       * @enum {string}
-       */
-      rail_use?: "stretch" | "across" | "turn";
-      /**
-       * Sections
-       * @default []
-       */
-      sections?: components["schemas"]["FurtherSection"][];
-      /**
-       * Section Change
-       * @default smooth
-       * @enum {string}
-       */
-      section_change?: "even" | "smooth";
-      /**
-       * Start
-       * @default null
-       */
-      start?: number | string | null;
-      /**
-       * End
-       * @default null
-       */
-      end?: number | string | null;
-      /**
-       * Way
-       * @default both
-       * @enum {string}
-       */
-      way?: "both" | "forward" | "back";
-      /**
-       * Extend Start
-       * @default 0
-       */
-      extend_start?: number | string;
-      /**
-       * Extend End
-       * @default 0
-       */
-      extend_end?: number | string;
-      /**
-       * Cut Start
-       * @default null
-       */
-      cut_start?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
-      /**
-       * Cut End
-       * @default null
-       */
-      cut_end?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
-      /**
-       * Corners
-       * @default refuse
-       * @enum {string}
-       */
-      corners?: "refuse" | "mitre" | "round";
-      /**
-       * Corner Radius
-       * @default 0
-       */
-      corner_radius?: number | string;
-      /**
-       * Surface
-       * @default false
-       */
-      surface?: boolean;
-      /**
-       * Wall
-       * @default null
-       */
-      wall?: number | string | null;
-      /**
-       * Wall Side
-       * @default inward
-       * @enum {string}
-       */
-      wall_side?: "inward" | "outward" | "both";
-      /**
-       * Result
-       * @default separate
-       * @enum {string}
-       */
-      result?: "add" | "cut" | "common" | "separate";
-      /**
-       * Build Folded
-       * @default false
-       */
-      build_folded?: boolean;
-    };
-    /**
-     * TableSize
-     * @description Factors on the drawn size at stations.
-     */
-    TableSize: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "table";
-      /** Points */
-      points: components["schemas"]["FactorPoint"][];
-      /**
-       * Smooth
-       * @default true
-       */
-      smooth?: boolean;
-    };
-    /**
-     * TableTwist
-     * @description Angles (degrees without a unit) at stations.
-     */
-    TableTwist: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "table";
-      /** Points */
-      points: components["schemas"]["AnglePoint"][];
-      /**
-       * Smooth
-       * @default true
-       */
-      smooth?: boolean;
-    };
-    /**
-     * TaperSize
-     * @description The sides lean outward by ``angle`` against the path, measured where the section reaches farthest from it.
-     */
-    TaperSize: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "taper";
-      /** Angle */
-      angle: number | string;
-    };
-    /**
-     * Thread
-     * @description Places that correspond: a share (0 to 1) of each section's outline from its start.
-     */
-    Thread: {
-      /** Shares */
-      shares: (number | string)[];
-    };
-    /**
-     * ThreePoints
-     * @description The arc from ``start`` through ``via`` to ``end``, or the ``whole`` circle through them.
-     */
-    ThreePoints: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "three";
-      /** Start */
-      start:
-        components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
-      /** Via */
-      via:
-        components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
-      /** End */
-      end:
-        components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
-      /**
-       * Whole
-       * @default false
-       */
-      whole?: boolean;
-    };
-    /**
-     * ThroughLine
-     * @description Through a straight line of an earlier sketch, turned by ``angle`` out of that sketch's plane.
-     */
-    ThroughLine: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "line";
-      /** Step */
-      step: string;
-      /** Line */
-      line: string;
-      /**
-       * Angle
-       * @default 90
-       */
-      angle?: number | string;
-    };
-    /**
-     * ThroughPoints
-     * @description Through three points, the first its origin, the second on its x axis.
-     */
-    ThroughPoints: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "points";
-      /** Points */
-      points: components["schemas"]["SketchPointRef"][];
-    };
-    /**
-     * Turned
-     * @description Another plane turned by ``angle`` about its own x or y axis.
-     */
-    Turned: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "angle";
-      /** Plane */
-      plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-      /**
-       * Axis
-       * @default x
-       * @enum {string}
-       */
-      axis?: "x" | "y";
-      /**
-       * Angle
-       * @default 30
-       */
-      angle?: number | string;
-    };
-    /**
-     * TurnsPoint
-     * @description Turns done at a station.
-     */
-    TurnsPoint: {
-      /** At */
-      at: number | string;
-      /** Value */
-      value: number | string;
-    };
-    /**
-     * UntilFace
-     * @description Up to the plane of a flat face, or ``short`` of it, measured along the extrusion.
-     */
-    UntilFace: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "face";
-      face: components["schemas"]["FaceRef"];
-      /**
-       * Short
-       * @default 0
-       */
-      short?: number | string;
-    };
-    /**
-     * UntilPlane
-     * @description Up to a plane, or ``short`` of it, measured along the extrusion.
-     */
-    UntilPlane: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "plane";
-      /** Plane */
-      plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-      /**
-       * Short
-       * @default 0
-       */
-      short?: number | string;
-    };
-    /** UpAxis */
-    UpAxis: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "axis";
-      /**
-       * Axis
-       * @enum {string}
-       */
-      axis: "X" | "Y" | "Z";
-    };
-    /**
-     * UpLine
-     * @description Along a straight line of an earlier sketch.
-     */
-    UpLine: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "line";
-      /** Step */
-      step: string;
-      /** Line */
-      line: string;
-    };
-    /**
-     * UpPlane
-     * @description Along a plane's normal.
-     */
-    UpPlane: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "plane";
-      /** Plane */
-      plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-    };
-    /**
-     * VaryingRound
-     * @description Rounded by radii at places along the edges, which are one chain: lengths from its start, or shares of it in %.
-     */
-    VaryingRound: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "table";
-      /** Points */
-      points: components["schemas"]["RadiusPoint"][];
-    };
-    /**
-     * WoundStep
-     * @description A coil about another path, at ``radius`` (to ``end_radius``) or along the outline of a ``former``, ``standoff`` off it.
-     *
-     *     ``radii`` is a table of radii at stations instead. Without a radius it lies on the round tube that the path belongs to.
-     *     ``turns`` or ``pitch`` along the path is given, or ``turn_table``: turns at stations. A former is drawn about its sketch's
-     *     origin, which comes to stand on the path; by its end it has grown to ``former_end`` times its size. The turns are ``even``
-     *     along the axis, or so that the coil crosses the tube at an even angle, without corners where bends begin.
-     */
-    WoundStep: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off?: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "wound";
-      path: components["schemas"]["PathRef"];
-      /**
-       * Radius
-       * @default null
-       */
-      radius?: number | string | null;
-      /**
-       * End Radius
-       * @default null
-       */
-      end_radius?: number | string | null;
-      /**
-       * Radii
-       * @default null
-       */
-      radii?: components["schemas"]["RadiusPoint"][] | null;
-      /** @default null */
-      former?: components["schemas"]["ProfileRef"] | null;
-      /**
-       * Former End
-       * @default 1
-       */
-      former_end?: number | string;
-      /**
-       * Standoff
-       * @default 0
-       */
-      standoff?: number | string;
-      /**
-       * Turns
-       * @default null
-       */
-      turns?: number | string | null;
-      /**
-       * Pitch
-       * @default null
-       */
-      pitch?: number | string | null;
-      /**
-       * Turn Table
-       * @default null
-       */
-      turn_table?: components["schemas"]["TurnsPoint"][] | null;
-      /**
-       * Even
-       * @default axis
-       * @enum {string}
-       */
-      even?: "axis" | "angle";
-      /**
-       * Start Angle
-       * @default 0
-       */
-      start_angle?: number | string;
-      /**
-       * Hand
-       * @default right
-       * @enum {string}
-       */
-      hand?: "right" | "left";
-    };
-    /**
-     * Mirrored
-     * @description Seen in the plane as in a mirror.
-     */
-    leadline__kinds__arranged__model__Mirrored: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "mirror";
-      /**
-       * Keep
-       * @default true
-       */
-      keep?: boolean;
-    };
-    /** Mirrored */
-    leadline__kinds__derived__model__Mirrored: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      by: "mirror";
-      /** Plane */
-      plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-    };
-    /** NewBody */
-    NewBody: {
-      /**
-       * Name
-       * @default New part
-       */
-      name?: string;
-      /**
-       * Units
-       * @default mm
-       * @enum {string}
-       */
-      units?: "mm" | "in";
-    };
-    /**
-     * SaveBody
-     * @description A changed document.
-     */
-    SaveBody: {
-      /** Base */
-      base: number;
-      /**
-       * Token
-       * @default null
-       */
-      token?: string | null;
-      /** Label */
-      label: string;
-      document: components["schemas"]["Part"];
-    };
-    /**
-     * ChangeBody
-     * @description A change of a part: ``base`` is the revision that it was made on; sent again with its ``token``, it is not done twice.
-     */
-    ChangeBody: {
-      /** Base */
-      base: number;
-      /**
-       * Token
-       * @default null
-       */
-      token?: string | null;
-    };
-    /**
-     * SheetView
-     * @description A sheet: its ``rows``, the figures beside them, and of both the titles and measures (``columns``, ``fields``).
-     */
-    SheetView: {
-      /** Rows */
-      rows: { [key: string]: unknown }[];
-      /** Columns */
-      columns: { [key: string]: unknown };
-      /** Fields */
-      fields: { [key: string]: unknown };
-    } & { [key: string]: unknown };
-    /**
-     * AnswerView
-     * @description What a step answers; its kind's room says what that is.
-     */
-    AnswerView: {
-      /** Answer */
-      answer: unknown;
-    };
-    /** HealthView */
-    HealthView: {
-      /**
-       * State
-       * @constant
-       */
-      state: "ok";
-      /** Version */
-      version: string;
-    };
-    /**
-     * StatusView
-     * @description What the server is busy with.
-     */
-    StatusView: {
-      /** Open Parts */
-      open_parts: number;
-      /** Open Editors */
-      open_editors: number;
-      /** Building */
-      building: number;
-      /** Waiting */
-      waiting: number;
-      /** Builders */
-      builders: number;
-    };
-    /**
-     * KindsView
-     * @description The kinds of step by name.
-     */
-    KindsView: { [key: string]: components["schemas"]["KindView"] };
-    /**
-     * KindView
-     * @description A kind of step: what others may use it as, what it is, and what its fields mean.
-     */
-    KindView: {
-      /**
-       * Gives
-       * @enum {string}
-       */
-      gives: "drawing" | "plane" | "path" | "body" | "copies" | "change" | "nothing";
-      /** Title */
-      title: string;
-      /** Fields */
-      fields: { [key: string]: unknown };
-    };
-    /** BuildView */
-    BuildView: {
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "none" | "building" | "done" | "stopped" | "failed";
-      /** Revision */
-      revision: number;
-      /** Steps */
-      steps: { [key: string]: string };
-      result: components["schemas"]["BuildData"] | null;
-    };
-    /** ArrangedReport */
-    ArrangedReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "arranged";
-      data: components["schemas"]["ArrangedResult"];
-    };
-    /**
-     * ArrangedResult
-     * @description ``count``: how many there are in all, the source itself included where it stays; ``volume`` of what was made, mm³.
-     */
-    ArrangedResult: {
-      /** Faces */
-      faces?: number;
-      checks?: components["schemas"]["Checks"];
-      numbers?: components["schemas"]["Numbers"];
-      result?: components["schemas"]["Combined"];
-      /** Count */
-      count?: number;
-      /** Volume */
-      volume?: number;
-    };
-    /** Bend */
-    Bend: {
-      /** Point */
-      point: number;
-      /** Angle */
-      angle: number;
-      /** Radius */
-      radius: number;
-      /** Station */
-      station: number;
-    };
-    /**
-     * BodyResult
-     * @description What a step shows that makes bodies: ``result`` after they were combined with others.
-     */
-    BodyResult: {
-      /** Faces */
-      faces?: number;
-      checks?: components["schemas"]["Checks"];
-      numbers?: components["schemas"]["Numbers"];
-      result?: components["schemas"]["Combined"];
-    };
-    /** BodyView */
-    BodyView: {
-      /** Key */
-      key: string;
-      /** Name */
-      name: string;
-      /** Step */
-      step: string;
-      /** Mesh */
-      mesh: string;
-      /** Places */
-      places: string | null;
-      /** Box */
-      box: [[number, number, number], [number, number, number]];
-    };
-    /**
-     * Branch
-     * @description ``off`` is by how much it misses the surfaces at most, mm.
-     */
-    Branch: {
-      /** Length */
-      length: number;
-      /** Closed */
-      closed: boolean;
-      /** Off */
-      off: number;
-    };
-    /** BuildData */
-    BuildData: {
-      /** Steps */
-      steps: {
-        [key: string]:
-          | components["schemas"]["ArrangedReport"]
-          | components["schemas"]["ClearanceReport"]
-          | components["schemas"]["CombinedReport"]
-          | components["schemas"]["CrossingReport"]
-          | components["schemas"]["CurveReport"]
-          | components["schemas"]["DatumReport"]
-          | components["schemas"]["DerivedReport"]
-          | components["schemas"]["DividedReport"]
-          | components["schemas"]["EdgesReport"]
-          | components["schemas"]["ExtrudeReport"]
-          | components["schemas"]["HelixReport"]
-          | components["schemas"]["HollowReport"]
-          | components["schemas"]["HoseReport"]
-          | components["schemas"]["JoinedReport"]
-          | components["schemas"]["LoftReport"]
-          | components["schemas"]["PlaneReport"]
-          | components["schemas"]["ProjectedReport"]
-          | components["schemas"]["RepeatReport"]
-          | components["schemas"]["RevolveReport"]
-          | components["schemas"]["RoundingReport"]
-          | components["schemas"]["RouteReport"]
-          | components["schemas"]["SketchReport"]
-          | components["schemas"]["SweepReport"]
-          | components["schemas"]["WoundReport"];
-      };
-      /** Bodies */
-      bodies: components["schemas"]["BodyView"][];
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Seconds */
-      seconds: { [key: string]: number };
-      /** Density */
-      density: number | null;
-    };
-    /**
-     * Checks
-     * @description The kernel's solid against the quadrature over the motion.
-     */
-    Checks: {
-      /** Valid */
-      valid: boolean;
-      /** Kernel Volume */
-      kernel_volume: number;
-      /** Volume Error */
-      volume_error: number;
-    };
-    /**
-     * ClearShown
-     * @description By station the distance to the nearest of the ``bodies`` and its number; the ``least`` of all is to the body ``nearest``, at ``station``,
-     *     from the place ``at`` on the tube to the place ``to`` on the body. Under zero it is how deep the tube runs into it.
-     */
-    ClearShown: {
-      /** Length */
-      length: number;
-      /** Stations */
-      stations: number[];
-      /** Distance */
-      distance: number[];
-      /** Other */
-      other: number[];
-      /** Bodies */
-      bodies: string[];
-      /** Asked */
-      asked: number;
-      /** Least */
-      least: number;
-      /** Nearest */
-      nearest: number;
-      /** Station */
-      station: number;
-      /** At */
-      at: [number, number, number];
-      /** To */
-      to: [number, number, number];
-    };
-    /** ClearanceReport */
-    ClearanceReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "clearance";
-      data: components["schemas"]["ClearanceResult"];
-    };
-    /** ClearanceResult */
-    ClearanceResult: { clear?: components["schemas"]["ClearShown"] };
-    /**
-     * Coil
-     * @description ``lead`` is the height of a turn; of several ``starts`` each has it.
-     */
-    Coil: {
-      /** Height */
-      height: number;
-      /** Lead */
-      lead: number;
-      /** Starts */
-      starts: number;
-    };
-    /**
-     * Combined
-     * @description The bodies that an added, cut or common result has changed; the mass is null without a material.
-     */
-    Combined: {
-      /** Volume */
-      volume: number;
-      /** Area */
-      area: number;
-      /** Centre */
-      centre: [number, number, number];
-      /** Bodies */
-      bodies: number;
-      /** Solids */
-      solids: number;
-      /** Faces */
-      faces: number;
-      /** Mass */
-      mass?: number | null;
-    };
-    /** CombinedReport */
-    CombinedReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "combined";
-      data: components["schemas"]["BodyResult"];
-    };
-    /**
-     * CopiesShown
-     * @description Where the copies stand: ``places`` has a quaternion and a shift for each, as base64 of 32-bit floats; ``runs`` of which run each is.
-     *
-     *     Of those that are built: the ``volume`` of all, how far each is from the others (null where none is near), and the least with its place.
-     */
-    CopiesShown: {
-      /** Stations */
-      stations: number[];
-      /** Runs */
-      runs: number[];
-      /** Spacing */
-      spacing: number;
-      /** Length */
-      length: number;
-      /** Places */
-      places: string;
-      /** Volume */
-      volume?: number;
-      /** Clearance */
-      clearance?: (number | null)[];
-      /** Least */
-      least?: number | null;
-      /** Closest */
-      closest?: [number, number, number] | null;
-    };
-    /** CrossingReport */
-    CrossingReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "crossing";
-      data: components["schemas"]["CrossingResult"];
-    };
-    /** CrossingResult */
-    CrossingResult: {
-      path?: components["schemas"]["PathShown"];
-      /** Branches */
-      branches?: components["schemas"]["Branch"][];
-    };
-    /** CurveReport */
-    CurveReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "curve";
-      data: components["schemas"]["PathResult"];
-    };
-    /** DatumReport */
-    DatumReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "datum";
-      data: components["schemas"]["DatumResult"];
-    };
-    /** DatumResult */
-    DatumResult: { plane?: components["schemas"]["PlaneShown"] };
-    /** DerivedReport */
-    DerivedReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "derived";
-      data: components["schemas"]["PathResult"];
-    };
-    /** DividedReport */
-    DividedReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "divided";
-      data: components["schemas"]["BodyResult"];
-    };
-    /** EdgesReport */
-    EdgesReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "edges";
-      data: components["schemas"]["EdgesResult"];
-    };
-    /**
-     * EdgesResult
-     * @description ``edges`` are the names of all that were taken, those that go on smoothly too.
-     */
-    EdgesResult: {
-      path?: components["schemas"]["PathShown"];
-      /** Edges */
-      edges?: string[];
-    };
-    /** ExtrudeReport */
-    ExtrudeReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "extrude";
-      data: components["schemas"]["SweptResult"];
-    };
-    /**
-     * Faults
-     * @description Where outlines are open and where they cross.
-     */
-    Faults: {
-      /** Loose */
-      loose?: [number, number][];
-      /** Crossing */
-      crossing?: [number, number][];
-    };
-    /** HelixReport */
-    HelixReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "helix";
-      data: components["schemas"]["HelixResult"];
-    };
-    /** HelixResult */
-    HelixResult: {
-      path?: components["schemas"]["PathShown"];
-      /** Turns */
-      turns?: number;
-      coil?: components["schemas"]["Coil"];
-    };
-    /** HollowReport */
-    HollowReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "hollow";
-      data: components["schemas"]["HollowResult"];
-    };
-    /** HollowResult */
-    HollowResult: {
-      /** Faces */
-      faces?: number;
-      checks?: components["schemas"]["Checks"];
-      numbers?: components["schemas"]["Numbers"];
-      result?: components["schemas"]["Combined"];
-      walls?: components["schemas"]["WallsShown"];
-    };
-    /** HoseReport */
-    HoseReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "hose";
-      data: components["schemas"]["HoseResult"];
-    };
-    /** HoseResult */
-    HoseResult: { path?: components["schemas"]["PathShown"]; hose?: components["schemas"]["HoseShown"] };
-    /**
-     * HoseShown
-     * @description ``turn`` is by how many degrees the fittings are turned against each other on an untwisted hose.
-     */
-    HoseShown: {
-      /** Ports */
-      ports: components["schemas"]["PortShown"][];
-      /** Points */
-      points: [number, number, number][];
-      /** Slack */
-      slack: number;
-      /** Tightest At */
-      tightest_at: number;
-      /** Turn */
-      turn: number;
-    };
-    /** JoinedReport */
-    JoinedReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "joined";
-      data: components["schemas"]["JoinedResult"];
-    };
-    /**
-     * JoinedResult
-     * @description ``order`` has the names of the parts as they follow each other.
-     */
-    JoinedResult: {
-      path?: components["schemas"]["PathShown"];
-      /** Order */
-      order?: string[];
-    };
-    /** JointShown */
-    JointShown: {
-      /** Station */
-      station: number;
-      /** Kind */
-      kind: string;
-    };
-    /**
-     * Lanes
-     * @description By station: the path's radius and the least one the section allows (null where it is straight), the share of it that is used, the twist,
-     *     the section's place, axes and ``map`` (what the motion does to it in its plane, 2 x 2 row by row), the angle between its plane and the path
-     *     and the room to other stretches (null: none near).
-     *
-     *     Where rails bend the section, ``bending`` says by how much for each number of the outline's ``lift``, along x and along y.
-     */
-    Lanes: {
-      /** Station */
-      station: number[];
-      /** Radius */
-      radius: (number | null)[];
-      /** Limit */
-      limit: (number | null)[];
-      /** Use */
-      use: number[];
-      /** Twist */
-      twist: number[];
-      /** Point */
-      point: [number, number, number][];
-      /** X */
-      x: [number, number, number][];
-      /** Y */
-      y: [number, number, number][];
-      /** Map */
-      map: [number, number, number, number][];
-      /** Tilt */
-      tilt: number[];
-      /** Clearance */
-      clearance: (number | null)[];
-      /** Bending */
-      bending?: [number, number][][];
-    };
-    /** LoftReport */
-    LoftReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "loft";
-      data: components["schemas"]["LoftResult"];
-    };
-    /**
-     * LoftResult
-     * @description ``threads`` are the places that correspond, a point on each section's outline, and ``shares`` where on it they are; ``lines`` are the ways from
-     *     one to the next; the last ``on_rails`` of them are where rails have them. ``rings`` are points all round
-     *     each outline at even shares, the first again at the end; ``stations`` those of the sections.
-     */
-    LoftResult: {
-      /** Faces */
-      faces?: number;
-      checks?: components["schemas"]["Checks"];
-      numbers?: components["schemas"]["Numbers"];
-      result?: components["schemas"]["Combined"];
-      /** Length */
-      length?: number;
-      lanes?: components["schemas"]["Lanes"];
-      /** Pieces */
-      pieces?: components["schemas"]["Stretch"][];
-      /** Joints */
-      joints?: components["schemas"]["JointShown"][];
-      section?: components["schemas"]["Section"];
-      /** Closed */
-      closed?: boolean;
-      /** Home */
-      home?: number;
-      /** Threads */
-      threads?: [number, number, number][][];
-      /** Shares */
-      shares?: number[][];
-      /** Lines */
-      lines?: [number, number, number][][];
-      /** On Rails */
-      on_rails?: number;
-      /** Rings */
-      rings?: [number, number, number][][];
-      /** Stations */
-      stations?: number[];
-    };
-    /**
-     * Numbers
-     * @description Sizes of what is swept; ``ends`` are the areas of its ends.
-     */
-    Numbers: {
-      /** Length */
-      length: number;
-      /** Volume */
-      volume: number;
-      /** Area */
-      area: number;
-      /** Centre */
-      centre: [number, number, number];
-      /** Tightest */
-      tightest: number | null;
-      /** Ends */
-      ends: [number, number];
-    };
-    /**
-     * PathResult
-     * @description What every path shows.
-     */
-    PathResult: { path?: components["schemas"]["PathShown"] };
-    /**
-     * PathShown
-     * @description Points to draw a path by, and what it is made of; ``tightest`` is the least radius, null of a straight one.
-     */
-    PathShown: {
-      /** Points */
-      points: [number, number, number][];
-      /** Length */
-      length: number;
-      /** Closed */
-      closed: boolean;
-      /** Tightest */
-      tightest: number | null;
-      /** Pieces */
-      pieces: components["schemas"]["PieceShown"][];
-      /** Joints */
-      joints: components["schemas"]["JointShown"][];
-    };
-    /** PieceShown */
-    PieceShown: {
-      /** Kind */
-      kind: string;
-      /** Length */
-      length: number;
-      /** Origin */
-      origin: string;
-    };
-    /** PlaneReport */
-    PlaneReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "plane";
-      data: components["schemas"]["PlaneResult"];
-    };
-    /**
-     * PlaneResult
-     * @description ``station`` is where it stands on the path, ``length`` that of the path.
-     */
-    PlaneResult: {
-      plane?: components["schemas"]["PlaneShown"];
-      /** Station */
-      station?: number;
-      /** Length */
-      length?: number;
-    };
-    /**
-     * PlaneShown
-     * @description An origin and two axes in the plane.
-     */
-    PlaneShown: {
-      /** Origin */
-      origin: [number, number, number];
-      /** X */
-      x: [number, number, number];
-      /** Y */
-      y: [number, number, number];
-    };
-    /**
-     * PortShown
-     * @description ``collar`` is how far the fitting at a port reaches into the hose, if one is there.
-     */
-    PortShown: {
-      /** Point */
-      point: [number, number, number];
-      /** Outward */
-      outward: [number, number, number];
-      /** Straight */
-      straight: number;
-      /** Collar */
-      collar: number | null;
-    };
-    /** ProjectedReport */
-    ProjectedReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "projected";
-      data: components["schemas"]["PathResult"];
-    };
-    /**
-     * RegionShown
-     * @description A closed outline with the holes in it; ``material`` where a sweep takes it unless others are picked.
-     */
-    RegionShown: {
-      /** Id */
-      id: string;
-      /** Area */
-      area: number;
-      /** Material */
-      material: boolean;
-      /** Loops */
-      loops: [number, number][][];
-    };
-    /** RepeatReport */
-    RepeatReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "repeat";
-      data: components["schemas"]["RepeatResult"];
-    };
-    /** RepeatResult */
-    RepeatResult: {
-      /** Faces */
-      faces?: number;
-      checks?: components["schemas"]["Checks"];
-      numbers?: components["schemas"]["Numbers"];
-      result?: components["schemas"]["Combined"];
-      copies?: components["schemas"]["CopiesShown"];
-    };
-    /** RevolveReport */
-    RevolveReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "revolve";
-      data: components["schemas"]["SweptResult"];
-    };
-    /** RoundingReport */
-    RoundingReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "rounding";
-      data: components["schemas"]["RoundingResult"];
-    };
-    /**
-     * RoundingResult
-     * @description ``length`` of all edges together, mm.
-     */
-    RoundingResult: {
-      /** Faces */
-      faces?: number;
-      checks?: components["schemas"]["Checks"];
-      numbers?: components["schemas"]["Numbers"];
-      result?: components["schemas"]["Combined"];
-      /** Length */
-      length?: number;
-    };
-    /** RouteReport */
-    RouteReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "route";
-      data: components["schemas"]["RouteResult"];
-    };
-    /** RouteResult */
-    RouteResult: { path?: components["schemas"]["PathShown"]; route?: components["schemas"]["RouteShown"] };
-    /**
-     * RouteShown
-     * @description Where its points stand, the runs between them with what stays straight of each, its bends (at which point, the angle in degrees)
-     *     and how much is straight and bent in all, mm.
-     */
-    RouteShown: {
-      /** Points */
-      points: [number, number, number][];
-      /** Runs */
-      runs: components["schemas"]["Run"][];
-      /** Bends */
-      bends: components["schemas"]["Bend"][];
-      /** Straight */
-      straight: number;
-      /** Bent */
-      bent: number;
-    };
-    /** Run */
-    Run: {
-      /** Length */
-      length: number;
-      /** Straight */
-      straight: number;
-    };
-    /**
-     * Section
-     * @description The section's outlines and sizes; ``lift`` says of each of their points how the bending numbers of the lanes move it.
-     */
-    Section: {
-      /** Loops */
-      loops: [number, number][][];
-      /** Width */
-      width: number;
-      /** Height */
-      height: number;
-      /** Area */
-      area: number;
-      /** Wall */
-      wall: number | null;
-      /** Title */
-      title: string;
-      /** Open */
-      open: boolean;
-      /** Lift */
-      lift?: number[][][];
-    };
-    /** SketchReport */
-    SketchReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "sketch";
-      data: components["schemas"]["SketchResult"];
-    };
-    /** SketchResult */
-    SketchResult: {
-      sketch?: components["schemas"]["Sketch"];
-      /** Freedom */
-      freedom?: number;
-      /** Free */
-      free?: string[];
-      /** Repeated */
-      repeated?: string[];
-      /** Measured */
-      measured?: { [key: string]: number };
-      /** Motions */
-      motions?: { [key: string]: [number, number] }[];
-      /** Curves */
-      curves?: { [key: string]: [number, number][] };
-      /** Combs */
-      combs?: { [key: string]: [number, number, number, number][] };
-      faults?: components["schemas"]["Faults"];
-      plane?: components["schemas"]["PlaneShown"];
-      /** Regions */
-      regions?: components["schemas"]["RegionShown"][];
-    };
-    /** Stretch */
-    Stretch: {
-      /** Kind */
-      kind: string;
-      /** From */
-      from: number;
-      /** To */
-      to: number;
-      /** Origin */
-      origin: string;
-    };
-    /** SweepReport */
-    SweepReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "sweep";
-      data: components["schemas"]["SweptResult"];
-    };
-    /**
-     * SweptResult
-     * @description What a step shows that carries a section along a path; ``home`` is the station at which the section is drawn.
-     */
-    SweptResult: {
-      /** Faces */
-      faces?: number;
-      checks?: components["schemas"]["Checks"];
-      numbers?: components["schemas"]["Numbers"];
-      result?: components["schemas"]["Combined"];
-      /** Length */
-      length?: number;
-      lanes?: components["schemas"]["Lanes"];
-      /** Pieces */
-      pieces?: components["schemas"]["Stretch"][];
-      /** Joints */
-      joints?: components["schemas"]["JointShown"][];
-      section?: components["schemas"]["Section"];
-      /** Closed */
-      closed?: boolean;
-      /** Home */
-      home?: number;
-    };
-    /**
-     * WallsShown
-     * @description How thick the walls are as they are built, at the least and at the most, and where; mm.
-     */
-    WallsShown: {
-      /** Least */
-      least: number;
-      /** Least At */
-      least_at: [number, number, number];
-      /** Most */
-      most: number;
-      /** Most At */
-      most_at: [number, number, number];
-    };
-    /** WoundReport */
-    WoundReport: {
-      /** Id */
-      id: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "fresh" | "failed" | "off" | "below" | "stopped";
-      /** Figure */
-      figure: string;
-      /** Messages */
-      messages: components["schemas"]["MessageView"][];
-      /** Uses */
-      uses: string[];
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "wound";
-      data: components["schemas"]["WoundResult"];
-    };
-    /** WoundResult */
-    WoundResult: {
-      path?: components["schemas"]["PathShown"];
-      /** Turns */
-      turns?: number;
-    };
-    /** SketchView */
-    SketchView: {
-      sketch: components["schemas"]["Sketch"];
-      /** Freedom */
-      freedom: number;
-      /** Free */
-      free: string[];
-      /** Repeated */
-      repeated: string[];
-      /** Measured */
-      measured: { [key: string]: number };
-      /** Motions */
-      motions: { [key: string]: [number, number] }[];
-      /** Curves */
-      curves: { [key: string]: [number, number][] };
-      /** Combs */
-      combs: { [key: string]: [number, number, number, number][] };
-      /**
-       * Figure
-       * @default
-       */
-      figure?: string;
-      /**
-       * Decided By
-       * @default []
-       */
-      decided_by?: string[];
-      /**
-       * Lost
-       * @default []
-       */
-      lost?: components["schemas"]["MessageView"][];
-      /**
-       * Faults
-       * @default {}
-       */
-      faults?: { [key: string]: [number, number][] };
-    };
-    /**
-     * SketchBody
-     * @description A sketch step of a document as it is being edited. ``added`` is a new constraint or dimension.
-     */
-    SketchBody: {
-      document: components["schemas"]["Part"];
-      /** Step */
-      step: string;
-      /**
-       * Added
-       * @default null
-       */
-      added?: string | null;
-    };
-    /**
-     * EditBody
-     * @description ``operation`` as the part format's documentation lists them; its numbers may be expressions.
-     */
-    EditBody: {
-      document: components["schemas"]["Part"];
-      /** Step */
-      step: string;
-      /** Operation */
-      operation: { [key: string]: unknown };
-    };
-    /** EdgesView */
-    EdgesView: {
-      /** Edges */
-      edges: components["schemas"]["EdgeView"][];
-    };
-    /**
-     * EdgeView
-     * @description An edge of an earlier body: polylines on the sketch's plane, mm.
-     */
-    EdgeView: {
-      /** Source */
-      source: string;
-      /** Item */
-      item: string;
-      /** Lines */
-      lines: [number, number][][];
-    };
-    /** BodyEdgesView */
-    BodyEdgesView: {
-      /** Edges */
-      edges: components["schemas"]["BodyEdgeView"][];
-    };
-    /**
-     * BodyEdgeView
-     * @description An edge of a body: polylines in space, mm.
-     */
-    BodyEdgeView: {
-      /** Source */
-      source: string;
-      /** Item */
-      item: string;
-      /** Lines */
-      lines: [number, number, number][][];
-    };
-    /**
-     * BodyEdgesBody
-     * @description ``before`` names a step; without it all steps count.
-     */
-    BodyEdgesBody: {
-      document: components["schemas"]["Part"];
-      /**
-       * Before
-       * @default null
-       */
-      before?: string | null;
-    };
-    /** ClipBody */
-    ClipBody: {
-      sketch: components["schemas"]["Sketch"];
-      /** Items */
-      items: string[];
-    };
-    /**
-     * SvgView
-     * @description ``scale`` is mm per unit as the file says, null when it does not; the size is in mm.
-     */
-    SvgView: {
-      sketch: components["schemas"]["Sketch"];
-      /** Scale */
-      scale: number | null;
-      /** Width */
-      width: number;
-      /** Height */
-      height: number;
-      /** Skipped */
-      skipped: string[];
-    };
-    /** ReadSvgBody */
-    ReadSvgBody: {
-      /** Svg */
-      svg: string;
-      /**
-       * Mm Per Unit
-       * @default null
-       */
-      mm_per_unit?: number | null;
-    };
-    /**
-     * CsvPointsView
-     * @description In the part's unit.
-     */
-    CsvPointsView: {
-      /** Points */
-      points: components["schemas"]["CsvPointView"][];
-    };
-    /** CsvPointView */
-    CsvPointView: {
-      /** X */
-      x: number;
-      /** Y */
-      y: number;
-      /** Z */
-      z: number;
-      /** Radius */
-      radius: number | null;
-    };
-    /** ReadPointsBody */
-    ReadPointsBody: {
-      /** Csv */
-      csv: string;
-    };
-    /** ValidationErrorModel */
-    ValidationErrorModel: {
-      /**
-       * Error Type
-       * @description A computer-readable identifier of the error type.
-       */
-      type: string;
-      /**
-       * Location
-       * @description The error's location as a list.
-       */
-      loc: unknown[];
-      /**
-       * Message
-       * @description A human readable explanation of the error.
-       */
-      msg: string;
-      /**
-       * Input
-       * @description The input provided for validation.
-       */
-      input: unknown;
-      /**
-       * URL
-       * @description The URL to further information about the error.
-       * @default null
-       */
-      url?: string | null;
-      /**
-       * Error context
-       * @description An optional object which contains values required to render the error message.
-       * @default null
-       */
-      ctx?: { [key: string]: unknown } | null;
-    };
-    /** PartSummary */
-    PartSummary: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /** Changed */
-      changed: string;
-      /** Demo */
-      demo: boolean;
-      /** Revision */
-      revision: number;
-      /** Picture */
-      picture: boolean;
-    };
-    /**
-     * Moved
-     * @description What a drag may move in a sketch: points, the radius of a circle or the smaller one of an ellipse, polylines of all curves but
-     *     lines and arcs, which follow from their points, curvature combs and measured sizes.
-     */
-    Moved: {
-      /** Points */
-      points: { [key: string]: [number, number] };
-      /** Sizes */
-      sizes: { [key: string]: number };
-      /** Curves */
-      curves: { [key: string]: [number, number][] };
-      /** Combs */
-      combs: { [key: string]: [number, number, number, number][] };
-      /** Measured */
-      measured: { [key: string]: number };
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    schemas: {
+        /**
+         * ErrorView
+         * @description Every refusal: what, and the way out.
+         */
+        ErrorView: {
+            error: components["schemas"]["MessageView"];
+        };
+        /** MessageView */
+        MessageView: {
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "error" | "warning" | "note";
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+            /**
+             * Way Out
+             * @default
+             */
+            way_out?: string;
+            /**
+             * Place
+             * @default {}
+             */
+            place?: {
+                [key: string]: unknown;
+            };
+            /**
+             * Template
+             * @default
+             */
+            template?: string;
+            /**
+             * Quantities
+             * @default []
+             */
+            quantities?: components["schemas"]["QuantityShown"][];
+            /**
+             * Remedies
+             * @default []
+             */
+            remedies?: components["schemas"]["RemedyShown"][];
+        };
+        /**
+         * QuantityShown
+         * @description A quantity of a message as JSON, in mm or degrees.
+         */
+        QuantityShown: {
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "length" | "angle";
+            /** Value */
+            value: number;
+        };
+        /**
+         * RemedyShown
+         * @description A remedy as JSON: what it is called, and the fields of the message's step with the values that they get.
+         */
+        RemedyShown: {
+            /** Title */
+            title: string;
+            /** Change */
+            change: {
+                [key: string]: unknown;
+            };
+        };
+        /** PartView */
+        PartView: {
+            /** Id */
+            id: string;
+            /** Revision */
+            revision: number;
+            /** Label */
+            label: string;
+            document: components["schemas"]["Part"];
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
+        };
+        /**
+         * AnglePoint
+         * @description An angle at a station.
+         */
+        AnglePoint: {
+            /** At */
+            at: number | string;
+            /** Value */
+            value: number | string;
+        };
+        /**
+         * Arc
+         * @description Runs counter-clockwise from ``start`` to ``end`` about ``center``.
+         */
+        Arc: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "arc";
+            /** Id */
+            id: string;
+            /** Center */
+            center: string;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /**
+             * Construction
+             * @default false
+             */
+            construction?: boolean;
+        };
+        /**
+         * ArrangedStep
+         * @description The bodies of an earlier step mirrored, moved, or copied in rows or round an axis, as a plane places them.
+         */
+        ArrangedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "arranged";
+            /** Source */
+            source: string;
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /** How */
+            how: components["schemas"]["leadline__kinds__arranged__model__Mirrored"] | components["schemas"]["MovedOnce"] | components["schemas"]["InRows"] | components["schemas"]["Round"];
+            /**
+             * Result
+             * @default separate
+             * @enum {string}
+             */
+            result?: "add" | "cut" | "common" | "separate";
+        };
+        /**
+         * Beside
+         * @description At a ``distance``, in the direction at an ``angle`` about the path: 0 in the plane of a flat one, 90 degrees square to it.
+         */
+        Beside: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "beside";
+            /** Distance */
+            distance: number | string;
+            /**
+             * Angle
+             * @default 0
+             */
+            angle?: number | string;
+        };
+        /**
+         * Bring
+         * @description The profile is moved to the path's start and stood up square to it.
+         *
+         *     ``anchor`` is what comes to stand on the path: the middle of the profile, the sketch's origin, or a point of the sketch.
+         *     ``at`` is the station, ``turn`` an angle about the path.
+         */
+        Bring: {
+            /**
+             * Anchor
+             * @default middle
+             */
+            anchor?: string;
+            /**
+             * At
+             * @default 0
+             */
+            at?: number | string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+        };
+        /**
+         * ByNormal
+         * @description Through a point, square to a direction. ``along`` is what its x axis follows as nearly as it can; null: the X axis, or Y
+         *     where the normal lies along X.
+         */
+        ByNormal: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "normal";
+            /**
+             * X
+             * @default 0
+             */
+            x?: number | string;
+            /**
+             * Y
+             * @default 0
+             */
+            y?: number | string;
+            /**
+             * Z
+             * @default 0
+             */
+            z?: number | string;
+            /** Normal */
+            normal: [
+                number | string,
+                number | string,
+                number | string
+            ];
+            /**
+             * Along
+             * @default null
+             */
+            along?: [
+                number | string,
+                number | string,
+                number | string
+            ] | null;
+        };
+        /**
+         * Carried
+         * @description Turned by ``turn`` about an axis through the origin, then moved by dx, dy, dz.
+         */
+        Carried: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "move";
+            /**
+             * Dx
+             * @default 0
+             */
+            dx?: number | string;
+            /**
+             * Dy
+             * @default 0
+             */
+            dy?: number | string;
+            /**
+             * Dz
+             * @default 0
+             */
+            dz?: number | string;
+            /**
+             * Axis
+             * @default Z
+             * @enum {string}
+             */
+            axis?: "X" | "Y" | "Z";
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+        };
+        /**
+         * Chamfer
+         * @description Cut off flat: by ``first`` on the face whose name comes first in the edge's, and by ``second`` on the other, or by as much.
+         */
+        Chamfer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "chamfer";
+            /** First */
+            first: number | string;
+            /**
+             * Second
+             * @default null
+             */
+            second?: number | string | null;
+        };
+        /** Circle */
+        Circle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "circle";
+            /** Id */
+            id: string;
+            /** Center */
+            center: string;
+            /** Radius */
+            radius: number;
+            /**
+             * Construction
+             * @default false
+             */
+            construction?: boolean;
+        };
+        /**
+         * ClearanceStep
+         * @description How far a sweep, or a round tube of a ``diameter`` about a path, stays from other bodies; it makes nothing.
+         *
+         *     The ``obstacles`` are the bodies of these earlier steps, or without any all bodies before this step but the tube's own. ``least``
+         *     is what is asked for; ``skip_start`` and ``skip_end`` are lengths at the ends that may touch, where a fitting holds it.
+         */
+        ClearanceStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clearance";
+            path: components["schemas"]["PathRef"];
+            /**
+             * Diameter
+             * @default null
+             */
+            diameter?: number | string | null;
+            /**
+             * Obstacles
+             * @default []
+             */
+            obstacles?: string[];
+            /**
+             * Least
+             * @default 0
+             */
+            least?: number | string;
+            /**
+             * Skip Start
+             * @default 0
+             */
+            skip_start?: number | string;
+            /**
+             * Skip End
+             * @default 0
+             */
+            skip_end?: number | string;
+        };
+        /**
+         * CombinedStep
+         * @description The bodies of the ``tools`` added to those of one step, cut out of them, or what they have in common with them.
+         *
+         *     With ``keep`` the tools stay as they are as well.
+         */
+        CombinedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "combined";
+            /** Body */
+            body: string;
+            /**
+             * Tools
+             * @default []
+             */
+            tools?: string[];
+            /**
+             * Operation
+             * @default add
+             * @enum {string}
+             */
+            operation?: "add" | "cut" | "common";
+            /**
+             * Keep
+             * @default false
+             */
+            keep?: boolean;
+        };
+        /**
+         * Constraint
+         * @description A geometric relation between points and entities named in ``items``.
+         *
+         *     ``on_path`` holds a point where the path of the step ``path`` crosses the sketch plane.
+         */
+        Constraint: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "coincident" | "horizontal" | "vertical" | "parallel" | "perpendicular" | "tangent" | "smooth" | "equal" | "concentric" | "symmetric" | "collinear" | "fix" | "midpoint" | "on_curve" | "on_path";
+            /** Items */
+            items: string[];
+            /**
+             * Path
+             * @default null
+             */
+            path?: string | null;
+        };
+        /**
+         * ControlSpline
+         * @description A cubic with even clamped knots (a parabola with three points) that its control points pull on.
+         *
+         *     It ends at its first and last points and leaves them along its first and last legs.
+         */
+        ControlSpline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "control_spline";
+            /** Id */
+            id: string;
+            /** Points */
+            points: string[];
+            /**
+             * Construction
+             * @default false
+             */
+            construction?: boolean;
+        };
+        /**
+         * CopyRun
+         * @description A further run of copies, ``phase`` of a spacing further on than the first and turned by ``turn`` about the path.
+         */
+        CopyRun: {
+            /** Id */
+            id: string;
+            /**
+             * Phase
+             * @default 0.5
+             */
+            phase?: number | string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+        };
+        /**
+         * Corner
+         * @description A corner of a polygon, from the path.
+         */
+        Corner: {
+            /** X */
+            x: number | string;
+            /** Y */
+            y: number | string;
+        };
+        /**
+         * CrossingStep
+         * @description A curve in which two surfaces cross: the ``branch``-th, the longest being the first.
+         */
+        CrossingStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crossing";
+            first: components["schemas"]["SidesRef"];
+            second: components["schemas"]["SidesRef"];
+            /**
+             * Branch
+             * @default 1
+             */
+            branch?: number;
+        };
+        /**
+         * CurveStep
+         * @description A curve in space: an arc through three points, an arc or ellipse about a plane's origin, or one by formula.
+         */
+        CurveStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curve";
+            /** Shape */
+            shape: components["schemas"]["ThreePoints"] | components["schemas"]["RoundAbout"] | components["schemas"]["Formula"];
+        };
+        /**
+         * Curving
+         * @description How a smooth route curves at a point: with this ``radius`` of curvature, ``towards`` its centre, as far as that is square to the route.
+         */
+        Curving: {
+            /** Radius */
+            radius: number | string;
+            towards: components["schemas"]["Direction"];
+        };
+        /**
+         * DatumPlane
+         * @description A plane placed by numbers, other planes, points, lines or faces.
+         */
+        DatumPlane: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "datum";
+            /** How */
+            how: components["schemas"]["OffsetBy"] | components["schemas"]["ThroughPoints"] | components["schemas"]["ThroughLine"] | components["schemas"]["Midway"] | components["schemas"]["OnFace"] | components["schemas"]["ByNormal"] | components["schemas"]["Turned"];
+        };
+        /**
+         * DerivedStep
+         * @description A path made of another: a piece of it, one beside it, its mirror image, or a moved copy.
+         */
+        DerivedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "derived";
+            path: components["schemas"]["PathRef"];
+            /** How */
+            how: components["schemas"]["PieceOf"] | components["schemas"]["Beside"] | components["schemas"]["leadline__kinds__derived__model__Mirrored"] | components["schemas"]["Carried"];
+        };
+        /**
+         * Dimension
+         * @description A measured size. A driving one is held; a reference one is only shown.
+         *
+         *     ``at`` is where the figure stands, relative to the middle of what it measures. A distance to a circle is
+         *     measured to its ``side``.
+         */
+        Dimension: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "length" | "distance" | "horizontal_distance" | "vertical_distance" | "radius" | "diameter" | "angle" | "curve_length" | "minor_radius";
+            /** Items */
+            items: string[];
+            /**
+             * Value
+             * @default 0
+             */
+            value?: number | string;
+            /**
+             * Driving
+             * @default true
+             */
+            driving?: boolean;
+            /**
+             * At
+             * @default null
+             */
+            at?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Side
+             * @default near
+             * @enum {string}
+             */
+            side?: "near" | "far";
+        };
+        /**
+         * Direction
+         * @description A direction by its components; their size does not matter.
+         */
+        Direction: {
+            /** X */
+            x: number | string;
+            /** Y */
+            y: number | string;
+            /** Z */
+            z: number | string;
+        };
+        /**
+         * DividedStep
+         * @description The bodies of an earlier step split by a plane, a surface or a sketch; kept are the pieces on ``both`` sides, or on one.
+         */
+        DividedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "divided";
+            /** Body */
+            body: string;
+            /** Cut */
+            cut: components["schemas"]["PlaneCut"] | components["schemas"]["SurfaceCut"] | components["schemas"]["DrawnCut"];
+            /**
+             * Keep
+             * @default both
+             * @enum {string}
+             */
+            keep?: "both" | "ahead" | "behind";
+        };
+        /**
+         * DrawnCut
+         * @description By the outlines of a sketch, open ones too, carried straight through the body.
+         */
+        DrawnCut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "drawing";
+            profile: components["schemas"]["ProfileRef"];
+        };
+        /**
+         * DrawnPoint
+         * @description A point of an earlier sketch, or its origin "O".
+         */
+        DrawnPoint: {
+            /** Step */
+            step: string;
+            /** Point */
+            point: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "sketch";
+        };
+        /**
+         * DrawnPort
+         * @description A point of a sketch with the normal of the sketch's plane.
+         */
+        DrawnPort: {
+            /** Step */
+            step: string;
+            /** Point */
+            point: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "sketch";
+        };
+        /**
+         * DrawnSection
+         * @description A drawn profile, or a flat face of a body.
+         */
+        DrawnSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "drawn";
+            /** Profile */
+            profile: components["schemas"]["ProfileRef"] | components["schemas"]["FaceRef"];
+        };
+        /**
+         * EdgeRef
+         * @description An edge of an earlier sweep, extrusion or revolved body, by its name (the two faces that meet there).
+         */
+        EdgeRef: {
+            /** Step */
+            step: string;
+            /** Edge */
+            edge: string;
+        };
+        /**
+         * EdgesStep
+         * @description Edges of bodies put end to end as a path; with ``tangent`` all edges that go on smoothly from them as well.
+         */
+        EdgesStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "edges";
+            /** Edges */
+            edges: components["schemas"]["EdgeRef"][];
+            /**
+             * Tangent
+             * @default true
+             */
+            tangent?: boolean;
+        };
+        /**
+         * Ellipse
+         * @description ``major`` is a point at the end of the major half-axis, ``minor`` the other half-axis in mm.
+         *
+         *     With ``start`` and ``end`` it is an elliptical arc that runs counter-clockwise between them.
+         */
+        Ellipse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ellipse";
+            /** Id */
+            id: string;
+            /** Center */
+            center: string;
+            /** Major */
+            major: string;
+            /** Minor */
+            minor: number;
+            /**
+             * Start
+             * @default null
+             */
+            start?: string | null;
+            /**
+             * End
+             * @default null
+             */
+            end?: string | null;
+            /**
+             * Construction
+             * @default false
+             */
+            construction?: boolean;
+        };
+        /**
+         * EmbossedStep
+         * @description Outlines carried along their plane's normal onto the side of an earlier step's body, which is raised or sunk within them by ``height``.
+         *
+         *     The height is measured square to the side and follows it. Of two sides that the outlines meet it is the nearer one, ahead of the
+         *     plane if there is one. A hollow step after it goes by the body without the raised area: it does not show inside.
+         */
+        EmbossedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "embossed";
+            /** Body */
+            body: string;
+            /** Profile */
+            profile: components["schemas"]["ProfileRef"] | components["schemas"]["FaceRef"];
+            /** Height */
+            height: number | string;
+            /**
+             * Way
+             * @default raised
+             * @enum {string}
+             */
+            way?: "raised" | "sunk";
+        };
+        /**
+         * EvenRound
+         * @description Rounded by one radius.
+         */
+        EvenRound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "even";
+            /** Radius */
+            radius: number | string;
+        };
+        /**
+         * ExtrudeStep
+         * @description A profile carried straight along its plane's normal, ``length`` forward and ``back`` behind.
+         *
+         *     With ``until`` it goes up to there in place of the ``length``, also where that lies behind the profile. As a ``surface`` the profile's
+         *     outlines are carried, open ones too.
+         */
+        ExtrudeStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "extrude";
+            profile: components["schemas"]["ProfileRef"];
+            /** Length */
+            length: number | string;
+            /**
+             * Back
+             * @default 0
+             */
+            back?: number | string;
+            /**
+             * Until
+             * @default null
+             */
+            until?: (components["schemas"]["UntilPlane"] | components["schemas"]["UntilFace"]) | null;
+            /**
+             * Surface
+             * @default false
+             */
+            surface?: boolean;
+            /**
+             * Result
+             * @default separate
+             * @enum {string}
+             */
+            result?: "add" | "cut" | "common" | "separate";
+        };
+        /**
+         * FaceRef
+         * @description A face of an earlier body, by its name: as a profile a flat one, to lie on a side.
+         */
+        FaceRef: {
+            /** Step */
+            step: string;
+            /** Face */
+            face: string;
+            /** @default null */
+            seen?: components["schemas"]["SeenFace"] | null;
+        };
+        /**
+         * FactorPoint
+         * @description A factor at a station.
+         */
+        FactorPoint: {
+            /** At */
+            at: number | string;
+            /** Value */
+            value: number | string;
+        };
+        /**
+         * Formula
+         * @description x, y and z (along a plane's x, y and normal, from its origin) as expressions of t, which goes from ``first`` to ``last``.
+         */
+        Formula: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "formula";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /** X */
+            x: number | string;
+            /** Y */
+            y: number | string;
+            /** Z */
+            z: number | string;
+            /**
+             * First
+             * @default 0
+             */
+            first?: number | string;
+            /**
+             * Last
+             * @default 1
+             */
+            last?: number | string;
+        };
+        /**
+         * FurtherSection
+         * @description A section that the profile goes over into: at a station it is brought there by its middle, without one it stands where it is drawn.
+         *
+         *     Without a profile the shape ends in a point of the path there.
+         */
+        FurtherSection: {
+            /** Profile */
+            profile: components["schemas"]["ProfileRef"] | components["schemas"]["FaceRef"] | components["schemas"]["QuickProfile"] | null;
+            /**
+             * At
+             * @default null
+             */
+            at?: number | string | null;
+        };
+        /**
+         * Group
+         * @description Steps that follow each other on the cord and are shown, hidden, switched off, copied and ``folded`` as one. What is built does not depend on it.
+         */
+        Group: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: string[];
+            /**
+             * Folded
+             * @default false
+             */
+            folded?: boolean;
+        };
+        /**
+         * HeldLength
+         * @description A route's ``length`` that is kept by one ``point`` giving way, along an axis or its own way: an end along its run, any other away from its neighbours.
+         */
+        HeldLength: {
+            /** Length */
+            length: number | string;
+            /** Point */
+            point: string;
+            /**
+             * Along
+             * @default null
+             */
+            along?: ("X" | "Y" | "Z") | null;
+        };
+        /**
+         * HelixStep
+         * @description A helix about the normal of a plane through its origin; it starts on the plane's x axis, turned by ``start_angle``.
+         *
+         *     Two of ``pitch``, ``turns`` and ``height`` are given, the third is None; or ``turns`` and a ``pitch_table`` of pitches at
+         *     turns, straight between them. With an ``end_radius`` it is conical, and flat if it has no height. With several ``starts`` the
+         *     pitch is from one to the next, so that a turn advances by as many pitches; what is swept along it is made once for each.
+         */
+        HelixStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "helix";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /** Radius */
+            radius: number | string;
+            /**
+             * Pitch
+             * @default null
+             */
+            pitch?: number | string | null;
+            /**
+             * Turns
+             * @default null
+             */
+            turns?: number | string | null;
+            /**
+             * Height
+             * @default null
+             */
+            height?: number | string | null;
+            /**
+             * End Radius
+             * @default null
+             */
+            end_radius?: number | string | null;
+            /**
+             * Pitch Table
+             * @default null
+             */
+            pitch_table?: components["schemas"]["PitchPoint"][] | null;
+            /**
+             * Starts
+             * @default 1
+             */
+            starts?: number;
+            /**
+             * Start Angle
+             * @default 0
+             */
+            start_angle?: number | string;
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
+        };
+        /**
+         * HollowStep
+         * @description The bodies of an earlier step made hollow: a ``wall`` inside or outside of their faces, ``opened`` ones left out.
+         *
+         *     ``walls`` are faces whose wall is another.
+         */
+        HollowStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hollow";
+            /** Body */
+            body: string;
+            /** Wall */
+            wall: number | string;
+            /**
+             * Side
+             * @default inward
+             * @enum {string}
+             */
+            side?: "inward" | "outward";
+            /**
+             * Opened
+             * @default []
+             */
+            opened?: components["schemas"]["FaceRef"][];
+            /**
+             * Walls
+             * @default []
+             */
+            walls?: components["schemas"]["OwnWall"][];
+        };
+        /**
+         * HosePoint
+         * @description A place that a hose passes, in a direction if one is given.
+         */
+        HosePoint: {
+            /** Id */
+            id: string;
+            /** At */
+            at: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
+            /** @default null */
+            way?: components["schemas"]["Direction"] | null;
+        };
+        /**
+         * HoseStep
+         * @description A hose between two ports.
+         *
+         *     Without a ``length`` its curve is shaped freely through ``points``; with one it lies as an elastic rod of that length, straights
+         *     included. ``weight`` (N/m) and ``stiffness`` (N·m², against bending) let it hang. Where it bends tighter than ``least_bend``, that is said.
+         */
+        HoseStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hose";
+            start: components["schemas"]["Port"];
+            end: components["schemas"]["Port"];
+            /**
+             * Points
+             * @default []
+             */
+            points?: components["schemas"]["HosePoint"][];
+            /**
+             * Length
+             * @default null
+             */
+            length?: number | string | null;
+            /**
+             * Weight
+             * @default 0
+             */
+            weight?: number | string;
+            /**
+             * Stiffness
+             * @default 1
+             */
+            stiffness?: number | string;
+            /**
+             * Least Bend
+             * @default 0
+             */
+            least_bend?: number | string;
+        };
+        /**
+         * InRows
+         * @description So many along the plane's x and y, the source itself the first.
+         */
+        InRows: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "rows";
+            /**
+             * Count
+             * @default 2
+             */
+            count?: number | string;
+            /** Spacing */
+            spacing: number | string;
+            /**
+             * Count Y
+             * @default 1
+             */
+            count_y?: number | string;
+            /**
+             * Spacing Y
+             * @default 0
+             */
+            spacing_y?: number | string;
+        };
+        /**
+         * JoinedStep
+         * @description Paths of earlier steps put in order end to end; gaps up to ``tolerance`` are closed by straight pieces.
+         */
+        JoinedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joined";
+            /** Parts */
+            parts: components["schemas"]["PathRef"][];
+            /**
+             * Tolerance
+             * @default 0.001
+             */
+            tolerance?: number | string;
+        };
+        /** Line */
+        Line: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "line";
+            /** Id */
+            id: string;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /**
+             * Construction
+             * @default false
+             */
+            construction?: boolean;
+        };
+        /**
+         * LoftEnd
+         * @description How the shape leaves a section at an end: as it comes, or square to it, for longer with more ``strength``.
+         */
+        LoftEnd: {
+            /**
+             * How
+             * @default free
+             * @enum {string}
+             */
+            how?: "free" | "square";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength?: number | string;
+        };
+        /**
+         * LoftRail
+         * @description A curve that meets the outlines of all sections and that the shape follows between them.
+         */
+        LoftRail: {
+            path: components["schemas"]["PathRef"];
+        };
+        /**
+         * LoftStep
+         * @description A body whose section goes over from each of the ``sections`` to the next, along a ``centreline`` or a line of its own.
+         *
+         *     ``threads`` say which places of the outlines correspond; without them corners go with corners, and places without by share of length.
+         *     A ``closed`` one goes on from the last section to the first, on a closed centreline. As a ``surface`` it is the outlines' alone; with a ``wall`` it gets
+         *     a thickness, measured in each section's plane.
+         */
+        LoftStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "loft";
+            /**
+             * Sections
+             * @default []
+             */
+            sections?: (components["schemas"]["DrawnSection"] | components["schemas"]["QuickSection"] | components["schemas"]["PointSection"])[];
+            /** @default null */
+            centreline?: components["schemas"]["PathRef"] | null;
+            /**
+             * Rails
+             * @default []
+             */
+            rails?: components["schemas"]["LoftRail"][];
+            /**
+             * Threads
+             * @default []
+             */
+            threads?: components["schemas"]["Thread"][];
+            /**
+             * Closed
+             * @default false
+             */
+            closed?: boolean;
+            /**
+             * @default {
+             *       "how": "free",
+             *       "strength": 1
+             *     }
+             */
+            start?: components["schemas"]["LoftEnd"];
+            /**
+             * @default {
+             *       "how": "free",
+             *       "strength": 1
+             *     }
+             */
+            end?: components["schemas"]["LoftEnd"];
+            /**
+             * Surface
+             * @default false
+             */
+            surface?: boolean;
+            /**
+             * Wall
+             * @default null
+             */
+            wall?: number | string | null;
+            /**
+             * Wall Side
+             * @default inward
+             * @enum {string}
+             */
+            wall_side?: "inward" | "outward" | "both";
+            /**
+             * Result
+             * @default separate
+             * @enum {string}
+             */
+            result?: "add" | "cut" | "common" | "separate";
+            /**
+             * Build Folded
+             * @default false
+             */
+            build_folded?: boolean;
+        };
+        /**
+         * Midway
+         * @description Midway between two parallel planes, or in the middle of the angle between two that cross.
+         */
+        Midway: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "midway";
+            /** First */
+            first: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /** Second */
+            second: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+        };
+        /**
+         * MovedOnce
+         * @description Turned about the plane's normal through its origin, then shifted along its x, its y and its normal.
+         */
+        MovedOnce: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "move";
+            /**
+             * X
+             * @default 0
+             */
+            x?: number | string;
+            /**
+             * Y
+             * @default 0
+             */
+            y?: number | string;
+            /**
+             * Out
+             * @default 0
+             */
+            out?: number | string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+            /**
+             * Keep
+             * @default false
+             */
+            keep?: boolean;
+        };
+        /** NamedValue */
+        NamedValue: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * NormalPlane
+         * @description A plane square to a path: at its start or end, at a length along it, or at a share of its length.
+         */
+        NormalPlane: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plane";
+            path: components["schemas"]["PathRef"];
+            /**
+             * Place
+             * @default start
+             * @enum {string}
+             */
+            place?: "start" | "end" | "length" | "ratio";
+            /**
+             * Value
+             * @default 0
+             */
+            value?: number | string;
+        };
+        /**
+         * OffsetBy
+         * @description Beside another plane, ``distance`` along its normal.
+         */
+        OffsetBy: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "offset";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /** Distance */
+            distance: number | string;
+        };
+        /**
+         * OnFace
+         * @description On a flat face of an earlier step's body, by the face's name (its origin).
+         */
+        OnFace: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "face";
+            /** Step */
+            step: string;
+            /** Face */
+            face: string;
+            /** @default null */
+            seen?: components["schemas"]["SeenFace"] | null;
+        };
+        /**
+         * OwnWall
+         * @description A face with a wall of its own.
+         */
+        OwnWall: {
+            face: components["schemas"]["FaceRef"];
+            /** Wall */
+            wall: number | string;
+        };
+        /**
+         * Part
+         * @description ``sinker`` names the last step that is built; None builds all. ``colours`` of bodies by their step are for display alone.
+         */
+        Part: {
+            /**
+             * Format
+             * @default leadline-part
+             * @constant
+             */
+            format?: "leadline-part";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version?: 1;
+            /** Name */
+            name: string;
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units?: "mm" | "in";
+            /**
+             * Material
+             * @default null
+             */
+            material?: ("steel" | "stainless" | "aluminium" | "brass" | "copper" | "polyethylene" | "pvc" | "rubber") | null;
+            /**
+             * Values
+             * @default []
+             */
+            values?: components["schemas"]["NamedValue"][];
+            /**
+             * Steps
+             * @default []
+             */
+            steps?: (components["schemas"]["ArrangedStep"] | components["schemas"]["ClearanceStep"] | components["schemas"]["CombinedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["DividedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["EmbossedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
+            /**
+             * Sinker
+             * @default null
+             */
+            sinker?: string | null;
+            /**
+             * Groups
+             * @default []
+             */
+            groups?: components["schemas"]["Group"][];
+            /**
+             * Colours
+             * @default {}
+             */
+            colours?: Record<string, never>;
+        };
+        /**
+         * PathPlace
+         * @description A place on an earlier path, at a ``station`` from its start, or ``from_end``. As a port it faces along the path.
+         */
+        PathPlace: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "path";
+            path: components["schemas"]["PathRef"];
+            /**
+             * Station
+             * @default 0
+             */
+            station?: number | string;
+            /**
+             * From End
+             * @default false
+             */
+            from_end?: boolean;
+        };
+        /**
+         * PathRef
+         * @description The chain drawn in a sketch step, or only its named ``curves``; or the path that another step gives.
+         */
+        PathRef: {
+            /** Step */
+            step: string;
+            /**
+             * Curves
+             * @default null
+             */
+            curves?: string[] | null;
+        };
+        /**
+         * PieceOf
+         * @description The stretch between two stations: lengths or, by ``measure``, shares of the length; counted ``from_end`` if wanted.
+         *
+         *     Without a station it begins or ends with the path, or where a plane cuts it: the first and the last crossing.
+         */
+        PieceOf: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "piece";
+            /**
+             * Start
+             * @default null
+             */
+            start?: number | string | null;
+            /**
+             * End
+             * @default null
+             */
+            end?: number | string | null;
+            /**
+             * Measure
+             * @default length
+             * @enum {string}
+             */
+            measure?: "length" | "ratio";
+            /**
+             * From End
+             * @default false
+             */
+            from_end?: boolean;
+            /**
+             * Cut Start
+             * @default null
+             */
+            cut_start?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
+            /**
+             * Cut End
+             * @default null
+             */
+            cut_end?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
+        };
+        /**
+         * PitchPoint
+         * @description A pitch at a number of turns.
+         */
+        PitchPoint: {
+            /** At */
+            at: number | string;
+            /** Value */
+            value: number | string;
+        };
+        /**
+         * PitchTwist
+         * @description A turn for every ``pitch`` mm.
+         */
+        PitchTwist: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "pitch";
+            /** Pitch */
+            pitch: number | string;
+        };
+        /**
+         * PlacePoint
+         * @description A point by its coordinates, mm.
+         */
+        PlacePoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "place";
+            /** X */
+            x: number | string;
+            /** Y */
+            y: number | string;
+            /** Z */
+            z: number | string;
+        };
+        /**
+         * PlacePort
+         * @description A point with its outward direction; both by coordinates.
+         */
+        PlacePort: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "place";
+            /** X */
+            x: number | string;
+            /** Y */
+            y: number | string;
+            /** Z */
+            z: number | string;
+            /**
+             * Dx
+             * @default 1
+             */
+            dx?: number | string;
+            /**
+             * Dy
+             * @default 0
+             */
+            dy?: number | string;
+            /**
+             * Dz
+             * @default 0
+             */
+            dz?: number | string;
+        };
+        /**
+         * PlaneCut
+         * @description By a plane; ahead of it is where its normal points.
+         */
+        PlaneCut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "plane";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+        };
+        /**
+         * PlanePort
+         * @description A plane's origin with its normal: a plane on a face, square to a path, or any other.
+         */
+        PlanePort: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "plane";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+        };
+        /** Point */
+        Point: {
+            /** Id */
+            id: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * PointSection
+         * @description A point at which the shape ends.
+         */
+        PointSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "point";
+            point: components["schemas"]["SketchPointRef"];
+        };
+        /**
+         * Port
+         * @description An end of a hose: where it connects, whether the other way round, the straight length there, and how far it goes on that way.
+         */
+        Port: {
+            /** At */
+            at: components["schemas"]["PlacePort"] | components["schemas"]["PlanePort"] | components["schemas"]["DrawnPort"] | components["schemas"]["PathPlace"];
+            /**
+             * Reverse
+             * @default false
+             */
+            reverse?: boolean;
+            /**
+             * Straight
+             * @default 0
+             */
+            straight?: number | string;
+            /**
+             * Pull
+             * @default 1
+             */
+            pull?: number | string;
+        };
+        /** PrincipalPlane */
+        PrincipalPlane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "principal";
+            /**
+             * Plane
+             * @enum {string}
+             */
+            plane: "XY" | "XZ" | "YZ";
+        };
+        /**
+         * ProfileRef
+         * @description The closed regions of a sketch step, or only those that hold the named outer edges.
+         */
+        ProfileRef: {
+            /** Step */
+            step: string;
+            /**
+             * Regions
+             * @default null
+             */
+            regions?: string[] | null;
+        };
+        /**
+         * ProjectedStep
+         * @description A path laid ``onto`` the sides of a body: ``along`` an axis or a plane's normal, where it first meets them (against it if not all along), or at the nearest place.
+         */
+        ProjectedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "projected";
+            path: components["schemas"]["PathRef"];
+            onto: components["schemas"]["SidesRef"];
+            /**
+             * Along
+             * @default null
+             */
+            along?: (components["schemas"]["UpAxis"] | components["schemas"]["UpPlane"] | components["schemas"]["UpLine"]) | null;
+        };
+        /**
+         * Projection
+         * @description Reference geometry that follows something outside: ``points`` (and sizes of ``entities``) stand where it projects to.
+         *
+         *     The source is a step and, in it, a point or curve of its sketch, its whole path, or a face or an edge of its
+         *     body by name.
+         */
+        Projection: {
+            /** Id */
+            id: string;
+            /** Source */
+            source: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "point" | "curve" | "path" | "face" | "edge";
+            /**
+             * Item
+             * @default
+             */
+            item?: string;
+            /** Points */
+            points: string[];
+            /**
+             * Entities
+             * @default []
+             */
+            entities?: string[];
+        };
+        /**
+         * QuickProfile
+         * @description A section without a sketch, about the path.
+         *
+         *     ``width`` is the diameter of a round or a ring (with its ``wall``), or the width across the flats of a hexagon; ``height``
+         *     the other size of a rectangle, a slot or an ellipse. A polygon has ``corners`` and no sizes.
+         */
+        QuickProfile: {
+            /**
+             * Quick
+             * @enum {string}
+             */
+            quick: "round" | "ring" | "rectangle" | "slot" | "ellipse" | "hexagon" | "polygon";
+            /**
+             * Width
+             * @default 0
+             */
+            width?: number | string;
+            /**
+             * Height
+             * @default 0
+             */
+            height?: number | string;
+            /**
+             * Wall
+             * @default 0
+             */
+            wall?: number | string;
+            /**
+             * Corners
+             * @default []
+             */
+            corners?: components["schemas"]["Corner"][];
+        };
+        /**
+         * QuickSection
+         * @description A section without a sketch on a plane, ``x`` and ``y`` from the plane's origin, turned by ``turn``.
+         */
+        QuickSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "quick";
+            profile: components["schemas"]["QuickProfile"];
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /**
+             * X
+             * @default 0
+             */
+            x?: number | string;
+            /**
+             * Y
+             * @default 0
+             */
+            y?: number | string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+        };
+        /**
+         * RadiusPoint
+         * @description A radius at a station.
+         */
+        RadiusPoint: {
+            /** At */
+            at: number | string;
+            /** Value */
+            value: number | string;
+        };
+        /**
+         * RailRef
+         * @description A curve that the profile reaches; ``anchor`` is the point of the profile's sketch that lies on it, None the nearest.
+         */
+        RailRef: {
+            path: components["schemas"]["PathRef"];
+            /**
+             * Anchor
+             * @default null
+             */
+            anchor?: string | null;
+        };
+        /**
+         * RatioSize
+         * @description Evenly from ``start`` to ``end`` times the drawn size.
+         */
+        RatioSize: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "ratio";
+            /**
+             * Start
+             * @default 1
+             */
+            start?: number | string;
+            /** End */
+            end: number | string;
+        };
+        /**
+         * RepeatStep
+         * @description Copies of the ``source`` step's bodies along a path, spaced by arc length.
+         *
+         *     ``count`` alone spreads them over the path, ``spacing`` alone fills it from the start (``fitted``: with the nearest
+         *     spacing that ends on its end), both make so many from the start; ``first`` and ``last`` stay free at its ends. A copy
+         *     stands to the path as the source does where its own path comes closest; with a ``seat`` that plane's origin comes to stand on the
+         *     path and its normal along it. Every copy is turned about the path by ``turn``, every second one by ``alternate`` more.
+         *     ``refit`` builds the source's step anew at each place, so that it ends on the planes that cut it.
+         */
+        RepeatStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "repeat";
+            /** Source */
+            source: string;
+            path: components["schemas"]["PathRef"];
+            /**
+             * Count
+             * @default null
+             */
+            count?: number | string | null;
+            /**
+             * Spacing
+             * @default null
+             */
+            spacing?: number | string | null;
+            /**
+             * Fitted
+             * @default false
+             */
+            fitted?: boolean;
+            /**
+             * First
+             * @default 0
+             */
+            first?: number | string;
+            /**
+             * Last
+             * @default 0
+             */
+            last?: number | string;
+            /**
+             * Seat
+             * @default null
+             */
+            seat?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
+            /**
+             * Orientation
+             * @default turning
+             * @enum {string}
+             */
+            orientation?: "turning" | "held" | "upright";
+            /**
+             * Up
+             * @default null
+             */
+            up?: (components["schemas"]["UpAxis"] | components["schemas"]["UpPlane"] | components["schemas"]["UpLine"]) | null;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+            /**
+             * Alternate
+             * @default 0
+             */
+            alternate?: number | string;
+            /**
+             * Runs
+             * @default []
+             */
+            runs?: components["schemas"]["CopyRun"][];
+            /**
+             * Refit
+             * @default false
+             */
+            refit?: boolean;
+            /**
+             * Keep
+             * @default false
+             */
+            keep?: boolean;
+            /**
+             * Result
+             * @default separate
+             * @enum {string}
+             */
+            result?: "add" | "cut" | "common" | "separate";
+        };
+        /**
+         * RevolveStep
+         * @description A profile carried round an axis in its plane by ``angle``: the plane's own x or y, or a line of the profile's sketch.
+         */
+        RevolveStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "revolve";
+            profile: components["schemas"]["ProfileRef"];
+            /**
+             * Axis
+             * @default y
+             */
+            axis?: string;
+            /**
+             * Angle
+             * @default 360 deg
+             */
+            angle?: number | string;
+            /**
+             * Result
+             * @default separate
+             * @enum {string}
+             */
+            result?: "add" | "cut" | "common" | "separate";
+        };
+        /**
+         * Round
+         * @description So many round the plane's normal through its origin, the source itself the first, each ``rise`` further along it.
+         */
+        Round: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "round";
+            /**
+             * Count
+             * @default 2
+             */
+            count?: number | string;
+            /**
+             * Angle
+             * @default 360
+             */
+            angle?: number | string;
+            /**
+             * Rise
+             * @default 0
+             */
+            rise?: number | string;
+        };
+        /**
+         * RoundAbout
+         * @description An arc or an ellipse about a plane's origin: ``radius`` along the plane's x axis, ``other`` along y if it is another.
+         *
+         *     It begins at ``start_angle`` from the x axis and goes round by ``sweep``, clockwise if that is under zero; a whole turn closes it.
+         */
+        RoundAbout: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "round";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /** Radius */
+            radius: number | string;
+            /**
+             * Other
+             * @default null
+             */
+            other?: number | string | null;
+            /**
+             * Start Angle
+             * @default 0
+             */
+            start_angle?: number | string;
+            /**
+             * Sweep
+             * @default 360
+             */
+            sweep?: number | string;
+        };
+        /**
+         * RoundingStep
+         * @description Edges of the bodies before it rounded or chamfered, with all that go on smoothly from them.
+         */
+        RoundingStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rounding";
+            /**
+             * Edges
+             * @default []
+             */
+            edges?: components["schemas"]["EdgeRef"][];
+            /** How */
+            how: components["schemas"]["EvenRound"] | components["schemas"]["VaryingRound"] | components["schemas"]["Chamfer"];
+        };
+        /**
+         * RoutePoint
+         * @description A corner of a route, or an end; ``radius`` of its bend when it is not the route's own.
+         *
+         *     A smooth route has no bends, but a point may give it a direction (``way``) and a curvature (``curving``).
+         */
+        RoutePoint: {
+            /** Id */
+            id: string;
+            /** At */
+            at: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
+            /**
+             * Radius
+             * @default null
+             */
+            radius?: number | string | null;
+            /** @default null */
+            way?: components["schemas"]["Direction"] | null;
+            /** @default null */
+            curving?: components["schemas"]["Curving"] | null;
+        };
+        /**
+         * RouteStep
+         * @description A path through points: ``bends`` are straight runs with a bend at each corner, ``radius`` unless the point has its own;
+         *     ``smooth`` is one curve through all of them, with the directions and curvatures that they give.
+         *
+         *     Straights between two bends that are shorter than ``least_straight`` are said. A length that is ``held`` moves one point.
+         */
+        RouteStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "route";
+            /** Points */
+            points: components["schemas"]["RoutePoint"][];
+            /** Radius */
+            radius: number | string;
+            /**
+             * Least Straight
+             * @default 0
+             */
+            least_straight?: number | string;
+            /**
+             * Closed
+             * @default false
+             */
+            closed?: boolean;
+            /**
+             * Shape
+             * @default bends
+             * @enum {string}
+             */
+            shape?: "bends" | "smooth";
+            /** @default null */
+            held?: components["schemas"]["HeldLength"] | null;
+        };
+        /**
+         * SeenFace
+         * @description Where a flat face lay when it was picked: a point on it and its outward normal, mm.
+         *
+         *     A preview goes by it while the solid that has the face is not built, and it tells which face was meant should it be lost.
+         */
+        SeenFace: {
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /** Normal */
+            normal: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * SidesRef
+         * @description The sides of an earlier sweep, extrusion or revolved body as a surface, or only the one along a section ``edge``.
+         *
+         *     With ``off`` it is the surface that far outside of them, or inside if under zero.
+         */
+        SidesRef: {
+            /** Step */
+            step: string;
+            /**
+             * Edge
+             * @default null
+             */
+            edge?: string | null;
+            /**
+             * Off
+             * @default 0
+             */
+            off?: number | string;
+        };
+        /** Sketch */
+        Sketch: {
+            /**
+             * Points
+             * @default []
+             */
+            points?: components["schemas"]["Point"][];
+            /**
+             * Entities
+             * @default []
+             */
+            entities?: (components["schemas"]["Line"] | components["schemas"]["Arc"] | components["schemas"]["Circle"] | components["schemas"]["Ellipse"] | components["schemas"]["Spline"] | components["schemas"]["ControlSpline"] | components["schemas"]["Smoothed"])[];
+            /**
+             * Constraints
+             * @default []
+             */
+            constraints?: components["schemas"]["Constraint"][];
+            /**
+             * Dimensions
+             * @default []
+             */
+            dimensions?: components["schemas"]["Dimension"][];
+            /**
+             * Projections
+             * @default []
+             */
+            projections?: components["schemas"]["Projection"][];
+        };
+        /**
+         * SketchPointRef
+         * @description A point of an earlier sketch, or its origin "O".
+         */
+        SketchPointRef: {
+            /** Step */
+            step: string;
+            /** Point */
+            point: string;
+        };
+        /** SketchStep */
+        SketchStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sketch";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            sketch?: components["schemas"]["Sketch"];
+        };
+        /**
+         * Smoothed
+         * @description One closed C2 spline that stays within ``tolerance`` of the closed outline of lines and arcs ``of``.
+         *
+         *     It has no points of its own: it follows the outline.
+         */
+        Smoothed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "smoothed";
+            /** Id */
+            id: string;
+            /** Of */
+            of: string[];
+            /** Tolerance */
+            tolerance: number;
+            /**
+             * Construction
+             * @default false
+             */
+            construction?: boolean;
+        };
+        /**
+         * Spline
+         * @description A C2 cubic through its points.
+         *
+         *     An end leaves towards its handle, the more strongly the farther away the handle is; without one the end
+         *     has no curvature. ``knots`` (one per point, rising from 0) are kept once drawn: recomputing them after a
+         *     solve would turn the end tangents.
+         */
+        Spline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spline";
+            /** Id */
+            id: string;
+            /** Points */
+            points: string[];
+            /**
+             * Knots
+             * @default null
+             */
+            knots?: number[] | null;
+            /**
+             * Start Handle
+             * @default null
+             */
+            start_handle?: string | null;
+            /**
+             * End Handle
+             * @default null
+             */
+            end_handle?: string | null;
+            /**
+             * Construction
+             * @default false
+             */
+            construction?: boolean;
+        };
+        /**
+         * StepPlane
+         * @description The plane that an earlier plane step gives.
+         */
+        StepPlane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "step";
+            /** Step */
+            step: string;
+        };
+        /**
+         * SurfaceCut
+         * @description By the surfaces without thickness of an earlier step.
+         */
+        SurfaceCut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "surface";
+            /** Surface */
+            surface: string;
+        };
+        /**
+         * SweepStep
+         * @description A profile carried along a path.
+         *
+         *     ``up`` goes with the upright orientation, ``lying`` (a side of an earlier body) with lying on a surface, ``facing`` with
+         *     facing a rail. A number as ``twist`` is turns spread evenly
+         *     over the length. ``size`` holds both ways unless ``size_y`` is given for the profile's y direction. ``start`` and ``end``
+         *     are stations of the path, ``way`` the side of the profile's own station that is swept; ``extend_start`` and ``extend_end``
+         *     go on straight beyond its ends, ``cut_start`` and ``cut_end`` cut them off by planes. As a ``surface`` the profile's
+         *     outlines are swept, open ones too; with a ``wall`` they get a thickness. Between the profile and further ``sections`` it changes evenly or, as
+         *     ``section_change`` says, smoothly: level where the first and the last one stand.
+         */
+        SweepStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sweep";
+            path: components["schemas"]["PathRef"];
+            /** Profile */
+            profile: components["schemas"]["ProfileRef"] | components["schemas"]["FaceRef"] | components["schemas"]["QuickProfile"];
+            /**
+             * More Profiles
+             * @default []
+             */
+            more_profiles?: components["schemas"]["ProfileRef"][];
+            /** @default null */
+            bring?: components["schemas"]["Bring"] | null;
+            /**
+             * Orientation
+             * @default turning
+             * @enum {string}
+             */
+            orientation?: "turning" | "held" | "upright" | "lying" | "facing";
+            /**
+             * Up
+             * @default null
+             */
+            up?: (components["schemas"]["UpAxis"] | components["schemas"]["UpPlane"] | components["schemas"]["UpLine"]) | null;
+            /** @default null */
+            lying?: components["schemas"]["FaceRef"] | null;
+            /** @default null */
+            facing?: components["schemas"]["PathRef"] | null;
+            /**
+             * Start Angle
+             * @default 0
+             */
+            start_angle?: number | string;
+            /**
+             * Twist
+             * @default 0
+             */
+            twist?: number | string | (components["schemas"]["PitchTwist"] | components["schemas"]["TableTwist"]);
+            /**
+             * Size
+             * @default null
+             */
+            size?: (components["schemas"]["RatioSize"] | components["schemas"]["TaperSize"] | components["schemas"]["TableSize"]) | null;
+            /**
+             * Size Y
+             * @default null
+             */
+            size_y?: (components["schemas"]["RatioSize"] | components["schemas"]["TaperSize"] | components["schemas"]["TableSize"]) | null;
+            /**
+             * Rails
+             * @default []
+             */
+            rails?: components["schemas"]["RailRef"][];
+            /**
+             * Rail Use
+             * @default stretch
+             * @enum {string}
+             */
+            rail_use?: "stretch" | "across" | "turn";
+            /**
+             * Sections
+             * @default []
+             */
+            sections?: components["schemas"]["FurtherSection"][];
+            /**
+             * Section Change
+             * @default smooth
+             * @enum {string}
+             */
+            section_change?: "even" | "smooth";
+            /**
+             * Start
+             * @default null
+             */
+            start?: number | string | null;
+            /**
+             * End
+             * @default null
+             */
+            end?: number | string | null;
+            /**
+             * Way
+             * @default both
+             * @enum {string}
+             */
+            way?: "both" | "forward" | "back";
+            /**
+             * Extend Start
+             * @default 0
+             */
+            extend_start?: number | string;
+            /**
+             * Extend End
+             * @default 0
+             */
+            extend_end?: number | string;
+            /**
+             * Cut Start
+             * @default null
+             */
+            cut_start?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
+            /**
+             * Cut End
+             * @default null
+             */
+            cut_end?: (components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"]) | null;
+            /**
+             * Corners
+             * @default refuse
+             * @enum {string}
+             */
+            corners?: "refuse" | "mitre" | "round";
+            /**
+             * Corner Radius
+             * @default 0
+             */
+            corner_radius?: number | string;
+            /**
+             * Surface
+             * @default false
+             */
+            surface?: boolean;
+            /**
+             * Wall
+             * @default null
+             */
+            wall?: number | string | null;
+            /**
+             * Wall Side
+             * @default inward
+             * @enum {string}
+             */
+            wall_side?: "inward" | "outward" | "both";
+            /**
+             * Result
+             * @default separate
+             * @enum {string}
+             */
+            result?: "add" | "cut" | "common" | "separate";
+            /**
+             * Build Folded
+             * @default false
+             */
+            build_folded?: boolean;
+        };
+        /**
+         * TableSize
+         * @description Factors on the drawn size at stations.
+         */
+        TableSize: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "table";
+            /** Points */
+            points: components["schemas"]["FactorPoint"][];
+            /**
+             * Smooth
+             * @default true
+             */
+            smooth?: boolean;
+        };
+        /**
+         * TableTwist
+         * @description Angles (degrees without a unit) at stations.
+         */
+        TableTwist: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "table";
+            /** Points */
+            points: components["schemas"]["AnglePoint"][];
+            /**
+             * Smooth
+             * @default true
+             */
+            smooth?: boolean;
+        };
+        /**
+         * TaperSize
+         * @description The sides lean outward by ``angle`` against the path, measured where the section reaches farthest from it.
+         */
+        TaperSize: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "taper";
+            /** Angle */
+            angle: number | string;
+        };
+        /**
+         * Thread
+         * @description Places that correspond: a share (0 to 1) of each section's outline from its start.
+         */
+        Thread: {
+            /** Shares */
+            shares: (number | string)[];
+        };
+        /**
+         * ThreePoints
+         * @description The arc from ``start`` through ``via`` to ``end``, or the ``whole`` circle through them.
+         */
+        ThreePoints: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "three";
+            /** Start */
+            start: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
+            /** Via */
+            via: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
+            /** End */
+            end: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
+            /**
+             * Whole
+             * @default false
+             */
+            whole?: boolean;
+        };
+        /**
+         * ThroughLine
+         * @description Through a straight line of an earlier sketch, turned by ``angle`` out of that sketch's plane.
+         */
+        ThroughLine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "line";
+            /** Step */
+            step: string;
+            /** Line */
+            line: string;
+            /**
+             * Angle
+             * @default 90
+             */
+            angle?: number | string;
+        };
+        /**
+         * ThroughPoints
+         * @description Through three points, the first its origin, the second on its x axis.
+         */
+        ThroughPoints: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "points";
+            /** Points */
+            points: components["schemas"]["SketchPointRef"][];
+        };
+        /**
+         * Turned
+         * @description Another plane turned by ``angle`` about its own x or y axis.
+         */
+        Turned: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "angle";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /**
+             * Axis
+             * @default x
+             * @enum {string}
+             */
+            axis?: "x" | "y";
+            /**
+             * Angle
+             * @default 30
+             */
+            angle?: number | string;
+        };
+        /**
+         * TurnsPoint
+         * @description Turns done at a station.
+         */
+        TurnsPoint: {
+            /** At */
+            at: number | string;
+            /** Value */
+            value: number | string;
+        };
+        /**
+         * UntilFace
+         * @description Up to the plane of a flat face, or ``short`` of it, measured along the extrusion.
+         */
+        UntilFace: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "face";
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Short
+             * @default 0
+             */
+            short?: number | string;
+        };
+        /**
+         * UntilPlane
+         * @description Up to a plane, or ``short`` of it, measured along the extrusion.
+         */
+        UntilPlane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "plane";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /**
+             * Short
+             * @default 0
+             */
+            short?: number | string;
+        };
+        /** UpAxis */
+        UpAxis: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "axis";
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "X" | "Y" | "Z";
+        };
+        /**
+         * UpLine
+         * @description Along a straight line of an earlier sketch.
+         */
+        UpLine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "line";
+            /** Step */
+            step: string;
+            /** Line */
+            line: string;
+        };
+        /**
+         * UpPlane
+         * @description Along a plane's normal.
+         */
+        UpPlane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "plane";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+        };
+        /**
+         * VaryingRound
+         * @description Rounded by radii at places along the edges, which are one chain: lengths from its start, or shares of it in %.
+         */
+        VaryingRound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "table";
+            /** Points */
+            points: components["schemas"]["RadiusPoint"][];
+        };
+        /**
+         * WoundStep
+         * @description A coil about another path, at ``radius`` (to ``end_radius``) or along the outline of a ``former``, ``standoff`` off it.
+         *
+         *     ``radii`` is a table of radii at stations instead. Without a radius it lies on the round tube that the path belongs to.
+         *     ``turns`` or ``pitch`` along the path is given, or ``turn_table``: turns at stations. A former is drawn about its sketch's
+         *     origin, which comes to stand on the path; by its end it has grown to ``former_end`` times its size. The turns are ``even``
+         *     along the axis, or so that the coil crosses the tube at an even angle, without corners where bends begin.
+         */
+        WoundStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wound";
+            path: components["schemas"]["PathRef"];
+            /**
+             * Radius
+             * @default null
+             */
+            radius?: number | string | null;
+            /**
+             * End Radius
+             * @default null
+             */
+            end_radius?: number | string | null;
+            /**
+             * Radii
+             * @default null
+             */
+            radii?: components["schemas"]["RadiusPoint"][] | null;
+            /** @default null */
+            former?: components["schemas"]["ProfileRef"] | null;
+            /**
+             * Former End
+             * @default 1
+             */
+            former_end?: number | string;
+            /**
+             * Standoff
+             * @default 0
+             */
+            standoff?: number | string;
+            /**
+             * Turns
+             * @default null
+             */
+            turns?: number | string | null;
+            /**
+             * Pitch
+             * @default null
+             */
+            pitch?: number | string | null;
+            /**
+             * Turn Table
+             * @default null
+             */
+            turn_table?: components["schemas"]["TurnsPoint"][] | null;
+            /**
+             * Even
+             * @default axis
+             * @enum {string}
+             */
+            even?: "axis" | "angle";
+            /**
+             * Start Angle
+             * @default 0
+             */
+            start_angle?: number | string;
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
+        };
+        /**
+         * Mirrored
+         * @description Seen in the plane as in a mirror.
+         */
+        leadline__kinds__arranged__model__Mirrored: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "mirror";
+            /**
+             * Keep
+             * @default true
+             */
+            keep?: boolean;
+        };
+        /** Mirrored */
+        leadline__kinds__derived__model__Mirrored: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "mirror";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+        };
+        /** NewBody */
+        NewBody: {
+            /**
+             * Name
+             * @default New part
+             */
+            name?: string;
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units?: "mm" | "in";
+        };
+        /**
+         * SaveBody
+         * @description A changed document.
+         */
+        SaveBody: {
+            /** Base */
+            base: number;
+            /**
+             * Token
+             * @default null
+             */
+            token?: string | null;
+            /** Label */
+            label: string;
+            document: components["schemas"]["Part"];
+        };
+        /**
+         * ChangeBody
+         * @description A change of a part: ``base`` is the revision that it was made on; sent again with its ``token``, it is not done twice.
+         */
+        ChangeBody: {
+            /** Base */
+            base: number;
+            /**
+             * Token
+             * @default null
+             */
+            token?: string | null;
+        };
+        /**
+         * SheetView
+         * @description A sheet: its ``rows``, the figures beside them, and of both the titles and measures (``columns``, ``fields``).
+         */
+        SheetView: {
+            /** Rows */
+            rows: {
+                [key: string]: unknown;
+            }[];
+            /** Columns */
+            columns: {
+                [key: string]: unknown;
+            };
+            /** Fields */
+            fields: {
+                [key: string]: unknown;
+            };
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * AnswerView
+         * @description What a step answers; its kind's room says what that is.
+         */
+        AnswerView: {
+            /** Answer */
+            answer: unknown;
+        };
+        /** HealthView */
+        HealthView: {
+            /**
+             * State
+             * @constant
+             */
+            state: "ok";
+            /** Version */
+            version: string;
+        };
+        /**
+         * StatusView
+         * @description What the server is busy with.
+         */
+        StatusView: {
+            /** Open Parts */
+            open_parts: number;
+            /** Open Editors */
+            open_editors: number;
+            /** Building */
+            building: number;
+            /** Waiting */
+            waiting: number;
+            /** Builders */
+            builders: number;
+        };
+        /**
+         * KindsView
+         * @description The kinds of step by name.
+         */
+        KindsView: {
+            [key: string]: components["schemas"]["KindView"];
+        };
+        /**
+         * KindView
+         * @description A kind of step: what others may use it as, what it is, and what its fields mean.
+         */
+        KindView: {
+            /**
+             * Gives
+             * @enum {string}
+             */
+            gives: "drawing" | "plane" | "path" | "body" | "copies" | "change" | "nothing";
+            /** Title */
+            title: string;
+            /** Fields */
+            fields: {
+                [key: string]: unknown;
+            };
+        };
+        /** BuildView */
+        BuildView: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "none" | "building" | "done" | "stopped" | "failed";
+            /** Revision */
+            revision: number;
+            /** Steps */
+            steps: {
+                [key: string]: string;
+            };
+            result: components["schemas"]["BuildData"] | null;
+        };
+        /** ArrangedReport */
+        ArrangedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "arranged";
+            data: components["schemas"]["ArrangedResult"];
+        };
+        /**
+         * ArrangedResult
+         * @description ``count``: how many there are in all, the source itself included where it stays; ``volume`` of what was made, mm³.
+         */
+        ArrangedResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            /** Count */
+            count?: number;
+            /** Volume */
+            volume?: number;
+        };
+        /** Bend */
+        Bend: {
+            /** Point */
+            point: number;
+            /** Angle */
+            angle: number;
+            /** Radius */
+            radius: number;
+            /** Station */
+            station: number;
+        };
+        /**
+         * BodyResult
+         * @description What a step shows that makes bodies: ``result`` after they were combined with others.
+         */
+        BodyResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+        };
+        /** BodyView */
+        BodyView: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Step */
+            step: string;
+            /** Mesh */
+            mesh: string;
+            /** Places */
+            places: string | null;
+            /** Box */
+            box: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+        };
+        /**
+         * Branch
+         * @description ``off`` is by how much it misses the surfaces at most, mm.
+         */
+        Branch: {
+            /** Length */
+            length: number;
+            /** Closed */
+            closed: boolean;
+            /** Off */
+            off: number;
+        };
+        /** BuildData */
+        BuildData: {
+            /** Steps */
+            steps: {
+                [key: string]: components["schemas"]["ArrangedReport"] | components["schemas"]["ClearanceReport"] | components["schemas"]["CombinedReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["DividedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["EmbossedReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
+            };
+            /** Bodies */
+            bodies: components["schemas"]["BodyView"][];
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Seconds */
+            seconds: {
+                [key: string]: number;
+            };
+            /** Density */
+            density: number | null;
+        };
+        /**
+         * Checks
+         * @description The kernel's solid against the quadrature over the motion.
+         */
+        Checks: {
+            /** Valid */
+            valid: boolean;
+            /** Kernel Volume */
+            kernel_volume: number;
+            /** Volume Error */
+            volume_error: number;
+        };
+        /**
+         * ClearShown
+         * @description By station the distance to the nearest of the ``bodies`` and its number; the ``least`` of all is to the body ``nearest``, at ``station``,
+         *     from the place ``at`` on the tube to the place ``to`` on the body. Under zero it is how deep the tube runs into it.
+         */
+        ClearShown: {
+            /** Length */
+            length: number;
+            /** Stations */
+            stations: number[];
+            /** Distance */
+            distance: number[];
+            /** Other */
+            other: number[];
+            /** Bodies */
+            bodies: string[];
+            /** Asked */
+            asked: number;
+            /** Least */
+            least: number;
+            /** Nearest */
+            nearest: number;
+            /** Station */
+            station: number;
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** To */
+            to: [
+                number,
+                number,
+                number
+            ];
+        };
+        /** ClearanceReport */
+        ClearanceReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clearance";
+            data: components["schemas"]["ClearanceResult"];
+        };
+        /** ClearanceResult */
+        ClearanceResult: {
+            clear?: components["schemas"]["ClearShown"];
+        };
+        /**
+         * Coil
+         * @description ``lead`` is the height of a turn; of several ``starts`` each has it.
+         */
+        Coil: {
+            /** Height */
+            height: number;
+            /** Lead */
+            lead: number;
+            /** Starts */
+            starts: number;
+        };
+        /**
+         * Combined
+         * @description The bodies that an added, cut or common result has changed; the mass is null without a material.
+         */
+        Combined: {
+            /** Volume */
+            volume: number;
+            /** Area */
+            area: number;
+            /** Centre */
+            centre: [
+                number,
+                number,
+                number
+            ];
+            /** Bodies */
+            bodies: number;
+            /** Solids */
+            solids: number;
+            /** Faces */
+            faces: number;
+            /** Mass */
+            mass?: number | null;
+        };
+        /** CombinedReport */
+        CombinedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "combined";
+            data: components["schemas"]["BodyResult"];
+        };
+        /**
+         * CopiesShown
+         * @description Where the copies stand: ``places`` has a quaternion and a shift for each, as base64 of 32-bit floats; ``runs`` of which run each is.
+         *
+         *     Of those that are built: the ``volume`` of all, how far each is from the others (null where none is near), and the least with its place.
+         */
+        CopiesShown: {
+            /** Stations */
+            stations: number[];
+            /** Runs */
+            runs: number[];
+            /** Spacing */
+            spacing: number;
+            /** Length */
+            length: number;
+            /** Places */
+            places: string;
+            /** Volume */
+            volume?: number;
+            /** Clearance */
+            clearance?: (number | null)[];
+            /** Least */
+            least?: number | null;
+            /** Closest */
+            closest?: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /** CrossingReport */
+        CrossingReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crossing";
+            data: components["schemas"]["CrossingResult"];
+        };
+        /** CrossingResult */
+        CrossingResult: {
+            path?: components["schemas"]["PathShown"];
+            /** Branches */
+            branches?: components["schemas"]["Branch"][];
+        };
+        /** CurveReport */
+        CurveReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curve";
+            data: components["schemas"]["PathResult"];
+        };
+        /** DatumReport */
+        DatumReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "datum";
+            data: components["schemas"]["DatumResult"];
+        };
+        /** DatumResult */
+        DatumResult: {
+            plane?: components["schemas"]["PlaneShown"];
+        };
+        /** DerivedReport */
+        DerivedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "derived";
+            data: components["schemas"]["PathResult"];
+        };
+        /** DividedReport */
+        DividedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "divided";
+            data: components["schemas"]["BodyResult"];
+        };
+        /** EdgesReport */
+        EdgesReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "edges";
+            data: components["schemas"]["EdgesResult"];
+        };
+        /**
+         * EdgesResult
+         * @description ``edges`` are the names of all that were taken, those that go on smoothly too.
+         */
+        EdgesResult: {
+            path?: components["schemas"]["PathShown"];
+            /** Edges */
+            edges?: string[];
+        };
+        /** EmbossedReport */
+        EmbossedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "embossed";
+            data: components["schemas"]["EmbossedResult"];
+        };
+        /**
+         * EmbossedResult
+         * @description ``volume`` of what was added or taken away, mm³.
+         */
+        EmbossedResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            /** Volume */
+            volume?: number;
+        };
+        /** ExtrudeReport */
+        ExtrudeReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "extrude";
+            data: components["schemas"]["SweptResult"];
+        };
+        /**
+         * Faults
+         * @description Where outlines are open and where they cross.
+         */
+        Faults: {
+            /** Loose */
+            loose?: [
+                number,
+                number
+            ][];
+            /** Crossing */
+            crossing?: [
+                number,
+                number
+            ][];
+        };
+        /** HelixReport */
+        HelixReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "helix";
+            data: components["schemas"]["HelixResult"];
+        };
+        /** HelixResult */
+        HelixResult: {
+            path?: components["schemas"]["PathShown"];
+            /** Turns */
+            turns?: number;
+            coil?: components["schemas"]["Coil"];
+        };
+        /** HollowReport */
+        HollowReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hollow";
+            data: components["schemas"]["HollowResult"];
+        };
+        /** HollowResult */
+        HollowResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            walls?: components["schemas"]["WallsShown"];
+        };
+        /** HoseReport */
+        HoseReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hose";
+            data: components["schemas"]["HoseResult"];
+        };
+        /** HoseResult */
+        HoseResult: {
+            path?: components["schemas"]["PathShown"];
+            hose?: components["schemas"]["HoseShown"];
+        };
+        /**
+         * HoseShown
+         * @description ``turn`` is by how many degrees the fittings are turned against each other on an untwisted hose.
+         */
+        HoseShown: {
+            /** Ports */
+            ports: components["schemas"]["PortShown"][];
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /** Slack */
+            slack: number;
+            /** Tightest At */
+            tightest_at: number;
+            /** Turn */
+            turn: number;
+        };
+        /** JoinedReport */
+        JoinedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "joined";
+            data: components["schemas"]["JoinedResult"];
+        };
+        /**
+         * JoinedResult
+         * @description ``order`` has the names of the parts as they follow each other.
+         */
+        JoinedResult: {
+            path?: components["schemas"]["PathShown"];
+            /** Order */
+            order?: string[];
+        };
+        /** JointShown */
+        JointShown: {
+            /** Station */
+            station: number;
+            /** Kind */
+            kind: string;
+        };
+        /**
+         * Lanes
+         * @description By station: the path's radius and the least one the section allows (null where it is straight), the share of it that is used, the twist,
+         *     the section's place, axes and ``map`` (what the motion does to it in its plane, 2 x 2 row by row), the angle between its plane and the path
+         *     and the room to other stretches (null: none near).
+         *
+         *     Where rails bend the section, ``bending`` says by how much for each number of the outline's ``lift``, along x and along y.
+         */
+        Lanes: {
+            /** Station */
+            station: number[];
+            /** Radius */
+            radius: (number | null)[];
+            /** Limit */
+            limit: (number | null)[];
+            /** Use */
+            use: number[];
+            /** Twist */
+            twist: number[];
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ][];
+            /** X */
+            x: [
+                number,
+                number,
+                number
+            ][];
+            /** Y */
+            y: [
+                number,
+                number,
+                number
+            ][];
+            /** Map */
+            map: [
+                number,
+                number,
+                number,
+                number
+            ][];
+            /** Tilt */
+            tilt: number[];
+            /** Clearance */
+            clearance: (number | null)[];
+            /** Bending */
+            bending?: [
+                number,
+                number
+            ][][];
+        };
+        /** LoftReport */
+        LoftReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "loft";
+            data: components["schemas"]["LoftResult"];
+        };
+        /**
+         * LoftResult
+         * @description ``threads`` are the places that correspond, a point on each section's outline, and ``shares`` where on it they are; ``lines`` are the ways from
+         *     one to the next; the last ``on_rails`` of them are where rails have them. ``rings`` are points all round
+         *     each outline at even shares, the first again at the end; ``stations`` those of the sections.
+         */
+        LoftResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            /** Length */
+            length?: number;
+            lanes?: components["schemas"]["Lanes"];
+            /** Pieces */
+            pieces?: components["schemas"]["Stretch"][];
+            /** Joints */
+            joints?: components["schemas"]["JointShown"][];
+            section?: components["schemas"]["Section"];
+            /** Closed */
+            closed?: boolean;
+            /** Home */
+            home?: number;
+            /** Threads */
+            threads?: [
+                number,
+                number,
+                number
+            ][][];
+            /** Shares */
+            shares?: number[][];
+            /** Lines */
+            lines?: [
+                number,
+                number,
+                number
+            ][][];
+            /** On Rails */
+            on_rails?: number;
+            /** Rings */
+            rings?: [
+                number,
+                number,
+                number
+            ][][];
+            /** Stations */
+            stations?: number[];
+        };
+        /**
+         * Numbers
+         * @description Sizes of what is swept; ``ends`` are the areas of its ends.
+         */
+        Numbers: {
+            /** Length */
+            length: number;
+            /** Volume */
+            volume: number;
+            /** Area */
+            area: number;
+            /** Centre */
+            centre: [
+                number,
+                number,
+                number
+            ];
+            /** Tightest */
+            tightest: number | null;
+            /** Ends */
+            ends: [
+                number,
+                number
+            ];
+        };
+        /**
+         * PathResult
+         * @description What every path shows.
+         */
+        PathResult: {
+            path?: components["schemas"]["PathShown"];
+        };
+        /**
+         * PathShown
+         * @description Points to draw a path by, and what it is made of; ``tightest`` is the least radius, null of a straight one.
+         */
+        PathShown: {
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /** Length */
+            length: number;
+            /** Closed */
+            closed: boolean;
+            /** Tightest */
+            tightest: number | null;
+            /** Pieces */
+            pieces: components["schemas"]["PieceShown"][];
+            /** Joints */
+            joints: components["schemas"]["JointShown"][];
+        };
+        /** PieceShown */
+        PieceShown: {
+            /** Kind */
+            kind: string;
+            /** Length */
+            length: number;
+            /** Origin */
+            origin: string;
+        };
+        /** PlaneReport */
+        PlaneReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plane";
+            data: components["schemas"]["PlaneResult"];
+        };
+        /**
+         * PlaneResult
+         * @description ``station`` is where it stands on the path, ``length`` that of the path.
+         */
+        PlaneResult: {
+            plane?: components["schemas"]["PlaneShown"];
+            /** Station */
+            station?: number;
+            /** Length */
+            length?: number;
+        };
+        /**
+         * PlaneShown
+         * @description An origin and two axes in the plane.
+         */
+        PlaneShown: {
+            /** Origin */
+            origin: [
+                number,
+                number,
+                number
+            ];
+            /** X */
+            x: [
+                number,
+                number,
+                number
+            ];
+            /** Y */
+            y: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * PortShown
+         * @description ``collar`` is how far the fitting at a port reaches into the hose, if one is there.
+         */
+        PortShown: {
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /** Outward */
+            outward: [
+                number,
+                number,
+                number
+            ];
+            /** Straight */
+            straight: number;
+            /** Collar */
+            collar: number | null;
+        };
+        /** ProjectedReport */
+        ProjectedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "projected";
+            data: components["schemas"]["PathResult"];
+        };
+        /**
+         * RegionShown
+         * @description A closed outline with the holes in it; ``material`` where a sweep takes it unless others are picked.
+         */
+        RegionShown: {
+            /** Id */
+            id: string;
+            /** Area */
+            area: number;
+            /** Material */
+            material: boolean;
+            /** Loops */
+            loops: [
+                number,
+                number
+            ][][];
+        };
+        /** RepeatReport */
+        RepeatReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "repeat";
+            data: components["schemas"]["RepeatResult"];
+        };
+        /** RepeatResult */
+        RepeatResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            copies?: components["schemas"]["CopiesShown"];
+        };
+        /** RevolveReport */
+        RevolveReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "revolve";
+            data: components["schemas"]["SweptResult"];
+        };
+        /** RoundingReport */
+        RoundingReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rounding";
+            data: components["schemas"]["RoundingResult"];
+        };
+        /**
+         * RoundingResult
+         * @description ``length`` of all edges together, mm.
+         */
+        RoundingResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            /** Length */
+            length?: number;
+        };
+        /** RouteReport */
+        RouteReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "route";
+            data: components["schemas"]["RouteResult"];
+        };
+        /** RouteResult */
+        RouteResult: {
+            path?: components["schemas"]["PathShown"];
+            route?: components["schemas"]["RouteShown"];
+        };
+        /**
+         * RouteShown
+         * @description Where its points stand, the runs between them with what stays straight of each, its bends (at which point, the angle in degrees)
+         *     and how much is straight and bent in all, mm.
+         */
+        RouteShown: {
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /** Runs */
+            runs: components["schemas"]["Run"][];
+            /** Bends */
+            bends: components["schemas"]["Bend"][];
+            /** Straight */
+            straight: number;
+            /** Bent */
+            bent: number;
+        };
+        /** Run */
+        Run: {
+            /** Length */
+            length: number;
+            /** Straight */
+            straight: number;
+        };
+        /**
+         * Section
+         * @description The section's outlines and sizes; ``lift`` says of each of their points how the bending numbers of the lanes move it.
+         */
+        Section: {
+            /** Loops */
+            loops: [
+                number,
+                number
+            ][][];
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Area */
+            area: number;
+            /** Wall */
+            wall: number | null;
+            /** Title */
+            title: string;
+            /** Open */
+            open: boolean;
+            /** Lift */
+            lift?: number[][][];
+        };
+        /** SketchReport */
+        SketchReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sketch";
+            data: components["schemas"]["SketchResult"];
+        };
+        /** SketchResult */
+        SketchResult: {
+            sketch?: components["schemas"]["Sketch"];
+            /** Freedom */
+            freedom?: number;
+            /** Free */
+            free?: string[];
+            /** Repeated */
+            repeated?: string[];
+            /** Measured */
+            measured?: {
+                [key: string]: number;
+            };
+            /** Motions */
+            motions?: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            }[];
+            /** Curves */
+            curves?: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
+            /** Combs */
+            combs?: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number
+                ][];
+            };
+            faults?: components["schemas"]["Faults"];
+            plane?: components["schemas"]["PlaneShown"];
+            /** Regions */
+            regions?: components["schemas"]["RegionShown"][];
+        };
+        /** Stretch */
+        Stretch: {
+            /** Kind */
+            kind: string;
+            /** From */
+            from: number;
+            /** To */
+            to: number;
+            /** Origin */
+            origin: string;
+        };
+        /** SweepReport */
+        SweepReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sweep";
+            data: components["schemas"]["SweptResult"];
+        };
+        /**
+         * SweptResult
+         * @description What a step shows that carries a section along a path; ``home`` is the station at which the section is drawn.
+         */
+        SweptResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            /** Length */
+            length?: number;
+            lanes?: components["schemas"]["Lanes"];
+            /** Pieces */
+            pieces?: components["schemas"]["Stretch"][];
+            /** Joints */
+            joints?: components["schemas"]["JointShown"][];
+            section?: components["schemas"]["Section"];
+            /** Closed */
+            closed?: boolean;
+            /** Home */
+            home?: number;
+        };
+        /**
+         * WallsShown
+         * @description How thick the walls are as they are built, at the least and at the most, and where; mm.
+         */
+        WallsShown: {
+            /** Least */
+            least: number;
+            /** Least At */
+            least_at: [
+                number,
+                number,
+                number
+            ];
+            /** Most */
+            most: number;
+            /** Most At */
+            most_at: [
+                number,
+                number,
+                number
+            ];
+        };
+        /** WoundReport */
+        WoundReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wound";
+            data: components["schemas"]["WoundResult"];
+        };
+        /** WoundResult */
+        WoundResult: {
+            path?: components["schemas"]["PathShown"];
+            /** Turns */
+            turns?: number;
+        };
+        /** SketchView */
+        SketchView: {
+            sketch: components["schemas"]["Sketch"];
+            /** Freedom */
+            freedom: number;
+            /** Free */
+            free: string[];
+            /** Repeated */
+            repeated: string[];
+            /** Measured */
+            measured: {
+                [key: string]: number;
+            };
+            /** Motions */
+            motions: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            }[];
+            /** Curves */
+            curves: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
+            /** Combs */
+            combs: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number
+                ][];
+            };
+            /**
+             * Figure
+             * @default
+             */
+            figure?: string;
+            /**
+             * Decided By
+             * @default []
+             */
+            decided_by?: string[];
+            /**
+             * Lost
+             * @default []
+             */
+            lost?: components["schemas"]["MessageView"][];
+            /**
+             * Faults
+             * @default {}
+             */
+            faults?: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
+        };
+        /**
+         * SketchBody
+         * @description A sketch step of a document as it is being edited. ``added`` is a new constraint or dimension.
+         */
+        SketchBody: {
+            document: components["schemas"]["Part"];
+            /** Step */
+            step: string;
+            /**
+             * Added
+             * @default null
+             */
+            added?: string | null;
+        };
+        /**
+         * EditBody
+         * @description ``operation`` as the part format's documentation lists them; its numbers may be expressions.
+         */
+        EditBody: {
+            document: components["schemas"]["Part"];
+            /** Step */
+            step: string;
+            /** Operation */
+            operation: {
+                [key: string]: unknown;
+            };
+        };
+        /** EdgesView */
+        EdgesView: {
+            /** Edges */
+            edges: components["schemas"]["EdgeView"][];
+        };
+        /**
+         * EdgeView
+         * @description An edge of an earlier body: polylines on the sketch's plane, mm.
+         */
+        EdgeView: {
+            /** Source */
+            source: string;
+            /** Item */
+            item: string;
+            /** Lines */
+            lines: [
+                number,
+                number
+            ][][];
+        };
+        /** BodyEdgesView */
+        BodyEdgesView: {
+            /** Edges */
+            edges: components["schemas"]["BodyEdgeView"][];
+        };
+        /**
+         * BodyEdgeView
+         * @description An edge of a body: polylines in space, mm.
+         */
+        BodyEdgeView: {
+            /** Source */
+            source: string;
+            /** Item */
+            item: string;
+            /** Lines */
+            lines: [
+                number,
+                number,
+                number
+            ][][];
+        };
+        /**
+         * BodyEdgesBody
+         * @description ``before`` names a step; without it all steps count.
+         */
+        BodyEdgesBody: {
+            document: components["schemas"]["Part"];
+            /**
+             * Before
+             * @default null
+             */
+            before?: string | null;
+        };
+        /** ClipBody */
+        ClipBody: {
+            sketch: components["schemas"]["Sketch"];
+            /** Items */
+            items: string[];
+        };
+        /**
+         * SvgView
+         * @description ``scale`` is mm per unit as the file says, null when it does not; the size is in mm.
+         */
+        SvgView: {
+            sketch: components["schemas"]["Sketch"];
+            /** Scale */
+            scale: number | null;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Skipped */
+            skipped: string[];
+        };
+        /** ReadSvgBody */
+        ReadSvgBody: {
+            /** Svg */
+            svg: string;
+            /**
+             * Mm Per Unit
+             * @default null
+             */
+            mm_per_unit?: number | null;
+        };
+        /**
+         * CsvPointsView
+         * @description In the part's unit.
+         */
+        CsvPointsView: {
+            /** Points */
+            points: components["schemas"]["CsvPointView"][];
+        };
+        /** CsvPointView */
+        CsvPointView: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Z */
+            z: number;
+            /** Radius */
+            radius: number | null;
+        };
+        /** ReadPointsBody */
+        ReadPointsBody: {
+            /** Csv */
+            csv: string;
+        };
+        /** ValidationErrorModel */
+        ValidationErrorModel: {
+            /**
+             * Error Type
+             * @description A computer-readable identifier of the error type.
+             */
+            type: string;
+            /**
+             * Location
+             * @description The error's location as a list.
+             */
+            loc: unknown[];
+            /**
+             * Message
+             * @description A human readable explanation of the error.
+             */
+            msg: string;
+            /**
+             * Input
+             * @description The input provided for validation.
+             */
+            input: unknown;
+            /**
+             * URL
+             * @description The URL to further information about the error.
+             * @default null
+             */
+            url?: string | null;
+            /**
+             * Error context
+             * @description An optional object which contains values required to render the error message.
+             * @default null
+             */
+            ctx?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /** PartSummary */
+        PartSummary: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Changed */
+            changed: string;
+            /** Demo */
+            demo: boolean;
+            /** Revision */
+            revision: number;
+            /** Picture */
+            picture: boolean;
+        };
+        /**
+         * Moved
+         * @description What a drag may move in a sketch: points, the radius of a circle or the smaller one of an ellipse, polylines of all curves but
+         *     lines and arcs, which follow from their points, curvature combs and measured sizes.
+         */
+        Moved: {
+            /** Points */
+            points: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Sizes */
+            sizes: {
+                [key: string]: number;
+            };
+            /** Curves */
+            curves: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
+            /** Combs */
+            combs: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number
+                ][];
+            };
+            /** Measured */
+            measured: {
+                [key: string]: number;
+            };
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  parts_list_parts_get: {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["PartSummary"][] };
-      };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    parts_list_parts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartSummary"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  parts_new_part_post: {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    requestBody: { content: { "application/json": components["schemas"]["NewBody"] } };
-    responses: {
-      /** @description Created */
-      201: { headers: { [name: string]: unknown }; content: { "application/json": components["schemas"]["PartView"] } };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    parts_new_part_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  parts_open_file_file_post: {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    requestBody?: never;
-    responses: {
-      /** @description Created */
-      201: { headers: { [name: string]: unknown }; content: { "application/json": components["schemas"]["PartView"] } };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    parts_open_file_file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  parts_get_part__string_part_id__get: {
-    parameters: { query?: never; header?: never; path: { part_id: string }; cookie?: never };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: { headers: { [name: string]: unknown }; content: { "application/json": components["schemas"]["PartView"] } };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    parts_get_part__string_part_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  parts_delete_part__string_part_id__delete: {
-    parameters: { query?: never; header?: never; path: { part_id: string }; cookie?: never };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: { headers: { [name: string]: unknown }; content?: never };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    parts_delete_part__string_part_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  parts_save_part__string_part_id__document_put: {
-    parameters: { query?: never; header?: never; path: { part_id: string }; cookie?: never };
-    requestBody: { content: { "application/json": components["schemas"]["SaveBody"] } };
-    responses: {
-      /** @description OK */
-      200: { headers: { [name: string]: unknown }; content: { "application/json": components["schemas"]["PartView"] } };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    parts_save_part__string_part_id__document_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  parts_undo__string_part_id__undo_post: {
-    parameters: { query?: never; header?: never; path: { part_id: string }; cookie?: never };
-    requestBody: { content: { "application/json": components["schemas"]["ChangeBody"] } };
-    responses: {
-      /** @description OK */
-      200: { headers: { [name: string]: unknown }; content: { "application/json": components["schemas"]["PartView"] } };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    parts_undo__string_part_id__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  parts_redo__string_part_id__redo_post: {
-    parameters: { query?: never; header?: never; path: { part_id: string }; cookie?: never };
-    requestBody: { content: { "application/json": components["schemas"]["ChangeBody"] } };
-    responses: {
-      /** @description OK */
-      200: { headers: { [name: string]: unknown }; content: { "application/json": components["schemas"]["PartView"] } };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    parts_redo__string_part_id__redo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  parts_picture__string_part_id__picture_png_get: {
-    parameters: { query?: never; header?: never; path: { part_id: string }; cookie?: never };
-    requestBody?: never;
-    responses: {
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    parts_picture__string_part_id__picture_png_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  parts_part_file__string_part_id__part_json_get: {
-    parameters: { query?: never; header?: never; path: { part_id: string }; cookie?: never };
-    requestBody?: never;
-    responses: {
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    parts_part_file__string_part_id__part_json_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  parts_export__string_part_id__export__string_form__get: {
-    parameters: { query?: never; header?: never; path: { part_id: string; form: string }; cookie?: never };
-    requestBody?: never;
-    responses: {
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    parts_export__string_part_id__export__string_form__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  parts_mesh__string_part_id__bodies__string_key___string_fineness__get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: { part_id: string; key: string; fineness: "coarse" | "normal" | "fine" };
-      cookie?: never;
+    parts_mesh__string_part_id__bodies__string_key___string_fineness__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+                key: string;
+                fineness: "coarse" | "normal" | "fine";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    parts_get_sheet__string_part_id__sheets__string_step___string_sheet__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+                step: string;
+                sheet: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  parts_get_sheet__string_part_id__sheets__string_step___string_sheet__get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: { part_id: string; step: string; sheet: string };
-      cookie?: never;
+    parts_get_sheet_csv__string_part_id__sheets__string_step___string_sheet__csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+                step: string;
+                sheet: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["SheetView"] };
-      };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    parts_ask__string_part_id__ask__string_step___string_question__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+                step: string;
+                question: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  parts_get_sheet_csv__string_part_id__sheets__string_step___string_sheet__csv_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: { part_id: string; step: string; sheet: string };
-      cookie?: never;
+    work_health_health_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    work_status_status_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatusView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  parts_ask__string_part_id__ask__string_step___string_question__post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: { part_id: string; step: string; question: string };
-      cookie?: never;
+    work_get_kinds_kinds_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["AnswerView"] };
-      };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Conflict */
-      409: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    work_get_build_parts__string_part_id__build_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  work_health_health_get: {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["HealthView"] };
-      };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    work_stop_build_parts__string_part_id__build_stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  work_status_status_get: {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["StatusView"] };
-      };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    work_mesh_bodies__string_key__mesh_glb_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  work_get_kinds_kinds_get: {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["KindsView"] };
-      };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    work_solve_sketch_solve_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SketchBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SketchView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  work_get_build_parts__string_part_id__build_get: {
-    parameters: { query?: never; header?: never; path: { part_id: string }; cookie?: never };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["BuildView"] };
-      };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    work_edit_sketch_edit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SketchView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  work_stop_build_parts__string_part_id__build_stop_post: {
-    parameters: { query?: never; header?: never; path: { part_id: string }; cookie?: never };
-    requestBody?: never;
-    responses: {
-      /** @description Accepted */
-      202: { headers: { [name: string]: unknown }; content?: never };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    work_edges_sketch_edges_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SketchBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EdgesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  work_mesh_bodies__string_key__mesh_glb_get: {
-    parameters: { query?: never; header?: never; path: { key: string }; cookie?: never };
-    requestBody?: never;
-    responses: {
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    work_edges_in_space_edges_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BodyEdgesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BodyEdgesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  work_solve_sketch_solve_post: {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    requestBody: { content: { "application/json": components["schemas"]["SketchBody"] } };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["SketchView"] };
-      };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    work_clip_pieces_sketch_clip_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClipBody"];
+            };
+        };
+        responses: {
+            /** @description A sketch of the picked pieces alone */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  work_edit_sketch_edit_post: {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    requestBody: { content: { "application/json": components["schemas"]["EditBody"] } };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["SketchView"] };
-      };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    work_svg_sketch_svg_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SketchBody"];
+            };
+        };
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  work_edges_sketch_edges_post: {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    requestBody: { content: { "application/json": components["schemas"]["SketchBody"] } };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["EdgesView"] };
-      };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    work_read_svg_file_sketch_read_svg_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadSvgBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SvgView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  work_edges_in_space_edges_post: {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    requestBody: { content: { "application/json": components["schemas"]["BodyEdgesBody"] } };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["BodyEdgesView"] };
-      };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
+    work_read_points_file_points_read_csv_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadPointsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CsvPointsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
     };
-  };
-  work_clip_pieces_sketch_clip_post: {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    requestBody: { content: { "application/json": components["schemas"]["ClipBody"] } };
-    responses: {
-      /** @description A sketch of the picked pieces alone */
-      200: { headers: { [name: string]: unknown }; content?: never };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-    };
-  };
-  work_svg_sketch_svg_post: {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    requestBody: { content: { "application/json": components["schemas"]["SketchBody"] } };
-    responses: {
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-    };
-  };
-  work_read_svg_file_sketch_read_svg_post: {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    requestBody: { content: { "application/json": components["schemas"]["ReadSvgBody"] } };
-    responses: {
-      /** @description OK */
-      200: { headers: { [name: string]: unknown }; content: { "application/json": components["schemas"]["SvgView"] } };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-    };
-  };
-  work_read_points_file_points_read_csv_post: {
-    parameters: { query?: never; header?: never; path?: never; cookie?: never };
-    requestBody: { content: { "application/json": components["schemas"]["ReadPointsBody"] } };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["CsvPointsView"] };
-      };
-      /** @description Not Found */
-      404: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: { [name: string]: unknown };
-        content: { "application/json": components["schemas"]["ErrorView"] };
-      };
-    };
-  };
 }

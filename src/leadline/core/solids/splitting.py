@@ -11,11 +11,16 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
 from OCP.gp import gp_Ax3, gp_Pln
 
 from leadline.core.geometry.plane import Array, Plane
+from leadline.core.geometry.section import Region
+from leadline.core.paths.path import Path
+from leadline.core.paths.pieces import LinePiece
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body, boxes_meet
 from leadline.core.solids.booleans import FUZZY, Images, images_of, listed, named
 from leadline.core.solids.kernel import Shape, direction, faces, pnt, solids
+from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import mark_smooth_edges
+from leadline.core.sweep.motion import Motion
 
 CONSERVED = 1e-5  # of the volume, by which the pieces may differ from the whole: as exactly as a sweep is checked
 BEYOND = 0.1  # by which a cutting face is larger than the body, as a share of the body's size
@@ -48,6 +53,16 @@ def flat_cutter(plane: Plane, corners: Array, name: str) -> Body:
 def box_corners(body: Body) -> Array:
     """The corners (8, 3) of a box about a body."""
     return np.array(np.meshgrid(*zip(*body.box(), strict=True))).reshape(3, -1).T
+
+
+def straight_through(body: Body, plane: Plane, outlines: Sequence[Region], owner: str, name: str, more: float = 0.0) -> list[Body]:
+    """Outlines of a plane carried along its normal from before a body to behind it, and ``more`` mm further, as ``sweep_bodies`` makes them."""
+    heights = plane.height(box_corners(body))
+    room = BEYOND * float(np.ptp(heights)) + more
+    low, high = float(heights.min()) - room, float(heights.max()) + room
+    line = LinePiece(plane.origin + low * plane.normal, plane.origin + high * plane.normal)
+    motion = Motion(Path([line], up=plane.y), home=-low, axes=np.stack([plane.x, plane.y]))
+    return sweep_bodies(motion, outlines, owner, name)
 
 
 def split(body: Body, cutter: Body) -> list[Piece]:

@@ -5,18 +5,10 @@ from __future__ import annotations
 import time
 from dataclasses import replace
 
-import numpy as np
-
-from leadline.core.geometry.plane import Plane
-from leadline.core.geometry.section import Region
-from leadline.core.paths.path import Path
-from leadline.core.paths.pieces import LinePiece
 from leadline.core.problems import Problem, Remedy
 from leadline.core.solids.body import Body, together
-from leadline.core.solids.splitting import BEYOND, Piece, box_corners, flat_cutter, split
-from leadline.core.solids.sweep_solid import sweep_bodies
+from leadline.core.solids.splitting import Piece, box_corners, flat_cutter, split, straight_through
 from leadline.core.solids.tessellate import tessellate
-from leadline.core.sweep.motion import Motion
 from leadline.kinds.divided.model import DividedStep, DrawnCut, PlaneCut
 from leadline.recipe.bodies import measured
 from leadline.recipe.changing import solids_of
@@ -74,22 +66,12 @@ def _cutter(context: Context, step: DividedStep, body: Body) -> Body:
         return flat_cutter(context.plane(step.cut.plane), box_corners(body), name)
     if isinstance(step.cut, DrawnCut):
         plane, outlines = context.profile(step.cut.profile, surface=True)
-        return _all_named(_carried_through(plane, outlines, body, step), name)
+        return _all_named(straight_through(body, plane, outlines, step.id, step.name), name)
     found = [k.body for k in context.bodies if k.step == step.cut.surface and k.places is None and k.body.sheet]
     if not found:
         said = context.names.get(step.cut.surface, step.cut.surface)
         raise Problem("no-surface", f"“{said}” has no surface without thickness.", "Pick one that has, or split by a plane.", field="cut", source=step.cut.surface)
     return _all_named(found, name)
-
-
-def _carried_through(plane: Plane, outlines: list[Region], body: Body, step: DividedStep) -> list[Body]:
-    """The outlines carried along their plane's normal from before the body to behind it."""
-    heights = plane.height(box_corners(body))
-    room = BEYOND * float(np.ptp(heights))
-    low, high = float(heights.min()) - room, float(heights.max()) + room
-    line = LinePiece(plane.origin + low * plane.normal, plane.origin + high * plane.normal)
-    motion = Motion(Path([line], up=plane.y), home=-low, axes=np.stack([plane.x, plane.y]))
-    return sweep_bodies(motion, outlines, step.id, step.name)
 
 
 def _all_named(sheets: list[Body], name: str) -> Body:

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import time
-from dataclasses import replace
 
 from leadline.core.problems import Problem, mm
+from leadline.core.solids.body import Body
+from leadline.core.solids.booleans import Operation
+from leadline.core.solids.combine import combine
 from leadline.core.solids.hollowing import Hollowing, Walls, hollowed
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.units import format_length
@@ -16,6 +18,8 @@ from leadline.recipe.changing import solids_of
 from leadline.recipe.context import Context
 from leadline.recipe.products import BodyProduct, KeptBody, Product
 from leadline.recipe.results import Report
+
+CLEAR = 1e-4  # of its volume, by which an area may differ from what it changes: it does not reach through the wall
 
 
 def build(context: Context, step: HollowStep, report: Report) -> Product:
@@ -30,8 +34,10 @@ def build(context: Context, step: HollowStep, report: Report) -> Product:
     walls: list[Walls] = []
     for kept in context.bodies:
         if kept in own:
-            body, wall = hollowed(kept.body, how, step.id)
-            kept = replace(kept, key=f"{report.key}-{len(changed)}", body=body, mesh=tessellate(body), shape_key="")
+            body, wall = hollowed(kept.plain or kept.body, how, step.id)
+            for raised, operation in kept.raised:
+                body = _with_area(body, raised, operation)
+            kept = kept.changed(f"{report.key}-{len(changed)}", body, tessellate(body))
             changed.append(kept)
             walls.append(wall)
         after.append(kept)
@@ -45,6 +51,14 @@ def build(context: Context, step: HollowStep, report: Report) -> Product:
     )  # fmt: skip
     report.figure = f"wall {format_length(how.wall, context.scope.unit)}, {len(step.opened)} open"
     return BodyProduct(None, after, False)
+
+
+def _with_area(body: Body, raised: Body, operation: Operation) -> Body:
+    """A hollow body with an area of its side that was raised or sunk before it was made hollow. Raises Problem."""
+    done = combine(body, raised, operation).bodies
+    if len(done) != 1 or abs(abs(done[0].volume() - body.volume()) - raised.volume()) > CLEAR * raised.volume():
+        raise Problem("area-through-wall", "A sunk area goes through the wall.", "Give a thicker wall, or sink it less.", field="wall")
+    return done[0]
 
 
 def _how(context: Context, step: HollowStep, known: set[str]) -> Hollowing:

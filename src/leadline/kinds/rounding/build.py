@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import time
-from dataclasses import replace
 
 from leadline.core.problems import Problem, Remedy, at_most, mm
 from leadline.core.solids.edging import Chamfer, Edging, Radius, edged, length_of, sharp_edges
@@ -40,7 +39,7 @@ def build(context: Context, step: RoundingStep, report: Report) -> Product:
                 body = edged(kept.body, picked, how, step.id)
             except Problem as problem:
                 raise problem.mended(*_smaller(how, problem.message.place.get("scale"))) from None
-            kept = replace(kept, key=f"{report.key}-{len(changed)}", body=body, mesh=tessellate(body), shape_key="")
+            kept = kept.changed(f"{report.key}-{len(changed)}", body, tessellate(body))
             changed.append(kept)
         after.append(kept)
     context.kernel_seconds += time.perf_counter() - began
