@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from leadline.recipe.build import build
-from tests.core.parts import part
+from tests.core.parts import XY, circle, part, sketch
 from tests.core.test_edging import BOX, RIM, ROD
 from tests.core.test_loft_step import ABOVE, BESIDE, loft, quick
 
@@ -45,6 +45,19 @@ def test_walls_of_two_thicknesses():
     assert body.volume() == pytest.approx(24000 - 36 * 13 * 28, rel=1e-9)
     assert walls["least"] == pytest.approx(2)
     assert walls["most"] >= 5
+
+
+@settings(max_examples=8, deadline=None)
+@given(st.floats(5, 20), st.floats(0.5, 2), st.floats(1.1, 3), st.floats(0.2, 0.9))
+def test_a_thicker_end_swallows_the_rounding_beside_it(radius, wall, times, share):
+    """A rod whose rounded end gets a wall of its own, beyond the depth of the rounding: the inside is a plain rod."""
+    end, rounding = times * wall, share * min(times * wall, radius / 2)
+    drawn = [sketch("s", XY, circle(radius)), {"kind": "extrude", "id": "b", "name": "Rod", "profile": {"step": "s"}, "length": 40}]
+    rounded = [*drawn, {"kind": "rounding", "id": "r", "name": "R", "edges": [{"step": "b", "edge": "b/cap/end&b/side/ring/0"}], "how": {"by": "even", "radius": rounding}}]
+    solid = build(part({"format": "leadline-part", "version": 1, "name": "Rod", "units": "mm", "steps": rounded})).bodies[0].body.volume()
+    body, walls = built(rounded, wall, ["b/cap/start"], walls=[{"face": face("b/cap/end"), "wall": end}])
+    assert body.volume() == pytest.approx(solid - math.pi * (radius - wall) ** 2 * (40 - end), rel=1e-7)
+    assert (walls["least"], walls["most"]) == pytest.approx((wall, end), rel=1e-6)
 
 
 def test_a_rod_with_a_rounded_end_is_a_test_tube():

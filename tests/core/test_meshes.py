@@ -79,7 +79,7 @@ def test_straight_tracks_between_skew_rails_are_cut_along_as_well():
     assert off_surface(motion, region, mesh) <= 0.05
 
 
-@pytest.mark.parametrize("name", sorted(p.stem for p in DEMO.glob("*.json") if p.stem not in ("bent-relief-spring-long-way", "frost-coil")))
+@pytest.mark.parametrize("name", sorted(p.stem for p in DEMO.glob("*.json") if p.stem not in ("bent-relief-spring-long-way", "frost-coil", "priming-bulb-finished")))
 def test_every_body_of_the_demo_parts_has_a_closed_mesh_of_its_volume(name):
     for kept in build(demo(name)).bodies:
         if kept.body.sheet or kept.mesh is None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
@@ -15,14 +15,18 @@ from OCP.TopoDS import TopoDS_Solid
 
 from leadline.core.clearance.shape import Shape as MeshShape
 from leadline.core.geometry.mesh import DisplayMesh, Ints
-from leadline.core.geometry.plane import Array
+from leadline.core.geometry.plane import Array, Plane
 from leadline.core.problems import Problem, Remedy, at_most, mm
 from leadline.core.solids.body import Body
+from leadline.core.solids.combine import combine
 from leadline.core.solids.kernel import Shape, builder, compound, faces, pnt, shells
+from leadline.core.solids.naming import flat_plane
+from leadline.core.solids.splitting import box_corners, flat_cutter, split
 from leadline.core.solids.tessellate import tessellate
 
 ACCURACY = 1e-5  # mm, of the kernel's offset
 HALVINGS = 5
+FULL = 2.0
 THIN = 0.999  # of the wall, than which it is nowhere thinner
 COARSE = 2e-3  # of the size: the chord of the mesh by which thin and thick places are found
 LOOKED_AT = 40  # of the thinnest, of the thickest, and of those between
@@ -77,6 +81,33 @@ def hollowed(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls]:
 
 def _tried(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls] | None:
     """The hollow body; None where the kernel fails or what it gives is not sound."""
+    thicker = {} if how.outward else {n: w for n, w in how.own.items() if w > how.wall and flat_plane(body, n) is not None}
+    made = _offset(body, replace(how, own={n: w for n, w in how.own.items() if n not in thicker}), owner)
+    for name, wall in thicker.items():
+        made = None if made is None else _filled(made, body, name, wall, owner)
+    if made is None:
+        return None
+    walls = measured_walls(made, owner)
+    return (made, walls) if walls.least > THIN * how.thinnest else None
+
+
+def _filled(hollow: Body, whole: Body, name: str, wall: float, owner: str) -> Body | None:
+    """A hollow body filled up to ``wall`` mm behind a flat face: the kernel's offset fails where such a wall meets a rounding beside it."""
+    plane = flat_plane(whole, name)
+    assert plane is not None
+    level = Plane(plane.origin - wall * plane.normal, plane.x, plane.y)
+    try:
+        pieces = split(whole, flat_cutter(level, box_corners(whole), _inside(owner, name)))
+        for piece in pieces:
+            if piece.side > 0 and name in piece.body.face_names:
+                hollow = combine(hollow, piece.body, "add").bodies[0]
+    except Problem:
+        return None
+    return Body(whole.name, hollow.shape, hollow.face_names)
+
+
+def _offset(body: Body, how: Hollowing, owner: str) -> Body | None:
+    """The hollow body by the kernel's offset; None where it fails or what it gives is not sound."""
     sign = 1.0 if how.outward else -1.0
     tool = BRepOffset_MakeOffset()
     skin, sharp = BRepOffset_Mode.BRepOffset_Skin, GeomAbs_JoinType.GeomAbs_Intersection
@@ -104,8 +135,13 @@ def _tried(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls] | None:
     made = Body(body.name, shape, _names(tool, body, shape, owner, how.opened))
     if not made.valid() or made.volume() <= 0 or (not how.outward and made.volume() >= body.volume()):
         return None
-    walls = measured_walls(made, owner)
-    return (made, walls) if walls.least > THIN * how.thinnest else None
+    # a wall has little more than the area of its faces times its thickness, or else most of the void is missing
+    return None if made.volume() > FULL * body.area() * max([how.wall, *how.own.values()]) else made
+
+
+def _inside(owner: str, name: str) -> str:
+    """The name of the face that runs along another one inside."""
+    return f"{owner}/inside/{name.replace('/', ':')}"
 
 
 def _with_void(own: Shape, other: Shape, outward: bool) -> Shape:
@@ -125,7 +161,7 @@ def _names(tool: BRepOffset_MakeOffset, body: Body, shape: Shape, owner: str, op
         for image in (face, *tool.Modified(face)):
             names[hash(image)].append((image, kept))
         for image in tool.Generated(face):
-            names[hash(image)].append((image, f"{owner}/inside/{name.replace('/', ':')}"))
+            names[hash(image)].append((image, _inside(owner, name)))
     return [next((n for s, n in names[hash(f)] if s.IsSame(f)), f"{owner}/rim") for f in faces(shape)]
 
 
