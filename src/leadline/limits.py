@@ -24,8 +24,11 @@ DOCUMENT_BYTES = 8_000_000
 """Of a part's document, on as few lines as may be."""
 DOCUMENT_DEPTH = 60
 """Of lists and fields in each other."""
-PART_FILE_BYTES = 4 * DOCUMENT_BYTES
-"""Of a part file, whose lines are set in, so that a part that can be saved can be opened from its file."""
+PART_FILE_BYTES = 8 * DOCUMENT_BYTES
+"""Of a part file, whose lines are set in, so that a part that can be saved can be opened from its file; files that it brings along come on top."""
+
+FILE_BYTES = 30_000_000
+"""Of a file that bodies are taken from."""
 
 SVG_BYTES = 4 << 20
 SVG_ELEMENTS = 3000

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import copy
 import math
 import re
 from pathlib import Path
@@ -11,9 +12,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from leadline.core.problems import Message, Problem, degrees, mm, told_in, written
+from leadline.core.problems import Message, Problem, Remedy, at_most, degrees, mm, restored, told_in, written
 from leadline.recipe.build import build
-from tests.core.parts import bar, part
+from tests.core.parts import XY, bar, circle, part, polyline, sketch, step
 
 SOURCES = sorted(Path(__file__).resolve().parents[2].glob("src/leadline/**/*.py"))
 SIZES = st.floats(-1e7, 1e7, allow_nan=False)
@@ -22,12 +23,13 @@ WORDS = st.text(st.characters(exclude_characters="\x02\x03", exclude_categories=
 
 @given(st.lists(st.tuples(WORDS, SIZES, st.sampled_from([mm, degrees])), max_size=5))
 def test_a_text_is_taken_apart_into_its_template_and_its_quantities(parts):
-    message = Message("note", "any", "".join(words + mark(value) for words, value, mark in parts))
+    remedies = tuple(Remedy(f"{words}{mark(value)}", {"size": value}) for words, value, mark in parts)
+    message = Message("note", "any", "".join(words + mark(value) for words, value, mark in parts), remedies=remedies)
     assert [q["measure"] for q in message.quantities] == ["length" if mark is mm else "angle" for _, _, mark in parts]
     for quantity, (_, value, mark) in zip(message.quantities, parts, strict=True):
         assert quantity["value"] == (value if mark is mm else math.degrees(value))
     assert message.template == "".join(f"{words}{{{i}}}" for i, (words, _, _) in enumerate(parts))
-    assert Message(**message.stored()) == message
+    assert restored(message.stored()) == message
 
 
 @given(SIZES, SIZES)
@@ -71,3 +73,46 @@ def test_no_message_is_made_with_a_length_that_is_text_already(source):
         if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in ("Problem", "Message"):
             used = {n.id for n in ast.walk(node) if isinstance(n, ast.Name)}
             assert not used & {"format_length", "format_angle"}, f"line {node.lineno}"
+
+
+@given(st.floats(1e-6, 1e6))
+def test_what_is_offered_at_most_is_no_more_and_hardly_less(length):
+    written_, _, unit = at_most(length).partition(" ")
+    assert unit == "mm"
+    assert length * (1 - 1.1e-3) <= float(written_) <= length * (1 + 1e-9)
+
+
+def remedied(document, step_id):
+    """The remedies that a part's step is offered, each taken: with the states after it."""
+    report = build(part(document)).reports[step_id]
+    offered = [r for m in report.messages for r in m.remedies]
+    found = {}
+    for remedy in offered:
+        changed = copy.deepcopy(document)
+        step(changed, step_id).update(remedy.change)
+        found[written(remedy.marked)] = build(part(changed)).reports[step_id].state
+    return found
+
+
+ANGLED = polyline((0, 0), (80, 0), (80, 60))
+
+
+@pytest.mark.parametrize(("document", "step_id", "titles"), [
+    ({"steps": [sketch("path", XY, ANGLED), {"kind": "sweep", "id": "s", "name": "S", "path": {"step": "path"}, "profile": {"quick": "round", "width": 10}}]}, "s",
+     ["Mitre the corners", "Round them by 30 mm"]),
+    ({"steps": [sketch("path", XY, ANGLED), {"kind": "sweep", "id": "s", "name": "S", "path": {"step": "path"}, "profile": {"quick": "round", "width": 10}, "corners": "round", "corner_radius": 70}]}, "s",
+     ["Round them by 30 mm"]),
+    ({"steps": [sketch("path", XY, ANGLED), {"kind": "sweep", "id": "s", "name": "S", "path": {"step": "path"}, "profile": {"quick": "round", "width": 30}, "corners": "round", "corner_radius": 12}]}, "s",
+     ["Make the section 23.98 mm wide"]),
+    ({"steps": [sketch("path", XY, ANGLED), {"kind": "sweep", "id": "s", "name": "S", "path": {"step": "path"}, "profile": {"quick": "round", "width": 5}, "corners": "mitre", "result": "cut"}]}, "s",
+     ["Make it a separate body"]),
+    ({"steps": [sketch("ring", XY, circle(10)), {"kind": "extrude", "id": "b", "name": "B", "profile": {"step": "ring"}, "length": 30},
+                {"kind": "hollow", "id": "h", "name": "H", "body": "b", "wall": 12, "opened": [{"step": "b", "face": "b/cap/end"}]}]}, "h", [None]),
+    ({"steps": [sketch("ring", XY, circle(10)), {"kind": "extrude", "id": "b", "name": "B", "profile": {"step": "ring"}, "length": 30},
+                {"kind": "rounding", "id": "r", "name": "R", "edges": [{"step": "b", "edge": "b/cap/end&b/side/ring/0"}], "how": {"by": "even", "radius": 14}}]}, "r", [None]),
+])  # fmt: skip
+def test_a_way_out_that_is_offered_leads_out(document, step_id, titles):
+    found = remedied({"format": "leadline-part", "version": 1, "name": "Ways out", "units": "in" if titles == [None] else "mm"} | document, step_id)
+    assert len(found) == len(titles)
+    assert titles == [None] or list(found) == titles
+    assert set(found.values()) == {"fresh"}

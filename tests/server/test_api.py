@@ -8,9 +8,13 @@ import threading
 import pytest
 from sqlalchemy import inspect, text
 
-from leadline.limits import PART_FILE_BYTES
+from leadline.exports.formats import Look, export
+from leadline.limits import FILE_BYTES, PART_FILE_BYTES
+from leadline.recipe.build import build
+from leadline.recipe.files import digest_of
+from leadline.recipe.part_file import read_part
 from leadline.server.database import Database
-from tests.core.parts import bar, step
+from tests.core.parts import bar, part, step
 from tests.core.shapes import rectangle
 
 
@@ -371,3 +375,29 @@ def test_a_running_build_can_be_stopped(client):
             break
         threading.Event().wait(0.1)
     assert state == "stopped"
+
+
+def test_bodies_come_from_a_file_that_is_kept_once_and_goes_along_in_the_part_file(client, built):
+    made = part(bar())
+    data = export(build(made), "step", Look.of(made))
+    first, second = (client.post("/api/files", data=data) for _ in range(2))
+    assert first.status_code == 201
+    digest = first.get_json()["digest"]
+    assert second.get_json()["digest"] == digest == digest_of(data)
+    kept = {"kind": "imported", "id": "in", "name": "From outside", "file": digest, "title": "bar.step"}
+    document = {"format": "leadline-part", "version": 1, "name": "From a file", "units": "mm", "steps": [kept]}
+    view = opened(client, document)
+    result = built(view["id"])["result"]
+    assert result["steps"]["in"]["state"] == "fresh", result["steps"]["in"]["messages"]
+    assert [b["name"] for b in result["bodies"]] == ["Sweep"]
+    low, high = result["bodies"][0]["box"]
+    assert high[0] - low[0] == pytest.approx(100, abs=1e-6)
+    text_file = client.get(f"/api/parts/{view['id']}/part.json").data
+    assert list(json.loads(text_file)["files"]) == [digest]
+    assert build(read_part(text_file)).bodies[0].body.volume() == pytest.approx(result["steps"]["in"]["data"]["result"]["volume"])
+    again = client.post("/api/parts/file", data=text_file).get_json()
+    assert again["document"]["files"] == {}  # kept beside the parts, not in each of their revisions
+    assert built(again["id"])["result"]["bodies"][0]["mesh"]
+    missing = opened(client, {**document, "steps": [{**kept, "file": "0" * 64}]})
+    assert built(missing["id"])["result"]["steps"]["in"]["messages"][0]["code"] == "file-gone"
+    refused(client.post("/api/files", data=b"x" * (FILE_BYTES + 1)), 422)

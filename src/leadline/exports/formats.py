@@ -60,7 +60,7 @@ def described_formats() -> dict[str, dict[str, str]]:
 
 def meshes(result: BuildResult, look: Look) -> list[NamedMesh]:
     """The display meshes of all bodies."""
-    return [NamedMesh(b.name, b.mesh or tessellate(b.body), b.places, look.colours.get(b.step)) for b in result.bodies]
+    return [NamedMesh(b.name, b.mesh or tessellate(b.body), b.places, look.colours.get(b.step, b.colour)) for b in result.bodies]
 
 
 def export(result: BuildResult, form: str, look: Look | None = None) -> bytes:

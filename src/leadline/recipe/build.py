@@ -25,6 +25,7 @@ from leadline.core.values import MEASURED, evaluate_values
 from leadline.recipe.bodies import at_starts
 from leadline.recipe.context import NOT_YET, Context, Names
 from leadline.recipe.engine import engine
+from leadline.recipe.files import files_of
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.materials import DENSITY
 from leadline.recipe.part import Part
@@ -40,7 +41,7 @@ log = logging.getLogger(__name__)
 
 
 class Store(Protocol):
-    """Keeps blobs by content key: ``<step key>/solid`` and ``<body key>/mesh``."""
+    """Keeps blobs by content key: ``<step key>/solid`` and ``<body key>/mesh``; and has files, ``file/<digest>``."""
 
     def get(self, key: str) -> bytes | None: ...
     def put(self, key: str, data: bytes) -> None: ...
@@ -131,6 +132,7 @@ class _Build:
         self.messages = list({id(p): p.message for p in scope.failed.values()}.values())  # one for a whole circle
         steps = {s.id: s for s in part.steps}
         self.context = Context(scope, quick=quick, names=Names({k: s.name for k, s in steps.items()}), steps=steps)
+        self.context.file = self._file
         self.plan_keys: dict[str, str] = {}
         self.reports: dict[str, Report] = {}
 
@@ -157,6 +159,12 @@ class _Build:
         for report in self.reports.values():
             report.data = _weighed(report.data, density)
         return BuildResult(self.reports, list(self.context.bodies), self.part.units, self.messages, seconds, density)
+
+    def _file(self, digest: str) -> bytes | None:
+        """What a file holds: one that the part brings along, or one of the store."""
+        if digest in self.part.files:
+            return files_of(self.part)[digest]
+        return None if self.store is None else self.store.get(f"file/{digest}")
 
     def _unmeasured(self) -> list[Message]:
         """Of named values that measure paths: what is wrong with them whatever has been built."""

@@ -15,7 +15,7 @@ def colours_of(part: Part) -> dict[str, str]:
     found: dict[str, str] = {}
     for step in part.steps:
         own = part.colours.get(step.id)
-        source = references(step)[0][1] if kind_of(step).gives == "copies" else ""
+        source = next((s for _, s in references(step)), "") if kind_of(step).gives == "copies" else ""
         colour = found.get(source) if own is None else PALETTE[own]
         if colour is not None:
             found[step.id] = colour

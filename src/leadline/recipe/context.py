@@ -75,7 +75,7 @@ class Context:
 
     A step is built in a context of its own, which ``narrowed`` makes: it has the products that the step declares, by
     the references of its fields, and no others. ``hidden`` are the ids of those that there are beside them. ``waiting`` are
-    those steps of a quick build of which nothing is known before they are built.
+    those steps of a quick build of which nothing is known before they are built. ``file`` gives what a file holds, by its digest.
     """
 
     scope: Scope
@@ -91,6 +91,7 @@ class Context:
     motions: list[HasMotion] = field(default_factory=list)
     hidden: frozenset[str] = frozenset()
     waiting: set[str] = field(default_factory=set)
+    file: Callable[[str], bytes | None] = lambda _: None
 
     def __post_init__(self) -> None:
         self.measure_here()

@@ -11,6 +11,7 @@ from leadline.core.sketch.model import Id, Model
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 Axis = Literal["X", "Y", "Z"]
+Digest = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]  # the SHA-256 of a file, in hexadecimal
 
 
 class BaseStep(Model):

@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 
 from leadline.core.marks import Expr
 from leadline.core.sketch.model import Id, Model
-from leadline.recipe.inputs import BaseStep, Name
+from leadline.recipe.inputs import BaseStep, Digest, Name
 from leadline.recipe.materials import Material
 from leadline.recipe.registry import step_union
 from leadline.recipe.upgrades import VERSION
@@ -41,7 +41,9 @@ else:
 
 
 class Part(Model):
-    """``sinker`` names the last step that is built; None builds all. ``colours`` of bodies by their step are for display alone."""
+    """``sinker`` names the last step that is built; None builds all. ``colours`` of bodies by their step are for display alone.
+    ``files`` are those that bodies come from, packed as ``recipe/files.py`` says; only a part file has them.
+    """
 
     format: Literal["leadline-part"] = "leadline-part"
     version: Literal[1] = VERSION
@@ -53,6 +55,7 @@ class Part(Model):
     sinker: Id | None = None
     groups: Annotated[list[Group], Field(max_length=200)] = []
     colours: Annotated[dict[Id, Colour], Field(max_length=1000)] = {}
+    files: Annotated[dict[Digest, str], Field(max_length=200)] = {}
 
     @model_validator(mode="after")
     def _ids_are_distinct(self) -> Part:

@@ -229,6 +229,8 @@ class KeptBody:
 
     With ``raised`` areas, each a body that was added to it or cut from it, ``plain`` is the body without them.
 
+    ``colour`` is that ("#rrggbb") which it has in the file that it comes from.
+
     With ``places`` it stands for as many copies; ``shape_key`` is then the key of the body that they are copies of.
     """
 
@@ -239,6 +241,7 @@ class KeptBody:
     mesh: DisplayMesh | None = None
     places: Placements | None = None
     shape_key: str = ""
+    colour: str | None = None
     plain: Body | None = None
     raised: tuple[tuple[Body, Operation], ...] = ()
 
@@ -268,7 +271,7 @@ class KeptBody:
     def as_dict(self) -> dict[str, Any]:
         return {
             "key": self.key, "name": self.name, "step": self.step, "mesh": self.mesh_key,
-            "places": None if self.places is None else self.places.packed(), "box": [c.tolist() for c in self.box()],
+            "places": None if self.places is None else self.places.packed(), "box": [c.tolist() for c in self.box()], "colour": self.colour,
         }  # fmt: skip
 
 
@@ -287,7 +290,7 @@ class BodyProduct(Product, HasBodies):
         if self.planned is not None:
             return self.planned.give(capability)
         built = BuiltNames([k.body for k in self.bodies if k.places is None])
-        return built if isinstance(built, capability) else None
+        return built if built.bodies and isinstance(built, capability) else None
 
 
 @dataclass

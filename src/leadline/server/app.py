@@ -15,7 +15,7 @@ from leadline.limits import PART_FILE_BYTES
 from leadline.recipe.part_file import read_part
 from leadline.recipe.shown import Moved
 from leadline.server import errors
-from leadline.server.api import line, parts, work
+from leadline.server.api import files, line, parts, work
 from leadline.server.api.models import PartSummary
 from leadline.server.guard import guard
 from leadline.server.jobs import Jobs
@@ -57,6 +57,7 @@ def bare_app() -> OpenAPI:
     app.json.sort_keys = False  # type: ignore[attr-defined]  # of Flask's own provider, typed as its base
     errors.register(app)
     guard(app)
+    app.register_api(files.api)
     app.register_api(parts.api)
     app.register_api(work.api)
     return app

@@ -15,8 +15,8 @@ from typing import Any
 from sqlalchemy.exc import SQLAlchemyError
 
 from leadline.core.problems import Message, unexpected
-from leadline.server.blobs import Blobs
 from leadline.server.events import Broker, Event, Others
+from leadline.server.files import Sources
 from leadline.server.parts import NotFound, Parts
 from leadline.server.results import Results
 from leadline.server.turns import LOOK_EVERY, Turns
@@ -51,9 +51,9 @@ class Builds:
     """``limit`` is the time that one build may take, in seconds."""
 
     def __init__(
-        self, pool: WorkerPool, blobs: Blobs, parts: Parts, results: Results, broker: Broker, others: Others, turns: Turns, limit: float
+        self, pool: WorkerPool, store: Sources, parts: Parts, results: Results, broker: Broker, others: Others, turns: Turns, limit: float
     ) -> None:
-        self.pool, self.blobs, self.parts, self.results, self.broker, self.others, self.turns = pool, blobs, parts, results, broker, others, turns
+        self.pool, self.store, self.parts, self.results, self.broker, self.others, self.turns = pool, store, parts, results, broker, others, turns
         self.limit = limit
         self._lock = threading.Lock()
         self._jobs: OrderedDict[str, _Job] = OrderedDict()
@@ -123,7 +123,7 @@ class Builds:
 
     def run(self, part_id: str, request: dict[str, Any]) -> Any:
         """Run a request, e.g. an export, and wait. Raises as ``WorkerPool.run``."""
-        return self.pool.run(part_id, request, self.blobs, self.limit)
+        return self.pool.run(part_id, request, self.store, self.limit)
 
     def finish(self, part_id: str) -> None:
         """Build a part as it is now, for its picture and to have it built, and wait for the end of it; none is no error."""
@@ -229,7 +229,7 @@ class Builds:
             self._ended(part_id, job, revision, "done", result)
 
         try:
-            self.pool.run(part_id, {"op": "build", "part": document}, self.blobs, self.limit, on_event, cancelled, on_result)
+            self.pool.run(part_id, {"op": "build", "part": document}, self.store, self.limit, on_event, cancelled, on_result)
         except Cancelled:
             self._ended(part_id, job, revision, "stopped", None)
         except WorkFailed as failed:

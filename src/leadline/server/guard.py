@@ -25,7 +25,7 @@ HEADERS = {
     "Cross-Origin-Opener-Policy": "same-origin",
     "Cross-Origin-Resource-Policy": "same-origin",
 }
-FILES = frozenset({"/api/parts/file"})  # what takes a file as it is, and no JSON body
+FILES = frozenset({"/api/parts/file", "/api/files"})  # what takes a file as it is, and no JSON body
 
 
 def guard(app: Flask) -> None:

@@ -13,6 +13,7 @@ from leadline.server.builds import Builds
 from leadline.server.database import Database
 from leadline.server.editors import Editors
 from leadline.server.events import Broker, Others
+from leadline.server.files import Files, Sources
 from leadline.server.parts import Parts
 from leadline.server.results import Results
 from leadline.server.settings import Settings
@@ -32,6 +33,7 @@ class Workshop:
     turns: Turns
     pool: WorkerPool
     builds: Builds
+    files: Files
 
     @classmethod
     def open(cls, settings: Settings, warm: bool = True) -> Workshop:
@@ -40,9 +42,10 @@ class Workshop:
         parts, blobs, broker, others, turns = Parts(database), Blobs(database), Broker(), Others(database), Turns(database)
         blobs.trim()
         pool = WorkerPool(settings.builders, settings.worker_entry, warm)
-        builds = Builds(pool, blobs, parts, Results(database), broker, others, turns, settings.build_seconds)
+        files = Files(database)
+        builds = Builds(pool, Sources(blobs, files), parts, Results(database), broker, others, turns, settings.build_seconds)
         others.start(builds.hear)
-        return cls(database, parts, blobs, broker, others, turns, pool, builds)
+        return cls(database, parts, blobs, broker, others, turns, pool, builds, files)
 
     def close(self) -> None:
         self.pool.close()

@@ -63,6 +63,16 @@ class ResultRow(Base):
     result: Mapped[dict[str, Any]]
 
 
+class FileRow(Base):
+    """A file that parts take bodies from, packed by gzip, by the SHA-256 of what it holds: it cannot be made again, and is kept once."""
+
+    __tablename__ = "files"
+
+    digest: Mapped[str] = mapped_column(String(64), primary_key=True)
+    data: Mapped[bytes] = mapped_column(LargeBinary)
+    added: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
 class BlobRow(Base):
     """Built geometry by content key, with a ``digest`` of it. Anything here can be made again."""
 

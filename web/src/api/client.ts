@@ -27,6 +27,13 @@ async function taken<T>(call: Promise<{ data?: unknown; error?: unknown; respons
   throw new Refusal(detail ?? { ...UNREACHED, text: `The server refused (${response.status}).` }, response.status);
 }
 
+/** A file sent as it is. */
+async function sent(url: string, body: BodyInit) {
+  const response = await fetch(url, { method: "POST", body });
+  const answer: unknown = await response.json();
+  return response.ok ? { data: answer, response } : { error: answer, response };
+}
+
 const at = (part_id: string) => ({ params: { path: { part_id } } });
 const wire = (document: Part) => document as never; // what the server takes may leave fields out, a document here never does
 
@@ -100,13 +107,9 @@ export const api = {
     taken<Full<Schemas["CsvPointsView"]>>(http.POST("/api/points/read-csv", { body: { csv } })),
   readSvg: (svg: string, mm_per_unit: number | null) =>
     taken<Full<Schemas["SvgView"]>>(http.POST("/api/sketch/read-svg", { body: { svg, mm_per_unit } })),
-  openFile: async (text: string): Promise<PartView> => {
-    const call = fetch("/api/parts/file", { method: "POST", body: text }).then(async (response) => {
-      const body: unknown = await response.json();
-      return response.ok ? { data: body, response } : { error: body, response };
-    });
-    return taken<PartView>(call);
-  },
+  openFile: async (text: string): Promise<PartView> => taken<PartView>(sent("/api/parts/file", text)),
+  /** Keep a file that bodies are taken from. */
+  keepFile: async (file: File) => taken<Full<Schemas["FileView"]>>(sent("/api/files", file)),
 };
 
 export const pictureUrl = (part: PartSummary) => `/api/parts/${part.id}/picture.png?r=${part.revision}`;

@@ -9,6 +9,7 @@ const step = (id: string) => ({ id, kind: "plane", name: id }) as unknown as Ste
 const part: Part = {
   format: "leadline-part", version: 1, name: "Bar", units: "mm", material: null, values: [], steps: [step("a"), step("b")], sinker: null,
   groups: [], colours: {},
+  files: {},
 }; // prettier-ignore
 
 describe("what goes over the line", () => {

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a file (the request's body) for bodies to be taken from it; one that is kept already is not kept twice. */
+        post: operations["files_keep_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts": {
         parameters: {
             query?: never;
@@ -539,6 +556,14 @@ export interface components {
             change: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * FileView
+         * @description A file that is kept: the SHA-256 of what it holds.
+         */
+        FileView: {
+            /** Digest */
+            digest: string;
         };
         /** PartView */
         PartView: {
@@ -1621,6 +1646,41 @@ export interface components {
             least_bend?: number | string;
         };
         /**
+         * ImportedStep
+         * @description The solids of a STEP file, which is kept by the SHA-256 of what it holds, placed so that the file's XY plane comes to lie on ``plane``.
+         */
+        ImportedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "imported";
+            /** File */
+            file: string;
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+            /**
+             * Plane
+             * @default {
+             *       "kind": "principal",
+             *       "plane": "XY"
+             *     }
+             */
+            plane?: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+        };
+        /**
          * InRows
          * @description So many along the plane's x and y, the source itself the first.
          */
@@ -1944,6 +2004,7 @@ export interface components {
         /**
          * Part
          * @description ``sinker`` names the last step that is built; None builds all. ``colours`` of bodies by their step are for display alone.
+         *     ``files`` are those that bodies come from, packed as ``recipe/files.py`` says; only a part file has them.
          */
         Part: {
             /**
@@ -1980,7 +2041,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["ArrangedStep"] | components["schemas"]["ClearanceStep"] | components["schemas"]["CombinedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["DividedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["EmbossedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
+            steps?: (components["schemas"]["ArrangedStep"] | components["schemas"]["ClearanceStep"] | components["schemas"]["CombinedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["DividedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["EmbossedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["ImportedStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
             /**
              * Sinker
              * @default null
@@ -1996,6 +2057,11 @@ export interface components {
              * @default {}
              */
             colours?: Record<string, never>;
+            /**
+             * Files
+             * @default {}
+             */
+            files?: Record<string, never>;
         };
         /**
          * PathPlace
@@ -3619,6 +3685,11 @@ export interface components {
                     number
                 ]
             ];
+            /**
+             * Colour
+             * @default null
+             */
+            colour?: string | null;
         };
         /**
          * Branch
@@ -3636,7 +3707,7 @@ export interface components {
         BuildData: {
             /** Steps */
             steps: {
-                [key: string]: components["schemas"]["ArrangedReport"] | components["schemas"]["ClearanceReport"] | components["schemas"]["CombinedReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["DividedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["EmbossedReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
+                [key: string]: components["schemas"]["ArrangedReport"] | components["schemas"]["ClearanceReport"] | components["schemas"]["CombinedReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["DividedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["EmbossedReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["ImportedReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
             };
             /** Bodies */
             bodies: components["schemas"]["BodyView"][];
@@ -4195,6 +4266,49 @@ export interface components {
             /** Turn */
             turn: number;
         };
+        /** ImportedReport */
+        ImportedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "imported";
+            data: components["schemas"]["ImportedResult"];
+        };
+        /**
+         * ImportedResult
+         * @description ``unit`` is the file's own; of ``bodies`` the first 100.
+         */
+        ImportedResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            /** Unit */
+            unit?: string;
+            /** Count */
+            count?: number;
+            /** Bodies */
+            bodies?: components["schemas"]["ReadBody"][];
+        };
         /** JoinedReport */
         JoinedReport: {
             /** Id */
@@ -4537,6 +4651,20 @@ export interface components {
              */
             kind: "projected";
             data: components["schemas"]["PathResult"];
+        };
+        /**
+         * ReadBody
+         * @description A solid of the file: its name, volume in mm³ and how many faces it has; whether it had to be healed.
+         */
+        ReadBody: {
+            /** Name */
+            name: string;
+            /** Volume */
+            volume: number;
+            /** Faces */
+            faces: number;
+            /** Healed */
+            healed: boolean;
         };
         /**
          * RegionShown
@@ -5216,6 +5344,35 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    files_keep_file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
     parts_list_parts_get: {
         parameters: {
             query?: never;

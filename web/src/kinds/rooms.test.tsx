@@ -37,6 +37,7 @@ const EMPTY: Part = {
   sinker: null,
   groups: [],
   colours: {},
+  files: {},
 };
 
 describe("rooms", () => {

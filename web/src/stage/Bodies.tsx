@@ -54,23 +54,27 @@ function Body({ body, colours, ghost }: { body: BodyData; colours: Palette; ghos
   const packed = body.places === null ? null : (shown ?? body.places);
   const places = useMemo(() => (packed === null ? null : unpackPlaces(packed)), [packed]);
   if (!mesh.data) return null;
-  return <BodyView mesh={mesh.data} places={places} step={body.step} colours={colours} ghost={ghost} />;
+  return (
+    <BodyView mesh={mesh.data} places={places} step={body.step} own={body.colour} colours={colours} ghost={ghost} />
+  );
 }
 
 interface BodyProps {
   mesh: BodyMesh;
   places: THREE.Matrix4[] | null;
   step: string;
+  /** The colour that it has in the file that it comes from. */
+  own: string | null;
   colours: Palette;
   ghost: boolean;
 }
 
-function BodyView({ mesh, places, step, colours, ghost }: BodyProps) {
+function BodyView({ mesh, places, step, own, colours, ghost }: BodyProps) {
   const { select, setHover } = useView.getState();
   const shading = useView((s) => s.shading);
   const selected = useView((s) => s.selected === step);
   const chosen = usePart((s) => colourOf(s.document, step));
-  const tone = chosen === undefined ? colours.body : BODY_COLOURS[chosen];
+  const tone = chosen === undefined ? (own ?? colours.body) : BODY_COLOURS[chosen];
   const cut = useSlicePlanes();
   const lines = useCopiedLines(mesh.lines, places);
   const choose = (face: string) => {

@@ -6,6 +6,7 @@ import { PATIENCE } from "../test/patience";
 const EMPTY: Part = {
   format: "leadline-part", version: 1, name: "Bar", units: "mm", material: null, values: [], steps: [], sinker: null,
   groups: [], colours: {},
+  files: {},
 }; // prettier-ignore
 
 const answer = (body: unknown, status = 200) =>

@@ -45,6 +45,7 @@ function part(): Part {
     sinker: null,
     groups: [],
     colours: {},
+    files: {},
   };
   const path: SketchStep = { ...newSketch(empty, { kind: "principal", plane: "XZ" }, "Path"), sketch: LINE };
   return roundAlong(insertStep(empty, path), path.id, 20).part;

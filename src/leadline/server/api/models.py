@@ -143,6 +143,12 @@ else:
     StepReport = Annotated[Union[tuple(map(_report_of, kinds().values()))], Field(discriminator="kind")]  # noqa: UP007
 
 
+class FileView(BaseModel):
+    """A file that is kept: the SHA-256 of what it holds."""
+
+    digest: str
+
+
 class BodyView(BaseModel):
     key: str
     name: str
@@ -150,6 +156,7 @@ class BodyView(BaseModel):
     mesh: str
     places: str | None
     box: tuple[Vec3, Vec3]
+    colour: str | None = None
 
 
 class BuildData(BaseModel):

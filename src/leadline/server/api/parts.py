@@ -60,7 +60,7 @@ def new_part(body: NewBody) -> Any:
 @api.post("/file", responses={201: PartView})
 def open_file() -> Any:
     """A new part from a part file (the request's body is the file)."""
-    part = read_part(request.get_data())
+    part = services().files.taken_from(read_part(request.get_data()))
     return view(services().parts.create(part, "Opened from a file")), 201
 
 
@@ -73,7 +73,8 @@ def get_part(path: PartPath) -> Any:
 @api.put("/<string:part_id>/document", responses={200: PartView})
 def save_part(path: PartPath, body: SaveBody) -> Any:
     """Save a change as a new revision; refused with 409 when someone else saved since ``base``."""
-    return view(services().parts.save(path.part_id, body.base, body.document, body.label, body.token))
+    document = services().files.taken_from(body.document)
+    return view(services().parts.save(path.part_id, body.base, document, body.label, body.token))
 
 
 @api.post("/<string:part_id>/undo", responses={200: PartView})
@@ -108,7 +109,7 @@ def part_file(path: PartPath) -> Any:
     """The part as a part file; one that this program cannot read, just as it is stored."""
     document = services().parts.raw(path.part_id)
     try:
-        text = write_part(part_from(document))
+        text = write_part(services().files.packed_into(part_from(document)))
     except Problem:
         text = json.dumps(document, indent=1, ensure_ascii=False)
     return _download(text.encode(), str(document.get("name", "part")), "json", "application/json")

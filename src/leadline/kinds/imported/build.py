@@ -1,0 +1,75 @@
+"""The imported step: the solids of a file, as it has them."""
+
+from __future__ import annotations
+
+import time
+
+import numpy as np
+
+from leadline.core.geometry.plane import Plane
+from leadline.core.problems import Message, Problem
+from leadline.core.solids.body import Body
+from leadline.core.solids.step_reading import ReadFile, named_faces, read_bodies
+from leadline.core.solids.tessellate import tessellate
+from leadline.kinds.imported.model import ImportedStep
+from leadline.kinds.imported.result import ImportedResult
+from leadline.recipe.bodies import measured
+from leadline.recipe.context import Context
+from leadline.recipe.products import BodyProduct, KeptBody, Product
+from leadline.recipe.results import Report
+
+TOLD = 100
+CHORD_SHARE = 1e-3  # of the whole file's size: how finely its bodies are drawn
+COARSEST = 0.5
+
+
+def build(context: Context, step: ImportedStep, report: Report) -> Product:
+    """Raises Problem when the file is not there, or holds no solid."""
+    plane = context.plane(step.plane)
+    if context.quick:
+        return Product()
+    data = context.file(step.file)
+    if data is None:
+        raise Problem("file-gone", f"The file “{step.title or step.file[:8]}” is not kept here.", "Choose the file again.", field="file")
+    began = time.perf_counter()
+    read = read_bodies(data)
+    kept = _placed(read, plane, step, report.key)
+    context.kernel_seconds += time.perf_counter() - began
+    report.messages += _told(read)
+    numbers = measured([k.body for k in kept])
+    report.data = ImportedResult(
+        result=numbers, unit=read.unit, count=len(kept), faces=numbers["faces"],
+        bodies=[
+            {"name": k.name, "volume": k.body.volume(), "faces": len(k.body.face_names), "healed": s.healed}
+            for k, s in zip(kept[:TOLD], read.solids, strict=False)
+        ],
+    )  # fmt: skip
+    report.figure = f"{len(kept)} {'body' if len(kept) == 1 else 'bodies'} from {step.title or 'a file'}"
+    return BodyProduct(None, kept, True)
+
+
+def _placed(read: ReadFile, plane: Plane, step: ImportedStep, key: str) -> list[KeptBody]:
+    turn = np.column_stack([plane.x, plane.y, plane.normal])
+    bodies = []
+    for i, solid in enumerate(read.solids):
+        owner = step.id if len(read.solids) == 1 else f"{step.id}/{i + 1}"
+        name = solid.name or (step.name if len(read.solids) == 1 else f"{step.name} {i + 1}")
+        body = Body(name, solid.shape, named_faces(solid.shape, owner)).moved(turn, plane.origin)
+        bodies.append((body, solid.colour))
+    low = np.min([b.box()[0] for b, _ in bodies], axis=0)
+    high = np.max([b.box()[1] for b, _ in bodies], axis=0)
+    chord = min(COARSEST, CHORD_SHARE * float(np.linalg.norm(high - low)))
+    return [KeptBody(f"{key}-{i}", b.name, step.id, b, tessellate(b, chord), colour=colour) for i, (b, colour) in enumerate(bodies)]
+
+
+def _told(read: ReadFile) -> list[Message]:
+    """What a designer should know of what came in."""
+    found = []
+    healed = sum(s.healed for s in read.solids)
+    if healed:
+        found.append(Message("note", "healed", f"{healed} of {len(read.solids)} bodies had gaps or faulty edges that were mended.", "", {"field": "file"}))
+    if read.broken:
+        found.append(Message("warning", "left-out", f"{read.broken} bodies of the file are not valid solids and were left out.", "Mend them where the file comes from.", {"field": "file"}))
+    if read.open:
+        found.append(Message("note", "surfaces-left-out", f"{read.open} surfaces without volume were left out.", "", {"field": "file"}))
+    return found

@@ -1,0 +1,18 @@
+"""What a body from a file takes in."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from leadline.recipe.inputs import BaseStep, Digest, PlaneRef, PrincipalPlane
+
+
+class ImportedStep(BaseStep):
+    """The solids of a STEP file, which is kept by the SHA-256 of what it holds, placed so that the file's XY plane comes to lie on ``plane``."""
+
+    kind: Literal["imported"] = "imported"
+    file: Digest
+    title: Annotated[str, Field(max_length=120)] = ""
+    plane: PlaneRef = PrincipalPlane(plane="XY")

@@ -1,0 +1,63 @@
+"""Files that a part takes bodies from: by the SHA-256 of what they hold, packed in a part file as base64 of gzip (RFC 1952)."""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import gzip
+import hashlib
+import zlib
+from collections.abc import Iterable, Mapping
+
+from leadline.core.problems import Problem
+from leadline.limits import FILE_BYTES
+from leadline.recipe.inputs import BaseStep
+from leadline.recipe.part import Part
+
+
+def digest_of(data: bytes) -> str:
+    return hashlib.sha256(data).hexdigest()
+
+
+def packed(data: bytes) -> bytes:
+    return gzip.compress(data, 6, mtime=0)
+
+
+def unpacked(data: bytes) -> bytes:
+    """The inverse of ``packed``, for what this program has packed."""
+    return gzip.decompress(data)
+
+
+def files_of(part: Part) -> Mapping[str, bytes]:
+    """The files that a part brings along, by digest. Raises Problem when one is damaged, too large or not what its digest says."""
+    return {digest: _read(digest, text) for digest, text in part.files.items()}
+
+
+def with_files(part: Part, files: Iterable[tuple[str, bytes]]) -> Part:
+    """The part with files packed into it, as it is saved."""
+    return part.model_copy(update={"files": {digest: base64.b64encode(packed(data)).decode() for digest, data in files}})
+
+
+def used_files(step: BaseStep) -> list[str]:
+    """The digests of the files that a step takes bodies from."""
+    own = getattr(step, "file", None)
+    return [own] if isinstance(own, str) else []
+
+
+def _read(digest: str, text: str) -> bytes:
+    damaged = Problem("damaged-file", f"The file {digest[:8]} in the part file is damaged.", "Save the part file again where it comes from.", field="files")
+    try:
+        stream = zlib.decompressobj(wbits=31)
+        data = stream.decompress(base64.b64decode(text, validate=True), FILE_BYTES + 1)
+    except (binascii.Error, zlib.error, ValueError):
+        raise damaged from None
+    refuse_large(len(data))
+    if digest_of(data) != digest:
+        raise damaged
+    return data
+
+
+def refuse_large(size: int) -> None:
+    """Raises Problem when a file has so many bytes."""
+    if size > FILE_BYTES:
+        raise Problem("too-large", f"The file has more than {FILE_BYTES / 1e6:.0f} MB.", "Save fewer bodies into it.", field="file")

@@ -1,0 +1,22 @@
+"""Files that parts take bodies from."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import request
+from flask_openapi3 import APIBlueprint, Tag
+
+from leadline.recipe.files import refuse_large
+from leadline.server.api.models import ErrorView, FileView
+from leadline.server.services import services
+
+api = APIBlueprint("files", __name__, url_prefix="/api/files", abp_tags=[Tag(name="files")], abp_responses={422: ErrorView})
+
+
+@api.post("", responses={201: FileView})
+def keep_file() -> Any:
+    """Keep a file (the request's body) for bodies to be taken from it; one that is kept already is not kept twice."""
+    data = request.get_data()
+    refuse_large(len(data))
+    return {"digest": services().files.keep(data)}, 201
