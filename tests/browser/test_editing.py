@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 
 from leadline.recipe.part_file import write_part
 from tests.browser.editor import Editor
-from tests.core.parts import bar, demo, step
+from tests.core.parts import bar, demo, polyline, step
 
 
 def kick_rail() -> dict:
@@ -279,3 +279,63 @@ def test_switching_a_step_off_and_deleting_it(editor: Editor, page: Page):
         if item == "Switch off":
             expect(page.locator('[data-step="twin"]')).to_contain_text("switched off")
     assert [s["id"] for s in editor.document()["steps"]] == ["path", "plane", "profile", "sweep"]
+
+
+def test_steps_are_grouped_carried_along_the_cord_and_copied_with_what_they_hold(editor: Editor, page: Page):
+    editor.open_document(bar())
+    editor.select("plane")
+    editor.mark("sweep").click(modifiers=["Shift"])
+    page.get_by_label("More for Profile").click(force=True)
+    page.get_by_role("menuitem", name="Group these 3 steps").click()
+    editor.wait_built()
+    assert editor.document()["groups"] == [{"id": "group1", "name": "Group", "steps": ["plane", "profile", "sweep"], "folded": False}]
+    page.get_by_role("button", name="Fold Group", exact=True).click()
+    expect(editor.mark("sweep")).to_have_count(0)
+    page.get_by_label("More for Group").click(force=True)
+    page.get_by_role("menuitem", name="Copy with all it holds").click()
+    editor.wait_built()
+    document = editor.document()
+    assert [g["name"] for g in document["groups"]] == ["Group", "Group copy"]
+    twin = document["steps"][-1]
+    assert (twin["path"]["step"], twin["profile"]["step"]) == ("path", document["steps"][-2]["id"])
+    assert [s["state"] for s in page.request.get(f"{editor.url}/api/parts/{page.url.rsplit('/', 1)[1]}/build").json()["result"]["steps"].values()] == ["fresh"] * 7
+    editor.key("Control+z")
+    editor.wait_built()
+    page.get_by_role("button", name="Unfold Group").click()
+    box = page.locator('[data-step="path"]').bounding_box()
+    assert box is not None
+    page.mouse.move(box["x"] + 120, box["y"] + 25)
+    page.mouse.down()
+    for k in range(1, 9):
+        page.mouse.move(box["x"] + 120, box["y"] + 25 + 20 * k)
+        editor.frames()
+    expect(page.get_by_role("status").filter(has_text="uses it")).to_contain_text("“Plane” uses it")
+    page.mouse.up()
+    editor.settle()
+    assert [s["id"] for s in editor.document()["steps"]] == ["path", "plane", "profile", "sweep"]
+
+
+def test_a_way_out_is_taken_by_its_button_and_the_right_button_opens_what_can_be_done(editor: Editor, page: Page):
+    document = bar(corners="refuse")
+    d = polyline((0, 0), (80, 0), (80, 60))
+    step(document, "path")["sketch"] = d.sketch().model_dump(mode="json")
+    editor.open_document(document)
+    editor.select("sweep")
+    expect(editor.messages()).to_contain_text("a corner of 90°")
+    page.get_by_role("button", name="Mitre the corners").click()
+    editor.wait_built()
+    assert step(editor.document(), "sweep")["corners"] == "mitre"
+    expect(editor.messages()).to_have_count(0)
+    editor.key("Control+z")
+    editor.wait_built()
+    page.get_by_role("button", name="Round them by 30 mm").click()
+    editor.wait_built()
+    editor.key("1")  # the path is drawn on the plane that is seen from the front
+    editor.frames()
+    low, high = page.request.get(f"{editor.url}/api/parts/{page.url.rsplit('/', 1)[1]}/build").json()["result"]["bodies"][0]["box"]
+    x, y, _ = editor.point_at(40 - (low[0] + high[0]) / 2, 0 - (low[2] + high[2]) / 2, "Sweep · side of the circle of Ø 10 mm")
+    page.mouse.click(x, y, button="right")
+    menu = page.get_by_role("menu", name="What can be done here")
+    expect(menu).to_contain_text("Sketch on the picked face")
+    menu.get_by_role("menuitem", name="Fade in the stage").click()
+    expect(menu).to_have_count(0)

@@ -4,13 +4,18 @@ from __future__ import annotations
 
 import math
 from itertools import pairwise
+from pathlib import Path
 
 import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
+from scipy.integrate import quad
 
+from leadline.exports.formats import Look, export
+from leadline.recipe.build import build
 from tests.browser.editor import Editor
 from tests.browser.test_sweeping import draw, sketch_on
+from tests.core.parts import XY, bar, part, polyline, sketch
 
 
 def test_a_loft_from_a_rectangle_to_a_circle_keeps_square_and_its_threads_are_dragged(editor: Editor, page: Page):
@@ -188,5 +193,75 @@ def test_a_block_is_extruded_up_to_a_face_and_short_of_a_plane(editor: Editor, p
     x, y, _ = editor.stage_pixel(0, 0)
     page.mouse.click(x, y)
     editor.wait_built()
-    assert editor.document()["steps"][-1]["until"]["face"] == {"step": "loft1", "face": "loft1/cap/end"}
+    assert editor.document()["steps"][-1]["until"]["face"] == {"step": "loft1", "face": "loft1/cap/end", "seen": None}
     assert editor.number("Volume") == pytest.approx(40 * area, rel=1e-6)
+
+
+def test_a_badge_is_put_in_before_the_body_is_made_hollow_and_does_not_show_inside(editor: Editor, page: Page):
+    document = bar(diameter=40)
+    document["steps"] += [
+        {"kind": "datum", "id": "beside", "name": "Beside", "how": {"by": "offset", "plane": XY, "distance": 60}},
+        {"kind": "hollow", "id": "hollow", "name": "Hollow", "body": "sweep", "wall": 2, "opened": [{"step": "sweep", "face": "sweep/cap/end"}]},
+    ]
+    editor.open_document(document)
+    editor.select("hollow")
+    plain = editor.number("Volume")
+    sinker = page.get_by_role("slider", name="Sinker")
+    sinker.focus()
+    editor.key("ArrowUp")
+    editor.wait_built()
+    editor.select("beside")
+    editor.key("o")
+    expect(editor.canvas).to_be_visible()
+    editor.key("c")
+    editor.click(50, 0)
+    editor.click(55, 0)
+    editor.key("Escape")
+    editor.done()
+    editor.key("Shift+B")
+    editor.wait_built()
+    assert [s["kind"] for s in editor.document()["steps"]][-3:] == ["sketch", "embossed", "hollow"]
+    shown = editor.document()["steps"][-3]["sketch"]["entities"][0]
+    badge = quad(lambda y: 2 * math.sqrt(shown["radius"] ** 2 - y**2) * (math.sqrt(441 - y**2) - math.sqrt(400 - y**2)), -shown["radius"], shown["radius"])[0] / 1000
+    assert editor.number("Its volume") == pytest.approx(badge, rel=1e-4)
+    sinker.focus()
+    editor.key("ArrowDown")
+    editor.wait_built()
+    editor.select("hollow")
+    assert editor.number("Volume") == pytest.approx(plain + badge, rel=1e-4)
+
+
+def test_a_body_comes_from_a_file_and_is_drawn_on(editor: Editor, page: Page, tmp_path: Path):
+    block = part({"format": "leadline-part", "version": 1, "name": "Block", "units": "mm", "steps": [
+        sketch("plan", XY, polyline((-20, -10), (20, -10), (20, 10), (-20, 10), closed=True)),
+        {"kind": "extrude", "id": "b", "name": "Block", "profile": {"step": "plan"}, "length": 12},
+    ]})  # fmt: skip
+    file = tmp_path / "block.step"
+    file.write_bytes(export(build(block), "step", Look.of(block)))
+    editor.new_part()
+    with page.expect_file_chooser() as chooser:
+        editor.key("Shift+F")
+    chooser.value.set_files(file)
+    expect(page.get_by_role("table", name="What came in")).to_contain_text("Block")
+    editor.wait_built()
+    assert editor.number("Bodies") == 1
+    assert editor.number("Volume") == pytest.approx(9.6)
+    editor.key("2")
+    editor.settle()
+    x, y, _ = editor.point_at(0, 0, "block · flat face")
+    page.mouse.click(x, y)
+    editor.settle()
+    editor.key("Shift+K")
+    expect(editor.canvas).to_be_visible()
+    editor.key("c")
+    editor.click(0, 0)
+    editor.click(5, 0)
+    editor.key("Escape")
+    editor.done()
+    editor.key("x")
+    editor.wait_built()
+    steps = editor.document()["steps"]
+    assert [s["kind"] for s in steps] == ["imported", "datum", "sketch", "extrude"]
+    assert steps[1]["how"]["seen"]["normal"] == [0, 0, 1]
+    radius = steps[2]["sketch"]["entities"][0]["radius"]
+    assert editor.number("Volume") == pytest.approx(math.pi * radius**2 * steps[3]["length"] / 1000, rel=1e-4)

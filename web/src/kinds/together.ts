@@ -31,6 +31,12 @@ export function roundAlong(part: Part, path: string, diameter: number): { part: 
   return { part: insertStep(next, sweep), sweep: sweep.id };
 }
 
+/** A plane on a face of a body, and a sketch on it. */
+export function sketchOnFace(part: Part, face: string): Step[] {
+  const plane = newDatum(part, "face", null, face);
+  return plane === null ? [] : [plane, newSketch(part, { kind: "step", step: plane.id })];
+}
+
 /** A rectangle that goes over into a circle on a plane beside it. */
 export function plainLoft(part: Part): Step[] {
   const made = newDatum(part, "offset", null, null);

@@ -19,7 +19,16 @@ export function Locker() {
   const found = COMMANDS.filter((c) =>
     words.every((w) => `${c.title} ${c.detail} ${c.intent}`.toLowerCase().includes(w)),
   );
-  const groups = Object.entries(Object.groupBy(found, (c) => c.intent));
+  const named = (c: Command) => words.length > 0 && words.every((w) => c.title.toLowerCase().includes(w));
+  const groups = [
+    ["Called so", found.filter(named)] as const,
+    ...Object.entries(
+      Object.groupBy(
+        found.filter((c) => !named(c)),
+        (c) => c.intent,
+      ),
+    ),
+  ].filter(([, commands]) => commands !== undefined && commands.length > 0);
   return (
     <Spotlight.Root query={query} onQueryChange={setQuery} shortcut={null} maxHeight={460} scrollable>
       <Spotlight.Search placeholder="Add a step, or find a command" aria-label="Search the locker" />
@@ -49,7 +58,9 @@ function Entry({ command }: { command: Command }) {
     <Spotlight.Action onClick={command.run}>
       <span className={entry.title}>{command.title}</span>
       <span className={clsx(entry.detail, "soft")}>{command.detail}</span>
-      {command.keys && <kbd>{command.keys.replace("mod+", "Ctrl ").replace("shift+", "Shift ")}</kbd>}
+      {command.keys && (
+        <kbd className={entry.keys}>{command.keys.replace("mod+", "Ctrl ").replace("shift+", "Shift ")}</kbd>
+      )}
     </Spotlight.Action>
   );
 }

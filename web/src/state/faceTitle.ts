@@ -6,6 +6,16 @@ import { curveTitle } from "./curveTitle";
 import { isDrawn } from "./drawings";
 import { usePart } from "./part";
 
+/** Faces of bodies from files are named by what kind of surface they are. */
+const SURFACES: Record<string, string> = {
+  plane: "flat face",
+  cylinder: "round face",
+  cone: "conical face",
+  sphere: "ball face",
+  torus: "ring face",
+  free: "free face",
+};
+
 export function faceTitle(name: string): string {
   const { document } = usePart.getState();
   const step = document?.steps.find((s) => s.id === name.split("/")[0]);
@@ -18,7 +28,9 @@ function ownTitle(step: Step, name: string): string {
   if (kind === "cap") return `${part} face`;
   if (kind === "inside") return `inside of ${faceTitle(part.replaceAll(":", "/"))}`;
   if (kind === "edge") return `rounded edge ${part}`;
-  if (kind !== "side") return kind === undefined ? "face" : `${kind} face`;
+  if (kind === undefined) return "face";
+  if (/^\d+$/.test(kind)) return `body ${kind}, ${SURFACES[part] ?? "face"}`;
+  if (kind !== "side") return SURFACES[kind] ?? `${kind} face`;
   const run = usePart.getState().result?.steps[step.id]?.data.pieces?.find((p) => p.origin === piece);
   const straight = run?.kind === "line" ? "straight" : run?.kind;
   return `side of the ${outlineTitle(step, part)}${run ? `, along ${trim(run.to - run.from)} mm of ${straight}` : ""}`;

@@ -1,10 +1,11 @@
 /** What makes a step of this kind, and opens it. */
-import { add } from "../../commands/add";
+import { add, begin } from "../../commands/add";
 import type { Command } from "../../commands/command";
 import { isDrawn } from "../../state/drawings";
 import { givesOf } from "../../state/fields";
 import { stepOf, usePart } from "../../state/part";
 import { useView } from "../../state/view";
+import { sketchOnFace } from "../together";
 import { newSketch } from "./new";
 
 type Principal = "XY" | "XZ" | "YZ";
@@ -30,6 +31,25 @@ function addProfile(): void {
     const plane = planes.find((s) => s.id === selected) ?? planes.at(-1);
     return plane === undefined ? null : newSketch(p, { kind: "step", step: plane.id }, "Profile");
   });
+}
+
+/** A plane on the picked face and a sketch on that, opened. */
+function drawOnFace(): void {
+  const { face, sketch } = useView.getState();
+  if (face === null) {
+    usePart
+      .getState()
+      .say({
+        level: "note",
+        code: "missing-source",
+        text: "A sketch on a face needs the face first.",
+        way_out: "Click a flat face in the stage, then try again.",
+        place: {},
+      });
+    return;
+  }
+  begin("Sketch on a face", (p) => sketchOnFace(p, face));
+  sketch(useView.getState().selected);
 }
 
 function openSelected(): void {
@@ -71,6 +91,15 @@ export const commands: Command[] = [
     keys: "O",
     fits: { plane: 1 },
     run: addProfile,
+  },
+  {
+    id: "sketch-face",
+    title: "Sketch on the picked face",
+    detail: "Click a flat face first",
+    intent: "Draw",
+    keys: "shift+K",
+    fits: { face: 0 },
+    run: drawOnFace,
   },
   {
     id: "open-sketch",
