@@ -137,3 +137,14 @@ def test_the_largest_that_fits_is_said():
     largest = float(message.way_out.split("fits: ")[1].split(" mm")[0])
     assert 9.5 < largest <= 10.001
     assert made(ROD, [RIM], even(largest * 0.99)).reports["r"].state == "fresh"
+
+
+@settings(max_examples=8, deadline=None)
+@given(st.floats(0.5, 4), st.floats(5, 65))
+def test_a_chamfer_by_its_angle_takes_a_wedge(first, angle):
+    how = {"by": "chamfer", "first": first, "angle": angle}
+    body = body_of(made(BOX, ["b/side/e0/0&b/side/e1/0"], how))
+    assert 24000 - body.volume() == pytest.approx(first * first * math.tan(math.radians(angle)) / 2 * 30, rel=1e-6)
+    for wrong in (0.5, 89.5):
+        (message,) = made(BOX, ["b/side/e0/0&b/side/e1/0"], how | {"angle": wrong}).reports["r"].messages
+        assert (message.code, message.place["field"]) == ("bad-size", "how")

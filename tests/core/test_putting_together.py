@@ -4,14 +4,15 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Plane
 from leadline.core.repeat.grids import in_rows, moved_once, round_normal
 from leadline.recipe.build import build
-from tests.core.parts import XY, XZ, YZ, circle, curve, part, polyline, sketch
+from tests.core.parts import XY, XZ, YZ, Shelf, circle, curve, part, polyline, sketch
+from tests.core.shapes import Draw
 from tests.core.test_edging import BOX, ROD
 
 SMALL = settings(max_examples=12, deadline=None)
@@ -348,3 +349,56 @@ def test_a_rod_off_the_origin_ends_on_a_face_of_another_body():
 )
 def test_an_end_that_is_not_reached_is_said(more, until, code, field):
     assert refused([sketch("s", XY, circle(10)), *more], up_to(until)) == (code, field)
+
+
+@SMALL
+@given(st.integers(1, 4), st.data())
+def test_pieces_are_dropped_by_their_middles_and_hold_through_small_changes(cuts, data):
+    """A bar of 40 mm cut by upright walls: pieces of known volumes, some of which do not stay."""
+    at = sorted(data.draw(st.lists(st.floats(4, 36), min_size=cuts, max_size=cuts)))
+    widths = np.diff([0.0, *at, 40.0])
+    assume(widths.min() > 1.5)
+    walls = [sketch("w", XY, _walls(at))]
+    gone = data.draw(st.sets(st.integers(0, cuts), max_size=cuts))
+    middles = np.cumsum([0.0, *widths[:-1]]) + widths / 2
+    dropped = [{"x": middles[k] + 0.2, "y": 10, "z": 15} for k in gone]
+    step = split({"by": "drawing", "profile": {"step": "w"}}, dropped=dropped)
+    report, bodies = done([*BOX, *walls], step)
+    assert volumes(bodies) == pytest.approx(sorted(w * 600 for k, w in enumerate(widths) if k not in gone), rel=1e-6)
+    assert sum(p["kept"] for p in report.data["parts"]) == cuts + 1 - len(gone)
+    assert sum(p["volume"] for p in report.data["parts"]) == pytest.approx(24000, rel=1e-6)
+    everywhere = [{"x": m, "y": 10, "z": 15} for m in middles]
+    assert refused([*BOX, *walls], {**step, "dropped": everywhere}) == ("no-piece-left", "dropped")
+
+
+def _walls(at):
+    d = Draw()
+    for i, x in enumerate(at):
+        d.point(f"a{i}", x, -5)
+        d.point(f"b{i}", x, 25)
+        d.line(f"l{i}", f"a{i}", f"b{i}")
+    return d
+
+
+def test_a_hole_goes_through_all_that_is_there_however_much_that_is():
+    drill = [sketch("hole", XY, circle(4, 20, 10)), {"kind": "extrude", "id": "c", "name": "Hole", "profile": {"step": "hole"}, "length": 1, "until": {"by": "all"}, "result": "cut"}]
+    for height in (0, 90):  # another block in the same place, three times as high
+        more = box("t", 0, 0, 0, 40, 20, height) if height else []
+        _, bodies = done([*BOX, *more, drill[0]], drill[1])
+        assert sum(volumes(bodies)) == pytest.approx(24000 + 800 * height - math.pi * 16 * (30 + height), rel=1e-9)
+    alone = {**drill[1], "result": "separate"}
+    _, bodies = done([*BOX, drill[0]], alone)
+    assert len(bodies) == 2
+    assert refused([drill[0]], alone) == ("nothing-ahead", "until")
+
+
+def test_what_goes_through_all_is_found_again_by_another_process():
+    hole = [sketch("hole", XY, circle(4, 20, 10)), {"kind": "extrude", "id": "c", "name": "Pin", "profile": {"step": "hole"}, "length": 1, "until": {"by": "all"}}]
+    document = part({"format": "leadline-part", "version": 1, "name": "Through", "units": "mm", "steps": [*BOX, *hole]})
+    store = Shelf()
+    first = build(document, store=store)
+    again = build(document, store=store)
+    assert [k.key for k in again.bodies] == [k.key for k in first.bodies]
+    assert again.reports["c"].data["length"] == first.reports["c"].data["length"] > 30
+    quick = build(document, quick=True)
+    assert quick.reports["c"].data["length"] == 1  # as long as it says, until the bodies before it are there

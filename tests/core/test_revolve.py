@@ -70,3 +70,32 @@ def test_what_cannot_be_turned_is_refused(draw, more, code):
     _, report = revolve(draw, **more)
     assert report.state == "failed"
     assert report.messages[0].code == code
+
+
+TURNED = {"kind": "datum", "id": "goal", "name": "Goal", "how": {"by": "angle", "plane": XZ, "axis": "y", "angle": 0}}
+
+
+@pytest.mark.parametrize("angle", [1, 40, 90, 135, 179, 180, 200, 300])
+def test_it_turns_as_far_as_to_a_plane_through_its_axis(angle):
+    """A plane stands both at an angle and half a turn further: it is reached at the first of them."""
+    goal = {**TURNED, "how": {**TURNED["how"], "angle": angle}}
+    steps = [goal, sketch("shape", XZ, circle(3, 20, 5)), {"kind": "revolve", "id": "body", "name": "Body", "profile": {"step": "shape"}, "until": {"by": "plane", "plane": {"kind": "step", "step": "goal"}}}]
+    result = build(part({"format": "leadline-part", "version": 1, "name": "Turned", "units": "mm", "steps": steps}))
+    report = result.reports["body"]
+    assert report.state == "fresh", report.messages
+    turned = report.data["numbers"]["volume"] / (2 * math.pi * 20 * math.pi * 9) * 360
+    way = angle % 180  # the profile turns one way or the other, as its plane's normal says
+    assert min(abs(turned - (way or 180)), abs(turned - (180 - way))) < 1e-6
+    end = result.bodies[0].body.face_of("body/cap/end")
+    assert len(end) == 1
+
+
+def test_it_turns_as_far_as_to_a_face_and_not_to_a_plane_beside_its_axis():
+    block = [sketch("plan", XZ, polyline((-30, -10), (0, -10), (0, 10), (-30, 10), closed=True)), {"kind": "extrude", "id": "b", "name": "B", "profile": {"step": "plan"}, "length": 50, "back": 50}]
+    ring = {"kind": "revolve", "id": "body", "name": "Body", "profile": {"step": "shape"}, "until": {"by": "face", "face": {"step": "b", "face": "b/side/e1/0"}}}
+    steps = [*block, sketch("shape", XZ, circle(3, 20, 5)), ring]
+    result = build(part({"format": "leadline-part", "version": 1, "name": "Turned", "units": "mm", "steps": steps}))
+    assert result.reports["body"].data["numbers"]["volume"] == pytest.approx(2 * math.pi * 20 * math.pi * 9 / 4, rel=1e-9)
+    ring["until"]["face"]["face"] = "b/side/e3/0"
+    (message,) = build(part({"format": "leadline-part", "version": 1, "name": "Turned", "units": "mm", "steps": steps})).reports["body"].messages
+    assert (message.code, message.place["field"]) == ("not-through-axis", "until")

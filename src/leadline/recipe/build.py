@@ -245,7 +245,7 @@ class _Build:
         if not kind_of(self.context.steps[entry.report.id]).makes_bodies:
             return
         head = {
-            "order": [b.key for b in entry.product.bodies],
+            "order": [b.key for b in entry.product.bodies], "alone": entry.product.alone,
             "own": [[b.key, b.name, b.step] for b in own],
             "checks": _of_the_kernel(entry.report.data),
             "messages": [m.stored() for m in entry.report.messages],
@@ -278,7 +278,7 @@ class _Build:
         assert isinstance(plan, Swept)
         report.data = plan.shown | head["checks"]
         report.messages = [restored(m) for m in head["messages"]]
-        alone = not kind_of(step).reads_bodies(step)
+        alone = head["alone"]
         if alone or not before:
             own = {k: at_starts(b, plan) for k, b in own.items()}
         bodies = [own.get(k) or before[k] for k in head["order"]]
@@ -302,7 +302,7 @@ class _Build:
             return plan
         bodies = [b.key for b in self.context.bodies] if kind.reads_bodies(step) else []
         whole = _hash([plan, self.quick, step.name, bodies])
-        if not kind.makes_bodies:  # nothing is planned of it: what refers to it sees its solids
+        if not kind.makes_bodies or kind.plans_by_bodies(step):  # what refers to it sees what depends on the bodies
             self.plan_keys[step.id] = whole
         return whole
 

@@ -75,6 +75,20 @@ class FaceRef(Model):
     seen: SeenFace | None = None
 
 
+class EndPlane(Model):
+    """At a plane."""
+
+    by: Literal["plane"] = "plane"
+    plane: PlaneRef
+
+
+class EndFace(Model):
+    """At the plane of a flat face."""
+
+    by: Literal["face"] = "face"
+    face: FaceRef
+
+
 class EdgeRef(Model):
     """An edge of an earlier sweep, extrusion or revolved body, by its name (the two faces that meet there)."""
 

@@ -42,6 +42,7 @@ class StepKind:
     ``gives``: what others may use it as. Of a "body" the solids are kept in the store; a "change" is one of the bodies before it.
     ``result``: the type of what views are told of its steps.
     ``reads_bodies``: whether, as a step stands, its result depends on the bodies before it.
+    ``plans_by_bodies``: whether, as a step stands, what is planned of it depends on them as well.
     ``reads_motions``: it looks among what was swept before it, whether it refers to that or not.
     ``carried``: the fields whose sources go along where the step is built again at another place.
     ``rebuilds``: the fields whose steps it builds again, so that it sees what those refer to as well.
@@ -51,6 +52,7 @@ class StepKind:
     gives: Gives
     result: type[Shown] = Shown
     reads_bodies: Callable[[Any], bool] = _never
+    plans_by_bodies: Callable[[Any], bool] = _never
     reads_motions: bool = False
     carried: tuple[str, ...] = ()
     rebuilds: tuple[str, ...] = ()

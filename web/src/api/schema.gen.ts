@@ -769,6 +769,8 @@ export interface components {
         /**
          * Chamfer
          * @description Cut off flat: by ``first`` on the face whose name comes first in the edge's, and by ``second`` on the other, or by as much.
+         *
+         *     With an ``angle`` it leans by so much out of the first face instead.
          */
         Chamfer: {
             /**
@@ -783,6 +785,11 @@ export interface components {
              * @default null
              */
             second?: number | string | null;
+            /**
+             * Angle
+             * @default null
+             */
+            angle?: number | string | null;
         };
         /** Circle */
         Circle: {
@@ -1123,7 +1130,7 @@ export interface components {
         };
         /**
          * DividedStep
-         * @description The bodies of an earlier step split by a plane, a surface or a sketch; kept are the pieces on ``both`` sides, or on one.
+         * @description The bodies of an earlier step split by a plane, a surface or a sketch; kept are the pieces on ``both`` sides, or on one, but for those ``dropped``.
          */
         DividedStep: {
             /** Id */
@@ -1150,6 +1157,11 @@ export interface components {
              * @enum {string}
              */
             keep?: "both" | "ahead" | "behind";
+            /**
+             * Dropped
+             * @default []
+             */
+            dropped?: components["schemas"]["InPiece"][];
         };
         /**
          * DrawnCut
@@ -1315,6 +1327,31 @@ export interface components {
             way?: "raised" | "sunk";
         };
         /**
+         * EndFace
+         * @description At the plane of a flat face.
+         */
+        EndFace: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "face";
+            face: components["schemas"]["FaceRef"];
+        };
+        /**
+         * EndPlane
+         * @description At a plane.
+         */
+        EndPlane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "plane";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+        };
+        /**
          * EvenRound
          * @description Rounded by one radius.
          */
@@ -1361,7 +1398,7 @@ export interface components {
              * Until
              * @default null
              */
-            until?: (components["schemas"]["UntilPlane"] | components["schemas"]["UntilFace"]) | null;
+            until?: (components["schemas"]["UntilPlane"] | components["schemas"]["UntilFace"] | components["schemas"]["UntilAll"]) | null;
             /**
              * Surface
              * @default false
@@ -1679,6 +1716,18 @@ export interface components {
              *     }
              */
             plane?: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+        };
+        /**
+         * InPiece
+         * @description A piece, by the middle that it had when it was chosen, mm: the nearest one is meant.
+         */
+        InPiece: {
+            /** X */
+            x: number | string;
+            /** Y */
+            y: number | string;
+            /** Z */
+            z: number | string;
         };
         /**
          * InRows
@@ -2574,6 +2623,8 @@ export interface components {
         /**
          * RevolveStep
          * @description A profile carried round an axis in its plane by ``angle``: the plane's own x or y, or a line of the profile's sketch.
+         *
+         *     With ``until`` it turns as far as to a plane or a flat face through its axis, in place of the ``angle``.
          */
         RevolveStep: {
             /** Id */
@@ -2601,6 +2652,11 @@ export interface components {
              * @default 360 deg
              */
             angle?: number | string;
+            /**
+             * Until
+             * @default null
+             */
+            until?: (components["schemas"]["EndPlane"] | components["schemas"]["EndFace"]) | null;
             /**
              * Result
              * @default separate
@@ -3260,6 +3316,17 @@ export interface components {
             at: number | string;
             /** Value */
             value: number | string;
+        };
+        /**
+         * UntilAll
+         * @description Through all bodies that are there before.
+         */
+        UntilAll: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "all";
         };
         /**
          * UntilFace
@@ -4029,7 +4096,17 @@ export interface components {
              * @enum {string}
              */
             kind: "divided";
-            data: components["schemas"]["BodyResult"];
+            data: components["schemas"]["DividedResult"];
+        };
+        /** DividedResult */
+        DividedResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            /** Parts */
+            parts?: components["schemas"]["PieceOfBody"][];
         };
         /** EdgesReport */
         EdgesReport: {
@@ -4533,6 +4610,22 @@ export interface components {
             pieces: components["schemas"]["PieceShown"][];
             /** Joints */
             joints: components["schemas"]["JointShown"][];
+        };
+        /**
+         * PieceOfBody
+         * @description A piece on a side that is kept: its volume (mm³), its middle, and whether it stays itself.
+         */
+        PieceOfBody: {
+            /** Volume */
+            volume: number;
+            /** Centre */
+            centre: [
+                number,
+                number,
+                number
+            ];
+            /** Kept */
+            kept: boolean;
         };
         /** PieceShown */
         PieceShown: {

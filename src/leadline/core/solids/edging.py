@@ -45,13 +45,14 @@ class Radius:
 
 @dataclass(frozen=True)
 class Chamfer:
-    """A chamfer: ``first`` mm on the face that comes first in the edge's name, ``second`` on the other."""
+    """A chamfer: ``first`` mm on the face that comes first in the edge's name, ``second`` on the other, or at an ``angle`` (rad) to the first."""
 
     first: float
     second: float
+    angle: float | None = None
 
     def scaled(self, k: float) -> Chamfer:
-        return Chamfer(self.first * k, self.second * k)
+        return Chamfer(self.first * k, self.second * k, self.angle)
 
     @property
     def most(self) -> float:
@@ -130,7 +131,10 @@ def _tried(body: Body, picked: Mapping[str, Sequence[Shape]], how: Edging, owner
 
 def _chamfer(tool: Shape, body: Body, edge: Shape, name: str, how: Chamfer) -> None:
     face = next(f for f in body.face_of(name.split("&")[0]) if any(e.IsSame(edge) for e in edges(f)))
-    tool.Add(how.first, how.second, edge, face)
+    if how.angle is None:
+        tool.Add(how.first, how.second, edge, face)
+    else:
+        tool.AddDA(how.first, how.angle, edge, face)
 
 
 def _round(tool: Shape, chain: Sequence[Shape], how: Radius) -> None:

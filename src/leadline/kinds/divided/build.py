@@ -5,17 +5,19 @@ from __future__ import annotations
 import time
 from dataclasses import replace
 
+import numpy as np
+
 from leadline.core.problems import Problem, Remedy
 from leadline.core.solids.body import Body, together
 from leadline.core.solids.splitting import Piece, box_corners, flat_cutter, split, straight_through
 from leadline.core.solids.tessellate import tessellate
 from leadline.kinds.divided.model import DividedStep, DrawnCut, PlaneCut
+from leadline.kinds.divided.result import DividedResult, PieceOfBody
 from leadline.recipe.bodies import measured
 from leadline.recipe.changing import solids_of
 from leadline.recipe.context import Context
 from leadline.recipe.products import BodyProduct, KeptBody, Product
 from leadline.recipe.results import Report
-from leadline.recipe.shown import BodyResult
 
 SIDES = {"ahead": 1, "behind": -1}
 
@@ -28,6 +30,7 @@ def build(context: Context, step: DividedStep, report: Report) -> Product:
     began = time.perf_counter()
     after: list[KeptBody] = []
     fresh: list[KeptBody] = []
+    parts: list[PieceOfBody] = []
     for kept in context.bodies:
         if kept not in own:
             after.append(kept)
@@ -36,11 +39,14 @@ def build(context: Context, step: DividedStep, report: Report) -> Product:
             pieces = split(kept.body, _cutter(context, step, kept.body))
         except Problem as problem:
             raise problem.after("", field="cut") from None
-        for piece in _wanted(pieces, step):
+        on_side = _wanted(pieces, step)
+        gone = _dropped(context, step, on_side)
+        parts += [{"volume": p.body.volume(), "centre": p.body.centre(), "kept": i not in gone} for i, p in enumerate(on_side)]
+        for piece in (p for i, p in enumerate(on_side) if i not in gone):
             fresh.append(KeptBody(f"{report.key}-{len(fresh)}", piece.body.name, kept.step, piece.body, tessellate(piece.body)))
             after.append(fresh[-1])
     context.kernel_seconds += time.perf_counter() - began
-    report.data = BodyResult(result=measured([k.body for k in fresh]))
+    report.data = DividedResult(result=measured([k.body for k in fresh]), parts=parts)
     report.figure = f"{len(fresh)} piece{'' if len(fresh) == 1 else 's'}"
     return BodyProduct(None, after, False)
 
@@ -52,6 +58,18 @@ def _wanted(pieces: list[Piece], step: DividedStep) -> list[Piece]:
     if not kept:
         raise Problem("no-such-side", f"No piece lies {step.keep} of what splits the body alone.", "Keep the pieces on both sides.", field="keep").mended(Remedy("Keep both sides", {"keep": "both"}))
     return [replace(kept[0], body=replace(kept[0].body, name=_plain(kept[0])))] if len(kept) == 1 else kept
+
+
+def _dropped(context: Context, step: DividedStep, pieces: list[Piece]) -> set[int]:
+    """Which of the pieces are not to stay: for each place that is given the one whose middle is nearest. Raises Problem when none is left."""
+    middles = np.array([p.body.centre() for p in pieces])
+    gone = set()
+    for place in step.dropped:
+        at = np.array([context.value(v, "length", axis) for v, axis in zip((place.x, place.y, place.z), "XYZ", strict=True)])
+        gone.add(int(np.linalg.norm(middles - at, axis=1).argmin()))
+    if len(gone) == len(pieces):
+        raise Problem("no-piece-left", "All pieces are dropped.", "Keep one of them.", field="dropped").mended(Remedy("Keep all pieces", {"dropped": []}))
+    return gone
 
 
 def _plain(piece: Piece) -> str:

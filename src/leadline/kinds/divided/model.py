@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.marks import Refers
+from leadline.core.marks import Length, Refers
 from leadline.core.sketch.model import Id, Model
 from leadline.recipe.inputs import BaseStep, PlaneRef, ProfileRef
 
@@ -35,10 +35,19 @@ class DrawnCut(Model):
 Cut = Annotated[PlaneCut | SurfaceCut | DrawnCut, Field(discriminator="by")]
 
 
+class InPiece(Model):
+    """A piece, by the middle that it had when it was chosen, mm: the nearest one is meant."""
+
+    x: Length
+    y: Length
+    z: Length
+
+
 class DividedStep(BaseStep):
-    """The bodies of an earlier step split by a plane, a surface or a sketch; kept are the pieces on ``both`` sides, or on one."""
+    """The bodies of an earlier step split by a plane, a surface or a sketch; kept are the pieces on ``both`` sides, or on one, but for those ``dropped``."""
 
     kind: Literal["divided"] = "divided"
     body: Annotated[Id, Refers("body")]
     cut: Cut
     keep: Literal["both", "ahead", "behind"] = "both"
+    dropped: Annotated[list[InPiece], Field(max_length=200)] = []

@@ -27,7 +27,13 @@ class UntilFace(Model):
     short: Length = 0.0
 
 
-Until = Annotated[UntilPlane | UntilFace, Field(discriminator="by")]
+class UntilAll(Model):
+    """Through all bodies that are there before."""
+
+    by: Literal["all"] = "all"
+
+
+Until = Annotated[UntilPlane | UntilFace | UntilAll, Field(discriminator="by")]
 
 
 class ExtrudeStep(BaseStep):

@@ -19,6 +19,7 @@ from leadline.core.units import format_angle
 from leadline.kinds.revolve.model import RevolveStep
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
+from leadline.recipe.inputs import EndFace, EndPlane
 from leadline.recipe.products import Product, Swept
 from leadline.recipe.results import Report
 from leadline.recipe.section_report import describe, swept
@@ -54,7 +55,7 @@ def _axis(context: Context, step: RevolveStep) -> tuple[Array, Array]:
 
 def _turn(context: Context, step: RevolveStep, plane: Plane, regions: list[Region]) -> tuple[Turn, Array]:
     """The turn, and the middle (2,) of the profile, by area."""
-    angle = context.value(step.angle, "angle", "Angle")
+    angle = FULL if step.until is not None else context.value(step.angle, "angle", "Angle")
     if not 1e-6 < angle <= FULL * (1 + ROUND):
         raise Problem("bad-size", f"The profile is turned by {degrees(angle)}.", "Give over 0° and up to 360°.", field="angle")
     start, end = _axis(context, step)
@@ -70,7 +71,30 @@ def _turn(context: Context, step: RevolveStep, plane: Plane, regions: list[Regio
     middle = moments[1:3] / moments[0]
     point, axis = axis_in_space(plane, start, end)
     outward = plane.direction(side * math.copysign(1.0, float((middle - start) @ side)))
-    return Turn(point, travel(plane, axis, outward), angle, angle >= FULL * (1 - ROUND)), middle
+    about = travel(plane, axis, outward)
+    if step.until is not None:
+        angle = _angle_to(_goal(context, step.until), point, about, outward)
+    return Turn(point, about, angle, angle >= FULL * (1 - ROUND)), middle
+
+
+def _goal(context: Context, until: EndPlane | EndFace) -> Plane:
+    """The plane at which it is to end. Raises Problem."""
+    try:
+        return context.plane(until.plane) if isinstance(until, EndPlane) else context.face(until.face.step, until.face.face, until.face.seen)
+    except Problem as problem:
+        raise problem.after("", field="until") from None
+
+
+def _angle_to(goal: Plane, point: Array, axis: Array, outward: Array) -> float:
+    """By how much (rad) what lies ``outward`` of an axis turns about it until it lies on a plane. Raises Problem when that does not hold the axis."""
+    if abs(float(goal.normal @ axis)) > ROUND or abs(float(goal.height(point))) > TOUCH:
+        raise Problem(
+            "not-through-axis", "Where it is to end does not go through the axis that the profile turns about.", "Pick a plane or face that does, or give an angle.",
+            field="until",
+        )  # fmt: skip
+    ahead = float(goal.normal @ np.cross(axis, outward))
+    angle = math.atan2(-float(goal.normal @ outward), ahead) % math.pi
+    return angle if angle > TOUCH else math.pi
 
 
 def _plan(context: Context, step: RevolveStep, plane: Plane, regions: list[Region], turn: Turn, middle: Array) -> Swept:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import math
 import time
 
-from leadline.core.problems import Problem, Remedy, at_most, mm
+from leadline.core.problems import Problem, Remedy, at_most, degrees, mm
 from leadline.core.solids.edging import Chamfer, Edging, Radius, edged, length_of, sharp_edges
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.units import format_length
@@ -14,6 +15,8 @@ from leadline.recipe.bodies import measured
 from leadline.recipe.context import Context
 from leadline.recipe.products import BodyProduct, KeptBody, Product
 from leadline.recipe.results import Report
+
+SLANT = math.radians(1)  # of a chamfer at least, out of either face
 
 
 def build(context: Context, step: RoundingStep, report: Report) -> Product:
@@ -69,6 +72,11 @@ def _how(context: Context, step: RoundingStep, length: float) -> Edging:
             raise Problem("off-path", f"The edges are {mm(length)} long.", f"Give places from 0 to {mm(length, 6)}, or in %.", field="how")
         return Radius(points)
     first = _size(context, how.first, "Size of the chamfer")
+    if how.angle not in (None, ""):
+        angle = context.value(how.angle or 0, "angle", "Angle")
+        if not SLANT <= angle <= math.pi / 2 - SLANT:
+            raise Problem("bad-size", f"A chamfer cannot lean by {degrees(angle)}.", f"Give {degrees(SLANT)} to {degrees(math.pi / 2 - SLANT)}.", field="how")
+        return Chamfer(first, first * math.tan(angle), angle)
     return Chamfer(first, first if how.second in (None, "") else _size(context, how.second or 0, "Size on the other face"))
 
 
@@ -78,7 +86,8 @@ def _smaller(how: Edging, scale: float | None) -> list[Remedy]:
         return []
     title = f"Make it {mm(how.most * scale, 3)}"
     if isinstance(how, Chamfer):
-        return [Remedy(title, {"how": {"by": "chamfer", "first": at_most(how.first * scale), "second": at_most(how.second * scale)}})]
+        second = {"second": at_most(how.second * scale)} if how.angle is None else {"angle": f"{math.degrees(how.angle):.9g} deg"}
+        return [Remedy(title, {"how": {"by": "chamfer", "first": at_most(how.first * scale), **second}})]
     if len(how.points) > 1:
         return []
     return [Remedy(title, {"how": {"by": "even", "radius": at_most(how.most * scale)}})]

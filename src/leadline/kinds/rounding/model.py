@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.marks import Length
+from leadline.core.marks import Angle, Length
 from leadline.core.sketch.model import Model
 from leadline.recipe.inputs import BaseStep, EdgeRef, Points, RadiusPoint
 
@@ -26,11 +26,15 @@ class VaryingRound(Model):
 
 
 class Chamfer(Model):
-    """Cut off flat: by ``first`` on the face whose name comes first in the edge's, and by ``second`` on the other, or by as much."""
+    """Cut off flat: by ``first`` on the face whose name comes first in the edge's, and by ``second`` on the other, or by as much.
+
+    With an ``angle`` it leans by so much out of the first face instead.
+    """
 
     by: Literal["chamfer"] = "chamfer"
     first: Length
     second: Length | None = None
+    angle: Angle | None = None
 
 
 class RoundingStep(BaseStep):

@@ -1,5 +1,6 @@
 /** The body that is split, what splits it, and which pieces stay. */
-import { SegmentedControl } from "@mantine/core";
+import { Checkbox, SegmentedControl } from "@mantine/core";
+import type { StepReport } from "../../api/types";
 import { BodyCard } from "../../slip/BodyCard";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
@@ -8,6 +9,7 @@ import { SourcePick } from "../../slip/SourcePick";
 import { bodySources } from "../../state/bodies";
 import { isDrawn } from "../../state/drawings";
 import { stepsBefore, usePart } from "../../state/part";
+import { volume } from "../../ui/format";
 import type { DividedStep } from "./step";
 
 type Cut = DividedStep["cut"];
@@ -23,7 +25,32 @@ const KEPT = [
   { value: "behind", label: "Behind" },
 ];
 
-export function DividedCards({ step }: { step: DividedStep }) {
+type Piece = NonNullable<StepReport["data"]["parts"]>[number];
+
+/** The pieces on the sides that are kept, each of which may be dropped by itself. */
+function PieceRows({ step, pieces }: { step: DividedStep; pieces: Piece[] }) {
+  const draft = useDraft<DividedStep>(step.id);
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const toggle = (i: number) => {
+    const gone = pieces.filter((p, k) => (k === i ? p.kept : !p.kept));
+    draft.commit(pieces[i]!.kept ? "Drop a piece" : "Keep a piece", {
+      dropped: gone.map(({ centre: [x, y, z] }) => ({ x: `${x} mm`, y: `${y} mm`, z: `${z} mm` })),
+    });
+  };
+  if (pieces.length < 2) return null;
+  return pieces.map((p, i) => (
+    <Checkbox
+      key={i}
+      mt={6}
+      size="xs"
+      label={`Piece ${i + 1}, ${volume(p.volume, units)}`}
+      checked={p.kept}
+      onChange={() => toggle(i)}
+    />
+  ));
+}
+
+export function DividedCards({ step, report }: { step: DividedStep; report: StepReport | undefined }) {
   const draft = useDraft<DividedStep>(step.id);
   const part = usePart((s) => s.document)!;
   const begin = (by: string): Cut => {
@@ -75,8 +102,9 @@ export function DividedCards({ step }: { step: DividedStep }) {
           aria-label="Pieces that are kept"
           data={KEPT}
           value={step.keep}
-          onChange={(keep) => draft.commit("Keep other pieces", { keep: keep as DividedStep["keep"] })}
+          onChange={(keep) => draft.commit("Keep other pieces", { keep: keep as DividedStep["keep"], dropped: [] })}
         />
+        <PieceRows step={step} pieces={report?.data.parts ?? []} />
       </Card>
     </>
   );

@@ -21,5 +21,6 @@ export function newDivided(part: Part, result: BuildData | null, selected: strin
       plane: plane === undefined ? { kind: "principal", plane: "YZ" } : { kind: "step", step: plane.id },
     },
     keep: "both",
+    dropped: [],
   };
 }

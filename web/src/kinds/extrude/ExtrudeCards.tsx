@@ -1,27 +1,23 @@
 /** A profile carried straight: how far, and to what. */
-import { Button, SegmentedControl, Switch } from "@mantine/core";
+import { Switch } from "@mantine/core";
 import type { ExtrudeStep } from "./step";
-import { askFace } from "../../slip/askFace";
 import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview } from "../../slip/draft";
+import { EndPick } from "../../slip/EndPick";
 import { ExpressionField } from "../../ui/ExpressionField";
-import { PlanePick } from "../../slip/PlanePick";
 import { RegionPick } from "../../slip/RegionPick";
 import { ResultPick } from "../../slip/ResultPick";
 import { SourcePick } from "../../slip/SourcePick";
-import { faceTitle } from "../../state/faceTitle";
-import { faceRef } from "../../state/pickedFace";
 import { usePart } from "../../state/part";
-import { useView } from "../../state/view";
 
 type Until = NonNullable<ExtrudeStep["until"]>;
 
 const ENDS = [
-  { value: "length", label: "At a length" },
+  { value: "", label: "At a length" },
   { value: "plane", label: "At a plane" },
   { value: "face", label: "At a face" },
+  { value: "all", label: "Through all" },
 ];
-const PICKING = "Pick the face that it ends at";
 
 export function ExtrudeCards({ step }: { step: ExtrudeStep }) {
   const draft = useDraft<ExtrudeStep>(step.id);
@@ -42,7 +38,21 @@ export function ExtrudeCards({ step }: { step: ExtrudeStep }) {
         />
       </Card>
       <Card title="Length">
-        <EndPick step={step} />
+        <EndPick
+          owner={step.id}
+          ends={ENDS}
+          value={step.until}
+          onPick={(until, by) =>
+            draft.commit("End somewhere else", {
+              until:
+                until !== null
+                  ? ({ ...until, short: shortOf(step) } as ExtrudeStep["until"])
+                  : by === "all"
+                    ? { by: "all" }
+                    : null,
+            })
+          }
+        />
         {step.until === null ? (
           <ExpressionField
             label="Forward"
@@ -52,7 +62,7 @@ export function ExtrudeCards({ step }: { step: ExtrudeStep }) {
             onCommit={(v) => draft.commit("Change length", { length: v ?? 0 })}
           />
         ) : (
-          <UntilFields step={step} until={step.until} />
+          step.until.by !== "all" && <ShortField step={step} until={step.until} />
         )}
         <ExpressionField
           label="Behind"
@@ -76,50 +86,18 @@ export function ExtrudeCards({ step }: { step: ExtrudeStep }) {
   );
 }
 
-/** An end at a face waits until one is clicked. */
-function EndPick({ step }: { step: ExtrudeStep }) {
-  const draft = useDraft<ExtrudeStep>(step.id);
-  const waiting = useView((s) => s.pick?.label === PICKING);
-  const ask = () =>
-    askFace(step.id, PICKING, (_, face) =>
-      draft.commit("End at a face", { until: { by: "face", face: faceRef(face), short: step.until?.short ?? 0 } }),
-    );
-  const choose = (by: string) => {
-    if (by === "face") return ask();
-    const plane: Until = { by: "plane", plane: { kind: "principal", plane: "XY" }, short: step.until?.short ?? 0 };
-    draft.commit("End somewhere else", { until: by === "plane" ? plane : null });
-  };
-  return (
-    <>
-      <SegmentedControl aria-label="Where it ends" data={ENDS} value={step.until?.by ?? "length"} onChange={choose} />
-      {(waiting || step.until?.by === "face") && (
-        <Button size="compact-sm" variant={waiting ? "filled" : "default"} aria-pressed={waiting} onClick={ask}>
-          {waiting || step.until?.by !== "face" ? "Click it in the stage…" : faceTitle(step.until.face.face)}
-        </Button>
-      )}
-    </>
-  );
-}
+const shortOf = (step: ExtrudeStep) => (step.until !== null && step.until.by !== "all" ? step.until.short : 0);
 
-function UntilFields({ step, until }: { step: ExtrudeStep; until: Until }) {
+function ShortField({ step, until }: { step: ExtrudeStep; until: Exclude<Until, { by: "all" }> }) {
   const draft = useDraft<ExtrudeStep>(step.id);
   const units = usePart((s) => s.document?.units ?? "mm");
   return (
-    <>
-      {until.by === "plane" && (
-        <PlanePick
-          label="Plane where it ends"
-          value={until.plane}
-          onPick={(plane) => draft.commit("Pick a plane", { until: { ...until, plane } })}
-        />
-      )}
-      <ExpressionField
-        label="Short of it"
-        unit={units}
-        value={until.short}
-        onPreview={(v) => draft.preview({ until: { ...until, short: v ?? 0 } })}
-        onCommit={(v) => draft.commit("Stay short of it", { until: { ...until, short: v ?? 0 } })}
-      />
-    </>
+    <ExpressionField
+      label="Short of it"
+      unit={units}
+      value={until.short}
+      onPreview={(v) => draft.preview({ until: { ...until, short: v ?? 0 } })}
+      onCommit={(v) => draft.commit("End short of it", { until: { ...until, short: v ?? 0 } })}
+    />
   );
 }

@@ -4,11 +4,18 @@ import type { RevolveStep } from "./step";
 import { stepOf, usePart } from "../../state/part";
 import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview } from "../../slip/draft";
+import { EndPick } from "../../slip/EndPick";
 import { ExpressionField } from "../../ui/ExpressionField";
 import { RegionPick } from "../../slip/RegionPick";
 import { ResultPick } from "../../slip/ResultPick";
 import { SourcePick } from "../../slip/SourcePick";
 import { isDrawn } from "../../state/drawings";
+
+const ENDS = [
+  { value: "", label: "At an angle" },
+  { value: "plane", label: "At a plane" },
+  { value: "face", label: "At a face" },
+];
 
 export function RevolveCards({ step }: { step: RevolveStep }) {
   const draft = useDraft<RevolveStep>(step.id);
@@ -45,13 +52,21 @@ export function RevolveCards({ step }: { step: RevolveStep }) {
           value={step.axis}
           onChange={(axis) => axis !== null && draft.commit("Pick axis", { axis })}
         />
-        <ExpressionField
-          label="Angle"
-          unit="°"
-          value={step.angle}
-          onPreview={(v) => draft.preview({ angle: v ?? 0 })}
-          onCommit={(v) => draft.commit("Change angle", { angle: v ?? 0 })}
+        <EndPick
+          owner={step.id}
+          ends={ENDS}
+          value={step.until}
+          onPick={(until) => draft.commit("End somewhere else", { until })}
         />
+        {step.until === null && (
+          <ExpressionField
+            label="Angle"
+            unit="°"
+            value={step.angle}
+            onPreview={(v) => draft.preview({ angle: v ?? 0 })}
+            onCommit={(v) => draft.commit("Change angle", { angle: v ?? 0 })}
+          />
+        )}
       </Card>
       <Card title="Result">
         <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />

@@ -16,6 +16,7 @@ export function newRevolve(part: Part, profile: string): RevolveStep {
     profile: { step: profile, regions: null },
     axis: line?.id ?? "y",
     angle: "360 deg",
+    until: null,
     result: "separate",
   };
 }

@@ -87,7 +87,7 @@ function How({ step, draft }: Shared) {
   const size = how.by === "even" ? how.radius : how.by === "chamfer" ? how.first : (how.points[0]?.value ?? 2);
   const choose = (by: string) => {
     if (by === "even") set("One radius", { by, radius: size });
-    else if (by === "chamfer") set("Chamfer", { by, first: size, second: null });
+    else if (by === "chamfer") set("Chamfer", { by, first: size, second: null, angle: null });
     else
       set("Radii along the edges", {
         by: "table",
@@ -129,13 +129,23 @@ function How({ step, draft }: Shared) {
             onCommit={(v) => set("Change size", { ...how, first: v ?? 0 })}
           />
           <ExpressionField
-            label="On the other face"
-            unit={units}
-            value={how.second}
-            empty="the same"
+            label="Angle"
+            unit="°"
+            value={how.angle}
+            empty="none"
             onPreview={() => undefined}
-            onCommit={(second) => set("Change size on the other face", { ...how, second })}
+            onCommit={(angle) => set("Change angle", { ...how, angle })}
           />
+          {how.angle === null && (
+            <ExpressionField
+              label="On the other face"
+              unit={units}
+              value={how.second}
+              empty="the same"
+              onPreview={() => undefined}
+              onCommit={(second) => set("Change size on the other face", { ...how, second })}
+            />
+          )}
         </>
       )}
     </>

@@ -26,6 +26,6 @@ export const commands: Command[] = [
     title: "Chamfer edges",
     detail: "Cut off flat, by one size or two",
     intent: "Shape",
-    run: () => addRound({ by: "chamfer", first: 1, second: null }),
+    run: () => addRound({ by: "chamfer", first: 1, second: null, angle: null }),
   },
 ];

@@ -1,0 +1,47 @@
+/** Where what is carried along ends: at a size, at a plane, or at a face, which waits until one is clicked. */
+import { Button, SegmentedControl } from "@mantine/core";
+import type { FaceProfile, PlaneRef } from "../api/types";
+import { faceTitle } from "../state/faceTitle";
+import { faceRef } from "../state/pickedFace";
+import { useView } from "../state/view";
+import { askFace } from "./askFace";
+import { PlanePick } from "./PlanePick";
+
+export type End = { by: "plane"; plane: PlaneRef } | { by: "face"; face: FaceProfile };
+
+const PICKING = "Pick the face that it ends at";
+
+interface Props {
+  owner: string;
+  /** What there is to choose from; "" stands for none. */
+  ends: { value: string; label: string }[];
+  value: End | { by: "all" } | null;
+  /** The end that was picked; null, with which of `ends` it is, for one that is neither a plane nor a face. */
+  onPick: (end: End | null, by: string) => void;
+}
+
+export function EndPick({ owner, ends, value, onPick }: Props) {
+  const waiting = useView((s) => s.pick?.label === PICKING);
+  const ask = () => askFace(owner, PICKING, (_, face) => onPick({ by: "face", face: faceRef(face) }, "face"));
+  const choose = (by: string) => {
+    if (by === "face") return ask();
+    onPick(by === "plane" ? { by: "plane", plane: { kind: "principal", plane: "XY" } } : null, by);
+  };
+  return (
+    <>
+      <SegmentedControl aria-label="Where it ends" data={ends} value={value?.by ?? ""} onChange={choose} />
+      {(waiting || value?.by === "face") && (
+        <Button size="compact-sm" variant={waiting ? "filled" : "default"} aria-pressed={waiting} onClick={ask}>
+          {waiting || value?.by !== "face" ? "Click it in the stage…" : faceTitle(value.face.face)}
+        </Button>
+      )}
+      {value?.by === "plane" && (
+        <PlanePick
+          label="Plane where it ends"
+          value={value.plane}
+          onPick={(plane) => onPick({ by: "plane", plane }, "plane")}
+        />
+      )}
+    </>
+  );
+}
