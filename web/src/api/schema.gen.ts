@@ -1369,7 +1369,7 @@ export interface components {
          * @description A profile carried straight along its plane's normal, ``length`` forward and ``back`` behind.
          *
          *     With ``until`` it goes up to there in place of the ``length``, also where that lies behind the profile. As a ``surface`` the profile's
-         *     outlines are carried, open ones too.
+         *     outlines are carried, open ones too. With a ``taper`` its sides lean outward by that angle, inward under zero, from the profile to its end.
          */
         ExtrudeStep: {
             /** Id */
@@ -1399,6 +1399,11 @@ export interface components {
              * @default null
              */
             until?: (components["schemas"]["UntilPlane"] | components["schemas"]["UntilFace"] | components["schemas"]["UntilAll"]) | null;
+            /**
+             * Taper
+             * @default 0
+             */
+            taper?: number | string;
             /**
              * Surface
              * @default false

@@ -14,8 +14,9 @@ from leadline.core.paths.pieces import LinePiece
 from leadline.core.problems import Problem, mm
 from leadline.core.solids.trimming import EndCut
 from leadline.core.sweep.motion import Motion
-from leadline.core.units import format_length
+from leadline.core.units import format_angle, format_length
 from leadline.kinds.extrude.model import ExtrudeStep, UntilAll, UntilFace, UntilPlane
+from leadline.kinds.extrude.tapered import tapered
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
 from leadline.recipe.products import Product, Swept
@@ -39,7 +40,8 @@ class _Reach:
 def build(context: Context, step: ExtrudeStep, report: Report) -> Product:
     plane, regions = context.profile(step.profile, step.surface)
     reach = _reach(context, step, plane, regions)
-    extrude_plan = _plan(context, step.id, plane, regions, reach)
+    taper = context.value(step.taper, "angle", "Taper")
+    extrude_plan = _plan(context, step.id, plane, regions, reach) if abs(taper) < FLAT else _leaning(context, step, plane, regions, reach, taper)
     report.figure, report.data = extrude_plan.figure, extrude_plan.shown
     if context.quick:
         return extrude_plan
@@ -61,6 +63,17 @@ def _plan(context: Context, owner: str, plane: Plane, regions: list[Region], rea
     title = describe(regions, None, unit)
     text = f"{title}, {format_length(forward + back, unit)}"
     return swept(owner, motion, regions, text, title, moving=context.moving)
+
+
+def _leaning(context: Context, step: ExtrudeStep, plane: Plane, regions: list[Region], reach: _Reach, taper: float) -> Swept:
+    """The plan of an extrusion whose sides lean. Raises Problem."""
+    unit = context.scope.unit
+    if reach.back > FLAT or reach.cut is not None or reach.forward < FLAT:
+        raise Problem("taper-ahead", "Sides lean on an extrusion that goes straight ahead from its profile to a level end.", "Take the taper or the length behind away.", field="taper")
+    motion, region = tapered(plane, regions, reach.forward, taper)
+    title = describe(regions, None, unit)
+    text = f"{title}, {format_length(reach.forward, unit)}, {format_angle(taper)} taper"
+    return swept(step.id, motion, [region], text, title, moving=context.moving)
 
 
 def _reach(context: Context, step: ExtrudeStep, plane: Plane, regions: Sequence[Region]) -> _Reach:

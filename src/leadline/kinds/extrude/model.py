@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.marks import Length
+from leadline.core.marks import Angle, Length
 from leadline.core.sketch.model import Model
 from leadline.recipe.inputs import BaseStep, FaceRef, PlaneRef, ProfileRef, ResultMode
 
@@ -40,7 +40,7 @@ class ExtrudeStep(BaseStep):
     """A profile carried straight along its plane's normal, ``length`` forward and ``back`` behind.
 
     With ``until`` it goes up to there in place of the ``length``, also where that lies behind the profile. As a ``surface`` the profile's
-    outlines are carried, open ones too.
+    outlines are carried, open ones too. With a ``taper`` its sides lean outward by that angle, inward under zero, from the profile to its end.
     """
 
     kind: Literal["extrude"] = "extrude"
@@ -48,5 +48,6 @@ class ExtrudeStep(BaseStep):
     length: Length
     back: Length = 0.0
     until: Until | None = None
+    taper: Angle = 0.0
     surface: bool = False
     result: ResultMode = "separate"

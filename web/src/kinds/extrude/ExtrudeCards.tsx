@@ -5,6 +5,7 @@ import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview } from "../../slip/draft";
 import { EndPick } from "../../slip/EndPick";
 import { ExpressionField } from "../../ui/ExpressionField";
+import { More } from "../../slip/More";
 import { RegionPick } from "../../slip/RegionPick";
 import { ResultPick } from "../../slip/ResultPick";
 import { SourcePick } from "../../slip/SourcePick";
@@ -71,6 +72,15 @@ export function ExtrudeCards({ step }: { step: ExtrudeStep }) {
           onPreview={(v) => draft.preview({ back: v ?? 0 })}
           onCommit={(v) => draft.commit("Change length behind", { back: v ?? 0 })}
         />
+        <More label="Leaning sides" open={step.taper !== 0}>
+          <ExpressionField
+            label="Outward by"
+            unit="°"
+            value={step.taper}
+            onPreview={(v) => draft.preview({ taper: v ?? 0 })}
+            onCommit={(v) => draft.commit("Change taper", { taper: v ?? 0 })}
+          />
+        </More>
         <Switch
           mt={6}
           size="xs"

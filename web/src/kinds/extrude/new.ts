@@ -13,6 +13,7 @@ export function newExtrude(part: Part, profile: string): ExtrudeStep {
     length: 20,
     back: 0,
     until: null,
+    taper: 0,
     surface: false,
     result: "separate",
   };
