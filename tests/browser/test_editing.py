@@ -137,7 +137,7 @@ def test_a_fold_is_told_with_place_and_way_out_and_the_message_goes_there(editor
     expect(message).to_contain_text("6 mm to its inner side")
     expect(message).to_contain_text("radius 5 mm")
     expect(message).to_contain_text("Smallest bend radius")
-    message.get_by_role("button").click()
+    message.get_by_title("Go there").click()
     readout = page.get_by_test_id("station-readout")
     expect(readout).to_contain_text("bend 5 mm")
     page.get_by_role("button", name="Build it all the same").click()

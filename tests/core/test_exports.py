@@ -1,6 +1,7 @@
 """Files handed over, read back by other readers than the program's own."""
 
 import io
+import math
 import re
 import zipfile
 from pathlib import Path
@@ -8,12 +9,14 @@ from xml.etree import ElementTree
 
 import numpy as np
 import pytest
+import shapely
 import trimesh
 
+from leadline.core.problems import Problem
 from leadline.exports.formats import Look, export
 from leadline.recipe.build import build
 from leadline.recipe.colours import PALETTE
-from tests.core.parts import XY, circle, part, sketch
+from tests.core.parts import XY, XZ, circle, part, polyline, sketch
 from tests.core.test_edging import BOX
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -92,3 +95,57 @@ def test_a_gltf_has_the_colours_as_light(files, tmp_path):
 def test_the_colours_of_files_are_those_of_the_stage():
     shown = dict(re.findall(r'(\w+): "(#[0-9a-f]{6})"', (ROOT / "web/src/stage/bodyColours.ts").read_text()))
     assert shown == PALETTE
+
+
+def drawn(data):
+    """Of each view of an SVG file the visible and the hidden lines, as an independent reader finds them: x to the right, y up."""
+    root = ElementTree.fromstring(data)
+    views = {}
+    for group in root.iter("{http://www.w3.org/2000/svg}g"):
+        right, down = (float(v) for v in re.search(r"translate\((\S+) (\S+)\)", group.get("transform")).groups())
+        paths = {}
+        for path in group:
+            lines = [[tuple(map(float, p.split())) for p in run.split("L")] for run in path.get("d").split("M")[1:]]
+            paths[path.get("class")] = shapely.MultiLineString([[(x + right, y + down) for x, y in line] for line in lines])
+        views[group.get("id")] = paths
+    size = [float(root.get(k).removesuffix("mm")) for k in ("width", "height")]
+    return views, size
+
+
+@pytest.mark.parametrize("bore", [3.0, 7.5])
+def test_four_views_at_full_size_with_hidden_lines(bore):
+    """A block of 40 x 20 x 30 with a round hole from its front to its back."""
+    steps = [
+        sketch("plan", XY, polyline((0, 0), (40, 0), (40, 20), (0, 20), closed=True)),
+        {"kind": "extrude", "id": "b", "name": "Block", "profile": {"step": "plan"}, "length": 30},
+        sketch("hole", XZ, circle(bore, 12, 15)), {"kind": "extrude", "id": "h", "name": "Hole", "profile": {"step": "hole"}, "length": 5, "back": 30, "result": "cut"},
+    ]  # fmt: skip
+    views, size = drawn(export(build(part({"format": "leadline-part", "version": 1, "name": "Block <1>", "units": "mm", "steps": steps})), "svg"))
+
+    def lengths(name):
+        visible = views[name]["visible"]
+        return shapely.unary_union(visible).length, shapely.unary_union(views[name]["hidden"]).difference(visible.buffer(0.01)).length
+
+    assert lengths("front") == pytest.approx((140 + 2 * math.pi * bore, 0), rel=2e-3, abs=0.1)
+    assert lengths("top") == pytest.approx((120, 2 * 20), rel=2e-3, abs=0.1)
+    assert lengths("left") == pytest.approx((100, 2 * 20), rel=2e-3, abs=0.1)
+    boxes = {name: shapely.union_all(list(own.values())).bounds for name, own in views.items()}
+    assert [boxes["top"][k] for k in (0, 2)] == pytest.approx([boxes["front"][k] for k in (0, 2)], abs=0.01)  # the views stand in line
+    assert [boxes["left"][k] for k in (1, 3)] == pytest.approx([boxes["front"][k] for k in (1, 3)], abs=0.01)
+    assert boxes["top"][1] > boxes["front"][3]
+    assert boxes["left"][0] > boxes["front"][2]
+    low, high = np.min([b[:2] for b in boxes.values()], axis=0), np.max([b[2:] for b in boxes.values()], axis=0)
+    assert low == pytest.approx([10, 10], abs=0.01)
+    assert high == pytest.approx(np.array(size) - 10, abs=0.01)
+
+
+def test_copies_are_drawn_and_too_many_are_refused():
+    peg = [sketch("peg", XY, circle(2)), {"kind": "extrude", "id": "p", "name": "Peg", "profile": {"step": "peg"}, "length": 5}]
+    rows = {"kind": "arranged", "id": "r", "name": "Rows", "source": "p", "plane": XY, "how": {"by": "rows", "count": 4, "spacing": 10, "count_y": 3, "spacing_y": 10}}
+    document = {"format": "leadline-part", "version": 1, "name": "Pegs", "units": "mm", "steps": [*peg, rows]}
+    views, _ = drawn(export(build(part(document)), "svg"))
+    assert len(shapely.union_all(views["top"]["visible"].buffer(0.01)).geoms) == 12
+    rows["how"]["count"] = 400
+    with pytest.raises(Problem, match="too many to be drawn") as refusal:
+        export(build(part(document)), "svg")
+    assert refusal.value.message.code == "too-many-copies"

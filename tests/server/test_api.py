@@ -400,4 +400,4 @@ def test_bodies_come_from_a_file_that_is_kept_once_and_goes_along_in_the_part_fi
     assert built(again["id"])["result"]["bodies"][0]["mesh"]
     missing = opened(client, {**document, "steps": [{**kept, "file": "0" * 64}]})
     assert built(missing["id"])["result"]["steps"]["in"]["messages"][0]["code"] == "file-gone"
-    refused(client.post("/api/files", data=b"x" * (FILE_BYTES + 1)), 422)
+    refused(client.post("/api/files", data=b"x" * (FILE_BYTES + 1)), 413)

@@ -5,6 +5,7 @@ import signal
 import subprocess
 import sys
 import time
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 
 import pytest
@@ -124,7 +125,8 @@ def test_jobs_are_done_by_a_machine_of_its_own_also_when_one_dies(sides, databas
     first.wait()
     with services.database.session.begin() as session:  # the time in which a machine has to show life is over
         session.execute(text("update procrastinate_workers set last_heartbeat = now() - interval '1 hour'"))
-    jobs.work(replace(services.settings, builders=1), until_done=True)
+    with ThreadPoolExecutor(1) as pool:  # in a thread of its own: this one may have the event loop of a browser that was driven in it
+        pool.submit(jobs.work, replace(services.settings, builders=1), until_done=True).result()
     assert ask("select count(*) from procrastinate_jobs") == 0
     for part_id in ids:
         assert services.parts.picture(part_id) is not None
