@@ -114,7 +114,9 @@ function Lanes({
   const chosen = useView((s) => s.lanes);
   const marksOf = (name: LaneName, row: number) =>
     step === undefined ? [] : (roomOf(step.kind)?.marks?.(step, name, row, data, units) ?? []);
-  const open = LANE_NAMES.map((l) => l.name).filter((name) => chosen[name] ?? speaks(name, data));
+  const open = LANE_NAMES.map((l) => l.name).filter(
+    (name) => chosen[name] ?? (speaks(name, data) || marksOf(name, 0).some((m) => m.fixed !== true)),
+  );
   const shown = open.flatMap((name) => laneData(name, data, units).map((lane, row) => ({ lane, row })));
   const laneHeight = Math.max(30, (height - 46) / Math.max(1, shown.length + clears.length));
   const x = data.lanes.station.map((s) => inUnits(s, units));
