@@ -113,7 +113,7 @@ def test_a_loft_is_made_hollow_with_its_end_left_open(editor: Editor, page: Page
     page.mouse.click(x, y)
     expect(page.get_by_label("Close face 1")).to_be_visible()
     editor.wait_built()
-    assert editor.document()["steps"][-1]["opened"] == [{"step": "loft1", "face": "loft1/cap/end"}]
+    assert editor.document()["steps"][-1]["opened"] == [{"step": "loft1", "face": "loft1/cap/end", "seen": None}]
     assert editor.number("Volume") * 1000 == pytest.approx(closed - 2 * math.pi * (10 - 2 * math.hypot(40, 10) / 40) ** 2, rel=0.02)
     assert editor.number("Thinnest wall") == pytest.approx(2, abs=0.01)
     editor.field("Wall", "15")

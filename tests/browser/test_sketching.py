@@ -326,7 +326,7 @@ def test_a_plane_is_picked_in_the_stage_and_an_edge_of_a_body_projected_on_it(ed
     editor.key("2")
     editor.settle()
     page.get_by_role("button", name="Pick point 2 in the stage").click()
-    editor.point_at(20, 10, "Base: take the centre of the circle of")
+    editor.point_at(20, 10, "Base: take the point at")
     page.mouse.down()
     page.mouse.up()
     editor.wait_built()
