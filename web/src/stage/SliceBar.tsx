@@ -23,7 +23,7 @@ export function SliceBar() {
   const choose = (by: string | null) => {
     if (by === null) return;
     const range = by === "station" ? [0, 0] : sliceRange(by as "X");
-    put({ by: by as Slice["by"], at: (range[0]! + range[1]!) / 2 });
+    put({ by: by as Slice["by"], at: Number(((range[0]! + range[1]!) / 2).toFixed(3)) });
   };
   return (
     <Group className={styles.sliceBar} gap={8} wrap="nowrap">
