@@ -26,6 +26,7 @@ from benchmarks import (
     lofts,
     opening,
     previews,
+    reading,
     repeats,
     routes,
     sketch_study,
@@ -45,7 +46,7 @@ of a shared, noisy machine ({machine}) and are best of nine unless it says other
 
 MODULES = (
     helix, strands, thread_cut, booleans, springs, accuracy, deviation, sketches, sketch_study, conflicts, browser_drag, opening, edit_loop, previews,
-    routes, crossings, lofts, repeats, heavy, clearances, folds, crowd, faults,
+    routes, crossings, lofts, repeats, heavy, clearances, reading, folds, crowd, faults,
 )  # fmt: skip
 
 

@@ -43,7 +43,7 @@ export function threads(part: Part): Thread[] {
   );
 }
 
-/** The body that a selection speaks of: itself, what it measures, or the first that uses it. */
+/** The body that a selection speaks of: itself, what it measures or changes, or the first that uses it. */
 export function sweptFor(part: Part, selected: string | null): string | null {
   const bodies = part.steps.filter(isBody);
   const chosen = part.steps.find((s) => s.id === selected);
@@ -51,6 +51,8 @@ export function sweptFor(part: Part, selected: string | null): string | null {
     if (bodies.some((s) => s.id === selected)) return selected;
     if (givesOf(chosen) === "nothing")
       return bodies.find((s) => usesOf(chosen).some((u) => u.use === "path" && u.to === s.id))?.id ?? null;
+    const changed = givesOf(chosen) === "change" ? usesOf(chosen).find((u) => u.use === "body")?.to : undefined;
+    if (changed !== undefined && bodies.some((s) => s.id === changed)) return changed;
     const user = bodies.find((s) => usesOf(s).some((u) => u.to === selected));
     if (user !== undefined) return user.id;
   }

@@ -75,13 +75,12 @@ def read_bodies(data: bytes) -> ReadFile:
         if reader.ReadFile(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone or not reader.Transfer(document):
             raise Problem("not-step", "The file is not a readable STEP file.", "Save it again where it comes from, as AP214 or AP242.", field="file")
     tool = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
-    colours = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
     roots = Sequence_TDF_Label()
     tool.GetFreeShapes(roots)
     found: list[ReadSolid] = []
     broken = unclosed = 0
     for label in _each(roots):
-        for shape, name, colour in _leaves(label, TopLoc_Location(), "", None, colours):
+        for shape, name, colour in _leaves(label, TopLoc_Location(), "", None):
             own = solids(shape)
             unclosed += _bare_faces(shape)
             for solid in own:
@@ -90,7 +89,7 @@ def read_bodies(data: bytes) -> ReadFile:
                     broken += 1
                 else:
                     mark_smooth_edges(sound)
-                    found.append(ReadSolid(name, sound, _colour(colours, solid) or colour, healed))
+                    found.append(ReadSolid(name, sound, colour, healed))
     if not found:
         what = f"{broken} solids that are not valid" if broken else f"{unclosed} surfaces without volume" if unclosed else "nothing"
         raise Problem("no-solids", f"The file holds {what}.", "Save closed solids into it.", field="file")
@@ -109,22 +108,22 @@ def _each(labels: Sequence_TDF_Label) -> Iterator[TDF_Label]:
 
 
 def _leaves(
-    label: TDF_Label, at: TopLoc_Location, name: str, colour: str | None, colours: XCAFDoc_ColorTool
+    label: TDF_Label, at: TopLoc_Location, name: str, colour: str | None
 ) -> Iterator[tuple[Shape, str, str | None]]:
     """The shapes of a label that are no assemblies, placed, each with its name and colour, or those of what it is part of."""
     referred = TDF_Label()
     own = _name(label)
     if XCAFDoc_ShapeTool.IsReference_s(label) and XCAFDoc_ShapeTool.GetReferredShape_s(label, referred):
-        yield from _leaves(referred, at.Multiplied(XCAFDoc_ShapeTool.GetLocation_s(label)), own or _name(referred) or name, _of_label(label) or colour, colours)
+        yield from _leaves(referred, at.Multiplied(XCAFDoc_ShapeTool.GetLocation_s(label)), own or _name(referred) or name, _of_label(label) or colour)
         return
     colour = _of_label(label) or colour
     if not XCAFDoc_ShapeTool.IsAssembly_s(label):
-        yield XCAFDoc_ShapeTool.GetShape_s(label).Moved(at), name or own, colour
+        yield XCAFDoc_ShapeTool.GetShape_s(label).Moved(at), name or own, colour or _of_pieces(label)
         return
     components = Sequence_TDF_Label()
     XCAFDoc_ShapeTool.GetComponents_s(label, components, False)
     for component in _each(components):
-        yield from _leaves(component, at, name, colour, colours)
+        yield from _leaves(component, at, name, colour)
 
 
 def _name(label: TDF_Label) -> str:
@@ -143,12 +142,11 @@ def _of_label(label: TDF_Label) -> str | None:
     return None
 
 
-def _colour(colours: XCAFDoc_ColorTool, shape: Shape) -> str | None:
-    found = Quantity_Color()
-    for kind in (XCAFDoc_ColorType.XCAFDoc_ColorSurf, XCAFDoc_ColorType.XCAFDoc_ColorGen):
-        if colours.GetColor(shape, kind, found):
-            return _hex(found)
-    return None
+def _of_pieces(label: TDF_Label) -> str | None:
+    """The colour of the first piece of a label's shape that has one: a file may colour the solid, or its faces, in place of the whole."""
+    pieces = Sequence_TDF_Label()
+    XCAFDoc_ShapeTool.GetSubShapes_s(label, pieces)
+    return next((colour for piece in _each(pieces) if (colour := _of_label(piece)) is not None), None)
 
 
 def _hex(colour: Quantity_Color) -> str:
@@ -169,16 +167,21 @@ def _bare_faces(shape: Shape) -> int:
 
 def _sound(solid: Shape) -> tuple[Shape | None, bool]:
     """A solid that is valid and of positive volume, and whether it had to be healed for that; None when that failed."""
-    body = Body("", solid, [])
-    if body.valid() and body.volume() > 0:
+    if Body("", solid, []).valid() and _encloses(solid):
         return solid, False
     fix = ShapeFix_Shape(solid)
     fix.Perform()
     for healed in solids(fix.Shape()):
-        body = Body("", healed, [])
-        if body.valid():
-            return (healed if body.volume() > 0 else healed.Reversed()), True
+        if Body("", healed, []).valid():
+            return (healed if _encloses(healed) else healed.Reversed()), True
     return None, False
+
+
+def _encloses(solid: Shape) -> bool:
+    """Whether a solid has its inside within its faces, and not all that is without them: by a rough volume, which is quick."""
+    numbers = GProp_GProps()
+    BRepGProp.VolumeProperties_s(solid, numbers)
+    return bool(numbers.Mass() > 0)
 
 
 def named_faces(shape: Shape, owner: str) -> list[str]:
