@@ -239,6 +239,7 @@ def test_a_body_comes_from_a_file_and_is_drawn_on(editor: Editor, page: Page, tm
     file = tmp_path / "block.step"
     file.write_bytes(export(build(block), "step", Look.of(block)))
     editor.new_part()
+    editor.wait_built()
     with page.expect_file_chooser() as chooser:
         editor.key("Shift+F")
     chooser.value.set_files(file)

@@ -349,7 +349,7 @@ def test_headless_build_writes_its_files(tmp_path):
     report = json.loads((tmp_path / "out" / "report.json").read_text())
     assert report["steps"]["sweep"]["state"] == "fresh"
     assert report["steps"]["sweep"]["data"]["numbers"]["length"] == pytest.approx(780 + 70 * math.pi)
-    assert {p.name for p in (tmp_path / "out").iterdir()} == {"part.step", "part.3mf", "part.glb", "part.stl", "report.json"}
+    assert {p.name for p in (tmp_path / "out").iterdir()} == {"part.step", "part.3mf", "part.glb", "part.stl", "part.svg", "report.json"}
     assert len(result.bodies) == 1
 
 

@@ -27,8 +27,12 @@ export function chooseFile(take: (chosen: Chosen) => void): void {
   const input = document.createElement("input");
   input.type = "file";
   input.accept = ACCEPTED;
+  input.hidden = true;
+  document.body.append(input); // what hangs nowhere may be cleared away while the person still looks for the file
+  input.oncancel = () => input.remove();
   input.onchange = async () => {
     const file = input.files?.[0];
+    input.remove();
     const chosen = file === undefined ? null : await keep(file);
     if (chosen !== null) take(chosen);
   };
