@@ -240,8 +240,8 @@ def test_a_body_comes_from_a_file_and_is_drawn_on(editor: Editor, page: Page, tm
     file.write_bytes(export(build(block), "step", Look.of(block)))
     editor.new_part()
     editor.wait_built()
-    page.on("filechooser", lambda chooser: chooser.set_files(file))  # from before the key on: the browser is slow to be told of it
     editor.key("Shift+F")
+    page.locator("[data-choose]").set_input_files(file)
     expect(page.get_by_role("table", name="What came in")).to_contain_text("Block")
     editor.wait_built()
     assert editor.number("Bodies") == 1

@@ -24,12 +24,13 @@ export async function keep(file: File): Promise<Chosen | null> {
 
 /** Ask for a file; `take` is called once it is kept. */
 export function chooseFile(take: (chosen: Chosen) => void): void {
+  document.querySelector("[data-choose]")?.remove();
   const input = document.createElement("input");
   input.type = "file";
   input.accept = ACCEPTED;
   input.hidden = true;
+  input.dataset.choose = "";
   document.body.append(input); // what hangs nowhere may be cleared away while the person still looks for the file
-  input.oncancel = () => input.remove();
   input.onchange = async () => {
     const file = input.files?.[0];
     input.remove();
