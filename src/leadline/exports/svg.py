@@ -12,8 +12,7 @@ import numpy as np
 
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem
-from leadline.core.solids.body import at_places
-from leadline.core.solids.views import View, view_of
+from leadline.core.solids.views import View, views_of
 from leadline.exports.formats import Format, Look
 from leadline.recipe.results import BuildResult
 
@@ -34,8 +33,7 @@ def write(result: BuildResult, look: Look) -> bytes:
     count = sum(k.count for k in result.bodies)
     if count > MOST:
         raise Problem("too-many-copies", f"These are {count} bodies, too many to be drawn one by one.", f"Draw at most {MOST}: switch some off.")
-    bodies = [b for k in result.bodies for b in ([k.body] if k.places is None else at_places([k.body], k.places))]
-    views = {name: view_of(bodies, *eye) for name, eye in VIEWS.items()}
+    views = views_of([body for kept in result.bodies for body in kept.each()], VIEWS)
     boxes = {name: _box(view) for name, view in views.items()}
     across = {column: max(boxes[a][1][0] - boxes[a][0][0] for a in column) for column in (("front", "top"), ("left", "corner"))}
     down = {row: max(boxes[a][1][1] - boxes[a][0][1] for a in row) for row in (("front", "left"), ("top", "corner"))}

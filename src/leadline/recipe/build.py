@@ -25,7 +25,7 @@ from leadline.core.values import MEASURED, evaluate_values
 from leadline.recipe.bodies import at_starts
 from leadline.recipe.context import NOT_YET, Context, Names
 from leadline.recipe.engine import engine
-from leadline.recipe.files import files_of
+from leadline.recipe.files import file_of
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.materials import DENSITY
 from leadline.recipe.part import Part
@@ -163,7 +163,7 @@ class _Build:
     def _file(self, digest: str) -> bytes | None:
         """What a file holds: one that the part brings along, or one of the store."""
         if digest in self.part.files:
-            return files_of(self.part)[digest]
+            return file_of(self.part, digest)
         return None if self.store is None else self.store.get(f"file/{digest}")
 
     def _unmeasured(self) -> list[Message]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from leadline.core.problems import Problem
-from leadline.core.solids.body import Body, at_places
+from leadline.core.solids.body import Body
 from leadline.recipe.context import Context
 from leadline.recipe.products import KeptBody
 
@@ -25,7 +25,7 @@ def singles(bodies: Sequence[KeptBody], field: str) -> list[Body]:
     """Bodies, each of their copies as one of its own. Raises Problem when these are too many."""
     if any(kept.places is not None for kept in bodies):
         refuse_many(sum(kept.count for kept in bodies), field)
-    return [body for kept in bodies for body in ([kept.body] if kept.places is None else at_places([kept.body], kept.places))]
+    return [body for kept in bodies for body in kept.each()]
 
 
 def refuse_many(count: int, field: str) -> None:

@@ -16,7 +16,17 @@ from leadline.core.problems import Problem
 from leadline.core.sketch.model import Line
 from leadline.core.sketch.outline import coordinates, nest
 from leadline.core.values import Expression, Kind, Scope
-from leadline.recipe.inputs import BaseStep, FaceRef, PathRef, PlaneRef, PrincipalPlane, ProfileRef, SeenFace
+from leadline.recipe.inputs import (
+    BaseStep,
+    EndFace,
+    EndPlane,
+    FaceRef,
+    PathRef,
+    PlaneRef,
+    PrincipalPlane,
+    ProfileRef,
+    SeenFace,
+)
 from leadline.recipe.products import (
     BodyProduct,
     HasDrawing,
@@ -163,6 +173,13 @@ class Context:
         if plane is None:
             raise self._no_face(step, face)
         return plane
+
+    def end(self, end: EndPlane | EndFace, field_name: str) -> Plane:
+        """The plane at which what is carried along ends. Raises Problem."""
+        try:
+            return self.plane(end.plane) if isinstance(end, EndPlane) else self.face(end.face.step, end.face.face, end.face.seen)
+        except Problem as problem:
+            raise problem.after("", field=field_name) from None
 
     def path(self, reference: PathRef, field_name: str = "path") -> Path:
         found = self.give(reference.step, HasPath, field_name, "a path")

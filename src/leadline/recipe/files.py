@@ -30,7 +30,12 @@ def unpacked(data: bytes) -> bytes:
 
 def files_of(part: Part) -> Mapping[str, bytes]:
     """The files that a part brings along, by digest. Raises Problem when one is damaged, too large or not what its digest says."""
-    return {digest: _read(digest, text) for digest, text in part.files.items()}
+    return {digest: file_of(part, digest) for digest in part.files}
+
+
+def file_of(part: Part, digest: str) -> bytes:
+    """One of them. Raises Problem as ``files_of``."""
+    return _read(digest, part.files[digest])
 
 
 def with_files(part: Part, files: Iterable[tuple[str, bytes]]) -> Part:

@@ -10,8 +10,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any, TypeVar
 
-import numpy as np
-
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.geometry.placements import Placements
@@ -22,7 +20,7 @@ from leadline.core.paths.path import Path, path_from_sketch
 from leadline.core.problems import Message
 from leadline.core.sketch.outline import regions, sheets
 from leadline.core.sketch.solver import Solution
-from leadline.core.solids.body import Body
+from leadline.core.solids.body import Body, at_places, corners_of
 from leadline.core.solids.booleans import Operation
 from leadline.core.solids.naming import edge_strands, face_strands, flat_outline, flat_plane
 from leadline.core.surfaces.sheet import Sheet, sheets_of
@@ -249,6 +247,10 @@ class KeptBody:
         """The same body in another form."""
         return replace(self, key=key, body=body, mesh=mesh, shape_key="", plain=None, raised=())
 
+    def each(self) -> list[Body]:
+        """All that it stands for, each as a body of its own."""
+        return [self.body] if self.places is None else at_places([self.body], self.places)
+
     @property
     def count(self) -> int:
         """How many it stands for."""
@@ -264,8 +266,7 @@ class KeptBody:
         low, high = self.body.box() if self.mesh is None or not len(self.mesh.points) else (self.mesh.points.min(axis=0), self.mesh.points.max(axis=0))
         if self.places is None:
             return low, high
-        corners = np.array(np.meshgrid(*zip(low, high, strict=True))).reshape(3, -1)
-        everywhere = self.places.turns @ corners + self.places.shifts[:, :, None]
+        everywhere = self.places.turns @ corners_of(low, high).T + self.places.shifts[:, :, None]
         return everywhere.min(axis=(0, 2)), everywhere.max(axis=(0, 2))
 
     def as_dict(self) -> dict[str, Any]:

@@ -72,12 +72,17 @@ def any_square_to(direction: Array) -> Array:
     return np.asarray(side / np.linalg.norm(side))
 
 
+def plain_axis(normal: Array) -> Array:
+    """What a plane's x axis follows if nothing else is said: X, or Y where the unit ``normal`` (3,) lies along X."""
+    return np.asarray(np.eye(3)[0 if abs(float(normal[0])) < UPRIGHT else 1])
+
+
 def plane_on(point: Array, normal: Array) -> Plane:
     """The plane through a point (3,) square to a unit ``normal`` (3,), placed so that nothing but where it lies tells its origin and axes.
 
     Its origin is the foot of the part's origin, its x axis follows X as nearly as it can, or Y where the normal lies along X.
     """
-    along = np.eye(3)[0] if abs(float(normal[0])) < UPRIGHT else np.eye(3)[1]
+    along = plain_axis(normal)
     x = along - normal * float(along @ normal)
     x = x / np.linalg.norm(x)
     return Plane(normal * float(point @ normal), x, cross(normal, x))

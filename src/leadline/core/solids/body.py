@@ -95,6 +95,11 @@ class Body:
         return [f for f, n in zip(faces(self.shape), self.face_names, strict=True) if n == name]
 
 
+def corners_of(low: Array, high: Array) -> Array:
+    """The corners (8, 3) of a box by its lowest and its highest one, each (3,)."""
+    return np.array(np.meshgrid(*zip(low, high, strict=True))).reshape(3, -1).T
+
+
 def boxes_meet(a: tuple[Array, Array], b: tuple[Array, Array]) -> bool:
     """Whether two boxes, each by its lowest and highest corner as ``Body.box`` gives it, meet."""
     return bool((a[0] <= b[1]).all() and (b[0] <= a[1]).all())

@@ -13,11 +13,13 @@ from OCP.BRepGProp import BRepGProp
 from OCP.BRepOffset import BRepOffset_MakeOffset, BRepOffset_Mode
 from OCP.GeomAbs import GeomAbs_JoinType, GeomAbs_SurfaceType
 from OCP.GProp import GProp_GProps
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
 from leadline.core.geometry.plane import Array, Plane
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
-from leadline.core.solids.booleans import images_of, listed, named
+from leadline.core.solids.booleans import listed
 from leadline.core.solids.combine import combine
 from leadline.core.solids.kernel import Shape, compound, edges, faces
 
@@ -31,7 +33,6 @@ class Patch:
     """Some of a body's faces, trimmed, that hang together; ``height`` of their middle over the plane of the outline."""
 
     shape: Shape
-    face_names: list[str]
     height: float
 
 
@@ -43,17 +44,14 @@ def nearest_patch(body: Body, wide: Body, plane: Plane) -> Patch:
     Raises:
         Problem: the prism meets no face.
     """
-    across = [(f, n) for f, n in zip(faces(body.shape), body.face_names, strict=True) if not _along(f, plane.normal)]
-    shell = compound([f for f, _ in across])
     common = BRepAlgoAPI_Common()
-    common.SetArguments(listed(shell))
+    common.SetArguments(listed(compound([f for f in faces(body.shape) if not _along(f, plane.normal)])))
     common.SetTools(listed(wide.shape))
     common.Build()
     found = faces(common.Shape()) if common.IsDone() else []
     if not found:
         raise Problem("misses-body", f"The outline carried along its plane's normal does not meet “{body.name}”.", "Move the outline, or pick another body.", field="profile")
-    images = images_of(common, shell, [n for _, n in across])
-    patches = [_patch(own, [named(images, f) or "unnamed" for f in own], plane) for own in _hanging_together(found)]
+    patches = [_patch(own, plane) for own in _hanging_together(found)]
     ahead = [p for p in patches if p.height > 0]
     return min(ahead or patches, key=lambda p: abs(p.height))
 
@@ -72,33 +70,21 @@ def _hanging_together(found: list[Shape]) -> list[list[Shape]]:
     for i, face in enumerate(found):
         for edge in edges(face):
             at[hash(edge)].append(i)
-    group = list(range(len(found)))
-
-    def root(i: int) -> int:
-        while group[i] != i:
-            i = group[i]
-        return i
-
-    for own in at.values():
-        for other in own[1:]:
-            group[root(other)] = root(own[0])
-    together: dict[int, list[Shape]] = defaultdict(list)
-    for i, face in enumerate(found):
-        together[root(i)].append(face)
-    return list(together.values())
+    pairs = np.array([(own[0], other) for own in at.values() for other in own[1:]], dtype=int).reshape(-1, 2)
+    joined = coo_array((np.ones(len(pairs)), tuple(pairs.T)), shape=(len(found), len(found)))
+    count, group = connected_components(joined, directed=False)
+    return [[face for face, own in zip(found, group, strict=True) if own == k] for k in range(count)]
 
 
-def _patch(own: list[Shape], names: list[str], plane: Plane) -> Patch:
+def _patch(own: list[Shape], plane: Plane) -> Patch:
     sewing = BRepBuilderAPI_Sewing(1e-6)
     for face in own:
         sewing.Add(face)
     sewing.Perform()
     shape = sewing.SewedShape()
-    sewn = {hash(sewing.ModifiedSubShape(f)): n for f, n in zip(own, names, strict=True)}
     numbers = GProp_GProps()
     BRepGProp.SurfaceProperties_s(shape, numbers)
-    middle: Array = np.array(numbers.CentreOfMass().Coord())
-    return Patch(shape, [sewn.get(hash(f), names[0]) for f in faces(shape)], float(plane.height(middle)))
+    return Patch(shape, float(plane.height(np.array(numbers.CentreOfMass().Coord()))))
 
 
 def thickened(patch: Patch, height: float, owner: str, name: str) -> Body:

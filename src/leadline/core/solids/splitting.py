@@ -15,7 +15,7 @@ from leadline.core.geometry.section import Region
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
 from leadline.core.problems import Problem
-from leadline.core.solids.body import Body, boxes_meet
+from leadline.core.solids.body import Body, boxes_meet, corners_of
 from leadline.core.solids.booleans import FUZZY, Images, images_of, listed, named
 from leadline.core.solids.kernel import Shape, direction, faces, pnt, solids
 from leadline.core.solids.sweep_solid import sweep_bodies
@@ -52,7 +52,7 @@ def flat_cutter(plane: Plane, corners: Array, name: str) -> Body:
 
 def box_corners(body: Body) -> Array:
     """The corners (8, 3) of a box about a body."""
-    return np.array(np.meshgrid(*zip(*body.box(), strict=True))).reshape(3, -1).T
+    return corners_of(*body.box())
 
 
 def straight_through(body: Body, plane: Plane, outlines: Sequence[Region], owner: str, name: str, more: float = 0.0) -> list[Body]:

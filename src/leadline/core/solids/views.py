@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -31,14 +31,20 @@ class View:
     hidden: list[Array]
 
 
-def view_of(bodies: Sequence[Body], towards: Array, right: Array) -> View:
-    """Bodies seen from where the unit vector ``towards`` (3,) points to the eye, with ``right`` (3,) to the right."""
+def views_of(bodies: Sequence[Body], eyes: Mapping[str, tuple[Array, Array]]) -> dict[str, View]:
+    """Bodies seen from several places: each a unit vector (3,) towards the eye, and one (3,) to the right there."""
     low, high = np.min([b.box()[0] for b in bodies], axis=0), np.max([b.box()[1] for b in bodies], axis=0)
     chord = CHORD_SHARE * float(np.linalg.norm(high - low))
-    algorithm = HLRBRep_PolyAlgo()
     for body in bodies:
         mark_smooth_edges(body.shape)
         tessellate(body, chord, ANGLE)
+    return {name: _seen(bodies, *eye) for name, eye in eyes.items()}
+
+
+def _seen(bodies: Sequence[Body], towards: Array, right: Array) -> View:
+    """One view of bodies that are meshed."""
+    algorithm = HLRBRep_PolyAlgo()
+    for body in bodies:
         algorithm.Load(body.shape)
     algorithm.Projector(HLRAlgo_Projector(gp_Ax2(gp_Pnt(0, 0, 0), direction(towards), direction(right))))
     algorithm.Update()

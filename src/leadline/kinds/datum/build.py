@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from leadline.core.geometry.plane import Array, Plane, cross
+from leadline.core.geometry.plane import Array, Plane, cross, plain_axis
 from leadline.core.marks import Expr
 from leadline.core.problems import Problem
 from leadline.core.units import format_angle, format_length
@@ -66,10 +66,7 @@ def place(context: Context, step: DatumPlane) -> tuple[Plane, str]:
 def _by_normal(context: Context, how: ByNormal) -> tuple[Plane, str]:
     origin = np.array([context.value(v, "length", name) for name, v in (("X", how.x), ("Y", how.y), ("Z", how.z))])
     normal = _direction(context, how.normal, "Normal")
-    if how.along is not None:
-        along = _direction(context, how.along, "Along")
-    else:
-        along = np.eye(3)[0] if abs(normal[0]) < 1 - PARALLEL else np.eye(3)[1]
+    along = plain_axis(normal) if how.along is None else _direction(context, how.along, "Along")
     x = along - normal * float(along @ normal)
     if float(np.linalg.norm(x)) < ALONG:
         raise Problem("in-line", "The direction that its x axis should follow lies along its normal.", "Give another direction.", field="along")

@@ -12,10 +12,11 @@ from leadline.core.geometry.section import Region
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
 from leadline.core.problems import Problem, mm
+from leadline.core.solids.body import corners_of
 from leadline.core.solids.trimming import EndCut
 from leadline.core.sweep.motion import Motion
 from leadline.core.units import format_angle, format_length
-from leadline.kinds.extrude.model import ExtrudeStep, UntilAll, UntilFace, UntilPlane
+from leadline.kinds.extrude.model import ExtrudeStep, UntilAll
 from leadline.kinds.extrude.tapered import tapered
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
@@ -86,27 +87,17 @@ def _reach(context: Context, step: ExtrudeStep, plane: Plane, regions: Sequence[
         return _Reach(forward, back)
     if isinstance(step.until, UntilAll):
         return _Reach(_through(context, step, plane), back)
-    return _until(step.id, plane, regions, *_goal(context, step.until), back)
+    return _until(step.id, plane, regions, context.end(step.until, "until"), context.value(step.until.short, "length", "Short of it"), back)
 
 
 def _through(context: Context, step: ExtrudeStep, plane: Plane) -> float:
     """How far it is through all bodies; before they are built, as far as its length. Raises Problem when none lies ahead."""
     if context.quick and not context.bodies:
         return context.value(step.length, "length", "Length")
-    corners = [np.array(np.meshgrid(*zip(*kept.box(), strict=True))).reshape(3, -1).T for kept in context.bodies]
-    ahead = max((float(plane.height(c).max()) for c in corners), default=0.0)
+    ahead = max((float(plane.height(corners_of(*kept.box())).max()) for kept in context.bodies), default=0.0)
     if ahead <= 1e-6:
         raise Problem("nothing-ahead", "No body lies ahead of the profile for it to go through.", "Move the profile behind one, or give a length.", field="until")
     return float(f"{ahead * (1 + BEYOND):.3g}")  # the kernel's boxes differ in the last digits from one process to the next
-
-
-def _goal(context: Context, until: UntilPlane | UntilFace) -> tuple[Plane, float]:
-    """The plane where it is to end, and how far short of it."""
-    try:
-        target = context.plane(until.plane) if isinstance(until, UntilPlane) else context.face(until.face.step, until.face.face, until.face.seen)
-    except Problem as problem:
-        raise problem.after("", field="until") from None
-    return target, context.value(until.short, "length", "Short of it")
 
 
 def _until(owner: str, plane: Plane, regions: Sequence[Region], target: Plane, short: float, back: float) -> _Reach:

@@ -8,22 +8,18 @@ from pydantic import Field
 
 from leadline.core.marks import Angle, Length
 from leadline.core.sketch.model import Model
-from leadline.recipe.inputs import BaseStep, FaceRef, PlaneRef, ProfileRef, ResultMode
+from leadline.recipe.inputs import BaseStep, EndFace, EndPlane, ProfileRef, ResultMode
 
 
-class UntilPlane(Model):
+class UntilPlane(EndPlane):
     """Up to a plane, or ``short`` of it, measured along the extrusion."""
 
-    by: Literal["plane"] = "plane"
-    plane: PlaneRef
     short: Length = 0.0
 
 
-class UntilFace(Model):
+class UntilFace(EndFace):
     """Up to the plane of a flat face, or ``short`` of it, measured along the extrusion."""
 
-    by: Literal["face"] = "face"
-    face: FaceRef
     short: Length = 0.0
 
 

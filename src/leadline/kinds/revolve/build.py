@@ -19,7 +19,6 @@ from leadline.core.units import format_angle
 from leadline.kinds.revolve.model import RevolveStep
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
-from leadline.recipe.inputs import EndFace, EndPlane
 from leadline.recipe.products import Product, Swept
 from leadline.recipe.results import Report
 from leadline.recipe.section_report import describe, swept
@@ -73,16 +72,8 @@ def _turn(context: Context, step: RevolveStep, plane: Plane, regions: list[Regio
     outward = plane.direction(side * math.copysign(1.0, float((middle - start) @ side)))
     about = travel(plane, axis, outward)
     if step.until is not None:
-        angle = _angle_to(_goal(context, step.until), point, about, outward)
+        angle = _angle_to(context.end(step.until, "until"), point, about, outward)
     return Turn(point, about, angle, angle >= FULL * (1 - ROUND)), middle
-
-
-def _goal(context: Context, until: EndPlane | EndFace) -> Plane:
-    """The plane at which it is to end. Raises Problem."""
-    try:
-        return context.plane(until.plane) if isinstance(until, EndPlane) else context.face(until.face.step, until.face.face, until.face.seen)
-    except Problem as problem:
-        raise problem.after("", field="until") from None
 
 
 def _angle_to(goal: Plane, point: Array, axis: Array, outward: Array) -> float:
