@@ -1,11 +1,12 @@
 /** The head of a group on the cord: it folds, and is shown, switched off, copied and deleted with all it holds. */
-import { ActionIcon, Menu, TextInput } from "@mantine/core";
+import { ActionIcon, Menu } from "@mantine/core";
 import { useState } from "react";
 import type { Part } from "../api/types";
 import { copied, ungrouped, withGroup, type Group } from "../state/groups";
 import { usePart } from "../state/part";
 import { removeStep } from "../state/steps";
 import { useView } from "../state/view";
+import { NameField } from "./NameField";
 import { ROW } from "./rows";
 import styles from "./Cord.module.css";
 
@@ -25,10 +26,9 @@ export function GroupMark({ part, group, row }: { part: Part; group: Group; row:
     const rest = now.filter((id) => !group.steps.includes(id));
     set({ unseen: unseen ? rest : [...rest, ...group.steps] });
   };
-  const rename = (name: string) => {
+  const rename = (name: string | null) => {
     setRenaming(false);
-    if (name && name !== group.name)
-      void change(`Rename to ${name}`, (p) => withGroup(p, group.id, (g) => ({ ...g, name })));
+    if (name !== null) void change(`Rename to ${name}`, (p) => withGroup(p, group.id, (g) => ({ ...g, name })));
   };
   return (
     <div className={styles.group} style={{ top: row * ROW, height: ROW }} data-group={group.id}>
@@ -42,17 +42,7 @@ export function GroupMark({ part, group, row }: { part: Part; group: Group; row:
         {group.folded ? "▸" : "▾"}
       </button>
       {renaming ? (
-        <TextInput
-          className={styles.markName}
-          defaultValue={group.name}
-          autoFocus
-          aria-label="Name of the group"
-          onBlur={(e) => rename(e.currentTarget.value.trim())}
-          onKeyDown={(e) => {
-            if (e.key === "Enter" || e.key === "Escape") e.currentTarget.blur();
-            e.stopPropagation();
-          }}
-        />
+        <NameField label="Name of the group" name={group.name} onDone={rename} />
       ) : (
         <button type="button" className={styles.markOpen} onClick={fold} onDoubleClick={() => setRenaming(true)}>
           <span className={styles.markText}>

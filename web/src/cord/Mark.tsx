@@ -1,5 +1,5 @@
 /** A step on the cord: its state, glyph, name and the figure that matters. */
-import { ActionIcon, Menu, TextInput } from "@mantine/core";
+import { ActionIcon, Menu } from "@mantine/core";
 import { useState } from "react";
 import type { Part, Step, StepReport } from "../api/types";
 import { isDrawn } from "../state/drawings";
@@ -8,6 +8,7 @@ import { usePart, withStep } from "../state/part";
 import { roleOf, ROLE_COLOUR } from "../state/roles";
 import { useView } from "../state/view";
 import { StepGlyph } from "./glyphs";
+import { NameField } from "./NameField";
 import { ROW } from "./rows";
 import { StepItems } from "./StepItems";
 import type { useCarry } from "./useCarry";
@@ -41,6 +42,11 @@ export function Mark({ part, step, row, inGroup, report, state, carry }: MarkPro
   const hidden = useView((s) => s.unseen.includes(step.id));
   const marked = useView((s) => s.marked.includes(step.id));
   const role = roleOf(part, step);
+  const rename = (name: string | null) => {
+    setRenaming(false);
+    if (name !== null)
+      void usePart.getState().change(`Rename to ${name}`, (p) => withStep(p, step.id, (s) => ({ ...s, name })));
+  };
   const figure = state === "fresh" ? report?.figure || "built" : STATE_WORDS[state];
   return (
     <div
@@ -61,22 +67,7 @@ export function Mark({ part, step, row, inGroup, report, state, carry }: MarkPro
         <StateKnot state={state} />
       </span>
       {renaming ? (
-        <TextInput
-          className={styles.markName}
-          defaultValue={step.name}
-          autoFocus
-          aria-label="Name of the step"
-          onBlur={(e) => {
-            setRenaming(false);
-            const name = e.currentTarget.value.trim();
-            if (name && name !== step.name)
-              void usePart.getState().change(`Rename to ${name}`, (p) => withStep(p, step.id, (s) => ({ ...s, name })));
-          }}
-          onKeyDown={(e) => {
-            if (e.key === "Enter" || e.key === "Escape") e.currentTarget.blur();
-            e.stopPropagation();
-          }}
-        />
+        <NameField label="Name of the step" name={step.name} onDone={rename} />
       ) : (
         <button
           type="button"

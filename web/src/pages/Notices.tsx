@@ -2,8 +2,7 @@
 import { Button, CloseButton } from "@mantine/core";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
-import { Remedies } from "../slip/Remedies";
-import { goTo } from "../state/goTo";
+import { StepMessage } from "../slip/StepMessage";
 import { usePart } from "../state/part";
 import { allMessages } from "../state/roles";
 import { useView } from "../state/view";
@@ -59,11 +58,7 @@ export function Notices() {
         />
       )}
       {sketching === null &&
-        errors.slice(0, 2).map(({ step, message }, i) => (
-          <MessageLine key={i} message={message} onGo={() => goTo(step, message)}>
-            {message.remedies?.length ? <Remedies step={step} message={message} /> : null}
-          </MessageLine>
-        ))}
+        errors.slice(0, 2).map(({ step, message }, i) => <StepMessage key={i} step={step} message={message} />)}
     </div>
   );
 }

@@ -1,18 +1,16 @@
 /** The selected step: its inputs in the order in which one decides them, then results and checks. */
 import type { StepReport, Units, Vec3 } from "../api/types";
-import { goTo } from "../state/goTo";
 import { isDrawn } from "../state/drawings";
 import { isOwnPath } from "../state/paths";
 import { reportOf, stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
 import { area, length, mass, trim, volume } from "../ui/format";
-import { MessageLine } from "../ui/MessageLine";
 import { FormatButtons } from "./FormatButtons";
 import { PartSlip } from "./PartSlip";
 import { GoOn } from "./GoOn";
 import { PathFoot } from "./PathFoot";
-import { Remedies } from "./Remedies";
 import { Row } from "./Row";
+import { StepMessage } from "./StepMessage";
 import { SheetFoot } from "../sheets/SheetFoot";
 import { roomOf } from "../kinds/rooms";
 import { PlainCards } from "./PlainCards";
@@ -44,9 +42,7 @@ export function Slip() {
         <span className="soft">{room?.words ?? step.kind}</span>
       </header>
       {(report?.messages ?? []).map((m, i) => (
-        <MessageLine key={i} message={m} onGo={() => goTo(step.id, m)}>
-          {m.remedies?.length ? <Remedies step={step.id} message={m} /> : null}
-        </MessageLine>
+        <StepMessage key={i} step={step.id} message={m} />
       ))}
       <Cards key={step.id} step={step} report={built} />
       {(isDrawn(step) || isOwnPath(step)) && built?.state === "fresh" && <GoOn />}

@@ -1,7 +1,7 @@
 /** Groups of steps on the cord, as pure functions of the part. */
 import type { Part, Step } from "../api/types";
 import { withReferences } from "./fields";
-import { freshId, freshName } from "./part";
+import { freshId, freshName, unusedId, unusedName } from "./part";
 
 export type Group = Part["groups"][number];
 
@@ -39,13 +39,13 @@ export function between(part: Part, one: string, other: string): string[] {
 /** A new group of steps that follow each other. */
 export function grouped(part: Part, steps: string[]): Part {
   const free = ungrouped(part, steps);
-  const taken = new Set(part.groups.map((g) => g.id));
-  let n = 1;
-  while (taken.has(`group${n}`)) n++;
-  const names = new Set(part.groups.map((g) => g.name));
-  let name = "Group";
-  for (let k = 2; names.has(name); k++) name = `Group ${k}`;
-  return { ...free, groups: [...free.groups, { id: `group${n}`, name, steps, folded: false }] };
+  const group: Group = {
+    id: unusedId(part.groups, "group"),
+    name: unusedName(part.groups, "Group"),
+    steps,
+    folded: false,
+  };
+  return { ...free, groups: [...free.groups, group] };
 }
 
 export const withGroup = (part: Part, id: string, edit: (group: Group) => Group): Part => ({

@@ -185,13 +185,16 @@ export function withStep<T extends Step>(part: Part, id: string, edit: (step: T)
   return { ...part, steps: part.steps.map((s) => (s.id === id ? edit(s as T) : s)) };
 }
 
-export function freshId(part: Part, stem: string): string {
-  const taken = new Set(part.steps.map((s) => s.id));
+export const freshId = (part: Part, stem: string): string => unusedId(part.steps, stem);
+export const freshName = (part: Part, stem: string): string => unusedName(part.steps, stem);
+
+export function unusedId(among: { id: string }[], stem: string): string {
+  const taken = new Set(among.map((s) => s.id));
   for (let i = 1; ; i++) if (!taken.has(`${stem}${i}`)) return `${stem}${i}`;
 }
 
-export function freshName(part: Part, stem: string): string {
-  const taken = new Set(part.steps.map((s) => s.name));
+export function unusedName(among: { name: string }[], stem: string): string {
+  const taken = new Set(among.map((s) => s.name));
   if (!taken.has(stem)) return stem;
   for (let i = 2; ; i++) if (!taken.has(`${stem} ${i}`)) return `${stem} ${i}`;
 }

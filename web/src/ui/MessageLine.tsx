@@ -32,7 +32,7 @@ export function MessageLine({ message, onGo, children }: Props) {
       ) : (
         <div className={styles.messageGo}>{body}</div>
       )}
-      {children != null && <div className={styles.messageActions}>{children}</div>}
+      {children && <div className={styles.messageActions}>{children}</div>}
     </div>
   );
 }

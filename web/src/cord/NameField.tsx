@@ -1,0 +1,29 @@
+/** A name on the cord while it is typed: kept when the field is left. */
+import { TextInput } from "@mantine/core";
+import styles from "./Cord.module.css";
+
+interface Props {
+  label: string;
+  name: string;
+  /** The name that was typed; none where it is empty or as it was. */
+  onDone: (name: string | null) => void;
+}
+
+export function NameField({ label, name, onDone }: Props) {
+  return (
+    <TextInput
+      className={styles.markName}
+      defaultValue={name}
+      autoFocus
+      aria-label={label}
+      onBlur={(e) => {
+        const typed = e.currentTarget.value.trim();
+        onDone(typed !== "" && typed !== name ? typed : null);
+      }}
+      onKeyDown={(e) => {
+        if (e.key === "Enter" || e.key === "Escape") e.currentTarget.blur();
+        e.stopPropagation();
+      }}
+    />
+  );
+}
