@@ -33,6 +33,21 @@ class When:
     values: tuple[str, ...]
 
 
+@dataclass(frozen=True)
+class Kept:
+    """The SHA-256 of what is kept beside the documents: a file as it came in, or another part's document."""
+
+    what: Literal["file", "document"]
+
+
+@dataclass(frozen=True)
+class Newest:
+    """The id of a part of the list. Where the switch ``when`` of the same model is on, its newest document is what the field ``kept`` stands for."""
+
+    kept: str
+    when: str
+
+
 Expr = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=300)]
 Length = Annotated[Expr, Measure("length")]
 Angle = Annotated[Expr, Measure("angle")]

@@ -133,6 +133,7 @@ class _Build:
         steps = {s.id: s for s in part.steps}
         self.context = Context(scope, quick=quick, names=Names({k: s.name for k, s in steps.items()}), steps=steps)
         self.context.file = self._file
+        self.context.build_other = self._other
         self.plan_keys: dict[str, str] = {}
         self.reports: dict[str, Report] = {}
 
@@ -165,6 +166,14 @@ class _Build:
         if digest in self.part.files:
             return file_of(self.part, digest)
         return None if self.store is None else self.store.get(f"file/{digest}")
+
+    def _other(self, part: Part, products: dict[str, Product]) -> BuildResult:
+        """Build another part from what this one is built from. It cannot hold this one: each names the other by what it holds."""
+        run = _Build(part, self.memory, self.store, lambda _: None, self.stopped, False)
+        run.context.file, run.context.products = self.context.file, products
+        result = run.run(None)
+        self.context.kernel_seconds += result.seconds["kernel"]
+        return result
 
     def _unmeasured(self) -> list[Message]:
         """Of named values that measure paths: what is wrong with them whatever has been built."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
-from typing import NoReturn, TypeVar
+from typing import TYPE_CHECKING, NoReturn, TypeVar
 
 import numpy as np
 
@@ -39,6 +39,10 @@ from leadline.recipe.products import (
     KeptBody,
     Product,
 )
+
+if TYPE_CHECKING:
+    from leadline.recipe.part import Part
+    from leadline.recipe.results import BuildResult
 
 C = TypeVar("C")
 NOT_YET = "not-yet"  # of what a quick build cannot know
@@ -77,6 +81,10 @@ class Names(dict[str, str]):
             return default
 
 
+def _alone(part: Part, _: dict[str, Product]) -> BuildResult:
+    raise Undeclared(f"the part {part.name}")
+
+
 @dataclass
 class Context:
     """``quick`` stops before the kernel: body steps then give their plan only; while something is ``moving``, no more of it than
@@ -85,7 +93,8 @@ class Context:
 
     A step is built in a context of its own, which ``narrowed`` makes: it has the products that the step declares, by
     the references of its fields, and no others. ``hidden`` are the ids of those that there are beside them. ``waiting`` are
-    those steps of a quick build of which nothing is known before they are built. ``file`` gives what a file holds, by its digest.
+    those steps of a quick build of which nothing is known before they are built. ``file`` gives what a file holds, by its digest;
+    ``build_other`` builds another part, and its dictionary receives what each of its steps gave.
     """
 
     scope: Scope
@@ -102,6 +111,7 @@ class Context:
     hidden: frozenset[str] = frozenset()
     waiting: set[str] = field(default_factory=set)
     file: Callable[[str], bytes | None] = lambda _: None
+    build_other: Callable[[Part, dict[str, Product]], BuildResult] = _alone
 
     def __post_init__(self) -> None:
         self.measure_here()

@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal, TypeVar, Union
 from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 
-from leadline.core.marks import Measure, Refers, When
+from leadline.core.marks import Kept, Measure, Newest, Refers, When
 
 Mark = TypeVar("Mark")
 
@@ -80,6 +80,32 @@ def _inner_marks(annotation: Any) -> Iterator[Any]:
 
 def _first(marks: Iterable[Any], kind: type[Mark]) -> Mark | None:
     return next((m for m in marks if isinstance(m, kind)), None)
+
+
+def kept(model: BaseModel) -> list[tuple[str, str]]:
+    """What a step is made from that is kept beside the documents, as (what it is, its digest)."""
+    found: list[tuple[str, str]] = []
+    for name, field in type(model).model_fields.items():
+        mark = _first(_marks(field), Kept)
+        if mark is not None:
+            found.append((mark.what, str(getattr(model, name))))
+    return found
+
+
+@cache
+def follows(model: type[BaseModel]) -> bool:
+    """Whether steps of a model may follow parts of the list."""
+    return any(_first(_marks(field), Newest) is not None for field in model.model_fields.values())
+
+
+def followed(model: BaseModel) -> list[tuple[str, str]]:
+    """The parts of the list whose newest documents a step stands for, as (the field with the digest, the part's id)."""
+    found = []
+    for name, field in type(model).model_fields.items():
+        mark = _first(_marks(field), Newest)
+        if mark is not None and getattr(model, mark.when) and getattr(model, name):
+            found.append((mark.kept, str(getattr(model, name))))
+    return found
 
 
 def described(model: type[BaseModel]) -> dict[str, Any]:

@@ -7,12 +7,13 @@ import binascii
 import gzip
 import hashlib
 import zlib
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 
 from leadline.core.problems import Problem
 from leadline.limits import FILE_BYTES
-from leadline.recipe.inputs import BaseStep
+from leadline.recipe.fields import kept
 from leadline.recipe.part import Part
+from leadline.recipe.part_file import read_part
 
 
 def digest_of(data: bytes) -> str:
@@ -43,10 +44,21 @@ def with_files(part: Part, files: Iterable[tuple[str, bytes]]) -> Part:
     return part.model_copy(update={"files": {digest: base64.b64encode(packed(data)).decode() for digest, data in files}})
 
 
-def used_files(step: BaseStep) -> list[str]:
-    """The digests of the files that a step takes bodies from."""
-    own = getattr(step, "file", None)
-    return [own] if isinstance(own, str) else []
+def needed(part: Part, get: Callable[[str], bytes | None]) -> dict[str, bytes]:
+    """All that a part is made from beside its document, as far as ``get`` has it, by digest: that of the parts placed in it as well.
+
+    Raises Problem when the document of a placed part cannot be read."""
+    found: dict[str, bytes] = {}
+    waiting = [part]
+    while waiting:
+        for what, digest in (own for step in waiting.pop().steps for own in kept(step)):
+            data = None if digest in found else get(digest)
+            if data is None:
+                continue
+            found[digest] = data
+            if what == "document":
+                waiting.append(read_part(data))
+    return found
 
 
 def _read(digest: str, text: str) -> bytes:

@@ -6,12 +6,14 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import Field
 
-from leadline.core.marks import Angle, Expr, Length, Plain, Refers, Turns
+from leadline.core.marks import Angle, Expr, Kept, Length, Plain, Refers, Turns
 from leadline.core.sketch.model import Id, Model
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 Axis = Literal["X", "Y", "Z"]
 Digest = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]  # the SHA-256 of a file, in hexadecimal
+KeptFile = Annotated[Digest, Kept("file")]
+KeptDocument = Annotated[Digest, Kept("document")]
 
 
 class BaseStep(Model):

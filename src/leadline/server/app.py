@@ -42,7 +42,8 @@ def load_demo_parts(app: OpenAPI) -> None:
     for file in sorted(services.settings.demo.glob("*.json"), reverse=True):
         if file.stem not in known:
             with contextlib.suppress(IntegrityError):  # another server has put it in just now
-                fresh.append(services.parts.create(read_part(file.read_bytes()), "Demo part", file.stem).id)
+                part = services.files.taken_from(read_part(file.read_bytes()))
+                fresh.append(services.parts.create(part, "Demo part", file.stem).id)
     if fresh:
         Jobs(services.database.dsn).build(fresh[::-1])
 

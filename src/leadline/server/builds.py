@@ -17,13 +17,24 @@ from sqlalchemy.exc import SQLAlchemyError
 from leadline.core.problems import Message, unexpected
 from leadline.server.events import Broker, Event, Others
 from leadline.server.files import Sources
+from leadline.server.following import Following
 from leadline.server.parts import NotFound, Parts
-from leadline.server.results import Results
+from leadline.server.results import Results, made_of
 from leadline.server.turns import LOOK_EVERY, Turns
 from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed
 
 REMEMBERED = 64  # parts of which the newest build is kept in memory; of others it is in the database
 log = logging.getLogger(__name__)
+
+
+@dataclass
+class _Wanted:
+    """A document to be built, the newest states of the parts that it follows in it; ``made_of`` tells it from all others."""
+
+    revision: int
+    document: dict[str, Any]
+    made_of: str
+    cancelled: threading.Event
 
 
 @dataclass
@@ -33,11 +44,13 @@ class _Job:
     While a build is ``running`` here it may still be another server's turn; ``here`` is whether it is this one's.
     """
 
-    wanted: tuple[int, dict[str, Any], threading.Event] | None = None
+    wanted: _Wanted | None = None
     cancelled: threading.Event = field(default_factory=threading.Event)
     running: bool = False
     here: bool = False
     revision: int = 0
+    made_of: str = ""
+    follows: frozenset[str] = frozenset()
     state: str = "none"
     result: dict[str, Any] | None = None
     steps: dict[str, str] = field(default_factory=dict)
@@ -51,9 +64,11 @@ class Builds:
     """``limit`` is the time that one build may take, in seconds."""
 
     def __init__(
-        self, pool: WorkerPool, store: Sources, parts: Parts, results: Results, broker: Broker, others: Others, turns: Turns, limit: float
+        self, pool: WorkerPool, store: Sources, parts: Parts, following: Following, results: Results, broker: Broker, others: Others, turns: Turns,
+        limit: float,
     ) -> None:
         self.pool, self.store, self.parts, self.results, self.broker, self.others, self.turns = pool, store, parts, results, broker, others, turns
+        self.following = following
         self.limit = limit
         self._lock = threading.Lock()
         self._jobs: OrderedDict[str, _Job] = OrderedDict()
@@ -63,23 +78,26 @@ class Builds:
 
         What another process, or this one long ago, has built of it is taken from the database.
         """
+        document, followed = self.following.newest(document, part_id)
+        own = made_of(document)
         with self._lock:
             job = self._job(part_id)
+            job.follows = followed
             under_way = job.state == "done" or (job.state == "building" and job.running)
-            if job.revision == revision and under_way and job.wanted is None:
+            if (job.revision, job.made_of) == (revision, own) and under_way and job.wanted is None:
                 return
-            if job.wanted is not None and job.wanted[0] == revision:
+            if job.wanted is not None and (job.wanted.revision, job.wanted.made_of) == (revision, own):
                 return
-            known = job.state != "none" or job.busy
-        result = None if known else self.results.of(part_id, revision)
+            known = job.made_of != "" or job.busy
+        result = None if known else self.results.of(part_id, revision, own)
         with self._lock:
             job = self._job(part_id)
             if result is not None and not job.busy:
-                job.revision, job.state, job.result = revision, "done", result
+                job.revision, job.made_of, job.state, job.result = revision, own, "done", result
                 return
             job.cancelled.set()
             job.cancelled = threading.Event()
-            job.wanted = (revision, document, job.cancelled)
+            job.wanted = _Wanted(revision, document, own, job.cancelled)
             if job.running:
                 return
             job.running = True
@@ -96,9 +114,16 @@ class Builds:
             self._cancel(part_id)
         elif event["event"] == "wanted":
             self._overtaken(part_id, event["revision"])
+        elif event["event"] == "changed":
+            self._build_followers(part_id)
         else:
             self._follow(part_id, event)
             self.broker.publish(part_id, event)
+
+    def changed(self, part_id: str) -> None:
+        """A part has been changed: those that follow it and were open lately are built again."""
+        self.others.tell(part_id, {"event": "changed"})
+        self._build_followers(part_id)
 
     def forget(self, part_id: str) -> None:
         """A part is gone: stop what is done for it."""
@@ -112,7 +137,7 @@ class Builds:
             job = self._jobs.get(part_id, _Job())
             told = {"state": job.state, "revision": job.revision, "result": job.result, "steps": dict(job.steps)}
         if told["state"] == "done" and told["result"] is None:  # another server has built it
-            told["result"] = self.results.of(part_id, job.revision)
+            told["result"] = self.results.newest(part_id, job.revision)
             told["state"] = "none" if told["result"] is None else "done"
         return told
 
@@ -122,8 +147,8 @@ class Builds:
             return sum(job.running for job in self._jobs.values()), sum(job.wanted is not None for job in self._jobs.values())
 
     def run(self, part_id: str, request: dict[str, Any]) -> Any:
-        """Run a request, e.g. an export, and wait. Raises as ``WorkerPool.run``."""
-        return self.pool.run(part_id, request, self.store, self.limit)
+        """Run a request about a part, e.g. an export, and wait. Raises as ``WorkerPool.run``."""
+        return self.pool.run(part_id, {**request, "part": self.following.newest(request["part"], part_id)[0]}, self.store, self.limit)
 
     def finish(self, part_id: str) -> None:
         """Build a part as it is now, for its picture and to have it built, and wait for the end of it; none is no error."""
@@ -137,6 +162,16 @@ class Builds:
         while job.busy:
             threading.Event().wait(0.1)
 
+    def _build_followers(self, part_id: str) -> None:
+        with self._lock:
+            followers = [own for own, job in self._jobs.items() if part_id in job.follows]
+        try:
+            for other in followers:
+                state = self.parts.get(other)
+                self.ensure(other, state.revision, state.document)
+        except (NotFound, SQLAlchemyError):  # they are built when they are opened again
+            log.exception("not all parts that follow %s were built again", part_id)
+
     def _cancel(self, part_id: str) -> None:
         with self._lock:
             if part_id in self._jobs:
@@ -148,7 +183,7 @@ class Builds:
             job = self._jobs.get(part_id)
             if job is None or not job.busy:
                 return
-            own, cancelled = job.wanted[0] if job.wanted is not None else job.revision, job.cancelled
+            own, cancelled = job.wanted.revision if job.wanted is not None else job.revision, job.cancelled
             steps = dict(job.steps) if job.here else {}
         if own == revision:
             for step, state in steps.items():
@@ -165,7 +200,7 @@ class Builds:
             if event["event"] == "step":
                 job.steps[event["id"]] = event["state"]
             elif event["event"] == "build" and not job.running:
-                job.state, job.revision, job.result = event["state"], event["revision"], None
+                job.state, job.revision, job.made_of, job.result = event["state"], event["revision"], "", None
                 job.steps = {} if event["state"] == "building" else job.steps
 
     def _job(self, part_id: str) -> _Job:
@@ -182,31 +217,31 @@ class Builds:
                 if job.wanted is None:
                     job.running = False
                     return
-                (revision, document, cancelled), job.wanted = job.wanted, None
-                job.state, job.revision, job.steps = "building", revision, {}
-            self.others.tell(part_id, {"event": "wanted", "revision": revision})
+                wanted, job.wanted = job.wanted, None
+                job.state, job.revision, job.made_of, job.steps = "building", wanted.revision, wanted.made_of, {}
+            self.others.tell(part_id, {"event": "wanted", "revision": wanted.revision})
             try:
-                self._in_turn(part_id, job, revision, document, cancelled)
+                self._in_turn(part_id, job, wanted)
             except Exception as error:
                 message = unexpected(error).message.as_dict()
-                self._ended(part_id, job, revision, "failed", _only_message(document, None, dict(message)))
+                self._ended(part_id, job, wanted.revision, "failed", _only_message(wanted.document, None, dict(message)))
 
-    def _in_turn(self, part_id: str, job: _Job, revision: int, document: dict[str, Any], cancelled: threading.Event) -> None:
+    def _in_turn(self, part_id: str, job: _Job, wanted: _Wanted) -> None:
         """Wait while another server builds the part. Then take the result, if it has built just this; else build it."""
         waited = False
         while not self.turns.take(part_id):
             waited = True
-            if cancelled.wait(LOOK_EVERY):
-                self._ended(part_id, job, revision, "stopped", None)
+            if wanted.cancelled.wait(LOOK_EVERY):
+                self._ended(part_id, job, wanted.revision, "stopped", None)
                 return
         try:
             job.here = True
-            result = self.results.of(part_id, revision) if waited else None
-            self._publish(part_id, {"event": "build", "state": "building", "revision": revision})
+            result = self.results.of(part_id, wanted.revision, wanted.made_of) if waited else None
+            self._publish(part_id, {"event": "build", "state": "building", "revision": wanted.revision})
             if result is not None:
-                self._ended(part_id, job, revision, "done", result)
+                self._ended(part_id, job, wanted.revision, "done", result)
             else:
-                self._once(part_id, job, revision, document, cancelled)
+                self._once(part_id, job, wanted)
         finally:
             job.here = False
             self.turns.give_back(part_id)
@@ -216,7 +251,9 @@ class Builds:
         self.broker.publish(part_id, event)
         self.others.tell(part_id, event)
 
-    def _once(self, part_id: str, job: _Job, revision: int, document: dict[str, Any], cancelled: threading.Event) -> None:
+    def _once(self, part_id: str, job: _Job, wanted: _Wanted) -> None:
+        revision, document = wanted.revision, wanted.document
+
         def on_event(event: dict[str, Any]) -> None:
             if event["event"] == "picture":
                 self._keep_picture(part_id, event["png"])
@@ -225,11 +262,11 @@ class Builds:
                 self._publish(part_id, event)
 
         def on_result(result: dict[str, Any]) -> None:
-            self.results.keep(part_id, revision, result)
+            self.results.keep(part_id, revision, wanted.made_of, result)
             self._ended(part_id, job, revision, "done", result)
 
         try:
-            self.pool.run(part_id, {"op": "build", "part": document}, self.store, self.limit, on_event, cancelled, on_result)
+            self.pool.run(part_id, {"op": "build", "part": document}, self.store, self.limit, on_event, wanted.cancelled, on_result)
         except Cancelled:
             self._ended(part_id, job, revision, "stopped", None)
         except WorkFailed as failed:

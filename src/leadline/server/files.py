@@ -5,7 +5,7 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 
-from leadline.recipe.files import digest_of, files_of, packed, unpacked, used_files, with_files
+from leadline.recipe.files import digest_of, files_of, needed, packed, unpacked, with_files
 from leadline.recipe.part import Part
 from leadline.server.blobs import Blobs
 from leadline.server.database import Database
@@ -39,8 +39,7 @@ class Files:
 
     def packed_into(self, part: Part) -> Part:
         """A part with the files that its steps take bodies from, as far as they are kept."""
-        wanted = {name for step in part.steps for name in used_files(step)}
-        return with_files(part, [(name, data) for name in sorted(wanted) if (data := self.get(name)) is not None])
+        return with_files(part, sorted(needed(part, self.get).items()))
 
 
 class Sources:

@@ -14,6 +14,7 @@ from leadline.server.database import Database
 from leadline.server.editors import Editors
 from leadline.server.events import Broker, Others
 from leadline.server.files import Files, Sources
+from leadline.server.following import Following
 from leadline.server.parts import Parts
 from leadline.server.results import Results
 from leadline.server.settings import Settings
@@ -34,6 +35,7 @@ class Workshop:
     pool: WorkerPool
     builds: Builds
     files: Files
+    following: Following
 
     @classmethod
     def open(cls, settings: Settings, warm: bool = True) -> Workshop:
@@ -43,9 +45,10 @@ class Workshop:
         blobs.trim()
         pool = WorkerPool(settings.builders, settings.worker_entry, warm)
         files = Files(database)
-        builds = Builds(pool, Sources(blobs, files), parts, Results(database), broker, others, turns, settings.build_seconds)
+        following = Following(parts, files)
+        builds = Builds(pool, Sources(blobs, files), parts, following, Results(database), broker, others, turns, settings.build_seconds)
         others.start(builds.hear)
-        return cls(database, parts, blobs, broker, others, turns, pool, builds, files)
+        return cls(database, parts, blobs, broker, others, turns, pool, builds, files, following)
 
     def close(self) -> None:
         self.pool.close()

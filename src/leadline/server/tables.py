@@ -53,7 +53,8 @@ class RevisionRow(Base):
 
 
 class ResultRow(Base):
-    """What the last build of a part came to, by the ``engine`` that made it: a part that was built before opens with it."""
+    """What the last build of a part came to, and in ``engine`` a hash of the program that made it and of what it was
+    made of: a part that was built before opens with it."""
 
     __tablename__ = "results"
 

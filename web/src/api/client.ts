@@ -99,6 +99,8 @@ export const api = {
         http.POST("/api/parts/{part_id}/ask/{step}/{question}", { params: { path: { part_id: id, step, question } } }),
       )
     ).answer,
+  /** Keep a part's document as it is now, to be placed in another. */
+  keepPart: (id: string) => taken<Full<Schemas["KeptPartView"]>>(http.POST("/api/parts/{part_id}/kept", at(id))),
   clip: (sketch: Sketch, items: string[]) =>
     taken<Sketch>(http.POST("/api/sketch/clip", { body: { sketch: sketch as never, items } })),
   writeSvg: (document: Part, step: string) =>

@@ -125,6 +125,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a part's document as it is now, for it to be placed in others. */
+        post: operations["parts_keep_part__string_part_id__kept_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/picture.png": {
         parameters: {
             query?: never;
@@ -2047,6 +2064,16 @@ export interface components {
             seen?: components["schemas"]["SeenFace"] | null;
         };
         /**
+         * OwnValue
+         * @description A value in place of that which the other part has under this name.
+         */
+        OwnValue: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+        };
+        /**
          * OwnWall
          * @description A face with a wall of its own.
          */
@@ -2095,7 +2122,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["ArrangedStep"] | components["schemas"]["ClearanceStep"] | components["schemas"]["CombinedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["DividedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["EmbossedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["ImportedStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
+            steps?: (components["schemas"]["ArrangedStep"] | components["schemas"]["ClearanceStep"] | components["schemas"]["CombinedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["DividedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["EmbossedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["ImportedStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["PlacedStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
             /**
              * Sinker
              * @default null
@@ -2267,6 +2294,93 @@ export interface components {
              * @default 0
              */
             dz?: number | string;
+        };
+        /**
+         * PlacedStep
+         * @description Another part, placed so that its XY plane, or its step ``own`` with a plane, comes to lie ``at`` a plane, a face or a path.
+         *
+         *     ``file`` is the SHA-256 of that part's document as it is kept. Where it ``follows`` the part of the list that ``part`` names, the newest state
+         *     of that one is built in place of it. It is turned over where it is ``over``, then moved by ``x``, ``y`` and ``out`` as seen on the plane, and
+         *     turned by ``turn`` about its normal. ``values`` are its own.
+         */
+        PlacedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "placed";
+            /**
+             * Part
+             * @default
+             */
+            part?: string;
+            /** File */
+            file: string;
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+            /**
+             * Follows
+             * @default true
+             */
+            follows?: boolean;
+            /**
+             * Values
+             * @default []
+             */
+            values?: components["schemas"]["OwnValue"][];
+            /**
+             * Own
+             * @default null
+             */
+            own?: string | null;
+            /**
+             * At
+             * @default {
+             *       "by": "plane",
+             *       "plane": {
+             *         "kind": "principal",
+             *         "plane": "XY"
+             *       }
+             *     }
+             */
+            at?: components["schemas"]["EndPlane"] | components["schemas"]["EndFace"] | components["schemas"]["PathPlace"];
+            /**
+             * Over
+             * @default false
+             */
+            over?: boolean;
+            /**
+             * X
+             * @default 0
+             */
+            x?: number | string;
+            /**
+             * Y
+             * @default 0
+             */
+            y?: number | string;
+            /**
+             * Out
+             * @default 0
+             */
+            out?: number | string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
         };
         /**
          * PlaneCut
@@ -3577,6 +3691,16 @@ export interface components {
             token?: string | null;
         };
         /**
+         * KeptPartView
+         * @description A part's document that is kept, and the part's name.
+         */
+        KeptPartView: {
+            /** Digest */
+            digest: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * SheetView
          * @description A sheet: its ``rows``, the figures beside them, and of both the titles and measures (``columns``, ``fields``).
          */
@@ -3779,7 +3903,7 @@ export interface components {
         BuildData: {
             /** Steps */
             steps: {
-                [key: string]: components["schemas"]["ArrangedReport"] | components["schemas"]["ClearanceReport"] | components["schemas"]["CombinedReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["DividedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["EmbossedReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["ImportedReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
+                [key: string]: components["schemas"]["ArrangedReport"] | components["schemas"]["ClearanceReport"] | components["schemas"]["CombinedReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["DividedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["EmbossedReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["ImportedReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlacedReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
             };
             /** Bodies */
             bodies: components["schemas"]["BodyView"][];
@@ -4588,6 +4712,30 @@ export interface components {
             ];
         };
         /**
+         * OtherPlane
+         * @description A step of the other part that has a plane.
+         */
+        OtherPlane: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * OtherValue
+         * @description A named value of the other part, as text with its unit; ``own`` where it is this step's.
+         */
+        OtherValue: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+            /** Note */
+            note: string;
+            /** Own */
+            own: boolean;
+        };
+        /**
          * PathResult
          * @description What every path shows.
          */
@@ -4640,6 +4788,51 @@ export interface components {
             length: number;
             /** Origin */
             origin: string;
+        };
+        /** PlacedReport */
+        PlacedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "placed";
+            data: components["schemas"]["PlacedResult"];
+        };
+        /**
+         * PlacedResult
+         * @description ``title`` is the other part's name as it was built, ``count`` how many bodies it has.
+         */
+        PlacedResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            /** Title */
+            title?: string;
+            /** Count */
+            count?: number;
+            /** Values */
+            values?: components["schemas"]["OtherValue"][];
+            /** Planes */
+            planes?: components["schemas"]["OtherPlane"][];
         };
         /** PlaneReport */
         PlaneReport: {
@@ -5840,6 +6033,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    parts_keep_part__string_part_id__kept_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPartView"];
                 };
             };
             /** @description Not Found */

@@ -31,6 +31,8 @@ export interface Room<S extends Step = Step> {
   Handles?: ComponentType<HandlesProps<S>>;
   /** Marks of its laws on a lane of the station strip; `row` is which of the lanes of that name. */
   marks?: (step: S, lane: LaneName, row: number, data: SweepData, units: Units) => Mark[];
+  /** A window over the editor that its commands open. */
+  Window?: ComponentType;
   /** Results under the cards: of what is shown, and of the last build. */
   Foot?: ComponentType<{ report: StepReport | undefined; built: StepReport | undefined }>;
 }

@@ -8,6 +8,7 @@ import type { Message } from "../api/types";
 import { KeysSheet } from "../commands/KeysSheet";
 import { useKeys } from "../commands/keys";
 import { Cord } from "../cord/Cord";
+import { rooms } from "../kinds/rooms";
 import { Locker } from "../locker/Locker";
 import { SketchMode } from "../sketch/SketchMode";
 import { Slip } from "../slip/Slip";
@@ -121,6 +122,7 @@ export default function EditorPage() {
       </div>
       <Locker />
       <KeysSheet />
+      {rooms().map(({ kind, Window }) => Window && <Window key={kind} />)}
     </div>
   );
 }

@@ -9,27 +9,30 @@ import { PlanePick } from "./PlanePick";
 
 export type End = { by: "plane"; plane: PlaneRef } | { by: "face"; face: FaceProfile };
 
-const PICKING = "Pick the face that it ends at";
+const ENDS_AT = "Pick the face that it ends at";
 
 interface Props {
   owner: string;
+  title?: string;
+  /** What is said while a face is waited for. */
+  asked?: string;
   /** What there is to choose from; "" stands for none. */
   ends: { value: string; label: string }[];
-  value: End | { by: "all" } | null;
+  value: End | { by: "all" | "path" } | null;
   /** The end that was picked; null, with which of `ends` it is, for one that is neither a plane nor a face. */
   onPick: (end: End | null, by: string) => void;
 }
 
-export function EndPick({ owner, ends, value, onPick }: Props) {
-  const waiting = useView((s) => s.pick?.label === PICKING);
-  const ask = () => askFace(owner, PICKING, (_, face) => onPick({ by: "face", face: faceRef(face) }, "face"));
+export function EndPick({ owner, title = "Where it ends", asked = ENDS_AT, ends, value, onPick }: Props) {
+  const waiting = useView((s) => s.pick?.label === asked);
+  const ask = () => askFace(owner, asked, (_, face) => onPick({ by: "face", face: faceRef(face) }, "face"));
   const choose = (by: string) => {
     if (by === "face") return ask();
     onPick(by === "plane" ? { by: "plane", plane: { kind: "principal", plane: "XY" } } : null, by);
   };
   return (
     <>
-      <SegmentedControl aria-label="Where it ends" data={ends} value={value?.by ?? ""} onChange={choose} />
+      <SegmentedControl aria-label={title} data={ends} value={value?.by ?? ""} onChange={choose} />
       {(waiting || value?.by === "face") && (
         <Button size="compact-sm" variant={waiting ? "filled" : "default"} aria-pressed={waiting} onClick={ask}>
           {waiting || value?.by !== "face" ? "Click it in the stage…" : faceTitle(value.face.face)}
@@ -37,7 +40,7 @@ export function EndPick({ owner, ends, value, onPick }: Props) {
       )}
       {value?.by === "plane" && (
         <PlanePick
-          label="Plane where it ends"
+          label={`Plane ${title.toLowerCase()}`}
           value={value.plane}
           onPick={(plane) => onPick({ by: "plane", plane }, "plane")}
         />

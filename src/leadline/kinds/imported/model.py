@@ -6,13 +6,13 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.recipe.inputs import BaseStep, Digest, PlaneRef, PrincipalPlane
+from leadline.recipe.inputs import BaseStep, KeptFile, PlaneRef, PrincipalPlane
 
 
 class ImportedStep(BaseStep):
     """The solids of a STEP file, which is kept by the SHA-256 of what it holds, placed so that the file's XY plane comes to lie on ``plane``."""
 
     kind: Literal["imported"] = "imported"
-    file: Digest
+    file: KeptFile
     title: Annotated[str, Field(max_length=120)] = ""
     plane: PlaneRef = PrincipalPlane(plane="XY")

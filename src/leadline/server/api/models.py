@@ -149,6 +149,12 @@ class FileView(BaseModel):
     digest: str
 
 
+class KeptPartView(FileView):
+    """A part's document that is kept, and the part's name."""
+
+    title: str
+
+
 class BodyView(BaseModel):
     key: str
     name: str

@@ -18,6 +18,7 @@ from leadline.server.api.models import (
     ErrorView,
     ExportPath,
     FineMeshPath,
+    KeptPartView,
     NewBody,
     PartPath,
     PartSummary,
@@ -41,6 +42,11 @@ def view(state: PartState) -> dict[str, Any]:
         "id": state.id, "revision": state.revision, "label": state.label, "document": state.document,
         "can_undo": state.can_undo, "can_redo": state.can_redo,
     }  # fmt: skip
+
+
+def _changed(state: PartState) -> dict[str, Any]:
+    services().builds.changed(state.id)
+    return view(state)
 
 
 @api.get("", responses={200: {"content": {"application/json": {"schema": {
@@ -74,19 +80,27 @@ def get_part(path: PartPath) -> Any:
 def save_part(path: PartPath, body: SaveBody) -> Any:
     """Save a change as a new revision; refused with 409 when someone else saved since ``base``."""
     document = services().files.taken_from(body.document)
-    return view(services().parts.save(path.part_id, body.base, document, body.label, body.token))
+    services().following.refuse_loops(document, path.part_id)
+    return _changed(services().parts.save(path.part_id, body.base, document, body.label, body.token))
 
 
 @api.post("/<string:part_id>/undo", responses={200: PartView})
 def undo(path: PartPath, body: ChangeBody) -> Any:
     """Back to the revision before; refused with 409 when someone else saved since ``base``."""
-    return view(services().parts.undo(path.part_id, body.base, body.token))
+    return _changed(services().parts.undo(path.part_id, body.base, body.token))
 
 
 @api.post("/<string:part_id>/redo", responses={200: PartView})
 def redo(path: PartPath, body: ChangeBody) -> Any:
     """Forward to the newest revision made from this one; refused with 409 when someone else saved since ``base``."""
-    return view(services().parts.redo(path.part_id, body.base, body.token))
+    return _changed(services().parts.redo(path.part_id, body.base, body.token))
+
+
+@api.post("/<string:part_id>/kept", responses={201: KeptPartView})
+def keep_part(path: PartPath) -> Any:
+    """Keep a part's document as it is now, for it to be placed in others."""
+    digest, title = services().following.keep(path.part_id)
+    return {"digest": digest, "title": title}, 201
 
 
 @api.delete("/<string:part_id>", responses={204: None})

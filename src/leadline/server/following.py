@@ -1,0 +1,84 @@
+"""Parts placed in others: what a part is built from when the parts of the list that it follows have gone on since it was saved."""
+
+from __future__ import annotations
+
+import json
+from functools import cache
+from typing import Any
+
+from leadline.core.problems import Problem
+from leadline.recipe.fields import followed, follows
+from leadline.recipe.part import Part
+from leadline.recipe.part_file import part_from
+from leadline.recipe.registry import kinds
+from leadline.server.files import Files
+from leadline.server.parts import NotFound, Parts
+
+Document = dict[str, Any]
+
+
+class Following:
+    """What parts follow, and their newest states."""
+
+    def __init__(self, parts: Parts, files: Files) -> None:
+        self.parts, self.files = parts, files
+
+    def newest(self, document: Document, part_id: str) -> tuple[Document, frozenset[str]]:
+        """A document in which each step that follows another part stands for what that one is now, and the parts that it follows, through others too.
+
+        One of a part that is deleted, or that would hold this one, stays as it was kept.
+        """
+        if not any(step.get("kind") in _kinds_that_follow() for step in document["steps"]):
+            return document, frozenset()
+        try:
+            part = part_from(document)
+        except Problem:  # whoever builds it says so
+            return document, frozenset()
+        seen: set[str] = set()
+        newest = self._newest(part, (part_id,), seen)
+        return document if newest is part else newest.model_dump(mode="json"), frozenset(seen)
+
+    def refuse_loops(self, part: Part, part_id: str) -> None:
+        """Raises Problem when a part that this one follows holds this one, directly or through others."""
+        self._look(part, part_id, [part.name])
+
+    def keep(self, part_id: str) -> tuple[str, str]:
+        """Keep the document of a part as it is now, and give its digest and its name. Raises NotFound."""
+        part = self._newest(part_from(self.parts.get(part_id).document), (part_id,), set())
+        return self._kept(part), part.name
+
+    def _newest(self, part: Part, holders: tuple[str, ...], seen: set[str]) -> Part:
+        steps, changed = list(part.steps), False
+        for i, step in enumerate(steps):
+            for field, other in followed(step):
+                found = None if other in holders else self._part(other)
+                if found is not None:
+                    seen.add(other)
+                    digest = self._kept(self._newest(found, (*holders, other), seen))
+                    changed = changed or digest != getattr(step, field)
+                    steps[i] = step = step.model_copy(update={field: digest})
+        return part.model_copy(update={"steps": steps}) if changed else part
+
+    def _kept(self, part: Part) -> str:
+        """Of what a part is, but for what is display alone and how far it is built."""
+        document = part.model_copy(update={"sinker": None, "groups": []}).model_dump(mode="json")
+        return self.files.keep(json.dumps(document, ensure_ascii=False, sort_keys=True).encode())
+
+    def _part(self, part_id: str) -> Part | None:
+        try:
+            return part_from(self.parts.get(part_id).document)
+        except (NotFound, Problem):
+            return None
+
+    def _look(self, part: Part, top: str, names: list[str]) -> None:
+        for other in (other for step in part.steps for _, other in followed(step)):
+            if other == top:
+                raise Problem("placed-in-itself", f"“{names[0]}” would hold itself: {' holds '.join([*names, names[0]])}.", "Place another part.", field="part")
+            found = self._part(other)
+            if found is not None and found.name not in names[1:]:
+                self._look(found, top, [*names, found.name])
+
+
+@cache
+def _kinds_that_follow() -> frozenset[str]:
+    return frozenset(name for name, kind in kinds().items() if follows(kind.model))

@@ -1,0 +1,84 @@
+"""Parts placed in others, as the server keeps them: they follow, stay, go along in part files, and never hold themselves."""
+
+from __future__ import annotations
+
+import json
+import time
+
+import pytest
+
+from leadline.recipe.build import build
+from leadline.recipe.part_file import read_part
+from tests.core.test_placed import block
+from tests.server.test_api import opened, refused, save, travel
+
+
+def placing(client, view, name="one", **more):
+    """A step that places a part as it is now."""
+    answer = client.post(f"/api/parts/{view['id']}/kept")
+    assert answer.status_code == 201
+    kept = answer.get_json()
+    return {"kind": "placed", "id": name, "name": name, "part": view["id"], "file": kept["digest"], "title": kept["title"], **more}
+
+
+def holder(client, *steps, name="Whole"):
+    return opened(client, {"format": "leadline-part", "version": 1, "name": name, "units": "mm", "steps": list(steps)})
+
+
+def volume(build, name="one"):
+    report = build["result"]["steps"][name]
+    assert report["state"] == "fresh", report["messages"]
+    return report["data"]["result"]["volume"]
+
+
+def higher(client, view, h):
+    """The block made as high as that; the new state of its part."""
+    answer = save(client, view, {**view["document"], "values": [{"name": "h", "value": h}]})
+    assert answer.status_code == 200
+    return answer.get_json()
+
+
+def wait_for(get, wanted, seconds=60):
+    end = time.monotonic() + seconds
+    while (found := get()) != pytest.approx(wanted):
+        assert time.monotonic() < end, found
+        time.sleep(0.1)
+
+
+def test_it_follows_through_others_and_one_that_does_not_stays(client, built):
+    inner = opened(client, block())
+    middle = holder(client, placing(client, inner), name="Middle")
+    outer = holder(client, placing(client, middle), placing(client, inner, "stays", follows=False))
+    first = built(outer["id"])
+    assert (volume(first), volume(first, "stays")) == pytest.approx((8000, 8000))
+    inner = higher(client, inner, 25)  # all that follow it and were built here are built again
+    wait_for(lambda: volume(built(outer["id"])), 20000)
+    assert volume(built(outer["id"]), "stays") == pytest.approx(8000)
+    travel(client, "undo", inner)
+    wait_for(lambda: volume(built(outer["id"])), 8000)
+    assert client.get(f"/api/parts/{outer['id']}").get_json()["revision"] == outer["revision"]  # nothing of it was saved anew
+
+
+def test_a_part_file_has_all_that_it_takes_to_build_it_elsewhere(client, built):
+    inner = opened(client, block())
+    middle = holder(client, placing(client, inner), name="Middle")
+    outer = holder(client, placing(client, middle))
+    data = client.get(f"/api/parts/{outer['id']}/part.json").data
+    assert build(read_part(data)).reports["one"].data["result"]["volume"] == pytest.approx(8000)
+    for view in (inner, middle):
+        client.delete(f"/api/parts/{view['id']}")
+    again = opened(client, json.loads(data))
+    assert again["document"]["files"] == {}
+    assert volume(built(again["id"])) == pytest.approx(8000)  # the parts of the list are gone: as they were kept
+
+
+def test_a_part_never_holds_itself(client):
+    inner = opened(client, block())
+    middle = holder(client, placing(client, inner), name="Middle")
+    step = placing(client, middle)
+    document = {**inner["document"], "steps": [*inner["document"]["steps"], step]}
+    error = refused(save(client, inner, document), 422)
+    assert (error["code"], error["place"]["field"]) == ("placed-in-itself", "part")
+    assert "Block holds Middle holds Block" in error["text"]
+    step["follows"] = False  # as it was then it may
+    assert save(client, inner, {**document, "steps": [*inner["document"]["steps"], step]}).status_code == 200

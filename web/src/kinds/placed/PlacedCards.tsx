@@ -1,0 +1,156 @@
+/** Which part it is, where it stands, and the values that it has of its own. */
+import { Button, Select, Switch } from "@mantine/core";
+import { Link } from "react-router";
+import { Card } from "../../slip/Card";
+import { useDraft } from "../../slip/draft";
+import { EndPick } from "../../slip/EndPick";
+import { More } from "../../slip/More";
+import { lastEnd, PathPlaceFields } from "../../slip/PathPlaceFields";
+import { stepsBefore, usePart } from "../../state/part";
+import { pathSources } from "../../state/paths";
+import { ExpressionField } from "../../ui/ExpressionField";
+import type { CardsProps } from "../room";
+import { choosePart, keepPart } from "./choosing";
+import type { PlacedStep } from "./step";
+
+const ENDS = [
+  { value: "plane", label: "A plane" },
+  { value: "face", label: "A face" },
+  { value: "path", label: "A path" },
+];
+
+export function PlacedCards({ step, report }: CardsProps<PlacedStep>) {
+  const draft = useDraft<PlacedStep>(step.id);
+  const planes = report?.data.planes ?? [];
+  return (
+    <>
+      <Card title="Part">
+        <p className="figures">{report?.data.title ?? step.title}</p>
+        {step.part !== "" && (
+          <>
+            <Switch
+              size="xs"
+              label="Follows the other part's changes"
+              checked={step.follows}
+              onChange={(e) => void follow(step, e.currentTarget.checked, draft.commit)}
+            />
+            <Button component={Link} to={`/part/${step.part}`} size="compact-sm" variant="default">
+              Open it
+            </Button>
+          </>
+        )}
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() =>
+            choosePart((chosen) => draft.commit("Place another part", { ...chosen, values: [], own: null }))
+          }
+        >
+          Place another part…
+        </Button>
+      </Card>
+      <Card title="Stands at">
+        <Where step={step} />
+        <Select
+          label="With its"
+          data={[{ value: "", label: "XY plane" }, ...planes.map((p) => ({ value: p.id, label: p.name }))]}
+          value={step.own ?? ""}
+          onChange={(own) => draft.commit("Place it by another plane", { own: own || null })}
+        />
+        <Switch
+          size="xs"
+          label="Turned over, so that the two planes face each other"
+          checked={step.over}
+          onChange={(e) => draft.commit("Turn it over", { over: e.currentTarget.checked })}
+        />
+        <Moves step={step} />
+      </Card>
+      <Values step={step} report={report} />
+    </>
+  );
+}
+
+/** A part that stays is kept as it is at that moment. */
+async function follow(step: PlacedStep, follows: boolean, commit: (label: string, patch: Partial<PlacedStep>) => void) {
+  if (follows) return commit("Follow the other part", { follows });
+  const chosen = await keepPart(step.part);
+  if (chosen !== null) commit("Keep the other part as it is", { follows, file: chosen.file });
+}
+
+function Where({ step }: { step: PlacedStep }) {
+  const draft = useDraft<PlacedStep>(step.id);
+  const path = usePart((s) => stepsBefore(s.document!, step.id).findLast((x) => pathSources().includes(x.kind)));
+  const ends = path === undefined ? ENDS.slice(0, 2) : ENDS;
+  return (
+    <>
+      <EndPick
+        owner={step.id}
+        title="Where it stands"
+        asked="Pick the face that it stands on"
+        ends={ends}
+        value={step.at}
+        onPick={(end, by) => {
+          const at = end ?? (by === "path" && path !== undefined ? lastEnd(path.id) : null);
+          if (at !== null) draft.commit("Place it elsewhere", { at });
+        }}
+      />
+      {step.at.by === "path" && (
+        <PathPlaceFields
+          label="the place"
+          at={step.at}
+          onPick={(at) => draft.commit("Place it along a path", { at })}
+        />
+      )}
+    </>
+  );
+}
+
+function Moves({ step }: { step: PlacedStep }) {
+  const draft = useDraft<PlacedStep>(step.id);
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const field = (name: "x" | "y" | "out" | "turn", label: string, unit: string = units) => (
+    <ExpressionField
+      label={label}
+      unit={unit}
+      value={step[name]}
+      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })}
+    />
+  );
+  return (
+    <>
+      {field("x", "Along x")}
+      {field("y", "Along y")}
+      {field("out", "Out of the plane")}
+      {field("turn", "Turn", "°")}
+    </>
+  );
+}
+
+/** Empty is the other part's own value, which stands there in grey. */
+function Values({ step, report }: CardsProps<PlacedStep>) {
+  const draft = useDraft<PlacedStep>(step.id);
+  const known = report?.data.values ?? [];
+  if (known.length === 0 && step.values.length === 0) return null;
+  const gone = step.values.filter((v) => known.every((k) => k.name !== v.name));
+  const rows = [...known, ...gone.map((v) => ({ name: v.name, value: "gone", note: "" }))];
+  const set = (name: string, value: string | number | null) => {
+    const rest = step.values.filter((v) => v.name !== name);
+    draft.commit(`Change ${name}`, { values: value === null ? rest : [...rest, { name, value }] });
+  };
+  return (
+    <Card title="Values of its own">
+      <More label={`${step.values.length} of ${rows.length} changed`} open={step.values.length > 0}>
+        {rows.map((v) => (
+          <ExpressionField
+            key={v.name}
+            label={v.note || v.name}
+            unit=""
+            empty={v.value}
+            value={step.values.find((own) => own.name === v.name)?.value ?? null}
+            onCommit={(value) => set(v.name, value)}
+          />
+        ))}
+      </More>
+    </Card>
+  );
+}
