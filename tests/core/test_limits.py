@@ -17,11 +17,11 @@ ROWS = re.findall(r"^\| (?!what|---)(.+?) \|.*\| *(.*?) *\|$", (ROOT / "docs/lim
 
 
 def messages() -> Iterator[tuple[str, str]]:
-    """Code and text of each Problem and Message in the core; what is put into a text stands as a gap.
+    """Code and text of each Problem and Message that there is; what is put into a text stands as a gap.
 
     Where they are put together in a function, each of its codes is taken with each of its texts.
     """
-    for source in sorted(p for room in ("core", "recipe", "kinds", "exports") for p in (ROOT / "src/leadline" / room).rglob("*.py")):
+    for source in sorted(p for room in ("core", "recipe", "kinds", "exports", "server") for p in (ROOT / "src/leadline" / room).rglob("*.py")):
         for function in ast.walk(ast.parse(source.read_text())):
             calls = [c for c in ast.walk(function) if isinstance(c, ast.Call) and isinstance(c.func, ast.Name) and c.func.id in ("Problem", "Message")]
             if isinstance(function, ast.FunctionDef) and calls:
