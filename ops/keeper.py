@@ -26,6 +26,7 @@ from ops.shell import ROOT, CannotGoOn
 LOOK_EVERY = 1.0  # seconds
 PAUSED = 4.0  # seconds that a process may be stopped by a signal before it is woken
 SILENT = 40.0  # seconds without an answer after which the server is replaced; it may be busy, or wait for the database
+STARTING = 240.0  # seconds that a server may take to its first answer, on a machine that is busy with other things
 SOON = 3.0  # seconds: a server that ends so soon after its start is not started again at once
 LOG_BYTES, LOGS = 4_000_000, 3
 SERVE = [str(PYTHON), "-m", "leadline", "serve"]
@@ -101,9 +102,14 @@ class Keeper:
             return
         if self._server_answers():
             self.heard = time.monotonic()
-        elif time.monotonic() - max(self.heard, self.server.started) > SILENT:
+        elif time.monotonic() > self._patience():
             self.log.warning("keeper: the server does not answer; it is replaced")
             self.server.end(signal.SIGKILL)
+
+    def _patience(self) -> float:
+        """When a server that does not answer is given up."""
+        started = self.server.started
+        return self.heard + SILENT if self.heard > started else started + STARTING
 
     def _wake_paused(self) -> None:
         now = time.monotonic()

@@ -84,6 +84,6 @@ def editor(page: Page, live: LiveServer) -> Iterator[Editor]:
     thrown: list[str] = []
     page.on("pageerror", lambda error: thrown.append(str(error)))
     page.set_default_timeout(60000)
-    expect.set_options(timeout=30000)  # a busy machine is slow, not wrong
+    expect.set_options(timeout=60000)  # a busy machine is slow, not wrong
     yield Editor(page, live.url)
     assert thrown == []

@@ -19,7 +19,7 @@ Build = dict[str, Any]
 @pytest.fixture(scope="session")
 def app(database_url: str) -> Iterator[OpenAPI]:
     settings = Settings(
-        database_url, worker_entry="tests.worker.entries:crash_on_request", build_seconds=6.0, builders=2
+        database_url, worker_entry="tests.worker.entries:crash_on_request", build_seconds=120.0, builders=2
     )
     app = create_app(settings)
     yield app
@@ -35,7 +35,7 @@ def client(app: OpenAPI) -> FlaskClient:
 def built(client: FlaskClient) -> Callable[..., Build]:
     """Wait until the newest build of a part has ended."""
 
-    def wait(part_id: str, revision: int | None = None, seconds: float = 60.0) -> Build:
+    def wait(part_id: str, revision: int | None = None, seconds: float = 240.0) -> Build:
         end = time.monotonic() + seconds
         while time.monotonic() < end:
             build = client.get(f"/api/parts/{part_id}/build").get_json()

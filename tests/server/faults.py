@@ -25,7 +25,7 @@ from ops.processes import children, family
 from tests.core.parts import bar, step
 
 PYTHON = Path(__file__).resolve().parents[2] / ".venv" / "bin" / "python"
-DEADLINE = 90.0  # seconds in which everything has to work again
+DEADLINE = 240.0  # seconds in which everything has to work again
 
 
 @dataclass
@@ -66,6 +66,9 @@ def house(data: Path, web_processes: int = 1) -> Iterator[House]:
     watch = threading.Thread(target=keeper.run, daemon=True)
     watch.start()
     try:
+        while not keeper.heard:
+            assert watch.is_alive()
+            time.sleep(0.1)
         yield House(cluster, keeper, f"http://127.0.0.1:{port}")
     finally:
         keeper.ending.set()

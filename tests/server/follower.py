@@ -29,7 +29,7 @@ class Follower:
         self.client.send(json.dumps({"ask": self.serial, "slot": slot, "changed": changed, "given": given}))
         return self.serial
 
-    def hear(self, seconds: float = 20.0) -> tuple[dict[str, Any], bytes | None]:
+    def hear(self, seconds: float = 120.0) -> tuple[dict[str, Any], bytes | None]:
         """The next answer, and the mesh that comes along; events are passed over."""
         while True:
             said = self.client.receive(seconds)

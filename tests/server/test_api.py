@@ -72,7 +72,7 @@ def test_a_build_follows_and_its_mesh_can_be_fetched(client, built):
 def test_the_picture_comes_after_the_build(client, built):
     view = opened(client)
     built(view["id"])
-    for _ in range(600):
+    for _ in range(6000):
         answer = client.get(f"/api/parts/{view['id']}/picture.png")
         if answer.status_code == 200:
             break
@@ -346,7 +346,8 @@ def test_solving_nonsense_is_a_clear_422(client):
 
 
 @pytest.mark.parametrize(("name", "code"), [("crash", "worker-crash"), ("hang", "worker-time")])
-def test_a_kernel_that_dies_or_hangs_costs_only_its_build(client, built, name, code):
+def test_a_kernel_that_dies_or_hangs_costs_only_its_build(app, client, built, name, code, monkeypatch):
+    monkeypatch.setattr(app.extensions["leadline"].builds, "limit", 6.0)
     view = opened(client, {**bar(), "name": name})
     build = built(view["id"])
     assert build["state"] == "failed"
@@ -354,6 +355,7 @@ def test_a_kernel_that_dies_or_hangs_costs_only_its_build(client, built, name, c
     assert report["state"] == "failed"
     assert report["messages"][0]["code"] == code
     assert report["messages"][0]["way_out"]
+    monkeypatch.undo()
     healed = save(client, view, {**view["document"], "name": "Healed"}).get_json()
     assert built(view["id"], healed["revision"])["state"] == "done"
     assert client.get("/api/health").status_code == 200
@@ -369,7 +371,7 @@ def test_a_newer_change_overtakes_a_hanging_build(app, client, built, monkeypatc
 def test_a_running_build_can_be_stopped(client):
     view = opened(client, {**bar(), "name": "hang"})
     assert client.post(f"/api/parts/{view['id']}/build/stop").status_code == 202
-    for _ in range(600):
+    for _ in range(6000):
         state = client.get(f"/api/parts/{view['id']}/build").get_json()["state"]
         if state == "stopped":
             break

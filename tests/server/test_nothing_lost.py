@@ -105,7 +105,7 @@ def test_a_build_goes_on_when_the_database_goes_away_and_ends_whatever_happens(a
     view_id, document = "nowhere", {**bar(), "name": "Alone"}
     services.builds.results, kept = type("No", (), {"of": lambda *_: None, "keep": gone})(), services.builds.results
     services.builds.ensure(view_id, 1, document)
-    for _ in range(600):
+    for _ in range(6000):
         state = services.builds.latest(view_id)["state"]
         if state not in ("none", "building"):
             break
@@ -114,7 +114,7 @@ def test_a_build_goes_on_when_the_database_goes_away_and_ends_whatever_happens(a
     assert state == "failed"  # keeping the result failed in an unforeseen way: that is said, and the part is not left as being built
     monkeypatch.undo()
     services.builds.ensure(view_id, 1, document)
-    for _ in range(600):
+    for _ in range(6000):
         if services.builds.latest(view_id)["state"] == "done":
             break
         threading.Event().wait(0.05)

@@ -38,7 +38,7 @@ def higher(client, view, h):
     return answer.get_json()
 
 
-def wait_for(get, wanted, seconds=60):
+def wait_for(get, wanted, seconds=240):
     end = time.monotonic() + seconds
     while (found := get()) != pytest.approx(wanted):
         assert time.monotonic() < end, found

@@ -18,7 +18,7 @@ from leadline.server.settings import Settings
 from tests.core.parts import bar, step
 from tests.server.test_api import opened, save
 
-PATIENCE = 60.0  # seconds
+PATIENCE = 240.0  # seconds
 
 
 @pytest.fixture(scope="module")
