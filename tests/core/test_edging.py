@@ -7,9 +7,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from leadline.core.problems import Problem
 from leadline.core.solids.edging import sharp_edges
-from leadline.recipe.asking import answer
 from leadline.recipe.build import Memory, build
+from leadline.recipe.built_edges import built_edges
 from tests.core.parts import XY, circle, part, polyline, sketch
 
 BOX = [
@@ -94,8 +95,10 @@ def test_edges_of_a_boolean_are_rounded_and_what_is_asked_for_them_is_named():
     foot = "b/cap/end&p/side/ring/0"
     whole = [*steps, {"kind": "rounding", "id": "r", "name": "Rounding", "how": even(3)}]
     document = part({"format": "leadline-part", "version": 1, "name": "Post", "units": "mm", "steps": whole})
-    offered = answer(document, "r", "edges", Memory())
-    assert foot in {e["item"] for e in offered}
+    offered = built_edges(document, "r", Memory())
+    assert {e["item"]: e["source"] for e in offered}[foot] == "p"  # where it came to be
+    with pytest.raises(Problem, match="no step"):
+        built_edges(document, "gone", Memory())
     (line,) = [e["lines"] for e in offered if e["item"] == foot]
     ring = np.vstack(line)
     assert np.hypot(ring[:, 0] - 20, ring[:, 1] - 10) == pytest.approx(np.full(len(ring), 5), abs=1e-4)

@@ -36,6 +36,8 @@ def test_rough_shapes_of_the_demo_parts_are_those_of_the_whole_ones(document):
         assert len(moving.report.data["lanes"]["station"]) <= max(150, len(full["lanes"]["station"]))
         mesh = rough_mesh(plan.motion, plan.regions, plan.owner)
         assert len(mesh.points) < 1.5 * ROUGH_POINTS  # caps have points of their own
+        few = rough_mesh(plan.motion, plan.regions, plan.owner, 2000)
+        assert len(few.points) <= len(mesh.points)
         if all(not r.sheet for r in plan.regions):
             solid = as_manifold(mesh)
             assert solid is not None

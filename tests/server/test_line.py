@@ -60,8 +60,10 @@ def test_a_preview_brings_its_mesh_along_whole_and_takes_changed_steps(line):
     twisted = {**step(bar(), "sweep"), "twist": 150}
     changed, moving = line.ask(question="preview", step="sweep", moving=True, changed=(twisted,))
     assert changed["answer"]["report"]["data"]["lanes"]["twist"][-1] == pytest.approx(150 * 360)
+    _, few = line.ask(question="preview", step="sweep", moving=True, points=1000, changed=(twisted,))
     _, fine = line.ask(question="preview", step="sweep", moving=False, changed=(twisted,))
     assert int.from_bytes(fine[8:12], "little") == len(fine) > max(1_000_000, len(moving))
+    assert len(few) < len(moving) / 2
     assert line.ask(question="preview", step="sweep")[0]["answer"]["report"]["figure"] == message["answer"]["report"]["figure"]
 
 

@@ -23,6 +23,7 @@ from leadline.core.solids.mesh_files import write_kept_glb
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.values import MEASURED, evaluate_values
 from leadline.recipe.bodies import at_starts
+from leadline.recipe.candidates import with_faces
 from leadline.recipe.context import NOT_YET, Context, Names
 from leadline.recipe.engine import engine
 from leadline.recipe.files import file_of
@@ -222,6 +223,8 @@ class _Build:
         own.quick = quick
         try:
             return _Entry(kind.build(own, step, report), report, own.names.told)
+        except Problem as problem:
+            raise with_faces(problem, step, own.products) from None
         finally:
             self.context.kernel_seconds += own.kernel_seconds
             self.context.solver_seconds += own.solver_seconds
@@ -307,7 +310,7 @@ class _Build:
         sources = [self.plan_keys.get(r, "") if r in self.context.products else "" for r in uses]
         swept = [self.plan_keys[s.id] for s in self.part.steps if s.id in self.context.products and kind_of(s).makes_bodies] if kind.reads_motions else []
         plan = self.plan_keys[step.id] = _hash([engine(), self.part.units, own, sources, swept, self._values_in(own)])
-        if not kind.needs_kernel:
+        if not kind.needs_kernel and not kind.reads_bodies(step):
             return plan
         bodies = [b.key for b in self.context.bodies] if kind.reads_bodies(step) else []
         whole = _hash([plan, self.quick, step.name, bodies])

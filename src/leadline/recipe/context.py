@@ -155,7 +155,7 @@ class Context:
         product = self.product(step, field_name)
         found = product.give(capability)
         if found is None and self.quick and type(product) is Product:
-            raise self._not_yet(step, field_name)
+            raise self.not_yet(step, field_name)
         if found is None:
             raise self.wrong(step, field_name, what)
         return found
@@ -218,7 +218,7 @@ class Context:
     def _no_face(self, step: str, face: str) -> Problem:
         return Problem(
             "deleted-reference", f"“{self.names.get(step, step)}” has no flat face {face} any more.",
-            "Pick a flat face again.", field="face", source=step,
+            "Pick a flat face again, or take one that is offered.", field="face", source=step, lost=face,
         )  # fmt: skip
 
     def sketch(self, step: str, field_name: str) -> HasDrawing:
@@ -255,14 +255,15 @@ class Context:
         except Problem as problem:
             raise problem.after(f"“{self.names.get(step, step)}”: ", source=step) from None
 
-    def _not_yet(self, step: str, field_name: str) -> Problem:
+    def not_yet(self, step: str, field_name: str) -> Problem:
+        """What is said in a quick build of what only the build can tell."""
         return Problem(NOT_YET, f"“{self.names.get(step, step)}” is known once it is built.", "Wait for the build.", field=field_name, source=step)
 
     def product(self, step: str, field_name: str) -> Product:
         if step in self.products:
             return self.products[step]
         if step in self.waiting:
-            raise self._not_yet(step, field_name)
+            raise self.not_yet(step, field_name)
         if step in self.hidden:
             raise Undeclared(f"the step {step}")
         if step in self.names and self.reached and step not in self.reached:

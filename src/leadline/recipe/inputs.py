@@ -92,10 +92,16 @@ class EndFace(Model):
 
 
 class EdgeRef(Model):
-    """An edge of an earlier sweep, extrusion or revolved body, by its name (the two faces that meet there)."""
+    """An edge of an earlier body, by its name (the two faces that meet there); ``seen`` is a point of it where it lay when it was picked, mm."""
 
     step: Annotated[Id, Refers("body")]
     edge: Annotated[str, Field(max_length=400)]
+    seen: tuple[float, float, float] | None = None
+
+    @property
+    def owners(self) -> set[str]:
+        """The steps whose faces meet there."""
+        return {name.split("/")[0] for name in self.edge.split("&")}
 
 
 class SidesRef(Model):

@@ -14,7 +14,7 @@ from leadline.core.geometry.mesh import DisplayMesh, repeated
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem, told_in, unexpected
 from leadline.core.sweep.borders import polyline
-from leadline.core.sweep.grid import display_mesh, rough_mesh
+from leadline.core.sweep.grid import ROUGH_POINTS, display_mesh, rough_mesh
 from leadline.core.values import evaluate_values
 from leadline.recipe.bodies import chord_for
 from leadline.recipe.build import Memory, build
@@ -63,8 +63,9 @@ def planned_before(part: Part, step: BaseStep | None, memory: Memory) -> Context
 
 
 @in_words
-def preview_step(part: Part, step_id: str, memory: Memory, moving: bool = False) -> Preview:
-    """Plan one step and mesh its sweep straight from the motion; while something is ``moving`` no finer than takes a moment.
+def preview_step(part: Part, step_id: str, memory: Memory, moving: bool = False, points: int = ROUGH_POINTS) -> Preview:
+    """Plan one step and mesh its sweep straight from the motion; while something is ``moving`` no finer than takes a moment, with about
+    so many ``points`` at most.
 
     Raises Problem for an unknown step."""
     if all(s.id != step_id for s in part.steps):
@@ -76,7 +77,7 @@ def preview_step(part: Part, step_id: str, memory: Memory, moving: bool = False)
     plan = products.get(step_id)
     if not isinstance(plan, Swept):
         return Preview(report, None)
-    mesh = rough_mesh(plan.motion, plan.regions, step_id) if moving else display_mesh(plan.motion, plan.regions, chord_for(plan), step_id)
+    mesh = rough_mesh(plan.motion, plan.regions, step_id, points) if moving else display_mesh(plan.motion, plan.regions, chord_for(plan), step_id)
     return Preview(report, mesh if plan.copies is None else repeated(mesh, plan.copies))
 
 

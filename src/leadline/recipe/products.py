@@ -25,7 +25,7 @@ from leadline.core.solids.booleans import Operation
 from leadline.core.solids.naming import edge_strands, face_strands, flat_outline, flat_plane
 from leadline.core.surfaces.sheet import Sheet, sheets_of
 from leadline.core.sweep.borders import Strand, face_border, named_edges
-from leadline.core.sweep.faces import face_outline, flat_face
+from leadline.core.sweep.faces import face_outline, flat_face, flat_faces
 from leadline.core.sweep.motion import Motion
 from leadline.recipe.shown import SweptResult
 
@@ -84,6 +84,10 @@ class HasFaces:
 
     def flat_face(self, name: str) -> Plane | None:
         """The plane of a flat face; None when there is no such face, or it is not flat."""
+        raise NotImplementedError
+
+    def flat_faces(self) -> dict[str, Plane]:
+        """The planes of all flat faces, by their names."""
         raise NotImplementedError
 
     def outline(self, name: str) -> tuple[Plane, list[list[Edge]]] | None:
@@ -204,6 +208,9 @@ class Swept(Product, HasPath, HasMotion, HasFaces, HasEdges, CanMove):
     def flat_face(self, name: str) -> Plane | None:
         return flat_face(self.motion, self.regions, name)
 
+    def flat_faces(self) -> dict[str, Plane]:
+        return flat_faces(self.motion, self.regions, self.owner)
+
     def outline(self, name: str) -> tuple[Plane, list[list[Edge]]] | None:
         return face_outline(self.motion, self.regions, name)
 
@@ -288,9 +295,11 @@ class BodyProduct(Product, HasBodies):
         own = super().give(capability)
         if own is not None:
             return own
-        if self.planned is not None:
-            return self.planned.give(capability)
         built = BuiltNames([k.body for k in self.bodies if k.places is None])
+        if self.planned is not None:
+            known = self.planned.give(capability)
+            both = AllEdges(known, built) if isinstance(known, HasEdges) and capability is HasEdges else None
+            return both if isinstance(both, capability) else known
         return built if built.bodies and isinstance(built, capability) else None
 
 
@@ -302,6 +311,10 @@ class BuiltNames(HasFaces, HasEdges):
 
     def flat_face(self, name: str) -> Plane | None:
         return next((p for b in self._with(name) if (p := flat_plane(b, name)) is not None), None)
+
+    def flat_faces(self) -> dict[str, Plane]:
+        planes = {name: flat_plane(body, name) for body in self.bodies for name in dict.fromkeys(body.face_names)}
+        return {name: plane for name, plane in planes.items() if plane is not None}
 
     def outline(self, name: str) -> tuple[Plane, list[list[Edge]]] | None:
         return next((o for b in self._with(name) if (o := flat_outline(b, name)) is not None), None)
@@ -317,6 +330,17 @@ class BuiltNames(HasFaces, HasEdges):
 
     def _with(self, name: str) -> list[Body]:
         return [b for b in self.bodies if name in b.face_names]
+
+
+@dataclass
+class AllEdges(HasEdges):
+    """The edges of what was planned, and those that it got when it was built and put together with other bodies."""
+
+    planned: HasEdges
+    built: HasEdges
+
+    def edges(self) -> dict[str, list[Strand]]:
+        return {**self.built.edges(), **self.planned.edges()}
 
 
 @dataclass

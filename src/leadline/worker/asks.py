@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import TypeAdapter
+from pydantic import Field, TypeAdapter
 
 from leadline.core.sketch.model import Id, Model, Number
 
+FEWEST_POINTS, MOST_POINTS = 1000, 10_000  # of the mesh of a preview while a hand moves
 NEEDED = "document"  # instead of an answer: the document of that name is not here
 
 Answer = tuple[bytes, bytes | None, float]  # JSON, a mesh as GLB, and the ms that it took
@@ -23,11 +24,14 @@ class DragAsk(Model):
 
 
 class PreviewAsk(Model):
-    """What a step would be like; while something is ``moving`` as coarsely as it takes to be quick."""
+    """What a step would be like; while something is ``moving`` as coarsely as it takes to be quick, with a mesh of at most about so many
+    ``points``: whoever asks knows how long the last answer took on its way.
+    """
 
     question: Literal["preview"]
     step: Id
     moving: bool = False
+    points: Annotated[int, Field(ge=FEWEST_POINTS, le=MOST_POINTS)] = MOST_POINTS
 
 
 ASKS: TypeAdapter[DragAsk | PreviewAsk] = TypeAdapter(DragAsk | PreviewAsk)

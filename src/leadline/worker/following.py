@@ -64,7 +64,7 @@ class Documents:
             if ask.step not in opened.drags:
                 opened.drags[ask.step] = answer(opened.part, ask.step, "drag", memory)
             return to_json(opened.drags[ask.step](ask.item, ask.to), inf_nan_mode="null"), None
-        shown = preview_step(opened.part, ask.step, memory, ask.moving)
+        shown = preview_step(opened.part, ask.step, memory, ask.moving, ask.points)
         mesh = write_screen_glb(shown.mesh) if shown.mesh is not None else None
         return to_json({"report": shown.report.as_dict(opened.part.units)}, inf_nan_mode="null"), mesh
 

@@ -21,6 +21,7 @@ from leadline.exports.formats import Look, export, formats
 from leadline.limits import BUILD_MEMORY
 from leadline.recipe.asking import answer as answer_of
 from leadline.recipe.build import Memory, build
+from leadline.recipe.built_edges import built_edges
 from leadline.recipe.part import Part
 from leadline.recipe.results import BuildResult
 from leadline.worker.flag import Flag
@@ -38,11 +39,15 @@ def main(pipe: Connection, stop: Flag) -> None:
 
 
 def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> None:
-    """Run one request and send its result: ``op`` is "build", "export", "mesh" (of a body, coarse or fine) or "ask" (a step)."""
+    """Run one request and send its result: ``op`` is "build", "export", "mesh" (of a body, coarse or fine), "edges" (of the bodies before a step)
+    or "ask" (a step)."""
     part = Part.model_validate(request["part"])
     with told_in(part.units):
         if request["op"] == "ask":
             link.send("done", answer_of(part, request["step"], request["question"], memory))
+            return
+        if request["op"] == "edges":
+            link.send("done", built_edges(part, request["before"], memory, link))
             return
         began = time.perf_counter()
         result = build(part, memory, link, lambda event: link.send("event", event), stop.is_set)

@@ -87,6 +87,13 @@ export const api = {
         http.POST("/api/edges", { body: { document: wire(document), before } }),
       )
     ).edges,
+  /** The edges of what is built of the part as it is saved, those that booleans have made too. */
+  builtEdges: async (id: string, before: string | null) =>
+    (
+      await taken<Full<Schemas["BodyEdgesView"]>>(
+        http.POST("/api/parts/{part_id}/edges", { ...at(id), body: { before } }),
+      )
+    ).edges,
   kinds: () => taken<Record<string, KindFields>>(http.GET("/api/kinds")),
   sheet: (id: string, step: string, sheet: string) =>
     taken<SheetData>(

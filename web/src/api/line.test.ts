@@ -2,7 +2,7 @@ import { vi } from "vitest";
 vi.unmock("./line");
 import { describe, expect, it } from "vitest";
 import { plainCurve, withMoved } from "../sketch/moved";
-import { changedSteps } from "./line";
+import { budgetAfter, changedSteps } from "./line";
 import type { Entity, Moved, Part, Sketch, Step, Vec2 } from "./types";
 
 const step = (id: string) => ({ id, kind: "plane", name: id }) as unknown as Step;
@@ -27,6 +27,19 @@ describe("what goes over the line", () => {
       { ...part, steps: [part.steps[0]!, step("c")] },
     ])
       expect(changedSteps(part, other)).toBeNull();
+  });
+});
+
+describe("how fine a preview is while a hand moves", () => {
+  it("settles where an answer takes no longer than it may, and rises again on a machine that is quick", () => {
+    for (const perPoint of [0.005, 0.012, 0.05]) {
+      let points = 10_000;
+      for (let i = 0; i < 30; i++) points = budgetAfter(points, 5 + perPoint * points);
+      expect(5 + perPoint * points).toBeLessThanOrEqual(points === 1000 ? 60 : 61);
+      expect(points).toBeGreaterThanOrEqual(1000);
+      for (let i = 0; i < 30; i++) points = budgetAfter(points, 10);
+      expect(points).toBe(10_000);
+    }
   });
 });
 

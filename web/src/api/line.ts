@@ -27,7 +27,8 @@ type Said =
   | { ask: number; answer?: unknown; error?: Message; dropped?: true };
 
 type Given =
-  { question: "drag"; step: string; item: string; to: Vec2 } | { question: "preview"; step: string; moving: boolean };
+  | { question: "drag"; step: string; item: string; to: Vec2 }
+  | { question: "preview"; step: string; moving: boolean; points?: number };
 
 interface Answer {
   json: unknown;
@@ -39,6 +40,19 @@ interface Ask {
   given: Given;
   answered: (answer: Answer | null) => void;
   failed: (why: Refusal) => void;
+}
+
+/** How many points the mesh of a preview may have while a hand moves: fewer where answers take long, by machine or by line. */
+const LEAST = 1000;
+const MOST = 10_000;
+const SLOW = 60; // ms
+const QUICK = 30;
+
+let budget = MOST;
+
+export function budgetAfter(points: number, took: number): number {
+  const next = took > SLOW ? points * Math.max(0.5, SLOW / took) : took < QUICK ? points * 1.25 : points;
+  return Math.round(Math.min(MOST, Math.max(LEAST, next)));
 }
 
 /** The steps that differ between two documents, told by their identity; null when more differs than steps. */
@@ -163,7 +177,10 @@ export const hand = {
   },
   /** While something is `moving` a preview is only as fine as it takes to be quick. */
   preview: async (document: Part, step: string, moving: boolean): Promise<Previewed | null> => {
-    const answer = (await open?.ask(document, { question: "preview", step, moving })) ?? null;
+    const began = performance.now();
+    const given = { question: "preview" as const, step, moving };
+    const answer = (await open?.ask(document, moving ? { ...given, points: budget } : given)) ?? null;
+    if (moving && answer !== null) budget = budgetAfter(budget, performance.now() - began);
     return answer === null ? null : { ...(answer.json as { report: StepReport }), mesh: answer.mesh };
   },
 };

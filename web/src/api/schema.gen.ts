@@ -244,6 +244,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/edges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The edges of the bodies before a step, or of all, as they are built, those that booleans have made too. */
+        post: operations["parts_built_edges__string_part_id__edges_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/ask/{step}/{question}": {
         parameters: {
             query?: never;
@@ -1237,13 +1254,22 @@ export interface components {
         };
         /**
          * EdgeRef
-         * @description An edge of an earlier sweep, extrusion or revolved body, by its name (the two faces that meet there).
+         * @description An edge of an earlier body, by its name (the two faces that meet there); ``seen`` is a point of it where it lay when it was picked, mm.
          */
         EdgeRef: {
             /** Step */
             step: string;
             /** Edge */
             edge: string;
+            /**
+             * Seen
+             * @default null
+             */
+            seen?: [
+                number,
+                number,
+                number
+            ] | null;
         };
         /**
          * EdgesStep
@@ -3720,6 +3746,38 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
+        /** BodyEdgesView */
+        BodyEdgesView: {
+            /** Edges */
+            edges: components["schemas"]["BodyEdgeView"][];
+        };
+        /**
+         * BodyEdgeView
+         * @description An edge of a body: polylines in space, mm.
+         */
+        BodyEdgeView: {
+            /** Source */
+            source: string;
+            /** Item */
+            item: string;
+            /** Lines */
+            lines: [
+                number,
+                number,
+                number
+            ][][];
+        };
+        /**
+         * BuiltEdgesBody
+         * @description ``before`` names a step of the part as it is saved; without it all steps count.
+         */
+        BuiltEdgesBody: {
+            /**
+             * Before
+             * @default null
+             */
+            before?: string | null;
+        };
         /**
          * AnswerView
          * @description What a step answers; its kind's room says what that is.
@@ -5448,27 +5506,6 @@ export interface components {
                 number
             ][][];
         };
-        /** BodyEdgesView */
-        BodyEdgesView: {
-            /** Edges */
-            edges: components["schemas"]["BodyEdgeView"][];
-        };
-        /**
-         * BodyEdgeView
-         * @description An edge of a body: polylines in space, mm.
-         */
-        BodyEdgeView: {
-            /** Source */
-            source: string;
-            /** Item */
-            item: string;
-            /** Lines */
-            lines: [
-                number,
-                number,
-                number
-            ][][];
-        };
         /**
          * BodyEdgesBody
          * @description ``before`` names a step; without it all steps count.
@@ -6340,6 +6377,59 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    parts_built_edges__string_part_id__edges_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BuiltEdgesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BodyEdgesView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {

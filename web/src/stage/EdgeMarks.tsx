@@ -3,7 +3,7 @@ import { Line } from "@react-three/drei";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../api/client";
-import type { BodyEdge, Part } from "../api/types";
+import type { BodyEdge, Part, Vec3 } from "../api/types";
 import { usePart } from "../state/part";
 import { useView, type Pick } from "../state/view";
 import { edgeTitle } from "../state/faceTitle";
@@ -12,17 +12,30 @@ const THIN = 2.5;
 const THICK = 6;
 const REACH = 12; // pixels in which a click takes it
 
+/** What is planned is there at once, and is what its step calls it; the build adds what came of putting bodies together. */
+function together(planned: BodyEdge[], made: BodyEdge[]): BodyEdge[] {
+  const known = new Set(planned.map((e) => e.item));
+  return [...planned, ...made.filter((e) => !known.has(e.item))];
+}
+
+const middleOf = (line: Vec3[]): Vec3 => line[Math.floor(line.length / 2)]!;
+
 export function EdgeMarks({ pick, part, colour }: { pick: Pick; part: Part; colour: string }) {
-  const { asks } = pick;
-  const edges = useQuery({
-    queryKey: ["edges", part, pick.before, asks],
-    queryFn: () =>
-      asks === undefined
-        ? api.bodyEdges(part, pick.before)
-        : api.ask<BodyEdge[]>(usePart.getState().id!, asks, "edges"),
+  const { built = false, before } = pick;
+  const planned = useQuery({
+    queryKey: ["edges", part, before],
+    queryFn: () => api.bodyEdges(part, before),
+    enabled: !built,
     staleTime: Infinity,
     placeholderData: keepPreviousData,
   });
+  const made = useQuery({
+    queryKey: ["built edges", part, before],
+    queryFn: () => api.builtEdges(usePart.getState().id!, before),
+    staleTime: Infinity,
+    placeholderData: keepPreviousData,
+  });
+  const edges = together(planned.data ?? [], made.data ?? []);
   const [over, setOver] = useState<string | null>(null);
   const enter = (item: string | null) => {
     setOver(item);
@@ -30,7 +43,7 @@ export function EdgeMarks({ pick, part, colour }: { pick: Pick; part: Part; colo
   };
   return (
     <>
-      {(edges.data ?? []).flatMap(({ source, item, lines }) =>
+      {edges.flatMap(({ source, item, lines }) =>
         lines.map((points, i) => (
           <group key={`${item}${i}`}>
             <Line
@@ -56,7 +69,7 @@ export function EdgeMarks({ pick, part, colour }: { pick: Pick; part: Part; colo
               onClick={(e) => {
                 e.stopPropagation();
                 enter(null);
-                pick.take(source, item);
+                pick.take(source, item, middleOf(lines[0]!));
               }}
             />
           </group>

@@ -132,7 +132,10 @@ describe("steps", () => {
     const bare = { ...p, steps: p.steps.slice(0, 1) };
     const check = newClearance(bare, "sketch1");
     expect(check).toMatchObject({ path: { step: "sketch1" }, diameter: 10 });
-    const whole = insertStep(insertStep(p, newEdges(p, "sweep1", "a&b")), { ...check, obstacles: ["sweep1"] });
+    const whole = insertStep(insertStep(p, newEdges(p, { step: "sweep1", edge: "a&b", seen: null })), {
+      ...check,
+      obstacles: ["sweep1"],
+    });
     expect(
       threads(whole)
         .slice(-3)
@@ -198,11 +201,13 @@ describe("steps", () => {
       name: "Run",
       off: false,
       kind: "edges",
-      edges: [{ step: "sweep1", edge: "sweep1/cap/end&hollow1/inside/sweep1:side:e1:0" }],
+      edges: [{ step: "sweep1", edge: "sweep1/cap/end&hollow1/inside/sweep1:side:e1:0", seen: null }],
       tangent: true,
     };
     const next = withReferences(edges, new Map([["sweep1", "sweep7"]])) as StepOf<"edges">;
-    expect(next.edges).toEqual([{ step: "sweep7", edge: "sweep7/cap/end&hollow1/inside/sweep7:side:e1:0" }]);
+    expect(next.edges).toEqual([
+      { step: "sweep7", edge: "sweep7/cap/end&hollow1/inside/sweep7:side:e1:0", seen: null },
+    ]);
   });
 
   it("guesses path and profile from what is drawn", () => {

@@ -32,10 +32,11 @@ export interface Preview {
 export interface Pick {
   want: "point" | "line" | "side" | "face" | "edge";
   before: string | null;
-  /** The step that is asked which edges there are, in place of what is planned: it knows those that booleans have made. */
-  asks?: string;
+  /** Edges as they are built alone, not those that are planned: a step that changes bodies finds no others. */
+  built?: boolean;
   label: string;
-  take: (step: string, item: string) => void;
+  /** `at` is a point of an edge. */
+  take: (step: string, item: string, at?: Vec3) => void;
 }
 
 interface ViewState {

@@ -21,7 +21,7 @@ def flat_face(motion: Motion, regions: Sequence[Region], name: str) -> Plane | N
     _, kind, *rest = name.split("/")
     if kind == "cap" and not motion.path.closed and rest in (["start"], ["end"]):
         at_end = rest == ["end"]
-        f = motion.frames(np.array([motion.length if at_end else 0.0]))
+        f = motion.ends.at_index(int(at_end))
         if f.is_point(np.vstack([e.control for r in regions for e in r.outer.edges])):
             return None
         plane = f.plane(0)
@@ -44,6 +44,13 @@ def flat_face(motion: Motion, regions: Sequence[Region], name: str) -> Plane | N
     return Plane(f.C[0] + x * f.X[0] + y * f.Y[0], across, cross(cross(across, f.T[0]), across))
 
 
+def flat_faces(motion: Motion, regions: Sequence[Region], owner: str) -> dict[str, Plane]:
+    """The planes of all flat faces of the sweep of a step, by their names."""
+    sides = [f"{owner}/side/{e.origin}/{p.origin or i}" for r in regions for loop in r.loops for e in loop.edges for i, p in enumerate(motion.path.pieces)]
+    planes = {name: flat_face(motion, regions, name) for name in [f"{owner}/cap/start", f"{owner}/cap/end", *dict.fromkeys(sides)]}
+    return {name: plane for name, plane in planes.items() if plane is not None}
+
+
 def face_outline(motion: Motion, regions: Sequence[Region], name: str) -> tuple[Plane, list[list[Edge]]] | None:
     """A flat face's plane and its outline in that plane; None as for ``flat_face``."""
     plane = flat_face(motion, regions, name)
@@ -52,7 +59,7 @@ def face_outline(motion: Motion, regions: Sequence[Region], name: str) -> tuple[
     _, kind, *rest = name.split("/")
     if kind == "cap":
         at_end = rest == ["end"]
-        f = motion.frames(np.array([motion.length if at_end else 0.0]))
+        f = motion.ends.at_index(int(at_end))
         seen = np.eye(2) if at_end else np.eye(2)[::-1]  # from outside
         return plane, [[f.outline(e).mapped(seen, np.zeros(2)) for e in loop.edges] for r in regions for loop in r.loops]
     edge = next(e for r in regions for loop in r.loops for e in loop.edges if e.origin == rest[0] and e.straight)

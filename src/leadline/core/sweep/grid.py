@@ -82,8 +82,9 @@ def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05,
     return builder.mesh()
 
 
-def rough_mesh(motion: Motion, regions: Sequence[Region], owner: str = "") -> DisplayMesh:
-    """Triangles and normals of a sweep that is being changed: few enough to be made and drawn while a hand moves, whatever its size.
+def rough_mesh(motion: Motion, regions: Sequence[Region], owner: str = "", points: int = ROUGH_POINTS) -> DisplayMesh:
+    """Triangles and normals of a sweep that is being changed: of about so many ``points`` at most, few enough to be made and drawn while a
+    hand moves, whatever its size.
 
     Stations stand closer where path and section turn. Between them the mesh may be off by more than can be told beforehand.
     """
@@ -93,9 +94,9 @@ def rough_mesh(motion: Motion, regions: Sequence[Region], owner: str = "") -> Di
     for chord in ROUGH_CHORDS:  # where the motion turns much it is the section that is drawn with fewer points first
         outlines = [[_Outline(loop, [edge.samples(extent * chord) for edge in loop.edges]) for loop in r.loops] for r in regions]
         around = sum(len(t) for own in outlines for o in own for t in o.parameters)
-        if around * wanted <= ROUGH_POINTS:
+        if around * wanted <= points:
             break
-    s, frames = motion.rough(max(24, ROUGH_POINTS // around))
+    s, frames = motion.rough(max(24, points // around))
     stretch = _Stretch("0", frames, False, 0, s, True)
     for outline in (o for own in outlines for o in own):
         _add_sides(builder, stretch, outline, f"{owner}/side/{{}}/{stretch.origin}")
@@ -219,13 +220,12 @@ def _add_caps(builder: MeshBuilder, motion: Motion, regions: Sequence[Region], o
     if motion.path.closed:
         return
     for own in (own for own, region in zip(outlines, regions, strict=True) if not region.sheet):
-        _add_cap(builder, motion, 0.0, own, f"{owner}/cap/start", False)
-        _add_cap(builder, motion, motion.length, own, f"{owner}/cap/end", True)
+        _add_cap(builder, motion.ends.at_index(0), own, f"{owner}/cap/start", False)
+        _add_cap(builder, motion.ends.at_index(1), own, f"{owner}/cap/end", True)
 
 
-def _add_cap(builder: MeshBuilder, motion: Motion, station: float, outlines: Sequence[_Outline], name: str, at_end: bool) -> None:
-    """The end face, on the sides' own points, so that the mesh closes."""
-    f = motion.frames(np.array([station]))
+def _add_cap(builder: MeshBuilder, f: Frames, outlines: Sequence[_Outline], name: str, at_end: bool) -> None:
+    """The end face of the section with the frame ``f``, on the sides' own points, so that the mesh closes."""
     plane = f.plane(0)
     if f.is_point(outlines[0].points()):
         return

@@ -97,7 +97,7 @@ def _measure_warped(motion: Motion, regions: Sequence[Region], most: int | None)
     if sheet:
         return MassNumbers(0.0, lateral, skin_first / lateral)
     if not motion.path.closed:
-        f = motion.frames(np.array([0.0, motion.length]))
+        f = motion.ends
         for i, way in enumerate((-1.0, 1.0)):
             plane = f.plane(i)
             A, Sx, Sy = _moments_at(f, i, regions)
@@ -120,7 +120,7 @@ def cap_areas(motion: Motion, regions: Sequence[Region]) -> Array:
     """Areas of the sections at the two ends, (2,); nought where the path is closed."""
     if motion.path.closed:
         return np.zeros(2)
-    f = motion.frames(np.array([0.0, motion.length]))
+    f = motion.ends
     closed = [r for r in regions if not r.sheet]
     if motion.warp is not None:
         return np.array([_moments_at(f, i, closed)[0] if closed else 0.0 for i in (0, 1)])

@@ -128,6 +128,11 @@ class Motion:
         back = np.argsort(order, kind="stable")
         return parts[0].gathered(lambda read: np.concatenate([read(p) for p in parts])[back])
 
+    @cached_property
+    def ends(self) -> Frames:
+        """The frames at the two ends: the first and the last station."""
+        return self.frames(np.array([0.0, self.length]))
+
     def frames_on(self, piece: int, s: Array) -> Frames:
         """Frames at stations s of one piece, its own side of the joints at its ends."""
         own = self.path.pieces[piece]

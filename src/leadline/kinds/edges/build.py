@@ -16,10 +16,13 @@ from leadline.core.sweep.borders import SHARP, FreeStrand, Strand
 from leadline.core.units import format_length
 from leadline.kinds.edges.model import EdgesStep
 from leadline.kinds.edges.result import EdgesResult
+from leadline.recipe.candidates import with_edges
 from leadline.recipe.context import Context
 from leadline.recipe.path_report import kinks, path_report
 from leadline.recipe.products import PathProduct
 from leadline.recipe.results import Report
+
+SEEN_BY = 9  # points of an edge by which it is told how far it is from where another one was
 
 
 @dataclass(frozen=True, eq=False)
@@ -43,11 +46,14 @@ def build(context: Context, step: EdgesStep, report: Report) -> PathProduct:
     bodies = {s: _strands(context, s) for s in dict.fromkeys(e.step for e in step.edges)}
     for reference in step.edges:
         own = [s for s in bodies[reference.step] if s.name == reference.edge]
+        if not own and context.quick and reference.owners != {reference.step}:
+            raise context.not_yet(reference.step, "edges")
         if not own:
-            raise Problem(
+            gone = Problem(
                 "deleted-reference", f"The edge {reference.edge} is no longer in “{context.names.get(reference.step, reference.step)}”.",
                 "Take it away or pick another.", field="edges", source=reference.step,
             )  # fmt: skip
+            raise with_edges(gone, step, reference.edge, {s.name: (reference.step, _points(s)) for s in bodies[reference.step]})
         picked += [s for s in own if s not in picked]
     if step.tangent:
         _go_on(picked, [s for strands in bodies.values() for s in strands])
@@ -57,6 +63,10 @@ def build(context: Context, step: EdgesStep, report: Report) -> PathProduct:
     report.figure = f"{len(names)} edge{'s' if len(names) != 1 else ''}, {format_length(path.length, unit)}"
     report.data = EdgesResult(path=path_report(path), edges=names)
     return PathProduct(path)
+
+
+def _points(strand: _Strand) -> Array:
+    return strand.path.point(np.linspace(0.0, strand.path.length, SEEN_BY))
 
 
 def _strands(context: Context, step: str) -> list[_Strand]:

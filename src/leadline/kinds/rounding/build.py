@@ -4,14 +4,19 @@ from __future__ import annotations
 
 import math
 import time
+from collections.abc import Mapping, Sequence
+
+import numpy as np
 
 from leadline.core.problems import Problem, Remedy, at_most, degrees, mm
 from leadline.core.solids.edging import Chamfer, Edging, Radius, edged, length_of, sharp_edges
-from leadline.core.solids.tessellate import tessellate
+from leadline.core.solids.kernel import Shape
+from leadline.core.solids.tessellate import edge_points, tessellate
 from leadline.core.units import format_length
 from leadline.kinds.rounding.model import EvenRound, RoundingStep, VaryingRound
 from leadline.kinds.rounding.result import RoundingResult
 from leadline.recipe.bodies import measured
+from leadline.recipe.candidates import with_edges
 from leadline.recipe.context import Context
 from leadline.recipe.products import BodyProduct, KeptBody, Product
 from leadline.recipe.results import Report
@@ -27,11 +32,12 @@ def build(context: Context, step: RoundingStep, report: Report) -> Product:
         raise Problem("no-edges", "No edge is picked.", "Pick edges in the stage.", field="edges")
     began = time.perf_counter()
     wanted = list(dict.fromkeys(e.edge for e in step.edges))
-    rows = []
+    rows, known = [], {}
     for kept in context.bodies:
         own = {} if kept.places is not None else sharp_edges(kept.body)
         rows.append((kept, {n: own[n] for n in wanted if n in own}))
-    _refuse_missing(context, step, {n for _, picked in rows for n in picked})
+        known.update(own)
+    _refuse_missing(context, step, known)
     length = sum(length_of(chain) for _, picked in rows for chain in picked.values())
     how = _how(context, step, length)
     after: list[KeptBody] = []
@@ -51,14 +57,14 @@ def build(context: Context, step: RoundingStep, report: Report) -> Product:
     return BodyProduct(None, after, False)
 
 
-def _refuse_missing(context: Context, step: RoundingStep, found: set[str]) -> None:
-    missing = [e for e in step.edges if e.edge not in found]
-    if missing:
-        gone = missing[0]
-        raise Problem(
+def _refuse_missing(context: Context, step: RoundingStep, known: Mapping[str, Sequence[Shape]]) -> None:
+    gone = next((e for e in step.edges if e.edge not in known), None)
+    if gone is not None:
+        problem = Problem(
             "deleted-reference", f"The edge {gone.edge} is no longer there.", "Take it away or pick another.", field="edges",
             source=gone.step if gone.step in context.names else None,
         )  # fmt: skip
+        raise with_edges(problem, step, gone.edge, {n: (n.split("/")[0], np.vstack([edge_points(e) for e in own])) for n, own in known.items()})
 
 
 def _how(context: Context, step: RoundingStep, length: float) -> Edging:

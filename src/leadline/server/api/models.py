@@ -252,6 +252,12 @@ class BodyEdgesBody(BaseModel):
     before: str | None = None
 
 
+class BuiltEdgesBody(BaseModel):
+    """``before`` names a step of the part as it is saved; without it all steps count."""
+
+    before: str | None = None
+
+
 class BodyEdgeView(BaseModel):
     """An edge of a body: polylines in space, mm."""
 

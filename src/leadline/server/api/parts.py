@@ -14,6 +14,8 @@ from leadline.recipe.part_file import part_from, read_part, write_part
 from leadline.server.api.meshes import mesh_answer
 from leadline.server.api.models import (
     AnswerView,
+    BodyEdgesView,
+    BuiltEdgesBody,
     ChangeBody,
     ErrorView,
     ExportPath,
@@ -166,6 +168,13 @@ def get_sheet_csv(path: SheetPath) -> Response:
 
 def _part(part_id: str) -> Part:
     return part_from(services().parts.get(part_id).document)
+
+
+@api.post("/<string:part_id>/edges", responses={200: BodyEdgesView})
+def built_edges(path: PartPath, body: BuiltEdgesBody) -> Any:
+    """The edges of the bodies before a step, or of all, as they are built, those that booleans have made too."""
+    state = services().parts.get(path.part_id)
+    return {"edges": services().builds.run(path.part_id, {"op": "edges", "before": body.before, "part": state.document})}
 
 
 @api.post("/<string:part_id>/ask/<string:step>/<string:question>", responses={200: AnswerView})

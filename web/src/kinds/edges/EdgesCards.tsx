@@ -20,10 +20,10 @@ export function EdgesCards({ step }: { step: EdgesStep }) {
             want: "edge",
             before: step.id,
             label: LABEL,
-            take: (from, edge) => {
+            take: (from, edge, seen) => {
               useView.getState().set({ pick: null });
               if (!step.edges.some((e) => e.edge === edge))
-                draft.commit("Add an edge", { edges: [...step.edges, { step: from, edge }] });
+                draft.commit("Add an edge", { edges: [...step.edges, { step: from, edge, seen: seen ?? null }] });
             },
           },
     });

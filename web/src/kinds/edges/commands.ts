@@ -31,9 +31,9 @@ function addEdges(): void {
       want: "edge",
       before: null,
       label: "Pick the first edge",
-      take: (step, edge) => {
+      take: (step, edge, seen) => {
         useView.getState().set({ pick: null });
-        add("Add a path along edges", (p) => newEdges(p, step, edge));
+        add("Add a path along edges", (p) => newEdges(p, { step, edge, seen: seen ?? null }));
       },
     },
   });

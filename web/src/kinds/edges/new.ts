@@ -4,13 +4,13 @@ import type { EdgesStep } from "./step";
 import { freshId, freshName } from "../../state/part";
 
 /** An edge of a body as a path. */
-export function newEdges(part: Part, step: string, edge: string): EdgesStep {
+export function newEdges(part: Part, edge: EdgesStep["edges"][number]): EdgesStep {
   return {
     id: freshId(part, "edges"),
     name: freshName(part, "Edge path"),
     off: false,
     kind: "edges",
-    edges: [{ step, edge }],
+    edges: [edge],
     tangent: true,
   };
 }

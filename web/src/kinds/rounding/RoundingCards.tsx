@@ -41,11 +41,13 @@ function Edges({ step, draft }: Shared) {
   const picking = useView((s) => s.pick?.label === PICKING);
   const saved = usePart((s) => s.result?.steps[step.id] !== undefined);
   const start = () =>
-    pickEdges(step.id, (source, edge) => {
+    pickEdges(step.id, (source, edge, seen) => {
       const now = stepOf(usePart.getState().document, step.id) as RoundingStep;
       const known = now.edges.some((e) => e.edge === edge);
       draft.commit(known ? "Take an edge away" : "Add an edge", {
-        edges: known ? now.edges.filter((e) => e.edge !== edge) : [...now.edges, { step: source, edge }],
+        edges: known
+          ? now.edges.filter((e) => e.edge !== edge)
+          : [...now.edges, { step: source, edge, seen: seen ?? null }],
       });
     });
   useEffect(() => {

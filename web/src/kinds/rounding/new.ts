@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part } from "../../api/types";
 import { freshId, freshName } from "../../state/part";
-import { useView } from "../../state/view";
+import { useView, type Pick } from "../../state/view";
 import type { RoundingStep } from "./step";
 
 export function newRounding(part: Part, how: RoundingStep["how"]): RoundingStep {
@@ -12,6 +12,6 @@ export function newRounding(part: Part, how: RoundingStep["how"]): RoundingStep 
 export const PICKING = "Pick edges";
 
 /** Edges are clicked in the stage, one after the other, until it is ended; one that is taken already is given back. */
-export function pickEdges(step: string, take: (source: string, edge: string) => void): void {
-  useView.getState().set({ pick: { want: "edge", before: step, asks: step, label: PICKING, take } });
+export function pickEdges(step: string, take: Pick["take"]): void {
+  useView.getState().set({ pick: { want: "edge", before: step, built: true, label: PICKING, take } });
 }
