@@ -7,8 +7,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from leadline.recipe.build import build, dependents
+from leadline.core.geometry.circles import circle_through
+from leadline.core.geometry.plane import any_square_to
+from leadline.recipe.build import Memory, build, dependents
 from leadline.recipe.part_file import part_from
+from leadline.recipe.preview import body_edges
 from tests.core.parts import bar, step
 from tests.core.shapes import rectangle
 
@@ -107,3 +110,54 @@ def test_a_sketch_on_a_datum_plane_is_swept_from_there():
     report = build(part_from(document)).reports["block"]
     assert report.data["numbers"]["volume"] == pytest.approx(400)
     assert report.data["numbers"]["centre"][2] == pytest.approx(32)
+
+
+@given(st.floats(0.01, 1e4), st.floats(0.3, 2 * math.pi), st.lists(st.floats(-1, 1), min_size=3, max_size=3), st.floats(-1e3, 1e3))
+def test_a_circle_is_found_from_any_stretch_of_it(radius, sweep, axis, away):
+    normal = np.array(axis)
+    if np.linalg.norm(normal) < 0.1:
+        return
+    normal /= np.linalg.norm(normal)
+    x = any_square_to(normal)
+    t = np.linspace(0.3, 0.3 + sweep, 40)[:, None]
+    centre = away * np.array([1.0, -2, 0.5])
+    points = centre + radius * (np.cos(t) * x + np.sin(t) * np.cross(normal, x))
+    found = circle_through(points)
+    assert found is not None
+    slack = 1e-7 * (radius + abs(away)) / sweep**2  # of a short stretch the centre is the less certain
+    assert np.linalg.norm(found[0] - centre) < slack
+    assert np.linalg.norm(np.cross(found[1], normal)) < 1e-6 / sweep**2
+    assert found[2] == pytest.approx(radius, abs=slack)
+    bent = points + 0.01 * radius * sweep * np.sin(2 * np.pi * (t - 0.3) / sweep) * normal
+    assert circle_through(bent) is None
+    assert circle_through(points[:1] + t * x) is None  # a line
+
+
+def test_in_a_round_edge_about_its_centre_facing_out_of_the_flat_face():
+    document = part_with()
+    end = "sweep/cap/end&sweep/side/e1/e1"
+    names = {e["item"] for e in body_edges(part_from(document), None, Memory())}
+    assert end in names
+    document = part_with({"by": "round", "edge": {"step": "sweep", "edge": end}}, {"by": "round", "edge": {"step": "sweep", "edge": end}, "over": True})
+    assert plane_of(document)["origin"] == pytest.approx([100, 0, 0])
+    assert (plane_of(document)["n"][0], plane_of(document, "d1")["n"][0]) == pytest.approx((1, -1))
+    document["steps"].insert(4, {"kind": "arranged", "id": "twin", "name": "Twin", "source": "sweep", "plane": XY,
+                                 "how": {"by": "move", "x": 0, "y": 30, "out": 7, "turn": 90, "keep": True}})  # fmt: skip
+    step(document, "d0")["how"]["edge"] = {"step": "twin", "edge": end.replace("sweep", "twin")}
+    assert plane_of(document)["origin"] == pytest.approx([0, 130, 7])
+    assert plane_of(document)["n"] == pytest.approx([0, 1, 0], abs=1e-9)
+    assert build(part_from(document), quick=True).reports["d0"].messages[0].code == "not-yet"
+    face = {"by": "face", "step": "twin", "face": "twin/cap/end", "middle": True}
+    step(document, "d1")["how"] = face
+    assert plane_of(document, "d1")["origin"] == pytest.approx([0, 130, 7])
+
+
+@pytest.mark.parametrize(("edge", "code"), [("block/cap/end&block/side/e1/0", "not-round"), ("block/cap/end&block/side/e9/0", "deleted-reference")])
+def test_an_edge_that_is_not_round_or_gone_gives_no_plane(edge, code):
+    document = part_with()
+    document["steps"].append({"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "plan"}, "length": 5})
+    edges = {e["item"] for e in body_edges(part_from(document), None, Memory())}
+    named = edge if code != "not-round" else next(e for e in edges if e.startswith("block/cap/end&block/side"))
+    document["steps"].append({"kind": "datum", "id": "d0", "name": "D", "how": {"by": "round", "edge": {"step": "block", "edge": named}}})
+    (message,) = build(part_from(document)).reports["d0"].messages
+    assert message.code == code

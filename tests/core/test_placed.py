@@ -177,9 +177,10 @@ def test_a_part_without_bodies_is_refused_and_one_with_faults_says_so():
 
 
 def test_a_demo_part_placed_is_the_same_body():
-    bulb = demo("kick-rail")
-    data = json.dumps(bulb.model_dump(mode="json")).encode()
+    rail = demo("kick-rail")
+    data = json.dumps(rail.model_dump(mode="json")).encode()
     (alone,) = build(part_from(json.loads(data))).bodies
     _, (body,) = built(holding([placed(data)], data))
     assert body.body.volume() == pytest.approx(alone.body.volume())
+    assert body.body.face_names == [f"one/{name}" for name in alone.body.face_names]
     assert body.mesh.volume() == pytest.approx(alone.mesh.volume())

@@ -39,6 +39,7 @@ from leadline.recipe.products import (
     KeptBody,
     Product,
 )
+from leadline.recipe.titles import face_title
 
 if TYPE_CHECKING:
     from leadline.recipe.part import Part
@@ -184,6 +185,15 @@ class Context:
             raise self._no_face(step, face)
         return plane
 
+    def middle_of_face(self, face: FaceRef, field_name: str) -> Plane:
+        """The plane of a flat face with its origin in the middle of the face, which in a quick build may not be known yet. Raises Problem."""
+        plane = self.end(EndFace(face=face), field_name)
+        if self.quick and self.product(face.step, field_name).give(HasFaces) is None:
+            return plane if face.seen is None else replace(plane, origin=np.array(face.seen.point))
+        own, regions = self._face_profile(face)
+        corners = np.vstack([r.outer.polygon(0.5)[:, :2] for r in regions])
+        return replace(plane, origin=own.to_space((corners.min(axis=0) + corners.max(axis=0)) / 2))
+
     def end(self, end: EndPlane | EndFace, field_name: str) -> Plane:
         """The plane at which what is carried along ends. Raises Problem."""
         try:
@@ -217,7 +227,7 @@ class Context:
 
     def _no_face(self, step: str, face: str) -> Problem:
         return Problem(
-            "deleted-reference", f"“{self.names.get(step, step)}” has no flat face {face} any more.",
+            "deleted-reference", f"“{self.names.get(step, step)}” has the {face_title(face, self.names)} no more, or it is not flat.",
             "Pick a flat face again, or take one that is offered.", field="face", source=step, lost=face,
         )  # fmt: skip
 

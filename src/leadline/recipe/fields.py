@@ -98,6 +98,11 @@ def follows(model: type[BaseModel]) -> bool:
     return any(_first(_marks(field), Newest) is not None for field in model.model_fields.values())
 
 
+def newest_fields(model: BaseModel) -> list[tuple[str, str]]:
+    """The fields of a step that name a part of the list, whether the step follows it or not, with the part's id."""
+    return [(name, str(getattr(model, name))) for name, field in type(model).model_fields.items() if _first(_marks(field), Newest) is not None]
+
+
 def followed(model: BaseModel) -> list[tuple[str, str]]:
     """The parts of the list whose newest documents a step stands for, as (the field with the digest, the part's id)."""
     found = []

@@ -17,6 +17,7 @@ from leadline.recipe.shown import Moved
 from leadline.server import errors
 from leadline.server.api import files, line, parts, work
 from leadline.server.api.models import PartSummary
+from leadline.server.following import follows_any, with_ids
 from leadline.server.guard import guard
 from leadline.server.jobs import Jobs
 from leadline.server.services import Services
@@ -37,13 +38,15 @@ def create_app(settings: Settings) -> OpenAPI:
 def load_demo_parts(app: OpenAPI) -> None:
     """Put the demo parts that are missing into the database, and jobs to build them."""
     services: Services = app.extensions["leadline"]
-    known = services.parts.demo_names()
+    known = services.parts.demo_ids()
     fresh = []
-    for file in sorted(services.settings.demo.glob("*.json"), reverse=True):
-        if file.stem not in known:
+    parts = {file.stem: read_part(file.read_bytes()) for file in sorted(services.settings.demo.glob("*.json"), reverse=True)}
+    for name, part in sorted(parts.items(), key=lambda entry: follows_any(entry[1])):  # those that others follow come first
+        if name not in known:
             with contextlib.suppress(IntegrityError):  # another server has put it in just now
-                part = services.files.taken_from(read_part(file.read_bytes()))
-                fresh.append(services.parts.create(part, "Demo part", file.stem).id)
+                made = services.parts.create(services.files.taken_from(with_ids(part, known)), "Demo part", name)
+                known[name] = made.id
+                fresh.append(made.id)
     if fresh:
         Jobs(services.database.dsn).build(fresh[::-1])
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from functools import cache
 from typing import Any
 
 from leadline.core.problems import Problem
-from leadline.recipe.fields import followed, follows
+from leadline.recipe.fields import followed, follows, newest_fields
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import part_from
 from leadline.recipe.registry import kinds
@@ -15,6 +16,7 @@ from leadline.server.files import Files
 from leadline.server.parts import NotFound, Parts
 
 Document = dict[str, Any]
+DEMO = "demo:"
 
 
 class Following:
@@ -82,3 +84,18 @@ class Following:
 @cache
 def _kinds_that_follow() -> frozenset[str]:
     return frozenset(name for name, kind in kinds().items() if follows(kind.model))
+
+
+def follows_any(part: Part) -> bool:
+    return any(followed(step) for step in part.steps)
+
+
+def with_ids(part: Part, ids: Mapping[str, str]) -> Part:
+    """A demo part, which names the demo parts that it follows as "demo:" and their file, with their ids; of those that are not there it stays."""
+    steps = []
+    for step in part.steps:
+        for field, other in newest_fields(step):
+            if other.startswith(DEMO):
+                step = step.model_copy(update={field: ids.get(other.removeprefix(DEMO), "")})
+        steps.append(step)
+    return part.model_copy(update={"steps": steps})

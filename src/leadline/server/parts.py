@@ -66,9 +66,10 @@ class Parts:
             session.flush()
             return self._state(session, row)
 
-    def demo_names(self) -> set[str]:
+    def demo_ids(self) -> dict[str, str]:
+        """The demo parts that there are: their ids by the names of their files."""
         with self.database.session() as session:
-            return set(session.scalars(select(PartRow.demo).where(PartRow.demo.is_not(None))))  # type: ignore[arg-type]  # the query leaves out what is None
+            return {name: part_id for name, part_id in session.execute(select(PartRow.demo, PartRow.id)) if name is not None}
 
     def raw(self, part_id: str) -> dict[str, Any]:
         """The document at the head just as it is stored, also where this program cannot read it."""

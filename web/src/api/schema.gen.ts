@@ -1083,7 +1083,7 @@ export interface components {
              */
             kind: "datum";
             /** How */
-            how: components["schemas"]["OffsetBy"] | components["schemas"]["ThroughPoints"] | components["schemas"]["ThroughLine"] | components["schemas"]["Midway"] | components["schemas"]["OnFace"] | components["schemas"]["ByNormal"] | components["schemas"]["Turned"];
+            how: components["schemas"]["OffsetBy"] | components["schemas"]["ThroughPoints"] | components["schemas"]["ThroughLine"] | components["schemas"]["Midway"] | components["schemas"]["OnFace"] | components["schemas"]["OnRound"] | components["schemas"]["ByNormal"] | components["schemas"]["Turned"];
         };
         /**
          * DerivedStep
@@ -2074,7 +2074,7 @@ export interface components {
         };
         /**
          * OnFace
-         * @description On a flat face of an earlier step's body, by the face's name (its origin).
+         * @description On a flat face of an earlier step's body, by the face's name (its origin); with its origin in the ``middle`` of the face, or where the face has it.
          */
         OnFace: {
             /**
@@ -2088,6 +2088,28 @@ export interface components {
             face: string;
             /** @default null */
             seen?: components["schemas"]["SeenFace"] | null;
+            /**
+             * Middle
+             * @default false
+             */
+            middle?: boolean;
+        };
+        /**
+         * OnRound
+         * @description In a round edge of an earlier body, about its centre, facing out of the flat face that it bounds, or ``over`` the other way.
+         */
+        OnRound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "round";
+            edge: components["schemas"]["EdgeRef"];
+            /**
+             * Over
+             * @default false
+             */
+            over?: boolean;
         };
         /**
          * OwnValue

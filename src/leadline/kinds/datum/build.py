@@ -6,9 +6,11 @@ import math
 
 import numpy as np
 
-from leadline.core.geometry.plane import Array, Plane, cross, plain_axis
+from leadline.core.geometry.circles import circle_through
+from leadline.core.geometry.plane import Array, Plane, cross, plain_axis, plane_on
 from leadline.core.marks import Expr
 from leadline.core.problems import Problem
+from leadline.core.sweep.borders import polyline
 from leadline.core.units import format_angle, format_length
 from leadline.kinds.datum.model import (
     ByNormal,
@@ -16,18 +18,22 @@ from leadline.kinds.datum.model import (
     Midway,
     OffsetBy,
     OnFace,
+    OnRound,
     ThroughLine,
     ThroughPoints,
     Turned,
 )
 from leadline.kinds.datum.result import DatumResult
 from leadline.recipe.context import Context
+from leadline.recipe.inputs import FaceRef
 from leadline.recipe.path_report import plane_shown
 from leadline.recipe.products import PlaneProduct
 from leadline.recipe.results import Report
+from leadline.recipe.titles import edge_title
 
 PARALLEL = 1e-9
 ALONG = 1e-9
+ROUND = 1e-3  # mm between points by which an edge is looked at
 
 
 def build(context: Context, step: DatumPlane, report: Report) -> PlaneProduct:
@@ -59,8 +65,32 @@ def place(context: Context, step: DatumPlane) -> tuple[Plane, str]:
     if isinstance(how, Turned):
         angle = context.value(how.angle, "angle", "Angle")
         return _turned(context.plane(how.plane), how.axis, angle), f"turned by {format_angle(angle)}"
+    if isinstance(how, OnRound):
+        return _in_round_edge(context, how)
     assert isinstance(how, OnFace)
+    if how.middle:
+        return context.middle_of_face(FaceRef(step=how.step, face=how.face, seen=how.seen), "face"), "in the middle of a face"
     return context.face(how.step, how.face, how.seen), "on a face"
+
+
+def _in_round_edge(context: Context, how: OnRound) -> tuple[Plane, str]:
+    source, name = how.edge.step, how.edge.edge
+    found = context.edges(source, "edge").edges().get(name)
+    if found is None:
+        raise Problem(
+            "deleted-reference", f"The edge between {edge_title(name, context.names)} is no longer there.", "Pick another round edge.",
+            field="edge", source=source,
+        )  # fmt: skip
+    circle = circle_through(np.vstack([polyline(strand, ROUND) for strand in found]))
+    if circle is None:
+        raise Problem("not-round", "The edge is not round.", "Pick a round edge, or place the plane otherwise.", field="edge", source=source)
+    centre, normal, radius = circle
+    flat = [p for f in name.split("&") if (p := context.faces(source, "edge").flat_face(f)) is not None and abs(p.normal @ normal) > 1 - ROUND]
+    outward = flat[0].normal if flat else normal
+    if float(outward @ normal) * (-1 if how.over else 1) < 0:
+        normal = -normal
+    plane = plane_on(centre, normal)
+    return Plane(centre, plane.x, plane.y), f"in an edge of Ø{format_length(2 * radius, context.scope.unit)}"
 
 
 def _by_normal(context: Context, how: ByNormal) -> tuple[Plane, str]:

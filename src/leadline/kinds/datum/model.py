@@ -8,7 +8,7 @@ from pydantic import Field
 
 from leadline.core.marks import Angle, Expr, Length, Refers
 from leadline.core.sketch.model import Id, Model
-from leadline.recipe.inputs import BaseStep, PlaneRef, SeenFace, SketchPointRef
+from leadline.recipe.inputs import BaseStep, EdgeRef, PlaneRef, SeenFace, SketchPointRef
 
 
 class OffsetBy(Model):
@@ -44,12 +44,21 @@ class Midway(Model):
 
 
 class OnFace(Model):
-    """On a flat face of an earlier step's body, by the face's name (its origin)."""
+    """On a flat face of an earlier step's body, by the face's name (its origin); with its origin in the ``middle`` of the face, or where the face has it."""
 
     by: Literal["face"] = "face"
     step: Annotated[Id, Refers("body")]
     face: Annotated[str, Field(max_length=200)]
     seen: SeenFace | None = None
+    middle: bool = False
+
+
+class OnRound(Model):
+    """In a round edge of an earlier body, about its centre, facing out of the flat face that it bounds, or ``over`` the other way."""
+
+    by: Literal["round"] = "round"
+    edge: EdgeRef
+    over: bool = False
 
 
 class ByNormal(Model):
@@ -78,4 +87,4 @@ class DatumPlane(BaseStep):
     """A plane placed by numbers, other planes, points, lines or faces."""
 
     kind: Literal["datum"] = "datum"
-    how: Annotated[OffsetBy | ThroughPoints | ThroughLine | Midway | OnFace | ByNormal | Turned, Field(discriminator="by"), Refers("plane")]
+    how: Annotated[OffsetBy | ThroughPoints | ThroughLine | Midway | OnFace | OnRound | ByNormal | Turned, Field(discriminator="by"), Refers("plane")]

@@ -21,6 +21,7 @@ from leadline.recipe.context import Context
 from leadline.recipe.path_report import kinks, path_report
 from leadline.recipe.products import PathProduct
 from leadline.recipe.results import Report
+from leadline.recipe.titles import edge_title
 
 SEEN_BY = 9  # points of an edge by which it is told how far it is from where another one was
 
@@ -50,7 +51,7 @@ def build(context: Context, step: EdgesStep, report: Report) -> PathProduct:
             raise context.not_yet(reference.step, "edges")
         if not own:
             gone = Problem(
-                "deleted-reference", f"The edge {reference.edge} is no longer in “{context.names.get(reference.step, reference.step)}”.",
+                "deleted-reference", f"The edge between {edge_title(reference.edge, context.names)} is no longer there.",
                 "Take it away or pick another.", field="edges", source=reference.step,
             )  # fmt: skip
             raise with_edges(gone, step, reference.edge, {s.name: (reference.step, _points(s)) for s in bodies[reference.step]})

@@ -18,6 +18,7 @@ from leadline.recipe.changing import solids_of
 from leadline.recipe.context import Context
 from leadline.recipe.products import BodyProduct, KeptBody, Product
 from leadline.recipe.results import Report
+from leadline.recipe.titles import face_title
 
 CLEAR = 1e-4  # of its volume, by which an area may differ from what it changes: it does not reach through the wall
 
@@ -65,8 +66,8 @@ def _how(context: Context, step: HollowStep, known: set[str]) -> Hollowing:
     for reference in (*step.opened, *(w.face for w in step.walls)):
         if reference.face not in known:
             raise Problem(
-                "deleted-reference", f"The face {reference.face} is no longer there.", "Take it away or pick another.",
-                field="opened" if reference in step.opened else "walls",
+                "deleted-reference", f"The {face_title(reference.face, context.names)} is no longer there.", "Take it away or pick another.",
+                field="opened" if reference in step.opened else "walls", source=reference.step, lost=reference.face,
             )  # fmt: skip
     opened = list(dict.fromkeys(f.face for f in step.opened))
     own = {w.face.face: _wall(context, w.wall, "walls") for w in step.walls if w.face.face not in opened}

@@ -59,7 +59,7 @@ def _target(context: Context, step: PlacedStep) -> Plane:
     if isinstance(at, EndPlane):
         plane = context.end(at, "at")
     elif isinstance(at, EndFace):
-        plane = _middle_of_face(context, at)
+        plane = context.middle_of_face(at.face, "at")
     else:
         point, tangent = path_place(context, at, "the place")
         x = any_square_to(tangent)
@@ -67,16 +67,6 @@ def _target(context: Context, step: PlacedStep) -> Plane:
     shift = np.array([context.value(v, "length", name) for name, v in (("Along x", step.x), ("Along y", step.y), ("Out of it", step.out))])
     move = moved_once(plane, shift, context.value(step.turn, "angle", "Turn"))
     return Plane(move.moved(plane.origin[None])[0, 0], move.turns[0] @ plane.x, move.turns[0] @ plane.y)
-
-
-def _middle_of_face(context: Context, at: EndFace) -> Plane:
-    """The plane of a flat face with its origin in the middle of the face, as far as it is known."""
-    plane = context.end(at, "at")
-    if context.quick:  # the outline may be known of the solid alone
-        return plane
-    face, regions = context.profile(at.face)
-    corners = np.vstack([r.outer.polygon(0.5)[:, :2] for r in regions])
-    return replace(plane, origin=face.to_space((corners.min(axis=0) + corners.max(axis=0)) / 2))
 
 
 def _with_values(part: Part, own: list[OwnValue], context: Context) -> Part:
@@ -131,13 +121,13 @@ def _coloured(built: BuildResult, part: Part) -> list[tuple[KeptBody, str | None
 
 def _placed(kept: KeptBody, place: Placements, step: PlacedStep, key: str, colour: str | None) -> KeptBody:
     """A body where it stands in this part, its faces named as in its own after the step."""
-    names = {name: f"{step.id}/{name}" for name in kept.body.face_names}
+    names = [f"{step.id}/{name}" for name in kept.body.face_names]
     name = f"{step.name}, {kept.name}" if kept.name != step.name else step.name
     if kept.places is not None:  # many alike: they stay so, each moved
         body, mesh = kept.body, kept.mesh or tessellate(kept.body)
-        own = replace(body, name=name, face_names=list(names.values()))
+        own = replace(body, name=name, face_names=names)
         return KeptBody(key, name, step.id, own, _named(mesh, step.id), place.of_each(kept.places), kept.mesh_key, colour)
-    body = replace(kept.body.moved(place.turns[0], place.shifts[0]), name=name, face_names=list(names.values()))
+    body = replace(kept.body.moved(place.turns[0], place.shifts[0]), name=name, face_names=names)
     return KeptBody(key, name, step.id, body, _named(repeated(kept.mesh or tessellate(kept.body), place), step.id), colour=colour)
 
 

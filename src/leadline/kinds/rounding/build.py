@@ -20,6 +20,7 @@ from leadline.recipe.candidates import with_edges
 from leadline.recipe.context import Context
 from leadline.recipe.products import BodyProduct, KeptBody, Product
 from leadline.recipe.results import Report
+from leadline.recipe.titles import edge_title
 
 SLANT = math.radians(1)  # of a chamfer at least, out of either face
 
@@ -61,7 +62,7 @@ def _refuse_missing(context: Context, step: RoundingStep, known: Mapping[str, Se
     gone = next((e for e in step.edges if e.edge not in known), None)
     if gone is not None:
         problem = Problem(
-            "deleted-reference", f"The edge {gone.edge} is no longer there.", "Take it away or pick another.", field="edges",
+            "deleted-reference", f"The edge between {edge_title(gone.edge, context.names)} is no longer there.", "Take it away or pick another.", field="edges",
             source=gone.step if gone.step in context.names else None,
         )  # fmt: skip
         raise with_edges(problem, step, gone.edge, {n: (n.split("/")[0], np.vstack([edge_points(e) for e in own])) for n, own in known.items()})

@@ -1,8 +1,8 @@
 /** What places a datum plane. */
-import { ActionIcon, Button, SegmentedControl, Select } from "@mantine/core";
+import { ActionIcon, Button, SegmentedControl, Select, Switch } from "@mantine/core";
 import type { DrawnStep } from "../../api/types";
 import type { DatumPlane } from "./step";
-import { faceTitle } from "../../state/faceTitle";
+import { edgeTitle, faceTitle } from "../../state/faceTitle";
 import { curveTitle } from "../../state/curveTitle";
 import { stepsBefore, usePart, withStep } from "../../state/part";
 import { useView } from "../../state/view";
@@ -140,6 +140,23 @@ export function DatumCards({ step }: { step: DatumPlane }) {
       {how.by === "face" && (
         <Card title="On a face">
           <p className="soft">{faceTitle(how.face)}</p>
+          <Switch
+            size="xs"
+            label="Origin in the middle of the face"
+            checked={how.middle}
+            onChange={(e) => change("Move the plane's origin", { ...how, middle: e.currentTarget.checked })}
+          />
+        </Card>
+      )}
+      {how.by === "round" && (
+        <Card title="In a round edge">
+          <p className="soft">{edgeTitle(how.edge.edge)}</p>
+          <Switch
+            size="xs"
+            label="Facing the other way"
+            checked={how.over}
+            onChange={(e) => change("Turn the plane over", { ...how, over: e.currentTarget.checked })}
+          />
         </Card>
       )}
       <Button

@@ -2,12 +2,27 @@
 import { add } from "../../commands/add";
 import type { Command } from "../../commands/command";
 import { useView } from "../../state/view";
-import { newDatum } from "./new";
+import { datumWith, newDatum } from "./new";
 import type { DatumPlane } from "./step";
 
 function addDatum(by: DatumPlane["how"]["by"]): void {
   const { selected, face } = useView.getState();
   add("Add a plane", (p) => newDatum(p, by, selected, face));
+}
+
+/** Waits for a round edge in the stage. */
+function addInEdge(): void {
+  useView.getState().set({
+    pick: {
+      want: "edge",
+      before: null,
+      label: "Pick a round edge",
+      take: (step, edge, seen) => {
+        useView.getState().set({ pick: null });
+        add("Add a plane", (p) => datumWith(p, { by: "round", edge: { step, edge, seen: seen ?? null }, over: false }));
+      },
+    },
+  });
 }
 
 export const commands: Command[] = [
@@ -63,5 +78,13 @@ export const commands: Command[] = [
     keys: "G",
     fits: { face: 1 },
     run: () => addDatum("face"),
+  },
+  {
+    id: "datum-round",
+    title: "Plane in a round edge",
+    detail: "About its centre: where a fitting or a hose goes on",
+    intent: "Lay out",
+    keys: "shift+G",
+    run: addInEdge,
   },
 ];

@@ -16,6 +16,7 @@ const NAMES: Record<By, string> = {
   face: "Plane on a face",
   normal: "Plane by its normal",
   angle: "Plane turned",
+  round: "Plane in an edge",
 };
 
 const XY: PlaneRef = { kind: "principal", plane: "XY" };
@@ -25,10 +26,23 @@ const planeOf = (s: Step | undefined): PlaneRef => (s === undefined ? XY : { kin
 /** Where a new datum plane most likely stands, from what is selected, picked and drawn; null when there is nothing for it. */
 export function newDatum(part: Part, by: By, selected: string | null, face: string | null): DatumPlane | null {
   const how = likelyPlace(part, by, selected, face);
-  return how === null
-    ? null
-    : { id: freshId(part, "datum"), name: freshName(part, NAMES[by]), off: false, kind: "datum", how };
+  return how === null ? null : datumWith(part, how);
 }
+
+export const datumWith = (part: Part, how: DatumPlane["how"]): DatumPlane => ({
+  id: freshId(part, "datum"),
+  name: freshName(part, NAMES[how.by]),
+  off: false,
+  kind: "datum",
+  how,
+});
+
+/** The face of a body that is known by its solid alone has no origin of its own that anybody could foresee. */
+const onFace = (part: Part, face: string): DatumPlane["how"] => {
+  const own = faceRef(face);
+  const source = part.steps.find((s) => s.id === own.step);
+  return { by: "face", ...own, middle: source !== undefined && givesOf(source) !== "body" };
+};
 
 function likelyPlace(part: Part, by: By, selected: string | null, face: string | null): DatumPlane["how"] | null {
   const planes = part.steps.filter((s) => givesOf(s) === "plane");
@@ -46,7 +60,9 @@ function likelyPlace(part: Part, by: By, selected: string | null, face: string |
     case "midway":
       return { by, first: XY, second: planeOf(own ?? planes.at(-1)) };
     case "face":
-      return face === null ? null : { by, ...faceRef(face) };
+      return face === null ? null : onFace(part, face);
+    case "round":
+      return null; // an edge is picked first
     case "points": {
       const points = (drawn?.sketch.points ?? []).slice(0, 3).map((p) => ({ step: drawn!.id, point: p.id }));
       return points.length === 3 ? { by, points } : null;

@@ -2,13 +2,11 @@ import { room } from "../room";
 import { commands } from "./commands";
 import { PartChooser } from "./PartChooser";
 import { PlacedCards } from "./PlacedCards";
-import { PlacedFoot } from "./PlacedFoot";
 
 export default room({
   kind: "placed",
   words: "another part",
   Cards: PlacedCards,
-  Foot: PlacedFoot,
   Window: PartChooser,
   commands,
   glyph: (
