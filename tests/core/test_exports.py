@@ -11,8 +11,11 @@ import numpy as np
 import pytest
 import shapely
 import trimesh
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from leadline.core.problems import Problem
+from leadline.exports.drawing import drawing
 from leadline.exports.formats import Look, export
 from leadline.recipe.build import build
 from leadline.recipe.colours import PALETTE
@@ -149,3 +152,44 @@ def test_copies_are_drawn_and_too_many_are_refused():
     with pytest.raises(Problem, match="too many to be drawn") as refusal:
         export(build(part(document)), "svg")
     assert refusal.value.message.code == "too-many-copies"
+
+
+@settings(max_examples=12, deadline=None)
+@given(
+    bore=st.floats(2, 8), at=st.floats(1, 19), near=st.booleans(), view=st.tuples(st.floats(-1, 1), st.floats(-1, 1), st.floats(-1, 1))
+)
+def test_a_section_shows_the_cut_faces_hatched_as_large_as_they_are_seen(bore, at, near, view):
+    """A block with a bore along y, cut square to y: of the cut face, which has its true size on its own plane, any view shows the cosine."""
+    steps = [
+        sketch("plan", XY, polyline((0, 0), (40, 0), (40, 20), (0, 20), closed=True)),
+        {"kind": "extrude", "id": "b", "name": "Block", "profile": {"step": "plan"}, "length": 30},
+        sketch("hole", XZ, circle(bore, 12, 15)), {"kind": "extrude", "id": "h", "name": "Hole", "profile": {"step": "hole"}, "length": 5, "back": 30, "result": "cut"},
+    ]  # fmt: skip
+    result = build(part({"format": "leadline-part", "version": 1, "name": "Bored", "units": "mm", "steps": steps}))
+    towards = np.array(view)
+    if np.linalg.norm(towards) < 0.2 or np.linalg.norm(np.cross(towards, [0, 0, 1])) < 0.1:
+        return
+    away = np.array([0.0, -1.0 if near else 1.0, 0.0])
+    data = drawing(result, Look("Bored"), towards, np.cross([0, 0, 1], towards), (np.array([0, at, 0]), away))
+    root = ElementTree.fromstring(data)
+    (hatched,) = [p for p in root.iter("{http://www.w3.org/2000/svg}path") if p.get("class") == "section"]
+    rings = [[tuple(map(float, p.split())) for p in run.removesuffix("Z").split("L")] for run in hatched.get("d").split("M")[1:]]
+    shown = float(away @ towards) / np.linalg.norm(towards)
+    if shown < 1e-5:
+        assert rings == []
+        return
+    outer, inner = sorted((shapely.Polygon(r) for r in rings), key=lambda p: -p.area)
+    assert outer.area - inner.area == pytest.approx((40 * 30 - math.pi * bore**2) * shown, rel=5e-3, abs=1e-3)
+    assert outer.buffer(1e-3).contains(inner)
+
+
+def test_a_cut_that_takes_all_away_and_a_view_without_direction_are_refused():
+    peg = [sketch("peg", XY, circle(2)), {"kind": "extrude", "id": "p", "name": "Peg", "profile": {"step": "peg"}, "length": 5}]
+    result = build(part({"format": "leadline-part", "version": 1, "name": "Peg", "units": "mm", "steps": peg}))
+    x, z = np.array([1.0, 0, 0]), np.array([0.0, 0, 1])
+    for wrong, code in (((z, z, None), "no-direction"), ((z, x, (np.array([0, 0, -1.0]), z)), "nothing-left"), ((0 * z, x, None), "no-direction")):
+        with pytest.raises(Problem) as refusal:
+            drawing(result, Look(), *wrong)
+        assert refusal.value.message.code == code
+    whole = drawing(result, Look(), z, x, (np.array([0, 0, 9.0]), z))  # the plane passes beside it
+    assert b"section" in whole

@@ -12,6 +12,7 @@ import numpy as np
 
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem
+from leadline.core.solids.body import Body
 from leadline.core.solids.views import View, views_of
 from leadline.exports.formats import Format, Look
 from leadline.recipe.results import BuildResult
@@ -19,6 +20,7 @@ from leadline.recipe.results import BuildResult
 MOST = 500  # bodies, copies each by itself
 MARGIN = 10.0  # mm about and between the views
 WIDE, NARROW = 0.35, 0.18
+INK = "#1e2b38"
 CORNER = np.array([-0.55, -0.72, 0.42]) / np.linalg.norm([-0.55, -0.72, 0.42])
 VIEWS: dict[str, tuple[Array, Array]] = {  # towards the eye, to the right
     "front": (np.array([0.0, -1, 0]), np.array([1.0, 0, 0])),
@@ -30,11 +32,8 @@ VIEWS: dict[str, tuple[Array, Array]] = {  # towards the eye, to the right
 
 def write(result: BuildResult, look: Look) -> bytes:
     """Raises Problem when there are too many bodies to be drawn."""
-    count = sum(k.count for k in result.bodies)
-    if count > MOST:
-        raise Problem("too-many-copies", f"These are {count} bodies, too many to be drawn one by one.", f"Draw at most {MOST}: switch some off.")
-    views = views_of([body for kept in result.bodies for body in kept.each()], VIEWS)
-    boxes = {name: _box(view) for name, view in views.items()}
+    views = views_of(bodies_of(result), VIEWS)
+    boxes = {name: box_of(view) for name, view in views.items()}
     across = {column: max(boxes[a][1][0] - boxes[a][0][0] for a in column) for column in (("front", "top"), ("left", "corner"))}
     down = {row: max(boxes[a][1][1] - boxes[a][0][1] for a in row) for row in (("front", "left"), ("top", "corner"))}
     width = sum(across.values()) + 3 * MARGIN
@@ -44,30 +43,45 @@ def write(result: BuildResult, look: Look) -> bytes:
         left = MARGIN if name in ("front", "top") else 2 * MARGIN + across["front", "top"]
         low = MARGIN + down["front", "left"] if name in ("front", "left") else 2 * MARGIN + sum(down.values())
         drawn.append(_group(name, view, left - boxes[name][0][0], low + boxes[name][0][1]))
-    text = (
-        f'<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="{width:.4f}mm" height="{height:.4f}mm" viewBox="0 0 {width:.4f} {height:.4f}">'
-        f"<title>{escape(look.title)}</title>{''.join(drawn)}</svg>\n"
-    )
-    return text.encode()
+    return document(look.title, width, height, "".join(drawn))
 
 
-def _box(view: View) -> tuple[Array, Array]:
+def bodies_of(result: BuildResult) -> list[Body]:
+    """Every body, copies each by itself. Raises Problem when there are too many to be drawn."""
+    count = sum(k.count for k in result.bodies)
+    if count > MOST:
+        raise Problem("too-many-copies", f"These are {count} bodies, too many to be drawn one by one.", f"Draw at most {MOST}: switch some off.")
+    return [body for kept in result.bodies for body in kept.each()]
+
+
+def document(title: str, width: float, height: float, drawn: str) -> bytes:
+    """A drawing of that size, mm."""
+    head = f'<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="{width:.4f}mm" height="{height:.4f}mm" viewBox="0 0 {width:.4f} {height:.4f}">'
+    return f"{head}<title>{escape(title)}</title>{drawn}</svg>\n".encode()
+
+
+def box_of(view: View) -> tuple[Array, Array]:
     points = np.vstack([*view.visible, *view.hidden, np.zeros((0, 2))])
     return (points.min(axis=0), points.max(axis=0)) if len(points) else (np.zeros(2), np.zeros(2))
 
 
 def _group(name: str, view: View, right: float, down: float) -> str:
-    """A view moved to its place; y grows downward in the file."""
+    """A view moved to its place."""
+    return f'<g id="{name}" transform="translate({right:.4f} {down:.4f})">{lines_of(view)}</g>'
+
+
+def lines_of(view: View) -> str:
+    """The hidden and the visible lines of a view; y grows downward in the file."""
     dashes = f'stroke-dasharray="{4 * NARROW * 3:g} {NARROW * 3:g}"'
+    pen = f'fill="none" stroke="{INK}" stroke-linecap="round" stroke-linejoin="round"'
     return (
-        f'<g id="{name}" transform="translate({right:.4f} {down:.4f})" fill="none" stroke="#1e2b38" stroke-linecap="round" stroke-linejoin="round">'
-        f'<path class="hidden" stroke-width="{NARROW}" {dashes} d="{_path(view.hidden)}"/>'
-        f'<path class="visible" stroke-width="{WIDE}" d="{_path(view.visible)}"/></g>'
+        f'<path class="hidden" {pen} stroke-width="{NARROW}" {dashes} d="{path_of(view.hidden)}"/>'
+        f'<path class="visible" {pen} stroke-width="{WIDE}" d="{path_of(view.visible)}"/>'
     )
 
 
-def _path(lines: list[Array]) -> str:
-    return "".join("M" + "L".join(f"{x:.4f} {-y:.4f}" for x, y in line) for line in lines)
+def path_of(lines: list[Array], closed: bool = False) -> str:
+    return "".join("M" + "L".join(f"{x:.4f} {-y:.4f}" for x, y in line) + ("Z" if closed else "") for line in lines)
 
 
 FORMAT = Format("SVG", "Four views at full size, with hidden lines", "image/svg+xml", write)

@@ -17,6 +17,7 @@ from leadline.core.geometry.mesh import repeated
 from leadline.core.problems import Problem, told_in
 from leadline.core.solids.mesh_files import write_kept_glb
 from leadline.core.solids.tessellate import tessellate
+from leadline.exports.drawing import drawing
 from leadline.exports.formats import Look, export, formats
 from leadline.limits import BUILD_MEMORY
 from leadline.recipe.asking import answer as answer_of
@@ -39,7 +40,7 @@ def main(pipe: Connection, stop: Flag) -> None:
 
 
 def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> None:
-    """Run one request and send its result: ``op`` is "build", "export", "mesh" (of a body, coarse or fine), "edges" (of the bodies before a step)
+    """Run one request and send its result: ``op`` is "build", "export", "drawing" (of a view), "mesh" (of a body, coarse or fine), "edges" (of the bodies before a step)
     or "ask" (a step)."""
     part = Part.model_validate(request["part"])
     with told_in(part.units):
@@ -53,6 +54,10 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
         result = build(part, memory, link, lambda event: link.send("event", event), stop.is_set)
         if request["op"] == "export":
             link.send("done", (export(result, request["format"], Look.of(part)), formats()[request["format"]].media_type))
+        elif request["op"] == "drawing":
+            towards, right = (np.array(request[name]) for name in ("towards", "right"))
+            cut = None if request["cut"] is None else (np.array(request["cut"][0]), np.array(request["cut"][1]))
+            link.send("done", drawing(result, Look.of(part), towards, right, cut))
         elif request["op"] == "mesh":
             link.send("done", _mesh(result, request["key"], request["fineness"]))
         else:

@@ -193,6 +193,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/drawing.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The bodies as they are seen from somewhere, at full size with hidden lines, cut open if asked. */
+        get: operations["parts_drawing__string_part_id__drawing_svg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/bodies/{key}/{fineness}": {
         parameters: {
             query?: never;
@@ -6259,6 +6276,51 @@ export interface operations {
             path: {
                 part_id: string;
                 form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    parts_drawing__string_part_id__drawing_svg_get: {
+        parameters: {
+            query: {
+                towards: string;
+                right: string;
+                point?: string | null;
+                away?: string | null;
+            };
+            header?: never;
+            path: {
+                part_id: string;
             };
             cookie?: never;
         };

@@ -6,6 +6,8 @@ import { ScaleBar } from "../ui/ScaleBar";
 import { Attitude } from "./Attitude";
 import { SliceBar } from "./SliceBar";
 import { useCamera } from "./cameraState";
+import { drawingUrl } from "./drawingUrl";
+import { useSlicePlanes } from "./slicing";
 import styles from "./Overlay.module.css";
 
 const SHADINGS: { key: Shading; label: string }[] = [
@@ -69,6 +71,7 @@ export function Overlay() {
             <Menu.Item onClick={() => set({ slice: slice === null ? { by: "station", at: 0, flipped: false } : null })}>
               {slice === null ? "Cut at the section's plane" : "Stop cutting"}
             </Menu.Item>
+            <DrawView />
             <Menu.Divider />
             <Menu.Item onClick={() => set({ hidden: { ...hidden, sketches: !hidden.sketches } })}>
               {hidden.sketches ? "Show sketches" : "Hide sketches"}
@@ -83,6 +86,19 @@ export function Overlay() {
       <Attitude />
       <StageScale />
     </>
+  );
+}
+
+/** What is seen as a drawing with hidden lines, cut open as it is on the screen. */
+function DrawView() {
+  const part = usePart((s) => (s.result?.bodies.length ? s.id : null));
+  const turn = useCamera((s) => s.turn);
+  const cut = useSlicePlanes()[0];
+  if (part === null) return null;
+  return (
+    <Menu.Item component="a" href={drawingUrl(part, turn, cut)} download>
+      Save this view as a drawing (SVG)
+    </Menu.Item>
   );
 }
 

@@ -252,6 +252,18 @@ class BodyEdgesBody(BaseModel):
     before: str | None = None
 
 
+Triple = Annotated[str, Field(pattern=r"^[-+0-9.eE]+,[-+0-9.eE]+,[-+0-9.eE]+$", max_length=100)]
+
+
+class DrawingQuery(BaseModel):
+    """A view: directions towards the eye and to the right, as "x,y,z"; perhaps a point of a cutting plane and the direction into what it takes away."""
+
+    towards: Triple
+    right: Triple
+    point: Triple | None = None
+    away: Triple | None = None
+
+
 class BuiltEdgesBody(BaseModel):
     """``before`` names a step of the part as it is saved; without it all steps count."""
 

@@ -17,6 +17,7 @@ from leadline.server.api.models import (
     BodyEdgesView,
     BuiltEdgesBody,
     ChangeBody,
+    DrawingQuery,
     ErrorView,
     ExportPath,
     FineMeshPath,
@@ -137,6 +138,25 @@ def export(path: ExportPath) -> Any:
     state = services().parts.get(path.part_id)
     data, media_type = services().builds.run(path.part_id, {"op": "export", "format": path.form, "part": state.document})
     return _download(data, state.document["name"], path.form, media_type)
+
+
+@api.get("/<string:part_id>/drawing.svg")
+def drawing(path: PartPath, query: DrawingQuery) -> Any:
+    """The bodies as they are seen from somewhere, at full size with hidden lines, cut open if asked."""
+    state = services().parts.get(path.part_id)
+    cut = None if query.point is None or query.away is None else (_triple(query.point), _triple(query.away))
+    view = {"towards": _triple(query.towards), "right": _triple(query.right), "cut": cut}
+    data = services().builds.run(path.part_id, {"op": "drawing", **view, "part": state.document})
+    return _download(data, f"{state.document['name']} view", "svg", "image/svg+xml")
+
+
+def _triple(text: str) -> tuple[float, ...]:
+    """Raises Problem when these are no numbers."""
+    try:
+        numbers = tuple(float(n) for n in text.split(","))
+    except ValueError:
+        raise Problem("no-direction", f"“{text}” are not three numbers.", "Give three, e.g. 0,-1,0.", field="view") from None
+    return numbers
 
 
 @api.get("/<string:part_id>/bodies/<string:key>/<string:fineness>")
