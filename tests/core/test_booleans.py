@@ -11,12 +11,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import quad
 
+from leadline.core.geometry.mesh_booleans import as_manifold, mesh_volume
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece
 from leadline.core.problems import Problem
 from leadline.core.solids import booleans
 from leadline.core.solids.body import Body
-from leadline.core.solids.combine import as_manifold, combine, mesh_volume
+from leadline.core.solids.combine import combine
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.sweep.motion import Motion

@@ -12,12 +12,12 @@ from hypothesis import strategies as st
 
 from leadline.core.geometry.laws import Even
 from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.mesh_booleans import as_manifold
 from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.section import Region
 from leadline.core.geometry.walls import hollow
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
-from leadline.core.solids.combine import as_manifold
 from leadline.core.sweep.cut_mesh import cut_mesh
 from leadline.core.sweep.grid import display_mesh
 from leadline.core.sweep.motion import Motion

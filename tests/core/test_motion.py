@@ -18,13 +18,13 @@ from scipy.spatial.transform import Rotation
 
 from leadline.core.geometry.edges import ellipse_edges
 from leadline.core.geometry.laws import Even, Table
+from leadline.core.geometry.mesh_booleans import as_manifold
 from leadline.core.geometry.plane import cross
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.paths.corners import rounded
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, EllipseCurve, LinePiece, SplinePiece
 from leadline.core.problems import Problem
-from leadline.core.solids.combine import as_manifold
 from leadline.core.solids.kernel import faces, pnt
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.sweep.fold import folds, outline_crossings

@@ -8,9 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from leadline.core.geometry.laws import Even
+from leadline.core.geometry.mesh_booleans import as_manifold
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
-from leadline.core.solids.combine import as_manifold
 from leadline.core.sweep.fold import folds
 from leadline.core.sweep.grid import ROUGH_POINTS, rough_mesh
 from leadline.core.sweep.motion import ROUGH_MOST, Motion

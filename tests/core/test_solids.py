@@ -14,12 +14,13 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace,
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipe
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt
 
+from leadline.core.geometry.mesh_booleans import as_manifold
 from leadline.core.geometry.walls import hollow
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, SplinePiece
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body, from_bytes, to_bytes
-from leadline.core.solids.combine import as_manifold, combine
+from leadline.core.solids.combine import combine
 from leadline.core.solids.kernel import bspline_curve, faces, solids
 from leadline.core.solids.mesh_files import NamedMesh, write_glb, write_kept_glb, write_stl
 from leadline.core.solids.step_file import Placed, read_step, write_step

@@ -24,6 +24,7 @@ from leadline.core.solids.tessellate import tessellate
 from leadline.core.values import MEASURED, evaluate_values
 from leadline.recipe.bodies import at_starts
 from leadline.recipe.candidates import with_faces
+from leadline.recipe.combining import MeshStates
 from leadline.recipe.context import NOT_YET, Context, Names
 from leadline.recipe.engine import engine
 from leadline.recipe.files import file_of
@@ -68,6 +69,7 @@ class Memory:
     limit: int = 400
     faces: int = 2000
     entries: OrderedDict[str, _Entry] = field(default_factory=OrderedDict)
+    meshed: MeshStates = field(default_factory=MeshStates)
 
     def get(self, key: str) -> _Entry | None:
         entry = self.entries.get(key)

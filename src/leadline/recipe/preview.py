@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import wraps
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
@@ -18,6 +18,7 @@ from leadline.core.sweep.grid import ROUGH_POINTS, display_mesh, rough_mesh
 from leadline.core.values import evaluate_values
 from leadline.recipe.bodies import chord_for
 from leadline.recipe.build import Memory, build
+from leadline.recipe.combining import together
 from leadline.recipe.context import Context, Names
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.part import Part
@@ -46,10 +47,14 @@ def in_words(work: Callable[Concatenate[Part, P], T]) -> Callable[Concatenate[Pa
 
 @dataclass
 class Preview:
-    """The swept shape as it will be, with its lanes and messages; ``mesh`` None when it cannot be swept."""
+    """The swept shape as it will be, with its lanes and messages; ``mesh`` None when it cannot be swept.
+
+    Where it is put together with bodies before it, the mesh is of all that comes of them, and ``replaces`` names the steps that had them.
+    """
 
     report: Report
     mesh: DisplayMesh | None
+    replaces: list[str] = field(default_factory=list)
 
 
 def planned_before(part: Part, step: BaseStep | None, memory: Memory) -> Context:
@@ -78,7 +83,11 @@ def preview_step(part: Part, step_id: str, memory: Memory, moving: bool = False,
     if not isinstance(plan, Swept):
         return Preview(report, None)
     mesh = rough_mesh(plan.motion, plan.regions, step_id, points) if moving else display_mesh(plan.motion, plan.regions, chord_for(plan), step_id)
-    return Preview(report, mesh if plan.copies is None else repeated(mesh, plan.copies))
+    if plan.copies is not None:
+        mesh = repeated(mesh, plan.copies)
+    step = next(s for s in part.steps if s.id == step_id)
+    whole = together(part, step, mesh, products, result.reports, memory.meshed)
+    return Preview(report, mesh) if whole is None else Preview(report, whole.mesh, whole.replaces)
 
 
 @in_words

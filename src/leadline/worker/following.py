@@ -66,7 +66,7 @@ class Documents:
             return to_json(opened.drags[ask.step](ask.item, ask.to), inf_nan_mode="null"), None
         shown = preview_step(opened.part, ask.step, memory, ask.moving, ask.points)
         mesh = write_screen_glb(shown.mesh) if shown.mesh is not None else None
-        return to_json({"report": shown.report.as_dict(opened.part.units)}, inf_nan_mode="null"), mesh
+        return to_json({"report": shown.report.as_dict(opened.part.units), "replaces": shown.replaces}, inf_nan_mode="null"), mesh
 
     def _open(self, window: str, name: str, document: object | None) -> _Opened | None:
         if document is not None:

@@ -166,7 +166,9 @@ export function closeLine(): void {
 
 export interface Previewed {
   report: StepReport;
+  /** Of all that it becomes with the bodies of the steps that it `replaces`, or of the step alone. */
   mesh: ArrayBuffer | null;
+  replaces: string[];
 }
 
 /** What is asked many times a second while a hand moves something; null when a newer ask took its place. */
@@ -181,6 +183,6 @@ export const hand = {
     const given = { question: "preview" as const, step, moving };
     const answer = (await open?.ask(document, moving ? { ...given, points: budget } : given)) ?? null;
     if (moving && answer !== null) budget = budgetAfter(budget, performance.now() - began);
-    return answer === null ? null : { ...(answer.json as { report: StepReport }), mesh: answer.mesh };
+    return answer === null ? null : { ...(answer.json as Pick<Previewed, "report" | "replaces">), mesh: answer.mesh };
   },
 };

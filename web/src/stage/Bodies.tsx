@@ -25,7 +25,7 @@ export function Bodies({ colours }: { colours: Palette }) {
   return (
     <>
       {(bodies ?? [])
-        .filter((b) => !unseen.includes(b.step))
+        .filter((b) => !unseen.includes(b.step) && !preview?.replaces.includes(b.step))
         .map((b) => (
           <Body
             key={b.key}

@@ -28,13 +28,14 @@ export function Preview({ colours }: { colours: Palette }) {
     };
   }, [data]);
   if (mesh === null || data === null) return null;
-  const cutting = isBody(step) && step.result === "cut";
+  const whole = preview !== null && preview.replaces.length > 0;
+  const cutting = !whole && isBody(step) && step.result === "cut";
   return (
     <mesh geometry={mesh.triangles} raycast={() => null}>
       <meshStandardMaterial
-        color={cutting ? colours.cut : colours.section}
-        transparent
-        opacity={0.55}
+        color={whole ? colours.body : cutting ? colours.cut : colours.section}
+        transparent={!whole}
+        opacity={whole ? 1 : 0.55}
         side={THREE.DoubleSide}
         metalness={0.05}
         roughness={0.7}

@@ -26,6 +26,8 @@ export interface Preview {
   step: string;
   report: StepReport;
   mesh: ArrayBuffer | null;
+  /** The steps whose bodies the mesh stands for; none where it is of the step alone. */
+  replaces: string[];
 }
 
 /** What a card waits for: a point or line of a sketch, or a face, side or end, or an edge of a body; before a step, or any. */

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import manifold3d
 import numpy as np
 
-from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.mesh_booleans import as_manifold, combined
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body, boxes_meet
 from leadline.core.solids.booleans import Candidate, Operation, first_sound
@@ -93,7 +93,7 @@ def _left_by_meshes(first: Body, second: Body, operation: Operation, said: float
     a, b = (_checking_mesh(body, chord) for body, chord in zip((first, second), chords, strict=True))
     if a is None or b is None:
         return True
-    left = _mesh_combined(a, b, operation)
+    left = combined(a, b, operation)
     return bool(left.volume() - said <= MARGIN * max(chords) * left.surface_area())
 
 
@@ -103,25 +103,6 @@ def _checking_mesh(body: Body, chord: float) -> manifold3d.Manifold | None:
     if step not in body.checking:
         body.checking[step] = as_manifold(tessellate(body, step))
     return body.checking[step]
-
-
-def _mesh_combined(a: manifold3d.Manifold, b: manifold3d.Manifold, operation: Operation) -> manifold3d.Manifold:
-    return {"add": a.__add__, "cut": a.__sub__, "common": a.__xor__}[operation](b)
-
-
-def mesh_volume(base: DisplayMesh, tool: DisplayMesh, operation: Operation) -> float | None:
-    """The volume of the combination by mesh booleans, mm³; None when a mesh is not closed."""
-    a, b = as_manifold(base), as_manifold(tool)
-    return None if a is None or b is None else float(_mesh_combined(a, b, operation).volume())
-
-
-def as_manifold(mesh: DisplayMesh) -> manifold3d.Manifold | None:
-    """A closed mesh for mesh booleans, equal points merged; None when it does not close."""
-    points, triangles = mesh.welded()
-    solid = manifold3d.Manifold(
-        manifold3d.Mesh64(np.ascontiguousarray(points), np.ascontiguousarray(triangles, dtype=np.uint64))
-    )
-    return None if solid.status() != manifold3d.Error.NoError else solid
 
 
 def _failed(operation: Operation, base: Body, why: str) -> Problem:
