@@ -10,8 +10,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 
+from leadline.core.clearance.along import Tube, along
+from leadline.core.clearance.shape import Shape
+from leadline.core.paths.path import Path
+from leadline.core.paths.pieces import ArcPiece, LinePiece
+from leadline.core.sweep.motion import Motion
 from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, YZ, circle, curve, part, polyline, sketch
+from tests.core.shapes import X, Y, Z, disc
+
+CUBE = np.array([[x, y, z] for x in (0.0, 1.0) for y in (0.0, 1.0) for z in (0.0, 1.0)])
+CUBE_FACES = np.array([[0, 1, 3], [0, 3, 2], [4, 6, 7], [4, 7, 5], [0, 4, 5], [0, 5, 1], [2, 3, 7], [2, 7, 6], [0, 2, 6], [0, 6, 4], [1, 5, 7], [1, 7, 3]])
 
 
 def tube(name, plane, draw, width, **more):
@@ -146,3 +155,22 @@ def test_what_cannot_be_measured_is_refused_clearly(how, said):
 def test_without_another_body_there_is_nothing_to_measure():
     report, _ = measured(tube("pipe", XY, polyline((0, 0), (200, 0)), 10))
     assert report.messages[0].code == "no-obstacles"
+
+
+@settings(max_examples=8, deadline=None)
+@given(st.lists(st.tuples(st.floats(-60, 60), st.floats(-60, 60), st.floats(-60, 60), st.floats(0.3, 25)), min_size=2, max_size=12), st.booleans())
+def test_of_many_obstacles_each_counts_as_it_would_alone(places, bent):
+    """Boxes tell which obstacles cannot be the nearest: no number may depend on that."""
+    way = Path([ArcPiece(np.zeros(3), X, Y, 40.0, 4.0)], up=Z) if bent else Path([LinePiece(-50 * X, 50 * X)], up=Z)
+    measured_tube = Tube.of(Motion(way), [disc(4.0)], 0.05)
+    cubes = [Shape(size * CUBE + np.array([x, y, z]), CUBE_FACES) for x, y, z, size in places]
+    together = along(measured_tube, cubes)
+    alone = [along(measured_tube, [cube]) for cube in cubes]
+    if min(a.least for a in alone) <= 0:  # of two that it runs into the deeper one is told
+        assert together.least <= 0
+        assert together.least == pytest.approx(min(a.least for a in alone), abs=0.6)
+        return
+    assert together.least == pytest.approx(min(a.least for a in alone), abs=1e-4)
+    assert together.distance == pytest.approx(np.min([a.distance for a in alone], axis=0), abs=1e-3)
+    nearest = np.array([a.distance for a in alone])[together.other, np.arange(len(together.stations))]
+    assert nearest == pytest.approx(together.distance, abs=1e-3)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -72,22 +72,44 @@ def along(tube: Tube, obstacles: Sequence[Shape]) -> Clear:
     The lane over stations is that of the rings' points. From its lowest places the closest one is searched on the exact
     motion, by the simplex method of Nelder and Mead: the distance has kinks where the obstacle has edges.
     """
-    around = Shape.of(obstacles)
-    firsts = np.cumsum([0, *(len(o.triangles) for o in obstacles)])
+    least, most = _bounds(tube, obstacles)
+    near = np.flatnonzero((least <= most.min(axis=0)).any(axis=1))  # the others are nowhere the nearest
+    within = np.flatnonzero((least <= 0).any(axis=1))  # no other can touch the tube
+    some = [obstacles[k] for k in near.tolist()]
+    around = Shape.of(some)
+    firsts = np.cumsum([0, *(len(o.triangles) for o in some)])
     n, m = tube.rings.shape[:2]
     flat, faces = around.nearest_faces(tube.rings.reshape(-1, 3))
     away, face = flat.reshape(n, m), faces.reshape(n, m)
     rows, best = np.arange(n), np.argmin(away, axis=1)
     distance = away[rows, best]
-    other = np.searchsorted(firsts, face[rows, best], side="right") - 1
-    return _sunk(tube, around, away, other) or _swallowed(tube, obstacles, distance, other) or _apart(tube, around, distance, other, best)
+    other = near[np.searchsorted(firsts, face[rows, best], side="right") - 1]
+    held = {k: obstacles[k] for k in within.tolist()}
+    return _sunk(tube, held, away, other) or _swallowed(tube, held, distance, other) or _apart(tube, around, distance, other, best)
 
 
-def _sunk(tube: Tube, around: Shape, away: Array, other: Ints) -> Clear | None:
-    """The clearance where rings of the tube are inside an obstacle: minus their depth; None where none is.
+def _bounds(tube: Tube, obstacles: Sequence[Shape]) -> tuple[Array, Array]:
+    """Between what the distance of each obstacle from the tube about each ring must lie, by boxes about the obstacles and balls about the
+    rings that reach to the next ones: (k, n) each.
+    """
+    centres = tube.rings.mean(axis=1)
+    gap = float(np.linalg.norm(np.diff(centres, axis=0), axis=1).max(initial=0.0))
+    radii = np.linalg.norm(tube.rings - centres[:, None], axis=2).max(axis=1) + gap
+    low, high = np.array([o.points.min(axis=0) for o in obstacles]), np.array([o.points.max(axis=0) for o in obstacles])
+    below, above = low[:, None] - centres, centres - high[:, None]  # (k, n, 3)
+    least = np.linalg.norm(np.maximum(np.maximum(below, above), 0.0), axis=2) - radii
+    most = np.linalg.norm(np.maximum(np.abs(low[:, None] - centres), np.abs(high[:, None] - centres)), axis=2) + radii
+    return least, most
+
+
+def _sunk(tube: Tube, obstacles: Mapping[int, Shape], away: Array, other: Ints) -> Clear | None:
+    """The clearance where rings of the tube are inside one of some obstacles: minus their depth; None where none is.
 
     ``away`` (n, m) are the distances of all rings' points from the obstacle's surface.
     """
+    if not obstacles:
+        return None
+    around = Shape.of(list(obstacles.values()))
     some = tube.rings[:, ::FOUR]
     inside = around.holds(some.reshape(-1, 3)).reshape(some.shape[:2])
     deep = np.where(inside, away[:, ::FOUR], 0.0)
@@ -99,9 +121,9 @@ def _sunk(tube: Tube, around: Shape, away: Array, other: Ints) -> Clear | None:
     return Clear(tube.stations, distance, other, float(distance[i]), float(tube.stations[i]), some[i, j], some[i, j], int(other[i]))
 
 
-def _swallowed(tube: Tube, obstacles: Sequence[Shape], distance: Array, other: Ints) -> Clear | None:
-    """The clearance where an obstacle is wholly inside the tube, minus its depth; None where none is."""
-    for k, obstacle in enumerate(obstacles):
+def _swallowed(tube: Tube, obstacles: Mapping[int, Shape], distance: Array, other: Ints) -> Clear | None:
+    """The clearance where an obstacle, by its number, is wholly inside the tube, minus its depth; None where none is."""
+    for k, obstacle in obstacles.items():
         held = obstacle.coarse[tube.skin.holds(obstacle.coarse)]
         if len(held) == 0:
             continue

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import time
 
 import numpy as np
@@ -21,6 +22,7 @@ from leadline.recipe.results import Report
 TOLD = 100
 CHORD_SHARE = 1e-3  # of the whole file's size: how finely its bodies are drawn
 COARSEST = 0.5
+FACETS = ((20, 0.3), (math.inf, 0.5))  # rad between facets of the bodies of files that have up to so many
 
 
 def build(context: Context, step: ImportedStep, report: Report) -> Product:
@@ -59,7 +61,8 @@ def _placed(read: ReadFile, plane: Plane, step: ImportedStep, key: str) -> list[
     low = np.min([b.box()[0] for b, _ in bodies], axis=0)
     high = np.max([b.box()[1] for b, _ in bodies], axis=0)
     chord = min(COARSEST, CHORD_SHARE * float(np.linalg.norm(high - low)))
-    return [KeptBody(f"{key}-{i}", b.name, step.id, b, tessellate(b, chord), colour=colour) for i, (b, colour) in enumerate(bodies)]
+    angle = next(a for most, a in FACETS if len(bodies) <= most)
+    return [KeptBody(f"{key}-{i}", b.name, step.id, b, tessellate(b, chord, angle), colour=colour) for i, (b, colour) in enumerate(bodies)]
 
 
 def _told(read: ReadFile) -> list[Message]:
