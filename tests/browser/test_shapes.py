@@ -16,6 +16,7 @@ from leadline.recipe.build import build
 from tests.browser.editor import Editor
 from tests.browser.test_sweeping import draw, sketch_on
 from tests.core.parts import XY, bar, part, polyline, sketch
+from tests.core.test_edging import BOX
 
 
 def test_a_loft_from_a_rectangle_to_a_circle_keeps_square_and_its_threads_are_dragged(editor: Editor, page: Page):
@@ -267,3 +268,18 @@ def test_a_body_comes_from_a_file_and_is_drawn_on(editor: Editor, page: Page, tm
     assert steps[1]["how"]["seen"]["normal"] == [0, 0, 1]
     radius = steps[2]["sketch"]["entities"][0]["radius"]
     assert editor.number("Volume") == pytest.approx(math.pi * radius**2 * steps[3]["length"] / 1000, rel=1e-4)
+
+
+def test_a_radius_is_dragged_along_its_edge(editor: Editor):
+    """An upright edge of a block of 40 x 20 x 30, rounded by 1, 3 and 1 mm: the middle mark is pulled up by 9 of the 30 mm."""
+    points = [{"at": "0%", "value": 1}, {"at": "50%", "value": 3}, {"at": "100%", "value": 1}]
+    edge = {"step": "b", "edge": "b/side/e0/0&b/side/e1/0"}
+    rounding = {"kind": "rounding", "id": "r", "name": "Soft", "edges": [edge], "how": {"by": "table", "points": points}}
+    editor.open_document({"format": "leadline-part", "version": 1, "name": "Soft block", "units": "mm", "steps": [*BOX, rounding]})
+    editor.select("r")
+    editor.key("1")
+    editor.settle()
+    editor.pull_in_stage(20, 0, 9, "drag where the radius is 3 mm")
+    editor.wait_built()
+    moved = editor.document()["steps"][-1]["how"]["points"][1]["at"]
+    assert float(moved.removesuffix("%")) == pytest.approx(80, abs=1.5) or float(moved.removesuffix("%")) == pytest.approx(20, abs=1.5)

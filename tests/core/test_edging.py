@@ -151,3 +151,13 @@ def test_a_chamfer_by_its_angle_takes_a_wedge(first, angle):
     for wrong in (0.5, 89.5):
         (message,) = made(BOX, ["b/side/e0/0&b/side/e1/0"], how | {"angle": wrong}).reports["r"].messages
         assert (message.code, message.place["field"]) == ("bad-size", "how")
+
+
+def test_where_radii_vary_the_chain_is_told_from_its_start_to_its_end():
+    names = [TOP[0], "b/side/e0/0&b/side/e1/0"]
+    how = {"by": "table", "points": [{"at": 0, "value": 1}, {"at": "100%", "value": 2}]}
+    report = made(BOX, names, how).reports["r"]
+    chain = np.array(report.data["chain"])
+    assert np.linalg.norm(np.diff(chain, axis=0), axis=1).sum() == pytest.approx(report.data["length"], rel=1e-4)
+    assert np.linalg.norm(np.diff(chain, axis=0), axis=1).max() <= 40 + 1e-6  # it does not jump
+    assert "chain" not in made(BOX, names, even(1)).reports["r"].data

@@ -5160,7 +5160,7 @@ export interface components {
         };
         /**
          * RoundingResult
-         * @description ``length`` of all edges together, mm.
+         * @description ``length`` of all edges together, mm; ``chain`` are points along them where the radius varies, from its start to its end.
          */
         RoundingResult: {
             /** Faces */
@@ -5170,6 +5170,12 @@ export interface components {
             result?: components["schemas"]["Combined"];
             /** Length */
             length?: number;
+            /** Chain */
+            chain?: [
+                number,
+                number,
+                number
+            ][];
         };
         /** RouteReport */
         RouteReport: {

@@ -7,7 +7,6 @@ import { toSpace } from "../geometry/space";
 import { roomOf } from "../kinds/rooms";
 import { isDrawn, isSolved } from "../state/drawings";
 import { givesOf } from "../state/fields";
-import { isBody } from "../state/bodies";
 import { stepOf, usePart } from "../state/part";
 import { roleOf } from "../state/roles";
 import { useView } from "../state/view";
@@ -99,7 +98,7 @@ export function Paths({ colours }: { colours: Palette }) {
   );
 }
 
-/** What the selected step that makes a body is taken hold of by. */
+/** What the selected step that makes or changes a body is taken hold of by. */
 export function BodyHandles({ colours }: { colours: Palette }) {
   const selected = useView((s) => s.selected);
   const step = usePart((s) => stepOf(s.document, selected));
@@ -107,7 +106,7 @@ export function BodyHandles({ colours }: { colours: Palette }) {
   const built = usePart((s) => (selected === null ? undefined : s.result?.steps[selected]));
   const sketching = useView((s) => s.sketching !== null);
   const hidden = useView((s) => s.hidden.sketches);
-  if (!isBody(step) || sketching || hidden) return null;
+  if (step === undefined || !["body", "change"].includes(givesOf(step)) || sketching || hidden) return null;
   const Handles = roomOf(step.kind)?.Handles;
   const report = preview?.step === step.id ? preview.report : built;
   if (Handles === undefined || report === undefined) return null;

@@ -17,7 +17,7 @@ from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem, mm
 from leadline.core.solids.body import Body
 from leadline.core.solids.kernel import Shape, edges, faces
-from leadline.core.solids.tessellate import has_crease, mark_smooth_edges
+from leadline.core.solids.tessellate import edge_points, has_crease, mark_smooth_edges
 from leadline.core.sweep.borders import edge_name
 
 HALVINGS = 12  # towards the largest size that works
@@ -153,6 +153,11 @@ def _round(tool: Shape, chain: Sequence[Shape], how: Radius) -> None:
 
 def length_of(chain: Sequence[Shape]) -> float:
     return float(sum(GCPnts_AbscissaPoint.Length_s(BRepAdaptor_Curve(e)) for e in chain))
+
+
+def points_along(chain: Sequence[Shape]) -> Array:
+    """Points (n, 3) along edges of one chain in its order, for display. Raises Problem when they do not follow each other."""
+    return np.vstack([edge_points(edge) if ahead else edge_points(edge)[::-1] for edge, ahead in _in_a_row(chain)])
 
 
 def _ends(edge: Shape) -> tuple[Array, Array]:

@@ -9,7 +9,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from leadline.core.problems import Problem, Remedy, at_most, degrees, mm
-from leadline.core.solids.edging import Chamfer, Edging, Radius, edged, length_of, sharp_edges
+from leadline.core.solids.edging import Chamfer, Edging, Radius, edged, length_of, points_along, sharp_edges
 from leadline.core.solids.kernel import Shape
 from leadline.core.solids.tessellate import edge_points, tessellate
 from leadline.core.units import format_length
@@ -54,6 +54,8 @@ def build(context: Context, step: RoundingStep, report: Report) -> Product:
         after.append(kept)
     context.kernel_seconds += time.perf_counter() - began
     report.data = RoundingResult(result=measured([k.body for k in changed]), length=length)
+    if isinstance(step.how, VaryingRound):
+        report.data["chain"] = points_along([e for _, picked in rows for own in picked.values() for e in own]).round(5).tolist()
     report.figure = f"{_title(context, how)}, {len(wanted)} edge{'s' if len(wanted) != 1 else ''}, {format_length(length, context.scope.unit)}"
     return BodyProduct(None, after, False)
 

@@ -1,3 +1,4 @@
+import { later } from "../../ui/later";
 import { room } from "../room";
 import { commands } from "./commands";
 import { RoundingCards } from "./RoundingCards";
@@ -7,6 +8,7 @@ export default room({
   words: "edges rounded or chamfered",
   Cards: RoundingCards,
   commands,
+  Handles: later(() => import("./RoundingHandles")),
   glyph: (
     <>
       <path d="M3 17V10a7 7 0 0 1 7-7h7" />
