@@ -402,3 +402,42 @@ def test_what_goes_through_all_is_found_again_by_another_process():
     assert again.reports["c"].data["length"] == first.reports["c"].data["length"] > 30
     quick = build(document, quick=True)
     assert quick.reports["c"].data["length"] == 1  # as long as it says, until the bodies before it are there
+
+
+def under_a_rod(radius, at, r, x, length=5):
+    """A pillar of radius r that stands x beside the middle under a rod along y, whose axis is ``at`` high, and goes up to its side."""
+    return [
+        sketch("round", XZ, circle(radius, 0, at)), {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "round"}, "length": 40, "back": 40},
+        sketch("s", XY, circle(r, x, 0)), up_to({"by": "side", "face": {"step": "rod", "face": "rod/side/ring/0"}}, length=length),
+    ]  # fmt: skip
+
+
+@SMALL
+@given(st.floats(12, 30), st.floats(1, 8), st.floats(-0.9, 0.9))
+def test_a_pillar_ends_at_the_side_of_a_rod(radius, r, share):
+    x = share * (radius - r - 1)
+    *steps, pillar = under_a_rod(radius, 50, r, x)
+    report, bodies = done(steps, pillar)
+    t, w = np.polynomial.legendre.leggauss(60)
+    across = x + r * t
+    volume = float((w * r * 2 * np.sqrt(r**2 - (r * t) ** 2) * (50 - np.sqrt(radius**2 - across**2))).sum())
+    (own,) = [k for k in bodies if k.step == "c"]
+    assert own.body.volume() == pytest.approx(volume, rel=1e-4)
+    assert report.data["numbers"]["volume"] == pytest.approx(own.body.volume())
+    assert own.mesh.volume() == pytest.approx(volume, rel=5e-3)
+
+
+def test_what_a_side_does_not_end_is_said_and_what_it_ends_is_found_again():
+    *steps, pillar = under_a_rod(12, 50, 20, 0)
+    assert refused(steps, pillar) == ("side-misses", "until")
+    *steps, pillar = under_a_rod(12, -50, 3, 0)
+    assert refused(steps, pillar) == ("nothing-ahead", "until")
+    *steps, pillar = under_a_rod(12, 50, 3, 0)
+    gone = {**pillar, "until": {"by": "side", "face": {"step": "rod", "face": "rod/side/gone/0"}}}
+    assert refused(steps, gone) == ("deleted-reference", "until")
+    assert refused(steps, {**pillar, "taper": 5}) == ("taper-ahead", "taper")
+    kept = Shelf()
+    document = part({"format": "leadline-part", "version": 1, "name": "Together", "units": "mm", "steps": [*steps, pillar]})
+    first, again = (build(document, None, kept) for _ in range(2))
+    assert again.reports["c"].data == first.reports["c"].data
+    assert build(document, quick=True).reports["c"].data["numbers"]["length"] == 5

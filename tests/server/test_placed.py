@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import time
+from datetime import timedelta
 
 import pytest
 
@@ -82,3 +83,17 @@ def test_a_part_never_holds_itself(client):
     assert "Block holds Middle holds Block" in error["text"]
     step["follows"] = False  # as it was then it may
     assert save(client, inner, {**document, "steps": [*inner["document"]["steps"], step]}).status_code == 200
+
+
+def test_files_that_nothing_names_any_more_go(client, app, built):
+    files = app.extensions["leadline"].files
+    inner = opened(client, block())
+    step = placing(client, inner, follows=False)
+    outer = holder(client, placing(client, holder(client, step, name="Middle"), follows=False), name="Keeper")
+    loose = client.post("/api/files", data=b"a body that no part took").get_json()["digest"]
+    files.trim()
+    assert files.get(loose) is not None  # it has just come in
+    files.trim(timedelta(0))
+    assert files.get(loose) is None
+    assert files.get(step["file"]) is not None  # named by the document of the part that is placed
+    assert volume(built(outer["id"])) == pytest.approx(8000)

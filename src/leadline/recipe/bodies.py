@@ -59,10 +59,11 @@ class BodyStep(Named, Protocol):
 def finish(
     context: Context, step: BodyStep, plan: Swept, report: Report,
     make: Callable[[], list[Body]] | None = None, cuts: Sequence[EndCut] = (), folded: bool = False,
+    shorten: Callable[[Body], Body] | None = None,
 ) -> BodyProduct:
     """Build the solids of a plan, by ``make`` if they are not those of its motion, and combine them as the step says.
 
-    ``cuts`` take their ends off. What is ``folded`` is built although it may fold over itself.
+    ``cuts`` take their ends off, or ``shorten`` does with each. What is ``folded`` is built although it may fold over itself.
 
     Raises:
         Problem: the kernel's solid is not valid, its volume is not the motion's, or a boolean fails.
@@ -73,10 +74,13 @@ def finish(
     made = make() if make is not None else sweep_bodies(plan.motion, plan.regions, step.id, step.name)
     if cuts:
         made, data["checks"] = _trimmed(made, plan, cuts, report, folded)
-        found = measured(_at_each(made, plan))
-        data["numbers"] = {**data["numbers"], "volume": found["volume"], "area": found["area"], "centre": found["centre"]}
     else:
         data["checks"] = _check(made, plan, report, folded)
+    if shorten is not None:
+        made = [shorten(body) for body in made]
+    if cuts or shorten is not None:
+        found = measured(_at_each(made, plan))
+        data["numbers"] = {**data["numbers"], "volume": found["volume"], "area": found["area"], "centre": found["centre"]}
     context.kernel_seconds += time.perf_counter() - began
     if any(b.sheet for b in made) and step.result != "separate":
         raise Problem(
@@ -90,7 +94,7 @@ def finish(
                 f"nothing-to-{step.result}", f"There is no body before this step to {NOTHING[step.result]}.",
                 "Choose separate body, or move the step down.", field="result",
             ).mended(ON_ITS_OWN)  # fmt: skip
-        meshes = [_mesh(plan, region, body, cuts, make is not None) for region, body in zip(plan.regions, made, strict=True)]
+        meshes = [_mesh(plan, region, body, cuts, make is not None or shorten is not None) for region, body in zip(plan.regions, made, strict=True)]
         kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b, m), plan) for i, (b, m) in enumerate(zip(made, meshes, strict=True))]
         report.messages += _starts_touch(meshes, plan)
     else:

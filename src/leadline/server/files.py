@@ -2,14 +2,24 @@
 
 from __future__ import annotations
 
-from sqlalchemy import select
+import logging
+import re
+import threading
+from datetime import timedelta
+
+from sqlalchemy import delete, func, select, text
 from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.exc import SQLAlchemyError
 
 from leadline.recipe.files import digest_of, files_of, needed, packed, unpacked, with_files
 from leadline.recipe.part import Part
 from leadline.server.blobs import Blobs
 from leadline.server.database import Database
-from leadline.server.tables import FileRow
+from leadline.server.tables import FileRow, now
+
+SPARED = timedelta(days=1)  # a file may be kept a while before the step that names it is saved
+DIGEST = "[0-9a-f]{64}"
+log = logging.getLogger(__name__)
 
 
 class Files:
@@ -22,13 +32,41 @@ class Files:
         """Keep a file and give its digest."""
         digest = digest_of(data)
         with self.database.session.begin() as session:
-            session.execute(insert(FileRow).values(digest=digest, data=packed(data)).on_conflict_do_nothing())
+            row = insert(FileRow).values(digest=digest, data=packed(data))
+            session.execute(row.on_conflict_do_update(index_elements=["digest"], set_={"added": func.now()}))
         return digest
 
     def get(self, digest: str) -> bytes | None:
         with self.database.session() as session:
             data = session.scalar(select(FileRow.data).where(FileRow.digest == digest))
         return None if data is None else unpacked(data)
+
+    def trim(self, spared: timedelta = SPARED) -> None:
+        """Delete the files that no revision of any part names, nor a document that is kept for one; those that came in lately are spared."""
+        with self.database.session.begin() as session:
+            old = set(session.scalars(select(FileRow.digest).where(FileRow.added < now() - spared)))
+            if not old:
+                return
+            found = text("select distinct (regexp_matches(document::text, :digest, 'g'))[1] from revisions")
+            named = set(session.scalars(found, {"digest": DIGEST}))
+            waiting = list(named)
+            while waiting:
+                data = session.scalar(select(FileRow.data).where(FileRow.digest == waiting.pop()))
+                inner = set() if data is None else {m.decode() for m in re.findall(DIGEST.encode(), unpacked(data))} - named
+                named |= inner
+                waiting += inner
+            session.execute(delete(FileRow).where(FileRow.digest.in_(old - named)))
+
+    def trim_beside(self) -> None:
+        """Trim in a thread of its own; that it fails, as when the database is just being stopped, is only noted."""
+
+        def work() -> None:
+            try:
+                self.trim()
+            except SQLAlchemyError:
+                log.exception("files were not trimmed")
+
+        threading.Thread(target=work, daemon=True, name="trim files").start()
 
     def taken_from(self, part: Part) -> Part:
         """A part without the files that it brings along, which are kept. Raises Problem when one cannot be read."""

@@ -30,11 +30,11 @@ class Following:
 
         One of a part that is deleted, or that would hold this one, stays as it was kept.
         """
-        if not any(step.get("kind") in _kinds_that_follow() for step in document["steps"]):
-            return document, frozenset()
         try:
+            if not any(step["kind"] in _kinds_that_follow() for step in document["steps"]):
+                return document, frozenset()
             part = part_from(document)
-        except Problem:  # whoever builds it says so
+        except (Problem, KeyError, TypeError):  # it cannot be read: whoever builds it says so
             return document, frozenset()
         seen: set[str] = set()
         newest = self._newest(part, (part_id,), seen)

@@ -45,6 +45,7 @@ class Workshop:
         blobs.trim()
         pool = WorkerPool(settings.builders, settings.worker_entry, warm)
         files = Files(database)
+        files.trim_beside()
         following = Following(parts, files)
         builds = Builds(pool, Sources(blobs, files), parts, following, Results(database), broker, others, turns, settings.build_seconds)
         others.start(builds.hear)

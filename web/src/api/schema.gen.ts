@@ -1458,7 +1458,7 @@ export interface components {
              * Until
              * @default null
              */
-            until?: (components["schemas"]["UntilPlane"] | components["schemas"]["UntilFace"] | components["schemas"]["UntilAll"]) | null;
+            until?: (components["schemas"]["UntilPlane"] | components["schemas"]["UntilFace"] | components["schemas"]["UntilAll"] | components["schemas"]["UntilSide"]) | null;
             /**
              * Taper
              * @default 0
@@ -3546,6 +3546,18 @@ export interface components {
              * @default 0
              */
             short?: number | string;
+        };
+        /**
+         * UntilSide
+         * @description Up to a face of any shape that goes right through it; the ``length`` is what is shown before the build.
+         */
+        UntilSide: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "side";
+            face: components["schemas"]["FaceRef"];
         };
         /** UpAxis */
         UpAxis: {

@@ -1,14 +1,17 @@
 """A profile carried straight."""
 
-from leadline.kinds.extrude.model import ExtrudeStep, UntilAll
+from leadline.kinds.extrude.model import ExtrudeStep, UntilAll, UntilSide
 from leadline.recipe.inputs import combines
 from leadline.recipe.registry import StepKind
 from leadline.recipe.shown import SweptResult
 
 
-def through_all(step: ExtrudeStep) -> bool:
+def as_long_as_bodies_say(step: ExtrudeStep) -> bool:
     """Whether how long it is depends on the bodies before it."""
-    return isinstance(step.until, UntilAll)
+    return isinstance(step.until, UntilAll | UntilSide)
 
 
-KIND = StepKind(ExtrudeStep, gives="body", result=SweptResult, reads_bodies=lambda s: combines(s) or through_all(s), plans_by_bodies=through_all, carried=("profile",))
+KIND = StepKind(
+    ExtrudeStep, gives="body", result=SweptResult, reads_bodies=lambda s: combines(s) or as_long_as_bodies_say(s),
+    plans_by_bodies=as_long_as_bodies_say, carried=("profile",),
+)  # fmt: skip

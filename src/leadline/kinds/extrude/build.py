@@ -12,17 +12,21 @@ from leadline.core.geometry.section import Region
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
 from leadline.core.problems import Problem, mm
-from leadline.core.solids.body import corners_of
+from leadline.core.solids.body import Body, corners_of
+from leadline.core.solids.kernel import compound
+from leadline.core.solids.splitting import split
 from leadline.core.solids.trimming import EndCut
 from leadline.core.sweep.motion import Motion
 from leadline.core.units import format_angle, format_length
-from leadline.kinds.extrude.model import ExtrudeStep, UntilAll
+from leadline.kinds.extrude.model import ExtrudeStep, UntilAll, UntilSide
 from leadline.kinds.extrude.tapered import tapered
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
+from leadline.recipe.inputs import FaceRef
 from leadline.recipe.products import Product, Swept
 from leadline.recipe.results import Report
 from leadline.recipe.section_report import describe, swept
+from leadline.recipe.titles import face_title
 
 FLAT = 1e-9  # under this sine, an end lies square to the extrusion, or along it
 FINE = 1e-3  # of the profile's size, the chord at which its outlines are looked at
@@ -31,11 +35,13 @@ BEYOND = 0.05  # of the way, by which the body goes on behind a slanted plane be
 
 @dataclass(frozen=True)
 class _Reach:
-    """How far an extrusion goes, ``forward`` and ``back`` of the profile's plane, and what cuts off its end, if anything does."""
+    """How far an extrusion goes, ``forward`` and ``back`` of the profile's plane, and what cuts off its end, if anything does: a plane, or
+    the faces of a ``side``."""
 
     forward: float
     back: float
     cut: EndCut | None = None
+    side: Body | None = None
 
 
 def build(context: Context, step: ExtrudeStep, report: Report) -> Product:
@@ -46,7 +52,23 @@ def build(context: Context, step: ExtrudeStep, report: Report) -> Product:
     report.figure, report.data = extrude_plan.figure, extrude_plan.shown
     if context.quick:
         return extrude_plan
-    return finish(context, step, extrude_plan, report, cuts=[] if reach.cut is None else [reach.cut])
+    side = reach.side
+    shorten = None if side is None else lambda body: _up_to(body, side, step)
+    return finish(context, step, extrude_plan, report, cuts=[] if reach.cut is None else [reach.cut], shorten=shorten)
+
+
+def _up_to(body: Body, side: Body, step: ExtrudeStep) -> Body:
+    """What of an extrusion lies between its profile and a face. Raises Problem when the face does not go right through it."""
+    start, end = f"{step.id}/cap/start", f"{step.id}/cap/end"
+    try:
+        kept = [p.body for p in split(body, side) if start in p.body.face_names and end not in p.body.face_names]
+    except Problem as problem:
+        if problem.message.code != "does-not-split":
+            raise
+        kept = []
+    if len(kept) != 1:
+        raise Problem("side-misses", "The face does not go right through the extrusion.", "Pick a face that the whole profile meets, or make it larger.", field="until")
+    return Body(body.name, kept[0].shape, kept[0].face_names)
 
 
 def _plan(context: Context, owner: str, plane: Plane, regions: list[Region], reach: _Reach) -> Swept:
@@ -69,7 +91,7 @@ def _plan(context: Context, owner: str, plane: Plane, regions: list[Region], rea
 def _leaning(context: Context, step: ExtrudeStep, plane: Plane, regions: list[Region], reach: _Reach, taper: float) -> Swept:
     """The plan of an extrusion whose sides lean. Raises Problem."""
     unit = context.scope.unit
-    if reach.back > FLAT or reach.cut is not None or reach.forward < FLAT:
+    if reach.back > FLAT or reach.cut is not None or isinstance(step.until, UntilSide) or reach.forward < FLAT:
         raise Problem("taper-ahead", "Sides lean on an extrusion that goes straight ahead from its profile to a level end.", "Take the taper or the length behind away.", field="taper")
     motion, region = tapered(plane, regions, reach.forward, taper)
     title = describe(regions, None, unit)
@@ -87,6 +109,8 @@ def _reach(context: Context, step: ExtrudeStep, plane: Plane, regions: Sequence[
         return _Reach(forward, back)
     if isinstance(step.until, UntilAll):
         return _Reach(_through(context, step, plane), back)
+    if isinstance(step.until, UntilSide):
+        return _to_side(context, step, step.until.face, plane, back)
     return _until(step.id, plane, regions, context.end(step.until, "until"), context.value(step.until.short, "length", "Short of it"), back)
 
 
@@ -98,6 +122,23 @@ def _through(context: Context, step: ExtrudeStep, plane: Plane) -> float:
     if ahead <= 1e-6:
         raise Problem("nothing-ahead", "No body lies ahead of the profile for it to go through.", "Move the profile behind one, or give a length.", field="until")
     return float(f"{ahead * (1 + BEYOND):.3g}")  # the kernel's boxes differ in the last digits from one process to the next
+
+
+def _to_side(context: Context, step: ExtrudeStep, face: FaceRef, plane: Plane, back: float) -> _Reach:
+    """As far as any of a face is, which is then cut off along the face; before the bodies are built, as far as its length. Raises Problem."""
+    if context.quick and not context.bodies:
+        return _Reach(context.value(step.length, "length", "Length"), back)
+    found = [f for kept in context.bodies if kept.places is None for f in kept.body.face_of(face.face)]
+    if not found:
+        raise Problem(
+            "deleted-reference", f"The {face_title(face.face, context.names)} is no longer there.", "Pick another face.", field="until",
+            source=face.step, lost=face.face,
+        )  # fmt: skip
+    side = Body("side", compound(found), [f"{step.id}/cut"] * len(found))
+    ahead = float(plane.height(corners_of(*side.box())).max())
+    if ahead <= 1e-6:
+        raise Problem("nothing-ahead", "The face does not lie ahead of the profile.", "Pick a face that the extrusion runs towards.", field="until")
+    return _Reach(float(f"{ahead * (1 + BEYOND):.3g}"), back, side=side)
 
 
 def _until(owner: str, plane: Plane, regions: Sequence[Region], target: Plane, short: float, back: float) -> _Reach:

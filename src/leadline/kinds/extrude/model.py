@@ -8,7 +8,7 @@ from pydantic import Field
 
 from leadline.core.marks import Angle, Length
 from leadline.core.sketch.model import Model
-from leadline.recipe.inputs import BaseStep, EndFace, EndPlane, ProfileRef, ResultMode
+from leadline.recipe.inputs import BaseStep, EndFace, EndPlane, FaceRef, ProfileRef, ResultMode
 
 
 class UntilPlane(EndPlane):
@@ -29,7 +29,14 @@ class UntilAll(Model):
     by: Literal["all"] = "all"
 
 
-Until = Annotated[UntilPlane | UntilFace | UntilAll, Field(discriminator="by")]
+class UntilSide(Model):
+    """Up to a face of any shape that goes right through it; the ``length`` is what is shown before the build."""
+
+    by: Literal["side"] = "side"
+    face: FaceRef
+
+
+Until = Annotated[UntilPlane | UntilFace | UntilAll | UntilSide, Field(discriminator="by")]
 
 
 class ExtrudeStep(BaseStep):

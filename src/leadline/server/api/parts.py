@@ -126,7 +126,8 @@ def part_file(path: PartPath) -> Any:
     """The part as a part file; one that this program cannot read, just as it is stored."""
     document = services().parts.raw(path.part_id)
     try:
-        text = write_part(services().files.packed_into(part_from(document)))
+        newest, _ = services().following.newest(document, path.part_id)
+        text = write_part(services().files.packed_into(part_from(newest)))
     except Problem:
         text = json.dumps(document, indent=1, ensure_ascii=False)
     return _download(text.encode(), str(document.get("name", "part")), "json", "application/json")

@@ -3,7 +3,7 @@ import { Switch } from "@mantine/core";
 import type { ExtrudeStep } from "./step";
 import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview } from "../../slip/draft";
-import { EndPick } from "../../slip/EndPick";
+import { EndPick, type End } from "../../slip/EndPick";
 import { ExpressionField } from "../../ui/ExpressionField";
 import { More } from "../../slip/More";
 import { RegionPick } from "../../slip/RegionPick";
@@ -17,6 +17,7 @@ const ENDS = [
   { value: "", label: "At a length" },
   { value: "plane", label: "At a plane" },
   { value: "face", label: "At a face" },
+  { value: "side", label: "At a side" },
   { value: "all", label: "Through all" },
 ];
 
@@ -43,16 +44,7 @@ export function ExtrudeCards({ step }: { step: ExtrudeStep }) {
           owner={step.id}
           ends={ENDS}
           value={step.until}
-          onPick={(until, by) =>
-            draft.commit("End somewhere else", {
-              until:
-                until !== null
-                  ? ({ ...until, short: shortOf(step) } as ExtrudeStep["until"])
-                  : by === "all"
-                    ? { by: "all" }
-                    : null,
-            })
-          }
+          onPick={(until, by) => draft.commit("End somewhere else", { until: endOf(step, until, by) })}
         />
         {step.until === null ? (
           <ExpressionField
@@ -63,7 +55,7 @@ export function ExtrudeCards({ step }: { step: ExtrudeStep }) {
             onCommit={(v) => draft.commit("Change length", { length: v ?? 0 })}
           />
         ) : (
-          step.until.by !== "all" && <ShortField step={step} until={step.until} />
+          "short" in step.until && <ShortField step={step} until={step.until} />
         )}
         <ExpressionField
           label="Behind"
@@ -96,9 +88,15 @@ export function ExtrudeCards({ step }: { step: ExtrudeStep }) {
   );
 }
 
-const shortOf = (step: ExtrudeStep) => (step.until !== null && step.until.by !== "all" ? step.until.short : 0);
+/** Where it ends, as the step has it. */
+function endOf(step: ExtrudeStep, end: End | null, by: string): ExtrudeStep["until"] {
+  if (end === null) return by === "all" ? { by } : null;
+  if (end.by === "face" && by === "side") return { by, face: end.face };
+  const short = step.until !== null && "short" in step.until ? step.until.short : 0;
+  return end.by === "plane" ? { ...end, short } : { by: "face", face: end.face, short };
+}
 
-function ShortField({ step, until }: { step: ExtrudeStep; until: Exclude<Until, { by: "all" }> }) {
+function ShortField({ step, until }: { step: ExtrudeStep; until: Extract<Until, { short: unknown }> }) {
   const draft = useDraft<ExtrudeStep>(step.id);
   const units = usePart((s) => s.document?.units ?? "mm");
   return (
