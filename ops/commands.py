@@ -15,8 +15,7 @@ from ops.shell import ROOT, CannotGoOn, say, show
 
 PORT = int(os.environ.get("LEADLINE_PORT", "8750"))
 DB_PORT = int(os.environ.get("LEADLINE_DB_PORT", "54750"))
-MOST_AT_ONCE = 5  # processes that run tests, each with its own server, database and browser
-SPARE = 1  # beside one for each core: many tests wait, for a build or for what is to be found out in time
+MOST_AT_ONCE = 4  # processes that run tests, each with its own server, database and browser
 DATA = Path(os.environ.get("LEADLINE_DATA", ROOT / "var")).resolve()
 
 
@@ -147,7 +146,7 @@ def test(rest: list[str]) -> int:
     cluster.start()
     try:
         env = {**ONE_THREAD, "LEADLINE_TEST_DB_URL": cluster.url()}
-        together = [] if rest else ["-n", str(min(MOST_AT_ONCE, (os.cpu_count() or 1) + SPARE)), "--dist", "worksteal"]
+        together = [] if rest else ["-n", str(max(1, min(MOST_AT_ONCE, os.cpu_count() or 1))), "--dist", "worksteal"]
         return show([install.PYTHON, "-m", "pytest", *together, *rest], env=env)
     finally:
         cluster.stop()

@@ -81,6 +81,9 @@ def test_a_part_never_holds_itself(client):
     error = refused(save(client, inner, document), 422)
     assert (error["code"], error["place"]["field"]) == ("placed-in-itself", "part")
     assert "Block holds Middle holds Block" in error["text"]
+    longer = holder(client, placing(client, holder(client, placing(client, inner), name="Middle")), name="Middle")  # names tell nothing
+    around = placing(client, longer)
+    assert refused(save(client, inner, {**inner["document"], "steps": [*inner["document"]["steps"], around]}), 422)["code"] == "placed-in-itself"
     step["follows"] = False  # as it was then it may
     assert save(client, inner, {**document, "steps": [*inner["document"]["steps"], step]}).status_code == 200
 

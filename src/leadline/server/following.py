@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import threading
+from collections import OrderedDict
 from collections.abc import Mapping
 from functools import cache
 from typing import Any
@@ -17,6 +19,7 @@ from leadline.server.parts import NotFound, Parts
 
 Document = dict[str, Any]
 DEMO = "demo:"
+REMEMBERED = 64  # parts
 
 
 class Following:
@@ -24,6 +27,8 @@ class Following:
 
     def __init__(self, parts: Parts, files: Files) -> None:
         self.parts, self.files = parts, files
+        self._known: OrderedDict[tuple[str, int], Part] = OrderedDict()  # parts by id and revision, as they were read last
+        self._lock = threading.Lock()
 
     def newest(self, document: Document, part_id: str) -> tuple[Document, frozenset[str]]:
         """A document in which each step that follows another part stands for what that one is now, and the parts that it follows, through others too.
@@ -42,7 +47,7 @@ class Following:
 
     def refuse_loops(self, part: Part, part_id: str) -> None:
         """Raises Problem when a part that this one follows holds this one, directly or through others."""
-        self._look(part, part_id, [part.name])
+        self._look(part, part_id, [part.name], set())
 
     def keep(self, part_id: str) -> tuple[str, str]:
         """Keep the document of a part as it is now, and give its digest and its name. Raises NotFound."""
@@ -67,18 +72,32 @@ class Following:
         return self.files.keep(json.dumps(document, ensure_ascii=False, sort_keys=True).encode())
 
     def _part(self, part_id: str) -> Part | None:
+        revision = self.parts.head(part_id)
+        with self._lock:
+            known = None if revision is None else self._known.get((part_id, revision))
+        if known is not None:
+            return known
         try:
-            return part_from(self.parts.get(part_id).document)
+            state = self.parts.get(part_id)
+            part = part_from(state.document)
         except (NotFound, Problem):
             return None
+        with self._lock:
+            self._known[part_id, state.revision] = part
+            while len(self._known) > REMEMBERED:
+                self._known.popitem(last=False)
+        return part
 
-    def _look(self, part: Part, top: str, names: list[str]) -> None:
+    def _look(self, part: Part, top: str, names: list[str], seen: set[str]) -> None:
         for other in (other for step in part.steps for _, other in followed(step)):
             if other == top:
                 raise Problem("placed-in-itself", f"“{names[0]}” would hold itself: {' holds '.join([*names, names[0]])}.", "Place another part.", field="part")
+            if other in seen:
+                continue
+            seen.add(other)
             found = self._part(other)
-            if found is not None and found.name not in names[1:]:
-                self._look(found, top, [*names, found.name])
+            if found is not None:
+                self._look(found, top, [*names, found.name], seen)
 
 
 @cache

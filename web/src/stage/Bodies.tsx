@@ -16,6 +16,9 @@ import { faceAt, loadMesh, type BodyMesh } from "./meshes";
 import type { Palette } from "./palette";
 import { useSlicePlanes } from "./slicing";
 
+/** Triangles of a body that is being changed, above which it is not drawn behind its preview: to draw it would hold up the hand. */
+const HEAVY = 150_000;
+
 export function Bodies({ colours }: { colours: Palette }) {
   const bodies = usePart((s) => s.result?.bodies);
   const preview = useView((s) => s.preview);
@@ -31,16 +34,22 @@ export function Bodies({ colours }: { colours: Palette }) {
             key={b.key}
             body={b}
             colours={colours}
-            ghost={
-              faded || dim.includes(b.step) || (preview?.step === b.step && preview.report.data.copies === undefined)
-            }
+            ghost={faded || dim.includes(b.step)}
+            changing={preview?.step === b.step && preview.report.data.copies === undefined}
           />
         ))}
     </>
   );
 }
 
-function Body({ body, colours, ghost }: { body: BodyData; colours: Palette; ghost: boolean }) {
+interface OwnProps {
+  body: BodyData;
+  colours: Palette;
+  ghost: boolean;
+  changing: boolean;
+}
+
+function Body({ body, colours, ghost, changing }: OwnProps) {
   const part = usePart((s) => s.id);
   const fineness = useView((s) => s.fineness);
   const urls = meshUrls(part, body.mesh, fineness);
@@ -53,11 +62,20 @@ function Body({ body, colours, ghost }: { body: BodyData; colours: Palette; ghos
   const shown = useView((s) => (s.preview?.step === body.step ? s.preview.report.data.copies?.places : undefined));
   const packed = body.places === null ? null : (shown ?? body.places);
   const places = useMemo(() => (packed === null ? null : unpackPlaces(packed)), [packed]);
-  if (!mesh.data) return null;
+  if (!mesh.data || (changing && trianglesOf(mesh.data) > HEAVY)) return null;
   return (
-    <BodyView mesh={mesh.data} places={places} step={body.step} own={body.colour} colours={colours} ghost={ghost} />
+    <BodyView
+      mesh={mesh.data}
+      places={places}
+      step={body.step}
+      own={body.colour}
+      colours={colours}
+      ghost={ghost || changing}
+    />
   );
 }
+
+const trianglesOf = (mesh: BodyMesh) => (mesh.triangles.index?.count ?? 0) / 3;
 
 interface BodyProps {
   mesh: BodyMesh;
