@@ -9,8 +9,9 @@ import numpy as np
 from tests.core.boolean_pairs import Pair, judged, random_pair
 
 from benchmarks.timing import table, verdict
+from leadline.core.geometry.mesh_booleans import Operation
 from leadline.core.solids.body import Body
-from leadline.core.solids.booleans import ALGORITHMS, Operation, listed
+from leadline.core.solids.booleans import ALGORITHMS, listed
 from leadline.core.solids.merging import merged_before
 
 PAIRS, TIMED = 500, 60

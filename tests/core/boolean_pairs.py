@@ -8,14 +8,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from leadline.core.geometry.mesh_booleans import as_manifold
+from leadline.core.geometry.mesh_booleans import Operation, as_manifold
 from leadline.core.geometry.plane import Array
 from leadline.core.geometry.section import Region
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, HelixPiece, LinePiece
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
-from leadline.core.solids.booleans import Operation
 from leadline.core.solids.combine import Combined, combine
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import tessellate

@@ -13,11 +13,10 @@ import numpy as np
 from leadline.core.clearance.copies import clearances
 from leadline.core.clearance.shape import Shape
 from leadline.core.geometry.mesh import DisplayMesh
-from leadline.core.geometry.mesh_booleans import as_manifold
+from leadline.core.geometry.mesh_booleans import Operation, as_manifold
 from leadline.core.geometry.section import Region
 from leadline.core.problems import Message, Problem, Remedy
 from leadline.core.solids.body import Body, at_places, boxes_meet, together
-from leadline.core.solids.booleans import Operation
 from leadline.core.solids.combine import combine
 from leadline.core.solids.kernel import solids
 from leadline.core.solids.sweep_solid import sweep_bodies

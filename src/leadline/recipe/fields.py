@@ -82,35 +82,31 @@ def _first(marks: Iterable[Any], kind: type[Mark]) -> Mark | None:
     return next((m for m in marks if isinstance(m, kind)), None)
 
 
+@cache
+def _with_mark(model: type[BaseModel], kind: type[Mark]) -> tuple[tuple[str, Mark], ...]:
+    """The fields of a model that bear a mark of a kind, each with it."""
+    return tuple((name, mark) for name, field in model.model_fields.items() if (mark := _first(_marks(field), kind)) is not None)
+
+
 def kept(model: BaseModel) -> list[tuple[str, str]]:
     """What a step is made from that is kept beside the documents, as (what it is, its digest)."""
-    found: list[tuple[str, str]] = []
-    for name, field in type(model).model_fields.items():
-        mark = _first(_marks(field), Kept)
-        if mark is not None:
-            found.append((mark.what, str(getattr(model, name))))
-    return found
+    return [(mark.what, str(getattr(model, name))) for name, mark in _with_mark(type(model), Kept)]
 
 
-@cache
 def follows(model: type[BaseModel]) -> bool:
     """Whether steps of a model may follow parts of the list."""
-    return any(_first(_marks(field), Newest) is not None for field in model.model_fields.values())
+    return bool(_with_mark(model, Newest))
 
 
 def newest_fields(model: BaseModel) -> list[tuple[str, str]]:
     """The fields of a step that name a part of the list, whether the step follows it or not, with the part's id."""
-    return [(name, str(getattr(model, name))) for name, field in type(model).model_fields.items() if _first(_marks(field), Newest) is not None]
+    return [(name, str(getattr(model, name))) for name, _ in _with_mark(type(model), Newest)]
 
 
 def followed(model: BaseModel) -> list[tuple[str, str]]:
     """The parts of the list whose newest documents a step stands for, as (the field with the digest, the part's id)."""
-    found = []
-    for name, field in type(model).model_fields.items():
-        mark = _first(_marks(field), Newest)
-        if mark is not None and getattr(model, mark.when) and getattr(model, name):
-            found.append((mark.kept, str(getattr(model, name))))
-    return found
+    marked = _with_mark(type(model), Newest)
+    return [(mark.kept, str(getattr(model, name))) for name, mark in marked if getattr(model, mark.when) and getattr(model, name)]
 
 
 def described(model: type[BaseModel]) -> dict[str, Any]:

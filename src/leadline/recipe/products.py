@@ -12,6 +12,7 @@ from typing import Any, TypeVar
 
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.mesh_booleans import Operation
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array, Plane
 from leadline.core.geometry.section import Region
@@ -21,7 +22,6 @@ from leadline.core.problems import Message
 from leadline.core.sketch.outline import regions, sheets
 from leadline.core.sketch.solver import Solution
 from leadline.core.solids.body import Body, at_places, corners_of
-from leadline.core.solids.booleans import Operation
 from leadline.core.solids.naming import edge_strands, face_strands, flat_outline, flat_plane
 from leadline.core.surfaces.sheet import Sheet, sheets_of
 from leadline.core.sweep.borders import Strand, face_border, named_edges

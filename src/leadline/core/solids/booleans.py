@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Sequence
-from typing import Literal
 
 import numpy as np
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
@@ -13,12 +12,12 @@ from OCP.collections import List_TopoDS_Shape
 from OCP.ShapeUpgrade import ShapeUpgrade_ShapeDivideAngle
 from scipy.spatial.transform import Rotation
 
+from leadline.core.geometry.mesh_booleans import Operation
 from leadline.core.solids.body import Body
 from leadline.core.solids.kernel import Shape, faces
 from leadline.core.solids.merging import merged_before
 from leadline.core.solids.tessellate import mark_smooth_edges
 
-Operation = Literal["add", "cut", "common"]
 ALGORITHMS = {"add": BRepAlgoAPI_Fuse, "cut": BRepAlgoAPI_Cut, "common": BRepAlgoAPI_Common}
 FUZZY = (1e-6, 1e-5)  # mm within which the kernel takes things to be at one place
 DIVIDED = (30.0, 20.0)  # degrees by which a face bends at most where faces are cut into smaller ones

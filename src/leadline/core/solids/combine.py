@@ -8,10 +8,10 @@ from dataclasses import dataclass
 import manifold3d
 import numpy as np
 
-from leadline.core.geometry.mesh_booleans import as_manifold, combined
+from leadline.core.geometry.mesh_booleans import Operation, as_manifold, combined
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body, boxes_meet
-from leadline.core.solids.booleans import Candidate, Operation, first_sound
+from leadline.core.solids.booleans import Candidate, first_sound
 from leadline.core.solids.kernel import faces, solids
 from leadline.core.solids.merging import merged_after
 from leadline.core.solids.tessellate import tessellate

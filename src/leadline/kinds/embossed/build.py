@@ -8,11 +8,11 @@ from dataclasses import replace
 import numpy as np
 
 from leadline.core.geometry.edges import line_edge
+from leadline.core.geometry.mesh_booleans import Operation
 from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.problems import Problem, mm
 from leadline.core.solids.body import Body
-from leadline.core.solids.booleans import Operation
 from leadline.core.solids.raising import raised_on
 from leadline.core.solids.splitting import straight_through
 from leadline.core.units import format_length

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import time
 
+from leadline.core.geometry.mesh_booleans import Operation
 from leadline.core.problems import Problem, mm
 from leadline.core.solids.body import Body
-from leadline.core.solids.booleans import Operation
 from leadline.core.solids.combine import combine
 from leadline.core.solids.hollowing import Hollowing, Walls, hollowed
 from leadline.core.solids.tessellate import tessellate
