@@ -30,6 +30,8 @@ export default function Stage() {
         dpr={automated ? 1 : [1, 2]}
         gl={{ antialias: !automated, localClippingEnabled: true }}
         camera={{ position: [-400, -520, 320], up: [0, 0, 1], near: 0.1, far: 100000, zoom: 2 }}
+        // asking for a shader's errors waits until it is compiled, half a second for an editor that opens
+        onCreated={({ gl }) => (gl.debug.checkShaderErrors = import.meta.env.DEV)}
         onPointerMissed={(e) => {
           if (useView.getState().sketching) return;
           useView.getState().select(null);
