@@ -18,6 +18,7 @@ from leadline.core.geometry.section import Region
 from leadline.core.problems import Message, Problem, Remedy
 from leadline.core.solids.body import Body, at_places, boxes_meet, together
 from leadline.core.solids.combine import combine
+from leadline.core.solids.hollowing import Walls
 from leadline.core.solids.kernel import solids
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import edge_lines, tessellate
@@ -29,7 +30,7 @@ from leadline.recipe.context import Context
 from leadline.recipe.inputs import ResultMode
 from leadline.recipe.products import BodyProduct, HasMotion, KeptBody, Swept
 from leadline.recipe.results import Report
-from leadline.recipe.shown import Checks, Combined
+from leadline.recipe.shown import Checks, Combined, WallsShown
 
 NOTHING = {"cut": "cut", "common": "have anything in common with"}  # what a step cannot do to no body
 ON_ITS_OWN = Remedy("Make it a separate body", {"result": "separate"})
@@ -87,20 +88,36 @@ def finish(
             "Choose separate, or give it a wall.", field="result",
         ).mended(ON_ITS_OWN)  # fmt: skip
     data["faces"] = sum(len(b.face_names) for b in made) * plan.count
-    if step.result == "separate" or not context.bodies:
-        if step.result in NOTHING:
-            raise Problem(
-                f"nothing-to-{step.result}", f"There is no body before this step to {NOTHING[step.result]}.",
-                "Choose separate body, or move the step down.", field="result",
-            ).mended(ON_ITS_OWN)  # fmt: skip
+    alone = stands_alone(context, step)
+    if alone:
         meshes = [_mesh(plan, region, body, cuts, make is not None or shorten is not None) for region, body in zip(plan.regions, made, strict=True)]
         kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b, m), plan) for i, (b, m) in enumerate(zip(made, meshes, strict=True))]
         report.messages += _starts_touch(meshes, plan)
     else:
+        assert step.result != "separate"  # or it stood alone
         kept, result = combined(context, _at_each(made, plan), step.result, report, step)
         if result is not None:
             data["result"] = result
-    return BodyProduct(plan, kept, step.result == "separate")
+    return BodyProduct(plan, kept, alone)
+
+
+def stands_alone(context: Context, step: BodyStep) -> bool:
+    """Whether what a step makes is a body of its own, there being none to put it together with. Raises Problem when it cannot be."""
+    if step.result == "separate" or any(not b.body.sheet for b in context.bodies):
+        return step.result == "separate"
+    if step.result in NOTHING:
+        raise Problem(
+            f"nothing-to-{step.result}", f"There is no body before this step to {NOTHING[step.result]}.",
+            "Choose separate body, or move the step down.", field="result",
+        ).mended(ON_ITS_OWN)  # fmt: skip
+    return True
+
+
+def walls_shown(walls: Sequence[Walls]) -> WallsShown:
+    """The thinnest and the thickest of some bodies' walls."""
+    least, most = min(walls, key=lambda w: w.least), max(walls, key=lambda w: w.most)
+    (x, y, z), (a, b, c) = least.least_at.tolist(), most.most_at.tolist()
+    return {"least": least.least, "least_at": (x, y, z), "most": most.most, "most_at": (a, b, c)}
 
 
 def at_starts(body: KeptBody, plan: Swept) -> KeptBody:
@@ -195,7 +212,8 @@ def combined(
     New ones get their key and mesh last, when it is known which they are. Raises Problem.
     """
     began = time.perf_counter()
-    bodies = context.bodies if before is None else before
+    every = context.bodies if before is None else before
+    bodies = [b for b in every if not b.body.sheet]  # surfaces have nothing that could be cut or joined
     rows = [b for b in bodies if b.places is not None]
     near = [_within_reach(row, made) for row in rows]
     old = [b for b in bodies if b.places is None] + [single for singles in near for single in singles.values()]
@@ -211,7 +229,7 @@ def combined(
     report.messages += _told(done.touched, own, operation)
     result = measured(own) if own else None
     context.kernel_seconds += time.perf_counter() - began
-    return found, result
+    return [*(b for b in every if b.body.sheet), *found], result
 
 
 def _told(touched: list[str], own: list[Body], operation: Operation) -> list[Message]:

@@ -142,6 +142,15 @@ class Combined(_Combined, total=False):
     mass: float | None
 
 
+class WallsShown(TypedDict):
+    """How thick the walls are as they are built, at the least and at the most, and where; mm."""
+
+    least: float
+    least_at: Vec3
+    most: float
+    most_at: Vec3
+
+
 class BodyResult(Shown, total=False):
     """What a step shows that makes bodies: ``result`` after they were combined with others."""
 

@@ -2187,7 +2187,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["ArrangedStep"] | components["schemas"]["ClearanceStep"] | components["schemas"]["CombinedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["DividedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["EmbossedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["ImportedStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["PlacedStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["WoundStep"])[];
+            steps?: (components["schemas"]["ArrangedStep"] | components["schemas"]["ClearanceStep"] | components["schemas"]["CombinedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["DividedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["EmbossedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["ImportedStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["PlacedStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["ThickenedStep"] | components["schemas"]["WoundStep"])[];
             /**
              * Sinker
              * @default null
@@ -3392,6 +3392,25 @@ export interface components {
             smooth?: boolean;
         };
         /**
+         * TableWall
+         * @description Walls at stations of the surface's path.
+         */
+        TableWall: {
+            /**
+             * By
+             * @default table
+             * @constant
+             */
+            by?: "table";
+            /** Points */
+            points: components["schemas"]["WallPoint"][];
+            /**
+             * Smooth
+             * @default true
+             */
+            smooth?: boolean;
+        };
+        /**
          * TaperSize
          * @description The sides lean outward by ``angle`` against the path, measured where the section reaches farthest from it.
          */
@@ -3403,6 +3422,44 @@ export interface components {
             by: "taper";
             /** Angle */
             angle: number | string;
+        };
+        /**
+         * ThickenedStep
+         * @description A ``surface`` without thickness made a solid: its ``wall``, measured square to it, stands in front of it, behind it or on ``both`` sides by halves.
+         *
+         *     In front is outside of a closed outline, and on the right of an open one as it is drawn.
+         */
+        ThickenedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "thickened";
+            /** Surface */
+            surface: string;
+            /** Wall */
+            wall: number | string | components["schemas"]["TableWall"];
+            /**
+             * Side
+             * @default back
+             * @enum {string}
+             */
+            side?: "front" | "back" | "both";
+            /**
+             * Result
+             * @default separate
+             * @enum {string}
+             */
+            result?: "add" | "cut" | "common" | "separate";
         };
         /**
          * Thread
@@ -3612,6 +3669,16 @@ export interface components {
             by: "table";
             /** Points */
             points: components["schemas"]["RadiusPoint"][];
+        };
+        /**
+         * WallPoint
+         * @description A wall at a station.
+         */
+        WallPoint: {
+            /** At */
+            at: number | string;
+            /** Value */
+            value: number | string;
         };
         /**
          * WoundStep
@@ -4012,7 +4079,7 @@ export interface components {
         BuildData: {
             /** Steps */
             steps: {
-                [key: string]: components["schemas"]["ArrangedReport"] | components["schemas"]["ClearanceReport"] | components["schemas"]["CombinedReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["DividedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["EmbossedReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["ImportedReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlacedReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["WoundReport"];
+                [key: string]: components["schemas"]["ArrangedReport"] | components["schemas"]["ClearanceReport"] | components["schemas"]["CombinedReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["DividedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["EmbossedReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["ImportedReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlacedReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["ThickenedReport"] | components["schemas"]["WoundReport"];
             };
             /** Bodies */
             bodies: components["schemas"]["BodyView"][];
@@ -5399,6 +5466,41 @@ export interface components {
             closed?: boolean;
             /** Home */
             home?: number;
+        };
+        /** ThickenedReport */
+        ThickenedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "thickened";
+            data: components["schemas"]["ThickenedResult"];
+        };
+        /** ThickenedResult */
+        ThickenedResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            walls?: components["schemas"]["WallsShown"];
         };
         /**
          * WallsShown

@@ -170,8 +170,12 @@ def measured_walls(body: Body, owner: str) -> Walls:
 
     Meshes tell where it is thin and where it is thick; there, and at places between, the kernel measures to the faces themselves.
     """
+    return walls_between(body, lambda name: name.startswith(f"{owner}/inside/"), lambda name: not name.startswith(f"{owner}/"))
+
+
+def walls_between(body: Body, is_new: Callable[[str], bool], is_old: Callable[[str], bool]) -> Walls:
+    """How far some of a body's faces, by their names, are from some others, as ``measured_walls`` measures it."""
     mesh = tessellate(body, COARSE * _size(body))
-    is_new, is_old = (lambda name: name.startswith(f"{owner}/inside/")), (lambda name: not name.startswith(f"{owner}/"))
     inside, outside = _triangles(mesh, is_new), _triangles(mesh, is_old)
     corners = mesh.points[inside]
     places = np.vstack([mesh.points[np.unique(inside)], corners.mean(axis=1)])

@@ -13,7 +13,7 @@ from leadline.core.solids.tessellate import tessellate
 from leadline.core.units import format_length
 from leadline.kinds.hollow.model import HollowStep
 from leadline.kinds.hollow.result import HollowResult
-from leadline.recipe.bodies import measured
+from leadline.recipe.bodies import measured, walls_shown
 from leadline.recipe.changing import solids_of
 from leadline.recipe.context import Context
 from leadline.recipe.products import BodyProduct, KeptBody, Product
@@ -43,13 +43,10 @@ def build(context: Context, step: HollowStep, report: Report) -> Product:
             walls.append(wall)
         after.append(kept)
     context.kernel_seconds += time.perf_counter() - began
-    least, most = min(walls, key=lambda w: w.least), max(walls, key=lambda w: w.most)
     report.data = HollowResult(
         result=measured([k.body for k in changed]),
-        walls={
-            "least": least.least, "least_at": tuple(least.least_at.tolist()), "most": most.most, "most_at": tuple(most.most_at.tolist()),
-        },
-    )  # fmt: skip
+        walls=walls_shown(walls),
+    )
     report.figure = f"wall {format_length(how.wall, context.scope.unit)}, {len(step.opened)} open"
     return BodyProduct(None, after, False)
 

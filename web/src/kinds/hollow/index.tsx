@@ -1,13 +1,13 @@
 import { room } from "../room";
 import { commands } from "./commands";
 import { HollowCards } from "./HollowCards";
-import { HollowFoot } from "./HollowFoot";
+import { WallsFoot } from "../../slip/WallsFoot";
 
 export default room({
   kind: "hollow",
   words: "a body as a wall of itself",
   Cards: HollowCards,
-  Foot: HollowFoot,
+  Foot: WallsFoot,
   commands,
   glyph: (
     <>

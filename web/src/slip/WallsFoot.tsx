@@ -1,13 +1,13 @@
 /** How thick the walls have become. */
 import clsx from "clsx";
-import type { StepReport } from "../../api/types";
-import { Card } from "../../slip/Card";
-import { Row } from "../../slip/Row";
-import { usePart } from "../../state/part";
-import { length } from "../../ui/format";
-import table from "../../ui/table.module.css";
+import type { StepReport } from "../api/types";
+import { Card } from "./Card";
+import { Row } from "./Row";
+import { usePart } from "../state/part";
+import { length } from "../ui/format";
+import table from "../ui/table.module.css";
 
-export function HollowFoot({ built }: { built: StepReport | undefined }) {
+export function WallsFoot({ built }: { built: StepReport | undefined }) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const walls = built?.data.walls;
   if (walls === undefined) return null;
