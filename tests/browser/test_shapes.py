@@ -187,7 +187,7 @@ def test_a_block_is_extruded_up_to_a_face_and_short_of_a_plane(editor: Editor, p
     editor.field("Short of it", "4")
     editor.wait_built()
     assert editor.number("Volume") == pytest.approx(36 * area, rel=1e-6)
-    ends.get_by_text("At a length").click()
+    ends.get_by_text("Length").click()
     editor.wait_built()
     ends.get_by_text("At a face").click()
     expect(page.get_by_role("button", name="Click it in the stage…")).to_be_visible()

@@ -191,7 +191,7 @@ def test_a_grip_reaches_one_rail_then_two_then_across_only(editor: Editor, page:
 
 
 def test_a_bowl_whose_rim_is_a_hexagon(editor: Editor, page: Page):
-    """Job 12: an arc round a circle as a surface, then with a hexagon as rail, then with a wall."""
+    """Job 12: an arc round a circle as a surface, then with a hexagon as rail, thickened, then with a wall in its section."""
     begin(editor, page, "top")
     draw(editor, "c", (0, 0), (40, 0))
     editor.done()
@@ -230,6 +230,15 @@ def test_a_bowl_whose_rim_is_a_hexagon(editor: Editor, page: Page):
     assert max(reach) == pytest.approx(85, abs=0.6)
     assert min(reach) == pytest.approx(85 * math.cos(math.pi / 6), abs=0.6)
     area = body.body.area()
+    editor.key("Shift+T")
+    editor.field("Wall", "1.5")
+    page.get_by_label("Side of the surface").get_by_text("In front").click()
+    thick, (_, body) = measured(editor, "thickened1")
+    assert body.body.valid()
+    assert [thick.data["walls"][k] for k in ("least", "most")] == pytest.approx([1.5, 1.5], abs=1e-4)
+    assert editor.number("Thinnest wall") == 1.5
+    editor.key("Delete")
+    editor.select("sweep1")
     editor.field("Wall", "1.5")
     _, (body,) = measured(editor)
     assert not body.body.sheet

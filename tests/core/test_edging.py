@@ -116,6 +116,21 @@ def test_an_edge_holds_through_edits_of_what_is_before():
         assert body_of(made(steps, TOP[:2], even(2))).volume() < 800 * length
 
 
+@pytest.mark.parametrize("radius", [6.0, 14.0])
+def test_a_table_round_a_closed_edge_ends_as_it_begins(radius):
+    """Else there would be a step in the rounding; the way out makes one of even radius here, whose volume Pappus tells."""
+    rod = [sketch("disk", XY, circle(radius)), {"kind": "extrude", "id": "b", "name": "Rod", "profile": {"step": "disk"}, "length": 20}]
+    edges = ["b/cap/end&b/side/ring/0"]
+    points = [{"at": "100%", "value": 1}, {"at": 0, "value": 2}]
+    told = made(rod, edges, {"by": "table", "points": points}).reports["r"].messages[-1]
+    assert told.code == "radius-jump"
+    how = told.remedies[0].change["how"]
+    assert [p["value"] for p in how["points"]] == [2, 2]
+    # a square of 2 mm, its middle at radius - 1, less a quarter of a disk, whose middle is 8 / (3 pi) from its straight sides
+    corner = 2 * math.pi * (4 * (radius - 1) - math.pi * (radius - 2 + 8 / (3 * math.pi)))
+    assert body_of(made(rod, edges, how)).volume() == pytest.approx(math.pi * radius**2 * 20 - corner, rel=1e-5)
+
+
 @pytest.mark.parametrize(
     ("edges", "how", "code", "field"),
     [

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, Remedy
 from leadline.core.solids.body import Body
 from leadline.recipe.context import Context
 from leadline.recipe.products import KeptBody
 
+WHOLE = ("body", "source")  # fields that are one step
+MOST_OFFERED = 3  # bodies that are there, where the one that is asked for is not
 MOST_SOLIDS = 500  # copies that are solids of their own
 
 
@@ -17,7 +19,9 @@ def solids_of(context: Context, source: str, field: str, rows: bool = False) -> 
     own = [k for k in context.bodies if k.step == source and (rows or k.places is None) and not k.body.sheet]
     if not own:
         name = context.names.get(source, source)
-        raise Problem("no-body", f"There is no solid of “{name}” before this step.", "Pick another body.", field=field, source=source)
+        there = dict.fromkeys(k.step for k in context.bodies if not k.body.sheet and k.step in context.names) if field in WHOLE else ()
+        remedies = [Remedy(f"Take “{context.names.get(s, s)}”", {field: s}) for s in list(there)[-MOST_OFFERED:]]
+        raise Problem("no-body", f"There is no solid of “{name}” before this step.", "Pick another body.", field=field, source=source).mended(*remedies)
     return own
 
 

@@ -25,7 +25,11 @@ export function likelySources(part: Part, selected: string | null): { path: stri
   const flat =
     chosen && sketchUse(chosen).both ? chosen : drawn.length === 1 ? drawn.find((s) => sketchUse(s).both) : undefined;
   if (flat !== undefined) return { path: flat.id, profile: flat.id };
-  const section = chosen && onSquare.includes(chosen) ? chosen : (onSquare.at(-1) ?? closed.at(-1));
+  const open = drawn.filter((s) => carrierOf(part, s) && !sketchUse(s).profile); // an outline of a surface
+  const section =
+    chosen && (onSquare.includes(chosen) || open.includes(chosen))
+      ? chosen
+      : (onSquare.at(-1) ?? closed.at(-1) ?? open.at(-1));
   const own = part.steps.filter(isOwnPath);
   const others = drawn.filter((s) => s.id !== section?.id);
   const path =

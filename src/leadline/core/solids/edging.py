@@ -22,6 +22,7 @@ from leadline.core.sweep.borders import edge_name
 
 HALVINGS = 12  # towards the largest size that works
 MEETS = 1e-5  # mm between ends of edges
+SAME = 1e-9  # mm, of radii
 CLOSE = 0.02  # of it, by which it may be missed
 
 
@@ -142,6 +143,9 @@ def _round(tool: Shape, chain: Sequence[Shape], how: Radius) -> None:
         for edge in chain:
             tool.Add(how.points[0][1], edge)
         return
+    first, last = how.at(0.0), how.at(1.0)
+    if abs(first - last) > SAME and closes(chain):
+        raise Problem("radius-jump", f"The edges close on themselves, and go from {mm(last)} at their end to {mm(first)} at their start.", "Give the same radius at both.", field="how")
     for edge, a, b in _shares(chain):
         inner = sorted((s for s, _ in how.points if min(a, b) < s < max(a, b)), reverse=a > b)
         places = [a, *inner, b]
@@ -153,6 +157,13 @@ def _round(tool: Shape, chain: Sequence[Shape], how: Radius) -> None:
 
 def length_of(chain: Sequence[Shape]) -> float:
     return float(sum(GCPnts_AbscissaPoint.Length_s(BRepAdaptor_Curve(e)) for e in chain))
+
+
+def closes(chain: Sequence[Shape]) -> bool:
+    """Whether edges of one chain end where they begin. Raises Problem when they do not follow each other."""
+    row = _in_a_row(chain)
+    (first, ahead), (last, on) = row[0], row[-1]
+    return _meet(_ends(first)[0 if ahead else 1], _ends(last)[1 if on else 0])
 
 
 def points_along(chain: Sequence[Shape]) -> Array:

@@ -48,7 +48,8 @@ def build(context: Context, step: RoundingStep, report: Report) -> Product:
             try:
                 body = edged(kept.body, picked, how, step.id)
             except Problem as problem:
-                raise problem.mended(*_smaller(how, problem.message.place.get("scale"))) from None
+                more = _alike_at_ends(context, step, length) if problem.message.code == "radius-jump" else _smaller(how, problem.message.place.get("scale"))
+                raise problem.mended(*more) from None
             kept = kept.changed(f"{report.key}-{len(changed)}", body, tessellate(body))
             changed.append(kept)
         after.append(kept)
@@ -87,6 +88,15 @@ def _how(context: Context, step: RoundingStep, length: float) -> Edging:
             raise Problem("bad-size", f"A chamfer cannot lean by {degrees(angle)}.", f"Give {degrees(SLANT)} to {degrees(math.pi / 2 - SLANT)}.", field="how")
         return Chamfer(first, first * math.tan(angle), angle)
     return Chamfer(first, first if how.second in (None, "") else _size(context, how.second or 0, "Size on the other face"))
+
+
+def _alike_at_ends(context: Context, step: RoundingStep, length: float) -> list[Remedy]:
+    """A table that ends as it begins."""
+    assert isinstance(step.how, VaryingRound)
+    at = [context.station(p.at, length, "Place") for p in step.how.points]
+    table = step.how.model_dump(mode="json")
+    table["points"][int(np.argmax(at))]["value"] = table["points"][int(np.argmin(at))]["value"]
+    return [Remedy("End as it begins", {"how": table})]
 
 
 def _smaller(how: Edging, scale: float | None) -> list[Remedy]:

@@ -14,11 +14,11 @@ import { usePart } from "../../state/part";
 type Until = NonNullable<ExtrudeStep["until"]>;
 
 const ENDS = [
-  { value: "", label: "At a length" },
-  { value: "plane", label: "At a plane" },
-  { value: "face", label: "At a face" },
-  { value: "side", label: "At a side" },
-  { value: "all", label: "Through all" },
+  { value: "", label: "Length" },
+  { value: "plane", label: "Plane" },
+  { value: "face", label: "Face" },
+  { value: "side", label: "Side" },
+  { value: "all", label: "Through" },
 ];
 
 export function ExtrudeCards({ step }: { step: ExtrudeStep }) {

@@ -1,12 +1,14 @@
 /** What makes a step of this kind. */
 import { add } from "../../commands/add";
 import type { Command } from "../../commands/command";
+import { usePart } from "../../state/part";
 import { useView } from "../../state/view";
 import { newHollow } from "./new";
 
 function addHollow(): void {
   const { selected, face } = useView.getState();
-  add("Make a body hollow", (p) => newHollow(p, selected, face));
+  const { result } = usePart.getState();
+  add("Make a body hollow", (p) => newHollow(p, result, selected, face));
 }
 
 export const commands: Command[] = [

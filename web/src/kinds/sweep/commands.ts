@@ -2,6 +2,7 @@
 import { add, addOnPath, pathFor } from "../../commands/add";
 import type { Command } from "../../commands/command";
 import { usePart } from "../../state/part";
+import { sketchUse } from "../../state/roles";
 import { likelySources } from "../../state/steps";
 import { useView } from "../../state/view";
 import { roundAlong } from "../together";
@@ -13,7 +14,9 @@ function addSweep(): void {
   const { selected } = useView.getState();
   add("Add a sweep", (p) => {
     const { path, profile } = likelySources(p, selected);
-    return path === null || profile === null ? null : newSweep(p, path, profile);
+    if (path === null || profile === null) return null;
+    const use = sketchUse(p.steps.find((s) => s.id === profile));
+    return { ...newSweep(p, path, profile), surface: !use.profile && !use.both };
   });
 }
 
