@@ -6,7 +6,8 @@ import * as THREE from "three";
 import { meshUrls } from "../api/client";
 import type { BodyData } from "../api/types";
 import { faceTitle } from "../state/faceTitle";
-import { usePart } from "../state/part";
+import { isSurface } from "../state/bodies";
+import { stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
 import { BODY_COLOURS, colourOf } from "./bodyColours";
 import { CopiesMesh, unpackPlaces, useCopiedLines } from "./Copies";
@@ -93,6 +94,7 @@ function BodyView({ mesh, places, step, own, colours, ghost }: BodyProps) {
   const selected = useView((s) => s.selected === step);
   const chosen = usePart((s) => colourOf(s.document, step));
   const tone = chosen === undefined ? (own ?? colours.body) : BODY_COLOURS[chosen];
+  const sheet = usePart((s) => isSurface(stepOf(s.document, step)));
   const cut = useSlicePlanes();
   const lines = useCopiedLines(mesh.lines, places);
   const choose = (face: string) => {
@@ -137,21 +139,21 @@ function BodyView({ mesh, places, step, own, colours, ghost }: BodyProps) {
             color={tone}
             metalness={0.12}
             roughness={0.55}
-            side={cut.length > 0 ? THREE.FrontSide : THREE.DoubleSide}
+            side={cut.length > 0 && !sheet ? THREE.FrontSide : THREE.DoubleSide}
             clippingPlanes={cut}
             transparent={see < 1}
             opacity={see}
             depthWrite={see === 1}
             polygonOffset
-            polygonOffsetFactor={1}
-            polygonOffsetUnits={1}
+            polygonOffsetFactor={sheet ? 2 : 1}
+            polygonOffsetUnits={sheet ? 4 : 1} // a solid that begins on a surface is seen before it
             emissive={selected ? colours.pick : "#000000"}
             emissiveIntensity={selected ? 0.12 : 0}
           />
         </Solid>
       )}
       {!ghost && places === null && <FaceMark mesh={mesh} colour={colours.pick} planes={cut} />}
-      {cut.length > 0 && shading !== "wire" && (
+      {cut.length > 0 && !sheet && shading !== "wire" && (
         <Solid geometry={mesh.triangles} places={places} raycast={() => null}>
           <meshBasicMaterial color={colours.section} side={THREE.BackSide} clippingPlanes={cut} />
         </Solid>

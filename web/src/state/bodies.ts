@@ -30,6 +30,10 @@ export const isQuick = (p: Profile): p is QuickProfile => "quick" in p;
 export const isFace = (p: Profile): p is FaceProfile => "face" in p;
 export const isSketch = (p: Profile): p is SketchProfile => "regions" in p;
 
+/** Whether a step's result is a surface without thickness. */
+export const isSurface = (s: Step | undefined): boolean =>
+  s !== undefined && "surface" in s && s.surface === true && !("wall" in s && s.wall !== null && s.wall !== 0);
+
 /** The step that a profile is drawn in or taken from; none for a quick section. */
 export function profileSource(profile: Profile): string | null {
   return isQuick(profile) ? null : profile.step;

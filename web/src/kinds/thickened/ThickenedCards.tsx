@@ -6,9 +6,10 @@ import { useDraft } from "../../slip/draft";
 import { ResultPick } from "../../slip/ResultPick";
 import { SourcePick } from "../../slip/SourcePick";
 import { round, TableFields } from "../../slip/TableFields";
+import { isSurface } from "../../state/bodies";
 import { stepsBefore, usePart } from "../../state/part";
 import { ExpressionField } from "../../ui/ExpressionField";
-import { isSurface, type ThickenedStep } from "./step";
+import type { ThickenedStep } from "./step";
 
 const WAYS = [
   { value: "even", label: "Even" },

@@ -1,7 +1,8 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part } from "../../api/types";
+import { isSurface } from "../../state/bodies";
 import { freshId, freshName } from "../../state/part";
-import { isSurface, type ThickenedStep } from "./step";
+import type { ThickenedStep } from "./step";
 
 /** The selected surface, or the last one, 2 mm thick. */
 export function newThickened(part: Part, selected: string | null): ThickenedStep | null {
