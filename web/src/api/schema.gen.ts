@@ -1870,7 +1870,9 @@ export interface components {
         };
         /**
          * LoftEnd
-         * @description How the shape leaves a section at an end: as it comes, or square to it, for longer with more ``strength``.
+         * @description How the shape leaves a section at an end: as it comes, square to it, or ``tangent`` to the sides of the body whose end face the section is.
+         *
+         *     The latter two hold for longer with more ``strength``.
          */
         LoftEnd: {
             /**
@@ -1878,7 +1880,7 @@ export interface components {
              * @default free
              * @enum {string}
              */
-            how?: "free" | "square";
+            how?: "free" | "square" | "tangent";
             /**
              * Strength
              * @default 1

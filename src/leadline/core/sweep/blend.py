@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Protocol
 
 import numpy as np
 
@@ -14,11 +15,25 @@ from leadline.core.sweep.rails import RailTrack
 from leadline.core.sweep.warp import Stack
 
 
+class Leading(Protocol):
+    """A term ``h(s) U(p)``, affine in the points p of the first section, or at the end in those of the last one; ``carriers`` are (3, 3)."""
+
+    @property
+    def at_end(self) -> bool: ...
+    @property
+    def carriers(self) -> Array: ...
+    def height(self, s: Array) -> tuple[Array, Array]:
+        """h and its derivative by station, each (n,)."""
+        ...
+
+
 @dataclass(frozen=True)
 class Blend:
     """The first section's points are x and y; of each further section they have two coordinates, how far they stand off there from
     where they stand in the first, and of each rail one, the share that it has in them. ``laws`` tell the share of each further section by
     station, ``bounds`` (2 k + r,) are of the coordinates.
+
+    ``leads`` are terms at the ends that make the shape tangent to what it meets there.
 
     A point stands at ``C + x X + y Y + Σ b_k(s) (x_k X + y_k Y) + Σ z_r G_r(s)``, where G_r is what is missing to rail r from where the
     point that it holds, ``anchors`` (r, 2 + 2 k), would be without rails. All of it is linear in known vectors, so that
@@ -29,6 +44,7 @@ class Blend:
     bounds: Array
     rails: tuple[RailTrack, ...] = ()
     anchors: Array = field(default_factory=lambda: np.zeros((0, 2)))
+    leads: tuple[Leading, ...] = ()
 
     @cached_property
     def breaks(self) -> Array:
@@ -47,6 +63,8 @@ class Blend:
         Z, dZ = shares * axes[:, None], rates * axes[:, None] + shares * slopes[:, None]
         shape = (len(s), 2 * len(self.laws), 3)
         by_sections = replace(f, Z=Z.reshape(shape), dZ=dZ.reshape(shape), warp=self.stack)
+        for lead in self.leads:
+            by_sections = _led(by_sections, lead, *lead.height(s))
         missing = [self._missing(s, f, by_sections, i) for i in range(len(self.rails))]
         Z, dZ = (np.concatenate([own, *(m[k][:, None] for m in missing)], axis=1) for k, own in enumerate((by_sections.Z, by_sections.dZ)))
         return replace(by_sections, Z=Z, dZ=dZ)
@@ -56,3 +74,15 @@ class Blend:
         place, slope = self.rails[i].points(s, f)
         held, along = by_sections.each(np.tile(self.anchors[i], (len(s), 1)))
         return place - held, slope - along
+
+
+def _led(f: Frames, lead: Leading, h: Array, dh: Array) -> Frames:
+    """Frames with a term at one end put into C, X and Y; where points of the last section stand is told by their last two coordinates too."""
+    (c, x, y), h, dh = lead.carriers, h[:, None], dh[:, None]
+    Z, dZ = f.Z, f.dZ
+    if lead.at_end:
+        Z, dZ = Z.copy(), dZ.copy()
+        for own, by in ((Z, h), (dZ, dh)):
+            own[:, -2] += by * x
+            own[:, -1] += by * y
+    return replace(f, C=f.C + h * c, X=f.X + h * x, Y=f.Y + h * y, dC=f.dC + dh * c, dX=f.dX + dh * x, dY=f.dY + dh * y, Z=Z, dZ=dZ)

@@ -11,9 +11,10 @@ import numpy as np
 
 from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.section import Region
+from leadline.core.loft.leads import Sides, sides_at
 from leadline.core.loft.lofted import Lofted, Station, lofted
 from leadline.core.loft.shares import LEAST_STRENGTH, MOST_STRENGTH, End
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, Remedy
 from leadline.core.sweep.fold import outline_crossings
 from leadline.core.units import format_length
 from leadline.kinds.loft.model import DrawnSection, LoftEnd, LoftStep, QuickSection, Section
@@ -26,6 +27,8 @@ from leadline.recipe.products import Product, Swept
 from leadline.recipe.results import Report
 from leadline.recipe.section_report import swept
 from leadline.recipe.sections import quick_region, walled
+
+CAPS = {"cap/start": "start", "cap/end": "end"}
 
 
 def build(context: Context, step: LoftStep, report: Report) -> Product:
@@ -46,7 +49,7 @@ def plan(context: Context, step: LoftStep) -> Swept:
         sections, _end(context, step.start, "start"), _end(context, step.end, "end"),
         None if step.centreline is None else context.path(step.centreline, "centreline"),
         [(f"The rail “{context.names.get(r.path.step, r.path.step)}”", context.path(r.path, "rails")) for r in step.rails],
-        _threads(context, step), step.closed,
+        _threads(context, step), step.closed, (_sides(context, step, 0), _sides(context, step, -1)),
     )  # fmt: skip
     region = replace(made.region, sheet=step.surface and wall is None)
     messages = outline_crossings(made.motion, [region]) + judge(made.motion, [region], step.build_folded, context.moving)
@@ -66,7 +69,25 @@ def _end(context: Context, end: LoftEnd, field: str) -> End:
         raise Problem(
             "bad-size", f"The strength {strength:g} cannot be built.", f"Give {LEAST_STRENGTH:g} to {MOST_STRENGTH:g}; 1 is plain.", field=field
         )
-    return End(end.how == "square", strength)
+    return End(end.how != "free", strength)
+
+
+def _sides(context: Context, step: LoftStep, which: int) -> Sides | None:
+    """How the body goes on behind the first (0) or the last (-1) section, if the shape is to be tangent to it. Raises Problem."""
+    field = "end" if which else "start"
+    end, section = (step.end if which else step.start), (step.sections[which] if step.sections else None)
+    if end.how != "tangent" or section is None or step.closed:
+        return None
+    face = section.profile if isinstance(section, DrawnSection) and isinstance(section.profile, FaceRef) else None
+    known = None if face is None else CAPS.get(face.face.removeprefix(f"{face.step}/"))
+    remedy = Remedy("Let it leave square to it", {field: {"how": "square", "strength": end.strength}})
+    if face is None or known is None:
+        raise Problem("tangent-to-nothing", "The section is not the end of a body, so that there is nothing to be tangent to.", "Pick an end face, or let it leave square.", field=field).mended(remedy)
+    source = context.motion(face.step, "sections")
+    try:
+        return sides_at(source.motion, list(source.regions), known == "end")
+    except Problem as problem:
+        raise problem.after("", field=field).mended(remedy) from None
 
 
 def _threads(context: Context, step: LoftStep) -> Sequence[Sequence[float]]:

@@ -49,9 +49,12 @@ Section = Annotated[DrawnSection | QuickSection | PointSection, Field(discrimina
 
 
 class LoftEnd(Model):
-    """How the shape leaves a section at an end: as it comes, or square to it, for longer with more ``strength``."""
+    """How the shape leaves a section at an end: as it comes, square to it, or ``tangent`` to the sides of the body whose end face the section is.
 
-    how: Literal["free", "square"] = "free"
+    The latter two hold for longer with more ``strength``.
+    """
+
+    how: Literal["free", "square", "tangent"] = "free"
     strength: Plain = 1.0
 
 

@@ -7,6 +7,7 @@ import type { LoftStep } from "./step";
 const WAYS = [
   { value: "free", label: "As it comes" },
   { value: "square", label: "Square to it" },
+  { value: "tangent", label: "Tangent" },
 ];
 
 export function EndFields({ step, draft }: { step: LoftStep; draft: Draft<LoftStep> }) {
@@ -24,7 +25,7 @@ export function EndFields({ step, draft }: { step: LoftStep; draft: Draft<LoftSt
             draft.commit(`Change the ${name}`, { [name]: { ...end, how: how as LoftStep["start"]["how"] } })
           }
         />
-        {end.how === "square" && (
+        {end.how !== "free" && (
           <ExpressionField
             label={`Strength at the ${name}`}
             unit="×"

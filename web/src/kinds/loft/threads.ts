@@ -63,7 +63,7 @@ export function endGrip(
   first: boolean,
 ): { at: Vec3; strength: (to: Vec3) => number } | null {
   const { lanes, stations } = shown;
-  if (end.how !== "square" || typeof end.strength !== "number" || lanes === undefined || !stations?.length) return null;
+  if (end.how === "free" || typeof end.strength !== "number" || lanes === undefined || !stations?.length) return null;
   const span = first ? stations[1]! - stations[0]! : stations.at(-1)! - stations.at(-2)!;
   const points = first ? lanes.point : [...lanes.point].reverse();
   const foot = points[0]!;

@@ -1,0 +1,170 @@
+"""Lofts that are tangent to the sides of the bodies between which they go."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from scipy.optimize import minimize_scalar
+
+from leadline.recipe.build import build
+from tests.core.parts import XY, XZ, circle, curve, part, polyline, sketch
+
+
+def stub(name, height, outline, **how):
+    """A short extrusion up from a height."""
+    plane = {"kind": "datum", "id": f"{name}-level", "name": name, "how": {"by": "offset", "plane": XY, "distance": height}}
+    return [plane, sketch(f"{name}-outline", {"kind": "step", "step": f"{name}-level"}, outline),
+            {"kind": "extrude", "id": name, "name": name, "profile": {"step": f"{name}-outline"}, "length": 12, **how}]  # fmt: skip
+
+
+def face(name, end):
+    return {"by": "drawn", "profile": {"step": name, "face": f"{name}/cap/{end}"}}
+
+
+def lofted(*steps, sections, **how):
+    loft = {"kind": "loft", "id": "loft", "name": "Loft", "sections": sections, **how}
+    document = {"format": "leadline-part", "version": 1, "name": "Tangent", "units": "mm", "values": [], "steps": [*steps, loft]}
+    products = {}
+    result = build(part(document), products=products)
+    return result, products
+
+
+class EndOfSides:
+    """A motion's sides at its first or last section, by the number of an edge with the share of it that is passed."""
+
+    def __init__(self, swept, last):
+        self.frames, self.edges = swept.motion.ends.at_index(1 if last else 0), swept.motion.lifted(swept.regions[0].outer).edges
+
+    def at(self, v):
+        """The point and the unit normal of the side, each (3,)."""
+        k = min(int(v), len(self.edges) - 1)
+        edge = self.edges[k]
+        a, b = edge.domain
+        p, d = edge.point(a + (v - k) * (b - a))[None], edge.derivative(a + (v - k) * (b - a))[None]
+        point, along = self.frames.each(p)
+        n = np.cross(self.frames.across_each(p, d)[0], along[0])
+        return point[0], n / np.linalg.norm(n)
+
+    def normal_near(self, p):
+        """The normal at the place that is nearest to a point on the outline."""
+        shares = np.linspace(0, len(self.edges), 40 * len(self.edges) + 1)
+
+        def away(v):
+            return float(((self.at(v)[0] - p) ** 2).sum())
+
+        best = shares[int(np.argmin([away(v) for v in shares]))]
+        low, high = max(best - 0.03, math.floor(best - 1e-9)), min(best + 0.03, math.ceil(best + 1e-9))
+        found = minimize_scalar(away, bounds=(low, high), method="bounded", options={"xatol": 1e-12})
+        assert found.fun < 1e-10
+        return self.at(found.x)[1]
+
+
+def assert_tangent(loft, loft_last, other, other_last):
+    ours, theirs = EndOfSides(loft, loft_last), EndOfSides(other, other_last)
+    for k in range(len(ours.edges)):
+        for share in (0.21, 0.5, 0.83):
+            point, normal = ours.at(k + share)
+            assert abs(float(normal @ theirs.normal_near(point))) == pytest.approx(1, abs=1e-9)
+
+
+def outline(rng):
+    """A circle, a regular polygon or any one about the origin, and a taper; the sides of one that is not regular lean by no affine map, so that it has none."""
+    if rng.random() < 0.3:
+        return circle(float(rng.uniform(6, 12))), float(rng.uniform(-12, 12))
+    n, regular = int(rng.integers(3, 7)), rng.random() < 0.5
+    angles = np.linspace(0, 2 * math.pi, n, endpoint=False) + (0 if regular else rng.uniform(-0.2, 0.2, n))
+    r = rng.uniform(8, 12) * (np.ones(n) if regular else rng.uniform(0.7, 1, n))
+    return polyline(*np.column_stack([r * np.cos(angles), r * np.sin(angles)]).tolist(), closed=True), float(rng.uniform(-12, 12)) if regular else 0.0
+
+
+@pytest.mark.parametrize("seed", range(16))
+def test_between_two_stubs_both_sides_go_on_smoothly(seed):
+    rng = np.random.default_rng(seed)
+    shapes = [outline(rng) for _ in range(2)]
+    low, high = (stub(n, h, drawn, taper=taper) for n, h, (drawn, taper) in zip(("low", "high"), (0, 50), shapes, strict=True))
+    strengths = rng.uniform(0.6, 1.4, 2)
+    result, products = lofted(
+        *low, *high, sections=[face("low", "end"), face("high", "start")],
+        start={"how": "tangent", "strength": float(strengths[0])}, end={"how": "tangent", "strength": float(strengths[1])},
+    )  # fmt: skip
+    assert result.reports["loft"].state == "fresh", result.reports["loft"].messages
+    loft, below, above = (products[n].planned for n in ("loft", "low", "high"))
+    assert_tangent(loft, False, below, True)
+    assert_tangent(loft, True, above, False)
+    assert all(b.body.valid() for b in result.bodies)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_from_the_end_of_a_bent_twisted_and_growing_sweep(seed):
+    """Where the section turns and grows along the path, each point of its outline has a way of its own."""
+    rng = np.random.default_rng(100 + seed)
+    path = sketch("path", XZ, curve((0, 0), (12, 30), (float(rng.uniform(5, 30)), 60)))
+    sweep = {
+        "kind": "sweep", "id": "pipe", "name": "Pipe", "path": {"step": "path"}, "profile": {"quick": "ellipse", "width": 14, "height": float(rng.uniform(8, 12))},
+        "twist": float(rng.uniform(-0.3, 0.3)), "size": {"by": "ratio", "start": 1, "end": float(rng.uniform(0.7, 1.4))},
+    }  # fmt: skip
+    plane = {"kind": "plane", "id": "end", "name": "End", "path": {"step": "path"}, "place": "end"}
+    beyond = {"kind": "datum", "id": "beyond", "name": "Beyond", "how": {"by": "offset", "plane": {"kind": "step", "step": "end"}, "distance": 40}}
+    target = {"by": "quick", "profile": {"quick": "rectangle", "width": 16, "height": 12}, "plane": {"kind": "step", "step": "beyond"}}
+    result, products = lofted(path, sweep, plane, beyond, sections=[face("pipe", "end"), target], start={"how": "tangent"}, end={"how": "square"})
+    assert result.reports["loft"].state == "fresh", result.reports["loft"].messages
+    assert_tangent(products["loft"].planned, False, products["pipe"].planned, True)
+    (body,) = [b.body for b in result.bodies if b.step == "loft"]
+    assert body.valid()
+
+
+def test_a_cone_goes_on_as_it_comes():
+    """Sides that lean inward by 10° are met; between two cones of one lean, all is one cone, whose volume is known."""
+    lean = math.tan(math.radians(-10))
+    low = stub("low", 0, circle(20), taper=-10)
+    high = stub("high", 40, circle(20 + 40 * lean), taper=-10)
+    for strength in (0.5, 1.0, 1.5):
+        ends = {"how": "tangent", "strength": strength}
+        result, _ = lofted(*low, *high, sections=[face("low", "end"), face("high", "start")], start=ends, end=ends)
+        a, b = 20 + 12 * lean, 20 + 40 * lean
+        exact = math.pi * 28 / 3 * (a * a + a * b + b * b)
+        volume = next(b.body.volume() for b in result.bodies if b.step == "loft")
+        assert volume == pytest.approx(exact, rel=1e-6 if strength == 1.0 else 0.01)
+
+
+def test_a_loft_is_tangent_to_a_loft():
+    low = stub("low", 0, circle(12), taper=8)
+    top = {"kind": "datum", "id": "top", "name": "Top", "how": {"by": "offset", "plane": XY, "distance": 80}}
+    first = {"kind": "loft", "id": "neck", "name": "Neck", "sections": [face("low", "end"), {"by": "quick", "profile": {"quick": "rectangle", "width": 18, "height": 14},
+             "plane": {"kind": "step", "step": "mid"}}], "start": {"how": "tangent"}, "end": {"how": "square"}}  # fmt: skip
+    mid = {"kind": "datum", "id": "mid", "name": "Mid", "how": {"by": "offset", "plane": XY, "distance": 45}}
+    last = {"by": "quick", "profile": {"quick": "round", "width": 20}, "plane": {"kind": "step", "step": "top"}}
+    result, products = lofted(*low, mid, top, first, sections=[face("neck", "end"), last], start={"how": "tangent"})
+    assert result.reports["loft"].state == "fresh", result.reports["loft"].messages
+    assert_tangent(products["loft"].planned, False, products["neck"].planned, True)
+
+
+def test_what_is_not_an_end_of_a_body_gives_nothing_to_be_tangent_to():
+    quick = [{"by": "quick", "profile": {"quick": "round", "width": 20 - 5 * i}, "plane": p} for i, p in enumerate((XY, {"kind": "step", "step": "up"}))]
+    up = {"kind": "datum", "id": "up", "name": "Up", "how": {"by": "offset", "plane": XY, "distance": 30}}
+    result, _ = lofted(up, sections=quick, start={"how": "tangent"})
+    told = result.reports["loft"].messages[-1]
+    assert (told.code, told.place["field"]) == ("tangent-to-nothing", "start")
+    result, _ = lofted(up, sections=quick, **told.remedies[0].change)
+    assert result.reports["loft"].state == "fresh"
+
+
+def test_the_far_face_of_a_body_leads_the_other_way():
+    low = stub("low", 0, circle(12))
+    up = {"kind": "datum", "id": "up", "name": "Up", "how": {"by": "offset", "plane": XY, "distance": 40}}
+    target = {"by": "quick", "profile": {"quick": "round", "width": 20}, "plane": {"kind": "step", "step": "up"}}
+    result, _ = lofted(*low, up, sections=[face("low", "start"), target], start={"how": "tangent"})
+    assert result.reports["loft"].messages[-1].code == "tangent-back"
+
+
+def test_sides_that_do_not_go_on_evenly_are_refused():
+    """A loft from a circle to a square leaves as it comes: its sides there follow no affine field."""
+    top = {"kind": "datum", "id": "top", "name": "Top", "how": {"by": "offset", "plane": XY, "distance": 30}}
+    beyond = {"kind": "datum", "id": "beyond", "name": "Beyond", "how": {"by": "offset", "plane": XY, "distance": 60}}
+    neck = {"kind": "loft", "id": "neck", "name": "Neck", "sections": [{"by": "quick", "profile": {"quick": "round", "width": 20}, "plane": XY},
+            {"by": "quick", "profile": {"quick": "rectangle", "width": 18, "height": 14}, "plane": {"kind": "step", "step": "top"}}]}  # fmt: skip
+    target = {"by": "quick", "profile": {"quick": "round", "width": 20}, "plane": {"kind": "step", "step": "beyond"}}
+    result, _ = lofted(top, beyond, neck, sections=[face("neck", "end"), target], start={"how": "tangent"})
+    assert result.reports["loft"].messages[-1].code == "tangent-uneven"
