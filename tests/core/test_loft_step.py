@@ -72,6 +72,20 @@ def test_a_wall_and_a_surface():
     assert surface.data["numbers"]["area"] == pytest.approx(math.pi * 25 * math.hypot(40, 5), rel=1e-6)
 
 
+@pytest.mark.parametrize("widths", [(20, 10, 30), (24, 30, 12), (10, 40, 20)])
+def test_straight_between_sections_is_frustum_on_frustum(widths):
+    middle = {"kind": "datum", "id": "middle", "name": "Middle", "how": {"by": "offset", "plane": XY, "distance": 15}}
+    planes = (XY, {"kind": "step", "step": "middle"}, ABOVE)
+    sections = [quick("round", w, plane=p) for w, p in zip(widths, planes, strict=True)]
+    a, b, c = (w / 2 for w in widths)
+    exact = math.pi / 3 * (15 * (a * a + a * b + b * b) + 25 * (b * b + b * c + c * c))
+    assert volume(report_of(middle, loft(*sections, section_change="even"))) == pytest.approx(exact, rel=1e-6)
+    level = report_of(middle, loft(*sections, section_change="even", start={"how": "square"}))
+    # the first stretch leaves the first section square: its share of the second is (3 t² - t³) / 2, so that ∫ s = 3/8 and ∫ s² = 33/140
+    first = math.pi * 15 * (a * a + 2 * a * (b - a) * 3 / 8 + (b - a) ** 2 * 33 / 140)
+    assert volume(level) == pytest.approx(first + math.pi / 3 * 25 * (b * b + b * c + c * c), rel=1e-6)
+
+
 def test_a_loft_is_a_surface_for_others():
     """A plane at half its height crosses a cone frustum in a circle of the mean radius."""
     cut = {"kind": "extrude", "id": "wall", "name": "Wall", "profile": {"step": "line"}, "length": 30, "back": 30, "surface": True}

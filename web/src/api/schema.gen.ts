@@ -1899,7 +1899,7 @@ export interface components {
          * @description A body whose section goes over from each of the ``sections`` to the next, along a ``centreline`` or a line of its own.
          *
          *     ``threads`` say which places of the outlines correspond; without them corners go with corners, and places without by share of length.
-         *     A ``closed`` one goes on from the last section to the first, on a closed centreline. As a ``surface`` it is the outlines' alone; with a ``wall`` it gets
+         *     Between sections it is ``smooth`` through all of them, or ``even``: straight from each to the next. A ``closed`` one goes on from the last section to the first, on a closed centreline. As a ``surface`` it is the outlines' alone; with a ``wall`` it gets
          *     a thickness, measured in each section's plane.
          */
         LoftStep: {
@@ -1934,6 +1934,12 @@ export interface components {
              * @default []
              */
             threads?: components["schemas"]["Thread"][];
+            /**
+             * Section Change
+             * @default smooth
+             * @enum {string}
+             */
+            section_change?: "even" | "smooth";
             /**
              * Closed
              * @default false

@@ -14,9 +14,9 @@ from leadline.core.geometry.plane import Array, Plane
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.loft.basis import Stretch, stacked
 from leadline.core.loft.even import creased, evened
+from leadline.core.loft.leads import Sides, lead
 from leadline.core.loft.matching import cells, leading, matches
 from leadline.core.loft.outline import Outline, Part
-from leadline.core.loft.leads import Sides, lead
 from leadline.core.loft.shares import Course, End, shares
 from leadline.core.loft.spine import leaning, own_spine
 from leadline.core.loft.spread import Spread
@@ -75,9 +75,11 @@ class Lofted:
 def lofted(
     sections: Sequence[Station], start: End, end: End, centreline: Path | None = None, rails: Sequence[tuple[str, Path]] = (),
     threads: Sequence[Sequence[float]] = (), closed: bool = False, neighbours: tuple[Sides | None, Sides | None] = (None, None),
+    even: bool = False,
 ) -> Lofted:
     """A shape through sections in their order. ``threads`` are shares of their outlines that correspond, see ``matches``; where a rail meets
     the outlines, these places correspond too. With ``neighbours`` the first and the last section's sides are tangent to theirs.
+    It is smooth through all sections, or ``even``: straight between neighbouring ones, as seen from the line that they stand on.
 
     Raises:
         Problem: fewer than two sections; a point that is not at an end; sections that stand at the same place of the line or in another
@@ -97,7 +99,7 @@ def lofted(
     made = _stack(outlines, [*threads, *held], len(tracks))
     knots = np.append(at, path.length) if closed else at
     leads = tuple(lead(Course(knots, start, end), i == 1, bare.ends.at_index(i), sides) for i, sides in enumerate(neighbours) if sides is not None)
-    blend = Blend(shares(knots, start, end, closed), made.bounds, tuple(tracks), made.anchors, leads)
+    blend = Blend(shares(knots, start, end, closed, even), made.bounds, tuple(tracks), made.anchors, leads)
     motion = Motion(path, orientation=bare.orientation, blend=blend)
     places = np.array([frames.plane(i).to_space(o.points(m)) for i, (o, m) in enumerate(zip(made.outer, made.keys, strict=True))])
     rings = np.array([frames.plane(i).to_space(o.points(RING)) for i, o in enumerate(made.outer)])

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from scipy.interpolate import CubicSpline
+from scipy.interpolate import CubicSpline, PPoly
 
 from leadline.core.geometry.plane import Array
 
@@ -76,11 +76,11 @@ def _solved(v: Array, a: Array, b: Array) -> tuple[Array, Array]:
 class Share:
     """The share of one section: 1 at its own station, 0 at all others; those of all sections together are 1 everywhere."""
 
-    def __init__(self, course: Course, number: int, closed: bool) -> None:
+    def __init__(self, course: Course, number: int, closed: bool, even: bool = False) -> None:
         self._course = course
         values = np.eye(len(course.stations))[number]
         conditions: Any = "periodic" if closed else (course.start.condition, course.end.condition)
-        self._spline = CubicSpline(course.stations, values, bc_type=conditions)
+        self._spline = _straight(course, values) if even else CubicSpline(course.stations, values, bc_type=conditions)
 
     @property
     def breaks(self) -> Array:
@@ -104,8 +104,20 @@ class Share:
         return np.asarray((self.slope(s + h) - self.slope(s - h)) / (2 * h))
 
 
-def shares(stations: Sequence[float] | Array, start: End, end: End, closed: bool = False) -> tuple[Share, ...]:
-    """The share of each section but the first, which has what is left. On a ``closed`` path the last station is the first again."""
+def _straight(course: Course, values: Array) -> PPoly:
+    """Straight from each station's value to the next one's, but as the ends say before the second and after the last but one."""
+    n, straight, pieces = len(values), (2, 0.0), []
+    for i in range(n - 1):
+        ends: Any = (course.start.condition if i == 0 else straight, course.end.condition if i == n - 2 else straight)
+        pieces.append(CubicSpline(course.stations[i : i + 2], values[i : i + 2], bc_type=ends).c)
+    return PPoly(np.concatenate(pieces, axis=1), course.stations)
+
+
+def shares(stations: Sequence[float] | Array, start: End, end: End, closed: bool = False, even: bool = False) -> tuple[Share, ...]:
+    """The share of each section but the first, which has what is left: smooth through all stations, or ``even`` from each to the next.
+
+    On a ``closed`` path the last station is the first again.
+    """
     free = End()
     course = Course(np.asarray(stations, dtype=float), free if closed else start, free if closed else end)
-    return tuple(Share(course, k, closed) for k in range(1, len(stations) - (1 if closed else 0)))
+    return tuple(Share(course, k, closed, even) for k in range(1, len(stations) - (1 if closed else 0)))

@@ -1,5 +1,5 @@
 /** The inputs of a loft: its sections in order, the line and the rails that they stand on, how it leaves its ends. */
-import { Button, Select, Switch } from "@mantine/core";
+import { Button, SegmentedControl, Select, Switch } from "@mantine/core";
 import type { LoftStep } from "./step";
 import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview, type Draft } from "../../slip/draft";
@@ -13,6 +13,11 @@ import { EndFields } from "./EndFields";
 import { RailRows } from "./RailRows";
 import { SectionRows } from "./SectionRows";
 
+const CHANGES = [
+  { value: "smooth", label: "Smooth through all" },
+  { value: "even", label: "Straight between" },
+];
+
 export function LoftCards({ step }: { step: LoftStep }) {
   const draft = useDraft<LoftStep>(step.id);
   useFirstPreview(step.id, draft);
@@ -21,6 +26,17 @@ export function LoftCards({ step }: { step: LoftStep }) {
     <>
       <Card title="Sections" tone="section">
         <SectionRows {...shared} />
+        {step.sections.length > 2 && (
+          <SegmentedControl
+            mt={6}
+            aria-label="How it goes from section to section"
+            data={CHANGES}
+            value={step.section_change}
+            onChange={(v) =>
+              draft.commit("Change how it goes over", { section_change: v as LoftStep["section_change"] })
+            }
+          />
+        )}
         <Wall {...shared} />
       </Card>
       <Card title="Along" tone="path">

@@ -27,6 +27,7 @@ export function loftThrough(part: Part, sections: LoftSection[]): LoftStep {
     centreline: null,
     rails: [],
     threads: [],
+    section_change: "smooth",
     closed: false,
     start: END,
     end: END,
