@@ -19,10 +19,12 @@ from leadline.core.geometry.plane import Array, Plane
 from leadline.core.problems import Problem, Remedy, at_most, mm
 from leadline.core.solids.body import Body
 from leadline.core.solids.combine import combine
+from leadline.core.solids.hollow_sweep import Carried, hollowed_along
 from leadline.core.solids.kernel import Shape, builder, compound, faces, pnt, shells
 from leadline.core.solids.naming import flat_plane
 from leadline.core.solids.splitting import box_corners, flat_cutter, split
-from leadline.core.solids.tessellate import tessellate
+from leadline.core.solids.tessellate import points_on, tessellate
+from leadline.core.solids.thickening import inside_name
 
 ACCURACY = 1e-5  # mm, of the kernel's offset
 HALVINGS = 5
@@ -59,19 +61,19 @@ class Hollowing:
         return min([self.wall, *self.own.values()])
 
 
-def hollowed(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls]:
-    """The body as a wall of itself. New faces are named ``owner/inside/...`` after the face that they run along, and ``owner/rim``.
+def hollowed(body: Body, how: Hollowing, owner: str, carried: Carried | None = None) -> tuple[Body, Walls]:
+    """The body as a wall of itself; by its own sides moved, if it is known as what is ``carried`` along a path and these can be, else by the kernel's offset. New faces are named ``owner/inside/...`` after the face that they run along, and ``owner/rim``.
 
     Raises:
         Problem: the walls do not fit, with the thickest that do.
     """
-    done = _tried(body, how, owner)
+    done = _tried(body, how, owner, carried)
     if done is not None:
         return done
     low, high = 0.0, 1.0
     for _ in range(HALVINGS):
         middle = (low + high) / 2
-        low, high = (low, middle) if _tried(body, how.scaled(middle), owner) is None else (middle, high)
+        low, high = (low, middle) if _tried(body, how.scaled(middle), owner, carried) is None else (middle, high)
     if low == 0.0:
         raise Problem("no-hollow", f"“{body.name}” cannot be made hollow so.", "Open other faces, or hollow it before its edges are rounded.", field="wall")
     raise Problem("wall-too-thick", f"A wall of {mm(how.wall)} does not fit into “{body.name}”.", f"Thickest that fits: {mm(how.wall * low, 3)}.", field="wall").mended(
@@ -79,7 +81,20 @@ def hollowed(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls]:
     )
 
 
-def _tried(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls] | None:
+def _tried(body: Body, how: Hollowing, owner: str, carried: Carried | None) -> tuple[Body, Walls] | None:
+    """The hollow body; None where it cannot be made, or what comes of it is not sound."""
+    if carried is not None and carried.serves(body, how.own):
+        try:
+            made = hollowed_along(body, carried, how.wall, how.outward, how.opened, how.own, owner)
+            walls = measured_walls(made, owner)
+            if walls.least > THIN * how.thinnest:
+                return made, walls
+        except Problem:
+            pass  # the kernel may do it all the same
+    return _by_the_kernel(body, how, owner)
+
+
+def _by_the_kernel(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls] | None:
     """The hollow body; None where the kernel fails or what it gives is not sound."""
     thicker = {} if how.outward else {n: w for n, w in how.own.items() if w > how.wall and flat_plane(body, n) is not None}
     made = _offset(body, replace(how, own={n: w for n, w in how.own.items() if n not in thicker}), owner)
@@ -97,7 +112,7 @@ def _filled(hollow: Body, whole: Body, name: str, wall: float, owner: str) -> Bo
     assert plane is not None
     level = Plane(plane.origin - wall * plane.normal, plane.x, plane.y)
     try:
-        pieces = split(whole, flat_cutter(level, box_corners(whole), _inside(owner, name)))
+        pieces = split(whole, flat_cutter(level, box_corners(whole), inside_name(owner, name)))
         for piece in pieces:
             if piece.side > 0 and name in piece.body.face_names:
                 hollow = combine(hollow, piece.body, "add").bodies[0]
@@ -139,11 +154,6 @@ def _offset(body: Body, how: Hollowing, owner: str) -> Body | None:
     return None if made.volume() > FULL * body.area() * max([how.wall, *how.own.values()]) else made
 
 
-def _inside(owner: str, name: str) -> str:
-    """The name of the face that runs along another one inside."""
-    return f"{owner}/inside/{name.replace('/', ':')}"
-
-
 def _with_void(own: Shape, other: Shape, outward: bool) -> Shape:
     """A solid between two closed shells, one of which is inside the other."""
     outer, inner = (other, own) if outward else (own, other)
@@ -161,7 +171,7 @@ def _names(tool: BRepOffset_MakeOffset, body: Body, shape: Shape, owner: str, op
         for image in (face, *tool.Modified(face)):
             names[hash(image)].append((image, kept))
         for image in tool.Generated(face):
-            names[hash(image)].append((image, _inside(owner, name)))
+            names[hash(image)].append((image, inside_name(owner, name)))
     return [next((n for s, n in names[hash(f)] if s.IsSame(f)), f"{owner}/rim") for f in faces(shape)]
 
 
@@ -176,23 +186,14 @@ def measured_walls(body: Body, owner: str) -> Walls:
 def walls_between(body: Body, is_new: Callable[[str], bool], is_old: Callable[[str], bool]) -> Walls:
     """How far some of a body's faces, by their names, are from some others, as ``measured_walls`` measures it."""
     mesh = tessellate(body, COARSE * _size(body))
-    inside, outside = _triangles(mesh, is_new), _triangles(mesh, is_old)
-    corners = mesh.points[inside]
-    places = np.vstack([mesh.points[np.unique(inside)], corners.mean(axis=1)])
-    order = np.argsort(MeshShape(mesh.points, outside).nearest(places)[0])
-    some = np.unique(np.concatenate([order[:LOOKED_AT], order[-LOOKED_AT:], order[:: max(1, len(order) // LOOKED_AT)]]))
     named = list(zip(faces(body.shape), body.face_names, strict=True))
-    own, other = (compound([f for f, n in named if wanted(n)]) for wanted in (is_new, is_old))
-    on_it = np.array([_nearest(p, own)[1] for p in places[some]])  # the middle of a triangle is beside a face that is bent
-    away = np.array([_nearest(p, other)[0] for p in on_it])
+    places = np.vstack([points_on(f) for f, n in named if is_new(n)])
+    order = np.argsort(MeshShape(mesh.points, _triangles(mesh, is_old)).nearest(places)[0])
+    some = places[np.unique(np.concatenate([order[:LOOKED_AT], order[-LOOKED_AT:], order[:: max(1, len(order) // LOOKED_AT)]]))]
+    other = compound([f for f, n in named if is_old(n)])
+    away = np.array([BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(pnt(p)).Vertex(), other).Value() for p in some])
     low, high = int(away.argmin()), int(away.argmax())
-    return Walls(float(away[low]), on_it[low], float(away[high]), on_it[high])
-
-
-def _nearest(place: Array, to: Shape) -> tuple[float, Array]:
-    """How far a place is from a shape, and the shape's nearest place."""
-    found = BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(pnt(place)).Vertex(), to)
-    return float(found.Value()), np.array(found.PointOnShape2(1).Coord())
+    return Walls(float(away[low]), some[low], float(away[high]), some[high])
 
 
 def _size(body: Body) -> float:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from OCP.BRep import BRep_Tool
-from OCP.BRepAdaptor import BRepAdaptor_Curve
+from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepLib import BRepLib, BRepLib_ToolTriangulatedShape
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepTools import BRepTools
@@ -56,6 +56,18 @@ def _add_face(builder: MeshBuilder, face: Shape, name: str) -> None:
     if reverse:
         triangles, normals = triangles[:, ::-1], -normals
     builder.add_triangles(points, normals, triangles, name)
+
+
+def points_on(face: Shape) -> Array:
+    """Points (n, 3) of a face that has a mesh: its points, and of each triangle the one in the middle of the face's own parameters, which is on the face."""
+    location = TopLoc_Location()
+    mesh = BRep_Tool.Triangulation_s(face, location)
+    if mesh is None:
+        return np.empty((0, 3))
+    surface, places = BRepAdaptor_Surface(face), np.array([mesh.UVNode(i).Coord() for i in range(1, mesh.NbNodes() + 1)])
+    triangles = np.array([mesh.Triangle(i).Get() for i in range(1, mesh.NbTriangles() + 1)]) - 1
+    every = np.vstack([places, places[triangles].mean(axis=1)])
+    return np.array([surface.Value(u, v).Coord() for u, v in every.tolist()])
 
 
 def _edge_line(edge: Shape, chord: float) -> Array | None:

@@ -37,7 +37,7 @@ def moved_skin(offset: Offset, names: Sequence[Sequence[str]]) -> Skin:
     """The moved sides of an outline; ``names`` has one for each span and section edge. Raises Problem."""
     made = offset.fitted()
     borders = {(f.span, f.edge, *b): _border(f, *b) for f in made for b in offset.free(f.span, f.edge)}
-    return Skin([_face(f.net, f.knots, (DEGREE, DEGREE)) for f in made], [names[f.span][f.edge] for f in made], borders)
+    return Skin([face_of(f.net, f.knots, (DEGREE, DEGREE)) for f in made], [names[f.span][f.edge] for f in made], borders)
 
 
 def kept_skin(body: Body, names: Sequence[str], offset: Offset) -> Skin:
@@ -53,7 +53,11 @@ def between(one: Skin, other: Skin, title: str, owner: str) -> Body:
         Problem: it is not sound.
     """
     rims = [(_ruled(border, other.borders[key]), f"{owner}/rim/{_place(key)}") for key, border in one.borders.items()]
-    every = [*zip(one.faces, one.names, strict=True), *zip(other.faces, other.names, strict=True), *rims]
+    return sewn([*zip(one.faces, one.names, strict=True), *zip(other.faces, other.names, strict=True), *rims], title)
+
+
+def sewn(every: Sequence[tuple[Shape, str]], title: str) -> Body:
+    """Named faces that close as one solid, with or without a void in it. Raises Problem when they do not."""
     sewing = BRepBuilderAPI_Sewing(SEWN)
     for face, _ in every:
         sewing.Add(face)
@@ -74,7 +78,7 @@ def _ruled(one: BSpline, other: BSpline) -> Shape:
     at = np.array([knots[i + 1 : i + DEGREE + 1].mean() for i in range(len(knots) - DEGREE - 1)])
     both = np.hstack([one(at), other(at)])  # curves on some of the knots are curves on all of them, told by their values
     net = make_interp_spline(at, both, k=DEGREE, t=knots).c.reshape(-1, 2, 3)
-    return _face(net, (knots, EVEN), (DEGREE, 1))
+    return face_of(net, (knots, EVEN), (DEGREE, 1))
 
 
 def _place(key: tuple[int, int, int, int]) -> str:
@@ -86,7 +90,12 @@ def _border(fitted: Fitted, way: int, end: int) -> BSpline:
     return BSpline(fitted.knots[1 - way], net[-1 if end else 0], DEGREE)
 
 
-def _face(net: Array, knots: tuple[Array, Array], degrees: tuple[int, int]) -> Shape:
+def inside_name(owner: str, name: str) -> str:
+    """The name of the face that runs along another one inside."""
+    return f"{owner}/inside/{name.replace('/', ':')}"
+
+
+def face_of(net: Array, knots: tuple[Array, Array], degrees: tuple[int, int]) -> Shape:
     return BRepBuilderAPI_MakeFace(bspline_surface(net, *knots, degrees), TOLERANCE).Face()
 
 
@@ -101,7 +110,7 @@ def _solid(sewn: Shape) -> Shape:
         found.append(Body("", solid, []))
     if not 1 <= len(found) <= 2:
         raise Problem("no-thick", "The surface cannot be made thick so.", "Give it less, or take the other side.", field="wall")
-    found.sort(key=lambda b: -b.volume())
+    found.sort(key=lambda b: -float(np.linalg.norm(np.subtract(*b.box()))))
     for inner in found[1:]:
         builder.Add(found[0].shape, shells(inner.shape)[0].Reversed())
     return found[0].shape

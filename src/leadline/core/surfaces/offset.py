@@ -42,6 +42,17 @@ FAR = 8.0  # times the height, as far as two sides may have to go on until they 
 
 
 @dataclass(frozen=True)
+class EndPlane:
+    """A plane on which the sides end: it holds ``point``, and is square to ``normal``, each (3,)."""
+
+    point: Array
+    normal: Array
+
+
+Ends = tuple[EndPlane | None, EndPlane | None]
+
+
+@dataclass(frozen=True)
 class Side:
     """A section edge carried from station ``start`` to ``end`` of a span, and moved by ``height``."""
 
@@ -143,13 +154,16 @@ class Fitted:
 
 
 class Offset:
-    """All sides of one outline of the section, all along the motion, moved by ``height``."""
+    """All sides of one outline of the section, all along the motion, moved by ``height``.
 
-    def __init__(self, motion: Motion, region: Region, height: Height, breaks: Sequence[float] = ()) -> None:
+    ``ends`` are planes that they are cut by, or lengthened to, at the motion's start and end; None leaves them as long as they are.
+    """
+
+    def __init__(self, motion: Motion, region: Region, height: Height, breaks: Sequence[float] = (), ends: Ends = (None, None)) -> None:
         """``breaks`` are stations at which the height changes its slope."""
         loop = motion.lifted(region.outer)
         extent = float(np.hypot(*region.outer.polygon(0.5)[:, :2].T).max())
-        self.open, self.round = loop.open, motion.path.closed
+        self.ends, self.open, self.round = ends, loop.open, motion.path.closed
         spans = [piece for span in motion.spans(extent, FINE) for piece in _cut(span, breaks)]
         self.sides = [[Side(motion, span, edge, a, b, height) for edge in loop.edges] for span, a, b in spans]
         self._vertices: dict[Corner, Array] = {}
@@ -215,7 +229,9 @@ class Offset:
             around = self._around(corner)
             x = np.concatenate([[float(eu), self.sides[i][k].end if es else self.sides[i][k].start] for i, k, eu, es in around])
             sides = [self.sides[i][k] for i, k, _, _ in around]
-            found = _vanishing(sides, around, x) if len(around) == 2 and _smooth(sides, x[None]) else _meeting(sides, x[None])[0]
+            plane = self.ends[corner[3]] if self._at_end(corner) else None
+            vanishing = plane is None and len(around) == 2 and _smooth(sides, x[None])
+            found = _vanishing(sides, around, x) if vanishing else _meeting(sides, x[None], plane=plane)[0]
             self._vertices |= {c: found[2 * n : 2 * n + 2] for n, c in enumerate(around)}
         return self._vertices[corner]
 
@@ -264,6 +280,10 @@ class Offset:
             if one is not None and other is not None:
                 x = _meeting([one, other], x, even=1 if way == "along" else 0)
                 x[t == 0.0], x[t == 1.0] = ends
+            elif way == "across" and (plane := self.ends[0 if one is None else 1]) is not None:
+                alone = one or other
+                assert alone is not None
+                x = np.tile(_slid(alone, x[:, :2], plane), (1, 2))
             self._borders[key] = x
         return self._borders[key]
 
@@ -293,22 +313,22 @@ def _cut(span: Span, breaks: Sequence[float]) -> list[tuple[Span, float, float]]
     return [(span, a, b) for a, b in itertools.pairwise([span.start, *sorted(inner), span.end])]
 
 
-def _meeting(sides: Sequence[Side], x: Array, even: int | None = None) -> Array:
-    """Places (n, 2 m) near ``x`` at which m sides have the same points. Raises Problem.
+def _meeting(sides: Sequence[Side], x: Array, even: int | None = None, plane: EndPlane | None = None) -> Array:
+    """Places (n, 2 m) near ``x`` at which m sides have the same points, on a ``plane`` if one is given. Raises Problem.
 
     ``even`` names what is held in the mean of two sides, 0 the share of the edge and 1 the station; else the places nearest to ``x`` are taken.
     """
     if _smooth(sides, x):
-        return x
+        return x if plane is None else np.hstack([_slid(side, x[:, 2 * i : 2 * i + 2], plane) for i, side in enumerate(sides)])
     start, x = x, x.copy()
     first, before = sides[0], np.inf
     for _ in range(STEPS):
-        off = _apart(sides, x, start, even)
+        off = _apart(sides, x, start, even, plane)
         rest = float(np.abs(off).max(initial=0.0))
         if rest < SOLVED or (rest < ACCURACY and rest > before / 2):  # no better than rounding lets it be
             break
         before = rest
-        jac, size = _jacobian(sides, x, even)
+        jac, size = _jacobian(sides, x, even, plane)
         x -= np.einsum("nij,nj->ni", np.linalg.pinv(jac / size[:, None, :], rcond=WEAK), off) / size
     points = [side.at(x[:, 2 * i : 2 * i + 2]) for i, side in enumerate(sides)]
     gap = np.max([np.linalg.norm(p - points[0], axis=1) for p in points], axis=0)
@@ -320,25 +340,42 @@ def _meeting(sides: Sequence[Side], x: Array, even: int | None = None) -> Array:
     return x
 
 
-def _apart(sides: Sequence[Side], x: Array, start: Array, even: int | None) -> Array:
-    """By how much m sides are apart at places (n, 2 m), and the mean of what is ``even`` is from where it was at the ``start``."""
+def _slid(side: Side, w: Array, plane: EndPlane) -> Array:
+    """Places (n, 2) moved along the span until the side is on a plane there. Raises Problem when it does not reach it."""
+    w, before = w.copy(), np.inf
+    for _ in range(STEPS):
+        off = (side.at(w) - plane.point) @ plane.normal
+        rest = float(np.abs(off).max())
+        if rest < SOLVED or (rest < ACCURACY and rest > before / 2):
+            return w
+        before = rest
+        w[:, 1] -= off / (side.slopes(w)[1] @ plane.normal)
+    raise Problem("offset-end", "The moved sides do not reach the plane on which they are to end.", "Move them less.", field="wall")
+
+
+def _apart(sides: Sequence[Side], x: Array, start: Array, even: int | None, plane: EndPlane | None) -> Array:
+    """By how much m sides are apart at places (n, 2 m), the mean of what is ``even`` from where it was at the ``start``, and the first side from a plane."""
     first, *others = (side.at(x[:, 2 * i : 2 * i + 2]) for i, side in enumerate(sides))
     off = [first - p for p in others]
     if even is not None:
         off.append(((x - start)[:, even] + (x - start)[:, 2 + even])[:, None] / 2)
+    if plane is not None:
+        off.append(((first - plane.point) @ plane.normal)[:, None])
     return np.hstack(off)
 
 
-def _jacobian(sides: Sequence[Side], x: Array, even: int | None) -> tuple[Array, Array]:
+def _jacobian(sides: Sequence[Side], x: Array, even: int | None, plane: EndPlane | None) -> tuple[Array, Array]:
     """Derivatives of ``_apart`` (n, rows, 2 m), and the length in mm of a step of one in each place's numbers (n, 2 m)."""
     m = len(sides)
     slopes = [np.stack(side.slopes(x[:, 2 * i : 2 * i + 2]), axis=2) for i, side in enumerate(sides)]
-    jac = np.zeros((len(x), 3 * m - 3 + (even is not None), 2 * m))
+    jac = np.zeros((len(x), 3 * m - 3 + (even is not None) + (plane is not None), 2 * m))
     for i in range(1, m):
         jac[:, 3 * i - 3 : 3 * i, :2] = slopes[0]
         jac[:, 3 * i - 3 : 3 * i, 2 * i : 2 * i + 2] = -slopes[i]
     if even is not None:
-        jac[:, -1, [even, 2 + even]] = 0.5
+        jac[:, 3 * m - 3, [even, 2 + even]] = 0.5
+    if plane is not None:
+        jac[:, -1, :2] = np.einsum("nij,i->nj", slopes[0], plane.normal)
     return jac, np.concatenate([np.linalg.norm(v, axis=1) for v in slopes], axis=1)
 
 

@@ -8,6 +8,7 @@ from leadline.core.geometry.mesh_booleans import Operation
 from leadline.core.problems import Problem, mm
 from leadline.core.solids.body import Body
 from leadline.core.solids.combine import combine
+from leadline.core.solids.hollow_sweep import Carried
 from leadline.core.solids.hollowing import Hollowing, Walls, hollowed
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.units import format_length
@@ -16,7 +17,7 @@ from leadline.kinds.hollow.result import HollowResult
 from leadline.recipe.bodies import measured, walls_shown
 from leadline.recipe.changing import solids_of
 from leadline.recipe.context import Context
-from leadline.recipe.products import BodyProduct, KeptBody, Product
+from leadline.recipe.products import BodyProduct, KeptBody, Product, Swept
 from leadline.recipe.results import Report
 from leadline.recipe.titles import face_title
 
@@ -35,7 +36,7 @@ def build(context: Context, step: HollowStep, report: Report) -> Product:
     walls: list[Walls] = []
     for kept in context.bodies:
         if kept in own:
-            body, wall = hollowed(kept.plain or kept.body, how, step.id)
+            body, wall = hollowed(kept.plain or kept.body, how, step.id, _carried(context, step, kept))
             for raised, operation in kept.raised:
                 body = _with_area(body, raised, operation)
             kept = kept.changed(f"{report.key}-{len(changed)}", body, tessellate(body))
@@ -49,6 +50,17 @@ def build(context: Context, step: HollowStep, report: Report) -> Product:
     )
     report.figure = f"wall {format_length(how.wall, context.scope.unit)}, {len(step.opened)} open"
     return BodyProduct(None, after, False)
+
+
+def _carried(context: Context, step: HollowStep, kept: KeptBody) -> Carried | None:
+    """A body as what it was made by, if nothing has changed it since."""
+    product = context.product(step.body, "body")
+    if not isinstance(product, BodyProduct) or not isinstance(product.planned, Swept):
+        return None
+    plan, plain = product.planned, kept.plain is not None
+    if len(plan.regions) != 1 or plan.copies is not None or not (plain or any(own.key == kept.key for own in product.bodies)):
+        return None
+    return Carried(plan.motion, plan.regions[0], step.body, plan.volume)
 
 
 def _with_area(body: Body, raised: Body, operation: Operation) -> Body:
