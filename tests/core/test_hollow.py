@@ -2,12 +2,15 @@
 
 import math
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from leadline.core.clearance.shape import Shape
+from leadline.core.solids.tessellate import tessellate
 from leadline.recipe.build import build
-from tests.core.parts import XY, circle, part, sketch
+from tests.core.parts import XY, XZ, circle, curve, demo, part, polyline, sketch
 from tests.core.test_edging import BOX, RIM, ROD
 from tests.core.test_loft_step import ABOVE, BESIDE, loft, quick
 
@@ -109,3 +112,89 @@ def test_the_thickest_wall_that_fits_is_said():
     (message,) = made(BOX, 14, ["b/cap/end"]).reports["h"].messages
     thickest = float(message.way_out.split("fits: ")[1].split(" mm")[0])
     assert 9.5 < thickest < 10
+
+
+# -- by the body's own sides ------------------------------------------------------------------------
+
+
+def along(*steps, body, wall, opened=(), walls=(), side="inward"):
+    """What a hollow of a body that is swept or lofted comes to: the solid, and what is told of its walls."""
+    hollow = {
+        "kind": "hollow", "id": "h", "name": "Hollow", "body": body, "wall": wall, "side": side,
+        "opened": [{"step": body, "face": f"{body}/cap/{end}"} for end in opened],
+        "walls": [{"face": {"step": body, "face": f"{body}/cap/{end}"}, "wall": w} for end, w in walls],
+    }  # fmt: skip
+    result = build(part({"format": "leadline-part", "version": 1, "name": "Hollow", "units": "mm", "values": [], "steps": [*steps, hollow]}))
+    assert result.reports["h"].state == "fresh", result.reports["h"].messages
+    (kept,) = result.bodies
+    assert kept.body.valid()
+    return kept.body, result.reports["h"].data["walls"]
+
+
+def cone(first, last, height):
+    above = {"kind": "datum", "id": "above", "name": "Above", "how": {"by": "offset", "plane": XY, "distance": height}}
+    sections = [{"by": "quick", "profile": {"quick": "round", "width": 2 * r}, "plane": p} for r, p in ((first, XY), (last, {"kind": "step", "step": "above"}))]
+    return [above, {"kind": "loft", "id": "cone", "name": "Cone", "sections": sections}]
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_a_lofted_cone_has_a_cone_inside(seed):
+    """Its inside leans alike, by the wall over the cosine of the lean nearer to the axis, and ends a wall, or none, from the ends."""
+    rng = np.random.default_rng(seed)
+    first, last, height, wall, lid = (float(rng.uniform(a, b)) for a, b in ((18, 25), (8, 30), (20, 50), (0.5, 3), (0.5, 4)))
+    opened, outward = [[], ["start"], ["start", "end"]][seed % 3], seed % 4 == 3
+    sign = 1 if outward else -1
+    body, walls = along(*cone(first, last, height), body="cone", wall=wall, opened=opened, walls=[] if opened else [("end", lid)], side="outward" if outward else "inward")
+    thick = [0 if end in opened else lid if end == "end" and not opened else wall for end in ("start", "end")]
+    z = np.array([-sign * thick[0], height + sign * thick[1]])
+    radii = first + (last - first) * z / height + sign * wall * math.hypot(height, last - first) / height
+    other = math.pi / 3 * (z[1] - z[0]) * (radii[0] ** 2 + radii[0] * radii[1] + radii[1] ** 2)
+    own = math.pi / 3 * height * (first**2 + first * last + last**2)
+    assert body.volume() == pytest.approx(abs(own - other), rel=3e-6)
+    assert walls["least"] == pytest.approx(min([wall, *(t for t in thick if t)]), rel=1e-4)
+
+
+@pytest.mark.parametrize("corner", [40, 75, 110])
+def test_a_mitred_frame_is_hollow_where_the_kernel_fails(corner):
+    """A bar whose section has its middle on the path: at a mitre the path's length is that of the bar, and of what is inside."""
+    way = math.radians(corner)
+    path = polyline((0, 0), (70, 0), (70 + 60 * math.cos(way), 60 * math.sin(way)))
+    bar = {"kind": "sweep", "id": "bar", "name": "Bar", "path": {"step": "path"}, "profile": {"quick": "rectangle", "width": 20, "height": 14}, "corners": "mitre"}
+    body, _ = along(sketch("path", XZ, path), bar, body="bar", wall=2)
+    assert body.volume() == pytest.approx(20 * 14 * 130 - 16 * 10 * (130 - 4), rel=1e-6)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_walls_of_what_twists_and_grows_are_of_true_thickness(seed):
+    """2,000 places on the inside, each as far from the outside as asked."""
+    rng = np.random.default_rng(50 + seed)
+    path = curve((0, 0), (30, float(rng.uniform(-8, 8))), (60, 0))
+    profile = {"quick": ["rectangle", "ellipse", "hexagon"][seed % 3], "width": 24, "height": 18}
+    sweep = {
+        "kind": "sweep", "id": "body", "name": "Body", "path": {"step": "path"}, "profile": profile, "twist": float(rng.uniform(-0.25, 0.25)),
+        "size": {"by": "ratio", "start": 1, "end": float(rng.uniform(0.7, 1.2))},
+    }  # fmt: skip
+    body, _ = along(sketch("path", XZ, path), sweep, body="body", wall=1.5, opened=["end"])
+    mesh = tessellate(body, 0.004, 0.05)
+    inside = np.array([n.startswith("h/inside/body:side") for n in mesh.names])[mesh.face]
+    outside = np.array([n.startswith("body/side") for n in mesh.names])[mesh.face]
+    places = mesh.points[np.unique(mesh.triangles[inside])]
+    places = places[(places[:, 0] > 6) & (places[:, 0] < 54)]  # beyond the open end there is no outside any more
+    places = places[rng.permutation(len(places))[:2000]]
+    away = Shape(mesh.points, mesh.triangles[outside]).nearest(places)[0]
+    assert away.min() > 1.5 - 0.01
+    assert away.max() < 1.5 + 0.01
+
+
+def test_the_bulb_has_its_walls_at_two_thousand_places():
+    document = demo("priming-bulb").model_dump(mode="json")
+    document["steps"].append({"kind": "hollow", "id": "h", "name": "Hollow", "body": "bulb", "wall": 1.5, "opened": [{"step": "bulb", "face": "bulb/cap/end"}]})
+    body = build(part(document)).bodies[-1].body
+    mesh = tessellate(body, 0.004, 0.05)
+    inside = np.array([n.startswith("h/inside/bulb:side") for n in mesh.names])[mesh.face]
+    outside = np.array([n.startswith("bulb/side") for n in mesh.names])[mesh.face]
+    places = mesh.points[np.unique(mesh.triangles[inside])]
+    places = places[np.abs(places[:, 0]) < 44][:2000]  # beyond the open end there is no outside any more
+    away = Shape(mesh.points, mesh.triangles[outside]).nearest(places)[0]
+    assert len(places) == 2000
+    assert np.abs(away - 1.5).max() < 0.01

@@ -27,10 +27,12 @@ Height = Callable[[Array], Array]
 """How far a surface is moved, mm, by station (n,)."""
 
 ACCURACY = 5e-6  # mm, of the splines that are put through offset sides
+ENOUGH = 2e-4  # mm, which does where a crease runs over a joint at which the path's bend changes its course: no spline follows that well
 CREASE = 1e-6  # rad between the normals of two sides that go on smoothly
-FEWEST, MOST = 8, 512  # places of a spline's grid, either way
+FEWEST, MANY, MOST = 8, 128, 512  # places of a spline's grid, either way
 FINE = 2e-6  # mm, to which the motion is held: what goes on smoothly in it has to be smooth in the sides as well
 DEGREE = 5
+THIRDS = np.array([0.0, 0.5, 1.0])  # of an edge, where its sides are looked at
 STEPS = 30
 HALVINGS = 12
 COARSE = 24  # places either way, by which a side is looked over
@@ -52,9 +54,12 @@ class EndPlane:
 Ends = tuple[EndPlane | None, EndPlane | None]
 
 
-@dataclass(frozen=True)
+@dataclass
 class Side:
-    """A section edge carried from station ``start`` to ``end`` of a span, and moved by ``height``."""
+    """A section edge carried from station ``start`` to ``end`` of a span, and moved by ``height``.
+
+    Beyond them it goes on as ``before`` and ``after``, the sides into which it goes over smoothly, or as its own splines do.
+    """
 
     motion: Motion
     span: Span
@@ -62,6 +67,8 @@ class Side:
     start: float
     end: float
     height: Height
+    before: Side | None = None
+    after: Side | None = None
 
     def at(self, w: Array) -> Array:
         """Points (n, 3) of the moved side at places (n, 2), those beyond its borders too."""
@@ -78,6 +85,13 @@ class Side:
 
     def _carriers(self, s: Array) -> tuple[Array, Array]:
         """C, X, Y and what a warp adds (n, k, 3) at stations, and their slopes."""
+        found, slopes = self._own_carriers(s)
+        for other, beyond in ((self.before, s < self.start), (self.after, s > self.end)):
+            if other is not None and beyond.any():
+                found[beyond], slopes[beyond] = other._own_carriers(s[beyond])
+        return found, slopes
+
+    def _own_carriers(self, s: Array) -> tuple[Array, Array]:
         span = self.span
         if span.spline is not None:
             return span.spline(s).reshape(len(s), -1, 3), span.spline(s, 1).reshape(len(s), -1, 3)
@@ -166,6 +180,11 @@ class Offset:
         self.ends, self.open, self.round = ends, loop.open, motion.path.closed
         spans = [piece for span in motion.spans(extent, FINE) for piece in _cut(span, breaks)]
         self.sides = [[Side(motion, span, edge, a, b, height) for edge in loop.edges] for span, a, b in spans]
+        for i, row in enumerate(self.sides[1:]):
+            for one, other in zip(self.sides[i], row, strict=True):
+                x = np.column_stack([THIRDS, np.full(3, one.end), THIRDS, np.full(3, other.start)])
+                if _smooth([one, other], x):
+                    one.after, other.before = other, one
         self._vertices: dict[Corner, Array] = {}
         self._borders: dict[tuple[str, int, int, bytes], Array] = {}
 
@@ -186,7 +205,7 @@ class Offset:
         return [(way, end) for way, end, alone in every if alone]
 
     def fitted(self) -> list[Fitted]:
-        """All moved sides, each within ``ACCURACY`` of where it ought to be, with borders in common.
+        """All moved sides, each within ``ACCURACY`` of where it ought to be, or ``ENOUGH`` if that would take very many places, with borders in common.
 
         Raises:
             Problem: a side turns back on itself, two do not meet, or one cannot be fitted.
@@ -196,10 +215,9 @@ class Offset:
             found = [[self._fit(i, k, nu[k], nt[i]) for k in range(len(nu))] for i in range(len(nt))]
             off_u = np.array([[off[0] for _, off in row] for row in found]).max(axis=0)
             off_t = np.array([[off[1] for _, off in row] for row in found]).max(axis=1)
-            if max(off_u.max(), off_t.max()) <= ACCURACY:
+            before, nu, nt = (nu, nt), [_finer(*v) for v in zip(nu, off_u, strict=True)], [_finer(*v) for v in zip(nt, off_t, strict=True)]
+            if before == (nu, nt):
                 return [made for row in found for made, _ in row]
-            nu = [n if off <= ACCURACY else 2 * n for n, off in zip(nu, off_u, strict=True)]
-            nt = [n if off <= ACCURACY else 2 * n for n, off in zip(nt, off_t, strict=True)]
             if max(*nu, *nt) > MOST:
                 station = self.sides[int(off_t.argmax())][0].start
                 raise Problem("offset-rough", f"The surface is not smooth enough near {mm(station)} to be moved.", "Smooth the path or the outline there, or move it less.", field="surface", station=station)
@@ -286,6 +304,11 @@ class Offset:
                 x = np.tile(_slid(alone, x[:, :2], plane), (1, 2))
             self._borders[key] = x
         return self._borders[key]
+
+
+def _finer(places: int, off: float) -> int:
+    """How many places a spline is to have that is so far off."""
+    return places if off <= (ACCURACY if places < MANY else ENOUGH) else 2 * places
 
 
 def thickest(motion: Motion, region: Region, share: float, most: float) -> float:
