@@ -12,7 +12,7 @@ from leadline.core.clearance.shape import Shape
 from leadline.core.problems import Problem
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.solids.thickening import between, moved_skin
-from leadline.core.surfaces.offset import Offset
+from leadline.core.surfaces.offset import EndPlane, Offset
 from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, circle, curve, demo, part, polyline, sketch
 from tests.core.shapes import Draw
@@ -222,3 +222,13 @@ def test_a_step_that_cuts_leaves_surfaces_as_they_are():
     assert result.reports["cut"].state == "fresh"
     assert [b.body.sheet for b in result.bodies].count(True) == 1
     assert sum(b.body.volume() for b in result.bodies if not b.body.sheet) == pytest.approx(36000 - math.pi * 250, rel=1e-6)
+
+
+def test_sides_that_run_along_a_plane_do_not_end_at_it():
+    products = {}
+    build(part(document(*extruded(circle(5), 20))), quick=True, products=products)
+    sheet = products["sheet"]
+    beside = EndPlane(np.array([50.0, 0.0, 0.0]), np.array([1.0, 0.0, 0.0]))
+    with pytest.raises(Problem) as told:
+        Offset(sheet.motion, sheet.regions[0], lambda s: np.full(len(s), 1.0), ends=(None, beside)).fitted()
+    assert told.value.message.code == "offset-end"

@@ -372,7 +372,10 @@ def _slid(side: Side, w: Array, plane: EndPlane) -> Array:
         if rest < SOLVED or (rest < ACCURACY and rest > before / 2):
             return w
         before = rest
-        w[:, 1] -= off / (side.slopes(w)[1] @ plane.normal)
+        rate = side.slopes(w)[1] @ plane.normal
+        if np.abs(rate).min() < WEAK:
+            break
+        w[:, 1] -= off / rate
     raise Problem("offset-end", "The moved sides do not reach the plane on which they are to end.", "Move them less.", field="wall")
 
 
