@@ -1,18 +1,22 @@
 """Bodies from files: what the program saves it reads again, with names, colours and sizes; what is no body is refused."""
 
 import math
+import re
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from OCP.TopoDS import TopoDS_Shell, TopoDS_Solid
 
 from leadline.core.geometry.placements import Placements
 from leadline.core.problems import Problem
+from leadline.core.solids.body import Body
 from leadline.core.solids.edging import sharp_edges
+from leadline.core.solids.kernel import builder, faces
 from leadline.core.solids.naming import flat_plane
 from leadline.core.solids.step_file import Placed, write_step
-from leadline.core.solids.step_reading import read_bodies
+from leadline.core.solids.step_reading import read_bodies, sound_solid
 from leadline.exports.formats import Look, export
 from leadline.recipe.build import build
 from leadline.recipe.files import digest_of, files_of, with_files
@@ -163,3 +167,49 @@ def test_a_file_that_swells_beyond_what_may_be_is_refused():
     swollen = with_files(demo("handle-bar"), [(digest_of(huge), huge)])
     with pytest.raises(Problem, match="more than 30 MB"):
         files_of(swollen)
+
+
+FLAGS = {
+    "face": r"(ADVANCED_FACE\('',\(#\d+(?:,#\d+)*\),#\d+,)\.(T|F)\.",
+    "edge": r"(ORIENTED_EDGE\('',\*,\*,#\d+,)\.(T|F)\.",
+}
+
+
+@pytest.mark.parametrize("seed", range(10))
+def test_a_damaged_file_comes_in_whole(seed):
+    """Faces and edges that are turned the wrong way, and a corner that is a little off: the solid is what it ought to be."""
+    rng = np.random.default_rng(seed)
+    size = rng.uniform(5, 40, 3)
+    text = saved(document(*prism("block", *size.tolist()))).decode()
+    for pattern in FLAGS.values():
+        at = set(rng.choice(6, 2, replace=False).tolist())
+        numbers = iter(range(10**6))
+        text = re.sub(pattern, lambda m: m[1] + (_other(m[2]) if next(numbers) in at else f".{m[2]}."), text)  # noqa: B023
+    corner = rng.choice(re.findall(r"VERTEX_POINT\('',#(\d+)\)", text))
+    text = re.sub(rf"(#{corner} = CARTESIAN_POINT\('',\()([-\d.E]+)", lambda m: f"{m[1]}{float(m[2]) + 0.003}", text)
+    read = read_bodies(text.encode())
+    (solid,) = read.solids
+    body = Body("", solid.shape, [])
+    assert body.valid()
+    assert body.volume() == pytest.approx(size.prod(), rel=1e-3)
+
+
+def _other(flag):
+    return ".F." if flag == "T" else ".T."
+
+
+@pytest.mark.parametrize("turned", [1, 2, 3])
+def test_a_solid_with_faces_turned_inside_out_is_healed(turned):
+    """As the kernel may hand it over: some faces of its shell are the wrong way round."""
+    whole = build(part(document(*prism("block", 20, 15, 10)))).bodies[0].body
+    shell, solid = TopoDS_Shell(), TopoDS_Solid()
+    builder.MakeShell(shell)
+    for i, face in enumerate(faces(whole.shape)):
+        builder.Add(shell, face.Reversed() if i < turned else face)
+    builder.MakeSolid(solid)
+    builder.Add(solid, shell)
+    sound, healed = sound_solid(solid)
+    assert healed
+    body = Body("", sound, [])
+    assert body.valid()
+    assert body.volume() == pytest.approx(3000, rel=1e-9)

@@ -84,7 +84,7 @@ def read_bodies(data: bytes) -> ReadFile:
             own = solids(shape)
             unclosed += _bare_faces(shape)
             for solid in own:
-                sound, healed = _sound(solid)
+                sound, healed = sound_solid(solid)
                 if sound is None:
                     broken += 1
                 else:
@@ -165,7 +165,7 @@ def _bare_faces(shape: Shape) -> int:
     return count
 
 
-def _sound(solid: Shape) -> tuple[Shape | None, bool]:
+def sound_solid(solid: Shape) -> tuple[Shape | None, bool]:
     """A solid that is valid and of positive volume, and whether it had to be healed for that; None when that failed."""
     if Body("", solid, []).valid() and _encloses(solid):
         return solid, False
