@@ -23,6 +23,7 @@ from benchmarks import (
     folds,
     heavy,
     helix,
+    hollows,
     lofts,
     opening,
     previews,
@@ -46,7 +47,7 @@ of a shared, noisy machine ({machine}) and are best of nine unless it says other
 
 MODULES = (
     helix, strands, thread_cut, booleans, springs, accuracy, deviation, sketches, sketch_study, conflicts, browser_drag, opening, edit_loop, previews,
-    routes, crossings, lofts, repeats, heavy, clearances, reading, folds, crowd, faults,
+    routes, crossings, lofts, hollows, repeats, heavy, clearances, reading, folds, crowd, faults,
 )  # fmt: skip
 
 

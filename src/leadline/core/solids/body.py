@@ -95,6 +95,13 @@ class Body:
         return [f for f, n in zip(faces(self.shape), self.face_names, strict=True) if n == name]
 
 
+def encloses(solid: Shape) -> bool:
+    """Whether a solid has its inside within its faces, and not all that is without them: by a rough volume, which is quick."""
+    numbers = GProp_GProps()
+    BRepGProp.VolumeProperties_s(solid, numbers)
+    return bool(numbers.Mass() > 0)
+
+
 def corners_of(low: Array, high: Array) -> Array:
     """The corners (8, 3) of a box by its lowest and its highest one, each (3,)."""
     return np.array(np.meshgrid(*zip(low, high, strict=True))).reshape(3, -1).T

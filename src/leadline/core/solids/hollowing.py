@@ -97,7 +97,7 @@ def _tried(body: Body, how: Hollowing, owner: str, carried: Carried | None) -> t
 def _by_the_kernel(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls] | None:
     """The hollow body; None where the kernel fails or what it gives is not sound."""
     thicker = {} if how.outward else {n: w for n, w in how.own.items() if w > how.wall and flat_plane(body, n) is not None}
-    made = _offset(body, replace(how, own={n: w for n, w in how.own.items() if n not in thicker}), owner)
+    made = by_kernel_offset(body, replace(how, own={n: w for n, w in how.own.items() if n not in thicker}), owner)
     for name, wall in thicker.items():
         made = None if made is None else _filled(made, body, name, wall, owner)
     if made is None:
@@ -121,7 +121,7 @@ def _filled(hollow: Body, whole: Body, name: str, wall: float, owner: str) -> Bo
     return Body(whole.name, hollow.shape, hollow.face_names)
 
 
-def _offset(body: Body, how: Hollowing, owner: str) -> Body | None:
+def by_kernel_offset(body: Body, how: Hollowing, owner: str) -> Body | None:
     """The hollow body by the kernel's offset; None where it fails or what it gives is not sound."""
     sign = 1.0 if how.outward else -1.0
     tool = BRepOffset_MakeOffset()

@@ -28,7 +28,7 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.XCAFDoc import XCAFDoc_ColorTool, XCAFDoc_ColorType, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
 from leadline.core.problems import Problem
-from leadline.core.solids.body import Body
+from leadline.core.solids.body import Body, encloses
 from leadline.core.solids.kernel import Shape, faces, solids
 from leadline.core.solids.tessellate import mark_smooth_edges
 
@@ -167,21 +167,14 @@ def _bare_faces(shape: Shape) -> int:
 
 def sound_solid(solid: Shape) -> tuple[Shape | None, bool]:
     """A solid that is valid and of positive volume, and whether it had to be healed for that; None when that failed."""
-    if Body("", solid, []).valid() and _encloses(solid):
+    if Body("", solid, []).valid() and encloses(solid):
         return solid, False
     fix = ShapeFix_Shape(solid)
     fix.Perform()
     for healed in solids(fix.Shape()):
         if Body("", healed, []).valid():
-            return (healed if _encloses(healed) else healed.Reversed()), True
+            return (healed if encloses(healed) else healed.Reversed()), True
     return None, False
-
-
-def _encloses(solid: Shape) -> bool:
-    """Whether a solid has its inside within its faces, and not all that is without them: by a rough volume, which is quick."""
-    numbers = GProp_GProps()
-    BRepGProp.VolumeProperties_s(solid, numbers)
-    return bool(numbers.Mass() > 0)
 
 
 def named_faces(shape: Shape, owner: str) -> list[str]:

@@ -13,7 +13,7 @@ from scipy.interpolate import BSpline, make_interp_spline
 
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem
-from leadline.core.solids.body import Body
+from leadline.core.solids.body import Body, encloses
 from leadline.core.solids.kernel import TOLERANCE, Shape, bspline_surface, builder, faces, shells
 from leadline.core.surfaces.offset import DEGREE, Fitted, Offset
 
@@ -66,7 +66,7 @@ def sewn(every: Sequence[tuple[Shape, str]], title: str) -> Body:
     kept = [(sewing.ModifiedSubShape(face) if sewing.IsModifiedSubShape(face) else face, name) for face, name in every]
     found = [next((n for s, n in kept if s.IsSame(f)), "") for f in faces(shape)]
     body = Body(title, shape, found)
-    if sewing.NbFreeEdges() or len(found) != len(every) or not all(found) or not body.valid() or body.volume() <= 0:
+    if sewing.NbFreeEdges() or len(found) != len(every) or not all(found) or not body.valid() or not encloses(shape):
         raise Problem("no-thick", "The surface cannot be made thick so.", "Give it less, take the other side, or give what it is made by a wall.", field="wall")
     return body
 
