@@ -198,3 +198,20 @@ def test_the_bulb_has_its_walls_at_two_thousand_places():
     away = Shape(mesh.points, mesh.triangles[outside]).nearest(places)[0]
     assert len(places) == 2000
     assert np.abs(away - 1.5).max() < 0.01
+
+
+@pytest.mark.parametrize("least", [6.0, 9.0])
+def test_a_wall_that_folds_says_the_thickest(least):
+    """Inside of an elliptic tube that grows to its end there is room up to the least radius of its section, at its small end."""
+    path = sketch("path", XZ, polyline((0, 0), (50, 0)))
+    tube = {
+        "kind": "sweep", "id": "tube", "name": "Tube", "path": {"step": "path"}, "profile": {"quick": "ellipse", "width": 40, "height": 2 * math.sqrt(least * 20)},
+        "size": {"by": "ratio", "start": 1, "end": 1.1},
+    }  # fmt: skip
+    hollow = {"kind": "hollow", "id": "h", "name": "Hollow", "body": "tube", "wall": least + 4}
+    document = {"format": "leadline-part", "version": 1, "name": "Tube", "units": "mm", "values": [], "steps": [path, tube, hollow]}
+    told = build(part(document)).reports["h"].messages[-1]
+    assert told.code == "wall-too-thick"
+    hollow |= told.remedies[0].change
+    assert float(hollow["wall"].split()[0]) == pytest.approx(least, rel=0.03)
+    assert build(part(document)).reports["h"].state == "fresh"

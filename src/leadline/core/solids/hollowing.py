@@ -25,9 +25,11 @@ from leadline.core.solids.naming import flat_plane
 from leadline.core.solids.splitting import box_corners, flat_cutter, split
 from leadline.core.solids.tessellate import points_on, tessellate
 from leadline.core.solids.thickening import inside_name
+from leadline.core.surfaces.offset import thickest
 
 ACCURACY = 1e-5  # mm, of the kernel's offset
 HALVINGS = 5
+BELOW = 0.98  # of the wall at which a side begins to fold, which surely is none too many
 FULL = 2.0
 THIN = 0.999  # of the wall, than which it is nowhere thinner
 COARSE = 2e-3  # of the size: the chord of the mesh by which thin and thick places are found
@@ -62,7 +64,9 @@ class Hollowing:
 
 
 def hollowed(body: Body, how: Hollowing, owner: str, carried: Carried | None = None) -> tuple[Body, Walls]:
-    """The body as a wall of itself; by its own sides moved, if it is known as what is ``carried`` along a path and these can be, else by the kernel's offset. New faces are named ``owner/inside/...`` after the face that they run along, and ``owner/rim``.
+    """The body as a wall of itself; by its own sides moved, if it is known as what is ``carried`` along a path and these can be, else by the kernel's offset.
+
+    New faces are named ``owner/inside/...`` after the face that they run along, and ``owner/rim``.
 
     Raises:
         Problem: the walls do not fit, with the thickest that do.
@@ -70,15 +74,25 @@ def hollowed(body: Body, how: Hollowing, owner: str, carried: Carried | None = N
     done = _tried(body, how, owner, carried)
     if done is not None:
         return done
-    low, high = 0.0, 1.0
-    for _ in range(HALVINGS):
-        middle = (low + high) / 2
-        low, high = (low, middle) if _tried(body, how.scaled(middle), owner, carried) is None else (middle, high)
+    low = _most(body, how, owner, carried)
     if low == 0.0:
         raise Problem("no-hollow", f"“{body.name}” cannot be made hollow so.", "Open other faces, or hollow it before its edges are rounded.", field="wall")
     raise Problem("wall-too-thick", f"A wall of {mm(how.wall)} does not fit into “{body.name}”.", f"Thickest that fits: {mm(how.wall * low, 3)}.", field="wall").mended(
         *([] if how.own else [Remedy(f"Make it {mm(how.wall * low, 3)}", {"wall": at_most(how.wall * low)})])
     )
+
+
+def _most(body: Body, how: Hollowing, owner: str, carried: Carried | None) -> float:
+    """The greatest share of the walls that works, as far as it is looked for; nought when none does."""
+    if carried is not None and carried.serves(body, how.own):
+        share = BELOW * thickest(carried.motion, carried.region, 1.0 if how.outward else -1.0, how.wall) / how.wall
+        if 0.0 < share < BELOW and _tried(body, how.scaled(share), owner, carried) is not None:
+            return share
+    low, high = 0.0, 1.0
+    for _ in range(HALVINGS):
+        middle = (low + high) / 2
+        low, high = (low, middle) if _tried(body, how.scaled(middle), owner, carried) is None else (middle, high)
+    return low
 
 
 def _tried(body: Body, how: Hollowing, owner: str, carried: Carried | None) -> tuple[Body, Walls] | None:
