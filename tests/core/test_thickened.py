@@ -101,6 +101,20 @@ def test_a_ring_without_rims_has_an_inside():
     assert body.volume() == pytest.approx(math.pi * (8**2 - 6**2) * 2 * math.pi * 40, rel=1e-6)
 
 
+@pytest.mark.parametrize("profile", ["rectangle", "hexagon"])
+def test_a_ring_that_waves_is_thick_over_its_seam(profile):
+    """Creases run over the joints of the path's splines, and over its seam, where they bend more and less."""
+    wave = {"kind": "curve", "id": "path", "name": "Path", "shape": {"by": "formula", "plane": XY, "x": "30*cos(t)", "y": "22*sin(t)", "z": "5*sin(2*t)", "first": 0, "last": 360}}
+    ring = {"kind": "sweep", "id": "ring", "name": "Ring", "path": {"step": "path"}, "profile": {"quick": profile, "width": 9, "height": 6}, "surface": True, "twist": 1}
+    (body,), report = made(document(wave, ring, wall=1.2, side="back"))
+    mesh = tessellate(body, 0.006, 0.2)
+    kind = np.array([n.split("/")[1] for n in mesh.names])[mesh.face]
+    away = Shape(mesh.points, mesh.triangles[kind == "front"]).nearest(mesh.points[np.unique(mesh.triangles[kind == "back"])])[0]
+    assert away.min() > 1.2 - 0.013  # both sides are meshes
+    assert away.max() < 1.2 + 0.013
+    assert report.data["walls"]["least"] == pytest.approx(1.2, abs=1e-3)
+
+
 def test_a_mitred_trough_of_a_section_with_corners():
     """Where a creased section meets at a mitre, each offset side is a prism up to the plane that halves the corner."""
     path = polyline((0, 0), (80, 0), (80, 60))

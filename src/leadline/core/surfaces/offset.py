@@ -58,7 +58,8 @@ Ends = tuple[EndPlane | None, EndPlane | None]
 class Side:
     """A section edge carried from station ``start`` to ``end`` of a span, and moved by ``height``.
 
-    Beyond them it goes on as ``before`` and ``after``, the sides into which it goes over smoothly, or as its own splines do.
+    Beyond them it goes on as ``before`` and ``after``, the sides into which it goes over smoothly, or as its own splines do. With these stands what is
+    to be added to a station to get theirs: nought, but at the seam of a closed path.
     """
 
     motion: Motion
@@ -67,8 +68,8 @@ class Side:
     start: float
     end: float
     height: Height
-    before: Side | None = None
-    after: Side | None = None
+    before: tuple[Side, float] | None = None
+    after: tuple[Side, float] | None = None
 
     def at(self, w: Array) -> Array:
         """Points (n, 3) of the moved side at places (n, 2), those beyond its borders too."""
@@ -86,9 +87,10 @@ class Side:
     def _carriers(self, s: Array) -> tuple[Array, Array]:
         """C, X, Y and what a warp adds (n, k, 3) at stations, and their slopes."""
         found, slopes = self._own_carriers(s)
-        for other, beyond in ((self.before, s < self.start), (self.after, s > self.end)):
-            if other is not None and beyond.any():
-                found[beyond], slopes[beyond] = other._own_carriers(s[beyond])
+        for neighbour, beyond in ((self.before, s < self.start), (self.after, s > self.end)):
+            if neighbour is not None and beyond.any():
+                other, shift = neighbour
+                found[beyond], slopes[beyond] = other._own_carriers(s[beyond] + shift)
         return found, slopes
 
     def _own_carriers(self, s: Array) -> tuple[Array, Array]:
@@ -180,11 +182,11 @@ class Offset:
         self.ends, self.open, self.round = ends, loop.open, motion.path.closed
         spans = [piece for span in motion.spans(extent, FINE) for piece in _cut(span, breaks)]
         self.sides = [[Side(motion, span, edge, a, b, height) for edge in loop.edges] for span, a, b in spans]
-        for i, row in enumerate(self.sides[1:]):
-            for one, other in zip(self.sides[i], row, strict=True):
+        for row, following in itertools.pairwise([*self.sides, *([self.sides[0]] if self.round else [])]):
+            for one, other in zip(row, following, strict=True):
                 x = np.column_stack([THIRDS, np.full(3, one.end), THIRDS, np.full(3, other.start)])
                 if _smooth([one, other], x):
-                    one.after, other.before = other, one
+                    one.after, other.before = (other, other.start - one.end), (one, one.end - other.start)
         self._vertices: dict[Corner, Array] = {}
         self._borders: dict[tuple[str, int, int, bytes], Array] = {}
 
