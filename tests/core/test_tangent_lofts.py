@@ -8,8 +8,13 @@ import numpy as np
 import pytest
 from scipy.optimize import minimize_scalar
 
+from leadline.core.loft.leads import Field, Piece, Sides
+from leadline.core.loft.lofted import lofted as loft_through
+from leadline.core.loft.shares import End
+from leadline.core.problems import Problem
 from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, circle, curve, part, polyline, sketch
+from tests.core.test_loft import along_spine
 
 
 def stub(name, height, outline, **how):
@@ -55,8 +60,10 @@ class EndOfSides:
             return float(((self.at(v)[0] - p) ** 2).sum())
 
         best = shares[int(np.argmin([away(v) for v in shares]))]
-        low, high = max(best - 0.03, math.floor(best - 1e-9)), min(best + 0.03, math.ceil(best + 1e-9))
-        found = minimize_scalar(away, bounds=(low, high), method="bounded", options={"xatol": 1e-12})
+        n, reach = len(self.edges), 0.03
+        around = [(best - reach if best > 0 else n - reach, best if best > 0 else n), (best, best + reach) if best < n else (0, reach)]  # either may be another edge
+        tried = [minimize_scalar(away, bounds=b, method="bounded", options={"xatol": 1e-12}) for b in around]
+        found = min(tried, key=lambda f: f.fun)
         assert found.fun < 1e-10
         return self.at(found.x)[1]
 
@@ -70,20 +77,19 @@ def assert_tangent(loft, loft_last, other, other_last):
 
 
 def outline(rng):
-    """A circle, a regular polygon or any one about the origin, and a taper; the sides of one that is not regular lean by no affine map, so that it has none."""
+    """A circle, a regular polygon or any one about the origin, whose sides lean each its own way with a taper."""
     if rng.random() < 0.3:
-        return circle(float(rng.uniform(6, 12))), float(rng.uniform(-12, 12))
-    n, regular = int(rng.integers(3, 7)), rng.random() < 0.5
+        return circle(float(rng.uniform(6, 12)))
+    n, regular = int(rng.integers(3, 7)), rng.random() < 0.3
     angles = np.linspace(0, 2 * math.pi, n, endpoint=False) + (0 if regular else rng.uniform(-0.2, 0.2, n))
     r = rng.uniform(8, 12) * (np.ones(n) if regular else rng.uniform(0.7, 1, n))
-    return polyline(*np.column_stack([r * np.cos(angles), r * np.sin(angles)]).tolist(), closed=True), float(rng.uniform(-12, 12)) if regular else 0.0
+    return polyline(*np.column_stack([r * np.cos(angles), r * np.sin(angles)]).tolist(), closed=True)
 
 
 @pytest.mark.parametrize("seed", range(12))
 def test_between_two_stubs_both_sides_go_on_smoothly(seed):
     rng = np.random.default_rng(seed)
-    shapes = [outline(rng) for _ in range(2)]
-    low, high = (stub(n, h, drawn, taper=taper) for n, h, (drawn, taper) in zip(("low", "high"), (0, 50), shapes, strict=True))
+    low, high = (stub(n, h, outline(rng), taper=float(rng.uniform(-12, 12))) for n, h in (("low", 0), ("high", 50)))
     strengths = rng.uniform(0.6, 1.4, 2)
     result, products = lofted(
         *low, *high, sections=[face("low", "end"), face("high", "start")],
@@ -168,3 +174,11 @@ def test_sides_that_do_not_go_on_evenly_are_refused():
     target = {"by": "quick", "profile": {"quick": "round", "width": 20}, "plane": {"kind": "step", "step": "beyond"}}
     result, _ = lofted(top, beyond, neck, sections=[face("neck", "end"), target], start={"how": "tangent"})
     assert result.reports["loft"].messages[-1].code == "tangent-uneven"
+
+
+def test_edges_that_lean_each_its_own_way_are_not_possible_beside_rails():
+    spine, sections, rails = along_spine(3, 2)
+    none = Field(np.array([0.0, 0.0, 1.0]), np.zeros((3, 3)))
+    with pytest.raises(Problem) as told:
+        loft_through(sections, End(True), End(), spine, rails, neighbours=(Sides(none, (Piece(np.zeros((1, 3)), none),)), None))
+    assert told.value.message.code == "tangent-beside-rails"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.polynomial import Polynomial
@@ -14,7 +14,7 @@ from leadline.core.geometry.plane import Array, Plane
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.loft.basis import Stretch, stacked
 from leadline.core.loft.even import creased, evened
-from leadline.core.loft.leads import Sides, lead
+from leadline.core.loft.leads import Lead, Sides, lead, widened
 from leadline.core.loft.matching import cells, leading, matches
 from leadline.core.loft.outline import Outline, Part
 from leadline.core.loft.shares import Course, End, shares
@@ -99,6 +99,10 @@ def lofted(
     made = _stack(outlines, [*threads, *held], len(tracks))
     knots = np.append(at, path.length) if closed else at
     leads = tuple(lead(Course(knots, start, end), i == 1, bare.ends.at_index(i), sides) for i, sides in enumerate(neighbours) if sides is not None)
+    uneven = [lead for lead in leads if lead.pieces]
+    if uneven and tracks:
+        raise Problem("tangent-beside-rails", "Beside rails the sides at an end cannot go on from an outline whose edges lean each its own way.", "Take the rails away, or let it leave square.", field="rails")
+    made = made.widened(uneven)
     blend = Blend(shares(knots, start, end, closed, even), made.bounds, tuple(tracks), made.anchors, leads)
     motion = Motion(path, orientation=bare.orientation, blend=blend)
     places = np.array([frames.plane(i).to_space(o.points(m)) for i, (o, m) in enumerate(zip(made.outer, made.keys, strict=True))])
@@ -276,6 +280,16 @@ class _Stacked:
     keys: list[Array]
     points: Array
     anchors: Array
+
+    def widened(self, leads: Sequence[Lead]) -> _Stacked:
+        """The same with the further coordinates of some leads."""
+        if not leads:
+            return self
+        region = widened(self.region, leads)
+        starts = np.array([e.start for e in region.outer.edges])
+        n = self.points.shape[1]
+        points = starts[[int(np.abs(starts[:, :n] - p).sum(axis=1).argmin()) for p in self.points]]
+        return replace(self, region=region, points=points)
 
     @property
     def bounds(self) -> Array:

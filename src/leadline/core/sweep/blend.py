@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Protocol
@@ -16,12 +17,19 @@ from leadline.core.sweep.warp import Stack
 
 
 class Leading(Protocol):
-    """A term ``h(s) U(p)``, affine in the points p of the first section, or at the end in those of the last one; ``carriers`` are (3, 3)."""
+    """A term ``h(s) U(p)``, affine in the points p of the first section, or at the end in those of the last one; ``carriers`` are (3, 3).
+
+    With ``pieces`` the points have two further coordinates, after all others, that ``axes`` (2, 3) carry.
+    """
 
     @property
     def at_end(self) -> bool: ...
     @property
     def carriers(self) -> Array: ...
+    @property
+    def axes(self) -> Array: ...
+    @property
+    def pieces(self) -> Sequence[object]: ...
     def height(self, s: Array) -> tuple[Array, Array]:
         """h and its derivative by station, each (n,)."""
         ...
@@ -65,6 +73,9 @@ class Blend:
         by_sections = replace(f, Z=Z.reshape(shape), dZ=dZ.reshape(shape), warp=self.stack)
         for lead in self.leads:
             by_sections = _led(by_sections, lead, *lead.height(s))
+        for lead in (lead for lead in self.leads if lead.pieces):
+            more = [v[:, None, None] * lead.axes for v in lead.height(s)]
+            by_sections = replace(by_sections, Z=np.concatenate([by_sections.Z, more[0]], axis=1), dZ=np.concatenate([by_sections.dZ, more[1]], axis=1))
         missing = [self._missing(s, f, by_sections, i) for i in range(len(self.rails))]
         Z, dZ = (np.concatenate([own, *(m[k][:, None] for m in missing)], axis=1) for k, own in enumerate((by_sections.Z, by_sections.dZ)))
         return replace(by_sections, Z=Z, dZ=dZ)
