@@ -179,7 +179,7 @@ def test_a_block_is_extruded_up_to_a_face_and_short_of_a_plane(editor: Editor, p
     area = np.prod(np.ptp([[p["x"], p["y"]] for p in shown], axis=0)) / 1000
     assert editor.number("Volume") == pytest.approx(20 * area, rel=1e-6)
     ends = page.get_by_label("Where it ends")
-    ends.get_by_text("At a plane").click()
+    ends.get_by_text("Plane", exact=True).click()
     editor.wait_built()
     expect(editor.messages()).to_contain_text("or right there")  # it is the sketch's own plane
     page.get_by_role("combobox", name="Plane where it ends").click()
@@ -187,9 +187,9 @@ def test_a_block_is_extruded_up_to_a_face_and_short_of_a_plane(editor: Editor, p
     editor.field("Short of it", "4")
     editor.wait_built()
     assert editor.number("Volume") == pytest.approx(36 * area, rel=1e-6)
-    ends.get_by_text("Length").click()
+    ends.get_by_text("Length", exact=True).click()
     editor.wait_built()
-    ends.get_by_text("At a face").click()
+    ends.get_by_text("Face", exact=True).click()
     expect(page.get_by_role("button", name="Click it in the stage…")).to_be_visible()
     editor.key("2")  # from the top
     editor.settle()
