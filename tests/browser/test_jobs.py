@@ -11,7 +11,7 @@ from playwright.sync_api import Locator, Page, expect
 from scipy.interpolate import CubicSpline
 
 from tests.browser.editor import Editor
-from tests.browser.test_sweeping import begin, choose, draw, locker, measured, open_sketch, sketch_on
+from tests.browser.test_sweeping import begin, bulb, choose, draw, locker, measured, open_sketch
 
 FRONT, TOP, RIGHT, LEFT = "1", "2", "3", "4"
 
@@ -25,31 +25,6 @@ def click_in_stage(editor: Editor, page: Page, right: float, up: float, hover: s
     x, y, _ = editor.point_at(right, up, hover)
     page.mouse.click(x, y)
     editor.settle()
-
-
-def bulb(editor: Editor, page: Page) -> None:
-    """A straight path, two side curves, an ellipse that reaches both."""
-    begin(editor, page, "front")
-    draw(editor, "l", (-50, 0), (50, 0))
-    editor.done()
-    sketch_on(editor, page, "front")
-    draw(editor, "s", (-58, 12), (0, 30), (58, 12), finish="Enter")
-    editor.done()
-    sketch_on(editor, page, "top")
-    draw(editor, "s", (-58, 18), (0, 42), (58, 18), finish="Enter")
-    editor.done()
-    locker(editor, page, "Plane square to a path")
-    choose(page, "Path", "Path")
-    editor.wait_built()
-    open_sketch(editor, page, "Profile on the plane")
-    draw(editor, "Shift+E", (0, 0), (20, 0), (0, 14))
-    editor.done()
-    editor.key("w")
-    choose(page, "Path", "Path")
-    page.get_by_role("button", name="Steer it by a rail").click()
-    editor.wait_built()
-    page.get_by_role("button", name="Another rail").click()
-    editor.wait_built()
 
 
 def test_a_bulb_is_finished_with_rounding_neck_walls_and_a_badge_put_in_earlier(editor: Editor, page: Page):

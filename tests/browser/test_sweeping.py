@@ -305,8 +305,8 @@ def test_two_orientations_side_by_side_under_one_cutting_plane(editor: Editor, p
     expect(page.get_by_text("Cut at")).to_have_count(0)
 
 
-def test_a_bulb_from_two_silhouettes(editor: Editor, page: Page):
-    """The sweep of job 21: a straight path, two side curves, an ellipse that reaches both."""
+def bulb(editor: Editor, page: Page) -> None:
+    """A straight path, two side curves, an ellipse that reaches both."""
     begin(editor, page, "front")
     draw(editor, "l", (-50, 0), (50, 0))
     editor.done()
@@ -327,6 +327,12 @@ def test_a_bulb_from_two_silhouettes(editor: Editor, page: Page):
     page.get_by_role("button", name="Steer it by a rail").click()
     editor.wait_built()
     page.get_by_role("button", name="Another rail").click()
+    editor.wait_built()
+
+
+def test_a_bulb_from_two_silhouettes(editor: Editor, page: Page):
+    """The sweep of job 21: a straight path, two side curves, an ellipse that reaches both."""
+    bulb(editor, page)
     report, (body,) = measured(editor)
     assert body.body.valid()
     middle = report.data["lanes"]["station"].index(min(report.data["lanes"]["station"], key=lambda s: abs(s - 50)))

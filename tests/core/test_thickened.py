@@ -9,10 +9,11 @@ import numpy as np
 import pytest
 
 from leadline.core.clearance.shape import Shape
+from leadline.core.geometry.plane import Plane
 from leadline.core.problems import Problem
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.solids.thickening import between, moved_skin
-from leadline.core.surfaces.offset import EndPlane, Offset
+from leadline.core.surfaces.offset import Offset
 from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, circle, curve, demo, part, polyline, sketch
 from tests.core.shapes import Draw
@@ -210,8 +211,7 @@ def test_a_surface_that_ends_in_a_point_is_refused():
 
 def test_skins_that_do_not_close_are_refused():
     offsets = [_offset(h) for h in (0.0, 1.0)]
-    names = [["side"] * 4]
-    one, other = (moved_skin(o, names) for o in offsets)
+    one, other = (moved_skin(o, "ring") for o in offsets)
     assert between(one, other, "Ring", "ring").volume() == pytest.approx(math.pi * (36 - 25) * 20, rel=1e-6)
     with pytest.raises(Problem) as told:
         between(replace(one, borders={}), other, "Ring", "ring")
@@ -242,7 +242,7 @@ def test_sides_that_run_along_a_plane_do_not_end_at_it():
     products = {}
     build(part(document(*extruded(circle(5), 20))), quick=True, products=products)
     sheet = products["sheet"]
-    beside = EndPlane(np.array([50.0, 0.0, 0.0]), np.array([1.0, 0.0, 0.0]))
+    beside = Plane(np.array([50.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0]), np.array([0.0, 0.0, 1.0]))
     with pytest.raises(Problem) as told:
         Offset(sheet.motion, sheet.regions[0], lambda s: np.full(len(s), 1.0), ends=(None, beside)).fitted()
     assert told.value.message.code == "offset-end"

@@ -79,7 +79,7 @@ def finish(
     if shorten is not None:
         made = [shorten(body) for body in made]
     if cuts or shorten is not None:
-        found = measured(_at_each(made, plan))
+        found = measured(at_each(made, plan))
         data["numbers"] = {**data["numbers"], "volume": found["volume"], "area": found["area"], "centre": found["centre"]}
     context.kernel_seconds += time.perf_counter() - began
     if any(b.sheet for b in made) and step.result != "separate":
@@ -95,7 +95,7 @@ def finish(
         report.messages += _starts_touch(meshes, plan)
     else:
         assert step.result != "separate"  # or it stood alone
-        kept, result = combined(context, _at_each(made, plan), step.result, report, step)
+        kept, result = combined(context, at_each(made, plan), step.result, report, step)
         if result is not None:
             data["result"] = result
     return BodyProduct(plan, kept, alone)
@@ -120,12 +120,12 @@ def walls_shown(walls: Sequence[Walls]) -> WallsShown:
     return {"least": least.least, "least_at": (x, y, z), "most": most.most, "most_at": (a, b, c)}
 
 
-def at_starts(body: KeptBody, plan: Swept) -> KeptBody:
+def at_starts(body: KeptBody, plan: HasMotion) -> KeptBody:
     """A body of a plan at all of its copies' places, if it has any."""
     return body if plan.copies is None else replace(body, places=plan.copies, shape_key=body.key)
 
 
-def _at_each(made: list[Body], plan: Swept) -> list[Body]:
+def at_each(made: list[Body], plan: HasMotion) -> list[Body]:
     if plan.copies is None:
         return made
     return at_places(made, plan.copies)

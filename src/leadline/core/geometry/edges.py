@@ -21,6 +21,11 @@ from leadline.core.geometry.plane import Array
 SIMILAR = 1e-9
 
 
+def greville(knots: Array, degree: int) -> Array:
+    """Places at which a spline on these knots is told by its values."""
+    return np.array([knots[i + 1 : i + degree + 1].mean() for i in range(len(knots) - degree - 1)])
+
+
 @dataclass(frozen=True)
 class Edge:
     """A planar NURBS curve of one origin.

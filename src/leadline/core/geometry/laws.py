@@ -58,6 +58,11 @@ class Even:
         return np.zeros(np.shape(s))
 
 
+def told_at(law: Law, length: float) -> Array:
+    """Stations between which a law only rises or falls: its breaks and the two ends."""
+    return np.unique(np.concatenate([[0.0, length], np.clip(law.breaks, 0.0, length)]))
+
+
 class Table:
     """Through given values at given stations, straight between them or smooth without overshoot; level outside.
 

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.polynomial import Polynomial
 from scipy.interpolate import BSpline
 
-from leadline.core.geometry.edges import Edge
+from leadline.core.geometry.edges import Edge, greville
 from leadline.core.geometry.plane import Array
 from leadline.core.loft.outline import SNAP, Part
 
@@ -31,7 +31,7 @@ def stacked(stretches: Sequence[Stretch], origin: str, more: Sequence[Polynomial
     if more:
         degree = max(degree, max(p.degree() for p in more) + sum(w.edge.degree for w in weights))
     knots = _knots(parts, degree)
-    at = _greville(knots, degree)
+    at = greville(knots, degree)
     design = BSpline.design_matrix(at, knots, degree).toarray()
     common = np.prod([_weight(p, at) for p in weights], axis=0) if weights else np.ones(len(at))
     tall = [_numerator(s, weights, at, common) for s in stretches]
@@ -108,8 +108,3 @@ def _gathered(knots: Array) -> list[tuple[float, int]]:
         else:
             found.append((float(v), 1))
     return found
-
-
-def _greville(knots: Array, degree: int) -> Array:
-    """Places at which a spline on these knots is told by its values."""
-    return np.array([knots[i + 1 : i + degree + 1].mean() for i in range(len(knots) - degree - 1)])

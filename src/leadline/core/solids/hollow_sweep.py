@@ -3,21 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
 from OCP.BRepTools import BRepTools
-from OCP.gp import gp_Ax3, gp_Pln
 from OCP.TopoDS import TopoDS
 
-from leadline.core.geometry.plane import Array
+from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.section import Region
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
-from leadline.core.solids.kernel import Shape, bspline_curve, direction, faces, pnt
+from leadline.core.solids.kernel import Shape, bspline_curve, faces, gp_plane
 from leadline.core.solids.thickening import face_of, inside_name, sewn
-from leadline.core.surfaces.offset import DEGREE, EndPlane, Fitted, Offset
+from leadline.core.surfaces.offset import DEGREE, Fitted, Offset
+from leadline.core.sweep.faces import flat_face
 from leadline.core.sweep.motion import Motion
 
 SAME = 1e-5  # of its volume, by which a body may differ from what its motion makes
@@ -58,16 +58,16 @@ def hollowed_along(body: Body, carried: Carried, wall: float, outward: bool, ope
         Problem: its sides cannot be moved so.
     """
     motion, sign = carried.motion, 1.0 if outward else -1.0
-    ends: list[EndPlane | None] = [None, None]
+    ends: list[Plane | None] = [None, None]
     caps = [f"{carried.owner}/cap/{end}" for end in ("start", "end")]
     if not motion.path.closed:
         for i, cap in enumerate(caps):
-            point, outside = _end(motion, i)
-            ends[i] = EndPlane(point + (0.0 if cap in opened else sign * own.get(cap, wall)) * outside, outside)
+            if (face := flat_face(motion, [carried.region], cap)) is not None:
+                ends[i] = replace(face, origin=face.origin + (0.0 if cap in opened else sign * own.get(cap, wall)) * face.normal)
     offset = Offset(motion, carried.region, lambda s: np.full(len(s), sign * wall), (), (ends[0], ends[1]))
     made = [_held(f, offset, ends) for f in offset.fitted()]
     every = [(f, n) for f, n in zip(faces(body.shape), body.face_names, strict=True) if n not in opened]
-    every += [(face_of(f.net, f.knots, (DEGREE, DEGREE)), inside_name(owner, _side(offset, f, carried.owner))) for f in made]
+    every += [(face_of(f.net, f.knots, (DEGREE, DEGREE)), inside_name(owner, f"{carried.owner}/side/{offset.sides[f.span][f.edge].name}")) for f in made]
     for i, (plane, cap) in enumerate(zip(ends, caps, strict=True)):
         if plane is not None:
             outline = _outline(made, offset, i)
@@ -79,27 +79,14 @@ def hollowed_along(body: Body, carried: Carried, wall: float, outward: bool, ope
     return sewn(every, body.name)
 
 
-def _end(motion: Motion, i: int) -> tuple[Array, Array]:
-    """A point of the motion's first (0) or last (1) section, and the normal away from the body, each (3,)."""
-    f = motion.ends.at_index(i)
-    normal = np.cross(f.X[0], f.Y[0])
-    normal *= np.sign(normal @ f.T[0]) / np.linalg.norm(normal)
-    return f.C[0], normal if i else -normal
-
-
-def _held(fitted: Fitted, offset: Offset, ends: Sequence[EndPlane | None]) -> Fitted:
+def _held(fitted: Fitted, offset: Offset, ends: Sequence[Plane | None]) -> Fitted:
     """A side whose borders at the ends are in their planes, from which the spline may be off between its places."""
     net = fitted.net.copy()
     for i, (plane, span) in enumerate(zip(ends, (0, len(offset.sides) - 1), strict=True)):
         if plane is not None and fitted.span == span:
             row = net[:, -1 if i else 0]
-            row -= np.outer((row - plane.point) @ plane.normal, plane.normal)
+            row -= np.outer(plane.height(row), plane.normal)
     return Fitted(net, fitted.knots, fitted.span, fitted.edge)
-
-
-def _side(offset: Offset, fitted: Fitted, owner: str) -> str:
-    side = offset.sides[fitted.span][fitted.edge]
-    return f"{owner}/side/{side.edge.origin}/{side.span.origin or side.span.piece}"
 
 
 def _outline(made: Sequence[Fitted], offset: Offset, end: int) -> Shape:
@@ -113,19 +100,15 @@ def _outline(made: Sequence[Fitted], offset: Offset, end: int) -> Shape:
     return wire.Wire()
 
 
-def _flat(plane: EndPlane) -> gp_Pln:
-    return gp_Pln(gp_Ax3(pnt(plane.point), direction(plane.normal)))
+def _lid(outline: Shape, plane: Plane) -> Shape:
+    return BRepBuilderAPI_MakeFace(gp_plane(plane), outline, True).Face()
 
 
-def _lid(outline: Shape, plane: EndPlane) -> Shape:
-    return BRepBuilderAPI_MakeFace(_flat(plane), outline, True).Face()
-
-
-def _ring(lid: Shape, outline: Shape, plane: EndPlane, outward: bool) -> Shape:
+def _ring(lid: Shape, outline: Shape, plane: Plane, outward: bool) -> Shape:
     """What is left of an end face between the body's outline and that of its moved sides."""
     own = BRepTools.OuterWire_s(lid)
     outer, inner = (outline, own) if outward else (own, outline)
-    face = BRepBuilderAPI_MakeFace(_flat(plane), outer, True)
-    hole = BRepBuilderAPI_MakeFace(_flat(plane), inner, True).Face()  # made a face alone it has its right turn, which a hole reverses
+    face = BRepBuilderAPI_MakeFace(gp_plane(plane), outer, True)
+    hole = BRepBuilderAPI_MakeFace(gp_plane(plane), inner, True).Face()  # made a face alone it has its right turn, which a hole reverses
     face.Add(TopoDS.Wire(BRepTools.OuterWire_s(hole).Reversed()))
     return face.Face()

@@ -71,6 +71,8 @@ def hollowed(body: Body, how: Hollowing, owner: str, carried: Carried | None = N
     Raises:
         Problem: the walls do not fit, with the thickest that do.
     """
+    if carried is not None and not carried.serves(body, how.own):
+        carried = None
     done = _tried(body, how, owner, carried)
     if done is not None:
         return done
@@ -84,7 +86,7 @@ def hollowed(body: Body, how: Hollowing, owner: str, carried: Carried | None = N
 
 def _most(body: Body, how: Hollowing, owner: str, carried: Carried | None) -> float:
     """The greatest share of the walls that works, as far as it is looked for; nought when none does."""
-    if carried is not None and carried.serves(body, how.own):
+    if carried is not None:
         share = BELOW * thickest(carried.motion, carried.region, 1.0 if how.outward else -1.0, how.wall) / how.wall
         if 0.0 < share < BELOW and _tried(body, how.scaled(share), owner, carried) is not None:
             return share
@@ -97,7 +99,7 @@ def _most(body: Body, how: Hollowing, owner: str, carried: Carried | None) -> fl
 
 def _tried(body: Body, how: Hollowing, owner: str, carried: Carried | None) -> tuple[Body, Walls] | None:
     """The hollow body; None where it cannot be made, or what comes of it is not sound."""
-    if carried is not None and carried.serves(body, how.own):
+    if carried is not None:
         try:
             made = hollowed_along(body, carried, how.wall, how.outward, how.opened, how.own, owner)
             walls = measured_walls(made, owner)

@@ -10,13 +10,13 @@ import numpy as np
 from OCP.BRep import BRep_Builder
 from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int, Array2_double, Array2_gp_Pnt
 from OCP.Geom import Geom_BSplineCurve, Geom_BSplineSurface
-from OCP.gp import gp_Dir, gp_Pnt
+from OCP.gp import gp_Ax3, gp_Dir, gp_Pln, gp_Pnt
 from OCP.Message import Message
 from OCP.TopAbs import TopAbs_ShapeEnum
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 
-from leadline.core.geometry.plane import Array
+from leadline.core.geometry.plane import Array, Plane
 
 Shape = Any  # the kernel's binding has no types
 
@@ -30,6 +30,11 @@ def pnt(p: Array) -> gp_Pnt:
 
 def direction(v: Array) -> gp_Dir:
     return gp_Dir(float(v[0]), float(v[1]), float(v[2]))
+
+
+def gp_plane(plane: Plane) -> gp_Pln:
+    """A plane with its origin, its x direction and its normal."""
+    return gp_Pln(gp_Ax3(pnt(plane.origin), direction(plane.normal), direction(plane.x)))
 
 
 def knot_arrays(knots: Array) -> tuple[Array1_double, Array1_int]:

@@ -15,14 +15,14 @@ from OCP.BRepBuilderAPI import (
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeRevol
 from OCP.Geom import Geom_Circle, Geom_Line
-from OCP.gp import gp_Ax1, gp_Ax2, gp_Ax3, gp_Pln
+from OCP.gp import gp_Ax1, gp_Ax2
 
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Array, Plane, cross
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
-from leadline.core.solids.kernel import Shape, bspline_curve, direction, edges, faces, pnt
+from leadline.core.solids.kernel import Shape, bspline_curve, direction, edges, faces, gp_plane, pnt
 
 
 @dataclass(frozen=True)
@@ -50,7 +50,7 @@ def revolved(plane: Plane, regions: Sequence[Region], turn: Turn, owner: str, na
 def _body(plane: Plane, region: Region, turn: Turn, owner: str, title: str) -> Body:
     origins: list[tuple[Shape, str]] = []
     wires = [_wire(plane, loop, origins) for loop in region.loops]
-    flat = gp_Pln(gp_Ax3(pnt(plane.origin), direction(plane.normal), direction(plane.x)))
+    flat = gp_plane(plane)
     maker = BRepBuilderAPI_MakeFace(flat, wires[0], True)
     for hole in wires[1:]:
         maker.Add(hole)

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 import numpy as np
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Splitter
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
-from OCP.gp import gp_Ax3, gp_Pln
 
 from leadline.core.geometry.plane import Array, Plane
 from leadline.core.geometry.section import Region
@@ -17,7 +16,7 @@ from leadline.core.paths.pieces import LinePiece
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body, boxes_meet, corners_of
 from leadline.core.solids.booleans import FUZZY, Images, images_of, listed, named
-from leadline.core.solids.kernel import Shape, direction, faces, pnt, solids
+from leadline.core.solids.kernel import Shape, faces, gp_plane, solids
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import mark_smooth_edges
 from leadline.core.sweep.motion import Motion
@@ -46,7 +45,7 @@ def flat_cutter(plane: Plane, corners: Array, name: str) -> Body:
     shadow = plane.to_plane(corners)
     low, high = shadow.min(axis=0), shadow.max(axis=0)
     room = BEYOND * float((high - low).max())
-    flat = gp_Pln(gp_Ax3(pnt(plane.origin), direction(plane.normal), direction(plane.x)))
+    flat = gp_plane(plane)
     return Body(name, BRepBuilderAPI_MakeFace(flat, low[0] - room, high[0] + room, low[1] - room, high[1] + room).Face(), [name])
 
 

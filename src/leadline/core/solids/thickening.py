@@ -11,6 +11,7 @@ from OCP.BRepLib import BRepLib
 from OCP.TopoDS import TopoDS_Solid
 from scipy.interpolate import BSpline, make_interp_spline
 
+from leadline.core.geometry.edges import greville
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body, encloses
@@ -33,11 +34,11 @@ class Skin:
     borders: Mapping[tuple[int, int, int, int], BSpline]
 
 
-def moved_skin(offset: Offset, names: Sequence[Sequence[str]]) -> Skin:
-    """The moved sides of an outline; ``names`` has one for each span and section edge. Raises Problem."""
+def moved_skin(offset: Offset, owner: str) -> Skin:
+    """The moved sides of an outline, named ``owner/<section edge>/<path piece>``. Raises Problem."""
     made = offset.fitted()
     borders = {(f.span, f.edge, *b): _border(f, *b) for f in made for b in offset.free(f.span, f.edge)}
-    return Skin([face_of(f.net, f.knots, (DEGREE, DEGREE)) for f in made], [names[f.span][f.edge] for f in made], borders)
+    return Skin([face_of(f.net, f.knots, (DEGREE, DEGREE)) for f in made], [f"{owner}/{offset.sides[f.span][f.edge].name}" for f in made], borders)
 
 
 def kept_skin(body: Body, names: Sequence[str], offset: Offset) -> Skin:
@@ -75,7 +76,7 @@ def _ruled(one: BSpline, other: BSpline) -> Shape:
     """The face between two borders, straight from the one to the other at each parameter."""
     inner = np.unique(np.round(np.concatenate([one.t, other.t]), 12))[1:-1]  # both from 0 to 1, their inner knots single
     knots = np.concatenate([np.zeros(DEGREE + 1), inner, np.ones(DEGREE + 1)])
-    at = np.array([knots[i + 1 : i + DEGREE + 1].mean() for i in range(len(knots) - DEGREE - 1)])
+    at = greville(knots, DEGREE)
     both = np.hstack([one(at), other(at)])  # curves on some of the knots are curves on all of them, told by their values
     net = make_interp_spline(at, both, k=DEGREE, t=knots).c.reshape(-1, 2, 3)
     return face_of(net, (knots, EVEN), (DEGREE, 1))

@@ -18,7 +18,7 @@ import numpy as np
 from scipy.interpolate import BSpline, make_interp_spline
 
 from leadline.core.geometry.edges import Edge
-from leadline.core.geometry.plane import Array, cross
+from leadline.core.geometry.plane import Array, Plane, cross
 from leadline.core.geometry.section import Region
 from leadline.core.problems import Problem, mm
 from leadline.core.sweep.motion import Motion, Span
@@ -43,15 +43,7 @@ WEAK = 1e-6  # of the largest singular value: directions in which smooth neighbo
 FAR = 8.0  # times the height, as far as two sides may have to go on until they meet
 
 
-@dataclass(frozen=True)
-class EndPlane:
-    """A plane on which the sides end: it holds ``point``, and is square to ``normal``, each (3,)."""
-
-    point: Array
-    normal: Array
-
-
-Ends = tuple[EndPlane | None, EndPlane | None]
+Ends = tuple[Plane | None, Plane | None]
 
 
 @dataclass
@@ -70,6 +62,11 @@ class Side:
     height: Height
     before: tuple[Side, float] | None = None
     after: tuple[Side, float] | None = None
+
+    @property
+    def name(self) -> str:
+        """As the faces of sweeps are named: ``<section edge>/<path piece>``."""
+        return f"{self.edge.origin}/{self.span.origin or self.span.piece}"
 
     def at(self, w: Array) -> Array:
         """Points (n, 3) of the moved side at places (n, 2), those beyond its borders too."""
@@ -338,7 +335,7 @@ def _cut(span: Span, breaks: Sequence[float]) -> list[tuple[Span, float, float]]
     return [(span, a, b) for a, b in itertools.pairwise([span.start, *sorted(inner), span.end])]
 
 
-def _meeting(sides: Sequence[Side], x: Array, even: int | None = None, plane: EndPlane | None = None) -> Array:
+def _meeting(sides: Sequence[Side], x: Array, even: int | None = None, plane: Plane | None = None) -> Array:
     """Places (n, 2 m) near ``x`` at which m sides have the same points, on a ``plane`` if one is given. Raises Problem.
 
     ``even`` names what is held in the mean of two sides, 0 the share of the edge and 1 the station; else the places nearest to ``x`` are taken.
@@ -365,11 +362,11 @@ def _meeting(sides: Sequence[Side], x: Array, even: int | None = None, plane: En
     return x
 
 
-def _slid(side: Side, w: Array, plane: EndPlane) -> Array:
+def _slid(side: Side, w: Array, plane: Plane) -> Array:
     """Places (n, 2) moved along the span until the side is on a plane there. Raises Problem when it does not reach it."""
     w, before = w.copy(), np.inf
     for _ in range(STEPS):
-        off = (side.at(w) - plane.point) @ plane.normal
+        off = plane.height(side.at(w))
         rest = float(np.abs(off).max())
         if rest < SOLVED or (rest < ACCURACY and rest > before / 2):
             return w
@@ -381,18 +378,18 @@ def _slid(side: Side, w: Array, plane: EndPlane) -> Array:
     raise Problem("offset-end", "The moved sides do not reach the plane on which they are to end.", "Move them less.", field="wall")
 
 
-def _apart(sides: Sequence[Side], x: Array, start: Array, even: int | None, plane: EndPlane | None) -> Array:
+def _apart(sides: Sequence[Side], x: Array, start: Array, even: int | None, plane: Plane | None) -> Array:
     """By how much m sides are apart at places (n, 2 m), the mean of what is ``even`` from where it was at the ``start``, and the first side from a plane."""
     first, *others = (side.at(x[:, 2 * i : 2 * i + 2]) for i, side in enumerate(sides))
     off = [first - p for p in others]
     if even is not None:
         off.append(((x - start)[:, even] + (x - start)[:, 2 + even])[:, None] / 2)
     if plane is not None:
-        off.append(((first - plane.point) @ plane.normal)[:, None])
+        off.append(plane.height(first)[:, None])
     return np.hstack(off)
 
 
-def _jacobian(sides: Sequence[Side], x: Array, even: int | None, plane: EndPlane | None) -> tuple[Array, Array]:
+def _jacobian(sides: Sequence[Side], x: Array, even: int | None, plane: Plane | None) -> tuple[Array, Array]:
     """Derivatives of ``_apart`` (n, rows, 2 m), and the length in mm of a step of one in each place's numbers (n, 2 m)."""
     m = len(sides)
     slopes = [np.stack(side.slopes(x[:, 2 * i : 2 * i + 2]), axis=2) for i, side in enumerate(sides)]

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from leadline.core.geometry.laws import Even, Law, Table
+from leadline.core.geometry.laws import Even, Law, Table, told_at
 from leadline.core.geometry.plane import Array, Plane
 from leadline.core.geometry.section import Region
 from leadline.core.paths.corners import rounded
@@ -306,7 +306,7 @@ def _size(context: Context, size: Size, path: Path, regions: list[Region], field
         law = Even(1.0, math.tan(angle) / reach)
     else:
         law = _table(context, size.points, "number", size.smooth, field_name, path.length)
-    s = np.unique(np.concatenate([[0.0, path.length], np.clip(law.breaks, 0.0, path.length)]))
+    s = told_at(law, path.length)
     values = law.value(s)
     if values.min() < SMALLEST:
         at = float(s[int(np.argmax(values < SMALLEST))])

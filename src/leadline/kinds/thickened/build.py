@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
 
-from leadline.core.geometry.laws import Even, Law, Table
+from leadline.core.geometry.laws import Even, Law, Table, told_at
 from leadline.core.geometry.section import Region
 from leadline.core.problems import Problem, Remedy, at_most, mm
-from leadline.core.solids.body import Body, at_places
-from leadline.core.solids.hollowing import Walls, walls_between
+from leadline.core.solids.body import Body
+from leadline.core.solids.hollowing import THIN, Walls, walls_between
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.solids.thickening import Skin, between, kept_skin, moved_skin
@@ -21,13 +20,12 @@ from leadline.core.sweep.motion import Motion
 from leadline.core.units import format_length
 from leadline.kinds.thickened.model import TableWall, ThickenedStep
 from leadline.kinds.thickened.result import ThickenedResult
-from leadline.recipe.bodies import combined, measured, stands_alone, walls_shown
+from leadline.recipe.bodies import at_each, at_starts, combined, measured, stands_alone, walls_shown
 from leadline.recipe.context import Context
 from leadline.recipe.products import BodyProduct, HasMotion, KeptBody, Product
 from leadline.recipe.results import Report
 
 SHARES = {"front": (0.0, 1.0), "back": (-1.0, 0.0), "both": (-0.5, 0.5)}  # of the wall, where its two sides are
-THIN = 0.999  # of the wall, than which it is nowhere thinner
 THINNEST = 1e-3
 
 
@@ -54,13 +52,10 @@ def build(context: Context, step: ThickenedStep, report: Report) -> Product:
 
 def _product(context: Context, step: ThickenedStep, bodies: list[Body], source: HasMotion, report: Report, shown: ThickenedResult) -> Product:
     if stands_alone(context, step):
-        kept = [KeptBody(f"{report.key}-{i}", b.name, step.id, b, tessellate(b)) for i, b in enumerate(bodies)]
-        if source.copies is not None:
-            kept = [replace(k, places=source.copies, shape_key=k.key) for k in kept]
+        kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b, tessellate(b)), source) for i, b in enumerate(bodies)]
         return BodyProduct(None, kept, True)
-    every = bodies if source.copies is None else at_places(bodies, source.copies)
     assert step.result != "separate"  # or it stood alone
-    after, result = combined(context, every, step.result, report, step)
+    after, result = combined(context, at_each(bodies, source), step.result, report, step)
     if result is not None:
         shown["result"] = result
     return BodyProduct(None, after, False)
@@ -73,14 +68,10 @@ def _wall(context: Context, step: ThickenedStep, length: float) -> Law:
         law = Table(at, [context.value(p.value, "length", "Wall") for p in step.wall.points], step.wall.smooth, "wall")
     else:
         law = Even(context.value(step.wall, "length", "Wall"))
-    values = law.value(_looked_at(law, length))
+    values = law.value(told_at(law, length))
     if values.min() < THINNEST:
         raise Problem("bad-size", f"A wall of {mm(float(values.min()))} is none.", f"Give {mm(THINNEST)} or more.", field="wall")
     return law
-
-
-def _looked_at(law: Law, length: float) -> np.ndarray:
-    return np.unique(np.concatenate([[0.0, length], np.clip(law.breaks, 0.0, length)]))
 
 
 def _thick(motion: Motion, region: Region, wall: Law, step: ThickenedStep, i: int) -> tuple[Body, Walls]:
@@ -92,7 +83,7 @@ def _thick(motion: Motion, region: Region, wall: Law, step: ThickenedStep, i: in
     except Problem as problem:
         raise _mended(problem, motion, region, wall, step) from None
     walls = walls_between(body, lambda n: n.startswith(f"{step.id}/front/"), lambda n: n.startswith(f"{step.id}/back/"))
-    least = float(wall.value(_looked_at(wall, motion.length)).min())
+    least = float(wall.value(told_at(wall, motion.length)).min())
     if walls.least < THIN * least:
         raise Problem("wall-meets-itself", f"The wall runs into itself: it is {mm(walls.least, 3)} thin somewhere.", "Give it less, or take the other side.", field="wall")
     return body, walls
@@ -103,13 +94,9 @@ def _skin(motion: Motion, region: Region, wall: Law, share: float, step: Thicken
     offset = Offset(motion, region, height, wall.breaks.tolist())
     owner = f"{step.id}/{'front' if share > 0 or (share == 0 and step.side == 'back') else 'back'}"
     if share != 0:
-        return moved_skin(offset, _names(offset, owner))
+        return moved_skin(offset, owner)
     body = sweep_bodies(motion, [region], owner, step.name, FINE)[0]
     return kept_skin(body, [n.replace("/side/", "/", 1) for n in body.face_names], offset)
-
-
-def _names(offset: Offset, owner: str) -> Sequence[Sequence[str]]:
-    return [[f"{owner}/{side.edge.origin}/{side.span.origin or side.span.piece}" for side in row] for row in offset.sides]
 
 
 def _mended(problem: Problem, motion: Motion, region: Region, wall: Law, step: ThickenedStep) -> Problem:
