@@ -8,9 +8,10 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy.interpolate import make_interp_spline
+from scipy.spatial import ConvexHull
 
 from leadline.core.geometry.edges import arc_edges, line_edge, spline_edge
-from leadline.core.geometry.section import Loop, Region
+from leadline.core.geometry.section import Loop, Region, farthest
 from leadline.core.geometry.walls import hollow
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import Spline
@@ -22,7 +23,7 @@ SIZES = st.floats(0.1, 1e3)
 
 @given(SIZES, st.floats(-50, 50), st.floats(-50, 50))
 def test_moments_of_a_disc(radius, x, y):
-    A, Sx, Sy, Sxx, Sxy, Syy = disc(radius, (x, y)).moments()
+    A, Sx, Sy, Sxx, Sxy, Syy = disc(radius, (x, y)).moments
     area = math.pi * radius**2
     assert pytest.approx(area, rel=1e-10) == A
     assert [Sx, Sy] == pytest.approx([area * x, area * y], rel=1e-9, abs=1e-9 * area * radius)
@@ -32,7 +33,7 @@ def test_moments_of_a_disc(radius, x, y):
 
 
 def test_moments_of_a_rectangle_and_a_ring():
-    assert box(6, 4, (1, 2)).moments() == pytest.approx([24, 24, 48, 24 * (3 + 1), 48, 24 * (4 / 3 + 4)])
+    assert box(6, 4, (1, 2)).moments == pytest.approx([24, 24, 48, 24 * (3 + 1), 48, 24 * (4 / 3 + 4)])
     assert ring(5, 3).area == pytest.approx(math.pi * 16)
 
 
@@ -75,7 +76,7 @@ def test_loops_turn_round_and_mirroring_keeps_regions_right():
     mirrored = region.mapped(np.array([[1.0, 0], [0, -1.0]]), np.array([2.0, 0]))
     assert mirrored.area == pytest.approx(region.area)
     assert mirrored.outer.area > 0 > mirrored.holes[0].area
-    assert mirrored.moments()[1] == pytest.approx(2 * region.area)
+    assert mirrored.moments[1] == pytest.approx(2 * region.area)
 
 
 def test_hull_of_an_angle_section():
@@ -153,3 +154,17 @@ def test_spline_goes_through_its_points_and_its_end_tangent_is_linear_in_them():
         weights = blending(Spline(id="s", points=[f"p{i}" for i in range(len(knots))]), knots).end(at_end, 1)
         assert weights.sum() == pytest.approx(0, abs=1e-9)
         assert weights @ points == pytest.approx(spline.derivative()(knots[-1 if at_end else 0]))
+
+
+@given(
+    corners=st.lists(st.tuples(st.floats(-50, 50), st.floats(-50, 50)), min_size=3, max_size=60), turn=st.floats(-4, 4), squash=st.floats(0.001, 1),
+)  # fmt: skip
+def test_reach_of_a_convex_outline_is_that_of_all_its_corners(corners: list[tuple[float, float]], turn: float, squash: float) -> None:
+    round_points = 30 * np.stack([np.cos(a := np.linspace(0, 6.2, 40)), squash * np.sin(a)], axis=1)
+    points = np.vstack([np.round(corners, 6), round_points])
+    hull = points[ConvexHull(points).vertices]
+    edges = np.roll(hull, -1, axis=0) - hull
+    square = np.stack([edges[:, 1], -edges[:, 0]], axis=1)  # two corners reach equally far along these
+    angles = np.concatenate([np.linspace(-np.pi, np.pi, 97), [turn]])
+    directions = np.vstack([square, np.stack([np.cos(angles), np.sin(angles)], axis=1)])
+    assert farthest(hull, directions) == pytest.approx((directions @ hull.T).max(axis=1), rel=1e-12, abs=1e-9)

@@ -197,7 +197,7 @@ def test_a_profile_in_the_middle_of_the_path_stays_where_it_is_drawn():
     (region,), home = placed.regions, placed.home
     assert home == pytest.approx(60)
     frame = Motion(way, 2.0, home, axes=placed.axes).frames(np.array([home]))
-    moments = region.moments()
+    moments = region.moments
     centre = frame.C[0] + frame.X[0] * moments[1] / moments[0] + frame.Y[0] * moments[2] / moments[0]
     assert centre == pytest.approx(plane.to_space([2, 1]), abs=1e-9)
 

@@ -7,7 +7,7 @@ followed.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
 from leadline.core.geometry.edges import Edge
@@ -163,16 +163,27 @@ class PathProduct(Product, HasPath, CanMove):
 
 @dataclass
 class SketchProduct(Product, HasDrawing, HasPath, HasProfile, CanMove):
+    """A solved sketch. Paths and regions that were once asked for are kept, with what was worked out of them: they are asked for with every
+    picture of what is swept from them."""
+
     plane: Plane
     solution: Solution
     starts: None = None
+    _paths: dict[tuple[str, ...] | None, Path] = field(default_factory=dict, init=False, repr=False, compare=False)
+    _regions: dict[tuple[tuple[str, ...] | None, bool], list[Region]] = field(default_factory=dict, init=False, repr=False, compare=False)
 
     def follow(self, curves: Sequence[str] | None = None) -> Path:
-        return path_from_sketch(self.solution.sketch, self.plane, curves)
+        asked = None if curves is None else tuple(curves)
+        if asked not in self._paths:
+            self._paths[asked] = path_from_sketch(self.solution.sketch, self.plane, curves)
+        return self._paths[asked]
 
     def profile(self, names: Sequence[str] | None, surface: bool) -> tuple[Plane, list[Region]]:
-        find = sheets if surface else regions
-        return self.plane, find(self.solution.sketch, names)
+        asked = None if names is None else tuple(names), surface
+        if asked not in self._regions:
+            find = sheets if surface else regions
+            self._regions[asked] = find(self.solution.sketch, names)
+        return self.plane, list(self._regions[asked])
 
     def moved(self, turn: Array, shift: Array) -> SketchProduct:
         return replace(self, plane=_moved_plane(self.plane, turn, shift))

@@ -36,6 +36,8 @@ def quick_region(context: Context, profile: QuickProfile) -> Region:
 
 def walled(region: Region, wall: float, side: Side) -> Region:
     """A region as a wall of itself; an open outline as a band along it. Raises Problem."""
-    if region.sheet and region.outer.open:
-        return band(region, wall, side)
-    return hollow(replace(region, sheet=False), wall, side)
+
+    def made() -> Region:
+        return band(region, wall, side) if region.sheet and region.outer.open else hollow(replace(region, sheet=False), wall, side)
+
+    return region.kept(("walled", wall, side), made)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -12,14 +13,17 @@ from leadline.core.geometry.section import Loop, Region
 from leadline.core.problems import Problem, mm
 
 SHORTEST = 1e-6  # mm
+SIZES = 32  # of each shape that are kept, as a section is asked for with every picture of its sweep
 
 
+@lru_cache(SIZES)
 def round_section(diameter: float) -> Region:
     """A full circle of one edge name, ``round``. Raises Problem for a size that is not above zero."""
     _above_zero(diameter, "width")
     return Region(Loop(tuple(arc_edges((0, 0), diameter / 2, 0.0, 2 * math.pi, "round"))))
 
 
+@lru_cache(SIZES)
 def rectangle_section(width: float, height: float) -> Region:
     """Edges ``below``, ``right``, ``above``, ``left``. Raises Problem for a size that is not above zero."""
     _above_zero(width, "width")
@@ -31,6 +35,7 @@ def rectangle_section(width: float, height: float) -> Region:
     return Region(Loop(tuple(line_edge(a, b, name) for a, b, name in pairs)))
 
 
+@lru_cache(SIZES)
 def slot_section(width: float, height: float) -> Region:
     """Two half circles of diameter ``height`` and the lines between them, ``width`` long in all.
 
@@ -51,6 +56,7 @@ def slot_section(width: float, height: float) -> Region:
     )))  # fmt: skip
 
 
+@lru_cache(SIZES)
 def ring_section(diameter: float, wall: float) -> Region:
     """A round with a round hole, edges ``round`` and ``bore``. Raises Problem for a wall that leaves no hole."""
     outer = round_section(diameter).outer
@@ -63,6 +69,7 @@ def ring_section(diameter: float, wall: float) -> Region:
     return Region(outer, (Loop(tuple(arc_edges((0, 0), diameter / 2 - wall, 0.0, 2 * math.pi, "bore"))).oriented(False),))
 
 
+@lru_cache(SIZES)
 def hexagon_section(across: float) -> Region:
     """A regular hexagon by its width across the flats, edges ``flat1`` (on the right) to ``flat6``, counter-clockwise."""
     _above_zero(across, "width")
@@ -71,6 +78,7 @@ def hexagon_section(across: float) -> Region:
     return _polygon([(radius * math.cos(a), radius * math.sin(a)) for a in angles], "flat")
 
 
+@lru_cache(SIZES)
 def ellipse_section(width: float, height: float) -> Region:
     """An exact ellipse of one edge name, ``ellipse``. Raises Problem for a size that is not above zero."""
     _above_zero(width, "width")

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import itertools
-from collections.abc import Callable
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -14,7 +13,23 @@ from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Array
 
 HULL_CHORD = 1e-5  # of the section's size
+KEPT = 8  # regions that follow from another
+FEW_CORNERS = 12
 _GAUSS_X, _GAUSS_W = np.polynomial.legendre.leggauss(12)
+
+
+def edge_nodes(edges: Sequence[Edge], parts: int = 1) -> tuple[Array, Array, Array]:
+    """Gauss nodes on every edge, each smooth span in ``parts``: points (n, 2), derivatives (n, 2), weights (n,) by the edges' parameters."""
+    points, slopes, weights = [], [], []
+    for edge in edges:
+        spans = np.unique(edge.knots[edge.degree : -edge.degree])
+        ends = (spans[:-1, None] + np.diff(spans)[:, None] * np.arange(parts) / parts).ravel()
+        half = np.repeat(np.diff(spans) / (2 * parts), parts)[:, None]
+        t = (ends[:, None] + half * (1 + _GAUSS_X)).ravel()
+        points.append(edge.point(t)[:, :2])
+        slopes.append(edge.derivative(t)[:, :2])
+        weights.append((half * _GAUSS_W).ravel())
+    return np.vstack(points), np.vstack(slopes), np.concatenate(weights)
 
 
 @dataclass(frozen=True)
@@ -32,33 +47,25 @@ class Loop:
     @cached_property
     def area(self) -> float:
         """Signed area, positive when the loop runs counter-clockwise; of an open one nought."""
-        return 0.0 if self.open else float(self._integral(lambda x, y: (x, y)[0])[0])
+        return 0.0 if self.open else float(self.moments[0])
 
-    def _integral(self, antiderivative: Callable[[Array, Array], Array]) -> Array:
-        """Green: sum over edges of the integral of antiderivative(x, y) dy, shape (k,)."""
-        total: Array | float = 0.0
-        for edge in self.edges:
-            spans = np.unique(edge.knots[edge.degree : -edge.degree])
-            for a, b in itertools.pairwise(spans):
-                t = (a + b) / 2 + (b - a) / 2 * _GAUSS_X
-                (x, y), dy = edge.point(t)[:, :2].T, edge.derivative(t)[:, 1]
-                values = np.atleast_2d(antiderivative(x, y))
-                total = total + (values * dy * _GAUSS_W).sum(axis=1) * (b - a) / 2
-        return np.asarray(total)
-
+    @cached_property
     def moments(self) -> Array:
-        """[area, Sx, Sy, Sxx, Sxy, Syy]: integrals of 1, x, y, x², xy, y² over the inside, signed."""
-        return self._integral(lambda x, y: np.array([x, x**2 / 2, x * y, x**3 / 3, x**2 * y / 2, x * y**2]))
+        """[area, Sx, Sy, Sxx, Sxy, Syy] (6,): integrals of 1, x, y, x², xy, y² over the inside, signed, by Green's theorem."""
+        points, slopes, weights = self.nodes
+        x, y = points.T
+        return np.array([x, x**2 / 2, x * y, x**3 / 3, x**2 * y / 2, x * y**2]) @ (slopes[:, 1] * weights)
 
     @cached_property
     def girth(self) -> float:
         """The length of the outline."""
-        total = 0.0
-        for edge in self.edges:
-            for a, b in itertools.pairwise(np.unique(edge.knots[edge.degree : -edge.degree])):
-                speed = np.linalg.norm(edge.derivative((a + b) / 2 + (b - a) / 2 * _GAUSS_X)[:, :2], axis=1)
-                total += float((speed * _GAUSS_W).sum()) * (b - a) / 2
-        return total
+        _, slopes, weights = self.nodes
+        return float(np.linalg.norm(slopes, axis=1) @ weights)
+
+    @cached_property
+    def nodes(self) -> tuple[Array, Array, Array]:
+        """Gauss nodes of its edges: points (n, 2), derivatives (n, 2) and weights (n,) of integrals over the edges' parameters."""
+        return edge_nodes(self.edges)
 
     def reversed(self) -> Loop:
         return Loop(tuple(e.reversed() for e in reversed(self.edges)), self.open)
@@ -86,13 +93,14 @@ class Region:
     def loops(self) -> tuple[Loop, ...]:
         return (self.outer, *self.holes)
 
+    @cached_property
     def moments(self) -> Array:
-        """[area, Sx, Sy, Sxx, Sxy, Syy] of the region."""
-        return np.zeros(6) if self.sheet else np.asarray(sum(loop.moments() for loop in self.loops))
+        """[area, Sx, Sy, Sxx, Sxy, Syy] (6,) of the region."""
+        return np.zeros(6) if self.sheet else np.asarray(sum(loop.moments for loop in self.loops))
 
     @property
     def area(self) -> float:
-        return float(self.moments()[0])
+        return float(self.moments[0])
 
     @property
     def girth(self) -> float:
@@ -101,6 +109,23 @@ class Region:
 
     def mapped(self, matrix: Array, shift: Array) -> Region:
         """The region under a rigid map; a mirroring one turns the loops round again."""
+        return self.kept(("mapped", matrix.tobytes(), shift.tobytes()), lambda: self._image(matrix, shift))
+
+    def kept(self, key: Hashable, make: Callable[[], Region]) -> Region:
+        """What ``make`` gives, a region that follows from this one and ``key``. The last ones are kept: a profile is walled and brought to its
+        place anew for every picture while something else is moved, and what was worked out of the region there serves again.
+        """
+        if key not in self._kept:
+            if len(self._kept) >= KEPT:
+                self._kept.clear()
+            self._kept[key] = make()
+        return self._kept[key]
+
+    @cached_property
+    def _kept(self) -> dict[Hashable, Region]:
+        return {}
+
+    def _image(self, matrix: Array, shift: Array) -> Region:
         loops = [Loop(tuple(e.mapped(matrix, shift) for e in loop.edges), loop.open) for loop in self.loops]
         return Region(loops[0].oriented(True), tuple(loop.oriented(False) for loop in loops[1:]), self.sheet)
 
@@ -115,3 +140,18 @@ class Region:
         if len(outline) < 3 or np.linalg.matrix_rank(outline - outline[0], tol=1e-12 * extent) < 2:
             return outline  # a straight sheet
         return np.asarray(outline[ConvexHull(outline).vertices])
+
+
+def farthest(hull: Array, directions: Array) -> Array:
+    """How far a convex outline (m, 2), its corners counter-clockwise, reaches along each direction (n, 2): the greatest p.d over it, (n,).
+
+    The corner is found by its edges' normals, which turn one way round the outline; its neighbours are looked at too, as angles are rounded.
+    """
+    if len(hull) <= FEW_CORNERS:
+        return np.asarray((directions @ hull.T).max(axis=1))
+    edges = np.roll(hull, -1, axis=0) - hull
+    normals = np.arctan2(-edges[:, 0], edges[:, 1])
+    first = int(np.argmin(normals))
+    passed = np.searchsorted(np.roll(normals, -first), np.arctan2(directions[:, 1], directions[:, 0]))
+    corners = hull[(first + passed[:, None] + [-1, 0, 1]) % len(hull)]
+    return np.asarray((corners * directions[:, None]).sum(axis=-1).max(axis=1))

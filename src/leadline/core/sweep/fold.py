@@ -17,7 +17,7 @@ import shapely
 from scipy.optimize.elementwise import find_root
 
 from leadline.core.geometry.plane import Array
-from leadline.core.geometry.section import Region
+from leadline.core.geometry.section import Region, farthest
 from leadline.core.problems import Message, mm
 from leadline.core.sweep.frames import Frames
 from leadline.core.sweep.motion import Motion
@@ -60,7 +60,7 @@ def bend_use(f: Frames, hull: Array) -> Array:
     j0, j1, j2 = f.jacobian.T
     k = -np.stack([j1, j2], axis=1) / j0[:, None]
     if f.warp is None:
-        return np.asarray((k @ hull.T).max(axis=1))
+        return farthest(hull, k)
     return np.asarray(np.einsum("nc,nmc->nm", k, f.flat(hull)).max(axis=1))
 
 

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from leadline.core.geometry.plane import Array, cross
-from leadline.core.geometry.section import Region
+from leadline.core.geometry.section import Region, edge_nodes
 from leadline.core.sweep.frames import Frames, swept_tangents
 from leadline.core.sweep.motion import Motion
 
@@ -52,7 +51,7 @@ def measure(motion: Motion, regions: Sequence[Region], most: int | None = None) 
     """
     if motion.warp is not None:
         return _measure_warped(motion, regions, most)
-    moments = np.sum([r.moments() for r in regions], axis=0)
+    moments = np.sum([r.moments for r in regions], axis=0)
     A, Sx, Sy, Sxx, Sxy, Syy = moments
     sheet = all(r.sheet for r in regions)
     volume, first, lateral = 0.0, np.zeros(3), 0.0
@@ -129,13 +128,7 @@ def cap_areas(motion: Motion, regions: Sequence[Region]) -> Array:
 
 def _outline_nodes(regions: Sequence[Region], parts: int = 1) -> tuple[Array, Array, Array]:
     """Gauss nodes on every edge of the sections, each smooth span in ``parts``: points (n, 2), derivatives (n, 2), weights (n,)."""
-    points, slopes, weights = [], [], []
-    for edge in (e for region in regions for loop in region.loops for e in loop.edges):
-        inner = np.unique(edge.knots[edge.degree : -edge.degree])
-        fine = np.unique(np.concatenate([np.linspace(a, b, parts + 1) for a, b in itertools.pairwise(inner)]))
-        for a, b in itertools.pairwise(fine):
-            t = (a + b) / 2 + (b - a) / 2 * _X
-            points.append(edge.point(t))
-            slopes.append(edge.derivative(t))
-            weights.append(_W * (b - a) / 2)
+    loops = [loop for region in regions for loop in region.loops]
+    nodes = [loop.nodes if parts == 1 else edge_nodes(loop.edges, parts) for loop in loops]
+    points, slopes, weights = zip(*nodes, strict=True)
     return np.vstack(points), np.vstack(slopes), np.concatenate(weights)

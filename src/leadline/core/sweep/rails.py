@@ -53,7 +53,7 @@ class RailTrack:
         n = _normals(f)
         t = _grid(self.rail)
         heights = n @ self.rail.point(t).T - (n * f.P).sum(axis=1)[:, None]
-        places = [_roots(t, row) for row in heights]
+        places = _roots(t, heights)
         i = int(np.searchsorted(s, home))
         if len(places[i]) == 0:
             gap = float(np.abs(heights[i]).min())
@@ -63,9 +63,10 @@ class RailTrack:
             )  # fmt: skip
         start = min(places[i], key=lambda v: float(np.linalg.norm(self.rail.point(np.array([v]))[0] - near)))
         ahead, behind = self._follow(places, i, start, 1), self._follow(places, i, start, -1)
-        self._s = np.concatenate([s[i - len(behind) : i], s[i : i + 1 + len(ahead)]])
+        reached = slice(i - len(behind), i + 1 + len(ahead))
+        self._s = s[reached]
         self._t = np.array([*reversed(behind), start, *ahead])
-        f = self._planes(self._s)
+        f = f.gathered(lambda read: read(f)[reached])
         self._t = self._refined(self._t, f)
         self._table = CubicHermiteSpline(self._s, self._t, self._pace(f, *self._on_rail(self._t))) if len(self._s) > 1 else None
         self.reach = (self._edge(s, i - len(behind), -1), self._edge(s, i + len(ahead), 1))
@@ -184,13 +185,16 @@ def _normals(f: Frames) -> Array:
     return cross(f.X, f.Y)
 
 
-def _roots(t: Array, h: Array) -> Array:
-    """Parameters where heights over a grid change sign or touch nought."""
-    tiny = 1e-9 * float(np.abs(h).max() + 1e-300)
-    change = np.flatnonzero(h[:-1] * h[1:] < 0)
-    share = h[change] / (h[change] - h[change + 1])
-    on = t[np.abs(h) <= tiny]
-    return np.sort(np.concatenate([t[change] + share * (t[change + 1] - t[change]), on]))
+def _roots(t: Array, heights: Array) -> list[Array]:
+    """Parameters of a grid (n,) where each row of heights (m, n) over it changes sign or touches nought, in order."""
+    tiny = 1e-9 * (np.abs(heights).max(axis=1, keepdims=True) + 1e-300)
+    rows, left = np.nonzero(heights[:, :-1] * heights[:, 1:] < 0)
+    before, after = heights[rows, left], heights[rows, left + 1]
+    crossed = t[left] + before / (before - after) * (t[left + 1] - t[left])
+    rows_on, on = np.nonzero(np.abs(heights) <= tiny)
+    rows, found = np.concatenate([rows, rows_on]), np.concatenate([crossed, t[on]])
+    order = np.lexsort((found, rows))
+    return np.split(found[order], np.searchsorted(rows[order], np.arange(1, len(heights))))
 
 
 @dataclass(frozen=True)

@@ -66,7 +66,7 @@ def _turn(context: Context, step: RevolveStep, plane: Plane, regions: list[Regio
             "crosses-axis", f"The profile lies on both sides of its axis: {mm(max(heights))} on one, {mm(-min(heights))} on the other.",
             "Draw it on one side, or pick another axis.", field="axis",
         )  # fmt: skip
-    moments = np.sum([r.moments() for r in regions], axis=0)
+    moments = np.sum([r.moments for r in regions], axis=0)
     middle = moments[1:3] / moments[0]
     point, axis = axis_in_space(plane, start, end)
     outward = plane.direction(side * math.copysign(1.0, float((middle - start) @ side)))

@@ -81,14 +81,15 @@ def resolve(context: Context, step: SweepStep) -> Sweeping:
             notes.append(_rail_ends(motion, lo, hi))
             motion = _motion(context, step, stretch.between(lo, hi), home - lo, placed, rails)
     if wall is not None:
-        notes += _wall_note(motion, placed.regions, wall)
+        notes += _wall_note(motion, placed.regions, wall, context.moving)
     return Sweeping(motion, placed.regions, wall, notes)
 
 
-def _wall_note(motion: Motion, regions: list[Region], wall: float) -> list[Message]:
+def _wall_note(motion: Motion, regions: list[Region], wall: float, moving: bool) -> list[Message]:
     """A wall is drawn into the section, so that it is stretched with it: say by how much."""
     outline = np.vstack([r.outer.polygon(0.1) for r in regions]) if motion.warp else np.zeros((1, 2))
-    stretch = np.linalg.svd(motion.frames(motion.path.samples()).stretches(outline), compute_uv=False)
+    frames = motion.rough()[1] if moving else motion.frames(motion.path.samples())
+    stretch = np.linalg.svd(frames.stretches(outline), compute_uv=False)
     low, high = wall * float(stretch.min()), wall * float(stretch.max())
     if high - low < 1e-3 * wall:
         return []
@@ -122,7 +123,8 @@ def _rail_ends(motion: Motion, lo: float, hi: float) -> Message:
 def _placed(context: Context, step: SweepStep, path: Path) -> Placed:
     profile = step.profile
     if isinstance(profile, QuickProfile):
-        region = replace(quick_region(context, profile), sheet=step.surface)
+        solid = quick_region(context, profile)
+        region = replace(solid, sheet=True) if step.surface else solid
         bring = step.bring or Bring(anchor="origin", at=0.0 if step.start in (None, "") else step.start or 0.0)
         at, turn = _bring_numbers(context, bring, path)
         return bring_to_path(path, [region], np.zeros(2), at, turn)
