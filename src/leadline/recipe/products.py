@@ -7,7 +7,7 @@ followed.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 from typing import Any, TypeVar
 
 from leadline.core.geometry.edges import Edge
@@ -27,6 +27,7 @@ from leadline.core.surfaces.sheet import Sheet, sheets_of
 from leadline.core.sweep.borders import Strand, face_border, named_edges
 from leadline.core.sweep.faces import face_outline, flat_face, flat_faces
 from leadline.core.sweep.motion import Motion
+from leadline.core.trades.spring_numbers import SpringNumbers
 from leadline.recipe.shown import SweptResult
 
 C = TypeVar("C")
@@ -77,6 +78,12 @@ class HasMotion:
     regions: Sequence[Region]
     extent: tuple[float, float]
     copies: Placements | None
+
+
+class HasSpring:
+    """It is a spring."""
+
+    spring: SpringNumbers
 
 
 class HasFaces:
@@ -292,6 +299,17 @@ class KeptBody:
             "key": self.key, "name": self.name, "step": self.step, "mesh": self.mesh_key,
             "places": None if self.places is None else self.places.packed(), "box": [c.tolist() for c in self.box()], "colour": self.colour,
         }  # fmt: skip
+
+
+@dataclass
+class Sprung(Swept, HasSpring):
+    """A spring's wire, with what is told of the spring."""
+
+    spring: SpringNumbers = field(kw_only=True)
+
+    @classmethod
+    def of(cls, plan: Swept, spring: SpringNumbers) -> Sprung:
+        return cls(**{f.name: getattr(plan, f.name) for f in fields(Swept)}, spring=spring)
 
 
 @dataclass

@@ -1,0 +1,236 @@
+"""All that is told of a spring: its rate, its lengths, its stresses at each load, and what of that is beyond its limits."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from typing import Literal
+
+from leadline.core.problems import Message, Problem, degrees, mm
+from leadline.core.trades import springs
+from leadline.core.trades.closing import Closing
+from leadline.core.trades.springs import Coils, Ends, Wire
+
+Duty = Literal["compression", "extension", "torsion"]
+PERMITTED_PULL = 0.45  # of the tensile strength: the shear stress that EN 13906-2 permits an extension spring
+PERMITTED_BEND = 0.70  # of the tensile strength: the bending stress that EN 13906-3 permits a torsion spring
+SWING = 0.20  # of the tensile strength: the amplitude that a shear stress which pulsates from nought may have in wire of no special surface
+
+
+@dataclass(frozen=True)
+class LoadAsked:
+    """One load: a ``length`` (mm), a ``force`` (N) or an ``angle`` (rad)."""
+
+    by: Literal["length", "force", "angle"]
+    value: float
+
+
+@dataclass(frozen=True)
+class LoadPoint:
+    """A spring under a load: its ``length`` and ``travel`` in mm, or the ``angle`` (rad) by which its legs are turned; ``force`` in N or N mm.
+
+    ``stress`` is that of the formula, ``corrected`` the greatest in the wire, MPa; ``share`` is what it uses of the ``permitted`` one.
+    """
+
+    length: float | None
+    travel: float | None
+    angle: float | None
+    force: float
+    stress: float
+    corrected: float
+    share: float
+
+
+@dataclass(frozen=True)
+class SpringNumbers:
+    """Lengths in mm, forces in N (of a torsion spring N mm, and its rate N mm for each degree), stresses in MPa, mass in g; None where a kind of spring has no such number."""
+
+    duty: Duty
+    coils: Coils
+    rate: float
+    strength: float
+    permitted: float
+    wire_length: float
+    mass: float
+    free: float | None = None
+    pitch: float | None = None
+    initial: float | None = None
+    solid: float | None = None
+    solid_force: float | None = None
+    solid_stress: float | None = None
+    least_working: float | None = None
+    buckles_at: float | None = None
+    frequency: float | None = None
+    outer_when_solid: float | None = None
+    inner_when_wound: float | None = None
+    loop_stress: float | None = None
+    goodman: float | None = None
+    loads: tuple[LoadPoint, ...] = ()
+    curve: tuple[tuple[float, ...], tuple[float, ...]] = ((), ())
+    messages: list[Message] = field(default_factory=list)
+
+
+def mass_of(wire: float, length: float, material: Wire) -> float:
+    """g, of a round wire."""
+    return math.pi / 4 * wire**2 * length * material.density * 1e-3
+
+
+@dataclass(frozen=True)
+class Compression:
+    """What a compression spring is judged by beside its coil: ``seat`` is ν of the buckling formula, ``widest`` the greatest mean diameter of its turns, mm.
+
+    The turns of a conical spring are stressed as its widest is, and close one after the other.
+    """
+
+    free: float
+    pitch: float
+    ends: Ends
+    seat: float
+    moving: bool
+    widest: float
+    bore: float | None = None
+    rod: float | None = None
+
+
+def compression(coils: Coils, material: Wire, closed: Closing, wire_length: float, case: Compression, loads: Sequence[LoadAsked]) -> SpringNumbers:
+    """Raises Problem when a load is a length that the spring cannot have."""
+    strength = material.strength(coils.wire)
+    permitted = springs.SOLID_SHARE * strength
+    conical, widest = case.widest > coils.mean * (1 + 1e-9), replace(coils, mean=case.widest)
+    k = springs.correction(widest.index)
+    solid = closed.solid if conical else max(closed.solid, springs.solid_length(coils, case.ends))
+    gaps = springs.least_gaps(coils) * (springs.MOVING_GAP if case.moving else 1.0)
+    solid_force = closed.solid_force if conical else closed.rate() * (case.free - solid)
+    solid_stress = springs.shear_stress(widest, solid_force)
+    messages = index_messages(coils)
+    points, said = _pressed(widest, closed, case.free, solid, k, permitted, loads)
+    messages += said
+    buckles = None if conical else springs.buckles_at(coils, case.free, material, case.seat)
+    most_travel = max((p.travel or 0.0 for p in points), default=0.0)
+    least = min((p.length or math.inf for p in points), default=math.inf)
+    if buckles is not None and most_travel > buckles:
+        messages.append(Message("warning", "buckles", f"It buckles once it is pressed by {mm(buckles)}; a load presses it by {mm(most_travel)}.", "Guide it in a bore or on a rod, or make it wider or shorter.", {"field": "loads"}))
+    if least < solid + gaps and least >= solid:
+        messages.append(Message("warning", "near-solid", f"At {mm(least)} its turns are nearly closed: the least working length is {mm(solid + gaps)}.", "Give it fewer turns, or a longer length under load.", {"field": "loads"}))
+    if solid_stress > permitted:
+        messages.append(Message("note", "solid-stress", f"Pressed solid it has {solid_stress:.0f} MPa, above the {permitted:.0f} MPa permitted: it sets.", "Preset it, or keep it from being pressed solid.", {"field": "free"}))
+    outer = springs.outer_when_solid(coils, case.pitch)
+    messages += _room(outer, coils, case)
+    swing = [p.corrected for p in points]
+    return SpringNumbers(
+        "compression", coils, closed.rate(), strength, permitted, wire_length, mass_of(coils.wire, wire_length, material), free=case.free, pitch=case.pitch,
+        solid=solid, solid_force=solid_force, solid_stress=solid_stress, least_working=solid + gaps, buckles_at=buckles,
+        frequency=None if conical else springs.first_frequency(coils, material), outer_when_solid=outer,
+        goodman=springs.goodman_share(min(swing), max(swing), permitted, SWING * strength) if case.moving and len(swing) > 1 else None,
+        loads=tuple(points), curve=_curve(closed, solid), messages=messages,
+    )  # fmt: skip
+
+
+def _pressed(
+    coils: Coils, closed: Closing, free: float, solid: float, k: float, permitted: float, loads: Sequence[LoadAsked]
+) -> tuple[list[LoadPoint], list[Message]]:
+    points, messages = [], []
+    for i, load in enumerate(loads):
+        if load.by == "angle":
+            raise Problem("bad-load", "A compression spring has no angle of load.", "Give a length or a force.", field="loads")
+        if load.by == "length" and load.value < solid - 1e-9:
+            raise Problem("solid-before", f"The spring is solid at {mm(solid)}, before load {i + 1} at {mm(load.value)}.", f"Give {mm(solid)} or more, or fewer turns.", field="loads")
+        force = closed.force_at(load.value) if load.by == "length" else load.value
+        if force < 0:
+            raise Problem("bad-load", "A compression spring is pressed, not pulled.", "Give a force above zero.", field="loads")
+        length = closed.length_at(force)
+        if (load.by == "force" and length < solid - 1e-9) or force > closed.solid_force * (1 + 1e-9):
+            messages.append(Message("warning", "solid-before", f"Under {force:.4g} N (load {i + 1}) the spring is solid: it is so at {mm(solid)}.", "Give a lesser force, or a stronger spring.", {"field": "loads"}))
+            length = solid
+        stress = springs.shear_stress(coils, force)
+        points.append(LoadPoint(length, free - length, None, force, stress, k * stress, k * stress / permitted))
+        messages += _over(i, k * stress, permitted)
+    return points, messages
+
+
+def _over(i: int, stress: float, permitted: float) -> list[Message]:
+    if stress <= permitted:
+        return []
+    return [Message("warning", "over-stressed", f"Load {i + 1} gives {stress:.0f} MPa, above the {permitted:.0f} MPa that the wire bears.", "Take thicker or stronger wire, more turns, or less load.", {"field": "loads"})]
+
+
+def index_messages(coils: Coils) -> list[Message]:
+    """What is said of a spring index that is not usual."""
+    if springs.LEAST_INDEX <= coils.index <= springs.MOST_INDEX:
+        return []
+    side = "under" if coils.index < springs.LEAST_INDEX else "over"
+    bound = springs.LEAST_INDEX if side == "under" else springs.MOST_INDEX
+    return [Message("warning", "spring-index", f"The spring index is {coils.index:.3g}, {side} {bound:g}: it is hard to coil.", "Change the diameter or the wire.", {"field": "diameter"})]
+
+
+def _room(outer: float, coils: Coils, case: Compression) -> list[Message]:
+    inner = coils.mean - coils.wire
+    found = []
+    if case.bore is not None and case.bore <= outer:
+        found.append(Message("warning", "no-room", f"In a bore of {mm(case.bore)} it jams: pressed solid it is {mm(outer)} wide.", "Give a larger bore, or a smaller diameter.", {"field": "bore"}))
+    if case.rod is not None and case.rod >= inner:
+        found.append(Message("warning", "no-room", f"A rod of {mm(case.rod)} does not go in: inside it is {mm(inner)} wide.", "Give a thinner rod, or a larger diameter.", {"field": "rod"}))
+    return found
+
+
+def _curve(closed: Closing, solid: float) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    lengths, forces = closed.curve()
+    kept = lengths >= solid - 1e-9
+    return tuple(lengths[kept].tolist()), tuple(forces[kept].tolist())
+
+
+def extension(coils: Coils, material: Wire, free: float, initial: float, looped: bool, wire_length: float, loads: Sequence[LoadAsked]) -> SpringNumbers:
+    """A spring whose turns lie on each other with an ``initial`` tension (N). Raises Problem for a load that it cannot have."""
+    if initial < 0:
+        raise Problem("bad-size", "The initial tension is under zero.", "Give nought or more.", field="initial")
+    rate = springs.rate(coils, material.shear_modulus)
+    strength = material.strength(coils.wire)
+    permitted = PERMITTED_PULL * strength
+    k = springs.correction(coils.index)
+    points, messages = [], index_messages(coils)
+    for i, load in enumerate(loads):
+        if load.by == "angle":
+            raise Problem("bad-load", "An extension spring has no angle of load.", "Give a length or a force.", field="loads")
+        force = initial + rate * (load.value - free) if load.by == "length" else load.value
+        if load.by == "length" and load.value < free - 1e-9:
+            raise Problem("shorter-than-free", f"Load {i + 1} at {mm(load.value)} is shorter than the spring, which is {mm(free)}.", "Give a longer one.", field="loads")
+        if force < 0:
+            raise Problem("bad-load", "An extension spring is pulled, not pressed.", "Give a force above zero.", field="loads")
+        travel = max(0.0, (force - initial) / rate)
+        stress = springs.shear_stress(coils, force)
+        points.append(LoadPoint(free + travel, travel, None, force, stress, k * stress, k * stress / permitted))
+        messages += _over(i, k * stress, permitted)
+    most = max((p.force for p in points), default=initial)
+    last = max((p.length or free for p in points), default=free * 1.5)
+    return SpringNumbers(
+        "extension", coils, rate, strength, permitted, wire_length, mass_of(coils.wire, wire_length, material), free=free, initial=initial,
+        loop_stress=springs.loop_stress(coils, most) if looped else None, loads=tuple(points),
+        curve=((free, free, last), (0.0, initial, initial + rate * (last - free))), messages=messages,
+    )  # fmt: skip
+
+
+def torsion(coils: Coils, material: Wire, wire_length: float, rod: float | None, loads: Sequence[LoadAsked]) -> SpringNumbers:
+    """Raises Problem for a load that it cannot have."""
+    rate = springs.torsion_rate(coils, material.elastic_modulus)
+    strength = material.strength(coils.wire)
+    permitted = PERMITTED_BEND * strength
+    q = springs.bending_correction(coils.index)
+    points, messages = [], index_messages(coils)
+    for i, load in enumerate(loads):
+        if load.by == "length":
+            raise Problem("bad-load", "A torsion spring has no length of load.", "Give an angle or a moment.", field="loads")
+        moment = rate * math.degrees(load.value) if load.by == "angle" else load.value
+        if moment < 0:
+            raise Problem("bad-load", "The load would open the spring.", "Give it above zero, as it closes the turns.", field="loads")
+        stress = springs.bending_stress(coils, moment)
+        points.append(LoadPoint(None, None, math.radians(moment / rate), moment, stress, q * stress, q * stress / permitted))
+        messages += _over(i, q * stress, permitted)
+    most = max((p.angle or 0.0 for p in points), default=0.0)
+    inner = springs.inner_when_wound(coils, most)
+    if rod is not None and rod >= inner:
+        messages.append(Message("warning", "no-room", f"Turned by {degrees(most)} it is {mm(inner)} wide inside and clamps on a rod of {mm(rod)}.", "Give a thinner rod, or a larger diameter.", {"field": "rod"}))
+    return SpringNumbers(
+        "torsion", coils, rate, strength, permitted, wire_length, mass_of(coils.wire, wire_length, material), inner_when_wound=inner, loads=tuple(points),
+        curve=((0.0, math.degrees(most) or 90.0), (0.0, rate * (math.degrees(most) or 90.0))), messages=messages,
+    )  # fmt: skip

@@ -1,0 +1,218 @@
+"""The wire of a helical spring as a path: closed ends, legs, loops; free and under load."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+from scipy.interpolate import PPoly
+
+from leadline.core.geometry.plane import Array, Plane, cross
+from leadline.core.paths.path import Path
+from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece
+from leadline.core.paths.spiral import SpiralCurve, rise_of
+from leadline.core.paths.wound import WoundPiece
+from leadline.core.problems import Problem, mm
+from leadline.core.trades.closing import Closing, closing
+
+Loop = Literal["none", "half", "full", "side"]
+Hand = Literal["right", "left"]
+
+ROOM = 0.01  # of the wire: the pitch of turns that lie on each other is so much more than it, as solids that touch are none
+RAMP = 0.5  # turns over which the pitch goes from the closed turns to the open ones
+RAMP_STEPS = 8
+LOADED_STEPS = 8  # on a turn, of the pitch of a spring under load
+HOOK_BEND = 1.5  # times the wire: the radius with which a loop turns out of the coil
+HALF, FULL, SIDE = math.pi, 1.5 * math.pi, 1.75 * math.pi
+
+
+@dataclass(frozen=True)
+class Coil:
+    """A coil by its turns: radius r and pitch by the turn u, linear between ``at`` (n,); ``dead`` turns at each end lie on their seats."""
+
+    wire: float
+    turns: float
+    radius: tuple[float, float]
+    at: Array
+    pitch: Array
+    dead: float
+
+    @cached_property
+    def rise(self) -> PPoly:
+        """The wire's height over the turn."""
+        return rise_of(self.turns, self.at, self.pitch)
+
+    @property
+    def height(self) -> float:
+        """From the wire's middle at one end to that at the other, mm."""
+        return float(self.rise(self.turns))
+
+    def radius_at(self, u: Array) -> Array:
+        return self.radius[0] + (self.radius[1] - self.radius[0]) * u / self.turns
+
+    def pitch_at(self, u: Array) -> Array:
+        return np.asarray(np.interp(u, self.at, self.pitch))
+
+    def closing(self, free: float, shear_modulus: float) -> Closing:
+        """How its turns close under a force; ``free`` is the length that is told of the unloaded spring."""
+        return closing(free, self.turns, self.wire, shear_modulus, self.radius_at, self.pitch_at, self.dead)
+
+    def loaded(self, closed: Closing, force: float) -> Coil:
+        """The coil under a force: turns come nearer to each other, and the radius grows by as much as keeps the wire's length.
+
+        Its pitch is told at some places of each turn; what it has given in all is what the cells of ``closed`` have.
+        """
+        cells = (np.arange(len(closed.share)) + 0.5) * self.turns / len(closed.share)
+        at = np.unique(np.concatenate([self.at, np.linspace(0.0, self.turns, math.ceil(LOADED_STEPS * self.turns) + 1)]))
+        given = np.interp(at, cells, closed.settled(force) / closed.share)
+        whole = float(np.trapezoid(given, at))
+        given *= float(closed.settled(force).sum()) / whole if whole > 0 else 0.0
+        pitch = np.maximum(self.pitch_at(at) - given, 0.0)
+        middles, share = (at[1:] + at[:-1]) / 2, np.diff(at)
+        before = np.hypot(2 * math.pi * self.radius_at(middles), self.pitch_at(middles)) @ share
+        grown = self._grown(middles, (pitch[1:] + pitch[:-1]) / 2, share, float(before))
+        return Coil(self.wire, self.turns, (self.radius[0] * grown, self.radius[1] * grown), at, pitch, self.dead)
+
+    def _grown(self, u: Array, pitch: Array, share: Array, length: float) -> float:
+        """The factor on the radius with which the wire has a length (mm), by Newton's method."""
+        around = 2 * math.pi * self.radius_at(u)
+        factor = 1.0
+        for _ in range(20):
+            each = np.hypot(factor * around, pitch)
+            step = (float(each @ share) - length) / float((factor * around**2 / each) @ share)
+            factor -= step
+            if abs(step) < 1e-14:
+                break
+        return factor
+
+
+def compression_coil(wire: float, mean: tuple[float, float], active: float, end_turns: float, height: float) -> Coil:
+    """The coil of a compression spring: closed turns at both ends and even pitch between them, ``height`` from wire middle to wire middle.
+
+    Raises:
+        Problem: the free length is so short that the open turns would lie closer than the closed ones.
+    """
+    closed = wire * (1 + ROOM) if end_turns > 0 else 0.0
+    pitch = (height - 2 * end_turns * closed) / active
+    least = wire * (1 + ROOM)
+    if pitch < least:
+        short = (active + 2 * end_turns) * least - height
+        raise Problem("free-too-short", f"The free length leaves a pitch of {mm(pitch)}, less than the wire is thick.", f"Make it {mm(short)} longer at least, or take fewer turns.", field="free")
+    total = active + 2 * end_turns
+    if end_turns == 0:
+        return Coil(wire, total, (mean[0] / 2, mean[1] / 2), np.array([0.0, total]), np.array([pitch, pitch]), 0.0)
+    ramp = min(RAMP, active, 2 * end_turns)
+    first, last = (end_turns - ramp / 2, end_turns + ramp / 2), (total - end_turns - ramp / 2, total - end_turns + ramp / 2)
+    at = np.unique([0.0, *np.linspace(*first, RAMP_STEPS + 1), *np.linspace(*last, RAMP_STEPS + 1), total])
+    share = np.clip(np.minimum(at - first[0], last[1] - at) / ramp, 0.0, 1.0)
+    smooth = share * share * (3 - 2 * share)
+    return Coil(wire, total, (mean[0] / 2, mean[1] / 2), at, closed + (pitch - closed) * smooth, end_turns)
+
+
+def close_coil(wire: float, mean: float, turns: float) -> Coil:
+    """Turns that lie on each other, as of an extension or a torsion spring."""
+    pitch = wire * (1 + ROOM)
+    return Coil(wire, turns, (mean / 2, mean / 2), np.array([0.0, turns]), np.array([pitch, pitch]), 0.0)
+
+
+def wound_up(coil: Coil, angle: float) -> Coil:
+    """Close turns after their ends were turned by an angle (rad) that closes them: more turns, of a lesser radius, in the same wire."""
+    turns = coil.turns + angle / (2 * math.pi)
+    radius = math.sqrt((math.hypot(2 * math.pi * coil.radius[0], coil.pitch[0]) * coil.turns / turns) ** 2 - coil.pitch[0] ** 2) / (2 * math.pi)
+    return Coil(coil.wire, turns, (radius, radius), np.array([0.0, turns]), coil.pitch, 0.0)
+
+
+@dataclass(frozen=True)
+class Seat:
+    """Where a spring stands: its axis is the plane's normal through its origin, its wire begins on the plane's x turned by ``angle`` (rad)."""
+
+    plane: Plane
+    angle: float
+    hand: Hand
+
+    def spiral(self, coil: Coil) -> WoundPiece:
+        c, s = math.cos(self.angle), math.sin(self.angle)
+        u = c * self.plane.x + s * self.plane.y
+        v = (-s * self.plane.x + c * self.plane.y) * (-1 if self.hand == "left" else 1)
+        return WoundPiece(SpiralCurve(self.plane.origin, u, v, self.plane.normal, coil.radius, coil.rise), "coil")
+
+
+def coil_path(coil: Coil, seat: Seat) -> Path:
+    """The wire of a spring without legs or loops."""
+    return Path([seat.spiral(coil)], up=seat.plane.normal)
+
+
+def torsion_path(coil: Coil, seat: Seat, legs: tuple[float, float]) -> Path:
+    """The wire of a torsion spring: straight legs (mm) go on from the coil at its start and its end."""
+    piece = seat.spiral(coil)
+    (p0, p1), (t0, t1) = _ends(piece)
+    pieces: list[Piece] = [piece]
+    if legs[0] > 0:
+        pieces.insert(0, LinePiece(p0 - legs[0] * t0, p0, "leg/start"))
+    if legs[1] > 0:
+        pieces.append(LinePiece(p1, p1 + legs[1] * t1, "leg/end"))
+    return Path(pieces, up=seat.plane.normal)
+
+
+def extension_path(coil: Coil, seat: Seat, loops: tuple[Loop, Loop]) -> Path:
+    """The wire of an extension spring with its loops: ``half`` and ``full`` over the axis, or at the ``side`` of the coil."""
+    piece = seat.spiral(coil)
+    (p0, p1), (t0, t1) = _ends(piece)
+    up = seat.plane.normal
+    before = [_reversed(p) for p in reversed(_loop(loops[0], p0, -t0, -up, seat.plane.origin, coil, "start"))]
+    return Path([*before, piece, *_loop(loops[1], p1, t1, up, seat.plane.origin, coil, "end")], up=up)
+
+
+def _ends(piece: WoundPiece) -> tuple[tuple[Array, Array], tuple[Array, Array]]:
+    at = np.array([0.0, piece.length])
+    p, t = piece.point(at), piece.tangent(at)
+    return (p[0], p[1]), (t[0], t[1])
+
+
+def _loop(loop: Loop, at: Array, way: Array, out: Array, origin: Array, coil: Coil, end: str) -> list[ArcPiece | LinePiece]:
+    """The pieces of a loop from the coil's end ``at``, where the wire goes ``way``; ``out`` is along the axis, away from the coil."""
+    if loop == "none":
+        return []
+    rise = out - float(out @ way) * way  # square to the wire, as nearly along the axis as that allows
+    rise = rise / np.linalg.norm(rise)
+    arm = at - origin
+    arm = arm - float(arm @ out) * out
+    if loop == "side":
+        radius = float(np.linalg.norm(arm))
+        return [ArcPiece(at + radius * rise, -rise, way, radius, SIDE, f"loop/{end}")]
+    bend = HOOK_BEND * coil.wire
+    turn = math.acos(float(np.clip(way @ out, -1, 1)))  # from the wire's way to straight along the axis
+    first = ArcPiece(at + bend * rise, -rise, way, bend, turn, f"loop/{end}")
+    foot = first.point(np.array([first.length]))[0]
+    arm = foot - origin
+    arm = arm - float(arm @ out) * out
+    radius = float(np.linalg.norm(arm))
+    inward = -arm / radius
+    pieces: list[ArcPiece | LinePiece] = [first]
+    if loop == "full":
+        pieces.append(LinePiece(foot, foot + radius * out, f"loop/{end}"))
+        foot = foot + radius * out
+    pieces.append(ArcPiece(foot + radius * inward, -inward, out, radius, FULL if loop == "full" else HALF, f"loop/{end}"))
+    return pieces
+
+
+def _reversed(piece: ArcPiece | LinePiece) -> ArcPiece | LinePiece:
+    if isinstance(piece, LinePiece):
+        return LinePiece(piece.end, piece.start, piece.origin)
+    c, s = math.cos(piece.sweep), math.sin(piece.sweep)
+    return ArcPiece(piece.center, c * piece.u + s * piece.v, s * piece.u - c * piece.v, piece.radius, piece.sweep, piece.origin)
+
+
+def inside_length(path: Path, wire: float, axis: Array) -> float:
+    """The length of an extension spring between the inner sides of its loops: how far it reaches along its axis, less a wire at each end."""
+    heights = path.point(path.samples()) @ axis
+    return float(np.ptp(heights)) - wire
+
+
+def axis_offset(path: Path, plane: Plane) -> float:
+    """How far the wire reaches from the axis, to its middle, mm."""
+    away = path.point(path.samples()) - plane.origin
+    return float(np.linalg.norm(cross(away, np.broadcast_to(plane.normal, away.shape)), axis=1).max())

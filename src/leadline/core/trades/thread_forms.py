@@ -1,0 +1,143 @@
+"""Thread profiles in the axial plane, and their diameters.
+
+A profile is told over one pitch along the axis: the height of the thread above its root, by straight lines between corners.
+Sources: ISO 68-1 (metric; unified threads have the same), ISO 2904 (trapezoidal), ISO 228-1 (parallel pipe, 55°), DIN 513-1 (buttress),
+DIN 405-1 (round knuckle, here its flanks).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Literal
+
+from leadline.core.problems import Problem, mm
+
+Form = Literal["metric", "unified", "trapezoidal", "pipe", "buttress", "square"]
+Side = Literal["outside", "inside"]
+
+HALF_ANGLE = math.radians(30)  # of metric and unified flanks
+TRAPEZOID = math.radians(15)
+PIPE = math.radians(27.5)
+PIPE_DEPTH, PIPE_ROUND = 0.640327, 0.137329  # times the pitch, ISO 228-1
+BUTTRESS_DEPTH, BUTTRESS_ENGAGED = 0.86777, 0.75  # times the pitch, DIN 513-1
+BUTTRESS_BACK, BUTTRESS_FRONT = math.radians(30), math.radians(3)
+STEEP = 1e-3  # of the pitch: what a square flank runs along the axis, as no two radii may stand at one place
+
+
+@dataclass(frozen=True)
+class ThreadSizes:
+    """The basic diameters (mm) of a thread: ``major`` d, ``pitch_diameter`` d2, ``minor_nut`` D1 and ``minor_bolt`` d3.
+
+    ``major_nut`` is the diameter of the nut's root (D, or D4 of trapezoidal threads).
+    """
+
+    major: float
+    pitch_diameter: float
+    minor_nut: float
+    minor_bolt: float
+    major_nut: float
+
+
+@dataclass(frozen=True)
+class Tooth:
+    """A tooth in the axial plane over one pitch: corners (axial place, radius), from the middle of a groove to the middle of the next.
+
+    ``root`` and ``crest`` are its least and greatest radius. What is cut out of an outside thread lies above it.
+    """
+
+    corners: tuple[tuple[float, float], ...]
+    pitch: float
+
+    @property
+    def root(self) -> float:
+        return min(r for _, r in self.corners)
+
+    @property
+    def crest(self) -> float:
+        return max(r for _, r in self.corners)
+
+    def shifted(self, by: float) -> Tooth:
+        """The same with all radii greater by so much."""
+        return Tooth(tuple((z, r + by) for z, r in self.corners), self.pitch)
+
+
+def trapezoid_clearance(pitch: float) -> float:
+    """ac of ISO 2904: the clearance at crest and root of a trapezoidal thread."""
+    return 0.15 if pitch <= 1.5 else 0.25 if pitch <= 5 else 0.5 if pitch <= 12 else 1.0
+
+
+def sizes(form: Form, major: float, pitch: float) -> ThreadSizes:
+    """The basic diameters of a thread.
+
+    Raises:
+        Problem: the pitch is not above zero, or so large that nothing is left of the core.
+    """
+    if not (pitch > 0 and major > 0):
+        raise Problem("bad-size", "A thread needs a diameter and a pitch above zero.", "Give both.", field="pitch")
+    if form in ("metric", "unified"):
+        found = ThreadSizes(major, major - 0.649519 * pitch, major - 1.082532 * pitch, major - 1.226869 * pitch, major)
+    elif form == "trapezoidal":
+        ac = trapezoid_clearance(pitch)
+        found = ThreadSizes(major, major - pitch / 2, major - pitch, major - pitch - 2 * ac, major + 2 * ac)
+    elif form == "pipe":
+        depth = PIPE_DEPTH * pitch
+        found = ThreadSizes(major, major - depth, major - 2 * depth, major - 2 * depth, major)
+    elif form == "buttress":
+        found = ThreadSizes(major, major - BUTTRESS_ENGAGED * pitch, major - 2 * BUTTRESS_ENGAGED * pitch, major - 2 * BUTTRESS_DEPTH * pitch, major)
+    else:
+        found = ThreadSizes(major, major - pitch / 2, major - pitch, major - pitch, major)
+    if found.minor_bolt <= 0.1 * major:
+        raise Problem("pitch-too-large", f"A pitch of {mm(pitch)} leaves no core of {mm(major)}.", "Give a smaller pitch, or a larger diameter.", field="pitch")
+    return found
+
+
+def tooth(form: Form, side: Side, major: float, pitch: float) -> Tooth:
+    """The tooth of a form at its basic size: of a bolt, or what is left between the turns of a nut's groove (the nut's own material lies above it).
+
+    Raises:
+        Problem: as ``sizes`` does.
+    """
+    size = sizes(form, major, pitch)
+    if side == "outside":
+        root, crest = size.minor_bolt / 2, size.major / 2
+    else:
+        root, crest = size.minor_nut / 2, size.major_nut / 2
+    middle = size.pitch_diameter / 2
+    if form == "square":
+        steep = STEEP * pitch / (crest - root)
+        return _flanked(pitch, root, crest, middle, steep, steep)
+    if form == "buttress":
+        return _flanked(pitch, root, crest, middle, math.tan(BUTTRESS_FRONT), math.tan(BUTTRESS_BACK))
+    lean = math.tan({"trapezoidal": TRAPEZOID, "pipe": PIPE}.get(form, HALF_ANGLE))
+    return _flanked(pitch, root, crest, middle, lean, lean)
+
+
+def _flanked(pitch: float, root: float, crest: float, middle: float, first: float, second: float) -> Tooth:
+    """A tooth of two straight flanks, each told by its run along the axis for each mm of height; tooth and groove are equally wide at the ``middle`` radius."""
+    groove = pitch / 2 - (middle - root) * (first + second)
+    low = groove / 2, pitch - groove / 2
+    high = low[0] + (crest - root) * first, low[1] - (crest - root) * second
+    if groove < 0 or high[1] <= high[0]:
+        raise Problem("bad-tooth", "The flanks of the tooth meet before its crest or its root.", "Give it less depth, or more pitch.", field="form")
+    return Tooth(((low[0], root), (high[0], crest), (high[1], crest), (low[1], root)), pitch)
+
+
+def drawn_tooth(corners: Sequence[tuple[float, float]], pitch: float, radius: float, side: Side) -> Tooth:
+    """A tooth from a drawn groove: corners (along the axis, depth) from one edge of the groove to the other, depths from the face inward.
+
+    Raises:
+        Problem: the groove is wider than a pitch, goes back along the axis, or its edges do not lie on the face.
+    """
+    width = corners[-1][0] - corners[0][0]
+    if width >= pitch:
+        raise Problem("thread-folds", f"The groove is {mm(width)} wide, more than the pitch of {mm(pitch)}: its turns run into each other.", "Give more pitch, or a narrower groove.", field="pitch")
+    if any(b[0] - a[0] <= 0 for a, b in pairwise(corners)):
+        raise Problem("bad-tooth", "The drawn groove goes back along the axis.", "Draw it so that it only goes on.", field="form")
+    if any(abs(corners[k][1]) > 1e-6 for k in (0, -1)):
+        raise Problem("bad-tooth", "The drawn groove does not begin and end on the face.", "Draw its edges at depth nought.", field="form")
+    inward = -1.0 if side == "outside" else 1.0
+    start = (pitch - width) / 2
+    return Tooth(tuple((z - corners[0][0] + start, radius + inward * depth) for z, depth in corners), pitch)

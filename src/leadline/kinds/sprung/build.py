@@ -1,0 +1,207 @@
+"""The spring step: its wire as a path, what is told of it, and its solid."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from leadline.core.geometry.quick import round_section
+from leadline.core.paths.path import Path
+from leadline.core.problems import Problem, mm
+from leadline.core.solids.trimming import EndCut
+from leadline.core.sweep.motion import Motion
+from leadline.core.sweep.placing import bring_to_path
+from leadline.core.trades import spring_numbers, spring_wire
+from leadline.core.trades.spring_numbers import Compression, LoadAsked, SpringNumbers
+from leadline.core.trades.spring_wire import Seat
+from leadline.core.trades.springs import WIRES, Coils, Wire
+from leadline.core.units import format_length
+from leadline.kinds.sprung.model import AtAngle, AtForce, AtLength, OwnWire, SprungStep
+from leadline.kinds.sprung.result import SpringShown, SprungResult
+from leadline.recipe.bodies import finish
+from leadline.recipe.context import Context
+from leadline.recipe.judging import judge, refuse_errors
+from leadline.recipe.path_report import check_turns
+from leadline.recipe.products import Product, Sprung
+from leadline.recipe.results import Report
+from leadline.recipe.section_report import swept
+
+
+@dataclass(frozen=True)
+class _Sizes:
+    """The step's numbers, evaluated: mean diameters at both ends, mm."""
+
+    wire: float
+    mean: tuple[float, float]
+    active: float
+    total: float
+
+    @property
+    def coils(self) -> Coils:
+        return Coils(self.wire, sum(self.mean) / 2, self.active, self.total)
+
+
+@dataclass(frozen=True)
+class _Made:
+    """A spring: its wire's path as it is drawn, what is told of it, and the planes' heights at which its ends are ground off."""
+
+    path: Path
+    numbers: SpringNumbers
+    ground: tuple[float, float] | None = None
+
+
+def build(context: Context, step: SprungStep, report: Report) -> Product:
+    """Raises Problem when the spring cannot be coiled, or a load is none that it can have."""
+    sizes = _sizes(context, step)
+    seat = Seat(context.plane(step.plane), context.value(step.start_angle, "angle", "Start angle"), step.hand)
+    made = {"compression": _compression, "extension": _extension, "torsion": _torsion}[step.duty](context, step, sizes, seat)
+    numbers = made.numbers
+    section = round_section(sizes.wire)
+    placed = bring_to_path(made.path, [section], np.zeros(2), 0.0, 0.0)
+    motion = Motion(made.path, axes=placed.axes)
+    title = f"Ø{format_length(sizes.wire, context.scope.unit)}"
+    figure = f"{title.split()[0]} × {format_length(numbers.coils.mean, context.scope.unit)}, {sizes.total:.4g} turns, {numbers.rate:.4g} {'N mm/°' if step.duty == 'torsion' else 'N/mm'}"
+    messages = [*judge(motion, placed.regions, False, context.moving), *numbers.messages]
+    plan = swept(step.id, motion, placed.regions, figure, title, None, messages, moving=context.moving)
+    shown: SprungResult = {**plan.shown, "spring": _shown(numbers)}
+    product = Sprung.of(replace(plan, shown=shown), numbers)
+    report.figure, report.data, report.messages = figure, shown, messages
+    if context.quick:
+        return product
+    refuse_errors(messages)
+    return finish(context, step, product, report, cuts=_ground(step, seat, made))
+
+
+def _sizes(context: Context, step: SprungStep) -> _Sizes:
+    wire = context.value(step.wire, "length", "Wire")
+    active = context.value(step.turns, "turns", "Turns")
+    closed = context.value(step.end_turns, "turns", "End turns") if step.duty == "compression" and step.ends != "open" else 0.0
+    given = [context.value(step.diameter, "length", "Diameter")]
+    if step.duty == "compression" and step.end_diameter not in (None, ""):
+        given.append(context.value(step.end_diameter or 0, "length", "End diameter"))
+    off = {"mean": 0.0, "outer": -wire, "inner": wire}[step.measured]
+    if closed < 0:
+        raise Problem("bad-size", "The closed turns at the ends are under zero.", "Give nought or more.", field="end_turns")
+    check_turns(active + 2 * closed, "spring")
+    first, last = given[0] + off, given[-1] + off
+    for mean, name in ((first, "diameter"), (last, "end_diameter")):
+        if mean <= wire:
+            raise Problem("wire-too-thick", f"A wire of {mm(wire)} fills a coil of {mm(mean)} mean diameter.", "Give a larger diameter, or a thinner wire.", field=name)
+    sizes = _Sizes(wire, (first, last), active, active + 2 * closed)
+    _ = sizes.coils  # refuses what is no coil
+    return sizes
+
+
+def _wire(context: Context, step: SprungStep) -> Wire:
+    own = step.material
+    if not isinstance(own, OwnWire):
+        return WIRES[own]
+    shear, elastic, strength, density = (
+        context.value(v, "number", name)
+        for v, name in ((own.shear, "Shear modulus"), (own.elastic, "Elastic modulus"), (own.strength, "Strength"), (own.density, "Density"))
+    )
+    if min(shear, elastic, strength, density) <= 0:
+        raise Problem("bad-size", "A number of the wire is not above zero.", "Give all of them above zero.", field="material")
+    return Wire(shear, elastic, density, strength, 0.0)
+
+
+def _loads(context: Context, step: SprungStep) -> list[LoadAsked]:
+    found = []
+    for load in step.loads:
+        if isinstance(load, AtLength):
+            found.append(LoadAsked("length", context.value(load.length, "length", "Length under load")))
+        elif isinstance(load, AtForce):
+            found.append(LoadAsked("force", context.value(load.force, "number", "Force")))
+        else:
+            assert isinstance(load, AtAngle)
+            found.append(LoadAsked("angle", context.value(load.angle, "angle", "Angle")))
+    return found
+
+
+def _shown_load(step: SprungStep) -> int | None:
+    """The place in the list of the load that the spring is drawn under. Raises Problem when there is no such load."""
+    if step.shown_under is None:
+        return None
+    found = next((i for i, load in enumerate(step.loads) if load.id == step.shown_under), None)
+    if found is None:
+        raise Problem("no-load", "The load that the spring is to be shown under is there no more.", "Pick another, or show it free.", field="shown_under")
+    return found
+
+
+def _size(context: Context, value: float | str | None, name: str) -> float | None:
+    return None if value in (None, "") else context.value(value or 0, "length", name)
+
+
+def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
+    wire, free = _wire(context, step), context.value(step.free, "length", "Free length")
+    beyond = 0.0 if step.ends == "ground" else sizes.wire  # the wire's own thickness, half of it at each end
+    closed = (sizes.total - sizes.active) / 2
+    coil = spring_wire.compression_coil(sizes.wire, sizes.mean, sizes.active, closed, free - beyond)
+    closing = coil.closing(free, wire.shear_modulus)
+    path = spring_wire.coil_path(coil, seat)
+    case = Compression(
+        free, float(coil.pitch.max()), step.ends, context.value(step.seat, "number", "Seat factor"), step.moving, max(sizes.mean),
+        _size(context, step.bore, "Bore"), _size(context, step.rod, "Rod"),
+    )  # fmt: skip
+    if case.seat <= 0:
+        raise Problem("bad-size", "The seat factor is not above zero.", "Give 0.5 for flat, guided ends.", field="seat")
+    numbers = spring_numbers.compression(sizes.coils, wire, closing, path.length, case, _loads(context, step))
+    drawn = coil
+    under = _shown_load(step)
+    if under is not None:
+        drawn = coil.loaded(closing, min(numbers.loads[under].force, closing.solid_force))
+        path = spring_wire.coil_path(drawn, seat)
+    return _Made(path, numbers, (0.0, drawn.height) if step.ends == "ground" else None)
+
+
+def _extension(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
+    coil = spring_wire.close_coil(sizes.wire, sizes.mean[0], sizes.active)
+    loops = step.loop_start, step.loop_end
+    path = spring_wire.extension_path(coil, seat, loops)
+    free = spring_wire.inside_length(path, sizes.wire, seat.plane.normal)
+    initial = context.value(step.initial, "number", "Initial tension")
+    wire = _wire(context, step)
+    numbers = spring_numbers.extension(sizes.coils, wire, free, initial, loops != ("none", "none"), path.length, _loads(context, step))
+    under = _shown_load(step)
+    if under is not None:
+        stretched = numbers.loads[under].travel or 0.0
+        drawn = replace(coil, pitch=coil.pitch + stretched / coil.turns)
+        path = spring_wire.extension_path(drawn, seat, loops)
+    return _Made(path, numbers)
+
+
+def _torsion(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
+    coil = spring_wire.close_coil(sizes.wire, sizes.mean[0], sizes.active)
+    legs = context.value(step.leg_start, "length", "Leg"), context.value(step.leg_end, "length", "Leg")
+    if min(legs) < 0:
+        raise Problem("bad-size", "A leg is shorter than nothing.", "Give nought or more.", field="leg_start" if legs[0] < 0 else "leg_end")
+    path = spring_wire.torsion_path(coil, seat, legs)
+    numbers = spring_numbers.torsion(sizes.coils, _wire(context, step), path.length, _size(context, step.rod, "Rod"), _loads(context, step))
+    under = _shown_load(step)
+    if under is not None:
+        path = spring_wire.torsion_path(spring_wire.wound_up(coil, numbers.loads[under].angle or 0.0), seat, legs)
+    return _Made(path, numbers)
+
+
+def _ground(step: SprungStep, seat: Seat, made: _Made) -> list[EndCut]:
+    """The planes that grind the ends flat: each keeps the side on which the coil lies."""
+    if made.ground is None:
+        return []
+    plane, found = seat.plane, []
+    for end, height, way in (("start", made.ground[0], 1.0), ("end", made.ground[1], -1.0)):
+        at = replace(plane, origin=plane.origin + height * plane.normal)
+        found.append(EndCut(at, at.origin - way * plane.normal, f"{step.id}/cap/{end}", f"ground_{end}"))
+    return found
+
+
+def _shown(numbers: SpringNumbers) -> SpringShown:
+    return {
+        "duty": numbers.duty, "index": numbers.coils.index, "rate": numbers.rate, "free": numbers.free, "solid": numbers.solid,
+        "solid_force": numbers.solid_force, "buckles": numbers.buckles_at, "frequency": numbers.frequency, "permitted": numbers.permitted,
+        "wire_length": numbers.wire_length, "mass": numbers.mass, "at": list(numbers.curve[0]), "force": list(numbers.curve[1]),
+        "loads": [
+            {"length": p.length, "travel": p.travel, "angle": None if p.angle is None else float(np.degrees(p.angle)), "force": p.force,
+             "corrected": p.corrected, "share": p.share} for p in numbers.loads
+        ],
+    }  # fmt: skip

@@ -1,0 +1,86 @@
+"""What a spring takes in."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from leadline.core.marks import Angle, Length, Plain, Turns, When
+from leadline.core.sketch.model import Id, Model
+from leadline.recipe.inputs import BaseStep, PlaneRef, ResultMode
+
+Loop = Literal["none", "half", "full", "side"]
+
+
+class OwnWire(Model):
+    """A wire that is none of the list: ``shear`` and ``elastic`` modulus and tensile ``strength`` in MPa, ``density`` in kg/dm³."""
+
+    shear: Plain
+    elastic: Plain
+    strength: Plain
+    density: Plain = 7.85
+
+
+class AtLength(Model):
+    """A load that makes the spring so long."""
+
+    id: Id
+    by: Literal["length"] = "length"
+    length: Length
+
+
+class AtForce(Model):
+    """A load of so many N; of a torsion spring so many N mm."""
+
+    id: Id
+    by: Literal["force"] = "force"
+    force: Plain
+
+
+class AtAngle(Model):
+    """A load that turns the legs of a torsion spring by so much."""
+
+    id: Id
+    by: Literal["angle"] = "angle"
+    angle: Angle
+
+
+Load = Annotated[AtLength | AtForce | AtAngle, Field(discriminator="by")]
+
+
+class SprungStep(BaseStep):
+    """A spring of round wire, its axis the normal of a plane through its origin.
+
+    ``diameter`` is the coil's as ``measured``: to the wire's middle, outside or inside. A compression spring has a ``free`` length, ``turns`` that are
+    active, and ``end_turns`` more at each end that lie closed (none with open ends); with an ``end_diameter`` it is conical. An extension spring has loops at
+    its ends and an ``initial`` tension (N), a torsion spring legs. ``loads`` are what it is judged at; ``shown_under`` one of them it is drawn so.
+    ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
+    """
+
+    kind: Literal["sprung"] = "sprung"
+    plane: PlaneRef
+    duty: Literal["compression", "extension", "torsion"] = "compression"
+    wire: Length
+    diameter: Length
+    measured: Literal["mean", "outer", "inner"] = "outer"
+    end_diameter: Annotated[Length, When("duty", ("compression",))] | None = None
+    turns: Turns
+    free: Annotated[Length, When("duty", ("compression",))] = 0.0
+    ends: Annotated[Literal["open", "closed", "ground"], When("duty", ("compression",))] = "ground"
+    end_turns: Annotated[Turns, When("ends", ("closed", "ground"))] = 1.0
+    loop_start: Annotated[Loop, When("duty", ("extension",))] = "full"
+    loop_end: Annotated[Loop, When("duty", ("extension",))] = "full"
+    initial: Annotated[Plain, When("duty", ("extension",))] = 0.0
+    leg_start: Annotated[Length, When("duty", ("torsion",))] = 0.0
+    leg_end: Annotated[Length, When("duty", ("torsion",))] = 0.0
+    hand: Literal["right", "left"] = "right"
+    start_angle: Angle = 0.0
+    material: Literal["SL", "SM", "SH", "1.4310"] | OwnWire = "SM"
+    loads: Annotated[list[Load], Field(max_length=20)] = []
+    shown_under: Id | None = None
+    moving: bool = False
+    seat: Annotated[Plain, When("duty", ("compression",))] = 0.5
+    bore: Annotated[Length, When("duty", ("compression",))] | None = None
+    rod: Length | None = None
+    result: ResultMode = "separate"
