@@ -42,11 +42,12 @@ class StraightsSheet(BaseModel):
     all: Length
 """,
     "make.py": """
+from leadline.recipe.inputs import PathRef
 from leadline.sheets.straights.model import Straight, StraightsSheet
 
 
-def make(path):
-    runs = [p.length for p in path.pieces if p.kind == "line"]
+def make(context, step):
+    runs = [p.length for p in context.path(PathRef(step=step.id)).pieces if p.kind == "line"]
     return StraightsSheet(rows=[Straight(length=r) for r in runs], all=sum(runs))
 """,
 }  # fmt: skip

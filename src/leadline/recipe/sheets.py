@@ -1,6 +1,6 @@
 """The sheets that there are: one room for each under ``leadline.sheets``, found by its folder.
 
-A room holds ``model.py`` (what the sheet says: a list of ``rows`` and some figures), ``make.py`` (a function ``make`` of the path), and in its ``__init__.py`` a ``SHEET``. As JSON and as CSV every sheet is written alike, by the marks on its fields.
+A room holds ``model.py`` (what the sheet says: a list of ``rows`` and some figures), ``make.py`` (a function ``make`` of what a build knows and the step), and in its ``__init__.py`` a ``SHEET``. As JSON and as CSV every sheet is written alike, by the marks on its fields.
 """
 
 from __future__ import annotations
@@ -23,7 +23,6 @@ from leadline.core.values import Scope
 from leadline.recipe.build import Memory, build
 from leadline.recipe.context import Context, Names
 from leadline.recipe.fields import described
-from leadline.recipe.inputs import PathRef
 from leadline.recipe.part import Part
 from leadline.recipe.products import Product
 from leadline.recipe.registry import Gives, kind_of
@@ -55,12 +54,12 @@ def make_sheet(part: Part, step_id: str, name: str, memory: Memory) -> BaseModel
     step = next((s for s in part.steps if s.id == step_id), None)
     sheet = sheets().get(name)
     if step is None or sheet is None or kind_of(step).gives not in sheet.of:
-        raise Problem("no-sheet", f"There is no sheet “{name}” of the step {step_id}.", "Pick a path.")
+        raise Problem("no-sheet", f"There is no sheet “{name}” of the step {step_id}.", "Pick another step.")
     products: dict[str, Product] = {}
     build(part.model_copy(update={"sinker": None}), memory, quick=True, until=step_id, products=products)
     context = Context(Scope(part.units), quick=True, products=products, names=Names({s.id: s.name for s in part.steps}))
     with told_in(part.units):
-        made: BaseModel = importlib.import_module(f"leadline.sheets.{name}.make").make(context.path(PathRef(step=step_id)))
+        made: BaseModel = importlib.import_module(f"leadline.sheets.{name}.make").make(context, step)
     return made
 
 
@@ -101,6 +100,8 @@ def _heading(field: dict[str, str | None], unit: LengthUnit) -> str:
 
 
 def _number(value: Any, field: dict[str, str | None], unit: LengthUnit) -> Any:
+    if value is None:
+        return ""
     if field["measure"] == "length":
         return round(value / LENGTH_UNITS[unit], 9)
     return round(value, 9) if isinstance(value, float) else value

@@ -697,6 +697,51 @@ export interface components {
             result?: "add" | "cut" | "common" | "separate";
         };
         /**
+         * AtAngle
+         * @description A load that turns the legs of a torsion spring by so much.
+         */
+        AtAngle: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "angle";
+            /** Angle */
+            angle: number | string;
+        };
+        /**
+         * AtForce
+         * @description A load of so many N; of a torsion spring so many N mm.
+         */
+        AtForce: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "force";
+            /** Force */
+            force: number | string;
+        };
+        /**
+         * AtLength
+         * @description A load that makes the spring so long.
+         */
+        AtLength: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "length";
+            /** Length */
+            length: number | string;
+        };
+        /**
          * Beside
          * @description At a ``distance``, in the direction at an ``angle`` about the path: 0 in the plane of a flat one, 90 degrees square to it.
          */
@@ -2156,6 +2201,23 @@ export interface components {
             wall: number | string;
         };
         /**
+         * OwnWire
+         * @description A wire that is none of the list: ``shear`` and ``elastic`` modulus and tensile ``strength`` in MPa, ``density`` in kg/dm³.
+         */
+        OwnWire: {
+            /** Shear */
+            shear: number | string;
+            /** Elastic */
+            elastic: number | string;
+            /** Strength */
+            strength: number | string;
+            /**
+             * Density
+             * @default 7.85
+             */
+            density?: number | string;
+        };
+        /**
          * Part
          * @description ``sinker`` names the last step that is built; None builds all. ``colours`` of bodies by their step are for display alone.
          *     ``files`` are those that bodies come from, packed as ``recipe/files.py`` says; only a part file has them.
@@ -2195,7 +2257,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["ArrangedStep"] | components["schemas"]["ClearanceStep"] | components["schemas"]["CombinedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["DividedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["EmbossedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["ImportedStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["PlacedStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SweepStep"] | components["schemas"]["ThickenedStep"] | components["schemas"]["WoundStep"])[];
+            steps?: (components["schemas"]["ArrangedStep"] | components["schemas"]["ClearanceStep"] | components["schemas"]["CombinedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["DividedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["EmbossedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["ImportedStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["PlacedStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SprungStep"] | components["schemas"]["SweepStep"] | components["schemas"]["ThickenedStep"] | components["schemas"]["WoundStep"])[];
             /**
              * Sinker
              * @default null
@@ -3169,6 +3231,151 @@ export interface components {
             construction?: boolean;
         };
         /**
+         * SprungStep
+         * @description A spring of round wire, its axis the normal of a plane through its origin.
+         *
+         *     ``diameter`` is the coil's as ``measured``: to the wire's middle, outside or inside. A compression spring has a ``free`` length, ``turns`` that are
+         *     active, and ``end_turns`` more at each end that lie closed (none with open ends); with an ``end_diameter`` it is conical. An extension spring has loops at
+         *     its ends and an ``initial`` tension (N), a torsion spring legs. ``loads`` are what it is judged at; ``shown_under`` one of them it is drawn so.
+         *     ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
+         */
+        SprungStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sprung";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /**
+             * Duty
+             * @default compression
+             * @enum {string}
+             */
+            duty?: "compression" | "extension" | "torsion";
+            /** Wire */
+            wire: number | string;
+            /** Diameter */
+            diameter: number | string;
+            /**
+             * Measured
+             * @default outer
+             * @enum {string}
+             */
+            measured?: "mean" | "outer" | "inner";
+            /**
+             * End Diameter
+             * @default null
+             */
+            end_diameter?: number | string | null;
+            /** Turns */
+            turns: number | string;
+            /**
+             * Free
+             * @default 0
+             */
+            free?: number | string;
+            /**
+             * Ends
+             * @default ground
+             * @enum {string}
+             */
+            ends?: "open" | "closed" | "ground";
+            /**
+             * End Turns
+             * @default 1
+             */
+            end_turns?: number | string;
+            /**
+             * Loop Start
+             * @default full
+             * @enum {string}
+             */
+            loop_start?: "none" | "half" | "full" | "side";
+            /**
+             * Loop End
+             * @default full
+             * @enum {string}
+             */
+            loop_end?: "none" | "half" | "full" | "side";
+            /**
+             * Initial
+             * @default 0
+             */
+            initial?: number | string;
+            /**
+             * Leg Start
+             * @default 0
+             */
+            leg_start?: number | string;
+            /**
+             * Leg End
+             * @default 0
+             */
+            leg_end?: number | string;
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
+            /**
+             * Start Angle
+             * @default 0
+             */
+            start_angle?: number | string;
+            /**
+             * Material
+             * @default SM
+             */
+            material?: ("SL" | "SM" | "SH" | "1.4310") | components["schemas"]["OwnWire"];
+            /**
+             * Loads
+             * @default []
+             */
+            loads?: (components["schemas"]["AtLength"] | components["schemas"]["AtForce"] | components["schemas"]["AtAngle"])[];
+            /**
+             * Shown Under
+             * @default null
+             */
+            shown_under?: string | null;
+            /**
+             * Moving
+             * @default false
+             */
+            moving?: boolean;
+            /**
+             * Seat
+             * @default 0.5
+             */
+            seat?: number | string;
+            /**
+             * Bore
+             * @default null
+             */
+            bore?: number | string | null;
+            /**
+             * Rod
+             * @default null
+             */
+            rod?: number | string | null;
+            /**
+             * Result
+             * @default separate
+             * @enum {string}
+             */
+            result?: "add" | "cut" | "common" | "separate";
+        };
+        /**
          * StepPlane
          * @description The plane that an earlier plane step gives.
          */
@@ -4087,7 +4294,7 @@ export interface components {
         BuildData: {
             /** Steps */
             steps: {
-                [key: string]: components["schemas"]["ArrangedReport"] | components["schemas"]["ClearanceReport"] | components["schemas"]["CombinedReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["DividedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["EmbossedReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["ImportedReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlacedReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SweepReport"] | components["schemas"]["ThickenedReport"] | components["schemas"]["WoundReport"];
+                [key: string]: components["schemas"]["ArrangedReport"] | components["schemas"]["ClearanceReport"] | components["schemas"]["CombinedReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["DividedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["EmbossedReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["ImportedReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlacedReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SprungReport"] | components["schemas"]["SweepReport"] | components["schemas"]["ThickenedReport"] | components["schemas"]["WoundReport"];
             };
             /** Bodies */
             bodies: components["schemas"]["BodyView"][];
@@ -4795,6 +5002,24 @@ export interface components {
                 number
             ][][];
         };
+        /**
+         * LoadShown
+         * @description A load: ``angle`` in degrees; ``force`` in N, of a torsion spring in N mm; ``share`` of what the wire bears.
+         */
+        LoadShown: {
+            /** Length */
+            length: number | null;
+            /** Travel */
+            travel: number | null;
+            /** Angle */
+            angle: number | null;
+            /** Force */
+            force: number;
+            /** Corrected */
+            corrected: number;
+            /** Share */
+            share: number;
+        };
         /** LoftReport */
         LoftReport: {
             /** Id */
@@ -5414,6 +5639,89 @@ export interface components {
             plane?: components["schemas"]["PlaneShown"];
             /** Regions */
             regions?: components["schemas"]["RegionShown"][];
+        };
+        /**
+         * SpringShown
+         * @description Its rate in N/mm (N mm for each degree of a torsion spring), its graph by length (or degrees), and the loads on it.
+         *
+         *     ``solid`` is its length when all turns are closed, ``buckles`` how far it can be pressed before it does; null where there is none.
+         */
+        SpringShown: {
+            /** Duty */
+            duty: string;
+            /** Index */
+            index: number;
+            /** Rate */
+            rate: number;
+            /** Free */
+            free: number | null;
+            /** Solid */
+            solid: number | null;
+            /** Solid Force */
+            solid_force: number | null;
+            /** Buckles */
+            buckles: number | null;
+            /** Frequency */
+            frequency: number | null;
+            /** Permitted */
+            permitted: number;
+            /** Wire Length */
+            wire_length: number;
+            /** Mass */
+            mass: number;
+            /** At */
+            at: number[];
+            /** Force */
+            force: number[];
+            /** Loads */
+            loads: components["schemas"]["LoadShown"][];
+        };
+        /** SprungReport */
+        SprungReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sprung";
+            data: components["schemas"]["SprungResult"];
+        };
+        /** SprungResult */
+        SprungResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            /** Length */
+            length?: number;
+            lanes?: components["schemas"]["Lanes"];
+            /** Pieces */
+            pieces?: components["schemas"]["Stretch"][];
+            /** Joints */
+            joints?: components["schemas"]["JointShown"][];
+            section?: components["schemas"]["Section"];
+            /** Closed */
+            closed?: boolean;
+            /** Home */
+            home?: number;
+            spring?: components["schemas"]["SpringShown"];
         };
         /** Stretch */
         Stretch: {

@@ -28,7 +28,7 @@ function exported(form: string): () => void {
 }
 
 /** In the order in which one builds. */
-const INTENTS: Intent[] = ["Lay out", "Draw", "Route", "Sweep", "Shape", "Repeat", "View", "Part"];
+const INTENTS: Intent[] = ["Lay out", "Draw", "Route", "Sweep", "Shape", "Repeat", "Trade", "View", "Part"];
 
 const ALL: Command[] = [
   ...rooms().flatMap((room) => room.commands ?? []),

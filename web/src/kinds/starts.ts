@@ -6,6 +6,7 @@ import { begin } from "../commands/add";
 import { newHose } from "./hose/new";
 import { newRoute, PLAIN_POINT } from "./route/new";
 import { newHelix } from "./helix/new";
+import { newSprung } from "./sprung/new";
 import { newSweep, quickSection } from "./sweep/new";
 
 const swept = (part: Part, path: string, name: string, patch: Partial<SweepStep>): SweepStep => ({
@@ -26,8 +27,7 @@ export function startingHose(part: Part): Step[] {
 }
 
 export function startingSpring(part: Part): Step[] {
-  const helix: HelixStep = { ...newHelix(part), name: "Coil", radius: 15, pitch: 8, turns: 6 };
-  return [helix, swept(part, helix.id, "Spring", { profile: quickSection("round", 3) })];
+  return [newSprung(part)];
 }
 
 /** A rod, and a groove cut along a helix in it. */

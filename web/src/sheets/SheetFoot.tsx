@@ -22,12 +22,10 @@ export function SheetFoot({ step, report }: { step: string; report: StepReport |
     <>
       {SHEETS.filter((s) => s.fits(report)).map((sheet) => (
         <section key={sheet.name} className={styles.sheetShort} aria-label={`${sheet.title}, in short`}>
-          <sheet.Short report={report} />
-          <Button
-            size="compact-xs"
-            variant="default"
-            onClick={() => setOpen(sheet)}
-          >{`${sheet.title} as a sheet`}</Button>
+          {sheet.Short !== undefined && <sheet.Short report={report} />}
+          <Button size="compact-xs" variant="default" onClick={() => setOpen(sheet)}>
+            {sheet.Short === undefined ? sheet.title : `${sheet.title} as a sheet`}
+          </Button>
         </section>
       ))}
       {open !== null && <WholeSheet sheet={open} step={step} onClose={() => setOpen(null)} />}
@@ -49,6 +47,10 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
     retry: false,
   });
   const figures: Record<string, unknown> = { ...asked.data };
+  // what a step of this sort has no number of is left out
+  const fields = Object.entries(asked.data?.fields ?? {}).filter(([k]) => figures[k] !== null && figures[k] !== "");
+  const rows: Record<string, Cell>[] = asked.data?.rows ?? [];
+  const columns = Object.entries(asked.data?.columns ?? {}).filter(([k]) => rows.some((row) => row[k] !== null));
   const told = (value: unknown, measure: string | null): string => {
     if (typeof value !== "number") return typeof value === "string" ? value : "";
     if (measure === "length") return lengthText(value, units, 6);
@@ -68,7 +70,7 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
           <table className={clsx(styles.sheet, "figures")} aria-label={`${sheet.title} of ${name}`}>
             <thead>
               <tr>
-                {Object.entries(asked.data.columns).map(([k, c]) => (
+                {columns.map(([k, c]) => (
                   <th key={k} scope="col">
                     {c.title}
                   </th>
@@ -76,9 +78,9 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
               </tr>
             </thead>
             <tbody onMouseLeave={() => useView.getState().set({ station: null })}>
-              {asked.data.rows.map((row, i) => (
+              {rows.map((row, i) => (
                 <tr key={i} onMouseEnter={() => useView.getState().set({ station: middle(row) })}>
-                  {Object.entries(asked.data.columns).map(([k, c]) => (
+                  {columns.map(([k, c]) => (
                     <td key={k}>{told(row[k], c.measure)}</td>
                   ))}
                 </tr>
@@ -86,7 +88,7 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
             </tbody>
           </table>
           <dl className={clsx(styles.sheetFigures, "figures")}>
-            {Object.entries(asked.data.fields).map(([k, f]) => (
+            {fields.map(([k, f]) => (
               <div key={k}>
                 <dt>{f.title}</dt>
                 <dd>{told(figures[k], f.measure)}</dd>

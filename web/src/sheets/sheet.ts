@@ -8,6 +8,6 @@ export interface SheetRoom {
   title: string;
   /** Whether a step has such a sheet, by what its last build gave. */
   fits: (report: StepReport) => boolean;
-  /** What is told of it under the step's cards. */
-  Short: ComponentType<{ report: StepReport }>;
+  /** What is told of it under the step's cards, where the step's own foot does not tell it. */
+  Short?: ComponentType<{ report: StepReport }>;
 }

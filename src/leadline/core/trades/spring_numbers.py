@@ -44,7 +44,10 @@ class LoadPoint:
 
 @dataclass(frozen=True)
 class SpringNumbers:
-    """Lengths in mm, forces in N (of a torsion spring N mm, and its rate N mm for each degree), stresses in MPa, mass in g; None where a kind of spring has no such number."""
+    """Lengths in mm, forces in N (of a torsion spring N mm, and its rate N mm for each degree), stresses in MPa, mass in g; None where a kind of spring has no such number.
+
+    ``hand``, ``ends`` and ``material`` are words for the sheet.
+    """
 
     duty: Duty
     coils: Coils
@@ -66,6 +69,9 @@ class SpringNumbers:
     inner_when_wound: float | None = None
     loop_stress: float | None = None
     goodman: float | None = None
+    hand: str = "right"
+    ends: str = ""
+    material: str = ""
     loads: tuple[LoadPoint, ...] = ()
     curve: tuple[tuple[float, ...], tuple[float, ...]] = ((), ())
     messages: list[Message] = field(default_factory=list)

@@ -56,7 +56,7 @@ def build(context: Context, step: SprungStep, report: Report) -> Product:
     sizes = _sizes(context, step)
     seat = Seat(context.plane(step.plane), context.value(step.start_angle, "angle", "Start angle"), step.hand)
     made = {"compression": _compression, "extension": _extension, "torsion": _torsion}[step.duty](context, step, sizes, seat)
-    numbers = made.numbers
+    numbers = replace(made.numbers, hand=step.hand, ends=_ends(step), material=step.material if isinstance(step.material, str) else "own")
     section = round_section(sizes.wire)
     placed = bring_to_path(made.path, [section], np.zeros(2), 0.0, 0.0)
     motion = Motion(made.path, axes=placed.axes)
@@ -182,6 +182,13 @@ def _torsion(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _
     if under is not None:
         path = spring_wire.torsion_path(spring_wire.wound_up(coil, numbers.loads[under].angle or 0.0), seat, legs)
     return _Made(path, numbers)
+
+
+def _ends(step: SprungStep) -> str:
+    """The ends in words."""
+    if step.duty == "compression":
+        return {"open": "open", "closed": "closed", "ground": "closed and ground"}[step.ends]
+    return f"loops: {step.loop_start}, {step.loop_end}" if step.duty == "extension" else "legs"
 
 
 def _ground(step: SprungStep, seat: Seat, made: _Made) -> list[EndCut]:

@@ -5,16 +5,18 @@ from __future__ import annotations
 import math
 
 from leadline.core.paths.bends import bends_of
-from leadline.core.paths.path import Path
+from leadline.recipe.context import Context
+from leadline.recipe.inputs import BaseStep, PathRef
 from leadline.sheets.bends.model import BendLine, BendsSheet
 
 
-def make(path: Path) -> BendsSheet:
+def make(context: Context, step: BaseStep) -> BendsSheet:
     """Lengths in mm, angles in degrees.
 
     Raises:
-        Problem: the path is not of straight runs and bends.
+        Problem: the step has no path, or one that is not of straight runs and bends.
     """
+    path = context.path(PathRef(step=step.id))
     bends = bends_of(path)
     rows = [
         BendLine(number=i + 1, feed=r.feed, turn=math.degrees(r.turn), angle=math.degrees(r.angle), radius=r.radius, start=r.start, end=r.end)

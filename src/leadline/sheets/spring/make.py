@@ -1,0 +1,46 @@
+"""The sheet of a spring, made from what its step tells of it."""
+
+from __future__ import annotations
+
+import math
+
+from leadline.core.problems import Problem
+from leadline.core.trades.spring_numbers import LoadPoint, SpringNumbers
+from leadline.recipe.context import Context
+from leadline.recipe.inputs import BaseStep
+from leadline.recipe.products import HasSpring
+from leadline.sheets.spring.model import LoadLine, SpringSheet
+
+SOURCES = {"compression": "EN 13906-1", "extension": "EN 13906-2", "torsion": "EN 13906-3"}
+
+
+def make(context: Context, step: BaseStep) -> SpringSheet:
+    """Lengths in mm, angles in degrees, shares in percent.
+
+    Raises:
+        Problem: the step is no spring.
+    """
+    found = context.product(step.id, "step").give(HasSpring)
+    if found is None:
+        raise Problem("no-spring", f"“{step.name}” is no spring.", "Pick a spring.")
+    numbers = found.spring
+    coils = numbers.coils
+    return SpringSheet(
+        rows=[_line(i, load) for i, load in enumerate(numbers.loads)], duty=numbers.duty.capitalize(), wire=coils.wire, outer=coils.mean + coils.wire, mean=coils.mean,
+        inner=coils.mean - coils.wire, index=coils.index, active=coils.active, total=coils.total, hand=numbers.hand, ends=numbers.ends, free=numbers.free,
+        pitch=numbers.pitch, rate=numbers.rate, initial=numbers.initial, solid=numbers.solid, least_working=numbers.least_working, solid_force=numbers.solid_force,
+        solid_stress=numbers.solid_stress, buckles_at=numbers.buckles_at, frequency=numbers.frequency, outer_when_solid=numbers.outer_when_solid,
+        inner_when_wound=numbers.inner_when_wound, loop_stress=numbers.loop_stress, goodman=_percent(numbers), material=numbers.material,
+        strength=numbers.strength, permitted=numbers.permitted, wire_length=numbers.wire_length, mass=numbers.mass, source=SOURCES[numbers.duty],
+    )  # fmt: skip
+
+
+def _line(i: int, load: LoadPoint) -> LoadLine:
+    angle = None if load.angle is None else math.degrees(load.angle)
+    return LoadLine(
+        number=i + 1, length=load.length, travel=load.travel, angle=angle, force=load.force, stress=load.stress, corrected=load.corrected, share=100 * load.share
+    )
+
+
+def _percent(numbers: SpringNumbers) -> float | None:
+    return None if numbers.goodman is None else 100 * numbers.goodman

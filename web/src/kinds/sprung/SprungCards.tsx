@@ -1,0 +1,140 @@
+/** What a spring maker asks: what it does, its wire, its coil, its ends, the loads on it, and what it stands in. */
+import { Checkbox, SegmentedControl, Select } from "@mantine/core";
+import type { Expression } from "../../api/types";
+import { Card } from "../../slip/Card";
+import { useDraft } from "../../slip/draft";
+import { More } from "../../slip/More";
+import { PlanePick } from "../../slip/PlanePick";
+import { ResultPick } from "../../slip/ResultPick";
+import { usePart } from "../../state/part";
+import { ExpressionField } from "../../ui/ExpressionField";
+import fields from "../../ui/fields.module.css";
+import { Loads } from "./Loads";
+import { dutyChanged } from "./loadKinds";
+import type { Duty, SprungStep } from "./step";
+import { WireCard } from "./WireCard";
+
+const DUTIES = [
+  { value: "compression", label: "Pressed" },
+  { value: "extension", label: "Pulled" },
+  { value: "torsion", label: "Turned" },
+];
+const MEASURED = [
+  { value: "outer", label: "Outside" },
+  { value: "mean", label: "Middle" },
+  { value: "inner", label: "Inside" },
+];
+const ENDS = [
+  { value: "open", label: "Open" },
+  { value: "closed", label: "Closed" },
+  { value: "ground", label: "Closed and ground" },
+];
+const LOOPS = [
+  { value: "none", label: "None" },
+  { value: "half", label: "Half a loop" },
+  { value: "full", label: "Full loop" },
+  { value: "side", label: "Loop at the side" },
+];
+
+type Sized =
+  "diameter" | "end_diameter" | "turns" | "free" | "end_turns" | "initial" | "leg_start" | "leg_end" | "start_angle";
+type Room = "bore" | "rod" | "seat";
+
+export function SprungCards({ step }: { step: SprungStep }) {
+  const draft = useDraft<SprungStep>(step.id);
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const size = (name: Sized | Room, label: string, unit: string, empty?: string) => (
+    <ExpressionField
+      label={label}
+      unit={unit}
+      value={step[name] ?? null}
+      {...(empty === undefined ? {} : { empty })}
+      onPreview={(v) => draft.preview({ [name]: emptied(v, empty) })}
+      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: emptied(v, empty) })}
+    />
+  );
+  const choice = (name: "loop_start" | "loop_end" | "ends", label: string, data: typeof ENDS) => (
+    <Select
+      label={label}
+      className={fields.expression}
+      data={data}
+      value={step[name] ?? null}
+      onChange={(v) => v !== null && draft.commit(`Change ${label.toLowerCase()}`, { [name]: v })}
+    />
+  );
+  return (
+    <>
+      <Card title="What it does">
+        <SegmentedControl
+          aria-label="What it does"
+          data={DUTIES}
+          value={step.duty}
+          onChange={(v) => draft.commit("Change what the spring does", dutyChanged(step, v as Duty))}
+        />
+        <PlanePick
+          label="Stands square on"
+          value={step.plane}
+          onPick={(plane) => draft.commit("Pick plane", { plane })}
+        />
+      </Card>
+      <WireCard step={step} draft={draft} units={units} />
+      <Card title="Coil" tone="path">
+        {size("diameter", "Diameter", units)}
+        <SegmentedControl
+          aria-label="Diameter measured"
+          data={MEASURED}
+          value={step.measured}
+          onChange={(v) => draft.commit("Measure the diameter otherwise", { measured: v as SprungStep["measured"] })}
+        />
+        {step.duty === "compression" && size("end_diameter", "Diameter at the end", units, "the same")}
+        {size("turns", step.duty === "compression" ? "Active turns" : "Turns", "turns")}
+        {step.duty === "compression" && size("free", "Free length", units)}
+        <SegmentedControl
+          aria-label="Hand"
+          data={[
+            { value: "right", label: "Right-handed" },
+            { value: "left", label: "Left-handed" },
+          ]}
+          value={step.hand}
+          onChange={(hand) => draft.commit("Change hand", { hand: hand as SprungStep["hand"] })}
+        />
+        <More label="Start angle" open={step.start_angle !== 0}>
+          {size("start_angle", "Start angle", "°")}
+        </More>
+      </Card>
+      <Card title="Ends">
+        {step.duty === "compression" && choice("ends", "Both ends", ENDS)}
+        {step.duty === "compression" && step.ends !== "open" && size("end_turns", "Closed turns each", "turns")}
+        {step.duty === "extension" && choice("loop_start", "At the start", LOOPS)}
+        {step.duty === "extension" && choice("loop_end", "At the end", LOOPS)}
+        {step.duty === "extension" && size("initial", "Initial tension", "N")}
+        {step.duty === "torsion" && size("leg_start", "Leg at the start", units)}
+        {step.duty === "torsion" && size("leg_end", "Leg at the end", units)}
+      </Card>
+      <Card title="Loads">
+        <Loads step={step} draft={draft} units={units} />
+        <Checkbox
+          label="They change often"
+          checked={step.moving}
+          onChange={(e) => draft.commit("Change how often the loads change", { moving: e.currentTarget.checked })}
+        />
+      </Card>
+      {step.duty !== "extension" && (
+        <Card title="Room">
+          {step.duty === "compression" && size("bore", "Stands in a bore of", units, "none")}
+          {size("rod", "Stands on a rod of", units, "none")}
+          {step.duty === "compression" && (
+            <More label="How its ends are held" open={step.seat !== 0.5}>
+              {size("seat", "Seat factor", "")}
+            </More>
+          )}
+        </Card>
+      )}
+      <Card title="Result">
+        <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />
+      </Card>
+    </>
+  );
+}
+
+const emptied = (v: Expression | null, empty: string | undefined) => v ?? (empty === undefined ? 0 : null);
