@@ -54,7 +54,7 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
   const told = (value: unknown, measure: string | null): string => {
     if (typeof value !== "number") return typeof value === "string" ? value : "";
     if (measure === "length") return lengthText(value, units, 6);
-    return measure === "angle" ? `${trim(Number(value.toFixed(3)), 7)}°` : trim(value, 7);
+    return measure === "angle" ? `${trim(Number(value.toFixed(3)), 7)}°` : trim(value, 5);
   };
   return (
     <Modal

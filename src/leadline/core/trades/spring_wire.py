@@ -24,6 +24,7 @@ Hand = Literal["right", "left"]
 ROOM = 0.01  # of the wire: the pitch of turns that lie on each other is so much more than it, as solids that touch are none
 RAMP = 0.5  # turns over which the pitch goes from the closed turns to the open ones
 RAMP_STEPS = 8
+ONE_TURN = 1e-6  # turns nearer to each other than this are one
 LOADED_STEPS = 8  # on a turn, of the pitch of a spring under load
 HOOK_BEND = 1.5  # times the wire: the radius with which a loop turns out of the coil
 HALF, FULL, SIDE = math.pi, 1.5 * math.pi, 1.75 * math.pi
@@ -66,7 +67,7 @@ class Coil:
         Its pitch is told at some places of each turn; what it has given in all is what the cells of ``closed`` have.
         """
         cells = (np.arange(len(closed.share)) + 0.5) * self.turns / len(closed.share)
-        at = np.unique(np.concatenate([self.at, np.linspace(0.0, self.turns, math.ceil(LOADED_STEPS * self.turns) + 1)]))
+        at = _apart(np.concatenate([self.at, np.linspace(0.0, self.turns, math.ceil(LOADED_STEPS * self.turns) + 1)]))
         given = np.interp(at, cells, closed.settled(force) / closed.share)
         whole = float(np.trapezoid(given, at))
         given *= float(closed.settled(force).sum()) / whole if whole > 0 else 0.0
@@ -89,6 +90,12 @@ class Coil:
         return factor
 
 
+def _apart(at: Array) -> Array:
+    """Turns in order, those that are one but for rounding once."""
+    at = np.sort(at)
+    return at[np.concatenate([[True], np.diff(at) > ONE_TURN])]
+
+
 def compression_coil(wire: float, mean: tuple[float, float], active: float, end_turns: float, height: float) -> Coil:
     """The coil of a compression spring: closed turns at both ends and even pitch between them, ``height`` from wire middle to wire middle.
 
@@ -106,7 +113,7 @@ def compression_coil(wire: float, mean: tuple[float, float], active: float, end_
         return Coil(wire, total, (mean[0] / 2, mean[1] / 2), np.array([0.0, total]), np.array([pitch, pitch]), 0.0)
     ramp = min(RAMP, active, 2 * end_turns)
     first, last = (end_turns - ramp / 2, end_turns + ramp / 2), (total - end_turns - ramp / 2, total - end_turns + ramp / 2)
-    at = np.unique([0.0, *np.linspace(*first, RAMP_STEPS + 1), *np.linspace(*last, RAMP_STEPS + 1), total])
+    at = _apart(np.array([0.0, *np.linspace(*first, RAMP_STEPS + 1), *np.linspace(*last, RAMP_STEPS + 1), total]))
     share = np.clip(np.minimum(at - first[0], last[1] - at) / ramp, 0.0, 1.0)
     smooth = share * share * (3 - 2 * share)
     return Coil(wire, total, (mean[0] / 2, mean[1] / 2), at, closed + (pitch - closed) * smooth, end_turns)

@@ -25,20 +25,21 @@ def make(context: Context, step: BaseStep) -> SpringSheet:
         raise Problem("no-spring", f"“{step.name}” is no spring.", "Pick a spring.")
     numbers = found.spring
     coils = numbers.coils
+    turned = numbers.duty == "torsion"
     return SpringSheet(
-        rows=[_line(i, load) for i, load in enumerate(numbers.loads)], duty=numbers.duty.capitalize(), wire=coils.wire, outer=coils.mean + coils.wire, mean=coils.mean,
+        rows=[_line(i, load, turned) for i, load in enumerate(numbers.loads)], duty=numbers.duty.capitalize(), wire=coils.wire, outer=coils.mean + coils.wire, mean=coils.mean,
         inner=coils.mean - coils.wire, index=coils.index, active=coils.active, total=coils.total, hand=numbers.hand, ends=numbers.ends, free=numbers.free,
-        pitch=numbers.pitch, rate=numbers.rate, initial=numbers.initial, solid=numbers.solid, least_working=numbers.least_working, solid_force=numbers.solid_force,
+        pitch=numbers.pitch, rate=None if turned else numbers.rate, torsion_rate=numbers.rate if turned else None, initial=numbers.initial, solid=numbers.solid, least_working=numbers.least_working, solid_force=numbers.solid_force,
         solid_stress=numbers.solid_stress, buckles_at=numbers.buckles_at, frequency=numbers.frequency, outer_when_solid=numbers.outer_when_solid,
         inner_when_wound=numbers.inner_when_wound, loop_stress=numbers.loop_stress, goodman=_percent(numbers), material=numbers.material,
         strength=numbers.strength, permitted=numbers.permitted, wire_length=numbers.wire_length, mass=numbers.mass, source=SOURCES[numbers.duty],
     )  # fmt: skip
 
 
-def _line(i: int, load: LoadPoint) -> LoadLine:
+def _line(i: int, load: LoadPoint, turned: bool) -> LoadLine:
     angle = None if load.angle is None else math.degrees(load.angle)
     return LoadLine(
-        number=i + 1, length=load.length, travel=load.travel, angle=angle, force=load.force, stress=load.stress, corrected=load.corrected, share=100 * load.share
+        number=i + 1, length=load.length, travel=load.travel, angle=angle, force=None if turned else load.force, moment=load.force if turned else None, stress=load.stress, corrected=load.corrected, share=100 * load.share
     )
 
 

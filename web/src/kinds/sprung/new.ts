@@ -4,7 +4,7 @@ import { inUnits } from "../../ui/format";
 import { freshId, freshName } from "../../state/part";
 import type { SprungStep } from "./step";
 
-/** A compression spring of 2 mm wire, 18 mm wide and 48 mm long, closed and ground, with one load. */
+/** A compression spring of 2 mm wire, 18 mm wide and 42 mm long, closed and ground, with one load. */
 export function newSprung(part: Part): SprungStep {
   const size = (mm: number) => Number(inUnits(mm, part.units).toPrecision(4));
   return {
@@ -19,7 +19,7 @@ export function newSprung(part: Part): SprungStep {
     measured: "outer",
     end_diameter: null,
     turns: 6,
-    free: size(48),
+    free: size(42),
     ends: "ground",
     end_turns: 1,
     loop_start: "full",
@@ -30,7 +30,7 @@ export function newSprung(part: Part): SprungStep {
     hand: "right",
     start_angle: 0,
     material: "SM",
-    loads: [{ id: "load1", by: "length", length: size(36) }],
+    loads: [{ id: "load1", by: "length", length: size(32) }],
     shown_under: null,
     moving: false,
     seat: 0.5,

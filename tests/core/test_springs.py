@@ -1,0 +1,287 @@
+"""Springs: formulas against cases worked by hand, the rate of wires against closed forms, turns that close, and the solid of each kind."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from leadline.core.geometry.plane import Plane
+from leadline.core.paths.path import Path
+from leadline.core.paths.pieces import ArcPiece, HelixPiece
+from leadline.core.problems import Problem
+from leadline.core.trades import springs
+from leadline.core.trades.closing import closing
+from leadline.core.trades.spring_wire import Seat, coil_path, compression_coil, extension_path
+from leadline.core.trades.springs import WIRES, Coils
+from leadline.core.trades.wire_rate import compliance
+from leadline.recipe.build import Memory, build
+from leadline.recipe.sheets import as_csv, as_json, make_sheet
+from tests.core.parts import bar, part
+
+X, Y, Z = np.eye(3)
+FLAT = {"kind": "principal", "plane": "XY"}
+STEEL = WIRES["SM"]
+
+
+def spring(**fields) -> dict:
+    return {"kind": "sprung", "id": "s", "name": "Spring", "plane": FLAT, "wire": 2, "diameter": 16, "measured": "mean", "turns": 6, "free": 42, **fields}
+
+
+def document(*steps: dict):
+    return part({"format": "leadline-part", "version": 1, "name": "Springs", "units": "mm", "values": [], "steps": list(steps)})
+
+
+def heights(result) -> tuple[float, float]:
+    """The lowest and the highest point of all bodies' meshes."""
+    z = np.concatenate([b.mesh.points[:, 2] for b in result.bodies])
+    return float(z.min()), float(z.max())
+
+
+def built(**fields):
+    result = build(document(spring(**fields)))
+    report = result.reports["s"]
+    assert report.state == "fresh", report.messages
+    return report, result
+
+
+def refused(code: str, **fields):
+    report = build(document(spring(**fields))).reports["s"]
+    assert report.state == "failed"
+    found = {m.code: m for m in report.messages}
+    assert code in found
+    return found[code]
+
+
+# -- formulas ----------------------------------------------------------------------------------------
+
+
+def test_the_check_case_of_a_compression_spring():
+    coils = Coils(2, 16, 6, 8)
+    assert springs.rate(coils, 81500) == pytest.approx(6.632, abs=5e-4)
+    assert springs.shear_stress(coils, 60) == pytest.approx(305.6, abs=0.05)
+    assert springs.correction(coils.index) == pytest.approx(1.172, abs=5e-4)
+    assert springs.solid_length(coils, "ground") == 16
+    assert springs.solid_length(coils, "closed") == 19
+    assert springs.least_gaps(coils) == pytest.approx(6 * (0.0015 * 256 / 2 + 0.2))
+
+
+def test_wires_have_the_strengths_of_their_standard():
+    assert WIRES["SL"].strength(1) == 1720
+    assert WIRES["SM"].strength(10) == pytest.approx(1240)
+    assert WIRES["SH"].strength(2) == pytest.approx(2220 - 820 * math.log10(2))
+
+
+@given(wire=st.floats(0.2, 12), index=st.floats(4, 20), turns=st.floats(2, 30))
+def test_a_torsion_spring_bends_as_a_straight_wire_of_its_length(wire, index, turns):
+    """E I / (π D n) for each radian is the standard's formula but for its rounded 3667 (64 x 180 / π = 3666.9)."""
+    coils = Coils(wire, wire * index, turns, turns)
+    straight = 206000 * math.pi * wire**4 / 64 / (math.pi * coils.mean * turns) * math.pi / 180
+    assert springs.torsion_rate(coils, 206000) == pytest.approx(straight, rel=1e-4)
+
+
+@given(turned=st.floats(0, 6), turns=st.floats(2, 20))
+def test_a_torsion_spring_that_is_turned_keeps_its_wire(turned, turns):
+    coils = Coils(2, 20, turns, turns)
+    mean = springs.inner_when_wound(coils, turned) + 2
+    assert mean * (turns + turned / (2 * math.pi)) == pytest.approx(20 * turns)
+
+
+def test_a_spring_buckles_only_when_it_is_slender():
+    slim, stout = Coils(2, 16, 20, 22), Coils(2, 16, 4, 6)
+    at = springs.buckles_at(slim, 120, STEEL, 0.5)
+    assert at is not None
+    assert 0 < at < 120
+    assert springs.buckles_at(stout, 30, STEEL, 0.5) is None
+    assert springs.buckles_at(slim, 120, STEEL, 1.0) < at  # held less
+
+
+def test_a_stress_on_the_endurance_line_uses_all_of_it():
+    assert springs.goodman_share(0, 2 * 200, 900, 200) == pytest.approx(1)
+    assert springs.goodman_share(900, 900, 900, 200) == pytest.approx(1)
+    assert springs.goodman_share(400, 400, 900, 200) == pytest.approx(4 / 9)
+
+
+# -- the rate of any wire ------------------------------------------------------------------------------
+
+
+@settings(max_examples=25)
+@given(diameter=st.floats(8, 60), pitch=st.floats(1, 40), turns=st.floats(1, 12), wire=st.floats(0.5, 4))
+def test_a_helix_has_the_rate_of_its_closed_form(diameter, pitch, turns, wire):
+    helix = Path([HelixPiece(np.zeros(3), X, Y, diameter / 2, pitch, turns)])
+    found = compliance(helix, wire, 81500, 206000, through=np.zeros(3), along=Z)
+    alpha = math.atan(pitch / (math.pi * diameter))
+    polar = math.pi * wire**4 / 32
+    closed = math.pi * diameter**3 * turns / (4 * math.cos(alpha)) * (math.cos(alpha) ** 2 / (81500 * polar) + math.sin(alpha) ** 2 / (206000 * polar / 2))
+    assert found == pytest.approx(closed, rel=1e-9)
+
+
+def test_a_half_ring_that_is_pulled_at_its_ends_bends_as_the_book_says():
+    """δ/F = π r³ / (2 E I) for the ends of a half ring along the line between them; with shear and pull F r π/(2 A) (1/E + 10/(9 G)) more."""
+    ring = Path([ArcPiece(np.zeros(3), X, Y, 30, math.pi)])
+    inertia, area = math.pi * 2**4 / 64, math.pi
+    plain = math.pi * 30**3 / (2 * 206000 * inertia)
+    assert compliance(ring, 2, 81500, 206000) == pytest.approx(plain, rel=1e-9)
+    more = math.pi * 30 / (2 * area) * (1 / 206000 + 10 / 9 / 81500)
+    assert compliance(ring, 2, 81500, 206000, other_terms=True) == pytest.approx(plain + more, rel=1e-9)
+
+
+# -- turns that close --------------------------------------------------------------------------------
+
+
+def even(turns: float = 8, pitch: float = 7, wire: float = 2, radius: float = 8):
+    return closing(turns * pitch, turns, wire, 81500, lambda u: np.full(len(u), radius), lambda u: np.full(len(u), pitch), 1.0)
+
+
+def test_even_turns_close_together_at_the_rate_of_the_formula():
+    closed = even()
+    rate = springs.rate(Coils(2, 16, 6, 8), 81500)
+    assert closed.rate() == pytest.approx(rate, rel=1e-9)
+    assert closed.solid == pytest.approx(56 - 6 * 5)
+    assert closed.solid_force == pytest.approx(rate * 30)
+
+
+@given(share=st.floats(0, 1))
+def test_length_and_force_are_each_others_inverse(share):
+    conical = closing(60, 8, 2, 81500, lambda u: 14 - u * 0.8, lambda u: 4 + u * 0.4, 0.0)
+    length = conical.free - share * conical.travel
+    assert conical.length_at(conical.force_at(length)) == pytest.approx(length, abs=1e-9)
+
+
+def test_a_conical_spring_stiffens_as_its_wide_turns_close_and_may_lie_in_itself():
+    conical = closing(60, 8, 2, 81500, lambda u: 14 - u * 0.8, lambda u: np.full(len(u), 7.0), 0.0)
+    lengths, forces = conical.curve(200)
+    slopes = np.diff(forces) / -np.diff(lengths)
+    assert (np.diff(slopes) > -1e-9).all()
+    assert slopes[-1] > 3 * slopes[0]
+    seat = math.sqrt(2**2 - 0.8**2)
+    assert conical.solid == pytest.approx(60 - 8 * (7 - seat))
+    nested = closing(60, 4, 2, 81500, lambda u: 20 - 3 * u, lambda u: np.full(len(u), 7.0), 0.0)
+    assert nested.travel == pytest.approx(4 * 7)
+
+
+@pytest.mark.parametrize(("length", "code"), [(57, "longer-than-free"), (25, "solid-before")])
+def test_a_length_that_a_spring_cannot_have_is_refused(length, code):
+    with pytest.raises(Problem) as refusal:
+        even().force_at(length)
+    assert refusal.value.message.code == code
+
+
+# -- the wire ----------------------------------------------------------------------------------------
+
+
+@settings(max_examples=20)
+@given(share=st.floats(0, 0.95), active=st.floats(3, 12), ends=st.floats(0, 2))
+def test_a_loaded_coil_keeps_its_wire_and_has_its_length(share, active, ends):
+    coil = compression_coil(2, (16, 16), active, ends, 8 * active)
+    closed = coil.closing(coil.height, 81500)
+    length = coil.height - share * closed.travel
+    loaded = coil.loaded(closed, closed.force_at(length))
+    assert loaded.height == pytest.approx(length, abs=1e-6)
+    seat = Seat(Plane(np.zeros(3), X, Y), 0.0, "right")
+    assert coil_path(loaded, seat).length == pytest.approx(coil_path(coil, seat).length, rel=2e-5)
+
+
+@pytest.mark.parametrize("hand", ["right", "left"])
+@pytest.mark.parametrize("loops", [("half", "full"), ("full", "side"), ("side", "none")])
+def test_loops_go_on_from_the_coil_without_a_corner_and_end_at_its_axis(loops, hand):
+    coil = compression_coil(2, (16, 16), 6, 0, 6 * 2.02)
+    path = extension_path(coil, Seat(Plane(np.zeros(3), X, Y), 0.4, hand), loops)
+    assert {j.kind for j in path.joints} == {"tangent"}
+    for end, loop in zip(path.point(np.array([0.0, path.length])), loops, strict=True):
+        if loop == "full":
+            assert np.hypot(*end[:2]) == pytest.approx(0, abs=1e-9)
+
+
+# -- the step ----------------------------------------------------------------------------------------
+
+
+def test_a_closed_and_ground_spring_stands_between_two_planes_as_long_as_it_is():
+    report, result = built(loads=[{"id": "a", "by": "length", "length": 32}])
+    (body,) = [b.body for b in result.bodies]
+    assert body.valid()
+    assert heights(result) == pytest.approx((0, 42), abs=1e-6)
+    assert report.data["spring"]["rate"] == pytest.approx(6.632, abs=5e-4)
+    (load,) = report.data["spring"]["loads"]
+    assert load["force"] == pytest.approx(10 * 6.6325, rel=1e-4)
+    pressed, result = built(loads=[{"id": "a", "by": "length", "length": 32}], shown_under="a")
+    assert heights(result) == pytest.approx((0, 32), abs=1e-4)
+    assert pressed.data["spring"]["wire_length"] == report.data["spring"]["wire_length"]
+
+
+@pytest.mark.parametrize("ends", ["open", "closed"])
+def test_a_spring_that_is_not_ground_is_as_long_with_its_wire(ends):
+    _, result = built(ends=ends)
+    assert np.ptp(heights(result)) == pytest.approx(42, abs=0.02)
+
+
+def test_an_extension_spring_is_longer_by_what_it_is_pulled():
+    """From F = F0 + R s."""
+    fields = {"duty": "extension", "turns": 10.25, "initial": 8, "loads": [{"id": "a", "by": "force", "force": 40}]}
+    free, result = built(**fields)
+    spring = free.data["spring"]
+    rate = 81500 * 16 / (8 * 16**3 * 10.25)
+    assert spring["rate"] == pytest.approx(rate)
+    assert spring["loads"][0]["travel"] == pytest.approx(32 / rate)
+    before = np.ptp(heights(result))
+    _, result = built(**fields, shown_under="a")
+    assert np.ptp(heights(result)) - before == pytest.approx(32 / rate, rel=1e-2)  # the loops lean a little more
+    assert spring["free"] == pytest.approx(before - 4, abs=0.02)
+
+
+def test_a_torsion_spring_has_straight_legs_and_its_moment():
+    report, result = built(duty="torsion", turns=5.25, leg_start=25, leg_end=30, loads=[{"id": "a", "by": "angle", "angle": 60}])
+    assert [p["kind"] for p in report.data["pieces"]] == ["line", "wound", "line"]
+    assert [p["to"] - p["from"] for p in report.data["pieces"]][::2] == pytest.approx([25, 30])
+    assert report.data["spring"]["loads"][0]["force"] == pytest.approx(60 * 206000 * 16 / (3667 * 16 * 5.25))
+    assert result.bodies[0].body.valid()
+
+
+def test_what_is_not_usual_is_said_and_built():
+    report, _ = built(diameter=60)
+    assert "spring-index" in {m.code for m in report.messages}
+    report, _ = built(free=60, loads=[{"id": "a", "by": "force", "force": 230}])
+    assert "over-stressed" in {m.code for m in report.messages}
+    report, _ = built(loads=[{"id": "a", "by": "force", "force": 400}])
+    assert {"solid-before", "over-stressed"} <= {m.code for m in report.messages}
+    report, _ = built(bore=18, rod=15)
+    assert [m.place["field"] for m in report.messages if m.code == "no-room"] == ["bore", "rod"]
+    report, _ = built(loads=[{"id": "a", "by": "length", "length": 17}])
+    assert "near-solid" in {m.code for m in report.messages}
+    report, _ = built(free=150, turns=16, loads=[{"id": "a", "by": "length", "length": 60}])
+    assert {"buckles", "solid-stress"} <= {m.code for m in report.messages}
+
+
+@pytest.mark.parametrize(
+    ("code", "field", "fields"),
+    [
+        ("solid-before", "loads", {"loads": [{"id": "a", "by": "length", "length": 10}]}),
+        ("longer-than-free", "loads", {"loads": [{"id": "a", "by": "length", "length": 50}]}),
+        ("shorter-than-free", "loads", {"duty": "extension", "loads": [{"id": "a", "by": "length", "length": 10}]}),
+        ("bad-load", "loads", {"duty": "torsion", "loads": [{"id": "a", "by": "length", "length": 10}]}),
+        ("bad-load", "loads", {"loads": [{"id": "a", "by": "force", "force": -3}]}),
+        ("free-too-short", "free", {"free": 15}),
+        ("wire-too-thick", "diameter", {"diameter": 2}),
+        ("no-load", "shown_under", {"shown_under": "b"}),
+        ("bad-size", "turns", {"turns": 0}),
+        ("bad-size", "material", {"material": {"shear": 0, "elastic": 1, "strength": 1}}),
+        ("bad-size", "initial", {"duty": "extension", "initial": -1}),
+        ("too-many-turns", "turns", {"turns": 3000}),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_coiled_is_refused_with_its_field(code, field, fields):
+    assert refused(code, **fields).place["field"] == field
+
+
+def test_the_sheet_says_it_all_as_json_and_as_csv():
+    asked = document(spring(moving=True, loads=[{"id": "a", "by": "length", "length": 36}, {"id": "b", "by": "length", "length": 30}]))
+    sheet = as_json(make_sheet(asked, "s", "spring", Memory()))
+    assert [row["force"] for row in sheet["rows"]] == pytest.approx([6 * 6.6325, 12 * 6.6325], rel=1e-4)
+    assert sheet["source"] == "EN 13906-1"
+    assert 0 < sheet["goodman"] < 100
+    lines = as_csv(make_sheet(asked, "s", "spring", Memory()), "in").splitlines()
+    assert lines[0].startswith("Load,Length (in)")
+    assert f"Wire (in),{round(2 / 25.4, 9)}" in lines
+    with pytest.raises(Problem, match="is no spring"):
+        make_sheet(part(bar()), "sweep", "spring", Memory())
