@@ -23,7 +23,8 @@ SIMILAR = 1e-9
 
 def greville(knots: Array, degree: int) -> Array:
     """Places at which a spline on these knots is told by its values."""
-    return np.array([knots[i + 1 : i + degree + 1].mean() for i in range(len(knots) - degree - 1)])
+    at = np.array([knots[i + 1 : i + degree + 1].mean() for i in range(len(knots) - degree - 1)])
+    return np.asarray(np.clip(at, knots[0], knots[-1]))  # a mean of equal numbers may be off them by rounding
 
 
 @dataclass(frozen=True)

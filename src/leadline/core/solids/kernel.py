@@ -12,9 +12,9 @@ from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int, Array2_dou
 from OCP.Geom import Geom_BSplineCurve, Geom_BSplineSurface
 from OCP.gp import gp_Ax3, gp_Dir, gp_Pln, gp_Pnt
 from OCP.Message import Message
-from OCP.TopAbs import TopAbs_ShapeEnum
+from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
 from OCP.TopExp import TopExp_Explorer
-from OCP.TopoDS import TopoDS, TopoDS_Compound
+from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Edge
 
 from leadline.core.geometry.plane import Array, Plane
 
@@ -108,6 +108,20 @@ def parts(shape: Shape, kind: TopAbs_ShapeEnum) -> Iterator[Shape]:
             same.append(part)
             yield part
         explorer.Next()
+
+
+def edge_between(curve: Shape, first: float, last: float, start: Shape, end: Shape) -> Shape:
+    """An edge on a curve over a range of its parameter, from one vertex to another."""
+    edge = TopoDS_Edge()
+    builder.MakeEdge(edge, curve, TOLERANCE)
+    builder.Add(edge, start.Oriented(TopAbs_Orientation.TopAbs_FORWARD))
+    builder.Add(edge, end.Oriented(TopAbs_Orientation.TopAbs_REVERSED))
+    builder.Range(edge, float(first), float(last))
+    return edge
+
+
+def oriented(shape: Shape, forward: bool) -> Shape:
+    return shape.Oriented(TopAbs_Orientation.TopAbs_FORWARD if forward else TopAbs_Orientation.TopAbs_REVERSED)
 
 
 def compound(shapes: Sequence[Shape]) -> Shape:

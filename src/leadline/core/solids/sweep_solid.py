@@ -33,7 +33,18 @@ from leadline.core.geometry.plane import Array, cross
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
-from leadline.core.solids.kernel import TOLERANCE, Shape, bspline_curve, bspline_surface, builder, direction, faces, pnt
+from leadline.core.solids.kernel import (
+    TOLERANCE,
+    Shape,
+    bspline_curve,
+    bspline_surface,
+    builder,
+    direction,
+    edge_between,
+    faces,
+    oriented,
+    pnt,
+)
 from leadline.core.sweep.motion import DEFAULT_TOLERANCE, Motion, Span
 
 _HERE = TopLoc_Location()
@@ -141,7 +152,7 @@ class _SweepSolid:
         made = []
         for k, edge in enumerate(loop.edges):
             curve, first, last = self._section_curve(edge, frame)
-            made.append(_edge(curve, first, last, vertices[k], vertices[(k + 1) % len(vertices)]))
+            made.append(edge_between(curve, first, last, vertices[k], vertices[(k + 1) % len(vertices)]))
         return made, vertices
 
     def _section_curve(self, edge: Edge, frame: Frame) -> tuple[Shape, float, float]:
@@ -156,7 +167,7 @@ class _SweepSolid:
         """The way of a section point along the span."""
         p = frame.at(point)
         if span.kind == "line":
-            return _edge(Geom_Line(pnt(p), direction(frame.T)), 0.0, span.end - span.start, start, end)
+            return edge_between(Geom_Line(pnt(p), direction(frame.T)), 0.0, span.end - span.start, start, end)
         if span.kind == "arc":
             assert span.axis is not None
             center, axis, sweep = span.axis
@@ -168,11 +179,11 @@ class _SweepSolid:
                     station=span.start,
                 )  # fmt: skip
             circle = Geom_Circle(gp_Ax2(pnt(foot), direction(axis), direction(p - foot)), radius)
-            return _edge(circle, 0.0, sweep, start, end)
+            return edge_between(circle, 0.0, sweep, start, end)
         spline = span.spline
         assert spline is not None
         control = _carry(spline.c, point[None])[0]
-        return _edge(bspline_curve(control, spline.t, int(spline.k)), span.start, span.end, start, end)
+        return edge_between(bspline_curve(control, spline.t, int(spline.k)), span.start, span.end, start, end)
 
     def _face(self, span: Span, edge: Edge, frame: Frame, around: tuple[TopoDS_Edge, ...]) -> TopoDS_Face:
         """``around``: the ring edge at the start, the right track, the ring edge at the end, the left track."""
@@ -221,7 +232,7 @@ class _SweepSolid:
             wire = TopoDS_Wire()
             builder.MakeWire(wire)
             for edge in ring:
-                builder.Add(wire, _oriented(edge, True))
+                builder.Add(wire, oriented(edge, True))
             wire.Closed(True)
             builder.Add(face, wire)
         self.faces.append(TopoDS.Face(face.Reversed()) if end == "start" else face)
@@ -237,7 +248,7 @@ def _round_wire(around: tuple[TopoDS_Edge, ...], forward: bool = True) -> TopoDS
     wire = TopoDS_Wire()
     builder.MakeWire(wire)
     for e, along in zip(around, (True, True, False, False), strict=True):
-        builder.Add(wire, _oriented(e, along == forward))
+        builder.Add(wire, oriented(e, along == forward))
     wire.Closed(True)
     return wire
 
@@ -331,16 +342,3 @@ def _shell(own: list[Shape], closed: bool) -> TopoDS_Shell:
         builder.Add(shell, face)
     shell.Closed(closed)
     return shell
-
-
-def _edge(curve: Shape, first: float, last: float, start: Shape, end: Shape) -> TopoDS_Edge:
-    edge = TopoDS_Edge()
-    builder.MakeEdge(edge, curve, TOLERANCE)
-    builder.Add(edge, start.Oriented(TopAbs_Orientation.TopAbs_FORWARD))
-    builder.Add(edge, end.Oriented(TopAbs_Orientation.TopAbs_REVERSED))
-    builder.Range(edge, float(first), float(last))
-    return edge
-
-
-def _oriented(edge: TopoDS_Edge, forward: bool) -> Shape:
-    return edge.Oriented(TopAbs_Orientation.TopAbs_FORWARD if forward else TopAbs_Orientation.TopAbs_REVERSED)

@@ -93,7 +93,7 @@ class Coil:
 def _apart(at: Array) -> Array:
     """Turns in order, those that are one but for rounding once."""
     at = np.sort(at)
-    return at[np.concatenate([[True], np.diff(at) > ONE_TURN])]
+    return np.asarray(at[np.concatenate([[True], np.diff(at) > ONE_TURN])])
 
 
 def compression_coil(wire: float, mean: tuple[float, float], active: float, end_turns: float, height: float) -> Coil:

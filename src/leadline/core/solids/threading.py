@@ -1,0 +1,414 @@
+"""A body with a thread in place of one of its cylinders, built directly: no boolean, so that its time grows with the turns and not with their square.
+
+The faces of the cylinder are taken out of the body's shell and those of the thread put in. They share edges with each other, with the circle of an end where the
+thread fades, and with the flat face of an end that it goes through, which gets a new border there.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from OCP.BRep import BRep_Tool
+from OCP.BRepAdaptor import BRepAdaptor_Surface
+from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy, BRepBuilderAPI_MakeVertex
+from OCP.collections import Array1_double, Array1_gp_Pnt2d, Array1_int
+from OCP.Geom2d import Geom2d_BSplineCurve
+from OCP.GeomAbs import GeomAbs_SurfaceType
+from OCP.gp import gp_Pnt2d
+from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
+from OCP.TopExp import TopExp
+from OCP.TopLoc import TopLoc_Location
+from OCP.TopoDS import TopoDS_Face, TopoDS_Shell, TopoDS_Solid, TopoDS_Wire
+from scipy.interpolate import make_interp_spline
+
+from leadline.core.geometry.edges import greville
+from leadline.core.geometry.plane import Array
+from leadline.core.problems import Problem
+from leadline.core.solids.body import Body
+from leadline.core.solids.cylinder import Arc, Cylinder, cylinder_at, vertex_at
+from leadline.core.solids.kernel import (
+    TOLERANCE,
+    Shape,
+    bspline_curve,
+    bspline_surface,
+    builder,
+    edge_between,
+    edges,
+    faces,
+    oriented,
+    parts,
+    pnt,
+    shells,
+)
+from leadline.core.trades.thread_shape import APART, DEGREE, TURN, Thread, ruled_spline
+
+_HERE = TopLoc_Location()
+FREE = 1e-5  # mm, of what a thread's faces are followed by splines
+VOLUME = 1e-6  # of the thread's own volume
+
+
+@dataclass(frozen=True)
+class Ribbon:
+    """What lies between two lines of a thread: which corners they are of, and by how much their θ are shifted; ``u`` and ``depth`` of both."""
+
+    corners: tuple[int, int]
+    shifts: tuple[float, float]
+    u: tuple[float, float]
+    depth: tuple[float, float]
+    name: str
+
+
+Sides = list[tuple[Shape, bool, tuple[float, float], tuple[float, float]]]
+"""Edges along one side of a face: whether each goes its own way there, and where in the face's parameters it begins and ends (by the edge's own way)."""
+
+
+def threaded(body: Body, face: str, make: Callable[[Cylinder], Thread], owner: str, flipped: bool = False) -> tuple[Body, Thread, float]:
+    """A body with the thread that ``make`` gives of the cylinder that a face lies on; the thread as it was cut, and how much it took away (mm³).
+
+    Faces are named ``owner/root|flank|crest`` with their numbers, and ``owner/shoulder`` beside where it fades.
+
+    Raises:
+        Problem: the face is no full cylinder, the thread does not fit it, or an end that it goes through is not flat.
+    """
+    copied = Body(body.name, BRepBuilderAPI_Copy(body.shape).Shape(), body.face_names)
+    cylinder = cylinder_at(copied, face, flipped)
+    shape = make(cylinder)
+    work = _Threading(copied, cylinder, shape, owner)
+    return work.body(), work.thread, work.thread.groove_volume()
+
+
+class _Threading:
+    def __init__(self, body: Body, cylinder: Cylinder, thread: Thread, owner: str) -> None:
+        self.whole, self.cylinder, self.owner = body, cylinder, owner
+        self.thread = _seated(thread, cylinder)
+        base = cylinder.base
+        self._axes = np.stack([base.x, base.y, base.normal])
+        self._vertices: dict[tuple[int, int], Shape] = {}
+        self._cross: dict[tuple[int, int], Shape] = {}
+        self._slanted: dict[tuple[int, int], Shape] = {}
+        self._lines = [self._line(i) for i in range(len(thread.groove))]
+        self.reversed = thread.hand * (1 if thread.side == "outside" else -1) < 0
+        self.made: list[Shape] = []
+        self.names: list[str] = []
+
+    def body(self) -> Body:
+        for ribbon in self._ribbons():
+            self._ribbon(ribbon)
+        replaced: list[tuple[Shape, Shape]] = []
+        for k, fading in enumerate((self.thread.start, self.thread.end)):
+            if fading is None:
+                replaced.append(self._cap(k))
+            else:
+                self._shoulder(k)
+        kept = []
+        names = []
+        for f, name in zip(faces(self.whole.shape), self.whole.face_names, strict=True):
+            if any(f.IsSame(own) for own in self.cylinder.faces):
+                continue
+            kept.append(next((new for old, new in replaced if f.IsSame(old)), f))
+            names.append(name)
+        shape = self._solid([*kept, *self.made])
+        return Body(self.whole.name, shape, [*names, *self.names])
+
+    # -- lines, vertices and edges ------------------------------------------------------------------
+
+    def _space(self, local: Array) -> Array:
+        return np.asarray(self.cylinder.base.origin + local @ self._axes)
+
+    def _vertex(self, corner: int, theta: float) -> Shape:
+        key = corner, round(theta / APART)
+        if key not in self._vertices:
+            u, depth = self.thread.groove[corner]
+            place = self._space(self.thread.point(np.array(theta), np.array(u), np.array(depth)))
+            self._vertices[key] = BRepBuilderAPI_MakeVertex(pnt(place)).Vertex()
+        return self._vertices[key]
+
+    def _line(self, corner: int) -> list[tuple[Shape, float, float]]:
+        """The edges of a corner's line, each with the θ of its ends."""
+        u, depth = self.thread.groove[corner]
+        cuts = self.thread.line_cuts(corner)
+        found = []
+        for a, b in itertools.pairwise(cuts):
+            net, knots = ruled_spline(self.thread, (a, b), (u, u), (depth, depth))
+            curve = bspline_curve(self._space(net[:, 0]), knots, DEGREE)
+            found.append((edge_between(curve, a, b, self._vertex(corner, a), self._vertex(corner, b)), a, b))
+        return found
+
+    def _across(self, lower: tuple[int, float], upper: tuple[int, float]) -> Shape:
+        """The straight edge between two corners' lines at their θ."""
+        key = lower[0], round(lower[1] / APART)
+        if key not in self._cross:
+            a, b = (self._vertex(*end) for end in (lower, upper))
+            p, q = (self._space(self.thread.point(np.array(t), np.array(self.thread.groove[c][0]), np.array(self.thread.groove[c][1]))) for c, t in (lower, upper))
+            self._cross[key] = edge_between(bspline_curve(np.stack([p, q]), np.array([0.0, 0.0, 1.0, 1.0]), 1), 0.0, 1.0, a, b)
+        return self._cross[key]
+
+    def _along(self, corner: int, shift: float, a: float, b: float, where: Callable[[float], tuple[float, float]]) -> Sides:
+        """A line's edges over θ from a to b of its ribbon; ``where`` gives the face's parameters there."""
+        return [
+            (edge, True, where(p + shift), where(q + shift))
+            for edge, p, q in self._lines[corner] if p + shift > a - APART and q + shift < b + APART
+        ]  # fmt: skip
+
+    # -- ribbons ---------------------------------------------------------------------------------------
+
+    def _ribbons(self) -> list[Ribbon]:
+        thread, m = self.thread, self.thread.last
+        found = []
+        for i in range(m):
+            (a, p), (b, q) = thread.groove[i], thread.groove[i + 1]
+            what = "root" if abs(p - q) < 1e-9 else "flank"
+            found.append(Ribbon((i, i + 1), (0.0, 0.0), (a, b), (p, q), f"{what}/{i}"))
+        found.append(Ribbon((m, 0), (TURN, 0.0), (thread.width - thread.lead, 0.0), (0.0, 0.0), "crest"))
+        return found
+
+    def _ribbon(self, ribbon: Ribbon) -> None:
+        thread = self.thread
+        u = np.array(ribbon.u)
+        late = ribbon.shifts[0] if thread.start is not None else 0.0  # the crest begins a turn after the groove
+        begins, ends = thread.starts(u) + late, thread.ends(u)
+        cuts = thread.cuts(float(begins.max()), float(ends.min()))
+        if not cuts:
+            raise Problem("thread-too-short", "The thread is too short.", "Make it longer.", field="length")
+        places: list[float | None] = [None if thread.start is None else float(begins[0]), *cuts, None if thread.end is None else float(ends[0])]
+        for a, b in itertools.pairwise(places):
+            if a is None or b is None:
+                self._slanted_patch(ribbon, a, b)
+            else:
+                self._plain_patch(ribbon, a, b)
+
+    def _plain_patch(self, ribbon: Ribbon, a: float, b: float) -> None:
+        net, knots = ruled_spline(self.thread, (a, b), ribbon.u, ribbon.depth)
+        surface = bspline_surface(self._space(net), knots, np.array([0.0, 0.0, 1.0, 1.0]), (DEGREE, 1))
+        (low, high), (below, above) = ribbon.corners, ribbon.shifts
+        left, right = (self._across((low, t - below), (high, t - above)) for t in (a, b))
+        self._face(
+            surface, self._along(low, below, a, b, lambda t: (t, 0.0)), [(right, True, (b, 0.0), (b, 1.0))],
+            self._along(high, above, a, b, lambda t: (t, 1.0)), [(left, True, (a, 0.0), (a, 1.0))], ribbon.name,
+        )  # fmt: skip
+
+    def _slanted_patch(self, ribbon: Ribbon, a: float | None, b: float | None) -> None:
+        """A patch that begins (ends) in the plane of an end, where its θ are not the same all across; at the other end it does at one θ."""
+        thread, u, depth = self.thread, ribbon.u, ribbon.depth
+
+        def theta(t: Array, w: Array) -> Array:
+            at = u[0] + (u[1] - u[0]) * w
+            begin = thread.starts(at) if a is None else np.full(np.shape(w), a)
+            end = thread.ends(at) if b is None else np.full(np.shape(w), b)
+            return begin + (end - begin) * t
+
+        wide = abs(u[1] - u[0]) * TURN / thread.lead
+        long = max(float(np.ptp(theta(np.array([0.0, 1.0]), np.array([w, w])))) for w in (0.0, 1.0))
+        knots, across = thread.knots(0.0, 1.0, long), thread.knots(0.0, 1.0, wide)
+        t, w = greville(knots, DEGREE), greville(across, DEGREE)
+        grid = theta(t[:, None], w[None, :])
+        places = thread.point(grid, u[0] + (u[1] - u[0]) * w, depth[0] + (depth[1] - depth[0]) * w)
+        half = make_interp_spline(t, places.reshape(len(t), -1), k=DEGREE, t=knots).c.reshape(len(t), len(w), 3)
+        net = make_interp_spline(w, np.moveaxis(half, 1, 0).reshape(len(w), -1), k=DEGREE, t=across).c.reshape(len(w), len(t), 3)
+        surface = bspline_surface(self._space(np.moveaxis(net, 0, 1)), knots, across, (DEGREE, DEGREE))
+        (low, high), (below, above) = ribbon.corners, ribbon.shifts
+
+        def side(corner: int, shift: float, w: float) -> Sides:
+            first, last = (float(theta(np.array(v), np.array(w))) for v in (0.0, 1.0))
+            return self._along(corner, shift, first, last, lambda v: ((v - first) / (last - first), w))
+
+        def end(at: float, fixed: float | None, k: int) -> Sides:
+            if fixed is None:
+                rim = self._rim(ribbon, k, self._space(net[:, 0 if k == 0 else -1]), across)
+            else:
+                rim = self._across((low, fixed - below), (high, fixed - above))
+            return [(rim, True, (at, 0.0), (at, 1.0))]
+
+        self._face(surface, side(low, below, 0.0), end(1.0, b, 1), side(high, above, 1.0), end(0.0, a, 0), ribbon.name)
+
+    def _rim(self, ribbon: Ribbon, k: int, control: Array, knots: Array) -> Shape:
+        """The edge of a ribbon in the plane of an end; its control points are those of the patch there."""
+        key = ribbon.corners[0], k
+        if key not in self._slanted:
+            ends = [self._lines[c][-1][2] if k else self._lines[c][0][1] for c in ribbon.corners]
+            a, b = (self._vertex(c, t) for c, t in zip(ribbon.corners, ends, strict=True))
+            self._slanted[key] = edge_between(bspline_curve(control, knots, DEGREE), 0.0, 1.0, a, b)
+        return self._slanted[key]
+
+    # -- where it fades, and where it goes through an end --------------------------------------------------
+
+    def _shoulder(self, k: int) -> None:
+        """The cylinder between the end of a thread that fades and the circle of that end, in two halves."""
+        thread, arcs = self.thread, self.cylinder.ends[k]
+        corner = 0 if k == 0 else thread.last
+        first = thread.first if k == 0 else thread.final - TURN
+        middle = self._middle(k, first)
+        seam = self._seam(k)
+        for a, b in ((first, middle), (middle, first + TURN)):
+            knots = thread.knots(a, b)
+            at = greville(knots, DEGREE)
+            u = thread.groove[corner][0]
+            line = thread.point(at, np.array(u), np.array(0.0))
+            circle = line.copy()
+            circle[:, 2] = 0.0 if k == 0 else thread.height
+            pair = (circle, line) if k == 0 else (line, circle)
+            net = make_interp_spline(at, np.stack(pair, axis=1).reshape(len(at), 6), k=DEGREE, t=knots).c.reshape(-1, 2, 3)
+            surface = bspline_surface(self._space(net), knots, np.array([0.0, 0.0, 1.0, 1.0]), (DEGREE, 1))
+            own = self._along(corner, 0.0, a, b, lambda t: (t, 1.0 if k == 0 else 0.0))
+            round_ = self._circle(arcs, a, b, 0.0 if k == 0 else 1.0)
+            left, right = self._upright(k, a, first, seam), self._upright(k, b, first, seam)
+            bottom, top = (round_, own) if k == 0 else (own, round_)
+            self._face(surface, bottom, right, top, left, f"shoulder/{'start' if k == 0 else 'end'}")
+
+    def _middle(self, k: int, first: float) -> float:
+        """θ of the corner of an end's circle that stands most nearly opposite to where the shoulder begins."""
+        found = [(first + (t - first) % TURN) for t in _corner_thetas(self.thread, self.cylinder.ends[k])]
+        return min(found, key=lambda t: abs(t - first - math.pi))
+
+    def _seam(self, k: int) -> Shape:
+        """The straight edge from the thread's end to the circle."""
+        thread = self.thread
+        corner, theta = (0, thread.first) if k == 0 else (thread.last, thread.final)
+        at = self._vertex(corner, theta)
+        other = vertex_at(self.cylinder.ends[k], thread.hand * theta + thread.phase)
+        return self._straight(at, other) if k else self._straight(other, at)
+
+    def _straight(self, a: Shape, b: Shape) -> Shape:
+        p, q = (np.array(BRep_Tool.Pnt_s(v).Coord()) for v in (a, b))
+        return edge_between(bspline_curve(np.stack([p, q]), np.array([0.0, 0.0, 1.0, 1.0]), 1), 0.0, 1.0, a, b)
+
+    def _upright(self, k: int, theta: float, first: float, seam: Shape) -> Sides:
+        """The edges up along the axis at one θ of a shoulder: the seam, at its far end with those in which groove and crest end, or a cut of its own."""
+        thread, m = self.thread, self.thread.last
+        if abs(theta - first) > APART and abs(theta - first - TURN) > APART:
+            key = -2 - k, round(theta / APART)
+            if key not in self._cross:
+                corner = 0 if k == 0 else m
+                own, other = self._vertex(corner, theta), vertex_at(self.cylinder.ends[k], thread.hand * theta + thread.phase)
+                self._cross[key] = self._straight(own, other) if k else self._straight(other, own)
+            return [(self._cross[key], True, (theta, 0.0), (theta, 1.0))]
+        only_seam = (k == 0) == (abs(theta - first) < APART)
+        if only_seam:
+            return [(seam, True, (theta, 0.0), (theta, 1.0))]
+        groove = [self._across((i, first if k == 0 else first + TURN), (i + 1, first if k == 0 else first + TURN)) for i in range(m)]
+        at = first if k == 0 else first + TURN
+        crest = self._across((m, at if k == 0 else at - TURN), (0, at + TURN if k == 0 else at))
+        chain = [seam, *groove, crest] if k == 0 else [crest, *groove, seam]
+        heights = [0.0]
+        for edge in chain:
+            p, q = (np.array(BRep_Tool.Pnt_s(v).Coord()) for v in (TopExp.FirstVertex_s(edge), TopExp.LastVertex_s(edge)))
+            heights.append(heights[-1] + float(np.linalg.norm(q - p)))
+        share = [h / heights[-1] for h in heights]
+        return [(edge, True, (theta, share[i]), (theta, share[i + 1])) for i, edge in enumerate(chain)]
+
+    def _circle(self, arcs: Sequence[Arc], a: float, b: float, v: float) -> Sides:
+        """The arcs of an end's circle over θ from a to b, in order."""
+        thread, found = self.thread, []
+        for arc in arcs:
+            ends = [(angle - thread.phase) * thread.hand for angle in arc.angles]
+            shift = TURN * math.floor((min(ends) - a + APART) / TURN)
+            p, q = ends[0] - shift, ends[1] - shift
+            if min(p, q) > a - APART and max(p, q) < b + APART:
+                found.append((min(p, q), (arc.edge, p < q, (p, v), (q, v))))
+        return [side for _, side in sorted(found, key=lambda f: f[0])]
+
+    def _cap(self, k: int) -> tuple[Shape, Shape]:
+        """The flat face of an end that the thread goes through: as it was, and with the thread's rim. Raises Problem."""
+        arcs = self.cylinder.ends[k]
+        old = next((f for f in faces(self.whole.shape) if not any(f.IsSame(c) for c in self.cylinder.faces) and all(_has(f, a.edge) for a in arcs)), None)
+        if old is None or BRepAdaptor_Surface(old).GetType() != GeomAbs_SurfaceType.GeomAbs_Plane:
+            raise Problem("end-not-flat", "The end that the thread is to go through is not flat.", "Let the thread run out before it, or cut the end flat.", field="start" if k == 0 else "end")
+        face = TopoDS_Face()
+        builder.MakeFace(face, BRep_Tool.Surface_s(old), _HERE, TOLERANCE)
+        for wire in parts(old.Oriented(TopAbs_Orientation.TopAbs_FORWARD), TopAbs_ShapeEnum.TopAbs_WIRE):
+            if not _has(wire, arcs[0].edge):
+                builder.Add(face, wire)
+        turned = old.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
+        used = (k == 1) != self.reversed  # how the thread's faces go along the rim
+        ribbons = self._ribbons()
+        rim = TopoDS_Wire()
+        builder.MakeWire(rim)
+        order = [r.corners[0] for r in ribbons]
+        forward = used == turned
+        for corner in order if forward else order[::-1]:
+            builder.Add(rim, oriented(self._slanted[corner, k], forward))
+        rim.Closed(True)
+        builder.Add(face, rim)
+        return old, face.Oriented(old.Orientation())
+
+    # -- faces --------------------------------------------------------------------------------------------
+
+    def _face(self, surface: Shape, bottom: Sides, right: Sides, top: Sides, left: Sides, name: str) -> None:
+        face = TopoDS_Face()
+        builder.MakeFace(face, surface, _HERE, TOLERANCE)
+        wire = TopoDS_Wire()
+        builder.MakeWire(wire)
+        for side, ahead in ((bottom, True), (right, True), (top, False), (left, False)):
+            for edge, own, begin, end in side if ahead else side[::-1]:
+                first, last = BRep_Tool.Range_s(edge)
+                builder.UpdateEdge(edge, _straight_2d(first, last, begin, end), face, TOLERANCE)
+                builder.Add(wire, oriented(edge, own == ahead))
+        wire.Closed(True)
+        builder.Add(face, wire)
+        self.made.append(face.Reversed() if self.reversed else face)
+        self.names.append(f"{self.owner}/{name}")
+
+    def _solid(self, own: Sequence[Shape]) -> Shape:
+        """The body with its faces replaced: those of the shell that the cylinder was in, and its other shells as they are."""
+        solid = TopoDS_Solid()
+        builder.MakeSolid(solid)
+        others = [s for s in shells(self.whole.shape) if not any(f.IsSame(self.cylinder.faces[0]) for f in faces(s))]
+        elsewhere = [f for s in others for f in faces(s)]
+        shell = TopoDS_Shell()
+        builder.MakeShell(shell)
+        for face in own:
+            if not any(face.IsSame(f) for f in elsewhere):
+                builder.Add(shell, face)
+        shell.Closed(True)
+        builder.Add(solid, shell)
+        for other in others:
+            builder.Add(solid, other)
+        return solid
+
+
+def _seated(thread: Thread, cylinder: Cylinder) -> Thread:
+    """A thread turned, and its start moved a little, so that where it fades it does at corners of the ends' circles."""
+    low, high = cylinder.ends
+    if thread.end is not None:
+        turned = replace(thread, phase=high[0].angles[0] - thread.hand * thread.final)
+        anchors = [turned.final, *_halves(turned, turned.final - TURN, high)]
+        if turned.start is not None:
+            theta = min((v + TURN * round((turned.first - v) / TURN) for v in _corner_thetas(turned, low)), key=lambda v: abs(v - turned.first))
+            turned = replace(turned, start=replace(turned.start, z=theta * turned.lead / TURN))
+            anchors += [turned.first, *_halves(turned, turned.first, low)]
+        return turned.anchored(*anchors)
+    if thread.start is not None:
+        turned = replace(thread, phase=low[0].angles[0] - thread.hand * thread.first)
+        return turned.anchored(turned.first, *_halves(turned, turned.first, low))
+    return thread.anchored(0.0)
+
+
+def _halves(thread: Thread, first: float, arcs: Sequence[Arc]) -> list[float]:
+    """θ of the corner that cuts a shoulder, which begins at a θ, in two. Raises Problem when the circle has one corner alone."""
+    found = [first + (t - first) % TURN for t in _corner_thetas(thread, arcs)]
+    inner = [t for t in found if APART < t - first < TURN - APART]
+    if not inner:
+        raise Problem("one-edge-circle", "The end of the face is a circle of one edge alone.", "Make the body by a sweep or an extrusion.", field="face")
+    return [min(inner, key=lambda t: abs(t - first - math.pi))]
+
+
+def _corner_thetas(thread: Thread, arcs: Sequence[Arc]) -> list[float]:
+    return [(a.angles[0] - thread.phase) * thread.hand for a in arcs]
+
+
+def _has(shape: Shape, edge: Shape) -> bool:
+    return any(e.IsSame(edge) for e in edges(shape))
+
+
+def _straight_2d(first: float, last: float, begin: tuple[float, float], end: tuple[float, float]) -> Geom2d_BSplineCurve:
+    """The straight line in a face's parameters over the range of an edge."""
+    poles, knots, counts = Array1_gp_Pnt2d(1, 2), Array1_double(1, 2), Array1_int(1, 2)
+    for i, (place, knot) in enumerate(((begin, first), (end, last)), start=1):
+        poles.SetValue(i, gp_Pnt2d(*map(float, place)))
+        knots.SetValue(i, float(knot))
+        counts.SetValue(i, 2)
+    return Geom2d_BSplineCurve(poles, knots, counts, 1)

@@ -1,0 +1,205 @@
+"""A thread on a cylinder as stretches of helical lines and the patches between them: numbers alone, no kernel.
+
+The cylinder is unrolled: θ goes round it, z along its axis from one end (0) to the other (``height``). A groove is told in the axial plane by corners (u, depth);
+its corner i runs along z = lead θ/2π + u_i with the depth d_i below the face. At an end that is open the thread goes through the end's plane; at one where it
+fades the groove grows shallow over some turns until its corners lie in the face.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from itertools import pairwise
+
+import numpy as np
+from scipy.interpolate import make_interp_spline
+
+from leadline.core.geometry.edges import greville
+from leadline.core.geometry.plane import Array
+from leadline.core.problems import Problem, mm
+from leadline.core.trades.thread_forms import Side, Tooth
+
+TURN = 2 * math.pi
+DEGREE = 5
+SPAN, SPAN_RADIUS = math.radians(10), 10.0  # of the splines that follow a helix, at a radius of so many mm
+APART = 1e-6  # rad, by which cuts of a line must be apart
+_X, _W = np.polynomial.legendre.leggauss(8)
+
+
+@dataclass(frozen=True)
+class Fading:
+    """The thread ends at a height z (mm) from the cylinder's start, its groove growing shallow over so many turns."""
+
+    z: float
+    turns: float
+
+
+@dataclass(frozen=True)
+class Thread:
+    """A thread on a cylinder of a ``radius``, ``height`` long. ``groove`` are corners (u, depth) of it, the first and the last of depth 0.
+
+    ``start`` and ``end`` are None where it goes through the end's plane. θ = 0 stands at the angle ``phase`` (rad) of the cylinder; ``hand`` is 1 for
+    a right-handed thread and -1 for a left-handed one. Lines of θ are cut at ``anchors`` and at every whole turn from them.
+    """
+
+    radius: float
+    height: float
+    groove: tuple[tuple[float, float], ...]
+    lead: float
+    side: Side
+    start: Fading | None
+    end: Fading | None
+    hand: int = 1
+    phase: float = 0.0
+    anchors: tuple[float, ...] = field(default=(0.0,))
+
+    @property
+    def width(self) -> float:
+        """Of the groove at the face."""
+        return self.groove[-1][0]
+
+    @property
+    def last(self) -> int:
+        """The number of the groove's last corner."""
+        return len(self.groove) - 1
+
+    def starts(self, u: Array) -> Array:
+        """θ at which the thread begins, by the place u across its groove."""
+        return np.full(np.shape(u), self.first) if self.start is not None else -TURN * np.asarray(u) / self.lead
+
+    def ends(self, u: Array) -> Array:
+        return np.full(np.shape(u), self.final) if self.end is not None else TURN * (self.height - np.asarray(u)) / self.lead
+
+    @cached_property
+    def first(self) -> float:
+        """θ at which a thread that fades at its start begins."""
+        assert self.start is not None
+        return TURN * self.start.z / self.lead
+
+    @cached_property
+    def final(self) -> float:
+        assert self.end is not None
+        return TURN * (self.end.z - self.width) / self.lead
+
+    def shallow(self, theta: Array) -> Array:
+        """How much of its depth the groove has lost at θ, 0 to 1."""
+        lost = np.zeros(np.shape(theta))
+        if self.start is not None:
+            lost = np.maximum(lost, 1 - (theta - self.first) / (TURN * self.start.turns))
+        if self.end is not None:
+            lost = np.maximum(lost, 1 - (self.final - theta) / (TURN * self.end.turns))
+        return np.clip(lost, 0.0, 1.0)
+
+    def point(self, theta: Array, u: Array, depth: Array) -> Array:
+        """Places (..., 3) on the cylinder's own axes: at θ, u across the groove and so deep, before it fades."""
+        theta, u, depth = np.broadcast_arrays(theta, u, depth)
+        inward = 1.0 if self.side == "outside" else -1.0
+        r = self.radius - inward * depth * (1 - self.shallow(theta))
+        angle = self.hand * theta + self.phase
+        return np.stack([r * np.cos(angle), r * np.sin(angle), self.lead * theta / TURN + u], axis=-1)
+
+    def cuts(self, low: float, high: float) -> list[float]:
+        """The cuts of lines between two θ, those not counted."""
+        found = [a + TURN * k for a in self.anchors for k in range(math.floor((low - a) / TURN), math.ceil((high - a) / TURN) + 1)]
+        return sorted(v for v in found if low + APART < v < high - APART)
+
+    def line_cuts(self, corner: int) -> list[float]:
+        """θ at which a corner's line begins, is cut and ends."""
+        u = np.array([self.groove[corner][0]])
+        low, high = float(self.starts(u)[0]), float(self.ends(u)[0])
+        return [low, *self.cuts(low, high), high]
+
+    def knots(self, a: float, b: float, turning: float | None = None) -> Array:
+        """Knots of a spline over [a, b] that follows a helix which turns by so much (rad), by default b - a.
+
+        Such a spline is off its helix by R times the sixth power of its spans: they are the shorter, the wider the thread is.
+        """
+        span = SPAN * min(1.0, (SPAN_RADIUS / self.radius) ** (1 / 6))
+        inner = np.linspace(a, b, max(2, math.ceil((abs(b - a) if turning is None else turning) / span)) + 1)
+        return np.concatenate([np.full(DEGREE, a), inner, np.full(DEGREE, b)])
+
+    def groove_volume(self) -> float:
+        """What the groove takes away of an outside thread's cylinder, or an inside thread's body, mm³, by quadrature."""
+        total = 0.0
+        for (a, p), (b, q) in pairwise(self.groove):
+            u = (a + b) / 2 + (b - a) / 2 * _X
+            depth = p + (q - p) * (u - a) / (b - a) if b > a else np.full(len(u), p)
+            total += sum(float(w) * (b - a) / 2 * self._around(float(v), float(d)) for v, d, w in zip(u, depth, _W, strict=True))
+        return total
+
+    def _around(self, u: float, depth: float) -> float:
+        """The integral of |R² - r²|/2 over θ at a place across the groove."""
+        at = np.array([u])
+        low, high = float(self.starts(at)[0]), float(self.ends(at)[0])
+        edges = [low, *sorted(v for v in self._kinks() if low < v < high), high]
+        total = 0.0
+        inward = 1.0 if self.side == "outside" else -1.0
+        for a, b in pairwise(edges):
+            d = depth * (1 - self.shallow((a + b) / 2 + (b - a) / 2 * _X))
+            total += float(_W @ (d * (2 * self.radius - inward * d))) / 2 * (b - a) / 2
+        return total
+
+    def _kinks(self) -> list[float]:
+        found = []
+        if self.start is not None:
+            found.append(self.first + TURN * self.start.turns)
+        if self.end is not None:
+            found.append(self.final - TURN * self.end.turns)
+        return found
+
+    def anchored(self, *anchors: float) -> Thread:
+        """The same, cut at these θ and where its groove begins to fade, too."""
+        every: list[float] = []
+        for a in (*anchors, *self._kinks()):
+            if all(abs(math.remainder(a - b, TURN)) > APART for b in every):
+                every.append(a)
+        return replace(self, anchors=tuple(every))
+
+
+def thread(radius: float, height: float, tooth: Tooth, side: Side, start: Fading | None, end: Fading | None, left: bool) -> Thread:
+    """A thread of a tooth on a cylinder.
+
+    Raises:
+        Problem: the groove does not fit its pitch, or the thread is shorter than its run-out and two turns.
+    """
+    groove = groove_of(tooth, radius, side)
+    if len(groove) < 3 or groove[-1][0] >= tooth.pitch:
+        raise Problem("thread-folds", "The groove is as wide as the pitch: its turns run into each other.", "Give more pitch, or less depth.", field="pitch")
+    made = Thread(radius, height, groove, tooth.pitch, side, start, end, -1 if left else 1)
+    low = made.first if start is not None else 0.0
+    high = made.final if end is not None else TURN * height / tooth.pitch
+    fading = sum(f.turns for f in (start, end) if f is not None)
+    if high - low < TURN * max(fading, 1.5):
+        raise Problem(
+            "run-out-too-long", f"The thread has {(high - low) / TURN:.3g} turns, of which {fading:.3g} run out.", "Make it longer, or the run-out shorter.", field="length",
+        )  # fmt: skip
+    return made
+
+
+def groove_of(tooth: Tooth, radius: float, side: Side) -> tuple[tuple[float, float], ...]:
+    """The groove that a tooth leaves in a face: corners (u, depth), from u = 0.
+
+    Raises:
+        Problem: the face is not where the thread's crest (of a nut: its minor diameter) is.
+    """
+    at, flat = tooth.corners, tooth.pitch
+    if side == "outside":
+        top = max(range(len(at)), key=lambda i: at[i][1])
+        crest = [i for i in range(len(at)) if abs(at[i][1] - at[top][1]) < 1e-9]
+        turned = [*((z, r) for z, r in at[crest[-1] :]), *((z + flat, r) for z, r in at[: crest[0] + 1])]
+        surface, inward = at[top][1], 1.0
+    else:
+        turned, surface, inward = list(at), at[0][1], -1.0
+    if abs(surface - radius) > 1e-6 * radius:
+        raise Problem("size-does-not-fit", f"The face has Ø{mm(2 * radius)}, the thread needs Ø{mm(2 * surface)}.", "Take the size that fits the face.", field="size")
+    first = turned[0][0]
+    return tuple((z - first, inward * (surface - r)) for z, r in turned)
+
+
+def ruled_spline(thread: Thread, theta: tuple[float, float], u: tuple[float, float], depth: tuple[float, float]) -> tuple[Array, Array]:
+    """Control points (n, 2, 3) and knots of the patch between two lines of a thread, straight across, from one θ to another."""
+    knots = thread.knots(*theta)
+    at = greville(knots, DEGREE)
+    both = np.stack([thread.point(at, np.array(u[k]), np.array(depth[k])) for k in (0, 1)], axis=1)
+    return make_interp_spline(at, both.reshape(len(at), 6), k=DEGREE, t=knots).c.reshape(-1, 2, 3), knots
