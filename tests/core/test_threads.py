@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from leadline.core.problems import Problem
 from leadline.core.trades import thread_numbers as numbers
-from leadline.core.trades.thread_forms import drawn_tooth, sizes, tooth
+from leadline.core.trades.thread_forms import drawn_groove, sizes, tooth
 from leadline.core.trades.thread_limits import RANGES, by_formula, deviation, limits, pitch_diameter_tolerance, stepped
 
 SERIES = [(3, 0.5), (4, 0.7), (5, 0.8), (6, 1.0), (8, 1.25), (10, 1.5), (12, 1.75), (16, 2.0), (20, 2.5), (24, 3.0), (30, 3.5), (36, 4.0), (42, 4.5), (48, 5.0), (64, 6.0)]
@@ -91,12 +91,12 @@ def test_flanks_lean_as_the_forms_say():
     assert max(lean("square")) < 0.2
 
 
-def test_a_drawn_groove_is_a_tooth_or_says_why_not():
-    made = drawn_tooth([(0, 0), (1, 1.5), (2, 0)], 3, 10, "outside")
-    assert (made.root, made.crest) == (8.5, 10)
-    for corners, pitch, code in [([(0, 0), (1, 1), (4, 0)], 3, "thread-folds"), ([(0, 0), (2, 1), (1, 0)], 3, "bad-tooth"), ([(0, 0.2), (1, 1), (2, 0)], 3, "bad-tooth")]:
+def test_a_groove_of_ones_own_is_taken_or_refused():
+    assert drawn_groove([(1, 0), (2, 1.5), (3, 0)], 3) == ((0, 0), (1, 1.5), (2, 0))
+    wrong = [([(0, 0), (1, 1), (4, 0)], 3, "thread-folds"), ([(0, 0), (2, 1), (1, 0)], 3, "bad-tooth"), ([(0, 0.2), (1, 1), (2, 0)], 3, "bad-tooth")]
+    for corners, pitch, code in wrong:
         with pytest.raises(Problem) as refusal:
-            drawn_tooth(corners, pitch, 10, "outside")
+            drawn_groove(corners, pitch)
         assert refusal.value.message.code == code
 
 

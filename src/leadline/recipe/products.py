@@ -28,6 +28,7 @@ from leadline.core.sweep.borders import Strand, face_border, named_edges
 from leadline.core.sweep.faces import face_outline, flat_face, flat_faces
 from leadline.core.sweep.motion import Motion
 from leadline.core.trades.spring_numbers import SpringNumbers
+from leadline.core.trades.thread_told import ThreadTold
 from leadline.recipe.shown import SweptResult
 
 C = TypeVar("C")
@@ -84,6 +85,12 @@ class HasSpring:
     """It is a spring."""
 
     spring: SpringNumbers
+
+
+class HasThread:
+    """It is a thread."""
+
+    thread: ThreadTold
 
 
 class HasFaces:
@@ -310,6 +317,13 @@ class Sprung(Swept, HasSpring):
     @classmethod
     def of(cls, plan: Swept, spring: SpringNumbers) -> Sprung:
         return cls(**{f.name: getattr(plan, f.name) for f in fields(Swept)}, spring=spring)
+
+
+@dataclass
+class ThreadPlan(Product, HasThread):
+    """What is told of a thread."""
+
+    thread: ThreadTold
 
 
 @dataclass

@@ -161,9 +161,9 @@ class _Threading:
         found = []
         for i in range(m):
             (a, p), (b, q) = thread.groove[i], thread.groove[i + 1]
-            what = "root" if abs(p - q) < 1e-9 else "flank"
+            what = "flank" if abs(p - q) > 1e-9 else "root" if p > 0 else "crest"
             found.append(Ribbon((i, i + 1), (0.0, 0.0), (a, b), (p, q), f"{what}/{i}"))
-        found.append(Ribbon((m, 0), (TURN, 0.0), (thread.width - thread.lead, 0.0), (0.0, 0.0), "crest"))
+        found.append(Ribbon((m, 0), (TURN, 0.0), (thread.width - thread.lead, 0.0), (0.0, 0.0), f"crest/{m}"))
         return found
 
     def _ribbon(self, ribbon: Ribbon) -> None:

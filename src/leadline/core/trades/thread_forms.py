@@ -94,25 +94,34 @@ def sizes(form: Form, major: float, pitch: float) -> ThreadSizes:
     return found
 
 
-def tooth(form: Form, side: Side, major: float, pitch: float) -> Tooth:
-    """The tooth of a form at its basic size: of a bolt, or what is left between the turns of a nut's groove (the nut's own material lies above it).
+def tooth(form: Form, side: Side, major: float, pitch: float, face: float | None = None, play: float = 0.0) -> Tooth:
+    """The tooth of a bolt, or what is left between the turns of a nut's groove (the nut's own material lies above it).
+
+    ``face`` is the radius (mm) of the bar or of the hole that it is cut into, by default that of the basic size; ``play`` by how much (mm of radius) a bolt
+    is thinner, a nut wider than that.
 
     Raises:
-        Problem: as ``sizes`` does.
+        Problem: as ``sizes`` does, or the face is so far from its size that the flanks meet.
     """
     size = sizes(form, major, pitch)
+    away = -play if side == "outside" else play
     if side == "outside":
-        root, crest = size.minor_bolt / 2, size.major / 2
+        root, crest = size.minor_bolt / 2 + away, size.major / 2 if face is None else face
     else:
-        root, crest = size.minor_nut / 2, size.major_nut / 2
-    middle = size.pitch_diameter / 2
+        root, crest = size.minor_nut / 2 if face is None else face, size.major_nut / 2 + away
+    middle = size.pitch_diameter / 2 + away
     if form == "square":
         steep = STEEP * pitch / (crest - root)
         return _flanked(pitch, root, crest, middle, steep, steep)
     if form == "buttress":
         return _flanked(pitch, root, crest, middle, math.tan(BUTTRESS_FRONT), math.tan(BUTTRESS_BACK))
-    lean = math.tan({"trapezoidal": TRAPEZOID, "pipe": PIPE}.get(form, HALF_ANGLE))
+    lean = math.tan(half_angle(form))
     return _flanked(pitch, root, crest, middle, lean, lean)
+
+
+def half_angle(form: Form) -> float:
+    """The angle (rad) of a symmetrical form's flanks against the plane square to the axis; of a buttress the greater one."""
+    return {"trapezoidal": TRAPEZOID, "pipe": PIPE, "buttress": BUTTRESS_BACK, "square": math.atan(STEEP)}.get(form, HALF_ANGLE)
 
 
 def _flanked(pitch: float, root: float, crest: float, middle: float, first: float, second: float) -> Tooth:
@@ -125,19 +134,17 @@ def _flanked(pitch: float, root: float, crest: float, middle: float, first: floa
     return Tooth(((low[0], root), (high[0], crest), (high[1], crest), (low[1], root)), pitch)
 
 
-def drawn_tooth(corners: Sequence[tuple[float, float]], pitch: float, radius: float, side: Side) -> Tooth:
-    """A tooth from a drawn groove: corners (along the axis, depth) from one edge of the groove to the other, depths from the face inward.
+def drawn_groove(corners: Sequence[tuple[float, float]], pitch: float) -> tuple[tuple[float, float], ...]:
+    """A groove of one's own: corners (along the axis, depth) from one edge of it to the other, counted from its first.
 
     Raises:
-        Problem: the groove is wider than a pitch, goes back along the axis, or its edges do not lie on the face.
+        Problem: it is wider than a pitch, goes back along the axis, or its edges do not lie on the face.
     """
     width = corners[-1][0] - corners[0][0]
     if width >= pitch:
-        raise Problem("thread-folds", f"The groove is {mm(width)} wide, more than the pitch of {mm(pitch)}: its turns run into each other.", "Give more pitch, or a narrower groove.", field="pitch")
-    if any(b[0] - a[0] <= 0 for a, b in pairwise(corners)):
-        raise Problem("bad-tooth", "The drawn groove goes back along the axis.", "Draw it so that it only goes on.", field="form")
-    if any(abs(corners[k][1]) > 1e-6 for k in (0, -1)):
-        raise Problem("bad-tooth", "The drawn groove does not begin and end on the face.", "Draw its edges at depth nought.", field="form")
-    inward = -1.0 if side == "outside" else 1.0
-    start = (pitch - width) / 2
-    return Tooth(tuple((z - corners[0][0] + start, radius + inward * depth) for z, depth in corners), pitch)
+        raise Problem("thread-folds", f"The groove is {mm(width)} wide, the pitch {mm(pitch)}: its turns run into each other.", "Give more pitch, or a narrower groove.", field="pitch")
+    if len(corners) < 3 or any(b[0] - a[0] <= 0 for a, b in pairwise(corners)):
+        raise Problem("bad-tooth", "The corners of the groove do not go on along the axis.", "Give three or more, each further along.", field="own")
+    if any(abs(corners[k][1]) > 1e-6 for k in (0, -1)) or any(d <= 0 for _, d in corners[1:-1]):
+        raise Problem("bad-tooth", "The groove does not begin and end on the face and lie below it between.", "Give its two edges the depth nought, the others more.", field="own")
+    return tuple((z - corners[0][0], depth) for z, depth in corners)

@@ -8,6 +8,7 @@ fades the groove grows shallow over some turns until its corners lie in the face
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import pairwise
@@ -17,12 +18,13 @@ from scipy.interpolate import make_interp_spline
 
 from leadline.core.geometry.edges import greville
 from leadline.core.geometry.plane import Array
-from leadline.core.problems import Problem, mm
+from leadline.core.problems import Problem
 from leadline.core.trades.thread_forms import Side, Tooth
 
 TURN = 2 * math.pi
 DEGREE = 5
 SPAN, SPAN_RADIUS = math.radians(10), 10.0  # of the splines that follow a helix, at a radius of so many mm
+LEAST_TURNS = 1.5
 APART = 1e-6  # rad, by which cuts of a line must be apart
 _X, _W = np.polynomial.legendre.leggauss(8)
 
@@ -157,44 +159,40 @@ class Thread:
         return replace(self, anchors=tuple(every))
 
 
-def thread(radius: float, height: float, tooth: Tooth, side: Side, start: Fading | None, end: Fading | None, left: bool) -> Thread:
-    """A thread of a tooth on a cylinder.
+def thread(
+    cylinder: tuple[float, float], side: Side, groove: Sequence[tuple[float, float]], pitch: float, start: Fading | None, end: Fading | None,
+    left: bool = False, starts: int = 1,
+) -> Thread:  # fmt: skip
+    """A thread of a groove on a cylinder of a (radius, height). With several ``starts`` there are so many grooves, a ``pitch`` apart.
 
     Raises:
-        Problem: the groove does not fit its pitch, or the thread is shorter than its run-out and two turns.
+        Problem: the groove is as wide as the pitch or reaches the axis, or the thread is shorter than its run-out.
     """
-    groove = groove_of(tooth, radius, side)
-    if len(groove) < 3 or groove[-1][0] >= tooth.pitch:
+    radius, height = cylinder
+    if groove[-1][0] >= pitch:
         raise Problem("thread-folds", "The groove is as wide as the pitch: its turns run into each other.", "Give more pitch, or less depth.", field="pitch")
-    made = Thread(radius, height, groove, tooth.pitch, side, start, end, -1 if left else 1)
+    if side == "outside" and max(d for _, d in groove) >= radius:
+        raise Problem("too-deep", "The groove goes through the axis.", "Give less depth.", field="pitch")
+    every = tuple((u + k * pitch, d) for k in range(starts) for u, d in groove)
+    made = Thread(radius, height, every, starts * pitch, side, start, end, -1 if left else 1)
     low = made.first if start is not None else 0.0
-    high = made.final if end is not None else TURN * height / tooth.pitch
+    high = made.final if end is not None else TURN * height / made.lead
     fading = sum(f.turns for f in (start, end) if f is not None)
-    if high - low < TURN * max(fading, 1.5):
+    if high - low < TURN * max(fading, LEAST_TURNS):
         raise Problem(
             "run-out-too-long", f"The thread has {(high - low) / TURN:.3g} turns, of which {fading:.3g} run out.", "Make it longer, or the run-out shorter.", field="length",
         )  # fmt: skip
     return made
 
 
-def groove_of(tooth: Tooth, radius: float, side: Side) -> tuple[tuple[float, float], ...]:
-    """The groove that a tooth leaves in a face: corners (u, depth), from u = 0.
-
-    Raises:
-        Problem: the face is not where the thread's crest (of a nut: its minor diameter) is.
-    """
-    at, flat = tooth.corners, tooth.pitch
-    if side == "outside":
-        top = max(range(len(at)), key=lambda i: at[i][1])
-        crest = [i for i in range(len(at)) if abs(at[i][1] - at[top][1]) < 1e-9]
-        turned = [*((z, r) for z, r in at[crest[-1] :]), *((z + flat, r) for z, r in at[: crest[0] + 1])]
-        surface, inward = at[top][1], 1.0
-    else:
-        turned, surface, inward = list(at), at[0][1], -1.0
-    if abs(surface - radius) > 1e-6 * radius:
-        raise Problem("size-does-not-fit", f"The face has Ø{mm(2 * radius)}, the thread needs Ø{mm(2 * surface)}.", "Take the size that fits the face.", field="size")
-    first = turned[0][0]
-    return tuple((z - first, inward * (surface - r)) for z, r in turned)
+def groove_of(tooth: Tooth, side: Side) -> tuple[tuple[float, float], ...]:
+    """The groove that a tooth leaves in its bar or its hole: corners (u, depth), from u = 0."""
+    at = tooth.corners
+    if side == "inside":
+        return tuple((z - at[0][0], r - tooth.root) for z, r in at)
+    crest = [i for i, (_, r) in enumerate(at) if tooth.crest - r < 1e-9]
+    turned = [*at[crest[-1] :], *((z + tooth.pitch, r) for z, r in at[: crest[0] + 1])]
+    return tuple((z - turned[0][0], tooth.crest - r) for z, r in turned)
 
 
 def ruled_spline(thread: Thread, theta: tuple[float, float], u: tuple[float, float], depth: tuple[float, float]) -> tuple[Array, Array]:

@@ -1,0 +1,49 @@
+"""What a thread takes in."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from leadline.core.marks import Length, Plain, Turns, When
+from leadline.core.sketch.model import Model
+from leadline.recipe.inputs import BaseStep, FaceRef
+
+
+class GrooveCorner(Model):
+    """A corner of a groove of one's own: so far ``along`` the axis, so ``deep`` below the face."""
+
+    along: Length
+    deep: Length
+
+
+class ThreadedStep(BaseStep):
+    """A thread on a cylindrical ``face`` of a body, on a bar or in a hole as the body lies inside of it or about it.
+
+    ``size`` is the nominal diameter, by default the one that the face has; ``pitch`` by default that of the coarse metric series. It begins ``offset`` from
+    the face's start (its other end where it is ``flipped``), through that end if there is none, and is ``length`` long, through the other end if there is
+    none; where it ends within the face it runs out over ``run_out`` turns. Of ``real`` geometry, or drawn only. ``tolerance`` is its class (6g, 6H), and
+    ``made`` whether it is cut to the basic size or to the middle of the class's pitch diameter. ``own`` is a groove by its corners. ``friction`` and the
+    strengths (MPa) of bolt and nut are for its sheet.
+    """
+
+    kind: Literal["threaded"] = "threaded"
+    face: FaceRef
+    form: Literal["metric", "unified", "trapezoidal", "pipe", "buttress", "square", "own"] = "metric"
+    size: Length | None = None
+    pitch: Length | None = None
+    own: Annotated[list[GrooveCorner], Field(max_length=40), When("form", ("own",))] = []
+    starts: Annotated[int, Field(ge=1, le=12)] = 1
+    hand: Literal["right", "left"] = "right"
+    flipped: bool = False
+    offset: Length | None = None
+    length: Length | None = None
+    run_out: Turns = 1.0
+    chamfer: Length = 0.0
+    real: bool = True
+    tolerance: Annotated[str, Field(max_length=12)] = ""
+    made: Literal["basic", "mean"] = "basic"
+    friction: Plain = 0.14
+    bolt_strength: Plain = 800.0
+    nut_strength: Plain = 600.0
