@@ -20,7 +20,7 @@ from pydantic import BaseModel
 from leadline.core.problems import Problem, told_in
 from leadline.core.units import LENGTH_UNITS, LengthUnit
 from leadline.core.values import Scope
-from leadline.recipe.build import Memory, build
+from leadline.recipe.build import Memory, Store, build
 from leadline.recipe.context import Context, Names
 from leadline.recipe.fields import described
 from leadline.recipe.part import Part
@@ -49,15 +49,19 @@ def sheets() -> Mapping[str, Sheet]:
     return {sheet.name: sheet for sheet in sorted(found, key=lambda sheet: sheet.name)}
 
 
-def make_sheet(part: Part, step_id: str, name: str, memory: Memory) -> BaseModel:
-    """A sheet of a step. Raises Problem when there is no such step or sheet, the step has no result, or no such sheet can be made of it."""
+def make_sheet(part: Part, step_id: str, name: str, memory: Memory, store: Store | None = None, whole: bool = False) -> BaseModel:
+    """A sheet of a step, which is built without the kernel, or ``whole``, with what a ``store`` keeps.
+
+    Raises:
+        Problem: there is no such step or sheet, the step has no result, no such sheet can be made of it, or it needs the ``whole`` of it.
+    """
     step = next((s for s in part.steps if s.id == step_id), None)
     sheet = sheets().get(name)
     if step is None or sheet is None or kind_of(step).gives not in sheet.of:
         raise Problem("no-sheet", f"There is no sheet “{name}” of the step {step_id}.", "Pick another step.")
     products: dict[str, Product] = {}
-    build(part.model_copy(update={"sinker": None}), memory, quick=True, until=step_id, products=products)
-    context = Context(Scope(part.units), quick=True, products=products, names=Names({s.id: s.name for s in part.steps}))
+    build(part.model_copy(update={"sinker": None}), memory, store, quick=not whole, until=step_id, products=products)
+    context = Context(Scope(part.units), quick=not whole, products=products, names=Names({s.id: s.name for s in part.steps}))
     with told_in(part.units):
         made: BaseModel = importlib.import_module(f"leadline.sheets.{name}.make").make(context, step)
     return made
@@ -65,23 +69,31 @@ def make_sheet(part: Part, step_id: str, name: str, memory: Memory) -> BaseModel
 
 def as_json(sheet: BaseModel) -> dict[str, Any]:
     """Its numbers as they are (lengths in mm, angles in degrees), with the title and the measure of each field."""
-    fields = {name: field for name, field in _fields(type(sheet)).items() if name != "rows"}
-    return {**sheet.model_dump(mode="json"), "fields": fields, "columns": _fields(_rows(sheet))}
+    return {**sheet.model_dump(mode="json"), "fields": figures_of(sheet), "columns": columns_of(sheet)}
 
 
 def as_csv(sheet: BaseModel, unit: LengthUnit) -> str:
     """A table with a heading, lengths in ``unit``; the figures beside the rows follow, one in a line."""
-    columns = _fields(_rows(sheet))
+    columns = columns_of(sheet)
     text = io.StringIO()
     out = csv.writer(text, lineterminator="\n")
     out.writerow([_heading(field, unit) for field in columns.values()])
     for row in sheet.rows:  # type: ignore[attr-defined]  # every sheet has them
         out.writerow([_number(getattr(row, name), field, unit) for name, field in columns.items()])
     out.writerow([])
-    for name, field in _fields(type(sheet)).items():
-        if name != "rows":
-            out.writerow([_heading(field, unit), _number(getattr(sheet, name), field, unit)])
+    for name, field in figures_of(sheet).items():
+        out.writerow([_heading(field, unit), _number(getattr(sheet, name), field, unit)])
     return text.getvalue()
+
+
+def columns_of(sheet: BaseModel) -> dict[str, dict[str, str | None]]:
+    """Title and measure of each column of its rows."""
+    return _fields(_rows(sheet))
+
+
+def figures_of(sheet: BaseModel) -> dict[str, dict[str, str | None]]:
+    """Title and measure of each figure beside its rows."""
+    return {name: field for name, field in _fields(type(sheet)).items() if name != "rows"}
 
 
 def _rows(sheet: BaseModel) -> type[BaseModel]:

@@ -19,17 +19,20 @@ from leadline.core.solids.mesh_files import write_kept_glb
 from leadline.core.solids.tessellate import tessellate
 from leadline.exports.drawing import drawing
 from leadline.exports.formats import Look, export, formats
+from leadline.exports.sheet_pdf import Heading, sheet_pdf
 from leadline.limits import BUILD_MEMORY
 from leadline.recipe.asking import answer as answer_of
 from leadline.recipe.build import Memory, build
 from leadline.recipe.built_edges import built_edges
 from leadline.recipe.part import Part
 from leadline.recipe.results import BuildResult
+from leadline.recipe.sheets import as_csv, as_json, make_sheet, sheets
 from leadline.worker.flag import Flag
 from leadline.worker.link import Link, serve
 from leadline.worker.picture import draw_picture
 
 NICE = 10  # what follows a hand goes before builds
+MOST_DRAWN = 20  # bodies, and copies of each, in the views of a sheet
 FINENESS = {"coarse": (4e-3, 0.6), "fine": (2e-5, 0.08)}  # chord as a share of the body's size, and the angle of a facet in rad
 
 
@@ -41,7 +44,7 @@ def main(pipe: Connection, stop: Flag) -> None:
 
 def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> None:
     """Run one request and send its result: ``op`` is "build", "export", "drawing" (of a view), "mesh" (of a body, coarse or fine), "edges" (of the bodies before a step)
-    or "ask" (a step)."""
+    "sheet" (of a step) or "ask" (a step)."""
     part = Part.model_validate(request["part"])
     with told_in(part.units):
         if request["op"] == "ask":
@@ -58,6 +61,8 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
             towards, right = (np.array(request[name]) for name in ("towards", "right"))
             cut = None if request["cut"] is None else (np.array(request["cut"][0]), np.array(request["cut"][1]))
             link.send("done", drawing(result, Look.of(part), towards, right, cut))
+        elif request["op"] == "sheet":
+            link.send("done", _sheet(part, request, result, memory, link))
         elif request["op"] == "mesh":
             link.send("done", _mesh(result, request["key"], request["fineness"]))
         else:
@@ -66,6 +71,20 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
             picture = _picture(result, stop.is_set)
             if picture is not None:
                 link.send("event", {"event": "picture", "png": picture})
+
+
+def _sheet(part: Part, request: dict[str, Any], result: BuildResult, memory: Memory, link: Link) -> Any:
+    """A sheet of a step as JSON, CSV or PDF, the part built whole. Raises Problem."""
+    step = request["step"]
+    sheet = make_sheet(part, step, request["sheet"], memory, link, whole=True)
+    if request["format"] == "json":
+        return as_json(sheet)
+    if request["format"] == "csv":
+        return as_csv(sheet, part.units)
+    own = [k for k in result.bodies if k.step == step] or result.bodies
+    name = next(s.name for s in part.steps if s.id == step)
+    heading = Heading(sheets()[request["sheet"]].title, part.name, name, request["revision"], request["made"])
+    return sheet_pdf(sheet, heading, [body for kept in own[:MOST_DRAWN] for body in kept.each()[:MOST_DRAWN]], part.units)
 
 
 def _mesh(result: BuildResult, key: str, fineness: str) -> bytes:

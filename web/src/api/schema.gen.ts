@@ -261,6 +261,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/sheets/{step}/{sheet}/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same on A4, with views of what it is of. */
+        get: operations["parts_get_sheet_pdf__string_part_id__sheets__string_step___string_sheet__pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/edges": {
         parameters: {
             query?: never;
@@ -1588,6 +1605,16 @@ export interface components {
             at?: number | string | null;
         };
         /**
+         * GrooveCorner
+         * @description A corner of a groove of one's own: so far ``along`` the axis, so ``deep`` below the face.
+         */
+        GrooveCorner: {
+            /** Along */
+            along: number | string;
+            /** Deep */
+            deep: number | string;
+        };
+        /**
          * Group
          * @description Steps that follow each other on the cord and are shown, hidden, switched off, copied and ``folded`` as one. What is built does not depend on it.
          */
@@ -2257,7 +2284,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["ArrangedStep"] | components["schemas"]["ClearanceStep"] | components["schemas"]["CombinedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["DividedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["EmbossedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["ImportedStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["PlacedStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SprungStep"] | components["schemas"]["SweepStep"] | components["schemas"]["ThickenedStep"] | components["schemas"]["WoundStep"])[];
+            steps?: (components["schemas"]["ArrangedStep"] | components["schemas"]["ClearanceStep"] | components["schemas"]["CombinedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["DividedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["EmbossedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["ImportedStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["PlacedStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SprungStep"] | components["schemas"]["SweepStep"] | components["schemas"]["ThickenedStep"] | components["schemas"]["ThreadedStep"] | components["schemas"]["WoundStep"])[];
             /**
              * Sinker
              * @default null
@@ -3685,6 +3712,121 @@ export interface components {
             shares: (number | string)[];
         };
         /**
+         * ThreadedStep
+         * @description A thread on a cylindrical ``face`` of a body, on a bar or in a hole as the body lies inside of it or about it.
+         *
+         *     ``size`` is the nominal diameter, by default the one that the face has; ``pitch`` by default that of the coarse metric series. It begins ``offset`` from
+         *     the face's start (its other end where it is ``flipped``), through that end if there is none, and is ``length`` long, through the other end if there is
+         *     none; where it ends within the face it runs out over ``run_out`` turns. Of ``real`` geometry, or drawn only. ``tolerance`` is its class (6g, 6H), and
+         *     ``made`` whether it is cut to the basic size or to the middle of the class's pitch diameter. ``own`` is a groove by its corners. ``friction`` and the
+         *     strengths (MPa) of bolt and nut are for its sheet.
+         */
+        ThreadedStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "threaded";
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Form
+             * @default metric
+             * @enum {string}
+             */
+            form?: "metric" | "unified" | "trapezoidal" | "pipe" | "buttress" | "square" | "own";
+            /**
+             * Size
+             * @default null
+             */
+            size?: number | string | null;
+            /**
+             * Pitch
+             * @default null
+             */
+            pitch?: number | string | null;
+            /**
+             * Own
+             * @default []
+             */
+            own?: components["schemas"]["GrooveCorner"][];
+            /**
+             * Starts
+             * @default 1
+             */
+            starts?: number;
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand?: "right" | "left";
+            /**
+             * Flipped
+             * @default false
+             */
+            flipped?: boolean;
+            /**
+             * Offset
+             * @default null
+             */
+            offset?: number | string | null;
+            /**
+             * Length
+             * @default null
+             */
+            length?: number | string | null;
+            /**
+             * Run Out
+             * @default 1
+             */
+            run_out?: number | string;
+            /**
+             * Chamfer
+             * @default 0
+             */
+            chamfer?: number | string;
+            /**
+             * Real
+             * @default true
+             */
+            real?: boolean;
+            /**
+             * Tolerance
+             * @default
+             */
+            tolerance?: string;
+            /**
+             * Made
+             * @default basic
+             * @enum {string}
+             */
+            made?: "basic" | "mean";
+            /**
+             * Friction
+             * @default 0.14
+             */
+            friction?: number | string;
+            /**
+             * Bolt Strength
+             * @default 800
+             */
+            bolt_strength?: number | string;
+            /**
+             * Nut Strength
+             * @default 600
+             */
+            nut_strength?: number | string;
+        };
+        /**
          * ThreePoints
          * @description The arc from ``start`` through ``via`` to ``end``, or the ``whole`` circle through them.
          */
@@ -4294,7 +4436,7 @@ export interface components {
         BuildData: {
             /** Steps */
             steps: {
-                [key: string]: components["schemas"]["ArrangedReport"] | components["schemas"]["ClearanceReport"] | components["schemas"]["CombinedReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["DividedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["EmbossedReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["ImportedReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlacedReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SprungReport"] | components["schemas"]["SweepReport"] | components["schemas"]["ThickenedReport"] | components["schemas"]["WoundReport"];
+                [key: string]: components["schemas"]["ArrangedReport"] | components["schemas"]["ClearanceReport"] | components["schemas"]["CombinedReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["DividedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["EmbossedReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["ImportedReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlacedReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SprungReport"] | components["schemas"]["SweepReport"] | components["schemas"]["ThickenedReport"] | components["schemas"]["ThreadedReport"] | components["schemas"]["WoundReport"];
             };
             /** Bodies */
             bodies: components["schemas"]["BodyView"][];
@@ -5819,6 +5961,77 @@ export interface components {
             walls?: components["schemas"]["WallsShown"];
         };
         /**
+         * ThreadShown
+         * @description A thread: its ``title`` as a drawing writes it, its sizes in mm, how much it ``took`` (mm³), and where it is ``real`` or drawn only.
+         *
+         *     ``lines`` are its crest and its root as lines in space, told of a thread that is drawn only.
+         */
+        ThreadShown: {
+            /** Title */
+            title: string;
+            /** Side */
+            side: string;
+            /** Major */
+            major: number;
+            /** Pitch */
+            pitch: number;
+            /** Lead */
+            lead: number;
+            /** Pitch Diameter */
+            pitch_diameter: number;
+            /** Minor */
+            minor: number;
+            /** Turns */
+            turns: number;
+            /** Length */
+            length: number;
+            /** Took */
+            took: number;
+            /** Real */
+            real: boolean;
+            /** Lines */
+            lines: [
+                number,
+                number,
+                number
+            ][][];
+        };
+        /** ThreadedReport */
+        ThreadedReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "threaded";
+            data: components["schemas"]["ThreadedResult"];
+        };
+        /** ThreadedResult */
+        ThreadedResult: {
+            /** Faces */
+            faces?: number;
+            checks?: components["schemas"]["Checks"];
+            numbers?: components["schemas"]["Numbers"];
+            result?: components["schemas"]["Combined"];
+            thread?: components["schemas"]["ThreadShown"];
+        };
+        /**
          * WallsShown
          * @description How thick the walls are as they are built, at the least and at the most, and where; mm.
          */
@@ -6885,6 +7098,48 @@ export interface operations {
         };
     };
     parts_get_sheet_csv__string_part_id__sheets__string_step___string_sheet__csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+                step: string;
+                sheet: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    parts_get_sheet_pdf__string_part_id__sheets__string_step___string_sheet__pdf_get: {
         parameters: {
             query?: never;
             header?: never;

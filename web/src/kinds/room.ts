@@ -1,6 +1,6 @@
 /** What the screen has to know of a kind of step. */
 import type { ComponentType, ReactNode } from "react";
-import type { Step, StepReport, SweepData, Units } from "../api/types";
+import type { Step, StepReport, SweepData, Units, Vec3 } from "../api/types";
 import type { Command } from "../commands/command";
 import type { Role } from "../state/roles";
 import type { LaneName } from "../state/view";
@@ -31,6 +31,8 @@ export interface Room<S extends Step = Step> {
   Handles?: ComponentType<HandlesProps<S>>;
   /** Marks of its laws on a lane of the station strip; `row` is which of the lanes of that name. */
   marks?: (step: S, lane: LaneName, row: number, data: SweepData, units: Units) => Mark[];
+  /** Lines in space that are always shown dashed, of what is drawn only. */
+  dashed?: (data: StepReport["data"]) => Vec3[][];
   /** A window over the editor that its commands open. */
   Window?: ComponentType;
   /** Results under the cards: of what is shown, and of the last build. */

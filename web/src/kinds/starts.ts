@@ -1,13 +1,12 @@
 /** What an empty part offers to begin with: a few steps that already make something. */
 import type { Part, Step } from "../api/types";
-import type { HelixStep } from "./helix/step";
 import type { SweepStep } from "./sweep/step";
 import { begin } from "../commands/add";
 import { newHose } from "./hose/new";
 import { newRoute, PLAIN_POINT } from "./route/new";
-import { newHelix } from "./helix/new";
 import { newSprung } from "./sprung/new";
 import { newSweep, quickSection } from "./sweep/new";
+import { newThreaded } from "./threaded/new";
 
 const swept = (part: Part, path: string, name: string, patch: Partial<SweepStep>): SweepStep => ({
   ...newSweep(part, path, path),
@@ -30,27 +29,22 @@ export function startingSpring(part: Part): Step[] {
   return [newSprung(part)];
 }
 
-/** A rod, and a groove cut along a helix in it. */
+/** A rod, and a thread on it that runs out before its end. */
 export function startingThread(part: Part): Step[] {
-  const core: HelixStep = { ...newHelix(part), name: "Thread line", radius: 10, pitch: 2, turns: 8 };
   const axis = {
     ...newRoute(part, null),
     name: "Axis",
     radius: 0,
-    points: [0, 24].map((z, i) => ({
+    points: [0, 30].map((z, i) => ({
       id: `q${i + 1}`,
-      at: { by: "place" as const, x: 0, y: 0, z: z - 4 },
+      at: { by: "place" as const, x: 0, y: 0, z: part.units === "in" ? z / 25.4 : z },
       ...PLAIN_POINT,
     })),
   };
-  const rod = swept(part, axis.id, "Rod", { profile: quickSection("round", 20) });
-  const groove = swept({ ...part, steps: [...part.steps, rod] }, core.id, "Groove", {
-    profile: quickSection("rectangle", 2.4, 1),
-    orientation: "upright",
-    up: { by: "axis", axis: "Z" },
-    result: "cut",
-  });
-  return [axis, rod, core, groove];
+  const size = (mm: number) => (part.units === "in" ? `${mm} mm` : mm);
+  const rod = swept(part, axis.id, "Rod", { profile: quickSection("round", size(10)) });
+  const thread = { ...newThreaded(part, `${rod.id}/side/round/q1-q2`), length: size(20), tolerance: "6g" };
+  return [axis, rod, thread];
 }
 
 export { startPath } from "./sketch/commands";

@@ -97,6 +97,9 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
           </dl>
           <div className={table.downloads}>
             <span className="soft">Save the sheet as</span>
+            <Button component="a" href={`${sheetUrl(id, step, sheet.name)}/pdf`} variant="default" size="compact-xs">
+              PDF
+            </Button>
             <Button component="a" href={`${sheetUrl(id, step, sheet.name)}/csv`} variant="default" size="compact-xs">
               CSV
             </Button>

@@ -98,6 +98,30 @@ export function Paths({ colours }: { colours: Palette }) {
   );
 }
 
+/** What is drawn only, and has no faces of its own: dashed. */
+export function Dashed({ colours }: { colours: Palette }) {
+  const part = usePart((s) => s.document);
+  const result = usePart((s) => s.result);
+  const unseen = useView((s) => s.unseen);
+  const hidden = useView((s) => s.hidden.sketches);
+  if (part === null || hidden) return null;
+  return part.steps.flatMap((step) => {
+    const report = unseen.includes(step.id) ? undefined : result?.steps[step.id];
+    const lines = report === undefined ? [] : (roomOf(step.kind)?.dashed?.(report.data) ?? []);
+    return lines.map((points, i) => (
+      <Line
+        key={`${step.id}/${i}`}
+        points={points}
+        color={colours.free}
+        lineWidth={1.5}
+        dashed
+        dashSize={1.2}
+        gapSize={0.8}
+      />
+    ));
+  });
+}
+
 /** What the selected step that makes or changes a body is taken hold of by. */
 export function BodyHandles({ colours }: { colours: Palette }) {
   const selected = useView((s) => s.selected);

@@ -6,7 +6,7 @@ import { useView } from "../state/view";
 import { Bodies } from "./Bodies";
 import { CameraRig } from "./CameraRig";
 import { Contours } from "./Contours";
-import { BodyHandles, Paths, Planes, Sketches } from "./Drawn";
+import { BodyHandles, Dashed, Paths, Planes, Sketches } from "./Drawn";
 import { FramesAlong } from "./FramesAlong";
 import { HandlesFirst } from "./HandlesFirst";
 import { Closest, Preview, StationRing } from "./Marks";
@@ -46,6 +46,7 @@ export default function Stage() {
           <Bodies colours={colours} />
           <Sketches colours={colours} />
           <Paths colours={colours} />
+          <Dashed colours={colours} />
           <Planes colours={colours} />
           <BodyHandles colours={colours} />
         </group>

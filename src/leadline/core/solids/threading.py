@@ -44,6 +44,7 @@ from leadline.core.solids.kernel import (
     pnt,
     shells,
 )
+from leadline.core.solids.tessellate import mark_smooth_edges
 from leadline.core.trades.thread_shape import APART, DEGREE, TURN, Thread, ruled_spline
 
 _HERE = TopLoc_Location()
@@ -112,6 +113,7 @@ class _Threading:
             kept.append(next((new for old, new in replaced if f.IsSame(old)), f))
             names.append(name)
         shape = self._solid([*kept, *self.made])
+        mark_smooth_edges(shape)
         return Body(self.whole.name, shape, [*names, *self.names])
 
     # -- lines, vertices and edges ------------------------------------------------------------------

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from datetime import UTC, datetime
 from typing import Any
 
 from flask import Response, current_app, request
@@ -33,6 +34,7 @@ from leadline.server.api.models import (
 )
 from leadline.server.parts import PartState
 from leadline.server.services import services
+from leadline.worker.pool import WorkFailed
 
 api = APIBlueprint("parts", __name__, url_prefix="/api/parts", abp_tags=[Tag(name="parts")],
                    abp_responses={404: ErrorView, 409: ErrorView, 422: ErrorView})  # fmt: skip
@@ -176,15 +178,38 @@ def mesh(path: FineMeshPath) -> Any:
 @api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>", responses={200: SheetView})
 def get_sheet(path: SheetPath) -> Any:
     """A sheet of a step; lengths in mm, angles in degrees."""
-    return services().editors.ask("sheet", _part(path.part_id), path.step, path.sheet)
+    return _sheet(path, "sheet", "json")
 
 
 @api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>/csv")
 def get_sheet_csv(path: SheetPath) -> Response:
     """The same as a table, lengths in the part's unit."""
-    text = services().editors.ask("sheet csv", _part(path.part_id), path.step, path.sheet)
     headers = {"Content-Disposition": f'attachment; filename="{path.step}-{path.sheet}.csv"'}
-    return Response(text, mimetype="text/csv", headers=headers)
+    return Response(_sheet(path, "sheet csv", "csv"), mimetype="text/csv", headers=headers)
+
+
+@api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>/pdf")
+def get_sheet_pdf(path: SheetPath) -> Response:
+    """The same on A4, with views of what it is of."""
+    state = services().parts.get(path.part_id)
+    return _download(_built_sheet(path, "pdf"), f"{state.document['name']} {path.sheet}", "pdf", "application/pdf")
+
+
+def _sheet(path: SheetPath, question: str, form: str) -> Any:
+    """A sheet by an editor process, or by one with the kernel if it cannot be known without."""
+    try:
+        return services().editors.ask(question, _part(path.part_id), path.step, path.sheet)
+    except WorkFailed as failed:
+        if failed.message["code"] != "not-yet":
+            raise
+        return _built_sheet(path, form)
+
+
+def _built_sheet(path: SheetPath, form: str) -> Any:
+    state = services().parts.get(path.part_id)
+    made = datetime.now(UTC).strftime("%Y-%m-%d %H:%M UTC")
+    request_ = {"op": "sheet", "step": path.step, "sheet": path.sheet, "format": form, "revision": state.revision, "made": made, "part": state.document}
+    return services().builds.run(path.part_id, request_)
 
 
 def _part(part_id: str) -> Part:

@@ -1,0 +1,223 @@
+"""Threads on bodies: sound solids whose volume is that of the quadrature, what is refused, what is drawn only, and their sheet."""
+
+import io
+import math
+from itertools import pairwise
+
+import numpy as np
+import pypdf
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from leadline.core.geometry.mesh_booleans import as_manifold
+from leadline.core.paths.path import Path
+from leadline.core.paths.pieces import LinePiece
+from leadline.core.solids.body import Body
+from leadline.core.solids.cylinder import cylinder_at
+from leadline.core.solids.sweep_solid import sweep_bodies
+from leadline.core.solids.tessellate import tessellate
+from leadline.core.solids.threading import threaded
+from leadline.core.sweep.motion import Motion
+from leadline.core.trades.thread_forms import sizes, tooth
+from leadline.core.trades.thread_shape import TURN, Fading, groove_of, thread
+from leadline.exports.sheet_pdf import Heading, sheet_pdf
+from leadline.recipe.build import Memory, build
+from leadline.recipe.sheets import as_json, make_sheet
+from tests.core.parts import part
+from tests.core.shapes import X, Z, disc, ring
+
+FORMS = ["metric", "trapezoidal", "pipe", "buttress", "square"]
+
+
+def bar(radius: float, length: float, bore: float | None = None) -> Body:
+    path = Path([LinePiece(np.zeros(3), length * Z, "line")], up=X)
+    return sweep_bodies(Motion(path), [disc(radius) if bore is None else ring(radius, bore)], "bar", "Bar")[0]
+
+
+def side_of(body: Body, inside: bool = False) -> str:
+    return next(n for n in body.face_names if "/side/" in n and cylinder_at(body, n).side == ("inside" if inside else "outside"))
+
+
+def cut(body: Body, form: str, pitch: float, start, end, *, left=False, starts=1, major=None, flipped=False) -> tuple[Body, float]:
+    face = side_of(body, major is not None)
+
+    def make(cylinder):
+        size = 2 * cylinder.radius if major is None else major
+        made = tooth(form, cylinder.side, size, pitch, cylinder.radius)
+        return thread((cylinder.radius, cylinder.height), cylinder.side, groove_of(made, cylinder.side), pitch, start, end, left, starts)
+
+    made, _, took = threaded(body, face, make, "thread", flipped)
+    return made, took
+
+
+# -- the solid -----------------------------------------------------------------------------------------
+
+
+@settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(
+    form=st.sampled_from(FORMS), radius=st.floats(3, 40), share=st.floats(0.08, 0.2), starts=st.integers(1, 3), left=st.booleans(), flipped=st.booleans(),
+    open_start=st.booleans(), open_end=st.booleans(), run_out=st.floats(0.3, 2), turns=st.floats(5, 9),
+)  # fmt: skip
+def test_any_thread_on_a_bar_is_sound_and_takes_what_the_quadrature_says(form, radius, share, starts, left, flipped, open_start, open_end, run_out, turns):
+    pitch = max(share * radius, 1.6 if form == "trapezoidal" else 0.0)
+    lead = pitch * starts
+    length = (turns + 2) * lead
+    start = None if open_start else Fading(0.6 * lead, run_out)
+    end = None if open_end else Fading(length - 0.4 * lead, run_out)
+    body = bar(radius, length)
+    made, took = cut(body, form, pitch, start, end, left=left, starts=starts, flipped=flipped)
+    assert made.valid()
+    assert body.volume() - made.volume() == pytest.approx(took, rel=1e-6, abs=2e-7 * body.volume())
+
+
+@pytest.mark.parametrize(("start", "end", "left"), [(None, None, False), (None, Fading(24, 1), True), (Fading(4, 0.5), Fading(25, 1.5), False)])
+def test_a_nut_is_sound_and_loses_what_the_quadrature_says(start, end, left):
+    body = bar(12, 30, sizes("metric", 16, 2).minor_nut / 2)
+    made, took = cut(body, "metric", 2, start, end, left=left, major=16)
+    assert made.valid()
+    assert body.volume() - made.volume() == pytest.approx(took, rel=1e-6)
+
+
+def test_a_through_thread_takes_its_groove_and_ends_flat():
+    """Carried round, what is d deep takes d (R - d/2) for each mm across and each radian; d changes straight between corners."""
+    body = bar(10, 30)
+    made, took = cut(body, "metric", 2, None, None)
+    corners = groove_of(tooth("metric", "outside", 20, 2), "outside")
+    area = sum((b - a) * (p + q) / 2 for (a, p), (b, q) in pairwise(corners))
+    squares = sum((b - a) * (p * p + p * q + q * q) / 3 for (a, p), (b, q) in pairwise(corners))
+    assert took == pytest.approx((10 * area - squares / 2) * 2 * math.pi * 15, rel=1e-12)
+    z = tessellate(made).points[:, 2]
+    assert (z.min(), z.max()) == pytest.approx((0, 30), abs=1e-9)
+
+
+def test_every_place_of_the_mesh_is_on_the_thread():
+    """Of an axial section the radius is that of the tooth, wherever it is cut."""
+    body = bar(10, 30)
+    base = cylinder_at(body, side_of(body)).base
+    made, _ = cut(body, "metric", 2, None, None)
+    profile = tooth("metric", "outside", 20, 2)
+    z, r = np.array(profile.corners).T
+    points = tessellate(made, 0.02).points
+    inner = points[(points[:, 2] > 1e-6) & (points[:, 2] < 30 - 1e-6)]
+    angle = np.arctan2(inner @ base.y, inner @ base.x)
+    at = (inner[:, 2] - 2 * angle / TURN + profile.corners[2][0]) % 2  # the groove begins at the tooth's third corner
+    expected = np.interp(at, np.concatenate([z - 2, z, z + 2]), np.tile(r, 3))
+    assert np.hypot(inner[:, 0], inner[:, 1]) == pytest.approx(expected, abs=1e-6)
+
+
+def test_time_grows_with_the_turns_by_faces_alone():
+    few, many = (cut(bar(10, n * 2 + 6), "metric", 2, None, Fading(n * 2 + 2, 1))[0] for n in (6, 24))
+    assert len(many.face_names) / len(few.face_names) < 24 / 6
+    assert as_manifold(tessellate(many)) is not None
+
+
+# -- the step ------------------------------------------------------------------------------------------
+
+
+def document(*steps: dict):
+    return part({"format": "leadline-part", "version": 1, "name": "Threads", "units": "mm", "values": [], "steps": list(steps)})
+
+
+def axis(length: float = 30) -> dict:
+    points = [{"id": f"q{i}", "at": {"by": "place", "x": 0, "y": 0, "z": z}} for i, z in enumerate((0, length))]
+    return {"kind": "route", "id": "axis", "name": "Axis", "radius": 0, "points": points}
+
+
+def rod(width: float = 10, **more) -> dict:
+    return {"kind": "sweep", "id": "rod", "name": "Rod", "path": {"step": "axis"}, "profile": {"quick": "round", "width": width, **more}}
+
+
+def on(face: str = "side/round/q0-q1", **fields) -> dict:
+    return {"kind": "threaded", "id": "t", "name": "Thread", "face": {"step": "rod", "face": f"rod/{face}"}, **fields}
+
+
+V = [{"along": 0, "deep": 0}, {"along": 1, "deep": 1}, {"along": 2, "deep": 0}]
+
+
+def test_the_size_is_found_from_the_face_and_told_with_its_limits():
+    result = build(document(axis(), rod(), on(length=20, tolerance="6g")))
+    report = result.reports["t"]
+    assert report.state == "fresh", report.messages
+    assert report.figure == "M10 × 1.5 - 6g, 20 mm"
+    assert report.data["thread"]["took"] == pytest.approx(math.pi * 30 * 25 - result.bodies[0].body.volume(), rel=1e-5)
+    nut = build(document(axis(12), rod(20, quick="ring", wall=(20 - 8.376) / 2), on("side/bore/q0-q1", tolerance="6H")))
+    assert nut.reports["t"].figure == "M10 × 1.5 - 6H, 12 mm"
+    mean = build(document(axis(), rod(), on(length=20, tolerance="6g", made="mean"))).reports["t"].data["thread"]
+    assert report.data["thread"]["minor"] - mean["minor"] == pytest.approx(9.0257 - 8.928, abs=1e-3)
+
+
+def test_drawn_only_leaves_the_body_and_shows_two_lines():
+    result = build(document(axis(), rod(), on(length=20, real=False)))
+    assert result.bodies[0].body.volume() == pytest.approx(math.pi * 25 * 30)
+    crest, root = (np.array(line) for line in result.reports["t"].data["thread"]["lines"])
+    assert np.hypot(*crest[:, :2].T) == pytest.approx(5, abs=1e-4)
+    assert np.hypot(*root[0, :2]) == pytest.approx(8.1597 / 2, abs=1e-3)
+    assert np.hypot(*root[-1, :2]) == pytest.approx(5, abs=1e-4)  # run out
+    assert "rod/side/round/q0-q1" in result.bodies[0].body.face_names
+
+
+def test_a_chamfer_takes_the_edge_off():
+    plain, bevelled = (build(document(axis(), rod(), on(length=20, chamfer=c))).bodies[0].body for c in (0, 1))
+    assert bevelled.valid()
+    assert 0 < plain.volume() - bevelled.volume() < math.pi * 10 / 2  # less than of the full bar
+    points = tessellate(bevelled).points
+    tip = points[points[:, 2] < 1e-6]
+    assert np.hypot(*tip[:, :2].T).max() <= 4 + 1e-6
+
+
+@pytest.mark.parametrize(
+    ("code", "field", "steps"),
+    [
+        ("no-cylinder", "face", [rod(), on("cap/start")]),
+        ("no-full-cylinder", "face", [{**rod(), "cut_end": {"kind": "step", "step": "slant"}}, on()]),
+        ("deleted-reference", "face", [rod(), on("side/gone/q0-q1")]),
+        ("no-size", "size", [rod(10.6), on()]),
+        ("size-does-not-fit", "size", [rod(), on(size=12)]),
+        ("size-does-not-fit", "size", [rod(), on(size=8, pitch=1)]),
+        ("no-pitch", "pitch", [rod(), on(form="trapezoidal")]),
+        ("no-pitch", "pitch", [rod(), on(size=11)]),
+        ("no-pitch", "pitch", [rod(), on(form="own", own=V)]),
+        ("pitch-too-large", "pitch", [rod(), on(pitch=8)]),
+        ("bad-tooth", "form", [rod(), on(form="trapezoidal", pitch=0.2)]),
+        ("bad-tooth", "own", [rod(), on(form="own", pitch=3)]),
+        ("thread-folds", "pitch", [rod(), on(form="own", pitch=1.9, own=V)]),
+        ("too-deep", "pitch", [rod(), on(form="own", pitch=3, own=[V[0], {"along": 1, "deep": 6}, V[2]])]),
+        ("run-out-too-long", "length", [rod(), on(length=6, run_out=5)]),
+        ("too-long", "length", [rod(), on(length=40)]),
+        ("bad-size", "run_out", [rod(), on(length=20, run_out=0)]),
+        ("bad-size", "offset", [rod(), on(offset=-1)]),
+        ("bad-size", "chamfer", [rod(), on(chamfer=-1)]),
+        ("bad-class", "tolerance", [rod(), on(tolerance="6H")]),
+        ("bad-class", "tolerance", [rod(), on(tolerance="six")]),
+        ("no-tolerances", "tolerance", [rod(20), on(form="buttress", pitch=3, tolerance="6g")]),
+        ("no-class", "tolerance", [rod(), on(made="mean")]),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_threaded_is_refused_with_its_field(code, field, steps):
+    slant = {"kind": "datum", "id": "slant", "name": "Slant", "how": {"by": "normal", "z": 24, "normal": [0.3, 0, 1]}}
+    first = [axis(), slant] if any("cut_end" in s for s in steps) else [axis()]
+    report = build(document(*first, *steps)).reports["t"]
+    assert report.state == "failed"
+    (message,) = report.messages
+    assert (message.code, message.place.get("field")) == (code, field)
+
+
+# -- the sheet ------------------------------------------------------------------------------------------
+
+
+def test_the_sheet_says_what_a_shop_asks_and_is_read_back_as_pdf():
+    asked = document(axis(), rod(), on(length=20, tolerance="6g"))
+    made = make_sheet(asked, "t", "thread", Memory(), whole=True)
+    sheet = as_json(made)
+    assert [(row["name"], row["most"], row["least"]) for row in sheet["rows"]][:2] == [("major d", 9.968, 9.732), ("pitch d2", 8.994, 8.862)]
+    assert sheet["stress_area"] == pytest.approx(57.99, abs=0.01)
+    assert sheet["over_wires"] == pytest.approx(8.928 + 3 * sheet["wire"] - 0.866025 * 1.5, abs=1e-4)
+    assert sheet["locks_itself"] == "yes (µ 0.14)"
+    bodies = [b.body for b in build(asked).bodies]
+    pdf = sheet_pdf(made, Heading("Thread", "Drain", "Plug ≥ “1”", 3, "2026-11-28 10:00 UTC"), bodies, "mm")
+    (page,) = pypdf.PdfReader(io.BytesIO(pdf)).pages
+    assert [round(float(v)) for v in page.mediabox[2:]] == [595, 842]
+    text = page.extract_text()
+    for words in ("Thread sheet: Plug ≥ “1”", "Part “Drain”, revision 3, 2026-11-28 10:00", "8.994", "57.99", "30 mm", "10 mm", "M10 × 1.5 - 6g"):
+        assert words in text

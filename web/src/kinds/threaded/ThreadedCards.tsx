@@ -1,0 +1,169 @@
+/** The face that is threaded, the thread's form and size, how far it goes, and what it is made to. */
+import { Button, NumberInput, SegmentedControl, Select, TextInput } from "@mantine/core";
+import { useState } from "react";
+import { askFace } from "../../slip/askFace";
+import { Card } from "../../slip/Card";
+import { useDraft, type Draft } from "../../slip/draft";
+import { More } from "../../slip/More";
+import { faceTitle } from "../../state/faceTitle";
+import { faceRef } from "../../state/pickedFace";
+import { usePart } from "../../state/part";
+import { useView } from "../../state/view";
+import { ExpressionField } from "../../ui/ExpressionField";
+import fields from "../../ui/fields.module.css";
+import { OwnGroove } from "./OwnGroove";
+import type { ThreadedStep } from "./step";
+
+const FORMS = [
+  { value: "metric", label: "Metric, ISO" },
+  { value: "unified", label: "Unified, inch" },
+  { value: "trapezoidal", label: "Trapezoidal" },
+  { value: "pipe", label: "Pipe, parallel" },
+  { value: "buttress", label: "Buttress" },
+  { value: "square", label: "Square" },
+  { value: "own", label: "A groove of one's own" },
+];
+const PICK = "Pick a round face";
+const MOST_STARTS = 12;
+
+type Sized = "size" | "pitch" | "offset" | "length" | "run_out" | "chamfer" | "friction";
+type Strength = "bolt_strength" | "nut_strength";
+
+export function ThreadedCards({ step }: { step: ThreadedStep }) {
+  const draft = useDraft<ThreadedStep>(step.id);
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const size = (name: Sized | Strength, label: string, unit: string, empty?: string) => (
+    <ExpressionField
+      label={label}
+      unit={unit}
+      value={step[name] ?? null}
+      {...(empty === undefined ? {} : { empty })}
+      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? (empty === undefined ? 0 : null) })}
+    />
+  );
+  return (
+    <>
+      <FaceCard step={step} draft={draft} />
+      <Card title="Thread" tone="section">
+        <Select
+          aria-label="Form of the thread"
+          data={FORMS}
+          value={step.form}
+          onChange={(v) => v !== null && draft.commit("Change the form", { form: v as ThreadedStep["form"] })}
+        />
+        {step.form !== "own" && size("size", "Size", units, "found")}
+        {size("pitch", "Pitch", units, step.form === "metric" ? "coarse" : "needed")}
+        {step.form === "own" && <OwnGroove step={step} draft={draft} units={units} />}
+        <SegmentedControl
+          aria-label="Hand"
+          data={[
+            { value: "right", label: "Right-handed" },
+            { value: "left", label: "Left-handed" },
+          ]}
+          value={step.hand}
+          onChange={(hand) => draft.commit("Change hand", { hand: hand as ThreadedStep["hand"] })}
+        />
+        <More label="Several starts" open={step.starts > 1}>
+          <NumberInput
+            className={fields.expression}
+            classNames={{ input: "figures" }}
+            label="Starts"
+            min={1}
+            max={MOST_STARTS}
+            allowDecimal={false}
+            value={step.starts}
+            onChange={(n) =>
+              typeof n === "number" &&
+              n >= 1 &&
+              n <= MOST_STARTS &&
+              n !== step.starts &&
+              draft.commit("Change starts", { starts: n })
+            }
+          />
+        </More>
+      </Card>
+      <Card title="How far" tone="path">
+        {size("offset", "Begins after", units, "the end")}
+        {size("length", "Length", units, "to the end")}
+        {size("run_out", "Runs out over", "turns")}
+        {size("chamfer", "Chamfer", units)}
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() => draft.commit("Begin at the other end", { flipped: !step.flipped })}
+        >
+          Begin at the other end
+        </Button>
+      </Card>
+      <Card title="Made">
+        <SegmentedControl
+          aria-label="Real or drawn only"
+          data={[
+            { value: "real", label: "Real" },
+            { value: "drawn", label: "Drawn only" },
+          ]}
+          value={step.real ? "real" : "drawn"}
+          onChange={(v) => draft.commit("Change how the thread is made", { real: v === "real" })}
+        />
+        <ClassField key={step.tolerance} step={step} draft={draft} />
+        <SegmentedControl
+          aria-label="Cut to"
+          data={[
+            { value: "basic", label: "Basic size" },
+            { value: "mean", label: "Middle of the class" },
+          ]}
+          value={step.made}
+          onChange={(v) => draft.commit("Change what it is cut to", { made: v as ThreadedStep["made"] })}
+        />
+        <More label="Strength and friction" open={false}>
+          {size("bolt_strength", "Bolt's strength", "MPa")}
+          {size("nut_strength", "Nut's strength", "MPa")}
+          {size("friction", "Friction", "")}
+        </More>
+      </Card>
+    </>
+  );
+}
+
+interface Shared {
+  step: ThreadedStep;
+  draft: Draft<ThreadedStep>;
+}
+
+function FaceCard({ step, draft }: Shared) {
+  const waiting = useView((s) => s.pick?.label === PICK);
+  return (
+    <Card title="Face">
+      <span>{faceTitle(step.face.face)}</span>
+      <Button
+        size="compact-xs"
+        variant={waiting ? "filled" : "default"}
+        aria-pressed={waiting}
+        onClick={() => askFace(step.id, PICK, (_, face) => draft.commit("Pick a face", { face: faceRef(face) }))}
+      >
+        {waiting ? "Click it in the stage…" : "Another face"}
+      </Button>
+    </Card>
+  );
+}
+
+/** The tolerance class, in words of the standard. */
+function ClassField({ step, draft }: Shared) {
+  const [text, setText] = useState(step.tolerance);
+  const keep = () => text !== step.tolerance && draft.commit("Change the class", { tolerance: text.trim() });
+  return (
+    <TextInput
+      className={fields.expression}
+      classNames={{ input: "figures" }}
+      label="Class"
+      placeholder="6g, 6H"
+      value={text}
+      onChange={(e) => setText(e.currentTarget.value)}
+      onBlur={keep}
+      onKeyDown={(e) => {
+        e.stopPropagation();
+        if (e.key === "Enter") e.currentTarget.blur();
+      }}
+    />
+  );
+}

@@ -1,0 +1,32 @@
+/** A new step of this kind, as it is to begin with. */
+import type { Part } from "../../api/types";
+import { faceRef } from "../../state/pickedFace";
+import { freshId, freshName } from "../../state/part";
+import type { ThreadedStep } from "./step";
+
+export function newThreaded(part: Part, face: string): ThreadedStep {
+  return {
+    id: freshId(part, "threaded"),
+    name: freshName(part, "Thread"),
+    off: false,
+    kind: "threaded",
+    face: faceRef(face),
+    form: "metric",
+    size: null,
+    pitch: null,
+    own: [],
+    starts: 1,
+    hand: "right",
+    flipped: false,
+    offset: null,
+    length: null,
+    run_out: 1,
+    chamfer: 0,
+    real: true,
+    tolerance: "",
+    made: "basic",
+    friction: 0.14,
+    bolt_strength: 800,
+    nut_strength: 600,
+  };
+}
