@@ -257,19 +257,6 @@ def test_a_tapered_spring_is_wound_on_a_curved_axis(editor: Editor, page: Page):
     assert wire.body.volume() == pytest.approx(math.pi * 2.25 * report.data["path"]["length"], rel=1e-5)
 
 
-def test_a_new_part_offers_a_spring_and_a_thread(editor: Editor, page: Page):
-    editor.new_part()
-    page.get_by_role("button", name="Spring", exact=True).click()
-    report, (spring,) = measured(editor)
-    assert report.data["length"] == pytest.approx(6 * math.hypot(8, 2 * math.pi * 15))
-    assert spring.body.valid()
-    editor.new_part()
-    page.get_by_role("button", name="Thread in a rod").click()
-    _, (rod,) = measured(editor, "sweep2")
-    assert rod.body.valid()
-    assert rod.body.volume() < math.pi * 100 * 24 - 16 * 1.0 * 2.4 * math.pi * 10 * 0.4
-
-
 def test_a_hose_between_two_ports_is_shaped_then_given_its_length(editor: Editor, page: Page):
     """Job 2: ports turned and moved, straights kept, length and tightest bend told live, a limit that speaks up."""
     editor.new_part()

@@ -19,15 +19,16 @@ _GAUSS_X, _GAUSS_W = np.polynomial.legendre.leggauss(12)
 
 
 def edge_nodes(edges: Sequence[Edge], parts: int = 1) -> tuple[Array, Array, Array]:
-    """Gauss nodes on every edge, each smooth span in ``parts``: points (n, 2), derivatives (n, 2), weights (n,) by the edges' parameters."""
+    """Gauss nodes on every edge, each smooth span in ``parts``: points (n, k), derivatives (n, k), weights (n,) by the edges' parameters; k is 2, or more where the edges
+    have further coordinates."""
     points, slopes, weights = [], [], []
     for edge in edges:
         spans = np.unique(edge.knots[edge.degree : -edge.degree])
         ends = (spans[:-1, None] + np.diff(spans)[:, None] * np.arange(parts) / parts).ravel()
         half = np.repeat(np.diff(spans) / (2 * parts), parts)[:, None]
         t = (ends[:, None] + half * (1 + _GAUSS_X)).ravel()
-        points.append(edge.point(t)[:, :2])
-        slopes.append(edge.derivative(t)[:, :2])
+        points.append(edge.point(t))
+        slopes.append(edge.derivative(t))
         weights.append((half * _GAUSS_W).ravel())
     return np.vstack(points), np.vstack(slopes), np.concatenate(weights)
 
@@ -53,18 +54,18 @@ class Loop:
     def moments(self) -> Array:
         """[area, Sx, Sy, Sxx, Sxy, Syy] (6,): integrals of 1, x, y, x², xy, y² over the inside, signed, by Green's theorem."""
         points, slopes, weights = self.nodes
-        x, y = points.T
+        x, y = points[:, :2].T
         return np.array([x, x**2 / 2, x * y, x**3 / 3, x**2 * y / 2, x * y**2]) @ (slopes[:, 1] * weights)
 
     @cached_property
     def girth(self) -> float:
         """The length of the outline."""
         _, slopes, weights = self.nodes
-        return float(np.linalg.norm(slopes, axis=1) @ weights)
+        return float(np.linalg.norm(slopes[:, :2], axis=1) @ weights)
 
     @cached_property
     def nodes(self) -> tuple[Array, Array, Array]:
-        """Gauss nodes of its edges: points (n, 2), derivatives (n, 2) and weights (n,) of integrals over the edges' parameters."""
+        """Gauss nodes of its edges, as ``edge_nodes`` gives them."""
         return edge_nodes(self.edges)
 
     def reversed(self) -> Loop:
