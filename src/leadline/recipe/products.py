@@ -29,6 +29,7 @@ from leadline.core.sweep.faces import face_outline, flat_face, flat_faces
 from leadline.core.sweep.motion import Motion
 from leadline.core.trades.spring_numbers import SpringNumbers
 from leadline.core.trades.thread_told import ThreadTold
+from leadline.core.trades.tube_told import TubeTold
 from leadline.recipe.shown import SweptResult
 
 C = TypeVar("C")
@@ -85,6 +86,12 @@ class HasSpring:
     """It is a spring."""
 
     spring: SpringNumbers
+
+
+class HasTube:
+    """It tells how a tube is bent."""
+
+    tube: TubeTold
 
 
 class HasThread:
@@ -317,6 +324,13 @@ class Sprung(Swept, HasSpring):
     @classmethod
     def of(cls, plan: Swept, spring: SpringNumbers) -> Sprung:
         return cls(**{f.name: getattr(plan, f.name) for f in fields(Swept)}, spring=spring)
+
+
+@dataclass
+class TubePlan(Product, HasTube):
+    """What is told of a tube that is bent."""
+
+    tube: TubeTold
 
 
 @dataclass

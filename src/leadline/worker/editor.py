@@ -14,8 +14,10 @@ from leadline.core.problems import told_in
 from leadline.core.sketch.edits.transforms import clip
 from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.svg import read_svg
+from leadline.core.units import LengthUnit
 from leadline.limits import ANSWER_MEMORY
 from leadline.recipe.asking import answer
+from leadline.recipe.bends_csv import is_bends, read_bends
 from leadline.recipe.build import Memory
 from leadline.recipe.part import Part
 from leadline.recipe.points_csv import read_points
@@ -69,8 +71,8 @@ def _read_svg(_: Memory, svg: str, mm_per_unit: float | None) -> Any:
     }  # fmt: skip
 
 
-def _read_points(_: Memory, csv: str) -> Any:
-    return {"points": [asdict(p) for p in read_points(csv)]}
+def _read_points(_: Memory, csv: str, units: LengthUnit) -> Any:
+    return {"points": [asdict(p) for p in (read_bends(csv, units) if is_bends(csv) else read_points(csv))]}
 
 
 def _clip(_: Memory, sketch: Sketch, items: list[str]) -> Any:

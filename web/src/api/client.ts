@@ -1,7 +1,18 @@
 /** The one place that talks to the server. A refusal is thrown as `Refusal` with its message. */
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema.gen";
-import type { BuildView, Full, KindFields, Message, Part, PartSummary, PartView, Sketch, SketchData } from "./types";
+import type {
+  BuildView,
+  Full,
+  KindFields,
+  Message,
+  Part,
+  PartSummary,
+  PartView,
+  Sketch,
+  SketchData,
+  Units,
+} from "./types";
 import { Refusal, UNREACHED } from "./refusal";
 import { WINDOW } from "./window";
 
@@ -112,8 +123,8 @@ export const api = {
     taken<Sketch>(http.POST("/api/sketch/clip", { body: { sketch: sketch as never, items } })),
   writeSvg: (document: Part, step: string) =>
     taken<string>(http.POST("/api/sketch/svg", { body: { document: wire(document), step }, parseAs: "text" })),
-  readPoints: (csv: string) =>
-    taken<Full<Schemas["CsvPointsView"]>>(http.POST("/api/points/read-csv", { body: { csv } })),
+  readPoints: (csv: string, units: Units) =>
+    taken<Full<Schemas["CsvPointsView"]>>(http.POST("/api/points/read-csv", { body: { csv, units } })),
   readSvg: (svg: string, mm_per_unit: number | null) =>
     taken<Full<Schemas["SvgView"]>>(http.POST("/api/sketch/read-svg", { body: { svg, mm_per_unit } })),
   openFile: async (text: string): Promise<PartView> => taken<PartView>(sent("/api/parts/file", text)),

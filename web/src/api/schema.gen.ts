@@ -542,7 +542,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The points of a CSV file: x, y, z and, if given, a bend radius. */
+        /** The points of a CSV file: x, y, z and, if given, a bend radius; or the corners that a table of bends makes, from the origin along X. */
         post: operations["work_read_points_file_points_read_csv_post"];
         delete?: never;
         options?: never;
@@ -757,6 +757,108 @@ export interface components {
             by: "length";
             /** Length */
             length: number | string;
+        };
+        /**
+         * BentStep
+         * @description How the round tube of an earlier sweep is bent: the machine's program with springback, what is checked, and how tubes are cut from stock; it makes nothing.
+         *
+         *     It is told from the path's start, ``flipped`` from its end. Springback is ``fixed`` and a ``share`` of the angle (of one), or what two ``tests`` say; the
+         *     radius grows by ``growth`` (of one). ``stretch`` is by how much of their length (of one) bends stretch; ``trim_start`` and ``trim_end`` are cut off after.
+         *     ``clamp`` and ``grip`` are the straights that the machine needs, twice the diameter where they are not given; ``longest_feed`` and ``stock`` any length.
+         *     ``count`` tubes are cut, each cut losing a ``kerf``. ``oval`` is how oval (of one) a bend of twice the diameter may become.
+         */
+        BentStep: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bent";
+            /** Tube */
+            tube: string;
+            /**
+             * Flipped
+             * @default false
+             */
+            flipped?: boolean;
+            /**
+             * Fixed
+             * @default 0
+             */
+            fixed?: number | string;
+            /**
+             * Share
+             * @default 0
+             */
+            share?: number | string;
+            /**
+             * Growth
+             * @default 0
+             */
+            growth?: number | string;
+            /**
+             * Tests
+             * @default []
+             */
+            tests?: components["schemas"]["TestBend"][];
+            /**
+             * Stretch
+             * @default 0
+             */
+            stretch?: number | string;
+            /**
+             * Trim Start
+             * @default 0
+             */
+            trim_start?: number | string;
+            /**
+             * Trim End
+             * @default 0
+             */
+            trim_end?: number | string;
+            /**
+             * Clamp
+             * @default null
+             */
+            clamp?: number | string | null;
+            /**
+             * Grip
+             * @default null
+             */
+            grip?: number | string | null;
+            /**
+             * Longest Feed
+             * @default null
+             */
+            longest_feed?: number | string | null;
+            /**
+             * Stock
+             * @default null
+             */
+            stock?: number | string | null;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number | string;
+            /**
+             * Kerf
+             * @default 0
+             */
+            kerf?: number | string;
+            /**
+             * Oval
+             * @default 0.05
+             */
+            oval?: number | string;
         };
         /**
          * Beside
@@ -2284,7 +2386,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps?: (components["schemas"]["ArrangedStep"] | components["schemas"]["ClearanceStep"] | components["schemas"]["CombinedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["DividedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["EmbossedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["ImportedStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["PlacedStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SprungStep"] | components["schemas"]["SweepStep"] | components["schemas"]["ThickenedStep"] | components["schemas"]["ThreadedStep"] | components["schemas"]["WoundStep"])[];
+            steps?: (components["schemas"]["ArrangedStep"] | components["schemas"]["BentStep"] | components["schemas"]["ClearanceStep"] | components["schemas"]["CombinedStep"] | components["schemas"]["CrossingStep"] | components["schemas"]["CurveStep"] | components["schemas"]["DatumPlane"] | components["schemas"]["DerivedStep"] | components["schemas"]["DividedStep"] | components["schemas"]["EdgesStep"] | components["schemas"]["EmbossedStep"] | components["schemas"]["ExtrudeStep"] | components["schemas"]["HelixStep"] | components["schemas"]["HollowStep"] | components["schemas"]["HoseStep"] | components["schemas"]["ImportedStep"] | components["schemas"]["JoinedStep"] | components["schemas"]["LoftStep"] | components["schemas"]["PlacedStep"] | components["schemas"]["NormalPlane"] | components["schemas"]["ProjectedStep"] | components["schemas"]["RepeatStep"] | components["schemas"]["RevolveStep"] | components["schemas"]["RoundingStep"] | components["schemas"]["RouteStep"] | components["schemas"]["SketchStep"] | components["schemas"]["SprungStep"] | components["schemas"]["SweepStep"] | components["schemas"]["ThickenedStep"] | components["schemas"]["ThreadedStep"] | components["schemas"]["WoundStep"])[];
             /**
              * Sinker
              * @default null
@@ -3666,6 +3768,16 @@ export interface components {
             angle: number | string;
         };
         /**
+         * TestBend
+         * @description A bend that was made to try the material: how far the machine went, and what was left.
+         */
+        TestBend: {
+            /** Bent */
+            bent: number | string;
+            /** Left */
+            left: number | string;
+        };
+        /**
          * ThickenedStep
          * @description A ``surface`` without thickness made a solid: its ``wall``, measured square to it, stands in front of it, behind it or on ``both`` sides by halves.
          *
@@ -4379,6 +4491,74 @@ export interface components {
             station: number;
         };
         /**
+         * BendShown
+         * @description One bend as the machine is told: ``feed`` in mm, ``turn``, ``angle`` (what is left) and ``made`` in degrees, and where it is along the path.
+         */
+        BendShown: {
+            /** Feed */
+            feed: number;
+            /** Turn */
+            turn: number;
+            /** Angle */
+            angle: number;
+            /** Made */
+            made: number;
+            /** Radius */
+            radius: number;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /** BentReport */
+        BentReport: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fresh" | "failed" | "off" | "below" | "stopped";
+            /** Figure */
+            figure: string;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Uses */
+            uses: string[];
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bent";
+            data: components["schemas"]["BentResult"];
+        };
+        /** BentResult */
+        BentResult: {
+            bent?: components["schemas"]["BentShown"];
+        };
+        /**
+         * BentShown
+         * @description The program, the straight after it, how long to cut the tube, and of all tubes the lengths cut from each bar.
+         */
+        BentShown: {
+            /** Rows */
+            rows: components["schemas"]["BendShown"][];
+            /** Last */
+            last: number;
+            /** Cut */
+            cut: number;
+            /** Bars */
+            bars: number[][];
+            /** Waste */
+            waste: number;
+            /** Tooling */
+            tooling: string;
+        };
+        /**
          * BodyResult
          * @description What a step shows that makes bodies: ``result`` after they were combined with others.
          */
@@ -4436,7 +4616,7 @@ export interface components {
         BuildData: {
             /** Steps */
             steps: {
-                [key: string]: components["schemas"]["ArrangedReport"] | components["schemas"]["ClearanceReport"] | components["schemas"]["CombinedReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["DividedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["EmbossedReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["ImportedReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlacedReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SprungReport"] | components["schemas"]["SweepReport"] | components["schemas"]["ThickenedReport"] | components["schemas"]["ThreadedReport"] | components["schemas"]["WoundReport"];
+                [key: string]: components["schemas"]["ArrangedReport"] | components["schemas"]["BentReport"] | components["schemas"]["ClearanceReport"] | components["schemas"]["CombinedReport"] | components["schemas"]["CrossingReport"] | components["schemas"]["CurveReport"] | components["schemas"]["DatumReport"] | components["schemas"]["DerivedReport"] | components["schemas"]["DividedReport"] | components["schemas"]["EdgesReport"] | components["schemas"]["EmbossedReport"] | components["schemas"]["ExtrudeReport"] | components["schemas"]["HelixReport"] | components["schemas"]["HollowReport"] | components["schemas"]["HoseReport"] | components["schemas"]["ImportedReport"] | components["schemas"]["JoinedReport"] | components["schemas"]["LoftReport"] | components["schemas"]["PlacedReport"] | components["schemas"]["PlaneReport"] | components["schemas"]["ProjectedReport"] | components["schemas"]["RepeatReport"] | components["schemas"]["RevolveReport"] | components["schemas"]["RoundingReport"] | components["schemas"]["RouteReport"] | components["schemas"]["SketchReport"] | components["schemas"]["SprungReport"] | components["schemas"]["SweepReport"] | components["schemas"]["ThickenedReport"] | components["schemas"]["ThreadedReport"] | components["schemas"]["WoundReport"];
             };
             /** Bodies */
             bodies: components["schemas"]["BodyView"][];
@@ -6260,6 +6440,12 @@ export interface components {
         ReadPointsBody: {
             /** Csv */
             csv: string;
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units?: "mm" | "in";
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {

@@ -10,7 +10,7 @@ import numpy as np
 from leadline.core.geometry.plane import Array, any_square_to, cross
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece, turned
-from leadline.core.problems import Problem, mm
+from leadline.core.problems import Problem, degrees, mm
 
 STRAIGHT = 1e-9  # rad
 
@@ -95,3 +95,23 @@ def path_of(bends: Bends, start: Array, way: Array, plane: Array | None = None) 
     if bends.last > 0:
         pieces.append(LinePiece(at, at + bends.last * ahead))
     return Path(pieces)
+
+
+def corners_of(bends: Bends, start: Array, way: Array, plane: Array | None = None) -> tuple[Array, Array]:
+    """The corners (n + 2, 3) between the straights of rows of bends, ends included, and the radius (n,) at each; placed as ``path_of`` places it.
+
+    Raises:
+        Problem: a bend goes round by half a turn or more, so that its straights have no corner; or a feed, an angle or a radius is none.
+    """
+    for i, row in enumerate(bends.rows):
+        if row.feed < 0 or row.radius <= 0 or not 0 < row.angle < math.pi - 1e-9 or bends.last < 0:
+            raise Problem("bad-bends", f"Bend {i + 1} of the table cannot be bent: feed {mm(row.feed)}, angle {degrees(row.angle)}, radius {mm(row.radius)}.", "Give feeds of nought or more, angles under 180° and radii above zero.", row=i + 1)
+    path = path_of(bends, start, way, plane)
+    at = [np.asarray(start, dtype=float)]
+    station = 0.0
+    for row in bends.rows:
+        begin = np.array([station + row.feed])
+        at.append(path.point(begin)[0] + row.radius * math.tan(row.angle / 2) * path.tangent(begin + 1e-12)[0])
+        station = float(begin[0]) + row.radius * row.angle
+    at.append(path.point(np.array([path.length]))[0])
+    return np.array(at), np.array([row.radius for row in bends.rows])

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, RootModel, create_model
 
 from leadline.core.problems import QuantityShown, RemedyShown
 from leadline.core.sketch.model import Sketch
+from leadline.core.units import LengthUnit
 from leadline.recipe.part import Part
 from leadline.recipe.registry import StepKind, kinds
 from leadline.recipe.shown import Vec3
@@ -218,6 +219,7 @@ class SvgView(BaseModel):
 
 class ReadPointsBody(BaseModel):
     csv: Annotated[str, Field(max_length=1 << 20)]
+    units: LengthUnit = "mm"
 
 
 class CsvPointView(BaseModel):

@@ -128,5 +128,5 @@ def read_svg_file(body: ReadSvgBody) -> Any:
 
 @api.post("/points/read-csv", responses={200: CsvPointsView})
 def read_points_file(body: ReadPointsBody) -> Any:
-    """The points of a CSV file: x, y, z and, if given, a bend radius."""
-    return services().editors.ask("read points", body.csv)
+    """The points of a CSV file: x, y, z and, if given, a bend radius; or the corners that a table of bends makes, from the origin along X."""
+    return services().editors.ask("read points", body.csv, body.units)

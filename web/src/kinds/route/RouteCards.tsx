@@ -375,7 +375,7 @@ function AddPoints({
   const read = async (file: File | null) => {
     if (file === null) return;
     try {
-      const rows = (await api.readPoints(await file.text())).points;
+      const rows = (await api.readPoints(await file.text(), part.units)).points;
       onAdd(
         "Points from a file",
         rows.reduce<RoutePoint[]>((all, r) => [...all, { ...placed([r.x, r.y, r.z], all), radius: r.radius }], []),

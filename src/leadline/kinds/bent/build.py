@@ -1,0 +1,119 @@
+"""The step that tells how a tube is bent: its sweep's path as rows of bends, with what the material and the machine make of them."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+from leadline.core.geometry.section import Region
+from leadline.core.paths.bends import bends_of
+from leadline.core.problems import Message, Problem
+from leadline.core.trades import tube_bending
+from leadline.core.trades.tube_bending import CLAMP, Machine, Springback
+from leadline.core.trades.tube_told import TubeTold
+from leadline.core.units import format_length
+from leadline.kinds.bent.model import BentStep
+from leadline.kinds.bent.result import BentResult, BentShown
+from leadline.recipe.context import Context
+from leadline.recipe.products import HasMotion, TubePlan
+from leadline.recipe.results import Report
+
+MOST_TUBES = 1000
+
+
+def build(context: Context, step: BentStep, report: Report) -> TubePlan:
+    """Raises Problem when the step is no round tube of straights and bends, or a number is none."""
+    swept = context.motion(step.tube, "tube")
+    outside, wall = _tube(context, step, swept)
+    try:
+        bends = bends_of(swept.motion.path)
+    except Problem as problem:
+        raise problem.after("", field="tube") from None
+    if step.flipped:
+        bends = tube_bending.reversed_bends(bends)
+    give = _give(context, step)
+    clamp, grip = (_length(context, v, n) for v, n in ((step.clamp, "Clamp"), (step.grip, "Grip")))
+    machine = Machine(CLAMP * outside if clamp is None else clamp, CLAMP * outside if grip is None else grip, _length(context, step.longest_feed, "Longest feed"), _length(context, step.stock, "Stock"))
+    trims = context.value(step.trim_start, "length", "Trim"), context.value(step.trim_end, "length", "Trim")
+    stretch, oval = _share(context, step.stretch, "stretch"), _share(context, step.oval, "oval")
+    if min(trims) < 0:
+        raise Problem("bad-size", "A trim is shorter than nothing.", "Give nought or more.", field="trim_start" if trims[0] < 0 else "trim_end")
+    cut = tube_bending.cut_length(bends, stretch, trims)
+    walls = tuple(tube_bending.walls_in(outside, wall, row.radius) for row in bends.rows)
+    count = _count(context, step)
+    cutting = None
+    if machine.stock is not None and cut <= machine.stock:
+        cutting = tube_bending.cutting_list([cut] * count, machine.stock, _length(context, step.kerf, "Kerf") or 0.0)
+    # the grip holds what is trimmed off after the last bend, too, and the clamp before the first
+    held = replace(bends, last=bends.last + trims[1], rows=tuple(replace(r, feed=r.feed + trims[0]) if i == 0 else r for i, r in enumerate(bends.rows)))
+    told = TubeTold(
+        outside, wall, bends, tube_bending.programmed(bends, give), give, walls, step.flipped, swept.motion.length, cut, count, cutting, machine.clamp, machine.grip, oval,
+    )  # fmt: skip
+    report.messages = [_placed(m, told) for m in tube_bending.checked(held, outside, machine, cut)]
+    report.figure = f"{len(bends.rows)} bend{'s' if len(bends.rows) != 1 else ''}, cut {format_length(cut, context.scope.unit, 5)}"
+    report.data = BentResult(bent=_shown(told))
+    return TubePlan(told)
+
+
+def _tube(context: Context, step: BentStep, swept: HasMotion) -> tuple[float, float]:
+    """The outside diameter of a round tube and its wall; of a bar its radius. Raises Problem when it is none of them."""
+    region: Region | None = swept.regions[0] if len(swept.regions) == 1 else None
+    circle = None if region is None else region.outer.edges[0].arc
+    if region is None or circle is None or region.sheet or any(e.arc is None for loop in region.loops for e in loop.edges) or len(region.holes) > 1:
+        raise Problem("not-a-tube", f"“{context.names.get(step.tube, step.tube)}” is not a round tube.", "Pick a sweep of a round section or of a ring.", field="tube", source=step.tube)
+    inner = region.holes[0].edges[0].arc if region.holes else None
+    return 2 * circle[2], circle[2] - (inner[2] if inner is not None else 0.0)
+
+
+def _give(context: Context, step: BentStep) -> Springback:
+    growth = context.value(step.growth, "number", "Growth of the radius")
+    if len(step.tests) == 2:
+        first, second = ((context.value(t.bent, "angle", "Bent by"), context.value(t.left, "angle", "Left")) for t in step.tests)
+        return replace(tube_bending.fitted_springback(first, second), growth=growth)
+    found = Springback(context.value(step.fixed, "angle", "Springback"), context.value(step.share, "number", "Springback"), growth)
+    if found.share <= -0.5 or found.growth <= -0.5:
+        raise Problem("bad-size", "So much springback cannot be.", "Give a share of the angle, such as 0.02.", field="share" if found.share <= -0.5 else "growth")
+    return found
+
+
+def _length(context: Context, value: float | str | None, name: str) -> float | None:
+    if value in (None, ""):
+        return None
+    found = context.value(value or 0, "length", name)
+    if found < 0:
+        raise Problem("bad-size", f"{name}: {found:g} is under nought.", "Give nought or more.", field=name.lower().replace(" ", "_"))
+    return found
+
+
+def _share(context: Context, value: float | str, field: str) -> float:
+    found = context.value(value, "number", field.capitalize())
+    if not 0 <= found < 1:
+        raise Problem("bad-size", f"{found:g} is no share of one.", "Give a share such as 0.02.", field=field)
+    return found
+
+
+def _count(context: Context, step: BentStep) -> int:
+    count = context.value(step.count, "number", "Count")
+    if abs(count - round(count)) > 1e-9 or not 1 <= count <= MOST_TUBES:
+        raise Problem("bad-count", f"{count:g} tubes cannot be cut.", f"Give a whole number up to {MOST_TUBES}.", field="count")
+    return round(count)
+
+
+def _placed(message: Message, told: TubeTold) -> Message:
+    """A message with its station counted from the path's start."""
+    if "station" not in message.place:
+        return message
+    return replace(message, place={**message.place, "station": told.station(message.place["station"])})
+
+
+def _shown(told: TubeTold) -> BentShown:
+    need = max(told.walls, key=lambda w: w.thinness / w.tightness).tooling if told.walls else ""
+    return {
+        "rows": [
+            {"feed": r.feed, "turn": math.degrees(r.turn), "angle": math.degrees(r.angle), "made": math.degrees(m.angle), "radius": r.radius,
+             "start": min(told.station(r.start), told.station(r.end)), "end": max(told.station(r.start), told.station(r.end))}
+            for r, m in zip(told.bends.rows, told.made.rows, strict=True)
+        ],
+        "last": told.bends.last, "cut": told.cut, "bars": [] if told.cutting is None else [list(bar) for bar in told.cutting.bars],
+        "waste": 0.0 if told.cutting is None else told.cutting.waste, "tooling": need,
+    }  # fmt: skip

@@ -1,0 +1,48 @@
+"""What the bending of a tube takes in."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from leadline.core.marks import Angle, Length, Plain, Refers
+from leadline.core.sketch.model import Id, Model
+from leadline.recipe.inputs import BaseStep
+
+
+class TestBend(Model):
+    """A bend that was made to try the material: how far the machine went, and what was left."""
+
+    __test__ = False  # no test, though its name begins so
+
+    bent: Angle
+    left: Angle
+
+
+class BentStep(BaseStep):
+    """How the round tube of an earlier sweep is bent: the machine's program with springback, what is checked, and how tubes are cut from stock; it makes nothing.
+
+    It is told from the path's start, ``flipped`` from its end. Springback is ``fixed`` and a ``share`` of the angle (of one), or what two ``tests`` say; the
+    radius grows by ``growth`` (of one). ``stretch`` is by how much of their length (of one) bends stretch; ``trim_start`` and ``trim_end`` are cut off after.
+    ``clamp`` and ``grip`` are the straights that the machine needs, twice the diameter where they are not given; ``longest_feed`` and ``stock`` any length.
+    ``count`` tubes are cut, each cut losing a ``kerf``. ``oval`` is how oval (of one) a bend of twice the diameter may become.
+    """
+
+    kind: Literal["bent"] = "bent"
+    tube: Annotated[Id, Refers("body")]
+    flipped: bool = False
+    fixed: Angle = 0.0
+    share: Plain = 0.0
+    growth: Plain = 0.0
+    tests: Annotated[list[TestBend], Field(max_length=2)] = []
+    stretch: Plain = 0.0
+    trim_start: Length = 0.0
+    trim_end: Length = 0.0
+    clamp: Length | None = None
+    grip: Length | None = None
+    longest_feed: Length | None = None
+    stock: Length | None = None
+    count: Plain = 1.0
+    kerf: Length = 0.0
+    oval: Plain = 0.05

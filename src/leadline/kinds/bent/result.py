@@ -1,0 +1,34 @@
+"""What views are told of a tube that is bent."""
+
+from __future__ import annotations
+
+from typing_extensions import TypedDict
+
+from leadline.recipe.shown import Shown
+
+
+class BendShown(TypedDict):
+    """One bend as the machine is told: ``feed`` in mm, ``turn``, ``angle`` (what is left) and ``made`` in degrees, and where it is along the path."""
+
+    feed: float
+    turn: float
+    angle: float
+    made: float
+    radius: float
+    start: float
+    end: float
+
+
+class BentShown(TypedDict):
+    """The program, the straight after it, how long to cut the tube, and of all tubes the lengths cut from each bar."""
+
+    rows: list[BendShown]
+    last: float
+    cut: float
+    bars: list[list[float]]
+    waste: float
+    tooling: str
+
+
+class BentResult(Shown, total=False):
+    bent: BentShown

@@ -1,0 +1,115 @@
+/** The tube that is bent, how its material gives, what the machine needs, and how it is cut. */
+import { Button, SegmentedControl } from "@mantine/core";
+import { Card } from "../../slip/Card";
+import { useDraft } from "../../slip/draft";
+import { More } from "../../slip/More";
+import { SourcePick } from "../../slip/SourcePick";
+import { bodySources } from "../../state/bodies";
+import { usePart } from "../../state/part";
+import { ExpressionField } from "../../ui/ExpressionField";
+import type { BentStep } from "./step";
+
+type Sized =
+  | "fixed"
+  | "share"
+  | "growth"
+  | "stretch"
+  | "trim_start"
+  | "trim_end"
+  | "clamp"
+  | "grip"
+  | "longest_feed"
+  | "stock"
+  | "count"
+  | "kerf"
+  | "oval";
+
+const FIRST_TESTS = [
+  { bent: 33, left: 30 },
+  { bent: 124, left: 120 },
+];
+
+export function BentCards({ step }: { step: BentStep }) {
+  const draft = useDraft<BentStep>(step.id);
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const size = (name: Sized, label: string, unit: string, empty?: string) => (
+    <ExpressionField
+      label={label}
+      unit={unit}
+      value={step[name] ?? null}
+      {...(empty === undefined ? {} : { empty })}
+      onPreview={(v) => draft.preview({ [name]: v ?? (empty === undefined ? 0 : null) })}
+      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? (empty === undefined ? 0 : null) })}
+    />
+  );
+  const test = (i: number, name: "bent" | "left", label: string) => (
+    <ExpressionField
+      label={label}
+      unit="°"
+      value={step.tests[i]?.[name] ?? 0}
+      onCommit={(v) =>
+        draft.commit("Change a test bend", {
+          tests: step.tests.map((t, k) => (k === i ? { ...t, [name]: v ?? 0 } : t)),
+        })
+      }
+    />
+  );
+  const tried = step.tests.length === 2;
+  return (
+    <>
+      <Card title="Tube" tone="path">
+        <SourcePick
+          label="Tube"
+          kinds={bodySources()}
+          value={step.tube}
+          onPick={(tube) => draft.commit("Pick a tube", { tube })}
+        />
+        <SegmentedControl
+          aria-label="Told from"
+          data={[
+            { value: "start", label: "From its start" },
+            { value: "end", label: "From its end" },
+          ]}
+          value={step.flipped ? "end" : "start"}
+          onChange={(v) => draft.commit("Tell it from the other end", { flipped: v === "end" })}
+        />
+      </Card>
+      <Card title="Springback">
+        {!tried && size("fixed", "Always", "°")}
+        {!tried && size("share", "Of the angle", "of 1")}
+        {tried && test(0, "bent", "First bent by")}
+        {tried && test(0, "left", "First left")}
+        {tried && test(1, "bent", "Second bent by")}
+        {tried && test(1, "left", "Second left")}
+        {size("growth", "Radius grows by", "of 1")}
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() =>
+            draft.commit(tried ? "Type the springback" : "Springback by two test bends", {
+              tests: tried ? [] : FIRST_TESTS,
+            })
+          }
+        >
+          {tried ? "Type it" : "From two test bends"}
+        </Button>
+      </Card>
+      <Card title="Machine">
+        {size("clamp", "Straight for the clamp", units, "2 × Ø")}
+        {size("grip", "Straight for the grip", units, "2 × Ø")}
+        {size("longest_feed", "Longest feed", units, "any")}
+        <More label="Stretch and ovality" open={step.stretch !== 0}>
+          {size("stretch", "Bends stretch by", "of 1")}
+          {size("oval", "Oval at 2 × Ø", "of 1")}
+        </More>
+      </Card>
+      <Card title="Cut from stock">
+        {size("trim_start", "Trimmed at the start", units)}
+        {size("trim_end", "Trimmed at the end", units)}
+        {size("stock", "Stock length", units, "any")}
+        {size("count", "Tubes", "")}
+        {size("kerf", "Lost at each cut", units)}
+      </Card>
+    </>
+  );
+}

@@ -1,0 +1,3 @@
+import type { StepOf } from "../../api/types";
+
+export type BentStep = StepOf<"bent">;
