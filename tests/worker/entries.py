@@ -29,6 +29,24 @@ def crash_on_request(pipe: Connection, stop: Any) -> None:
     process.main(pipe, stop)
 
 
+def draw_for_ever(pipe: Connection, stop: Any) -> None:
+    """Builds like the real one, but of a part called "picture" it goes on drawing until it is to stop."""
+
+    def slow(_: Any, stopped: Any) -> bytes | None:
+        while not stopped():
+            time.sleep(0.01)
+        return None
+
+    answer, picture = process.answer, process._picture
+
+    def patched(request: dict[str, Any], memory: Any, link: Link, own_stop: Any) -> None:
+        process._picture = slow if request["part"]["name"] == "picture" else picture  # type: ignore[assignment]
+        answer(request, memory, link, own_stop)
+
+    process.answer = patched  # type: ignore[assignment]
+    process.main(pipe, stop)
+
+
 def look_for_ever(pipe: Connection, stop: Any) -> None:
     """Does nothing but look whether it is to stop."""
     pipe.send(("ready",))

@@ -147,6 +147,42 @@ def test_one_process_is_never_had_by_two_and_a_dead_one_is_never_handed_out(pool
     assert run(pool, "part 1", bar())[0]["bodies"]
 
 
+def test_a_picture_gives_way_to_one_who_waits_but_not_to_one_who_is_patient():
+    pool = WorkerPool(size=1, entry="tests.worker.entries:draw_for_ever")
+    drawing, drawn = threading.Event(), []
+    try:
+        def draw():
+            drawn.append(pool.run("a", {"op": "build", "part": named("picture")}, Shelf(), 60, on_result=lambda _: drawing.set()))
+
+        first = threading.Thread(target=draw)
+        first.start()
+        assert drawing.wait(60)
+        cancelled = threading.Event()
+        patient: list[type[BaseException]] = []
+
+        def wait_patiently():
+            try:
+                pool.run("b", {"op": "build", "part": bar()}, Shelf(), 60, cancelled=cancelled, patient=True)
+            except Cancelled:
+                patient.append(Cancelled)
+
+        second = threading.Thread(target=wait_patiently)
+        second.start()
+        second.join(0.5)
+        assert second.is_alive()
+        assert first.is_alive()
+        cancelled.set()
+        second.join(10)
+        assert patient == [Cancelled]
+        events: list[dict] = []
+        assert pool.run("c", {"op": "build", "part": bar()}, Shelf(), 60, events.append)["bodies"]
+        assert events[-1]["event"] == "picture"
+        first.join(10)
+        assert drawn[0]["bodies"]
+    finally:
+        pool.close()
+
+
 def test_an_answer_is_never_taken_for_that_of_another_request(pool):
     class Torn(Shelf):
         def get(self, key):  # noqa: ARG002

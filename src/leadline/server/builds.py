@@ -23,6 +23,7 @@ from leadline.server.results import Results, made_of
 from leadline.server.turns import LOOK_EVERY, Turns
 from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed
 
+PICTURES = 5  # times that a picture is begun again which had to give way
 REMEMBERED = 64  # parts of which the newest build is kept in memory; of others it is in the database
 log = logging.getLogger(__name__)
 
@@ -254,8 +255,11 @@ class Builds:
     def _once(self, part_id: str, job: _Job, wanted: _Wanted) -> None:
         revision, document = wanted.revision, wanted.document
 
+        pictured = threading.Event()
+
         def on_event(event: dict[str, Any]) -> None:
             if event["event"] == "picture":
+                pictured.set()
                 self._keep_picture(part_id, event["png"])
             else:
                 job.steps[event["id"]] = event["state"]
@@ -266,7 +270,10 @@ class Builds:
             self._ended(part_id, job, revision, "done", result)
 
         try:
-            self.pool.run(part_id, {"op": "build", "part": document}, self.store, self.limit, on_event, wanted.cancelled, on_result)
+            request = {"op": "build", "part": document}
+            result = self.pool.run(part_id, request, self.store, self.limit, on_event, wanted.cancelled, on_result)
+            if result["bodies"] and not pictured.is_set():  # its picture gave way to someone's build
+                self._draw_later(part_id, request, wanted.cancelled)
         except Cancelled:
             self._ended(part_id, job, revision, "stopped", None)
         except WorkFailed as failed:
@@ -281,6 +288,22 @@ class Builds:
             superseded = job.wanted is not None
         if not superseded:
             self._publish(part_id, {"event": "build", "state": state, "revision": revision})
+
+    def _draw_later(self, part_id: str, request: dict[str, Any], cancelled: threading.Event) -> None:
+        """Draw a picture once nobody waits for a process; it may have to give way again, a few times."""
+        pictured = threading.Event()
+
+        def on_event(event: dict[str, Any]) -> None:
+            if event["event"] == "picture":
+                pictured.set()
+                self._keep_picture(part_id, event["png"])
+
+        try:
+            for _ in range(PICTURES):
+                if not pictured.is_set() and not cancelled.is_set():
+                    self.pool.run(part_id, request, self.store, self.limit, on_event, cancelled, patient=True)
+        except (Cancelled, WorkFailed, WorkerDied):
+            log.info("the picture of %s was not drawn", part_id)
 
     def _keep_picture(self, part_id: str, picture: bytes) -> None:
         try:

@@ -78,6 +78,7 @@ class Worker:
         self.channel.given_away()
         self.ready = False
         self.requests = self.taken = 0  # of the latter the last one's number
+        self.told = False  # of the request that runs the result is told: it only draws a picture still
 
     def run(
         self,
@@ -122,7 +123,7 @@ class Worker:
         cancelled: threading.Event,
         on_result: Callable[[Any], None] | None,
     ) -> Any:
-        self._step = None
+        self._step, self.told = None, False
         self.stop.clear()
         self._await_ready(cancelled)
         self.channel.send(("run", number, request), SEND_LIMIT)
@@ -155,6 +156,7 @@ class Worker:
                 raise Cancelled if outcome[0] == "stopped" else WorkFailed(outcome[1])
             elif outcome is None:  # what fails after the result, as its picture may, does not undo it
                 outcome = kind, rest[0] if rest else None
+                self.told = True
                 if kind == "done" and on_result is not None:
                     on_result(rest[0])
 
@@ -231,6 +233,7 @@ class WorkerPool:
         self._workers: list[Worker] = []  # the one that was used last comes last
         self._leased: list[Worker] = []
         self._closed = False
+        self._waiting = 0  # callers who wait for a process, but those who are patient
         self.started = 0
         if warm:  # to load the kernel takes seconds
             threading.Thread(target=self._begin, daemon=True, name="first worker").start()
@@ -244,11 +247,12 @@ class WorkerPool:
         on_event: Callable[[dict[str, Any]], None] = lambda _: None,
         cancelled: threading.Event | None = None,
         on_result: Callable[[Any], None] | None = None,
+        patient: bool = False,
     ) -> Any:
         """Run a request on a process, and once more on another one when that dies: it may have been ended by something else.
 
         Not once more when it took too long, or after its result was told. A process that was dead before it took the request
-        does not count. For the rest as ``Worker.run``.
+        does not count. One who is ``patient`` waits until nobody else does. For the rest as ``Worker.run``.
         """
         told = threading.Event()
 
@@ -260,7 +264,7 @@ class WorkerPool:
         deaths, dead = 0, 0
         while True:
             try:
-                with self.lease(part_id, cancelled) as worker:
+                with self.lease(part_id, cancelled, patient) as worker:
                     return worker.run(request, store, on_event, limit, cancelled, tell)
             except WorkerDied as died:
                 if worker.taken == worker.requests:
@@ -272,9 +276,9 @@ class WorkerPool:
                 log.warning("a worker died (%s); its request is run once more", died.reason)
 
     @contextmanager
-    def lease(self, part_id: str, cancelled: threading.Event | None = None) -> Iterator[Worker]:
+    def lease(self, part_id: str, cancelled: threading.Event | None = None, patient: bool = False) -> Iterator[Worker]:
         """A process for this caller alone. Raises Cancelled when that is set before one is free."""
-        worker = self._take(part_id, cancelled)
+        worker = self._take(part_id, cancelled, patient)
         try:
             yield worker
         finally:
@@ -296,15 +300,13 @@ class WorkerPool:
                 self._start()
                 self._changed.notify_all()
 
-    def _take(self, part_id: str, cancelled: threading.Event | None) -> Worker:
+    def _take(self, part_id: str, cancelled: threading.Event | None, patient: bool) -> Worker:
         with self._changed:
-            while True:
-                if self._closed or (cancelled is not None and cancelled.is_set()):
-                    raise Cancelled
-                worker = self._choose(part_id)
-                if worker is not None:
-                    break
-                self._changed.wait(0.1)
+            self._waiting += not patient
+            try:
+                worker = self._free(part_id, cancelled, patient)
+            finally:
+                self._waiting -= not patient
             worker.known.pop(part_id, None)
             worker.known[part_id] = None
             for old in list(worker.known)[:-KNOWN]:
@@ -315,6 +317,19 @@ class WorkerPool:
             if len(self._leased) == len(self._workers) < self.size:
                 self._start()  # so that the next one who asks need not wait for it
             return worker
+
+    def _free(self, part_id: str, cancelled: threading.Event | None, patient: bool) -> Worker:
+        """Wait for a process. What only draws a picture still gives way to one who waits."""
+        while True:
+            if self._closed or (cancelled is not None and cancelled.is_set()):
+                raise Cancelled
+            worker = None if patient and self._waiting else self._choose(part_id)
+            if worker is not None:
+                return worker
+            drawing = next((w for w in self._leased if w.told and w.part != part_id), None)
+            if drawing is not None and not patient:
+                drawing.stop.set()
+            self._changed.wait(0.1)
 
     def _choose(self, part_id: str) -> Worker | None:
         """The process that knows the part, while nothing else keeps it busy; else one that knows the fewest."""
