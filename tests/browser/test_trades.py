@@ -73,3 +73,38 @@ def test_a_thread_is_cut_on_a_rod_drawn_only_and_told_in_its_sheet(editor: Edito
     report, (rod,) = measured(editor, "threaded1")
     assert rod.body.volume() == pytest.approx(math.pi * 25 * 30, rel=1e-6)
     assert len(report.data["thread"]["lines"]) == 2
+
+
+def test_a_tube_is_bent_by_a_table_that_is_read_back_from_its_sheet(editor: Editor, page: Page, tmp_path):
+    """A pipe through three corners: its program with springback, a check with its place, the cutting list; its sheet's table makes the same route again."""
+    editor.new_part()
+    page.get_by_role("button", name="Tube through points").click()
+    editor.wait_built()
+    editor.key("Shift+D")
+    editor.wait_built()
+    editor.field("Always", "1.5")
+    editor.field("Stock length", "1000")
+    editor.field("Tubes", "4")
+    editor.wait_built()
+    report, _ = measured(editor, "bent1")
+    rows = report.data["bent"]["rows"]
+    assert [r["made"] - r["angle"] for r in rows] == pytest.approx([1.5] * len(rows))
+    assert sum(len(bar) for bar in report.data["bent"]["bars"]) == 4
+    page.get_by_role("table", name="Program").get_by_role("row").nth(1).hover()
+    middle = (rows[0]["start"] + rows[0]["end"]) / 2
+    expect(page.get_by_test_id("station-readout")).to_contain_text(f"at {middle:.5g} mm")
+    editor.field("Straight for the clamp", "500")
+    expect(editor.messages().first).to_contain_text("the clamp needs 500 mm")
+    page.get_by_role("button", name="Bend sheet").click()
+    with page.expect_download() as saved:
+        page.get_by_role("dialog").get_by_role("link", name="CSV").click()
+    table = tmp_path / "bends.csv"
+    table.write_bytes(saved.value.path().read_bytes())
+    editor.key("Escape")
+    editor.select("route1")
+    page.get_by_test_id("slip").locator('input[type="file"]').set_input_files(table)
+    editor.wait_built()
+    again = measured(editor, "bent1")[0].data["bent"]
+    for name in ("feed", "angle", "radius"):
+        assert [r[name] for r in again["rows"]] == pytest.approx([r[name] for r in rows], abs=1e-6)
+    assert again["cut"] == pytest.approx(report.data["bent"]["cut"])

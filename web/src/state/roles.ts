@@ -49,8 +49,11 @@ export function sweptFor(part: Part, selected: string | null): string | null {
   const chosen = part.steps.find((s) => s.id === selected);
   if (chosen !== undefined) {
     if (bodies.some((s) => s.id === selected)) return selected;
-    if (givesOf(chosen) === "nothing")
-      return bodies.find((s) => usesOf(chosen).some((u) => u.use === "path" && u.to === s.id))?.id ?? null;
+    if (givesOf(chosen) === "nothing") {
+      const uses = usesOf(chosen);
+      const told = (uses.find((u) => u.use === "path") ?? uses.find((u) => u.use === "body"))?.to;
+      return bodies.find((s) => s.id === told)?.id ?? null;
+    }
     const changed = givesOf(chosen) === "change" ? usesOf(chosen).find((u) => u.use === "body")?.to : undefined;
     if (changed !== undefined && bodies.some((s) => s.id === changed)) return changed;
     const user = bodies.find((s) => usesOf(s).some((u) => u.to === selected));
