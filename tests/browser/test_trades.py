@@ -43,6 +43,12 @@ def test_a_spring_is_made_in_one_step_loaded_on_its_graph_and_its_sheet_saved(ed
     assert "Spring sheet: Spring" in text
     assert f"{rate:.5g}" in text
     editor.key("Escape")
+    page.get_by_role("button", name="Design to a wish").click()
+    page.get_by_role("button", name="Look for springs").click()
+    page.get_by_role("table", name="Springs that do it").get_by_role("button", name="Take").first.click()
+    editor.wait_built()
+    wished = measured(editor, "sprung1")[0].data["spring"]["loads"]
+    assert [load["force"] for load in wished] == pytest.approx([40, 100], rel=2e-3)
     page.get_by_role("radiogroup", name="What it does").get_by_text("Turned").click()
     editor.wait_built()
     assert [p["kind"] for p in measured(editor, "sprung1")[0].data["pieces"]] == ["line", "wound", "line"]

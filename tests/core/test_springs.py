@@ -11,11 +11,12 @@ from leadline.core.geometry.plane import Plane
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, HelixPiece
 from leadline.core.problems import Problem
-from leadline.core.trades import springs
+from leadline.core.trades import spring_design, springs
 from leadline.core.trades.closing import closing
 from leadline.core.trades.spring_wire import Seat, coil_path, compression_coil, extension_path
 from leadline.core.trades.springs import WIRES, Coils
 from leadline.core.trades.wire_rate import compliance
+from leadline.recipe.asking import answer
 from leadline.recipe.build import Memory, build
 from leadline.recipe.sheets import as_csv, as_json, make_sheet
 from tests.core.parts import bar, part
@@ -285,3 +286,46 @@ def test_the_sheet_says_it_all_as_json_and_as_csv():
     assert f"Wire (in),{round(2 / 25.4, 9)}" in lines
     with pytest.raises(Problem, match="is no spring"):
         make_sheet(part(bar()), "sweep", "spring", Memory())
+
+
+# -- design to a wish -----------------------------------------------------------------------------------
+
+
+def test_designs_have_the_loads_that_are_wished_and_fit_their_room():
+    """Each is checked by what a spring of its sizes says of itself, not by what it was chosen by."""
+    wish = spring_design.Wish((40, 36), (100, 28), 0.8, bore=22, rod=9)
+    found = spring_design.designs(wish, STEEL, "ground", 1.0)
+    assert len(found) > 5
+    assert [d.mass for d in found] == sorted(d.mass for d in found)
+    for design in (found[0], found[len(found) // 2], found[-1]):
+        c = design.coils
+        loads = [{"id": f"l{i}", "by": "length", "length": v} for i, v in enumerate((36, 28))]
+        report, _ = built(wire=c.wire, diameter=c.mean, turns=c.active, free=design.free, loads=loads, bore=22, rod=9)
+        shown = report.data["spring"]
+        assert [x["force"] for x in shown["loads"]] == pytest.approx([40, 100], rel=2e-3)  # beside the closed turns it stiffens a little
+        assert shown["loads"][1]["share"] == pytest.approx(design.share, rel=2e-3)
+        assert shown["mass"] == pytest.approx(design.mass, rel=0.02)
+        assert not {"no-room", "over-stressed", "solid-before", "buckles"} & {m.code for m in report.messages}
+
+
+@pytest.mark.parametrize(
+    ("code", "wish"),
+    [
+        ("bad-wish", spring_design.Wish((40, 28), (100, 36), 0.8)),
+        ("bad-wish", spring_design.Wish((0, 36), (100, 28), 0.8)),
+        ("no-design", spring_design.Wish((40, 36), (100, 28), 0.01)),
+        ("no-design", spring_design.Wish((40, 36), (100, 28), 0.8, bore=4)),
+    ],
+)
+def test_a_wish_that_nothing_meets_says_so(code, wish):
+    with pytest.raises(Problem) as refusal:
+        spring_design.designs(wish, STEEL, "ground", 1.0)
+    assert refusal.value.message.code == code
+
+
+def test_a_step_is_asked_for_designs():
+    wished = {"force_1": 40, "length_1": "36 mm", "force_2": 100, "length_2": 28}
+    found = answer(document(spring(wish=wished)), "s", "designs", Memory())
+    assert {"wire", "diameter", "turns", "free", "share", "mass", "index"} == set(found[0])
+    with pytest.raises(Problem, match="no wish"):
+        answer(document(spring()), "s", "designs", Memory())

@@ -3366,7 +3366,7 @@ export interface components {
          *     ``diameter`` is the coil's as ``measured``: to the wire's middle, outside or inside. A compression spring has a ``free`` length, ``turns`` that are
          *     active, and ``end_turns`` more at each end that lie closed (none with open ends); with an ``end_diameter`` it is conical. An extension spring has loops at
          *     its ends and an ``initial`` tension (N), a torsion spring legs. ``loads`` are what it is judged at; ``shown_under`` one of them it is drawn so.
-         *     ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
+         *     A ``wish`` is what springs are looked for by; it changes nothing by itself. ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
          */
         SprungStep: {
             /** Id */
@@ -3497,6 +3497,8 @@ export interface components {
              * @default null
              */
             rod?: number | string | null;
+            /** @default null */
+            wish?: components["schemas"]["Wish"] | null;
             /**
              * Result
              * @default separate
@@ -4148,6 +4150,25 @@ export interface components {
             at: number | string;
             /** Value */
             value: number | string;
+        };
+        /**
+         * Wish
+         * @description What a compression spring is to do: two forces (N) at two lengths, with at most a ``share`` (of one) of the stress that its wire bears.
+         */
+        Wish: {
+            /** Force 1 */
+            force_1: number | string;
+            /** Length 1 */
+            length_1: number | string;
+            /** Force 2 */
+            force_2: number | string;
+            /** Length 2 */
+            length_2: number | string;
+            /**
+             * Share
+             * @default 0.8
+             */
+            share?: number | string;
         };
         /**
          * WoundStep

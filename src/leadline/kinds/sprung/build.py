@@ -93,7 +93,8 @@ def _sizes(context: Context, step: SprungStep) -> _Sizes:
     return sizes
 
 
-def _wire(context: Context, step: SprungStep) -> Wire:
+def wire_of(context: Context, step: SprungStep) -> Wire:
+    """The wire's material. Raises Problem when a number of it is none."""
     own = step.material
     if not isinstance(own, OwnWire):
         return WIRES[own]
@@ -129,12 +130,13 @@ def _shown_load(step: SprungStep) -> int | None:
     return found
 
 
-def _size(context: Context, value: float | str | None, name: str) -> float | None:
+def size_of(context: Context, value: float | str | None, name: str) -> float | None:
+    """A length that may be left empty."""
     return None if value in (None, "") else context.value(value or 0, "length", name)
 
 
 def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
-    wire, free = _wire(context, step), context.value(step.free, "length", "Free length")
+    wire, free = wire_of(context, step), context.value(step.free, "length", "Free length")
     beyond = 0.0 if step.ends == "ground" else sizes.wire  # the wire's own thickness, half of it at each end
     closed = (sizes.total - sizes.active) / 2
     coil = spring_wire.compression_coil(sizes.wire, sizes.mean, sizes.active, closed, free - beyond)
@@ -142,7 +144,7 @@ def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) 
     path = spring_wire.coil_path(coil, seat)
     case = Compression(
         free, float(coil.pitch.max()), step.ends, context.value(step.seat, "number", "Seat factor"), step.moving, max(sizes.mean),
-        _size(context, step.bore, "Bore"), _size(context, step.rod, "Rod"),
+        size_of(context, step.bore, "Bore"), size_of(context, step.rod, "Rod"),
     )  # fmt: skip
     if case.seat <= 0:
         raise Problem("bad-size", "The seat factor is not above zero.", "Give 0.5 for flat, guided ends.", field="seat")
@@ -161,7 +163,7 @@ def _extension(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) ->
     path = spring_wire.extension_path(coil, seat, loops)
     free = spring_wire.inside_length(path, sizes.wire, seat.plane.normal)
     initial = context.value(step.initial, "number", "Initial tension")
-    wire = _wire(context, step)
+    wire = wire_of(context, step)
     numbers = spring_numbers.extension(sizes.coils, wire, free, initial, loops != ("none", "none"), path.length, _loads(context, step))
     under = _shown_load(step)
     if under is not None:
@@ -177,7 +179,7 @@ def _torsion(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _
     if min(legs) < 0:
         raise Problem("bad-size", "A leg is shorter than nothing.", "Give nought or more.", field="leg_start" if legs[0] < 0 else "leg_end")
     path = spring_wire.torsion_path(coil, seat, legs)
-    numbers = spring_numbers.torsion(sizes.coils, _wire(context, step), path.length, _size(context, step.rod, "Rod"), _loads(context, step))
+    numbers = spring_numbers.torsion(sizes.coils, wire_of(context, step), path.length, size_of(context, step.rod, "Rod"), _loads(context, step))
     under = _shown_load(step)
     if under is not None:
         path = spring_wire.torsion_path(spring_wire.wound_up(coil, numbers.loads[under].angle or 0.0), seat, legs)

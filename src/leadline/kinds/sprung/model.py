@@ -49,13 +49,23 @@ class AtAngle(Model):
 Load = Annotated[AtLength | AtForce | AtAngle, Field(discriminator="by")]
 
 
+class Wish(Model):
+    """What a compression spring is to do: two forces (N) at two lengths, with at most a ``share`` (of one) of the stress that its wire bears."""
+
+    force_1: Plain
+    length_1: Length
+    force_2: Plain
+    length_2: Length
+    share: Plain = 0.8
+
+
 class SprungStep(BaseStep):
     """A spring of round wire, its axis the normal of a plane through its origin.
 
     ``diameter`` is the coil's as ``measured``: to the wire's middle, outside or inside. A compression spring has a ``free`` length, ``turns`` that are
     active, and ``end_turns`` more at each end that lie closed (none with open ends); with an ``end_diameter`` it is conical. An extension spring has loops at
     its ends and an ``initial`` tension (N), a torsion spring legs. ``loads`` are what it is judged at; ``shown_under`` one of them it is drawn so.
-    ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
+    A ``wish`` is what springs are looked for by; it changes nothing by itself. ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
     """
 
     kind: Literal["sprung"] = "sprung"
@@ -83,4 +93,5 @@ class SprungStep(BaseStep):
     seat: Annotated[Plain, When("duty", ("compression",))] = 0.5
     bore: Annotated[Length, When("duty", ("compression",))] | None = None
     rod: Length | None = None
+    wish: Annotated[Wish, When("duty", ("compression",))] | None = None
     result: ResultMode = "separate"

@@ -13,6 +13,7 @@ import { Loads } from "./Loads";
 import { dutyChanged } from "./loadKinds";
 import type { Duty, SprungStep } from "./step";
 import { WireCard } from "./WireCard";
+import { WishCard } from "./WishCard";
 
 const DUTIES = [
   { value: "compression", label: "Pressed" },
@@ -119,6 +120,7 @@ export function SprungCards({ step }: { step: SprungStep }) {
           onChange={(e) => draft.commit("Change how often the loads change", { moving: e.currentTarget.checked })}
         />
       </Card>
+      {step.duty === "compression" && <WishCard step={step} draft={draft} units={units} />}
       {step.duty !== "extension" && (
         <Card title="Room">
           {step.duty === "compression" && size("bore", "Stands in a bore of", units, "none")}

@@ -36,6 +36,7 @@ export function newSprung(part: Part): SprungStep {
     seat: 0.5,
     bore: null,
     rod: null,
+    wish: null,
     result: "separate",
   };
 }

@@ -1,0 +1,89 @@
+"""Compression springs that meet a wish: wires of the usual sizes, whole half turns, and the diameter that gives the rate."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from leadline.core.problems import Problem, mm
+from leadline.core.trades import springs
+from leadline.core.trades.springs import Coils, Ends, Wire
+
+SIZES = (
+    0.2, 0.22, 0.25, 0.28, 0.3, 0.32, 0.34, 0.36, 0.38, 0.4, 0.43, 0.45, 0.48, 0.5, 0.53, 0.56, 0.6, 0.63, 0.65, 0.7, 0.75, 0.8, 0.85, 0.9, 0.95, 1.0, 1.05, 1.1,
+    1.2, 1.25, 1.3, 1.4, 1.5, 1.6, 1.7, 1.8, 1.9, 2.0, 2.1, 2.25, 2.4, 2.5, 2.6, 2.8, 3.0, 3.2, 3.4, 3.6, 3.8, 4.0, 4.25, 4.5, 4.75, 5.0, 5.3, 5.6, 6.0, 6.3,
+    6.5, 7.0, 7.5, 8.0, 8.5, 9.0, 9.5, 10.0,
+)  # fmt: skip
+"""Diameters of patented drawn wire, mm (EN 10270-1)."""
+
+FEWEST, MOST = 2.5, 30.0  # active turns
+STEP = 0.5
+KEPT = 40  # designs at most
+
+
+@dataclass(frozen=True)
+class Wish:
+    """Two loads (N at mm), how much of the permitted stress may be used (of one), and the room: a bore and a rod (mm), None where there are none."""
+
+    first: tuple[float, float]
+    second: tuple[float, float]
+    share: float
+    bore: float | None = None
+    rod: float | None = None
+    moving: bool = False
+    seat: float = 0.5
+
+
+@dataclass(frozen=True)
+class Design:
+    """A spring that meets a wish: its coils, free length (mm), the share of the permitted stress that it uses, and its mass (g)."""
+
+    coils: Coils
+    free: float
+    share: float
+    mass: float
+
+
+def designs(wish: Wish, wire: Wire, ends: Ends, end_turns: float) -> list[Design]:
+    """All springs of the usual wires that meet a wish, the lightest first.
+
+    Raises:
+        Problem: the loads are none of a compression spring, or nothing fits.
+    """
+    (f1, l1), (f2, l2) = sorted((wish.first, wish.second))
+    if not (0 < f1 < f2 and l1 > l2 > 0):
+        raise Problem("bad-wish", f"{f2:g} N at {mm(l2)} and {f1:g} N at {mm(l1)} are no loads of one spring that is pressed.", "Give the greater force at the lesser length.", field="wish")
+    rate = (f2 - f1) / (l1 - l2)
+    free = l1 + f1 / rate
+    found = []
+    count = round((MOST - FEWEST) / STEP) + 1
+    for d in SIZES:
+        for k in range(count):
+            active = FEWEST + k * STEP
+            mean = (wire.shear_modulus * d**4 / (8 * active * rate)) ** (1 / 3)
+            if springs.LEAST_INDEX <= mean / d <= springs.MOST_INDEX:
+                one = _fitting(Coils(d, mean, active, active + 2 * end_turns), free, f2, l2, wish, wire, ends)
+                found += [one] if one is not None else []
+    if not found:
+        raise Problem("no-design", "No spring of the usual wires meets the wish.", "Allow more stress or more room, or bring the loads nearer to each other.", field="wish")
+    return sorted(found, key=lambda design: design.mass)[:KEPT]
+
+
+def _fitting(coils: Coils, free: float, force: float, length: float, wish: Wish, wire: Wire, ends: Ends) -> Design | None:
+    """A spring with the right rate, if it has room, bears its load and is not solid before it."""
+    d, mean = coils.wire, coils.mean
+    pitch = (free - (coils.total - coils.active) * d - (0.0 if ends == "ground" else d)) / coils.active
+    gaps = springs.least_gaps(coils) * (springs.MOVING_GAP if wish.moving else 1.0)
+    if pitch <= d or length < springs.solid_length(coils, ends) + gaps:
+        return None
+    if wish.bore is not None and springs.outer_when_solid(coils, pitch) >= wish.bore:
+        return None
+    if wish.rod is not None and mean - d <= wish.rod:
+        return None
+    permitted = springs.SOLID_SHARE * wire.strength(d)
+    share = springs.correction(coils.index) * springs.shear_stress(coils, force) / permitted
+    buckles = springs.buckles_at(coils, free, wire, wish.seat)
+    if share > wish.share or (buckles is not None and free - length > buckles):
+        return None
+    wire_length = coils.total * math.pi * mean
+    return Design(coils, free, share, math.pi / 4 * d * d * wire_length * wire.density * 1e-3)

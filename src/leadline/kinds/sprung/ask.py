@@ -1,0 +1,5 @@
+"""What a spring answers to."""
+
+from leadline.kinds.sprung.designing import designs
+
+QUESTIONS = {"designs": designs}
