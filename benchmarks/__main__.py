@@ -35,6 +35,7 @@ from benchmarks import (
     springs,
     strands,
     thread_cut,
+    trades,
 )
 
 HEAD = """# Benchmarks
@@ -46,7 +47,7 @@ of a shared, noisy machine ({machine}) and are best of nine unless it says other
 
 
 MODULES = (
-    helix, strands, thread_cut, booleans, springs, accuracy, deviation, sketches, sketch_study, conflicts, browser_drag, opening, edit_loop, previews,
+    helix, strands, thread_cut, trades, booleans, springs, accuracy, deviation, sketches, sketch_study, conflicts, browser_drag, opening, edit_loop, previews,
     routes, crossings, lofts, hollows, repeats, heavy, clearances, reading, folds, crowd, faults,
 )  # fmt: skip
 

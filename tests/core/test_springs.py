@@ -297,7 +297,7 @@ def test_designs_have_the_loads_that_are_wished_and_fit_their_room():
     found = spring_design.designs(wish, STEEL, "ground", 1.0)
     assert len(found) > 5
     assert [d.mass for d in found] == sorted(d.mass for d in found)
-    for design in (found[0], found[len(found) // 2], found[-1]):
+    for design in (found[0], found[-1]):
         c = design.coils
         loads = [{"id": f"l{i}", "by": "length", "length": v} for i, v in enumerate((36, 28))]
         report, _ = built(wire=c.wire, diameter=c.mean, turns=c.active, free=design.free, loads=loads, bore=22, rod=9)

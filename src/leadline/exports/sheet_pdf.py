@@ -10,7 +10,7 @@ from xml.sax.saxutils import escape
 
 import numpy as np
 from pydantic import BaseModel
-from reportlab.graphics.shapes import Drawing, Group, Line, PolyLine, String
+from reportlab.graphics.shapes import Drawing, Group, Line, Path, PolyLine, String
 from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
@@ -21,7 +21,7 @@ from reportlab.platypus import Paragraph, SimpleDocTemplate, Spacer, Table, Tabl
 
 from leadline.core.geometry.plane import Array
 from leadline.core.solids.body import Body
-from leadline.core.solids.tessellate import tessellate
+from leadline.core.solids.tessellate import mesh_points
 from leadline.core.solids.views import View, views_of
 from leadline.core.units import LENGTH_UNITS, LengthUnit, format_length
 from leadline.exports.svg import VIEWS, box_of
@@ -33,7 +33,7 @@ VIEW_HEIGHT = 62 * mm
 ARROW = 1.2 * mm
 WIDE, NARROW = 0.35 * mm, 0.18 * mm
 DIGITS, DECIMALS = 5, {"mm": 3, "in": 4}  # of plain numbers in all, of lengths after the point
-FINE = 0.01  # mm, of the meshes that tell how large bodies are
+CHORD_SHARE, ANGLE = 2e-3, 0.45  # of the views: they are drawn small
 
 
 @dataclass(frozen=True)
@@ -57,7 +57,7 @@ def sheet_pdf(sheet: BaseModel, heading: Heading, bodies: Sequence[Body], unit: 
     flow: list[Any] = [Paragraph(escape(f"{heading.title} sheet: {heading.step}"), head), Paragraph(escape(f"Part “{heading.part}”, revision {heading.revision}, {heading.made}"), soft), Spacer(1, 4 * mm)]
     width = A4[0] - 36 * mm
     if bodies:
-        views = views_of(bodies, {name: VIEWS[name] for name in SHOWN})
+        views = views_of(bodies, {name: VIEWS[name] for name in SHOWN}, CHORD_SHARE, ANGLE)
         flow += [_drawn(views, _sizes(bodies), width, unit), Spacer(1, 4 * mm)]
     flow += [_rows(sheet, unit, width), Spacer(1, 4 * mm), _figures(sheet, unit, width)]
     page = SimpleDocTemplate(out, pagesize=A4, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=16 * mm, title=f"{heading.title} of {heading.step}", author="Lead Line")
@@ -119,8 +119,8 @@ def _written(value: object, field: Mapping[str, str | None], unit: LengthUnit) -
 
 
 def _sizes(bodies: Sequence[Body]) -> dict[str, Array]:
-    """How wide and how high bodies are in each view, mm (2,), by points on their faces."""
-    points = np.vstack([tessellate(body, FINE).points for body in bodies])
+    """How wide and how high bodies are in each view, mm (2,), by the points of the meshes that they have been drawn by."""
+    points = np.vstack([mesh_points(body) for body in bodies])
     axes = {name: np.stack([right, np.cross(towards, right)]) for name, (towards, right) in VIEWS.items() if name in SHOWN}
     return {name: np.maximum(np.ptp(points @ pair.T, axis=0), 1e-6) for name, pair in axes.items()}
 
@@ -137,9 +137,13 @@ def _drawn(views: Mapping[str, View], sizes: Mapping[str, Array], width: float, 
         group = Group()
         base = np.array([left + 10 * mm, 9 * mm])
         for lines, wide, dash in ((view.hidden, NARROW, [2, 1.5]), (view.visible, WIDE, None)):
+            drawn = Path(strokeColor=INK, strokeWidth=wide, strokeDashArray=dash, fillColor=None)
             for line in lines:
-                places = (base + (line - low) * scale).ravel().tolist()
-                group.add(PolyLine(places, strokeColor=INK, strokeWidth=wide, strokeDashArray=dash))
+                first, *others = (base + (line - low) * scale).tolist()
+                drawn.moveTo(*first)
+                for place in others:
+                    drawn.lineTo(*place)
+            group.add(drawn)
         _sized(group, base, size, sizes[name], unit)
         drawing.add(group)
         left += float(size[0]) + 14 * mm

@@ -58,6 +58,18 @@ def _add_face(builder: MeshBuilder, face: Shape, name: str) -> None:
     builder.add_triangles(points, normals, triangles, name)
 
 
+def mesh_points(body: Body) -> Array:
+    """The points (n, 3) of the mesh that a body has now, all of them on its faces."""
+    found = []
+    for face in faces(body.shape):
+        location = TopLoc_Location()
+        mesh = BRep_Tool.Triangulation_s(face, location)
+        if mesh is not None:
+            move = location.Transformation()
+            found.append([mesh.Node(i).Transformed(move).Coord() for i in range(1, mesh.NbNodes() + 1)])
+    return np.vstack(found)
+
+
 def points_on(face: Shape) -> Array:
     """Points (n, 3) of a face that has a mesh: its points, and of each triangle the one in the middle of the face's own parameters, which is on the face."""
     location = TopLoc_Location()

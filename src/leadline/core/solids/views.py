@@ -31,13 +31,16 @@ class View:
     hidden: list[Array]
 
 
-def views_of(bodies: Sequence[Body], eyes: Mapping[str, tuple[Array, Array]]) -> dict[str, View]:
-    """Bodies seen from several places: each a unit vector (3,) towards the eye, and one (3,) to the right there."""
+def views_of(bodies: Sequence[Body], eyes: Mapping[str, tuple[Array, Array]], chord_share: float = CHORD_SHARE, angle: float = ANGLE) -> dict[str, View]:
+    """Bodies seen from several places: each a unit vector (3,) towards the eye, and one (3,) to the right there.
+
+    Their meshes, which are looked at, stay on them: within a ``chord_share`` of their size, and an ``angle`` (rad) between facets.
+    """
     low, high = np.min([b.box()[0] for b in bodies], axis=0), np.max([b.box()[1] for b in bodies], axis=0)
-    chord = CHORD_SHARE * float(np.linalg.norm(high - low))
+    chord = chord_share * float(np.linalg.norm(high - low))
     for body in bodies:
         mark_smooth_edges(body.shape)
-        tessellate(body, chord, ANGLE)
+        tessellate(body, chord, angle)
     return {name: _seen(bodies, *eye) for name, eye in eyes.items()}
 
 
