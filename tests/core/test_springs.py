@@ -288,6 +288,33 @@ def test_the_sheet_says_it_all_as_json_and_as_csv():
         make_sheet(part(bar()), "sweep", "spring", Memory())
 
 
+def test_a_wire_along_any_path_has_the_rate_of_its_own_shape():
+    """Pressed along its axis a helix has the rate of its closed form; from end to end, which is on one side of it, it gives more."""
+    helix = {"kind": "helix", "id": "h", "name": "Line", "plane": FLAT, "radius": 8, "pitch": 4, "turns": 20}
+    result = build(document(helix, spring(along={"step": "h"}, pressed="axis", loads=[{"id": "a", "by": "force", "force": 20}])))
+    report = result.reports["s"]
+    assert report.state == "fresh", report.messages
+    shown = report.data["spring"]
+    alpha, polar = math.atan(4 / (math.pi * 16)), math.pi * 16 / 32
+    give = math.pi * 16**3 * 20 / (4 * math.cos(alpha)) * (math.cos(alpha) ** 2 / (81500 * polar) + math.sin(alpha) ** 2 / (206000 * polar / 2))
+    assert shown["rate"] == pytest.approx(1 / give, rel=1e-9)
+    assert shown["free"] == pytest.approx(80)
+    assert shown["loads"][0]["travel"] == pytest.approx(20 * give)
+    assert shown["loads"][0]["corrected"] == pytest.approx(springs.correction(8) * 8 * 20 * 16 / (math.pi * 8), rel=0.01)
+    assert result.bodies[0].body.volume() == pytest.approx(math.pi * shown["wire_length"], rel=1e-5)
+    askew = build(document(helix, spring(along={"step": "h"}))).reports["s"].data["spring"]
+    assert 0.4 < askew["rate"] / shown["rate"] < 0.7
+    ring = {**helix, "turns": None, "pitch": 1, "height": 3}
+    assert build(document(ring, spring(along={"step": "h"}))).reports["s"].state == "fresh"
+
+
+def test_a_closed_wire_has_no_ends_to_press():
+    path = Path([ArcPiece(np.zeros(3), X, Y, 10, 2 * math.pi)])
+    with pytest.raises(Problem) as refusal:
+        compliance(path, 2, 81500, 206000)
+    assert refusal.value.message.code == "one-end"
+
+
 # -- design to a wish -----------------------------------------------------------------------------------
 
 

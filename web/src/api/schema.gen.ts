@@ -3361,7 +3361,8 @@ export interface components {
         };
         /**
          * SprungStep
-         * @description A spring of round wire, its axis the normal of a plane through its origin.
+         * @description A spring of round wire, its axis the normal of a plane through its origin; or the wire ``along`` a path of any shape, ``pressed`` from end to end or along that axis, of which
+         *     ``wire``, ``material`` and ``loads`` alone are asked.
          *
          *     ``diameter`` is the coil's as ``measured``: to the wire's middle, outside or inside. A compression spring has a ``free`` length, ``turns`` that are
          *     active, and ``end_turns`` more at each end that lie closed (none with open ends); with an ``end_diameter`` it is conical. An extension spring has loops at
@@ -3385,6 +3386,14 @@ export interface components {
             kind: "sprung";
             /** Plane */
             plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /** @default null */
+            along?: components["schemas"]["PathRef"] | null;
+            /**
+             * Pressed
+             * @default ends
+             * @enum {string}
+             */
+            pressed?: "ends" | "axis";
             /**
              * Duty
              * @default compression

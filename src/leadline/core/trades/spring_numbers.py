@@ -7,10 +7,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
+import numpy as np
+
+from leadline.core.geometry.plane import Plane
+from leadline.core.paths.path import Path
 from leadline.core.problems import Message, Problem, degrees, mm
 from leadline.core.trades import springs
 from leadline.core.trades.closing import Closing
 from leadline.core.trades.springs import Coils, Ends, Wire
+from leadline.core.trades.wire_rate import compliance, greatest_arm, quarter_turns
 
 Duty = Literal["compression", "extension", "torsion"]
 PERMITTED_PULL = 0.45  # of the tensile strength: the shear stress that EN 13906-2 permits an extension spring
@@ -239,4 +244,38 @@ def torsion(coils: Coils, material: Wire, wire_length: float, rod: float | None,
     return SpringNumbers(
         "torsion", coils, rate, strength, permitted, wire_length, mass_of(coils.wire, wire_length, material), inner_when_wound=inner, loads=tuple(points),
         curve=((0.0, math.degrees(most) or 90.0), (0.0, rate * (math.degrees(most) or 90.0))), messages=messages,
+    )  # fmt: skip
+
+
+def free_wire(path: Path, d: float, material: Wire, loads: Sequence[LoadAsked], axis: Plane | None = None) -> SpringNumbers:
+    """A wire of any shape that is pressed (or, by lengths above its own, pulled), by Castigliano's theorem over its own path: from end to end, or along an
+    ``axis``, the normal of a plane through its origin.
+
+    Its coil is told by its mean: as many turns as its direction goes round, and their length. The stress is that of the greatest moment, as shear.
+
+    Raises:
+        Problem: its ends are one place, or a load is an angle.
+    """
+    through, along = (None, None) if axis is None else (axis.origin, axis.normal)
+    rate = 1 / compliance(path, d, material.shear_modulus, material.elastic_modulus, through=through, along=along)
+    turns = max(quarter_turns(path.tangent(path.samples(64))) / 4, 1e-3)
+    coils = Coils(d, max(path.length / (math.pi * turns), 1.01 * d), turns, turns)
+    ends = path.point(np.array([0.0, path.length]))
+    free = float(np.linalg.norm(ends[1] - ends[0])) if axis is None else abs(float((ends[1] - ends[0]) @ axis.normal))
+    strength = material.strength(d)
+    permitted = springs.SOLID_SHARE * strength
+    each = 16 * greatest_arm(path, through, along) / (math.pi * d**3)
+    k = springs.correction(max(coils.index, 2.0))
+    points, messages = [], []
+    for i, load in enumerate(loads):
+        if load.by == "angle":
+            raise Problem("bad-load", "A wire that is pressed has no angle of load.", "Give a length or a force.", field="loads")
+        force = rate * (free - load.value) if load.by == "length" else load.value
+        travel, stress = force / rate, each * abs(force)
+        points.append(LoadPoint(free - travel, travel, None, force, stress, k * stress, k * stress / permitted))
+        messages += _over(i, k * stress, permitted)
+    most = max((p.travel or 0.0 for p in points), default=0.0) or free / 4
+    return SpringNumbers(
+        "compression", coils, rate, strength, permitted, path.length, mass_of(d, path.length, material), free=free, loads=tuple(points),
+        curve=((free, free - most), (0.0, rate * most)), messages=messages,
     )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -53,15 +54,23 @@ class _Made:
 
 def build(context: Context, step: SprungStep, report: Report) -> Product:
     """Raises Problem when the spring cannot be coiled, or a load is none that it can have."""
+    if step.along is not None:
+        made = _free(context, step)
+        return _finished(context, step, report, made, f"{made.numbers.coils.total:.3g} turns on average")
     sizes = _sizes(context, step)
     seat = Seat(context.plane(step.plane), context.value(step.start_angle, "angle", "Start angle"), step.hand)
     made = {"compression": _compression, "extension": _extension, "torsion": _torsion}[step.duty](context, step, sizes, seat)
+    return _finished(context, step, report, made, f"{sizes.total:.4g} turns", _ground(step, seat, made))
+
+
+def _finished(context: Context, step: SprungStep, report: Report, made: _Made, turns: str, cuts: Sequence[EndCut] = ()) -> Product:
+    """A spring's report, and its solid."""
     numbers = replace(made.numbers, hand=step.hand, ends=_ends(step), material=step.material if isinstance(step.material, str) else "own")
-    section = round_section(sizes.wire)
+    section = round_section(numbers.coils.wire)
     placed = bring_to_path(made.path, [section], np.zeros(2), 0.0, 0.0)
     motion = Motion(made.path, axes=placed.axes)
-    title = f"Ø{format_length(sizes.wire, context.scope.unit)}"
-    figure = f"{title.split()[0]} × {format_length(numbers.coils.mean, context.scope.unit)}, {sizes.total:.4g} turns, {numbers.rate:.4g} {'N mm/°' if step.duty == 'torsion' else 'N/mm'}"
+    title = f"Ø{format_length(numbers.coils.wire, context.scope.unit)}"
+    figure = f"{title.split()[0]} × {format_length(numbers.coils.mean, context.scope.unit)}, {turns}, {numbers.rate:.4g} {'N mm/°' if numbers.duty == 'torsion' else 'N/mm'}"
     messages = [*judge(motion, placed.regions, False, context.moving), *numbers.messages]
     plan = swept(step.id, motion, placed.regions, figure, title, None, messages, moving=context.moving)
     shown: SprungResult = {**plan.shown, "spring": _shown(numbers)}
@@ -70,7 +79,7 @@ def build(context: Context, step: SprungStep, report: Report) -> Product:
     if context.quick:
         return product
     refuse_errors(messages)
-    return finish(context, step, product, report, cuts=_ground(step, seat, made))
+    return finish(context, step, product, report, cuts=cuts)
 
 
 def _sizes(context: Context, step: SprungStep) -> _Sizes:
@@ -157,6 +166,17 @@ def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) 
     return _Made(path, numbers, (0.0, drawn.height) if step.ends == "ground" else None)
 
 
+def _free(context: Context, step: SprungStep) -> _Made:
+    """The wire along a path."""
+    assert step.along is not None
+    path = context.path(step.along, "along")
+    wire = context.value(step.wire, "length", "Wire")
+    if wire <= 1e-6:
+        raise Problem("bad-size", "The spring's wire is not above zero.", "Give it above zero.", field="wire")
+    axis = context.plane(step.plane) if step.pressed == "axis" else None
+    return _Made(path, spring_numbers.free_wire(path, wire, wire_of(context, step), _loads(context, step), axis))
+
+
 def _extension(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
     coil = spring_wire.close_coil(sizes.wire, sizes.mean[0], sizes.active)
     loops = step.loop_start, step.loop_end
@@ -188,6 +208,8 @@ def _torsion(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _
 
 def _ends(step: SprungStep) -> str:
     """The ends in words."""
+    if step.along is not None:
+        return "as its path"
     if step.duty == "compression":
         return {"open": "open", "closed": "closed", "ground": "closed and ground"}[step.ends]
     return f"loops: {step.loop_start}, {step.loop_end}" if step.duty == "extension" else "legs"

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from leadline.core.marks import Angle, Length, Plain, Turns, When
 from leadline.core.sketch.model import Id, Model
-from leadline.recipe.inputs import BaseStep, PlaneRef, ResultMode
+from leadline.recipe.inputs import BaseStep, PathRef, PlaneRef, ResultMode
 
 Loop = Literal["none", "half", "full", "side"]
 
@@ -60,7 +60,8 @@ class Wish(Model):
 
 
 class SprungStep(BaseStep):
-    """A spring of round wire, its axis the normal of a plane through its origin.
+    """A spring of round wire, its axis the normal of a plane through its origin; or the wire ``along`` a path of any shape, ``pressed`` from end to end or along that axis, of which
+    ``wire``, ``material`` and ``loads`` alone are asked.
 
     ``diameter`` is the coil's as ``measured``: to the wire's middle, outside or inside. A compression spring has a ``free`` length, ``turns`` that are
     active, and ``end_turns`` more at each end that lie closed (none with open ends); with an ``end_diameter`` it is conical. An extension spring has loops at
@@ -70,6 +71,8 @@ class SprungStep(BaseStep):
 
     kind: Literal["sprung"] = "sprung"
     plane: PlaneRef
+    along: PathRef | None = None
+    pressed: Literal["ends", "axis"] = "ends"
     duty: Literal["compression", "extension", "torsion"] = "compression"
     wire: Length
     diameter: Length

@@ -32,7 +32,7 @@ def make(context: Context, step: BaseStep) -> SpringSheet:
         pitch=numbers.pitch, rate=None if turned else numbers.rate, torsion_rate=numbers.rate if turned else None, initial=numbers.initial, solid=numbers.solid, least_working=numbers.least_working, solid_force=numbers.solid_force,
         solid_stress=numbers.solid_stress, buckles_at=numbers.buckles_at, frequency=numbers.frequency, outer_when_solid=numbers.outer_when_solid,
         inner_when_wound=numbers.inner_when_wound, loop_stress=numbers.loop_stress, goodman=_percent(numbers), material=numbers.material,
-        strength=numbers.strength, permitted=numbers.permitted, wire_length=numbers.wire_length, mass=numbers.mass, source=SOURCES[numbers.duty],
+        strength=numbers.strength, permitted=numbers.permitted, wire_length=numbers.wire_length, mass=numbers.mass, source="Castigliano's theorem over the wire's own path" if numbers.ends == "as its path" else SOURCES[numbers.duty],
     )  # fmt: skip
 
 

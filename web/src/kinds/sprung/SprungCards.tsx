@@ -6,7 +6,10 @@ import { useDraft } from "../../slip/draft";
 import { More } from "../../slip/More";
 import { PlanePick } from "../../slip/PlanePick";
 import { ResultPick } from "../../slip/ResultPick";
+import { SourcePick } from "../../slip/SourcePick";
+import { pathFor } from "../../commands/add";
 import { usePart } from "../../state/part";
+import { pathSources } from "../../state/paths";
 import { ExpressionField } from "../../ui/ExpressionField";
 import fields from "../../ui/fields.module.css";
 import { Loads } from "./Loads";
@@ -43,7 +46,17 @@ type Room = "bore" | "rod" | "seat";
 
 export function SprungCards({ step }: { step: SprungStep }) {
   const draft = useDraft<SprungStep>(step.id);
-  const units = usePart((s) => s.document?.units ?? "mm");
+  const part = usePart((s) => s.document);
+  const units = part?.units ?? "mm";
+  const own = step.along === null || step.along === undefined;
+  const followed = (v: string): Partial<SprungStep> => {
+    const path = part === null ? null : pathFor(part, null);
+    return {
+      along: v === "path" && path !== null ? { step: path, curves: null } : null,
+      duty: "compression",
+      shown_under: null,
+    };
+  };
   const size = (name: Sized | Room, label: string, unit: string, empty?: string) => (
     <ExpressionField
       label={label}
@@ -80,38 +93,76 @@ export function SprungCards({ step }: { step: SprungStep }) {
       </Card>
       <WireCard step={step} draft={draft} units={units} />
       <Card title="Coil" tone="path">
-        {size("diameter", "Diameter", units)}
         <SegmentedControl
-          aria-label="Diameter measured"
-          data={MEASURED}
-          value={step.measured}
-          onChange={(v) => draft.commit("Measure the diameter otherwise", { measured: v as SprungStep["measured"] })}
-        />
-        {step.duty === "compression" && size("end_diameter", "Diameter at the end", units, "the same")}
-        {size("turns", step.duty === "compression" ? "Active turns" : "Turns", "turns")}
-        {step.duty === "compression" && size("free", "Free length", units)}
-        <SegmentedControl
-          aria-label="Hand"
+          aria-label="What the wire follows"
           data={[
-            { value: "right", label: "Right-handed" },
-            { value: "left", label: "Left-handed" },
+            { value: "coil", label: "Its own coil" },
+            { value: "path", label: "A path" },
           ]}
-          value={step.hand}
-          onChange={(hand) => draft.commit("Change hand", { hand: hand as SprungStep["hand"] })}
+          value={step.along === null ? "coil" : "path"}
+          onChange={(v) => draft.commit("Change what the wire follows", followed(v))}
         />
-        <More label="Start angle" open={step.start_angle !== 0}>
-          {size("start_angle", "Start angle", "°")}
-        </More>
+        {step.along !== null && step.along !== undefined && (
+          <SourcePick
+            label="Path"
+            kinds={pathSources()}
+            value={step.along.step}
+            onPick={(id) => draft.commit("Pick path", { along: { step: id, curves: null } })}
+          />
+        )}
+        {!own && (
+          <SegmentedControl
+            aria-label="How it is pressed"
+            data={[
+              { value: "ends", label: "From end to end" },
+              { value: "axis", label: "Along the axis" },
+            ]}
+            value={step.pressed}
+            onChange={(v) => draft.commit("Change how it is pressed", { pressed: v as SprungStep["pressed"] })}
+          />
+        )}
+        {own && (
+          <>
+            {size("diameter", "Diameter", units)}
+            <SegmentedControl
+              aria-label="Diameter measured"
+              data={MEASURED}
+              value={step.measured}
+              onChange={(v) =>
+                draft.commit("Measure the diameter otherwise", { measured: v as SprungStep["measured"] })
+              }
+            />
+            {step.duty === "compression" && size("end_diameter", "Diameter at the end", units, "the same")}
+            {size("turns", step.duty === "compression" ? "Active turns" : "Turns", "turns")}
+            {step.duty === "compression" && size("free", "Free length", units)}
+            <SegmentedControl
+              aria-label="Hand"
+              data={[
+                { value: "right", label: "Right-handed" },
+                { value: "left", label: "Left-handed" },
+              ]}
+              value={step.hand}
+              onChange={(hand) => draft.commit("Change hand", { hand: hand as SprungStep["hand"] })}
+            />
+            <More label="Start angle" open={step.start_angle !== 0}>
+              {size("start_angle", "Start angle", "°")}
+            </More>
+          </>
+        )}
       </Card>
-      <Card title="Ends">
-        {step.duty === "compression" && choice("ends", "Both ends", ENDS)}
-        {step.duty === "compression" && step.ends !== "open" && size("end_turns", "Closed turns each", "turns")}
-        {step.duty === "extension" && choice("loop_start", "At the start", LOOPS)}
-        {step.duty === "extension" && choice("loop_end", "At the end", LOOPS)}
-        {step.duty === "extension" && size("initial", "Initial tension", "N")}
-        {step.duty === "torsion" && size("leg_start", "Leg at the start", units)}
-        {step.duty === "torsion" && size("leg_end", "Leg at the end", units)}
-      </Card>
+      {own && (
+        <>
+          <Card title="Ends">
+            {step.duty === "compression" && choice("ends", "Both ends", ENDS)}
+            {step.duty === "compression" && step.ends !== "open" && size("end_turns", "Closed turns each", "turns")}
+            {step.duty === "extension" && choice("loop_start", "At the start", LOOPS)}
+            {step.duty === "extension" && choice("loop_end", "At the end", LOOPS)}
+            {step.duty === "extension" && size("initial", "Initial tension", "N")}
+            {step.duty === "torsion" && size("leg_start", "Leg at the start", units)}
+            {step.duty === "torsion" && size("leg_end", "Leg at the end", units)}
+          </Card>
+        </>
+      )}
       <Card title="Loads">
         <Loads step={step} draft={draft} units={units} />
         <Checkbox
@@ -120,8 +171,8 @@ export function SprungCards({ step }: { step: SprungStep }) {
           onChange={(e) => draft.commit("Change how often the loads change", { moving: e.currentTarget.checked })}
         />
       </Card>
-      {step.duty === "compression" && <WishCard step={step} draft={draft} units={units} />}
-      {step.duty !== "extension" && (
+      {own && step.duty === "compression" && <WishCard step={step} draft={draft} units={units} />}
+      {own && step.duty !== "extension" && (
         <Card title="Room">
           {step.duty === "compression" && size("bore", "Stands in a bore of", units, "none")}
           {size("rod", "Stands on a rod of", units, "none")}

@@ -13,6 +13,8 @@ export function newSprung(part: Part): SprungStep {
     off: false,
     kind: "sprung",
     plane: { kind: "principal", plane: "XY" },
+    along: null,
+    pressed: "ends",
     duty: "compression",
     wire: size(2),
     diameter: size(18),
