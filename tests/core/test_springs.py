@@ -266,6 +266,7 @@ def test_what_is_not_usual_is_said_and_built():
         ("wire-too-thick", "diameter", {"diameter": 2}),
         ("no-load", "shown_under", {"shown_under": "b"}),
         ("bad-size", "turns", {"turns": 0}),
+        ("bad-size", "turns", {"duty": "torsion", "turns": 1e-9}),
         ("bad-size", "material", {"material": {"shear": 0, "elastic": 1, "strength": 1}}),
         ("bad-size", "initial", {"duty": "extension", "initial": -1}),
         ("too-many-turns", "turns", {"turns": 3000}),

@@ -188,6 +188,7 @@ def test_a_chamfer_takes_the_edge_off():
         ("bad-size", "run_out", [rod(), on(length=20, run_out=0)]),
         ("bad-size", "offset", [rod(), on(offset=-1)]),
         ("bad-size", "chamfer", [rod(), on(chamfer=-1)]),
+        ("bad-size", "chamfer", [rod(), on(chamfer=4)]),
         ("bad-class", "tolerance", [rod(), on(tolerance="6H")]),
         ("bad-class", "tolerance", [rod(), on(tolerance="six")]),
         ("no-tolerances", "tolerance", [rod(20), on(form="buttress", pitch=3, tolerance="6g")]),

@@ -28,6 +28,8 @@ from leadline.recipe.products import Product, Sprung
 from leadline.recipe.results import Report
 from leadline.recipe.section_report import swept
 
+FEWEST_TURNS = 0.1
+
 
 @dataclass(frozen=True)
 class _Sizes:
@@ -90,6 +92,8 @@ def _sizes(context: Context, step: SprungStep) -> _Sizes:
     if step.duty == "compression" and step.end_diameter not in (None, ""):
         given.append(context.value(step.end_diameter or 0, "length", "End diameter"))
     off = {"mean": 0.0, "outer": -wire, "inner": wire}[step.measured]
+    if active < FEWEST_TURNS:
+        raise Problem("bad-size", f"A spring of {active:.3g} turns is none.", f"Give {FEWEST_TURNS:g} or more.", field="turns")
     if closed < 0:
         raise Problem("bad-size", "The closed turns at the ends are under zero.", "Give nought or more.", field="end_turns")
     check_turns(active + 2 * closed, "spring")

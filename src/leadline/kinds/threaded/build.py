@@ -29,6 +29,7 @@ from leadline.recipe.shown import Vec3
 from leadline.recipe.titles import face_title
 
 LINE_STEP = math.radians(12)  # between points of a line of a thread that is drawn only
+MOST_CHAMFER = 0.5  # of a face's radius and of its length
 VOLUME = 1e-5  # of what the thread takes, by which the solid may differ from it
 
 
@@ -122,11 +123,14 @@ def _cut(step: ThreadedStep, body: Body, shape: Thread, told: ThreadTold) -> tup
 
 def _bevelled(context: Context, step: ThreadedStep, cylinder: Cylinder, body: Body) -> Body:
     size = context.value(step.chamfer, "length", "Chamfer")
-    if size < 0:
-        raise Problem("bad-size", "A chamfer under zero is none.", "Give nought or more.", field="chamfer")
+    if not 0 <= size <= MOST_CHAMFER * min(cylinder.radius, cylinder.height):
+        raise Problem("bad-size", f"A chamfer of {mm(size)} is none on a face of Ø{mm(2 * cylinder.radius)}, {mm(cylinder.height)} long.", "Give nought, or a few tenths of a pitch and more.", field="chamfer")
     for at_end, through in ((False, step.offset in (None, "")), (True, step.length in (None, ""))):
         if size > 0 and through:
-            (body,) = combine(body, bevel_tool(cylinder, at_end, size, step.id), "cut").bodies
+            made = combine(body, bevel_tool(cylinder, at_end, size, step.id), "cut").bodies
+            if len(made) != 1:
+                raise Problem("bad-size", "The chamfer takes the thread apart.", "Give it less.", field="chamfer")
+            (body,) = made
     return body
 
 

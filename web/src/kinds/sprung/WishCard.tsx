@@ -75,9 +75,11 @@ export function WishCard({ step, draft, units }: Props) {
   };
   if (wish === null || wish === undefined)
     return (
-      <Button size="compact-xs" variant="default" onClick={begin}>
-        Design to a wish
-      </Button>
+      <Card title="Wish">
+        <Button size="compact-xs" variant="default" onClick={begin}>
+          Design to a wish
+        </Button>
+      </Card>
     );
   return (
     <Card title="Wish">
