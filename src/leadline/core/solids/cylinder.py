@@ -9,24 +9,20 @@ from dataclasses import dataclass
 import numpy as np
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakePolygon
-from OCP.BRepLib import BRepLib
-from OCP.BRepPrimAPI import BRepPrimAPI_MakeRevol
 from OCP.BRepTools import BRepTools
 from OCP.GeomAbs import GeomAbs_SurfaceType
-from OCP.gp import gp_Ax1, gp_Pnt, gp_Vec
+from OCP.gp import gp_Pnt, gp_Vec
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopExp import TopExp
 
 from leadline.core.geometry.plane import Array, Plane, cross
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
-from leadline.core.solids.kernel import Shape, direction, edges, faces, pnt, solids
+from leadline.core.solids.kernel import Shape, edges, faces
 from leadline.core.trades.thread_forms import Side
 
 SAME = 1e-6  # mm, by which axes and radii of one cylinder may differ
 TURN = 2 * math.pi
-BEYOND = 0.25  # of a chamfer, by which its tool reaches beyond the body
 
 
 @dataclass(frozen=True)
@@ -160,22 +156,3 @@ def vertex_at(arcs: Sequence[Arc], angle: float) -> Shape:
             if abs(math.remainder(arc.angles[k] - angle, TURN)) < SAME:
                 return vertex
     raise Problem("kernel", "The circle has no corner there.", "Change a size slightly.")
-
-
-def bevel_tool(cylinder: Cylinder, at_end: bool, size: float, owner: str) -> Body:
-    """The ring that takes the edge off an end of a bar or a hole at 45°, ``size`` (mm) along it, its slanted face named ``owner/chamfer``."""
-    base, r = cylinder.base, cylinder.radius
-    away = 1.0 if cylinder.side == "outside" else -1.0
-    beyond = BEYOND * size
-    corners = [(r - away * (size + beyond), -beyond), (r + away * beyond, -beyond), (r + away * beyond, size + beyond)]
-    z = [(cylinder.height - h if at_end else h) for _, h in corners]
-    polygon = BRepBuilderAPI_MakePolygon()
-    for (radius, _), h in zip(corners, z, strict=True):
-        polygon.Add(pnt(base.origin + radius * base.x + h * base.normal))
-    polygon.Close()
-    face = BRepBuilderAPI_MakeFace(polygon.Wire(), True).Face()
-    ring = BRepPrimAPI_MakeRevol(face, gp_Ax1(pnt(base.origin), direction(base.normal))).Shape()
-    solid = solids(ring)[0]
-    BRepLib.OrientClosedSolid_s(solid)
-    names = [f"{owner}/chamfer" if BRepAdaptor_Surface(f).GetType() == GeomAbs_SurfaceType.GeomAbs_Cone else f"{owner}/beyond" for f in faces(solid)]
-    return Body("bevel", solid, names)

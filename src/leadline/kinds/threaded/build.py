@@ -9,9 +9,9 @@ from typing import get_args
 import numpy as np
 
 from leadline.core.problems import Problem, mm
+from leadline.core.solids.bevel import bevelled
 from leadline.core.solids.body import Body
-from leadline.core.solids.combine import combine
-from leadline.core.solids.cylinder import Cylinder, bevel_tool, cylinder_at
+from leadline.core.solids.cylinder import Cylinder, cylinder_at
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.solids.threading import threaded
 from leadline.core.trades.thread_choice import chosen
@@ -45,7 +45,7 @@ def build(context: Context, step: ThreadedStep, report: Report) -> Product:
     lines: list[list[Vec3]] = []
     if step.real:
         body, told = _cut(step, home.body, shape, told)
-        body = _bevelled(context, step, cylinder, body)
+        body = _bevelled(context, step, cylinder, shape, body)
     else:
         lines = _lines(cylinder, shape)
     context.kernel_seconds += time.perf_counter() - began
@@ -121,16 +121,13 @@ def _cut(step: ThreadedStep, body: Body, shape: Thread, told: ThreadTold) -> tup
     return made, told
 
 
-def _bevelled(context: Context, step: ThreadedStep, cylinder: Cylinder, body: Body) -> Body:
+def _bevelled(context: Context, step: ThreadedStep, cylinder: Cylinder, shape: Thread, body: Body) -> Body:
     size = context.value(step.chamfer, "length", "Chamfer")
     if not 0 <= size <= MOST_CHAMFER * min(cylinder.radius, cylinder.height):
         raise Problem("bad-size", f"A chamfer of {mm(size)} is none on a face of Ø{mm(2 * cylinder.radius)}, {mm(cylinder.height)} long.", "Give nought, or a few tenths of a pitch and more.", field="chamfer")
     for at_end, through in ((False, step.offset in (None, "")), (True, step.length in (None, ""))):
         if size > 0 and through:
-            made = combine(body, bevel_tool(cylinder, at_end, size, step.id), "cut").bodies
-            if len(made) != 1:
-                raise Problem("bad-size", "The chamfer takes the thread apart.", "Give it less.", field="chamfer")
-            (body,) = made
+            body = bevelled(body, cylinder, shape, at_end, size, step.id)
     return body
 
 
