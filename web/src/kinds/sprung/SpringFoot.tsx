@@ -1,13 +1,15 @@
 /** What a spring gives: its figures, and force over length with its loads, which are dragged there. */
 import clsx from "clsx";
+import { lazy, Suspense } from "react";
 import type { StepReport } from "../../api/types";
 import { Card } from "../../slip/Card";
 import { Row } from "../../slip/Row";
 import { stepOf, usePart } from "../../state/part";
 import { length, trim } from "../../ui/format";
 import table from "../../ui/table.module.css";
-import { ForceGraph } from "./ForceGraph";
 import type { SprungStep } from "./step";
+
+const ForceGraph = lazy(async () => ({ default: (await import("./ForceGraph")).ForceGraph }));
 
 export function SpringFoot({ report, built }: { report: StepReport | undefined; built: StepReport | undefined }) {
   const units = usePart((s) => s.document?.units ?? "mm");
@@ -19,7 +21,9 @@ export function SpringFoot({ report, built }: { report: StepReport | undefined; 
   const worst = spring.loads.reduce((most, l) => Math.max(most, l.share), 0);
   return (
     <Card title={torsion ? "Moment over angle" : "Force over length"}>
-      <ForceGraph step={step as SprungStep} spring={spring} units={units} />
+      <Suspense fallback={null}>
+        <ForceGraph step={step as SprungStep} spring={spring} units={units} />
+      </Suspense>
       <table className={clsx(table.numbers, "figures")} aria-label="Spring">
         <tbody>
           <Row name="Rate" value={`${trim(spring.rate)} ${torsion ? "N mm/°" : "N/mm"}`} />
