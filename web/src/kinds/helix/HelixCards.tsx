@@ -1,15 +1,15 @@
 /** What makes a helix: its axis, its radius, and two of pitch, turns and height, or a table of pitches. */
-import { NumberInput, SegmentedControl } from "@mantine/core";
+import { SegmentedControl } from "@mantine/core";
 import type { Expression } from "../../api/types";
 import type { HelixStep } from "./step";
 import { usePart } from "../../state/part";
+import { HandPick } from "../../slip/HandPick";
+import { StartsField } from "../../slip/StartsField";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
 import { TableFields } from "../../slip/TableFields";
-import { More } from "../../slip/More";
 import { PlanePick } from "../../slip/PlanePick";
-import fields from "../../ui/fields.module.css";
 
 type Given = "pitch" | "turns" | "height";
 
@@ -92,34 +92,12 @@ export function HelixCards({ step }: { step: HelixStep }) {
           />
         )}
         {field("start_angle", "Start angle", "°")}
-        <SegmentedControl
-          aria-label="Hand"
-          data={[
-            { value: "right", label: "Right-handed" },
-            { value: "left", label: "Left-handed" },
-          ]}
-          value={step.hand}
-          onChange={(hand) => draft.commit("Change hand", { hand: hand as HelixStep["hand"] })}
+        <HandPick value={step.hand} onPick={(hand) => draft.commit("Change hand", { hand })} />
+        <StartsField
+          value={step.starts}
+          most={MOST_STARTS}
+          onPick={(starts) => draft.commit("Change starts", { starts })}
         />
-        <More label="Several starts" open={step.starts > 1}>
-          <NumberInput
-            className={fields.expression}
-            classNames={{ input: "figures" }}
-            label="Starts"
-            aria-label="Starts"
-            min={1}
-            max={MOST_STARTS}
-            allowDecimal={false}
-            value={step.starts}
-            onChange={(starts) =>
-              typeof starts === "number" &&
-              starts >= 1 &&
-              starts <= MOST_STARTS &&
-              starts !== step.starts &&
-              draft.commit("Change starts", { starts })
-            }
-          />
-        </More>
       </Card>
     </>
   );

@@ -1,6 +1,7 @@
 /** What a spring maker asks: what it does, its wire, its coil, its ends, the loads on it, and what it stands in. */
 import { Checkbox, SegmentedControl, Select } from "@mantine/core";
 import type { Expression } from "../../api/types";
+import { HandPick } from "../../slip/HandPick";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
 import { More } from "../../slip/More";
@@ -135,15 +136,7 @@ export function SprungCards({ step }: { step: SprungStep }) {
             {step.duty === "compression" && size("end_diameter", "Diameter at the end", units, "the same")}
             {size("turns", step.duty === "compression" ? "Active turns" : "Turns", "turns")}
             {step.duty === "compression" && size("free", "Free length", units)}
-            <SegmentedControl
-              aria-label="Hand"
-              data={[
-                { value: "right", label: "Right-handed" },
-                { value: "left", label: "Left-handed" },
-              ]}
-              value={step.hand}
-              onChange={(hand) => draft.commit("Change hand", { hand: hand as SprungStep["hand"] })}
-            />
+            <HandPick value={step.hand} onPick={(hand) => draft.commit("Change hand", { hand })} />
             <More label="Start angle" open={step.start_angle !== 0}>
               {size("start_angle", "Start angle", "°")}
             </More>

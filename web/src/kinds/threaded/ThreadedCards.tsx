@@ -1,7 +1,9 @@
 /** The face that is threaded, the thread's form and size, how far it goes, and what it is made to. */
-import { Button, NumberInput, SegmentedControl, Select, TextInput } from "@mantine/core";
+import { Button, SegmentedControl, Select, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { askFace } from "../../slip/askFace";
+import { HandPick } from "../../slip/HandPick";
+import { StartsField } from "../../slip/StartsField";
 import { Card } from "../../slip/Card";
 import { useDraft, type Draft } from "../../slip/draft";
 import { More } from "../../slip/More";
@@ -54,33 +56,12 @@ export function ThreadedCards({ step }: { step: ThreadedStep }) {
         {step.form !== "own" && size("size", "Size", units, "found")}
         {size("pitch", "Pitch", units, step.form === "metric" ? "coarse" : "needed")}
         {step.form === "own" && <OwnGroove step={step} draft={draft} units={units} />}
-        <SegmentedControl
-          aria-label="Hand"
-          data={[
-            { value: "right", label: "Right-handed" },
-            { value: "left", label: "Left-handed" },
-          ]}
-          value={step.hand}
-          onChange={(hand) => draft.commit("Change hand", { hand: hand as ThreadedStep["hand"] })}
+        <HandPick value={step.hand} onPick={(hand) => draft.commit("Change hand", { hand })} />
+        <StartsField
+          value={step.starts}
+          most={MOST_STARTS}
+          onPick={(starts) => draft.commit("Change starts", { starts })}
         />
-        <More label="Several starts" open={step.starts > 1}>
-          <NumberInput
-            className={fields.expression}
-            classNames={{ input: "figures" }}
-            label="Starts"
-            min={1}
-            max={MOST_STARTS}
-            allowDecimal={false}
-            value={step.starts}
-            onChange={(n) =>
-              typeof n === "number" &&
-              n >= 1 &&
-              n <= MOST_STARTS &&
-              n !== step.starts &&
-              draft.commit("Change starts", { starts: n })
-            }
-          />
-        </More>
       </Card>
       <Card title="How far" tone="path">
         {size("offset", "Begins after", units, "the end")}

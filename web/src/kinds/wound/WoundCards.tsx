@@ -3,6 +3,7 @@ import { SegmentedControl, Select } from "@mantine/core";
 import type { WoundStep } from "./step";
 import { reportOf, usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
+import { HandPick } from "../../slip/HandPick";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
@@ -152,15 +153,7 @@ export function WoundCards({ step }: { step: WoundStep }) {
           />
         </div>
         {number("start_angle", "Start angle", "°")}
-        <SegmentedControl
-          aria-label="Hand"
-          data={[
-            { value: "right", label: "Right-handed" },
-            { value: "left", label: "Left-handed" },
-          ]}
-          value={step.hand}
-          onChange={(hand) => draft.commit("Change hand", { hand: hand as WoundStep["hand"] })}
-        />
+        <HandPick value={step.hand} onPick={(hand) => draft.commit("Change hand", { hand })} />
       </Card>
     </>
   );
