@@ -29,10 +29,13 @@ export function EdgeMarks({ pick, part, colour }: { pick: Pick; part: Part; colo
     staleTime: Infinity,
     placeholderData: keepPreviousData,
   });
+  // asked anew with each build: the server answers for what is saved, and an answer that failed once is not the last word
+  const revision = usePart((s) => s.builtRevision);
   const made = useQuery({
-    queryKey: ["built edges", part, before],
+    queryKey: ["built edges", part, before, revision],
     queryFn: () => api.builtEdges(usePart.getState().id!, before),
     staleTime: Infinity,
+    retry: 3,
     placeholderData: keepPreviousData,
   });
   const edges = together(planned.data ?? [], made.data ?? []);
