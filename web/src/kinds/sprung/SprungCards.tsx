@@ -9,7 +9,7 @@ import { PlanePick } from "../../slip/PlanePick";
 import { ResultPick } from "../../slip/ResultPick";
 import { SourcePick } from "../../slip/SourcePick";
 import { pathFor } from "../../commands/add";
-import { usePart } from "../../state/part";
+import { stepsBefore, usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
 import { ExpressionField } from "../../ui/ExpressionField";
 import fields from "../../ui/fields.module.css";
@@ -51,7 +51,7 @@ export function SprungCards({ step }: { step: SprungStep }) {
   const units = part?.units ?? "mm";
   const own = step.along === null || step.along === undefined;
   const followed = (v: string): Partial<SprungStep> => {
-    const path = part === null ? null : pathFor(part, null);
+    const path = part === null ? null : pathFor({ ...part, steps: stepsBefore(part, step.id) }, null);
     return {
       along: v === "path" && path !== null ? { step: path, curves: null } : null,
       duty: "compression",
@@ -80,12 +80,14 @@ export function SprungCards({ step }: { step: SprungStep }) {
   return (
     <>
       <Card title="What it does">
-        <SegmentedControl
-          aria-label="What it does"
-          data={DUTIES}
-          value={step.duty}
-          onChange={(v) => draft.commit("Change what the spring does", dutyChanged(step, v as Duty))}
-        />
+        {own && (
+          <SegmentedControl
+            aria-label="What it does"
+            data={DUTIES}
+            value={step.duty}
+            onChange={(v) => draft.commit("Change what the spring does", dutyChanged(step, v as Duty))}
+          />
+        )}
         <PlanePick
           label="Stands square on"
           value={step.plane}
