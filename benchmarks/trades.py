@@ -35,8 +35,7 @@ def _threaded(turns: int) -> tuple[Body, float]:
     height = turns * PITCH + 8
     rod = sweep_bodies(Motion(Line([LinePiece(np.zeros(3), height * Z, "line")], up=X)), [disc(RADIUS)], "rod", "Rod")[0]
     groove = groove_of(tooth("metric", "outside", 2 * RADIUS, PITCH), "outside")
-    made, _, took = threaded(rod, rod.face_names[0], lambda c: thread((c.radius, c.height), c.side, groove, PITCH, None, Fading(turns * PITCH, 1)), "t")
-    return made, took
+    return threaded(rod, rod.face_names[0], thread((RADIUS, height), "outside", groove, PITCH, None, Fading(turns * PITCH, 1)), "t")
 
 
 def _error(turns: int) -> float:

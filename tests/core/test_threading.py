@@ -41,14 +41,10 @@ def side_of(body: Body, inside: bool = False) -> str:
 
 def cut(body: Body, form: str, pitch: float, start, end, *, left=False, starts=1, major=None, flipped=False) -> tuple[Body, float]:
     face = side_of(body, major is not None)
-
-    def make(cylinder):
-        size = 2 * cylinder.radius if major is None else major
-        made = tooth(form, cylinder.side, size, pitch, cylinder.radius)
-        return thread((cylinder.radius, cylinder.height), cylinder.side, groove_of(made, cylinder.side), pitch, start, end, left, starts)
-
-    made, _, took = threaded(body, face, make, "thread", flipped)
-    return made, took
+    cylinder = cylinder_at(body, face, flipped)
+    made = tooth(form, cylinder.side, 2 * cylinder.radius if major is None else major, pitch, cylinder.radius)
+    shape = thread((cylinder.radius, cylinder.height), cylinder.side, groove_of(made, cylinder.side), pitch, start, end, left, starts)
+    return threaded(body, face, shape, "thread", flipped)
 
 
 # -- the solid -----------------------------------------------------------------------------------------
@@ -141,6 +137,8 @@ def test_the_size_is_found_from_the_face_and_told_with_its_limits():
     assert report.state == "fresh", report.messages
     assert report.figure == "M10 × 1.5 - 6g, 20 mm"
     assert report.data["thread"]["took"] == pytest.approx(math.pi * 30 * 25 - result.bodies[0].body.volume(), rel=1e-5)
+    both = build(document(axis(), rod(), on(offset=4.1, length=20)))  # its start is moved to a corner of the circle, and what is told is of the thread as it was cut
+    assert both.reports["t"].data["thread"]["took"] == pytest.approx(math.pi * 30 * 25 - both.bodies[0].body.volume(), rel=1e-5)
     nut = build(document(axis(12), rod(20, quick="ring", wall=(20 - 8.376) / 2), on("side/bore/q0-q1", tolerance="6H")))
     assert nut.reports["t"].figure == "M10 × 1.5 - 6H, 12 mm"
     mean = build(document(axis(), rod(), on(length=20, tolerance="6g", made="mean"))).reports["t"].data["thread"]

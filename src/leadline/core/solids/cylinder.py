@@ -20,9 +20,9 @@ from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
 from leadline.core.solids.kernel import Shape, edges, faces
 from leadline.core.trades.thread_forms import Side
+from leadline.core.trades.thread_shape import TURN
 
 SAME = 1e-6  # mm, by which axes and radii of one cylinder may differ
-TURN = 2 * math.pi
 
 
 @dataclass(frozen=True)
@@ -30,7 +30,6 @@ class Arc:
     """An edge of a circle that a cylinder ends in, with the angles (rad) about the cylinder's own axis at its first and its last parameter."""
 
     edge: Shape
-    range: tuple[float, float]
     angles: tuple[float, float]
 
 
@@ -120,7 +119,7 @@ def _arc(edge: Shape, frame: Plane) -> tuple[Arc, float]:
         raise Problem("no-full-cylinder", "The face does not end in circles square to its axis.", "Pick a face that does, or thread before it is cut.", field="face")
     flat = frame.to_plane(points)
     angles = np.unwrap(np.arctan2(flat[:, 1], flat[:, 0]))
-    return Arc(edge, (a, b), (float(angles[0]), float(angles[-1]))), float(heights.mean())
+    return Arc(edge, (float(angles[0]), float(angles[-1]))), float(heights.mean())
 
 
 def _ends(arcs: list[tuple[Arc, float]]) -> tuple[float, float]:

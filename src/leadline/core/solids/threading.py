@@ -48,8 +48,6 @@ from leadline.core.solids.tessellate import mark_smooth_edges
 from leadline.core.trades.thread_shape import APART, DEGREE, TURN, Thread, ruled_spline
 
 _HERE = TopLoc_Location()
-FREE = 1e-5  # mm, of what a thread's faces are followed by splines
-VOLUME = 1e-6  # of the thread's own volume
 
 
 @dataclass(frozen=True)
@@ -67,8 +65,8 @@ Sides = list[tuple[Shape, bool, tuple[float, float], tuple[float, float]]]
 """Edges along one side of a face: whether each goes its own way there, and where in the face's parameters it begins and ends (by the edge's own way)."""
 
 
-def threaded(body: Body, face: str, make: Callable[[Cylinder], Thread], owner: str, flipped: bool = False) -> tuple[Body, Thread, float]:
-    """A body with the thread that ``make`` gives of the cylinder that a face lies on; the thread as it was cut, and how much it took away (mm³).
+def threaded(body: Body, face: str, thread: Thread, owner: str, flipped: bool = False) -> tuple[Body, float]:
+    """A body with a thread in place of the cylinder that a face lies on, as ``cylinder_at`` gives it; and how much the thread took away (mm³), as it was cut.
 
     Faces are named ``owner/root|flank|crest`` with their numbers, and ``owner/shoulder`` beside where it fades.
 
@@ -76,10 +74,8 @@ def threaded(body: Body, face: str, make: Callable[[Cylinder], Thread], owner: s
         Problem: the face is no full cylinder, the thread does not fit it, or an end that it goes through is not flat.
     """
     copied = Body(body.name, BRepBuilderAPI_Copy(body.shape).Shape(), body.face_names)
-    cylinder = cylinder_at(copied, face, flipped)
-    shape = make(cylinder)
-    work = _Threading(copied, cylinder, shape, owner)
-    return work.body(), work.thread, work.thread.groove_volume()
+    work = _Threading(copied, cylinder_at(copied, face, flipped), thread, owner)
+    return work.body(), work.thread.groove_volume()
 
 
 class _Threading:
@@ -144,9 +140,7 @@ class _Threading:
         """The straight edge between two corners' lines at their θ."""
         key = lower[0], round(lower[1] / APART)
         if key not in self._cross:
-            a, b = (self._vertex(*end) for end in (lower, upper))
-            p, q = (self._space(self.thread.point(np.array(t), np.array(self.thread.groove[c][0]), np.array(self.thread.groove[c][1]))) for c, t in (lower, upper))
-            self._cross[key] = edge_between(bspline_curve(np.stack([p, q]), np.array([0.0, 0.0, 1.0, 1.0]), 1), 0.0, 1.0, a, b)
+            self._cross[key] = _straight(self._vertex(*lower), self._vertex(*upper))
         return self._cross[key]
 
     def _along(self, corner: int, shift: float, a: float, b: float, where: Callable[[float], tuple[float, float]]) -> Sides:
@@ -243,7 +237,7 @@ class _Threading:
         thread, arcs = self.thread, self.cylinder.ends[k]
         corner = 0 if k == 0 else thread.last
         first = thread.first if k == 0 else thread.final - TURN
-        middle = self._middle(k, first)
+        middle = _opposite(thread, first, arcs)
         seam = self._seam(k)
         for a, b in ((first, middle), (middle, first + TURN)):
             knots = thread.knots(a, b)
@@ -261,22 +255,13 @@ class _Threading:
             bottom, top = (round_, own) if k == 0 else (own, round_)
             self._face(surface, bottom, right, top, left, f"shoulder/{'start' if k == 0 else 'end'}")
 
-    def _middle(self, k: int, first: float) -> float:
-        """θ of the corner of an end's circle that stands most nearly opposite to where the shoulder begins."""
-        found = [(first + (t - first) % TURN) for t in _corner_thetas(self.thread, self.cylinder.ends[k])]
-        return min(found, key=lambda t: abs(t - first - math.pi))
-
     def _seam(self, k: int) -> Shape:
         """The straight edge from the thread's end to the circle."""
         thread = self.thread
         corner, theta = (0, thread.first) if k == 0 else (thread.last, thread.final)
         at = self._vertex(corner, theta)
         other = vertex_at(self.cylinder.ends[k], thread.hand * theta + thread.phase)
-        return self._straight(at, other) if k else self._straight(other, at)
-
-    def _straight(self, a: Shape, b: Shape) -> Shape:
-        p, q = (np.array(BRep_Tool.Pnt_s(v).Coord()) for v in (a, b))
-        return edge_between(bspline_curve(np.stack([p, q]), np.array([0.0, 0.0, 1.0, 1.0]), 1), 0.0, 1.0, a, b)
+        return _straight(at, other) if k else _straight(other, at)
 
     def _upright(self, k: int, theta: float, first: float, seam: Shape) -> Sides:
         """The edges up along the axis at one θ of a shoulder: the seam, at its far end with those in which groove and crest end, or a cut of its own."""
@@ -286,13 +271,13 @@ class _Threading:
             if key not in self._cross:
                 corner = 0 if k == 0 else m
                 own, other = self._vertex(corner, theta), vertex_at(self.cylinder.ends[k], thread.hand * theta + thread.phase)
-                self._cross[key] = self._straight(own, other) if k else self._straight(other, own)
+                self._cross[key] = _straight(own, other) if k else _straight(other, own)
             return [(self._cross[key], True, (theta, 0.0), (theta, 1.0))]
         only_seam = (k == 0) == (abs(theta - first) < APART)
         if only_seam:
             return [(seam, True, (theta, 0.0), (theta, 1.0))]
-        groove = [self._across((i, first if k == 0 else first + TURN), (i + 1, first if k == 0 else first + TURN)) for i in range(m)]
         at = first if k == 0 else first + TURN
+        groove = [self._across((i, at), (i + 1, at)) for i in range(m)]
         crest = self._across((m, at if k == 0 else at - TURN), (0, at + TURN if k == 0 else at))
         chain = [seam, *groove, crest] if k == 0 else [crest, *groove, seam]
         heights = [0.0]
@@ -377,29 +362,35 @@ def _seated(thread: Thread, cylinder: Cylinder) -> Thread:
     low, high = cylinder.ends
     if thread.end is not None:
         turned = replace(thread, phase=high[0].angles[0] - thread.hand * thread.final)
-        anchors = [turned.final, *_halves(turned, turned.final - TURN, high)]
+        anchors = [turned.final, _opposite(turned, turned.final - TURN, high)]
         if turned.start is not None:
             theta = min((v + TURN * round((turned.first - v) / TURN) for v in _corner_thetas(turned, low)), key=lambda v: abs(v - turned.first))
             turned = replace(turned, start=replace(turned.start, z=theta * turned.lead / TURN))
-            anchors += [turned.first, *_halves(turned, turned.first, low)]
+            anchors += [turned.first, _opposite(turned, turned.first, low)]
         return turned.anchored(*anchors)
     if thread.start is not None:
         turned = replace(thread, phase=low[0].angles[0] - thread.hand * thread.first)
-        return turned.anchored(turned.first, *_halves(turned, turned.first, low))
+        return turned.anchored(turned.first, _opposite(turned, turned.first, low))
     return thread.anchored(0.0)
 
 
-def _halves(thread: Thread, first: float, arcs: Sequence[Arc]) -> list[float]:
-    """θ of the corner that cuts a shoulder, which begins at a θ, in two. Raises Problem when the circle has one corner alone."""
+def _opposite(thread: Thread, first: float, arcs: Sequence[Arc]) -> float:
+    """θ of the corner of an end's circle that cuts a shoulder, which begins at a θ, most nearly in halves. Raises Problem when the circle has one corner alone."""
     found = [first + (t - first) % TURN for t in _corner_thetas(thread, arcs)]
     inner = [t for t in found if APART < t - first < TURN - APART]
     if not inner:
         raise Problem("one-edge-circle", "The end of the face is a circle of one edge alone.", "Make the body by a sweep or an extrusion.", field="face")
-    return [min(inner, key=lambda t: abs(t - first - math.pi))]
+    return min(inner, key=lambda t: abs(t - first - math.pi))
 
 
 def _corner_thetas(thread: Thread, arcs: Sequence[Arc]) -> list[float]:
     return [(a.angles[0] - thread.phase) * thread.hand for a in arcs]
+
+
+def _straight(a: Shape, b: Shape) -> Shape:
+    """The straight edge from one vertex to another."""
+    ends = np.array([BRep_Tool.Pnt_s(v).Coord() for v in (a, b)])
+    return edge_between(bspline_curve(ends, np.array([0.0, 0.0, 1.0, 1.0]), 1), 0.0, 1.0, a, b)
 
 
 def _has(shape: Shape, edge: Shape) -> bool:

@@ -30,15 +30,15 @@ class Closing:
     gap: Array
 
     @cached_property
-    def _order(self) -> tuple[Array, Array, Array]:
-        """Forces (N) at which cells close, rising, with the deflections (mm) and what the open cells give (mm/N) from there on."""
+    def _knots(self) -> tuple[Array, Array]:
+        """Forces (N) from nought on at which cells close, rising, and the deflections (mm) there: between them one is linear in the other."""
         moving = (self.give > 0) & (self.gap > SHUT)
         force = self.gap[moving] / self.give[moving]
         order = np.argsort(force, kind="stable")
         force, give, gap = force[order], self.give[moving][order], self.gap[moving][order]
         open_give = np.concatenate([np.cumsum(give[::-1])[::-1], [0.0]])
         shut = np.concatenate([[0.0], np.cumsum(gap)])
-        return force, shut[1:] + open_give[1:] * force, open_give
+        return np.concatenate([[0.0], force]), np.concatenate([[0.0], shut[1:] + open_give[1:] * force])
 
     @property
     def travel(self) -> float:
@@ -53,8 +53,7 @@ class Closing:
     @property
     def solid_force(self) -> float:
         """The force (N) at which the last turn closes."""
-        force = self._order[0]
-        return float(force[-1]) if len(force) else 0.0
+        return float(self._knots[0][-1])
 
     def rate(self) -> float:
         """N/mm, before any turn closes."""
@@ -71,21 +70,18 @@ class Closing:
             raise Problem("longer-than-free", f"A length of {mm(length)} is more than the free length of {mm(self.free)}.", "Give a shorter one.", field="loads")
         if length < self.solid - SHUT:
             raise Problem("solid-before", f"The spring is solid at {mm(self.solid)}, before it is {mm(length)} long.", f"Give {mm(self.solid)} or more.", field="loads")
-        force, deflection, _ = self._order
-        return float(np.interp(self.free - length, np.concatenate([[0.0], deflection]), np.concatenate([[0.0], force])))
+        force, deflection = self._knots
+        return float(np.interp(self.free - length, deflection, force))
 
     def length_at(self, force: float) -> float:
         """The length (mm) under a force; from the solid length on it stays."""
-        at, deflection, _ = self._order
-        return self.free - float(np.interp(force, np.concatenate([[0.0], at]), np.concatenate([[0.0], deflection])))
+        return self.free - float(np.interp(force, *self._knots))
 
     def curve(self, points: int = 60) -> tuple[Array, Array]:
         """Lengths (n,) from the free one to the solid one, and the forces (n,) there, N."""
-        force, deflection, _ = self._order
-        if len(force) == 0:
-            return np.array([self.free]), np.zeros(1)
-        lengths = self.free - np.linspace(0.0, self.travel, points)
-        return lengths, np.interp(self.free - lengths, np.concatenate([[0.0], deflection]), np.concatenate([[0.0], force]))
+        force, deflection = self._knots
+        travel = np.linspace(0.0, self.travel, points)
+        return self.free - travel, np.interp(travel, deflection, force)
 
     def settled(self, force: float) -> Array:
         """How far each cell has given under a force, mm."""
@@ -103,7 +99,7 @@ def closing(
     share = np.full(count, turns / count)
     u = (np.arange(count) + 0.5) * turns / count
     r = radius(u)
-    growth = np.abs(np.gradient(r, u)) if count > 1 else np.zeros(count)
+    growth = np.abs(np.gradient(r, u))
     seat = np.sqrt(np.maximum(wire**2 - growth**2, 0.0))
     alive = (u > dead) & (u < turns - dead)
     give = np.where(alive, 64 * r**3 / (shear_modulus * wire**4), 0.0) * share

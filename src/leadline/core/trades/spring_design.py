@@ -85,5 +85,4 @@ def _fitting(coils: Coils, free: float, force: float, length: float, wish: Wish,
     buckles = springs.buckles_at(coils, free, wire, wish.seat)
     if share > wish.share or (buckles is not None and free - length > buckles):
         return None
-    wire_length = coils.total * math.pi * mean
-    return Design(coils, free, share, math.pi / 4 * d * d * wire_length * wire.density * 1e-3)
+    return Design(coils, free, share, springs.mass_of(d, coils.total * math.pi * mean, wire))

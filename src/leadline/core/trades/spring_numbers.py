@@ -82,11 +82,6 @@ class SpringNumbers:
     messages: list[Message] = field(default_factory=list)
 
 
-def mass_of(wire: float, length: float, material: Wire) -> float:
-    """g, of a round wire."""
-    return math.pi / 4 * wire**2 * length * material.density * 1e-3
-
-
 @dataclass(frozen=True)
 class Compression:
     """What a compression spring is judged by beside its coil: ``seat`` is ν of the buckling formula, ``widest`` the greatest mean diameter of its turns, mm.
@@ -130,7 +125,7 @@ def compression(coils: Coils, material: Wire, closed: Closing, wire_length: floa
     messages += _room(outer, coils, case)
     swing = [p.corrected for p in points]
     return SpringNumbers(
-        "compression", coils, closed.rate(), strength, permitted, wire_length, mass_of(coils.wire, wire_length, material), free=case.free, pitch=case.pitch,
+        "compression", coils, closed.rate(), strength, permitted, wire_length, springs.mass_of(coils.wire, wire_length, material), free=case.free, pitch=case.pitch,
         solid=solid, solid_force=solid_force, solid_stress=solid_stress, least_working=solid + gaps, buckles_at=buckles,
         frequency=None if conical else springs.first_frequency(coils, material), outer_when_solid=outer,
         goodman=springs.goodman_share(min(swing), max(swing), permitted, SWING * strength) if case.moving and len(swing) > 1 else None,
@@ -154,15 +149,23 @@ def _pressed(
         if (load.by == "force" and length < solid - 1e-9) or force > closed.solid_force * (1 + 1e-9):
             messages.append(Message("warning", "solid-before", f"Under {force:.4g} N (load {i + 1}) the spring is solid: it is so at {mm(solid)}.", "Give a lesser force, or a stronger spring.", {"field": "loads"}))
             length = solid
-        stress = springs.shear_stress(coils, force)
-        points.append(LoadPoint(length, free - length, None, force, stress, k * stress, k * stress / permitted))
-        messages += _over(i, k * stress, permitted)
+        points.append(_point(force, springs.shear_stress(coils, force), k, permitted, length=length, travel=free - length))
+        messages += _over(i, points[-1])
     return points, messages
 
 
-def _over(i: int, stress: float, permitted: float) -> list[Message]:
-    if stress <= permitted:
+def _point(
+    force: float, stress: float, k: float, permitted: float, length: float | None = None, travel: float | None = None, angle: float | None = None
+) -> LoadPoint:  # fmt: skip
+    """A spring under a force, with a ``stress`` that is corrected by k."""
+    return LoadPoint(length, travel, angle, force, stress, k * stress, k * stress / permitted)
+
+
+def _over(i: int, point: LoadPoint) -> list[Message]:
+    """What is said of a load that is more than the wire bears."""
+    if point.share <= 1:
         return []
+    stress, permitted = point.corrected, point.corrected / point.share
     return [Message("warning", "over-stressed", f"Load {i + 1} gives {stress:.0f} MPa, above the {permitted:.0f} MPa that the wire bears.", "Take thicker or stronger wire, more turns, or less load.", {"field": "loads"})]
 
 
@@ -209,13 +212,12 @@ def extension(coils: Coils, material: Wire, free: float, initial: float, looped:
         if force < 0:
             raise Problem("bad-load", "An extension spring is pulled, not pressed.", "Give a force above zero.", field="loads")
         travel = max(0.0, (force - initial) / rate)
-        stress = springs.shear_stress(coils, force)
-        points.append(LoadPoint(free + travel, travel, None, force, stress, k * stress, k * stress / permitted))
-        messages += _over(i, k * stress, permitted)
+        points.append(_point(force, springs.shear_stress(coils, force), k, permitted, length=free + travel, travel=travel))
+        messages += _over(i, points[-1])
     most = max((p.force for p in points), default=initial)
     last = max((p.length or free for p in points), default=free * 1.5)
     return SpringNumbers(
-        "extension", coils, rate, strength, permitted, wire_length, mass_of(coils.wire, wire_length, material), free=free, initial=initial,
+        "extension", coils, rate, strength, permitted, wire_length, springs.mass_of(coils.wire, wire_length, material), free=free, initial=initial,
         loop_stress=springs.loop_stress(coils, most) if looped else None, loads=tuple(points),
         curve=((free, free, last), (0.0, initial, initial + rate * (last - free))), messages=messages,
     )  # fmt: skip
@@ -234,15 +236,14 @@ def torsion(coils: Coils, material: Wire, wire_length: float, rod: float | None,
         moment = rate * math.degrees(load.value) if load.by == "angle" else load.value
         if moment < 0:
             raise Problem("bad-load", "The load would open the spring.", "Give it above zero, as it closes the turns.", field="loads")
-        stress = springs.bending_stress(coils, moment)
-        points.append(LoadPoint(None, None, math.radians(moment / rate), moment, stress, q * stress, q * stress / permitted))
-        messages += _over(i, q * stress, permitted)
+        points.append(_point(moment, springs.bending_stress(coils, moment), q, permitted, angle=math.radians(moment / rate)))
+        messages += _over(i, points[-1])
     most = max((p.angle or 0.0 for p in points), default=0.0)
     inner = springs.inner_when_wound(coils, most)
     if rod is not None and rod >= inner:
         messages.append(Message("warning", "no-room", f"Turned by {degrees(most)} it is {mm(inner)} wide inside and clamps on a rod of {mm(rod)}.", "Give a thinner rod, or a larger diameter.", {"field": "rod"}))
     return SpringNumbers(
-        "torsion", coils, rate, strength, permitted, wire_length, mass_of(coils.wire, wire_length, material), inner_when_wound=inner, loads=tuple(points),
+        "torsion", coils, rate, strength, permitted, wire_length, springs.mass_of(coils.wire, wire_length, material), inner_when_wound=inner, loads=tuple(points),
         curve=((0.0, math.degrees(most) or 90.0), (0.0, rate * (math.degrees(most) or 90.0))), messages=messages,
     )  # fmt: skip
 
@@ -271,11 +272,11 @@ def free_wire(path: Path, d: float, material: Wire, loads: Sequence[LoadAsked], 
         if load.by == "angle":
             raise Problem("bad-load", "A wire that is pressed has no angle of load.", "Give a length or a force.", field="loads")
         force = rate * (free - load.value) if load.by == "length" else load.value
-        travel, stress = force / rate, each * abs(force)
-        points.append(LoadPoint(free - travel, travel, None, force, stress, k * stress, k * stress / permitted))
-        messages += _over(i, k * stress, permitted)
+        travel = force / rate
+        points.append(_point(force, each * abs(force), k, permitted, length=free - travel, travel=travel))
+        messages += _over(i, points[-1])
     most = max((p.travel or 0.0 for p in points), default=0.0) or free / 4
     return SpringNumbers(
-        "compression", coils, rate, strength, permitted, path.length, mass_of(d, path.length, material), free=free, loads=tuple(points),
+        "compression", coils, rate, strength, permitted, path.length, springs.mass_of(d, path.length, material), free=free, loads=tuple(points),
         curve=((free, free - most), (0.0, rate * most)), messages=messages,
     )  # fmt: skip

@@ -10,7 +10,7 @@ from typing import Literal
 import numpy as np
 from scipy.interpolate import PPoly
 
-from leadline.core.geometry.plane import Array, Plane, cross
+from leadline.core.geometry.plane import Array, Plane
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece
 from leadline.core.paths.spiral import SpiralCurve, rise_of
@@ -217,9 +217,3 @@ def inside_length(path: Path, wire: float, axis: Array) -> float:
     """The length of an extension spring between the inner sides of its loops: how far it reaches along its axis, less a wire at each end."""
     heights = path.point(path.samples()) @ axis
     return float(np.ptp(heights)) - wire
-
-
-def axis_offset(path: Path, plane: Plane) -> float:
-    """How far the wire reaches from the axis, to its middle, mm."""
-    away = path.point(path.samples()) - plane.origin
-    return float(np.linalg.norm(cross(away, np.broadcast_to(plane.normal, away.shape)), axis=1).max())

@@ -38,6 +38,11 @@ WIRES: dict[str, Wire] = {
 """Patented drawn wire of EN 10270-1 by its grade, and stainless wire of EN 10270-3 (its strength as a straight line through the table of the normal grade)."""
 
 
+def mass_of(wire: float, length: float, material: Wire) -> float:
+    """The mass of a round wire of a diameter and a length (mm), g."""
+    return math.pi / 4 * wire**2 * length * material.density * 1e-3
+
+
 @dataclass(frozen=True)
 class Coils:
     """A cylindrical spring: ``wire`` diameter and ``mean`` coil diameter (mm), ``active`` and ``total`` turns.

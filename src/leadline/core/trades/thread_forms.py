@@ -59,10 +59,6 @@ class Tooth:
     def crest(self) -> float:
         return max(r for _, r in self.corners)
 
-    def shifted(self, by: float) -> Tooth:
-        """The same with all radii greater by so much."""
-        return Tooth(tuple((z, r + by) for z, r in self.corners), self.pitch)
-
 
 def trapezoid_clearance(pitch: float) -> float:
     """ac of ISO 2904: the clearance at crest and root of a trapezoidal thread."""

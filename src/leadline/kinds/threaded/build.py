@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import time
+from dataclasses import replace
 from typing import get_args
 
 import numpy as np
@@ -44,7 +45,8 @@ def build(context: Context, step: ThreadedStep, report: Report) -> Product:
     body = home.body
     lines: list[list[Vec3]] = []
     if step.real:
-        body, told = _cut(step, home.body, shape, told)
+        body, took = _cut(step, home.body, shape)
+        told = replace(told, took=took)
         body = _bevelled(context, step, cylinder, shape, body)
     else:
         lines = _lines(cylinder, shape)
@@ -113,12 +115,12 @@ def _ends(context: Context, step: ThreadedStep, cylinder: Cylinder) -> tuple[Fad
     return (None if offset is None else Fading(first, turns)), (None if length is None else Fading(last, turns))
 
 
-def _cut(step: ThreadedStep, body: Body, shape: Thread, told: ThreadTold) -> tuple[Body, ThreadTold]:
-    """The body with the thread, checked by its volume. Raises Problem."""
-    made, _, took = threaded(body, step.face.face, lambda _: shape, step.id, step.flipped)
+def _cut(step: ThreadedStep, body: Body, shape: Thread) -> tuple[Body, float]:
+    """The body with the thread, checked by its volume, and how much that took (mm³). Raises Problem."""
+    made, took = threaded(body, step.face.face, shape, step.id, step.flipped)
     if not made.valid() or abs(body.volume() - made.volume() - took) > VOLUME * took + 1e-7 * body.volume():
         raise Problem("kernel", "The thread did not become a sound solid.", "Change a size slightly, or let it be drawn only.", field="face")
-    return made, told
+    return made, took
 
 
 def _bevelled(context: Context, step: ThreadedStep, cylinder: Cylinder, shape: Thread, body: Body) -> Body:
