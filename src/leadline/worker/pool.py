@@ -78,7 +78,7 @@ class Worker:
         self.channel.given_away()
         self.ready = False
         self.requests = self.taken = 0  # of the latter the last one's number
-        self.told = False  # of the request that runs the result is told: it only draws a picture still
+        self.told = False  # of the request that is on lease the result is told: it only draws a picture still
 
     def run(
         self,
@@ -123,7 +123,7 @@ class Worker:
         cancelled: threading.Event,
         on_result: Callable[[Any], None] | None,
     ) -> Any:
-        self._step, self.told = None, False
+        self._step = None
         self.stop.clear()
         self._await_ready(cancelled)
         self.channel.send(("run", number, request), SEND_LIMIT)
@@ -311,6 +311,7 @@ class WorkerPool:
             worker.known[part_id] = None
             for old in list(worker.known)[:-KNOWN]:
                 del worker.known[old]
+            worker.told = False  # of the request that comes: while it begins nobody takes it for one that only draws
             self._leased.append(worker)
             self._workers.remove(worker)
             self._workers.append(worker)

@@ -15,7 +15,7 @@ import { exportUrl, fileUrl } from "../api/client";
 import type { Units } from "../api/types";
 import { openLocker } from "../locker/openLocker";
 import { FORMATS } from "../state/formats";
-import { usePart, type SaveState } from "../state/part";
+import { savingOf, usePart, type SaveState } from "../state/part";
 import { useView } from "../state/view";
 import { toUnits } from "../state/units";
 import { Mark } from "../ui/Mark";
@@ -32,9 +32,8 @@ const SAVE_WORDS: Record<SaveState, string> = {
 export function TopBar() {
   const part = usePart((s) => s.document)!;
   const id = usePart((s) => s.id)!;
-  const { canUndo, canRedo, saveState } = usePart(
-    useShallow(({ canUndo, canRedo, saveState }) => ({ canUndo, canRedo, saveState })),
-  );
+  const { canUndo, canRedo } = usePart(useShallow(({ canUndo, canRedo }) => ({ canUndo, canRedo })));
+  const saveState = usePart(savingOf);
   const { undo, redo } = usePart.getState();
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme("light");

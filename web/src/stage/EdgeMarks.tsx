@@ -12,10 +12,17 @@ const THIN = 2.5;
 const THICK = 6;
 const REACH = 12; // pixels in which a click takes it
 
-/** What is planned is there at once, and is what its step calls it; the build adds what came of putting bodies together. */
+/**
+ * What is planned is there at once, and is what its step calls it. The build tells where it is, as a part that is followed may
+ * have changed meanwhile, and adds what came of putting bodies together.
+ */
 function together(planned: BodyEdge[], made: BodyEdge[]): BodyEdge[] {
+  const built = new Map(made.map((e) => [e.item, e.lines]));
   const known = new Set(planned.map((e) => e.item));
-  return [...planned, ...made.filter((e) => !known.has(e.item))];
+  return [
+    ...planned.map((e) => ({ ...e, lines: built.get(e.item) ?? e.lines })),
+    ...made.filter((e) => !known.has(e.item)),
+  ];
 }
 
 const middleOf = (line: Vec3[]): Vec3 => line[Math.floor(line.length / 2)]!;

@@ -3,6 +3,7 @@ import { create } from "zustand";
 import { api, type BuildAnswer } from "../api/client";
 import type { BuildData, Message, Part, PartView, Step, StepReport } from "../api/types";
 import { closeLine, openLine } from "../api/line";
+import { Refusal } from "../api/refusal";
 import { newToken, outboxOf, type Listener, type Outbox } from "./outbox";
 
 export type SaveState = "saved" | "saving" | "waiting" | "refused" | "overtaken";
@@ -20,6 +21,8 @@ interface PartState {
   /** The revision that `result` belongs to. */
   builtRevision: number;
   live: Record<string, string>;
+  /** Questions whose answers the part is changed by: as it is meant it is not saved before. */
+  asking: number;
   result: BuildData | null;
   open: (id: string) => Promise<void>;
   close: () => void;
@@ -32,6 +35,8 @@ interface PartState {
   keepAsNew: () => Promise<string | null>;
   stopBuild: () => void;
   say: (notice: Message | null) => void;
+  /** Ask the server what a change is to be made of, and make it; what it says against that is said on the page. */
+  meanwhile: <T>(question: Promise<T>, change: (answer: T) => void) => Promise<void>;
 }
 
 const NO_TRAVEL: Message = {
@@ -119,6 +124,7 @@ export const usePart = create<PartState>((set, get) => {
     buildSince: 0,
     builtRevision: 0,
     live: {},
+    asking: 0,
     result: null,
     open: async (id) => {
       box = null;
@@ -169,8 +175,23 @@ export const usePart = create<PartState>((set, get) => {
       if (id !== null) void api.stopBuild(id);
     },
     say: (notice) => set({ notice }),
+    meanwhile: async (question, change) => {
+      set((s) => ({ asking: s.asking + 1 }));
+      try {
+        change(await question);
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error;
+        set({ notice: error.detail });
+      } finally {
+        set((s) => ({ asking: s.asking - 1 }));
+      }
+    },
   };
 });
+
+/** How the saving of the part stands, as it is meant. */
+export const savingOf = ({ saveState, asking }: PartState): SaveState =>
+  saveState === "saved" && asking > 0 ? "saving" : saveState;
 
 export function stepOf(part: Part | null, id: string | null): Step | undefined {
   return part?.steps.find((s) => s.id === id);
@@ -182,6 +203,7 @@ export function reportOf(result: BuildData | null, id: string | null): StepRepor
 
 /** A step of a document replaced by what `edit` makes of it. */
 export function withStep<T extends Step>(part: Part, id: string, edit: (step: T) => T): Part {
+  if (part.steps.every((s) => s.id !== id)) return part;
   return { ...part, steps: part.steps.map((s) => (s.id === id ? edit(s as T) : s)) };
 }
 

@@ -1,6 +1,6 @@
 import { IDBFactory } from "fake-indexeddb";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Part } from "../api/types";
+import type { Message, Part } from "../api/types";
 import { PATIENCE } from "../test/patience";
 
 const EMPTY: Part = {
@@ -76,7 +76,8 @@ class FakeServer {
 /** The page as it is after a reload: its modules anew, what is kept in the browser as it was. */
 async function page() {
   vi.resetModules();
-  const { usePart } = await import("./part");
+  const { savingOf, usePart } = await import("./part");
+  const { Refusal } = await import("../api/refusal");
   const { outboxOf, unsent } = await import("./outbox");
   /** A closed page sends nothing more, and keeps nothing more. */
   const close = async () => {
@@ -86,7 +87,7 @@ async function page() {
       box.changes = [];
     }
   };
-  return { state: () => usePart.getState(), unsent, close };
+  return { state: () => usePart.getState(), saving: () => savingOf(usePart.getState()), Refusal, unsent, close };
 }
 
 const named = (name: string) => (p: Part) => ({ ...p, name });
@@ -127,6 +128,23 @@ describe("saving", () => {
     await Promise.all(["One", "Two", "Three"].map((name) => state().change(name, named(name))));
     expect(seen).toEqual(["saving", "saving", "saving"]);
     expect(state().saveState).toBe("saved");
+  });
+
+  it("is not saved as it is meant while what a change is made of is asked for", async () => {
+    const { state, saving, Refusal } = await page();
+    await state().open("x");
+    let answered!: (name: string) => void;
+    const question = new Promise<string>((done) => (answered = done));
+    const asked = state().meanwhile(question, (name) => void state().change(name, named(name)));
+    expect(saving()).toBe("saving");
+    answered("Chosen");
+    await asked;
+    expect(saving()).toBe("saving");
+    await vi.waitUntil(() => saving() === "saved", { timeout: PATIENCE });
+    expect(server.part("x").labels).toEqual(["Chosen"]);
+    const refusal: Message = { level: "error", code: "no-part", text: "gone", way_out: "", place: {} };
+    await state().meanwhile(Promise.reject(new Refusal(refusal, 404)), () => expect.unreachable());
+    expect(state()).toMatchObject({ saveState: "saved", asking: 0, notice: { code: "no-part" } });
   });
 
   it("says when another window was first, sends no more, and what was not sent can be given up or kept as a part", async () => {

@@ -1,6 +1,6 @@
 /** A number, or an expression with units and named values. Previews as it is typed, is kept on Enter or leave. */
 import { TextInput } from "@mantine/core";
-import { useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Expression } from "../api/types";
 import fields from "./fields.module.css";
 
@@ -25,12 +25,19 @@ export function parseExpression(text: string, mayBeEmpty: boolean): Expression |
 
 export function ExpressionField({ label, unit, value, empty, bare, error, onPreview, onCommit }: Props) {
   const [draft, setDraft] = useState<string | null>(null);
+  const keep = useRef<(() => void) | null>(null);
   const shown = draft ?? (value === null ? "" : String(value));
   const parsed = draft === null ? value : parseExpression(draft, empty !== undefined);
   const commit = () => {
+    keep.current = null;
     if (draft !== null && parsed !== undefined && parsed !== value) onCommit(parsed);
     setDraft(null);
   };
+  useEffect(() => {
+    keep.current = draft === null ? null : commit;
+  });
+  // what is typed when the field is taken away, as something else is selected meanwhile, is kept like what is left
+  useLayoutEffect(() => () => keep.current?.(), []);
   return (
     <TextInput
       className={bare ? undefined : fields.expression}

@@ -1,6 +1,5 @@
 /** Choosing a file of bodies, which is kept before a step refers to it. */
 import { api } from "../../api/client";
-import { Refusal } from "../../api/refusal";
 import { usePart } from "../../state/part";
 
 export interface Chosen {
@@ -10,16 +9,10 @@ export interface Chosen {
 
 export const ACCEPTED = ".step,.stp,.STEP,.STP";
 
-/** Keep a file on the server; what it says against it is said on the page. */
-export async function keep(file: File): Promise<Chosen | null> {
-  try {
-    const { digest } = await api.keepFile(file);
-    return { file: digest, title: file.name.slice(0, 120) };
-  } catch (error) {
-    if (!(error instanceof Refusal)) throw error;
-    usePart.getState().say(error.detail);
-    return null;
-  }
+/** Keep a file on the server; `take` is called once it is kept. */
+export function keep(file: File, take: (chosen: Chosen) => void): void {
+  const kept = ({ digest }: { digest: string }) => take({ file: digest, title: file.name.slice(0, 120) });
+  void usePart.getState().meanwhile(api.keepFile(file), kept);
 }
 
 /** Ask for a file; `take` is called once it is kept. */
@@ -31,11 +24,10 @@ export function chooseFile(take: (chosen: Chosen) => void): void {
   input.hidden = true;
   input.dataset.choose = "";
   document.body.append(input); // what hangs nowhere may be cleared away while the person still looks for the file
-  input.onchange = async () => {
+  input.onchange = () => {
     const file = input.files?.[0];
     input.remove();
-    const chosen = file === undefined ? null : await keep(file);
-    if (chosen !== null) take(chosen);
+    if (file !== undefined) keep(file, take);
   };
   input.click();
 }

@@ -14,10 +14,9 @@ export function PartChooser() {
     <Modal opened={take !== null} onClose={close} title="Which part?" size="lg">
       {take !== null && (
         <Parts
-          onPick={async (id) => {
+          onPick={(id) => {
             close();
-            const chosen = await keepPart(id);
-            if (chosen !== null) take(chosen);
+            keepPart(id, take);
           }}
         />
       )}

@@ -32,7 +32,7 @@ export function PlacedCards({ step, report }: CardsProps<PlacedStep>) {
               size="xs"
               label="Follows the other part's changes"
               checked={step.follows}
-              onChange={(e) => void follow(step, e.currentTarget.checked, draft.commit)}
+              onChange={(e) => follow(step, e.currentTarget.checked, draft.commit)}
             />
             <Button component={Link} to={`/part/${step.part}`} size="compact-sm" variant="default">
               Open it
@@ -71,10 +71,9 @@ export function PlacedCards({ step, report }: CardsProps<PlacedStep>) {
 }
 
 /** A part that stays is kept as it is at that moment. */
-async function follow(step: PlacedStep, follows: boolean, commit: (label: string, patch: Partial<PlacedStep>) => void) {
-  if (follows) return commit("Follow the other part", { follows });
-  const chosen = await keepPart(step.part);
-  if (chosen !== null) commit("Keep the other part as it is", { follows, file: chosen.file });
+function follow(step: PlacedStep, follows: boolean, commit: (label: string, patch: Partial<PlacedStep>) => void) {
+  if (follows) commit("Follow the other part", { follows });
+  else keepPart(step.part, ({ file }) => commit("Keep the other part as it is", { follows, file }));
 }
 
 function Where({ step }: { step: PlacedStep }) {

@@ -2,7 +2,6 @@
 import { ActionIcon, Button, FileButton, SegmentedControl, Select, Switch } from "@mantine/core";
 import { useState } from "react";
 import { api } from "../../api/client";
-import { Refusal } from "../../api/refusal";
 import type { Expression, Units, Vec3 } from "../../api/types";
 import type { RoutePoint, RouteStep } from "./step";
 import { curveTitle } from "../../state/curveTitle";
@@ -372,18 +371,16 @@ function AddPoints({
       ? (b.map((v, k) => Number((v + (v - a[k]!) / 2).toFixed(3))) as Vec3)
       : [0, 0, 0];
   };
-  const read = async (file: File | null) => {
+  const read = (file: File | null) => {
     if (file === null) return;
-    try {
-      const rows = (await api.readPoints(await file.text(), part.units)).points;
-      onAdd(
-        "Points from a file",
-        rows.reduce<RoutePoint[]>((all, r) => [...all, { ...placed([r.x, r.y, r.z], all), radius: r.radius }], []),
-      );
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error;
-      usePart.getState().say(error.detail);
-    }
+    void usePart.getState().meanwhile(
+      file.text().then((text) => api.readPoints(text, part.units)),
+      ({ points }) =>
+        onAdd(
+          "Points from a file",
+          points.reduce<RoutePoint[]>((all, r) => [...all, { ...placed([r.x, r.y, r.z], all), radius: r.radius }], []),
+        ),
+    );
   };
   return (
     <div className={fields.routeAdd}>
