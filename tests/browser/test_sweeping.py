@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from leadline.recipe.build import build
+from leadline.recipe.build import Memory, build
 from leadline.recipe.part_file import part_from
 from tests.browser.editor import Editor
 from tests.core.parts import step
@@ -53,10 +53,13 @@ def choose(page: Page, label: str, option: str) -> None:
     page.get_by_role("option", name=option, exact=True).click()
 
 
+BUILT = Memory()  # of the steps that stay as they were from one look to the next
+
+
 def measured(editor: Editor, name: str = "sweep1") -> tuple[Any, Any]:
     """The step's report and the bodies of a build beside the server's, once the screen shows the part built."""
     editor.wait_built()
-    result = build(part_from(editor.document()))
+    result = build(part_from(editor.document()), BUILT)
     report = result.reports[name]
     assert report.state == "fresh", [m.text for m in report.messages]
     return report, result.bodies

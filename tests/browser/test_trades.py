@@ -33,7 +33,7 @@ def test_a_spring_is_made_in_one_step_loaded_on_its_graph_and_its_sheet_saved(ed
     page.get_by_role("combobox", name="Shown", exact=True).click()
     page.get_by_role("option", name="Shown under load 1").click()
     editor.wait_built()
-    assert measured(editor, "sprung1")[1][0].mesh.points[:, 2].max() == pytest.approx(30, abs=1e-3)
+    assert measured(editor, "sprung1")[1][0].shown().points[:, 2].max() == pytest.approx(30, abs=1e-3)
     page.get_by_role("button", name="Spring sheet").click()
     sheet = page.get_by_role("dialog")
     expect(sheet).to_contain_text("EN 13906-1")

@@ -183,4 +183,4 @@ def test_a_demo_part_placed_is_the_same_body():
     _, (body,) = built(holding([placed(data)], data))
     assert body.body.volume() == pytest.approx(alone.body.volume())
     assert body.body.face_names == [f"one/{name}" for name in alone.body.face_names]
-    assert body.mesh.volume() == pytest.approx(alone.mesh.volume())
+    assert body.shown().volume() == pytest.approx(alone.shown().volume())

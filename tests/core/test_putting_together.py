@@ -200,7 +200,7 @@ def test_a_coil_is_mirrored_into_one_of_the_other_hand():
         {"kind": "sweep", "id": "b", "name": "Coil", "path": {"step": "h"}, "profile": {"quick": "round", "width": 4}},
     ]
     _, (coil,) = done(steps, copies({"by": "mirror", "keep": False}))
-    low, high = coil.body.box()
+    low, high = coil.box()
     assert (low[2], high[2]) == pytest.approx((-22, 2), abs=0.05)
     assert coil.body.volume() == pytest.approx(math.pi * 4 * 2 * math.hypot(math.tau * 20, 10), rel=1e-6)
 
@@ -424,7 +424,7 @@ def test_a_pillar_ends_at_the_side_of_a_rod(radius, r, share):
     (own,) = [k for k in bodies if k.step == "c"]
     assert own.body.volume() == pytest.approx(volume, rel=1e-4)
     assert report.data["numbers"]["volume"] == pytest.approx(own.body.volume())
-    assert own.mesh.volume() == pytest.approx(volume, rel=5e-3)
+    assert own.shown().volume() == pytest.approx(volume, rel=5e-3)
 
 
 def test_what_a_side_does_not_end_is_said_and_what_it_ends_is_found_again():

@@ -70,7 +70,7 @@ def test_on_a_flat_face_it_is_a_plain_prism(x, y, height, way):
 
 
 def heights(result):
-    z = result.bodies[0].mesh.points[:, 2]
+    z = result.bodies[0].shown().points[:, 2]
     return z.min(), z.max()
 
 
@@ -132,4 +132,4 @@ def test_seen_from_the_side_of_its_own_axis_the_ends_are_raised():
     document["steps"][-2] = sketch("badge", ON_TOP, circle(5, 0, 0))
     result = done(document)
     assert result.reports["area"].data["volume"] == pytest.approx(math.pi * 25 * 2, rel=1e-7)
-    assert result.bodies[0].mesh.points[:, 0].max() == pytest.approx(102, abs=1e-6)
+    assert result.bodies[0].shown().points[:, 0].max() == pytest.approx(102, abs=1e-6)

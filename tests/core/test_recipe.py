@@ -73,7 +73,7 @@ def test_the_pipe_clip_loses_what_the_seat_takes():
     straight, sweep = 24.0, math.asin((32 + 8) / 90)
     removed = math.pi * 100 * (straight + 90 * sweep)
     assert volume == pytest.approx(block - removed, rel=0.01)
-    assert result.bodies[0].mesh.volume() == pytest.approx(volume, rel=0.005)
+    assert result.bodies[0].shown().volume() == pytest.approx(volume, rel=0.005)
 
 
 @pytest.mark.parametrize("name", [p.stem for p in DEMO.glob("*.json")])

@@ -254,7 +254,7 @@ def test_files_hold_one_ring_for_all_copies(tmp_path):
     assert glb.count(b'"translation"') == 20
     assert glb.count(b'"primitives"') == 1
     stl = export(result, "stl")
-    one = len(result.bodies[0].mesh.triangles)
+    one = len(result.bodies[0].shown().triangles)
     assert len(stl) == 84 + 50 * 20 * one
 
 

@@ -36,7 +36,7 @@ def document(*steps: dict):
 
 def heights(result) -> tuple[float, float]:
     """The lowest and the highest point of all bodies' meshes."""
-    z = np.concatenate([b.mesh.points[:, 2] for b in result.bodies])
+    z = np.concatenate([b.shown().points[:, 2] for b in result.bodies])
     return float(z.min()), float(z.max())
 
 

@@ -66,7 +66,7 @@ def test_a_section_stands_where_it_is_drawn():
     result = swept(STRAIGHT, end, drawn, sections=[{"profile": {"step": "small"}}], section_change="even")
     report = report_of(result)
     assert report.data["numbers"]["volume"] == pytest.approx(math.pi * 20 * (100 + 50 + 25), rel=1e-9)
-    mesh = result.bodies[0].mesh.points
+    mesh = result.bodies[0].shown().points
     tip = mesh[np.abs(mesh[:, 0] - 60) < 1e-6]
     plane = result.reports["end"].data["plane"]
     aside = (tip - plane["origin"]) @ np.array(plane["y"])

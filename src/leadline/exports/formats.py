@@ -9,7 +9,6 @@ from dataclasses import dataclass, field
 
 from leadline.core.problems import Problem
 from leadline.core.solids.mesh_files import NamedMesh
-from leadline.core.solids.tessellate import tessellate
 from leadline.core.units import LengthUnit
 from leadline.recipe.colours import colours_of
 from leadline.recipe.part import Part
@@ -60,7 +59,7 @@ def described_formats() -> dict[str, dict[str, str]]:
 
 def meshes(result: BuildResult, look: Look) -> list[NamedMesh]:
     """The display meshes of all bodies."""
-    return [NamedMesh(b.name, b.mesh or tessellate(b.body), b.places, look.colours.get(b.step, b.colour)) for b in result.bodies]
+    return [NamedMesh(b.name, b.shown(), b.places, look.colours.get(b.step, b.colour)) for b in result.bodies]
 
 
 def export(result: BuildResult, form: str, look: Look | None = None) -> bytes:

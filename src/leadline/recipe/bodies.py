@@ -90,9 +90,9 @@ def finish(
     data["faces"] = sum(len(b.face_names) for b in made) * plan.count
     alone = stands_alone(context, step)
     if alone:
-        meshes = [_mesh(plan, region, body, cuts, make is not None or shorten is not None) for region, body in zip(plan.regions, made, strict=True)]
+        meshes = [None] * len(made) if make is not None or shorten is not None else [_mesh(plan, region, body, cuts) for region, body in zip(plan.regions, made, strict=True)]
         kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b, m), plan) for i, (b, m) in enumerate(zip(made, meshes, strict=True))]
-        report.messages += _starts_touch(meshes, plan)
+        report.messages += _starts_touch(kept, plan)
     else:
         assert step.result != "separate"  # or it stood alone
         kept, result = combined(context, at_each(made, plan), step.result, report, step)
@@ -131,8 +131,8 @@ def at_each(made: list[Body], plan: HasMotion) -> list[Body]:
     return at_places(made, plan.copies)
 
 
-def _starts_touch(meshes: list[DisplayMesh], plan: Swept) -> list[Message]:
-    if plan.copies is None or (clearances(Shape.of(meshes), plan.copies).distance > 0).all():
+def _starts_touch(bodies: list[KeptBody], plan: Swept) -> list[Message]:
+    if plan.copies is None or (clearances(Shape.of([b.shown() for b in bodies]), plan.copies).distance > 0).all():
         return []
     return [Message("warning", "starts-touch", "The starts touch or run into each other.", "Give more pitch, fewer starts or a narrower profile.", {"field": "profile"})]
 
@@ -163,16 +163,14 @@ def chord_for(plan: HasMotion) -> float:
     return float(min(coarse, thick * WALL_SHARE))
 
 
-def _mesh(plan: Swept, region: Region, body: Body, cuts: Sequence[EndCut], foreign: bool) -> DisplayMesh:
-    """The mesh of a body as it is shown: the motion's own, cut as the body is, or the kernel's where it is none of the motion."""
-    if foreign:
-        return tessellate(body)
+def _mesh(plan: Swept, region: Region, body: Body, cuts: Sequence[EndCut]) -> DisplayMesh | None:
+    """The mesh of a body of a motion as it is shown, the motion's own, cut as the body is; None where the kernel has to make it."""
     owner = body.face_names[0].split("/")[0]
     whole = display_mesh(plan.motion, [region], chord_for(plan), owner)
     if not cuts:
         return whole
     cut = cut_mesh(whole, [(c.kept, c.name) for c in cuts])
-    return tessellate(body) if cut is None else replace(cut, lines=edge_lines(body))
+    return None if cut is None else replace(cut, lines=edge_lines(body))
 
 
 def _size_of(plan: Swept, region: Region) -> tuple[float, float]:
@@ -209,7 +207,7 @@ def combined(
 ) -> tuple[list[KeptBody], Combined | None]:
     """The bodies so far, or those given as ``before``, with what was made, and the sizes of those that changed.
 
-    New ones get their key and mesh last, when it is known which they are. Raises Problem.
+    New ones get their key last, when it is known which they are. Raises Problem.
     """
     began = time.perf_counter()
     every = context.bodies if before is None else before
@@ -224,7 +222,7 @@ def combined(
         body.checking.clear()  # they have served: a body that is kept need not keep them
     found = _rows_after(rows, near, done.bodies, report.key)
     fresh = itertools.count()
-    found = [b if b.key else replace(b, key=f"{report.key}-{next(fresh)}", mesh=tessellate(b.body)) for b in found]
+    found = [b if b.key else replace(b, key=f"{report.key}-{next(fresh)}") for b in found]
     own = [b.body for b in found if b.key.startswith(f"{report.key}-")]
     report.messages += _told(done.touched, own, operation)
     result = measured(own) if own else None

@@ -20,7 +20,6 @@ from typing import Any, Protocol, cast
 from leadline.core.problems import Message, Problem, restored, unexpected
 from leadline.core.solids.body import from_bytes, to_bytes
 from leadline.core.solids.mesh_files import write_kept_glb
-from leadline.core.solids.tessellate import tessellate
 from leadline.core.values import MEASURED, evaluate_values
 from leadline.recipe.bodies import at_starts
 from leadline.recipe.candidates import with_faces
@@ -36,6 +35,7 @@ from leadline.recipe.registry import kind_of, references
 from leadline.recipe.results import BuildResult, Report
 from leadline.recipe.shown import BodyResult, Shown
 
+MOST_DRAWN = 5000  # keys of kept meshes that are remembered
 MOVING = "-moving"  # behind the key of what is planned only as far as a moving hand needs
 UNMEASURED = ("source-failed", "comes-later", NOT_YET)
 Progress = Callable[[dict[str, Any]], None]
@@ -64,11 +64,12 @@ class _Entry:
 
 @dataclass
 class Memory:
-    """The latest products, by key; the oldest go first, those of solids when all have more than ``faces`` faces."""
+    """The latest products, by key; the oldest go first, those of solids when all have more than ``faces`` faces. ``drawn`` are keys of meshes that are kept."""
 
     limit: int = 400
     faces: int = 2000
     entries: OrderedDict[str, _Entry] = field(default_factory=OrderedDict)
+    drawn: OrderedDict[str, None] = field(default_factory=OrderedDict)
     meshed: MeshStates = field(default_factory=MeshStates)
 
     def get(self, key: str) -> _Entry | None:
@@ -88,6 +89,12 @@ class Memory:
                 break
             del self.entries[old]
             spare -= count
+
+
+    def note_drawn(self, key: str) -> None:
+        self.drawn[key] = None
+        while len(self.drawn) > MOST_DRAWN:
+            self.drawn.popitem(last=False)
 
 
 def _faces_of(product: Product) -> int:
@@ -116,7 +123,9 @@ def build(
     run.context.moving = moving
     if products is not None:
         run.context.products = products
-    return run.run(until)
+    result = run.run(until)
+    run.keep_meshes(result.bodies)
+    return result
 
 
 class _Build:
@@ -253,9 +262,6 @@ class _Build:
         if self.store is None or not isinstance(entry.product, BodyProduct):
             return
         own = [b for b in entry.product.bodies if b.key.startswith(entry.report.key)]
-        for kept in own:
-            if kept.mesh_key == kept.key:
-                self.store.put(f"{kept.key}/mesh", write_kept_glb(kept.mesh or tessellate(kept.body)))
         if not kind_of(self.context.steps[entry.report.id]).makes_bodies:
             return
         head = {
@@ -266,6 +272,15 @@ class _Build:
         }
         blob = json.dumps(head).encode() + b"\n" + to_bytes([b.body for b in own])
         self.store.put(f"{entry.report.key}/solid", blob)
+
+    def keep_meshes(self, bodies: Sequence[KeptBody]) -> None:
+        """Keep the meshes of bodies that are shown; those of bodies on the way to them are never made."""
+        if self.store is None:
+            return
+        for kept in bodies:
+            if kept.mesh_key not in self.memory.drawn:
+                self.store.put(f"{kept.mesh_key}/mesh", write_kept_glb(kept.shown()))
+                self.memory.note_drawn(kept.mesh_key)
 
     def _stored(self, step: BaseStep, report: Report) -> _Entry | None:
         """A body step whose solids another process has built: plan it again, take the solids."""
@@ -296,6 +311,8 @@ class _Build:
         if alone or not before:
             own = {k: at_starts(b, plan) for k, b in own.items()}
         bodies = [own.get(k) or before[k] for k in head["order"]]
+        for key in own:  # the other process has kept its mesh as well; if not, it is made when it is asked for
+            self.memory.note_drawn(key)
         entry = _Entry(BodyProduct(plan, bodies, alone), report, planned.names)
         self.memory.put(report.key, entry)
         return entry

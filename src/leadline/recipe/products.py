@@ -23,6 +23,7 @@ from leadline.core.sketch.outline import regions, sheets
 from leadline.core.sketch.solver import Solution
 from leadline.core.solids.body import Body, at_places, corners_of
 from leadline.core.solids.naming import edge_strands, face_strands, flat_outline, flat_plane
+from leadline.core.solids.tessellate import displayed
 from leadline.core.surfaces.sheet import Sheet, sheets_of
 from leadline.core.sweep.borders import Strand, face_border, named_edges
 from leadline.core.sweep.faces import face_outline, flat_face, flat_faces
@@ -282,9 +283,13 @@ class KeptBody:
     plain: Body | None = None
     raised: tuple[tuple[Body, Operation], ...] = ()
 
-    def changed(self, key: str, body: Body, mesh: DisplayMesh) -> KeptBody:
+    def changed(self, key: str, body: Body) -> KeptBody:
         """The same body in another form."""
-        return replace(self, key=key, body=body, mesh=mesh, shape_key="", plain=None, raised=())
+        return replace(self, key=key, body=body, mesh=None, shape_key="", plain=None, raised=())
+
+    def shown(self) -> DisplayMesh:
+        """The mesh by which it is shown: that of its motion, or the kernel's, which is made when it is first asked for."""
+        return displayed(self.body) if self.mesh is None else self.mesh
 
     def each(self) -> list[Body]:
         """All that it stands for, each as a body of its own."""
@@ -302,7 +307,8 @@ class KeptBody:
 
     def box(self) -> tuple[Array, Array]:
         """The lowest and the highest corner of a box about it, and about all that it stands for, each (3,)."""
-        low, high = self.body.box() if self.mesh is None or not len(self.mesh.points) else (self.mesh.points.min(axis=0), self.mesh.points.max(axis=0))
+        points = self.shown().points
+        low, high = (points.min(axis=0), points.max(axis=0)) if len(points) else self.body.box()
         if self.places is None:
             return low, high
         everywhere = self.places.turns @ corners_of(low, high).T + self.places.shifts[:, :, None]

@@ -93,7 +93,7 @@ def _mesh(result: BuildResult, key: str, fineness: str) -> bytes:
     if body is None:
         raise Problem("no-body", "The part has no such body any more.", "Reload the part.")
     if fineness == "normal":
-        return write_kept_glb(body.mesh or tessellate(body.body))
+        return write_kept_glb(body.shown())
     share, angle = FINENESS[fineness]
     low, high = body.body.box()
     return write_kept_glb(tessellate(body.body, share * float(np.linalg.norm(high - low)), angle))
@@ -106,7 +106,7 @@ def _picture(result: BuildResult, stopped: Callable[[], bool]) -> bytes | None:
         if stopped():
             return None
         if b.places is None:
-            meshes.append(b.mesh or tessellate(b.body, 0.2))
+            meshes.append(b.shown())
         else:  # many and small: coarse ones do
             meshes.append(repeated(tessellate(b.body, 0.5), b.places))
     return draw_picture(meshes, stopped) if meshes else None

@@ -19,6 +19,7 @@ from OCP.GProp import GProp_GProps
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Shape
 
+from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array
 from leadline.core.solids.kernel import Shape, compound, faces, solids
@@ -33,7 +34,8 @@ class Body:
     """``face_names`` stand in the order of ``kernel.faces(shape)``.
 
     The geometry of a body never changes once it is made, so that its numbers are kept: ``mass`` is its volume and the
-    middle of it, ``surface`` its area, ``checking`` has the meshes that booleans are checked by, by their fineness.
+    middle of it, ``surface`` its area, ``checking`` has the meshes that booleans are checked by, by their fineness, ``drawn`` the one
+    that it is shown by, which has the names of its faces: what is replaced in a body has it no more.
     """
 
     name: str
@@ -42,6 +44,7 @@ class Body:
     mass: Mass | None = field(default=None, repr=False, compare=False)
     surface: float | None = field(default=None, repr=False, compare=False)
     checking: dict[float, Any] = field(default_factory=dict, repr=False, compare=False)
+    drawn: DisplayMesh | None = field(default=None, init=False, repr=False, compare=False)
 
     @property
     def sheet(self) -> bool:

@@ -31,6 +31,13 @@ def tessellate(body: Body, chord: float = 0.05, angle: float = 0.3) -> DisplayMe
     return builder.mesh()
 
 
+def displayed(body: Body) -> DisplayMesh:
+    """The mesh by which a body is shown: made when it is first asked for, then kept with it."""
+    if body.drawn is None:
+        body.drawn = tessellate(body)
+    return body.drawn
+
+
 def edge_lines(body: Body, chord: float = 0.05) -> list[Array]:
     """The edges that are drawn, those with a crease, as polylines (k, 3)."""
     lines = (_edge_line(edge, chord) for edge in edges(body.shape))

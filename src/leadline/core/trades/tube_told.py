@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 from leadline.core.paths.bends import Bends
-from leadline.core.trades.tube_bending import Cutting, Springback, Walls
+from leadline.core.trades.tube_bending import Cutting, Machine, Springback, Walls
 
 
 @dataclass(frozen=True)
 class TubeTold:
     """A round tube (``wall`` is its radius where it is a bar) with the ``bends`` that are left (stations counted from the end it is told from), what the
-    machine is told, its ``walls`` in each bend, how long it is cut and how many are cut from which bars. ``length`` is that of its path; ``oval`` the most that a bend may be, of one.
+    machine is told, its ``walls`` in each bend, how long it is cut and how many are cut from which bars. ``length`` is that of its path; ``trims`` are cut off after
+    bending, before its told start and after its end; ``oval`` is the most that a bend may be, of one.
     """
 
     outside: float
@@ -25,9 +27,15 @@ class TubeTold:
     cut: float
     count: int
     cutting: Cutting | None
-    clamp: float
-    grip: float
+    machine: Machine
+    trims: tuple[float, float]
     oval: float
+
+    @cached_property
+    def held(self) -> Bends:
+        """The bends as they are made, what is trimmed off later still on: the grip holds the one end of it, the clamp the other."""
+        rows = tuple(replace(r, feed=r.feed + self.trims[0]) if i == 0 else r for i, r in enumerate(self.bends.rows))
+        return Bends(rows, self.bends.last + self.trims[1] + (0.0 if rows else self.trims[0]))
 
     def station(self, at: float) -> float:
         """Where along the path, from its own start, a station told from the other end is."""

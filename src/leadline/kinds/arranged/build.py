@@ -16,7 +16,6 @@ from leadline.core.repeat.grids import in_rows, moved_once, round_normal
 from leadline.core.repeat.spacing import MOST
 from leadline.core.solids.body import Body
 from leadline.core.solids.mirroring import mirrored
-from leadline.core.solids.tessellate import tessellate
 from leadline.kinds.arranged.model import ArrangedStep, InRows, Mirrored, MovedOnce, Round
 from leadline.kinds.arranged.result import ArrangedResult
 from leadline.recipe.bodies import combined
@@ -95,14 +94,13 @@ def _copy(kept: KeptBody, plane: Plane, places: Placements | None, step: Arrange
     if places is None:
         body = _owned(mirrored(kept.body, plane), kept, step)
         inner = None if kept.places is None else kept.places.mirrored(plane.normal, plane.origin)
-        return KeptBody(key, step.name, step.id, body, tessellate(body), inner, key if inner is not None else "")
+        return KeptBody(key, step.name, step.id, body, None, inner, key if inner is not None else "")
     if kept.places is None and len(places) == 1:  # one copy is a body as good as any
         body = _owned(kept.body.moved(places.turns[0], places.shifts[0]), kept, step)
-        return KeptBody(key, step.name, step.id, body, tessellate(body))
-    mesh = kept.mesh or tessellate(kept.body)
+        return KeptBody(key, step.name, step.id, body)
     everywhere = places.of_each(kept.places or HERE)
     _few(len(everywhere))
-    return replace(kept, key=key, name=step.name, step=step.id, mesh=mesh, places=everywhere, shape_key=kept.mesh_key)
+    return replace(kept, key=key, name=step.name, step=step.id, places=everywhere, shape_key=kept.mesh_key)
 
 
 def _owned(body: Body, source: KeptBody, step: ArrangedStep) -> Body:
@@ -114,12 +112,12 @@ def _owned(body: Body, source: KeptBody, step: ArrangedStep) -> Body:
 def _touching(made: list[KeptBody], stay: list[KeptBody]) -> list[Message]:
     """Copies of one body that touch each other, or the body itself where it stays."""
     for i, copy in enumerate(made):
-        if copy.places is None or copy.mesh is None:
+        if copy.places is None:
             continue
         places = copy.places
         if stay:
             first = stay[i].places or HERE
             places = Placements(np.concatenate([first.turns, places.turns]), np.concatenate([first.shifts, places.shifts]))
-        if (clearances(Shape.of([copy.mesh]), places).distance == 0).any():
+        if (clearances(Shape.of([copy.shown()]), places).distance == 0).any():
             return [Message("warning", "copies-touch", "Copies touch or run into each other.", "Give them more room, or add them together.", {"field": "how"})]
     return []

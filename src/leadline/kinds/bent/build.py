@@ -9,10 +9,14 @@ from leadline.core.geometry.section import Region
 from leadline.core.paths.bends import bends_of
 from leadline.core.problems import Message, Problem
 from leadline.core.trades import tube_bending
+from leadline.core.trades.bender import bender
+from leadline.core.trades.bender_run import run
 from leadline.core.trades.tube_bending import CLAMP, Machine, Springback
+from leadline.core.trades.tube_measuring import Correction, with_corrections
 from leadline.core.trades.tube_told import TubeTold
 from leadline.core.units import format_length
 from leadline.kinds.bent.model import BentStep
+from leadline.kinds.bent.program import met, program_of, refused
 from leadline.kinds.bent.result import BentResult, BentShown
 from leadline.recipe.context import Context
 from leadline.recipe.products import HasMotion, TubePlan
@@ -23,36 +27,59 @@ MOST_TUBES = 1000
 
 def build(context: Context, step: BentStep, report: Report) -> TubePlan:
     """Raises Problem when the step is no round tube of straights and bends, or a number is none."""
+    told = tube_of(context, step)
+    report.messages = [_placed(m, told) for m in tube_bending.checked(told.held, told.outside, told.machine, told.cut)]
+    report.figure = f"{len(told.bends.rows)} bend{'s' if len(told.bends.rows) != 1 else ''}, cut {format_length(told.cut, context.scope.unit, 5)}"
+    report.data = BentResult(bent=_shown(told))
+    if step.machine is not None:
+        machine = bender(step.machine)
+        report.messages += refused(told, machine)
+        if not context.moving:  # what meets what is looked for when the hand rests
+            report.messages += met(told, run(program_of(told, step.long_turns), machine), machine)
+    return TubePlan(told)
+
+
+def tube_of(context: Context, step: BentStep, flipped: bool | None = None) -> TubeTold:
+    """What is told of the step's tube from its start, or from its end if ``flipped``, which is as the step has it where it is not given. Raises Problem."""
     swept = context.motion(step.tube, "tube")
     outside, wall = _tube(context, step, swept)
     try:
         bends = bends_of(swept.motion.path)
     except Problem as problem:
         raise problem.after("", field="tube") from None
-    if step.flipped:
+    flipped = step.flipped if flipped is None else flipped
+    if flipped:
         bends = tube_bending.reversed_bends(bends)
-    give = _give(context, step)
-    clamp, grip = (_length(context, v, n) for v, n in ((step.clamp, "Clamp"), (step.grip, "Grip")))
-    machine = Machine(CLAMP * outside if clamp is None else clamp, CLAMP * outside if grip is None else grip, _length(context, step.longest_feed, "Longest feed"), _length(context, step.stock, "Stock"))
-    trims = context.value(step.trim_start, "length", "Trim"), context.value(step.trim_end, "length", "Trim")
+    give = give_of(context, step)
+    first, last = context.value(step.trim_start, "length", "Trim"), context.value(step.trim_end, "length", "Trim")
+    if min(first, last) < 0:
+        raise Problem("bad-size", "A trim is shorter than nothing.", "Give nought or more.", field="trim_start" if first < 0 else "trim_end")
+    trims = (last, first) if flipped else (first, last)
+    machine = _machine(context, step, outside)
     stretch, oval = _share(context, step.stretch, "stretch"), _share(context, step.oval, "oval")
-    if min(trims) < 0:
-        raise Problem("bad-size", "A trim is shorter than nothing.", "Give nought or more.", field="trim_start" if trims[0] < 0 else "trim_end")
     cut = tube_bending.cut_length(bends, stretch, trims)
     walls = tuple(tube_bending.walls_in(outside, wall, row.radius) for row in bends.rows)
     count = _count(context, step)
     cutting = None
     if machine.stock is not None and cut <= machine.stock:
         cutting = tube_bending.cutting_list([cut] * count, machine.stock, _length(context, step.kerf, "Kerf") or 0.0)
-    # the grip holds what is trimmed off after the last bend, too, and the clamp before the first
-    held = replace(bends, last=bends.last + trims[1], rows=tuple(replace(r, feed=r.feed + trims[0]) if i == 0 else r for i, r in enumerate(bends.rows)))
-    told = TubeTold(
-        outside, wall, bends, tube_bending.programmed(bends, give), give, walls, step.flipped, swept.motion.length, cut, count, cutting, machine.clamp, machine.grip, oval,
-    )  # fmt: skip
-    report.messages = [_placed(m, told) for m in tube_bending.checked(held, outside, machine, cut)]
-    report.figure = f"{len(bends.rows)} bend{'s' if len(bends.rows) != 1 else ''}, cut {format_length(cut, context.scope.unit, 5)}"
-    report.data = BentResult(bent=_shown(told))
-    return TubePlan(told)
+    made = with_corrections(tube_bending.programmed(bends, give), corrections_of(context, step))
+    return TubeTold(outside, wall, bends, made, give, walls, flipped, swept.motion.length, cut, count, cutting, machine, trims, oval)
+
+
+def _machine(context: Context, step: BentStep, outside: float) -> Machine:
+    """What the bender needs: what the step says, else what its machine has, else twice the diameter. Raises Problem."""
+    clamp, grip = (_length(context, v, n) for v, n in ((step.clamp, "Clamp"), (step.grip, "Grip")))
+    own = None if step.machine is None else bender(step.machine)
+    usual = (CLAMP * outside,) * 2 if own is None else (own.clamp_length, own.grip + own.nearest)
+    return Machine(
+        usual[0] if clamp is None else clamp, usual[1] if grip is None else grip, _length(context, step.longest_feed, "Longest feed"), _length(context, step.stock, "Stock")
+    )
+
+
+def corrections_of(context: Context, step: BentStep) -> list[Correction]:
+    """What the step adds to the rows of its program. Raises Problem."""
+    return [Correction(context.value(c.feed, "length", "Feed"), context.value(c.turn, "angle", "Turn"), context.value(c.angle, "angle", "Bend")) for c in step.corrections]
 
 
 def _tube(context: Context, step: BentStep, swept: HasMotion) -> tuple[float, float]:
@@ -65,7 +92,7 @@ def _tube(context: Context, step: BentStep, swept: HasMotion) -> tuple[float, fl
     return 2 * circle[2], circle[2] - (inner[2] if inner is not None else 0.0)
 
 
-def _give(context: Context, step: BentStep) -> Springback:
+def give_of(context: Context, step: BentStep) -> Springback:
     growth = context.value(step.growth, "number", "Growth of the radius")
     if len(step.tests) == 2:
         first, second = ((context.value(t.bent, "angle", "Bent by"), context.value(t.left, "angle", "Left")) for t in step.tests)

@@ -20,6 +20,14 @@ class TestBend(Model):
     left: Angle
 
 
+class RowCorrection(Model):
+    """What is added to a row of the program after a tube of it was measured."""
+
+    feed: Length = 0.0
+    turn: Angle = 0.0
+    angle: Angle = 0.0
+
+
 class BentStep(BaseStep):
     """How the round tube of an earlier sweep is bent: the machine's program with springback, what is checked, and how tubes are cut from stock; it makes nothing.
 
@@ -27,6 +35,8 @@ class BentStep(BaseStep):
     radius grows by ``growth`` (of one). ``stretch`` is by how much of their length (of one) bends stretch; ``trim_start`` and ``trim_end`` are cut off after.
     ``clamp`` and ``grip`` are the straights that the machine needs, twice the diameter where they are not given; ``longest_feed`` and ``stock`` any length.
     ``count`` tubes are cut, each cut losing a ``kerf``. ``oval`` is how oval (of one) a bend of twice the diameter may become.
+    The ``machine`` is one that the program is played on, ``long_turns`` the bends, from 1, that it turns to the longer way round; ``corrections`` are added to
+    the rows, and a measured tube may be off by the ``tolerance`` at its corners and ends.
     """
 
     kind: Literal["bent"] = "bent"
@@ -46,3 +56,7 @@ class BentStep(BaseStep):
     count: Plain = 1.0
     kerf: Length = 0.0
     oval: Plain = 0.05
+    machine: Annotated[str, Field(max_length=60)] | None = None
+    long_turns: Annotated[list[int], Field(max_length=200)] = []
+    corrections: Annotated[list[RowCorrection], Field(max_length=200)] = []
+    tolerance: Length = 1.0

@@ -11,7 +11,6 @@ from leadline.core.geometry.plane import Array
 from leadline.core.geometry.quick import round_section
 from leadline.core.geometry.section import Region
 from leadline.core.problems import Message, Problem, mm
-from leadline.core.solids.tessellate import tessellate
 from leadline.core.sweep.motion import Motion
 from leadline.core.units import format_length
 from leadline.kinds.clearance.model import ClearanceStep
@@ -86,7 +85,7 @@ def _is_of(body: KeptBody, step: str) -> bool:
 
 
 def _shape(body: KeptBody) -> Shape:
-    mesh = body.mesh or tessellate(body.body)
+    mesh = body.shown()
     return Shape.of([mesh if body.places is None else repeated(mesh, body.places)])
 
 

@@ -10,7 +10,6 @@ import numpy as np
 from leadline.core.problems import Problem, Remedy
 from leadline.core.solids.body import Body, together
 from leadline.core.solids.splitting import Piece, box_corners, flat_cutter, split, straight_through
-from leadline.core.solids.tessellate import tessellate
 from leadline.kinds.divided.model import DividedStep, DrawnCut, PlaneCut
 from leadline.kinds.divided.result import DividedResult, PieceOfBody
 from leadline.recipe.bodies import measured
@@ -43,7 +42,7 @@ def build(context: Context, step: DividedStep, report: Report) -> Product:
         gone = _dropped(context, step, on_side)
         parts += [{"volume": p.body.volume(), "centre": p.body.centre(), "kept": i not in gone} for i, p in enumerate(on_side)]
         for piece in (p for i, p in enumerate(on_side) if i not in gone):
-            fresh.append(KeptBody(f"{report.key}-{len(fresh)}", piece.body.name, kept.step, piece.body, tessellate(piece.body)))
+            fresh.append(KeptBody(f"{report.key}-{len(fresh)}", piece.body.name, kept.step, piece.body))
             after.append(fresh[-1])
     context.kernel_seconds += time.perf_counter() - began
     report.data = DividedResult(result=measured([k.body for k in fresh]), parts=parts)

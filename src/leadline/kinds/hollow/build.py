@@ -10,7 +10,6 @@ from leadline.core.solids.body import Body
 from leadline.core.solids.combine import combine
 from leadline.core.solids.hollow_sweep import Carried
 from leadline.core.solids.hollowing import Hollowing, Walls, hollowed
-from leadline.core.solids.tessellate import tessellate
 from leadline.core.units import format_length
 from leadline.kinds.hollow.model import HollowStep
 from leadline.kinds.hollow.result import HollowResult
@@ -39,7 +38,7 @@ def build(context: Context, step: HollowStep, report: Report) -> Product:
             body, wall = hollowed(kept.plain or kept.body, how, step.id, _carried(context, step, kept))
             for raised, operation in kept.raised:
                 body = _with_area(body, raised, operation)
-            kept = kept.changed(f"{report.key}-{len(changed)}", body, tessellate(body))
+            kept = kept.changed(f"{report.key}-{len(changed)}", body)
             changed.append(kept)
             walls.append(wall)
         after.append(kept)

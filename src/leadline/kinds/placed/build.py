@@ -11,7 +11,6 @@ from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import PRINCIPAL, Plane, any_square_to, cross
 from leadline.core.problems import Message, Problem
 from leadline.core.repeat.grids import moved_once
-from leadline.core.solids.tessellate import tessellate
 from leadline.core.units import format_angle, format_length
 from leadline.core.values import evaluate_values
 from leadline.kinds.placed.model import OwnValue, PlacedStep
@@ -124,11 +123,11 @@ def _placed(kept: KeptBody, place: Placements, step: PlacedStep, key: str, colou
     names = [f"{step.id}/{name}" for name in kept.body.face_names]
     name = f"{step.name}, {kept.name}" if kept.name != step.name else step.name
     if kept.places is not None:  # many alike: they stay so, each moved
-        body, mesh = kept.body, kept.mesh or tessellate(kept.body)
+        body, mesh = kept.body, kept.shown()
         own = replace(body, name=name, face_names=names)
         return KeptBody(key, name, step.id, own, _named(mesh, step.id), place.of_each(kept.places), kept.mesh_key, colour)
     body = replace(kept.body.moved(place.turns[0], place.shifts[0]), name=name, face_names=names)
-    return KeptBody(key, name, step.id, body, _named(repeated(kept.mesh or tessellate(kept.body), place), step.id), colour=colour)
+    return KeptBody(key, name, step.id, body, _named(repeated(kept.shown(), place), step.id), colour=colour)
 
 
 def _named(mesh: DisplayMesh, step: str) -> DisplayMesh:

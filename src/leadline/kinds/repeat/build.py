@@ -17,7 +17,6 @@ from leadline.core.problems import Message, Problem, mm
 from leadline.core.repeat.places import Frame, frames_at, home_station, place, plane_frame
 from leadline.core.repeat.spacing import Row, Run, Spread, spread_out
 from leadline.core.solids.body import at_places
-from leadline.core.solids.tessellate import tessellate
 from leadline.core.sweep.orientation import Held, Orientation, Turning, Upright
 from leadline.core.units import format_length
 from leadline.kinds.repeat.model import RepeatStep
@@ -116,7 +115,7 @@ def _made(context: Context, step: RepeatStep, places: Placements, report: Report
     rest = context.bodies if step.keep else [b for b in context.bodies if b not in own]
     if not step.refit and step.result == "separate":
         made = [_instanced(b, places, step, f"{report.key}-{i}") for i, b in enumerate(own or _tools(context, step, report))]
-        _measure_closeness(context, [b.mesh for b in made if b.mesh is not None], places, report, data["copies"])
+        _measure_closeness(context, [b.shown() for b in made], places, report, data["copies"])
         data["copies"]["volume"] = sum(b.body.volume() for b in made if not b.body.sheet) * len(places)
         return [*rest, *made]
     refuse_many(len(places), "count")
@@ -138,8 +137,7 @@ def _made(context: Context, step: RepeatStep, places: Placements, report: Report
 
 
 def _instanced(source: KeptBody, places: Placements, step: RepeatStep, key: str) -> KeptBody:
-    mesh = source.mesh or tessellate(source.body)
-    return replace(source, key=key, name=step.name, step=step.id, mesh=mesh, places=places, shape_key=source.mesh_key)
+    return replace(source, key=key, name=step.name, step=step.id, places=places, shape_key=source.mesh_key)
 
 
 def _tools(context: Context, step: RepeatStep, report: Report) -> list[KeptBody]:

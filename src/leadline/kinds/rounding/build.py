@@ -11,7 +11,7 @@ import numpy as np
 from leadline.core.problems import Problem, Remedy, at_most, degrees, mm
 from leadline.core.solids.edging import Chamfer, Edging, Radius, edged, length_of, points_along, sharp_edges
 from leadline.core.solids.kernel import Shape
-from leadline.core.solids.tessellate import edge_points, tessellate
+from leadline.core.solids.tessellate import edge_points
 from leadline.core.units import format_length
 from leadline.kinds.rounding.model import EvenRound, RoundingStep, VaryingRound
 from leadline.kinds.rounding.result import RoundingResult
@@ -50,7 +50,7 @@ def build(context: Context, step: RoundingStep, report: Report) -> Product:
             except Problem as problem:
                 more = _alike_at_ends(context, step, length) if problem.message.code == "radius-jump" else _smaller(how, problem.message.place.get("scale"))
                 raise problem.mended(*more) from None
-            kept = kept.changed(f"{report.key}-{len(changed)}", body, tessellate(body))
+            kept = kept.changed(f"{report.key}-{len(changed)}", body)
             changed.append(kept)
         after.append(kept)
     context.kernel_seconds += time.perf_counter() - began

@@ -13,7 +13,6 @@ from leadline.core.problems import Problem, Remedy, at_most, mm
 from leadline.core.solids.body import Body
 from leadline.core.solids.hollowing import THIN, Walls, walls_between
 from leadline.core.solids.sweep_solid import sweep_bodies
-from leadline.core.solids.tessellate import tessellate
 from leadline.core.solids.thickening import Skin, between, kept_skin, moved_skin
 from leadline.core.surfaces.offset import FINE, Height, Offset, thickest
 from leadline.core.sweep.motion import Motion
@@ -52,7 +51,7 @@ def build(context: Context, step: ThickenedStep, report: Report) -> Product:
 
 def _product(context: Context, step: ThickenedStep, bodies: list[Body], source: HasMotion, report: Report, shown: ThickenedResult) -> Product:
     if stands_alone(context, step):
-        kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b, tessellate(b)), source) for i, b in enumerate(bodies)]
+        kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b), source) for i, b in enumerate(bodies)]
         return BodyProduct(None, kept, True)
     assert step.result != "separate"  # or it stood alone
     after, result = combined(context, at_each(bodies, source), step.result, report, step)

@@ -13,7 +13,6 @@ from leadline.core.problems import Problem, mm
 from leadline.core.solids.bevel import bevelled
 from leadline.core.solids.body import Body
 from leadline.core.solids.cylinder import Cylinder, cylinder_at
-from leadline.core.solids.tessellate import tessellate
 from leadline.core.solids.threading import threaded
 from leadline.core.trades.thread_choice import chosen
 from leadline.core.trades.thread_forms import Form, drawn_groove, sizes, tooth
@@ -53,7 +52,7 @@ def build(context: Context, step: ThreadedStep, report: Report) -> Product:
     context.kernel_seconds += time.perf_counter() - began
     after = list(context.bodies)
     if step.real:
-        changed = home.changed(f"{report.key}-0", body, tessellate(body))
+        changed = home.changed(f"{report.key}-0", body)
         after[next(i for i, k in enumerate(after) if k is home)] = changed
     report.figure = f"{told.title(context.scope.unit)}, {format_length(told.length, context.scope.unit)}{'' if step.real else ', drawn only'}"
     report.data = ThreadedResult(result=measured([body]), thread=_shown(context, told, step.real, lines))

@@ -25,7 +25,7 @@ def make(context: Context, step: BaseStep) -> TubeSheet:
     return TubeSheet(
         rows=[_line(told, i) for i in range(len(told.bends.rows))], outside=told.outside, wall=told.wall, told_from="its end" if told.flipped else "its start",
         last=told.bends.last, straight=told.length - bent, bent=bent, length=told.length, cut=told.cut, fixed=math.degrees(told.give.fixed), share=told.give.share,
-        growth=told.give.growth, clamp=told.clamp, grip=told.grip, stretched=None if tightest is None else 100 * tightest.strain,
+        growth=told.give.growth, clamp=told.machine.clamp, grip=told.machine.grip, stretched=None if tightest is None else 100 * tightest.strain,
         tightness=None if tightest is None else tightest.tightness, thinness=told.outside / told.wall, tooling="" if hardest is None else hardest.tooling,
         count=told.count, bars=None if told.cutting is None else len(told.cutting.bars), waste=None if told.cutting is None else told.cutting.waste,
         source="constant volume of the wall",

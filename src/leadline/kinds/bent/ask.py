@@ -1,0 +1,190 @@
+"""What the bending of a tube answers to: how a machine plays its program, which order is freer, and what a bent sample measures."""
+
+from __future__ import annotations
+
+import math
+import zlib
+
+import numpy as np
+from typing_extensions import TypedDict
+
+from leadline.core.geometry.plane import Array
+from leadline.core.problems import Problem
+from leadline.core.trades.bender import Bender, bender
+from leadline.core.trades.bender_run import PHASES, Run, run
+from leadline.core.trades.tube_bending import Springback
+from leadline.core.trades.tube_measuring import Correction, Sample, bends_through, bent_of, compared, corrected, probed
+from leadline.core.trades.tube_told import TubeTold
+from leadline.kinds.bent.build import corrections_of, tube_of
+from leadline.kinds.bent.model import BentStep
+from leadline.kinds.bent.program import doing, named, orders, place_of, program_of
+from leadline.recipe.build import Memory
+from leadline.recipe.context import Context
+from leadline.recipe.part import Part
+from leadline.recipe.preview import in_words, planned_before
+
+FROM_TOLD = Springback(math.radians(0.6), 0.011)  # how the sample springs back more than is told
+TURNED, SLIP, NOISE = math.radians(0.5), 0.002, 0.03
+Vec3 = list[float]
+
+
+class BoxShown(TypedDict):
+    """A part of the machine and what it moves with: "carriage", "arm", "clamp" (the arm, lowered while the tube moves), "pressure" or nothing."""
+
+    name: str
+    low: Vec3
+    high: Vec3
+    moves: str
+
+
+class HitShown(TypedDict):
+    """Where tube and machine meet, in words, at which moment and where along the path."""
+
+    text: str
+    moment: int
+    station: float
+    row: int
+
+
+class RunShown(TypedDict):
+    """A program that was played; lengths in mm, angles in radians, times in seconds. ``fronts`` are polylines, the columns of ``moments`` are of equal length.
+
+    The first ``moments`` of a phase are where ``phase`` changes, which counts up ``phases``.
+    """
+
+    machine: str
+    outside: float
+    floor: float
+    drop: float
+    opening: float
+    die_height: float
+    boxes: list[BoxShown]
+    phases: list[str]
+    fronts: list[list[Vec3]]
+    rows: list[int]
+    phase: list[int]
+    shift: list[float]
+    turn: list[float]
+    bend: list[float]
+    radius: list[float]
+    tool: list[float]
+    carriage: list[float]
+    arm: list[float]
+    seconds: list[float]
+    hits: list[HitShown]
+
+
+class OrderShown(TypedDict):
+    """A way to bend the tube: from which end, which bends turn to the longer way round, what is met and how long it takes (s)."""
+
+    flipped: bool
+    long_turns: list[int]
+    hits: list[str]
+    seconds: float
+
+
+class RowMeasured(TypedDict):
+    """What a row is off by: mm and degrees."""
+
+    feed: float
+    turn: float
+    angle: float
+
+
+class MeasuredShown(TypedDict):
+    """A sample that was bent and measured: rows, corners and ends (mm) off, and the corrections for the next one (mm, degrees)."""
+
+    rows: list[RowMeasured]
+    last: float
+    away: list[float]
+    worst: float
+    tolerance: float
+    corrections: list[RowMeasured]
+
+
+@in_words
+def played(part: Part, step_id: str, memory: Memory) -> RunShown:
+    """Raises Problem when the step has no machine, or its tube cannot be told."""
+    context, step = _asked(part, step_id, memory)
+    told, machine = tube_of(context, step), _machine(step)
+    return _run_shown(told, machine, run(program_of(told, step.long_turns), machine))
+
+
+@in_words
+def freer(part: Part, step_id: str, memory: Memory) -> list[OrderShown]:
+    """The best order from each end, the freer one first. Raises Problem as ``played``."""
+    context, step = _asked(part, step_id, memory)
+    machine = _machine(step)
+    ways = orders(tube_of(context, step), tube_of(context, step, not step.flipped), machine)
+    return [
+        {"flipped": step.flipped != other, "long_turns": long, "seconds": done.seconds,
+         "hits": [f"{named(h)} {doing(h)}" for h in done.hits] + ["short of grip"] * (done.short_of_grip > 0) + ["too long"] * (done.too_long > 0)}
+        for other, long, done in ways
+    ]  # fmt: skip
+
+
+@in_words
+def measured(part: Part, step_id: str, memory: Memory) -> MeasuredShown:
+    """Bend a sample by the program as it stands, which springs back otherwise than is told, measure it, and correct the program.
+
+    Raises:
+        Problem: the tube has no bends, or cannot be told.
+    """
+    context, step = _asked(part, step_id, memory)
+    told = tube_of(context, step)
+    if not told.bends.rows:
+        raise Problem("no-bends", "The tube has no bends to be measured.", "Give its path a corner.", field="tube")
+    sample = Sample(Springback(told.give.fixed + FROM_TOLD.fixed, told.give.share + FROM_TOLD.share, told.give.growth), TURNED, SLIP, NOISE)
+    so_far = [*corrections_of(context, step), *[Correction()] * len(told.bends.rows)][: len(told.bends.rows)]
+    random = np.random.default_rng(zlib.crc32(repr((step.id, so_far)).encode()))  # another sample each time that the program is another
+    tube = bent_of(told.made, sample)
+    found = compared(told.bends, bends_through(probed(tube, sample.noise, random), [r.radius for r in told.bends.rows]))
+    return {
+        "rows": [_row(c) for c in found.off], "last": found.last, "away": found.away.tolist(), "worst": float(found.away.max()),
+        "tolerance": context.value(step.tolerance, "length", "Tolerance"), "corrections": [_row(c) for c in corrected(so_far, found)],
+    }  # fmt: skip
+
+
+QUESTIONS = {"run": played, "orders": freer, "measured": measured}
+
+
+def _asked(part: Part, step_id: str, memory: Memory) -> tuple[Context, BentStep]:
+    step = next(s for s in part.steps if s.id == step_id)
+    assert isinstance(step, BentStep)
+    return planned_before(part, step, memory), step
+
+
+def _machine(step: BentStep) -> Bender:
+    if step.machine is None:
+        raise Problem("no-machine", "No machine is chosen to play the program on.", "Choose one.", field="machine")
+    return bender(step.machine)
+
+
+def _row(c: Correction) -> RowMeasured:
+    return {"feed": round(c.feed, 4), "turn": round(math.degrees(c.turn), 5), "angle": round(math.degrees(c.angle), 5)}
+
+
+def _run_shown(told: TubeTold, machine: Bender, done: Run) -> RunShown:
+    half = told.outside / 2
+    m = done.moments
+
+    def column(values: Array) -> list[float]:
+        return [round(float(v), 5) for v in values]
+
+    beside = {"clamp": -half, "pressure": -half}
+    boxes: list[BoxShown] = [
+        {"name": name, "low": [box.low[0], box.low[1] + beside.get(name, 0.0), box.low[2]], "high": [box.high[0], box.high[1] + beside.get(name, 0.0), box.high[2]],
+         "moves": name if name in ("carriage", "arm", "clamp", "pressure") else ""}
+        for name, box in (("bed", machine.bed), ("column", machine.column), ("carriage", machine.carriage), ("clamp", machine.clamp), ("pressure", machine.pressure), ("arm", machine.arm))
+    ]  # fmt: skip
+    tools = np.array([r.radius for r in told.made.rows])
+    return {
+        "machine": machine.name, "outside": told.outside, "floor": machine.floor, "drop": machine.drop, "opening": machine.opening, "die_height": machine.die_height,
+        "boxes": boxes, "phases": list(PHASES), "fronts": [f.round(3).tolist() for f in done.fronts], "rows": m.row.astype(int).tolist(), "phase": m.phase.astype(int).tolist(),
+        "shift": column(m.shift), "turn": column(m.turn), "bend": column(m.bend), "radius": column(m.radius), "tool": column(tools[m.row.astype(int)]),
+        "carriage": column(m.carriage), "arm": column(m.arm), "seconds": column(m.seconds),
+        "hits": [
+            {"text": f"The tube runs into {named(h)} {doing(h)}.", "moment": h.moment, "station": place_of(told, h), "row": h.row}
+            for h in done.hits
+        ],
+    }  # fmt: skip

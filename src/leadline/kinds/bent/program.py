@@ -1,0 +1,79 @@
+"""What a machine is told of a tube, and what it finds in its way."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+from leadline.core.problems import Message, degrees, mm
+from leadline.core.trades.bender import Bender
+from leadline.core.trades.bender_run import Hit, Program, Run, freest_turns, other_way, run
+from leadline.core.trades.tube_told import TubeTold
+
+WORDS = {"tube": "itself"}
+DOING = {
+    "feed": "while it is fed to bend {}", "turn": "while it is turned for bend {}", "bend": "while bend {} is made",
+    "release": "while bend {} springs back", "back": "while the arm goes back after bend {}",
+}  # fmt: skip
+MOST_HITS = 4  # that are told of one tube
+
+
+def program_of(told: TubeTold, long_turns: list[int]) -> Program:
+    """The program of a tube with its trims still on it; ``long_turns`` are the bends, from 1, that are turned to the longer way round."""
+    rows = told.held.rows
+    made = tuple(replace(m, feed=h.feed) for m, h in zip(told.made.rows, rows, strict=True))
+    turns = tuple(other_way(row.turn) if i + 1 in long_turns else row.turn for i, row in enumerate(told.made.rows))
+    at, counted = 0.0, []
+    for row in rows:
+        counted.append(replace(row, start=at + row.feed, end=at + row.feed + row.radius * row.angle))
+        at = counted[-1].end
+    return Program(replace(told.held, rows=tuple(counted)), replace(told.made, rows=made), turns, told.outside)
+
+
+def refused(told: TubeTold, machine: Bender) -> list[Message]:
+    """Why a machine does not take a tube at all."""
+    found = []
+    if told.outside > machine.largest_outside:
+        found.append(Message("warning", "too-wide-for-machine", f"The tube is {mm(told.outside)} wide; {machine.name} takes {mm(machine.largest_outside)}.", "Take a larger machine.", {"field": "machine"}))
+    for i, row in enumerate(told.made.rows):
+        if row.angle > machine.sweep:
+            found.append(Message("warning", "beyond-sweep", f"Bend {i + 1} has to be made by {degrees(row.angle)}; the arm goes round by {degrees(machine.sweep)}.", "Divide the bend.", {"field": "machine", "station": told.station(row.start)}))
+    return found
+
+
+def met(told: TubeTold, played: Run, machine: Bender) -> list[Message]:
+    """What is in the way when the program is played, the first things first."""
+    found = []
+    if played.short_of_grip > 0:
+        found.append(Message("warning", "short-of-grip", f"At the last bend the grip would have to come {mm(played.short_of_grip)} nearer than {machine.name} can.", "Bend from the other end, or leave more to be trimmed.", {"field": "machine"}))
+    if played.too_long > 0:
+        found.append(Message("warning", "too-long-for-machine", f"The tube is {mm(played.too_long)} longer than {machine.name} can take.", "Take a longer machine.", {"field": "machine"}))
+    found += [
+        Message("warning", "tube-hits", f"The tube runs into {named(hit)} {doing(hit)}, by {mm(hit.deep)}.", "Look for another order, or take a machine with more room.",
+                {"field": "machine", "station": place_of(told, hit)})
+        for hit in played.hits[:MOST_HITS]
+    ]  # fmt: skip
+    return found
+
+
+def named(hit: Hit) -> str:
+    return WORDS.get(hit.part, f"the {hit.part}")
+
+
+def doing(hit: Hit) -> str:
+    return DOING[hit.phase].format(hit.row + 1)
+
+
+def place_of(told: TubeTold, hit: Hit) -> float:
+    """Where along the path a hit is, from its own start."""
+    return min(max(told.station(hit.station - told.trims[0]), 0.0), told.length)
+
+
+def orders(told: TubeTold, other_end: TubeTold, machine: Bender) -> list[tuple[bool, list[int], Run]]:
+    """From this end and from the other, each with the turns that are the freest: whether it is the other end, the long turns, and how it goes."""
+    found = []
+    for other, tube in ((False, told), (True, other_end)):
+        best = freest_turns(program_of(tube, []), machine)
+        long = [i + 1 for i, (turn, row) in enumerate(zip(best.turns, tube.made.rows, strict=True)) if not math.isclose(turn, row.turn)]
+        found.append((other, long, run(best, machine)))
+    return sorted(found, key=lambda f: (sum(h.deep for h in f[2].hits) + f[2].short_of_grip + f[2].too_long, f[2].seconds))
