@@ -1,6 +1,7 @@
 """Springs and threads, made in the browser from empty parts and measured."""
 
 import io
+import json
 import math
 
 import pypdf
@@ -8,7 +9,8 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.editor import Editor
-from tests.browser.test_sweeping import measured
+from tests.browser.test_sweeping import choose, measured
+from tests.core.parts import DEMO
 
 
 def test_a_spring_is_made_in_one_step_loaded_on_its_graph_and_its_sheet_saved(editor: Editor, page: Page):
@@ -114,3 +116,45 @@ def test_a_tube_is_bent_by_a_table_that_is_read_back_from_its_sheet(editor: Edit
     for name in ("feed", "angle", "radius"):
         assert [r[name] for r in again["rows"]] == pytest.approx([r[name] for r in rows], abs=1e-6)
     assert again["cut"] == pytest.approx(report.data["bent"]["cut"])
+
+
+def test_a_program_is_played_on_a_bender_freed_and_corrected_by_the_arm(editor: Editor, page: Page):
+    """The riser from three corners on a machine that stands too low: what is met and when, the order that is free, and two rounds of measuring."""
+    riser = json.loads((DEMO / "suction-riser.json").read_text())
+    riser["steps"] = [s for s in riser["steps"] if s["kind"] != "bent"]
+    editor.open_document(riser)
+    editor.select("tube")
+    editor.key("Shift+D")
+    editor.wait_built()
+    editor.field("Always", "2")
+    choose(page, "Machine", "Reedbank 40 on a low stand")
+    editor.wait_built()
+    expect(editor.messages().filter(has_text="runs into the floor")).to_be_visible()
+    page.get_by_role("button", name="Play the program").click()
+    player = page.get_by_test_id("player")
+    editor.until(lambda: float(player.get_attribute("data-at") or 0) > 0.2, "it does not go on")
+    page.get_by_role("button", name="Pause").click()
+    player.get_by_role("button", name="The tube runs into the floor while it is turned for bend 3.").click()
+    expect(player).to_have_attribute("data-phase", "turn")
+    met = float(player.get_attribute("data-at") or 0)
+    page.get_by_role("button", name="Next step").click()
+    expect(player).to_have_attribute("data-phase", "bend")
+    page.get_by_role("button", name="Step back").click()
+    expect(player).to_have_attribute("data-phase", "turn")
+    assert float(player.get_attribute("data-at") or 0) <= met
+    page.get_by_role("button", name="Look for another order", exact=True).click()
+    expect(page.get_by_text("From its end", exact=False).filter(has_text="free")).to_be_visible()
+    page.get_by_role("button", name="Take", exact=True).first.click()
+    expect(player).to_have_count(0)
+    editor.wait_built()
+    assert editor.document()["steps"][-1]["flipped"] is True
+    expect(editor.messages().filter(has_text="runs into")).to_have_count(0)
+    kept = []
+    for _ in range(2):
+        page.get_by_role("button", name="Bend a sample and measure it").click()
+        row = page.get_by_role("table", name="After the best fit").get_by_role("row", name="Tolerance")
+        kept.append(row.locator("td").inner_text())
+        page.get_by_role("button", name="Correct the program").click()
+        editor.wait_built()
+    assert kept == ["not kept", "kept"]
+    assert len(editor.document()["steps"][-1]["corrections"]) == 3

@@ -766,6 +766,8 @@ export interface components {
          *     radius grows by ``growth`` (of one). ``stretch`` is by how much of their length (of one) bends stretch; ``trim_start`` and ``trim_end`` are cut off after.
          *     ``clamp`` and ``grip`` are the straights that the machine needs, twice the diameter where they are not given; ``longest_feed`` and ``stock`` any length.
          *     ``count`` tubes are cut, each cut losing a ``kerf``. ``oval`` is how oval (of one) a bend of twice the diameter may become.
+         *     The ``machine`` is one that the program is played on, ``long_turns`` the bends, from 1, that it turns to the longer way round; ``corrections`` are added to
+         *     the rows, and a measured tube may be off by the ``tolerance`` at its corners and ends.
          */
         BentStep: {
             /** Id */
@@ -859,6 +861,26 @@ export interface components {
              * @default 0.05
              */
             oval?: number | string;
+            /**
+             * Machine
+             * @default null
+             */
+            machine?: string | null;
+            /**
+             * Long Turns
+             * @default []
+             */
+            long_turns?: number[];
+            /**
+             * Corrections
+             * @default []
+             */
+            corrections?: components["schemas"]["RowCorrection"][];
+            /**
+             * Tolerance
+             * @default 1
+             */
+            tolerance?: number | string;
         };
         /**
          * Beside
@@ -3199,6 +3221,27 @@ export interface components {
             held?: components["schemas"]["HeldLength"] | null;
         };
         /**
+         * RowCorrection
+         * @description What is added to a row of the program after a tube of it was measured.
+         */
+        RowCorrection: {
+            /**
+             * Feed
+             * @default 0
+             */
+            feed?: number | string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+            /**
+             * Angle
+             * @default 0
+             */
+            angle?: number | string;
+        };
+        /**
          * SeenFace
          * @description Where a flat face lay when it was picked: a point on it and its outward normal, mm.
          *
@@ -4572,7 +4615,7 @@ export interface components {
         };
         /**
          * BentShown
-         * @description The program, the straight after it, how long to cut the tube, and of all tubes the lengths cut from each bar.
+         * @description The program, the straight after it, how long to cut the tube, and of all tubes the lengths cut from each bar; the names of the ``machines`` that there are, by their files.
          */
         BentShown: {
             /** Rows */
@@ -4587,6 +4630,10 @@ export interface components {
             waste: number;
             /** Tooling */
             tooling: string;
+            /** Machines */
+            machines: {
+                [key: string]: string;
+            };
         };
         /**
          * BodyResult

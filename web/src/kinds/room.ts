@@ -18,6 +18,8 @@ export interface HandlesProps<S extends Step> {
   colours: { path: string; edge: string; pick: string };
 }
 
+export type SceneColours = Record<"body" | "edge" | "path" | "section" | "rail" | "plane" | "cut" | "pick", string>;
+
 export interface Room<S extends Step = Step> {
   kind: S["kind"];
   /** Said beside the step's name. */
@@ -29,6 +31,8 @@ export interface Room<S extends Step = Step> {
   commands?: Command[];
   /** What is taken hold of in the stage while the step is selected; of a path in place of its line. Loaded with the stage. */
   Handles?: ComponentType<HandlesProps<S>>;
+  /** What stands in the stage in place of the part while the view says that the step's scene does. Loaded with the stage. */
+  Scene?: ComponentType<{ step: S; colours: SceneColours }>;
   /** Marks of its laws on a lane of the station strip; `row` is which of the lanes of that name. */
   marks?: (step: S, lane: LaneName, row: number, data: SweepData, units: Units) => Mark[];
   /** Lines in space that are always shown dashed, of what is drawn only. */

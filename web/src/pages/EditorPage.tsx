@@ -45,6 +45,7 @@ export default function EditorPage() {
       sketching: null,
       station: null,
       preview: null,
+      scene: null,
       hover: null,
       slice: null,
       pick: null,

@@ -2,6 +2,9 @@
 import { useComputedColorScheme } from "@mantine/core";
 import { OrbitControls } from "@react-three/drei";
 import { Canvas } from "@react-three/fiber";
+import { Suspense } from "react";
+import { roomOf } from "../kinds/rooms";
+import { stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
 import { Bodies } from "./Bodies";
 import { CameraRig } from "./CameraRig";
@@ -11,16 +14,51 @@ import { FramesAlong } from "./FramesAlong";
 import { HandlesFirst } from "./HandlesFirst";
 import { Closest, Preview, StationRing } from "./Marks";
 import { Overlay } from "./Overlay";
-import { COLOURS } from "./palette";
+import { COLOURS, type Palette } from "./palette";
 import { openMenu } from "./menu";
 import { PickMarks } from "./PickMarks";
 import styles from "./Stage.module.css";
+
+/** The part as it is drawn. */
+function Drawing({ colours }: { colours: Palette }) {
+  return (
+    <>
+      <Contours colour={colours.contour} />
+      <group name="content">
+        <Bodies colours={colours} />
+        <Sketches colours={colours} />
+        <Paths colours={colours} />
+        <Dashed colours={colours} />
+        <Planes colours={colours} />
+        <BodyHandles colours={colours} />
+      </group>
+      <Preview colours={colours} />
+      <PickMarks colour={colours.pick} />
+      <StationRing colours={colours} />
+      <Closest colour={colours.cut} />
+      <FramesAlong x={colours.section} y={colours.rail} />
+    </>
+  );
+}
+
+/** What a step shows in place of the part. */
+function OwnScene({ colours }: { colours: Palette }) {
+  const step = usePart((s) => stepOf(s.document, useView.getState().scene?.step ?? null));
+  const Scene = step === undefined ? undefined : roomOf(step.kind)?.Scene;
+  if (step === undefined || Scene === undefined) return null;
+  return (
+    <Suspense fallback={null}>
+      <Scene step={step} colours={colours} />
+    </Suspense>
+  );
+}
 
 export default function Stage() {
   const scheme = useComputedColorScheme("light");
   const colours = COLOURS[scheme];
   const sketching = useView((s) => s.sketching !== null);
   const dragging = useView((s) => s.dragging);
+  const scene = useView((s) => s.scene !== null);
   const automated = navigator.webdriver;
   return (
     <div className={styles.stage} data-testid="stage">
@@ -41,20 +79,7 @@ export default function Stage() {
         <ambientLight intensity={0.95} />
         <directionalLight position={[-2, -5, 6]} intensity={1.5} />
         <directionalLight position={[5, 3, 1]} intensity={0.5} />
-        <Contours colour={colours.contour} />
-        <group name="content">
-          <Bodies colours={colours} />
-          <Sketches colours={colours} />
-          <Paths colours={colours} />
-          <Dashed colours={colours} />
-          <Planes colours={colours} />
-          <BodyHandles colours={colours} />
-        </group>
-        <Preview colours={colours} />
-        <PickMarks colour={colours.pick} />
-        <StationRing colours={colours} />
-        <Closest colour={colours.cut} />
-        <FramesAlong x={colours.section} y={colours.rail} />
+        {scene ? <OwnScene colours={colours} /> : <Drawing colours={colours} />}
         <CameraRig />
         <HandlesFirst />
         <OrbitControls makeDefault enableDamping={false} zoomToCursor enabled={!sketching && !dragging} />

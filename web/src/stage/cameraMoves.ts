@@ -3,8 +3,8 @@ import * as THREE from "three";
 import type { PlaneData, Vec3 } from "../api/types";
 import { normalOf, toSpace } from "../geometry/space";
 import { usePart } from "../state/part";
-import type { ViewName, ViewRequest } from "../state/view";
-import { extentOf } from "./extent";
+import { useView, type ViewName, type ViewRequest } from "../state/view";
+import { extentOf, extentOfBox } from "./extent";
 
 const LOOKS: Record<ViewName, Vec3> = {
   front: [0, -1, 0],
@@ -56,7 +56,8 @@ export function answer(
   side: number,
 ): void {
   const { document, result } = usePart.getState();
-  const { centre, radius } = extentOf(document, result);
+  const { scene } = useView.getState();
+  const { centre, radius } = scene === null ? extentOf(document, result) : extentOfBox(scene.box);
   const from = camera.position
     .clone()
     .sub(controls?.target ?? new THREE.Vector3())
@@ -66,7 +67,7 @@ export function answer(
   const far = radius * FAR;
   if (request.kind === "fit") return place(camera, controls, centre, from, far, undefined, fitting);
   if (request.kind === "look")
-    return place(camera, controls, centre, LOOKS[request.view ?? "corner"], far, UP, fitting);
+    return place(camera, controls, centre, request.from ?? LOOKS[request.view ?? "corner"], far, UP, fitting);
   if (request.kind === "point" && request.point) return place(camera, controls, request.point, from, far);
   const plane = result?.steps[request.step ?? ""]?.data.plane;
   if (request.kind === "square" && plane) place(camera, controls, plane.origin, normalOf(plane), far);

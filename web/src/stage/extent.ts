@@ -43,7 +43,10 @@ export function extentOf(part: Part | null, result: BuildData | null): Extent {
     }
   }
   result?.bodies.flatMap((b) => b.box).forEach(take);
-  if (!Number.isFinite(low[0])) return { centre: [0, 0, 0], radius: 120, floor: 0 };
+  return Number.isFinite(low[0]) ? extentOfBox([low, high]) : { centre: [0, 0, 0], radius: 120, floor: 0 };
+}
+
+export function extentOfBox([low, high]: [Vec3, Vec3]): Extent {
   const centre = low.map((v, i) => (v + high[i]!) / 2) as Vec3;
   const radius = Math.max(5, Math.hypot(...low.map((v, i) => high[i]! - v)) / 2);
   return { centre, radius, floor: low[2] };

@@ -11,6 +11,8 @@ export interface ViewRequest {
   view?: ViewName;
   step?: string;
   point?: [number, number, number];
+  /** Seen from this side, in place of one of the named views. */
+  from?: Vec3;
   serial: number;
 }
 
@@ -79,6 +81,8 @@ interface ViewState {
   /** What is cut away: all on one side of the section's plane at the station, or of a plane square to an axis. */
   slice: Slice | null;
   preview: Preview | null;
+  /** The step whose own scene stands in the stage in place of the part, and the room that it takes. */
+  scene: { step: string; box: [Vec3, Vec3] } | null;
   /** Something in the stage is being dragged, so that the camera stands still. */
   dragging: boolean;
   select: (id: string | null) => void;
@@ -122,9 +126,10 @@ export const useView = create<ViewState>((set) => ({
   frames: false,
   slice: null,
   preview: null,
+  scene: null,
   dragging: false,
-  select: (selected) => set({ selected, marked: [], face: null, pick: null, preview: null }),
-  sketch: (sketching) => set((s) => ({ sketching, selected: sketching ?? s.selected, preview: null })),
+  select: (selected) => set({ selected, marked: [], face: null, pick: null, preview: null, scene: null }),
+  sketch: (sketching) => set((s) => ({ sketching, selected: sketching ?? s.selected, preview: null, scene: null })),
   setStation: (station) => set({ station }),
   setHover: (hover) => set({ hover, over: null }),
   ask: (request) =>

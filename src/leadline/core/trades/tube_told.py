@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from leadline.core.paths.bends import Bends
+from leadline.core.trades.bender_run import Run, other_way
 from leadline.core.trades.tube_bending import Cutting, Machine, Springback, Walls
 
 
@@ -13,7 +14,8 @@ from leadline.core.trades.tube_bending import Cutting, Machine, Springback, Wall
 class TubeTold:
     """A round tube (``wall`` is its radius where it is a bar) with the ``bends`` that are left (stations counted from the end it is told from), what the
     machine is told, its ``walls`` in each bend, how long it is cut and how many are cut from which bars. ``length`` is that of its path; ``trims`` are cut off after
-    bending, before its told start and after its end; ``oval`` is the most that a bend may be, of one.
+    bending, before its told start and after its end; ``oval`` is the most that a bend may be, of one,
+    ``long_turns`` are the bends, from 1, that the machine turns to the longer way round; ``played`` is how the program goes on a machine, if one is chosen.
     """
 
     outside: float
@@ -30,6 +32,14 @@ class TubeTold:
     machine: Machine
     trims: tuple[float, float]
     oval: float
+    long_turns: tuple[int, ...]
+    played: Run | None = None
+    played_on: str = ""
+
+    @property
+    def turns(self) -> tuple[float, ...]:
+        """How far the machine turns before each bend, rad."""
+        return tuple(other_way(row.turn) if i + 1 in self.long_turns else row.turn for i, row in enumerate(self.made.rows))
 
     @cached_property
     def held(self) -> Bends:

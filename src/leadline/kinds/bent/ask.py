@@ -38,12 +38,14 @@ class BoxShown(TypedDict):
 
 
 class HitShown(TypedDict):
-    """Where tube and machine meet, in words, at which moment and where along the path."""
+    """Where tube and machine meet, in words, with which part of it, at which moment, where along the path and in the machine's axes."""
 
     text: str
+    part: str
     moment: int
     station: float
     row: int
+    point: Vec3
 
 
 class RunShown(TypedDict):
@@ -107,7 +109,7 @@ def played(part: Part, step_id: str, memory: Memory) -> RunShown:
     """Raises Problem when the step has no machine, or its tube cannot be told."""
     context, step = _asked(part, step_id, memory)
     told, machine = tube_of(context, step), _machine(step)
-    return _run_shown(told, machine, run(program_of(told, step.long_turns), machine))
+    return _run_shown(told, machine, run(program_of(told), machine))
 
 
 @in_words
@@ -184,7 +186,7 @@ def _run_shown(told: TubeTold, machine: Bender, done: Run) -> RunShown:
         "shift": column(m.shift), "turn": column(m.turn), "bend": column(m.bend), "radius": column(m.radius), "tool": column(tools[m.row.astype(int)]),
         "carriage": column(m.carriage), "arm": column(m.arm), "seconds": column(m.seconds),
         "hits": [
-            {"text": f"The tube runs into {named(h)} {doing(h)}.", "moment": h.moment, "station": place_of(told, h), "row": h.row}
+            {"text": f"The tube runs into {named(h)} {doing(h)}.", "part": h.part, "moment": h.moment, "station": place_of(told, h), "row": h.row, "point": list(h.point)}
             for h in done.hits
         ],
     }  # fmt: skip

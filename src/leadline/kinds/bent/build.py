@@ -9,7 +9,7 @@ from leadline.core.geometry.section import Region
 from leadline.core.paths.bends import bends_of
 from leadline.core.problems import Message, Problem
 from leadline.core.trades import tube_bending
-from leadline.core.trades.bender import bender
+from leadline.core.trades.bender import bender, benders
 from leadline.core.trades.bender_run import run
 from leadline.core.trades.tube_bending import CLAMP, Machine, Springback
 from leadline.core.trades.tube_measuring import Correction, with_corrections
@@ -35,7 +35,8 @@ def build(context: Context, step: BentStep, report: Report) -> TubePlan:
         machine = bender(step.machine)
         report.messages += refused(told, machine)
         if not context.moving:  # what meets what is looked for when the hand rests
-            report.messages += met(told, run(program_of(told, step.long_turns), machine), machine)
+            told = replace(told, played=run(program_of(told), machine), played_on=machine.name)
+            report.messages += met(told, machine)
     return TubePlan(told)
 
 
@@ -64,7 +65,7 @@ def tube_of(context: Context, step: BentStep, flipped: bool | None = None) -> Tu
     if machine.stock is not None and cut <= machine.stock:
         cutting = tube_bending.cutting_list([cut] * count, machine.stock, _length(context, step.kerf, "Kerf") or 0.0)
     made = with_corrections(tube_bending.programmed(bends, give), corrections_of(context, step))
-    return TubeTold(outside, wall, bends, made, give, walls, flipped, swept.motion.length, cut, count, cutting, machine, trims, oval)
+    return TubeTold(outside, wall, bends, made, give, walls, flipped, swept.motion.length, cut, count, cutting, machine, trims, oval, tuple(step.long_turns))
 
 
 def _machine(context: Context, step: BentStep, outside: float) -> Machine:
@@ -137,10 +138,11 @@ def _shown(told: TubeTold) -> BentShown:
     need = max(told.walls, key=lambda w: w.thinness / w.tightness).tooling if told.walls else ""
     return {
         "rows": [
-            {"feed": r.feed, "turn": math.degrees(r.turn), "angle": math.degrees(r.angle), "made": math.degrees(m.angle), "radius": r.radius,
+            {"feed": m.feed, "turn": math.degrees(turn), "angle": math.degrees(r.angle), "made": math.degrees(m.angle), "radius": r.radius,
              "start": min(told.station(r.start), told.station(r.end)), "end": max(told.station(r.start), told.station(r.end))}
-            for r, m in zip(told.bends.rows, told.made.rows, strict=True)
+            for r, m, turn in zip(told.bends.rows, told.made.rows, told.turns, strict=True)
         ],
         "last": told.bends.last, "cut": told.cut, "bars": [] if told.cutting is None else [list(bar) for bar in told.cutting.bars],
         "waste": 0.0 if told.cutting is None else told.cutting.waste, "tooling": need,
+        "machines": benders(),
     }  # fmt: skip

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from leadline.core.problems import Message, degrees, mm
 from leadline.core.trades.bender import Bender
-from leadline.core.trades.bender_run import Hit, Program, Run, freest_turns, other_way, run
+from leadline.core.trades.bender_run import Hit, Program, Run, freest_turns, run
 from leadline.core.trades.tube_told import TubeTold
 
 WORDS = {"tube": "itself"}
@@ -18,16 +18,15 @@ DOING = {
 MOST_HITS = 4  # that are told of one tube
 
 
-def program_of(told: TubeTold, long_turns: list[int]) -> Program:
-    """The program of a tube with its trims still on it; ``long_turns`` are the bends, from 1, that are turned to the longer way round."""
+def program_of(told: TubeTold) -> Program:
+    """The program of a tube with its trims still on it."""
     rows = told.held.rows
     made = tuple(replace(m, feed=h.feed) for m, h in zip(told.made.rows, rows, strict=True))
-    turns = tuple(other_way(row.turn) if i + 1 in long_turns else row.turn for i, row in enumerate(told.made.rows))
     at, counted = 0.0, []
     for row in rows:
         counted.append(replace(row, start=at + row.feed, end=at + row.feed + row.radius * row.angle))
         at = counted[-1].end
-    return Program(replace(told.held, rows=tuple(counted)), replace(told.made, rows=made), turns, told.outside)
+    return Program(replace(told.held, rows=tuple(counted)), replace(told.made, rows=made), told.turns, told.outside)
 
 
 def refused(told: TubeTold, machine: Bender) -> list[Message]:
@@ -41,9 +40,12 @@ def refused(told: TubeTold, machine: Bender) -> list[Message]:
     return found
 
 
-def met(told: TubeTold, played: Run, machine: Bender) -> list[Message]:
+def met(told: TubeTold, machine: Bender) -> list[Message]:
     """What is in the way when the program is played, the first things first."""
-    found = []
+    found: list[Message] = []
+    played = told.played
+    if played is None:
+        return found
     if played.short_of_grip > 0:
         found.append(Message("warning", "short-of-grip", f"At the last bend the grip would have to come {mm(played.short_of_grip)} nearer than {machine.name} can.", "Bend from the other end, or leave more to be trimmed.", {"field": "machine"}))
     if played.too_long > 0:
@@ -73,7 +75,7 @@ def orders(told: TubeTold, other_end: TubeTold, machine: Bender) -> list[tuple[b
     """From this end and from the other, each with the turns that are the freest: whether it is the other end, the long turns, and how it goes."""
     found = []
     for other, tube in ((False, told), (True, other_end)):
-        best = freest_turns(program_of(tube, []), machine)
+        best = freest_turns(program_of(replace(tube, long_turns=())), machine)
         long = [i + 1 for i, (turn, row) in enumerate(zip(best.turns, tube.made.rows, strict=True)) if not math.isclose(turn, row.turn)]
         found.append((other, long, run(best, machine)))
     return sorted(found, key=lambda f: (sum(h.deep for h in f[2].hits) + f[2].short_of_grip + f[2].too_long, f[2].seconds))

@@ -20,7 +20,7 @@ class BendShown(TypedDict):
 
 
 class BentShown(TypedDict):
-    """The program, the straight after it, how long to cut the tube, and of all tubes the lengths cut from each bar."""
+    """The program, the straight after it, how long to cut the tube, and of all tubes the lengths cut from each bar; the names of the ``machines`` that there are, by their files."""
 
     rows: list[BendShown]
     last: float
@@ -28,6 +28,7 @@ class BentShown(TypedDict):
     bars: list[list[float]]
     waste: float
     tooling: str
+    machines: dict[str, str]
 
 
 class BentResult(Shown, total=False):

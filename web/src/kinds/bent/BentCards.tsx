@@ -7,6 +7,9 @@ import { SourcePick } from "../../slip/SourcePick";
 import { bodySources } from "../../state/bodies";
 import { usePart } from "../../state/part";
 import { ExpressionField } from "../../ui/ExpressionField";
+import type { CardsProps } from "../room";
+import { ArmCard } from "./ArmCard";
+import { BenderCard } from "./BenderCard";
 import type { BentStep } from "./step";
 
 type Sized =
@@ -29,7 +32,7 @@ const FIRST_TESTS = [
   { bent: 124, left: 120 },
 ];
 
-export function BentCards({ step }: { step: BentStep }) {
+export function BentCards({ step, report }: CardsProps<BentStep>) {
   const draft = useDraft<BentStep>(step.id);
   const units = usePart((s) => s.document?.units ?? "mm");
   const size = (name: Sized, label: string, unit: string, empty?: string) => (
@@ -110,6 +113,8 @@ export function BentCards({ step }: { step: BentStep }) {
         {size("count", "Tubes", "")}
         {size("kerf", "Lost at each cut", units)}
       </Card>
+      <BenderCard step={step} report={report} draft={draft} />
+      <ArmCard step={step} draft={draft} units={units} />
     </>
   );
 }

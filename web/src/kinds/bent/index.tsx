@@ -1,3 +1,4 @@
+import { later } from "../../ui/later";
 import { room } from "../room";
 import { BentCards } from "./BentCards";
 import { BentFoot } from "./BentFoot";
@@ -8,6 +9,7 @@ export default room({
   words: "how a tube is bent",
   Cards: BentCards,
   Foot: BentFoot,
+  Scene: later(() => import("./BenderScene")),
   commands,
   glyph: (
     <>

@@ -29,5 +29,9 @@ export function newBent(part: Part, selected: string): BentStep | null {
     count: 1,
     kerf: 0,
     oval: 0.05,
+    machine: null,
+    long_turns: [],
+    corrections: [],
+    tolerance: 1,
   };
 }
