@@ -158,3 +158,55 @@ def test_a_program_is_played_on_a_bender_freed_and_corrected_by_the_arm(editor: 
         editor.wait_built()
     assert kept == ["not kept", "kept"]
     assert len(editor.document()["steps"][-1]["corrections"]) == 3
+
+
+def test_a_tube_is_taken_from_the_shelf_and_follows_its_row(editor: Editor, page: Page, tmp_path):
+    """A row of one's own in a copied shelf, found by its words; the tube changes with it; the shelf goes out as CSV and comes in again."""
+    editor.list_parts()
+    page.get_by_role("link", name="The shelf").click()
+    page.get_by_role("button", name="Copy the shelf").click()
+    expect(page.get_by_role("textbox", name="Name of the shelf")).to_have_value("Tubes copy")
+    page.get_by_role("textbox", name="Name of the shelf").fill("Marsh tubes")
+    page.get_by_role("textbox", name="Name of the shelf").press("Enter")
+    new = page.get_by_role("textbox", name="Name of a new row")
+    new.fill("Reed pipe")
+    new.press("Enter")
+    for column, value in (("Material", "bronze"), ("Outside Ø", "33"), ("Wall", "1.5")):
+        cell = page.get_by_role("textbox", name=f"{column} of Reed pipe")
+        cell.fill(value)
+        with page.expect_response(lambda r: r.request.method == "PUT"):
+            cell.press("Enter")
+        expect(cell).to_have_value(value)
+    page.get_by_label("Search the shelf").fill("bronze 33")
+    expect(page.get_by_role("table", name="Marsh tubes").get_by_role("row")).to_have_count(3)  # the heading, the row, and a new one
+    editor.new_part()
+    page.get_by_role("button", name="Tube through points").click()
+    editor.wait_built()
+    page.get_by_role("button", name="Take it from the shelf").click()
+    page.get_by_label("Search the shelf").fill("bronze")
+    page.get_by_role("button", name="Reed pipe").click()
+    editor.wait_built()
+    section = lambda outside: math.pi / 4 * (outside**2 - (outside - 3) ** 2)  # noqa: E731
+    assert editor.number("Section") == pytest.approx(section(33), rel=1e-4)
+    part = page.url
+    page.goto(f"{editor.url}/shelf")
+    page.get_by_role("button", name="Marsh tubes").click()
+    with page.expect_download() as saved:
+        page.get_by_role("link", name="Save as CSV").click()
+    table = tmp_path / "tubes.csv"
+    table.write_text(saved.value.path().read_text().replace("Reed pipe,bronze,33", "Reed pipe,bronze,35"))
+    page.locator('input[type="file"]').set_input_files(table)
+    expect(page.get_by_role("textbox", name="Outside Ø of Reed pipe")).to_have_value("35")
+    cell = page.get_by_role("textbox", name="Wall of Reed pipe")
+    cell.fill("thick")
+    cell.press("Enter")
+    expect(page.get_by_text("does not go there")).to_be_visible()
+    expect(cell).to_have_value("1.5")
+    page.goto(part)
+    editor.wait_built()
+    editor.select("sweep1")
+    assert editor.number("Section") == pytest.approx(section(35), rel=1e-4)
+    page.goto(f"{editor.url}/shelf")
+    page.get_by_role("button", name="Marsh tubes").click()
+    page.get_by_role("button", name="Take it away").click()
+    expect(page.get_by_role("button", name="Marsh tubes")).to_have_count(0)

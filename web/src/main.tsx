@@ -19,6 +19,7 @@ const AHEAD_MS = 400; // after the list stands
 
 /** The editor and what is drawn in space are not needed for the list: they come beside it, or first where a part is opened at once. */
 const EditorPage = later<object>(() => import("./pages/EditorPage"));
+const ShelfPage = later<object>(() => import("./pages/ShelfPage").then((m) => ({ default: m.ShelfPage })));
 const ahead = () => Promise.all([EditorPage.ahead(), import("./stage/Stage")]);
 if (window.location.pathname.startsWith("/part/")) void ahead();
 else window.addEventListener("load", () => setTimeout(() => void ahead(), AHEAD_MS));
@@ -34,6 +35,7 @@ void kinds.then(learnCommands).then(() =>
           <BrowserRouter>
             <Routes>
               <Route path="/" element={<PartListPage />} />
+              <Route path="/shelf" element={<ShelfPage />} />
               <Route path="/part/:id" element={<EditorPage />} />
             </Routes>
           </BrowserRouter>

@@ -11,6 +11,7 @@ from leadline.core.sketch.model import Id, Model
 from leadline.recipe.inputs import BaseStep, Digest, Name
 from leadline.recipe.materials import Material
 from leadline.recipe.registry import step_union
+from leadline.recipe.stock import RowRef
 from leadline.recipe.upgrades import VERSION
 
 FORMAT = "leadline-part"
@@ -20,9 +21,12 @@ Colour = Literal["reed", "sea", "brass", "madder", "ink", "chalk"]
 
 
 class NamedValue(Model):
+    """A number by a name. One that follows a ``row`` of a shelf has the number that was there last."""
+
     name: Annotated[str, Field(max_length=40)]
     value: Expr
     note: Annotated[str, Field(max_length=200)] = ""
+    row: RowRef | None = None
 
 
 class Group(Model):

@@ -15,7 +15,7 @@ from leadline.limits import PART_FILE_BYTES
 from leadline.recipe.part_file import read_part
 from leadline.recipe.shown import Moved
 from leadline.server import errors
-from leadline.server.api import files, line, parts, work
+from leadline.server.api import files, line, parts, shelves, work
 from leadline.server.api.models import PartSummary
 from leadline.server.following import follows_any, with_ids
 from leadline.server.guard import guard
@@ -63,6 +63,7 @@ def bare_app() -> OpenAPI:
     guard(app)
     app.register_api(files.api)
     app.register_api(parts.api)
+    app.register_api(shelves.api)
     app.register_api(work.api)
     return app
 
@@ -80,6 +81,7 @@ def _serve_front_end(app: OpenAPI, settings: Settings) -> None:
     pages = Blueprint("pages", __name__)
 
     @pages.get("/")
+    @pages.get("/shelf")
     @pages.get("/part/<path:rest>")
     def index(rest: str = "") -> Response:  # noqa: ARG001
         response = send_from_directory(settings.web, "index.html")

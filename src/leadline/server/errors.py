@@ -15,6 +15,7 @@ from leadline.core.problems import Message, MessageShown, Problem
 from leadline.limits import PART_FILE_BYTES
 from leadline.recipe.part_file import describe_invalid, field_of
 from leadline.server.parts import NotFound, Overtaken
+from leadline.server.shelves import NoShelf, ShelfOvertaken
 from leadline.worker.pool import WorkerDied, WorkFailed
 
 log = logging.getLogger(__name__)
@@ -61,7 +62,9 @@ def _http(error: HTTPException) -> Told:
 TOLD: dict[type[Exception], Callable[[Any], Told]] = {
     Problem: _problem,
     ValidationError: lambda error: _message(422, "bad-field", *describe_invalid(error), field=field_of(error)),
+    NoShelf: lambda _: _message(404, "no-shelf", "There is no such shelf.", "Go back to the shelf."),
     NotFound: lambda _: _message(404, "no-part", "There is no such part.", "Go back to the part list."),
+    ShelfOvertaken: lambda error: _message(409, "overtaken", "This shelf was changed in another window since.", "Reload it, then make your change again.", head=error.head),
     Overtaken: _overtaken,
     RecursionError: lambda _: _message(422, "too-deep", "Lists and fields stand too deep in each other.", "Open a part file that was saved here."),
     WorkFailed: lambda error: (422, error.message),

@@ -14,8 +14,10 @@ from leadline.recipe.fields import followed, follows, newest_fields
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import part_from
 from leadline.recipe.registry import kinds
+from leadline.recipe.stock import followed_rows, with_stock
 from leadline.server.files import Files
 from leadline.server.parts import NotFound, Parts
+from leadline.server.shelves import Shelves
 
 Document = dict[str, Any]
 DEMO = "demo:"
@@ -25,25 +27,32 @@ REMEMBERED = 64  # parts
 class Following:
     """What parts follow, and their newest states."""
 
-    def __init__(self, parts: Parts, files: Files) -> None:
-        self.parts, self.files = parts, files
+    def __init__(self, parts: Parts, files: Files, shelves: Shelves) -> None:
+        self.parts, self.files, self.shelves = parts, files, shelves
         self._known: OrderedDict[tuple[str, int], Part] = OrderedDict()  # parts by id and revision, as they were read last
         self._lock = threading.Lock()
 
     def newest(self, document: Document, part_id: str) -> tuple[Document, frozenset[str]]:
-        """A document in which each step that follows another part stands for what that one is now, and the parts that it follows, through others too.
+        """A document in which each step that follows another part stands for what that one is now and each value for the row that it follows, and
+        the parts and shelves that it follows, through others too.
 
         One of a part that is deleted, or that would hold this one, stays as it was kept.
         """
         try:
+            shelves = followed_rows(document)
+            document = self.stocked(document)
             if not any(step["kind"] in _kinds_that_follow() for step in document["steps"]):
-                return document, frozenset()
+                return document, frozenset(shelves)
             part = part_from(document)
         except (Problem, KeyError, TypeError):  # it cannot be read: whoever builds it says so
             return document, frozenset()
-        seen: set[str] = set()
+        seen = set(shelves)
         newest = self._newest(part, (part_id,), seen)
         return document if newest is part else newest.model_dump(mode="json"), frozenset(seen)
+
+    def stocked(self, document: Document) -> Document:
+        """A document in which values that follow rows of shelves have the numbers that are there now."""
+        return with_stock(document, self.shelves.find)
 
     def refuse_loops(self, part: Part, part_id: str) -> None:
         """Raises Problem when a part that this one follows holds this one, directly or through others."""
@@ -51,7 +60,7 @@ class Following:
 
     def keep(self, part_id: str) -> tuple[str, str]:
         """Keep the document of a part as it is now, and give its digest and its name. Raises NotFound."""
-        part = self._newest(part_from(self.parts.get(part_id).document), (part_id,), set())
+        part = self._newest(part_from(self.stocked(self.parts.get(part_id).document)), (part_id,), set())
         return self._kept(part), part.name
 
     def _newest(self, part: Part, holders: tuple[str, ...], seen: set[str]) -> Part:
@@ -61,10 +70,19 @@ class Following:
                 found = None if other in holders else self._part(other)
                 if found is not None:
                     seen.add(other)
-                    digest = self._kept(self._newest(found, (*holders, other), seen))
+                    stocked, shelves = self._stocked(found)
+                    seen |= shelves
+                    digest = self._kept(self._newest(stocked, (*holders, other), seen))
                     changed = changed or digest != getattr(step, field)
                     steps[i] = step = step.model_copy(update={field: digest})
         return part.model_copy(update={"steps": steps}) if changed else part
+
+    def _stocked(self, part: Part) -> tuple[Part, set[str]]:
+        """A part as ``stocked`` has it, and the shelves that it follows."""
+        if all(v.row is None for v in part.values):
+            return part, set()
+        document = part.model_dump(mode="json")
+        return part_from(self.stocked(document)), followed_rows(document)
 
     def _kept(self, part: Part) -> str:
         """Of what a part is, but for what is display alone and how far it is built."""

@@ -18,6 +18,7 @@ from leadline.server.following import Following
 from leadline.server.parts import Parts
 from leadline.server.results import Results
 from leadline.server.settings import Settings
+from leadline.server.shelves import Shelves
 from leadline.server.turns import Turns
 from leadline.worker.pool import WorkerPool
 
@@ -36,6 +37,7 @@ class Workshop:
     builds: Builds
     files: Files
     following: Following
+    shelves: Shelves
 
     @classmethod
     def open(cls, settings: Settings, warm: bool = True) -> Workshop:
@@ -46,10 +48,12 @@ class Workshop:
         pool = WorkerPool(settings.builders, settings.worker_entry, warm)
         files = Files(database)
         files.trim_beside()
-        following = Following(parts, files)
+        shelves = Shelves(database)
+        shelves.put_shipped()
+        following = Following(parts, files, shelves)
         builds = Builds(pool, Sources(blobs, files), parts, following, Results(database), broker, others, turns, settings.build_seconds)
         others.start(builds.hear)
-        return cls(database, parts, blobs, broker, others, turns, pool, builds, files, following)
+        return cls(database, parts, blobs, broker, others, turns, pool, builds, files, following, shelves)
 
     def close(self) -> None:
         self.pool.close()

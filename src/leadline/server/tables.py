@@ -83,3 +83,18 @@ class BlobRow(Base):
     data: Mapped[bytes] = mapped_column(LargeBinary)
     digest: Mapped[bytes] = mapped_column(LargeBinary)
     used: Mapped[datetime] = mapped_column(server_default=func.now(), index=True)
+
+
+class ShelfRow(Base):
+    """A shelf of stock with all its rows; ``version`` counts up with each change. ``shipped`` names the sort of one that came with the program."""
+
+    __tablename__ = "shelves"
+
+    id: Mapped[str] = mapped_column(String(36), primary_key=True, default=lambda: str(uuid.uuid4()))
+    name: Mapped[str] = mapped_column(String(80))
+    sort: Mapped[str] = mapped_column(String(20))
+    shipped: Mapped[str | None] = mapped_column(String(20), unique=True)
+    version: Mapped[int] = mapped_column(default=1)
+    rows: Mapped[dict[str, Any]]
+    gone: Mapped[bool] = mapped_column(default=False)
+    changed: Mapped[datetime] = mapped_column(default=now)

@@ -9,6 +9,8 @@ import type {
   Part,
   PartSummary,
   PartView,
+  Shelf,
+  StockRow,
   Sketch,
   SketchData,
   Units,
@@ -66,6 +68,8 @@ export interface SheetData {
 
 export type Fineness = "coarse" | "normal" | "fine";
 
+const onShelf = (id: string) => ({ params: { path: { shelf_id: id } } });
+
 export const api = {
   parts: () => taken<PartSummary[]>(http.GET("/api/parts")),
   part: (id: string) => taken<PartView>(http.GET("/api/parts/{part_id}", at(id))),
@@ -105,6 +109,14 @@ export const api = {
         http.POST("/api/parts/{part_id}/edges", { ...at(id), body: { before } }),
       )
     ).edges,
+  shelves: async () => (await taken<{ shelves: Shelf[] }>(http.GET("/api/shelves"))).shelves,
+  saveShelf: (id: string, body: { version: number; name: string; rows: StockRow[] }) =>
+    taken<Shelf>(http.PUT("/api/shelves/{shelf_id}", { ...onShelf(id), body })),
+  copyShelf: (id: string) => taken<Shelf>(http.POST("/api/shelves/{shelf_id}/copy", onShelf(id))),
+  removeShelf: (id: string) => taken<void>(http.DELETE("/api/shelves/{shelf_id}", onShelf(id))),
+  /** Rows of a CSV file take the places of those with their names, or come after. */
+  readShelf: (id: string, version: number, csv: string) =>
+    taken<Shelf>(http.POST("/api/shelves/{shelf_id}/csv", { ...onShelf(id), body: { version, csv } })),
   kinds: () => taken<Record<string, KindFields>>(http.GET("/api/kinds")),
   sheet: (id: string, step: string, sheet: string) =>
     taken<SheetData>(
@@ -133,6 +145,7 @@ export const api = {
 };
 
 export const pictureUrl = (part: PartSummary) => `/api/parts/${part.id}/picture.png?r=${part.revision}`;
+export const shelfUrl = (id: string) => `/api/shelves/${id}/csv`;
 export const fileUrl = (id: string) => `/api/parts/${id}/part.json`;
 export const sheetUrl = (id: string, step: string, sheet: string) => `/api/parts/${id}/sheets/${step}/${sheet}`;
 export const exportUrl = (id: string, form: string) => `/api/parts/${id}/export/${form}`;

@@ -312,6 +312,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All shelves with their rows. */
+        get: operations["shelves_list_shelves_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/{shelf_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a shelf; refused with 409 when someone else has changed it since. Open parts that follow it are built again. */
+        put: operations["shelves_save_shelf__string_shelf_id__put"];
+        post?: never;
+        /** Take a shelf away; values that follow its rows keep their numbers. */
+        delete: operations["shelves_remove_shelf__string_shelf_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/{shelf_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A shelf of one's own with the same rows. */
+        post: operations["shelves_copy_shelf__string_shelf_id__copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/{shelf_id}/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rows as CSV. */
+        get: operations["shelves_shelf_csv__string_shelf_id__csv_get"];
+        put?: never;
+        /** Rows of a CSV file: those with the name of a row take its place and its id, the others come after. */
+        post: operations["shelves_read_shelf__string_shelf_id__csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -2234,7 +2304,10 @@ export interface components {
              */
             keep?: boolean;
         };
-        /** NamedValue */
+        /**
+         * NamedValue
+         * @description A number by a name. One that follows a ``row`` of a shelf has the number that was there last.
+         */
         NamedValue: {
             /** Name */
             name: string;
@@ -2245,6 +2318,8 @@ export interface components {
              * @default
              */
             note?: string;
+            /** @default null */
+            row?: components["schemas"]["RowRef"] | null;
         };
         /**
          * NormalPlane
@@ -3240,6 +3315,18 @@ export interface components {
              * @default 0
              */
             angle?: number | string;
+        };
+        /**
+         * RowRef
+         * @description A size of a row of a shelf.
+         */
+        RowRef: {
+            /** Shelf */
+            shelf: string;
+            /** Row */
+            row: string;
+            /** Size */
+            size: string;
         };
         /**
          * SeenFace
@@ -4445,6 +4532,71 @@ export interface components {
         AnswerView: {
             /** Answer */
             answer: unknown;
+        };
+        /** ShelvesView */
+        ShelvesView: {
+            /** Shelves */
+            shelves: components["schemas"]["ShelfView"][];
+        };
+        /** ColumnView */
+        ColumnView: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /** ShelfView */
+        ShelfView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Sort */
+            sort: string;
+            /** Version */
+            version: number;
+            /** Columns */
+            columns: components["schemas"]["ColumnView"][];
+            /** Rows */
+            rows: components["schemas"]["StockRow"][];
+        };
+        /**
+         * StockRow
+         * @description One thing on a shelf. ``cells`` are its sizes and texts by their columns; those that are not known are not there.
+         */
+        StockRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Cells
+             * @default {}
+             */
+            cells?: {
+                [key: string]: number | string;
+            };
+        };
+        /** ShelfBody */
+        ShelfBody: {
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: components["schemas"]["StockRow"][];
+        };
+        /**
+         * ShelfTable
+         * @description Rows as CSV.
+         */
+        ShelfTable: {
+            /** Version */
+            version: number;
+            /** Csv */
+            csv: string;
         };
         /** HealthView */
         HealthView: {
@@ -7517,6 +7669,304 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswerView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    shelves_list_shelves_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelvesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    shelves_save_shelf__string_shelf_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shelf_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    shelves_remove_shelf__string_shelf_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shelf_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    shelves_copy_shelf__string_shelf_id__copy_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shelf_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    shelves_shelf_csv__string_shelf_id__csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shelf_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    shelves_read_shelf__string_shelf_id__csv_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shelf_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfTable"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfView"];
                 };
             };
             /** @description Not Found */

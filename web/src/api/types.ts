@@ -50,6 +50,9 @@ export type FaceProfile = Full<Schemas["FaceRef"]>;
 export type QuickProfile = Full<Schemas["QuickProfile"]>;
 export type ResultMode = BodyStep["result"];
 
+export type Shelf = Full<Schemas["ShelfView"]>;
+export type StockRow = Shelf["rows"][number];
+export type NamedValue = Part["values"][number];
 export type PartView = Full<Schemas["PartView"]>;
 export type PartSummary = Full<Schemas["PartSummary"]>;
 export type CsvPoint = Full<Schemas["CsvPointView"]>;

@@ -33,6 +33,16 @@ export interface Room<S extends Step = Step> {
   Handles?: ComponentType<HandlesProps<S>>;
   /** What stands in the stage in place of the part while the view says that the step's scene does. Loaded with the stage. */
   Scene?: ComponentType<{ step: S; colours: SceneColours }>;
+  /**
+   * How a step takes its sizes from a row of the shelf: of which sort it is, which of its columns, whether it can, and what becomes of the
+   * step with the names of the values that follow them.
+   */
+  stock?: {
+    sort: string;
+    sizes: string[];
+    fits?: (step: S) => boolean;
+    take: (step: S, names: Record<string, string>) => Partial<S>;
+  };
   /** Marks of its laws on a lane of the station strip; `row` is which of the lanes of that name. */
   marks?: (step: S, lane: LaneName, row: number, data: SweepData, units: Units) => Mark[];
   /** Lines in space that are always shown dashed, of what is drawn only. */

@@ -59,6 +59,9 @@ export function PartListPage() {
           w={190}
           onChange={(e) => setSearch(e.currentTarget.value)}
         />
+        <Button variant="default" component={Link} to="/shelf">
+          The shelf
+        </Button>
         <FileButton accept="application/json,.json" onChange={(file) => file && upload.mutate(file)}>
           {(props) => (
             <Button variant="default" {...props}>

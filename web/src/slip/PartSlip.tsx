@@ -107,7 +107,7 @@ function Values() {
     if (!name.trim() || parsed === undefined || parsed === null) return;
     void change(`Add value ${name}`, (p) => ({
       ...p,
-      values: [...p.values, { name: name.trim(), value: parsed, note: "" }],
+      values: [...p.values, { name: name.trim(), value: parsed, note: "", row: null }],
     }));
     setName("");
     setValue("");
@@ -120,12 +120,12 @@ function Values() {
           <span className={clsx(fields.valueName, "figures")}>{v.name}</span>
           <ExpressionField
             label=""
-            unit=""
+            unit={v.row ? "shelf" : ""}
             value={v.value}
             onCommit={(next) =>
               void change(`Change ${v.name}`, (p) => ({
                 ...p,
-                values: p.values.map((w, k) => (k === i ? { ...w, value: next ?? 0 } : w)),
+                values: p.values.map((w, k) => (k === i ? { ...w, value: next ?? 0, row: null } : w)),
               }))
             }
           />

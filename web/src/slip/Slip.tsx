@@ -14,6 +14,7 @@ import { StepMessage } from "./StepMessage";
 import { SheetFoot } from "../sheets/SheetFoot";
 import { roomOf } from "../kinds/rooms";
 import { PlainCards } from "./PlainCards";
+import { StockCard } from "./StockCard";
 import clsx from "clsx";
 import styles from "./Slip.module.css";
 import table from "../ui/table.module.css";
@@ -45,6 +46,7 @@ export function Slip() {
         <StepMessage key={i} step={step.id} message={m} />
       ))}
       <Cards key={step.id} step={step} report={built} />
+      {room?.stock !== undefined && <StockCard key={`${step.id}/stock`} step={step} stock={room.stock} />}
       {(isDrawn(step) || isOwnPath(step)) && built?.state === "fresh" && <GoOn />}
       <PathFoot report={report} />
       <SheetFoot step={step.id} report={built} />

@@ -79,6 +79,16 @@ export const usePart = create<PartState>((set, get) => {
     builds.taken = serial;
     set({ buildState: answer.state, live: answer.steps, ...(answer.result ? { result: answer.result } : {}) });
     if (answer.state === "done" || answer.state === "failed") set({ builtRevision: answer.revision });
+    if (answer.state === "done" && get().document?.values.some((v) => v.row)) await followShelf(id);
+  }
+
+  /** Values that follow rows of the shelf have the numbers that are there now, by which the part is built already. */
+  async function followShelf(id: string) {
+    const view = await api.part(id);
+    const { document, revision } = get();
+    if (!isOpen(id) || document === null || box?.empty !== true || view.revision !== revision) return;
+    const { values } = view.document;
+    if (JSON.stringify(values) !== JSON.stringify(document.values)) set({ document: { ...document, values } });
   }
 
   function watch(id: string) {

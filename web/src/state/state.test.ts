@@ -228,8 +228,8 @@ describe("units", () => {
       {
         ...p,
         values: [
-          { name: "grip", value: 22, note: "" },
-          { name: "odd", value: "2 mm", note: "" },
+          { name: "grip", value: 22, note: "", row: null },
+          { name: "odd", value: "2 mm", note: "", row: null },
         ],
       },
       "in",
@@ -240,8 +240,8 @@ describe("units", () => {
       {
         ...p,
         values: [
-          { name: "grip", value: 22, note: "" },
-          { name: "odd", value: "2 mm", note: "" },
+          { name: "grip", value: 22, note: "", row: null },
+          { name: "odd", value: "2 mm", note: "", row: null },
         ],
         steps: p.steps.map((s) => (s.kind === "sweep" ? { ...s, wall: "grip/8" } : s)),
       },
@@ -251,7 +251,7 @@ describe("units", () => {
     const kept = toUnits(
       {
         ...p,
-        values: [{ name: "odd", value: "2 mm", note: "" }],
+        values: [{ name: "odd", value: "2 mm", note: "", row: null }],
         steps: p.steps.map((s) => (s.kind === "sweep" ? { ...s, wall: "odd + 1" } : s)),
       },
       "in",

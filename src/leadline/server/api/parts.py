@@ -44,7 +44,7 @@ def view(state: PartState) -> dict[str, Any]:
     """A part as the browser sees it; on the way its build is asked for, unless that is there already."""
     services().builds.ensure(state.id, state.revision, state.document)
     return {
-        "id": state.id, "revision": state.revision, "label": state.label, "document": state.document,
+        "id": state.id, "revision": state.revision, "label": state.label, "document": services().following.stocked(state.document),
         "can_undo": state.can_undo, "can_redo": state.can_redo,
     }  # fmt: skip
 

@@ -9,6 +9,7 @@ export default room({
   words: "how a tube is bent",
   Cards: BentCards,
   Foot: BentFoot,
+  stock: { sort: "tubes", sizes: ["stock"], take: (_, { stock }) => (stock ? { stock } : {}) },
   Scene: later(() => import("./BenderScene")),
   commands,
   glyph: (

@@ -1,3 +1,4 @@
+import { isQuick } from "../../state/bodies";
 import { room } from "../room";
 import { commands } from "./commands";
 import { marksOf } from "./marks";
@@ -7,6 +8,15 @@ export default room({
   kind: "sweep",
   words: "profile carried along a path",
   Cards: SweepCards,
+  stock: {
+    sort: "tubes",
+    sizes: ["outside", "wall"],
+    fits: ({ profile }) => isQuick(profile) && profile.quick === "round",
+    take: ({ profile, wall }, names) => ({
+      profile: isQuick(profile) ? { ...profile, width: names.outside ?? profile.width } : profile,
+      wall: names.wall ?? wall,
+    }),
+  },
   commands,
   marks: marksOf,
   glyph: (
