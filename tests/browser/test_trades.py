@@ -98,7 +98,7 @@ def test_a_tube_is_bent_by_a_table_that_is_read_back_from_its_sheet(editor: Edit
     rows = report.data["bent"]["rows"]
     assert [r["made"] - r["angle"] for r in rows] == pytest.approx([1.5] * len(rows))
     assert sum(len(bar) for bar in report.data["bent"]["bars"]) == 4
-    page.get_by_role("table", name="Program").get_by_role("row").nth(1).hover()
+    page.get_by_role("table", name="Bends").get_by_role("row").nth(1).hover()
     middle = (rows[0]["start"] + rows[0]["end"]) / 2
     expect(page.get_by_test_id("station-readout")).to_contain_text(f"at {middle:.5g} mm")
     editor.field("Straight for the clamp", "500")
@@ -116,6 +116,16 @@ def test_a_tube_is_bent_by_a_table_that_is_read_back_from_its_sheet(editor: Edit
     for name in ("feed", "angle", "radius"):
         assert [r[name] for r in again["rows"]] == pytest.approx([r[name] for r in rows], abs=1e-6)
     assert again["cut"] == pytest.approx(report.data["bent"]["cut"])
+    editor.select("bent1")
+    for name, value in (("angle of bend 1", 60), ("feed of bend 2", 44), ("radius of bend 2", 25)):
+        cell = page.get_by_role("textbox", name=name)
+        cell.fill(str(value))
+        cell.press("Enter")
+        editor.wait_built()
+        expect(cell).to_have_value(str(value))
+    edited = measured(editor, "bent1")[0].data["bent"]["rows"]
+    assert (edited[0]["angle"], edited[1]["feed"], edited[1]["radius"]) == pytest.approx((60, 44, 25))
+    assert (edited[0]["feed"], edited[1]["angle"]) == pytest.approx((rows[0]["feed"], rows[1]["angle"]))
 
 
 def test_a_program_is_played_on_a_bender_freed_and_corrected_by_the_arm(editor: Editor, page: Page):

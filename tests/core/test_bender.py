@@ -286,3 +286,40 @@ def test_without_a_machine_or_bends_there_is_nothing_to_play_or_measure():
     with pytest.raises(Problem) as refusal:
         answer(straight, "bend", "measured", Memory())
     assert refusal.value.message.code == "no-bends"
+
+
+# -- a row that is changed -------------------------------------------------------------------------------
+
+
+@settings(max_examples=20, deadline=None)
+@given(flipped=st.booleans(), row=st.integers(0, 1), size=st.sampled_from(["feed", "turn", "angle", "radius"]), share=st.floats(0.8, 1.2))
+def test_a_row_that_is_changed_is_so_in_the_path_that_comes_of_it_and_the_others_stay(flipped, row, size, share):
+    asked = document(flipped=flipped)
+    before = build(asked, Memory()).reports["bend"].data["bent"]
+    changed = before["rows"][row][size] * share
+    found = answer(asked, "bend", "edited", Memory(), {"row": row, "size": size, "value": changed})
+    for point, at in zip(asked.steps[0].points, found["corners"], strict=True):
+        point.at.x, point.at.y, point.at.z = at
+    for point, radius in zip(asked.steps[0].points[1:-1], found["radii"], strict=True):
+        point.radius = radius
+    after = build(asked, Memory()).reports["bend"].data["bent"]
+    for i, (was, now) in enumerate(zip(before["rows"], after["rows"], strict=True)):
+        for name in ("feed", "turn", "angle", "radius"):
+            wanted = changed if (i, name) == (row, size) else was[name]
+            assert math.cos(math.radians(now[name] - wanted)) == pytest.approx(1, abs=1e-8) if name == "turn" else now[name] == pytest.approx(wanted, abs=1e-4)
+    assert found["corners"][0] == [0, 0, 0]
+
+
+@pytest.mark.parametrize(
+    ("given", "code"),
+    [
+        ({"row": 5, "size": "feed", "value": 3}, "unknown-row"),
+        ({"row": 0, "size": "angle", "value": "181 deg"}, "bad-bends"),
+        ({"row": 0, "size": "feed", "value": "-2 mm"}, "bad-bends"),
+        ({"row": 0, "size": "radius", "value": "wide"}, "unknown-name"),
+    ],
+)
+def test_a_row_that_cannot_be_so_is_refused(given, code):
+    with pytest.raises(Problem) as refusal:
+        answer(document(), "bend", "edited", Memory(), given)
+    assert refusal.value.message.code == code

@@ -48,7 +48,7 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
     part = Part.model_validate(request["part"])
     with told_in(part.units):
         if request["op"] == "ask":
-            link.send("done", answer_of(part, request["step"], request["question"], memory))
+            link.send("done", answer_of(part, request["step"], request["question"], memory, *([] if request["given"] is None else [request["given"]])))
             return
         if request["op"] == "edges":
             link.send("done", built_edges(part, request["before"], memory, link))

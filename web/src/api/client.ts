@@ -123,10 +123,13 @@ export const api = {
       http.GET("/api/parts/{part_id}/sheets/{step}/{sheet}", { params: { path: { part_id: id, step, sheet } } }),
     ),
   /** What a step answers to a question that takes its time; its kind's room knows what it is. */
-  ask: async <T>(id: string, step: string, question: string) =>
+  ask: async <T>(id: string, step: string, question: string, given: Record<string, unknown> | null = null) =>
     (
       await taken<{ answer: T }>(
-        http.POST("/api/parts/{part_id}/ask/{step}/{question}", { params: { path: { part_id: id, step, question } } }),
+        http.POST("/api/parts/{part_id}/ask/{step}/{question}", {
+          params: { path: { part_id: id, step, question } },
+          body: { given },
+        }),
       )
     ).answer,
   /** Keep a part's document as it is now, to be placed in another. */

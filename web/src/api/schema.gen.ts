@@ -4533,6 +4533,19 @@ export interface components {
             /** Answer */
             answer: unknown;
         };
+        /**
+         * AskBody
+         * @description What goes with a question, as its kind's room has it.
+         */
+        AskBody: {
+            /**
+             * Given
+             * @default null
+             */
+            given?: {
+                [key: string]: unknown;
+            } | null;
+        };
         /** ShelvesView */
         ShelvesView: {
             /** Shelves */
@@ -4717,7 +4730,7 @@ export interface components {
         };
         /**
          * BendShown
-         * @description One bend as the machine is told: ``feed`` in mm, ``turn``, ``angle`` (what is left) and ``made`` in degrees, and where it is along the path.
+         * @description One bend: ``feed`` in mm, ``turn`` and ``angle`` (what is left) in degrees; ``fed``, ``turned`` and ``made`` as the machine is told; and where it is along the path.
          */
         BendShown: {
             /** Feed */
@@ -4726,6 +4739,10 @@ export interface components {
             turn: number;
             /** Angle */
             angle: number;
+            /** Fed */
+            fed: number;
+            /** Turned */
+            turned: number;
             /** Made */
             made: number;
             /** Radius */
@@ -7660,7 +7677,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

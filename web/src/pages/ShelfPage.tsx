@@ -8,6 +8,7 @@ import { api, shelfUrl } from "../api/client";
 import { Refusal } from "../api/refusal";
 import type { Shelf, StockRow } from "../api/types";
 import { matches } from "../slip/StockPicker";
+import { Cell } from "../ui/Cell";
 import { Mark } from "../ui/Mark";
 import { MessageLine } from "../ui/MessageLine";
 import table from "../ui/table.module.css";
@@ -178,33 +179,4 @@ function withCell(row: StockRow, column: string, isText: boolean, text: string):
 function freshRow(rows: StockRow[]): string {
   const taken = new Set(rows.map((r) => r.id));
   for (let i = rows.length + 1; ; i++) if (!taken.has(`row${i}`)) return `row${i}`;
-}
-
-interface CellProps {
-  label: string;
-  value: string;
-  placeholder?: string;
-  onKeep: (text: string) => void;
-}
-
-/** A text that is kept on Enter or leave. */
-function Cell({ label, value, placeholder, onKeep }: CellProps) {
-  const [draft, setDraft] = useState<string | null>(null);
-  return (
-    <input
-      className={styles.cell}
-      aria-label={label}
-      placeholder={placeholder}
-      value={draft ?? value}
-      onChange={(e) => setDraft(e.currentTarget.value)}
-      onBlur={() => {
-        if (draft !== null && draft.trim() !== value) onKeep(draft.trim());
-        setDraft(null);
-      }}
-      onKeyDown={(e) => {
-        if (e.key === "Enter") e.currentTarget.blur();
-        if (e.key === "Escape") setDraft(null);
-      }}
-    />
-  );
 }

@@ -97,6 +97,11 @@ def path_of(bends: Bends, start: Array, way: Array, plane: Array | None = None) 
     return Path(pieces)
 
 
+def first_plane(path: Path) -> Array | None:
+    """The axis of a path's first bend, by which ``path_of`` makes it where it is; None where it has none."""
+    return next((piece.axis for piece in path.pieces if isinstance(piece, ArcPiece)), None)
+
+
 def corners_of(bends: Bends, start: Array, way: Array, plane: Array | None = None) -> tuple[Array, Array]:
     """The corners (n + 2, 3) between the straights of rows of bends, ends included, and the radius (n,) at each; placed as ``path_of`` places it.
 

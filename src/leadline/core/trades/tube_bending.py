@@ -92,6 +92,20 @@ def reversed_bends(bends: Bends) -> Bends:
     return Bends(made, rows[0].feed if rows else bends.last)
 
 
+def changed(bends: Bends, row: int, size: str, value: float) -> Bends:
+    """Rows of bends with one number changed: the ``feed`` (of the row after the last one the straight after it), ``turn``, ``angle`` or ``radius`` of a row (from 0); mm and rad.
+
+    Raises:
+        Problem: there is no such row.
+    """
+    count = len(bends.rows)
+    if row == count and size == "feed":
+        return Bends(bends.rows, value)
+    if not 0 <= row < count:
+        raise Problem("unknown-row", f"There is no bend {row + 1}.", "Reload the part.", row=row + 1)
+    return Bends(tuple(replace(r, **{size: value}) if i == row else r for i, r in enumerate(bends.rows)), bends.last)
+
+
 def _length(bends: Bends) -> float:
     return sum(row.feed + row.radius * row.angle for row in bends.rows) + bends.last
 

@@ -4,17 +4,23 @@ from __future__ import annotations
 
 import math
 import zlib
+from typing import Any, Literal
 
 import numpy as np
 from typing_extensions import TypedDict
 
 from leadline.core.geometry.plane import Array
+from leadline.core.marks import Expr
+from leadline.core.paths.bends import corners_of, first_plane
 from leadline.core.problems import Problem
+from leadline.core.sketch.model import Model
+from leadline.core.trades import tube_bending
 from leadline.core.trades.bender import Bender, bender
 from leadline.core.trades.bender_run import PHASES, Run, run
 from leadline.core.trades.tube_bending import Springback
 from leadline.core.trades.tube_measuring import Correction, Sample, bends_through, bent_of, compared, corrected, probed
 from leadline.core.trades.tube_told import TubeTold
+from leadline.core.units import LENGTH_UNITS
 from leadline.kinds.bent.build import corrections_of, tube_of
 from leadline.kinds.bent.model import BentStep
 from leadline.kinds.bent.program import doing, named, orders, place_of, program_of
@@ -104,6 +110,21 @@ class MeasuredShown(TypedDict):
     corrections: list[RowMeasured]
 
 
+class CornersShown(TypedDict):
+    """Corners of a path, its ends included, and the radius at each between them, in the part's unit."""
+
+    corners: list[Vec3]
+    radii: list[float]
+
+
+class RowEdit(Model):
+    """A number of a row that is changed."""
+
+    row: int
+    size: Literal["feed", "turn", "angle", "radius"]
+    value: Expr
+
+
 @in_words
 def played(part: Part, step_id: str, memory: Memory) -> RunShown:
     """Raises Problem when the step has no machine, or its tube cannot be told."""
@@ -147,7 +168,28 @@ def measured(part: Part, step_id: str, memory: Memory) -> MeasuredShown:
     }  # fmt: skip
 
 
-QUESTIONS = {"run": played, "orders": freer, "measured": measured}
+@in_words
+def edited(part: Part, step_id: str, memory: Memory, given: dict[str, Any]) -> CornersShown:
+    """The corners of the tube's path with one number of a row changed: ``row`` (from 0), ``size`` ("feed", "turn", "angle" or "radius"; of the straight
+    after the last bend "feed" of the row after it) and ``value``, a number or an expression. Its beginning stays where it is.
+
+    Raises:
+        Problem: there is no such row or size, the value is none, or the rows cannot be bent.
+    """
+    asked = RowEdit.model_validate(given)
+    context, step = _asked(part, step_id, memory)
+    told = tube_of(context, step)
+    value = context.value(asked.value, "angle" if asked.size in ("turn", "angle") else "length", asked.size.capitalize())
+    bends = tube_bending.changed(told.bends, asked.row, asked.size, value)
+    if told.flipped:
+        bends = tube_bending.reversed_bends(bends)
+    path = context.motion(step.tube, "tube").motion.path
+    corners, radii = corners_of(bends, path.point(np.zeros(1))[0], path.tangent(np.zeros(1))[0], first_plane(path))
+    unit = LENGTH_UNITS[part.units]
+    return {"corners": (corners / unit).round(6).tolist(), "radii": (radii / unit).round(6).tolist()}
+
+
+QUESTIONS = {"run": played, "orders": freer, "measured": measured, "edited": edited}
 
 
 def _asked(part: Part, step_id: str, memory: Memory) -> tuple[Context, BentStep]:

@@ -138,7 +138,7 @@ def _shown(told: TubeTold) -> BentShown:
     need = max(told.walls, key=lambda w: w.thinness / w.tightness).tooling if told.walls else ""
     return {
         "rows": [
-            {"feed": m.feed, "turn": math.degrees(turn), "angle": math.degrees(r.angle), "made": math.degrees(m.angle), "radius": r.radius,
+            {"feed": r.feed, "turn": math.degrees(r.turn), "angle": math.degrees(r.angle), "fed": m.feed, "turned": math.degrees(turn), "made": math.degrees(m.angle), "radius": r.radius,
              "start": min(told.station(r.start), told.station(r.end)), "end": max(told.station(r.start), told.station(r.end))}
             for r, m, turn in zip(told.bends.rows, told.made.rows, told.turns, strict=True)
         ],

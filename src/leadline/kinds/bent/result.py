@@ -8,11 +8,13 @@ from leadline.recipe.shown import Shown
 
 
 class BendShown(TypedDict):
-    """One bend as the machine is told: ``feed`` in mm, ``turn``, ``angle`` (what is left) and ``made`` in degrees, and where it is along the path."""
+    """One bend: ``feed`` in mm, ``turn`` and ``angle`` (what is left) in degrees; ``fed``, ``turned`` and ``made`` as the machine is told; and where it is along the path."""
 
     feed: float
     turn: float
     angle: float
+    fed: float
+    turned: float
     made: float
     radius: float
     start: float

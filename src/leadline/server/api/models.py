@@ -144,6 +144,12 @@ else:
     StepReport = Annotated[Union[tuple(map(_report_of, kinds().values()))], Field(discriminator="kind")]  # noqa: UP007
 
 
+class AskBody(BaseModel):
+    """What goes with a question, as its kind's room has it."""
+
+    given: dict[str, Any] | None = None
+
+
 class FileView(BaseModel):
     """A file that is kept: the SHA-256 of what it holds."""
 

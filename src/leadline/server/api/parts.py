@@ -15,6 +15,7 @@ from leadline.recipe.part_file import part_from, read_part, write_part
 from leadline.server.api.meshes import mesh_answer
 from leadline.server.api.models import (
     AnswerView,
+    AskBody,
     BodyEdgesView,
     BuiltEdgesBody,
     ChangeBody,
@@ -224,10 +225,10 @@ def built_edges(path: PartPath, body: BuiltEdgesBody) -> Any:
 
 
 @api.post("/<string:part_id>/ask/<string:step>/<string:question>", responses={200: AnswerView})
-def ask(path: QuestionPath) -> Any:
+def ask(path: QuestionPath, body: AskBody) -> Any:
     """What a step answers to a question that takes its time, e.g. for the shortest hose: its kind's room says what there is."""
     state = services().parts.get(path.part_id)
-    return {"answer": services().builds.run(path.part_id, {"op": "ask", "step": path.step, "question": path.question, "part": state.document})}
+    return {"answer": services().builds.run(path.part_id, {"op": "ask", "step": path.step, "question": path.question, "given": body.given, "part": state.document})}
 
 
 def _download(data: bytes, name: str, ending: str, mimetype: str) -> Response:
