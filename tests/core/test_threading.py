@@ -145,6 +145,13 @@ def test_the_size_is_found_from_the_face_and_told_with_its_limits():
     assert report.data["thread"]["minor"] - mean["minor"] == pytest.approx(9.0257 - 8.928, abs=1e-3)
 
 
+@pytest.mark.parametrize(("own", "mate", "least", "most"), [("6g", "", 0.032, 0.344), ("6g", "6H", 0.032, 0.344), ("6h", "6H", 0.0, 0.312)])
+def test_the_clearance_of_a_pair_is_that_of_its_limits(own, mate, least, most):
+    """M10: a nut 6H of 9.026 to 9.206 on a bolt 6g of 8.862 to 8.994; at h the bolt begins at 9.026."""
+    told = build(document(axis(), rod(), on(length=20, tolerance=own, mate=mate, real=False))).reports["t"].data["thread"]
+    assert (told["mate"], told["clearance"]) == ("6H", pytest.approx((least, most), abs=1e-9))
+
+
 def test_drawn_only_leaves_the_body_and_shows_two_lines():
     result = build(document(axis(), rod(), on(length=20, real=False)))
     assert result.bodies[0].body.volume() == pytest.approx(math.pi * 25 * 30)
@@ -189,6 +196,7 @@ def test_a_chamfer_takes_the_edge_off():
         ("bad-size", "chamfer", [rod(), on(chamfer=4)]),
         ("bad-class", "tolerance", [rod(), on(tolerance="6H")]),
         ("bad-class", "tolerance", [rod(), on(tolerance="six")]),
+        ("bad-class", "mate", [rod(), on(tolerance="6g", mate="6g")]),
         ("no-tolerances", "tolerance", [rod(20), on(form="buttress", pitch=3, tolerance="6g")]),
         ("no-class", "tolerance", [rod(), on(made="mean")]),
     ],

@@ -3970,7 +3970,7 @@ export interface components {
          *
          *     ``size`` is the nominal diameter, by default the one that the face has; ``pitch`` by default that of the coarse metric series. It begins ``offset`` from
          *     the face's start (its other end where it is ``flipped``), through that end if there is none, and is ``length`` long, through the other end if there is
-         *     none; where it ends within the face it runs out over ``run_out`` turns. Of ``real`` geometry, or drawn only. ``tolerance`` is its class (6g, 6H), and
+         *     none; where it ends within the face it runs out over ``run_out`` turns. Of ``real`` geometry, or drawn only. ``tolerance`` is its class (6g, 6H), ``mate`` that of the thread that goes with it (the usual one where none is given), and
          *     ``made`` whether it is cut to the basic size or to the middle of the class's pitch diameter. ``own`` is a groove by its corners. ``friction`` and the
          *     strengths (MPa) of bolt and nut are for its sheet.
          */
@@ -4057,6 +4057,11 @@ export interface components {
              * @default
              */
             tolerance?: string;
+            /**
+             * Mate
+             * @default
+             */
+            mate?: string;
             /**
              * Made
              * @default basic
@@ -6388,7 +6393,8 @@ export interface components {
         };
         /**
          * ThreadShown
-         * @description A thread: its ``title`` as a drawing writes it, its sizes in mm, how much it ``took`` (mm³), and where it is ``real`` or drawn only.
+         * @description A thread: its ``title`` as a drawing writes it, its sizes in mm, how much it ``took`` (mm³), the class of its ``mate`` with the least and the greatest
+         *     ``clearance`` of their pitch diameters, and whether it is ``real`` or drawn only.
          *
          *     ``lines`` are its crest and its root as lines in space, told of a thread that is drawn only.
          */
@@ -6413,6 +6419,13 @@ export interface components {
             length: number;
             /** Took */
             took: number;
+            /** Mate */
+            mate: string;
+            /** Clearance */
+            clearance: [
+                number,
+                number
+            ] | null;
             /** Real */
             real: boolean;
             /** Lines */

@@ -38,6 +38,17 @@ class ThreadTold:
     limits: ThreadLimits | None
     friction: float
     strengths: tuple[float, float]
+    mate: str = ""
+    mate_limits: ThreadLimits | None = None
+
+    @property
+    def clearance(self) -> tuple[float, float] | None:
+        """The least and the greatest by which the pitch diameter of nut and bolt differ, mm, this thread and its mate anywhere in their limits; None without limits."""
+        if self.limits is None or self.mate_limits is None:
+            return None
+        own, other = self.limits.pitch_diameter, self.mate_limits.pitch_diameter
+        bolt, nut = (own, other) if self.side == "outside" else (other, own)
+        return nut.least - bolt.most, nut.most - bolt.least
 
     @property
     def lead(self) -> float:
@@ -114,6 +125,12 @@ def limits_of(form: str, side: Side, major: float, pitch: float, tolerance: str)
     if tolerance[-1:].isupper() != (side == "inside"):
         raise Problem("bad-class", f"“{tolerance}” is a class of {'bolts' if side == 'inside' else 'nuts'}.", "Give a capital letter for a nut, a small one for a bolt.", field="tolerance")
     return limits(major, pitch, tolerance)
+
+
+def mate_of(side: Side, tolerance: str, mate: str) -> str:
+    """The class of the thread that goes with one of a class: what is said, else the usual one; none where that has none."""
+    usual = "6H" if side == "outside" else "6g"
+    return (mate or usual) if tolerance else ""
 
 
 def play_of(form: Form, side: Side, major: float, pitch: float, found: ThreadLimits | None) -> float:

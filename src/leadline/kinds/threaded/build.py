@@ -16,8 +16,9 @@ from leadline.core.solids.cylinder import Cylinder, cylinder_at
 from leadline.core.solids.threading import threaded
 from leadline.core.trades.thread_choice import chosen
 from leadline.core.trades.thread_forms import Form, drawn_groove, sizes, tooth
+from leadline.core.trades.thread_limits import ThreadLimits
 from leadline.core.trades.thread_shape import Fading, Thread, groove_of, thread
-from leadline.core.trades.thread_told import ThreadTold, limits_of, play_of
+from leadline.core.trades.thread_told import ThreadTold, limits_of, mate_of, play_of
 from leadline.core.units import format_length
 from leadline.kinds.threaded.model import ThreadedStep
 from leadline.kinds.threaded.result import ThreadedResult, ThreadShown
@@ -74,7 +75,8 @@ def _thread(context: Context, step: ThreadedStep, cylinder: Cylinder) -> tuple[T
     size, pitch = (None if v in (None, "") else context.value(v or 0, "length", n) for v, n in ((step.size, "Size"), (step.pitch, "Pitch")))
     if pitch is not None and pitch <= 1e-3:
         raise Problem("bad-size", f"A pitch of {mm(pitch)} is none.", "Give it above zero.", field="pitch")
-    known = limits = None
+    known = limits = other = None
+    mate = mate_of(cylinder.side, step.tolerance, step.mate)
     if step.form == "own":
         if pitch is None:
             raise Problem("no-pitch", "A groove of one's own needs its pitch.", "Give the pitch.", field="pitch")
@@ -88,6 +90,7 @@ def _thread(context: Context, step: ThreadedStep, cylinder: Cylinder) -> tuple[T
         major, pitch = chosen(step.form, cylinder.side, diameter, size, pitch)
         known = sizes(step.form, major, pitch)
         limits = limits_of(step.form, cylinder.side, major, pitch, step.tolerance)
+        other = _mate_limits(cylinder, step.form, major, pitch, mate)
         play = 0.0 if step.made == "basic" else play_of(step.form, cylinder.side, major, pitch, limits)
         groove = groove_of(tooth(step.form, cylinder.side, major, pitch, cylinder.radius, play), cylinder.side)
     start, end = _ends(context, step, cylinder)
@@ -96,8 +99,16 @@ def _thread(context: Context, step: ThreadedStep, cylinder: Cylinder) -> tuple[T
     return shape, ThreadTold(
         step.form, cylinder.side, major, pitch, step.starts, step.hand == "left", step.tolerance, diameter, max(d for _, d in groove), length / shape.lead, length,
         shape.groove_volume(), known, limits, context.value(step.friction, "number", "Friction"),
-        (context.value(step.bolt_strength, "number", "Strength"), context.value(step.nut_strength, "number", "Strength")),
+        (context.value(step.bolt_strength, "number", "Strength"), context.value(step.nut_strength, "number", "Strength")), mate, other,
     )  # fmt: skip
+
+
+def _mate_limits(cylinder: Cylinder, form: str, major: float, pitch: float, mate: str) -> ThreadLimits | None:
+    """The limits of the thread on the other part. Raises Problem."""
+    try:
+        return limits_of(form, "inside" if cylinder.side == "outside" else "outside", major, pitch, mate)
+    except Problem as problem:
+        raise problem.after("", field="mate") from None
 
 
 def _ends(context: Context, step: ThreadedStep, cylinder: Cylinder) -> tuple[Fading | None, Fading | None]:
@@ -150,6 +161,6 @@ def _shown(context: Context, told: ThreadTold, real: bool, lines: list[list[Vec3
     minor = told.face_diameter - 2 * told.groove_depth if told.side == "outside" else told.face_diameter
     return {
         "title": told.title(context.scope.unit), "side": told.side, "major": told.major, "pitch": told.pitch, "lead": told.lead,
-        "pitch_diameter": told.mean_diameter, "minor": minor, "turns": told.length / told.lead, "length": told.length, "took": told.took if real else 0.0,
+        "pitch_diameter": told.mean_diameter, "minor": minor, "turns": told.length / told.lead, "length": told.length, "took": told.took if real else 0.0, "mate": told.mate, "clearance": told.clearance,
         "real": real, "lines": lines,
     }  # fmt: skip

@@ -23,7 +23,7 @@ class ThreadedStep(BaseStep):
 
     ``size`` is the nominal diameter, by default the one that the face has; ``pitch`` by default that of the coarse metric series. It begins ``offset`` from
     the face's start (its other end where it is ``flipped``), through that end if there is none, and is ``length`` long, through the other end if there is
-    none; where it ends within the face it runs out over ``run_out`` turns. Of ``real`` geometry, or drawn only. ``tolerance`` is its class (6g, 6H), and
+    none; where it ends within the face it runs out over ``run_out`` turns. Of ``real`` geometry, or drawn only. ``tolerance`` is its class (6g, 6H), ``mate`` that of the thread that goes with it (the usual one where none is given), and
     ``made`` whether it is cut to the basic size or to the middle of the class's pitch diameter. ``own`` is a groove by its corners. ``friction`` and the
     strengths (MPa) of bolt and nut are for its sheet.
     """
@@ -43,6 +43,7 @@ class ThreadedStep(BaseStep):
     chamfer: Length = 0.0
     real: bool = True
     tolerance: Annotated[str, Field(max_length=12)] = ""
+    mate: Annotated[str, Field(max_length=12)] = ""
     made: Literal["basic", "mean"] = "basic"
     friction: Plain = 0.14
     bolt_strength: Plain = 800.0

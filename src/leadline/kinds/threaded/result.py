@@ -8,7 +8,8 @@ from leadline.recipe.shown import BodyResult, Vec3
 
 
 class ThreadShown(TypedDict):
-    """A thread: its ``title`` as a drawing writes it, its sizes in mm, how much it ``took`` (mm³), and where it is ``real`` or drawn only.
+    """A thread: its ``title`` as a drawing writes it, its sizes in mm, how much it ``took`` (mm³), the class of its ``mate`` with the least and the greatest
+    ``clearance`` of their pitch diameters, and whether it is ``real`` or drawn only.
 
     ``lines`` are its crest and its root as lines in space, told of a thread that is drawn only.
     """
@@ -23,6 +24,8 @@ class ThreadShown(TypedDict):
     turns: float
     length: float
     took: float
+    mate: str
+    clearance: tuple[float, float] | None
     real: bool
     lines: list[list[Vec3]]
 

@@ -39,4 +39,7 @@ class ThreadSheet(BaseModel):
     stress_area: float | None = Field(title="Stress area (mm²)")
     engagement: Length | None = Field(title="Engagement as strong as the bolt")
     turn_volume: float = Field(title="Volume of the groove (mm³)")
+    mate: str | None = Field(title="Goes with")
+    least_clearance: Length | None = Field(title="Least clearance at the pitch diameter")
+    most_clearance: Length | None = Field(title="Greatest clearance there")
     source: str = Field(title="By")

@@ -21,6 +21,12 @@ export function ThreadFoot({ built }: { built: StepReport | undefined }) {
           <Row name="Minor diameter" value={length(thread.minor, units, 5)} />
           <Row name="Pitch" value={length(thread.pitch, units)} />
           {thread.lead !== thread.pitch && <Row name="Lead" value={length(thread.lead, units)} />}
+          {thread.clearance && (
+            <Row
+              name={`Clearance to ${thread.mate}`}
+              value={thread.clearance.map((c) => length(c, units)).join(" to ")}
+            />
+          )}
           <Row name="Length" value={`${length(thread.length, units)}, ${trim(thread.turns, 3)} turns`} />
         </tbody>
       </table>

@@ -86,7 +86,8 @@ export function ThreadedCards({ step }: { step: ThreadedStep }) {
           value={step.real ? "real" : "drawn"}
           onChange={(v) => draft.commit("Change how the thread is made", { real: v === "real" })}
         />
-        <ClassField key={step.tolerance} step={step} draft={draft} />
+        <ClassField key={step.tolerance} step={step} draft={draft} name="tolerance" />
+        {step.tolerance !== "" && <ClassField key={`mate ${step.mate}`} step={step} draft={draft} name="mate" />}
         <SegmentedControl
           aria-label="Cut to"
           data={[
@@ -129,15 +130,15 @@ function FaceCard({ step, draft }: Shared) {
 }
 
 /** The tolerance class, in words of the standard. */
-function ClassField({ step, draft }: Shared) {
-  const [text, setText] = useState(step.tolerance);
-  const keep = () => text !== step.tolerance && draft.commit("Change the class", { tolerance: text.trim() });
+function ClassField({ step, draft, name }: Shared & { name: "tolerance" | "mate" }) {
+  const [text, setText] = useState(step[name]);
+  const keep = () => text !== step[name] && draft.commit("Change the class", { [name]: text.trim() });
   return (
     <TextInput
       className={fields.expression}
       classNames={{ input: "figures" }}
-      label="Class"
-      placeholder="6g, 6H"
+      label={name === "mate" ? "Goes with" : "Class"}
+      placeholder={name === "mate" ? "the usual" : "6g, 6H"}
       value={text}
       onChange={(e) => setText(e.currentTarget.value)}
       onBlur={keep}

@@ -24,6 +24,7 @@ export function newThreaded(part: Part, face: string): ThreadedStep {
     chamfer: 0,
     real: true,
     tolerance: "",
+    mate: "",
     made: "basic",
     friction: 0.14,
     bolt_strength: 800,
