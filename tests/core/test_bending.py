@@ -117,6 +117,16 @@ def test_ovality_is_the_allowance_at_twice_the_diameter():
     assert tb.ovality(20, 80, 0.05) == pytest.approx(0.025)
 
 
+def test_the_tool_has_what_the_table_says_and_one_that_does_not_rise_is_refused():
+    """20 by 1.5 in a bend of 40: OD/t 13.33 by R/OD 2 is 6.67."""
+    assert tb.walls_in(20, 1.5, 40).tooling == "no mandrel"
+    own = [{"up_to": 5, "words": "nothing"}, {"up_to": 6.6, "words": "sand"}]
+    assert build(document(tooling=own), Memory()).reports["bend"].data["bent"]["tooling"] == "sand"
+    assert build(document(tooling=[{"up_to": 6.7, "words": "wax"}, *own[1:]][:1]), Memory()).reports["bend"].data["bent"]["tooling"] == "wax"
+    report = build(document(tooling=own[::-1]), Memory()).reports["bend"]
+    assert report.messages[0].code == "tooling-order"
+
+
 # -- checks and cutting --------------------------------------------------------------------------------
 
 

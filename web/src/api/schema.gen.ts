@@ -838,6 +838,7 @@ export interface components {
          *     ``count`` tubes are cut, each cut losing a ``kerf``. ``oval`` is how oval (of one) a bend of twice the diameter may become.
          *     The ``machine`` is one that the program is played on, ``long_turns`` the bends, from 1, that it turns to the longer way round; ``corrections`` are added to
          *     the rows, and a measured tube may be off by the ``tolerance`` at its corners and ends.
+         *     ``tooling`` is what the tool has to have, in order; the usual where none is given.
          */
         BentStep: {
             /** Id */
@@ -951,6 +952,11 @@ export interface components {
              * @default 1
              */
             tolerance?: number | string;
+            /**
+             * Tooling
+             * @default []
+             */
+            tooling?: components["schemas"]["ToolingRow"][];
         };
         /**
          * Beside
@@ -4140,6 +4146,16 @@ export interface components {
             points: components["schemas"]["SketchPointRef"][];
         };
         /**
+         * ToolingRow
+         * @description What the tool has to have for bends up to so much: (OD/t) / (R/OD).
+         */
+        ToolingRow: {
+            /** Up To */
+            up_to: number | string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Turned
          * @description Another plane turned by ``angle`` about its own x or y axis.
          */
@@ -4789,7 +4805,8 @@ export interface components {
         };
         /**
          * BentShown
-         * @description The program, the straight after it, how long to cut the tube, and of all tubes the lengths cut from each bar; the names of the ``machines`` that there are, by their files.
+         * @description The program, the straight after it, how long to cut the tube, and of all tubes the lengths cut from each bar; the names of the ``machines`` that there are, by their files; and
+         *     the usual ``tooling_rows``.
          */
         BentShown: {
             /** Rows */
@@ -4808,6 +4825,8 @@ export interface components {
             machines: {
                 [key: string]: string;
             };
+            /** Tooling Rows */
+            tooling_rows: components["schemas"]["ToolingShown"][];
         };
         /**
          * BodyResult
@@ -6469,6 +6488,13 @@ export interface components {
             numbers?: components["schemas"]["Numbers"];
             result?: components["schemas"]["Combined"];
             thread?: components["schemas"]["ThreadShown"];
+        };
+        /** ToolingShown */
+        ToolingShown: {
+            /** Up To */
+            up_to: number | null;
+            /** Words */
+            words: string;
         };
         /**
          * WallsShown

@@ -24,6 +24,7 @@ STEP_BEND, STEP_TURN, STEP_BACK = math.radians(3), math.radians(5), math.radians
 STEP_FEED = 0.5  # of the outside diameter
 BESIDE = 1.6  # outside diameters along the tube within which it cannot meet itself: the chord of no bend is shorter than the tube is wide
 TOUCH = 1e-6  # mm
+NONE = 1e-12  # mm or rad of a phase that is none
 X, Z = np.array([1.0, 0.0, 0.0]), np.array([0.0, 0.0, 1.0])
 
 
@@ -119,7 +120,7 @@ def _phases(program: Program, machine: Bender, row: BendRow, made: BendRow, turn
     speeds = machine.speeds
 
     def spread(size: float, step: float) -> Array:
-        return np.linspace(0.0, 1.0, max(2, math.ceil(abs(size) / step) + 1)) if abs(size) > TOUCH else np.zeros(0)
+        return np.linspace(0.0, 1.0, max(2, math.ceil(abs(size) / step) + 1)) if abs(size) > NONE else np.zeros(0)
 
     def phase(share: Array, seconds: float, **given: Array | float) -> tuple[Array, ...]:
         columns = [np.broadcast_to(np.asarray(given.get(name, 0.0), dtype=float), share.shape) for name in ("shift", "turn", "bend", "radius", "drawn", "arm")]

@@ -61,8 +61,9 @@ class Walls:
     tooling: str
 
 
-def walls_in(outside: float, wall: float, radius: float) -> Walls:
-    """A tube of an outside diameter and a wall in a bend of a centreline radius, all mm: t/(1 + r/R) outside, t/(1 - r/R) inside.
+def walls_in(outside: float, wall: float, radius: float, tooling: Sequence[tuple[float, str]] = TOOLING) -> Walls:
+    """A tube of an outside diameter and a wall in a bend of a centreline radius, all mm: t/(1 + r/R) outside, t/(1 - r/R) inside. ``tooling`` tells what the tool
+    usually has to have, by how thin for how tight, up to so much, in order; beyond the last of them it is the last.
 
     Raises:
         Problem: the bend is no wider than the tube's own radius.
@@ -71,7 +72,7 @@ def walls_in(outside: float, wall: float, radius: float) -> Walls:
     if share >= 1:
         raise Problem("bend-too-tight", f"A bend of {mm(radius)} is no wider than the tube's own radius of {mm(outside / 2)}.", "Give it a larger radius.", field="tube")
     tightness, thinness = radius / outside, outside / wall
-    need = next(words for most, words in TOOLING if thinness / tightness <= most)
+    need = next((words for most, words in tooling if thinness / tightness <= most), tooling[-1][1])
     return Walls(wall / (1 + share), wall / (1 - share), share, tightness, thinness, need)
 
 

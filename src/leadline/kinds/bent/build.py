@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import replace
 
@@ -59,7 +60,8 @@ def tube_of(context: Context, step: BentStep, flipped: bool | None = None) -> Tu
     machine = _machine(context, step, outside)
     stretch, oval = _share(context, step.stretch, "stretch"), _share(context, step.oval, "oval")
     cut = tube_bending.cut_length(bends, stretch, trims)
-    walls = tuple(tube_bending.walls_in(outside, wall, row.radius) for row in bends.rows)
+    tooling = _tooling(context, step)
+    walls = tuple(tube_bending.walls_in(outside, wall, row.radius, tooling) for row in bends.rows)
     count = _count(context, step)
     cutting = None
     if machine.stock is not None and cut <= machine.stock:
@@ -76,6 +78,14 @@ def _machine(context: Context, step: BentStep, outside: float) -> Machine:
     return Machine(
         usual[0] if clamp is None else clamp, usual[1] if grip is None else grip, _length(context, step.longest_feed, "Longest feed"), _length(context, step.stock, "Stock")
     )
+
+
+def _tooling(context: Context, step: BentStep) -> list[tuple[float, str]]:
+    """What the tool has to have, up to how thin for how tight. Raises Problem when the rows do not rise."""
+    rows = [(context.value(row.up_to, "number", "Up to"), row.words) for row in step.tooling] or list(tube_bending.TOOLING)
+    if any(a >= b for (a, _), (b, _) in itertools.pairwise(rows)):
+        raise Problem("tooling-order", "The rows of the tooling do not rise.", "Put the smallest number first.", field="tooling")
+    return rows
 
 
 def corrections_of(context: Context, step: BentStep) -> list[Correction]:
@@ -144,5 +154,5 @@ def _shown(told: TubeTold) -> BentShown:
         ],
         "last": told.bends.last, "cut": told.cut, "bars": [] if told.cutting is None else [list(bar) for bar in told.cutting.bars],
         "waste": 0.0 if told.cutting is None else told.cutting.waste, "tooling": need,
-        "machines": benders(),
+        "machines": benders(), "tooling_rows": [{"up_to": None if most == math.inf else most, "words": words} for most, words in tube_bending.TOOLING],
     }  # fmt: skip

@@ -28,6 +28,13 @@ class RowCorrection(Model):
     angle: Angle = 0.0
 
 
+class ToolingRow(Model):
+    """What the tool has to have for bends up to so much: (OD/t) / (R/OD)."""
+
+    up_to: Plain
+    words: Annotated[str, Field(min_length=1, max_length=80)]
+
+
 class BentStep(BaseStep):
     """How the round tube of an earlier sweep is bent: the machine's program with springback, what is checked, and how tubes are cut from stock; it makes nothing.
 
@@ -37,6 +44,7 @@ class BentStep(BaseStep):
     ``count`` tubes are cut, each cut losing a ``kerf``. ``oval`` is how oval (of one) a bend of twice the diameter may become.
     The ``machine`` is one that the program is played on, ``long_turns`` the bends, from 1, that it turns to the longer way round; ``corrections`` are added to
     the rows, and a measured tube may be off by the ``tolerance`` at its corners and ends.
+    ``tooling`` is what the tool has to have, in order; the usual where none is given.
     """
 
     kind: Literal["bent"] = "bent"
@@ -60,3 +68,4 @@ class BentStep(BaseStep):
     long_turns: Annotated[list[int], Field(max_length=200)] = []
     corrections: Annotated[list[RowCorrection], Field(max_length=200)] = []
     tolerance: Length = 1.0
+    tooling: Annotated[list[ToolingRow], Field(max_length=20)] = []

@@ -21,8 +21,14 @@ class BendShown(TypedDict):
     end: float
 
 
+class ToolingShown(TypedDict):
+    up_to: float | None
+    words: str
+
+
 class BentShown(TypedDict):
-    """The program, the straight after it, how long to cut the tube, and of all tubes the lengths cut from each bar; the names of the ``machines`` that there are, by their files."""
+    """The program, the straight after it, how long to cut the tube, and of all tubes the lengths cut from each bar; the names of the ``machines`` that there are, by their files; and
+    the usual ``tooling_rows``."""
 
     rows: list[BendShown]
     last: float
@@ -31,6 +37,7 @@ class BentShown(TypedDict):
     waste: float
     tooling: str
     machines: dict[str, str]
+    tooling_rows: list[ToolingShown]
 
 
 class BentResult(Shown, total=False):

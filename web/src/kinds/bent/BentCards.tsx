@@ -1,12 +1,15 @@
 /** The tube that is bent, how its material gives, what the machine needs, and how it is cut. */
 import { Button, SegmentedControl } from "@mantine/core";
+import clsx from "clsx";
 import { Card } from "../../slip/Card";
-import { useDraft } from "../../slip/draft";
+import { useDraft, type Draft } from "../../slip/draft";
 import { More } from "../../slip/More";
 import { SourcePick } from "../../slip/SourcePick";
 import { bodySources } from "../../state/bodies";
 import { usePart } from "../../state/part";
-import { ExpressionField } from "../../ui/ExpressionField";
+import { Cell } from "../../ui/Cell";
+import { ExpressionField, parseExpression } from "../../ui/ExpressionField";
+import table from "../../ui/table.module.css";
 import type { CardsProps } from "../room";
 import { ArmCard } from "./ArmCard";
 import { BenderCard } from "./BenderCard";
@@ -101,6 +104,7 @@ export function BentCards({ step, report }: CardsProps<BentStep>) {
         {size("clamp", "Straight for the clamp", units, "2 × Ø")}
         {size("grip", "Straight for the grip", units, "2 × Ø")}
         {size("longest_feed", "Longest feed", units, "any")}
+        <Tooling step={step} report={report} draft={draft} />
         <More label="Stretch and ovality" open={step.stretch !== 0}>
           {size("stretch", "Bends stretch by", "of 1")}
           {size("oval", "Oval at 2 × Ø", "of 1")}
@@ -116,5 +120,57 @@ export function BentCards({ step, report }: CardsProps<BentStep>) {
       <BenderCard step={step} report={report} draft={draft} />
       <ArmCard step={step} draft={draft} units={units} />
     </>
+  );
+}
+
+const BEYOND = 1e6; // of the last row, which is for all that is more
+
+/** What the tool has to have, by how thin the wall is for how tight the bend: the usual until a row is written over. */
+function Tooling({ step, report, draft }: CardsProps<BentStep> & { draft: Draft<BentStep> }) {
+  const usual = (report?.data.bent?.tooling_rows ?? []).map((r) => ({ up_to: r.up_to ?? BEYOND, words: r.words }));
+  const rows = step.tooling.length > 0 ? step.tooling : usual;
+  const keep = (tooling: BentStep["tooling"]) => draft.commit("Change the tooling", { tooling });
+  const set = (i: number, patch: Partial<BentStep["tooling"][number]>) =>
+    keep(rows.map((row, k) => (k === i ? { ...row, ...patch } : row)));
+  return (
+    <More label="What the tool has to have" open={step.tooling.length > 0}>
+      <table className={clsx(table.numbers, "figures")} aria-label="Tooling">
+        <thead>
+          <tr>
+            <th scope="col">Thin for tight, up to</th>
+            <th scope="col">has to have</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row, i) => (
+            <tr key={i}>
+              <td>
+                {row.up_to === BEYOND ? (
+                  "more"
+                ) : (
+                  <Cell
+                    label={`Up to, row ${i + 1}`}
+                    value={String(row.up_to)}
+                    onKeep={(text) => set(i, { up_to: parseExpression(text, false) ?? row.up_to })}
+                  />
+                )}
+              </td>
+              <td>
+                <Cell
+                  label={`Has to have, row ${i + 1}`}
+                  value={row.words}
+                  onKeep={(words) => (words ? set(i, { words }) : keep(rows.filter((_, k) => k !== i)))}
+                />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {step.tooling.length > 0 && (
+        <Button size="compact-xs" variant="default" onClick={() => keep([])}>
+          The usual
+        </Button>
+      )}
+    </More>
   );
 }

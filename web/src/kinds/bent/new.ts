@@ -33,5 +33,6 @@ export function newBent(part: Part, selected: string): BentStep | null {
     long_turns: [],
     corrections: [],
     tolerance: 1,
+    tooling: [],
   };
 }
