@@ -13,6 +13,7 @@ import table from "../../ui/table.module.css";
 import type { CardsProps } from "../room";
 import { ArmCard } from "./ArmCard";
 import { BenderCard } from "./BenderCard";
+import styles from "./BentCards.module.css";
 import type { BentStep } from "./step";
 
 type Sized =
@@ -101,8 +102,8 @@ export function BentCards({ step, report }: CardsProps<BentStep>) {
         </Button>
       </Card>
       <Card title="Machine">
-        {size("clamp", "Straight for the clamp", units, "2 × Ø")}
-        {size("grip", "Straight for the grip", units, "2 × Ø")}
+        {size("clamp", "Straight for the clamp", units, step.machine === null ? "2 × Ø" : "its own")}
+        {size("grip", "Straight for the grip", units, step.machine === null ? "2 × Ø" : "its own")}
         {size("longest_feed", "Longest feed", units, "any")}
         <Tooling step={step} report={report} draft={draft} />
         <More label="Stretch and ovality" open={step.stretch !== 0}>
@@ -133,11 +134,11 @@ function Tooling({ step, report, draft }: CardsProps<BentStep> & { draft: Draft<
   const set = (i: number, patch: Partial<BentStep["tooling"][number]>) =>
     keep(rows.map((row, k) => (k === i ? { ...row, ...patch } : row)));
   return (
-    <More label="What the tool has to have" open={step.tooling.length > 0}>
-      <table className={clsx(table.numbers, "figures")} aria-label="Tooling">
+    <More label="What the tool has to have, by (Ø/wall) / (radius/Ø)" open={step.tooling.length > 0}>
+      <table className={clsx(table.numbers, styles.tooling, "figures")} aria-label="Tooling">
         <thead>
           <tr>
-            <th scope="col">Thin for tight, up to</th>
+            <th scope="col">Up to</th>
             <th scope="col">has to have</th>
           </tr>
         </thead>
