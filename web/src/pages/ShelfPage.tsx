@@ -68,7 +68,7 @@ export function ShelfPage() {
           ))}
         </nav>
         {shelf && (
-          <section className={styles.shelf}>
+          <section>
             <div className={styles.tools}>
               <Cell
                 key={shelf.id}
