@@ -1,14 +1,11 @@
 /** A sample that is bent by the program and measured by the arm: how far it is off, and the program corrected by that. */
 import { Button } from "@mantine/core";
-import { useMutation } from "@tanstack/react-query";
 import clsx from "clsx";
-import { api } from "../../api/client";
-import { Refusal } from "../../api/refusal";
 import type { Units } from "../../api/types";
 import { Card } from "../../slip/Card";
 import type { Draft } from "../../slip/draft";
 import { Row } from "../../slip/Row";
-import { savingOf, usePart } from "../../state/part";
+import { useAsk } from "../../slip/useAsk";
 import { ExpressionField } from "../../ui/ExpressionField";
 import { inUnits, length, trim } from "../../ui/format";
 import table from "../../ui/table.module.css";
@@ -30,16 +27,7 @@ interface Measured {
 }
 
 export function ArmCard({ step, draft, units }: { step: BentStep; draft: Draft<BentStep>; units: Units }) {
-  const id = usePart((s) => s.id);
-  const unsaved = usePart((s) => savingOf(s) !== "saved");
-  const measure = useMutation({
-    mutationFn: () => api.ask<Measured>(id!, step.id, "measured"),
-    onSuccess: () => usePart.getState().say(null),
-    onError: (error) => {
-      if (!(error instanceof Refusal)) throw error;
-      usePart.getState().say(error.detail);
-    },
-  });
+  const measure = useAsk<Measured>(step.id, "measured");
   const found = measure.data;
   const correct = (corrections: Off[]) => {
     measure.reset();
@@ -65,8 +53,8 @@ export function ArmCard({ step, draft, units }: { step: BentStep; draft: Draft<B
         size="compact-xs"
         variant="default"
         loading={measure.isPending}
-        disabled={unsaved}
-        onClick={() => measure.mutate()}
+        disabled={measure.waits}
+        onClick={measure.ask}
       >
         Bend a sample and measure it
       </Button>

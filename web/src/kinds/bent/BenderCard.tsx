@@ -1,12 +1,9 @@
 /** The machine that a program is played on: how it goes, what is met, and whether another order is freer. */
 import { Button, SegmentedControl, Select, Slider } from "@mantine/core";
-import { useMutation } from "@tanstack/react-query";
-import { api } from "../../api/client";
-import { Refusal } from "../../api/refusal";
 import type { StepReport } from "../../api/types";
 import { Card } from "../../slip/Card";
 import type { Draft } from "../../slip/draft";
-import { savingOf, usePart } from "../../state/part";
+import { useAsk } from "../../slip/useAsk";
 import { useView } from "../../state/view";
 import { trim } from "../../ui/format";
 import styles from "./BenderCard.module.css";
@@ -35,22 +32,11 @@ const PHASES: Record<string, string> = {
   back: "arm back after",
 };
 
-const said = (error: unknown) => {
-  if (!(error instanceof Refusal)) throw error;
-  usePart.getState().say(error.detail);
-};
-
 export function BenderCard({ step, report, draft }: Props) {
-  const id = usePart((s) => s.id);
-  const unsaved = usePart((s) => savingOf(s) !== "saved");
   const playing = useView((s) => s.scene?.step === step.id);
   const machines = report?.data.bent?.machines ?? {};
-  const play = useMutation({
-    mutationFn: () => api.ask<Run>(id!, step.id, "run"),
-    onSuccess: (run) => show(step.id, run),
-    onError: said,
-  });
-  const look = useMutation({ mutationFn: () => api.ask<Order[]>(id!, step.id, "orders"), onError: said });
+  const play = useAsk<Run>(step.id, "run", (run) => show(step.id, run));
+  const look = useAsk<Order[]>(step.id, "orders");
   const change = (label: string, patch: Partial<BentStep>) => {
     if (playing) close();
     look.reset();
@@ -72,18 +58,12 @@ export function BenderCard({ step, report, draft }: Props) {
             size="compact-xs"
             variant="default"
             loading={play.isPending}
-            disabled={unsaved}
-            onClick={() => (playing ? close() : play.mutate())}
+            disabled={play.waits}
+            onClick={() => (playing ? close() : play.ask())}
           >
             {playing ? "Back to the part" : "Play the program"}
           </Button>
-          <Button
-            size="compact-xs"
-            variant="default"
-            loading={look.isPending}
-            disabled={unsaved}
-            onClick={() => look.mutate()}
-          >
+          <Button size="compact-xs" variant="default" loading={look.isPending} disabled={play.waits} onClick={look.ask}>
             Look for another order
           </Button>
         </div>

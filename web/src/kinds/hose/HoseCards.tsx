@@ -1,14 +1,12 @@
 /** The two ports of a hose, what it passes, and how it lies. */
 import { ActionIcon, Button, SegmentedControl, Select, Switch } from "@mantine/core";
-import { useMutation } from "@tanstack/react-query";
-import { api } from "../../api/client";
-import { Refusal } from "../../api/refusal";
 import { useState } from "react";
 import type { HoseStep, Port } from "./step";
 import { reportOf, stepOf, stepsBefore, usePart } from "../../state/part";
 import { drawnPoints, freshPoint, pathSources, withDrawn } from "../../state/paths";
 import { inUnits, length, trim } from "../../ui/format";
 import { Card } from "../../slip/Card";
+import { useAsk } from "../../slip/useAsk";
 import { DirectionFields } from "../../slip/DirectionFields";
 import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
@@ -107,17 +105,12 @@ export function HoseCards({ step }: { step: HoseStep }) {
 function Shortest({ step, onFound }: { step: HoseStep; onFound: (length: number) => void }) {
   const id = usePart((s) => s.id);
   const units = usePart((s) => s.document?.units ?? "mm");
-  const search = useMutation({
-    mutationFn: () => api.ask<number>(id!, step.id, "shortest"),
-    onSuccess: (found) => onFound(Math.ceil(inUnits(found, units) * FINE) / FINE),
-    onError: (error) => {
-      if (!(error instanceof Refusal)) throw error;
-      usePart.getState().say(error.detail);
-    },
-  });
+  const search = useAsk<number>(step.id, "shortest", (found) =>
+    onFound(Math.ceil(inUnits(found, units) * FINE) / FINE),
+  );
   if (step.least_bend === 0 || id === null) return null;
   return (
-    <Button size="compact-xs" variant="default" loading={search.isPending} onClick={() => search.mutate()}>
+    <Button size="compact-xs" variant="default" loading={search.isPending} disabled={search.waits} onClick={search.ask}>
       Shortest that keeps the least bend
     </Button>
   );

@@ -1,13 +1,10 @@
 /** Springs that do what is wished: two forces at two lengths, in the room that there is; one of those found is taken. */
 import { Button } from "@mantine/core";
-import { useMutation } from "@tanstack/react-query";
 import clsx from "clsx";
-import { api } from "../../api/client";
-import { Refusal } from "../../api/refusal";
 import type { Units } from "../../api/types";
 import { Card } from "../../slip/Card";
+import { useAsk } from "../../slip/useAsk";
 import type { Draft } from "../../slip/draft";
-import { usePart } from "../../state/part";
 import { inUnits, trim } from "../../ui/format";
 import { ExpressionField } from "../../ui/ExpressionField";
 import table from "../../ui/table.module.css";
@@ -40,16 +37,7 @@ const FIELDS = [
 
 export function WishCard({ step, draft, units }: Props) {
   const { wish } = step;
-  const id = usePart((s) => s.id);
-  const unsaved = usePart((s) => s.saveState !== "saved");
-  const search = useMutation({
-    mutationFn: () => api.ask<Design[]>(id!, step.id, "designs"),
-    onSuccess: () => usePart.getState().say(null),
-    onError: (error) => {
-      if (!(error instanceof Refusal)) throw error;
-      usePart.getState().say(error.detail);
-    },
-  });
+  const search = useAsk<Design[]>(step.id, "designs");
   const found = search.data;
   const begin = () => {
     const size = (mm: number) => Number(inUnits(mm, units).toPrecision(4));
@@ -99,8 +87,8 @@ export function WishCard({ step, draft, units }: Props) {
         size="compact-xs"
         variant="default"
         loading={search.isPending}
-        disabled={unsaved}
-        onClick={() => search.mutate()}
+        disabled={search.waits}
+        onClick={search.ask}
       >
         Look for springs
       </Button>
