@@ -117,6 +117,26 @@ def test_the_floor_is_met_when_the_front_hangs_lower_than_it_is(down, over, met)
         assert hits["floor"].station == pytest.approx(0, abs=over)
 
 
+@settings(max_examples=15, deadline=None)
+@given(rows=ROWS, low=st.booleans())
+def test_what_is_passed_by_at_the_first_look_would_not_have_been_met(rows, low):
+    """Every place of every moment, looked at in full, meets the same things at the same moments."""
+    asked, machine = program(rows), bender("reedbank-40-low" if low else "reedbank-40")
+    moments = sim.moments_of(asked, machine)
+    full = []
+    for k in range(len(rows)):
+        front, along = sim.front_of(asked, k)
+        for phase in range(5):
+            which = np.flatnonzero((moments.row == k) & (moments.phase == phase))
+            full += sim._hits(asked, machine, moments, which, front, along) if len(which) else []
+    found = {(h.part, h.row): (h.moment, h.deep) for h in sim.run(asked, machine).hits if h.moment >= 0}
+    wanted = {}
+    for hit in full:
+        moment, deep = wanted.get((hit.part, hit.row), (hit.moment, 0.0))
+        wanted[hit.part, hit.row] = (moment, max(deep, hit.deep))
+    assert found == {k: (m, pytest.approx(d)) for k, (m, d) in wanted.items()}
+
+
 def test_a_coil_of_one_turn_and_more_runs_into_itself():
     flat = [(60.0, 0.0, 120.0, 60.0)] * 4  # an octagon's turn that closes upon its beginning
     assert {h.part for h in sim.run(program(flat), MACHINE).hits} >= {"tube"}
@@ -129,7 +149,8 @@ def test_a_grip_that_cannot_come_near_enough_and_a_tube_that_is_too_long():
     )
     assert sim.run(program([(100, 0, 90, 60)], 75.1), MACHINE).short_of_grip == 0
     long = program([(3000, 0, 90, 60)], 300)
-    assert sim.run(long, MACHINE).too_long == pytest.approx(long.length - MACHINE.grip - MACHINE.travel)
+    assert sim.too_long(long, MACHINE) == pytest.approx(long.length - MACHINE.grip - MACHINE.travel)
+    assert sim.too_long(program([(100, 0, 90, 60)], 50), MACHINE) == 0
 
 
 @settings(max_examples=15, deadline=None)
@@ -283,6 +304,9 @@ def test_without_a_machine_or_bends_there_is_nothing_to_play_or_measure():
         assert refusal.value.message.code == code
     straight = document()
     del straight.steps[0].points[2:]
+    with pytest.raises(Problem) as refusal:
+        answer(document(machine="reedbank-40", trim_start=3500), "bend", "run", Memory())
+    assert refusal.value.message.code == "too-long-for-machine"
     with pytest.raises(Problem) as refusal:
         answer(straight, "bend", "measured", Memory())
     assert refusal.value.message.code == "no-bends"

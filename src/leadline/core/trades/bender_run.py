@@ -22,6 +22,7 @@ PHASES: tuple[Phase, ...] = ("feed", "turn", "bend", "release", "back")
 FINE = 3.0  # parts of the outside diameter between places along the tube
 STEP_BEND, STEP_TURN, STEP_BACK = math.radians(3), math.radians(5), math.radians(10)
 STEP_FEED = 0.5  # of the outside diameter
+SKIP = 12  # places along the tube of which one is looked at first
 BESIDE = 1.6  # outside diameters along the tube within which it cannot meet itself: the chord of no bend is shorter than the tube is wide
 TOUCH = 1e-6  # mm
 NONE = 1e-12  # mm or rad of a phase that is none
@@ -80,7 +81,6 @@ class Run:
     moments: Moments
     hits: tuple[Hit, ...]
     short_of_grip: float
-    too_long: float
 
     @property
     def seconds(self) -> float:
@@ -147,6 +147,11 @@ def placed(front: Array, shift: Array, turn: Array, bend: Array, radius: Array) 
     return np.stack([c * x - s * y + r * s, s * x + c * y + r * (1 - c), z], axis=2)
 
 
+def too_long(program: Program, machine: Bender) -> float:
+    """By how much (mm) a tube is longer than a machine can take; 0 when it is not."""
+    return max(0.0, program.length - machine.grip - machine.travel)
+
+
 def run(program: Program, machine: Bender) -> Run:
     """Play a program, and find where the tube meets the machine, the floor or itself."""
     moments = moments_of(program, machine)
@@ -159,7 +164,7 @@ def run(program: Program, machine: Bender) -> Run:
             if len(which):
                 hits += _met(program, machine, moments, which, front, along)
     nearest = float(moments.carriage.max()) if len(moments.carriage) else machine.grip - program.length
-    return Run(tuple(fronts), moments, _firsts([*hits, *_own(program)]), max(0.0, nearest + machine.nearest), max(0.0, program.length - machine.grip - machine.travel))
+    return Run(tuple(fronts), moments, _firsts([*hits, *_own(program)]), max(0.0, nearest + machine.nearest))
 
 
 def _firsts(hits: list[Hit]) -> tuple[Hit, ...]:
@@ -172,19 +177,21 @@ def _firsts(hits: list[Hit]) -> tuple[Hit, ...]:
 
 
 def _met(program: Program, machine: Bender, moments: Moments, which: Ints, front: Array, along: Array) -> list[Hit]:
-    """What the front meets in one phase of one bend, each thing once."""
-    first = which[0]
-    k, phase = int(moments.row[first]), PHASES[int(moments.phase[first])]
-    shift, turn, bend, radius = (column[which] for column in (moments.shift, moments.turn, moments.bend, moments.radius))
-    points = placed(front, shift, turn, bend, radius)
-    # what is held by die and clamp, and while it is fed what is still behind the die, meets nothing by being there
-    held = machine.clamp_length + program.outside / 2 if phase in ("bend", "release", "back") else 0.0
-    seen = (along[None, :] + shift[:, None] >= held - TOUCH) & np.ones((len(which), 1), dtype=bool)
-    round_ = along[None, :] + shift[:, None] + bend[:, None] * radius[:, None]
+    """What the front meets in one phase of one bend, each thing once. Moments at which every ``SKIP``-th place is farther from all than the others can reach are passed by."""
+    few = np.unique(np.append(np.arange(0, len(along), SKIP), len(along) - 1))
+    reach = SKIP * float(along[-1]) / max(len(along) - 1, 1)
+    near = np.zeros(len(which), dtype=bool)
+    for _, deep, _ in _depths(program, machine, moments, which, front[few], along[few]):
+        near |= deep.max(axis=1) > -reach - TOUCH
+    return _hits(program, machine, moments, which[near], front, along) if near.any() else []
+
+
+def _hits(program: Program, machine: Bender, moments: Moments, which: Ints, front: Array, along: Array) -> list[Hit]:
+    """What the front meets at some moments of one phase of one bend, each thing once, looked at in full."""
+    k, phase = int(moments.row[which[0]]), PHASES[int(moments.phase[which[0]])]
     started = program.bends.rows[k].feed + sum(r.feed + r.radius * r.angle for r in program.bends.rows[:k])
     found = []
-    for part, away in _distances(program, machine, moments, which, points, phase, round_):
-        deep = np.where(seen, program.outside / 2 * (2 if part == "tube" else 1) - away, -np.inf)
+    for part, deep, points in _depths(program, machine, moments, which, front, along):
         worst = deep.max(axis=1)
         over = np.flatnonzero(worst > TOUCH)
         if len(over):
@@ -193,6 +200,22 @@ def _met(program: Program, machine: Bender, moments: Moments, which: Ints, front
             x, y, z = points[at, p].tolist()
             found.append(Hit(part, k, phase, int(which[at]), started - float(along[p]), float(worst.max()), (x, y, z)))
     return found
+
+
+def _depths(program: Program, machine: Bender, moments: Moments, which: Ints, front: Array, along: Array) -> list[tuple[str, Array, Array]]:
+    """How deep each place of the front is in each thing at some moments of one phase of one bend, (m, p), below zero outside; and where the places are, (m, p, 3)."""
+    first = which[0]
+    phase = PHASES[int(moments.phase[first])]
+    shift, turn, bend, radius = (column[which] for column in (moments.shift, moments.turn, moments.bend, moments.radius))
+    points = placed(front, shift, turn, bend, radius)
+    # what is held by die and clamp, and while it is fed what is still behind the die, meets nothing by being there
+    held = machine.clamp_length + program.outside / 2 if phase in ("bend", "release", "back") else 0.0
+    seen = (along[None, :] + shift[:, None] >= held - TOUCH) & np.ones((len(which), 1), dtype=bool)
+    round_ = along[None, :] + shift[:, None] + bend[:, None] * radius[:, None]
+    return [
+        (part, np.where(seen, program.outside / 2 * (2 if part == "tube" else 1) - away, -np.inf), points)
+        for part, away in _distances(program, machine, moments, which, points, phase, round_)
+    ]
 
 
 def _distances(program: Program, machine: Bender, moments: Moments, which: Ints, points: Array, phase: Phase, round_: Array) -> list[tuple[str, Array]]:

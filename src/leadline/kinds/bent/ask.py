@@ -23,7 +23,7 @@ from leadline.core.trades.tube_told import TubeTold
 from leadline.core.units import LENGTH_UNITS
 from leadline.kinds.bent.build import corrections_of, tube_of
 from leadline.kinds.bent.model import BentStep
-from leadline.kinds.bent.program import doing, named, orders, place_of, program_of
+from leadline.kinds.bent.program import doing, fits, named, orders, place_of, program_of
 from leadline.recipe.build import Memory
 from leadline.recipe.context import Context
 from leadline.recipe.part import Part
@@ -127,9 +127,10 @@ class RowEdit(Model):
 
 @in_words
 def played(part: Part, step_id: str, memory: Memory) -> RunShown:
-    """Raises Problem when the step has no machine, or its tube cannot be told."""
+    """Raises Problem when the step has no machine, its tube cannot be told, or the machine does not take it."""
     context, step = _asked(part, step_id, memory)
     told, machine = tube_of(context, step), _machine(step)
+    fits(told, machine)
     return _run_shown(told, machine, run(program_of(told), machine))
 
 
@@ -138,10 +139,11 @@ def freer(part: Part, step_id: str, memory: Memory) -> list[OrderShown]:
     """The best order from each end, the freer one first. Raises Problem as ``played``."""
     context, step = _asked(part, step_id, memory)
     machine = _machine(step)
+    fits(tube_of(context, step), machine)
     ways = orders(tube_of(context, step), tube_of(context, step, not step.flipped), machine)
     return [
         {"flipped": step.flipped != other, "long_turns": long, "seconds": done.seconds,
-         "hits": [f"{named(h)} {doing(h)}" for h in done.hits] + ["short of grip"] * (done.short_of_grip > 0) + ["too long"] * (done.too_long > 0)}
+         "hits": [f"{named(h)} {doing(h)}" for h in done.hits] + ["short of grip"] * (done.short_of_grip > 0)}
         for other, long, done in ways
     ]  # fmt: skip
 

@@ -34,8 +34,9 @@ def build(context: Context, step: BentStep, report: Report) -> TubePlan:
     report.data = BentResult(bent=_shown(told))
     if step.machine is not None:
         machine = bender(step.machine)
-        report.messages += refused(told, machine)
-        if not context.moving:  # what meets what is looked for when the hand rests
+        why = refused(told, machine)
+        report.messages += why
+        if not why and not context.moving:  # what meets what is looked for when the hand rests
             told = replace(told, played=run(program_of(told), machine), played_on=machine.name)
             report.messages += met(told, machine)
     return TubePlan(told)

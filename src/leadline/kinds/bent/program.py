@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
-from leadline.core.problems import Message, degrees, mm
+from leadline.core.problems import Message, Problem, degrees, mm
 from leadline.core.trades.bender import Bender
-from leadline.core.trades.bender_run import Hit, Program, Run, freest_turns, run
+from leadline.core.trades.bender_run import Hit, Program, Run, freest_turns, run, too_long
 from leadline.core.trades.tube_told import TubeTold
 
 WORDS = {"tube": "itself"}
@@ -34,10 +34,20 @@ def refused(told: TubeTold, machine: Bender) -> list[Message]:
     found = []
     if told.outside > machine.largest_outside:
         found.append(Message("warning", "too-wide-for-machine", f"The tube is {mm(told.outside)} wide; {machine.name} takes {mm(machine.largest_outside)}.", "Take a larger machine.", {"field": "machine"}))
+    over = too_long(program_of(told), machine)
+    if over > 0:
+        found.append(Message("warning", "too-long-for-machine", f"The tube is {mm(over)} longer than {machine.name} can take.", "Take a longer machine.", {"field": "machine"}))
     for i, row in enumerate(told.made.rows):
         if row.angle > machine.sweep:
             found.append(Message("warning", "beyond-sweep", f"Bend {i + 1} has to be made by {degrees(row.angle)}; the arm goes round by {degrees(machine.sweep)}.", "Divide the bend.", {"field": "machine", "station": told.station(row.start)}))
     return found
+
+
+def fits(told: TubeTold, machine: Bender) -> None:
+    """Raises Problem when a machine cannot take a tube, so that there is nothing to play."""
+    why = refused(told, machine)
+    if why:
+        raise Problem(why[0].code, why[0].text, why[0].way_out, **why[0].place)
 
 
 def met(told: TubeTold, machine: Bender) -> list[Message]:
@@ -48,8 +58,6 @@ def met(told: TubeTold, machine: Bender) -> list[Message]:
         return found
     if played.short_of_grip > 0:
         found.append(Message("warning", "short-of-grip", f"At the last bend the grip would have to come {mm(played.short_of_grip)} nearer than {machine.name} can.", "Bend from the other end, or leave more to be trimmed.", {"field": "machine"}))
-    if played.too_long > 0:
-        found.append(Message("warning", "too-long-for-machine", f"The tube is {mm(played.too_long)} longer than {machine.name} can take.", "Take a longer machine.", {"field": "machine"}))
     found += [
         Message("warning", "tube-hits", f"The tube runs into {named(hit)} {doing(hit)}, by {mm(hit.deep)}.", "Look for another order, or take a machine with more room.",
                 {"field": "machine", "station": place_of(told, hit)})
@@ -78,4 +86,4 @@ def orders(told: TubeTold, other_end: TubeTold, machine: Bender) -> list[tuple[b
         best = freest_turns(program_of(replace(tube, long_turns=())), machine)
         long = [i + 1 for i, (turn, row) in enumerate(zip(best.turns, tube.made.rows, strict=True)) if not math.isclose(turn, row.turn)]
         found.append((other, long, run(best, machine)))
-    return sorted(found, key=lambda f: (sum(h.deep for h in f[2].hits) + f[2].short_of_grip + f[2].too_long, f[2].seconds))
+    return sorted(found, key=lambda f: (sum(h.deep for h in f[2].hits) + f[2].short_of_grip, f[2].seconds))
