@@ -307,9 +307,12 @@ def test_without_a_machine_or_bends_there_is_nothing_to_play_or_measure():
     with pytest.raises(Problem) as refusal:
         answer(document(machine="reedbank-40", trim_start=3500), "bend", "run", Memory())
     assert refusal.value.message.code == "too-long-for-machine"
-    with pytest.raises(Problem) as refusal:
-        answer(straight, "bend", "measured", Memory())
-    assert refusal.value.message.code == "no-bends"
+    straight.steps[-1].machine = "reedbank-40"
+    for question in ("run", "orders", "measured"):
+        with pytest.raises(Problem) as refusal:
+            answer(straight, "bend", question, Memory())
+        assert refusal.value.message.code == "no-bends"
+    assert build(straight, Memory()).reports["bend"].state == "fresh"
 
 
 # -- a row that is changed -------------------------------------------------------------------------------

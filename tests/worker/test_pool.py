@@ -28,10 +28,10 @@ def pool() -> Iterator[WorkerPool]:
     pool.close()
 
 
-def run(pool, part_id, document, limit=60.0, op="build", cancelled=None, **more):
+def run(pool, part_id, document, limit=60.0, op="build", cancelled=None, store=None, **more):
     events = []
     with pool.lease(part_id, cancelled) as worker:
-        result = worker.run({"op": op, "part": document, **more}, Shelf(), events.append, limit, cancelled)
+        result = worker.run({"op": op, "part": document, **more}, Shelf() if store is None else store, events.append, limit, cancelled)
     return result, events
 
 
@@ -96,6 +96,23 @@ def test_exports_and_refusals_come_back(pool):
     with pytest.raises(WorkFailed) as caught:
         run(pool, "a", broken, op="export", format="stl")
     assert caught.value.message["code"] == "nothing-built"
+
+
+def test_a_mesh_is_kept_of_what_is_shown_alone_and_of_what_is_asked_for_later(pool):
+    """A bar with a hole: the whole bar is on the way only, until the cord is cut off before the hole; a mesh that is gone is made and kept again."""
+    profile = {"quick": "round", "width": 4}
+    hole = {"kind": "sweep", "id": "hole", "name": "Hole", "path": {"step": "path"}, "profile": profile, "result": "cut"}
+    holed = {**bar(), "steps": [*bar()["steps"], hole]}
+    store = Shelf()
+    result, _ = run(pool, "kept", holed, store=store)
+    (body,) = result["bodies"]
+    assert [k for k in store if k.endswith("/mesh")] == [f"{body['mesh']}/mesh"]
+    (whole,) = run(pool, "kept", {**holed, "sinker": "sweep"}, store=store)[0]["bodies"]
+    assert whole["mesh"] != body["mesh"]
+    assert f"{whole['mesh']}/mesh" in store
+    del store[f"{body['mesh']}/mesh"]
+    made, _ = run(pool, "kept", holed, op="mesh", key=body["mesh"], fineness="normal", store=store)
+    assert store[f"{body['mesh']}/mesh"] == made
 
 
 def test_a_body_is_meshed_coarser_and_finer_without_being_built_again(pool):

@@ -90,7 +90,6 @@ class Memory:
             del self.entries[old]
             spare -= count
 
-
     def note_drawn(self, key: str) -> None:
         self.drawn[key] = None
         while len(self.drawn) > MOST_DRAWN:

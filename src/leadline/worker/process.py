@@ -64,7 +64,10 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
         elif request["op"] == "sheet":
             link.send("done", _sheet(part, request, result, memory, link))
         elif request["op"] == "mesh":
-            link.send("done", _mesh(result, request["key"], request["fineness"]))
+            made = _mesh(result, request["key"], request["fineness"])
+            if request["fineness"] == "normal":  # whoever asks next finds it
+                link.put(f"{request['key']}/mesh", made)
+            link.send("done", made)
         else:
             result.seconds["worker"] = time.perf_counter() - began
             link.send("done", result.as_dict())

@@ -158,7 +158,7 @@ def measured(part: Part, step_id: str, memory: Memory) -> MeasuredShown:
     context, step = _asked(part, step_id, memory)
     told = tube_of(context, step)
     if not told.bends.rows:
-        raise Problem("no-bends", "The tube has no bends to be measured.", "Give its path a corner.", field="tube")
+        raise Problem("no-bends", "The tube has no bends.", "Give its path a corner.", field="tube")
     sample = Sample(Springback(told.give.fixed + FROM_TOLD.fixed, told.give.share + FROM_TOLD.share, told.give.growth), TURNED, SLIP, NOISE)
     so_far = [*corrections_of(context, step), *[Correction()] * len(told.bends.rows)][: len(told.bends.rows)]
     random = np.random.default_rng(zlib.crc32(repr((step.id, so_far)).encode()))  # another sample each time that the program is another

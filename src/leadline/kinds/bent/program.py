@@ -44,7 +44,9 @@ def refused(told: TubeTold, machine: Bender) -> list[Message]:
 
 
 def fits(told: TubeTold, machine: Bender) -> None:
-    """Raises Problem when a machine cannot take a tube, so that there is nothing to play."""
+    """Raises Problem when a tube has no bends or a machine cannot take it, so that there is nothing to play."""
+    if not told.bends.rows:
+        raise Problem("no-bends", "The tube has no bends.", "Give its path a corner.", field="tube")
     why = refused(told, machine)
     if why:
         raise Problem(why[0].code, why[0].text, why[0].way_out, **why[0].place)
