@@ -291,6 +291,18 @@ def test_what_a_machine_does_not_take_is_said(fields, code):
     assert code in found
 
 
+@pytest.mark.parametrize("fields", [{"fixed": -100}, {"corrections": [{"angle": -95}]}, {"corrections": [{}, {"feed": "-71 mm"}]}])
+def test_a_program_that_cannot_be_made_is_refused(fields):
+    (message,) = build(document(**fields), Memory()).reports["bend"].messages
+    assert message.code == "bad-program"
+    assert message.place["field"] == ("corrections" if "corrections" in fields else "fixed")
+
+
+def test_a_turn_of_many_rounds_is_made_as_what_it_comes_to():
+    told = build(document(corrections=[{}, {"turn": 3600}], machine="reedbank-40"), Memory()).reports["bend"].data["bent"]["rows"]
+    assert told[1]["turned"] == pytest.approx(told[1]["turn"])
+
+
 def test_a_short_end_is_short_of_grip():
     short = document(machine="reedbank-40")
     short.steps[0].points[-1].at.y = 60.0

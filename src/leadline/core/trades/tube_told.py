@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -39,7 +40,8 @@ class TubeTold:
     @property
     def turns(self) -> tuple[float, ...]:
         """How far the machine turns before each bend, rad."""
-        return tuple(other_way(row.turn) if i + 1 in self.long_turns else row.turn for i, row in enumerate(self.made.rows))
+        turns = [math.remainder(row.turn, 2 * math.pi) for row in self.made.rows]
+        return tuple(other_way(turn) if i + 1 in self.long_turns else turn for i, turn in enumerate(turns))
 
     @cached_property
     def held(self) -> Bends:

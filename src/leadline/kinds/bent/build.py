@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from leadline.core.geometry.section import Region
 from leadline.core.paths.bends import bends_of
-from leadline.core.problems import Message, Problem
+from leadline.core.problems import Message, Problem, degrees, mm
 from leadline.core.trades import tube_bending
 from leadline.core.trades.bender import bender, benders
 from leadline.core.trades.bender_run import run
@@ -68,6 +68,12 @@ def tube_of(context: Context, step: BentStep, flipped: bool | None = None) -> Tu
     if machine.stock is not None and cut <= machine.stock:
         cutting = tube_bending.cutting_list([cut] * count, machine.stock, _length(context, step.kerf, "Kerf") or 0.0)
     made = with_corrections(tube_bending.programmed(bends, give), corrections_of(context, step))
+    for i, row in enumerate(made.rows):
+        if row.angle <= 0 or row.feed < 0:
+            raise Problem(
+                "bad-program", f"Bend {i + 1} would be made by {degrees(row.angle)} after a feed of {mm(row.feed)}.", "Take back what corrects the program, or the springback.",
+                field="corrections" if step.corrections else "fixed",
+            )  # fmt: skip
     return TubeTold(outside, wall, bends, made, give, walls, flipped, swept.motion.length, cut, count, cutting, machine, trims, oval, tuple(step.long_turns))
 
 

@@ -86,6 +86,6 @@ def orders(told: TubeTold, other_end: TubeTold, machine: Bender) -> list[tuple[b
     found = []
     for other, tube in ((False, told), (True, other_end)):
         best = freest_turns(program_of(replace(tube, long_turns=())), machine)
-        long = [i + 1 for i, (turn, row) in enumerate(zip(best.turns, tube.made.rows, strict=True)) if not math.isclose(turn, row.turn)]
+        long = [i + 1 for i, (turn, row) in enumerate(zip(best.turns, replace(tube, long_turns=()).turns, strict=True)) if not math.isclose(turn, row)]
         found.append((other, long, run(best, machine)))
     return sorted(found, key=lambda f: (sum(h.deep for h in f[2].hits) + f[2].short_of_grip, f[2].seconds))
