@@ -351,9 +351,48 @@ def test_a_wish_that_nothing_meets_says_so(code, wish):
     assert refusal.value.message.code == code
 
 
+@pytest.mark.parametrize("loops", [("full", "full"), ("half", "side"), ("none", "none")])
+def test_springs_that_are_pulled_have_the_loads_that_are_wished(loops):
+    """By what a spring of its sizes says of itself: its length between the loops, and its tension, are those that its step measures."""
+    wish = spring_design.Wish((20, 60), (60, 80), 0.8)
+    found = spring_design.extensions(wish, STEEL, loops)
+    assert len(found) > 5
+    for design in (found[0], found[-1]):
+        c = design.coils
+        loads = [{"id": f"l{i}", "by": "length", "length": v} for i, v in enumerate((60, 80))]
+        report, _ = built(duty="extension", wire=c.wire, diameter=c.mean, turns=c.active, initial=design.initial, loop_start=loops[0], loop_end=loops[1], loads=loads)
+        shown = report.data["spring"]
+        assert [x["force"] for x in shown["loads"]] == pytest.approx([20, 60], rel=1e-6)
+        assert shown["free"] == pytest.approx(design.free, rel=1e-9)
+        assert shown["loads"][1]["share"] == pytest.approx(design.share, rel=1e-6)
+        assert "over-stressed" not in {m.code for m in report.messages}
+
+
+@pytest.mark.parametrize(
+    ("code", "wish"),
+    [
+        ("bad-wish", spring_design.Wish((20, 80), (60, 60), 0.8)),
+        ("bad-wish", spring_design.Wish((0, 60), (60, 80), 0.8)),
+        ("no-design", spring_design.Wish((20, 60), (60, 80), 0.01)),
+        ("no-design", spring_design.Wish((59, 60), (60, 80), 0.8)),
+    ],
+)
+def test_a_wish_to_be_pulled_that_nothing_meets_says_so(code, wish):
+    with pytest.raises(Problem) as refusal:
+        spring_design.extensions(wish, STEEL, ("full", "full"))
+    assert refusal.value.message.code == code
+
+
+def test_a_step_that_is_pulled_is_asked_for_designs_and_one_that_is_turned_is_not():
+    wished = {"force_1": 20, "length_1": 60, "force_2": 60, "length_2": "80 mm"}
+    assert answer(document(spring(duty="extension", wish=wished)), "s", "designs", Memory())[0]["initial"] >= 0
+    with pytest.raises(Problem, match="no wish"):
+        answer(document(spring(duty="torsion")), "s", "designs", Memory())
+
+
 def test_a_step_is_asked_for_designs():
     wished = {"force_1": 40, "length_1": "36 mm", "force_2": 100, "length_2": 28}
     found = answer(document(spring(wish=wished)), "s", "designs", Memory())
-    assert {"wire", "diameter", "turns", "free", "share", "mass", "index"} == set(found[0])
+    assert {"wire", "diameter", "turns", "free", "share", "mass", "index", "initial"} == set(found[0])
     with pytest.raises(Problem, match="no wish"):
         answer(document(spring()), "s", "designs", Memory())

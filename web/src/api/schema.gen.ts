@@ -4313,7 +4313,7 @@ export interface components {
         };
         /**
          * Wish
-         * @description What a compression spring is to do: two forces (N) at two lengths, with at most a ``share`` (of one) of the stress that its wire bears.
+         * @description What a spring that is pressed or pulled is to do: two forces (N) at two lengths, with at most a ``share`` (of one) of the stress that its wire bears.
          */
         Wish: {
             /** Force 1 */

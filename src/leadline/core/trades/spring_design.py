@@ -1,12 +1,16 @@
-"""Compression springs that meet a wish: wires of the usual sizes, whole half turns, and the diameter that gives the rate."""
+"""Compression and extension springs that meet a wish: wires of the usual sizes, whole half turns, and the diameter that gives the rate."""
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
 
+from leadline.core.geometry.plane import PRINCIPAL
 from leadline.core.problems import Problem, mm
-from leadline.core.trades import springs
+from leadline.core.trades import spring_wire, springs
+from leadline.core.trades.spring_numbers import PERMITTED_PULL
+from leadline.core.trades.spring_wire import Loop, Seat
 from leadline.core.trades.springs import Coils, Ends, Wire
 
 SIZES = (
@@ -19,6 +23,8 @@ SIZES = (
 FEWEST, MOST = 2.5, 30.0  # active turns
 STEP = 0.5
 KEPT = 40  # designs at most
+TIGHTEST = 0.15  # of the permitted stress: as much as turns are coiled upon each other with, without further ado
+UPRIGHT = Seat(PRINCIPAL["XY"], 0.0, "right")
 
 
 @dataclass(frozen=True)
@@ -36,12 +42,13 @@ class Wish:
 
 @dataclass(frozen=True)
 class Design:
-    """A spring that meets a wish: its coils, free length (mm), the share of the permitted stress that it uses, and its mass (g)."""
+    """A spring that meets a wish: its coils, free length (mm), the share of the permitted stress that it uses, its mass (g), and its ``initial`` tension (N)."""
 
     coils: Coils
     free: float
     share: float
     mass: float
+    initial: float = 0.0
 
 
 def designs(wish: Wish, wire: Wire, ends: Ends, end_turns: float) -> list[Design]:
@@ -55,18 +62,51 @@ def designs(wish: Wish, wire: Wire, ends: Ends, end_turns: float) -> list[Design
         raise Problem("bad-wish", f"{f2:g} N at {mm(l2)} and {f1:g} N at {mm(l1)} are no loads of one spring that is pressed.", "Give the greater force at the lesser length.", field="wish")
     rate = (f2 - f1) / (l1 - l2)
     free = l1 + f1 / rate
-    found = []
-    count = round((MOST - FEWEST) / STEP) + 1
+    return _best(_fitting(replace(c, total=c.active + 2 * end_turns), free, f2, l2, wish, wire, ends) for c in _of_rate(rate, wire))
+
+
+def extensions(wish: Wish, wire: Wire, loops: tuple[Loop, Loop]) -> list[Design]:
+    """All springs of the usual wires that are pulled as is wished, the lightest first: their initial tension makes up for what their length leaves over.
+
+    Raises:
+        Problem: the loads are none of an extension spring, or nothing fits.
+    """
+    (f1, l1), (f2, l2) = sorted((wish.first, wish.second))
+    if not (0 < f1 < f2 and 0 < l1 < l2):
+        raise Problem("bad-wish", f"{f1:g} N at {mm(l1)} and {f2:g} N at {mm(l2)} are no loads of one spring that is pulled.", "Give the greater force at the greater length.", field="wish")
+    rate = (f2 - f1) / (l2 - l1)
+    return _best(_pulled(c, (f1, l1), (f2, l2), rate, wish, wire, loops) for c in _of_rate(rate, wire))
+
+
+def _of_rate(rate: float, wire: Wire) -> Iterator[Coils]:
+    """Coils of the usual wires, with whole half turns, that have a rate (N/mm)."""
     for d in SIZES:
-        for k in range(count):
+        for k in range(round((MOST - FEWEST) / STEP) + 1):
             active = FEWEST + k * STEP
             mean = (wire.shear_modulus * d**4 / (8 * active * rate)) ** (1 / 3)
             if springs.LEAST_INDEX <= mean / d <= springs.MOST_INDEX:
-                one = _fitting(Coils(d, mean, active, active + 2 * end_turns), free, f2, l2, wish, wire, ends)
-                found += [one] if one is not None else []
+                yield Coils(d, mean, active, active)
+
+
+def _best(designs: Iterable[Design | None]) -> list[Design]:
+    found = [design for design in designs if design is not None]
     if not found:
         raise Problem("no-design", "No spring of the usual wires meets the wish.", "Allow more stress or more room, or bring the loads nearer to each other.", field="wish")
     return sorted(found, key=lambda design: design.mass)[:KEPT]
+
+
+def _pulled(coils: Coils, first: tuple[float, float], second: tuple[float, float], rate: float, wish: Wish, wire: Wire, loops: tuple[Loop, Loop]) -> Design | None:
+    """A spring with the right rate, if its loops leave it short enough, its turns can be coiled as tight as that takes, and it bears its load."""
+    permitted = PERMITTED_PULL * wire.strength(coils.wire)
+    share = springs.correction(coils.index) * springs.shear_stress(coils, second[0]) / permitted
+    if share > wish.share or (wish.bore is not None and coils.mean + coils.wire >= wish.bore) or (coils.total + 1) * coils.wire > first[1]:
+        return None
+    path = spring_wire.extension_path(spring_wire.close_coil(coils.wire, coils.mean, coils.active), UPRIGHT, loops)
+    free = spring_wire.inside_length(path, coils.wire, UPRIGHT.plane.normal)
+    initial = first[0] - rate * (first[1] - free)
+    if free > first[1] or initial < 0 or springs.shear_stress(coils, initial) > TIGHTEST * permitted:
+        return None
+    return Design(coils, free, share, springs.mass_of(coils.wire, path.length, wire), initial)
 
 
 def _fitting(coils: Coils, free: float, force: float, length: float, wish: Wish, wire: Wire, ends: Ends) -> Design | None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from typing_extensions import TypedDict
 
 from leadline.core.problems import Problem
@@ -15,7 +17,7 @@ from leadline.recipe.preview import in_words, planned_before
 
 
 class DesignShown(TypedDict):
-    """A spring that meets the wish, lengths in mm; ``diameter`` is the mean one, ``share`` what it uses of the permitted stress, ``mass`` in g."""
+    """A spring that meets the wish, lengths in mm; ``diameter`` is the mean one, ``share`` what it uses of the permitted stress, ``mass`` in g, ``initial`` the tension (N) of one that is pulled."""
 
     wire: float
     diameter: float
@@ -24,14 +26,15 @@ class DesignShown(TypedDict):
     index: float
     share: float
     mass: float
+    initial: float
 
 
 @in_words
 def designs(part: Part, step_id: str, memory: Memory) -> list[DesignShown]:
-    """Raises Problem when the step is no compression spring with a wish, or nothing meets it."""
+    """Raises Problem when the step is no compression or extension spring with a wish, or nothing meets it."""
     step = next((s for s in part.steps if s.id == step_id), None)
-    if not isinstance(step, SprungStep) or step.duty != "compression" or step.wish is None:
-        raise Problem("no-wish", "There is no wish for a compression spring.", "Say two loads first.", field="wish")
+    if not isinstance(step, SprungStep) or step.duty == "torsion" or step.along is not None or step.wish is None:
+        raise Problem("no-wish", "There is no wish for a spring that is pressed or pulled.", "Say two loads first.", field="wish")
     context = planned_before(part, step, memory)
     asked = step.wish
     forces = [context.value(v, "number", "Force") for v in (asked.force_1, asked.force_2)]
@@ -41,7 +44,12 @@ def designs(part: Part, step_id: str, memory: Memory) -> list[DesignShown]:
         (forces[0], lengths[0]), (forces[1], lengths[1]), context.value(asked.share, "number", "Share of the stress"), size_of(context, step.bore, "Bore"),
         size_of(context, step.rod, "Rod"), step.moving, context.value(step.seat, "number", "Seat factor"),
     )  # fmt: skip
+    wire = wire_of(context, step)
+    if step.duty == "extension":
+        found = spring_design.extensions(replace(wish, bore=None), wire, (step.loop_start, step.loop_end))
+    else:
+        found = spring_design.designs(wish, wire, step.ends, closed)
     return [
-        {"wire": d.coils.wire, "diameter": d.coils.mean, "turns": d.coils.active, "free": d.free, "index": d.coils.index, "share": d.share, "mass": d.mass}
-        for d in spring_design.designs(wish, wire_of(context, step), step.ends, closed)
+        {"wire": d.coils.wire, "diameter": d.coils.mean, "turns": d.coils.active, "free": d.free, "index": d.coils.index, "share": d.share, "mass": d.mass, "initial": d.initial}
+        for d in found
     ]  # fmt: skip

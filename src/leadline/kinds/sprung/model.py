@@ -50,7 +50,7 @@ Load = Annotated[AtLength | AtForce | AtAngle, Field(discriminator="by")]
 
 
 class Wish(Model):
-    """What a compression spring is to do: two forces (N) at two lengths, with at most a ``share`` (of one) of the stress that its wire bears."""
+    """What a spring that is pressed or pulled is to do: two forces (N) at two lengths, with at most a ``share`` (of one) of the stress that its wire bears."""
 
     force_1: Plain
     length_1: Length
@@ -96,5 +96,5 @@ class SprungStep(BaseStep):
     seat: Annotated[Plain, When("duty", ("compression",))] = 0.5
     bore: Annotated[Length, When("duty", ("compression",))] | None = None
     rod: Length | None = None
-    wish: Annotated[Wish, When("duty", ("compression",))] | None = None
+    wish: Annotated[Wish, When("duty", ("compression", "extension"))] | None = None
     result: ResultMode = "separate"

@@ -19,6 +19,7 @@ interface Design {
   index: number;
   share: number;
   mass: number;
+  initial: number;
 }
 
 interface Props {
@@ -39,9 +40,11 @@ export function WishCard({ step, draft, units }: Props) {
   const { wish } = step;
   const search = useAsk<Design[]>(step.id, "designs");
   const found = search.data;
+  const pulled = step.duty === "extension";
   const begin = () => {
     const size = (mm: number) => Number(inUnits(mm, units).toPrecision(4));
-    const first = { force_1: 40, length_1: size(36), force_2: 100, length_2: size(28), share: 0.8 };
+    const lengths = pulled ? [60, 80] : [36, 28];
+    const first = { force_1: 20, length_1: size(lengths[0]!), force_2: 60, length_2: size(lengths[1]!), share: 0.8 };
     draft.commit("Design to a wish", { wish: first });
   };
   const take = (d: Design) => {
@@ -52,7 +55,7 @@ export function WishCard({ step, draft, units }: Props) {
       diameter: size(d.diameter + off),
       end_diameter: null,
       turns: d.turns,
-      free: size(d.free),
+      ...(pulled ? { initial: Number(d.initial.toPrecision(6)) } : { free: size(d.free) }),
       loads: [wish!.length_1, wish!.length_2].map((length, i) => ({
         id: `load${i + 1}`,
         by: "length" as const,
