@@ -22,6 +22,7 @@ SIZES = (
 
 FEWEST, MOST = 2.5, 30.0  # active turns
 STEP = 0.5
+SHORT = 2.0  # turns of a spring whose loops are measured
 KEPT = 40  # designs at most
 TIGHTEST = 0.15  # of the permitted stress: as much as turns are coiled upon each other with, without further ado
 UPRIGHT = Seat(PRINCIPAL["XY"], 0.0, "right")
@@ -101,12 +102,14 @@ def _pulled(coils: Coils, first: tuple[float, float], second: tuple[float, float
     share = springs.correction(coils.index) * springs.shear_stress(coils, second[0]) / permitted
     if share > wish.share or (wish.bore is not None and coils.mean + coils.wire >= wish.bore) or (coils.total + 1) * coils.wire > first[1]:
         return None
-    path = spring_wire.extension_path(spring_wire.close_coil(coils.wire, coils.mean, coils.active), UPRIGHT, loops)
-    free = spring_wire.inside_length(path, coils.wire, UPRIGHT.plane.normal)
+    coil = spring_wire.close_coil(coils.wire, coils.mean, SHORT + coils.active % 1)  # its loops are those of one that is longer
+    path = spring_wire.extension_path(coil, UPRIGHT, loops)
+    more, pitch = coils.active - coil.turns, float(coil.pitch[0])
+    free = spring_wire.inside_length(path, coils.wire, UPRIGHT.plane.normal) + more * pitch
     initial = first[0] - rate * (first[1] - free)
     if free > first[1] or initial < 0 or springs.shear_stress(coils, initial) > TIGHTEST * permitted:
         return None
-    return Design(coils, free, share, springs.mass_of(coils.wire, path.length, wire), initial)
+    return Design(coils, free, share, springs.mass_of(coils.wire, path.length + more * math.hypot(math.pi * coils.mean, pitch), wire), initial)
 
 
 def _fitting(coils: Coils, free: float, force: float, length: float, wish: Wish, wire: Wire, ends: Ends) -> Design | None:
