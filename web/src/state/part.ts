@@ -203,6 +203,17 @@ export const usePart = create<PartState>((set, get) => {
 export const savingOf = ({ saveState, asking }: PartState): SaveState =>
   saveState === "saved" && asking > 0 ? "saving" : saveState;
 
+/** Once what was changed so far is saved. */
+export const whenSaved = () =>
+  new Promise<void>((done) => {
+    if (usePart.getState().saveState === "saved") return done();
+    const stop = usePart.subscribe((s) => {
+      if (s.saveState !== "saved") return;
+      stop();
+      done();
+    });
+  });
+
 export function stepOf(part: Part | null, id: string | null): Step | undefined {
   return part?.steps.find((s) => s.id === id);
 }

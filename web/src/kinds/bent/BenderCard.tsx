@@ -25,10 +25,10 @@ interface Order {
 }
 
 const PHASES: Record<string, string> = {
-  feed: "fed to",
-  turn: "turned for",
-  bend: "bent,",
-  release: "springs back after",
+  feed: "feeding to",
+  turn: "turning for",
+  bend: "making",
+  release: "springing back after",
   back: "arm back after",
 };
 

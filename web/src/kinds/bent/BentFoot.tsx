@@ -5,7 +5,7 @@ import type { Part, Step, StepReport } from "../../api/types";
 import { Card } from "../../slip/Card";
 import { Row } from "../../slip/Row";
 import { pathOf } from "../../state/bodies";
-import { savingOf, stepOf, usePart } from "../../state/part";
+import { stepOf, usePart, whenSaved } from "../../state/part";
 import { useView } from "../../state/view";
 import { Cell } from "../../ui/Cell";
 import { parseExpression } from "../../ui/ExpressionField";
@@ -113,10 +113,12 @@ interface NumberProps {
 
 const isAngle = (size: Size) => size === "turn" || size === "angle";
 
+/** Each is made on what the one before has come to. */
+let edits: Promise<void> = Promise.resolve();
+
 /** A number of a row; of a route it can be written over, and its corners follow. */
 function Number({ bent, step, row, size, route }: NumberProps) {
   const units = usePart((s) => s.document?.units ?? "mm");
-  const saved = usePart((s) => savingOf(s) === "saved");
   const value = row < bent.rows.length ? bent.rows[row]![size] : bent.last;
   const text = isAngle(size) ? trim(value, 5) : trim(inUnits(value, units), 5);
   if (route === null || (size === "turn" && row === 0)) return <>{isAngle(size) ? `${text}°` : text}</>;
@@ -124,15 +126,15 @@ function Number({ bent, step, row, size, route }: NumberProps) {
   const keep = (typed: string) => {
     const next = parseExpression(typed, false);
     const { id, meanwhile } = usePart.getState();
-    if (next === undefined || next === null || id === null || !saved) return;
+    if (next === undefined || next === null || id === null) return;
     const label = `Change the ${size} of ${row < bent.rows.length ? `bend ${row + 1}` : "the end"}`;
-    void meanwhile(
-      api.ask<{ corners: number[][]; radii: number[] }>(id, step, "edited", { row, size, value: next }),
-      ({ corners, radii }) => {
+    const ask = () => api.ask<{ corners: number[][]; radii: number[] }>(id, step, "edited", { row, size, value: next });
+    edits = edits.then(() =>
+      meanwhile(whenSaved().then(ask), ({ corners, radii }) => {
         const changed = flipped ? radii.length - 1 - row : row;
         const written = radii.map((r, i) => (size === "radius" && i === changed ? r : null));
         void usePart.getState().change(label, (p) => withCorners(p, route.id, corners, written));
-      },
+      }),
     );
   };
   return (
