@@ -129,13 +129,14 @@ function Number({ bent, step, row, size, route }: NumberProps) {
     if (next === undefined || next === null || id === null) return;
     const label = `Change the ${size} of ${row < bent.rows.length ? `bend ${row + 1}` : "the end"}`;
     const ask = () => api.ask<{ corners: number[][]; radii: number[] }>(id, step, "edited", { row, size, value: next });
-    edits = edits.then(() =>
+    const work = () =>
       meanwhile(whenSaved().then(ask), ({ corners, radii }) => {
         const changed = flipped ? radii.length - 1 - row : row;
         const written = radii.map((r, i) => (size === "radius" && i === changed ? r : null));
         void usePart.getState().change(label, (p) => withCorners(p, route.id, corners, written));
-      }),
-    );
+      });
+    const before = edits;
+    edits = new Promise((done) => void before.then(work).finally(done)); // also when it fails the next one has its turn
   };
   return (
     <Cell label={`${size} of ${row < bent.rows.length ? `bend ${row + 1}` : "the end"}`} value={text} onKeep={keep} />
