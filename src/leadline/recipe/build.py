@@ -277,8 +277,10 @@ class _Build:
         if self.store is None:
             return
         for kept in bodies:
+            key = f"{kept.mesh_key}/mesh"
             if kept.mesh_key not in self.memory.drawn:
-                self.store.put(f"{kept.mesh_key}/mesh", write_kept_glb(kept.shown()))
+                if self.store.get(key) is None:  # another process may have kept it
+                    self.store.put(key, write_kept_glb(kept.shown()))
                 self.memory.note_drawn(kept.mesh_key)
 
     def _stored(self, step: BaseStep, report: Report) -> _Entry | None:
@@ -310,8 +312,6 @@ class _Build:
         if alone or not before:
             own = {k: at_starts(b, plan) for k, b in own.items()}
         bodies = [own.get(k) or before[k] for k in head["order"]]
-        for key in own:  # the other process has kept its mesh as well; if not, it is made when it is asked for
-            self.memory.note_drawn(key)
         entry = _Entry(BodyProduct(plan, bodies, alone), report, planned.names)
         self.memory.put(report.key, entry)
         return entry

@@ -43,8 +43,22 @@ export function WishCard({ step, draft, units }: Props) {
   const pulled = step.duty === "extension";
   const begin = () => {
     const size = (mm: number) => Number(inUnits(mm, units).toPrecision(4));
-    const lengths = pulled ? [60, 80] : [36, 28];
-    const first = { force_1: 20, length_1: size(lengths[0]!), force_2: 60, length_2: size(lengths[1]!), share: 0.8 };
+    const [forces, lengths] = pulled
+      ? [
+          [20, 60],
+          [60, 80],
+        ]
+      : [
+          [40, 100],
+          [36, 28],
+        ];
+    const first = {
+      force_1: forces[0]!,
+      length_1: size(lengths[0]!),
+      force_2: forces[1]!,
+      length_2: size(lengths[1]!),
+      share: 0.8,
+    };
     draft.commit("Design to a wish", { wish: first });
   };
   const take = (d: Design) => {
