@@ -32,6 +32,9 @@ NOWHERE = Box(*np.full((2, 3), 5000.0))
 ROWS = st.lists(
     st.tuples(st.floats(40, 200), st.floats(-179, 179), st.floats(5, 150), st.just(60.0)), min_size=1, max_size=6
 )
+CLEAR_ROWS = st.lists(  # whose corners noise does not blur
+    st.tuples(st.floats(40, 200), st.floats(-179, 179), st.floats(20, 150), st.just(60.0)), min_size=1, max_size=6
+)
 MACHINE = bender("reedbank-40")
 
 
@@ -213,7 +216,7 @@ def test_bends_that_are_probed_without_noise_are_found_again(rows, last, seed):
 
 @settings(max_examples=30, deadline=None)
 @given(
-    rows=ROWS, fixed=st.floats(-1, 2), share=st.floats(-0.01, 0.03), turned=st.floats(-1, 1), seed=st.integers(0, 999)
+    rows=CLEAR_ROWS, fixed=st.floats(-1, 2), share=st.floats(-0.01, 0.03), turned=st.floats(-1, 1), seed=st.integers(0, 999)
 )
 def test_two_rounds_bring_a_tube_within_half_a_millimetre(rows, fixed, share, turned, seed):
     told = bends([(feed, turn if i else 0.0, *rest) for i, (feed, turn, *rest) in enumerate(rows)], 150)

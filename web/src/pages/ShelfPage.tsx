@@ -14,6 +14,8 @@ import { MessageLine } from "../ui/MessageLine";
 import table from "../ui/table.module.css";
 import styles from "./ShelfPage.module.css";
 
+type Change = (shelf: Shelf) => Partial<Pick<Shelf, "name" | "rows">>;
+
 export function ShelfPage() {
   const queries = useQueryClient();
   const [chosen, setChosen] = useState<string | null>(null);
@@ -22,10 +24,17 @@ export function ShelfPage() {
   const again = () => queries.invalidateQueries({ queryKey: ["shelves"] });
   const all = shelves.data ?? [];
   const shelf = all.find((s) => s.id === chosen) ?? all.find((s) => s.sort === "tubes") ?? all[0];
+  // one after the other, each on what the one before has come to
   const save = useMutation({
-    mutationFn: ({ id, version, name, rows }: Pick<Shelf, "id" | "version" | "name" | "rows">) =>
-      api.saveShelf(id, { version, name, rows }),
-    onSettled: again,
+    scope: { id: "shelf" },
+    mutationFn: ({ id, change }: { id: string; change: Change }) => {
+      const now = queries.getQueryData<Shelf[]>(["shelves"])!.find((s) => s.id === id)!;
+      const { version, name, rows } = { ...now, ...change(now) };
+      return api.saveShelf(id, { version, name, rows });
+    },
+    onSuccess: (saved) =>
+      queries.setQueryData<Shelf[]>(["shelves"], (known) => known?.map((s) => (s.id === saved.id ? saved : s))),
+    onError: again,
   });
   const copy = useMutation({
     mutationFn: (id: string) => api.copyShelf(id),
@@ -74,7 +83,7 @@ export function ShelfPage() {
                 key={shelf.id}
                 label="Name of the shelf"
                 value={shelf.name}
-                onKeep={(name) => name && save.mutate({ ...shelf, name })}
+                onKeep={(name) => name && save.mutate({ id: shelf.id, change: () => ({ name }) })}
               />
               <Button size="compact-sm" variant="default" onClick={() => copy.mutate(shelf.id)}>
                 Copy the shelf
@@ -93,7 +102,12 @@ export function ShelfPage() {
                 )}
               </FileButton>
             </div>
-            <Rows key={shelf.id} shelf={shelf} search={search} onChange={(rows) => save.mutate({ ...shelf, rows })} />
+            <Rows
+              key={shelf.id}
+              shelf={shelf}
+              search={search}
+              onChange={(change) => save.mutate({ id: shelf.id, change })}
+            />
           </section>
         )}
       </div>
@@ -104,12 +118,12 @@ export function ShelfPage() {
 interface RowsProps {
   shelf: Shelf;
   search: string;
-  onChange: (rows: StockRow[]) => void;
+  onChange: (change: Change) => void;
 }
 
 function Rows({ shelf, search, onChange }: RowsProps) {
-  const set = (id: string, patch: Partial<StockRow>) =>
-    onChange(shelf.rows.map((r) => (r.id === id ? { ...r, ...patch } : r)));
+  const set = (id: string, patch: (row: StockRow) => Partial<StockRow>) =>
+    onChange(({ rows }) => ({ rows: rows.map((r) => (r.id === id ? { ...r, ...patch(r) } : r)) }));
   const shown = shelf.rows.filter((r) => matches(r, search));
   return (
     <table className={clsx(table.numbers, styles.rows)} aria-label={shelf.name}>
@@ -129,14 +143,18 @@ function Rows({ shelf, search, onChange }: RowsProps) {
         {shown.map((row) => (
           <tr key={row.id}>
             <th scope="row">
-              <Cell label={`Name of ${row.name}`} value={row.name} onKeep={(name) => name && set(row.id, { name })} />
+              <Cell
+                label={`Name of ${row.name}`}
+                value={row.name}
+                onKeep={(name) => name && set(row.id, () => ({ name }))}
+              />
             </th>
             {shelf.columns.map((c) => (
               <td key={c.name}>
                 <Cell
                   label={`${c.title} of ${row.name}`}
                   value={String(row.cells[c.name] ?? "")}
-                  onKeep={(text) => set(row.id, { cells: withCell(row, c.name, c.unit === "text", text) })}
+                  onKeep={(text) => set(row.id, (now) => ({ cells: withCell(now, c.name, c.unit === "text", text) }))}
                 />
               </td>
             ))}
@@ -145,7 +163,7 @@ function Rows({ shelf, search, onChange }: RowsProps) {
                 variant="subtle"
                 color="gray"
                 aria-label={`Delete ${row.name}`}
-                onClick={() => onChange(shelf.rows.filter((r) => r.id !== row.id))}
+                onClick={() => onChange(({ rows }) => ({ rows: rows.filter((r) => r.id !== row.id) }))}
               >
                 ×
               </ActionIcon>
@@ -159,7 +177,9 @@ function Rows({ shelf, search, onChange }: RowsProps) {
               label="Name of a new row"
               placeholder="A new row"
               value=""
-              onKeep={(name) => name && onChange([...shelf.rows, { id: freshRow(shelf.rows), name, cells: {} }])}
+              onKeep={(name) =>
+                name && onChange(({ rows }) => ({ rows: [...rows, { id: freshRow(rows), name, cells: {} }] }))
+              }
             />
           </th>
         </tr>
