@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import math
 from collections.abc import Sequence
 
@@ -13,6 +11,7 @@ from leadline.core.paths.bends import BendRow, Bends, corners_of
 from leadline.core.problems import Problem
 from leadline.core.units import LENGTH_UNITS, LengthUnit
 from leadline.limits import POINT_ROWS
+from leadline.recipe.csv_table import numbered_rows
 from leadline.recipe.points_csv import CsvPoint
 
 COLUMNS = ("feed", "turn", "angle", "radius")
@@ -34,8 +33,7 @@ def read_bends(text: str, unit: LengthUnit) -> list[CsvPoint]:
     Raises:
         Problem: a row has no number where one is wanted, or a bend that cannot be bent.
     """
-    rows = [[cell.strip() for cell in row] for row in csv.reader(io.StringIO(text.lstrip("\ufeff"), newline=None), delimiter=_separator(text))]
-    numbered = [(i + 1, row) for i, row in enumerate(rows) if any(row)]
+    numbered = numbered_rows(text, _separator(text))
     heading = [cell.lower() for cell in numbered[0][1]]
     at = {name: next(k for k, cell in enumerate(heading) if cell.startswith(name)) for name in COLUMNS}
     scale = LENGTH_UNITS["in"] if "(in)" in heading[at["feed"]] else 1.0 if "(mm)" in heading[at["feed"]] else LENGTH_UNITS[unit]

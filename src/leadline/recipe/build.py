@@ -147,6 +147,7 @@ class _Build:
         self.context.build_other = self._other
         self.plan_keys: dict[str, str] = {}
         self.reports: dict[str, Report] = {}
+        self.restored: set[str] = set()  # keys of bodies whose solids were taken from the store
 
     def run(self, until: str | None) -> BuildResult:
         began = time.perf_counter()
@@ -279,7 +280,7 @@ class _Build:
         for kept in bodies:
             key = f"{kept.mesh_key}/mesh"
             if kept.mesh_key not in self.memory.drawn:
-                if self.store.get(key) is None:  # another process may have kept it
+                if kept.mesh_key not in self.restored or self.store.get(key) is None:  # who built it may have kept it, too
                     self.store.put(key, write_kept_glb(kept.shown()))
                 self.memory.note_drawn(kept.mesh_key)
 
@@ -312,6 +313,7 @@ class _Build:
         if alone or not before:
             own = {k: at_starts(b, plan) for k, b in own.items()}
         bodies = [own.get(k) or before[k] for k in head["order"]]
+        self.restored |= own.keys()
         entry = _Entry(BodyProduct(plan, bodies, alone), report, planned.names)
         self.memory.put(report.key, entry)
         return entry

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import math
 from dataclasses import dataclass
 
 from leadline.core.problems import Problem
 from leadline.limits import POINT_ROWS
+from leadline.recipe.csv_table import numbered_rows
 
 
 @dataclass(frozen=True)
@@ -30,12 +29,7 @@ def read_points(text: str) -> list[CsvPoint]:
         Problem: a row that is not numbers, of another length, or too many or too few rows.
     """
     separator = next((c for c in (";", "\t") if c in text), ",")
-    lines = io.StringIO(text.lstrip("\ufeff"), newline=None)  # lines may end in any of the usual ways
-    try:
-        rows = [[cell.strip() for cell in row] for row in csv.reader(lines, delimiter=separator)]
-    except csv.Error as error:
-        raise Problem("bad-csv", f"The file is no table of text ({error}).", "Save it again as CSV.", field="csv") from None
-    numbered = [(i + 1, row) for i, row in enumerate(rows) if any(row)]
+    numbered = numbered_rows(text, separator)
     if numbered and not any(_is_number(cell, separator) for cell in numbered[0][1]):
         numbered = numbered[1:]
     if not 2 <= len(numbered) <= POINT_ROWS:

@@ -16,6 +16,7 @@ from pydantic import Field
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import Id, Model
 from leadline.core.units import LENGTH_UNITS, LengthUnit
+from leadline.recipe.csv_table import numbered_rows
 
 MOST_ROWS = 2000
 FOLDER = resources.files("leadline.recipe") / "stock_files"
@@ -93,11 +94,7 @@ def read_stock(sort: str, text: str) -> list[StockRow]:
     columns = _columns(sort)
     heading_line = next((line for line in text.splitlines() if line.strip()), "")
     separator = next((c for c in (";", "\t") if c in heading_line), ",")
-    try:
-        table = [[cell.strip() for cell in row] for row in csv.reader(io.StringIO(text.lstrip("\ufeff"), newline=None), delimiter=separator)]
-    except csv.Error as error:
-        raise Problem("bad-csv", f"The file is no table of text ({error}).", "Save it again as CSV.", field="csv") from None
-    numbered = [(i + 1, row) for i, row in enumerate(table) if any(row)]
+    numbered = numbered_rows(text, separator)
     if len(numbered) < 1 or "name" not in (heading := [_plain(cell) for cell in numbered[0][1]]):
         raise Problem("bad-csv", "The first row does not name the columns.", f"Begin with: name, {', '.join(c.name for c in columns)}.", field="csv")
     known = {_plain(word): c for c in columns for word in (c.name, c.title)}

@@ -68,7 +68,7 @@ def probed(bends: Bends, noise: float, random: np.random.Generator, each: int = 
     found, at = [], 0.0
     for feed, arc in [*((r.feed, r.radius * r.angle) for r in bends.rows), (bends.last, 0.0)]:
         points = path.point(at + np.linspace(0.0, feed, each))
-        found.append(points @ turned.T + random.normal(scale=noise, size=(each, 3)) + 100.0 if noise > 0 else points @ turned.T + 100.0)
+        found.append(points @ turned.T + random.normal(scale=noise, size=(each, 3)) + 100.0)
         at += feed + arc
     return found
 

@@ -138,9 +138,9 @@ def played(part: Part, step_id: str, memory: Memory) -> RunShown:
 def freer(part: Part, step_id: str, memory: Memory) -> list[OrderShown]:
     """The best order from each end, the freer one first. Raises Problem as ``played``."""
     context, step = _asked(part, step_id, memory)
-    machine = _machine(step)
-    fits(tube_of(context, step), machine)
-    ways = orders(tube_of(context, step), tube_of(context, step, not step.flipped), machine)
+    told, machine = tube_of(context, step), _machine(step)
+    fits(told, machine)
+    ways = orders(told, tube_of(context, step, not step.flipped), machine)
     return [
         {"flipped": step.flipped != other, "long_turns": long, "seconds": done.seconds,
          "hits": [f"{named(h)} {doing(h)}" for h in done.hits] + ["short of grip"] * (done.short_of_grip > 0)}

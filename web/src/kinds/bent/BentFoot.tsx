@@ -58,7 +58,7 @@ export function BentFoot({ report, built }: { report: StepReport | undefined; bu
               <th scope="row">{i + 1}</th>
               {(["feed", "turn", "angle", "radius"] as const).map((size) => (
                 <td key={size}>
-                  <Number bent={bent} step={shown.id} row={i} size={size} route={route} />
+                  <RowNumber bent={bent} step={shown.id} row={i} size={size} route={route} />
                 </td>
               ))}
             </tr>
@@ -66,7 +66,7 @@ export function BentFoot({ report, built }: { report: StepReport | undefined; bu
           <tr>
             <th scope="row">after</th>
             <td>
-              <Number bent={bent} step={shown.id} row={bent.rows.length} size="feed" route={route} />
+              <RowNumber bent={bent} step={shown.id} row={bent.rows.length} size="feed" route={route} />
             </td>
           </tr>
         </tbody>
@@ -117,7 +117,7 @@ const isAngle = (size: Size) => size === "turn" || size === "angle";
 let edits: Promise<void> = Promise.resolve();
 
 /** A number of a row; of a route it can be written over, and its corners follow. */
-function Number({ bent, step, row, size, route }: NumberProps) {
+function RowNumber({ bent, step, row, size, route }: NumberProps) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const value = row < bent.rows.length ? bent.rows[row]![size] : bent.last;
   const text = isAngle(size) ? trim(value, 5) : trim(inUnits(value, units), 5);
