@@ -8,6 +8,7 @@ from contextlib import contextmanager
 from typing import Any
 
 import numpy as np
+from ops.install import BROWSER
 from playwright.sync_api import Browser, Page, sync_playwright
 from tests.browser.conftest import CHROMIUM_FLAGS, LiveServer
 
@@ -62,7 +63,7 @@ def opened() -> Iterator[tuple[LiveServer, Browser]]:
     server.start()
     try:
         with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM_FLAGS)
+            browser = playwright.chromium.launch(executable_path=str(BROWSER), args=CHROMIUM_FLAGS)
             yield server, browser
             browser.close()
     finally:

@@ -12,22 +12,24 @@ from ops.install import PYTHON, WEB
 from ops.shell import ROOT, CannotGoOn, run, say
 
 BIN = PYTHON.parent
+KEPT = WEB / "node_modules" / ".cache"  # what the checks of the web found of files that have not changed since
 GENERATED = {
     "openapi": WEB / "src" / "api" / "openapi.gen.json",
     "kinds": WEB / "src" / "api" / "kinds.gen.json",
     "formats": WEB / "src" / "api" / "formats.gen.json",
     "schema": ROOT / "docs" / "part.schema.json",
 }
+BY_CONTENT = ("--cache", "--cache-strategy", "content")  # each file is checked for itself, so it is enough that it is the same
 
 
 CHECKS: dict[str, Callable[[], None]] = {
-    "vitest": lambda: run(["npx", "--no-install", "vitest", "run"], cwd=WEB),
+    "vitest": lambda: _web("vitest", "run"),
     "mypy --strict on core, recipe, kinds, sheets and exports": lambda: run([BIN / "mypy"]),
-    "tsc": lambda: run(["npx", "--no-install", "tsc", "--noEmit"], cwd=WEB),
-    "eslint": lambda: run(["npx", "--no-install", "eslint", ".", "--max-warnings", "0"], cwd=WEB),
+    "tsc": lambda: _web("tsc", "--noEmit", "--incremental", "--tsBuildInfoFile", KEPT / "tsc.json"),
+    "eslint": lambda: _web("eslint", ".", "--max-warnings", "0", *BY_CONTENT, "--cache-location", KEPT / "eslint.json"),
     "generated files are current": lambda: _all_the_same(),
     "import contracts": lambda: run([BIN / "lint-imports"]),
-    "prettier": lambda: run(["npx", "--no-install", "prettier", "--check", ".", "--log-level", "warn"], cwd=WEB),
+    "prettier": lambda: _web("prettier", "--check", ".", "--log-level", "warn", *BY_CONTENT, "--cache-location", KEPT / "prettier.json"),
     "ruff": lambda: run([BIN / "ruff", "check", "src", "tests", "ops", "benchmarks", "lead"]),
 }  # the longest first, as two are run at a time
 
@@ -37,6 +39,10 @@ def run_all() -> None:
     with ThreadPoolExecutor(2) as pool:
         for _ in pool.map(_run, CHECKS.items()):
             pass
+
+
+def _web(*command: str | Path) -> None:
+    run(["npx", "--no-install", *command], cwd=WEB)
 
 
 def _run(check: tuple[str, Callable[[], None]]) -> None:

@@ -7,6 +7,14 @@ export default defineConfig({
   css: { modules: { localsConvention: "camelCaseOnly" } },
   server: { proxy: { "/api": `http://127.0.0.1:${process.env.LEADLINE_PORT ?? 8750}` } },
   build: { chunkSizeWarningLimit: 1400 },
-  // a busy machine is slow, not wrong: only a test that hangs runs out of time
-  test: { environment: "jsdom", setupFiles: ["src/test/setup.ts"], testTimeout: 120_000, hookTimeout: 120_000 },
+  test: {
+    environment: "jsdom",
+    setupFiles: ["src/test/setup.ts"],
+    // One page and one set of modules for the files of a process: to make them anew takes three times as long as the
+    // tests. So a test sets what it needs of the stores before it begins.
+    isolate: false,
+    // a busy machine is slow, not wrong: only a test that hangs runs out of time
+    testTimeout: 120_000,
+    hookTimeout: 120_000,
+  },
 });

@@ -16,6 +16,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from ops.install import BROWSER
 from playwright.sync_api import Page, expect
 
 from tests.browser.editor import Editor
@@ -29,7 +30,7 @@ CHROMIUM_FLAGS = [
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict[str, Any]:
-    return {"executable_path": "/usr/bin/chromium", "args": CHROMIUM_FLAGS}
+    return {"executable_path": str(BROWSER), "args": CHROMIUM_FLAGS}
 
 
 @pytest.fixture(scope="session")

@@ -41,6 +41,8 @@ class EndOfSides:
 
     def __init__(self, swept, last):
         self.frames, self.edges = swept.motion.ends.at_index(1 if last else 0), swept.motion.lifted(swept.regions[0].outer).edges
+        self.shares = np.linspace(0, len(self.edges), 40 * len(self.edges) + 1)
+        self.points = np.array([self.at(v)[0] for v in self.shares])
 
     def at(self, v):
         """The point and the unit normal of the side, each (3,)."""
@@ -54,12 +56,10 @@ class EndOfSides:
 
     def normal_near(self, p):
         """The normal at the place that is nearest to a point on the outline."""
-        shares = np.linspace(0, len(self.edges), 40 * len(self.edges) + 1)
-
         def away(v):
             return float(((self.at(v)[0] - p) ** 2).sum())
 
-        best = shares[int(np.argmin([away(v) for v in shares]))]
+        best = self.shares[int(((self.points - p) ** 2).sum(axis=1).argmin())]
         n, reach = len(self.edges), 0.03
         around = [(best - reach if best > 0 else n - reach, best if best > 0 else n), (best, best + reach) if best < n else (0, reach)]  # either may be another edge
         tried = [minimize_scalar(away, bounds=b, method="bounded", options={"xatol": 1e-12}) for b in around]

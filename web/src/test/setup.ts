@@ -2,6 +2,7 @@ import "fake-indexeddb/auto";
 import { vi } from "vitest";
 
 Object.defineProperty(window, "matchMedia", {
+  configurable: true,
   value: vi.fn((query: string) => ({
     matches: false,
     media: query,
@@ -17,7 +18,7 @@ class Observer {
   unobserve() {}
   disconnect() {}
 }
-Object.defineProperty(window, "ResizeObserver", { value: Observer });
+Object.defineProperty(window, "ResizeObserver", { configurable: true, value: Observer });
 
 vi.mock("../api/line", () => ({
   openLine: () => undefined,
