@@ -80,11 +80,11 @@ def _built(server: LiveServer, name: str) -> str:
 
 
 def _first_build(url: str, part: str) -> tuple[float, float]:
-    """Open a part, wait as a person does, change its units and build: the time of it all, and that in which the process computed (ms)."""
+    """Open a part, wait as a person does, rename its first step and build: the time of it all, and that in which the process computed (ms)."""
     view = _asked(f"{url}/api/parts/{part}")
     time.sleep(1.0)
     document = view["document"]
-    document["units"] = "in" if document["units"] == "mm" else "mm"  # all that is shown is told anew; nothing is cut anew
+    document["steps"][0]["name"] += " again"  # all that is shown is told anew; nothing is cut anew
     began = time.perf_counter()
     saved = _asked(f"{url}/api/parts/{part}/document", "PUT", {"base": view["revision"], "label": "Change", "document": document})
     while True:
@@ -92,7 +92,7 @@ def _first_build(url: str, part: str) -> tuple[float, float]:
         if build["state"] == "done" and build["revision"] == saved["revision"]:
             whole = 1000 * (time.perf_counter() - began)
             break
-        time.sleep(0.005)
+        time.sleep(0.02)  # to ask more often takes a core from what is measured
     _asked(f"{url}/api/parts/{part}/undo", "POST", {"base": saved["revision"]})
     while _asked(f"{url}/api/parts/{part}/build")["state"] != "done":
         time.sleep(0.05)

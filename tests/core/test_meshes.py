@@ -21,8 +21,9 @@ from leadline.core.paths.pieces import LinePiece
 from leadline.core.sweep.cut_mesh import cut_mesh
 from leadline.core.sweep.grid import display_mesh
 from leadline.core.sweep.motion import Motion
+from leadline.recipe import products
 from leadline.recipe.build import build
-from tests.core.parts import DEMO, demo
+from tests.core.parts import DEMO, Shelf, demo
 from tests.core.shapes import (
     PATHS,
     Y,
@@ -87,6 +88,18 @@ def test_every_body_of_the_demo_parts_has_a_closed_mesh_of_its_volume(name):
         solid = as_manifold(kept.shown())
         assert solid is not None, kept.name
         assert abs(solid.volume()) == pytest.approx(abs(kept.body.volume()), rel=0.02), kept.name
+
+
+@pytest.mark.parametrize("name", ["kick-rail", "pipe-clip", "suction-riser"])
+def test_what_another_process_built_and_drew_is_not_meshed_again_to_be_shown(name, monkeypatch):
+    store = Shelf()
+    first = [b.as_dict() for b in build(demo(name), store=store).bodies]
+
+    def meshed(body):
+        raise AssertionError(f"{body.name} is meshed")
+
+    monkeypatch.setattr(products, "displayed", meshed)
+    assert [b.as_dict() for b in build(demo(name), store=store).bodies] == first
 
 
 @settings(max_examples=20, deadline=None)

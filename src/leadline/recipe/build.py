@@ -17,6 +17,9 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Protocol, cast
 
+import numpy as np
+
+from leadline.core.geometry.plane import Array
 from leadline.core.problems import Message, Problem, restored, unexpected
 from leadline.core.solids.body import from_bytes, to_bytes
 from leadline.core.solids.mesh_files import write_kept_glb
@@ -125,6 +128,11 @@ def build(
     result = run.run(until)
     run.keep_meshes(result.bodies)
     return result
+
+
+def _corners(told: bytes) -> tuple[Array, Array]:
+    low, high = json.loads(told)
+    return np.array(low), np.array(high)
 
 
 class _Build:
@@ -274,15 +282,19 @@ class _Build:
         self.store.put(f"{entry.report.key}/solid", blob)
 
     def keep_meshes(self, bodies: Sequence[KeptBody]) -> None:
-        """Keep the meshes of bodies that are shown; those of bodies on the way to them are never made."""
+        """Keep the meshes of bodies that are shown, and their boxes; those of bodies on the way to them are never made."""
         if self.store is None:
             return
         for kept in bodies:
-            key = f"{kept.mesh_key}/mesh"
-            if kept.mesh_key not in self.memory.drawn:
-                if kept.mesh_key not in self.restored or self.store.get(key) is None:  # who built it may have kept it, too
-                    self.store.put(key, write_kept_glb(kept.shown()))
-                self.memory.note_drawn(kept.mesh_key)
+            key = kept.mesh_key
+            if key in self.restored and kept.extent is None:
+                told = self.store.get(f"{key}/box")  # whoever built it may have kept its mesh, too
+                kept.extent = None if told is None else _corners(told)
+            if key not in self.memory.drawn:
+                if kept.extent is None:
+                    self.store.put(f"{key}/mesh", write_kept_glb(kept.shown()))
+                    self.store.put(f"{key}/box", json.dumps([c.tolist() for c in kept.own_box()]).encode())
+                self.memory.note_drawn(key)
 
     def _stored(self, step: BaseStep, report: Report) -> _Entry | None:
         """A body step whose solids another process has built: plan it again, take the solids."""

@@ -270,6 +270,8 @@ class KeptBody:
     ``colour`` is that ("#rrggbb") which it has in the file that it comes from.
 
     With ``places`` it stands for as many copies; ``shape_key`` is then the key of the body that they are copies of.
+
+    ``extent`` is the box about one that was taken from the store, as it was told when its mesh was made.
     """
 
     key: str
@@ -282,10 +284,11 @@ class KeptBody:
     colour: str | None = None
     plain: Body | None = None
     raised: tuple[tuple[Body, Operation], ...] = ()
+    extent: tuple[Array, Array] | None = None
 
     def changed(self, key: str, body: Body) -> KeptBody:
         """The same body in another form."""
-        return replace(self, key=key, body=body, mesh=None, shape_key="", plain=None, raised=())
+        return replace(self, key=key, body=body, mesh=None, shape_key="", plain=None, raised=(), extent=None)
 
     def shown(self) -> DisplayMesh:
         """The mesh by which it is shown: that of its motion, or the kernel's, which is made when it is first asked for."""
@@ -305,10 +308,16 @@ class KeptBody:
         """The key under which its mesh is kept."""
         return self.shape_key or self.key
 
+    def own_box(self) -> tuple[Array, Array]:
+        """The lowest and the highest corner of a box about the body itself, each (3,)."""
+        if self.extent is not None:
+            return self.extent
+        points = self.shown().points
+        return (points.min(axis=0), points.max(axis=0)) if len(points) else self.body.box()
+
     def box(self) -> tuple[Array, Array]:
         """The lowest and the highest corner of a box about it, and about all that it stands for, each (3,)."""
-        points = self.shown().points
-        low, high = (points.min(axis=0), points.max(axis=0)) if len(points) else self.body.box()
+        low, high = self.own_box()
         if self.places is None:
             return low, high
         everywhere = self.places.turns @ corners_of(low, high).T + self.places.shifts[:, :, None]
