@@ -168,6 +168,21 @@ def test_a_program_is_played_on_a_bender_freed_and_corrected_by_the_arm(editor: 
         editor.wait_built()
     assert kept == ["not kept", "kept"]
     assert len(editor.document()["steps"][-1]["corrections"]) == 3
+    with page.expect_download() as saved:
+        page.get_by_role("button", name="Save as a file").click()
+    machine = json.loads(saved.value.path().read_text())
+    assert machine["name"] == "Reedbank 40 on a low stand"
+
+    def read(text):
+        with page.expect_file_chooser() as asked:
+            page.get_by_role("button", name="From a file").click()
+        asked.value.set_files({"name": "machine.json", "mimeType": "application/json", "buffer": text.encode()})
+
+    read(json.dumps({**machine, "name": "Long bench", "largest_outside": 20}))
+    expect(editor.messages().filter(has_text="Long bench takes 20 mm")).to_be_visible()
+    read(json.dumps({**machine, "sweep": -3}))
+    expect(page.get_by_text("This file tells no bender: sweep", exact=False)).to_be_visible()
+    assert editor.document()["steps"][-1]["own_machine"]["name"] == "Long bench"
 
 
 def test_a_tube_is_taken_from_the_shelf_and_follows_its_row(editor: Editor, page: Page, tmp_path):

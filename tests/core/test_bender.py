@@ -18,7 +18,8 @@ from leadline.core.problems import Problem
 from leadline.core.trades import bender_run as sim
 from leadline.core.trades import tube_bending as tb
 from leadline.core.trades import tube_measuring as tm
-from leadline.core.trades.bender import FOLDER, Box, bender, benders, read_bender
+from leadline.core.trades.bender import FOLDER, Box, bender, bender_of, benders
+from leadline.core.trades.machine_file import read_machine
 from leadline.recipe.asking import answer
 from leadline.recipe.build import Memory, build
 from leadline.recipe.part_file import part_from
@@ -173,19 +174,40 @@ def test_the_freest_turns_come_to_the_same_and_are_no_worse(rows):
 def test_machines_are_read_from_their_files():
     assert sorted(benders()) == ["reedbank-40", "reedbank-40-low"]
     assert MACHINE.sweep == pytest.approx(190 * DEGREE)
-    text = json.loads((FOLDER / "reedbank-40.json").read_text())
-    for broken in (
-        "[]",
-        json.dumps({**text, "bed": 3}),
-        json.dumps({k: v for k, v in text.items() if k != "speeds"}),
-        "{",
-    ):
-        with pytest.raises(Problem) as refusal:
-            read_bender(broken)
-        assert refusal.value.message.code == "bad-machine"
     with pytest.raises(Problem) as refusal:
         bender("reedbank-90")
     assert refusal.value.message.code == "unknown-machine"
+
+
+KNOWN = json.loads((FOLDER / "reedbank-40.json").read_text())
+JUNK = st.one_of(st.none(), st.text(max_size=4), st.floats(), st.integers(-(10**9), 10**9), st.lists(st.floats(-500, 500), max_size=3), st.booleans(),
+                 st.lists(st.lists(st.floats(-500, 500), min_size=3, max_size=3), min_size=2, max_size=2))  # fmt: skip
+
+
+def machine_or_refusal(text):
+    try:
+        return bender_of(read_machine(text))
+    except Problem as problem:
+        return problem
+
+
+@settings(max_examples=150, deadline=None)
+@given(st.sampled_from(sorted(KNOWN)), JUNK, st.booleans())
+def test_a_file_tells_a_machine_that_plays_or_is_refused_with_its_place(name, junk, whole):
+    changed = {k: v for k, v in KNOWN.items() if k != name} | ({name: junk} if whole else {})
+    machine = machine_or_refusal(json.dumps(changed))
+    if isinstance(machine, Problem):
+        assert machine.message.code == "bad-machine"
+        assert name in machine.message.text or "carriage" in machine.message.text
+    else:
+        assert math.isfinite(sim.run(program([(100.0, 0.0, 60 * DEGREE, 80.0)]), machine).seconds)
+
+
+@pytest.mark.parametrize("broken", ["", "[]", "{", "null", '{"name": "x"}'])
+def test_what_is_no_file_of_a_machine_is_refused(broken):
+    with pytest.raises(Problem) as refusal:
+        read_machine(broken)
+    assert refusal.value.message.code == "bad-machine"
 
 
 # -- measured --------------------------------------------------------------------------------------------

@@ -836,7 +836,7 @@ export interface components {
          *     radius grows by ``growth`` (of one). ``stretch`` is by how much of their length (of one) bends stretch; ``trim_start`` and ``trim_end`` are cut off after.
          *     ``clamp`` and ``grip`` are the straights that the machine needs, twice the diameter where they are not given; ``longest_feed`` and ``stock`` any length.
          *     ``count`` tubes are cut, each cut losing a ``kerf``. ``oval`` is how oval (of one) a bend of twice the diameter may become.
-         *     The ``machine`` is one that the program is played on, ``long_turns`` the bends, from 1, that it turns to the longer way round; ``corrections`` are added to
+         *     The ``machine`` is one that the program is played on, or an ``own_machine`` from a file; ``long_turns`` the bends, from 1, that it turns to the longer way round; ``corrections`` are added to
          *     the rows, and a measured tube may be off by the ``tolerance`` at its corners and ends.
          *     ``tooling`` is what the tool has to have, in order; the usual where none is given.
          */
@@ -937,6 +937,8 @@ export interface components {
              * @default null
              */
             machine?: string | null;
+            /** @default null */
+            own_machine?: components["schemas"]["MachineFile"] | null;
             /**
              * Long Turns
              * @default []
@@ -2260,6 +2262,113 @@ export interface components {
             build_folded?: boolean;
         };
         /**
+         * MachineFile
+         * @description A bender, its boxes by their lowest and highest corners.
+         */
+        MachineFile: {
+            /** Name */
+            name: string;
+            /** Largest Outside */
+            largest_outside: number;
+            /** Floor */
+            floor: number;
+            /** Travel */
+            travel: number;
+            /** Grip */
+            grip: number;
+            /** Nearest */
+            nearest: number;
+            /** Clamp Length */
+            clamp_length: number;
+            /** Sweep */
+            sweep: number;
+            /** Drop */
+            drop: number;
+            /** Opening */
+            opening: number;
+            /** Die Height */
+            die_height: number;
+            /** Bed */
+            bed: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /** Column */
+            column: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /** Carriage */
+            carriage: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /** Clamp */
+            clamp: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /** Pressure */
+            pressure: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /** Arm */
+            arm: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            speeds: components["schemas"]["SpeedsFile"];
+        };
+        /**
          * Midway
          * @description Midway between two parallel planes, or in the middle of the angle between two that cross.
          */
@@ -3455,6 +3564,22 @@ export interface components {
              * @default false
              */
             construction?: boolean;
+        };
+        /**
+         * SpeedsFile
+         * @description ``feed`` in mm/s; ``turn``, ``bend`` and ``back`` in degrees a second; ``grip`` in s.
+         */
+        SpeedsFile: {
+            /** Feed */
+            feed: number;
+            /** Turn */
+            turn: number;
+            /** Bend */
+            bend: number;
+            /** Back */
+            back: number;
+            /** Grip */
+            grip: number;
         };
         /**
          * Spline

@@ -5,6 +5,7 @@ import { Refusal } from "../api/refusal";
 import type { Sketch, Vec2 } from "../api/types";
 import { carrierOf, isDrawn } from "../state/drawings";
 import { stepOf, usePart } from "../state/part";
+import { saveText } from "../ui/saveText";
 import { useView } from "../state/view";
 import { ACTIONS, type SketchAction } from "./actions";
 import { removeItems, toggleConstruction } from "./edit/constraints";
@@ -144,11 +145,7 @@ async function saveSvg(): Promise<void> {
   const own = stepOf(document, step);
   if (step === null || document === null || own === undefined) return;
   const text = await api.writeSvg(document, step);
-  const link = window.document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([text], { type: "image/svg+xml" }));
-  link.download = `${own.name.replace(/\W+/g, "-").toLowerCase()}.svg`;
-  link.click();
-  URL.revokeObjectURL(link.href);
+  saveText(`${own.name.replace(/\W+/g, "-").toLowerCase()}.svg`, text, "image/svg+xml");
 }
 
 function chooseSvg(): void {

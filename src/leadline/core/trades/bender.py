@@ -18,9 +18,9 @@ import numpy as np
 
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem
+from leadline.core.trades.machine_file import PLACES, MachineFile, read_machine
 
 FOLDER = resources.files("leadline.core.trades") / "machines"
-PLACES = ("bed", "column", "carriage", "clamp", "pressure", "arm")
 
 
 @dataclass(frozen=True)
@@ -75,21 +75,12 @@ class Bender:
     speeds: Speeds
 
 
-def read_bender(text: str) -> Bender:
-    """A machine from its file.
-
-    Raises:
-        Problem: the file is no machine.
-    """
-    try:
-        known: dict[str, Any] = json.loads(text)
-        boxes = {name: Box(*np.array(known.pop(name), dtype=float)) for name in PLACES}
-        speeds = {name: float(v) if name in ("feed", "grip") else math.radians(v) for name, v in known.pop("speeds").items()}
-        name, sweep = str(known.pop("name")), math.radians(known.pop("sweep"))
-        sizes: dict[str, Any] = {**{k: float(v) for k, v in known.items()}, **boxes}
-        return Bender(name=name, sweep=sweep, speeds=Speeds(**speeds), **sizes)
-    except (ValueError, KeyError, TypeError, AttributeError) as error:
-        raise Problem("bad-machine", f"This file tells no bender: {error}.", "Describe it as in docs/part-format.md.", field="machine") from None
+def bender_of(file: MachineFile) -> Bender:
+    """The machine that a file tells."""
+    known: dict[str, Any] = file.model_dump()
+    boxes = {name: Box(*np.array(known.pop(name), dtype=float)) for name in PLACES}
+    speeds = {name: v if name in ("feed", "grip") else math.radians(v) for name, v in known.pop("speeds").items()}
+    return Bender(**{**known, **boxes, "sweep": math.radians(file.sweep), "speeds": Speeds(**speeds)})
 
 
 def benders() -> dict[str, str]:
@@ -98,12 +89,17 @@ def benders() -> dict[str, str]:
 
 
 @cache
-def bender(name: str) -> Bender:
-    """A machine by the name of its file.
+def machine_file(name: str) -> MachineFile:
+    """A machine that comes with the program, by the name of its file.
 
     Raises:
         Problem: there is none of that name.
     """
     if name not in benders():
         raise Problem("unknown-machine", f"There is no machine “{name}”.", f"Take one of {', '.join(benders())}.", field="machine")
-    return read_bender((FOLDER / f"{name}.json").read_text())
+    return read_machine((FOLDER / f"{name}.json").read_text())
+
+
+def bender(name: str) -> Bender:
+    """As ``machine_file``, as the machine that it tells. Raises Problem."""
+    return bender_of(machine_file(name))

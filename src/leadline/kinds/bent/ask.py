@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 import zlib
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
+from pydantic import Field
 from typing_extensions import TypedDict
 
 from leadline.core.geometry.plane import Array
@@ -15,13 +16,14 @@ from leadline.core.paths.bends import corners_of, first_plane
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import Model
 from leadline.core.trades import tube_bending
-from leadline.core.trades.bender import Bender, bender
+from leadline.core.trades.bender import Bender, machine_file
 from leadline.core.trades.bender_run import PHASES, Run, run
+from leadline.core.trades.machine_file import read_machine
 from leadline.core.trades.tube_bending import Springback
 from leadline.core.trades.tube_measuring import Correction, Sample, bends_through, bent_of, compared, corrected, probed
 from leadline.core.trades.tube_told import TubeTold
 from leadline.core.units import LENGTH_UNITS
-from leadline.kinds.bent.build import corrections_of, tube_of
+from leadline.kinds.bent.build import bender_for, corrections_of, tube_of
 from leadline.kinds.bent.model import BentStep
 from leadline.kinds.bent.program import doing, fits, named, orders, place_of, program_of
 from leadline.recipe.build import Memory
@@ -117,6 +119,12 @@ class CornersShown(TypedDict):
     radii: list[float]
 
 
+class MachineText(Model):
+    """The text of a machine's file, if one is read."""
+
+    text: Annotated[str, Field(max_length=100_000)] | None = None
+
+
 class RowEdit(Model):
     """A number of a row that is changed."""
 
@@ -191,19 +199,46 @@ def edited(part: Part, step_id: str, memory: Memory, given: dict[str, Any]) -> C
     return {"corners": (corners / unit).round(6).tolist(), "radii": (radii / unit).round(6).tolist()}
 
 
-QUESTIONS = {"run": played, "orders": freer, "measured": measured, "edited": edited}
+def machine(part: Part, step_id: str, _: Memory, given: dict[str, Any] | None = None) -> dict[str, Any]:
+    """The step's machine as its file tells it, or one that is read from the ``text`` of a file.
+
+    Raises:
+        Problem: the text tells no machine, or the step has none.
+    """
+    asked = MachineText.model_validate(given or {})
+    step = _step(part, step_id)
+    if asked.text is not None:
+        return read_machine(asked.text).model_dump()
+    if step.own_machine is not None:
+        return step.own_machine.model_dump()
+    if step.machine is None:
+        raise _no_machine()
+    return machine_file(step.machine).model_dump()
+
+
+QUESTIONS = {"run": played, "orders": freer, "measured": measured, "edited": edited, "machine": machine}
 
 
 def _asked(part: Part, step_id: str, memory: Memory) -> tuple[Context, BentStep]:
-    step = next(s for s in part.steps if s.id == step_id)
-    assert isinstance(step, BentStep)
+    step = _step(part, step_id)
     return planned_before(part, step, memory), step
 
 
+def _step(part: Part, step_id: str) -> BentStep:
+    step = next(s for s in part.steps if s.id == step_id)
+    assert isinstance(step, BentStep)
+    return step
+
+
 def _machine(step: BentStep) -> Bender:
-    if step.machine is None:
-        raise Problem("no-machine", "No machine is chosen to play the program on.", "Choose one.", field="machine")
-    return bender(step.machine)
+    machine = bender_for(step)
+    if machine is None:
+        raise _no_machine()
+    return machine
+
+
+def _no_machine() -> Problem:
+    return Problem("no-machine", "No machine is chosen to play the program on.", "Choose one.", field="machine")
 
 
 def _row(c: Correction) -> RowMeasured:

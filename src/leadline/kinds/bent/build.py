@@ -10,7 +10,7 @@ from leadline.core.geometry.section import Region
 from leadline.core.paths.bends import bends_of
 from leadline.core.problems import Message, Problem, degrees, mm
 from leadline.core.trades import tube_bending
-from leadline.core.trades.bender import bender, benders
+from leadline.core.trades.bender import Bender, bender, bender_of, benders
 from leadline.core.trades.bender_run import run
 from leadline.core.trades.tube_bending import CLAMP, Machine, Springback
 from leadline.core.trades.tube_measuring import Correction, with_corrections
@@ -32,8 +32,8 @@ def build(context: Context, step: BentStep, report: Report) -> TubePlan:
     report.messages = [_placed(m, told) for m in tube_bending.checked(told.held, told.outside, told.machine, told.cut)]
     report.figure = f"{len(told.bends.rows)} bend{'s' if len(told.bends.rows) != 1 else ''}, cut {format_length(told.cut, context.scope.unit, 5)}"
     report.data = BentResult(bent=_shown(told))
-    if step.machine is not None:
-        machine = bender(step.machine)
+    machine = bender_for(step)
+    if machine is not None:
         why = refused(told, machine)
         report.messages += why
         if not why and not context.moving:  # what meets what is looked for when the hand rests
@@ -77,10 +77,17 @@ def tube_of(context: Context, step: BentStep, flipped: bool | None = None) -> Tu
     return TubeTold(outside, wall, bends, made, give, walls, flipped, swept.motion.length, cut, count, cutting, machine, trims, oval, tuple(step.long_turns))
 
 
+def bender_for(step: BentStep) -> Bender | None:
+    """The machine that the program is played on. Raises Problem when there is none of its name."""
+    if step.own_machine is not None:
+        return bender_of(step.own_machine)
+    return None if step.machine is None else bender(step.machine)
+
+
 def _machine(context: Context, step: BentStep, outside: float) -> Machine:
     """What the bender needs: what the step says, else what its machine has, else twice the diameter. Raises Problem."""
     clamp, grip = (_length(context, v, n) for v, n in ((step.clamp, "Clamp"), (step.grip, "Grip")))
-    own = None if step.machine is None else bender(step.machine)
+    own = bender_for(step)
     usual = (CLAMP * outside,) * 2 if own is None else (own.clamp_length, own.grip + own.nearest)
     return Machine(
         usual[0] if clamp is None else clamp, usual[1] if grip is None else grip, _length(context, step.longest_feed, "Longest feed"), _length(context, step.stock, "Stock")

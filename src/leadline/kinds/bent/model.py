@@ -8,6 +8,7 @@ from pydantic import Field
 
 from leadline.core.marks import Angle, Length, Plain, Refers
 from leadline.core.sketch.model import Id, Model
+from leadline.core.trades.machine_file import MachineFile
 from leadline.recipe.inputs import BaseStep
 
 
@@ -42,7 +43,7 @@ class BentStep(BaseStep):
     radius grows by ``growth`` (of one). ``stretch`` is by how much of their length (of one) bends stretch; ``trim_start`` and ``trim_end`` are cut off after.
     ``clamp`` and ``grip`` are the straights that the machine needs, twice the diameter where they are not given; ``longest_feed`` and ``stock`` any length.
     ``count`` tubes are cut, each cut losing a ``kerf``. ``oval`` is how oval (of one) a bend of twice the diameter may become.
-    The ``machine`` is one that the program is played on, ``long_turns`` the bends, from 1, that it turns to the longer way round; ``corrections`` are added to
+    The ``machine`` is one that the program is played on, or an ``own_machine`` from a file; ``long_turns`` the bends, from 1, that it turns to the longer way round; ``corrections`` are added to
     the rows, and a measured tube may be off by the ``tolerance`` at its corners and ends.
     ``tooling`` is what the tool has to have, in order; the usual where none is given.
     """
@@ -65,6 +66,7 @@ class BentStep(BaseStep):
     kerf: Length = 0.0
     oval: Plain = 0.05
     machine: Annotated[str, Field(max_length=60)] | None = None
+    own_machine: MachineFile | None = None
     long_turns: Annotated[list[int], Field(max_length=200)] = []
     corrections: Annotated[list[RowCorrection], Field(max_length=200)] = []
     tolerance: Length = 1.0

@@ -1,11 +1,14 @@
 /** The machine that a program is played on: how it goes, what is met, and whether another order is freer. */
-import { Button, SegmentedControl, Select, Slider } from "@mantine/core";
+import { Button, FileButton, SegmentedControl, Select, Slider } from "@mantine/core";
+import { api } from "../../api/client";
 import type { StepReport } from "../../api/types";
 import { Card } from "../../slip/Card";
 import type { Draft } from "../../slip/draft";
 import { useAsk } from "../../slip/useAsk";
+import { usePart, whenSaved } from "../../state/part";
 import { useView } from "../../state/view";
 import { trim } from "../../ui/format";
+import { saveText } from "../../ui/saveText";
 import styles from "./BenderCard.module.css";
 import { close, seek, show, step as stepTo, toggle, usePlayer } from "./player";
 import { poseAt, type Run } from "./run";
@@ -23,6 +26,10 @@ interface Order {
   hits: string[];
   seconds: number;
 }
+
+type Machine = NonNullable<BentStep["own_machine"]>;
+
+const OWN = "own"; // in the list of machines, the one from a file
 
 const PHASES: Record<string, string> = {
   feed: "feeding to",
@@ -42,17 +49,49 @@ export function BenderCard({ step, report, draft }: Props) {
     look.reset();
     draft.commit(label, patch);
   };
+  const own = step.own_machine;
+  const chosen = step.machine !== null || own !== null;
+  const told = useAsk<Machine>(step.id, "machine", (machine) =>
+    saveText(`${machine.name}.json`, JSON.stringify(machine, null, 2), "application/json"),
+  );
+  const read = (file: File | null) => {
+    const { id, meanwhile } = usePart.getState();
+    if (file === null || id === null) return;
+    const ask = async () => {
+      const text = await file.text();
+      await whenSaved();
+      return api.ask<Machine>(id, step.id, "machine", { text });
+    };
+    void meanwhile(ask(), (machine) => change("Read a machine", { machine: null, own_machine: machine }));
+  };
   return (
     <Card title="Bender">
       <Select
         label="Machine"
         placeholder="None"
         clearable
-        data={Object.entries(machines).map(([value, label]) => ({ value, label }))}
-        value={step.machine ?? null}
-        onChange={(machine) => change("Choose a machine", { machine })}
+        data={Object.entries({ ...machines, ...(own && { [OWN]: own.name }) }).map(([value, label]) => ({
+          value,
+          label,
+        }))}
+        value={own ? OWN : (step.machine ?? null)}
+        onChange={(machine) => machine !== OWN && change("Choose a machine", { machine, own_machine: null })}
       />
-      {step.machine !== null && (
+      <div className={styles.row}>
+        <FileButton accept=".json,application/json" onChange={read}>
+          {(props) => (
+            <Button {...props} size="compact-xs" variant="default">
+              From a file
+            </Button>
+          )}
+        </FileButton>
+        {chosen && (
+          <Button size="compact-xs" variant="default" loading={told.isPending} disabled={told.waits} onClick={told.ask}>
+            Save as a file
+          </Button>
+        )}
+      </div>
+      {chosen && (
         <div className={styles.row}>
           <Button
             size="compact-xs"

@@ -30,6 +30,7 @@ export function newBent(part: Part, selected: string): BentStep | null {
     kerf: 0,
     oval: 0.05,
     machine: null,
+    own_machine: null,
     long_turns: [],
     corrections: [],
     tolerance: 1,
