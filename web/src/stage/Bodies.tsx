@@ -18,7 +18,7 @@ import type { Palette } from "./palette";
 import { useSlicePlanes } from "./slicing";
 
 /** Triangles of a body that is being changed, above which it is not drawn behind its preview: to draw it would hold up the hand. */
-const HEAVY = 150_000;
+const HEAVY = 50_000;
 
 export function Bodies({ colours }: { colours: Palette }) {
   const bodies = usePart((s) => s.result?.bodies);
