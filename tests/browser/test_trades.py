@@ -51,6 +51,12 @@ def test_a_spring_is_made_in_one_step_loaded_on_its_graph_and_its_sheet_saved(ed
     editor.wait_built()
     wished = measured(editor, "sprung1")[0].data["spring"]["loads"]
     assert [load["force"] for load in wished] == pytest.approx([40, 100], rel=2e-3)
+    editor.field("Diameter in the middle", "26")
+    page.get_by_role("button", name="Pitch along it").click()
+    page.get_by_role("button", name="Not even").click()
+    editor.wait_built()
+    told = measured(editor, "sprung1")[0].data["spring"]
+    assert told["force"][-1] / (told["at"][0] - told["at"][-1]) > 1.2 * told["rate"]  # its turns close one after the other
     page.get_by_role("radiogroup", name="What it does").get_by_text("Turned").click()
     editor.wait_built()
     assert [p["kind"] for p in measured(editor, "sprung1")[0].data["pieces"]] == ["line", "wound", "line"]

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.integrate import quad
 
 from leadline.core.geometry.plane import Plane
 from leadline.core.paths.path import Path
@@ -160,6 +161,73 @@ def test_a_conical_spring_stiffens_as_its_wide_turns_close_and_may_lie_in_itself
     assert conical.solid == pytest.approx(60 - 8 * (7 - seat))
     nested = closing(60, 4, 2, 81500, lambda u: 20 - 3 * u, lambda u: np.full(len(u), 7.0), 0.0)
     assert nested.travel == pytest.approx(4 * 7)
+
+
+SHAPES = [  # mean diameters at the start, in the middle and at the end
+    (16, 22, 16), (20, 12, 20), (24, 20, 12), (14, 14, 14), (15, 23, 19),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("shape", SHAPES)
+def test_a_barrel_and_an_hourglass_have_the_rate_and_the_wire_of_their_own_radius(shape):
+    """Against integrals over the parabola that has its diameters: 64 r³/(G d⁴) for what it gives, the arc of the wire for its length."""
+    first, middle, last = shape
+    report, result = built(diameter=first, middle_diameter=middle, end_diameter=last, ends="open")
+
+    def radius(u):
+        return np.polyval(np.polyfit([0, 3, 6], np.array(shape) / 2, 2), u)
+
+    gives = quad(lambda u: 64 * radius(u) ** 3 / (STEEL.shear_modulus * 2**4), 0, 6)[0]
+    assert report.data["spring"]["rate"] == pytest.approx(1 / gives, rel=1e-4)  # its turns are taken in cells
+    slope = np.polyder(np.polyfit([0, 3, 6], np.array(shape) / 2, 2))
+    pitch = (42 - 2) / 6
+    wire = quad(lambda u: math.sqrt(np.polyval(slope, u) ** 2 + (2 * math.pi * radius(u)) ** 2 + pitch**2), 0, 6)[0]
+    assert report.data["spring"]["wire_length"] == pytest.approx(wire, rel=1e-7)
+    (body,) = [b.body for b in result.bodies]
+    assert body.valid()
+    assert body.volume() == pytest.approx(math.pi * wire, rel=1e-3)
+    across = np.hypot(*result.bodies[0].shown().points[:, :2].T)
+    u = np.linspace(0, 6, 4001)
+    assert across.max() == pytest.approx(radius(u).max() + 1, abs=0.06)
+    assert across.min() == pytest.approx(radius(u).min() - 1, abs=0.06)
+
+
+@pytest.mark.parametrize("ends", ["open", "closed", "ground"])
+@pytest.mark.parametrize("pitches", [[1, 2], [2, 1, 2], [1, 1, 1, 3], [4, 4]])
+def test_turns_of_a_tabled_pitch_close_one_after_the_other(pitches, ends):
+    """The force at each length against a sum of fine pieces of the open turns, each of which closes when its own gap is used up."""
+    report, result = built(free=60, pitches=pitches, ends=ends)
+    told = report.data["spring"]
+    coil = compression_coil(2, (16, 16), 6, 0 if ends == "open" else 1, 60 - (0 if ends == "ground" else 2), pitches)
+    assert coil.height == pytest.approx(60 - (0 if ends == "ground" else 2), abs=1e-9)
+    u = (np.arange(60000) + 0.5) / 60000 * coil.turns
+    alive = (u > coil.dead) & (u < coil.turns - coil.dead)
+    each, gap = 64 * 8**3 / (STEEL.shear_modulus * 2**4), np.maximum(coil.pitch_at(u) - 2, 0)
+    for length, force in list(zip(told["at"], told["force"], strict=True))[::7]:
+        travel = float((np.minimum(each * force, gap) * alive).sum()) * coil.turns / 60000
+        assert 60 - travel == pytest.approx(length, abs=0.02)
+    slopes = np.diff(told["force"]) / -np.diff(told["at"])
+    assert (np.diff(slopes) > -1e-6).all()
+    if len(set(pitches)) > 1:
+        assert slopes[-1] > 1.3 * slopes[0]
+    assert all(b.body.valid() for b in result.bodies)
+
+
+@pytest.mark.parametrize(("code", "field", "fields"), [
+    ("bad-size", "pitches", {"pitches": [1]}), ("bad-size", "pitches", {"pitches": [1, 0]}), ("pitch-too-small", "pitches", {"pitches": [1, 30]}),
+    ("free-too-short", "free", {"pitches": [1, 2], "free": 12}), ("wire-too-thick", "middle_diameter", {"middle_diameter": 2}),
+    ("wire-too-thick", "middle_diameter", {"diameter": 16, "middle_diameter": 2.6, "end_diameter": 6}),
+])  # fmt: skip
+def test_a_shape_that_is_no_spring_is_refused_with_its_field(code, field, fields):
+    assert refused(code, **fields).place["field"] == field
+
+
+def test_a_spring_that_is_not_even_is_told_its_room_where_it_is_widest_and_narrowest():
+    barrel = {"diameter": 16, "middle_diameter": 24, "end_diameter": 16}
+    report, _ = built(**barrel, bore=22)
+    assert [m.code for m in report.messages if m.place.get("field") == "bore"] == ["no-room"]
+    report, _ = built(diameter=24, end_diameter=12, rod=14)
+    assert [m.code for m in report.messages if m.place.get("field") == "rod"] == ["no-room"]
 
 
 @pytest.mark.parametrize(("length", "code"), [(57, "longer-than-free"), (25, "solid-before")])

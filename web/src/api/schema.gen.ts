@@ -3626,7 +3626,8 @@ export interface components {
          *     ``wire``, ``material`` and ``loads`` alone are asked.
          *
          *     ``diameter`` is the coil's as ``measured``: to the wire's middle, outside or inside. A compression spring has a ``free`` length, ``turns`` that are
-         *     active, and ``end_turns`` more at each end that lie closed (none with open ends); with an ``end_diameter`` it is conical. An extension spring has loops at
+         *     active, and ``end_turns`` more at each end that lie closed (none with open ends); with an ``end_diameter`` it is conical, with a
+         *     ``middle_diameter`` a barrel or an hourglass. Its pitch is even, or goes straight between two or more ``pitches``, shares of it that stand evenly over the active turns. An extension spring has loops at
          *     its ends and an ``initial`` tension (N), a torsion spring legs. ``loads`` are what it is judged at; ``shown_under`` one of them it is drawn so.
          *     A ``wish`` is what springs are looked for by; it changes nothing by itself. ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
          */
@@ -3676,6 +3677,11 @@ export interface components {
              * @default null
              */
             end_diameter?: number | string | null;
+            /**
+             * Middle Diameter
+             * @default null
+             */
+            middle_diameter?: number | string | null;
             /** Turns */
             turns: number | string;
             /**
@@ -3683,6 +3689,11 @@ export interface components {
              * @default 0
              */
             free?: number | string;
+            /**
+             * Pitches
+             * @default []
+             */
+            pitches?: (number | string)[];
             /**
              * Ends
              * @default ground

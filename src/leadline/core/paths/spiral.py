@@ -10,9 +10,10 @@ so that nothing is fitted; only the arc length is tabled.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
+from numpy.polynomial import Polynomial
 from scipy.interpolate import PPoly
 
 from leadline.core.geometry.plane import Array
@@ -28,15 +29,25 @@ def rise_of(turns: float, at: Array, pitch: Array) -> PPoly:
     return PPoly(np.stack([np.diff(values) / np.diff(knots), values[:-1]]), knots).antiderivative()
 
 
+def radius_over(turns: float, radii: Sequence[float]) -> Polynomial:
+    """The radius over turns 0 to ``turns``: straight between the first and the last of two, or by the parabola that has three at its start, middle and end."""
+    a, b = radii[0], radii[-1]
+    if len(radii) == 2:
+        return Polynomial([a, (b - a) / turns])
+    m = radii[1]
+    return Polynomial([a, (4 * m - 3 * a - b) / turns, 2 * (a - 2 * m + b) / turns**2])
+
+
 class SpiralCurve:
-    """A coil over its turns. ``radius`` is r at u = 0 and at the last turn, ``rise`` is z(u) from u = 0 to the last."""
+    """A coil over its turns. ``radius`` is r as ``radius_over`` has it, at both ends or at both and in the middle; ``rise`` is z(u) from u = 0 to the last."""
 
     k = 1
 
-    def __init__(self, center: Array, u: Array, v: Array, axis: Array, radius: tuple[float, float], rise: PPoly) -> None:
+    def __init__(self, center: Array, u: Array, v: Array, axis: Array, radius: Sequence[float], rise: PPoly) -> None:
         self.center, self.u, self.v, self.axis, self.rise = center, u, v, axis, rise
         self.turns = float(rise.x[-1])
-        self._first, self._growth = radius[0], (radius[1] - radius[0]) / self.turns
+        self._arm = radius_over(self.turns, radius)
+        self._growth, self._swell = self._arm.deriv(1), self._arm.deriv(2)
         self._slope, self._bend = rise.derivative(1), rise.derivative(2)
         whole = np.arange(1, math.ceil(self.turns - 1e-6))
         inner = np.unique(np.concatenate([whole, rise.x[1:-1]]))
@@ -57,7 +68,7 @@ class SpiralCurve:
         return np.cos(a) * self.u + np.sin(a) * self.v, -np.sin(a) * self.u + np.cos(a) * self.v
 
     def _radius(self, u: Array) -> Array:
-        return np.asarray(self._first + self._growth * np.asarray(u))[..., None]
+        return np.asarray(self._arm(np.asarray(u)))[..., None]
 
     def __call__(self, u: Array) -> Array:
         out, _ = self._directions(u)
@@ -69,9 +80,11 @@ class SpiralCurve:
 
     def _first_derivative(self, u: Array) -> Array:
         out, along = self._directions(u)
-        return np.asarray(self._growth * out + 2 * math.pi * self._radius(u) * along + self._slope(u)[..., None] * self.axis)
+        growth = np.asarray(self._growth(np.asarray(u)))[..., None]
+        return np.asarray(growth * out + 2 * math.pi * self._radius(u) * along + self._slope(u)[..., None] * self.axis)
 
     def _second_derivative(self, u: Array) -> Array:
         out, along = self._directions(u)
-        w = 2 * math.pi
-        return np.asarray(2 * self._growth * w * along - self._radius(u) * w**2 * out + self._bend(u)[..., None] * self.axis)
+        w, at = 2 * math.pi, np.asarray(u)
+        growth, swell = (np.asarray(law(at))[..., None] for law in (self._growth, self._swell))
+        return np.asarray(2 * growth * w * along + (swell - self._radius(u) * w**2) * out + self._bend(u)[..., None] * self.axis)

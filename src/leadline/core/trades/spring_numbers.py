@@ -94,6 +94,7 @@ class Compression:
     ends: Ends
     seat: float
     moving: bool
+    narrowest: float
     widest: float
     bore: float | None = None
     rod: float | None = None
@@ -121,8 +122,8 @@ def compression(coils: Coils, material: Wire, closed: Closing, wire_length: floa
         messages.append(Message("warning", "near-solid", f"At {mm(least)} its turns are nearly closed: the least working length is {mm(solid + gaps)}.", "Give it fewer turns, or a longer length under load.", {"field": "loads"}))
     if solid_stress > permitted:
         messages.append(Message("note", "solid-stress", f"Pressed solid it has {solid_stress:.0f} MPa, above the {permitted:.0f} MPa permitted: it sets.", "Preset it, or keep it from being pressed solid.", {"field": "free"}))
-    outer = springs.outer_when_solid(coils, case.pitch)
-    messages += _room(outer, coils, case)
+    outer = springs.outer_when_solid(widest, case.pitch)
+    messages += _room(outer, case.narrowest - coils.wire, case)
     swing = [p.corrected for p in points]
     return SpringNumbers(
         "compression", coils, closed.rate(), strength, permitted, wire_length, springs.mass_of(coils.wire, wire_length, material), free=case.free, pitch=case.pitch,
@@ -178,8 +179,7 @@ def index_messages(coils: Coils) -> list[Message]:
     return [Message("warning", "spring-index", f"The spring index is {coils.index:.3g}, {side} {bound:g}: it is hard to coil.", "Change the diameter or the wire.", {"field": "diameter"})]
 
 
-def _room(outer: float, coils: Coils, case: Compression) -> list[Message]:
-    inner = coils.mean - coils.wire
+def _room(outer: float, inner: float, case: Compression) -> list[Message]:
     found = []
     if case.bore is not None and case.bore <= outer:
         found.append(Message("warning", "no-room", f"In a bore of {mm(case.bore)} it jams: pressed solid it is {mm(outer)} wide.", "Give a larger bore, or a smaller diameter.", {"field": "bore"}))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
@@ -13,7 +14,7 @@ from scipy.interpolate import PPoly
 from leadline.core.geometry.plane import Array, Plane
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece
-from leadline.core.paths.spiral import SpiralCurve, rise_of
+from leadline.core.paths.spiral import SpiralCurve, radius_over, rise_of
 from leadline.core.paths.wound import WoundPiece
 from leadline.core.problems import Problem, mm
 from leadline.core.trades.closing import Closing, closing
@@ -32,11 +33,11 @@ HALF, FULL, SIDE = math.pi, 1.5 * math.pi, 1.75 * math.pi
 
 @dataclass(frozen=True)
 class Coil:
-    """A coil by its turns: radius r and pitch by the turn u, linear between ``at`` (n,); ``dead`` turns at each end lie on their seats."""
+    """A coil by its turns: radius as ``radius_over`` has it, and pitch by the turn u, linear between ``at`` (n,); ``dead`` turns at each end lie on their seats."""
 
     wire: float
     turns: float
-    radius: tuple[float, float]
+    radius: tuple[float, ...]
     at: Array
     pitch: Array
     dead: float
@@ -52,7 +53,7 @@ class Coil:
         return float(self.rise(self.turns))
 
     def radius_at(self, u: Array) -> Array:
-        return self.radius[0] + (self.radius[1] - self.radius[0]) * u / self.turns
+        return np.asarray(radius_over(self.turns, self.radius)(u))
 
     def pitch_at(self, u: Array) -> Array:
         return np.asarray(np.interp(u, self.at, self.pitch))
@@ -75,7 +76,7 @@ class Coil:
         middles, share = (at[1:] + at[:-1]) / 2, np.diff(at)
         before = np.hypot(2 * math.pi * self.radius_at(middles), self.pitch_at(middles)) @ share
         grown = self._grown(middles, (pitch[1:] + pitch[:-1]) / 2, share, float(before))
-        return Coil(self.wire, self.turns, (self.radius[0] * grown, self.radius[1] * grown), at, pitch, self.dead)
+        return Coil(self.wire, self.turns, tuple(r * grown for r in self.radius), at, pitch, self.dead)
 
     def _grown(self, u: Array, pitch: Array, share: Array, length: float) -> float:
         """The factor on the radius with which the wire has a length (mm), by Newton's method."""
@@ -96,27 +97,48 @@ def _apart(at: Array) -> Array:
     return np.asarray(at[np.concatenate([[True], np.diff(at) > ONE_TURN])])
 
 
-def compression_coil(wire: float, mean: tuple[float, float], active: float, end_turns: float, height: float) -> Coil:
-    """The coil of a compression spring: closed turns at both ends and even pitch between them, ``height`` from wire middle to wire middle.
+def spread(mean: Sequence[float]) -> tuple[float, float, float]:
+    """The least, the average and the greatest of a diameter (mm) that is given at both ends, or at both and in the middle, of even turns."""
+    law = radius_over(1.0, mean)
+    within = [u for u in law.deriv().roots().real if 0 < u < 1] if len(mean) == 3 else []
+    found = [float(law(u)) for u in (0.0, 1.0, *within)]
+    return min(found), float(law.integ()(1.0)), max(found)
+
+
+def compression_coil(wire: float, mean: tuple[float, ...], active: float, end_turns: float, height: float, shares: Sequence[float] = ()) -> Coil:
+    """The coil of a compression spring: closed turns at both ends and open ones between them, ``height`` from wire middle to wire middle.
+
+    The pitch of the open turns is even, or goes straight from one of two and more ``shares`` to the next, which stand evenly over the active turns.
 
     Raises:
-        Problem: the free length is so short that the open turns would lie closer than the closed ones.
+        Problem: the free length is so short that open turns would lie closer than the closed ones.
     """
+    end_turns = end_turns if end_turns > ONE_TURN else 0.0
     closed = wire * (1 + ROOM) if end_turns > 0 else 0.0
-    pitch = (height - 2 * end_turns * closed) / active
-    least = wire * (1 + ROOM)
-    if pitch < least:
-        short = (active + 2 * end_turns) * least - height
-        raise Problem("free-too-short", f"The free length leaves a pitch of {mm(pitch)}, less than the wire is thick.", f"Make it {mm(short)} longer at least, or take fewer turns.", field="free")
     total = active + 2 * end_turns
-    if end_turns == 0:
-        return Coil(wire, total, (mean[0] / 2, mean[1] / 2), np.array([0.0, total]), np.array([pitch, pitch]), 0.0)
+    tabled = shares if len(shares) > 1 else (1.0, 1.0)
+    places = np.linspace(end_turns, total - end_turns, len(tabled))
     ramp = min(RAMP, active, 2 * end_turns)
     first, last = (end_turns - ramp / 2, end_turns + ramp / 2), (total - end_turns - ramp / 2, total - end_turns + ramp / 2)
-    at = _apart(np.array([0.0, *np.linspace(*first, RAMP_STEPS + 1), *np.linspace(*last, RAMP_STEPS + 1), total]))
-    share = np.clip(np.minimum(at - first[0], last[1] - at) / ramp, 0.0, 1.0)
-    smooth = share * share * (3 - 2 * share)
-    return Coil(wire, total, (mean[0] / 2, mean[1] / 2), at, closed + (pitch - closed) * smooth, end_turns)
+    ramps = [np.linspace(*first, RAMP_STEPS + 1), np.linspace(*last, RAMP_STEPS + 1)] if end_turns > 0 else []
+    at = _apart(np.concatenate([[0.0, total], places[1:-1], *ramps]))
+    share = np.clip(np.minimum(at - first[0], last[1] - at) / ramp, 0.0, 1.0) if end_turns > 0 else np.ones(len(at))
+    open_share = share * share * (3 - 2 * share)
+    shape = np.interp(at, places, tabled)
+    scale = (height - float(np.trapezoid(closed * (1 - open_share), at))) / float(np.trapezoid(shape * open_share, at))
+    _refuse_closed(wire, scale * min(tabled), scale * max(tabled), total * wire * (1 + ROOM) - height)
+    return Coil(wire, total, tuple(d / 2 for d in mean), at, closed + (scale * shape - closed) * open_share, end_turns)
+
+
+def _refuse_closed(wire: float, least: float, most: float, short: float) -> None:
+    """Raises Problem where the pitch of open turns is less than the wire is thick; ``short`` is by how much all of them together are too short."""
+    if least >= wire * (1 + ROOM):
+        return
+    if most > least and short < 0:
+        raise Problem(
+            "pitch-too-small", f"At its closest the pitch is {mm(least)}, less than the wire is thick.", "Make the shares of the pitch more alike, or the free length longer.", field="pitches"
+        )
+    raise Problem("free-too-short", f"The free length leaves a pitch of {mm(least)}, less than the wire is thick.", f"Make it {mm(max(short, 0.0))} longer at least, or take fewer turns.", field="free")
 
 
 def close_coil(wire: float, mean: float, turns: float) -> Coil:

@@ -33,16 +33,16 @@ FEWEST_TURNS = 0.1
 
 @dataclass(frozen=True)
 class _Sizes:
-    """The step's numbers, evaluated: mean diameters at both ends, mm."""
+    """The step's numbers, evaluated: mean diameters at both ends, or at both and in the middle, mm."""
 
     wire: float
-    mean: tuple[float, float]
+    mean: tuple[float, ...]
     active: float
     total: float
 
     @property
     def coils(self) -> Coils:
-        return Coils(self.wire, sum(self.mean) / 2, self.active, self.total)
+        return Coils(self.wire, spring_wire.spread(self.mean)[1], self.active, self.total)
 
 
 @dataclass(frozen=True)
@@ -88,20 +88,23 @@ def _sizes(context: Context, step: SprungStep) -> _Sizes:
     wire = context.value(step.wire, "length", "Wire")
     active = context.value(step.turns, "turns", "Turns")
     closed = context.value(step.end_turns, "turns", "End turns") if step.duty == "compression" and step.ends != "open" else 0.0
-    given = [context.value(step.diameter, "length", "Diameter")]
-    if step.duty == "compression" and step.end_diameter not in (None, ""):
-        given.append(context.value(step.end_diameter or 0, "length", "End diameter"))
-    off = {"mean": 0.0, "outer": -wire, "inner": wire}[step.measured]
+    first = context.value(step.diameter, "length", "Diameter")
+    end, middle = (size_of(context, v, n) if step.duty == "compression" else None for v, n in ((step.end_diameter, "End diameter"), (step.middle_diameter, "Middle diameter")))
+    given = {"diameter": first, **({} if middle is None else {"middle_diameter": middle}), "end_diameter": first if end is None else end}
     if active < FEWEST_TURNS:
         raise Problem("bad-size", f"A spring of {active:.3g} turns is none.", f"Give {FEWEST_TURNS:g} or more.", field="turns")
     if closed < 0:
         raise Problem("bad-size", "The closed turns at the ends are under zero.", "Give nought or more.", field="end_turns")
     check_turns(active + 2 * closed, "spring")
-    first, last = given[0] + off, given[-1] + off
-    for mean, name in ((first, "diameter"), (last, "end_diameter")):
-        if mean <= wire:
-            raise Problem("wire-too-thick", f"A wire of {mm(wire)} fills a coil of {mm(mean)} mean diameter.", "Give a larger diameter, or a thinner wire.", field=name)
-    sizes = _Sizes(wire, (first, last), active, active + 2 * closed)
+    off = {"mean": 0.0, "outer": -wire, "inner": wire}[step.measured]
+    mean = {name: size + off for name, size in given.items()}
+    for name, size in mean.items():
+        if size <= wire:
+            raise Problem("wire-too-thick", f"A wire of {mm(wire)} fills a coil of {mm(size)} mean diameter.", "Give a larger diameter, or a thinner wire.", field=name)
+    narrowest = spring_wire.spread(tuple(mean.values()))[0]
+    if narrowest <= wire:
+        raise Problem("wire-too-thick", f"Between its middle and an end the coil narrows to {mm(narrowest)}, and a wire of {mm(wire)} fills it.", "Bring the three diameters nearer to each other.", field="middle_diameter")
+    sizes = _Sizes(wire, tuple(mean.values()), active, active + 2 * closed)
     _ = sizes.coils  # refuses what is no coil
     return sizes
 
@@ -152,11 +155,12 @@ def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) 
     wire, free = wire_of(context, step), context.value(step.free, "length", "Free length")
     beyond = 0.0 if step.ends == "ground" else sizes.wire  # the wire's own thickness, half of it at each end
     closed = (sizes.total - sizes.active) / 2
-    coil = spring_wire.compression_coil(sizes.wire, sizes.mean, sizes.active, closed, free - beyond)
+    coil = spring_wire.compression_coil(sizes.wire, sizes.mean, sizes.active, closed, free - beyond, _pitches(context, step))
     closing = coil.closing(free, wire.shear_modulus)
     path = spring_wire.coil_path(coil, seat)
+    narrowest, _, widest = spring_wire.spread(sizes.mean)
     case = Compression(
-        free, float(coil.pitch.max()), step.ends, context.value(step.seat, "number", "Seat factor"), step.moving, max(sizes.mean),
+        free, float(coil.pitch.max()), step.ends, context.value(step.seat, "number", "Seat factor"), step.moving, narrowest, widest,
         size_of(context, step.bore, "Bore"), size_of(context, step.rod, "Rod"),
     )  # fmt: skip
     if case.seat <= 0:
@@ -168,6 +172,14 @@ def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) 
         drawn = coil.loaded(closing, min(numbers.loads[under].force, closing.solid_force))
         path = spring_wire.coil_path(drawn, seat)
     return _Made(path, numbers, (0.0, drawn.height) if step.ends == "ground" else None)
+
+
+def _pitches(context: Context, step: SprungStep) -> list[float]:
+    """The shares of the pitch. Raises Problem when one is not above zero, or one stands alone."""
+    shares = [context.value(v, "number", "Pitch") for v in step.pitches]
+    if any(v <= 0 for v in shares) or len(shares) == 1:
+        raise Problem("bad-size", "The shares of the pitch are two or more numbers above zero.", "Give such ones, or none for an even pitch.", field="pitches")
+    return shares
 
 
 def _free(context: Context, step: SprungStep) -> _Made:

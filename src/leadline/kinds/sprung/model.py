@@ -64,7 +64,8 @@ class SprungStep(BaseStep):
     ``wire``, ``material`` and ``loads`` alone are asked.
 
     ``diameter`` is the coil's as ``measured``: to the wire's middle, outside or inside. A compression spring has a ``free`` length, ``turns`` that are
-    active, and ``end_turns`` more at each end that lie closed (none with open ends); with an ``end_diameter`` it is conical. An extension spring has loops at
+    active, and ``end_turns`` more at each end that lie closed (none with open ends); with an ``end_diameter`` it is conical, with a
+    ``middle_diameter`` a barrel or an hourglass. Its pitch is even, or goes straight between two or more ``pitches``, shares of it that stand evenly over the active turns. An extension spring has loops at
     its ends and an ``initial`` tension (N), a torsion spring legs. ``loads`` are what it is judged at; ``shown_under`` one of them it is drawn so.
     A ``wish`` is what springs are looked for by; it changes nothing by itself. ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
     """
@@ -78,8 +79,10 @@ class SprungStep(BaseStep):
     diameter: Length
     measured: Literal["mean", "outer", "inner"] = "outer"
     end_diameter: Annotated[Length, When("duty", ("compression",))] | None = None
+    middle_diameter: Annotated[Length, When("duty", ("compression",))] | None = None
     turns: Turns
     free: Annotated[Length, When("duty", ("compression",))] = 0.0
+    pitches: Annotated[list[Plain], Field(max_length=50), When("duty", ("compression",))] = []
     ends: Annotated[Literal["open", "closed", "ground"], When("duty", ("compression",))] = "ground"
     end_turns: Annotated[Turns, When("ends", ("closed", "ground"))] = 1.0
     loop_start: Annotated[Loop, When("duty", ("extension",))] = "full"

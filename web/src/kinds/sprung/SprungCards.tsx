@@ -14,6 +14,7 @@ import { pathSources } from "../../state/paths";
 import { ExpressionField } from "../../ui/ExpressionField";
 import fields from "../../ui/fields.module.css";
 import { Loads } from "./Loads";
+import { PitchFields } from "./PitchFields";
 import { dutyChanged } from "./loadKinds";
 import type { Duty, SprungStep } from "./step";
 import { WireCard } from "./WireCard";
@@ -42,7 +43,16 @@ const LOOPS = [
 ];
 
 type Sized =
-  "diameter" | "end_diameter" | "turns" | "free" | "end_turns" | "initial" | "leg_start" | "leg_end" | "start_angle";
+  | "diameter"
+  | "middle_diameter"
+  | "end_diameter"
+  | "turns"
+  | "free"
+  | "end_turns"
+  | "initial"
+  | "leg_start"
+  | "leg_end"
+  | "start_angle";
 type Room = "bore" | "rod" | "seat";
 
 export function SprungCards({ step }: { step: SprungStep }) {
@@ -135,9 +145,11 @@ export function SprungCards({ step }: { step: SprungStep }) {
                 draft.commit("Measure the diameter otherwise", { measured: v as SprungStep["measured"] })
               }
             />
+            {step.duty === "compression" && size("middle_diameter", "Diameter in the middle", units, "even")}
             {step.duty === "compression" && size("end_diameter", "Diameter at the end", units, "the same")}
             {size("turns", step.duty === "compression" ? "Active turns" : "Turns", "turns")}
             {step.duty === "compression" && size("free", "Free length", units)}
+            {step.duty === "compression" && <PitchFields step={step} draft={draft} />}
             <HandPick value={step.hand} onPick={(hand) => draft.commit("Change hand", { hand })} />
             <More label="Start angle" open={step.start_angle !== 0}>
               {size("start_angle", "Start angle", "°")}

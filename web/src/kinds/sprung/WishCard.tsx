@@ -68,6 +68,8 @@ export function WishCard({ step, draft, units }: Props) {
       wire: size(d.wire),
       diameter: size(d.diameter + off),
       end_diameter: null,
+      middle_diameter: null,
+      pitches: [],
       turns: d.turns,
       ...(pulled ? { initial: Number(d.initial.toPrecision(6)) } : { free: size(d.free) }),
       loads: [wish!.length_1, wish!.length_2].map((length, i) => ({

@@ -38,5 +38,7 @@ export function dutyChanged(step: SprungStep, duty: Duty): Partial<SprungStep> {
     loads: step.loads.filter((l) => l.by !== "force" && kept.includes(l.by)),
     shown_under: null,
     end_diameter: null,
+    middle_diameter: null,
+    pitches: [],
   };
 }

@@ -20,6 +20,8 @@ export function newSprung(part: Part): SprungStep {
     diameter: size(18),
     measured: "outer",
     end_diameter: null,
+    middle_diameter: null,
+    pitches: [],
     turns: 6,
     free: size(42),
     ends: "ground",
