@@ -37,10 +37,10 @@ def draw_for_ever(pipe: Connection, stop: Any) -> None:
             time.sleep(0.01)
         return None
 
-    answer, picture = process.answer, process._picture
+    answer, drawn = process.answer, process._drawn
 
     def patched(request: dict[str, Any], memory: Any, link: Link, own_stop: Any) -> None:
-        process._picture = slow if request["part"]["name"] == "picture" else picture  # type: ignore[assignment]
+        process._drawn = slow if request["part"]["name"] == "picture" else drawn  # type: ignore[assignment]
         answer(request, memory, link, own_stop)
 
     process.answer = patched  # type: ignore[assignment]

@@ -227,6 +227,18 @@ def test_a_process_that_is_paused_is_given_up(pool):
     assert run(pool, "paused", bar())[0]["bodies"]
 
 
+def test_the_same_bodies_are_drawn_once(pool):
+    """A step that is renamed, by a process that has not built the part: the picture is the one that is kept."""
+    store, own = Shelf(), bar(47)
+    first, told = run(pool, "drawn 1", own, store=store)
+    (key,) = [k for k in store if k.endswith("/picture")]
+    store[key] = b"as it is kept"
+    own["steps"][0]["name"] = "Another name"
+    again, told = run(pool, "drawn 2", own, store=store)
+    assert again["bodies"] == first["bodies"]
+    assert told[-1] == {"event": "picture", "png": b"as it is kept"}
+
+
 def test_a_picture_is_a_png_that_shows_something():
     from leadline.core.sweep.grid import display_mesh
     from leadline.core.sweep.motion import Motion

@@ -5,6 +5,8 @@ After the result of a build comes its picture, as an event, unless it is to stop
 
 from __future__ import annotations
 
+import hashlib
+import json
 import os
 import time
 from collections.abc import Callable
@@ -33,6 +35,7 @@ from leadline.worker.picture import draw_picture
 
 NICE = 10  # what follows a hand goes before builds
 MOST_DRAWN = 20  # bodies, and copies of each, in the views of a sheet
+PICTURE = 1  # to be another number when pictures are drawn otherwise
 FINENESS = {"coarse": (4e-3, 0.6), "fine": (2e-5, 0.08)}  # chord as a share of the body's size, and the angle of a facet in rad
 
 
@@ -71,7 +74,7 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
         else:
             result.seconds["worker"] = time.perf_counter() - began
             link.send("done", result.as_dict())
-            picture = _picture(result, stop.is_set)
+            picture = _picture(result, link, stop.is_set)
             if picture is not None:
                 link.send("event", {"event": "picture", "png": picture})
 
@@ -102,8 +105,22 @@ def _mesh(result: BuildResult, key: str, fineness: str) -> bytes:
     return write_kept_glb(tessellate(body.body, share * float(np.linalg.norm(high - low)), angle))
 
 
-def _picture(result: BuildResult, stopped: Callable[[], bool]) -> bytes | None:
-    """The picture of the bodies; None when there are none, or it is to stop."""
+def _picture(result: BuildResult, link: Link, stopped: Callable[[], bool]) -> bytes | None:
+    """The picture of the bodies, the one that is kept where the same bodies were drawn before; None when there are none, or it is to stop."""
+    if not result.bodies or stopped():
+        return None
+    seen = json.dumps([PICTURE, [[b.mesh_key, None if b.places is None else b.places.packed()] for b in result.bodies]])
+    key = f"{hashlib.sha256(seen.encode()).hexdigest()}/picture"
+    known = link.get(key)
+    if known is not None:
+        return known
+    drawn = _drawn(result, stopped)
+    if drawn is not None:
+        link.put(key, drawn)
+    return drawn
+
+
+def _drawn(result: BuildResult, stopped: Callable[[], bool]) -> bytes | None:
     meshes = []
     for b in result.bodies:
         if stopped():
@@ -112,4 +129,4 @@ def _picture(result: BuildResult, stopped: Callable[[], bool]) -> bytes | None:
             meshes.append(b.shown())
         else:  # many and small: coarse ones do
             meshes.append(repeated(tessellate(b.body, 0.5), b.places))
-    return draw_picture(meshes, stopped) if meshes else None
+    return draw_picture(meshes, stopped)
