@@ -228,6 +228,10 @@ def test_a_spring_that_is_not_even_is_told_its_room_where_it_is_widest_and_narro
     assert [m.code for m in report.messages if m.place.get("field") == "bore"] == ["no-room"]
     report, _ = built(diameter=24, end_diameter=12, rod=14)
     assert [m.code for m in report.messages if m.place.get("field") == "rod"] == ["no-room"]
+    sheet = as_json(make_sheet(document(spring(**barrel)), "s", "spring", Memory()))
+    assert [sheet[size] for size in ("outer", "mean", "inner")] == pytest.approx([26, (16 + 4 * 24 + 16) / 6, 14])
+    narrow = built(diameter=24, middle_diameter=7.5, end_diameter=24)[0]
+    assert [m.code for m in narrow.messages if m.code == "spring-index"] == ["spring-index"]
 
 
 @pytest.mark.parametrize(("length", "code"), [(57, "longer-than-free"), (25, "solid-before")])

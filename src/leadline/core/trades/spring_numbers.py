@@ -51,7 +51,7 @@ class LoadPoint:
 class SpringNumbers:
     """Lengths in mm, forces in N (of a torsion spring N mm, and its rate N mm for each degree), stresses in MPa, mass in g; None where a kind of spring has no such number.
 
-    ``hand``, ``ends`` and ``material`` are words for the sheet.
+    ``across`` are the least and the greatest mean diameter of its turns, where they are not alike. ``hand``, ``ends`` and ``material`` are words for the sheet.
     """
 
     duty: Duty
@@ -74,6 +74,7 @@ class SpringNumbers:
     inner_when_wound: float | None = None
     loop_stress: float | None = None
     goodman: float | None = None
+    across: tuple[float, float] | None = None
     hand: str = "right"
     ends: str = ""
     material: str = ""
@@ -84,9 +85,9 @@ class SpringNumbers:
 
 @dataclass(frozen=True)
 class Compression:
-    """What a compression spring is judged by beside its coil: ``seat`` is ν of the buckling formula, ``widest`` the greatest mean diameter of its turns, mm.
+    """What a compression spring is judged by beside its coil: ``seat`` is ν of the buckling formula, ``narrowest`` and ``widest`` the least and the greatest mean diameter of its turns, mm.
 
-    The turns of a conical spring are stressed as its widest is, and close one after the other.
+    The turns of a spring that is not even are stressed as its widest is, and close one after the other.
     """
 
     free: float
@@ -110,7 +111,7 @@ def compression(coils: Coils, material: Wire, closed: Closing, wire_length: floa
     gaps = springs.least_gaps(coils) * (springs.MOVING_GAP if case.moving else 1.0)
     solid_force = closed.solid_force if conical else closed.rate() * (case.free - solid)
     solid_stress = springs.shear_stress(widest, solid_force)
-    messages = index_messages(coils)
+    messages = [*index_messages(replace(coils, mean=case.narrowest)), *(index_messages(widest) if conical else [])]
     points, said = _pressed(widest, closed, case.free, solid, k, permitted, loads)
     messages += said
     buckles = None if conical else springs.buckles_at(coils, case.free, material, case.seat)
@@ -129,7 +130,7 @@ def compression(coils: Coils, material: Wire, closed: Closing, wire_length: floa
         "compression", coils, closed.rate(), strength, permitted, wire_length, springs.mass_of(coils.wire, wire_length, material), free=case.free, pitch=case.pitch,
         solid=solid, solid_force=solid_force, solid_stress=solid_stress, least_working=solid + gaps, buckles_at=buckles,
         frequency=None if conical else springs.first_frequency(coils, material), outer_when_solid=outer,
-        goodman=springs.goodman_share(min(swing), max(swing), permitted, SWING * strength) if case.moving and len(swing) > 1 else None,
+        across=(case.narrowest, case.widest) if conical else None, goodman=springs.goodman_share(min(swing), max(swing), permitted, SWING * strength) if case.moving and len(swing) > 1 else None,
         loads=tuple(points), curve=_curve(closed, solid), messages=messages,
     )  # fmt: skip
 

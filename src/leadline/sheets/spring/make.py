@@ -26,9 +26,10 @@ def make(context: Context, step: BaseStep) -> SpringSheet:
     numbers = found.spring
     coils = numbers.coils
     turned = numbers.duty == "torsion"
+    narrowest, widest = numbers.across or (coils.mean, coils.mean)
     return SpringSheet(
-        rows=[_line(i, load, turned) for i, load in enumerate(numbers.loads)], duty=numbers.duty.capitalize(), wire=coils.wire, outer=coils.mean + coils.wire, mean=coils.mean,
-        inner=coils.mean - coils.wire, index=coils.index, active=coils.active, total=coils.total, hand=numbers.hand, ends=numbers.ends, free=numbers.free,
+        rows=[_line(i, load, turned) for i, load in enumerate(numbers.loads)], duty=numbers.duty.capitalize(), wire=coils.wire, outer=widest + coils.wire, mean=coils.mean,
+        inner=narrowest - coils.wire, index=coils.index, active=coils.active, total=coils.total, hand=numbers.hand, ends=numbers.ends, free=numbers.free,
         pitch=numbers.pitch, rate=None if turned else numbers.rate, torsion_rate=numbers.rate if turned else None, initial=numbers.initial, solid=numbers.solid, least_working=numbers.least_working, solid_force=numbers.solid_force,
         solid_stress=numbers.solid_stress, buckles_at=numbers.buckles_at, frequency=numbers.frequency, outer_when_solid=numbers.outer_when_solid,
         inner_when_wound=numbers.inner_when_wound, loop_stress=numbers.loop_stress, goodman=_percent(numbers), material=numbers.material,

@@ -27,9 +27,9 @@ class SpringSheet(BaseModel):
     rows: list[LoadLine]
     duty: str = Field(title="Kind")
     wire: Length = Field(title="Wire")
-    outer: Length = Field(title="Outer diameter")
-    mean: Length = Field(title="Mean diameter")
-    inner: Length = Field(title="Inner diameter")
+    outer: Length = Field(title="Outer diameter", description="Where it is widest")
+    mean: Length = Field(title="Mean diameter", description="On average over its turns")
+    inner: Length = Field(title="Inner diameter", description="Where it is narrowest")
     index: float = Field(title="Spring index")
     active: float = Field(title="Active turns")
     total: float = Field(title="Total turns")
