@@ -12,7 +12,6 @@ import numpy as np
 
 from leadline.core.clearance.copies import clearances
 from leadline.core.clearance.shape import Shape
-from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.geometry.mesh_booleans import Operation, as_manifold
 from leadline.core.geometry.section import Region
 from leadline.core.problems import Message, Problem, Remedy
@@ -21,13 +20,12 @@ from leadline.core.solids.combine import combine
 from leadline.core.solids.hollowing import Walls
 from leadline.core.solids.kernel import solids
 from leadline.core.solids.sweep_solid import sweep_bodies
-from leadline.core.solids.tessellate import edge_lines, tessellate
+from leadline.core.solids.tessellate import tessellate
 from leadline.core.solids.trimming import EndCut, cut_off
-from leadline.core.sweep.cut_mesh import cut_mesh
-from leadline.core.sweep.grid import display_mesh
 from leadline.core.sweep.mass import measure
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import ResultMode
+from leadline.recipe.motion_mesh import MotionMesh
 from leadline.recipe.products import BodyProduct, HasMotion, KeptBody, Swept
 from leadline.recipe.results import Report
 from leadline.recipe.shown import Checks, Combined, WallsShown
@@ -35,9 +33,6 @@ from leadline.recipe.shown import Checks, Combined, WallsShown
 NOTHING = {"cut": "cut", "common": "have anything in common with"}  # what a step cannot do to no body
 ON_ITS_OWN = Remedy("Make it a separate body", {"result": "separate"})
 VOLUME_CHECK = 1e-5
-CHORD_SHARE = 1 / 600
-COARSEST = 0.05
-WALL_SHARE = 1 / 40  # of the thickness, which of a plate or a tube is twice its area by its girth
 GAP_CHORD = 0.1  # of the smallest volume to area of tools, the fineness of the meshes that tell whether they stay clear
 GAP = 4.0  # times that fineness: as far as tools must stay apart to be taken at once
 MANY = 3  # tools from which it is worth while to take them at once
@@ -90,8 +85,9 @@ def finish(
     data["faces"] = sum(len(b.face_names) for b in made) * plan.count
     alone = stands_alone(context, step)
     if alone:
-        meshes = [None] * len(made) if make is not None or shorten is not None else [_mesh(plan, region, body, cuts) for region, body in zip(plan.regions, made, strict=True)]
-        kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b, m), plan) for i, (b, m) in enumerate(zip(made, meshes, strict=True))]
+        planes = tuple((c.kept, c.name) for c in cuts)
+        sources = [MotionMesh(plan, i, planes) if make is None and shorten is None else None for i in range(len(made))]
+        kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b, source=m), plan) for i, (b, m) in enumerate(zip(made, sources, strict=True))]
         report.messages += _starts_touch(kept, plan)
     else:
         assert step.result != "separate"  # or it stood alone
@@ -154,23 +150,6 @@ def _check(made: list[Body], plan: Swept, report: Report, folded: bool) -> Check
             "Change a size slightly; the check keeps a wrong solid from going on.",
         )  # fmt: skip
     return checks
-
-
-def chord_for(plan: HasMotion) -> float:
-    """Display fineness in mm: about forty chords round a circular section, and a small share of a wall."""
-    coarse = min(max(plan.extent) * CHORD_SHARE, COARSEST)
-    thick = min((2 * r.area / r.girth for r in plan.regions if not r.sheet and r.area > 0), default=np.inf)
-    return float(min(coarse, thick * WALL_SHARE))
-
-
-def _mesh(plan: Swept, region: Region, body: Body, cuts: Sequence[EndCut]) -> DisplayMesh | None:
-    """The mesh of a body of a motion as it is shown, the motion's own, cut as the body is; None where the kernel has to make it."""
-    owner = body.face_names[0].split("/")[0]
-    whole = display_mesh(plan.motion, [region], chord_for(plan), owner)
-    if not cuts:
-        return whole
-    cut = cut_mesh(whole, [(c.kept, c.name) for c in cuts])
-    return None if cut is None else replace(cut, lines=edge_lines(body))
 
 
 def _size_of(plan: Swept, region: Region) -> tuple[float, float]:

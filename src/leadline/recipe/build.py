@@ -32,6 +32,7 @@ from leadline.recipe.engine import engine
 from leadline.recipe.files import file_of
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.materials import DENSITY
+from leadline.recipe.motion_mesh import MotionMesh
 from leadline.recipe.part import Part
 from leadline.recipe.products import BodyProduct, KeptBody, Product, Swept
 from leadline.recipe.registry import kind_of, references
@@ -274,7 +275,7 @@ class _Build:
             return
         head = {
             "order": [b.key for b in entry.product.bodies], "alone": entry.product.alone,
-            "own": [[b.key, b.name, b.step] for b in own],
+            "own": [[b.key, b.name, b.step, None if b.source is None else b.source.stored()] for b in own],
             "checks": _of_the_kernel(entry.report.data),
             "messages": [m.stored() for m in entry.report.messages],
         }
@@ -307,10 +308,7 @@ class _Build:
         try:
             line, _, rest = blob.partition(b"\n")
             head = json.loads(line)
-            own = {
-                key: KeptBody(key, name, made_by, body)
-                for (key, name, made_by), body in zip(head["own"], from_bytes(rest), strict=True)
-            }
+            own = {key: KeptBody(key, name, made_by, body) for (key, name, made_by, _), body in zip(head["own"], from_bytes(rest), strict=True)}
         except Exception:  # whatever the kernel makes of a damaged shape
             log.exception("the kept solids of %s cannot be read; they are made again", step.id)
             return None
@@ -321,6 +319,8 @@ class _Build:
         assert isinstance(plan, Swept)
         report.data = plan.shown | head["checks"]
         report.messages = [restored(m) for m in head["messages"]]
+        for key, _, _, source in head["own"]:
+            own[key].source = None if source is None else MotionMesh.restored(plan, source)
         alone = head["alone"]
         if alone or not before:
             own = {k: at_starts(b, plan) for k, b in own.items()}

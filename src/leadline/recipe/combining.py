@@ -12,8 +12,8 @@ import manifold3d
 from leadline.core.geometry.mesh import DisplayMesh, repeated
 from leadline.core.geometry.mesh_booleans import Operation, as_manifold, combined, shown
 from leadline.core.sweep.grid import display_mesh
-from leadline.recipe.bodies import chord_for
 from leadline.recipe.inputs import BaseStep
+from leadline.recipe.motion_mesh import chord_for
 from leadline.recipe.part import Part
 from leadline.recipe.products import Product, Swept
 from leadline.recipe.registry import kind_of

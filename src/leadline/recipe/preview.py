@@ -16,11 +16,11 @@ from leadline.core.problems import Problem, told_in, unexpected
 from leadline.core.sweep.borders import polyline
 from leadline.core.sweep.grid import ROUGH_POINTS, display_mesh, rough_mesh
 from leadline.core.values import evaluate_values
-from leadline.recipe.bodies import chord_for
 from leadline.recipe.build import Memory, build
 from leadline.recipe.combining import together
 from leadline.recipe.context import Context, Names
 from leadline.recipe.inputs import BaseStep
+from leadline.recipe.motion_mesh import chord_for
 from leadline.recipe.part import Part
 from leadline.recipe.products import HasEdges, Product, Swept
 from leadline.recipe.results import Report

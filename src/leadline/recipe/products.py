@@ -31,6 +31,7 @@ from leadline.core.sweep.motion import Motion
 from leadline.core.trades.spring_numbers import SpringNumbers
 from leadline.core.trades.thread_told import ThreadTold
 from leadline.core.trades.tube_told import TubeTold
+from leadline.recipe.motion_mesh import MotionMesh
 from leadline.recipe.shown import SweptResult
 
 C = TypeVar("C")
@@ -271,7 +272,8 @@ class KeptBody:
 
     With ``places`` it stands for as many copies; ``shape_key`` is then the key of the body that they are copies of.
 
-    ``extent`` is the box about one that was taken from the store, as it was told when its mesh was made.
+    Its ``mesh`` is that of its ``source``, if it has one, else the kernel's, and made when it is first asked for. ``extent`` is the box about one that was
+    taken from the store, as it was told when its mesh was made.
     """
 
     key: str
@@ -284,14 +286,17 @@ class KeptBody:
     colour: str | None = None
     plain: Body | None = None
     raised: tuple[tuple[Body, Operation], ...] = ()
+    source: MotionMesh | None = None
     extent: tuple[Array, Array] | None = None
 
     def changed(self, key: str, body: Body) -> KeptBody:
         """The same body in another form."""
-        return replace(self, key=key, body=body, mesh=None, shape_key="", plain=None, raised=(), extent=None)
+        return replace(self, key=key, body=body, mesh=None, shape_key="", plain=None, raised=(), source=None, extent=None)
 
     def shown(self) -> DisplayMesh:
-        """The mesh by which it is shown: that of its motion, or the kernel's, which is made when it is first asked for."""
+        """The mesh by which it is shown and measured."""
+        if self.mesh is None and self.source is not None:
+            self.mesh = self.source.made(self.body)
         return displayed(self.body) if self.mesh is None else self.mesh
 
     def each(self) -> list[Body]:

@@ -15,8 +15,8 @@ from leadline.core.sweep.motion import Motion
 from leadline.core.units import format_length
 from leadline.kinds.clearance.model import ClearanceStep
 from leadline.kinds.clearance.result import ClearanceResult
-from leadline.recipe.bodies import CHORD_SHARE, chord_for
 from leadline.recipe.context import Context
+from leadline.recipe.motion_mesh import CHORD_SHARE, chord_for
 from leadline.recipe.products import HasMotion, KeptBody, MeasureProduct
 from leadline.recipe.results import Report
 

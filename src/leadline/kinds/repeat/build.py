@@ -179,8 +179,8 @@ def _owned(made: KeptBody, source: str, owner: str, name: str) -> KeptBody:
     def renamed(faces: list[str]) -> list[str]:
         return [face.replace(source, owner, 1) for face in faces]
 
-    mesh = None if made.mesh is None else replace(made.mesh, names=renamed(made.mesh.names))
-    return replace(made, name=name, body=replace(made.body, name=name, face_names=renamed(made.body.face_names)), mesh=mesh)
+    mesh = None if made.source is None else replace(made.shown(), names=renamed(made.shown().names))
+    return replace(made, name=name, body=replace(made.body, name=name, face_names=renamed(made.body.face_names)), mesh=mesh, source=None)
 
 
 def _carried(source: BaseStep) -> list[str]:

@@ -1,0 +1,59 @@
+"""The mesh of a body that is just what a motion sweeps: the motion's own, in place of one that the kernel makes of its faces."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.plane import Plane
+from leadline.core.solids.body import Body
+from leadline.core.solids.tessellate import edge_lines
+from leadline.core.sweep.cut_mesh import cut_mesh
+from leadline.core.sweep.grid import display_mesh
+
+if TYPE_CHECKING:
+    from leadline.recipe.products import HasMotion, Swept
+
+CHORD_SHARE = 1 / 600
+COARSEST = 0.05
+WALL_SHARE = 1 / 40  # of the thickness, which of a plate or a tube is twice its area by its girth
+
+
+def chord_for(plan: HasMotion) -> float:
+    """Display fineness in mm: about forty chords round a circular section, and a small share of a wall."""
+    coarse = min(max(plan.extent) * CHORD_SHARE, COARSEST)
+    thick = min((2 * r.area / r.girth for r in plan.regions if not r.sheet and r.area > 0), default=np.inf)
+    return float(min(coarse, thick * WALL_SHARE))
+
+
+@dataclass(frozen=True)
+class MotionMesh:
+    """How a body's mesh is made of its plan: by the number of its region, and the planes, each with the name of the face that it makes, that cut it.
+
+    A plane's normal points to what stays. Whoever takes the body from the store makes the same mesh, so that what is measured on it is the same.
+    """
+
+    plan: Swept
+    region: int
+    cuts: tuple[tuple[Plane, str], ...] = ()
+
+    def made(self, body: Body) -> DisplayMesh | None:
+        """None where the kernel has to make it, as the cut edges do not close."""
+        owner = body.face_names[0].split("/")[0]
+        whole = display_mesh(self.plan.motion, [self.plan.regions[self.region]], chord_for(self.plan), owner)
+        if not self.cuts:
+            return whole
+        cut = cut_mesh(whole, self.cuts)
+        return None if cut is None else replace(cut, lines=edge_lines(body))
+
+    def stored(self) -> list[Any]:
+        """As JSON, without the plan."""
+        return [self.region, [[p.origin.tolist(), p.x.tolist(), p.y.tolist(), name] for p, name in self.cuts]]
+
+    @classmethod
+    def restored(cls, plan: Swept, stored: list[Any]) -> MotionMesh:
+        region, cuts = stored
+        return cls(plan, region, tuple((Plane(*(np.array(v) for v in frame)), name) for *frame, name in cuts))
