@@ -295,9 +295,11 @@ class KeptBody:
 
     def shown(self) -> DisplayMesh:
         """The mesh by which it is shown and measured."""
-        if self.mesh is None and self.source is not None:
-            self.mesh = self.source.made(self.body)
-        return displayed(self.body) if self.mesh is None else self.mesh
+        if self.mesh is not None:
+            return self.mesh
+        if self.body.drawn is None and self.source is not None:
+            self.body.drawn = self.source.made(self.body)  # kept with the body, as others may stand for the same one
+        return displayed(self.body) if self.body.drawn is None else self.body.drawn
 
     def each(self) -> list[Body]:
         """All that it stands for, each as a body of its own."""
