@@ -8,7 +8,7 @@ import type { Draft } from "../../slip/draft";
 import { inUnits, trim } from "../../ui/format";
 import { ExpressionField } from "../../ui/ExpressionField";
 import table from "../../ui/table.module.css";
-import type { SprungStep } from "./step";
+import { EVEN, type SprungStep } from "./step";
 import styles from "./WishCard.module.css";
 
 interface Design {
@@ -67,9 +67,7 @@ export function WishCard({ step, draft, units }: Props) {
     draft.commit("Take a design", {
       wire: size(d.wire),
       diameter: size(d.diameter + off),
-      end_diameter: null,
-      middle_diameter: null,
-      pitches: [],
+      ...EVEN,
       turns: d.turns,
       ...(pulled ? { initial: Number(d.initial.toPrecision(6)) } : { free: size(d.free) }),
       loads: [wish!.length_1, wish!.length_2].map((length, i) => ({

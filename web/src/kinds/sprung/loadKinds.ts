@@ -1,7 +1,7 @@
 /** Loads of a spring: by a length or a force, of a torsion spring by an angle or a moment. */
 import type { Expression } from "../../api/types";
 import { unusedId } from "../../state/part";
-import type { Duty, Load, SprungStep } from "./step";
+import { EVEN, type Duty, type Load, type SprungStep } from "./step";
 
 export type LoadBy = Load["by"];
 
@@ -33,12 +33,5 @@ export const freshLoad = (loads: Load[]): string =>
 /** A spring that does something else has other loads. */
 export function dutyChanged(step: SprungStep, duty: Duty): Partial<SprungStep> {
   const kept = loadWays(duty).map((w) => w.value);
-  return {
-    duty,
-    loads: step.loads.filter((l) => l.by !== "force" && kept.includes(l.by)),
-    shown_under: null,
-    end_diameter: null,
-    middle_diameter: null,
-    pitches: [],
-  };
+  return { duty, loads: step.loads.filter((l) => l.by !== "force" && kept.includes(l.by)), shown_under: null, ...EVEN };
 }

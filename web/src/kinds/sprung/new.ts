@@ -2,7 +2,7 @@
 import type { Part } from "../../api/types";
 import { inUnits } from "../../ui/format";
 import { freshId, freshName } from "../../state/part";
-import type { SprungStep } from "./step";
+import { EVEN, type SprungStep } from "./step";
 
 /** A compression spring of 2 mm wire, 18 mm wide and 42 mm long, closed and ground, with one load. */
 export function newSprung(part: Part): SprungStep {
@@ -19,9 +19,7 @@ export function newSprung(part: Part): SprungStep {
     wire: size(2),
     diameter: size(18),
     measured: "outer",
-    end_diameter: null,
-    middle_diameter: null,
-    pitches: [],
+    ...EVEN,
     turns: 6,
     free: size(42),
     ends: "ground",
