@@ -78,6 +78,9 @@ def build(part: Path, out: Path) -> None:
 @main.command()
 def openapi() -> None:
     """Print the OpenAPI document."""
+    from leadline.server.api import blueprint
+
+    blueprint.described = True
     from leadline.server.app import openapi_document
 
     click.echo(json.dumps(openapi_document(), indent=1))

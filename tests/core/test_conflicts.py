@@ -6,25 +6,16 @@ import pytest
 from leadline.core.sketch.dragging import drag
 from leadline.core.sketch.solver import build_system, explain_extra, solve_sketch
 from leadline.core.sketch.system import External
-from tests.core.contradictions import can_be, contradiction, refusal
+from tests.core.contradictions import can_be, refusal, some_contradiction
 from tests.core.families import belt, mirrored_arcs, polyline, rack
 from tests.core.shapes import Draw, rectangle
 
 LONG = 12  # members from which the judge's own search for a state is not sure to find one
 
 
-def contradictions(count: int, seed: int):
-    random = np.random.default_rng(seed)
-    found = []
-    while len(found) < count:
-        draw = contradiction(random)
-        if draw is not None:
-            found.append(draw)
-    return found
-
-
-@pytest.mark.parametrize("draw", contradictions(12, 4))
-def test_a_named_set_is_infeasible_and_becomes_feasible_without_any_one_member(draw):
+@pytest.mark.parametrize("seed", [*((5, k) for k in range(12)), (3, 9)])  # the last holds only from where most of it held before
+def test_a_named_set_is_infeasible_and_becomes_feasible_without_any_one_member(seed):
+    draw = some_contradiction(*seed)
     message = refusal(draw)
     named = message.place["items"]
     assert named

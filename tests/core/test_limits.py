@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 import re
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -16,16 +17,19 @@ GAP = "…"
 ROWS = re.findall(r"^\| (?!what|---)(.+?) \|.*\| *(.*?) *\|$", (ROOT / "docs/limits.md").read_text(), re.M)
 
 
-def messages() -> Iterator[tuple[str, str]]:
+@cache
+def messages() -> list[tuple[str, str]]:
     """Code and text of each Problem and Message that there is; what is put into a text stands as a gap.
 
     Where they are put together in a function, each of its codes is taken with each of its texts.
     """
+    found: list[tuple[str, str]] = []
     for source in sorted(p for room in ("core", "recipe", "kinds", "exports", "server") for p in (ROOT / "src/leadline" / room).rglob("*.py")):
         for function in ast.walk(ast.parse(source.read_text())):
-            calls = [c for c in ast.walk(function) if isinstance(c, ast.Call) and isinstance(c.func, ast.Name) and c.func.id in ("Problem", "Message")]
-            if isinstance(function, ast.FunctionDef) and calls:
-                yield from _said_in(function, calls)
+            if isinstance(function, ast.FunctionDef):
+                calls = [c for c in ast.walk(function) if isinstance(c, ast.Call) and isinstance(c.func, ast.Name) and c.func.id in ("Problem", "Message")]
+                found += _said_in(function, calls)
+    return found
 
 
 def _said_in(function: ast.FunctionDef, calls: list[ast.Call]) -> Iterator[tuple[str, str]]:
@@ -61,7 +65,6 @@ def quoted() -> list[tuple[str, str]]:
     return [(what, text) for what, said in ROWS for text in re.findall(r'"([^"]+)"', said)]
 
 
-KNOWN = list(messages())
 TESTS = "".join(p.read_text() for p in (ROOT / "tests").rglob("*.py") if p.name != Path(__file__).name)
 
 
@@ -84,7 +87,7 @@ def _in_order(words: list[str], own: list[str]) -> int:
 
 @pytest.mark.parametrize(("what", "text"), quoted())
 def test_each_message_is_the_core_s_and_a_test_makes_it_say_so(what, text):
-    codes = {code for code, said in KNOWN if alike(text, said)}
+    codes = {code for code, said in messages() if alike(text, said)}
     assert codes, f"{what}: no message reads “{text}”"
     assert any(f'"{code}"' in TESTS for code in codes), f"{what}: no test expects {sorted(codes)}"
 

@@ -6,12 +6,13 @@ multipliers of a least-squares state, where what is held exactly leaves no trace
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 
 import numpy as np
 from scipy.optimize import least_squares
 
 from leadline.core.sketch import stepping
+from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.rows import Array
 from leadline.core.sketch.system import System
 
@@ -22,6 +23,7 @@ COLLAPSED = 1e-3  # of its drawn length or radius: what has shrunk to it is no l
 FARTHEST = 1e3  # of the sketch's size: a search that ran farther only nears a state that there is at infinity
 STARTS = (0.0, 0.02, 0.1, 0.3, 0.3)  # how far the states to start from are thrown off the drawn one, scaled
 MORE_STARTS = (0.02, 0.1, 0.3, 1.0) * 5
+NEAREST = 3  # sketches, in which other sets held, that a search begins from
 MOST_LONG = 60  # sets that get a long search; then a short one must do, so that an answer comes in the end
 
 
@@ -52,12 +54,13 @@ class Searches:
     """Which of a sketch's constraints and dimensions can hold together, with all that was found out so far.
 
     What holds together does so without some of it, and what does not, not with more either: so that most questions are
-    answered without a search. ``search`` tries a set, thoroughly or not.
+    answered without a search. ``search`` tries a set, thoroughly or not, and gives the sketch in which it holds, if it found one;
+    it begins from those sketches, too, in which most of the set held before: they are often but a step away.
     """
 
-    def __init__(self, search: Callable[[Sequence[str], bool], bool]) -> None:
+    def __init__(self, search: Callable[[Sequence[str], bool, Sequence[Sketch]], Sketch | None]) -> None:
         self._search = search
-        self._held: list[frozenset[str]] = []
+        self._held: dict[frozenset[str], Sketch] = {}
         self._failed: dict[bool, list[frozenset[str]]] = {False: [], True: []}
         self._long = 0
 
@@ -72,10 +75,12 @@ class Searches:
         if thoroughly and self._long >= MOST_LONG:
             return self.feasible(owners)
         self._long += thoroughly
-        if not self._search(owners, thoroughly):
+        nearest = sorted(self._held, key=lambda held: len(held & asked), reverse=True)[:NEAREST]
+        found = self._search(owners, thoroughly, [self._held[held] for held in nearest])
+        if found is None:
             self._failed[thoroughly].append(asked)
             return False
-        self._held.append(asked)
+        self._held[asked] = found
         self._failed[False] = [one for one in self._failed[False] if not one <= asked]  # it takes more than a short search
         return True
 
@@ -101,23 +106,35 @@ class Searches:
         return conflict
 
 
-def can_be_satisfied(system: System, thoroughly: bool = False) -> bool:
-    """Whether some state, not a collapsed one, satisfies all equations, be it turned over; as far as searches can tell."""
+def satisfied(system: System, thoroughly: bool = False, beginnings: Sequence[Sketch] = ()) -> Sketch | None:
+    """The sketch in some state, not a collapsed one, that satisfies all equations, be it turned over; None as far as searches can tell.
+
+    They begin from the drawn state, from ``beginnings`` (sketches of the same points and entities), and from random ones about the drawn one.
+    """
     x0 = system.state()
-    if not system.equations.rows or stepping.solve(system, x0).solved:
-        return True
-    random = np.random.default_rng(11)
-    for spread in (*STARTS, *(MORE_STARTS if thoroughly else ())):
-        x = x0 + spread * random.standard_normal(system.n) * ~system.held
+    if not system.equations.rows:
+        return system.sketch
+    drawn = stepping.solve(system, x0)
+    if drawn.solved:
+        return system.solved(drawn.x)
+    for x in _starts(system, x0, thoroughly, beginnings):
         found = settle(system, x)
         if found is not None and _stands(system, x0, found):
-            return True
-    return False
+            return system.solved(found)
+    return None
+
+
+def _starts(system: System, x0: Array, thoroughly: bool, beginnings: Sequence[Sketch]) -> Iterator[Array]:
+    yield from (system.state_of(sketch) for sketch in beginnings)
+    random = np.random.default_rng(11)
+    for spread in (*STARTS, *(MORE_STARTS if thoroughly else ())):
+        yield x0 + spread * random.standard_normal(system.n) * ~system.held
 
 
 def settle(system: System, x: Array) -> Array | None:
     """The state without residual that a trust-region least-squares search from x comes to; None when it ends elsewhere."""
-    equations, free = system.equations, ~system.held
+    equations = system.equations
+    free = ~system.held & equations.reached()
 
     def place(y: Array) -> Array:
         full = x.copy()

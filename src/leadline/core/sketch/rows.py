@@ -113,6 +113,12 @@ class Equations:
         matrix = sparse.csr_array((a, (i, j)), shape=(m, self.n))
         return matrix.toarray() if self.dense else matrix
 
+    def reached(self) -> NDArray[np.bool_]:
+        """Which variables, shape (n,), any residual depends on."""
+        reached = np.zeros(self.n, dtype=bool)
+        reached[self._columns] = True
+        return reached
+
     def directions(self, x: Array) -> Array:
         """All directions at x, shape (k, 2)."""
         return np.asarray(self.S @ x).reshape(-1, 2)

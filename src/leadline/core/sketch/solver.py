@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import partial
 
 import numpy as np
 from scipy.optimize import least_squares
@@ -11,7 +12,7 @@ from scipy.optimize import least_squares
 from leadline.core.problems import Problem, degrees, mm
 from leadline.core.sketch import stepping
 from leadline.core.sketch.catalogue import add_constraint, add_dimension
-from leadline.core.sketch.conflicts import Searches, can_be_satisfied
+from leadline.core.sketch.conflicts import Searches, satisfied
 from leadline.core.sketch.constraint_rows import hold_projection
 from leadline.core.sketch.diagnosis import Diagnosis, diagnose, redundant_with
 from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS, measure
@@ -217,7 +218,7 @@ def _disagreeing(system: System, x: Array, open_owners: list[str]) -> tuple[list
     likely = [o for o in dict.fromkeys([*open_owners, *_opposed(system, x)]) if o in everything]
     rest = [o for o in everything if o not in likely]
 
-    searches = Searches(lambda owners, thoroughly: _feasible(system, owners, thoroughly))
+    searches = Searches(partial(_satisfied, system))
     candidates = likely if likely and not searches.feasible(likely) else [*likely, *rest]
     found = searches.smallest(candidates)
     if found:
@@ -231,17 +232,17 @@ def _all_owners(sketch: Sketch) -> list[str]:
     return [d.id for d in sketch.dimensions if d.driving] + [c.id for c in sketch.constraints]
 
 
-def _feasible(system: System, owners: Sequence[str], thoroughly: bool = False) -> bool:
-    """Whether these constraints and dimensions of a sketch can all be satisfied."""
+def _satisfied(system: System, owners: Sequence[str], thoroughly: bool, beginnings: Sequence[Sketch]) -> Sketch | None:
+    """The sketch in a state in which these of its constraints and dimensions all hold, if one is found."""
     kept, sketch = set(owners), system.sketch
     reduced = sketch.model_copy(update={
         "constraints": [c for c in sketch.constraints if c.id in kept],
         "dimensions": [d for d in sketch.dimensions if d.id in kept],
     })  # fmt: skip
     try:
-        return can_be_satisfied(build_system(reduced, system.external), thoroughly)
+        return satisfied(build_system(reduced, system.external), thoroughly, beginnings)
     except Problem:  # one of them means nothing without another, as tangency at an end that is no longer shared
-        return True
+        return sketch
 
 
 def _opposed(system: System, x: Array) -> list[str]:
@@ -274,6 +275,6 @@ def explain_extra(sketch: Sketch, extra: str, external: External | None = None) 
     if not names or agrees:
         return names, agrees
     rest = [o for o in _all_owners(sketch) if o != extra]
-    searches = Searches(lambda owners, thoroughly: _feasible(system, owners, thoroughly))
+    searches = Searches(partial(_satisfied, system))
     candidates = names if not searches.feasible([extra, *names]) else [*names, *(o for o in rest if o not in names)]
     return [o for o in searches.smallest(candidates, [extra]) if o != extra] or names, agrees

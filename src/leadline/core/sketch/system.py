@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -75,17 +75,25 @@ class System:
 
     def state(self) -> Array:
         """The drawn state as scaled variables, shape (n,)."""
+        return self._state(self.sketch.entities, self._places)
+
+    def state_of(self, other: Sketch) -> Array:
+        """The places and sizes of another sketch of the same points and entities as scaled variables, shape (n,); what is held stays as drawn."""
+        places = {p.id: (np.array([p.x, p.y]) - self.middle) / self.scale for p in other.points}
+        return np.where(self.held, self.state(), self._state(other.entities, {**self._places, **places}))
+
+    def _state(self, entities: Sequence[Entity], places: Mapping[str, Array]) -> Array:
         x = np.zeros(self.n)
         for root, base in self._base.items():
-            x[base], x[base + 1] = self._places[root]
-        for entity in self.sketch.entities:
+            x[base], x[base + 1] = places[root]
+        for entity in entities:
             if isinstance(entity, Circle):
                 x[self.radius[entity.id]] = entity.radius / self.scale
             elif isinstance(entity, Ellipse):
                 x[self.radius[entity.id]] = entity.minor / self.scale
             elif isinstance(entity, Arc):
-                cx, cy = self._places[entity.center]
-                arms = (self._places[p] for p in (entity.start, entity.end))
+                cx, cy = places[entity.center]
+                arms = (places[p] for p in (entity.start, entity.end))
                 x[self.radius[entity.id]] = max(1e-9, sum(math.hypot(px - cx, py - cy) for px, py in arms) / 2)
         for index, value in self._own.items():
             x[index] = value

@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from flask import request
-from flask_openapi3 import APIBlueprint, Tag
 
 from leadline.recipe.files import refuse_large
-from leadline.server.api.models import ErrorView, FileView
+from leadline.server.api.blueprint import blueprint
+from leadline.server.api.models import FileView
 from leadline.server.services import services
 
-api = APIBlueprint("files", __name__, url_prefix="/api/files", abp_tags=[Tag(name="files")], abp_responses={422: ErrorView})
+api = blueprint("files", __name__, "/api/files", 422)
 
 
 @api.post("", responses={201: FileView})

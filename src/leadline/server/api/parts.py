@@ -7,11 +7,11 @@ from datetime import UTC, datetime
 from typing import Any
 
 from flask import Response, current_app, request
-from flask_openapi3 import APIBlueprint, Tag
 
 from leadline.core.problems import Problem
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import part_from, read_part, write_part
+from leadline.server.api.blueprint import blueprint
 from leadline.server.api.meshes import mesh_answer
 from leadline.server.api.models import (
     AnswerView,
@@ -20,7 +20,6 @@ from leadline.server.api.models import (
     BuiltEdgesBody,
     ChangeBody,
     DrawingQuery,
-    ErrorView,
     ExportPath,
     FineMeshPath,
     KeptPartView,
@@ -37,8 +36,7 @@ from leadline.server.parts import PartState
 from leadline.server.services import services
 from leadline.worker.pool import WorkFailed
 
-api = APIBlueprint("parts", __name__, url_prefix="/api/parts", abp_tags=[Tag(name="parts")],
-                   abp_responses={404: ErrorView, 409: ErrorView, 422: ErrorView})  # fmt: skip
+api = blueprint("parts", __name__, "/api/parts", 404, 409, 422)
 
 
 def view(state: PartState) -> dict[str, Any]:

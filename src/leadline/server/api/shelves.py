@@ -5,16 +5,14 @@ from __future__ import annotations
 from typing import Annotated, Any
 
 from flask import current_app
-from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from leadline.recipe.stock import SORTS, StockRow, read_stock, unused_id, write_stock
-from leadline.server.api.models import ErrorView
+from leadline.server.api.blueprint import blueprint
 from leadline.server.services import services
 from leadline.server.shelves import Shelf
 
-api = APIBlueprint("shelves", __name__, url_prefix="/api/shelves", abp_tags=[Tag(name="shelves")],
-                   abp_responses={404: ErrorView, 409: ErrorView, 422: ErrorView})  # fmt: skip
+api = blueprint("shelves", __name__, "/api/shelves", 404, 409, 422)
 
 ShelfName = Annotated[str, Field(min_length=1, max_length=80)]
 

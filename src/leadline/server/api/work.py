@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from flask import Response
-from flask_openapi3 import APIBlueprint, Tag
 
 from leadline import __version__
 from leadline.recipe.registry import described_kinds
+from leadline.server.api.blueprint import blueprint
 from leadline.server.api.meshes import mesh_answer
 from leadline.server.api.models import (
     BodyEdgesBody,
@@ -19,7 +19,6 @@ from leadline.server.api.models import (
     CsvPointsView,
     EdgesView,
     EditBody,
-    ErrorView,
     HealthView,
     KindsView,
     PartPath,
@@ -32,8 +31,7 @@ from leadline.server.api.models import (
 )
 from leadline.server.services import services
 
-api = APIBlueprint("work", __name__, url_prefix="/api", abp_tags=[Tag(name="work")],
-                   abp_responses={404: ErrorView, 422: ErrorView})  # fmt: skip
+api = blueprint("work", __name__, "/api", 404, 422)
 
 
 @api.get("/health", responses={200: HealthView})
