@@ -17,7 +17,7 @@ from typing import Any
 
 import pytest
 from ops.install import BROWSER
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Error, Page, expect
 
 from tests.browser.editor import Editor
 
@@ -79,12 +79,66 @@ def live(database_url: str, tmp_path_factory: pytest.TempPathFactory) -> Iterato
     server.stop()
 
 
+class Window:
+    """The browser's window in which one test works after the other, as a person goes from part to part: what is loaded once stays."""
+
+    def __init__(self, browser: Browser, settings: dict[str, Any]) -> None:
+        self._browser, self._settings = browser, settings
+        self._page: Page | None = None
+
+    def page(self) -> Page:
+        if self._page is None:
+            self._page = self._browser.new_context(**self._settings).new_page()
+        return self._page
+
+    def close(self) -> None:
+        if self._page is not None:
+            self._page.context.close()
+            self._page = None
+
+    def tidy(self) -> None:
+        """Forget what a test left in the window: other windows beside it, what the program keeps in the browser, the mouse's place."""
+        page = self.page()
+        for other in page.context.pages:
+            if other is not page:
+                other.close()
+        page.evaluate("localStorage.clear()")
+        page.mouse.up()
+        page.mouse.move(0, 0)
+
+
+@pytest.fixture(scope="session")
+def window(browser: Browser, browser_context_args: dict[str, Any]) -> Iterator[Window]:
+    made = Window(browser, browser_context_args)
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def page(request: pytest.FixtureRequest, window: Window) -> Iterator[Page]:
+    """A page in the window that all tests share; in one of its own for a test that is marked ``own_window``, and after one that failed."""
+    own = request.node.get_closest_marker("own_window") is not None
+    failed = request.session.testsfailed
+    if own:
+        window.close()
+    yield window.page()
+    if own or request.session.testsfailed > failed:
+        window.close()
+    else:
+        window.tidy()
+
+
 @pytest.fixture
 def editor(page: Page, live: LiveServer) -> Iterator[Editor]:
     """A browser on the part list; a test fails when the page throws."""
     thrown: list[str] = []
-    page.on("pageerror", lambda error: thrown.append(str(error)))
+
+    def note(error: Error) -> None:
+        thrown.append(str(error))
+
+    page.on("pageerror", note)
     page.set_default_timeout(60000)
     expect.set_options(timeout=60000)  # a busy machine is slow, not wrong
     yield Editor(page, live.url)
+    page.remove_listener("pageerror", note)
     assert thrown == []

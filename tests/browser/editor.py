@@ -20,8 +20,15 @@ class Editor:
 
     # -- parts ----------------------------------------------------------------------------------
 
+    def go(self, path: str) -> None:
+        """To a page of the program: without loading it anew where it is loaded, as by a link."""
+        if self.page.url.startswith(f"{self.url}/"):
+            self.page.evaluate("(path) => { history.pushState({}, '', path); dispatchEvent(new PopStateEvent('popstate')); }", path)
+        else:
+            self.page.goto(f"{self.url}{path}")
+
     def list_parts(self) -> None:
-        self.page.goto(self.url)
+        self.go("/")
         expect(self.page.get_by_role("heading", name="Lead Line")).to_be_visible()
 
     def new_part(self) -> None:
@@ -31,7 +38,8 @@ class Editor:
 
     def open_document(self, document: dict[str, Any]) -> None:
         answer = self.page.request.post(f"{self.url}/api/parts/file", data=json.dumps(document))
-        self.page.goto(f"{self.url}/part/{answer.json()['id']}")
+        self.list_parts()  # so that what is on the screen is not that of a part before
+        self.go(f"/part/{answer.json()['id']}")
         self.wait_built()
 
     def document(self) -> dict[str, Any]:

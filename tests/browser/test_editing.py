@@ -181,6 +181,7 @@ def test_changing_units_keeps_every_size(editor: Editor, page: Page):
     assert editor.number("Length") == pytest.approx((780 + 70 * math.pi) / 25.4, rel=1e-5)
 
 
+@pytest.mark.own_window
 def test_the_later_of_two_windows_is_told(editor: Editor, page: Page):
     editor.open_document(bar())
     other = Editor(page.context.new_page(), editor.url)
@@ -200,6 +201,7 @@ def test_the_later_of_two_windows_is_told(editor: Editor, page: Page):
     other.page.close()
 
 
+@pytest.mark.own_window
 def test_what_was_not_sent_survives_a_reload_and_what_was_overtaken_can_be_kept(editor: Editor, page: Page):
     editor.open_document(bar())
     editor.select("sweep")
@@ -222,6 +224,7 @@ def test_what_was_not_sent_survives_a_reload_and_what_was_overtaken_can_be_kept(
     assert page.request.get(address).json()["document"] == theirs
 
 
+@pytest.mark.own_window
 def test_a_document_that_cannot_be_read_can_be_saved_as_a_file(editor: Editor, page: Page):
     editor.open_document(bar())
     refusal = {"level": "error", "code": "bad-field", "text": "steps.0.of_tomorrow: unknown.", "way_out": "", "place": {}}
@@ -233,6 +236,7 @@ def test_a_document_that_cannot_be_read_can_be_saved_as_a_file(editor: Editor, p
     assert json.loads(saved.value.path().read_text())["format"] == "leadline-part"
 
 
+@pytest.mark.own_window
 def test_twelve_windows_of_one_browser_are_open_at_once(editor: Editor, page: Page):
     editor.open_document(bar())
     others = [Editor(page.context.new_page(), editor.url) for _ in range(11)]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+from leadline.recipe.build import Memory
 from leadline.recipe.part_file import part_from, read_part
 from tests.core.shapes import Draw
 
@@ -42,6 +43,10 @@ def bar(
 
 def step(document: dict[str, Any], step_id: str) -> dict[str, Any]:
     return next(s for s in document["steps"] if s["id"] == step_id)
+
+
+SHARED = Memory(limit=5000, faces=100_000)
+"""What tests of one process have built of parts that many of them look at: each of their steps is built once."""
 
 
 def demo(name: str) -> Any:

@@ -24,7 +24,7 @@ from leadline.core.sweep.grid import display_mesh
 from leadline.core.sweep.motion import Motion
 from leadline.recipe import products
 from leadline.recipe.build import build
-from tests.core.parts import DEMO, Shelf, demo
+from tests.core.parts import DEMO, SHARED, Shelf, demo
 from tests.core.shapes import (
     PATHS,
     Y,
@@ -83,7 +83,7 @@ def test_straight_tracks_between_skew_rails_are_cut_along_as_well():
 
 @pytest.mark.parametrize("name", sorted(p.stem for p in DEMO.glob("*.json") if p.stem not in ("bent-relief-spring-long-way", "frost-coil", "priming-bulb-finished")))
 def test_every_body_of_the_demo_parts_has_a_closed_mesh_of_its_volume(name):
-    for kept in build(demo(name)).bodies:
+    for kept in build(demo(name), SHARED).bodies:
         if kept.body.sheet:
             continue
         solid = as_manifold(kept.shown())

@@ -17,7 +17,7 @@ from leadline.recipe.build import Memory, Stopped, build, dependents
 from leadline.recipe.part import part_schema
 from leadline.recipe.part_file import part_from, read_part, write_part
 from leadline.recipe.preview import preview_step
-from tests.core.parts import DEMO, XY, Shelf, bar, demo, part, sketch, step
+from tests.core.parts import DEMO, SHARED, XY, Shelf, bar, demo, part, sketch, step
 from tests.core.shapes import Draw
 
 
@@ -78,7 +78,7 @@ def test_the_pipe_clip_loses_what_the_seat_takes():
 
 @pytest.mark.parametrize("name", [p.stem for p in DEMO.glob("*.json")])
 def test_demo_sketches_are_settled(name):
-    result = build(demo(name), quick=True)
+    result = build(demo(name), SHARED, quick=True)
     freedoms = [r.data["freedom"] for r in result.reports.values() if "freedom" in r.data]
     assert set(freedoms) == {0} if any(s.kind == "sketch" for s in demo(name).steps) else not freedoms
 

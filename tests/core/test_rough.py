@@ -19,17 +19,18 @@ from leadline.recipe.part_file import part_from
 from leadline.recipe.preview import preview_step
 from leadline.recipe.products import Swept
 from tests.core.fuzzing import DEMOS
+from tests.core.parts import SHARED
 from tests.core.shapes import box
 
 
 @pytest.mark.parametrize("document", DEMOS, ids=lambda d: d["name"])
 def test_rough_shapes_of_the_demo_parts_are_those_of_the_whole_ones(document):
-    part, memory = part_from(document), Memory()
-    build(part, memory, quick=True)
-    for entry in [e for e in memory.entries.values() if isinstance(e.product, Swept)]:
-        plan, step, full = entry.product, entry.report.id, entry.report.data
+    part, products = part_from(document), {}
+    result = build(part, SHARED, quick=True, products=products)
+    for step, plan in [(s, p) for s, p in products.items() if isinstance(p, Swept)]:
+        full = result.reports[step].data
         moving = preview_step(part, step, Memory(), moving=True)
-        assert (moving.report.state, moving.report.figure) == ("fresh", entry.report.figure)
+        assert (moving.report.state, moving.report.figure) == ("fresh", result.reports[step].figure)
         told = moving.report.data["numbers"]
         assert told["length"] == full["numbers"]["length"]
         assert (told["volume"], told["area"]) == pytest.approx((full["numbers"]["volume"], full["numbers"]["area"]), rel=2e-3)

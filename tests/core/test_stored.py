@@ -12,10 +12,11 @@ from pathlib import Path
 import pytest
 from pydantic import TypeAdapter
 
-from leadline.recipe.build import Memory, build
+from leadline.recipe.build import build
 from leadline.recipe.part_file import part_from, read_part, write_part
 from leadline.recipe.registry import kinds
 from leadline.recipe.results import Report, as_json
+from tests.core.parts import SHARED
 
 STORED = Path(__file__).resolve().parents[1] / "stored"
 NUMBERS = json.loads((STORED / "v1.json").read_text())
@@ -35,9 +36,8 @@ def told(report: Report) -> object:
 def test_a_stored_part_opens_builds_to_the_same_numbers_and_is_saved(name):
     part = read_part(document(name))
     assert part_from(json.loads(write_part(part))) == part
-    memory = Memory()
-    result = build(part, memory)
-    for report in [*result.reports.values(), *build(part, memory, quick=True).reports.values()]:
+    result = build(part, SHARED)
+    for report in [*result.reports.values(), *build(part, SHARED, quick=True).reports.values()]:
         assert told(report) == json.loads(json.dumps(as_json(report.data))), f"{report.id} tells other things than the room of {report.kind} says"
     known = NUMBERS[name]
     assert {k: [r.state, r.figure] for k, r in result.reports.items()} == known["steps"]

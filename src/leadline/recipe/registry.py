@@ -111,6 +111,7 @@ def step_union() -> Any:
     return Annotated[Union[tuple(kind.model for kind in kinds().values())], Field(discriminator="kind")]  # noqa: UP007
 
 
+@cache
 def described_kinds() -> dict[str, Any]:
     """For whoever walks over documents without the models: of each kind what it ``gives``, its ``title`` and its ``fields``, as JSON."""
     own = set(BaseStep.model_fields)

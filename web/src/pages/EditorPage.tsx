@@ -13,7 +13,7 @@ import { Locker } from "../locker/Locker";
 import { SketchMode } from "../sketch/SketchMode";
 import { Slip } from "../slip/Slip";
 import { savingOf, usePart } from "../state/part";
-import { useView } from "../state/view";
+import { JUST_OPENED, useView } from "../state/view";
 import { StationStrip } from "../strip/StationStrip";
 import { Guarded } from "../ui/Guarded";
 import { later } from "../ui/later";
@@ -30,35 +30,20 @@ export default function EditorPage() {
   const { id } = useParams();
   const loaded = usePart((s) => s.document !== null);
   const current = usePart((s) => savingOf(s) === "saved" && s.builtRevision === s.revision);
-  const [failure, setFailure] = useState<Message | null>(null);
+  const [failed, setFailed] = useState<{ id: string; message: Message } | null>(null);
+  const failure = failed !== null && failed.id === id ? failed.message : null;
   const { cord, slip, strip, sketching } = useView(
     useShallow(({ cord, slip, strip, sketching }) => ({ cord, slip, strip, sketching })),
   );
   const selected = useView((s) => s.selected);
   useKeys();
   useEffect(() => {
-    const view = useView.getState();
-    view.set({
-      selected: null,
-      request: null,
-      looked: false,
-      sketching: null,
-      station: null,
-      preview: null,
-      scene: null,
-      hover: null,
-      slice: null,
-      pick: null,
-      unseen: [],
-      faded: [],
-      marked: [],
-      menuAt: null,
-    });
+    useView.getState().set(JUST_OPENED);
     usePart
       .getState()
       .open(id!)
       .catch((error: unknown) => {
-        if (error instanceof Refusal) setFailure(error.detail);
+        if (error instanceof Refusal) setFailed({ id: id!, message: error.detail });
         else throw error;
       });
     return () => usePart.getState().close();

@@ -119,7 +119,7 @@ function PartShelf({ title, parts, empty, onCopy, onRemove }: ShelfProps) {
           <article key={part.id} className={styles.partCard}>
             <Link className={styles.partOpen} to={`/part/${part.id}`} aria-label={`Open ${part.name}`}>
               {part.picture ? (
-                <img src={pictureUrl(part)} alt={`Picture of ${part.name}`} />
+                <img src={pictureUrl(part)} alt={`Picture of ${part.name}`} loading="lazy" />
               ) : (
                 <span className="no-picture soft">{part.demo ? "drawing its picture…" : "not built yet"}</span>
               )}

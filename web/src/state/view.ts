@@ -100,7 +100,8 @@ interface ViewState {
 
 let serial = 0;
 
-export const useView = create<ViewState>((set) => ({
+/** How a part is looked at that was just opened: all that belongs to one part alone. The rest stays from part to part. */
+export const JUST_OPENED = {
   selected: null,
   sketching: null,
   station: null,
@@ -112,22 +113,26 @@ export const useView = create<ViewState>((set) => ({
   pick: null,
   request: null,
   looked: false,
-  shading: "edges",
-  hidden: { sketches: false, planes: false },
   unseen: [],
   faded: [],
   marked: [],
-  cord: true,
-  slip: true,
-  strip: true,
   keysOpen: false,
-  lanes: {},
-  fineness: "normal",
-  frames: false,
   slice: null,
   preview: null,
   scene: null,
   dragging: false,
+} satisfies Partial<ViewState>;
+
+export const useView = create<ViewState>((set) => ({
+  ...JUST_OPENED,
+  shading: "edges",
+  hidden: { sketches: false, planes: false },
+  cord: true,
+  slip: true,
+  strip: true,
+  lanes: {},
+  fineness: "normal",
+  frames: false,
   select: (selected) => set({ selected, marked: [], face: null, pick: null, preview: null, scene: null }),
   sketch: (sketching) => set((s) => ({ sketching, selected: sketching ?? s.selected, preview: null, scene: null })),
   setStation: (station) => set({ station }),

@@ -1,15 +1,17 @@
 /** The window in which a part of the list is chosen. */
 import { Modal, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { api, pictureUrl } from "../../api/client";
 import { usePart } from "../../state/part";
 import { keepPart, useChoosing } from "./choosing";
 import styles from "./PartChooser.module.css";
 
+const close = () => useChoosing.setState({ take: null });
+
 export function PartChooser() {
   const take = useChoosing((s) => s.take);
-  const close = () => useChoosing.setState({ take: null });
+  useEffect(() => close, []); // asked for in a part that is left, it is not asked for in the next one
   return (
     <Modal opened={take !== null} onClose={close} title="Which part?" size="lg">
       {take !== null && (
@@ -42,7 +44,11 @@ function Parts({ onPick }: { onPick: (id: string) => void }) {
       <div className={styles.parts}>
         {found.map((p) => (
           <button key={p.id} className={styles.part} onClick={() => onPick(p.id)}>
-            {p.picture ? <img src={pictureUrl(p)} alt="" /> : <span className="soft">not built yet</span>}
+            {p.picture ? (
+              <img src={pictureUrl(p)} alt="" loading="lazy" />
+            ) : (
+              <span className="soft">not built yet</span>
+            )}
             <span>{p.name}</span>
           </button>
         ))}
