@@ -271,6 +271,23 @@ def test_the_sinker_the_locker_and_the_keys(editor: Editor, page: Page):
     expect(page.get_by_role("dialog")).to_contain_text("Sweep a profile along a path")
 
 
+def test_what_was_open_in_one_part_is_not_open_in_the_next(editor: Editor, page: Page):
+    editor.open_document(bar())
+    first = page.url.removeprefix(editor.url)
+    editor.select("sweep")
+    page.get_by_role("button", name="The keys").click()
+    expect(page.get_by_role("dialog")).to_be_visible()
+    editor.open_document(bar())
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(page.get_by_test_id("slip").get_by_label("Wall", exact=True)).to_have_count(0)
+    editor.go("/part/of-no-part")
+    expect(page.get_by_role("link", name="To the part list")).to_be_visible()
+    editor.go(first)  # from part to part, not by the list
+    editor.wait_built()
+    editor.select("sweep")
+    expect(page.get_by_label("Wall", exact=True)).to_be_visible()
+
+
 def test_switching_a_step_off_and_deleting_it(editor: Editor, page: Page):
     document = bar()
     twin = {**copy.deepcopy(step(document, "sweep")), "id": "twin", "name": "Twin"}

@@ -121,6 +121,7 @@ export const JUST_OPENED = {
   preview: null,
   scene: null,
   dragging: false,
+  fineness: "normal" as Fineness, // what is fine enough to look at one part may take minutes for the next
 } satisfies Partial<ViewState>;
 
 export const useView = create<ViewState>((set) => ({
@@ -131,7 +132,6 @@ export const useView = create<ViewState>((set) => ({
   slip: true,
   strip: true,
   lanes: {},
-  fineness: "normal",
   frames: false,
   select: (selected) => set({ selected, marked: [], face: null, pick: null, preview: null, scene: null }),
   sketch: (sketching) => set((s) => ({ sketching, selected: sketching ?? s.selected, preview: null, scene: null })),
