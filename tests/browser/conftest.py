@@ -19,7 +19,8 @@ import pytest
 from ops.install import BROWSER
 from playwright.sync_api import Browser, Error, Page, expect
 
-from tests.browser.editor import Editor
+from leadline.server.database import Database
+from tests.browser.editor import Editor, Kept
 
 ROOT = Path(__file__).resolve().parents[2]
 CHROMIUM_FLAGS = [
@@ -128,8 +129,15 @@ def page(request: pytest.FixtureRequest, window: Window) -> Iterator[Page]:
         window.tidy()
 
 
+@pytest.fixture(scope="session")
+def kept(database_url: str) -> Iterator[Kept]:
+    database = Database(database_url)
+    yield Kept(database)
+    database.close()
+
+
 @pytest.fixture
-def editor(page: Page, live: LiveServer) -> Iterator[Editor]:
+def editor(page: Page, live: LiveServer, kept: Kept) -> Iterator[Editor]:
     """A browser on the part list; a test fails when the page throws."""
     thrown: list[str] = []
 
@@ -139,6 +147,6 @@ def editor(page: Page, live: LiveServer) -> Iterator[Editor]:
     page.on("pageerror", note)
     page.set_default_timeout(60000)
     expect.set_options(timeout=60000)  # a busy machine is slow, not wrong
-    yield Editor(page, live.url)
+    yield Editor(page, live.url, kept)
     page.remove_listener("pageerror", note)
     assert thrown == []

@@ -10,13 +10,29 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
+from leadline.server.blobs import Blobs
+from leadline.server.database import Database
+
 PATIENCE = 120  # seconds after which what has not come never will, on a busy machine too
 SAVED = "document.querySelector('[data-testid=save-state]')?.textContent === 'saved'"
 
 
+class Kept:
+    """What the server has kept of its builds, to be looked at alone."""
+
+    def __init__(self, database: Database) -> None:
+        self._blobs = Blobs(database)
+
+    def get(self, key: str) -> bytes | None:
+        return self._blobs.get(key)
+
+    def put(self, key: str, data: bytes) -> None:
+        """Not kept: the server is to find nothing that it has not built."""
+
+
 class Editor:
-    def __init__(self, page: Page, url: str) -> None:
-        self.page, self.url = page, url
+    def __init__(self, page: Page, url: str, kept: Kept | None = None) -> None:
+        self.page, self.url, self.kept = page, url, kept
 
     # -- parts ----------------------------------------------------------------------------------
 

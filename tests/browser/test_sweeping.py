@@ -57,9 +57,9 @@ BUILT = Memory()  # of the steps that stay as they were from one look to the nex
 
 
 def measured(editor: Editor, name: str = "sweep1") -> tuple[Any, Any]:
-    """The step's report and the bodies of a build beside the server's, once the screen shows the part built."""
+    """The step's report and the bodies, once the screen shows the part built: the solids that the server has kept, and what it keeps none of built here."""
     editor.wait_built()
-    result = build(part_from(editor.document()), BUILT)
+    result = build(part_from(editor.document()), BUILT, editor.kept)
     report = result.reports[name]
     assert report.state == "fresh", [m.text for m in report.messages]
     return report, result.bodies
