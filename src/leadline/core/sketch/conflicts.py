@@ -9,9 +9,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from leadline.core.sketch import stepping
+from leadline.core.sketch.least_squares import least_squares_from
 from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.rows import Array
 from leadline.core.sketch.system import System
@@ -133,27 +133,11 @@ def _starts(system: System, x0: Array, thoroughly: bool, beginnings: Sequence[Sk
 
 def settle(system: System, x: Array) -> Array | None:
     """The state without residual that a trust-region least-squares search from x comes to; None when it ends elsewhere."""
-    equations = system.equations
-    free = ~system.held & equations.reached()
-
-    def place(y: Array) -> Array:
-        full = x.copy()
-        full[free] = y
-        return full
-
-    def jacobian(y: Array) -> Array:
-        J = equations.jacobian(place(y))[:, free]
-        return np.asarray(J if isinstance(J, np.ndarray) else J.toarray())
-
-    def residual(y: Array) -> Array:
-        return equations.residual(place(y))
-
-    found = least_squares(
-        residual, x[free], jac=jacobian, ftol=GAIN, xtol=GAIN, gtol=GAIN, max_nfev=TRIES
-    )
-    if np.abs(found.fun).max() > SETTLED:
+    free = ~system.held & system.equations.reached()
+    found, residual = least_squares_from(system, x, free, GAIN, TRIES)
+    if np.abs(residual).max() > SETTLED:
         return None
-    return stepping.correct(system, place(found.x), np.zeros(len(found.fun)))[0]
+    return stepping.correct(system, found, np.zeros(len(residual)))[0]
 
 
 def _stands(system: System, drawn: Array, found: Array) -> bool:

@@ -7,7 +7,6 @@ from dataclasses import dataclass, field
 from functools import partial
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from leadline.core.problems import Problem, degrees, mm
 from leadline.core.sketch import stepping
@@ -17,6 +16,7 @@ from leadline.core.sketch.constraint_rows import hold_projection
 from leadline.core.sketch.diagnosis import Diagnosis, diagnose, redundant_with
 from leadline.core.sketch.dimension_rows import ANGULAR_DIMENSIONS, measure
 from leadline.core.sketch.items import words
+from leadline.core.sketch.least_squares import least_squares_from
 from leadline.core.sketch.model import Dimension, Sketch, Spline
 from leadline.core.sketch.rows import Array
 from leadline.core.sketch.system import External, System
@@ -142,23 +142,8 @@ def _with_knots(system: System, sketch: Sketch) -> Sketch:
 
 
 def _least_squares(system: System, x0: Array) -> Array:
-    """The state near x0 with the least sum of squared residuals (trust region, exact Jacobian)."""
-    free = ~system.held
-
-    def place(y: Array) -> Array:
-        x = x0.copy()
-        x[free] = y
-        return x
-
-    def residual(y: Array) -> Array:
-        return system.equations.residual(place(y))
-
-    def jacobian(y: Array) -> Array:
-        J = system.equations.jacobian(place(y))[:, free]
-        return np.asarray(J if isinstance(J, np.ndarray) else J.toarray())
-
-    fit = least_squares(residual, x0[free], jac=jacobian, xtol=1e-15, ftol=1e-15, gtol=1e-15, max_nfev=200)
-    return place(fit.x)
+    """The state near x0 with the least sum of squared residuals."""
+    return least_squares_from(system, x0, ~system.held, 1e-15, 200)[0]
 
 
 def _rough(system: System, x0: Array) -> Array | None:
