@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterator, Sequence
 import numpy as np
 
 from leadline.core.sketch import stepping
-from leadline.core.sketch.least_squares import least_squares_from
+from leadline.core.sketch.least_squares import Method, least_squares_from
 from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.rows import Array
 from leadline.core.sketch.system import System
@@ -23,6 +23,7 @@ COLLAPSED = 1e-3  # of its drawn length or radius: what has shrunk to it is no l
 FARTHEST = 1e3  # of the sketch's size: a search that ran farther only nears a state that there is at infinity
 STARTS = (0.0, 0.02, 0.1, 0.3, 0.3)  # how far the states to start from are thrown off the drawn one, scaled
 MORE_STARTS = (0.02, 0.1, 0.3, 1.0) * 5
+METHODS: tuple[Method, ...] = ("lm", "trf")  # by turns: what one of them misses the other often finds
 NEAREST = 3  # sketches, in which other sets held, that a search begins from
 MOST_LONG = 60  # sets that get a long search; then a short one must do, so that an answer comes in the end
 
@@ -117,8 +118,8 @@ def satisfied(system: System, thoroughly: bool = False, beginnings: Sequence[Ske
     drawn = stepping.solve(system, x0)
     if drawn.solved:
         return system.solved(drawn.x)
-    for x in _starts(system, x0, thoroughly, beginnings):
-        found = settle(system, x)
+    for k, x in enumerate(_starts(system, x0, thoroughly, beginnings)):
+        found = settle(system, x, METHODS[k % len(METHODS)])
         if found is not None and _stands(system, x0, found):
             return system.solved(found)
     return None
@@ -131,10 +132,10 @@ def _starts(system: System, x0: Array, thoroughly: bool, beginnings: Sequence[Sk
         yield x0 + spread * random.standard_normal(system.n) * ~system.held
 
 
-def settle(system: System, x: Array) -> Array | None:
-    """The state without residual that a trust-region least-squares search from x comes to; None when it ends elsewhere."""
+def settle(system: System, x: Array, method: Method = "trf") -> Array | None:
+    """The state without residual that a least-squares search from x comes to; None when it ends elsewhere."""
     free = ~system.held & system.equations.reached()
-    found, residual = least_squares_from(system, x, free, GAIN, TRIES)
+    found, residual = least_squares_from(system, x, free, GAIN, TRIES, method)
     if np.abs(residual).max() > SETTLED:
         return None
     return stepping.correct(system, found, np.zeros(len(residual)))[0]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import least_squares
@@ -9,13 +11,18 @@ from scipy.optimize import least_squares
 from leadline.core.sketch.rows import Array
 from leadline.core.sketch.system import System
 
+Method = Literal["trf", "lm"]
+"""A trust region about each state, or Levenberg's and Marquardt's steps, which cost half as much; from one start they often end in different places."""
 
-def least_squares_from(system: System, x0: Array, free: NDArray[np.bool_], accuracy: float, tries: int) -> tuple[Array, Array]:
+
+def least_squares_from(system: System, x0: Array, free: NDArray[np.bool_], accuracy: float, tries: int, method: Method = "trf") -> tuple[Array, Array]:
     """The state (n,) with the least sum of squared residuals near x0 (n,), and its residuals (m,).
 
-    By a trust region with the exact Jacobian, which moves only what is ``free`` (n,). It ends when a step gains less than the relative ``accuracy``, or
-    after so many ``tries``.
+    It is searched with the exact Jacobian, moving only what is ``free`` (n,), until a step gains less than the relative ``accuracy``, or after so many
+    ``tries``.
     """
+    rows = len(system.equations.rows)
+    lacking = max(0, int(free.sum()) - rows)  # equations 0 = 0: "lm" takes no fewer of them than there are unknowns, "trf" goes on better with as many
 
     def place(y: Array) -> Array:
         x = x0.copy()
@@ -23,11 +30,11 @@ def least_squares_from(system: System, x0: Array, free: NDArray[np.bool_], accur
         return x
 
     def residual(y: Array) -> Array:
-        return system.equations.residual(place(y))
+        return np.pad(system.equations.residual(place(y)), (0, lacking))
 
     def jacobian(y: Array) -> Array:
         J = system.equations.jacobian(place(y))[:, free]
-        return np.asarray(J if isinstance(J, np.ndarray) else J.toarray())
+        return np.pad(J if isinstance(J, np.ndarray) else J.toarray(), ((0, lacking), (0, 0)))
 
-    fit = least_squares(residual, x0[free], jac=jacobian, xtol=accuracy, ftol=accuracy, gtol=accuracy, max_nfev=tries)
-    return place(fit.x), np.asarray(fit.fun)
+    fit = least_squares(residual, x0[free], jac=jacobian, method=method, xtol=accuracy, ftol=accuracy, gtol=accuracy, max_nfev=tries)
+    return place(fit.x), np.asarray(fit.fun)[:rows]

@@ -32,6 +32,7 @@ Terms = Sequence[tuple[int, float]]
 
 DENSE_LIMIT = 60
 COMPLEX_STEP = 1e-30
+_NONE = np.empty(0, dtype=np.complex128)
 Function = Callable[[Any], Any]  # of (..., k) real or complex values, giving (...)
 
 
@@ -82,16 +83,17 @@ class Equations:
         self.arm = np.array([row.arm for row in self.rows])
         kinds = np.array([row.kind for row in self.rows], dtype=int)
         self.index = {kind: np.flatnonzero(kinds == kind) for kind in Kind}
-        self.v = np.array([row.v for row in self.rows], dtype=int)
-        self.w = np.array([row.w for row in self.rows], dtype=int)
+        v, w = (np.array([getattr(row, side) for row in self.rows], dtype=int) for side in ("v", "w"))
+        used = [kind for kind in (Kind.LENGTH, Kind.EQUAL, Kind.CROSS, Kind.ANGLE) if len(self.index[kind])]
+        self._pairs = {kind: (self.index[kind], v[self.index[kind]], w[self.index[kind]]) for kind in used}
         self._lay_out_slopes()
 
     def _lay_out_slopes(self) -> None:
         """Where each number that ``_gradients`` and ``_general_slopes`` give goes in the Jacobian, whose pattern stays the same."""
-        groups = [(Kind.LENGTH, self.v), (Kind.EQUAL, self.v), (Kind.EQUAL, self.w)]
-        groups += [(kind, d) for kind in (Kind.CROSS, Kind.ANGLE) for d in (self.v, self.w)]
-        own = np.concatenate([np.repeat(self.index[kind], 2) for kind, _ in groups])
-        side = np.concatenate([np.stack([2 * d[self.index[kind]], 2 * d[self.index[kind]] + 1], axis=1).ravel() for kind, d in groups])
+        groups = [(rows, d) for kind, (rows, v, w) in self._pairs.items() for d in ((v,) if kind == Kind.LENGTH else (v, w))]
+        none = np.empty(0, dtype=int)
+        own = np.concatenate([none, *(np.repeat(rows, 2) for rows, _ in groups)])
+        side = np.concatenate([none, *(np.stack([2 * d, 2 * d + 1], axis=1).ravel() for _, d in groups)])
         S, L = sparse.csr_array(self.S), sparse.coo_array(self.L)
         count = np.diff(S.indptr)[side]
         self._gradient = np.repeat(np.arange(len(side)), count)  # of each term, the gradient that it takes
@@ -123,20 +125,24 @@ class Equations:
         """All directions at x, shape (k, 2)."""
         return np.asarray(self.S @ x).reshape(-1, 2)
 
+    def _turning(self, x: Array) -> NDArray[np.complex128]:
+        """All directions at x as complex numbers, shape (k,): v* w has the dot product of two as its real part, the cross product as its imaginary one."""
+        return np.asarray(self.S @ x).view(np.complex128)
+
     def residual(self, x: Array) -> Array:
         """Residuals, shape (m,)."""
-        V = self.directions(x)
+        V = self._turning(x)
         r = np.asarray(self.L @ x) - self.constant
-        i = self.index[Kind.LENGTH]
-        r[i] += _norm(V[self.v[i]])
-        i = self.index[Kind.EQUAL]
-        r[i] += _norm(V[self.v[i]]) - _norm(V[self.w[i]])
-        i = self.index[Kind.CROSS]
-        v, w = V[self.v[i]], V[self.w[i]]
-        r[i] += _cross(v, w) / _norm(v)
-        i = self.index[Kind.ANGLE]
-        v, w = V[self.v[i]], V[self.w[i]]
-        r[i] = self.arm[i] * wrap(np.arctan2(_cross(v, w), _dot(v, w)) - self.constant[i])
+        for kind, (i, of_v, of_w) in self._pairs.items():
+            v = V[of_v]
+            if kind == Kind.LENGTH:
+                r[i] += _size(v)
+            elif kind == Kind.EQUAL:
+                r[i] += _size(v) - _size(V[of_w])
+            elif kind == Kind.CROSS:
+                r[i] += (v.conj() * V[of_w]).imag / _size(v)
+            else:
+                r[i] = self.arm[i] * wrap(np.angle(v.conj() * V[of_w]) - self.constant[i])
         for k in self.index[Kind.GENERAL]:
             row = self.rows[k]
             assert row.function is not None
@@ -158,19 +164,23 @@ class Equations:
 
     def _gradients(self, x: Array) -> Array:
         """By the directions that they are of, x and y one after the other, in the order of ``_lay_out_slopes``."""
-        V = self.directions(x)
-        found = [_unit(V[self.v[self.index[Kind.LENGTH]]])]
-        i = self.index[Kind.EQUAL]
-        found += [_unit(V[self.v[i]]), -_unit(V[self.w[i]])]
-        i = self.index[Kind.CROSS]
-        v, w = V[self.v[i]], V[self.w[i]]
-        u, size = _unit(v), _norm(v)[:, None]
-        across = -_turned(w) / size
-        found += [across - u * (_dot(u, across)[:, None]), _turned(u)]
-        i = self.index[Kind.ANGLE]
-        v, w, arm = V[self.v[i]], V[self.w[i]], self.arm[i][:, None]
-        found += [-arm * _turned(v) / _dot(v, v)[:, None], arm * _turned(w) / _dot(w, w)[:, None]]
-        return np.concatenate(found).ravel()
+        V = self._turning(x)
+        found = [_NONE]
+        for kind, (i, of_v, of_w) in self._pairs.items():
+            v = V[of_v]
+            size = _size(v)
+            if kind == Kind.LENGTH:
+                found.append(v / size)
+            elif kind == Kind.EQUAL:
+                w = V[of_w]
+                found += [v / size, -w / _size(w)]
+            elif kind == Kind.CROSS:  # imag(u* w): of w it grows by i u, of v by -i w/|v| without its part along u, as u turns alone
+                u = v / size
+                found += [1j * u * (-(u.conj() * V[of_w]).real / size), 1j * u]
+            else:
+                w, arm = V[of_w], self.arm[i]
+                found += [-1j * arm * v / size**2, 1j * arm * w / _size(w) ** 2]
+        return np.concatenate(found).view(float)
 
     def _general_slopes(self, x: Array) -> Array:
         """Derivatives of the general rows by their variables, one row after the other."""
@@ -188,21 +198,6 @@ def wrap(angle: Array) -> Array:
     return np.asarray(np.mod(angle + np.pi, 2 * np.pi) - np.pi)
 
 
-def _norm(v: Array) -> Array:
-    return np.asarray(np.maximum(np.hypot(v[:, 0], v[:, 1]), 1e-30))
-
-
-def _unit(v: Array) -> Array:
-    return np.asarray(v / _norm(v)[:, None])
-
-
-def _turned(v: Array) -> Array:
-    return np.stack([-v[:, 1], v[:, 0]], axis=1)
-
-
-def _cross(v: Array, w: Array) -> Array:
-    return np.asarray(v[:, 0] * w[:, 1] - v[:, 1] * w[:, 0])
-
-
-def _dot(v: Array, w: Array) -> Array:
-    return np.asarray(np.maximum(1e-300, (v * w).sum(axis=1)) if v is w else (v * w).sum(axis=1))
+def _size(v: NDArray[np.complex128]) -> Array:
+    """|v|, of which none is nought."""
+    return np.asarray(np.maximum(np.abs(v), 1e-30))
