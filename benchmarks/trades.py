@@ -20,7 +20,8 @@ from leadline.core.sweep.motion import Motion
 from leadline.core.trades.bender import bender
 from leadline.core.trades.bender_run import Program, run
 from leadline.core.trades.thread_forms import tooth
-from leadline.core.trades.thread_shape import Fading, groove_of, thread
+from leadline.core.trades.thread_groove import groove_of
+from leadline.core.trades.thread_shape import Fading, thread
 from leadline.core.trades.tube_bending import Springback, programmed
 from leadline.core.trades.wire_rate import compliance
 from leadline.exports.sheet_pdf import Heading, sheet_pdf

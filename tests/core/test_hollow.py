@@ -175,7 +175,7 @@ def test_walls_of_what_twists_and_grows_are_of_true_thickness(seed):
         "size": {"by": "ratio", "start": 1, "end": float(rng.uniform(0.7, 1.2))},
     }  # fmt: skip
     body, _ = along(sketch("path", XZ, path), sweep, body="body", wall=1.5, opened=["end"])
-    mesh = tessellate(body, 0.004, 0.1)
+    mesh = tessellate(body, 0.008, 0.3)
     inside = np.array([n.startswith("h/inside/body:side") for n in mesh.names])[mesh.face]
     outside = np.array([n.startswith("body/side") for n in mesh.names])[mesh.face]
     places = mesh.points[np.unique(mesh.triangles[inside])]
@@ -190,7 +190,7 @@ def test_the_bulb_has_its_walls_at_two_thousand_places():
     document = demo("priming-bulb").model_dump(mode="json")
     document["steps"].append({"kind": "hollow", "id": "h", "name": "Hollow", "body": "bulb", "wall": 1.5, "opened": [{"step": "bulb", "face": "bulb/cap/end"}]})
     body = build(part(document)).bodies[-1].body
-    mesh = tessellate(body, 0.004, 0.1)
+    mesh = tessellate(body, 0.008, 0.3)
     inside = np.array([n.startswith("h/inside/bulb:side") for n in mesh.names])[mesh.face]
     outside = np.array([n.startswith("bulb/side") for n in mesh.names])[mesh.face]
     places = mesh.points[np.unique(mesh.triangles[inside])]

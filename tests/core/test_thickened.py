@@ -108,10 +108,10 @@ def test_a_ring_that_waves_is_thick_over_its_seam(profile):
     wave = {"kind": "curve", "id": "path", "name": "Path", "shape": {"by": "formula", "plane": XY, "x": "30*cos(t)", "y": "22*sin(t)", "z": "5*sin(2*t)", "first": 0, "last": 360}}
     ring = {"kind": "sweep", "id": "ring", "name": "Ring", "path": {"step": "path"}, "profile": {"quick": profile, "width": 9, "height": 6}, "surface": True, "twist": 1}
     (body,), report = made(document(wave, ring, wall=1.2, side="back"))
-    mesh = tessellate(body, 0.006, 0.2)
+    mesh = tessellate(body, 0.012, 0.3)
     kind = np.array([n.split("/")[1] for n in mesh.names])[mesh.face]
     away = Shape(mesh.points, mesh.triangles[kind == "front"]).nearest(mesh.points[np.unique(mesh.triangles[kind == "back"])])[0]
-    assert away.min() > 1.2 - 0.013  # both sides are meshes
+    assert away.min() > 1.2 - 0.013  # places of one side are exact, the other is a mesh
     assert away.max() < 1.2 + 0.013
     assert report.data["walls"]["least"] == pytest.approx(1.2, abs=1e-3)
 
@@ -145,13 +145,13 @@ def test_the_hood_has_its_wall_everywhere(side):
     doc = demo("funnel-hood").model_dump(mode="json")
     next(s for s in doc["steps"] if s["kind"] == "thickened").update(id="thick", side=side, wall=1.7)
     (body,), report = made(doc)
-    mesh = tessellate(body, 0.01)
+    mesh = tessellate(body, 0.02)
     kind = np.array([n.split("/")[1] for n in mesh.names])[mesh.face]
     to = Shape(mesh.points, mesh.triangles[kind == "back"])
     places = mesh.points[np.unique(mesh.triangles[kind == "front"])]
     away = to.nearest(places)[0]
     assert len(places) > 1000
-    assert away.min() > 1.7 - 0.021  # both sides are meshes
+    assert away.min() > 1.7 - 0.021  # places of one side are exact, the other is a mesh
     assert np.median(away) == pytest.approx(1.7, abs=0.01)
     assert report.data["walls"]["least"] == pytest.approx(1.7, abs=1e-5)
 

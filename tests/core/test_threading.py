@@ -20,14 +20,15 @@ from leadline.core.solids.tessellate import tessellate
 from leadline.core.solids.threading import threaded
 from leadline.core.sweep.motion import Motion
 from leadline.core.trades.thread_forms import sizes, tooth
-from leadline.core.trades.thread_shape import TURN, Fading, groove_of, thread
+from leadline.core.trades.thread_groove import groove_of
+from leadline.core.trades.thread_shape import TURN, Fading, thread
 from leadline.exports.sheet_pdf import Heading, sheet_pdf
 from leadline.recipe.build import Memory, build
 from leadline.recipe.sheets import as_json, make_sheet
 from tests.core.parts import part
 from tests.core.shapes import X, Z, disc, ring
 
-FORMS = ["metric", "trapezoidal", "pipe", "buttress", "square"]
+FORMS = ["metric", "trapezoidal", "pipe", "buttress", "square", "knuckle"]
 
 
 def bar(radius: float, length: float, bore: float | None = None) -> Body:
@@ -39,10 +40,10 @@ def side_of(body: Body, inside: bool = False) -> str:
     return next(n for n in body.face_names if "/side/" in n and cylinder_at(body, n).side == ("inside" if inside else "outside"))
 
 
-def cut(body: Body, form: str, pitch: float, start, end, *, left=False, starts=1, major=None, flipped=False) -> tuple[Body, float]:
+def cut(body: Body, form: str, pitch: float, start, end, *, left=False, starts=1, major=None, flipped=False, rounded=False) -> tuple[Body, float]:
     face = side_of(body, major is not None)
     cylinder = cylinder_at(body, face, flipped)
-    made = tooth(form, cylinder.side, 2 * cylinder.radius if major is None else major, pitch, cylinder.radius)
+    made = tooth(form, cylinder.side, 2 * cylinder.radius if major is None else major, pitch, cylinder.radius, rounded=rounded)
     shape = thread((cylinder.radius, cylinder.height), cylinder.side, groove_of(made, cylinder.side), pitch, start, end, left, starts)
     return threaded(body, face, shape, "thread", flipped)
 
@@ -52,25 +53,28 @@ def cut(body: Body, form: str, pitch: float, start, end, *, left=False, starts=1
 
 @settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(
-    form=st.sampled_from(FORMS), radius=st.floats(3, 40), share=st.floats(0.08, 0.2), starts=st.integers(1, 3), left=st.booleans(), flipped=st.booleans(),
+    form=st.sampled_from(FORMS), radius=st.floats(3, 40), share=st.floats(0.08, 0.2), starts=st.integers(1, 3), left=st.booleans(), rounded=st.booleans(), flipped=st.booleans(),
     open_start=st.booleans(), open_end=st.booleans(), run_out=st.floats(0.3, 2), turns=st.floats(5, 9),
 )  # fmt: skip
-def test_any_thread_on_a_bar_is_sound_and_takes_what_the_quadrature_says(form, radius, share, starts, left, flipped, open_start, open_end, run_out, turns):
+def test_any_thread_on_a_bar_is_sound_and_takes_what_the_quadrature_says(form, radius, share, starts, left, rounded, flipped, open_start, open_end, run_out, turns):
     pitch = max(share * radius, 1.6 if form == "trapezoidal" else 0.0)
     lead = pitch * starts
     length = (turns + 2) * lead
     start = None if open_start else Fading(0.6 * lead, run_out)
     end = None if open_end else Fading(length - 0.4 * lead, run_out)
     body = bar(radius, length)
-    made, took = cut(body, form, pitch, start, end, left=left, starts=starts, flipped=flipped)
+    made, took = cut(body, form, pitch, start, end, left=left, starts=starts, flipped=flipped, rounded=rounded)
     assert made.valid()
     assert body.volume() - made.volume() == pytest.approx(took, rel=1e-6, abs=2e-7 * body.volume())
 
 
-@pytest.mark.parametrize(("start", "end", "left"), [(None, None, False), (None, Fading(24, 1), True), (Fading(4, 0.5), Fading(25, 1.5), False)])
-def test_a_nut_is_sound_and_loses_what_the_quadrature_says(start, end, left):
-    body = bar(12, 30, sizes("metric", 16, 2).minor_nut / 2)
-    made, took = cut(body, "metric", 2, start, end, left=left, major=16)
+@pytest.mark.parametrize(
+    ("form", "start", "end", "left"),
+    [("metric", None, None, False), ("metric", None, Fading(24, 1), True), ("knuckle", Fading(4, 0.5), Fading(25, 1.5), False)],
+)
+def test_a_nut_is_sound_and_loses_what_the_quadrature_says(form, start, end, left):
+    body = bar(12, 30, sizes(form, 16, 2).minor_nut / 2)
+    made, took = cut(body, form, 2, start, end, left=left, major=16)
     assert made.valid()
     assert body.volume() - made.volume() == pytest.approx(took, rel=1e-6)
 
@@ -79,12 +83,36 @@ def test_a_through_thread_takes_its_groove_and_ends_flat():
     """Carried round, what is d deep takes d (R - d/2) for each mm across and each radian; d changes straight between corners."""
     body = bar(10, 30)
     made, took = cut(body, "metric", 2, None, None)
-    corners = groove_of(tooth("metric", "outside", 20, 2), "outside")
+    corners = groove_of(tooth("metric", "outside", 20, 2), "outside").corners
     area = sum((b - a) * (p + q) / 2 for (a, p), (b, q) in pairwise(corners))
     squares = sum((b - a) * (p * p + p * q + q * q) / 3 for (a, p), (b, q) in pairwise(corners))
     assert took == pytest.approx((10 * area - squares / 2) * 2 * math.pi * 15, rel=1e-12)
     z = tessellate(made).points[:, 2]
     assert (z.min(), z.max()) == pytest.approx((0, 30), abs=1e-9)
+
+
+def test_a_rounded_root_leaves_what_its_corners_would_have_taken():
+    """Of a corner that turns by τ an arc of radius r leaves r² (tan τ/2 - τ/2); carried round, at the radius of the root and a little more."""
+    body = bar(10, 30)
+    (_, sharp), (_, rounded) = (cut(body, "metric", 2, None, None, rounded=r) for r in (False, True))
+    radius, turn, root = 0.144337567 * 2, math.radians(60), 10 - 0.613434 * 2
+    left = 2 * radius**2 * (math.tan(turn / 2) - turn / 2) * 2 * math.pi * 15
+    assert left * root < sharp - rounded < left * (root + radius / 8)
+
+
+@pytest.mark.parametrize(("form", "lowest"), [("metric", 10 - 0.613434 * 2), ("knuckle", 9)])
+def test_every_place_of_the_mesh_is_on_a_rounded_thread(form, lowest):
+    body = bar(10, 8)
+    base = cylinder_at(body, side_of(body)).base
+    made, _ = cut(body, form, 2, None, None, rounded=True)
+    groove = groove_of(tooth(form, "outside", 20, 2, rounded=True), "outside")
+    points = tessellate(made, 0.02).points
+    inner = points[(points[:, 2] > 1e-6) & (points[:, 2] < 8 - 1e-6)]
+    at = (inner[:, 2] - 2 * np.arctan2(inner @ base.y, inner @ base.x) / TURN) % 2
+    at[at > 2 - 1e-9] = 0.0
+    radii = np.hypot(inner[:, 0], inner[:, 1])
+    assert radii == pytest.approx(10 - groove.depth(at), abs=2e-6)
+    assert radii.min() == pytest.approx(lowest, abs=1e-5)
 
 
 def test_every_place_of_the_mesh_is_on_the_thread():

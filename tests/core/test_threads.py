@@ -1,18 +1,21 @@
 """Threads: profiles, limits of size and shop numbers, against the standards' tables and cases worked by hand."""
 
 import math
+from itertools import pairwise
 
+import numpy as np
 import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from leadline.core.problems import Problem
 from leadline.core.trades import thread_numbers as numbers
-from leadline.core.trades.thread_forms import drawn_groove, sizes, tooth
+from leadline.core.trades.thread_forms import sizes, tooth
+from leadline.core.trades.thread_groove import drawn_groove, groove_of
 from leadline.core.trades.thread_limits import RANGES, by_formula, deviation, limits, pitch_diameter_tolerance, stepped
 
 SERIES = [(3, 0.5), (4, 0.7), (5, 0.8), (6, 1.0), (8, 1.25), (10, 1.5), (12, 1.75), (16, 2.0), (20, 2.5), (24, 3.0), (30, 3.5), (36, 4.0), (42, 4.5), (48, 5.0), (64, 6.0)]
-FORMS = ["metric", "unified", "trapezoidal", "pipe", "buttress", "square"]
+FORMS = ["metric", "unified", "trapezoidal", "pipe", "buttress", "square", "knuckle"]
 
 
 def test_basic_diameters_of_the_standards():
@@ -22,6 +25,8 @@ def test_basic_diameters_of_the_standards():
     assert (tr.pitch_diameter, tr.minor_nut, tr.minor_bolt, tr.major_nut) == pytest.approx((18, 16, 15.5, 20.5))
     g1 = sizes("pipe", 33.249, 2.309)
     assert (g1.pitch_diameter, g1.minor_nut) == pytest.approx((31.770, 30.291), abs=1e-3)
+    rd = sizes("knuckle", 40, 4.233)
+    assert (rd.pitch_diameter, rd.minor_bolt, rd.minor_nut, rd.major_nut) == pytest.approx((37.884, 35.767, 36.190, 40.423), abs=1e-3)
     s = sizes("buttress", 40, 7)
     assert (s.pitch_diameter, s.minor_nut, s.minor_bolt) == pytest.approx((34.75, 29.5, 27.851), abs=1e-3)
 
@@ -91,8 +96,31 @@ def test_flanks_lean_as_the_forms_say():
     assert max(lean("square")) < 0.2
 
 
+@pytest.mark.parametrize(
+    ("form", "side", "root", "crest"),
+    [
+        ("metric", "outside", 0.14434, None), ("unified", "outside", 0.14434, None), ("metric", "inside", None, None), ("pipe", "outside", 0.137329, 0.137329),
+        ("pipe", "inside", 0.137329, 0.137329), ("buttress", "outside", 0.12427, None), ("knuckle", "outside", 0.23851, 0.23851), ("knuckle", "inside", 0.22105, 0.25597),
+        ("trapezoidal", "outside", None, None),
+    ],
+)  # fmt: skip
+def test_arcs_have_the_radii_of_the_standards(form, side, root, crest):
+    """ISO 68-1, ISO 228-1, DIN 513-1, DIN 405-1; a crest keeps a hundredth of the pitch of its face, so that its arcs are a little less than whole."""
+    groove = groove_of(tooth(form, side, 40, 4, rounded=True), side)
+    middle = groove.deepest[1] / 2
+    arcs = [s for s in groove.segments if not s.straight]
+    deep, shallow = ([s.radius / 4 for s in arcs if (max(s.begin[1], s.end[1]) > middle) == at] for at in (True, False))
+    assert deep == pytest.approx([] if root is None else [root] * 2, abs=1e-5)
+    assert shallow == pytest.approx([] if crest is None else [crest] * 2, abs=0.009)
+    assert all(found <= crest for found in shallow)
+    for a, b in pairwise(groove.segments):  # each goes on as the one before it ended
+        if not (a.straight and b.straight):
+            ways = [math.atan2(float(np.diff(s.at(np.array(w))[1])[0]), float(np.diff(s.at(np.array(w))[0])[0])) for s, w in ((a, [1 - 1e-7, 1]), (b, [0, 1e-7]))]
+            assert ways[0] == pytest.approx(ways[1], abs=1e-5)
+
+
 def test_a_groove_of_ones_own_is_taken_or_refused():
-    assert drawn_groove([(1, 0), (2, 1.5), (3, 0)], 3) == ((0, 0), (1, 1.5), (2, 0))
+    assert drawn_groove([(1, 0), (2, 1.5), (3, 0)], 3).corners == ((0, 0), (1, 1.5), (2, 0))
     wrong = [([(0, 0), (1, 1), (4, 0)], 3, "thread-folds"), ([(0, 0), (2, 1), (1, 0)], 3, "bad-tooth"), ([(0, 0.2), (1, 1), (2, 0)], 3, "bad-tooth")]
     for corners, pitch, code in wrong:
         with pytest.raises(Problem) as refusal:

@@ -41,8 +41,7 @@ def _volume(thread: Thread, size: float) -> float:
     """What of a thread that goes through an end lies beyond its chamfer, mm³: at each height, over all places u of a lead, between the cone and the thread's own radius."""
     inward = 1.0 if thread.side == "outside" else -1.0
     u = (np.arange(GRID) + 0.5) / GRID * thread.lead
-    places, depths = zip(*thread.groove, strict=True)
-    radius = thread.radius - inward * np.interp(u, places, depths, right=0.0)
+    radius = thread.radius - inward * thread.groove.depth(u)
     cone = thread.radius - inward * (size - (np.arange(GRID) + 0.5) / GRID * size)
     over = np.maximum(inward * (radius**2 - cone[:, None] ** 2), 0.0)
     return float(np.pi * over.mean() * size)

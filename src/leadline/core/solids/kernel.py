@@ -8,9 +8,10 @@ from typing import Any
 
 import numpy as np
 from OCP.BRep import BRep_Builder
-from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int, Array2_double, Array2_gp_Pnt
+from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_gp_Pnt2d, Array1_int, Array2_double, Array2_gp_Pnt
 from OCP.Geom import Geom_BSplineCurve, Geom_BSplineSurface
-from OCP.gp import gp_Ax3, gp_Dir, gp_Pln, gp_Pnt
+from OCP.Geom2d import Geom2d_BSplineCurve
+from OCP.gp import gp_Ax3, gp_Dir, gp_Pln, gp_Pnt, gp_Pnt2d
 from OCP.Message import Message
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
 from OCP.TopExp import TopExp_Explorer
@@ -65,6 +66,14 @@ def bspline_curve(control: Array, knots: Array, degree: int, weights: Array | No
     for i, v in enumerate(weights, start=1):
         w.SetValue(i, float(v))
     return Geom_BSplineCurve(poles, w, values, multiplicities, degree)
+
+
+def bspline_curve_2d(control: Array, knots: Array, degree: int) -> Geom2d_BSplineCurve:
+    """A line in a face's parameters: ``control`` (n, 2), ``knots`` flat (n + degree + 1,)."""
+    poles = Array1_gp_Pnt2d(1, len(control))
+    for i, (u, v) in enumerate(control, start=1):
+        poles.SetValue(i, gp_Pnt2d(float(u), float(v)))
+    return Geom2d_BSplineCurve(poles, *knot_arrays(knots), degree)
 
 
 def bspline_surface(

@@ -15,12 +15,9 @@ import numpy as np
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy, BRepBuilderAPI_MakeVertex
-from OCP.collections import Array1_double, Array1_gp_Pnt2d, Array1_int
 from OCP.Geom2d import Geom2d_BSplineCurve
 from OCP.GeomAbs import GeomAbs_SurfaceType
-from OCP.gp import gp_Pnt2d
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
-from OCP.TopExp import TopExp
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Face, TopoDS_Shell, TopoDS_Solid, TopoDS_Wire
 from scipy.interpolate import make_interp_spline
@@ -34,6 +31,7 @@ from leadline.core.solids.kernel import (
     TOLERANCE,
     Shape,
     bspline_curve,
+    bspline_curve_2d,
     bspline_surface,
     builder,
     edge_between,
@@ -45,30 +43,45 @@ from leadline.core.solids.kernel import (
     shells,
 )
 from leadline.core.solids.tessellate import mark_smooth_edges
-from leadline.core.trades.thread_shape import APART, DEGREE, TURN, Thread, ruled_spline
+from leadline.core.trades.thread_groove import Segment
+from leadline.core.trades.thread_shape import APART, DEGREE, TURN, Thread, arc_knots, ruled_spline
 
 _HERE = TopLoc_Location()
 
 
 @dataclass(frozen=True)
 class Ribbon:
-    """What lies between two lines of a thread: which corners they are of, and by how much their θ are shifted; ``u`` and ``depth`` of both."""
+    """What lies between two lines of a thread: which corners they are of, by how much their θ are shifted, and the ``segment`` of the groove, or of the face,
+    from one to the other."""
 
     corners: tuple[int, int]
     shifts: tuple[float, float]
-    u: tuple[float, float]
-    depth: tuple[float, float]
+    segment: Segment
     name: str
 
 
-Sides = list[tuple[Shape, bool, tuple[float, float], tuple[float, float]]]
-"""Edges along one side of a face: whether each goes its own way there, and where in the face's parameters it begins and ends (by the edge's own way)."""
+@dataclass(frozen=True)
+class Border:
+    """An edge along a side of a face: where in the face's parameters it ``begins`` and ``ends`` by its own way, and whether that is the side's (``own``).
+
+    It goes straight between them, evenly with its parameter, or, as a spline on the same ``knots`` as in space, by the ``shares`` that its control points have.
+    """
+
+    edge: Shape
+    begins: tuple[float, float]
+    ends: tuple[float, float]
+    own: bool = True
+    shares: Array | None = None
+    knots: Array | None = None
+
+
+Borders = list[Border]
 
 
 def threaded(body: Body, face: str, thread: Thread, owner: str, flipped: bool = False) -> tuple[Body, float]:
     """A body with a thread in place of the cylinder that a face lies on, as ``cylinder_at`` gives it; and how much the thread took away (mm³), as it was cut.
 
-    Faces are named ``owner/root|flank|crest`` with their numbers, and ``owner/shoulder`` beside where it fades.
+    Faces are named ``owner/root|flank|round|crest`` with their numbers, and ``owner/shoulder`` beside where it fades.
 
     Raises:
         Problem: the face is no full cylinder, the thread does not fit it, or an end that it goes through is not flat.
@@ -87,7 +100,7 @@ class _Threading:
         self._vertices: dict[tuple[int, int], Shape] = {}
         self._cross: dict[tuple[int, int], Shape] = {}
         self._slanted: dict[tuple[int, int], Shape] = {}
-        self._lines = [self._line(i) for i in range(len(thread.groove))]
+        self._lines = [self._line(i) for i in range(len(thread.groove.corners))]
         self.reversed = thread.hand * (1 if thread.side == "outside" else -1) < 0
         self.made: list[Shape] = []
         self.names: list[str] = []
@@ -120,14 +133,14 @@ class _Threading:
     def _vertex(self, corner: int, theta: float) -> Shape:
         key = corner, round(theta / APART)
         if key not in self._vertices:
-            u, depth = self.thread.groove[corner]
+            u, depth = self.thread.groove.corners[corner]
             place = self._space(self.thread.point(np.array(theta), np.array(u), np.array(depth)))
             self._vertices[key] = BRepBuilderAPI_MakeVertex(pnt(place)).Vertex()
         return self._vertices[key]
 
     def _line(self, corner: int) -> list[tuple[Shape, float, float]]:
         """The edges of a corner's line, each with the θ of its ends."""
-        u, depth = self.thread.groove[corner]
+        u, depth = self.thread.groove.corners[corner]
         cuts = self.thread.line_cuts(corner)
         found = []
         for a, b in itertools.pairwise(cuts):
@@ -136,17 +149,25 @@ class _Threading:
             found.append((edge_between(curve, a, b, self._vertex(corner, a), self._vertex(corner, b)), a, b))
         return found
 
-    def _across(self, lower: tuple[int, float], upper: tuple[int, float]) -> Shape:
-        """The straight edge between two corners' lines at their θ."""
-        key = lower[0], round(lower[1] / APART)
+    def _across(self, ribbon: Ribbon, theta: float) -> Shape:
+        """The edge between both lines of a ribbon at one of its θ."""
+        (low, high), (below, above) = ribbon.corners, ribbon.shifts
+        key = low, round((theta - below) / APART)
         if key not in self._cross:
-            self._cross[key] = _straight(self._vertex(*lower), self._vertex(*upper))
+            a, b = self._vertex(low, theta - below), self._vertex(high, theta - above)
+            if ribbon.segment.straight:
+                self._cross[key] = _straight(a, b)
+            else:
+                knots = arc_knots(ribbon.segment)
+                w = greville(knots, DEGREE)
+                control = make_interp_spline(w, self.thread.point(np.array(theta), *ribbon.segment.at(w)), k=DEGREE, t=knots).c
+                self._cross[key] = edge_between(bspline_curve(self._space(control), knots, DEGREE), 0.0, 1.0, a, b)
         return self._cross[key]
 
-    def _along(self, corner: int, shift: float, a: float, b: float, where: Callable[[float], tuple[float, float]]) -> Sides:
+    def _along(self, corner: int, shift: float, a: float, b: float, where: Callable[[float], tuple[float, float]]) -> Borders:
         """A line's edges over θ from a to b of its ribbon; ``where`` gives the face's parameters there."""
         return [
-            (edge, True, where(p + shift), where(q + shift))
+            Border(edge, where(p + shift), where(q + shift))
             for edge, p, q in self._lines[corner] if p + shift > a - APART and q + shift < b + APART
         ]  # fmt: skip
 
@@ -155,16 +176,16 @@ class _Threading:
     def _ribbons(self) -> list[Ribbon]:
         thread, m = self.thread, self.thread.last
         found = []
-        for i in range(m):
-            (a, p), (b, q) = thread.groove[i], thread.groove[i + 1]
-            what = "flank" if abs(p - q) > 1e-9 else "root" if p > 0 else "crest"
-            found.append(Ribbon((i, i + 1), (0.0, 0.0), (a, b), (p, q), f"{what}/{i}"))
-        found.append(Ribbon((m, 0), (TURN, 0.0), (thread.width - thread.lead, 0.0), (0.0, 0.0), f"crest/{m}"))
+        for i, segment in enumerate(thread.groove.segments):
+            p, q = segment.begin[1], segment.end[1]
+            what = "round" if not segment.straight else "flank" if abs(p - q) > 1e-9 else "root" if p > 0 else "crest"
+            found.append(Ribbon((i, i + 1), (0.0, 0.0), segment, f"{what}/{i}"))
+        found.append(Ribbon((m, 0), (TURN, 0.0), Segment((thread.width - thread.lead, 0.0), (0.0, 0.0)), f"crest/{m}"))
         return found
 
     def _ribbon(self, ribbon: Ribbon) -> None:
         thread = self.thread
-        u = np.array(ribbon.u)
+        u = np.array([ribbon.segment.begin[0], ribbon.segment.end[0]])
         late = ribbon.shifts[0] if thread.start is not None else 0.0  # the crest begins a turn after the groove
         begins, ends = thread.starts(u) + late, thread.ends(u)
         cuts = thread.cuts(float(begins.max()), float(ends.min()))
@@ -178,46 +199,56 @@ class _Threading:
                 self._plain_patch(ribbon, a, b)
 
     def _plain_patch(self, ribbon: Ribbon, a: float, b: float) -> None:
-        net, knots = ruled_spline(self.thread, (a, b), ribbon.u, ribbon.depth)
-        surface = bspline_surface(self._space(net), knots, np.array([0.0, 0.0, 1.0, 1.0]), (DEGREE, 1))
-        (low, high), (below, above) = ribbon.corners, ribbon.shifts
-        left, right = (self._across((low, t - below), (high, t - above)) for t in (a, b))
+        segment = ribbon.segment
+        if segment.straight:
+            (u, p), (v, q) = segment.begin, segment.end
+            net, knots = ruled_spline(self.thread, (a, b), (u, v), (p, q))
+            surface = bspline_surface(self._space(net), knots, np.array([0.0, 0.0, 1.0, 1.0]), (DEGREE, 1))
+        else:
+            knots, across = self.thread.knots(a, b), arc_knots(segment)
+            net = self._net(segment, lambda t, _: t, knots, across)
+            surface = bspline_surface(self._space(net), knots, across, (DEGREE, DEGREE))
+        below, above = ribbon.shifts
+        low, high = ribbon.corners
         self._face(
-            surface, self._along(low, below, a, b, lambda t: (t, 0.0)), [(right, True, (b, 0.0), (b, 1.0))],
-            self._along(high, above, a, b, lambda t: (t, 1.0)), [(left, True, (a, 0.0), (a, 1.0))], ribbon.name,
+            surface, self._along(low, below, a, b, lambda t: (t, 0.0)), [Border(self._across(ribbon, b), (b, 0.0), (b, 1.0))],
+            self._along(high, above, a, b, lambda t: (t, 1.0)), [Border(self._across(ribbon, a), (a, 0.0), (a, 1.0))], ribbon.name,
         )  # fmt: skip
+
+    def _net(self, segment: Segment, theta: Callable[[Array, Array], Array], knots: Array, across: Array) -> Array:
+        """Control points (n, m, 3), on the cylinder's axes, of a patch over shares t of its length and w of its width, whose places are at θ(t, w)."""
+        t, w = greville(knots, DEGREE), greville(across, DEGREE)
+        places = self.thread.point(theta(t[:, None], w[None, :]), *segment.at(w))
+        half = make_interp_spline(t, places.reshape(len(t), -1), k=DEGREE, t=knots).c.reshape(len(t), len(w), 3)
+        net = make_interp_spline(w, np.moveaxis(half, 1, 0).reshape(len(w), -1), k=DEGREE, t=across).c.reshape(len(w), len(t), 3)
+        return np.moveaxis(net, 0, 1)
 
     def _slanted_patch(self, ribbon: Ribbon, a: float | None, b: float | None) -> None:
         """A patch that begins (ends) in the plane of an end, where its θ are not the same all across; at the other end it does at one θ."""
-        thread, u, depth = self.thread, ribbon.u, ribbon.depth
+        thread, segment = self.thread, ribbon.segment
 
         def theta(t: Array, w: Array) -> Array:
-            at = u[0] + (u[1] - u[0]) * w
+            at = segment.at(w)[0]
             begin = thread.starts(at) if a is None else np.full(np.shape(w), a)
             end = thread.ends(at) if b is None else np.full(np.shape(w), b)
             return begin + (end - begin) * t
 
-        wide = abs(u[1] - u[0]) * TURN / thread.lead
+        wide = abs(segment.end[0] - segment.begin[0]) * TURN / thread.lead
         long = max(float(np.ptp(theta(np.array([0.0, 1.0]), np.array([w, w])))) for w in (0.0, 1.0))
         knots, across = thread.knots(0.0, 1.0, long), thread.knots(0.0, 1.0, wide)
-        t, w = greville(knots, DEGREE), greville(across, DEGREE)
-        grid = theta(t[:, None], w[None, :])
-        places = thread.point(grid, u[0] + (u[1] - u[0]) * w, depth[0] + (depth[1] - depth[0]) * w)
-        half = make_interp_spline(t, places.reshape(len(t), -1), k=DEGREE, t=knots).c.reshape(len(t), len(w), 3)
-        net = make_interp_spline(w, np.moveaxis(half, 1, 0).reshape(len(w), -1), k=DEGREE, t=across).c.reshape(len(w), len(t), 3)
-        surface = bspline_surface(self._space(np.moveaxis(net, 0, 1)), knots, across, (DEGREE, DEGREE))
+        if not segment.straight:
+            across = max(across, arc_knots(segment), key=len)
+        net = self._net(segment, theta, knots, across)
+        surface = bspline_surface(self._space(net), knots, across, (DEGREE, DEGREE))
         (low, high), (below, above) = ribbon.corners, ribbon.shifts
 
-        def side(corner: int, shift: float, w: float) -> Sides:
+        def side(corner: int, shift: float, w: float) -> Borders:
             first, last = (float(theta(np.array(v), np.array(w))) for v in (0.0, 1.0))
             return self._along(corner, shift, first, last, lambda v: ((v - first) / (last - first), w))
 
-        def end(at: float, fixed: float | None, k: int) -> Sides:
-            if fixed is None:
-                rim = self._rim(ribbon, k, self._space(net[:, 0 if k == 0 else -1]), across)
-            else:
-                rim = self._across((low, fixed - below), (high, fixed - above))
-            return [(rim, True, (at, 0.0), (at, 1.0))]
+        def end(at: float, fixed: float | None, k: int) -> Borders:
+            rim = self._rim(ribbon, k, self._space(net[0 if k == 0 else -1]), across) if fixed is None else self._across(ribbon, fixed)
+            return [Border(rim, (at, 0.0), (at, 1.0))]
 
         self._face(surface, side(low, below, 0.0), end(1.0, b, 1), side(high, above, 1.0), end(0.0, a, 0), ribbon.name)
 
@@ -242,7 +273,7 @@ class _Threading:
         for a, b in ((first, middle), (middle, first + TURN)):
             knots = thread.knots(a, b)
             at = greville(knots, DEGREE)
-            u = thread.groove[corner][0]
+            u = thread.groove.corners[corner][0]
             line = thread.point(at, np.array(u), np.array(0.0))
             circle = line.copy()
             circle[:, 2] = 0.0 if k == 0 else thread.height
@@ -263,7 +294,7 @@ class _Threading:
         other = vertex_at(self.cylinder.ends[k], thread.hand * theta + thread.phase)
         return _straight(at, other) if k else _straight(other, at)
 
-    def _upright(self, k: int, theta: float, first: float, seam: Shape) -> Sides:
+    def _upright(self, k: int, theta: float, first: float, seam: Shape) -> Borders:
         """The edges up along the axis at one θ of a shoulder: the seam, at its far end with those in which groove and crest end, or a cut of its own."""
         thread, m = self.thread, self.thread.last
         if abs(theta - first) > APART and abs(theta - first - TURN) > APART:
@@ -272,22 +303,31 @@ class _Threading:
                 corner = 0 if k == 0 else m
                 own, other = self._vertex(corner, theta), vertex_at(self.cylinder.ends[k], thread.hand * theta + thread.phase)
                 self._cross[key] = _straight(own, other) if k else _straight(other, own)
-            return [(self._cross[key], True, (theta, 0.0), (theta, 1.0))]
+            return [Border(self._cross[key], (theta, 0.0), (theta, 1.0))]
         only_seam = (k == 0) == (abs(theta - first) < APART)
         if only_seam:
-            return [(seam, True, (theta, 0.0), (theta, 1.0))]
+            return [Border(seam, (theta, 0.0), (theta, 1.0))]
         at = first if k == 0 else first + TURN
-        groove = [self._across((i, at), (i + 1, at)) for i in range(m)]
-        crest = self._across((m, at if k == 0 else at - TURN), (0, at + TURN if k == 0 else at))
-        chain = [seam, *groove, crest] if k == 0 else [crest, *groove, seam]
-        heights = [0.0]
-        for edge in chain:
-            p, q = (np.array(BRep_Tool.Pnt_s(v).Coord()) for v in (TopExp.FirstVertex_s(edge), TopExp.LastVertex_s(edge)))
-            heights.append(heights[-1] + float(np.linalg.norm(q - p)))
-        share = [h / heights[-1] for h in heights]
-        return [(edge, True, (theta, share[i]), (theta, share[i + 1])) for i, edge in enumerate(chain)]
+        *groove, crest = self._ribbons()
+        crossed = [(self._across(r, at), None if r.segment.straight else arc_knots(r.segment)) for r in groove]
+        beyond = self._across(crest, at + TURN if k == 0 else at), None
+        chain = [(seam, None), *crossed, beyond] if k == 0 else [beyond, *crossed, (seam, None)]
+        rises = [self._heights(edge) for edge, _ in chain]
+        low, high = rises[0][0], rises[-1][-1]
+        return [
+            Border(
+                edge, (theta, (rise[0] - low) / (high - low)), (theta, (rise[-1] - low) / (high - low)),
+                shares=None if knots is None else (rise - rise[0]) / (rise[-1] - rise[0]), knots=knots,
+            )
+            for (edge, knots), rise in zip(chain, rises, strict=True)
+        ]  # fmt: skip
 
-    def _circle(self, arcs: Sequence[Arc], a: float, b: float, v: float) -> Sides:
+    def _heights(self, edge: Shape) -> Array:
+        """How far along the axis the control points of an edge are."""
+        curve = BRep_Tool.Curve_s(edge, 0.0, 1.0)
+        return self.cylinder.base.height(np.array([curve.Pole(i + 1).Coord() for i in range(curve.NbPoles())]))
+
+    def _circle(self, arcs: Sequence[Arc], a: float, b: float, v: float) -> Borders:
         """The arcs of an end's circle over θ from a to b, in order."""
         thread, found = self.thread, []
         for arc in arcs:
@@ -295,7 +335,7 @@ class _Threading:
             shift = TURN * math.floor((min(ends) - a + APART) / TURN)
             p, q = ends[0] - shift, ends[1] - shift
             if min(p, q) > a - APART and max(p, q) < b + APART:
-                found.append((min(p, q), (arc.edge, p < q, (p, v), (q, v))))
+                found.append((min(p, q), Border(arc.edge, (p, v), (q, v), p < q)))
         return [side for _, side in sorted(found, key=lambda f: f[0])]
 
     def _cap(self, k: int) -> tuple[Shape, Shape]:
@@ -324,16 +364,15 @@ class _Threading:
 
     # -- faces --------------------------------------------------------------------------------------------
 
-    def _face(self, surface: Shape, bottom: Sides, right: Sides, top: Sides, left: Sides, name: str) -> None:
+    def _face(self, surface: Shape, bottom: Borders, right: Borders, top: Borders, left: Borders, name: str) -> None:
         face = TopoDS_Face()
         builder.MakeFace(face, surface, _HERE, TOLERANCE)
         wire = TopoDS_Wire()
         builder.MakeWire(wire)
-        for side, ahead in ((bottom, True), (right, True), (top, False), (left, False)):
-            for edge, own, begin, end in side if ahead else side[::-1]:
-                first, last = BRep_Tool.Range_s(edge)
-                builder.UpdateEdge(edge, _straight_2d(first, last, begin, end), face, TOLERANCE)
-                builder.Add(wire, oriented(edge, own == ahead))
+        for sides, ahead in ((bottom, True), (right, True), (top, False), (left, False)):
+            for border in sides if ahead else sides[::-1]:
+                builder.UpdateEdge(border.edge, _in_parameters(border), face, TOLERANCE)
+                builder.Add(wire, oriented(border.edge, border.own == ahead))
         wire.Closed(True)
         builder.Add(face, wire)
         self.made.append(face.Reversed() if self.reversed else face)
@@ -397,11 +436,10 @@ def _has(shape: Shape, edge: Shape) -> bool:
     return any(e.IsSame(edge) for e in edges(shape))
 
 
-def _straight_2d(first: float, last: float, begin: tuple[float, float], end: tuple[float, float]) -> Geom2d_BSplineCurve:
-    """The straight line in a face's parameters over the range of an edge."""
-    poles, knots, counts = Array1_gp_Pnt2d(1, 2), Array1_double(1, 2), Array1_int(1, 2)
-    for i, (place, knot) in enumerate(((begin, first), (end, last)), start=1):
-        poles.SetValue(i, gp_Pnt2d(*map(float, place)))
-        knots.SetValue(i, float(knot))
-        counts.SetValue(i, 2)
-    return Geom2d_BSplineCurve(poles, knots, counts, 1)
+def _in_parameters(border: Border) -> Geom2d_BSplineCurve:
+    """The line in a face's parameters of an edge along one of its sides, over the range of the edge."""
+    begins, ends = np.array(border.begins), np.array(border.ends)
+    if border.shares is not None and border.knots is not None:
+        return bspline_curve_2d(begins + border.shares[:, None] * (ends - begins), border.knots, DEGREE)
+    first, last = BRep_Tool.Range_s(border.edge)
+    return bspline_curve_2d(np.array([begins, ends]), np.array([first, first, last, last]), 1)

@@ -2,26 +2,27 @@
 
 A profile is told over one pitch along the axis: the height of the thread above its root, by straight lines between corners.
 Sources: ISO 68-1 (metric; unified threads have the same), ISO 2904 (trapezoidal), ISO 228-1 (parallel pipe, 55°), DIN 513-1 (buttress),
-DIN 405-1 (round knuckle, here its flanks).
+DIN 405-1 (round knuckle). Of the arcs of these standards (metric root H/6 = 0.14434 P, pipe 0.137329 P, buttress root 0.12427 P, knuckle 0.23851 P outside,
+0.25597 P and 0.22105 P inside) each is the one that fills the whole width of its root or crest, tangent to both flanks; so they are told by that alone.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
-from itertools import pairwise
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from leadline.core.problems import Problem, mm
 
-Form = Literal["metric", "unified", "trapezoidal", "pipe", "buttress", "square"]
+Form = Literal["metric", "unified", "trapezoidal", "pipe", "buttress", "square", "knuckle"]
 Side = Literal["outside", "inside"]
 
 HALF_ANGLE = math.radians(30)  # of metric and unified flanks
 TRAPEZOID = math.radians(15)
+KNUCKLE = math.radians(15)
+KNUCKLE_CLEARANCE = 0.05  # of the pitch: by how much of radius a nut's root is wider, its crest too, than the bolt's, DIN 405-1
 PIPE = math.radians(27.5)
-PIPE_DEPTH, PIPE_ROUND = 0.640327, 0.137329  # times the pitch, ISO 228-1
+PIPE_DEPTH = 0.640327  # times the pitch, ISO 228-1
 BUTTRESS_DEPTH, BUTTRESS_ENGAGED = 0.86777, 0.75  # times the pitch, DIN 513-1
 BUTTRESS_BACK, BUTTRESS_FRONT = math.radians(30), math.radians(3)
 STEEP = 1e-3  # of the pitch: what a square flank runs along the axis, as no two radii may stand at one place
@@ -45,11 +46,14 @@ class ThreadSizes:
 class Tooth:
     """A tooth in the axial plane over one pitch: corners (axial place, radius), from the middle of a groove to the middle of the next.
 
-    ``root`` and ``crest`` are its least and greatest radius. What is cut out of an outside thread lies above it.
+    ``root`` and ``crest`` are its least and greatest radius. What is cut out of an outside thread lies above it. Where its least radius is an arc over
+    the whole width there it has a ``round_root``, where its greatest is, a ``round_crest``.
     """
 
     corners: tuple[tuple[float, float], ...]
     pitch: float
+    round_root: bool = False
+    round_crest: bool = False
 
     @property
     def root(self) -> float:
@@ -83,6 +87,9 @@ def sizes(form: Form, major: float, pitch: float) -> ThreadSizes:
         found = ThreadSizes(major, major - depth, major - 2 * depth, major - 2 * depth, major)
     elif form == "buttress":
         found = ThreadSizes(major, major - BUTTRESS_ENGAGED * pitch, major - 2 * BUTTRESS_ENGAGED * pitch, major - 2 * BUTTRESS_DEPTH * pitch, major)
+    elif form == "knuckle":
+        clear = 2 * KNUCKLE_CLEARANCE * pitch
+        found = ThreadSizes(major, major - pitch / 2, major - pitch + clear, major - pitch, major + clear)
     else:
         found = ThreadSizes(major, major - pitch / 2, major - pitch, major - pitch, major)
     if found.minor_bolt <= 0.1 * major:
@@ -90,11 +97,11 @@ def sizes(form: Form, major: float, pitch: float) -> ThreadSizes:
     return found
 
 
-def tooth(form: Form, side: Side, major: float, pitch: float, face: float | None = None, play: float = 0.0) -> Tooth:
+def tooth(form: Form, side: Side, major: float, pitch: float, face: float | None = None, play: float = 0.0, rounded: bool = False) -> Tooth:
     """The tooth of a bolt, or what is left between the turns of a nut's groove (the nut's own material lies above it).
 
     ``face`` is the radius (mm) of the bar or of the hole that it is cut into, by default that of the basic size; ``play`` by how much (mm of radius) a bolt
-    is thinner, a nut wider than that.
+    is thinner, a nut wider than that. ``rounded`` it has the arcs of its standard; a knuckle thread always has.
 
     Raises:
         Problem: as ``sizes`` does, or the face is so far from its size that the flanks meet.
@@ -107,17 +114,20 @@ def tooth(form: Form, side: Side, major: float, pitch: float, face: float | None
         root, crest = size.minor_nut / 2 if face is None else face, size.major_nut / 2 + away
     middle = size.pitch_diameter / 2 + away
     if form == "square":
-        steep = STEEP * pitch / (crest - root)
-        return _flanked(pitch, root, crest, middle, steep, steep)
-    if form == "buttress":
-        return _flanked(pitch, root, crest, middle, math.tan(BUTTRESS_FRONT), math.tan(BUTTRESS_BACK))
-    lean = math.tan(half_angle(form))
-    return _flanked(pitch, root, crest, middle, lean, lean)
+        lean, back = (STEEP * pitch / (crest - root),) * 2
+    elif form == "buttress":
+        lean, back = math.tan(BUTTRESS_FRONT), math.tan(BUTTRESS_BACK)
+    else:
+        lean, back = (math.tan(half_angle(form)),) * 2
+    flanked = _flanked(pitch, root, crest, middle, lean, back)
+    everywhere = form == "knuckle" or (rounded and form == "pipe")
+    bolt_root = rounded and side == "outside" and form in ("metric", "unified", "buttress")
+    return replace(flanked, round_root=everywhere or bolt_root, round_crest=everywhere)
 
 
 def half_angle(form: Form) -> float:
     """The angle (rad) of a symmetrical form's flanks against the plane square to the axis; of a buttress the greater one."""
-    return {"trapezoidal": TRAPEZOID, "pipe": PIPE, "buttress": BUTTRESS_BACK, "square": math.atan(STEEP)}.get(form, HALF_ANGLE)
+    return {"trapezoidal": TRAPEZOID, "pipe": PIPE, "knuckle": KNUCKLE, "buttress": BUTTRESS_BACK, "square": math.atan(STEEP)}.get(form, HALF_ANGLE)
 
 
 def _flanked(pitch: float, root: float, crest: float, middle: float, first: float, second: float) -> Tooth:
@@ -128,19 +138,3 @@ def _flanked(pitch: float, root: float, crest: float, middle: float, first: floa
     if groove < 0 or high[1] <= high[0]:
         raise Problem("bad-tooth", "The flanks of the tooth meet before its crest or its root.", "Give it less depth, or more pitch.", field="form")
     return Tooth(((low[0], root), (high[0], crest), (high[1], crest), (low[1], root)), pitch)
-
-
-def drawn_groove(corners: Sequence[tuple[float, float]], pitch: float) -> tuple[tuple[float, float], ...]:
-    """A groove of one's own: corners (along the axis, depth) from one edge of it to the other, counted from its first.
-
-    Raises:
-        Problem: it is wider than a pitch, goes back along the axis, or its edges do not lie on the face.
-    """
-    width = corners[-1][0] - corners[0][0]
-    if width >= pitch:
-        raise Problem("thread-folds", f"The groove is {mm(width)} wide, the pitch {mm(pitch)}: its turns run into each other.", "Give more pitch, or a narrower groove.", field="pitch")
-    if len(corners) < 3 or any(b[0] - a[0] <= 0 for a, b in pairwise(corners)):
-        raise Problem("bad-tooth", "The corners of the groove do not go on along the axis.", "Give three or more, each further along.", field="own")
-    if any(abs(corners[k][1]) > 1e-6 for k in (0, -1)) or any(d <= 0 for _, d in corners[1:-1]):
-        raise Problem("bad-tooth", "The groove does not begin and end on the face and lie below it between.", "Give its two edges the depth nought, the others more.", field="own")
-    return tuple((z - corners[0][0], depth) for z, depth in corners)

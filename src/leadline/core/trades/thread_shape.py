@@ -8,7 +8,6 @@ fades the groove grows shallow over some turns until its corners lie in the face
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import pairwise
@@ -19,7 +18,8 @@ from scipy.interpolate import make_interp_spline
 from leadline.core.geometry.edges import greville
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem
-from leadline.core.trades.thread_forms import Side, Tooth
+from leadline.core.trades.thread_forms import Side
+from leadline.core.trades.thread_groove import Groove, Segment
 
 TURN = 2 * math.pi
 DEGREE = 5
@@ -39,7 +39,7 @@ class Fading:
 
 @dataclass(frozen=True)
 class Thread:
-    """A thread on a cylinder of a ``radius``, ``height`` long. ``groove`` are corners (u, depth) of it, the first and the last of depth 0.
+    """A thread on a cylinder of a ``radius``, ``height`` long.
 
     ``start`` and ``end`` are None where it goes through the end's plane. θ = 0 stands at the angle ``phase`` (rad) of the cylinder; ``hand`` is 1 for
     a right-handed thread and -1 for a left-handed one. Lines of θ are cut at ``anchors`` and at every whole turn from them.
@@ -47,7 +47,7 @@ class Thread:
 
     radius: float
     height: float
-    groove: tuple[tuple[float, float], ...]
+    groove: Groove
     lead: float
     side: Side
     start: Fading | None
@@ -59,12 +59,12 @@ class Thread:
     @property
     def width(self) -> float:
         """Of the groove at the face."""
-        return self.groove[-1][0]
+        return self.groove.width
 
     @property
     def last(self) -> int:
         """The number of the groove's last corner."""
-        return len(self.groove) - 1
+        return len(self.groove.corners) - 1
 
     def starts(self, u: Array) -> Array:
         """θ at which the thread begins, by the place u across its groove."""
@@ -108,7 +108,7 @@ class Thread:
 
     def line_cuts(self, corner: int) -> list[float]:
         """θ at which a corner's line begins, is cut and ends."""
-        u = np.array([self.groove[corner][0]])
+        u = np.array([self.groove.corners[corner][0]])
         low, high = float(self.starts(u)[0]), float(self.ends(u)[0])
         return [low, *self.cuts(low, high), high]
 
@@ -117,18 +117,11 @@ class Thread:
 
         Such a spline is off its helix by R times the sixth power of its spans: they are the shorter, the wider the thread is.
         """
-        span = SPAN * min(1.0, (SPAN_RADIUS / self.radius) ** (1 / 6))
-        inner = np.linspace(a, b, max(2, math.ceil((abs(b - a) if turning is None else turning) / span)) + 1)
-        return np.concatenate([np.full(DEGREE, a), inner, np.full(DEGREE, b)])
+        return _knots(a, b, SPAN * min(1.0, (SPAN_RADIUS / self.radius) ** (1 / 6)), abs(b - a) if turning is None else turning)
 
     def groove_volume(self) -> float:
         """What the groove takes away of an outside thread's cylinder, or an inside thread's body, mm³, by quadrature."""
-        total = 0.0
-        for (a, p), (b, q) in pairwise(self.groove):
-            u = (a + b) / 2 + (b - a) / 2 * _X
-            depth = p + (q - p) * (u - a) / (b - a) if b > a else np.full(len(u), p)
-            total += sum(float(w) * (b - a) / 2 * self._around(float(v), float(d)) for v, d, w in zip(u, depth, _W, strict=True))
-        return total
+        return sum(weight * self._around(u, depth) for segment in self.groove.segments for u, depth, weight in segment.nodes())
 
     def _around(self, u: float, depth: float) -> float:
         """The integral of |R² - r²|/2 over θ at a place across the groove."""
@@ -160,7 +153,7 @@ class Thread:
 
 
 def thread(
-    cylinder: tuple[float, float], side: Side, groove: Sequence[tuple[float, float]], pitch: float, start: Fading | None, end: Fading | None,
+    cylinder: tuple[float, float], side: Side, groove: Groove, pitch: float, start: Fading | None, end: Fading | None,
     left: bool = False, starts: int = 1,
 ) -> Thread:  # fmt: skip
     """A thread of a groove on a cylinder of a (radius, height). With several ``starts`` there are so many grooves, a ``pitch`` apart.
@@ -169,12 +162,11 @@ def thread(
         Problem: the groove is as wide as the pitch or reaches the axis, or the thread is shorter than its run-out.
     """
     radius, height = cylinder
-    if groove[-1][0] >= pitch:
+    if groove.width >= pitch:
         raise Problem("thread-folds", "The groove is as wide as the pitch: its turns run into each other.", "Give more pitch, or less depth.", field="pitch")
-    if side == "outside" and max(d for _, d in groove) >= radius:
+    if side == "outside" and groove.deepest[1] >= radius:
         raise Problem("too-deep", "The groove goes through the axis.", "Give less depth.", field="pitch")
-    every = tuple((u + k * pitch, d) for k in range(starts) for u, d in groove)
-    made = Thread(radius, height, every, starts * pitch, side, start, end, -1 if left else 1)
+    made = Thread(radius, height, groove.repeated(starts, pitch), starts * pitch, side, start, end, -1 if left else 1)
     low = made.first if start is not None else 0.0
     high = made.final if end is not None else TURN * height / made.lead
     fading = sum(f.turns for f in (start, end) if f is not None)
@@ -185,14 +177,14 @@ def thread(
     return made
 
 
-def groove_of(tooth: Tooth, side: Side) -> tuple[tuple[float, float], ...]:
-    """The groove that a tooth leaves in its bar or its hole: corners (u, depth), from u = 0."""
-    at = tooth.corners
-    if side == "inside":
-        return tuple((z - at[0][0], r - tooth.root) for z, r in at)
-    crest = [i for i, (_, r) in enumerate(at) if tooth.crest - r < 1e-9]
-    turned = [*at[crest[-1] :], *((z + tooth.pitch, r) for z, r in at[: crest[0] + 1])]
-    return tuple((z - turned[0][0], tooth.crest - r) for z, r in turned)
+def arc_knots(segment: Segment) -> Array:
+    """Knots of a spline over [0, 1] that follows an arc of a groove."""
+    return _knots(0.0, 1.0, SPAN * (SPAN_RADIUS / segment.radius) ** (1 / 6), abs(segment.turn))
+
+
+def _knots(a: float, b: float, span: float, turning: float) -> Array:
+    inner = np.linspace(a, b, max(2, math.ceil(turning / span)) + 1)
+    return np.concatenate([np.full(DEGREE, a), inner, np.full(DEGREE, b)])
 
 
 def ruled_spline(thread: Thread, theta: tuple[float, float], u: tuple[float, float], depth: tuple[float, float]) -> tuple[Array, Array]:

@@ -15,9 +15,10 @@ from leadline.core.solids.body import Body
 from leadline.core.solids.cylinder import Cylinder, cylinder_at
 from leadline.core.solids.threading import threaded
 from leadline.core.trades.thread_choice import chosen
-from leadline.core.trades.thread_forms import Form, drawn_groove, sizes, tooth
+from leadline.core.trades.thread_forms import Form, sizes, tooth
+from leadline.core.trades.thread_groove import drawn_groove, groove_of
 from leadline.core.trades.thread_limits import ThreadLimits
-from leadline.core.trades.thread_shape import Fading, Thread, groove_of, thread
+from leadline.core.trades.thread_shape import Fading, Thread, thread
 from leadline.core.trades.thread_told import ThreadTold, limits_of, mate_of, play_of
 from leadline.core.units import format_length
 from leadline.kinds.threaded.model import ThreadedStep
@@ -92,12 +93,12 @@ def _thread(context: Context, step: ThreadedStep, cylinder: Cylinder) -> tuple[T
         limits = limits_of(step.form, cylinder.side, major, pitch, step.tolerance)
         other = _mate_limits(cylinder, step.form, major, pitch, mate)
         play = 0.0 if step.made == "basic" else play_of(step.form, cylinder.side, major, pitch, limits)
-        groove = groove_of(tooth(step.form, cylinder.side, major, pitch, cylinder.radius, play), cylinder.side)
+        groove = groove_of(tooth(step.form, cylinder.side, major, pitch, cylinder.radius, play, step.rounded), cylinder.side)
     start, end = _ends(context, step, cylinder)
     shape = thread((cylinder.radius, cylinder.height), cylinder.side, groove, pitch, start, end, step.hand == "left", step.starts)
     length = (cylinder.height if end is None else end.z) - (0.0 if start is None else start.z)
     return shape, ThreadTold(
-        step.form, cylinder.side, major, pitch, step.starts, step.hand == "left", step.tolerance, diameter, max(d for _, d in groove), length / shape.lead, length,
+        step.form, cylinder.side, major, pitch, step.starts, step.hand == "left", step.tolerance, diameter, groove.deepest[1], length / shape.lead, length,
         shape.groove_volume(), known, limits, context.value(step.friction, "number", "Friction"),
         (context.value(step.bolt_strength, "number", "Strength"), context.value(step.nut_strength, "number", "Strength")), mate, other,
     )  # fmt: skip
@@ -146,13 +147,12 @@ def _bevelled(context: Context, step: ThreadedStep, cylinder: Cylinder, shape: T
 def _lines(cylinder: Cylinder, shape: Thread) -> list[list[Vec3]]:
     """Crest and deepest place of the groove as lines in space."""
     axes = np.stack([cylinder.base.x, cylinder.base.y, cylinder.base.normal])
-    deepest = max(range(len(shape.groove)), key=lambda i: shape.groove[i][1])
     found = []
-    for corner in (0, deepest):
-        cuts = shape.line_cuts(corner)
-        theta = np.linspace(cuts[0], cuts[-1], max(2, math.ceil((cuts[-1] - cuts[0]) / LINE_STEP)) + 1)
-        u, depth = shape.groove[corner]
-        places = cylinder.base.origin + shape.point(theta, np.array(u), np.array(depth)) @ axes
+    for u, depth in (shape.groove.corners[0], shape.groove.deepest):
+        at = np.array(u)
+        begin, end = float(shape.starts(at)), float(shape.ends(at))
+        theta = np.linspace(begin, end, max(2, math.ceil((end - begin) / LINE_STEP)) + 1)
+        places = cylinder.base.origin + shape.point(theta, at, np.array(depth)) @ axes
         found.append([(float(x), float(y), float(z)) for x, y, z in places.round(4)])
     return found
 

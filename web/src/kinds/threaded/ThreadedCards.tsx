@@ -23,8 +23,10 @@ const FORMS = [
   { value: "pipe", label: "Pipe, parallel" },
   { value: "buttress", label: "Buttress" },
   { value: "square", label: "Square" },
+  { value: "knuckle", label: "Round knuckle" },
   { value: "own", label: "A groove of one's own" },
 ];
+const WITH_ARCS = ["metric", "unified", "pipe", "buttress"];
 const PICK = "Pick a round face";
 const MOST_STARTS = 12;
 
@@ -53,6 +55,17 @@ export function ThreadedCards({ step }: { step: ThreadedStep }) {
           value={step.form}
           onChange={(v) => v !== null && draft.commit("Change the form", { form: v as ThreadedStep["form"] })}
         />
+        {WITH_ARCS.includes(step.form) && (
+          <SegmentedControl
+            aria-label="Roots"
+            data={[
+              { value: "flat", label: "Flat roots" },
+              { value: "rounded", label: "Rounded" },
+            ]}
+            value={step.rounded ? "rounded" : "flat"}
+            onChange={(v) => draft.commit("Change the roots", { rounded: v === "rounded" })}
+          />
+        )}
         {step.form !== "own" && size("size", "Size", units, "found")}
         {size("pitch", "Pitch", units, step.form === "metric" ? "coarse" : "needed")}
         {step.form === "own" && <OwnGroove step={step} draft={draft} units={units} />}

@@ -12,6 +12,7 @@ export function newThreaded(part: Part, face: string): ThreadedStep {
     kind: "threaded",
     face: faceRef(face),
     form: "metric",
+    rounded: true,
     size: null,
     pitch: null,
     own: [],
