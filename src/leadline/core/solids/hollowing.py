@@ -201,13 +201,21 @@ def measured_walls(body: Body, owner: str) -> Walls:
 
 def walls_between(body: Body, is_new: Callable[[str], bool], is_old: Callable[[str], bool]) -> Walls:
     """How far some of a body's faces, by their names, are from some others, as ``measured_walls`` measures it."""
-    mesh = tessellate(body, COARSE * _size(body))
+    chord = COARSE * _size(body)
+    mesh = tessellate(body, chord)
     named = list(zip(faces(body.shape), body.face_names, strict=True))
     places = np.vstack([points_on(f) for f, n in named if is_new(n)])
     order = np.argsort(MeshShape(mesh.points, _triangles(mesh, is_old)).nearest(places)[0])
     some = places[np.unique(np.concatenate([order[:LOOKED_AT], order[-LOOKED_AT:], order[:: max(1, len(order) // LOOKED_AT)]]))]
-    other = compound([f for f, n in named if is_old(n)])
-    away = np.array([BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(pnt(p)).Vertex(), other).Value() for p in some])
+    old = [name for name in mesh.names if is_old(name)]
+    by_name = np.array([MeshShape(mesh.points, _triangles(mesh, name.__eq__)).nearest(some)[0] for name in old])
+    near = by_name <= by_name.min(axis=0) + 2 * chord  # no mesh is farther than that from its faces: the nearest face is one of these
+    away = np.empty(len(some))
+    for which in np.unique(near, axis=1).T:
+        wanted = {name for name, is_near in zip(old, which, strict=True) if is_near}
+        other = compound([f for f, n in named if n in wanted])
+        for i in np.flatnonzero((near == which[:, None]).all(axis=0)):
+            away[i] = BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(pnt(some[i])).Vertex(), other).Value()
     low, high = int(away.argmin()), int(away.argmax())
     return Walls(float(away[low]), some[low], float(away[high]), some[high])
 
