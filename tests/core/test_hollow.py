@@ -6,8 +6,12 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
+from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 
 from leadline.core.clearance.shape import Shape
+from leadline.core.solids.face_distance import distances_to_faces
+from leadline.core.solids.kernel import compound, faces, pnt
 from leadline.core.solids.tessellate import tessellate
 from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, circle, curve, demo, part, polyline, sketch
@@ -198,6 +202,20 @@ def test_the_bulb_has_its_walls_at_two_thousand_places():
     away = Shape(mesh.points, mesh.triangles[outside]).nearest(places)[0]
     assert len(places) == 2000
     assert np.abs(away - 1.5).max() < 0.01
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_places_are_as_far_from_faces_as_the_kernel_s_own_search_says(seed):
+    """Inside and outside of a bent, growing bar, beside its faces and beyond its edges; all of its faces, and some alone."""
+    rng = np.random.default_rng(60 + seed)
+    profile = {"quick": ["rectangle", "ellipse", "hexagon"][seed], "width": 24, "height": 18}
+    sweep = {"kind": "sweep", "id": "body", "name": "Body", "path": {"step": "path"}, "profile": profile, "size": {"by": "ratio", "start": 1, "end": 1.3}}
+    body = build(part({"format": "leadline-part", "version": 1, "name": "Bar", "units": "mm", "values": [], "steps": [sketch("path", XZ, curve((0, 0), (30, 8), (60, 0))), sweep]})).bodies[0].body
+    tessellate(body, 0.2)
+    places = rng.uniform([-5, -20, -15], [65, 20, 25], (40, 3))
+    for some in (faces(body.shape), rng.permutation(np.array(faces(body.shape), dtype=object))[:2].tolist()):
+        asked = [BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(pnt(p)).Vertex(), compound(some)).Value() for p in places]
+        assert distances_to_faces(places, some, 0.2) == pytest.approx(asked, abs=1e-6)
 
 
 @pytest.mark.parametrize("least", [6.0, 9.0])

@@ -79,7 +79,7 @@ def along(tube: Tube, obstacles: Sequence[Shape]) -> Clear:
     around = Shape.of(some)
     firsts = np.cumsum([0, *(len(o.triangles) for o in some)])
     n, m = tube.rings.shape[:2]
-    flat, faces = around.nearest_faces(tube.rings.reshape(-1, 3))
+    flat, faces, _ = around.nearest_triangles(tube.rings.reshape(-1, 3))
     away, face = flat.reshape(n, m), faces.reshape(n, m)
     rows, best = np.arange(n), np.argmin(away, axis=1)
     distance = away[rows, best]

@@ -43,13 +43,13 @@ class Shape:
 
     def nearest(self, points: Array) -> tuple[Array, Array]:
         """Distances (n,) from points (n, 3), and the nearest points of the shape (n, 3)."""
-        squared, _, nearest = self._tree.squared_distance(self.points, self.triangles, np.ascontiguousarray(points))
-        return np.sqrt(np.atleast_1d(squared)), np.atleast_2d(nearest)
+        away, _, nearest = self.nearest_triangles(points)
+        return away, nearest
 
-    def nearest_faces(self, points: Array) -> tuple[Array, Ints]:
-        """Distances (n,) from points (n, 3), and the triangle that is nearest to each (n,)."""
-        squared, face, _ = self._tree.squared_distance(self.points, self.triangles, np.ascontiguousarray(points))
-        return np.sqrt(np.atleast_1d(squared)), np.asarray(face, dtype=np.int64).ravel()
+    def nearest_triangles(self, points: Array) -> tuple[Array, Ints, Array]:
+        """Distances (n,) from points (n, 3), the triangle that is nearest to each (n,), and the nearest points of it (n, 3)."""
+        squared, face, nearest = self._tree.squared_distance(self.points, self.triangles, np.ascontiguousarray(points))
+        return np.sqrt(np.atleast_1d(squared)), np.asarray(face, dtype=np.int64).ravel(), np.atleast_2d(nearest)
 
     def holds(self, points: Array) -> Bools:
         """Which points (n, 3) are inside, by how often the triangles wind about them (Barill et al., ACM TOG 37, 2018)."""

@@ -7,8 +7,6 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
-from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepOffset import BRepOffset_MakeOffset, BRepOffset_Mode
 from OCP.GeomAbs import GeomAbs_JoinType
 from OCP.TopoDS import TopoDS_Solid
@@ -19,8 +17,9 @@ from leadline.core.geometry.plane import Array, Plane
 from leadline.core.problems import Problem, Remedy, at_most, mm
 from leadline.core.solids.body import Body
 from leadline.core.solids.combine import combine
+from leadline.core.solids.face_distance import distances_to_faces
 from leadline.core.solids.hollow_sweep import Carried, hollowed_along
-from leadline.core.solids.kernel import Shape, builder, compound, faces, pnt, shells
+from leadline.core.solids.kernel import Shape, builder, faces, shells
 from leadline.core.solids.naming import flat_plane
 from leadline.core.solids.splitting import box_corners, flat_cutter, split
 from leadline.core.solids.tessellate import points_on, tessellate
@@ -207,15 +206,7 @@ def walls_between(body: Body, is_new: Callable[[str], bool], is_old: Callable[[s
     places = np.vstack([points_on(f) for f, n in named if is_new(n)])
     order = np.argsort(MeshShape(mesh.points, _triangles(mesh, is_old)).nearest(places)[0])
     some = places[np.unique(np.concatenate([order[:LOOKED_AT], order[-LOOKED_AT:], order[:: max(1, len(order) // LOOKED_AT)]]))]
-    old = [name for name in mesh.names if is_old(name)]
-    by_name = np.array([MeshShape(mesh.points, _triangles(mesh, name.__eq__)).nearest(some)[0] for name in old])
-    near = by_name <= by_name.min(axis=0) + 2 * chord  # no mesh is farther than that from its faces: the nearest face is one of these
-    away = np.empty(len(some))
-    for which in np.unique(near, axis=1).T:
-        wanted = {name for name, is_near in zip(old, which, strict=True) if is_near}
-        other = compound([f for f, n in named if n in wanted])
-        for i in np.flatnonzero((near == which[:, None]).all(axis=0)):
-            away[i] = BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(pnt(some[i])).Vertex(), other).Value()
+    away = distances_to_faces(some, [f for f, n in named if is_old(n)], chord)
     low, high = int(away.argmin()), int(away.argmax())
     return Walls(float(away[low]), some[low], float(away[high]), some[high])
 

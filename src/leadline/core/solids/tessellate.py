@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
@@ -13,7 +15,7 @@ from OCP.GeomAbs import GeomAbs_Shape
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopLoc import TopLoc_Location
 
-from leadline.core.geometry.mesh import DisplayMesh, MeshBuilder
+from leadline.core.geometry.mesh import DisplayMesh, Ints, MeshBuilder
 from leadline.core.geometry.plane import Array
 from leadline.core.solids.body import Body
 from leadline.core.solids.kernel import Shape, edges, faces
@@ -67,25 +69,38 @@ def _add_face(builder: MeshBuilder, face: Shape, name: str) -> None:
 
 def mesh_points(body: Body) -> Array:
     """The points (n, 3) of the mesh that a body has now, all of them on its faces."""
-    found = []
-    for face in faces(body.shape):
-        location = TopLoc_Location()
-        mesh = BRep_Tool.Triangulation_s(face, location)
-        if mesh is not None:
-            move = location.Transformation()
-            found.append([mesh.Node(i).Transformed(move).Coord() for i in range(1, mesh.NbNodes() + 1)])
-    return np.vstack(found)
+    return np.vstack([mesh.points for face in faces(body.shape) if (mesh := face_mesh(face)) is not None])
+
+
+@dataclass(frozen=True)
+class FaceMesh:
+    """The mesh that a face has: ``points`` (n, 3), their ``parameters`` on the face's surface (n, 2), and ``triangles`` (m, 3)."""
+
+    points: Array
+    parameters: Array
+    triangles: Ints
+
+
+def face_mesh(face: Shape) -> FaceMesh | None:
+    """The mesh that a face has, if it has one."""
+    location = TopLoc_Location()
+    mesh = BRep_Tool.Triangulation_s(face, location)
+    if mesh is None:
+        return None
+    move, numbers = location.Transformation(), range(1, mesh.NbNodes() + 1)
+    return FaceMesh(
+        np.array([mesh.Node(i).Transformed(move).Coord() for i in numbers]), np.array([mesh.UVNode(i).Coord() for i in numbers]),
+        np.array([mesh.Triangle(i).Get() for i in range(1, mesh.NbTriangles() + 1)], dtype=np.int64) - 1,
+    )  # fmt: skip
 
 
 def points_on(face: Shape) -> Array:
     """Points (n, 3) of a face that has a mesh: its points, and of each triangle the one in the middle of the face's own parameters, which is on the face."""
-    location = TopLoc_Location()
-    mesh = BRep_Tool.Triangulation_s(face, location)
+    mesh = face_mesh(face)
     if mesh is None:
         return np.empty((0, 3))
-    surface, places = BRepAdaptor_Surface(face), np.array([mesh.UVNode(i).Coord() for i in range(1, mesh.NbNodes() + 1)])
-    triangles = np.array([mesh.Triangle(i).Get() for i in range(1, mesh.NbTriangles() + 1)]) - 1
-    every = np.vstack([places, places[triangles].mean(axis=1)])
+    surface = BRepAdaptor_Surface(face)
+    every = np.vstack([mesh.parameters, mesh.parameters[mesh.triangles].mean(axis=1)])
     return np.array([surface.Value(u, v).Coord() for u, v in every.tolist()])
 
 
