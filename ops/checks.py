@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import subprocess
 import time
 from collections.abc import Callable
@@ -52,19 +53,16 @@ def _run(check: tuple[str, Callable[[], None]]) -> None:
     say(f"  {title} ... {time.monotonic() - began:.1f} s")
 
 
-def generate(command: str) -> str:
-    """What ``python -m leadline <command>`` prints."""
-    done = subprocess.run([PYTHON, "-m", "leadline", command], cwd=ROOT, capture_output=True, text=True)
+def generated() -> dict[Path, str]:
+    """What each of the generated files has in it. Raises CannotGoOn."""
+    done = subprocess.run([PYTHON, "-m", "leadline", "describe"], cwd=ROOT, capture_output=True, text=True)
     if done.returncode:
         raise CannotGoOn(done.stderr)
-    return done.stdout
+    found = json.loads(done.stdout)
+    return {file: json.dumps(found[name], indent=1) + "\n" for name, file in GENERATED.items()}
 
 
 def _all_the_same() -> None:
-    for command, file in GENERATED.items():
-        _same(command, file)
-
-
-def _same(command: str, file: Path) -> None:
-    if not file.exists() or file.read_text() != generate(command):
-        raise CannotGoOn(f"{file.relative_to(ROOT)} is not current. Run: .venv/bin/python -m ops.generate")
+    for file, text in generated().items():
+        if not file.exists() or file.read_text() != text:
+            raise CannotGoOn(f"{file.relative_to(ROOT)} is not current. Run: .venv/bin/python -m ops.generate")

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from ops.checks import GENERATED, generate
+from ops.checks import generated
 from ops.install import WEB
 from ops.shell import run
 
 if __name__ == "__main__":
-    for command, file in GENERATED.items():
+    for file, text in generated().items():
         file.parent.mkdir(parents=True, exist_ok=True)
-        file.write_text(generate(command))
+        file.write_text(text)
     run(["npm", "run", "api"], cwd=WEB)

@@ -76,38 +76,18 @@ def build(part: Path, out: Path) -> None:
 
 
 @main.command()
-def openapi() -> None:
-    """Print the OpenAPI document."""
+def describe() -> None:
+    """Print what the front end and the documents are generated from: the OpenAPI document, what the steps of each kind have in them, the formats that bodies
+    are saved in, the JSON Schema of the part file."""
     from leadline.server.api import blueprint
 
     blueprint.described = True
+    from leadline.exports.formats import described_formats
+    from leadline.recipe.part import part_schema
+    from leadline.recipe.registry import described_kinds
     from leadline.server.app import openapi_document
 
-    click.echo(json.dumps(openapi_document(), indent=1))
-
-
-@main.command()
-def kinds() -> None:
-    """Print what the steps of each kind have in them."""
-    from leadline.recipe.registry import described_kinds
-
-    click.echo(json.dumps(described_kinds(), indent=1))
-
-
-@main.command()
-def formats() -> None:
-    """Print the formats that bodies are saved in."""
-    from leadline.exports.formats import described_formats
-
-    click.echo(json.dumps(described_formats(), indent=1))
-
-
-@main.command()
-def schema() -> None:
-    """Print the JSON Schema of the part file."""
-    from leadline.recipe.part import part_schema
-
-    click.echo(json.dumps(part_schema(), indent=1))
+    click.echo(json.dumps({"openapi": openapi_document(), "kinds": described_kinds(), "formats": described_formats(), "schema": part_schema()}))
 
 
 if __name__ == "__main__":

@@ -4112,8 +4112,9 @@ export interface components {
          *
          *     ``size`` is the nominal diameter, by default the one that the face has; ``pitch`` by default that of the coarse metric series. It begins ``offset`` from
          *     the face's start (its other end where it is ``flipped``), through that end if there is none, and is ``length`` long, through the other end if there is
-         *     none; where it ends within the face it runs out over ``run_out`` turns. Of ``real`` geometry, or drawn only. ``tolerance`` is its class (6g, 6H), ``mate`` that of the thread that goes with it (the usual one where none is given), and
-         *     ``made`` whether it is cut to the basic size or to the middle of the class's pitch diameter. ``own`` is a groove by its corners. ``friction`` and the
+         *     none; where it ends within the face it runs out over ``run_out`` turns. ``rounded`` it has the arcs that its standard gives its roots (a pipe thread's
+         *     crests, too). Of ``real`` geometry, or drawn only. ``tolerance`` is its class (6g, 6H), ``mate`` that of the thread that goes with it (the usual one where
+         *     none is given), and ``made`` whether it is cut to the basic size or to the middle of the class's pitch diameter. ``own`` is a groove by its corners. ``friction`` and the
          *     strengths (MPa) of bolt and nut are for its sheet.
          */
         ThreadedStep: {
@@ -4137,7 +4138,12 @@ export interface components {
              * @default metric
              * @enum {string}
              */
-            form?: "metric" | "unified" | "trapezoidal" | "pipe" | "buttress" | "square" | "own";
+            form?: "metric" | "unified" | "trapezoidal" | "pipe" | "buttress" | "square" | "knuckle" | "own";
+            /**
+             * Rounded
+             * @default false
+             */
+            rounded?: boolean;
             /**
              * Size
              * @default null
