@@ -14,7 +14,7 @@ from leadline.core.geometry.mesh_booleans import as_manifold
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
 from leadline.core.solids.body import Body
-from leadline.core.solids.cylinder import cylinder_at
+from leadline.core.solids.round_face import round_face_at
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import tessellate
 from leadline.core.solids.threading import threaded
@@ -25,7 +25,7 @@ from leadline.core.trades.thread_shape import TURN, Fading, thread
 from leadline.exports.sheet_pdf import Heading, sheet_pdf
 from leadline.recipe.build import Memory, build
 from leadline.recipe.sheets import as_json, make_sheet
-from tests.core.parts import part
+from tests.core.parts import XZ, part, polyline, sketch
 from tests.core.shapes import X, Z, disc, ring
 
 FORMS = ["metric", "trapezoidal", "pipe", "buttress", "square", "knuckle"]
@@ -37,14 +37,14 @@ def bar(radius: float, length: float, bore: float | None = None) -> Body:
 
 
 def side_of(body: Body, inside: bool = False) -> str:
-    return next(n for n in body.face_names if "/side/" in n and cylinder_at(body, n).side == ("inside" if inside else "outside"))
+    return next(n for n in body.face_names if "/side/" in n and round_face_at(body, n).side == ("inside" if inside else "outside"))
 
 
 def cut(body: Body, form: str, pitch: float, start, end, *, left=False, starts=1, major=None, flipped=False, rounded=False) -> tuple[Body, float]:
     face = side_of(body, major is not None)
-    cylinder = cylinder_at(body, face, flipped)
-    made = tooth(form, cylinder.side, 2 * cylinder.radius if major is None else major, pitch, cylinder.radius, rounded=rounded)
-    shape = thread((cylinder.radius, cylinder.height), cylinder.side, groove_of(made, cylinder.side), pitch, start, end, left, starts)
+    round_face = round_face_at(body, face, flipped)
+    made = tooth(form, round_face.side, 2 * round_face.radius if major is None else major, pitch, round_face.radius, rounded=rounded)
+    shape = thread((round_face.radius, round_face.height), round_face.side, groove_of(made, round_face.side), pitch, start, end, left, starts)
     return threaded(body, face, shape, "thread", flipped)
 
 
@@ -103,7 +103,7 @@ def test_a_rounded_root_leaves_what_its_corners_would_have_taken():
 @pytest.mark.parametrize(("form", "lowest"), [("metric", 10 - 0.613434 * 2), ("knuckle", 9)])
 def test_every_place_of_the_mesh_is_on_a_rounded_thread(form, lowest):
     body = bar(10, 8)
-    base = cylinder_at(body, side_of(body)).base
+    base = round_face_at(body, side_of(body)).base
     made, _ = cut(body, form, 2, None, None, rounded=True)
     groove = groove_of(tooth(form, "outside", 20, 2, rounded=True), "outside")
     points = tessellate(made, 0.02).points
@@ -118,7 +118,7 @@ def test_every_place_of_the_mesh_is_on_a_rounded_thread(form, lowest):
 def test_every_place_of_the_mesh_is_on_the_thread():
     """Of an axial section the radius is that of the tooth, wherever it is cut."""
     body = bar(10, 30)
-    base = cylinder_at(body, side_of(body)).base
+    base = round_face_at(body, side_of(body)).base
     made, _ = cut(body, "metric", 2, None, None)
     profile = tooth("metric", "outside", 20, 2)
     z, r = np.array(profile.corners).T
@@ -199,6 +199,84 @@ def test_a_chamfer_takes_the_edge_off():
     assert np.hypot(*tip[:, :2].T).max() <= 4 + 1e-6
 
 
+@pytest.mark.parametrize(("flipped", "inside"), [(False, False), (True, False), (False, True)])
+def test_a_thread_runs_out_into_a_relief_groove(flipped, inside):
+    """Of which the rings, and the thread that goes through to it, are taken away."""
+    axis_, bar_ = axis(20), rod(20, quick="ring", wall=(20 - 8.376) / 2) if inside else rod()
+    face = "side/bore/q0-q1" if inside else "side/round/q0-q1"
+    result = build(document(axis_, bar_, on(face, length=12, relief=3, relief_depth=1.2, flipped=flipped)))
+    report, (kept,) = result.reports["t"], result.bodies
+    assert report.state == "fresh", report.messages
+    assert kept.body.valid()
+    plain = build(document(axis_, bar_)).bodies[0].body.volume()
+    radius, sign = (8.376 / 2, 1) if inside else (5.0, -1)
+    ring = abs(math.pi * ((radius + sign * 1.2) ** 2 - radius**2) * 3)
+    told = report.data["thread"]
+    assert told["length"] == pytest.approx(12)
+    assert plain - kept.body.volume() == pytest.approx(ring + told["took"], rel=1e-6)
+    bottom = tessellate(Body("", kept.body.face_of("t/relief/bottom")[0], ["bottom"])).points
+    assert sorted({round(float(z), 6) for z in bottom[:, 2]})[:: len({round(float(z), 6) for z in bottom[:, 2]}) - 1] == ([5, 8] if flipped else [12, 15])
+    deeper = build(document(axis_, bar_, on(face, length=12, relief=3, flipped=flipped))).bodies[0].body
+    away = tessellate(Body("", deeper.face_of("t/relief/bottom")[0], ["bottom"])).points
+    assert abs(np.hypot(away[:, 0], away[:, 1]) - radius) == pytest.approx(np.full(len(away), told_depth(told, inside) + 0.15 * 1.5), abs=1e-6)
+
+
+def cone(first: float, last: float, height: float) -> list[dict]:
+    """Turned about the z axis, so wide at its foot and at its top."""
+    return [
+        sketch("shape", XZ, polyline((0, 0), (first, 0), (last, height), (0, height), closed=True)),
+        {"kind": "revolve", "id": "rod", "name": "Plug", "profile": {"step": "shape"}},
+    ]
+
+
+@pytest.mark.parametrize(("fields", "left"), [({"length": 15}, False), ({}, True), ({"offset": 3.7, "length": 14, "flipped": True}, False)])
+def test_a_taper_pipe_thread_is_as_deep_everywhere(fields, left):
+    """Each place of its mesh lies on a cone of 1:16, or as far below it as the groove is deep there; and it takes what the quadrature says."""
+    steps = cone(10.4775, 10.4775 + 20 / 32, 20)
+    plain = build(document(*steps)).bodies[0].body
+    result = build(document(*steps, on("side/e1/0", form="taper", pitch=1.814, rounded=True, hand="left" if left else "right", **fields)))
+    report = result.reports["t"]
+    assert report.state == "fresh", report.messages
+    made = result.bodies[0].body
+    assert made.valid()
+    assert plain.volume() - made.volume() == pytest.approx(report.data["thread"]["took"], rel=1e-6)
+    mesh = tessellate(made, 0.05)
+    points = mesh.points[np.unique(mesh.triangles[np.array([n.startswith("t/") for n in mesh.names])[mesh.face]])]
+    below = 10.4775 + points[:, 2] / 32 - np.hypot(points[:, 0], points[:, 1])
+    depth = 0.640327 * 1.814
+    assert below.min() > -1e-6
+    assert below.max() == pytest.approx(depth, abs=1e-5)
+    flat = np.array([n.startswith(("t/crest", "t/shoulder")) for n in mesh.names])[mesh.face]
+    assert below[np.isin(np.unique(mesh.triangles[np.array([n.startswith("t/") for n in mesh.names])[mesh.face]]), mesh.triangles[flat])] == pytest.approx(0, abs=1e-6)
+
+
+def test_a_thread_on_a_cone_is_relieved_and_bevelled():
+    plain = build(document(*cone(10, 11, 20))).bodies[0].body
+    result = build(document(*cone(10, 11, 20), on("side/e1/0", pitch=1.5, length=12, relief=3, relief_depth=1.2, chamfer=0.8)))
+    assert result.reports["t"].state == "fresh", result.reports["t"].messages
+    first, last, bottom = 10 + 12 / 20, 10 + 15 / 20, 10 + 12 / 20 - 1.2
+    ring = math.pi * 3 * ((first**2 + first * last + last**2) / 3 - bottom**2)
+    gone = plain.volume() - result.bodies[0].body.volume()
+    took = result.reports["t"].data["thread"]["took"]
+    assert ring + took < gone < ring + took + math.pi * 10 * 0.8**2
+
+
+def told_depth(told: dict, inside: bool) -> float:
+    """Of the thread M10: H/2 + H/8 and so on of the standard, as its diameters say."""
+    return (told["major"] - 8.376) / 2 if inside else (told["major"] - told["minor"]) / 2
+
+
+def test_a_groove_is_cut_as_drawn_in_a_sketch():
+    shape = polyline((0, 0), (0.6, -1), (1.4, -1), (2, 0))
+    for own in ({"drawn": {"step": "tooth"}}, {"own": [{"along": a, "deep": d} for a, d in ((0, 0), (0.6, 1), (1.4, 1), (2, 0))]}):
+        result = build(document(axis(), rod(), sketch("tooth", XZ, shape), on(form="own", pitch=3, length=20, **own)))
+        assert result.reports["t"].state == "fresh", result.reports["t"].messages
+        volumes = result.bodies[0].body.volume()
+        took = result.reports["t"].data["thread"]["took"]
+        assert math.pi * 25 * 30 - volumes == pytest.approx(took, rel=1e-5)
+        assert took == pytest.approx(1.4 * 2 * math.pi * 4.5 * 6, rel=0.1)
+
+
 @pytest.mark.parametrize(
     ("code", "field", "steps"),
     [
@@ -220,6 +298,11 @@ def test_a_chamfer_takes_the_edge_off():
         ("too-long", "length", [rod(), on(length=40)]),
         ("bad-size", "run_out", [rod(), on(length=20, run_out=0)]),
         ("bad-size", "offset", [rod(), on(offset=-1)]),
+        ("bad-tooth", "drawn", [rod(), on(form="own", pitch=3, drawn={"step": "axis"})]),
+        ("no-taper", "form", [rod(), on(form="taper", pitch=0.907)]),
+        ("no-length", "length", [rod(), on(relief=2)]),
+        ("too-long", "relief", [rod(), on(length=28, relief=3)]),
+        ("too-deep", "relief_depth", [rod(), on(length=20, relief=3, relief_depth=5)]),
         ("bad-size", "chamfer", [rod(), on(chamfer=-1)]),
         ("bad-size", "chamfer", [rod(), on(chamfer=4)]),
         ("bad-class", "tolerance", [rod(), on(tolerance="6H")]),

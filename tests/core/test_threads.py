@@ -8,14 +8,17 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from leadline.core.paths.joining import reversed_path
+from leadline.core.paths.path import Path
+from leadline.core.paths.pieces import ArcPiece, LinePiece
 from leadline.core.problems import Problem
 from leadline.core.trades import thread_numbers as numbers
 from leadline.core.trades.thread_forms import sizes, tooth
-from leadline.core.trades.thread_groove import drawn_groove, groove_of
+from leadline.core.trades.thread_groove import drawn_groove, groove_of, typed_groove
 from leadline.core.trades.thread_limits import RANGES, by_formula, deviation, limits, pitch_diameter_tolerance, stepped
 
 SERIES = [(3, 0.5), (4, 0.7), (5, 0.8), (6, 1.0), (8, 1.25), (10, 1.5), (12, 1.75), (16, 2.0), (20, 2.5), (24, 3.0), (30, 3.5), (36, 4.0), (42, 4.5), (48, 5.0), (64, 6.0)]
-FORMS = ["metric", "unified", "trapezoidal", "pipe", "buttress", "square", "knuckle"]
+FORMS = ["metric", "unified", "trapezoidal", "pipe", "buttress", "square", "knuckle", "taper"]
 
 
 def test_basic_diameters_of_the_standards():
@@ -120,12 +123,51 @@ def test_arcs_have_the_radii_of_the_standards(form, side, root, crest):
 
 
 def test_a_groove_of_ones_own_is_taken_or_refused():
-    assert drawn_groove([(1, 0), (2, 1.5), (3, 0)], 3).corners == ((0, 0), (1, 1.5), (2, 0))
+    assert typed_groove([(1, 0), (2, 1.5), (3, 0)], 3).corners == ((0, 0), (1, 1.5), (2, 0))
     wrong = [([(0, 0), (1, 1), (4, 0)], 3, "thread-folds"), ([(0, 0), (2, 1), (1, 0)], 3, "bad-tooth"), ([(0, 0.2), (1, 1), (2, 0)], 3, "bad-tooth")]
     for corners, pitch, code in wrong:
         with pytest.raises(Problem) as refusal:
-            drawn_groove(corners, pitch)
+            typed_groove(corners, pitch)
         assert refusal.value.message.code == code
+
+
+def test_a_drawn_groove_has_its_lines_and_arcs_whichever_way_it_is_drawn():
+    """A flank, a round bottom and a steeper flank, in a slanted plane."""
+    x, y = np.array([0.6, 0.8, 0.0]), np.array([0.0, 0.0, 1.0])
+    turn = math.radians(50) + math.radians(60)
+    radius, first, last = 0.8, math.radians(50), math.radians(60)
+    low, bottom = np.array([1.0, math.tan(first)]), np.array([math.sin(first) + math.sin(last), math.cos(last) - math.cos(first)]) * radius
+    centre = low + radius * np.array([math.sin(first), -math.cos(first)])
+    high = low + bottom
+    end = np.array([high[0] + high[1] / math.tan(last), 0.0])
+
+    def place(p):
+        return 5 * x + p[0] * x - p[1] * y
+
+    u, v = (place(low) - place(centre)) / radius, math.cos(first) * x - math.sin(first) * y
+    path = Path([LinePiece(place((0, 0)), place(low)), ArcPiece(place(centre), u, v, radius, turn), LinePiece(place(high), place(end))])
+    groove = drawn_groove(path, 5)
+    assert np.array(groove.corners) == pytest.approx(np.array([(0, 0), low, high, end]), abs=1e-12)
+    assert groove.turns == pytest.approx((0, -turn, 0), abs=1e-12)
+    assert groove.deepest[1] == pytest.approx(centre[1] + radius, abs=1e-3)
+    assert np.array(drawn_groove(reversed_path(path), 5).corners) == pytest.approx(np.array([(end[0] - a, b) for a, b in groove.corners[::-1]]))
+
+
+@pytest.mark.parametrize(
+    ("points", "pitch", "code", "words"),
+    [
+        ([(0, 0), (1, 1), (2, 0)], 1.5, "thread-folds", "wide"),
+        ([(0, 0), (1, 0), (2, 0)], 3, "bad-tooth", "no depth"),
+        ([(0, 0), (0, 1), (2, 0)], 3, "bad-tooth", "upright"),
+        ([(0, 0), (1, 1), (0.5, 0.5), (2, 0)], 3, "bad-tooth", "back along"),
+        ([(0, 0), (0.5, 1), (1, -0.5), (2, 0)], 3, "bad-tooth", "comes up"),
+    ],
+)
+def test_a_drawn_groove_is_refused_with_a_reason(points, pitch, code, words):
+    path = Path([LinePiece(np.array([*a, 0.0]), np.array([*b, 0.0])) for a, b in pairwise(points)])
+    with pytest.raises(Problem, match=words) as refusal:
+        drawn_groove(path, pitch)
+    assert refusal.value.message.code == code
 
 
 def test_shop_numbers():

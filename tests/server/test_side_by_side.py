@@ -64,10 +64,10 @@ def test_a_window_sees_what_another_server_builds(sides):
         longer = {**view["document"]}
         step(longer, "sweep")["twist"] = 1
         save(here, view, longer)
-        seen = []
-        while not seen or seen[-1].get("state") != "done":
-            seen += [event for event in [next(events)] if event is not None and event["event"] != "picture"]
-    assert {"event": "build", "state": "building", "revision": 2} in seen
+        news = (event for event in events if event is not None)
+        begun = {"event": "build", "state": "building", "revision": 2}
+        assert next(event for event in news if event == begun)  # what comes before it is late news of the first build
+        seen = list(iter(lambda: next(news), {"event": "build", "state": "done", "revision": 2}))
     assert [e["id"] for e in seen if e["event"] == "step" and e.get("state") == "fresh"] == [s["id"] for s in longer["steps"]]
     here_built, there_built = build_of(here, part_id), build_of(there, part_id)
     assert here_built == there_built

@@ -4108,13 +4108,15 @@ export interface components {
         };
         /**
          * ThreadedStep
-         * @description A thread on a cylindrical ``face`` of a body, on a bar or in a hole as the body lies inside of it or about it.
+         * @description A thread on a cylindrical or conical ``face`` of a body, on a bar or in a hole as the body lies inside of it or about it.
          *
          *     ``size`` is the nominal diameter, by default the one that the face has; ``pitch`` by default that of the coarse metric series. It begins ``offset`` from
          *     the face's start (its other end where it is ``flipped``), through that end if there is none, and is ``length`` long, through the other end if there is
-         *     none; where it ends within the face it runs out over ``run_out`` turns. ``rounded`` it has the arcs that its standard gives its roots (a pipe thread's
+         *     none; where it ends within the face it runs out over ``run_out`` turns, or into a
+         *     groove, ``relief`` wide and by default a little deeper than the thread. ``rounded`` it has the arcs that its standard gives its roots (a pipe thread's
          *     crests, too). Of ``real`` geometry, or drawn only. ``tolerance`` is its class (6g, 6H), ``mate`` that of the thread that goes with it (the usual one where
-         *     none is given), and ``made`` whether it is cut to the basic size or to the middle of the class's pitch diameter. ``own`` is a groove by its corners. ``friction`` and the
+         *     none is given), and ``made`` whether it is cut to the basic size or to the middle of the class's pitch diameter. ``own`` is a groove by its corners, ``drawn`` one
+         *     by an open path of lines and arcs in a plane, whose ends are on the face. ``friction`` and the
          *     strengths (MPa) of bolt and nut are for its sheet.
          */
         ThreadedStep: {
@@ -4138,7 +4140,7 @@ export interface components {
              * @default metric
              * @enum {string}
              */
-            form?: "metric" | "unified" | "trapezoidal" | "pipe" | "buttress" | "square" | "knuckle" | "own";
+            form?: "metric" | "unified" | "trapezoidal" | "pipe" | "buttress" | "square" | "knuckle" | "taper" | "own";
             /**
              * Rounded
              * @default false
@@ -4159,6 +4161,8 @@ export interface components {
              * @default []
              */
             own?: components["schemas"]["GrooveCorner"][];
+            /** @default null */
+            drawn?: components["schemas"]["PathRef"] | null;
             /**
              * Starts
              * @default 1
@@ -4195,6 +4199,16 @@ export interface components {
              * @default 0
              */
             chamfer?: number | string;
+            /**
+             * Relief
+             * @default 0
+             */
+            relief?: number | string;
+            /**
+             * Relief Depth
+             * @default null
+             */
+            relief_depth?: number | string | null;
             /**
              * Real
              * @default true

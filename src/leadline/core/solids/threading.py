@@ -26,7 +26,6 @@ from leadline.core.geometry.edges import greville
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
-from leadline.core.solids.cylinder import Arc, Cylinder, cylinder_at, vertex_at
 from leadline.core.solids.kernel import (
     TOLERANCE,
     Shape,
@@ -42,6 +41,7 @@ from leadline.core.solids.kernel import (
     pnt,
     shells,
 )
+from leadline.core.solids.round_face import Arc, RoundFace, round_face_at, vertex_at, with_halved_circles
 from leadline.core.solids.tessellate import mark_smooth_edges
 from leadline.core.trades.thread_groove import Segment
 from leadline.core.trades.thread_shape import APART, DEGREE, TURN, Thread, arc_knots, ruled_spline
@@ -78,8 +78,8 @@ class Border:
 Borders = list[Border]
 
 
-def threaded(body: Body, face: str, thread: Thread, owner: str, flipped: bool = False) -> tuple[Body, float]:
-    """A body with a thread in place of the cylinder that a face lies on, as ``cylinder_at`` gives it; and how much the thread took away (mm³), as it was cut.
+def threaded(body: Body, face: str, thread: Thread, owner: str, flipped: bool = False, near: Array | None = None) -> tuple[Body, float]:
+    """A body with a thread in place of the cylinder that a face lies on, as ``round_face_at`` gives it; and how much the thread took away (mm³), as it was cut.
 
     Faces are named ``owner/root|flank|round|crest`` with their numbers, and ``owner/shoulder`` beside where it fades.
 
@@ -87,15 +87,16 @@ def threaded(body: Body, face: str, thread: Thread, owner: str, flipped: bool = 
         Problem: the face is no full cylinder, the thread does not fit it, or an end that it goes through is not flat.
     """
     copied = Body(body.name, BRepBuilderAPI_Copy(body.shape).Shape(), body.face_names)
-    work = _Threading(copied, cylinder_at(copied, face, flipped), thread, owner)
+    copied = with_halved_circles(copied, round_face_at(copied, face, flipped, near))
+    work = _Threading(copied, round_face_at(copied, face, flipped, near), thread, owner)
     return work.body(), work.thread.groove_volume()
 
 
 class _Threading:
-    def __init__(self, body: Body, cylinder: Cylinder, thread: Thread, owner: str) -> None:
-        self.whole, self.cylinder, self.owner = body, cylinder, owner
-        self.thread = _seated(thread, cylinder)
-        base = cylinder.base
+    def __init__(self, body: Body, round_face: RoundFace, thread: Thread, owner: str) -> None:
+        self.whole, self.round_face, self.owner = body, round_face, owner
+        self.thread = _seated(thread, round_face)
+        base = round_face.base
         self._axes = np.stack([base.x, base.y, base.normal])
         self._vertices: dict[tuple[int, int], Shape] = {}
         self._cross: dict[tuple[int, int], Shape] = {}
@@ -117,7 +118,7 @@ class _Threading:
         kept = []
         names = []
         for f, name in zip(faces(self.whole.shape), self.whole.face_names, strict=True):
-            if any(f.IsSame(own) for own in self.cylinder.faces):
+            if any(f.IsSame(own) for own in self.round_face.faces):
                 continue
             kept.append(next((new for old, new in replaced if f.IsSame(old)), f))
             names.append(name)
@@ -128,7 +129,7 @@ class _Threading:
     # -- lines, vertices and edges ------------------------------------------------------------------
 
     def _space(self, local: Array) -> Array:
-        return np.asarray(self.cylinder.base.origin + local @ self._axes)
+        return np.asarray(self.round_face.base.origin + local @ self._axes)
 
     def _vertex(self, corner: int, theta: float) -> Shape:
         key = corner, round(theta / APART)
@@ -265,7 +266,7 @@ class _Threading:
 
     def _shoulder(self, k: int) -> None:
         """The cylinder between the end of a thread that fades and the circle of that end, in two halves."""
-        thread, arcs = self.thread, self.cylinder.ends[k]
+        thread, arcs = self.thread, self.round_face.ends[k]
         corner = 0 if k == 0 else thread.last
         first = thread.first if k == 0 else thread.final - TURN
         middle = _opposite(thread, first, arcs)
@@ -275,8 +276,7 @@ class _Threading:
             at = greville(knots, DEGREE)
             u = thread.groove.corners[corner][0]
             line = thread.point(at, np.array(u), np.array(0.0))
-            circle = line.copy()
-            circle[:, 2] = 0.0 if k == 0 else thread.height
+            circle = thread.circle(at, 0.0 if k == 0 else thread.height)
             pair = (circle, line) if k == 0 else (line, circle)
             net = make_interp_spline(at, np.stack(pair, axis=1).reshape(len(at), 6), k=DEGREE, t=knots).c.reshape(-1, 2, 3)
             surface = bspline_surface(self._space(net), knots, np.array([0.0, 0.0, 1.0, 1.0]), (DEGREE, 1))
@@ -291,7 +291,7 @@ class _Threading:
         thread = self.thread
         corner, theta = (0, thread.first) if k == 0 else (thread.last, thread.final)
         at = self._vertex(corner, theta)
-        other = vertex_at(self.cylinder.ends[k], thread.hand * theta + thread.phase)
+        other = vertex_at(self.round_face.ends[k], thread.hand * theta + thread.phase)
         return _straight(at, other) if k else _straight(other, at)
 
     def _upright(self, k: int, theta: float, first: float, seam: Shape) -> Borders:
@@ -301,7 +301,7 @@ class _Threading:
             key = -2 - k, round(theta / APART)
             if key not in self._cross:
                 corner = 0 if k == 0 else m
-                own, other = self._vertex(corner, theta), vertex_at(self.cylinder.ends[k], thread.hand * theta + thread.phase)
+                own, other = self._vertex(corner, theta), vertex_at(self.round_face.ends[k], thread.hand * theta + thread.phase)
                 self._cross[key] = _straight(own, other) if k else _straight(other, own)
             return [Border(self._cross[key], (theta, 0.0), (theta, 1.0))]
         only_seam = (k == 0) == (abs(theta - first) < APART)
@@ -325,7 +325,7 @@ class _Threading:
     def _heights(self, edge: Shape) -> Array:
         """How far along the axis the control points of an edge are."""
         curve = BRep_Tool.Curve_s(edge, 0.0, 1.0)
-        return self.cylinder.base.height(np.array([curve.Pole(i + 1).Coord() for i in range(curve.NbPoles())]))
+        return self.round_face.base.height(np.array([curve.Pole(i + 1).Coord() for i in range(curve.NbPoles())]))
 
     def _circle(self, arcs: Sequence[Arc], a: float, b: float, v: float) -> Borders:
         """The arcs of an end's circle over θ from a to b, in order."""
@@ -340,8 +340,8 @@ class _Threading:
 
     def _cap(self, k: int) -> tuple[Shape, Shape]:
         """The flat face of an end that the thread goes through: as it was, and with the thread's rim. Raises Problem."""
-        arcs = self.cylinder.ends[k]
-        old = next((f for f in faces(self.whole.shape) if not any(f.IsSame(c) for c in self.cylinder.faces) and all(_has(f, a.edge) for a in arcs)), None)
+        arcs = self.round_face.ends[k]
+        old = next((f for f in faces(self.whole.shape) if not any(f.IsSame(c) for c in self.round_face.faces) and all(_has(f, a.edge) for a in arcs)), None)
         if old is None or BRepAdaptor_Surface(old).GetType() != GeomAbs_SurfaceType.GeomAbs_Plane:
             raise Problem("end-not-flat", "The end that the thread is to go through is not flat.", "Let the thread run out before it, or cut the end flat.", field="start" if k == 0 else "end")
         face = TopoDS_Face()
@@ -382,7 +382,7 @@ class _Threading:
         """The body with its faces replaced: those of the shell that the cylinder was in, and its other shells as they are."""
         solid = TopoDS_Solid()
         builder.MakeSolid(solid)
-        others = [s for s in shells(self.whole.shape) if not any(f.IsSame(self.cylinder.faces[0]) for f in faces(s))]
+        others = [s for s in shells(self.whole.shape) if not any(f.IsSame(self.round_face.faces[0]) for f in faces(s))]
         elsewhere = [f for s in others for f in faces(s)]
         shell = TopoDS_Shell()
         builder.MakeShell(shell)
@@ -396,9 +396,9 @@ class _Threading:
         return solid
 
 
-def _seated(thread: Thread, cylinder: Cylinder) -> Thread:
+def _seated(thread: Thread, round_face: RoundFace) -> Thread:
     """A thread turned, and its start moved a little, so that where it fades it does at corners of the ends' circles."""
-    low, high = cylinder.ends
+    low, high = round_face.ends
     if thread.end is not None:
         turned = replace(thread, phase=high[0].angles[0] - thread.hand * thread.final)
         anchors = [turned.final, _opposite(turned, turned.final - TURN, high)]
@@ -414,12 +414,9 @@ def _seated(thread: Thread, cylinder: Cylinder) -> Thread:
 
 
 def _opposite(thread: Thread, first: float, arcs: Sequence[Arc]) -> float:
-    """θ of the corner of an end's circle that cuts a shoulder, which begins at a θ, most nearly in halves. Raises Problem when the circle has one corner alone."""
+    """θ of the corner of an end's circle that cuts a shoulder, which begins at a θ, most nearly in halves."""
     found = [first + (t - first) % TURN for t in _corner_thetas(thread, arcs)]
-    inner = [t for t in found if APART < t - first < TURN - APART]
-    if not inner:
-        raise Problem("one-edge-circle", "The end of the face is a circle of one edge alone.", "Make the body by a sweep or an extrusion.", field="face")
-    return min(inner, key=lambda t: abs(t - first - math.pi))
+    return min((t for t in found if APART < t - first < TURN - APART), key=lambda t: abs(t - first - math.pi))
 
 
 def _corner_thetas(thread: Thread, arcs: Sequence[Arc]) -> list[float]:

@@ -1,7 +1,7 @@
 """Thread profiles in the axial plane, and their diameters.
 
 A profile is told over one pitch along the axis: the height of the thread above its root, by straight lines between corners.
-Sources: ISO 68-1 (metric; unified threads have the same), ISO 2904 (trapezoidal), ISO 228-1 (parallel pipe, 55°), DIN 513-1 (buttress),
+Sources: ISO 68-1 (metric; unified threads have the same), ISO 2904 (trapezoidal), ISO 228-1 (parallel pipe, 55°), ISO 7-1 (taper pipe, the same profile on a cone of 1:16), DIN 513-1 (buttress),
 DIN 405-1 (round knuckle). Of the arcs of these standards (metric root H/6 = 0.14434 P, pipe 0.137329 P, buttress root 0.12427 P, knuckle 0.23851 P outside,
 0.25597 P and 0.22105 P inside) each is the one that fills the whole width of its root or crest, tangent to both flanks; so they are told by that alone.
 """
@@ -14,7 +14,7 @@ from typing import Literal
 
 from leadline.core.problems import Problem, mm
 
-Form = Literal["metric", "unified", "trapezoidal", "pipe", "buttress", "square", "knuckle"]
+Form = Literal["metric", "unified", "trapezoidal", "pipe", "buttress", "square", "knuckle", "taper"]
 Side = Literal["outside", "inside"]
 
 HALF_ANGLE = math.radians(30)  # of metric and unified flanks
@@ -23,6 +23,7 @@ KNUCKLE = math.radians(15)
 KNUCKLE_CLEARANCE = 0.05  # of the pitch: by how much of radius a nut's root is wider, its crest too, than the bolt's, DIN 405-1
 PIPE = math.radians(27.5)
 PIPE_DEPTH = 0.640327  # times the pitch, ISO 228-1
+TAPER = 1 / 32  # of radius for each mm along the axis, of a taper pipe thread: 1:16 of diameter, ISO 7-1
 BUTTRESS_DEPTH, BUTTRESS_ENGAGED = 0.86777, 0.75  # times the pitch, DIN 513-1
 BUTTRESS_BACK, BUTTRESS_FRONT = math.radians(30), math.radians(3)
 STEEP = 1e-3  # of the pitch: what a square flank runs along the axis, as no two radii may stand at one place
@@ -82,7 +83,7 @@ def sizes(form: Form, major: float, pitch: float) -> ThreadSizes:
     elif form == "trapezoidal":
         ac = trapezoid_clearance(pitch)
         found = ThreadSizes(major, major - pitch / 2, major - pitch, major - pitch - 2 * ac, major + 2 * ac)
-    elif form == "pipe":
+    elif form in ("pipe", "taper"):
         depth = PIPE_DEPTH * pitch
         found = ThreadSizes(major, major - depth, major - 2 * depth, major - 2 * depth, major)
     elif form == "buttress":
@@ -120,14 +121,14 @@ def tooth(form: Form, side: Side, major: float, pitch: float, face: float | None
     else:
         lean, back = (math.tan(half_angle(form)),) * 2
     flanked = _flanked(pitch, root, crest, middle, lean, back)
-    everywhere = form == "knuckle" or (rounded and form == "pipe")
+    everywhere = form == "knuckle" or (rounded and form in ("pipe", "taper"))
     bolt_root = rounded and side == "outside" and form in ("metric", "unified", "buttress")
     return replace(flanked, round_root=everywhere or bolt_root, round_crest=everywhere)
 
 
 def half_angle(form: Form) -> float:
     """The angle (rad) of a symmetrical form's flanks against the plane square to the axis; of a buttress the greater one."""
-    return {"trapezoidal": TRAPEZOID, "pipe": PIPE, "knuckle": KNUCKLE, "buttress": BUTTRESS_BACK, "square": math.atan(STEEP)}.get(form, HALF_ANGLE)
+    return {"trapezoidal": TRAPEZOID, "pipe": PIPE, "taper": PIPE, "knuckle": KNUCKLE, "buttress": BUTTRESS_BACK, "square": math.atan(STEEP)}.get(form, HALF_ANGLE)
 
 
 def _flanked(pitch: float, root: float, crest: float, middle: float, first: float, second: float) -> Tooth:

@@ -11,11 +11,14 @@ from itertools import pairwise
 import numpy as np
 
 from leadline.core.geometry.plane import Array
+from leadline.core.paths.path import Path
 from leadline.core.problems import Problem, mm
 from leadline.core.trades.thread_forms import Side, Tooth
 
 STRAIGHT = 1e-9  # rad: what turns by less is a line
 CREST_LEFT = 0.01  # of the pitch: what a rounded crest keeps of the face, on which the thread's own lines lie
+LEAST = 1e-6  # mm: what is narrower, shallower or nearer to its plane is not so at all
+STEEPEST = 1e-3  # of each mm of a drawn groove's way that at least goes along the axis, as no two radii may stand at one place
 _X, _W = np.polynomial.legendre.leggauss(16)
 
 Corner = tuple[float, float]
@@ -177,17 +180,56 @@ def _direction(way: Array) -> Array:
     return np.asarray(way / np.linalg.norm(way))
 
 
-def drawn_groove(corners: Sequence[Corner], pitch: float) -> Groove:
+def typed_groove(corners: Sequence[Corner], pitch: float) -> Groove:
     """A groove of one's own: corners (along the axis, depth) from one edge of it to the other, counted from its first.
 
     Raises:
         Problem: it is wider than a pitch, goes back along the axis, or its edges do not lie on the face.
     """
-    width = corners[-1][0] - corners[0][0]
-    if width >= pitch:
-        raise Problem("thread-folds", f"The groove is {mm(width)} wide, the pitch {mm(pitch)}: its turns run into each other.", "Give more pitch, or a narrower groove.", field="pitch")
     if len(corners) < 3 or any(b[0] - a[0] <= 0 for a, b in pairwise(corners)):
         raise Problem("bad-tooth", "The corners of the groove do not go on along the axis.", "Give three or more, each further along.", field="own")
     if any(abs(corners[k][1]) > 1e-6 for k in (0, -1)) or any(d <= 0 for _, d in corners[1:-1]):
         raise Problem("bad-tooth", "The groove does not begin and end on the face and lie below it between.", "Give its two edges the depth nought, the others more.", field="own")
-    return straight_groove(corners)
+    return _within(straight_groove(corners), pitch)
+
+
+def drawn_groove(path: Path, pitch: float) -> Groove:
+    """A groove as an open path of lines and arcs in a plane: its ends are the groove's edges on the face, and where it goes between them is below the face.
+
+    Raises:
+        Problem: it has other curves, is not in a plane, is wider than a pitch, goes back along the axis, or comes up to the face.
+    """
+    if path.closed or any(piece.kind not in ("line", "arc") for piece in path.pieces):
+        raise Problem("bad-tooth", "The groove is not an open way of lines and arcs.", "Draw it from one edge to the other, without the face between them.", field="drawn")
+    stations = np.sort(np.concatenate([path.starts, path.starts[:-1] + np.diff(path.starts) / 2]))
+    away = path.point(stations) - path.point(np.zeros(1))
+    width = float(np.linalg.norm(away[-1]))
+    along = away[-1] / max(width, 1e-300)
+    below = away - np.outer(away @ along, along)
+    depth = float(np.linalg.norm(below, axis=1).max())
+    if width < LEAST or depth < LEAST:
+        raise Problem("bad-tooth", "The groove has no width or no depth.", "Draw its edges apart, and what is between them to one side.", field="drawn")
+    down = below[np.argmax(np.linalg.norm(below, axis=1))] / depth
+    flat = np.stack([away @ along, away @ down], axis=1)
+    if np.abs(away - flat @ np.stack([along, down])).max() > LEAST:
+        raise Problem("bad-tooth", "The groove is not drawn in one plane.", "Take a sketch for it.", field="drawn")
+    ways = [path.pieces[k].tangent(np.array([0.0, piece.length])) @ np.stack([along, down]).T for k, piece in enumerate(path.pieces)]
+    if any((way[:, 0] < STEEPEST).any() for way in ways):
+        raise Problem("bad-tooth", "The groove stands upright or goes back along the axis.", "Let it lean from edge to edge.", field="drawn")
+    turns = tuple(float(math.atan2(b[1], b[0]) - math.atan2(a[1], a[0])) if piece.kind == "arc" else 0.0 for piece, (a, b) in zip(path.pieces, ways, strict=True))
+    corners = [(float(u), float(d)) for u, d in flat[::2]]
+    corners[0], corners[-1] = (0.0, 0.0), (width, 0.0)
+    groove = Groove(tuple(corners), turns)
+    if groove.depth(np.linspace(0, width, 257)[1:-1]).min() <= 0:
+        raise Problem("bad-tooth", "The groove comes up to the face between its edges.", "Draw all of it below the line between its ends.", field="drawn")
+    return _within(groove, pitch)
+
+
+def _within(groove: Groove, pitch: float) -> Groove:
+    """Raises Problem when a groove is wider than a pitch."""
+    if groove.width >= pitch:
+        raise Problem(
+            "thread-folds", f"The groove is {mm(groove.width)} wide, the pitch {mm(pitch)}: its turns run into each other.",
+            "Give more pitch, or a narrower groove.", field="pitch",
+        )  # fmt: skip
+    return groove

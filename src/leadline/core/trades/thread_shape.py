@@ -39,7 +39,7 @@ class Fading:
 
 @dataclass(frozen=True)
 class Thread:
-    """A thread on a cylinder of a ``radius``, ``height`` long.
+    """A thread on a cylinder of a ``radius``, ``height`` long, or on a cone, whose radius grows by ``slope`` for each mm along it.
 
     ``start`` and ``end`` are None where it goes through the end's plane. θ = 0 stands at the angle ``phase`` (rad) of the cylinder; ``hand`` is 1 for
     a right-handed thread and -1 for a left-handed one. Lines of θ are cut at ``anchors`` and at every whole turn from them.
@@ -55,6 +55,7 @@ class Thread:
     hand: int = 1
     phase: float = 0.0
     anchors: tuple[float, ...] = field(default=(0.0,))
+    slope: float = 0.0
 
     @property
     def width(self) -> float:
@@ -65,6 +66,10 @@ class Thread:
     def last(self) -> int:
         """The number of the groove's last corner."""
         return len(self.groove.corners) - 1
+
+    def radius_at(self, z: Array) -> Array:
+        """Of the face at heights z."""
+        return np.asarray(self.radius + self.slope * z)
 
     def starts(self, u: Array) -> Array:
         """θ at which the thread begins, by the place u across its groove."""
@@ -97,9 +102,15 @@ class Thread:
         """Places (..., 3) on the cylinder's own axes: at θ, u across the groove and so deep, before it fades."""
         theta, u, depth = np.broadcast_arrays(theta, u, depth)
         inward = 1.0 if self.side == "outside" else -1.0
-        r = self.radius - inward * depth * (1 - self.shallow(theta))
+        z = self.lead * theta / TURN + u
+        r = self.radius_at(z) - inward * depth * (1 - self.shallow(theta))
         angle = self.hand * theta + self.phase
-        return np.stack([r * np.cos(angle), r * np.sin(angle), self.lead * theta / TURN + u], axis=-1)
+        return np.stack([r * np.cos(angle), r * np.sin(angle), z], axis=-1)
+
+    def circle(self, theta: Array, z: float) -> Array:
+        """Places (n, 3) on the face at a height, where θ stands there."""
+        angle, r = self.hand * theta + self.phase, float(self.radius_at(np.array(z)))
+        return np.stack([r * np.cos(angle), r * np.sin(angle), np.full(np.shape(theta), z)], axis=-1)
 
     def cuts(self, low: float, high: float) -> list[float]:
         """The cuts of lines between two θ, those not counted."""
@@ -131,8 +142,9 @@ class Thread:
         total = 0.0
         inward = 1.0 if self.side == "outside" else -1.0
         for a, b in pairwise(edges):
-            d = depth * (1 - self.shallow((a + b) / 2 + (b - a) / 2 * _X))
-            total += float(_W @ (d * (2 * self.radius - inward * d))) / 2 * (b - a) / 2
+            theta = (a + b) / 2 + (b - a) / 2 * _X
+            d = depth * (1 - self.shallow(theta))
+            total += float(_W @ (d * (2 * self.radius_at(self.lead * theta / TURN + u) - inward * d))) / 2 * (b - a) / 2
         return total
 
     def _kinks(self) -> list[float]:
@@ -154,9 +166,9 @@ class Thread:
 
 def thread(
     cylinder: tuple[float, float], side: Side, groove: Groove, pitch: float, start: Fading | None, end: Fading | None,
-    left: bool = False, starts: int = 1,
+    left: bool = False, starts: int = 1, slope: float = 0.0,
 ) -> Thread:  # fmt: skip
-    """A thread of a groove on a cylinder of a (radius, height). With several ``starts`` there are so many grooves, a ``pitch`` apart.
+    """A thread of a groove on a cylinder of a (radius, height), or a cone of that ``slope``. With several ``starts`` there are so many grooves, a ``pitch`` apart.
 
     Raises:
         Problem: the groove is as wide as the pitch or reaches the axis, or the thread is shorter than its run-out.
@@ -164,9 +176,9 @@ def thread(
     radius, height = cylinder
     if groove.width >= pitch:
         raise Problem("thread-folds", "The groove is as wide as the pitch: its turns run into each other.", "Give more pitch, or less depth.", field="pitch")
-    if side == "outside" and groove.deepest[1] >= radius:
+    if side == "outside" and groove.deepest[1] >= min(radius, radius + slope * height):
         raise Problem("too-deep", "The groove goes through the axis.", "Give less depth.", field="pitch")
-    made = Thread(radius, height, groove.repeated(starts, pitch), starts * pitch, side, start, end, -1 if left else 1)
+    made = Thread(radius, height, groove.repeated(starts, pitch), starts * pitch, side, start, end, -1 if left else 1, slope=slope)
     low = made.first if start is not None else 0.0
     high = made.final if end is not None else TURN * height / made.lead
     fading = sum(f.turns for f in (start, end) if f is not None)

@@ -11,7 +11,7 @@ from leadline.core.trades.thread_limits import ThreadLimits, limits
 from leadline.core.units import LengthUnit, format_length
 
 SOURCES = {
-    "metric": "ISO 68-1, ISO 965-1", "unified": "ISO 68-1", "trapezoidal": "ISO 2904", "pipe": "ISO 228-1", "buttress": "DIN 513-1", "square": "", "knuckle": "DIN 405-1", "own": "",
+    "metric": "ISO 68-1, ISO 965-1", "unified": "ISO 68-1", "trapezoidal": "ISO 2904", "pipe": "ISO 228-1", "taper": "ISO 7-1", "buttress": "DIN 513-1", "square": "", "knuckle": "DIN 405-1", "own": "",
 }  # fmt: skip
 
 
@@ -68,7 +68,7 @@ class ThreadTold:
     def title(self, unit: LengthUnit) -> str:
         """As a drawing writes it, e.g. M10 × 1.5 LH - 6g."""
         size = format_length(self.major, unit).removesuffix(" mm")
-        first = {"metric": f"M{size}", "trapezoidal": f"Tr{size}", "buttress": f"S{size}", "pipe": f"G {size}", "unified": f"UN {size}", "knuckle": f"Rd {size}"}.get(self.form, f"Ø{size}")
+        first = {"metric": f"M{size}", "trapezoidal": f"Tr{size}", "buttress": f"S{size}", "pipe": f"G {size}", "taper": f"R {size}" if self.side == "outside" else f"Rc {size}", "unified": f"UN {size}", "knuckle": f"Rd {size}"}.get(self.form, f"Ø{size}")
         pitch = format_length(self.lead, unit).removesuffix(" mm")
         many = f" P{format_length(self.pitch, unit).removesuffix(' mm')}" if self.starts > 1 else ""
         return f"{first} × {pitch}{many}{' LH' if self.left else ''}{f' - {self.tolerance}' if self.tolerance else ''}"

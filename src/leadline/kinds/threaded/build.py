@@ -4,23 +4,24 @@ from __future__ import annotations
 
 import math
 import time
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import get_args
 
 import numpy as np
 
 from leadline.core.problems import Problem, mm
-from leadline.core.solids.bevel import bevelled
 from leadline.core.solids.body import Body
-from leadline.core.solids.cylinder import Cylinder, cylinder_at
+from leadline.core.solids.round_face import RoundFace, round_face_at
+from leadline.core.solids.thread_ends import bevelled, relieved
 from leadline.core.solids.threading import threaded
 from leadline.core.trades.thread_choice import chosen
-from leadline.core.trades.thread_forms import Form, sizes, tooth
-from leadline.core.trades.thread_groove import drawn_groove, groove_of
+from leadline.core.trades.thread_forms import TAPER, Form, ThreadSizes, sizes, tooth
+from leadline.core.trades.thread_groove import Groove, drawn_groove, groove_of, typed_groove
 from leadline.core.trades.thread_limits import ThreadLimits
 from leadline.core.trades.thread_shape import Fading, Thread, thread
 from leadline.core.trades.thread_told import ThreadTold, limits_of, mate_of, play_of
 from leadline.core.units import format_length
+from leadline.core.values import Expression
 from leadline.kinds.threaded.model import ThreadedStep
 from leadline.kinds.threaded.result import ThreadedResult, ThreadShown
 from leadline.recipe.bodies import measured
@@ -32,7 +33,22 @@ from leadline.recipe.titles import face_title
 
 LINE_STEP = math.radians(12)  # between points of a line of a thread that is drawn only
 MOST_CHAMFER = 0.5  # of a face's radius and of its length
+RELIEF_BELOW = 0.15  # of the pitch, by which a relief groove is deeper than the thread where nothing else is said; DIN 76-1 has so much of M10
+TAPER_OFF = 0.01  # of a taper pipe thread's slope, by which its face may differ
 VOLUME = 1e-5  # of what the thread takes, by which the solid may differ from it
+
+
+@dataclass(frozen=True)
+class _Form:
+    """What a thread is to be like, wherever it begins and ends."""
+
+    groove: Groove
+    major: float
+    pitch: float
+    sizes: ThreadSizes | None
+    limits: ThreadLimits | None
+    mate: str
+    mate_limits: ThreadLimits | None
 
 
 def build(context: Context, step: ThreadedStep, report: Report) -> Product:
@@ -41,16 +57,20 @@ def build(context: Context, step: ThreadedStep, report: Report) -> Product:
         return Product()
     began = time.perf_counter()
     home = _home(context, step)
-    cylinder = cylinder_at(home.body, step.face.face, step.flipped)
-    shape, told = _thread(context, step, cylinder)
-    body = home.body
+    body, round_face = home.body, round_face_at(home.body, step.face.face, step.flipped)
+    form = _form(context, step, round_face)
+    relief = step.real and step.relief not in (0, "")
+    if relief:
+        body, round_face = _relieved(context, step, body, round_face, form)
+    shape = _shape(context, step, round_face, form, relief)
+    told = _told(context, step, round_face, form, shape)
     lines: list[list[Vec3]] = []
     if step.real:
-        body, took = _cut(step, home.body, shape)
+        body, took = _cut(step, body, round_face, shape)
         told = replace(told, took=took)
-        body = _bevelled(context, step, cylinder, shape, body)
+        body = _bevelled(context, step, round_face, shape, body)
     else:
-        lines = _lines(cylinder, shape)
+        lines = _lines(round_face, shape)
     context.kernel_seconds += time.perf_counter() - began
     after = list(context.bodies)
     if step.real:
@@ -71,88 +91,122 @@ def _home(context: Context, step: ThreadedStep) -> KeptBody:
     return found[0]
 
 
-def _thread(context: Context, step: ThreadedStep, cylinder: Cylinder) -> tuple[Thread, ThreadTold]:
-    diameter = 2 * cylinder.radius
-    size, pitch = (None if v in (None, "") else context.value(v or 0, "length", n) for v, n in ((step.size, "Size"), (step.pitch, "Pitch")))
+def _form(context: Context, step: ThreadedStep, round_face: RoundFace) -> _Form:
+    diameter = 2 * round_face.radius
+    size, pitch = _given(context, step.size, "Size"), _given(context, step.pitch, "Pitch")
     if pitch is not None and pitch <= 1e-3:
         raise Problem("bad-size", f"A pitch of {mm(pitch)} is none.", "Give it above zero.", field="pitch")
-    known = limits = other = None
-    mate = mate_of(cylinder.side, step.tolerance, step.mate)
+    mate = mate_of(round_face.side, step.tolerance, step.mate)
     if step.form == "own":
         if pitch is None:
             raise Problem("no-pitch", "A groove of one's own needs its pitch.", "Give the pitch.", field="pitch")
-        major = diameter
-        corners = [(context.value(c.along, "length", "Along"), context.value(c.deep, "length", "Depth")) for c in step.own]
-        if len(corners) < 3:
-            raise Problem("bad-tooth", "The groove has fewer than three corners.", "Give two on the face and one or more below it.", field="own")
-        groove = drawn_groove(corners, pitch)
-    else:
-        assert step.form in get_args(Form)
-        major, pitch = chosen(step.form, cylinder.side, diameter, size, pitch)
-        known = sizes(step.form, major, pitch)
-        limits = limits_of(step.form, cylinder.side, major, pitch, step.tolerance)
-        other = _mate_limits(cylinder, step.form, major, pitch, mate)
-        play = 0.0 if step.made == "basic" else play_of(step.form, cylinder.side, major, pitch, limits)
-        groove = groove_of(tooth(step.form, cylinder.side, major, pitch, cylinder.radius, play, step.rounded), cylinder.side)
-    start, end = _ends(context, step, cylinder)
-    shape = thread((cylinder.radius, cylinder.height), cylinder.side, groove, pitch, start, end, step.hand == "left", step.starts)
-    length = (cylinder.height if end is None else end.z) - (0.0 if start is None else start.z)
-    return shape, ThreadTold(
-        step.form, cylinder.side, major, pitch, step.starts, step.hand == "left", step.tolerance, diameter, groove.deepest[1], length / shape.lead, length,
-        shape.groove_volume(), known, limits, context.value(step.friction, "number", "Friction"),
-        (context.value(step.bolt_strength, "number", "Strength"), context.value(step.nut_strength, "number", "Strength")), mate, other,
+        return _Form(_own_groove(context, step, pitch), diameter, pitch, None, None, mate, None)
+    assert step.form in get_args(Form)
+    if step.form == "taper" and abs(abs(round_face.slope) - TAPER) > TAPER_OFF * TAPER:
+        raise Problem(
+            "no-taper", f"A taper pipe thread is on a cone of 1:16; this face has {2 * abs(round_face.slope):.4g} of diameter for each mm.",
+            "Make the face so, or take the parallel form.", field="form",
+        )  # fmt: skip
+    major, pitch = chosen(step.form, round_face.side, diameter, size, pitch)
+    limits = limits_of(step.form, round_face.side, major, pitch, step.tolerance)
+    play = 0.0 if step.made == "basic" else play_of(step.form, round_face.side, major, pitch, limits)
+    groove = groove_of(tooth(step.form, round_face.side, major, pitch, round_face.radius, play, step.rounded), round_face.side)
+    return _Form(groove, major, pitch, sizes(step.form, major, pitch), limits, mate, _mate_limits(round_face, step.form, major, pitch, mate))
+
+
+def _given(context: Context, value: Expression | None, name: str) -> float | None:
+    return None if value in (None, "") else context.value(value or 0, "length", name)
+
+
+def _shape(context: Context, step: ThreadedStep, round_face: RoundFace, form: _Form, relief: bool) -> Thread:
+    start, end = _ends(context, step, round_face, relief)
+    return thread((round_face.radius, round_face.height), round_face.side, form.groove, form.pitch, start, end, step.hand == "left", step.starts, round_face.slope)
+
+
+def _told(context: Context, step: ThreadedStep, round_face: RoundFace, form: _Form, shape: Thread) -> ThreadTold:
+    length = (round_face.height if shape.end is None else shape.end.z) - (0.0 if shape.start is None else shape.start.z)
+    return ThreadTold(
+        step.form, round_face.side, form.major, form.pitch, step.starts, step.hand == "left", step.tolerance, 2 * round_face.radius, form.groove.deepest[1],
+        length / shape.lead, length, shape.groove_volume(), form.sizes, form.limits, context.value(step.friction, "number", "Friction"),
+        (context.value(step.bolt_strength, "number", "Strength"), context.value(step.nut_strength, "number", "Strength")), form.mate, form.mate_limits,
     )  # fmt: skip
 
 
-def _mate_limits(cylinder: Cylinder, form: str, major: float, pitch: float, mate: str) -> ThreadLimits | None:
+def _relieved(context: Context, step: ThreadedStep, body: Body, round_face: RoundFace, form: _Form) -> tuple[Body, RoundFace]:
+    """The body with the groove that the thread runs out into, and the cylinder up to it. Raises Problem."""
+    width, deep = context.value(step.relief, "length", "Relief"), _given(context, step.relief_depth, "Depth of relief")
+    depth = form.groove.deepest[1] + RELIEF_BELOW * form.pitch if deep is None else deep
+    length = _given(context, step.length, "Length")
+    if length is None:
+        raise Problem("no-length", "The relief groove stands where the thread ends, and it goes through the end.", "Give the thread's length.", field="length")
+    begins = (_given(context, step.offset, "Offset") or 0.0) + length
+    if width <= 0 or begins + width > round_face.height - 1e-6:
+        raise Problem(
+            "too-long", f"The relief groove would reach from {mm(begins)} to {mm(begins + width)}, the face to {mm(round_face.height)}.",
+            "Give a width above zero, or a shorter thread.", field="relief",
+        )  # fmt: skip
+    if not 0 < depth < (round_face.radius + round_face.slope * begins if round_face.side == "outside" else math.inf):
+        raise Problem("too-deep", f"A relief groove {mm(depth)} deep leaves nothing of the bar.", "Give less depth.", field="relief_depth")
+    body = relieved(body, round_face, begins, width, depth, step.id)
+    return body, round_face_at(body, step.face.face, step.flipped, round_face.base.origin)
+
+
+def _own_groove(context: Context, step: ThreadedStep, pitch: float) -> Groove:
+    if step.drawn is not None:
+        return drawn_groove(context.path(step.drawn, "drawn"), pitch)
+    return typed_groove([(context.value(c.along, "length", "Along"), context.value(c.deep, "length", "Depth")) for c in step.own], pitch)
+
+
+def _mate_limits(round_face: RoundFace, form: str, major: float, pitch: float, mate: str) -> ThreadLimits | None:
     """The limits of the thread on the other part. Raises Problem."""
     try:
-        return limits_of(form, "inside" if cylinder.side == "outside" else "outside", major, pitch, mate)
+        return limits_of(form, "inside" if round_face.side == "outside" else "outside", major, pitch, mate)
     except Problem as problem:
         raise problem.after("", field="mate") from None
 
 
-def _ends(context: Context, step: ThreadedStep, cylinder: Cylinder) -> tuple[Fading | None, Fading | None]:
-    offset, length = (None if v in (None, "") else context.value(v or 0, "length", n) for v, n in ((step.offset, "Offset"), (step.length, "Length")))
+def _ends(context: Context, step: ThreadedStep, round_face: RoundFace, relief: bool) -> tuple[Fading | None, Fading | None]:
+    """Where the thread runs out; into a relief groove it goes on to the end of its cylinder."""
+    offset, length = _given(context, step.offset, "Offset"), None if relief else _given(context, step.length, "Length")
     turns = context.value(step.run_out, "turns", "Run-out")
     if turns < 0.1:
         raise Problem("bad-size", "A run-out is a tenth of a turn at least.", "Give more.", field="run_out")
     first = 0.0 if offset is None else offset
     if first < 0:
         raise Problem("bad-size", "The thread begins before its face.", "Give an offset of nought or more.", field="offset")
-    last = cylinder.height if length is None else first + length
-    if last > cylinder.height - 1e-6 and length is not None:
-        raise Problem("too-long", f"The thread would end at {mm(last)}, the face at {mm(cylinder.height)}.", "Make it shorter, or let it go through the end.", field="length")
+    last = round_face.height if length is None else first + length
+    if last > round_face.height - 1e-6 and length is not None:
+        raise Problem("too-long", f"The thread would end at {mm(last)}, the face at {mm(round_face.height)}.", "Make it shorter, or let it go through the end.", field="length")
     return (None if offset is None else Fading(first, turns)), (None if length is None else Fading(last, turns))
 
 
-def _cut(step: ThreadedStep, body: Body, shape: Thread) -> tuple[Body, float]:
+def _cut(step: ThreadedStep, body: Body, round_face: RoundFace, shape: Thread) -> tuple[Body, float]:
     """The body with the thread, checked by its volume, and how much that took (mm³). Raises Problem."""
-    made, took = threaded(body, step.face.face, shape, step.id, step.flipped)
+    made, took = threaded(body, step.face.face, shape, step.id, step.flipped, round_face.base.origin)
     if not made.valid() or abs(body.volume() - made.volume() - took) > VOLUME * took + 1e-7 * body.volume():
         raise Problem("kernel", "The thread did not become a sound solid.", "Change a size slightly, or let it be drawn only.", field="face")
     return made, took
 
 
-def _bevelled(context: Context, step: ThreadedStep, cylinder: Cylinder, shape: Thread, body: Body) -> Body:
+def _bevelled(context: Context, step: ThreadedStep, round_face: RoundFace, shape: Thread, body: Body) -> Body:
     size = context.value(step.chamfer, "length", "Chamfer")
-    if not 0 <= size <= MOST_CHAMFER * min(cylinder.radius, cylinder.height):
-        raise Problem("bad-size", f"A chamfer of {mm(size)} is none on a face of Ø{mm(2 * cylinder.radius)}, {mm(cylinder.height)} long.", "Give nought, or a few tenths of a pitch and more.", field="chamfer")
+    if not 0 <= size <= MOST_CHAMFER * min(round_face.radius, round_face.height):
+        raise Problem("bad-size", f"A chamfer of {mm(size)} is none on a face of Ø{mm(2 * round_face.radius)}, {mm(round_face.height)} long.", "Give nought, or a few tenths of a pitch and more.", field="chamfer")
     for at_end, through in ((False, step.offset in (None, "")), (True, step.length in (None, ""))):
         if size > 0 and through:
-            body = bevelled(body, cylinder, shape, at_end, size, step.id)
+            body = bevelled(body, round_face, shape, at_end, size, step.id)
     return body
 
 
-def _lines(cylinder: Cylinder, shape: Thread) -> list[list[Vec3]]:
+def _lines(round_face: RoundFace, shape: Thread) -> list[list[Vec3]]:
     """Crest and deepest place of the groove as lines in space."""
-    axes = np.stack([cylinder.base.x, cylinder.base.y, cylinder.base.normal])
+    axes = np.stack([round_face.base.x, round_face.base.y, round_face.base.normal])
     found = []
     for u, depth in (shape.groove.corners[0], shape.groove.deepest):
         at = np.array(u)
         begin, end = float(shape.starts(at)), float(shape.ends(at))
         theta = np.linspace(begin, end, max(2, math.ceil((end - begin) / LINE_STEP)) + 1)
-        places = cylinder.base.origin + shape.point(theta, at, np.array(depth)) @ axes
+        places = round_face.base.origin + shape.point(theta, at, np.array(depth)) @ axes
         found.append([(float(x), float(y), float(z)) for x, y, z in places.round(4)])
     return found
 

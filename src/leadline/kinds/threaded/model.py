@@ -8,7 +8,7 @@ from pydantic import Field
 
 from leadline.core.marks import Length, Plain, Turns, When
 from leadline.core.sketch.model import Model
-from leadline.recipe.inputs import BaseStep, FaceRef
+from leadline.recipe.inputs import BaseStep, FaceRef, PathRef
 
 
 class GrooveCorner(Model):
@@ -19,23 +19,26 @@ class GrooveCorner(Model):
 
 
 class ThreadedStep(BaseStep):
-    """A thread on a cylindrical ``face`` of a body, on a bar or in a hole as the body lies inside of it or about it.
+    """A thread on a cylindrical or conical ``face`` of a body, on a bar or in a hole as the body lies inside of it or about it.
 
     ``size`` is the nominal diameter, by default the one that the face has; ``pitch`` by default that of the coarse metric series. It begins ``offset`` from
     the face's start (its other end where it is ``flipped``), through that end if there is none, and is ``length`` long, through the other end if there is
-    none; where it ends within the face it runs out over ``run_out`` turns. ``rounded`` it has the arcs that its standard gives its roots (a pipe thread's
+    none; where it ends within the face it runs out over ``run_out`` turns, or into a
+    groove, ``relief`` wide and by default a little deeper than the thread. ``rounded`` it has the arcs that its standard gives its roots (a pipe thread's
     crests, too). Of ``real`` geometry, or drawn only. ``tolerance`` is its class (6g, 6H), ``mate`` that of the thread that goes with it (the usual one where
-    none is given), and ``made`` whether it is cut to the basic size or to the middle of the class's pitch diameter. ``own`` is a groove by its corners. ``friction`` and the
+    none is given), and ``made`` whether it is cut to the basic size or to the middle of the class's pitch diameter. ``own`` is a groove by its corners, ``drawn`` one
+    by an open path of lines and arcs in a plane, whose ends are on the face. ``friction`` and the
     strengths (MPa) of bolt and nut are for its sheet.
     """
 
     kind: Literal["threaded"] = "threaded"
     face: FaceRef
-    form: Literal["metric", "unified", "trapezoidal", "pipe", "buttress", "square", "knuckle", "own"] = "metric"
+    form: Literal["metric", "unified", "trapezoidal", "pipe", "buttress", "square", "knuckle", "taper", "own"] = "metric"
     rounded: bool = False
     size: Length | None = None
     pitch: Length | None = None
     own: Annotated[list[GrooveCorner], Field(max_length=40), When("form", ("own",))] = []
+    drawn: Annotated[PathRef, When("form", ("own",))] | None = None
     starts: Annotated[int, Field(ge=1, le=12)] = 1
     hand: Literal["right", "left"] = "right"
     flipped: bool = False
@@ -43,6 +46,8 @@ class ThreadedStep(BaseStep):
     length: Length | None = None
     run_out: Turns = 1.0
     chamfer: Length = 0.0
+    relief: Length = 0.0
+    relief_depth: Length | None = None
     real: bool = True
     tolerance: Annotated[str, Field(max_length=12)] = ""
     mate: Annotated[str, Field(max_length=12)] = ""

@@ -1,7 +1,11 @@
-/** The corners of a groove of one's own: how far along the axis, and how deep. */
-import { ActionIcon, Button } from "@mantine/core";
+/** A groove of one's own: by its corners, how far along the axis and how deep, or as drawn in a sketch. */
+import { ActionIcon, Button, SegmentedControl } from "@mantine/core";
 import type { Expression, Units } from "../../api/types";
+import { pathFor } from "../../commands/add";
 import type { Draft } from "../../slip/draft";
+import { SourcePick } from "../../slip/SourcePick";
+import { stepsBefore, usePart } from "../../state/part";
+import { pathSources } from "../../state/paths";
 import { ExpressionField } from "../../ui/ExpressionField";
 import styles from "./OwnGroove.module.css";
 import type { ThreadedStep } from "./step";
@@ -14,7 +18,46 @@ const FIRST: Corner[] = [
   { along: 1.2, deep: 0 },
 ];
 
-export function OwnGroove({ step, draft, units }: { step: ThreadedStep; draft: Draft<ThreadedStep>; units: Units }) {
+interface Props {
+  step: ThreadedStep;
+  draft: Draft<ThreadedStep>;
+  units: Units;
+}
+
+export function OwnGroove(props: Props) {
+  const { step, draft } = props;
+  const part = usePart((s) => s.document)!;
+  const path = pathFor({ ...part, steps: stepsBefore(part, step.id) }, null);
+  const choose = (how: string) => {
+    if (how === "typed") draft.commit("Type the groove", { drawn: null });
+    else if (path !== null) draft.commit("Take a drawn groove", { drawn: { step: path, curves: null } });
+  };
+  return (
+    <>
+      <SegmentedControl
+        aria-label="How the groove is given"
+        data={[
+          { value: "typed", label: "By corners" },
+          { value: "drawn", label: "As drawn", disabled: path === null },
+        ]}
+        value={step.drawn ? "drawn" : "typed"}
+        onChange={choose}
+      />
+      {step.drawn ? (
+        <SourcePick
+          label="The drawing of the groove"
+          kinds={pathSources()}
+          value={step.drawn.step}
+          onPick={(id) => draft.commit("Pick the groove", { drawn: { step: id, curves: null } })}
+        />
+      ) : (
+        <Corners {...props} />
+      )}
+    </>
+  );
+}
+
+function Corners({ step, draft, units }: Props) {
   const corners = step.own;
   const set = (label: string, own: Corner[]) => draft.commit(label, { own });
   const put = (i: number, patch: Partial<Corner>) => corners.map((c, k) => (k === i ? { ...c, ...patch } : c));

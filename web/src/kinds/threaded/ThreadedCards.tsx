@@ -21,16 +21,17 @@ const FORMS = [
   { value: "unified", label: "Unified, inch" },
   { value: "trapezoidal", label: "Trapezoidal" },
   { value: "pipe", label: "Pipe, parallel" },
+  { value: "taper", label: "Pipe, taper" },
   { value: "buttress", label: "Buttress" },
   { value: "square", label: "Square" },
   { value: "knuckle", label: "Round knuckle" },
   { value: "own", label: "A groove of one's own" },
 ];
-const WITH_ARCS = ["metric", "unified", "pipe", "buttress"];
+const WITH_ARCS = ["metric", "unified", "pipe", "taper", "buttress"];
 const PICK = "Pick a round face";
 const MOST_STARTS = 12;
 
-type Sized = "size" | "pitch" | "offset" | "length" | "run_out" | "chamfer" | "friction";
+type Sized = "size" | "pitch" | "offset" | "length" | "run_out" | "chamfer" | "relief" | "relief_depth" | "friction";
 type Strength = "bolt_strength" | "nut_strength";
 
 export function ThreadedCards({ step }: { step: ThreadedStep }) {
@@ -81,6 +82,8 @@ export function ThreadedCards({ step }: { step: ThreadedStep }) {
         {size("length", "Length", units, "to the end")}
         {size("run_out", "Runs out over", "turns")}
         {size("chamfer", "Chamfer", units)}
+        {size("relief", "Relief groove", units)}
+        {step.relief !== 0 && size("relief_depth", "Its depth", units, "below the thread")}
         <Button
           size="compact-xs"
           variant="default"

@@ -1,4 +1,4 @@
-"""A round face of a body: all that lies on one cylinder, between two circles."""
+"""A round face of a body: all that lies on one cylinder or cone, between two circles."""
 
 from __future__ import annotations
 
@@ -9,19 +9,23 @@ from dataclasses import dataclass
 import numpy as np
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
-from OCP.BRepTools import BRepTools
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
+from OCP.BRepTools import BRepTools, BRepTools_ReShape
 from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.gp import gp_Pnt, gp_Vec
+from OCP.ShapeBuild import ShapeBuild_Edge
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopExp import TopExp
+from OCP.TopoDS import TopoDS, TopoDS_Wire
 
 from leadline.core.geometry.plane import Array, Plane, cross
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
-from leadline.core.solids.kernel import Shape, edges, faces
+from leadline.core.solids.kernel import Shape, builder, edges, faces
 from leadline.core.trades.thread_forms import Side
 from leadline.core.trades.thread_shape import TURN
 
+ORIENTATIONS = TopAbs_Orientation.TopAbs_FORWARD, TopAbs_Orientation.TopAbs_REVERSED
 SAME = 1e-6  # mm, by which axes and radii of one cylinder may differ
 
 
@@ -34,9 +38,10 @@ class Arc:
 
 
 @dataclass(frozen=True)
-class Cylinder:
-    """The ``faces`` of one cylinder: its axis is the normal of ``base``, whose origin is in the middle of the circle that it starts at, and x is where its
-    angles are counted from. ``ends`` are the arcs of both circles; ``side`` says whether the body lies inside of it or about it.
+class RoundFace:
+    """The ``faces`` of one cylinder or cone: its axis is the normal of ``base``, whose origin is in the middle of the circle that it starts at, and x is where
+    its angles are counted from. ``radius`` is that of this circle, and it grows by ``slope`` for each mm along the axis. ``ends`` are the arcs of both
+    circles; ``side`` says whether the body lies inside of it or about it.
     """
 
     base: Plane
@@ -45,49 +50,75 @@ class Cylinder:
     side: Side
     faces: Sequence[Shape]
     ends: tuple[list[Arc], list[Arc]]
+    slope: float = 0.0
 
 
-def cylinder_at(body: Body, name: str, flipped: bool = False) -> Cylinder:
-    """The cylinder that a named face of a body lies on; ``flipped`` it starts at its other end.
+@dataclass(frozen=True)
+class _Round:
+    """A cylinder or a cone: its axis (3,), a place on it, the radius there and how much it grows for each mm along the axis."""
+
+    axis: Array
+    foot: Array
+    radius: float
+    slope: float
+
+    def same(self, other: _Round) -> bool:
+        across = other.foot - self.foot
+        along = float(across @ self.axis)
+        way = float(other.axis @ self.axis)
+        return bool(
+            np.linalg.norm(cross(other.axis, self.axis)) < SAME and np.linalg.norm(across - along * self.axis) < SAME
+            and abs(self.radius + along * self.slope - other.radius) < SAME and abs(self.slope - math.copysign(1.0, way) * other.slope) < SAME
+        )  # fmt: skip
+
+
+def round_face_at(body: Body, name: str, flipped: bool = False, near: Array | None = None) -> RoundFace:
+    """The cylinder (or cone) that a named face of a body lies on; ``flipped`` it starts at its other end. Of several that have the name, the one that starts ``near`` a place (3,).
 
     Raises:
-        Problem: the face is no cylinder, or what is left of it does not go right round between two circles square to its axis.
+        Problem: the face is neither, or what is left of it does not go right round between two circles square to its axis.
     """
     every = faces(body.shape)
     named = [f for f, n in zip(every, body.face_names, strict=True) if n == name]
     if not named:
         raise Problem("deleted-reference", "The face is no longer there.", "Pick another.", field="face", lost=name)
-    first = BRepAdaptor_Surface(named[0])
-    if first.GetType() != GeomAbs_SurfaceType.GeomAbs_Cylinder:
-        raise Problem("no-cylinder", "The face is not a cylinder.", "Pick a round face of a bar or of a hole.", field="face")
-    found = first.Cylinder()
-    axis, foot = _vector(found.Axis().Direction()), _vector(found.Location())
-    radius = float(found.Radius())
-    own = [f for f in every if _is_on(f, axis, foot, radius)]
-    own = _joined(named[0], own)
-    x = _vector(found.Position().XDirection())
-    if flipped:
-        axis = -axis
-    frame = Plane(foot, x, cross(axis, x))
+    if near is not None:
+        found = [_round_face(every, face, flipped) for face in named]
+        return min(found, key=lambda c: float(np.linalg.norm(c.base.origin - near)))
+    return _round_face(every, named[0], flipped)
+
+
+def _round_face(every: Sequence[Shape], face: Shape, flipped: bool) -> RoundFace:
+    found = _round(face)
+    if found is None:
+        raise Problem("no-cylinder", "The face is not round.", "Pick a cylinder or a cone, of a bar or of a hole.", field="face")
+    own = _joined(face, [f for f in every if (other := _round(f)) is not None and found.same(other)])
+    way = -1.0 if flipped else 1.0
+    axis, slope = way * found.axis, way * found.slope
+    surface = BRepAdaptor_Surface(face)
+    position = (surface.Cone() if slope else surface.Cylinder()).Position()
+    x = _vector(position.XDirection())
+    frame = Plane(found.foot, x, cross(axis, x))
     arcs = [_arc(edge, frame) for edge in _borders(own)]
     low, high = _ends(arcs)
     base = Plane(frame.origin + low * axis, frame.x, frame.y)
     ends = [a for a, z in arcs if abs(z - low) < SAME], [a for a, z in arcs if abs(z - high) < SAME]
-    return Cylinder(base, radius, high - low, _side(named[0], foot, axis), own, ends)
+    return RoundFace(base, found.radius + slope * low, high - low, _side(face, found.foot, axis), own, ends, slope)
+
+
+def _round(face: Shape) -> _Round | None:
+    surface = BRepAdaptor_Surface(face)
+    if surface.GetType() == GeomAbs_SurfaceType.GeomAbs_Cylinder:
+        cylinder = surface.Cylinder()
+        return _Round(_vector(cylinder.Axis().Direction()), _vector(cylinder.Location()), float(cylinder.Radius()), 0.0)
+    if surface.GetType() == GeomAbs_SurfaceType.GeomAbs_Cone:
+        cone = surface.Cone()
+        return _Round(_vector(cone.Axis().Direction()), _vector(cone.Location()), float(cone.RefRadius()), math.tan(cone.SemiAngle()))
+    return None
 
 
 def _vector(v: Shape) -> Array:
     return np.array([v.X(), v.Y(), v.Z()])
-
-
-def _is_on(face: Shape, axis: Array, foot: Array, radius: float) -> bool:
-    surface = BRepAdaptor_Surface(face)
-    if surface.GetType() != GeomAbs_SurfaceType.GeomAbs_Cylinder:
-        return False
-    other = surface.Cylinder()
-    way, at = _vector(other.Axis().Direction()), _vector(other.Location()) - foot
-    off = at - float(at @ axis) * axis
-    return bool(np.linalg.norm(cross(way, axis)) < SAME and np.linalg.norm(off) < SAME and abs(other.Radius() - radius) < SAME)
 
 
 def _joined(first: Shape, own: list[Shape]) -> list[Shape]:
@@ -155,3 +186,28 @@ def vertex_at(arcs: Sequence[Arc], angle: float) -> Shape:
             if abs(math.remainder(arc.angles[k] - angle, TURN)) < SAME:
                 return vertex
     raise Problem("kernel", "The circle has no corner there.", "Change a size slightly.")
+
+
+def with_halved_circles(body: Body, round_face: RoundFace) -> Body:
+    """The body with each circle of a round face that is one edge alone, as on a turned body, cut in two edges."""
+    reshaped = BRepTools_ReShape()
+    for arcs in round_face.ends:
+        if len(arcs) == 1:
+            reshaped.Replace(arcs[0].edge.Oriented(TopAbs_Orientation.TopAbs_FORWARD), _halves(arcs[0].edge))
+    return Body(body.name, reshaped.Apply(body.shape), body.face_names)
+
+
+def _halves(edge: Shape) -> Shape:
+    """The wire of both halves of a closed edge, with its lines in the parameters of the faces beside it."""
+    edge = TopoDS.Edge(edge.Oriented(TopAbs_Orientation.TopAbs_FORWARD))
+    first, last = BRep_Tool.Range_s(edge)
+    middle = (first + last) / 2
+    seam = TopExp.FirstVertex_s(edge)
+    opposite = BRepBuilderAPI_MakeVertex(BRepAdaptor_Curve(edge).Value(middle)).Vertex()
+    wire = TopoDS_Wire()
+    builder.MakeWire(wire)
+    for ends, (a, b) in (((seam, opposite), (first, middle)), ((opposite, seam), (middle, last))):
+        half = ShapeBuild_Edge().CopyReplaceVertices(edge, *(TopoDS.Vertex(v.Oriented(o)) for v, o in zip(ends, ORIENTATIONS, strict=True)))
+        builder.Range(half, a, b)
+        builder.Add(wire, half)
+    return wire
