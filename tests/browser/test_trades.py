@@ -6,8 +6,11 @@ import math
 
 import pypdf
 import pytest
+from OCP.BRepAdaptor import BRepAdaptor_Surface
 from playwright.sync_api import Page, expect
 
+from leadline.core.solids.body import Body
+from leadline.core.solids.kernel import faces
 from tests.browser.editor import Editor
 from tests.browser.test_sweeping import choose, measured
 from tests.core.parts import DEMO
@@ -65,6 +68,11 @@ def test_a_spring_is_made_in_one_step_loaded_on_its_graph_and_its_sheet_saved(ed
     assert measured(editor, "sprung1")[0].data["spring"]["duty"] == "compression"
 
 
+def relief_depths(body: Body) -> list[float]:
+    """Under a rod of 10 mm about the z axis, of each face at the bottom of a relief groove."""
+    return [5 - BRepAdaptor_Surface(f).Cylinder().Radius() for f, n in zip(faces(body.shape), body.face_names, strict=True) if n.endswith("/relief/bottom")]
+
+
 def test_a_thread_is_cut_on_a_rod_drawn_only_and_told_in_its_sheet(editor: Editor, page: Page):
     editor.new_part()
     page.get_by_role("button", name="Thread in a rod").click()
@@ -82,6 +90,13 @@ def test_a_thread_is_cut_on_a_rod_drawn_only_and_told_in_its_sheet(editor: Edito
     expect(editor.messages()).to_contain_text("the face at 30 mm")
     editor.key("Control+z")
     editor.wait_built()
+    page.get_by_role("radiogroup", name="Roots").get_by_text("Flat roots").click()
+    editor.field("Relief groove", "3")
+    editor.wait_built()
+    flat, (relieved,) = measured(editor, "threaded1")
+    assert flat.data["thread"]["took"] > report.data["thread"]["took"]
+    (depth,) = {round(d, 6) for d in relief_depths(relieved.body)}
+    assert depth == pytest.approx((10 - 8.16) / 2 + 0.15 * 1.5, abs=1e-3)
     page.get_by_role("radiogroup", name="Real or drawn only").get_by_text("Drawn only").click()
     editor.wait_built()
     report, (rod,) = measured(editor, "threaded1")

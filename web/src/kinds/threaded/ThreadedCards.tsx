@@ -83,7 +83,7 @@ export function ThreadedCards({ step }: { step: ThreadedStep }) {
         {size("run_out", "Runs out over", "turns")}
         {size("chamfer", "Chamfer", units)}
         {size("relief", "Relief groove", units)}
-        {step.relief !== 0 && size("relief_depth", "Its depth", units, "below the thread")}
+        {step.relief !== 0 && size("relief_depth", "Its depth", units, "found")}
         <Button
           size="compact-xs"
           variant="default"
