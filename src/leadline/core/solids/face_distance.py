@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,7 +10,7 @@ from OCP.BRep import BRep_Tool
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
 from OCP.BRepClass import BRepClass_FaceClassifier
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
-from OCP.gp import gp_Pnt, gp_Pnt2d
+from OCP.gp import gp_Pnt2d
 from OCP.ShapeAnalysis import ShapeAnalysis_Surface
 from OCP.TopAbs import TopAbs_State
 
@@ -29,7 +29,17 @@ def distances_to_faces(places: Array, faces: Sequence[Shape], chord: float) -> A
     near = [_NearFace(face, mesh) for face in faces if (mesh := face_mesh(face)) is not None]
     by_face = np.array([one.shape.nearest(places)[0] for one in near])
     possible = by_face <= by_face.min(axis=0) + 2 * chord
-    return np.array([_least([near[k] for k in np.flatnonzero(possible[:, i])], place) for i, place in enumerate(places)])
+    least, beyond = np.full(len(places), np.inf), []
+    for one, at in zip(near, map(np.flatnonzero, possible), strict=True):
+        for i, (away, on_face) in zip(at, one.feet(places[at]), strict=True):
+            if on_face:
+                least[i] = min(least[i], away)
+            else:
+                beyond.append((one, i, away))
+    for one, i, away in beyond:
+        if away < least[i]:
+            least[i] = min(least[i], one.exact(places[i]))
+    return least
 
 
 @dataclass
@@ -39,32 +49,27 @@ class _NearFace:
 
     def __post_init__(self) -> None:
         self.shape = MeshShape(self.mesh.points, self.mesh.triangles)
-        self.surface = ShapeAnalysis_Surface(BRep_Tool.Surface_s(self.face))
 
-    def foot(self, place: Array) -> tuple[float, bool]:
-        """How far a place is from the surface near by, and whether its foot is on the face."""
-        _, which, nearest = self.shape.nearest_triangles(place[None, :])
-        shares = _shares(nearest[0], self.mesh.points[self.mesh.triangles[which[0]]])
-        u, v = shares @ self.mesh.parameters[self.mesh.triangles[which[0]]]
-        foot = self.surface.NextValueOfUV(gp_Pnt2d(float(u), float(v)), pnt(place), TOLERANCE)
-        state = BRepClass_FaceClassifier(self.face, foot, TOLERANCE).State()
-        return float(self.surface.Gap()), state != TopAbs_State.TopAbs_OUT
+    def feet(self, places: Array) -> Iterator[tuple[float, bool]]:
+        """How far each of some places (n, 3) is from the face's surface near by, and whether its foot is on the face."""
+        if len(places) == 0:
+            return
+        _, which, nearest = self.shape.nearest_triangles(places)
+        corners = self.mesh.triangles[which]
+        begins = np.einsum("nk,nkj->nj", _shares(nearest, self.mesh.points[corners]), self.mesh.parameters[corners])
+        surface, classifier = ShapeAnalysis_Surface(BRep_Tool.Surface_s(self.face)), BRepClass_FaceClassifier()
+        for place, (u, v) in zip(places, begins.tolist(), strict=True):
+            foot = surface.NextValueOfUV(gp_Pnt2d(u, v), pnt(place), TOLERANCE)
+            classifier.Perform(self.face, foot, TOLERANCE)
+            yield float(surface.Gap()), classifier.State() != TopAbs_State.TopAbs_OUT
 
     def exact(self, place: Array) -> float:
-        return float(BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(gp_Pnt(*map(float, place))).Vertex(), self.face).Value())
+        return float(BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(pnt(place)).Vertex(), self.face).Value())
 
 
-def _least(near: Sequence[_NearFace], place: Array) -> float:
-    feet = [(one, *one.foot(place)) for one in near]
-    best = min((away for _, away, on_face in feet if on_face), default=np.inf)
-    for one, away, on_face in feet:
-        if not on_face and away < best:
-            best = min(best, one.exact(place))
-    return best
-
-
-def _shares(point: Array, corners: Array) -> Array:
-    """The shares (3,) of a triangle's corners (3, 3) in a point on it."""
-    areas = np.array([np.linalg.norm(cross(corners[(k + 1) % 3] - point, corners[(k + 2) % 3] - point)) for k in range(3)])
-    total = areas.sum()
-    return areas / total if total > 0 else np.full(3, 1 / 3)
+def _shares(points: Array, corners: Array) -> Array:
+    """The shares (n, 3) of the corners (n, 3, 3) of triangles in points (n, 3) on them."""
+    a, b, c = (corners[:, k] - points for k in range(3))
+    areas = np.stack([np.linalg.norm(cross(p, q), axis=1) for p, q in ((b, c), (c, a), (a, b))], axis=1)
+    total = areas.sum(axis=1, keepdims=True)
+    return np.where(total > 0, areas / np.where(total > 0, total, 1.0), 1 / 3)
