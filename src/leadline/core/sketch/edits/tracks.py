@@ -10,7 +10,7 @@ import numpy as np
 
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Array
-from leadline.core.sketch.model import Entity, Sketch, end_points
+from leadline.core.sketch.model import Arc, Circle, Ellipse, Entity, Line, Sketch, end_points
 from leadline.core.sketch.outline import coordinates, entity_edges
 
 SAMPLES = 160  # per edge that is not straight
@@ -99,7 +99,9 @@ def crossings(a: Track, b: Track) -> list[tuple[float, float]]:
 
 
 def self_crossings(track: Track) -> list[tuple[float, float]]:
-    """Parameters where a curve goes through itself, sorted, each place once."""
+    """Parameters where a curve goes through itself, sorted, each place once; only a spline can."""
+    if isinstance(track.entity, Line | Arc | Circle | Ellipse):
+        return []
     ends = {0.0, track.last}
     return sorted((u, v) for u, v in _found(track, track) if v - u > 1e-4 and {u, v} != ends)
 
