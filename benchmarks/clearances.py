@@ -11,8 +11,8 @@ from benchmarks.timing import best, table, verdict
 from leadline.core.clearance.along import Tube, along
 from leadline.core.clearance.shape import Shape
 from leadline.core.solids.tessellate import tessellate
-from leadline.recipe.bodies import chord_for
 from leadline.recipe.build import build
+from leadline.recipe.motion_mesh import chord_for
 from leadline.recipe.products import BodyProduct, HasMotion
 
 OFF = 0.05  # mm: how fine the meshes are

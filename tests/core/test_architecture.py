@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import importlib
 import re
 import typing
 from pathlib import Path
@@ -134,3 +135,7 @@ def test_no_check_of_types_is_left_out_without_its_reason():
     for source in ROOT.glob("src/leadline/**/*.py"):
         for line in source.read_text().splitlines():
             assert "type: ignore" not in line or re.search(r"# type: ignore\[[\w-]+\]  # \w", line), f"{source.name}: {line.strip()}"
+
+
+def test_every_benchmark_finds_what_it_imports():
+    assert importlib.import_module("benchmarks.__main__").MODULES
