@@ -14,7 +14,14 @@ from leadline.core.paths.pieces import ArcPiece, HelixPiece
 from leadline.core.problems import Problem
 from leadline.core.trades import spring_design, springs
 from leadline.core.trades.closing import closing
-from leadline.core.trades.spring_wire import Seat, coil_path, compression_coil, extension_path
+from leadline.core.trades.spring_wire import (
+    Seat,
+    close_coil,
+    close_extension_path,
+    coil_path,
+    compression_coil,
+    extension_path,
+)
 from leadline.core.trades.springs import WIRES, Coils
 from leadline.core.trades.wire_rate import compliance
 from leadline.recipe.asking import answer
@@ -421,6 +428,18 @@ def test_a_wish_that_nothing_meets_says_so(code, wish):
     with pytest.raises(Problem) as refusal:
         spring_design.designs(wish, STEEL, "ground", 1.0)
     assert refusal.value.message.code == code
+
+
+@given(
+    st.floats(0.3, 5), st.floats(4, 18), st.floats(2, 9), st.sampled_from(["right", "left"]), st.floats(-3, 3),
+    st.tuples(*[st.sampled_from(["full", "half", "side", "none"])] * 2),
+)  # fmt: skip
+def test_close_turns_are_the_same_by_a_helix_and_by_a_spiral(wire, index, turns, hand, angle, loops):
+    coil, seat = close_coil(wire, index * wire, turns), Seat(Plane(np.zeros(3), X, Y), angle, hand)
+    quick, slow = (make(coil, seat, loops) for make in (close_extension_path, extension_path))
+    assert quick.length == pytest.approx(slow.length, rel=1e-9)
+    stations = np.linspace(0, 1, 40)
+    assert quick.point(stations * quick.length) == pytest.approx(slow.point(stations * slow.length), abs=1e-6 * index * wire)
 
 
 @pytest.mark.parametrize("loops", [("full", "full"), ("half", "side"), ("none", "none")])

@@ -103,7 +103,7 @@ def _pulled(coils: Coils, first: tuple[float, float], second: tuple[float, float
     if share > wish.share or (wish.bore is not None and coils.mean + coils.wire >= wish.bore) or (coils.total + 1) * coils.wire > first[1]:
         return None
     coil = spring_wire.close_coil(coils.wire, coils.mean, SHORT + coils.active % 1)  # its loops are those of one that is longer
-    path = spring_wire.extension_path(coil, UPRIGHT, loops)
+    path = spring_wire.close_extension_path(coil, UPRIGHT, loops)
     more, pitch = coils.active - coil.turns, float(coil.pitch[0])
     free = spring_wire.inside_length(path, coils.wire, UPRIGHT.plane.normal) + more * pitch
     initial = first[0] - rate * (first[1] - free)

@@ -13,7 +13,7 @@ from scipy.interpolate import PPoly
 
 from leadline.core.geometry.plane import Array, Plane
 from leadline.core.paths.path import Path
-from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece
+from leadline.core.paths.pieces import ArcPiece, HelixPiece, LinePiece, Piece
 from leadline.core.paths.spiral import SpiralCurve, radius_over, rise_of
 from leadline.core.paths.wound import WoundPiece
 from leadline.core.problems import Problem, mm
@@ -162,11 +162,19 @@ class Seat:
     angle: float
     hand: Hand
 
-    def spiral(self, coil: Coil) -> WoundPiece:
+    @property
+    def _across(self) -> tuple[Array, Array]:
+        """From the axis to the wire's start, and the way that it turns there."""
         c, s = math.cos(self.angle), math.sin(self.angle)
-        u = c * self.plane.x + s * self.plane.y
-        v = (-s * self.plane.x + c * self.plane.y) * (-1 if self.hand == "left" else 1)
-        return WoundPiece(SpiralCurve(self.plane.origin, u, v, self.plane.normal, coil.radius, coil.rise), "coil")
+        return c * self.plane.x + s * self.plane.y, (-s * self.plane.x + c * self.plane.y) * (-1 if self.hand == "left" else 1)
+
+    def spiral(self, coil: Coil) -> WoundPiece:
+        return WoundPiece(SpiralCurve(self.plane.origin, *self._across, self.plane.normal, coil.radius, coil.rise), "coil")
+
+    def helix(self, coil: Coil) -> HelixPiece:
+        """The same of turns that all have the first one's radius and pitch, which needs no search for the places along it."""
+        lead = float(coil.pitch[0]) * (-1 if self.hand == "left" else 1)
+        return HelixPiece(self.plane.origin, *self._across, coil.radius[0], lead, coil.turns, "coil")
 
 
 def coil_path(coil: Coil, seat: Seat) -> Path:
@@ -188,14 +196,22 @@ def torsion_path(coil: Coil, seat: Seat, legs: tuple[float, float]) -> Path:
 
 def extension_path(coil: Coil, seat: Seat, loops: tuple[Loop, Loop]) -> Path:
     """The wire of an extension spring with its loops: ``half`` and ``full`` over the axis, or at the ``side`` of the coil."""
-    piece = seat.spiral(coil)
+    return _with_loops(seat.spiral(coil), coil, seat, loops)
+
+
+def close_extension_path(coil: Coil, seat: Seat, loops: tuple[Loop, Loop]) -> Path:
+    """The same of turns that all have the first one's radius and pitch, in a fifth of the time."""
+    return _with_loops(seat.helix(coil), coil, seat, loops)
+
+
+def _with_loops(piece: Piece, coil: Coil, seat: Seat, loops: tuple[Loop, Loop]) -> Path:
     (p0, p1), (t0, t1) = _ends(piece)
     up = seat.plane.normal
     before = [_reversed(p) for p in reversed(_loop(loops[0], p0, -t0, -up, seat.plane.origin, coil, "start"))]
     return Path([*before, piece, *_loop(loops[1], p1, t1, up, seat.plane.origin, coil, "end")], up=up)
 
 
-def _ends(piece: WoundPiece) -> tuple[tuple[Array, Array], tuple[Array, Array]]:
+def _ends(piece: Piece) -> tuple[tuple[Array, Array], tuple[Array, Array]]:
     at = np.array([0.0, piece.length])
     p, t = piece.point(at), piece.tangent(at)
     return (p[0], p[1]), (t[0], t[1])
