@@ -430,6 +430,30 @@ def test_a_wish_that_nothing_meets_says_so(code, wish):
     assert refusal.value.message.code == code
 
 
+def test_springs_that_are_turned_have_the_moment_that_is_wished():
+    """By what a spring of its sizes says of itself; E d⁴/(3667 D n) of each is 400 N mm for 60°, and none clamps on its rod."""
+    wish = {"moment": 400, "angle": "60 deg"}
+    found = answer(document(spring(duty="torsion", turned_wish=wish, rod=8, leg_start=12)), "s", "designs", Memory())
+    assert len(found) > 5
+    assert [d["mass"] for d in found] == sorted(d["mass"] for d in found)
+    for d in (found[0], found[-1]):
+        assert 206000 * d["wire"] ** 4 / (3667 * d["diameter"] * d["turns"]) == pytest.approx(400 / 60)
+        loads = [{"id": "l", "by": "angle", "angle": "60 deg"}]
+        report, _ = built(duty="torsion", wire=d["wire"], diameter=d["diameter"], turns=d["turns"], leg_start=12, rod=8, loads=loads)
+        told = report.data["spring"]
+        assert told["loads"][0]["force"] == pytest.approx(400)
+        assert told["loads"][0]["share"] == pytest.approx(d["share"])
+        assert told["mass"] == pytest.approx(d["mass"], rel=0.01)  # its wire goes along its axis, too
+        assert not {"over-stressed", "no-room"} & {m.code for m in report.messages}
+
+
+@pytest.mark.parametrize(("code", "wish"), [("bad-wish", (0, 60)), ("bad-wish", (400, -1)), ("no-design", (1e9, 60))])
+def test_a_wish_to_be_turned_that_nothing_meets_says_so(code, wish):
+    with pytest.raises(Problem) as refusal:
+        spring_design.torsions(spring_design.TurnedWish(wish[0], math.radians(wish[1]), 0.8), STEEL, (0, 0))
+    assert refusal.value.message.code == code
+
+
 @given(
     st.floats(0.3, 5), st.floats(4, 18), st.floats(2, 9), st.sampled_from(["right", "left"]), st.floats(-3, 3),
     st.tuples(*[st.sampled_from(["full", "half", "side", "none"])] * 2),
@@ -474,7 +498,7 @@ def test_a_wish_to_be_pulled_that_nothing_meets_says_so(code, wish):
     assert refusal.value.message.code == code
 
 
-def test_a_step_that_is_pulled_is_asked_for_designs_and_one_that_is_turned_is_not():
+def test_a_step_that_is_pulled_is_asked_for_designs_and_one_without_a_wish_says_so():
     wished = {"force_1": 20, "length_1": 60, "force_2": 60, "length_2": "80 mm"}
     assert answer(document(spring(duty="extension", wish=wished)), "s", "designs", Memory())[0]["initial"] >= 0
     with pytest.raises(Problem, match="no wish"):

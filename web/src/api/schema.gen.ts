@@ -3629,7 +3629,7 @@ export interface components {
          *     active, and ``end_turns`` more at each end that lie closed (none with open ends); with an ``end_diameter`` it is conical, with a
          *     ``middle_diameter`` a barrel or an hourglass. Its pitch is even, or goes straight between two or more ``pitches``, shares of it that stand evenly over the active turns. An extension spring has loops at
          *     its ends and an ``initial`` tension (N), a torsion spring legs. ``loads`` are what it is judged at; ``shown_under`` one of them it is drawn so.
-         *     A ``wish`` is what springs are looked for by; it changes nothing by itself. ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
+         *     A ``wish``, of a torsion spring a ``turned_wish``, is what springs are looked for by; it changes nothing by itself. ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
          */
         SprungStep: {
             /** Id */
@@ -3780,6 +3780,8 @@ export interface components {
             rod?: number | string | null;
             /** @default null */
             wish?: components["schemas"]["Wish"] | null;
+            /** @default null */
+            turned_wish?: components["schemas"]["TurnedWish"] | null;
             /**
              * Result
              * @default separate
@@ -4334,6 +4336,21 @@ export interface components {
              * @default 30
              */
             angle?: number | string;
+        };
+        /**
+         * TurnedWish
+         * @description What a torsion spring is to do: a ``moment`` (N mm) when its legs are turned by an ``angle``, with at most a ``share`` of the stress that its wire bears.
+         */
+        TurnedWish: {
+            /** Moment */
+            moment: number | string;
+            /** Angle */
+            angle: number | string;
+            /**
+             * Share
+             * @default 0.8
+             */
+            share?: number | string;
         };
         /**
          * TurnsPoint

@@ -1,15 +1,15 @@
-"""Compression and extension springs that meet a wish: wires of the usual sizes, whole half turns, and the diameter that gives the rate."""
+"""Springs that meet a wish: wires of the usual sizes, whole half turns, and the diameter that gives the rate."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 
 from leadline.core.geometry.plane import PRINCIPAL
-from leadline.core.problems import Problem, mm
+from leadline.core.problems import Problem, degrees, mm
 from leadline.core.trades import spring_wire, springs
-from leadline.core.trades.spring_numbers import PERMITTED_PULL
+from leadline.core.trades.spring_numbers import PERMITTED_BEND, PERMITTED_PULL
 from leadline.core.trades.spring_wire import Loop, Seat
 from leadline.core.trades.springs import Coils, Ends, Wire
 
@@ -42,8 +42,18 @@ class Wish:
 
 
 @dataclass(frozen=True)
+class TurnedWish:
+    """A moment (N mm) when the legs are turned by an ``angle`` (rad), how much of the permitted stress may be used (of one), and a rod (mm) that it stands on."""
+
+    moment: float
+    angle: float
+    share: float
+    rod: float | None = None
+
+
+@dataclass(frozen=True)
 class Design:
-    """A spring that meets a wish: its coils, free length (mm), the share of the permitted stress that it uses, its mass (g), and its ``initial`` tension (N)."""
+    """A spring that meets a wish: its coils, free length (mm; nought of a torsion spring), the share of the permitted stress that it uses, its mass (g), and its ``initial`` tension (N)."""
 
     coils: Coils
     free: float
@@ -79,12 +89,38 @@ def extensions(wish: Wish, wire: Wire, loops: tuple[Loop, Loop]) -> list[Design]
     return _best(_pulled(c, (f1, l1), (f2, l2), rate, wish, wire, loops) for c in _of_rate(rate, wire))
 
 
+def torsions(wish: TurnedWish, wire: Wire, legs: tuple[float, float]) -> list[Design]:
+    """All torsion springs of the usual wires, with legs (mm), that meet a wish, the lightest first.
+
+    Raises:
+        Problem: the load is none of a torsion spring, or nothing fits.
+    """
+    if not (wish.moment > 0 and wish.angle > 0):
+        raise Problem("bad-wish", f"{wish.moment:g} N mm at {degrees(wish.angle)} is no load of a spring that is turned.", "Give both above zero.", field="wish")
+    rate = wish.moment / math.degrees(wish.angle)
+    return _best(_turned(c, wish, wire, sum(legs)) for c in _coils(lambda d, active: springs.torsion_rate(Coils(d, 2 * d, active, active), wire.elastic_modulus) * 2 * d / rate))
+
+
+def _turned(coils: Coils, wish: TurnedWish, wire: Wire, legs: float) -> Design | None:
+    """A torsion spring with the right rate, if it bears its moment and does not clamp on its rod."""
+    permitted = PERMITTED_BEND * wire.strength(coils.wire)
+    share = springs.bending_correction(coils.index) * springs.bending_stress(coils, wish.moment) / permitted
+    if share > wish.share or (wish.rod is not None and springs.inner_when_wound(coils, wish.angle) <= wish.rod):
+        return None
+    return Design(coils, 0.0, share, springs.mass_of(coils.wire, coils.active * math.pi * coils.mean + legs, wire))
+
+
 def _of_rate(rate: float, wire: Wire) -> Iterator[Coils]:
     """Coils of the usual wires, with whole half turns, that have a rate (N/mm)."""
+    return _coils(lambda d, active: float((wire.shear_modulus * d**4 / (8 * active * rate)) ** (1 / 3)))
+
+
+def _coils(mean_of: Callable[[float, float], float]) -> Iterator[Coils]:
+    """Coils of the usual wires, with whole half turns, of the mean diameter that wire and turns ask for, of usual proportions."""
     for d in SIZES:
         for k in range(round((MOST - FEWEST) / STEP) + 1):
             active = FEWEST + k * STEP
-            mean = (wire.shear_modulus * d**4 / (8 * active * rate)) ** (1 / 3)
+            mean = mean_of(d, active)
             if springs.LEAST_INDEX <= mean / d <= springs.MOST_INDEX:
                 yield Coils(d, mean, active, active)
 

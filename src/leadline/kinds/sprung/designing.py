@@ -8,16 +8,18 @@ from typing_extensions import TypedDict
 
 from leadline.core.problems import Problem
 from leadline.core.trades import spring_design
-from leadline.core.trades.spring_design import Wish
+from leadline.core.trades.spring_design import Design, TurnedWish, Wish
+from leadline.core.values import Expression
 from leadline.kinds.sprung.build import size_of, wire_of
 from leadline.kinds.sprung.model import SprungStep
 from leadline.recipe.build import Memory
+from leadline.recipe.context import Context
 from leadline.recipe.part import Part
 from leadline.recipe.preview import in_words, planned_before
 
 
 class DesignShown(TypedDict):
-    """A spring that meets the wish, lengths in mm; ``diameter`` is the mean one, ``share`` what it uses of the permitted stress, ``mass`` in g, ``initial`` the tension (N) of one that is pulled."""
+    """A spring that meets the wish, lengths in mm (``free`` nought of one that is turned); ``diameter`` is the mean one, ``share`` what it uses of the permitted stress, ``mass`` in g, ``initial`` the tension (N) of one that is pulled."""
 
     wire: float
     diameter: float
@@ -31,25 +33,38 @@ class DesignShown(TypedDict):
 
 @in_words
 def designs(part: Part, step_id: str, memory: Memory) -> list[DesignShown]:
-    """Raises Problem when the step is no compression or extension spring with a wish, or nothing meets it."""
+    """Raises Problem when the step is no spring of its own coil with a wish, or nothing meets it."""
     step = next((s for s in part.steps if s.id == step_id), None)
-    if not isinstance(step, SprungStep) or step.duty == "torsion" or step.along is not None or step.wish is None:
-        raise Problem("no-wish", "There is no wish for a spring that is pressed or pulled.", "Say two loads first.", field="wish")
-    context = planned_before(part, step, memory)
-    asked = step.wish
-    forces = [context.value(v, "number", "Force") for v in (asked.force_1, asked.force_2)]
-    lengths = [context.value(v, "length", "Length") for v in (asked.length_1, asked.length_2)]
-    closed = context.value(step.end_turns, "turns", "End turns") if step.ends != "open" else 0.0
-    wish = Wish(
-        (forces[0], lengths[0]), (forces[1], lengths[1]), context.value(asked.share, "number", "Share of the stress"), size_of(context, step.bore, "Bore"),
-        size_of(context, step.rod, "Rod"), step.moving, context.value(step.seat, "number", "Seat factor"),
-    )  # fmt: skip
-    wire = wire_of(context, step)
-    if step.duty == "extension":
-        found = spring_design.extensions(replace(wish, bore=None), wire, (step.loop_start, step.loop_end))
-    else:
-        found = spring_design.designs(wish, wire, step.ends, closed)
+    if not isinstance(step, SprungStep) or step.along is not None or (step.turned_wish if step.duty == "torsion" else step.wish) is None:
+        raise Problem("no-wish", "There is no wish for a spring of its own coil.", "Say what it is to do first.", field="wish")
     return [
         {"wire": d.coils.wire, "diameter": d.coils.mean, "turns": d.coils.active, "free": d.free, "index": d.coils.index, "share": d.share, "mass": d.mass, "initial": d.initial}
-        for d in found
+        for d in _found(planned_before(part, step, memory), step)
     ]  # fmt: skip
+
+
+def _found(context: Context, step: SprungStep) -> list[Design]:
+    wire, rod = wire_of(context, step), size_of(context, step.rod, "Rod")
+    if step.duty == "torsion":
+        assert step.turned_wish is not None
+        turned = step.turned_wish
+        legs = context.value(step.leg_start, "length", "Leg"), context.value(step.leg_end, "length", "Leg")
+        moment, angle = context.value(turned.moment, "number", "Moment"), context.value(turned.angle, "angle", "Angle")
+        return spring_design.torsions(TurnedWish(moment, angle, _share(context, turned.share), rod), wire, legs)
+    assert step.wish is not None
+    asked = step.wish
+    first, second = (
+        (context.value(force, "number", "Force"), context.value(length, "length", "Length"))
+        for force, length in ((asked.force_1, asked.length_1), (asked.force_2, asked.length_2))
+    )
+    wish = Wish(
+        first, second, _share(context, asked.share), size_of(context, step.bore, "Bore"), rod, step.moving, context.value(step.seat, "number", "Seat factor"),
+    )  # fmt: skip
+    if step.duty == "extension":
+        return spring_design.extensions(replace(wish, bore=None), wire, (step.loop_start, step.loop_end))
+    closed = context.value(step.end_turns, "turns", "End turns") if step.ends != "open" else 0.0
+    return spring_design.designs(wish, wire, step.ends, closed)
+
+
+def _share(context: Context, value: Expression) -> float:
+    return context.value(value, "number", "Share of the stress")

@@ -59,6 +59,14 @@ class Wish(Model):
     share: Plain = 0.8
 
 
+class TurnedWish(Model):
+    """What a torsion spring is to do: a ``moment`` (N mm) when its legs are turned by an ``angle``, with at most a ``share`` of the stress that its wire bears."""
+
+    moment: Plain
+    angle: Angle
+    share: Plain = 0.8
+
+
 class SprungStep(BaseStep):
     """A spring of round wire, its axis the normal of a plane through its origin; or the wire ``along`` a path of any shape, ``pressed`` from end to end or along that axis, of which
     ``wire``, ``material`` and ``loads`` alone are asked.
@@ -67,7 +75,7 @@ class SprungStep(BaseStep):
     active, and ``end_turns`` more at each end that lie closed (none with open ends); with an ``end_diameter`` it is conical, with a
     ``middle_diameter`` a barrel or an hourglass. Its pitch is even, or goes straight between two or more ``pitches``, shares of it that stand evenly over the active turns. An extension spring has loops at
     its ends and an ``initial`` tension (N), a torsion spring legs. ``loads`` are what it is judged at; ``shown_under`` one of them it is drawn so.
-    A ``wish`` is what springs are looked for by; it changes nothing by itself. ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
+    A ``wish``, of a torsion spring a ``turned_wish``, is what springs are looked for by; it changes nothing by itself. ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
     """
 
     kind: Literal["sprung"] = "sprung"
@@ -100,4 +108,5 @@ class SprungStep(BaseStep):
     bore: Annotated[Length, When("duty", ("compression",))] | None = None
     rod: Length | None = None
     wish: Annotated[Wish, When("duty", ("compression", "extension"))] | None = None
+    turned_wish: Annotated[TurnedWish, When("duty", ("torsion",))] | None = None
     result: ResultMode = "separate"

@@ -178,7 +178,7 @@ export function SprungCards({ step }: { step: SprungStep }) {
           onChange={(e) => draft.commit("Change how often the loads change", { moving: e.currentTarget.checked })}
         />
       </Card>
-      {own && step.duty !== "torsion" && <WishCard step={step} draft={draft} units={units} />}
+      {own && <WishCard step={step} draft={draft} units={units} />}
       {own && step.duty !== "extension" && (
         <Card title="Room">
           {step.duty === "compression" && size("bore", "Stands in a bore of", units, "none")}

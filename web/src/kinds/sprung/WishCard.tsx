@@ -1,7 +1,7 @@
 /** Springs that do what is wished: two forces at two lengths, in the room that there is; one of those found is taken. */
 import { Button } from "@mantine/core";
 import clsx from "clsx";
-import type { Units } from "../../api/types";
+import type { Expression, Units } from "../../api/types";
 import { Card } from "../../slip/Card";
 import { useAsk } from "../../slip/useAsk";
 import type { Draft } from "../../slip/draft";
@@ -28,75 +28,81 @@ interface Props {
   units: Units;
 }
 
-const FIELDS = [
+type Fields = readonly (readonly [name: string, label: string, unit: string])[];
+
+const FIELDS: Fields = [
   ["force_1", "First force", "N"],
-  ["length_1", "at a length of", ""],
+  ["length_1", "at a length of", "length"],
   ["force_2", "Second force", "N"],
-  ["length_2", "at a length of", ""],
+  ["length_2", "at a length of", "length"],
   ["share", "Of the stress it bears", "of 1"],
-] as const;
+];
+const TURNED: Fields = [
+  ["moment", "Moment", "N mm"],
+  ["angle", "turned by", "°"],
+  ["share", "Of the stress it bears", "of 1"],
+];
+
+/** What a spring of this kind is asked for at first. */
+function firstWish(step: SprungStep, size: (mm: number) => number): Partial<SprungStep> {
+  if (step.duty === "torsion") return { turned_wish: { moment: 400, angle: "60 deg", share: 0.8 } };
+  const [f1, l1, f2, l2] = step.duty === "extension" ? [20, 60, 60, 80] : [40, 36, 100, 28];
+  return { wish: { force_1: f1!, length_1: size(l1!), force_2: f2!, length_2: size(l2!), share: 0.8 } };
+}
+
+/** The loads of a wish, as the spring that is taken is judged at them. */
+function wishedLoads(step: SprungStep): SprungStep["loads"] {
+  if (step.duty === "torsion") return [{ id: "load1", by: "angle", angle: step.turned_wish!.angle }];
+  return [step.wish!.length_1, step.wish!.length_2].map((length, i) => ({ id: `load${i + 1}`, by: "length", length }));
+}
 
 export function WishCard({ step, draft, units }: Props) {
-  const { wish } = step;
+  const turned = step.duty === "torsion";
+  const wish = (turned ? step.turned_wish : step.wish) as Record<string, Expression> | null | undefined;
   const search = useAsk<Design[]>(step.id, "designs");
   const found = search.data;
-  const pulled = step.duty === "extension";
-  const begin = () => {
-    const size = (mm: number) => Number(inUnits(mm, units).toPrecision(4));
-    const [forces, lengths] = pulled
-      ? [
-          [20, 60],
-          [60, 80],
-        ]
-      : [
-          [40, 100],
-          [36, 28],
-        ];
-    const first = {
-      force_1: forces[0]!,
-      length_1: size(lengths[0]!),
-      force_2: forces[1]!,
-      length_2: size(lengths[1]!),
-      share: 0.8,
-    };
-    draft.commit("Design to a wish", { wish: first });
-  };
+  const size = (mm: number, digits = 7) => Number(inUnits(mm, units).toPrecision(digits));
   const take = (d: Design) => {
     const off = step.measured === "outer" ? d.wire : step.measured === "inner" ? -d.wire : 0;
-    const size = (mm: number) => Number(inUnits(mm, units).toPrecision(7));
     draft.commit("Take a design", {
       wire: size(d.wire),
       diameter: size(d.diameter + off),
       ...EVEN,
       turns: d.turns,
-      ...(pulled ? { initial: Number(d.initial.toPrecision(6)) } : { free: size(d.free) }),
-      loads: [wish!.length_1, wish!.length_2].map((length, i) => ({
-        id: `load${i + 1}`,
-        by: "length" as const,
-        length,
-      })),
+      ...(step.duty === "extension" ? { initial: Number(d.initial.toPrecision(6)) } : {}),
+      ...(step.duty === "compression" ? { free: size(d.free) } : {}),
+      loads: wishedLoads(step),
       shown_under: null,
     });
   };
   if (wish === null || wish === undefined)
     return (
       <Card title="Wish">
-        <Button size="compact-xs" variant="default" onClick={begin}>
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() =>
+            draft.commit(
+              "Design to a wish",
+              firstWish(step, (mm) => size(mm, 4)),
+            )
+          }
+        >
           Design to a wish
         </Button>
       </Card>
     );
   return (
     <Card title="Wish">
-      {FIELDS.map(([name, label, unit]) => (
+      {(turned ? TURNED : FIELDS).map(([name, label, unit]) => (
         <ExpressionField
           key={name}
           label={label}
-          unit={name.startsWith("length") ? units : unit}
-          value={wish[name]}
+          unit={unit === "length" ? units : unit}
+          value={wish[name]!}
           onCommit={(v) => {
             search.reset();
-            draft.commit("Change the wish", { wish: { ...wish, [name]: v ?? 0 } });
+            draft.commit("Change the wish", { [turned ? "turned_wish" : "wish"]: { ...wish, [name]: v ?? 0 } });
           }}
         />
       ))}

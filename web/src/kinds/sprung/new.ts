@@ -39,6 +39,7 @@ export function newSprung(part: Part): SprungStep {
     bore: null,
     rod: null,
     wish: null,
+    turned_wish: null,
     result: "separate",
   };
 }
