@@ -42,10 +42,15 @@ def test_a_spring_is_made_in_one_step_loaded_on_its_graph_and_its_sheet_saved(ed
     page.get_by_role("button", name="Spring sheet").click()
     sheet = page.get_by_role("dialog")
     expect(sheet).to_contain_text("EN 13906-1")
+    sheet.get_by_label("Made by").fill("Ada Reed & Co")
     with page.expect_download() as saved:
         sheet.get_by_role("link", name="PDF").click()
+    whose = page.request.get(page.evaluate("a => a.href", sheet.get_by_role("link", name="JSON").element_handle())).json()["of"]
+    assert whose["by"] == "Ada Reed & Co"
+    expect(sheet).to_contain_text(f"Revision {whose['revision']}")
     text = pypdf.PdfReader(io.BytesIO(saved.value.path().read_bytes())).pages[0].extract_text()
     assert "Spring sheet: Spring" in text
+    assert "made by Ada Reed & Co" in text
     assert f"{rate:.5g}" in text
     editor.key("Escape")
     page.get_by_role("button", name="Design to a wish").click()

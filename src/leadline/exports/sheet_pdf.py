@@ -38,13 +38,14 @@ CHORD_SHARE, ANGLE = 2e-3, 0.45  # of the views: they are drawn small
 
 @dataclass(frozen=True)
 class Heading:
-    """Whose sheet it is: its ``title``, the ``part`` and its ``step``, which ``revision`` it tells of, and when it was made (ISO 8601)."""
+    """Whose sheet it is: its ``title``, the ``part`` and its ``step``, which ``revision`` it tells of, when it was made (ISO 8601) and by whom, "" if that is not said."""
 
     title: str
     part: str
     step: str
     revision: int
     made: str
+    by: str = ""
 
 
 def sheet_pdf(sheet: BaseModel, heading: Heading, bodies: Sequence[Body], unit: LengthUnit) -> bytes:
@@ -54,15 +55,20 @@ def sheet_pdf(sheet: BaseModel, heading: Heading, bodies: Sequence[Body], unit: 
     text = ParagraphStyle("text", fontName="Vera", fontSize=8.5, leading=11, textColor=INK)
     head = ParagraphStyle("head", parent=text, fontName="VeraBd", fontSize=15, leading=20)
     soft = ParagraphStyle("soft", parent=text, textColor=SOFT)
-    flow: list[Any] = [Paragraph(escape(f"{heading.title} sheet: {heading.step}"), head), Paragraph(escape(f"Part “{heading.part}”, revision {heading.revision}, {heading.made}"), soft), Spacer(1, 4 * mm)]
+    flow: list[Any] = [Paragraph(escape(f"{heading.title} sheet: {heading.step}"), head), Paragraph(escape(_whose(heading)), soft), Spacer(1, 4 * mm)]
     width = A4[0] - 36 * mm
     if bodies:
         views = views_of(bodies, {name: VIEWS[name] for name in SHOWN}, CHORD_SHARE, ANGLE)
         flow += [_drawn(views, _sizes(bodies), width, unit), Spacer(1, 4 * mm)]
     flow += [_rows(sheet, unit, width), Spacer(1, 4 * mm), _figures(sheet, unit, width)]
-    page = SimpleDocTemplate(out, pagesize=A4, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=16 * mm, title=f"{heading.title} of {heading.step}", author="Lead Line")
+    page = SimpleDocTemplate(out, pagesize=A4, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=16 * mm, title=f"{heading.title} of {heading.step}", author=heading.by or "Lead Line")
     page.build(flow)
     return out.getvalue()
+
+
+def _whose(heading: Heading) -> str:
+    said = f"Part “{heading.part}”, revision {heading.revision}, {heading.made}"
+    return f"{said}, made by {heading.by}" if heading.by else said
 
 
 def _fonts() -> None:

@@ -89,7 +89,7 @@ def _sheet(part: Part, request: dict[str, Any], result: BuildResult, memory: Mem
         return as_csv(sheet, part.units)
     own = [k for k in result.bodies if k.step == step] or result.bodies
     name = next(s.name for s in part.steps if s.id == step)
-    heading = Heading(sheets()[request["sheet"]].title, part.name, name, request["revision"], request["made"])
+    heading = Heading(sheets()[request["sheet"]].title, part.name, name, request["revision"], request["made"], request["by"])
     return sheet_pdf(sheet, heading, [body for kept in own[:MOST_DRAWN] for body in kept.each()[:MOST_DRAWN]], part.units)
 
 

@@ -61,6 +61,7 @@ interface SheetField {
 
 /** Lengths in mm, angles in degrees. */
 export interface SheetData {
+  of: Schemas["SheetOf"];
   rows: Record<string, number | string | null>[];
   columns: Record<string, SheetField>;
   fields: Record<string, SheetField>;
@@ -150,7 +151,9 @@ export const api = {
 export const pictureUrl = (part: PartSummary) => `/api/parts/${part.id}/picture.png?r=${part.revision}`;
 export const shelfUrl = (id: string) => `/api/shelves/${id}/csv`;
 export const fileUrl = (id: string) => `/api/parts/${id}/part.json`;
-export const sheetUrl = (id: string, step: string, sheet: string) => `/api/parts/${id}/sheets/${step}/${sheet}`;
+/** Where a sheet is in a form ("", "pdf", "csv"), which says by whom it is made. */
+export const sheetUrl = (id: string, step: string, sheet: string, form: string, by: string) =>
+  `/api/parts/${id}/sheets/${step}/${sheet}${form && `/${form}`}${by && `?by=${encodeURIComponent(by)}`}`;
 export const exportUrl = (id: string, form: string) => `/api/parts/${id}/export/${form}`;
 /** Where the mesh of a body is, and where it is made again should it be kept no more. */
 export const meshUrls = (part: string | null, key: string, fineness: Fineness): string[] => {

@@ -4672,6 +4672,7 @@ export interface components {
          * @description A sheet: its ``rows``, the figures beside them, and of both the titles and measures (``columns``, ``fields``).
          */
         SheetView: {
+            of: components["schemas"]["SheetOf"];
             /** Rows */
             rows: {
                 [key: string]: unknown;
@@ -4686,6 +4687,20 @@ export interface components {
             };
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * SheetOf
+         * @description Whose sheet it is: the ``part``, which ``revision`` of it is told of, when it was ``made`` and ``by`` whom, "" if that is not said.
+         */
+        SheetOf: {
+            /** Part */
+            part: string;
+            /** Revision */
+            revision: number;
+            /** Made */
+            made: string;
+            /** By */
+            by: string;
         };
         /** BodyEdgesView */
         BodyEdgesView: {
@@ -7692,7 +7707,9 @@ export interface operations {
     };
     parts_get_sheet__string_part_id__sheets__string_step___string_sheet__get: {
         parameters: {
-            query?: never;
+            query?: {
+                by?: string;
+            };
             header?: never;
             path: {
                 part_id: string;
@@ -7785,7 +7802,9 @@ export interface operations {
     };
     parts_get_sheet_pdf__string_part_id__sheets__string_step___string_sheet__pdf_get: {
         parameters: {
-            query?: never;
+            query?: {
+                by?: string;
+            };
             header?: never;
             path: {
                 part_id: string;

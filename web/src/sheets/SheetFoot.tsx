@@ -1,5 +1,6 @@
 /** The sheets of a step: each told in short, and opened whole. */
-import { Button, Modal } from "@mantine/core";
+import { Button, Modal, TextInput } from "@mantine/core";
+import { useLocalStorage } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, sheetUrl } from "../api/client";
@@ -46,6 +47,8 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
     queryFn: () => api.sheet(id, step, sheet.name),
     retry: false,
   });
+  const [by, setBy] = useLocalStorage({ key: "leadline-made-by", defaultValue: "" });
+  const url = (form: string) => sheetUrl(id, step, sheet.name, form, form === "csv" ? "" : by.trim());
   const figures: Record<string, unknown> = { ...asked.data };
   // what a step of this sort has no number of is left out
   const fields = Object.entries(asked.data?.fields ?? {}).filter(([k]) => figures[k] !== null && figures[k] !== "");
@@ -95,17 +98,30 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
               </div>
             ))}
           </dl>
+          <div className={styles.sheetOf}>
+            <span className="soft">
+              Revision {asked.data.of.revision}, {asked.data.of.made}
+            </span>
+            <TextInput
+              aria-label="Made by"
+              placeholder="Made by"
+              maxLength={80}
+              value={by}
+              onChange={(e) => setBy(e.currentTarget.value)}
+              onKeyDown={(e) => e.key !== "Escape" && e.stopPropagation()}
+            />
+          </div>
           <div className={table.downloads}>
             <span className="soft">Save the sheet as</span>
-            <Button component="a" href={`${sheetUrl(id, step, sheet.name)}/pdf`} variant="default" size="compact-xs">
+            <Button component="a" href={url("pdf")} variant="default" size="compact-xs">
               PDF
             </Button>
-            <Button component="a" href={`${sheetUrl(id, step, sheet.name)}/csv`} variant="default" size="compact-xs">
+            <Button component="a" href={url("csv")} variant="default" size="compact-xs">
               CSV
             </Button>
             <Button
               component="a"
-              href={sheetUrl(id, step, sheet.name)}
+              href={url("")}
               download={`${step}-${sheet.name}.json`}
               variant="default"
               size="compact-xs"

@@ -41,11 +41,27 @@ class SheetPath(PartPath):
     sheet: str
 
 
+class SheetQuery(BaseModel):
+    """Who makes the sheet, as it is to say."""
+
+    by: Annotated[str, Field(max_length=80)] = ""
+
+
+class SheetOf(BaseModel):
+    """Whose sheet it is: the ``part``, which ``revision`` of it is told of, when it was ``made`` and ``by`` whom, "" if that is not said."""
+
+    part: str
+    revision: int
+    made: str
+    by: str
+
+
 class SheetView(BaseModel):
     """A sheet: its ``rows``, the figures beside them, and of both the titles and measures (``columns``, ``fields``)."""
 
     model_config = ConfigDict(extra="allow")
 
+    of: SheetOf
     rows: list[dict[str, Any]]
     columns: dict[str, Any]
     fields: dict[str, Any]

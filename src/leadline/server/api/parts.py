@@ -29,7 +29,9 @@ from leadline.server.api.models import (
     PartView,
     QuestionPath,
     SaveBody,
+    SheetOf,
     SheetPath,
+    SheetQuery,
     SheetView,
 )
 from leadline.server.parts import PartState
@@ -175,9 +177,11 @@ def mesh(path: FineMeshPath) -> Any:
 
 
 @api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>", responses={200: SheetView})
-def get_sheet(path: SheetPath) -> Any:
+def get_sheet(path: SheetPath, query: SheetQuery) -> Any:
     """A sheet of a step; lengths in mm, angles in degrees."""
-    return _sheet(path, "sheet", "json")
+    state = services().parts.get(path.part_id)
+    of = SheetOf(part=state.document["name"], revision=state.revision, made=_now(), by=query.by)
+    return {"of": of.model_dump(), **_sheet(path, "sheet", "json")}
 
 
 @api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>/csv")
@@ -188,10 +192,10 @@ def get_sheet_csv(path: SheetPath) -> Response:
 
 
 @api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>/pdf")
-def get_sheet_pdf(path: SheetPath) -> Response:
+def get_sheet_pdf(path: SheetPath, query: SheetQuery) -> Response:
     """The same on A4, with views of what it is of."""
     state = services().parts.get(path.part_id)
-    return _download(_built_sheet(path, "pdf"), f"{state.document['name']} {path.sheet}", "pdf", "application/pdf")
+    return _download(_built_sheet(path, "pdf", query.by), f"{state.document['name']} {path.sheet}", "pdf", "application/pdf")
 
 
 def _sheet(path: SheetPath, question: str, form: str) -> Any:
@@ -204,10 +208,15 @@ def _sheet(path: SheetPath, question: str, form: str) -> Any:
         return _built_sheet(path, form)
 
 
-def _built_sheet(path: SheetPath, form: str) -> Any:
+def _now() -> str:
+    return datetime.now(UTC).strftime("%Y-%m-%d %H:%M UTC")
+
+
+def _built_sheet(path: SheetPath, form: str, by: str = "") -> Any:
     state = services().parts.get(path.part_id)
-    made = datetime.now(UTC).strftime("%Y-%m-%d %H:%M UTC")
-    request_ = {"op": "sheet", "step": path.step, "sheet": path.sheet, "format": form, "revision": state.revision, "made": made, "part": state.document}
+    request_ = {
+        "op": "sheet", "step": path.step, "sheet": path.sheet, "format": form, "revision": state.revision, "made": _now(), "by": by, "part": state.document,
+    }  # fmt: skip
     return services().builds.run(path.part_id, request_)
 
 
