@@ -54,7 +54,7 @@ def cut(body: Body, form: str, pitch: float, start, end, *, left=False, starts=1
 @settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(
     form=st.sampled_from(FORMS), radius=st.floats(3, 40), share=st.floats(0.08, 0.2), starts=st.integers(1, 3), left=st.booleans(), rounded=st.booleans(), flipped=st.booleans(),
-    open_start=st.booleans(), open_end=st.booleans(), run_out=st.floats(0.3, 2), turns=st.floats(5, 9),
+    open_start=st.booleans(), open_end=st.booleans(), run_out=st.floats(0.3, 2), turns=st.floats(4.2, 6),
 )  # fmt: skip
 def test_any_thread_on_a_bar_is_sound_and_takes_what_the_quadrature_says(form, radius, share, starts, left, rounded, flipped, open_start, open_end, run_out, turns):
     pitch = max(share * radius, 1.6 if form == "trapezoidal" else 0.0)

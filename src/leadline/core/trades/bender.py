@@ -32,8 +32,9 @@ class Box:
 
     def away(self, points: Array) -> Array:
         """How far points (n, 3) are from it, (n,); below zero inside."""
-        beyond = np.maximum(self.low - points, points - self.high)
-        return np.asarray(np.linalg.norm(np.maximum(beyond, 0), axis=1) + np.minimum(beyond.max(axis=1), 0))
+        x, y, z = (np.maximum(low - p, p - high) for low, high, p in zip(self.low, self.high, points.T, strict=True))
+        outside = np.maximum(x, 0) ** 2 + np.maximum(y, 0) ** 2 + np.maximum(z, 0) ** 2
+        return np.asarray(np.sqrt(outside) + np.minimum(np.maximum(np.maximum(x, y), z), 0))
 
 
 @dataclass(frozen=True)

@@ -232,7 +232,7 @@ def _distances(program: Program, machine: Bender, moments: Moments, which: Ints,
     lowered = machine.drop * Z if open_ else np.zeros(3)
     aside = np.array([0.0, -half - (machine.opening if open_ else 0.0), 0.0])
     to_end = np.minimum(np.maximum(x, np.repeat(carriage, shape[1])), 0.0)
-    behind = np.linalg.norm(flat - to_end[:, None] * X, axis=1).reshape(shape)
+    behind = np.sqrt((flat[:, 0] - to_end) ** 2 + flat[:, 1] ** 2 + flat[:, 2] ** 2).reshape(shape)
     die = np.maximum(np.hypot(x, y) - (radius - half), np.abs(flat[:, 2] + lowered[2]) - machine.die_height / 2)
     boxes: list[tuple[str, Box, Array]] = [
         ("bed", machine.bed, flat), ("column", machine.column, flat), ("carriage", machine.carriage, beside), ("pressure", machine.pressure, flat - aside),
