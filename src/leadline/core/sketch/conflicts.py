@@ -132,7 +132,7 @@ def _starts(system: System, x0: Array, thoroughly: bool, beginnings: Sequence[Sk
         yield x0 + spread * random.standard_normal(system.n) * ~system.held
 
 
-def settle(system: System, x: Array, method: Method = "trf") -> Array | None:
+def settle(system: System, x: Array, method: Method) -> Array | None:
     """The state without residual that a least-squares search from x comes to; None when it ends elsewhere."""
     free = ~system.held & system.equations.reached()
     found, residual = least_squares_from(system, x, free, GAIN, TRIES, method)

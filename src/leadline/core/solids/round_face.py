@@ -55,9 +55,10 @@ class RoundFace:
 
 @dataclass(frozen=True)
 class _Round:
-    """A cylinder or a cone: its axis (3,), a place on it, the radius there and how much it grows for each mm along the axis."""
+    """A cylinder or a cone: its axis (3,), where its angles are counted from (3,), a place on the axis, the radius there and how much it grows for each mm along."""
 
     axis: Array
+    x: Array
     foot: Array
     radius: float
     slope: float
@@ -95,10 +96,7 @@ def _round_face(every: Sequence[Shape], face: Shape, flipped: bool) -> RoundFace
     own = _joined(face, [f for f in every if (other := _round(f)) is not None and found.same(other)])
     way = -1.0 if flipped else 1.0
     axis, slope = way * found.axis, way * found.slope
-    surface = BRepAdaptor_Surface(face)
-    position = (surface.Cone() if slope else surface.Cylinder()).Position()
-    x = _vector(position.XDirection())
-    frame = Plane(found.foot, x, cross(axis, x))
+    frame = Plane(found.foot, found.x, cross(axis, found.x))
     arcs = [_arc(edge, frame) for edge in _borders(own)]
     low, high = _ends(arcs)
     base = Plane(frame.origin + low * axis, frame.x, frame.y)
@@ -109,12 +107,14 @@ def _round_face(every: Sequence[Shape], face: Shape, flipped: bool) -> RoundFace
 def _round(face: Shape) -> _Round | None:
     surface = BRepAdaptor_Surface(face)
     if surface.GetType() == GeomAbs_SurfaceType.GeomAbs_Cylinder:
-        cylinder = surface.Cylinder()
-        return _Round(_vector(cylinder.Axis().Direction()), _vector(cylinder.Location()), float(cylinder.Radius()), 0.0)
-    if surface.GetType() == GeomAbs_SurfaceType.GeomAbs_Cone:
-        cone = surface.Cone()
-        return _Round(_vector(cone.Axis().Direction()), _vector(cone.Location()), float(cone.RefRadius()), math.tan(cone.SemiAngle()))
-    return None
+        found = surface.Cylinder()
+        radius, slope = found.Radius(), 0.0
+    elif surface.GetType() == GeomAbs_SurfaceType.GeomAbs_Cone:
+        found = surface.Cone()
+        radius, slope = found.RefRadius(), math.tan(found.SemiAngle())
+    else:
+        return None
+    return _Round(_vector(found.Axis().Direction()), _vector(found.Position().XDirection()), _vector(found.Location()), float(radius), slope)
 
 
 def _vector(v: Shape) -> Array:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from OCP.BRep import BRep_Tool
@@ -52,24 +53,48 @@ def _add_face(builder: MeshBuilder, face: Shape, name: str) -> None:
     if mesh is None:
         return
     BRepLib_ToolTriangulatedShape.ComputeNormals_s(face, mesh)
-    move = location.Transformation()
     reverse = face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED
-    numbers = range(1, mesh.NbNodes() + 1)
-    node, normal, triangle = mesh.Node, mesh.Normal, mesh.Triangle
-    points = np.array([node(i).Coord() for i in numbers])
-    normals = np.array([normal(i).Coord() for i in numbers])
+    normal = mesh.Normal
+    normals = np.array([normal(i).Coord() for i in range(1, mesh.NbNodes() + 1)])
     if not location.IsIdentity():
-        turn = np.array([[move.Value(i, j) for j in (1, 2, 3, 4)] for i in (1, 2, 3)])
-        points, normals = points @ turn[:, :3].T + turn[:, 3], normals @ turn[:, :3].T
-    triangles = np.array([triangle(i).Get() for i in range(1, mesh.NbTriangles() + 1)], dtype=np.int64) - 1
+        normals = normals @ _turn_of(location)[:, :3].T
+    points, triangles = _points_of(mesh, location), _triangles_of(mesh)
     if reverse:
         triangles, normals = triangles[:, ::-1], -normals
     builder.add_triangles(points, normals, triangles, name)
 
 
+def _turn_of(location: TopLoc_Location) -> Array:
+    """The move of a location as a matrix (3, 4)."""
+    move = location.Transformation()
+    return np.array([[move.Value(i, j) for j in (1, 2, 3, 4)] for i in (1, 2, 3)])
+
+
+def _points_of(mesh: Any, location: TopLoc_Location) -> Array:
+    """The points (n, 3) of a face's mesh, where the face is."""
+    node = mesh.Node
+    points = np.array([node(i).Coord() for i in range(1, mesh.NbNodes() + 1)])
+    if location.IsIdentity():
+        return points
+    turn = _turn_of(location)
+    return np.asarray(points @ turn[:, :3].T + turn[:, 3])
+
+
+def _triangles_of(mesh: Any) -> Ints:
+    """The triangles (m, 3) of a face's mesh."""
+    triangle = mesh.Triangle
+    return np.array([triangle(i).Get() for i in range(1, mesh.NbTriangles() + 1)], dtype=np.int64) - 1
+
+
 def mesh_points(body: Body) -> Array:
     """The points (n, 3) of the mesh that a body has now, all of them on its faces."""
-    return np.vstack([mesh.points for face in faces(body.shape) if (mesh := face_mesh(face)) is not None])
+    found = []
+    for face in faces(body.shape):
+        location = TopLoc_Location()
+        mesh = BRep_Tool.Triangulation_s(face, location)
+        if mesh is not None:
+            found.append(_points_of(mesh, location))
+    return np.vstack(found)
 
 
 @dataclass(frozen=True)
@@ -87,11 +112,8 @@ def face_mesh(face: Shape) -> FaceMesh | None:
     mesh = BRep_Tool.Triangulation_s(face, location)
     if mesh is None:
         return None
-    move, numbers = location.Transformation(), range(1, mesh.NbNodes() + 1)
-    return FaceMesh(
-        np.array([mesh.Node(i).Transformed(move).Coord() for i in numbers]), np.array([mesh.UVNode(i).Coord() for i in numbers]),
-        np.array([mesh.Triangle(i).Get() for i in range(1, mesh.NbTriangles() + 1)], dtype=np.int64) - 1,
-    )  # fmt: skip
+    parameters = np.array([mesh.UVNode(i).Coord() for i in range(1, mesh.NbNodes() + 1)])
+    return FaceMesh(_points_of(mesh, location), parameters, _triangles_of(mesh))
 
 
 def points_on(face: Shape) -> Array:

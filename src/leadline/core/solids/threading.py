@@ -87,8 +87,11 @@ def threaded(body: Body, face: str, thread: Thread, owner: str, flipped: bool = 
         Problem: the face is no full cylinder, the thread does not fit it, or an end that it goes through is not flat.
     """
     copied = Body(body.name, BRepBuilderAPI_Copy(body.shape).Shape(), body.face_names)
-    copied = with_halved_circles(copied, round_face_at(copied, face, flipped, near))
-    work = _Threading(copied, round_face_at(copied, face, flipped, near), thread, owner)
+    found = round_face_at(copied, face, flipped, near)
+    if any(len(arcs) == 1 for arcs in found.ends):
+        copied = with_halved_circles(copied, found)
+        found = round_face_at(copied, face, flipped, near)
+    work = _Threading(copied, found, thread, owner)
     return work.body(), work.thread.groove_volume()
 
 

@@ -206,14 +206,15 @@ def drawn_groove(path: Path, pitch: float) -> Groove:
     width = float(np.linalg.norm(away[-1]))
     along = away[-1] / max(width, 1e-300)
     below = away - np.outer(away @ along, along)
-    depth = float(np.linalg.norm(below, axis=1).max())
+    deep = np.linalg.norm(below, axis=1)
+    depth = float(deep.max())
     if width < LEAST or depth < LEAST:
         raise Problem("bad-tooth", "The groove has no width or no depth.", "Draw its edges apart, and what is between them to one side.", field="drawn")
-    down = below[np.argmax(np.linalg.norm(below, axis=1))] / depth
+    down = below[deep.argmax()] / depth
     flat = np.stack([away @ along, away @ down], axis=1)
     if np.abs(away - flat @ np.stack([along, down])).max() > LEAST:
         raise Problem("bad-tooth", "The groove is not drawn in one plane.", "Take a sketch for it.", field="drawn")
-    ways = [path.pieces[k].tangent(np.array([0.0, piece.length])) @ np.stack([along, down]).T for k, piece in enumerate(path.pieces)]
+    ways = [piece.tangent(np.array([0.0, piece.length])) @ np.stack([along, down]).T for piece in path.pieces]
     if any((way[:, 0] < STEEPEST).any() for way in ways):
         raise Problem("bad-tooth", "The groove stands upright or goes back along the axis.", "Let it lean from edge to edge.", field="drawn")
     turns = tuple(float(math.atan2(b[1], b[0]) - math.atan2(a[1], a[0])) if piece.kind == "arc" else 0.0 for piece, (a, b) in zip(path.pieces, ways, strict=True))
