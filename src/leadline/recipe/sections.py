@@ -1,9 +1,10 @@
-"""Sections without a sketch, and walls."""
+"""Sections without a sketch, those of shapes that go over from one to another, and walls."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 
+from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.quick import (
     ellipse_section,
     hexagon_section,
@@ -15,9 +16,11 @@ from leadline.core.geometry.quick import (
 )
 from leadline.core.geometry.section import Region
 from leadline.core.geometry.walls import Side, band, hollow
+from leadline.core.problems import Problem, Remedy
 from leadline.recipe.context import Context
-from leadline.recipe.inputs import QuickProfile
+from leadline.recipe.inputs import FaceRef, ProfileRef, QuickProfile
 
+OPEN = "no-region"  # the code of what is said of a profile that has no closed outline
 
 def quick_region(context: Context, profile: QuickProfile) -> Region:
     """The outline of a quick section about its origin. Raises Problem."""
@@ -32,6 +35,20 @@ def quick_region(context: Context, profile: QuickProfile) -> Region:
         return polygon_section([(context.value(p.x, "length", "Corner"), context.value(p.y, "length", "Corner")) for p in profile.corners])
     height = context.value(profile.height, "length", "Height")
     return {"rectangle": rectangle_section, "slot": slot_section, "ellipse": ellipse_section}[profile.quick](width, height)
+
+
+def blended_regions(context: Context, profile: ProfileRef | FaceRef, surface: bool) -> tuple[Plane, list[Region]]:
+    """The regions of a profile that is to go over into another; for a ``surface`` its outlines, if one of them is open. Raises Problem."""
+    if surface and isinstance(profile, ProfileRef):
+        plane, outlines = context.profile(profile, surface=True)
+        if any(r.outer.open for r in outlines):
+            return plane, outlines
+    try:
+        return context.profile(profile)
+    except Problem as problem:
+        if problem.message.code == OPEN:
+            problem.mended(Remedy("Make a surface of it", {"surface": True}))
+        raise
 
 
 def walled(region: Region, wall: float, side: Side) -> Region:

@@ -26,9 +26,9 @@ SAME = 1e-7  # by which ratios of speeds may differ
 _X, _W = np.polynomial.legendre.leggauss(12)
 
 
-def creased(edges: Sequence[Edge], sections: int) -> bool:
-    """Whether stacked edges have, where all sections are smooth, speeds in another ratio in one section than in another."""
-    for before, after in zip(list(edges[-1:]) + list(edges[:-1]), edges, strict=True):
+def creased(edges: Sequence[Edge], sections: int, is_open: bool = False) -> bool:
+    """Whether stacked edges, end to end, have, where all sections are smooth, speeds in another ratio in one section than in another."""
+    for before, after in list(zip(list(edges[-1:]) + list(edges[:-1]), edges, strict=True))[int(is_open) :]:
         d, e = (_each(v, sections) for v in (before.derivative(before.domain[1]), after.derivative(after.domain[0])))
         slow, fast = np.linalg.norm(d, axis=1), np.linalg.norm(e, axis=1)
         moving = (slow > 0) & (fast > 0)  # of a point there is no speed

@@ -15,7 +15,7 @@ from leadline.core.geometry.section import Loop, Region
 from leadline.core.loft.basis import Stretch, stacked
 from leadline.core.loft.even import creased, evened
 from leadline.core.loft.leads import Lead, Sides, lead, widened
-from leadline.core.loft.matching import cells, leading, matches
+from leadline.core.loft.matching import alike, cells, leading, matches
 from leadline.core.loft.outline import Outline, Part
 from leadline.core.loft.shares import Course, End, shares
 from leadline.core.loft.spine import leaning, own_spine
@@ -52,9 +52,11 @@ class Station:
         assert self.region is not None
         assert self.plane is not None
         outline = self.region.outer.polygon(1e-3)
-        sides = np.diff(np.vstack([outline, outline[:1]]), axis=0)
+        if not self.region.outer.open:
+            outline = np.vstack([outline, outline[:1]])
+        sides = np.diff(outline, axis=0)
         weight = np.linalg.norm(sides, axis=1)
-        return self.plane.to_space((weight[:, None] * (outline + sides / 2)).sum(axis=0) / weight.sum())
+        return self.plane.to_space((weight[:, None] * (outline[:-1] + sides / 2)).sum(axis=0) / weight.sum())
 
 
 @dataclass(frozen=True)
@@ -80,9 +82,10 @@ def lofted(
     """A shape through sections in their order. ``threads`` are shares of their outlines that correspond, see ``matches``; where a rail meets
     the outlines, these places correspond too. With ``neighbours`` the first and the last section's sides are tangent to theirs.
     It is smooth through all sections, or ``even``: straight between neighbouring ones, as seen from the line that they stand on.
+    Through open outlines it is a surface; each is passed the way in which it looks more like the leading one.
 
     Raises:
-        Problem: fewer than two sections; a point that is not at an end; sections that stand at the same place of the line or in another
+        Problem: fewer than two sections; a point that is not at an end; an open section beside a closed one; sections that stand at the same place of the line or in another
             order; one with more holes than another; a plane that the line runs along; a rail that does not meet all outlines.
     """
     _check(sections, closed)
@@ -108,7 +111,7 @@ def lofted(
     places = np.array([frames.plane(i).to_space(o.points(m)) for i, (o, m) in enumerate(zip(made.outer, made.keys, strict=True))])
     rings = np.array([frames.plane(i).to_space(o.points(RING)) for i, o in enumerate(made.outer)])
     lines = np.moveaxis(motion.frames(np.linspace(0.0, motion.length, LINE)).at(made.points), 0, 1)
-    return Lofted(motion, made.region, at, np.moveaxis(places, 0, 1), np.mod(np.array(made.keys), 1.0).T, lines, rings)
+    return Lofted(motion, made.region, at, np.moveaxis(places, 0, 1), np.array([o.within(m) for o, m in zip(made.outer, made.keys, strict=True)]).T, lines, rings)
 
 
 def changing(sections: Sequence[tuple[float, Region | None]], start: End, end: End) -> tuple[Region, Blend]:
@@ -123,7 +126,7 @@ def changing(sections: Sequence[tuple[float, Region | None]], start: End, end: E
         raise Problem("same-place", f"Two sections stand at {mm(float(station))}.", "Move or take away one of them.", field="sections", station=float(station))
     if all(region is None for _, region in sections):
         raise Problem("few-sections", "Two points have nothing between them.", "Give one of them an outline.", field="sections")
-    _check_holes([region for _, region in sections])
+    _check_outlines([region for _, region in sections])
     made = _stack(_outlines([(np.zeros(2),) if region is None else region.loops for _, region in sections]), (), 0)
     return made.region, Blend(shares(at, start, end), made.bounds)
 
@@ -136,10 +139,14 @@ def _check(sections: Sequence[Station], closed: bool) -> None:
             raise Problem("point-inside", "A point can only be the first or the last section.", "Move it to an end.", field="sections")
     if all(s.point is not None for s in sections):
         raise Problem("few-sections", "Two points have nothing between them.", "Give one of them an outline.", field="sections")
-    _check_holes([s.region for s in sections])
+    _check_outlines([s.region for s in sections])
 
 
-def _check_holes(regions: Sequence[Region | None]) -> None:
+def _check_outlines(regions: Sequence[Region | None]) -> None:
+    if len({r.outer.open for r in regions if r is not None}) > 1:
+        raise Problem(
+            "open-and-closed", "Some of the sections are open, others closed.", "Draw all of them open, for a surface, or close them all.", field="sections"
+        )
     counts = {len(r.holes) for r in regions if r is not None}
     if len(counts) > 1:
         raise Problem(
@@ -286,7 +293,7 @@ class _Stacked:
         if not leads:
             return self
         region = widened(self.region, leads)
-        starts = np.array([e.start for e in region.outer.edges])
+        starts = _joints(region.outer)
         n = self.points.shape[1]
         points = starts[[int(np.abs(starts[:, :n] - p).sum(axis=1).argmin()) for p in self.points]]
         return replace(self, region=region, points=points)
@@ -305,13 +312,15 @@ def _stack(outlines: list[list[Outline]], threads: Sequence[Sequence[float]], ra
     found = matches(outer, threads)
     first = leading(outer)
     held = np.array([t[first] for t in threads[len(threads) - rails :]]) if rails else np.zeros(0)
-    spread = Spread(np.mod(held, 1.0), outer[first].corners)
+    is_open = outer[first].open
+    spread = Spread(outer[first].within(held), outer[first].corners, is_open)
     at = cells(outer, found, spread.keys)
     loops.append(_loop(outer, [m.to(at) for m in found], [spread.over(a, b) for a, b in itertools.pairwise(at)]))
 
     def point_at(place: float) -> Array:
-        """The stacked point at a place of the leading outline at which a stretch begins."""
-        return loops[0].edges[int(np.argmin(np.abs(at[:-1] - place)))].start
+        """The stacked point at a place of the leading outline at which a stretch begins, of an open one also ends."""
+        joints = _joints(loops[0])
+        return np.asarray(joints[int(np.argmin(np.abs(at[: len(joints)] - place)))])
 
     anchors = [point_at(h)[: 2 * len(outer)] for h in spread.held]
     none = [Polynomial([0.0])] * rails
@@ -320,16 +329,20 @@ def _stack(outlines: list[list[Outline]], threads: Sequence[Sequence[float]], ra
         pairs = matches(holes)
         inner = cells(holes, pairs)
         loops.append(_loop(holes, [m.to(inner) for m in pairs], [none] * (len(inner) - 1)))
-    own = [t[first] for t in threads[: len(threads) - rails]] or outer[first].corners.tolist() or ([] if rails else [0.0])
-    keys = np.concatenate([np.sort(np.mod(own, 1.0)), np.mod(held, 1.0)])
+    given = [t[first] for t in threads[: len(threads) - rails]] or outer[first].corners.tolist()
+    own = [0.0, *given, 1.0] if is_open else given or ([] if rails else [0.0])
+    keys = np.concatenate([np.sort(outer[first].within(np.array(own))), spread.held])
     points = np.array([point_at(k) for k in keys])
-    return _Stacked(Region(loops[0], tuple(loops[1:])), outer, [m.to(keys) for m in found], points, np.reshape(anchors, (rails, 2 * len(outer))))
+    return _Stacked(Region(loops[0], tuple(loops[1:]), is_open), outer, [m.to(keys) for m in found], points, np.reshape(anchors, (rails, 2 * len(outer))))
 
 
 def _outlines(local: Sequence[tuple[Loop | Array, ...]]) -> list[list[Outline]]:
-    """The outlines of each section, the outer one first, holes in the order in which they are near to those of the first that has them."""
+    """The outlines of each section, the outer one first, holes in the order in which they are near to those of the first that has them; open
+    ones all passed the same way."""
     first = next(own for own in local if isinstance(own[0], Loop))
-    return [[_outline(own, k, first) for k in range(len(first))] for own in local]
+    found = [[_outline(own, k, first) for k in range(len(first))] for own in local]
+    reference = found[leading([own[0] for own in found])][0]
+    return [[alike(reference, own[0])] if own[0].open else own for own in found]
 
 
 def _outline(own: tuple[Loop | Array, ...], k: int, first: tuple[Loop | Array, ...]) -> Outline:
@@ -344,13 +357,19 @@ def _outline(own: tuple[Loop | Array, ...], k: int, first: tuple[Loop | Array, .
     return Outline(min(holes, key=lambda loop: float(np.linalg.norm(loop.polygon(0.01).mean(axis=0) - wanted.polygon(0.01).mean(axis=0)))))
 
 
+def _joints(loop: Loop) -> Array:
+    """The points at which edges begin, of an open loop its end as well."""
+    return np.array([e.start for e in loop.edges] + ([loop.edges[-1].end] if loop.open else []))
+
+
 def _loop(outlines: Sequence[Outline], places: Sequence[Array], more: Sequence[Sequence[Polynomial]]) -> Loop:
+    is_open = any(o.open for o in outlines)
     edges = _edges(outlines, places, more, lambda part: part)
-    if creased(edges, len(outlines)):
+    if creased(edges, len(outlines), is_open):
         edges = _edges(outlines, places, more, evened)
-    for before, edge in zip(edges[-1:] + edges[:-1], edges, strict=True):
+    for before, edge in list(zip(edges[-1:] + edges[:-1], edges, strict=True))[int(is_open) :]:
         edge.control[0] = before.control[-1]
-    return Loop(tuple(edges))
+    return Loop(tuple(edges), is_open)
 
 
 def _edges(

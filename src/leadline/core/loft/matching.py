@@ -1,4 +1,4 @@
-"""Which places of several outlines correspond: corners to corners, else by share of length from a matched start."""
+"""Which places of several outlines correspond: corners to corners, else by share of length from a matched start; of open ones the ends."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from leadline.core.geometry.plane import Array
 from leadline.core.loft.outline import SNAP, Outline, merged
+from leadline.core.problems import Problem
 
 STARTS = 256  # places that are tried as the start of an outline without corners
 NEAR = 0.12  # of an outline: corners that are farther apart do not go together
@@ -18,7 +19,7 @@ EVEN = 16  # places by which two outlines without corners are compared
 
 @dataclass(frozen=True)
 class Match:
-    """How a place on the reference outline (share of 0 to 1) goes over to one on another (share, whole turns apart the same)."""
+    """How a place on the reference outline (share of 0 to 1) goes over to one on another (share, on a closed one whole turns apart the same)."""
 
     reference: Array
     other: Array
@@ -45,6 +46,8 @@ def matches(outlines: Sequence[Outline], threads: Sequence[Sequence[float]] = ()
     reference = outlines[first]
     if threads:
         return [_held(reference, outline, [t[first] for t in threads], [t[i] for t in threads], i == first) for i, outline in enumerate(outlines)]
+    if reference.open:
+        return [_own() if i == first or outline.only is not None else _along(reference, outline) for i, outline in enumerate(outlines)]
     keys = reference.corners if len(reference.corners) else np.arange(EVEN) / EVEN
     seen = _seen(reference, keys)
     return [_own() if i == first or outline.only is not None else _found(keys, seen, outline) for i, outline in enumerate(outlines)]
@@ -74,25 +77,56 @@ def _around(reference: Array, other: Array) -> Match:
     return Match(np.concatenate([[0.0], reference[inner], [1.0]]), np.concatenate([at[:1], other[inner], at[1:]]))
 
 
-def _threaded(reference: Sequence[float] | Array, other: Sequence[float] | Array) -> Match:
+def _threaded(reference: Sequence[float] | Array, other: Sequence[float] | Array, is_open: bool = False) -> Match:
+    if is_open:
+        return _between(np.asarray(reference, dtype=float), np.asarray(other, dtype=float))
     a, b = np.mod(reference, 1.0), np.mod(other, 1.0)
     order = np.argsort(a, kind="stable")
     return _around(a[order], b[order])
+
+
+def _between(reference: Array, other: Array) -> Match:
+    """A match of key places of open outlines, whose ends go with each other. Raises Problem when two pairs cross."""
+    order = np.argsort(reference, kind="stable")
+    a, b = np.clip(reference[order], 0.0, 1.0), np.clip(other[order], 0.0, 1.0)
+    inner = (a > SNAP) & (a < 1 - SNAP)
+    a, b = np.concatenate([[0.0], a[inner], [1.0]]), np.concatenate([[0.0], b[inner], [1.0]])
+    if np.diff(b).min() < SNAP:
+        raise Problem("threads-cross", "Two threads between the sections cross, or one leads an inner place to an end.", "Drag one of them back.", field="threads")
+    return Match(a, b)
+
+
+def _along(reference: Outline, other: Outline) -> Match:
+    """Corners of an open outline with those of the reference, in order from one end to the other."""
+    corners = other.corners
+    if len(corners) == 0:
+        return _own()
+    keys = reference.corners
+    far = ((_seen(reference, keys)[:, None] - _seen(other, corners)[None]) ** 2).sum(axis=2)
+    _, chosen = _in_order(far)
+    return _between(keys[chosen], corners)
+
+
+def alike(reference: Outline, other: Outline) -> Outline:
+    """An open outline passed the way in which it looks more like the reference."""
+    places = np.linspace(0.0, 1.0, EVEN + 1)
+    seen, own = _seen(reference, places), _seen(other, places)
+    return other if float(((own - seen) ** 2).sum()) <= float(((own[::-1] - seen) ** 2).sum()) else other.reversed()
 
 
 def _held(reference: Outline, outline: Outline, keys: Sequence[float], places: Sequence[float], own: bool) -> Match:
     """A match through given pairs of places; further corners go with the reference's nearest one, if both are each other's nearest."""
     if own or outline.only is not None:
         return _own()
-    match = _threaded(keys, places)
+    match = _threaded(keys, places, outline.open)
     corners, ours = reference.corners, outline.corners
     if len(corners) == 0 or len(ours) == 0:
         return match
     gaps = np.abs(match.back(ours)[:, None] - corners)
-    gaps = np.minimum(gaps, 1 - gaps)
+    gaps = gaps if outline.open else np.minimum(gaps, 1 - gaps)
     given = np.abs(np.mod(ours[:, None] - np.mod(places, 1.0) + 0.5, 1.0) - 0.5).min(axis=1) < SNAP
     pairs = [(k, i) for i, k in enumerate(gaps.argmin(axis=1)) if not given[i] and gaps[:, k].argmin() == i and gaps[i, k] < NEAR]
-    return _threaded([*keys, *(float(corners[k]) for k, _ in pairs)], [*places, *(float(ours[i]) for _, i in pairs)])
+    return _threaded([*keys, *(float(corners[k]) for k, _ in pairs)], [*places, *(float(ours[i]) for _, i in pairs)], outline.open)
 
 
 def _seen(outline: Outline, shares: Array) -> Array:
@@ -116,25 +150,32 @@ def _found(keys: Array, seen: Array, other: Outline) -> Match:
 
 def _corner_pairs(seen: Array, own: Array) -> NDArray[np.intp]:
     """For each of the ``own`` corners (m, 2), in order, the one of ``seen`` (n, 2), n >= m, that it goes with: the order is kept
-    round the outline, and the sum of squared distances is least (dynamic programming, for each partner of the first corner)."""
-    n, m = len(seen), len(own)
+    round the outline, and the sum of squared distances is least (for each partner of the first corner)."""
+    n = len(seen)
     far = ((seen[:, None] - own[None]) ** 2).sum(axis=2)
-    best, chosen = np.inf, np.arange(m, dtype=np.intp)
+    best, chosen = np.inf, np.arange(len(own), dtype=np.intp)
     for first in range(n):
-        cost = np.roll(far, -first, axis=0)  # the first corner goes with row 0
-        total = np.full((m, n), np.inf)
-        total[0, 0] = cost[0, 0]
-        came = np.zeros((m, n), dtype=int)
-        for j in range(1, m):
-            low = np.minimum.accumulate(total[j - 1])
-            at = np.array([int(np.argmin(total[j - 1][: i + 1])) for i in range(n)])
-            total[j, 1:] = low[:-1] + cost[1:, j]
-            came[j, 1:] = at[:-1]
-        end = int(np.argmin(total[-1]))
-        if total[-1, end] < best:
-            best = float(total[-1, end])
-            way = [end]
-            for j in range(m - 1, 0, -1):
-                way.append(int(came[j, way[-1]]))
-            chosen = (np.array(way[::-1], dtype=np.intp) + first) % n
+        cost = np.roll(far, -first, axis=0)
+        cost[1:, 0] = np.inf  # the first corner goes with row 0
+        total, way = _in_order(cost)
+        if total < best:
+            best, chosen = total, (way + first) % n
     return chosen
+
+
+def _in_order(cost: Array) -> tuple[float, NDArray[np.intp]]:
+    """For each column of ``cost`` (n, m), n >= m, a row of its own, the rows in order, with the least sum (dynamic programming)."""
+    n, m = cost.shape
+    total = np.full((m, n), np.inf)
+    total[0] = cost[:, 0]
+    came = np.zeros((m, n), dtype=np.intp)
+    for j in range(1, m):
+        low = np.minimum.accumulate(total[j - 1])
+        at = np.array([int(np.argmin(total[j - 1][: i + 1])) for i in range(n)])
+        total[j, 1:] = low[:-1] + cost[1:, j]
+        came[j, 1:] = at[:-1]
+    end = int(np.argmin(total[-1]))
+    way = [end]
+    for j in range(m - 1, 0, -1):
+        way.append(int(came[j, way[-1]]))
+    return float(total[-1, end]), np.array(way[::-1], dtype=np.intp)

@@ -38,14 +38,19 @@ class Part:
 
 
 class Outline:
-    """A closed loop; places on it are shares of its length from its start, whole turns apart the same.
+    """A loop; places on it are shares of its length from its start, on a closed one whole turns apart the same.
 
     A ``point`` in place of a loop is everywhere on it.
     """
 
     def __init__(self, loop: Loop | None, point: Array | None = None) -> None:
         self.edges = () if loop is None else loop.edges
+        self.open = loop is not None and loop.open
         self.only = point
+
+    def reversed(self) -> Outline:
+        """The same passed the other way."""
+        return Outline(Loop(self.edges, self.open).reversed())
 
     @cached_property
     def _tables(self) -> list[tuple[Array, Array]]:
@@ -67,9 +72,13 @@ class Outline:
 
     @cached_property
     def corners(self) -> Array:
-        """The shares at which the outline turns sharply."""
-        pairs = zip(self.edges[-1:] + self.edges[:-1], self.edges, strict=True)
-        return np.array([s for s, (before, edge) in zip(self.starts, pairs, strict=False) if turn_between(before, edge) > SHARP])
+        """The shares at which the outline turns sharply; the ends of an open one are none."""
+        pairs = list(zip(self.edges[-1:] + self.edges[:-1], self.edges, strict=True))[int(self.open) :]
+        return np.array([s for s, (before, edge) in zip(self.starts[int(self.open) :], pairs, strict=False) if turn_between(before, edge) > SHARP])
+
+    def within(self, shares: Array) -> Array:
+        """The same places, from 0 to 1."""
+        return np.clip(shares, 0.0, 1.0) if self.open else np.mod(shares, 1.0)
 
     def _place(self, share: float) -> tuple[int, float]:
         """The edge and its parameter at a share of 0 to 1."""
@@ -82,7 +91,7 @@ class Outline:
         """Where places are, (n, 2)."""
         if self.only is not None:
             return np.tile(self.only, (len(shares), 1))
-        return np.array([self.edges[i].point(t)[:2] for i, t in (self._place(float(s) % 1.0) for s in shares)])
+        return np.array([self.edges[i].point(t)[:2] for i, t in (self._place(float(s)) for s in self.within(shares))])
 
     def nearest(self, place: Array) -> tuple[float, float]:
         """The share at which the outline is nearest to a place (2,), and how far it is from it."""

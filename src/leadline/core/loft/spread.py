@@ -15,24 +15,29 @@ from leadline.core.loft.outline import SNAP
 @dataclass(frozen=True)
 class Spread:
     """The share that each rail has in the places of an outline: all of it at the place that it holds, none at those that others hold, in
-    between a cubic, level at a place that is no corner. One rail alone has none at the place half round from its own.
+    between a cubic, level at a place that is no corner. One rail alone has none at the place half round from its own. On an ``open``
+    outline the first rail has all of it as far as the start, the last one as far as the end.
 
     ``held`` (r,) are the places, shares of the outline, ``corners`` those at which it turns sharply.
     """
 
     held: Array
     corners: Array
+    open: bool = False
 
     @cached_property
     def keys(self) -> Array:
         """The places between which the shares are cubics, in order."""
-        alone = [np.mod(self.held + 0.5, 1.0)] if len(self.held) == 1 else []
+        alone = [np.mod(self.held + 0.5, 1.0)] if len(self.held) == 1 and not self.open else []
         return np.sort(np.concatenate([self.held, *alone]))
 
     def over(self, a: float, b: float) -> list[Polynomial]:
         """The share of each rail from place a (0) to place b (1), between two of the keys."""
         if len(self.held) == 0:
             return []
+        if self.open and not self.keys[0] < (a + b) / 2 < self.keys[-1]:
+            end = self.keys[0] if (a + b) / 2 < self.keys[0] else self.keys[-1]
+            return [Polynomial([float(self._same(float(h), float(end)))]) for h in self.held]
         keys = np.concatenate([self.keys[-1:] - 1, self.keys, self.keys[:1] + 1])
         i = int(np.searchsorted(keys, (a + b) / 2)) - 1
         low, high = float(keys[i]), float(keys[i + 1])
@@ -49,6 +54,5 @@ class Spread:
     def _sharp(self, place: float) -> bool:
         return any(self._same(float(c), place) for c in self.corners)
 
-    @staticmethod
-    def _same(a: float, b: float) -> bool:
-        return abs((a - b + 0.5) % 1.0 - 0.5) < SNAP
+    def _same(self, a: float, b: float) -> bool:
+        return abs(a - b if self.open else (a - b + 0.5) % 1.0 - 0.5) < SNAP

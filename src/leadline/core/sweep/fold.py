@@ -178,8 +178,8 @@ def outline_crossings(motion: Motion, regions: Sequence[Region]) -> list[Message
     f = motion.frames(s)
     bad = f.steepness <= 0
     for region in regions if motion.warp is not None else ():
-        loops = [f.flat(loop.polygon(0.02)) @ np.moveaxis(f.maps, 1, 2) for loop in region.loops if not loop.open]
-        bad |= [_crossed(rings) for rings in zip(*loops, strict=True)]
+        loops = [f.flat(loop.polygon(0.02)) @ np.moveaxis(f.maps, 1, 2) for loop in region.loops]
+        bad |= [not shapely.LineString(lines[0]).is_simple if region.outer.open else _crossed(lines) for lines in zip(*loops, strict=True)]
     if not bad.any():
         return []
     at, last = float(s[bad][0]), float(s[bad][-1])

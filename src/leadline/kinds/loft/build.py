@@ -26,7 +26,7 @@ from leadline.recipe.judging import judge, refuse_errors
 from leadline.recipe.products import Product, Swept
 from leadline.recipe.results import Report
 from leadline.recipe.section_report import swept
-from leadline.recipe.sections import quick_region, walled
+from leadline.recipe.sections import blended_regions, quick_region, walled
 
 CAPS = {"cap/start": "start", "cap/end": "end"}
 
@@ -51,7 +51,7 @@ def plan(context: Context, step: LoftStep) -> Swept:
         [(f"The rail “{context.names.get(r.path.step, r.path.step)}”", context.path(r.path, "rails")) for r in step.rails],
         _threads(context, step), step.closed, (_sides(context, step, 0), _sides(context, step, -1)), step.section_change == "even",
     )  # fmt: skip
-    region = replace(made.region, sheet=step.surface and wall is None)
+    region = replace(made.region, sheet=(step.surface and wall is None) or made.region.outer.open)
     messages = outline_crossings(made.motion, [region]) + judge(made.motion, [region], step.build_folded, context.moving)
     title = f"{len(sections)} sections"
     found = swept(step.id, made.motion, [region], f"{title}, {format_length(made.motion.length, unit)}", title, wall, messages, moving=context.moving)
@@ -104,7 +104,7 @@ def _threads(context: Context, step: LoftStep) -> Sequence[Sequence[float]]:
 
 def _station(context: Context, step: LoftStep, section: Section, i: int, wall: float | None) -> Station:
     if isinstance(section, DrawnSection):
-        name, plane, region = _drawn(context, section.profile)
+        name, plane, region = _drawn(context, step, section.profile)
     elif isinstance(section, QuickSection):
         name, plane, region = f"section {i + 1}", _turned(context, section), quick_region(context, section.profile)
     else:
@@ -112,12 +112,13 @@ def _station(context: Context, step: LoftStep, section: Section, i: int, wall: f
     return Station(name, plane, region if wall is None else walled(region, wall, step.wall_side))
 
 
-def _drawn(context: Context, profile: ProfileRef | FaceRef) -> tuple[str, Plane, Region]:
+def _drawn(context: Context, step: LoftStep, profile: ProfileRef | FaceRef) -> tuple[str, Plane, Region]:
     name = f"“{context.names.get(profile.step, profile.step)}”"
-    plane, regions = context.profile(profile)
+    plane, regions = blended_regions(context, profile, step.surface)
     if len(regions) != 1:
+        what = "outlines" if any(r.outer.open for r in regions) else "regions"
         raise Problem(
-            "one-region", f"{name} has {len(regions)} regions; a section of a loft is one.", "Pick one of them.", field="sections", source=profile.step
+            "one-region", f"{name} has {len(regions)} {what}; a section of a loft is one.", "Pick one of them.", field="sections", source=profile.step
         )
     return name, plane, regions[0]
 

@@ -13,10 +13,10 @@ from leadline.core.loft.shares import End
 from leadline.core.problems import Problem, degrees, mm
 from leadline.core.sweep.blend import Blend
 from leadline.core.sweep.motion import Motion
-from leadline.kinds.sweep.model import FurtherSection, SweepStep
+from leadline.kinds.sweep.model import SweepStep
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import QuickProfile
-from leadline.recipe.sections import quick_region, walled
+from leadline.recipe.sections import blended_regions, quick_region, walled
 
 SQUARE = 1e-6  # rad by which a drawn section's plane may be off the one that moves
 BEYOND = 1e-6  # mm by which a section may stand beyond an end
@@ -28,13 +28,13 @@ def blended(context: Context, step: SweepStep, bare: Motion, regions: list[Regio
     Raises:
         Problem: more than one region; rails beside it; a section that is not on the stretch, or not square to the path where it is drawn.
     """
-    if len(regions) != 1 or regions[0].outer.open:
-        raise Problem("one-region", "With further sections the profile is one closed outline.", "Pick one region.", field="sections")
+    if len(regions) != 1:
+        raise Problem("one-region", "With further sections the profile is one outline.", "Pick one region.", field="sections")
     if step.rails:
         raise Problem("rails-and-sections", "Both the rails and the further sections say how the section changes.", "Take one of them away, or make a loft.", field="sections")
     placed: list[tuple[float, Region | None]] = [(bare.home, regions[0])]
-    for i, section in enumerate(step.sections):
-        at, region = _placed(context, section, i, bare, shift)
+    for i in range(len(step.sections)):
+        at, region = _placed(context, step, i, bare, shift)
         if not -BEYOND <= at <= bare.length + BEYOND:
             raise Problem(
                 "off-path", f"Section {i + 2} stands at {mm(at + shift)}, outside the stretch from {mm(shift)} to {mm(bare.length + shift)}.",
@@ -46,15 +46,16 @@ def blended(context: Context, step: SweepStep, bare: Motion, regions: list[Regio
     return replace(made, sheet=regions[0].sheet), blend
 
 
-def _placed(context: Context, section: FurtherSection, i: int, bare: Motion, shift: float) -> tuple[float, Region | None]:
-    """The station of a section on the motion, and its outline there; none for a point."""
+def _placed(context: Context, step: SweepStep, i: int, bare: Motion, shift: float) -> tuple[float, Region | None]:
+    """The station of a further section on the motion, and its outline there; none for a point."""
+    section = step.sections[i]
     profile = section.profile
     at = None if section.at in (None, "") else context.station(section.at or 0, bare.length, "Station") - shift
     if profile is None or isinstance(profile, QuickProfile):
         if at is None:
             raise Problem("no-station", f"Nothing says where section {i + 2} stands.", "Give its station.", field="sections")
         return at, None if profile is None else quick_region(context, profile)
-    plane, regions = context.profile(profile)
+    plane, regions = blended_regions(context, profile, step.surface)
     if len(regions) != 1:
         raise Problem("one-region", f"Section {i + 2} has {len(regions)} regions.", "Pick one of them.", field="sections", source=profile.step)
     if at is not None:

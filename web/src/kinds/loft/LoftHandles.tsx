@@ -8,7 +8,7 @@ import { usePart } from "../../state/part";
 import { useView } from "../../state/view";
 import type { Vec3 } from "../../api/types";
 import type { HandlesProps } from "../room";
-import { dragged, endGrip, threadsOf, type LoftShown } from "./threads";
+import { dragged, endGrip, isOpen, threadsOf, type LoftShown } from "./threads";
 import type { LoftStep } from "./step";
 import { useCamera } from "../../stage/cameraState";
 
@@ -25,6 +25,7 @@ export default function LoftHandles({ step, colours: { edge, pick } }: HandlesPr
   if (shown?.rings === undefined || shown.threads === undefined) return null;
   const { rings, threads, lines = [] } = shown;
   const own = threadsOf(shown);
+  const ends = isOpen(rings[0]!) ? 1 : 0; // threads at each end that stay there
   const grip = (key: string, at: Vec3, says: string, onDown: (e: ThreeEvent<PointerEvent>) => void) => (
     <Grip
       key={key}
@@ -57,12 +58,12 @@ export default function LoftHandles({ step, colours: { edge, pick } }: HandlesPr
         />
       ))}
       {threads
-        .slice(0, own.length)
+        .slice(ends, own.length - ends)
         .flatMap((thread, t) =>
           thread.map((at, i) =>
-            grip(`thread${t}/${i}`, at, `drag what corresponds, along section ${i + 1}`, (e) =>
+            grip(`thread${t + ends}/${i}`, at, `drag what corresponds, along section ${i + 1}`, (e) =>
               begin(e, "Drag a thread", at, (to) => ({
-                threads: dragged(own, t, i, rings[i]!, to.map((v) => inMm(v, units)) as typeof at),
+                threads: dragged(own, t + ends, i, rings[i]!, to.map((v) => inMm(v, units)) as typeof at),
               })),
             ),
           ),

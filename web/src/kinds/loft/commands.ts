@@ -3,13 +3,13 @@ import { add, begin } from "../../commands/add";
 import type { Command } from "../../commands/command";
 import { usePart } from "../../state/part";
 import { plainLoft } from "../together";
-import { lastClosed, loftThrough } from "./new";
+import { loftOfDrawn } from "./new";
 
 function addLoft(): void {
   const { document } = usePart.getState();
   if (document === null) return;
-  const sections = lastClosed(document);
-  if (sections.length > 0) add("Add a loft", (p) => loftThrough(p, sections));
+  const made = loftOfDrawn(document);
+  if (made !== null) add("Add a loft", () => made);
   else begin("Add a loft", plainLoft);
 }
 

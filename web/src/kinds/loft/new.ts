@@ -39,8 +39,17 @@ export function loftThrough(part: Part, sections: LoftSection[]): LoftStep {
   };
 }
 
-/** The last two closed sketches of a part, in their order; none if there are not two. */
-export function lastClosed(part: Part): LoftSection[] {
-  const closed = part.steps.filter((s) => sketchUse(s).profile);
-  return closed.length < 2 ? [] : closed.slice(-2).map((s) => drawn(s.id));
+/** A loft through the last two closed sketches of a part, in their order, else a surface through the last two open ones; none if there are not two. */
+export function loftOfDrawn(part: Part): LoftStep | null {
+  const drawings = part.steps.map((step) => ({ step, use: sketchUse(step) }));
+  const last = (some: typeof drawings) => some.slice(-2).map(({ step }) => step);
+  const closed = last(drawings.filter(({ use }) => use.profile));
+  const found =
+    closed.length === 2 ? closed : last(drawings.filter(({ use }) => use.path && !use.profile && !use.both));
+  if (found.length < 2) return null;
+  const made = loftThrough(
+    part,
+    found.map((s) => drawn(s.id)),
+  );
+  return found === closed ? made : { ...made, surface: true };
 }

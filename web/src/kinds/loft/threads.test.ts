@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Vec3 } from "../../api/types";
-import { dragged, endGrip, nearestShare } from "./threads";
+import { dragged, endGrip, isOpen, nearestShare } from "./threads";
 
 const SQUARE: Vec3[] = Array.from({ length: 97 }, (_, k) => {
   const side = Math.floor(k / 24) % 4;
@@ -24,6 +24,15 @@ describe("threads of a loft", () => {
     const threads = [0, 0.25, 0.5, 0.75].map((v) => ({ shares: [v, v] }));
     expect(dragged(threads, 1, 1, SQUARE, [1, 0.5, 0])[1]!.shares).toEqual([0.25, 0.375]);
     expect(dragged(threads, 1, 1, SQUARE, [0, 0.5, 0])).toBe(threads);
+  });
+
+  it("stay between the ends of an open outline", () => {
+    const line = Array.from({ length: 97 }, (_, k): Vec3 => [k / 96, 0, 0]);
+    const threads = [0, 0.5, 1].map((v) => ({ shares: [v, v] }));
+    expect([isOpen(line), isOpen(SQUARE)]).toEqual([true, false]);
+    expect(nearestShare(line, [2, 1, 0])).toBe(1);
+    expect(dragged(threads, 1, 0, line, [0.75, 3, 0])[1]!.shares).toEqual([0.75, 0.5]);
+    expect(dragged(threads, 1, 0, line, [7, 0, 0])).toBe(threads);
   });
 
   it("an end's grip tells its strength", () => {

@@ -37,8 +37,15 @@ export function nearestShare(ring: Vec3[], to: Vec3): number {
     const away = dot(gap, gap);
     if (away < best.away) best = { away, share: (k + t) / (ring.length - 1) };
   }
-  return best.share % 1;
+  return isOpen(ring) ? best.share : best.share % 1;
 }
+
+/** Whether an outline, given by points all along it, has ends, which go with those of the other sections. */
+export const isOpen = (ring: Vec3[]): boolean => {
+  const apart = minus(ring.at(-1)!, ring[0]!);
+  const first = minus(ring[1]!, ring[0]!);
+  return dot(apart, apart) > 1e-6 * dot(first, first);
+};
 
 /** The threads with one end of one of them taken to where the outline is nearest to a place; it stays between its neighbours. */
 export function dragged(threads: Threads, thread: number, section: number, ring: Vec3[], to: Vec3): Threads {
@@ -46,12 +53,13 @@ export function dragged(threads: Threads, thread: number, section: number, ring:
   const moved = threads.map((t, k) =>
     k === thread ? { shares: t.shares.map((v, i) => (i === section ? share : v)) } : t,
   );
-  return inOrder(moved, section) ? moved : threads;
+  return inOrder(moved, section, isOpen(ring)) ? moved : threads;
 }
 
-/** Whether the threads go round a section in their order. */
-function inOrder(threads: Threads, section: number): boolean {
+/** Whether the threads go round a section, or from its start to its end, in their order. */
+function inOrder(threads: Threads, section: number, open: boolean): boolean {
   const at = threads.map((t) => Number(t.shares[section]));
+  if (open) return at.every((v, k) => k === 0 || v > at[k - 1]!);
   const turns = at.filter((v, k) => at[(k + 1) % at.length]! <= v).length;
   return turns <= 1;
 }
