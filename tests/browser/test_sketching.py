@@ -13,7 +13,7 @@ from leadline.core.sketch.outline import coordinates, regions, smooth_outline, s
 from leadline.recipe.build import build
 from leadline.recipe.part_file import part_from
 from tests.browser.editor import Editor
-from tests.core.parts import bar, step
+from tests.core.parts import bar, circle, step
 from tests.core.shapes import rectangle
 
 
@@ -342,6 +342,44 @@ def test_a_plane_is_picked_in_the_stage_and_an_edge_of_a_body_projected_on_it(ed
     assert (projection.what, projection.source) == ("edge", "block")
     xs, ys = zip(*[p for name, p in coordinates(drawn(editor, "target")).items() if name != "O"], strict=True)
     assert [*xs, *ys] == pytest.approx([40, 40, 0, 15])
+
+
+def test_the_rim_of_a_hole_is_projected_and_follows_the_bore(editor: Editor, page: Page):
+    """An edge that only the built body has: between the end of one step and the side of another."""
+    at = {"kind": "principal", "plane": "XY"}
+    bore = {"kind": "sketch", "id": "bore", "name": "Bore", "plane": at, "sketch": circle(4, 10, 6).sketch().model_dump(mode="json")}
+    editor.open_document({
+        "format": "leadline-part", "version": 1, "name": "Block", "steps": [
+            {"kind": "sketch", "id": "base", "name": "Base", "plane": at, "sketch": rectangle(40, 20).sketch().model_dump(mode="json")},
+            {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "base"}, "length": 15},
+            bore,
+            {"kind": "extrude", "id": "hole", "name": "Hole", "profile": {"step": "bore"}, "length": "width * 2", "result": "cut"},
+            {"kind": "sketch", "id": "target", "name": "Target", "plane": at, "sketch": {}},
+        ], "values": [{"name": "width", "value": 10}],
+    })  # fmt: skip
+    editor.select("target")
+    editor.key("e")
+    editor.key("Shift+J")
+    expect(page.get_by_test_id("sources")).to_be_visible()
+    editor.settle()
+    editor.click(14, 6)
+    (projection,) = drawn(editor, "target").projections
+    assert (projection.what, projection.source) == ("edge", "hole")
+    (rim,) = drawn(editor, "target").entities
+    assert rim.radius == pytest.approx(4)
+    editor.done()
+    document = editor.document()
+    next(e for e in step(document, "bore")["sketch"]["entities"] if e["kind"] == "circle")["radius"] = 5
+    editor.open_document(document)
+    editor.select("target")
+    editor.key("e")
+    editor.settle()
+    editor.key("l")  # what is drawn next is saved with the rim where it is now
+    editor.click(-10, -8)
+    editor.click(10, -8)
+    editor.key("Escape")
+    editor.settle()
+    assert drawn(editor, "target").entities[0].radius == pytest.approx(5)
 
 
 def test_the_arrow_keys_move_a_point_under_its_constraints(editor: Editor, page: Page):

@@ -1,10 +1,13 @@
 """Bodies from files: what the program saves it reads again, with names, colours and sizes; what is no body is refused."""
 
+import io
+import json
 import math
 import re
 
 import numpy as np
 import pytest
+import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from OCP.TopoDS import TopoDS_Shell, TopoDS_Solid
@@ -129,7 +132,7 @@ def test_a_part_file_brings_its_files_along_and_each_is_in_the_key():
 
 
 @pytest.mark.parametrize(("data", "code"), [
-    (b"", "not-step"), (b"garbage\0\xff" * 100, "not-step"), (b"ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\nENDSEC;\nEND-ISO-10303-21;\n", None),
+    (b"", "not-stl"), (b"garbage\0\xff" * 100, "not-stl"), (b"solid nothing\nendsolid nothing\n", "not-stl"), (b"ISO-10303-21; and then garbage", "not-step"), (b"ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\nENDSEC;\nEND-ISO-10303-21;\n", None),
 ])  # fmt: skip
 def test_what_is_no_file_of_bodies_is_refused(data, code):
     (message,) = build(imported(data)).reports["in"].messages
@@ -141,7 +144,7 @@ def test_what_is_no_file_of_bodies_is_refused(data, code):
 def test_half_a_file_is_refused_or_says_what_is_missing(cut):
     data = saved(document(*prism("block", 20, 30, 10)))
     report = build(imported(data[: int(len(data) * cut)])).reports["in"]
-    assert report.state == "fresh" or report.messages[0].code in ("not-step", "no-solids")
+    assert report.state == "fresh" or report.messages[0].code in ("not-step", "not-stl", "no-solids")
 
 
 def test_surfaces_are_left_out_and_said():
@@ -213,3 +216,81 @@ def test_a_solid_with_faces_turned_inside_out_is_healed(turned):
     body = Body("", sound, [])
     assert body.valid()
     assert body.volume() == pytest.approx(3000, rel=1e-9)
+
+
+SHAPES = {
+    "box": trimesh.creation.box((10, 20, 30)), "ball": trimesh.creation.icosphere(3, 12.0), "cylinder": trimesh.creation.cylinder(5, 20),
+    "ring": trimesh.creation.annulus(4, 9, 12),
+}  # fmt: skip
+MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
+
+
+def from_stl(data, *steps, plane=XY, unit="mm"):
+    step = {"kind": "imported", "id": "in", "name": "Scan", "file": digest_of(data), "title": "scan.stl", "plane": plane, "unit": unit}
+    return with_files(part(document(*steps, step)), [(digest_of(data), data)])
+
+
+def stl(mesh, text):
+    data = mesh.export(file_type="stl_ascii" if text else "stl")
+    return data.encode() if isinstance(data, str) else data
+
+
+@FEW
+@given(st.sampled_from(list(SHAPES)), st.booleans(), st.sampled_from(list(MM)), st.booleans())
+def test_a_mesh_comes_in_with_its_size_whichever_way_it_is_written(name, text, unit, turned):
+    mesh = SHAPES[name].copy()
+    if turned:
+        mesh.invert()
+    result = build(from_stl(stl(mesh, text), unit=unit, plane=XZ))
+    report = result.reports["in"]
+    assert report.state == "fresh", report.messages
+    (kept,) = result.bodies
+    assert report.data["triangles"] == len(mesh.faces) == len(kept.shown().triangles)
+    assert report.data["open"] == 0
+    assert report.data["bodies"][0]["volume"] == pytest.approx(abs(mesh.volume) * MM[unit] ** 3, rel=1e-5)
+    assert kept.shown().volume() == pytest.approx(report.data["bodies"][0]["volume"], rel=1e-9)  # and not inside out
+    low, high = kept.own_box()
+    assert high - low == pytest.approx(mesh.extents[[0, 2, 1]] * MM[unit], rel=1e-5)
+
+
+def test_normals_are_smooth_but_at_sharp_edges():
+    ball = build(from_stl(stl(SHAPES["ball"], False))).bodies[0].shown()
+    assert ball.lines == []
+    assert (ball.normals * ball.points / np.linalg.norm(ball.points, axis=1)[:, None]).sum(axis=1).min() > 0.999
+    box = build(from_stl(stl(SHAPES["box"], False))).bodies[0].shown()
+    assert len(box.lines) == 12
+    assert sorted({tuple(n) for n in np.abs(box.normals).round(9).tolist()}) == [(0, 0, 1), (0, 1, 0), (1, 0, 0)]
+
+
+def test_clearance_to_a_mesh_is_that_to_its_shape():
+    """From a straight path along Z, 32 mm beside the middle of a ball of 12 mm."""
+    doc = json.loads(write_part(from_stl(stl(SHAPES["ball"], False), sketch("way", XZ, polyline((32, -30), (32, 30))))))
+    doc["steps"].append({"kind": "clearance", "id": "room", "name": "Room", "path": {"step": "way"}, "diameter": 4, "obstacles": ["in"]})
+    report = build(part_from(doc)).reports["room"]
+    assert report.state == "fresh", report.messages
+    assert report.data["clear"]["least"] == pytest.approx(32 - 12 - 2, abs=0.02)
+
+
+def test_a_mesh_is_saved_as_triangles_and_left_out_of_what_is_exact():
+    result = build(from_stl(stl(SHAPES["box"], False), *prism("block", 5, 6, 7, 100)))
+    assert [s.name for s in read_bodies(export(result, "step")).solids] == ["Block"]
+    read = trimesh.load_mesh(io.BytesIO(export(result, "stl")), file_type="stl")
+    assert read.volume == pytest.approx(6000 + 210, rel=1e-6)
+    alone = build(from_stl(stl(SHAPES["box"], False)))
+    with pytest.raises(Problem) as refused:
+        export(alone, "step")
+    assert refused.value.message.code == "nothing-built"
+
+
+def test_an_open_mesh_says_so_and_nothing_is_cut_with_a_mesh():
+    mesh = SHAPES["box"].copy()
+    mesh.update_faces(np.arange(len(mesh.faces)) > 0)
+    data = stl(mesh, False)
+    doc = json.loads(write_part(from_stl(data, *prism("block", 5, 6, 7))))
+    doc["steps"].append({"kind": "rounding", "id": "round", "name": "Round", "edges": [{"step": "in", "edge": "in/mesh&in/mesh"}], "how": {"by": "even", "radius": 1}})
+    doc["steps"].append({"kind": "combined", "id": "cut", "name": "Cut", "body": "block", "tools": ["in"], "operation": "cut"})
+    reports = build(part_from(doc)).reports
+    assert reports["in"].data["open"] == 3
+    assert [m.code for m in reports["in"].messages] == ["mesh-alone", "mesh-open"]
+    assert reports["round"].state == reports["cut"].state == "failed"
+    assert "unexpected" not in {m.code for r in reports.values() for m in r.messages}

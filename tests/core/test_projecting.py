@@ -21,11 +21,13 @@ from leadline.core.sweep.borders import named_edges
 from leadline.core.sweep.motion import Motion
 from leadline.kinds.sketch.editing import edit_step, solve_step
 from leadline.kinds.sketch.imaging import strand_images
+from leadline.recipe.asking import answer
 from leadline.recipe.build import Memory, build
+from leadline.recipe.built_edges import built_edges
 from leadline.recipe.part_file import part_from
+from tests.core.parts import XY, XZ, polyline
+from tests.core.parts import sketch as drawn
 from tests.core.shapes import Draw, rectangle, slot
-
-XY = {"kind": "principal", "plane": "XY"}
 
 
 def part(source: Draw, angle: float = 0.0):
@@ -202,3 +204,59 @@ def test_an_edge_along_a_free_path_stays_within_micrometres(twist):
     s = np.linspace(0, motion.length, 301)
     f = motion.frames(s)
     assert np.abs(fit(s) - (f.C + 2 * f.X - 2 * f.Y)[:, :2]).max() < 2e-3
+
+
+def bored(bore=6.0, across=False):
+    """A block of 40 x 30 x 15 with a hole through its top at (5, 4), or a rod along X with one across it; a sketch to project into, on top."""
+    hole = {"kind": "sweep", "id": "hole", "name": "Hole", "profile": {"quick": "round", "width": bore}, "path": {"step": "axis"}, "result": "cut"}
+    base = (
+        {"kind": "sweep", "id": "block", "name": "Rod", "profile": {"quick": "round", "width": 30}, "path": {"step": "along"}}
+        if across
+        else {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "low"}, "length": 15}
+    )
+    above = {"kind": "datum", "id": "above", "name": "Above", "how": {"by": "offset", "plane": XY, "distance": 15}}
+    steps = [
+        drawn("low", XY, polyline((-20, -15), (20, -15), (20, 15), (-20, 15), closed=True)), drawn("along", XY, polyline((-20, 0), (20, 0))), base, drawn("axis", {"kind": "step", "step": "beside"}, polyline((5, -20), (5, 20))), hole,
+        above, {"id": "target", "name": "Target", "kind": "sketch", "plane": {"kind": "step", "step": "above"}, "sketch": {}},
+    ]  # fmt: skip
+    at = {"kind": "datum", "id": "beside", "name": "Beside", "how": {"by": "offset", "plane": XZ, "distance": 0 if across else -4}}
+    return {"format": "leadline-part", "version": 1, "name": "P", "steps": [at, *steps]}
+
+
+def made_edge(document, *faces):
+    """The name of an edge that only the built body has, between faces of these beginnings."""
+    names = {e["item"] for e in built_edges(part_from(document), "target", Memory())}
+    return next(n for n in names if all(any(f.startswith(face) for f in n.split("&")) for face in faces))
+
+
+def test_the_edge_that_a_cut_made_is_projected_and_follows():
+    document = bored()
+    name = made_edge(document, "block/cap/end", "hole/")
+    ask = {"source": "hole", "what": "edge", "item": name}
+    with pytest.raises(Problem) as waits:
+        edit_step(part_from(document), "target", {"op": "project", **ask}, Memory())
+    assert waits.value.message.code == "not-yet"
+    images = answer(part_from(document), "target", "images", Memory(), ask)
+    projected(document, "edge", name, "hole", images=images)
+    sketch, _ = target(document)
+    (circle,) = sketch.entities
+    assert circle.kind == "circle"
+    assert circle.radius == pytest.approx(3)
+    assert coordinates(sketch)[circle.center] == pytest.approx([5, 4])
+    document["steps"][5]["profile"]["width"] = 9
+    assert solve_step(part_from(document), "target", Memory())["lost"] == []  # without the kernel it stays where it was
+    assert target(document)[0].entities[0].radius == pytest.approx(4.5)
+    document["steps"][5]["off"] = True
+    assert [m.code for m in target(document)[1].messages] == ["lost-projection"]
+
+
+@pytest.mark.parametrize("bore", [6.0, 14.0, 29.0])
+def test_the_edge_where_two_tubes_meet_lies_on_both(bore):
+    """Seen along the hole it is the hole's circle."""
+    document = bored(bore, across=True)
+    name = made_edge(document, "block/", "hole/")
+    images = answer(part_from(document), "target", "images", Memory(), {"source": "hole", "what": "edge", "item": name})
+    sketch, _ = target(projected(document, "edge", name, "hole", images=images))
+    for entity in sketch.entities:
+        points = spline_curve(entity, coordinates(sketch))(np.linspace(0, 1, 400))
+        assert np.hypot(points[:, 0] - 5, points[:, 1]) == pytest.approx(np.full(400, bore / 2), abs=3e-6 * bore)

@@ -15,6 +15,7 @@ import uuid
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
+from http.client import HTTPException
 from pathlib import Path
 from typing import Any
 
@@ -101,7 +102,7 @@ class Designer:
         while True:
             try:
                 return self.ask(method, path, body, 12.0)
-            except (OSError, ValueError) as error:
+            except (OSError, ValueError, HTTPException) as error:  # the last: a process that ended in the middle of its answer
                 refused = isinstance(error, urllib.error.HTTPError) and error.code < 500
                 if refused or time.monotonic() > end:
                     raise

@@ -5,7 +5,7 @@ from __future__ import annotations
 import importlib
 import pkgutil
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from leadline.core.problems import Problem
 from leadline.core.solids.mesh_files import NamedMesh
@@ -63,10 +63,12 @@ def meshes(result: BuildResult, look: Look) -> list[NamedMesh]:
 
 
 def export(result: BuildResult, form: str, look: Look | None = None) -> bytes:
-    """The bodies of a build as the bytes of a file. Raises Problem when nothing was built, or there is no such format."""
+    """The bodies of a build as the bytes of a file; a format of exact shapes leaves out what is a mesh alone. Raises Problem when nothing is left
+    to be saved, or there is no such format."""
     known = formats().get(form)
     if known is None:
         raise Problem("no-format", f"There is no format “{form}”.", f"Take one of {', '.join(formats())}.")
-    if not result.bodies:
+    bodies = [b for b in result.bodies if not (known.exact and b.only_mesh)]
+    if not bodies:
         raise Problem("nothing-built", "There is no body to save.", "Build a sweep first, or mend the failed step.")
-    return known.write(result, look or Look())
+    return known.write(replace(result, bodies=bodies), look or Look())

@@ -47,11 +47,12 @@ def write(result: BuildResult, look: Look) -> bytes:
 
 
 def bodies_of(result: BuildResult) -> list[Body]:
-    """Every body, copies each by itself. Raises Problem when there are too many to be drawn."""
-    count = sum(k.count for k in result.bodies)
+    """Every body that is more than a mesh, copies each by itself. Raises Problem when there are too many to be drawn."""
+    exact = [k for k in result.bodies if not k.only_mesh]
+    count = sum(k.count for k in exact)
     if count > MOST:
         raise Problem("too-many-copies", f"These are {count} bodies, too many to be drawn one by one.", f"Draw at most {MOST}: switch some off.")
-    return [body for kept in result.bodies for body in kept.each()]
+    return [body for kept in exact for body in kept.each()]
 
 
 def document(title: str, width: float, height: float, drawn: str) -> bytes:

@@ -68,13 +68,15 @@ class _Entry:
 
 @dataclass
 class Memory:
-    """The latest products, by key; the oldest go first, those of solids when all have more than ``faces`` faces. ``drawn`` are keys of meshes that are kept."""
+    """The latest products, by key; the oldest go first, those of solids when all have more than ``faces`` faces. ``drawn`` are keys of meshes that are kept.
+    What is not here is looked for in the ``store``, where a build is given no other."""
 
     limit: int = 400
     faces: int = 2000
     entries: OrderedDict[str, _Entry] = field(default_factory=OrderedDict)
     drawn: OrderedDict[str, None] = field(default_factory=OrderedDict)
     meshed: MeshStates = field(default_factory=MeshStates)
+    store: Store | None = None
 
     def get(self, key: str) -> _Entry | None:
         entry = self.entries.get(key)
@@ -122,7 +124,8 @@ def build(
     fails says why in its report, and later steps that do not need it still build. ``products`` receives
     what each step gave.
     """
-    run = _Build(part, memory or Memory(), store, progress or (lambda _: None), stopped, quick)
+    memory = memory or Memory()
+    run = _Build(part, memory, memory.store if store is None else store, progress or (lambda _: None), stopped, quick)
     run.context.moving = moving
     if products is not None:
         run.context.products = products

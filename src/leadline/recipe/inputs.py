@@ -91,6 +91,11 @@ class EndFace(Model):
     face: FaceRef
 
 
+def edge_owners(edge: str) -> set[str]:
+    """The steps whose faces meet at an edge of this name."""
+    return {name.split("/")[0] for name in edge.split("&")}
+
+
 class EdgeRef(Model):
     """An edge of an earlier body, by its name (the two faces that meet there); ``seen`` is a point of it where it lay when it was picked, mm."""
 
@@ -101,7 +106,7 @@ class EdgeRef(Model):
     @property
     def owners(self) -> set[str]:
         """The steps whose faces meet there."""
-        return {name.split("/")[0] for name in self.edge.split("&")}
+        return edge_owners(self.edge)
 
 
 class SidesRef(Model):

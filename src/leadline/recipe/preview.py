@@ -59,11 +59,20 @@ class Preview:
 
 def planned_before(part: Part, step: BaseStep | None, memory: Memory) -> Context:
     """The steps before one, or all, planned."""
+    return _before(part, step, memory, quick=True)
+
+
+def built_before(part: Part, step: BaseStep, memory: Memory) -> Context:
+    """The steps before one, built."""
+    return _before(part, step, memory, quick=False)
+
+
+def _before(part: Part, step: BaseStep | None, memory: Memory, quick: bool) -> Context:
     upto = len(part.steps) if step is None else part.steps.index(step)
     earlier = part.model_copy(update={"steps": part.steps[:upto], "sinker": None})
     scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
-    context = Context(scope, quick=True, names=Names({s.id: s.name for s in part.steps}))
-    build(earlier, memory, quick=True, products=context.products)
+    context = Context(scope, quick=quick, names=Names({s.id: s.name for s in part.steps}))
+    build(earlier, memory, quick=quick, products=context.products)
     return context
 
 

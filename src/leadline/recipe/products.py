@@ -306,6 +306,11 @@ class KeptBody:
         return [self.body] if self.places is None else at_places([self.body], self.places)
 
     @property
+    def only_mesh(self) -> bool:
+        """It has no exact shape: it is there to be seen and measured to."""
+        return self.mesh is not None and not self.body.face_names
+
+    @property
     def count(self) -> int:
         """How many it stands for."""
         return 1 if self.places is None else len(self.places)

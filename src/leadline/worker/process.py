@@ -49,6 +49,7 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
     """Run one request and send its result: ``op`` is "build", "export", "drawing" (of a view), "mesh" (of a body, coarse or fine), "edges" (of the bodies before a step)
     "sheet" (of a step) or "ask" (a step)."""
     part = Part.model_validate(request["part"])
+    memory.store = link
     with told_in(part.units):
         if request["op"] == "ask":
             link.send("done", answer_of(part, request["step"], request["question"], memory, *([] if request["given"] is None else [request["given"]])))
@@ -98,7 +99,7 @@ def _mesh(result: BuildResult, key: str, fineness: str) -> bytes:
     body = next((b for b in result.bodies if b.mesh_key == key), None)
     if body is None:
         raise Problem("no-body", "The part has no such body any more.", "Reload the part.")
-    if fineness == "normal":
+    if fineness == "normal" or body.only_mesh:
         return write_kept_glb(body.shown())
     share, angle = FINENESS[fineness]
     low, high = body.body.box()

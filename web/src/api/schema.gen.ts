@@ -2023,7 +2023,8 @@ export interface components {
         };
         /**
          * ImportedStep
-         * @description The solids of a STEP file, which is kept by the SHA-256 of what it holds, placed so that the file's XY plane comes to lie on ``plane``.
+         * @description The solids of a STEP file, or the mesh of an STL file, which is kept by the SHA-256 of what it holds, placed so that the file's XY plane comes
+         *     to lie on ``plane``. The numbers of an STL file, which does not say so itself, are of ``unit``.
          */
         ImportedStep: {
             /** Id */
@@ -2055,6 +2056,12 @@ export interface components {
              *     }
              */
             plane?: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit?: "mm" | "cm" | "m" | "in";
         };
         /**
          * InPiece
@@ -5671,7 +5678,8 @@ export interface components {
         };
         /**
          * ImportedResult
-         * @description ``unit`` is the file's own; of ``bodies`` the first 100.
+         * @description ``unit`` is the file's own, or that in which its numbers are taken; of ``bodies`` the first 100. Of a mesh how many ``triangles`` it has, and
+         *     how many of its edges are ``open``.
          */
         ImportedResult: {
             /** Faces */
@@ -5685,6 +5693,10 @@ export interface components {
             count?: number;
             /** Bodies */
             bodies?: components["schemas"]["ReadBody"][];
+            /** Triangles */
+            triangles?: number;
+            /** Open */
+            open?: number;
         };
         /** JoinedReport */
         JoinedReport: {

@@ -76,11 +76,17 @@ function useSources(id: string, plane: PlaneData | undefined): { sources: Source
     retry: false,
     queryFn: () => api.edges(part!, id),
   });
+  const made = useQuery({
+    queryKey: ["built edges", partId, id, builtRevision],
+    enabled: projecting && partId !== null,
+    retry: 3,
+    queryFn: () => api.builtEdges(partId!, id),
+  });
   const sources = useMemo(() => {
     if (part === null || plane === undefined || !projecting || edges.isLoading) return [];
-    return [...sourcesFor(part, result, id, plane), ...edgeSources(edges.data ?? [])];
-  }, [part, result, id, plane, projecting, edges.isLoading, edges.data]);
-  return { sources, loading: edges.isFetching };
+    return [...sourcesFor(part, result, id, plane), ...edgeSources(edges.data ?? [], made.data ?? [], plane)];
+  }, [part, result, id, plane, projecting, edges.isLoading, edges.data, made.data]);
+  return { sources, loading: edges.isFetching || made.isFetching };
 }
 
 /** Where the paths of earlier steps go through this plane. */

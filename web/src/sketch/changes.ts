@@ -2,7 +2,7 @@
 import { api } from "../api/client";
 import { Refusal } from "../api/refusal";
 import type { Message, Part, Sketch, SketchData, Vec2 } from "../api/types";
-import { isDrawn, withSketch } from "../state/drawings";
+import { isDrawn, isSolved, withSketch } from "../state/drawings";
 import { stepOf, usePart } from "../state/part";
 import { removeItems } from "./edit/constraints";
 import { freshSketchId } from "./edit/entities";
@@ -18,6 +18,8 @@ const REPEATS: Message = {
   way_out: "Leave it out, or give up one of these.",
   place: {},
 };
+
+const NOT_YET = "not-yet"; // of what only a build can tell
 
 let queue: Promise<unknown> = Promise.resolve();
 
@@ -101,13 +103,44 @@ export function operate(label: string, operation: Record<string, unknown>): Prom
 /** Bring reference geometry in, or attach what lost its source to it. */
 export function project(source: string, what: string, item: string): void {
   const { attach, set } = useSketch.getState();
-  void operate(attach === null ? "Project" : "Attach again", {
-    op: "project",
-    source,
-    what,
-    item,
-    replace: attach,
+  const operation = { op: "project", source, what, item, replace: attach };
+  void inTurn(async () => {
+    const { live } = useSketch.getState();
+    const label = attach === null ? "Project" : "Attach again";
+    return (
+      live !== null &&
+      kept({ label, tried: live.sketch, settled: false }, (part, step) => projected(part, step, operation))
+    );
   }).then((kept) => kept && set({ attach: null }));
+}
+
+/** The sketch with something projected; where only the body that is built can tell what it looks like, it is asked. */
+async function projected(part: Part, step: string, operation: Record<string, unknown>): Promise<SketchData> {
+  try {
+    return await api.edit(part, step, operation);
+  } catch (error) {
+    const { id } = usePart.getState();
+    if (!(error instanceof Refusal) || error.detail.code !== NOT_YET || id === null) throw error;
+    const { source, what, item } = operation;
+    const images = await api.ask(id, step, "images", { source, what, item });
+    return api.edit(part, step, { ...operation, images });
+  }
+}
+
+/** The sketch with what is projected of built bodies where it stood in the last build: only a build can tell where that is. */
+function asBuilt(sketch: Sketch, step: string): Sketch {
+  const { result, builtRevision, revision } = usePart.getState();
+  const data = result?.steps[step]?.data;
+  const of = sketch.projections.filter((p) => p.what === "edge" || p.what === "face");
+  if (of.length === 0 || builtRevision !== revision || !isSolved(data)) return sketch;
+  const items = new Set(of.flatMap((p) => [...p.points, ...(p.entities ?? [])]));
+  const points = new Map(data.sketch.points.map((p) => [p.id, p]));
+  const entities = new Map(data.sketch.entities.map((e) => [e.id, e]));
+  return {
+    ...sketch,
+    points: sketch.points.map((p) => (items.has(p.id) && points.get(p.id)) || p),
+    entities: sketch.entities.map((e) => (items.has(e.id) && entities.get(e.id)) || e),
+  };
 }
 
 /** Solve the sketch as it is saved. */
@@ -117,7 +150,7 @@ export async function refresh(): Promise<void> {
   const current = stepOf(part, step);
   if (step === null || part === null || !isDrawn(current)) return;
   try {
-    const data = await api.solve(part, step);
+    const data = await api.solve(withSketch(part, step, asBuilt(current.sketch, step)), step);
     if (useSketch.getState().step === step) set({ live: data, dispute: null });
   } catch (error) {
     if (!(error instanceof Refusal)) throw error;

@@ -2,7 +2,7 @@
 import { isBody } from "../state/bodies";
 import { isSolved } from "../state/drawings";
 import type { BuildData, Part, PlaneData, Vec2, Vec3 } from "../api/types";
-import type { EdgeLines } from "../api/client";
+import type { BodyEdge, EdgeLines } from "../api/client";
 import { edgeTitle } from "../state/faceTitle";
 import { toSpace } from "../geometry/space";
 import { stepsBefore } from "../state/part";
@@ -47,9 +47,13 @@ export function sourcesFor(part: Part, result: BuildData | null, step: string, p
   });
 }
 
-/** Edges of earlier bodies: one for each polyline, all of one name. */
-export function edgeSources(edges: EdgeLines[]): Source[] {
-  return edges.flatMap((e) =>
+/** Edges of earlier bodies: one for each polyline, all of one name; those of their plans, and of what was built those that no plan has. */
+export function edgeSources(edges: EdgeLines[], built: BodyEdge[], plane: PlaneData): Source[] {
+  const planned = new Set(edges.map((e) => e.item));
+  const made = built
+    .filter((e) => !planned.has(e.item))
+    .map((e) => ({ ...e, lines: e.lines.map((line) => line.map((p) => seenFrom(plane, p))) }));
+  return [...edges, ...made].flatMap((e) =>
     e.lines.map((line): Source => ({ source: e.source, what: "edge", item: e.item, title: edgeTitle(e.item), line })),
   );
 }

@@ -120,6 +120,11 @@ def at_places(bodies: Sequence[Body], places: Placements) -> list[Body]:
     return [body.moved(turn, shift) for turn, shift in zip(places.turns, places.shifts, strict=True) for body in bodies]
 
 
+def nothing(name: str) -> Body:
+    """A body without any shape."""
+    return Body(name, compound([]), [])
+
+
 def together(bodies: Sequence[Body]) -> Body:
     """Bodies that do not meet as one, their faces named as they were."""
     whole = compound([body.shape for body in bodies])

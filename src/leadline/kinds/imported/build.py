@@ -1,4 +1,4 @@
-"""The imported step: the solids of a file, as it has them."""
+"""The imported step: the solids or the mesh of a file, as it has them."""
 
 from __future__ import annotations
 
@@ -7,10 +7,13 @@ import time
 
 import numpy as np
 
+from leadline.core.geometry.mesh import repeated
+from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Plane
 from leadline.core.problems import Message, Problem
-from leadline.core.solids.body import Body
+from leadline.core.solids.body import Body, nothing
 from leadline.core.solids.step_reading import ReadFile, named_faces, read_bodies
+from leadline.core.solids.stl_reading import is_stl, read_stl
 from leadline.core.solids.tessellate import tessellate
 from leadline.kinds.imported.model import ImportedStep
 from leadline.kinds.imported.result import ImportedResult
@@ -20,19 +23,22 @@ from leadline.recipe.products import BodyProduct, KeptBody, Product
 from leadline.recipe.results import Report
 
 TOLD = 100
+MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
 CHORD_SHARE = 1e-3  # of the whole file's size: how finely its bodies are drawn
 COARSEST = 0.5
 FACETS = ((20, 0.3), (math.inf, 0.5))  # rad between facets of the bodies of files that have up to so many
 
 
 def build(context: Context, step: ImportedStep, report: Report) -> Product:
-    """Raises Problem when the file is not there, or holds no solid."""
+    """Raises Problem when the file is not there, or holds neither a solid nor a mesh."""
     plane = context.plane(step.plane)
     if context.quick:
         return Product()
     data = context.file(step.file)
     if data is None:
         raise Problem("file-gone", f"The file “{step.title or step.file[:8]}” is not kept here.", "Choose the file again.", field="file")
+    if is_stl(data):
+        return _mesh(data, plane, step, report)
     began = time.perf_counter()
     read = read_bodies(data)
     kept = _placed(read, plane, step, report.key)
@@ -48,6 +54,22 @@ def build(context: Context, step: ImportedStep, report: Report) -> Product:
     )  # fmt: skip
     report.figure = f"{len(kept)} {'body' if len(kept) == 1 else 'bodies'} from {step.title or 'a file'}"
     return BodyProduct(None, kept, True)
+
+
+def _mesh(data: bytes, plane: Plane, step: ImportedStep, report: Report) -> Product:
+    read = read_stl(data, MM[step.unit], f"{step.id}/mesh")
+    place = Placements(np.column_stack([plane.x, plane.y, plane.normal])[None], plane.origin[None])
+    kept = KeptBody(f"{report.key}-0", step.name, step.id, nothing(step.name), repeated(read.mesh, place))
+    triangles = len(read.mesh.triangles)
+    report.data = ImportedResult(
+        unit=step.unit, count=1, triangles=triangles, open=read.open,
+        bodies=[{"name": step.name, "volume": read.volume or 0.0, "faces": 0, "healed": False}],
+    )  # fmt: skip
+    report.figure = f"{triangles:,} triangles from {step.title or 'a file'}"
+    report.messages.append(Message("note", "mesh-alone", "It is a mesh: it is seen and measured to, but nothing can be cut, added or rounded with it.", "", {"field": "file"}))
+    if read.open:
+        report.messages.append(Message("note", "mesh-open", f"{read.open} of its edges are open, so that it has no volume.", "", {"field": "file"}))
+    return BodyProduct(None, [kept], True)
 
 
 def _placed(read: ReadFile, plane: Plane, step: ImportedStep, key: str) -> list[KeptBody]:

@@ -17,8 +17,11 @@ class ReadBody(TypedDict):
 
 
 class ImportedResult(BodyResult, total=False):
-    """``unit`` is the file's own; of ``bodies`` the first 100."""
+    """``unit`` is the file's own, or that in which its numbers are taken; of ``bodies`` the first 100. Of a mesh how many ``triangles`` it has, and
+    how many of its edges are ``open``."""
 
     unit: str
     count: int
     bodies: list[ReadBody]
+    triangles: int
+    open: int

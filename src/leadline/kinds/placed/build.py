@@ -113,9 +113,9 @@ def _place(target: Plane, own: Plane, over: bool) -> Placements:
 
 
 def _coloured(built: BuildResult, part: Part) -> list[tuple[KeptBody, str | None]]:
-    """The solids of the other part with the colours that they have there; surfaces are left out."""
+    """The solids and meshes of the other part with the colours that they have there; surfaces are left out."""
     colours = colours_of(part)
-    return [(k, k.colour or colours.get(k.step)) for k in built.bodies if not k.body.sheet]
+    return [(k, k.colour or colours.get(k.step)) for k in built.bodies if k.only_mesh or not k.body.sheet]
 
 
 def _placed(kept: KeptBody, place: Placements, step: PlacedStep, key: str, colour: str | None) -> KeptBody:

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from dataclasses import asdict
 from functools import partial
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
-from pydantic import TypeAdapter
+from pydantic import Field, TypeAdapter
 
 from leadline.core.problems import Message, Problem
 from leadline.core.sketch.dragging import Drag
@@ -19,12 +20,12 @@ from leadline.core.sketch.svg import write_svg
 from leadline.core.sketch.system import External
 from leadline.core.values import Kind, Scope
 from leadline.kinds.sketch.build import external, figure, moved_data, solution_data
-from leadline.kinds.sketch.imaging import images
+from leadline.kinds.sketch.imaging import MOST_POINTS, Image, images
 from leadline.kinds.sketch.model import SketchStep
 from leadline.kinds.sketch.projecting import project
 from leadline.recipe.build import Memory
 from leadline.recipe.part import Part
-from leadline.recipe.preview import edge_lines, in_words, planned_before
+from leadline.recipe.preview import built_before, edge_lines, in_words, planned_before
 from leadline.recipe.results import as_json
 from leadline.recipe.shown import Moved
 
@@ -79,20 +80,57 @@ def edit_step(part: Part, step_id: str, operation: dict[str, Any], memory: Memor
     return solve_step(changed, step_id, memory)
 
 
-class Project(Model):
-    """Reference geometry from an earlier step; ``replace`` names a projection to attach instead."""
+class Projected(Model):
+    """What is projected: a point or a curve of a step's sketch, its whole path, or a face or an edge of its body."""
 
-    op: Literal["project"]
     source: Id
     what: Literal["point", "curve", "path", "face", "edge"]
-    item: str = ""
+    item: Annotated[str, Field(max_length=400)] = ""
+
+
+class ImageTold(Model):
+    """An ``Image`` that was worked out before."""
+
+    kind: Literal["point", "line", "arc", "circle", "ellipse", "control_spline", "spline"]
+    points: Annotated[list[tuple[float, float]], Field(max_length=2 * MOST_POINTS)]
+    radius: float | None = None
+    knots: Annotated[list[float], Field(max_length=MOST_POINTS)] | None = None
+    handles: tuple[bool, bool] = (False, False)
+
+    def image(self) -> Image:
+        return Image(self.kind, [np.array(p) for p in self.points], self.radius, self.knots, self.handles)
+
+
+class Project(Projected):
+    """Reference geometry from an earlier step; ``replace`` names a projection to attach instead. Where only the body that is built can tell what
+    it looks like, ``images`` say it, as ``built_images`` tells them."""
+
+    op: Literal["project"]
     replace: Id | None = None
+    images: Annotated[list[ImageTold], Field(max_length=MOST_POINTS)] | None = None
 
 
 def _projected(part: Part, step: SketchStep, ask: Project, memory: Memory) -> Sketch:
-    context = planned_before(part, step, memory)
-    found = images(context, ask.source, ask.what, ask.item, context.plane(step.plane))
+    if ask.images is not None:
+        found = [told.image() for told in ask.images]
+    else:
+        context = planned_before(part, step, memory)
+        found = images(context, ask.source, ask.what, ask.item, context.plane(step.plane))
     return project(step.sketch, found, ask.source, ask.what, ask.item, ask.replace)
+
+
+@in_words
+def built_images(part: Part, step_id: str, memory: Memory, asked: dict[str, Any]) -> list[dict[str, Any]]:
+    """What something looks like from a sketch's plane, all bodies before it built: an edge that a boolean or a rounding has made, for example.
+
+    Raises:
+        Problem: the step is no sketch, or there is nothing of that name to be seen.
+        ValidationError: what is asked for is malformed.
+    """
+    step, wanted = _sketch_step(part, step_id), Projected.model_validate(asked)
+    context = built_before(part, step, memory)
+    found = images(context, wanted.source, wanted.what, wanted.item, context.plane(step.plane))
+    return [{**asdict(image), "points": [p.tolist() for p in image.points]} for image in found]
 
 
 @in_words

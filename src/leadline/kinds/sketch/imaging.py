@@ -19,6 +19,7 @@ from leadline.core.sketch.outline import coordinates, single_chain
 from leadline.core.sketch.splines import spline_knots, support
 from leadline.core.sweep.borders import FreeStrand, Strand
 from leadline.recipe.context import Context
+from leadline.recipe.inputs import edge_owners
 
 PARALLEL = 1e-9
 NO_SIZE = 1e-7
@@ -122,6 +123,8 @@ def _of_a_body(context: Context, source: str, what: str, name: str, plane: Plane
         strands = body.border(name)
     else:
         strands = context.edges(source, what).edges().get(name, [])
+        if not strands and context.quick and edge_owners(name) != {source}:
+            raise context.not_yet(source, what)
     if not strands:
         raise _gone(context, source, name)
     return [image for strand in strands for image in strand_images(strand, plane)]

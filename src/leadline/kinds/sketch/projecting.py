@@ -22,7 +22,7 @@ from leadline.core.sketch.model import (
     entity_points,
 )
 from leadline.kinds.sketch.imaging import Image, images
-from leadline.recipe.context import Context
+from leadline.recipe.context import NOT_YET, Context
 
 
 def project(sketch: Sketch, found: Sequence[Image], source: str, what: str, item: str, replace: str | None = None) -> Sketch:
@@ -99,7 +99,8 @@ def _shape(draft: Draft, projection: Projection) -> list[tuple[str, int]]:
 
 
 def follow(context: Context, sketch: Sketch, plane: Plane) -> tuple[dict[str, tuple[float, float]], dict[str, float], list[Message]]:
-    """Where all projections of a sketch stand now: places, radii, and a warning for each that lost its source."""
+    """Where all projections of a sketch stand now: places, radii, and a warning for each that lost its source. In a quick build those of what only
+    a body that is built can tell stay where they were."""
     places: dict[str, tuple[float, float]] = {}
     radii: dict[str, float] = {}
     messages: list[Message] = []
@@ -112,6 +113,8 @@ def follow(context: Context, sketch: Sketch, plane: Plane) -> tuple[dict[str, tu
             if _shape(draft, projection) != [(i.kind, len(i.points)) for i in found]:
                 raise Problem("other-shape", "Its source has changed its shape.", "Attach it again.")
         except Problem as problem:
+            if problem.message.code == NOT_YET:
+                continue  # it stays where it was until the body is built
             name = context.names.get(projection.source, projection.source)
             messages.append(Message(
                 "warning", "lost-projection", f"The reference from “{name}” stands where it was: {problem.message.marked}",

@@ -1,10 +1,17 @@
 /** The file that bodies come from, and where they stand. */
-import { Button } from "@mantine/core";
+import { Button, Select } from "@mantine/core";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
 import { PlanePick } from "../../slip/PlanePick";
-import { chooseFile } from "./choose";
+import { chooseFile, isMesh } from "./choose";
 import type { ImportedStep } from "./step";
+
+const UNITS = [
+  { value: "mm", label: "Millimetres" },
+  { value: "cm", label: "Centimetres" },
+  { value: "m", label: "Metres" },
+  { value: "in", label: "Inches" },
+];
 
 export function ImportedCards({ step }: { step: ImportedStep }) {
   const draft = useDraft<ImportedStep>(step.id);
@@ -19,6 +26,15 @@ export function ImportedCards({ step }: { step: ImportedStep }) {
         >
           Take another file…
         </Button>
+        {isMesh(step.title) && (
+          <Select
+            mt={8}
+            label="Unit of its numbers"
+            data={UNITS}
+            value={step.unit}
+            onChange={(unit) => draft.commit("Change the unit of the file", { unit: unit as ImportedStep["unit"] })}
+          />
+        )}
       </Card>
       <Card title="Placed on">
         <PlanePick label="Plane" value={step.plane} onPick={(plane) => draft.commit("Pick a plane", { plane })} />

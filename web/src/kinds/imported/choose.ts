@@ -1,4 +1,4 @@
-/** Choosing a file of bodies, which is kept before a step refers to it. */
+/** Choosing a file of bodies or a mesh, which is kept before a step refers to it. */
 import { api } from "../../api/client";
 import { usePart } from "../../state/part";
 
@@ -7,7 +7,10 @@ export interface Chosen {
   title: string;
 }
 
-export const ACCEPTED = ".step,.stp,.STEP,.STP";
+export const ACCEPTED = ".step,.stp,.stl,.STEP,.STP,.STL";
+
+/** Whether a file, by its name, is a mesh, which does not say in what unit its numbers are. */
+export const isMesh = (title: string): boolean => /\.stl$/i.test(title);
 
 /** Keep a file on the server; `take` is called once it is kept. */
 export function keep(file: File, take: (chosen: Chosen) => void): void {

@@ -8,7 +8,7 @@ export const commands: Command[] = [
   {
     id: "imported",
     title: "Body from a file",
-    detail: "The solids of a STEP file, with their names and colours",
+    detail: "The solids of a STEP file with names and colours, or the mesh of an STL file",
     intent: "Shape",
     keys: "shift+F",
     fits: { nothing: 9, plane: 6 },

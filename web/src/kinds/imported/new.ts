@@ -17,6 +17,7 @@ export function newImported(part: Part, { file, title }: Chosen): ImportedStep {
     kind: "imported",
     file,
     title,
+    unit: "mm",
     plane: plane === undefined ? { kind: "principal", plane: "XY" } : { kind: "step", step: plane.id },
   };
 }
