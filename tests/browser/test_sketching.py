@@ -13,7 +13,7 @@ from leadline.core.sketch.outline import coordinates, regions, smooth_outline, s
 from leadline.recipe.build import build
 from leadline.recipe.part_file import part_from
 from tests.browser.editor import Editor
-from tests.core.parts import bar, circle, step
+from tests.core.parts import bar, polyline, step
 from tests.core.shapes import rectangle
 
 
@@ -347,15 +347,17 @@ def test_a_plane_is_picked_in_the_stage_and_an_edge_of_a_body_projected_on_it(ed
 def test_the_rim_of_a_hole_is_projected_and_follows_the_bore(editor: Editor, page: Page):
     """An edge that only the built body has: between the end of one step and the side of another."""
     at = {"kind": "principal", "plane": "XY"}
-    bore = {"kind": "sketch", "id": "bore", "name": "Bore", "plane": at, "sketch": circle(4, 10, 6).sketch().model_dump(mode="json")}
+    beside = {"kind": "datum", "id": "beside", "name": "Beside", "how": {"by": "offset", "plane": {"kind": "principal", "plane": "XZ"}, "distance": -6}}
+    axis = polyline((10, -20), (10, 20)).sketch().model_dump(mode="json")
     editor.open_document({
         "format": "leadline-part", "version": 1, "name": "Block", "steps": [
             {"kind": "sketch", "id": "base", "name": "Base", "plane": at, "sketch": rectangle(40, 20).sketch().model_dump(mode="json")},
             {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "base"}, "length": 15},
-            bore,
-            {"kind": "extrude", "id": "hole", "name": "Hole", "profile": {"step": "bore"}, "length": "width * 2", "result": "cut"},
+            beside,
+            {"kind": "sketch", "id": "axis", "name": "Axis", "plane": {"kind": "step", "step": "beside"}, "sketch": axis},
+            {"kind": "sweep", "id": "hole", "name": "Hole", "profile": {"quick": "round", "width": 8}, "path": {"step": "axis"}, "result": "cut"},
             {"kind": "sketch", "id": "target", "name": "Target", "plane": at, "sketch": {}},
-        ], "values": [{"name": "width", "value": 10}],
+        ],
     })  # fmt: skip
     editor.select("target")
     editor.key("e")
@@ -369,14 +371,14 @@ def test_the_rim_of_a_hole_is_projected_and_follows_the_bore(editor: Editor, pag
     assert rim.radius == pytest.approx(4)
     editor.done()
     document = editor.document()
-    next(e for e in step(document, "bore")["sketch"]["entities"] if e["kind"] == "circle")["radius"] = 5
+    step(document, "hole")["profile"]["width"] = 10
     editor.open_document(document)
     editor.select("target")
     editor.key("e")
     editor.settle()
     editor.key("l")  # what is drawn next is saved with the rim where it is now
-    editor.click(-10, -8)
-    editor.click(10, -8)
+    editor.click(4, 2)
+    editor.click(16, 2)
     editor.key("Escape")
     editor.settle()
     assert drawn(editor, "target").entities[0].radius == pytest.approx(5)
