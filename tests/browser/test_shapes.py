@@ -8,6 +8,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+import trimesh
 from playwright.sync_api import Page, expect
 from scipy.integrate import quad
 
@@ -268,6 +269,48 @@ def test_a_body_comes_from_a_file_and_is_drawn_on(editor: Editor, page: Page, tm
     assert steps[1]["how"]["seen"]["normal"] == [0, 0, 1]
     radius = steps[2]["sketch"]["entities"][0]["radius"]
     assert editor.number("Volume") == pytest.approx(math.pi * radius**2 * steps[3]["length"] / 1000, rel=1e-4)
+
+
+def test_a_mesh_comes_from_a_file_in_a_unit_of_its_own_and_its_distance_is_measured(editor: Editor, page: Page, tmp_path: Path):
+    """A ball of 10 mm, then of 10 cm; a path of 200 mm passes it at 150 mm."""
+    file = tmp_path / "ball.stl"
+    file.write_bytes(trimesh.creation.icosphere(3, 10.0).export(file_type="stl"))
+    way = sketch("way", XY, polyline((150, -100), (150, 100)))
+    editor.open_document({"format": "leadline-part", "version": 1, "name": "Near a ball", "units": "mm", "steps": [way]})
+    editor.key("Shift+F")
+    page.locator("[data-choose]").set_input_files(file)
+    came = page.get_by_role("table", name="What came in")
+    expect(came).to_contain_text("Triangles")
+    editor.wait_built()
+    small = editor.number("ball")
+    page.get_by_role("combobox", name="Unit of its numbers").click()
+    page.get_by_role("option", name="Centimetres").click()
+    editor.wait_built()
+    assert editor.number("ball") == pytest.approx(1000 * small, rel=1e-4)
+    (ball,) = [s["id"] for s in editor.document()["steps"] if s["kind"] == "imported"]
+    document = editor.document()
+    document["steps"].append({"kind": "clearance", "id": "room", "name": "Room", "path": {"step": "way"}, "diameter": 10, "obstacles": [ball]})
+    editor.open_document(document)
+    editor.select("room")
+    assert editor.number("Least clearance") == pytest.approx(150 - 100 - 5, abs=0.2)
+
+
+def test_two_open_outlines_are_lofted_to_a_surface_that_is_made_thick(editor: Editor, page: Page):
+    """From a line of 20 mm to one of 32 mm, 40 mm above it."""
+    above = {"kind": "datum", "id": "above", "name": "Above", "how": {"by": "offset", "plane": XY, "distance": 40}}
+    high = sketch("high", {"kind": "step", "step": "above"}, polyline((16, 0), (-16, 0)))
+    low = sketch("low", XY, polyline((-10, 0), (10, 0)))
+    editor.open_document({"format": "leadline-part", "version": 1, "name": "Flap", "units": "mm", "steps": [above, low, high]})
+    editor.key("Shift+L")
+    editor.wait_built()
+    (loft,) = [s for s in editor.document()["steps"] if s["kind"] == "loft"]
+    assert loft["surface"]
+    assert editor.number("Surface") == pytest.approx(40 * 26, rel=1e-4)
+    expect(page.get_by_test_id("lens-amount")).to_have_text("20 mm long")
+    editor.key("Shift+T")
+    editor.wait_built()
+    (thick,) = [s for s in editor.document()["steps"] if s["kind"] == "thickened"]
+    assert editor.number("Volume") == pytest.approx(40 * 26 * thick["wall"] / 1000, rel=1e-4)
 
 
 def test_a_radius_is_dragged_along_its_edge(editor: Editor):

@@ -68,8 +68,8 @@ function Foot({ report, checks }: { report: StepReport | undefined; checks: Step
         <table className={clsx(table.numbers, "figures")}>
           <tbody>
             <Row name="Length" value={length(numbers.length, units, 6)} />
-            <Row name="Section" value={area(data.section.area, units)} />
-            <Row name="Volume" value={volume(numbers.volume, units)} />
+            {data.section.area > 0 && <Row name="Section" value={area(data.section.area, units)} />}
+            {numbers.volume > 0 && <Row name="Volume" value={volume(numbers.volume, units)} />}
             {density !== null && numbers.volume > 0 && <Row name="Mass" value={mass(numbers.volume, density, units)} />}
             <Row name="Surface" value={area(numbers.area, units)} />
             {varies(numbers.ends) && (

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { SweepData } from "../api/types";
-import { areaOf, loopsAt } from "./section";
+import { areaOf, lengthOf, loopsAt } from "./section";
 
 const square: [number, number][] = [
   [0, 0],
@@ -27,6 +27,7 @@ describe("the section at a station", () => {
 
   it("has the area inside its outlines, islands left out", () => {
     expect(areaOf([square])).toBe(4);
+    expect([lengthOf([square], true), lengthOf([square], false)]).toEqual([6, 8]);
     expect(
       areaOf([
         square,

@@ -35,6 +35,17 @@ export function loopsAt({ lanes, section }: SweepData, station: number): Vec2[][
   );
 }
 
+/** The length of outlines from end to end, or all round. */
+export function lengthOf(loops: Vec2[][], open: boolean): number {
+  const steps = loops.flatMap((loop) =>
+    loop.slice(open ? 1 : 0).map(([x, y], i) => {
+      const [u, v] = open ? loop[i]! : loop.at(i - 1)!;
+      return Math.hypot(x - u, y - v);
+    }),
+  );
+  return steps.reduce((sum, s) => sum + s, 0);
+}
+
 /** The area inside outlines, islands left out. */
 export function areaOf(loops: Vec2[][]): number {
   return Math.abs(

@@ -1,7 +1,7 @@
 /** The true section at the station, with its sizes. */
 import type { SweepData, Units, Vec2 } from "../api/types";
 import { valueAt } from "../geometry/space";
-import { areaOf, loopsAt, mapAt, mapped, type Map2 } from "../state/section";
+import { areaOf, lengthOf, loopsAt, mapAt, mapped, type Map2 } from "../state/section";
 import { useView } from "../state/view";
 import { area, length, trim } from "../ui/format";
 import styles from "./SectionLens.module.css";
@@ -64,7 +64,11 @@ export function SectionLens({ data, units }: { data: SweepData; units: Units }) 
         )}
         {bent && <span data-testid="lens-stretch">{size(here, units)} across</span>}
         {!(title.endsWith("²") && !bent && !stretched(map)) && (
-          <span>{area(bent ? areaOf(here) : mm2 * (map[0] * map[3] - map[1] * map[2]), units)}</span>
+          <span data-testid="lens-amount">
+            {mm2 === 0 // of a surface
+              ? `${length(lengthOf(here, data.section.open), units)} ${data.section.open ? "long" : "around"}`
+              : area(bent ? areaOf(here) : mm2 * (map[0] * map[3] - map[1] * map[2]), units)}
+          </span>
         )}
         {wall !== null && !title.startsWith("Ø") && <span>wall {length(wall, units)}</span>}
         <span className="soft">

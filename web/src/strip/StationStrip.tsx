@@ -171,7 +171,11 @@ function Lanes({
           />
         ))}
       {shown.length + clears.length === 0 && (
-        <p className={clsx(styles.plain, "soft")}>Straight, of one size, without twist.</p>
+        <p className={clsx(styles.plain, "soft")}>
+          {data.section.lift === undefined
+            ? "Straight, of one size, without twist."
+            : "Straight, without twist; the section changes along it."}
+        </p>
       )}
       {at !== null && (
         <span className={styles.laneCursor} style={{ left: GUTTER + (at / data.length) * plot }} aria-hidden="true" />
