@@ -176,6 +176,18 @@ class UpLine(Model):
 Up = Annotated[UpAxis | UpPlane | UpLine, Field(discriminator="by")]
 
 
+class AlongPath(Model):
+    """Carried along a path: from where that passes nearest to what is carried to its station ``at``, a length or, with %, a share of it.
+
+    It turns with the path, or is ``held`` parallel, and is turned about the path by ``turn``.
+    """
+
+    along: PathRef
+    at: Length
+    held: bool = False
+    turn: Angle = 0.0
+
+
 class TablePoint(Model):
     """A value at a station, mm from the path's start."""
 

@@ -5,9 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from leadline.core.geometry.plane import Array
+from leadline.core.paths.nearest import nearest_station
+from leadline.core.paths.path import Path
 from leadline.core.problems import Problem, mm
+from leadline.core.repeat.places import carried, home_station
+from leadline.core.sweep.orientation import Held, Turning
 from leadline.recipe.context import Context
-from leadline.recipe.inputs import Up, UpAxis, UpPlane
+from leadline.recipe.inputs import AlongPath, Up, UpAxis, UpPlane
 from leadline.recipe.places import Direction, DrawnPoint, PathPlace, Place
 
 SLACK = 1e-3  # mm by which a station may be off its path
@@ -32,6 +36,17 @@ def path_place(context: Context, at: PathPlace, name: str) -> tuple[Array, Array
         raise Problem("off-path", f"The station {mm(asked)} of {name} is not on the path.", f"Give 0 to {mm(path.length, 6)}.", field="points")
     s = np.array([path.length - asked if at.from_end else asked])
     return path.point(s)[0], path.tangent(s)[0]
+
+
+def carried_along(context: Context, how: AlongPath, near: Array | Path) -> tuple[Array, Array]:
+    """The move, (3, 3) and (3,), of what stands at a point (3,) or along another path, see ``AlongPath``. Raises Problem."""
+    path = context.path(how.along, "along")
+    at = context.station(how.at, path.length, "Station")
+    if not -SLACK <= at <= path.length + SLACK:
+        raise Problem("off-path", f"The station {mm(at)} is not on the path.", f"Give 0 to {mm(path.length, 6)}.", field="at")
+    home = home_station(path, near) if isinstance(near, Path) else nearest_station(path, near)
+    orientation = Held(np.eye(3)) if how.held else Turning(path)
+    return carried(path, orientation, home, float(np.clip(at, 0.0, path.length)), context.value(how.turn, "angle", "Turn"))
 
 
 def direction(context: Context, way: Direction, name: str) -> Array:

@@ -1082,6 +1082,32 @@ export interface components {
             turn?: number | string;
         };
         /**
+         * CarriedPlane
+         * @description Another plane carried along a path, by its origin.
+         */
+        CarriedPlane: {
+            along: components["schemas"]["PathRef"];
+            /** At */
+            at: number | string;
+            /**
+             * Held
+             * @default false
+             */
+            held?: boolean;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "along";
+            /** Plane */
+            plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
+        };
+        /**
          * Chamfer
          * @description Cut off flat: by ``first`` on the face whose name comes first in the edge's, and by ``second`` on the other, or by as much.
          *
@@ -1259,6 +1285,30 @@ export interface components {
             construction?: boolean;
         };
         /**
+         * CopiedAlong
+         * @description Carried along another path.
+         */
+        CopiedAlong: {
+            along: components["schemas"]["PathRef"];
+            /** At */
+            at: number | string;
+            /**
+             * Held
+             * @default false
+             */
+            held?: boolean;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "along";
+        };
+        /**
          * CopyRun
          * @description A further run of copies, ``phase`` of a spacing further on than the first and turned by ``turn`` about the path.
          */
@@ -1364,11 +1414,11 @@ export interface components {
              */
             kind: "datum";
             /** How */
-            how: components["schemas"]["OffsetBy"] | components["schemas"]["ThroughPoints"] | components["schemas"]["ThroughLine"] | components["schemas"]["Midway"] | components["schemas"]["OnFace"] | components["schemas"]["OnRound"] | components["schemas"]["ByNormal"] | components["schemas"]["Turned"];
+            how: components["schemas"]["OffsetBy"] | components["schemas"]["ThroughPoints"] | components["schemas"]["ThroughLine"] | components["schemas"]["Midway"] | components["schemas"]["OnFace"] | components["schemas"]["OnRound"] | components["schemas"]["ByNormal"] | components["schemas"]["Turned"] | components["schemas"]["CarriedPlane"];
         };
         /**
          * DerivedStep
-         * @description A path made of another: a piece of it, one beside it, its mirror image, or a moved copy.
+         * @description A path made of another: a piece of it, one beside it, its mirror image, or a copy that is moved, or carried along a path.
          */
         DerivedStep: {
             /** Id */
@@ -1387,7 +1437,7 @@ export interface components {
             kind: "derived";
             path: components["schemas"]["PathRef"];
             /** How */
-            how: components["schemas"]["PieceOf"] | components["schemas"]["Beside"] | components["schemas"]["leadline__kinds__derived__model__Mirrored"] | components["schemas"]["Carried"];
+            how: components["schemas"]["PieceOf"] | components["schemas"]["Beside"] | components["schemas"]["leadline__kinds__derived__model__Mirrored"] | components["schemas"]["Carried"] | components["schemas"]["CopiedAlong"];
         };
         /**
          * Dimension
@@ -3528,7 +3578,10 @@ export interface components {
             /** Point */
             point: string;
         };
-        /** SketchStep */
+        /**
+         * SketchStep
+         * @description A drawing on a plane; ``same_as`` another sketch it is that one's drawing on this plane, and has none of its own.
+         */
         SketchStep: {
             /** Id */
             id: string;
@@ -3547,6 +3600,11 @@ export interface components {
             /** Plane */
             plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
             sketch?: components["schemas"]["Sketch"];
+            /**
+             * Same As
+             * @default null
+             */
+            same_as?: string | null;
         };
         /**
          * Smoothed

@@ -7,18 +7,24 @@ import { sketchUse } from "../state/roles";
 import { insertStep, likelySources } from "../state/steps";
 import { useView } from "../state/view";
 
-export function add(label: string, make: (part: Part) => Step | null): string | null {
-  const { document, change, say } = usePart.getState();
-  if (document === null) return null;
-  const step = make(document);
-  if (step === null) {
-    say({
+function sayMissing(label: string): void {
+  usePart
+    .getState()
+    .say({
       level: "note",
       code: "missing-source",
       text: `${label} needs something to work on first.`,
       way_out: "Draw what it is made of, then try again.",
       place: {},
     });
+}
+
+export function add(label: string, make: (part: Part) => Step | null): string | null {
+  const { document, change, say } = usePart.getState();
+  if (document === null) return null;
+  const step = make(document);
+  if (step === null) {
+    sayMissing(label);
     return null;
   }
   say(null);
@@ -31,8 +37,9 @@ export function add(label: string, make: (part: Part) => Step | null): string | 
 export function begin(label: string, make: (part: Part) => Step[]): void {
   const { document, change, say } = usePart.getState();
   if (document === null) return;
-  say(null);
   const steps = make(document);
+  if (steps.length === 0) return sayMissing(label);
+  say(null);
   void change(label, (p) => steps.reduce(insertStep, p));
   useView.getState().select(steps.at(-1)!.id);
 }

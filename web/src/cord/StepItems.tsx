@@ -1,7 +1,7 @@
 /** What can be done with a step of the cord, as items of a menu. */
 import { Menu } from "@mantine/core";
 import type { Part, Step } from "../api/types";
-import { isDrawn } from "../state/drawings";
+import { isDrawn, sourceOf } from "../state/drawings";
 import { givesOf } from "../state/fields";
 import { usePart, withStep } from "../state/part";
 import { copied, grouped, groupOf, leave } from "../state/groups";
@@ -27,7 +27,7 @@ export function StepItems({ part, step, onRename }: Props) {
   const together = marked.includes(step.id) ? marked : [step.id];
   return (
     <>
-      {isDrawn(step) && <Menu.Item onClick={() => useView.getState().sketch(step.id)}>Open sketch</Menu.Item>}
+      {isDrawn(step) && <Menu.Item onClick={() => useView.getState().sketch(sourceOf(step).id)}>Open sketch</Menu.Item>}
       {onRename && <Menu.Item onClick={onRename}>Rename</Menu.Item>}
       <Menu.Item
         onClick={() =>

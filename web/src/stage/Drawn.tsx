@@ -38,7 +38,7 @@ export function Sketches({ colours }: { colours: Palette }) {
                 ? colours.rail
                 : colours.free;
         const handles =
-          selected === step.id && sketching === null && (role === "path" || role === "rail")
+          selected === step.id && sketching === null && !step.same_as && (role === "path" || role === "rail")
             ? [<PathHandles key={`${step.id}/handles`} step={step} data={data} colour={colour} free={colours.pick} />]
             : [];
         return handles.concat(

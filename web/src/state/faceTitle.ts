@@ -3,7 +3,7 @@ import type { Step } from "../api/types";
 import { trim } from "../ui/format";
 import { profileSource } from "./bodies";
 import { curveTitle } from "./curveTitle";
-import { isDrawn } from "./drawings";
+import { isDrawn, sketchOf } from "./drawings";
 import { usePart } from "./part";
 
 /** Faces of bodies from files are named by what kind of surface they are. */
@@ -41,7 +41,7 @@ function outlineTitle(step: Step, curve: string): string {
   const { document, result } = usePart.getState();
   const source = "profile" in step && step.profile !== null ? profileSource(step.profile) : null;
   const drawn = document?.steps.find((s) => s.id === source);
-  const sketch = result?.steps[source ?? ""]?.data.sketch ?? (isDrawn(drawn) ? drawn.sketch : undefined);
+  const sketch = result?.steps[source ?? ""]?.data.sketch ?? (isDrawn(drawn) ? sketchOf(drawn) : undefined);
   const known = sketch?.entities.some((e) => e.id === curve);
   return sketch !== undefined && known ? curveTitle(sketch, curve, document?.units ?? "mm") : "outline";
 }

@@ -1,7 +1,7 @@
 /** Steps that give a path, and points in space for them. */
 import type { BuildData, Step, Vec3 } from "../api/types";
 import { toSpace } from "../geometry/space";
-import { isDrawn } from "./drawings";
+import { isDrawn, sketchOf } from "./drawings";
 import { givesOf, kindsThatGive } from "./fields";
 
 /** Steps that are a path of their own. */
@@ -16,11 +16,13 @@ export const isOwnPath = (step: Step | undefined) => givesOf(step) === "path";
 export function drawnPoints(step: Step | undefined): string[] {
   if (!isDrawn(step)) return [];
   const used = new Set(
-    step.sketch.entities
-      .filter((e) => !e.construction)
+    sketchOf(step)
+      .entities.filter((e) => !e.construction)
       .flatMap((e) => ("start" in e && "end" in e ? [e.start, e.end] : "points" in e ? e.points : [])),
   );
-  return step.sketch.points.map((p) => p.id).filter((id) => used.has(id));
+  return sketchOf(step)
+    .points.map((p) => p.id)
+    .filter((id) => used.has(id));
 }
 
 export function freshPoint(points: { id: string }[]): string {

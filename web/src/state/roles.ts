@@ -2,7 +2,7 @@
 import type { BuildData, Entity, Part, Step, StepReport } from "../api/types";
 import { givesOf, usesOf } from "./fields";
 import { isBody } from "./bodies";
-import { isDrawn } from "./drawings";
+import { isDrawn, sketchOf } from "./drawings";
 
 export type Role = "path" | "section" | "rail" | "plane" | "body" | "free";
 
@@ -86,7 +86,7 @@ function hasClosed(drawn: Entity[]): boolean {
 /** Whether a sketch's open curves can serve as a path, or its closed ones as a profile; or it has both beside each other. */
 export function sketchUse(step: Step | undefined): { path: boolean; profile: boolean; both: boolean } {
   if (!isDrawn(step)) return { path: false, profile: false, both: false };
-  const drawn = step.sketch.entities.filter((e) => !e.construction);
+  const drawn = sketchOf(step).entities.filter((e) => !e.construction);
   const degree = new Map<string, number>();
   for (const e of drawn) {
     const ends = endPoints(e);

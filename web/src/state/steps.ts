@@ -1,6 +1,6 @@
 /** Edits of the step list, as pure functions of the part; and what a new step most likely means. */
 import type { Part, Step } from "../api/types";
-import { carrierOf, isDrawn, planeStepOf } from "./drawings";
+import { carrierOf, isDrawn, planeStepOf, sketchOf } from "./drawings";
 import { pathOf } from "./bodies";
 import { givesOf, usesOf } from "./fields";
 import { settled, ungrouped } from "./groups";
@@ -17,7 +17,7 @@ export function insertStep(part: Part, step: Step): Part {
 
 /** The path and profile that a new sweep most likely means, from what is selected and drawn. */
 export function likelySources(part: Part, selected: string | null): { path: string | null; profile: string | null } {
-  const drawn = part.steps.filter(isDrawn).filter((s) => s.sketch.entities.length > 0);
+  const drawn = part.steps.filter(isDrawn).filter((s) => sketchOf(s).entities.length > 0);
   const carriers = part.steps.filter((s) => givesOf(s) === "plane").flatMap((s) => pathOf(s) ?? []);
   const onSquare = drawn.filter((s) => planeStepOf(s) !== null && sketchUse(s).profile);
   const closed = drawn.filter((s) => sketchUse(s).profile);

@@ -14,6 +14,7 @@ from leadline.core.sweep.borders import polyline
 from leadline.core.units import format_angle, format_length
 from leadline.kinds.datum.model import (
     ByNormal,
+    CarriedPlane,
     DatumPlane,
     Midway,
     OffsetBy,
@@ -27,6 +28,7 @@ from leadline.kinds.datum.result import DatumResult
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import FaceRef
 from leadline.recipe.path_report import plane_shown
+from leadline.recipe.placing import carried_along
 from leadline.recipe.products import PlaneProduct
 from leadline.recipe.results import Report
 from leadline.recipe.titles import edge_title
@@ -65,6 +67,10 @@ def place(context: Context, step: DatumPlane) -> tuple[Plane, str]:
     if isinstance(how, Turned):
         angle = context.value(how.angle, "angle", "Angle")
         return _turned(context.plane(how.plane), how.axis, angle), f"turned by {format_angle(angle)}"
+    if isinstance(how, CarriedPlane):
+        base = context.plane(how.plane)
+        turn, shift = carried_along(context, how, base.origin)
+        return Plane(turn @ base.origin + shift, turn @ base.x, turn @ base.y), "carried along a path"
     if isinstance(how, OnRound):
         return _in_round_edge(context, how)
     assert isinstance(how, OnFace)

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from leadline.core.marks import Angle, Expr, Length, Refers
 from leadline.core.sketch.model import Id, Model
-from leadline.recipe.inputs import BaseStep, EdgeRef, PlaneRef, SeenFace, SketchPointRef
+from leadline.recipe.inputs import AlongPath, BaseStep, EdgeRef, PlaneRef, SeenFace, SketchPointRef
 
 
 class OffsetBy(Model):
@@ -83,8 +83,15 @@ class Turned(Model):
     angle: Angle = 30.0
 
 
+class CarriedPlane(AlongPath):
+    """Another plane carried along a path, by its origin."""
+
+    by: Literal["along"] = "along"
+    plane: PlaneRef
+
+
 class DatumPlane(BaseStep):
     """A plane placed by numbers, other planes, points, lines or faces."""
 
     kind: Literal["datum"] = "datum"
-    how: Annotated[OffsetBy | ThroughPoints | ThroughLine | Midway | OnFace | OnRound | ByNormal | Turned, Field(discriminator="by"), Refers("plane")]
+    how: Annotated[OffsetBy | ThroughPoints | ThroughLine | Midway | OnFace | OnRound | ByNormal | Turned | CarriedPlane, Field(discriminator="by"), Refers("plane")]

@@ -11,16 +11,16 @@ from leadline.core.paths.moved import mirrored_path, moved_path
 from leadline.core.paths.path import Path
 from leadline.core.problems import Problem, mm
 from leadline.core.units import format_length
-from leadline.kinds.derived.model import Beside, Carried, DerivedStep, Mirrored, PieceOf
+from leadline.kinds.derived.model import Beside, Carried, CopiedAlong, DerivedStep, Mirrored, PieceOf
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import PlaneRef
 from leadline.recipe.path_report import path_report
-from leadline.recipe.placing import AXES
+from leadline.recipe.placing import AXES, carried_along
 from leadline.recipe.products import PathProduct
 from leadline.recipe.results import Report
 from leadline.recipe.shown import PathResult
 
-WORDS = {"piece": "piece", "beside": "beside", "mirror": "mirrored", "move": "moved"}
+WORDS = {"piece": "piece", "beside": "beside", "mirror": "mirrored", "move": "moved", "along": "carried along"}
 
 
 def build(context: Context, step: DerivedStep, report: Report) -> PathProduct:
@@ -32,7 +32,7 @@ def build(context: Context, step: DerivedStep, report: Report) -> PathProduct:
     return PathProduct(made)
 
 
-def _derived(context: Context, how: PieceOf | Beside | Mirrored | Carried, path: Path) -> Path:
+def _derived(context: Context, how: PieceOf | Beside | Mirrored | Carried | CopiedAlong, path: Path) -> Path:
     if isinstance(how, PieceOf):
         return _piece(context, how, path)
     if isinstance(how, Beside):
@@ -40,6 +40,8 @@ def _derived(context: Context, how: PieceOf | Beside | Mirrored | Carried, path:
         return beside(path, distance, context.value(how.angle, "angle", "Angle"))
     if isinstance(how, Mirrored):
         return mirrored_path(path, context.plane(how.plane))
+    if isinstance(how, CopiedAlong):
+        return moved_path(path, *carried_along(context, how, path))
     shift = np.array([context.value(v, "length", f"Move along {a}") for v, a in ((how.dx, "X"), (how.dy, "Y"), (how.dz, "Z"))])
     turn = Rotation.from_rotvec(context.value(how.turn, "angle", "Turn") * AXES[how.axis]).as_matrix()
     return moved_path(path, turn, shift)

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from leadline.core.marks import Angle, Length, When
 from leadline.core.sketch.model import Model
-from leadline.recipe.inputs import Axis, BaseStep, PathRef, PlaneRef
+from leadline.recipe.inputs import AlongPath, Axis, BaseStep, PathRef, PlaneRef
 
 
 class PieceOf(Model):
@@ -50,9 +50,15 @@ class Carried(Model):
     turn: Angle = 0.0
 
 
+class CopiedAlong(AlongPath):
+    """Carried along another path."""
+
+    by: Literal["along"] = "along"
+
+
 class DerivedStep(BaseStep):
-    """A path made of another: a piece of it, one beside it, its mirror image, or a moved copy."""
+    """A path made of another: a piece of it, one beside it, its mirror image, or a copy that is moved, or carried along a path."""
 
     kind: Literal["derived"] = "derived"
     path: PathRef
-    how: Annotated[PieceOf | Beside | Mirrored | Carried, Field(discriminator="by")]
+    how: Annotated[PieceOf | Beside | Mirrored | Carried | CopiedAlong, Field(discriminator="by")]

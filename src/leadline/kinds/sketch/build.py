@@ -48,11 +48,15 @@ MOST_CROSSINGS = 40  # places that are shown
 
 def build(context: Context, step: SketchStep, report: Report) -> SketchProduct:
     plane = context.plane(step.plane)
-    outside, report.messages = external(context, step.sketch, plane)
-    began = time.perf_counter()
-    solution = solve_sketch(step.sketch, outside)
-    context.solver_seconds += time.perf_counter() - began
-    report.figure = figure(solution)
+    if step.same_as is not None:
+        solution = context.sketch(step.same_as, "same_as").solution
+        report.figure = f"as {context.names.get(step.same_as, step.same_as)}"
+    else:
+        outside, report.messages = external(context, step.sketch, plane)
+        began = time.perf_counter()
+        solution = solve_sketch(step.sketch, outside)
+        context.solver_seconds += time.perf_counter() - began
+        report.figure = figure(solution)
     report.data = SketchResult(plane=plane_shown(plane), regions=region_data(solution.sketch), **solution_data(solution))
     return SketchProduct(plane, solution)
 

@@ -33,6 +33,8 @@ from leadline.recipe.shown import Moved
 def _sketch_step(part: Part, step_id: str) -> SketchStep:
     for step in part.steps:
         if step.id == step_id:
+            if isinstance(step, SketchStep) and step.same_as is not None:
+                raise Problem("drawn-elsewhere", f"“{step.name}” shows the drawing of another sketch.", "Open that one.", source=step.same_as)
             if isinstance(step, SketchStep):
                 return step
             raise Problem("wrong-step", f"“{step.name}” is not a sketch.", "Open a sketch.")

@@ -14,7 +14,7 @@ import { ExpressionField } from "../../ui/ExpressionField";
 import { More } from "../../slip/More";
 import { SourcePick } from "../../slip/SourcePick";
 import { UpPick } from "../../slip/UpPick";
-import { isDrawn } from "../../state/drawings";
+import { isDrawn, sketchOf } from "../../state/drawings";
 
 export function CrossingCards({ step }: { step: CrossingStep }) {
   const draft = useDraft<CrossingStep>(step.id);
@@ -111,8 +111,8 @@ function SidesCard({ title, sides, onPick }: SidesProps) {
     stepOf(s.document, body !== undefined && "profile" in body && isSketch(body.profile) ? body.profile.step : null),
   );
   const edges = isDrawn(sketch)
-    ? sketch.sketch.entities
-        .filter((e) => !e.construction)
+    ? sketchOf(sketch)
+        .entities.filter((e) => !e.construction)
         .map((e) => ({ value: e.id, label: `Along ${e.kind} ${e.id}` }))
     : [];
   return (

@@ -6,10 +6,11 @@ import { edgeTitle, faceTitle } from "../../state/faceTitle";
 import { curveTitle } from "../../state/curveTitle";
 import { stepsBefore, usePart, withStep } from "../../state/part";
 import { useView } from "../../state/view";
+import { AlongFields } from "../../slip/AlongFields";
 import { Card } from "../../slip/Card";
 import { ExpressionField } from "../../ui/ExpressionField";
 import { PlanePick } from "../../slip/PlanePick";
-import { isDrawn } from "../../state/drawings";
+import { isDrawn, sketchOf } from "../../state/drawings";
 
 type How = DatumPlane["how"];
 
@@ -59,7 +60,7 @@ export function DatumCards({ step }: { step: DatumPlane }) {
               label={`Point ${i + 1}`}
               want="point"
               value={`${p.step}/${p.point}`}
-              items={(s) => ["O", ...s.sketch.points.map((q) => q.id)]}
+              items={(s) => ["O", ...sketchOf(s).points.map((q) => q.id)]}
               onPick={(at, point) =>
                 change("Pick point", { ...how, points: how.points.map((q, k) => (k === i ? { step: at, point } : q)) })
               }
@@ -73,7 +74,11 @@ export function DatumCards({ step }: { step: DatumPlane }) {
             label="Line"
             want="line"
             value={`${how.step}/${how.line}`}
-            items={(s) => s.sketch.entities.filter((e) => e.kind === "line").map((e) => e.id)}
+            items={(s) =>
+              sketchOf(s)
+                .entities.filter((e) => e.kind === "line")
+                .map((e) => e.id)
+            }
             onPick={(at, line) => change("Pick line", { ...how, step: at, line })}
           />
           <ExpressionField
@@ -83,6 +88,18 @@ export function DatumCards({ step }: { step: DatumPlane }) {
             onCommit={(v) => change("Turn the plane", { ...how, angle: v ?? 0 })}
           />
         </Card>
+      )}
+      {how.by === "along" && (
+        <>
+          <Card title="Plane">
+            <PlanePick
+              label="Plane that is carried"
+              value={how.plane}
+              onPick={(plane) => change("Pick plane", { ...how, plane })}
+            />
+          </Card>
+          <AlongFields how={how} onCommit={change} />
+        </>
       )}
       {how.by === "angle" && (
         <Card title="Turned">
@@ -196,7 +213,7 @@ function ItemPick({ label, want, value, items, onPick }: PickProps) {
   const options = before
     .filter(isDrawn)
     .flatMap((s) =>
-      items(s).map((i) => ({ value: `${s.id}/${i}`, label: `${s.name}: ${curveTitle(s.sketch, i, part.units)}` })),
+      items(s).map((i) => ({ value: `${s.id}/${i}`, label: `${s.name}: ${curveTitle(sketchOf(s), i, part.units)}` })),
     );
   const known = options.some((o) => o.value === value);
   const picking = useView((s) => s.pick?.label === label);

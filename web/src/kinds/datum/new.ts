@@ -1,6 +1,6 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part, PlaneRef, Step } from "../../api/types";
-import { isDrawn } from "../../state/drawings";
+import { isDrawn, sketchOf } from "../../state/drawings";
 import { givesOf } from "../../state/fields";
 import { freshId, freshName } from "../../state/part";
 import { faceRef } from "../../state/pickedFace";
@@ -17,6 +17,7 @@ const NAMES: Record<By, string> = {
   normal: "Plane by its normal",
   angle: "Plane turned",
   round: "Plane in an edge",
+  along: "Plane along a path",
 };
 
 const XY: PlaneRef = { kind: "principal", plane: "XY" };
@@ -62,13 +63,16 @@ function likelyPlace(part: Part, by: By, selected: string | null, face: string |
     case "face":
       return face === null ? null : onFace(part, face);
     case "round":
-      return null; // an edge is picked first
+    case "along":
+      return null; // an edge or a path is picked first
     case "points": {
-      const points = (drawn?.sketch.points ?? []).slice(0, 3).map((p) => ({ step: drawn!.id, point: p.id }));
+      const points = (drawn === undefined ? [] : sketchOf(drawn).points)
+        .slice(0, 3)
+        .map((p) => ({ step: drawn!.id, point: p.id }));
       return points.length === 3 ? { by, points } : null;
     }
     case "line": {
-      const line = drawn?.sketch.entities.find((e) => e.kind === "line");
+      const line = (drawn === undefined ? [] : sketchOf(drawn).entities).find((e) => e.kind === "line");
       return line === undefined ? null : { by, step: drawn!.id, line: line.id, angle: "90 deg" };
     }
   }

@@ -3,6 +3,7 @@ import { SegmentedControl, Select, Switch } from "@mantine/core";
 import type { DerivedStep } from "./step";
 import { usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
+import { AlongFields } from "../../slip/AlongFields";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
@@ -49,6 +50,7 @@ export function DerivedCards({ step }: { step: DerivedStep }) {
           />
         </Card>
       )}
+      {how.by === "along" && <AlongFields how={how} onPreview={shared.onPreview} onCommit={shared.onCommit} />}
       {how.by === "move" && <MoveCard how={how} {...shared} />}
     </>
   );

@@ -1,7 +1,9 @@
 /** What makes a step of this kind. */
 import type { DerivedStep } from "./step";
-import { addOnPath } from "../../commands/add";
+import { addOnPath, begin } from "../../commands/add";
 import type { Command } from "../../commands/command";
+import { useView } from "../../state/view";
+import { copyAlong } from "../together";
 import { newDerived } from "./new";
 
 function addDerived(by: DerivedStep["how"]["by"]): void {
@@ -30,6 +32,15 @@ export const commands: Command[] = [
     detail: "Its image in a plane",
     intent: "Route",
     run: () => addDerived("mirror"),
+  },
+  {
+    id: "copy-along",
+    title: "Copy along a path",
+    detail: "The selected plane, path or sketch at a station of a path",
+    intent: "Repeat",
+    keys: "shift+Y",
+    fits: { plane: 7, path: 9, drawing: 9 },
+    run: () => begin("Copy along a path", (p) => copyAlong(p, useView.getState().selected)),
   },
   {
     id: "derived-move",

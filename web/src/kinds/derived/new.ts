@@ -10,6 +10,10 @@ const DERIVED: { [K in DerivedStep["how"]["by"]]: { name: string; how: Extract<D
   },
   beside: { name: "Path beside", how: { by: "beside", distance: 10, angle: 0 } },
   mirror: { name: "Mirrored path", how: { by: "mirror", plane: { kind: "principal", plane: "YZ" } } },
+  along: {
+    name: "Path along a path",
+    how: { by: "along", along: { step: "", curves: null }, at: "50%", held: false, turn: 0 },
+  },
   move: { name: "Moved path", how: { by: "move", dx: 0, dy: 0, dz: 20, axis: "Z", turn: 0 } },
 };
 

@@ -7,7 +7,7 @@ import { RegionPick } from "../../slip/RegionPick";
 import { SourcePick } from "../../slip/SourcePick";
 import type { Draft } from "../../slip/draft";
 import { More } from "../../slip/More";
-import { isDrawn } from "../../state/drawings";
+import { isDrawn, sketchOf } from "../../state/drawings";
 import { faceTitle } from "../../state/faceTitle";
 import { faceRef } from "../../state/pickedFace";
 import { stepOf, stepsBefore, usePart } from "../../state/part";
@@ -164,7 +164,7 @@ function SectionFields({ section, i, onPreview, onCommit }: FieldProps) {
 
 function PointFields({ section, i, onCommit }: Omit<FieldProps, "section" | "onPreview"> & { section: PointAtEnd }) {
   const source = usePart((s) => stepOf(s.document, section.point.step));
-  const points = isDrawn(source) ? source.sketch.points.map((p) => ({ value: p.id, label: `Point ${p.id}` })) : [];
+  const points = isDrawn(source) ? sketchOf(source).points.map((p) => ({ value: p.id, label: `Point ${p.id}` })) : [];
   return (
     <Group gap={6} grow>
       <SourcePick

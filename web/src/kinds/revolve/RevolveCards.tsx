@@ -9,7 +9,7 @@ import { ExpressionField } from "../../ui/ExpressionField";
 import { RegionPick } from "../../slip/RegionPick";
 import { ResultPick } from "../../slip/ResultPick";
 import { SourcePick } from "../../slip/SourcePick";
-import { isDrawn } from "../../state/drawings";
+import { isDrawn, sketchOf } from "../../state/drawings";
 
 const ENDS = [
   { value: "", label: "At an angle" },
@@ -22,8 +22,8 @@ export function RevolveCards({ step }: { step: RevolveStep }) {
   useFirstPreview(step.id, draft);
   const sketch = usePart((s) => stepOf(s.document, step.profile.step));
   const lines = isDrawn(sketch)
-    ? sketch.sketch.entities
-        .filter((e) => e.kind === "line")
+    ? sketchOf(sketch)
+        .entities.filter((e) => e.kind === "line")
         .map((e) => ({ value: e.id, label: `Line ${e.id}${e.construction ? ", construction" : ""}` }))
     : [];
   const axes = [{ value: "x", label: "The sketch's x axis" }, { value: "y", label: "The sketch's y axis" }, ...lines];

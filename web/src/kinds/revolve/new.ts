@@ -2,12 +2,12 @@
 import type { Part } from "../../api/types";
 import type { RevolveStep } from "./step";
 import { freshId, freshName } from "../../state/part";
-import { isDrawn } from "../../state/drawings";
+import { isDrawn, sketchOf } from "../../state/drawings";
 
 /** A profile carried round a construction line of its sketch, or the sketch's y axis. */
 export function newRevolve(part: Part, profile: string): RevolveStep {
   const sketch = part.steps.find((s) => s.id === profile);
-  const line = isDrawn(sketch) ? sketch.sketch.entities.find((e) => e.kind === "line" && e.construction) : undefined;
+  const line = isDrawn(sketch) ? sketchOf(sketch).entities.find((e) => e.kind === "line" && e.construction) : undefined;
   return {
     id: freshId(part, "revolve"),
     name: freshName(part, "Revolve"),

@@ -5,7 +5,7 @@ import { api } from "../../api/client";
 import type { Expression, Units, Vec3 } from "../../api/types";
 import type { RoutePoint, RouteStep } from "./step";
 import { curveTitle } from "../../state/curveTitle";
-import { isDrawn } from "../../state/drawings";
+import { isDrawn, sketchOf } from "../../state/drawings";
 import { reportOf, usePart } from "../../state/part";
 import { drawnPoints, freshPoint, withDrawn } from "../../state/paths";
 import { placed, PLAIN_POINT } from "./new";
@@ -340,7 +340,7 @@ function DrawnPlace({ at, i, onPick }: { at: Drawn; i: number; onPick: (at: Draw
   const units = usePart((s) => s.document?.units ?? "mm");
   const points = [...new Set([...drawnPoints(sketch), "O", at.point])].map((id) => ({
     value: id,
-    label: `${sketch?.name ?? at.step} · ${isDrawn(sketch) ? curveTitle(sketch.sketch, id, units) : id}`,
+    label: `${sketch?.name ?? at.step} · ${isDrawn(sketch) ? curveTitle(sketchOf(sketch), id, units) : id}`,
   }));
   return (
     <Select

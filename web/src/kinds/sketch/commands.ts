@@ -1,7 +1,7 @@
 /** What makes a step of this kind, and opens it. */
 import { add, begin } from "../../commands/add";
 import type { Command } from "../../commands/command";
-import { isDrawn } from "../../state/drawings";
+import { isDrawn, sourceOf } from "../../state/drawings";
 import { givesOf } from "../../state/fields";
 import { stepOf, usePart } from "../../state/part";
 import { useView } from "../../state/view";
@@ -55,7 +55,7 @@ function drawOnFace(): void {
 function openSelected(): void {
   const { selected, sketch } = useView.getState();
   const step = stepOf(usePart.getState().document, selected);
-  if (isDrawn(step)) sketch(step.id);
+  if (isDrawn(step)) sketch(sourceOf(step).id);
 }
 
 export const commands: Command[] = [

@@ -6,5 +6,13 @@ import type { SketchStep } from "./step";
 const EMPTY: Sketch = { points: [], entities: [], constraints: [], dimensions: [], projections: [] };
 
 export function newSketch(part: Part, plane: PlaneRef, stem = "Sketch"): SketchStep {
-  return { id: freshId(part, "sketch"), name: freshName(part, stem), off: false, kind: "sketch", plane, sketch: EMPTY };
+  return {
+    id: freshId(part, "sketch"),
+    name: freshName(part, stem),
+    off: false,
+    kind: "sketch",
+    plane,
+    sketch: EMPTY,
+    same_as: null,
+  };
 }

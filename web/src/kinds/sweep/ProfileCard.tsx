@@ -15,7 +15,7 @@ import { QUICK_KINDS, QuickFields, quickOf } from "../../slip/QuickFields";
 import { RegionPick } from "../../slip/RegionPick";
 import { WallFields } from "../../slip/WallFields";
 import { SourcePick } from "../../slip/SourcePick";
-import { isDrawn } from "../../state/drawings";
+import { isDrawn, sketchOf } from "../../state/drawings";
 import type { Shared } from "./shared";
 import fields from "../../ui/fields.module.css";
 
@@ -98,7 +98,7 @@ function BringFields({ step, draft }: Shared) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const source = usePart((s) => stepOf(s.document, profileSource(step.profile)));
   const { bring } = step;
-  const points = isDrawn(source) ? source.sketch.points.map((p) => ({ value: p.id, label: `Point ${p.id}` })) : [];
+  const points = isDrawn(source) ? sketchOf(source).points.map((p) => ({ value: p.id, label: `Point ${p.id}` })) : [];
   const change = (patch: Partial<NonNullable<SweepStep["bring"]>>) => ({
     bring: { anchor: "middle", at: 0, turn: 0, ...bring, ...patch },
   });

@@ -7,7 +7,7 @@ import { isSketch } from "../../state/bodies";
 import type { Draft } from "../../slip/draft";
 import { Card } from "../../slip/Card";
 import { SourcePick } from "../../slip/SourcePick";
-import { isDrawn } from "../../state/drawings";
+import { isDrawn, sketchOf } from "../../state/drawings";
 import fields from "../../ui/fields.module.css";
 
 const USES = [
@@ -20,7 +20,7 @@ const MOST = 20;
 export function RailCard({ step, draft }: { step: SweepStep; draft: Draft<SweepStep> }) {
   const part = usePart((s) => s.document)!;
   const profile = isSketch(step.profile) ? stepOf(part, step.profile.step) : undefined;
-  const points = isDrawn(profile) ? profile.sketch.points.map((p) => ({ value: p.id, label: `Point ${p.id}` })) : [];
+  const points = isDrawn(profile) ? sketchOf(profile).points.map((p) => ({ value: p.id, label: `Point ${p.id}` })) : [];
   const set = (label: string, rails: SweepStep["rails"]) => draft.commit(label, { rails });
   const put = (i: number, patch: Partial<SweepStep["rails"][number]>) =>
     step.rails.map((r, k) => (k === i ? { ...r, ...patch } : r));
