@@ -10,7 +10,8 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.editor import Editor
 from tests.browser.test_sweeping import begin, choose, draw, locker, measured, open_sketch, sketch_on
-from tests.core.parts import step
+from tests.core.parts import circle, sketch, step
+from tests.core.test_carried import START, bend
 
 
 def put_on(page: Page, plane: str) -> None:
@@ -251,3 +252,28 @@ def test_a_ring_is_laid_onto_a_pipe(editor: Editor, page: Page):
     assert np.hypot(points[:, 0] - 10, points[:, 1]) == pytest.approx(12, abs=1e-3)
     page.get_by_text("Nearest", exact=True).click()
     expect(editor.messages()).to_contain_text("the place on the surface jumps")
+
+
+def test_a_drawing_is_carried_along_a_path_and_lofted_to(editor: Editor, page: Page):
+    """A circle of 12 mm across the start of a half circle of 50 mm, carried to its middle: a quarter of a torus between them."""
+    document = {"format": "leadline-part", "version": 1, "name": "Rings", "units": "mm"}
+    ring = sketch("ring", {"kind": "step", "step": "start"}, circle(12))
+    editor.open_document({**document, "steps": [bend(), START, ring]})
+    editor.select("ring")
+    editor.key("Shift+Y")
+    editor.wait_built()
+    carried, shown = editor.document()["steps"][-2:]
+    assert (carried["how"]["by"], carried["how"]["at"], shown["same_as"]) == ("along", "50%", "ring")
+    editor.key("Shift+L")
+    editor.wait_built()
+    page.get_by_role("combobox", name="Centreline").click()
+    page.get_by_role("option", name="Way").click()
+    editor.wait_built()
+    assert editor.number("Volume") == pytest.approx(math.pi * 144 * math.pi * 50 / 2 / 1000, rel=1e-3)
+    editor.select(shown["id"])
+    page.get_by_role("button", name="Open sketch").click()  # that is the ring's
+    expect(editor.canvas).to_be_visible()
+    editor.settle()
+    editor.done()
+    editor.select("ring")
+    page.get_by_text("as Ring").wait_for()
