@@ -43,6 +43,9 @@ def test_a_spring_is_made_in_one_step_loaded_on_its_graph_and_its_sheet_saved(ed
     sheet = page.get_by_role("dialog")
     expect(sheet).to_contain_text("EN 13906-1")
     sheet.get_by_label("Made by").fill("Ada Reed & Co")
+    sheet.get_by_role("combobox", name="General tolerances").click()
+    page.get_by_role("option", name="ISO 2768 medium").click()
+    expect(sheet).to_contain_text("20 mm ±0.2")
     with page.expect_download() as saved:
         sheet.get_by_role("link", name="PDF").click()
     whose = page.request.get(page.evaluate("a => a.href", sheet.get_by_role("link", name="JSON").element_handle())).json()["of"]
@@ -50,7 +53,8 @@ def test_a_spring_is_made_in_one_step_loaded_on_its_graph_and_its_sheet_saved(ed
     expect(sheet).to_contain_text(f"Revision {whose['revision']}")
     text = pypdf.PdfReader(io.BytesIO(saved.value.path().read_bytes())).pages[0].extract_text()
     assert "Spring sheet: Spring" in text
-    assert "made by Ada Reed & Co" in text
+    assert "made by Ada Reed & Co. General tolerances ISO 2768-m" in text
+    assert "20 ±0.2 mm" in text
     assert f"{rate:.5g}" in text
     editor.key("Escape")
     page.get_by_role("button", name="Design to a wish").click()

@@ -26,6 +26,11 @@ class Measure:
 
 
 @dataclass(frozen=True)
+class Toleranced:
+    """A length that is made: general tolerances hold for it."""
+
+
+@dataclass(frozen=True)
 class When:
     """The mark's field has a meaning only where another field of its model has one of these values."""
 
@@ -50,6 +55,7 @@ class Newest:
 
 Expr = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=300)]
 Length = Annotated[Expr, Measure("length")]
+Size = Annotated[Length, Toleranced()]
 Angle = Annotated[Expr, Measure("angle")]
 Turns = Annotated[Expr, Measure("turns")]
 Plain = Annotated[Expr, Measure("number")]

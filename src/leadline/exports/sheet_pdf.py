@@ -23,9 +23,10 @@ from leadline.core.geometry.plane import Array
 from leadline.core.solids.body import Body
 from leadline.core.solids.tessellate import mesh_points
 from leadline.core.solids.views import View, views_of
+from leadline.core.trades.general_tolerance import Grade
 from leadline.core.units import LENGTH_UNITS, LengthUnit, format_length
 from leadline.exports.svg import VIEWS, box_of
-from leadline.recipe.sheets import columns_of, figures_of
+from leadline.recipe.sheets import columns_of, figures_of, tolerances_of
 
 INK, SOFT, RULE = HexColor("#1e2b38"), HexColor("#5b6672"), HexColor("#cfc7b4")
 SHOWN = ("front", "left", "top")
@@ -38,7 +39,7 @@ CHORD_SHARE, ANGLE = 2e-3, 0.45  # of the views: they are drawn small
 
 @dataclass(frozen=True)
 class Heading:
-    """Whose sheet it is: its ``title``, the ``part`` and its ``step``, which ``revision`` it tells of, when it was made (ISO 8601) and by whom, "" if that is not said."""
+    """Whose sheet it is: its ``title``, the ``part`` and its ``step``, which ``revision`` it tells of, when it was made (ISO 8601) and by whom, "" if that is not said; general tolerances are of the ``grade``."""
 
     title: str
     part: str
@@ -46,6 +47,7 @@ class Heading:
     revision: int
     made: str
     by: str = ""
+    grade: Grade | None = None
 
 
 def sheet_pdf(sheet: BaseModel, heading: Heading, bodies: Sequence[Body], unit: LengthUnit) -> bytes:
@@ -60,7 +62,7 @@ def sheet_pdf(sheet: BaseModel, heading: Heading, bodies: Sequence[Body], unit: 
     if bodies:
         views = views_of(bodies, {name: VIEWS[name] for name in SHOWN}, CHORD_SHARE, ANGLE)
         flow += [_drawn(views, _sizes(bodies), width, unit), Spacer(1, 4 * mm)]
-    flow += [_rows(sheet, unit, width), Spacer(1, 4 * mm), _figures(sheet, unit, width)]
+    flow += [_rows(sheet, unit, width, heading.grade), Spacer(1, 4 * mm), _figures(sheet, unit, width, heading.grade)]
     page = SimpleDocTemplate(out, pagesize=A4, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=16 * mm, title=f"{heading.title} of {heading.step}", author=heading.by or "Lead Line")
     page.build(flow)
     return out.getvalue()
@@ -68,7 +70,8 @@ def sheet_pdf(sheet: BaseModel, heading: Heading, bodies: Sequence[Body], unit: 
 
 def _whose(heading: Heading) -> str:
     said = f"Part “{heading.part}”, revision {heading.revision}, {heading.made}"
-    return f"{said}, made by {heading.by}" if heading.by else said
+    said = f"{said}, made by {heading.by}" if heading.by else said
+    return f"{said}. General tolerances ISO 2768-{heading.grade}" if heading.grade else said
 
 
 def _fonts() -> None:
@@ -77,21 +80,22 @@ def _fonts() -> None:
             pdfmetrics.registerFont(TTFont(name, file))
 
 
-def _rows(sheet: BaseModel, unit: LengthUnit, width: float) -> Table | Spacer:
+def _rows(sheet: BaseModel, unit: LengthUnit, width: float, grade: Grade | None) -> Table | Spacer:
     rows: list[Any] = sheet.rows  # type: ignore[attr-defined]  # every sheet has them
     columns = {k: f for k, f in columns_of(sheet).items() if any(getattr(row, k) is not None for row in rows)}
     if not rows:
         return Spacer(1, 0)
     cell = ParagraphStyle("cell", fontName="VeraBd", fontSize=7.5, leading=9, textColor=SOFT, alignment=2)
     table = [[Paragraph(escape(_titled(f, unit)), cell) for f in columns.values()]]
-    table += [[_written(getattr(row, k), f, unit) for k, f in columns.items()] for row in rows]
+    table += [[_written(getattr(row, k), f, unit) + _off(tolerances_of(row, grade).get(k), unit, "\n") for k, f in columns.items()] for row in rows]
     made = Table(table, colWidths=[width / len(columns)] * len(columns), repeatRows=1)
     made.setStyle(TableStyle([*_plain(), ("ALIGN", (0, 0), (-1, -1), "RIGHT")]))
     return made
 
 
-def _figures(sheet: BaseModel, unit: LengthUnit, width: float) -> Table:
-    known = [(f["title"] or k, _written(getattr(sheet, k), f, unit) + _unit_of(f, unit)) for k, f in figures_of(sheet).items() if getattr(sheet, k) not in (None, "")]
+def _figures(sheet: BaseModel, unit: LengthUnit, width: float, grade: Grade | None) -> Table:
+    off = tolerances_of(sheet, grade)
+    known = [(f["title"] or k, _written(getattr(sheet, k), f, unit) + _off(off.get(k), unit) + _unit_of(f, unit)) for k, f in figures_of(sheet).items() if getattr(sheet, k) not in (None, "")]
     half = (len(known) + 1) // 2
     left, right = known[:half], known[half:]
     right += [("", "")] * (half - len(right))
@@ -113,6 +117,10 @@ def _titled(field: Mapping[str, str | None], unit: LengthUnit) -> str:
 
 def _unit_of(field: Mapping[str, str | None], unit: LengthUnit) -> str:
     return {"length": f" {unit}", "angle": "°"}.get(field["measure"] or "", "")
+
+
+def _off(tolerance: float | None, unit: LengthUnit, apart: str = " ") -> str:
+    return "" if tolerance is None else f"{apart}±{tolerance / LENGTH_UNITS[unit]:.3g}"
 
 
 def _written(value: object, field: Mapping[str, str | None], unit: LengthUnit) -> str:

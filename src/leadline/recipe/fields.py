@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal, TypeVar, Union
 from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 
-from leadline.core.marks import Kept, Measure, Newest, Refers, When
+from leadline.core.marks import Kept, Measure, Newest, Refers, Toleranced, When
 
 Mark = TypeVar("Mark")
 
@@ -115,7 +115,7 @@ def described(model: type[BaseModel]) -> dict[str, Any]:
     A field has ``label``, ``default`` (none where one must be given), ``empty`` (whether it may be null), ``use`` (the ids in it are of
     steps, used as that), ``when`` (field and values with which it has a meaning), and one of
 
-    - ``measure``: "length", "angle", "turns" or "number"; an expression may stand for it;
+    - ``measure``: "length", "angle", "turns" or "number"; an expression may stand for it; ``toleranced`` beside it where it is a size that is made;
     - ``choice``: the texts that it may be;
     - ``type``: "switch", "count" or "text";
     - ``each``: what stands in it as in a list;
@@ -147,7 +147,8 @@ def _plain(value: Any) -> Any:
 def _type(annotation: Any, marks: Iterable[Any] = ()) -> dict[str, Any]:
     measure = _first(marks, Measure)
     if measure is not None:
-        return {"measure": measure.kind}
+        made = _first(marks, Toleranced) is not None
+        return {"measure": measure.kind, **({"toleranced": True} if made else {})}
     origin, args = typing.get_origin(annotation), typing.get_args(annotation)
     if origin is Annotated:
         return _type(args[0], annotation.__metadata__)

@@ -18,6 +18,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from leadline.core.problems import Problem, told_in
+from leadline.core.trades.general_tolerance import Grade, general_tolerance
 from leadline.core.units import LENGTH_UNITS, LengthUnit
 from leadline.core.values import Scope
 from leadline.recipe.build import Memory, Store, build
@@ -67,9 +68,21 @@ def make_sheet(part: Part, step_id: str, name: str, memory: Memory, store: Store
     return made
 
 
-def as_json(sheet: BaseModel) -> dict[str, Any]:
-    """Its numbers as they are (lengths in mm, angles in degrees), with the title and the measure of each field."""
-    return {**sheet.model_dump(mode="json"), "fields": figures_of(sheet), "columns": columns_of(sheet)}
+def as_json(sheet: BaseModel, grade: Grade | None = None) -> dict[str, Any]:
+    """Its numbers as they are (lengths in mm, angles in degrees), with the title and the measure of each field, and what general tolerances of
+    a ``grade`` say: as ``tolerances`` the sizes of each row and those beside the rows that may be off, and by how much (mm).
+    """
+    off = {"rows": [tolerances_of(row, grade) for row in sheet.rows], "fields": tolerances_of(sheet, grade)}  # type: ignore[attr-defined]  # every sheet has them
+    return {**sheet.model_dump(mode="json"), "fields": figures_of(sheet), "columns": columns_of(sheet), "tolerances": off}
+
+
+def tolerances_of(told: BaseModel, grade: Grade | None) -> dict[str, float]:
+    """Of a row or a sheet the sizes that are made, and by how much (mm) they may be off by general tolerances of a ``grade``."""
+    if grade is None:
+        return {}
+    sizes = {name: getattr(told, name) for name, field in described(type(told)).items() if field.get("toleranced")}
+    found = {name: general_tolerance(size, grade) for name, size in sizes.items() if isinstance(size, int | float)}
+    return {name: off for name, off in found.items() if off is not None}
 
 
 def as_csv(sheet: BaseModel, unit: LengthUnit) -> str:

@@ -14,6 +14,7 @@ from leadline.core.problems import told_in
 from leadline.core.sketch.edits.transforms import clip
 from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.svg import read_svg
+from leadline.core.trades.general_tolerance import Grade
 from leadline.core.units import LengthUnit
 from leadline.limits import ANSWER_MEMORY
 from leadline.recipe.asking import answer
@@ -50,11 +51,11 @@ def _edges_in_space(memory: Memory, part: Part, before: str | None) -> Any:
     return {"edges": body_edges(part, before, memory)}
 
 
-def _sheet(memory: Memory, part: Part, step: str, sheet: str) -> Any:
-    return as_json(make_sheet(part, step, sheet, memory))
+def _sheet(memory: Memory, part: Part, step: str, sheet: str, grade: Grade | None) -> Any:
+    return as_json(make_sheet(part, step, sheet, memory), grade)
 
 
-def _sheet_csv(memory: Memory, part: Part, step: str, sheet: str) -> Any:
+def _sheet_csv(memory: Memory, part: Part, step: str, sheet: str, _: Grade | None) -> Any:
     with told_in(part.units):
         return as_csv(make_sheet(part, step, sheet, memory), part.units)
 

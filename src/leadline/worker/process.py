@@ -85,12 +85,12 @@ def _sheet(part: Part, request: dict[str, Any], result: BuildResult, memory: Mem
     step = request["step"]
     sheet = make_sheet(part, step, request["sheet"], memory, link, whole=True)
     if request["format"] == "json":
-        return as_json(sheet)
+        return as_json(sheet, request["grade"])
     if request["format"] == "csv":
         return as_csv(sheet, part.units)
     own = [k for k in result.bodies if k.step == step] or result.bodies
     name = next(s.name for s in part.steps if s.id == step)
-    heading = Heading(sheets()[request["sheet"]].title, part.name, name, request["revision"], request["made"], request["by"])
+    heading = Heading(sheets()[request["sheet"]].title, part.name, name, request["revision"], request["made"], request["by"], request["grade"])
     return sheet_pdf(sheet, heading, [body for kept in own[:MOST_DRAWN] for body in kept.each()[:MOST_DRAWN]], part.units)
 
 

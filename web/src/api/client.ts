@@ -65,7 +65,11 @@ export interface SheetData {
   rows: Record<string, number | string | null>[];
   columns: Record<string, SheetField>;
   fields: Record<string, SheetField>;
+  tolerances: Schemas["SheetTolerances"];
 }
+
+/** A class of general tolerances by ISO 2768-1, or none. */
+export type Tolerance = "" | "f" | "m" | "c" | "v";
 
 export type Fineness = "coarse" | "normal" | "fine";
 
@@ -119,9 +123,11 @@ export const api = {
   readShelf: (id: string, version: number, csv: string) =>
     taken<Shelf>(http.POST("/api/shelves/{shelf_id}/csv", { ...onShelf(id), body: { version, csv } })),
   kinds: () => taken<Record<string, KindFields>>(http.GET("/api/kinds")),
-  sheet: (id: string, step: string, sheet: string) =>
+  sheet: (id: string, step: string, sheet: string, tolerance: Tolerance) =>
     taken<SheetData>(
-      http.GET("/api/parts/{part_id}/sheets/{step}/{sheet}", { params: { path: { part_id: id, step, sheet } } }),
+      http.GET("/api/parts/{part_id}/sheets/{step}/{sheet}", {
+        params: { path: { part_id: id, step, sheet }, query: { tolerance } },
+      }),
     ),
   /** What a step answers to a question that takes its time; its kind's room knows what it is. */
   ask: async <T>(id: string, step: string, question: string, given: Record<string, unknown> | null = null) =>
@@ -152,8 +158,11 @@ export const pictureUrl = (part: PartSummary) => `/api/parts/${part.id}/picture.
 export const shelfUrl = (id: string) => `/api/shelves/${id}/csv`;
 export const fileUrl = (id: string) => `/api/parts/${id}/part.json`;
 /** Where a sheet is in a form ("", "pdf", "csv"), which says by whom it is made. */
-export const sheetUrl = (id: string, step: string, sheet: string, form: string, by: string) =>
-  `/api/parts/${id}/sheets/${step}/${sheet}${form && `/${form}`}${by && `?by=${encodeURIComponent(by)}`}`;
+/** Where a sheet is in a form ("" is JSON), with what it is to say: by whom it is made, and of which class its tolerances are. */
+export function sheetUrl(id: string, step: string, sheet: string, form: string, says: Record<string, string>): string {
+  const said = new URLSearchParams(Object.entries(says).filter(([, v]) => v !== "")).toString();
+  return `/api/parts/${id}/sheets/${step}/${sheet}${form && `/${form}`}${said && `?${said}`}`;
+}
 export const exportUrl = (id: string, form: string) => `/api/parts/${id}/export/${form}`;
 /** Where the mesh of a body is, and where it is made again should it be kept no more. */
 export const meshUrls = (part: string | null, key: string, fineness: Fineness): string[] => {

@@ -4750,6 +4750,7 @@ export interface components {
             fields: {
                 [key: string]: unknown;
             };
+            tolerances: components["schemas"]["SheetTolerances"];
         } & {
             [key: string]: unknown;
         };
@@ -4766,6 +4767,20 @@ export interface components {
             made: string;
             /** By */
             by: string;
+        };
+        /**
+         * SheetTolerances
+         * @description By how much (mm) sizes of each row, and those beside the rows, may be off.
+         */
+        SheetTolerances: {
+            /** Rows */
+            rows: {
+                [key: string]: number;
+            }[];
+            /** Fields */
+            fields: {
+                [key: string]: number;
+            };
         };
         /** BodyEdgesView */
         BodyEdgesView: {
@@ -7779,6 +7794,7 @@ export interface operations {
         parameters: {
             query?: {
                 by?: string;
+                tolerance?: "" | "f" | "m" | "c" | "v";
             };
             header?: never;
             path: {
@@ -7874,6 +7890,7 @@ export interface operations {
         parameters: {
             query?: {
                 by?: string;
+                tolerance?: "" | "f" | "m" | "c" | "v";
             };
             header?: never;
             path: {

@@ -1,14 +1,14 @@
 /** The sheets of a step: each told in short, and opened whole. */
-import { Button, Modal, TextInput } from "@mantine/core";
+import { Button, Modal, Select, TextInput } from "@mantine/core";
 import { useLocalStorage } from "@mantine/hooks";
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, sheetUrl } from "../api/client";
+import { api, sheetUrl, type Tolerance } from "../api/client";
 import { Refusal } from "../api/refusal";
 import type { StepReport } from "../api/types";
 import { usePart } from "../state/part";
 import { useView } from "../state/view";
-import { length as lengthText, trim } from "../ui/format";
+import { inUnits, length as lengthText, trim } from "../ui/format";
 import { MessageLine } from "../ui/MessageLine";
 import type { SheetRoom } from "./sheet";
 import { SHEETS } from "./sheets";
@@ -34,6 +34,14 @@ export function SheetFoot({ step, report }: { step: string; report: StepReport |
   );
 }
 
+const TOLERANCES = [
+  { value: "", label: "No general tolerances" },
+  { value: "f", label: "ISO 2768 fine" },
+  { value: "m", label: "ISO 2768 medium" },
+  { value: "c", label: "ISO 2768 coarse" },
+  { value: "v", label: "ISO 2768 very coarse" },
+];
+
 type Cell = number | string | null;
 
 /** A sheet with its rows and figures; lengths in the part's unit. The row under the mouse is shown in the stage. */
@@ -42,21 +50,25 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
   const revision = usePart((s) => s.revision);
   const units = usePart((s) => s.document?.units ?? "mm");
   const name = usePart((s) => s.document?.steps.find((x) => x.id === step)?.name ?? step);
+  const [tolerance, setTolerance] = useLocalStorage<Tolerance>({ key: "leadline-tolerance", defaultValue: "" });
   const asked = useQuery({
-    queryKey: ["sheet", id, revision, step, sheet.name],
-    queryFn: () => api.sheet(id, step, sheet.name),
+    queryKey: ["sheet", id, revision, step, sheet.name, tolerance],
+    queryFn: () => api.sheet(id, step, sheet.name, tolerance),
     retry: false,
+    placeholderData: keepPreviousData,
   });
   const [by, setBy] = useLocalStorage({ key: "leadline-made-by", defaultValue: "" });
-  const url = (form: string) => sheetUrl(id, step, sheet.name, form, form === "csv" ? "" : by.trim());
+  const url = (form: string) =>
+    sheetUrl(id, step, sheet.name, form, form === "csv" ? {} : { by: by.trim(), tolerance });
   const figures: Record<string, unknown> = { ...asked.data };
   // what a step of this sort has no number of is left out
   const fields = Object.entries(asked.data?.fields ?? {}).filter(([k]) => figures[k] !== null && figures[k] !== "");
   const rows: Record<string, Cell>[] = asked.data?.rows ?? [];
   const columns = Object.entries(asked.data?.columns ?? {}).filter(([k]) => rows.some((row) => row[k] !== null));
-  const told = (value: unknown, measure: string | null): string => {
+  const told = (value: unknown, measure: string | null, off?: number): string => {
     if (typeof value !== "number") return typeof value === "string" ? value : "";
-    if (measure === "length") return lengthText(value, units, 6);
+    if (measure === "length")
+      return `${lengthText(value, units, 6)}${off === undefined ? "" : ` ±${trim(inUnits(off, units), 3)}`}`;
     return measure === "angle" ? `${trim(Number(value.toFixed(3)), 7)}°` : trim(value, 5);
   };
   return (
@@ -84,7 +96,7 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
               {rows.map((row, i) => (
                 <tr key={i} onMouseEnter={() => useView.getState().set({ station: middle(row) })}>
                   {columns.map(([k, c]) => (
-                    <td key={k}>{told(row[k], c.measure)}</td>
+                    <td key={k}>{told(row[k], c.measure, asked.data.tolerances.rows[i]?.[k])}</td>
                   ))}
                 </tr>
               ))}
@@ -94,7 +106,7 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
             {fields.map(([k, f]) => (
               <div key={k}>
                 <dt>{f.title}</dt>
-                <dd>{told(figures[k], f.measure)}</dd>
+                <dd>{told(figures[k], f.measure, asked.data.tolerances.fields[k])}</dd>
               </div>
             ))}
           </dl>
@@ -102,6 +114,12 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
             <span className="soft">
               Revision {asked.data.of.revision}, {asked.data.of.made}
             </span>
+            <Select
+              aria-label="General tolerances"
+              data={TOLERANCES}
+              value={tolerance}
+              onChange={(v) => v !== null && setTolerance(v as Tolerance)}
+            />
             <TextInput
               aria-label="Made by"
               placeholder="Made by"

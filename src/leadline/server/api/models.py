@@ -42,9 +42,10 @@ class SheetPath(PartPath):
 
 
 class SheetQuery(BaseModel):
-    """Who makes the sheet, as it is to say."""
+    """Who makes the sheet, as it is to say, and the class of general tolerances (ISO 2768-1) that holds for its sizes."""
 
     by: Annotated[str, Field(max_length=80)] = ""
+    tolerance: Literal["", "f", "m", "c", "v"] = ""
 
 
 class SheetOf(BaseModel):
@@ -56,6 +57,13 @@ class SheetOf(BaseModel):
     by: str
 
 
+class SheetTolerances(BaseModel):
+    """By how much (mm) sizes of each row, and those beside the rows, may be off."""
+
+    rows: list[dict[str, float]]
+    fields: dict[str, float]
+
+
 class SheetView(BaseModel):
     """A sheet: its ``rows``, the figures beside them, and of both the titles and measures (``columns``, ``fields``)."""
 
@@ -65,6 +73,7 @@ class SheetView(BaseModel):
     rows: list[dict[str, Any]]
     columns: dict[str, Any]
     fields: dict[str, Any]
+    tolerances: SheetTolerances
 
 
 class AnswerView(BaseModel):

@@ -181,40 +181,41 @@ def get_sheet(path: SheetPath, query: SheetQuery) -> Any:
     """A sheet of a step; lengths in mm, angles in degrees."""
     state = services().parts.get(path.part_id)
     of = SheetOf(part=state.document["name"], revision=state.revision, made=_now(), by=query.by)
-    return {"of": of.model_dump(), **_sheet(path, state, "sheet", "json")}
+    return {"of": of.model_dump(), **_sheet(path, state, "sheet", "json", query)}
 
 
 @api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>/csv")
 def get_sheet_csv(path: SheetPath) -> Response:
     """The same as a table, lengths in the part's unit."""
     headers = {"Content-Disposition": f'attachment; filename="{path.step}-{path.sheet}.csv"'}
-    return Response(_sheet(path, services().parts.get(path.part_id), "sheet csv", "csv"), mimetype="text/csv", headers=headers)
+    return Response(_sheet(path, services().parts.get(path.part_id), "sheet csv", "csv", SheetQuery()), mimetype="text/csv", headers=headers)
 
 
 @api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>/pdf")
 def get_sheet_pdf(path: SheetPath, query: SheetQuery) -> Response:
     """The same on A4, with views of what it is of."""
     state = services().parts.get(path.part_id)
-    return _download(_built_sheet(path, state, "pdf", query.by), f"{state.document['name']} {path.sheet}", "pdf", "application/pdf")
+    return _download(_built_sheet(path, state, "pdf", query), f"{state.document['name']} {path.sheet}", "pdf", "application/pdf")
 
 
-def _sheet(path: SheetPath, state: PartState, question: str, form: str) -> Any:
+def _sheet(path: SheetPath, state: PartState, question: str, form: str, query: SheetQuery) -> Any:
     """A sheet by an editor process, or by one with the kernel if it cannot be known without."""
     try:
-        return services().editors.ask(question, part_from(state.document), path.step, path.sheet)
+        return services().editors.ask(question, part_from(state.document), path.step, path.sheet, query.tolerance or None)
     except WorkFailed as failed:
         if failed.message["code"] != "not-yet":
             raise
-        return _built_sheet(path, state, form)
+        return _built_sheet(path, state, form, query)
 
 
 def _now() -> str:
     return datetime.now(UTC).strftime("%Y-%m-%d %H:%M UTC")
 
 
-def _built_sheet(path: SheetPath, state: PartState, form: str, by: str = "") -> Any:
+def _built_sheet(path: SheetPath, state: PartState, form: str, query: SheetQuery) -> Any:
     request_ = {
-        "op": "sheet", "step": path.step, "sheet": path.sheet, "format": form, "revision": state.revision, "made": _now(), "by": by, "part": state.document,
+        "op": "sheet", "step": path.step, "sheet": path.sheet, "format": form, "revision": state.revision, "made": _now(), "by": query.by, "grade": query.tolerance or None,
+        "part": state.document,
     }  # fmt: skip
     return services().builds.run(path.part_id, request_)
 

@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from pydantic import BaseModel, Field
 
-from leadline.core.marks import Angle, Length
+from leadline.core.marks import Angle, Length, Size
 
 
 class BendLine(BaseModel):
     """One bend, in the order in which it is made."""
 
     number: int = Field(title="Bend")
-    feed: Length = Field(title="Feed", description="Straight before the bend")
+    feed: Size = Field(title="Feed", description="Straight before the bend")
     turn: Angle = Field(title="Turn", description="Of the bend's plane against the one before, right-handed about the way ahead")
     angle: Angle = Field(title="Angle")
-    radius: Length = Field(title="Radius")
+    radius: Size = Field(title="Radius")
     start: Length = Field(title="From")
     end: Length = Field(title="To")
 
@@ -23,6 +23,6 @@ class BendsSheet(BaseModel):
     """The bends of a path, the straight after the last of them, and the length of all."""
 
     rows: list[BendLine]
-    last: Length = Field(title="Straight after the last bend")
+    last: Size = Field(title="Straight after the last bend")
     length: Length = Field(title="Length")
     bent: Length = Field(title="In bends")

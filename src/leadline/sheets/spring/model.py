@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel, Field
 
-from leadline.core.marks import Angle, Length
+from leadline.core.marks import Angle, Length, Size
 
 
 class LoadLine(BaseModel):
@@ -27,7 +27,7 @@ class SpringSheet(BaseModel):
     rows: list[LoadLine]
     duty: str = Field(title="Kind")
     wire: Length = Field(title="Wire")
-    outer: Length = Field(title="Outer diameter", description="Where it is widest")
+    outer: Size = Field(title="Outer diameter", description="Where it is widest")
     mean: Length = Field(title="Mean diameter", description="On average over its turns")
     inner: Length = Field(title="Inner diameter", description="Where it is narrowest")
     index: float = Field(title="Spring index")
@@ -35,7 +35,7 @@ class SpringSheet(BaseModel):
     total: float = Field(title="Total turns")
     hand: str = Field(title="Hand")
     ends: str = Field(title="Ends")
-    free: Length | None = Field(title="Free length")
+    free: Size | None = Field(title="Free length")
     pitch: Length | None = Field(title="Pitch")
     rate: float | None = Field(title="Rate (N/mm)")
     torsion_rate: float | None = Field(title="Rate (N mm/deg)")

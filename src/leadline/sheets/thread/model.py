@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel, Field
 
-from leadline.core.marks import Angle, Length
+from leadline.core.marks import Angle, Length, Size
 
 
 class DiameterLine(BaseModel):
@@ -27,7 +27,7 @@ class ThreadSheet(BaseModel):
     pitch: Length = Field(title="Pitch")
     lead: Length = Field(title="Lead")
     starts: int = Field(title="Starts")
-    length: Length = Field(title="Threaded length")
+    length: Size = Field(title="Threaded length")
     turns: float = Field(title="Turns")
     face: Length = Field(title="Diameter of the face")
     depth: Length = Field(title="Depth of the groove")

@@ -4,20 +4,20 @@ from __future__ import annotations
 
 from pydantic import BaseModel, Field
 
-from leadline.core.marks import Angle, Length
+from leadline.core.marks import Angle, Length, Size
 
 
 class TubeBendLine(BaseModel):
     """One bend, in the order in which it is made."""
 
     number: int = Field(title="Bend")
-    feed: Length = Field(title="Feed", description="Straight before the bend")
+    feed: Size = Field(title="Feed", description="Straight before the bend")
     turn: Angle = Field(title="Turn", description="Of the bend's plane against the one before, right-handed about the way ahead")
     angle: Angle = Field(title="Angle")
     made: Angle = Field(title="Bend by", description="With springback")
     feed_by: Length | None = Field(title="Feed by", description="Where the program is corrected")
     turn_by: Angle | None = Field(title="Turn by", description="Where it is corrected, or goes the longer way round")
-    radius: Length = Field(title="Radius")
+    radius: Size = Field(title="Radius")
     tool: Length = Field(title="Tool", description="Whose radius grows to it")
     outer: Length = Field(title="Wall outside")
     inner: Length = Field(title="Wall inside")
@@ -33,11 +33,11 @@ class TubeSheet(BaseModel):
     outside: Length = Field(title="Outside diameter")
     wall: Length = Field(title="Wall")
     told_from: str = Field(title="Told from")
-    last: Length = Field(title="Straight after the last bend")
+    last: Size = Field(title="Straight after the last bend")
     straight: Length = Field(title="In straights")
     bent: Length = Field(title="In bends")
     length: Length = Field(title="Length of the centreline")
-    cut: Length = Field(title="Cut length")
+    cut: Size = Field(title="Cut length")
     fixed: Angle = Field(title="Springback, fixed")
     share: float = Field(title="Springback, of the angle")
     growth: float = Field(title="Growth of the radius")
