@@ -86,6 +86,14 @@ def test_straight_between_sections_is_frustum_on_frustum(widths):
     assert volume(level) == pytest.approx(first + math.pi / 3 * 25 * (b * b + b * c + c * c), rel=1e-6)
 
 
+def test_the_section_is_told_with_its_area_all_along():
+    """Of a cone frustum from Ø30 to Ø20 over 40 mm, hollow by rings: a circle of 15 - s/8, less one of 12 - s/8."""
+    rings = [{"by": "quick", "profile": {"quick": "ring", "width": w, "height": 0, "wall": 3}, "plane": p} for w, p in ((30, XY), (20, ABOVE))]
+    lanes = report_of(loft(*rings)).data["lanes"]
+    outer = 15 - np.array(lanes["station"]) / 8
+    assert lanes["area"] == pytest.approx(math.pi * (outer**2 - (outer - 3) ** 2), rel=1e-6)
+
+
 def test_a_loft_is_a_surface_for_others():
     """A plane at half its height crosses a cone frustum in a circle of the mean radius."""
     cut = {"kind": "extrude", "id": "wall", "name": "Wall", "profile": {"step": "line"}, "length": 30, "back": 30, "surface": True}

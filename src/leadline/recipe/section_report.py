@@ -16,7 +16,7 @@ from leadline.core.problems import Message
 from leadline.core.sweep.contact import self_clearance
 from leadline.core.sweep.fold import bend_use, reaching
 from leadline.core.sweep.frames import Frames
-from leadline.core.sweep.mass import MassNumbers, cap_areas, measure
+from leadline.core.sweep.mass import MassNumbers, areas_at, cap_areas, measure
 from leadline.core.sweep.motion import Motion
 from leadline.core.units import LengthUnit, format_length
 from leadline.recipe.products import Swept
@@ -82,6 +82,8 @@ def _lanes(motion: Motion, regions: Sequence[Region], s: Array, f: Frames, clear
     }  # fmt: skip
     if motion.warp is not None:
         lanes["bending"] = _rounded(f.bending)
+        if clearance and not any(r.sheet for r in regions):
+            lanes["area"] = _rounded(areas_at(f, regions))
     return lanes
 
 

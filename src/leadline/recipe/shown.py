@@ -86,10 +86,12 @@ class Lanes(_Lanes, total=False):
     the section's place, axes and ``map`` (what the motion does to it in its plane, 2 x 2 row by row), the angle between its plane and the path
     and the room to other stretches (null: none near).
 
-    Where rails bend the section, ``bending`` says by how much for each number of the outline's ``lift``, along x and along y.
+    Where rails or further sections bend the section, ``bending`` says by how much for each number of the outline's ``lift``, along x and along y, and
+    once nothing moves ``area`` what it is there (mm²).
     """
 
     bending: list[list[Vec2]]
+    area: list[float]
 
 
 class _Section(TypedDict):

@@ -5819,7 +5819,8 @@ export interface components {
          *     the section's place, axes and ``map`` (what the motion does to it in its plane, 2 x 2 row by row), the angle between its plane and the path
          *     and the room to other stretches (null: none near).
          *
-         *     Where rails bend the section, ``bending`` says by how much for each number of the outline's ``lift``, along x and along y.
+         *     Where rails or further sections bend the section, ``bending`` says by how much for each number of the outline's ``lift``, along x and along y, and
+         *     once nothing moves ``area`` what it is there (mm²).
          */
         Lanes: {
             /** Station */
@@ -5866,6 +5867,8 @@ export interface components {
                 number,
                 number
             ][][];
+            /** Area */
+            area?: number[];
         };
         /**
          * LoadShown

@@ -29,6 +29,7 @@ export function SectionLens({ data, units }: { data: SweepData; units: Units }) 
   const reach = Math.max(farthest(here), farthest(loops) * widest);
   const scale = (HALF * 0.84) / reach;
   const turn = station === null ? 0 : (valueAt(data.lanes, data.lanes.twist, station) ?? 0);
+  const bentArea = () => valueAt(data.lanes, data.lanes.area ?? [], station ?? 0) ?? areaOf(here);
   const path = here
     .map(
       (loop) =>
@@ -67,7 +68,7 @@ export function SectionLens({ data, units }: { data: SweepData; units: Units }) 
           <span data-testid="lens-amount">
             {mm2 === 0 // of a surface
               ? `${length(lengthOf(here, data.section.open), units)} ${data.section.open ? "long" : "around"}`
-              : area(bent ? areaOf(here) : mm2 * (map[0] * map[3] - map[1] * map[2]), units)}
+              : area(bent ? bentArea() : mm2 * (map[0] * map[3] - map[1] * map[2]), units)}
           </span>
         )}
         {wall !== null && !title.startsWith("Ø") && <span>wall {length(wall, units)}</span>}

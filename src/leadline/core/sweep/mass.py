@@ -115,6 +115,16 @@ def _moments_at(f: Frames, i: int, regions: Sequence[Region]) -> Array:
     return np.array([float(x @ dy), float(x**2 @ dy) / 2, -float(y**2 @ dx) / 2])
 
 
+def areas_at(f: Frames, regions: Sequence[Region]) -> Array:
+    """Areas (n,) of closed sections as they stand in their planes at stations, by Green's theorem."""
+    if not regions:
+        return np.zeros(len(f.C))
+    points, slopes, weights = _outline_nodes(regions, WARP_PARTS)
+    places, ways = f.flat(points), f.flat_along(points, slopes)
+    doubled = (places[..., 0] * ways[..., 1] - places[..., 1] * ways[..., 0]) @ weights
+    return np.asarray(doubled / 2 * np.linalg.norm(cross(f.X, f.Y), axis=1))
+
+
 def cap_areas(motion: Motion, regions: Sequence[Region]) -> Array:
     """Areas of the sections at the two ends, (2,); nought where the path is closed."""
     if motion.path.closed:
@@ -122,7 +132,7 @@ def cap_areas(motion: Motion, regions: Sequence[Region]) -> Array:
     f = motion.ends
     closed = [r for r in regions if not r.sheet]
     if motion.warp is not None:
-        return np.array([_moments_at(f, i, closed)[0] if closed else 0.0 for i in (0, 1)])
+        return areas_at(f, closed)
     return np.asarray(sum(r.area for r in closed) * np.linalg.norm(cross(f.X, f.Y), axis=1))
 
 
