@@ -20,6 +20,8 @@ from leadline.core.solids.kernel import builder, faces
 from leadline.core.solids.naming import flat_plane
 from leadline.core.solids.step_file import Placed, write_step
 from leadline.core.solids.step_reading import read_bodies, sound_solid
+from leadline.exports.drawing import drawing
+from leadline.exports.files import build_to_folder
 from leadline.exports.formats import Look, export
 from leadline.recipe.build import build
 from leadline.recipe.files import digest_of, files_of, with_files
@@ -271,15 +273,18 @@ def test_clearance_to_a_mesh_is_that_to_its_shape():
     assert report.data["clear"]["least"] == pytest.approx(32 - 12 - 2, abs=0.02)
 
 
-def test_a_mesh_is_saved_as_triangles_and_left_out_of_what_is_exact():
+def test_a_mesh_is_saved_as_triangles_and_left_out_of_what_is_exact(tmp_path):
     result = build(from_stl(stl(SHAPES["box"], False), *prism("block", 5, 6, 7, 100)))
     assert [s.name for s in read_bodies(export(result, "step")).solids] == ["Block"]
     read = trimesh.load_mesh(io.BytesIO(export(result, "stl")), file_type="stl")
     assert read.volume == pytest.approx(6000 + 210, rel=1e-6)
+    build_to_folder(from_stl(stl(SHAPES["box"], False)), tmp_path)
+    assert sorted(p.name for p in tmp_path.iterdir()) == ["part.3mf", "part.glb", "part.stl", "report.json"]
     alone = build(from_stl(stl(SHAPES["box"], False)))
-    with pytest.raises(Problem) as refused:
-        export(alone, "step")
-    assert refused.value.message.code == "nothing-built"
+    for save in (lambda: export(alone, "step"), lambda: export(alone, "svg"), lambda: drawing(alone, Look(), np.array([0.0, -1, 0]), np.array([1.0, 0, 0]))):
+        with pytest.raises(Problem) as refused:
+            save()
+        assert refused.value.message.code == "nothing-built"
 
 
 def test_an_open_mesh_says_so_and_nothing_is_cut_with_a_mesh():

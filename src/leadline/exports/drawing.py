@@ -31,10 +31,8 @@ def drawing(result: BuildResult, look: Look, towards: Array, right: Array, cut: 
     Raises:
         Problem: there is no body, the directions give no view, there are too many bodies, or nothing is left of them.
     """
-    if not result.bodies:
-        raise Problem("nothing-built", "There is no body to save.", "Build a sweep first, or mend the failed step.")
-    eye, across = _directions(towards, right)
     bodies = bodies_of(result)
+    eye, across = _directions(towards, right)
     plane = None if cut is None else plane_on(cut[0], _unit(cut[1]))
     if plane is not None:
         bodies = [piece for body in bodies for piece in _behind(body, plane)]

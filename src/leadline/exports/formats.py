@@ -12,6 +12,7 @@ from leadline.core.solids.mesh_files import NamedMesh
 from leadline.core.units import LengthUnit
 from leadline.recipe.colours import colours_of
 from leadline.recipe.part import Part
+from leadline.recipe.products import KeptBody
 from leadline.recipe.results import BuildResult
 
 
@@ -32,7 +33,8 @@ class Look:
 class Format:
     """``title`` and ``about`` are what it is called; ``write`` makes the file of a build that has bodies, as it is to look.
 
-    ``exact``: it keeps curves and surfaces as they are. ``ending``: how its files end, where its module cannot be called so.
+    ``exact``: it keeps curves and surfaces as they are. ``triangles``: it saves the meshes of bodies, of those that are meshes alone too.
+    ``ending``: how its files end, where its module cannot be called so.
     """
 
     title: str
@@ -40,6 +42,7 @@ class Format:
     media_type: str
     write: Callable[[BuildResult, Look], bytes]
     exact: bool = False
+    triangles: bool = False
     ending: str = ""
 
 
@@ -62,13 +65,21 @@ def meshes(result: BuildResult, look: Look) -> list[NamedMesh]:
     return [NamedMesh(b.name, b.shown(), b.places, look.colours.get(b.step, b.colour)) for b in result.bodies]
 
 
+def saved_by(form: Format, result: BuildResult) -> list[KeptBody]:
+    """The bodies of a build that a format can save."""
+    return [b for b in result.bodies if form.triangles or not b.only_mesh]
+
+
+def nothing_to_save() -> Problem:
+    return Problem("nothing-built", "There is no body to save.", "Build a sweep first, or mend the failed step.")
+
+
 def export(result: BuildResult, form: str, look: Look | None = None) -> bytes:
-    """The bodies of a build as the bytes of a file; a format of exact shapes leaves out what is a mesh alone. Raises Problem when nothing is left
-    to be saved, or there is no such format."""
+    """The bodies of a build as the bytes of a file. Raises Problem when there is nothing that it can save, or no such format."""
     known = formats().get(form)
     if known is None:
         raise Problem("no-format", f"There is no format “{form}”.", f"Take one of {', '.join(formats())}.")
-    bodies = [b for b in result.bodies if not (known.exact and b.only_mesh)]
+    bodies = saved_by(known, result)
     if not bodies:
-        raise Problem("nothing-built", "There is no body to save.", "Build a sweep first, or mend the failed step.")
+        raise nothing_to_save()
     return known.write(replace(result, bodies=bodies), look or Look())

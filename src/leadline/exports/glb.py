@@ -11,4 +11,4 @@ def write(result: BuildResult, look: Look) -> bytes:  # the standard says the un
     return write_glb(meshes(result, look))
 
 
-FORMAT = Format("glTF", "Triangles with named, coloured bodies", "model/gltf-binary", write)
+FORMAT = Format("glTF", "Triangles with named, coloured bodies", "model/gltf-binary", write, triangles=True)

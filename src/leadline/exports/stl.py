@@ -11,4 +11,4 @@ def write(result: BuildResult, look: Look) -> bytes:  # the format has neither u
     return write_stl(meshes(result, look))
 
 
-FORMAT = Format("STL", "Triangles", "model/stl", write)
+FORMAT = Format("STL", "Triangles", "model/stl", write, triangles=True)

@@ -14,7 +14,7 @@ from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
 from leadline.core.solids.views import View, views_of
-from leadline.exports.formats import Format, Look
+from leadline.exports.formats import Format, Look, nothing_to_save
 from leadline.recipe.results import BuildResult
 
 MOST = 500  # bodies, copies each by itself
@@ -47,8 +47,10 @@ def write(result: BuildResult, look: Look) -> bytes:
 
 
 def bodies_of(result: BuildResult) -> list[Body]:
-    """Every body that is more than a mesh, copies each by itself. Raises Problem when there are too many to be drawn."""
+    """Every body that is more than a mesh, copies each by itself. Raises Problem when there is none, or too many to be drawn."""
     exact = [k for k in result.bodies if not k.only_mesh]
+    if not exact:
+        raise nothing_to_save()
     count = sum(k.count for k in exact)
     if count > MOST:
         raise Problem("too-many-copies", f"These are {count} bodies, too many to be drawn one by one.", f"Draw at most {MOST}: switch some off.")

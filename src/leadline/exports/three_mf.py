@@ -11,4 +11,4 @@ def write(result: BuildResult, look: Look) -> bytes:  # the format's unit is mm,
     return write_3mf(meshes(result, look), look.title)
 
 
-FORMAT = Format("3MF", "Triangles with named, coloured bodies, for making by layers", "model/3mf", write, ending="3mf")
+FORMAT = Format("3MF", "Triangles with named, coloured bodies, for making by layers", "model/3mf", write, triangles=True, ending="3mf")

@@ -88,7 +88,8 @@ def _sheet(part: Part, request: dict[str, Any], result: BuildResult, memory: Mem
         return as_json(sheet, request["grade"])
     if request["format"] == "csv":
         return as_csv(sheet, part.units)
-    own = [k for k in result.bodies if k.step == step] or result.bodies
+    drawn = [k for k in result.bodies if not k.only_mesh]
+    own = [k for k in drawn if k.step == step] or drawn
     name = next(s.name for s in part.steps if s.id == step)
     heading = Heading(sheets()[request["sheet"]].title, part.name, name, request["revision"], request["made"], request["by"], request["grade"])
     return sheet_pdf(sheet, heading, [body for kept in own[:MOST_DRAWN] for body in kept.each()[:MOST_DRAWN]], part.units)
