@@ -96,6 +96,8 @@ class Keeper:
 
     def _look(self) -> None:
         self._wake_paused()
+        if self.paused_since:
+            return  # to wait for their answers, seconds each, would let them stand for longer
         if not self._database_answers():
             self.cluster.start()
         if any(kept.again_if_ended(self.ending) for kept in self.kept):
