@@ -83,7 +83,7 @@ def _lanes(motion: Motion, regions: Sequence[Region], s: Array, f: Frames, clear
     if motion.warp is not None:
         lanes["bending"] = _rounded(f.bending)
         if clearance and not any(r.sheet for r in regions):
-            lanes["area"] = _rounded(areas_at(f, regions))
+            lanes["area"] = _rounded(areas_at(f, regions, 1))
     return lanes
 
 

@@ -115,11 +115,11 @@ def _moments_at(f: Frames, i: int, regions: Sequence[Region]) -> Array:
     return np.array([float(x @ dy), float(x**2 @ dy) / 2, -float(y**2 @ dx) / 2])
 
 
-def areas_at(f: Frames, regions: Sequence[Region]) -> Array:
-    """Areas (n,) of closed sections as they stand in their planes at stations, by Green's theorem."""
+def areas_at(f: Frames, regions: Sequence[Region], parts: int = WARP_PARTS) -> Array:
+    """Areas (n,) of closed sections as they stand in their planes at stations, by Green's theorem with so many ``parts`` of each smooth span."""
     if not regions:
         return np.zeros(len(f.C))
-    points, slopes, weights = _outline_nodes(regions, WARP_PARTS)
+    points, slopes, weights = _outline_nodes(regions, parts)
     places, ways = f.flat(points), f.flat_along(points, slopes)
     doubled = (places[..., 0] * ways[..., 1] - places[..., 1] * ways[..., 0]) @ weights
     return np.asarray(doubled / 2 * np.linalg.norm(cross(f.X, f.Y), axis=1))
