@@ -86,8 +86,10 @@ def _rows(sheet: BaseModel, unit: LengthUnit, width: float, grade: Grade | None)
     if not rows:
         return Spacer(1, 0)
     cell = ParagraphStyle("cell", fontName="VeraBd", fontSize=7.5, leading=9, textColor=SOFT, alignment=2)
-    table = [[Paragraph(escape(_titled(f, unit)), cell) for f in columns.values()]]
-    table += [[_written(getattr(row, k), f, unit) + _off(tolerances_of(row, grade).get(k), unit, "\n") for k, f in columns.items()] for row in rows]
+    table: list[list[Any]] = [[Paragraph(escape(_titled(f, unit)), cell) for f in columns.values()]]
+    for row in rows:
+        off = tolerances_of(row, grade)
+        table.append([_written(getattr(row, k), f, unit) + _off(off.get(k), unit, "\n") for k, f in columns.items()])
     made = Table(table, colWidths=[width / len(columns)] * len(columns), repeatRows=1)
     made.setStyle(TableStyle([*_plain(), ("ALIGN", (0, 0), (-1, -1), "RIGHT")]))
     return made

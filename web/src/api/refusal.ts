@@ -10,6 +10,9 @@ export class Refusal extends Error {
   }
 }
 
+/** The code of what is said of what only the build can tell. */
+export const NOT_YET = "not-yet";
+
 export const UNREACHED: Message = {
   level: "error",
   code: "unreached",

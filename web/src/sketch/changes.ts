@@ -1,6 +1,6 @@
 /** Changes of the open sketch: one after the other the server solves them, and what cannot be becomes a dispute and changes nothing. */
 import { api } from "../api/client";
-import { Refusal } from "../api/refusal";
+import { NOT_YET, Refusal } from "../api/refusal";
 import type { Message, Part, Sketch, SketchData, Vec2 } from "../api/types";
 import { isDrawn, isSolved, withSketch } from "../state/drawings";
 import { stepOf, usePart } from "../state/part";
@@ -18,8 +18,6 @@ const REPEATS: Message = {
   way_out: "Leave it out, or give up one of these.",
   place: {},
 };
-
-const NOT_YET = "not-yet"; // of what only a build can tell
 
 let queue: Promise<unknown> = Promise.resolve();
 
@@ -90,12 +88,15 @@ export function edit(label: string, change: Change): Promise<boolean> {
 }
 
 /** One edit operation, carried out and solved by the server. */
-export function operate(label: string, operation: Record<string, unknown>): Promise<boolean> {
+export function operate(
+  label: string,
+  operation: Record<string, unknown>,
+  ask: typeof api.edit = api.edit,
+): Promise<boolean> {
   return inTurn(async () => {
     const { live } = useSketch.getState();
     return (
-      live !== null &&
-      kept({ label, tried: live.sketch, settled: false }, (part, step) => api.edit(part, step, operation))
+      live !== null && kept({ label, tried: live.sketch, settled: false }, (part, step) => ask(part, step, operation))
     );
   });
 }
@@ -104,14 +105,9 @@ export function operate(label: string, operation: Record<string, unknown>): Prom
 export function project(source: string, what: string, item: string): void {
   const { attach, set } = useSketch.getState();
   const operation = { op: "project", source, what, item, replace: attach };
-  void inTurn(async () => {
-    const { live } = useSketch.getState();
-    const label = attach === null ? "Project" : "Attach again";
-    return (
-      live !== null &&
-      kept({ label, tried: live.sketch, settled: false }, (part, step) => projected(part, step, operation))
-    );
-  }).then((kept) => kept && set({ attach: null }));
+  void operate(attach === null ? "Project" : "Attach again", operation, projected).then(
+    (kept) => kept && set({ attach: null }),
+  );
 }
 
 /** The sketch with something projected; where only the body that is built can tell what it looks like, it is asked. */

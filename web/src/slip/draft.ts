@@ -1,7 +1,7 @@
 /** Editing one step: show what a change would give at once, keep it when it is meant. */
 import { useEffect, useMemo } from "react";
 import { hand } from "../api/line";
-import { Refusal } from "../api/refusal";
+import { NOT_YET, Refusal } from "../api/refusal";
 import type { Part, Step } from "../api/types";
 import { givesOf } from "../state/fields";
 import { Follower } from "../state/follower";
@@ -12,9 +12,6 @@ export interface Draft<T> {
   preview: (patch: Partial<T>) => void;
   commit: (label: string, patch: Partial<T>) => void;
 }
-
-/** Said of what only the build can tell. */
-const NOT_YET = "not-yet";
 
 /** Whether a step changes the bodies before it: without the kernel nothing can be shown of it. */
 const onlyBuilt = (document: Part, id: string) => givesOf(stepOf(document, id)) === "change";

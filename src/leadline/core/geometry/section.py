@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -31,6 +32,11 @@ def edge_nodes(edges: Sequence[Edge], parts: int = 1) -> tuple[Array, Array, Arr
         slopes.append(edge.derivative(t))
         weights.append((half * _GAUSS_W).ravel())
     return np.vstack(points), np.vstack(slopes), np.concatenate(weights)
+
+
+def joints(edges: Sequence[Edge], is_open: bool = False) -> list[tuple[Edge, Edge]]:
+    """The edges that meet at each joint, the one before first; a closed outline's first joint is between its last edge and its first."""
+    return list(itertools.pairwise(edges if is_open else [*edges[-1:], *edges]))
 
 
 @dataclass(frozen=True)

@@ -16,6 +16,7 @@ from scipy.interpolate import BSpline, make_interp_spline
 
 from leadline.core.geometry.edges import Edge, spline_edge
 from leadline.core.geometry.plane import Array
+from leadline.core.geometry.section import joints
 from leadline.core.loft.outline import Part
 
 CLOSE = 2e-11  # of the outline's size: how far the new curve may be from the old one
@@ -28,7 +29,7 @@ _X, _W = np.polynomial.legendre.leggauss(12)
 
 def creased(edges: Sequence[Edge], sections: int, is_open: bool = False) -> bool:
     """Whether stacked edges, end to end, have, where all sections are smooth, speeds in another ratio in one section than in another."""
-    for before, after in list(zip(list(edges[-1:]) + list(edges[:-1]), edges, strict=True))[int(is_open) :]:
+    for before, after in joints(edges, is_open):
         d, e = (_each(v, sections) for v in (before.derivative(before.domain[1]), after.derivative(after.domain[0])))
         slow, fast = np.linalg.norm(d, axis=1), np.linalg.norm(e, axis=1)
         moving = (slow > 0) & (fast > 0)  # of a point there is no speed

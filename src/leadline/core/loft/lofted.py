@@ -11,7 +11,7 @@ from numpy.polynomial import Polynomial
 
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Array, Plane
-from leadline.core.geometry.section import Loop, Region
+from leadline.core.geometry.section import Loop, Region, joints
 from leadline.core.loft.basis import Stretch, stacked
 from leadline.core.loft.even import creased, evened
 from leadline.core.loft.leads import Lead, Sides, lead, widened
@@ -367,7 +367,7 @@ def _loop(outlines: Sequence[Outline], places: Sequence[Array], more: Sequence[S
     edges = _edges(outlines, places, more, lambda part: part)
     if creased(edges, len(outlines), is_open):
         edges = _edges(outlines, places, more, evened)
-    for before, edge in list(zip(edges[-1:] + edges[:-1], edges, strict=True))[int(is_open) :]:
+    for before, edge in joints(edges, is_open):
         edge.control[0] = before.control[-1]
     return Loop(tuple(edges), is_open)
 

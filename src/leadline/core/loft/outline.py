@@ -9,7 +9,7 @@ import numpy as np
 
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Array
-from leadline.core.geometry.section import Loop
+from leadline.core.geometry.section import Loop, joints
 from leadline.core.sweep.borders import SHARP, turn_between
 
 FINE = 256  # steps along each edge by which lengths are told
@@ -73,7 +73,7 @@ class Outline:
     @cached_property
     def corners(self) -> Array:
         """The shares at which the outline turns sharply; the ends of an open one are none."""
-        pairs = list(zip(self.edges[-1:] + self.edges[:-1], self.edges, strict=True))[int(self.open) :]
+        pairs = joints(self.edges, self.open)
         return np.array([s for s, (before, edge) in zip(self.starts[int(self.open) :], pairs, strict=False) if turn_between(before, edge) > SHARP])
 
     def within(self, shares: Array) -> Array:

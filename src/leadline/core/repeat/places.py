@@ -64,7 +64,7 @@ def place(path: Path, orientation: Orientation, row: Row, runs: list[Run], seat:
 
 def carried(path: Path, orientation: Orientation, home: float, at: float, turn: float = 0.0) -> tuple[Array, Array]:
     """The move, (3, 3) and (3,), that takes what stands at station ``home`` of a path to station ``at``, turned about the path there by ``turn`` (rad)."""
-    axes, origins = frames_at(path, orientation, np.array([home, at]))
-    about = Rotation.from_rotvec(path.tangent(np.array([at]))[0] * turn).as_matrix()
-    move = between((axes[0], origins[0]), ((axes[1] @ about.T)[None], origins[1:]))
+    axes, origins = frames_at(path, orientation, np.array([home]))
+    once = np.zeros(1, dtype=int)
+    move = place(path, orientation, Row(np.array([at]), once, once, 0.0), [Run()], (axes[0], origins[0]), turn)
     return move.turns[0], move.shifts[0]

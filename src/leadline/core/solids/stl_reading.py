@@ -20,12 +20,11 @@ MOST_LINES = 20_000  # edges that are drawn; of a mesh with more, e.g. a scan, n
 
 @dataclass(frozen=True)
 class ReadMesh:
-    """The mesh of a file, all of its triangles one face; how many edges have no neighbour (``open``). Its area is in mm²; it has a volume (mm³)
-    if nothing is open."""
+    """The mesh of a file, all of its triangles one face; how many edges have no neighbour (``open``). It has a volume (mm³) if nothing
+    is open."""
 
     mesh: DisplayMesh
     open: int
-    area: float
     volume: float | None
 
 
@@ -51,7 +50,7 @@ def read_stl(data: bytes, scale: float, name: str) -> ReadMesh:
     if volume is not None and volume < 0:
         mesh.invert()
         volume = -volume
-    return ReadMesh(_displayed(mesh, name), open_edges, float(mesh.area), volume)
+    return ReadMesh(_displayed(mesh, name), open_edges, volume)
 
 
 def _read(data: bytes) -> trimesh.Trimesh:

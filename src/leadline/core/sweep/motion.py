@@ -16,7 +16,7 @@ from scipy.interpolate import BSpline, make_interp_spline
 
 from leadline.core.geometry.laws import Even, Law
 from leadline.core.geometry.plane import Array, cross
-from leadline.core.geometry.section import Loop
+from leadline.core.geometry.section import Loop, joints
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece
 from leadline.core.problems import Problem, Remedy, degrees, mm
@@ -285,8 +285,8 @@ class Motion:
         s = self.path.samples()
         reach = max(1.0, float(np.abs(self.frames(s).Z).max()))
         edges = [self.warp.lifted(e, tolerance / reach) for e in loop.edges]
-        for before, edge in zip(edges[-1:] + edges[:-1], edges, strict=True):
-            edge.control[0] = edge.control[0] if loop.open and edge is edges[0] else before.control[-1]
+        for before, edge in joints(edges, loop.open):
+            edge.control[0] = before.control[-1]
         return replace(loop, edges=tuple(edges))
 
     def _fit(self, piece: int, a: float, b: float, extent: float, tolerance: float, nodes: int) -> tuple[BSpline, int]:

@@ -69,8 +69,7 @@ def place(context: Context, step: DatumPlane) -> tuple[Plane, str]:
         return _turned(context.plane(how.plane), how.axis, angle), f"turned by {format_angle(angle)}"
     if isinstance(how, CarriedPlane):
         base = context.plane(how.plane)
-        turn, shift = carried_along(context, how, base.origin)
-        return Plane(turn @ base.origin + shift, turn @ base.x, turn @ base.y), "carried along a path"
+        return PlaneProduct(base).moved(*carried_along(context, how, base.origin)).plane, "carried along a path"
     if isinstance(how, OnRound):
         return _in_round_edge(context, how)
     assert isinstance(how, OnFace)

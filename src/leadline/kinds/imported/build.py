@@ -15,6 +15,7 @@ from leadline.core.solids.body import Body, nothing
 from leadline.core.solids.step_reading import ReadFile, named_faces, read_bodies
 from leadline.core.solids.stl_reading import is_stl, read_stl
 from leadline.core.solids.tessellate import tessellate
+from leadline.core.units import LENGTH_UNITS
 from leadline.kinds.imported.model import ImportedStep
 from leadline.kinds.imported.result import ImportedResult
 from leadline.recipe.bodies import measured
@@ -23,7 +24,6 @@ from leadline.recipe.products import BodyProduct, KeptBody, Product
 from leadline.recipe.results import Report
 
 TOLD = 100
-MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
 CHORD_SHARE = 1e-3  # of the whole file's size: how finely its bodies are drawn
 COARSEST = 0.5
 FACETS = ((20, 0.3), (math.inf, 0.5))  # rad between facets of the bodies of files that have up to so many
@@ -57,7 +57,7 @@ def build(context: Context, step: ImportedStep, report: Report) -> Product:
 
 
 def _mesh(data: bytes, plane: Plane, step: ImportedStep, report: Report) -> Product:
-    read = read_stl(data, MM[step.unit], f"{step.id}/mesh")
+    read = read_stl(data, LENGTH_UNITS[step.unit], f"{step.id}/mesh")
     place = Placements(np.column_stack([plane.x, plane.y, plane.normal])[None], plane.origin[None])
     kept = KeptBody(f"{report.key}-0", step.name, step.id, nothing(step.name), repeated(read.mesh, place))
     triangles = len(read.mesh.triangles)
