@@ -15,7 +15,7 @@ from scipy.integrate import quad
 from leadline.exports.formats import Look, export
 from leadline.recipe.build import build
 from tests.browser.editor import Editor
-from tests.browser.test_sweeping import draw, sketch_on
+from tests.browser.test_sweeping import choose, draw, sketch_on
 from tests.core.parts import XY, bar, part, polyline, sketch
 from tests.core.test_edging import BOX
 
@@ -311,6 +311,34 @@ def test_two_open_outlines_are_lofted_to_a_surface_that_is_made_thick(editor: Ed
     editor.wait_built()
     (thick,) = [s for s in editor.document()["steps"] if s["kind"] == "thickened"]
     assert editor.number("Volume") == pytest.approx(40 * 26 * thick["wall"] / 1000, rel=1e-4)
+    choose(page, "How the wall is given", "Table")
+    mark = page.get_by_role("slider", name="wall mark 2")
+    mark.focus()
+    editor.key("Shift+ArrowUp")
+    editor.wait_built()
+    assert editor.document()["steps"][-1]["wall"]["points"][1]["value"] == pytest.approx(thick["wall"] + 0.1)
+    more = 40 * quad(lambda t: 0.1 * t * (20 + 12 * t), 0, 1)[0]  # the wall grows towards the wider end
+    assert editor.number("Volume") == pytest.approx((40 * 26 * thick["wall"] + more) / 1000, rel=1e-4)
+
+
+def test_a_rounding_is_seen_while_its_radius_is_typed(editor: Editor, page: Page):
+    """An upright edge of a block of 40 x 20 x 30, by 1 mm, then 6."""
+    edge = {"step": "b", "edge": "b/side/e0/0&b/side/e1/0"}
+    rounding = {"kind": "rounding", "id": "r", "name": "Soft", "edges": [edge], "how": {"by": "even", "radius": 1}}
+    editor.open_document({"format": "leadline-part", "version": 1, "name": "Soft block", "units": "mm", "steps": [*BOX, rounding]})
+    editor.select("r")
+    left = lambda radius: 24000 - (1 - math.pi / 4) * radius**2 * 30  # noqa: E731
+    assert editor.number("Volume") == pytest.approx(left(1) / 1000, rel=1e-4)
+    page.get_by_label("Radius", exact=True).fill("6")
+    editor.until(lambda: editor.number("Volume") == pytest.approx(left(6) / 1000, rel=1e-4), "it is not shown")
+    assert editor.document()["steps"][-1]["how"]["radius"] == 1
+    page.get_by_label("Radius", exact=True).fill("60")
+    expect(editor.messages().first).to_contain_text("mm")
+    page.get_by_label("Radius", exact=True).fill("7")
+    page.get_by_label("Radius", exact=True).press("Enter")
+    editor.wait_built()
+    assert editor.number("Volume") == pytest.approx(left(7) / 1000, rel=1e-4)
+    assert editor.document()["steps"][-1]["how"]["radius"] == 7
 
 
 def test_a_radius_is_dragged_along_its_edge(editor: Editor):

@@ -11,6 +11,7 @@ from leadline.core.problems import Problem
 from leadline.core.solids.edging import sharp_edges
 from leadline.recipe.build import Memory, build
 from leadline.recipe.built_edges import built_edges
+from leadline.recipe.built_preview import built_preview
 from tests.core.parts import XY, circle, part, polyline, sketch
 
 BOX = [
@@ -176,3 +177,46 @@ def test_where_radii_vary_the_chain_is_told_from_its_start_to_its_end():
     assert np.linalg.norm(np.diff(chain, axis=0), axis=1).sum() == pytest.approx(report.data["length"], rel=1e-4)
     assert np.linalg.norm(np.diff(chain, axis=0), axis=1).max() <= 40 + 1e-6  # it does not jump
     assert "chain" not in made(BOX, names, even(1)).reports["r"].data
+
+
+PREVIEWED = {
+    "rounded": ({"kind": "rounding", "edges": [{"step": "b", "edge": RIM}], "how": even(2)}, 3000 * math.pi - 2 * math.pi * rim(2)),
+    "hollow": ({"kind": "hollow", "body": "b", "wall": 2, "opened": [{"step": "b", "face": "b/cap/end"}]}, 3000 * math.pi - 64 * math.pi * 28),
+    "copied": ({"kind": "arranged", "source": "b", "plane": XY, "how": {"by": "move", "x": 50, "keep": True}, "result": "separate"}, 3000 * math.pi),
+}
+
+
+@pytest.mark.parametrize(("step", "volume"), PREVIEWED.values(), ids=PREVIEWED)
+def test_what_only_the_kernel_can_tell_is_previewed_as_it_is_built(step, volume):
+    """Nothing of a preview is kept in the store, but for what is built before it, and to build it for good takes what is remembered."""
+    kept: dict[str, bytes] = {}
+
+    class Kept:
+        def get(self, key):
+            return kept.get(key)
+
+        def put(self, key, data):
+            kept[key] = data
+
+    memory = Memory()
+    document = {"format": "leadline-part", "version": 1, "name": "P", "units": "mm", "steps": [*ROD, {"id": "x", "name": "X", **step}]}
+    shown = built_preview(part(document), "x", memory, Kept())
+    assert shown.report.state == "fresh", shown.report.messages
+    assert shown.mesh is not None
+    assert shown.mesh.volume() == pytest.approx(volume, rel=5e-3)
+    assert shown.mesh.lines
+    assert shown.replaces == (["x"] if step["kind"] == "arranged" else ["b", "x"])
+    assert not any(key.endswith("/mesh") for key in kept)
+    result = build(part(document), memory, Kept())
+    assert result.seconds["kernel"] == 0.0
+    assert {b.mesh_key for b in result.bodies} == {key.removesuffix("/mesh") for key in kept if key.endswith("/mesh")}
+
+
+def test_a_preview_that_fails_says_why_and_shows_nothing():
+    document = {"format": "leadline-part", "version": 1, "name": "P", "units": "mm", "steps": [*ROD, {"kind": "rounding", "id": "x", "name": "X", "edges": [{"step": "b", "edge": RIM}], "how": even(40)}]}
+    shown = built_preview(part(document), "x", Memory())
+    assert shown.mesh is None
+    assert shown.report.state == "failed"
+    assert shown.report.messages
+    with pytest.raises(Problem, match="no step"):
+        built_preview(part(document), "none", Memory())

@@ -137,6 +137,9 @@ def test_a_wall_by_a_table():
     w = np.interp(s, [0, 20, 40], [1, 3, 2])
     assert body.volume() == pytest.approx(float(np.trapezoid(math.pi * ((10 + w) ** 2 - 100), s)), rel=1e-6)
     assert report.data["walls"]["most"] < 3.0 + 1e-6
+    along = report.data["along"]
+    assert np.interp(along["station"], [0, 20, 40], [1, 3, 2]) == pytest.approx(along["wall"], abs=1e-4)
+    assert {0.0, 20.0, 40.0} <= set(along["station"])
 
 
 @pytest.mark.parametrize("side", SIDES)

@@ -67,6 +67,22 @@ def test_a_preview_brings_its_mesh_along_whole_and_takes_changed_steps(line):
     assert line.ask(question="preview", step="sweep")[0]["answer"]["report"]["figure"] == message["answer"]["report"]["figure"]
 
 
+def test_what_only_the_kernel_can_tell_is_built_and_shown(line):
+    document = bar()
+    document["steps"].append({"kind": "rounding", "id": "soft", "name": "Soft", "edges": [], "how": {"by": "even", "radius": 1}})
+    line.show(document)
+    message, mesh = line.ask(question="built", step="soft")
+    assert (message["answer"]["report"]["messages"][0]["code"], mesh) == ("no-edges", None)
+    edge = {"step": "sweep", "edge": "sweep/cap/end&sweep/side/e1/e1"}
+    picked = {**step(document, "soft"), "edges": [edge]}
+    message, mesh = line.ask(question="built", step="soft", changed=(picked,))
+    assert message["answer"]["report"]["state"] == "fresh", message
+    assert message["answer"]["replaces"] == ["soft", "sweep"]
+    assert mesh[:4] == b"glTF"
+    message, _ = line.ask(question="built", step="soft", changed=({**picked, "how": {"by": "even", "radius": "nonsense("}},))
+    assert message["answer"]["report"]["state"] == "failed"
+
+
 def test_of_the_asks_of_one_slot_the_newest_wins(line, app, monkeypatch):
     gate, asked = threading.Event(), []
 
@@ -131,6 +147,9 @@ def test_each_ask_is_about_the_document_that_was_shown_before_it(line, app, monk
         {"question": "drag", "step": "path", "item": "p1", "to": ["a", 0]},
         {"question": "drag", "step": "path", "item": "p1", "to": [1e999, 0]},
         {"question": "preview", "step": "nope"},
+        {"question": "built", "step": "nope"},
+        {"question": "built", "step": 5},
+        {"question": "built"},
         {"question": "what", "step": "path"},
         {},
         {"question": "preview", "step": "sweep", "changed": ({"id": "sweep", "kind": "sweep"},)},

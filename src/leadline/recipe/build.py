@@ -120,8 +120,8 @@ def build(
     """Build a part up to its sinker.
 
     ``quick`` plans body steps without the kernel; while something is ``moving`` steps that are not remembered are planned in
-    as little time as it takes to show them, and remembered apart; ``until`` names the last step of interest. A step that
-    fails says why in its report, and later steps that do not need it still build. ``products`` receives
+    as little time as it takes to show them, and remembered apart; ``until`` names the last step of interest: the meshes of bodies
+    on the way to the whole part are not kept in the store. A step that fails says why in its report, and later steps that do not need it still build. ``products`` receives
     what each step gave.
     """
     memory = memory or Memory()
@@ -130,7 +130,8 @@ def build(
     if products is not None:
         run.context.products = products
     result = run.run(until)
-    run.keep_meshes(result.bodies)
+    if until is None:
+        run.keep_meshes(result.bodies)
     return result
 
 

@@ -10,17 +10,19 @@ import logging
 import threading
 from collections import OrderedDict
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, cast
 
 from sqlalchemy.exc import SQLAlchemyError
 
-from leadline.core.problems import Message, unexpected
+from leadline.core.problems import Message, Problem, unexpected
+from leadline.recipe.part_file import check_document
 from leadline.server.events import Broker, Event, Others
 from leadline.server.files import Sources
 from leadline.server.following import Following
 from leadline.server.parts import NotFound, Parts
 from leadline.server.results import Results, made_of
 from leadline.server.turns import LOOK_EVERY, Turns
+from leadline.worker.asks import Answer
 from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed
 
 PICTURES = 5  # times that a picture is begun again which had to give way
@@ -150,6 +152,15 @@ class Builds:
     def run(self, part_id: str, request: dict[str, Any]) -> Any:
         """Run a request about a part, e.g. an export, and wait. Raises as ``WorkerPool.run``."""
         return self.pool.run(part_id, {**request, "part": self.following.newest(request["part"], part_id)[0]}, self.store, self.limit)
+
+    def preview(self, part_id: str, document: object, changed: list[Any], step: object) -> Answer:
+        """What a step of a document with these steps in place of its own would be like, built. Raises as ``run``, and Problem."""
+        check_document([document, changed])
+        if not isinstance(document, dict) or not isinstance(document.get("steps"), list):
+            raise Problem("no-part", "This is not a part.", "Reload the part.")
+        new = {s["id"]: s for s in changed if isinstance(s, dict) and isinstance(s.get("id"), str)}
+        steps = [new.get(s["id"], s) if isinstance(s, dict) and isinstance(s.get("id"), str) else s for s in document["steps"]]
+        return cast(Answer, self.run(part_id, {"op": "preview", "step": step, "part": {**document, "steps": steps}}))
 
     def finish(self, part_id: str) -> None:
         """Build a part as it is now, for its picture and to have it built, and wait for the end of it; none is no error."""

@@ -34,4 +34,7 @@ class PreviewAsk(Model):
     points: Annotated[int, Field(ge=FEWEST_POINTS, le=MOST_POINTS)] = MOST_POINTS
 
 
+BUILT = "built"
+"""The question what a step would be like that only the kernel can tell: processes that build answer it, see ``leadline.recipe.built_preview``."""
+
 ASKS: TypeAdapter[DragAsk | PreviewAsk] = TypeAdapter(DragAsk | PreviewAsk)

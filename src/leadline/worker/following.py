@@ -14,11 +14,12 @@ from typing import Any
 from pydantic_core import to_json
 
 from leadline.core.solids.mesh_files import write_screen_glb
+from leadline.core.units import LengthUnit
 from leadline.recipe.asking import answer
 from leadline.recipe.build import Memory
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import check_document, part_from
-from leadline.recipe.preview import preview_step
+from leadline.recipe.preview import Preview, preview_step
 from leadline.worker.asks import ASKS, NEEDED, Answer, DragAsk
 
 MOST = 32  # documents that are kept, of several windows
@@ -64,9 +65,7 @@ class Documents:
             if ask.step not in opened.drags:
                 opened.drags[ask.step] = answer(opened.part, ask.step, "drag", memory)
             return to_json(opened.drags[ask.step](ask.item, ask.to), inf_nan_mode="null"), None
-        shown = preview_step(opened.part, ask.step, memory, ask.moving, ask.points)
-        mesh = write_screen_glb(shown.mesh) if shown.mesh is not None else None
-        return to_json({"report": shown.report.as_dict(opened.part.units), "replaces": shown.replaces}, inf_nan_mode="null"), mesh
+        return preview_answer(preview_step(opened.part, ask.step, memory, ask.moving, ask.points), opened.part.units)
 
     def _open(self, window: str, name: str, document: object | None) -> _Opened | None:
         if document is not None:
@@ -79,6 +78,12 @@ class Documents:
         while len(self._opened) > MOST:
             self._opened.popitem(last=False)
         return opened
+
+
+def preview_answer(shown: Preview, units: LengthUnit) -> tuple[bytes, bytes | None]:
+    """A preview as JSON, and its mesh as GLB."""
+    mesh = write_screen_glb(shown.mesh) if shown.mesh is not None else None
+    return to_json({"report": shown.report.as_dict(units), "replaces": shown.replaces}, inf_nan_mode="null"), mesh
 
 
 def _with_steps(part: Part, changed: list[Any]) -> Part:

@@ -26,10 +26,13 @@ from leadline.limits import BUILD_MEMORY
 from leadline.recipe.asking import answer as answer_of
 from leadline.recipe.build import Memory, build
 from leadline.recipe.built_edges import built_edges
+from leadline.recipe.built_preview import built_preview
 from leadline.recipe.part import Part
 from leadline.recipe.results import BuildResult
 from leadline.recipe.sheets import as_csv, as_json, make_sheet, sheets
+from leadline.worker.asks import Answer
 from leadline.worker.flag import Flag
+from leadline.worker.following import preview_answer
 from leadline.worker.link import Link, serve
 from leadline.worker.picture import draw_picture
 
@@ -46,8 +49,8 @@ def main(pipe: Connection, stop: Flag) -> None:
 
 
 def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> None:
-    """Run one request and send its result: ``op`` is "build", "export", "drawing" (of a view), "mesh" (of a body, coarse or fine), "edges" (of the bodies before a step)
-    "sheet" (of a step) or "ask" (a step)."""
+    """Run one request and send its result: ``op`` is "build", "export", "drawing" (of a view), "mesh" (of a body, coarse or fine), "edges" (of the bodies before a step),
+    "preview" (of a step), "sheet" (of a step) or "ask" (a step)."""
     part = Part.model_validate(request["part"])
     memory.store = link
     with told_in(part.units):
@@ -56,6 +59,9 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
             return
         if request["op"] == "edges":
             link.send("done", built_edges(part, request["before"], memory, link))
+            return
+        if request["op"] == "preview":
+            link.send("done", _preview(part, request["step"], memory, link))
             return
         began = time.perf_counter()
         result = build(part, memory, link, lambda event: link.send("event", event), stop.is_set)
@@ -78,6 +84,12 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
             picture = _picture(result, link, stop.is_set)
             if picture is not None:
                 link.send("event", {"event": "picture", "png": picture})
+
+
+def _preview(part: Part, step: str, memory: Memory, link: Link) -> Answer:
+    began = time.perf_counter()
+    answered, mesh = preview_answer(built_preview(part, step, memory, link), part.units)
+    return answered, mesh, (time.perf_counter() - began) * 1000
 
 
 def _sheet(part: Part, request: dict[str, Any], result: BuildResult, memory: Memory, link: Link) -> Any:

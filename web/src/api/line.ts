@@ -12,6 +12,7 @@ import { WINDOW } from "./window";
 
 const MOST_CHANGED = 3; // steps; of more the whole document is sent
 const PATIENCE = 15_000; // ms for an answer
+const BUILDING = 130_000; // ms for one that the kernel has to give
 
 interface Heard {
   /** The line stands, for the first time or again: what was said meanwhile is to be asked for. */
@@ -28,7 +29,8 @@ type Said =
 
 type Given =
   | { question: "drag"; step: string; item: string; to: Vec2 }
-  | { question: "preview"; step: string; moving: boolean; points?: number };
+  | { question: "preview"; step: string; moving: boolean; points?: number }
+  | { question: "built"; step: string };
 
 interface Answer {
   json: unknown;
@@ -104,7 +106,10 @@ export class Line {
   ask(document: Part, given: Given): Promise<Answer | null> {
     const number = ++this.serial;
     return new Promise((resolve, reject) => {
-      const patience = setTimeout(() => this.ended(number)?.failed(new Refusal(UNREACHED, 0)), PATIENCE);
+      const patience = setTimeout(
+        () => this.ended(number)?.failed(new Refusal(UNREACHED, 0)),
+        given.question === "built" ? BUILDING : PATIENCE,
+      );
       const ask: Ask = {
         document,
         given,
@@ -183,6 +188,12 @@ export const hand = {
     const given = { question: "preview" as const, step, moving };
     const answer = (await open?.ask(document, moving ? { ...given, points: budget } : given)) ?? null;
     if (moving && answer !== null) budget = budgetAfter(budget, performance.now() - began);
-    return answer === null ? null : { ...(answer.json as Pick<Previewed, "report" | "replaces">), mesh: answer.mesh };
+    return previewed(answer);
   },
+  /** What a step would be like that only the kernel can tell. */
+  built: async (document: Part, step: string): Promise<Previewed | null> =>
+    previewed((await open?.ask(document, { question: "built", step })) ?? null),
 };
+
+const previewed = (answer: Answer | null): Previewed | null =>
+  answer === null ? null : { ...(answer.json as Pick<Previewed, "report" | "replaces">), mesh: answer.mesh };

@@ -6685,6 +6685,7 @@ export interface components {
             numbers?: components["schemas"]["Numbers"];
             result?: components["schemas"]["Combined"];
             walls?: components["schemas"]["WallsShown"];
+            along?: components["schemas"]["WallAlong"];
         };
         /**
          * ThreadShown
@@ -6771,6 +6772,16 @@ export interface components {
             up_to: number | null;
             /** Words */
             words: string;
+        };
+        /**
+         * WallAlong
+         * @description Its wall (mm) by station along the surface's path (mm), where a table gives it.
+         */
+        WallAlong: {
+            /** Station */
+            station: number[];
+            /** Wall */
+            wall: number[];
         };
         /**
          * WallsShown

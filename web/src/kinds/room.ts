@@ -4,7 +4,7 @@ import type { Step, StepReport, SweepData, Units, Vec3 } from "../api/types";
 import type { Command } from "../commands/command";
 import type { Role } from "../state/roles";
 import type { LaneName } from "../state/view";
-import type { Mark } from "../state/laws";
+import type { Mark, OwnLane } from "../state/laws";
 
 export interface CardsProps<S extends Step> {
   step: S;
@@ -45,6 +45,8 @@ export interface Room<S extends Step = Step> {
   };
   /** Marks of its laws on a lane of the station strip; `row` is which of the lanes of that name. */
   marks?: (step: S, lane: LaneName, row: number, data: SweepData, units: Units) => Mark[];
+  /** Lanes along what it is made of, beside those of that. */
+  lanes?: (step: S, data: StepReport["data"], units: Units) => OwnLane[];
   /** Lines in space that are always shown dashed, of what is drawn only. */
   dashed?: (data: StepReport["data"]) => Vec3[][];
   /** A window over the editor that its commands open. */

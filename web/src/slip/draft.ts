@@ -1,6 +1,6 @@
 /** Editing one step: show what a change would give at once, keep it when it is meant. */
 import { useEffect, useMemo } from "react";
-import { hand } from "../api/line";
+import { hand, type Previewed } from "../api/line";
 import { NOT_YET, Refusal } from "../api/refusal";
 import type { Part, Step } from "../api/types";
 import { givesOf } from "../state/fields";
@@ -16,18 +16,30 @@ export interface Draft<T> {
 /** Whether a step changes the bodies before it: without the kernel nothing can be shown of it. */
 const onlyBuilt = (document: Part, id: string) => givesOf(stepOf(document, id)) === "change";
 
+/** What a step would be like, by the kernel where nothing else can tell: that takes as long as to build it, so it is asked for while something moves
+ *  alone, and what is kept of it is built anyway. Null when there is nothing to be shown. */
+async function asked(document: Part, id: string, moving: boolean, changed: boolean): Promise<Previewed | null> {
+  const kernel = moving && changed;
+  if (onlyBuilt(document, id)) return kernel ? hand.built(document, id) : null;
+  const quick = await hand.preview(document, id, moving);
+  const shown = quick === null || quick.mesh !== null || quick.report.data.copies !== undefined;
+  return shown || !kernel || givesOf(stepOf(document, id)) !== "copies" ? quick : hand.built(document, id);
+}
+
 /** What a step would be like, the newest of what is asked shown as long as it is selected. */
 function previewer<T extends Step>(id: string) {
   let latest = 0;
   const show = async (patch: Partial<T>, moving: boolean) => {
     const { document } = usePart.getState();
-    if (document === null || onlyBuilt(document, id)) return;
+    if (document === null) return;
     const serial = ++latest;
     try {
-      const answer = await hand.preview(
+      const changed = Object.keys(patch).length > 0;
+      const answer = await asked(
         withStep<T>(document, id, (s) => ({ ...s, ...patch })),
         id,
         moving,
+        changed,
       );
       const waits = answer?.report.messages.some((m) => m.code === NOT_YET);
       if (answer !== null && !waits && serial === latest && useView.getState().selected === id) {

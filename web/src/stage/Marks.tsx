@@ -31,16 +31,26 @@ export function Preview({ colours }: { colours: Palette }) {
   const whole = preview !== null && preview.replaces.length > 0;
   const cutting = !whole && isBody(step) && step.result === "cut";
   return (
-    <mesh geometry={mesh.triangles} raycast={() => null}>
-      <meshStandardMaterial
-        color={whole ? colours.body : cutting ? colours.cut : colours.section}
-        transparent={!whole}
-        opacity={whole ? 1 : 0.55}
-        side={THREE.DoubleSide}
-        metalness={0.05}
-        roughness={0.7}
-      />
-    </mesh>
+    <>
+      <mesh geometry={mesh.triangles} raycast={() => null}>
+        <meshStandardMaterial
+          color={whole ? colours.body : cutting ? colours.cut : colours.section}
+          transparent={!whole}
+          opacity={whole ? 1 : 0.55}
+          side={THREE.DoubleSide}
+          metalness={0.05}
+          roughness={0.7}
+          polygonOffset
+          polygonOffsetFactor={1}
+          polygonOffsetUnits={1}
+        />
+      </mesh>
+      {whole && mesh.lines && (
+        <lineSegments geometry={mesh.lines} raycast={() => null}>
+          <lineBasicMaterial color={colours.edge} transparent opacity={0.8} />
+        </lineSegments>
+      )}
+    </>
   );
 }
 

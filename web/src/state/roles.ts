@@ -54,7 +54,9 @@ export function sweptFor(part: Part, selected: string | null): string | null {
       const told = (uses.find((u) => u.use === "path") ?? uses.find((u) => u.use === "body"))?.to;
       return bodies.find((s) => s.id === told)?.id ?? null;
     }
-    const changed = givesOf(chosen) === "change" ? usesOf(chosen).find((u) => u.use === "body")?.to : undefined;
+    const changed = ["change", "copies"].includes(givesOf(chosen))
+      ? usesOf(chosen).find((u) => u.use === "body")?.to
+      : undefined;
     if (changed !== undefined && bodies.some((s) => s.id === changed)) return changed;
     const user = bodies.find((s) => usesOf(s).some((u) => u.to === selected));
     if (user !== undefined) return user.id;

@@ -16,7 +16,7 @@ import { ClearLane, ClearLanes } from "./ClearLane";
 import { CopiesLanes } from "./CopiesLanes";
 import { Lane } from "./Lane";
 import { roomOf } from "../kinds/rooms";
-import type { Mark } from "../state/laws";
+import type { Mark, OwnLane } from "../state/laws";
 import { LANE_NAMES, laneData, speaks, type LaneData } from "./lanes";
 import { LawMarks } from "./LawMarks";
 import { SectionLens } from "./SectionLens";
@@ -36,6 +36,7 @@ export function StationStrip() {
   const data = isSwept(report?.data) ? report.data : undefined;
   const step = part?.steps.find((s) => s.id === swept);
   const chosen = part?.steps.find((s) => s.id === selected);
+  const own = useOwnLanes(chosen);
   const copies =
     preview !== null && preview.step === selected
       ? preview.report.data.copies
@@ -69,6 +70,7 @@ export function StationStrip() {
         units={part.units}
         step={step}
         failed={report?.state === "failed"}
+        own={chosen === undefined ? null : { step: chosen, lanes: own }}
         clears={clears.filter((c) => Math.abs(c.data.length - data.length) < SAME_PATH)}
       />
       <SectionLens data={data} units={part.units} />
@@ -76,19 +78,26 @@ export function StationStrip() {
   );
 }
 
-function Lanes({
-  data,
-  units,
-  step,
-  failed,
-  clears,
-}: {
+/** The lanes that the selected step has of its own, as it is shown. */
+function useOwnLanes(chosen: Step | undefined): OwnLane[] {
+  const units = usePart((s) => s.document?.units ?? "mm");
+  const built = usePart((s) => s.result?.steps[chosen?.id ?? ""]);
+  const preview = useView((s) => (s.preview !== null && s.preview.step === chosen?.id ? s.preview.report : undefined));
+  const data = (preview ?? built)?.data;
+  return chosen === undefined || data === undefined ? [] : (roomOf(chosen.kind)?.lanes?.(chosen, data, units) ?? []);
+}
+
+interface LanesProps {
   data: SweepData;
   units: Units;
   step: Step | undefined;
   failed: boolean;
+  /** Of the selected step, along the same path. */
+  own: { step: Step; lanes: OwnLane[] } | null;
   clears: Clear[];
-}) {
+}
+
+function Lanes({ data, units, step, failed, own, clears }: LanesProps) {
   const { ref, width, height } = useElementSize();
   const station = useView((s) => s.station);
   const { setStation } = useView.getState();
@@ -118,7 +127,9 @@ function Lanes({
     (name) => chosen[name] ?? (speaks(name, data) || marksOf(name, 0).some((m) => m.fixed !== true)),
   );
   const shown = open.flatMap((name) => laneData(name, data, units).map((lane, row) => ({ lane, row })));
-  const laneHeight = Math.max(30, (height - 46) / Math.max(1, shown.length + clears.length));
+  const added = own?.lanes ?? [];
+  const count = shown.length + added.length + clears.length;
+  const laneHeight = Math.max(30, (height - 46) / Math.max(1, count));
   const x = data.lanes.station.map((s) => inUnits(s, units));
   return (
     <div
@@ -158,6 +169,19 @@ function Lanes({
           <ClearLane key={`${check.id}-${scheme}`} data={clear} units={units} width={width} height={laneHeight} />
         ))}
       {width > 0 &&
+        added.map((lane) => (
+          <LanePlace
+            key={`${lane.title}-${scheme}`}
+            lane={lane}
+            marks={lane.marks}
+            step={own?.step}
+            x={lane.stations.map((s) => inUnits(s, units))}
+            width={width}
+            height={laneHeight}
+            length={data.length}
+          />
+        ))}
+      {width > 0 &&
         shown.map(({ lane, row }) => (
           <LanePlace
             key={`${lane.title}-${scheme}`}
@@ -170,7 +194,7 @@ function Lanes({
             length={data.length}
           />
         ))}
-      {shown.length + clears.length === 0 && (
+      {count === 0 && (
         <p className={clsx(styles.plain, "soft")}>
           {data.section.lift === undefined
             ? "Straight, of one size, without twist."
@@ -185,7 +209,7 @@ function Lanes({
 }
 
 interface LanePlaceProps {
-  lane: LaneData;
+  lane: Omit<LaneData, "name">;
   marks: Mark[];
   step: Step | undefined;
   x: number[];

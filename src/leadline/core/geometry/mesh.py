@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -49,6 +50,18 @@ def repeated(mesh: DisplayMesh, places: Placements) -> DisplayMesh:
     return DisplayMesh(
         places.moved(mesh.points).reshape(-1, 3), places.directions(mesh.normals).reshape(-1, 3), triangles.reshape(-1, 3),
         np.tile(mesh.face, n), mesh.names, [line for p in mesh.lines for line in places.moved(p)],
+    )  # fmt: skip
+
+
+def as_one(meshes: Sequence[DisplayMesh]) -> DisplayMesh:
+    """Several meshes, at least one, as one; faces of one name in two of them stay two."""
+    firsts = np.cumsum([0, *(len(m.points) for m in meshes[:-1])])
+    faces = np.cumsum([0, *(len(m.names) for m in meshes[:-1])])
+    return DisplayMesh(
+        np.vstack([m.points for m in meshes]), np.vstack([m.normals for m in meshes]),
+        np.vstack([m.triangles + first for m, first in zip(meshes, firsts, strict=True)]),
+        np.concatenate([m.face + first for m, first in zip(meshes, faces, strict=True)]),
+        [name for m in meshes for name in m.names], [line for m in meshes for line in m.lines],
     )  # fmt: skip
 
 

@@ -26,6 +26,7 @@ from leadline.recipe.results import Report
 
 SHARES = {"front": (0.0, 1.0), "back": (-1.0, 0.0), "both": (-0.5, 0.5)}  # of the wall, where its two sides are
 THINNEST = 1e-3
+SHOWN = 101  # stations at which a table's wall is told, beside its own
 
 
 def build(context: Context, step: ThickenedStep, report: Report) -> Product:
@@ -35,6 +36,8 @@ def build(context: Context, step: ThickenedStep, report: Report) -> Product:
         name = context.names.get(step.surface, step.surface)
         raise Problem("no-surface", f"“{name}” has no surface without thickness.", "Pick a step whose result is one.", field="surface", source=step.surface)
     wall = _wall(context, step, source.motion.length)
+    told = _along(step, wall, source.motion.length)
+    report.data = told
     if context.quick:
         return Product()
     began = time.perf_counter()
@@ -44,7 +47,7 @@ def build(context: Context, step: ThickenedStep, report: Report) -> Product:
     context.kernel_seconds += time.perf_counter() - began
     bodies = [body for body, _ in made]
     walls = walls_shown([w for _, w in made])
-    report.data = shown = ThickenedResult(result=measured(bodies), walls=walls)
+    report.data = shown = ThickenedResult(**told, result=measured(bodies), walls=walls)
     report.figure = f"wall {format_length(walls['most'], context.scope.unit)}"
     return _product(context, step, bodies, source, report, shown)
 
@@ -86,6 +89,13 @@ def _thick(motion: Motion, region: Region, wall: Law, step: ThickenedStep, i: in
     if walls.least < THIN * least:
         raise Problem("wall-meets-itself", f"The wall runs into itself: it is {mm(walls.least, 3)} thin somewhere.", "Give it less, or take the other side.", field="wall")
     return body, walls
+
+
+def _along(step: ThickenedStep, wall: Law, length: float) -> ThickenedResult:
+    if not isinstance(step.wall, TableWall):
+        return ThickenedResult()
+    s = np.unique(np.concatenate([np.linspace(0.0, length, SHOWN), told_at(wall, length)]))
+    return ThickenedResult(along={"station": s.round(4).tolist(), "wall": wall.value(s).round(5).tolist()})
 
 
 def _skin(motion: Motion, region: Region, wall: Law, share: float, step: ThickenedStep) -> Skin:

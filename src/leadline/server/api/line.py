@@ -22,10 +22,12 @@ from simple_websocket import ConnectionClosed, Server
 
 from leadline.core.problems import Problem
 from leadline.limits import DOCUMENT_BYTES, LINE_SLOTS
+from leadline.server.builds import Builds
 from leadline.server.editors import Editors
 from leadline.server.errors import told
 from leadline.server.events import Broker
 from leadline.server.services import services
+from leadline.worker.asks import BUILT, Answer
 
 PING = 25  # seconds; a window that is gone without a word is found out by it
 TOO_MANY = Problem("busy", f"More than {LINE_SLOTS} things are asked at once.", "Wait for the answers, then ask again.")
@@ -44,7 +46,7 @@ def register(app: Flask) -> None:
 
     @sock.route("/api/parts/<string:part_id>/line")
     def line(socket: Server, part_id: str) -> None:
-        Line(socket, request.args.get("window", ""), services().editors).run(part_id, services().broker)
+        Line(socket, part_id, request.args.get("window", ""), services().editors, services().builds).run(services().broker)
 
 
 class _Whole:
@@ -62,18 +64,19 @@ class _Whole:
 
 
 class Line:
-    """One editor's line. Asks are computed by its ``window``'s process, those of one slot one after the other."""
+    """One editor's line. Asks are computed by its ``window``'s process, those that need the kernel by a process that builds; those of one slot one
+    after the other."""
 
-    def __init__(self, socket: Server, window: str, editors: Editors) -> None:
+    def __init__(self, socket: Server, part_id: str, window: str, editors: Editors, builds: Builds) -> None:
         socket.sock = _Whole(socket.sock)
-        self.socket, self.window, self.editors = socket, window, editors
+        self.socket, self.part_id, self.window, self.editors, self.builds = socket, part_id, window, editors, builds
         self.document: tuple[str, Any] = ("", None)  # with the name that the processes know it by
         self.waiting: dict[str, dict[str, Any] | None] = {}  # by slot, the ask that comes next; a slot that is here is at work
         self.slots = threading.Lock()
 
-    def run(self, part_id: str, broker: Broker) -> None:
+    def run(self, broker: Broker) -> None:
         """Serve the line until the window closes it."""
-        with broker.watch(part_id) as events:
+        with broker.watch(self.part_id) as events:
             threading.Thread(target=self._tell, args=(events,), daemon=True).start()
             try:
                 while True:
@@ -126,7 +129,7 @@ class Line:
 
     def _answer(self, message: dict[str, Any]) -> None:
         try:
-            answer, mesh, spent = self.editors.follow(self.window, *message["about"], message.get("changed", []), message.get("given"))
+            answer, mesh, spent = self._answered(message["about"], message.get("changed", []), message.get("given"))
         except Exception as error:
             self._say({"ask": message["ask"], "error": told(error)[1]})
             return
@@ -135,6 +138,11 @@ class Line:
             self.socket.send(text.decode())
         else:
             self.socket.send(struct.pack("<I", len(text)) + text + mesh)
+
+    def _answered(self, about: tuple[str, Any], changed: list[Any], given: Any) -> Answer:
+        if isinstance(given, dict) and given.get("question") == BUILT:
+            return self.builds.preview(self.part_id, about[1], changed, given.get("step"))
+        return self.editors.follow(self.window, *about, changed, given)
 
     def _say(self, message: dict[str, Any]) -> None:
         self.socket.send(json.dumps(message))

@@ -39,7 +39,11 @@ export function ArrangedCards({ step }: { step: ArrangedStep }) {
       </BodyCard>
       <Card title={PLACES[how.by]}>
         <PlanePick label="Plane" value={step.plane} onPick={(plane) => draft.commit("Pick a plane", { plane })} />
-        <HowFields how={how} change={(label, part) => draft.commit(label, { how: { ...how, ...part } as How })} />
+        <HowFields
+          how={how}
+          preview={(part) => draft.preview({ how: { ...how, ...part } as How })}
+          change={(label, part) => draft.commit(label, { how: { ...how, ...part } as How })}
+        />
       </Card>
       <Card title="Result">
         <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />
@@ -48,15 +52,20 @@ export function ArrangedCards({ step }: { step: ArrangedStep }) {
   );
 }
 
-type Change = (label: string, part: Partial<How>) => void;
+interface HowProps {
+  how: How;
+  preview: (part: Partial<How>) => void;
+  change: (label: string, part: Partial<How>) => void;
+}
 
-function HowFields({ how, change }: { how: How; change: Change }) {
+function HowFields({ how, preview, change }: HowProps) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const field = (name: string, label: string, unit: string = units) => (
     <ExpressionField
       label={label}
       unit={unit}
       value={(how as unknown as Record<string, Expression>)[name] ?? 0}
+      onPreview={(v) => v === null || preview({ [name]: v })}
       onCommit={(v) => change(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })}
     />
   );

@@ -50,6 +50,7 @@ export function EmbossedCards({ step }: { step: EmbossedStep }) {
           label="Height"
           unit={units}
           value={step.height}
+          onPreview={(v) => v === null || draft.preview({ height: v })}
           onCommit={(v) => draft.commit("Change height", { height: v ?? 0 })}
         />
       </Card>

@@ -1,5 +1,6 @@
 /** The body that is made hollow, its wall, the faces that are left open and those with a wall of their own. */
 import { Button, SegmentedControl } from "@mantine/core";
+import type { Expression } from "../../api/types";
 import { askFace } from "../../slip/askFace";
 import { BodyCard } from "../../slip/BodyCard";
 import { Card } from "../../slip/Card";
@@ -35,7 +36,7 @@ export function HollowCards({ step }: { step: HollowStep }) {
           label="Wall"
           unit={units}
           value={step.wall}
-          onPreview={() => undefined}
+          onPreview={(v) => v === null || draft.preview({ wall: v })}
           onCommit={(v) => draft.commit("Change wall", { wall: v ?? 0 })}
         />
         <SegmentedControl
@@ -94,6 +95,7 @@ function Opened({ step, draft }: Shared) {
 function OwnWalls({ step, draft, units }: Shared & { units: string }) {
   const waiting = useView((s) => s.pick?.label === OWN);
   const set = (label: string, walls: HollowStep["walls"]) => draft.commit(label, { walls });
+  const withWall = (i: number, wall: Expression) => step.walls.map((w, k) => (k === i ? { ...w, wall } : w));
   return (
     <>
       {step.walls.map((w, i) => (
@@ -111,13 +113,8 @@ function OwnWalls({ step, draft, units }: Shared & { units: string }) {
             label={faceTitle(w.face.face)}
             unit={units}
             value={w.wall}
-            onPreview={() => undefined}
-            onCommit={(v) =>
-              set(
-                "Change a wall",
-                step.walls.map((o, k) => (k === i ? { ...o, wall: v ?? 0 } : o)),
-              )
-            }
+            onPreview={(v) => v === null || draft.preview({ walls: withWall(i, v) })}
+            onCommit={(v) => set("Change a wall", withWall(i, v ?? 0))}
           />
         </ListRow>
       ))}

@@ -112,6 +112,7 @@ function Moves({ step }: { step: PlacedStep }) {
       label={label}
       unit={unit}
       value={step[name]}
+      onPreview={(v) => v === null || draft.preview({ [name]: v })}
       onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })}
     />
   );
@@ -132,9 +133,9 @@ function Values({ step, report }: CardsProps<PlacedStep>) {
   if (known.length === 0 && step.values.length === 0) return null;
   const gone = step.values.filter((v) => known.every((k) => k.name !== v.name));
   const rows = [...known, ...gone.map((v) => ({ name: v.name, value: "gone", note: "" }))];
-  const set = (name: string, value: string | number | null) => {
+  const withValue = (name: string, value: string | number | null) => {
     const rest = step.values.filter((v) => v.name !== name);
-    draft.commit(`Change ${name}`, { values: value === null ? rest : [...rest, { name, value }] });
+    return { values: value === null ? rest : [...rest, { name, value }] };
   };
   return (
     <Card title="Values of its own">
@@ -146,7 +147,8 @@ function Values({ step, report }: CardsProps<PlacedStep>) {
             unit=""
             empty={v.value}
             value={step.values.find((own) => own.name === v.name)?.value ?? null}
-            onCommit={(value) => set(v.name, value)}
+            onPreview={(value) => draft.preview(withValue(v.name, value))}
+            onCommit={(value) => draft.commit(`Change ${v.name}`, withValue(v.name, value))}
           />
         ))}
       </More>

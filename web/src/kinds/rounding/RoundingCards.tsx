@@ -107,7 +107,7 @@ function How({ step, draft }: Shared) {
           label="Radius"
           unit={units}
           value={how.radius}
-          onPreview={() => undefined}
+          onPreview={(v) => v === null || draft.preview({ how: { ...how, radius: v } })}
           onCommit={(v) => set("Change radius", { ...how, radius: v ?? 0 })}
         />
       )}
@@ -117,7 +117,7 @@ function How({ step, draft }: Shared) {
           units={units}
           length={length}
           table={{ points: how.points, smooth: true }}
-          onPreview={() => undefined}
+          onPreview={({ points }) => draft.preview({ how: { ...how, points } })}
           onCommit={({ points }) => set("Change radii", { ...how, points })}
         />
       )}
@@ -127,7 +127,7 @@ function How({ step, draft }: Shared) {
             label="Size"
             unit={units}
             value={how.first}
-            onPreview={() => undefined}
+            onPreview={(v) => v === null || draft.preview({ how: { ...how, first: v } })}
             onCommit={(v) => set("Change size", { ...how, first: v ?? 0 })}
           />
           <ExpressionField
@@ -135,7 +135,7 @@ function How({ step, draft }: Shared) {
             unit="°"
             value={how.angle}
             empty="none"
-            onPreview={() => undefined}
+            onPreview={(angle) => draft.preview({ how: { ...how, angle } })}
             onCommit={(angle) => set("Change angle", { ...how, angle })}
           />
           {how.angle === null && (
@@ -144,7 +144,7 @@ function How({ step, draft }: Shared) {
               unit={units}
               value={how.second}
               empty="the same"
-              onPreview={() => undefined}
+              onPreview={(second) => draft.preview({ how: { ...how, second } })}
               onCommit={(second) => set("Change size on the other face", { ...how, second })}
             />
           )}

@@ -3,7 +3,8 @@ import { Line } from "@react-three/drei";
 import type { ThreeEvent } from "@react-three/fiber";
 import { useRef, useState } from "react";
 import { Grip } from "../../stage/Grip";
-import { usePart, withStep } from "../../state/part";
+import { useDraft } from "../../slip/draft";
+import { usePart } from "../../state/part";
 import { useView } from "../../state/view";
 import type { HandlesProps } from "../room";
 import { placeAt, shareNear, shareOf } from "./along";
@@ -12,19 +13,30 @@ import type { RoundingStep } from "./step";
 const GRIP_PX = 6;
 const TENTHS = 1000;
 
+interface Held {
+  index: number;
+  share: number;
+}
+
 export default function RoundingHandles({ step, report, colours: { pick } }: HandlesProps<RoundingStep>) {
   const units = usePart((s) => s.document?.units ?? "mm");
-  const held = useRef<{ index: number; share: number } | null>(null);
-  const [moved, setMoved] = useState<{ index: number; share: number } | null>(null);
+  const draft = useDraft<RoundingStep>(step.id);
+  const held = useRef<Held | null>(null);
+  const [moved, setMoved] = useState<Held | null>(null);
   const { chain, length } = report.data;
   const { how } = step;
   if (how.by !== "table" || chain === undefined || length === undefined) return null;
 
+  const at = ({ index, share }: Held): RoundingStep["how"] => ({
+    ...how,
+    points: how.points.map((p, i) => (i === index ? { ...p, at: `${(share * 100).toFixed(1)}%` } : p)),
+  });
   const onMove = (e: ThreeEvent<PointerEvent>) => {
     if (held.current === null) return;
     const share = shareNear(chain, e.ray.origin.toArray(), e.ray.direction.toArray());
     held.current = { ...held.current, share: Math.round(share * TENTHS) / TENTHS };
     setMoved(held.current);
+    draft.preview({ how: at(held.current) });
   };
   const onUp = () => {
     const put = held.current;
@@ -32,13 +44,7 @@ export default function RoundingHandles({ step, report, colours: { pick } }: Han
     setMoved(null);
     useView.getState().set({ dragging: false });
     if (put === null) return;
-    const at = `${(put.share * 100).toFixed(1)}%`;
-    const points = how.points.map((p, i) => (i === put.index ? { ...p, at } : p));
-    void usePart
-      .getState()
-      .change("Drag a radius along the edge", (p) =>
-        withStep<RoundingStep>(p, step.id, (s) => ({ ...s, how: { ...how, points } })),
-      );
+    draft.commit("Drag a radius along the edge", { how: at(put) });
   };
   return (
     <group>

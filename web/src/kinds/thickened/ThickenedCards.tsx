@@ -63,7 +63,7 @@ export function ThickenedCards({ step }: { step: ThickenedStep }) {
             units={part.units}
             length={length}
             table={wall}
-            onPreview={() => undefined}
+            onPreview={(table) => draft.preview({ wall: { ...wall, ...table } })}
             onCommit={(table) => draft.commit("Change wall", { wall: { ...wall, ...table } })}
           />
         ) : (
@@ -71,7 +71,7 @@ export function ThickenedCards({ step }: { step: ThickenedStep }) {
             label="Wall"
             unit={part.units}
             value={wall}
-            onPreview={() => undefined}
+            onPreview={(v) => v === null || draft.preview({ wall: v })}
             onCommit={(v) => draft.commit("Change wall", { wall: v ?? 0 })}
           />
         )}

@@ -1,6 +1,7 @@
 import { WallsFoot } from "../../slip/WallsFoot";
 import { room } from "../room";
 import { commands } from "./commands";
+import { wallLanes } from "./lanes";
 import { ThickenedCards } from "./ThickenedCards";
 
 export default room({
@@ -8,6 +9,7 @@ export default room({
   words: "a surface made a solid",
   Cards: ThickenedCards,
   Foot: WallsFoot,
+  lanes: wallLanes,
   commands,
   glyph: (
     <>

@@ -73,6 +73,7 @@ function Corners({ step, draft, units }: Props) {
       label={`${label} of corner ${i + 1}`}
       unit={units}
       value={corners[i]![name]}
+      onPreview={(v) => v === null || draft.preview({ own: put(i, { [name]: v }) })}
       onCommit={(v: Expression | null) => set("Change the groove", put(i, { [name]: v ?? 0 }))}
     />
   );

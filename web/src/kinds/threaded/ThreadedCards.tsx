@@ -42,6 +42,7 @@ export function ThreadedCards({ step }: { step: ThreadedStep }) {
       label={label}
       unit={unit}
       value={step[name] ?? null}
+      onPreview={(v) => (v === null && empty === undefined) || draft.preview({ [name]: v })}
       {...(empty === undefined ? {} : { empty })}
       onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? (empty === undefined ? 0 : null) })}
     />
