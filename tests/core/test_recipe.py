@@ -14,6 +14,7 @@ from leadline.exports.formats import export
 from leadline.kinds.sketch.editing import begin_drag, solve_step
 from leadline.limits import PART_FILE_BYTES
 from leadline.recipe.build import Memory, Stopped, build, dependents
+from leadline.recipe.built_preview import built_preview
 from leadline.recipe.part import part_schema
 from leadline.recipe.part_file import part_from, read_part, write_part
 from leadline.recipe.preview import preview_step
@@ -129,6 +130,49 @@ def test_another_process_takes_solids_from_the_store():
     assert second.bodies[0].body.volume() == pytest.approx(first.bodies[0].body.volume(), rel=1e-12)
     assert second.bodies[0].body.face_names == first.bodies[0].body.face_names
     assert json.dumps(second.reports["sweep"].data) == json.dumps(first.reports["sweep"].data)
+
+
+RIM = {"step": "sweep", "edge": "sweep/cap/end&sweep/side/e1/e1"}
+SOFT = bar()
+SOFT["steps"].append({"kind": "rounding", "id": "soft", "name": "Soft", "edges": [RIM], "how": {"by": "even", "radius": 2}})
+
+
+@pytest.mark.parametrize("name", ["priming-bulb-finished", "funnel-hood"])
+def test_another_process_needs_no_kernel_for_steps_that_change_bodies(name):
+    """Roundings, areas, hollows, thickened surfaces: the reports, the bodies and what the next step sees of them are the same."""
+    shelf = Shelf()
+    first = build(demo(name), Memory(), shelf)
+    puts = list(shelf.puts)
+    second = build(demo(name), Memory(), shelf)
+    assert shelf.puts == puts
+    assert second.seconds["kernel"] < 0.05 * first.seconds["kernel"]
+    assert [(b.key, b.name, b.step, b.colour) for b in second.bodies] == [(b.key, b.name, b.step, b.colour) for b in first.bodies]
+    for one, other in zip(first.bodies, second.bodies, strict=True):
+        assert other.body.volume() == pytest.approx(one.body.volume(), rel=1e-12)
+        assert other.body.face_names == one.body.face_names
+        assert len(other.raised) == len(one.raised)
+    for report in first.reports.values():
+        again = second.reports[report.id].as_dict("mm")
+        assert json.loads(json.dumps(again | {"seconds": 0})) == json.loads(json.dumps(report.as_dict("mm") | {"seconds": 0}))
+
+
+def test_what_is_kept_of_a_changed_body_and_cannot_be_read_is_made_again():
+    shelf = Shelf()
+    first = build(part(SOFT), Memory(), shelf)
+    key = f"{first.reports['soft'].key}/solid"
+    for damaged in (b"", b"nonsense", shelf[key][: len(shelf[key]) // 2], shelf[key].replace(b'"order": [', b'"order": ["gone", ')):
+        dict.__setitem__(shelf, key, damaged)
+        again = build(part(SOFT), Memory(), shelf)
+        assert again.reports["soft"].data == first.reports["soft"].data
+        assert again.bodies[0].body.volume() == pytest.approx(first.bodies[0].body.volume(), rel=1e-9)
+
+
+def test_what_a_preview_has_built_is_kept_once_it_is_built_for_good():
+    shelf, memory = Shelf(), Memory()
+    assert built_preview(part(SOFT), "soft", memory, shelf).mesh is not None
+    assert not shelf.puts
+    result = build(part(SOFT), memory, shelf)
+    assert f"{result.reports['soft'].key}/solid" in shelf
 
 
 def test_separate_bodies_do_not_depend_on_each_other():

@@ -20,11 +20,10 @@ from typing import Any, Protocol, cast
 import numpy as np
 
 from leadline.core.geometry.plane import Array
-from leadline.core.problems import Message, Problem, restored, unexpected
-from leadline.core.solids.body import from_bytes, to_bytes
+from leadline.core.problems import Message, Problem, unexpected
 from leadline.core.solids.mesh_files import write_kept_glb
 from leadline.core.values import MEASURED, evaluate_values
-from leadline.recipe.bodies import at_starts
+from leadline.recipe import keeping
 from leadline.recipe.candidates import with_faces
 from leadline.recipe.combining import MeshStates
 from leadline.recipe.context import NOT_YET, Context, Names
@@ -32,7 +31,6 @@ from leadline.recipe.engine import engine
 from leadline.recipe.files import file_of
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.materials import DENSITY
-from leadline.recipe.motion_mesh import MotionMesh
 from leadline.recipe.part import Part
 from leadline.recipe.products import BodyProduct, KeptBody, Product, Swept
 from leadline.recipe.registry import kind_of, references
@@ -59,11 +57,12 @@ class Stopped(Exception):  # noqa: N818
 
 @dataclass
 class _Entry:
-    """``names`` of steps that its messages tell."""
+    """``names`` of steps that its messages tell; whether it has been ``kept`` in the store, as far as it can be."""
 
     product: Product
     report: Report
     names: dict[str, str] = field(default_factory=dict)
+    kept: bool = False
 
 
 @dataclass
@@ -120,8 +119,8 @@ def build(
     """Build a part up to its sinker.
 
     ``quick`` plans body steps without the kernel; while something is ``moving`` steps that are not remembered are planned in
-    as little time as it takes to show them, and remembered apart; ``until`` names the last step of interest: the meshes of bodies
-    on the way to the whole part are not kept in the store. A step that fails says why in its report, and later steps that do not need it still build. ``products`` receives
+    as little time as it takes to show them, and remembered apart; ``until`` names the last step of interest: what is
+    built on the way to it is not kept in the store. A step that fails says why in its report, and later steps that do not need it still build. ``products`` receives
     what each step gave.
     """
     memory = memory or Memory()
@@ -129,9 +128,9 @@ def build(
     run.context.moving = moving
     if products is not None:
         run.context.products = products
+    run.keeps = until is None
     result = run.run(until)
-    if until is None:
-        run.keep_meshes(result.bodies)
+    run.keep_meshes(result.bodies)
     return result
 
 
@@ -160,6 +159,7 @@ class _Build:
         self.context.build_other = self._other
         self.plan_keys: dict[str, str] = {}
         self.reports: dict[str, Report] = {}
+        self.keeps = True  # what it makes, in the store
         self.restored: set[str] = set()  # keys of bodies whose solids were taken from the store
 
     def run(self, until: str | None) -> BuildResult:
@@ -222,7 +222,8 @@ class _Build:
                 entry = self._remembered(report.key)
             if entry is None:
                 entry = self._made(step, report, self.context.quick)
-                self._keep(entry)
+                self.memory.put(entry.report.key, entry)
+            self._keep(entry)
             self._take(step, entry, report)
         except Problem as problem:
             self._fail(report, problem.message)
@@ -271,24 +272,17 @@ class _Build:
             self.context.bodies = [*before, *entry.product.bodies]
 
     def _keep(self, entry: _Entry) -> None:
-        self.memory.put(entry.report.key, entry)
-        if self.store is None or not isinstance(entry.product, BodyProduct):
+        if self.store is None or not self.keeps or entry.kept or not isinstance(entry.product, BodyProduct):
             return
-        own = [b for b in entry.product.bodies if b.key.startswith(entry.report.key)]
-        if not kind_of(self.context.steps[entry.report.id]).makes_bodies:
-            return
-        head = {
-            "order": [b.key for b in entry.product.bodies], "alone": entry.product.alone,
-            "own": [[b.key, b.name, b.step, None if b.source is None else b.source.stored()] for b in own],
-            "checks": _of_the_kernel(entry.report.data),
-            "messages": [m.stored() for m in entry.report.messages],
-        }
-        blob = json.dumps(head).encode() + b"\n" + to_bytes([b.body for b in own])
-        self.store.put(f"{entry.report.key}/solid", blob)
+        entry.kept = True
+        made = kind_of(self.context.steps[entry.report.id]).makes_bodies
+        blob = keeping.written_solids(entry.product, entry.report) if made else keeping.written(entry.product, entry.report, entry.names)
+        if blob is not None:
+            self.store.put(f"{entry.report.key}/solid", blob)
 
     def keep_meshes(self, bodies: Sequence[KeptBody]) -> None:
         """Keep the meshes of bodies that are shown, and their boxes; those of bodies on the way to them are never made."""
-        if self.store is None:
+        if self.store is None or not self.keeps:
             return
         for kept in bodies:
             key = kept.mesh_key
@@ -302,37 +296,39 @@ class _Build:
                 self.memory.note_drawn(key)
 
     def _stored(self, step: BaseStep, report: Report) -> _Entry | None:
-        """A body step whose solids another process has built: plan it again, take the solids."""
-        if self.store is None or self.quick or not kind_of(step).makes_bodies:
+        """A step whose solids another process has built."""
+        kind = kind_of(step)
+        if self.store is None or self.quick or kind.gives not in ("body", "change", "copies"):
             return None
         blob = self.store.get(f"{report.key}/solid")
         if blob is None:
             return None
-        before = {b.key: b for b in self.context.bodies}
-        try:
-            line, _, rest = blob.partition(b"\n")
-            head = json.loads(line)
-            own = {key: KeptBody(key, name, made_by, body) for (key, name, made_by, _), body in zip(head["own"], from_bytes(rest), strict=True)}
-        except Exception:  # whatever the kernel makes of a damaged shape
-            log.exception("the kept solids of %s cannot be read; they are made again", step.id)
+        entry = self._planned_with(step, report, blob) if kind.makes_bodies else self._read(report, blob)
+        if entry is not None:
+            self.memory.put(report.key, entry)
+        return entry
+
+    def _read(self, report: Report, blob: bytes) -> _Entry | None:
+        """What a step that changes bodies gave, unless a step that it names is called otherwise now."""
+        found = keeping.read(blob, report, {b.key: b for b in self.context.bodies})
+        if found is None:
             return None
-        if any(key not in before and key not in own for key in head["order"]):
+        product, known, names = found
+        if any(self.context.names.get(k) != name for k, name in names.items()):
+            return None
+        self.restored |= {b.key for b in product.bodies if b.key.startswith(report.key)}
+        return _Entry(product, known, names, kept=True)
+
+    def _planned_with(self, step: BaseStep, report: Report, blob: bytes) -> _Entry | None:
+        """A body step planned again, with its solids."""
+        found = keeping.read_solids(blob, report, {b.key: b for b in self.context.bodies})
+        if found is None:
             return None
         planned = self._made(step, report, quick=True)
-        plan = planned.product
-        assert isinstance(plan, Swept)
-        report.data = plan.shown | head["checks"]
-        report.messages = [restored(m) for m in head["messages"]]
-        for key, _, _, source in head["own"]:
-            own[key].source = None if source is None else MotionMesh.restored(plan, source)
-        alone = head["alone"]
-        if alone or not before:
-            own = {k: at_starts(b, plan) for k, b in own.items()}
-        bodies = [own.get(k) or before[k] for k in head["order"]]
-        self.restored |= own.keys()
-        entry = _Entry(BodyProduct(plan, bodies, alone), report, planned.names)
-        self.memory.put(report.key, entry)
-        return entry
+        assert isinstance(planned.product, Swept)
+        product = found.with_plan(planned.product, report)
+        self.restored |= {b.key for b in product.bodies if b.key.startswith(report.key)}
+        return _Entry(product, report, planned.names, kept=True)
 
     # -- keys -----------------------------------------------------------------------------------
 
@@ -367,12 +363,6 @@ class _Build:
 
 def _hash(of: list[Any]) -> str:
     return hashlib.sha256(json.dumps(of).encode()).hexdigest()[:40]
-
-
-def _of_the_kernel(data: Shown) -> BodyResult:
-    """The part of a body step's report that only the kernel can tell: all but what its plan has already told."""
-    keys = ("checks", "faces", "numbers", "result")
-    return cast(BodyResult, {k: v for k, v in data.items() if k in keys})
 
 
 def _weighed(data: Shown, density: float | None) -> Shown:

@@ -17,13 +17,13 @@ export interface Draft<T> {
 const onlyBuilt = (document: Part, id: string) => givesOf(stepOf(document, id)) === "change";
 
 /** What a step would be like, by the kernel where nothing else can tell: that takes as long as to build it, so it is asked for while something moves
- *  alone, and what is kept of it is built anyway. Null when there is nothing to be shown. */
+ *  alone, and what is kept of it is built anyway. Null when there is nothing new to be shown. */
 async function asked(document: Part, id: string, moving: boolean, changed: boolean): Promise<Previewed | null> {
-  const kernel = moving && changed;
-  if (onlyBuilt(document, id)) return kernel ? hand.built(document, id) : null;
+  const built = () => (moving && changed ? hand.built(document, id) : null);
+  if (onlyBuilt(document, id)) return built();
   const quick = await hand.preview(document, id, moving);
   const shown = quick === null || quick.mesh !== null || quick.report.data.copies !== undefined;
-  return shown || !kernel || givesOf(stepOf(document, id)) !== "copies" ? quick : hand.built(document, id);
+  return shown || !changed || givesOf(stepOf(document, id)) !== "copies" ? quick : built();
 }
 
 /** What a step would be like, the newest of what is asked shown as long as it is selected. */

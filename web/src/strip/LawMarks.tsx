@@ -97,7 +97,11 @@ export function LawMarks({ step, marks, title, unit, width, height, gutter, righ
               onKeyDown={onKey(i)}
             />
             {held?.i === i && (
-              <text x={Math.min(width - 70, x + 9)} y={Math.max(12, y - 6)}>
+              <text
+                x={x > width - 80 ? x - 9 : x + 9}
+                y={Math.max(12, y - 6)}
+                textAnchor={x > width - 80 ? "end" : "start"}
+              >
                 {trim(shown.value)} {unit}
               </text>
             )}

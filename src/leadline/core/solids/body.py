@@ -140,14 +140,14 @@ def location(turn: Array, shift: Array) -> TopLoc_Location:
 
 
 def to_bytes(bodies: list[Body]) -> bytes:
-    """Bodies as one block of bytes: a JSON line with names and sizes, then the kernel's binary shapes."""
+    """Bodies as one block of bytes: a JSON line with names, sizes and the numbers that are known, then the kernel's binary shapes."""
     blocks = []
     for body in bodies:
         stream = io.BytesIO()
         BinTools.Write_s(body.shape, stream)
         blocks.append(stream.getvalue())
     head = [
-        {"name": b.name, "faces": b.face_names, "size": len(block)} for b, block in zip(bodies, blocks, strict=True)
+        {"name": b.name, "faces": b.face_names, "size": len(block), "mass": b.mass, "surface": b.surface} for b, block in zip(bodies, blocks, strict=True)
     ]
     return json.dumps(head).encode() + b"\n" + b"".join(blocks)
 
@@ -160,5 +160,6 @@ def from_bytes(data: bytes) -> list[Body]:
         shape = TopoDS_Shape()
         BinTools.Read_s(shape, io.BytesIO(rest[at : at + head["size"]]))
         at += head["size"]
-        bodies.append(Body(head["name"], shape, head["faces"]))
+        mass = None if head["mass"] is None else tuple(head["mass"])
+        bodies.append(Body(head["name"], shape, head["faces"], mass, head["surface"]))
     return bodies
