@@ -47,8 +47,8 @@ interface Ask {
 /** How many points the mesh of a preview may have while a hand moves: fewer where answers take long, by machine or by line. */
 const LEAST = 1000;
 const MOST = 10_000;
-const SLOW = 60; // ms
-const QUICK = 30;
+const SLOW = 40; // ms
+const QUICK = 20;
 
 let budget = MOST;
 

@@ -29,6 +29,7 @@ from leadline.core.problems import Problem, degrees, mm
 FINE_CARRIER = 128  # cells of the table on each smooth stretch of a free carrier, beside those for a turn
 NODES = 3  # of Gauss's rule on a cell: with so many cells to a turn it is off by about 1e-14 of the length
 KINK = 1e-6  # rad that a coil may turn by where a bend of its axis begins
+REMEMBERED = 16  # sets of stations at which all is kept
 DIFFERENCE = 1e-5  # of a carrier piece, for the slope of its curvature
 
 
@@ -51,7 +52,7 @@ class WoundCurve:
                 "carrier-corner", f"The path that it is wound about has a corner at {mm(corner.station)}.",
                 "Round the corner first.", station=corner.station, field="path",
             )  # fmt: skip
-        self._last: _Carried | None = None
+        self._known: dict[bytes, _Carried] = {}
         self._refuse_folds()
         self._refuse_kinks()
 
@@ -139,10 +140,14 @@ class WoundCurve:
         return c.q, c.dq
 
     def on_carrier(self, u: Array) -> _Carried:
-        """All at stations u (n,); the last answer is kept, because point, slopes and arm are asked for together."""
-        if self._last is None or not np.array_equal(self._last.u, u):
-            self._last = _Carried(self, np.array(u))
-        return self._last
+        """All at stations u (n,); the last answers are kept, because point, slopes and arm are asked for one after the other, and at the same
+        stations again whenever what rides on the coil is changed."""
+        key = u.tobytes()
+        known = self._known.pop(key, None)
+        self._known[key] = found = _Carried(self, np.array(u)) if known is None else known
+        while len(self._known) > REMEMBERED:
+            del self._known[next(iter(self._known))]
+        return found
 
     def change_of_curvature(self, u: Array) -> Array:
         """dK/dσ of the carrier (n, 3), by differences within its smooth stretches."""
