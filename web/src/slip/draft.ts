@@ -92,6 +92,15 @@ export function useDraft<T extends Step>(id: string): Draft<T> {
   );
 }
 
+/** What a step is made of is planned where its previews are: once a hand moves something, the first answer takes no longer than any other. */
+export function makeReady(id: string): void {
+  const { document } = usePart.getState();
+  if (document === null || onlyBuilt(document, id)) return;
+  hand.preview(document, id, true).catch((error: unknown) => {
+    if (!(error instanceof Refusal)) throw error; // what is refused is told when it is asked for in earnest
+  });
+}
+
 /** A step that is not built yet, or cannot be, is shown as a preview as soon as it is opened. */
 export function useFirstPreview<T extends Step>(id: string, draft: Draft<T>): void {
   useEffect(() => {

@@ -27,6 +27,14 @@ export function Preview({ colours }: { colours: Palette }) {
       current = false;
     };
   }, [data]);
+  useEffect(
+    () => () => {
+      // what was given to the graphics card for one picture is of no use for the next
+      mesh?.triangles.dispose();
+      mesh?.lines?.dispose();
+    },
+    [mesh],
+  );
   if (mesh === null || data === null) return null;
   const whole = preview !== null && preview.replaces.length > 0;
   const cutting = !whole && isBody(step) && step.result === "cut";

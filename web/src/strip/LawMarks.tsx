@@ -1,7 +1,7 @@
 /** The marks of a law on its lane: drag them, or move the focused one by the arrow keys. */
-import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Step } from "../api/types";
-import { useDraft } from "../slip/draft";
+import { makeReady, useDraft } from "../slip/draft";
 import { trim } from "../ui/format";
 import type { Mark } from "../state/laws";
 import styles from "./LawMarks.module.css";
@@ -26,6 +26,7 @@ export const PAD_BOTTOM = 6;
 
 export function LawMarks({ step, marks, title, unit, width, height, gutter, right, length, range, onHold }: Props) {
   const draft = useDraft<Step>(step.id);
+  useEffect(() => makeReady(step.id), [step.id]);
   const frame = useRef<SVGSVGElement>(null);
   const [held, setHeld] = useState<{ i: number; at: number; value: number } | null>(null);
   const [low, high] = range;
