@@ -27,7 +27,10 @@ class Measure:
 
 @dataclass(frozen=True)
 class Toleranced:
-    """A length that is made: general tolerances hold for it."""
+    """A length or an angle that is made: general tolerances hold for it, those of an angle by its shorter leg, which the field ``leg`` of the same
+    model tells."""
+
+    leg: str | None = None
 
 
 @dataclass(frozen=True)

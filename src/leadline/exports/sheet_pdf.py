@@ -89,7 +89,7 @@ def _rows(sheet: BaseModel, unit: LengthUnit, width: float, grade: Grade | None)
     table: list[list[Any]] = [[Paragraph(escape(_titled(f, unit)), cell) for f in columns.values()]]
     for row in rows:
         off = tolerances_of(row, grade)
-        table.append([_written(getattr(row, k), f, unit) + _off(off.get(k), unit, "\n") for k, f in columns.items()])
+        table.append([_written(getattr(row, k), f, unit) + _off(off.get(k), f, unit, "\n") for k, f in columns.items()])
     made = Table(table, colWidths=[width / len(columns)] * len(columns), repeatRows=1)
     made.setStyle(TableStyle([*_plain(), ("ALIGN", (0, 0), (-1, -1), "RIGHT")]))
     return made
@@ -97,7 +97,7 @@ def _rows(sheet: BaseModel, unit: LengthUnit, width: float, grade: Grade | None)
 
 def _figures(sheet: BaseModel, unit: LengthUnit, width: float, grade: Grade | None) -> Table:
     off = tolerances_of(sheet, grade)
-    known = [(f["title"] or k, _written(getattr(sheet, k), f, unit) + _off(off.get(k), unit) + _unit_of(f, unit)) for k, f in figures_of(sheet).items() if getattr(sheet, k) not in (None, "")]
+    known = [(f["title"] or k, _written(getattr(sheet, k), f, unit) + _off(off.get(k), f, unit) + _unit_of(f, unit)) for k, f in figures_of(sheet).items() if getattr(sheet, k) not in (None, "")]
     half = (len(known) + 1) // 2
     left, right = known[:half], known[half:]
     right += [("", "")] * (half - len(right))
@@ -121,8 +121,13 @@ def _unit_of(field: Mapping[str, str | None], unit: LengthUnit) -> str:
     return {"length": f" {unit}", "angle": "°"}.get(field["measure"] or "", "")
 
 
-def _off(tolerance: float | None, unit: LengthUnit, apart: str = " ") -> str:
-    return "" if tolerance is None else f"{apart}±{tolerance / LENGTH_UNITS[unit]:.3g}"
+def _off(tolerance: float | None, field: Mapping[str, str | None], unit: LengthUnit, apart: str = " ") -> str:
+    if tolerance is None:
+        return ""
+    if field["measure"] == "length":
+        return f"{apart}±{tolerance / LENGTH_UNITS[unit]:.3g}"
+    degrees, minutes = divmod(round(60 * tolerance), 60)
+    return f"{apart}±{degrees}°" + (f"{minutes}'" if minutes else "")
 
 
 def _written(value: object, field: Mapping[str, str | None], unit: LengthUnit) -> str:

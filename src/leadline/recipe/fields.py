@@ -115,7 +115,7 @@ def described(model: type[BaseModel]) -> dict[str, Any]:
     A field has ``label``, ``default`` (none where one must be given), ``empty`` (whether it may be null), ``use`` (the ids in it are of
     steps, used as that), ``when`` (field and values with which it has a meaning), and one of
 
-    - ``measure``: "length", "angle", "turns" or "number"; an expression may stand for it; ``toleranced`` beside it where it is a size that is made;
+    - ``measure``: "length", "angle", "turns" or "number"; an expression may stand for it; ``toleranced`` beside it where it is a size that is made, of an angle the field that tells its shorter leg;
     - ``choice``: the texts that it may be;
     - ``type``: "switch", "count" or "text";
     - ``each``: what stands in it as in a list;
@@ -147,8 +147,8 @@ def _plain(value: Any) -> Any:
 def _type(annotation: Any, marks: Iterable[Any] = ()) -> dict[str, Any]:
     measure = _first(marks, Measure)
     if measure is not None:
-        made = _first(marks, Toleranced) is not None
-        return {"measure": measure.kind, **({"toleranced": True} if made else {})}
+        made = _first(marks, Toleranced)
+        return {"measure": measure.kind, **({} if made is None else {"toleranced": made.leg or True})}
     origin, args = typing.get_origin(annotation), typing.get_args(annotation)
     if origin is Annotated:
         return _type(args[0], annotation.__metadata__)

@@ -18,7 +18,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from leadline.core.problems import Problem, told_in
-from leadline.core.trades.general_tolerance import Grade, general_tolerance
+from leadline.core.trades.general_tolerance import Grade, general_angle_tolerance, general_tolerance
 from leadline.core.units import LENGTH_UNITS, LengthUnit
 from leadline.core.values import Scope
 from leadline.recipe.build import Memory, Store, build
@@ -70,19 +70,25 @@ def make_sheet(part: Part, step_id: str, name: str, memory: Memory, store: Store
 
 def as_json(sheet: BaseModel, grade: Grade | None = None) -> dict[str, Any]:
     """Its numbers as they are (lengths in mm, angles in degrees), with the title and the measure of each field, and what general tolerances of
-    a ``grade`` say: as ``tolerances`` the sizes of each row and those beside the rows that may be off, and by how much (mm).
+    a ``grade`` say: as ``tolerances`` the sizes of each row and those beside the rows that may be off, and by how much (mm, of angles degrees).
     """
     off = {"rows": [tolerances_of(row, grade) for row in sheet.rows], "fields": tolerances_of(sheet, grade)}  # type: ignore[attr-defined]  # every sheet has them
     return {**sheet.model_dump(mode="json"), "fields": figures_of(sheet), "columns": columns_of(sheet), "tolerances": off}
 
 
 def tolerances_of(told: BaseModel, grade: Grade | None) -> dict[str, float]:
-    """Of a row or a sheet the sizes that are made, and by how much (mm) they may be off by general tolerances of a ``grade``."""
+    """Of a row or a sheet the sizes that are made, and by how much (mm, of angles degrees) they may be off by general tolerances of a ``grade``."""
     if grade is None:
         return {}
-    sizes = {name: getattr(told, name) for name, field in described(type(told)).items() if field.get("toleranced")}
-    found = {name: general_tolerance(size, grade) for name, size in sizes.items() if isinstance(size, int | float)}
+    made = {name: field["toleranced"] for name, field in described(type(told)).items() if "toleranced" in field}
+    found = {name: _off(told, name, leg, grade) for name, leg in made.items() if isinstance(getattr(told, name), int | float)}
     return {name: off for name, off in found.items() if off is not None}
+
+
+def _off(told: BaseModel, name: str, leg: str | bool, grade: Grade) -> float | None:
+    if isinstance(leg, str):
+        return general_angle_tolerance(getattr(told, leg), grade)
+    return general_tolerance(getattr(told, name), grade)
 
 
 def as_csv(sheet: BaseModel, unit: LengthUnit) -> str:
@@ -115,8 +121,9 @@ def _rows(sheet: BaseModel) -> type[BaseModel]:
 
 
 def _fields(model: type[BaseModel]) -> dict[str, dict[str, str | None]]:
-    """Title and measure of each field."""
-    return {name: {"title": field["label"] or name, "measure": field.get("measure")} for name, field in described(model).items()}
+    """Title and measure of each field that is told."""
+    told = {name: field for name, field in described(model).items() if not model.model_fields[name].exclude}
+    return {name: {"title": field["label"] or name, "measure": field.get("measure")} for name, field in told.items()}
 
 
 def _heading(field: dict[str, str | None], unit: LengthUnit) -> str:

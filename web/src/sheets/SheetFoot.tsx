@@ -16,6 +16,11 @@ import clsx from "clsx";
 import styles from "./SheetFoot.module.css";
 import table from "../ui/table.module.css";
 
+function degreesAndMinutes(degrees: number): string {
+  const minutes = Math.round(60 * degrees);
+  return `${Math.floor(minutes / 60)}°${minutes % 60 === 0 ? "" : `${minutes % 60}'`}`;
+}
+
 export function SheetFoot({ step, report }: { step: string; report: StepReport | undefined }) {
   const [open, setOpen] = useState<SheetRoom | null>(null);
   if (report?.state !== "fresh") return null;
@@ -69,7 +74,9 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
     if (typeof value !== "number") return typeof value === "string" ? value : "";
     if (measure === "length")
       return `${lengthText(value, units, 6)}${off === undefined ? "" : ` ±${trim(inUnits(off, units), 3)}`}`;
-    return measure === "angle" ? `${trim(Number(value.toFixed(3)), 7)}°` : trim(value, 5);
+    if (measure === "angle")
+      return `${trim(Number(value.toFixed(3)), 7)}°${off === undefined ? "" : ` ±${degreesAndMinutes(off)}`}`;
+    return trim(value, 5);
   };
   return (
     <Modal

@@ -38,6 +38,10 @@ class Bends:
     rows: tuple[BendRow, ...]
     last: float
 
+    def leg(self, i: int) -> float:
+        """The shorter of the straights before and after a bend (mm)."""
+        return min(self.rows[i].feed, self.last if i + 1 == len(self.rows) else self.rows[i + 1].feed)
+
 
 def bends_of(path: Path) -> Bends:
     """The bends of a path, arcs that go on in one another taken as one.

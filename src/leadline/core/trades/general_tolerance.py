@@ -1,4 +1,4 @@
-"""General tolerances of lengths that have none of their own: ISO 2768-1, table 1."""
+"""General tolerances of lengths and angles that have none of their own: ISO 2768-1, tables 1 and 3."""
 
 from __future__ import annotations
 
@@ -17,9 +17,22 @@ DEVIATIONS: dict[Grade, tuple[float | None, ...]] = {
     "v": (None, 0.5, 1.0, 1.5, 2.5, 4.0, 6.0, 8.0),
 }  # by rows: over the size before, up to and with this one
 
+LEGS = (10.0, 50.0, 120.0, 400.0)  # mm, of the shorter leg of an angle
+MINUTES: dict[Grade, tuple[float, ...]] = {
+    "f": (60, 30, 20, 10, 5),
+    "m": (60, 30, 20, 10, 5),
+    "c": (90, 60, 30, 15, 10),
+    "v": (180, 120, 60, 30, 20),
+}  # of an angle, by rows: over the leg before, up to and with this one; the last is for all that are longer
+
 
 def general_tolerance(size: float, grade: Grade) -> float | None:
     """By how much (mm) a length (mm) may be off either way; None where the standard has no row for it."""
     if not LEAST <= size <= UP_TO[-1]:
         return None
     return DEVIATIONS[grade][int(np.searchsorted(UP_TO, size))]
+
+
+def general_angle_tolerance(leg: float, grade: Grade) -> float:
+    """By how many degrees an angle whose shorter leg is so long (mm) may be off either way."""
+    return MINUTES[grade][int(np.searchsorted(LEGS, leg))] / 60

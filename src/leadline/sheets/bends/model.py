@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 from pydantic import BaseModel, Field
 
-from leadline.core.marks import Angle, Length, Size
+from leadline.core.marks import Angle, Length, Size, Toleranced
 
 
 class BendLine(BaseModel):
@@ -13,7 +15,8 @@ class BendLine(BaseModel):
     number: int = Field(title="Bend")
     feed: Size = Field(title="Feed", description="Straight before the bend")
     turn: Angle = Field(title="Turn", description="Of the bend's plane against the one before, right-handed about the way ahead")
-    angle: Angle = Field(title="Angle")
+    angle: Annotated[Angle, Toleranced("leg")] = Field(title="Angle")
+    leg: Length = Field(exclude=True, description="The shorter straight beside it")
     radius: Size = Field(title="Radius")
     start: Length = Field(title="From")
     end: Length = Field(title="To")

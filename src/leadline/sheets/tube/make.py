@@ -39,6 +39,6 @@ def _line(told: TubeTold, i: int) -> TubeBendLine:
     differs = any((m.feed, t) != (r.feed, r.turn) for r, m, t in zip(told.bends.rows, told.made.rows, told.turns, strict=True))
     start, end = sorted((told.station(row.start), told.station(row.end)))
     return TubeBendLine(
-        number=i + 1, feed_by=made.feed if differs else None, turn_by=math.degrees(told.turns[i]) if differs else None, feed=row.feed, turn=math.degrees(row.turn), angle=math.degrees(row.angle), made=math.degrees(made.angle), radius=row.radius, tool=made.radius,
+        number=i + 1, feed_by=made.feed if differs else None, turn_by=math.degrees(told.turns[i]) if differs else None, feed=row.feed, turn=math.degrees(row.turn), angle=math.degrees(row.angle), leg=told.bends.leg(i), made=math.degrees(made.angle), radius=row.radius, tool=made.radius,
         outer=walls.outer, inner=walls.inner, oval=100 * ovality(told.outside, row.radius, told.oval), start=start, end=end,
     )  # fmt: skip
