@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from scipy.integrate import quad
 
@@ -239,6 +239,16 @@ def test_a_spring_that_is_not_even_is_told_its_room_where_it_is_widest_and_narro
     assert [sheet[size] for size in ("outer", "mean", "inner")] == pytest.approx([26, (16 + 4 * 24 + 16) / 6, 14])
     narrow = built(diameter=24, middle_diameter=7.5, end_diameter=24)[0]
     assert [m.code for m in narrow.messages if m.code == "spring-index"] == ["spring-index"]
+
+
+@given(active=st.floats(1, 12), ends=st.one_of(st.sampled_from([1.0, 2.0, 0.5]), st.floats(0, 3)), wire=st.floats(0.5, 3))
+@example(active=6.08, ends=1.0000000000000004, wire=2)
+def test_no_two_knots_of_a_coil_are_one_but_for_rounding(active, ends, wire):
+    """Else a cell of its table has no length: with 6.08 turns and one closed turn at each end there was one."""
+    coil = compression_coil(wire, (20.0, 24.0), active, ends, 4 * wire * (active + 2 * ends))
+    (piece,) = coil_path(coil, Seat(Plane(np.zeros(3), X, Y), 0.0, "right")).pieces
+    assert np.diff(np.unique(piece.curve.t)).min() > 1e-7
+    assert np.isfinite(piece.point(np.linspace(0, piece.length, 50))).all()
 
 
 @pytest.mark.parametrize(("length", "code"), [(57, "longer-than-free"), (25, "solid-before")])

@@ -3695,6 +3695,7 @@ export interface components {
          *     ``middle_diameter`` a barrel or an hourglass. Its pitch is even, or goes straight between two or more ``pitches``, shares of it that stand evenly over the active turns. An extension spring has loops at
          *     its ends and an ``initial`` tension (N), a torsion spring legs. ``loads`` are what it is judged at; ``shown_under`` one of them it is drawn so.
          *     A ``wish``, of a torsion spring a ``turned_wish``, is what springs are looked for by; it changes nothing by itself. ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
+         *     ``tolerances`` tell how far rate and forces spread.
          */
         SprungStep: {
             /** Id */
@@ -3847,6 +3848,8 @@ export interface components {
             wish?: components["schemas"]["Wish"] | null;
             /** @default null */
             turned_wish?: components["schemas"]["TurnedWish"] | null;
+            /** @default null */
+            tolerances?: components["schemas"]["Tolerances"] | null;
             /**
              * Result
              * @default separate
@@ -4367,6 +4370,37 @@ export interface components {
             by: "points";
             /** Points */
             points: components["schemas"]["SketchPointRef"][];
+        };
+        /**
+         * Tolerances
+         * @description By how much a spring's sizes may be off either way; the ``diameter`` as it is measured, the ``initial`` tension in N.
+         */
+        Tolerances: {
+            /**
+             * Wire
+             * @default 0
+             */
+            wire?: number | string;
+            /**
+             * Diameter
+             * @default 0
+             */
+            diameter?: number | string;
+            /**
+             * Turns
+             * @default 0
+             */
+            turns?: number | string;
+            /**
+             * Free
+             * @default 0
+             */
+            free?: number | string;
+            /**
+             * Initial
+             * @default 0
+             */
+            initial?: number | string;
         };
         /**
          * ToolingRow
@@ -5873,6 +5907,8 @@ export interface components {
         /**
          * LoadShown
          * @description A load: ``angle`` in degrees; ``force`` in N, of a torsion spring in N mm; ``share`` of what the wire bears.
+         *
+         *     ``between`` are the least and the greatest force there by the tolerances, where some are given; null in it where the spring is solid before.
          */
         LoadShown: {
             /** Length */
@@ -5887,6 +5923,11 @@ export interface components {
             corrected: number;
             /** Share */
             share: number;
+            /** Between */
+            between: [
+                number | null,
+                number | null
+            ] | null;
         };
         /** LoftReport */
         LoftReport: {
@@ -6512,7 +6553,7 @@ export interface components {
          * SpringShown
          * @description Its rate in N/mm (N mm for each degree of a torsion spring), its graph by length (or degrees), and the loads on it.
          *
-         *     ``solid`` is its length when all turns are closed, ``buckles`` how far it can be pressed before it does; null where there is none.
+         *     ``rates`` are the least and the greatest rate by the tolerances, ``solid`` is its length when all turns are closed, ``buckles`` how far it can be pressed before it does; null where there is none.
          */
         SpringShown: {
             /** Duty */
@@ -6521,6 +6562,11 @@ export interface components {
             index: number;
             /** Rate */
             rate: number;
+            /** Rates */
+            rates: [
+                number,
+                number
+            ] | null;
             /** Free */
             free: number | null;
             /** Solid */

@@ -18,6 +18,7 @@ from scipy.interpolate import PPoly
 
 from leadline.core.geometry.plane import Array
 
+ONE = 1e-6  # turns that are nearer to each other are one
 CELLS = 96  # of the arc length's table on a turn
 
 
@@ -49,8 +50,9 @@ class SpiralCurve:
         self._arm = radius_over(self.turns, radius)
         self._growth, self._swell = self._arm.deriv(1), self._arm.deriv(2)
         self._slope, self._bend = rise.derivative(1), rise.derivative(2)
-        whole = np.arange(1, math.ceil(self.turns - 1e-6))
-        inner = np.unique(np.concatenate([whole, rise.x[1:-1]]))
+        whole = np.arange(1, math.ceil(self.turns - ONE))
+        whole = whole[np.abs(whole[:, None] - rise.x).min(axis=1) > ONE]  # a cell between two that are one but for rounding has no length
+        inner = np.sort(np.concatenate([whole, rise.x[1:-1]]))
         self.t = np.concatenate([[0.0, 0.0], inner, [self.turns] * 2])
 
     @property

@@ -14,6 +14,7 @@ from leadline.core.paths.path import Path
 from leadline.core.problems import Message, Problem, degrees, mm
 from leadline.core.trades import springs
 from leadline.core.trades.closing import Closing
+from leadline.core.trades.spring_spread import Spread
 from leadline.core.trades.springs import Coils, Ends, Wire
 from leadline.core.trades.wire_rate import compliance, greatest_arm, quarter_turns
 
@@ -51,7 +52,7 @@ class LoadPoint:
 class SpringNumbers:
     """Lengths in mm, forces in N (of a torsion spring N mm, and its rate N mm for each degree), stresses in MPa, mass in g; None where a kind of spring has no such number.
 
-    ``across`` are the least and the greatest mean diameter of its turns, where they are not alike. ``hand``, ``ends`` and ``material`` are words for the sheet.
+    ``across`` are the least and the greatest mean diameter of its turns, where they are not alike. ``seated`` are the ends of a spring that is pressed; ``spread`` is what its sizes' tolerances make of rate and forces. ``hand``, ``ends`` and ``material`` are words for the sheet.
     """
 
     duty: Duty
@@ -75,6 +76,8 @@ class SpringNumbers:
     loop_stress: float | None = None
     goodman: float | None = None
     across: tuple[float, float] | None = None
+    seated: Ends = "open"
+    spread: Spread | None = None
     hand: str = "right"
     ends: str = ""
     material: str = ""
@@ -130,7 +133,7 @@ def compression(coils: Coils, material: Wire, closed: Closing, wire_length: floa
         "compression", coils, closed.rate(), strength, permitted, wire_length, springs.mass_of(coils.wire, wire_length, material), free=case.free, pitch=case.pitch,
         solid=solid, solid_force=solid_force, solid_stress=solid_stress, least_working=solid + gaps, buckles_at=buckles,
         frequency=None if conical else springs.first_frequency(coils, material), outer_when_solid=outer,
-        across=(case.narrowest, case.widest) if conical else None, goodman=springs.goodman_share(min(swing), max(swing), permitted, SWING * strength) if case.moving and len(swing) > 1 else None,
+        across=(case.narrowest, case.widest) if conical else None, seated=case.ends, goodman=springs.goodman_share(min(swing), max(swing), permitted, SWING * strength) if case.moving and len(swing) > 1 else None,
         loads=tuple(points), curve=_curve(closed, solid), messages=messages,
     )  # fmt: skip
 

@@ -14,12 +14,15 @@ from leadline.core.solids.trimming import EndCut
 from leadline.core.sweep.motion import Motion
 from leadline.core.sweep.placing import bring_to_path
 from leadline.core.trades import spring_numbers, spring_wire
+from leadline.core.trades.closing import Closing
 from leadline.core.trades.spring_numbers import Compression, LoadAsked, SpringNumbers
+from leadline.core.trades.spring_spread import Play
 from leadline.core.trades.spring_wire import Seat
 from leadline.core.trades.springs import WIRES, Coils, Wire
 from leadline.core.units import format_length
 from leadline.kinds.sprung.model import AtAngle, AtForce, AtLength, OwnWire, SprungStep
 from leadline.kinds.sprung.result import SpringShown, SprungResult
+from leadline.kinds.sprung.spreading import play_of, with_spread
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
 from leadline.recipe.judging import judge, refuse_errors
@@ -29,6 +32,7 @@ from leadline.recipe.results import Report
 from leadline.recipe.section_report import swept
 
 FEWEST_TURNS = 0.1
+EXACT = Play()
 
 
 @dataclass(frozen=True)
@@ -62,6 +66,9 @@ def build(context: Context, step: SprungStep, report: Report) -> Product:
     sizes = _sizes(context, step)
     seat = Seat(context.plane(step.plane), context.value(step.start_angle, "angle", "Start angle"), step.hand)
     made = {"compression": _compression, "extension": _extension, "torsion": _torsion}[step.duty](context, step, sizes, seat)
+    play = play_of(context, step)
+    if play is not None:
+        made = replace(made, numbers=with_spread(made.numbers, play, lambda by: _coiled(context, step, by), wire_of(context, step)))
     return _finished(context, step, report, made, f"{sizes.total:.4g} turns", _ground(step, seat, made))
 
 
@@ -84,9 +91,19 @@ def _finished(context: Context, step: SprungStep, report: Report, made: _Made, t
     return finish(context, step, product, report, cuts=cuts)
 
 
-def _sizes(context: Context, step: SprungStep) -> _Sizes:
-    wire = context.value(step.wire, "length", "Wire")
-    active = context.value(step.turns, "turns", "Turns")
+def _coiled(context: Context, step: SprungStep, by: Play) -> tuple[Coils, Closing | None]:
+    """A spring whose sizes are so far off: its coils, and how it closes where it is pressed. Raises Problem."""
+    sizes = _sizes(context, step, by)
+    if step.duty != "compression":
+        return sizes.coils, None
+    free = context.value(step.free, "length", "Free length") + by.free
+    return sizes.coils, _coil(context, step, sizes, free).closing(free, wire_of(context, step).shear_modulus)
+
+
+def _sizes(context: Context, step: SprungStep, by: Play = EXACT) -> _Sizes:
+    """The step's sizes, each off ``by`` so much. Raises Problem."""
+    wire = context.value(step.wire, "length", "Wire") + by.wire
+    active = context.value(step.turns, "turns", "Turns") + by.turns
     closed = context.value(step.end_turns, "turns", "End turns") if step.duty == "compression" and step.ends != "open" else 0.0
     first = context.value(step.diameter, "length", "Diameter")
     end, middle = (size_of(context, v, n) if step.duty == "compression" else None for v, n in ((step.end_diameter, "End diameter"), (step.middle_diameter, "Middle diameter")))
@@ -97,7 +114,7 @@ def _sizes(context: Context, step: SprungStep) -> _Sizes:
         raise Problem("bad-size", "The closed turns at the ends are under zero.", "Give nought or more.", field="end_turns")
     check_turns(active + 2 * closed, "spring")
     off = {"mean": 0.0, "outer": -wire, "inner": wire}[step.measured]
-    mean = {name: size + off for name, size in given.items()}
+    mean = {name: size + off + by.diameter for name, size in given.items()}
     for name, size in mean.items():
         if size <= wire:
             raise Problem("wire-too-thick", f"A wire of {mm(wire)} fills a coil of {mm(size)} mean diameter.", "Give a larger diameter, or a thinner wire.", field=name)
@@ -153,9 +170,7 @@ def size_of(context: Context, value: float | str | None, name: str) -> float | N
 
 def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
     wire, free = wire_of(context, step), context.value(step.free, "length", "Free length")
-    beyond = 0.0 if step.ends == "ground" else sizes.wire  # the wire's own thickness, half of it at each end
-    closed = (sizes.total - sizes.active) / 2
-    coil = spring_wire.compression_coil(sizes.wire, sizes.mean, sizes.active, closed, free - beyond, _pitches(context, step))
+    coil = _coil(context, step, sizes, free)
     closing = coil.closing(free, wire.shear_modulus)
     path = spring_wire.coil_path(coil, seat)
     narrowest, _, widest = spring_wire.spread(sizes.mean)
@@ -172,6 +187,12 @@ def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) 
         drawn = coil.loaded(closing, min(numbers.loads[under].force, closing.solid_force))
         path = spring_wire.coil_path(drawn, seat)
     return _Made(path, numbers, (0.0, drawn.height) if step.ends == "ground" else None)
+
+
+def _coil(context: Context, step: SprungStep, sizes: _Sizes, free: float) -> spring_wire.Coil:
+    beyond = 0.0 if step.ends == "ground" else sizes.wire  # the wire's own thickness, half of it at each end
+    closed = (sizes.total - sizes.active) / 2
+    return spring_wire.compression_coil(sizes.wire, sizes.mean, sizes.active, closed, free - beyond, _pitches(context, step))
 
 
 def _pitches(context: Context, step: SprungStep) -> list[float]:
@@ -243,12 +264,13 @@ def _ground(step: SprungStep, seat: Seat, made: _Made) -> list[EndCut]:
 
 
 def _shown(numbers: SpringNumbers) -> SpringShown:
+    spread = numbers.spread
     return {
-        "duty": numbers.duty, "index": numbers.coils.index, "rate": numbers.rate, "free": numbers.free, "solid": numbers.solid,
+        "duty": numbers.duty, "index": numbers.coils.index, "rate": numbers.rate, "rates": None if spread is None else spread.rate, "free": numbers.free, "solid": numbers.solid,
         "solid_force": numbers.solid_force, "buckles": numbers.buckles_at, "frequency": numbers.frequency, "permitted": numbers.permitted,
         "wire_length": numbers.wire_length, "mass": numbers.mass, "at": list(numbers.curve[0]), "force": list(numbers.curve[1]),
         "loads": [
             {"length": p.length, "travel": p.travel, "angle": None if p.angle is None else float(np.degrees(p.angle)), "force": p.force,
-             "corrected": p.corrected, "share": p.share} for p in numbers.loads
+             "corrected": p.corrected, "share": p.share, "between": None if spread is None else spread.forces[i]} for i, p in enumerate(numbers.loads)
         ],
     }  # fmt: skip

@@ -67,6 +67,16 @@ class TurnedWish(Model):
     share: Plain = 0.8
 
 
+class Tolerances(Model):
+    """By how much a spring's sizes may be off either way; the ``diameter`` as it is measured, the ``initial`` tension in N."""
+
+    wire: Length = 0.0
+    diameter: Length = 0.0
+    turns: Turns = 0.0
+    free: Length = 0.0
+    initial: Plain = 0.0
+
+
 class SprungStep(BaseStep):
     """A spring of round wire, its axis the normal of a plane through its origin; or the wire ``along`` a path of any shape, ``pressed`` from end to end or along that axis, of which
     ``wire``, ``material`` and ``loads`` alone are asked.
@@ -76,6 +86,7 @@ class SprungStep(BaseStep):
     ``middle_diameter`` a barrel or an hourglass. Its pitch is even, or goes straight between two or more ``pitches``, shares of it that stand evenly over the active turns. An extension spring has loops at
     its ends and an ``initial`` tension (N), a torsion spring legs. ``loads`` are what it is judged at; ``shown_under`` one of them it is drawn so.
     A ``wish``, of a torsion spring a ``turned_wish``, is what springs are looked for by; it changes nothing by itself. ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
+    ``tolerances`` tell how far rate and forces spread.
     """
 
     kind: Literal["sprung"] = "sprung"
@@ -109,4 +120,5 @@ class SprungStep(BaseStep):
     rod: Length | None = None
     wish: Annotated[Wish, When("duty", ("compression", "extension"))] | None = None
     turned_wish: Annotated[TurnedWish, When("duty", ("torsion",))] | None = None
+    tolerances: Tolerances | None = None
     result: ResultMode = "separate"

@@ -11,6 +11,10 @@ import type { SprungStep } from "./step";
 
 const ForceGraph = lazy(async () => ({ default: (await import("./ForceGraph")).ForceGraph }));
 
+/** Null where the spring is solid before. */
+const range = ([least, most]: readonly (number | null)[]) =>
+  [least, most].map((v) => (v === null || v === undefined ? "solid" : trim(v))).join(" to ");
+
 export function SpringFoot({ report, built }: { report: StepReport | undefined; built: StepReport | undefined }) {
   const units = usePart((s) => s.document?.units ?? "mm");
   const told = report ?? built;
@@ -27,6 +31,17 @@ export function SpringFoot({ report, built }: { report: StepReport | undefined; 
       <table className={clsx(table.numbers, "figures")} aria-label="Spring">
         <tbody>
           <Row name="Rate" value={`${trim(spring.rate)} ${torsion ? "N mm/°" : "N/mm"}`} />
+          {spring.rates !== null && <Row name="By the tolerances" value={range(spring.rates)} />}
+          {spring.loads.map(
+            (l, i) =>
+              l.between !== null && (
+                <Row
+                  key={i}
+                  name={`Load ${i + 1}`}
+                  value={`${trim(l.force)} ${torsion ? "N mm" : "N"}, ${range(l.between)}`}
+                />
+              ),
+          )}
           <Row name="Spring index" value={trim(spring.index, 3)} />
           {spring.free !== null && !torsion && <Row name="Free length" value={length(spring.free, units)} />}
           {spring.solid !== null && <Row name="Solid length" value={length(spring.solid, units)} />}

@@ -17,6 +17,7 @@ import { Loads } from "./Loads";
 import { PitchFields } from "./PitchFields";
 import { dutyChanged } from "./loadKinds";
 import type { Duty, SprungStep } from "./step";
+import { ToleranceCard } from "./ToleranceCard";
 import { WireCard } from "./WireCard";
 import { WishCard } from "./WishCard";
 
@@ -178,6 +179,7 @@ export function SprungCards({ step }: { step: SprungStep }) {
           onChange={(e) => draft.commit("Change how often the loads change", { moving: e.currentTarget.checked })}
         />
       </Card>
+      {own && <ToleranceCard step={step} draft={draft} units={units} />}
       {own && <WishCard step={step} draft={draft} units={units} />}
       {own && step.duty !== "extension" && (
         <Card title="Room">

@@ -40,6 +40,7 @@ export function newSprung(part: Part): SprungStep {
     rod: null,
     wish: null,
     turned_wish: null,
+    tolerances: null,
     result: "separate",
   };
 }
