@@ -1,9 +1,14 @@
 """What the tolerances of a spring's sizes make of its rate and its forces: against closed forms, and against springs within the tolerances."""
 
+import io
+
+import pypdf
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from leadline.core.trades.general_tolerance import general_tolerance
+from leadline.exports.sheet_pdf import Heading, sheet_pdf
 from leadline.recipe.build import Memory
 from leadline.recipe.sheets import as_json, make_sheet
 from tests.core.test_springs import built, document, refused, spring
@@ -86,3 +91,18 @@ def test_the_sheet_tells_the_spread():
     assert row["least"] < row["force"] < row["most"]
     assert sheet["least_rate"] < sheet["rate"] < sheet["most_rate"]
     assert sheet["columns"]["least"]["title"] == "Least"
+
+
+@pytest.mark.parametrize("grade", [None, "m"])
+def test_its_own_tolerances_stand_in_the_sheet_before_the_general_ones(grade):
+    """The mean diameter is given: none holds for the outer one beside it."""
+    sheet = make_sheet(document(spring(loads=AT, tolerances=OFF)), "s", "spring", Memory())
+    off = as_json(sheet, grade)["tolerances"]["fields"]
+    assert off == {"wire": 0.02, "mean": 0.2, "active": 0.1, "free": 0.5}
+    plain = make_sheet(document(spring(loads=AT, tolerances={"wire": 0.02})), "s", "spring", Memory())
+    general = {} if grade is None else {"outer": general_tolerance(18, "m"), "free": general_tolerance(42, "m")}
+    assert as_json(plain, grade)["tolerances"]["fields"] == {"wire": 0.02} | general
+    assert "own_tolerances" not in as_json(sheet)
+    text = pypdf.PdfReader(io.BytesIO(sheet_pdf(sheet, Heading("Spring", "P", "S", 1, "2031-04-02", "", grade), [], "mm"))).pages[0].extract_text()
+    assert "42 ±0.5 mm" in text
+    assert "6 ±0.1" in text

@@ -124,8 +124,8 @@ def _unit_of(field: Mapping[str, str | None], unit: LengthUnit) -> str:
 def _off(tolerance: float | None, field: Mapping[str, str | None], unit: LengthUnit, apart: str = " ") -> str:
     if tolerance is None:
         return ""
-    if field["measure"] == "length":
-        return f"{apart}±{tolerance / LENGTH_UNITS[unit]:.3g}"
+    if field["measure"] != "angle":
+        return f"{apart}±{tolerance / (LENGTH_UNITS[unit] if field['measure'] == 'length' else 1):.3g}"
     degrees, minutes = divmod(round(60 * tolerance), 60)
     return f"{apart}±{degrees}°" + (f"{minutes}'" if minutes else "")
 

@@ -77,12 +77,16 @@ def as_json(sheet: BaseModel, grade: Grade | None = None) -> dict[str, Any]:
 
 
 def tolerances_of(told: BaseModel, grade: Grade | None) -> dict[str, float]:
-    """Of a row or a sheet the sizes that are made, and by how much (mm, of angles degrees) they may be off by general tolerances of a ``grade``."""
-    if grade is None:
-        return {}
+    """Of a row or a sheet the sizes that are made, and by how much (mm, of angles degrees) they may be off: as its ``own_tolerances`` say, if it has
+    some (None: no tolerance holds for it), else by general tolerances of a ``grade``."""
+    own: dict[str, float | None] = getattr(told, "own_tolerances", {})
+    general = {} if grade is None else _general(told, grade)
+    return {name: off for name, off in (general | own).items() if off is not None}
+
+
+def _general(told: BaseModel, grade: Grade) -> dict[str, float | None]:
     made = {name: field["toleranced"] for name, field in described(type(told)).items() if "toleranced" in field}
-    found = {name: _off(told, name, leg, grade) for name, leg in made.items() if isinstance(getattr(told, name), int | float)}
-    return {name: off for name, off in found.items() if off is not None}
+    return {name: _off(told, name, leg, grade) for name, leg in made.items() if isinstance(getattr(told, name), int | float)}
 
 
 def _off(told: BaseModel, name: str, leg: str | bool, grade: Grade) -> float | None:

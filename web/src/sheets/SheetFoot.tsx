@@ -76,7 +76,7 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
       return `${lengthText(value, units, 6)}${off === undefined ? "" : ` ±${trim(inUnits(off, units), 3)}`}`;
     if (measure === "angle")
       return `${trim(Number(value.toFixed(3)), 7)}°${off === undefined ? "" : ` ±${degreesAndMinutes(off)}`}`;
-    return trim(value, 5);
+    return `${trim(value, 5)}${off === undefined ? "" : ` ±${trim(off, 3)}`}`;
   };
   return (
     <Modal
@@ -89,26 +89,28 @@ function WholeSheet({ sheet, step, onClose }: { sheet: SheetRoom; step: string; 
       {asked.error instanceof Refusal && <MessageLine message={asked.error.detail} />}
       {asked.data && (
         <>
-          <table className={clsx(styles.sheet, "figures")} aria-label={`${sheet.title} of ${name}`}>
-            <thead>
-              <tr>
-                {columns.map(([k, c]) => (
-                  <th key={k} scope="col">
-                    {c.title}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody onMouseLeave={() => useView.getState().set({ station: null })}>
-              {rows.map((row, i) => (
-                <tr key={i} onMouseEnter={() => useView.getState().set({ station: middle(row) })}>
+          <div className={styles.sheetRows}>
+            <table className={clsx(styles.sheet, "figures")} aria-label={`${sheet.title} of ${name}`}>
+              <thead>
+                <tr>
                   {columns.map(([k, c]) => (
-                    <td key={k}>{told(row[k], c.measure, asked.data.tolerances.rows[i]?.[k])}</td>
+                    <th key={k} scope="col">
+                      {c.title}
+                    </th>
                   ))}
                 </tr>
-              ))}
-            </tbody>
-          </table>
+              </thead>
+              <tbody onMouseLeave={() => useView.getState().set({ station: null })}>
+                {rows.map((row, i) => (
+                  <tr key={i} onMouseEnter={() => useView.getState().set({ station: middle(row) })}>
+                    {columns.map(([k, c]) => (
+                      <td key={k}>{told(row[k], c.measure, asked.data.tolerances.rows[i]?.[k])}</td>
+                    ))}
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
           <dl className={clsx(styles.sheetFigures, "figures")}>
             {fields.map(([k, f]) => (
               <div key={k}>

@@ -37,10 +37,15 @@ class Play:
 
 @dataclass(frozen=True)
 class Spread:
-    """The least and the greatest rate, and force at each load: as ``SpringNumbers`` has them. A force is None where the spring is solid before."""
+    """The least and the greatest rate, and force at each load: as ``SpringNumbers`` has them. A force is None where the spring is solid before.
+
+    ``play`` is what they come of, its diameter that which is ``measured``: "mean", "outer" or "inner".
+    """
 
     rate: tuple[float, float]
     forces: tuple[Between, ...]
+    play: Play
+    measured: str
 
 
 def pressed(closed: Closing, solid: float, length: float) -> float | None:

@@ -68,7 +68,7 @@ def build(context: Context, step: SprungStep, report: Report) -> Product:
     made = {"compression": _compression, "extension": _extension, "torsion": _torsion}[step.duty](context, step, sizes, seat)
     play = play_of(context, step)
     if play is not None:
-        made = replace(made, numbers=with_spread(made.numbers, play, lambda by: _coiled(context, step, by), wire_of(context, step)))
+        made = replace(made, numbers=with_spread(made.numbers, play, step.measured, lambda by: _coiled(context, step, by), wire_of(context, step)))
     return _finished(context, step, report, made, f"{sizes.total:.4g} turns", _ground(step, seat, made))
 
 

@@ -34,7 +34,7 @@ def play_of(context: Context, step: SprungStep) -> Play | None:
     return play
 
 
-def with_spread(numbers: SpringNumbers, play: Play, coiled: Coiled, material: Wire) -> SpringNumbers:
+def with_spread(numbers: SpringNumbers, play: Play, measured: str, coiled: Coiled, material: Wire) -> SpringNumbers:
     """The numbers with what they spread by, and what is to be said of that. Raises Problem when a spring within the tolerances cannot be coiled."""
     pulled = numbers.duty == "extension"
     try:
@@ -43,7 +43,7 @@ def with_spread(numbers: SpringNumbers, play: Play, coiled: Coiled, material: Wi
         raise problem.after("With its sizes off by all that they may: ", field="tolerances") from None
     rates = [_rate(numbers, coils, closed, material) for _, coils, closed in ends]
     forces = [[_force(numbers, i, by, rate, coils, closed) for i in range(len(numbers.loads))] for (by, coils, closed), rate in zip(ends, rates, strict=True)]
-    spread = Spread((rates[0], rates[1]), spring_spread.between(*forces))
+    spread = Spread((rates[0], rates[1]), spring_spread.between(*forces), play, measured)
     return replace(numbers, spread=spread, messages=[*numbers.messages, *_solid(numbers, spread)])
 
 

@@ -6,7 +6,7 @@ import math
 
 from leadline.core.problems import Problem
 from leadline.core.trades.spring_numbers import LoadPoint, SpringNumbers
-from leadline.core.trades.spring_spread import Between
+from leadline.core.trades.spring_spread import Between, Spread
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.products import HasSpring
@@ -36,6 +36,7 @@ def make(context: Context, step: BaseStep) -> SpringSheet:
         solid_stress=numbers.solid_stress, buckles_at=numbers.buckles_at, frequency=numbers.frequency, outer_when_solid=numbers.outer_when_solid,
         inner_when_wound=numbers.inner_when_wound, loop_stress=numbers.loop_stress, goodman=_percent(numbers), material=numbers.material,
         strength=numbers.strength, permitted=numbers.permitted, wire_length=numbers.wire_length, mass=numbers.mass, source="Castigliano's theorem over the wire's own path" if numbers.ends == "as its path" else SOURCES[numbers.duty],
+        own_tolerances={} if numbers.spread is None else _own(numbers.spread),
     )  # fmt: skip
 
 
@@ -44,6 +45,14 @@ def _line(i: int, load: LoadPoint, turned: bool, between: Between) -> LoadLine:
     return LoadLine(
         number=i + 1, length=load.length, travel=load.travel, angle=angle, force=None if turned else load.force, moment=load.force if turned else None, least=between[0], most=between[1], stress=load.stress, corrected=load.corrected, share=100 * load.share
     )
+
+
+def _own(spread: Spread) -> dict[str, float | None]:
+    """The tolerances that are given, by the figures that they are of; None for the outer diameter where another one's tell it."""
+    play = spread.play
+    given = {"wire": play.wire, spread.measured: play.diameter, "active": play.turns, "free": play.free, "initial": play.initial}
+    told: dict[str, float | None] = {name: off for name, off in given.items() if off > 0}
+    return {"outer": None, **told} if play.diameter > 0 else told
 
 
 def _percent(numbers: SpringNumbers) -> float | None:

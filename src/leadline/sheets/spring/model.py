@@ -60,3 +60,4 @@ class SpringSheet(BaseModel):
     wire_length: Length = Field(title="Length of wire")
     mass: float = Field(title="Mass (g)")
     source: str = Field(title="By")
+    own_tolerances: dict[str, float | None] = Field(default={}, exclude=True)

@@ -22,23 +22,23 @@ export function ToleranceCard({ step, draft, units }: Props) {
     const all = { ...NONE, ...given, [name]: v ?? 0 };
     return { tolerances: Object.values(all).every((own) => own === 0) ? null : all };
   };
-  const field = (name: keyof Tolerances, label: string, unit: string) => (
+  const field = (name: keyof Tolerances, size: string, unit: string) => (
     <ExpressionField
-      label={label}
+      label={`${size} ±`}
       unit={unit}
       value={given?.[name] ?? 0}
       onPreview={(v) => draft.preview(withSize(name, v))}
-      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, withSize(name, v))}
+      onCommit={(v) => draft.commit(`Change the tolerance of the ${size.toLowerCase()}`, withSize(name, v))}
     />
   );
   return (
     <Card title="Tolerances">
       <More label="Sizes that may be off" open={given !== null}>
-        {field("wire", "Wire, more or less", units)}
-        {field("diameter", "Diameter, more or less", units)}
-        {field("turns", "Turns, more or less", "turns")}
-        {step.duty !== "torsion" && field("free", "Free length, more or less", units)}
-        {step.duty === "extension" && field("initial", "Tension, more or less", "N")}
+        {field("wire", "Wire", units)}
+        {field("diameter", "Diameter", units)}
+        {field("turns", "Turns", "turns")}
+        {step.duty !== "torsion" && field("free", "Free length", units)}
+        {step.duty === "extension" && field("initial", "Tension", "N")}
       </More>
     </Card>
   );
