@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Array
@@ -80,18 +81,25 @@ class Outline:
         """The same places, from 0 to 1."""
         return np.clip(shares, 0.0, 1.0) if self.open else np.mod(shares, 1.0)
 
-    def _place(self, share: float) -> tuple[int, float]:
-        """The edge and its parameter at a share of 0 to 1."""
-        i = int(np.clip(np.searchsorted(self.starts, share, side="right") - 1, 0, len(self.edges) - 1))
+    def _edges_at(self, shares: Array) -> NDArray[np.intp]:
+        """The edges (n,) at shares of 0 to 1, by their numbers."""
+        return np.clip(np.searchsorted(self.starts, shares, side="right") - 1, 0, len(self.edges) - 1)
+
+    def _on(self, i: int, shares: Array) -> Array:
+        """The parameters of an edge at shares that lie on it."""
         t, lengths = self._tables[i]
-        own = (share - self.starts[i]) / (self.starts[i + 1] - self.starts[i]) * lengths[-1]
-        return i, float(np.interp(own, lengths, t))
+        own = (shares - self.starts[i]) / (self.starts[i + 1] - self.starts[i]) * lengths[-1]
+        return np.asarray(np.interp(own, lengths, t))
 
     def points(self, shares: Array) -> Array:
         """Where places are, (n, 2)."""
         if self.only is not None:
             return np.tile(self.only, (len(shares), 1))
-        return np.array([self.edges[i].point(t)[:2] for i, t in (self._place(float(s)) for s in self.within(shares))])
+        shares = self.within(shares)
+        which, found = self._edges_at(shares), np.empty((len(shares), 2))
+        for i in np.unique(which):
+            found[which == i] = self.edges[i].point(self._on(i, shares[which == i]))[:, :2]
+        return found
 
     def nearest(self, place: Array) -> tuple[float, float]:
         """The share at which the outline is nearest to a place (2,), and how far it is from it."""
@@ -113,7 +121,7 @@ class Outline:
     def part(self, first: float, last: float) -> Part:
         """The stretch between two places, first before last, that lie on one edge."""
         middle = (first + last) / 2 % 1.0
-        i, _ = self._place(middle)
+        i = int(self._edges_at(np.array([middle]))[0])
         a, b = (float(self.starts[i]), float(self.starts[i + 1]))
         turns = (first + last) / 2 - middle
         return Part(self.edges[i], self._parameter(i, first - turns, a, b), self._parameter(i, last - turns, a, b))
@@ -125,7 +133,7 @@ class Outline:
             return low
         if b - share < SNAP:
             return high
-        return self._place(share)[1]
+        return float(self._on(i, np.array([share]))[0])
 
 
 def merged(places: list[Array]) -> Array:
