@@ -316,7 +316,7 @@ class _Build:
         product, known, names = found
         if any(self.context.names.get(k) != name for k, name in names.items()):
             return None
-        self.restored |= {b.key for b in product.bodies if b.key.startswith(report.key)}
+        self.restored |= {b.key for b in keeping.own_bodies(product, report)}
         return _Entry(product, known, names, kept=True)
 
     def _planned_with(self, step: BaseStep, report: Report, blob: bytes) -> _Entry | None:
@@ -327,7 +327,7 @@ class _Build:
         planned = self._made(step, report, quick=True)
         assert isinstance(planned.product, Swept)
         product = found.with_plan(planned.product, report)
-        self.restored |= {b.key for b in product.bodies if b.key.startswith(report.key)}
+        self.restored |= {b.key for b in keeping.own_bodies(product, report)}
         return _Entry(product, report, planned.names, kept=True)
 
     # -- keys -----------------------------------------------------------------------------------

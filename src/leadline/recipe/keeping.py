@@ -24,9 +24,14 @@ OF_THE_KERNEL = ("checks", "faces", "numbers", "result")  # of a step's data: it
 log = logging.getLogger(__name__)
 
 
+def own_bodies(product: BodyProduct, report: Report) -> list[KeptBody]:
+    """The bodies that a step has made or changed."""
+    return [b for b in product.bodies if b.key.startswith(report.key)]
+
+
 def written_solids(product: BodyProduct, report: Report) -> bytes:
     """The solids of a step that makes bodies."""
-    own = [b for b in product.bodies if b.key.startswith(report.key)]
+    own = own_bodies(product, report)
     head = {
         "order": [b.key for b in product.bodies], "alone": product.alone,
         "own": [[b.key, b.name, b.step, None if b.source is None else b.source.stored()] for b in own],
@@ -70,7 +75,7 @@ def written(product: BodyProduct, report: Report, names: Mapping[str, str]) -> b
 
     The solids are those of its own bodies; others are named by their keys.
     """
-    own = [b for b in product.bodies if b.key.startswith(report.key)]
+    own = own_bodies(product, report)
     if product.planned is not None or any(b.places is not None or b.mesh is not None or b.source is not None for b in own):
         return None
     head = {

@@ -22,7 +22,7 @@ from leadline.server.following import Following
 from leadline.server.parts import NotFound, Parts
 from leadline.server.results import Results, made_of
 from leadline.server.turns import LOOK_EVERY, Turns
-from leadline.worker.asks import Answer
+from leadline.worker.asks import Answer, by_id
 from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed
 
 PICTURES = 5  # times that a picture is begun again which had to give way
@@ -158,7 +158,7 @@ class Builds:
         check_document([document, changed])
         if not isinstance(document, dict) or not isinstance(document.get("steps"), list):
             raise Problem("no-part", "This is not a part.", "Reload the part.")
-        new = {s["id"]: s for s in changed if isinstance(s, dict) and isinstance(s.get("id"), str)}
+        new = by_id(changed)
         steps = [new.get(s["id"], s) if isinstance(s, dict) and isinstance(s.get("id"), str) else s for s in document["steps"]]
         return cast(Answer, self.run(part_id, {"op": "preview", "step": step, "part": {**document, "steps": steps}}))
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, TypeAdapter
 
@@ -12,6 +12,11 @@ FEWEST_POINTS, MOST_POINTS = 1000, 10_000  # of the mesh of a preview while a ha
 NEEDED = "document"  # instead of an answer: the document of that name is not here
 
 Answer = tuple[bytes, bytes | None, float]  # JSON, a mesh as GLB, and the ms that it took
+
+
+def by_id(changed: list[Any]) -> dict[str, Any]:
+    """Changed steps of a document by their ids; what is none is left out."""
+    return {s["id"]: s for s in changed if isinstance(s, dict) and isinstance(s.get("id"), str)}
 
 
 class DragAsk(Model):

@@ -20,7 +20,7 @@ from leadline.recipe.build import Memory
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import check_document, part_from
 from leadline.recipe.preview import Preview, preview_step
-from leadline.worker.asks import ASKS, NEEDED, Answer, DragAsk
+from leadline.worker.asks import ASKS, NEEDED, Answer, DragAsk, by_id
 
 MOST = 32  # documents that are kept, of several windows
 
@@ -88,5 +88,5 @@ def preview_answer(shown: Preview, units: LengthUnit) -> tuple[bytes, bytes | No
 
 def _with_steps(part: Part, changed: list[Any]) -> Part:
     """The part with steps in place of those of the same ids. Raises ValidationError."""
-    new = {s["id"]: s for s in changed if isinstance(s, dict) and isinstance(s.get("id"), str)}
+    new = by_id(changed)
     return Part.model_validate({**dict(part), "steps": [new.get(s.id, s) for s in part.steps]})

@@ -18,7 +18,7 @@ from scipy.interpolate import PPoly
 
 from leadline.core.geometry.plane import Array
 
-ONE = 1e-6  # turns that are nearer to each other are one
+ONE_TURN = 1e-6  # turns nearer to each other than this are one
 CELLS = 96  # of the arc length's table on a turn
 
 
@@ -50,8 +50,10 @@ class SpiralCurve:
         self._arm = radius_over(self.turns, radius)
         self._growth, self._swell = self._arm.deriv(1), self._arm.deriv(2)
         self._slope, self._bend = rise.derivative(1), rise.derivative(2)
-        whole = np.arange(1, math.ceil(self.turns - ONE))
-        whole = whole[np.abs(whole[:, None] - rise.x).min(axis=1) > ONE]  # a cell between two that are one but for rounding has no length
+        whole = np.arange(1, math.ceil(self.turns - ONE_TURN))
+        after = np.searchsorted(rise.x, whole)
+        apart = np.minimum(whole - rise.x[after - 1], rise.x[after] - whole)
+        whole = whole[apart > ONE_TURN]  # a cell between two that are one but for rounding has no length
         inner = np.sort(np.concatenate([whole, rise.x[1:-1]]))
         self.t = np.concatenate([[0.0, 0.0], inner, [self.turns] * 2])
 

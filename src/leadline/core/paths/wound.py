@@ -29,7 +29,7 @@ from leadline.core.problems import Problem, degrees, mm
 FINE_CARRIER = 128  # cells of the table on each smooth stretch of a free carrier, beside those for a turn
 NODES = 3  # of Gauss's rule on a cell: with so many cells to a turn it is off by about 1e-14 of the length
 KINK = 1e-6  # rad that a coil may turn by where a bend of its axis begins
-REMEMBERED = 20_000  # stations at which all is kept, beside those that were asked for last
+SETS, REMEMBERED = 16, 20_000  # of stations, and stations in all of them but those that were asked for last, at which all is kept
 DIFFERENCE = 1e-5  # of a carrier piece, for the slope of its curvature
 
 
@@ -145,11 +145,8 @@ class WoundCurve:
         key = u.tobytes()
         known = self._known.pop(key, None)
         self._known[key] = found = _Carried(self, np.array(u)) if known is None else known
-        spare = sum(len(c.u) for c in self._known.values()) - REMEMBERED
-        for old in list(self._known)[:-1]:
-            if spare <= 0:
-                break
-            spare -= len(self._known.pop(old).u)
+        while len(self._known) > SETS or (len(self._known) > 1 and sum(len(c.u) for c in self._known.values()) > REMEMBERED):
+            del self._known[next(iter(self._known))]
         return found
 
     def change_of_curvature(self, u: Array) -> Array:

@@ -7,7 +7,6 @@ strongest spring whose sizes are within their tolerances.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from leadline.core.trades.closing import Closing
@@ -58,8 +57,3 @@ def pressed(closed: Closing, solid: float, length: float) -> float | None:
 def pulled(rate: float, free: float, initial: float, length: float) -> float:
     """The force (N) of an extension spring at a length (mm): nought where it is longer by itself."""
     return 0.0 if length < free else max(0.0, initial + rate * (length - free))
-
-
-def between(weak: Sequence[float | None], strong: Sequence[float | None]) -> tuple[Between, ...]:
-    """The least and the greatest force at each load."""
-    return tuple(zip(weak, strong, strict=True))

@@ -14,7 +14,7 @@ from scipy.interpolate import PPoly
 from leadline.core.geometry.plane import Array, Plane
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, HelixPiece, LinePiece, Piece
-from leadline.core.paths.spiral import SpiralCurve, radius_over, rise_of
+from leadline.core.paths.spiral import ONE_TURN, SpiralCurve, radius_over, rise_of
 from leadline.core.paths.wound import WoundPiece
 from leadline.core.problems import Problem, mm
 from leadline.core.trades.closing import Closing, closing
@@ -25,7 +25,6 @@ Hand = Literal["right", "left"]
 ROOM = 0.01  # of the wire: the pitch of turns that lie on each other is so much more than it, as solids that touch are none
 RAMP = 0.5  # turns over which the pitch goes from the closed turns to the open ones
 RAMP_STEPS = 8
-ONE_TURN = 1e-6  # turns nearer to each other than this are one
 LOADED_STEPS = 8  # on a turn, of the pitch of a spring under load
 HOOK_BEND = 1.5  # times the wire: the radius with which a loop turns out of the coil
 HALF, FULL, SIDE = math.pi, 1.5 * math.pi, 1.75 * math.pi

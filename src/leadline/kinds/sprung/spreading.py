@@ -43,7 +43,7 @@ def with_spread(numbers: SpringNumbers, play: Play, measured: str, coiled: Coile
         raise problem.after("With its sizes off by all that they may: ", field="tolerances") from None
     rates = [_rate(numbers, coils, closed, material) for _, coils, closed in ends]
     forces = [[_force(numbers, i, by, rate, coils, closed) for i in range(len(numbers.loads))] for (by, coils, closed), rate in zip(ends, rates, strict=True)]
-    spread = Spread((rates[0], rates[1]), spring_spread.between(*forces), play, measured)
+    spread = Spread((rates[0], rates[1]), tuple(zip(*forces, strict=True)), play, measured)
     return replace(numbers, spread=spread, messages=[*numbers.messages, *_solid(numbers, spread)])
 
 
