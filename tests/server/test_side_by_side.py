@@ -75,6 +75,24 @@ def test_a_window_sees_what_another_server_builds(sides):
     assert there_built["result"]["seconds"]["worker"] > 0
 
 
+def test_a_server_that_ends_keeps_what_it_has_told(sides, monkeypatch):
+    ending = create_app(sides[0].extensions["leadline"].settings)
+    builds = ending.extensions["leadline"].builds
+    keep = builds.results.keep
+
+    def slowly(*given):
+        time.sleep(1.0)
+        keep(*given)
+
+    monkeypatch.setattr(builds.results, "keep", slowly)
+    view = opened(ending.test_client(), named("Told early"))
+    wait_for(lambda: build_of(ending.test_client(), view["id"])["state"] == "done", "the build")
+    ending.extensions["leadline"].close()
+    there = sides[1].test_client()
+    assert there.get(f"/api/parts/{view['id']}").status_code == 200
+    assert build_of(there, view["id"])["state"] == "done"  # from the database, where it need not be built
+
+
 def test_what_two_servers_are_asked_for_is_built_once(sides):
     here, there = (app.test_client() for app in sides)
     hung = opened(here, named("hang"))

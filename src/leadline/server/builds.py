@@ -8,7 +8,9 @@ from __future__ import annotations
 
 import logging
 import threading
+import time
 from collections import OrderedDict
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any, cast
 
@@ -26,6 +28,7 @@ from leadline.worker.asks import Answer, by_id
 from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed
 
 PICTURES = 5  # times that a picture is begun again which had to give way
+CLOSING = 5.0  # seconds for builds to end when the server does
 REMEMBERED = 64  # parts of which the newest build is kept in memory; of others it is in the database
 log = logging.getLogger(__name__)
 
@@ -148,6 +151,17 @@ class Builds:
         """How many builds run, and how many wait for their turn."""
         with self._lock:
             return sum(job.running for job in self._jobs.values()), sum(job.wanted is not None for job in self._jobs.values())
+
+    def close(self) -> None:
+        """End all builds; what has been built is kept first."""
+        self.pool.close()
+        with self._lock:
+            jobs = list(self._jobs.values())
+            for job in jobs:
+                job.cancelled.set()
+        end = time.monotonic() + CLOSING
+        while any(job.running for job in jobs) and time.monotonic() < end:
+            time.sleep(0.01)
 
     def run(self, part_id: str, request: dict[str, Any]) -> Any:
         """Run a request about a part, e.g. an export, and wait. Raises as ``WorkerPool.run``."""
@@ -277,8 +291,7 @@ class Builds:
                 self._publish(part_id, event)
 
         def on_result(result: dict[str, Any]) -> None:
-            self.results.keep(part_id, revision, wanted.made_of, result)
-            self._ended(part_id, job, revision, "done", result)
+            self._ended(part_id, job, revision, "done", result, keep=lambda: self.results.keep(part_id, revision, wanted.made_of, result))
 
         try:
             request = {"op": "build", "part": document}
@@ -293,12 +306,19 @@ class Builds:
             if job.state == "building":  # else it died drawing the picture
                 self._ended(part_id, job, revision, "failed", _only_message(document, died.step, _death(died, self.limit)))
 
-    def _ended(self, part_id: str, job: _Job, revision: int, state: str, result: dict[str, Any] | None) -> None:
+    def _ended(
+        self, part_id: str, job: _Job, revision: int, state: str, result: dict[str, Any] | None, keep: Callable[[], None] = lambda: None
+    ) -> None:
+        """Tell how a build ended: this server's windows at once, the others when the result is kept, from where they take it."""
         with self._lock:
             job.state, job.result = state, result if result is not None else job.result
             superseded = job.wanted is not None
+        event = {"event": "build", "state": state, "revision": revision}
         if not superseded:
-            self._publish(part_id, {"event": "build", "state": state, "revision": revision})
+            self.broker.publish(part_id, event)
+        keep()
+        if not superseded:
+            self.others.tell(part_id, event)
 
     def _draw_later(self, part_id: str, request: dict[str, Any], cancelled: threading.Event) -> None:
         """Draw a picture once nobody waits for a process; it may have to give way again, a few times."""

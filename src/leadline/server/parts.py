@@ -96,12 +96,10 @@ class Parts:
             if done:
                 return self._state(session, row)
             top = session.scalar(select(func.max(RevisionRow.number)).where(RevisionRow.part_id == part_id)) or 0
-            session.add(
-                RevisionRow(part_id=part_id, number=top + 1, parent=row.head, label=label, document=_checked(part))
-            )
+            document = _checked(part)
+            session.add(RevisionRow(part_id=part_id, number=top + 1, parent=row.head, label=label, document=document))
             row.head, row.name, row.changed = top + 1, part.name, now()
-            session.flush()
-            return self._state(session, row)
+            return PartState(row.id, row.head, label, document, can_undo=True, can_redo=False, demo=row.demo)
 
     def undo(self, part_id: str, base: int, token: str | None = None) -> PartState:
         """Go from ``base`` to the revision before; stays where it is at the first. Raises Overtaken."""

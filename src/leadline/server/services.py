@@ -56,7 +56,7 @@ class Workshop:
         return cls(database, parts, blobs, broker, others, turns, pool, builds, files, following, shelves)
 
     def close(self) -> None:
-        self.pool.close()
+        self.builds.close()
         self.blobs.close()
         self.others.close()
         self.turns.close()
