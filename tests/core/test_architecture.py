@@ -50,6 +50,10 @@ from leadline.sheets.straights.model import Straight, StraightsSheet
 def make(context, step):
     runs = [p.length for p in context.path(PathRef(step=step.id)).pieces if p.kind == "line"]
     return StraightsSheet(rows=[Straight(length=r) for r in runs], all=sum(runs))
+
+
+def dimensions(context, step):
+    return []
 """,
 }  # fmt: skip
 
@@ -110,6 +114,7 @@ def test_a_sheet_that_is_added_as_it_says_is_made_and_listed(tmp_path, forgets):
     made = found_sheets.make_sheet(part(bar()), "path", "straights", Memory())
     assert found_sheets.as_json(made)["rows"] == [{"length": pytest.approx(100)}]
     assert found_sheets.as_csv(made, "in").splitlines()[0] == "length (in)"
+    assert found_sheets.drawn_sizes(part(bar()), "path", "straights", Memory()) == []
 
 
 def test_a_format_that_is_added_as_it_says_is_written_and_listed(tmp_path, monkeypatch):

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, fields, replace
 from typing import Any, TypeVar
 
+from leadline.core.geometry.dimensions import Dimension
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.mesh import DisplayMesh
 from leadline.core.geometry.mesh_booleans import Operation
@@ -100,6 +101,12 @@ class HasThread:
     """It is a thread."""
 
     thread: ThreadTold
+
+
+class HasDimensions:
+    """It knows the sizes that matter on a drawing of it."""
+
+    dimensions: Sequence[Dimension]
 
 
 class HasFaces:
@@ -343,28 +350,31 @@ class KeptBody:
 
 
 @dataclass
-class Sprung(Swept, HasSpring):
+class Sprung(Swept, HasSpring, HasDimensions):
     """A spring's wire, with what is told of the spring."""
 
     spring: SpringNumbers = field(kw_only=True)
+    dimensions: Sequence[Dimension] = field(kw_only=True)
 
     @classmethod
-    def of(cls, plan: Swept, spring: SpringNumbers) -> Sprung:
-        return cls(**{f.name: getattr(plan, f.name) for f in fields(Swept)}, spring=spring)
+    def of(cls, plan: Swept, spring: SpringNumbers, dimensions: Sequence[Dimension]) -> Sprung:
+        return cls(**{f.name: getattr(plan, f.name) for f in fields(Swept)}, spring=spring, dimensions=dimensions)
 
 
 @dataclass
-class TubePlan(Product, HasTube):
+class TubePlan(Product, HasTube, HasDimensions):
     """What is told of a tube that is bent."""
 
     tube: TubeTold
+    dimensions: Sequence[Dimension]
 
 
 @dataclass
-class ThreadPlan(Product, HasThread):
+class ThreadPlan(Product, HasThread, HasDimensions):
     """What is told of a thread."""
 
     thread: ThreadTold
+    dimensions: Sequence[Dimension]
 
 
 @dataclass

@@ -1,6 +1,6 @@
 """The sheets that there are: one room for each under ``leadline.sheets``, found by its folder.
 
-A room holds ``model.py`` (what the sheet says: a list of ``rows`` and some figures), ``make.py`` (a function ``make`` of what a build knows and the step), and in its ``__init__.py`` a ``SHEET``. As JSON and as CSV every sheet is written alike, by the marks on its fields.
+A room holds ``model.py`` (what the sheet says: a list of ``rows`` and some figures), ``make.py`` (a function ``make`` of what a build knows and the step, and one, ``dimensions``, of the sizes that are drawn), and in its ``__init__.py`` a ``SHEET``. As JSON and as CSV every sheet is written alike, by the marks on its fields.
 """
 
 from __future__ import annotations
@@ -10,13 +10,14 @@ import importlib
 import io
 import pkgutil
 import typing
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
 from pydantic import BaseModel
 
+from leadline.core.geometry.dimensions import Dimension
 from leadline.core.problems import Problem, told_in
 from leadline.core.trades.general_tolerance import Grade, general_angle_tolerance, general_tolerance
 from leadline.core.units import LENGTH_UNITS, LengthUnit
@@ -24,6 +25,7 @@ from leadline.core.values import Scope
 from leadline.recipe.build import Memory, Store, build
 from leadline.recipe.context import Context, Names
 from leadline.recipe.fields import described
+from leadline.recipe.inputs import BaseStep
 from leadline.recipe.part import Part
 from leadline.recipe.products import Product
 from leadline.recipe.registry import Gives, kind_of
@@ -56,16 +58,33 @@ def make_sheet(part: Part, step_id: str, name: str, memory: Memory, store: Store
     Raises:
         Problem: there is no such step or sheet, the step has no result, no such sheet can be made of it, or it needs the ``whole`` of it.
     """
+    step, context = _known(part, step_id, name, memory, store, whole)
+    with told_in(part.units):
+        made: BaseModel = _room(name).make(context, step)
+    return made
+
+
+def drawn_sizes(part: Part, step_id: str, name: str, memory: Memory, store: Store | None = None) -> Sequence[Dimension]:
+    """The sizes that matter on the drawings of a sheet, where they are. Raises Problem as ``make_sheet``."""
+    step, context = _known(part, step_id, name, memory, store, whole=True)
+    sizes: Sequence[Dimension] = _room(name).dimensions(context, step)
+    return sizes
+
+
+def _known(part: Part, step_id: str, name: str, memory: Memory, store: Store | None, whole: bool) -> tuple[BaseStep, Context]:
+    """A step that such a sheet is made of, and what a build up to it knows. Raises Problem."""
     step = next((s for s in part.steps if s.id == step_id), None)
     sheet = sheets().get(name)
     if step is None or sheet is None or kind_of(step).gives not in sheet.of:
         raise Problem("no-sheet", f"There is no sheet “{name}” of the step {step_id}.", "Pick another step.")
     products: dict[str, Product] = {}
     build(part.model_copy(update={"sinker": None}), memory, store, quick=not whole, until=step_id, products=products)
-    context = Context(Scope(part.units), quick=not whole, products=products, names=Names({s.id: s.name for s in part.steps}))
-    with told_in(part.units):
-        made: BaseModel = importlib.import_module(f"leadline.sheets.{name}.make").make(context, step)
-    return made
+    return step, Context(Scope(part.units), quick=not whole, products=products, names=Names({s.id: s.name for s in part.steps}))
+
+
+def _room(name: str) -> Any:
+    """The functions of a sheet's room."""
+    return importlib.import_module(f"leadline.sheets.{name}.make")
 
 
 def as_json(sheet: BaseModel, grade: Grade | None = None) -> dict[str, Any]:

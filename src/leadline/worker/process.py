@@ -29,7 +29,7 @@ from leadline.recipe.built_edges import built_edges
 from leadline.recipe.built_preview import built_preview
 from leadline.recipe.part import Part
 from leadline.recipe.results import BuildResult
-from leadline.recipe.sheets import as_csv, as_json, make_sheet, sheets
+from leadline.recipe.sheets import as_csv, as_json, drawn_sizes, make_sheet, sheets
 from leadline.worker.asks import Answer
 from leadline.worker.flag import Flag
 from leadline.worker.following import preview_answer
@@ -104,7 +104,8 @@ def _sheet(part: Part, request: dict[str, Any], result: BuildResult, memory: Mem
     own = [k for k in drawn if k.step == step] or drawn
     name = next(s.name for s in part.steps if s.id == step)
     heading = Heading(sheets()[request["sheet"]].title, part.name, name, request["revision"], request["made"], request["by"], request["grade"])
-    return sheet_pdf(sheet, heading, [body for kept in own[:MOST_DRAWN] for body in kept.each()[:MOST_DRAWN]], part.units)
+    sizes = drawn_sizes(part, step, request["sheet"], memory, link)
+    return sheet_pdf(sheet, heading, [body for kept in own[:MOST_DRAWN] for body in kept.each()[:MOST_DRAWN]], part.units, sizes)
 
 
 def _mesh(result: BuildResult, key: str, fineness: str) -> bytes:

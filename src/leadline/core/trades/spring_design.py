@@ -141,7 +141,8 @@ def _pulled(coils: Coils, first: tuple[float, float], second: tuple[float, float
     coil = spring_wire.close_coil(coils.wire, coils.mean, SHORT + coils.active % 1)  # its loops are those of one that is longer
     path = spring_wire.close_extension_path(coil, UPRIGHT, loops)
     more, pitch = coils.active - coil.turns, float(coil.pitch[0])
-    free = spring_wire.inside_length(path, coils.wire, UPRIGHT.plane.normal) + more * pitch
+    low, high = spring_wire.inside_heights(path, coils.wire, UPRIGHT.plane)
+    free = high - low + more * pitch
     initial = first[0] - rate * (first[1] - free)
     if free > first[1] or initial < 0 or springs.shear_stress(coils, initial) > TIGHTEST * permitted:
         return None

@@ -250,7 +250,7 @@ def _reversed(piece: ArcPiece | LinePiece) -> ArcPiece | LinePiece:
     return ArcPiece(piece.center, c * piece.u + s * piece.v, s * piece.u - c * piece.v, piece.radius, piece.sweep, piece.origin)
 
 
-def inside_length(path: Path, wire: float, axis: Array) -> float:
-    """The length of an extension spring between the inner sides of its loops: how far it reaches along its axis, less a wire at each end."""
-    heights = path.point(path.samples()) @ axis
-    return float(np.ptp(heights)) - wire
+def inside_heights(path: Path, wire: float, seat: Plane) -> tuple[float, float]:
+    """Between which heights over its seat an extension spring is, the inner sides of its loops: as far as its wire's middle reaches along the axis, half a wire less at each end."""
+    heights = seat.height(path.point(path.samples()))
+    return float(heights.min()) + wire / 2, float(heights.max()) - wire / 2

@@ -6,8 +6,12 @@ import itertools
 import math
 from dataclasses import replace
 
+import numpy as np
+
+from leadline.core.geometry.dimensions import Note
 from leadline.core.geometry.section import Region
 from leadline.core.paths.bends import bends_of
+from leadline.core.paths.path_dimensions import path_dimensions
 from leadline.core.problems import Message, Problem, degrees, mm
 from leadline.core.trades import tube_bending
 from leadline.core.trades.bender import Bender, bender, bender_of, benders
@@ -39,7 +43,9 @@ def build(context: Context, step: BentStep, report: Report) -> TubePlan:
         if not why and not context.moving:  # what meets what is looked for when the hand rests
             told = replace(told, played=run(program_of(told), machine), played_on=machine.name)
             report.messages += met(told, machine)
-    return TubePlan(told)
+    path = context.motion(step.tube, "tube").motion.path
+    begins = Note(path.point(np.zeros(1))[0], -path.tangent(np.zeros(1))[0], told.outside, before="Ø", after=f" × {format_length(told.wall, context.scope.unit).split()[0]}")
+    return TubePlan(told, [*path_dimensions(path), begins])
 
 
 def tube_of(context: Context, step: BentStep, flipped: bool | None = None) -> TubeTold:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.quick import round_section
 from leadline.core.paths.path import Path
 from leadline.core.problems import Problem, mm
@@ -20,6 +21,7 @@ from leadline.core.trades.spring_spread import Play
 from leadline.core.trades.spring_wire import Seat
 from leadline.core.trades.springs import WIRES, Coils, Wire
 from leadline.core.units import format_length
+from leadline.kinds.sprung.drawn import dimensions_of
 from leadline.kinds.sprung.model import AtAngle, AtForce, AtLength, OwnWire, SprungStep
 from leadline.kinds.sprung.result import SpringShown, SprungResult
 from leadline.kinds.sprung.spreading import play_of, with_spread
@@ -51,28 +53,30 @@ class _Sizes:
 
 @dataclass(frozen=True)
 class _Made:
-    """A spring: its wire's path as it is drawn, what is told of it, and the planes' heights at which its ends are ground off."""
+    """A spring: its wire's path as it is drawn, what is told of it, the greatest mean diameter and the heights over its seat between which it stands as it is drawn, and whether its ends are ground off there."""
 
     path: Path
     numbers: SpringNumbers
-    ground: tuple[float, float] | None = None
+    widest: float = 0.0
+    heights: tuple[float, float] | None = None
+    ground: bool = False
 
 
 def build(context: Context, step: SprungStep, report: Report) -> Product:
     """Raises Problem when the spring cannot be coiled, or a load is none that it can have."""
     if step.along is not None:
         made = _free(context, step)
-        return _finished(context, step, report, made, f"{made.numbers.coils.total:.3g} turns on average")
+        return _finished(context, step, report, made, f"{made.numbers.coils.total:.3g} turns on average", None)
     sizes = _sizes(context, step)
     seat = Seat(context.plane(step.plane), context.value(step.start_angle, "angle", "Start angle"), step.hand)
     made = {"compression": _compression, "extension": _extension, "torsion": _torsion}[step.duty](context, step, sizes, seat)
     play = play_of(context, step)
     if play is not None:
         made = replace(made, numbers=with_spread(made.numbers, play, step.measured, lambda by: _coiled(context, step, by), wire_of(context, step)))
-    return _finished(context, step, report, made, f"{sizes.total:.4g} turns", _ground(step, seat, made))
+    return _finished(context, step, report, made, f"{sizes.total:.4g} turns", seat.plane, _ground(step, seat, made))
 
 
-def _finished(context: Context, step: SprungStep, report: Report, made: _Made, turns: str, cuts: Sequence[EndCut] = ()) -> Product:
+def _finished(context: Context, step: SprungStep, report: Report, made: _Made, turns: str, seat: Plane | None, cuts: Sequence[EndCut] = ()) -> Product:
     """A spring's report, and its solid."""
     numbers = replace(made.numbers, hand=step.hand, ends=_ends(step), material=step.material if isinstance(step.material, str) else "own")
     section = round_section(numbers.coils.wire)
@@ -83,7 +87,7 @@ def _finished(context: Context, step: SprungStep, report: Report, made: _Made, t
     messages = [*judge(motion, placed.regions, False, context.moving), *numbers.messages]
     plan = swept(step.id, motion, placed.regions, figure, title, None, messages, moving=context.moving)
     shown: SprungResult = {**plan.shown, "spring": _shown(numbers)}
-    product = Sprung.of(replace(plan, shown=shown), numbers)
+    product = Sprung.of(replace(plan, shown=shown), numbers, dimensions_of(made.path, numbers.coils.wire, seat, made.widest + numbers.coils.wire, made.heights))
     report.figure, report.data, report.messages = figure, shown, messages
     if context.quick:
         return product
@@ -186,7 +190,9 @@ def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) 
     if under is not None:
         drawn = coil.loaded(closing, min(numbers.loads[under].force, closing.solid_force))
         path = spring_wire.coil_path(drawn, seat)
-    return _Made(path, numbers, (0.0, drawn.height) if step.ends == "ground" else None)
+    ground = step.ends == "ground"
+    beyond = 0.0 if ground else sizes.wire / 2
+    return _Made(path, numbers, _widest(drawn), (-beyond, drawn.height + beyond), ground)
 
 
 def _coil(context: Context, step: SprungStep, sizes: _Sizes, free: float) -> spring_wire.Coil:
@@ -218,7 +224,8 @@ def _extension(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) ->
     coil = spring_wire.close_coil(sizes.wire, sizes.mean[0], sizes.active)
     loops = step.loop_start, step.loop_end
     path = spring_wire.extension_path(coil, seat, loops)
-    free = spring_wire.inside_length(path, sizes.wire, seat.plane.normal)
+    low, high = spring_wire.inside_heights(path, sizes.wire, seat.plane)
+    free = high - low
     initial = context.value(step.initial, "number", "Initial tension")
     wire = wire_of(context, step)
     numbers = spring_numbers.extension(sizes.coils, wire, free, initial, loops != ("none", "none"), path.length, _loads(context, step))
@@ -227,7 +234,7 @@ def _extension(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) ->
         stretched = numbers.loads[under].travel or 0.0
         drawn = replace(coil, pitch=coil.pitch + stretched / coil.turns)
         path = spring_wire.extension_path(drawn, seat, loops)
-    return _Made(path, numbers)
+    return _Made(path, numbers, _widest(coil), spring_wire.inside_heights(path, sizes.wire, seat.plane))
 
 
 def _torsion(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
@@ -239,8 +246,13 @@ def _torsion(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _
     numbers = spring_numbers.torsion(sizes.coils, wire_of(context, step), path.length, size_of(context, step.rod, "Rod"), _loads(context, step))
     under = _shown_load(step)
     if under is not None:
-        path = spring_wire.torsion_path(spring_wire.wound_up(coil, numbers.loads[under].angle or 0.0), seat, legs)
-    return _Made(path, numbers)
+        coil = spring_wire.wound_up(coil, numbers.loads[under].angle or 0.0)
+        path = spring_wire.torsion_path(coil, seat, legs)
+    return _Made(path, numbers, _widest(coil))
+
+
+def _widest(coil: spring_wire.Coil) -> float:
+    return 2 * spring_wire.spread(coil.radius)[2]
 
 
 def _ends(step: SprungStep) -> str:
@@ -254,10 +266,10 @@ def _ends(step: SprungStep) -> str:
 
 def _ground(step: SprungStep, seat: Seat, made: _Made) -> list[EndCut]:
     """The planes that grind the ends flat: each keeps the side on which the coil lies."""
-    if made.ground is None:
+    if not made.ground or made.heights is None:
         return []
     plane, found = seat.plane, []
-    for end, height, way in (("start", made.ground[0], 1.0), ("end", made.ground[1], -1.0)):
+    for end, height, way in (("start", made.heights[0], 1.0), ("end", made.heights[1], -1.0)):
         at = replace(plane, origin=plane.origin + height * plane.normal)
         found.append(EndCut(at, at.origin - way * plane.normal, f"{step.id}/cap/{end}", f"ground_{end}"))
     return found

@@ -9,6 +9,8 @@ from typing import get_args
 
 import numpy as np
 
+from leadline.core.geometry.dimensions import Dimension, Span
+from leadline.core.geometry.plane import plane_on
 from leadline.core.problems import Problem, mm
 from leadline.core.solids.body import Body
 from leadline.core.solids.round_face import RoundFace, round_face_at
@@ -78,7 +80,7 @@ def build(context: Context, step: ThreadedStep, report: Report) -> Product:
         after[next(i for i, k in enumerate(after) if k is home)] = changed
     report.figure = f"{told.title(context.scope.unit)}, {format_length(told.length, context.scope.unit)}{'' if step.real else ', drawn only'}"
     report.data = ThreadedResult(result=measured([body]), thread=_shown(context, told, step.real, lines))
-    return BodyProduct(ThreadPlan(told), after, False)
+    return BodyProduct(ThreadPlan(told, _drawn(context, told, round_face, shape)), after, False)
 
 
 def _home(context: Context, step: ThreadedStep) -> KeptBody:
@@ -209,6 +211,14 @@ def _lines(round_face: RoundFace, shape: Thread) -> list[list[Vec3]]:
         places = round_face.base.origin + shape.point(theta, at, np.array(depth)) @ axes
         found.append([(float(x), float(y), float(z)) for x, y, z in places.round(4)])
     return found
+
+
+def _drawn(context: Context, told: ThreadTold, round_face: RoundFace, shape: Thread) -> list[Dimension]:
+    """How long it is, and what it is called, across it where it begins."""
+    base = round_face.base
+    start = base.origin + (0.0 if shape.start is None else shape.start.z) * base.normal
+    across = told.face_diameter / 2 * plane_on(base.origin, base.normal).x
+    return [Span(start + across, start + told.length * base.normal + across), Span(start - across, start + across, said=told.title(context.scope.unit))]
 
 
 def _shown(context: Context, told: ThreadTold, real: bool, lines: list[list[Vec3]]) -> ThreadShown:

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
+from leadline.core.geometry.dimensions import Dimension
 from leadline.core.paths.bends import bends_of
+from leadline.core.paths.path_dimensions import path_dimensions
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import BaseStep, PathRef
 from leadline.sheets.bends.model import BendLine, BendsSheet
@@ -23,3 +26,8 @@ def make(context: Context, step: BaseStep) -> BendsSheet:
         for i, r in enumerate(bends.rows)
     ]
     return BendsSheet(rows=rows, last=bends.last, length=path.length, bent=sum(r.radius * r.angle for r in bends.rows))
+
+
+def dimensions(context: Context, step: BaseStep) -> Sequence[Dimension]:
+    """From corner to corner, and what the bends are. Raises Problem when the step has no path."""
+    return path_dimensions(context.path(PathRef(step=step.id)))

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
+from leadline.core.geometry.dimensions import Dimension
 from leadline.core.problems import Problem
 from leadline.core.trades.spring_numbers import LoadPoint, SpringNumbers
 from leadline.core.trades.spring_spread import Between, Spread
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import BaseStep
-from leadline.recipe.products import HasSpring
+from leadline.recipe.products import HasDimensions, HasSpring
 from leadline.sheets.spring.model import LoadLine, SpringSheet
 
 SOURCES = {"compression": "EN 13906-1", "extension": "EN 13906-2", "torsion": "EN 13906-3"}
@@ -57,3 +59,8 @@ def _own(spread: Spread) -> dict[str, float | None]:
 
 def _percent(numbers: SpringNumbers) -> float | None:
     return None if numbers.goodman is None else 100 * numbers.goodman
+
+
+def dimensions(context: Context, step: BaseStep) -> Sequence[Dimension]:
+    """Those that the step tells. Raises Problem when it tells none."""
+    return context.give(step.id, HasDimensions, "step", "sizes to be drawn").dimensions

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
+from leadline.core.geometry.dimensions import Dimension
 from leadline.core.trades.thread_limits import Limits
 from leadline.core.trades.thread_told import SOURCES, ThreadTold
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import BaseStep
-from leadline.recipe.products import HasThread
+from leadline.recipe.products import HasDimensions, HasThread
 from leadline.sheets.thread.model import DiameterLine, ThreadSheet
 
 
@@ -46,3 +48,8 @@ def _line(name: str, basic: float, limits: Limits | None) -> DiameterLine:
     if limits is None:
         return DiameterLine(name=name, basic=basic, most=None, least=None, mean=None)
     return DiameterLine(name=name, basic=basic, most=limits.most, least=limits.least, mean=limits.mean)
+
+
+def dimensions(context: Context, step: BaseStep) -> Sequence[Dimension]:
+    """Those that the step tells. Raises Problem when it tells none."""
+    return context.give(step.id, HasDimensions, "step", "sizes to be drawn").dimensions

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
+from leadline.core.geometry.dimensions import Dimension
 from leadline.core.trades.tube_bending import ovality
 from leadline.core.trades.tube_told import TubeTold
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import BaseStep
-from leadline.recipe.products import HasTube
+from leadline.recipe.products import HasDimensions, HasTube
 from leadline.sheets.tube.model import TubeBendLine, TubeSheet
 
 
@@ -42,3 +44,8 @@ def _line(told: TubeTold, i: int) -> TubeBendLine:
         number=i + 1, feed_by=made.feed if differs else None, turn_by=math.degrees(told.turns[i]) if differs else None, feed=row.feed, turn=math.degrees(row.turn), angle=math.degrees(row.angle), leg=told.bends.leg(i), made=math.degrees(made.angle), radius=row.radius, tool=made.radius,
         outer=walls.outer, inner=walls.inner, oval=100 * ovality(told.outside, row.radius, told.oval), start=start, end=end,
     )  # fmt: skip
+
+
+def dimensions(context: Context, step: BaseStep) -> Sequence[Dimension]:
+    """Those that the step tells. Raises Problem when it tells none."""
+    return context.give(step.id, HasDimensions, "step", "sizes to be drawn").dimensions
