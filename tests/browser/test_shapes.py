@@ -56,6 +56,26 @@ def test_a_loft_from_a_rectangle_to_a_circle_keeps_square_and_its_threads_are_dr
     assert editor.number("Volume") == pytest.approx(before, rel=1e-6)
 
 
+def test_a_loft_between_planes_square_to_each_other_is_ruled(editor: Editor, page: Page):
+    first = {"by": "quick", "profile": {"quick": "rectangle", "width": 60, "height": 30}, "plane": {"kind": "principal", "plane": "XY"}, "x": -50}
+    last = {"by": "quick", "profile": {"quick": "rectangle", "width": 30, "height": 30}, "plane": {"kind": "principal", "plane": "YZ"}, "y": 60}
+    loft = {"kind": "loft", "id": "loft1", "name": "Loft", "sections": [first, last]}
+    editor.open_document({"format": "leadline-part", "version": 1, "name": "Ruled", "units": "mm", "values": [], "steps": [loft]})
+    editor.select("loft1")
+    turning = editor.number("Volume")
+    page.get_by_label("How it goes from section to section").get_by_text("Ruled").click()
+    editor.wait_built()
+    side = np.array([(-80, 0), (-20, 0), (0, 45), (0, 75)])  # of a prism across, 30 mm wide
+    area = sum(a[0] * b[1] - b[0] * a[1] for a, b in pairwise([*side, side[0]])) / 2
+    assert editor.number("Volume") == pytest.approx(30 * area / 1000, rel=1e-4)
+    assert turning != pytest.approx(30 * area / 1000, rel=1e-2)
+    page.get_by_label("Leaving the first section").get_by_text("Square to it").click()
+    expect(editor.messages()).to_contain_text("straight towards the next")
+    page.get_by_role("button", name="Leave the end free").click()
+    editor.wait_built()
+    assert editor.number("Volume") == pytest.approx(30 * area / 1000, rel=1e-4)
+
+
 def gauss() -> list[tuple[float, float]]:
     """Nodes and weights on 0 to 1, exact up to degree 7."""
     a, b = math.sqrt(3 / 7 - 2 / 7 * math.sqrt(6 / 5)), math.sqrt(3 / 7 + 2 / 7 * math.sqrt(6 / 5))

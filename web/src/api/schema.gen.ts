@@ -2230,7 +2230,7 @@ export interface components {
          * @description A body whose section goes over from each of the ``sections`` to the next, along a ``centreline`` or a line of its own.
          *
          *     ``threads`` say which places of the outlines correspond; without them corners go with corners, and places without by share of length.
-         *     Between sections it is ``smooth`` through all of them, or ``even``: straight from each to the next. A ``closed`` one goes on from the last section to the first, on a closed centreline. As a ``surface`` it is the outlines' alone, which may then be open, all of them; with a ``wall`` it gets
+         *     Between sections it is ``smooth`` through all of them, or ``even``: straight from each to the next as seen from its line, or ``ruled``: straight in space. A ``closed`` one goes on from the last section to the first, on a closed centreline. As a ``surface`` it is the outlines' alone, which may then be open, all of them; with a ``wall`` it gets
          *     a thickness, measured in each section's plane.
          */
         LoftStep: {
@@ -2270,7 +2270,7 @@ export interface components {
              * @default smooth
              * @enum {string}
              */
-            section_change?: "even" | "smooth";
+            section_change?: "smooth" | "even" | "ruled";
             /**
              * Closed
              * @default false

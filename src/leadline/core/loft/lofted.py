@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 from numpy.polynomial import Polynomial
@@ -21,12 +22,13 @@ from leadline.core.loft.shares import Course, End, shares
 from leadline.core.loft.spine import leaning, own_spine
 from leadline.core.loft.spread import Spread
 from leadline.core.paths.path import Path
-from leadline.core.problems import Problem, mm
+from leadline.core.problems import Problem, Remedy, mm
 from leadline.core.sweep.blend import Blend
 from leadline.core.sweep.frames import Frames
 from leadline.core.sweep.motion import Motion
 from leadline.core.sweep.rails import RailTrack
 
+Change = Literal["smooth", "even", "ruled"]
 APART = 1e-6  # mm along the line that the sections stand on
 RING = np.arange(97) / 96  # shares of an outline by which it is told
 LINE = 65  # places by which the way of a thread is told
@@ -77,18 +79,22 @@ class Lofted:
 def lofted(
     sections: Sequence[Station], start: End, end: End, centreline: Path | None = None, rails: Sequence[tuple[str, Path]] = (),
     threads: Sequence[Sequence[float]] = (), closed: bool = False, neighbours: tuple[Sides | None, Sides | None] = (None, None),
-    even: bool = False,
+    change: Change = "smooth",
 ) -> Lofted:
     """A shape through sections in their order. ``threads`` are shares of their outlines that correspond, see ``matches``; where a rail meets
     the outlines, these places correspond too. With ``neighbours`` the first and the last section's sides are tangent to theirs.
-    It is smooth through all sections, or ``even``: straight between neighbouring ones, as seen from the line that they stand on.
+    It is smooth through all sections, or ``even``: straight between neighbouring ones, as seen from the line that they stand on; or ``ruled``: straight between
+    them in space, whatever that line is.
     Through open outlines it is a surface; each is passed the way in which it looks more like the leading one.
 
     Raises:
         Problem: fewer than two sections; a point that is not at an end; an open section beside a closed one; sections that stand at the same place of the line or in another
-            order; one with more holes than another; a plane that the line runs along; a rail that does not meet all outlines.
+            order; one with more holes than another; a plane that the line runs along; a rail that does not meet all outlines; a ruled one that is to leave a section
+            otherwise than straight, or to follow a centreline.
     """
     _check(sections, closed)
+    if change == "ruled":
+        _check_ruled(start, end, centreline is not None and not closed)
     if centreline is None:
         path, at = _through(sections, start, end, closed)
     else:
@@ -106,7 +112,8 @@ def lofted(
     if uneven and tracks:
         raise Problem("tangent-beside-rails", "Beside rails the sides at an end cannot go on from an outline whose edges lean each its own way.", "Take the rails away, or let it leave square.", field="rails")
     made = made.widened(uneven)
-    blend = Blend(shares(knots, start, end, closed, even), made.bounds, tuple(tracks), made.anchors, leads)
+    laws = shares(knots, start, end, closed, change != "smooth")
+    blend = Blend(laws, made.bounds, tuple(tracks), made.anchors, leads, frames if change == "ruled" else None)
     motion = Motion(path, orientation=bare.orientation, blend=blend)
     places = np.array([frames.plane(i).to_space(o.points(m)) for i, (o, m) in enumerate(zip(made.outer, made.keys, strict=True))])
     rings = np.array([frames.plane(i).to_space(o.points(RING)) for i, o in enumerate(made.outer)])
@@ -140,6 +147,19 @@ def _check(sections: Sequence[Station], closed: bool) -> None:
     if all(s.point is not None for s in sections):
         raise Problem("few-sections", "Two points have nothing between them.", "Give one of them an outline.", field="sections")
     _check_outlines([s.region for s in sections])
+
+
+def _check_ruled(start: End, end: End, follows: bool) -> None:
+    for field, which, own in (("start", "first", start), ("end", "last", end)):
+        if own.square:
+            raise Problem("ruled-end", f"A ruled shape leaves its {which} section straight towards the next.", "Leave the end free, or let the sections go over smoothly.", field=field).mended(
+                Remedy("Leave the end free", {field: {"how": "free", "strength": 1.0}}), Remedy("Go over smoothly", {"section_change": "smooth"})
+            )
+    if follows:
+        raise Problem(
+            "ruled-centreline", "A ruled shape goes straight from section to section, whatever its centreline is.", "Take the centreline away, or let the sections go over evenly.",
+            field="centreline",
+        ).mended(Remedy("Take the centreline away", {"centreline": None}), Remedy("Go over evenly", {"section_change": "even"}))  # fmt: skip
 
 
 def _check_outlines(regions: Sequence[Region | None]) -> None:

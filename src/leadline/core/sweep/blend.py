@@ -46,6 +46,9 @@ class Blend:
     A point stands at ``C + x X + y Y + Σ b_k(s) (x_k X + y_k Y) + Σ z_r G_r(s)``, where G_r is what is missing to rail r from where the
     point that it holds, ``anchors`` (r, 2 + 2 k), would be without rails. All of it is linear in known vectors, so that
     everything that is known of a section that bends by rails is known of it.
+
+    A ``ruled`` one goes straight in space from each section to the next: then C, X and Y are not the motion's but those of the sections, ``ruled`` (k + 1),
+    by their shares, and each further section's coordinates are carried by its own X and Y.
     """
 
     laws: tuple[Law, ...]
@@ -53,6 +56,7 @@ class Blend:
     rails: tuple[RailTrack, ...] = ()
     anchors: Array = field(default_factory=lambda: np.zeros((0, 2)))
     leads: tuple[Leading, ...] = ()
+    ruled: Frames | None = None
 
     @cached_property
     def breaks(self) -> Array:
@@ -65,12 +69,9 @@ class Blend:
 
     def blended(self, s: Array, f: Frames) -> Frames:
         """The frames with the carriers of the further sections."""
-        axes, slopes = np.stack([f.X, f.Y], axis=1), np.stack([f.dX, f.dY], axis=1)
-        shares = np.stack([law.value(s) for law in self.laws], axis=1)[:, :, None, None]
-        rates = np.stack([law.slope(s) for law in self.laws], axis=1)[:, :, None, None]
-        Z, dZ = shares * axes[:, None], rates * axes[:, None] + shares * slopes[:, None]
-        shape = (len(s), 2 * len(self.laws), 3)
-        by_sections = replace(f, Z=Z.reshape(shape), dZ=dZ.reshape(shape), warp=self.stack)
+        shares = np.stack([law.value(s) for law in self.laws], axis=1)
+        rates = np.stack([law.slope(s) for law in self.laws], axis=1)
+        by_sections = self._carried(f, shares, rates) if self.ruled is None else self._straight(self.ruled, f, shares, rates)
         for lead in self.leads:
             by_sections = _led(by_sections, lead, *lead.height(s))
         for lead in (lead for lead in self.leads if lead.pieces):
@@ -80,11 +81,31 @@ class Blend:
         Z, dZ = (np.concatenate([own, *(m[k][:, None] for m in missing)], axis=1) for k, own in enumerate((by_sections.Z, by_sections.dZ)))
         return replace(by_sections, Z=Z, dZ=dZ)
 
+    def _carried(self, f: Frames, shares: Array, rates: Array) -> Frames:
+        """Frames whose own axes carry the further sections' coordinates, by their shares and the rates of these (n, k)."""
+        axes, slopes = np.stack([f.X, f.Y], axis=1)[:, None], np.stack([f.dX, f.dY], axis=1)[:, None]
+        b, db = shares[:, :, None, None], rates[:, :, None, None]
+        return replace(f, Z=_flat(b * axes), dZ=_flat(db * axes + b * slopes), warp=self.stack)
+
+    def _straight(self, own: Frames, f: Frames, shares: Array, rates: Array) -> Frames:
+        """Frames in which a point goes straight from its place in each of the sections' ``own`` frames to that in the next."""
+        all_shares = np.column_stack([1 - shares.sum(axis=1), shares])
+        all_rates = np.column_stack([-rates.sum(axis=1), rates])
+        (C, X, Y), (dC, dX, dY) = ([w @ v for v in (own.C, own.X, own.Y)] for w in (all_shares, all_rates))
+        axes = np.stack([own.X, own.Y], axis=1)[None, 1:]
+        Z, dZ = (_flat(w[:, :, None, None] * axes) for w in (shares, rates))
+        return replace(f, C=C, X=X, Y=Y, dC=dC, dX=dX, dY=dY, Z=Z, dZ=dZ, warp=self.stack)
+
     def _missing(self, s: Array, f: Frames, by_sections: Frames, i: int) -> tuple[Array, Array]:
         """What is missing to a rail, and how that changes, each (n, 3)."""
         place, slope = self.rails[i].points(s, f)
         held, along = by_sections.each(np.tile(self.anchors[i], (len(s), 1)))
         return place - held, slope - along
+
+
+def _flat(carriers: Array) -> Array:
+    """Carriers of sections, (n, k, 2, 3), as those of single coordinates, (n, 2 k, 3)."""
+    return carriers.reshape(len(carriers), -1, 3)
 
 
 def _led(f: Frames, lead: Leading, h: Array, dh: Array) -> Frames:

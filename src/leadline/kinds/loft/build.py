@@ -49,7 +49,7 @@ def plan(context: Context, step: LoftStep) -> Swept:
         sections, _end(context, step.start, "start"), _end(context, step.end, "end"),
         None if step.centreline is None else context.path(step.centreline, "centreline"),
         [(f"The rail “{context.names.get(r.path.step, r.path.step)}”", context.path(r.path, "rails")) for r in step.rails],
-        _threads(context, step), step.closed, (_sides(context, step, 0), _sides(context, step, -1)), step.section_change == "even",
+        _threads(context, step), step.closed, (_sides(context, step, 0), _sides(context, step, -1)), step.section_change,
     )  # fmt: skip
     region = replace(made.region, sheet=(step.surface and wall is None) or made.region.outer.open)
     messages = outline_crossings(made.motion, [region]) + judge(made.motion, [region], step.build_folded, context.moving)

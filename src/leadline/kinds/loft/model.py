@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from leadline.core.loft.lofted import Change
 from leadline.core.marks import Angle, Length, Plain, Refers
 from leadline.core.sketch.model import Model
 from leadline.recipe.inputs import (
@@ -74,7 +75,7 @@ class LoftStep(BaseStep):
     """A body whose section goes over from each of the ``sections`` to the next, along a ``centreline`` or a line of its own.
 
     ``threads`` say which places of the outlines correspond; without them corners go with corners, and places without by share of length.
-    Between sections it is ``smooth`` through all of them, or ``even``: straight from each to the next. A ``closed`` one goes on from the last section to the first, on a closed centreline. As a ``surface`` it is the outlines' alone, which may then be open, all of them; with a ``wall`` it gets
+    Between sections it is ``smooth`` through all of them, or ``even``: straight from each to the next as seen from its line, or ``ruled``: straight in space. A ``closed`` one goes on from the last section to the first, on a closed centreline. As a ``surface`` it is the outlines' alone, which may then be open, all of them; with a ``wall`` it gets
     a thickness, measured in each section's plane.
     """
 
@@ -83,7 +84,7 @@ class LoftStep(BaseStep):
     centreline: PathRef | None = None
     rails: Annotated[list[LoftRail], Field(max_length=20)] = []
     threads: Annotated[list[Thread], Field(max_length=200)] = []
-    section_change: Literal["even", "smooth"] = "smooth"
+    section_change: Change = "smooth"
     closed: bool = False
     start: LoftEnd = LoftEnd()
     end: LoftEnd = LoftEnd()

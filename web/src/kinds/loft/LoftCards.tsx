@@ -13,10 +13,9 @@ import { EndFields } from "./EndFields";
 import { RailRows } from "./RailRows";
 import { SectionRows } from "./SectionRows";
 
-const CHANGES = [
-  { value: "smooth", label: "Smooth through all" },
-  { value: "even", label: "Straight between" },
-];
+const RULED = { value: "ruled", label: "Ruled" };
+const CHANGES = [{ value: "smooth", label: "Smooth" }, { value: "even", label: "Straight along it" }, RULED];
+const OF_TWO = [{ value: "smooth", label: "Along its line" }, RULED];
 
 export function LoftCards({ step }: { step: LoftStep }) {
   const draft = useDraft<LoftStep>(step.id);
@@ -26,12 +25,12 @@ export function LoftCards({ step }: { step: LoftStep }) {
     <>
       <Card title="Sections" tone="section">
         <SectionRows {...shared} />
-        {step.sections.length > 2 && (
+        {step.sections.length > 1 && (
           <SegmentedControl
             mt={6}
             aria-label="How it goes from section to section"
-            data={CHANGES}
-            value={step.section_change}
+            data={step.sections.length > 2 ? CHANGES : OF_TWO}
+            value={step.sections.length > 2 || step.section_change === "ruled" ? step.section_change : "smooth"}
             onChange={(v) =>
               draft.commit("Change how it goes over", { section_change: v as LoftStep["section_change"] })
             }

@@ -5,7 +5,7 @@ import { LoftCards } from "./LoftCards";
 
 export default room({
   kind: "loft",
-  words: "sections that go over into one another",
+  words: "sections that go over into one another, ruled",
   Cards: LoftCards,
   Handles: later(() => import("./LoftHandles")),
   commands,
