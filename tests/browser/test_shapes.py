@@ -71,7 +71,7 @@ def test_a_loft_between_planes_square_to_each_other_is_ruled(editor: Editor, pag
     assert turning != pytest.approx(30 * area / 1000, rel=1e-2)
     page.get_by_label("Leaving the first section").get_by_text("Square to it").click()
     expect(editor.messages()).to_contain_text("straight towards the next")
-    page.get_by_role("button", name="Leave the end free").click()
+    page.get_by_role("button", name="Leave the end free", exact=True).click()
     editor.wait_built()
     assert editor.number("Volume") == pytest.approx(30 * area / 1000, rel=1e-4)
 
