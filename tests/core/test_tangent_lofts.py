@@ -3,18 +3,26 @@
 from __future__ import annotations
 
 import math
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
+from scipy.interpolate import CubicHermiteSpline, make_interp_spline
 from scipy.optimize import minimize_scalar
 
-from leadline.core.loft.leads import Field, Piece, Sides
+from leadline.core.geometry.plane import Plane
+from leadline.core.geometry.quick import round_section
+from leadline.core.geometry.section import Loop, Region
+from leadline.core.loft.leads import sides_at
+from leadline.core.loft.lofted import Station
 from leadline.core.loft.lofted import lofted as loft_through
 from leadline.core.loft.shares import End
-from leadline.core.problems import Problem
+from leadline.core.paths.path import Path
+from leadline.core.paths.pieces import SplinePiece
+from leadline.core.solids.sweep_solid import sweep_bodies
+from leadline.core.sweep.mass import measure
 from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, circle, curve, part, polyline, sketch
-from tests.core.test_loft import along_spine
 
 
 def stub(name, height, outline, **how):
@@ -44,12 +52,15 @@ class EndOfSides:
         self.shares = np.linspace(0, len(self.edges), 40 * len(self.edges) + 1)
         self.points = np.array([self.at(v)[0] for v in self.shares])
 
+    def on_edge(self, v):
+        """The section's own point and its derivative along the edge, each (1, k)."""
+        k = min(int(v), len(self.edges) - 1)
+        a, b = self.edges[k].domain
+        return self.edges[k].point(a + (v - k) * (b - a))[None], self.edges[k].derivative(a + (v - k) * (b - a))[None]
+
     def at(self, v):
         """The point and the unit normal of the side, each (3,)."""
-        k = min(int(v), len(self.edges) - 1)
-        edge = self.edges[k]
-        a, b = edge.domain
-        p, d = edge.point(a + (v - k) * (b - a))[None], edge.derivative(a + (v - k) * (b - a))[None]
+        p, d = self.on_edge(v)
         point, along = self.frames.each(p)
         n = np.cross(self.frames.across_each(p, d)[0], along[0])
         return point[0], n / np.linalg.norm(n)
@@ -165,20 +176,63 @@ def test_the_far_face_of_a_body_leads_the_other_way():
     assert result.reports["loft"].messages[-1].code == "tangent-back"
 
 
-def test_sides_that_do_not_go_on_evenly_are_refused():
-    """A loft from a circle to a square leaves as it comes: its sides there follow no affine field."""
-    top = {"kind": "datum", "id": "top", "name": "Top", "how": {"by": "offset", "plane": XY, "distance": 30}}
-    beyond = {"kind": "datum", "id": "beyond", "name": "Beyond", "how": {"by": "offset", "plane": XY, "distance": 60}}
-    neck = {"kind": "loft", "id": "neck", "name": "Neck", "sections": [{"by": "quick", "profile": {"quick": "round", "width": 20}, "plane": XY},
-            {"by": "quick", "profile": {"quick": "rectangle", "width": 18, "height": 14}, "plane": {"kind": "step", "step": "top"}}]}  # fmt: skip
-    target = {"by": "quick", "profile": {"quick": "round", "width": 20}, "plane": {"kind": "step", "step": "beyond"}}
-    result, _ = lofted(top, beyond, neck, sections=[face("neck", "end"), target], start={"how": "tangent"})
-    assert result.reports["loft"].messages[-1].code == "tangent-uneven"
+def neck(name, low, high, first, last):
+    """A loft that ends as it comes, between two heights."""
+    planes = [{"kind": "datum", "id": f"{name}-{i}", "name": name, "how": {"by": "offset", "plane": XY, "distance": h}} for i, h in enumerate((low, high))]
+    sections = [{"by": "quick", "profile": p, "plane": {"kind": "step", "step": f"{name}-{i}"}} for i, p in enumerate((first, last))]
+    return [*planes, {"kind": "loft", "id": name, "name": name, "sections": sections}]
 
 
-def test_edges_that_lean_each_its_own_way_are_not_possible_beside_rails():
-    spine, sections, rails = along_spine(3, 2)
-    none = Field(np.array([0.0, 0.0, 1.0]), np.zeros((3, 3)))
-    with pytest.raises(Problem) as told:
-        loft_through(sections, End(True), End(), spine, rails, neighbours=(Sides(none, (Piece(np.zeros((1, 3)), none),)), None))
-    assert told.value.message.code == "tangent-beside-rails"
+def quick(rng):
+    """A quick section of any sort."""
+    sorts = ({"quick": "round", "width": 20}, {"quick": "rectangle", "width": 18, "height": 14}, {"quick": "slot", "width": 24, "height": 12}, {"quick": "hexagon", "width": 17},
+             {"quick": "ellipse", "width": 22, "height": 13})  # fmt: skip
+    return sorts[int(rng.integers(len(sorts)))]
+
+
+@pytest.mark.parametrize("seed", range(10))
+def test_lofts_that_end_as_they_come_are_gone_on_from(seed):
+    """The sides of such a loft follow no affine field: each point of its outline leads its own way."""
+    rng = np.random.default_rng(200 + seed)
+    below, above = neck("below", 0, 30, quick(rng), quick(rng)), neck("above", 75, 110, quick(rng), quick(rng))
+    strengths = rng.uniform(0.6, 1.3, 2)
+    result, products = lofted(
+        *below, *above, sections=[face("below", "end"), face("above", "start")],
+        start={"how": "tangent", "strength": float(strengths[0])}, end={"how": "tangent", "strength": float(strengths[1])},
+    )  # fmt: skip
+    assert result.reports["loft"].state == "fresh", result.reports["loft"].messages
+    loft, low, high = (products[n].planned for n in ("loft", "below", "above"))
+    assert_tangent(loft, False, low, True)
+    assert_tangent(loft, True, high, False)
+    (body,) = [b.body for b in result.bodies if b.step == "loft"]
+    assert body.valid()
+    assert body.volume() == pytest.approx(measure(loft.motion, loft.regions).volume, rel=1e-5)
+    for name, (last, own_last) in {"below": (True, False), "above": (False, True)}.items():  # the section itself stays what it is
+        assert np.abs(EndOfSides(loft, own_last).points[:, 2] - EndOfSides(products[name].planned, last).points[0, 2]).max() < 1e-9
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_edges_that_lean_each_its_own_way_are_gone_on_from_beside_rails(seed):
+    """With rails that leave along the sides, the shape is tangent all round, and it reaches the rails."""
+    rng = np.random.default_rng(300 + seed)
+    _, products = lofted(*stub("low", 0, outline(rng), taper=float(rng.uniform(-12, 12))), sections=[])
+    low = products["low"].planned
+    ends = EndOfSides(low, True)
+    middle, rails = np.array([2.0, 1.0, 52.0]), []
+    for k in range(int(rng.integers(1, 3))):
+        (place,), (way,) = ends.frames.each(ends.on_edge(len(ends.edges) * (0.13 + 0.5 * k))[0])
+        angle = math.atan2(place[1], place[0])
+        far = middle + np.array([9 * math.cos(angle), 9 * math.sin(angle), 0.0])
+        bent = CubicHermiteSpline([0.0, 1.0], np.array([place, far]), np.array([40 * way / way[2], [0.0, 0.0, 30.0]]))
+        at = np.linspace(0, 1, 9)
+        rails.append((f"rail {k}", Path([SplinePiece(make_interp_spline(at, bent(at), k=3, bc_type=([(1, bent(0, 1))], [(1, bent(1, 1))])))])))
+    cap = Region(Loop(tuple(ends.frames.outline(e) for e in ends.edges)))
+    caps = [Station("low", ends.frames.plane(0), cap), Station("high", Plane(middle, np.eye(3)[0], np.eye(3)[1]), round_section(18))]
+    made = loft_through(caps, End(True, float(rng.uniform(0.7, 1.3))), End(True), rails=rails, neighbours=(sides_at(low.motion, list(low.regions), True), None))
+    ours = SimpleNamespace(motion=made.motion, regions=[made.region])
+    assert_tangent(ours, False, low, True)
+    for (_, rail), line in zip(rails, made.lines[-len(rails) :], strict=True):
+        on_rail = rail.point(np.linspace(0, rail.length, 40001))
+        assert max(float(np.linalg.norm(on_rail - p, axis=1).min()) for p in line) < 1e-3
+    (body,) = sweep_bodies(made.motion, [made.region], "loft", "Loft")
+    assert body.valid()

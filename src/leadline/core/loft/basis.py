@@ -6,7 +6,8 @@ differ, N_k W / w_k over W is the same stretch, so that circles stay exact; all 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import itertools
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from numpy.polynomial import Polynomial
@@ -17,6 +18,8 @@ from leadline.core.geometry.plane import Array
 from leadline.core.loft.outline import SNAP, Part
 
 SAME = 1e-12
+SMOOTH = 5
+CLOSE = 1e-8
 PROBES = np.linspace(0.0, 1.0, 17)
 
 Stretch = Part | Array  # an Array (2,) is a section that is a point
@@ -43,6 +46,37 @@ def stacked(stretches: Sequence[Stretch], origin: str, more: Sequence[Polynomial
     if degree == 1 or np.ptp(weight) < SAME:
         weight = np.ones(len(weight))
     return Edge(control, weight, knots, degree, origin)
+
+
+def with_columns(edge: Edge, columns: Callable[[Array], Array]) -> Edge:
+    """An edge whose points have further coordinates: those that ``columns`` tells of parameters (n,), (n, k), within ``CLOSE`` of their size. The
+    curve stays exactly what it is, told on more knots and in a degree of ``SMOOTH`` at least."""
+    degree = max(edge.degree, SMOOTH)
+    probes = np.concatenate([np.linspace(a, b, 9)[1:-1:2] for a, b in itertools.pairwise(np.unique(edge.knots))])
+    size = float(np.abs(columns(probes)).max())
+    for cells in (1, 2, 4, 8, 16, 32):
+        finer = _finer(edge, degree, cells)
+        at = greville(finer, degree)
+        known = np.column_stack([edge.control, edge.weights])
+        h = BSpline(edge.knots, np.column_stack([known[:, :-1] * known[:, -1:], known[:, -1:]]), edge.degree)(at)
+        found = np.linalg.solve(BSpline.design_matrix(at, finer, degree).toarray(), np.column_stack([h[:, :-1], columns(at) * h[:, -1:], h[:, -1:]]))
+        weight = np.asarray(found[:, -1])
+        even = float(np.ptp(weight)) < SAME
+        made = Edge(found[:, :-1] / weight[:, None], np.ones(len(weight)) if even else weight, finer, degree, edge.origin, edge.arc)
+        t = np.concatenate([np.linspace(a, b, 7)[1:-1] for a, b in itertools.pairwise(np.unique(finer))])
+        if np.abs(made.point(t)[:, edge.control.shape[1] :] - columns(t)).max() <= CLOSE * size:
+            break
+    return made
+
+
+def _finer(edge: Edge, degree: int, cells: int) -> Array:
+    """The knots of an edge for a higher degree, each stretch between them in so many cells."""
+    inner = _gathered(edge.knots[edge.degree + 1 : -edge.degree - 1])
+    ends = edge.domain
+    places = [ends[0], *(v for v, _ in inner), ends[1]]
+    new = [np.linspace(a, b, cells + 1)[1:-1] for a, b in itertools.pairwise(places)]
+    old = [np.full(degree - edge.degree + count, v) for v, count in inner]
+    return np.concatenate([np.full(degree + 1, ends[0]), np.sort(np.concatenate([*new, *old])), np.full(degree + 1, ends[1])])
 
 
 def _weight(part: Part, v: Array) -> Array:

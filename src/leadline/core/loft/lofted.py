@@ -107,10 +107,8 @@ def lofted(
     held = [_held_by(track, frames, at, [o[0] for o in outlines], sections) for track in tracks]
     made = _stack(outlines, [*threads, *held], len(tracks))
     knots = np.append(at, path.length) if closed else at
-    leads = tuple(lead(Course(knots, start, end), i == 1, bare.ends.at_index(i), sides) for i, sides in enumerate(neighbours) if sides is not None)
+    leads = tuple(lead(Course(knots, start, end), i == 1, bare.ends.at_index(i), sides, bool(tracks)) for i, sides in enumerate(neighbours) if sides is not None)
     uneven = [lead for lead in leads if lead.pieces]
-    if uneven and tracks:
-        raise Problem("tangent-beside-rails", "Beside rails the sides at an end cannot go on from an outline whose edges lean each its own way.", "Take the rails away, or let it leave square.", field="rails")
     made = made.widened(uneven)
     laws = shares(knots, start, end, closed, change != "smooth")
     blend = Blend(laws, made.bounds, tuple(tracks), made.anchors, leads, frames if change == "ruled" else None)
@@ -314,9 +312,13 @@ class _Stacked:
             return self
         region = widened(self.region, leads)
         starts = _joints(region.outer)
+
+        def again(points: Array) -> Array:
+            return starts[[int(np.abs(starts[:, : points.shape[1]] - p).sum(axis=1).argmin()) for p in points]]
+
         n = self.points.shape[1]
-        points = starts[[int(np.abs(starts[:, :n] - p).sum(axis=1).argmin()) for p in self.points]]
-        return replace(self, region=region, points=points)
+        anchors = again(self.anchors) if len(self.anchors) else np.zeros((0, starts.shape[1]))
+        return replace(self, region=region, points=again(self.points), anchors=np.delete(anchors, np.s_[self.anchors.shape[1] : n], axis=1))
 
     @property
     def bounds(self) -> Array:

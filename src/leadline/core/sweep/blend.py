@@ -19,7 +19,7 @@ from leadline.core.sweep.warp import Stack
 class Leading(Protocol):
     """A term ``h(s) U(p)``, affine in the points p of the first section, or at the end in those of the last one; ``carriers`` are (3, 3).
 
-    With ``pieces`` the points have two further coordinates, after all others, that ``axes`` (2, 3) carry.
+    With ``pieces`` the points have two further coordinates, after all others, that ``axes`` (2, 3) carry; ``anchors`` have them after those of the sections.
     """
 
     @property
@@ -44,7 +44,7 @@ class Blend:
     ``leads`` are terms at the ends that make the shape tangent to what it meets there.
 
     A point stands at ``C + x X + y Y + Σ b_k(s) (x_k X + y_k Y) + Σ z_r G_r(s)``, where G_r is what is missing to rail r from where the
-    point that it holds, ``anchors`` (r, 2 + 2 k), would be without rails. All of it is linear in known vectors, so that
+    point that it holds, ``anchors`` (r, 2 + 2 k + 2 for each lead with pieces), would be without rails. All of it is linear in known vectors, so that
     everything that is known of a section that bends by rails is known of it.
 
     A ``ruled`` one goes straight in space from each section to the next: then C, X and Y are not the motion's but those of the sections, ``ruled`` (k + 1),
@@ -74,12 +74,10 @@ class Blend:
         by_sections = self._carried(f, shares, rates) if self.ruled is None else self._straight(self.ruled, f, shares, rates)
         for lead in self.leads:
             by_sections = _led(by_sections, lead, *lead.height(s))
-        for lead in (lead for lead in self.leads if lead.pieces):
-            more = [v[:, None, None] * lead.axes for v in lead.height(s)]
-            by_sections = replace(by_sections, Z=np.concatenate([by_sections.Z, more[0]], axis=1), dZ=np.concatenate([by_sections.dZ, more[1]], axis=1))
-        missing = [self._missing(s, f, by_sections, i) for i in range(len(self.rails))]
-        Z, dZ = (np.concatenate([own, *(m[k][:, None] for m in missing)], axis=1) for k, own in enumerate((by_sections.Z, by_sections.dZ)))
-        return replace(by_sections, Z=Z, dZ=dZ)
+        own = [(h[:, None, None] * lead.axes, dh[:, None, None] * lead.axes) for lead in self.leads if lead.pieces for h, dh in [lead.height(s)]]
+        bare = _beside(by_sections, own)
+        missing = [self._missing(s, f, bare, i) for i in range(len(self.rails))]
+        return _beside(by_sections, [*((m[:, None], dm[:, None]) for m, dm in missing), *own])
 
     def _carried(self, f: Frames, shares: Array, rates: Array) -> Frames:
         """Frames whose own axes carry the further sections' coordinates, by their shares and the rates of these (n, k)."""
@@ -96,16 +94,21 @@ class Blend:
         Z, dZ = (_flat(w[:, :, None, None] * axes) for w in (shares, rates))
         return replace(f, C=C, X=X, Y=Y, dC=dC, dX=dX, dY=dY, Z=Z, dZ=dZ, warp=self.stack)
 
-    def _missing(self, s: Array, f: Frames, by_sections: Frames, i: int) -> tuple[Array, Array]:
-        """What is missing to a rail, and how that changes, each (n, 3)."""
+    def _missing(self, s: Array, f: Frames, bare: Frames, i: int) -> tuple[Array, Array]:
+        """What is missing to a rail where nothing is moved by rails yet, and how that changes, each (n, 3)."""
         place, slope = self.rails[i].points(s, f)
-        held, along = by_sections.each(np.tile(self.anchors[i], (len(s), 1)))
+        held, along = bare.each(np.tile(self.anchors[i], (len(s), 1)))
         return place - held, slope - along
 
 
 def _flat(carriers: Array) -> Array:
     """Carriers of sections, (n, k, 2, 3), as those of single coordinates, (n, 2 k, 3)."""
     return carriers.reshape(len(carriers), -1, 3)
+
+
+def _beside(f: Frames, more: Sequence[tuple[Array, Array]]) -> Frames:
+    """Frames with further carriers, and their slopes, (n, m, 3) each, after those that they have."""
+    return replace(f, Z=np.concatenate([f.Z, *(v for v, _ in more)], axis=1), dZ=np.concatenate([f.dZ, *(d for _, d in more)], axis=1))
 
 
 def _led(f: Frames, lead: Leading, h: Array, dh: Array) -> Frames:
