@@ -12,7 +12,7 @@ import numpy as np
 
 from leadline.core.clearance.copies import clearances
 from leadline.core.clearance.shape import Shape
-from leadline.core.geometry.mesh_booleans import Operation, as_manifold
+from leadline.core.geometry.mesh_booleans import Operation, closed
 from leadline.core.geometry.section import Region
 from leadline.core.problems import Message, Problem, Remedy
 from leadline.core.solids.body import Body, at_places, boxes_meet, together
@@ -20,7 +20,7 @@ from leadline.core.solids.combine import combine
 from leadline.core.solids.hollowing import Walls
 from leadline.core.solids.kernel import solids
 from leadline.core.solids.sweep_solid import sweep_bodies
-from leadline.core.solids.tessellate import tessellate
+from leadline.core.solids.tessellate import triangulated
 from leadline.core.solids.trimming import EndCut, cut_off
 from leadline.core.sweep.mass import measure
 from leadline.recipe.context import Context
@@ -297,7 +297,7 @@ def _clear_of_each_other(tools: list[Body], boxes: list[tuple[np.ndarray, np.nda
     """Whether no two come closer than their meshes can tell; where their boxes stay apart no mesh is needed."""
     close = [(i, j) for i, j in itertools.combinations(range(len(tools)), 2) if boxes_meet(boxes[i], boxes[j])]
     chord = GAP_CHORD * min(tool.volume() / tool.area() for tool in tools)
-    meshes = {i: as_manifold(tessellate(tools[i], chord)) for i in {k for pair in close for k in pair}}
+    meshes = {i: closed(*triangulated(tools[i], chord)) for i in {k for pair in close for k in pair}}
     gap = GAP * chord
     for i, j in close:
         a, b = meshes[i], meshes[j]

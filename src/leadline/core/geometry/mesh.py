@@ -35,12 +35,17 @@ class DisplayMesh:
         return float((a * cross(b, c)).sum() / 6)
 
     def welded(self) -> tuple[Array, Ints]:
-        """The points (k, 3) with equal ones once, and the triangles (m, 3) between them without those that are none any more."""
-        scale = float(np.ptp(self.points, axis=0).max()) or 1.0
-        _, first, inverse = np.unique(np.round(self.points / (scale * ALIKE)), axis=0, return_index=True, return_inverse=True)
-        triangles = inverse.ravel()[self.triangles]
-        a, b, c = triangles.T
-        return self.points[first], triangles[(a != b) & (b != c) & (a != c)]
+        """Points and triangles as ``welded`` has them."""
+        return welded(self.points, self.triangles)
+
+
+def welded(points: Array, triangles: Ints) -> tuple[Array, Ints]:
+    """Points (k, 3) with equal ones once, and the triangles (m, 3) between them without those that are none any more."""
+    scale = float(np.ptp(points, axis=0).max()) or 1.0
+    _, first, inverse = np.unique(np.round(points / (scale * ALIKE)), axis=0, return_index=True, return_inverse=True)
+    joined = inverse.ravel()[triangles]
+    a, b, c = joined.T
+    return points[first], joined[(a != b) & (b != c) & (a != c)]
 
 
 def repeated(mesh: DisplayMesh, places: Placements) -> DisplayMesh:

@@ -7,7 +7,8 @@ from typing import Literal
 import manifold3d
 import numpy as np
 
-from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.mesh import DisplayMesh, Ints, welded
+from leadline.core.geometry.plane import Array
 
 Operation = Literal["add", "cut", "common"]
 SHARP = 30.0  # degrees between facets from which an edge is drawn as one
@@ -15,7 +16,12 @@ SHARP = 30.0  # degrees between facets from which an edge is drawn as one
 
 def as_manifold(mesh: DisplayMesh) -> manifold3d.Manifold | None:
     """A closed mesh for mesh booleans, equal points merged; None when it does not close."""
-    points, triangles = mesh.welded()
+    return closed(mesh.points, mesh.triangles)
+
+
+def closed(points: Array, triangles: Ints) -> manifold3d.Manifold | None:
+    """The same of the points (n, 3) and triangles (m, 3) of a mesh."""
+    points, triangles = welded(points, triangles)
     solid = manifold3d.Manifold(
         manifold3d.Mesh64(np.ascontiguousarray(points), np.ascontiguousarray(triangles, dtype=np.uint64))
     )

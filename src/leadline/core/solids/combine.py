@@ -8,13 +8,13 @@ from dataclasses import dataclass
 import manifold3d
 import numpy as np
 
-from leadline.core.geometry.mesh_booleans import Operation, as_manifold, combined
+from leadline.core.geometry.mesh_booleans import Operation, closed, combined
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body, boxes_meet
 from leadline.core.solids.booleans import Candidate, first_sound
 from leadline.core.solids.kernel import faces, solids
 from leadline.core.solids.merging import merged_after
-from leadline.core.solids.tessellate import tessellate
+from leadline.core.solids.tessellate import triangulated
 
 ROUNDING = 1e-6  # of a volume, by which the kernel's integration may be off
 PLAIN_CLAIM = 1e-3  # of the smaller volume: under it, "nothing in common" or "all of it in common" is claimed
@@ -101,7 +101,7 @@ def _checking_mesh(body: Body, chord: float) -> manifold3d.Manifold | None:
     """The body's mesh at least so fine, kept with it: a base is checked against one tool after the other."""
     step = 2.0 ** math.floor(math.log2(chord))
     if step not in body.checking:
-        body.checking[step] = as_manifold(tessellate(body, step))
+        body.checking[step] = closed(*triangulated(body, step))
     return body.checking[step]
 
 
