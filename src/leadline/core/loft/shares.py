@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -46,9 +46,17 @@ class Course:
     stations: Array
     start: End
     end: End
+    _last: dict[bytes, tuple[Array, Array]] = field(default_factory=dict, compare=False, repr=False)
 
     def seen(self, s: Array) -> tuple[Array, Array]:
-        """What stations (n,) are seen as, and its derivative."""
+        """What stations (n,) are seen as, and its derivative; the last answer is kept, as the share of each section asks for the same."""
+        key = s.tobytes()
+        if key not in self._last:
+            self._last.clear()
+            self._last[key] = self._seen(s)
+        return self._last[key]
+
+    def _seen(self, s: Array) -> tuple[Array, Array]:
         s = np.clip(s, self.stations[0], self.stations[-1])
         last = len(self.stations) - 2
         i = np.clip(np.searchsorted(self.stations, s, side="right") - 1, 0, last)
