@@ -10,17 +10,21 @@ import pytest
 from scipy.interpolate import CubicHermiteSpline, make_interp_spline
 from scipy.optimize import minimize_scalar
 
+from leadline.core.geometry.edges import line_edge
 from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.quick import round_section
 from leadline.core.geometry.section import Loop, Region
-from leadline.core.loft.leads import sides_at
+from leadline.core.loft.basis import with_columns
+from leadline.core.loft.leads import Field, Height, Lead, Uneven, sides_at
 from leadline.core.loft.lofted import Station
 from leadline.core.loft.lofted import lofted as loft_through
-from leadline.core.loft.shares import End
+from leadline.core.loft.shares import Course, End
 from leadline.core.paths.path import Path
-from leadline.core.paths.pieces import SplinePiece
+from leadline.core.paths.pieces import LinePiece, SplinePiece
+from leadline.core.problems import Problem
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.sweep.mass import measure
+from leadline.core.sweep.motion import Motion
 from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, circle, curve, part, polyline, sketch
 
@@ -158,6 +162,24 @@ def test_a_loft_is_tangent_to_a_loft():
     assert_tangent(products["loft"].planned, False, products["neck"].planned, True)
 
 
+def test_sides_that_are_not_smooth_along_an_edge_are_refused():
+    class Kinked(Uneven):
+        def at(self, p):
+            return np.abs(p[:, :1] - 0.37) * np.array([[0.0, 1.0, 0.0]])
+
+    edge = line_edge((0, 0), (1, 0), "e")
+    assert with_columns(edge, lambda t: np.abs(t - 0.37)[:, None]) is None
+    smooth = with_columns(edge, lambda t: np.sin(7 * t)[:, None])
+    assert smooth.point(np.linspace(0, 1, 99))[:, 2] == pytest.approx(np.sin(7 * np.linspace(0, 1, 99)), abs=1e-7)
+    motion = Motion(Path([LinePiece(np.zeros(3), 10 * np.eye(3)[2], "way")]))
+    x, y, z = np.eye(3)
+    piece = Kinked(motion.ends.at_index(0), edge, Field(z, np.zeros((3, 3))), z, Height())
+    bound = Lead(Course(np.array([0.0, 10.0]), End(True), End()), False, np.zeros((3, 3)), np.zeros(3), np.array([x, y]), 2, (piece,))
+    with pytest.raises(Problem, match="do not go on smoothly") as told:
+        bound.widened(edge)
+    assert (told.value.message.code, told.value.message.place["field"]) == ("tangent-uneven", "start")
+
+
 def test_what_is_not_an_end_of_a_body_gives_nothing_to_be_tangent_to():
     quick = [{"by": "quick", "profile": {"quick": "round", "width": 20 - 5 * i}, "plane": p} for i, p in enumerate((XY, {"kind": "step", "step": "up"}))]
     up = {"kind": "datum", "id": "up", "name": "Up", "how": {"by": "offset", "plane": XY, "distance": 30}}
@@ -173,7 +195,8 @@ def test_the_far_face_of_a_body_leads_the_other_way():
     up = {"kind": "datum", "id": "up", "name": "Up", "how": {"by": "offset", "plane": XY, "distance": 40}}
     target = {"by": "quick", "profile": {"quick": "round", "width": 20}, "plane": {"kind": "step", "step": "up"}}
     result, _ = lofted(*low, up, sections=[face("low", "start"), target], start={"how": "tangent"})
-    assert result.reports["loft"].messages[-1].code == "tangent-back"
+    told = result.reports["loft"].messages[-1]
+    assert (told.code, told.place["field"]) == ("tangent-back", "start")
 
 
 def neck(name, low, high, first, last):

@@ -48,9 +48,9 @@ def stacked(stretches: Sequence[Stretch], origin: str, more: Sequence[Polynomial
     return Edge(control, weight, knots, degree, origin)
 
 
-def with_columns(edge: Edge, columns: Callable[[Array], Array]) -> Edge:
+def with_columns(edge: Edge, columns: Callable[[Array], Array]) -> Edge | None:
     """An edge whose points have further coordinates: those that ``columns`` tells of parameters (n,), (n, k), within ``CLOSE`` of their size. The
-    curve stays exactly what it is, told on more knots and in a degree of ``SMOOTH`` at least."""
+    curve stays exactly what it is, told on more knots and in a degree of ``SMOOTH`` at least. None where they are not smooth enough for that."""
     degree = max(edge.degree, SMOOTH)
     probes = np.concatenate([np.linspace(a, b, 9)[1:-1:2] for a, b in itertools.pairwise(np.unique(edge.knots))])
     size = float(np.abs(columns(probes)).max())
@@ -65,8 +65,8 @@ def with_columns(edge: Edge, columns: Callable[[Array], Array]) -> Edge:
         made = Edge(found[:, :-1] / weight[:, None], np.ones(len(weight)) if even else weight, finer, degree, edge.origin, edge.arc)
         t = np.concatenate([np.linspace(a, b, 7)[1:-1] for a, b in itertools.pairwise(np.unique(finer))])
         if np.abs(made.point(t)[:, edge.control.shape[1] :] - columns(t)).max() <= CLOSE * size:
-            break
-    return made
+            return made
+    return None
 
 
 def _finer(edge: Edge, degree: int, cells: int) -> Array:

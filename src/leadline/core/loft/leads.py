@@ -201,12 +201,15 @@ class Lead:
     pieces: tuple[Piece | Uneven, ...] = ()
 
     def widened(self, edge: Edge) -> Edge:
-        """An edge whose points have the further coordinates."""
+        """An edge whose points have the further coordinates. Raises Problem where the sides are not smooth along it."""
         a, b = edge.domain
         middle = self._places(edge.point(np.array([(a + b) / 2])))[0]
         piece = min(self.pieces, key=lambda p: float(np.linalg.norm(p.points - middle, axis=1).min()))
         if isinstance(piece, Uneven):
-            return with_columns(edge, lambda t: piece.at(self._places(edge.point(t))) @ self.axes.T)
+            made = with_columns(edge, lambda t: piece.at(self._places(edge.point(t))) @ self.axes.T)
+            if made is None:
+                raise Problem("tangent-uneven", "The sides that it is to be tangent to do not go on smoothly along an edge there.", "Let it leave square to the face.", field="end" if self.at_end else "start")
+            return made
         return replace(edge, control=np.hstack([edge.control, np.array([self.axes @ piece.field.at(p) for p in self._places(edge.control)])]))
 
     def _places(self, points: Array) -> Array:
@@ -246,7 +249,7 @@ def lead(course: Course, at_end: bool, frames: Frames, sides: Sides, beside_rail
     wanted = sign * np.array([sides.field.at(C), sides.field.matrix @ X, sides.field.matrix @ Y])
     speed = float(wanted[0] @ normal)
     if speed < STEEP * float(np.linalg.norm(wanted[0])):
-        raise _leads_back()
+        raise _leads_back().after("", field="end" if at_end else "start")
     k = rise / speed
     return Lead(course, at_end, k * wanted - own, C, np.array([X, Y]), len(course.stations), tuple(p.scaled(sign * k) for p in sides.pieces))
 
