@@ -6,7 +6,6 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.loft.lofted import Change
 from leadline.core.marks import Angle, Length, Plain, Refers
 from leadline.core.sketch.model import Model
 from leadline.recipe.inputs import (
@@ -84,7 +83,7 @@ class LoftStep(BaseStep):
     centreline: PathRef | None = None
     rails: Annotated[list[LoftRail], Field(max_length=20)] = []
     threads: Annotated[list[Thread], Field(max_length=200)] = []
-    section_change: Change = "smooth"
+    section_change: Literal["smooth", "even", "ruled"] = "smooth"
     closed: bool = False
     start: LoftEnd = LoftEnd()
     end: LoftEnd = LoftEnd()
