@@ -101,19 +101,22 @@ def outline(rng):
     return polyline(*np.column_stack([r * np.cos(angles), r * np.sin(angles)]).tolist(), closed=True)
 
 
-@pytest.mark.parametrize("seed", range(12))
-def test_between_two_stubs_both_sides_go_on_smoothly(seed):
-    rng = np.random.default_rng(seed)
-    low, high = (stub(n, h, outline(rng), taper=float(rng.uniform(-12, 12))) for n, h in (("low", 0), ("high", 50)))
-    strengths = rng.uniform(0.6, 1.4, 2)
-    result, products = lofted(
-        *low, *high, sections=[face("low", "end"), face("high", "start")],
-        start={"how": "tangent", "strength": float(strengths[0])}, end={"how": "tangent", "strength": float(strengths[1])},
-    )  # fmt: skip
+def tangent_between(low, high, strengths):
+    """A loft between the bodies "low" and "high", which is tangent to both."""
+    start, end = ({"how": "tangent", "strength": float(s)} for s in strengths)
+    result, products = lofted(*low, *high, sections=[face("low", "end"), face("high", "start")], start=start, end=end)
     assert result.reports["loft"].state == "fresh", result.reports["loft"].messages
     loft, below, above = (products[n].planned for n in ("loft", "low", "high"))
     assert_tangent(loft, False, below, True)
     assert_tangent(loft, True, above, False)
+    return result, products
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_between_two_stubs_both_sides_go_on_smoothly(seed):
+    rng = np.random.default_rng(seed)
+    low, high = (stub(n, h, outline(rng), taper=float(rng.uniform(-12, 12))) for n, h in (("low", 0), ("high", 50)))
+    result, _ = tangent_between(low, high, rng.uniform(0.6, 1.4, 2))
     assert all(b.body.valid() for b in result.bodies)
 
 
@@ -217,20 +220,13 @@ def quick(rng):
 def test_lofts_that_end_as_they_come_are_gone_on_from(seed):
     """The sides of such a loft follow no affine field: each point of its outline leads its own way."""
     rng = np.random.default_rng(200 + seed)
-    below, above = neck("below", 0, 30, quick(rng), quick(rng)), neck("above", 75, 110, quick(rng), quick(rng))
-    strengths = rng.uniform(0.6, 1.3, 2)
-    result, products = lofted(
-        *below, *above, sections=[face("below", "end"), face("above", "start")],
-        start={"how": "tangent", "strength": float(strengths[0])}, end={"how": "tangent", "strength": float(strengths[1])},
-    )  # fmt: skip
-    assert result.reports["loft"].state == "fresh", result.reports["loft"].messages
-    loft, low, high = (products[n].planned for n in ("loft", "below", "above"))
-    assert_tangent(loft, False, low, True)
-    assert_tangent(loft, True, high, False)
+    low, high = neck("low", 0, 30, quick(rng), quick(rng)), neck("high", 75, 110, quick(rng), quick(rng))
+    result, products = tangent_between(low, high, rng.uniform(0.6, 1.3, 2))
+    loft = products["loft"].planned
     (body,) = [b.body for b in result.bodies if b.step == "loft"]
     assert body.valid()
     assert body.volume() == pytest.approx(measure(loft.motion, loft.regions).volume, rel=1e-5)
-    for name, (last, own_last) in {"below": (True, False), "above": (False, True)}.items():  # the section itself stays what it is
+    for name, (last, own_last) in {"low": (True, False), "high": (False, True)}.items():  # the section itself stays what it is
         assert np.abs(EndOfSides(loft, own_last).points[:, 2] - EndOfSides(products[name].planned, last).points[0, 2]).max() < 1e-9
 
 

@@ -233,8 +233,7 @@ def _span(drawn: Drawn, taken: list[tuple[Array, Array]], ends: tuple[Array, Arr
     over = 0.0 if inside else 2 * ARROW
     drawn.lines.append(np.stack([on_a - over * along, on_b + over * along]))
     for tip, way in ((on_a, along), (on_b, -along)):
-        back = tip + (ARROW if inside else -ARROW) * way
-        drawn.arrows.append(np.stack([back + ARROW / 3 * left, tip, back - ARROW / 3 * left]))
+        drawn.arrows.append(_arrow(tip, way if inside else -way))
     middle, angle = (on_a + on_b) / 2, math.atan2(along[1], along[0])
     far = left if float((on_a - a) @ left) > 0 else -left
     base = middle + far * (2.0 if far is left else TEXT)
@@ -255,12 +254,16 @@ def _noted(drawn: Drawn, at: Array, label: _Label, fits: Callable[[tuple[Array, 
             box = _box_of(middle, label.words, 0.0, width)
             if fits(box):
                 drawn.lines.append(np.stack([at, end]))
-                back = at + ARROW * (end - at) / reach
-                left = np.array([-(end - at)[1], (end - at)[0]]) / reach
-                drawn.arrows.append(np.stack([back + ARROW / 3 * left, at, back - ARROW / 3 * left]))
+                drawn.arrows.append(_arrow(at, (end - at) / reach))
                 drawn.texts.append(Text(middle - np.array([0.0, TEXT / 3]), label.words))
                 return [box]
     return []
+
+
+def _arrow(tip: Array, back: Array) -> Array:
+    """An arrow head (3, 2) whose shaft goes from its tip in the unit direction ``back`` (2,)."""
+    left = np.array([-back[1], back[0]])
+    return np.stack([tip + ARROW * back + ARROW / 3 * left, tip, tip + ARROW * back - ARROW / 3 * left])
 
 
 def _box_of(middle: Array, words: str, angle: float, width: Width) -> tuple[Array, Array]:

@@ -32,8 +32,8 @@ FONT = "Vera"
 
 
 def sheet_views(bodies: Sequence[Body], sizes: Sequence[Dimension], width: float, unit: LengthUnit) -> Drawing:
-    """Bodies seen from the front, the left and above, side by side at one scale in so many points of ``width``, hidden lines dashed; a size stands in the first
-    view that shows it in full."""
+    """Bodies seen from the front, the left and above, side by side at one scale in so many points of ``width``, hidden lines dashed; a size stands in
+    a view that shows it in full."""
     eyes = {name: VIEWS[name] for name in SHOWN}
     views = views_of(bodies, eyes, CHORD_SHARE, ANGLE)
     seen = shared_out(sizes, eyes, _boxes(bodies), unit)

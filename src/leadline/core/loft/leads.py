@@ -163,8 +163,7 @@ def _leads_back() -> Problem:
 
 def _along(frames: Frames, edge: Edge, t: Array) -> tuple[Array, Array]:
     """Points of a section edge at one station, at parameters t (n,), and their derivatives by station, each (n, 3)."""
-    xy = edge.point(t)
-    shares = np.hstack([np.ones((len(xy), 1)), xy[:, :2], *([] if frames.warp is None else [frames.warp.lift(xy)])])
+    shares = frames.shares(edge.point(t))
     return np.asarray(shares @ frames.carriers[0]), np.asarray(shares @ frames.carrier_slopes[0])
 
 

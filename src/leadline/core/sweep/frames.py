@@ -52,8 +52,11 @@ class Frames:
 
     def at(self, xy: Array) -> Array:
         """Section points (m, 2) in space, (n, m, 3)."""
-        shares = [np.ones((len(xy), 1)), xy[:, :2], *([] if self.warp is None else [self.warp.lift(xy)])]
-        return np.asarray(np.hstack(shares) @ self.carriers)  # one product, several times as fast as three
+        return np.asarray(self.shares(xy) @ self.carriers)  # one product, several times as fast as three
+
+    def shares(self, xy: Array) -> Array:
+        """What section points (m, 2) have of each of the ``carriers``, (m, k)."""
+        return np.hstack([np.ones((len(xy), 1)), xy[:, :2], *([] if self.warp is None else [self.warp.lift(xy)])])
 
     @property
     def carriers(self) -> Array:
