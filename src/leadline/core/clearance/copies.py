@@ -6,12 +6,14 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy.spatial import cKDTree
+from scipy.spatial.distance import cdist
 
 from leadline.core.clearance.shape import Shape
 from leadline.core.geometry.mesh import Ints
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array
 
+LIKELY = 8  # coarse vertices of a copy that come nearest to the other's coarse ones: only they are measured to all of its
 SEEDS = 2
 SLOPPY = 0.3  # largest error of the search for the closest places, as a share of the distance
 ROUNDS = 12
@@ -86,7 +88,7 @@ def _least_distances(shape: Shape, places: Placements, first: Ints, second: Ints
     """Below which the distances of pairs of copies (k,) cannot be: that of the balls that cover the shape."""
     centres, radii = shape.balls
     seen = places.relative(first, second).moved(centres)  # (k, balls, 3)
-    away = np.linalg.norm(seen[:, :, None] - centres, axis=3) - radii[:, None] - radii
+    away = cdist(seen.reshape(-1, 3), centres).reshape(*seen.shape[:2], len(centres)) - radii[:, None] - radii
     return np.asarray(away.min(axis=(1, 2)))
 
 
@@ -94,9 +96,7 @@ def _pair_distances(shape: Shape, places: Placements, first: Ints, second: Ints)
     """Distances (k,) between the copies of each pair, and the middle of the shortest way (k, 3)."""
     moves = places.relative(first, second)  # in the frame of the first, the second stands moved by this
     seen = moves.moved(shape.coarse)  # (k, coarse, 3)
-    rough = np.asarray(shape.vertices.query(seen.reshape(-1, 3), eps=SLOPPY)[0]).reshape(seen.shape[:2])
-    seeds = np.argpartition(rough, SEEDS, axis=1)[:, :SEEDS]
-    p, q, distance = _to_and_fro(shape, moves, np.take_along_axis(seen, seeds[:, :, None], axis=1))
+    p, q, distance = _to_and_fro(shape, moves, _seeds(shape, seen))
     close = np.flatnonzero(distance < NEAR * shape.radius)
     deep, depth = shape.deepest(seen[close]) if len(close) else (np.zeros((0, 3)), np.zeros(0))
     inside = depth > TOUCH * shape.radius
@@ -104,6 +104,21 @@ def _pair_distances(shape: Shape, places: Placements, first: Ints, second: Ints)
     p[close[inside]] = q[close[inside]] = deep[inside]
     middle = np.einsum("nij,nj->ni", places.turns[first], (p + q) / 2) + places.shifts[first]
     return distance, middle
+
+
+def _seeds(shape: Shape, seen: Array) -> Array:
+    """Of each row of points (k, m, 3) those that are nearest to the shape's vertices, roughly: (k, SEEDS, 3)."""
+    rough = cdist(seen.reshape(-1, 3), shape.coarse, "sqeuclidean").min(axis=1).reshape(seen.shape[:2])
+    likely = _first_of(seen, rough, LIKELY)
+    away = np.asarray(shape.vertices.query(likely.reshape(-1, 3), eps=SLOPPY)[0]).reshape(likely.shape[:2])
+    return _first_of(likely, away, SEEDS)
+
+
+def _first_of(points: Array, away: Array, count: int) -> Array:
+    """Of each row of points (k, m, 3) those ``count`` with the least of ``away`` (k, m)."""
+    if count >= away.shape[1]:
+        return points
+    return np.take_along_axis(points, np.argpartition(away, count, axis=1)[:, :count, None], axis=1)
 
 
 def _to_and_fro(shape: Shape, moves: Placements, seeds: Array) -> tuple[Array, Array, Array]:

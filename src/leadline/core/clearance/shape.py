@@ -12,6 +12,7 @@ import igl
 import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial import cKDTree
+from scipy.spatial.distance import cdist
 
 from leadline.core.geometry.mesh import DisplayMesh, Ints
 from leadline.core.geometry.plane import Array, cross
@@ -83,10 +84,10 @@ class Shape:
     def coarse(self) -> Array:
         """A few vertices spread over the shape: each the farthest from those before it."""
         chosen = [int(np.argmax(np.linalg.norm(self.points - self.centre, axis=1)))]
-        away = np.linalg.norm(self.points - self.points[chosen[0]], axis=1)
+        away = cdist(self.points[chosen], self.points)[0]
         while len(chosen) < min(COARSE, len(self.points)):
             chosen.append(int(np.argmax(away)))
-            away = np.minimum(away, np.linalg.norm(self.points - self.points[chosen[-1]], axis=1))
+            away = np.minimum(away, cdist(self.points[chosen[-1:]], self.points)[0])
         return np.asarray(self.points[chosen])
 
     @cached_property
