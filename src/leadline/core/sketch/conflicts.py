@@ -17,7 +17,7 @@ from leadline.core.sketch.rows import Array
 from leadline.core.sketch.system import System
 
 GAIN = 1e-9  # relative gain under which a search ends
-TRIES = 100
+TRIES = 60  # of one search: those that arrive do so sooner, nearly all
 SETTLED = 1e-5  # scaled residual from which Newton steps are left to finish
 COLLAPSED = 1e-3  # of its drawn length or radius: what has shrunk to it is no longer there
 FARTHEST = 1e3  # of the sketch's size: a search that ran farther only nears a state that there is at infinity
@@ -55,11 +55,12 @@ class Searches:
     """Which of a sketch's constraints and dimensions can hold together, with all that was found out so far.
 
     What holds together does so without some of it, and what does not, not with more either: so that most questions are
-    answered without a search. ``search`` tries a set, thoroughly or not, and gives the sketch in which it holds, if it found one;
-    it begins from those sketches, too, in which most of the set held before: they are often but a step away.
+    answered without a search. ``search`` tries a set and gives the sketch in which it holds, if it found one; it is told
+    which of ``STARTS`` and ``MORE_STARTS`` to begin from, and begins from those sketches, too, in which most of the set held before:
+    they are often but a step away.
     """
 
-    def __init__(self, search: Callable[[Sequence[str], bool, Sequence[Sketch]], Sketch | None]) -> None:
+    def __init__(self, search: Callable[[Sequence[str], slice, Sequence[Sketch]], Sketch | None]) -> None:
         self._search = search
         self._held: dict[frozenset[str], Sketch] = {}
         self._failed: dict[bool, list[frozenset[str]]] = {False: [], True: []}
@@ -77,7 +78,9 @@ class Searches:
             return self.feasible(owners)
         self._long += thoroughly
         nearest = sorted(self._held, key=lambda held: len(held & asked), reverse=True)[:NEAREST]
-        found = self._search(owners, thoroughly, [self._held[held] for held in nearest])
+        failed_short = asked in self._failed[False]  # then a long search goes on where that one ended
+        starts = slice(len(STARTS) if failed_short else 0, None if thoroughly else len(STARTS))
+        found = self._search(owners, starts, [self._held[held] for held in nearest])
         if found is None:
             self._failed[thoroughly].append(asked)
             return False
@@ -107,10 +110,11 @@ class Searches:
         return conflict
 
 
-def satisfied(system: System, thoroughly: bool = False, beginnings: Sequence[Sketch] = ()) -> Sketch | None:
+def satisfied(system: System, starts: slice, beginnings: Sequence[Sketch] = ()) -> Sketch | None:
     """The sketch in some state, not a collapsed one, that satisfies all equations, be it turned over; None as far as searches can tell.
 
-    They begin from the drawn state, from ``beginnings`` (sketches of the same points and entities), and from random ones about the drawn one.
+    They begin from the drawn state, from ``beginnings`` (sketches of the same points and entities), and from ``starts`` of the random
+    ones about the drawn one that ``STARTS`` and ``MORE_STARTS`` tell.
     """
     x0 = system.state()
     if not system.equations.rows:
@@ -118,18 +122,19 @@ def satisfied(system: System, thoroughly: bool = False, beginnings: Sequence[Ske
     drawn = stepping.solve(system, x0)
     if drawn.solved:
         return system.solved(drawn.x)
-    for k, x in enumerate(_starts(system, x0, thoroughly, beginnings)):
+    for k, x in enumerate(_starts(system, x0, starts, beginnings)):
         found = settle(system, x, METHODS[k % len(METHODS)])
         if found is not None and _stands(system, x0, found):
             return system.solved(found)
     return None
 
 
-def _starts(system: System, x0: Array, thoroughly: bool, beginnings: Sequence[Sketch]) -> Iterator[Array]:
+def _starts(system: System, x0: Array, starts: slice, beginnings: Sequence[Sketch]) -> Iterator[Array]:
     yield from (system.state_of(sketch) for sketch in beginnings)
-    random = np.random.default_rng(11)
-    for spread in (*STARTS, *(MORE_STARTS if thoroughly else ())):
-        yield x0 + spread * random.standard_normal(system.n) * ~system.held
+    spreads = (*STARTS, *MORE_STARTS)
+    thrown = np.random.default_rng(11).standard_normal((len(spreads), system.n)) * ~system.held
+    for spread, way in zip(spreads[starts], thrown[starts], strict=True):
+        yield x0 + spread * way
 
 
 def settle(system: System, x: Array, method: Method) -> Array | None:

@@ -30,11 +30,11 @@ def least_squares_from(system: System, x0: Array, free: NDArray[np.bool_], accur
         return x
 
     def residual(y: Array) -> Array:
-        return np.pad(system.equations.residual(place(y)), (0, lacking))
+        return np.concatenate([system.equations.residual(place(y)), np.zeros(lacking)])
 
     def jacobian(y: Array) -> Array:
         J = system.equations.jacobian(place(y))[:, free]
-        return np.pad(J if isinstance(J, np.ndarray) else J.toarray(), ((0, lacking), (0, 0)))
+        return np.concatenate([J if isinstance(J, np.ndarray) else J.toarray(), np.zeros((lacking, J.shape[1]))])
 
     fit = least_squares(residual, x0[free], jac=jacobian, method=method, xtol=accuracy, ftol=accuracy, gtol=accuracy, max_nfev=tries)
     return place(fit.x), np.asarray(fit.fun)[:rows]

@@ -217,7 +217,7 @@ def _all_owners(sketch: Sketch) -> list[str]:
     return [d.id for d in sketch.dimensions if d.driving] + [c.id for c in sketch.constraints]
 
 
-def _satisfied(system: System, owners: Sequence[str], thoroughly: bool, beginnings: Sequence[Sketch]) -> Sketch | None:
+def _satisfied(system: System, owners: Sequence[str], starts: slice, beginnings: Sequence[Sketch]) -> Sketch | None:
     """The sketch in a state in which these of its constraints and dimensions all hold, if one is found."""
     kept, sketch = set(owners), system.sketch
     reduced = sketch.model_copy(update={
@@ -225,7 +225,7 @@ def _satisfied(system: System, owners: Sequence[str], thoroughly: bool, beginnin
         "dimensions": [d for d in sketch.dimensions if d.id in kept],
     })  # fmt: skip
     try:
-        return satisfied(build_system(reduced, system.external), thoroughly, beginnings)
+        return satisfied(build_system(reduced, system.external), starts, beginnings)
     except Problem:  # one of them means nothing without another, as tangency at an end that is no longer shared
         return sketch
 
