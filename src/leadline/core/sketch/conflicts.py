@@ -131,10 +131,8 @@ def satisfied(system: System, starts: slice, beginnings: Sequence[Sketch] = ()) 
 
 def _starts(system: System, x0: Array, starts: slice, beginnings: Sequence[Sketch]) -> Iterator[Array]:
     yield from (system.state_of(sketch) for sketch in beginnings)
-    spreads = (*STARTS, *MORE_STARTS)
-    thrown = np.random.default_rng(11).standard_normal((len(spreads), system.n)) * ~system.held
-    for spread, way in zip(spreads[starts], thrown[starts], strict=True):
-        yield x0 + spread * way
+    spreads = np.array([*STARTS, *MORE_STARTS])[:, None]
+    yield from (x0 + spreads * np.random.default_rng(11).standard_normal((len(spreads), system.n)) * ~system.held)[starts]
 
 
 def settle(system: System, x: Array, method: Method) -> Array | None:
