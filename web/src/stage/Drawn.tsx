@@ -5,7 +5,7 @@ import { Suspense, useState } from "react";
 import type { PlaneData, Vec3 } from "../api/types";
 import { toSpace } from "../geometry/space";
 import { roomOf } from "../kinds/rooms";
-import { isDrawn, isSolved } from "../state/drawings";
+import { isDrawn, isSolved, sketchOf } from "../state/drawings";
 import { givesOf } from "../state/fields";
 import { stepOf, usePart } from "../state/part";
 import { roleOf } from "../state/roles";
@@ -41,12 +41,14 @@ export function Sketches({ colours }: { colours: Palette }) {
           selected === step.id && sketching === null && !step.same_as && (role === "path" || role === "rail")
             ? [<PathHandles key={`${step.id}/handles`} step={step} data={data} colour={colour} free={colours.pick} />]
             : [];
+        const construction = new Set(sketchOf(step).entities.flatMap((e) => (e.construction ? [e.id] : [])));
         return handles.concat(
           Object.entries(data.curves).map(([entity, curve]) => (
             <SketchLine
               key={`${step.id}/${entity}`}
               points={curve.map((p) => toSpace(data.plane, p))}
-              colour={colour}
+              colour={construction.has(entity) ? colours.free : colour}
+              construction={construction.has(entity)}
               title={`${step.name} · ${entity}`}
               step={step.id}
               selected={selected === step.id}
@@ -156,9 +158,11 @@ interface LineProps {
   step: string;
   selected: boolean;
   faded: boolean;
+  /** Only helps to draw: a thin dashed line. */
+  construction?: boolean;
 }
 
-function SketchLine({ points, colour, title, step, selected, faded }: LineProps) {
+function SketchLine({ points, colour, title, step, selected, faded, construction = false }: LineProps) {
   const { select, setHover, sketch } = useView.getState();
   const [over, setOver] = useState(false);
   if (points.length < 2) return null;
@@ -166,7 +170,10 @@ function SketchLine({ points, colour, title, step, selected, faded }: LineProps)
     <Line
       points={points}
       color={colour}
-      lineWidth={selected || over ? 3.5 : 2}
+      lineWidth={(selected || over ? 3.5 : 2) / (construction ? 2 : 1)}
+      dashed={construction}
+      dashSize={1.6}
+      gapSize={1.2}
       transparent
       opacity={faded ? 0.35 : 1}
       renderOrder={2}

@@ -30,6 +30,11 @@ export function SectionLens({ data, units }: { data: SweepData; units: Units }) 
   const scale = (HALF * 0.84) / reach;
   const turn = station === null ? 0 : (valueAt(data.lanes, data.lanes.twist, station) ?? 0);
   const bentArea = () => valueAt(data.lanes, data.lanes.area ?? [], station ?? 0) ?? areaOf(here);
+  const amount =
+    mm2 === 0 // of a surface
+      ? `${length(lengthOf(here, data.section.open), units)} ${data.section.open ? "long" : "around"}`
+      : area(bent ? bentArea() : mm2 * (map[0] * map[3] - map[1] * map[2]), units);
+  const byArea = title.endsWith("²"); // then it is that of the drawn section, and the one that stands here takes its place
   const path = here
     .map(
       (loop) =>
@@ -57,20 +62,14 @@ export function SectionLens({ data, units }: { data: SweepData; units: Units }) 
         <circle r="1.8" fill="var(--madder)" />
       </svg>
       <figcaption className="figures">
-        <span data-testid="lens-size">{title}</span>
+        <span data-testid="lens-size">{byArea ? amount : title}</span>
         {stretched(map) && !bent && (
           <span data-testid="lens-stretch">
             {trim(map[0], 3)} × {trim(map[3], 3)} of drawn
           </span>
         )}
         {bent && <span data-testid="lens-stretch">{size(here, units)} across</span>}
-        {!(title.endsWith("²") && !bent && !stretched(map)) && (
-          <span data-testid="lens-amount">
-            {mm2 === 0 // of a surface
-              ? `${length(lengthOf(here, data.section.open), units)} ${data.section.open ? "long" : "around"}`
-              : area(bent ? bentArea() : mm2 * (map[0] * map[3] - map[1] * map[2]), units)}
-          </span>
-        )}
+        {!byArea && <span data-testid="lens-amount">{amount}</span>}
         {wall !== null && !title.startsWith("Ø") && <span>wall {length(wall, units)}</span>}
         <span className="soft">
           {station === null ? "at the start" : `at ${length(Math.min(station, data.length), units)}`}

@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterator, Sequence
 import numpy as np
 
 from leadline.core.sketch import stepping
-from leadline.core.sketch.least_squares import Method, least_squares_from
+from leadline.core.sketch.least_squares import least_squares_from
 from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.rows import Array
 from leadline.core.sketch.system import System
@@ -21,9 +21,8 @@ TRIES = 60  # of one search: those that arrive do so sooner, nearly all
 SETTLED = 1e-5  # scaled residual from which Newton steps are left to finish
 COLLAPSED = 1e-3  # of its drawn length or radius: what has shrunk to it is no longer there
 FARTHEST = 1e3  # of the sketch's size: a search that ran farther only nears a state that there is at infinity
-STARTS = (0.0, 0.02, 0.1, 0.3, 0.3)  # how far the states to start from are thrown off the drawn one, scaled
-MORE_STARTS = (0.02, 0.1, 0.3, 1.0) * 5
-METHODS: tuple[Method, ...] = ("lm", "trf")  # by turns: what one of them misses the other often finds
+STARTS = (0.0, 0.02, 0.1, 0.3, 1.0)  # how far the states to start from are thrown off the drawn one, scaled
+MORE_STARTS = (0.3, 1.0, 2.0) * 15  # what a short search misses, one from near hardly ever finds
 NEAREST = 3  # sketches, in which other sets held, that a search begins from
 MOST_LONG = 60  # sets that get a long search; then a short one must do, so that an answer comes in the end
 
@@ -119,11 +118,12 @@ def satisfied(system: System, starts: slice, beginnings: Sequence[Sketch] = ()) 
     x0 = system.state()
     if not system.equations.rows:
         return system.sketch
-    drawn = stepping.solve(system, x0)
-    if drawn.solved:
-        return system.solved(drawn.x)
-    for k, x in enumerate(_starts(system, x0, starts, beginnings)):
-        found = settle(system, x, METHODS[k % len(METHODS)])
+    if starts.start == 0:  # a search that goes on has tried it
+        drawn = stepping.solve(system, x0)
+        if drawn.solved:
+            return system.solved(drawn.x)
+    for x in _starts(system, x0, starts, beginnings):
+        found = settle(system, x)
         if found is not None and _stands(system, x0, found):
             return system.solved(found)
     return None
@@ -135,10 +135,10 @@ def _starts(system: System, x0: Array, starts: slice, beginnings: Sequence[Sketc
     yield from (x0 + spreads * np.random.default_rng(11).standard_normal((len(spreads), system.n)) * ~system.held)[starts]
 
 
-def settle(system: System, x: Array, method: Method) -> Array | None:
+def settle(system: System, x: Array) -> Array | None:
     """The state without residual that a least-squares search from x comes to; None when it ends elsewhere."""
     free = ~system.held & system.equations.reached()
-    found, residual = least_squares_from(system, x, free, GAIN, TRIES, method)
+    found, residual = least_squares_from(system, x, free, GAIN, TRIES, "lm")
     if np.abs(residual).max() > SETTLED:
         return None
     return stepping.correct(system, found, np.zeros(len(residual)))[0]

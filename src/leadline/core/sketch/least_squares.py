@@ -12,7 +12,7 @@ from leadline.core.sketch.rows import Array
 from leadline.core.sketch.system import System
 
 Method = Literal["trf", "lm"]
-"""A trust region about each state, or Levenberg's and Marquardt's steps, which cost half as much; from one start they often end in different places."""
+"""A trust region about each state, or Levenberg's and Marquardt's steps, which cost a third and arrive as often."""
 
 
 def least_squares_from(system: System, x0: Array, free: NDArray[np.bool_], accuracy: float, tries: int, method: Method = "trf") -> tuple[Array, Array]:
