@@ -47,6 +47,8 @@ def test_a_bulb_is_finished_with_rounding_neck_walls_and_a_badge_put_in_earlier(
     page.get_by_role("button", name="End as it begins").click()
     editor.wait_built()
     expect(editor.messages()).to_have_count(0)
+    (how,) = [s["how"] for s in editor.document()["steps"] if s["kind"] == "rounding"]
+    assert [p["value"] for p in how["points"]] == [4, 2, 4]
     assert editor.number("Volume") * 1000 < plain.data["numbers"]["volume"]
     look(editor, RIGHT)
     click_in_stage(editor, page, 0, 0, "Sweep · end")

@@ -132,6 +132,18 @@ def test_a_table_round_a_closed_edge_ends_as_it_begins(radius):
     assert body_of(made(rod, edges, how)).volume() == pytest.approx(math.pi * radius**2 * 20 - corner, rel=1e-5)
 
 
+def test_a_table_that_stops_before_the_end_of_a_closed_edge_keeps_its_rows():
+    """Its way out goes back to the first radius at the end, instead of making it even."""
+    points = [{"at": 0, "value": 2}, {"at": "50%", "value": 1}]
+    told = made(ROD, [RIM], {"by": "table", "points": points}).reports["r"].messages[-1]
+    assert told.code == "radius-jump"
+    how = told.remedies[0].change["how"]
+    assert [(p["at"], p["value"]) for p in how["points"]] == [(0, 2), ("50%", 1), ("100%", 2)]
+    whole = math.pi * 100 * 30
+    most, least = (whole - body_of(made(ROD, [RIM], even(r))).volume() for r in (2, 1))
+    assert least < whole - body_of(made(ROD, [RIM], how)).volume() < most
+
+
 @pytest.mark.parametrize(
     ("edges", "how", "code", "field"),
     [

@@ -12,7 +12,7 @@ import { rooms } from "../kinds/rooms";
 import { Locker } from "../locker/Locker";
 import { SketchMode } from "../sketch/SketchMode";
 import { Slip } from "../slip/Slip";
-import { savingOf, usePart } from "../state/part";
+import { isCurrent, usePart } from "../state/part";
 import { JUST_OPENED, useView } from "../state/view";
 import { StationStrip } from "../strip/StationStrip";
 import { Guarded } from "../ui/Guarded";
@@ -29,7 +29,7 @@ const Stage = later<object>(() => import("../stage/Stage"));
 export default function EditorPage() {
   const { id } = useParams();
   const loaded = usePart((s) => s.document !== null);
-  const current = usePart((s) => savingOf(s) === "saved" && s.builtRevision === s.revision);
+  const current = usePart(isCurrent);
   const [failed, setFailed] = useState<{ id: string; message: Message } | null>(null);
   const failure = failed !== null && failed.id === id ? failed.message : null;
   const { cord, slip, strip, sketching } = useView(

@@ -3,7 +3,7 @@ import { Button, CloseButton } from "@mantine/core";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { StepMessage } from "../slip/StepMessage";
-import { usePart } from "../state/part";
+import { isCurrent, usePart } from "../state/part";
 import { allMessages } from "../state/roles";
 import { useView } from "../state/view";
 import { MessageLine } from "../ui/MessageLine";
@@ -18,6 +18,7 @@ export function Notices() {
   const result = usePart((s) => s.result);
   const selected = useView((s) => s.selected);
   const sketching = useView((s) => s.sketching);
+  const current = usePart(isCurrent);
   const { say, takeNewer, keepAsNew } = usePart.getState();
   const navigate = useNavigate();
   const keepMine = async () => {
@@ -58,7 +59,9 @@ export function Notices() {
         />
       )}
       {sketching === null &&
-        errors.slice(0, 2).map(({ step, message }, i) => <StepMessage key={i} step={step} message={message} />)}
+        errors
+          .slice(0, 2)
+          .map(({ step, message }, i) => <StepMessage key={i} step={step} message={message} asItIs={current} />)}
     </div>
   );
 }

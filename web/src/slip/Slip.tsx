@@ -2,9 +2,10 @@
 import type { StepReport, Units, Vec3 } from "../api/types";
 import { isDrawn } from "../state/drawings";
 import { isOwnPath } from "../state/paths";
-import { reportOf, stepOf, usePart } from "../state/part";
+import { isCurrent, reportOf, stepOf, usePart } from "../state/part";
 import { useView } from "../state/view";
 import { area, length, mass, trim, volume } from "../ui/format";
+import { isOf } from "./draft";
 import { FormatButtons } from "./FormatButtons";
 import { PartSlip } from "./PartSlip";
 import { GoOn } from "./GoOn";
@@ -24,6 +25,7 @@ export function Slip() {
   const result = usePart((s) => s.result);
   const selected = useView((s) => s.selected);
   const preview = useView((s) => s.preview);
+  const current = usePart(isCurrent);
   const step = stepOf(part, selected);
   if (part === null) return null;
   if (step === undefined)
@@ -35,7 +37,9 @@ export function Slip() {
   const built = reportOf(result, step.id);
   const room = roomOf(step.kind);
   const Cards = room?.Cards ?? PlainCards;
-  const report = preview?.step === step.id ? preview.report : built;
+  const previewed = preview?.step === step.id ? preview : null;
+  const report = previewed?.report ?? built;
+  const asItIs = previewed === null ? current : isOf(previewed, step);
   return (
     <aside className={styles.slip} data-testid="slip" aria-label={`Inputs of ${step.name}`}>
       <header className={styles.slipHead}>
@@ -43,7 +47,7 @@ export function Slip() {
         <span className="soft">{room?.words ?? step.kind}</span>
       </header>
       {(report?.messages ?? []).map((m, i) => (
-        <StepMessage key={i} step={step.id} message={m} />
+        <StepMessage key={i} step={step.id} message={m} asItIs={asItIs} />
       ))}
       <Cards key={step.id} step={step} report={built} />
       {room?.stock !== undefined && <StockCard key={`${step.id}/stock`} step={step} stock={room.stock} />}

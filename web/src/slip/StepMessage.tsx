@@ -11,13 +11,26 @@ function take(step: string, { title, change }: Remedy): void {
     .change(title, (p) => withStep(p, step, (s) => ({ ...s, ...(change as Partial<Step>) }) as Step));
 }
 
-export function StepMessage({ step, message }: { step: string | null; message: Message }) {
+interface StepMessageProps {
+  step: string | null;
+  message: Message;
+  /** Whether it is said of the step as it is: ways out of what it was before would undo what was changed since. */
+  asItIs: boolean;
+}
+
+export function StepMessage({ step, message, asItIs }: StepMessageProps) {
   const offered = step === null ? [] : (message.remedies ?? []);
   return (
     <MessageLine message={message} onGo={() => goTo(step, message)}>
       {offered.length > 0 &&
         offered.map((remedy) => (
-          <Button key={remedy.title} size="compact-xs" variant="default" onClick={() => take(step!, remedy)}>
+          <Button
+            key={remedy.title}
+            size="compact-xs"
+            variant="default"
+            disabled={!asItIs}
+            onClick={() => take(step!, remedy)}
+          >
             {remedy.title}
           </Button>
         ))}

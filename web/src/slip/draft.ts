@@ -6,7 +6,7 @@ import type { Part, Step } from "../api/types";
 import { givesOf } from "../state/fields";
 import { Follower } from "../state/follower";
 import { stepOf, usePart, withStep } from "../state/part";
-import { useView } from "../state/view";
+import { useView, type Preview } from "../state/view";
 
 export interface Draft<T> {
   preview: (patch: Partial<T>) => void;
@@ -26,6 +26,10 @@ async function asked(document: Part, id: string, moving: boolean, changed: boole
   return shown || !changed || givesOf(stepOf(document, id)) !== "copies" ? quick : built();
 }
 
+/** Whether a preview is of a step as it stands. */
+export const isOf = (preview: Preview | null, step: Step | undefined): boolean =>
+  step !== undefined && JSON.stringify(preview?.of) === JSON.stringify(step);
+
 /** What a step would be like, the newest of what is asked shown as long as it is selected. */
 function previewer<T extends Step>(id: string) {
   let latest = 0;
@@ -35,15 +39,11 @@ function previewer<T extends Step>(id: string) {
     const serial = ++latest;
     try {
       const changed = Object.keys(patch).length > 0;
-      const answer = await asked(
-        withStep<T>(document, id, (s) => ({ ...s, ...patch })),
-        id,
-        moving,
-        changed,
-      );
+      const meant = withStep<T>(document, id, (s) => ({ ...s, ...patch }));
+      const answer = await asked(meant, id, moving, changed);
       const waits = answer?.report.messages.some((m) => m.code === NOT_YET);
       if (answer !== null && !waits && serial === latest && useView.getState().selected === id) {
-        useView.getState().setPreview({ step: id, ...answer });
+        useView.getState().setPreview({ step: id, of: stepOf(meant, id)!, ...answer });
       }
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
@@ -69,9 +69,11 @@ export function useDraft<T extends Step>(id: string): Draft<T> {
   const shown = useMemo(() => previewer<T>(id), [id]);
   const result = usePart((s) => s.result);
   useEffect(() => {
-    // the exact result is here: what is still under way as a preview is out of date
+    // the exact result is here: what is still under way as a preview is out of date, and what is shown, unless it is all there is of the step as it is
     shown.drop();
-    if (result?.steps[id]?.state === "fresh") useView.getState().setPreview(null);
+    const { preview, setPreview } = useView.getState();
+    if (result?.steps[id]?.state === "fresh" || !isOf(preview, stepOf(usePart.getState().document, id)))
+      setPreview(null);
   }, [result, id, shown]);
   useEffect(
     () => () => {

@@ -5,6 +5,7 @@ const REST = 300; // ms without a move: a whole answer may take long, and the ne
 export class Follower<T> {
   private next: T | null = null;
   private busy = false;
+  private stopped = false;
   private rest: ReturnType<typeof setTimeout> | undefined;
   /** Ends when all that was asked has been answered. */
   done: Promise<void> = Promise.resolve();
@@ -14,6 +15,7 @@ export class Follower<T> {
   to(what: T): void {
     clearTimeout(this.rest);
     this.next = what;
+    this.stopped = false;
     if (!this.busy) this.done = this.run();
   }
 
@@ -21,6 +23,7 @@ export class Follower<T> {
   stop(): void {
     clearTimeout(this.rest);
     this.next = null;
+    this.stopped = true;
   }
 
   /** Once all is answered nothing more is asked. */
@@ -42,6 +45,6 @@ export class Follower<T> {
       this.busy = false;
     }
     const what = last;
-    if (what !== null) this.rest = setTimeout(() => void this.ask(what, false), REST);
+    if (what !== null && !this.stopped) this.rest = setTimeout(() => void this.ask(what, false), REST);
   }
 }

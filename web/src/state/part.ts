@@ -203,6 +203,9 @@ export const usePart = create<PartState>((set, get) => {
 export const savingOf = ({ saveState, asking }: PartState): SaveState =>
   saveState === "saved" && asking > 0 ? "saving" : saveState;
 
+/** Whether what the builds say is of the part as it is. */
+export const isCurrent = (s: PartState): boolean => savingOf(s) === "saved" && s.builtRevision === s.revision;
+
 /** Once what was changed so far is saved. */
 export const whenSaved = () =>
   new Promise<void>((done) => {

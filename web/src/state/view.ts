@@ -1,7 +1,7 @@
 /** What is looked at: nothing here belongs to the part. */
 import { create } from "zustand";
 import type { Fineness } from "../api/client";
-import type { StepReport, Vec3 } from "../api/types";
+import type { Step, StepReport, Vec3 } from "../api/types";
 
 export type ViewName = "front" | "back" | "left" | "right" | "top" | "bottom" | "corner";
 export type Shading = "edges" | "shaded" | "wire" | "ghost";
@@ -26,6 +26,8 @@ export interface Slice {
 
 export interface Preview {
   step: string;
+  /** The step as it would be; none where another step is changed. */
+  of?: Step;
   report: StepReport;
   mesh: ArrayBuffer | null;
   /** The steps whose bodies the mesh stands for; none where it is of the step alone. */

@@ -23,6 +23,7 @@ from leadline.recipe.results import Report
 from leadline.recipe.titles import edge_title
 
 SLANT = math.radians(1)  # of a chamfer at least, out of either face
+AT_END = 1e-9  # of the length of the edges
 
 
 def build(context: Context, step: RoundingStep, report: Report) -> Product:
@@ -91,11 +92,15 @@ def _how(context: Context, step: RoundingStep, length: float) -> Edging:
 
 
 def _alike_at_ends(context: Context, step: RoundingStep, length: float) -> list[Remedy]:
-    """A table that ends as it begins."""
+    """A table that ends as it begins: its last row changed where it is at the end, else one added there."""
     assert isinstance(step.how, VaryingRound)
     at = [context.station(p.at, length, "Place") for p in step.how.points]
     table = step.how.model_dump(mode="json")
-    table["points"][int(np.argmax(at))]["value"] = table["points"][int(np.argmin(at))]["value"]
+    first, last = table["points"][int(np.argmin(at))], table["points"][int(np.argmax(at))]
+    if max(at) > length * (1 - AT_END):
+        last["value"] = first["value"]
+    else:
+        table["points"].append({**last, "at": "100%", "value": first["value"]})
     return [Remedy("End as it begins", {"how": table})]
 
 
