@@ -109,6 +109,7 @@ def can_be(draw: Draw, owners: list[str], starts: int = 12) -> bool:
         fit = least_squares(lambda y: system.equations.residual(place(y)), start, jac=jacobian, xtol=1e-12, ftol=1e-12, gtol=1e-12, max_nfev=120)
         x = place(fit.x)
         there = np.hypot(*system.equations.directions(x)[edges].T) > 1e-3 * drawn
-        if np.abs(fit.fun).max() < 1e-8 and there.all() and all(x[r] > 1e-3 * x0[r] for r in system.radius.values()):
+        near = np.abs(x).max() < 1e3  # of the sketch's size: what holds only at infinity does not
+        if np.abs(fit.fun).max() < 1e-8 and near and there.all() and all(x[r] > 1e-3 * x0[r] for r in system.radius.values()):
             return True
     return False

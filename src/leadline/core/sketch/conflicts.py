@@ -24,6 +24,7 @@ FARTHEST = 1e3  # of the sketch's size: a search that ran farther only nears a s
 STARTS = (0.0, 0.02, 0.1, 0.3, 1.0)  # how far the states to start from are thrown off the drawn one, scaled
 MORE_STARTS = (0.3, 1.0, 2.0) * 15  # what a short search misses, one from near hardly ever finds
 NEAREST = 3  # sketches, in which other sets held, that a search begins from
+MOST_MISSED = 3  # sets that short searches miss in a sketch: then every search is a long one
 MOST_LONG = 60  # sets that get a long search; then a short one must do, so that an answer comes in the end
 
 
@@ -64,17 +65,17 @@ class Searches:
         self._held: dict[frozenset[str], Sketch] = {}
         self._failed: dict[bool, list[frozenset[str]]] = {False: [], True: []}
         self._long = 0
+        self._missed = 0  # sets that a short search did not satisfy and a long one did
 
     def feasible(self, owners: Sequence[str], thoroughly: bool = False) -> bool:
         """Whether these can be satisfied, as far as searches can tell."""
         asked = frozenset(owners)
         if any(asked <= held for held in self._held):
             return True
+        thoroughly = (thoroughly or self._missed >= MOST_MISSED) and self._long < MOST_LONG
         failed = self._failed[True] if thoroughly else [*self._failed[True], *self._failed[False]]
         if any(asked >= one for one in failed):
             return False
-        if thoroughly and self._long >= MOST_LONG:
-            return self.feasible(owners)
         self._long += thoroughly
         nearest = sorted(self._held, key=lambda held: len(held & asked), reverse=True)[:NEAREST]
         failed_short = asked in self._failed[False]  # then a long search goes on where that one ended
@@ -84,7 +85,9 @@ class Searches:
             self._failed[thoroughly].append(asked)
             return False
         self._held[asked] = found
-        self._failed[False] = [one for one in self._failed[False] if not one <= asked]  # it takes more than a short search
+        short = [one for one in self._failed[False] if not one <= asked]  # those that are gone take more than a short search
+        self._missed += len(short) < len(self._failed[False])
+        self._failed[False] = short
         return True
 
     def smallest(self, candidates: Sequence[str], given: Sequence[str] = ()) -> list[str]:

@@ -177,22 +177,33 @@ def _unreachable(system: System, outcome: stepping.Outcome) -> Problem:
         text += f" and {len(holders) - SHOWN} more"
     items = [worst, *holders]
     if stuck is not None:
-        dimension = dimensions[stuck]
-        angular = dimension.kind in ANGULAR_DIMENSIONS
-        wanted, got = (
-            degrees(v) if angular else mm(v)
-            for v in (system.external.dimensions[stuck], measure(system, dimension, x))
-        )
-        return Problem(
-            "limit", f"{wanted} cannot be reached: the {words(dimension.kind)} gets to {got}, held by {text}.",
-            f"Give a value nearer {got}, or take one of these away.", items=items,
-        )  # fmt: skip
+        return _short_of(system, x, dimensions[stuck], text, items, for_certain)
     if not for_certain:
         return Problem(
             "turned-over", f"{_title(system, worst)} cannot be reached from here without turning something over or folding it, because of {text}.",
             "Drag the sketch nearer to what you want first, or take one of these away.", items=items,
         )  # fmt: skip
     return Problem("conflict", f"{_title(system, worst)} contradicts {text}.", "Take one of these away.", items=items)
+
+
+def _short_of(system: System, x: Array, dimension: Dimension, holders: str, items: list[str], for_certain: bool) -> Problem:
+    """A dimension that does not get to its value, at x where the solver stopped: as ``holders`` contradict it for certain, or as it cannot be
+    got to from here."""
+    angular = dimension.kind in ANGULAR_DIMENSIONS
+    wanted, got = (
+        degrees(v) if angular else mm(v) for v in (system.external.dimensions[dimension.id], measure(system, dimension, x))
+    )
+    what = words(dimension.kind)
+    if for_certain:
+        return Problem(
+            "limit", f"{wanted} cannot be reached: the {what} gets to {got}, held by {holders}.",
+            f"Give a value nearer {got}, or take one of these away.", items=items,
+        )  # fmt: skip
+    return Problem(
+        "turned-over",
+        f"{wanted} cannot be reached from here without turning something over or folding it: the {what} gets to {got}, because of {holders}.",
+        f"Drag the sketch nearer to what you want first, give a value nearer {got}, or take one of these away.", items=items,
+    )  # fmt: skip
 
 
 def _disagreeing(system: System, x: Array, open_owners: list[str]) -> tuple[list[str], bool]:
