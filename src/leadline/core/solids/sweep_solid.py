@@ -7,6 +7,7 @@ All four edges of a face are iso-lines of its surface, so their curves in its pa
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -99,9 +100,7 @@ class _SweepSolid:
     def __init__(self, motion: Motion, spans: list[Span], region: Region, owner: str) -> None:
         self.motion, self.region, self.owner, self.closed = motion, region, owner, motion.path.closed
         self.spans = spans
-        self.frames = [_frame(motion, s.piece, s.start) for s in self.spans]
-        if not self.closed:
-            self.frames.append(_frame(motion, self.spans[-1].piece, self.spans[-1].end))
+        self.frames = _frames(motion, spans)
         plain = all(e.straight or e.arc for loop in region.loops for e in loop.edges)
         self.analytic = plain and all(s.kind != "free" for s in self.spans) and _unstretched(self.frames[0])
         self.names: list[str] = []
@@ -239,9 +238,16 @@ class _SweepSolid:
         self.names.append(f"{self.owner}/cap/{end}")
 
 
-def _frame(motion: Motion, piece: int, station: float) -> Frame:
-    f = motion.frames_on(piece, np.array([station]))
-    return Frame(f.C[0], f.carriers[0, 1:], f.T[0])
+def _frames(motion: Motion, spans: Sequence[Span]) -> list[Frame]:
+    """The frames at which spans begin, and that at the end of an open path."""
+    stations = [(s.piece, s.start) for s in spans]
+    if not motion.path.closed:
+        stations.append((spans[-1].piece, spans[-1].end))
+    found: list[Frame] = []
+    for piece, own in itertools.groupby(stations, key=lambda at: at[0]):  # the frames of a piece are asked for together
+        f = motion.frames_on(piece, np.array([s for _, s in own]))
+        found += [Frame(*one) for one in zip(f.C, f.carriers[:, 1:], f.T, strict=True)]
+    return found
 
 
 def _round_wire(around: tuple[TopoDS_Edge, ...], forward: bool = True) -> TopoDS_Wire:

@@ -12,7 +12,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import BSpline, make_interp_spline
+from scipy.interpolate import BSpline
 
 from leadline.core.geometry.laws import Even, Law
 from leadline.core.geometry.plane import Array, cross
@@ -21,6 +21,7 @@ from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece
 from leadline.core.problems import Problem, Remedy, degrees, mm
 from leadline.core.sweep.blend import Blend
+from leadline.core.sweep.fitting import splines
 from leadline.core.sweep.frames import Frames, evenly
 from leadline.core.sweep.mitres import Ends, mitre_planes, sheared
 from leadline.core.sweep.orientation import Orientation, Turning, turned_about
@@ -232,15 +233,26 @@ class Motion:
     def spans(self, extent: float, tolerance: float = DEFAULT_TOLERANCE) -> list[Span]:
         """Cut the motion into spans; free ones deviate by at most ``tolerance`` mm within ``extent`` mm of the path."""
         spans: list[Span] = []
-        nodes = 6
         for i, piece in enumerate(self.path.pieces):
             if self.exact(i):
                 spans += self._exact_spans(i)
                 continue
-            for a, b in self._cuts(i):
-                spline, nodes = self._fit(i, a, b, extent, tolerance, nodes)
-                spans.append(Span(a, b, "free", i, piece.origin, spline=spline))
+            cuts = self._cuts(i)
+            fits = self._fitted(i, np.array(cuts), extent, tolerance)
+            spans += [Span(a, b, "free", i, piece.origin, spline=fit) for (a, b), fit in zip(cuts, fits, strict=True)]
         return spans
+
+    def _fitted(self, piece: int, cuts: Array, extent: float, tolerance: float) -> list[BSpline]:
+        """The carriers of a piece between stations (k, 2), as splines."""
+        hair = ONE_SIDE * self.length * np.array([1.0, -1.0])  # slopes are those between the two stations
+
+        def carriers(s: Array) -> Array:
+            return self.carriers(piece, s)
+
+        def slopes(s: Array) -> Array:
+            return self.carrier_slopes(piece, (s.reshape(-1, 2) + hair).ravel())
+
+        return splines(carriers, slopes, cuts, self._weights(extent), tolerance)
 
     def _exact_spans(self, i: int) -> list[Span]:
         piece, start = self.path.pieces[i], float(self.path.starts[i])
@@ -288,34 +300,6 @@ class Motion:
         for before, edge in joints(edges, loop.open):
             edge.control[0] = before.control[-1]
         return replace(loop, edges=tuple(edges))
-
-    def _fit(self, piece: int, a: float, b: float, extent: float, tolerance: float, nodes: int) -> tuple[BSpline, int]:
-        """A quintic through exact frames with exact end slopes, refined until midway frames agree.
-
-        Where all carriers are linear it is of degree one.
-        """
-        probe = np.linspace(a, b, 7)
-        found = self.carriers(piece, probe)
-        weights = self._weights(extent)
-        chord = found[:1] + (found[-1:] - found[:1]) * ((probe - a) / (b - a))[:, None]
-        if np.abs(found - chord).max() * weights.sum() < RIGID * (1 + np.abs(found).max()):
-            return BSpline(np.array([a, a, b, b]), self.carriers(piece, np.array([a, b])), 1), nodes
-        ends = self.carrier_slopes(piece, self.one_sided(a, b, np.array([a, b])))
-        while True:
-            s = np.linspace(a, b, nodes)
-            knots = np.concatenate([[a] * 6, s[2:-2], [b] * 6])
-            slopes: Any = ([(1, ends[0])], [(1, ends[1])])
-            fit = make_interp_spline(s, self.carriers(piece, s), k=5, t=knots, bc_type=slopes)
-            middle = (s[1:] + s[:-1]) / 2
-            off = np.linalg.norm((fit(middle) - self.carriers(piece, middle)).reshape(len(middle), -1, 3), axis=2)
-            if (off @ weights).max() <= tolerance:
-                return fit, nodes
-            if nodes > 4000:
-                raise Problem(
-                    "tolerance", f"The sweep cannot be held to {tolerance:g} mm near station {mm(a)}.",
-                    "Smooth the path there.", station=a,
-                )  # fmt: skip
-            nodes = nodes + max(2, nodes // 2)
 
     def _weights(self, extent: float) -> Array:
         """How much a section point within ``extent`` mm of the origin takes of each carrier at most."""
