@@ -19,11 +19,12 @@ Read = Callable[[Array], Array]
 """Values (n, m) at stations (n,)."""
 
 
-def splines(carriers: Read, slopes: Read, cuts: Array, weights: Array, tolerance: float) -> list[BSpline]:
+def splines(carriers: Read, slopes: Read, cuts: Array, weights: Array, tolerance: float, nodes: int = FEWEST) -> tuple[list[BSpline], int]:
     """For each stretch between two stations, ``cuts`` (k, 2), a quintic through exact carriers (n, 3 c) with exact slopes at both ends, refined
     until it agrees with them midway: what the carriers are off by, each times its weight (c,), is within the tolerance.
 
-    Where all carriers are linear it is of degree one. All stretches are asked for together, as a question costs much and a station little.
+    Where all carriers are linear it is of degree one. A stretch has at least the ``nodes`` that one before it took; those of the last are returned
+    too. All stretches are asked for together, as a question costs much and a station little.
 
     Raises:
         Problem: they cannot be held to the tolerance.
@@ -34,20 +35,20 @@ def splines(carriers: Read, slopes: Read, cuts: Array, weights: Array, tolerance
     bent = np.abs(found - chords).max(axis=(1, 2)) * weights.sum() >= RIGID * (1 + np.abs(found).max(axis=(1, 2)))
     fits = [BSpline(np.repeat(cut, 2), ends[[0, -1]], 1) for cut, ends in zip(cuts, found, strict=True)]
     ends = dict(zip(np.flatnonzero(bent).tolist(), _read(slopes, cuts[bent]), strict=True)) if bent.any() else {}
-    nodes = FEWEST
     while ends:
         some = list(ends)
         s = np.linspace(cuts[some, 0], cuts[some, 1], 2 * nodes - 1, axis=1)  # nodes, and the places midway between them
         for k, stations, exact in zip(some, s, _read(carriers, s), strict=True):
             fits[k] = _through(stations[::2], exact[::2], ends[k])
             off = np.linalg.norm((fits[k](stations[1::2]) - exact[1::2]).reshape(nodes - 1, -1, 3), axis=2)
-            if (off @ weights).max() <= tolerance:
-                del ends[k]
+            if (off @ weights).max() > tolerance:
+                break  # it takes more nodes, and so do those after it
+            del ends[k]
         if ends and nodes > MOST:
             at = float(cuts[next(iter(ends)), 0])
             raise Problem("tolerance", f"The sweep cannot be held to {tolerance:g} mm near station {mm(at)}.", "Smooth the path there.", station=at)
-        nodes += nodes // 2
-    return fits
+        nodes += nodes // 2 if ends else 0
+    return fits, nodes
 
 
 def _read(read: Read, s: Array) -> Array:

@@ -21,7 +21,7 @@ from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece
 from leadline.core.problems import Problem, Remedy, degrees, mm
 from leadline.core.sweep.blend import Blend
-from leadline.core.sweep.fitting import splines
+from leadline.core.sweep.fitting import FEWEST, splines
 from leadline.core.sweep.frames import Frames, evenly
 from leadline.core.sweep.mitres import Ends, mitre_planes, sheared
 from leadline.core.sweep.orientation import Orientation, Turning, turned_about
@@ -233,17 +233,18 @@ class Motion:
     def spans(self, extent: float, tolerance: float = DEFAULT_TOLERANCE) -> list[Span]:
         """Cut the motion into spans; free ones deviate by at most ``tolerance`` mm within ``extent`` mm of the path."""
         spans: list[Span] = []
+        nodes = FEWEST
         for i, piece in enumerate(self.path.pieces):
             if self.exact(i):
                 spans += self._exact_spans(i)
                 continue
             cuts = self._cuts(i)
-            fits = self._fitted(i, np.array(cuts), extent, tolerance)
+            fits, nodes = self._fitted(i, np.array(cuts), extent, tolerance, nodes)
             spans += [Span(a, b, "free", i, piece.origin, spline=fit) for (a, b), fit in zip(cuts, fits, strict=True)]
         return spans
 
-    def _fitted(self, piece: int, cuts: Array, extent: float, tolerance: float) -> list[BSpline]:
-        """The carriers of a piece between stations (k, 2), as splines."""
+    def _fitted(self, piece: int, cuts: Array, extent: float, tolerance: float, nodes: int) -> tuple[list[BSpline], int]:
+        """The carriers of a piece between stations (k, 2), as splines with so many nodes at least, and how many the last has."""
         hair = ONE_SIDE * self.length * np.array([1.0, -1.0])  # slopes are those between the two stations
 
         def carriers(s: Array) -> Array:
@@ -252,7 +253,7 @@ class Motion:
         def slopes(s: Array) -> Array:
             return self.carrier_slopes(piece, (s.reshape(-1, 2) + hair).ravel())
 
-        return splines(carriers, slopes, cuts, self._weights(extent), tolerance)
+        return splines(carriers, slopes, cuts, self._weights(extent), tolerance, nodes)
 
     def _exact_spans(self, i: int) -> list[Span]:
         piece, start = self.path.pieces[i], float(self.path.starts[i])
