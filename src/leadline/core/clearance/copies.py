@@ -13,15 +13,15 @@ from leadline.core.geometry.mesh import Ints
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array
 
-LIKELY = 8  # coarse vertices of a copy that come nearest to the other's coarse ones: only they are measured to all of its
-SEEDS = 2
-SLOPPY = 0.3  # largest error of the search for the closest places, as a share of the distance
-ROUNDS = 12
+SEEDS = 4  # places from which the closest ones are searched, as there may be several that are closest about themselves
+BESIDE = 32  # coarse vertices of the other copy by which they are chosen
+ROUNDS = 100
+PATIENT = 3  # rounds before longer steps are tried
 FIRST_ASKED = 3  # copies that each is measured to at first, itself among them
 AT_ONCE = 4096  # pairs, so that the memory for them stays small
 TOUCH = 2e-4  # of the shape's radius: under it a mesh cannot tell touching from clear
 NEAR = 0.03  # of the shape's radius: closer pairs may be inside each other
-SETTLED = 1e-5  # mm that a further round must gain
+SETTLED = 1e-7  # mm that a further round must gain
 
 
 @dataclass(frozen=True)
@@ -107,36 +107,44 @@ def _pair_distances(shape: Shape, places: Placements, first: Ints, second: Ints)
 
 
 def _seeds(shape: Shape, seen: Array) -> Array:
-    """Of each row of points (k, m, 3) those that are nearest to the shape's vertices, roughly: (k, SEEDS, 3)."""
-    rough = cdist(seen.reshape(-1, 3), shape.coarse, "sqeuclidean").min(axis=1).reshape(seen.shape[:2])
-    likely = _first_of(seen, rough, LIKELY)
-    away = np.asarray(shape.vertices.query(likely.reshape(-1, 3), eps=SLOPPY)[0]).reshape(likely.shape[:2])
-    return _first_of(likely, away, SEEDS)
-
-
-def _first_of(points: Array, away: Array, count: int) -> Array:
-    """Of each row of points (k, m, 3) those ``count`` with the least of ``away`` (k, m)."""
-    if count >= away.shape[1]:
-        return points
-    return np.take_along_axis(points, np.argpartition(away, count, axis=1)[:, :count, None], axis=1)
+    """Of each row of points (k, m, 3) those that come nearest to the shape, roughly: (k, SEEDS, 3)."""
+    away = cdist(seen.reshape(-1, 3), shape.coarse[:BESIDE], "sqeuclidean").min(axis=1).reshape(seen.shape[:2])
+    if away.shape[1] <= SEEDS:
+        return seen
+    return np.take_along_axis(seen, np.argpartition(away, SEEDS, axis=1)[:, :SEEDS, None], axis=1)
 
 
 def _to_and_fro(shape: Shape, moves: Placements, seeds: Array) -> tuple[Array, Array, Array]:
     """From points (k, m, 3) of the second of each pair, m to a pair, to where the two are closest: points of the first
-    and the second (k, 3) as the first sees them, and their distance (k,)."""
+    and the second (k, 3) as the first sees them, and their distance (k,).
+
+    Each point goes to the nearest one of the other shape by turns. Between sides that run nearly along each other that takes many small steps:
+    after a few of them ever longer ones are tried the same way, and taken where they bring the points closer.
+    """
     k, m = seeds.shape[:2]
     q = seeds.reshape(-1, 3).copy()
     turns, shifts = (np.repeat(a, m, axis=0) for a in (moves.turns, moves.shifts))
     distance, p = shape.nearest(q)
+    pace = np.ones(len(q))
     live = np.arange(len(q))
+
+    def onto_second(points: Array, rows: Ints) -> Array:
+        """The points of the second shape that are nearest to some (n, 3), as the first sees both."""
+        seen_back = np.einsum("nji,nj->ni", turns[rows], points - shifts[rows])
+        return np.asarray(np.einsum("nij,nj->ni", turns[rows], shape.nearest(seen_back)[1]) + shifts[rows])
+
     for turn in range(ROUNDS):
-        seen_back = np.einsum("nji,nj->ni", turns[live], p[live] - shifts[live])  # the first's point as the second sees it
-        back = shape.nearest(seen_back)[1]
-        q[live] = np.einsum("nij,nj->ni", turns[live], back) + shifts[live]
-        d, p[live] = shape.nearest(q[live])
-        settled = (distance[live] - d < SETTLED) | (d < TOUCH * shape.radius / 2)
-        distance[live] = d
-        live = live[~settled]
+        before, was = q[live], distance[live]
+        q[live] = onto_second(p[live], live)
+        distance[live], p[live] = shape.nearest(q[live])
+        if turn >= PATIENT:
+            tried = onto_second(q[live] + pace[live, None] * (q[live] - before), live)
+            away, there = shape.nearest(tried)
+            closer = away < distance[live]
+            pace[live] = np.where(closer, 2 * pace[live], np.maximum(1.0, pace[live] / 4))
+            some = live[closer]
+            q[some], p[some], distance[some] = tried[closer], there[closer], away[closer]
+        live = live[(was - distance[live] >= SETTLED) & (distance[live] >= TOUCH * shape.radius / 2)]
         if turn == 1:  # the better seed of each pair goes on alone
             leading = np.argmin(distance.reshape(k, m), axis=1) + np.arange(k) * m
             live = np.intersect1d(live, leading)

@@ -68,10 +68,6 @@ class Shape:
         return np.asarray(points[rows, most]), np.asarray(depth[rows, most])
 
     @cached_property
-    def vertices(self) -> cKDTree:
-        return cKDTree(self.points)
-
-    @cached_property
     def centre(self) -> Array:
         return np.asarray((self.points.min(axis=0) + self.points.max(axis=0)) / 2)
 
