@@ -1,7 +1,8 @@
 """Parts that were stored by the first version: they open, build to the numbers that it had, and are saved again unchanged.
 
 ``tests/stored/v1`` has the demo parts and 30 others of all kinds as that version wrote them, and of kinds that came later parts by the program that had
-them first; ``v1.json`` what was built of them.
+them first; ``v1.json`` what was built of them. One figure is not what was told then: the first version found the rings of ``tether-rings`` 0.3063 mm
+clear, where the kernel measures 0.2954 between their solids, and their meshes are 0.2964 apart.
 """
 
 from __future__ import annotations
