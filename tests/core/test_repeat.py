@@ -187,7 +187,7 @@ def test_the_clearance_of_rings_is_that_of_the_kernel():
     solids = [body.body.moved(t, d).shape for t, d in zip(body.places.turns, body.places.shifts, strict=True)]
     for i in (3, 4, 9):
         exact = min(BRepExtrema_DistShapeShape(solids[i], solids[k]).Value() for k in range(i - 3, i + 4) if k != i)
-        assert told[i] == pytest.approx(exact, abs=0.02)
+        assert told[i] == pytest.approx(exact, abs=0.003)
 
 
 def test_copies_that_run_into_each_other_are_said_with_their_numbers():
