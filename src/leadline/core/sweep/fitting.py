@@ -11,7 +11,7 @@ from scipy.interpolate import BSpline, make_interp_spline
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem, mm
 
-RIGID = 1e-10
+STRAIGHT = 1e-10  # of the largest carrier, by which one may be off its chord
 PROBED = 7  # stations by which a stretch is told to be straight
 FEWEST, MOST = 6, 4000  # nodes of a spline
 
@@ -32,7 +32,7 @@ def splines(carriers: Read, slopes: Read, cuts: Array, weights: Array, tolerance
     probes = np.linspace(cuts[:, 0], cuts[:, 1], PROBED, axis=1)
     found = _read(carriers, probes)
     chords = found[:, :1] + (found[:, -1:] - found[:, :1]) * np.linspace(0.0, 1.0, PROBED)[:, None]
-    bent = np.abs(found - chords).max(axis=(1, 2)) * weights.sum() >= RIGID * (1 + np.abs(found).max(axis=(1, 2)))
+    bent = np.abs(found - chords).max(axis=(1, 2)) * weights.sum() >= STRAIGHT * (1 + np.abs(found).max(axis=(1, 2)))
     fits = [BSpline(np.repeat(cut, 2), ends[[0, -1]], 1) for cut, ends in zip(cuts, found, strict=True)]
     ends = dict(zip(np.flatnonzero(bent).tolist(), _read(slopes, cuts[bent]), strict=True)) if bent.any() else {}
     while ends:

@@ -202,8 +202,8 @@ class Motion:
         merged = np.sort(np.concatenate([own, inner]))
         return np.asarray(merged[np.concatenate([[True], np.diff(merged) > slack])])
 
-    def one_sided(self, a: float, b: float, s: Array) -> Array:
-        """Stations between a and b, moved off both by a hair so that slopes are those between them."""
+    def one_sided(self, a: float | Array, b: float | Array, s: Array) -> Array:
+        """Stations between a and b, or between those of their row, moved off both by a hair so that slopes are those between them."""
         hair = ONE_SIDE * self.length
         return np.clip(s, a + hair, b - hair)
 
@@ -245,13 +245,12 @@ class Motion:
 
     def _fitted(self, piece: int, cuts: Array, extent: float, tolerance: float, nodes: int) -> tuple[list[BSpline], int]:
         """The carriers of a piece between stations (k, 2), as splines with so many nodes at least, and how many the last has."""
-        hair = ONE_SIDE * self.length * np.array([1.0, -1.0])  # slopes are those between the two stations
-
         def carriers(s: Array) -> Array:
             return self.carriers(piece, s)
 
         def slopes(s: Array) -> Array:
-            return self.carrier_slopes(piece, (s.reshape(-1, 2) + hair).ravel())
+            pairs = s.reshape(-1, 2)
+            return self.carrier_slopes(piece, self.one_sided(pairs[:, :1], pairs[:, 1:], pairs).ravel())
 
         return splines(carriers, slopes, cuts, self._weights(extent), tolerance, nodes)
 
