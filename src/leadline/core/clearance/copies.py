@@ -51,9 +51,9 @@ def clearances(shape: Shape, places: Placements, reach: float | None = None) -> 
     open_copies, known, asked = np.arange(n), 0, FIRST_ASKED
     while len(open_copies) and known < n:
         asked = min(asked, n)
-        found = tree.query(centres[open_copies], k=np.arange(known + 1, asked + 1), distance_upper_bound=within)
-        away, others = np.asarray(found[0]), np.asarray(found[1])
-        rows, columns = np.nonzero(np.isfinite(away))
+        found = tree.query(centres[open_copies], k=np.arange(known + 1, asked + 2), distance_upper_bound=within)
+        away, others = np.asarray(found[0]), np.asarray(found[1])  # the last one's distance alone is looked at
+        rows, columns = np.nonzero(np.isfinite(away[:, :-1]))
         _measure_pairs(shape, places, near, np.column_stack([open_copies[rows], others[rows, columns]]))
         best = near.distance[open_copies]
         nearer = (away[:, -1] < best + 2 * shape.radius) & (best >= TOUCH * shape.radius)  # never at an infinite way
@@ -108,7 +108,7 @@ def _pair_distances(shape: Shape, places: Placements, first: Ints, second: Ints)
 
 def _seeds(shape: Shape, seen: Array) -> Array:
     """Of each row of points (k, m, 3) those that come nearest to the shape, roughly: (k, SEEDS, 3)."""
-    away = cdist(seen.reshape(-1, 3), shape.coarse[:BESIDE], "sqeuclidean").min(axis=1).reshape(seen.shape[:2])
+    away = cdist(shape.coarse[:BESIDE], seen.reshape(-1, 3), "sqeuclidean").min(axis=0).reshape(seen.shape[:2])
     if away.shape[1] <= SEEDS:
         return seen
     return np.take_along_axis(seen, np.argpartition(away, SEEDS, axis=1)[:, :SEEDS, None], axis=1)
