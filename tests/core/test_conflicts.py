@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from leadline.core.problems import Problem
 from leadline.core.sketch.dragging import drag
 from leadline.core.sketch.solver import build_system, explain_extra, solve_sketch
 from leadline.core.sketch.system import External
@@ -41,6 +42,27 @@ def test_what_is_held_exactly_is_named_too():
     at = {p.id: (p.x, p.y) for p in solve_sketch(d.sketch(), External(d.values)).sketch.points}
     assert at["a"][0] == pytest.approx(at["b"][0])  # a level line can be stood up, either way
     assert abs(at["a"][1] - at["b"][1]) == pytest.approx(30)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_an_ellipse_without_an_axis_is_named_drawn_so_or_held_so(seed):
+    """There its equations have no values: no search can begin."""
+    chance = np.random.default_rng(seed)
+    d = Draw()
+    drawn, held = np.zeros(2) if seed % 4 == 0 else chance.uniform(5, 40, 2), {}
+    for name, place in (("c", drawn), ("m", drawn if seed % 2 else drawn + 14), ("t", chance.uniform(50, 90, 2))):
+        d.point(name, *place)
+    d.ellipse("e", "c", "m", 8)
+    on = d.hold("on_curve", "t", "e")
+    ties = [d.hold("coincident", "c", "O") if seed % 4 == 0 else d.hold("fix", "c"), d.hold("on_path", "m", path="way")]
+    held[ties[1]] = (float(drawn[0]), float(drawn[1]))
+    if chance.random() < 0.5:
+        d.size("distance", float(chance.uniform(5, 40)), "t", "O")
+    with pytest.raises(Problem) as refused:
+        solve_sketch(d.sketch(), External(d.values, held))
+    message = refused.value.message
+    assert message.code in ({"shrunk"} if seed % 2 else {"conflict", "limit"})
+    assert set(message.place["items"]) >= ({on} if seed % 2 else set(ties))
 
 
 def test_merged_coincidences_are_named():

@@ -318,6 +318,18 @@ def test_rails_that_pull_an_outline_across_itself_say_where():
     assert 20 < message.place["station"] < 40
 
 
+@settings(max_examples=30)
+@given(long=st.floats(1, 7e6), short=st.floats(1e-5, 1))
+def test_however_short_a_piece_beside_the_others_the_motion_begins_and_ends_on_it(long, short):
+    corner, on = np.array([long, 0, 0]), np.array([long + short, 0, 0])
+    path = Path([LinePiece(np.zeros(3), corner, "a"), LinePiece(corner, on, "b"), LinePiece(on, on + [long / 3, 0, 0], "c")])
+    motion = Motion(path, twist=Table(list(np.array([0.0, 0.5, 1.0]) * path.length), [0, 1, 0], True))
+    for i in range(3):
+        breaks = motion.breaks(i)
+        assert breaks[[0, -1]] == pytest.approx(path.starts[i : i + 2], rel=1e-14)
+        assert np.all(np.diff(breaks) > 0)
+
+
 def test_a_rail_with_a_corner_creases_the_sweep_there():
     rail = Path([LinePiece(np.array([-5.0, 8, 0]), np.array([40.0, 8, 0]), "a"), LinePiece(np.array([40.0, 8, 0]), np.array([100.0, 20, 0]), "b")])
     motion = railed(straight(90), [rail], [(8, 0)])

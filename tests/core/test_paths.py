@@ -11,6 +11,8 @@ from leadline.core.geometry.plane import PRINCIPAL, Plane
 from leadline.core.paths.path import Path, path_from_sketch
 from leadline.core.paths.pieces import DoubleReflection, LinePiece
 from leadline.core.problems import Problem
+from leadline.recipe.build import Memory, build
+from tests.core.parts import part
 from tests.core.shapes import (
     X,
     Y,
@@ -139,7 +141,11 @@ def test_an_arc_runs_against_its_drawing_where_the_chain_does():
     assert all(j.kind == "tangent" for j in path.joints)
 
 
-def test_a_kilometre_is_the_limit():
-    d = tangent_chain(1, step=2e6)
-    with pytest.raises(Problem, match="1 km"):
+def test_ten_kilometres_are_the_limit_however_a_path_is_made():
+    d = tangent_chain(3, step=9e6)
+    with pytest.raises(Problem, match="10 km"):
         path_from_sketch(d.sketch(), PRINCIPAL["XY"])
+    corners = [{"id": f"q{i}", "at": {"by": "place", "x": x, "y": y, "z": 0}} for i, (x, y) in enumerate([(0, 1e9), (0, 0), (300, 0)])]
+    route = {"kind": "route", "id": "run", "name": "Run", "points": corners, "radius": 40}
+    report = build(part({"format": "leadline-part", "version": 1, "name": "Long", "units": "mm", "steps": [route]}), Memory()).reports["run"]
+    assert [m.code for m in report.messages] == ["too-long"]

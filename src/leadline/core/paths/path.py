@@ -30,6 +30,7 @@ from leadline.core.sketch.outline import (
 from leadline.core.sketch.splines import AnySpline
 
 KINK = math.radians(0.05)
+LONGEST = 1e7  # mm; beside ten times as much the kernel's own tolerances are too fine for its numbers
 
 
 @dataclass(frozen=True)
@@ -42,7 +43,11 @@ class Joint:
 
 
 class Path:
-    """Pieces that join end to end, with stations from 0 to ``length`` (mm)."""
+    """Pieces that join end to end, with stations from 0 to ``length`` (mm).
+
+    Raises:
+        Problem: it is longer than 10 km.
+    """
 
     def __init__(self, pieces: Sequence[Piece], closed: bool = False, up: Array | None = None) -> None:
         self.pieces = list(pieces)
@@ -50,6 +55,8 @@ class Path:
         self.starts = np.concatenate([[0.0], np.cumsum([p.length for p in self.pieces])])
         self.length = float(self.starts[-1])
         self.up = up
+        if self.length > LONGEST:
+            raise Problem("too-long", "The path is longer than 10 km.", "Check the unit of its sizes.")
 
     def piece_at(self, s: Array) -> NDArray[np.intp]:
         """Index of the piece at each station; at a joint, of the piece that begins there."""
@@ -212,8 +219,6 @@ def path_from_sketch(sketch: Sketch, plane: Plane, only: Sequence[str] | None = 
     chain = single_chain(sketch, only)
     at = coordinates(sketch)
     pieces = [_piece(e, f, at, plane, sketch) for e, f in zip(chain.entities, chain.forward, strict=True)]
-    if sum(p.length for p in pieces) > 1e6:
-        raise Problem("too-long", "The path is longer than 1 km.", "Check the unit of its sizes.")
     return Path(pieces, chain.closed, plane.normal)
 
 

@@ -19,8 +19,11 @@ def least_squares_from(system: System, x0: Array, free: NDArray[np.bool_], accur
     """The state (n,) with the least sum of squared residuals near x0 (n,), and its residuals (m,).
 
     It is searched with the exact Jacobian, moving only what is ``free`` (n,), until a step gains less than the relative ``accuracy``, or after so many
-    ``tries``.
+    ``tries``. From where equations have no values, as those of an ellipse whose axis has no length, it does not begin: x0 and what they are there.
     """
+    there = system.equations.residual(x0)
+    if not np.isfinite(there).all():
+        return x0, there
     rows = len(system.equations.rows)
     lacking = max(0, int(free.sum()) - rows)  # equations 0 = 0: "lm" takes no fewer of them than there are unknowns, "trf" goes on better with as many
 

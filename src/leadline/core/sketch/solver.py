@@ -88,6 +88,7 @@ def solve_sketch(sketch: Sketch, external: External | None = None, judge: bool =
             system, outcome = jumped
     x = outcome.x
     if not outcome.solved:
+        _check_values(system, x0)
         rescued = _rough(system, x0)
         if rescued is None:
             raise _unreachable(system, outcome)
@@ -96,6 +97,16 @@ def solve_sketch(sketch: Sketch, external: External | None = None, judge: bool =
     if not judge:
         return Solution(solved, 0, [], [])
     return _judged(system, x, solved)
+
+
+def _check_values(system: System, x: Array) -> None:
+    """Raise Problem when an equation has no value at x, as that of a point on an ellipse whose axis has no length."""
+    owner = next((row.owner for row, r in zip(system.equations.rows, system.equations.residual(x), strict=True) if not np.isfinite(r)), None)
+    if owner is not None:
+        raise Problem(
+            "shrunk", f"{_title(system, owner)} cannot be told: the curve is drawn as a single point.", "Draw it larger, or take away what holds it so small.",
+            items=[owner],
+        )  # fmt: skip
 
 
 def _solve_from_places(sketch: Sketch, external: External) -> tuple[System, stepping.Outcome] | None:

@@ -196,11 +196,11 @@ class Motion:
         start = float(self.path.starts[piece])
         own = self.path.pieces[piece].breaks() + start
         guides = [w.breaks for w in (self.twist, *(self.sizes or ()), self.rails, self.blend) if w is not None]
-        inner = np.concatenate(guides)
-        slack = 1e-7 * self.length
+        inner = np.sort(np.concatenate([own[1:-1], *guides]))
+        slack = min(1e-7 * self.length, (own[-1] - own[0]) / 4)
         inner = inner[(inner > own[0] + slack) & (inner < own[-1] - slack)]
-        merged = np.sort(np.concatenate([own, inner]))
-        return np.asarray(merged[np.concatenate([[True], np.diff(merged) > slack])])
+        inner = inner[np.diff(inner, prepend=own[0]) > slack]
+        return np.concatenate([own[:1], inner, own[-1:]])
 
     def one_sided(self, a: float | Array, b: float | Array, s: Array) -> Array:
         """Stations between a and b, or between those of their row, moved off both by a hair so that slopes are those between them."""
