@@ -322,7 +322,7 @@ def test_rails_that_pull_an_outline_across_itself_say_where():
 @given(long=st.floats(1, 7e6), short=st.floats(1e-5, 1))
 def test_however_short_a_piece_beside_the_others_the_motion_begins_and_ends_on_it(long, short):
     corner, on = np.array([long, 0, 0]), np.array([long + short, 0, 0])
-    path = Path([LinePiece(np.zeros(3), corner, "a"), LinePiece(corner, on, "b"), LinePiece(on, on + [long / 3, 0, 0], "c")])
+    path = Path([LinePiece(np.zeros(3), corner, "a"), LinePiece(corner, on, "b"), LinePiece(on, np.add(on, [long / 3, 0, 0]), "c")])
     motion = Motion(path, twist=Table(list(np.array([0.0, 0.5, 1.0]) * path.length), [0, 1, 0], True))
     for i in range(3):
         breaks = motion.breaks(i)
