@@ -1,13 +1,16 @@
-"""Copies of a ring that lie nearly along each other: how close they come, in closed form."""
+"""Copies that lie nearly along each other, and such with sharp edges: how close they come, and whether they cross, in closed form."""
 
 from __future__ import annotations
 
 import math
 
+import igl
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.optimize import linprog
+from scipy.spatial import ConvexHull
 from scipy.spatial.transform import Rotation
 
 from leadline.core.clearance.copies import clearances
@@ -42,3 +45,33 @@ def test_rings_in_parallel_planes_come_as_close_as_their_planes(aside, above, wa
     assert near.other.tolist() == [1, 0]
     gap = above - 2 * WIRE
     assert near.distance == pytest.approx([gap + FINENESS, gap + FINENESS], abs=1.5 * FINENESS)
+
+
+def wedge(angle: float, length: float) -> Shape:
+    """A bar of triangular section with an edge of such an angle (rad)."""
+    half = 10 * math.tan(angle / 2)
+    corners = np.array([[x, y, z] for z in (0, length) for x, y in ((5, 0), (-5, half), (-5, -half))])
+    hull = ConvexHull(corners)
+    outward = np.einsum("ij,ij->i", np.cross(*(corners[hull.simplices[:, k]] - corners[hull.simplices[:, 0]] for k in (1, 2))), hull.equations[:, :3]) > 0
+    return Shape(*igl.upsample(corners, np.where(outward[:, None], hull.simplices, hull.simplices[:, ::-1]), 3))
+
+
+def share_a_point(first: np.ndarray, second: np.ndarray) -> bool:
+    """Whether the convex hulls of two sets of points (n, 3) do: a linear programme."""
+    n, m = len(first), len(second)
+    weights = np.vstack([np.hstack([first.T, -second.T]), np.repeat([1, 0], (n, m)), np.repeat([0, 1], (n, m))])
+    return bool(linprog(np.zeros(n + m), A_eq=weights, b_eq=[0, 0, 0, 1, 1]).status == 0)
+
+
+@settings(max_examples=150)
+@given(angle=st.floats(0.2, 0.7), length=st.floats(2, 40), off=st.floats(0.01, 0.3), seed=st.integers(0, 2**31 - 1))
+def test_wedges_cross_only_where_they_share_a_point(angle, length, off, seed):
+    """A point beside a sharp edge may be behind one of its two sides, and outside all the same."""
+    bar, chance = wedge(angle, length), np.random.default_rng(seed)
+    turn, way = Rotation.random(random_state=seed).as_matrix(), chance.uniform(-1, 1) * (math.pi - angle) / 2
+    beside = np.array([5 + off * math.cos(way), off * math.sin(way), chance.uniform(0, length)])  # of the first one's edge
+    places = Placements(np.array([np.eye(3), turn]), np.array([np.zeros(3), beside - turn @ bar.points[chance.integers(len(bar.points))]]))
+    near = clearances(bar, places, reach=100.0)
+    first, second = places.moved(bar.points)
+    touching = bar.centre + 1.003 * (first - bar.centre)  # what touches as nearly as a mesh can tell is told to cross
+    assert share_a_point(touching if near.distance[0] == 0 else first, second) == (near.distance[0] == 0)

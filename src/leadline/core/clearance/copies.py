@@ -13,8 +13,9 @@ from leadline.core.geometry.mesh import Ints
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array
 
-SEEDS = 4  # places from which the closest ones are searched, as there may be several that are closest about themselves
-BESIDE = 32  # coarse vertices of the other copy by which they are chosen
+SEARCHES = 4096  # shared out among the pairs of copies, as there may be several places that are closest about themselves
+LEAST_SEEDS, MOST_SEEDS = 4, 32  # places of a pair from which the closest ones are searched
+LEAST_SEEN = 64  # coarse vertices among which they are chosen
 ROUNDS = 100
 PATIENT = 3  # rounds before longer steps are tried
 FIRST_ASKED = 3  # copies that each is measured to at first, itself among them
@@ -95,8 +96,9 @@ def _least_distances(shape: Shape, places: Placements, first: Ints, second: Ints
 def _pair_distances(shape: Shape, places: Placements, first: Ints, second: Ints) -> tuple[Array, Array]:
     """Distances (k,) between the copies of each pair, and the middle of the shortest way (k, 3)."""
     moves = places.relative(first, second)  # in the frame of the first, the second stands moved by this
-    seen = moves.moved(shape.coarse)  # (k, coarse, 3)
-    p, q, distance = _to_and_fro(shape, moves, _seeds(shape, seen))
+    seeds = min(max(SEARCHES // len(first), LEAST_SEEDS), MOST_SEEDS)
+    seen = moves.moved(shape.coarse[: max(LEAST_SEEN, 4 * seeds)])  # (k, m, 3)
+    p, q, distance = _to_and_fro(shape, moves, _seeds(shape, seen, seeds))
     close = np.flatnonzero(distance < NEAR * shape.radius)
     deep, depth = shape.deepest(seen[close]) if len(close) else (np.zeros((0, 3)), np.zeros(0))
     inside = depth > TOUCH * shape.radius
@@ -106,12 +108,13 @@ def _pair_distances(shape: Shape, places: Placements, first: Ints, second: Ints)
     return distance, middle
 
 
-def _seeds(shape: Shape, seen: Array) -> Array:
-    """Of each row of points (k, m, 3) those that come nearest to the shape, roughly: (k, SEEDS, 3)."""
-    away = cdist(shape.coarse[:BESIDE], seen.reshape(-1, 3), "sqeuclidean").min(axis=0).reshape(seen.shape[:2])
-    if away.shape[1] <= SEEDS:
+def _seeds(shape: Shape, seen: Array, count: int) -> Array:
+    """Of each row of points (k, m, 3) so many that come nearest to the shape, roughly: (k, count, 3)."""
+    m = seen.shape[1]
+    if m <= count:
         return seen
-    return np.take_along_axis(seen, np.argpartition(away, SEEDS, axis=1)[:, :SEEDS, None], axis=1)
+    away = cdist(shape.coarse[: max(m, LEAST_SEEN) // 2], seen.reshape(-1, 3), "sqeuclidean").min(axis=0).reshape(seen.shape[:2])
+    return np.take_along_axis(seen, np.argpartition(away, count, axis=1)[:, :count, None], axis=1)
 
 
 def _to_and_fro(shape: Shape, moves: Placements, seeds: Array) -> tuple[Array, Array, Array]:

@@ -19,7 +19,7 @@ from leadline.core.geometry.plane import Array, cross
 
 Bools = NDArray[np.bool_]
 
-COARSE = 64  # vertices by which the nearest places are found
+COARSE = 128  # vertices by which the nearest places are found
 BALLS = 10  # that cover a shape
 INSIDE = 0.5  # winding number
 
@@ -57,13 +57,14 @@ class Shape:
         return np.asarray(igl.fast_winding_number(self.points, self.triangles, np.ascontiguousarray(points)) > INSIDE)
 
     def deepest(self, points: Array) -> tuple[Array, Array]:
-        """Of each row of points (k, m, 3) the one that the nearest face says is deepest inside: (k, 3), and how deep (k,)."""
-        flat = np.ascontiguousarray(points.reshape(-1, 3))
-        _, face, nearest = self._tree.squared_distance(self.points, self.triangles, flat)
-        a, b, c = (self.points[self.triangles[np.asarray(face).ravel(), k]] for k in range(3))
-        normals = cross(b - a, c - a)
-        depth = -((flat - nearest) * normals).sum(axis=1) / np.maximum(np.linalg.norm(normals, axis=1), 1e-300)
-        depth = depth.reshape(points.shape[:2])
+        """Of each row of points (k, m, 3) the one that is deepest inside: (k, 3), and how deep (k,), 0 where none is inside."""
+        flat = points.reshape(-1, 3)
+        away, face, nearest = self.nearest_triangles(flat)
+        a, b, c = (self.points[self.triangles[face, k]] for k in range(3))
+        behind = np.flatnonzero(((flat - nearest) * cross(b - a, c - a)).sum(axis=1) < 0)  # about a sharp edge some of these are outside
+        inside = behind[self.holds(flat[behind])] if len(behind) else behind
+        depth = np.zeros(points.shape[:2])
+        depth.flat[inside] = away[inside]
         rows, most = np.arange(len(points)), np.argmax(depth, axis=1)
         return np.asarray(points[rows, most]), np.asarray(depth[rows, most])
 
