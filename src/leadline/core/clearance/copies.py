@@ -53,7 +53,7 @@ def clearances(shape: Shape, places: Placements, reach: float | None = None) -> 
     while len(open_copies) and known < n:
         asked = min(asked, n)
         found = tree.query(centres[open_copies], k=np.arange(known + 1, asked + 2), distance_upper_bound=within)
-        away, others = np.asarray(found[0]), np.asarray(found[1])  # the last one's distance alone is looked at
+        away, others = np.asarray(found[0]), np.asarray(found[1])  # of the last it is only looked at how far it is
         rows, columns = np.nonzero(np.isfinite(away[:, :-1]))
         _measure_pairs(shape, places, near, np.column_stack([open_copies[rows], others[rows, columns]]))
         best = near.distance[open_copies]

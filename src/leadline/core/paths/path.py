@@ -30,7 +30,7 @@ from leadline.core.sketch.outline import (
 from leadline.core.sketch.splines import AnySpline
 
 KINK = math.radians(0.05)
-LONGEST = 1e7  # mm; beside ten times as much the kernel's own tolerances are too fine for its numbers
+LONGEST = 1e7  # mm; a tube of a hundred times the length the kernel calls invalid
 
 
 @dataclass(frozen=True)
