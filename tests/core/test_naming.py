@@ -8,9 +8,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from leadline.core.geometry.plane import plane_on
+from leadline.core.problems import Problem
 from leadline.core.sweep.borders import FreeStrand
+from leadline.core.sweep.skin import Skin
 from leadline.recipe.build import Memory, build
-from leadline.recipe.products import BodyProduct, BuiltNames, HasEdges, HasFaces
+from leadline.recipe.products import BodyProduct, BuiltNames, HasEdges, HasFaces, Product, Swept
 from tests.core.parts import XY, bar, circle, demo, part, polyline, sketch
 
 MANY = settings(max_examples=25, deadline=None)
@@ -147,3 +149,19 @@ def test_a_face_that_is_gone_or_round_is_refused():
         datum = {"kind": "datum", "id": "on", "name": "On it", "how": {"by": "face", "step": "c", "face": face}}
         result = build(part({**bar(), "steps": [*bar()["steps"], moved, datum]}))
         assert result.reports["on"].messages[0].code == "deleted-reference"
+
+
+@pytest.mark.parametrize("name", ["", "b", "/", "b/", "b/side", "b/cap", "b/cap/middle", "b/side/e1", "b/side/e1/0/more", "b//e1/0", "&", "b/cap/start&b/cap/end", "other"])
+def test_what_is_no_name_of_a_face_names_none(name):
+    """Names come from files, too, which anybody may write."""
+    on_it = {"kind": "datum", "id": "p", "name": "Seat", "how": {"by": "face", "step": "b", "face": name}}
+    products: dict[str, Product] = {}
+    result = build(part(document(*block(), on_it)), quick=True, products=products)
+    faces = products["b"]
+    assert isinstance(faces, Swept)
+    assert faces.flat_face(name) is None
+    assert faces.outline(name) is None
+    assert faces.border(name) == []
+    with pytest.raises(Problem, match="no side"):
+        Skin(faces.motion, faces.regions, name)
+    assert [m.code for m in result.reports["p"].messages] == ["deleted-reference"]

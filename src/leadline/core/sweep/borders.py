@@ -17,6 +17,7 @@ from leadline.core.geometry.edges import Edge, arc_edges, line_edge
 from leadline.core.geometry.plane import Array, Plane, any_square_to, cross
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.paths.pieces import ArcPiece
+from leadline.core.sweep.faces import said_by
 from leadline.core.sweep.motion import Motion
 
 SHARP = 1e-3  # rad
@@ -80,7 +81,7 @@ def named_edges(motion: Motion, regions: Sequence[Region], owner: str) -> dict[s
 
 def face_border(motion: Motion, regions: Sequence[Region], name: str) -> list[Strand]:
     """What bounds a side face, sharp or not; none when there is no such face."""
-    _, kind, *rest = name.split("/")
+    kind, rest = said_by(name)
     if kind != "side" or len(rest) != 2:
         return []
     found: list[Strand] = []

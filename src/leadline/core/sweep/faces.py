@@ -12,13 +12,19 @@ from leadline.core.geometry.section import Region
 from leadline.core.sweep.motion import Motion
 
 
+def said_by(name: str) -> tuple[str, list[str]]:
+    """What the name of a face says after its step: "cap" and its end, "side" and its edge and piece; of any other name, what its parts are."""
+    kind, *rest = name.split("/")[1:] or [""]
+    return kind, rest
+
+
 def flat_face(motion: Motion, regions: Sequence[Region], name: str) -> Plane | None:
     """The plane of a face named ``step/cap/start|end`` or ``step/side/<edge>/<piece>``, its normal outward.
 
     None when there is no such face or it is not flat: a side is flat where a straight edge of the section
     rides a straight piece without twist.
     """
-    _, kind, *rest = name.split("/")
+    kind, rest = said_by(name)
     if kind == "cap" and not motion.path.closed and rest in (["start"], ["end"]):
         at_end = rest == ["end"]
         f = motion.ends.at_index(int(at_end))
@@ -56,7 +62,7 @@ def face_outline(motion: Motion, regions: Sequence[Region], name: str) -> tuple[
     plane = flat_face(motion, regions, name)
     if plane is None:
         return None
-    _, kind, *rest = name.split("/")
+    kind, rest = said_by(name)
     if kind == "cap":
         at_end = rest == ["end"]
         f = motion.ends.at_index(int(at_end))

@@ -11,6 +11,7 @@ from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.plane import Array, cross
 from leadline.core.geometry.section import Region
 from leadline.core.problems import Problem
+from leadline.core.sweep.faces import said_by
 from leadline.core.sweep.motion import Motion
 
 STATIONS, ACROSS = 160, 9
@@ -26,10 +27,10 @@ class Skin:
     """
 
     def __init__(self, motion: Motion, regions: Sequence[Region], name: str) -> None:
-        _, kind, *rest = name.split("/")
+        kind, rest = said_by(name)
         tags = [p.origin or str(i) for i, p in enumerate(motion.path.pieces)]
-        edges = [e for r in regions for loop in r.loops for e in loop.edges if kind == "side" and e.origin == rest[0]]
-        if not edges or len(rest) != 2 or rest[1] not in tags:
+        edges = [e for r in regions for loop in r.loops for e in loop.edges if kind == "side" and len(rest) == 2 and e.origin == rest[0]]
+        if not edges or rest[1] not in tags:
             raise Problem("deleted-reference", f"There is no side {name} any more.", "Pick a side again.", field="lying")
         self._motion, self._piece, self._edges = motion, tags.index(rest[1]), edges
         a, b = float(motion.path.starts[self._piece]), float(motion.path.starts[self._piece + 1])
