@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import igl
@@ -22,14 +23,31 @@ AROUND, ROUND = 240, 64
 FINENESS = RADIUS * (1 - math.cos(math.pi / AROUND)) + WIRE * (1 - math.cos(math.pi / ROUND))  # by which the mesh lies within the ring
 
 
+def closed(points: np.ndarray) -> Shape:
+    """A surface through points (n, m, 3) that closes both ways."""
+    n, m = points.shape[:2]
+    i, k = (a.ravel() for a in np.indices((n, m)))
+    a, b, c, d = ((i + di) % n * m + (k + dk) % m for di, dk in ((0, 0), (1, 0), (1, 1), (0, 1)))
+    return Shape(points.reshape(-1, 3), np.vstack([np.column_stack([a, b, c]), np.column_stack([a, c, d])]))
+
+
 def ring() -> Shape:
     """A torus about z."""
     u, v = np.meshgrid(np.arange(AROUND) * 2 * np.pi / AROUND, np.arange(ROUND) * 2 * np.pi / ROUND, indexing="ij")
     reach = RADIUS + WIRE * np.cos(v)
-    i, k = (a.ravel() for a in np.indices((AROUND, ROUND)))
-    a, b, c, d = ((i + di) % AROUND * ROUND + (k + dk) % ROUND for di, dk in ((0, 0), (1, 0), (1, 1), (0, 1)))
-    points = np.stack([reach * np.cos(u), reach * np.sin(u), WIRE * np.sin(v)], axis=-1)
-    return Shape(points.reshape(-1, 3), np.vstack([np.column_stack([a, b, c]), np.column_stack([a, c, d])]))
+    return closed(np.stack([reach * np.cos(u), reach * np.sin(u), WIRE * np.sin(v)], axis=-1))
+
+
+def knot(chance: np.random.Generator) -> Shape:
+    """A tube about a closed line that bends much."""
+    u, v = np.arange(160) * 2 * np.pi / 160, np.arange(16) * 2 * np.pi / 16
+    wave, reach = np.arange(1, 4), 8 * chance.standard_normal((2, 3, 3))
+    line = np.sin(np.outer(u, wave)) @ reach[0] + np.cos(np.outer(u, wave)) @ reach[1]
+    way = np.cos(np.outer(u, wave)) * wave @ reach[0] - np.sin(np.outer(u, wave)) * wave @ reach[1]
+    first = np.cross(way, chance.standard_normal(3))
+    first /= np.linalg.norm(first, axis=1)[:, None]
+    second = np.cross(way, first) / np.linalg.norm(way, axis=1)[:, None]
+    return closed(line[:, None] + np.cos(v)[:, None] * first[:, None] + np.sin(v)[:, None] * second[:, None])
 
 
 RING = ring()
@@ -45,6 +63,17 @@ def test_rings_in_parallel_planes_come_as_close_as_their_planes(aside, above, wa
     assert near.other.tolist() == [1, 0]
     gap = above - 2 * WIRE
     assert near.distance == pytest.approx([gap + FINENESS, gap + FINENESS], abs=1.5 * FINENESS)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_no_vertex_of_much_bent_copies_is_nearer_to_another_than_they_are_told_to_be(seed):
+    chance = np.random.default_rng(seed)
+    shape, n = knot(chance), 8
+    places = Placements(Rotation.random(n, random_state=seed).as_matrix(), chance.uniform(-40, 40, (n, 3)))
+    told = clearances(shape, places, reach=1000.0)
+    for i, j in itertools.permutations(range(n), 2):
+        seen = (places.moved(shape.points)[j] - places.shifts[i]) @ places.turns[i]  # the other's, by this one's axes
+        assert told.distance[i] <= shape.nearest(seen)[0].min() + 1e-6
 
 
 def wedge(angle: float, length: float) -> Shape:
