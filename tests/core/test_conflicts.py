@@ -49,17 +49,16 @@ def test_an_ellipse_without_an_axis_is_named_drawn_so_or_held_so(seed):
     """There its equations have no values: no search can begin."""
     chance = np.random.default_rng(seed)
     d = Draw()
-    drawn, held = np.zeros(2) if seed % 4 == 0 else chance.uniform(5, 40, 2), {}
+    drawn = np.zeros(2) if seed % 4 == 0 else chance.uniform(5, 40, 2)
     for name, place in (("c", drawn), ("m", drawn if seed % 2 else drawn + 14), ("t", chance.uniform(50, 90, 2))):
         d.point(name, *place)
     d.ellipse("e", "c", "m", 8)
     on = d.hold("on_curve", "t", "e")
     ties = [d.hold("coincident", "c", "O") if seed % 4 == 0 else d.hold("fix", "c"), d.hold("on_path", "m", path="way")]
-    held[ties[1]] = (float(drawn[0]), float(drawn[1]))
     if chance.random() < 0.5:
         d.size("distance", float(chance.uniform(5, 40)), "t", "O")
     with pytest.raises(Problem) as refused:
-        solve_sketch(d.sketch(), External(d.values, held))
+        solve_sketch(d.sketch(), External(d.values, {ties[1]: (float(drawn[0]), float(drawn[1]))}))
     message = refused.value.message
     assert message.code in ({"shrunk"} if seed % 2 else {"conflict", "limit"})
     assert set(message.place["items"]) >= ({on} if seed % 2 else set(ties))

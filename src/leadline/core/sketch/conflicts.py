@@ -142,7 +142,7 @@ def settle(system: System, x: Array) -> Array | None:
     """The state without residual that a least-squares search from x comes to; None when it ends elsewhere, or equations have no values at x."""
     free = ~system.held & system.equations.reached()
     found, residual = least_squares_from(system, x, free, GAIN, TRIES, "lm")
-    if not np.abs(residual).max() <= SETTLED:
+    if np.abs(residual).max() > SETTLED:
         return None
     return stepping.correct(system, found, np.zeros(len(residual)))[0]
 
