@@ -52,17 +52,14 @@ def build(part: Path, out: Path) -> None:
     """Build PART (a part file) without server or database; write STEP, GLB, STL and report.json to OUT."""
     from threadpoolctl import threadpool_limits
 
-    from leadline.core.problems import Problem
-    from leadline.exports.files import build_to_folder
-    from leadline.recipe.part_file import read_part
+    from leadline.exports.files import build_file
 
+    logging.basicConfig(handlers=[logging.FileHandler(out / "build.log", delay=True)], format="%(asctime)s %(levelname)s %(name)s %(message)s")
     threadpool_limits(1)
     try:
-        result = build_to_folder(read_part(part.read_bytes()), out)
+        result = build_file(part, out)
     except OSError as error:
         raise click.ClickException(f"{error.filename}: {error.strerror}") from None
-    except Problem as problem:
-        raise click.ClickException(said(problem.message.as_dict(problem.unit))) from None
     failed = False
     for report in result.reports.values():
         click.echo(f"{report.state:8} {report.id:12} {report.figure}")

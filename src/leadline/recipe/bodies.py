@@ -214,7 +214,7 @@ def _told(touched: list[str], own: list[Body], operation: Operation) -> list[Mes
     if not touched:
         word = {"cut": "cut", "add": "join", "common": "keep"}[operation]
         return [Message("warning", "no-contact", f"The result does not touch a body, so there was nothing to {word}.",
-                        "Move the path or the profile, or choose separate body.")]  # fmt: skip
+                        "Move one of them, or let it be a body of its own.")]  # fmt: skip
     if not own:
         return [Message("warning", "nothing-left", f"The cut takes all of {', '.join(touched)} away.",
                         "Move or shorten what is cut out, if that is not meant.")]  # fmt: skip
@@ -331,7 +331,21 @@ def _in_common(kept: list[KeptBody], made: list[Body]) -> _Done:
     after: list[KeptBody] = []
     touched: list[str] = []
     for old in kept:
-        pieces = [b for tool in made if (done := combine(old.body, tool, "common")).touched for b in done.bodies]
+        pieces = _joined([b for tool in made if (done := combine(old.body, tool, "common")).touched for b in done.bodies])
         after += [_new(b, old.step) for b in pieces] or [old]
         touched += [old.name] * bool(pieces)
     return _Done(after, touched)
+
+
+def _joined(pieces: list[Body]) -> list[Body]:
+    """Pieces of one body that lie in each other or meet as one: what several tools have in common with it is there once."""
+    found: list[Body] = []
+    for piece in pieces:
+        whole = piece
+        for other in list(found):
+            done = combine(other, whole, "add")
+            if done.touched:
+                found.remove(other)
+                whole = done.bodies[0]
+        found.append(whole)
+    return found if len(found) > 1 else [replace(b, name=pieces[0].name) for b in found]

@@ -8,6 +8,7 @@ from leadline.core.problems import Problem, Remedy
 from leadline.core.solids.body import Body
 from leadline.recipe.context import Context
 from leadline.recipe.products import KeptBody
+from leadline.recipe.registry import kind_of
 
 WHOLE = ("body", "source")  # fields that are one step
 MOST_OFFERED = 3  # bodies that are there, where the one that is asked for is not
@@ -15,14 +16,23 @@ MOST_SOLIDS = 500  # copies that are solids of their own
 
 
 def solids_of(context: Context, source: str, field: str, rows: bool = False) -> list[KeptBody]:
-    """The solids that an earlier step has in the part as it is, with ``rows`` those too that stand for copies. Raises Problem."""
-    own = [k for k in context.bodies if k.step == source and (rows or k.places is None) and not k.body.sheet]
+    """The solids that an earlier step has in the part as it is; with ``rows`` those too that stand for copies, and what stands with these as the first of them. Raises Problem."""
+    steps = _first_of(context, source) if rows else [source]
+    own = [k for step in steps for k in context.bodies if k.step == step and (rows or k.places is None) and not k.body.sheet]
     if not own:
         name = context.names.get(source, source)
         there = dict.fromkeys(k.step for k in context.bodies if not k.body.sheet and k.step in context.names) if field in WHOLE else ()
         remedies = [Remedy(f"Take “{context.names.get(s, s)}”", {field: s}) for s in list(there)[-MOST_OFFERED:]]
         raise Problem("no-body", f"There is no solid of “{name}” before this step.", "Pick another body.", field=field, source=source).mended(*remedies)
     return own
+
+
+def _first_of(context: Context, source: str) -> list[str]:
+    """The steps that one of copies stands with, the first one first, and the step itself."""
+    found = [source]
+    while (first := kind_of(context.steps[found[0]]).stands_with(context.steps[found[0]])) is not None and first in context.steps:
+        found.insert(0, first)
+    return found
 
 
 def singles(bodies: Sequence[KeptBody], field: str) -> list[Body]:

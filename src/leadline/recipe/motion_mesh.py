@@ -13,6 +13,7 @@ from leadline.core.solids.body import Body
 from leadline.core.solids.tessellate import edge_lines
 from leadline.core.sweep.cut_mesh import cut_mesh
 from leadline.core.sweep.grid import display_mesh
+from leadline.core.sweep.mass import thickness
 
 if TYPE_CHECKING:
     from leadline.recipe.products import HasMotion, Swept
@@ -25,7 +26,7 @@ WALL_SHARE = 1 / 40  # of the thickness, which of a plate or a tube is twice its
 def chord_for(plan: HasMotion) -> float:
     """Display fineness in mm: about forty chords round a circular section, and a small share of a wall."""
     coarse = min(max(plan.extent) * CHORD_SHARE, COARSEST)
-    thick = min((2 * r.area / r.girth for r in plan.regions if not r.sheet and r.area > 0), default=np.inf)
+    thick = min((thickness(plan.motion, r) for r in plan.regions if not r.sheet), default=np.inf)
     return float(min(coarse, thick * WALL_SHARE))
 
 

@@ -35,6 +35,10 @@ def _never(_: Any) -> bool:
     return False
 
 
+def _no_step(_: Any) -> str | None:
+    return None
+
+
 @dataclass(frozen=True)
 class StepKind:
     """What the recipe knows of a kind of step, beside what stands in its model's fields.
@@ -46,6 +50,7 @@ class StepKind:
     ``reads_motions``: it looks among what was swept before it, whether it refers to that or not.
     ``carried``: the fields whose sources go along where the step is built again at another place.
     ``rebuilds``: the fields whose steps it builds again, so that it sees what those refer to as well.
+    ``stands_with``: the step, if there is one, whose bodies are meant as well where the bodies of a step as it stands are taken: the first of a row, which stays what it is.
     """
 
     model: type[BaseStep]
@@ -56,6 +61,7 @@ class StepKind:
     reads_motions: bool = False
     carried: tuple[str, ...] = ()
     rebuilds: tuple[str, ...] = ()
+    stands_with: Callable[[Any], str | None] = _no_step
 
     @property
     def makes_bodies(self) -> bool:

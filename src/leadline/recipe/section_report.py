@@ -24,6 +24,7 @@ from leadline.recipe.shown import Lanes, Numbers, Section, SweptResult
 
 POINTS = 320  # on one free piece
 POINTS_A_BREAK = 48  # and on each of its smooth stretches
+LOOKED_AT = 17  # stations at least, for how large a section becomes
 TURN = math.radians(3)  # between stations on an arc, and of the twist
 MOST = 1500
 MOVING_STATIONS, MOVING_STRETCHES = 150, 24  # while something is moved: of the lanes, and of a piece that is measured
@@ -42,7 +43,8 @@ def swept(
     outline = np.vstack([r.outer.polygon(0.001) for r in regions])
     size = np.ptp(outline, axis=0)
     if motion.blend is not None:  # the largest that it becomes
-        size = np.ptp(motion.frames(motion.path.samples()).flat(outline), axis=1).max(axis=0)
+        stations = np.unique(np.concatenate([motion.path.samples(), motion.blend.breaks, np.linspace(0.0, motion.length, LOOKED_AT)]))
+        size = np.ptp(motion.frames(stations).flat(outline), axis=1).max(axis=0)
     extent = (float(size[0]), float(size[1]))
     numbers = measure(motion, regions, MOVING_STRETCHES if moving else None)
     s, frames = motion.rough(MOVING_STATIONS) if moving else (at := _stations(motion), motion.frames(at))

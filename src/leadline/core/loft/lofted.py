@@ -119,21 +119,24 @@ def lofted(
     return Lofted(motion, made.region, at, np.moveaxis(places, 0, 1), np.array([o.within(m) for o, m in zip(made.outer, made.keys, strict=True)]).T, lines, rings)
 
 
-def changing(sections: Sequence[tuple[float, Region | None]], start: End, end: End) -> tuple[Region, Blend]:
+def changing(sections: Sequence[tuple[float, Region | None]], start: End, end: End, even: bool = False) -> tuple[Region, Blend]:
     """One region, and what takes it over from each of several sections to the next: at stations in order, each in the moving plane, or the
-    path's own point. Before the first and after the last it stays as there.
+    path's own point. Before the first and after the last it stays as there; between them it is smooth through all, or ``even``: straight from each to the next.
 
     Raises:
-        Problem: sections at the same station; one with more holes than another; none that has an outline.
+        Problem: sections at the same station; a point between two others; one with more holes than another; none that has an outline.
     """
     at = np.array([s for s, _ in sections])
     for station in at[:-1][np.diff(at) < APART]:
         raise Problem("same-place", f"Two sections stand at {mm(float(station))}.", "Move or take away one of them.", field="sections", station=float(station))
     if all(region is None for _, region in sections):
         raise Problem("few-sections", "Two points have nothing between them.", "Give one of them an outline.", field="sections")
+    for station, region in sections[1:-1]:
+        if region is None:
+            raise Problem("point-inside", "A point can only be the first or the last section.", "Move it to an end.", field="sections", station=station)
     _check_outlines([region for _, region in sections])
     made = _stack(_outlines([(np.zeros(2),) if region is None else region.loops for _, region in sections]), (), 0)
-    return made.region, Blend(shares(at, start, end), made.bounds)
+    return made.region, Blend(shares(at, start, end, even=even), made.bounds)
 
 
 def _check(sections: Sequence[Station], closed: bool) -> None:
@@ -185,10 +188,23 @@ def _through(sections: Sequence[Station], start: End, end: End, closed: bool) ->
             "same-place", f"{sections[i].name} and {sections[i + 1].name} have their middles at one place.", "Move one of them, or pick a centreline.",
             field="sections",
         )  # fmt: skip
+    _check_order(sections, middles)
     ways = [middles[1] - middles[0], middles[-1] - middles[-2]]
     normals = [_towards(s, w) for s, w in zip((sections[0], sections[-1]), ways, strict=True)]
     path = own_spine(middles, np.array(normals), start, end)
     return path, _nearest(path, middles)
+
+
+def _check_order(sections: Sequence[Station], middles: Array) -> None:
+    """Each section between two others has them on its two sides. Raises Problem."""
+    for before, section, after, a, m, b in zip(sections, sections[1:], sections[2:], middles, middles[1:], middles[2:], strict=False):
+        assert section.plane is not None  # points stand at the ends alone
+        heights = [float(section.plane.normal @ (v - m)) for v in (a, b)]
+        if heights[0] * heights[1] > -(APART**2):
+            raise Problem(
+                "out-of-order", f"{before.name} and {after.name} do not lie on the two sides of the plane of {section.name}.", "Put the sections in the order in which they stand, or pick a centreline.",
+                field="sections",
+            )  # fmt: skip
 
 
 def _towards(section: Station, way: Array) -> Array:
@@ -244,11 +260,12 @@ def _station(path: Path, section: Station) -> float:
     return float(min(stations, key=lambda s: float(np.linalg.norm(path.point(np.array([s]))[0] - section.middle))))
 
 
-def _plane(section: Station, path: Path, station: float) -> Plane:
+def _plane(section: Station, path: Path, station: float) -> Plane | None:
+    """The section's plane through the place where it stands on the path; None of a point. Raises Problem when the path runs along it."""
     at = np.array([station])
     origin, tangent = path.point(at)[0], path.tangent(at)[0]
     if section.plane is None:
-        return path.plane_at(station)
+        return None
     if abs(float(section.plane.normal @ tangent)) < FLAT:
         raise Problem(
             "edge-on", f"The line runs along the plane of {section.name}.", "Turn the plane, or pick another centreline.", field="sections", station=station

@@ -25,8 +25,9 @@ def own_spine(middles: Array, normals: Array, start: End, end: End) -> Path:
     at = np.concatenate([[0.0], np.cumsum(chords)])
     ends = ((start, normals[0]), (end, normals[-1]))
     conditions: Any = tuple([(1, w)] if e.square else [(2, np.zeros(3))] for e, w in ends)
-    way = (middles[-1] - middles[0]) / np.linalg.norm(middles[-1] - middles[0])
-    off = np.linalg.norm(cross(middles - middles[0], way), axis=1).max()
+    across = middles[-1] - middles[0]
+    way = across / np.linalg.norm(across) if np.linalg.norm(across) > STRAIGHT * at[-1] else np.zeros(3)  # of what comes back to where it began
+    off = np.linalg.norm(middles - middles[0] - ((middles - middles[0]) @ way)[:, None] * way, axis=1).max()
     lead = max(float(np.linalg.norm(cross(w, way))) if e.square else 0.0 for e, w in ends)
     if off < STRAIGHT * at[-1] and lead < STRAIGHT:
         return Path([LinePiece(middles[0], middles[-1])])
@@ -63,11 +64,16 @@ def _unit(a: Array, da: Array) -> tuple[Array, Array]:
     return e, (da - e * (e * da).sum(axis=1, keepdims=True)) / size
 
 
-def leaning(path: Path, stations: Sequence[float] | Array, planes: Sequence[Plane]) -> Turning | Leaning:
-    """Axes along a path in which the section lies in each plane at its station; just turning with it where all are square to it."""
+def leaning(path: Path, stations: Sequence[float] | Array, planes: Sequence[Plane | None]) -> Turning | Leaning:
+    """Axes along a path in which the section lies in each plane at its station; just turning with it where all are square to it.
+
+    At a point, the first or the last of the stations, there is no plane (None) to lie in: from the neighbouring section on it leans as there.
+    """
     turning = Turning(path)
     found = []
-    for s, plane in zip(np.asarray(stations, dtype=float), planes, strict=True):
+    held = [plane is not None for plane in planes]
+    stations = np.asarray(stations, dtype=float)[held]
+    for s, plane in zip(stations, (p for p in planes if p is not None), strict=True):
         at = np.array([s])
         u, v, t = turning.triads(int(path.piece_at(at)[0]), at)[0][0]
         n = plane.normal if float(plane.normal @ t) > 0 else -plane.normal
@@ -77,4 +83,7 @@ def leaning(path: Path, stations: Sequence[float] | Array, planes: Sequence[Plan
         return turning
     if path.closed:
         return Leaning(turning, CubicSpline([*stations, path.length], [*slopes, slopes[0]], bc_type="periodic"))
-    return Leaning(turning, CubicSpline(stations, slopes, bc_type="natural"))
+    if len(stations) == 1:
+        stations, slopes = np.array([0.0, path.length]), np.repeat(slopes, 2, axis=0)
+    level: Any = [(2, np.zeros(2)) if kept else (1, np.zeros(2)) for kept in (held[0], held[-1])]  # no crease where it begins to lean evenly
+    return Leaning(turning, CubicSpline(stations, slopes, bc_type=tuple(level)))

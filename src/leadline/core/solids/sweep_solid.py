@@ -87,8 +87,7 @@ def sweep_bodies(
     Raises:
         Problem: a corner of the section lies on a bend's axis.
     """
-    extent = max(float(np.hypot(*r.outer.polygon(0.5)[:, :2].T).max()) for r in regions)
-    spans = motion.spans(extent, tolerance)
+    spans = motion.spans(motion.reach(regions), tolerance)
     bodies = []
     for i, region in enumerate(regions):
         title = name if len(regions) == 1 else f"{name} {i + 1}"
@@ -250,11 +249,13 @@ def _frames(motion: Motion, spans: Sequence[Span]) -> list[Frame]:
     return found
 
 
-def _round_wire(around: tuple[TopoDS_Edge, ...], forward: bool = True) -> TopoDS_Wire:
+def _round_wire(around: tuple[TopoDS_Edge, ...], forward: bool = True, pointed: bool = True) -> TopoDS_Wire:
+    """The wire round a face; ``pointed`` with the sides that are a point, which a plane does not have."""
     wire = TopoDS_Wire()
     builder.MakeWire(wire)
     for e, along in zip(around, (True, True, False, False), strict=True):
-        builder.Add(wire, oriented(e, along == forward))
+        if pointed or not BRep_Tool.Degenerated_s(e):
+            builder.Add(wire, oriented(e, along == forward))
     wire.Closed(True)
     return wire
 
@@ -269,12 +270,12 @@ def _flat(net: Array) -> bool:
 
 
 def _flat_face(net: Array, around: tuple[TopoDS_Edge, ...]) -> TopoDS_Face:
-    u, w = net[1, 0] - net[0, 0], net[1, 1] - net[0, 0]
-    v = net[0, 1] - net[0, 0]
-    normal = cross(u, v) + cross(w - v, w - u)
+    """The plane face of four corners; of three where the section is a point at one end of the span."""
+    normal = cross(net[1, 1] - net[0, 0], net[0, 1] - net[1, 0])  # of the diagonals: never nought where two corners are one
+    across = max((net[1, j] - net[0, j] for j in (0, 1)), key=lambda v: float(v @ v))
     face = TopoDS_Face()
-    builder.MakeFace(face, Geom_Plane(gp_Pln(gp_Ax3(pnt(net[0, 0]), direction(normal), direction(u)))), _HERE, TOLERANCE)
-    builder.Add(face, _round_wire(around))
+    builder.MakeFace(face, Geom_Plane(gp_Pln(gp_Ax3(pnt(net[0, 0]), direction(normal), direction(across)))), _HERE, TOLERANCE)
+    builder.Add(face, _round_wire(around, pointed=False))
     return face
 
 

@@ -67,6 +67,11 @@ class Blend:
     def stack(self) -> Stack:
         return Stack(self.bounds)
 
+    def places(self, points: Array) -> Array:
+        """Where points (m, n) of the outline stand in each of the sections, (k + 1, m, 2)."""
+        first = points[:, :2]
+        return np.stack([first, *(first + points[:, 2 * k : 2 * k + 2] for k in range(1, len(self.laws) + 1))])
+
     def blended(self, s: Array, f: Frames) -> Frames:
         """The frames with the carriers of the further sections."""
         shares = np.stack([law.value(s) for law in self.laws], axis=1)

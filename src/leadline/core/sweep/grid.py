@@ -25,6 +25,7 @@ MOST_ACROSS = 64
 PROBED_SECTIONS = 8
 WARPED = 24  # steps at least where rails bend the section: its quads are not flat even along straight tracks
 KINK = 1e-4
+POINTED = 1e-9  # of the section beside it: less than that is a point
 ROUGH_CHORDS = (1 / 200, 1 / 100, 1 / 50, 1 / 20)  # of the section's extent
 ROUGH_POINTS = 10_000
 UNEVEN = 1.1  # times the fineness: how far from flat a quad may be, beside what its sides cut off
@@ -66,7 +67,7 @@ def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05,
     Faces are named ``owner/side/<section edge>/<path piece>`` and ``owner/cap/start|end``.
     """
     builder = MeshBuilder()
-    extent = max(float(np.hypot(*r.outer.polygon(0.5)[:, :2].T).max()) for r in regions)
+    extent = motion.reach(regions)
     stretches = _stretches(motion, regions, extent, chord)
     fine = chord / max(1.0, max(_widening(s.frames, regions) for s in stretches))
     turn = max(_twist_step(s.frames) for s in stretches)
@@ -169,8 +170,7 @@ def _add_sides(builder: MeshBuilder, stretch: _Stretch, outline: _Outline, name:
     f, loop, parameters = stretch.frames, outline.loop, outline.parameters
     p, d = outline.each()
     along, across = swept_tangents(f, p, d)
-    normals = cross(across, along)
-    normals /= np.maximum(np.linalg.norm(normals, axis=-1, keepdims=True), 1e-30)
+    normals = _unit_normals(cross(across, along))
     points = f.at(p)
     if stretch.kinked:
         builder.add_line(points[0] if loop.open else np.vstack([points[0], points[0, :1]]))
@@ -183,6 +183,16 @@ def _add_sides(builder: MeshBuilder, stretch: _Stretch, outline: _Outline, name:
         first += len(t)
     if loop.open:
         builder.add_line(points[:, -1])
+
+
+def _unit_normals(normals: Array) -> Array:
+    """Unit normals (stations, points, 3); where the section is a point, those of the station beside it."""
+    size = np.linalg.norm(normals, axis=-1, keepdims=True)
+    normals = normals / np.maximum(size, 1e-300)
+    for end, beside in ((0, 1), (-1, -2)):
+        if size[end].max() < POINTED * size[beside].max():
+            normals[end] = normals[beside]
+    return normals
 
 
 def _widening(f: Frames, regions: Sequence[Region]) -> float:

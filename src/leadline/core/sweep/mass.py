@@ -13,6 +13,7 @@ from leadline.core.sweep.frames import Frames, swept_tangents
 from leadline.core.sweep.motion import Motion
 
 WARP_PARTS = 6  # of each edge: the warp is less smooth where an anchor lies on it
+SEEN = 15  # stations inside at which a section that changes is measured
 _X, _W = np.polynomial.legendre.leggauss(12)
 
 
@@ -123,6 +124,16 @@ def areas_at(f: Frames, regions: Sequence[Region], parts: int = WARP_PARTS) -> A
     places, ways = f.flat(points), f.flat_along(points, slopes)
     doubled = (places[..., 0] * ways[..., 1] - places[..., 1] * ways[..., 0]) @ weights
     return np.asarray(doubled / 2 * np.linalg.norm(cross(f.X, f.Y), axis=1))
+
+
+def thickness(motion: Motion, region: Region) -> float:
+    """How thick a closed section is, mm, as a plate or a tube of its area and girth has it (twice the one by the other): where it is thickest, if it goes over into others."""
+    if motion.blend is None:
+        return 2 * region.area / region.girth
+    f = motion.frames(np.linspace(0.0, motion.length, SEEN + 2)[1:-1])
+    points, slopes, weights = _outline_nodes([region], WARP_PARTS)
+    girths = np.linalg.norm(swept_tangents(f, points, slopes)[1], axis=-1) @ weights
+    return float((2 * np.abs(areas_at(f, [region])) / girths).max())
 
 
 def cap_areas(motion: Motion, regions: Sequence[Region]) -> Array:

@@ -16,7 +16,7 @@ from scipy.interpolate import BSpline
 
 from leadline.core.geometry.laws import Even, Law
 from leadline.core.geometry.plane import Array, cross
-from leadline.core.geometry.section import Loop, joints
+from leadline.core.geometry.section import Loop, Region, joints
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece
 from leadline.core.problems import Problem, Remedy, degrees, mm
@@ -34,6 +34,7 @@ ROUGH_TURN = math.radians(6)  # between rough stations, as long as they are not 
 ROUGH_LEAST, ROUGH_MOST = 20, 500  # rough stations, but for those at joints
 EDGE_ON = math.radians(3.0)
 RIGID = 1e-10
+COARSE = 0.5  # mm by which a section's outline may be off where it is only told how far it reaches
 PROBES = np.concatenate([[0.0], np.arange(1, 16) * 0.6180339887 % 1.0, [1.0]])  # in no step with any repetition
 ONE_SIDE = 1e-11  # of the length: how far beside a break its own side is asked
 
@@ -289,6 +290,12 @@ class Motion:
         if self.blend is not None:
             return self.blend.stack
         return None if self.rails is None else self.rails.warp
+
+    def reach(self, regions: Sequence[Region]) -> float:
+        """How far sections reach from the path, mm; of one that goes over into others in that which reaches farthest."""
+        outline = np.vstack([r.outer.polygon(COARSE) for r in regions])
+        places = outline if self.blend is None else self.blend.places(outline)
+        return float(np.hypot(places[..., 0], places[..., 1]).max())
 
     def lifted(self, loop: Loop, tolerance: float = DEFAULT_TOLERANCE) -> Loop:
         """A section's loop whose control points have a coordinate for each of the carriers after C."""

@@ -31,7 +31,7 @@ def build(context: Context, step: ArrangedStep, report: Report) -> Product:
     """Raises Problem when there is no such body, the copies cannot be placed, or putting them together with others fails."""
     plane = context.plane(step.plane)
     places = None if isinstance(step.how, Mirrored) else _places(context, step.how, plane)
-    stays = step.how.keep if isinstance(step.how, Mirrored | MovedOnce) else True
+    stays = step.stays
     count = (1 if places is None else len(places)) + stays
     done = "mirrored" if places is None else f"{count} in all" if count > 1 else "moved"
     report.figure = f"{context.names.get(step.source, step.source)}, {done}"
@@ -47,10 +47,11 @@ def build(context: Context, step: ArrangedStep, report: Report) -> Product:
     if step.result == "separate":
         report.messages += _touching(made, own if stays else [])
         return BodyProduct(None, [*rest, *made], False)
-    kept, result = combined(context, singles(made, "how"), step.result, report, step, rest)
+    first = own if stays and step.result == "cut" else []  # the source is the first of what cuts, and is not cut by the others
+    kept, result = combined(context, singles([*first, *made], "how"), step.result, report, step, [k for k in rest if k not in first])
     if result is not None:
         report.data["result"] = result
-    return BodyProduct(None, kept, False)
+    return BodyProduct(None, [*first, *kept], False)
 
 
 def _places(context: Context, how: MovedOnce | InRows | Round, plane: Plane) -> Placements:

@@ -52,10 +52,18 @@ How = Annotated[Mirrored | MovedOnce | InRows | Round, Field(discriminator="by")
 
 
 class ArrangedStep(BaseStep):
-    """The bodies of an earlier step mirrored, moved, or copied in rows or round an axis, as a plane places them."""
+    """The bodies of an earlier step mirrored, moved, or copied in rows or round an axis, as a plane places them.
+
+    Where the source stays it is the first of them: copied again, or put together with other bodies, all are. With ``cut`` the source cuts too, and stays.
+    """
 
     kind: Literal["arranged"] = "arranged"
     source: Annotated[Id, Refers("body")]
     plane: PlaneRef
     how: How
     result: ResultMode = "separate"
+
+    @property
+    def stays(self) -> bool:
+        """Whether the source stays where it is."""
+        return self.how.keep if isinstance(self.how, Mirrored | MovedOnce) else True

@@ -23,10 +23,18 @@ def build(context: Context, step: CombinedStep, report: Report) -> Product:
     if context.quick:
         return Product()
     bases = solids_of(context, step.body, "body", rows=True)
-    used = [kept for source in step.tools for kept in solids_of(context, source, "tools", rows=True)]
+    every = [kept for source in step.tools for kept in solids_of(context, source, "tools", rows=True)]
+    used = [k for k in {kept.key: kept for kept in every}.values() if k not in bases]  # what stands with another is there once
+    if not used:
+        raise Problem("own-tool", "A body cannot be combined with itself.", "Take it out of the others.", field="tools")
     tools = singles(used, "tools")
     rest = [k for k in context.bodies if k not in bases and (step.keep or k not in used)]
     made, result = combined(context, tools, step.operation, report, step, bases)
+    if step.operation == "common":
+        made = [k for k in made if k not in bases]  # of a body that no tool touches there is nothing in common
+        if not made:
+            others = ", ".join(f"“{context.names.get(s, s)}”" for s in step.tools)
+            raise Problem("nothing-in-common", f"“{context.names.get(step.body, step.body)}” and {others} have nothing in common.", "Move one of them, or pick another body.", field="tools")
     report.data = BodyResult()
     if result is not None:
         report.data["result"] = result

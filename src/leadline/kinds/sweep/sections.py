@@ -10,7 +10,7 @@ from leadline.core.geometry.plane import Array, Plane
 from leadline.core.geometry.section import Region
 from leadline.core.loft.lofted import changing
 from leadline.core.loft.shares import End
-from leadline.core.problems import Problem, degrees, mm
+from leadline.core.problems import Problem, Remedy, degrees, mm
 from leadline.core.sweep.blend import Blend
 from leadline.core.sweep.motion import Motion
 from leadline.kinds.sweep.model import SweepStep
@@ -42,8 +42,20 @@ def blended(context: Context, step: SweepStep, bare: Motion, regions: list[Regio
             )  # fmt: skip
         placed.append((float(np.clip(at, 0.0, bare.length)), region if region is None or wall is None else walled(region, wall, step.wall_side)))
     end = End(step.section_change == "smooth")
-    made, blend = changing(sorted(placed, key=lambda one: one[0]), end, end)
+    placed.sort(key=lambda one: one[0])
+    made, blend = changing(placed, end, end, step.section_change == "even")
+    _check_points(placed, bare.length, shift)
     return replace(made, sheet=regions[0].sheet), blend
+
+
+def _check_points(placed: list[tuple[float, Region | None]], length: float, shift: float) -> None:
+    """Raises Problem where the shape ends in a point and the stretch that is swept goes on."""
+    for (at, region), edge, field, word in ((placed[0], 0.0, "start", "starts"), (placed[-1], length, "end", "ends")):
+        if region is None and abs(at - edge) > BEYOND:
+            raise Problem(
+                "point-inside", f"The shape ends in a point at {mm(at + shift)}, but the stretch that is swept {word} at {mm(edge + shift)}.",
+                "Move the point to the end, or sweep only as far as to it.", field="sections", station=at,
+            ).mended(Remedy("Sweep only as far as to it", {field: at + shift}))  # fmt: skip
 
 
 def _placed(context: Context, step: SweepStep, i: int, bare: Motion, shift: float) -> tuple[float, Region | None]:
