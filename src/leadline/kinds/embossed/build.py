@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import itertools
+import math
 import time
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 import numpy as np
+import shapely
 
-from leadline.core.geometry.edges import line_edge
+from leadline.core.geometry.edges import arc_edges, line_edge
 from leadline.core.geometry.mesh_booleans import Operation
 from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.section import Loop, Region
-from leadline.core.problems import Problem, mm
+from leadline.core.problems import Message, Problem, mm
 from leadline.core.solids.body import Body
-from leadline.core.solids.raising import raised_on
+from leadline.core.solids.raising import BORDER, Outline, raised_on
 from leadline.core.solids.splitting import straight_through
 from leadline.core.units import format_length
 from leadline.kinds.embossed.model import EmbossedStep
@@ -25,6 +29,7 @@ from leadline.recipe.products import BodyProduct, KeptBody, Product
 from leadline.recipe.results import Report
 
 ROOM = 1.5  # times the height, by which the patch that is offset is wider than the outline
+LESS, ROUNDED = 1e-4, 1e-7  # of what is raised, of the body: by how much less a body may change than what is put to it
 ROOM_SHARE = 0.05  # and of the outline's size
 
 
@@ -44,7 +49,11 @@ def build(context: Context, step: EmbossedStep, report: Report) -> Product:
     made, result = combined(context, tools, operation, report, step, [home])
     plain, before = home.plain or home.body, home.raised
     made = [replace(k, plain=plain, raised=(*before, *((t, operation) for t in tools))) if len(made) == 1 else k for k in made]
-    volume = sum(t.volume() for t in tools)
+    tooled, whole = sum(t.volume() for t in tools), home.body.volume()
+    volume = abs(whole - sum(k.body.volume() for k in made))
+    if tooled - volume > LESS * tooled + ROUNDED * whole:
+        said = "A sunk area goes right through" if operation == "cut" else "A raised area runs into another side of"
+        report.messages.append(Message("warning", "area-through", f"{said} “{home.name}”.", "Give less height, if that is not meant.", {"field": "height"}))
     report.data = EmbossedResult(volume=volume)
     if result is not None:
         report.data["result"] = result
@@ -67,15 +76,37 @@ def _on_the_side(own: list[KeptBody], plane: Plane, regions: list[Region], heigh
 
 
 def _tool(body: Body, plane: Plane, region: Region, height: float, step: EmbossedStep) -> Body:
-    prism, wide = (straight_through(body, plane, [r], step.id, step.name, abs(height))[0] for r in (region, _wider(region, abs(height))))
-    return raised_on(body, plane, prism, wide, height, step.id)
+    deep = abs(height)
+
+    def through(own: Region) -> Body:
+        return straight_through(body, plane, [own], step.id, step.name, deep)[0]
+
+    corners = region.outer.polygon(0.01)
+    shape = shapely.Polygon(corners)
+
+    def wider(room: float, close: bool) -> tuple[Body, Callable[[np.ndarray], bool]]:
+        grown = _grown(region, shape, room) if close else _box(corners, room)
+        within = shapely.Polygon(grown.outer.polygon(0.01)).buffer(-BORDER)
+        return through(grown), lambda place: bool(within.contains(shapely.Point(place)))
+
+    size = float(np.linalg.norm(np.ptp(corners, axis=0)))
+    return raised_on(body, Outline(plane, through(region), ROOM * deep + ROOM_SHARE * size, wider), height, step.id)
 
 
-def _wider(region: Region, height: float) -> Region:
+def _box(corners: np.ndarray, room: float) -> Region:
     """A rectangle with room all round an outline."""
-    outline = region.outer.polygon(0.01)
-    low, high = outline.min(axis=0), outline.max(axis=0)
-    room = ROOM * height + ROOM_SHARE * float(np.linalg.norm(high - low))
-    (x0, y0), (x1, y1) = low - room, high + room
-    corners = [(x0, y0), (x1, y0), (x1, y1), (x0, y1)]
-    return Region(Loop(tuple(line_edge(p, q, "wide") for p, q in zip(corners, corners[1:] + corners[:1], strict=True))))
+    (x0, y0), (x1, y1) = corners.min(axis=0) - room, corners.max(axis=0) + room
+    return _polygon([(x0, y0), (x1, y0), (x1, y1), (x0, y1)])
+
+
+def _grown(region: Region, shape: shapely.Polygon, room: float) -> Region:
+    """An outline with room all round: of a circle a larger one, else of few straight sides."""
+    circles = {edge.arc for edge in region.outer.edges}
+    if len(circles) == 1 and (circle := next(iter(circles))) is not None:
+        return Region(Loop(tuple(arc_edges(circle[:2], circle[2] + room, 0.0, 2 * math.pi, "wide"))))
+    grown = shape.simplify(room / 8).buffer(room, join_style="mitre", mitre_limit=2.0).simplify(room / 8)
+    return _polygon(np.asarray(grown.exterior.coords)[:-1][::-1].tolist() if grown.exterior.is_ccw is False else np.asarray(grown.exterior.coords)[:-1].tolist())
+
+
+def _polygon(corners: Sequence[Sequence[float]]) -> Region:
+    return Region(Loop(tuple(line_edge(p, q, "wide") for p, q in itertools.pairwise([*corners, corners[0]]))))
