@@ -99,10 +99,15 @@ class Body:
 
 
 def encloses(solid: Shape) -> bool:
-    """Whether a solid has its inside within its faces, and not all that is without them: by a rough volume, which is quick."""
+    """Whether a solid has its inside within its faces, and not all that is without them."""
+    return rough_volume(solid) > 0
+
+
+def rough_volume(solid: Shape) -> float:
+    """The volume of a solid in mm³, to some thousandths, which is quick; below zero where its inside is all that is without its faces."""
     numbers = GProp_GProps()
     BRepGProp.VolumeProperties_s(solid, numbers)
-    return bool(numbers.Mass() > 0)
+    return float(numbers.Mass())
 
 
 def corners_of(low: Array, high: Array) -> Array:

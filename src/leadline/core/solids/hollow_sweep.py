@@ -12,6 +12,7 @@ from OCP.TopoDS import TopoDS
 
 from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.section import Region
+from leadline.core.paths.pieces import ArcPiece
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
 from leadline.core.solids.kernel import Shape, bspline_curve, faces, gp_plane
@@ -32,13 +33,23 @@ class Carried:
     owner: str
     volume: float
 
-    def serves(self, body: Body, own_walls: Mapping[str, float]) -> bool:
-        """Whether a body is just this, and bent so that its own offset is worth while, and all its sides get the same wall."""
-        if self.region.holes or self.region.sheet or all(self.motion.exact(i) for i in range(len(self.motion.path.pieces))):
+    def serves(self, body: Body, own_walls: Mapping[str, float], opened: Sequence[str]) -> bool:
+        """Whether a body is just this, and bent so that its own offset is worth while, and all its sides get the same wall.
+
+        What lines and arcs make exactly is left to the kernel, which keeps its cylinders and tori, but for an end on an arc that stays closed: there the kernel fails.
+        """
+        if self.region.holes or self.region.sheet:
+            return False
+        if all(self.motion.exact(i) for i in range(len(self.motion.path.pieces))) and not self._closed_on_arc(opened):
             return False
         if any(name not in self.caps for name in own_walls) or set(body.face_names) - self.caps - self._sides:
             return False
         return abs(body.volume() - self.volume) < SAME * self.volume
+
+    def _closed_on_arc(self, opened: Sequence[str]) -> bool:
+        pieces = self.motion.path.pieces
+        ends = (("start", pieces[0]), ("end", pieces[-1])) if not self.motion.path.closed else ()
+        return any(isinstance(piece, ArcPiece) and f"{self.owner}/cap/{end}" not in opened for end, piece in ends)
 
     @property
     def caps(self) -> set[str]:

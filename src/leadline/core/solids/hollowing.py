@@ -70,8 +70,10 @@ def hollowed(body: Body, how: Hollowing, owner: str, carried: Carried | None = N
     Raises:
         Problem: the walls do not fit, with the thickest that do.
     """
-    if carried is not None and not carried.serves(body, how.own):
+    if carried is not None and not carried.serves(body, how.own, how.opened):
         carried = None
+    if not how.outward:
+        _check_depth(body, how)
     done = _tried(body, how, owner, carried)
     if done is not None:
         return done
@@ -83,30 +85,51 @@ def hollowed(body: Body, how: Hollowing, owner: str, carried: Carried | None = N
     )
 
 
+def _check_depth(body: Body, how: Hollowing) -> None:
+    """Raises Problem where a flat face is to have a wall of its own as thick as all that lies behind it."""
+    corners = box_corners(body)
+    for name, wall in how.own.items():
+        plane = flat_plane(body, name)
+        deep = np.inf if plane is None else -float(plane.height(corners).min())
+        if wall >= deep:
+            raise Problem("wall-too-thick", f"A face is to have a wall of {mm(wall)}, but “{body.name}” reaches only {mm(deep)} behind it.", f"Give it less than {mm(deep)}.", field="walls")
+
+
 def _most(body: Body, how: Hollowing, owner: str, carried: Carried | None) -> float:
     """The greatest share of the walls that works, as far as it is looked for; nought when none does."""
     if carried is not None:
         share = BELOW * thickest(carried.motion, carried.region, 1.0 if how.outward else -1.0, how.wall) / how.wall
         if 0.0 < share < BELOW and _tried(body, how.scaled(share), owner, carried) is not None:
             return share
+        found = _halved(lambda k: _along(body, how.scaled(k), owner, carried) is not None)
+        if found > 0.0:
+            return found
+    return _halved(lambda k: _by_the_kernel(body, how.scaled(k), owner) is not None)
+
+
+def _halved(works: Callable[[float], bool]) -> float:
+    """The greatest share up to one that works, found by halving; nought when none does."""
     low, high = 0.0, 1.0
     for _ in range(HALVINGS):
         middle = (low + high) / 2
-        low, high = (low, middle) if _tried(body, how.scaled(middle), owner, carried) is None else (middle, high)
+        low, high = (middle, high) if works(middle) else (low, middle)
     return low
 
 
 def _tried(body: Body, how: Hollowing, owner: str, carried: Carried | None) -> tuple[Body, Walls] | None:
     """The hollow body; None where it cannot be made, or what comes of it is not sound."""
-    if carried is not None:
-        try:
-            made = hollowed_along(body, carried, how.wall, how.outward, how.opened, how.own, owner)
-            walls = measured_walls(made, owner)
-            if walls.least > THIN * how.thinnest:
-                return made, walls
-        except Problem:
-            pass  # the kernel may do it all the same
-    return _by_the_kernel(body, how, owner)
+    made = None if carried is None else _along(body, how, owner, carried)
+    return made or _by_the_kernel(body, how, owner)
+
+
+def _along(body: Body, how: Hollowing, owner: str, carried: Carried) -> tuple[Body, Walls] | None:
+    """The hollow body by its own sides moved; None where that cannot be done: the kernel may do it all the same."""
+    try:
+        made = hollowed_along(body, carried, how.wall, how.outward, how.opened, how.own, owner)
+    except Problem:
+        return None
+    walls = measured_walls(made, owner)
+    return (made, walls) if walls.least > THIN * how.thinnest else None
 
 
 def _by_the_kernel(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls] | None:

@@ -14,7 +14,7 @@ from scipy.interpolate import BSpline, make_interp_spline
 from leadline.core.geometry.edges import greville
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem
-from leadline.core.solids.body import Body, encloses
+from leadline.core.solids.body import Body, encloses, rough_volume
 from leadline.core.solids.kernel import TOLERANCE, Shape, bspline_surface, builder, faces, shells
 from leadline.core.surfaces.offset import DEGREE, Fitted, Offset
 
@@ -102,16 +102,16 @@ def face_of(net: Array, knots: tuple[Array, Array], degrees: tuple[int, int]) ->
 
 def _solid(sewn: Shape) -> Shape:
     """A solid of one closed shell, or of an outer and an inner one. Raises Problem."""
-    found = []
+    found: list[Shape] = []
     for shell in shells(sewn):
         solid = TopoDS_Solid()
         builder.MakeSolid(solid)
         builder.Add(solid, shell)
         BRepLib.OrientClosedSolid_s(solid)
-        found.append(Body("", solid, []))
+        found.append(solid)
     if not 1 <= len(found) <= 2:
         raise Problem("no-thick", "The surface cannot be made thick so.", "Give it less, or take the other side.", field="wall")
-    found.sort(key=lambda b: -float(np.linalg.norm(np.subtract(*b.box()))))
+    found.sort(key=rough_volume, reverse=True)  # not by the kernel's boxes, which are loose about tori and splines
     for inner in found[1:]:
-        builder.Add(found[0].shape, shells(inner.shape)[0].Reversed())
-    return found[0].shape
+        builder.Add(found[0], shells(inner)[0].Reversed())
+    return found[0]
