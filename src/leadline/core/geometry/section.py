@@ -115,7 +115,7 @@ class Region:
         return sum(loop.girth for loop in self.loops)
 
     def mapped(self, matrix: Array, shift: Array) -> Region:
-        """The region under a rigid map; a mirroring one turns the loops round again."""
+        """The region under a rigid map; a mirroring one turns the loops round again: what is on the right of an open one stays on its right."""
         return self.kept(("mapped", matrix.tobytes(), shift.tobytes()), lambda: self._image(matrix, shift))
 
     def kept(self, key: Hashable, make: Callable[[], Region]) -> Region:
@@ -134,6 +134,8 @@ class Region:
 
     def _image(self, matrix: Array, shift: Array) -> Region:
         loops = [Loop(tuple(e.mapped(matrix, shift) for e in loop.edges), loop.open) for loop in self.loops]
+        if np.linalg.det(matrix) < 0:
+            loops = [loop.reversed() if loop.open else loop for loop in loops]
         return Region(loops[0].oriented(True), tuple(loop.oriented(False) for loop in loops[1:]), self.sheet)
 
     def hull(self) -> Array:
