@@ -268,8 +268,7 @@ class _Build:
         kept = entry.report
         report.figure, report.data, report.messages = kept.figure, kept.data, list(kept.messages)
         if isinstance(entry.product, BodyProduct):
-            before = self.context.bodies if entry.product.alone else []
-            self.context.bodies = [*before, *entry.product.bodies]
+            self.context.bodies = entry.product.after(self.context.bodies)
 
     def _keep(self, entry: _Entry) -> None:
         if self.store is None or not self.keeps or entry.kept or not isinstance(entry.product, BodyProduct):

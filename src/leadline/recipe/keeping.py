@@ -79,7 +79,7 @@ def written(product: BodyProduct, report: Report, names: Mapping[str, str]) -> b
     if product.planned is not None or any(b.places is not None or b.mesh is not None or b.source is not None for b in own):
         return None
     head = {
-        "order": [b.key for b in product.bodies], "alone": product.alone, "own": [_told(b) for b in own], "figure": report.figure,
+        "order": [b.key for b in product.bodies], "alone": product.alone, "instead": product.instead, "own": [_told(b) for b in own], "figure": report.figure,
         "data": as_json(report.data), "messages": [m.stored() for m in report.messages], "names": dict(names),
     }  # fmt: skip
     solids = [body for b in own for body in (b.body, *([] if b.plain is None else [b.plain]), *(raised for raised, _ in b.raised))]
@@ -103,7 +103,7 @@ def read(blob: bytes, report: Report, before: Mapping[str, KeptBody]) -> tuple[B
     if _misses(head, own, before):
         return None
     known = replace(report, figure=head["figure"], data=head["data"], messages=[restored(m) for m in head["messages"]])
-    return BodyProduct(None, [own.get(k) or before[k] for k in head["order"]], head["alone"]), known, head["names"]
+    return BodyProduct(None, [own.get(k) or before[k] for k in head["order"]], head["alone"], head.get("instead")), known, head["names"]
 
 
 def _parts(blob: bytes, report: Report) -> tuple[dict[str, Any], list[Body]] | None:

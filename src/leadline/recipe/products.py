@@ -379,11 +379,20 @@ class ThreadPlan(Product, HasThread, HasDimensions):
 
 @dataclass
 class BodyProduct(Product, HasBodies):
-    """Bodies that are built; what was ``planned`` of them, if anything, lends them its capabilities, else what they are themselves."""
+    """Bodies that are built; what was ``planned`` of them, if anything, lends them its capabilities, else what they are themselves.
+
+    They are all that there are after the step, or, ``alone``, come to those before it, but for the surfaces without thickness of the step that they take the place of (``instead``).
+    """
 
     planned: Product | None
     bodies: list[KeptBody]
     alone: bool
+    instead: str | None = None
+
+    def after(self, before: Sequence[KeptBody]) -> list[KeptBody]:
+        """All bodies that there are after the step."""
+        stay = [b for b in before if b.step != self.instead or not b.body.sheet] if self.alone else []
+        return [*stay, *self.bodies]
 
     def give(self, capability: type[C]) -> C | None:
         own = super().give(capability)

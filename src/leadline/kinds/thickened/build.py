@@ -55,12 +55,12 @@ def build(context: Context, step: ThickenedStep, report: Report) -> Product:
 def _product(context: Context, step: ThickenedStep, bodies: list[Body], source: HasMotion, report: Report, shown: ThickenedResult) -> Product:
     if stands_alone(context, step):
         kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b), source) for i, b in enumerate(bodies)]
-        return BodyProduct(None, kept, True)
+        return BodyProduct(None, kept, True, step.surface)
     assert step.result != "separate"  # or it stood alone
     after, result = combined(context, at_each(bodies, source), step.result, report, step)
     if result is not None:
         shown["result"] = result
-    return BodyProduct(None, after, False)
+    return BodyProduct(None, [k for k in after if k.step != step.surface or not k.body.sheet], False)
 
 
 def _wall(context: Context, step: ThickenedStep, length: float) -> Law:
