@@ -56,7 +56,12 @@ class Newest:
     when: str
 
 
-Expr = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=300)]
+@dataclass(frozen=True)
+class Written:
+    """A number, or an expression that may use named values and measure paths."""
+
+
+Expr = Annotated[Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=300)], Written()]
 Length = Annotated[Expr, Measure("length")]
 Size = Annotated[Length, Toleranced()]
 Angle = Annotated[Expr, Measure("angle")]

@@ -289,6 +289,11 @@ def measures(expression: Expression) -> list[str]:
     return MEASURED.findall(expression) if isinstance(expression, str) else []
 
 
+def names_used(expression: Expression) -> set[str]:
+    """The names that an expression uses, of values, functions and units; not those of the paths that it measures."""
+    return _names_in(MEASURED.sub("", expression)) if isinstance(expression, str) else set()
+
+
 def _of_value(name: str, problem: Problem) -> Problem:
     return problem.after(f"Value {name}: ", field=f"values.{name}")
 

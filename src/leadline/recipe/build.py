@@ -10,7 +10,6 @@ import contextlib
 import hashlib
 import json
 import logging
-import re
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
@@ -22,12 +21,13 @@ import numpy as np
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Message, Problem, unexpected
 from leadline.core.solids.mesh_files import write_kept_glb
-from leadline.core.values import MEASURED, evaluate_values
+from leadline.core.values import evaluate_values, measures, names_used
 from leadline.recipe import keeping
 from leadline.recipe.candidates import with_faces
 from leadline.recipe.combining import MeshStates
 from leadline.recipe.context import NOT_YET, Context, Names
 from leadline.recipe.engine import engine
+from leadline.recipe.fields import expressions
 from leadline.recipe.files import file_of
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.materials import DENSITY
@@ -180,6 +180,8 @@ class _Build:
             if step.id == until:
                 break
         self.messages += self._unmeasured()
+        if self.part.sinker is not None and self.part.sinker not in self.reports and until is None:
+            self.messages.append(Message("warning", "no-sinker", f"The sinker hangs at the step “{self.part.sinker}”, which is not there: all steps are built.", "Hang it at a step, or at the end of the cord."))
         seconds = {"kernel": self.context.kernel_seconds, "solver": self.context.solver_seconds}
         density = None if self.part.material is None else DENSITY[self.part.material]
         for report in self.reports.values():
@@ -247,13 +249,21 @@ class _Build:
         own = self.context.narrowed(declared, kind.reads_bodies(step), kind.reads_motions)
         own.quick = quick
         try:
-            return _Entry(kind.build(own, step, report), report, own.names.told)
+            product = kind.build(own, step, report)
+            self._refuse_missing(step)
+            return _Entry(product, report, own.names.told)
         except Problem as problem:
             raise with_faces(problem, step, own.products) from None
         finally:
             self.context.kernel_seconds += own.kernel_seconds
             self.context.solver_seconds += own.solver_seconds
             self.context.measure_here()
+
+    def _refuse_missing(self, step: BaseStep) -> None:
+        """Raises Problem where a step refers to one that is not in the part at all, though its result does not need that."""
+        for field_name, source in references(step):
+            if source not in self.context.steps:
+                raise Problem("deleted-reference", f"It refers to the step “{source}”, which is not there.", "Take that away or pick another.", field=field_name, source=source)
 
     def _fail(self, report: Report, message: Message) -> None:
         if message.code == NOT_YET:
@@ -340,7 +350,7 @@ class _Build:
         own = step.model_dump_json(exclude={"off", "name"})
         sources = [self.plan_keys.get(r, "") if r in self.context.products else "" for r in uses]
         swept = [self.plan_keys[s.id] for s in self.part.steps if s.id in self.context.products and kind_of(s).makes_bodies] if kind.reads_motions else []
-        plan = self.plan_keys[step.id] = _hash([engine(), self.part.units, own, sources, swept, self._values_in(own)])
+        plan = self.plan_keys[step.id] = _hash([engine(), self.part.units, own, sources, swept, self._values_in(step)])
         if not kind.needs_kernel and not kind.reads_bodies(step):
             return plan
         bodies = [b.key for b in self.context.bodies] if kind.reads_bodies(step) else []
@@ -349,14 +359,14 @@ class _Build:
             self.plan_keys[step.id] = whole
         return whole
 
-    def _values_in(self, own: str) -> list[tuple[str, float]]:
-        """The evaluated named values that a step's expressions mention."""
+    def _values_in(self, step: BaseStep) -> list[tuple[str, float]]:
+        """The evaluated named values that a step's expressions use."""
         scope = self.context.scope
-        found = {n: q for n, q in scope.values.items() if n in own}
-        for name in scope.measured:
-            if name in own:
-                with contextlib.suppress(Problem):  # told by the field that uses it
-                    found[name] = scope.named(name)
+        used = set().union(*(names_used(text) for text in expressions(step)))
+        found = {n: scope.values[n] for n in used & scope.values.keys()}
+        for name in used & scope.measured.keys():
+            with contextlib.suppress(Problem):  # told by the field that uses it
+                found[name] = scope.named(name)
         return sorted((f"{n}:{q.length}:{q.angle}", q.value) for n, q in found.items())
 
 
@@ -375,14 +385,12 @@ def _weighed(data: Shown, density: float | None) -> Shown:
 
 def _sources(part: Part, step: BaseStep) -> list[str]:
     """The steps that a step refers to, and those whose lengths its expressions measure."""
-    own = step.model_dump_json(exclude={"name"})
-    measured, waiting = MEASURED.findall(own), [own]
+    measured, waiting = [], list(expressions(step))
     values = {v.name: v.value for v in part.values if isinstance(v.value, str)}
     while waiting:  # named values may measure paths, themselves or through others
         text = waiting.pop()
-        for name in [n for n in values if re.search(rf"\b{n}\b", text)]:
-            waiting.append(values.pop(name))
-            measured += MEASURED.findall(waiting[-1])
+        measured += measures(text)
+        waiting += [values.pop(name) for name in names_used(text) & values.keys()]
     return [r for _, r in references(step)] + [s.id for name in measured for s in part.steps if name in (s.id, s.name)]
 
 

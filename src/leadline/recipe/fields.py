@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal, TypeVar, Union
 from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 
-from leadline.core.marks import Kept, Measure, Newest, Refers, Toleranced, When
+from leadline.core.marks import Kept, Measure, Newest, Refers, Toleranced, When, Written
 
 Mark = TypeVar("Mark")
 
@@ -47,6 +47,31 @@ def _referring(model: type[BaseModel]) -> tuple[str, ...]:
     return tuple(
         name for name, field in model.model_fields.items()
         if _marked(model, name)[0] or any(_referring(inner) for inner in _models(field.annotation))
+    )  # fmt: skip
+
+
+def expressions(model: BaseModel) -> Iterator[str]:
+    """The texts of a model, however deep, that are expressions."""
+    for name, written in _written(type(model)):
+        yield from _texts_in(getattr(model, name), written)
+
+
+def _texts_in(value: Any, written: bool) -> Iterator[str]:
+    if isinstance(value, BaseModel):
+        yield from expressions(value)
+    elif isinstance(value, list | tuple):
+        for item in value:
+            yield from _texts_in(item, written)
+    elif written and isinstance(value, str):
+        yield value
+
+
+@cache
+def _written(model: type[BaseModel]) -> tuple[tuple[str, bool], ...]:
+    """The fields in which expressions may stand, however deep, each with whether its own texts are such."""
+    return tuple(
+        (name, written) for name, field in model.model_fields.items()
+        if (written := _first(_marks(field), Written) is not None) or any(_written(inner) for inner in _models(field.annotation))
     )  # fmt: skip
 
 

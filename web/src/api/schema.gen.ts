@@ -754,6 +754,8 @@ export interface components {
         /**
          * ArrangedStep
          * @description The bodies of an earlier step mirrored, moved, or copied in rows or round an axis, as a plane places them.
+         *
+         *     Where the source stays it is the first of them: copied again, or put together with other bodies, all are. With ``cut`` the source cuts too, and stays.
          */
         ArrangedStep: {
             /** Id */
@@ -4134,7 +4136,7 @@ export interface components {
          * ThickenedStep
          * @description A ``surface`` without thickness made a solid: its ``wall``, measured square to it, stands in front of it, behind it or on ``both`` sides by halves.
          *
-         *     In front is outside of a closed outline, and on the right of an open one as it is drawn.
+         *     In front is outside of a closed outline, and on the right of an open one as it is drawn. The surface itself is no body any more after that.
          */
         ThickenedStep: {
             /** Id */

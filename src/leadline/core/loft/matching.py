@@ -82,7 +82,19 @@ def _threaded(reference: Sequence[float] | Array, other: Sequence[float] | Array
         return _between(np.asarray(reference, dtype=float), np.asarray(other, dtype=float))
     a, b = np.mod(reference, 1.0), np.mod(other, 1.0)
     order = np.argsort(a, kind="stable")
+    if _crossing(a[order], b[order]):
+        raise _crossed("Two threads between the sections cross, or begin or end at one place.")
     return _around(a[order], b[order])
+
+
+def _crossing(a: Array, b: Array) -> bool:
+    """Whether places of two closed outlines, those of the first in order, do not go round the second in the same order."""
+    steps = [np.mod(np.diff(v, append=v[:1]), 1.0) if len(v) > 1 else np.ones(1) for v in (a, b)]
+    return any(float(v.min()) < SNAP or abs(float(v.sum()) - 1.0) > SNAP for v in steps)
+
+
+def _crossed(text: str) -> Problem:
+    return Problem("threads-cross", text, "Drag one of them back.", field="threads")
 
 
 def _between(reference: Array, other: Array) -> Match:
@@ -92,7 +104,7 @@ def _between(reference: Array, other: Array) -> Match:
     inner = (a > SNAP) & (a < 1 - SNAP)
     a, b = np.concatenate([[0.0], a[inner], [1.0]]), np.concatenate([[0.0], b[inner], [1.0]])
     if np.diff(b).min() < SNAP:
-        raise Problem("threads-cross", "Two threads between the sections cross, or one leads an inner place to an end.", "Drag one of them back.", field="threads")
+        raise _crossed("Two threads between the sections cross, or one leads an inner place to an end.")
     return Match(a, b)
 
 
@@ -126,7 +138,10 @@ def _held(reference: Outline, outline: Outline, keys: Sequence[float], places: S
     gaps = gaps if outline.open else np.minimum(gaps, 1 - gaps)
     given = np.abs(np.mod(ours[:, None] - np.mod(places, 1.0) + 0.5, 1.0) - 0.5).min(axis=1) < SNAP
     pairs = [(k, i) for i, k in enumerate(gaps.argmin(axis=1)) if not given[i] and gaps[:, k].argmin() == i and gaps[i, k] < NEAR]
-    return _threaded([*keys, *(float(corners[k]) for k, _ in pairs)], [*places, *(float(ours[i]) for _, i in pairs)], outline.open)
+    try:
+        return _threaded([*keys, *(float(corners[k]) for k, _ in pairs)], [*places, *(float(ours[i]) for _, i in pairs)], outline.open)
+    except Problem:  # what is given holds, whatever becomes of corners that would go together but cross it
+        return match
 
 
 def _seen(outline: Outline, shares: Array) -> Array:

@@ -78,7 +78,14 @@ def _how(context: Context, step: HollowStep, known: set[str]) -> Hollowing:
                 field="opened" if reference in step.opened else "walls", source=reference.step, lost=reference.face,
             )  # fmt: skip
     opened = list(dict.fromkeys(f.face for f in step.opened))
-    own = {w.face.face: _wall(context, w.wall, "walls") for w in step.walls if w.face.face not in opened}
+    own: dict[str, float] = {}
+    for given in step.walls:
+        name, wall = given.face.face, _wall(context, given.wall, "walls")
+        if name in opened:
+            raise Problem("face-twice", f"The {face_title(name, context.names)} is left open, so that it has no wall of its own.", "Take it out of the open faces, or its wall away.", field="walls")
+        if name in own:
+            raise Problem("face-twice", f"The {face_title(name, context.names)} has two walls of its own.", "Take one of them away.", field="walls")
+        own[name] = wall
     return Hollowing(_wall(context, step.wall, "wall"), step.side == "outward", opened, own)
 
 

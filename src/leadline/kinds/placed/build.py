@@ -77,6 +77,8 @@ def _with_values(part: Part, own: list[OwnValue], context: Context) -> Part:
             raise Problem(
                 "no-such-value", f"“{part.name}” has no value called “{value.name}”.", f"It has: {', '.join(sorted(known)) or 'none'}.", field="values"
             )
+        if value.name in given:
+            raise Problem("value-twice", f"The value “{value.name}” is given twice.", "Take one of them away.", field="values")
         quantity = context.scope.quantity(value.value)
         if quantity.length == 1 and not quantity.angle:
             given[value.name] = f"{quantity.value!r} mm"

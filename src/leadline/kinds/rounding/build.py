@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import time
 from collections.abc import Mapping, Sequence
@@ -78,11 +79,18 @@ def _how(context: Context, step: RoundingStep, length: float) -> Edging:
         return Radius([(0.0, _size(context, how.radius, "Radius"))])
     if isinstance(how, VaryingRound):
         points = sorted((context.station(p.at, length, "Place") / length, _size(context, p.value, "Radius")) for p in how.points)
+        for (at, _), (after, _) in itertools.pairwise(points):
+            if after - at < AT_END:
+                raise Problem("same-place", f"Two radii stand at {mm(at * length)} of the edges.", "Move or take away one of them.", field="how")
         low, high = points[0][0], points[-1][0]
         if low < -1e-9 or high > 1 + 1e-9:
             raise Problem("off-path", f"The edges are {mm(length)} long.", f"Give places from 0 to {mm(length, 6)}, or in %.", field="how")
         return Radius(points)
     first = _size(context, how.first, "Size of the chamfer")
+    if how.angle not in (None, "") and how.second not in (None, ""):
+        raise Problem("chamfer-twice", "Both an angle and a size on the other face say how the chamfer leans.", "Take one of them away.", field="how").mended(
+            Remedy("Keep the angle", {"how": {**how.model_dump(mode="json"), "second": None}}), Remedy("Keep the size", {"how": {**how.model_dump(mode="json"), "angle": None}})
+        )
     if how.angle not in (None, ""):
         angle = context.value(how.angle or 0, "angle", "Angle")
         if not SLANT <= angle <= math.pi / 2 - SLANT:
