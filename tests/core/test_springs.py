@@ -48,11 +48,15 @@ def heights(result) -> tuple[float, float]:
     return float(z.min()), float(z.max())
 
 
-def built(**fields):
-    result = build(document(spring(**fields)))
+def built(quick=False, **fields):
+    result = build(document(spring(**fields)), quick=quick)
     report = result.reports["s"]
     assert report.state == "fresh", report.messages
     return report, result
+
+
+def sheet_of(**fields):
+    return make_sheet(document(spring(**fields)), "s", "spring", Memory())
 
 
 def refused(code: str, **fields):
@@ -207,12 +211,16 @@ def test_turns_of_a_tabled_pitch_close_one_after_the_other(pitches, ends):
     told = report.data["spring"]
     coil = compression_coil(2, (16, 16), 6, 0 if ends == "open" else 1, 60 - (0 if ends == "ground" else 2), pitches)
     assert coil.height == pytest.approx(60 - (0 if ends == "ground" else 2), abs=1e-9)
-    u = (np.arange(60000) + 0.5) / 60000 * coil.turns
-    alive = (u > coil.dead) & (u < coil.turns - coil.dead)
-    each, gap = 64 * 8**3 / (STEEL.shear_modulus * 2**4), np.maximum(coil.pitch_at(u) - 2, 0)
+    total = 6 if ends == "open" else 8
+    solid = 2 * (total if ends == "ground" else total + 1.5)
+    assert told["solid"] == pytest.approx(solid)
+    shape = np.interp((np.arange(60000) + 0.5) / 60000, np.linspace(0, 1, len(pitches)), pitches)
+    open_pitch = shape / shape.mean() * (coil.height - 2 * (total - 6)) / 6
+    each, gap = 64 * 8**3 / (STEEL.shear_modulus * 2**4), open_pitch - 2
+    gap *= (60 - solid) / (6 * gap.mean())
     for length, force in list(zip(told["at"], told["force"], strict=True))[::7]:
-        travel = float((np.minimum(each * force, gap) * alive).sum()) * coil.turns / 60000
-        assert 60 - travel == pytest.approx(length, abs=0.02)
+        travel = float(np.minimum(each * force, gap).mean()) * 6
+        assert 60 - travel == pytest.approx(length, abs=0.002)
     slopes = np.diff(told["force"]) / -np.diff(told["at"])
     assert (np.diff(slopes) > -1e-6).all()
     if len(set(pitches)) > 1:
@@ -521,3 +529,70 @@ def test_a_step_is_asked_for_designs():
     assert {"wire", "diameter", "turns", "free", "share", "mass", "index", "initial"} == set(found[0])
     with pytest.raises(Problem, match="no wish"):
         answer(document(spring()), "s", "designs", Memory())
+
+
+# -- by the standards' own formulas ------------------------------------------------------------------
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    wire=st.floats(0.5, 6), index=st.floats(4, 16), active=st.floats(1.2, 20), more=st.floats(0.3, 6), ends=st.sampled_from(["open", "closed", "ground"]),
+    end_turns=st.floats(0.5, 2), share=st.floats(0.02, 1),
+)  # fmt: skip
+def test_an_even_spring_is_told_as_en_13906_1_has_it(wire, index, active, more, ends, end_turns, share):
+    mean, total = wire * index, active + (0 if ends == "open" else 2 * end_turns)
+    solid = total * wire if ends == "ground" else (total + 1.5) * wire
+    free = solid + active * wire * more
+    rate = 81500 * wire**4 / (8 * mean**3 * active)
+    length = free - share * (free - solid)
+    report, _ = built(quick=True, wire=wire, diameter=mean, turns=active, free=free, ends=ends, end_turns=end_turns, loads=[{"id": "a", "by": "length", "length": length}])
+    told = report.data["spring"]
+    assert told["rate"] == pytest.approx(rate, rel=1e-9)
+    assert told["solid"] == pytest.approx(solid, rel=1e-9)
+    assert told["solid_force"] == pytest.approx(rate * (free - solid), rel=1e-8)
+    (load,) = told["loads"]
+    assert load["force"] == pytest.approx(rate * (free - length), rel=1e-8)
+    tensile = 1980 - 740 * math.log10(wire)
+    assert load["share"] == pytest.approx(8 * load["force"] * mean / (math.pi * wire**3) / (0.56 * tensile), rel=1e-9)  # at rest: not corrected
+    if ends != "open":
+        numbers = sheet_of(wire=wire, diameter=mean, turns=active, free=free, ends=ends, end_turns=end_turns)
+        m = (free - (wire if ends == "ground" else 2.5 * wire)) / active
+        assert numbers.outer_when_solid == pytest.approx(mean + 0.1 * (m * m - 0.8 * m * wire - 0.2 * wire**2) / mean + wire, rel=1e-9)
+
+
+@settings(max_examples=25, deadline=None)
+@given(wire=st.floats(1, 3), active=st.floats(3, 8), ends=st.sampled_from(["closed", "ground"]), share=st.floats(0.1, 1))
+def test_a_spring_under_a_load_is_drawn_as_long_as_it_is_told(wire, active, ends, share):
+    solid = (active + 2) * wire if ends == "ground" else (active + 3.5) * wire
+    free = solid + active * wire
+    length = free - share * (free - solid)
+    _, result = built(wire=wire, diameter=8 * wire, turns=active, free=free, ends=ends, loads=[{"id": "a", "by": "length", "length": length}], shown_under="a")
+    low, high = heights(result)
+    assert high - low == pytest.approx(length, abs=0.01 * wire)
+
+
+@pytest.mark.parametrize(("loop_start", "loop_end"), [("none", "none"), ("none", "full"), ("half", "none")])
+def test_an_extension_spring_is_as_long_as_its_turns_where_it_has_no_loop(loop_start, loop_end):
+    report, result = built(duty="extension", wire=2, diameter=16, turns=8, loop_start=loop_start, loop_end=loop_end)
+    z = result.bodies[0].shown().points[:, 2]
+    inside = [2.0 if loop != "none" else 0.0 for loop in (loop_start, loop_end)]
+    assert report.data["spring"]["free"] == pytest.approx(float(np.ptp(z)) - sum(inside), abs=0.02)
+
+
+@pytest.mark.parametrize(("d", "strength"), [(0.2, 2200), (0.21, 2150), (0.3, 2150), (0.5, 2050), (2.0, 1700), (2.01, 1650), (3.5, 1550), (8.5, 1300), (10, 1250), (12, 1250)])
+def test_stainless_wire_has_the_strengths_of_its_table(d, strength):
+    assert WIRES["1.4310"].strength(d) == strength
+
+
+@pytest.mark.parametrize(("material", "wire", "said"), [("SL", 0.9, True), ("SL", 1, False), ("SM", 20, False), ("SM", 500, True), ("SH", 0.29, True), ("1.4310", 10.5, True), ("1.4310", 0.1, False)])
+def test_wire_that_its_standard_does_not_have_is_told(material, wire, said):
+    report, _ = built(quick=True, material=material, wire=wire, diameter=8 * wire, free=20 * wire)
+    assert ("wire-size" in [m.code for m in report.messages]) == said
+    assert report.data["spring"]["permitted"] > 0
+
+
+def test_loads_that_change_often_are_judged_by_the_corrected_stress():
+    for duty, load in (("compression", {"by": "force", "force": 60}), ("extension", {"by": "force", "force": 60}), ("torsion", {"by": "force", "force": 500})):
+        rest, moved = (built(quick=True, duty=duty, loads=[{"id": "a", **load}], moving=moving)[0].data["spring"]["loads"][0] for moving in (False, True))
+        k = springs.bending_correction(8) if duty == "torsion" else springs.correction(8)
+        assert moved["share"] == pytest.approx(k * rest["share"], rel=1e-9)

@@ -60,7 +60,7 @@ class Patch:
     @property
     def somewhere(self) -> Array:
         """A point of it, (3,)."""
-        return points_on(faces(self._body.shape)[0])[-1]
+        return np.asarray(points_on(faces(self._body.shape)[0])[-1])
 
     def distance(self, place: Array) -> float:
         """How far it is from a point, mm."""

@@ -22,9 +22,10 @@ SHUT = 1e-9  # mm of gap
 
 @dataclass(frozen=True)
 class Closing:
-    """Cells of a coil: the ``share`` of a turn that each is, what it gives (``give``, mm/N) and how far it can (``gap``, mm), from a ``free`` length (mm)."""
+    """Cells of the active turns of a coil: the turn ``at`` their middles, the ``share`` of a turn that each is, what it gives (``give``, mm/N) and how far it can (``gap``, mm), from a ``free`` length (mm)."""
 
     free: float
+    at: Array
     share: Array
     give: Array
     gap: Array
@@ -89,19 +90,26 @@ class Closing:
 
 
 def closing(
-    free: float, turns: float, wire: float, shear_modulus: float, radius: Callable[[Array], Array], pitch: Callable[[Array], Array], dead: float
+    free: float, turns: float, wire: float, shear_modulus: float, radius: Callable[[Array], Array], pitch: Callable[[Array], Array], dead: float, solid: float | None = None
 ) -> Closing:
     """The cells of a coil of so many ``turns``, of which ``dead`` ones at each end lie on their seats and give nothing.
 
     ``radius`` and ``pitch`` are over the turn. Where the radius changes from one turn to the next by the wire's diameter or more, turns go into each other.
+    Of a coil that is told to be ``solid`` at a length (mm), no more than the free one, the gaps are made such in proportion.
     """
-    count = max(8, math.ceil(CELLS * turns))
-    share = np.full(count, turns / count)
-    u = (np.arange(count) + 0.5) * turns / count
+    active = turns - 2 * dead
+    count = max(8, math.ceil(CELLS * active))
+    share = np.full(count, active / count)
+    u = dead + (np.arange(count) + 0.5) * active / count
     r = radius(u)
-    growth = np.abs(np.gradient(r, u))
-    seat = np.sqrt(np.maximum(wire**2 - growth**2, 0.0))
-    alive = (u > dead) & (u < turns - dead)
-    give = np.where(alive, 64 * r**3 / (shear_modulus * wire**4), 0.0) * share
-    gap = np.where(alive, np.maximum(pitch(u) - seat, 0.0), 0.0) * share
-    return Closing(free, share, give, gap)
+    give = 64 * r**3 / (shear_modulus * wire**4) * share
+    gap = np.maximum(pitch(u) - seats(u, r, wire), 0.0) * share
+    whole = float(gap.sum())
+    if solid is not None and whole > 0:
+        gap *= max(free - solid, 0.0) / whole
+    return Closing(free, u, share, give, gap)
+
+
+def seats(u: Array, radius: Array, wire: float) -> Array:
+    """How high (mm) each turn's wire stands over the one before it where they touch, at turns u (n,) of such radii (n,)."""
+    return np.asarray(np.sqrt(np.maximum(wire**2 - np.gradient(radius, u) ** 2, 0.0)))

@@ -49,6 +49,7 @@ class TurnedWish:
     angle: float
     share: float
     rod: float | None = None
+    moving: bool = False
 
 
 @dataclass(frozen=True)
@@ -98,13 +99,13 @@ def torsions(wish: TurnedWish, wire: Wire, legs: tuple[float, float]) -> list[De
     if not (wish.moment > 0 and wish.angle > 0):
         raise Problem("bad-wish", f"{wish.moment:g} N mm at {degrees(wish.angle)} is no load of a spring that is turned.", "Give both above zero.", field="wish")
     rate = wish.moment / math.degrees(wish.angle)
-    return _best(_turned(c, wish, wire, sum(legs)) for c in _coils(lambda d, active: springs.torsion_rate(Coils(d, 2 * d, active, active), wire.elastic_modulus) * 2 * d / rate))
+    return _best(_turned(c, wish, wire, sum(legs)) for c in _coils(wire, lambda d, active: springs.torsion_rate(Coils(d, 2 * d, active, active), wire.elastic_modulus) * 2 * d / rate))
 
 
 def _turned(coils: Coils, wish: TurnedWish, wire: Wire, legs: float) -> Design | None:
     """A torsion spring with the right rate, if it bears its moment and does not clamp on its rod."""
     permitted = PERMITTED_BEND * wire.strength(coils.wire)
-    share = springs.bending_correction(coils.index) * springs.bending_stress(coils, wish.moment) / permitted
+    share = springs.judged(springs.bending_stress(coils, wish.moment), springs.bending_correction(coils.index), wish.moving) / permitted
     if share > wish.share or (wish.rod is not None and springs.inner_when_wound(coils, wish.angle) <= wish.rod):
         return None
     return Design(coils, 0.0, share, springs.mass_of(coils.wire, coils.active * math.pi * coils.mean + legs, wire))
@@ -112,12 +113,12 @@ def _turned(coils: Coils, wish: TurnedWish, wire: Wire, legs: float) -> Design |
 
 def _of_rate(rate: float, wire: Wire) -> Iterator[Coils]:
     """Coils of the usual wires, with whole half turns, that have a rate (N/mm)."""
-    return _coils(lambda d, active: float((wire.shear_modulus * d**4 / (8 * active * rate)) ** (1 / 3)))
+    return _coils(wire, lambda d, active: float((wire.shear_modulus * d**4 / (8 * active * rate)) ** (1 / 3)))
 
 
-def _coils(mean_of: Callable[[float, float], float]) -> Iterator[Coils]:
+def _coils(wire: Wire, mean_of: Callable[[float, float], float]) -> Iterator[Coils]:
     """Coils of the usual wires, with whole half turns, of the mean diameter that wire and turns ask for, of usual proportions."""
-    for d in SIZES:
+    for d in filter(wire.made, SIZES):
         for k in range(round((MOST - FEWEST) / STEP) + 1):
             active = FEWEST + k * STEP
             mean = mean_of(d, active)
@@ -135,13 +136,13 @@ def _best(designs: Iterable[Design | None]) -> list[Design]:
 def _pulled(coils: Coils, first: tuple[float, float], second: tuple[float, float], rate: float, wish: Wish, wire: Wire, loops: tuple[Loop, Loop]) -> Design | None:
     """A spring with the right rate, if its loops leave it short enough, its turns can be coiled as tight as that takes, and it bears its load."""
     permitted = PERMITTED_PULL * wire.strength(coils.wire)
-    share = springs.correction(coils.index) * springs.shear_stress(coils, second[0]) / permitted
+    share = springs.judged(springs.shear_stress(coils, second[0]), springs.correction(coils.index), wish.moving) / permitted
     if share > wish.share or (wish.bore is not None and coils.mean + coils.wire >= wish.bore) or (coils.total + 1) * coils.wire > first[1]:
         return None
     coil = spring_wire.close_coil(coils.wire, coils.mean, SHORT + coils.active % 1)  # its loops are those of one that is longer
     path = spring_wire.close_extension_path(coil, UPRIGHT, loops)
     more, pitch = coils.active - coil.turns, float(coil.pitch[0])
-    low, high = spring_wire.inside_heights(path, coils.wire, UPRIGHT.plane)
+    low, high = spring_wire.inside_heights(path, coils.wire, UPRIGHT.plane, loops)
     free = high - low + more * pitch
     initial = first[0] - rate * (first[1] - free)
     if free > first[1] or initial < 0 or springs.shear_stress(coils, initial) > TIGHTEST * permitted:
@@ -156,12 +157,12 @@ def _fitting(coils: Coils, free: float, force: float, length: float, wish: Wish,
     gaps = springs.least_gaps(coils) * (springs.MOVING_GAP if wish.moving else 1.0)
     if pitch <= d or length < springs.solid_length(coils, ends) + gaps:
         return None
-    if wish.bore is not None and springs.outer_when_solid(coils, pitch) >= wish.bore:
+    if wish.bore is not None and springs.outer_when_solid(coils, springs.pitch_when_free(coils, free, ends)) >= wish.bore:
         return None
     if wish.rod is not None and mean - d <= wish.rod:
         return None
     permitted = springs.SOLID_SHARE * wire.strength(d)
-    share = springs.correction(coils.index) * springs.shear_stress(coils, force) / permitted
+    share = springs.judged(springs.shear_stress(coils, force), springs.correction(coils.index), wish.moving) / permitted
     buckles = springs.buckles_at(coils, free, wire, wish.seat)
     if share > wish.share or (buckles is not None and free - length > buckles):
         return None

@@ -36,7 +36,8 @@ class LoadAsked:
 class LoadPoint:
     """A spring under a load: its ``length`` and ``travel`` in mm, or the ``angle`` (rad) by which its legs are turned; ``force`` in N or N mm.
 
-    ``stress`` is that of the formula, ``corrected`` the greatest in the wire, MPa; ``share`` is what it uses of the ``permitted`` one.
+    ``stress`` is that of the formula, ``corrected`` the greatest in the wire, MPa; ``share`` is what it uses of the ``permitted`` one: the former of loads that rest, the latter of
+    loads that change often.
     """
 
     length: float | None
@@ -110,12 +111,12 @@ def compression(coils: Coils, material: Wire, closed: Closing, wire_length: floa
     permitted = springs.SOLID_SHARE * strength
     conical, widest = case.widest > coils.mean * (1 + 1e-9), replace(coils, mean=case.widest)
     k = springs.correction(widest.index)
-    solid = closed.solid if conical else max(closed.solid, springs.solid_length(coils, case.ends))
+    solid = closed.solid
     gaps = springs.least_gaps(coils) * (springs.MOVING_GAP if case.moving else 1.0)
-    solid_force = closed.solid_force if conical else closed.rate() * (case.free - solid)
+    solid_force = closed.solid_force
     solid_stress = springs.shear_stress(widest, solid_force)
-    messages = [*index_messages(replace(coils, mean=case.narrowest)), *(index_messages(widest) if conical else [])]
-    points, said = _pressed(widest, closed, case.free, solid, k, permitted, loads)
+    messages = [*_wire_messages(coils.wire, material), *index_messages(replace(coils, mean=case.narrowest)), *(index_messages(widest) if conical else [])]
+    points, said = _pressed(widest, closed, case, k, permitted, loads)
     messages += said
     buckles = None if conical else springs.buckles_at(coils, case.free, material, case.seat)
     most_travel = max((p.travel or 0.0 for p in points), default=0.0)
@@ -126,7 +127,7 @@ def compression(coils: Coils, material: Wire, closed: Closing, wire_length: floa
         messages.append(Message("warning", "near-solid", f"At {mm(least)} its turns are nearly closed: the least working length is {mm(solid + gaps)}.", "Give it fewer turns, or a longer length under load.", {"field": "loads"}))
     if solid_stress > permitted:
         messages.append(Message("note", "solid-stress", f"Pressed solid it has {solid_stress:.0f} MPa, above the {permitted:.0f} MPa permitted: it sets.", "Preset it, or keep it from being pressed solid.", {"field": "free"}))
-    outer = springs.outer_when_solid(widest, case.pitch)
+    outer = springs.outer_when_solid(widest, case.pitch if conical else springs.pitch_when_free(coils, case.free, case.ends))
     messages += _room(outer, case.narrowest - coils.wire, case)
     swing = [p.corrected for p in points]
     return SpringNumbers(
@@ -139,9 +140,9 @@ def compression(coils: Coils, material: Wire, closed: Closing, wire_length: floa
 
 
 def _pressed(
-    coils: Coils, closed: Closing, free: float, solid: float, k: float, permitted: float, loads: Sequence[LoadAsked]
+    coils: Coils, closed: Closing, case: Compression, k: float, permitted: float, loads: Sequence[LoadAsked]
 ) -> tuple[list[LoadPoint], list[Message]]:
-    points, messages = [], []
+    points, messages, solid = [], [], closed.solid
     for i, load in enumerate(loads):
         if load.by == "angle":
             raise Problem("bad-load", "A compression spring has no angle of load.", "Give a length or a force.", field="loads")
@@ -154,24 +155,32 @@ def _pressed(
         if (load.by == "force" and length < solid - 1e-9) or force > closed.solid_force * (1 + 1e-9):
             messages.append(Message("warning", "solid-before", f"Under {force:.4g} N (load {i + 1}) the spring is solid: it is so at {mm(solid)}.", "Give a lesser force, or a stronger spring.", {"field": "loads"}))
             length = solid
-        points.append(_point(force, springs.shear_stress(coils, force), k, permitted, length=length, travel=free - length))
-        messages += _over(i, points[-1])
+        points.append(_point(force, springs.shear_stress(coils, force), k, permitted, case.moving, length=length, travel=case.free - length))
+        messages += _over(i, points[-1], permitted)
     return points, messages
 
 
 def _point(
-    force: float, stress: float, k: float, permitted: float, length: float | None = None, travel: float | None = None, angle: float | None = None
+    force: float, stress: float, k: float, permitted: float, moving: bool, length: float | None = None, travel: float | None = None, angle: float | None = None
 ) -> LoadPoint:  # fmt: skip
     """A spring under a force, with a ``stress`` that is corrected by k."""
-    return LoadPoint(length, travel, angle, force, stress, k * stress, k * stress / permitted)
+    return LoadPoint(length, travel, angle, force, stress, k * stress, springs.judged(stress, k, moving) / permitted)
 
 
-def _over(i: int, point: LoadPoint) -> list[Message]:
+def _over(i: int, point: LoadPoint, permitted: float) -> list[Message]:
     """What is said of a load that is more than the wire bears."""
     if point.share <= 1:
         return []
-    stress, permitted = point.corrected, point.corrected / point.share
-    return [Message("warning", "over-stressed", f"Load {i + 1} gives {stress:.0f} MPa, above the {permitted:.0f} MPa that the wire bears.", "Take thicker or stronger wire, more turns, or less load.", {"field": "loads"})]
+    return [Message("warning", "over-stressed", f"Load {i + 1} gives {point.share * permitted:.0f} MPa, above the {permitted:.0f} MPa that the wire bears.", "Take thicker or stronger wire, more turns, or less load.", {"field": "loads"})]
+
+
+def _wire_messages(d: float, material: Wire) -> list[Message]:
+    """What is said of a wire that its standard does not have."""
+    if material.made(d):
+        return []
+    low, high = material.diameters
+    said = f"from {mm(low)} to {mm(high)}" if low > 0 else f"up to {mm(high)}"
+    return [Message("warning", "wire-size", f"There is no wire of {mm(d)} of {material.title}, which goes {said}: the strength that is told is that of the nearest.", "Take another wire, or type its own strength.", {"field": "wire"})]
 
 
 def index_messages(coils: Coils) -> list[Message]:
@@ -198,7 +207,7 @@ def _curve(closed: Closing, solid: float) -> tuple[tuple[float, ...], tuple[floa
     return tuple(lengths[kept].tolist()), tuple(forces[kept].tolist())
 
 
-def extension(coils: Coils, material: Wire, free: float, initial: float, looped: bool, wire_length: float, loads: Sequence[LoadAsked]) -> SpringNumbers:
+def extension(coils: Coils, material: Wire, free: float, initial: float, looped: bool, wire_length: float, loads: Sequence[LoadAsked], moving: bool = False) -> SpringNumbers:
     """A spring whose turns lie on each other with an ``initial`` tension (N). Raises Problem for a load that it cannot have."""
     if initial < 0:
         raise Problem("bad-size", "The initial tension is under zero.", "Give nought or more.", field="initial")
@@ -206,7 +215,7 @@ def extension(coils: Coils, material: Wire, free: float, initial: float, looped:
     strength = material.strength(coils.wire)
     permitted = PERMITTED_PULL * strength
     k = springs.correction(coils.index)
-    points, messages = [], index_messages(coils)
+    points, messages = [], [*_wire_messages(coils.wire, material), *index_messages(coils)]
     for i, load in enumerate(loads):
         if load.by == "angle":
             raise Problem("bad-load", "An extension spring has no angle of load.", "Give a length or a force.", field="loads")
@@ -216,8 +225,8 @@ def extension(coils: Coils, material: Wire, free: float, initial: float, looped:
         if force < 0:
             raise Problem("bad-load", "An extension spring is pulled, not pressed.", "Give a force above zero.", field="loads")
         travel = max(0.0, (force - initial) / rate)
-        points.append(_point(force, springs.shear_stress(coils, force), k, permitted, length=free + travel, travel=travel))
-        messages += _over(i, points[-1])
+        points.append(_point(force, springs.shear_stress(coils, force), k, permitted, moving, length=free + travel, travel=travel))
+        messages += _over(i, points[-1], permitted)
     most = max((p.force for p in points), default=initial)
     last = max((p.length or free for p in points), default=free * 1.5)
     return SpringNumbers(
@@ -227,21 +236,21 @@ def extension(coils: Coils, material: Wire, free: float, initial: float, looped:
     )  # fmt: skip
 
 
-def torsion(coils: Coils, material: Wire, wire_length: float, rod: float | None, loads: Sequence[LoadAsked]) -> SpringNumbers:
+def torsion(coils: Coils, material: Wire, wire_length: float, rod: float | None, loads: Sequence[LoadAsked], moving: bool = False) -> SpringNumbers:
     """Raises Problem for a load that it cannot have."""
     rate = springs.torsion_rate(coils, material.elastic_modulus)
     strength = material.strength(coils.wire)
     permitted = PERMITTED_BEND * strength
     q = springs.bending_correction(coils.index)
-    points, messages = [], index_messages(coils)
+    points, messages = [], [*_wire_messages(coils.wire, material), *index_messages(coils)]
     for i, load in enumerate(loads):
         if load.by == "length":
             raise Problem("bad-load", "A torsion spring has no length of load.", "Give an angle or a moment.", field="loads")
         moment = rate * math.degrees(load.value) if load.by == "angle" else load.value
         if moment < 0:
             raise Problem("bad-load", "The load would open the spring.", "Give it above zero, as it closes the turns.", field="loads")
-        points.append(_point(moment, springs.bending_stress(coils, moment), q, permitted, angle=math.radians(moment / rate)))
-        messages += _over(i, points[-1])
+        points.append(_point(moment, springs.bending_stress(coils, moment), q, permitted, moving, angle=math.radians(moment / rate)))
+        messages += _over(i, points[-1], permitted)
     most = max((p.angle or 0.0 for p in points), default=0.0)
     inner = springs.inner_when_wound(coils, most)
     if rod is not None and rod >= inner:
@@ -252,7 +261,7 @@ def torsion(coils: Coils, material: Wire, wire_length: float, rod: float | None,
     )  # fmt: skip
 
 
-def free_wire(path: Path, d: float, material: Wire, loads: Sequence[LoadAsked], axis: Plane | None = None) -> SpringNumbers:
+def free_wire(path: Path, d: float, material: Wire, loads: Sequence[LoadAsked], axis: Plane | None = None, moving: bool = False) -> SpringNumbers:
     """A wire of any shape that is pressed (or, by lengths above its own, pulled), by Castigliano's theorem over its own path: from end to end, or along an
     ``axis``, the normal of a plane through its origin.
 
@@ -271,14 +280,14 @@ def free_wire(path: Path, d: float, material: Wire, loads: Sequence[LoadAsked], 
     permitted = springs.SOLID_SHARE * strength
     each = 16 * greatest_arm(path, through, along) / (math.pi * d**3)
     k = springs.correction(max(coils.index, 2.0))
-    points, messages = [], []
+    points, messages = [], _wire_messages(d, material)
     for i, load in enumerate(loads):
         if load.by == "angle":
             raise Problem("bad-load", "A wire that is pressed has no angle of load.", "Give a length or a force.", field="loads")
         force = rate * (free - load.value) if load.by == "length" else load.value
         travel = force / rate
-        points.append(_point(force, each * abs(force), k, permitted, length=free - travel, travel=travel))
-        messages += _over(i, points[-1])
+        points.append(_point(force, each * abs(force), k, permitted, moving, length=free - travel, travel=travel))
+        messages += _over(i, points[-1], permitted)
     most = max((p.travel or 0.0 for p in points), default=0.0) or free / 4
     return SpringNumbers(
         "compression", coils, rate, strength, permitted, path.length, springs.mass_of(d, path.length, material), free=free, loads=tuple(points),

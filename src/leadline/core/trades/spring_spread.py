@@ -47,11 +47,11 @@ class Spread:
     measured: str
 
 
-def pressed(closed: Closing, solid: float, length: float) -> float | None:
-    """The force (N) of a compression spring at a length (mm): nought where it is not that long, None where it is solid, at ``solid``, before."""
+def pressed(closed: Closing, length: float) -> float | None:
+    """The force (N) of a compression spring at a length (mm): nought where it is not that long, None where it is solid before."""
     if length >= closed.free:
         return 0.0
-    return None if length < max(solid, closed.solid) else closed.force_at(length)
+    return None if length < closed.solid else closed.force_at(length)
 
 
 def pulled(rate: float, free: float, initial: float, length: float) -> float:

@@ -17,7 +17,7 @@ from leadline.core.paths.pieces import ArcPiece, HelixPiece, LinePiece, Piece
 from leadline.core.paths.spiral import ONE_TURN, SpiralCurve, radius_over, rise_of
 from leadline.core.paths.wound import WoundPiece
 from leadline.core.problems import Problem, mm
-from leadline.core.trades.closing import Closing, closing
+from leadline.core.trades.closing import Closing, closing, seats
 
 Loop = Literal["none", "half", "full", "side"]
 Hand = Literal["right", "left"]
@@ -32,7 +32,10 @@ HALF, FULL, SIDE = math.pi, 1.5 * math.pi, 1.75 * math.pi
 
 @dataclass(frozen=True)
 class Coil:
-    """A coil by its turns: radius as ``radius_over`` has it, and pitch by the turn u, linear between ``at`` (n,); ``dead`` turns at each end lie on their seats."""
+    """A coil by its turns: radius as ``radius_over`` has it, and pitch by the turn u, linear between ``at`` (n,); ``dead`` turns at each end lie on their seats.
+
+    ``spaced`` are turns and the pitches there that its active turns would have if they met the dead ones without a ramp between: by these they close.
+    """
 
     wire: float
     turns: float
@@ -40,6 +43,7 @@ class Coil:
     at: Array
     pitch: Array
     dead: float
+    spaced: tuple[Array, Array] | None = None
 
     @cached_property
     def rise(self) -> PPoly:
@@ -57,21 +61,24 @@ class Coil:
     def pitch_at(self, u: Array) -> Array:
         return np.asarray(np.interp(u, self.at, self.pitch))
 
-    def closing(self, free: float, shear_modulus: float) -> Closing:
-        """How its turns close under a force; ``free`` is the length that is told of the unloaded spring."""
-        return closing(free, self.turns, self.wire, shear_modulus, self.radius_at, self.pitch_at, self.dead)
+    def closing(self, free: float, shear_modulus: float, solid: float | None = None) -> Closing:
+        """How its turns close under a force; ``free`` is the length that is told of the unloaded spring, ``solid`` that at which it is told to be solid, if not by its turns."""
+        places, pitches = self.spaced or (self.at, self.pitch)
+        return closing(free, self.turns, self.wire, shear_modulus, self.radius_at, lambda u: np.interp(u, places, pitches), self.dead, solid)
 
     def loaded(self, closed: Closing, force: float) -> Coil:
         """The coil under a force: turns come nearer to each other, and the radius grows by as much as keeps the wire's length.
 
-        Its pitch is told at some places of each turn; what it has given in all is what the cells of ``closed`` have.
+        Its pitch is told at some places of each turn; what it has given in all is what the cells of ``closed`` have. No turn comes nearer to the next one than to touch it.
         """
-        cells = (np.arange(len(closed.share)) + 0.5) * self.turns / len(closed.share)
+        settled = closed.settled(force)
         at = _apart(np.concatenate([self.at, np.linspace(0.0, self.turns, math.ceil(LOADED_STEPS * self.turns) + 1)]))
-        given = np.interp(at, cells, closed.settled(force) / closed.share)
-        whole = float(np.trapezoid(given, at))
-        given *= float(closed.settled(force).sum()) / whole if whole > 0 else 0.0
-        pitch = np.maximum(self.pitch_at(at) - given, 0.0)
+        given = np.where((at >= self.dead) & (at <= self.turns - self.dead), np.interp(at, closed.at, settled / closed.share), 0.0)
+        least = seats(at, self.radius_at(at), self.wire)
+        over = np.maximum(self.pitch_at(at) - given - least, 0.0)
+        left = self.height - float(settled.sum()) - float(np.trapezoid(least, at))
+        whole = float(np.trapezoid(over, at))
+        pitch = least + over * (max(left, 0.0) / whole if whole > 0 else 0.0)
         middles, share = (at[1:] + at[:-1]) / 2, np.diff(at)
         before = np.hypot(2 * math.pi * self.radius_at(middles), self.pitch_at(middles)) @ share
         grown = self._grown(middles, (pitch[1:] + pitch[:-1]) / 2, share, float(before))
@@ -126,7 +133,8 @@ def compression_coil(wire: float, mean: tuple[float, ...], active: float, end_tu
     shape = np.interp(at, places, tabled)
     scale = (height - float(np.trapezoid(closed * (1 - open_share), at))) / float(np.trapezoid(shape * open_share, at))
     _refuse_closed(wire, scale * min(tabled), scale * max(tabled), total * wire * (1 + ROOM) - height)
-    return Coil(wire, total, tuple(d / 2 for d in mean), at, closed + (scale * shape - closed) * open_share, end_turns)
+    spaced = (height - 2 * end_turns * wire) / float(np.trapezoid(tabled, places)) * np.asarray(tabled)
+    return Coil(wire, total, tuple(d / 2 for d in mean), at, closed + (scale * shape - closed) * open_share, end_turns, (places, spaced))
 
 
 def _refuse_closed(wire: float, least: float, most: float, short: float) -> None:
@@ -250,7 +258,8 @@ def _reversed(piece: ArcPiece | LinePiece) -> ArcPiece | LinePiece:
     return ArcPiece(piece.center, c * piece.u + s * piece.v, s * piece.u - c * piece.v, piece.radius, piece.sweep, piece.origin)
 
 
-def inside_heights(path: Path, wire: float, seat: Plane) -> tuple[float, float]:
-    """Between which heights over its seat an extension spring is, the inner sides of its loops: as far as its wire's middle reaches along the axis, half a wire less at each end."""
+def inside_heights(path: Path, wire: float, seat: Plane, loops: tuple[Loop, Loop]) -> tuple[float, float]:
+    """Between which heights over its seat an extension spring is: from the inner side of one of its loops to that of the other, of an end without a loop to the outside of its wire."""
     heights = seat.height(path.point(path.samples()))
-    return float(heights.min()) + wire / 2, float(heights.max()) - wire / 2
+    first, last = (-wire / 2 if loop == "none" else wire / 2 for loop in loops)
+    return float(heights.min()) + first, float(heights.max()) - last

@@ -16,26 +16,43 @@ MOVING_GAP = 1.5  # times the sum of least gaps, for loads that change often
 
 @dataclass(frozen=True)
 class Wire:
-    """A wire's material: shear modulus and elastic modulus (MPa), density (kg/dm³), and its tensile strength ``a - b lg d`` (MPa, d in mm)."""
+    """A wire's material: shear modulus and elastic modulus (MPa), density (kg/dm³), and its tensile strength ``a - b lg d`` (MPa, d in mm), or by a ``table`` of diameters (mm) up to
+    which it is so many MPa. ``title`` and ``diameters`` (mm) are those of its standard, if it is of one."""
 
     shear_modulus: float
     elastic_modulus: float
     density: float
     strength_at_1: float
     strength_fall: float
+    table: tuple[tuple[float, float], ...] = ()
+    title: str = ""
+    diameters: tuple[float, float] = (0.0, math.inf)
 
     def strength(self, d: float) -> float:
-        """The least tensile strength of a wire of diameter d (mm), MPa."""
+        """The least tensile strength of a wire of diameter d (mm), MPa; of one that its standard does not have, that of the nearest one."""
+        d = min(max(d, self.diameters[0]), self.diameters[1])
+        if self.table:
+            return next(strength for most, strength in self.table if d <= most)
         return self.strength_at_1 - self.strength_fall * math.log10(d)
 
+    def made(self, d: float) -> bool:
+        """Whether its standard has wire of a diameter (mm)."""
+        return self.diameters[0] <= d <= self.diameters[1]
+
+
+STAINLESS = (
+    (0.2, 2200.0), (0.3, 2150.0), (0.4, 2100.0), (0.5, 2050.0), (0.65, 2000.0), (0.8, 1950.0), (1.0, 1900.0), (1.25, 1850.0), (1.5, 1800.0), (1.75, 1750.0), (2.0, 1700.0),
+    (2.5, 1650.0), (3.0, 1600.0), (3.5, 1550.0), (4.25, 1500.0), (5.0, 1450.0), (6.0, 1400.0), (7.0, 1350.0), (8.5, 1300.0), (10.0, 1250.0),
+)  # fmt: skip
+"""Least tensile strengths (MPa) of 1.4310 of the normal grade up to diameters (mm), EN 10270-3."""
 
 WIRES: dict[str, Wire] = {
-    "SL": Wire(81500, 206000, 7.85, 1720, 660),
-    "SM": Wire(81500, 206000, 7.85, 1980, 740),
-    "SH": Wire(81500, 206000, 7.85, 2220, 820),
-    "1.4310": Wire(70000, 180000, 7.9, 1900, 650),
+    "SL": Wire(81500, 206000, 7.85, 1720, 660, title="EN 10270-1 SL", diameters=(1.0, 10.0)),
+    "SM": Wire(81500, 206000, 7.85, 1980, 740, title="EN 10270-1 SM", diameters=(0.3, 20.0)),
+    "SH": Wire(81500, 206000, 7.85, 2220, 820, title="EN 10270-1 SH", diameters=(0.3, 20.0)),
+    "1.4310": Wire(70000, 180000, 7.9, 0, 0, STAINLESS, "EN 10270-3 1.4310", (0.0, 10.0)),
 }
-"""Patented drawn wire of EN 10270-1 by its grade, and stainless wire of EN 10270-3 (its strength as a straight line through the table of the normal grade)."""
+"""Patented drawn wire of EN 10270-1 by its grade, and stainless wire of EN 10270-3."""
 
 
 def mass_of(wire: float, length: float, material: Wire) -> float:
@@ -84,6 +101,11 @@ def correction(index: float) -> float:
     return (index + 0.5) / (index - 0.75)
 
 
+def judged(stress: float, k: float, moving: bool) -> float:
+    """The stress (MPa) that is compared with the permitted one: as the formula has it for loads that rest, corrected by k for loads that change often (EN 13906-1 to -3)."""
+    return k * stress if moving else stress
+
+
 def solid_length(coils: Coils, ends: Ends) -> float:
     """Lc: nt d with ground ends, (nt + 1.5) d with ends that are not."""
     return coils.total * coils.wire if ends == "ground" else (coils.total + 1.5) * coils.wire
@@ -109,8 +131,13 @@ def first_frequency(coils: Coils, wire: Wire) -> float:
     return 3560 * coils.wire / (coils.active * coils.mean**2) * math.sqrt(wire.shear_modulus / wire.density)
 
 
+def pitch_when_free(coils: Coils, free: float, ends: Ends) -> float:
+    """m (mm), by which EN 13906-1 tells how much a spring widens: (L0 - d)/n, or (L0 - 2.5 d)/n where the ends are closed and not ground."""
+    return (free - (2.5 if ends == "closed" else 1.0) * coils.wire) / coils.active
+
+
 def outer_when_solid(coils: Coils, pitch: float) -> float:
-    """De at the solid length: D + 0.1 (m² - 0.8 m d - 0.2 d²)/D + d with the pitch m of the free spring (EN 13906-1)."""
+    """De at the solid length: D + 0.1 (m² - 0.8 m d - 0.2 d²)/D + d with m as ``pitch_when_free`` has it (EN 13906-1)."""
     d, m = coils.wire, pitch
     return coils.mean + 0.1 * (m * m - 0.8 * m * d - 0.2 * d * d) / coils.mean + d
 

@@ -14,7 +14,7 @@ from leadline.core.problems import Problem, mm
 from leadline.core.solids.trimming import EndCut
 from leadline.core.sweep.motion import Motion
 from leadline.core.sweep.placing import bring_to_path
-from leadline.core.trades import spring_numbers, spring_wire
+from leadline.core.trades import spring_numbers, spring_wire, springs
 from leadline.core.trades.closing import Closing
 from leadline.core.trades.spring_numbers import Compression, LoadAsked, SpringNumbers
 from leadline.core.trades.spring_spread import Play
@@ -101,7 +101,13 @@ def _coiled(context: Context, step: SprungStep, by: Play) -> tuple[Coils, Closin
     if step.duty != "compression":
         return sizes.coils, None
     free = context.value(step.free, "length", "Free length") + by.free
-    return sizes.coils, _coil(context, step, sizes, free).closing(free, wire_of(context, step).shear_modulus)
+    return sizes.coils, _closing(step, sizes, _coil(context, step, sizes, free), free, wire_of(context, step))
+
+
+def _closing(step: SprungStep, sizes: _Sizes, coil: spring_wire.Coil, free: float, wire: Wire) -> Closing:
+    """How a spring that is pressed closes: as EN 13906-1 tells its solid length where its turns are all of one diameter, else by its turns."""
+    even = len({round(mean / sizes.wire, 12) for mean in sizes.mean}) == 1
+    return coil.closing(free, wire.shear_modulus, springs.solid_length(sizes.coils, step.ends) if even else None)
 
 
 def _sizes(context: Context, step: SprungStep, by: Play = EXACT) -> _Sizes:
@@ -175,7 +181,7 @@ def size_of(context: Context, value: float | str | None, name: str) -> float | N
 def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
     wire, free = wire_of(context, step), context.value(step.free, "length", "Free length")
     coil = _coil(context, step, sizes, free)
-    closing = coil.closing(free, wire.shear_modulus)
+    closing = _closing(step, sizes, coil, free, wire)
     path = spring_wire.coil_path(coil, seat)
     narrowest, _, widest = spring_wire.spread(sizes.mean)
     case = Compression(
@@ -217,24 +223,24 @@ def _free(context: Context, step: SprungStep) -> _Made:
     if wire <= 1e-6:
         raise Problem("bad-size", "The spring's wire is not above zero.", "Give it above zero.", field="wire")
     axis = context.plane(step.plane) if step.pressed == "axis" else None
-    return _Made(path, spring_numbers.free_wire(path, wire, wire_of(context, step), _loads(context, step), axis))
+    return _Made(path, spring_numbers.free_wire(path, wire, wire_of(context, step), _loads(context, step), axis, step.moving))
 
 
 def _extension(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
     coil = spring_wire.close_coil(sizes.wire, sizes.mean[0], sizes.active)
     loops = step.loop_start, step.loop_end
     path = spring_wire.extension_path(coil, seat, loops)
-    low, high = spring_wire.inside_heights(path, sizes.wire, seat.plane)
+    low, high = spring_wire.inside_heights(path, sizes.wire, seat.plane, loops)
     free = high - low
     initial = context.value(step.initial, "number", "Initial tension")
     wire = wire_of(context, step)
-    numbers = spring_numbers.extension(sizes.coils, wire, free, initial, loops != ("none", "none"), path.length, _loads(context, step))
+    numbers = spring_numbers.extension(sizes.coils, wire, free, initial, loops != ("none", "none"), path.length, _loads(context, step), step.moving)
     under = _shown_load(step)
     if under is not None:
         stretched = numbers.loads[under].travel or 0.0
         drawn = replace(coil, pitch=coil.pitch + stretched / coil.turns)
         path = spring_wire.extension_path(drawn, seat, loops)
-    return _Made(path, numbers, _widest(coil), spring_wire.inside_heights(path, sizes.wire, seat.plane))
+    return _Made(path, numbers, _widest(coil), spring_wire.inside_heights(path, sizes.wire, seat.plane, loops))
 
 
 def _torsion(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
@@ -243,7 +249,7 @@ def _torsion(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _
     if min(legs) < 0:
         raise Problem("bad-size", "A leg is shorter than nothing.", "Give nought or more.", field="leg_start" if legs[0] < 0 else "leg_end")
     path = spring_wire.torsion_path(coil, seat, legs)
-    numbers = spring_numbers.torsion(sizes.coils, wire_of(context, step), path.length, size_of(context, step.rod, "Rod"), _loads(context, step))
+    numbers = spring_numbers.torsion(sizes.coils, wire_of(context, step), path.length, size_of(context, step.rod, "Rod"), _loads(context, step), step.moving)
     under = _shown_load(step)
     if under is not None:
         coil = spring_wire.wound_up(coil, numbers.loads[under].angle or 0.0)

@@ -50,7 +50,7 @@ def _found(context: Context, step: SprungStep) -> list[Design]:
         turned = step.turned_wish
         legs = context.value(step.leg_start, "length", "Leg"), context.value(step.leg_end, "length", "Leg")
         moment, angle = context.value(turned.moment, "number", "Moment"), context.value(turned.angle, "angle", "Angle")
-        return spring_design.torsions(TurnedWish(moment, angle, _share(context, turned.share), rod), wire, legs)
+        return spring_design.torsions(TurnedWish(moment, angle, _share(context, turned.share), rod, step.moving), wire, legs)
     assert step.wish is not None
     asked = step.wish
     first, second = (

@@ -62,8 +62,7 @@ def _force(numbers: SpringNumbers, i: int, by: Play, rate: float, coils: Coils, 
     assert load.length is not None
     if closed is None:
         return spring_spread.pulled(rate, (numbers.free or 0.0) + by.free, (numbers.initial or 0.0) + by.initial, load.length)
-    solid = closed.solid if numbers.across is not None else max(closed.solid, springs.solid_length(coils, numbers.seated))
-    return spring_spread.pressed(closed, solid, load.length)
+    return spring_spread.pressed(closed, load.length)
 
 
 def _solid(numbers: SpringNumbers, spread: Spread) -> list[Message]:
