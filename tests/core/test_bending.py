@@ -205,7 +205,7 @@ def test_a_bar_is_its_own_wall_and_two_tests_stand_for_the_springback():
         ("bad-size", "trim_start", {"trim_start": -1}),
         ("bad-size", "clamp", {"clamp": -1}),
         ("bad-count", "count", {"count": 1.5}),
-        ("test-bends", "test_second", {"tests": [{"bent": 33, "left": 30}, {"bent": 34, "left": 30}]}),
+        ("test-bends", "tests", {"tests": [{"bent": 33, "left": 30}, {"bent": 34, "left": 30}]}),
     ],
 )  # fmt: skip
 def test_what_cannot_be_bent_is_refused_with_its_field(code, field, fields):

@@ -221,6 +221,9 @@ def test_a_thread_runs_out_into_a_relief_groove(flipped, inside):
     assert abs(np.hypot(away[:, 0], away[:, 1]) - radius) == pytest.approx(np.full(len(away), told_depth(told, inside) + 0.15 * 1.5), abs=1e-6)
 
 
+R_HALF = (20.955 - 8.2 / 16) / 2  # mm, of the thin end of a bar for R 1/2: Ø20.955 at the gauge plane, 8.2 mm in
+
+
 def cone(first: float, last: float, height: float) -> list[dict]:
     """Turned about the z axis, so wide at its foot and at its top."""
     return [
@@ -232,7 +235,7 @@ def cone(first: float, last: float, height: float) -> list[dict]:
 @pytest.mark.parametrize(("fields", "left"), [({"length": 15}, False), ({}, True), ({"offset": 3.7, "length": 14, "flipped": True}, False)])
 def test_a_taper_pipe_thread_is_as_deep_everywhere(fields, left):
     """Each place of its mesh lies on a cone of 1:16, or as far below it as the groove is deep there; and it takes what the quadrature says."""
-    steps = cone(10.4775, 10.4775 + 20 / 32, 20)
+    steps = cone(R_HALF, R_HALF + 20 / 32, 20)
     plain = build(document(*steps)).bodies[0].body
     result = build(document(*steps, on("side/e1/0", form="taper", pitch=1.814, rounded=True, hand="left" if left else "right", **fields)))
     report = result.reports["t"]
@@ -242,7 +245,7 @@ def test_a_taper_pipe_thread_is_as_deep_everywhere(fields, left):
     assert plain.volume() - made.volume() == pytest.approx(report.data["thread"]["took"], rel=1e-6)
     mesh = tessellate(made, 0.05)
     points = mesh.points[np.unique(mesh.triangles[np.array([n.startswith("t/") for n in mesh.names])[mesh.face]])]
-    below = 10.4775 + points[:, 2] / 32 - np.hypot(points[:, 0], points[:, 1])
+    below = R_HALF + points[:, 2] / 32 - np.hypot(points[:, 0], points[:, 1])
     depth = 0.640327 * 1.814
     assert below.min() > -1e-6
     assert below.max() == pytest.approx(depth, abs=1e-5)

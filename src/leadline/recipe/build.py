@@ -24,6 +24,7 @@ from leadline.core.solids.mesh_files import write_kept_glb
 from leadline.core.values import evaluate_values, measures, names_used
 from leadline.recipe import keeping
 from leadline.recipe.candidates import with_faces
+from leadline.recipe.checking import check_unread, with_longest
 from leadline.recipe.combining import MeshStates
 from leadline.recipe.context import NOT_YET, Context, Names
 from leadline.recipe.engine import engine
@@ -251,9 +252,10 @@ class _Build:
         try:
             product = kind.build(own, step, report)
             self._refuse_missing(step)
+            check_unread(own, step)
             return _Entry(product, report, own.names.told)
         except Problem as problem:
-            raise with_faces(problem, step, own.products) from None
+            raise with_faces(with_longest(problem, own, step), step, own.products) from None
         finally:
             self.context.kernel_seconds += own.kernel_seconds
             self.context.solver_seconds += own.solver_seconds

@@ -75,6 +75,30 @@ def _written(model: type[BaseModel]) -> tuple[tuple[str, bool], ...]:
     )  # fmt: skip
 
 
+def quantities(model: BaseModel) -> Iterator[tuple[str, str, Any]]:
+    """The numbers of a measure in a model as (top field, kind, value), those too that stand deep in it; those of fields that have no meaning as the others stand are left out."""
+    for name, field in type(model).model_fields.items():
+        marked, when = _marked(type(model), name)
+        if when is None or getattr(model, when.field) in when.values:
+            yield from ((name, kind, value) for kind, value in _measured(getattr(model, name), _kind_of(type(model), name)))
+
+
+@cache
+def _kind_of(model: type[BaseModel], name: str) -> str | None:
+    mark = _first(_marks(model.model_fields[name]), Measure)
+    return None if mark is None else mark.kind
+
+
+def _measured(value: Any, kind: str | None) -> Iterator[tuple[str, Any]]:
+    if isinstance(value, BaseModel):
+        yield from ((own, inner) for _, own, inner in quantities(value))
+    elif isinstance(value, list | tuple):
+        for item in value:
+            yield from _measured(item, kind)
+    elif kind is not None and isinstance(value, int | float | str) and not isinstance(value, bool):
+        yield kind, value
+
+
 def _models(annotation: Any) -> Iterator[type[BaseModel]]:
     if isinstance(annotation, type) and issubclass(annotation, BaseModel):
         yield annotation

@@ -77,12 +77,13 @@ class HasProfile:
 
 
 class HasMotion:
-    """It is a section carried along a path, ``extent`` mm wide and high; ``copies`` are its places, if it is made at several."""
+    """It is a section carried along a path, ``extent`` mm wide and high; ``copies`` are its places, if it is made at several. Planes may have cut off its ends (``trimmed``)."""
 
     motion: Motion
     regions: Sequence[Region]
     extent: tuple[float, float]
     copies: Placements | None
+    trimmed: bool
 
 
 class HasSpring:
@@ -238,6 +239,7 @@ class Swept(Product, HasPath, HasMotion, HasFaces, HasEdges, CanMove):
     messages: list[Message]
     copies: Placements | None = None
     starts: None = None
+    trimmed: bool = False
 
     @property
     def count(self) -> int:

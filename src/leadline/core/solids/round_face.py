@@ -17,6 +17,7 @@ from OCP.ShapeBuild import ShapeBuild_Edge
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS, TopoDS_Wire
+from scipy.optimize import brentq
 
 from leadline.core.geometry.plane import Array, Plane, cross
 from leadline.core.problems import Problem
@@ -197,16 +198,49 @@ def with_halved_circles(body: Body, round_face: RoundFace) -> Body:
     return Body(body.name, reshaped.Apply(body.shape), body.face_names)
 
 
+def with_corner(body: Body, round_face: RoundFace, end: int, angle: float) -> Body:
+    """The body with a corner at an angle (rad) of the circle at an end (0 or 1) of a round face, if it has none there."""
+    arcs = round_face.ends[end]
+    if any(abs(math.remainder(a - angle, TURN)) < SAME for arc in arcs for a in arc.angles):
+        return body
+    for arc in arcs:
+        low, high = sorted(arc.angles)
+        there = low + (angle - low) % TURN
+        if there < high:
+            reshaped = BRepTools_ReShape()
+            reshaped.Replace(arc.edge.Oriented(TopAbs_Orientation.TopAbs_FORWARD), _parted(arc.edge, _parameter_at(arc, there, round_face.base)))
+            return Body(body.name, reshaped.Apply(body.shape), body.face_names)
+    raise Problem("kernel", "The circle does not go right round.", "Change a size slightly.")
+
+
+def _parameter_at(arc: Arc, angle: float, base: Plane) -> float:
+    """The parameter of an edge on a circle at which it is at an angle about the axis."""
+    curve = BRepAdaptor_Curve(arc.edge)
+
+    def off(t: float) -> float:
+        x, y = base.to_plane(_vector(curve.Value(t)))
+        share = (t - curve.FirstParameter()) / (curve.LastParameter() - curve.FirstParameter())
+        near = arc.angles[0] + share * (arc.angles[1] - arc.angles[0])
+        return float(near) + math.remainder(math.atan2(float(y), float(x)) - float(near), TURN) - angle
+
+    return float(brentq(off, curve.FirstParameter(), curve.LastParameter(), xtol=1e-14))
+
+
 def _halves(edge: Shape) -> Shape:
-    """The wire of both halves of a closed edge, with its lines in the parameters of the faces beside it."""
+    """The wire of both halves of a closed edge."""
+    first, last = BRep_Tool.Range_s(TopoDS.Edge(edge))
+    return _parted(edge, (first + last) / 2)
+
+
+def _parted(edge: Shape, at: float) -> Shape:
+    """The wire of both parts of an edge that is cut at a parameter, with its lines in the parameters of the faces beside it."""
     edge = TopoDS.Edge(edge.Oriented(TopAbs_Orientation.TopAbs_FORWARD))
     first, last = BRep_Tool.Range_s(edge)
-    middle = (first + last) / 2
-    seam = TopExp.FirstVertex_s(edge)
-    opposite = BRepBuilderAPI_MakeVertex(BRepAdaptor_Curve(edge).Value(middle)).Vertex()
+    begin, end = TopExp.FirstVertex_s(edge), TopExp.LastVertex_s(edge)
+    between = BRepBuilderAPI_MakeVertex(BRepAdaptor_Curve(edge).Value(at)).Vertex()
     wire = TopoDS_Wire()
     builder.MakeWire(wire)
-    for ends, (a, b) in (((seam, opposite), (first, middle)), ((opposite, seam), (middle, last))):
+    for ends, (a, b) in (((begin, between), (first, at)), ((between, end), (at, last))):
         half = ShapeBuild_Edge().CopyReplaceVertices(edge, *(TopoDS.Vertex(v.Oriented(o)) for v, o in zip(ends, ORIENTATIONS, strict=True)))
         builder.Range(half, a, b)
         builder.Add(wire, half)

@@ -41,12 +41,13 @@ from leadline.core.solids.kernel import (
     pnt,
     shells,
 )
-from leadline.core.solids.round_face import Arc, RoundFace, round_face_at, vertex_at, with_halved_circles
+from leadline.core.solids.round_face import Arc, RoundFace, round_face_at, vertex_at, with_corner, with_halved_circles
 from leadline.core.solids.tessellate import mark_smooth_edges
 from leadline.core.trades.thread_groove import Segment
 from leadline.core.trades.thread_shape import APART, DEGREE, TURN, Thread, arc_knots, ruled_spline
 
 _HERE = TopLoc_Location()
+BESIDE = 1e-4  # rad: corners of a circle that are nearer to each other are none that the kernel tells apart safely
 
 
 @dataclass(frozen=True)
@@ -86,19 +87,22 @@ def threaded(body: Body, face: str, thread: Thread, owner: str, flipped: bool = 
     Raises:
         Problem: the face is no full cylinder, the thread does not fit it, or an end that it goes through is not flat.
     """
+    def at(one: Body) -> RoundFace:
+        return round_face_at(one, face, flipped, near)
+
     copied = Body(body.name, BRepBuilderAPI_Copy(body.shape).Shape(), body.face_names)
-    found = round_face_at(copied, face, flipped, near)
-    if any(len(arcs) == 1 for arcs in found.ends):
-        copied = with_halved_circles(copied, found)
-        found = round_face_at(copied, face, flipped, near)
-    work = _Threading(copied, found, thread, owner)
+    if any(len(arcs) == 1 for arcs in at(copied).ends):
+        copied = with_halved_circles(copied, at(copied))
+    thread = _snapped(thread, at(copied))
+    copied = _with_corners(copied, thread, at)
+    work = _Threading(copied, at(copied), thread, owner)
     return work.body(), work.thread.groove_volume()
 
 
 class _Threading:
     def __init__(self, body: Body, round_face: RoundFace, thread: Thread, owner: str) -> None:
         self.whole, self.round_face, self.owner = body, round_face, owner
-        self.thread = _seated(thread, round_face)
+        self.thread = _anchored(thread, round_face)
         base = round_face.base
         self._axes = np.stack([base.x, base.y, base.normal])
         self._vertices: dict[tuple[int, int], Shape] = {}
@@ -399,21 +403,42 @@ class _Threading:
         return solid
 
 
-def _seated(thread: Thread, round_face: RoundFace) -> Thread:
-    """A thread turned, and its start moved a little, so that where it fades it does at corners of the ends' circles."""
+def _anchored(thread: Thread, round_face: RoundFace) -> Thread:
+    """A thread whose lines are cut where it fades, which is at corners of the ends' circles, and at the corners opposite to them."""
+    low, high = round_face.ends
+    anchors = []
+    if thread.end is not None:
+        anchors += [thread.final, _opposite(thread, thread.final - TURN, high)]
+    if thread.start is not None:
+        anchors += [thread.first, _opposite(thread, thread.first, low)]
+    return thread.anchored(*(anchors or [0.0]))
+
+
+def _snapped(thread: Thread, round_face: RoundFace) -> Thread:
+    """A thread that fades at corners which the ends' circles have, where these are next to it already: turned, and its start moved, by less than a thousandth of a turn's rise."""
     low, high = round_face.ends
     if thread.end is not None:
-        turned = replace(thread, phase=high[0].angles[0] - thread.hand * thread.final)
-        anchors = [turned.final, _opposite(turned, turned.final - TURN, high)]
-        if turned.start is not None:
-            theta = min((v + TURN * round((turned.first - v) / TURN) for v in _corner_thetas(turned, low)), key=lambda v: abs(v - turned.first))
-            turned = replace(turned, start=replace(turned.start, z=theta * turned.lead / TURN))
-            anchors += [turned.first, _opposite(turned, turned.first, low)]
-        return turned.anchored(*anchors)
+        thread = replace(thread, phase=thread.phase + thread.hand * _beside(thread, thread.final, high))
     if thread.start is not None:
-        turned = replace(thread, phase=low[0].angles[0] - thread.hand * thread.first)
-        return turned.anchored(turned.first, _opposite(turned, turned.first, low))
-    return thread.anchored(0.0)
+        off = _beside(thread, thread.first, low)
+        if thread.end is None:
+            return replace(thread, phase=thread.phase + thread.hand * off)
+        return replace(thread, start=replace(thread.start, z=thread.start.z + off * thread.lead / TURN))
+    return thread
+
+
+def _beside(thread: Thread, theta: float, arcs: Sequence[Arc]) -> float:
+    """From a θ to the corner of a circle that is right beside it (rad); nought where there is none."""
+    off = min((math.remainder(v - theta, TURN) for v in _corner_thetas(thread, arcs)), key=abs)
+    return off if abs(off) < BESIDE else 0.0
+
+
+def _with_corners(body: Body, thread: Thread, at: Callable[[Body], RoundFace]) -> Body:
+    """The body with a corner of each end's circle where a thread fades there; ``at`` gives the round face of a body."""
+    for k, theta in ((0, thread.first if thread.start is not None else None), (1, thread.final if thread.end is not None else None)):
+        if theta is not None:
+            body = with_corner(body, at(body), k, thread.hand * theta + thread.phase)
+    return body
 
 
 def _opposite(thread: Thread, first: float, arcs: Sequence[Arc]) -> float:

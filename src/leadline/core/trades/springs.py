@@ -11,6 +11,7 @@ from leadline.core.problems import Problem, mm
 Ends = Literal["open", "closed", "ground"]
 LEAST_INDEX, MOST_INDEX = 4.0, 20.0  # of EN 13906-1 for cold coiled springs
 SOLID_SHARE = 0.56  # of the tensile strength: the stress that is permitted at the solid length
+TOLD = 6  # digits of a mm, to which a wire is looked up
 MOVING_GAP = 1.5  # times the sum of least gaps, for loads that change often
 
 
@@ -30,14 +31,14 @@ class Wire:
 
     def strength(self, d: float) -> float:
         """The least tensile strength of a wire of diameter d (mm), MPa; of one that its standard does not have, that of the nearest one."""
-        d = min(max(d, self.diameters[0]), self.diameters[1])
+        d = round(min(max(d, self.diameters[0]), self.diameters[1]), TOLD)  # rounding does not take a size out of its row
         if self.table:
             return next(strength for most, strength in self.table if d <= most)
         return self.strength_at_1 - self.strength_fall * math.log10(d)
 
     def made(self, d: float) -> bool:
         """Whether its standard has wire of a diameter (mm)."""
-        return self.diameters[0] <= d <= self.diameters[1]
+        return self.diameters[0] <= round(d, TOLD) <= self.diameters[1]
 
 
 STAINLESS = (

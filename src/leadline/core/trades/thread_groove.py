@@ -17,6 +17,7 @@ from leadline.core.trades.thread_forms import Side, Tooth
 
 STRAIGHT = 1e-9  # rad: what turns by less is a line
 CREST_LEFT = 0.01  # of the pitch: what a rounded crest keeps of the face, on which the thread's own lines lie
+MIDDLE_PLACES = 1025  # across a groove, between which its flanks are straight
 LEAST = 1e-6  # mm: what is narrower, shallower or nearer to its plane is not so at all
 STEEPEST = 1e-3  # of each mm of a drawn groove's way that at least goes along the axis, as no two radii may stand at one place
 _X, _W = np.polynomial.legendre.leggauss(16)
@@ -108,6 +109,16 @@ class Groove:
             within = (u >= s.begin[0]) & (u <= s.end[0])
             found[within] = s.depth(u[within])
         return found
+
+    def middle(self, depth: float) -> float:
+        """The place u halfway between its flanks where these are so deep (mm) below the face."""
+        u = np.linspace(0.0, self.width, MIDDLE_PLACES)
+        over = self.depth(u) - depth
+        crossed = np.flatnonzero((over[:-1] < 0) != (over[1:] < 0))
+        if len(crossed) == 0:
+            return self.width / 2
+        first, last = (float(u[i] - over[i] * (u[i + 1] - u[i]) / (over[i + 1] - over[i])) for i in crossed[[0, -1]])
+        return (first + last) / 2
 
     def repeated(self, times: int, apart: float) -> Groove:
         """So many of it, one ``apart`` (mm) from the next, with the face between them."""

@@ -36,6 +36,11 @@ def stress_area(sizes: ThreadSizes) -> float:
     return math.pi / 4 * ((sizes.pitch_diameter + sizes.minor_bolt) / 2) ** 2
 
 
+def unified_stress_area(major: float, pitch: float) -> float:
+    """π/4 (d - 0.9743 P)², mm² (ASME B1.1, appendix B)."""
+    return math.pi / 4 * (major - 0.9743 * pitch) ** 2
+
+
 def shear_areas(sizes: ThreadSizes, pitch: float, half_angle: float) -> tuple[float, float]:
     """The areas (mm² for each mm of engagement) over which the bolt's and the nut's threads strip, at basic sizes (VDI 2230, 5.5.5)."""
     t = math.tan(half_angle)
@@ -44,8 +49,8 @@ def shear_areas(sizes: ThreadSizes, pitch: float, half_angle: float) -> tuple[fl
     return bolt, nut
 
 
-def engagement(sizes: ThreadSizes, pitch: float, half_angle: float, bolt_strength: float, nut_strength: float) -> float:
-    """The length of engagement (mm) at which neither thread strips before the bolt breaks. Strengths in MPa.
+def engagement(sizes: ThreadSizes, pitch: float, half_angle: float, area: float, bolt_strength: float, nut_strength: float) -> float:
+    """The length of engagement (mm) at which neither thread strips before a bolt of a stress ``area`` (mm²) breaks. Strengths in MPa.
 
     Raises:
         Problem: a strength is not above zero.
@@ -53,7 +58,7 @@ def engagement(sizes: ThreadSizes, pitch: float, half_angle: float, bolt_strengt
     if bolt_strength <= 0 or nut_strength <= 0:
         raise Problem("bad-size", "A strength is above zero.", "Give it in MPa.", field="strength")
     bolt, nut = shear_areas(sizes, pitch, half_angle)
-    force = bolt_strength * stress_area(sizes)
+    force = bolt_strength * area
     return force / (SHEAR_SHARE * min(bolt * bolt_strength, nut * nut_strength))
 
 

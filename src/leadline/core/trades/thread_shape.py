@@ -16,7 +16,7 @@ import numpy as np
 from scipy.interpolate import make_interp_spline
 
 from leadline.core.geometry.edges import greville
-from leadline.core.geometry.plane import Array
+from leadline.core.geometry.plane import Array, Plane, any_square_to, cross
 from leadline.core.problems import Problem
 from leadline.core.trades.thread_forms import Side
 from leadline.core.trades.thread_groove import Groove, Segment
@@ -25,6 +25,7 @@ TURN = 2 * math.pi
 DEGREE = 5
 SPAN, SPAN_RADIUS = math.radians(10), 10.0  # of the splines that follow a helix, at a radius of so many mm
 LEAST_TURNS = 1.5
+AXIS_DIGITS = 6  # of the direction of an axis, by which it is told which way it is looked along
 APART = 1e-6  # rad, by which cuts of a line must be apart
 _X, _W = np.polynomial.legendre.leggauss(8)
 
@@ -166,9 +167,10 @@ class Thread:
 
 def thread(
     cylinder: tuple[float, float], side: Side, groove: Groove, pitch: float, start: Fading | None, end: Fading | None,
-    left: bool = False, starts: int = 1, slope: float = 0.0,
+    left: bool = False, starts: int = 1, slope: float = 0.0, phase: float = 0.0,
 ) -> Thread:  # fmt: skip
     """A thread of a groove on a cylinder of a (radius, height), or a cone of that ``slope``. With several ``starts`` there are so many grooves, a ``pitch`` apart.
+    It is turned by a ``phase`` (rad).
 
     Raises:
         Problem: the groove is as wide as the pitch or reaches the axis, or the thread is shorter than its run-out.
@@ -178,7 +180,7 @@ def thread(
         raise Problem("thread-folds", "The groove is as wide as the pitch: its turns run into each other.", "Give more pitch, or less depth.", field="pitch")
     if side == "outside" and groove.deepest[1] >= min(radius, radius + slope * height):
         raise Problem("too-deep", "The groove goes through the axis.", "Give less depth.", field="pitch")
-    made = Thread(radius, height, groove.repeated(starts, pitch), starts * pitch, side, start, end, -1 if left else 1, slope=slope)
+    made = Thread(radius, height, groove.repeated(starts, pitch), starts * pitch, side, start, end, -1 if left else 1, phase, slope=slope)
     low = made.first if start is not None else 0.0
     high = made.final if end is not None else TURN * height / made.lead
     fading = sum(f.turns for f in (start, end) if f is not None)
@@ -187,6 +189,23 @@ def thread(
             "run-out-too-long", f"The thread has {(high - low) / TURN:.3g} turns, of which {fading:.3g} run out.", "Make it longer, or the run-out shorter.", field="length",
         )  # fmt: skip
     return made
+
+
+def mating_phase(base: Plane, side: Side, groove: Groove, depth: float, pitch: float, starts: int, left: bool) -> float:
+    """The phase (rad) with which threads of one axis, pitch and hand, wherever they begin, go into each other: of a bar the middles of all grooves, of a hole the middles of what is
+    left between them, are on one helix, which hangs on the axis alone.
+
+    The axis is the normal of ``base``, from whose x the angles count; the middle of the ``groove`` is told at a ``depth`` (mm) below the face.
+    """
+    axis = np.round(base.normal, AXIS_DIGITS)
+    way = 1.0 if axis[np.flatnonzero(axis)[0]] > 0 else -1.0  # the same helix is told from either end of the axis
+    up = way * base.normal
+    x = any_square_to(way * axis)
+    x = x - up * float(x @ up)
+    angle = math.atan2(float(base.x @ cross(up, x)), float(base.x @ x))
+    height = float(base.origin @ up) + way * groove.middle(depth) - (pitch / 2 if side == "inside" else 0.0)
+    hand = -1 if left else 1
+    return way * (hand * TURN / (starts * pitch) * height - angle)
 
 
 def arc_knots(segment: Segment) -> Array:

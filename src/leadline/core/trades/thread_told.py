@@ -4,15 +4,20 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from leadline.core.problems import Problem, mm
+from leadline.core.problems import Message, Problem, mm
 from leadline.core.trades import thread_numbers as numbers
 from leadline.core.trades.thread_forms import Form, Side, ThreadSizes, half_angle, sizes
 from leadline.core.trades.thread_limits import ThreadLimits, limits
+from leadline.core.trades.thread_series import pipe_size, unified_title
+from leadline.core.trades.thread_unified import unified_limits
 from leadline.core.units import LengthUnit, format_length
 
 SOURCES = {
-    "metric": "ISO 68-1, ISO 965-1", "unified": "ISO 68-1", "trapezoidal": "ISO 2904", "pipe": "ISO 228-1", "taper": "ISO 7-1", "buttress": "DIN 513-1", "square": "", "knuckle": "DIN 405-1", "own": "",
+    "metric": "ISO 68-1, ISO 965-1", "unified": "ASME B1.1", "trapezoidal": "ISO 2904", "pipe": "ISO 228-1", "taper": "ISO 7-1", "buttress": "DIN 513-1", "square": "", "knuckle": "DIN 405-1", "own": "",
 }  # fmt: skip
+
+
+ROUNDED = 5e-4  # mm, to which limits are told
 
 
 @dataclass(frozen=True)
@@ -67,11 +72,27 @@ class ThreadTold:
 
     def title(self, unit: LengthUnit) -> str:
         """As a drawing writes it, e.g. M10 × 1.5 LH - 6g."""
+        named = self._named
+        if named is not None:
+            own = f"{named}{' LH' if self.left else ''}"
+            return own if not self.tolerance else f"{own}-{self.tolerance}" if self.form == "unified" else f"{own} - {self.tolerance}"
         size = format_length(self.major, unit).removesuffix(" mm")
         first = {"metric": f"M{size}", "trapezoidal": f"Tr{size}", "buttress": f"S{size}", "pipe": f"G {size}", "taper": f"R {size}" if self.side == "outside" else f"Rc {size}", "unified": f"UN {size}", "knuckle": f"Rd {size}"}.get(self.form, f"Ø{size}")
         pitch = format_length(self.lead, unit).removesuffix(" mm")
         many = f" P{format_length(self.pitch, unit).removesuffix(' mm')}" if self.starts > 1 else ""
         return f"{first} × {pitch}{many}{' LH' if self.left else ''}{f' - {self.tolerance}' if self.tolerance else ''}"
+
+    @property
+    def _named(self) -> str | None:
+        """What a thread of one start is called that has a name for its size."""
+        if self.starts > 1:
+            return None
+        if self.form == "unified":
+            return unified_title(self.major, self.pitch)
+        known = pipe_size(self.major, self.pitch) if self.form in ("pipe", "taper") else None
+        if known is None:
+            return None
+        return f"{'G' if self.form == 'pipe' else 'R' if self.side == 'outside' else 'Rc'} {known.name}"
 
     @property
     def lead_angle(self) -> float:
@@ -103,13 +124,16 @@ class ThreadTold:
 
     @property
     def stress_area(self) -> float | None:
-        return numbers.stress_area(self.sizes) if self.sizes is not None and self.form in ("metric", "unified") else None
+        if self.sizes is None or self.form not in ("metric", "unified"):
+            return None
+        return numbers.stress_area(self.sizes) if self.form == "metric" else numbers.unified_stress_area(self.major, self.pitch)
 
     @property
     def engagement(self) -> float | None:
-        if self.sizes is None or self.form not in ("metric", "unified"):
+        area = self.stress_area
+        if self.sizes is None or area is None:
             return None
-        return numbers.engagement(self.sizes, self.pitch, self.half_angle, *self.strengths)
+        return numbers.engagement(self.sizes, self.pitch, self.half_angle, area, *self.strengths)
 
 
 def limits_of(form: str, side: Side, major: float, pitch: float, tolerance: str) -> ThreadLimits | None:
@@ -122,14 +146,32 @@ def limits_of(form: str, side: Side, major: float, pitch: float, tolerance: str)
         return None
     if form not in ("metric", "unified"):
         raise Problem("no-tolerances", "There are no limits of size for this form here.", "Leave the class away.", field="tolerance")
+    if form == "unified":
+        if tolerance[-1:] != ("B" if side == "inside" else "A"):
+            raise Problem("bad-class", f"“{tolerance}” is no class of {'nuts' if side == 'inside' else 'bolts'} of a unified thread.", f"Give one such as {'2B' if side == 'inside' else '2A'}.", field="tolerance")
+        return unified_limits(major, pitch, tolerance)
     if tolerance[-1:].isupper() != (side == "inside"):
         raise Problem("bad-class", f"“{tolerance}” is a class of {'bolts' if side == 'inside' else 'nuts'}.", "Give a capital letter for a nut, a small one for a bolt.", field="tolerance")
     return limits(major, pitch, tolerance)
 
 
-def mate_of(side: Side, tolerance: str, mate: str) -> str:
+def off_class(told: ThreadTold) -> Message | None:
+    """What is said where a bar or a hole is not as wide as its thread's class asks for."""
+    if told.limits is None:
+        return None
+    wanted, found = told.limits.crest, told.face_diameter
+    if wanted.least - ROUNDED <= found <= wanted.most + ROUNDED:
+        return None
+    return Message(
+        "warning", "off-class", f"The {'bar' if told.side == 'outside' else 'hole'} is Ø{mm(found, 5)}; {told.tolerance} asks for Ø{mm(wanted.least, 5)} to Ø{mm(wanted.most, 5)}.",
+        f"Make it Ø{mm(wanted.mean, 5)}, the middle of these.", {"field": "tolerance"},
+    )  # fmt: skip
+
+
+def mate_of(form: str, side: Side, tolerance: str, mate: str) -> str:
     """The class of the thread that goes with one of a class: what is said, else the usual one; none where that has none."""
-    usual = "6H" if side == "outside" else "6g"
+    bolt, nut = (f"{tolerance[:1]}A", f"{tolerance[:1]}B") if form == "unified" else ("6g", "6H")
+    usual = nut if side == "outside" else bolt
     return (mate or usual) if tolerance else ""
 
 

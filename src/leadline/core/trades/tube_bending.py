@@ -43,7 +43,7 @@ def fitted_springback(first: tuple[float, float], second: tuple[float, float], t
     """
     (p, a), (q, b) = first, second
     if abs(a - b) < math.radians(1):
-        raise Problem("test-bends", "The two test bends have left nearly the same angle.", "Give one of about 30° and one of about 120°.", field="test_second")
+        raise Problem("test-bends", "The two test bends have left nearly the same angle.", "Give one of about 30° and one of about 120°.", field="tests")
     share = ((q - b) - (p - a)) / (b - a)
     return Springback((p - a) - share * a, share, found / tool - 1 if tool > 0 and found > 0 else 0.0)
 

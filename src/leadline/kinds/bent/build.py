@@ -13,6 +13,7 @@ from leadline.core.geometry.section import Region
 from leadline.core.paths.bends import bends_of
 from leadline.core.paths.path_dimensions import path_dimensions
 from leadline.core.problems import Message, Problem, degrees, mm
+from leadline.core.sweep.motion import Motion
 from leadline.core.trades import tube_bending
 from leadline.core.trades.bender import Bender, bender, bender_of, benders
 from leadline.core.trades.bender_run import run
@@ -28,6 +29,11 @@ from leadline.recipe.products import HasMotion, TubePlan
 from leadline.recipe.results import Report
 
 MOST_TUBES = 1000
+ON_PATH = 1e-6  # mm between the middle of the section and the path
+ROUND = 1e-6  # by which the section's axes may be off being of one, and square to the path
+MOST_GIVE = 1.0  # of the angle, or of the radius: more springback is a slip of the pen
+MOST_FIXED = math.pi
+LEAST_GIVE = {"fixed": -math.pi - 1e-9, "share": -0.5, "growth": -0.5}  # no bend gives back more than half of what it is bent
 
 
 def build(context: Context, step: BentStep, report: Report) -> TubePlan:
@@ -74,6 +80,7 @@ def tube_of(context: Context, step: BentStep, flipped: bool | None = None) -> Tu
     if machine.stock is not None and cut <= machine.stock:
         cutting = tube_bending.cutting_list([cut] * count, machine.stock, _length(context, step.kerf, "Kerf") or 0.0)
     made = with_corrections(tube_bending.programmed(bends, give), corrections_of(context, step))
+    _check_rows(context, step, len(bends.rows))
     for i, row in enumerate(made.rows):
         if row.angle <= 0 or row.feed < 0:
             raise Problem(
@@ -81,6 +88,18 @@ def tube_of(context: Context, step: BentStep, flipped: bool | None = None) -> Tu
                 field="corrections" if step.corrections else "fixed",
             )  # fmt: skip
     return TubeTold(outside, wall, bends, made, give, walls, flipped, swept.motion.length, cut, count, cutting, machine, trims, oval, tuple(step.long_turns))
+
+
+def _check_rows(context: Context, step: BentStep, count: int) -> None:
+    """Raises Problem where something is said of bends that are not there, and for a tolerance that is none."""
+    bends = f"{count} bend{'s' if count != 1 else ''}"
+    if len(step.corrections) > count:
+        raise Problem("unknown-row", f"There are {len(step.corrections)} corrections, but {bends}.", "Take those of bends away that are not there.", field="corrections")
+    gone = next((k for k in step.long_turns if not 1 <= k <= count), None)
+    if gone is not None:
+        raise Problem("unknown-row", f"Bend {gone} is to be turned to the longer way round, but there are {bends}.", "Take it away.", field="long_turns")
+    if context.value(step.tolerance, "length", "Tolerance") <= 0:
+        raise Problem("bad-size", "The tolerance of a measured tube is not above zero.", "Give it above zero.", field="tolerance")
 
 
 def bender_for(step: BentStep) -> Bender | None:
@@ -120,17 +139,38 @@ def _tube(context: Context, step: BentStep, swept: HasMotion) -> tuple[float, fl
     if region is None or circle is None or region.sheet or any(e.arc is None for loop in region.loops for e in loop.edges) or len(region.holes) > 1:
         raise Problem("not-a-tube", f"“{context.names.get(step.tube, step.tube)}” is not a round tube.", "Pick a sweep of a round section or of a ring.", field="tube", source=step.tube)
     inner = region.holes[0].edges[0].arc if region.holes else None
+    name = context.names.get(step.tube, step.tube)
+    if any(math.hypot(*arc[:2]) > ON_PATH for arc in (circle, inner) if arc is not None):
+        raise Problem("not-a-tube", f"The middle of “{name}” does not lie on its path, by which its bends are told.", "Draw the section about the path.", field="tube", source=step.tube)
+    if not _rides_round(swept.motion):
+        raise Problem("not-a-tube", f"“{name}” is not of one size and round all along: its section changes, or does not stand square to the path.", "Pick a sweep that turns with its path, of one size.", field="tube", source=step.tube)
+    if swept.trimmed:
+        raise Problem("not-a-tube", f"Planes cut off the ends of “{name}”, so that it is not as long as its path.", "Take the planes away, and give here what is trimmed off.", field="tube", source=step.tube)
     return 2 * circle[2], circle[2] - (inner[2] if inner is not None else 0.0)
+
+
+def _rides_round(motion: Motion) -> bool:
+    """Whether the section keeps its size and stands square to the path all along."""
+    if motion.warp is not None or motion.mitred:
+        return False
+    f = motion.frames(motion.path.samples())
+    axes = np.stack([f.X, f.Y, f.T], axis=1)
+    return float(np.abs(axes @ np.swapaxes(axes, 1, 2) - np.eye(3)).max()) < ROUND
 
 
 def give_of(context: Context, step: BentStep) -> Springback:
     growth = context.value(step.growth, "number", "Growth of the radius")
+    if len(step.tests) == 1:
+        raise Problem("test-bends", "One test bend alone does not tell the springback.", "Add a second one, or take it away.", field="tests")
     if len(step.tests) == 2:
         first, second = ((context.value(t.bent, "angle", "Bent by"), context.value(t.left, "angle", "Left")) for t in step.tests)
-        return replace(tube_bending.fitted_springback(first, second), growth=growth)
-    found = Springback(context.value(step.fixed, "angle", "Springback"), context.value(step.share, "number", "Springback"), growth)
-    if found.share <= -0.5 or found.growth <= -0.5:
-        raise Problem("bad-size", "So much springback cannot be.", "Give a share of the angle, such as 0.02.", field="share" if found.share <= -0.5 else "growth")
+        found = replace(tube_bending.fitted_springback(first, second), growth=growth)
+    else:
+        found = Springback(context.value(step.fixed, "angle", "Springback"), context.value(step.share, "number", "Springback"), growth)
+    told = "tests" if len(step.tests) == 2 else None
+    for field, value, most, way_out in (("fixed", found.fixed, MOST_FIXED, "Give an angle, such as 1°."), ("share", found.share, MOST_GIVE, "Give a share of the angle, such as 0.02."), ("growth", growth, MOST_GIVE, "Give a share of the radius, such as 0.01.")):
+        if not LEAST_GIVE[field] < value <= most:
+            raise Problem("bad-size", "So much springback cannot be.", way_out, field=field if field == "growth" else told or field)
     return found
 
 

@@ -29,6 +29,7 @@ NEWTON_METRES = 1e9  # (N/m) / (N m²) in 1/mm³
 
 def build(context: Context, step: HoseStep, report: Report) -> PathProduct:
     unit = context.scope.unit
+    _check(context, step)
     start, end = ports(context, step)
     collars = [_collar(context, p) for p in (start, end)]
     path = _path(context, step, start, end)
@@ -47,6 +48,13 @@ def build(context: Context, step: HoseStep, report: Report) -> PathProduct:
         },
     )  # fmt: skip
     return PathProduct(path)
+
+
+def _check(context: Context, step: HoseStep) -> None:
+    """Raises Problem where a number is none, whether it is needed as the step stands or not."""
+    for field, value, kind, name in (("least_bend", step.least_bend, "length", "Least bend radius"), ("weight", step.weight, "number", "Weight"), ("stiffness", step.stiffness, "number", "Stiffness")):
+        if context.value(value, "length" if kind == "length" else "number", name) < 0:
+            raise Problem("bad-size", f"{name}: it is under nought.", "Give nought or more.", field=field)
 
 
 def ports(context: Context, step: HoseStep) -> tuple[hose.Port, hose.Port]:

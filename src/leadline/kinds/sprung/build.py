@@ -64,6 +64,7 @@ class _Made:
 
 def build(context: Context, step: SprungStep, report: Report) -> Product:
     """Raises Problem when the spring cannot be coiled, or a load is none that it can have."""
+    _check_room(context, step)
     if step.along is not None:
         made = _free(context, step)
         return _finished(context, step, report, made, f"{made.numbers.coils.total:.3g} turns on average", None)
@@ -176,6 +177,14 @@ def _shown_load(step: SprungStep) -> int | None:
 def size_of(context: Context, value: float | str | None, name: str) -> float | None:
     """A length that may be left empty."""
     return None if value in (None, "") else context.value(value or 0, "length", name)
+
+
+def _check_room(context: Context, step: SprungStep) -> None:
+    """Raises Problem where a bore or a rod is none."""
+    for field, value, name in (("bore", step.bore, "Bore"), ("rod", step.rod, "Rod")):
+        size = size_of(context, value, name)
+        if size is not None and size <= 0:
+            raise Problem("bad-size", f"{name}: {mm(size)} is not above zero.", "Give it above zero, or leave it empty.", field=field)
 
 
 def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:

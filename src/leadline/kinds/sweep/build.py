@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 
@@ -51,7 +52,8 @@ def plan(context: Context, step: SweepStep) -> Swept:
     copies = context.starts(step.path)
     if copies is not None:
         text += f", {len(copies)} starts"
-    return swept(step.id, motion, regions, text, title, sweeping.wall, messages, copies, context.moving)
+    found = swept(step.id, motion, regions, text, title, sweeping.wall, messages, copies, context.moving)
+    return replace(found, trimmed=step.cut_start is not None or step.cut_end is not None)
 
 
 def _refuse_edge_on(motion: Motion, step: SweepStep, moving: bool) -> None:

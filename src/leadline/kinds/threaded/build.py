@@ -16,12 +16,12 @@ from leadline.core.solids.body import Body
 from leadline.core.solids.round_face import RoundFace, round_face_at
 from leadline.core.solids.thread_ends import bevelled, relieved
 from leadline.core.solids.threading import threaded
-from leadline.core.trades.thread_choice import chosen
-from leadline.core.trades.thread_forms import TAPER, Form, ThreadSizes, sizes, tooth
+from leadline.core.trades.thread_choice import chosen, taper_chosen
+from leadline.core.trades.thread_forms import PIPE_DEPTH, TAPER, Form, ThreadSizes, sizes, tooth
 from leadline.core.trades.thread_groove import Groove, drawn_groove, groove_of, typed_groove
 from leadline.core.trades.thread_limits import ThreadLimits
-from leadline.core.trades.thread_shape import Fading, Thread, thread
-from leadline.core.trades.thread_told import ThreadTold, limits_of, mate_of, play_of
+from leadline.core.trades.thread_shape import Fading, Thread, mating_phase, thread
+from leadline.core.trades.thread_told import ThreadTold, limits_of, mate_of, off_class, play_of
 from leadline.core.units import format_length
 from leadline.core.values import Expression
 from leadline.kinds.threaded.model import ThreadedStep
@@ -55,6 +55,7 @@ class _Form:
 
 def build(context: Context, step: ThreadedStep, report: Report) -> Product:
     """Raises Problem when the face is no full cylinder, or the thread does not fit it."""
+    _check(context, step)
     if context.quick:
         return Product()
     began = time.perf_counter()
@@ -66,6 +67,8 @@ def build(context: Context, step: ThreadedStep, report: Report) -> Product:
         body, round_face = _relieved(context, step, body, round_face, form)
     shape = _shape(context, step, round_face, form, relief)
     told = _told(context, step, round_face, form, shape)
+    said = off_class(told)
+    report.messages = [] if said is None else [said]
     lines: list[list[Vec3]] = []
     if step.real:
         body, took = _cut(step, body, round_face, shape)
@@ -83,6 +86,19 @@ def build(context: Context, step: ThreadedStep, report: Report) -> Product:
     return BodyProduct(ThreadPlan(told, _drawn(context, told, round_face, shape)), after, False)
 
 
+def _check(context: Context, step: ThreadedStep) -> None:
+    """Raises Problem where a number is none, whether it is needed as the step stands or not."""
+    if context.value(step.friction, "number", "Friction") < 0:
+        raise Problem("bad-size", "Friction is nought or more.", "Give it as µ, such as 0.14.", field="friction")
+    for field, value in (("bolt_strength", step.bolt_strength), ("nut_strength", step.nut_strength)):
+        if context.value(value, "number", "Strength") <= 0:
+            raise Problem("bad-size", "A strength is above zero.", "Give it in MPa.", field=field)
+    for field, given, name in (("chamfer", step.chamfer, "Chamfer"), ("relief", step.relief, "Relief"), ("relief_depth", step.relief_depth, "Depth of relief")):
+        size = _given(context, given, name)
+        if size is not None and size < 0:
+            raise Problem("bad-size", f"{name}: {mm(size)} is under nought.", "Give nought or more.", field=field)
+
+
 def _home(context: Context, step: ThreadedStep) -> KeptBody:
     found = [k for k in context.bodies if k.places is None and not k.body.sheet and step.face.face in k.body.face_names]
     if not found:
@@ -98,7 +114,7 @@ def _form(context: Context, step: ThreadedStep, round_face: RoundFace) -> _Form:
     size, pitch = _given(context, step.size, "Size"), _given(context, step.pitch, "Pitch")
     if pitch is not None and pitch <= 1e-3:
         raise Problem("bad-size", f"A pitch of {mm(pitch)} is none.", "Give it above zero.", field="pitch")
-    mate = mate_of(round_face.side, step.tolerance, step.mate)
+    mate = mate_of(step.form, round_face.side, step.tolerance, step.mate)
     if step.form == "own":
         if pitch is None:
             raise Problem("no-pitch", "A groove of one's own needs its pitch.", "Give the pitch.", field="pitch")
@@ -109,10 +125,16 @@ def _form(context: Context, step: ThreadedStep, round_face: RoundFace) -> _Form:
             "no-taper", f"A taper pipe thread is on a cone of 1:16; this face has {2 * abs(round_face.slope):.4g} of diameter for each mm.",
             "Make the face so, or take the parallel form.", field="form",
         )  # fmt: skip
-    major, pitch = chosen(step.form, round_face.side, diameter, size, pitch)
+    local = None  # the major diameter where the face starts
+    if step.form == "taper":
+        wide = diameter, diameter + 2 * round_face.slope * round_face.height
+        major, pitch = taper_chosen(round_face.side, wide, round_face.height, size, pitch)
+        local = diameter if round_face.side == "outside" else diameter + 2 * PIPE_DEPTH * pitch
+    else:
+        major, pitch = chosen(step.form, round_face.side, diameter, size, pitch)
     limits = limits_of(step.form, round_face.side, major, pitch, step.tolerance)
     play = 0.0 if step.made == "basic" else play_of(step.form, round_face.side, major, pitch, limits)
-    groove = groove_of(tooth(step.form, round_face.side, major, pitch, round_face.radius, play, step.rounded), round_face.side)
+    groove = groove_of(tooth(step.form, round_face.side, local or major, pitch, round_face.radius, play, step.rounded), round_face.side)
     return _Form(groove, major, pitch, sizes(step.form, major, pitch), limits, mate, _mate_limits(round_face, step.form, major, pitch, mate))
 
 
@@ -122,7 +144,10 @@ def _given(context: Context, value: Expression | None, name: str) -> float | Non
 
 def _shape(context: Context, step: ThreadedStep, round_face: RoundFace, form: _Form, relief: bool) -> Thread:
     start, end = _ends(context, step, round_face, relief)
-    return thread((round_face.radius, round_face.height), round_face.side, form.groove, form.pitch, start, end, step.hand == "left", step.starts, round_face.slope)
+    left = step.hand == "left"
+    flank = form.groove.deepest[1] / 2 if form.sizes is None or step.form == "taper" else abs(round_face.radius - form.sizes.pitch_diameter / 2)
+    phase = mating_phase(round_face.base, round_face.side, form.groove, flank, form.pitch, step.starts, left) + context.value(step.start_angle, "angle", "Start angle")
+    return thread((round_face.radius, round_face.height), round_face.side, form.groove, form.pitch, start, end, left, step.starts, round_face.slope, phase)
 
 
 def _told(context: Context, step: ThreadedStep, round_face: RoundFace, form: _Form, shape: Thread) -> ThreadTold:
@@ -176,6 +201,10 @@ def _ends(context: Context, step: ThreadedStep, round_face: RoundFace, relief: b
     first = 0.0 if offset is None else offset
     if first < 0:
         raise Problem("bad-size", "The thread begins before its face.", "Give an offset of nought or more.", field="offset")
+    if first >= round_face.height:
+        raise Problem("too-long", f"The thread would begin at {mm(first)}, the face ends at {mm(round_face.height)}.", "Let it begin on its face.", field="offset")
+    if length is not None and length <= 0:
+        raise Problem("bad-size", f"A thread {mm(length)} long is none.", "Give a length above zero, or let it go through the end.", field="length")
     last = round_face.height if length is None else first + length
     if last > round_face.height - 1e-6 and length is not None:
         raise Problem("too-long", f"The thread would end at {mm(last)}, the face at {mm(round_face.height)}.", "Make it shorter, or let it go through the end.", field="length")

@@ -155,7 +155,7 @@ function ClassField({ step, draft, name }: Shared & { name: "tolerance" | "mate"
       className={fields.expression}
       classNames={{ input: "figures" }}
       label={name === "mate" ? "Goes with" : "Class"}
-      placeholder={name === "mate" ? "the usual" : "6g, 6H"}
+      placeholder={name === "mate" ? "the usual" : step.form === "unified" ? "2A, 2B" : "6g, 6H"}
       value={text}
       onChange={(e) => setText(e.currentTarget.value)}
       onBlur={keep}
