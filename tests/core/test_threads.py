@@ -182,9 +182,9 @@ def test_shop_numbers():
     assert numbers.locks_itself(9.026, 1.5, half, 0.1)
     assert not numbers.locks_itself(9.026, 12, half, 0.1)
     strips = 0.6 * math.pi / 1.5 * 8.3762 * (0.75 + (9.0257 - 8.3762) / math.sqrt(3))  # of the bolt's strength, for each mm: the bolt's thread is the weaker one
-    assert numbers.engagement(m10, 1.5, half, 800, 800) == pytest.approx(57.99 / strips, rel=1e-4)
+    assert numbers.engagement(m10, 1.5, half, numbers.stress_area(m10), 800, 800) == pytest.approx(57.99 / strips, rel=1e-4)
     with pytest.raises(Problem):
-        numbers.engagement(m10, 1.5, half, 0, 800)
+        numbers.engagement(m10, 1.5, half, numbers.stress_area(m10), 0, 800)
 
 
 @given(major=st.floats(8, 60), share=st.floats(0.03, 0.18), form=st.sampled_from(FORMS))

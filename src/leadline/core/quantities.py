@@ -4,18 +4,22 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 from leadline.core.problems import Problem
 
 
 @dataclass(frozen=True)
 class Quantity:
-    """A number with powers of length (mm) and angle (rad)."""
+    """A number with powers of length (mm) and angle (rad).
+
+    Of a product or a quotient that is not in brackets ``factors`` are what stands before the last sign, the sign, and what stands behind it: a unit that follows may belong to the latter alone.
+    """
 
     value: float
     length: int = 0
     angle: int = 0
+    factors: tuple[Quantity, str, Quantity] | None = field(default=None, compare=False, repr=False)
 
     @property
     def bare(self) -> bool:
@@ -43,12 +47,36 @@ def require(quantity: Quantity, length: int, angle: int, what: str, units: str) 
 
 def multiply(a: object, b: object) -> Quantity:
     p, q = as_quantity(a), as_quantity(b)
-    return Quantity(p.value * q.value, p.length + q.length, p.angle + q.angle)
+    return Quantity(p.value * q.value, p.length + q.length, p.angle + q.angle, (p, "*", q))
+
+
+def whole(value: object) -> Quantity:
+    """What stands in brackets, as one quantity."""
+    return replace(as_quantity(value), factors=None)
+
+
+def with_unit(value: object, unit: object) -> Quantity:
+    """A quantity with the unit that is written behind it. It belongs to the whole product or quotient where that has none, else to its last factor.
+
+    Raises:
+        Problem: that has a unit already, or the unit may belong to either of two numbers.
+    """
+    q, by = as_quantity(value), as_quantity(unit)
+    if q.bare:
+        return whole(multiply(q, by))
+    if q.factors is None or not q.factors[2].bare:
+        raise Problem("unit-twice", "a unit stands behind what has one already.", "Take one of them away, or put a sign between them.")
+    before, sign, last = q.factors
+    if sign == "*":
+        return multiply(before, whole(multiply(last, by)))
+    if before.factors is not None and before.factors[2].bare:  # 2 mm * 3 / 4 mm
+        raise Problem("unit-ambiguous", "the last unit may belong to the divisor alone or to the fraction before it.", "Write a*(3/4 mm), or a*3/(4 mm).")
+    return divide(before, whole(multiply(last, by)))
 
 
 def divide(a: object, b: object) -> Quantity:
     p, q = as_quantity(a), as_quantity(b)
-    return Quantity(p.value / q.value, p.length - q.length, p.angle - q.angle)
+    return Quantity(p.value / q.value, p.length - q.length, p.angle - q.angle, (p, "/", q))
 
 
 def power(a: object, b: object) -> Quantity:

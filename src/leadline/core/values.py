@@ -18,7 +18,19 @@ from typing import Any, Literal
 import simpleeval
 
 from leadline.core.problems import Problem
-from leadline.core.quantities import FUNCTIONS, Quantity, alike, as_quantity, divide, finite, multiply, power, require
+from leadline.core.quantities import (
+    FUNCTIONS,
+    Quantity,
+    alike,
+    as_quantity,
+    divide,
+    finite,
+    multiply,
+    power,
+    require,
+    whole,
+    with_unit,
+)
 from leadline.core.units import ANGLE_UNITS, LENGTH_UNITS, LengthUnit
 
 Kind = Literal["length", "angle", "turns", "number"]
@@ -34,13 +46,14 @@ _INCHES = rf"(?:{_MIXED}|(\d+)\s*/\s*(\d+)|({_NUMBER}))\s*(?:\"|”)"
 _FEET = re.compile(rf"{_FIRST}({_NUMBER})\s*(?:'|’)\s*(?:-?\s*{_INCHES})?")
 _INCH_MARK = re.compile(rf"{_FIRST}{_INCHES}")
 _MIXED_UNIT = re.compile(rf"{_FIRST}{_MIXED}\s*{_UNIT}")
-_FRACTION_UNIT = re.compile(rf"(?<![\w.^])(?<!\*\*)(?<!\^ )({_NUMBER}|[A-Za-z]\w*)\s*/\s*({_NUMBER})\s*{_UNIT}")
 _NUMBER_UNIT = re.compile(rf"{_FIRST}({_NUMBER})\s*{_UNIT}")
 _OTHER_UNIT = re.compile(rf"(\)|(?<=\w)\s)\s*{_UNIT}")
+_BRACKET = re.compile(r"(?<!\w)\(")  # of no function
+WHOLE = "_whole"
 _NUMBER_THEN_WORD = re.compile(rf"(?:^|[^\w.])({_NUMBER})(?![eE\d.][+-]?\d)\s*([A-Za-z°\"'][\w\"']*)")
 _ARITHMETIC = (
     ast.Expression, ast.BinOp, ast.UnaryOp, ast.Call, ast.Name, ast.Load, ast.Constant,
-    ast.Add, ast.Sub, ast.Mult, ast.Div, ast.Pow, ast.USub, ast.UAdd,
+    ast.Add, ast.Sub, ast.Mult, ast.Div, ast.MatMult, ast.Pow, ast.USub, ast.UAdd,
 )  # fmt: skip
 TINY = 1e-9  # share of a step: a value so near to a whole number of steps counts as that number
 MEASURED = re.compile(r"\blength\(\s*([^()]+?)\s*\)")
@@ -118,7 +131,9 @@ class Scope:
         measured = {name: self.named(name) for name in _names_in(MEASURED.sub("", text)) & self.measured.keys()}
         source = MEASURED.sub(lambda m: self._measured(m.group(1), measured), text.strip())
         known = {**self.values, **measured}
-        source = _with_units(source, known)
+        if "@" in source:
+            raise Problem("not-allowed", f"“{text}” is not arithmetic.", "Use numbers, units, named values and + - * / ^ ( ).")
+        source = _with_units(source)
         _check_units(source, known)
         _check_arithmetic(source, text)
         evaluator = simpleeval.SimpleEval(operators=self._operators(), functions=self._functions(), names={**self._names(), **measured})
@@ -180,7 +195,7 @@ class Scope:
 
     def _functions(self) -> dict[str, Callable[..., Quantity]]:
         return {
-            **FUNCTIONS, "floor": self._rounded(math.floor, TINY), "ceil": self._rounded(math.ceil, -TINY),
+            **FUNCTIONS, WHOLE: whole, "floor": self._rounded(math.floor, TINY), "ceil": self._rounded(math.ceil, -TINY),
             "round": self._rounded(lambda v: math.floor(v + 0.5), TINY),
         }  # fmt: skip
 
@@ -196,6 +211,7 @@ class Scope:
             ast.Mult: multiply,
             ast.Div: divide,
             ast.Pow: power,
+            ast.MatMult: with_unit,
             ast.USub: lambda a: Quantity(-as_quantity(a).value, as_quantity(a).length, as_quantity(a).angle),
             ast.UAdd: as_quantity,
         }
@@ -302,15 +318,12 @@ def _names_in(expression: Expression) -> set[str]:
     return set(re.findall(r"[A-Za-z_]\w*", expression)) if isinstance(expression, str) else set()
 
 
-def _with_units(text: str, values: Mapping[str, Quantity]) -> str:
-    """The expression as Python reads it: powers, and units bound to the number before them.
+def _with_units(text: str) -> str:
+    """The expression as Python reads it: powers, and units put behind what is before them by ``@``, which binds as products do: weaker than powers (``5 mm^2`` is 5 (mm^2), ``2^0.5 mm``
+    is (2^0.5) mm), and to all of the product before it; ``with_unit`` says to which of its factors the unit belongs. What is in brackets is called ``WHOLE``.
 
-    A fraction of two numbers is one number (``3/8 in``, ``n/2 mm`` with a plain n), so is a mixed one (``1 3/8 in``), and
-    ``5' 3 1/2"`` is feet and inches.
+    A mixed number is one number (``1 3/8 in``), and ``5' 3 1/2"`` is feet and inches.
     """
-
-    def plain(top: str) -> bool:
-        return not top[0].isalpha() or (top in values and values[top].bare)
 
     def inches(groups: tuple[str | None, ...]) -> str:
         whole, top, bottom, over, under, plain = groups
@@ -320,12 +333,9 @@ def _with_units(text: str, values: Mapping[str, Quantity]) -> str:
     text = _FEET.sub(lambda m: f"({m.group(1)} * {_UNIT_NAMES['ft']} + {inches(m.groups()[1:])})", text)
     text = _INCH_MARK.sub(lambda m: f"({inches(m.groups())})", text)
     text = _MIXED_UNIT.sub(lambda m: f"(({m.group(1)} + {m.group(2)} / {m.group(3)}) * {_UNIT_NAMES[m.group(4)]})", text)
-    text = _FRACTION_UNIT.sub(
-        lambda m: f"({m.group(1)} / {m.group(2)} * {_UNIT_NAMES[m.group(3)]})" if plain(m.group(1)) else m.group(0), text
-    )
-    text = _NUMBER_UNIT.sub(lambda m: f"({m.group(1)} * {_UNIT_NAMES[m.group(2)]})", text)
-    text = _OTHER_UNIT.sub(lambda m: f"{m.group(1)} * {_UNIT_NAMES[m.group(2)]}", text)
-    return text.replace("^", "**")
+    text = _NUMBER_UNIT.sub(lambda m: f"{m.group(1)} @ {_UNIT_NAMES[m.group(2)]}", text)
+    text = _OTHER_UNIT.sub(lambda m: f"{m.group(1)} @ {_UNIT_NAMES[m.group(2)]}", text)
+    return _BRACKET.sub(f"{WHOLE}(", text).replace("^", "**")
 
 
 def _check_arithmetic(source: str, text: str) -> None:

@@ -77,8 +77,8 @@ def _written(model: type[BaseModel]) -> tuple[tuple[str, bool], ...]:
 
 def quantities(model: BaseModel) -> Iterator[tuple[str, str, Any]]:
     """The numbers of a measure in a model as (top field, kind, value), those too that stand deep in it; those of fields that have no meaning as the others stand are left out."""
-    for name, field in type(model).model_fields.items():
-        marked, when = _marked(type(model), name)
+    for name in type(model).model_fields:
+        when = _marked(type(model), name)[1]
         if when is None or getattr(model, when.field) in when.values:
             yield from ((name, kind, value) for kind, value in _measured(getattr(model, name), _kind_of(type(model), name)))
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 
 from pydantic import ValidationError
 
@@ -10,6 +11,9 @@ from leadline.core.problems import Problem
 from leadline.limits import DOCUMENT_BYTES, DOCUMENT_DEPTH, PART_FILE_BYTES
 from leadline.recipe.part import FORMAT, Part
 from leadline.recipe.upgrades import upgraded
+
+
+UNKEPT = re.compile("[\\0\\ud800-\\udfff]")  # characters that no database keeps as text
 
 
 def read_part(data: bytes | str) -> Part:
@@ -53,20 +57,35 @@ def check_document(document: object) -> None:
         raise Problem("too-large", f"The part has {size / 1e6:.1f} MB.", f"A part is at most {DOCUMENT_BYTES / 1e6:.0f} MB: split it into several.")
 
 
-def _check_texts(value: object, place: str = "", depth: int = 0) -> None:
+def _check_texts(document: object) -> None:
     """Raises Problem at a text with a NUL or half a character in it, or where lists and fields stand too deep in each other."""
-    if depth > DOCUMENT_DEPTH:
+    found = _wrong_in(document, 0)
+    if found is None:
+        return
+    code, steps = found
+    place = ".".join(reversed(steps))
+    if code == "too-deep":
         raise Problem("too-deep", f"{place[:60]}: lists and fields stand more than {DOCUMENT_DEPTH} deep in each other.", "Open a part file that was saved here.")
+    raise Problem("bad-text", f"{place}: the text has a character that cannot be kept.", "Type it anew.", field=place)
+
+
+def _wrong_in(value: object, depth: int) -> tuple[str, list[str]] | None:
+    """What is wrong in a value, and the way to it from the inside out; the way is only told where something is wrong, as there may be millions of places."""
     if isinstance(value, str):
-        if "\0" in value or any("\ud800" <= c <= "\udfff" for c in value):
-            raise Problem("bad-text", f"{place}: the text has a character that cannot be kept.", "Type it anew.", field=place)
-    elif isinstance(value, dict):
-        for key, inner in value.items():
-            _check_texts(key, f"{place}.{key!r}".lstrip("."), depth + 1)
-            _check_texts(inner, f"{place}.{key}".lstrip("."), depth + 1)
-    elif isinstance(value, list):
-        for i, inner in enumerate(value):
-            _check_texts(inner, f"{place}.{i}", depth + 1)
+        return ("bad-text", []) if UNKEPT.search(value) else None
+    if not isinstance(value, dict | list):
+        return None
+    if depth >= DOCUMENT_DEPTH:
+        return "too-deep", []
+    for key, inner in value.items() if isinstance(value, dict) else enumerate(value):
+        if isinstance(key, str) and UNKEPT.search(key):
+            return "bad-text", [repr(key)]
+        if isinstance(inner, str | dict | list):
+            found = _wrong_in(inner, depth + 1)
+            if found is not None:
+                found[1].append(str(key))
+                return found
+    return None
 
 
 def describe_invalid(error: ValidationError) -> tuple[str, str]:

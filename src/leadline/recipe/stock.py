@@ -6,7 +6,8 @@ import csv
 import io
 import math
 import re
-from collections.abc import Callable
+from collections import Counter
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from importlib import resources
 from typing import Annotated, Any
@@ -16,9 +17,10 @@ from pydantic import Field
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import Id, Model
 from leadline.core.units import LENGTH_UNITS, LengthUnit
-from leadline.recipe.csv_table import numbered_rows
+from leadline.recipe.csv_table import escaped, numbered_rows, unescaped
 
 MOST_ROWS = 2000
+LONGEST_STEM = 24  # letters of an id before what tells it from others
 FOLDER = resources.files("leadline.recipe") / "stock_files"
 
 
@@ -73,7 +75,7 @@ def checked(sort: str, rows: list[StockRow]) -> list[StockRow]:
     if len(rows) > MOST_ROWS:
         raise Problem("shelf-full", f"A shelf has at most {MOST_ROWS} rows.", "Make another shelf.", field="rows")
     for what, values in (("name", [r.name for r in rows]), ("id", [r.id for r in rows])):
-        twice = next((v for i, v in enumerate(values) if v in values[:i]), None)
+        twice = next((v for v, count in Counter(values).items() if count > 1), None)
         if twice is not None:
             raise Problem("row-twice", f"There are two rows of the {what} “{twice}”.", "Give each its own.", field="rows", row=values.index(twice) + 1)
     for i, row in enumerate(rows):
@@ -94,14 +96,17 @@ def read_stock(sort: str, text: str) -> list[StockRow]:
     columns = _columns(sort)
     heading_line = next((line for line in text.splitlines() if line.strip()), "")
     separator = next((c for c in (";", "\t") if c in heading_line), ",")
-    numbered = numbered_rows(text, separator)
+    numbered = [(line, [unescaped(cell) for cell in row]) for line, row in numbered_rows(text, separator)]
     if len(numbered) < 1 or "name" not in (heading := [_plain(cell) for cell in numbered[0][1]]):
         raise Problem("bad-csv", "The first row does not name the columns.", f"Begin with: name, {', '.join(c.name for c in columns)}.", field="csv")
     known = {_plain(word): c for c in columns for word in (c.name, c.title)}
     foreign = next((word for word in heading if word and word != "name" and word not in known), None)
     if foreign is not None:
         raise Problem("unknown-column", f"{SORTS[sort][0]} have no “{foreign}”.", f"Use {', '.join(c.name for c in columns)}.", field="csv", row=1)
+    if len(numbered) - 1 > MOST_ROWS:
+        raise Problem("shelf-full", f"The table has {len(numbered) - 1} rows; a shelf has at most {MOST_ROWS}.", "Make several shelves of it.", field="csv")
     rows: list[StockRow] = []
+    ids = Ids()
     for line, row in numbered[1:]:
         cells: dict[str, float | str] = {}
         name = ""
@@ -113,7 +118,7 @@ def read_stock(sort: str, text: str) -> list[StockRow]:
                 cells[column.name] = cell[:80] if column.unit == "text" else _number(cell, separator, line, column)
         if not name:
             raise Problem("bad-csv", f"Row {line} has no name.", "Give each row a name.", field="csv", row=line)
-        rows.append(StockRow(id=unused_id(name, {r.id for r in rows}), name=name[:80], cells=cells))
+        rows.append(StockRow(id=ids.unused(name), name=name[:80], cells=cells))
     return checked(sort, rows)
 
 
@@ -124,7 +129,7 @@ def write_stock(sort: str, rows: list[StockRow]) -> str:
     table = csv.writer(out, lineterminator="\n")
     table.writerow(["name", *(c.name if c.unit == "text" else f"{c.name} ({c.unit})" for c in columns)])
     for row in rows:
-        table.writerow([row.name, *(str(row.cells.get(c.name, "")).removesuffix(".0") for c in columns)])
+        table.writerow([escaped(row.name), *(escaped(str(row.cells.get(c.name, "")).removesuffix(".0")) for c in columns)])
     return out.getvalue()
 
 
@@ -157,11 +162,23 @@ def number_of(sort: str, row: StockRow, size: str, unit: LengthUnit) -> float | 
     return float(f"{cell / LENGTH_UNITS[unit]:.9g}") if column.unit == "mm" else float(cell)
 
 
-def unused_id(name: str, taken: set[str]) -> str:
-    """An id made of a name."""
-    stem = re.sub(r"[^a-z0-9]+", "_", name.lower()).strip("_")[:30] or "row"
-    stem = stem if stem[0].isalpha() else f"r{stem}"
-    return next(i for i in (stem, *(f"{stem}_{n}" for n in range(2, MOST_ROWS + 3))) if i not in taken)
+class Ids:
+    """Ids made of names, each once; those that are ``taken`` are none of them."""
+
+    def __init__(self, taken: Iterable[str] = ()) -> None:
+        self._taken = set(taken)
+        self._tried: Counter[str] = Counter()
+
+    def unused(self, name: str) -> str:
+        """An id made of a name, no longer than ids may be."""
+        stem = re.sub(r"[^a-z0-9]+", "_", name.lower()).strip("_")[:LONGEST_STEM] or "row"
+        stem = stem if stem[0].isalpha() else f"r{stem}"
+        found = stem
+        while found in self._taken:
+            self._tried[stem] += 1
+            found = f"{stem}_{self._tried[stem] + 1}"
+        self._taken.add(found)
+        return found
 
 
 def _followed(value: dict[str, Any], unit: LengthUnit, find: Callable[[str], tuple[str, list[StockRow]] | None]) -> dict[str, Any]:

@@ -13,6 +13,8 @@ from typing import Any
 import psycopg
 from alembic import command
 from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.engine import make_url
 from sqlalchemy.orm import Session, sessionmaker
@@ -45,6 +47,18 @@ class Connection(psycopg.Connection[Any]):
             raise psycopg.OperationalError("the database did not answer in time") from None
 
 
+class NewerDatabase(Exception):  # noqa: N818
+    """The tables are those of a newer version of the program."""
+
+
+def _refuse_newer(config: Config, connection: Any) -> None:
+    """Raises NewerDatabase where the tables are at a revision that this program does not know."""
+    known = {revision.revision for revision in ScriptDirectory.from_config(config).walk_revisions()}
+    found = set(MigrationContext.configure(connection).get_current_heads()) - known
+    if found:
+        raise NewerDatabase(f"The database was used by a newer version of Lead Line (its tables are at {', '.join(sorted(found))}). Start that version, or restore the database of this one.")
+
+
 class Database:
     def __init__(self, url: str) -> None:
         self.dsn = make_url(url).set(drivername="postgresql").render_as_string(hide_password=False)
@@ -60,6 +74,7 @@ class Database:
         with self.engine.begin() as connection:
             connection.execute(text("select pg_advisory_xact_lock(:key)"), {"key": MIGRATING})
             config.attributes["connection"] = connection
+            _refuse_newer(config, connection)
             command.upgrade(config, "head")
 
     def close(self) -> None:

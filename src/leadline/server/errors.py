@@ -8,7 +8,7 @@ from typing import Any
 
 from flask import Flask, Response, jsonify, make_response
 from pydantic import ValidationError
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DataError, OperationalError
 from werkzeug.exceptions import HTTPException
 
 from leadline.core.problems import Message, MessageShown, Problem
@@ -70,6 +70,8 @@ TOLD: dict[type[Exception], Callable[[Any], Told]] = {
     WorkFailed: lambda error: (422, error.message),
     WorkerDied: lambda _: _message(503, "worker", "The geometry kernel stopped while it worked.", "Try again."),
     OperationalError: _no_database,
+    DataError: lambda _: _message(422, "bad-text", "A text has a character that cannot be kept.", "Type it anew."),
+    UnicodeError: lambda _: _message(422, "bad-text", "A text has half a character.", "Type it anew."),
     HTTPException: _http,
 }
 

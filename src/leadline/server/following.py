@@ -6,16 +6,15 @@ import json
 import threading
 from collections import OrderedDict
 from collections.abc import Mapping
-from functools import cache
 from typing import Any
 
 from leadline.core.problems import Problem
-from leadline.recipe.fields import followed, follows, newest_fields
+from leadline.recipe.fields import followed, newest_fields
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import part_from
-from leadline.recipe.registry import kinds
 from leadline.recipe.stock import followed_rows, with_stock
 from leadline.server.files import Files
+from leadline.server.loops import kinds_that_follow
 from leadline.server.parts import NotFound, Parts
 from leadline.server.shelves import Shelves
 
@@ -41,38 +40,37 @@ class Following:
         try:
             shelves = followed_rows(document)
             document = self.stocked(document)
-            if not any(step["kind"] in _kinds_that_follow() for step in document["steps"]):
+            if not any(step["kind"] in kinds_that_follow() for step in document["steps"]):
                 return document, frozenset(shelves)
             part = part_from(document)
         except (Problem, KeyError, TypeError):  # it cannot be read: whoever builds it says so
             return document, frozenset()
         seen = set(shelves)
-        newest = self._newest(part, (part_id,), seen)
+        newest = self._newest(part, (part_id,), seen, {})
         return document if newest is part else newest.model_dump(mode="json"), frozenset(seen)
 
     def stocked(self, document: Document) -> Document:
         """A document in which values that follow rows of shelves have the numbers that are there now."""
         return with_stock(document, self.shelves.find)
 
-    def refuse_loops(self, part: Part, part_id: str) -> None:
-        """Raises Problem when a part that this one follows holds this one, directly or through others."""
-        self._look(part, part_id, [part.name], set())
-
     def keep(self, part_id: str) -> tuple[str, str]:
         """Keep the document of a part as it is now, and give its digest and its name. Raises NotFound."""
-        part = self._newest(part_from(self.stocked(self.parts.get(part_id).document)), (part_id,), set())
+        part = self._newest(part_from(self.stocked(self.parts.get(part_id).document)), (part_id,), set(), {})
         return self._kept(part), part.name
 
-    def _newest(self, part: Part, holders: tuple[str, ...], seen: set[str]) -> Part:
+    def _newest(self, part: Part, holders: tuple[str, ...], seen: set[str], made: dict[str, str]) -> Part:
+        """``made`` has the digests of parts that have been met already: each is worked out once, however often it is placed."""
         steps, changed = list(part.steps), False
         for i, step in enumerate(steps):
             for field, other in followed(step):
-                found = None if other in holders else self._part(other)
+                found = None if other in holders or other in made else self._part(other)
                 if found is not None:
                     seen.add(other)
                     stocked, shelves = self._stocked(found)
                     seen |= shelves
-                    digest = self._kept(self._newest(stocked, (*holders, other), seen))
+                    made[other] = self._kept(self._newest(stocked, (*holders, other), seen, made))
+                digest = None if other in holders else made.get(other)
+                if digest is not None:
                     changed = changed or digest != getattr(step, field)
                     steps[i] = step = step.model_copy(update={field: digest})
         return part.model_copy(update={"steps": steps}) if changed else part
@@ -106,21 +104,6 @@ class Following:
                 self._known.popitem(last=False)
         return part
 
-    def _look(self, part: Part, top: str, names: list[str], seen: set[str]) -> None:
-        for other in (other for step in part.steps for _, other in followed(step)):
-            if other == top:
-                raise Problem("placed-in-itself", f"“{names[0]}” would hold itself: {' holds '.join([*names, names[0]])}.", "Place another part.", field="part")
-            if other in seen:
-                continue
-            seen.add(other)
-            found = self._part(other)
-            if found is not None:
-                self._look(found, top, [*names, found.name], seen)
-
-
-@cache
-def _kinds_that_follow() -> frozenset[str]:
-    return frozenset(name for name, kind in kinds().items() if follows(kind.model))
 
 
 def follows_any(part: Part) -> bool:

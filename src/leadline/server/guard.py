@@ -7,7 +7,7 @@ by a name of its own that it lets point to this machine (the ``Host`` tells).
 
 from __future__ import annotations
 
-from urllib.parse import urlsplit
+from urllib.parse import unquote, urlsplit
 
 from flask import Flask, Response, request
 
@@ -35,8 +35,10 @@ def guard(app: Flask) -> None:
     def look() -> Response | None:
         if host_of(request.host) not in HOSTS:
             return refusal(403, "other-host", "This server does not go by that name.", "Open it under the address that ./lead up has printed.")
+        if "\0" in request.path or "\0" in unquote(request.query_string.decode("latin-1")):
+            return refusal(422, "bad-text", "The address has a character that cannot be.", "Go back to the part list.")
         origin = request.headers.get("Origin")
-        other = origin is not None and urlsplit(origin).netloc != request.host
+        other = origin is not None and _host_in(origin) != request.host
         navigates = request.method == "GET" and request.headers.get("Sec-Fetch-Mode") == "navigate" and not request.path.startswith("/api/")
         if other or (request.headers.get("Sec-Fetch-Site", "none") not in SAME_SITE and not navigates):
             return refusal(403, "other-origin", "Pages of other origins may not ask this server.", "Open Lead Line itself.")
@@ -50,6 +52,14 @@ def guard(app: Flask) -> None:
         for name, value in HEADERS.items():
             response.headers.setdefault(name, value)
         return response
+
+
+def _host_in(origin: str) -> str | None:
+    """The host of an origin, with its port; None of one that is none."""
+    try:
+        return urlsplit(origin).netloc
+    except ValueError:
+        return None
 
 
 def host_of(host: str) -> str:

@@ -8,10 +8,14 @@ from typing import Any
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from leadline.core.problems import Problem
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import check_document, part_from
 from leadline.server.database import Database
+from leadline.server.loops import placed_in, refuse_loops
 from leadline.server.tables import PartRow, RevisionRow, now
+
+PLACING = 0x4C4C_0001  # the advisory lock of those who place parts in others
 
 
 class NotFound(Exception):  # noqa: N818
@@ -94,9 +98,12 @@ class Parts:
         with self.database.session.begin() as session:
             row, done = self._turn(session, part_id, base, token)
             if done:
+                if self._revision(session, row).document != _json(part):
+                    raise Problem("token-used", "This change was sent before with another document.", "Send it with a token of its own.", field="token")
                 return self._state(session, row)
             top = session.scalar(select(func.max(RevisionRow.number)).where(RevisionRow.part_id == part_id)) or 0
             document = _checked(part)
+            self._refuse_loops(session, row, document)
             session.add(RevisionRow(part_id=part_id, number=top + 1, parent=row.head, label=label, document=document))
             row.head, row.name, row.changed = top + 1, part.name, now()
             return PartState(row.id, row.head, label, document, can_undo=True, can_redo=False, demo=row.demo)
@@ -129,10 +136,28 @@ class Parts:
 
     def _go(self, session: Session, row: PartRow, number: int | None) -> PartState:
         if number is not None:
-            row.head, row.changed = number, now()
-            row.name = self._revision(session, row).document["name"]
+            there = session.scalars(select(RevisionRow).where(RevisionRow.part_id == row.id, RevisionRow.number == number)).one().document
+            self._refuse_loops(session, row, there)
+            row.head, row.changed, row.name = number, now(), there["name"]
             session.flush()
         return self._state(session, row)
+
+    def _refuse_loops(self, session: Session, row: PartRow, document: dict[str, Any]) -> None:
+        """Raises Problem when the part, with a new document, would hold itself through a part that it does not follow yet. Those that it follows already are let be, so that
+        a loop that has been stored can be undone step by step.
+
+        Whoever places parts takes turns: of two that place each other's part at once, the second sees what the first has saved.
+        """
+        fresh = placed_in(document)
+        fresh -= placed_in(self._revision(session, row).document) if fresh else set()
+        if fresh:
+            session.execute(select(func.pg_advisory_xact_lock(PLACING)))
+            refuse_loops(document["name"], row.id, sorted(fresh), lambda other: self._head_document(session, other))
+
+    def _head_document(self, session: Session, part_id: str) -> dict[str, Any] | None:
+        """The document at the head of a part, just as it is stored; None where there is no such part."""
+        found = select(RevisionRow.document).join(PartRow, (PartRow.id == RevisionRow.part_id) & (PartRow.head == RevisionRow.number)).where(PartRow.id == part_id)
+        return session.scalar(found)
 
     def _turn(self, session: Session, part_id: str, base: int, token: str | None) -> tuple[PartRow, bool]:
         """A part, locked for a change on top of ``base``, and whether that change is done already. Raises Overtaken."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -23,6 +24,8 @@ from leadline.core.geometry.placements import Placements
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body, location
 from leadline.core.solids.kernel import Shape
+
+NOT_ASCII = re.compile(r"[^\x00-\x7f]+")
 
 
 @dataclass(frozen=True)
@@ -68,6 +71,15 @@ def write_step(bodies: Sequence[Placed], path: Path, unit: str = "mm") -> None:
     writer.Transfer(document, STEPControl_StepModelType.STEPControl_AsIs)
     if writer.Write(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone:
         raise Problem("export", "The STEP file could not be written.", "Check the disk, then try again.")
+    text = path.read_text(encoding="utf-8")
+    if not text.isascii():  # the kernel leaves such letters as they are
+        path.write_text(NOT_ASCII.sub(lambda m: encoded(m.group()), text), encoding="ascii")
+
+
+def encoded(letters: str) -> str:
+    r"""Letters beyond ASCII as a STEP file writes them: ``\X2\`` with four hexadecimal digits for each, ``\X4\`` with eight where one takes more, to ``\X0\`` (ISO 10303-21, 6.4.3.3)."""
+    wide = any(ord(c) > 0xFFFF for c in letters)
+    return ("\\X4\\" if wide else "\\X2\\") + "".join(f"{ord(c):0{8 if wide else 4}X}" for c in letters) + "\\X0\\"
 
 
 def _own_shape(shape: Shape, used: list[Shape]) -> Shape:

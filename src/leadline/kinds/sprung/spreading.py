@@ -42,7 +42,7 @@ def with_spread(numbers: SpringNumbers, play: Play, measured: str, coiled: Coile
     except Problem as problem:
         raise problem.after("With its sizes off by all that they may: ", field="tolerances") from None
     rates = [_rate(numbers, coils, closed, material) for _, coils, closed in ends]
-    forces = [[_force(numbers, i, by, rate, coils, closed) for i in range(len(numbers.loads))] for (by, coils, closed), rate in zip(ends, rates, strict=True)]
+    forces = [[_force(numbers, i, by, rate, closed) for i in range(len(numbers.loads))] for (by, _, closed), rate in zip(ends, rates, strict=True)]
     spread = Spread((rates[0], rates[1]), tuple(zip(*forces, strict=True)), play, measured)
     return replace(numbers, spread=spread, messages=[*numbers.messages, *_solid(numbers, spread)])
 
@@ -55,7 +55,7 @@ def _rate(numbers: SpringNumbers, coils: Coils, closed: Closing | None, material
     return springs.rate(coils, material.shear_modulus)
 
 
-def _force(numbers: SpringNumbers, i: int, by: Play, rate: float, coils: Coils, closed: Closing | None) -> float | None:
+def _force(numbers: SpringNumbers, i: int, by: Play, rate: float, closed: Closing | None) -> float | None:
     load = numbers.loads[i]
     if load.angle is not None:
         return rate * load.force / numbers.rate

@@ -96,11 +96,17 @@ class Line:
             return
 
     def _take(self, message: Any) -> None:
+        if not isinstance(message, dict):
+            raise TypeError("no message of ours")
         if "part" in message:
             self.document = uuid.uuid4().hex, message["part"]
             return
+        wrong = self._wrong(message)
+        if wrong is not None:
+            self._say({"ask": message.get("ask"), "error": told(wrong)[1]})
+            return
         message["about"] = self.document
-        slot = str(message["slot"])
+        slot = message["slot"]
         with self.slots:
             at_work = slot in self.waiting
             if not at_work and len(self.waiting) >= LINE_SLOTS:
@@ -112,6 +118,16 @@ class Line:
             self._say({"ask": before["ask"], "dropped": True})
         if not at_work:
             threading.Thread(target=self._work, args=(slot, message), daemon=True).start()
+
+    def _wrong(self, message: dict[str, Any]) -> Problem | None:
+        """What is wrong with an ask, before anything is worked out for it."""
+        if type(message.get("ask")) is not int:
+            return Problem("bad-field", "An ask has no whole number.", "Number it.", field="ask")
+        if not isinstance(message.get("slot"), str):
+            return Problem("bad-field", "An ask names no slot.", "Name one.", field="slot")
+        if self.document[1] is None:
+            return Problem("no-document", "No document was sent that the ask could be about.", "Send the part first.", field="part")
+        return None
 
     def _work(self, slot: str, message: dict[str, Any]) -> None:
         """Answer an ask, and then the newest that came in its slot meanwhile, until there is none."""

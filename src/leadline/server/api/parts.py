@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from datetime import UTC, datetime
 from typing import Any
+from urllib.parse import quote
 
 from flask import Response, current_app, request
 
@@ -86,7 +87,6 @@ def get_part(path: PartPath) -> Any:
 def save_part(path: PartPath, body: SaveBody) -> Any:
     """Save a change as a new revision; refused with 409 when someone else saved since ``base``."""
     document = services().files.taken_from(body.document)
-    services().following.refuse_loops(document, path.part_id)
     return _changed(services().parts.save(path.part_id, body.base, document, body.label, body.token))
 
 
@@ -237,7 +237,7 @@ def ask(path: QuestionPath, body: AskBody) -> Any:
 def _download(data: bytes, name: str, ending: str, mimetype: str) -> Response:
     safe = "".join(c if c.isalnum() and c.isascii() else "-" for c in name).strip("-").lower() or "part"
     response = current_app.response_class(data, mimetype=mimetype)
-    response.headers["Content-Disposition"] = f'attachment; filename="{safe}.{ending}"'
+    response.headers["Content-Disposition"] = f"attachment; filename=\"{safe}.{ending}\"; filename*=UTF-8''{quote(f'{name}.{ending}', safe='')}"  # RFC 6266
     return response
 
 

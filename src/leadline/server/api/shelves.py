@@ -7,7 +7,7 @@ from typing import Annotated, Any
 from flask import current_app
 from pydantic import BaseModel, Field
 
-from leadline.recipe.stock import SORTS, StockRow, read_stock, unused_id, write_stock
+from leadline.recipe.stock import SORTS, Ids, StockRow, read_stock, write_stock
 from leadline.server.api.blueprint import blueprint
 from leadline.server.services import services
 from leadline.server.shelves import Shelf
@@ -102,10 +102,11 @@ def shelf_csv(path: ShelfPath) -> Any:
 def read_shelf(path: ShelfPath, body: ShelfTable) -> Any:
     """Rows of a CSV file: those with the name of a row take its place and its id, the others come after."""
     shelf = services().shelves.get(path.shelf_id)
-    known = {r.name: r for r in shelf.rows}
+    known = {r.name for r in shelf.rows}
+    ids = Ids(r.id for r in shelf.rows)
     read = {r.name: r for r in read_stock(shelf.sort, body.csv)}
     rows = [r if r.name not in read else read[r.name].model_copy(update={"id": r.id}) for r in shelf.rows]
     for name, row in read.items():
         if name not in known:
-            rows.append(row.model_copy(update={"id": unused_id(name, {r.id for r in rows})}))
+            rows.append(row.model_copy(update={"id": ids.unused(name)}))
     return _changed(services().shelves.save(path.shelf_id, body.version, shelf.name, rows))

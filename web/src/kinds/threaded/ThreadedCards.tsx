@@ -31,7 +31,17 @@ const WITH_ARCS = ["metric", "unified", "pipe", "taper", "buttress"];
 const PICK = "Pick a round face";
 const MOST_STARTS = 12;
 
-type Sized = "size" | "pitch" | "offset" | "length" | "run_out" | "chamfer" | "relief" | "relief_depth" | "friction";
+type Sized =
+  | "size"
+  | "pitch"
+  | "start_angle"
+  | "offset"
+  | "length"
+  | "run_out"
+  | "chamfer"
+  | "relief"
+  | "relief_depth"
+  | "friction";
 type Strength = "bolt_strength" | "nut_strength";
 
 export function ThreadedCards({ step }: { step: ThreadedStep }) {
@@ -72,6 +82,7 @@ export function ThreadedCards({ step }: { step: ThreadedStep }) {
         {size("pitch", "Pitch", units, step.form === "metric" ? "coarse" : "needed")}
         {step.form === "own" && <OwnGroove step={step} draft={draft} units={units} />}
         <HandPick value={step.hand} onPick={(hand) => draft.commit("Change hand", { hand })} />
+        {size("start_angle", "Start angle", "°")}
         <StartsField
           value={step.starts}
           most={MOST_STARTS}

@@ -19,6 +19,7 @@ export function newThreaded(part: Part, face: string): ThreadedStep {
     drawn: null,
     starts: 1,
     hand: "right",
+    start_angle: 0,
     flipped: false,
     offset: null,
     length: null,
