@@ -12,7 +12,6 @@ from leadline.limits import DOCUMENT_BYTES, DOCUMENT_DEPTH, PART_FILE_BYTES
 from leadline.recipe.part import FORMAT, Part
 from leadline.recipe.upgrades import upgraded
 
-
 UNKEPT = re.compile("[\\0\\ud800-\\udfff]")  # characters that no database keeps as text
 
 
