@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
+from scipy.integrate import quad
 
 from leadline.core.clearance.shape import Shape
 from leadline.core.solids.face_distance import distances_to_faces
@@ -15,6 +16,7 @@ from leadline.core.solids.kernel import compound, faces, pnt
 from leadline.core.solids.tessellate import tessellate
 from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, circle, curve, demo, part, polyline, sketch
+from tests.core.shapes import Draw
 from tests.core.test_edging import BOX, RIM, ROD
 from tests.core.test_loft_step import ABOVE, BESIDE, loft, quick
 
@@ -233,3 +235,51 @@ def test_a_wall_that_folds_says_the_thickest(least):
     hollow |= told.remedies[0].change
     assert float(hollow["wall"].split()[0]) == pytest.approx(least, rel=0.03)
     assert build(part(document)).reports["h"].state == "fresh"
+
+
+# -- ring sectors, whose ends stay closed -----------------------------------------------------------
+
+
+def void_of_sector(middle, bore, wall, angle):
+    """What is inside a ring sector between planes that lie ``wall`` mm within its ends: by quadrature over the distance from the axis."""
+    height = lambda r: 2 * math.sqrt(max(0.0, bore**2 - (r - middle) ** 2)) * r * (angle - 2 * math.asin(wall / r))  # noqa: E731
+    return quad(height, middle - bore, middle + bore, epsabs=1e-10)[0]
+
+
+def sector(middle, radius, degrees, swept):
+    if not swept:
+        turned = {"kind": "revolve", "id": "b", "name": "Ring", "profile": {"step": "s"}, "axis": "y", "angle": degrees}
+        return [sketch("s", XZ, circle(radius, middle, 0)), turned]
+    d, turn = Draw(), math.radians(degrees)
+    d.point("c", 0, middle)
+    d.point("a", 0, 0)
+    d.point("e", middle * math.sin(turn), middle - middle * math.cos(turn))
+    d.arc("arc", "c", "a", "e")
+    return [sketch("path", XZ, d), {"kind": "sweep", "id": "b", "name": "Bend", "path": {"step": "path"}, "profile": {"quick": "round", "width": 2 * radius}}]
+
+
+@settings(max_examples=14, deadline=None)
+@given(st.floats(15, 60), st.floats(0.15, 0.6), st.floats(0.05, 0.6), st.floats(50, 340), st.booleans())
+def test_a_ring_sector_with_both_ends_closed(middle, share, thin, degrees, swept):
+    radius = share * middle
+    wall = thin * radius
+    body, walls = built(sector(middle, radius, degrees, swept), wall)
+    whole = math.pi * radius**2 * middle * math.radians(degrees)
+    assert body.volume() == pytest.approx(whole - void_of_sector(middle, radius - wall, wall, math.radians(degrees)), rel=2e-6)
+    assert walls["least"] == pytest.approx(wall, abs=1e-4)
+
+
+def test_a_wall_of_a_face_as_thick_as_the_body_is_refused_at_it():
+    for wall in (30.0, 70.0):
+        result = made(BOX, 2, walls=[{"face": face("b/cap/start"), "wall": wall}])
+        (message,) = result.reports["h"].messages
+        assert (message.code, message.place["field"]) == ("wall-too-thick", "walls")
+
+
+@pytest.mark.parametrize("more", [
+    {"opened": ["b/cap/end"], "walls": [{"face": face("b/cap/end"), "wall": 3}]},
+    {"walls": [{"face": face("b/cap/end"), "wall": 3}, {"face": face("b/cap/end"), "wall": 4}]},
+])  # fmt: skip
+def test_two_words_on_one_face_are_refused(more):
+    (message,) = made(BOX, 2, more.get("opened", ()), walls=more["walls"]).reports["h"].messages
+    assert (message.code, message.place["field"]) == ("face-twice", "walls")

@@ -1,5 +1,6 @@
 """Bodies that earlier steps made: put together, split, mirrored, moved and copied; volumes and places against closed forms."""
 
+import itertools
 import math
 
 import numpy as np
@@ -231,6 +232,8 @@ def test_copies_round_an_axis_and_copies_of_those():
     again = {"kind": "arranged", "id": "up", "name": "Up", "source": "c", "plane": XY, "how": {"by": "move", "out": 50, "turn": 30, "keep": True}}
     result = put([*box("b", 20, -2, 0, 10, 4, 5), copies({"by": "round", "count": 6})], again)
     assert result.reports["up"].state == "fresh", result.reports["up"].messages
+    low, high = result.bodies[-2].body.box()  # the first of the six, a body of its own
+    assert np.degrees(np.arctan2(*((low + high) / 2)[1::-1])) == pytest.approx(30, abs=1e-3)
     above = result.bodies[-1].places.moved(np.array([[25.0, 0, 0]]))[:, 0]
     assert above[:, 2] == pytest.approx(50)
     assert np.degrees(np.arctan2(above[:, 1], above[:, 0])) % 360 == pytest.approx([90, 150, 210, 270, 330])
@@ -441,3 +444,40 @@ def test_what_a_side_does_not_end_is_said_and_what_it_ends_is_found_again():
     first, again = (build(document, None, kept) for _ in range(2))
     assert again.reports["c"].data == first.reports["c"].data
     assert build(document, quick=True).reports["c"].data["numbers"]["length"] == 5
+
+
+# -- several tools ----------------------------------------------------------------------------------
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.lists(st.tuples(st.floats(-5, 38), st.floats(1, 20), st.floats(-5, 18), st.floats(1, 16)), min_size=2, max_size=4), st.booleans())
+def test_what_several_tools_have_in_common_with_a_body_is_there_once(boxes, through):
+    """Against the area of the union of rectangles, told on the grid of all their edges."""
+    tools = [box(f"t{i}", x, y, -1 if through else 0, dx, dy, 40 if through else 10) for i, (x, dx, y, dy) in enumerate(boxes)]
+    xs, ys = (sorted({0.0, most, *(min(max(v, 0.0), most) for a in boxes for v in (a[k], a[k] + a[k + 1]))}) for k, most in ((0, 40.0), (2, 20.0)))
+    area = sum((b - a) * (d - c) for a, b in itertools.pairwise(xs) for c, d in itertools.pairwise(ys) if any(x <= (a + b) / 2 <= x + dx and y <= (c + d) / 2 <= y + dy for x, dx, y, dy in boxes))
+    gaps = [abs(a - b) for v in (xs, ys) for a, b in itertools.combinations(v, 2)]
+    assume(min(gaps) > 0.05)
+    result = put([*BOX, *(s for t in tools for s in t)], combine([f"t{i}" for i in range(len(tools))], operation="common"))
+    if area == 0:
+        assert [m.code for m in result.reports["c"].messages] == ["nothing-in-common"]
+        return
+    assert result.reports["c"].state == "fresh", result.reports["c"].messages
+    assert sum(volumes(result.bodies)) == pytest.approx(area * (30 if through else 10), rel=1e-7)
+
+
+def test_bodies_that_have_nothing_in_common_are_refused():
+    assert refused([*BOX, *box("t", 100, 0, 0, 5, 5, 5)], combine(operation="common")) == ("nothing-in-common", "tools")
+
+
+def test_copies_of_copies_and_tools_have_the_first_one_too():
+    ring = copies({"by": "round", "count": 5})
+    row = {"kind": "arranged", "id": "row", "name": "Row", "source": "c", "plane": XY, "how": {"by": "rows", "count": 3, "spacing": 200}}
+    _, bodies = done([*box("b", 20, -2, 0, 4, 4, 12), ring], row)
+    assert sum(k.count for k in bodies) == 15
+    plate = box("plate", -50, -50, 0, 100, 100, 5)
+    cutting = {"kind": "combined", "id": "last", "name": "L", "body": "plate", "tools": ["c"], "operation": "cut"}
+    _, (left,) = done([*plate, *box("b", 20, -2, 0, 4, 4, 12), ring], cutting)
+    assert left.body.volume() == pytest.approx(50000 - 5 * 80)
+    _, left_and_first = done([*plate, *box("b", 20, -2, 0, 4, 4, 12)], {**ring, "result": "cut"})
+    assert sorted(volumes(left_and_first)) == pytest.approx([4 * 4 * 12, 50000 - 5 * 80])

@@ -3,13 +3,14 @@
 import math
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
-from scipy.integrate import quad
+from scipy.integrate import dblquad, quad
 
 from leadline.core.solids.body import Body
 from leadline.recipe.build import build
-from tests.core.parts import XY, YZ, bar, circle, demo, part, polyline, sketch
+from tests.core.parts import XY, XZ, YZ, bar, circle, demo, part, polyline, sketch
+from tests.core.shapes import Draw
 
 FEW = settings(max_examples=12, deadline=None)
 BESIDE = {"kind": "datum", "id": "beside", "name": "Beside", "how": {"by": "offset", "plane": XY, "distance": 60}}
@@ -133,3 +134,69 @@ def test_seen_from_the_side_of_its_own_axis_the_ends_are_raised():
     result = done(document)
     assert result.reports["area"].data["volume"] == pytest.approx(math.pi * 25 * 2, rel=1e-7)
     assert result.bodies[0].shown().points[:, 0].max() == pytest.approx(102, abs=1e-6)
+
+
+# -- where the side turns away ----------------------------------------------------------------------
+
+
+BALL_CENTRES = [(0.0, 0.0), (3.0, -2.0)]
+
+
+def ball(radius, badge, *steps):
+    half = Draw()
+    for name, y in (("c", 0), ("a", -radius), ("b", radius)):
+        half.point(name, 0, y)
+    half.arc("arc", "c", "a", "b")
+    half.line("axis", "b", "a")
+    turned = {"kind": "revolve", "id": "sweep", "name": "Ball", "profile": {"step": "half"}, "axis": "axis"}
+    return {"format": "leadline-part", "version": 1, "name": "Ball", "units": "mm", "steps": [sketch("half", XZ, half), turned, BESIDE, sketch("badge", ON_TOP, badge), *steps]}
+
+
+def between_spheres(inner, outer, disc, x, y):
+    """What lies between two spheres about one middle within a round prism about (x, y): by quadrature over the disc, in polar places."""
+    over = lambda r, t: (math.sqrt(outer**2 - (x + r * math.cos(t)) ** 2 - (y + r * math.sin(t)) ** 2) - math.sqrt(inner**2 - (x + r * math.cos(t)) ** 2 - (y + r * math.sin(t)) ** 2)) * r  # noqa: E731
+    return dblquad(over, 0, math.tau, 0, disc, epsabs=1e-8)[0]
+
+
+@FEW
+@given(st.floats(10, 40), st.floats(0.45, 0.93), st.floats(0.05, 0.5))
+def test_a_wide_area_is_raised_on_one_side_of_a_rod(radius, share, high):
+    disc, height = share * radius, high * radius
+    result = done(rod(radius, circle(disc, 50, 0), embossed("sweep", height), length=max(100, 3 * radius)))
+    assert result.reports["area"].data["volume"] == pytest.approx(between_cylinders(radius, radius + height, disc), rel=1e-5)
+
+
+@FEW
+@given(st.floats(8, 40), st.floats(0.1, 0.7), st.floats(0.1, 0.97))
+def test_a_deep_area_is_sunk_from_one_side_or_refused(radius, share, deep):
+    """Its walls stand where the side is up to R/(R - h) times as far out: beyond that the side has turned away."""
+    disc, height = share * radius, deep * radius
+    assume(abs(disc * radius / (radius - height) - radius) > 0.03 * radius)
+    result = build(part(rod(radius, circle(disc, 50, 0), embossed("sweep", height, "sunk"), length=max(100, 3 * radius))))
+    report = result.reports["area"]
+    if disc * radius / (radius - height) > radius:
+        assert [(m.code, m.place["field"]) for m in report.messages] == [("no-raising", "height")]
+        return
+    assert report.state == "fresh", report.messages
+    assert report.data["volume"] == pytest.approx(between_cylinders(radius - height, radius, disc), rel=1e-5)
+    assert result.bodies[0].body.valid()
+
+
+@pytest.mark.parametrize(("radius", "disc", "height", "way"), [(15, 9, 2, "raised"), (15, 9, 2, "sunk"), (15, 11, 1, "raised"), (15, 4, 6, "sunk"), (60, 20, 5, "raised")])
+@pytest.mark.parametrize("centre", BALL_CENTRES)
+def test_an_area_on_a_ball(radius, disc, height, way, centre):
+    x, y = (v * radius / 15 for v in centre)
+    result = done(ball(radius, circle(disc, x, y), embossed("sweep", height, way)))
+    inner, outer = (radius, radius + height) if way == "raised" else (radius - height, radius)
+    assert result.reports["area"].data["volume"] == pytest.approx(between_spheres(inner, outer, disc, x, y), rel=1e-5)
+
+
+def test_an_area_sunk_right_through_is_told_with_what_has_gone():
+    steps = [
+        sketch("plan", XY, polyline((-30, -15), (30, -15), (30, 15), (-30, 15), closed=True)),
+        {"kind": "extrude", "id": "b", "name": "Block", "profile": {"step": "plan"}, "length": 20},
+        BESIDE, sketch("badge", ON_TOP, circle(5)), embossed("b", 30, "sunk"),
+    ]  # fmt: skip
+    result = done({"format": "leadline-part", "version": 1, "name": "Block", "units": "mm", "steps": steps})
+    assert [m.code for m in result.reports["area"].messages] == ["area-through"]
+    assert result.reports["area"].data["volume"] == pytest.approx(math.pi * 25 * 20, rel=1e-7)

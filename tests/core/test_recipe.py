@@ -3,14 +3,15 @@
 import copy
 import json
 import math
+from dataclasses import replace
 
 import pytest
 import shapely
 
 from leadline.core.problems import Problem
 from leadline.core.sketch.outline import regions
-from leadline.exports.files import build_to_folder
-from leadline.exports.formats import export
+from leadline.exports.files import build_file, build_to_folder
+from leadline.exports.formats import export, formats
 from leadline.kinds.sketch.editing import begin_drag, solve_step
 from leadline.limits import PART_FILE_BYTES
 from leadline.recipe.build import Memory, Stopped, build, dependents
@@ -469,3 +470,70 @@ def test_a_slab_with_a_free_edge_has_its_area_times_its_height(top):
     (region,) = regions(slab.sketch())
     area = shapely.Polygon(region.outer.polygon(1e-7)).area
     assert result.bodies[0].body.volume() == pytest.approx(6 * area, rel=2e-5)  # of the polygon
+
+
+# -- what the keys of steps hang on -----------------------------------------------------------------
+
+
+def keys_of(document):
+    return {k: r.key for k, r in build(part(document), quick=True).reports.items()}
+
+
+@pytest.mark.parametrize("name", ["handle-bar", "kick-rail", "suction-riser", "valve-spring", "drain-plug", "frost-bar", "silt-auger", "pipe-clip", "discharge-hose"])
+def test_a_value_that_no_step_uses_rebuilds_none_and_one_that_is_used_rebuilds_its_steps(name):
+    document = demo(name).model_dump(mode="json")
+    unused = [n for n in ("a", "e", "wall", "size", "pitch", "step") if n not in [v["name"] for v in document["values"]]]
+    document["values"] += [{"name": n, "value": 3} for n in unused]
+    before = keys_of(document)
+    for value in document["values"]:
+        kept = value["value"]
+        value["value"] = kept + 0.01 if not isinstance(kept, str) else f"({kept}) + 0.01"
+        changed = {k for k, key in keys_of(document).items() if key != before[k]}
+        value["value"] = kept
+        assert bool(changed) == (value["name"] not in unused)
+
+
+def test_a_part_that_cannot_be_read_is_reported_too(tmp_path):
+    (tmp_path / "bad.json").write_text('{"format": "leadline-part", "version": 1, "name": 3}')
+    result = build_file(tmp_path / "bad.json", tmp_path / "out")
+    assert [m.code for m in result.messages] == ["bad-field"]
+    assert json.loads((tmp_path / "out" / "report.json").read_text())["messages"][0]["code"] == "bad-field"
+
+
+def test_a_format_that_fails_is_a_message_of_the_report(tmp_path, monkeypatch):
+    def fails(*_):
+        raise ZeroDivisionError
+
+    broken = {name: replace(form, write=fails) if name == "stl" else form for name, form in formats().items()}
+    monkeypatch.setattr("leadline.exports.files.formats", lambda: broken)
+    monkeypatch.setattr("leadline.exports.formats.formats", lambda: broken)
+    result = build_to_folder(part(bar()), tmp_path / "out")
+    assert [m.code for m in result.messages] == ["unexpected"]
+    written = {p.name for p in (tmp_path / "out").iterdir()}
+    assert "part.step" in written
+    assert "part.stl" not in written
+    assert json.loads((tmp_path / "out" / "report.json").read_text())["messages"][0]["text"].startswith("STL is not saved")
+
+
+def test_a_sinker_that_names_no_step_is_told():
+    assert [m.code for m in build(part({**bar(), "sinker": "nowhere"})).messages] == ["no-sinker"]
+
+
+@pytest.mark.parametrize(("change", "field"), [({"twist": "no such"}, "twist"), ({"corner_radius": "nowhere*2"}, "corner_radius")])
+def test_an_expression_that_is_not_needed_is_read_all_the_same(change, field):
+    (message,) = build(part(bar(**change))).reports["sweep"].messages
+    assert message.level == "error"
+    assert message.place["field"] == field
+
+
+def test_an_edge_of_a_step_that_is_not_there_is_refused():
+    document = bar()
+    document["steps"].append({"kind": "rounding", "id": "r", "name": "R", "edges": [{"step": "gone", "edge": "sweep/cap/end&sweep/side/e1/e1"}], "how": {"by": "even", "radius": 1}})
+    (message,) = build(part(document)).reports["r"].messages
+    assert (message.code, message.place["field"]) == ("deleted-reference", "edges")
+
+
+def test_a_path_longer_than_ten_kilometres_is_told_at_its_greatest_length():
+    steps = [{"kind": "helix", "id": "h", "name": "H", "plane": {"kind": "principal", "plane": "XY"}, "radius": 1e6, "pitch": 10, "turns": 5}]
+    (message,) = build(part({**bar(), "steps": steps})).reports["h"].messages
+    assert (message.code, message.place["field"]) == ("too-long", "radius")

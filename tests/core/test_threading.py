@@ -10,13 +10,13 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from leadline.core.geometry.mesh_booleans import as_manifold
+from leadline.core.geometry.mesh_booleans import as_manifold, closed, combined
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
 from leadline.core.solids.body import Body
 from leadline.core.solids.round_face import round_face_at
 from leadline.core.solids.sweep_solid import sweep_bodies
-from leadline.core.solids.tessellate import tessellate
+from leadline.core.solids.tessellate import tessellate, triangulated
 from leadline.core.solids.threading import threaded
 from leadline.core.sweep.motion import Motion
 from leadline.core.trades.thread_forms import sizes, tooth
@@ -25,8 +25,8 @@ from leadline.core.trades.thread_shape import TURN, Fading, thread
 from leadline.exports.sheet_pdf import Heading, sheet_pdf
 from leadline.recipe.build import Memory, build
 from leadline.recipe.sheets import as_json, make_sheet
-from tests.core.parts import XZ, part, polyline, sketch
-from tests.core.shapes import X, Z, disc, ring
+from tests.core.parts import XY, XZ, part, polyline, sketch
+from tests.core.shapes import Draw, X, Z, disc, ring
 
 FORMS = ["metric", "trapezoidal", "pipe", "buttress", "square", "knuckle"]
 
@@ -343,3 +343,84 @@ def test_the_sheet_says_what_a_shop_asks_and_is_read_back_as_pdf():
     for words in ("Thread sheet: Plug ≥ “1”", "Part “Drain”, revision 3, 2026-11-28 10:00", "8.994", "57.99", "M10 × 1.5 - 6g"):
         assert words in text
     assert sorted(text.split("Sizes in mm")[1].split("Diameter")[0].split()) == ["10", "10", "30"]  # how far it reaches each way
+
+
+# -- threads that go into each other ------------------------------------------------------------------
+
+
+def rod_from(radius, low, high, name="rod", bore=None):
+    """A bar about the z axis, or a ring with a bore, from one height to another."""
+    draw = Draw()
+    draw.point("c", 0, 0)
+    draw.circle("outer", "c", radius)
+    if bore is not None:
+        draw.circle("bore", "c", bore)
+    level = {"kind": "datum", "id": f"{name}_level", "name": "Level", "how": {"by": "offset", "plane": XY, "distance": low}}
+    return [level, sketch(f"{name}_plan", {"kind": "step", "step": f"{name}_level"}, draw), {"kind": "extrude", "id": name, "name": name.capitalize(), "profile": {"step": f"{name}_plan"}, "length": high - low}]
+
+
+def thread_on(name, body, face, **fields):
+    return {"kind": "threaded", "id": name, "name": name, "face": {"step": body, "face": f"{body}/side/{face}/0"}, **fields}
+
+
+@settings(max_examples=5, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(
+    form=st.sampled_from(["metric", "unified", "trapezoidal", "buttress", "square", "pipe"]), low=st.floats(5, 14), starts=st.integers(1, 2), left=st.booleans(), flipped=st.booleans(),
+    faded=st.booleans(), pitch=st.sampled_from([1.0, 1.5, 2.0]),
+)  # fmt: skip
+def test_a_bolt_and_its_nut_in_place_do_not_overlap(form, low, starts, left, flipped, faded, pitch):
+    """Cut to the basic size their flanks touch: what their meshes have in common is as thin as these are coarse."""
+    size = sizes(form, 10, pitch)
+    both = {"form": form, "size": 10, "pitch": pitch, "starts": starts, "hand": "left" if left else "right"}
+    ends = {"offset": 0.7, "length": 34} if faded else {}
+    turned = {"flipped": flipped and form != "buttress"}  # its flanks lean one way
+    steps = [*rod_from(5, 0, 40, "bolt"), *rod_from(9, low, low + 9, "nut", size.minor_nut / 2), thread_on("tb", "bolt", "outer", **both, **ends), thread_on("tn", "nut", "bore", **both, **turned)]
+    result = build(part({"format": "leadline-part", "version": 1, "name": "Pair", "units": "mm", "steps": steps}))
+    assert [result.reports[t].state for t in ("tb", "tn")] == ["fresh", "fresh"], [result.reports[t].messages for t in ("tb", "tn")]
+    bolt, nut = (closed(*triangulated(k.body, 0.01)) for k in result.bodies)
+    assert bolt is not None
+    assert nut is not None
+    assert combined(bolt, nut, "common").volume() < 0.5
+    turned_bolt = build(part({"format": "leadline-part", "version": 1, "name": "Pair", "units": "mm", "steps": [*steps[:-2], {**steps[-2], "start_angle": 180.0 / starts}, steps[-1]]}))
+    out_of_step, _ = (closed(*triangulated(k.body, 0.01)) for k in turned_bolt.bodies)
+    assert out_of_step is not None
+    assert combined(out_of_step, nut, "common").volume() > 10
+
+
+@pytest.mark.parametrize(("diameter", "side", "tolerance", "said"), [
+    (10.0, "outside", "6g", True), (9.85, "outside", "6g", False), (9.71, "outside", "6g", True), (8.80, "inside", "6H", True), (8.5, "inside", "6H", False), (8.376, "inside", "6H", False),
+])  # fmt: skip
+def test_a_bar_or_a_hole_is_compared_with_the_class_of_its_thread(diameter, side, tolerance, said):
+    steps = rod_from(diameter / 2, 0, 20, "b") if side == "outside" else rod_from(12, 0, 20, "b", diameter / 2)
+    thread_step = thread_on("t", "b", "outer" if side == "outside" else "bore", size=10, pitch=1.5, tolerance=tolerance, real=False)
+    report = build(document(*steps, thread_step)).reports["t"]
+    assert report.state == "fresh", report.messages
+    assert [m.code for m in report.messages] == (["off-class"] if said else [])
+
+
+def test_a_taper_thread_is_on_a_cone_whose_gauge_plane_is_where_its_standard_has_it():
+    right = build(document(*cone(R_HALF, R_HALF + 20 / 32, 20), on("side/e1/0", form="taper", size=20.955, pitch=1.814))).reports["t"]
+    assert right.state == "fresh", right.messages
+    assert right.figure.startswith("R 1/2")
+    wrong = build(document(*cone(10.4775, 10.4775 + 20 / 32, 20), on("side/e1/0", form="taper", pitch=1.814))).reports["t"]  # Ø20.955 at its thin end
+    assert [m.code for m in wrong.messages] == ["size-does-not-fit"]
+
+
+@pytest.mark.parametrize(("fields", "title"), [
+    ({"form": "unified", "size": 12.7, "pitch": 25.4 / 13}, "1/2-13 UNC"), ({"form": "unified", "size": 12.7, "pitch": 1.27, "tolerance": "2A"}, "1/2-20 UNF-2A"),
+    ({"form": "pipe", "size": 20.955, "pitch": 1.814}, "G 1/2"), ({"form": "pipe"}, "G 1/2"), ({"form": "metric", "size": 7, "hand": "left"}, "M7 × 1 LH"), ({"form": "metric", "size": 68}, "M68 × 6"),
+])  # fmt: skip
+def test_threads_are_called_as_the_trade_has_it(fields, title):
+    radius = (fields.get("size") or 20.955) / 2
+    report = build(document(*rod_from(radius, 0, 60, "b"), thread_on("t", "b", "outer", real=False, **fields))).reports["t"]
+    assert report.state == "fresh", report.messages
+    assert report.data["thread"]["title"] == title
+
+
+@pytest.mark.parametrize(("fields", "field"), [
+    ({"friction": -1}, "friction"), ({"bolt_strength": 0}, "bolt_strength"), ({"nut_strength": -5}, "nut_strength"), ({"real": False, "chamfer": -3}, "chamfer"), ({"offset": 50}, "offset"),
+    ({"form": "unified", "pitch": 1.27, "tolerance": "6g"}, "tolerance"), ({"real": False, "chamfer": "no such"}, "Chamfer"),
+])  # fmt: skip
+def test_nonsense_is_refused_at_its_field(fields, field):
+    (message,) = build(document(*rod_from(5, 0, 20, "b"), thread_on("t", "b", "outer", **fields))).reports["t"].messages
+    assert (message.level, message.place["field"]) == ("error", field)

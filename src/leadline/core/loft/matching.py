@@ -83,7 +83,7 @@ def _threaded(reference: Sequence[float] | Array, other: Sequence[float] | Array
     a, b = np.mod(reference, 1.0), np.mod(other, 1.0)
     order = np.argsort(a, kind="stable")
     if _crossing(a[order], b[order]):
-        raise _crossed("Two threads between the sections cross, or begin or end at one place.")
+        raise Problem("threads-cross", "Two threads between the sections cross, or one place has two of them.", "Drag one of them back.", field="threads")
     return _around(a[order], b[order])
 
 
@@ -93,10 +93,6 @@ def _crossing(a: Array, b: Array) -> bool:
     return any(float(v.min()) < SNAP or abs(float(v.sum()) - 1.0) > SNAP for v in steps)
 
 
-def _crossed(text: str) -> Problem:
-    return Problem("threads-cross", text, "Drag one of them back.", field="threads")
-
-
 def _between(reference: Array, other: Array) -> Match:
     """A match of key places of open outlines, whose ends go with each other. Raises Problem when two pairs cross."""
     order = np.argsort(reference, kind="stable")
@@ -104,7 +100,7 @@ def _between(reference: Array, other: Array) -> Match:
     inner = (a > SNAP) & (a < 1 - SNAP)
     a, b = np.concatenate([[0.0], a[inner], [1.0]]), np.concatenate([[0.0], b[inner], [1.0]])
     if np.diff(b).min() < SNAP:
-        raise _crossed("Two threads between the sections cross, or one leads an inner place to an end.")
+        raise Problem("threads-cross", "Two threads between the sections cross, or one leads an inner place to an end.", "Drag one of them back.", field="threads")
     return Match(a, b)
 
 

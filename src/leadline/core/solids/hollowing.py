@@ -30,6 +30,7 @@ ACCURACY = 1e-5  # mm, of the kernel's offset
 HALVINGS = 5
 BELOW = 0.98  # of the wall at which a side begins to fold, which surely is none too many
 FULL = 2.0
+SLACK = 1e-5  # mm, by which the kernel's boxes are larger than what is in them
 THIN = 0.999  # of the wall, than which it is nowhere thinner
 COARSE = 2e-3  # of the size: the chord of the mesh by which thin and thick places are found
 LOOKED_AT = 40  # of the thinnest, of the thickest, and of those between
@@ -91,7 +92,7 @@ def _check_depth(body: Body, how: Hollowing) -> None:
     for name, wall in how.own.items():
         plane = flat_plane(body, name)
         deep = np.inf if plane is None else -float(plane.height(corners).min())
-        if wall >= deep:
+        if wall >= deep - SLACK:
             raise Problem("wall-too-thick", f"A face is to have a wall of {mm(wall)}, but “{body.name}” reaches only {mm(deep)} behind it.", f"Give it less than {mm(deep)}.", field="walls")
 
 
@@ -138,8 +139,8 @@ def _by_the_kernel(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls]
     made = by_kernel_offset(body, replace(how, own={n: w for n, w in how.own.items() if n not in thicker}), owner)
     for name, wall in thicker.items():
         made = None if made is None else _filled(made, body, name, wall, owner)
-    if made is None:
-        return None
+    if made is None or not any(name.startswith(f"{owner}/inside/") for name in made.face_names):
+        return None  # or nothing of the inside is left
     walls = measured_walls(made, owner)
     return (made, walls) if walls.least > THIN * how.thinnest else None
 

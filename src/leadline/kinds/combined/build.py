@@ -33,6 +33,7 @@ def build(context: Context, step: CombinedStep, report: Report) -> Product:
     if step.operation == "common":
         made = [k for k in made if k not in bases]  # of a body that no tool touches there is nothing in common
         if not made:
+            report.messages = []  # what was said of a boolean that did nothing
             others = ", ".join(f"“{context.names.get(s, s)}”" for s in step.tools)
             raise Problem("nothing-in-common", f"“{context.names.get(step.body, step.body)}” and {others} have nothing in common.", "Move one of them, or pick another body.", field="tools")
     report.data = BodyResult()
