@@ -26,15 +26,11 @@ def said(message: MessageShown) -> str:
 @main.command()
 def serve() -> None:
     """Serve the application on loopback, with the settings of the environment."""
-    from leadline.server.database import NewerDatabase
     from leadline.server.serving import Serving
     from leadline.server.settings import Settings
 
     logging.basicConfig(level=logging.INFO, format="%(asctime)s %(levelname)s %(name)s %(message)s")
-    try:
-        Serving(Settings.from_environment()).run()
-    except NewerDatabase as error:
-        raise click.ClickException(str(error)) from None
+    Serving(Settings.from_environment()).run()
 
 
 @main.command()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import signal
+import sys
 from typing import Any
 
 from gunicorn.app.base import BaseApplication
@@ -29,11 +30,15 @@ class Serving(BaseApplication):  # type: ignore[misc]  # the package has no type
 
     def load(self) -> Any:
         from leadline.server.app import create_app, load_demo_parts
+        from leadline.server.database import NewerDatabase
 
         # A package runs a program while it is imported. From then on gevent would be the one that hears of every process that ends,
         # also of the one that builders are forked from, for which multiprocessing has to look itself.
         signal.signal(signal.SIGCHLD, signal.SIG_DFL)
-        app = create_app(self.settings)
+        try:
+            app = create_app(self.settings)
+        except NewerDatabase as error:
+            sys.exit(str(error))
         load_demo_parts(app)
         return app
 
