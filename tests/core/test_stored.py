@@ -2,7 +2,9 @@
 
 ``tests/stored/v1`` has the demo parts and 30 others of all kinds as that version wrote them, and of kinds that came later parts by the program that had
 them first; ``v1.json`` what was built of them. One figure is not what was told then: the first version found the rings of ``tether-rings`` 0.3063 mm
-clear, where the kernel measures 0.2954 between their solids, and their meshes are 0.2964 apart.
+clear, where the kernel measures 0.2954 between their solids, and their meshes are 0.2964 apart. Others have changed since: threads are turned so that those of
+one axis go into each other (``bolt-and-nut``), what is thickened takes the place of its surface, whose front is on its right as drawn (``thick-hood``), and a spring that is drawn under a load is as
+long as EN 13906 tells it (``three-springs``).
 """
 
 from __future__ import annotations

@@ -237,7 +237,8 @@ def ask(path: QuestionPath, body: AskBody) -> Any:
 def _download(data: bytes, name: str, ending: str, mimetype: str) -> Response:
     safe = "".join(c if c.isalnum() and c.isascii() else "-" for c in name).strip("-").lower() or "part"
     response = current_app.response_class(data, mimetype=mimetype)
-    response.headers["Content-Disposition"] = f"attachment; filename=\"{safe}.{ending}\"; filename*=UTF-8''{quote(f'{name}.{ending}', safe='')}"  # RFC 6266
+    whole = "" if name.isascii() else f"; filename*=UTF-8''{quote(f'{name}.{ending}', safe='')}"  # RFC 6266, for letters that the plain name cannot have
+    response.headers["Content-Disposition"] = f'attachment; filename="{safe}.{ending}"{whole}'
     return response
 
 
