@@ -31,9 +31,9 @@ class Wire:
 
     def strength(self, d: float) -> float:
         """The least tensile strength of a wire of diameter d (mm), MPa; of one that its standard does not have, that of the nearest one."""
-        d = round(min(max(d, self.diameters[0]), self.diameters[1]), TOLD)  # rounding does not take a size out of its row
+        d = min(max(d, self.diameters[0]), self.diameters[1])
         if self.table:
-            return next(strength for most, strength in self.table if d <= most)
+            return next(strength for most, strength in self.table if round(d, TOLD) <= most)  # rounding does not take a size out of its row
         return self.strength_at_1 - self.strength_fall * math.log10(d)
 
     def made(self, d: float) -> bool:
