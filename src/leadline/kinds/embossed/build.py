@@ -29,6 +29,7 @@ from leadline.recipe.products import BodyProduct, KeptBody, Product
 from leadline.recipe.results import Report
 
 ROOM = 1.5  # times the height, by which the patch that is offset is wider than the outline
+SIMPLER, MITRE = 8, 2.0  # parts of the room, by which a wider outline may be simpler; times the room, as far as its corners go
 LESS, ROUNDED = 1e-4, 1e-7  # of what is raised, of the body: by how much less a body may change than what is put to it
 ROOM_SHARE = 0.05  # and of the outline's size
 
@@ -104,8 +105,8 @@ def _grown(region: Region, shape: shapely.Polygon, room: float) -> Region:
     circles = {edge.arc for edge in region.outer.edges}
     if len(circles) == 1 and (circle := next(iter(circles))) is not None:
         return Region(Loop(tuple(arc_edges(circle[:2], circle[2] + room, 0.0, 2 * math.pi, "wide"))))
-    grown = shape.simplify(room / 8).buffer(room, join_style="mitre", mitre_limit=2.0).simplify(room / 8)
-    return _polygon(np.asarray(grown.exterior.coords)[:-1][::-1].tolist() if grown.exterior.is_ccw is False else np.asarray(grown.exterior.coords)[:-1].tolist())
+    grown = shape.simplify(room / SIMPLER).buffer(room, join_style="mitre", mitre_limit=MITRE).simplify(room / SIMPLER)
+    return _polygon(list(shapely.orient_polygons(grown).exterior.coords)[:-1])
 
 
 def _polygon(corners: Sequence[Sequence[float]]) -> Region:
