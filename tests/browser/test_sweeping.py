@@ -236,7 +236,7 @@ def test_a_bowl_whose_rim_is_a_hexagon(editor: Editor, page: Page):
     editor.key("Shift+T")
     editor.field("Wall", "1.5")
     page.get_by_label("Side of the surface").get_by_text("In front").click()
-    thick, (_, body) = measured(editor, "thickened1")
+    thick, (body,) = measured(editor, "thickened1")
     assert body.body.valid()
     assert [thick.data["walls"][k] for k in ("least", "most")] == pytest.approx([1.5, 1.5], abs=1e-4)
     assert editor.number("Thinnest wall") == 1.5

@@ -290,7 +290,7 @@ def test_a_groove_is_cut_as_drawn_in_a_sketch():
         ("size-does-not-fit", "size", [rod(), on(size=12)]),
         ("size-does-not-fit", "size", [rod(), on(size=8, pitch=1)]),
         ("no-pitch", "pitch", [rod(), on(form="trapezoidal")]),
-        ("no-pitch", "pitch", [rod(), on(size=11)]),
+        ("no-pitch", "pitch", [rod(), on(size=13)]),
         ("no-pitch", "pitch", [rod(), on(form="own", own=V)]),
         ("pitch-too-large", "pitch", [rod(), on(pitch=8)]),
         ("bad-tooth", "form", [rod(), on(form="trapezoidal", pitch=0.2)]),

@@ -83,7 +83,7 @@ def test_from_a_point_to_a_point(kind, change, width, low, high):
     kept = solid(built(*steps, loft([tip("a"), quick(kind, width, height, on("m")), tip("b")], change)))
     both = AREAS[kind](width, height) * (low + high)
     if change == "smooth":
-        assert both / 3 < kept.body.volume() < both
+        assert both / 3 < kept.body.volume() < 2 * both  # a natural spline goes beyond the widest section where that stands near an end
     else:
         assert kept.body.volume() == pytest.approx(both / 3, rel=1e-6)
     assert len(kept.shown().triangles) < 60_000
