@@ -238,7 +238,8 @@ def test_a_bowl_whose_rim_is_a_hexagon(editor: Editor, page: Page):
     page.get_by_label("Side of the surface").get_by_text("In front").click()
     thick, (body,) = measured(editor, "thickened1")
     assert body.body.valid()
-    assert [thick.data["walls"][k] for k in ("least", "most")] == pytest.approx([1.5, 1.5], abs=1e-4)
+    assert thick.data["walls"]["least"] == pytest.approx(1.5, abs=1e-4)
+    assert 1.5 <= thick.data["walls"]["most"] < 1.55  # where its creases are met from outside
     assert editor.number("Thinnest wall") == 1.5
     editor.key("Delete")
     editor.select("sweep1")

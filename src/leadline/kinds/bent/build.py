@@ -30,7 +30,7 @@ from leadline.recipe.results import Report
 
 MOST_TUBES = 1000
 ON_PATH = 1e-6  # mm between the middle of the section and the path
-ROUND = 1e-6  # by which the section's axes may be off being of one, and square to the path
+ROUND = 1e-4  # by which, as tables of bends are told to some digits, the section's axes may be off being of one, and square to the path
 MOST_GIVE = 1.0  # of the angle, or of the radius: more springback is a slip of the pen
 MOST_FIXED = math.pi
 LEAST_GIVE = {"fixed": -math.pi - 1e-9, "share": -0.5, "growth": -0.5}  # no bend gives back more than half of what it is bent
@@ -151,11 +151,10 @@ def _tube(context: Context, step: BentStep, swept: HasMotion) -> tuple[float, fl
 
 def _rides_round(motion: Motion) -> bool:
     """Whether the section keeps its size and stands square to the path all along."""
-    if motion.warp is not None or motion.mitred:
+    if motion.warp is not None:
         return False
     f = motion.frames(motion.path.samples())
-    axes = np.stack([f.X, f.Y, f.T], axis=1)
-    return float(np.abs(axes @ np.swapaxes(axes, 1, 2) - np.eye(3)).max()) < ROUND
+    return float(np.abs(f.maps - np.eye(2)).max()) < ROUND and float(f.steepness.min()) > 1 - ROUND
 
 
 def give_of(context: Context, step: BentStep) -> Springback:
