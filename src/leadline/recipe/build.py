@@ -251,7 +251,8 @@ class _Build:
         own.quick = quick
         try:
             product = kind.build(own, step, report)
-            self._refuse_missing(step)
+            if kind.needs_kernel:  # a sketch says itself what has become of its references
+                self._refuse_missing(step)
             check_unread(own, step)
             return _Entry(product, report, own.names.told)
         except Problem as problem:
