@@ -29,6 +29,7 @@ from leadline.core.solids.kernel import TOLERANCE, Shape, compound, edges, faces
 from leadline.core.solids.tessellate import face_mesh, points_on, tessellate
 
 ACCURACY = 1e-5  # mm, of the kernel's offset
+FUZZY = (0.0, 1e-6, 1e-5)  # mm within which the kernel takes things to be at one place: it has given nothing at all without
 EDGE_ON = 1e-6
 FACING = 0.01  # least cosine between a side and the normal of the outline's plane, where the outline lies on it
 MESHED = 0.02  # of a patch's size: how fine the mesh is by which its normals are seen
@@ -81,12 +82,18 @@ def nearest_patch(body: Body, prism: Body, plane: Plane) -> Patch:
 
 
 def _patches(body: Body, wide: Body, plane: Plane) -> list[Patch]:
-    common = BRepAlgoAPI_Common()
-    common.SetArguments(listed(compound([f for f in faces(body.shape) if not _along(f, plane.normal)])))
-    common.SetTools(listed(wide.shape))
-    common.Build()
-    found = faces(common.Shape()) if common.IsDone() else []
-    return [_patch(own, plane) for own in _hanging_together(found)] if found else []
+    own = compound([f for f in faces(body.shape) if not _along(f, plane.normal)])
+    for fuzzy in FUZZY:
+        common = BRepAlgoAPI_Common()
+        common.SetArguments(listed(own))
+        common.SetTools(listed(wide.shape))
+        if fuzzy:
+            common.SetFuzzyValue(fuzzy)
+        common.Build()
+        found = faces(common.Shape()) if common.IsDone() else []
+        if found:
+            return [_patch(group, plane) for group in _hanging_together(found)]
+    return []
 
 
 def _along(face: Shape, direction: Array) -> bool:
