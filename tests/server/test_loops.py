@@ -45,7 +45,7 @@ def test_undo_and_redo_do_not_make_a_loop(client):
 
 def test_a_token_that_was_used_is_told_with_another_document(client):
     view = opened(client)
-    body = {"base": view["revision"], "token": "twice", "label": "Once", "document": {**view["document"], "name": "Once"}}
+    body = {"base": view["revision"], "token": "one-change-of-two", "label": "Once", "document": {**view["document"], "name": "Once"}}
     assert client.put(f"/api/parts/{view['id']}/document", json=body).status_code == 200
     body["document"]["name"] = "Another"
     assert refused(client.put(f"/api/parts/{view['id']}/document", json=body), 422)["code"] == "token-used"

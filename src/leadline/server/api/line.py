@@ -96,7 +96,7 @@ class Line:
             return
 
     def _take(self, message: Any) -> None:
-        if not isinstance(message, dict):
+        if not isinstance(message, dict) or not message.keys() & {"part", "ask", "slot"}:
             raise TypeError("no message of ours")
         if "part" in message:
             self.document = uuid.uuid4().hex, message["part"]
@@ -125,8 +125,6 @@ class Line:
             return Problem("bad-field", "An ask has no whole number.", "Number it.", field="ask")
         if not isinstance(message.get("slot"), str):
             return Problem("bad-field", "An ask names no slot.", "Name one.", field="slot")
-        if self.document[1] is None:
-            return Problem("no-document", "No document was sent that the ask could be about.", "Send the part first.", field="part")
         return None
 
     def _work(self, slot: str, message: dict[str, Any]) -> None:
