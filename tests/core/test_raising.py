@@ -8,12 +8,19 @@ from hypothesis import strategies as st
 from scipy.integrate import dblquad, quad
 
 from leadline.core.solids.body import Body
+from leadline.core.solids.kernel import loosest
 from leadline.recipe.build import build
 from tests.core.parts import XY, XZ, YZ, bar, circle, demo, part, polyline, sketch
 from tests.core.shapes import Draw
 
 FEW = settings(max_examples=12, deadline=None)
-BESIDE = {"kind": "datum", "id": "beside", "name": "Beside", "how": {"by": "offset", "plane": XY, "distance": 60}}
+
+
+def beside(plane, distance):
+    return {"kind": "datum", "id": "beside", "name": "Beside", "how": {"by": "offset", "plane": plane, "distance": distance}}
+
+
+BESIDE = beside(XY, 60)
 ON_TOP = {"kind": "step", "step": "beside"}
 
 
@@ -128,9 +135,7 @@ def test_a_band_that_runs_out_over_both_ends_stops_flush_with_them():
 
 def test_seen_from_the_side_of_its_own_axis_the_ends_are_raised():
     document = rod(20, circle(5, 50, 0), embossed("sweep", 2))
-    document["steps"][-3]["how"]["plane"] = YZ
-    document["steps"][-3]["how"]["distance"] = 160
-    document["steps"][-2] = sketch("badge", ON_TOP, circle(5, 0, 0))
+    document["steps"][-3:-1] = [beside(YZ, 160), sketch("badge", ON_TOP, circle(5, 0, 0))]
     result = done(document)
     assert result.reports["area"].data["volume"] == pytest.approx(math.pi * 25 * 2, rel=1e-7)
     assert result.bodies[0].shown().points[:, 0].max() == pytest.approx(102, abs=1e-6)
@@ -182,13 +187,26 @@ def test_a_deep_area_is_sunk_from_one_side_or_refused(radius, share, deep):
     assert result.bodies[0].body.valid()
 
 
-@pytest.mark.parametrize(("radius", "disc", "height", "way"), [(15, 9, 2, "raised"), (15, 9, 2, "sunk"), (15, 11, 1, "raised"), (15, 4, 6, "sunk")])
+@pytest.mark.parametrize(("radius", "disc", "height", "way"), [(15, 9, 2, "raised"), (15, 9, 2, "sunk"), (15, 11, 1, "raised"), (15, 4, 6, "sunk"), (60, 20, 5, "raised")])
 @pytest.mark.parametrize("centre", BALL_CENTRES)
 def test_an_area_on_a_ball(radius, disc, height, way, centre):
     x, y = (v * radius / 15 for v in centre)
     result = done(ball(radius, circle(disc, x, y), embossed("sweep", height, way)))
     inner, outer = (radius, radius + height) if way == "raised" else (radius - height, radius)
     assert result.reports["area"].data["volume"] == pytest.approx(between_spheres(inner, outer, disc, x, y), rel=1e-5)
+
+
+@FEW
+@given(st.sampled_from([XY, YZ, XZ]), st.sampled_from([-1, 1]), st.floats(10, 70), st.floats(0.1, 0.6), st.floats(0.02, 0.15), st.sampled_from(["raised", "sunk"]), st.booleans())
+def test_an_area_on_a_ball_from_any_side_is_as_exact_as_the_ball(plane, side, radius, share, high, way, midst):
+    """Where the outline lies about the ball's equator its arcs are merged into one circle: of a wide tolerance once, so that nothing could be added there."""
+    disc, height, x = share * radius, high * radius, 0.0 if midst else radius / 7
+    document = ball(radius, circle(disc, x, 0), embossed("sweep", height, way))
+    document["steps"][2] = beside(plane, 2 * side * radius)
+    result = done(document)
+    inner, outer = (radius, radius + height) if way == "raised" else (radius - height, radius)
+    assert result.reports["area"].data["volume"] == pytest.approx(between_spheres(inner, outer, disc, x, 0), rel=1e-5)
+    assert loosest(result.bodies[0].body.shape) < 1e-4
 
 
 def test_an_area_sunk_right_through_is_told_with_what_has_gone():

@@ -21,82 +21,47 @@ def references(model: BaseModel) -> list[tuple[str, str]]:
 
     Fields that have no meaning as the others stand are left out.
     """
-    return list(dict.fromkeys((name, step) for name in _referring(type(model)) for step in _of_field(model, name)))
-
-
-def _of_field(model: BaseModel, name: str) -> Iterator[str]:
-    marked, when = _marked(type(model), name)
-    if when is None or getattr(model, when.field) in when.values:
-        yield from _in_value(getattr(model, name), marked)
-
-
-def _in_value(value: Any, marked: bool) -> Iterator[str]:
-    if isinstance(value, BaseModel):
-        for name in _referring(type(value)):
-            yield from _of_field(value, name)
-    elif isinstance(value, list | tuple):
-        for item in value:
-            yield from _in_value(item, marked)
-    elif marked and isinstance(value, str):
-        yield value
-
-
-@cache
-def _referring(model: type[BaseModel]) -> tuple[str, ...]:
-    """The fields in which ids of steps may stand, however deep: a sketch has thousands of others."""
-    return tuple(
-        name for name, field in model.model_fields.items()
-        if _marked(model, name)[0] or any(_referring(inner) for inner in _models(field.annotation))
-    )  # fmt: skip
+    return list(dict.fromkeys((name, value) for name, _, value in _under(model, Refers) if isinstance(value, str)))
 
 
 def expressions(model: BaseModel) -> Iterator[str]:
-    """The texts of a model, however deep, that are expressions."""
-    for name, written in _written(type(model)):
-        yield from _texts_in(getattr(model, name), written)
-
-
-def _texts_in(value: Any, written: bool) -> Iterator[str]:
-    if isinstance(value, BaseModel):
-        yield from expressions(value)
-    elif isinstance(value, list | tuple):
-        for item in value:
-            yield from _texts_in(item, written)
-    elif written and isinstance(value, str):
-        yield value
-
-
-@cache
-def _written(model: type[BaseModel]) -> tuple[tuple[str, bool], ...]:
-    """The fields in which expressions may stand, however deep, each with whether its own texts are such."""
-    return tuple(
-        (name, written) for name, field in model.model_fields.items()
-        if (written := _first(_marks(field), Written) is not None) or any(_written(inner) for inner in _models(field.annotation))
-    )  # fmt: skip
+    """The texts of a model, however deep, that are expressions; those too of fields that have no meaning as the others stand."""
+    return (value for _, _, value in _under(model, Written, meant=False) if isinstance(value, str))
 
 
 def quantities(model: BaseModel) -> Iterator[tuple[str, str, Any]]:
     """The numbers of a measure in a model as (top field, kind, value), those too that stand deep in it; those of fields that have no meaning as the others stand are left out."""
-    for name in type(model).model_fields:
-        when = _marked(type(model), name)[1]
+    for name, mark, value in _under(model, Measure):
+        if isinstance(value, int | float | str) and not isinstance(value, bool):
+            yield name, mark.kind, value
+
+
+def _under(model: BaseModel, kind: type[Mark], meant: bool = True) -> Iterator[tuple[str, Mark, Any]]:
+    """What stands in a model's fields that bear a mark of a kind, however deep, as (top field, mark, value); only where the fields have a meaning, if ``meant``."""
+    hashable: Any = kind
+    for name, mark in _bearing(type(model), hashable):
+        when = _when(type(model), name) if meant else None
         if when is None or getattr(model, when.field) in when.values:
-            yield from ((name, kind, value) for kind, value in _measured(getattr(model, name), _kind_of(type(model), name)))
+            yield from ((name, own, value) for own, value in _in_value(getattr(model, name), mark, kind, meant))
+
+
+def _in_value(value: Any, mark: Mark | None, kind: type[Mark], meant: bool) -> Iterator[tuple[Mark, Any]]:
+    if isinstance(value, BaseModel):
+        yield from ((own, inner) for _, own, inner in _under(value, kind, meant))
+    elif isinstance(value, list | tuple):
+        for item in value:
+            yield from _in_value(item, mark, kind, meant)
+    elif mark is not None:
+        yield mark, value
 
 
 @cache
-def _kind_of(model: type[BaseModel], name: str) -> str | None:
-    mark = _first(_marks(model.model_fields[name]), Measure)
-    return None if mark is None else mark.kind
-
-
-def _measured(value: Any, kind: str | None) -> Iterator[tuple[str, Any]]:
-    if isinstance(value, BaseModel):
-        yield from ((own, inner) for _, own, inner in quantities(value))
-    elif isinstance(value, list | tuple):
-        for item in value:
-            yield from _measured(item, kind)
-    elif kind is not None and isinstance(value, int | float | str) and not isinstance(value, bool):
-        yield kind, value
+def _bearing(model: type[BaseModel], kind: Any) -> tuple[tuple[str, Any], ...]:
+    """The fields that bear a mark of a kind themselves, each with it, or in models that stand in them, with None: a sketch has thousands of others."""
+    return tuple(
+        (name, mark) for name, field in model.model_fields.items()
+        if (mark := _first(_marks(field), kind)) is not None or any(_bearing(inner, kind) for inner in _models(field.annotation))
+    )  # fmt: skip
 
 
 def _models(annotation: Any) -> Iterator[type[BaseModel]]:
@@ -107,10 +72,9 @@ def _models(annotation: Any) -> Iterator[type[BaseModel]]:
 
 
 @cache
-def _marked(model: type[BaseModel], name: str) -> tuple[bool, When | None]:
-    """Whether the texts in a field are ids of steps, and when the field has a meaning."""
-    marks = list(_marks(model.model_fields[name]))
-    return _first(marks, Refers) is not None, _first(marks, When)
+def _when(model: type[BaseModel], name: str) -> When | None:
+    """When a field has a meaning; None if always."""
+    return _first(_marks(model.model_fields[name]), When)
 
 
 def _marks(field: FieldInfo) -> Iterator[Any]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.quick import (
@@ -16,11 +17,23 @@ from leadline.core.geometry.quick import (
 )
 from leadline.core.geometry.section import Region
 from leadline.core.geometry.walls import Side, band, hollow
-from leadline.core.problems import Problem, Remedy
+from leadline.core.problems import Problem, Remedy, mm
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import FaceRef, ProfileRef, QuickProfile
 
+THINNEST = 1e-6  # mm, of a wall
 OPEN = "no-region"  # the code of what is said of a profile that has no closed outline
+
+
+def wall_of(context: Context, value: Any) -> float | None:
+    """The thickness of a wall, mm, or None where none is given. Raises Problem."""
+    if value in (None, ""):
+        return None
+    wall = context.value(value, "length", "Wall")
+    if wall <= THINNEST:
+        raise Problem("bad-size", f"A wall of {mm(wall)} is none.", "Give a wall above zero, or none.", field="wall").mended(Remedy("Without a wall", {"wall": None}))
+    return wall
+
 
 def quick_region(context: Context, profile: QuickProfile) -> Region:
     """The outline of a quick section about its origin. Raises Problem."""

@@ -136,7 +136,7 @@ class Parts:
 
     def _go(self, session: Session, row: PartRow, number: int | None) -> PartState:
         if number is not None:
-            there = session.scalars(select(RevisionRow).where(RevisionRow.part_id == row.id, RevisionRow.number == number)).one().document
+            there = self._revision(session, row, number).document
             self._refuse_loops(session, row, there)
             row.head, row.changed, row.name = number, now(), there["name"]
             session.flush()
@@ -175,10 +175,10 @@ class Parts:
             raise NotFound(part_id)
         return row
 
-    def _revision(self, session: Session, row: PartRow) -> RevisionRow:
-        return session.scalars(
-            select(RevisionRow).where(RevisionRow.part_id == row.id, RevisionRow.number == row.head)
-        ).one()
+    def _revision(self, session: Session, row: PartRow, number: int | None = None) -> RevisionRow:
+        """A part's revision of a number, or that at its head."""
+        number = row.head if number is None else number
+        return session.scalars(select(RevisionRow).where(RevisionRow.part_id == row.id, RevisionRow.number == number)).one()
 
     def _child(self, session: Session, row: PartRow) -> int | None:
         return session.scalar(

@@ -13,6 +13,7 @@ from OCP.Geom import Geom_BSplineCurve, Geom_BSplineSurface
 from OCP.Geom2d import Geom2d_BSplineCurve
 from OCP.gp import gp_Ax3, gp_Dir, gp_Pln, gp_Pnt, gp_Pnt2d
 from OCP.Message import Message
+from OCP.ShapeAnalysis import ShapeAnalysis_ShapeTolerance
 from OCP.TopAbs import TopAbs_Orientation, TopAbs_ShapeEnum
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Edge
@@ -156,6 +157,11 @@ def shells(shape: Shape) -> list[Shape]:
 
 def solids(shape: Shape) -> list[Shape]:
     return list(parts(shape, TopAbs_ShapeEnum.TopAbs_SOLID))
+
+
+def loosest(shape: Shape) -> float:
+    """The greatest tolerance of its faces, edges and vertices, mm."""
+    return float(ShapeAnalysis_ShapeTolerance().Tolerance(shape, 1))
 
 
 Message.DefaultMessenger_s().ChangePrinters().Clear()  # the kernel speaks to the designer through us

@@ -16,9 +16,10 @@ from OCP.GeomAbs import GeomAbs_SurfaceType
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from leadline.core.solids.body import Body
-from leadline.core.solids.kernel import Shape, edges, faces
+from leadline.core.solids.kernel import Shape, edges, faces, loosest
 
 SAME = 1e-9  # of volume and area, by which merging may change a body: nothing but rounding
+LOOSER = 1e-5  # mm, of the tolerance that an edge may have when merged, or what it had before
 PLAIN = frozenset({GeomAbs_SurfaceType.GeomAbs_Plane, GeomAbs_SurfaceType.GeomAbs_Cylinder})
 WHOLE = PLAIN | {GeomAbs_SurfaceType.GeomAbs_Cone, GeomAbs_SurfaceType.GeomAbs_Sphere}
 
@@ -41,10 +42,19 @@ def merged_after(body: Body, across_names: bool) -> Body:
 def _unified(body: Body, mergeable: frozenset[GeomAbs_SurfaceType], across_names: bool) -> Body:
     if _borders(faces(body.shape), body.face_names, mergeable, across_names) is None:
         return body
+    for with_edges in (True, False):
+        result = _tried(body, mergeable, across_names, with_edges)
+        if result is body or _same(body, result):
+            return result
+    return body
+
+
+def _tried(body: Body, mergeable: frozenset[GeomAbs_SurfaceType], across_names: bool, with_edges: bool) -> Body:
+    """The body with faces merged, and edges on one curve too if asked, as the kernel does it; as it is when nothing is merged or a face has no known origin."""
     copy = BRepBuilderAPI_Copy(body.shape, True, False).Shape()  # the kernel changes what it merges, also where it fails
     own = faces(copy)
     kept = _borders(own, body.face_names, mergeable, across_names) or []
-    tool = ShapeUpgrade_UnifySameDomain(copy, True, True, False)
+    tool = ShapeUpgrade_UnifySameDomain(copy, with_edges, True, False)
     for edge in kept:
         tool.KeepShape(edge)
     tool.Build()
@@ -59,16 +69,18 @@ def _unified(body: Body, mergeable: frozenset[GeomAbs_SurfaceType], across_names
     found = [next((n for s, n in names[hash(f)] if s.IsSame(f)), None) for f in faces(shape)]
     if None in found:
         return body
-    result = Body(body.name, shape, [n for n in found if n is not None])
-    return result if _same(body, result) else body
+    return Body(body.name, shape, [n for n in found if n is not None])
 
 
 def _same(before: Body, after: Body) -> bool:
-    """Whether a merged body is still valid and of the same volume and area."""
+    """Whether a merged body is still valid, of the same volume and area, and as exact.
+
+    Merged arcs of a circle have been given the tolerance of its whole chord (28 mm of a circle of R 20), within which anything is valid and no boolean finds its way.
+    """
     close = all(
         abs(b - a) <= SAME * abs(a) for a, b in ((before.volume(), after.volume()), (before.area(), after.area()))
     )
-    return close and after.valid()
+    return close and loosest(after.shape) <= max(LOOSER, loosest(before.shape)) and after.valid()
 
 
 def _borders(

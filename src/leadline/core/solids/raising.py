@@ -29,7 +29,6 @@ from leadline.core.solids.kernel import TOLERANCE, Shape, compound, edges, faces
 from leadline.core.solids.tessellate import face_mesh, points_on, tessellate
 
 ACCURACY = 1e-5  # mm, of the kernel's offset
-FUZZY = (0.0, 1e-6, 1e-5)  # mm within which the kernel takes things to be at one place: it has given nothing at all without
 EDGE_ON = 1e-6
 FACING = 0.01  # least cosine between a side and the normal of the outline's plane, where the outline lies on it
 MESHED = 0.02  # of a patch's size: how fine the mesh is by which its normals are seen
@@ -61,7 +60,7 @@ class Patch:
     @property
     def somewhere(self) -> Array:
         """A point of it, (3,)."""
-        return np.asarray(points_on(faces(self._body.shape)[0])[-1])
+        return np.asarray(points_on(faces(self.shape)[0])[-1])
 
     def distance(self, place: Array) -> float:
         """How far it is from a point, mm."""
@@ -83,17 +82,12 @@ def nearest_patch(body: Body, prism: Body, plane: Plane) -> Patch:
 
 def _patches(body: Body, wide: Body, plane: Plane) -> list[Patch]:
     own = compound([f for f in faces(body.shape) if not _along(f, plane.normal)])
-    for fuzzy in FUZZY:
-        common = BRepAlgoAPI_Common()
-        common.SetArguments(listed(own))
-        common.SetTools(listed(wide.shape))
-        if fuzzy:
-            common.SetFuzzyValue(fuzzy)
-        common.Build()
-        found = faces(common.Shape()) if common.IsDone() else []
-        if found:
-            return [_patch(group, plane) for group in _hanging_together(found)]
-    return []
+    common = BRepAlgoAPI_Common()
+    common.SetArguments(listed(own))
+    common.SetTools(listed(wide.shape))
+    common.Build()
+    found = faces(common.Shape()) if common.IsDone() else []
+    return [_patch(group, plane) for group in _hanging_together(found)]
 
 
 def _along(face: Shape, direction: Array) -> bool:
@@ -250,9 +244,13 @@ def _widened(body: Body, outline: Outline, own: Patch, sign: float) -> Iterator[
         least, most = found.facing(outline.plane.normal)
         return (found, inside) if (least if sign > 0 else -most) > FACING / 2 else None
 
-    whole = [made for close in (False, True) if (made := patch(outline.room, close)) is not None]
-    yield from whole
-    if whole:  # nearer to the outline, where the side may bend less
+    any_whole = False
+    for close in (False, True):
+        made = patch(outline.room, close)
+        if made is not None:
+            any_whole = True
+            yield made
+    if any_whole:  # nearer to the outline, where the side may bend less
         yield from (made for k in range(1, FEWER + 1) if (made := patch(outline.room / 2**k, True)) is not None)
         return
     low, high = 0.0, outline.room

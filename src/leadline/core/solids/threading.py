@@ -9,7 +9,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from OCP.BRep import BRep_Tool
@@ -41,13 +41,13 @@ from leadline.core.solids.kernel import (
     pnt,
     shells,
 )
-from leadline.core.solids.round_face import Arc, RoundFace, round_face_at, vertex_at, with_corner, with_halved_circles
+from leadline.core.solids.round_face import Arc, RoundFace, round_face_at, vertex_at, with_halved_circles
 from leadline.core.solids.tessellate import mark_smooth_edges
+from leadline.core.solids.thread_corners import anchored, opposite, snapped, with_corners
 from leadline.core.trades.thread_groove import Segment
 from leadline.core.trades.thread_shape import APART, DEGREE, TURN, Thread, arc_knots, ruled_spline
 
 _HERE = TopLoc_Location()
-BESIDE = 1e-4  # rad: corners of a circle that are nearer to each other are none that the kernel tells apart safely
 
 
 @dataclass(frozen=True)
@@ -93,8 +93,8 @@ def threaded(body: Body, face: str, thread: Thread, owner: str, flipped: bool = 
     copied = Body(body.name, BRepBuilderAPI_Copy(body.shape).Shape(), body.face_names)
     if any(len(arcs) == 1 for arcs in at(copied).ends):
         copied = with_halved_circles(copied, at(copied))
-    thread = _snapped(thread, at(copied))
-    copied = _with_corners(copied, thread, at)
+    thread = snapped(thread, at(copied))
+    copied = with_corners(copied, thread, at)
     work = _Threading(copied, at(copied), thread, owner)
     return work.body(), work.thread.groove_volume()
 
@@ -102,7 +102,7 @@ def threaded(body: Body, face: str, thread: Thread, owner: str, flipped: bool = 
 class _Threading:
     def __init__(self, body: Body, round_face: RoundFace, thread: Thread, owner: str) -> None:
         self.whole, self.round_face, self.owner = body, round_face, owner
-        self.thread = _anchored(thread, round_face)
+        self.thread = anchored(thread, round_face)
         base = round_face.base
         self._axes = np.stack([base.x, base.y, base.normal])
         self._vertices: dict[tuple[int, int], Shape] = {}
@@ -276,7 +276,7 @@ class _Threading:
         thread, arcs = self.thread, self.round_face.ends[k]
         corner = 0 if k == 0 else thread.last
         first = thread.first if k == 0 else thread.final - TURN
-        middle = _opposite(thread, first, arcs)
+        middle = opposite(thread, first, arcs)
         seam = self._seam(k)
         for a, b in ((first, middle), (middle, first + TURN)):
             knots = thread.knots(a, b)
@@ -401,54 +401,6 @@ class _Threading:
         for other in others:
             builder.Add(solid, other)
         return solid
-
-
-def _anchored(thread: Thread, round_face: RoundFace) -> Thread:
-    """A thread whose lines are cut where it fades, which is at corners of the ends' circles, and at the corners opposite to them."""
-    low, high = round_face.ends
-    anchors = []
-    if thread.end is not None:
-        anchors += [thread.final, _opposite(thread, thread.final - TURN, high)]
-    if thread.start is not None:
-        anchors += [thread.first, _opposite(thread, thread.first, low)]
-    return thread.anchored(*(anchors or [0.0]))
-
-
-def _snapped(thread: Thread, round_face: RoundFace) -> Thread:
-    """A thread that fades at corners which the ends' circles have, where these are next to it already: turned, and its start moved, by less than a thousandth of a turn's rise."""
-    low, high = round_face.ends
-    if thread.end is not None:
-        thread = replace(thread, phase=thread.phase + thread.hand * _beside(thread, thread.final, high))
-    if thread.start is not None:
-        off = _beside(thread, thread.first, low)
-        if thread.end is None:
-            return replace(thread, phase=thread.phase + thread.hand * off)
-        return replace(thread, start=replace(thread.start, z=thread.start.z + off * thread.lead / TURN))
-    return thread
-
-
-def _beside(thread: Thread, theta: float, arcs: Sequence[Arc]) -> float:
-    """From a θ to the corner of a circle that is right beside it (rad); nought where there is none."""
-    off = min((math.remainder(v - theta, TURN) for v in _corner_thetas(thread, arcs)), key=abs)
-    return off if abs(off) < BESIDE else 0.0
-
-
-def _with_corners(body: Body, thread: Thread, at: Callable[[Body], RoundFace]) -> Body:
-    """The body with a corner of each end's circle where a thread fades there; ``at`` gives the round face of a body."""
-    for k, theta in ((0, thread.first if thread.start is not None else None), (1, thread.final if thread.end is not None else None)):
-        if theta is not None:
-            body = with_corner(body, at(body), k, thread.hand * theta + thread.phase)
-    return body
-
-
-def _opposite(thread: Thread, first: float, arcs: Sequence[Arc]) -> float:
-    """θ of the corner of an end's circle that cuts a shoulder, which begins at a θ, most nearly in halves."""
-    found = [first + (t - first) % TURN for t in _corner_thetas(thread, arcs)]
-    return min((t for t in found if APART < t - first < TURN - APART), key=lambda t: abs(t - first - math.pi))
-
-
-def _corner_thetas(thread: Thread, arcs: Sequence[Arc]) -> list[float]:
-    return [(a.angles[0] - thread.phase) * thread.hand for a in arcs]
 
 
 def _straight(a: Shape, b: Shape) -> Shape:

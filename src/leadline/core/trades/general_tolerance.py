@@ -6,11 +6,12 @@ from typing import Literal, get_args
 
 import numpy as np
 
+from leadline.core.trades.standard_rows import told
+
 Grade = Literal["f", "m", "c", "v"]  # fine, medium, coarse, very coarse
 GRADES: tuple[Grade, ...] = get_args(Grade)
 UP_TO = (3.0, 6.0, 30.0, 120.0, 400.0, 1000.0, 2000.0, 4000.0)  # mm; the first row begins at LEAST
 LEAST = 0.5
-TOLD = 6  # digits of a mm, to which a size is looked up
 DEVIATIONS: dict[Grade, tuple[float | None, ...]] = {
     "f": (0.05, 0.05, 0.1, 0.15, 0.2, 0.3, 0.5, None),
     "m": (0.1, 0.1, 0.2, 0.3, 0.5, 0.8, 1.2, 2.0),
@@ -29,7 +30,7 @@ MINUTES: dict[Grade, tuple[float, ...]] = {
 
 def general_tolerance(size: float, grade: Grade) -> float | None:
     """By how much (mm) a length (mm) may be off either way; None where the standard has no row for it."""
-    size = round(size, TOLD)  # rounding does not take a size out of its row
+    size = told(size)
     if not LEAST <= size <= UP_TO[-1]:
         return None
     return DEVIATIONS[grade][int(np.searchsorted(UP_TO, size))]
@@ -37,4 +38,4 @@ def general_tolerance(size: float, grade: Grade) -> float | None:
 
 def general_angle_tolerance(leg: float, grade: Grade) -> float:
     """By how many degrees an angle whose shorter leg is so long (mm) may be off either way."""
-    return MINUTES[grade][int(np.searchsorted(LEGS, round(leg, TOLD)))] / 60
+    return MINUTES[grade][int(np.searchsorted(LEGS, told(leg)))] / 60

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 from leadline.core.problems import Problem, mm
+from leadline.core.trades.standard_rows import told
 
 Ends = Literal["open", "closed", "ground"]
 LEAST_INDEX, MOST_INDEX = 4.0, 20.0  # of EN 13906-1 for cold coiled springs
 SOLID_SHARE = 0.56  # of the tensile strength: the stress that is permitted at the solid length
-TOLD = 6  # digits of a mm, to which a wire is looked up
 MOVING_GAP = 1.5  # times the sum of least gaps, for loads that change often
 
 
@@ -33,12 +33,12 @@ class Wire:
         """The least tensile strength of a wire of diameter d (mm), MPa; of one that its standard does not have, that of the nearest one."""
         d = min(max(d, self.diameters[0]), self.diameters[1])
         if self.table:
-            return next(strength for most, strength in self.table if round(d, TOLD) <= most)  # rounding does not take a size out of its row
+            return next(strength for most, strength in self.table if told(d) <= most)
         return self.strength_at_1 - self.strength_fall * math.log10(d)
 
     def made(self, d: float) -> bool:
         """Whether its standard has wire of a diameter (mm)."""
-        return self.diameters[0] <= round(d, TOLD) <= self.diameters[1]
+        return self.diameters[0] <= told(d) <= self.diameters[1]
 
 
 STAINLESS = (

@@ -11,13 +11,13 @@ import re
 from dataclasses import dataclass
 
 from leadline.core.problems import Problem, mm
+from leadline.core.trades.standard_rows import told
 from leadline.core.trades.thread_forms import sizes
 
 R40 = (
     1.0, 1.06, 1.12, 1.18, 1.25, 1.32, 1.4, 1.5, 1.6, 1.7, 1.8, 1.9, 2.0, 2.12, 2.24, 2.36, 2.5, 2.65, 2.8, 3.0,
     3.15, 3.35, 3.55, 3.75, 4.0, 4.25, 4.5, 4.75, 5.0, 5.3, 5.6, 6.0, 6.3, 6.7, 7.1, 7.5, 8.0, 8.5, 9.0, 9.5,
 )  # fmt: skip
-TOLD = 6  # digits of a mm, to which a size is looked up
 RANGES = (0.99, 1.4, 2.8, 5.6, 11.2, 22.4, 45.0, 90.0, 180.0, 355.0)  # of the major diameter, mm
 STEPS_BOLT = {3: -12, 4: -8, 5: -4, 6: 0, 7: 4, 8: 8, 9: 12}  # of R40, from grade 6
 STEPS_NUT = {4: -3, 5: 1, 6: 5, 7: 9, 8: 13}  # of R40, from the bolt's grade 6
@@ -70,11 +70,11 @@ def limits(major: float, pitch: float, tolerance_class: str) -> ThreadLimits:
     grade, letter = int(found[1] or found[3]), found[2] or found[4]
     crest_grade, crest_letter = int(found[3]), found[4]
     nut = letter.isupper()
-    _refuse_unknown(round(major, TOLD), round(pitch, TOLD), tolerance_class, letter, crest_letter)
+    major, pitch = told(major), told(pitch)
+    _refuse_unknown(major, pitch, tolerance_class, letter, crest_letter)
     steps, crest_steps = (STEPS_NUT, GRADE_4_UP_NUT) if nut else (STEPS_BOLT, GRADE_4_UP_BOLT)
     if grade not in steps or crest_grade not in crest_steps:
         raise Problem("bad-class", f"“{tolerance_class}” has a grade that there is none of here.", "Give one such as 6g or 6H.", field="tolerance")
-    major, pitch = round(major, TOLD), round(pitch, TOLD)  # rounding does not take a size out of its row
     basic = sizes("metric", major, pitch)
     width = stepped(pitch_diameter_tolerance(major, pitch), steps[grade])
     crest_width = stepped((_TD1 if nut else _TD)[pitch], crest_steps[crest_grade])

@@ -31,9 +31,12 @@ from leadline.recipe.results import Report
 MOST_TUBES = 1000
 ON_PATH = 1e-6  # mm between the middle of the section and the path
 ROUND = 1e-4  # by which, as tables of bends are told to some digits, the section's axes may be off being of one, and square to the path
-MOST_GIVE = 1.0  # of the angle, or of the radius: more springback is a slip of the pen
-MOST_FIXED = math.pi
-LEAST_GIVE = {"fixed": -math.pi - 1e-9, "share": -0.5, "growth": -0.5}  # no bend gives back more than half of what it is bent
+GIVES = {
+    "fixed": (-math.pi - 1e-9, math.pi, "Give an angle, such as 1°."),
+    "share": (-0.5, 1.0, "Give a share of the angle, such as 0.02."),
+    "growth": (-0.5, 1.0, "Give a share of the radius, such as 0.01."),
+}
+"""Springback as (more than, at most, way out): no bend gives back more than half of what it is bent, and more than all of it is a slip of the pen."""
 
 
 def build(context: Context, step: BentStep, report: Report) -> TubePlan:
@@ -134,12 +137,12 @@ def corrections_of(context: Context, step: BentStep) -> list[Correction]:
 
 def _tube(context: Context, step: BentStep, swept: HasMotion) -> tuple[float, float]:
     """The outside diameter of a round tube and its wall; of a bar its radius. Raises Problem when it is none of them."""
+    name = context.names.get(step.tube, step.tube)
     region: Region | None = swept.regions[0] if len(swept.regions) == 1 else None
     circle = None if region is None else region.outer.edges[0].arc
     if region is None or circle is None or region.sheet or any(e.arc is None for loop in region.loops for e in loop.edges) or len(region.holes) > 1:
-        raise Problem("not-a-tube", f"“{context.names.get(step.tube, step.tube)}” is not a round tube.", "Pick a sweep of a round section or of a ring.", field="tube", source=step.tube)
+        raise Problem("not-a-tube", f"“{name}” is not a round tube.", "Pick a sweep of a round section or of a ring.", field="tube", source=step.tube)
     inner = region.holes[0].edges[0].arc if region.holes else None
-    name = context.names.get(step.tube, step.tube)
     if any(math.hypot(*arc[:2]) > ON_PATH for arc in (circle, inner) if arc is not None):
         raise Problem("not-a-tube", f"The middle of “{name}” does not lie on its path, by which its bends are told.", "Draw the section about the path.", field="tube", source=step.tube)
     if not _rides_round(swept.motion):
@@ -167,8 +170,9 @@ def give_of(context: Context, step: BentStep) -> Springback:
     else:
         found = Springback(context.value(step.fixed, "angle", "Springback"), context.value(step.share, "number", "Springback"), growth)
     told = "tests" if len(step.tests) == 2 else None
-    for field, value, most, way_out in (("fixed", found.fixed, MOST_FIXED, "Give an angle, such as 1°."), ("share", found.share, MOST_GIVE, "Give a share of the angle, such as 0.02."), ("growth", growth, MOST_GIVE, "Give a share of the radius, such as 0.01.")):
-        if not LEAST_GIVE[field] < value <= most:
+    for field, value in (("fixed", found.fixed), ("share", found.share), ("growth", growth)):
+        least, most, way_out = GIVES[field]
+        if not least < value <= most:
             raise Problem("bad-size", "So much springback cannot be.", way_out, field=field if field == "growth" else told or field)
     return found
 

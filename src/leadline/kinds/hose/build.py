@@ -52,8 +52,13 @@ def build(context: Context, step: HoseStep, report: Report) -> PathProduct:
 
 def _check(context: Context, step: HoseStep) -> None:
     """Raises Problem where a number is none, whether it is needed as the step stands or not."""
-    for field, value, kind, name in (("least_bend", step.least_bend, "length", "Least bend radius"), ("weight", step.weight, "number", "Weight"), ("stiffness", step.stiffness, "number", "Stiffness")):
-        if context.value(value, "length" if kind == "length" else "number", name) < 0:
+    found = (
+        ("least_bend", "Least bend radius", context.value(step.least_bend, "length", "Least bend radius")),
+        ("weight", "Weight", context.value(step.weight, "number", "Weight")),
+        ("stiffness", "Stiffness", context.value(step.stiffness, "number", "Stiffness")),
+    )
+    for field, name, value in found:
+        if value < 0:
             raise Problem("bad-size", f"{name}: it is under nought.", "Give nought or more.", field=field)
 
 

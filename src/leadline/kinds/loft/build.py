@@ -14,7 +14,7 @@ from leadline.core.geometry.section import Region
 from leadline.core.loft.leads import Sides, sides_at
 from leadline.core.loft.lofted import Lofted, Station, lofted
 from leadline.core.loft.shares import LEAST_STRENGTH, MOST_STRENGTH, End
-from leadline.core.problems import Problem, Remedy, mm
+from leadline.core.problems import Problem, Remedy
 from leadline.core.sweep.fold import outline_crossings
 from leadline.core.units import format_length
 from leadline.kinds.loft.model import DrawnSection, LoftEnd, LoftStep, QuickSection, Section
@@ -26,9 +26,8 @@ from leadline.recipe.judging import judge, refuse_errors
 from leadline.recipe.products import Product, Swept
 from leadline.recipe.results import Report
 from leadline.recipe.section_report import swept
-from leadline.recipe.sections import blended_regions, quick_region, walled
+from leadline.recipe.sections import blended_regions, quick_region, wall_of, walled
 
-THINNEST = 1e-6  # mm, of a wall
 CAPS = {"cap/start": "start", "cap/end": "end"}
 
 
@@ -44,9 +43,7 @@ def build(context: Context, step: LoftStep, report: Report) -> Product:
 def plan(context: Context, step: LoftStep) -> Swept:
     """Everything that is known before the kernel is asked. Raises Problem."""
     unit = context.scope.unit
-    wall = None if step.wall in (None, "") else context.value(step.wall or 0, "length", "Wall")
-    if wall is not None and wall <= THINNEST:
-        raise Problem("bad-size", f"A wall of {mm(wall)} is none.", "Give a wall above zero, or none.", field="wall").mended(Remedy("Without a wall", {"wall": None}))
+    wall = wall_of(context, step.wall)
     sections = [_station(context, step, section, i, wall) for i, section in enumerate(step.sections)]
     made = lofted(
         sections, _end(context, step.start, "start"), _end(context, step.end, "end"),

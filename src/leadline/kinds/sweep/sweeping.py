@@ -13,7 +13,7 @@ from leadline.core.geometry.plane import Array, Plane
 from leadline.core.geometry.section import Region
 from leadline.core.paths.corners import rounded
 from leadline.core.paths.path import Path
-from leadline.core.problems import Message, Problem, Remedy, degrees, mm
+from leadline.core.problems import Message, Problem, degrees, mm
 from leadline.core.sketch.outline import coordinates
 from leadline.core.sweep.motion import Motion
 from leadline.core.sweep.orientation import Field, Held, Orientation, Turning, Upright
@@ -36,10 +36,9 @@ from leadline.recipe.inputs import (
     TaperSize,
 )
 from leadline.recipe.placing import up_direction
-from leadline.recipe.sections import quick_region, walled
+from leadline.recipe.sections import quick_region, wall_of, walled
 
 SMALLEST = 0.01
-THINNEST = 1e-6  # mm, of a wall
 ON_OUTLINE = 0.05  # mm within which a rail that crosses the section's plane counts as on its outline
 
 
@@ -59,9 +58,7 @@ def resolve(context: Context, step: SweepStep) -> Sweeping:
     if step.corners == "round":
         path = rounded(path, context.value(step.corner_radius, "length", "Corner radius"))
     placed = _placed(context, step, path)
-    wall = None if step.wall in (None, "") else context.value(step.wall or 0, "length", "Wall")
-    if wall is not None and wall <= THINNEST:
-        raise Problem("bad-size", f"A wall of {mm(wall)} is none.", "Give a wall above zero, or none.", field="wall").mended(Remedy("Without a wall", {"wall": None}))
+    wall = wall_of(context, step.wall)
     if wall is not None:
         placed.regions[:] = [walled(r, wall, step.wall_side) for r in placed.regions]
     a, b = _stretch(context, step, path, placed.home)
