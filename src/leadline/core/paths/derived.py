@@ -62,6 +62,10 @@ class Part(Derived):
         inner = inner[(inner > self.start + slack) & (inner < self.end - slack)]
         return np.concatenate([[0.0], inner - self.start, [self.length]])
 
+    def kinks(self) -> Array:
+        inner = self.whole.kinks() - self.start
+        return inner[(inner > 0) & (inner < self.length)]
+
 
 @dataclass(frozen=True)
 class Backward(Derived):
@@ -86,6 +90,9 @@ class Backward(Derived):
 
     def breaks(self) -> Array:
         return self.length - self.whole.breaks()[::-1]
+
+    def kinks(self) -> Array:
+        return self.length - self.whole.kinks()[::-1]
 
 
 def part_of(piece: Piece, start: float, end: float) -> Piece:

@@ -27,6 +27,11 @@ class Former(Protocol):
         ...
 
     @property
+    def kinks(self) -> Array:
+        """Angles in [0, 2π) at which its bend goes on, but changes otherwise than before."""
+        ...
+
+    @property
     def cells(self) -> int:
         """Stretches of a turn that are needed to see all of its shape."""
         ...
@@ -40,6 +45,7 @@ class RoundFormer:
     """The unit circle."""
 
     breaks = np.empty(0)
+    kinks = np.empty(0)
     cells = CELLS
 
     def at(self, angle: Array) -> tuple[Array, Array, Array]:
@@ -74,6 +80,12 @@ class DrawnFormer:
     @property
     def breaks(self) -> Array:
         return np.asarray(np.sort(np.array([t.first for t in self._tables]) % (2 * math.pi)))
+
+    @property
+    def kinks(self) -> Array:
+        inner = [(edge, np.unique(edge.knots[edge.degree : -edge.degree])[1:-1]) for edge in self._edges]
+        places = np.concatenate([edge.point(t) for edge, t in inner])
+        return np.asarray(np.sort(np.arctan2(places[:, 1], places[:, 0]) % (2 * math.pi)))
 
     @property
     def cells(self) -> int:

@@ -39,6 +39,9 @@ class Moved(Derived):
     def breaks(self) -> Array:
         return self.whole.breaks()
 
+    def kinks(self) -> Array:
+        return self.whole.kinks()
+
 
 def moved_piece(piece: Piece, turn: Array, shift: Array) -> Piece:
     """A piece carried to ``turn @ p + shift``; of a line or an arc it is one again."""

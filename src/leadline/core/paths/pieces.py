@@ -46,6 +46,10 @@ class Piece(Protocol):
         """Stations between which the piece is smooth to all orders that matter, ends included."""
         ...
 
+    def kinks(self) -> Array:
+        """Stations besides its breaks at which its curvature goes on, but changes otherwise than before."""
+        ...
+
 
 @dataclass(frozen=True)
 class LinePiece:
@@ -76,6 +80,9 @@ class LinePiece:
 
     def breaks(self) -> Array:
         return np.array([0.0, self.length])
+
+    def kinks(self) -> Array:
+        return np.empty(0)
 
 
 @dataclass(frozen=True)
@@ -115,6 +122,9 @@ class ArcPiece:
 
     def breaks(self) -> Array:
         return np.array([0.0, self.length])
+
+    def kinks(self) -> Array:
+        return np.empty(0)
 
 
 @dataclass(frozen=True)
@@ -175,6 +185,9 @@ class HelixPiece:
     def breaks(self) -> Array:
         count = max(1, math.ceil(self.turns))
         return np.linspace(0.0, self.length, count + 1)
+
+    def kinks(self) -> Array:
+        return np.empty(0)
 
 
 class Curve(Protocol):
@@ -300,6 +313,9 @@ class SplinePiece:
 
     def breaks(self) -> Array:
         return np.asarray(self._knot_stations)
+
+    def kinks(self) -> Array:
+        return np.empty(0)
 
 
 def turned(vector: Array, axis: Array, angle: Array) -> Array:

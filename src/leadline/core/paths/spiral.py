@@ -62,6 +62,10 @@ class SpiralCurve:
         """Cells between knots."""
         return [max(4, math.ceil(CELLS * float(d))) for d in np.diff(self.t[1:-1])]
 
+    @property
+    def kinks(self) -> Array:
+        return np.empty(0)
+
     def radial(self, u: Array) -> tuple[Array, Array]:
         """The unit arm from the axis and its derivative, each (n, 3)."""
         out, along = self._directions(u)

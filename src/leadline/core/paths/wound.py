@@ -65,7 +65,7 @@ class WoundCurve:
         turn = 2 * math.pi
         whole = np.interp(np.arange(1, math.ceil(turned[-1] / turn - 1e-6)) * turn, turned, s)
         own = np.concatenate([piece.breaks() + a for piece, a in zip(self.carrier.pieces, self.carrier.starts, strict=False)])
-        inner = np.concatenate([own, whole, self._angle.breaks, self._size.breaks, self._corners(s, phi)])
+        inner = np.concatenate([own, whole, self._angle.breaks, self._size.breaks, self._passing(self._former.breaks, s, phi)])
         inner = np.sort(inner[(inner > 0) & (inner < self.carrier.length)])
         slack = 1e-7 * self.carrier.length
         kept = inner[np.diff(inner, prepend=-1.0) > slack]
@@ -85,13 +85,19 @@ class WoundCurve:
             steps.append(math.ceil(self._former.cells + bent))
         return steps
 
-    def _corners(self, s: Array, phi: Array) -> Array:
-        """Stations at which the coil passes a break of the former."""
-        if len(self._former.breaks) == 0:
+    @property
+    def kinks(self) -> Array:
+        """Stations at which the coil passes a kink of the former."""
+        s = self.carrier.samples()
+        return self._passing(self._former.kinks, s, self._angle.value(s))
+
+    def _passing(self, angles: Array, s: Array, phi: Array) -> Array:
+        """Stations at which the coil passes angles of the former."""
+        if len(angles) == 0:
             return np.empty(0)
         low, high = float(phi.min()), float(phi.max())
         turns = np.arange(math.floor(low / (2 * math.pi)) - 1, math.ceil(high / (2 * math.pi)) + 1) * 2 * math.pi
-        wanted = (self._former.breaks[:, None] + turns).ravel()
+        wanted = (angles[:, None] + turns).ravel()
         wanted = wanted[(wanted > low) & (wanted < high)]
         rising = phi[-1] > phi[0]
         return np.interp(wanted, phi if rising else phi[::-1], s if rising else s[::-1])
@@ -218,6 +224,8 @@ class Coil(Curve, Protocol):
 
     @property
     def steps(self) -> list[int]: ...
+    @property
+    def kinks(self) -> Array: ...
     def radial(self, u: Array) -> tuple[Array, Array]:
         """The arm from the axis and its derivative, each (n, 3)."""
         ...
@@ -231,6 +239,9 @@ class WoundPiece(SplinePiece):
 
     def __init__(self, curve: Coil, origin: str = "") -> None:
         super().__init__(curve, origin, steps=curve.steps, nodes=NODES)
+
+    def kinks(self) -> Array:
+        return np.asarray(np.interp(np.sort(self.curve.kinks), self._u, self._s))
 
     @cached_property
     def _inverse(self) -> PPoly:

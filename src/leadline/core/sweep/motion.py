@@ -21,7 +21,7 @@ from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece
 from leadline.core.problems import Problem, Remedy, degrees, mm
 from leadline.core.sweep.blend import Blend
-from leadline.core.sweep.fitting import FEWEST, splines
+from leadline.core.sweep.fitting import splines
 from leadline.core.sweep.frames import Frames, evenly
 from leadline.core.sweep.mitres import Ends, mitre_planes, sheared
 from leadline.core.sweep.orientation import Orientation, Turning, turned_about
@@ -36,6 +36,9 @@ EDGE_ON = math.radians(3.0)
 RIGID = 1e-10
 COARSE = 0.5  # mm by which a section's outline may be off where it is only told how far it reaches
 PROBES = np.concatenate([[0.0], np.arange(1, 16) * 0.6180339887 % 1.0, [1.0]])  # in no step with any repetition
+JUMP = 1e-4  # of the greatest curvature, or slope of a carrier: by less of a step a spline goes on smoothly
+TURNING_CELL, TURNING_LEAST = 4, 128  # stations at which turning is seen: between two breaks, and of a stretch at least
+LONGEST, PART = 120, 80  # control points along a face at most, and in about what parts a longer one is cut: the kernel's time with one face grows with their square
 ONE_SIDE = 1e-11  # of the length: how far beside a break its own side is asked
 
 
@@ -234,18 +237,20 @@ class Motion:
     def spans(self, extent: float, tolerance: float = DEFAULT_TOLERANCE) -> list[Span]:
         """Cut the motion into spans; free ones deviate by at most ``tolerance`` mm within ``extent`` mm of the path."""
         spans: list[Span] = []
-        nodes = FEWEST
         for i, piece in enumerate(self.path.pieces):
             if self.exact(i):
                 spans += self._exact_spans(i)
                 continue
-            cuts = self._cuts(i)
-            fits, nodes = self._fitted(i, np.array(cuts), extent, tolerance, nodes)
-            spans += [Span(a, b, "free", i, piece.origin, spline=fit) for (a, b), fit in zip(cuts, fits, strict=True)]
+            cuts = np.array(self._cuts(i))
+            fits = self._fitted(i, cuts, extent, tolerance)
+            while (long := [n for n, fit in enumerate(fits) if len(fit.c) > LONGEST]):
+                cuts = np.concatenate([_cut_in_parts(cut, fit) if n in long else cut[None] for n, (cut, fit) in enumerate(zip(cuts, fits, strict=True))])
+                fits = self._fitted(i, cuts, extent, tolerance)
+            spans += [Span(a, b, "free", i, piece.origin, spline=fit) for (a, b), fit in zip(cuts.tolist(), fits, strict=True)]
         return spans
 
-    def _fitted(self, piece: int, cuts: Array, extent: float, tolerance: float, nodes: int) -> tuple[list[BSpline], int]:
-        """The carriers of a piece between stations (k, 2), as splines with so many nodes at least, and how many the last has."""
+    def _fitted(self, piece: int, cuts: Array, extent: float, tolerance: float) -> list[BSpline]:
+        """The carriers of a piece between stations (k, 2), as splines."""
         def carriers(s: Array) -> Array:
             return self.carriers(piece, s)
 
@@ -253,7 +258,9 @@ class Motion:
             pairs = s.reshape(-1, 2)
             return self.carrier_slopes(piece, self.one_sided(pairs[:, :1], pairs[:, 1:], pairs).ravel())
 
-        return splines(carriers, slopes, cuts, self._weights(extent), tolerance, nodes)
+        own = self.breaks(piece), self.path.pieces[piece].kinks() + float(self.path.starts[piece])
+        breaks, kinks = ([stations[(stations > a) & (stations < b)] for a, b in cuts] for stations in own)
+        return splines(carriers, slopes, cuts, self._weights(extent), tolerance, breaks, kinks)
 
     def _exact_spans(self, i: int) -> list[Span]:
         piece, start = self.path.pieces[i], float(self.path.starts[i])
@@ -265,16 +272,42 @@ class Motion:
         return [Span(start + k * step, start + (k + 1) * step, "arc", i, piece.origin, axis=axis) for k in range(parts)]
 
     def _cuts(self, i: int) -> list[tuple[float, float]]:
-        """Stations between which piece i twists by at most about one turn, breaks respected."""
+        """Stations between which piece i bends and twists by at most about one turn, and by no jump."""
         cuts = []
-        for p, q in itertools.pairwise(self.breaks(i)):
-            n = max(1, math.ceil(abs(self.turned(p, q)) - 1e-9))
-            edges = np.linspace(p, q, n + 1)
+        for p, q in itertools.pairwise(self._jumps(i)):
+            s, turned = self._turning(i, p, q)
+            n = max(1, math.ceil(turned[-1] / (2 * math.pi) - 1e-9))
+            edges = np.interp(np.linspace(0.0, turned[-1], n + 1), turned, s)
+            edges[0], edges[-1] = p, q
             cuts += list(zip(edges.tolist(), edges[1:].tolist(), strict=False))
         if self.path.closed and len(self.path.pieces) == 1 and len(cuts) == 1:
             ((p, q),) = cuts
             cuts = [(p, (p + q) / 2), ((p + q) / 2, q)]
         return cuts
+
+    def _jumps(self, i: int) -> Array:
+        """The ends of piece i, and the stations of its breaks at which the path's curvature or a carrier's slope jumps."""
+        own = self.breaks(i)
+        if len(own) == 2:
+            return own
+        hair = ONE_SIDE * self.length
+        sides = [self.path.pieces[i].curvature(own[1:-1] + way - float(self.path.starts[i])) for way in (-hair, hair)]
+        slopes = [self.carrier_slopes(i, own[1:-1] + way) for way in (-hair, hair)]
+        bend = max(float(np.linalg.norm(sides, axis=2).max()), 1.0 / self.length)
+        steep = max(1.0, float(np.abs(slopes).max()))
+        jumps = (np.abs(sides[1] - sides[0]).max(axis=1) > JUMP * bend) | (np.abs(slopes[1] - slopes[0]).max(axis=1) > JUMP * steep)
+        return np.asarray(own[np.concatenate([[True], jumps, [True]])])
+
+    def _turning(self, i: int, a: float, b: float) -> tuple[Array, Array]:
+        """Stations (n,) of piece i from a to b, and by how much path and section have turned up to each, rad."""
+        breaks = self.breaks(i)
+        inner = breaks[(breaks > a) & (breaks < b)]
+        edges = np.concatenate([[a], inner, [b]])
+        each = max(TURNING_CELL, math.ceil(TURNING_LEAST / (len(edges) - 1)))
+        s = np.append((edges[:-1, None] + np.diff(edges)[:, None] * np.arange(each) / each).ravel(), b)
+        t = self.path.pieces[i].tangent(np.clip(s - float(self.path.starts[i]), 0.0, self.path.pieces[i].length))
+        steps = 2 * np.arcsin(np.clip(np.linalg.norm(np.diff(t, axis=0), axis=1) / 2, 0.0, 1.0)) + np.abs(np.diff(self.twist.value(s)))
+        return s, np.concatenate([[0.0], np.cumsum(steps + 1e-12)])
 
     def carriers(self, piece: int, s: Array) -> Array:
         """The carriers of the frames at stations of a piece, side by side: (n, 3 k)."""
@@ -312,6 +345,15 @@ class Motion:
         """How much a section point within ``extent`` mm of the origin takes of each carrier at most."""
         plain = np.array([1.0, extent, extent])
         return plain if self.warp is None else np.concatenate([plain, self.warp.most(extent)])
+
+
+def _cut_in_parts(cut: Array, fit: BSpline) -> Array:
+    """A stretch in parts (n, 2) of about as many knots each, none of more than a face may have."""
+    n = math.ceil(len(fit.c) / PART)
+    knots = np.unique(fit.t)
+    edges = np.interp(np.linspace(0, len(knots) - 1, n + 1), np.arange(len(knots)), knots)
+    edges[0], edges[-1] = cut
+    return np.column_stack([edges[:-1], edges[1:]])
 
 
 def _runs(order: NDArray[np.intp], which: NDArray[np.intp]) -> list[NDArray[np.intp]]:
