@@ -109,7 +109,7 @@ def _sheets() -> list[list[str]]:
     for name, step, sheet in (("suction-riser", "bending", "tube"), ("valve-spring", "spring", "spring"), ("drain-plug", "outer", "thread")):
         part, memory = read_part((DEMO / f"{name}.json").read_bytes()), Memory()
         result = build(part, memory)
-        bodies = [k.body for k in result.bodies if k.step == step] or [result.bodies[0].body]
+        bodies = [k.drawable() for k in result.bodies if k.step == step] or [result.bodies[0].drawable()]
         heading = Heading(sheet, part.name, step, 1, "now")
 
         def written(part=part, memory=memory, step=step, sheet=sheet, bodies=bodies, heading=heading) -> bytes:  # type: ignore[no-untyped-def]  # bound as they are now

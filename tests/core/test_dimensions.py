@@ -122,7 +122,7 @@ def drawn_text(asked, step, name, follows):
     """What is read back from the drawing of a sheet's PDF, up to the word that follows it, and its sizes."""
     memory = Memory()
     made, sizes = make_sheet(asked, step, name, memory, whole=True), drawn_sizes(asked, step, name, memory)
-    bodies = [b.body for b in build(asked, memory).bodies]
+    bodies = [b.drawable() for b in build(asked, memory).bodies]
     pdf = sheet_pdf(made, Heading("Sheet", "P", "S", 1, "2031-04-02"), bodies, "mm", sizes)
     return pypdf.PdfReader(io.BytesIO(pdf)).pages[0].extract_text().split("Sizes in mm")[1].split(follows)[0].split(), sizes
 

@@ -335,7 +335,7 @@ def test_the_sheet_says_what_a_shop_asks_and_is_read_back_as_pdf():
     assert sheet["stress_area"] == pytest.approx(57.99, abs=0.01)
     assert sheet["over_wires"] == pytest.approx(8.928 + 3 * sheet["wire"] - 0.866025 * 1.5, abs=1e-4)
     assert sheet["locks_itself"] == "yes (µ 0.14)"
-    bodies = [b.body for b in build(asked).bodies]
+    bodies = [b.drawable() for b in build(asked).bodies]
     pdf = sheet_pdf(made, Heading("Thread", "Drain", "Plug ≥ “1”", 3, "2026-11-28 10:00 UTC"), bodies, "mm")
     (page,) = pypdf.PdfReader(io.BytesIO(pdf)).pages
     assert [round(float(v)) for v in page.mediabox[2:]] == [595, 842]

@@ -7,14 +7,16 @@ from __future__ import annotations
 
 import numpy as np
 
+from leadline.core.geometry.hidden_lines import Drawable
 from leadline.core.geometry.plane import Array, Plane, cross, plane_on
+from leadline.core.geometry.views import views_of
 from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
 from leadline.core.solids.naming import flat_outline
 from leadline.core.solids.splitting import box_corners, flat_cutter, split
-from leadline.core.solids.views import views_of
+from leadline.core.solids.tessellate import displayed
 from leadline.exports.formats import Look
-from leadline.exports.svg import INK, MARGIN, NARROW, bodies_of, box_of, document, lines_of, path_of
+from leadline.exports.svg import INK, MARGIN, NARROW, box_of, document, drawn_of, lines_of, path_of
 from leadline.recipe.results import BuildResult
 
 CUT = "cut"
@@ -31,14 +33,14 @@ def drawing(result: BuildResult, look: Look, towards: Array, right: Array, cut: 
     Raises:
         Problem: there is no body, the directions give no view, there are too many bodies, or nothing is left of them.
     """
-    bodies = bodies_of(result)
+    kept = drawn_of(result)
     eye, across = _directions(towards, right)
     plane = None if cut is None else plane_on(cut[0], _unit(cut[1]))
-    if plane is not None:
-        bodies = [piece for body in bodies for piece in _behind(body, plane)]
-        if not bodies:
-            raise Problem("nothing-left", "The cut takes all bodies away.", "Move the cutting plane, or show its other side.")
-    view = views_of(bodies, {"view": (eye, across)})["view"]
+    bodies = [] if plane is None else [piece for one in kept for body in one.each() for piece in _behind(body, plane)]
+    if plane is not None and not bodies:
+        raise Problem("nothing-left", "The cut takes all bodies away.", "Move the cutting plane, or show its other side.")
+    drawn = [own.drawable() for own in kept] if plane is None else [Drawable(displayed(body), not body.sheet) for body in bodies]
+    view = views_of(drawn, {"view": (eye, across)})["view"]
     up = cross(eye, across)
     hatched = [] if plane is None or float(plane.normal @ eye) < STRAIGHT else _cut_faces(bodies, across, up)
     low, high = box_of(view)

@@ -18,7 +18,7 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.platypus import Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
 from leadline.core.geometry.dimensions import Dimension
-from leadline.core.solids.body import Body
+from leadline.core.geometry.hidden_lines import Drawable
 from leadline.core.trades.general_tolerance import Grade
 from leadline.core.units import LENGTH_UNITS, LengthUnit
 from leadline.exports.dimensioning import number
@@ -42,7 +42,7 @@ class Heading:
     grade: Grade | None = None
 
 
-def sheet_pdf(sheet: BaseModel, heading: Heading, bodies: Sequence[Body], unit: LengthUnit, sizes: Sequence[Dimension] = ()) -> bytes:
+def sheet_pdf(sheet: BaseModel, heading: Heading, drawn: Sequence[Drawable], unit: LengthUnit, sizes: Sequence[Dimension] = ()) -> bytes:
     """A sheet on A4 with three views of bodies, hidden lines dashed, and the ``sizes`` that matter in them."""
     _fonts()
     out = io.BytesIO()
@@ -51,8 +51,8 @@ def sheet_pdf(sheet: BaseModel, heading: Heading, bodies: Sequence[Body], unit: 
     soft = ParagraphStyle("soft", parent=text, textColor=SOFT)
     flow: list[Any] = [Paragraph(escape(f"{heading.title} sheet: {heading.step}"), head), Paragraph(escape(_whose(heading)), soft), Spacer(1, 4 * mm)]
     width = A4[0] - 36 * mm
-    if bodies:
-        flow += [sheet_views(bodies, sizes, width, unit), Spacer(1, 4 * mm)]
+    if drawn:
+        flow += [sheet_views(drawn, sizes, width, unit), Spacer(1, 4 * mm)]
     flow += [_rows(sheet, unit, width, heading.grade), Spacer(1, 4 * mm), _figures(sheet, unit, width, heading.grade)]
     page = SimpleDocTemplate(out, pagesize=A4, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=16 * mm, title=f"{heading.title} of {heading.step}", author=heading.by or "Lead Line")
     page.build(flow)

@@ -12,10 +12,9 @@ from reportlab.lib.units import mm
 from reportlab.pdfbase.pdfmetrics import stringWidth
 
 from leadline.core.geometry.dimensions import Dimension
+from leadline.core.geometry.hidden_lines import Drawable
 from leadline.core.geometry.plane import Array
-from leadline.core.solids.body import Body
-from leadline.core.solids.tessellate import mesh_points
-from leadline.core.solids.views import View, views_of
+from leadline.core.geometry.views import View, views_of
 from leadline.core.units import LengthUnit
 from leadline.exports.dimensioning import FIRST, LANE, TEXT, Drawn, Seen, laid_out, shared_out
 from leadline.exports.svg import VIEWS
@@ -27,16 +26,15 @@ APART = 7 * mm  # from one view, with its sizes, to the next
 ABOVE = 6 * mm  # of a view, and to its right where there is something written about it
 NOTED = 12 * mm
 WIDE, NARROW = 0.35 * mm, 0.18 * mm
-CHORD_SHARE, ANGLE = 2e-3, 0.45  # they are drawn small
 FONT = "Vera"
 
 
-def sheet_views(bodies: Sequence[Body], sizes: Sequence[Dimension], width: float, unit: LengthUnit) -> Drawing:
+def sheet_views(drawn: Sequence[Drawable], sizes: Sequence[Dimension], width: float, unit: LengthUnit) -> Drawing:
     """Bodies seen from the front, the left and above, side by side at one scale in so many points of ``width``, hidden lines dashed; a size stands in
     a view that shows it in full."""
     eyes = {name: VIEWS[name] for name in SHOWN}
-    views = views_of(bodies, eyes, CHORD_SHARE, ANGLE)
-    seen = shared_out(sizes, eyes, _boxes(bodies), unit)
+    views = views_of(drawn, eyes)
+    seen = shared_out(sizes, eyes, _boxes(drawn), unit)
     margins, scale = _fitted(seen, width)
     spans = {name: (view.high - view.low) * scale for name, view in seen.items()}
     below = max(m[1] for m in margins.values())  # of all alike, so that the views stand on one line
@@ -53,9 +51,9 @@ def sheet_views(bodies: Sequence[Body], sizes: Sequence[Dimension], width: float
     return drawing
 
 
-def _boxes(bodies: Sequence[Body]) -> dict[str, tuple[Array, Array]]:
-    """How far bodies reach in each view, its lowest and highest corner (2,) in mm, by the points of the meshes that they have been drawn by."""
-    points = np.vstack([mesh_points(body) for body in bodies])
+def _boxes(drawn: Sequence[Drawable]) -> dict[str, tuple[Array, Array]]:
+    """How far bodies reach in each view, its lowest and highest corner (2,) in mm, by the points of their meshes."""
+    points = np.vstack([one.mesh.points for one in drawn])
     found = {}
     for name in SHOWN:
         towards, right = VIEWS[name]

@@ -11,13 +11,13 @@ from xml.sax.saxutils import escape
 import numpy as np
 
 from leadline.core.geometry.plane import Array
+from leadline.core.geometry.views import View, views_of
 from leadline.core.problems import Problem
-from leadline.core.solids.body import Body
-from leadline.core.solids.views import View, views_of
 from leadline.exports.formats import Format, Look, nothing_to_save
+from leadline.recipe.products import KeptBody
 from leadline.recipe.results import BuildResult
 
-MOST = 500  # bodies, copies each by itself
+MOST = 2000  # bodies, copies each by itself
 MARGIN = 10.0  # mm about and between the views
 WIDE, NARROW = 0.35, 0.18
 INK = "#1e2b38"
@@ -32,7 +32,7 @@ VIEWS: dict[str, tuple[Array, Array]] = {  # towards the eye, to the right
 
 def write(result: BuildResult, look: Look) -> bytes:
     """Raises Problem when there are too many bodies to be drawn."""
-    views = views_of(bodies_of(result), VIEWS)
+    views = views_of([kept.drawable() for kept in drawn_of(result)], VIEWS)
     boxes = {name: box_of(view) for name, view in views.items()}
     across = {column: max(boxes[a][1][0] - boxes[a][0][0] for a in column) for column in (("front", "top"), ("left", "corner"))}
     down = {row: max(boxes[a][1][1] - boxes[a][0][1] for a in row) for row in (("front", "left"), ("top", "corner"))}
@@ -46,15 +46,15 @@ def write(result: BuildResult, look: Look) -> bytes:
     return document(look.title, width, height, "".join(drawn))
 
 
-def bodies_of(result: BuildResult) -> list[Body]:
-    """Every body that is more than a mesh, copies each by itself. Raises Problem when there is none, or too many to be drawn."""
+def drawn_of(result: BuildResult) -> list[KeptBody]:
+    """Every body that is more than a mesh. Raises Problem when there is none, or with their copies too many to be drawn."""
     exact = [k for k in result.bodies if not k.only_mesh]
     if not exact:
         raise nothing_to_save()
     count = sum(k.count for k in exact)
     if count > MOST:
         raise Problem("too-many-copies", f"These are {count} bodies, too many to be drawn one by one.", f"Draw at most {MOST}: switch some off.")
-    return [body for kept in exact for body in kept.each()]
+    return exact
 
 
 def document(title: str, width: float, height: float, drawn: str) -> bytes:

@@ -9,7 +9,7 @@ from typing import Any
 
 import manifold3d
 
-from leadline.core.geometry.mesh import DisplayMesh, repeated
+from leadline.core.geometry.mesh import MOST_TRIANGLES, DisplayMesh, repeated
 from leadline.core.geometry.mesh_booleans import Operation, as_manifold, combined, shown
 from leadline.core.sweep.grid import display_mesh
 from leadline.recipe.inputs import BaseStep
@@ -93,7 +93,7 @@ def _state(steps: list[Any], products: Mapping[str, Product], reports: Mapping[s
 def _after(before: list[_Solid], step: BaseStep, plan: Product) -> list[_Solid] | None:
     if not isinstance(plan, Swept) or any(r.sheet for r in plan.regions):
         return None
-    mesh = display_mesh(plan.motion, plan.regions, COARSER * chord_for(plan), step.id)
+    mesh = display_mesh(plan.motion, plan.regions, COARSER * chord_for(plan), step.id, MOST_TRIANGLES)
     own = as_manifold(mesh if plan.copies is None else repeated(mesh, plan.copies))
     return None if own is None else _with(before, own, step.id, getattr(step, "result", "separate"))
 

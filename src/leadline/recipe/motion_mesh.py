@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.mesh import MOST_TRIANGLES, DisplayMesh
 from leadline.core.geometry.plane import Plane
 from leadline.core.solids.body import Body
 from leadline.core.solids.tessellate import edge_lines
@@ -41,10 +41,11 @@ class MotionMesh:
     region: int
     cuts: tuple[tuple[Plane, str], ...] = ()
 
-    def made(self, body: Body) -> DisplayMesh | None:
-        """None where the kernel has to make it, as the cut edges do not close."""
+    def made(self, body: Body, most: int | None = None) -> DisplayMesh | None:
+        """As fine as it is displayed, or coarser where that would take more than about ``most`` triangles. None where the kernel has to make it, as the cut edges do not close."""
         owner = body.face_names[0].split("/")[0]
-        whole = display_mesh(self.plan.motion, [self.plan.regions[self.region]], chord_for(self.plan), owner)
+        most = MOST_TRIANGLES // len(self.plan.regions) if most is None else most
+        whole = display_mesh(self.plan.motion, [self.plan.regions[self.region]], chord_for(self.plan), owner, most)
         if not self.cuts:
             return whole
         cut = cut_mesh(whole, self.cuts)

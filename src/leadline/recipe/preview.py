@@ -10,7 +10,7 @@ from typing import Any, Concatenate, ParamSpec, TypeVar
 import numpy as np
 from pydantic import ValidationError
 
-from leadline.core.geometry.mesh import DisplayMesh, repeated
+from leadline.core.geometry.mesh import MOST_TRIANGLES, DisplayMesh, repeated
 from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem, told_in, unexpected
 from leadline.core.sweep.borders import polyline
@@ -91,7 +91,7 @@ def preview_step(part: Part, step_id: str, memory: Memory, moving: bool = False,
     plan = products.get(step_id)
     if not isinstance(plan, Swept):
         return Preview(report, None)
-    mesh = rough_mesh(plan.motion, plan.regions, step_id, points) if moving else display_mesh(plan.motion, plan.regions, chord_for(plan), step_id)
+    mesh = rough_mesh(plan.motion, plan.regions, step_id, points) if moving else display_mesh(plan.motion, plan.regions, chord_for(plan), step_id, MOST_TRIANGLES)
     if plan.copies is not None:
         mesh = repeated(mesh, plan.copies)
     step = next(s for s in part.steps if s.id == step_id)

@@ -12,7 +12,8 @@ from typing import Any, TypeVar
 
 from leadline.core.geometry.dimensions import Dimension
 from leadline.core.geometry.edges import Edge
-from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.hidden_lines import Drawable
+from leadline.core.geometry.mesh import MOST_TRIANGLES, DisplayMesh, repeated
 from leadline.core.geometry.mesh_booleans import Operation
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array, Plane
@@ -24,7 +25,7 @@ from leadline.core.sketch.outline import regions, sheets
 from leadline.core.sketch.solver import Solution
 from leadline.core.solids.body import Body, at_places, corners_of
 from leadline.core.solids.naming import edge_strands, face_strands, flat_outline, flat_plane
-from leadline.core.solids.tessellate import displayed
+from leadline.core.solids.tessellate import displayed, no_more_than
 from leadline.core.surfaces.sheet import Sheet, sheets_of
 from leadline.core.sweep.borders import Strand, face_border, named_edges
 from leadline.core.sweep.faces import face_outline, flat_face, flat_faces
@@ -309,6 +310,14 @@ class KeptBody:
         if self.body.drawn is None and self.source is not None:
             self.body.drawn = self.source.made(self.body)  # kept with the body, as others may stand for the same one
         return displayed(self.body) if self.body.drawn is None else self.body.drawn
+
+    def drawable(self) -> Drawable:
+        """What a drawing has of it: the mesh that it is shown by where each of its copies is, coarser where these are many."""
+        mesh, most = self.shown(), MOST_TRIANGLES // self.count
+        if len(mesh.triangles) > most and not self.only_mesh:
+            made = None if self.source is None else self.source.made(self.body, most)
+            mesh = no_more_than(self.body, most) if made is None else made
+        return Drawable(mesh if self.places is None else repeated(mesh, self.places), not self.body.sheet)
 
     def each(self) -> list[Body]:
         """All that it stands for, each as a body of its own."""

@@ -105,7 +105,7 @@ def _sheet(part: Part, request: dict[str, Any], result: BuildResult, memory: Mem
     name = next(s.name for s in part.steps if s.id == step)
     heading = Heading(sheets()[request["sheet"]].title, part.name, name, request["revision"], request["made"], request["by"], request["grade"])
     sizes = drawn_sizes(part, step, request["sheet"], memory, link)
-    return sheet_pdf(sheet, heading, [body for kept in own[:MOST_DRAWN] for body in kept.each()[:MOST_DRAWN]], part.units, sizes)
+    return sheet_pdf(sheet, heading, [kept.drawable() for kept in own[:MOST_DRAWN]], part.units, sizes)
 
 
 def _mesh(result: BuildResult, key: str, fineness: str) -> bytes:

@@ -12,6 +12,7 @@ from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array, cross
 
 Ints = NDArray[np.int64]
+MOST_TRIANGLES = 200_000  # of a body as it is displayed, and of what one step sweeps
 ALIKE = 1e-8  # of a mesh's size: points closer than that are one
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,10 +17,13 @@ from OCP.GeomAbs import GeomAbs_Shape
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopLoc import TopLoc_Location
 
-from leadline.core.geometry.mesh import DisplayMesh, Ints, MeshBuilder
+from leadline.core.geometry.mesh import MOST_TRIANGLES, DisplayMesh, Ints, MeshBuilder
 from leadline.core.geometry.plane import Array
 from leadline.core.solids.body import Body
 from leadline.core.solids.kernel import Shape, edges, faces
+
+SPARE = 1.1  # times as coarse as should do, where there are too many triangles
+COARSEST = 1.0  # rad between the facets of a mesh
 
 
 def tessellate(body: Body, chord: float = 0.05, angle: float = 0.3) -> DisplayMesh:
@@ -28,7 +32,7 @@ def tessellate(body: Body, chord: float = 0.05, angle: float = 0.3) -> DisplayMe
     builder = MeshBuilder()
     for face, name in zip(faces(body.shape), body.face_names, strict=True):
         _add_face(builder, face, name)
-    for line in edge_lines(body, chord):
+    for line in _meshed_lines(body):
         builder.add_line(line)
     return builder.mesh()
 
@@ -57,12 +61,45 @@ def _mesh(body: Body, chord: float, angle: float) -> None:
 def displayed(body: Body) -> DisplayMesh:
     """The mesh by which a body is shown: made when it is first asked for, then kept with it."""
     if body.drawn is None:
-        body.drawn = tessellate(body)
+        body.drawn = no_more_than(body, MOST_TRIANGLES)
     return body.drawn
+
+
+def no_more_than(body: Body, most: int) -> DisplayMesh:
+    """A body's mesh as fine as it is displayed, or coarser where that would take more than about so many triangles."""
+    chord, angle = 0.05, 0.3
+    mesh = tessellate(body, chord, angle)
+    while len(mesh.triangles) > most and angle < COARSEST:
+        times = SPARE * len(mesh.triangles) / most  # there are as many both ways as the root of the chord, or as the angle
+        chord, angle = chord * times, min(angle * math.sqrt(times), COARSEST)
+        mesh = tessellate(body, chord, angle)
+    return mesh
+
+
+def _meshed_lines(body: Body) -> list[Array]:
+    """The edges that are drawn, those with a crease, as polylines (k, 3) through points of the mesh that the body has now."""
+    mark_smooth_edges(body.shape)
+    found: dict[int, list[Shape]] = {}
+    lines = []
+    for face in faces(body.shape):
+        location = TopLoc_Location()
+        mesh = BRep_Tool.Triangulation_s(face, location)
+        if mesh is None:
+            continue
+        for edge in edges(face):
+            seen = found.setdefault(hash(edge), [])
+            polygon = BRep_Tool.PolygonOnTriangulation_s(edge, mesh, location)
+            if polygon is None or not has_crease(edge) or any(edge.IsSame(other) for other in seen):
+                continue
+            seen.append(edge)
+            points = np.array([mesh.Node(polygon.Node(i)).Coord() for i in range(1, polygon.NbNodes() + 1)])
+            lines.append(points if location.IsIdentity() else points @ _turn_of(location)[:, :3].T + _turn_of(location)[:, 3])
+    return lines
 
 
 def edge_lines(body: Body, chord: float = 0.05) -> list[Array]:
     """The edges that are drawn, those with a crease, as polylines (k, 3)."""
+    mark_smooth_edges(body.shape)
     lines = (_edge_line(edge, chord) for edge in edges(body.shape))
     return [line for line in lines if line is not None]
 
@@ -104,17 +141,6 @@ def _triangles_of(mesh: Any) -> Ints:
     """The triangles (m, 3) of a face's mesh."""
     triangle = mesh.Triangle
     return np.array([triangle(i).Get() for i in range(1, mesh.NbTriangles() + 1)], dtype=np.int64) - 1
-
-
-def mesh_points(body: Body) -> Array:
-    """The points (n, 3) of the mesh that a body has now, all of them on its faces."""
-    found = []
-    for face in faces(body.shape):
-        location = TopLoc_Location()
-        mesh = BRep_Tool.Triangulation_s(face, location)
-        if mesh is not None:
-            found.append(_points_of(mesh, location))
-    return np.vstack(found)
 
 
 @dataclass(frozen=True)

@@ -6,6 +6,7 @@ that what it is off by between its knots tells how many of them are needed there
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable, Sequence
 
@@ -181,8 +182,8 @@ def _spread(edges: Array, needed: Array, more: float, held: Array) -> Array:
     bounds = np.concatenate([edges[:1], held, edges[-1:]])
     at = np.interp(bounds, edges, sums)
     found = [held]
-    for low, high in zip(at[:-1], at[1:], strict=True):
-        count = max(1, math.ceil(more * float(high - low)))
+    for low, high in itertools.pairwise(at.tolist()):
+        count = max(1, math.ceil(more * (high - low)))
         found.append(np.interp(low + (high - low) * np.arange(1, count) / count, sums, edges))
     return np.sort(np.concatenate(found))
 

@@ -24,10 +24,12 @@ FLAT = 1e-9
 MOST_ACROSS = 64
 PROBED_SECTIONS = 8
 WARPED = 24  # steps at least where rails bend the section: its quads are not flat even along straight tracks
-KINK = 1e-4
+KINK = 1e-3  # rad between the normals on both sides of a crease that is drawn
+CREASE_SEEN = 5  # places on an edge of the section at which it is looked for
 POINTED = 1e-9  # of the section beside it: less than that is a point
 ROUGH_CHORDS = (1 / 200, 1 / 100, 1 / 50, 1 / 20)  # of the section's extent
 ROUGH_POINTS = 10_000
+COARSENINGS, SPARE = 6, 1.1  # times that a mesh of too many triangles is made coarser, each by so much more than should do
 UNEVEN = 1.1  # times the fineness: how far from flat a quad may be, beside what its sides cut off
 
 
@@ -60,27 +62,37 @@ class _Outline:
         return np.vstack([e.point(t) for e, t in pairs]), np.vstack([e.derivative(t) for e, t in pairs])
 
 
-def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05, owner: str = "") -> DisplayMesh:
+def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05, owner: str = "", most: int | None = None) -> DisplayMesh:
     """Triangles, normals and edge lines of a sweep; chords deviate by about ``chord`` mm at most along it and across it,
-    so that the mesh is within two and a half times that of the exact surface.
+    so that the mesh is within two and a half times that of the exact surface. If that takes more than about ``most`` triangles they are as fine as so many make them.
 
     Faces are named ``owner/side/<section edge>/<path piece>`` and ``owner/cap/start|end``.
     """
     builder = MeshBuilder()
-    extent = motion.reach(regions)
-    stretches = _stretches(motion, regions, extent, chord)
+    stretches, outlines = _grids(motion, regions, chord)
+    for _ in range(COARSENINGS):
+        count = 2 * sum(len(s.stations) for s in stretches) * sum(len(t) for own in outlines for o in own for t in o.parameters)
+        if most is None or count <= most:
+            break
+        chord *= SPARE * count / most  # there are as many both ways as the root of the fineness
+        stretches, outlines = _grids(motion, regions, chord)
+    for outline in (o for own in outlines for o in own):
+        for stretch in stretches:
+            _add_sides(builder, stretch, outline, f"{owner}/side/{{}}/{stretch.origin}")
+    _add_caps(builder, motion, regions, outlines, owner)
+    return builder.mesh()
+
+
+def _grids(motion: Motion, regions: Sequence[Region], chord: float) -> tuple[list[_Stretch], list[list[_Outline]]]:
+    """The stations of all stretches, and the points of all outlines, that a fineness (mm) takes."""
+    stretches = _stretches(motion, regions, motion.reach(regions), chord)
     fine = chord / max(1.0, max(_widening(s.frames, regions) for s in stretches))
     turn = max(_twist_step(s.frames) for s in stretches)
     outlines = [
         [_Outline(loop, [_across(edge, turn, fine, stretches if motion.warp else []) for edge in loop.edges]) for loop in r.loops]
         for r in regions
     ]
-    stretches = [_flattened(motion, stretch, [o for own in outlines for o in own], chord) for stretch in stretches]
-    for outline in (o for own in outlines for o in own):
-        for stretch in stretches:
-            _add_sides(builder, stretch, outline, f"{owner}/side/{{}}/{stretch.origin}")
-    _add_caps(builder, motion, regions, outlines, owner)
-    return builder.mesh()
+    return [_flattened(motion, stretch, [o for own in outlines for o in own], chord) for stretch in stretches], outlines
 
 
 def rough_mesh(motion: Motion, regions: Sequence[Region], owner: str = "", points: int = ROUGH_POINTS) -> DisplayMesh:
@@ -113,13 +125,20 @@ def _stretches(motion: Motion, regions: Sequence[Region], extent: float, chord: 
         for a, b in itertools.pairwise(motion.breaks(piece)):
             s = _stations(motion, piece, a, b, extent, chord, outline)
             f = _frames(motion, piece, s, plain)
-            before = found[-1].frames if found else None
-            kinked = before is not None and any(
-                float(np.abs(x[-1] - y[0]).max()) * max(1.0, extent) > KINK
-                for x, y in ((before.dC, f.dC), (before.dX, f.dX), (before.dY, f.dY))
-            )
+            kinked = bool(found) and _creased(found[-1].frames, f, regions)
             found.append(_Stretch(own.origin or str(piece), f, kinked, piece, s, plain))
     return found
+
+
+def _creased(before: Frames, after: Frames, regions: Sequence[Region]) -> bool:
+    """Whether the surface has a crease where one stretch goes over into the next, anywhere on the outline."""
+    edges = [(e, np.linspace(*e.domain, CREASE_SEEN)) for r in regions for loop in r.loops for e in loop.edges]
+    p, d = np.vstack([e.point(t) for e, t in edges]), np.vstack([e.derivative(t) for e, t in edges])
+    sides = []
+    for frames in (before, after):
+        along, across = swept_tangents(frames, p, d)
+        sides.append(_unit_normals(cross(across, along)))
+    return float(np.abs(sides[0][-1] - sides[1][0]).max()) > KINK
 
 
 def _frames(motion: Motion, piece: int, s: Array, plain: bool) -> Frames:
