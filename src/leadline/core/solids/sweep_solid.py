@@ -50,6 +50,7 @@ from leadline.core.sweep.motion import DEFAULT_TOLERANCE, Motion, Span
 
 _HERE = TopLoc_Location()
 SQUARE = 1e-12
+TINY = 5e-5  # of how far a section reaches: a small one is held to a smaller tolerance
 
 
 @dataclass(frozen=True)
@@ -82,12 +83,13 @@ class Frame:
 def sweep_bodies(
     motion: Motion, regions: Sequence[Region], owner: str, name: str, tolerance: float = DEFAULT_TOLERANCE
 ) -> list[Body]:
-    """One valid solid per region, faces named ``owner/side/<edge>/<piece>`` and ``owner/cap/start|end``; a shell for a sheet.
+    """One valid solid per region, within a tolerance (mm), less where sections are small, faces named ``owner/side/<edge>/<piece>`` and ``owner/cap/start|end``; a shell for a sheet.
 
     Raises:
         Problem: a corner of the section lies on a bend's axis.
     """
-    spans = motion.spans(motion.reach(regions), tolerance)
+    reach = motion.reach(regions)
+    spans = motion.spans(reach, min(tolerance, TINY * reach))
     bodies = []
     for i, region in enumerate(regions):
         title = name if len(regions) == 1 else f"{name} {i + 1}"

@@ -22,7 +22,7 @@ STRAIGHT = 1e-10  # of the size of what is carried, by which it may be off its c
 DEGREE = 5
 SAMPLES, IN_A_CELL = 33, 3  # stations of a stretch at least, and between one of the path's own knots and the next
 IN_AN_INTERVAL = 5  # stations between one knot and the next at least
-AIM = 0.8  # of the tolerance: what is asked for of the stations that the spline is fitted at, as it may be off more between them
+AIM = 0.5  # of the tolerance: what is asked for of the stations that the spline is fitted at, as it may be off more between them
 ROUNDS = 24  # in which knots are spread anew
 SPARING = 0.85  # of the knots there are: where fewer than these would do, they are spread anew
 GROWTH = 1.04  # of the knots, each time that they were not enough
@@ -108,7 +108,10 @@ class _Stretch:
         more = 1.0  # times as many as by the power law, which holds the better the more knots there are
         for _ in range(ROUNDS):
             self._see_between(knots)
-            fit = self._through(np.sort(np.concatenate([knots, held, held])))
+            try:
+                fit = self._through(np.sort(np.concatenate([knots, held, held])))
+            except np.linalg.LinAlgError:  # knots as near to each other as rounding: there is a step
+                break
             needed = self._needed(fit, knots)
             if needed.max() > 1.0:
                 more *= GROWTH

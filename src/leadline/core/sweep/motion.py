@@ -38,7 +38,7 @@ COARSE = 0.5  # mm by which a section's outline may be off where it is only told
 PROBES = np.concatenate([[0.0], np.arange(1, 16) * 0.6180339887 % 1.0, [1.0]])  # in no step with any repetition
 JUMP = 1e-4  # of the greatest curvature, or slope of a carrier: by less of a step a spline goes on smoothly
 TURNING_CELL, TURNING_LEAST = 4, 128  # stations at which turning is seen: between two breaks, and of a stretch at least
-LONGEST, PART = 120, 80  # control points along a face at most, and in about what parts a longer one is cut: the kernel's time with one face grows with their square
+LONGEST, PART = 160, 100  # control points along a face at most, and in about what parts a longer one is cut: the kernel's time with one face grows with their square
 ONE_SIDE = 1e-11  # of the length: how far beside a break its own side is asked
 
 
