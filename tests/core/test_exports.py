@@ -148,7 +148,7 @@ def test_copies_are_drawn_and_too_many_are_refused():
     document = {"format": "leadline-part", "version": 1, "name": "Pegs", "units": "mm", "steps": [*peg, rows]}
     views, _ = drawn(export(build(part(document)), "svg"))
     assert len(shapely.union_all(views["top"]["visible"].buffer(0.01)).geoms) == 12
-    rows["how"]["count"] = 400
+    rows["how"]["count"] = 800
     with pytest.raises(Problem, match="too many to be drawn") as refusal:
         export(build(part(document)), "svg")
     assert refusal.value.message.code == "too-many-copies"

@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from leadline.core.geometry.laws import Even
-from leadline.core.geometry.mesh import DisplayMesh
+from leadline.core.geometry.mesh import MOST_TRIANGLES, DisplayMesh
 from leadline.core.geometry.mesh_booleans import as_manifold
 from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.section import Region
@@ -83,12 +83,14 @@ def test_straight_tracks_between_skew_rails_are_cut_along_as_well():
 
 @pytest.mark.parametrize("name", sorted(p.stem for p in DEMO.glob("*.json") if p.stem not in ("bent-relief-spring-long-way", "frost-coil", "priming-bulb-finished")))
 def test_every_body_of_the_demo_parts_has_a_closed_mesh_of_its_volume(name):
-    for kept in build(demo(name), SHARED).bodies:
+    bodies = build(demo(name), SHARED).bodies
+    many = sum(len(k.shown().triangles) for k in bodies) > 0.8 * MOST_TRIANGLES  # they are as fine as so many make them
+    for kept in bodies:
         if kept.body.sheet:
             continue
         solid = as_manifold(kept.shown())
         assert solid is not None, kept.name
-        assert abs(solid.volume()) == pytest.approx(abs(kept.body.volume()), rel=0.02), kept.name
+        assert abs(solid.volume()) == pytest.approx(abs(kept.body.volume()), rel=0.03 if many else 0.02), kept.name
 
 
 def numbers(told, where=""):

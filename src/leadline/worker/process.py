@@ -37,7 +37,7 @@ from leadline.worker.link import Link, serve
 from leadline.worker.picture import draw_picture
 
 NICE = 10  # what follows a hand goes before builds
-MOST_DRAWN = 20  # bodies, and copies of each, in the views of a sheet
+MOST_DRAWN = 20  # bodies of a step, in the views of a sheet
 PICTURE = 1  # to be another number when pictures are drawn otherwise
 FINENESS = {"coarse": (4e-3, 0.6), "fine": (2e-5, 0.08)}  # chord as a share of the body's size, and the angle of a facet in rad
 

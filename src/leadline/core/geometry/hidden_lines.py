@@ -24,11 +24,12 @@ EDGE_ON = 1e-9  # cosine to the view by which a normal counts as square to it, a
 ALIKE = 1e-7  # of the size of all: a line's point and a mesh's point so near to each other are one
 BIAS = 1e-3  # of the size of all: how much nearer to the eye a line is held that runs along no sides of triangles
 LIFTED = 1e-6  # of the size of all: how far off the mesh a line is held when it is asked what lies before it
-INWARD = 1e-3  # of the size of all, and THIRD of the triangle beside it: how far beside an edge that is asked
+INWARD = 2e-5  # of the size of all, and THIRD of the triangle beside it: how far beside an edge that is asked
 THIRD = 1 / 3
 ROUND = 0.15  # rad: how far round from where a surface turns away that is asked
 BENT = 0.01  # rad along a triangle: where a surface bends less it may be flat
-LIFT = 0.5  # of the longest side of a triangle: how much nearer to the eye
+NEAR = 4.0  # times that height: corners farther away tell nothing of the line
+LIFT = 0.5  # of how high a triangle stands over its longest side: how much nearer to the eye
 GROWN = 1e-6  # of a triangle's side: how far outside of it something still counts as hidden
 APART = 1e-6  # of a piece: gaps between two triangles that hide it, so short, are none
 SHORTEST = 1e-9  # of the size of all: shorter pieces are no lines
@@ -124,9 +125,9 @@ def _outlines(seen: _Seen) -> _Pieces:
     front = g >= 0
     turning = front.any(axis=1) & ~front.all(axis=1)
     g, front, corners = g[turning], front[turning], seen.triangles[turning]
-    rate, length = _radial(seen.points[corners], g)
+    rate, height = _radial(seen.points[corners], g)
     radius = 1 / np.maximum(np.abs(rate), 1 / seen.size)
-    angle = np.minimum(ROUND, length / radius)
+    angle = np.minimum(ROUND, height / radius)
     lone = np.where(front.sum(axis=1) == 1, front.argmax(axis=1), (~front).argmax(axis=1))  # the corner that is alone on its side
     rows = np.arange(len(g))
     ends, held, again = [], [], []
@@ -138,11 +139,13 @@ def _outlines(seen: _Seen) -> _Pieces:
         outward = seen.normals[a] + share * (seen.normals[b] - seen.normals[a])
         outward[:, 2] = 0.0
         beside = place - (radius * (1 - np.cos(angle)))[:, None] * _unit(outward)
-        beside[:, 2] += radius * np.sin(angle) + LIFT * length
+        beside[:, 2] += radius * np.sin(angle) + LIFT * height
         ends.append(place)
         held.append(beside)
-        again.append(seen.points[np.where(front[rows, lone], a, b)] + np.array([0.0, 0.0, LIFTED * seen.size]))
-    return _Pieces(np.stack(ends, axis=1), np.stack(held, axis=1), np.stack(again, axis=1), (rate * length < -BENT) & seen.solid)
+        corner = seen.points[np.where(front[rows, lone], a, b)] + np.array([0.0, 0.0, LIFTED * seen.size])
+        near = np.linalg.norm(corner - place, axis=1) < NEAR * height
+        again.append(np.where(near[:, None], corner, beside))
+    return _Pieces(np.stack(ends, axis=1), np.stack(held, axis=1), np.stack(again, axis=1), (rate * height < -BENT) & seen.solid)
 
 
 def _turns(seen: _Seen) -> _Pieces:
@@ -177,14 +180,14 @@ def _on_surface(seen: _Seen, a: Ints, b: Ints, share: Array) -> Array:
 
 def _radial(corners: Array, g: Array) -> tuple[Array, Array]:
     """How fast the normals (their cosine to the view at the corners: g, (n, 3)) turn towards the eye along triangles (n, 3, 3) the way that comes nearest to the view's, and how
-    long their longest sides are."""
+    high they stand over their longest sides."""
     a, b = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
     aa, ab, bb = (a * a).sum(axis=1), (a * b).sum(axis=1), (b * b).sum(axis=1)
     room = np.maximum(aa * bb - ab * ab, np.finfo(float).tiny)
     along_a, along_b = (bb * a[:, 2] - ab * b[:, 2]) / room, (aa * b[:, 2] - ab * a[:, 2]) / room  # of the view's direction laid into the triangle
     flat = along_a * a[:, 2] + along_b * b[:, 2]  # how long that is, squared
     change = along_a * (g[:, 1] - g[:, 0]) + along_b * (g[:, 2] - g[:, 0])
-    return change / np.maximum(flat, EDGE_ON), np.sqrt(np.maximum(np.maximum(aa, bb), ((b - a) ** 2).sum(axis=1)))
+    return change / np.maximum(flat, EDGE_ON), np.sqrt(room / np.maximum(np.maximum(aa, bb), ((b - a) ** 2).sum(axis=1)))
 
 
 def _edges(seen: _Seen, lines: Sequence[Array]) -> _Pieces:
