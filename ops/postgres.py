@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from ops.install import database_programs
-from ops.processes import family
+from ops.processes import MARK, family
 from ops.shell import CannotGoOn, say, task
 
 USER = "leadline"
@@ -154,7 +154,8 @@ class Cluster:
             words = ["runuser", "-u", "postgres", "--", *words]
         # the server inherits its output: a pipe would be held open for as long as it runs
         with tempfile.TemporaryFile("w+") as out:
-            done = subprocess.run(words, cwd="/", stdin=subprocess.DEVNULL, stdout=out, stderr=out)
+            own = {name: value for name, value in os.environ.items() if name != MARK}  # the database is not ended with those that ask it
+            done = subprocess.run(words, cwd="/", env=own, stdin=subprocess.DEVNULL, stdout=out, stderr=out)
             out.seek(0)
             text = out.read()
         if check and done.returncode:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import os
-import signal
 import subprocess
 import sys
 import time
@@ -15,11 +14,13 @@ from typing import Any
 
 from ops.install import fingerprint
 from ops.keeper import SERVE, WORK
-from ops.processes import family
+from ops.processes import MARK, end_all, kept_for
 from ops.shell import ROOT, CannotGoOn, task
 
 # the environment of every process: one BLAS thread, and compiled modules kept
 ONE_THREAD = {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1", "PYTHONDONTWRITEBYTECODE": ""}
+
+KEEPER_PATIENCE, LEFT_PATIENCE = 20.0, 8.0  # seconds that the keeper may take to end all, and what is left without one
 
 
 class Server:
@@ -29,7 +30,7 @@ class Server:
         self.data, self.port, self.database_port = data, port, database_port
         self.log = data / "server.log"
         self._state = data / "server.json"
-        self.env = {**os.environ, **ONE_THREAD, "LEADLINE_DB_URL": database_url, "LEADLINE_PORT": str(port)}
+        self.env = {**os.environ, **ONE_THREAD, "LEADLINE_DB_URL": database_url, "LEADLINE_PORT": str(port), MARK: str(data.resolve())}
 
     @property
     def address(self) -> str:
@@ -41,8 +42,7 @@ class Server:
         running = self._running()
         if running and running["mark"] == mark and running["port"] == self.port and self.healthy():
             return
-        if running:
-            self.stop()
+        self.stop()
         if self.healthy():
             raise CannotGoOn(f"Another program answers on port {self.port}. Set LEADLINE_PORT to a free one.")
         with task(f"starting the server on {self.address}"), self.log.open("a") as log:
@@ -67,19 +67,14 @@ class Server:
             jobs.terminate()
 
     def stop(self) -> bool:
-        """Stop the server of this checkout; returns whether one was running."""
+        """Stop the server of this data folder, with all that a keeper has left that was killed; returns whether anything was running."""
         running = self._running()
-        if running is None:
-            return False
-        os.killpg(running["pid"], signal.SIGTERM)
-        for _ in range(200):
-            if self._running() is None:
-                break
-            time.sleep(0.1)
-        else:
-            os.killpg(running["pid"], signal.SIGKILL)
+        if running is not None:
+            end_all([int(str(running["pid"]))], KEEPER_PATIENCE)  # it ends what it keeps
+        left = kept_for(self.data)
+        end_all(left, LEFT_PATIENCE)
         self._state.unlink(missing_ok=True)
-        return True
+        return running is not None or bool(left)
 
     def status(self) -> dict[str, Any] | None:
         """What the server says of itself; None when it does not answer."""
@@ -90,9 +85,8 @@ class Server:
             return None
 
     def processes(self) -> list[tuple[int, str, float]]:
-        """The processes that are kept going: id, what it is, memory of its own in MB."""
-        running = self._running()
-        return [] if running is None else [(pid, _what(pid), memory_of(pid)) for pid in family(int(str(running["pid"])))]
+        """The processes that are kept going: id, what it is, memory of its own in MB; those too whose keeper has been killed."""
+        return [(pid, _what(pid), memory_of(pid)) for pid in kept_for(self.data)]
 
     def healthy(self) -> bool:
         try:
