@@ -14,6 +14,7 @@ from benchmarks import (
     booleans,
     browser_drag,
     clearances,
+    compact,
     conflicts,
     crossings,
     crowd,
@@ -48,7 +49,7 @@ of a shared, noisy machine ({machine}) and are best of nine unless it says other
 
 MODULES = (
     helix, strands, thread_cut, trades, booleans, springs, accuracy, deviation, sketches, sketch_study, conflicts, browser_drag, opening, edit_loop, previews,
-    routes, crossings, lofts, hollows, repeats, heavy, clearances, reading, folds, crowd, faults,
+    routes, compact, crossings, lofts, hollows, repeats, heavy, clearances, reading, folds, crowd, faults,
 )  # fmt: skip
 
 

@@ -80,3 +80,22 @@ def random_edit(sketch: dict[str, Any], random: np.random.Generator) -> dict[str
     }  # fmt: skip
     op = str(random.choice(list(OPERATIONS)))
     return {"op": op, **{k: values[k] for k in OPERATIONS[op]}}
+
+
+def with_other_names(sketch: dict[str, Any], random: np.random.Generator) -> None:
+    """Up to three things of a sketch taken away, or made to name others, or what is not there."""
+    names = [*(e["id"] for e in sketch["entities"]), *(p["id"] for p in sketch["points"]), "O", "X", "Y", "gone"]
+    for _ in range(int(random.integers(1, 4))):
+        things = sketch[str(random.choice(["points", "entities", "constraints", "dimensions"]))]
+        if not things:
+            continue
+        thing = things[int(random.integers(len(things)))]
+        lists = [k for k, v in thing.items() if isinstance(v, list) and v and isinstance(v[0], str)]
+        texts = [k for k in ("id", "start", "end", "center", "major") if isinstance(thing.get(k), str)]
+        if random.random() < 0.4:
+            things.remove(thing)
+        elif lists and random.random() < 0.7:
+            named = thing[str(random.choice(lists))]
+            named[int(random.integers(len(named)))] = str(random.choice(names))
+        elif texts:
+            thing[str(random.choice(texts))] = str(random.choice(names))

@@ -1,14 +1,16 @@
 """Demo parts and sketches with changes that nobody makes on purpose: whatever comes, it is said in words."""
 
+import copy
+
 import numpy as np
 import pytest
 from pydantic import ValidationError
 
 from leadline.core.problems import Problem
-from leadline.kinds.sketch.editing import begin_drag, edit_step
+from leadline.kinds.sketch.editing import begin_drag, edit_step, sketch_svg, solve_step
 from leadline.recipe.build import Memory, build
 from leadline.recipe.part_file import part_from
-from tests.core.fuzzing import DEMOS, mutated, random_edit
+from tests.core.fuzzing import DEMOS, mutated, random_edit, with_other_names
 
 
 @pytest.mark.parametrize("seed", range(4))
@@ -43,3 +45,34 @@ def test_random_edits_meet_no_unforeseen_error(seed):
         except ValidationError:
             continue
         assert said != "unexpected"
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_sketches_that_name_what_is_not_there_are_refused_in_words(seed):
+    """Whatever is asked of them: to be solved, edited, dragged, or written as SVG."""
+    random, memory = np.random.default_rng(seed), Memory()
+    sketches = [(d, k) for d in DEMOS for k, s in enumerate(d["steps"]) if s["kind"] == "sketch" and s["sketch"]["points"]]
+    asked = 0
+    while asked < 60:
+        document, k = sketches[int(random.integers(len(sketches)))]
+        document = copy.deepcopy(document)
+        step = document["steps"][k]
+        with_other_names(step["sketch"], random)
+        try:
+            part = part_from(document)
+        except (Problem, ValidationError):
+            continue
+        edit, item = random_edit(step["sketch"], random), str(random.choice([e["id"] for e in step["sketch"]["entities"]] or ["gone"]))
+        for ask in (
+            lambda: solve_step(part, step["id"], memory, added="k1"), lambda: edit_step(part, step["id"], edit, memory), lambda: sketch_svg(part, step["id"]),  # noqa: B023
+            lambda: begin_drag(part, step["id"], memory)(item, (3.0, -4.0)),  # noqa: B023
+        ):  # fmt: skip
+            asked += 1
+            said = ""
+            try:
+                ask()
+            except ValidationError:
+                continue
+            except Problem as problem:
+                said = problem.message.code
+            assert said != "unexpected", (document["name"], step["id"], edit)

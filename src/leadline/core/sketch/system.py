@@ -10,7 +10,6 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from leadline.core.problems import Problem
 from leadline.core.sketch.bordered import Bordered
 from leadline.core.sketch.model import (
     ORIGIN,
@@ -24,10 +23,10 @@ from leadline.core.sketch.model import (
     Line,
     Point,
     Sketch,
-    Smoothed,
     Spline,
     entity_points,
 )
+from leadline.core.sketch.names import check_names
 from leadline.core.sketch.rows import Array, Equations, Kind, Row, Terms
 from leadline.core.sketch.splines import AnySpline, spline_knots, support
 
@@ -63,7 +62,7 @@ class System:
         self.external = external or External()
         self.entities = {e.id: e for e in sketch.entities}
         self.points = {p.id: p for p in sketch.points}
-        self._check_names()
+        check_names(self.sketch)
         self._place()
         self._alias()
         self._number()
@@ -175,35 +174,6 @@ class System:
         return item in self._roots
 
     # -- building -------------------------------------------------------------------------------
-
-    def _check_names(self) -> None:
-        names = [p.id for p in self.sketch.points] + [e.id for e in self.sketch.entities]
-        twice = {n for n in names if names.count(n) > 1} if len(set(names)) < len(names) else set()
-        reserved = set(names) & {ORIGIN, X_AXIS, Y_AXIS}
-        if twice or reserved:
-            name = sorted(twice | reserved)[0]
-            raise Problem("name-twice", f"The name “{name}” stands for two things in the sketch.", "Rename one.")
-        known = set(self.points) | {ORIGIN}
-        for entity in self.sketch.entities:
-            missing = [p for p in entity_points(entity) if p not in known]
-            if missing:
-                raise Problem(
-                    "unknown-point", f"{entity.kind} {entity.id} uses the point {missing[0]}, which is not there.",
-                    "Delete it or draw it again.", items=[entity.id],
-                )  # fmt: skip
-            self._check_smoothed(entity)
-            if isinstance(entity, Spline) and entity.knots is not None:
-                rising = all(b > a for a, b in zip(entity.knots, entity.knots[1:], strict=False))
-                if len(entity.knots) != len(entity.points) or not rising:
-                    raise Problem("bad-knots", f"The knots of spline {entity.id} do not rise.", "Draw it again.")
-
-    def _check_smoothed(self, entity: Entity) -> None:
-        gone = [i for i in entity.of if i not in self.entities] if isinstance(entity, Smoothed) else []
-        if gone:
-            raise Problem(
-                "deleted-reference", f"The smoothed outline {entity.id} used {gone[0]}, which is no longer in the sketch.",
-                "Delete it and smooth the outline again.", items=[entity.id],
-            )  # fmt: skip
 
     def _raw(self, point_id: str) -> tuple[float, float]:
         if point_id == ORIGIN:

@@ -28,6 +28,7 @@ from leadline.core.sketch.model import (
     Spline,
     end_points,
 )
+from leadline.core.sketch.names import check_names
 from leadline.core.sketch.outline import JOIN, all_regions, arc_numbers, coordinates, entity_edges, smooth_outline
 from leadline.core.sketch.solver import Solution, solve_sketch
 from leadline.core.sketch.system import External
@@ -64,8 +65,9 @@ def build(context: Context, step: SketchStep, report: Report) -> SketchProduct:
 def external(context: Context, sketch: Sketch, plane: Plane) -> tuple[External, list[Message]]:
     """Evaluated driving dimensions, the crossing that each "on path" tie holds its point at, where projections stand.
 
-    Also a warning for each projection that lost its source.
+    Also a warning for each projection that lost its source. Raises Problem when a name in the sketch stands for nothing, or for two things.
     """
+    check_names(sketch)
     dimensions = {
         d.id: context.value(d.value, "angle" if d.kind in ANGULAR_DIMENSIONS else "length", f"{d.kind.replace('_', ' ')} {d.id}")
         for d in sketch.dimensions

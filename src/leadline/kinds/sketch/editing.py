@@ -15,6 +15,7 @@ from leadline.core.problems import Message, Problem
 from leadline.core.sketch.dragging import Drag
 from leadline.core.sketch.edits.operations import Operation, apply
 from leadline.core.sketch.model import Id, Model, Sketch
+from leadline.core.sketch.names import check_names
 from leadline.core.sketch.solver import explain_extra, solve_sketch
 from leadline.core.sketch.svg import write_svg
 from leadline.core.sketch.system import External
@@ -74,6 +75,7 @@ def edit_step(part: Part, step_id: str, operation: dict[str, Any], memory: Memor
         ValidationError: the operation is malformed.
     """
     step = _sketch_step(part, step_id)
+    check_names(step.sketch)
     scope = planned_before(part, step, memory).scope
     known = TypeAdapter(Operation | Project).validate_python(_evaluated(operation, scope))
     sketch = _projected(part, step, known, memory) if isinstance(known, Project) else apply(step.sketch, known)
@@ -166,7 +168,9 @@ def _evaluated(operation: dict[str, Any], scope: Scope) -> dict[str, Any]:
 
 def sketch_svg(part: Part, step_id: str) -> str:
     """One sketch of a part, as it stands, as SVG. Raises Problem."""
-    return write_svg(_sketch_step(part, step_id).sketch)
+    sketch = _sketch_step(part, step_id).sketch
+    check_names(sketch)
+    return write_svg(sketch)
 
 
 @in_words

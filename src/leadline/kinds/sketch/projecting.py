@@ -109,6 +109,8 @@ def follow(context: Context, sketch: Sketch, plane: Plane) -> tuple[dict[str, tu
     draft = Draft(sketch)
     for projection in sketch.projections:
         try:
+            if not (draft.entities.keys() >= set(projection.entities) and draft.points.keys() >= set(projection.points)):
+                raise Problem("drawn-away", "Some of what it drew is no longer in the sketch.", "Let it go.")
             found = images(context, projection.source, projection.what, projection.item, plane)
             if _shape(draft, projection) != [(i.kind, len(i.points)) for i in found]:
                 raise Problem("other-shape", "Its source has changed its shape.", "Attach it again.")
