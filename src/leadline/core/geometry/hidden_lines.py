@@ -33,6 +33,7 @@ NEAR = 4.0  # times that height: corners farther away tell nothing of the line
 GROWN = 1e-6  # of a triangle's side: how far outside of it something still counts as hidden
 APART = 1e-6  # of a piece: gaps between two triangles that hide it, so short, are none
 SHORTEST = 1e-9  # of the size of all: shorter pieces are no lines
+LAYERS = 6  # halvings of what is before, for the nearest layer
 AT_ONCE = 4_000_000  # pairs of boxes that are looked at together
 
 
@@ -237,21 +238,37 @@ Intervals = tuple[Ints, Array, Array]
 
 
 class _Before:
-    """What can hide something: triangles (m, 3, 3), found by their boxes."""
+    """What can hide something: triangles (m, 3, 3) in layers, the nearest to the eye first, each twice as many as the one before; found by their boxes."""
 
     def __init__(self, triangles: Array) -> None:
-        self.triangles = triangles
+        nearest = triangles[:, :, 2].max(axis=1)
+        order = np.argsort(-nearest, kind="stable")
+        ends = [len(order) >> k for k in range(LAYERS, 0, -1)] + [len(order)]
+        self._layers = [_Layer(triangles[own], nearest[own]) for own in np.split(order, ends[:-1]) if len(own)]
+
+    def hiding(self, held: Array) -> Intervals:
+        """What they hide of pieces (n, 2, 3): of one that near layers hide wholly, those farther away are not asked."""
+        found: list[Intervals] = [(np.zeros(0, dtype=np.int64), np.zeros(0), np.zeros(0))]
+        left = np.arange(len(held))
+        for layer in self._layers:
+            which, start, end = layer.hiding(held[left])
+            found.append((left[which], start, end))
+            owner, first, last = _merged(_joined(found))
+            left = np.setdiff1d(left, owner[last - first > 1 - 2 * APART])
+        return _joined(found)
+
+
+class _Layer:
+    """Triangles (m, 3, 3), and how near each comes to the eye."""
+
+    def __init__(self, triangles: Array, nearest: Array) -> None:
+        self.triangles, self.nearest = triangles, nearest
         low, high = triangles[:, :, :2].min(axis=1), triangles[:, :, :2].max(axis=1)
-        self.nearest = triangles[:, :, 2].max(axis=1)
         self._tree = shapely.STRtree(shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1]))
 
     def hiding(self, held: Array) -> Intervals:
         """What they hide of pieces (n, 2, 3)."""
-        found = [_intervals(held, self.triangles, *pair) for pair in self._pairs(held)]
-        if not found:
-            return np.zeros(0, dtype=np.int64), np.zeros(0), np.zeros(0)
-        which, start, end = (np.concatenate([f[k] for f in found]) for k in range(3))
-        return which, start, end
+        return _joined([(np.zeros(0, dtype=np.int64), np.zeros(0), np.zeros(0)), *(_intervals(held, self.triangles, *pair) for pair in self._pairs(held))])
 
     def _pairs(self, held: Array) -> Iterator[tuple[Ints, Ints]]:
         """Numbers of pieces and of triangles whose boxes meet as they are seen, where the triangle is not all behind the piece."""
@@ -267,13 +284,18 @@ class _Before:
             step = max(64, min(4 * step, step * AT_ONCE // max(1, len(piece))))
 
 
+def _joined(found: Sequence[Intervals]) -> Intervals:
+    which, start, end = (np.concatenate([f[k] for f in found]) for k in range(3))
+    return which, start, end
+
+
 def _hidden(pieces: _Pieces, before: _Before) -> Intervals:
     """What is hidden of pieces: those that seem to be are looked at again, and the less of it is taken, as near where a surface turns away it may seem to hide itself."""
     asked = np.flatnonzero(~pieces.lost)
-    which, start, end = before.hiding(pieces.held[asked])
+    which, start, end = _merged(before.hiding(pieces.held[asked]))
     seem = np.unique(which)
     seem = seem[(pieces.held[asked[seem]] != pieces.again[asked[seem]]).any(axis=(1, 2))]
-    other, first, last = before.hiding(pieces.again[asked[seem]])
+    other, first, last = _merged(before.hiding(pieces.again[asked[seem]]))
     sums = [np.bincount(w, b - a, len(asked)) for w, a, b in ((which, start, end), (seem[other], first, last))]
     anew = np.zeros(len(asked), dtype=bool)
     anew[seem] = sums[1][seem] < sums[0][seem]
@@ -312,9 +334,9 @@ def _narrow(low: Array, high: Array, values: Array) -> None:
     high[(first <= 0) & (last <= 0)] = -1.0
 
 
-def _parted(ends: Array, hidden: Intervals) -> Lines:
-    """Pieces (n, 2, 2) parted into what is visible and what is hidden of them, whose intervals may lie over each other."""
-    which, start, end = hidden
+def _merged(intervals: Intervals) -> Intervals:
+    """The same without any that lie over each other, or end to end, in their order."""
+    which, start, end = intervals
     order = np.argsort(2.0 * which + start, kind="stable")
     low, high = (2.0 * which + start)[order], (2.0 * which + end)[order]
     reach = np.maximum.accumulate(high) if len(high) else high
@@ -322,11 +344,15 @@ def _parted(ends: Array, hidden: Intervals) -> Lines:
     firsts = np.flatnonzero(begins)
     lasts = np.append(firsts[1:], len(low))[: len(firsts)] - 1
     owner = which[order][firsts]
-    a, b = low[firsts] - 2.0 * owner, reach[lasts] - 2.0 * owner
+    return owner, low[firsts] - 2.0 * owner, reach[lasts] - 2.0 * owner
+
+
+def _parted(ends: Array, hidden: Intervals) -> Lines:
+    """Pieces (n, 2, 2) parted into what is visible and what is hidden of them, whose intervals may lie over each other."""
+    owner, a, b = _merged(hidden)
     every = np.arange(len(ends))
-    edges = np.concatenate([every * 2.0, owner * 2.0 + b])  # where what is visible begins, and where it ends
-    stops = np.concatenate([every * 2.0 + 1.0, owner * 2.0 + a])
-    edges, stops = np.sort(edges), np.sort(stops)
+    edges = np.sort(np.concatenate([every * 2.0, owner * 2.0 + b]))  # where what is visible begins, and where it ends
+    stops = np.sort(np.concatenate([every * 2.0 + 1.0, owner * 2.0 + a]))
     own = np.floor(edges / 2.0 + 1e-12).astype(np.int64)
     return Lines(_between(ends, own, edges - 2.0 * own, stops - 2.0 * own), _between(ends, owner, a, b))
 
