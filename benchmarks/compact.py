@@ -25,7 +25,7 @@ from leadline.recipe.build import Memory, build
 from leadline.recipe.part_file import read_part
 
 EXTENT = 6.0  # mm that the sections of the paths reach
-SEEN = 400  # stations of a stretch at which a fit is looked at
+SEEN = 200  # stations of a stretch at which a fit is looked at
 LARGEST, MOST_FACES = 6.0, 200  # MB of any demo part, faces of the long way
 TWICE = 1.5  # times the control points of the least
 SMALL = (
@@ -78,7 +78,7 @@ def _least(s: Array, exact: Array, knots: Array) -> int:
     least = len(knots) + 4
     for n in range(len(knots) - 2, 0, -1):
         start = np.interp(np.linspace(0, 1, n + 1), np.linspace(0, 1, len(knots)), knots)
-        best = minimize(_worst, np.log(np.diff(start)), (s, exact), method="Powell", options={"maxfev": 150 * n})
+        best = minimize(_worst, np.log(np.diff(start)), (s, exact), method="Powell", options={"maxfev": 40 * n})
         if math.exp(best.fun) > DEFAULT_TOLERANCE:
             return least
         least = n + 5
