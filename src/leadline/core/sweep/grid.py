@@ -135,10 +135,14 @@ def _creased(before: Frames, after: Frames, regions: Sequence[Region]) -> bool:
     edges = [(e, np.linspace(*e.domain, CREASE_SEEN)) for r in regions for loop in r.loops for e in loop.edges]
     p, d = np.vstack([e.point(t) for e, t in edges]), np.vstack([e.derivative(t) for e, t in edges])
     sides = []
-    for frames in (before, after):
-        along, across = swept_tangents(frames, p, d)
+    for frames, beside in ((before, slice(-2, None)), (after, slice(0, 2))):  # with the station next to it, which tells the normal where the section is a point
+        along, across = swept_tangents(_some(frames, beside), p, d)
         sides.append(_unit_normals(cross(across, along)))
     return float(np.abs(sides[0][-1] - sides[1][0]).max()) > KINK
+
+
+def _some(frames: Frames, which: slice) -> Frames:
+    return frames.gathered(lambda read: read(frames)[which])
 
 
 def _frames(motion: Motion, piece: int, s: Array, plain: bool) -> Frames:
