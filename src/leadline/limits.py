@@ -12,6 +12,14 @@ ANSWER_SECONDS = 12.0
 ANSWER_MEMORY = 3 * GB
 """Of the addresses of such a process; the loaded libraries take more than a third of it."""
 
+READ_SECONDS = 60.0
+"""Of a request that brings or gives a document or a file, then the process that reads it is ended."""
+SMALL_BYTES = 100_000
+"""Of the body of any other request: these are worked on in the web process, where everybody waits."""
+LARGE_BYTES = 1_000_000
+LARGE_AT_ONCE = 8
+"""Of bodies of so many bytes that are taken in at the same time; the others wait before they are sent."""
+
 LINE_SLOTS = 16
 """Of what one window asks at the same time."""
 

@@ -88,7 +88,7 @@ def test_of_the_asks_of_one_slot_the_newest_wins(line, app, monkeypatch):
     gate, asked = threading.Event(), []
 
     def follow(*given):
-        asked.append(given[-1]["step"])
+        asked.append(json.loads(given[-1])["given"]["step"])
         gate.wait(20)
         return b"1", None, 0.0
 
@@ -122,7 +122,7 @@ def test_each_ask_is_about_the_document_that_was_shown_before_it(line, app, monk
     gate, about = threading.Event(), []
 
     def follow(*given):
-        about.append((given[-1]["step"], given[2]))
+        about.append((json.loads(given[-1])["given"]["step"], json.loads(given[2].text())["part"]))
         gate.wait(20)
         return b"1", None, 0.0
 

@@ -103,10 +103,11 @@ def test_a_build_goes_on_when_the_database_goes_away_and_ends_whatever_happens(a
     def gone(*_):
         raise OperationalError("gone", {}, Exception())
 
+    order = services.following.order_of("nowhere", 1, {**bar(), "name": "Alone"})
     monkeypatch.setattr(services.blobs.database, "session", type("Gone", (), {"begin": gone, "__call__": gone})())
-    view_id, document = "nowhere", {**bar(), "name": "Alone"}
+    view_id = "nowhere"
     services.builds.results, kept = type("No", (), {"of": lambda *_: None, "keep": gone})(), services.builds.results
-    services.builds.ensure(view_id, 1, document)
+    services.builds.ensure(order)
     for _ in range(6000):
         if services.builds.latest(view_id)["state"] == "failed":
             break
@@ -115,7 +116,7 @@ def test_a_build_goes_on_when_the_database_goes_away_and_ends_whatever_happens(a
     state = services.builds.latest(view_id)["state"]
     assert state == "failed"  # keeping the result failed in an unforeseen way: that is said, and the part is not left as being built
     monkeypatch.undo()
-    services.builds.ensure(view_id, 1, document)
+    services.builds.ensure(order)
     for _ in range(6000):
         if services.builds.latest(view_id)["state"] == "done":
             break

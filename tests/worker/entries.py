@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import signal
 import time
@@ -17,7 +18,7 @@ def crash_on_request(pipe: Connection, stop: Any) -> None:
     answer = process.answer
 
     def unruly(request: dict[str, Any], memory: Any, link: Link, own_stop: Any) -> None:
-        name = request["part"]["name"]
+        name = json.loads(request["part"])["name"]
         if name in ("crash", "hang"):
             link.send("event", {"event": "step", "id": "sweep", "state": "building"})
             if name == "crash":
@@ -40,7 +41,7 @@ def draw_for_ever(pipe: Connection, stop: Any) -> None:
     answer, drawn = process.answer, process._drawn
 
     def patched(request: dict[str, Any], memory: Any, link: Link, own_stop: Any) -> None:
-        process._drawn = slow if request["part"]["name"] == "picture" else drawn  # type: ignore[assignment]
+        process._drawn = slow if json.loads(request["part"])["name"] == "picture" else drawn  # type: ignore[assignment]
         answer(request, memory, link, own_stop)
 
     process.answer = patched  # type: ignore[assignment]

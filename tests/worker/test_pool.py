@@ -1,6 +1,7 @@
 """Workers: warm, cancelled, limited in time, replaced when they die."""
 
 import gzip
+import json
 import os
 import signal
 import threading
@@ -31,8 +32,12 @@ def pool() -> Iterator[WorkerPool]:
 def run(pool, part_id, document, limit=60.0, op="build", cancelled=None, store=None, **more):
     events = []
     with pool.lease(part_id, cancelled) as worker:
-        result = worker.run({"op": op, "part": document, **more}, Shelf() if store is None else store, events.append, limit, cancelled)
+        result = worker.run({"op": op, "part": text_of(document), **more}, Shelf() if store is None else store, events.append, limit, cancelled)
     return result, events
+
+
+def text_of(document):
+    return json.dumps(document).encode()
 
 
 def pid_of(pool, part_id):
@@ -170,7 +175,7 @@ def test_a_picture_gives_way_to_one_who_waits_but_not_to_one_who_is_patient():
     drawing, drawn = threading.Event(), []
     try:
         def draw():
-            drawn.append(pool.run("a", {"op": "build", "part": named("picture")}, Shelf(), 60, on_result=lambda _: drawing.set()))
+            drawn.append(pool.run("a", {"op": "build", "part": text_of(named("picture"))}, Shelf(), 60, on_result=lambda _: drawing.set()))
 
         first = threading.Thread(target=draw)
         first.start()
@@ -180,7 +185,7 @@ def test_a_picture_gives_way_to_one_who_waits_but_not_to_one_who_is_patient():
 
         def wait_patiently():
             try:
-                pool.run("b", {"op": "build", "part": bar()}, Shelf(), 60, cancelled=cancelled, patient=True)
+                pool.run("b", {"op": "build", "part": text_of(bar())}, Shelf(), 60, cancelled=cancelled, patient=True)
             except Cancelled:
                 patient.append(Cancelled)
 
@@ -193,7 +198,7 @@ def test_a_picture_gives_way_to_one_who_waits_but_not_to_one_who_is_patient():
         second.join(10)
         assert patient == [Cancelled]
         events: list[dict] = []
-        assert pool.run("c", {"op": "build", "part": bar()}, Shelf(), 60, events.append)["bodies"]
+        assert pool.run("c", {"op": "build", "part": text_of(bar())}, Shelf(), 60, events.append)["bodies"]
         assert events[-1]["event"] == "picture"
         first.join(10)
         assert drawn[0]["bodies"]
@@ -207,7 +212,7 @@ def test_an_answer_is_never_taken_for_that_of_another_request(pool):
             raise RuntimeError("the database went away")
 
     with pytest.raises(RuntimeError), pool.lease("torn") as worker:
-        worker.run({"op": "build", "part": bar(twist=0.37)}, Torn(), lambda _: None, 60)
+        worker.run({"op": "build", "part": text_of(bar(twist=0.37))}, Torn(), lambda _: None, 60)
     assert not worker.alive
     (data, _), _ = run(pool, "torn", bar(), op="export", format="stl")
     assert len(data) > 1000
@@ -222,7 +227,7 @@ def test_a_process_that_is_paused_is_given_up(pool):
             os.kill(worker.process.pid, signal.SIGSTOP)
 
     with pytest.raises(WorkerDied) as caught, pool.lease("paused") as worker:
-        worker.run({"op": "build", "part": bar()}, Shelf(), stop_it, 60)
+        worker.run({"op": "build", "part": text_of(bar())}, Shelf(), stop_it, 60)
     assert caught.value.reason == "paused"
     assert run(pool, "paused", bar())[0]["bodies"]
 

@@ -29,7 +29,7 @@ from leadline.recipe.combining import MeshStates
 from leadline.recipe.context import NOT_YET, Context, Names
 from leadline.recipe.engine import engine
 from leadline.recipe.fields import expressions
-from leadline.recipe.files import file_of
+from leadline.recipe.files import FILE, file_of
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.materials import DENSITY
 from leadline.recipe.part import Part
@@ -193,7 +193,7 @@ class _Build:
         """What a file holds: one that the part brings along, or one of the store."""
         if digest in self.part.files:
             return file_of(self.part, digest)
-        return None if self.store is None else self.store.get(f"file/{digest}")
+        return None if self.store is None else self.store.get(f"{FILE}{digest}")
 
     def _other(self, part: Part, products: dict[str, Product]) -> BuildResult:
         """Build another part from what this one is built from. It cannot hold this one: each names the other by what it holds."""

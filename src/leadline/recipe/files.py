@@ -15,6 +15,9 @@ from leadline.recipe.fields import kept
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import read_part
 
+FILE = "file/"
+"""What the key of a file begins with, in stores of geometry; its digest follows."""
+
 
 def digest_of(data: bytes) -> str:
     return hashlib.sha256(data).hexdigest()

@@ -20,6 +20,7 @@ from leadline.server.api.models import PartSummary
 from leadline.server.following import follows_any, with_ids
 from leadline.server.guard import guard
 from leadline.server.jobs import Jobs
+from leadline.server.passing import pass_on_what_is_done_elsewhere
 from leadline.server.services import Services
 from leadline.server.settings import Settings
 
@@ -27,6 +28,7 @@ from leadline.server.settings import Settings
 def create_app(settings: Settings) -> OpenAPI:
     """The Flask application with its database migrated and its workers warm."""
     app = bare_app()
+    pass_on_what_is_done_elsewhere(app)
     services = Services.start(settings)
     app.extensions["leadline"] = services
     atexit.register(services.close)

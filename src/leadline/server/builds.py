@@ -12,19 +12,17 @@ import time
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Any, cast
+from typing import Any, Protocol
 
 from sqlalchemy.exc import SQLAlchemyError
 
-from leadline.core.problems import Message, Problem, unexpected
-from leadline.recipe.part_file import check_document
+from leadline.core.problems import Message, unexpected
 from leadline.server.events import Broker, Event, Others
 from leadline.server.files import Sources
-from leadline.server.following import Following
+from leadline.server.following import Order
 from leadline.server.parts import NotFound, Parts
-from leadline.server.results import Results, made_of
+from leadline.server.results import Results
 from leadline.server.turns import LOOK_EVERY, Turns
-from leadline.worker.asks import Answer, by_id
 from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed
 
 PICTURES = 5  # times that a picture is begun again which had to give way
@@ -33,13 +31,18 @@ REMEMBERED = 64  # parts of which the newest build is kept in memory; of others 
 log = logging.getLogger(__name__)
 
 
+class Ordering(Protocol):
+    """Where it is found out what is to be built: documents are read there, not here."""
+
+    def order(self, part_id: str) -> Order:
+        """A part as it is now, as it is to be built. Raises NotFound."""
+
+
 @dataclass
 class _Wanted:
-    """A document to be built, the newest states of the parts that it follows in it; ``made_of`` tells it from all others."""
+    """What is to be built."""
 
-    revision: int
-    document: dict[str, Any]
-    made_of: str
+    order: Order
     cancelled: threading.Event
 
 
@@ -70,40 +73,40 @@ class Builds:
     """``limit`` is the time that one build may take, in seconds."""
 
     def __init__(
-        self, pool: WorkerPool, store: Sources, parts: Parts, following: Following, results: Results, broker: Broker, others: Others, turns: Turns,
+        self, pool: WorkerPool, store: Sources, parts: Parts, ordering: Ordering, results: Results, broker: Broker, others: Others, turns: Turns,
         limit: float,
     ) -> None:
         self.pool, self.store, self.parts, self.results, self.broker, self.others, self.turns = pool, store, parts, results, broker, others, turns
-        self.following = following
+        self.ordering = ordering
         self.limit = limit
         self._lock = threading.Lock()
         self._jobs: OrderedDict[str, _Job] = OrderedDict()
 
-    def ensure(self, part_id: str, revision: int, document: dict[str, Any]) -> None:
+    def ensure(self, order: Order) -> None:
         """Build this revision next, unless it is built or about to be; returns at once.
 
         What another process, or this one long ago, has built of it is taken from the database.
         """
-        document, followed = self.following.newest(document, part_id)
-        own = made_of(document)
+        part_id = order.part_id
+        own = order.revision, order.made_of
         with self._lock:
             job = self._job(part_id)
-            job.follows = followed
+            job.follows = order.follows
             under_way = job.state == "done" or (job.state == "building" and job.running)
-            if (job.revision, job.made_of) == (revision, own) and under_way and job.wanted is None:
+            if (job.revision, job.made_of) == own and under_way and job.wanted is None:
                 return
-            if job.wanted is not None and (job.wanted.revision, job.wanted.made_of) == (revision, own):
+            if job.wanted is not None and (job.wanted.order.revision, job.wanted.order.made_of) == own:
                 return
             known = job.made_of != "" or job.busy
-        result = None if known else self.results.of(part_id, revision, own)
+        result = None if known else self.results.of(part_id, *own)
         with self._lock:
             job = self._job(part_id)
             if result is not None and not job.busy:
-                job.revision, job.made_of, job.state, job.result = revision, own, "done", result
+                (job.revision, job.made_of), job.state, job.result = own, "done", result
                 return
             job.cancelled.set()
             job.cancelled = threading.Event()
-            job.wanted = _Wanted(revision, document, own, job.cancelled)
+            job.wanted = _Wanted(order, job.cancelled)
             if job.running:
                 return
             job.running = True
@@ -163,26 +166,16 @@ class Builds:
         while any(job.running for job in jobs) and time.monotonic() < end:
             time.sleep(0.01)
 
-    def run(self, part_id: str, request: dict[str, Any]) -> Any:
-        """Run a request about a part, e.g. an export, and wait. Raises as ``WorkerPool.run``."""
-        return self.pool.run(part_id, {**request, "part": self.following.newest(request["part"], part_id)[0]}, self.store, self.limit)
-
-    def preview(self, part_id: str, document: object, changed: list[Any], step: object) -> Answer:
-        """What a step of a document with these steps in place of its own would be like, built. Raises as ``run``, and Problem."""
-        check_document([document, changed])
-        if not isinstance(document, dict) or not isinstance(document.get("steps"), list):
-            raise Problem("no-part", "This is not a part.", "Reload the part.")
-        new = by_id(changed)
-        steps = [new.get(s["id"], s) if isinstance(s, dict) and isinstance(s.get("id"), str) else s for s in document["steps"]]
-        return cast(Answer, self.run(part_id, {"op": "preview", "step": step, "part": {**document, "steps": steps}}))
+    def run(self, part_id: str, text: bytes, request: dict[str, Any]) -> Any:
+        """Run a request about a part whose document is this ``text``, e.g. an export, and wait. Raises as ``WorkerPool.run``."""
+        return self.pool.run(part_id, {**request, "part": text}, self.store, self.limit)
 
     def finish(self, part_id: str) -> None:
         """Build a part as it is now, for its picture and to have it built, and wait for the end of it; none is no error."""
         try:
-            state = self.parts.get(part_id)
+            self.ensure(self.ordering.order(part_id))
         except NotFound:
             return
-        self.ensure(part_id, state.revision, state.document)
         with self._lock:
             job = self._job(part_id)
         while job.busy:
@@ -193,8 +186,7 @@ class Builds:
             followers = [own for own, job in self._jobs.items() if part_id in job.follows]
         try:
             for other in followers:
-                state = self.parts.get(other)
-                self.ensure(other, state.revision, state.document)
+                self.ensure(self.ordering.order(other))
         except (NotFound, SQLAlchemyError):  # they are built when they are opened again
             log.exception("not all parts that follow %s were built again", part_id)
 
@@ -209,7 +201,7 @@ class Builds:
             job = self._jobs.get(part_id)
             if job is None or not job.busy:
                 return
-            own, cancelled = job.wanted.revision if job.wanted is not None else job.revision, job.cancelled
+            own, cancelled = job.wanted.order.revision if job.wanted is not None else job.revision, job.cancelled
             steps = dict(job.steps) if job.here else {}
         if own == revision:
             for step, state in steps.items():
@@ -244,28 +236,29 @@ class Builds:
                     job.running = False
                     return
                 wanted, job.wanted = job.wanted, None
-                job.state, job.revision, job.made_of, job.steps = "building", wanted.revision, wanted.made_of, {}
-            self.others.tell(part_id, {"event": "wanted", "revision": wanted.revision})
+                order = wanted.order
+                job.state, job.revision, job.made_of, job.steps = "building", order.revision, order.made_of, {}
+            self.others.tell(part_id, {"event": "wanted", "revision": order.revision})
             try:
                 self._in_turn(part_id, job, wanted)
             except Exception as error:
                 message = unexpected(error).message.as_dict()
-                self._ended(part_id, job, wanted.revision, "failed", _only_message(wanted.document, None, dict(message)))
+                self._ended(part_id, job, order.revision, "failed", _only_message(order, None, dict(message)))
 
     def _in_turn(self, part_id: str, job: _Job, wanted: _Wanted) -> None:
         """Wait while another server builds the part. Then take the result, if it has built just this; else build it."""
-        waited = False
+        waited, revision = False, wanted.order.revision
         while not self.turns.take(part_id):
             waited = True
             if wanted.cancelled.wait(LOOK_EVERY):
-                self._ended(part_id, job, wanted.revision, "stopped", None)
+                self._ended(part_id, job, revision, "stopped", None)
                 return
         try:
             job.here = True
-            result = self.results.of(part_id, wanted.revision, wanted.made_of) if waited else None
-            self._publish(part_id, {"event": "build", "state": "building", "revision": wanted.revision})
+            result = self.results.of(part_id, revision, wanted.order.made_of) if waited else None
+            self._publish(part_id, {"event": "build", "state": "building", "revision": revision})
             if result is not None:
-                self._ended(part_id, job, wanted.revision, "done", result)
+                self._ended(part_id, job, revision, "done", result)
             else:
                 self._once(part_id, job, wanted)
         finally:
@@ -278,8 +271,7 @@ class Builds:
         self.others.tell(part_id, event)
 
     def _once(self, part_id: str, job: _Job, wanted: _Wanted) -> None:
-        revision, document = wanted.revision, wanted.document
-
+        order, revision = wanted.order, wanted.order.revision
         pictured = threading.Event()
 
         def on_event(event: dict[str, Any]) -> None:
@@ -291,20 +283,20 @@ class Builds:
                 self._publish(part_id, event)
 
         def on_result(result: dict[str, Any]) -> None:
-            self._ended(part_id, job, revision, "done", result, keep=lambda: self.results.keep(part_id, revision, wanted.made_of, result))
+            self._ended(part_id, job, revision, "done", result, keep=lambda: self.results.keep(part_id, revision, order.made_of, result))
 
         try:
-            request = {"op": "build", "part": document}
+            request = {"op": "build", "part": order.text}
             result = self.pool.run(part_id, request, self.store, self.limit, on_event, wanted.cancelled, on_result)
             if result["bodies"] and not pictured.is_set():  # its picture gave way to someone's build
                 self._draw_later(part_id, request, wanted.cancelled)
         except Cancelled:
             self._ended(part_id, job, revision, "stopped", None)
         except WorkFailed as failed:
-            self._ended(part_id, job, revision, "failed", _only_message(document, None, failed.message))
+            self._ended(part_id, job, revision, "failed", _only_message(order, None, failed.message))
         except WorkerDied as died:
             if job.state == "building":  # else it died drawing the picture
-                self._ended(part_id, job, revision, "failed", _only_message(document, died.step, _death(died, self.limit)))
+                self._ended(part_id, job, revision, "failed", _only_message(order, died.step, _death(died, self.limit)))
 
     def _ended(
         self, part_id: str, job: _Job, revision: int, state: str, result: dict[str, Any] | None, keep: Callable[[], None] = lambda: None
@@ -354,13 +346,13 @@ def _death(died: WorkerDied, limit: float) -> dict[str, Any]:
     return dict(Message("error", f"worker-{died.reason}", text, way_out, {"step": died.step}).as_dict())
 
 
-def _only_message(document: dict[str, Any], step: str | None, message: dict[str, Any]) -> dict[str, Any]:
+def _only_message(order: Order, step: str | None, message: dict[str, Any]) -> dict[str, Any]:
     """A result in which one step (or the part as a whole) carries the message."""
     steps = {}
-    for s in document["steps"]:
-        failed = s["id"] == step
-        steps[s["id"]] = {
-            "id": s["id"], "kind": s["kind"], "state": "failed" if failed else "stopped", "figure": "", "uses": [], "data": {},
+    for own, kind in order.steps:
+        failed = own == step
+        steps[own] = {
+            "id": own, "kind": kind, "state": "failed" if failed else "stopped", "figure": "", "uses": [], "data": {},
             "messages": [message] if failed else [], "key": "", "seconds": 0.0,
         }  # fmt: skip
     return {"steps": steps, "bodies": [], "messages": [] if step else [message], "seconds": {}, "density": None}

@@ -4,24 +4,22 @@ from __future__ import annotations
 
 from typing import Any, cast
 
-from flask import has_request_context, request
-
 from leadline.core.problems import Problem
 from leadline.limits import ANSWER_SECONDS
-from leadline.server.blobs import Blobs
-from leadline.worker.asks import NEEDED, Answer
+from leadline.server.kept_text import Kept
+from leadline.worker.asks import NEEDED, Answer, Head
 from leadline.worker.pool import WorkerDied, WorkerPool
 
 WINDOW = "Lead-Window"  # the header by which the windows of browsers are told apart: each keeps to one process
 
 
 class Editors:
-    """``pool`` has the processes; they keep nothing in the store."""
+    """``pool`` has the processes."""
 
-    def __init__(self, pool: WorkerPool, blobs: Blobs, limit: float = ANSWER_SECONDS) -> None:
-        self.pool, self.blobs, self.limit = pool, blobs, limit
+    def __init__(self, pool: WorkerPool, limit: float = ANSWER_SECONDS) -> None:
+        self.pool, self.limit = pool, limit
 
-    def ask(self, what: str, *given: Any) -> Any:
+    def ask(self, window: str, what: str, *given: Any) -> Any:
         """The answer to a question of ``leadline.worker.editor``.
 
         Raises:
@@ -29,24 +27,41 @@ class Editors:
             WorkFailed: it has none, with a message.
             WorkerDied: the process died of it, twice.
         """
-        return self._run(request.headers.get(WINDOW, "") if has_request_context() else "", (what, *given))
+        return self._run(window, (what, *given))
 
-    def follow(self, window: str, name: str, document: object, changed: list[Any], given: object) -> Answer:
-        """The answer to what follows a hand, see ``leadline.worker.following``; the document goes along when the process has it not.
+    def head(self, window: str, message: bytes) -> Head | None:
+        """What is to be known of a line's message, see ``leadline.worker.following``. Raises as ``ask``."""
+        return cast("Head | None", self._run(window, ("head", message)))
+
+    def follow(self, window: str, name: str, shown: Kept, message: bytes) -> Answer:
+        """The answer to what follows a hand, see ``leadline.worker.following``; what the line shows goes along when the process has it not.
 
         Raises: as ``ask``.
         """
-        answer = self._run(window, ("follow", window, name, None, changed, given))
+        answer = self._run(window, ("follow", window, name, None, message))
         if answer == NEEDED:
-            answer = self._run(window, ("follow", window, name, document, changed, given))
+            answer = self._run(window, ("follow", window, name, shown.text(), message))
         return cast(Answer, answer)
 
     def _run(self, window: str, request: tuple[Any, ...]) -> Any:
-        try:
-            return self.pool.run(window, request, self.blobs, self.limit)
-        except WorkerDied as died:
-            if died.reason != "time":
-                raise
-            raise Problem(
-                "too-long", f"The answer took longer than {self.limit:g} s and was given up.", "Make the sizes or the numbers of it smaller."
-            ) from None
+        return run_in_time(self.pool, window, request, self.limit)
+
+
+def run_in_time(pool: WorkerPool, window: str, request: tuple[Any, ...], limit: float, again: bool = True) -> Any:
+    """Run a request of a window. Raises Problem when it takes longer than ``limit`` (s), and as ``WorkerPool.run``."""
+    try:
+        return pool.run(window, request, _Nothing(), limit, again=again)
+    except WorkerDied as died:
+        if died.reason != "time":
+            raise
+        raise Problem("too-long", f"The answer took longer than {limit:g} s and was given up.", "Make the sizes or the numbers of it smaller.") from None
+
+
+class _Nothing:
+    """The store of processes that keep nothing in one."""
+
+    def get(self, key: str) -> bytes | None:  # noqa: ARG002
+        return None
+
+    def put(self, key: str, data: bytes) -> None:
+        pass

@@ -11,7 +11,7 @@ from sqlalchemy import delete, func, select, text
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.exc import SQLAlchemyError
 
-from leadline.recipe.files import digest_of, files_of, needed, packed, unpacked, with_files
+from leadline.recipe.files import FILE, digest_of, files_of, needed, packed, unpacked, with_files
 from leadline.recipe.part import Part
 from leadline.server.blobs import Blobs
 from leadline.server.database import Database
@@ -37,9 +37,13 @@ class Files:
         return digest
 
     def get(self, digest: str) -> bytes | None:
-        with self.database.session() as session:
-            data = session.scalar(select(FileRow.data).where(FileRow.digest == digest))
+        data = self.packed(digest)
         return None if data is None else unpacked(data)
+
+    def packed(self, digest: str) -> bytes | None:
+        """A file as it is kept, by gzip."""
+        with self.database.session() as session:
+            return session.scalar(select(FileRow.data).where(FileRow.digest == digest))
 
     def trim(self, spared: timedelta = SPARED) -> None:
         """Delete the files that no revision of any part names, nor a document that is kept for one; those that came in lately are spared."""
@@ -74,21 +78,19 @@ class Files:
             self.keep(data)
         return part.model_copy(update={"files": {}}) if part.files else part
 
-
     def packed_into(self, part: Part) -> Part:
         """A part with the files that its steps take bodies from, as far as they are kept."""
         return with_files(part, sorted(needed(part, self.get).items()))
 
 
 class Sources:
-    """What builds read and write: geometry by content key, and under ``file/<digest>`` the files that bodies come from."""
+    """What builds read and write: geometry by content key, and under ``file/<digest>`` the files that bodies come from, packed."""
 
     def __init__(self, blobs: Blobs, files: Files) -> None:
         self.blobs, self.files = blobs, files
 
     def get(self, key: str) -> bytes | None:
-        kind, _, digest = key.partition("/")
-        return self.files.get(digest) if kind == "file" else self.blobs.get(key)
+        return self.files.packed(key.removeprefix(FILE)) if key.startswith(FILE) else self.blobs.get(key)
 
     def put(self, key: str, data: bytes) -> None:
         self.blobs.put(key, data)

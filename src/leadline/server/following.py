@@ -6,21 +6,41 @@ import json
 import threading
 from collections import OrderedDict
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from leadline.core.problems import Problem
 from leadline.recipe.fields import followed, newest_fields
 from leadline.recipe.part import Part
-from leadline.recipe.part_file import part_from
+from leadline.recipe.part_file import check_document, part_from
 from leadline.recipe.stock import followed_rows, with_stock
 from leadline.server.files import Files
 from leadline.server.loops import kinds_that_follow
-from leadline.server.parts import NotFound, Parts
+from leadline.server.parts import NotFound, Parts, PartState
+from leadline.server.results import made_of
 from leadline.server.shelves import Shelves
+from leadline.worker.asks import by_id, changed_in, shown_part
 
 Document = dict[str, Any]
 DEMO = "demo:"
 REMEMBERED = 64  # parts
+
+
+@dataclass(frozen=True)
+class Order:
+    """A revision of a part as it is to be built.
+
+    ``text`` is its document as JSON, in it the newest states of the parts and rows that it ``follows``; ``made_of`` tells it from all others. ``steps``
+    are the ids and kinds of its steps.
+    """
+
+    part_id: str
+    revision: int
+    name: str
+    text: bytes
+    made_of: str
+    follows: frozenset[str]
+    steps: tuple[tuple[str, str], ...]
 
 
 class Following:
@@ -30,6 +50,26 @@ class Following:
         self.parts, self.files, self.shelves = parts, files, shelves
         self._known: OrderedDict[tuple[str, int], Part] = OrderedDict()  # parts by id and revision, as they were read last
         self._lock = threading.Lock()
+
+    def order(self, state: PartState) -> Order:
+        """A part as it is to be built."""
+        return self.order_of(state.id, state.revision, state.document)
+
+    def order_of(self, part_id: str, revision: int, document: Document) -> Order:
+        """A part's document as it is to be built."""
+        newest, followed = self.newest(document, part_id)
+        steps = tuple((s["id"], s["kind"]) for s in newest["steps"])
+        return Order(part_id, revision, newest["name"], json.dumps(newest).encode(), made_of(newest), followed, steps)
+
+    def previewed(self, part_id: str, shown: bytes, message: bytes) -> bytes:
+        """The document that a line shows with the changed steps of an ask in place of its own, as it is to be built, as JSON. Raises Problem."""
+        document, changed = shown_part(shown), changed_in(json.loads(message))
+        check_document([document, changed])
+        if not isinstance(document, dict) or not isinstance(document.get("steps"), list):
+            raise Problem("no-part", "This is not a part.", "Reload the part.")
+        new = by_id(changed)
+        steps = [new.get(s["id"], s) if isinstance(s, dict) and isinstance(s.get("id"), str) else s for s in document["steps"]]
+        return json.dumps(self.newest({**document, "steps": steps}, part_id)[0]).encode()
 
     def newest(self, document: Document, part_id: str) -> tuple[Document, frozenset[str]]:
         """A document in which each step that follows another part stands for what that one is now and each value for the row that it follows, and
@@ -103,7 +143,6 @@ class Following:
             while len(self._known) > REMEMBERED:
                 self._known.popitem(last=False)
         return part
-
 
 
 def follows_any(part: Part) -> bool:

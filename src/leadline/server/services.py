@@ -9,18 +9,36 @@ from flask import current_app
 from sqlalchemy import text
 
 from leadline.server.blobs import Blobs
-from leadline.server.builds import Builds
+from leadline.server.builds import Builds, Ordering
 from leadline.server.database import Database
+from leadline.server.desk import Where
+from leadline.server.desks import Desks
 from leadline.server.editors import Editors
 from leadline.server.events import Broker, Others
 from leadline.server.files import Files, Sources
-from leadline.server.following import Following
+from leadline.server.following import Following, Order
 from leadline.server.parts import Parts
 from leadline.server.results import Results
 from leadline.server.settings import Settings
 from leadline.server.shelves import Shelves
 from leadline.server.turns import Turns
 from leadline.worker.pool import WorkerPool
+from leadline.worker.worker import preload
+
+DESK = "leadline.server.desk_process:main"
+LONG_ANSWER = 1.0  # seconds from which on an answer makes others wait
+preload("leadline.server.desk_process")
+
+
+@dataclass
+class InThisProcess:
+    """Documents read where builds are ordered, for who has no open windows to be held up."""
+
+    parts: Parts
+    following: Following
+
+    def order(self, part_id: str) -> Order:
+        return self.following.order(self.parts.get(part_id))
 
 
 @dataclass
@@ -40,18 +58,20 @@ class Workshop:
     shelves: Shelves
 
     @classmethod
-    def open(cls, settings: Settings, warm: bool = True) -> Workshop:
+    def open(cls, settings: Settings, warm: bool = True, ordering: Ordering | None = None) -> Workshop:
+        """``ordering`` reads documents outside this process; without it they are read here."""
         database = Database(settings.database_url)
         database.migrate()
         parts, blobs, broker, others, turns = Parts(database), Blobs(database), Broker(), Others(database), Turns(database)
         blobs.trim()
-        pool = WorkerPool(settings.builders, settings.worker_entry, warm)
+        pool = WorkerPool(settings.builders, settings.worker_entry, warm, more=1, gives_way=True)
         files = Files(database)
         files.trim_beside()
         shelves = Shelves(database)
         shelves.put_shipped()
         following = Following(parts, files, shelves)
-        builds = Builds(pool, Sources(blobs, files), parts, following, Results(database), broker, others, turns, settings.build_seconds)
+        own = ordering or InThisProcess(parts, following)
+        builds = Builds(pool, Sources(blobs, files), parts, own, Results(database), broker, others, turns, settings.build_seconds)
         others.start(builds.hear)
         return cls(database, parts, blobs, broker, others, turns, pool, builds, files, following, shelves)
 
@@ -65,23 +85,29 @@ class Workshop:
 
 @dataclass
 class Services(Workshop):
-    """A workshop with the processes that answer open editors."""
+    """A workshop with the processes that answer open editors, and those that read what they send."""
 
     settings: Settings
     editors: Editors
+    desks: Desks
 
     @classmethod
     def start(cls, settings: Settings) -> Services:
-        workshop = Workshop.open(settings)
-        editors = Editors(WorkerPool(settings.editors, "leadline.worker.editor:main"), workshop.blobs)
-        return cls(**vars(workshop), settings=settings, editors=editors)
+        pools: dict[Where, WorkerPool] = {
+            "editors": WorkerPool(settings.editors, DESK, more=2 * settings.editors, long=LONG_ANSWER),
+            "documents": WorkerPool(settings.editors, DESK, more=settings.editors, long=LONG_ANSWER),
+            "files": WorkerPool(settings.editors, DESK, warm=False, more=1, long=LONG_ANSWER),
+        }
+        desks = Desks(settings.database_url, pools)
+        workshop = Workshop.open(settings, ordering=desks)
+        return cls(**vars(workshop), settings=settings, editors=Editors(pools["editors"]), desks=desks)
 
     def check(self) -> None:
         with self.database.session() as session:
             session.execute(text("select 1"))
 
     def close(self) -> None:
-        self.editors.pool.close()
+        self.desks.close()
         super().close()
 
 

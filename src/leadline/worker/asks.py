@@ -2,16 +2,37 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+import json
+from typing import Annotated, Any, Literal, NamedTuple
 
 from pydantic import Field, TypeAdapter
 
+from leadline.core.problems import Problem
 from leadline.core.sketch.model import Id, Model, Number
 
 FEWEST_POINTS, MOST_POINTS = 1000, 10_000  # of the mesh of a preview while a hand moves
 NEEDED = "document"  # instead of an answer: the document of that name is not here
 
 Answer = tuple[bytes, bytes | None, float]  # JSON, a mesh as GLB, and the ms that it took
+
+
+class Head(NamedTuple):
+    """What is known of a line's message before it is worked on: whether it shows a document; else the number and the slot of an ask, as they were
+    sent, whether only the kernel can answer it, and then of which step it is."""
+
+    shows: bool
+    ask: Any
+    slot: Any
+    built: bool
+    step: Any
+
+
+def changed_in(ask: dict[str, Any]) -> list[Any]:
+    """The changed steps that come with an ask. Raises Problem when it is no list of them."""
+    changed = ask.get("changed", [])
+    if not isinstance(changed, list):
+        raise Problem("bad-field", "The changed steps are no list.", "Send them as a list.", field="changed")
+    return changed
 
 
 def by_id(changed: list[Any]) -> dict[str, Any]:
@@ -43,3 +64,21 @@ BUILT = "built"
 """The question what a step would be like that only the kernel can tell: processes that build answer it, see ``leadline.recipe.built_preview``."""
 
 ASKS: TypeAdapter[DragAsk | PreviewAsk] = TypeAdapter(DragAsk | PreviewAsk)
+
+
+def head_of(message: bytes) -> Head | None:
+    """What the web process has to know of a message; None where it is none of a line."""
+    try:
+        said = json.loads(message)
+    except (ValueError, RecursionError):
+        return None
+    if not isinstance(said, dict) or not said.keys() & {"part", "ask", "slot"}:
+        return None
+    given = said.get("given")
+    built = given.get("step") if isinstance(given, dict) and given.get("question") == BUILT else None
+    return Head("part" in said, said.get("ask"), said.get("slot"), isinstance(given, dict) and given.get("question") == BUILT, built)
+
+
+def shown_part(message: bytes) -> object:
+    """The document of a message that shows one; of no message (``b""``) none."""
+    return json.loads(message)["part"] if message else None

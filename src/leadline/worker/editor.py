@@ -1,13 +1,12 @@
-"""The process that computes what an open editor asks between builds: sketches solved and edited, what follows a hand, sheets.
+"""What an open editor asks between builds: sketches solved and edited, files read, sheets.
 
-It needs no kernel and keeps no solids; what it remembers are planned steps, and the documents of lines (``following.py``).
+It needs no kernel and keeps no solids; what is remembered are planned steps.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import asdict
-from multiprocessing.connection import Connection
 from typing import Any
 
 from leadline.core.problems import told_in
@@ -16,7 +15,6 @@ from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.svg import read_svg
 from leadline.core.trades.general_tolerance import Grade
 from leadline.core.units import LengthUnit
-from leadline.limits import ANSWER_MEMORY
 from leadline.recipe.asking import answer
 from leadline.recipe.bends_csv import is_bends, read_bends
 from leadline.recipe.build import Memory
@@ -24,15 +22,6 @@ from leadline.recipe.part import Part
 from leadline.recipe.points_csv import read_points
 from leadline.recipe.preview import body_edges
 from leadline.recipe.sheets import as_csv, as_json, make_sheet
-from leadline.worker.flag import Flag
-from leadline.worker.following import Documents
-from leadline.worker.link import serve
-
-
-def main(pipe: Connection, stop: Flag) -> None:  # noqa: ARG001
-    """Serve requests until the pipe closes. What is asked is short: one that is to stop is killed."""
-    asked = {**ASKED, "follow": Documents().answer}
-    serve(pipe, ANSWER_MEMORY, lambda memory, link, request: link.send("done", asked[request[0]](memory, *request[1:])))
 
 
 def _solve(memory: Memory, part: Part, step: str, added: str | None) -> Any:
@@ -51,11 +40,12 @@ def _edges_in_space(memory: Memory, part: Part, before: str | None) -> Any:
     return {"edges": body_edges(part, before, memory)}
 
 
-def _sheet(memory: Memory, part: Part, step: str, sheet: str, grade: Grade | None) -> Any:
-    return as_json(make_sheet(part, step, sheet, memory), grade)
+def _sheet(memory: Memory, text: bytes, step: str, sheet: str, grade: Grade | None) -> Any:
+    return as_json(make_sheet(Part.model_validate_json(text), step, sheet, memory), grade)
 
 
-def _sheet_csv(memory: Memory, part: Part, step: str, sheet: str, _: Grade | None) -> Any:
+def _sheet_csv(memory: Memory, text: bytes, step: str, sheet: str, _: Grade | None) -> Any:
+    part = Part.model_validate_json(text)
     with told_in(part.units):
         return as_csv(make_sheet(part, step, sheet, memory), part.units)
 

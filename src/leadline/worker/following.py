@@ -1,10 +1,12 @@
 """What follows a hand: the documents that open editors look at, and what is asked of them many times a second.
 
 A document goes to the process once, under a name of its own; then asks name it, and bring the steps along that differ. An ask is answered as JSON, with a binary mesh beside it where it has one.
+Both come as the line's own messages, whose text is read here and not by the web process.
 """
 
 from __future__ import annotations
 
+import json
 import time
 from collections import OrderedDict
 from collections.abc import Callable
@@ -20,7 +22,7 @@ from leadline.recipe.build import Memory
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import check_document, part_from
 from leadline.recipe.preview import Preview, preview_step
-from leadline.worker.asks import ASKS, NEEDED, Answer, DragAsk, by_id
+from leadline.worker.asks import ASKS, NEEDED, Answer, DragAsk, by_id, changed_in, shown_part
 
 MOST = 32  # documents that are kept, of several windows
 
@@ -40,21 +42,22 @@ class Documents:
     def __init__(self) -> None:
         self._opened: OrderedDict[str, _Opened] = OrderedDict()
 
-    def answer(self, memory: Memory, window: str, name: str, document: object | None, changed: list[Any], given: object) -> Answer | str:
-        """The answer to what is ``given``, about the window's document of that name with these steps in place of its own.
+    def answer(self, memory: Memory, window: str, name: str, shown: bytes | None, message: bytes) -> Answer | str:
+        """The answer to an ask, about the window's document of that name with the ask's changed steps in place of its own.
 
-        ``document`` comes along when it is new; ``NEEDED`` is the answer when it is new and does not.
+        ``shown`` is the message with the document, which comes along when it is new; ``NEEDED`` is the answer when it is new and does not.
 
         Raises:
             Problem: the document does not fit, or there is no answer.
             ValidationError: a step or the ask does not fit.
         """
         began = time.perf_counter()
-        opened = self._open(window, name, document)
+        opened = self._open(window, name, shown)
         if opened is None:
             return NEEDED
-        json, mesh = self._answered(memory, opened, changed, given)
-        return json, mesh, (time.perf_counter() - began) * 1000
+        ask = json.loads(message)
+        answered, mesh = self._answered(memory, opened, changed_in(ask), ask.get("given"))
+        return answered, mesh, (time.perf_counter() - began) * 1000
 
     @staticmethod
     def _answered(memory: Memory, opened: _Opened, changed: list[Any], given: object) -> tuple[bytes, bytes | None]:
@@ -67,8 +70,9 @@ class Documents:
             return to_json(opened.drags[ask.step](ask.item, ask.to), inf_nan_mode="null"), None
         return preview_answer(preview_step(opened.part, ask.step, memory, ask.moving, ask.points), opened.part.units)
 
-    def _open(self, window: str, name: str, document: object | None) -> _Opened | None:
-        if document is not None:
+    def _open(self, window: str, name: str, shown: bytes | None) -> _Opened | None:
+        if shown is not None:
+            document = shown_part(shown)
             check_document(document)
             self._opened[window] = _Opened(name, part_from(document))
         opened = self._opened.get(window)

@@ -18,11 +18,12 @@ from threadpoolctl import threadpool_limits
 from leadline.core.problems import Message, Problem, unexpected
 from leadline.limits import GB
 from leadline.recipe.build import Memory, Stopped
+from leadline.recipe.files import FILE, unpacked
 from leadline.recipe.part_file import describe_invalid, field_of
 
 
 class Link:
-    """The pipe as one request has it. It is the content-keyed store, too, which is kept at the other end."""
+    """The pipe as one request has it. It is the content-keyed store, too, which is kept at the other end; files are unpacked at this one."""
 
     def __init__(self, pipe: Connection, number: int) -> None:
         self.pipe, self.number = pipe, number
@@ -34,7 +35,9 @@ class Link:
         self.send("get", key)
         _, number, data = self.pipe.recv()
         assert number == self.number
-        return data if isinstance(data, bytes) else None
+        if not isinstance(data, bytes):
+            return None
+        return unpacked(data) if key.startswith(FILE) else data
 
     def put(self, key: str, data: bytes) -> None:
         self.send("put", key, data)

@@ -1,239 +1,58 @@
-"""Kernel processes: as many as the machine bears, warm, with limits; one that dies is replaced.
+"""Processes that compute, as many as the machine bears, warm, shared out fairly; one that dies is replaced.
 
-They are forked from a server process that has loaded the kernel once, so that a new one is there at once.
+Who waits is served in turn: of those who are not known to take long the one that was served longest ago, then of those who are. When all
+processes have been at work for a while there are a few more for those who are not known to take long, so that what is short passes what is long.
 """
 
 from __future__ import annotations
 
-import importlib
 import logging
-import multiprocessing
 import threading
 import time
+from collections import OrderedDict
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from multiprocessing.connection import Connection
-from pathlib import Path
-from typing import Any, Protocol
+from dataclasses import dataclass
+from typing import Any
 
-from leadline.worker.channel import Channel
-from leadline.worker.flag import Flag
+from leadline.worker.worker import BlobStore, Cancelled, Worker, WorkerDied, WorkFailed
+
+__all__ = ["ENTRY", "BlobStore", "Cancelled", "WorkFailed", "Worker", "WorkerDied", "WorkerPool"]
 
 ENTRY = "leadline.worker.process:main"
-GRACE = 1.5  # seconds in which what is cancelled may end by itself
-START_LIMIT = 60.0
-SEND_LIMIT = 10.0  # seconds in which a process takes a message
 KNOWN = 16  # parts that a process is taken to remember
-PAUSED_LIMIT = 2.0  # seconds that a process may be stopped by a signal before it is given up
-
+CROWDED = 0.5  # seconds that all processes have been at work when a further one is begun
+REMEMBERED = 4096  # of whom it is remembered how long their last request took
 log = logging.getLogger(__name__)
-_CONTEXT = multiprocessing.get_context("forkserver")
-_CONTEXT.set_forkserver_preload(["leadline.worker.process", "leadline.worker.editor"])
 
 
-class BlobStore(Protocol):
-    def get(self, key: str) -> bytes | None: ...
-    def put(self, key: str, data: bytes) -> None: ...
+@dataclass(eq=False)
+class _Ticket:
+    """One who waits for a process."""
 
-
-class WorkerDied(Exception):  # noqa: N818
-    """The process ended, or was ended, while it worked: ``reason`` is "crash", "time", or "paused" when it was stopped."""
-
-    def __init__(self, reason: str, step: str | None) -> None:
-        super().__init__(reason)
-        self.reason, self.step = reason, step
-
-
-class Cancelled(Exception):  # noqa: N818
-    """The work was cancelled by the one who asked for it."""
-
-
-class WorkFailed(Exception):  # noqa: N818
-    """The worker answered with a message instead of a result."""
-
-    def __init__(self, message: dict[str, Any]) -> None:
-        super().__init__(message["text"])
-        self.message = message
-
-
-def run_entry(entry: str, pipe: Connection, stop: Any) -> None:
-    """Start of a worker process: import and call ``module:function``."""
-    module, _, function = entry.partition(":")
-    getattr(importlib.import_module(module), function)(pipe, stop)
-
-
-class Worker:
-    """One process and the channel to it, for the one who has it on lease.
-
-    ``known`` are the parts that it worked on lately, the last one at the end.
-    """
-
-    def __init__(self, entry: str) -> None:
-        self.channel = Channel()
-        self.stop = Flag(_CONTEXT)
-        self.known: dict[str, None] = {}
-        self._step: str | None = None
-        self.process = _CONTEXT.Process(target=run_entry, args=(entry, self.channel.theirs, self.stop), daemon=True)
-        self.process.start()
-        self.channel.given_away()
-        self.ready = False
-        self.requests = self.taken = 0  # of the latter the last one's number
-        self.told = False  # of the request that is on lease the result is told: it only draws a picture still
-
-    def run(
-        self,
-        request: Any,
-        store: BlobStore,
-        on_event: Callable[[dict[str, Any]], None],
-        limit: float,
-        cancelled: threading.Event | None = None,
-        on_result: Callable[[Any], None] | None = None,
-    ) -> Any:
-        """Run one request to its very end, and return its result.
-
-        ``on_result`` is told the result before what still follows it (the picture of a build, as an event). ``cancelled``
-        belongs to this request alone, so that it counts whenever it is set, even before the process has begun: then the
-        process is asked to stop, and killed when it does not within a moment. After any error but ``WorkFailed`` and an
-        orderly ``Cancelled`` the process is gone, so that no answer can be taken for that of another request.
-
-        Raises:
-            WorkerDied: it crashed, was stopped, or took longer than ``limit`` seconds.
-            Cancelled: ``cancelled`` was set before there was a result.
-            WorkFailed: the worker refused, with a message.
-        """
-        self.requests += 1
-        try:
-            return self._run(self.requests, request, store, on_event, limit, cancelled or threading.Event(), on_result)
-        except (WorkFailed, Cancelled):
-            raise
-        except (EOFError, OSError) as error:
-            self.kill()
-            raise WorkerDied("crash", self._step) from error
-        except BaseException:
-            self.kill()
-            raise
-
-    def _run(
-        self,
-        number: int,
-        request: Any,
-        store: BlobStore,
-        on_event: Callable[[dict[str, Any]], None],
-        limit: float,
-        cancelled: threading.Event,
-        on_result: Callable[[Any], None] | None,
-    ) -> Any:
-        self._step = None
-        self.stop.clear()
-        self._await_ready(cancelled)
-        self.channel.send(("run", number, request), SEND_LIMIT)
-        watch = _Watch(self, limit)
-        outcome: tuple[str, Any] | None = None  # "done", "stopped" or "problem", with the result or the message
-        while True:
-            if cancelled.is_set():
-                watch.asked_to_stop()
-            watch.look(outcome is not None)
-            message = self.channel.receive(0.05)
-            if message is None:
-                continue
-            kind, of, *rest = message
-            if of != number:
-                raise OSError(f"an answer to request {of} instead of {number}")
-            if kind == "taken":
-                self.taken = number
-            elif kind == "event":
-                if rest[0].get("state") == "building":
-                    self._step = rest[0].get("id")
-                on_event(rest[0])
-            elif kind == "get":
-                self.channel.send(("blob", number, store.get(rest[0])), SEND_LIMIT)
-            elif kind == "put":
-                store.put(*rest)
-            elif kind == "idle":
-                assert outcome is not None
-                if outcome[0] == "done":
-                    return outcome[1]
-                raise Cancelled if outcome[0] == "stopped" else WorkFailed(outcome[1])
-            elif outcome is None:  # what fails after the result, as its picture may, does not undo it
-                outcome = kind, rest[0] if rest else None
-                self.told = True
-                if kind == "done" and on_result is not None:
-                    on_result(rest[0])
-
-    def _await_ready(self, cancelled: threading.Event) -> None:
-        end = time.monotonic() + START_LIMIT
-        while not self.ready:
-            if cancelled.is_set():
-                raise Cancelled
-            if time.monotonic() > end:
-                raise WorkerDied("time", None)
-            self.ready = self.channel.receive(0.05) is not None
-
-    @property
-    def part(self) -> str | None:
-        """What it worked on last, or works on now."""
-        return next(reversed(self.known), None)
-
-    @property
-    def alive(self) -> bool:
-        return self.process.is_alive()
-
-    @property
-    def paused(self) -> bool:
-        """Whether a signal has stopped the process, so that it can neither work nor say so."""
-        try:
-            return Path(f"/proc/{self.process.pid}/stat").read_text().rpartition(")")[2].split()[0] in "Tt"
-        except OSError:
-            return False
-
-    def kill(self) -> None:
-        self.process.kill()
-        self.process.join(5)
-        self.channel.close()
-
-
-class _Watch:
-    """Looks after a request that runs: its time limit, its cancelling, and whether its process is stopped."""
-
-    def __init__(self, worker: Worker, limit: float) -> None:
-        self.worker = worker
-        self.end = time.monotonic() + limit
-        self.stop_by: float | None = None
-        self.next_look = time.monotonic() + PAUSED_LIMIT / 2
-        self.paused_since: float | None = None
-
-    def asked_to_stop(self) -> None:
-        if self.stop_by is None:
-            self.worker.stop.set()
-            self.stop_by = time.monotonic() + GRACE
-
-    def look(self, has_result: bool) -> None:
-        """Raises Cancelled or WorkerDied when the process has to be given up."""
-        now = time.monotonic()
-        if self.stop_by is not None and now > self.stop_by:
-            if has_result:
-                raise WorkerDied("time", None)
-            self.worker.kill()
-            raise Cancelled
-        if now > self.end:
-            raise WorkerDied("time", self.worker._step)
-        if now > self.next_look:
-            self.next_look = now + PAUSED_LIMIT / 2
-            self.paused_since = (self.paused_since or now) if self.worker.paused else None
-            if self.paused_since is not None and now - self.paused_since >= PAUSED_LIMIT:
-                raise WorkerDied("paused", self.worker._step)
+    part: str
+    patient: bool
+    worker: Worker | None = None
 
 
 class WorkerPool:
-    """At most ``size`` processes, the first of them at once if the pool is to be ``warm``. Each is had by one caller at a time, who gets the one that worked on the part last."""
+    """At most ``size`` processes, the first of them at once if the pool is to be ``warm``, and when all have been at work for a while up to ``more``
+    for those who are not known to take ``long`` (s).
 
-    def __init__(self, size: int = 2, entry: str = ENTRY, warm: bool = True) -> None:
-        self.size, self.entry = size, entry
+    Each process is had by one caller at a time, who gets the one that worked on the part last; a part (or a window) has one process at a time. With
+    ``gives_way`` a request that runs on one of the ``more`` and turns out to take long begins anew when somebody short waits.
+    """
+
+    def __init__(self, size: int = 2, entry: str = ENTRY, warm: bool = True, more: int = 0, long: float = 5.0, gives_way: bool = False) -> None:
+        self.size, self.entry, self.more, self.long, self.gives_way = size, entry, more, long, gives_way
         self._changed = threading.Condition()
         self._workers: list[Worker] = []  # the one that was used last comes last
-        self._leased: list[Worker] = []
+        self._leased: dict[Worker, float] = {}  # since when, the newest last
+        self._tickets: list[_Ticket] = []  # in the order in which they came
+        self._took: OrderedDict[str, float] = OrderedDict()  # the seconds of the last request of each part, the newest last
+        self._served: OrderedDict[str, int] = OrderedDict()  # the number of the last lease of each part
+        self._leases = 0
         self._closed = False
-        self._waiting = 0  # callers who wait for a process, but those who are patient
         self.started = 0
         if warm:  # to load the kernel takes seconds
             threading.Thread(target=self._begin, daemon=True, name="first worker").start()
@@ -248,10 +67,11 @@ class WorkerPool:
         cancelled: threading.Event | None = None,
         on_result: Callable[[Any], None] | None = None,
         patient: bool = False,
+        again: bool = True,
     ) -> Any:
         """Run a request on a process, and once more on another one when that dies: it may have been ended by something else.
 
-        Not once more when it took too long, or after its result was told. A process that was dead before it took the request
+        Not once more when it took too long, after its result was told, or unless ``again``. A process that was dead before it took the request
         does not count. One who is ``patient`` waits until nobody else does. For the rest as ``Worker.run``.
         """
         told = threading.Event()
@@ -261,31 +81,41 @@ class WorkerPool:
             if on_result is not None:
                 on_result(result)
 
+        cancelled = cancelled or threading.Event()
         deaths, dead = 0, 0
         while True:
             try:
                 with self.lease(part_id, cancelled, patient) as worker:
-                    return worker.run(request, store, on_event, limit, cancelled, tell)
+                    return worker.run(request, store, on_event, limit, cancelled, tell, lambda w=worker: self._must_give_way(w))
+            except Cancelled:
+                if cancelled.is_set() or self._closed:
+                    raise
+                log.info("%s takes long and gives way", part_id)
             except WorkerDied as died:
                 if worker.taken == worker.requests:
                     deaths += 1
                 else:
                     dead += 1
-                if deaths > 1 or dead > self.size or died.reason == "time" or told.is_set():
+                if deaths > int(again) or dead > self.size or died.reason == "time" or told.is_set():
                     raise
                 log.warning("a worker died (%s); its request is run once more", died.reason)
 
     @contextmanager
     def lease(self, part_id: str, cancelled: threading.Event | None = None, patient: bool = False) -> Iterator[Worker]:
         """A process for this caller alone. Raises Cancelled when that is set before one is free."""
-        worker = self._take(part_id, cancelled, patient)
+        worker = self._take(_Ticket(part_id, patient), cancelled)
         try:
             yield worker
         finally:
             with self._changed:
-                self._leased.remove(worker)
+                _remember(self._took, part_id, time.monotonic() - self._leased.pop(worker))
                 self._tidy()
-                self._changed.notify_all()
+                self._hand_out()
+                self._end_idle()
+
+    def waiting(self) -> int:
+        """How many wait for a process."""
+        return len(self._tickets)
 
     def close(self) -> None:
         with self._changed:
@@ -293,57 +123,108 @@ class WorkerPool:
             for worker in self._workers:
                 worker.kill()
             self._workers.clear()
+            self._changed.notify_all()
 
     def _begin(self) -> None:
         with self._changed:
             if not self._workers and not self._closed:
                 self._start()
-                self._changed.notify_all()
+                self._hand_out()
 
-    def _take(self, part_id: str, cancelled: threading.Event | None, patient: bool) -> Worker:
+    def _take(self, ticket: _Ticket, cancelled: threading.Event | None) -> Worker:
         with self._changed:
-            self._waiting += not patient
+            self._tickets.append(ticket)
+            self._hand_out()
             try:
-                worker = self._free(part_id, cancelled, patient)
+                while ticket.worker is None:
+                    if self._closed or (cancelled is not None and cancelled.is_set()):
+                        raise Cancelled
+                    self._changed.wait(0.1)
+                    if ticket.worker is None and self._tickets[0] is ticket:  # time alone may have made it crowded; one looks for all
+                        self._hand_out()
             finally:
-                self._waiting -= not patient
-            worker.known.pop(part_id, None)
-            worker.known[part_id] = None
-            for old in list(worker.known)[:-KNOWN]:
-                del worker.known[old]
-            worker.told = False  # of the request that comes: while it begins nobody takes it for one that only draws
-            self._leased.append(worker)
-            self._workers.remove(worker)
-            self._workers.append(worker)
-            if len(self._leased) == len(self._workers) < self.size:
-                self._start()  # so that the next one who asks need not wait for it
-            return worker
+                if ticket in self._tickets:
+                    self._tickets.remove(ticket)
+            return ticket.worker
 
-    def _free(self, part_id: str, cancelled: threading.Event | None, patient: bool) -> Worker:
-        """Wait for a process. What only draws a picture still gives way to one who waits."""
-        while True:
-            if self._closed or (cancelled is not None and cancelled.is_set()):
-                raise Cancelled
-            worker = None if patient and self._waiting else self._choose(part_id)
-            if worker is not None:
-                return worker
-            drawing = next((w for w in self._leased if w.told and w.part != part_id), None)
-            if drawing is not None and not patient:
-                drawing.stop.set()
-            self._changed.wait(0.1)
+    def _hand_out(self) -> None:
+        """Give processes to those who wait, as far as there are any. What only draws a picture still gives way to one who waits."""
+        while not self._closed:
+            self._tidy()
+            waiting = sorted(self._tickets, key=self._rank)
+            served = next((t for t in waiting if self._serve(t)), None)
+            if served is None:
+                for ticket in waiting:
+                    drawing = None if ticket.patient else next((w for w in self._leased if w.told and w.part != ticket.part), None)
+                    if drawing is not None:
+                        drawing.stop.set()
+                break
+            self._tickets.remove(served)
+        self._changed.notify_all()
 
-    def _choose(self, part_id: str) -> Worker | None:
+    def _rank(self, ticket: _Ticket) -> tuple[bool, bool, int]:
+        return ticket.patient, self._is_long(ticket.part), self._served.get(ticket.part, 0)
+
+    def _is_long(self, part_id: str) -> bool:
+        return self._took.get(part_id, 0.0) > self.long
+
+    def _serve(self, ticket: _Ticket) -> bool:
+        """Give a process to one who waits, if there is one for them."""
+        if ticket.patient and any(not t.patient for t in self._tickets):
+            return False
+        worker = self._choose(ticket)
+        if worker is None:
+            return False
+        worker.known.pop(ticket.part, None)
+        worker.known[ticket.part] = None
+        for old in list(worker.known)[:-KNOWN]:
+            del worker.known[old]
+        worker.told = False  # of the request that comes: while it begins nobody takes it for one that only draws
+        ticket.worker = worker
+        self._leases += 1
+        _remember(self._served, ticket.part, self._leases)
+        self._leased[worker] = time.monotonic()
+        self._workers.remove(worker)
+        self._workers.append(worker)
+        if len(self._leased) == len(self._workers) < self.size:
+            self._start()  # so that the next one who asks need not wait for it
+        return True
+
+    def _choose(self, ticket: _Ticket) -> Worker | None:
         """The process that knows the part, while nothing else keeps it busy; else one that knows the fewest."""
-        self._tidy()
-        if any(w.part == part_id for w in self._leased):
+        if any(w.part == ticket.part for w in self._leased):
             return None  # it works on just this part, and knows most about it then
+        if len(self._leased) >= self.size and not self._one_more(ticket):
+            return None
         idle = [w for w in self._workers if w not in self._leased]
-        own = next((w for w in idle if part_id in w.known), None)
+        own = next((w for w in idle if ticket.part in w.known), None)
         if own is not None:
             return own
-        if len(self._workers) < self.size and all(w.known for w in idle):
+        if not idle or (len(self._workers) < self.size and all(w.known for w in idle)):
             return self._start()
-        return min(idle, key=lambda w: len(w.known), default=None)
+        return min(idle, key=lambda w: len(w.known))
+
+    def _one_more(self, ticket: _Ticket) -> bool:
+        """Whether one who waits may have a process beyond the usual ones."""
+        if len(self._leased) >= self.size + self.more or ticket.patient or self._is_long(ticket.part):
+            return False
+        now = time.monotonic()
+        return all(now - since > CROWDED for since in self._leased.values())
+
+    def _must_give_way(self, worker: Worker) -> bool:
+        """Whether what runs on a process beyond the usual ones takes long while somebody waits who is not known to."""
+        leased = list(self._leased.items())
+        if not self.gives_way or len(leased) <= self.size or leased[-1][0] is not worker or time.monotonic() - leased[-1][1] < self.long:
+            return False
+        return any(not t.patient and not self._is_long(t.part) for t in list(self._tickets))
+
+    def _end_idle(self) -> None:
+        """End processes beyond the usual ones that nobody needs any more, those first that were not used for longest."""
+        if not self._tickets:
+            idle = [w for w in self._workers if w not in self._leased]
+            for worker in idle[: max(0, len(self._workers) - self.size)]:
+                self._workers.remove(worker)
+                worker.kill()
 
     def _tidy(self) -> None:
         self._workers = [w for w in self._workers if w in self._leased or w.alive]
@@ -353,3 +234,10 @@ class WorkerPool:
         self._workers.append(worker)
         self.started += 1
         return worker
+
+
+def _remember(known: OrderedDict[str, Any], part_id: str, value: float) -> None:
+    known[part_id] = value
+    known.move_to_end(part_id)
+    while len(known) > REMEMBERED:
+        known.popitem(last=False)

@@ -49,9 +49,9 @@ def main(pipe: Connection, stop: Flag) -> None:
 
 
 def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> None:
-    """Run one request and send its result: ``op`` is "build", "export", "drawing" (of a view), "mesh" (of a body, coarse or fine), "edges" (of the bodies before a step),
+    """Run one request about a ``part``, its document as JSON, and send its result: ``op`` is "build", "export", "drawing" (of a view), "mesh" (of a body, coarse or fine), "edges" (of the bodies before a step),
     "preview" (of a step), "sheet" (of a step) or "ask" (a step)."""
-    part = Part.model_validate(request["part"])
+    part = Part.model_validate_json(request["part"])
     memory.store = link
     with told_in(part.units):
         if request["op"] == "ask":

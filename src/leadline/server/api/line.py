@@ -14,7 +14,8 @@ import struct
 import threading
 import uuid
 from collections.abc import Iterator
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, cast
 
 from flask import Flask, request
 from flask_sock import Sock
@@ -23,11 +24,13 @@ from simple_websocket import ConnectionClosed, Server
 from leadline.core.problems import Problem
 from leadline.limits import DOCUMENT_BYTES, LINE_SLOTS
 from leadline.server.builds import Builds
+from leadline.server.desks import Desks
 from leadline.server.editors import Editors
 from leadline.server.errors import told
 from leadline.server.events import Broker
+from leadline.server.kept_text import LONG, Kept
 from leadline.server.services import services
-from leadline.worker.asks import BUILT, Answer
+from leadline.worker.asks import Answer, Head, head_of
 
 PING = 25  # seconds; a window that is gone without a word is found out by it
 TOO_MANY = Problem("busy", f"More than {LINE_SLOTS} things are asked at once.", "Wait for the answers, then ask again.")
@@ -46,7 +49,8 @@ def register(app: Flask) -> None:
 
     @sock.route("/api/parts/<string:part_id>/line")
     def line(socket: Server, part_id: str) -> None:
-        Line(socket, part_id, request.args.get("window", ""), services().editors, services().builds).run(services().broker)
+        own = services()
+        Line(socket, part_id, request.args.get("window", ""), own.editors, own.desks, own.builds).run(own.broker)
 
 
 class _Whole:
@@ -63,15 +67,25 @@ class _Whole:
         return getattr(self._sock, name)
 
 
+@dataclass(frozen=True)
+class _Ask:
+    """An ask as it came, and what the line showed then."""
+
+    head: Head
+    message: Kept
+    name: str
+    shown: Kept
+
+
 class Line:
     """One editor's line. Asks are computed by its ``window``'s process, those that need the kernel by a process that builds; those of one slot one
     after the other."""
 
-    def __init__(self, socket: Server, part_id: str, window: str, editors: Editors, builds: Builds) -> None:
+    def __init__(self, socket: Server, part_id: str, window: str, editors: Editors, desks: Desks, builds: Builds) -> None:
         socket.sock = _Whole(socket.sock)
-        self.socket, self.part_id, self.window, self.editors, self.builds = socket, part_id, window, editors, builds
-        self.document: tuple[str, Any] = ("", None)  # with the name that the processes know it by
-        self.waiting: dict[str, dict[str, Any] | None] = {}  # by slot, the ask that comes next; a slot that is here is at work
+        self.socket, self.part_id, self.window, self.editors, self.desks, self.builds = socket, part_id, window, editors, desks, builds
+        self.shown = "", Kept(b"")  # the message with the document, with the name that the processes know it by
+        self.waiting: dict[str, _Ask | None] = {}  # by slot, the ask that comes next; a slot that is here is at work
         self.slots = threading.Lock()
 
     def run(self, broker: Broker) -> None:
@@ -80,7 +94,7 @@ class Line:
             threading.Thread(target=self._tell, args=(events,), daemon=True).start()
             try:
                 while True:
-                    self._take(json.loads(self.socket.receive()))
+                    self._take(self.socket.receive())
             except (ConnectionClosed, ValueError, TypeError):
                 return  # closed; or no message of ours, and then the window has nothing to say on this line
 
@@ -95,43 +109,45 @@ class Line:
         except ConnectionClosed:
             return
 
-    def _take(self, message: Any) -> None:
-        if not isinstance(message, dict) or not message.keys() & {"part", "ask", "slot"}:
+    def _take(self, said: str | bytes) -> None:
+        """A message. What is long is looked into by another process."""
+        text = said.encode() if isinstance(said, str) else said
+        head = head_of(text) if len(text) < LONG else self.editors.head(self.window, text)
+        if head is None:
             raise TypeError("no message of ours")
-        if "part" in message:
-            self.document = uuid.uuid4().hex, message["part"]
+        if head.shows:
+            self.shown = uuid.uuid4().hex, Kept(text)
             return
-        wrong = self._wrong(message)
+        wrong = self._wrong(head)
         if wrong is not None:
-            self._say({"ask": message.get("ask"), "error": told(wrong)[1]})
+            self._say({"ask": head.ask, "error": told(wrong)[1]})
             return
-        message["about"] = self.document
-        slot = message["slot"]
+        ask, slot = _Ask(head, Kept(text), *self.shown), head.slot
         with self.slots:
             at_work = slot in self.waiting
             if not at_work and len(self.waiting) >= LINE_SLOTS:
-                self._say({"ask": message["ask"], "error": told(TOO_MANY)[1]})
+                self._say({"ask": head.ask, "error": told(TOO_MANY)[1]})
                 return
             before = self.waiting.get(slot)
-            self.waiting[slot] = message if at_work else None
+            self.waiting[slot] = ask if at_work else None
         if before is not None:
-            self._say({"ask": before["ask"], "dropped": True})
+            self._say({"ask": before.head.ask, "dropped": True})
         if not at_work:
-            threading.Thread(target=self._work, args=(slot, message), daemon=True).start()
+            threading.Thread(target=self._work, args=(slot, ask), daemon=True).start()
 
-    def _wrong(self, message: dict[str, Any]) -> Problem | None:
+    def _wrong(self, head: Head) -> Problem | None:
         """What is wrong with an ask, before anything is worked out for it."""
-        if type(message.get("ask")) is not int:
+        if type(head.ask) is not int:
             return Problem("bad-field", "An ask has no whole number.", "Number it.", field="ask")
-        if not isinstance(message.get("slot"), str):
+        if not isinstance(head.slot, str):
             return Problem("bad-field", "An ask names no slot.", "Name one.", field="slot")
         return None
 
-    def _work(self, slot: str, message: dict[str, Any]) -> None:
+    def _work(self, slot: str, ask: _Ask) -> None:
         """Answer an ask, and then the newest that came in its slot meanwhile, until there is none."""
         while True:
             try:
-                self._answer(message)
+                self._answer(ask)
             except ConnectionClosed:
                 return
             with self.slots:
@@ -139,24 +155,25 @@ class Line:
                 if following is None:
                     del self.waiting[slot]
                     return
-                message, self.waiting[slot] = following, None
+                ask, self.waiting[slot] = following, None
 
-    def _answer(self, message: dict[str, Any]) -> None:
+    def _answer(self, ask: _Ask) -> None:
         try:
-            answer, mesh, spent = self._answered(message["about"], message.get("changed", []), message.get("given"))
+            answer, mesh, spent = self._answered(ask)
         except Exception as error:
-            self._say({"ask": message["ask"], "error": told(error)[1]})
+            self._say({"ask": ask.head.ask, "error": told(error)[1]})
             return
-        text = b'{"ask":%d,"spent":%.2f,"answer":%b}' % (message["ask"], spent, answer)
+        text = b'{"ask":%d,"spent":%.2f,"answer":%b}' % (ask.head.ask, spent, answer)
         if mesh is None:
             self.socket.send(text.decode())
         else:
             self.socket.send(struct.pack("<I", len(text)) + text + mesh)
 
-    def _answered(self, about: tuple[str, Any], changed: list[Any], given: Any) -> Answer:
-        if isinstance(given, dict) and given.get("question") == BUILT:
-            return self.builds.preview(self.part_id, about[1], changed, given.get("step"))
-        return self.editors.follow(self.window, *about, changed, given)
+    def _answered(self, ask: _Ask) -> Answer:
+        if not ask.head.built:
+            return self.editors.follow(self.window, ask.name, ask.shown, ask.message.text())
+        text = self.desks.previewed(self.window, self.part_id, ask.shown.text(), ask.message.text())
+        return cast(Answer, self.builds.run(self.part_id, text, {"op": "preview", "step": ask.head.step}))
 
     def _say(self, message: dict[str, Any]) -> None:
         self.socket.send(json.dumps(message))

@@ -35,6 +35,9 @@ from leadline.server.api.models import (
     SheetQuery,
     SheetView,
 )
+from leadline.server.desk import desk, elsewhere
+from leadline.server.editors import WINDOW
+from leadline.server.following import Order
 from leadline.server.parts import PartState
 from leadline.server.services import services
 from leadline.worker.pool import WorkFailed
@@ -44,15 +47,15 @@ api = blueprint("parts", __name__, "/api/parts", 404, 409, 422)
 
 def view(state: PartState) -> dict[str, Any]:
     """A part as the browser sees it; on the way its build is asked for, unless that is there already."""
-    services().builds.ensure(state.id, state.revision, state.document)
+    desk().order(state)
     return {
-        "id": state.id, "revision": state.revision, "label": state.label, "document": services().following.stocked(state.document),
+        "id": state.id, "revision": state.revision, "label": state.label, "document": desk().following.stocked(state.document),
         "can_undo": state.can_undo, "can_redo": state.can_redo,
     }  # fmt: skip
 
 
 def _changed(state: PartState) -> dict[str, Any]:
-    services().builds.changed(state.id)
+    desk().changed.append(state.id)
     return view(state)
 
 
@@ -64,48 +67,55 @@ def list_parts() -> Any:
 
 
 @api.post("", responses={201: PartView})
+@elsewhere("documents")
 def new_part(body: NewBody) -> Any:
     """A new, empty part."""
-    state = services().parts.create(Part(name=body.name, units=body.units))
+    state = desk().parts.create(Part(name=body.name, units=body.units))
     return view(state), 201
 
 
 @api.post("/file", responses={201: PartView})
+@elsewhere("files")
 def open_file() -> Any:
     """A new part from a part file (the request's body is the file)."""
-    part = services().files.taken_from(read_part(request.get_data()))
-    return view(services().parts.create(part, "Opened from a file")), 201
+    part = desk().files.taken_from(read_part(request.get_data()))
+    return view(desk().parts.create(part, "Opened from a file")), 201
 
 
 @api.get("/<string:part_id>", responses={200: PartView})
+@elsewhere("documents")
 def get_part(path: PartPath) -> Any:
     """A part's document at its head, and a build of it."""
-    return view(services().parts.get(path.part_id))
+    return view(desk().parts.get(path.part_id))
 
 
 @api.put("/<string:part_id>/document", responses={200: PartView})
+@elsewhere("documents")
 def save_part(path: PartPath, body: SaveBody) -> Any:
     """Save a change as a new revision; refused with 409 when someone else saved since ``base``."""
-    document = services().files.taken_from(body.document)
-    return _changed(services().parts.save(path.part_id, body.base, document, body.label, body.token))
+    document = desk().files.taken_from(body.document)
+    return _changed(desk().parts.save(path.part_id, body.base, document, body.label, body.token))
 
 
 @api.post("/<string:part_id>/undo", responses={200: PartView})
+@elsewhere("documents")
 def undo(path: PartPath, body: ChangeBody) -> Any:
     """Back to the revision before; refused with 409 when someone else saved since ``base``."""
-    return _changed(services().parts.undo(path.part_id, body.base, body.token))
+    return _changed(desk().parts.undo(path.part_id, body.base, body.token))
 
 
 @api.post("/<string:part_id>/redo", responses={200: PartView})
+@elsewhere("documents")
 def redo(path: PartPath, body: ChangeBody) -> Any:
     """Forward to the newest revision made from this one; refused with 409 when someone else saved since ``base``."""
-    return _changed(services().parts.redo(path.part_id, body.base, body.token))
+    return _changed(desk().parts.redo(path.part_id, body.base, body.token))
 
 
 @api.post("/<string:part_id>/kept", responses={201: KeptPartView})
+@elsewhere("documents")
 def keep_part(path: PartPath) -> Any:
     """Keep a part's document as it is now, for it to be placed in others."""
-    digest, title = services().following.keep(path.part_id)
+    digest, title = desk().following.keep(path.part_id)
     return {"digest": digest, "title": title}, 201
 
 
@@ -125,12 +135,13 @@ def picture(path: PartPath) -> Any:
 
 
 @api.get("/<string:part_id>/part.json")
+@elsewhere("documents")
 def part_file(path: PartPath) -> Any:
     """The part as a part file; one that this program cannot read, just as it is stored."""
-    document = services().parts.raw(path.part_id)
+    document = desk().parts.raw(path.part_id)
     try:
-        newest, _ = services().following.newest(document, path.part_id)
-        text = write_part(services().files.packed_into(part_from(newest)))
+        newest, _ = desk().following.newest(document, path.part_id)
+        text = write_part(desk().files.packed_into(part_from(newest)))
     except Problem:
         text = json.dumps(document, indent=1, ensure_ascii=False)
     return _download(text.encode(), str(document.get("name", "part")), "json", "application/json")
@@ -139,19 +150,23 @@ def part_file(path: PartPath) -> Any:
 @api.get("/<string:part_id>/export/<string:form>")
 def export(path: ExportPath) -> Any:
     """The built bodies in one of the formats that there are."""
-    state = services().parts.get(path.part_id)
-    data, media_type = services().builds.run(path.part_id, {"op": "export", "format": path.form, "part": state.document})
-    return _download(data, state.document["name"], path.form, media_type)
+    name, (data, media_type) = _of_the_built(path.part_id, {"op": "export", "format": path.form})
+    return _download(data, name, path.form, media_type)
 
 
 @api.get("/<string:part_id>/drawing.svg")
 def drawing(path: PartPath, query: DrawingQuery) -> Any:
     """The bodies as they are seen from somewhere, at full size with hidden lines, cut open if asked."""
-    state = services().parts.get(path.part_id)
     cut = None if query.point is None or query.away is None else (_triple(query.point), _triple(query.away))
     view = {"towards": _triple(query.towards), "right": _triple(query.right), "cut": cut}
-    data = services().builds.run(path.part_id, {"op": "drawing", **view, "part": state.document})
-    return _download(data, f"{state.document['name']} view", "svg", "image/svg+xml")
+    name, data = _of_the_built(path.part_id, {"op": "drawing", **view})
+    return _download(data, f"{name} view", "svg", "image/svg+xml")
+
+
+def _of_the_built(part_id: str, request_: dict[str, Any]) -> tuple[str, Any]:
+    """A part's name, and what a process with the kernel says to a request about it."""
+    order = services().desks.order(part_id)
+    return order.name, services().builds.run(part_id, order.text, request_)
 
 
 def _triple(text: str) -> tuple[float, ...]:
@@ -166,9 +181,7 @@ def _triple(text: str) -> tuple[float, ...]:
 @api.get("/<string:part_id>/bodies/<string:key>/<string:fineness>")
 def mesh(path: FineMeshPath) -> Any:
     """The display mesh of a body, coarser or finer than it is built with, or made again when it is kept no more."""
-    state = services().parts.get(path.part_id)
-    request_ = {"op": "mesh", "key": path.key, "fineness": path.fineness, "part": state.document}
-    data = services().builds.run(path.part_id, request_)
+    _, data = _of_the_built(path.part_id, {"op": "mesh", "key": path.key, "fineness": path.fineness})
     if path.fineness == "normal":
         services().blobs.put(f"{path.key}/mesh", data)
     response = mesh_answer(data)
@@ -179,59 +192,57 @@ def mesh(path: FineMeshPath) -> Any:
 @api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>", responses={200: SheetView})
 def get_sheet(path: SheetPath, query: SheetQuery) -> Any:
     """A sheet of a step; lengths in mm, angles in degrees."""
-    state = services().parts.get(path.part_id)
-    of = SheetOf(part=state.document["name"], revision=state.revision, made=_now(), by=query.by)
-    return {"of": of.model_dump(), **_sheet(path, state, "sheet", "json", query)}
+    order = services().desks.order(path.part_id)
+    of = SheetOf(part=order.name, revision=order.revision, made=_now(), by=query.by)
+    return {"of": of.model_dump(), **_sheet(path, order, "sheet", "json", query)}
 
 
 @api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>/csv")
 def get_sheet_csv(path: SheetPath) -> Response:
     """The same as a table, lengths in the part's unit."""
     headers = {"Content-Disposition": f'attachment; filename="{path.step}-{path.sheet}.csv"'}
-    return Response(_sheet(path, services().parts.get(path.part_id), "sheet csv", "csv", SheetQuery()), mimetype="text/csv", headers=headers)
+    return Response(_sheet(path, services().desks.order(path.part_id), "sheet csv", "csv", SheetQuery()), mimetype="text/csv", headers=headers)
 
 
 @api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>/pdf")
 def get_sheet_pdf(path: SheetPath, query: SheetQuery) -> Response:
     """The same on A4, with views of what it is of."""
-    state = services().parts.get(path.part_id)
-    return _download(_built_sheet(path, state, "pdf", query), f"{state.document['name']} {path.sheet}", "pdf", "application/pdf")
+    order = services().desks.order(path.part_id)
+    return _download(_built_sheet(path, order, "pdf", query), f"{order.name} {path.sheet}", "pdf", "application/pdf")
 
 
-def _sheet(path: SheetPath, state: PartState, question: str, form: str, query: SheetQuery) -> Any:
+def _sheet(path: SheetPath, order: Order, question: str, form: str, query: SheetQuery) -> Any:
     """A sheet by an editor process, or by one with the kernel if it cannot be known without."""
     try:
-        return services().editors.ask(question, part_from(state.document), path.step, path.sheet, query.tolerance or None)
+        return services().editors.ask(request.headers.get(WINDOW, ""), question, order.text, path.step, path.sheet, query.tolerance or None)
     except WorkFailed as failed:
         if failed.message["code"] != "not-yet":
             raise
-        return _built_sheet(path, state, form, query)
+        return _built_sheet(path, order, form, query)
 
 
 def _now() -> str:
     return datetime.now(UTC).strftime("%Y-%m-%d %H:%M UTC")
 
 
-def _built_sheet(path: SheetPath, state: PartState, form: str, query: SheetQuery) -> Any:
+def _built_sheet(path: SheetPath, order: Order, form: str, query: SheetQuery) -> Any:
     request_ = {
-        "op": "sheet", "step": path.step, "sheet": path.sheet, "format": form, "revision": state.revision, "made": _now(), "by": query.by, "grade": query.tolerance or None,
-        "part": state.document,
+        "op": "sheet", "step": path.step, "sheet": path.sheet, "format": form, "revision": order.revision, "made": _now(), "by": query.by,
+        "grade": query.tolerance or None,
     }  # fmt: skip
-    return services().builds.run(path.part_id, request_)
+    return services().builds.run(path.part_id, order.text, request_)
 
 
 @api.post("/<string:part_id>/edges", responses={200: BodyEdgesView})
 def built_edges(path: PartPath, body: BuiltEdgesBody) -> Any:
     """The edges of the bodies before a step, or of all, as they are built, those that booleans have made too."""
-    state = services().parts.get(path.part_id)
-    return {"edges": services().builds.run(path.part_id, {"op": "edges", "before": body.before, "part": state.document})}
+    return {"edges": _of_the_built(path.part_id, {"op": "edges", "before": body.before})[1]}
 
 
 @api.post("/<string:part_id>/ask/<string:step>/<string:question>", responses={200: AnswerView})
 def ask(path: QuestionPath, body: AskBody) -> Any:
     """What a step answers to a question that takes its time, e.g. for the shortest hose: its kind's room says what there is."""
-    state = services().parts.get(path.part_id)
-    return {"answer": services().builds.run(path.part_id, {"op": "ask", "step": path.step, "question": path.question, "given": body.given, "part": state.document})}
+    return {"answer": _of_the_built(path.part_id, {"op": "ask", "step": path.step, "question": path.question, "given": body.given})[1]}
 
 
 def _download(data: bytes, name: str, ending: str, mimetype: str) -> Response:

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 
 from leadline.recipe.stock import SORTS, Ids, StockRow, read_stock, write_stock
 from leadline.server.api.blueprint import blueprint
-from leadline.server.services import services
+from leadline.server.desk import desk, elsewhere
 from leadline.server.shelves import Shelf
 
 api = blueprint("shelves", __name__, "/api/shelves", 404, 409, 422)
@@ -59,49 +59,55 @@ def view(shelf: Shelf) -> dict[str, Any]:
 
 
 def _changed(shelf: Shelf) -> dict[str, Any]:
-    services().builds.changed(shelf.id)
+    desk().changed.append(shelf.id)
     return view(shelf)
 
 
 @api.get("", responses={200: ShelvesView})
+@elsewhere("files")
 def list_shelves() -> Any:
     """All shelves with their rows."""
-    return {"shelves": [view(s) for s in services().shelves.listed()]}
+    return {"shelves": [view(s) for s in desk().shelves.listed()]}
 
 
 @api.put("/<string:shelf_id>", responses={200: ShelfView})
+@elsewhere("files")
 def save_shelf(path: ShelfPath, body: ShelfBody) -> Any:
     """Change a shelf; refused with 409 when someone else has changed it since. Open parts that follow it are built again."""
-    return _changed(services().shelves.save(path.shelf_id, body.version, body.name, body.rows))
+    return _changed(desk().shelves.save(path.shelf_id, body.version, body.name, body.rows))
 
 
 @api.post("/<string:shelf_id>/copy", responses={201: ShelfView})
+@elsewhere("files")
 def copy_shelf(path: ShelfPath) -> Any:
     """A shelf of one's own with the same rows."""
-    shelf = services().shelves.get(path.shelf_id)
-    return view(services().shelves.create(shelf.sort, f"{shelf.name[:75]} copy", shelf.rows)), 201
+    shelf = desk().shelves.get(path.shelf_id)
+    return view(desk().shelves.create(shelf.sort, f"{shelf.name[:75]} copy", shelf.rows)), 201
 
 
 @api.delete("/<string:shelf_id>", responses={204: None})
+@elsewhere("files")
 def remove_shelf(path: ShelfPath) -> Any:
     """Take a shelf away; values that follow its rows keep their numbers."""
-    services().shelves.remove(path.shelf_id)
+    desk().shelves.remove(path.shelf_id)
     return "", 204
 
 
 @api.get("/<string:shelf_id>/csv", responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}})
+@elsewhere("files")
 def shelf_csv(path: ShelfPath) -> Any:
     """The rows as CSV."""
-    shelf = services().shelves.get(path.shelf_id)
+    shelf = desk().shelves.get(path.shelf_id)
     response = current_app.response_class(write_stock(shelf.sort, shelf.rows), mimetype="text/csv")
     response.headers["Content-Disposition"] = f'attachment; filename="{shelf.sort}.csv"'
     return response
 
 
 @api.post("/<string:shelf_id>/csv", responses={200: ShelfView})
+@elsewhere("files")
 def read_shelf(path: ShelfPath, body: ShelfTable) -> Any:
     """Rows of a CSV file: those with the name of a row take its place and its id, the others come after."""
-    shelf = services().shelves.get(path.shelf_id)
+    shelf = desk().shelves.get(path.shelf_id)
     known = {r.name for r in shelf.rows}
     ids = Ids(r.id for r in shelf.rows)
     read = {r.name: r for r in read_stock(shelf.sort, body.csv)}
@@ -109,4 +115,4 @@ def read_shelf(path: ShelfPath, body: ShelfTable) -> Any:
     for name, row in read.items():
         if name not in known:
             rows.append(row.model_copy(update={"id": ids.unused(name)}))
-    return _changed(services().shelves.save(path.shelf_id, body.version, shelf.name, rows))
+    return _changed(desk().shelves.save(path.shelf_id, body.version, shelf.name, rows))

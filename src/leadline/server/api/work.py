@@ -29,6 +29,7 @@ from leadline.server.api.models import (
     StatusView,
     SvgView,
 )
+from leadline.server.desk import desk, elsewhere
 from leadline.server.services import services
 
 api = blueprint("work", __name__, "/api", 404, 422)
@@ -83,48 +84,56 @@ def mesh(path: BodyPath) -> Any:
 
 
 @api.post("/sketch/solve", responses={200: SketchView})
+@elsewhere("editors")
 def solve(body: SketchBody) -> Any:
     """Solve one sketch of a document as it is being edited."""
-    return services().editors.ask("solve", body.document, body.step, body.added)
+    return desk().ask("solve", body.document, body.step, body.added)
 
 
 @api.post("/sketch/edit", responses={200: SketchView})
+@elsewhere("editors")
 def edit(body: EditBody) -> Any:
     """Trim, fillet, offset, mirror, copy ...: one operation on a sketch, solved."""
-    return services().editors.ask("edit", body.document, body.step, body.operation)
+    return desk().ask("edit", body.document, body.step, body.operation)
 
 
 @api.post("/sketch/edges", responses={200: EdgesView})
+@elsewhere("editors")
 def edges(body: SketchBody) -> Any:
     """The edges of earlier bodies that can be projected into a sketch, as they are seen from its plane."""
-    return services().editors.ask("edges", body.document, body.step)
+    return desk().ask("edges", body.document, body.step)
 
 
 @api.post("/edges", responses={200: BodyEdgesView})
+@elsewhere("editors")
 def edges_in_space(body: BodyEdgesBody) -> Any:
     """The edges of bodies, to be picked in the stage."""
-    return services().editors.ask("edges in space", body.document, body.before)
+    return desk().ask("edges in space", body.document, body.before)
 
 
 @api.post("/sketch/clip", responses={200: {"description": "A sketch of the picked pieces alone"}})
+@elsewhere("editors")
 def clip_pieces(body: ClipBody) -> Any:
     """The picked pieces of a sketch with what holds between them, to be pasted."""
-    return services().editors.ask("clip", body.sketch, body.items)
+    return desk().ask("clip", body.sketch, body.items)
 
 
 @api.post("/sketch/svg")
+@elsewhere("editors")
 def svg(body: SketchBody) -> Any:
     """One sketch of a document as an SVG file."""
-    return Response(services().editors.ask("svg", body.document, body.step), mimetype="image/svg+xml")
+    return Response(desk().ask("svg", body.document, body.step), mimetype="image/svg+xml")
 
 
 @api.post("/sketch/read-svg", responses={200: SvgView})
+@elsewhere("files")
 def read_svg_file(body: ReadSvgBody) -> Any:
     """The curves of an SVG file as a sketch to be pasted."""
-    return services().editors.ask("read svg", body.svg, body.mm_per_unit)
+    return desk().ask("read svg", body.svg, body.mm_per_unit)
 
 
 @api.post("/points/read-csv", responses={200: CsvPointsView})
+@elsewhere("files")
 def read_points_file(body: ReadPointsBody) -> Any:
     """The points of a CSV file: x, y, z and, if given, a bend radius; or the corners that a table of bends makes, from the origin along X."""
-    return services().editors.ask("read points", body.csv, body.units)
+    return desk().ask("read points", body.csv, body.units)

@@ -1,0 +1,54 @@
+"""What is marked as done elsewhere (``desk.py``) is passed on to there; of the rest the body has to be small."""
+
+from __future__ import annotations
+
+import time
+from contextlib import nullcontext
+from urllib.parse import quote
+
+from flask import Flask, Response, current_app, request
+
+from leadline.limits import LARGE_BYTES, SMALL_BYTES
+from leadline.server.desk import Passed
+from leadline.server.editors import WINDOW
+from leadline.server.errors import refusal
+from leadline.server.services import services
+
+CHUNK = 1 << 16  # bytes of a body that are read before others have their turn
+HOP = frozenset({"connection", "keep-alive", "transfer-encoding", "content-length", "upgrade"})  # of one connection alone (RFC 9110, 7.6.1)
+
+
+def pass_on_what_is_done_elsewhere(app: Flask) -> None:
+    """Look at each request before it is served."""
+
+    @app.before_request
+    def look() -> Response | None:
+        where = getattr(current_app.view_functions.get(request.endpoint or ""), "elsewhere", None)
+        if where is None:
+            request.max_content_length = SMALL_BYTES
+            if (request.content_length or 0) > SMALL_BYTES:
+                return refusal(413, "too-large", "The request is too large.", f"What is asked here has at most {SMALL_BYTES / 1000:.0f} kB.")
+            return None
+        large = (request.content_length or 0) >= LARGE_BYTES or request.content_length is None
+        with services().desks.large if large and request.method != "GET" else nullcontext():
+            answered = services().desks.pass_on(where, request.headers.get(WINDOW, ""), _passed())
+        for changed in answered.changed:
+            services().builds.changed(changed)
+        for order in answered.orders:
+            services().builds.ensure(order)
+        return Response(answered.body, answered.status, [(k, v) for k, v in answered.headers if k.lower() not in HOP])
+
+
+def _passed() -> Passed:
+    query = request.query_string.decode("latin-1")
+    path = quote(request.path, safe="/") + (f"?{query}" if query else "")
+    return Passed(request.method, path, [(k, v) for k, v in request.headers if k.lower() not in HOP], _body())
+
+
+def _body() -> bytes:
+    """The request's body, read in pieces, so that others have their turns meanwhile."""
+    pieces = []
+    while piece := request.stream.read(CHUNK):
+        pieces.append(piece)
+        time.sleep(0)
+    return b"".join(pieces)
