@@ -37,11 +37,18 @@ PART_FILE_BYTES = 8 * DOCUMENT_BYTES
 
 FILE_BYTES = 30_000_000
 """Of a file that bodies are taken from."""
+PART_FILES_BYTES = 300_000_000
+"""Of all files that a part file brings along, unpacked."""
 
 SVG_BYTES = 4 << 20
 SVG_ELEMENTS = 3000
 SVG_CURVES = 2500
-"""A sketch has at most 3,000 points and as many curves; an open line has a point more."""
+SVG_COMMANDS = 3 * SVG_CURVES
+"""Of the letters in its paths: to begin, to draw and to close."""
+SVG_TRANSFORM = 1000
+"""Of the characters of the transforms of an element and of those around it."""
+SKETCH_POINTS = 3000
+"""Of a sketch, and of its curves."""
 POINT_ROWS = 1000
 """Of a file of points."""
 

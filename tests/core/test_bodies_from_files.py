@@ -171,7 +171,7 @@ def test_a_file_that_swells_beyond_what_may_be_is_refused():
     huge = bytes(40_000_000)
     swollen = with_files(demo("handle-bar"), [(digest_of(huge), huge)])
     with pytest.raises(Problem, match="more than 30 MB"):
-        files_of(swollen)
+        dict(files_of(swollen))
 
 
 FLAGS = {

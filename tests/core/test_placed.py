@@ -129,7 +129,7 @@ def test_parts_in_parts_go_along_in_the_part_file():
     outer = part({"format": "leadline-part", "version": 1, "name": "Whole", "units": "mm", "steps": [placed(middle, x=5)]})
     whole = with_files(outer, sorted(needed(outer, store.get).items()))
     again = read_part(write_part(whole))
-    assert set(files_of(again)) == set(store)
+    assert set(dict(files_of(again))) == set(store)
     report, bodies = built(again)
     assert report.data["count"] == 3
     assert report.data["result"]["volume"] == pytest.approx(3 * 8000)

@@ -140,6 +140,12 @@ SVG = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">{}</svg>'
         ("<html><body/></html>", "is not SVG"),
         ("<svg", "not well-formed"),
         ("", "not well-formed"),
+        (SVG.format(f'<path transform="{"rotate(" * 500}" d="M0 0 L1 1"/>'), "transforms of more than 1000 characters"),
+        (SVG.format('<g transform="scale(1)">' * 200 + '<path d="M0 0 L1 1"/>' + "</g>" * 200), "transforms of more than 1000 characters"),
+        (SVG.format(f'<path d="M0 0{"L1 1z" * 4000}"/>'), "more than 7500 commands"),
+        (SVG.format(f'<path d="M0 0 {"1 2 " * 30_000}"/>'), "more than 7500 commands"),
+        (SVG.format(f'<polyline points="{"1 2 " * 30_000}"/>'), "more than 7500 commands"),
+        (SVG.format(f'<path d="M0 0{"".join(f"C{i} 1 {i} 2 {i} 3" for i in range(1, 1100))}"/>'), "more than 3000 points"),
     ],
 )
 def test_bad_svg_is_refused_with_a_reason(text, why):
@@ -147,3 +153,9 @@ def test_bad_svg_is_refused_with_a_reason(text, why):
         read_svg(text.encode())
     assert caught.value.message.way_out
     assert caught.value.message.code == "bad-svg"
+
+
+def test_what_is_closed_again_and_again_is_closed_once():
+    """Each further time was looked for through the whole path: 8,000 times took twelve seconds."""
+    drawing = read_svg(SVG.format(f'<path d="M0 0h3v3h-3z{" z Z" * 3500}"/>').encode())
+    assert [e.kind for e in drawing.sketch.entities] == ["line"] * 4

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 
 import pytest
 
+from leadline.worker.asks import Built
 from leadline.worker.picture import draw_picture
 from leadline.worker.pool import Cancelled, Worker, WorkerDied, WorkerPool, WorkFailed
 from tests.core.parts import bar
@@ -33,7 +34,7 @@ def run(pool, part_id, document, limit=60.0, op="build", cancelled=None, store=N
     events = []
     with pool.lease(part_id, cancelled) as worker:
         result = worker.run({"op": op, "part": text_of(document), **more}, Shelf() if store is None else store, events.append, limit, cancelled)
-    return result, events
+    return json.loads(result.text) if isinstance(result, Built) else result, events
 
 
 def text_of(document):
@@ -198,10 +199,10 @@ def test_a_picture_gives_way_to_one_who_waits_but_not_to_one_who_is_patient():
         second.join(10)
         assert patient == [Cancelled]
         events: list[dict] = []
-        assert pool.run("c", {"op": "build", "part": text_of(bar())}, Shelf(), 60, events.append)["bodies"]
+        assert pool.run("c", {"op": "build", "part": text_of(bar())}, Shelf(), 60, events.append).has_bodies
         assert events[-1]["event"] == "picture"
         first.join(10)
-        assert drawn[0]["bodies"]
+        assert drawn[0].has_bodies
     finally:
         pool.close()
 

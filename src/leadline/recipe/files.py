@@ -7,10 +7,10 @@ import binascii
 import gzip
 import hashlib
 import zlib
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Iterator
 
 from leadline.core.problems import Problem
-from leadline.limits import FILE_BYTES
+from leadline.limits import FILE_BYTES, PART_FILES_BYTES
 from leadline.recipe.fields import kept
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import read_part
@@ -32,14 +32,27 @@ def unpacked(data: bytes) -> bytes:
     return gzip.decompress(data)
 
 
-def files_of(part: Part) -> Mapping[str, bytes]:
-    """The files that a part brings along, by digest. Raises Problem when one is damaged, too large or not what its digest says."""
-    return {digest: file_of(part, digest) for digest in part.files}
+def files_of(part: Part) -> Iterator[tuple[str, bytes]]:
+    """The files that a part brings along, with their digests, one after the other, as all of them may take much memory.
+
+    Raises Problem when one is damaged, too large or not what its digest says, or when all together are too large."""
+    size = 0
+    for digest in part.files:
+        data = file_of(part, digest)
+        size += len(data)
+        if size > PART_FILES_BYTES:
+            raise Problem("too-large", f"The files in the part file have more than {PART_FILES_BYTES / 1e6:.0f} MB.", "Take fewer bodies from files.", field="files")
+        yield digest, data
 
 
 def file_of(part: Part, digest: str) -> bytes:
     """One of them. Raises Problem as ``files_of``."""
     return _read(digest, part.files[digest])
+
+
+def packed_of(part: Part, digest: str) -> bytes:
+    """One of them as it is packed, which ``unpacked`` takes once ``file_of`` has."""
+    return base64.b64decode(part.files[digest])
 
 
 def with_files(part: Part, files: Iterable[tuple[str, bytes]]) -> Part:
@@ -72,7 +85,7 @@ def _read(digest: str, text: str) -> bytes:
     except (binascii.Error, zlib.error, ValueError):
         raise damaged from None
     refuse_large(len(data))
-    if digest_of(data) != digest:
+    if not stream.eof or stream.unused_data or digest_of(data) != digest:  # it is kept as it is packed
         raise damaged
     return data
 

@@ -27,6 +27,7 @@ def read_part(data: bytes | str) -> Part:
             f"The part file has {len(data) / 1e6:.1f} MB.",
             f"A part file is at most {PART_FILE_BYTES / 1e6:.0f} MB.",
         )
+    refuse_crowded(data)
     try:
         document = json.loads(data)
     except (ValueError, RecursionError) as error:
@@ -36,6 +37,14 @@ def read_part(data: bytes | str) -> Part:
         ) from None
     _check_texts(document)
     return part_from(document)
+
+
+def refuse_crowded(data: bytes | str) -> None:
+    """Raises Problem at JSON that has more lists, fields and values than a part's document may have bytes: counted, before anything is made of it."""
+    marks = ("[", "{", ",", ":")
+    found = sum(data.count(m) for m in marks) if isinstance(data, str) else sum(data.count(m.encode()) for m in marks)
+    if found > DOCUMENT_BYTES:
+        raise Problem("too-large", f"The part has more than {DOCUMENT_BYTES / 1e6:.0f} MB.", f"A part is at most {DOCUMENT_BYTES / 1e6:.0f} MB: split it into several.")
 
 
 def part_from(document: object) -> Part:

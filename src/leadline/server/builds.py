@@ -6,6 +6,7 @@ the result from the database.
 
 from __future__ import annotations
 
+import json
 import logging
 import threading
 import time
@@ -23,6 +24,7 @@ from leadline.server.following import Order
 from leadline.server.parts import NotFound, Parts
 from leadline.server.results import Results
 from leadline.server.turns import LOOK_EVERY, Turns
+from leadline.worker.asks import Built
 from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed
 
 PICTURES = 5  # times that a picture is begun again which had to give way
@@ -61,7 +63,7 @@ class _Job:
     made_of: str = ""
     follows: frozenset[str] = frozenset()
     state: str = "none"
-    result: dict[str, Any] | None = None
+    result: bytes | None = None
     steps: dict[str, str] = field(default_factory=dict)
 
     @property
@@ -141,7 +143,7 @@ class Builds:
             self._jobs.pop(part_id, None)
 
     def latest(self, part_id: str) -> dict[str, Any]:
-        """State of the newest build: "none", "building", "done", "stopped" or "failed", with its result."""
+        """State of the newest build: "none", "building", "done", "stopped" or "failed", with its result as JSON."""
         with self._lock:
             job = self._jobs.get(part_id, _Job())
             told = {"state": job.state, "revision": job.revision, "result": job.result, "steps": dict(job.steps)}
@@ -282,13 +284,13 @@ class Builds:
                 job.steps[event["id"]] = event["state"]
                 self._publish(part_id, event)
 
-        def on_result(result: dict[str, Any]) -> None:
-            self._ended(part_id, job, revision, "done", result, keep=lambda: self.results.keep(part_id, revision, order.made_of, result))
+        def on_result(built: Built) -> None:
+            self._ended(part_id, job, revision, "done", built.text, keep=lambda: self.results.keep(part_id, revision, order.made_of, built.text))
 
         try:
             request = {"op": "build", "part": order.text}
-            result = self.pool.run(part_id, request, self.store, self.limit, on_event, wanted.cancelled, on_result)
-            if result["bodies"] and not pictured.is_set():  # its picture gave way to someone's build
+            built: Built = self.pool.run(part_id, request, self.store, self.limit, on_event, wanted.cancelled, on_result)
+            if built.has_bodies and not pictured.is_set():  # its picture gave way to someone's build
                 self._draw_later(part_id, request, wanted.cancelled)
         except Cancelled:
             self._ended(part_id, job, revision, "stopped", None)
@@ -299,7 +301,7 @@ class Builds:
                 self._ended(part_id, job, revision, "failed", _only_message(order, died.step, _death(died, self.limit)))
 
     def _ended(
-        self, part_id: str, job: _Job, revision: int, state: str, result: dict[str, Any] | None, keep: Callable[[], None] = lambda: None
+        self, part_id: str, job: _Job, revision: int, state: str, result: bytes | None, keep: Callable[[], None] = lambda: None
     ) -> None:
         """Tell how a build ended: this server's windows at once, the others when the result is kept, from where they take it."""
         with self._lock:
@@ -346,7 +348,7 @@ def _death(died: WorkerDied, limit: float) -> dict[str, Any]:
     return dict(Message("error", f"worker-{died.reason}", text, way_out, {"step": died.step}).as_dict())
 
 
-def _only_message(order: Order, step: str | None, message: dict[str, Any]) -> dict[str, Any]:
+def _only_message(order: Order, step: str | None, message: dict[str, Any]) -> bytes:
     """A result in which one step (or the part as a whole) carries the message."""
     steps = {}
     for own, kind in order.steps:
@@ -355,4 +357,4 @@ def _only_message(order: Order, step: str | None, message: dict[str, Any]) -> di
             "id": own, "kind": kind, "state": "failed" if failed else "stopped", "figure": "", "uses": [], "data": {},
             "messages": [message] if failed else [], "key": "", "seconds": 0.0,
         }  # fmt: skip
-    return {"steps": steps, "bodies": [], "messages": [] if step else [message], "seconds": {}, "density": None}
+    return json.dumps({"steps": steps, "bodies": [], "messages": [] if step else [message], "seconds": {}, "density": None}).encode()

@@ -5,10 +5,11 @@ from __future__ import annotations
 from multiprocessing.connection import Connection
 from typing import Any
 
-from flask import Flask
+from flask import Flask, request
 
 from leadline.limits import ANSWER_MEMORY
 from leadline.recipe.build import Memory
+from leadline.recipe.part_file import refuse_crowded
 from leadline.server.app import bare_app
 from leadline.server.database import Database
 from leadline.server.desk import Answered, Desk, Passed, desk_of
@@ -29,11 +30,12 @@ def main(pipe: Connection, stop: Flag) -> None:  # noqa: ARG001
     def app_on(database_url: str) -> Flask:
         if database_url not in apps:
             apps[database_url] = app = bare_app()
+            app.before_request(_count)
             app.extensions["desk"] = Desk.at(Database(database_url), ASKED, Memory())
         return apps[database_url]
 
-    def work(memory: Memory, link: Link, request: tuple[Any, ...]) -> None:
-        what, *given = request
+    def work(memory: Memory, link: Link, asked: tuple[Any, ...]) -> None:
+        what, *given = asked
         if what == "pass":
             link.send("done", _passed(app_on(given[0]), given[1], memory))
         elif what == "order":
@@ -50,11 +52,17 @@ def main(pipe: Connection, stop: Flag) -> None:  # noqa: ARG001
     serve(pipe, ANSWER_MEMORY, work)
 
 
-def _passed(app: Flask, request: Passed, memory: Memory) -> Answered:
+def _passed(app: Flask, passed: Passed, memory: Memory) -> Answered:
     own = desk_of(app)
     own.memory, own.orders, own.changed = memory, [], []
-    response = app.test_client(use_cookies=False).open(request.path, method=request.method, headers=request.headers, data=request.body)
+    response = app.test_client(use_cookies=False).open(passed.path, method=passed.method, headers=passed.headers, data=passed.body)
     return Answered(response.status_code, list(response.headers), response.data, own.orders, own.changed)
+
+
+def _count() -> None:
+    """Raises Problem at JSON with more in it than there may be, before anything is made of it."""
+    if request.mimetype == "application/json":
+        refuse_crowded(request.get_data())
 
 
 def _ordered(own: Desk, part_id: str) -> Order | None:

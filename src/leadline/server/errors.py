@@ -12,7 +12,7 @@ from sqlalchemy.exc import DataError, OperationalError
 from werkzeug.exceptions import HTTPException
 
 from leadline.core.problems import Message, MessageShown, Problem
-from leadline.limits import PART_FILE_BYTES
+from leadline.limits import ANSWER_MEMORY, GB, PART_FILE_BYTES
 from leadline.recipe.part_file import describe_invalid, field_of
 from leadline.server.parts import NotFound, Overtaken
 from leadline.server.shelves import NoShelf, ShelfOvertaken
@@ -67,8 +67,9 @@ TOLD: dict[type[Exception], Callable[[Any], Told]] = {
     ShelfOvertaken: lambda error: _message(409, "overtaken", "This shelf was changed in another window since.", "Reload it, then make your change again.", head=error.head),
     Overtaken: _overtaken,
     RecursionError: lambda _: _message(422, "too-deep", "Lists and fields stand too deep in each other.", "Open a part file that was saved here."),
+    MemoryError: lambda _: _message(413, "memory", f"This takes more than the {ANSWER_MEMORY / GB:g} GB of memory that it may have.", "Send less at once."),
     WorkFailed: lambda error: (422, error.message),
-    WorkerDied: lambda _: _message(503, "worker", "The geometry kernel stopped while it worked.", "Try again."),
+    WorkerDied: lambda _: _message(503, "worker", "The process that worked on this ended before it was done.", "Try again."),
     OperationalError: _no_database,
     DataError: lambda _: _message(422, "bad-text", "A text has a character that cannot be kept.", "Type it anew."),
     UnicodeError: lambda _: _message(422, "bad-text", "A text has half a character.", "Type it anew."),

@@ -11,7 +11,7 @@ from sqlalchemy import delete, func, select, text
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.exc import SQLAlchemyError
 
-from leadline.recipe.files import FILE, digest_of, files_of, needed, packed, unpacked, with_files
+from leadline.recipe.files import FILE, digest_of, files_of, needed, packed, packed_of, unpacked, with_files
 from leadline.recipe.part import Part
 from leadline.server.blobs import Blobs
 from leadline.server.database import Database
@@ -31,10 +31,13 @@ class Files:
     def keep(self, data: bytes) -> str:
         """Keep a file and give its digest."""
         digest = digest_of(data)
-        with self.database.session.begin() as session:
-            row = insert(FileRow).values(digest=digest, data=packed(data))
-            session.execute(row.on_conflict_do_update(index_elements=["digest"], set_={"added": func.now()}))
+        self._keep(digest, packed(data))
         return digest
+
+    def _keep(self, digest: str, data: bytes) -> None:
+        with self.database.session.begin() as session:
+            row = insert(FileRow).values(digest=digest, data=data)
+            session.execute(row.on_conflict_do_update(index_elements=["digest"], set_={"added": func.now()}))
 
     def get(self, digest: str) -> bytes | None:
         data = self.packed(digest)
@@ -74,8 +77,8 @@ class Files:
 
     def taken_from(self, part: Part) -> Part:
         """A part without the files that it brings along, which are kept. Raises Problem when one cannot be read."""
-        for data in files_of(part).values():
-            self.keep(data)
+        for digest, _ in files_of(part):
+            self._keep(digest, packed_of(part, digest))
         return part.model_copy(update={"files": {}}) if part.files else part
 
     def packed_into(self, part: Part) -> Part:

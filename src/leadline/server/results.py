@@ -7,7 +7,8 @@ import json
 import logging
 from typing import Any
 
-from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy import ColumnElement, Text, bindparam, cast, select
+from sqlalchemy.dialects.postgresql import JSONB, insert
 from sqlalchemy.exc import SQLAlchemyError
 
 from leadline.recipe.engine import engine
@@ -18,28 +19,22 @@ log = logging.getLogger(__name__)
 
 
 class Results:
-    """One for each part: that of the revision that was built last. Its meshes are in the blobs, or made again when asked for."""
+    """One for each part: that of the revision that was built last, as JSON. Its meshes are in the blobs, or made again when asked for."""
 
     def __init__(self, database: Database) -> None:
         self.database = database
 
-    def of(self, part_id: str, revision: int, made_of: str) -> dict[str, Any] | None:
+    def of(self, part_id: str, revision: int, made_of: str) -> bytes | None:
         """The result of a revision; None unless it was kept by this version of the program for what it is ``made_of``."""
-        with self.database.session() as session:
-            row = session.get(ResultRow, part_id)
-        if row is None or row.revision != revision or row.engine != _mark(made_of):
-            return None
-        return row.result
+        return self._found(part_id, revision, ResultRow.engine == _mark(made_of))
 
-    def newest(self, part_id: str, revision: int) -> dict[str, Any] | None:
+    def newest(self, part_id: str, revision: int) -> bytes | None:
         """The result of a revision as it was kept last, whatever it was made of."""
-        with self.database.session() as session:
-            row = session.get(ResultRow, part_id)
-        return None if row is None or row.revision != revision else row.result
+        return self._found(part_id, revision)
 
-    def keep(self, part_id: str, revision: int, made_of: str, result: dict[str, Any]) -> None:
+    def keep(self, part_id: str, revision: int, made_of: str, result: bytes) -> None:
         """Keep a result; it is only slower when that fails, so that it is logged alone."""
-        row = {"revision": revision, "engine": _mark(made_of), "result": result}
+        row = {"revision": revision, "engine": _mark(made_of), "result": cast(bindparam("told", result.decode(), Text), JSONB)}
         try:
             with self.database.session.begin() as session:
                 if session.get(PartRow, part_id) is not None:  # it may have been deleted while it was built
@@ -48,6 +43,12 @@ class Results:
                     )
         except SQLAlchemyError:
             log.exception("the result of %s was not kept", part_id)
+
+    def _found(self, part_id: str, revision: int, *more: ColumnElement[bool]) -> bytes | None:
+        """Read as the text that it is, as parts may be large and everybody waits meanwhile."""
+        with self.database.session() as session:
+            told = session.scalar(select(cast(ResultRow.result, Text)).where(ResultRow.part_id == part_id, ResultRow.revision == revision, *more))
+        return None if told is None else told.encode()
 
 
 def made_of(document: dict[str, Any]) -> str:

@@ -16,6 +16,13 @@ NEEDED = "document"  # instead of an answer: the document of that name is not he
 Answer = tuple[bytes, bytes | None, float]  # JSON, a mesh as GLB, and the ms that it took
 
 
+class Built(NamedTuple):
+    """What a build came to, as JSON, and whether there are bodies."""
+
+    text: bytes
+    has_bodies: bool
+
+
 class Head(NamedTuple):
     """What is known of a line's message before it is worked on: whether it shows a document; else the number and the slot of an ask, as they were
     sent, whether only the kernel can answer it, and then of which step it is."""

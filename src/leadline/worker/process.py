@@ -30,7 +30,7 @@ from leadline.recipe.built_preview import built_preview
 from leadline.recipe.part import Part
 from leadline.recipe.results import BuildResult
 from leadline.recipe.sheets import as_csv, as_json, drawn_sizes, make_sheet, sheets
-from leadline.worker.asks import Answer
+from leadline.worker.asks import Answer, Built
 from leadline.worker.flag import Flag
 from leadline.worker.following import preview_answer
 from leadline.worker.link import Link, serve
@@ -80,7 +80,7 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
             link.send("done", made)
         else:
             result.seconds["worker"] = time.perf_counter() - began
-            link.send("done", result.as_dict())
+            link.send("done", Built(json.dumps(result.as_dict()).encode(), bool(result.bodies)))
             picture = _picture(result, link, stop.is_set)
             if picture is not None:
                 link.send("event", {"event": "picture", "png": picture})

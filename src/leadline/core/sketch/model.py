@@ -11,6 +11,7 @@ from typing import Annotated, Literal, get_args
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from leadline.core.marks import Length, Refers, When
+from leadline.limits import SKETCH_POINTS
 
 Id = Annotated[str, Field(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,31}$")]
 Number = Annotated[float, Field(allow_inf_nan=False, ge=-1e7, le=1e7)]
@@ -183,8 +184,8 @@ class Projection(Model):
 
 
 class Sketch(Model):
-    points: Annotated[list[Point], Field(max_length=3000)] = []
-    entities: Annotated[list[Entity], Field(max_length=3000)] = []
+    points: Annotated[list[Point], Field(max_length=SKETCH_POINTS)] = []
+    entities: Annotated[list[Entity], Field(max_length=SKETCH_POINTS)] = []
     constraints: Annotated[list[Constraint], Field(max_length=5000)] = []
     dimensions: Annotated[list[Dimension], Field(max_length=2000)] = []
     projections: Annotated[list[Projection], Field(max_length=400)] = []

@@ -30,7 +30,7 @@ from leadline.core.sketch.outline import (
     spline_curve,
 )
 from leadline.core.sketch.splines import stretch
-from leadline.limits import SVG_BYTES, SVG_CURVES, SVG_ELEMENTS
+from leadline.limits import SKETCH_POINTS, SVG_BYTES, SVG_COMMANDS, SVG_CURVES, SVG_ELEMENTS, SVG_TRANSFORM
 
 PHYSICAL = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "pc": 25.4 / 6}
 PX = 25.4 / 96
@@ -38,6 +38,10 @@ SAME = 1e-9
 UNSAFE = ("script", "foreignObject")
 GEOMETRY = {"d", "points", "viewBox", "transform", "x", "y", "x1", "y1", "x2", "y2", "cx", "cy", "r", "rx", "ry", "width", "height"}
 NO_NUMBER = re.compile(r"(?i)\b(nan|inf|infinity)\b")
+COMMAND = re.compile("[A-DF-Za-df-z]")  # of a path; an e belongs to a number
+NUMBER = re.compile("[0-9.]+")
+MOST_NUMBERS = 7 * SVG_COMMANDS  # as an arc has
+CLOSED_AGAIN = re.compile(r"(?<=[zZ])[\s,]*[zZ]")
 NOT_DRAWN = ("text", "image", "use")
 
 
@@ -161,6 +165,9 @@ def read_svg(data: bytes, mm_per_unit: float | None = None) -> Drawing:
         said = _physical_scale(root, box)
         scale = mm_per_unit or said or 1.0
         width, height = (box[2], box[3]) if len(box) == 4 else (100.0, 100.0)
+        for element in root.iter():
+            if "d" in element.attrib:  # what is closed is closed once: the package looks through the whole path for each further time
+                element.set("d", CLOSED_AGAIN.sub("", element.get("d")))
         for name in ("width", "height"):  # user units in, user units out: the scale is ours
             root.attrib.pop(name, None)
         plain = io.BytesIO(defusedxml.ElementTree.tostring(root))
@@ -180,29 +187,58 @@ def _refused(why: str, way_out: str) -> Problem:
     return Problem("bad-svg", f"The SVG file {why}.", way_out, field="svg")
 
 
+TOO_MANY_POINTS = _refused(f"has more than {SKETCH_POINTS} points", "Simplify its paths, or keep only the outline.")
+
+
+class _Census:
+    """What there is in a file, counted element by element before anything is worked out of it."""
+
+    def __init__(self) -> None:
+        self.elements = self.commands = self.numbers = 0
+        self.around = [0]  # characters of the transforms of the element that is read and of each that it stands in
+        self.skipped: dict[str, int] = {}
+
+    def enter(self, element: defusedxml.ElementTree.Element) -> None:
+        """Raises Problem at one that cannot be, or is one too many."""
+        name = element.tag.rpartition("}")[2] if isinstance(element.tag, str) else ""
+        self.elements += 1
+        self.around.append(self.around[-1] + len(element.get("transform", "")))
+        self.commands += len(COMMAND.findall(element.get("d", "")))
+        self.numbers += sum(len(NUMBER.findall(element.get(k, ""))) for k in ("d", "points"))
+        if self.elements > SVG_ELEMENTS:
+            raise _refused(f"has more than {SVG_ELEMENTS} elements", "Keep only the outline.")
+        if self.around[-1] > SVG_TRANSFORM:
+            raise _refused(f"moves a {name} by transforms of more than {SVG_TRANSFORM} characters", "Save it with its transforms applied.")
+        if self.commands > SVG_COMMANDS or self.numbers > MOST_NUMBERS:
+            raise _refused(f"has more than {SVG_COMMANDS} commands in its paths", "Simplify its paths, or keep only the outline.")
+        if name in UNSAFE:
+            raise _refused(f"contains a {name}", "Save it as plain SVG without scripts.")
+        if any(NO_NUMBER.search(v) for k, v in element.attrib.items() if k in GEOMETRY):
+            raise _refused(f"has a number in a {name} that is none", "Save it again as plain SVG.")
+        if name in NOT_DRAWN:
+            self.skipped[name] = self.skipped.get(name, 0) + 1
+
+    def leave(self) -> None:
+        self.around.pop()
+
+
 def _checked(data: bytes) -> tuple[defusedxml.ElementTree.Element, list[str]]:
     """The root, after a look at every element."""
+    root, census = None, _Census()
     try:
-        root = None
-        skipped: dict[str, int] = {}
-        for count, (_, element) in enumerate(defusedxml.ElementTree.iterparse(io.BytesIO(data), events=("start",))):
+        for what, element in defusedxml.ElementTree.iterparse(io.BytesIO(data), events=("start", "end")):
+            if what == "end":
+                census.leave()
+                continue
             root = element if root is None else root
-            name = element.tag.rpartition("}")[2] if isinstance(element.tag, str) else ""
-            if count >= SVG_ELEMENTS:
-                raise _refused(f"has more than {SVG_ELEMENTS} elements", "Keep only the outline.")
-            if name in UNSAFE:
-                raise _refused(f"contains a {name}", "Save it as plain SVG without scripts.")
-            if any(NO_NUMBER.search(v) for k, v in element.attrib.items() if k in GEOMETRY):
-                raise _refused(f"has a number in a {name} that is none", "Save it again as plain SVG.")
-            if name in NOT_DRAWN:
-                skipped[name] = skipped.get(name, 0) + 1
+            census.enter(element)
     except (ParseError, DefusedXmlException, ValueError) as error:
         unsafe = isinstance(error, DefusedXmlException)
         why = "defines entities or outside references" if unsafe else f"is not well-formed ({error})"
         raise _refused(why, "Save it again as plain SVG.") from None
     if root is None or root.tag.rpartition("}")[2] != "svg":
         raise _refused("is not SVG", "Choose an SVG file.")
-    return root, [f"{n} × {name}" for name, n in skipped.items()]
+    return root, [f"{n} × {name}" for name, n in census.skipped.items()]
 
 
 def _physical_scale(root: defusedxml.ElementTree.Element, box: list[float]) -> float | None:
@@ -247,6 +283,8 @@ class _Reader:
         return self.places[key]
 
     def _segment(self, s: object, construction: bool) -> None:
+        if len(self.draft.points) > SKETCH_POINTS:
+            raise TOO_MANY_POINTS
         if len(self.draft.entities) >= SVG_CURVES:
             raise _refused(f"has more than {SVG_CURVES} lines, arcs and curves", "Simplify its paths, or keep only the outline.")
         if isinstance(s, svgelements.Move) or s.start is None or s.end is None:  # type: ignore[attr-defined]  # the package has no types
@@ -294,6 +332,8 @@ class _Reader:
 
     def centred(self) -> Sketch:
         """The middle of all points brought to the origin."""
+        if len(self.draft.points) > SKETCH_POINTS:
+            raise TOO_MANY_POINTS
         points = np.array([*self.draft.points.values()] or [np.zeros(2)])
         middle = (points.min(axis=0) + points.max(axis=0)) / 2
         for p in self.draft.points:
