@@ -37,6 +37,7 @@ from benchmarks import (
     strands,
     thread_cut,
     trades,
+    worst,
 )
 
 HEAD = """# Benchmarks
@@ -49,7 +50,7 @@ of a shared, noisy machine ({machine}) and are best of nine unless it says other
 
 MODULES = (
     helix, strands, thread_cut, trades, booleans, springs, accuracy, deviation, sketches, sketch_study, conflicts, browser_drag, opening, edit_loop, previews,
-    routes, compact, crossings, lofts, hollows, repeats, heavy, clearances, reading, folds, crowd, faults,
+    routes, compact, crossings, lofts, hollows, repeats, heavy, clearances, reading, folds, crowd, worst, faults,
 )  # fmt: skip
 
 

@@ -38,7 +38,6 @@ def report() -> str:
         rows.append(_measured(at, "nothing", lambda: time.sleep(LEAST)))
         for title, sent in _worst(at.url):
             rows.append(_measured(at, title, sent))
-            print(*rows[-1], sep=" | ", flush=True)
     return table("Held up by the worst requests (ms while each is sent for 2 s at least)", ["request", "answered, s each", "health: p95, longest", "", "drags of others: p95, longest", ""], rows)
 
 

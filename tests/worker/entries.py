@@ -9,8 +9,10 @@ import time
 from multiprocessing.connection import Connection
 from typing import Any
 
+from leadline.limits import GB
+from leadline.recipe.build import Stopped
 from leadline.worker import process
-from leadline.worker.link import Link
+from leadline.worker.link import Link, serve
 
 
 def crash_on_request(pipe: Connection, stop: Any) -> None:
@@ -53,3 +55,17 @@ def look_for_ever(pipe: Connection, stop: Any) -> None:
     pipe.send(("ready",))
     while True:
         stop.is_set()
+
+
+def sleep_as_asked(pipe: Connection, stop: Any) -> None:
+    """Sleeps as many seconds as it is asked for, unless it is to stop."""
+
+    def work(_: Any, link: Link, seconds: float) -> None:
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            if stop.is_set():
+                raise Stopped
+            time.sleep(0.01)
+        link.send("done", seconds)
+
+    serve(pipe, 4 * GB, work)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from multiprocessing.connection import Connection
 from typing import Any
 
@@ -20,6 +21,14 @@ from leadline.worker.editor import ASKED
 from leadline.worker.flag import Flag
 from leadline.worker.following import Documents
 from leadline.worker.link import Link, serve
+
+NICE = 5  # between answers and builds
+
+
+def reader(pipe: Connection, stop: Flag) -> None:
+    """As ``main``, for what is no answer to a hand that moves and lets those go before."""
+    os.nice(NICE)
+    main(pipe, stop)
 
 
 def main(pipe: Connection, stop: Flag) -> None:  # noqa: ARG001

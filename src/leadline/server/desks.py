@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 from typing import cast
 
-from leadline.limits import LARGE_AT_ONCE, READ_SECONDS
+from leadline.limits import ANSWER_SECONDS, LARGE_AT_ONCE, READ_SECONDS
 from leadline.server.desk import Answered, Passed, Where
 from leadline.server.editors import run_in_time
 from leadline.server.following import Order
@@ -16,8 +16,8 @@ from leadline.worker.pool import WorkerPool
 class Desks:
     """``pools`` has the processes of each. What is ``large`` is taken in only so often at once."""
 
-    def __init__(self, database_url: str, pools: dict[Where, WorkerPool], limit: float = READ_SECONDS) -> None:
-        self.database_url, self.pools, self.limit = database_url, pools, limit
+    def __init__(self, database_url: str, pools: dict[Where, WorkerPool]) -> None:
+        self.database_url, self.pools = database_url, pools
         self.large = threading.Semaphore(LARGE_AT_ONCE)
 
     def order(self, part_id: str) -> Order:
@@ -40,4 +40,4 @@ class Desks:
             pool.close()
 
     def _run(self, where: Where, window: str, asked: tuple[object, ...], again: bool = True) -> object:
-        return run_in_time(self.pools[where], window, asked, self.limit, again)
+        return run_in_time(self.pools[where], window, asked, ANSWER_SECONDS if where == "editors" else READ_SECONDS, again)

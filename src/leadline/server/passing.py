@@ -25,9 +25,10 @@ def pass_on_what_is_done_elsewhere(app: Flask) -> None:
     def look() -> Response | None:
         where = getattr(current_app.view_functions.get(request.endpoint or ""), "elsewhere", None)
         if where is None:
-            request.max_content_length = SMALL_BYTES
             if (request.content_length or 0) > SMALL_BYTES:
+                _body()  # read all the same: who still sends does not hear an answer
                 return refusal(413, "too-large", "The request is too large.", f"What is asked here has at most {SMALL_BYTES / 1000:.0f} kB.")
+            request.max_content_length = SMALL_BYTES
             return None
         large = (request.content_length or 0) >= LARGE_BYTES or request.content_length is None
         with services().desks.large if large and request.method != "GET" else nullcontext():

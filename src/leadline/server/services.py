@@ -25,7 +25,7 @@ from leadline.server.turns import Turns
 from leadline.worker.pool import WorkerPool
 from leadline.worker.worker import preload
 
-DESK = "leadline.server.desk_process:main"
+DESK, READER = "leadline.server.desk_process:main", "leadline.server.desk_process:reader"
 LONG_ANSWER = 1.0  # seconds from which on an answer makes others wait
 preload("leadline.server.desk_process")
 
@@ -95,8 +95,8 @@ class Services(Workshop):
     def start(cls, settings: Settings) -> Services:
         pools: dict[Where, WorkerPool] = {
             "editors": WorkerPool(settings.editors, DESK, more=2 * settings.editors, long=LONG_ANSWER),
-            "documents": WorkerPool(settings.editors, DESK, more=settings.editors, long=LONG_ANSWER),
-            "files": WorkerPool(settings.editors, DESK, warm=False, more=1, long=LONG_ANSWER),
+            "documents": WorkerPool(settings.editors, READER, more=settings.editors, long=LONG_ANSWER),
+            "files": WorkerPool(settings.editors, READER, warm=False, more=1, long=LONG_ANSWER),
         }
         desks = Desks(settings.database_url, pools)
         workshop = Workshop.open(settings, ordering=desks)

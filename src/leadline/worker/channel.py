@@ -36,10 +36,11 @@ class Channel:
 
     def send(self, message: object, seconds: float) -> None:
         """Raises OSError when the worker does not take it in that time, or is gone."""
-        data = bytes(ForkingPickler.dumps(message))
+        data = ForkingPickler.dumps(message)  # a view of bytes that may be many: not copied
         head = struct.pack("!i", len(data)) if len(data) <= LONGEST else struct.pack("!iQ", -1, len(data))
         self._socket.settimeout(seconds)
-        self._socket.sendall(head + data)
+        self._socket.sendall(head)
+        self._socket.sendall(data)
 
     def receive(self, seconds: float) -> Any:
         """The next message; None when none has come as a whole in that time. Raises EOFError or OSError when the worker is gone."""
