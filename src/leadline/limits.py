@@ -14,6 +14,8 @@ ANSWER_MEMORY = 3 * GB
 
 READ_SECONDS = 60.0
 """Of a request that brings or gives a document or a file, then the process that reads it is ended."""
+BODY_SECONDS = 30.0
+"""In which the body of a request has to come to its end."""
 SMALL_BYTES = 100_000
 """Of the body of any other request: these are worked on in the web process, where everybody waits."""
 LARGE_BYTES = 1_000_000

@@ -55,8 +55,8 @@ def _no_database(error: OperationalError) -> Told:
 
 def _http(error: HTTPException) -> Told:
     code = error.code or 500
-    text = {404: "There is nothing at this address.", 413: "The request is too large."}.get(code, error.name)
-    return _message(code, "http", text, {413: f"A part file is at most {PART_FILE_BYTES / 1e6:.0f} MB."}.get(code, ""))
+    text = {404: "There is nothing at this address.", 408: "The request did not come to its end in time.", 413: "The request is too large."}.get(code, error.name)
+    return _message(code, "http", text, {408: "Send it again.", 413: f"A part file is at most {PART_FILE_BYTES / 1e6:.0f} MB."}.get(code, ""))
 
 
 TOLD: dict[type[Exception], Callable[[Any], Told]] = {

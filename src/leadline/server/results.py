@@ -9,7 +9,7 @@ from typing import Any
 
 from sqlalchemy import ColumnElement, Text, bindparam, cast, select
 from sqlalchemy.dialects.postgresql import JSONB, insert
-from sqlalchemy.exc import SQLAlchemyError
+from sqlalchemy.exc import IntegrityError, SQLAlchemyError
 
 from leadline.recipe.engine import engine
 from leadline.server.database import Database
@@ -41,6 +41,8 @@ class Results:
                     session.execute(
                         insert(ResultRow).values(part_id=part_id, **row).on_conflict_do_update(index_elements=["part_id"], set_=row)
                     )
+        except IntegrityError:  # or just now, which the database has seen and this process has not
+            log.info("%s is gone; its result is not kept", part_id)
         except SQLAlchemyError:
             log.exception("the result of %s was not kept", part_id)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import resource
 import signal
 import sys
 from typing import Any
@@ -10,7 +11,8 @@ from gunicorn.app.base import BaseApplication
 
 from leadline.server.settings import Settings
 
-CONNECTIONS = 2000
+CONNECTIONS = 8000  # open windows, each with a line, and whatever else is slow to say what it wants
+OTHER_FILES = 500  # that the process has open beside its connections
 SILENT = 60  # seconds after which gunicorn replaces a web process that shows no life
 
 
@@ -23,7 +25,7 @@ class Serving(BaseApplication):  # type: ignore[misc]  # the package has no type
 
     def load_config(self) -> None:
         for name, value in {
-            "bind": f"127.0.0.1:{self.settings.port}", "workers": self.settings.web_processes, "worker_class": "gevent", "worker_connections": CONNECTIONS,
+            "bind": f"127.0.0.1:{self.settings.port}", "workers": self.settings.web_processes, "worker_class": "gevent", "worker_connections": _connections(),
             "timeout": SILENT, "graceful_timeout": 3, "keepalive": 30, "loglevel": "warning", "worker_exit": _close, "limit_request_field_size": 16380,
         }.items():  # fmt: skip
             self.cfg.set(name, value)
@@ -41,6 +43,13 @@ class Serving(BaseApplication):  # type: ignore[misc]  # the package has no type
             sys.exit(str(error))
         load_demo_parts(app)
         return app
+
+
+def _connections() -> int:
+    """As many connections as there may be, and the system lets the process have."""
+    _, most = resource.getrlimit(resource.RLIMIT_NOFILE)
+    resource.setrlimit(resource.RLIMIT_NOFILE, (most, most))
+    return CONNECTIONS if most == resource.RLIM_INFINITY else max(100, min(CONNECTIONS, most - OTHER_FILES))
 
 
 def _close(_: object, worker: Any) -> None:

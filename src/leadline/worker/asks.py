@@ -87,5 +87,7 @@ def head_of(message: bytes) -> Head | None:
 
 
 def shown_part(message: bytes) -> object:
-    """The document of a message that shows one; of no message (``b""``) none."""
-    return json.loads(message)["part"] if message else None
+    """The document of a message that shows one. Raises Problem when there was none yet (``b""``)."""
+    if not message:
+        raise Problem("no-document", "No part is shown on this line yet.", "Show one, then ask about it.")
+    return json.loads(message)["part"]
