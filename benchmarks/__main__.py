@@ -20,6 +20,7 @@ from benchmarks import (
     crowd,
     deviation,
     edit_loop,
+    fairness,
     faults,
     folds,
     heavy,
@@ -50,7 +51,7 @@ of a shared, noisy machine ({machine}) and are best of nine unless it says other
 
 MODULES = (
     helix, strands, thread_cut, trades, booleans, springs, accuracy, deviation, sketches, sketch_study, conflicts, browser_drag, opening, edit_loop, previews,
-    routes, compact, crossings, lofts, hollows, repeats, heavy, clearances, reading, folds, crowd, worst, faults,
+    routes, compact, crossings, lofts, hollows, repeats, heavy, clearances, reading, folds, crowd, worst, fairness, faults,
 )  # fmt: skip
 
 

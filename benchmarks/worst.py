@@ -7,6 +7,7 @@ import gzip
 import hashlib
 import json
 import multiprocessing
+import os
 import random
 import tempfile
 import threading
@@ -158,8 +159,10 @@ def _with_files() -> bytes:
 
 
 def _send(url: str, request: Request) -> tuple[int, bytes]:
+    """By a window of its own."""
     method, path, kind, body = request
-    asked = urllib.request.Request(f"{url}/api{path}", method=method, data=body or None, headers={"Content-Type": kind} if kind else {})
+    headers = {"Lead-Window": f"window-{os.getpid()}"} | ({"Content-Type": kind} if kind else {})
+    asked = urllib.request.Request(f"{url}/api{path}", method=method, data=body or None, headers=headers)
     try:
         with urllib.request.urlopen(asked, timeout=300) as answer:
             return answer.status, answer.read()

@@ -77,7 +77,8 @@ def test_who_is_known_to_take_long_waits_for_who_is_not():
         assert askers.wait() == ["first", "quick", "slow"]
 
 
-def test_when_all_are_at_work_for_a_while_there_is_one_more_for_what_is_short():
+def test_when_all_are_at_work_for_a_while_there_is_one_more_for_what_is_short(monkeypatch):
+    monkeypatch.setattr("leadline.worker.pool.IDLE", 0.0)
     with pool_of(2, more=1) as pool:
         askers = Askers(pool)
         askers.ask("a", 6.0)

@@ -26,6 +26,7 @@ from leadline.worker.pool import WorkerPool
 from leadline.worker.worker import preload
 
 DESK, READER = "leadline.server.desk_process:main", "leadline.server.desk_process:reader"
+LONG_BUILD = 2.0  # seconds from which on a build makes others wait
 LONG_ANSWER = 1.0  # seconds from which on an answer makes others wait
 preload("leadline.server.desk_process")
 
@@ -64,7 +65,7 @@ class Workshop:
         database.migrate()
         parts, blobs, broker, others, turns = Parts(database), Blobs(database), Broker(), Others(database), Turns(database)
         blobs.trim()
-        pool = WorkerPool(settings.builders, settings.worker_entry, warm, more=1, gives_way=True)
+        pool = WorkerPool(settings.builders, settings.worker_entry, warm, more=1, long=LONG_BUILD, gives_way=True)
         files = Files(database)
         files.trim_beside()
         shelves = Shelves(database)

@@ -22,6 +22,7 @@ __all__ = ["ENTRY", "BlobStore", "Cancelled", "WorkFailed", "Worker", "WorkerDie
 ENTRY = "leadline.worker.process:main"
 KNOWN = 16  # parts that a process is taken to remember
 CROWDED = 0.5  # seconds that all processes have been at work when a further one is begun
+IDLE = 30.0  # seconds after which a further one that nobody needed is ended
 REMEMBERED = 4096  # of whom it is remembered how long their last request took
 log = logging.getLogger(__name__)
 
@@ -48,6 +49,7 @@ class WorkerPool:
         self._changed = threading.Condition()
         self._workers: list[Worker] = []  # the one that was used last comes last
         self._leased: dict[Worker, float] = {}  # since when, the newest last
+        self._used: dict[Worker, float] = {}  # until when
         self._tickets: list[_Ticket] = []  # in the order in which they came
         self._took: OrderedDict[str, float] = OrderedDict()  # the seconds of the last request of each part, the newest last
         self._served: OrderedDict[str, int] = OrderedDict()  # the number of the last lease of each part
@@ -108,7 +110,8 @@ class WorkerPool:
             yield worker
         finally:
             with self._changed:
-                _remember(self._took, part_id, time.monotonic() - self._leased.pop(worker))
+                self._used[worker] = time.monotonic()
+                _remember(self._took, part_id, self._used[worker] - self._leased.pop(worker))
                 self._tidy()
                 self._hand_out()
                 self._end_idle()
@@ -219,12 +222,13 @@ class WorkerPool:
         return any(not t.patient and not self._is_long(t.part) for t in list(self._tickets))
 
     def _end_idle(self) -> None:
-        """End processes beyond the usual ones that nobody needs any more, those first that were not used for longest."""
-        if not self._tickets:
-            idle = [w for w in self._workers if w not in self._leased]
-            for worker in idle[: max(0, len(self._workers) - self.size)]:
-                self._workers.remove(worker)
-                worker.kill()
+        """End processes beyond the usual ones that nobody has needed for a while; not at once, as they know what they worked on."""
+        before = time.monotonic() - IDLE
+        idle = [w for w in self._workers if w not in self._leased and self._used.get(w, 0.0) < before]
+        for worker in idle[: max(0, len(self._workers) - self.size)]:
+            self._workers.remove(worker)
+            worker.kill()
+        self._used = {w: at for w, at in self._used.items() if w in self._workers}
 
     def _tidy(self) -> None:
         self._workers = [w for w in self._workers if w in self._leased or w.alive]
