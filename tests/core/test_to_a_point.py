@@ -137,3 +137,22 @@ def test_sections_that_are_not_in_their_order_are_refused(change, aside, heights
     (message,) = built(*planes, loft(sections, change)).reports["l"].messages
     assert message.code in {"out-of-order", "same-place"}
     assert message.place["field"] == "sections"
+
+
+@FEW
+@given(
+    corners=st.integers(3, 8), shares=st.lists(st.floats(0.55, 1), min_size=8, max_size=8), scale=st.floats(0.2, 0.95), low=st.floats(3, 60), high=st.floats(3, 60),
+    x=st.floats(-200, 200), y=st.floats(-200, 200), first=st.booleans(),
+)  # fmt: skip
+def test_a_ruled_frustum_with_a_slanting_tip_is_straight_whichever_way_its_middles_go(corners, shares, scale, low, high, x, y, first):
+    """The line through the middles of the sections bends sharply, and may come to the tip almost along the sections."""
+    turns = [2 * math.pi * k / corners for k in range(corners)]
+    outline = [(40 * s * math.cos(t), 40 * s * math.sin(t)) for s, t in zip(shares, turns, strict=False)]
+    area = sum(a[0] * b[1] - a[1] * b[0] for a, b in zip(outline, [*outline[1:], outline[0]], strict=True)) / 2
+    steps = [
+        sketch("o", XY, polyline(*outline, closed=True)), plane("m", low), sketch("q", on("m"), polyline(*[(scale * a, scale * b) for a, b in outline], closed=True)),
+        plane("top", low + high), point("t", x, y, on("top")),
+    ]  # fmt: skip
+    sections = [{"by": "drawn", "profile": {"step": "o"}}, {"by": "drawn", "profile": {"step": "q"}}, tip("t")]
+    kept = solid(built(*steps, loft(sections[::-1] if first else sections)))
+    assert kept.body.volume() == pytest.approx(area * (low * (1 + scale + scale**2) + high * scale**2) / 3, rel=1e-6)

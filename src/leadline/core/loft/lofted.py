@@ -102,6 +102,8 @@ def lofted(
     planes = [_plane(s, path, float(v)) for s, v in zip(sections, at, strict=True)]
     bare = Motion(path, orientation=leaning(path, at, planes))
     frames = bare.frames(at)
+    if change == "ruled":
+        frames = _points_as_neighbours(frames, sections)
     outlines = _outlines([_local(s, frames.plane(i)) for i, s in enumerate(sections)])
     tracks = [_track(name, rail, bare, at, sections) for name, rail in rails]
     held = [_held_by(track, frames, at, [o[0] for o in outlines], sections) for track in tracks]
@@ -137,6 +139,13 @@ def changing(sections: Sequence[tuple[float, Region | None]], start: End, end: E
     _check_outlines([region for _, region in sections])
     made = _stack(_outlines([(np.zeros(2),) if region is None else region.loops for _, region in sections]), (), 0)
     return made.region, Blend(shares(at, start, end, even=even), made.bounds)
+
+
+def _points_as_neighbours(frames: Frames, sections: Sequence[Station]) -> Frames:
+    """Frames of sections of a ruled shape, those of points at its ends leaning as the sections next to them: the line that all stand on may come in otherwise, and the shape
+    does not follow it."""
+    own = [1 if i == 0 and s.point is not None else len(sections) - 2 if s.point is not None else i for i, s in enumerate(sections)]
+    return replace(frames, X=frames.X[own], Y=frames.Y[own])
 
 
 def _check(sections: Sequence[Station], closed: bool) -> None:

@@ -176,7 +176,8 @@ def outline_crossings(motion: Motion, regions: Sequence[Region]) -> list[Message
     if motion.blend is not None:  # at its ends it may be a point
         s = s[(s > 0) & (s < motion.length)]
     f = motion.frames(s)
-    bad = f.steepness <= 0
+    ruled = motion.blend is not None and motion.blend.ruled is not None
+    bad = f.jacobian[:, 0] <= 0 if ruled else f.steepness <= 0  # a ruled one does not follow its path
     for region in regions if motion.warp is not None else ():
         loops = [f.flat(loop.polygon(0.02)) @ np.moveaxis(f.maps, 1, 2) for loop in region.loops]
         bad |= [not shapely.LineString(lines[0]).is_simple if region.outer.open else _crossed(lines) for lines in zip(*loops, strict=True)]
