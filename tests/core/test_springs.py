@@ -561,12 +561,14 @@ def test_an_even_spring_is_told_as_en_13906_1_has_it(wire, index, active, more, 
 
 
 @settings(max_examples=25, deadline=None)
-@given(wire=st.floats(1, 3), active=st.floats(3, 8), ends=st.sampled_from(["closed", "ground"]), share=st.floats(0.1, 1))
-def test_a_spring_under_a_load_is_drawn_as_long_as_it_is_told(wire, active, ends, share):
-    solid = (active + 2) * wire if ends == "ground" else (active + 3.5) * wire
+@given(wire=st.floats(1, 3), active=st.floats(3, 8), ends=st.sampled_from(["closed", "ground"]), share=st.floats(0.1, 1), end_turns=st.sampled_from([0.5, 0.75, 1.0, 1.6]))
+def test_a_spring_under_a_load_is_drawn_as_long_as_it_is_told(wire, active, ends, share, end_turns):
+    """Whatever the ramp does between its dead turns and its active ones, which it is not to bend sharply."""
+    total = active + 2 * end_turns
+    solid = total * wire if ends == "ground" else (total + 1.5) * wire
     free = solid + active * wire
     length = free - share * (free - solid)
-    _, result = built(wire=wire, diameter=8 * wire, turns=active, free=free, ends=ends, loads=[{"id": "a", "by": "length", "length": length}], shown_under="a")
+    _, result = built(wire=wire, diameter=8 * wire, turns=active, free=free, ends=ends, end_turns=end_turns, loads=[{"id": "a", "by": "length", "length": length}], shown_under="a")
     low, high = heights(result)
     assert high - low == pytest.approx(length, abs=0.01 * wire)
 

@@ -366,12 +366,12 @@ def thread_on(name, body, face, **fields):
 @settings(max_examples=5, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(
     form=st.sampled_from(["metric", "unified", "trapezoidal", "buttress", "square", "pipe"]), low=st.floats(5, 14), starts=st.integers(1, 2), left=st.booleans(), flipped=st.booleans(),
-    faded=st.booleans(), pitch=st.sampled_from([1.0, 1.5, 2.0]),
+    faded=st.booleans(), pitch=st.sampled_from([1.0, 1.5, 2.0]), angle=st.floats(0, 360),
 )  # fmt: skip
-def test_a_bolt_and_its_nut_in_place_do_not_overlap(form, low, starts, left, flipped, faded, pitch):
+def test_a_bolt_and_its_nut_in_place_do_not_overlap(form, low, starts, left, flipped, faded, pitch, angle):
     """Cut to the basic size their flanks touch: what their meshes have in common is as thin as these are coarse."""
     size = sizes(form, 10, pitch)
-    both = {"form": form, "size": 10, "pitch": pitch, "starts": starts, "hand": "left" if left else "right"}
+    both = {"form": form, "size": 10, "pitch": pitch, "starts": starts, "hand": "left" if left else "right", "start_angle": angle}
     ends = {"offset": 0.7, "length": 34} if faded else {}
     turned = {"flipped": flipped and form != "buttress"}  # its flanks lean one way
     steps = [*rod_from(5, 0, 40, "bolt"), *rod_from(9, low, low + 9, "nut", size.minor_nut / 2), thread_on("tb", "bolt", "outer", **both, **ends), thread_on("tn", "nut", "bore", **both, **turned)]
@@ -381,7 +381,7 @@ def test_a_bolt_and_its_nut_in_place_do_not_overlap(form, low, starts, left, fli
     assert bolt is not None
     assert nut is not None
     assert combined(bolt, nut, "common").volume() < 0.5
-    turned_bolt = build(part({"format": "leadline-part", "version": 1, "name": "Pair", "units": "mm", "steps": [*steps[:-2], {**steps[-2], "start_angle": 180.0 / starts}, steps[-1]]}))
+    turned_bolt = build(part({"format": "leadline-part", "version": 1, "name": "Pair", "units": "mm", "steps": [*steps[:-2], {**steps[-2], "start_angle": angle + 180.0 / starts}, steps[-1]]}))
     out_of_step, _ = (closed(*triangulated(k.body, 0.01)) for k in turned_bolt.bodies)
     assert out_of_step is not None
     assert combined(out_of_step, nut, "common").volume() > 10

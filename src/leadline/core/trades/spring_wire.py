@@ -73,9 +73,10 @@ class Coil:
         """
         settled = closed.settled(force)
         at = _apart(np.concatenate([self.at, np.linspace(0.0, self.turns, math.ceil(LOADED_STEPS * self.turns) + 1)]))
-        given = np.where((at >= self.dead) & (at <= self.turns - self.dead), np.interp(at, closed.at, settled / closed.share), 0.0)
+        room = np.maximum(np.interp(closed.at, *(self.spaced or (self.at, self.pitch))) - seats(closed.at, self.radius_at(closed.at), self.wire), 0.0) * closed.share
+        left_open = np.maximum(1 - np.divide(settled, room, out=np.ones_like(settled), where=room > 0), 0.0)
         least = seats(at, self.radius_at(at), self.wire)
-        over = np.maximum(self.pitch_at(at) - given - least, 0.0)
+        over = np.maximum(self.pitch_at(at) - least, 0.0) * np.interp(at, closed.at, left_open)  # of the gap there, so that a ramp stays one
         left = self.height - float(settled.sum()) - float(np.trapezoid(least, at))
         whole = float(np.trapezoid(over, at))
         pitch = least + over * (max(left, 0.0) / whole if whole > 0 else 0.0)

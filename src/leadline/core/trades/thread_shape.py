@@ -191,9 +191,9 @@ def thread(
     return made
 
 
-def mating_phase(base: Plane, side: Side, groove: Groove, depth: float, pitch: float, starts: int, left: bool) -> float:
+def mating_phase(base: Plane, side: Side, groove: Groove, depth: float, pitch: float, starts: int, left: bool, turned: float = 0.0) -> float:
     """The phase (rad) with which threads of one axis, pitch and hand, wherever they begin, go into each other: of a bar the middles of all grooves, of a hole the middles of what is
-    left between them, are on one helix, which hangs on the axis alone.
+    left between them, are on one helix, which hangs on the axis alone and is ``turned`` (rad) about it: the same way from whichever end a thread begins.
 
     The axis is the normal of ``base``, from whose x the angles count; the middle of the ``groove`` is told at a ``depth`` (mm) below the face.
     """
@@ -205,7 +205,7 @@ def mating_phase(base: Plane, side: Side, groove: Groove, depth: float, pitch: f
     angle = math.atan2(float(base.x @ cross(up, x)), float(base.x @ x))
     height = float(base.origin @ up) + way * groove.middle(depth) - (pitch / 2 if side == "inside" else 0.0)
     hand = -1 if left else 1
-    return way * (hand * TURN / (starts * pitch) * height - angle)
+    return way * (hand * TURN / (starts * pitch) * height + turned - angle)
 
 
 def arc_knots(segment: Segment) -> Array:

@@ -146,7 +146,7 @@ def _shape(context: Context, step: ThreadedStep, round_face: RoundFace, form: _F
     start, end = _ends(context, step, round_face, relief)
     left = step.hand == "left"
     flank = form.groove.deepest[1] / 2 if form.sizes is None or step.form == "taper" else abs(round_face.radius - form.sizes.pitch_diameter / 2)
-    phase = mating_phase(round_face.base, round_face.side, form.groove, flank, form.pitch, step.starts, left) + context.value(step.start_angle, "angle", "Start angle")
+    phase = mating_phase(round_face.base, round_face.side, form.groove, flank, form.pitch, step.starts, left, context.value(step.start_angle, "angle", "Start angle"))
     return thread((round_face.radius, round_face.height), round_face.side, form.groove, form.pitch, start, end, left, step.starts, round_face.slope, phase)
 
 
