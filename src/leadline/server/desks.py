@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import threading
 from typing import cast
 
@@ -18,11 +19,12 @@ class Desks:
 
     def __init__(self, database_url: str, pools: dict[Where, WorkerPool]) -> None:
         self.database_url, self.pools = database_url, pools
+        self._without = itertools.count()  # numbers of requests that no window has sent
         self.large = threading.Semaphore(LARGE_AT_ONCE)
 
     def order(self, part_id: str) -> Order:
         """A part as it is now, as it is to be built. Raises NotFound."""
-        order = cast("Order | None", self._run("documents", "", ("order", self.database_url, part_id)))
+        order = cast("Order | None", self._run("documents", part_id, ("order", self.database_url, part_id)))
         if order is None:
             raise NotFound(part_id)
         return order
@@ -32,8 +34,12 @@ class Desks:
         return cast(bytes, self._run("documents", window, ("previewed", self.database_url, part_id, shown, message)))
 
     def pass_on(self, where: Where, window: str, passed: Passed) -> Answered:
-        """The answer to a request. One that changes something is not tried again when its process dies: it may have been done already."""
-        return cast(Answered, self._run(where, window, ("pass", self.database_url, passed), again=passed.method == "GET"))
+        """The answer to a request. One that changes something is not tried again when its process dies: it may have been done already.
+
+        A window has one process at a time; requests of none are each by themselves.
+        """
+        who = window or f"request {next(self._without)}"
+        return cast(Answered, self._run(where, who, ("pass", self.database_url, passed), again=passed.method == "GET"))
 
     def close(self) -> None:
         for pool in self.pools.values():
