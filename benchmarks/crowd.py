@@ -2,23 +2,17 @@
 
 from __future__ import annotations
 
-import base64
 import json
-import os
-import socket
 import tempfile
 import threading
 import time
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
-from urllib.parse import urlsplit
 
 import numpy as np
 from ops.processes import family
 from ops.server import memory_of
 from tests.server.faults import Designer, House, house
-from tests.server.follower import Follower
+from tests.server.follower import Follower, idle_lines
 
 from benchmarks.timing import table, verdict
 
@@ -34,7 +28,7 @@ def report() -> str:
         part.open()
         part.wait_built()
         alone = _health(at)
-        with _lines(at, part.id, WINDOWS):
+        with idle_lines(at.url, part.id, WINDOWS):
             opened = part.ask("GET", "/status")["open_editors"]
             crowded = _health(at)
             drags, built = _drag_and_build(at)
@@ -62,25 +56,6 @@ def _health(at: House, count: int = 200) -> list[float]:
         Designer(at.url).ask("GET", "/health")
         times.append((time.perf_counter() - began) * 1000)
     return times
-
-
-@contextmanager
-def _lines(at: House, part: str, count: int) -> Iterator[None]:
-    """So many WebSockets, each upgraded by hand and then left open."""
-    host = urlsplit(at.url).netloc
-    sockets = []
-    for _ in range(count):
-        line = socket.create_connection((urlsplit(at.url).hostname, urlsplit(at.url).port))
-        key = base64.b64encode(os.urandom(16)).decode()
-        line.sendall(
-            f"GET /api/parts/{part}/line HTTP/1.1\r\nHost: {host}\r\nUpgrade: websocket\r\nConnection: Upgrade\r\n"
-            f"Sec-WebSocket-Key: {key}\r\nSec-WebSocket-Version: 13\r\n\r\n".encode()
-        )
-        assert b" 101 " in line.recv(200)
-        sockets.append(line)
-    yield
-    for line in sockets:
-        line.close()
 
 
 def _drag_and_build(at: House) -> tuple[list[float], int]:

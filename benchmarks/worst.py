@@ -19,7 +19,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from tests.core.parts import bar
+from tests.core.parts import bar, long_sketches
 from tests.server.faults import Designer, House, house
 from tests.server.follower import Follower
 
@@ -139,15 +139,8 @@ def _svg(inner: str) -> bytes:
 
 
 def _large_document() -> bytes:
-    """An allowed part of about 7.6 MB: sketches of polylines with as many points as there may be."""
-    steps: list[dict[str, Any]] = []
-    size = 0
-    while size < 7_600_000:
-        points = [{"id": f"p{i}", "x": i * 1.0625, "y": (i % 7) * 1.3125} for i in range(2900)]
-        lines = [{"kind": "line", "id": f"e{i}", "start": f"p{i}", "end": f"p{i + 1}"} for i in range(2899)]
-        steps.append({"kind": "sketch", "id": f"s{len(steps)}", "name": "Long", "plane": {"kind": "principal", "plane": "XY"}, "sketch": {"points": points, "entities": lines}})
-        size += len(_json(steps[-1])) + 2900 * 25  # written out with every field it is longer
-    return _json({**bar(), "name": "Large", "steps": steps})
+    """An allowed part that is about 7.6 MB long when it is written out with every field."""
+    return _json({**bar(), "name": "Large", "steps": long_sketches(20)})
 
 
 def _with_files() -> bytes:

@@ -88,6 +88,13 @@ def curve(*points: tuple[float, float]) -> Draw:
     return d
 
 
+def long_sketches(count: int) -> list[dict[str, Any]]:
+    """Sketches with nearly as many points as there may be, a third of a megabyte each, called s0, s1 ..."""
+    points = [{"id": f"p{i}", "x": i * 1.0625, "y": (i % 7) * 1.3125} for i in range(2900)]
+    lines = [{"kind": "line", "id": f"e{i}", "start": f"p{i}", "end": f"p{i + 1}"} for i in range(2899)]
+    return [{"kind": "sketch", "id": f"s{k}", "name": "Long", "plane": XY, "sketch": {"points": points, "entities": lines}} for k in range(count)]
+
+
 class Shelf(dict):
     """A store in memory that counts what is put into it."""
 

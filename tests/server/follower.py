@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
+import base64
 import json
+import os
+import socket
 import struct
+from collections.abc import Iterator
+from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass, field
 from typing import Any
+from urllib.parse import urlsplit
 
 from simple_websocket import Client
 
@@ -46,3 +52,19 @@ class Follower:
         message, mesh = self.hear()
         assert message["ask"] == number
         return message, mesh
+
+
+@contextmanager
+def idle_lines(url: str, part: str, count: int) -> Iterator[None]:
+    """So many WebSockets, each upgraded by hand and then left open."""
+    to = urlsplit(url)
+    with ExitStack() as stack:
+        for _ in range(count):
+            line = stack.enter_context(socket.create_connection((to.hostname, to.port)))
+            key = base64.b64encode(os.urandom(16)).decode()
+            line.sendall(
+                f"GET /api/parts/{part}/line HTTP/1.1\r\nHost: {to.netloc}\r\nUpgrade: websocket\r\nConnection: Upgrade\r\n"
+                f"Sec-WebSocket-Key: {key}\r\nSec-WebSocket-Version: 13\r\n\r\n".encode()
+            )
+            assert b" 101 " in line.recv(200)
+        yield

@@ -14,13 +14,12 @@ from contextlib import ExitStack
 from urllib.parse import urlsplit
 
 import pytest
-from benchmarks.crowd import _lines
 from ops.server import memory_of
 
 from leadline.limits import BODY_SECONDS
-from tests.core.parts import bar
+from tests.core.parts import bar, long_sketches
 from tests.server.faults import Designer, House, house
-from tests.server.follower import Follower
+from tests.server.follower import Follower, idle_lines
 
 MANY = 1000
 
@@ -52,7 +51,7 @@ def post_to(at: House, path: str, length: int) -> bytes:
 
 
 def test_a_thousand_lines_and_a_thousand_slow_senders_leave_it_answering(at, designer):
-    with ExitStack() as stack, _lines(at, designer.id, MANY):
+    with ExitStack() as stack, idle_lines(at.url, designer.id, MANY):
         for k in range(MANY):  # half of them in the middle of their headers, half in the middle of their bodies
             stack.enter_context(connected(at, post_to(at, "/parts", 1000) + (b"X-Slow" if k % 2 else b"\r\n{")))
         assert designer.ask("GET", "/status")["open_editors"] >= MANY
@@ -82,17 +81,9 @@ def test_what_is_too_large_is_refused_in_words_though_it_was_sent_whole(at, desi
     assert "at most 100 kB" in json.load(refused.value)["error"]["way_out"]
 
 
-def large() -> dict:
-    """Some 5 MB: sketches with as many points as there may be."""
-    points = [{"id": f"p{i}", "x": i * 1.0625, "y": (i % 7) * 1.3125} for i in range(2900)]
-    lines = [{"kind": "line", "id": f"e{i}", "start": f"p{i}", "end": f"p{i + 1}"} for i in range(2899)]
-    sketch = {"kind": "sketch", "name": "Long", "plane": {"kind": "principal", "plane": "XY"}, "sketch": {"points": points, "entities": lines}}
-    return {**bar(), "steps": [{**sketch, "id": f"s{k}"} for k in range(15)]}
-
-
 def test_large_documents_of_many_windows_do_not_fill_the_web_process(at, designer):
     (web,) = at.pids("web process")
-    said = json.dumps({"part": large()})
+    said = json.dumps({"part": {**bar(), "steps": long_sketches(15)}})
     assert len(said) > 4_000_000
     before = memory_of(web)
     lines = [Follower(at.url, window=f"large-{k}", part=designer.id) for k in range(12)]

@@ -58,7 +58,7 @@ def test_windows_are_served_in_turn_however_much_one_asks():
         until(lambda: len(pool._leased) == 1)
         for k in range(1, 5):
             askers.ask("greedy", 0.05, f"greedy {k}")
-        until(lambda: pool.waiting() == 4)
+        until(lambda: len(pool._tickets) == 4)
         askers.ask("other", 0.05)
         askers.ask("third", 0.05)
         done = askers.wait()
@@ -72,7 +72,7 @@ def test_who_is_known_to_take_long_waits_for_who_is_not():
         askers.ask("first", 0.3)
         until(lambda: len(pool._leased) == 1)
         askers.ask("slow", 0.0)
-        until(lambda: pool.waiting() == 1)
+        until(lambda: len(pool._tickets) == 1)
         askers.ask("quick", 0.0)
         assert askers.wait() == ["first", "quick", "slow"]
 

@@ -30,7 +30,7 @@ REMEMBERED = 64  # parts
 class Order:
     """A revision of a part as it is to be built.
 
-    ``text`` is its document as JSON, in it the newest states of the parts and rows that it ``follows``; ``made_of`` tells it from all others. ``steps``
+    ``text`` is its document as JSON, its keys in order, in it the newest states of the parts and rows that it ``follows``; ``made_of`` tells it from all others. ``steps``
     are the ids and kinds of its steps.
     """
 
@@ -59,7 +59,8 @@ class Following:
         """A part's document as it is to be built."""
         newest, followed = self.newest(document, part_id)
         steps = tuple((s["id"], s["kind"]) for s in newest["steps"])
-        return Order(part_id, revision, newest["name"], json.dumps(newest).encode(), made_of(newest), followed, steps)
+        text = json.dumps(newest, sort_keys=True).encode()
+        return Order(part_id, revision, newest["name"], text, made_of(text), followed, steps)
 
     def previewed(self, part_id: str, shown: bytes, message: bytes) -> bytes:
         """The document that a line shows with the changed steps of an ask in place of its own, as it is to be built, as JSON. Raises Problem."""

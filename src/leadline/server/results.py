@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-import json
 import logging
-from typing import Any
 
 from sqlalchemy import ColumnElement, Text, bindparam, cast, select
 from sqlalchemy.dialects.postgresql import JSONB, insert
@@ -53,9 +51,9 @@ class Results:
         return None if told is None else told.encode()
 
 
-def made_of(document: dict[str, Any]) -> str:
-    """A name for what a document is built from: it differs where a part that is placed in it has gone on."""
-    return hashlib.sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()
+def made_of(text: bytes) -> str:
+    """A name for what a document, as JSON with its keys in order, is built from: it differs where a part that is placed in it has gone on."""
+    return hashlib.sha256(text).hexdigest()
 
 
 def _mark(made_of: str) -> str:

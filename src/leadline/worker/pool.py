@@ -116,10 +116,6 @@ class WorkerPool:
                 self._hand_out()
                 self._end_idle()
 
-    def waiting(self) -> int:
-        """How many wait for a process."""
-        return len(self._tickets)
-
     def close(self) -> None:
         with self._changed:
             self._closed = True
