@@ -7,6 +7,7 @@ linear inequalities, three of the triangle's sides and one of depth.
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -31,6 +32,7 @@ BENT = 0.01  # rad along a triangle: where a surface bends less it may be flat
 LIFT = 0.5  # of how high a triangle stands over its longest side: how much nearer to the eye
 NEAR = 4.0  # times that height: corners farther away tell nothing of the line
 GROWN = 1e-6  # of a triangle's side: how far outside of it something still counts as hidden
+BULGE = 1.5  # times how far the surface stands off a triangle: how far outside of it the surface can still be, as seen, where it turns away
 APART = 1e-6  # of a piece: gaps between two triangles that hide it, so short, are none
 SHORTEST = 1e-9  # of the size of all: shorter pieces are no lines
 LAYERS = 6  # halvings of what is before, for the nearest layer
@@ -82,7 +84,8 @@ def lines_seen(drawn: Sequence[Drawable], towards: Array, right: Array) -> Lines
         before.append(seen.before())
     pieces = _Pieces(*(np.concatenate([getattr(f, name) for f in found]) for name in ("ends", "held", "again", "lost")))
     pieces = pieces.some(np.linalg.norm(np.diff(pieces.ends[:, :, :2], axis=1)[:, 0], axis=1) > SHORTEST * size)
-    return _parted(pieces.ends[:, :, :2], _hidden(pieces, _Before(np.concatenate(before))))
+    triangles, reach = (np.concatenate([b[k] for b in before]) for k in (0, 1))
+    return _parted(pieces.ends[:, :, :2], _hidden(pieces, _Before(triangles, reach)))
 
 
 @dataclass(frozen=True)
@@ -109,11 +112,28 @@ class _Seen:
         area = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
         return np.where(np.abs(area) > EDGE_ON * np.maximum((a**2).sum(axis=1), (b**2).sum(axis=1)), area, 0.0)
 
-    def before(self) -> Array:
-        """The triangles (n, 3, 3) that can hide something, counter-clockwise as they are seen: of a solid those that face the eye."""
-        corners = self.points[self.triangles]
-        front = corners[self.area > 0]
-        return front if self.solid else np.concatenate([front, corners[self.area < 0][:, ::-1]])
+    @cached_property
+    def turning(self) -> NDArray[np.bool_]:
+        """The triangles (n,) over which the surface turns away."""
+        front = self.facing[self.triangles] >= 0
+        return np.asarray(front.any(axis=1) & ~front.all(axis=1))
+
+    def before(self) -> tuple[Array, Array]:
+        """The triangles (n, 3, 3) that can hide something, counter-clockwise as they are seen: of a solid those that face the eye. And how far (n,) the surface may reach beyond each."""
+        corners, reach = self.points[self.triangles], BULGE * self._off()
+        front, back = self.area > 0, (self.area < 0) & (not self.solid)
+        return np.concatenate([corners[front], corners[back][:, ::-1]]), np.concatenate([reach[front], reach[back]])
+
+    def _off(self) -> Array:
+        """How far the surface stands off each triangle (n,) that is at an outline: off the longest chord that it has, as the normals at its ends tell. Nought for the others."""
+        outline = np.zeros(len(self.points), dtype=bool)
+        outline[self.triangles[self.turning]] = True
+        beside = np.flatnonzero(outline[self.triangles].any(axis=1))
+        off = np.zeros(len(self.triangles))
+        for k in range(3):
+            a, b = self.triangles[beside, k], self.triangles[beside, (k + 1) % 3]
+            off[beside] = np.maximum(off[beside], np.abs(((self.points[b] - self.points[a]) * (self.normals[b] - self.normals[a])).sum(axis=1)) / 8)
+        return off
 
 
 def _outlines(seen: _Seen) -> _Pieces:
@@ -122,10 +142,9 @@ def _outlines(seen: _Seen) -> _Pieces:
     Where the surface bends the other way along the view it hides that line itself: a negative radial curvature (Koenderink, What does the occluding contour tell us about
     solid shape?, Perception 13, 1984).
     """
-    g = seen.facing[seen.triangles]
+    corners = seen.triangles[seen.turning]
+    g = seen.facing[corners]
     front = g >= 0
-    turning = front.any(axis=1) & ~front.all(axis=1)
-    g, front, corners = g[turning], front[turning], seen.triangles[turning]
     rate, height = _radial(seen.points[corners], g)
     radius = 1 / np.maximum(np.abs(rate), 1 / seen.size)
     angle = np.minimum(ROUND, height / radius)
@@ -235,23 +254,29 @@ def _unit(vectors: Array) -> Array:
 
 Intervals = tuple[Ints, Array, Array]
 """Numbers of pieces (k,), and from where to where (0 to 1) along each (k,) something is so."""
+_NONE: Intervals = (np.zeros(0, dtype=np.int64), np.zeros(0), np.zeros(0))
 
 
 class _Before:
-    """What can hide something: triangles (m, 3, 3) in layers, the nearest to the eye first, each twice as many as the one before; found by their boxes."""
+    """What can hide something: triangles (m, 3, 3) in layers, the nearest to the eye first, each twice as many as the one before; found by their boxes.
 
-    def __init__(self, triangles: Array) -> None:
+    Each hides what is behind it, and, of what is farther behind it than it is long, that too which is at most its ``reach`` (m,) beside it: so far the surface that it stands for may go.
+    Without that, of outlines that lie behind each other, as a spring's turns seen along its axis, all would show in slivers.
+    """
+
+    def __init__(self, triangles: Array, reach: Array) -> None:
         nearest = triangles[:, :, 2].max(axis=1)
         order = np.argsort(-nearest, kind="stable")
         ends = [len(order) >> k for k in range(LAYERS, 0, -1)] + [len(order)]
-        self._layers = [_Layer(triangles[own], nearest[own]) for own in np.split(order, ends[:-1]) if len(own)]
+        self._layers = [_Layer(triangles[own], reach[own], nearest[own]) for own in np.split(order, ends[:-1]) if len(own)]
 
     def hiding(self, held: Array) -> Intervals:
         """What they hide of pieces (n, 2, 3): of one that near layers hide wholly, those farther away are not asked."""
-        found: list[Intervals] = [(np.zeros(0, dtype=np.int64), np.zeros(0), np.zeros(0))]
+        found: list[Intervals] = [_NONE]
+        boxes = _boxes(-_largest([-held[:, 0, :2], -held[:, 1, :2]]), _largest([held[:, 0, :2], held[:, 1, :2]]))
         left = np.arange(len(held))
         for layer in self._layers:
-            which, start, end = layer.hiding(held[left])
+            which, start, end = layer.hiding(held[left], boxes[left])
             found.append((left[which], start, end))
             owner, first, last = _merged(_joined(found))
             left = np.setdiff1d(left, owner[last - first > 1 - 2 * APART])
@@ -259,29 +284,69 @@ class _Before:
 
 
 class _Layer:
-    """Triangles (m, 3, 3), and how near each comes to the eye."""
+    """Triangles (m, 3, 3), how far each may reach beyond itself (m,), and how near each comes to the eye."""
 
-    def __init__(self, triangles: Array, nearest: Array) -> None:
-        self.triangles, self.nearest = triangles, nearest
-        low, high = triangles[:, :, :2].min(axis=1), triangles[:, :, :2].max(axis=1)
-        self._tree = shapely.STRtree(shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1]))
+    def __init__(self, triangles: Array, reach: Array, nearest: Array) -> None:
+        self.nearest = nearest
+        corners = [triangles[:, k] for k in range(3)]
+        sides = [corners[(k + 1) % 3] - corners[k] for k in range(3)]
+        longest = np.sqrt(_largest([_dot(side, side) for side in sides]))
+        self._far = -_largest([-c[:, 2] for c in corners]) - longest
+        low, high = (-_largest([-c[:, :2] for c in corners]), _largest([c[:, :2] for c in corners]))
+        self._tree = shapely.STRtree(_boxes(low - reach[:, None], high + reach[:, None]))
+        self._tests = [_side_of(corner, side) for corner, side in zip(corners, sides, strict=True)]
+        self._wider = [reach * _largest([np.abs(side[:, 0]), np.abs(side[:, 1])]) for side in sides]
+        normal = cross(sides[0], -sides[2])
+        self._plane = np.column_stack([-normal, _dot(normal, corners[0])])  # a triangle's height over a place, times the normal's own
 
-    def hiding(self, held: Array) -> Intervals:
-        """What they hide of pieces (n, 2, 3)."""
-        return _joined([(np.zeros(0, dtype=np.int64), np.zeros(0), np.zeros(0)), *(_intervals(held, self.triangles, *pair) for pair in self._pairs(held))])
+    def hiding(self, held: Array, boxes: Any) -> Intervals:
+        """What they hide of pieces (n, 2, 3) with their boxes (n,)."""
+        low, high = -_largest([-held[:, 0, 2], -held[:, 1, 2]]), _largest([held[:, 0, 2], held[:, 1, 2]])
+        return _joined([_NONE, *(self._intervals(held, high, *pair) for pair in self._pairs(low, boxes))])
 
-    def _pairs(self, held: Array) -> Iterator[tuple[Ints, Ints]]:
+    def _pairs(self, deepest: Array, boxes: Any) -> Iterator[tuple[Ints, Ints]]:
         """Numbers of pieces and of triangles whose boxes meet as they are seen, where the triangle is not all behind the piece."""
-        a, b, deepest = held[:, :, :2].min(axis=1), held[:, :, :2].max(axis=1), held[:, :, 2].min(axis=1)
-        boxes = shapely.box(a[:, 0], a[:, 1], b[:, 0], b[:, 1])
         first, step = 0, 256
-        while first < len(held):
+        while first < len(boxes):
             piece, triangle = self._tree.query(boxes[first : first + step])
             piece = piece + first
             before = self.nearest[triangle] > deepest[piece]
             yield piece[before], triangle[before]
             first += step
             step = max(64, min(4 * step, step * AT_ONCE // max(1, len(piece))))
+
+    def _intervals(self, held: Array, highest: Array, piece: Ints, triangle: Ints) -> Intervals:
+        """The pairs of which the triangle hides some of the piece, with from where to where."""
+        low, high, wide = np.zeros(len(piece)), np.ones(len(piece)), self._far[triangle] > highest[piece]
+        for test, wider in zip(self._tests, self._wider, strict=True):
+            more = np.where(wide, wider[triangle], 0.0)
+            _narrow(low, high, *(_dot(test[triangle, :2], held[piece, end, :2]) + test[triangle, 2] + more for end in (0, 1)))
+            some = high - low > APART
+            piece, triangle, low, high, wide = piece[some], triangle[some], low[some], high[some], wide[some]
+        first, last = (_dot(self._plane[triangle, :3], held[piece, end]) + self._plane[triangle, 3] for end in (0, 1))
+        _narrow(low, high, np.where(wide, 1.0, first), np.where(wide, 1.0, last))
+        some = high - low > APART
+        return piece[some], low[some], high[some]
+
+
+def _side_of(corner: Array, side: Array) -> Array:
+    """Three numbers (m, 3) by which a place, x and y and 1, is told to be on the left of a side (m, 3) from a corner (m, 3), or a very little to its right: their sum is above zero."""
+    grown = GROWN * _largest([np.abs(side[:, 0]), np.abs(side[:, 1])]) ** 2
+    return np.column_stack([-side[:, 1], side[:, 0], side[:, 1] * corner[:, 0] - side[:, 0] * corner[:, 1] + grown])
+
+
+def _dot(a: Array, b: Array) -> Array:
+    return np.asarray(np.einsum("ij,ij->i", a, b))
+
+
+def _largest(several: Sequence[Array]) -> Array:
+    """The largest of each, as ``max`` along an axis has it; along one of two or three it takes far longer."""
+    return np.asarray(functools.reduce(np.maximum, several))
+
+
+def _boxes(low: Array, high: Array) -> Any:
+    """Boxes from low to high corners (n, 2)."""
+    return shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
 
 
 def _joined(found: Sequence[Intervals]) -> Intervals:
@@ -307,26 +372,8 @@ def _hidden(pieces: _Pieces, before: _Before) -> Intervals:
     )  # fmt: skip
 
 
-def _intervals(held: Array, triangles: Array, piece: Ints, triangle: Ints) -> Intervals:
-    """The pairs of which the triangle hides some of the piece, with from where to where."""
-    p, t = held[piece], triangles[triangle]
-    low, high = np.zeros(len(piece)), np.ones(len(piece))
-    for k in range(3):
-        a, b = t[:, k, :2], t[:, (k + 1) % 3, :2]
-        side = b - a
-        within = side[:, None, 0] * (p[:, :, 1] - a[:, None, 1]) - side[:, None, 1] * (p[:, :, 0] - a[:, None, 0])
-        _narrow(low, high, within + GROWN * np.abs(side).max(axis=1, initial=0.0)[:, None] ** 2)
-    a, b, c = t[:, 0], t[:, 1] - t[:, 0], t[:, 2] - t[:, 0]
-    normal = cross(b, c)
-    behind = ((a[:, None] - p) * normal[:, None]).sum(axis=2)  # the triangle's height over the piece, times the normal's own
-    _narrow(low, high, behind)
-    some = high - low > APART
-    return piece[some], low[some], high[some]
-
-
-def _narrow(low: Array, high: Array, values: Array) -> None:
-    """Cuts intervals down to where a function is above zero that is linear from the first to the second of its values (n, 2)."""
-    first, last = values[:, 0], values[:, 1]
+def _narrow(low: Array, high: Array, first: Array, last: Array) -> None:
+    """Cuts intervals down to where a function is above zero that is linear from its first to its last value, each (n,)."""
     with np.errstate(divide="ignore", invalid="ignore"):
         at = first / (first - last)
     np.maximum(low, np.where((first <= 0) & (last > 0), at, 0.0), out=low)

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 
 from leadline.core.geometry.hidden_lines import Drawable, lines_seen
 from leadline.core.geometry.plane import Array
@@ -29,31 +29,11 @@ def views_of(drawn: Sequence[Drawable], eyes: Mapping[str, tuple[Array, Array]])
 
 
 def chained(segments: Array) -> list[Array]:
-    """Straight pieces (n, 2, 2) put end to end, those that lie on each other once; in any order and either way round."""
+    """Straight pieces (n, 2, 2) put end to end, those that lie on each other once; in any order and either way round. Lines end where more than two pieces meet."""
     ends = np.round(segments / GRID).astype(np.int64)
-    at: dict[tuple[int, int], set[int]] = defaultdict(set)
-    seen: set[tuple[tuple[int, int], tuple[int, int]]] = set()
-    pieces: list[tuple[tuple[int, int], tuple[int, int]]] = []
-    for (x0, y0), (x1, y1) in ends.tolist():
-        a, b = sorted([(x0, y0), (x1, y1)])
-        if a != b and (a, b) not in seen:
-            seen.add((a, b))
-            at[a].add(len(pieces))
-            at[b].add(len(pieces))
-            pieces.append((a, b))
-    left = set(range(len(pieces)))
-    lines = []
-    while left:
-        a, b = pieces[left.pop()]
-        line = [a, b]
-        for end in (1, 0):
-            while True:
-                tip = line[-1] if end else line[0]
-                following = next((k for k in at[tip] if k in left), None)
-                if following is None:
-                    break
-                left.discard(following)
-                p, q = pieces[following]
-                line.insert(len(line) if end else 0, q if p == tip else p)
-        lines.append(np.array(line) * GRID)
-    return lines
+    swapped = (ends[:, 0, 0] > ends[:, 1, 0]) | ((ends[:, 0, 0] == ends[:, 1, 0]) & (ends[:, 0, 1] > ends[:, 1, 1]))
+    ends[swapped] = ends[swapped][:, ::-1]
+    once = np.unique(ends[(ends[:, 0] != ends[:, 1]).any(axis=1)].reshape(-1, 4), axis=0)
+    merged = shapely.line_merge(shapely.multilinestrings(shapely.linestrings(once.reshape(-1, 2, 2) * GRID)))
+    places, line = shapely.get_coordinates(shapely.get_parts(merged), return_index=True)
+    return np.split(places, np.flatnonzero(np.diff(line)) + 1) if len(places) else []
