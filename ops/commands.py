@@ -32,6 +32,8 @@ def main(words: list[str]) -> int:
     build_parser = commands.add_parser("build", help="build a part file without server or database")
     build_parser.add_argument("part")
     build_parser.add_argument("--out", required=True)
+    build_parser.add_argument("--chord", metavar="MM", help="how far triangles of mesh files may be from the surface")
+    build_parser.add_argument("--angle", metavar="DEGREES", help="and the angle between two of them")
     bench_parser = commands.add_parser("bench", help="print the benchmark tables")
     bench_parser.add_argument("--write", metavar="FILE", help="keep them in a file, too, in place of those that they follow")
     bench_parser.add_argument("--only", metavar="NAMES", help="only these, e.g. helix,springs")
@@ -60,9 +62,9 @@ def _run(options: argparse.Namespace, rest: list[str]) -> int:
     if options.command == "worker":
         return worker()
     if options.command == "build":
-        return show(
-            [install.PYTHON, "-m", "leadline", "build", options.part, "--out", options.out], Path.cwd(), ONE_THREAD
-        )
+        fineness = [f"--{name}={own}" for name in ("chord", "angle") if (own := getattr(options, name)) is not None]
+        words = [install.PYTHON, "-m", "leadline", "build", options.part, "--out", options.out, *fineness]
+        return show(words, Path.cwd(), ONE_THREAD)
     return bench(options.write, options.only)
 
 

@@ -11,6 +11,7 @@ from pathlib import Path
 import click
 
 from leadline.core.problems import MessageShown
+from leadline.limits import FILE_ANGLE, FILE_CHORD
 
 
 @click.group()
@@ -48,16 +49,19 @@ def work(at_once: int | None) -> None:
 @main.command()
 @click.argument("part", type=click.Path(path_type=Path))
 @click.option("--out", type=click.Path(path_type=Path, file_okay=False), required=True, help="Folder for the files.")
-def build(part: Path, out: Path) -> None:
+@click.option("--chord", type=click.FloatRange(*FILE_CHORD), help="How far triangles of mesh files may be from the surface, mm; as displayed, if neither is said.")
+@click.option("--angle", type=click.FloatRange(*FILE_ANGLE), help="The angle between two of them, degrees.")
+def build(part: Path, out: Path, chord: float | None, angle: float | None) -> None:
     """Build PART (a part file) without server or database; write STEP, GLB, STL and report.json to OUT."""
     from threadpoolctl import threadpool_limits
 
     from leadline.exports.files import build_file
+    from leadline.exports.meshing import fineness_of
 
     logging.basicConfig(handlers=[logging.FileHandler(out / "build.log", delay=True)], format="%(asctime)s %(levelname)s %(name)s %(message)s")
     threadpool_limits(1)
     try:
-        result = build_file(part, out)
+        result = build_file(part, out, fineness_of(chord, angle))
     except OSError as error:
         raise click.ClickException(f"{error.filename}: {error.strerror}") from None
     failed = False

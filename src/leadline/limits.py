@@ -54,5 +54,12 @@ SKETCH_POINTS = 3000
 POINT_ROWS = 1000
 """Of a file of points."""
 
+FILE_TRIANGLES = 2_000_000
+"""Of mesh files, every copy counted."""
+FILE_CHORD = (1e-4, 1000.0)
+"""From which to which chord (mm) they can be asked for."""
+FILE_ANGLE = (0.5, 60.0)
+"""From which to which angle (degrees) between two triangles."""
+
 KEPT_BYTES = 1 * GB
 """Of all results, solids and meshes that are kept in the database; the oldest give way."""

@@ -360,3 +360,26 @@ def test_a_way_out_is_taken_by_its_button_and_the_right_button_opens_what_can_be
     expect(menu).to_contain_text("Sketch on the picked face")
     menu.get_by_role("menuitem", name="Fade in the stage").click()
     expect(menu).to_have_count(0)
+
+
+def test_triangles_are_saved_as_fine_as_they_are_wanted_and_told_before(editor: Editor, page: Page):
+    editor.open_document(bar())
+    editor.wait_built()
+    page.get_by_role("button", name="Save as").click()
+    page.get_by_role("menuitem", name="Triangles, as fine as they are wanted").click()
+    window = page.get_by_role("dialog", name="Files of triangles")
+    count = window.get_by_role("status")
+    expect(count).to_contain_text("triangles, every copy counted")
+    shown = count.inner_text()
+    window.get_by_role("textbox", name="Chord").fill("0.002")
+    window.get_by_role("textbox", name="Angle").fill("4")
+    expect(count).to_contain_text("Counting")
+    expect(count).to_contain_text("triangles, every copy counted")
+    told = count.inner_text()
+    assert told != shown
+    with page.expect_download() as saving:
+        window.get_by_role("link", name="Save STL").click()
+    triangles = (saving.value.path().stat().st_size - 84) // 50
+    assert told.startswith(f"{triangles:,} ")
+    window.get_by_role("textbox", name="Chord").fill("0")
+    expect(window.get_by_role("alert")).to_contain_text("chord")

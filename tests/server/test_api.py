@@ -403,3 +403,29 @@ def test_bodies_come_from_a_file_that_is_kept_once_and_goes_along_in_the_part_fi
     missing = opened(client, {**document, "steps": [{**kept, "file": "0" * 64}]})
     assert built(missing["id"])["result"]["steps"]["in"]["messages"][0]["code"] == "file-gone"
     refused(client.post("/api/files", data=b"x" * (FILE_BYTES + 1)), 413)
+
+
+def test_files_of_triangles_are_as_fine_as_asked_and_told_before(client, built):
+    part = opened(client)["id"]
+    built(part)
+    stl = {}
+    for asked in ("", "?chord=0.02", "?chord=0.001&angle=3"):
+        told = client.get(f"/api/parts/{part}/meshing{asked}").get_json()
+        stl[asked] = client.get(f"/api/parts/{part}/export/stl{asked}").data
+        assert len(stl[asked]) == told["sizes"]["stl"] == 84 + 50 * told["triangles"]
+    assert len(stl["?chord=0.001&angle=3"]) > 2 * len(stl["?chord=0.02"])
+    for asked, field in (("chord=0", "chord"), ("chord=nan", "chord"), ("angle=-3", "angle"), ("chord=1e9", "chord"), ("angle=x", "angle")):
+        for of in ("meshing", "export/stl"):
+            assert field in str(refused(client.get(f"/api/parts/{part}/{of}?{asked}"), 422))
+
+
+def test_a_mesh_of_at_most_so_many_triangles_is_made_once(client, built):
+    part = opened(client)["id"]
+    (body,) = built(part)["result"]["bodies"]
+    assert body["most"] is None
+    whole = client.get(f"/api/bodies/{body['key']}/mesh.glb").data
+    few = client.get(f"/api/parts/{part}/bodies/{body['key']}/at-most-128")
+    assert few.status_code == 200
+    assert len(few.data) < len(whole)
+    assert client.get(f"/api/parts/{part}/bodies/{body['key']}/at-most-128").data == few.data
+    assert client.get(f"/api/parts/{part}/bodies/{body['key']}/at-most-x").status_code == 422

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
+from leadline.core.geometry.mesh import Fineness
 from leadline.core.problems import Problem, unexpected
 from leadline.exports.formats import Format, Look, export, formats, saved_by
 from leadline.recipe.build import build
@@ -15,7 +16,7 @@ from leadline.recipe.results import BuildResult
 REPORT = "report.json"
 
 
-def build_file(file: Path, folder: Path) -> BuildResult:
+def build_file(file: Path, folder: Path, fineness: Fineness | None = None) -> BuildResult:
     """Build a part file as ``build_to_folder`` does; of one that is no part only the report is written.
 
     Raises:
@@ -29,11 +30,11 @@ def build_file(file: Path, folder: Path) -> BuildResult:
         refused = BuildResult({}, [], "mm", [_foreseen(error).message])
         _report(file.stem, refused, folder)
         return refused
-    return build_to_folder(part, folder)
+    return build_to_folder(part, folder, fineness)
 
 
-def build_to_folder(part: Part, folder: Path) -> BuildResult:
-    """Write ``report.json``, and ``part.<ending>`` for each format that can save what came out.
+def build_to_folder(part: Part, folder: Path, fineness: Fineness | None = None) -> BuildResult:
+    """Write ``report.json``, and ``part.<ending>`` for each format that can save what came out, meshes within a ``fineness`` if one is given.
 
     The report is there whatever happens: what goes wrong with a file is one of its messages, and of the result's. Raises OSError when the folder cannot be written to.
     """
@@ -43,7 +44,7 @@ def build_to_folder(part: Part, folder: Path) -> BuildResult:
     except Exception as error:
         result = BuildResult({}, [], part.units, [_foreseen(error).message])
     _report(part.name, result, folder)  # before the files, in case they take more memory than there is
-    look = Look.of(part)
+    look = Look.of(part, fineness)
     for name, form in formats().items():
         if saved_by(form, result):
             _save(result, name, form, look, folder)

@@ -7,8 +7,8 @@ import pkgutil
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 
+from leadline.core.geometry.mesh import Fineness
 from leadline.core.problems import Problem
-from leadline.core.solids.mesh_files import NamedMesh
 from leadline.core.units import LengthUnit
 from leadline.recipe.colours import colours_of
 from leadline.recipe.part import Part
@@ -18,15 +18,16 @@ from leadline.recipe.results import BuildResult
 
 @dataclass(frozen=True)
 class Look:
-    """What a file has beside the bodies: the part's name and unit, and the colours ("#rrggbb") of the bodies of steps."""
+    """What a file has beside the bodies: the part's name and unit, the colours ("#rrggbb") of the bodies of steps, and the ``fineness`` of meshes, if not that in which bodies are shown."""
 
     title: str = "Part"
     unit: LengthUnit = "mm"
     colours: Mapping[str, str] = field(default_factory=dict)
+    fineness: Fineness | None = None
 
     @classmethod
-    def of(cls, part: Part) -> Look:
-        return cls(part.name, part.units, colours_of(part))
+    def of(cls, part: Part, fineness: Fineness | None = None) -> Look:
+        return cls(part.name, part.units, colours_of(part), fineness)
 
 
 @dataclass(frozen=True)
@@ -55,14 +56,9 @@ def formats() -> dict[str, Format]:
     return dict(sorted(known.items(), key=lambda item: not item[1].exact))
 
 
-def described_formats() -> dict[str, dict[str, str]]:
-    """Of each format what it is called, as JSON."""
-    return {name: {"title": f.title, "about": f.about, "media_type": f.media_type} for name, f in formats().items()}
-
-
-def meshes(result: BuildResult, look: Look) -> list[NamedMesh]:
-    """The display meshes of all bodies."""
-    return [NamedMesh(b.name, b.shown(), b.places, look.colours.get(b.step, b.colour)) for b in result.bodies]
+def described_formats() -> dict[str, dict[str, str | bool]]:
+    """Of each format what it is called, and whether it saves triangles, as JSON."""
+    return {name: {"title": f.title, "about": f.about, "media_type": f.media_type, "triangles": f.triangles} for name, f in formats().items()}
 
 
 def saved_by(form: Format, result: BuildResult) -> list[KeptBody]:

@@ -137,9 +137,10 @@ def build(
     return result
 
 
-def _corners(told: bytes) -> tuple[Array, Array]:
-    low, high = json.loads(told)
-    return np.array(low), np.array(high)
+def _corners(told: bytes) -> tuple[tuple[Array, Array], int]:
+    """The corners of a body's box, and how many triangles its mesh has: nought where that was not kept yet."""
+    low, high, *triangles = json.loads(told)
+    return (np.array(low), np.array(high)), triangles[0] if triangles else 0
 
 
 class _Build:
@@ -300,11 +301,12 @@ class _Build:
             key = kept.mesh_key
             if key in self.restored and kept.extent is None:
                 told = self.store.get(f"{key}/box")  # whoever built it may have kept its mesh, too
-                kept.extent = None if told is None else _corners(told)
+                if told is not None:
+                    kept.extent, kept.triangles = _corners(told)
             if key not in self.memory.drawn:
                 if kept.extent is None:
                     self.store.put(f"{key}/mesh", write_kept_glb(kept.shown()))
-                    self.store.put(f"{key}/box", json.dumps([c.tolist() for c in kept.own_box()]).encode())
+                    self.store.put(f"{key}/box", json.dumps([*(c.tolist() for c in kept.own_box()), kept.drawn_triangles]).encode())
                 self.memory.note_drawn(key)
 
     def _stored(self, step: BaseStep, report: Report) -> _Entry | None:

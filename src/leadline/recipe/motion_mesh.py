@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from leadline.core.geometry.mesh import MOST_TRIANGLES, DisplayMesh
+from leadline.core.geometry.mesh import MOST_TRIANGLES, DisplayMesh, Fineness
 from leadline.core.geometry.plane import Plane
 from leadline.core.solids.body import Body
 from leadline.core.solids.tessellate import edge_lines
 from leadline.core.sweep.cut_mesh import cut_mesh
-from leadline.core.sweep.grid import display_mesh
+from leadline.core.sweep.grid import display_mesh, fine_mesh
 from leadline.core.sweep.mass import thickness
 
 if TYPE_CHECKING:
@@ -43,9 +43,15 @@ class MotionMesh:
 
     def made(self, body: Body, most: int | None = None) -> DisplayMesh | None:
         """As fine as it is displayed, or coarser where that would take more than about ``most`` triangles. None where the kernel has to make it, as the cut edges do not close."""
-        owner = body.face_names[0].split("/")[0]
         most = MOST_TRIANGLES // len(self.plan.regions) if most is None else most
-        whole = display_mesh(self.plan.motion, [self.plan.regions[self.region]], chord_for(self.plan), owner, most)
+        return self._cut(display_mesh(self.plan.motion, [self.plan.regions[self.region]], chord_for(self.plan), _owner(body), most), body)
+
+    def within(self, body: Body, fineness: Fineness, most: int) -> DisplayMesh | int | None:
+        """Within a fineness; how many triangles that takes before it is cut, where these are more than ``most``. None where the kernel has to make it."""
+        whole = fine_mesh(self.plan.motion, [self.plan.regions[self.region]], fineness, _owner(body), most)
+        return whole if isinstance(whole, int) else self._cut(whole, body)
+
+    def _cut(self, whole: DisplayMesh, body: Body) -> DisplayMesh | None:
         if not self.cuts:
             return whole
         cut = cut_mesh(whole, self.cuts)
@@ -59,3 +65,8 @@ class MotionMesh:
     def restored(cls, plan: Swept, stored: list[Any]) -> MotionMesh:
         region, cuts = stored
         return cls(plan, region, tuple((Plane(*(np.array(v) for v in frame)), name) for *frame, name in cuts))
+
+
+def _owner(body: Body) -> str:
+    """The step that its faces are named after."""
+    return body.face_names[0].split("/")[0]

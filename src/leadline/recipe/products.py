@@ -13,7 +13,7 @@ from typing import Any, TypeVar
 from leadline.core.geometry.dimensions import Dimension
 from leadline.core.geometry.edges import Edge
 from leadline.core.geometry.hidden_lines import Drawable
-from leadline.core.geometry.mesh import MOST_TRIANGLES, DisplayMesh, repeated
+from leadline.core.geometry.mesh import MOST_TRIANGLES, DisplayMesh, Fineness, repeated
 from leadline.core.geometry.mesh_booleans import Operation
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array, Plane
@@ -25,7 +25,7 @@ from leadline.core.sketch.outline import regions, sheets
 from leadline.core.sketch.solver import Solution
 from leadline.core.solids.body import Body, at_places, corners_of
 from leadline.core.solids.naming import edge_strands, face_strands, flat_outline, flat_plane
-from leadline.core.solids.tessellate import displayed, no_more_than
+from leadline.core.solids.tessellate import displayed, fine_mesh, no_more_than
 from leadline.core.surfaces.sheet import Sheet, sheets_of
 from leadline.core.sweep.borders import Strand, face_border, named_edges
 from leadline.core.sweep.faces import face_outline, flat_face, flat_faces
@@ -283,7 +283,7 @@ class KeptBody:
     With ``places`` it stands for as many copies; ``shape_key`` is then the key of the body that they are copies of.
 
     Its ``mesh`` is that of its ``source``, if it has one, else the kernel's, and made when it is first asked for. ``extent`` is the box about one that was
-    taken from the store, as it was told when its mesh was made.
+    taken from the store, and ``triangles`` how many its mesh has, as they were told when that was made.
     """
 
     key: str
@@ -298,10 +298,11 @@ class KeptBody:
     raised: tuple[tuple[Body, Operation], ...] = ()
     source: MotionMesh | None = None
     extent: tuple[Array, Array] | None = None
+    triangles: int = 0
 
     def changed(self, key: str, body: Body) -> KeptBody:
         """The same body in another form."""
-        return replace(self, key=key, body=body, mesh=None, shape_key="", plain=None, raised=(), source=None, extent=None)
+        return replace(self, key=key, body=body, mesh=None, shape_key="", plain=None, raised=(), source=None, extent=None, triangles=0)
 
     def shown(self) -> DisplayMesh:
         """The mesh by which it is shown and measured."""
@@ -313,11 +314,23 @@ class KeptBody:
 
     def drawable(self) -> Drawable:
         """What a drawing has of it: the mesh that it is shown by where each of its copies is, coarser where these are many."""
-        mesh, most = self.shown(), MOST_TRIANGLES // self.count
-        if len(mesh.triangles) > most and not self.only_mesh:
-            made = None if self.source is None else self.source.made(self.body, most)
-            mesh = no_more_than(self.body, most) if made is None else made
+        mesh = self.at_most(MOST_TRIANGLES // self.count)
         return Drawable(mesh if self.places is None else repeated(mesh, self.places), not self.body.sheet)
+
+    def at_most(self, most: int) -> DisplayMesh:
+        """The mesh that it is shown by, coarser where that has more than about ``most`` triangles; one that is a mesh alone stays as it is."""
+        mesh = self.shown()
+        if len(mesh.triangles) <= most or self.only_mesh:
+            return mesh
+        made = None if self.source is None else self.source.made(self.body, most)
+        return no_more_than(self.body, most) if made is None else made
+
+    def within(self, fineness: Fineness, most: int) -> DisplayMesh | int:
+        """Its mesh within a fineness; how many triangles it would at least have, where these are more than ``most``. One that is a mesh alone stays as it is."""
+        if self.only_mesh:
+            return self.shown()
+        made = None if self.source is None else self.source.within(self.body, fineness, most)
+        return fine_mesh(self.body, fineness, most) if made is None else made
 
     def each(self) -> list[Body]:
         """All that it stands for, each as a body of its own."""
@@ -332,6 +345,11 @@ class KeptBody:
     def count(self) -> int:
         """How many it stands for."""
         return 1 if self.places is None else len(self.places)
+
+    @property
+    def drawn_triangles(self) -> int:
+        """How many triangles the mesh has by which one of it is shown."""
+        return self.triangles if self.extent is not None else len(self.shown().triangles)
 
     @property
     def mesh_key(self) -> str:
@@ -353,9 +371,10 @@ class KeptBody:
         everywhere = self.places.turns @ corners_of(low, high).T + self.places.shifts[:, :, None]
         return everywhere.min(axis=(0, 2)), everywhere.max(axis=(0, 2))
 
-    def as_dict(self) -> dict[str, Any]:
+    def as_dict(self, most: int | None = None) -> dict[str, Any]:
+        """As JSON; ``most`` is how many triangles it is to be shown with."""
         return {
-            "key": self.key, "name": self.name, "step": self.step, "mesh": self.mesh_key,
+            "key": self.key, "name": self.name, "step": self.step, "mesh": self.mesh_key, "most": most,
             "places": None if self.places is None else self.places.packed(), "box": [c.tolist() for c in self.box()], "colour": self.colour,
         }  # fmt: skip
 

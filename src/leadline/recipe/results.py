@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from pydantic import BaseModel
 
+from leadline.core.geometry.mesh import MOST_TRIANGLES
 from leadline.core.problems import Message
 from leadline.core.units import LengthUnit
 from leadline.recipe.products import KeptBody
 from leadline.recipe.shown import Shown
 
+FEWEST = 128  # triangles with which a body is shown, however many there are
 State = Literal["fresh", "failed", "off", "below", "stopped"]
 
 
@@ -57,10 +60,18 @@ class BuildResult:
     seconds: dict[str, float] = field(default_factory=dict)
     density: float | None = None
 
+    def _shares(self) -> list[int | None]:
+        """How many triangles each body, or each of its copies, is to be shown with, where all of them together have too many; powers of two, so that few others are made when a part changes."""
+        own = [0 if b.only_mesh else b.drawn_triangles for b in self.bodies]
+        every = sum(n * b.count for n, b in zip(own, self.bodies, strict=True))
+        if every <= MOST_TRIANGLES:
+            return [None] * len(own)
+        return [None if n == 0 else 2 ** math.floor(math.log2(max(FEWEST, n * MOST_TRIANGLES / every))) for n in own]
+
     def as_dict(self) -> dict[str, Any]:
         return {
             "steps": {k: r.as_dict(self.units) for k, r in self.reports.items()},
-            "bodies": [b.as_dict() for b in self.bodies],
+            "bodies": [b.as_dict(most) for b, most in zip(self.bodies, self._shares(), strict=True)],
             "messages": [m.as_dict(self.units) for m in self.messages],
             "seconds": {k: round(v, 4) for k, v in self.seconds.items()}, "density": self.density,
         }

@@ -13,7 +13,16 @@ from leadline.core.sketch.model import Id, Model, Number
 FEWEST_POINTS, MOST_POINTS = 1000, 10_000  # of the mesh of a preview while a hand moves
 NEEDED = "document"  # instead of an answer: the document of that name is not here
 
+AT_MOST = "at-most-"  # before a number of triangles: a mesh that has no more
+
 Answer = tuple[bytes, bytes | None, float]  # JSON, a mesh as GLB, and the ms that it took
+
+
+def kept_mesh(key: str, fineness: str) -> str | None:
+    """Under which key the mesh of a body is kept, if one so fine is."""
+    if fineness == "normal":
+        return f"{key}/mesh"
+    return f"{key}/mesh/{fineness}" if fineness.startswith(AT_MOST) else None
 
 
 class Built(NamedTuple):

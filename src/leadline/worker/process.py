@@ -10,6 +10,7 @@ import json
 import os
 import time
 from collections.abc import Callable
+from dataclasses import asdict
 from multiprocessing.connection import Connection
 from typing import Any
 
@@ -21,6 +22,7 @@ from leadline.core.solids.mesh_files import write_kept_glb
 from leadline.core.solids.tessellate import tessellate
 from leadline.exports.drawing import drawing
 from leadline.exports.formats import Look, export, formats
+from leadline.exports.meshing import fineness_of, meshing
 from leadline.exports.sheet_pdf import Heading, sheet_pdf
 from leadline.limits import BUILD_MEMORY
 from leadline.recipe.asking import answer as answer_of
@@ -30,7 +32,7 @@ from leadline.recipe.built_preview import built_preview
 from leadline.recipe.part import Part
 from leadline.recipe.results import BuildResult
 from leadline.recipe.sheets import as_csv, as_json, drawn_sizes, make_sheet, sheets
-from leadline.worker.asks import Answer, Built
+from leadline.worker.asks import AT_MOST, Answer, Built, kept_mesh
 from leadline.worker.flag import Flag
 from leadline.worker.following import preview_answer
 from leadline.worker.link import Link, serve
@@ -49,7 +51,7 @@ def main(pipe: Connection, stop: Flag) -> None:
 
 
 def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> None:
-    """Run one request about a ``part``, its document as JSON, and send its result: ``op`` is "build", "export", "drawing" (of a view), "mesh" (of a body, coarse or fine), "edges" (of the bodies before a step),
+    """Run one request about a ``part``, its document as JSON, and send its result: ``op`` is "build", "export", "meshing" (of mesh files), "drawing" (of a view), "mesh" (of a body, coarse or fine), "edges" (of the bodies before a step),
     "preview" (of a step), "sheet" (of a step) or "ask" (a step)."""
     part = Part.model_validate_json(request["part"])
     memory.store = link
@@ -66,7 +68,9 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
         began = time.perf_counter()
         result = build(part, memory, link, lambda event: link.send("event", event), stop.is_set)
         if request["op"] == "export":
-            link.send("done", (export(result, request["format"], Look.of(part)), formats()[request["format"]].media_type))
+            link.send("done", (export(result, request["format"], Look.of(part, fineness_of(request["chord"], request["angle"]))), formats()[request["format"]].media_type))
+        elif request["op"] == "meshing":
+            link.send("done", asdict(meshing(result.bodies, fineness_of(request["chord"], request["angle"]))))
         elif request["op"] == "drawing":
             towards, right = (np.array(request[name]) for name in ("towards", "right"))
             cut = None if request["cut"] is None else (np.array(request["cut"][0]), np.array(request["cut"][1]))
@@ -75,8 +79,9 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
             link.send("done", _sheet(part, request, result, memory, link))
         elif request["op"] == "mesh":
             made = _mesh(result, request["key"], request["fineness"])
-            if request["fineness"] == "normal":  # whoever asks next finds it
-                link.put(f"{request['key']}/mesh", made)
+            kept = kept_mesh(request["key"], request["fineness"])
+            if kept is not None:  # whoever asks next finds it
+                link.put(kept, made)
             link.send("done", made)
         else:
             result.seconds["worker"] = time.perf_counter() - began
@@ -115,6 +120,8 @@ def _mesh(result: BuildResult, key: str, fineness: str) -> bytes:
         raise Problem("no-body", "The part has no such body any more.", "Reload the part.")
     if fineness == "normal" or body.only_mesh:
         return write_kept_glb(body.shown())
+    if fineness.startswith(AT_MOST):
+        return write_kept_glb(body.at_most(int(fineness.removeprefix(AT_MOST))))
     share, angle = FINENESS[fineness]
     low, high = body.body.box()
     return write_kept_glb(tessellate(body.body, share * float(np.linalg.norm(high - low)), angle))

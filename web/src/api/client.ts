@@ -72,6 +72,8 @@ export interface SheetData {
 export type Tolerance = "" | "f" | "m" | "c" | "v";
 
 export type Fineness = "coarse" | "normal" | "fine";
+/** Of files of triangles: how far these may be from the surface, mm, and the angle between two, degrees; as bodies are shown without either. */
+export type MeshFineness = { chord?: number; angle?: number };
 
 const onShelf = (id: string) => ({ params: { path: { shelf_id: id } } });
 
@@ -129,6 +131,11 @@ export const api = {
         params: { path: { part_id: id, step, sheet }, query: { tolerance } },
       }),
     ),
+  /** What files of triangles would be. */
+  meshing: (id: string, query: MeshFineness) =>
+    taken<Full<Schemas["MeshingView"]>>(
+      http.GET("/api/parts/{part_id}/meshing", { params: { path: { part_id: id }, query } }),
+    ),
   /** What a step answers to a question that takes its time; its kind's room knows what it is. */
   ask: async <T>(id: string, step: string, question: string, given: Record<string, unknown> | null = null) =>
     (
@@ -163,11 +170,15 @@ export function sheetUrl(id: string, step: string, sheet: string, form: string, 
   const said = new URLSearchParams(Object.entries(says).filter(([, v]) => v !== "")).toString();
   return `/api/parts/${id}/sheets/${step}/${sheet}${form && `/${form}`}${said && `?${said}`}`;
 }
-export const exportUrl = (id: string, form: string) => `/api/parts/${id}/export/${form}`;
-/** Where the mesh of a body is, and where it is made again should it be kept no more. */
-export const meshUrls = (part: string | null, key: string, fineness: Fineness): string[] => {
+export function exportUrl(id: string, form: string, fineness: MeshFineness = {}): string {
+  const said = new URLSearchParams(Object.entries(fineness).map(([k, v]) => [k, String(v)])).toString();
+  return `/api/parts/${id}/export/${form}${said && `?${said}`}`;
+}
+/** Where the mesh of a body is, with at most so many triangles if that is said, and where it is made again should it be kept no more. */
+export const meshUrls = (part: string | null, key: string, fineness: Fineness, most: number | null): string[] => {
   const kept = `/api/bodies/${key}/mesh.glb`;
   if (part === null) return [kept];
+  if (fineness === "normal" && most !== null) return [`/api/parts/${part}/bodies/${key}/at-most-${most}`];
   const made = `/api/parts/${part}/bodies/${key}/${fineness}`;
   return fineness === "normal" ? [kept, made] : [made];
 };

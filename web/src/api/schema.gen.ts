@@ -183,8 +183,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The built bodies in one of the formats that there are. */
+        /** The built bodies in one of the formats that there are, meshes within a fineness if one is given. */
         get: operations["parts_export__string_part_id__export__string_form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/meshing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What mesh files of the built bodies would be, within a fineness. */
+        get: operations["parts_meshing__string_part_id__meshing_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4774,6 +4791,18 @@ export interface components {
             title: string;
         };
         /**
+         * MeshingView
+         * @description How many triangles mesh files would have, every copy counted, and their sizes in bytes by how they end, that of a 3MF roughly.
+         */
+        MeshingView: {
+            /** Triangles */
+            triangles: number;
+            /** Sizes */
+            sizes: {
+                [key: string]: number;
+            };
+        };
+        /**
          * SheetView
          * @description A sheet: its ``rows``, the figures beside them, and of both the titles and measures (``columns``, ``fields``).
          */
@@ -5148,7 +5177,10 @@ export interface components {
             numbers?: components["schemas"]["Numbers"];
             result?: components["schemas"]["Combined"];
         };
-        /** BodyView */
+        /**
+         * BodyView
+         * @description ``most`` is how many triangles it is to be shown with, where all bodies together have too many.
+         */
         BodyView: {
             /** Key */
             key: string;
@@ -5158,6 +5190,11 @@ export interface components {
             step: string;
             /** Mesh */
             mesh: string;
+            /**
+             * Most
+             * @default null
+             */
+            most?: number | null;
             /** Places */
             places: string | null;
             /** Box */
@@ -7731,7 +7768,10 @@ export interface operations {
     };
     parts_export__string_part_id__export__string_form__get: {
         parameters: {
-            query?: never;
+            query?: {
+                chord?: number | null;
+                angle?: number | null;
+            };
             header?: never;
             path: {
                 part_id: string;
@@ -7741,6 +7781,58 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    parts_meshing__string_part_id__meshing_get: {
+        parameters: {
+            query?: {
+                chord?: number | null;
+                angle?: number | null;
+            };
+            header?: never;
+            path: {
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeshingView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -7822,7 +7914,7 @@ export interface operations {
             path: {
                 part_id: string;
                 key: string;
-                fineness: "coarse" | "normal" | "fine";
+                fineness: string;
             };
             cookie?: never;
         };

@@ -186,6 +186,13 @@ const ALL: Command[] = [
     run: exported(form),
   })),
   {
+    id: "save-triangles",
+    title: "Save triangles of a chosen fineness",
+    detail: "Number and size are told before",
+    intent: "Part",
+    run: () => view().set({ meshFilesOpen: true }),
+  },
+  {
     id: "save-part",
     title: "Save as part file",
     detail: "JSON, opens again as a new part",

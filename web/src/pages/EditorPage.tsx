@@ -18,6 +18,7 @@ import { StationStrip } from "../strip/StationStrip";
 import { Guarded } from "../ui/Guarded";
 import { later } from "../ui/later";
 import { MessageLine } from "../ui/MessageLine";
+import { MeshFiles } from "./MeshFiles";
 import { Notices } from "./Notices";
 import { StageMenu } from "./StageMenu";
 import { TopBar } from "./TopBar";
@@ -108,6 +109,7 @@ export default function EditorPage() {
       </div>
       <Locker />
       <KeysSheet />
+      <MeshFiles />
       {rooms().map(({ kind, Window }) => Window && <Window key={kind} />)}
     </div>
   );

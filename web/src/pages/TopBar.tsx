@@ -83,6 +83,9 @@ export function TopBar() {
               href={exportUrl(id, form)}
             >{`${title}, ${about.toLowerCase()}`}</Menu.Item>
           ))}
+          <Menu.Item onClick={() => useView.getState().set({ meshFilesOpen: true })}>
+            Triangles, as fine as they are wanted…
+          </Menu.Item>
           <Menu.Divider />
           <Menu.Item component="a" href={fileUrl(id)}>
             Part file, JSON

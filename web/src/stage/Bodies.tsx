@@ -53,7 +53,7 @@ interface OwnProps {
 function Body({ body, colours, ghost, changing }: OwnProps) {
   const part = usePart((s) => s.id);
   const fineness = useView((s) => s.fineness);
-  const urls = meshUrls(part, body.mesh, fineness);
+  const urls = meshUrls(part, body.mesh, fineness, body.most);
   const mesh = useQuery({
     queryKey: ["mesh", ...urls],
     queryFn: () => loadMesh(urls),

@@ -6,6 +6,13 @@ export interface Format {
   form: string;
   title: string;
   about: string;
+  /** Whether it saves triangles. */
+  triangles: boolean;
 }
 
-export const FORMATS: Format[] = Object.entries(generated).map(([form, { title, about }]) => ({ form, title, about }));
+export const FORMATS: Format[] = Object.entries(generated).map(([form, { title, about, triangles }]) => ({
+  form,
+  title,
+  about,
+  triangles,
+}));

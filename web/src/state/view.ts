@@ -74,6 +74,7 @@ interface ViewState {
   slip: boolean;
   strip: boolean;
   keysOpen: boolean;
+  meshFilesOpen: boolean;
   /** Lanes of the strip that were switched on or off; the others are shown when they have something to say. */
   lanes: Partial<Record<LaneName, boolean>>;
   /** How fine bodies are drawn. */
@@ -119,6 +120,7 @@ export const JUST_OPENED = {
   faded: [],
   marked: [],
   keysOpen: false,
+  meshFilesOpen: false,
   slice: null,
   preview: null,
   scene: null,

@@ -30,6 +30,10 @@ export function mass(mm3: number, density: number, units: Units): string {
   return kg < 1 ? `${trim(kg * 1000)} g` : `${trim(kg)} kg`;
 }
 
+export function megabytes(bytes: number): string {
+  return bytes < 1e5 ? `${trim(bytes / 1000, 3)} kB` : `${trim(bytes / 1e6, 3)} MB`;
+}
+
 /** A length in mm as a bare number of the part's unit. */
 export function inMm(value: number, units: Units): number {
   return units === "in" ? value * 25.4 : value;

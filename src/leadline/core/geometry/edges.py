@@ -19,6 +19,7 @@ from scipy.interpolate import BSpline
 from leadline.core.geometry.plane import Array
 
 SIMILAR = 1e-9
+MOST_SAMPLES = 64  # steps on a smooth stretch of a curve, for display
 
 
 def greville(knots: Array, degree: int) -> Array:
@@ -110,17 +111,18 @@ class Edge:
             arc = (float(cx), float(cy), float(self.arc[2] * a)) if a - b <= SIMILAR * a else None
         return replace(self, control=self.control @ matrix.T + shift, arc=arc)
 
-    def samples(self, chord: float) -> Array:
-        """Parameters from end to end, close enough that chords deviate by at most about ``chord`` mm."""
+    def samples(self, chord: float, angle: float = math.inf, most: int = MOST_SAMPLES) -> Array:
+        """Parameters from end to end, close enough that chords deviate by at most about ``chord`` mm and turn by at most about ``angle`` rad; on a smooth stretch of a free curve at most so
+        many steps."""
         a, b = self.domain
         if self.straight:
             return np.array([a, b])
         if self.arc is not None:
-            turn = math.acos(max(-1.0, min(1.0, 1 - min(1.0, 2 * (chord / self.arc[2])))))
+            turn = min(angle, math.acos(max(-1.0, min(1.0, 1 - min(1.0, 2 * (chord / self.arc[2]))))))
             n = max(2, math.ceil(self._arc_angle() / max(turn, 1e-3)))
             return np.linspace(a, b, n + 1)
         inner = np.unique(self.knots[self.degree : -self.degree])
-        return np.concatenate([bent_samples(self.point, (p, q), chord)[:-1] for p, q in itertools.pairwise(inner)] + [[b]])
+        return np.concatenate([bent_samples(self.point, (p, q), chord, angle, most)[:-1] for p, q in itertools.pairwise(inner)] + [[b]])
 
     def _arc_angle(self) -> float:
         assert self.arc is not None
@@ -128,16 +130,24 @@ class Edge:
         return abs(math.atan2(v[0] * w[1] - v[1] * w[0], float(v @ w)))
 
 
-def bent_samples(curve: Callable[[Array], Array], domain: tuple[float, float], chord: float) -> Array:
-    """Even parameters on one smooth stretch of a curve t (n,) -> (..., n, k), whose chords deviate by at most about ``chord``."""
+def bent_samples(curve: Callable[[Array], Array], domain: tuple[float, float], chord: float, angle: float = math.inf, most: int = MOST_SAMPLES) -> Array:
+    """Even parameters on one smooth stretch of a curve t (n,) -> (..., n, k), whose chords deviate by at most about ``chord`` and turn by at most about ``angle`` rad, ``most`` steps."""
     n = 2
-    while n < 64:
+    while n < most:
         t = np.linspace(*domain, n + 1)
         p, middle = curve(t), curve((t[1:] + t[:-1]) / 2)
-        if np.abs(middle - (p[..., 1:, :] + p[..., :-1, :]) / 2).max() <= chord:
+        if np.abs(middle - (p[..., 1:, :] + p[..., :-1, :]) / 2).max() <= chord and largest_turn(np.diff(p, axis=-2)) <= angle:
             break
         n *= 2
     return np.linspace(*domain, n + 1)
+
+
+def largest_turn(directions: Array) -> float:
+    """The largest angle (rad) from one of directions (..., n, k) to the next; those of no length are left out."""
+    long = np.linalg.norm(directions, axis=-1, keepdims=True)
+    units = directions / np.maximum(long, np.finfo(float).tiny)
+    apart = np.linalg.norm(np.diff(units, axis=-2), axis=-1)[(long[..., 1:, 0] > 0) & (long[..., :-1, 0] > 0)]
+    return float(2 * np.arcsin(min(1.0, apart.max(initial=0.0) / 2)))
 
 
 def line_edge(start: ArrayLike, end: ArrayLike, origin: str) -> Edge:

@@ -17,6 +17,14 @@ ALIKE = 1e-8  # of a mesh's size: points closer than that are one
 
 
 @dataclass(frozen=True)
+class Fineness:
+    """How far triangles may be from the surface that they stand for: ``chord`` mm, and ``angle`` rad between two beside each other."""
+
+    chord: float
+    angle: float
+
+
+@dataclass(frozen=True)
 class DisplayMesh:
     """``points`` and ``normals`` (n, 3), ``triangles`` (m, 3), ``face`` (m,) an index into ``names``.
 

@@ -17,12 +17,14 @@ from OCP.GeomAbs import GeomAbs_Shape
 from OCP.TopAbs import TopAbs_Orientation
 from OCP.TopLoc import TopLoc_Location
 
-from leadline.core.geometry.mesh import MOST_TRIANGLES, DisplayMesh, Ints, MeshBuilder
+from leadline.core.geometry.mesh import MOST_TRIANGLES, DisplayMesh, Fineness, Ints, MeshBuilder
 from leadline.core.geometry.plane import Array
 from leadline.core.solids.body import Body
 from leadline.core.solids.kernel import Shape, edges, faces
 
 SPARE = 1.1  # times as coarse as should do, where there are too many triangles
+STARTED = Fineness(0.05, 0.3)  # as bodies are displayed
+GROWTH = 2.0  # times as many triangles as the fineness asks for are still looked for
 COARSEST = 1.0  # rad between the facets of a mesh
 
 
@@ -67,12 +69,29 @@ def displayed(body: Body) -> DisplayMesh:
 
 def no_more_than(body: Body, most: int) -> DisplayMesh:
     """A body's mesh as fine as it is displayed, or coarser where that would take more than about so many triangles."""
-    chord, angle = 0.05, 0.3
+    chord, angle = STARTED.chord, STARTED.angle
     mesh = tessellate(body, chord, angle)
     while len(mesh.triangles) > most and angle < COARSEST:
         times = SPARE * len(mesh.triangles) / most  # there are as many both ways as the root of the chord, or as the angle
         chord, angle = chord * times, min(angle * math.sqrt(times), COARSEST)
         mesh = tessellate(body, chord, angle)
+    return mesh
+
+
+def fine_mesh(body: Body, fineness: Fineness, most: int) -> DisplayMesh | int:
+    """A body's mesh within a fineness; how many triangles it has when it is already too coarse, if they are more than ``most``.
+
+    Where these might be too many it is made finer step by step, as the kernel neither tells beforehand how many there will be nor stops.
+    """
+    times = max(1.0, STARTED.chord / fineness.chord, (STARTED.angle / fineness.angle) ** 2)
+    steps = math.ceil(math.log2(times))
+    for k in range(steps, -1, -1):
+        mesh = tessellate(body, max(fineness.chord, min(STARTED.chord, fineness.chord * 2**k)), max(fineness.angle, min(STARTED.angle, fineness.angle * 2 ** (k / 2))))
+        count = len(mesh.triangles)
+        if count > most:
+            return count
+        if k == steps > 0 and GROWTH * times * count <= most:
+            return tessellate(body, fineness.chord, fineness.angle)
     return mesh
 
 

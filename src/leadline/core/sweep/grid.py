@@ -10,8 +10,8 @@ from dataclasses import dataclass, replace
 import manifold3d
 import numpy as np
 
-from leadline.core.geometry.edges import Edge, bent_samples
-from leadline.core.geometry.mesh import DisplayMesh, MeshBuilder
+from leadline.core.geometry.edges import MOST_SAMPLES, Edge, bent_samples, largest_turn
+from leadline.core.geometry.mesh import DisplayMesh, Fineness, MeshBuilder
 from leadline.core.geometry.plane import Array, cross
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.sweep.borders import SHARP, turn_between
@@ -30,6 +30,9 @@ POINTED = 1e-9  # of the section beside it: less than that is a point
 ROUGH_CHORDS = (1 / 200, 1 / 100, 1 / 50, 1 / 20)  # of the section's extent
 ROUGH_POINTS = 10_000
 COARSENINGS, SPARE = 6, 1.1  # times that a mesh of too many triangles is made coarser, each by so much more than should do
+TRUER = 2.5  # times as fine as a whole mesh is asked to be, chords are along a sweep and across it
+TRUER_ANGLE = 1.15  # likewise: where both bend, triangles that share a diagonal lie at a larger angle than stations and points
+MOST_FINE = 1024  # steps on a smooth stretch of a section's curve, where a fineness is asked for
 UNEVEN = 1.1  # times the fineness: how far from flat a quad may be, beside what its sides cut off
 
 
@@ -68,14 +71,30 @@ def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05,
 
     Faces are named ``owner/side/<section edge>/<path piece>`` and ``owner/cap/start|end``.
     """
-    builder = MeshBuilder()
     stretches, outlines = _grids(motion, regions, chord)
     for _ in range(COARSENINGS):
-        count = 2 * sum(len(s.stations) for s in stretches) * sum(len(t) for own in outlines for o in own for t in o.parameters)
+        count = _count(stretches, outlines)
         if most is None or count <= most:
             break
         chord *= SPARE * count / most  # there are as many both ways as the root of the fineness
         stretches, outlines = _grids(motion, regions, chord)
+    return _meshed(motion, regions, stretches, outlines, owner)
+
+
+def fine_mesh(motion: Motion, regions: Sequence[Region], fineness: Fineness, owner: str, most: int) -> DisplayMesh | int:
+    """As ``display_mesh``, the whole of it within a fineness; about how many triangles that takes, where it is more than ``most``."""
+    stretches, outlines = _grids(motion, regions, fineness.chord / TRUER, fineness.angle / TRUER_ANGLE, MOST_FINE)
+    count = _count(stretches, outlines)
+    return count if count > most else _meshed(motion, regions, stretches, outlines, owner)
+
+
+def _count(stretches: Sequence[_Stretch], outlines: Sequence[Sequence[_Outline]]) -> int:
+    """About how many triangles they make."""
+    return 2 * sum(len(s.stations) for s in stretches) * sum(len(t) for own in outlines for o in own for t in o.parameters)
+
+
+def _meshed(motion: Motion, regions: Sequence[Region], stretches: Sequence[_Stretch], outlines: Sequence[Sequence[_Outline]], owner: str) -> DisplayMesh:
+    builder = MeshBuilder()
     for outline in (o for own in outlines for o in own):
         for stretch in stretches:
             _add_sides(builder, stretch, outline, f"{owner}/side/{{}}/{stretch.origin}")
@@ -83,13 +102,15 @@ def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05,
     return builder.mesh()
 
 
-def _grids(motion: Motion, regions: Sequence[Region], chord: float) -> tuple[list[_Stretch], list[list[_Outline]]]:
-    """The stations of all stretches, and the points of all outlines, that a fineness (mm) takes."""
-    stretches = _stretches(motion, regions, motion.reach(regions), chord)
+def _grids(
+    motion: Motion, regions: Sequence[Region], chord: float, angle: float = math.inf, most: int = MOST_SAMPLES
+) -> tuple[list[_Stretch], list[list[_Outline]]]:
+    """The stations of all stretches, and the points of all outlines, that a fineness (mm, rad) takes."""
+    stretches = _stretches(motion, regions, motion.reach(regions), chord, angle)
     fine = chord / max(1.0, max(_widening(s.frames, regions) for s in stretches))
     turn = max(_twist_step(s.frames) for s in stretches)
     outlines = [
-        [_Outline(loop, [_across(edge, turn, fine, stretches if motion.warp else []) for edge in loop.edges]) for loop in r.loops]
+        [_Outline(loop, [_across(edge, turn, fine, stretches if motion.warp else [], angle, most) for edge in loop.edges]) for loop in r.loops]
         for r in regions
     ]
     return [_flattened(motion, stretch, [o for own in outlines for o in own], chord) for stretch in stretches], outlines
@@ -117,13 +138,13 @@ def rough_mesh(motion: Motion, regions: Sequence[Region], owner: str = "", point
     return builder.mesh()
 
 
-def _stretches(motion: Motion, regions: Sequence[Region], extent: float, chord: float) -> list[_Stretch]:
+def _stretches(motion: Motion, regions: Sequence[Region], extent: float, chord: float, angle: float) -> list[_Stretch]:
     found: list[_Stretch] = []
     outline = None if motion.blend is None else np.vstack([loop.polygon(extent / 20) for r in regions for loop in r.loops])
     for piece, own in enumerate(motion.path.pieces):
         plain = len(motion.breaks(piece)) == len(own.breaks())
         for a, b in itertools.pairwise(motion.breaks(piece)):
-            s = _stations(motion, piece, a, b, extent, chord, outline)
+            s = _stations(motion, piece, a, b, extent, chord, outline, angle)
             f = _frames(motion, piece, s, plain)
             kinked = bool(found) and _creased(found[-1].frames, f, regions)
             found.append(_Stretch(own.origin or str(piece), f, kinked, piece, s, plain))
@@ -172,8 +193,8 @@ def _flattened(motion: Motion, stretch: _Stretch, outlines: Sequence[_Outline], 
     return replace(stretch, stations=s, frames=_frames(motion, stretch.piece, s, stretch.plain))
 
 
-def _stations(motion: Motion, piece: int, a: float, b: float, extent: float, chord: float, outline: Array | None) -> Array:
-    """Stations on a smooth stretch, close enough for the outermost track; for those of an ``outline``'s points, if there is one."""
+def _stations(motion: Motion, piece: int, a: float, b: float, extent: float, chord: float, outline: Array | None, angle: float) -> Array:
+    """Stations on a smooth stretch, close enough for the outermost track; for those of an ``outline``'s points, if there is one. The motion turns by at most about ``angle`` (rad) between."""
     turns = abs(motion.turned(a, b))
     at = np.linspace(a, b, 9 + 16 * min(PROBED_TURNS, math.ceil(turns)))
     f = motion.frames_on(piece, motion.one_sided(a, b, at))
@@ -182,9 +203,13 @@ def _stations(motion: Motion, piece: int, a: float, b: float, extent: float, cho
     if outline is not None:
         along, _ = swept_tangents(f, outline, np.zeros_like(outline))
         acceleration = float(np.linalg.norm(np.diff(along, axis=0), axis=2).max()) / float(at[1] - at[0])
+        turning = largest_turn(np.swapaxes(along, 0, 1))
+    turning = max(map(largest_turn, (f.dC, f.X, f.Y)))
     if turns > PROBED_TURNS:  # too many to look at each: even twist stands for all
         acceleration = max(acceleration, extent * (2 * math.pi * turns / (b - a)) ** 2)
+        turning = max(turning, 2 * math.pi * turns / (len(at) - 1))
     n = math.ceil((b - a) * math.sqrt(acceleration / (8 * chord)) - 1e-6) if acceleration > FLAT / (b - a) else 1
+    n = max(n, math.ceil(turning * (len(at) - 1) / angle - 1e-6))
     return np.linspace(a, b, min(MAX_STATIONS, max(WARPED if motion.warp and outline is None else 1, n)) + 1)
 
 
@@ -226,14 +251,14 @@ def _widening(f: Frames, regions: Sequence[Region]) -> float:
     return max(float(np.abs(some.stretches(r.outer.polygon(0.1))).max()) for r in regions)
 
 
-def _across(edge: Edge, turn: float, chord: float, warped: Sequence[_Stretch] = ()) -> Array:
+def _across(edge: Edge, turn: float, chord: float, warped: Sequence[_Stretch], angle: float, most: int) -> Array:
     """Parameters across the section, the same all along; a straight edge is cut where its ``turn`` (rad) from one station to
     the next would warp its quads, any edge where rails bend it.
     """
     if warped:
         some = [s.frames.some(PROBED_SECTIONS) for s in warped]
-        return bent_samples(lambda t: np.vstack([f.at(edge.point(t)) for f in some]), edge.domain, chord)
-    t = edge.samples(chord)
+        return bent_samples(lambda t: np.vstack([f.at(edge.point(t)) for f in some]), edge.domain, chord, angle, most)
+    t = edge.samples(chord, angle, most)
     if not edge.straight:
         return t
     n = math.ceil(math.hypot(*(edge.end - edge.start)) * turn / (4 * chord) - 1e-6)

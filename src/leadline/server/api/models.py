@@ -9,9 +9,11 @@ from pydantic import BaseModel, ConfigDict, Field, RootModel, create_model
 from leadline.core.problems import QuantityShown, RemedyShown
 from leadline.core.sketch.model import Sketch
 from leadline.core.units import LengthUnit
+from leadline.limits import FILE_ANGLE, FILE_CHORD
 from leadline.recipe.part import Part
 from leadline.recipe.registry import StepKind, kinds
 from leadline.recipe.shown import Vec3
+from leadline.worker.asks import AT_MOST
 
 
 class PartPath(BaseModel):
@@ -28,7 +30,7 @@ class ExportPath(PartPath):
 
 class FineMeshPath(PartPath):
     key: str
-    fineness: Literal["coarse", "normal", "fine"]
+    fineness: Annotated[str, Field(pattern=rf"^(coarse|normal|fine|{AT_MOST}\d{{1,7}})$")]
 
 
 class QuestionPath(PartPath):
@@ -188,10 +190,13 @@ class KeptPartView(FileView):
 
 
 class BodyView(BaseModel):
+    """``most`` is how many triangles it is to be shown with, where all bodies together have too many."""
+
     key: str
     name: str
     step: str
     mesh: str
+    most: int | None = None
     places: str | None
     box: tuple[Vec3, Vec3]
     colour: str | None = None
@@ -286,6 +291,20 @@ class BodyEdgesBody(BaseModel):
 
 
 Triple = Annotated[str, Field(pattern=r"^[-+0-9.eE]+,[-+0-9.eE]+,[-+0-9.eE]+$", max_length=100)]
+
+
+class FinenessQuery(BaseModel):
+    """How fine the triangles of a file are to be: how far they may be from the surface, mm, and the angle between two beside each other, degrees. Without either as bodies are shown."""
+
+    chord: Annotated[float, Field(ge=FILE_CHORD[0], le=FILE_CHORD[1])] | None = None
+    angle: Annotated[float, Field(ge=FILE_ANGLE[0], le=FILE_ANGLE[1])] | None = None
+
+
+class MeshingView(BaseModel):
+    """How many triangles mesh files would have, every copy counted, and their sizes in bytes by how they end, that of a 3MF roughly."""
+
+    triangles: int
+    sizes: dict[str, int]
 
 
 class DrawingQuery(BaseModel):

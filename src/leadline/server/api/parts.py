@@ -23,7 +23,9 @@ from leadline.server.api.models import (
     DrawingQuery,
     ExportPath,
     FineMeshPath,
+    FinenessQuery,
     KeptPartView,
+    MeshingView,
     NewBody,
     PartPath,
     PartSummary,
@@ -40,6 +42,7 @@ from leadline.server.editors import WINDOW
 from leadline.server.following import Order
 from leadline.server.parts import PartState
 from leadline.server.services import services
+from leadline.worker.asks import kept_mesh
 from leadline.worker.pool import WorkFailed
 
 api = blueprint("parts", __name__, "/api/parts", 404, 409, 422)
@@ -148,10 +151,17 @@ def part_file(path: PartPath) -> Any:
 
 
 @api.get("/<string:part_id>/export/<string:form>")
-def export(path: ExportPath) -> Any:
-    """The built bodies in one of the formats that there are."""
-    name, (data, media_type) = _of_the_built(path.part_id, {"op": "export", "format": path.form})
+def export(path: ExportPath, query: FinenessQuery) -> Any:
+    """The built bodies in one of the formats that there are, meshes within a fineness if one is given."""
+    name, (data, media_type) = _of_the_built(path.part_id, {"op": "export", "format": path.form, **query.model_dump()})
     return _download(data, name, path.form, media_type)
+
+
+@api.get("/<string:part_id>/meshing", responses={200: MeshingView})
+def meshing(path: PartPath, query: FinenessQuery) -> Any:
+    """What mesh files of the built bodies would be, within a fineness."""
+    _, told = _of_the_built(path.part_id, {"op": "meshing", **query.model_dump()})
+    return told
 
 
 @api.get("/<string:part_id>/drawing.svg")
@@ -181,9 +191,12 @@ def _triple(text: str) -> tuple[float, ...]:
 @api.get("/<string:part_id>/bodies/<string:key>/<string:fineness>")
 def mesh(path: FineMeshPath) -> Any:
     """The display mesh of a body, coarser or finer than it is built with, or made again when it is kept no more."""
-    _, data = _of_the_built(path.part_id, {"op": "mesh", "key": path.key, "fineness": path.fineness})
-    if path.fineness == "normal":
-        services().blobs.put(f"{path.key}/mesh", data)
+    key = kept_mesh(path.key, path.fineness)
+    data = None if key is None else services().blobs.get(key)
+    if data is None:
+        _, data = _of_the_built(path.part_id, {"op": "mesh", "key": path.key, "fineness": path.fineness})
+        if key is not None:
+            services().blobs.put(key, data)
     response = mesh_answer(data)
     response.headers["Cache-Control"] = "private, max-age=86400"
     return response
