@@ -11,7 +11,7 @@ from pathlib import Path
 import click
 
 from leadline.core.problems import MessageShown
-from leadline.limits import FILE_ANGLE, FILE_CHORD
+from leadline.limits import COARSEST_ANGLE, COARSEST_CHORD, FINEST_ANGLE, FINEST_CHORD
 
 
 @click.group()
@@ -49,8 +49,8 @@ def work(at_once: int | None) -> None:
 @main.command()
 @click.argument("part", type=click.Path(path_type=Path))
 @click.option("--out", type=click.Path(path_type=Path, file_okay=False), required=True, help="Folder for the files.")
-@click.option("--chord", type=click.FloatRange(*FILE_CHORD), help="How far triangles of mesh files may be from the surface, mm; as displayed, if neither is said.")
-@click.option("--angle", type=click.FloatRange(*FILE_ANGLE), help="The angle between two of them, degrees.")
+@click.option("--chord", type=click.FloatRange(FINEST_CHORD, COARSEST_CHORD), help="How far triangles of mesh files may be from the surface, mm; as displayed, if neither is said.")
+@click.option("--angle", type=click.FloatRange(FINEST_ANGLE, COARSEST_ANGLE), help="The angle between two of them, degrees.")
 def build(part: Path, out: Path, chord: float | None, angle: float | None) -> None:
     """Build PART (a part file) without server or database; write STEP, GLB, STL and report.json to OUT."""
     from threadpoolctl import threadpool_limits

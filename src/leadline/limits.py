@@ -56,9 +56,9 @@ POINT_ROWS = 1000
 
 FILE_TRIANGLES = 2_000_000
 """Of mesh files, every copy counted."""
-FILE_CHORD = (1e-4, 1000.0)
+FINEST_CHORD, COARSEST_CHORD = 0.0001, 1000
 """From which to which chord (mm) they can be asked for."""
-FILE_ANGLE = (0.5, 60.0)
+FINEST_ANGLE, COARSEST_ANGLE = 0.5, 60
 """From which to which angle (degrees) between two triangles."""
 
 KEPT_BYTES = 1 * GB

@@ -52,13 +52,7 @@ def largest_angle(mesh):
 @settings(max_examples=15, deadline=None)
 def test_a_swept_ring_is_within_the_chord_and_the_angle(radius, slender, tenth, degrees):
     wire, chord = slender * radius, 10**tenth
-    centre = build(torus(radius, wire)).bodies
-    fineness = Fineness(chord, math.radians(degrees))
-    try:
-        (made,) = meshes(centre, {}, fineness)
-    except Problem as problem:
-        assert problem.message.code == "too-many-triangles"
-        return
+    (made,) = meshes(build(torus(radius, wire)).bodies, {}, Fineness(chord, math.radians(degrees)))
     corners = made.mesh.points[made.mesh.triangles]
     middle = (made.mesh.points.min(axis=0) + made.mesh.points.max(axis=0)) / 2
     inner = [corners.mean(axis=1), corners[:, [0, 1]].mean(axis=1), corners[:, [1, 2]].mean(axis=1), corners[:, [2, 0]].mean(axis=1)]

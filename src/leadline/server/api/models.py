@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, RootModel, create_model
 from leadline.core.problems import QuantityShown, RemedyShown
 from leadline.core.sketch.model import Sketch
 from leadline.core.units import LengthUnit
-from leadline.limits import FILE_ANGLE, FILE_CHORD
+from leadline.limits import COARSEST_ANGLE, COARSEST_CHORD, FINEST_ANGLE, FINEST_CHORD
 from leadline.recipe.part import Part
 from leadline.recipe.registry import StepKind, kinds
 from leadline.recipe.shown import Vec3
@@ -296,8 +296,8 @@ Triple = Annotated[str, Field(pattern=r"^[-+0-9.eE]+,[-+0-9.eE]+,[-+0-9.eE]+$", 
 class FinenessQuery(BaseModel):
     """How fine the triangles of a file are to be: how far they may be from the surface, mm, and the angle between two beside each other, degrees. Without either as bodies are shown."""
 
-    chord: Annotated[float, Field(ge=FILE_CHORD[0], le=FILE_CHORD[1])] | None = None
-    angle: Annotated[float, Field(ge=FILE_ANGLE[0], le=FILE_ANGLE[1])] | None = None
+    chord: Annotated[float, Field(ge=FINEST_CHORD, le=COARSEST_CHORD)] | None = None
+    angle: Annotated[float, Field(ge=FINEST_ANGLE, le=COARSEST_ANGLE)] | None = None
 
 
 class MeshingView(BaseModel):
