@@ -141,6 +141,7 @@ def test(rest: list[str]) -> int:
     install.python_packages(dev=True)
     install.web_packages()
     install.browser()
+    install.reader()
     if not rest:
         checks.run_all()
     install.web_build()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ctypes.util
 import hashlib
 import os
 import shutil
@@ -104,6 +105,13 @@ def _postgres_bin() -> Path | None:
 
     found = sorted((p.parent for p in Path("/usr/lib/postgresql").glob("*/bin/initdb")), key=version)
     return found[-1] if found else None
+
+
+def reader() -> None:
+    """What gmsh is linked to, by which the tests read STEP files back."""
+    if any(ctypes.util.find_library(name) is None for name in ("GL", "GLU", "Xcursor", "Xft", "Xinerama", "Xrender")):
+        names = ["libgl1", "libglu1-mesa", "libxcursor1", "libxft2", "libxinerama1", "libxrender1"]
+        debian_packages(names, "what gmsh needs for the tests")
 
 
 def browser() -> None:
