@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from leadline.core.geometry.mesh import MOST_TRIANGLES, Fineness
 from leadline.core.problems import Problem
 from leadline.exports.formats import Look, export
-from leadline.exports.meshing import fineness_of, meshes, meshing
+from leadline.exports.meshing import finest, fineness_of, meshes, meshing
 from leadline.limits import FILE_TRIANGLES
 from leadline.recipe.build import build
 from leadline.recipe.part_file import part_from
@@ -110,3 +110,10 @@ def test_many_copies_are_saved_coarser_and_shown_coarser():
     assert [b["most"] & (b["most"] - 1) for b in shown] == [0] * len(shown)  # powers of two
     assert sum(len(k.at_most(b["most"]).triangles) * k.count for k, b in zip(result.bodies, shown, strict=True)) <= 2 * MOST_TRIANGLES
     assert [b["most"] for b in build(torus(20, 4)).as_dict()["bodies"]] == [None]
+
+
+def test_a_finer_mesh_than_triangles_suffice_for_is_as_fine_as_they_do():
+    (ring,) = build(torus(80, 10)).bodies
+    made = finest(ring, Fineness(1e-4, 0.01))
+    assert FILE_TRIANGLES / 5 < len(made.triangles) <= FILE_TRIANGLES
+    assert len(finest(ring, Fineness(0.05, 0.3)).triangles) < FILE_TRIANGLES / 50

@@ -52,6 +52,13 @@ def meshing(bodies: Sequence[KeptBody], fineness: Fineness | None) -> Meshing:
     return Meshing(triangles, {"stl": STL_HEAD + STL_TRIANGLE * triangles, "glb": len(write_glb(made)), "3mf": packed})
 
 
+def finest(body: KeptBody, fineness: Fineness) -> DisplayMesh:
+    """A body's mesh within a fineness, or as near to that as the triangles suffice that files may have."""
+    while isinstance(made := body.within(fineness, FILE_TRIANGLES // body.count), int):
+        fineness = Fineness(2 * fineness.chord, math.sqrt(2) * fineness.angle)
+    return made
+
+
 def _shown(body: KeptBody, bodies: Sequence[KeptBody]) -> DisplayMesh:
     """As it is shown, or with its share of what files may have."""
     every = sum(len(b.shown().triangles) * b.count for b in bodies)

@@ -16,13 +16,12 @@ from typing import Any
 
 import numpy as np
 
-from leadline.core.geometry.mesh import repeated
+from leadline.core.geometry.mesh import Fineness
 from leadline.core.problems import Problem, told_in
 from leadline.core.solids.mesh_files import write_kept_glb
-from leadline.core.solids.tessellate import tessellate
 from leadline.exports.drawing import drawing
 from leadline.exports.formats import Look, export, formats
-from leadline.exports.meshing import fineness_of, meshing
+from leadline.exports.meshing import fineness_of, finest, meshing
 from leadline.exports.sheet_pdf import Heading, sheet_pdf
 from leadline.limits import BUILD_MEMORY
 from leadline.recipe.asking import answer as answer_of
@@ -40,7 +39,7 @@ from leadline.worker.picture import draw_picture
 
 NICE = 10  # what follows a hand goes before builds
 MOST_DRAWN = 20  # bodies of a step, in the views of a sheet
-PICTURE = 1  # to be another number when pictures are drawn otherwise
+PICTURE = 2  # to be another number when pictures are drawn otherwise
 FINENESS = {"coarse": (4e-3, 0.6), "fine": (2e-5, 0.08)}  # chord as a share of the body's size, and the angle of a facet in rad
 
 
@@ -124,7 +123,7 @@ def _mesh(result: BuildResult, key: str, fineness: str) -> bytes:
         return write_kept_glb(body.at_most(int(fineness.removeprefix(AT_MOST))))
     share, angle = FINENESS[fineness]
     low, high = body.body.box()
-    return write_kept_glb(tessellate(body.body, share * float(np.linalg.norm(high - low)), angle))
+    return write_kept_glb(finest(body, Fineness(share * float(np.linalg.norm(high - low)), angle)))
 
 
 def _picture(result: BuildResult, link: Link, stopped: Callable[[], bool]) -> bytes | None:
@@ -147,8 +146,5 @@ def _drawn(result: BuildResult, stopped: Callable[[], bool]) -> bytes | None:
     for b in result.bodies:
         if stopped():
             return None
-        if b.places is None:
-            meshes.append(b.shown())
-        else:  # many and small: coarse ones do
-            meshes.append(repeated(tessellate(b.body, 0.5), b.places))
+        meshes.append(b.drawable().mesh)
     return draw_picture(meshes, stopped)
