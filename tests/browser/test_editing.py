@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 
 from leadline.recipe.part_file import write_part
 from tests.browser.editor import Editor
-from tests.core.parts import bar, demo, polyline, step
+from tests.core.parts import XY, bar, demo, polyline, step
 
 
 def kick_rail() -> dict:
@@ -383,3 +383,18 @@ def test_triangles_are_saved_as_fine_as_they_are_wanted_and_told_before(editor: 
     assert told.startswith(f"{triangles:,} ")
     window.get_by_role("textbox", name="Chord").fill("0")
     expect(window.get_by_role("alert")).to_contain_text("chord")
+
+
+def test_what_is_looked_at_closely_is_drawn_with_finer_triangles(editor: Editor, page: Page):
+    way = {"kind": "helix", "id": "way", "name": "Way", "plane": XY, "radius": 10, "pitch": 6, "turns": 2, "height": None}
+    wire = {"kind": "sweep", "id": "wire", "name": "Wire", "path": {"step": "way"}, "profile": {"quick": "round", "width": 3}}
+    editor.open_document({"format": "leadline-part", "version": 1, "name": "Coil", "units": "mm", "steps": [way, wire]})
+    editor.wait_built()
+    expect(page.get_by_label("Scale")).to_be_visible()
+    stage = page.get_by_test_id("stage").bounding_box()
+    assert stage is not None
+    page.mouse.move(stage["x"] + stage["width"] / 2, stage["y"] + stage["height"] / 2)
+    with page.expect_response(lambda r: "/bodies/" in r.url and "/chord-" in r.url) as finer:
+        for _ in range(150):
+            page.mouse.wheel(0, -240)
+    assert finer.value.ok

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from leadline.core.geometry.mesh import MOST_TRIANGLES, Fineness
 from leadline.core.problems import Problem
 from leadline.exports.formats import Look, export
-from leadline.exports.meshing import finest, fineness_of, meshes, meshing
+from leadline.exports.meshing import fineness_of, finest, meshes, meshing
 from leadline.limits import FILE_TRIANGLES
 from leadline.recipe.build import build
 from leadline.recipe.part_file import part_from
@@ -54,9 +54,8 @@ def test_a_swept_ring_is_within_the_chord_and_the_angle(radius, slender, tenth, 
     wire, chord = slender * radius, 10**tenth
     (made,) = meshes(build(torus(radius, wire)).bodies, {}, Fineness(chord, math.radians(degrees)))
     corners = made.mesh.points[made.mesh.triangles]
-    middle = (made.mesh.points.min(axis=0) + made.mesh.points.max(axis=0)) / 2
     inner = [corners.mean(axis=1), corners[:, [0, 1]].mean(axis=1), corners[:, [1, 2]].mean(axis=1), corners[:, [2, 0]].mean(axis=1)]
-    assert off_torus(np.vstack(inner) - [*middle[:2], 0], radius, wire).max() <= chord * ROUGHLY
+    assert off_torus(np.vstack(inner), radius, wire).max() <= chord * ROUGHLY
     assert largest_angle(made.mesh) <= math.radians(degrees) * ROUGHLY + 1e-6
 
 
@@ -117,3 +116,14 @@ def test_a_finer_mesh_than_triangles_suffice_for_is_as_fine_as_they_do():
     made = finest(ring, Fineness(1e-4, 0.01))
     assert FILE_TRIANGLES / 5 < len(made.triangles) <= FILE_TRIANGLES
     assert len(finest(ring, Fineness(0.05, 0.3)).triangles) < FILE_TRIANGLES / 50
+
+
+@given(st.floats(5, 80), st.floats(0.1, 0.6))
+@settings(max_examples=10, deadline=None)
+def test_a_mesh_knows_how_far_the_surface_is_off_it(radius, slender):
+    (ring,) = build(torus(radius, slender * radius)).bodies
+    mesh = ring.shown()
+    ends = mesh.points[np.concatenate([mesh.triangles[:, [k, (k + 1) % 3]] for k in range(3)])]
+    far = off_torus(ends.mean(axis=1), radius, slender * radius).max()
+    assert mesh.off().max() == pytest.approx(far, rel=0.1)
+    assert ring.as_dict()["chord"] == mesh.off().max()

@@ -14,7 +14,7 @@ from leadline.recipe.build import build
 from leadline.recipe.files import digest_of
 from leadline.recipe.part_file import read_part
 from leadline.server.database import Database
-from tests.core.parts import bar, part, step
+from tests.core.parts import XY, bar, part, step
 from tests.core.shapes import rectangle
 
 
@@ -429,3 +429,24 @@ def test_a_mesh_of_at_most_so_many_triangles_is_made_once(client, built):
     assert len(few.data) < len(whole)
     assert client.get(f"/api/parts/{part}/bodies/{body['key']}/at-most-128").data == few.data
     assert client.get(f"/api/parts/{part}/bodies/{body['key']}/at-most-x").status_code == 422
+
+
+def test_a_mesh_near_to_its_surface_has_no_more_triangles_than_asked(client, built):
+    way = {"kind": "helix", "id": "way", "name": "Way", "plane": XY, "radius": 10, "pitch": 6, "turns": 2, "height": None}
+    wire = {"kind": "sweep", "id": "wire", "name": "Wire", "path": {"step": "way"}, "profile": {"quick": "round", "width": 3}}
+    part = opened(client, {"format": "leadline-part", "version": 1, "name": "Coil", "units": "mm", "steps": [way, wire]})["id"]
+    (body,) = built(part)["result"]["bodies"]
+    usual, near, few = (triangles_of(client.get(f"/api/parts/{part}/bodies/{body['key']}/{how}").data) for how in ("normal", "chord-12x65536", "chord-12x512"))
+    assert usual == body["triangles"]
+    assert usual < near <= 65536
+    assert few <= 512
+    assert 0 < body["chord"] < 0.05
+    for how in ("chord-x", "chord-3", "chord-123x5", "chord--100x5"):
+        assert client.get(f"/api/parts/{part}/bodies/{body['key']}/{how}").status_code == 422
+
+
+def triangles_of(glb):
+    """How many triangles a mesh for the screen has."""
+    length = int.from_bytes(glb[12:16], "little")
+    told = json.loads(glb[20 : 20 + length])
+    return sum(told["accessors"][p["indices"]]["count"] // 3 for m in told["meshes"] for p in m["primitives"] if p["mode"] == 4)

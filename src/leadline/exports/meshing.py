@@ -52,11 +52,12 @@ def meshing(bodies: Sequence[KeptBody], fineness: Fineness | None) -> Meshing:
     return Meshing(triangles, {"stl": STL_HEAD + STL_TRIANGLE * triangles, "glb": len(write_glb(made)), "3mf": packed})
 
 
-def finest(body: KeptBody, fineness: Fineness) -> DisplayMesh:
-    """A body's mesh within a fineness, or as near to that as the triangles suffice that files may have."""
-    while isinstance(made := body.within(fineness, FILE_TRIANGLES // body.count), int):
+def finest(body: KeptBody, fineness: Fineness, most: int = FILE_TRIANGLES) -> DisplayMesh:
+    """A body's mesh within a fineness, or as near to that as so many triangles suffice for, its copies' counted; never coarser than it is shown with so many."""
+    own = body.at_most(most // body.count)
+    while isinstance(made := body.within(fineness, most // body.count), int):
         fineness = Fineness(2 * fineness.chord, math.sqrt(2) * fineness.angle)
-    return made
+    return made if len(made.triangles) > len(own.triangles) else own
 
 
 def _shown(body: KeptBody, bodies: Sequence[KeptBody]) -> DisplayMesh:

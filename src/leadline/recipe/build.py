@@ -18,7 +18,6 @@ from typing import Any, Protocol, cast
 
 import numpy as np
 
-from leadline.core.geometry.plane import Array
 from leadline.core.problems import Message, Problem, unexpected
 from leadline.core.solids.mesh_files import write_kept_glb
 from leadline.core.values import evaluate_values, measures, names_used
@@ -33,7 +32,7 @@ from leadline.recipe.files import FILE, file_of
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.materials import DENSITY
 from leadline.recipe.part import Part
-from leadline.recipe.products import BodyProduct, KeptBody, Product, Swept
+from leadline.recipe.products import BodyProduct, Drawn, KeptBody, Product, Swept
 from leadline.recipe.registry import kind_of, references
 from leadline.recipe.results import BuildResult, Report
 from leadline.recipe.shown import BodyResult, Shown
@@ -137,10 +136,10 @@ def build(
     return result
 
 
-def _corners(told: bytes) -> tuple[tuple[Array, Array], int]:
-    """The corners of a body's box, and how many triangles its mesh has: nought where that was not kept yet."""
-    low, high, *triangles = json.loads(told)
-    return (np.array(low), np.array(high)), triangles[0] if triangles else 0
+def _drawn(told: bytes) -> Drawn:
+    """What is kept of a body's mesh; former versions kept only its box."""
+    low, high, *known = json.loads(told)
+    return Drawn((np.array(low), np.array(high)), *known)
 
 
 class _Build:
@@ -299,14 +298,13 @@ class _Build:
             return
         for kept in bodies:
             key = kept.mesh_key
-            if key in self.restored and kept.extent is None:
+            if key in self.restored and kept.told is None:
                 told = self.store.get(f"{key}/box")  # whoever built it may have kept its mesh, too
-                if told is not None:
-                    kept.extent, kept.triangles = _corners(told)
+                kept.told = None if told is None else _drawn(told)
             if key not in self.memory.drawn:
-                if kept.extent is None:
+                if kept.told is None:
                     self.store.put(f"{key}/mesh", write_kept_glb(kept.shown()))
-                    self.store.put(f"{key}/box", json.dumps([*(c.tolist() for c in kept.own_box()), kept.drawn_triangles]).encode())
+                    self.store.put(f"{key}/box", json.dumps([*(c.tolist() for c in kept.own_box()), kept.drawn.triangles, kept.drawn.chord]).encode())
                 self.memory.note_drawn(key)
 
     def _stored(self, step: BaseStep, report: Report) -> _Entry | None:

@@ -272,6 +272,15 @@ class Swept(Product, HasPath, HasMotion, HasFaces, HasEdges, CanMove):
         return PathProduct(moved_path(self.motion.path, turn, shift))
 
 
+@dataclass(frozen=True)
+class Drawn:
+    """Of a mesh by which a body is shown: the lowest and the highest corner of its ``box``, each (3,), its number of ``triangles``, and how far the surface is off them at most (mm)."""
+
+    box: tuple[Array, Array]
+    triangles: int = 0
+    chord: float = 0.0
+
+
 @dataclass
 class KeptBody:
     """A body in the state after a step. ``key`` changes when, and only when, its geometry may have.
@@ -282,8 +291,8 @@ class KeptBody:
 
     With ``places`` it stands for as many copies; ``shape_key`` is then the key of the body that they are copies of.
 
-    Its ``mesh`` is that of its ``source``, if it has one, else the kernel's, and made when it is first asked for. ``extent`` is the box about one that was
-    taken from the store, and ``triangles`` how many its mesh has, as they were told when that was made.
+    Its ``mesh`` is that of its ``source``, if it has one, else the kernel's, and made when it is first asked for. ``told`` is what is known of
+    the mesh of one that was taken from the store.
     """
 
     key: str
@@ -297,12 +306,11 @@ class KeptBody:
     plain: Body | None = None
     raised: tuple[tuple[Body, Operation], ...] = ()
     source: MotionMesh | None = None
-    extent: tuple[Array, Array] | None = None
-    triangles: int = 0
+    told: Drawn | None = None
 
     def changed(self, key: str, body: Body) -> KeptBody:
         """The same body in another form."""
-        return replace(self, key=key, body=body, mesh=None, shape_key="", plain=None, raised=(), source=None, extent=None, triangles=0)
+        return replace(self, key=key, body=body, mesh=None, shape_key="", plain=None, raised=(), source=None, told=None)
 
     def shown(self) -> DisplayMesh:
         """The mesh by which it is shown and measured."""
@@ -347,9 +355,12 @@ class KeptBody:
         return 1 if self.places is None else len(self.places)
 
     @property
-    def drawn_triangles(self) -> int:
-        """How many triangles the mesh has by which one of it is shown."""
-        return self.triangles if self.extent is not None else len(self.shown().triangles)
+    def drawn(self) -> Drawn:
+        """What the mesh is by which one of it is shown."""
+        if self.told is not None:
+            return self.told
+        mesh = self.shown()
+        return Drawn(self.own_box(), len(mesh.triangles), float(mesh.off().max(initial=0.0)))
 
     @property
     def mesh_key(self) -> str:
@@ -358,8 +369,8 @@ class KeptBody:
 
     def own_box(self) -> tuple[Array, Array]:
         """The lowest and the highest corner of a box about the body itself, each (3,)."""
-        if self.extent is not None:
-            return self.extent
+        if self.told is not None:
+            return self.told.box
         points = self.shown().points
         return (points.min(axis=0), points.max(axis=0)) if len(points) else self.body.box()
 
@@ -373,8 +384,9 @@ class KeptBody:
 
     def as_dict(self, most: int | None = None) -> dict[str, Any]:
         """As JSON; ``most`` is how many triangles it is to be shown with."""
+        drawn = self.drawn
         return {
-            "key": self.key, "name": self.name, "step": self.step, "mesh": self.mesh_key, "most": most,
+            "key": self.key, "name": self.name, "step": self.step, "mesh": self.mesh_key, "most": most, "triangles": drawn.triangles, "chord": drawn.chord,
             "places": None if self.places is None else self.places.packed(), "box": [c.tolist() for c in self.box()], "colour": self.colour,
         }  # fmt: skip
 

@@ -62,7 +62,7 @@ class BuildResult:
 
     def _shares(self) -> list[int | None]:
         """How many triangles each body, or each of its copies, is to be shown with, where all of them together have too many; powers of two, so that few others are made when a part changes."""
-        own = [0 if b.only_mesh else b.drawn_triangles for b in self.bodies]
+        own = [0 if b.only_mesh else b.drawn.triangles for b in self.bodies]
         every = sum(n * b.count for n, b in zip(own, self.bodies, strict=True))
         if every <= MOST_TRIANGLES:
             return [None] * len(own)

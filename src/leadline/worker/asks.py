@@ -14,6 +14,7 @@ FEWEST_POINTS, MOST_POINTS = 1000, 10_000  # of the mesh of a preview while a ha
 NEEDED = "document"  # instead of an answer: the document of that name is not here
 
 AT_MOST = "at-most-"  # before a number of triangles: a mesh that has no more
+CHORD = "chord-"  # before how often a mm is halved, "x" and a number of triangles: a mesh so near to the surface, as far as so many suffice
 
 Answer = tuple[bytes, bytes | None, float]  # JSON, a mesh as GLB, and the ms that it took
 
@@ -22,7 +23,7 @@ def kept_mesh(key: str, fineness: str) -> str | None:
     """Under which key the mesh of a body is kept, if one so fine is."""
     if fineness == "normal":
         return f"{key}/mesh"
-    return f"{key}/mesh/{fineness}" if fineness.startswith(AT_MOST) else None
+    return f"{key}/mesh/{fineness}" if fineness.startswith((AT_MOST, CHORD)) else None
 
 
 class Built(NamedTuple):

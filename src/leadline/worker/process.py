@@ -19,6 +19,7 @@ import numpy as np
 from leadline.core.geometry.mesh import Fineness
 from leadline.core.problems import Problem, told_in
 from leadline.core.solids.mesh_files import write_kept_glb
+from leadline.core.solids.tessellate import STARTED
 from leadline.exports.drawing import drawing
 from leadline.exports.formats import Look, export, formats
 from leadline.exports.meshing import fineness_of, finest, meshing
@@ -31,7 +32,7 @@ from leadline.recipe.built_preview import built_preview
 from leadline.recipe.part import Part
 from leadline.recipe.results import BuildResult
 from leadline.recipe.sheets import as_csv, as_json, drawn_sizes, make_sheet, sheets
-from leadline.worker.asks import AT_MOST, Answer, Built, kept_mesh
+from leadline.worker.asks import AT_MOST, CHORD, Answer, Built, kept_mesh
 from leadline.worker.flag import Flag
 from leadline.worker.following import preview_answer
 from leadline.worker.link import Link, serve
@@ -121,6 +122,9 @@ def _mesh(result: BuildResult, key: str, fineness: str) -> bytes:
         return write_kept_glb(body.shown())
     if fineness.startswith(AT_MOST):
         return write_kept_glb(body.at_most(int(fineness.removeprefix(AT_MOST))))
+    if fineness.startswith(CHORD):
+        halvings, most = (int(n) for n in fineness.removeprefix(CHORD).split("x"))
+        return write_kept_glb(finest(body, Fineness(2.0**-halvings, STARTED.angle), most * body.count))
     share, angle = FINENESS[fineness]
     low, high = body.body.box()
     return write_kept_glb(finest(body, Fineness(share * float(np.linalg.norm(high - low)), angle)))

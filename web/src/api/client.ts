@@ -174,11 +174,18 @@ export function exportUrl(id: string, form: string, fineness: MeshFineness = {})
   const said = new URLSearchParams(Object.entries(fineness).map(([k, v]) => [k, String(v)])).toString();
   return `/api/parts/${id}/export/${form}${said && `?${said}`}`;
 }
-/** Where the mesh of a body is, with at most so many triangles if that is said, and where it is made again should it be kept no more. */
-export const meshUrls = (part: string | null, key: string, fineness: Fineness, most: number | null): string[] => {
+/** Where the mesh of a body is, with at most so many triangles or as near to its surface as is said, and where it is made again should it be kept no more. */
+export const meshUrls = (
+  part: string | null,
+  key: string,
+  fineness: Fineness,
+  most: number | null,
+  near?: { halvings: number; most: number },
+): string[] => {
   const kept = `/api/bodies/${key}/mesh.glb`;
   if (part === null) return [kept];
-  if (fineness === "normal" && most !== null) return [`/api/parts/${part}/bodies/${key}/at-most-${most}`];
-  const made = `/api/parts/${part}/bodies/${key}/${fineness}`;
-  return fineness === "normal" ? [kept, made] : [made];
+  const made = (how: string) => `/api/parts/${part}/bodies/${key}/${how}`;
+  if (fineness !== "normal") return [made(fineness)];
+  const usual = most === null ? [kept, made("normal")] : [made(`at-most-${most}`)];
+  return near === undefined ? usual : [made(`chord-${near.halvings}x${near.most}`), ...usual];
 };

@@ -5179,7 +5179,7 @@ export interface components {
         };
         /**
          * BodyView
-         * @description ``most`` is how many triangles it is to be shown with, where all bodies together have too many.
+         * @description ``most`` is how many triangles it is to be shown with, where all bodies together have too many; it was built with ``triangles``, and the surface is ``chord`` mm off them.
          */
         BodyView: {
             /** Key */
@@ -5195,6 +5195,16 @@ export interface components {
              * @default null
              */
             most?: number | null;
+            /**
+             * Triangles
+             * @default 0
+             */
+            triangles?: number;
+            /**
+             * Chord
+             * @default 0
+             */
+            chord?: number;
             /** Places */
             places: string | null;
             /** Box */

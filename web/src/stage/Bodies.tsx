@@ -14,26 +14,30 @@ import { CopiesMesh, unpackPlaces, useCopiedLines } from "./Copies";
 import { FaceMark } from "./FaceMark";
 import { openMenu } from "./menu";
 import { faceAt, loadMesh, type BodyMesh } from "./meshes";
+import { useNearness, type Nearness } from "./nearness";
 import type { Palette } from "./palette";
 import { useSlicePlanes } from "./slicing";
 
 /** Triangles of a body that is being changed, above which it is not drawn behind its preview: to draw it would hold up the hand. */
 const HEAVY = 50_000;
+const NONE: BodyData[] = [];
 
 export function Bodies({ colours }: { colours: Palette }) {
-  const bodies = usePart((s) => s.result?.bodies);
+  const bodies = usePart((s) => s.result?.bodies) ?? NONE;
+  const near = useNearness(bodies);
   const preview = useView((s) => s.preview);
   const faded = useView((s) => s.sketching !== null);
   const unseen = useView((s) => s.unseen);
   const dim = useView((s) => s.faded);
   return (
     <>
-      {(bodies ?? [])
+      {bodies
         .filter((b) => !unseen.includes(b.step) && !preview?.replaces.includes(b.step))
         .map((b) => (
           <Body
             key={b.key}
             body={b}
+            near={near.get(b.key)}
             colours={colours}
             ghost={faded || dim.includes(b.step)}
             changing={preview?.step === b.step && preview.report.data.copies === undefined}
@@ -45,15 +49,16 @@ export function Bodies({ colours }: { colours: Palette }) {
 
 interface OwnProps {
   body: BodyData;
+  near: Nearness | undefined;
   colours: Palette;
   ghost: boolean;
   changing: boolean;
 }
 
-function Body({ body, colours, ghost, changing }: OwnProps) {
+function Body({ body, near, colours, ghost, changing }: OwnProps) {
   const part = usePart((s) => s.id);
   const fineness = useView((s) => s.fineness);
-  const urls = meshUrls(part, body.mesh, fineness, body.most);
+  const urls = meshUrls(part, body.mesh, fineness, body.most, near);
   const mesh = useQuery({
     queryKey: ["mesh", ...urls],
     queryFn: () => loadMesh(urls),

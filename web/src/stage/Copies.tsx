@@ -28,6 +28,9 @@ export function unpackPlaces(packed: string): THREE.Matrix4[] {
   });
 }
 
+/** How many placements these are. */
+export const placesIn = (packed: string): number => Math.floor((packed.length * 3) / 4 / (4 * NUMBERS));
+
 type MeshEvents = Pick<
   React.ComponentProps<"instancedMesh">,
   "onPointerMove" | "onPointerOut" | "onClick" | "onContextMenu" | "raycast"

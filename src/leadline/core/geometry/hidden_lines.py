@@ -79,7 +79,7 @@ def lines_seen(drawn: Sequence[Drawable], towards: Array, right: Array) -> Lines
     found: list[_Pieces] = []
     before = []
     for one in drawn:
-        seen = _Seen(one.mesh.points @ axes.T, one.mesh.normals @ axes.T, one.mesh.triangles, one.solid, size)
+        seen = _Seen(one.mesh.points @ axes.T, one.mesh.normals @ axes.T, one.mesh.triangles, one.mesh.off(), one.solid, size)
         found += [_outlines(seen), _turns(seen), _edges(seen, [line @ axes.T for line in one.mesh.lines])]
         before.append(seen.before())
     pieces = _Pieces(*(np.concatenate([getattr(f, name) for f in found]) for name in ("ends", "held", "again", "lost")))
@@ -90,11 +90,12 @@ def lines_seen(drawn: Sequence[Drawable], towards: Array, right: Array) -> Lines
 
 @dataclass(frozen=True)
 class _Seen:
-    """A mesh as it is seen: x to the right, y up, z towards the eye."""
+    """A mesh as it is seen: x to the right, y up, z towards the eye; ``off`` (m,) is how far the surface is off its triangles."""
 
     points: Array
     normals: Array
     triangles: Ints
+    off: Array
     solid: bool
     size: float
 
@@ -120,20 +121,15 @@ class _Seen:
 
     def before(self) -> tuple[Array, Array]:
         """The triangles (n, 3, 3) that can hide something, counter-clockwise as they are seen: of a solid those that face the eye. And how far (n,) the surface may reach beyond each."""
-        corners, reach = self.points[self.triangles], BULGE * self._off()
+        corners, reach = self.points[self.triangles], BULGE * np.where(self._at_outline(), self.off, 0.0)
         front, back = self.area > 0, (self.area < 0) & (not self.solid)
         return np.concatenate([corners[front], corners[back][:, ::-1]]), np.concatenate([reach[front], reach[back]])
 
-    def _off(self) -> Array:
-        """How far the surface stands off each triangle (n,) that is at an outline: off the longest chord that it has, as the normals at its ends tell. Nought for the others."""
+    def _at_outline(self) -> NDArray[np.bool_]:
+        """The triangles (n,) that have a corner in common with one over which the surface turns away."""
         outline = np.zeros(len(self.points), dtype=bool)
         outline[self.triangles[self.turning]] = True
-        beside = np.flatnonzero(outline[self.triangles].any(axis=1))
-        off = np.zeros(len(self.triangles))
-        for k in range(3):
-            a, b = self.triangles[beside, k], self.triangles[beside, (k + 1) % 3]
-            off[beside] = np.maximum(off[beside], np.abs(((self.points[b] - self.points[a]) * (self.normals[b] - self.normals[a])).sum(axis=1)) / 8)
-        return off
+        return np.asarray(outline[self.triangles].any(axis=1))
 
 
 def _outlines(seen: _Seen) -> _Pieces:

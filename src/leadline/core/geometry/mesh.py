@@ -43,6 +43,14 @@ class DisplayMesh:
         a, b, c = (self.points[self.triangles[:, k]] for k in range(3))
         return float((a * cross(b, c)).sum() / 6)
 
+    def off(self) -> Array:
+        """How far the surface stands off each triangle (m,), mm, at most: off the longest chord that it has, as the normals at its ends tell."""
+        off = np.zeros(len(self.triangles))
+        for k in range(3):
+            a, b = self.triangles[:, k], self.triangles[:, (k + 1) % 3]
+            off = np.maximum(off, np.abs(np.einsum("ij,ij->i", self.points[b] - self.points[a], self.normals[b] - self.normals[a])) / 8)
+        return off
+
     def welded(self) -> tuple[Array, Ints]:
         """Points and triangles as ``welded`` has them."""
         return welded(self.points, self.triangles)

@@ -13,7 +13,7 @@ from leadline.limits import COARSEST_ANGLE, COARSEST_CHORD, FINEST_ANGLE, FINEST
 from leadline.recipe.part import Part
 from leadline.recipe.registry import StepKind, kinds
 from leadline.recipe.shown import Vec3
-from leadline.worker.asks import AT_MOST
+from leadline.worker.asks import AT_MOST, CHORD
 
 
 class PartPath(BaseModel):
@@ -30,7 +30,7 @@ class ExportPath(PartPath):
 
 class FineMeshPath(PartPath):
     key: str
-    fineness: Annotated[str, Field(pattern=rf"^(coarse|normal|fine|{AT_MOST}\d{{1,7}})$")]
+    fineness: Annotated[str, Field(pattern=rf"^(coarse|normal|fine|{AT_MOST}\d{{1,6}}|{CHORD}-?\d{{1,2}}x\d{{1,6}})$")]
 
 
 class QuestionPath(PartPath):
@@ -190,13 +190,15 @@ class KeptPartView(FileView):
 
 
 class BodyView(BaseModel):
-    """``most`` is how many triangles it is to be shown with, where all bodies together have too many."""
+    """``most`` is how many triangles it is to be shown with, where all bodies together have too many; it was built with ``triangles``, and the surface is ``chord`` mm off them."""
 
     key: str
     name: str
     step: str
     mesh: str
     most: int | None = None
+    triangles: int = 0
+    chord: float = 0.0
     places: str | None
     box: tuple[Vec3, Vec3]
     colour: str | None = None
