@@ -18,7 +18,7 @@ from tests.core.kernel_views import kernel_lines, share_elsewhere
 from tests.core.parts import SHARED, demo
 from tests.core.shapes import box, disc, full_circle, helix, straight
 
-SMALL = ["twisted-ring", "funnel-hood", "pipe-clip", "kick-rail", "handle-bar", "wave-flange", "pump-grip", "pipe-clip-core"]  # the kernel itself leaves gaps in others
+SMALL = ["twisted-ring", "funnel-hood", "pipe-clip", "kick-rail", "handle-bar", "wave-flange", "pump-grip", "pipe-clip-core", "silt-auger"]  # the kernel itself leaves gaps in others
 NONE = np.zeros((0, 2, 2))
 
 

@@ -22,7 +22,8 @@ MAX_STATIONS = 20000
 PROBED_TURNS = 40
 FLAT = 1e-9
 MOST_ACROSS = 64
-PROBED_SECTIONS = 8
+PROBED_SECTIONS, PROBED_STRETCHES = 8, 40
+SKEW = 0.12  # rad between the normals at both ends of a triangle's side that lies in the surface: between these they are taken for linear
 WARPED = 24  # steps at least where rails bend the section: its quads are not flat even along straight tracks
 KINK = 1e-3  # rad between the normals on both sides of a crease that is drawn
 CREASE_SEEN = 5  # places on an edge of the section at which it is looked for
@@ -110,7 +111,7 @@ def _grids(
     fine = chord / max(1.0, max(_widening(s.frames, regions) for s in stretches))
     turn = max(_twist_step(s.frames) for s in stretches)
     outlines = [
-        [_Outline(loop, [_across(edge, turn, fine, stretches if motion.warp else [], angle, most) for edge in loop.edges]) for loop in r.loops]
+        [_Outline(loop, [_across(edge, turn, fine, stretches, bool(motion.warp), angle, most) for edge in loop.edges]) for loop in r.loops]
         for r in regions
     ]
     return [_flattened(motion, stretch, [o for own in outlines for o in own], chord) for stretch in stretches], outlines
@@ -251,18 +252,29 @@ def _widening(f: Frames, regions: Sequence[Region]) -> float:
     return max(float(np.abs(some.stretches(r.outer.polygon(0.1))).max()) for r in regions)
 
 
-def _across(edge: Edge, turn: float, chord: float, warped: Sequence[_Stretch], angle: float, most: int) -> Array:
+def _across(edge: Edge, turn: float, chord: float, stretches: Sequence[_Stretch], warped: bool, angle: float, most: int) -> Array:
     """Parameters across the section, the same all along; a straight edge is cut where its ``turn`` (rad) from one station to
     the next would warp its quads, any edge where rails bend it.
     """
     if warped:
-        some = [s.frames.some(PROBED_SECTIONS) for s in warped]
-        return bent_samples(lambda t: np.vstack([f.at(edge.point(t)) for f in some]), edge.domain, chord, angle, most)
-    t = edge.samples(chord, angle, most)
+        some = [s.frames.some(PROBED_SECTIONS) for s in stretches]
+        t = bent_samples(lambda t: np.vstack([f.at(edge.point(t)) for f in some]), edge.domain, chord, angle, most)
+    else:
+        t = edge.samples(chord, angle, most)
     if not edge.straight:
         return t
-    n = math.ceil(math.hypot(*(edge.end - edge.start)) * turn / (4 * chord) - 1e-6)
-    return np.linspace(t[0], t[-1], min(MOST_ACROSS, max(1, n)) + 1)
+    n = 1 if warped else math.ceil(math.hypot(*(edge.end - edge.start)) * turn / (4 * chord) - 1e-6)
+    n = max(n, len(t) - 1, math.ceil(_skew(edge, stretches) / min(SKEW, angle) - 1e-6))
+    return np.linspace(t[0], t[-1], min(MOST_ACROSS, n) + 1)
+
+
+def _skew(edge: Edge, stretches: Sequence[_Stretch]) -> float:
+    """The largest angle (rad) between the surface's normals at both ends of a straight edge, as between a blade's at its shaft and at its rim."""
+    ends = np.array(edge.domain)
+    p, d = edge.point(ends), edge.derivative(ends)
+    few = stretches[:: math.ceil(len(stretches) / PROBED_STRETCHES)]
+    normals = (cross(across, along) for along, across in (swept_tangents(s.frames.some(PROBED_SECTIONS), p, d) for s in few))
+    return max(map(largest_turn, normals))
 
 
 def _twist_step(f: Frames) -> float:
