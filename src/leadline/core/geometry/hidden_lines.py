@@ -7,17 +7,16 @@ linear inequalities, three of the triangle's sides and one of depth.
 
 from __future__ import annotations
 
-import functools
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 from scipy.spatial import KDTree
 
+from leadline.core.geometry.hiding import APART, Before, Intervals, merged
 from leadline.core.geometry.mesh import DisplayMesh, Ints
 from leadline.core.geometry.plane import Array, cross
 
@@ -31,12 +30,8 @@ ROUND = 0.15  # rad: how far round from where a surface turns away that is asked
 BENT = 0.01  # rad along a triangle: where a surface bends less it may be flat
 LIFT = 0.5  # of how high a triangle stands over its longest side: how much nearer to the eye
 NEAR = 4.0  # times that height: corners farther away tell nothing of the line
-GROWN = 1e-6  # of a triangle's side: how far outside of it something still counts as hidden
 BULGE = 1.5  # times how far the surface stands off a triangle: how far outside of it the surface can still be, as seen, where it turns away
-APART = 1e-6  # of a piece: gaps between two triangles that hide it, so short, are none
 SHORTEST = 1e-9  # of the size of all: shorter pieces are no lines
-LAYERS = 6  # halvings of what is before, for the nearest layer
-AT_ONCE = 4_000_000  # pairs of boxes that are looked at together
 
 
 @dataclass(frozen=True)
@@ -85,7 +80,7 @@ def lines_seen(drawn: Sequence[Drawable], towards: Array, right: Array) -> Lines
     pieces = _Pieces(*(np.concatenate([getattr(f, name) for f in found]) for name in ("ends", "held", "again", "lost")))
     pieces = pieces.some(np.linalg.norm(np.diff(pieces.ends[:, :, :2], axis=1)[:, 0], axis=1) > SHORTEST * size)
     triangles, reach = (np.concatenate([b[k] for b in before]) for k in (0, 1))
-    return _parted(pieces.ends[:, :, :2], _hidden(pieces, _Before(triangles, reach)))
+    return _parted(pieces.ends[:, :, :2], _hidden(pieces, Before(triangles, reach)))
 
 
 @dataclass(frozen=True)
@@ -248,115 +243,13 @@ def _unit(vectors: Array) -> Array:
     return np.asarray(np.where(size > EDGE_ON, vectors / np.maximum(size, EDGE_ON), 0.0))
 
 
-Intervals = tuple[Ints, Array, Array]
-"""Numbers of pieces (k,), and from where to where (0 to 1) along each (k,) something is so."""
-_NONE: Intervals = (np.zeros(0, dtype=np.int64), np.zeros(0), np.zeros(0))
-
-
-class _Before:
-    """What can hide something: triangles (m, 3, 3) in layers, the nearest to the eye first, each twice as many as the one before; found by their boxes.
-
-    Each hides what is behind it, and, of what is farther behind it than it is long, that too which is at most its ``reach`` (m,) beside it: so far the surface that it stands for may go.
-    Without that, of outlines that lie behind each other, as a spring's turns seen along its axis, all would show in slivers.
-    """
-
-    def __init__(self, triangles: Array, reach: Array) -> None:
-        nearest = triangles[:, :, 2].max(axis=1)
-        order = np.argsort(-nearest, kind="stable")
-        ends = [len(order) >> k for k in range(LAYERS, 0, -1)] + [len(order)]
-        self._layers = [_Layer(triangles[own], reach[own], nearest[own]) for own in np.split(order, ends[:-1]) if len(own)]
-
-    def hiding(self, held: Array) -> Intervals:
-        """What they hide of pieces (n, 2, 3): of one that near layers hide wholly, those farther away are not asked."""
-        found: list[Intervals] = [_NONE]
-        boxes = _boxes(-_largest([-held[:, 0, :2], -held[:, 1, :2]]), _largest([held[:, 0, :2], held[:, 1, :2]]))
-        left = np.arange(len(held))
-        for layer in self._layers:
-            which, start, end = layer.hiding(held[left], boxes[left])
-            found.append((left[which], start, end))
-            owner, first, last = _merged(_joined(found))
-            left = np.setdiff1d(left, owner[last - first > 1 - 2 * APART])
-        return _joined(found)
-
-
-class _Layer:
-    """Triangles (m, 3, 3), how far each may reach beyond itself (m,), and how near each comes to the eye."""
-
-    def __init__(self, triangles: Array, reach: Array, nearest: Array) -> None:
-        self.nearest = nearest
-        corners = [triangles[:, k] for k in range(3)]
-        sides = [corners[(k + 1) % 3] - corners[k] for k in range(3)]
-        longest = np.sqrt(_largest([_dot(side, side) for side in sides]))
-        self._far = -_largest([-c[:, 2] for c in corners]) - longest
-        low, high = (-_largest([-c[:, :2] for c in corners]), _largest([c[:, :2] for c in corners]))
-        self._tree = shapely.STRtree(_boxes(low - reach[:, None], high + reach[:, None]))
-        self._tests = [_side_of(corner, side) for corner, side in zip(corners, sides, strict=True)]
-        self._wider = [reach * _largest([np.abs(side[:, 0]), np.abs(side[:, 1])]) for side in sides]
-        normal = cross(sides[0], -sides[2])
-        self._plane = np.column_stack([-normal, _dot(normal, corners[0])])  # a triangle's height over a place, times the normal's own
-
-    def hiding(self, held: Array, boxes: Any) -> Intervals:
-        """What they hide of pieces (n, 2, 3) with their boxes (n,)."""
-        low, high = -_largest([-held[:, 0, 2], -held[:, 1, 2]]), _largest([held[:, 0, 2], held[:, 1, 2]])
-        return _joined([_NONE, *(self._intervals(held, high, *pair) for pair in self._pairs(low, boxes))])
-
-    def _pairs(self, deepest: Array, boxes: Any) -> Iterator[tuple[Ints, Ints]]:
-        """Numbers of pieces and of triangles whose boxes meet as they are seen, where the triangle is not all behind the piece."""
-        first, step = 0, 256
-        while first < len(boxes):
-            piece, triangle = self._tree.query(boxes[first : first + step])
-            piece = piece + first
-            before = self.nearest[triangle] > deepest[piece]
-            yield piece[before], triangle[before]
-            first += step
-            step = max(64, min(4 * step, step * AT_ONCE // max(1, len(piece))))
-
-    def _intervals(self, held: Array, highest: Array, piece: Ints, triangle: Ints) -> Intervals:
-        """The pairs of which the triangle hides some of the piece, with from where to where."""
-        low, high, wide = np.zeros(len(piece)), np.ones(len(piece)), self._far[triangle] > highest[piece]
-        for test, wider in zip(self._tests, self._wider, strict=True):
-            more = np.where(wide, wider[triangle], 0.0)
-            _narrow(low, high, *(_dot(test[triangle, :2], held[piece, end, :2]) + test[triangle, 2] + more for end in (0, 1)))
-            some = high - low > APART
-            piece, triangle, low, high, wide = piece[some], triangle[some], low[some], high[some], wide[some]
-        first, last = (_dot(self._plane[triangle, :3], held[piece, end]) + self._plane[triangle, 3] for end in (0, 1))
-        _narrow(low, high, np.where(wide, 1.0, first), np.where(wide, 1.0, last))
-        some = high - low > APART
-        return piece[some], low[some], high[some]
-
-
-def _side_of(corner: Array, side: Array) -> Array:
-    """Three numbers (m, 3) by which a place, x and y and 1, is told to be on the left of a side (m, 3) from a corner (m, 3), or a very little to its right: their sum is above zero."""
-    grown = GROWN * _largest([np.abs(side[:, 0]), np.abs(side[:, 1])]) ** 2
-    return np.column_stack([-side[:, 1], side[:, 0], side[:, 1] * corner[:, 0] - side[:, 0] * corner[:, 1] + grown])
-
-
-def _dot(a: Array, b: Array) -> Array:
-    return np.asarray(np.einsum("ij,ij->i", a, b))
-
-
-def _largest(several: Sequence[Array]) -> Array:
-    """The largest of each, as ``max`` along an axis has it; along one of two or three it takes far longer."""
-    return np.asarray(functools.reduce(np.maximum, several))
-
-
-def _boxes(low: Array, high: Array) -> Any:
-    """Boxes from low to high corners (n, 2)."""
-    return shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
-
-
-def _joined(found: Sequence[Intervals]) -> Intervals:
-    which, start, end = (np.concatenate([f[k] for f in found]) for k in range(3))
-    return which, start, end
-
-
-def _hidden(pieces: _Pieces, before: _Before) -> Intervals:
+def _hidden(pieces: _Pieces, before: Before) -> Intervals:
     """What is hidden of pieces: those that seem to be are looked at again, and the less of it is taken, as near where a surface turns away it may seem to hide itself."""
     asked = np.flatnonzero(~pieces.lost)
-    which, start, end = _merged(before.hiding(pieces.held[asked]))
+    which, start, end = merged(before.hiding(pieces.held[asked]))
     seem = np.unique(which)
     seem = seem[(pieces.held[asked[seem]] != pieces.again[asked[seem]]).any(axis=(1, 2))]
-    other, first, last = _merged(before.hiding(pieces.again[asked[seem]]))
+    other, first, last = merged(before.hiding(pieces.again[asked[seem]]))
     sums = [np.bincount(w, b - a, len(asked)) for w, a, b in ((which, start, end), (seem[other], first, last))]
     anew = np.zeros(len(asked), dtype=bool)
     anew[seem] = sums[1][seem] < sums[0][seem]
@@ -368,31 +261,9 @@ def _hidden(pieces: _Pieces, before: _Before) -> Intervals:
     )  # fmt: skip
 
 
-def _narrow(low: Array, high: Array, first: Array, last: Array) -> None:
-    """Cuts intervals down to where a function is above zero that is linear from its first to its last value, each (n,)."""
-    with np.errstate(divide="ignore", invalid="ignore"):
-        at = first / (first - last)
-    np.maximum(low, np.where((first <= 0) & (last > 0), at, 0.0), out=low)
-    np.minimum(high, np.where((last <= 0) & (first > 0), at, 1.0), out=high)
-    high[(first <= 0) & (last <= 0)] = -1.0
-
-
-def _merged(intervals: Intervals) -> Intervals:
-    """The same without any that lie over each other, or end to end, in their order."""
-    which, start, end = intervals
-    order = np.argsort(2.0 * which + start, kind="stable")
-    low, high = (2.0 * which + start)[order], (2.0 * which + end)[order]
-    reach = np.maximum.accumulate(high) if len(high) else high
-    begins = np.concatenate([[True], low[1:] > reach[:-1] + APART])[: len(low)]
-    firsts = np.flatnonzero(begins)
-    lasts = np.append(firsts[1:], len(low))[: len(firsts)] - 1
-    owner = which[order][firsts]
-    return owner, low[firsts] - 2.0 * owner, reach[lasts] - 2.0 * owner
-
-
 def _parted(ends: Array, hidden: Intervals) -> Lines:
     """Pieces (n, 2, 2) parted into what is visible and what is hidden of them, whose intervals may lie over each other."""
-    owner, a, b = _merged(hidden)
+    owner, a, b = merged(hidden)
     every = np.arange(len(ends))
     edges = np.sort(np.concatenate([every * 2.0, owner * 2.0 + b]))  # where what is visible begins, and where it ends
     stops = np.sort(np.concatenate([every * 2.0 + 1.0, owner * 2.0 + a]))
