@@ -127,3 +127,16 @@ def test_a_mesh_knows_how_far_the_surface_is_off_it(radius, slender):
     far = off_torus(ends.mean(axis=1), radius, slender * radius).max()
     assert mesh.off().max() == pytest.approx(far, rel=0.1)
     assert ring.as_dict()["chord"] == mesh.off().max()
+
+
+@given(st.integers(5, 8), st.floats(4, 20))
+@settings(max_examples=8, deadline=None)
+def test_a_loft_is_within_the_angle_too(height, degrees):
+    """From a square to a round one: straight sides that are skew, and corners that open into arcs."""
+    top = {"kind": "datum", "id": "top", "name": "Top", "how": {"by": "offset", "plane": XY, "distance": 5 * height}}
+    sections = [{"by": "quick", "profile": {"quick": "rectangle", "width": 20, "height": 12}, "plane": XY}, {"by": "quick", "profile": {"quick": "round", "width": 14}, "plane": {"kind": "step", "step": "top"}}]
+    (body,) = build(doc(top, {"kind": "loft", "id": "hood", "name": "Hood", "sections": sections})).bodies
+    made = body.within(Fineness(0.5, math.radians(degrees)), FILE_TRIANGLES)
+    normals = made.normals[made.triangles]
+    apart = max(np.linalg.norm(normals[:, i] - normals[:, j], axis=1).max() for i, j in ((0, 1), (1, 2), (2, 0)))
+    assert 2 * math.asin(apart / 2) <= 1.35 * math.radians(degrees)  # of both ways together

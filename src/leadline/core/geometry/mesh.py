@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from leadline.core.geometry.edges import largest_turn
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array, cross
 
@@ -50,6 +51,11 @@ class DisplayMesh:
             a, b = self.triangles[:, k], self.triangles[:, (k + 1) % 3]
             off = np.maximum(off, np.abs(np.einsum("ij,ij->i", self.points[b] - self.points[a], self.normals[b] - self.normals[a])) / 8)
         return off
+
+    def bend(self) -> float:
+        """The largest angle (rad) between the surface's normals at the corners of a triangle."""
+        normals = self.normals[self.triangles]
+        return largest_turn(normals[:, [0, 1, 2, 0]]) if len(normals) else 0.0
 
     def welded(self) -> tuple[Array, Ints]:
         """Points and triangles as ``welded`` has them."""

@@ -33,6 +33,8 @@ ROUGH_POINTS = 10_000
 COARSENINGS, SPARE = 6, 1.1  # times that a mesh of too many triangles is made coarser, each by so much more than should do
 TRUER = 2.5  # times as fine as a whole mesh is asked to be, chords are along a sweep and across it
 TRUER_ANGLE = 1.15  # likewise: where both bend, triangles that share a diagonal lie at a larger angle than stations and points
+DIAGONAL = 1.3  # times as large as between triangles beside each other is the angle between normals at a triangle's corners, where both ways bend
+TRIES = 3  # times that a mesh is made finer for its angle
 MOST_FINE = 1024  # steps on a smooth stretch of a section's curve, where a fineness is asked for
 UNEVEN = 1.1  # times the fineness: how far from flat a quad may be, beside what its sides cut off
 
@@ -84,9 +86,18 @@ def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05,
 
 def fine_mesh(motion: Motion, regions: Sequence[Region], fineness: Fineness, owner: str, most: int) -> DisplayMesh | int:
     """As ``display_mesh``, the whole of it within a fineness; about how many triangles that takes, where it is more than ``most``."""
-    stretches, outlines = _grids(motion, regions, fineness.chord / TRUER, fineness.angle / TRUER_ANGLE, MOST_FINE)
-    count = _count(stretches, outlines)
-    return count if count > most else _meshed(motion, regions, stretches, outlines, owner)
+    angle = fineness.angle / TRUER_ANGLE
+    for _ in range(TRIES):
+        stretches, outlines = _grids(motion, regions, fineness.chord / TRUER, angle, MOST_FINE)
+        count = _count(stretches, outlines)
+        if count > most:
+            return count
+        mesh = _meshed(motion, regions, stretches, outlines, owner)
+        bend = mesh.bend()
+        if bend <= DIAGONAL * fineness.angle:
+            break
+        angle *= fineness.angle / bend  # where a loft's section bends otherwise than its path and its outline
+    return mesh
 
 
 def _count(stretches: Sequence[_Stretch], outlines: Sequence[Sequence[_Outline]]) -> int:
@@ -201,11 +212,11 @@ def _stations(motion: Motion, piece: int, a: float, b: float, extent: float, cho
     f = motion.frames_on(piece, motion.one_sided(a, b, at))
     tracks = np.stack([np.linalg.norm(np.diff(d, axis=0), axis=1) for d in (f.dC, f.dX, f.dY)]) / (at[1] - at[0])
     acceleration = float((tracks[0] + extent * np.maximum(tracks[1], tracks[2])).max())
-    if outline is not None:
-        along, _ = swept_tangents(f, outline, np.zeros_like(outline))
-        acceleration = float(np.linalg.norm(np.diff(along, axis=0), axis=2).max()) / float(at[1] - at[0])
-        turning = largest_turn(np.swapaxes(along, 0, 1))
     turning = max(map(largest_turn, (f.dC, f.X, f.Y)))
+    if outline is not None:
+        along, across = swept_tangents(f, outline, np.roll(outline, -1, axis=0) - outline)
+        acceleration = float(np.linalg.norm(np.diff(along, axis=0), axis=2).max()) / float(at[1] - at[0])
+        turning = largest_turn(np.swapaxes(cross(across, along), 0, 1))
     if turns > PROBED_TURNS:  # too many to look at each: even twist stands for all
         acceleration = max(acceleration, extent * (2 * math.pi * turns / (b - a)) ** 2)
         turning = max(turning, 2 * math.pi * turns / (len(at) - 1))
@@ -265,7 +276,7 @@ def _across(edge: Edge, turn: float, chord: float, stretches: Sequence[_Stretch]
         return t
     n = 1 if warped else math.ceil(math.hypot(*(edge.end - edge.start)) * turn / (4 * chord) - 1e-6)
     n = max(n, len(t) - 1, math.ceil(_skew(edge, stretches) / min(SKEW, angle) - 1e-6))
-    return np.linspace(t[0], t[-1], min(MOST_ACROSS, n) + 1)
+    return np.linspace(t[0], t[-1], min(max(MOST_ACROSS, len(t) - 1), n) + 1)
 
 
 def _skew(edge: Edge, stretches: Sequence[_Stretch]) -> float:
