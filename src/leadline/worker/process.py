@@ -68,9 +68,9 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
         began = time.perf_counter()
         result = build(part, memory, link, lambda event: link.send("event", event), stop.is_set)
         if request["op"] == "export":
-            link.send("done", (export(result, request["format"], Look.of(part, fineness_of(request["chord"], request["angle"]))), formats()[request["format"]].media_type))
+            link.send("done", (export(result, request["format"], Look.of(part, fineness_of(request.get("chord"), request.get("angle")))), formats()[request["format"]].media_type))
         elif request["op"] == "meshing":
-            link.send("done", asdict(meshing(result.bodies, fineness_of(request["chord"], request["angle"]))))
+            link.send("done", asdict(meshing(result.bodies, fineness_of(request.get("chord"), request.get("angle")))))
         elif request["op"] == "drawing":
             towards, right = (np.array(request[name]) for name in ("towards", "right"))
             cut = None if request["cut"] is None else (np.array(request["cut"][0]), np.array(request["cut"][1]))
