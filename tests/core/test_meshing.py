@@ -116,6 +116,8 @@ def test_a_finer_mesh_than_triangles_suffice_for_is_as_fine_as_they_do():
     made = finest(ring, Fineness(1e-4, 0.01))
     assert FILE_TRIANGLES / 5 < len(made.triangles) <= FILE_TRIANGLES
     assert len(finest(ring, Fineness(0.05, 0.3)).triangles) < FILE_TRIANGLES / 50
+    for few in (0, 1, 2, 100):  # an end is found however few are allowed
+        assert 0 < len(finest(ring, Fineness(1e-4, 0.01), few).triangles) < 2000
 
 
 @given(st.floats(5, 80), st.floats(0.1, 0.6))

@@ -437,6 +437,8 @@ def test_a_mesh_near_to_its_surface_has_no_more_triangles_than_asked(client, bui
     part = opened(client, {"format": "leadline-part", "version": 1, "name": "Coil", "units": "mm", "steps": [way, wire]})["id"]
     (body,) = built(part)["result"]["bodies"]
     usual, near, few = (triangles_of(client.get(f"/api/parts/{part}/bodies/{body['key']}/{how}").data) for how in ("normal", "chord-12x65536", "chord-12x512"))
+    for how in ("chord-12x0", "at-most-0"):
+        assert client.get(f"/api/parts/{part}/bodies/{body['key']}/{how}").status_code == 200
     assert usual == body["triangles"]
     assert usual < near <= 65536
     assert few <= 512

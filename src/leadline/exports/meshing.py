@@ -14,6 +14,7 @@ from leadline.limits import FILE_TRIANGLES
 from leadline.recipe.products import KeptBody
 
 STL_HEAD, STL_TRIANGLE = 84, 50  # bytes of a binary STL
+COARSENINGS = 20  # times that a mesh of too many triangles is made half as fine: with so few allowed that this is not enough it is as it is shown
 PACKED_TRIANGLE = 16  # bytes of a 3MF for each triangle, more or less, once it is compressed
 
 
@@ -55,9 +56,11 @@ def meshing(bodies: Sequence[KeptBody], fineness: Fineness | None) -> Meshing:
 def finest(body: KeptBody, fineness: Fineness, most: int = FILE_TRIANGLES) -> DisplayMesh:
     """A body's mesh within a fineness, or as near to that as so many triangles suffice for, its copies' counted; never coarser than it is shown with so many."""
     own = body.at_most(most // body.count)
-    while isinstance(made := body.within(fineness, most // body.count), int):
-        fineness = Fineness(2 * fineness.chord, math.sqrt(2) * fineness.angle)
-    return made if len(made.triangles) > len(own.triangles) else own
+    for k in range(COARSENINGS):
+        made = body.within(Fineness(2**k * fineness.chord, 2 ** (k / 2) * fineness.angle), most // body.count)
+        if not isinstance(made, int):
+            return made if len(made.triangles) > len(own.triangles) else own
+    return own
 
 
 def _shown(body: KeptBody, bodies: Sequence[KeptBody]) -> DisplayMesh:

@@ -330,6 +330,7 @@ class KeptBody:
         mesh = self.shown()
         if len(mesh.triangles) <= most or self.only_mesh:
             return mesh
+        most = max(1, most)
         made = None if self.source is None else self.source.made(self.body, most)
         return no_more_than(self.body, most) if made is None else made
 
