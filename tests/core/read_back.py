@@ -9,7 +9,7 @@ import gmsh  # type: ignore[import-untyped]
 
 
 def read_back(file: str) -> dict[str, object]:
-    """The solids, the faces and those of them that cannot be meshed, volume (mm³) and area (mm²), the corners of the box."""
+    """The solids, the faces and those of them that cannot be meshed, volume (mm³) and area (mm²)."""
     gmsh.initialize()
     gmsh.option.setNumber("General.Verbosity", 1)
     gmsh.option.setString("Geometry.OCCTargetUnit", "MM")

@@ -11,8 +11,8 @@ from leadline.core.geometry.mesh import Fineness
 from leadline.core.problems import Problem
 from leadline.core.units import LengthUnit
 from leadline.recipe.colours import colours_of
+from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.part import Part
-from leadline.recipe.products import KeptBody
 from leadline.recipe.results import BuildResult
 
 

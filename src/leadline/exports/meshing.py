@@ -11,7 +11,7 @@ from leadline.core.problems import Problem, degrees, mm
 from leadline.core.solids.mesh_files import NamedMesh, write_glb
 from leadline.core.solids.tessellate import STARTED
 from leadline.limits import FILE_TRIANGLES
-from leadline.recipe.products import KeptBody
+from leadline.recipe.kept_body import KeptBody
 
 STL_HEAD, STL_TRIANGLE = 84, 50  # bytes of a binary STL
 COARSENINGS = 20  # times that a mesh of too many triangles is made half as fine: with so few allowed that this is not enough it is as it is shown
@@ -36,8 +36,9 @@ def fineness_of(chord: float | None, angle: float | None) -> Fineness | None:
 def meshes(bodies: Sequence[KeptBody], colours: Mapping[str, str], fineness: Fineness | None) -> list[NamedMesh]:
     """The meshes of bodies within a ``fineness``; without one as they are shown, coarser where all of them would be too many. Raises Problem when they are too many."""
     made, left = [], FILE_TRIANGLES
+    shown = sum(len(b.shown().triangles) * b.count for b in bodies) if fineness is None else 0
     for body in bodies:
-        mesh = _shown(body, bodies) if fineness is None else _fine(body, fineness, left)
+        mesh = _shown(body, shown) if fineness is None else _fine(body, fineness, left)
         left -= len(mesh.triangles) * body.count
         if left < 0:
             raise _too_many(FILE_TRIANGLES - left, fineness)
@@ -63,9 +64,8 @@ def finest(body: KeptBody, fineness: Fineness, most: int = FILE_TRIANGLES) -> Di
     return own
 
 
-def _shown(body: KeptBody, bodies: Sequence[KeptBody]) -> DisplayMesh:
-    """As it is shown, or with its share of what files may have."""
-    every = sum(len(b.shown().triangles) * b.count for b in bodies)
+def _shown(body: KeptBody, every: int) -> DisplayMesh:
+    """As it is shown, or with its share of what files may have where all bodies together are shown with more, ``every`` triangles with all copies counted."""
     own = body.shown()
     return own if every <= FILE_TRIANGLES else body.at_most(len(own.triangles) * FILE_TRIANGLES // every)
 

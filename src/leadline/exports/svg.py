@@ -14,7 +14,7 @@ from leadline.core.geometry.plane import Array
 from leadline.core.geometry.views import View, views_of
 from leadline.core.problems import Problem
 from leadline.exports.formats import Format, Look, nothing_to_save
-from leadline.recipe.products import KeptBody
+from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.results import BuildResult
 
 MOST = 2000  # bodies, copies each by itself

@@ -25,8 +25,9 @@ from leadline.core.solids.trimming import EndCut, cut_off
 from leadline.core.sweep.mass import measure
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import ResultMode
+from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.motion_mesh import MotionMesh
-from leadline.recipe.products import BodyProduct, HasMotion, KeptBody, Swept
+from leadline.recipe.products import BodyProduct, HasMotion, Swept
 from leadline.recipe.results import Report
 from leadline.recipe.shown import Checks, Combined, WallsShown
 

@@ -30,9 +30,10 @@ from leadline.recipe.engine import engine
 from leadline.recipe.fields import expressions
 from leadline.recipe.files import FILE, file_of
 from leadline.recipe.inputs import BaseStep
+from leadline.recipe.kept_body import KeptBody, MeshFacts
 from leadline.recipe.materials import DENSITY
 from leadline.recipe.part import Part
-from leadline.recipe.products import BodyProduct, Drawn, KeptBody, Product, Swept
+from leadline.recipe.products import BodyProduct, Product, Swept
 from leadline.recipe.registry import kind_of, references
 from leadline.recipe.results import BuildResult, Report
 from leadline.recipe.shown import BodyResult, Shown
@@ -136,10 +137,10 @@ def build(
     return result
 
 
-def _drawn(told: bytes) -> Drawn:
+def _drawn(told: bytes) -> MeshFacts:
     """What is kept of a body's mesh; former versions kept only its box."""
     low, high, *known = json.loads(told)
-    return Drawn((np.array(low), np.array(high)), *known)
+    return MeshFacts((np.array(low), np.array(high)), *known)
 
 
 class _Build:
@@ -304,7 +305,7 @@ class _Build:
             if key not in self.memory.drawn:
                 if kept.told is None:
                     self.store.put(f"{key}/mesh", write_kept_glb(kept.shown()))
-                    self.store.put(f"{key}/box", json.dumps([*(c.tolist() for c in kept.own_box()), kept.drawn.triangles, kept.drawn.chord]).encode())
+                    self.store.put(f"{key}/box", json.dumps([*(c.tolist() for c in kept.own_box()), kept.mesh_facts.triangles, kept.mesh_facts.chord]).encode())
                 self.memory.note_drawn(key)
 
     def _stored(self, step: BaseStep, report: Report) -> _Entry | None:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from leadline.core.geometry.mesh import as_one, repeated
 from leadline.core.problems import Problem
 from leadline.recipe.build import Memory, Store, build
+from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.part import Part
 from leadline.recipe.preview import Preview, in_words
-from leadline.recipe.products import KeptBody
 
 
 @in_words

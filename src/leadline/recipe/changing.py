@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from leadline.core.problems import Problem, Remedy
 from leadline.core.solids.body import Body
 from leadline.recipe.context import Context
-from leadline.recipe.products import KeptBody
+from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.registry import kind_of
 
 WHOLE = ("body", "source")  # fields that are one step

@@ -27,6 +27,7 @@ from leadline.recipe.inputs import (
     ProfileRef,
     SeenFace,
 )
+from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.products import (
     BodyProduct,
     HasDrawing,
@@ -36,7 +37,6 @@ from leadline.recipe.products import (
     HasPath,
     HasPlane,
     HasProfile,
-    KeptBody,
     Product,
 )
 from leadline.recipe.titles import face_title

@@ -15,8 +15,9 @@ from leadline.core.geometry.mesh_booleans import Operation
 from leadline.core.problems import restored
 from leadline.core.solids.body import Body, from_bytes, to_bytes
 from leadline.recipe.bodies import at_starts
+from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.motion_mesh import MotionMesh
-from leadline.recipe.products import BodyProduct, KeptBody, Swept
+from leadline.recipe.products import BodyProduct, Swept
 from leadline.recipe.results import Report, as_json
 from leadline.recipe.shown import BodyResult
 

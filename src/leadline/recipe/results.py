@@ -12,7 +12,7 @@ from pydantic import BaseModel
 from leadline.core.geometry.mesh import MOST_TRIANGLES
 from leadline.core.problems import Message
 from leadline.core.units import LengthUnit
-from leadline.recipe.products import KeptBody
+from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.shown import Shown
 
 FEWEST = 128  # triangles with which a body is shown, however many there are
@@ -62,7 +62,7 @@ class BuildResult:
 
     def _shares(self) -> list[int | None]:
         """How many triangles each body, or each of its copies, is to be shown with, where all of them together have too many; powers of two, so that few others are made when a part changes."""
-        own = [0 if b.only_mesh else b.drawn.triangles for b in self.bodies]
+        own = [0 if b.only_mesh else b.mesh_facts.triangles for b in self.bodies]
         every = sum(n * b.count for n, b in zip(own, self.bodies, strict=True))
         if every <= MOST_TRIANGLES:
             return [None] * len(own)

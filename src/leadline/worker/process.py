@@ -68,9 +68,9 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
         began = time.perf_counter()
         result = build(part, memory, link, lambda event: link.send("event", event), stop.is_set)
         if request["op"] == "export":
-            link.send("done", (export(result, request["format"], Look.of(part, fineness_of(request.get("chord"), request.get("angle")))), formats()[request["format"]].media_type))
+            link.send("done", (export(result, request["format"], Look.of(part, _fineness(request))), formats()[request["format"]].media_type))
         elif request["op"] == "meshing":
-            link.send("done", asdict(meshing(result.bodies, fineness_of(request.get("chord"), request.get("angle")))))
+            link.send("done", asdict(meshing(result.bodies, _fineness(request))))
         elif request["op"] == "drawing":
             towards, right = (np.array(request[name]) for name in ("towards", "right"))
             cut = None if request["cut"] is None else (np.array(request["cut"][0]), np.array(request["cut"][1]))
@@ -89,6 +89,11 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
             picture = _picture(result, link, stop.is_set)
             if picture is not None:
                 link.send("event", {"event": "picture", "png": picture})
+
+
+def _fineness(request: dict[str, Any]) -> Fineness | None:
+    """The fineness that a request for mesh files has, if any."""
+    return fineness_of(request.get("chord"), request.get("angle"))
 
 
 def _preview(part: Part, step: str, memory: Memory, link: Link) -> Answer:

@@ -74,7 +74,7 @@ def lines_seen(drawn: Sequence[Drawable], towards: Array, right: Array) -> Lines
     found: list[_Pieces] = []
     before = []
     for one in drawn:
-        seen = _Seen(one.mesh.points @ axes.T, one.mesh.normals @ axes.T, one.mesh.triangles, one.mesh.off(), one.solid, size)
+        seen = _Seen(one.mesh.points @ axes.T, one.mesh.normals @ axes.T, one.mesh.triangles, one.mesh.off, one.solid, size)
         found += [_outlines(seen), _turns(seen), _edges(seen, [line @ axes.T for line in one.mesh.lines])]
         before.append(seen.before())
     pieces = _Pieces(*(np.concatenate([getattr(f, name) for f in found]) for name in ("ends", "held", "again", "lost")))

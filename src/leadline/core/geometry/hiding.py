@@ -38,7 +38,7 @@ class Before:
     def hiding(self, held: Array) -> Intervals:
         """What they hide of pieces (n, 2, 3): of one that near layers hide wholly, those farther away are not asked."""
         found: list[Intervals] = [NONE]
-        boxes = _boxes(-_largest([-held[:, 0, :2], -held[:, 1, :2]]), _largest([held[:, 0, :2], held[:, 1, :2]]))
+        boxes = _boxes(_smallest([held[:, 0, :2], held[:, 1, :2]]), _largest([held[:, 0, :2], held[:, 1, :2]]))
         left = np.arange(len(held))
         for layer in self._layers:
             which, start, end = layer.hiding(held[left], boxes[left])
@@ -56,8 +56,8 @@ class _Layer:
         corners = [triangles[:, k] for k in range(3)]
         sides = [corners[(k + 1) % 3] - corners[k] for k in range(3)]
         longest = np.sqrt(_largest([_dot(side, side) for side in sides]))
-        self._far = -_largest([-c[:, 2] for c in corners]) - longest
-        low, high = (-_largest([-c[:, :2] for c in corners]), _largest([c[:, :2] for c in corners]))
+        self._far = _smallest([c[:, 2] for c in corners]) - longest
+        low, high = (find([c[:, :2] for c in corners]) for find in (_smallest, _largest))
         self._tree = shapely.STRtree(_boxes(low - reach[:, None], high + reach[:, None]))
         self._tests = [_side_of(corner, side) for corner, side in zip(corners, sides, strict=True)]
         self._wider = [reach * _largest([np.abs(side[:, 0]), np.abs(side[:, 1])]) for side in sides]
@@ -66,7 +66,7 @@ class _Layer:
 
     def hiding(self, held: Array, boxes: Any) -> Intervals:
         """What they hide of pieces (n, 2, 3) with their boxes (n,)."""
-        low, high = -_largest([-held[:, 0, 2], -held[:, 1, 2]]), _largest([held[:, 0, 2], held[:, 1, 2]])
+        low, high = (find([held[:, 0, 2], held[:, 1, 2]]) for find in (_smallest, _largest))
         return joined([NONE, *(self._intervals(held, high, *pair) for pair in self._pairs(low, boxes))])
 
     def _pairs(self, deepest: Array, boxes: Any) -> Iterator[tuple[Ints, Ints]]:
@@ -107,6 +107,11 @@ def _dot(a: Array, b: Array) -> Array:
 def _largest(several: Sequence[Array]) -> Array:
     """The largest of each, as ``max`` along an axis has it; along one of two or three it takes far longer."""
     return np.asarray(functools.reduce(np.maximum, several))
+
+
+def _smallest(several: Sequence[Array]) -> Array:
+    """Likewise the smallest."""
+    return np.asarray(functools.reduce(np.minimum, several))
 
 
 def _boxes(low: Array, high: Array) -> Any:

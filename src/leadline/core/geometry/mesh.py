@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -44,6 +45,7 @@ class DisplayMesh:
         a, b, c = (self.points[self.triangles[:, k]] for k in range(3))
         return float((a * cross(b, c)).sum() / 6)
 
+    @cached_property
     def off(self) -> Array:
         """How far the surface stands off each triangle (m,), mm, at most: off the longest chord that it has, as the normals at its ends tell."""
         off = np.zeros(len(self.triangles))

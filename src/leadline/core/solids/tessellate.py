@@ -28,7 +28,7 @@ GROWTH = 2.0  # times as many triangles as the fineness asks for are still looke
 COARSEST = 1.0  # rad between the facets of a mesh
 
 
-def tessellate(body: Body, chord: float = 0.05, angle: float = 0.3) -> DisplayMesh:
+def tessellate(body: Body, chord: float = STARTED.chord, angle: float = STARTED.angle) -> DisplayMesh:
     """Triangles of a body, with the surface's own normals, faces named, edges as lines; they deviate by at most ``chord`` mm and ``angle`` rad."""
     _mesh(body, chord, angle)
     builder = MeshBuilder()
@@ -39,7 +39,7 @@ def tessellate(body: Body, chord: float = 0.05, angle: float = 0.3) -> DisplayMe
     return builder.mesh()
 
 
-def triangulated(body: Body, chord: float = 0.05, angle: float = 0.3) -> tuple[Array, Ints]:
+def triangulated(body: Body, chord: float = STARTED.chord, angle: float = STARTED.angle) -> tuple[Array, Ints]:
     """The bare triangles (m, 3) of a body and their points (n, 3), those of each face by themselves: in half the time of ``tessellate``."""
     _mesh(body, chord, angle)
     points, triangles, count = [], [], 0

@@ -21,7 +21,8 @@ from leadline.kinds.arranged.result import ArrangedResult
 from leadline.recipe.bodies import combined
 from leadline.recipe.changing import singles, solids_of
 from leadline.recipe.context import Context
-from leadline.recipe.products import BodyProduct, KeptBody, Product
+from leadline.recipe.kept_body import KeptBody
+from leadline.recipe.products import BodyProduct, Product
 from leadline.recipe.results import Report
 
 HERE = Placements(np.eye(3)[None], np.zeros((1, 3)))

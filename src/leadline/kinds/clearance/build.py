@@ -16,8 +16,9 @@ from leadline.core.units import format_length
 from leadline.kinds.clearance.model import ClearanceStep
 from leadline.kinds.clearance.result import ClearanceResult
 from leadline.recipe.context import Context
+from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.motion_mesh import CHORD_SHARE, chord_for
-from leadline.recipe.products import HasMotion, KeptBody, MeasureProduct
+from leadline.recipe.products import HasMotion, MeasureProduct
 from leadline.recipe.results import Report
 
 

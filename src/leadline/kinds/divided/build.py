@@ -15,7 +15,8 @@ from leadline.kinds.divided.result import DividedResult, PieceOfBody
 from leadline.recipe.bodies import measured
 from leadline.recipe.changing import solids_of
 from leadline.recipe.context import Context
-from leadline.recipe.products import BodyProduct, KeptBody, Product
+from leadline.recipe.kept_body import KeptBody
+from leadline.recipe.products import BodyProduct, Product
 from leadline.recipe.results import Report
 
 SIDES = {"ahead": 1, "behind": -1}

@@ -25,7 +25,8 @@ from leadline.kinds.embossed.result import EmbossedResult
 from leadline.recipe.bodies import combined
 from leadline.recipe.changing import solids_of
 from leadline.recipe.context import Context
-from leadline.recipe.products import BodyProduct, KeptBody, Product
+from leadline.recipe.kept_body import KeptBody
+from leadline.recipe.products import BodyProduct, Product
 from leadline.recipe.results import Report
 
 ROOM = 1.5  # times the height, by which the patch that is offset is wider than the outline

@@ -16,7 +16,8 @@ from leadline.kinds.hollow.result import HollowResult
 from leadline.recipe.bodies import measured, walls_shown
 from leadline.recipe.changing import solids_of
 from leadline.recipe.context import Context
-from leadline.recipe.products import BodyProduct, KeptBody, Product, Swept
+from leadline.recipe.kept_body import KeptBody
+from leadline.recipe.products import BodyProduct, Product, Swept
 from leadline.recipe.results import Report
 from leadline.recipe.titles import face_title
 

@@ -20,7 +20,8 @@ from leadline.kinds.imported.model import ImportedStep
 from leadline.kinds.imported.result import ImportedResult
 from leadline.recipe.bodies import measured
 from leadline.recipe.context import Context
-from leadline.recipe.products import BodyProduct, KeptBody, Product
+from leadline.recipe.kept_body import KeptBody
+from leadline.recipe.products import BodyProduct, Product
 from leadline.recipe.results import Report
 
 TOLD = 100

@@ -19,10 +19,11 @@ from leadline.recipe.bodies import measured
 from leadline.recipe.colours import colours_of
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import EndFace, EndPlane
+from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import read_part
 from leadline.recipe.placing import path_place
-from leadline.recipe.products import BodyProduct, HasDrawing, HasPlane, KeptBody, Product
+from leadline.recipe.products import BodyProduct, HasDrawing, HasPlane, Product
 from leadline.recipe.results import BuildResult, Report
 
 XY = PRINCIPAL["XY"]

@@ -25,8 +25,9 @@ from leadline.recipe.bodies import combined
 from leadline.recipe.changing import refuse_many
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import BaseStep
+from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.placing import up_direction
-from leadline.recipe.products import BodyProduct, CanMove, CopiesPlan, HasMotion, KeptBody, Product
+from leadline.recipe.products import BodyProduct, CanMove, CopiesPlan, HasMotion, Product
 from leadline.recipe.registry import kind_of, references
 from leadline.recipe.results import Report
 

@@ -19,7 +19,8 @@ from leadline.kinds.rounding.result import RoundingResult
 from leadline.recipe.bodies import measured
 from leadline.recipe.candidates import with_edges
 from leadline.recipe.context import Context
-from leadline.recipe.products import BodyProduct, KeptBody, Product
+from leadline.recipe.kept_body import KeptBody
+from leadline.recipe.products import BodyProduct, Product
 from leadline.recipe.results import Report
 from leadline.recipe.titles import edge_title
 

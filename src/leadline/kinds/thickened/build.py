@@ -21,7 +21,8 @@ from leadline.kinds.thickened.model import TableWall, ThickenedStep
 from leadline.kinds.thickened.result import ThickenedResult
 from leadline.recipe.bodies import at_each, at_starts, combined, measured, stands_alone, walls_shown
 from leadline.recipe.context import Context
-from leadline.recipe.products import BodyProduct, HasMotion, KeptBody, Product
+from leadline.recipe.kept_body import KeptBody
+from leadline.recipe.products import BodyProduct, HasMotion, Product
 from leadline.recipe.results import Report
 
 SHARES = {"front": (0.0, 1.0), "back": (-1.0, 0.0), "both": (-0.5, 0.5)}  # of the wall, where its two sides are

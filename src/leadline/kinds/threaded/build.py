@@ -28,7 +28,8 @@ from leadline.kinds.threaded.model import ThreadedStep
 from leadline.kinds.threaded.result import ThreadedResult, ThreadShown
 from leadline.recipe.bodies import measured
 from leadline.recipe.context import Context
-from leadline.recipe.products import BodyProduct, KeptBody, Product, ThreadPlan
+from leadline.recipe.kept_body import KeptBody
+from leadline.recipe.products import BodyProduct, Product, ThreadPlan
 from leadline.recipe.results import Report
 from leadline.recipe.shown import Vec3
 from leadline.recipe.titles import face_title

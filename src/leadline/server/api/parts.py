@@ -193,10 +193,8 @@ def mesh(path: FineMeshPath) -> Any:
     """The display mesh of a body, coarser or finer than it is built with, or made again when it is kept no more."""
     key = kept_mesh(path.key, path.fineness)
     data = None if key is None else services().blobs.get(key)
-    if data is None:
+    if data is None:  # whoever makes it keeps it, if it is kept
         _, data = _of_the_built(path.part_id, {"op": "mesh", "key": path.key, "fineness": path.fineness})
-        if key is not None:
-            services().blobs.put(key, data)
     response = mesh_answer(data)
     response.headers["Cache-Control"] = "private, max-age=86400"
     return response
