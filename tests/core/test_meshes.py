@@ -22,7 +22,7 @@ from leadline.core.paths.pieces import LinePiece
 from leadline.core.sweep.cut_mesh import cut_mesh
 from leadline.core.sweep.grid import display_mesh
 from leadline.core.sweep.motion import Motion
-from leadline.recipe import products
+from leadline.recipe import kept_body
 from leadline.recipe.build import build
 from tests.core.parts import DEMO, SHARED, Shelf, demo
 from tests.core.shapes import (
@@ -110,7 +110,7 @@ def test_what_another_process_built_is_told_and_measured_alike_without_the_kerne
     def meshed(body):
         raise AssertionError(f"{body.name} is meshed")
 
-    monkeypatch.setattr(products, "displayed", meshed)
+    monkeypatch.setattr(kept_body, "displayed", meshed)
     again = numbers(json.loads(json.dumps(build(demo(name), store=store).as_dict())))
     assert again.keys() == first.keys()
     for where, value in first.items():
