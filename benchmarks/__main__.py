@@ -50,13 +50,42 @@ of a shared, noisy machine ({machine}) and are best of nine unless it says other
 
 
 MODULES = (
-    helix, strands, thread_cut, trades, booleans, springs, accuracy, deviation, sketches, sketch_study, conflicts, browser_drag, opening, edit_loop, previews,
-    routes, compact, crossings, lofts, hollows, repeats, heavy, clearances, reading, folds, crowd, worst, fairness, faults,
-)  # fmt: skip
+    helix,
+    strands,
+    thread_cut,
+    trades,
+    booleans,
+    springs,
+    accuracy,
+    deviation,
+    sketches,
+    sketch_study,
+    conflicts,
+    browser_drag,
+    opening,
+    edit_loop,
+    previews,
+    routes,
+    compact,
+    crossings,
+    lofts,
+    hollows,
+    repeats,
+    heavy,
+    clearances,
+    reading,
+    folds,
+    crowd,
+    worst,
+    fairness,
+    faults,
+)
 
 
 def main() -> None:
-    """All tables, or those of ``--only helix,springs``; with ``--write FILE`` they take the place of their like in it."""
+    """All tables, or those of ``--only helix,springs``; with ``--write FILE`` they take the place of their like
+    in it.
+    """
     threadpool_limits(1)
     only = sys.argv[sys.argv.index("--only") + 1].split(",") if "--only" in sys.argv else None
     file = Path(sys.argv[sys.argv.index("--write") + 1]) if "--write" in sys.argv else None

@@ -34,8 +34,14 @@ def report() -> str:
         rows.append([name, f"{error:.1e}", f"{TARGET:.0e}", verdict(error < TARGET)])
     surfaces = tube_surfaces()
     only = {"PLANE", "CYLINDRICAL_SURFACE", "TOROIDAL_SURFACE"}
-    rows.append(["STEP of a bent round tube holds", ", ".join(sorted(surfaces)).lower(), "plane, cylinder, torus",
-                 verdict(surfaces <= only)])  # fmt: skip
+    rows.append(
+        [
+            "STEP of a bent round tube holds",
+            ", ".join(sorted(surfaces)).lower(),
+            "plane, cylinder, torus",
+            verdict(surfaces <= only),
+        ]
+    )
     return table(
         "Volume against closed form (relative error of the kernel's solid)", ["sweep", "reached", "target", ""], rows
     )

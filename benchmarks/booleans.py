@@ -38,10 +38,17 @@ def report(pairs: int = PAIRS, seed: int | None = None) -> str:
         [f"{pairs} pairs of seed {seed}, refused", str(len(refused)), "0", verdict(not refused)],
         ["… wrong", str(len(wrong)), "0", verdict(not wrong)],
         ["median with all checks and their judging by meshes, ms", f"{1e3 * statistics.median(seconds):.0f}", "", ""],
-        [f"the kernel alone, median of {TIMED}: planes and cylinders merged before against faces as they are", f"{merged / plain:.2f}", "", ""],
+        [
+            f"the kernel alone, median of {TIMED}: planes and cylinders merged before against faces as they are",
+            f"{merged / plain:.2f}",
+            "",
+            "",
+        ],
         ["… ms, for orientation only", f"{1e3 * merged:.0f} / {1e3 * plain:.0f}", "", ""],
     ]
-    return table("Random pairs of bodies", ["what", "reached", "target", ""], rows) + "".join(f"\n- {line}" for line in refused + wrong)
+    return table("Random pairs of bodies", ["what", "reached", "target", ""], rows) + "".join(
+        f"\n- {line}" for line in refused + wrong
+    )
 
 
 def _both_ways(pair: Pair, operation: Operation) -> tuple[float, float]:

@@ -23,7 +23,9 @@ def report() -> str:
     lines = []
     with watching.opened() as (server, browser):
         for size, target in TARGETS.items():
-            rows, samples = _drag(watching.prepared(browser.new_page(viewport={"width": 1280, "height": 800})), server.url, size)
+            rows, samples = _drag(
+                watching.prepared(browser.new_page(viewport={"width": 1280, "height": 800})), server.url, size
+            )
             lines += watching.rows(f"{rows} equations", samples, target)
     return table("Dragging a sketch in the browser (ms)", ["what", "median", "p95", "target p95", ""], lines)
 
@@ -32,7 +34,13 @@ def _drag(page: Page, url: str, size: int) -> tuple[int, list[watching.Sample]]:
     draw = tangent_chain(size // 2)
     sketch = draw.sketch()
     rows = len(build_system(sketch, External(draw.values)).equations.rows)
-    step = {"id": "path", "name": "Path", "kind": "sketch", "plane": {"kind": "principal", "plane": "XY"}, "sketch": sketch.model_dump(mode="json")}
+    step = {
+        "id": "path",
+        "name": "Path",
+        "kind": "sketch",
+        "plane": {"kind": "principal", "plane": "XY"},
+        "sketch": sketch.model_dump(mode="json"),
+    }
     document = {"format": "leadline-part", "version": 1, "name": "Chain", "steps": [step]}
     part = page.request.post(f"{url}/api/parts/file", data=json.dumps(document)).json()
     page.goto(f"{url}/part/{part['id']}")

@@ -27,10 +27,24 @@ def report() -> str:
     assert plan is not None
     obstacle = Shape.of([leg.bodies[0].mesh or tessellate(leg.bodies[0].body)])
     ours, clear = best(lambda: along(Tube.of(plan.motion, plan.regions, chord_for(plan)), [obstacle]), 5)
-    kernel, least = best(lambda: BRepExtrema_DistShapeShape(hose.bodies[0].body.shape, leg.bodies[0].body.shape).Value(), 5)
+    kernel, least = best(
+        lambda: BRepExtrema_DistShapeShape(hose.bodies[0].body.shape, leg.bodies[0].body.shape).Value(), 5
+    )
     rows = [
-        ["the least distance and the lane along the path, as a ratio to the kernel's least distance alone", f"{ours / kernel:.2f}", "", ""],
+        [
+            "the least distance and the lane along the path, as a ratio to the kernel's least distance alone",
+            f"{ours / kernel:.2f}",
+            "",
+            "",
+        ],
         ["milliseconds, for orientation only: ours / kernel", f"{ours * 1000:.0f} / {kernel * 1000:.0f}", "", ""],
-        ["difference between the two, mm", f"{abs(clear.least - least):.1e}", f"{OFF}", verdict(abs(clear.least - least) < OFF)],
+        [
+            "difference between the two, mm",
+            f"{abs(clear.least - least):.1e}",
+            f"{OFF}",
+            verdict(abs(clear.least - least) < OFF),
+        ],
     ]
-    return table("Clearance of the Discharge hose to the frame leg (best of five)", ["what", "reached", "target", ""], rows)
+    return table(
+        "Clearance of the Discharge hose to the frame leg (best of five)", ["what", "reached", "target", ""], rows
+    )

@@ -29,9 +29,24 @@ SEEN = 200  # stations of a stretch at which a fit is looked at
 LARGEST, MOST_FACES = 6.0, 200  # MB of any demo part, faces of the long way
 TWICE = 1.5  # times the control points of the least
 SMALL = (
-    "twisted-ring", "funnel-hood", "pipe-clip", "kick-rail", "handle-bar", "wave-flange", "pump-grip", "pipe-clip-core", "hexagon-bar", "valve-spring", "drain-plug",
-    "frost-bar", "float-spring", "sensor-ribbon", "suction-riser", "tether-rings", "silt-auger",
-)  # fmt: skip
+    "twisted-ring",
+    "funnel-hood",
+    "pipe-clip",
+    "kick-rail",
+    "handle-bar",
+    "wave-flange",
+    "pump-grip",
+    "pipe-clip-core",
+    "hexagon-bar",
+    "valve-spring",
+    "drain-plug",
+    "frost-bar",
+    "float-spring",
+    "sensor-ribbon",
+    "suction-riser",
+    "tether-rings",
+    "silt-auger",
+)
 
 
 def report() -> str:
@@ -43,10 +58,24 @@ def report() -> str:
 
 def _paths() -> dict[str, Path]:
     rng = np.random.default_rng(17)
-    found = {"helix": helix(1, 30, 12), "steep helix": helix(1, 8, 60), "spiral": spiral(), "through five points": space_spline()}
+    found = {
+        "helix": helix(1, 30, 12),
+        "steep helix": helix(1, 8, 60),
+        "spiral": spiral(),
+        "through five points": space_spline(),
+    }
     for k in range(16):
         points = np.cumsum(rng.uniform(10, 60, (5 + k % 4, 1)) * rng.uniform(-0.4, 1, (5 + k % 4, 3)), axis=0)
-        found[f"random {k + 1}"] = Path([SplinePiece(make_interp_spline(np.arange(len(points)), points, k=5 if k % 2 and len(points) > 5 else 3, bc_type=None))], up=Z)
+        found[f"random {k + 1}"] = Path(
+            [
+                SplinePiece(
+                    make_interp_spline(
+                        np.arange(len(points)), points, k=5 if k % 2 and len(points) > 5 else 3, bc_type=None
+                    )
+                )
+            ],
+            up=Z,
+        )
     return found
 
 
@@ -63,18 +92,31 @@ def _control_points() -> str:
         ratios.append(len(span.spline.c) / _least(s, exact, np.unique(span.spline.t)))
     rows = [
         ["largest deviation (mm)", f"{worst:.1e}", f"{DEFAULT_TOLERANCE:.0e}", verdict(worst <= DEFAULT_TOLERANCE)],
-        ["median of control points against the least", f"{np.median(ratios):.2f}", f"{TWICE}", verdict(float(np.median(ratios)) <= TWICE)],
+        [
+            "median of control points against the least",
+            f"{np.median(ratios):.2f}",
+            f"{TWICE}",
+            verdict(float(np.median(ratios)) <= TWICE),
+        ],
         ["most of them", f"{max(ratios):.2f}", "", ""],
     ]
-    return table("Control points along a stretch, against the least that a fit with free knots needs (20 paths)", ["what", "reached", "target", ""], rows)
+    return table(
+        "Control points along a stretch, against the least that a fit with free knots needs (20 paths)",
+        ["what", "reached", "target", ""],
+        rows,
+    )
 
 
 def _off(difference: Array) -> Array:
-    return np.asarray(np.linalg.norm(difference.reshape(len(difference), -1, 3), axis=2) @ np.array([1.0, EXTENT, EXTENT]))
+    return np.asarray(
+        np.linalg.norm(difference.reshape(len(difference), -1, 3), axis=2) @ np.array([1.0, EXTENT, EXTENT])
+    )
 
 
 def _least(s: Array, exact: Array, knots: Array) -> int:
-    """The fewest control points of a quintic of least squares within the tolerance, its knots moved by Powell's method from where others are."""
+    """The fewest control points of a quintic of least squares within the tolerance, its knots moved by Powell's method
+    from where others are.
+    """
     least = len(knots) + 4
     for n in range(len(knots) - 2, 0, -1):
         start = np.interp(np.linspace(0, 1, n + 1), np.linspace(0, 1, len(knots)), knots)
@@ -116,15 +158,51 @@ def _step_files() -> str:
 
 
 def _spring(turns: int) -> Any:
-    way = {"kind": "helix", "id": "way", "name": "Way", "plane": XY, "radius": 20, "pitch": 6, "turns": turns, "height": None}
-    wire = {"kind": "sweep", "id": "wire", "name": "Wire", "path": {"step": "way"}, "profile": {"quick": "round", "width": 3}}
+    way = {
+        "kind": "helix",
+        "id": "way",
+        "name": "Way",
+        "plane": XY,
+        "radius": 20,
+        "pitch": 6,
+        "turns": turns,
+        "height": None,
+    }
+    wire = {
+        "kind": "sweep",
+        "id": "wire",
+        "name": "Wire",
+        "path": {"step": "way"},
+        "profile": {"quick": "round", "width": 3},
+    }
     return part({"format": "leadline-part", "version": 1, "name": "Spring", "units": "mm", "steps": [way, wire]})
 
 
 def _rings(count: int) -> Any:
-    ring = {"kind": "sweep", "id": "ring", "name": "Ring", "path": {"step": "round"}, "profile": {"quick": "round", "width": 1}}
-    rows = {"kind": "arranged", "id": "rows", "name": "Rows", "source": "ring", "plane": XY, "how": {"by": "rows", "count": count // 25, "spacing": 12, "count_y": 25, "spacing_y": 12}}
-    return part({"format": "leadline-part", "version": 1, "name": "Rings", "units": "mm", "steps": [sketch("round", XY, circle(4)), ring, rows]})
+    ring = {
+        "kind": "sweep",
+        "id": "ring",
+        "name": "Ring",
+        "path": {"step": "round"},
+        "profile": {"quick": "round", "width": 1},
+    }
+    rows = {
+        "kind": "arranged",
+        "id": "rows",
+        "name": "Rows",
+        "source": "ring",
+        "plane": XY,
+        "how": {"by": "rows", "count": count // 25, "spacing": 12, "count_y": 25, "spacing_y": 12},
+    }
+    return part(
+        {
+            "format": "leadline-part",
+            "version": 1,
+            "name": "Rings",
+            "units": "mm",
+            "steps": [sketch("round", XY, circle(4)), ring, rows],
+        }
+    )
 
 
 def _many_turns() -> str:
@@ -136,7 +214,9 @@ def _many_turns() -> str:
             began = time.perf_counter()
             size = len(export(result, name, Look())) / 1e6
             took = time.perf_counter() - began
-            rows.append([f"spring of 200 turns: {name}", f"{size:.2f}", f"{took:.1f}", verdict(name != "svg" or took <= 3)])
+            rows.append(
+                [f"spring of 200 turns: {name}", f"{size:.2f}", f"{took:.1f}", verdict(name != "svg" or took <= 3)]
+            )
             sizes, seconds = sizes + size, seconds + took
     rows.append(["all of them", f"{sizes:.1f}", f"{seconds:.1f}", verdict(sizes <= 40 and seconds <= 10)])
     rings = build(_rings(1000), Memory())
@@ -162,10 +242,21 @@ def _drawings() -> str:
             began = time.perf_counter()
             visible, _ = kernel_lines(bodies, *eye, 5e-4 * size, 0.2)
             theirs += time.perf_counter() - began
-            shares.append(max(share_elsewhere(lines.visible, visible, size), share_elsewhere(visible, lines.visible, size)))
+            shares.append(
+                max(share_elsewhere(lines.visible, visible, size), share_elsewhere(visible, lines.visible, size))
+            )
     rows = [
-        ["median of the visible length that only one of them has", f"{np.median(shares):.2%}", "0.5 %", verdict(float(np.median(shares)) <= 0.005)],
+        [
+            "median of the visible length that only one of them has",
+            f"{np.median(shares):.2%}",
+            "0.5 %",
+            verdict(float(np.median(shares)) <= 0.005),
+        ],
         [f"views of {len(shares)} in which it is at most 0.5 %", str(sum(s <= 0.005 for s in shares)), "", ""],
         ["time, against the kernel's with its meshes", f"{own / theirs:.2f}", "", ""],
     ]
-    return table(f"Hidden lines beside the kernel's ({len(SMALL)} parts, from the front and from a corner)", ["what", "reached", "target", ""], rows)
+    return table(
+        f"Hidden lines beside the kernel's ({len(SMALL)} parts, from the front and from a corner)",
+        ["what", "reached", "target", ""],
+        rows,
+    )

@@ -33,7 +33,12 @@ def report(count: int = COUNT) -> str:
         feasible += can_be(draw, named)
         idle += any(not can_be(draw, [n for n in named if n != gone], 60) for gone in named)
     rows = [
-        [f"{count} contradictions: named sets that can be satisfied all the same", str(feasible), "0", verdict(feasible == 0)],
+        [
+            f"{count} contradictions: named sets that can be satisfied all the same",
+            str(feasible),
+            "0",
+            verdict(feasible == 0),
+        ],
         ["… with a member that they do not need, as far as 60 searches tell", str(idle), "0", verdict(idle == 0)],
         ["… said to need turning over, not to contradict", str(turned), "", ""],
         ["members, median and most", f"{statistics.median(sizes):g}, {max(sizes)}", "", ""],

@@ -18,7 +18,16 @@ from leadline.core.surfaces.crossing import crossings
 
 def report() -> str:
     rows = [_row(name, first, second) for name, (first, second, _, _) in PAIRS.items()]
-    head = ["pair", "branches", "length, mm", "off both surfaces, mm", "ms", "kernel's edges", "its length", "its time / ours"]
+    head = [
+        "pair",
+        "branches",
+        "length, mm",
+        "off both surfaces, mm",
+        "ms",
+        "kernel's edges",
+        "its length",
+        "its time / ours",
+    ]
     return table("Where two surfaces cross (best of three; the kernel's section once)", head, rows)
 
 
@@ -28,7 +37,16 @@ def _row(name: str, first: Surface, second: Surface) -> list[str]:
     off = max(float(np.abs(s.off(points)).max()) for s in (first, second))
     length = sum(b.path.length for b in found)
     count, own_length, own = _by_the_kernel(first, second)
-    return [name, str(len(found)), f"{length:.3f}", f"{off:.0e}", f"{seconds * 1000:.0f}", str(count), f"{own_length:.3f}", f"{own / seconds:.1f}"]
+    return [
+        name,
+        str(len(found)),
+        f"{length:.3f}",
+        f"{off:.0e}",
+        f"{seconds * 1000:.0f}",
+        str(count),
+        f"{own_length:.3f}",
+        f"{own / seconds:.1f}",
+    ]
 
 
 def _by_the_kernel(first: Surface, second: Surface) -> tuple[int, float, float]:

@@ -37,10 +37,25 @@ def report() -> str:
     p95 = float(np.quantile(drags, 0.95))
     rows = [
         ["health, no window open: median, p95 (ms)", _pair(alone), "", ""],
-        [f"health, {opened} windows open: median, p95 (ms)", _pair(crowded), "50", verdict(float(np.quantile(crowded, 0.95)) < 50)],
-        [f"{DRAGGING} designers drag a sketch, {BUILDING} build, with these windows open: drag, median and p95 (ms)", _pair(drags), "100", verdict(p95 < 100)],
+        [
+            f"health, {opened} windows open: median, p95 (ms)",
+            _pair(crowded),
+            "50",
+            verdict(float(np.quantile(crowded, 0.95)) < 50),
+        ],
+        [
+            f"{DRAGGING} designers drag a sketch, {BUILDING} build, with these windows open: drag, median and p95 (ms)",
+            _pair(drags),
+            "100",
+            verdict(p95 < 100),
+        ],
         ["… drags in all, parts built meanwhile", f"{len(drags)}, {built}", "", ""],
-        ["… memory of all processes of the server (MB), and how many they are", f"{memory:.0f}, {processes}", "6000", verdict(memory < 6000)],
+        [
+            "… memory of all processes of the server (MB), and how many they are",
+            f"{memory:.0f}, {processes}",
+            "6000",
+            verdict(memory < 6000),
+        ],
     ]
     return table("Many at once", ["what", "reached", "target", ""], rows)
 
@@ -90,7 +105,9 @@ def _drag_and_build(at: House) -> tuple[list[float], int]:
             designer.wait_built()
             built[0] += 1
 
-    threads = [threading.Thread(target=drag, args=(n,)) for n in range(DRAGGING)] + [threading.Thread(target=build, args=(n,)) for n in range(BUILDING)]
+    threads = [threading.Thread(target=drag, args=(n,)) for n in range(DRAGGING)] + [
+        threading.Thread(target=build, args=(n,)) for n in range(BUILDING)
+    ]
     for thread in threads:
         thread.start()
     for thread in threads:

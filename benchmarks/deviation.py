@@ -28,11 +28,17 @@ CASES: dict[str, Callable[[], Motion]] = {
     "free curve, turning": lambda: Motion(space_spline()),
     "helix, upright": _upright,
     "free curve, twist and size by tables": lambda: Motion(
-        space_spline(), Table([0, 60, 150], [0, 2.0, -1.0], True), sizes=(Table([0, 70, 150], [1, 1.4, 0.7], True), Even(1, -0.003))),
+        space_spline(),
+        Table([0, 60, 150], [0, 2.0, -1.0], True),
+        sizes=(Table([0, 70, 150], [1, 1.4, 0.7], True), Even(1, -0.003)),
+    ),
     "straight, two elliptic rails": lambda: railed(
-        straight(80), [ellipse(95, 9, math.pi / 2 + 0.05, -1.3, Y), ellipse(95, 7, math.pi / 2 + 0.05, -1.3, Z)], [(9, 0), (0, 7)]),
+        straight(80),
+        [ellipse(95, 9, math.pi / 2 + 0.05, -1.3, Y), ellipse(95, 7, math.pi / 2 + 0.05, -1.3, Z)],
+        [(9, 0), (0, 7)],
+    ),
     "mitred corners": lambda: Motion(zigzag(), mitred=True),
-}  # fmt: skip
+}
 
 
 def report() -> str:
@@ -43,7 +49,11 @@ def report() -> str:
             off, points = _off(motion, tolerance)
             rows.append([name, f"{tolerance:.0e}", f"{off:.1e}", str(points), verdict(off <= tolerance)])
     title = "Surface against the exact motion, within 7 mm of the path (mm)"
-    return table(title, ["sweep", "asked", "largest deviation off the nodes", "control points along", ""], rows) + "\n" + _rails()
+    return (
+        table(title, ["sweep", "asked", "largest deviation off the nodes", "control points along", ""], rows)
+        + "\n"
+        + _rails()
+    )
 
 
 def _off(motion: Motion, tolerance: float) -> tuple[float, int]:

@@ -46,13 +46,20 @@ def report() -> str:
     plumbing = 1 - measured["build"] / measured["all"]
     rows = [
         ["change to mesh at the client, ms", f"{measured['all'] * 1000:.0f}", "", ""],
-        ["as a ratio to the core's own time", f"{measured['all'] / measured['build']:.2f}", f"{RATIO:g}", verdict(measured["all"] < RATIO * measured["build"])],
+        [
+            "as a ratio to the core's own time",
+            f"{measured['all'] / measured['build']:.2f}",
+            f"{RATIO:g}",
+            verdict(measured["all"] < RATIO * measured["build"]),
+        ],
         ["… of it kernel, ms", f"{measured['kernel'] * 1000:.0f}", "", ""],
         ["… of it sketch solver, ms", f"{measured['solver'] * 1000:.0f}", "", ""],
         ["share outside kernel and solver", f"{outside:.0%}", f"{TARGET:.0%}", verdict(outside < TARGET)],
         ["share outside the core (HTTP, database, pipe, JSON)", f"{plumbing:.0%}", "", ""],
     ]
-    return "\n".join([table("Kick rail: a changed dimension, median of 25", ["what", "reached", "target", ""], rows), _profile()])
+    return "\n".join(
+        [table("Kick rail: a changed dimension, median of 25", ["what", "reached", "target", ""], rows), _profile()]
+    )
 
 
 def _edits(app: Any) -> dict[str, float]:
@@ -72,8 +79,14 @@ def _edits(app: Any) -> dict[str, float]:
             built = client.get(f"/api/parts/{view['id']}/build").get_json()
             client.get(f"/api/bodies/{built['result']['bodies'][0]['key']}/mesh.glb")
             seconds = built["result"]["seconds"]
-            samples.append({"all": time.perf_counter() - began, "build": seconds["all"],
-                            "kernel": seconds["kernel"], "solver": seconds["solver"]})  # fmt: skip
+            samples.append(
+                {
+                    "all": time.perf_counter() - began,
+                    "build": seconds["all"],
+                    "kernel": seconds["kernel"],
+                    "solver": seconds["solver"],
+                }
+            )
     samples.sort(key=lambda s: s["all"])
     return samples[len(samples) // 2]
 
@@ -85,7 +98,9 @@ class _Kept(dict[str, bytes]):
 
 
 def _profile() -> str:
-    """Where the core's own time of such an edit goes, by functions that stand for what is done; those further in are part of those further out."""
+    """Where the core's own time of such an edit goes, by functions that stand for what is done; those further in are
+    part of those further out.
+    """
     document, memory, store = read_part(DEMO.read_bytes()).model_dump(mode="json"), Memory(), _Kept()
     profile = cProfile.Profile()
     for i in range(RUNS + 1):
@@ -95,10 +110,17 @@ def _profile() -> str:
             profile.enable()
         build(part, memory, store)
         profile.disable()
-    spent = {("/".join(Path(file).with_suffix("").parts[-2:]), name): times[3] for (file, _, name), times in pstats.Stats(profile).stats.items()}  # type: ignore[attr-defined]  # untyped
+    spent = {
+        ("/".join(Path(file).with_suffix("").parts[-2:]), name): times[3]
+        for (file, _, name), times in pstats.Stats(profile).stats.items()
+    }  # type: ignore[attr-defined]  # untyped
     whole = spent["recipe/build", "build"]
     rows = [[title, f"{1000 * spent[key] / RUNS:.1f}", f"{spent[key] / whole:.0%}"] for title, key in PARTS.items()]
-    return table("Where the core's time of that edit goes (ms under a profiler, which slows small calls, and share)", ["what", "ms", "share"], rows)
+    return table(
+        "Where the core's time of that edit goes (ms under a profiler, which slows small calls, and share)",
+        ["what", "ms", "share"],
+        rows,
+    )
 
 
 def _drain(events: Iterator[dict[str, Any] | None]) -> None:

@@ -1,4 +1,6 @@
-"""What is short beside what is long: an easy part beside heavy ones, drags beside slow asks, and the memory of many large windows."""
+"""What is short beside what is long: an easy part beside heavy ones, drags beside slow asks, and the memory of many
+large windows.
+"""
 
 from __future__ import annotations
 
@@ -36,9 +38,27 @@ def report() -> str:
     p95 = float(np.quantile(drags, 0.95))
     rows = [
         ["an easy part, built alone (s)", f"{alone:.2f}", "", ""],
-        [f"… five of them one after the other beside {HEAVY} heavy ones: median, longest (s); heavy ones that were not built yet", f"{np.median(waits):.2f}, {max(waits):.2f}; {still}", "20", verdict(max(waits) < 20)],
-        ["drags beside slow asks of two windows: p95, longest (ms)", f"{p95:.0f}, {max(drags):.0f}", "300", verdict(p95 < 300)],
-        [f"memory that {WINDOWS} windows with a document of 6 MB each add to the web process (MB)", f"{memory:.0f}", "150", verdict(memory < 150)],
+        [
+            (
+                f"… five of them one after the other beside {HEAVY} heavy ones: median, longest (s); heavy ones "
+                "that were not built yet"
+            ),
+            f"{np.median(waits):.2f}, {max(waits):.2f}; {still}",
+            "20",
+            verdict(max(waits) < 20),
+        ],
+        [
+            "drags beside slow asks of two windows: p95, longest (ms)",
+            f"{p95:.0f}, {max(drags):.0f}",
+            "300",
+            verdict(p95 < 300),
+        ],
+        [
+            f"memory that {WINDOWS} windows with a document of 6 MB each add to the web process (MB)",
+            f"{memory:.0f}",
+            "150",
+            verdict(memory < 150),
+        ],
     ]
     return table("What is short beside what is long", ["what", "reached", "target", ""], rows)
 

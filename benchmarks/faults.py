@@ -1,4 +1,6 @@
-"""Two hundred edits while processes are killed and paused: what the longest one takes, and that nothing acknowledged is lost."""
+"""Two hundred edits while processes are killed and paused: what the longest one takes, and that nothing acknowledged is
+lost.
+"""
 
 from __future__ import annotations
 
@@ -22,4 +24,8 @@ def report() -> str:
                 rows.append([fault.title, str(EDITS), "", f"**lost**: {lost}"])
             else:
                 rows.append([fault.title, str(EDITS), f"{longest:.1f}", "none lost, none done twice, built in the end"])
-    return table(f"Edits while processes die or are paused ({STRIKES} times each)", ["what", "edits", "longest edit, s", "result"], rows)
+    return table(
+        f"Edits while processes die or are paused ({STRIKES} times each)",
+        ["what", "edits", "longest edit, s", "result"],
+        rows,
+    )

@@ -1,4 +1,6 @@
-"""The fold test of the demo parts beside a plain look at 65 stations on each smooth stretch, which misses folds between them."""
+"""The fold test of the demo parts beside a plain look at 65 stations on each smooth stretch, which misses folds between
+them.
+"""
 
 from __future__ import annotations
 
@@ -22,7 +24,11 @@ TARGET = 2.0
 
 def report() -> str:
     rows = [row for file in sorted(DEMO.glob("*.json")) if (row := _row(file)) is not None]
-    return table("Fold test of the demo parts (ms, best of nine, and the ratio to a look at 65 stations on each smooth stretch)", ["demo part", "a look", "fold test", "ratio", "target", ""], rows)
+    return table(
+        "Fold test of the demo parts (ms, best of nine, and the ratio to a look at 65 stations on each smooth stretch)",
+        ["demo part", "a look", "fold test", "ratio", "target", ""],
+        rows,
+    )
 
 
 def _row(file: Path) -> list[str] | None:
@@ -35,7 +41,14 @@ def _row(file: Path) -> list[str] | None:
     plain, _ = best(lambda: [_look(motion, hull) for motion, hull in todo])
     tested, _ = best(lambda: [folds(motion, hull) for motion, hull in todo])
     ratio = tested / plain
-    return [part.name, f"{plain * 1000:.1f}", f"{tested * 1000:.1f}", f"{ratio:.2f}", f"{TARGET:g}", verdict(ratio < TARGET)]
+    return [
+        part.name,
+        f"{plain * 1000:.1f}",
+        f"{tested * 1000:.1f}",
+        f"{ratio:.2f}",
+        f"{TARGET:g}",
+        verdict(ratio < TARGET),
+    ]
 
 
 def _look(motion: Motion, hull: Array) -> Array:

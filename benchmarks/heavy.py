@@ -38,11 +38,26 @@ def _seconds(steps: Steps) -> float:
 
 
 def _repeat(count: int, seat: object, **more: object) -> dict[str, Any]:
-    return {"kind": "repeat", "id": "row", "name": "Row", "source": "one", "path": {"step": "way"}, "seat": seat, "count": count, **more}
+    return {
+        "kind": "repeat",
+        "id": "row",
+        "name": "Row",
+        "source": "one",
+        "path": {"step": "way"},
+        "seat": seat,
+        "count": count,
+        **more,
+    }
 
 
 def _link(way: dict[str, Any], count: int) -> Steps:
-    link = {"kind": "sweep", "id": "one", "name": "Link", "path": {"step": "ring"}, "profile": {"quick": "round", "width": 1}}
+    link = {
+        "kind": "sweep",
+        "id": "one",
+        "name": "Link",
+        "path": {"step": "ring"},
+        "profile": {"quick": "round", "width": 1},
+    }
     return [sketch("ring", XZ, polyline((0, 0), (4, 0))), link, way, _repeat(count, YZ)]
 
 
@@ -55,16 +70,31 @@ def _heap(count: int) -> Steps:
 
 
 def _peg() -> Steps:
-    return [sketch("outline", YZ, circle(2)), {"kind": "extrude", "id": "one", "name": "Peg", "profile": {"step": "outline"}, "length": 30}]
+    return [
+        sketch("outline", YZ, circle(2)),
+        {"kind": "extrude", "id": "one", "name": "Peg", "profile": {"step": "outline"}, "length": 30},
+    ]
 
 
 def _coiled(count: int) -> Steps:
-    way = {"kind": "helix", "id": "way", "name": "Way", "plane": XY, "radius": 200, "pitch": 9, "turns": 40, "height": None}
+    way = {
+        "kind": "helix",
+        "id": "way",
+        "name": "Way",
+        "plane": XY,
+        "radius": 200,
+        "pitch": 9,
+        "turns": 40,
+        "height": None,
+    }
     return [*_peg(), way, _repeat(count, YZ)]
 
 
 def _rod(length: float) -> Steps:
-    return [sketch("round", XY, circle(20)), {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "round"}, "length": length}]
+    return [
+        sketch("round", XY, circle(20)),
+        {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "round"}, "length": length},
+    ]
 
 
 def _pegs(count: int) -> Steps:
@@ -72,11 +102,34 @@ def _pegs(count: int) -> Steps:
 
 
 def _knurl(starts: int) -> Steps:
-    axis = {"kind": "helix", "id": "axis", "name": "Axis", "plane": XY, "radius": 20, "pitch": 5, "turns": None, "height": 30, "starts": starts}
-    wire = {"kind": "sweep", "id": "knurl", "name": "Knurl", "path": {"step": "axis"}, "profile": {"quick": "round", "width": 1}, "result": "cut"}
+    axis = {
+        "kind": "helix",
+        "id": "axis",
+        "name": "Axis",
+        "plane": XY,
+        "radius": 20,
+        "pitch": 5,
+        "turns": None,
+        "height": 30,
+        "starts": starts,
+    }
+    wire = {
+        "kind": "sweep",
+        "id": "knurl",
+        "name": "Knurl",
+        "path": {"step": "axis"},
+        "profile": {"quick": "round", "width": 1},
+        "result": "cut",
+    }
     return [*_rod(30), axis, wire]
 
 
 def _bar(turns: int) -> Steps:
-    bar = {"kind": "sweep", "id": "bar", "name": "Bar", "path": {"step": "way"}, "profile": {"quick": "rectangle", "width": 10, "height": 10}}
+    bar = {
+        "kind": "sweep",
+        "id": "bar",
+        "name": "Bar",
+        "path": {"step": "way"},
+        "profile": {"quick": "rectangle", "width": 10, "height": 10},
+    }
     return [sketch("way", XZ, polyline((0, 0), (0, 500))), {**bar, "twist": turns}]

@@ -56,10 +56,16 @@ def report() -> str:
     rows = [
         [
             "50 turns, valid solid and display mesh, against the kernel's pipe and mesher for 10 turns",
-            f"{ratio:.2f}", f"{TARGET}", verdict(ratio <= TARGET),
+            f"{ratio:.2f}",
+            f"{TARGET}",
+            verdict(ratio <= TARGET),
         ],
         ["seconds, for orientation only", f"{mine:.2f} / {theirs:.2f}", "", ""],
-        ["volume of the 50 turns against closed form", f"{abs(body.volume() / exact - 1):.1e}", "1e-6",
-         verdict(abs(body.volume() / exact - 1) < 1e-6)],
-    ]  # fmt: skip
+        [
+            "volume of the 50 turns against closed form",
+            f"{abs(body.volume() / exact - 1):.1e}",
+            "1e-6",
+            verdict(abs(body.volume() / exact - 1) < 1e-6),
+        ],
+    ]
     return table("Round section along a helix", ["what", "reached", "target", ""], rows)

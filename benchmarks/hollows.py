@@ -1,4 +1,6 @@
-"""Bodies made hollow by their own sides moved, beside the kernel's offset of the same ones; and a creased surface made thick."""
+"""Bodies made hollow by their own sides moved, beside the kernel's offset of the same ones; and a creased surface made
+thick.
+"""
 
 from __future__ import annotations
 
@@ -20,7 +22,13 @@ from leadline.recipe.products import Product, Swept
 SHARE = 0.3  # of the kernel's time
 OFF = 0.01  # mm, by which a wall may be off
 PLACES = 2000
-BODIES = (("priming-bulb", "bulb", 1.5), ("intake-shoe", "shoe", 1.5), ("twisted-ring", "ring", 0.5), ("pump-grip", "grip", 1.5), ("kick-rail-mitred", "rail", 1.5))
+BODIES = (
+    ("priming-bulb", "bulb", 1.5),
+    ("intake-shoe", "shoe", 1.5),
+    ("twisted-ring", "ring", 0.5),
+    ("pump-grip", "grip", 1.5),
+    ("kick-rail-mitred", "rail", 1.5),
+)
 
 
 def report() -> str:
@@ -38,8 +46,28 @@ def report() -> str:
         assert made is not None
         off = None if plan.motion.mitred else _off(made, step, wall)
         share = "fails" if other is None else f"{own / kernel:.2f}"
-        rows.append([demo(name).name, f"{wall:g}", f"{own:.2f}", f"{kernel:.2f}", share, *([f"{SHARE:g}", verdict(own <= SHARE * kernel)] if name == "priming-bulb" else ["", ""]), *(["thicker in its corners", ""] if off is None else [f"{off:.4f}", verdict(off < OFF)])])
-    head = ["hollow", "wall, mm", "own sides, s", "kernel's offset, s", "share", "target", "", f"wall off at {PLACES:,} places, mm", f"under {OFF:g}"]
+        rows.append(
+            [
+                demo(name).name,
+                f"{wall:g}",
+                f"{own:.2f}",
+                f"{kernel:.2f}",
+                share,
+                *([f"{SHARE:g}", verdict(own <= SHARE * kernel)] if name == "priming-bulb" else ["", ""]),
+                *(["thicker in its corners", ""] if off is None else [f"{off:.4f}", verdict(off < OFF)]),
+            ]
+        )
+    head = [
+        "hollow",
+        "wall, mm",
+        "own sides, s",
+        "kernel's offset, s",
+        "share",
+        "target",
+        "",
+        f"wall off at {PLACES:,} places, mm",
+        f"under {OFF:g}",
+    ]
     return table("Hollow bodies", head, rows)
 
 
@@ -52,7 +80,10 @@ def _timed(run):  # type: ignore[no-untyped-def]  # of whatever it gives
 def _off(body: Body, step: str, wall: float) -> float:
     """The greatest difference of a wall from what was asked, at places on the inside of the sides, away from edges."""
     mesh = tessellate(body, 0.003, 0.05)
-    inside, outside = (np.array([n.startswith(start) for n in mesh.names])[mesh.face] for start in (f"h/inside/{step}:side", f"{step}/"))
+    inside, outside = (
+        np.array([n.startswith(start) for n in mesh.names])[mesh.face]
+        for start in (f"h/inside/{step}:side", f"{step}/")
+    )
     rng = np.random.default_rng(1)
     places = mesh.points[np.unique(mesh.triangles[inside])]
     places = places[rng.permutation(len(places))[:PLACES]]

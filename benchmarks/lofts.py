@@ -1,4 +1,6 @@
-"""A loft through six sections along a bent centreline, with four rails, beside the kernel's own builder through the same sections."""
+"""A loft through six sections along a bent centreline, with four rails, beside the kernel's own builder through the
+same sections.
+"""
 
 from __future__ import annotations
 
@@ -34,13 +36,38 @@ def report() -> str:
     frustum = lofted([at(0, round_section(20)), at(30, round_section(10))], End(), End())
     pyramid = lofted([at(0, rectangle_section(20, 20)), at(30, rectangle_section(10, 10))], End(), End())
     rows = [
-        ["six sections, four rails: ms; as a share of the kernel's without rails", f"{own * 1e3:.0f}; {own / kernel:.2f}", f"{TARGET:g}", verdict(own <= TARGET * kernel)],
+        [
+            "six sections, four rails: ms; as a share of the kernel's without rails",
+            f"{own * 1e3:.0f}; {own / kernel:.2f}",
+            f"{TARGET:g}",
+            verdict(own <= TARGET * kernel),
+        ],
         ["the same without rails", f"{bare * 1e3:.0f}; {bare / kernel:.2f}", "", ""],
-        ["… valid, volume off its quadrature by", f"{abs(made.volume() / volume - 1):.1e}", "1e-06", verdict(body.valid() and abs(body.volume() / volume - 1) < 1e-6)],
-        ["… end sections off by, mm", f"{_ends_off(shape, sections):.1e}", f"{EXACT:g}", verdict(_ends_off(shape, sections) < EXACT)],
+        [
+            "… valid, volume off its quadrature by",
+            f"{abs(made.volume() / volume - 1):.1e}",
+            "1e-06",
+            verdict(body.valid() and abs(body.volume() / volume - 1) < 1e-6),
+        ],
+        [
+            "… end sections off by, mm",
+            f"{_ends_off(shape, sections):.1e}",
+            f"{EXACT:g}",
+            verdict(_ends_off(shape, sections) < EXACT),
+        ],
         ["… rails missed by, mm", f"{_rails_off(shape):.1e}", "0.0001", verdict(_rails_off(shape) < 1e-4)],
-        ["cone frustum, volume off by", f"{_off(frustum, math.pi * 10 * 175):.1e}", "1e-06", verdict(_off(frustum, math.pi * 10 * 175) < 1e-6)],
-        ["pyramid frustum, volume off by", f"{_off(pyramid, 7000.0):.1e}", "1e-06", verdict(_off(pyramid, 7000.0) < 1e-6)],
+        [
+            "cone frustum, volume off by",
+            f"{_off(frustum, math.pi * 10 * 175):.1e}",
+            "1e-06",
+            verdict(_off(frustum, math.pi * 10 * 175) < 1e-6),
+        ],
+        [
+            "pyramid frustum, volume off by",
+            f"{_off(pyramid, 7000.0):.1e}",
+            "1e-06",
+            verdict(_off(pyramid, 7000.0) < 1e-6),
+        ],
     ]
     return table("Lofts", ["what", "reached", "target", ""], rows)
 
@@ -76,7 +103,11 @@ def _ends_off(shape: Lofted, sections: list[Station]) -> float:
         assert section.plane is not None
         assert section.region is not None
         outline = Outline(section.region.outer)
-        off = max(off, float(np.abs(section.plane.height(places)).max()), *(outline.nearest(p)[1] for p in section.plane.to_plane(places)))
+        off = max(
+            off,
+            float(np.abs(section.plane.height(places)).max()),
+            *(outline.nearest(p)[1] for p in section.plane.to_plane(places)),
+        )
     return off
 
 

@@ -1,4 +1,6 @@
-"""Opening parts that were built before, right after a restart of the server, and the list of parts; nothing is in the browser's cache."""
+"""Opening parts that were built before, right after a restart of the server, and the list of parts; nothing is in the
+browser's cache.
+"""
 
 from __future__ import annotations
 
@@ -19,12 +21,18 @@ from benchmarks.timing import table, verdict
 DEMO = Path(__file__).resolve().parents[1] / "demo"
 PARTS = ("kick-rail", "discharge-hose", "frost-coil", "rope-grip", "tether-rings")
 RUNS = 3
-LIST, KNOWN, WHOLE = 1500.0, 300.0, 1000.0  # ms: of a page by its address; from the list: of result and cord, of everything
-START_UP = 100.0  # ms by which the first build of a part takes longer beside its computing than those after it; to start a process takes a second and more
+LIST, KNOWN, WHOLE = (
+    1500.0,
+    300.0,
+    1000.0,
+)  # ms: of a page by its address; from the list: of result and cord, of everything
+# ms by which the first build of a part takes longer beside its computing than those after it; to start a process takes
+# a second and more
+START_UP = 100.0
 AGAIN = 3  # builds after the first one
 
-# Before anything of the page: when result and cord stand after `window.began`, and when all meshes have come and two pictures are
-# drawn after the last.
+# Before anything of the page: when result and cord stand after `window.began`, and when all meshes have come and two
+# pictures are drawn after the last.
 _WATCH = """
 window.began = 0;
 (() => {
@@ -35,7 +43,8 @@ window.began = 0;
     const meshes = entries.filter((e) => e.name.includes('mesh.glb'));
     if (document.querySelector('canvas') && meshes.length > 0 && window.whole === undefined) {
       const last = Math.max(...meshes.map((e) => e.responseEnd));
-      if (performance.now() - last > 40) requestAnimationFrame(() => requestAnimationFrame(() => { window.whole ??= performance.now(); }));
+      const note = () => { window.whole ??= performance.now(); };
+      if (performance.now() - last > 40) requestAnimationFrame(() => requestAnimationFrame(note));
     }
     setTimeout(look, 4);
   };
@@ -57,20 +66,38 @@ def report() -> str:
             rows += _first_builds(name.replace("-", " ").capitalize(), server.url, part)
         _open(browser, server.url, ids[0])  # the browser's own start is not the page's
         listed, bytes_ = zip(*(_list(browser, server.url) for _ in range(RUNS)), strict=True)
-        rows.append([f"the list, by its address, {max(bytes_) / 1e3:.0f} kB of scripts", f"{np.median(listed):.0f}", f"{LIST:.0f}", verdict(float(np.median(listed)) < LIST)])
+        rows.append(
+            [
+                f"the list, by its address, {max(bytes_) / 1e3:.0f} kB of scripts",
+                f"{np.median(listed):.0f}",
+                f"{LIST:.0f}",
+                verdict(float(np.median(listed)) < LIST),
+            ]
+        )
         for name, part in zip(PARTS, ids, strict=True):
             words = name.replace("-", " ").capitalize()
             known, whole = np.median([_click(browser, server.url, part) for _ in range(RUNS)], axis=0)
-            rows.append([f"{words}, from the list: result and cord", f"{known:.0f}", f"{KNOWN:.0f}", verdict(known < KNOWN)])
+            rows.append(
+                [f"{words}, from the list: result and cord", f"{known:.0f}", f"{KNOWN:.0f}", verdict(known < KNOWN)]
+            )
             rows.append([f"{words}, from the list: everything", f"{whole:.0f}", f"{WHOLE:.0f}", verdict(whole < WHOLE)])
             known, whole = np.median([_open(browser, server.url, part) for _ in range(RUNS)], axis=0)
-            rows.append([f"{words}, by its address: editor, result and cord", f"{known:.0f}", f"{LIST:.0f}", verdict(known < LIST)])
+            rows.append(
+                [
+                    f"{words}, by its address: editor, result and cord",
+                    f"{known:.0f}",
+                    f"{LIST:.0f}",
+                    verdict(known < LIST),
+                ]
+            )
             rows.append([f"{words}, by its address: everything", f"{whole:.0f}", "", ""])
     return table(f"Opened after a restart, cold cache (ms, median of {RUNS})", ["what", "reached", "target", ""], rows)
 
 
 def _built(server: LiveServer, name: str) -> str:
-    request = urllib.request.Request(f"{server.url}/api/parts/file", data=(DEMO / f"{name}.json").read_bytes(), method="POST")
+    request = urllib.request.Request(
+        f"{server.url}/api/parts/file", data=(DEMO / f"{name}.json").read_bytes(), method="POST"
+    )
     part = json.load(urllib.request.urlopen(request))["id"]
     for _ in range(900):
         if json.load(urllib.request.urlopen(f"{server.url}/api/parts/{part}/build"))["state"] == "done":
@@ -102,9 +129,24 @@ def _first_builds(words: str, url: str, part: str) -> list[list[str]]:
     start_up = first.beside - after
     rest = first.beside - first.saving - first.fetching
     return [
-        [f"{words}, first build after opening: {first.whole:.0f} ms, beside its computing", f"{first.beside:.0f}", "", ""],
-        [f"… saving the change, between, fetching the result: {first.saving:.0f}, {rest:.0f}, {first.fetching:.0f}", "", "", ""],
-        [f"… builds after it, beside their computing: {after:.0f}; start-up in the first", f"{start_up:.0f}", f"{START_UP:.0f}", verdict(start_up < START_UP)],
+        [
+            f"{words}, first build after opening: {first.whole:.0f} ms, beside its computing",
+            f"{first.beside:.0f}",
+            "",
+            "",
+        ],
+        [
+            f"… saving the change, between, fetching the result: {first.saving:.0f}, {rest:.0f}, {first.fetching:.0f}",
+            "",
+            "",
+            "",
+        ],
+        [
+            f"… builds after it, beside their computing: {after:.0f}; start-up in the first",
+            f"{start_up:.0f}",
+            f"{START_UP:.0f}",
+            verdict(start_up < START_UP),
+        ],
     ]
 
 
@@ -112,9 +154,13 @@ def _build(url: str, part: str) -> _Built:
     """Rename the first step of a part and have it built, then take that back."""
     view = _asked(f"{url}/api/parts/{part}")
     document = view["document"]
-    document["steps"][0]["name"] += f" {time.monotonic_ns() % 1000}"  # all that is shown is told anew; nothing is cut anew
+    document["steps"][0]["name"] += (
+        f" {time.monotonic_ns() % 1000}"  # all that is shown is told anew; nothing is cut anew
+    )
     began = time.perf_counter()
-    saved = _asked(f"{url}/api/parts/{part}/document", "PUT", {"base": view["revision"], "label": "Change", "document": document})
+    saved = _asked(
+        f"{url}/api/parts/{part}/document", "PUT", {"base": view["revision"], "label": "Change", "document": document}
+    )
     saving = time.perf_counter() - began
     while True:
         asked = time.perf_counter()
@@ -126,7 +172,12 @@ def _build(url: str, part: str) -> _Built:
     _asked(f"{url}/api/parts/{part}/undo", "POST", {"base": saved["revision"]})
     while _asked(f"{url}/api/parts/{part}/build")["state"] != "done":
         time.sleep(0.05)
-    return _Built(1000 * (ended - began), 1000 * saving, 1000 * float(build["result"]["seconds"]["worker"]), 1000 * (ended - asked))
+    return _Built(
+        1000 * (ended - began),
+        1000 * saving,
+        1000 * float(build["result"]["seconds"]["worker"]),
+        1000 * (ended - asked),
+    )
 
 
 def _asked(address: str, method: str = "GET", body: object = None) -> Any:
@@ -150,7 +201,10 @@ def _click(browser: Browser, url: str, part: str) -> tuple[float, float]:
     link = page.locator(f'a[href="/part/{part}"]').first
     link.wait_for()
     page.wait_for_timeout(2500)  # a person reads the list
-    page.evaluate("addEventListener('click', () => { window.began = performance.now(); window.known = window.whole = undefined; }, true)")
+    page.evaluate(
+        "addEventListener('click', () => { window.began = performance.now(); window.known = window.whole = "
+        "undefined; }, true)"
+    )
     link.click()
     return _ended(page)
 
@@ -168,7 +222,8 @@ def _list(browser: Browser, url: str) -> tuple[float, int]:
     page.goto(url)
     page.get_by_role("link", name="Kick rail", exact=False).first.wait_for()
     shown, size = page.evaluate(
-        "[performance.now(), performance.getEntriesByType('resource').filter((e) => e.name.endsWith('.js')).reduce((n, e) => n + e.decodedBodySize, 0)]"
+        "[performance.now(), performance.getEntriesByType('resource').filter((e) => "
+        "e.name.endsWith('.js')).reduce((n, e) => n + e.decodedBodySize, 0)]"
     )
     context.close()
     return float(shown), int(size)

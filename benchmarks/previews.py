@@ -24,10 +24,15 @@ HEAVIEST = "rope-grip"
 MOVES = 60
 SHOWN = {"hexagon-bar": "bar", "kick-rail": "sweep", HEAVIEST: "rope"}  # at the screen: the part and its step
 
+
 def report() -> str:
     rows = [_core(file.stem) for file in sorted(DEMO.glob("*.json"))]
     shown = [row for row in rows if row is not None]
-    parts = [table("Preview of a changed twist, in the core (ms, best of nine)", ["demo part", "reached", "target", ""], shown)]
+    parts = [
+        table(
+            "Preview of a changed twist, in the core (ms, best of nine)", ["demo part", "reached", "target", ""], shown
+        )
+    ]
     if watching.DATABASE is not None:
         parts.append(_screen())
     parts.append(_memory())
@@ -102,5 +107,12 @@ def _memory() -> str:
         build(part_from(document), memory)
         sizes.append(_resident())
     grown = sizes[-1] / sizes[19] - 1
-    rows = [[f"{part_from(document).name}: resident memory after 100 edits", f"{sizes[19]:.0f} to {sizes[-1]:.0f} MB, {grown:+.0%}", f"+{GROWTH:.0%}", verdict(grown < GROWTH)]]
+    rows = [
+        [
+            f"{part_from(document).name}: resident memory after 100 edits",
+            f"{sizes[19]:.0f} to {sizes[-1]:.0f} MB, {grown:+.0%}",
+            f"+{GROWTH:.0%}",
+            verdict(grown < GROWTH),
+        ]
+    ]
     return table("Memory of a worker", ["what", "reached", "target", ""], rows)

@@ -23,9 +23,19 @@ def report() -> str:
     solids, links = step.count(b"MANIFOLD_SOLID_BREP("), step.count(b"NEXT_ASSEMBLY_USAGE_OCCURRENCE(")
     meshes = glb.count(b'"primitives"')
     rows = [
-        [f"{RINGS} interlocked rings from nothing, clearances included, s", f"{seconds:.2f}", f"{SECONDS:.0f}", verdict(seconds < SECONDS)],
+        [
+            f"{RINGS} interlocked rings from nothing, clearances included, s",
+            f"{seconds:.2f}",
+            f"{SECONDS:.0f}",
+            verdict(seconds < SECONDS),
+        ],
         ["as a ratio to one ring alone", f"{seconds / one:.1f}", "", ""],
-        [f"solids in their STEP file of {len(step) / 1e6:.1f} MB, with {links} placements", str(solids), "1", verdict(solids == 1 and links == RINGS)],
+        [
+            f"solids in their STEP file of {len(step) / 1e6:.1f} MB, with {links} placements",
+            str(solids),
+            "1",
+            verdict(solids == 1 and links == RINGS),
+        ],
         [f"meshes in their glTF file of {len(glb) / 1e6:.1f} MB", str(meshes), "1", verdict(meshes == 1)],
         ["least clearance between them, mm", f"{copies['least']:.3f}", "", ""],
     ]
@@ -39,11 +49,28 @@ def _built(rings: int) -> BuildResult:
     runs = [{"id": "second", "phase": 0.5, "turn": 90}] if rings > 1 else []
     steps = [
         sketch("ring", XZ, slot(12, 4)),
-        {"kind": "sweep", "id": "link", "name": "Link", "path": {"step": "ring"}, "profile": {"quick": "round", "width": 3}},
+        {
+            "kind": "sweep",
+            "id": "link",
+            "name": "Link",
+            "path": {"step": "ring"},
+            "profile": {"quick": "round", "width": 3},
+        },
         sketch("way", XZ, way),
-        {"kind": "repeat", "id": "tether", "name": "Tether", "source": "link", "path": {"step": "way"}, "seat": YZ, **repeat, "runs": runs},
+        {
+            "kind": "repeat",
+            "id": "tether",
+            "name": "Tether",
+            "source": "link",
+            "path": {"step": "way"},
+            "seat": YZ,
+            **repeat,
+            "runs": runs,
+        },
     ]
-    result = build(part({"format": "leadline-part", "version": 1, "name": "Tether rings", "units": "mm", "steps": steps}), Memory())
+    result = build(
+        part({"format": "leadline-part", "version": 1, "name": "Tether rings", "units": "mm", "steps": steps}), Memory()
+    )
     if result.reports["tether"].state != "fresh":
         raise RuntimeError("the rings do not build")
     return result

@@ -27,7 +27,9 @@ POINTS, ROUTE_MS = 200, 30.0
 
 def report() -> str:
     rows = [*_coil(), *_both_ways(), *_rod(), _route()]
-    return table("Paths in space (ms, best of nine; deviations from closed forms)", ["what", "reached", "target", ""], rows)
+    return table(
+        "Paths in space (ms, best of nine; deviations from closed forms)", ["what", "reached", "target", ""], rows
+    )
 
 
 def _coil() -> list[list[str]]:
@@ -35,15 +37,32 @@ def _coil() -> list[list[str]]:
     angle = Even(0.0, 2 * math.pi * TURNS / carrier.length)
     seconds, path = best(lambda: wound(carrier, carrier.start_normal(), angle, Even(RADIUS), RoundFormer()))
     off = _off_the_tube(carrier, path)
-    return [[f"coil of {TURNS} turns about a 5-point free curve", f"{seconds * 1000:.0f}", f"{COIL_MS:.0f}", verdict(seconds * 1000 < COIL_MS)],
-            ["its distance from the exact tube, mm", f"{off:.0e}", f"{COIL_OFF:.0e}", verdict(off < COIL_OFF)]]  # fmt: skip
+    return [
+        [
+            f"coil of {TURNS} turns about a 5-point free curve",
+            f"{seconds * 1000:.0f}",
+            f"{COIL_MS:.0f}",
+            verdict(seconds * 1000 < COIL_MS),
+        ],
+        ["its distance from the exact tube, mm", f"{off:.0e}", f"{COIL_OFF:.0e}", verdict(off < COIL_OFF)],
+    ]
 
 
 def _both_ways() -> list[list[str]]:
     """The Bent relief spring's coil line, wound and as the crossing of a winding ramp with a tapered tube."""
-    seconds, lengths = zip(*(_coil_line(name) for name in ("bent-relief-spring", "bent-relief-spring-long-way")), strict=True)
-    return [["the relief spring's coil line as a crossing, its time to that of winding it", f"{seconds[1] / seconds[0]:.0f}", "", ""],
-            ["length of the wound one, mm", f"{lengths[0]:.6f}", "", ""], ["length of the crossing, mm", f"{lengths[1]:.6f}", "", ""]]  # fmt: skip
+    seconds, lengths = zip(
+        *(_coil_line(name) for name in ("bent-relief-spring", "bent-relief-spring-long-way")), strict=True
+    )
+    return [
+        [
+            "the relief spring's coil line as a crossing, its time to that of winding it",
+            f"{seconds[1] / seconds[0]:.0f}",
+            "",
+            "",
+        ],
+        ["length of the wound one, mm", f"{lengths[0]:.6f}", "", ""],
+        ["length of the crossing, mm", f"{lengths[1]:.6f}", "", ""],
+    ]
 
 
 def _coil_line(name: str) -> tuple[float, float]:
@@ -72,15 +91,19 @@ def _rod() -> list[list[str]]:
     sag: Array = path.point(np.linspace(0, path.length, 2001))[:, 2]
     off = abs(float(np.ptp(sag)) / (k * length / float(ellipk(k * k))) - 1)
     bend = abs(tightest(path)[0] / (length / (8 * k * float(ellipk(k * k)))) - 1)
-    return [["elastic hose, 240 segments", f"{seconds * 1000:.0f}", f"{ROD_MS:.0f}", verdict(seconds * 1000 < ROD_MS)],
-            ["its sag against the elastica, relative", f"{off:.0e}", f"{ROD_OFF:.0e}", verdict(off < ROD_OFF)],
-            ["its tightest bend against the elastica, relative", f"{bend:.0e}", f"{ROD_OFF:.0e}", verdict(bend < ROD_OFF)]]  # fmt: skip
+    return [
+        ["elastic hose, 240 segments", f"{seconds * 1000:.0f}", f"{ROD_MS:.0f}", verdict(seconds * 1000 < ROD_MS)],
+        ["its sag against the elastica, relative", f"{off:.0e}", f"{ROD_OFF:.0e}", verdict(off < ROD_OFF)],
+        ["its tightest bend against the elastica, relative", f"{bend:.0e}", f"{ROD_OFF:.0e}", verdict(bend < ROD_OFF)],
+    ]
 
 
 def _route() -> list[str]:
     rng = np.random.default_rng(1)
     places = np.cumsum(rng.uniform(15, 40, size=(POINTS, 3)) * [1, 1, 0.4], axis=0)
-    points = [{"id": f"q{i}", "at": {"by": "place", "x": x, "y": y, "z": z}} for i, (x, y, z) in enumerate(places.tolist())]
+    points = [
+        {"id": f"q{i}", "at": {"by": "place", "x": x, "y": y, "z": z}} for i, (x, y, z) in enumerate(places.tolist())
+    ]
     step = {"kind": "route", "id": "run", "name": "Run", "radius": 5, "points": points}
     memory, shift = Memory(), iter(range(10**6))
 
@@ -91,4 +114,9 @@ def _route() -> list[str]:
             raise RuntimeError("the route does not build")
 
     seconds, _ = best(edit)
-    return [f"a point of a {POINTS}-point route moved", f"{seconds * 1000:.0f}", f"{ROUTE_MS:.0f}", verdict(seconds * 1000 < ROUTE_MS)]
+    return [
+        f"a point of a {POINTS}-point route moved",
+        f"{seconds * 1000:.0f}",
+        f"{ROUTE_MS:.0f}",
+        verdict(seconds * 1000 < ROUTE_MS),
+    ]

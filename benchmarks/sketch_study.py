@@ -36,12 +36,24 @@ Case = tuple[str, Draw, str]
 def arc_and_line(radius: float, length: float) -> Draw:
     """A line, an arc tangent to it, and a line tangent to the arc, held level at the start."""
     d = Draw()
-    for name, x, y in (("a", 0, 0), ("b", length, 0), ("c", length, radius), ("e", length + radius, radius), ("f", length + radius, radius + length)):
+    for name, x, y in (
+        ("a", 0, 0),
+        ("b", length, 0),
+        ("c", length, radius),
+        ("e", length + radius, radius),
+        ("f", length + radius, radius + length),
+    ):
         d.point(name, x, y)
     d.line("l1", "a", "b")
     d.arc("arc", "c", "b", "e")
     d.line("l2", "e", "f")
-    for kind, *items in (("coincident", "a", "O"), ("horizontal", "l1"), ("tangent", "l1", "arc"), ("tangent", "arc", "l2"), ("vertical", "l2")):
+    for kind, *items in (
+        ("coincident", "a", "O"),
+        ("horizontal", "l1"),
+        ("tangent", "l1", "arc"),
+        ("tangent", "arc", "l2"),
+        ("vertical", "l2"),
+    ):
         d.hold(kind, *items)
     return d
 
@@ -96,12 +108,16 @@ def further_cases() -> Iterator[Case]:
     families: list[tuple[str, Draw, list[tuple[str, tuple[str, ...]]]]] = [
         ("keyhole", keyhole(), [("radius", ("head",)), ("radius", ("end",)), ("distance", ("c", "m"))]),
         ("belt", belt(), [("radius", ("k1",)), ("radius", ("k2",)), ("distance", ("c1", "c2"))]),
-        ("bracket", bracket(), [("radius", ("fillet",)), ("radius", ("h1",)), ("length", ("l1",)), ("distance", ("u", "v"))]),
+        (
+            "bracket",
+            bracket(),
+            [("radius", ("fillet",)), ("radius", ("h1",)), ("length", ("l1",)), ("distance", ("u", "v"))],
+        ),
         ("rounded triangle", rounded_triangle(), [("radius", ("r0",)), ("length", ("l0",))]),
         ("mirrored arcs", mirrored_arcs(), [("radius", ("left",)), ("length", ("top",))]),
         ("polyline", polyline(), [("length", ("l0",)), ("angle", ("l1", "l2")), ("distance", ("p0", "p8"))]),
         ("rack of 6 teeth", rack(6), [("radius", ("r1",)), ("length", ("l2",))]),
-    ]  # fmt: skip
+    ]
     for title, draw, sizes in families:
         for kind, items in sizes:
             yield f"{title} {kind}", draw, slot_size(kind, items)
@@ -148,8 +164,9 @@ def reference(sketch: Sketch, name: str, start: float, end: float, values: dict[
 def outcome(draw: Draw, size: str, factor: float) -> str:
     kind, *items = size.split()
     name = draw.size(kind, 1.0, *items)
-    measured = draw.sketch().model_copy(update={"dimensions": [
-        d.model_copy(update={"driving": d.id != name}) for d in draw.sketch().dimensions]})  # fmt: skip
+    measured = draw.sketch().model_copy(
+        update={"dimensions": [d.model_copy(update={"driving": d.id != name}) for d in draw.sketch().dimensions]}
+    )
     others = {k: v for k, v in draw.values.items() if k != name}
     start = solve_sketch(measured, External(others))
     value = start.measured[name]
@@ -183,11 +200,11 @@ def report() -> str:
     rows.append(["**all**", *(str(total[c]) for c in columns)])
     good = total["flipped"] == 0 and total["stopped"] <= STOPPED_TARGET * reachable
     note = (
-        f"\n{sum(total.values())} cases; of {reachable} that the reference reaches {total['flipped']} flipped (target 0) and "
+        f"\n{sum(total.values())} cases; of {reachable} that the reference reaches {total['flipped']} "
+        "flipped (target 0) and "
         f"{total['stopped'] / reachable:.1%} stopped (target {STOPPED_TARGET:.0%}): {verdict(good)}.\n"
     )
     return table("Driven sketches: one size changed by a factor from 0.1 to 10", ["sketch", *columns], rows) + note
-
 
 
 if __name__ == "__main__":

@@ -32,7 +32,12 @@ def _rack(teeth: int) -> list[str]:
     if not outcome.solved:
         raise RuntimeError("the rack did not solve")
     limit = RACKS[teeth]
-    return [f"{len(system.equations.rows)} (rack)", f"{1000 * reached:.1f} / {limit} ({verdict(1000 * reached <= limit)})", "", ""]
+    return [
+        f"{len(system.equations.rows)} (rack)",
+        f"{1000 * reached:.1f} / {limit} ({verdict(1000 * reached <= limit)})",
+        "",
+        "",
+    ]
 
 
 def report() -> str:
@@ -60,5 +65,8 @@ def report() -> str:
             [str(count)] + [f"{r:.1f} / {t} ({verdict(r <= t)})" for r, t in zip(reached, targets, strict=True)]
         )
     rows += [_rack(teeth) for teeth in RACKS]
-    return table("Sketch: solve a changed dimension, one drag step, diagnosis (ms, reached / target)",
-                 ["equations", "solve", "drag step", "diagnosis"], rows)  # fmt: skip
+    return table(
+        "Sketch: solve a changed dimension, one drag step, diagnosis (ms, reached / target)",
+        ["equations", "solve", "drag step", "diagnosis"],
+        rows,
+    )

@@ -17,5 +17,12 @@ def report() -> str:
         document = part(spring(turns, 4.0, 15.0, 8.0, 1.0))
         seconds, result = best(lambda: build(document), 3)  # noqa: B023
         built = result.reports["sweep"].state == "fresh" and result.bodies[0].body.valid()
-        rows.append([f"{turns} turns of 4 mm wire, from nothing to mesh, s", f"{seconds:.2f}", f"{target:g}", verdict(built and seconds < target)])
+        rows.append(
+            [
+                f"{turns} turns of 4 mm wire, from nothing to mesh, s",
+                f"{seconds:.2f}",
+                f"{target:g}",
+                verdict(built and seconds < target),
+            ]
+        )
     return table("Springs ground at both ends (best of three)", ["what", "reached", "target", ""], rows)

@@ -28,7 +28,9 @@ CURVE = make_interp_spline(np.linspace(0, 1, 5), POINTS)
 def ours(turns: float) -> int:
     """Four strands as solids with their display mesh; the number of faces."""
     motion = Motion(Path([SplinePiece(CURVE, "p")]), turns)
-    strands = [disc(STRAND, (LAY * math.cos(a), LAY * math.sin(a)), f"e{i}") for i, a in enumerate(np.arange(4) * math.pi / 2)]
+    strands = [
+        disc(STRAND, (LAY * math.cos(a), LAY * math.sin(a)), f"e{i}") for i, a in enumerate(np.arange(4) * math.pi / 2)
+    ]
     bodies = sweep_bodies(motion, strands, "rope", "Rope")
     if not all(b.valid() for b in bodies):
         raise RuntimeError("a strand is not a valid solid")
@@ -51,10 +53,21 @@ def report() -> str:
     theirs, _ = best(kernels, 3)
     growth = five_hundred / fifty / 10
     rows = [
-        ["4 strands, 50 turns, valid solids and display mesh, against one untwisted strand by the kernel", f"{fifty / theirs:.2f}",
-         f"{TARGET:g}", verdict(fifty / theirs <= TARGET)],
+        [
+            "4 strands, 50 turns, valid solids and display mesh, against one untwisted strand by the kernel",
+            f"{fifty / theirs:.2f}",
+            f"{TARGET:g}",
+            verdict(fifty / theirs <= TARGET),
+        ],
         ["500 turns against ten times the 50", f"{growth:.2f}", "1", verdict(growth <= 1.1)],
-        ["seconds, for orientation only: 50 turns / 500 turns / kernel", f"{fifty:.2f} / {five_hundred:.1f} / {theirs:.2f}", "", ""],
+        [
+            "seconds, for orientation only: 50 turns / 500 turns / kernel",
+            f"{fifty:.2f} / {five_hundred:.1f} / {theirs:.2f}",
+            "",
+            "",
+        ],
         ["faces of the four", str(faces), "", ""],
-    ]  # fmt: skip
-    return table(f"Strands twisted along a free curve of {length / 1000:.2f} m", ["what", "reached", "target", ""], rows)
+    ]
+    return table(
+        f"Strands twisted along a free curve of {length / 1000:.2f} m", ["what", "reached", "target", ""], rows
+    )

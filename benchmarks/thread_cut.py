@@ -35,7 +35,9 @@ def cut_as_meshes(turns: int) -> DisplayMesh:
 
 def cut(turns: int) -> tuple[Body, float]:
     """The cut rod, and the volume that went."""
-    (rod,), (tool,) = (sweep_bodies(*made, name, name) for name, made in zip(("rod", "v"), _motions(turns), strict=True))
+    (rod,), (tool,) = (
+        sweep_bodies(*made, name, name) for name, made in zip(("rod", "v"), _motions(turns), strict=True)
+    )
     (body,) = combine(rod, tool, "cut").bodies
     return body, rod.volume() - body.volume()
 
@@ -61,7 +63,12 @@ def report() -> str:
         ["one turn, seconds", f"{one:.2f}", "", ""],
         ["12 turns against twelve times one", f"{growth:.2f}", "1", verdict(growth <= 1.0)],
         ["volume cut against closed form", f"{error:.1e}", f"{ERROR:.0e}", verdict(error < ERROR)],
-        ["as a preview by mesh booleans, seconds; times quicker than the solid", f"{previewed:.2f}; {twelve / previewed:.0f}", "", ""],
+        [
+            "as a preview by mesh booleans, seconds; times quicker than the solid",
+            f"{previewed:.2f}; {twelve / previewed:.0f}",
+            "",
+            "",
+        ],
         ["valid", str(body.valid()).lower(), "true", verdict(body.valid())],
     ]
     return table("A thread-like cut", ["what", "reached", "target", ""], rows)

@@ -14,8 +14,8 @@ from tests.browser.conftest import CHROMIUM_FLAGS, LiveServer
 
 from benchmarks.timing import verdict
 
-# Before anything of the page: messages of the line are noted as they go and come. A sample begins with the first move of the pointer
-# that is not answered yet, and ends when the browser has drawn, `frames` pictures after the answer.
+# Before anything of the page: messages of the line are noted as they go and come. A sample begins with the first move
+# of the pointer that is not answered yet, and ends when the browser has drawn, `frames` pictures after the answer.
 _WATCH = """
 window.watch = (selector, frames) => {
   window.samples = [];
@@ -30,7 +30,8 @@ WebSocket.prototype.send = function (data) {
     this.noted = true;
     this.addEventListener('message', (event) => {
       const at = performance.now();
-      const text = typeof event.data === 'string' ? event.data : new TextDecoder().decode(new Uint8Array(event.data, 4, 60));
+      const head = () => new TextDecoder().decode(new Uint8Array(event.data, 4, 60));
+      const text = typeof event.data === 'string' ? event.data : head();
       const found = /^{"ask":(\\d+),"spent":([\\d.]+)/.exec(text);
       if (found === null || !window.samples) return;
       const ask = sent.get(found[1]);
@@ -39,16 +40,25 @@ WebSocket.prototype.send = function (data) {
       let left = window.frames;
       const frame = () => requestAnimationFrame(() => (--left > 0 ? frame() : setTimeout(() => {
         const end = performance.now(), spent = Number(found[2]);
-        window.samples.push({ all: end - ask.came, wait: ask.at - ask.came, compute: spent, transport: at - ask.at - spent, draw: end - at });
+        const times = { compute: spent, transport: at - ask.at - spent, draw: end - at };
+        window.samples.push({ all: end - ask.came, wait: ask.at - ask.came, ...times });
       }, 0)));
       frame();
     });
   }
-  if (typeof data === 'string' && data.startsWith('{"ask"')) sent.set(/\\d+/.exec(data)[0], { at: performance.now(), came: window.came ?? null });
+  if (typeof data === 'string' && data.startsWith('{"ask"')) {
+    sent.set(/\\d+/.exec(data)[0], { at: performance.now(), came: window.came ?? null });
+  }
   return send.call(this, data);
 };
 """
-PARTS = {"all": "pointer to picture", "wait": "… of it waiting to be asked", "compute": "… computing", "transport": "… on the way", "draw": "… drawing"}
+PARTS = {
+    "all": "pointer to picture",
+    "wait": "… of it waiting to be asked",
+    "compute": "… computing",
+    "transport": "… on the way",
+    "draw": "… drawing",
+}
 Sample = dict[str, float]
 
 

@@ -39,14 +39,21 @@ def report() -> str:
         rows.append(_measured(at, "nothing", lambda: time.sleep(LEAST)))
         for title, sent in _worst(at.url):
             rows.append(_measured(at, title, sent))
-    return table("Held up by the worst requests (ms while each is sent for 2 s at least)", ["request", "answered, s each", "health: p95, longest", "", "drags of others: p95, longest", ""], rows)
+    return table(
+        "Held up by the worst requests (ms while each is sent for 2 s at least)",
+        ["request", "answered, s each", "health: p95, longest", "", "drags of others: p95, longest", ""],
+        rows,
+    )
 
 
 def _measured(at: House, title: str, sent: Callable[[], Any]) -> list[str]:
     """Send one in a process of its own, as long as it takes; beside it look at health and drag a sketch."""
     done = threading.Event()
     times: dict[str, list[float]] = {"health": [], "drag": []}
-    beside = [threading.Thread(target=watch, args=(at, done, times[name])) for name, watch in (("health", _watch_health), ("drag", _drag))]
+    beside = [
+        threading.Thread(target=watch, args=(at, done, times[name]))
+        for name, watch in (("health", _watch_health), ("drag", _drag))
+    ]
     for thread in beside:
         thread.start()
     time.sleep(0.5)
@@ -79,7 +86,12 @@ def _drag(at: House, done: threading.Event, times: list[float]) -> None:
     while not done.is_set():
         k += 1
         began = time.perf_counter()
-        message, _ = line.ask(question="drag", step=sketch["id"], item=point["id"], to=[point["x"] + 10 * np.sin(k / 9), point["y"] + 10 * np.cos(k / 7)])
+        message, _ = line.ask(
+            question="drag",
+            step=sketch["id"],
+            item=point["id"],
+            to=[point["x"] + 10 * np.sin(k / 9), point["y"] + 10 * np.cos(k / 7)],
+        )
         assert "answer" in message, message
         spent = time.perf_counter() - began
         times.append(spent * 1000)
@@ -99,16 +111,68 @@ def _worst(url: str) -> list[tuple[str, Callable[[], str]]]:
     spread = {**document, "values": [{"name": f"v{i}", "value": i} for i in range(900)]}
     sketch = {"document": document, "step": "s0"}
     asked: list[tuple[str, Request]] = [
-        ("a shelf of 2,000 rows as CSV, names without Latin letters", ("POST", table_of, JSON, _json({"version": 99, "csv": "name,outside\n" + "".join(f"Я{'ы' * (i % 9)}{chr(0x430 + i % 32)} {i},{i}\n" for i in range(2000))}))),
-        ("… of 16,000 rows", ("POST", table_of, JSON, _json({"version": 99, "csv": "name,outside\n" + "".join(f"Row {i},{i}\n" for i in range(16000))}))),
-        ("… of 2,000 rows as JSON", ("PUT", f"/shelves/{shelf['id']}", JSON, _json({"version": 99, "name": "Tubes", "rows": rows}))),
+        (
+            "a shelf of 2,000 rows as CSV, names without Latin letters",
+            (
+                "POST",
+                table_of,
+                JSON,
+                _json(
+                    {
+                        "version": 99,
+                        "csv": "name,outside\n"
+                        + "".join(f"Я{'ы' * (i % 9)}{chr(0x430 + i % 32)} {i},{i}\n" for i in range(2000)),
+                    }
+                ),
+            ),
+        ),
+        (
+            "… of 16,000 rows",
+            (
+                "POST",
+                table_of,
+                JSON,
+                _json({"version": 99, "csv": "name,outside\n" + "".join(f"Row {i},{i}\n" for i in range(16000))}),
+            ),
+        ),
+        (
+            "… of 2,000 rows as JSON",
+            ("PUT", f"/shelves/{shelf['id']}", JSON, _json({"version": 99, "name": "Tubes", "rows": rows})),
+        ),
         ("a part file of 4 MB with 100 files", ("POST", "/parts/file", OCTETS, _with_files())),
-        ("a part file of 64 MB of lists", ("POST", "/parts/file", OCTETS, _json({"format": "leadline-part", "version": 1, "steps": [[[]] * 999] * 16000})[:64_000_000])),
-        ("… of 64 MB of numbers", ("POST", "/parts/file", OCTETS, b'{"format": "leadline-part", "steps": [' + b"1.5," * 15_900_000 + b"1]}")),
+        (
+            "a part file of 64 MB of lists",
+            (
+                "POST",
+                "/parts/file",
+                OCTETS,
+                _json({"format": "leadline-part", "version": 1, "steps": [[[]] * 999] * 16000})[:64_000_000],
+            ),
+        ),
+        (
+            "… of 64 MB of numbers",
+            ("POST", "/parts/file", OCTETS, b'{"format": "leadline-part", "steps": [' + b"1.5," * 15_900_000 + b"1]}"),
+        ),
         ("… of 60 MB of brackets", ("POST", "/parts/file", OCTETS, b"[" * 60_000_000)),
         (f"a part file of {len(large) / 1e6:.1f} MB that is allowed", ("POST", "/parts/file", OCTETS, large)),
-        ("the same saved", ("PUT", f"/parts/{part}/document", JSON, _json({"base": revision - 1, "label": "Again", "document": document}))),
-        ("… with 900 values", ("PUT", f"/parts/{part}/document", JSON, _json({"base": revision - 1, "label": "Again", "document": spread}))),
+        (
+            "the same saved",
+            (
+                "PUT",
+                f"/parts/{part}/document",
+                JSON,
+                _json({"base": revision - 1, "label": "Again", "document": document}),
+            ),
+        ),
+        (
+            "… with 900 values",
+            (
+                "PUT",
+                f"/parts/{part}/document",
+                JSON,
+                _json({"base": revision - 1, "label": "Again", "document": spread}),
+            ),
+        ),
         ("… opened", ("GET", f"/parts/{part}", "", b"")),
         ("… as a file", ("GET", f"/parts/{part}/part.json", "", b"")),
         ("… kept to be placed", ("POST", f"/parts/{part}/kept", JSON, b"{}")),
@@ -116,14 +180,27 @@ def _worst(url: str) -> list[tuple[str, Callable[[], str]]]:
         ("… a sketch of it solved", ("POST", "/sketch/solve", JSON, _json(sketch))),
         ("… the edges of its bodies", ("POST", "/edges", JSON, _json({"document": document}))),
         ("a file of 30 MB to take bodies from", ("POST", "/files", OCTETS, random.Random(1).randbytes(29_900_000))),
-        ("an SVG file with a long transform", ("POST", "/sketch/read-svg", JSON, _svg(f'<path transform="{"rotate(" * 500_000}" d="M0 0L1 1"/>'))),
-        ("an SVG file of 2,400 lines", ("POST", "/sketch/read-svg", JSON, _svg("".join(f'<path d="M{i} 0L{i} 1"/>' for i in range(2400))))),
+        (
+            "an SVG file with a long transform",
+            ("POST", "/sketch/read-svg", JSON, _svg(f'<path transform="{"rotate(" * 500_000}" d="M0 0L1 1"/>')),
+        ),
+        (
+            "an SVG file of 2,400 lines",
+            ("POST", "/sketch/read-svg", JSON, _svg("".join(f'<path d="M{i} 0L{i} 1"/>' for i in range(2400)))),
+        ),
         ("1 MB of points as CSV", ("POST", "/points/read-csv", JSON, _json({"csv": "1,2,3\n" * 170_000}))),
-        ("JSON of 1 MB where little is asked", ("POST", f"/parts/{part}/ask/s0/least", JSON, _json({"given": {"a": [[]] * 300_000}}))),
+        (
+            "JSON of 1 MB where little is asked",
+            ("POST", f"/parts/{part}/ask/s0/least", JSON, _json({"given": {"a": [[]] * 300_000}})),
+        ),
     ]
-    found: list[tuple[str, Callable[[], str]]] = [(title, lambda r=request: _again_and_again(url, r)) for title, request in asked]
+    found: list[tuple[str, Callable[[], str]]] = [
+        (title, lambda r=request: _again_and_again(url, r)) for title, request in asked
+    ]
     found.append(("the same document shown on a line, and a drag in it", lambda: _by_line(url, large, {})))
-    found.append(("… a drag that brings all its steps along", lambda: _by_line(url, large, {"changed": document["steps"]})))
+    found.append(
+        ("… a drag that brings all its steps along", lambda: _by_line(url, large, {"changed": document["steps"]}))
+    )
     return found
 
 
@@ -188,7 +265,16 @@ def _ask_by_line(url: str, document: bytes, more: dict[str, Any]) -> str:
     try:
         for _ in range(3):
             line.client.send('{"part": ' + document.decode() + "}")
-            line.client.send(json.dumps({"ask": 1, "slot": "a", "given": {"question": "drag", "step": "s0", "item": "p5", "to": [1, 2]}, **more}))
+            line.client.send(
+                json.dumps(
+                    {
+                        "ask": 1,
+                        "slot": "a",
+                        "given": {"question": "drag", "step": "s0", "item": "p5", "to": [1, 2]},
+                        **more,
+                    }
+                )
+            )
             message, _ = line.hear()
         return "answered" if "answer" in message else str(message.get("error", {}).get("code"))
     finally:

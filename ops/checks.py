@@ -20,7 +20,9 @@ GENERATED = {
     "formats": WEB / "src" / "api" / "formats.gen.json",
     "schema": ROOT / "docs" / "part.schema.json",
 }
-BY_CONTENT = ("--cache", "--cache-strategy", "content")  # each file is checked for itself, so it is enough that it is the same
+# Each file is checked for itself, so it is enough that it is the same.
+BY_CONTENT = ("--cache", "--cache-strategy", "content")
+HAND_WRITTEN = ("src", "tests", "ops", "benchmarks", "lead")
 
 
 CHECKS: dict[str, Callable[[], None]] = {
@@ -30,8 +32,11 @@ CHECKS: dict[str, Callable[[], None]] = {
     "eslint": lambda: _web("eslint", ".", "--max-warnings", "0", *BY_CONTENT, "--cache-location", KEPT / "eslint.json"),
     "generated files are current": lambda: _all_the_same(),
     "import contracts": lambda: run([BIN / "lint-imports"]),
-    "prettier": lambda: _web("prettier", "--check", ".", "--log-level", "warn", *BY_CONTENT, "--cache-location", KEPT / "prettier.json"),
-    "ruff": lambda: run([BIN / "ruff", "check", "src", "tests", "ops", "benchmarks", "lead"]),
+    "prettier": lambda: _web(
+        "prettier", "--check", ".", "--log-level", "warn", *BY_CONTENT, "--cache-location", KEPT / "prettier.json"
+    ),
+    "ruff": lambda: run([BIN / "ruff", "check", *HAND_WRITTEN]),
+    "ruff format": lambda: run([BIN / "ruff", "format", "--check", "--quiet", *HAND_WRITTEN]),
 }  # the longest first, as two are run at a time
 
 

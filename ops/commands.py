@@ -35,7 +35,9 @@ def main(words: list[str]) -> int:
     build_parser.add_argument("--chord", metavar="MM", help="how far triangles of mesh files may be from the surface")
     build_parser.add_argument("--angle", metavar="DEGREES", help="and the angle between two of them")
     bench_parser = commands.add_parser("bench", help="print the benchmark tables")
-    bench_parser.add_argument("--write", metavar="FILE", help="keep them in a file, too, in place of those that they follow")
+    bench_parser.add_argument(
+        "--write", metavar="FILE", help="keep them in a file, too, in place of those that they follow"
+    )
     bench_parser.add_argument("--only", metavar="NAMES", help="only these, e.g. helix,springs")
     options, rest = parser.parse_known_args(words)
     if rest and options.command != "test":
@@ -85,7 +87,9 @@ def up(foreground: bool) -> int:
 
 
 def worker() -> int:
-    """Take jobs of the database that ``LEADLINE_DB_URL`` names, else of that of this checkout, until it is interrupted."""
+    """Take jobs of the database that ``LEADLINE_DB_URL`` names, else of that of this checkout, until it is
+    interrupted.
+    """
     url = os.environ.get("LEADLINE_DB_URL")
     if url is None:
         cluster = Cluster(DATA, DB_PORT)
@@ -109,7 +113,10 @@ def status() -> int:
     if told is None:
         say("The server does not answer just now.")
         return 1
-    say(f"Parts open: {told['open_parts']} in {told['open_editors']} windows. Builds: {told['building']} running, {told['waiting']} waiting.")
+    say(
+        f"Parts open: {told['open_parts']} in {told['open_editors']} windows. Builds: {told['building']} "
+        f"running, {told['waiting']} waiting."
+    )
     return 0
 
 
@@ -137,7 +144,9 @@ def reset() -> int:
 
 
 def test(rest: list[str]) -> int:
-    """Lint, types, contracts, unit tests, then everything against a real database and browser, on as many cores as there are."""
+    """Lint, types, contracts, unit tests, then everything against a real database and browser, on as many cores as
+    there are.
+    """
     install.python_packages(dev=True)
     install.web_packages()
     install.browser()

@@ -1,4 +1,5 @@
-"""Keeps the server and its database going: what has ended is started again, what is paused is woken, what is dumb replaced.
+"""Keeps the server and its database going: what has ended is started again, what is paused is woken, what is dumb
+replaced.
 
 ``python -m ops.keeper`` runs beside them until it is told to end; what the server says goes to a log that rotates.
 """
@@ -42,9 +43,15 @@ class Kept:
 
     def start(self) -> None:
         self.process = subprocess.Popen(
-            self.command, cwd=ROOT, stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
-            errors="replace", start_new_session=True,
-        )  # fmt: skip
+            self.command,
+            cwd=ROOT,
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+            errors="replace",
+            start_new_session=True,
+        )
         self.started = time.monotonic()
         threading.Thread(target=self._copy_log, args=(self.process,), daemon=True).start()
 
@@ -74,9 +81,13 @@ class Kept:
 
 
 class Keeper:
-    """``command`` starts the server, which answers on ``port`` and needs the ``cluster``; ``jobs``, if there is any, the one that takes jobs."""
+    """``command`` starts the server, which answers on ``port`` and needs the ``cluster``; ``jobs``, if there is any,
+    the one that takes jobs.
+    """
 
-    def __init__(self, command: list[str], port: int, cluster: Cluster, log: logging.Logger, jobs: list[str] | None = None) -> None:
+    def __init__(
+        self, command: list[str], port: int, cluster: Cluster, log: logging.Logger, jobs: list[str] | None = None
+    ) -> None:
         self.port, self.cluster, self.log = port, cluster, log
         self.ending = threading.Event()
         self.paused_since: dict[int, float] = {}

@@ -92,10 +92,22 @@ class Cluster:
             if os.geteuid() == 0:
                 shutil.chown(folder, "postgres", "postgres")
                 shutil.chown(password.name, "postgres")
-            self._as_owner([
-                programs / "initdb", "-D", folder, "-U", USER, "-A", "scram-sha-256", f"--pwfile={password.name}",
-                "-E", "UTF8", "--locale=C.UTF-8", "-k",
-            ])  # fmt: skip
+            self._as_owner(
+                [
+                    programs / "initdb",
+                    "-D",
+                    folder,
+                    "-U",
+                    USER,
+                    "-A",
+                    "scram-sha-256",
+                    f"--pwfile={password.name}",
+                    "-E",
+                    "UTF8",
+                    "--locale=C.UTF-8",
+                    "-k",
+                ]
+            )
 
     def _launch(self, programs: Path, folder: Path) -> None:
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=80"
@@ -141,8 +153,9 @@ class Cluster:
     def _ensure_database(self, programs: Path) -> None:
         env = {**os.environ, "PGPASSWORD": self._password_file.read_text()}
         base = [str(programs / "psql"), "-h", "127.0.0.1", "-p", str(self.port), "-U", USER, "-d", "postgres", "-tAc"]
-        found = subprocess.run([*base, f"select 1 from pg_database where datname='{USER}'"], env=env, text=True,
-                               capture_output=True)  # fmt: skip
+        found = subprocess.run(
+            [*base, f"select 1 from pg_database where datname='{USER}'"], env=env, text=True, capture_output=True
+        )
         if found.returncode:
             raise CannotGoOn(f"The database on port {self.port} refuses the password: {found.stderr.strip()}")
         if not found.stdout.strip():
@@ -154,7 +167,9 @@ class Cluster:
             words = ["runuser", "-u", "postgres", "--", *words]
         # the server inherits its output: a pipe would be held open for as long as it runs
         with tempfile.TemporaryFile("w+") as out:
-            own = {name: value for name, value in os.environ.items() if name != MARK}  # the database is not ended with those that ask it
+            own = {
+                name: value for name, value in os.environ.items() if name != MARK
+            }  # the database is not ended with those that ask it
             done = subprocess.run(words, cwd="/", env=own, stdin=subprocess.DEVNULL, stdout=out, stderr=out)
             out.seek(0)
             text = out.read()

@@ -10,7 +10,9 @@ from collections.abc import Iterable
 from pathlib import Path
 
 MARK = "LEADLINE_KEPT_FOR"
-"""The variable by which all that is kept going for a data folder is known, also when who looked after it is gone; its value is the folder."""
+"""The variable by which all that is kept going for a data folder is known, also when who looked after it is gone; its
+value is the folder.
+"""
 
 
 def stopped(pid: int) -> bool:
@@ -37,7 +39,11 @@ def family(pid: int) -> list[int]:
 def kept_for(data: Path) -> list[int]:
     """The processes that have been started to be kept going for a data folder, whoever their parents are now."""
     wanted = f"{MARK}={data.resolve()}".encode()
-    return [int(entry.name) for entry in Path("/proc").iterdir() if entry.name.isdigit() and wanted in _environment(entry) and not _ended(entry)]
+    return [
+        int(entry.name)
+        for entry in Path("/proc").iterdir()
+        if entry.name.isdigit() and wanted in _environment(entry) and not _ended(entry)
+    ]
 
 
 def _environment(entry: Path) -> list[bytes]:

@@ -30,7 +30,13 @@ class Server:
         self.data, self.port, self.database_port = data, port, database_port
         self.log = data / "server.log"
         self._state = data / "server.json"
-        self.env = {**os.environ, **ONE_THREAD, "LEADLINE_DB_URL": database_url, "LEADLINE_PORT": str(port), MARK: str(data.resolve())}
+        self.env = {
+            **os.environ,
+            **ONE_THREAD,
+            "LEADLINE_DB_URL": database_url,
+            "LEADLINE_PORT": str(port),
+            MARK: str(data.resolve()),
+        }
 
     @property
     def address(self) -> str:
@@ -47,9 +53,14 @@ class Server:
             raise CannotGoOn(f"Another program answers on port {self.port}. Set LEADLINE_PORT to a free one.")
         with task(f"starting the server on {self.address}"), self.log.open("a") as log:
             process = subprocess.Popen(
-                [sys.executable, "-m", "ops.keeper", self.data, str(self.port), str(self.database_port)], cwd=ROOT, env=self.env,
-                stdin=subprocess.DEVNULL, stdout=log, stderr=log, start_new_session=True,
-            )  # fmt: skip
+                [sys.executable, "-m", "ops.keeper", self.data, str(self.port), str(self.database_port)],
+                cwd=ROOT,
+                env=self.env,
+                stdin=subprocess.DEVNULL,
+                stdout=log,
+                stderr=log,
+                start_new_session=True,
+            )
             self._state.write_text(json.dumps({"pid": process.pid, "port": self.port, "mark": mark}))
             end = time.monotonic() + 60
             while not self.healthy():
@@ -67,7 +78,9 @@ class Server:
             jobs.terminate()
 
     def stop(self) -> bool:
-        """Stop the server of this data folder, with all that a keeper has left that was killed; returns whether anything was running."""
+        """Stop the server of this data folder, with all that a keeper has left that was killed; returns whether
+        anything was running.
+        """
         running = self._running()
         if running is not None:
             end_all([int(str(running["pid"]))], KEEPER_PATIENCE)  # it ends what it keeps
@@ -85,7 +98,9 @@ class Server:
             return None
 
     def processes(self) -> list[tuple[int, str, float]]:
-        """The processes that are kept going: id, what it is, memory of its own in MB; those too whose keeper has been killed."""
+        """The processes that are kept going: id, what it is, memory of its own in MB; those too whose keeper has been
+        killed.
+        """
         return [(pid, _what(pid), memory_of(pid)) for pid in kept_for(self.data)]
 
     def healthy(self) -> bool:
@@ -112,7 +127,13 @@ def _what(pid: int) -> str:
         words = Path(f"/proc/{pid}/cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
     except OSError:
         return "gone"
-    known = {"ops.keeper": "keeper", "leadline serve": "server", "leadline work": "worker for jobs", "resource_tracker": "resource tracker", "forkserver": "builder or editor"}
+    known = {
+        "ops.keeper": "keeper",
+        "leadline serve": "server",
+        "leadline work": "worker for jobs",
+        "resource_tracker": "resource tracker",
+        "forkserver": "builder or editor",
+    }
     return next((name for part, name in known.items() if part in words), words[:40])
 
 

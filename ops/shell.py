@@ -39,9 +39,15 @@ def run(
 ) -> None:
     """Run quietly; on failure show the end of what it printed. Raises CannotGoOn."""
     done = subprocess.run(
-        [str(c) for c in command], cwd=cwd, env={**os.environ, **(env or {})}, text=True, stdin=subprocess.DEVNULL,
-        stdout=subprocess.PIPE, stderr=subprocess.STDOUT, errors="replace",
-    )  # fmt: skip
+        [str(c) for c in command],
+        cwd=cwd,
+        env={**os.environ, **(env or {})},
+        text=True,
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        errors="replace",
+    )
     if log is not None:
         log.parent.mkdir(parents=True, exist_ok=True)
         log.write_text(done.stdout)

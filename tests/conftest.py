@@ -18,9 +18,12 @@ from threadpoolctl import threadpool_limits
 
 threadpool_limits(1)
 settings.register_profile(
-    "leadline", deadline=None, print_blob=True, derandomize=not os.environ.get("LEADLINE_OTHER_CASES"),
+    "leadline",
+    deadline=None,
+    print_blob=True,
+    derandomize=not os.environ.get("LEADLINE_OTHER_CASES"),
     phases=[Phase.explicit, Phase.generate],
-)  # fmt: skip
+)
 settings.load_profile("leadline")
 
 

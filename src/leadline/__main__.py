@@ -35,7 +35,11 @@ def serve() -> None:
 
 
 @main.command()
-@click.option("--at-once", type=click.IntRange(1), help="Jobs at a time, of which each has a core; as many as there are, if not said.")
+@click.option(
+    "--at-once",
+    type=click.IntRange(1),
+    help="Jobs at a time, of which each has a core; as many as there are, if not said.",
+)
 def work(at_once: int | None) -> None:
     """Take jobs from the database of the environment until it is told to end."""
     from leadline.server.jobs import work
@@ -49,8 +53,14 @@ def work(at_once: int | None) -> None:
 @main.command()
 @click.argument("part", type=click.Path(path_type=Path))
 @click.option("--out", type=click.Path(path_type=Path, file_okay=False), required=True, help="Folder for the files.")
-@click.option("--chord", type=click.FloatRange(FINEST_CHORD, COARSEST_CHORD), help="How far triangles of mesh files may be from the surface, mm; as displayed, if neither is said.")
-@click.option("--angle", type=click.FloatRange(FINEST_ANGLE, COARSEST_ANGLE), help="The angle between two of them, degrees.")
+@click.option(
+    "--chord",
+    type=click.FloatRange(FINEST_CHORD, COARSEST_CHORD),
+    help="How far triangles of mesh files may be from the surface, mm; as displayed, if neither is said.",
+)
+@click.option(
+    "--angle", type=click.FloatRange(FINEST_ANGLE, COARSEST_ANGLE), help="The angle between two of them, degrees."
+)
 def build(part: Path, out: Path, chord: float | None, angle: float | None) -> None:
     """Build PART (a part file) without server or database; write STEP, GLB, STL and report.json to OUT."""
     from threadpoolctl import threadpool_limits
@@ -58,7 +68,10 @@ def build(part: Path, out: Path, chord: float | None, angle: float | None) -> No
     from leadline.exports.files import build_file
     from leadline.exports.meshing import fineness_of
 
-    logging.basicConfig(handlers=[logging.FileHandler(out / "build.log", delay=True)], format="%(asctime)s %(levelname)s %(name)s %(message)s")
+    logging.basicConfig(
+        handlers=[logging.FileHandler(out / "build.log", delay=True)],
+        format="%(asctime)s %(levelname)s %(name)s %(message)s",
+    )
     threadpool_limits(1)
     try:
         result = build_file(part, out, fineness_of(chord, angle))
@@ -78,8 +91,9 @@ def build(part: Path, out: Path, chord: float | None, angle: float | None) -> No
 
 @main.command()
 def describe() -> None:
-    """Print what the front end and the documents are generated from: the OpenAPI document, what the steps of each kind have in them, the formats that bodies
-    are saved in, the JSON Schema of the part file."""
+    """Print what the front end and the documents are generated from: the OpenAPI document, what the steps of each kind
+    have in them, the formats that bodies are saved in, the JSON Schema of the part file.
+    """
     from leadline.server.api import blueprint
 
     blueprint.described = True
@@ -88,7 +102,16 @@ def describe() -> None:
     from leadline.recipe.registry import described_kinds
     from leadline.server.app import openapi_document
 
-    click.echo(json.dumps({"openapi": openapi_document(), "kinds": described_kinds(), "formats": described_formats(), "schema": part_schema()}))
+    click.echo(
+        json.dumps(
+            {
+                "openapi": openapi_document(),
+                "kinds": described_kinds(),
+                "formats": described_formats(),
+                "schema": part_schema(),
+            }
+        )
+    )
 
 
 if __name__ == "__main__":

@@ -1,4 +1,6 @@
-"""What one question may cost, and how large what is sent may be. Each refusal tells its limit; ``docs/limits.md`` tells all of them.
+"""What one question may cost, and how large what is sent may be.
+
+Each refusal tells its limit; ``docs/limits.md`` tells all of them.
 
 What shapes themselves may be (turns, copies, rails) is said where they are made.
 """
@@ -35,7 +37,9 @@ DOCUMENT_BYTES = 8_000_000
 DOCUMENT_DEPTH = 60
 """Of lists and fields in each other."""
 PART_FILE_BYTES = 8 * DOCUMENT_BYTES
-"""Of a part file, whose lines are set in, so that a part that can be saved can be opened from its file; files that it brings along come on top."""
+"""Of a part file, whose lines are set in, so that a part that can be saved can be opened from its file; files that it
+brings along come on top.
+"""
 
 FILE_BYTES = 30_000_000
 """Of a file that bodies are taken from."""

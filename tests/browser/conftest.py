@@ -24,9 +24,16 @@ from tests.browser.editor import Editor, Kept
 
 ROOT = Path(__file__).resolve().parents[2]
 CHROMIUM_FLAGS = [
-    "--use-angle=gl-egl", "--ignore-gpu-blocklist", "--disable-quic", "--disable-gpu-compositing", "--no-first-run", "--no-sandbox",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync",
-]  # fmt: skip
+    "--use-angle=gl-egl",
+    "--ignore-gpu-blocklist",
+    "--disable-quic",
+    "--disable-gpu-compositing",
+    "--no-first-run",
+    "--no-sandbox",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 @pytest.fixture(scope="session")
@@ -49,7 +56,13 @@ class LiveServer:
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
-        self.env = {**os.environ, "LEADLINE_DB_URL": database_url, "LEADLINE_PORT": str(self.port), "LEADLINE_DEMO": str(demo), "LEADLINE_KINDS": str(ROOMS)}
+        self.env = {
+            **os.environ,
+            "LEADLINE_DB_URL": database_url,
+            "LEADLINE_PORT": str(self.port),
+            "LEADLINE_DEMO": str(demo),
+            "LEADLINE_KINDS": str(ROOMS),
+        }
         self.url = f"http://127.0.0.1:{self.port}"
 
     def start(self) -> None:
@@ -81,7 +94,9 @@ def live(database_url: str, tmp_path_factory: pytest.TempPathFactory) -> Iterato
 
 
 class Window:
-    """The browser's window in which one test works after the other, as a person goes from part to part: what is loaded once stays."""
+    """The browser's window in which one test works after the other, as a person goes from part to part: what is loaded
+    once stays.
+    """
 
     def __init__(self, browser: Browser, settings: dict[str, Any]) -> None:
         self._browser, self._settings = browser, settings
@@ -98,7 +113,9 @@ class Window:
             self._page = None
 
     def tidy(self) -> None:
-        """Forget what a test left in the window: other windows beside it, what the program keeps in the browser, the mouse's place."""
+        """Forget what a test left in the window: other windows beside it, what the program keeps in the browser, the
+        mouse's place.
+        """
         page = self.page()
         for other in page.context.pages:
             if other is not page:
@@ -117,7 +134,9 @@ def window(browser: Browser, browser_context_args: dict[str, Any]) -> Iterator[W
 
 @pytest.fixture
 def page(request: pytest.FixtureRequest, window: Window) -> Iterator[Page]:
-    """A page in the window that all tests share; in one of its own for a test that is marked ``own_window``, and after one that failed."""
+    """A page in the window that all tests share; in one of its own for a test that is marked ``own_window``, and after
+    one that failed.
+    """
     own = request.node.get_closest_marker("own_window") is not None
     failed = request.session.testsfailed
     if own:

@@ -39,7 +39,9 @@ class Editor:
     def go(self, path: str) -> None:
         """To a page of the program: without loading it anew where it is loaded, as by a link."""
         if self.page.url.startswith(f"{self.url}/"):
-            self.page.evaluate("(path) => { history.pushState({}, '', path); dispatchEvent(new PopStateEvent('popstate')); }", path)
+            self.page.evaluate(
+                "(path) => { history.pushState({}, '', path); dispatchEvent(new PopStateEvent('popstate')); }", path
+            )
         else:
             self.page.goto(f"{self.url}{path}")
 
@@ -66,7 +68,9 @@ class Editor:
 
     def wait_built(self) -> None:
         """What is on the screen is saved, and the build of just that has ended."""
-        self.comes(f"{SAVED} && document.querySelector('[data-current]')?.dataset.current === 'true'", "it is not built")
+        self.comes(
+            f"{SAVED} && document.querySelector('[data-current]')?.dataset.current === 'true'", "it is not built"
+        )
 
     def mark(self, step: str) -> Locator:
         """The mark of a step on the cord."""
@@ -94,7 +98,10 @@ class Editor:
         self.page.evaluate("new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
 
     def comes(self, holds: str, otherwise: str) -> None:
-        """Wait until an expression of the page holds. The page looks itself: asked from here it would be seen up to a second late."""
+        """Wait until an expression of the page holds.
+
+        The page looks itself: asked from here it would be seen up to a second late.
+        """
         came = self.page.evaluate(
             f"""(patience) => new Promise((done) => {{
                 const deadline = performance.now() + patience * 1000;
@@ -185,7 +192,10 @@ class Editor:
     def settle(self) -> None:
         """What was just done has reached the page, and is answered and saved."""
         self.frames()
-        self.comes(f"{SAVED} && (document.querySelector('[data-busy]')?.dataset.busy ?? 'false') === 'false'", "it is not answered")
+        self.comes(
+            f"{SAVED} && (document.querySelector('[data-busy]')?.dataset.busy ?? 'false') === 'false'",
+            "it is not answered",
+        )
 
     def dimension(self, value: str) -> None:
         """Type into the figure that has just been placed."""

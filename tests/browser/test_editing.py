@@ -90,7 +90,10 @@ def shown_moving(page: Page, point: str) -> None:
         """(point) => {
           const seen = (window.seen = new Set());
           new MutationObserver(() => seen.add(document.querySelector(`[data-point=${point}]`).getAttribute('cx')))
-            .observe(document.querySelector('[data-testid=sketch-canvas]'), { subtree: true, attributes: true, attributeFilter: ['cx'] });
+            .observe(
+              document.querySelector('[data-testid=sketch-canvas]'),
+              { subtree: true, attributes: true, attributeFilter: ['cx'] },
+            );
         }""",
         point,
     )
@@ -227,8 +230,16 @@ def test_what_was_not_sent_survives_a_reload_and_what_was_overtaken_can_be_kept(
 @pytest.mark.own_window
 def test_a_document_that_cannot_be_read_can_be_saved_as_a_file(editor: Editor, page: Page):
     editor.open_document(bar())
-    refusal = {"level": "error", "code": "bad-field", "text": "steps.0.of_tomorrow: unknown.", "way_out": "", "place": {}}
-    page.route(f"**/api/parts/{page.url.rsplit('/', 1)[1]}", lambda route: route.fulfill(status=422, json={"error": refusal}))
+    refusal = {
+        "level": "error",
+        "code": "bad-field",
+        "text": "steps.0.of_tomorrow: unknown.",
+        "way_out": "",
+        "place": {},
+    }
+    page.route(
+        f"**/api/parts/{page.url.rsplit('/', 1)[1]}", lambda route: route.fulfill(status=422, json={"error": refusal})
+    )
     page.reload()
     expect(page.get_by_role("alert")).to_contain_text("of_tomorrow")
     with page.expect_download() as saved:
@@ -309,7 +320,9 @@ def test_steps_are_grouped_carried_along_the_cord_and_copied_with_what_they_hold
     page.get_by_label("More for Profile").click(force=True)
     page.get_by_role("menuitem", name="Group these 3 steps").click()
     editor.wait_built()
-    assert editor.document()["groups"] == [{"id": "group1", "name": "Group", "steps": ["plane", "profile", "sweep"], "folded": False}]
+    assert editor.document()["groups"] == [
+        {"id": "group1", "name": "Group", "steps": ["plane", "profile", "sweep"], "folded": False}
+    ]
     page.get_by_role("button", name="Fold Group", exact=True).click()
     expect(editor.mark("sweep")).to_have_count(0)
     page.get_by_label("More for Group").click(force=True)
@@ -319,7 +332,12 @@ def test_steps_are_grouped_carried_along_the_cord_and_copied_with_what_they_hold
     assert [g["name"] for g in document["groups"]] == ["Group", "Group copy"]
     twin = document["steps"][-1]
     assert (twin["path"]["step"], twin["profile"]["step"]) == ("path", document["steps"][-2]["id"])
-    assert [s["state"] for s in page.request.get(f"{editor.url}/api/parts/{page.url.rsplit('/', 1)[1]}/build").json()["result"]["steps"].values()] == ["fresh"] * 7
+    assert [
+        s["state"]
+        for s in page.request.get(f"{editor.url}/api/parts/{page.url.rsplit('/', 1)[1]}/build")
+        .json()["result"]["steps"]
+        .values()
+    ] == ["fresh"] * 7
     editor.key("Control+z")
     editor.wait_built()
     page.get_by_role("button", name="Unfold Group").click()
@@ -353,8 +371,12 @@ def test_a_way_out_is_taken_by_its_button_and_the_right_button_opens_what_can_be
     editor.wait_built()
     editor.key("1")  # the path is drawn on the plane that is seen from the front
     editor.frames()
-    low, high = page.request.get(f"{editor.url}/api/parts/{page.url.rsplit('/', 1)[1]}/build").json()["result"]["bodies"][0]["box"]
-    x, y, _ = editor.point_at(40 - (low[0] + high[0]) / 2, 0 - (low[2] + high[2]) / 2, "Sweep · side of the circle of Ø 10 mm")
+    low, high = page.request.get(f"{editor.url}/api/parts/{page.url.rsplit('/', 1)[1]}/build").json()["result"][
+        "bodies"
+    ][0]["box"]
+    x, y, _ = editor.point_at(
+        40 - (low[0] + high[0]) / 2, 0 - (low[2] + high[2]) / 2, "Sweep · side of the circle of Ø 10 mm"
+    )
     page.mouse.click(x, y, button="right")
     menu = page.get_by_role("menu", name="What can be done here")
     expect(menu).to_contain_text("Sketch on the picked face")
@@ -386,8 +408,23 @@ def test_triangles_are_saved_as_fine_as_they_are_wanted_and_told_before(editor: 
 
 
 def test_what_is_looked_at_closely_is_drawn_with_finer_triangles(editor: Editor, page: Page):
-    way = {"kind": "helix", "id": "way", "name": "Way", "plane": XY, "radius": 10, "pitch": 6, "turns": 2, "height": None}
-    wire = {"kind": "sweep", "id": "wire", "name": "Wire", "path": {"step": "way"}, "profile": {"quick": "round", "width": 3}}
+    way = {
+        "kind": "helix",
+        "id": "way",
+        "name": "Way",
+        "plane": XY,
+        "radius": 10,
+        "pitch": 6,
+        "turns": 2,
+        "height": None,
+    }
+    wire = {
+        "kind": "sweep",
+        "id": "wire",
+        "name": "Wire",
+        "path": {"step": "way"},
+        "profile": {"quick": "round", "width": 3},
+    }
     editor.open_document({"format": "leadline-part", "version": 1, "name": "Coil", "units": "mm", "steps": [way, wire]})
     editor.wait_built()
     expect(page.get_by_label("Scale")).to_be_visible()

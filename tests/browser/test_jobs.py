@@ -1,4 +1,6 @@
-"""Jobs that go through several kinds of step, each whole: in the browser from an empty part, and measured by an independent build."""
+"""Jobs that go through several kinds of step, each whole: in the browser from an empty part, and measured by an
+independent build.
+"""
 
 from __future__ import annotations
 
@@ -161,13 +163,20 @@ def round_curve(editor: Editor, page: Page, along_x: str, along_y: str) -> None:
     editor.wait_built()
     page.get_by_text("Round", exact=True).click()
     choose(page, "Plane", "XZ, seen from the front")
-    for label, value in (("Radius along x", along_x), ("Radius along y", along_y), ("Start angle", "180"), ("Angle round", "-90")):
+    for label, value in (
+        ("Radius along x", along_x),
+        ("Radius along y", along_y),
+        ("Start angle", "180"),
+        ("Angle round", "-90"),
+    ):
         editor.field(label, value)
     editor.wait_built()
 
 
 def test_a_shoe_goes_from_a_slot_to_a_circle_along_a_bend_between_rails(editor: Editor, page: Page):
-    """Job 18: two sections on parallel planes, then a centreline, then a rail on each side; and beside it a sweep with one rail."""
+    """Job 18: two sections on parallel planes, then a centreline, then a rail on each side; and beside it a sweep with
+    one rail.
+    """
     editor.new_part()
     for along_x, along_y in (("80", "80"), ("120", "99"), ("40", "61")):
         round_curve(editor, page, along_x, along_y)

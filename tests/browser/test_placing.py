@@ -37,7 +37,10 @@ def test_a_part_is_placed_follows_its_own_part_and_a_plane_stands_in_its_round_e
     page.evaluate("document.activeElement?.blur()")
     document = editor.document()
     document["values"][0]["value"] = 60
-    answer = page.request.put(f"{editor.url}/api/parts/{rod.rsplit('/', 1)[1]}/document", data={"base": 1, "label": "Shorter", "document": document})
+    answer = page.request.put(
+        f"{editor.url}/api/parts/{rod.rsplit('/', 1)[1]}/document",
+        data={"base": 1, "label": "Shorter", "document": document},
+    )
     assert answer.ok
     page.goto(whole)
     editor.wait_built()
@@ -64,17 +67,37 @@ def test_a_part_is_placed_follows_its_own_part_and_a_plane_stands_in_its_round_e
 def test_an_edge_between_two_bodies_is_a_path_and_a_lost_one_offers_the_nearest(editor: Editor, page: Page):
     document = block(name="Cap")
     document["steps"] += [
-        {"kind": "sketch", "id": "ring", "name": "Ring", "plane": XY,
-         "sketch": {"points": [{"id": "c", "x": 20, "y": 10}], "constraints": [], "dimensions": [], "projections": [],
-                    "entities": [{"kind": "circle", "id": "rim", "center": "c", "radius": 9}]}},
-        {"kind": "extrude", "id": "peg", "name": "Peg", "profile": {"step": "ring"}, "length": 25, "taper": -10, "result": "add"},
-    ]  # fmt: skip
+        {
+            "kind": "sketch",
+            "id": "ring",
+            "name": "Ring",
+            "plane": XY,
+            "sketch": {
+                "points": [{"id": "c", "x": 20, "y": 10}],
+                "constraints": [],
+                "dimensions": [],
+                "projections": [],
+                "entities": [{"kind": "circle", "id": "rim", "center": "c", "radius": 9}],
+            },
+        },
+        {
+            "kind": "extrude",
+            "id": "peg",
+            "name": "Peg",
+            "profile": {"step": "ring"},
+            "length": 25,
+            "taper": -10,
+            "result": "add",
+        },
+    ]
     editor.open_document(document)
     editor.key("2")
     editor.key("Shift+E")
     editor.settle()
     foot = 9 - 10 * math.tan(math.radians(10))
-    x, y, _ = editor.point_at(foot, 0, "take Block")  # seen from the top it is the middle one of the rings of the peg, which leans inward
+    x, y, _ = editor.point_at(
+        foot, 0, "take Block"
+    )  # seen from the top it is the middle one of the rings of the peg, which leans inward
     page.mouse.click(x, y)
     editor.wait_built()
     assert editor.number("Length") == pytest.approx(2 * math.pi * foot, rel=1e-4)
@@ -84,7 +107,9 @@ def test_an_edge_between_two_bodies_is_a_path_and_a_lost_one_offers_the_nearest(
     page.get_by_role("radiogroup", name="Result").get_by_text("Separate").click()
     editor.wait_built()
     editor.select(editor.document()["steps"][-1]["id"])
-    expect(editor.messages()).to_contain_text("The edge between the end face of “Block” and the side of “Peg” is no longer there")
+    expect(editor.messages()).to_contain_text(
+        "The edge between the end face of “Block” and the side of “Peg” is no longer there"
+    )
     editor.messages().get_by_role("button", name="Take the edge").first.click()
     editor.wait_built()
     assert editor.number("Length") == pytest.approx(2 * math.pi * 9, rel=1e-4)  # the lower end of the peg

@@ -20,7 +20,9 @@ def put_on(page: Page, plane: str) -> None:
 
 
 def test_interlocked_rings_along_a_curve_keep_clear_and_follow_their_pitch(editor: Editor, page: Page):
-    """Job 7: one ring, two runs a quarter turn and half a spacing apart, one value for the pitch, instances in the files."""
+    """Job 7: one ring, two runs a quarter turn and half a spacing apart, one value for the pitch, instances in the
+    files.
+    """
     begin(editor, page, "front")
     draw(editor, "w", (0, 0), (6, 0), (0, 5))
     editor.done()
@@ -40,7 +42,9 @@ def test_interlocked_rings_along_a_curve_keep_clear_and_follow_their_pitch(edito
     copies = report.data["copies"]
     assert np.allclose(np.diff(copies["stations"]), 13)
     assert copies["runs"][:4] == [0, 1, 0, 1]
-    turned = np.einsum("nij,nij->n", row.places.turns[:-1], row.places.turns[1:])  # 1 + 2 cos of the angle between neighbours
+    turned = np.einsum(
+        "nij,nij->n", row.places.turns[:-1], row.places.turns[1:]
+    )  # 1 + 2 cos of the angle between neighbours
     assert np.degrees(np.arccos((turned - 1) / 2)) == pytest.approx(90, abs=12)  # and what the path bends by
     assert copies["least"] > 0.2
     links = len(copies["stations"])
@@ -58,7 +62,9 @@ def test_interlocked_rings_along_a_curve_keep_clear_and_follow_their_pitch(edito
 
 
 def test_tines_stand_evenly_along_the_edge_of_a_slab_and_follow_it(editor: Editor, page: Page):
-    """Job 1: a slab with a free edge, the edge projected into a sketch, a bead along it, one revolved tine repeated by arc length."""
+    """Job 1: a slab with a free edge, the edge projected into a sketch, a bead along it, one revolved tine repeated by
+    arc length.
+    """
     begin(editor, page, "top")
     draw(editor, "s", (-60, 10), (-20, 26), (20, 26), (60, 10), finish="Enter")
     draw(editor, "l", (-60, 10), (-60, -20), (60, -20), (60, 10))
@@ -146,7 +152,9 @@ def test_tines_are_refitted_to_one_slanted_plane(editor: Editor, page: Page):
 
 
 def test_a_flat_cable_follows_points_that_are_dragged_in_space(editor: Editor, page: Page):
-    """Job 8: a smooth path, a slot section symmetric about it, ribs as context; points pulled in the stage, out of plane too."""
+    """Job 8: a smooth path, a slot section symmetric about it, ribs as context; points pulled in the stage, out of
+    plane too.
+    """
     editor.new_part()
     editor.key("t")
     editor.wait_built()
@@ -255,7 +263,9 @@ def test_a_ring_is_laid_onto_a_pipe(editor: Editor, page: Page):
 
 
 def test_a_drawing_is_carried_along_a_path_and_lofted_to(editor: Editor, page: Page):
-    """A circle of 12 mm across the start of a half circle of 50 mm, carried to its middle: a quarter of a torus between them."""
+    """A circle of 12 mm across the start of a half circle of 50 mm, carried to its middle: a quarter of a torus between
+    them.
+    """
     document = {"format": "leadline-part", "version": 1, "name": "Rings", "units": "mm"}
     ring = sketch("ring", {"kind": "step", "step": "start"}, circle(12))
     editor.open_document({**document, "steps": [bend(), START, ring]})

@@ -150,10 +150,14 @@ def test_points_come_from_a_file_and_a_file_with_words_is_refused(editor: Editor
     editor.wait_built()
     editor.select("route1")
     files = page.get_by_test_id("slip").locator('input[type="file"]')
-    files.set_input_files({"name": "run.csv", "mimeType": "text/csv", "buffer": b"x,y,z,r\n0,0,0\n90,0,0,12\n90,70,0\nhere,70,50\n"})
+    files.set_input_files(
+        {"name": "run.csv", "mimeType": "text/csv", "buffer": b"x,y,z,r\n0,0,0\n90,0,0,12\n90,70,0\nhere,70,50\n"}
+    )
     expect(page.get_by_text("Row 5 has “here” where its x should be.")).to_be_visible()
     assert len(step(editor.document(), "route1")["points"]) == 4
-    files.set_input_files({"name": "run.csv", "mimeType": "text/csv", "buffer": b"x;y;z;r\n0;0;0\n90,5;0;0;12\n90,5;70;0\n"})
+    files.set_input_files(
+        {"name": "run.csv", "mimeType": "text/csv", "buffer": b"x;y;z;r\n0;0;0\n90,5;0;0;12\n90,5;70;0\n"}
+    )
     expect(page.get_by_label("x of point 3", exact=True)).to_have_value("90.5")
     editor.wait_built()
     points = step(editor.document(), "route1")["points"]
@@ -175,7 +179,9 @@ def test_a_route_follows_the_points_of_sketches_on_crossing_planes(editor: Edito
     choose(page, "Sketch whose points follow", "Sketch")
     editor.wait_built()
     places = measured(editor, "route1")[0].data["route"]["points"]
-    assert np.array(places) == pytest.approx(np.array([[-60, 30, 0], [-60, 0, 0], [20, 0, 0], [20, 0, 50], [70, 0, 50]]), abs=0.6)
+    assert np.array(places) == pytest.approx(
+        np.array([[-60, 30, 0], [-60, 0, 0], [20, 0, 0], [20, 0, 50], [70, 0, 50]]), abs=0.6
+    )
 
 
 def test_a_rope_is_wound_about_a_bent_bar(editor: Editor, page: Page):
@@ -297,7 +303,11 @@ def middle_of_view(sweep: dict[str, Any]) -> np.ndarray:
     """Of the box that holds the corners of a sweep's section, which the view is fitted to."""
     lanes = {k: np.array(sweep["lanes"][k]) for k in ("point", "x", "y")}
     outline = np.vstack(sweep["section"]["loops"])
-    corners = [lanes["point"] + a * lanes["x"] + b * lanes["y"] for a in outline[:, 0][[outline[:, 0].argmin(), outline[:, 0].argmax()]] for b in outline[:, 1][[outline[:, 1].argmin(), outline[:, 1].argmax()]]]
+    corners = [
+        lanes["point"] + a * lanes["x"] + b * lanes["y"]
+        for a in outline[:, 0][[outline[:, 0].argmin(), outline[:, 0].argmax()]]
+        for b in outline[:, 1][[outline[:, 1].argmin(), outline[:, 1].argmax()]]
+    ]
     box = np.vstack(corners)
     return (box.min(axis=0) + box.max(axis=0)) / 2
 
@@ -327,7 +337,6 @@ def test_a_port_and_its_straight_are_dragged_in_the_stage_and_the_hose_follows(e
     assert after.data["path"]["pieces"][-1]["length"] == pytest.approx(longer)
 
 
-
 def test_sketches_on_crossing_planes_are_joined_into_one_path(editor: Editor, page: Page):
     begin(editor, page, "top")
     draw(editor, "l", (-80, 0), (0, 0))  # both end in the origin, which clicks snap to
@@ -346,7 +355,9 @@ def test_sketches_on_crossing_planes_are_joined_into_one_path(editor: Editor, pa
 
 
 def test_curves_in_space_by_points_round_and_by_formula(editor: Editor, page: Page):
-    """An arc through three points, an ellipse, a closed formula with a tube along it; a formula with a corner says where."""
+    """An arc through three points, an ellipse, a closed formula with a tube along it; a formula with a corner says
+    where.
+    """
     editor.new_part()
     editor.key("Shift+A")
     editor.wait_built()

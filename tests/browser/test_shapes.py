@@ -32,7 +32,8 @@ def test_a_loft_from_a_rectangle_to_a_circle_keeps_square_and_its_threads_are_dr
     assert editor.number("Volume") == pytest.approx(math.pi * 40 / 3 * (20**2 + 20 * 10 + 10**2) / 1000, rel=1e-4)
     page.get_by_label("Leaving the first section").get_by_text("Square to it").click()
     editor.wait_built()
-    # the shares of the first section, b(t) = 1 - (3 t² - t³) / 2 with no slope at t = 0 and no bend at t = 1, of the radius
+    # the shares of the first section, b(t) = 1 - (3 t² - t³) / 2 with no slope at t = 0 and no bend at t = 1, of the
+    # radius
     exact = math.pi * 40 * sum(w * (20 - 10 * (3 * t * t - t**3) / 2) ** 2 for t, w in gauss())
     assert editor.number("Volume") == pytest.approx(exact / 1000, rel=1e-4)
     editor.key("Control+z")
@@ -57,10 +58,22 @@ def test_a_loft_from_a_rectangle_to_a_circle_keeps_square_and_its_threads_are_dr
 
 
 def test_a_loft_between_planes_square_to_each_other_is_ruled(editor: Editor, page: Page):
-    first = {"by": "quick", "profile": {"quick": "rectangle", "width": 60, "height": 30}, "plane": {"kind": "principal", "plane": "XY"}, "x": -50}
-    last = {"by": "quick", "profile": {"quick": "rectangle", "width": 30, "height": 30}, "plane": {"kind": "principal", "plane": "YZ"}, "y": 60}
+    first = {
+        "by": "quick",
+        "profile": {"quick": "rectangle", "width": 60, "height": 30},
+        "plane": {"kind": "principal", "plane": "XY"},
+        "x": -50,
+    }
+    last = {
+        "by": "quick",
+        "profile": {"quick": "rectangle", "width": 30, "height": 30},
+        "plane": {"kind": "principal", "plane": "YZ"},
+        "y": 60,
+    }
     loft = {"kind": "loft", "id": "loft1", "name": "Loft", "sections": [first, last]}
-    editor.open_document({"format": "leadline-part", "version": 1, "name": "Ruled", "units": "mm", "values": [], "steps": [loft]})
+    editor.open_document(
+        {"format": "leadline-part", "version": 1, "name": "Ruled", "units": "mm", "values": [], "steps": [loft]}
+    )
     editor.select("loft1")
     turning = editor.number("Volume")
     page.get_by_label("How it goes from section to section").get_by_text("Ruled").click()
@@ -138,7 +151,9 @@ def test_a_loft_is_made_hollow_with_its_end_left_open(editor: Editor, page: Page
     expect(page.get_by_label("Close face 1")).to_be_visible()
     editor.wait_built()
     assert editor.document()["steps"][-1]["opened"] == [{"step": "loft1", "face": "loft1/cap/end", "seen": None}]
-    assert editor.number("Volume") * 1000 == pytest.approx(closed - 2 * math.pi * (10 - 2 * math.hypot(40, 10) / 40) ** 2, rel=0.02)
+    assert editor.number("Volume") * 1000 == pytest.approx(
+        closed - 2 * math.pi * (10 - 2 * math.hypot(40, 10) / 40) ** 2, rel=0.02
+    )
     assert editor.number("Thinnest wall") == pytest.approx(2, abs=0.01)
     editor.field("Wall", "15")
     editor.wait_built()
@@ -225,7 +240,14 @@ def test_a_badge_is_put_in_before_the_body_is_made_hollow_and_does_not_show_insi
     document = bar(diameter=40)
     document["steps"] += [
         {"kind": "datum", "id": "beside", "name": "Beside", "how": {"by": "offset", "plane": XY, "distance": 60}},
-        {"kind": "hollow", "id": "hollow", "name": "Hollow", "body": "sweep", "wall": 2, "opened": [{"step": "sweep", "face": "sweep/cap/end"}]},
+        {
+            "kind": "hollow",
+            "id": "hollow",
+            "name": "Hollow",
+            "body": "sweep",
+            "wall": 2,
+            "opened": [{"step": "sweep", "face": "sweep/cap/end"}],
+        },
     ]
     editor.open_document(document)
     editor.select("hollow")
@@ -246,7 +268,14 @@ def test_a_badge_is_put_in_before_the_body_is_made_hollow_and_does_not_show_insi
     editor.wait_built()
     assert [s["kind"] for s in editor.document()["steps"]][-3:] == ["sketch", "embossed", "hollow"]
     shown = editor.document()["steps"][-3]["sketch"]["entities"][0]
-    badge = quad(lambda y: 2 * math.sqrt(shown["radius"] ** 2 - y**2) * (math.sqrt(441 - y**2) - math.sqrt(400 - y**2)), -shown["radius"], shown["radius"])[0] / 1000
+    badge = (
+        quad(
+            lambda y: 2 * math.sqrt(shown["radius"] ** 2 - y**2) * (math.sqrt(441 - y**2) - math.sqrt(400 - y**2)),
+            -shown["radius"],
+            shown["radius"],
+        )[0]
+        / 1000
+    )
     assert editor.number("Its volume") == pytest.approx(badge, rel=1e-4)
     sinker.focus()
     editor.key("ArrowDown")
@@ -256,10 +285,18 @@ def test_a_badge_is_put_in_before_the_body_is_made_hollow_and_does_not_show_insi
 
 
 def test_a_body_comes_from_a_file_and_is_drawn_on(editor: Editor, page: Page, tmp_path: Path):
-    block = part({"format": "leadline-part", "version": 1, "name": "Block", "units": "mm", "steps": [
-        sketch("plan", XY, polyline((-20, -10), (20, -10), (20, 10), (-20, 10), closed=True)),
-        {"kind": "extrude", "id": "b", "name": "Block", "profile": {"step": "plan"}, "length": 12},
-    ]})  # fmt: skip
+    block = part(
+        {
+            "format": "leadline-part",
+            "version": 1,
+            "name": "Block",
+            "units": "mm",
+            "steps": [
+                sketch("plan", XY, polyline((-20, -10), (20, -10), (20, 10), (-20, 10), closed=True)),
+                {"kind": "extrude", "id": "b", "name": "Block", "profile": {"step": "plan"}, "length": 12},
+            ],
+        }
+    )
     file = tmp_path / "block.step"
     file.write_bytes(export(build(block), "step", Look.of(block)))
     editor.new_part()
@@ -291,12 +328,16 @@ def test_a_body_comes_from_a_file_and_is_drawn_on(editor: Editor, page: Page, tm
     assert editor.number("Volume") == pytest.approx(math.pi * radius**2 * steps[3]["length"] / 1000, rel=1e-4)
 
 
-def test_a_mesh_comes_from_a_file_in_a_unit_of_its_own_and_its_distance_is_measured(editor: Editor, page: Page, tmp_path: Path):
+def test_a_mesh_comes_from_a_file_in_a_unit_of_its_own_and_its_distance_is_measured(
+    editor: Editor, page: Page, tmp_path: Path
+):
     """A ball of 10 mm, then of 10 cm; a path of 200 mm passes it at 150 mm."""
     file = tmp_path / "ball.stl"
     file.write_bytes(trimesh.creation.icosphere(3, 10.0).export(file_type="stl"))
     way = sketch("way", XY, polyline((150, -100), (150, 100)))
-    editor.open_document({"format": "leadline-part", "version": 1, "name": "Near a ball", "units": "mm", "steps": [way]})
+    editor.open_document(
+        {"format": "leadline-part", "version": 1, "name": "Near a ball", "units": "mm", "steps": [way]}
+    )
     editor.key("Shift+F")
     page.locator("[data-choose]").set_input_files(file)
     came = page.get_by_role("table", name="What came in")
@@ -309,7 +350,16 @@ def test_a_mesh_comes_from_a_file_in_a_unit_of_its_own_and_its_distance_is_measu
     assert editor.number("ball") == pytest.approx(1000 * small, rel=1e-4)
     (ball,) = [s["id"] for s in editor.document()["steps"] if s["kind"] == "imported"]
     document = editor.document()
-    document["steps"].append({"kind": "clearance", "id": "room", "name": "Room", "path": {"step": "way"}, "diameter": 10, "obstacles": [ball]})
+    document["steps"].append(
+        {
+            "kind": "clearance",
+            "id": "room",
+            "name": "Room",
+            "path": {"step": "way"},
+            "diameter": 10,
+            "obstacles": [ball],
+        }
+    )
     editor.open_document(document)
     editor.select("room")
     assert editor.number("Least clearance") == pytest.approx(150 - 100 - 5, abs=0.2)
@@ -320,7 +370,9 @@ def test_two_open_outlines_are_lofted_to_a_surface_that_is_made_thick(editor: Ed
     above = {"kind": "datum", "id": "above", "name": "Above", "how": {"by": "offset", "plane": XY, "distance": 40}}
     high = sketch("high", {"kind": "step", "step": "above"}, polyline((16, 0), (-16, 0)))
     low = sketch("low", XY, polyline((-10, 0), (10, 0)))
-    editor.open_document({"format": "leadline-part", "version": 1, "name": "Flap", "units": "mm", "steps": [above, low, high]})
+    editor.open_document(
+        {"format": "leadline-part", "version": 1, "name": "Flap", "units": "mm", "steps": [above, low, high]}
+    )
     editor.key("Shift+L")
     editor.wait_built()
     (loft,) = [s for s in editor.document()["steps"] if s["kind"] == "loft"]
@@ -345,7 +397,9 @@ def test_a_rounding_is_seen_while_its_radius_is_typed(editor: Editor, page: Page
     """An upright edge of a block of 40 x 20 x 30, by 1 mm, then 6."""
     edge = {"step": "b", "edge": "b/side/e0/0&b/side/e1/0"}
     rounding = {"kind": "rounding", "id": "r", "name": "Soft", "edges": [edge], "how": {"by": "even", "radius": 1}}
-    editor.open_document({"format": "leadline-part", "version": 1, "name": "Soft block", "units": "mm", "steps": [*BOX, rounding]})
+    editor.open_document(
+        {"format": "leadline-part", "version": 1, "name": "Soft block", "units": "mm", "steps": [*BOX, rounding]}
+    )
     editor.select("r")
     left = lambda radius: 24000 - (1 - math.pi / 4) * radius**2 * 30  # noqa: E731
     assert editor.number("Volume") == pytest.approx(left(1) / 1000, rel=1e-4)
@@ -362,15 +416,27 @@ def test_a_rounding_is_seen_while_its_radius_is_typed(editor: Editor, page: Page
 
 
 def test_a_radius_is_dragged_along_its_edge(editor: Editor):
-    """An upright edge of a block of 40 x 20 x 30, rounded by 1, 3 and 1 mm: the middle mark is pulled up by 9 of the 30 mm."""
+    """An upright edge of a block of 40 x 20 x 30, rounded by 1, 3 and 1 mm: the middle mark is pulled up by 9 of the 30
+    mm.
+    """
     points = [{"at": "0%", "value": 1}, {"at": "50%", "value": 3}, {"at": "100%", "value": 1}]
     edge = {"step": "b", "edge": "b/side/e0/0&b/side/e1/0"}
-    rounding = {"kind": "rounding", "id": "r", "name": "Soft", "edges": [edge], "how": {"by": "table", "points": points}}
-    editor.open_document({"format": "leadline-part", "version": 1, "name": "Soft block", "units": "mm", "steps": [*BOX, rounding]})
+    rounding = {
+        "kind": "rounding",
+        "id": "r",
+        "name": "Soft",
+        "edges": [edge],
+        "how": {"by": "table", "points": points},
+    }
+    editor.open_document(
+        {"format": "leadline-part", "version": 1, "name": "Soft block", "units": "mm", "steps": [*BOX, rounding]}
+    )
     editor.select("r")
     editor.key("1")
     editor.settle()
     editor.pull_in_stage(20, 0, 9, "drag where the radius is 3 mm")
     editor.wait_built()
     moved = editor.document()["steps"][-1]["how"]["points"][1]["at"]
-    assert float(moved.removesuffix("%")) == pytest.approx(80, abs=1.5) or float(moved.removesuffix("%")) == pytest.approx(20, abs=1.5)
+    assert float(moved.removesuffix("%")) == pytest.approx(80, abs=1.5) or float(
+        moved.removesuffix("%")
+    ) == pytest.approx(20, abs=1.5)

@@ -116,7 +116,11 @@ def test_a_former_is_smoothed_and_follows_its_outline(editor: Editor, page: Page
     at = coordinates(sketch)
     for i, e in enumerate(e for e in sketch.entities if not e.construction):
         ends = at[e.start], at[e.end]
-        place = (ends[0] + ends[1]) / 2 if e.kind == "line" else at[e.center] + 18 * unit((ends[0] + ends[1]) / 2 - at[e.center])
+        place = (
+            (ends[0] + ends[1]) / 2
+            if e.kind == "line"
+            else at[e.center] + 18 * unit((ends[0] + ends[1]) / 2 - at[e.center])
+        )
         editor.click(float(place[0]), float(place[1]), shift=i > 0)
     act(editor, page, "Smooth the outline", {"Within": "0.8"})
     smoothed = drawn(editor)
@@ -152,7 +156,10 @@ def test_an_ellipse_stands_with_its_ends_on_two_side_curves(editor: Editor, page
     expect(editor.canvas).to_be_visible()
     editor.settle()
     expect(page.get_by_label("The path crosses here")).to_have_count(3)
-    marks = sorted((m.bounding_box() for m in page.get_by_label("The path crosses here").locator("circle").all()), key=lambda b: b["x"] + b["y"])
+    marks = sorted(
+        (m.bounding_box() for m in page.get_by_label("The path crosses here").locator("circle").all()),
+        key=lambda b: b["x"] + b["y"],
+    )
     low, _, high = [(b["x"] + b["width"] / 2, b["y"] + b["height"] / 2) for b in marks]
     editor.key("l")
     for x, y in (low, high):
@@ -314,14 +321,31 @@ def test_a_region_of_the_profile_is_left_out(editor: Editor, page: Page):
 def test_a_plane_is_picked_in_the_stage_and_an_edge_of_a_body_projected_on_it(editor: Editor, page: Page):
     at = {"kind": "principal", "plane": "XY"}
     pick = [{"step": "base", "point": p} for p in ("a", "b", "d")]
-    editor.open_document({
-        "format": "leadline-part", "version": 1, "name": "Block", "steps": [
-            {"kind": "sketch", "id": "base", "name": "Base", "plane": at, "sketch": rectangle(40, 20).sketch().model_dump(mode="json")},
-            {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "base"}, "length": 15},
-            {"kind": "datum", "id": "tilt", "name": "Tilt", "how": {"by": "points", "points": pick}},
-            {"kind": "sketch", "id": "target", "name": "Target", "plane": {"kind": "principal", "plane": "XZ"}, "sketch": {}},
-        ],
-    })  # fmt: skip
+    editor.open_document(
+        {
+            "format": "leadline-part",
+            "version": 1,
+            "name": "Block",
+            "steps": [
+                {
+                    "kind": "sketch",
+                    "id": "base",
+                    "name": "Base",
+                    "plane": at,
+                    "sketch": rectangle(40, 20).sketch().model_dump(mode="json"),
+                },
+                {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "base"}, "length": 15},
+                {"kind": "datum", "id": "tilt", "name": "Tilt", "how": {"by": "points", "points": pick}},
+                {
+                    "kind": "sketch",
+                    "id": "target",
+                    "name": "Target",
+                    "plane": {"kind": "principal", "plane": "XZ"},
+                    "sketch": {},
+                },
+            ],
+        }
+    )
     editor.select("tilt")
     editor.key("2")
     editor.settle()
@@ -347,18 +371,47 @@ def test_a_plane_is_picked_in_the_stage_and_an_edge_of_a_body_projected_on_it(ed
 def test_the_rim_of_a_hole_is_projected_and_follows_the_bore(editor: Editor, page: Page):
     """An edge that only the built body has: between the end of one step and the side of another."""
     at = {"kind": "principal", "plane": "XY"}
-    beside = {"kind": "datum", "id": "beside", "name": "Beside", "how": {"by": "offset", "plane": {"kind": "principal", "plane": "XZ"}, "distance": -6}}
+    beside = {
+        "kind": "datum",
+        "id": "beside",
+        "name": "Beside",
+        "how": {"by": "offset", "plane": {"kind": "principal", "plane": "XZ"}, "distance": -6},
+    }
     axis = polyline((10, -20), (10, 20)).sketch().model_dump(mode="json")
-    editor.open_document({
-        "format": "leadline-part", "version": 1, "name": "Block", "steps": [
-            {"kind": "sketch", "id": "base", "name": "Base", "plane": at, "sketch": rectangle(40, 20).sketch().model_dump(mode="json")},
-            {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "base"}, "length": 15},
-            beside,
-            {"kind": "sketch", "id": "axis", "name": "Axis", "plane": {"kind": "step", "step": "beside"}, "sketch": axis},
-            {"kind": "sweep", "id": "hole", "name": "Hole", "profile": {"quick": "round", "width": 8}, "path": {"step": "axis"}, "result": "cut"},
-            {"kind": "sketch", "id": "target", "name": "Target", "plane": at, "sketch": {}},
-        ],
-    })  # fmt: skip
+    editor.open_document(
+        {
+            "format": "leadline-part",
+            "version": 1,
+            "name": "Block",
+            "steps": [
+                {
+                    "kind": "sketch",
+                    "id": "base",
+                    "name": "Base",
+                    "plane": at,
+                    "sketch": rectangle(40, 20).sketch().model_dump(mode="json"),
+                },
+                {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "base"}, "length": 15},
+                beside,
+                {
+                    "kind": "sketch",
+                    "id": "axis",
+                    "name": "Axis",
+                    "plane": {"kind": "step", "step": "beside"},
+                    "sketch": axis,
+                },
+                {
+                    "kind": "sweep",
+                    "id": "hole",
+                    "name": "Hole",
+                    "profile": {"quick": "round", "width": 8},
+                    "path": {"step": "axis"},
+                    "result": "cut",
+                },
+                {"kind": "sketch", "id": "target", "name": "Target", "plane": at, "sketch": {}},
+            ],
+        }
+    )
     editor.select("target")
     editor.key("e")
     editor.key("Shift+J")

@@ -17,7 +17,8 @@ from tests.core.parts import bar
 TRIES = """async (server) => {
   const json = { 'Content-Type': 'application/json' };
   const ask = (path, options = {}) => fetch(server + path, options).then((r) => r.text(), () => 'refused');
-  const silent = (path, options = {}) => fetch(server + path, { mode: 'no-cors', ...options }).then((r) => r.type, () => 'refused');
+  const silent = (path, options = {}) =>
+    fetch(server + path, { mode: 'no-cors', ...options }).then((r) => r.type, () => 'refused');
   const line = (path) => new Promise((resolve) => {
     const socket = new WebSocket(server.replace('http', 'ws') + path);
     socket.onopen = () => resolve('open');
@@ -79,7 +80,9 @@ def test_a_page_on_another_port_reads_and_changes_nothing(page: Page, live: Live
     own = page.request.post(f"{live.url}/api/parts/file", data=json.dumps({**bar(), "name": "Own"})).json()
     before = {p["id"] for p in page.request.get(f"{live.url}/api/parts").json()}
     page.goto(stranger)
-    tries = TRIES.replace("PART", json.dumps(own["id"])).replace("FILE", json.dumps(json.dumps({**bar(), "name": "Stranger"})))
+    tries = TRIES.replace("PART", json.dumps(own["id"])).replace(
+        "FILE", json.dumps(json.dumps({**bar(), "name": "Stranger"}))
+    )
     came = page.evaluate(tries, live.url)
     told = {"refused", "opaque", "sent"}  # opaque: the browser shows nothing of the answer, which is a refusal
     assert {way: said for way, said in came.items() if said not in told} == {}
@@ -90,7 +93,9 @@ def test_a_page_on_another_port_reads_and_changes_nothing(page: Page, live: Live
 
 def test_no_page_shows_this_one_inside_of_it(page: Page, live: LiveServer, stranger: str):
     page.goto(stranger)
-    page.evaluate("(url) => { const f = document.createElement('iframe'); f.src = url; document.body.append(f); }", live.url)
+    page.evaluate(
+        "(url) => { const f = document.createElement('iframe'); f.src = url; document.body.append(f); }", live.url
+    )
     page.wait_for_function("document.querySelector('iframe').contentDocument === null || window.frames.length === 1")
     frame = next(f for f in page.frames if f is not page.main_frame)
     frame.wait_for_load_state()

@@ -57,7 +57,9 @@ BUILT = Memory()  # of the steps that stay as they were from one look to the nex
 
 
 def measured(editor: Editor, name: str = "sweep1") -> tuple[Any, Any]:
-    """The step's report and the bodies, once the screen shows the part built: the solids that the server has kept, and what it keeps none of built here."""
+    """The step's report and the bodies, once the screen shows the part built: the solids that the server has kept, and
+    what it keeps none of built here.
+    """
     editor.wait_built()
     result = build(part_from(editor.document()), BUILT, editor.kept)
     report = result.reports[name]
@@ -194,7 +196,9 @@ def test_a_grip_reaches_one_rail_then_two_then_across_only(editor: Editor, page:
 
 
 def test_a_bowl_whose_rim_is_a_hexagon(editor: Editor, page: Page):
-    """Job 12: an arc round a circle as a surface, then with a hexagon as rail, thickened, then with a wall in its section."""
+    """Job 12: an arc round a circle as a surface, then with a hexagon as rail, thickened, then with a wall in its
+    section.
+    """
     begin(editor, page, "top")
     draw(editor, "c", (0, 0), (40, 0))
     editor.done()

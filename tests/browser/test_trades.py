@@ -17,7 +17,9 @@ from tests.core.parts import DEMO
 
 
 def test_a_spring_is_made_in_one_step_loaded_on_its_graph_and_its_sheet_saved(editor: Editor, page: Page):
-    """Wire 2, outside 20, 42 long: rate G d⁴/(8 D³ n) with D 18; the load's mark moves on the graph, and the spring is drawn under it."""
+    """Wire 2, outside 20, 42 long: rate G d⁴/(8 D³ n) with D 18; the load's mark moves on the graph, and the spring is
+    drawn under it.
+    """
     editor.new_part()
     page.get_by_role("button", name="Spring", exact=True).click()
     editor.wait_built()
@@ -55,7 +57,9 @@ def test_a_spring_is_made_in_one_step_loaded_on_its_graph_and_its_sheet_saved(ed
     expect(sheet).to_contain_text("20 mm ±0.2")
     with page.expect_download() as saved:
         sheet.get_by_role("link", name="PDF").click()
-    whose = page.request.get(page.evaluate("a => a.href", sheet.get_by_role("link", name="JSON").element_handle())).json()["of"]
+    whose = page.request.get(
+        page.evaluate("a => a.href", sheet.get_by_role("link", name="JSON").element_handle())
+    ).json()["of"]
     assert whose["by"] == "Ada Reed & Co"
     expect(sheet).to_contain_text(f"Revision {whose['revision']}")
     text = pypdf.PdfReader(io.BytesIO(saved.value.path().read_bytes())).pages[0].extract_text()
@@ -75,7 +79,9 @@ def test_a_spring_is_made_in_one_step_loaded_on_its_graph_and_its_sheet_saved(ed
     page.get_by_role("button", name="Not even").click()
     editor.wait_built()
     told = measured(editor, "sprung1")[0].data["spring"]
-    assert told["force"][-1] / (told["at"][0] - told["at"][-1]) > 1.2 * told["rate"]  # its turns close one after the other
+    assert (
+        told["force"][-1] / (told["at"][0] - told["at"][-1]) > 1.2 * told["rate"]
+    )  # its turns close one after the other
     page.get_by_role("radiogroup", name="What it does").get_by_text("Turned").click()
     editor.wait_built()
     assert [p["kind"] for p in measured(editor, "sprung1")[0].data["pieces"]] == ["line", "wound", "line"]
@@ -94,7 +100,11 @@ def test_a_spring_is_made_in_one_step_loaded_on_its_graph_and_its_sheet_saved(ed
 
 def relief_depths(body: Body) -> list[float]:
     """Under a rod of 10 mm about the z axis, of each face at the bottom of a relief groove."""
-    return [5 - BRepAdaptor_Surface(f).Cylinder().Radius() for f, n in zip(faces(body.shape), body.face_names, strict=True) if n.endswith("/relief/bottom")]
+    return [
+        5 - BRepAdaptor_Surface(f).Cylinder().Radius()
+        for f, n in zip(faces(body.shape), body.face_names, strict=True)
+        if n.endswith("/relief/bottom")
+    ]
 
 
 def test_a_thread_is_cut_on_a_rod_drawn_only_and_told_in_its_sheet(editor: Editor, page: Page):
@@ -129,7 +139,9 @@ def test_a_thread_is_cut_on_a_rod_drawn_only_and_told_in_its_sheet(editor: Edito
 
 
 def test_a_tube_is_bent_by_a_table_that_is_read_back_from_its_sheet(editor: Editor, page: Page, tmp_path):
-    """A pipe through three corners: its program with springback, a check with its place, the cutting list; its sheet's table makes the same route again."""
+    """A pipe through three corners: its program with springback, a check with its place, the cutting list; its sheet's
+    table makes the same route again.
+    """
     editor.new_part()
     page.get_by_role("button", name="Tube through points").click()
     editor.wait_built()
@@ -174,7 +186,9 @@ def test_a_tube_is_bent_by_a_table_that_is_read_back_from_its_sheet(editor: Edit
 
 
 def test_a_program_is_played_on_a_bender_freed_and_corrected_by_the_arm(editor: Editor, page: Page):
-    """The riser from three corners on a machine that stands too low: what is met and when, the order that is free, and two rounds of measuring."""
+    """The riser from three corners on a machine that stands too low: what is met and when, the order that is free, and
+    two rounds of measuring.
+    """
     riser = json.loads((DEMO / "suction-riser.json").read_text())
     riser["steps"] = [s for s in riser["steps"] if s["kind"] != "bent"]
     editor.open_document(riser)
@@ -231,7 +245,9 @@ def test_a_program_is_played_on_a_bender_freed_and_corrected_by_the_arm(editor: 
 
 
 def test_a_tube_is_taken_from_the_shelf_and_follows_its_row(editor: Editor, page: Page, tmp_path):
-    """A row of one's own in a copied shelf, found by its words; the tube changes with it; the shelf goes out as CSV and comes in again."""
+    """A row of one's own in a copied shelf, found by its words; the tube changes with it; the shelf goes out as CSV and
+    comes in again.
+    """
     editor.list_parts()
     page.get_by_role("link", name="The shelf").click()
     page.get_by_role("button", name="Copy the shelf").click()
@@ -248,7 +264,9 @@ def test_a_tube_is_taken_from_the_shelf_and_follows_its_row(editor: Editor, page
             cell.press("Enter")
         expect(cell).to_have_value(value)
     page.get_by_label("Search the shelf").fill("bronze 33")
-    expect(page.get_by_role("table", name="Marsh tubes").get_by_role("row")).to_have_count(3)  # the heading, the row, and a new one
+    expect(page.get_by_role("table", name="Marsh tubes").get_by_role("row")).to_have_count(
+        3
+    )  # the heading, the row, and a new one
     editor.new_part()
     page.get_by_role("button", name="Tube through points").click()
     editor.wait_built()

@@ -113,8 +113,12 @@ def _coil(dice: Dice, at: Array) -> tuple[Motion, Region]:
 
 
 MAKERS: dict[str, Callable[[Dice, Array], tuple[Motion, Region]]] = {
-    "rod": _rod, "bar": _bar, "torus": _torus, "elbow": _elbow, "coil": _coil,
-}  # fmt: skip
+    "rod": _rod,
+    "bar": _bar,
+    "torus": _torus,
+    "elbow": _elbow,
+    "coil": _coil,
+}
 
 
 @dataclass(frozen=True)
@@ -138,7 +142,9 @@ def judged(pair: Pair, operation: Operation) -> Verdict:
     assert b is not None
     common = a ^ b
     before, extra = pair.base.volume(), pair.tool.volume()
-    expected = {"add": before + extra - common.volume(), "cut": before - common.volume(), "common": common.volume()}[operation]
+    expected = {"add": before + extra - common.volume(), "cut": before - common.volume(), "common": common.volume()}[
+        operation
+    ]
     if not done.touched:  # the base stays as it is, which is right where the two have nothing in common
         expected = before + common.volume()
     found = sum(body.volume() for body in done.bodies)

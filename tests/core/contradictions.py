@@ -13,9 +13,14 @@ from tests.core.families import belt, keyhole
 from tests.core.shapes import Draw, filleted_rectangle, hexagon, rectangle, slot, tangent_chain
 
 SHAPES = {
-    "rectangle": rectangle, "slot": slot, "hexagon": hexagon, "filleted": filleted_rectangle,
-    "chain": lambda: tangent_chain(6), "belt": belt, "keyhole": keyhole,
-}  # fmt: skip
+    "rectangle": rectangle,
+    "slot": slot,
+    "hexagon": hexagon,
+    "filleted": filleted_rectangle,
+    "chain": lambda: tangent_chain(6),
+    "belt": belt,
+    "keyhole": keyhole,
+}
 
 
 def some_contradiction(*seed: int) -> Draw:
@@ -81,10 +86,12 @@ def refusal(draw: Draw) -> Message:
 def can_be(draw: Draw, owners: list[str], starts: int = 12) -> bool:
     """Whether these can hold together, by SciPy's least squares from many states: beside the solver's own way."""
     sketch = draw.sketch()
-    kept = sketch.model_copy(update={
-        "constraints": [c for c in sketch.constraints if c.id in owners],
-        "dimensions": [d for d in sketch.dimensions if d.id in owners],
-    })  # fmt: skip
+    kept = sketch.model_copy(
+        update={
+            "constraints": [c for c in sketch.constraints if c.id in owners],
+            "dimensions": [d for d in sketch.dimensions if d.id in owners],
+        }
+    )
     try:
         system = build_system(kept, External(draw.values))
     except Problem:
@@ -106,10 +113,23 @@ def can_be(draw: Draw, owners: list[str], starts: int = 12) -> bool:
     drawn = np.hypot(*system.equations.directions(x0)[edges].T)
     for k in range(starts):
         start = x0[free] + (0 if k == 0 else random.choice([0.02, 0.1, 0.3, 1.0])) * random.standard_normal(free.sum())
-        fit = least_squares(lambda y: system.equations.residual(place(y)), start, jac=jacobian, xtol=1e-12, ftol=1e-12, gtol=1e-12, max_nfev=120)
+        fit = least_squares(
+            lambda y: system.equations.residual(place(y)),
+            start,
+            jac=jacobian,
+            xtol=1e-12,
+            ftol=1e-12,
+            gtol=1e-12,
+            max_nfev=120,
+        )
         x = place(fit.x)
         there = np.hypot(*system.equations.directions(x)[edges].T) > 1e-3 * drawn
         near = np.abs(x).max() < 1e3  # of the sketch's size: what holds only at infinity does not
-        if np.abs(fit.fun).max() < 1e-8 and near and there.all() and all(x[r] > 1e-3 * x0[r] for r in system.radius.values()):
+        if (
+            np.abs(fit.fun).max() < 1e-8
+            and near
+            and there.all()
+            and all(x[r] > 1e-3 * x0[r] for r in system.radius.values())
+        ):
             return True
     return False

@@ -70,14 +70,17 @@ def sheet(width: float) -> Region:
 def torus(radius: float, tube_radius: float) -> Surface:
     ring = ArcPiece(np.zeros(3), X, Y, radius, 2 * math.pi)
     return Surface(
-        Motion(Path([ring], True, Z)), [round_section(2 * tube_radius)],
+        Motion(Path([ring], True, Z)),
+        [round_section(2 * tube_radius)],
         lambda p: np.hypot(np.hypot(p[:, 0], p[:, 1]) - radius, p[:, 2]) - tube_radius,
-    )  # fmt: skip
+    )
 
 
 def helicoid(turns: float, length: float, width: float) -> Surface:
     """A line of ``width`` across the z axis that turns about it as it rises."""
-    motion = Motion(Path([LinePiece(np.zeros(3), length * Z)]), twist=Even(0.0, 2 * math.pi * turns / length), axes=np.stack([X, Y]))
+    motion = Motion(
+        Path([LinePiece(np.zeros(3), length * Z)]), twist=Even(0.0, 2 * math.pi * turns / length), axes=np.stack([X, Y])
+    )
 
     def off(p: Array) -> Array:
         rate = 2 * math.pi * turns / length
@@ -91,13 +94,17 @@ def helicoid(turns: float, length: float, width: float) -> Surface:
 def around(path: Path, radius: float) -> Surface:
     """A round tube about any path."""
     return Surface(
-        Motion(path), [round_section(2 * radius)],
-        lambda p: np.array([np.linalg.norm(path.point(np.array([nearest_station(path, q)]))[0] - q) for q in p]) - radius,
-    )  # fmt: skip
+        Motion(path),
+        [round_section(2 * radius)],
+        lambda p: (
+            np.array([np.linalg.norm(path.point(np.array([nearest_station(path, q)]))[0] - q) for q in p]) - radius
+        ),
+    )
 
 
 def bar(width: float, height: float) -> Surface:
     """A square bar along x."""
+
     def off(p: Array) -> Array:
         y, z = np.abs(p[:, 1]) - width / 2, np.abs(p[:, 2]) - height / 2
         return np.where(np.maximum(y, z) > 1e-9, np.maximum(y, z), np.minimum(np.abs(y), np.abs(z)))
@@ -115,7 +122,12 @@ PAIRS: dict[str, tuple[Surface, Surface, int, int]] = {
     "tubes of nearly equal radii": (tube((-30, 0, 0), (30, 0, 0), 10), tube((0, -30, 0), (0, 30, 0), 9.9), 2, 2),
     "tubes that pass each other by half": (tube((-30, 0, 0), (30, 0, 0), 10), tube((0, -30, 8), (0, 30, 8), 6), 1, 1),
     "tubes at a slant": (tube((-40, 0, 0), (40, 0, 0), 10), tube((-30, -30, -6), (30, 30, 6), 5), 2, 2),
-    "a wall at a slant through a tube": (tube((-40, 0, 0), (40, 0, 0), 10), wall((-20, 0, -20), (20, 0, 20), Y, 60), 1, 1),
+    "a wall at a slant through a tube": (
+        tube((-40, 0, 0), (40, 0, 0), 10),
+        wall((-20, 0, -20), (20, 0, 20), Y, 60),
+        1,
+        1,
+    ),
     "a wall too narrow for the tube": (tube((-40, 0, 0), (40, 0, 0), 10), wall((0, 0, -20), (0, 0, 20), Y, 12), 2, 0),
     "a wall through a ring, beside its hole": (torus(20, 5), wall((-40, 3, 0), (40, 3, 0), Z, 30), 2, 2),
     "a wall through one side of a ring": (torus(20, 5), wall((-40, 17, 0), (40, 17, 0), Z, 30), 1, 1),

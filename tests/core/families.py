@@ -11,8 +11,11 @@ from tests.core.shapes import Draw
 
 def rack(teeth: int, pitch: float = 10, height: float = 6, radius: float = 1) -> Draw:
     """A row of rectangular teeth, every corner rounded, all radii equal: many small edges."""
-    corners = [np.array(p, dtype=float) for i in range(teeth) for p in (
-        (i * pitch, 0), ((i + 0.5) * pitch, 0), ((i + 0.5) * pitch, height), ((i + 1) * pitch, height))]  # fmt: skip
+    corners = [
+        np.array(p, dtype=float)
+        for i in range(teeth)
+        for p in ((i * pitch, 0), ((i + 0.5) * pitch, 0), ((i + 0.5) * pitch, height), ((i + 1) * pitch, height))
+    ]
     d = Draw()
     at = d.point("a", *corners[0])
     d.hold("coincident", "a", "O")
@@ -63,14 +66,25 @@ def keyhole(radius: float = 15, width: float = 10, length: float = 40) -> Draw:
     d = Draw()
     reach = math.sqrt(radius**2 - width**2 / 4)
     for name, x, y in (
-        ("c", 0, 0), ("a", reach, width / 2), ("b", reach, -width / 2), ("e", length, width / 2), ("f", length, -width / 2), ("m", length, 0),
-    ):  # fmt: skip
+        ("c", 0, 0),
+        ("a", reach, width / 2),
+        ("b", reach, -width / 2),
+        ("e", length, width / 2),
+        ("f", length, -width / 2),
+        ("m", length, 0),
+    ):
         d.point(name, x, y)
     d.arc("head", "c", "a", "b")
     d.line("top", "a", "e")
     d.line("low", "b", "f")
     d.arc("end", "m", "f", "e")
-    for kind, *items in (("coincident", "c", "O"), ("tangent", "top", "end"), ("tangent", "low", "end"), ("horizontal", "top"), ("on_curve", "m", "X")):
+    for kind, *items in (
+        ("coincident", "c", "O"),
+        ("tangent", "top", "end"),
+        ("tangent", "low", "end"),
+        ("horizontal", "top"),
+        ("on_curve", "m", "X"),
+    ):
         d.hold(kind, *items)
     return d
 
@@ -80,19 +94,43 @@ def bracket(width: float = 60, height: float = 40, radius: float = 6, hole: floa
     t = 14.0
     d = Draw()
     for name, x, y in (
-        ("a", 0, 0), ("b", width, 0), ("c", width, t), ("e", t + radius, t), ("f", t, t + radius), ("g", t, height), ("h", 0, height),
-        ("m", t + radius, t + radius), ("u", width - 12, t / 2), ("v", width - 30, t / 2),
-    ):  # fmt: skip
+        ("a", 0, 0),
+        ("b", width, 0),
+        ("c", width, t),
+        ("e", t + radius, t),
+        ("f", t, t + radius),
+        ("g", t, height),
+        ("h", 0, height),
+        ("m", t + radius, t + radius),
+        ("u", width - 12, t / 2),
+        ("v", width - 30, t / 2),
+    ):
         d.point(name, x, y)
-    for name, p, q in (("l1", "a", "b"), ("l2", "b", "c"), ("l3", "c", "e"), ("l4", "f", "g"), ("l5", "g", "h"), ("l6", "h", "a")):
+    for name, p, q in (
+        ("l1", "a", "b"),
+        ("l2", "b", "c"),
+        ("l3", "c", "e"),
+        ("l4", "f", "g"),
+        ("l5", "g", "h"),
+        ("l6", "h", "a"),
+    ):
         d.line(name, p, q)
     d.arc("fillet", "m", "f", "e")
     d.circle("h1", "u", hole)
     d.circle("h2", "v", hole)
     for kind, *items in (
-        ("coincident", "a", "O"), ("horizontal", "l1"), ("vertical", "l2"), ("horizontal", "l3"), ("vertical", "l4"), ("horizontal", "l5"), ("vertical", "l6"),
-        ("tangent", "l3", "fillet"), ("tangent", "fillet", "l4"), ("equal", "h1", "h2"), ("horizontal", "u", "v"),
-    ):  # fmt: skip
+        ("coincident", "a", "O"),
+        ("horizontal", "l1"),
+        ("vertical", "l2"),
+        ("horizontal", "l3"),
+        ("vertical", "l4"),
+        ("horizontal", "l5"),
+        ("vertical", "l6"),
+        ("tangent", "l3", "fillet"),
+        ("tangent", "fillet", "l4"),
+        ("equal", "h1", "h2"),
+        ("horizontal", "u", "v"),
+    ):
         d.hold(kind, *items)
     return d
 
@@ -100,7 +138,10 @@ def bracket(width: float = 60, height: float = 40, radius: float = 6, hole: floa
 def rounded_triangle(side: float = 60, radius: float = 8) -> Draw:
     """Three lines and three equal arcs, tangent all round."""
     d = Draw()
-    corners = [side * np.array([math.cos(a), math.sin(a)]) / math.sqrt(3) for a in (math.pi * (k * 2 / 3 - 5 / 6) for k in range(3))]
+    corners = [
+        side * np.array([math.cos(a), math.sin(a)]) / math.sqrt(3)
+        for a in (math.pi * (k * 2 / 3 - 5 / 6) for k in range(3))
+    ]
     for i, p in enumerate(corners):
         back, on = (w / np.hypot(*w) for w in (corners[i - 1] - p, corners[(i + 1) % 3] - p))
         cut = radius / math.tan(math.pi / 6)

@@ -10,8 +10,30 @@ import numpy as np
 
 from tests.core.parts import DEMO
 
-NUMBERS = (0, -1, 1, 1e-9, 1e9, 7.3, "1/0", "1<2", "50 %", "3 mm", "90 deg", "wall", "-(2 mm)", "x", "", "1e400", "5' 3\"")
-DEMOS = [json.loads(p.read_bytes()) for p in sorted(DEMO.glob("*.json")) if "long-way" not in p.stem and "finished" not in p.stem]
+NUMBERS = (
+    0,
+    -1,
+    1,
+    1e-9,
+    1e9,
+    7.3,
+    "1/0",
+    "1<2",
+    "50 %",
+    "3 mm",
+    "90 deg",
+    "wall",
+    "-(2 mm)",
+    "x",
+    "",
+    "1e400",
+    "5' 3\"",
+)
+DEMOS = [
+    json.loads(p.read_bytes())
+    for p in sorted(DEMO.glob("*.json"))
+    if "long-way" not in p.stem and "finished" not in p.stem
+]
 
 
 def places(node: Any, path: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
@@ -60,10 +82,19 @@ def _change_leaf(document: dict[str, Any], random: np.random.Generator) -> None:
 
 
 OPERATIONS: dict[str, tuple[str, ...]] = {
-    "trim": ("entity", "at"), "split": ("entity", "at"), "extend": ("entity", "at"), "fillet": ("point", "size"), "chamfer": ("point", "size"),
-    "offset": ("items", "distance"), "mirror": ("items", "about"), "transform": ("items", "dx", "dy", "angle", "factor"), "smooth": ("items", "tolerance"),
-    "linear_copies": ("items", "dx", "dy", "count"), "circular_copies": ("items", "center", "angle", "count"), "handles": ("spline",),
-}  # fmt: skip
+    "trim": ("entity", "at"),
+    "split": ("entity", "at"),
+    "extend": ("entity", "at"),
+    "fillet": ("point", "size"),
+    "chamfer": ("point", "size"),
+    "offset": ("items", "distance"),
+    "mirror": ("items", "about"),
+    "transform": ("items", "dx", "dy", "angle", "factor"),
+    "smooth": ("items", "tolerance"),
+    "linear_copies": ("items", "dx", "dy", "count"),
+    "circular_copies": ("items", "center", "angle", "count"),
+    "handles": ("spline",),
+}
 
 
 def random_edit(sketch: dict[str, Any], random: np.random.Generator) -> dict[str, Any]:
@@ -74,10 +105,22 @@ def random_edit(sketch: dict[str, Any], random: np.random.Generator) -> dict[str
     pick = lambda pool: str(random.choice(pool or names))  # noqa: E731
     at = [float(v) for v in random.uniform(-60, 100, 2)]
     values: dict[str, Any] = {
-        "entity": pick(entities if random.random() < 0.9 else names), "spline": pick(entities), "count": int(random.integers(2, 6)), "center": at, "at": at, "point": pick(points if random.random() < 0.9 else names),
-        "size": size, "distance": size, "items": [pick(names) for _ in range(int(random.integers(1, 4)))], "about": pick(names), "tolerance": abs(size) or 0.1,
-        "dx": size, "dy": 1.0, "angle": size, "factor": float(random.choice([1, 0.5, 2, 0, -1])),
-    }  # fmt: skip
+        "entity": pick(entities if random.random() < 0.9 else names),
+        "spline": pick(entities),
+        "count": int(random.integers(2, 6)),
+        "center": at,
+        "at": at,
+        "point": pick(points if random.random() < 0.9 else names),
+        "size": size,
+        "distance": size,
+        "items": [pick(names) for _ in range(int(random.integers(1, 4)))],
+        "about": pick(names),
+        "tolerance": abs(size) or 0.1,
+        "dx": size,
+        "dy": 1.0,
+        "angle": size,
+        "factor": float(random.choice([1, 0.5, 2, 0, -1])),
+    }
     op = str(random.choice(list(OPERATIONS)))
     return {"op": op, **{k: values[k] for k in OPERATIONS[op]}}
 

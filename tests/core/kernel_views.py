@@ -27,7 +27,9 @@ def kernel_lines(bodies: list[Any], towards: Any, right: Any, chord: float, angl
     algorithm.Update()
     found = HLRBRep_PolyHLRToShape()
     found.Update(algorithm)
-    return _pieces([found.VCompound(), found.OutLineVCompound()]), _pieces([found.HCompound(), found.OutLineHCompound()])
+    return _pieces([found.VCompound(), found.OutLineVCompound()]), _pieces(
+        [found.HCompound(), found.OutLineHCompound()]
+    )
 
 
 def _pieces(shapes: list[Any]) -> Any:
@@ -43,7 +45,9 @@ def _pieces(shapes: list[Any]) -> Any:
 
 
 def share_elsewhere(pieces: Any, others: Any, size: float, near: float = 4e-3) -> float:
-    """The share of the length of pieces (n, 2, 2) that none of the others is near to; ``near`` is of the size of all."""
+    """The share of the length of pieces (n, 2, 2) that none of the others is near to; ``near`` is of the size
+    of all.
+    """
     places, lengths = _along(pieces, size / 1000)
     if not len(places):
         return 0.0

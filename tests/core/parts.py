@@ -31,14 +31,37 @@ def bar(
     profile.size("diameter", 0, "e1")
     profile.data["dimensions"][0]["value"] = diameter
     return {
-        "format": "leadline-part", "version": 1, "name": "Bar", "units": "mm", "values": values or [],
+        "format": "leadline-part",
+        "version": 1,
+        "name": "Bar",
+        "units": "mm",
+        "values": values or [],
         "steps": [
-            {"kind": "sketch", "id": "path", "name": "Path", "plane": {"kind": "principal", "plane": "XZ"}, "sketch": path.data},
+            {
+                "kind": "sketch",
+                "id": "path",
+                "name": "Path",
+                "plane": {"kind": "principal", "plane": "XZ"},
+                "sketch": path.data,
+            },
             {"kind": "plane", "id": "plane", "name": "Plane", "path": {"step": "path"}},
-            {"kind": "sketch", "id": "profile", "name": "Profile", "plane": {"kind": "step", "step": "plane"}, "sketch": profile.data},
-            {"kind": "sweep", "id": "sweep", "name": "Sweep", "path": {"step": "path"}, "profile": {"step": "profile"}, **sweep},
+            {
+                "kind": "sketch",
+                "id": "profile",
+                "name": "Profile",
+                "plane": {"kind": "step", "step": "plane"},
+                "sketch": profile.data,
+            },
+            {
+                "kind": "sweep",
+                "id": "sweep",
+                "name": "Sweep",
+                "path": {"step": "path"},
+                "profile": {"step": "profile"},
+                **sweep,
+            },
         ],
-    }  # fmt: skip
+    }
 
 
 def step(document: dict[str, Any], step_id: str) -> dict[str, Any]:
@@ -61,7 +84,13 @@ XY, XZ, YZ = ({"kind": "principal", "plane": p} for p in ("XY", "XZ", "YZ"))
 
 
 def sketch(name: str, plane: dict[str, Any], draw: Draw) -> dict[str, Any]:
-    return {"kind": "sketch", "id": name, "name": name.capitalize(), "plane": plane, "sketch": draw.sketch().model_dump(mode="json")}
+    return {
+        "kind": "sketch",
+        "id": name,
+        "name": name.capitalize(),
+        "plane": plane,
+        "sketch": draw.sketch().model_dump(mode="json"),
+    }
 
 
 def polyline(*points: tuple[float, float], closed: bool = False) -> Draw:
@@ -92,7 +121,10 @@ def long_sketches(count: int) -> list[dict[str, Any]]:
     """Sketches with nearly as many points as there may be, a third of a megabyte each, called s0, s1 ..."""
     points = [{"id": f"p{i}", "x": i * 1.0625, "y": (i % 7) * 1.3125} for i in range(2900)]
     lines = [{"kind": "line", "id": f"e{i}", "start": f"p{i}", "end": f"p{i + 1}"} for i in range(2899)]
-    return [{"kind": "sketch", "id": f"s{k}", "name": "Long", "plane": XY, "sketch": {"points": points, "entities": lines}} for k in range(count)]
+    return [
+        {"kind": "sketch", "id": f"s{k}", "name": "Long", "plane": XY, "sketch": {"points": points, "entities": lines}}
+        for k in range(count)
+    ]
 
 
 class Shelf(dict):

@@ -1,4 +1,7 @@
-"""Run as a program: what gmsh, which brings a kernel of its own, finds in a STEP file, as JSON. By itself, as two kernels in one process get into each other's way."""
+"""Run as a program: what gmsh, which brings a kernel of its own, finds in a STEP file, as JSON.
+
+By itself, as two kernels in one process get into each other's way.
+"""
 
 from __future__ import annotations
 

@@ -20,7 +20,9 @@ X, Y, Z = np.eye(3)
 
 
 class Draw:
-    """A sketch written in few words: ``draw.point(...)``, ``draw.line(...)``, ``draw.hold(...)``, ``draw.size(...)``."""
+    """A sketch written in few words: ``draw.point(...)``, ``draw.line(...)``, ``draw.hold(...)``,
+    ``draw.size(...)``.
+    """
 
     def __init__(self) -> None:
         self.data: dict[str, list[dict[str, Any]]] = {"points": [], "entities": [], "constraints": [], "dimensions": []}
@@ -49,7 +51,9 @@ class Draw:
 
     def ellipse(self, name: str, center: str, major: str, minor: float, *ends: str) -> str:
         both = dict(zip(("start", "end"), ends, strict=False))
-        self.data["entities"].append({"kind": "ellipse", "id": name, "center": center, "major": major, "minor": minor, **both})
+        self.data["entities"].append(
+            {"kind": "ellipse", "id": name, "center": center, "major": major, "minor": minor, **both}
+        )
         return name
 
     def hold(self, kind: str, *items: str, path: str | None = None) -> str:
@@ -88,8 +92,13 @@ def slot(length: float = 40, radius: float = 10) -> Draw:
     """Two lines and two half circles, tangent all round, its middle line from the origin along x."""
     d = Draw()
     for name, x, y in (
-        ("c1", 0, 0), ("c2", length, 0), ("p1", 0, radius), ("p2", length, radius), ("p3", length, -radius), ("p4", 0, -radius),
-    ):  # fmt: skip
+        ("c1", 0, 0),
+        ("c2", length, 0),
+        ("p1", 0, radius),
+        ("p2", length, radius),
+        ("p3", length, -radius),
+        ("p4", 0, -radius),
+    ):
         d.point(name, x, y)
     d.line("top", "p1", "p2")
     d.line("bottom", "p3", "p4")
@@ -242,5 +251,11 @@ def helix(turns: float = 3, radius: float = 30, lead: float = 15) -> Path:
 
 
 PATHS = {
-    "straight": straight, "arc": arc, "circle": full_circle, "bent": bent, "spline": planar_spline, "space": space_spline, "helix": helix,
-}  # fmt: skip
+    "straight": straight,
+    "arc": arc,
+    "circle": full_circle,
+    "bent": bent,
+    "spline": planar_spline,
+    "space": space_spline,
+    "helix": helix,
+}

@@ -1,4 +1,6 @@
-"""``docs/architecture.md`` tells the truth: its paths are there, and what it says to do to add something is all there is to do."""
+"""``docs/architecture.md`` tells the truth: its paths are there, and what it says to do to add something is all there
+is to do.
+"""
 
 from __future__ import annotations
 
@@ -55,12 +57,17 @@ def make(context, step):
 def dimensions(context, step):
     return []
 """,
-}  # fmt: skip
+}
 
 FORMAT = """
 from leadline.exports.formats import Format
 
-FORMAT = Format("Names", "The names of the bodies", "text/plain", lambda result, look: "\\n".join(b.name for b in result.bodies).encode())
+FORMAT = Format(
+    "Names",
+    "The names of the bodies",
+    "text/plain",
+    lambda result, look: "\\n".join(b.name for b in result.bodies).encode(),
+)
 """
 
 
@@ -80,7 +87,9 @@ def forgets(monkeypatch):
 @pytest.mark.parametrize("document", ["architecture.md", "geometry.md"])
 def test_every_path_that_is_named_is_there(document):
     text = (ROOT / "docs" / document).read_text()
-    modules = [ROOT / p for p in re.findall(r"`((?:core|recipe|kinds|sheets|exports|worker|server)/[\w./]+\.py)`", text)]
+    modules = [
+        ROOT / p for p in re.findall(r"`((?:core|recipe|kinds|sheets|exports|worker|server)/[\w./]+\.py)`", text)
+    ]
     for path in [re.sub(r"<\w+>", "*", p) for p in PATHS.findall(text)]:
         assert list(ROOT.glob(path.rstrip("/"))), path
     for module in modules:
@@ -123,7 +132,11 @@ def test_a_format_that_is_added_as_it_says_is_written_and_listed(tmp_path, monke
     monkeypatch.setattr(exports, "__path__", [*exports.__path__, str(tmp_path)])
     assert formats()["names"].title == "Names"
     assert export(build(part(bar())), "names") == b"Sweep"
-    sources = [p for p in [*ROOT.glob("src/leadline/**/*.py"), *ROOT.glob("web/src/**/*.ts*")] if re.search(r"""["']stl["']""", p.read_text())]
+    sources = [
+        p
+        for p in [*ROOT.glob("src/leadline/**/*.py"), *ROOT.glob("web/src/**/*.ts*")]
+        if re.search(r"""["']stl["']""", p.read_text())
+    ]
     assert {p.parent.name for p in sources} <= {"exports", "solids"}, "a format is named beside its module"
 
 
@@ -139,7 +152,9 @@ def test_a_constraint_is_said_in_the_files_that_it_names():
 def test_no_check_of_types_is_left_out_without_its_reason():
     for source in ROOT.glob("src/leadline/**/*.py"):
         for line in source.read_text().splitlines():
-            assert "type: ignore" not in line or re.search(r"# type: ignore\[[\w-]+\]  # \w", line), f"{source.name}: {line.strip()}"
+            assert "type: ignore" not in line or re.search(r"# type: ignore\[[\w-]+\]  # \w", line), (
+                f"{source.name}: {line.strip()}"
+            )
 
 
 def test_every_benchmark_finds_what_it_imports():

@@ -1,4 +1,6 @@
-"""The simulated bender and the measuring arm: against the tube that is to come out, distances of solids, and bends that are known."""
+"""The simulated bender and the measuring arm: against the tube that is to come out, distances of solids, and bends that
+are known.
+"""
 
 import json
 import math
@@ -109,7 +111,9 @@ def test_a_box_is_as_far_as_the_kernel_says(at, size):
 @settings(max_examples=25, deadline=None)
 @given(down=st.floats(60, 600), over=st.floats(20, 160), met=st.booleans())
 def test_the_floor_is_met_when_the_front_hangs_lower_than_it_is(down, over, met):
-    """A bend of 90° and a front of some length, turned downwards: it hangs its length, its radius and half its width below the axis."""
+    """A bend of 90° and a front of some length, turned downwards: it hangs its length, its radius and half its width
+    below the axis.
+    """
     assume(over < down + 60)  # a floor above the axis is met while the tube is fed
     asked = program([(down, 0, 90, 60), (200, DOWN, 30, 60)])
     lowest = -(down + 60) - asked.outside / 2
@@ -181,8 +185,15 @@ def test_machines_are_read_from_their_files():
 
 
 KNOWN = json.loads((FOLDER / "reedbank-40.json").read_text())
-JUNK = st.one_of(st.none(), st.text(max_size=4), st.floats(), st.integers(-(10**9), 10**9), st.lists(st.floats(-500, 500), max_size=3), st.booleans(),
-                 st.lists(st.lists(st.floats(-500, 500), min_size=3, max_size=3), min_size=2, max_size=2))  # fmt: skip
+JUNK = st.one_of(
+    st.none(),
+    st.text(max_size=4),
+    st.floats(),
+    st.integers(-(10**9), 10**9),
+    st.lists(st.floats(-500, 500), max_size=3),
+    st.booleans(),
+    st.lists(st.lists(st.floats(-500, 500), min_size=3, max_size=3), min_size=2, max_size=2),
+)
 
 
 def machine_or_refusal(text):
@@ -239,7 +250,11 @@ def test_bends_that_are_probed_without_noise_are_found_again(rows, last, seed):
 
 @settings(max_examples=30, deadline=None)
 @given(
-    rows=CLEAR_ROWS, fixed=st.floats(-1, 2), share=st.floats(-0.01, 0.03), turned=st.floats(-1, 1), seed=st.integers(0, 999)
+    rows=CLEAR_ROWS,
+    fixed=st.floats(-1, 2),
+    share=st.floats(-0.01, 0.03),
+    turned=st.floats(-1, 1),
+    seed=st.integers(0, 999),
 )
 def test_two_rounds_bring_a_tube_within_half_a_millimetre(rows, fixed, share, turned, seed):
     told = bends([(feed, turn if i else 0.0, *rest) for i, (feed, turn, *rest) in enumerate(rows)], 150)
@@ -317,7 +332,9 @@ def test_what_a_machine_does_not_take_is_said(fields, code):
     assert code in found
 
 
-@pytest.mark.parametrize("fields", [{"fixed": -100}, {"corrections": [{"angle": -95}]}, {"corrections": [{}, {"feed": "-71 mm"}]}])
+@pytest.mark.parametrize(
+    "fields", [{"fixed": -100}, {"corrections": [{"angle": -95}]}, {"corrections": [{}, {"feed": "-71 mm"}]}]
+)
 def test_a_program_that_cannot_be_made_is_refused(fields):
     (message,) = build(document(**fields), Memory()).reports["bend"].messages
     assert message.code == "bad-program"
@@ -325,7 +342,11 @@ def test_a_program_that_cannot_be_made_is_refused(fields):
 
 
 def test_a_turn_of_many_rounds_is_made_as_what_it_comes_to():
-    told = build(document(corrections=[{}, {"turn": 3600}], machine="reedbank-40"), Memory()).reports["bend"].data["bent"]["rows"]
+    told = (
+        build(document(corrections=[{}, {"turn": 3600}], machine="reedbank-40"), Memory())
+        .reports["bend"]
+        .data["bent"]["rows"]
+    )
     assert told[1]["turned"] == pytest.approx(told[1]["turn"])
 
 
@@ -357,7 +378,12 @@ def test_without_a_machine_or_bends_there_is_nothing_to_play_or_measure():
 
 
 @settings(max_examples=20, deadline=None)
-@given(flipped=st.booleans(), row=st.integers(0, 1), size=st.sampled_from(["feed", "turn", "angle", "radius"]), share=st.floats(0.8, 1.2))
+@given(
+    flipped=st.booleans(),
+    row=st.integers(0, 1),
+    size=st.sampled_from(["feed", "turn", "angle", "radius"]),
+    share=st.floats(0.8, 1.2),
+)
 def test_a_row_that_is_changed_is_so_in_the_path_that_comes_of_it_and_the_others_stay(flipped, row, size, share):
     asked = document(flipped=flipped)
     before = build(asked, Memory()).reports["bend"].data["bent"]
@@ -371,7 +397,11 @@ def test_a_row_that_is_changed_is_so_in_the_path_that_comes_of_it_and_the_others
     for i, (was, now) in enumerate(zip(before["rows"], after["rows"], strict=True)):
         for name in ("feed", "turn", "angle", "radius"):
             wanted = changed if (i, name) == (row, size) else was[name]
-            assert math.cos(math.radians(now[name] - wanted)) == pytest.approx(1, abs=1e-8) if name == "turn" else now[name] == pytest.approx(wanted, abs=1e-4)
+            assert (
+                math.cos(math.radians(now[name] - wanted)) == pytest.approx(1, abs=1e-8)
+                if name == "turn"
+                else now[name] == pytest.approx(wanted, abs=1e-4)
+            )
     assert found["corners"][0] == [0, 0, 0]
 
 

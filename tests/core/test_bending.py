@@ -1,4 +1,6 @@
-"""Tubes that are bent: the program against a case worked by hand and against its own reverse, material, checks, cutting, and tables read back."""
+"""Tubes that are bent: the program against a case worked by hand and against its own reverse, material, checks,
+cutting, and tables read back.
+"""
 
 import math
 
@@ -32,7 +34,9 @@ def bends(rows: list[tuple[float, float, float, float]], last: float) -> Bends:
     return Bends(tuple(made), last)
 
 
-ROWS = st.lists(st.tuples(st.floats(1, 200), st.floats(-179, 179), st.floats(3, 170), st.floats(10, 80)), min_size=1, max_size=8)
+ROWS = st.lists(
+    st.tuples(st.floats(1, 200), st.floats(-179, 179), st.floats(3, 170), st.floats(10, 80)), min_size=1, max_size=8
+)
 
 
 def test_the_check_case():
@@ -48,7 +52,13 @@ def test_the_check_case():
 @given(rows=ROWS, last=st.floats(1, 200))
 def test_told_from_the_other_end_it_is_the_same_tube(rows, last):
     told = bends(rows, last)
-    told = Bends((BendRow(told.rows[0].feed, 0.0, *[getattr(told.rows[0], n) for n in ("angle", "radius", "start", "end")]), *told.rows[1:]), last)
+    told = Bends(
+        (
+            BendRow(told.rows[0].feed, 0.0, *[getattr(told.rows[0], n) for n in ("angle", "radius", "start", "end")]),
+            *told.rows[1:],
+        ),
+        last,
+    )
     back = tb.reversed_bends(told)
     ours = path_of(told, np.zeros(3), np.array([1.0, 0, 0]))
     ends = np.array([ours.length])
@@ -122,7 +132,12 @@ def test_the_tool_has_what_the_table_says_and_one_that_does_not_rise_is_refused(
     assert tb.walls_in(20, 1.5, 40).tooling == "no mandrel"
     own = [{"up_to": 5, "words": "nothing"}, {"up_to": 6.6, "words": "sand"}]
     assert build(document(tooling=own), Memory()).reports["bend"].data["bent"]["tooling"] == "sand"
-    assert build(document(tooling=[{"up_to": 6.7, "words": "wax"}, *own[1:]][:1]), Memory()).reports["bend"].data["bent"]["tooling"] == "wax"
+    assert (
+        build(document(tooling=[{"up_to": 6.7, "words": "wax"}, *own[1:]][:1]), Memory())
+        .reports["bend"]
+        .data["bent"]["tooling"]
+        == "wax"
+    )
     report = build(document(tooling=own[::-1]), Memory()).reports["bend"]
     assert report.messages[0].code == "tooling-order"
 
@@ -134,7 +149,14 @@ def test_what_the_machine_cannot_do_is_said_with_its_place():
     told = bends([(10, 0, 90, 40), (15, 90, 60, 30), (400, 0, 30, 15)], 20)
     machine = tb.Machine(40, 40, 300, 500)
     found = {m.code: m for m in tb.checked(told, 20, machine, 900)}
-    assert set(found) == {"no-room-for-clamp", "feed-too-long", "no-room-for-grip", "several-radii", "tight-bend", "longer-than-stock"}
+    assert set(found) == {
+        "no-room-for-clamp",
+        "feed-too-long",
+        "no-room-for-grip",
+        "several-radii",
+        "tight-bend",
+        "longer-than-stock",
+    }
     assert found["feed-too-long"].place["station"] == pytest.approx(told.rows[2].start)
     assert [m.code for m in tb.checked(bends([(100, 0, 180, 40)], 100), 20, machine, 100)] == ["bend-too-far"]
     assert tb.checked(bends([(100, 0, 90, 40)], 100), 20, machine, 100) == []
@@ -162,15 +184,31 @@ def test_ten_tubes_from_six_metres():
 
 
 def document(**fields):
-    points = [{"id": f"q{i}", "at": {"by": "place", "x": x, "y": y, "z": z}} for i, (x, y, z) in enumerate(CASE.tolist())]
-    return part({
-        "format": "leadline-part", "version": 1, "name": "Riser", "units": "mm", "values": [],
-        "steps": [
-            {"kind": "route", "id": "way", "name": "Way", "points": points, "radius": 40},
-            {"kind": "sweep", "id": "tube", "name": "Tube", "path": {"step": "way"}, "profile": {"quick": "round", "width": 20}, "wall": 1.5, **fields.pop("sweep", {})},
-            {"kind": "bent", "id": "bend", "name": "Bending", "tube": "tube", **fields},
-        ],
-    })  # fmt: skip
+    points = [
+        {"id": f"q{i}", "at": {"by": "place", "x": x, "y": y, "z": z}} for i, (x, y, z) in enumerate(CASE.tolist())
+    ]
+    return part(
+        {
+            "format": "leadline-part",
+            "version": 1,
+            "name": "Riser",
+            "units": "mm",
+            "values": [],
+            "steps": [
+                {"kind": "route", "id": "way", "name": "Way", "points": points, "radius": 40},
+                {
+                    "kind": "sweep",
+                    "id": "tube",
+                    "name": "Tube",
+                    "path": {"step": "way"},
+                    "profile": {"quick": "round", "width": 20},
+                    "wall": 1.5,
+                    **fields.pop("sweep", {}),
+                },
+                {"kind": "bent", "id": "bend", "name": "Bending", "tube": "tube", **fields},
+            ],
+        }
+    )
 
 
 def test_the_sheet_has_the_program_with_springback():
@@ -207,7 +245,7 @@ def test_a_bar_is_its_own_wall_and_two_tests_stand_for_the_springback():
         ("bad-count", "count", {"count": 1.5}),
         ("test-bends", "tests", {"tests": [{"bent": 33, "left": 30}, {"bent": 34, "left": 30}]}),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_bent_is_refused_with_its_field(code, field, fields):
     report = build(document(**fields), quick=True).reports["bend"]
     assert report.state == "failed"
@@ -231,11 +269,13 @@ def test_a_sheet_that_was_saved_is_read_back_as_the_same_tube(name, unit):
 @pytest.mark.parametrize(
     ("text", "said"),
     [
-        ("Bend,Feed,Turn,Angle,Radius\n1,10,0,,40\n", "Row 2 has nothing"), ("Bend,Feed,Turn,Angle,Radius\n1,10,0,x,40\n", "Row 2 has “x”"),
-        ("Bend,Feed,Turn,Angle,Radius\n1,-10,0,90,40\n", "Bend 1 of the table"), ("Bend,Feed,Turn,Angle,Radius\n1,10,0,180,40\n", "Bend 1 of the table"),
+        ("Bend,Feed,Turn,Angle,Radius\n1,10,0,,40\n", "Row 2 has nothing"),
+        ("Bend,Feed,Turn,Angle,Radius\n1,10,0,x,40\n", "Row 2 has “x”"),
+        ("Bend,Feed,Turn,Angle,Radius\n1,-10,0,90,40\n", "Bend 1 of the table"),
+        ("Bend,Feed,Turn,Angle,Radius\n1,10,0,180,40\n", "Bend 1 of the table"),
         ("Bend,Feed,Turn,Angle,Radius\n", "0 rows of bends"),
     ],
-)  # fmt: skip
+)
 def test_a_table_that_cannot_be_bent_says_where(text, said):
     assert is_bends(text)
     with pytest.raises(Problem, match=said):

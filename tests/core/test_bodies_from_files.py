@@ -1,4 +1,6 @@
-"""Bodies from files: what the program saves it reads again, with names, colours and sizes; what is no body is refused."""
+"""Bodies from files: what the program saves it reads again, with names, colours and sizes; what is no body is
+refused.
+"""
 
 import io
 import json
@@ -49,7 +51,14 @@ def saved(doc, form="step"):
 
 def imported(data, *steps, plane=XY):
     """A part that takes the bodies of a file, with the file in it."""
-    step = {"kind": "imported", "id": "in", "name": "From outside", "file": digest_of(data), "title": "outside.step", "plane": plane}
+    step = {
+        "kind": "imported",
+        "id": "in",
+        "name": "From outside",
+        "file": digest_of(data),
+        "title": "outside.step",
+        "plane": plane,
+    }
     return with_files(part(document(step, *steps)), [(digest_of(data), data)])
 
 
@@ -68,7 +77,9 @@ def test_what_is_saved_comes_in_again_with_names_colours_and_sizes(blocks, units
     report = result.reports["in"]
     assert report.state == "fresh", report.messages
     assert [k.name for k in result.bodies] == [f"Block{i}" for i in range(len(blocks))]
-    assert [k.body.volume() for k in result.bodies] == pytest.approx([x * y * z * scale for x, y, z in blocks], rel=1e-9)
+    assert [k.body.volume() for k in result.bodies] == pytest.approx(
+        [x * y * z * scale for x, y, z in blocks], rel=1e-9
+    )
     assert [k.colour for k in result.bodies] == ["#c98a90", *[None] * (len(blocks) - 1)]
     assert report.data["count"] == len(blocks)
     assert not any(b["healed"] for b in report.data["bodies"])
@@ -113,7 +124,9 @@ def _level(body, name):
 
 
 def test_faces_keep_their_names_in_a_newer_version_of_the_file():
-    first, second = (saved(document(*prism("block", 20, 30, 10), *extra)) for extra in ([], prism("other", 5, 5, 5, 100)))
+    first, second = (
+        saved(document(*prism("block", 20, 30, 10), *extra)) for extra in ([], prism("other", 5, 5, 5, 100))
+    )
     names = [set(build(imported(d)).bodies[0].body.face_names) for d in (first, second)]
     tails = [{n.rpartition("/")[2] for n in own} for own in names]
     assert tails[0] == tails[1]
@@ -133,9 +146,16 @@ def test_a_part_file_brings_its_files_along_and_each_is_in_the_key():
     assert build(bare, store=store).bodies[0].body.volume() == pytest.approx(6000)
 
 
-@pytest.mark.parametrize(("data", "code"), [
-    (b"", "not-stl"), (b"garbage\0\xff" * 100, "not-stl"), (b"solid nothing\nendsolid nothing\n", "not-stl"), (b"ISO-10303-21; and then garbage", "not-step"), (b"ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\nENDSEC;\nEND-ISO-10303-21;\n", None),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("data", "code"),
+    [
+        (b"", "not-stl"),
+        (b"garbage\0\xff" * 100, "not-stl"),
+        (b"solid nothing\nendsolid nothing\n", "not-stl"),
+        (b"ISO-10303-21; and then garbage", "not-step"),
+        (b"ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\nENDSEC;\nEND-ISO-10303-21;\n", None),
+    ],
+)
 def test_what_is_no_file_of_bodies_is_refused(data, code):
     (message,) = build(imported(data)).reports["in"].messages
     assert message.place["field"] == "file"
@@ -150,7 +170,11 @@ def test_half_a_file_is_refused_or_says_what_is_missing(cut):
 
 
 def test_surfaces_are_left_out_and_said():
-    steps = [*prism("block", 20, 30, 10), sketch("line", XY, polyline((0, 50), (20, 50))), {"kind": "extrude", "id": "skin", "name": "Skin", "profile": {"step": "line"}, "length": 5, "surface": True}]
+    steps = [
+        *prism("block", 20, 30, 10),
+        sketch("line", XY, polyline((0, 50), (20, 50))),
+        {"kind": "extrude", "id": "skin", "name": "Skin", "profile": {"step": "line"}, "length": 5, "surface": True},
+    ]
     report = build(imported(saved(document(*steps)))).reports["in"]
     assert [m.code for m in report.messages] == ["surfaces-left-out"]
     only = build(imported(saved(document(*steps[2:])))).reports["in"]
@@ -162,7 +186,11 @@ def test_a_damaged_file_in_a_part_file_is_refused(change):
     data = saved(document(*prism("block", 20, 30, 10)))
     made = imported(data).model_dump(mode="json")
     (digest,) = made["files"]
-    made["files"][digest] = {"digest": next(iter(with_files(demo("handle-bar"), [(digest, b"other")]).files.values())), "base64": "?!", "gzip": "AAAA"}[change]
+    made["files"][digest] = {
+        "digest": next(iter(with_files(demo("handle-bar"), [(digest, b"other")]).files.values())),
+        "base64": "?!",
+        "gzip": "AAAA",
+    }[change]
     (message,) = build(part_from(made)).reports["in"].messages
     assert message.code == "damaged-file"
 
@@ -182,14 +210,20 @@ FLAGS = {
 
 @pytest.mark.parametrize("seed", range(10))
 def test_a_damaged_file_comes_in_whole(seed):
-    """Faces and edges that are turned the wrong way, and a corner that is a little off: the solid is what it ought to be."""
+    """Faces and edges that are turned the wrong way, and a corner that is a little off: the solid is what it ought to
+    be.
+    """
     rng = np.random.default_rng(seed)
     size = rng.uniform(5, 40, 3)
     text = saved(document(*prism("block", *size.tolist()))).decode()
     for pattern in FLAGS.values():
         at = set(rng.choice(6, 2, replace=False).tolist())
         numbers = iter(range(10**6))
-        text = re.sub(pattern, lambda m: m[1] + (_other(m[2]) if next(numbers) in at else f".{m[2]}."), text)  # noqa: B023
+
+        def flagged(found, at=at, numbers=numbers):
+            return found[1] + (_other(found[2]) if next(numbers) in at else f".{found[2]}.")
+
+        text = re.sub(pattern, flagged, text)
     corner = rng.choice(re.findall(r"VERTEX_POINT\('',#(\d+)\)", text))
     text = re.sub(rf"(#{corner} = CARTESIAN_POINT\('',\()([-\d.E]+)", lambda m: f"{m[1]}{float(m[2]) + 0.003}", text)
     read = read_bodies(text.encode())
@@ -221,14 +255,24 @@ def test_a_solid_with_faces_turned_inside_out_is_healed(turned):
 
 
 SHAPES = {
-    "box": trimesh.creation.box((10, 20, 30)), "ball": trimesh.creation.icosphere(3, 12.0), "cylinder": trimesh.creation.cylinder(5, 20),
+    "box": trimesh.creation.box((10, 20, 30)),
+    "ball": trimesh.creation.icosphere(3, 12.0),
+    "cylinder": trimesh.creation.cylinder(5, 20),
     "ring": trimesh.creation.annulus(4, 9, 12),
-}  # fmt: skip
+}
 MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
 
 
 def from_stl(data, *steps, plane=XY, unit="mm"):
-    step = {"kind": "imported", "id": "in", "name": "Scan", "file": digest_of(data), "title": "scan.stl", "plane": plane, "unit": unit}
+    step = {
+        "kind": "imported",
+        "id": "in",
+        "name": "Scan",
+        "file": digest_of(data),
+        "title": "scan.stl",
+        "plane": plane,
+        "unit": unit,
+    }
     return with_files(part(document(*steps, step)), [(digest_of(data), data)])
 
 
@@ -267,7 +311,9 @@ def test_normals_are_smooth_but_at_sharp_edges():
 def test_clearance_to_a_mesh_is_that_to_its_shape():
     """From a straight path along Z, 32 mm beside the middle of a ball of 12 mm."""
     doc = json.loads(write_part(from_stl(stl(SHAPES["ball"], False), sketch("way", XZ, polyline((32, -30), (32, 30))))))
-    doc["steps"].append({"kind": "clearance", "id": "room", "name": "Room", "path": {"step": "way"}, "diameter": 4, "obstacles": ["in"]})
+    doc["steps"].append(
+        {"kind": "clearance", "id": "room", "name": "Room", "path": {"step": "way"}, "diameter": 4, "obstacles": ["in"]}
+    )
     report = build(part_from(doc)).reports["room"]
     assert report.state == "fresh", report.messages
     assert report.data["clear"]["least"] == pytest.approx(32 - 12 - 2, abs=0.02)
@@ -281,7 +327,11 @@ def test_a_mesh_is_saved_as_triangles_and_left_out_of_what_is_exact(tmp_path):
     build_to_folder(from_stl(stl(SHAPES["box"], False)), tmp_path)
     assert sorted(p.name for p in tmp_path.iterdir()) == ["part.3mf", "part.glb", "part.stl", "report.json"]
     alone = build(from_stl(stl(SHAPES["box"], False)))
-    for save in (lambda: export(alone, "step"), lambda: export(alone, "svg"), lambda: drawing(alone, Look(), np.array([0.0, -1, 0]), np.array([1.0, 0, 0]))):
+    for save in (
+        lambda: export(alone, "step"),
+        lambda: export(alone, "svg"),
+        lambda: drawing(alone, Look(), np.array([0.0, -1, 0]), np.array([1.0, 0, 0])),
+    ):
         with pytest.raises(Problem) as refused:
             save()
         assert refused.value.message.code == "nothing-built"
@@ -292,8 +342,18 @@ def test_an_open_mesh_says_so_and_nothing_is_cut_with_a_mesh():
     mesh.update_faces(np.arange(len(mesh.faces)) > 0)
     data = stl(mesh, False)
     doc = json.loads(write_part(from_stl(data, *prism("block", 5, 6, 7))))
-    doc["steps"].append({"kind": "rounding", "id": "round", "name": "Round", "edges": [{"step": "in", "edge": "in/mesh&in/mesh"}], "how": {"by": "even", "radius": 1}})
-    doc["steps"].append({"kind": "combined", "id": "cut", "name": "Cut", "body": "block", "tools": ["in"], "operation": "cut"})
+    doc["steps"].append(
+        {
+            "kind": "rounding",
+            "id": "round",
+            "name": "Round",
+            "edges": [{"step": "in", "edge": "in/mesh&in/mesh"}],
+            "how": {"by": "even", "radius": 1},
+        }
+    )
+    doc["steps"].append(
+        {"kind": "combined", "id": "cut", "name": "Cut", "body": "block", "tools": ["in"], "operation": "cut"}
+    )
     reports = build(part_from(doc)).reports
     assert reports["in"].data["open"] == 3
     assert [m.code for m in reports["in"].messages] == ["mesh-alone", "mesh-open"]

@@ -80,7 +80,10 @@ def test_a_cut_through_leaves_two_bodies():
 
 @pytest.mark.parametrize("operation", OPERATIONS)
 def test_what_does_not_touch_changes_nothing(operation):
-    far, beside = body(Path([LinePiece(200 * X, 300 * X)], up=Z)), rod(5, 50, (X + Y + Z) / math.sqrt(3)).moved(np.eye(3), 42 * (X - Y))
+    far, beside = (
+        body(Path([LinePiece(200 * X, 300 * X)], up=Z)),
+        rod(5, 50, (X + Y + Z) / math.sqrt(3)).moved(np.eye(3), 42 * (X - Y)),
+    )
     for other in (far, beside):  # the second one lies within the first one's box
         done = combine(block(), other, operation)
         assert not done.touched
@@ -273,7 +276,16 @@ def two_bars(second: float, result: str) -> dict:
     document = bar(100, 20)
     thin = copy.deepcopy(step(document, "profile")) | {"id": "thin", "name": "Thin"}
     thin["sketch"]["dimensions"][0]["value"] = second
-    document["steps"] += [thin, {**copy.deepcopy(step(document, "sweep")), "id": "two", "name": "Two", "profile": {"step": "thin"}, "result": result}]
+    document["steps"] += [
+        thin,
+        {
+            **copy.deepcopy(step(document, "sweep")),
+            "id": "two",
+            "name": "Two",
+            "profile": {"step": "thin"},
+            "result": result,
+        },
+    ]
     return document
 
 
@@ -306,13 +318,31 @@ def spring(turns: float, wire: float, radius: float, pitch: float, off: float) -
         for name, at in (("low", off), ("high", turns * pitch - off))
     ]
     return {
-        "format": "leadline-part", "version": 1, "name": "Spring", "steps": [
-            {"kind": "helix", "id": "helix", "name": "Line", "plane": XY, "radius": radius, "turns": turns, "pitch": pitch},
+        "format": "leadline-part",
+        "version": 1,
+        "name": "Spring",
+        "steps": [
+            {
+                "kind": "helix",
+                "id": "helix",
+                "name": "Line",
+                "plane": XY,
+                "radius": radius,
+                "turns": turns,
+                "pitch": pitch,
+            },
             *planes,
-            {"kind": "sweep", "id": "sweep", "name": "Wire", "path": {"step": "helix"}, "profile": {"quick": "round", "width": wire},
-             "cut_start": {"kind": "step", "step": "low"}, "cut_end": {"kind": "step", "step": "high"}},
+            {
+                "kind": "sweep",
+                "id": "sweep",
+                "name": "Wire",
+                "path": {"step": "helix"},
+                "profile": {"quick": "round", "width": wire},
+                "cut_start": {"kind": "step", "step": "low"},
+                "cut_end": {"kind": "step", "step": "high"},
+            },
         ],
-    }  # fmt: skip
+    }
 
 
 @settings(max_examples=8, deadline=None)

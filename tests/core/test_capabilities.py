@@ -61,7 +61,12 @@ def test_faces_and_edges_are_taken_from_whatever_has_them():
     assert region.area == pytest.approx(600)
     seen = images(known, "plate", "face", "plate/top", PRINCIPAL["XY"])
     assert [i.kind for i in seen] == ["line"] * 4
-    step = EdgesStep(id="way", name="Way", edges=[{"step": "plate", "edge": "plate/edge/0"}, {"step": "plate", "edge": "plate/edge/1"}], tangent=False)
+    step = EdgesStep(
+        id="way",
+        name="Way",
+        edges=[{"step": "plate", "edge": "plate/edge/0"}, {"step": "plate", "edge": "plate/edge/1"}],
+        tangent=False,
+    )
     made = kinds()["edges"].build(known, step, Report("way", "edges", "fresh"))
     assert made.give(HasPath).follow().length == pytest.approx(50)
 
@@ -101,7 +106,16 @@ def edge_of_a_bar(result: str):
         sketch("foot", XY, polyline((-10, -9), (60, -9), (60, 9), (-10, 9), (-10, -9))),
         {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "foot"}, "length": 3, "back": 3},
     ]
-    bore["steps"] = [*block, *bore["steps"], {"kind": "edges", "id": "way", "name": "Way", "edges": [{"step": "sweep", "edge": "sweep/cap/start&sweep/side/e1/e1"}]}]
+    bore["steps"] = [
+        *block,
+        *bore["steps"],
+        {
+            "kind": "edges",
+            "id": "way",
+            "name": "Way",
+            "edges": [{"step": "sweep", "edge": "sweep/cap/start&sweep/side/e1/e1"}],
+        },
+    ]
     return bore
 
 
@@ -128,7 +142,9 @@ def test_a_quick_build_leaves_what_needs_no_kernel_for_the_whole_one(monkeypatch
         monkeypatch.setitem(kinds()[kind].__dict__, "build", again)
     whole = build(part(document), memory).reports
     assert {r.state for r in whole.values()} == {"fresh"}
-    assert {k: r.key for k, r in whole.items() if k not in ("block", "sweep")} == {k: r.key for k, r in quick.items() if k not in ("block", "sweep")}
+    assert {k: r.key for k, r in whole.items() if k not in ("block", "sweep")} == {
+        k: r.key for k, r in quick.items() if k not in ("block", "sweep")
+    }
     assert whole["sweep"].key != quick["sweep"].key
 
 
@@ -150,7 +166,18 @@ def test_a_step_that_reads_no_bodies_sees_of_a_body_what_was_planned():
 
 def test_a_straight_path_carries_on_as_a_capability():
     made: dict[str, Product] = {}
-    build(part({**bar(), "steps": [sketch("ring", XZ, circle(10)), {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "ring"}, "length": 40}]}), products=made)
+    build(
+        part(
+            {
+                **bar(),
+                "steps": [
+                    sketch("ring", XZ, circle(10)),
+                    {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "ring"}, "length": 40},
+                ],
+            }
+        ),
+        products=made,
+    )
     rod = made["rod"]
     assert isinstance(rod, BodyProduct)
     assert isinstance(rod.bodies[0].body, Body)

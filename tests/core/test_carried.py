@@ -17,7 +17,9 @@ R = 50.0
 
 
 def bend():
-    """A half circle of 50 mm on XY about the origin, from (50, 0) to (-50, 0): at station s it is at the angle s / 50."""
+    """A half circle of 50 mm on XY about the origin, from (50, 0) to (-50, 0): at station s it is at the angle
+    s / 50.
+    """
     d = Draw()
     for name, x, y in (("c", 0, 0), ("s", R, 0), ("e", -R, 0)):
         d.point(name, x, y)
@@ -26,7 +28,9 @@ def bend():
 
 
 def built(*steps):
-    return build(part({"format": "leadline-part", "version": 1, "name": "Carried", "units": "mm", "steps": list(steps)}))
+    return build(
+        part({"format": "leadline-part", "version": 1, "name": "Carried", "units": "mm", "steps": list(steps)})
+    )
 
 
 def along(at, **more):
@@ -34,14 +38,23 @@ def along(at, **more):
 
 
 # across the path at its start: the plane's normal is the path's direction there, Y
-START = {"kind": "datum", "id": "start", "name": "Start", "how": {"by": "normal", "x": R, "y": 0, "z": 0, "normal": [0, 1, 0], "along": [1, 0, 0]}}
+START = {
+    "kind": "datum",
+    "id": "start",
+    "name": "Start",
+    "how": {"by": "normal", "x": R, "y": 0, "z": 0, "normal": [0, 1, 0], "along": [1, 0, 0]},
+}
 
 
 @given(st.floats(0, math.pi * R), st.floats(-180, 180), st.booleans())
 @settings(max_examples=15)
 def test_a_plane_turns_with_the_path_or_is_held(at, turn, held):
     plane = {"kind": "step", "step": "start"}
-    result = built(bend(), START, {"kind": "datum", "id": "there", "name": "There", "how": along(at, plane=plane, held=held, turn=turn)})
+    result = built(
+        bend(),
+        START,
+        {"kind": "datum", "id": "there", "name": "There", "how": along(at, plane=plane, held=held, turn=turn)},
+    )
     report = result.reports["there"]
     assert report.state == "fresh", report.messages
     shown = report.data["plane"]
@@ -50,7 +63,11 @@ def test_a_plane_turns_with_the_path_or_is_held(at, turn, held):
     tangent = np.array([-math.sin(a), math.cos(a), 0])
     outward = np.array([1.0, 0, 0]) if held else np.array([math.cos(a), math.sin(a), 0])
     t = math.radians(turn)  # about the tangent
-    x = outward * math.cos(t) + np.cross(tangent, outward) * math.sin(t) + tangent * float(tangent @ outward) * (1 - math.cos(t))
+    x = (
+        outward * math.cos(t)
+        + np.cross(tangent, outward) * math.sin(t)
+        + tangent * float(tangent @ outward) * (1 - math.cos(t))
+    )
     assert shown["x"] == pytest.approx(x, abs=1e-5)
 
 
@@ -61,7 +78,13 @@ def test_a_path_is_carried_by_where_the_way_passes_it(share):
     copy = {"kind": "derived", "id": "copy", "name": "Copy", "path": {"step": "spoke"}, "how": along(f"{share}%")}
     result = built(bend(), spoke, copy)
     assert result.reports["copy"].state == "fresh", result.reports["copy"].messages
-    sweep = {"kind": "sweep", "id": "rod", "name": "Rod", "profile": {"quick": "round", "width": 4}, "path": {"step": "copy"}}
+    sweep = {
+        "kind": "sweep",
+        "id": "rod",
+        "name": "Rod",
+        "profile": {"quick": "round", "width": 4},
+        "path": {"step": "copy"},
+    }
     (rod,) = built(bend(), spoke, copy, sweep).bodies
     a = math.pi * share / 100
     assert rod.body.volume() == pytest.approx(math.pi * 4 * 30, rel=1e-9)
@@ -69,21 +92,41 @@ def test_a_path_is_carried_by_where_the_way_passes_it(share):
 
 
 def test_a_drawing_is_shown_on_a_plane_that_is_carried_and_follows_its_sketch():
-    """Rings lofted from a drawing, at the start and carried to the end of the way: half of a torus, along the way as centreline."""
+    """Rings lofted from a drawing, at the start and carried to the end of the way: half of a torus, along the way as
+    centreline.
+    """
     ring = sketch("ring", {"kind": "step", "step": "start"}, circle(6))
-    there = {"kind": "datum", "id": "there", "name": "There", "how": along("100%", plane={"kind": "step", "step": "start"})}
-    again = {"kind": "sketch", "id": "again", "name": "Again", "plane": {"kind": "step", "step": "there"}, "same_as": "ring"}
+    there = {
+        "kind": "datum",
+        "id": "there",
+        "name": "There",
+        "how": along("100%", plane={"kind": "step", "step": "start"}),
+    }
+    again = {
+        "kind": "sketch",
+        "id": "again",
+        "name": "Again",
+        "plane": {"kind": "step", "step": "there"},
+        "same_as": "ring",
+    }
     sections = [{"by": "drawn", "profile": {"step": s}} for s in ("ring", "again")]
     loft = {"kind": "loft", "id": "loft", "name": "Loft", "sections": sections, "centreline": {"step": "way"}}
     result = built(bend(), START, ring, there, again, loft)
     assert result.reports["loft"].state == "fresh", result.reports["loft"].messages
     assert result.bodies[0].body.volume() == pytest.approx(math.pi * 36 * math.pi * R, rel=1e-6)
     ring["sketch"]["entities"][0]["radius"] = 5
-    assert built(bend(), START, ring, there, again, loft).bodies[0].body.volume() == pytest.approx(math.pi * 25 * math.pi * R, rel=1e-6)
+    assert built(bend(), START, ring, there, again, loft).bodies[0].body.volume() == pytest.approx(
+        math.pi * 25 * math.pi * R, rel=1e-6
+    )
 
 
 def test_what_cannot_be_carried_is_said():
-    there = {"kind": "datum", "id": "there", "name": "There", "how": along(200, plane={"kind": "step", "step": "start"})}
+    there = {
+        "kind": "datum",
+        "id": "there",
+        "name": "There",
+        "how": along(200, plane={"kind": "step", "step": "start"}),
+    }
     (message,) = built(bend(), START, there).reports["there"].messages
     assert (message.code, message.place["field"]) == ("off-path", "at")
     again = {"kind": "sketch", "id": "again", "name": "Again", "plane": XZ, "same_as": "start"}

@@ -14,7 +14,9 @@ from tests.core.shapes import Draw, rectangle
 LONG = 12  # members from which the judge's own search for a state is not sure to find one
 
 
-@pytest.mark.parametrize("seed", [*((5, k) for k in range(12)), (3, 9)])  # the last holds only from where most of it held before
+@pytest.mark.parametrize(
+    "seed", [*((5, k) for k in range(12)), (3, 9)]
+)  # the last holds only from where most of it held before
 def test_a_named_set_is_infeasible_and_becomes_feasible_without_any_one_member(seed):
     draw = some_contradiction(*seed)
     message = refusal(draw)
@@ -76,8 +78,10 @@ def test_merged_coincidences_are_named():
 
 def test_every_limit_names_what_holds_it():
     for make, kind, items, value in (
-        (belt, "radius", ("k1",), 90), (belt, "length", ("l0",), 70), (lambda: rectangle(40, 20), "distance", ("c", "O"), 15),
-    ):  # fmt: skip
+        (belt, "radius", ("k1",), 90),
+        (belt, "length", ("l0",), 70),
+        (lambda: rectangle(40, 20), "distance", ("c", "O"), 15),
+    ):
         d = make()
         d.size("distance", 60, "c1", "c2") if make is belt else None
         d.size("radius", 10, "k2") if make is belt else d.size("length", 40, "l1")
@@ -134,6 +138,10 @@ def test_no_pull_throws_the_sketch_away(make):
     for _ in range(25):
         item = str(random.choice([p.id for p in start.points]))
         to = places.mean(axis=0) + size * random.uniform(-2, 2, 2)
-        moved = np.array([(p.x, p.y) for p in drag(start, item, (float(to[0]), float(to[1])), External(d.values)).points])
-        allowed = 2.001 * np.ptp(np.vstack([places, to]), axis=0).max() + 2 * max((e.radius for e in start.entities if e.kind == "circle"), default=0)
+        moved = np.array(
+            [(p.x, p.y) for p in drag(start, item, (float(to[0]), float(to[1])), External(d.values)).points]
+        )
+        allowed = 2.001 * np.ptp(np.vstack([places, to]), axis=0).max() + 2 * max(
+            (e.radius for e in start.entities if e.kind == "circle"), default=0
+        )
         assert np.ptp(moved, axis=0).max() <= allowed

@@ -1,4 +1,6 @@
-"""Copies that lie nearly along each other, and such with sharp edges: how close they come, and whether they cross, in closed form."""
+"""Copies that lie nearly along each other, and such with sharp edges: how close they come, and whether they cross, in
+closed form.
+"""
 
 from __future__ import annotations
 
@@ -20,7 +22,9 @@ from leadline.core.geometry.placements import Placements
 
 RADIUS, WIRE = 10.0, 1.0
 AROUND, ROUND = 240, 64
-FINENESS = RADIUS * (1 - math.cos(math.pi / AROUND)) + WIRE * (1 - math.cos(math.pi / ROUND))  # by which the mesh lies within the ring
+FINENESS = RADIUS * (1 - math.cos(math.pi / AROUND)) + WIRE * (
+    1 - math.cos(math.pi / ROUND)
+)  # by which the mesh lies within the ring
 
 
 def closed(points: np.ndarray) -> Shape:
@@ -56,7 +60,9 @@ RING = ring()
 @settings(max_examples=40)
 @given(aside=st.floats(0.3, 15), above=st.floats(2.2, 6), way=st.floats(0, 6.2), seed=st.integers(0, 2**31 - 1))
 def test_rings_in_parallel_planes_come_as_close_as_their_planes(aside, above, way, seed):
-    """Seen along their axes they cross, and there they are nearest: where they lie nearly over each other it is hardly nearer than elsewhere."""
+    """Seen along their axes they cross, and there they are nearest: where they lie nearly over each other it is hardly
+    nearer than elsewhere.
+    """
     turn = Rotation.random(random_state=seed).as_matrix()
     shift = turn @ [aside * math.cos(way), aside * math.sin(way), above]
     near = clearances(RING, Placements(np.array([turn, turn]), np.array([np.zeros(3), shift])))
@@ -81,7 +87,14 @@ def wedge(angle: float, length: float) -> Shape:
     half = 10 * math.tan(angle / 2)
     corners = np.array([[x, y, z] for z in (0, length) for x, y in ((5, 0), (-5, half), (-5, -half))])
     hull = ConvexHull(corners)
-    outward = np.einsum("ij,ij->i", np.cross(*(corners[hull.simplices[:, k]] - corners[hull.simplices[:, 0]] for k in (1, 2))), hull.equations[:, :3]) > 0
+    outward = (
+        np.einsum(
+            "ij,ij->i",
+            np.cross(*(corners[hull.simplices[:, k]] - corners[hull.simplices[:, 0]] for k in (1, 2))),
+            hull.equations[:, :3],
+        )
+        > 0
+    )
     return Shape(*igl.upsample(corners, np.where(outward[:, None], hull.simplices, hull.simplices[:, ::-1]), 3))
 
 
@@ -98,8 +111,13 @@ def test_wedges_cross_only_where_they_share_a_point(angle, length, off, seed):
     """A point beside a sharp edge may be behind one of its two sides, and outside all the same."""
     bar, chance = wedge(angle, length), np.random.default_rng(seed)
     turn, way = Rotation.random(random_state=seed).as_matrix(), chance.uniform(-1, 1) * (math.pi - angle) / 2
-    beside = np.array([5 + off * math.cos(way), off * math.sin(way), chance.uniform(0, length)])  # of the first one's edge
-    places = Placements(np.array([np.eye(3), turn]), np.array([np.zeros(3), beside - turn @ bar.points[chance.integers(len(bar.points))]]))
+    beside = np.array(
+        [5 + off * math.cos(way), off * math.sin(way), chance.uniform(0, length)]
+    )  # of the first one's edge
+    places = Placements(
+        np.array([np.eye(3), turn]),
+        np.array([np.zeros(3), beside - turn @ bar.points[chance.integers(len(bar.points))]]),
+    )
     near = clearances(bar, places, reach=100.0)
     first, second = places.moved(bar.points)
     touching = bar.centre + 1.003 * (first - bar.centre)  # what touches as nearly as a mesh can tell is told to cross

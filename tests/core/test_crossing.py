@@ -56,11 +56,30 @@ def test_surfaces_that_do_not_meet_are_said():
 def crossing(**more):
     steps = [
         sketch("lying", XZ, polyline((-30, 0), (30, 0))),
-        {"kind": "sweep", "id": "pipe", "name": "Pipe", "path": {"step": "lying"}, "profile": {"quick": "round", "width": 20}},
+        {
+            "kind": "sweep",
+            "id": "pipe",
+            "name": "Pipe",
+            "path": {"step": "lying"},
+            "profile": {"quick": "round", "width": 20},
+        },
         sketch("foot", XY, circle(6)),
         {"kind": "extrude", "id": "post", "name": "Post", "profile": {"step": "foot"}, "length": 30, "back": 30},
-        {"kind": "crossing", "id": "seam", "name": "Seam", "first": {"step": "pipe"}, "second": {"step": "post"}, **more},
-        {"kind": "sweep", "id": "bead", "name": "Bead", "path": {"step": "seam"}, "profile": {"quick": "round", "width": 1}},
+        {
+            "kind": "crossing",
+            "id": "seam",
+            "name": "Seam",
+            "first": {"step": "pipe"},
+            "second": {"step": "post"},
+            **more,
+        },
+        {
+            "kind": "sweep",
+            "id": "bead",
+            "name": "Bead",
+            "path": {"step": "seam"},
+            "profile": {"quick": "round", "width": 1},
+        },
     ]
     return build(part({"format": "leadline-part", "version": 1, "name": "Tee", "units": "mm", "steps": steps}))
 
@@ -79,12 +98,28 @@ def test_a_crossing_is_a_path_like_any_other():
 def laid(draw, along=None, plane=XY, **onto):
     steps = [
         sketch("lying", XZ, polyline((-60, 0), (60, 0))),
-        {"kind": "sweep", "id": "pipe", "name": "Pipe", "path": {"step": "lying"}, "profile": {"quick": "round", "width": 60}},
+        {
+            "kind": "sweep",
+            "id": "pipe",
+            "name": "Pipe",
+            "path": {"step": "lying"},
+            "profile": {"quick": "round", "width": 60},
+        },
         sketch("mark", plane, draw),
-        {"kind": "projected", "id": "laid", "name": "Laid", "path": {"step": "mark"}, "onto": {"step": "pipe", **onto}, "along": along},
+        {
+            "kind": "projected",
+            "id": "laid",
+            "name": "Laid",
+            "path": {"step": "mark"},
+            "onto": {"step": "pipe", **onto},
+            "along": along,
+        },
     ]
     products = {}
-    result = build(part({"format": "leadline-part", "version": 1, "name": "Laid", "units": "mm", "steps": steps}), products=products)
+    result = build(
+        part({"format": "leadline-part", "version": 1, "name": "Laid", "units": "mm", "steps": steps}),
+        products=products,
+    )
     return result.reports["laid"], products["laid"].path if "laid" in products else None
 
 
@@ -149,19 +184,44 @@ def test_off_too_far_inside_is_refused():
 
 def test_an_open_curve_is_extruded_to_a_surface_that_others_cross():
     wave = curve((-30, 5), (0, -5), (30, 5))
-    sheet = {"kind": "extrude", "id": "sheet", "name": "Sheet", "profile": {"step": "wave"}, "length": 40, "back": 20, "surface": True}
-    steps = [sketch("wave", XY, wave), sheet, sketch("ring", XZ, circle(8)), {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "ring"}, "length": 30, "back": 30},
-             {"kind": "crossing", "id": "rim", "name": "Rim", "first": {"step": "sheet"}, "second": {"step": "rod"}}]
+    sheet = {
+        "kind": "extrude",
+        "id": "sheet",
+        "name": "Sheet",
+        "profile": {"step": "wave"},
+        "length": 40,
+        "back": 20,
+        "surface": True,
+    }
+    steps = [
+        sketch("wave", XY, wave),
+        sheet,
+        sketch("ring", XZ, circle(8)),
+        {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "ring"}, "length": 30, "back": 30},
+        {"kind": "crossing", "id": "rim", "name": "Rim", "first": {"step": "sheet"}, "second": {"step": "rod"}},
+    ]
     result = build(part({"format": "leadline-part", "version": 1, "name": "Wave", "units": "mm", "steps": steps}))
     skin = next(b.body for b in result.bodies if b.step == "sheet")
     assert skin.sheet
-    curve_length = float(np.linalg.norm(np.diff(np.array(result.reports["wave"].data["curves"]["s"]), axis=0), axis=1).sum())
+    curve_length = float(
+        np.linalg.norm(np.diff(np.array(result.reports["wave"].data["curves"]["s"]), axis=0), axis=1).sum()
+    )
     assert skin.area() == pytest.approx(60 * curve_length, rel=1e-3)
     rim = result.reports["rim"].data
     assert [b["closed"] for b in rim["branches"]] == [True]
     on = np.array(rim["path"]["points"])
     assert np.hypot(on[:, 0], on[:, 2]) == pytest.approx(np.full(len(on), 8), abs=1e-3)
-    added = build(part({"format": "leadline-part", "version": 1, "name": "Wave", "units": "mm", "steps": [*steps[2:4], steps[0], {**sheet, "result": "add"}]}))
+    added = build(
+        part(
+            {
+                "format": "leadline-part",
+                "version": 1,
+                "name": "Wave",
+                "units": "mm",
+                "steps": [*steps[2:4], steps[0], {**sheet, "result": "add"}],
+            }
+        )
+    )
     assert added.reports["sheet"].messages[0].code == "surface-alone"
 
 
@@ -169,13 +229,52 @@ def test_an_open_curve_is_extruded_to_a_surface_that_others_cross():
 def test_the_nearest_place_on_a_rod_is_found_from_any_distance(times):
     """The foot of a point off a cylinder lies on the line to its axis, in closed form."""
     radius, far = 20.0, 20.0 * (1 + times)
-    points = lambda a, b: [{"id": k, "at": dict(zip("xyz", p, strict=True)) | {"by": "place"}} for k, p in (("a", a), ("b", b))]  # noqa: E731
-    result = build(part({"format": "leadline-part", "version": 1, "name": "P", "steps": [
-        {"kind": "route", "id": "axis", "name": "Axis", "points": points((-100, 0, 0), (100, 0, 0)), "radius": 0},
-        {"kind": "sweep", "id": "rod", "name": "Rod", "path": {"step": "axis"}, "profile": {"quick": "round", "width": 2 * radius}},
-        {"kind": "route", "id": "line", "name": "Line", "points": points((-50, -15, far), (50, 22, far)), "radius": 0},
-        {"kind": "projected", "id": "laid", "name": "Laid", "path": {"step": "line"}, "onto": {"step": "rod"}, "along": None},
-    ]}), quick=True, products=(products := {}))  # fmt: skip
+
+    def points(a, b):
+        return [{"id": k, "at": dict(zip("xyz", p, strict=True)) | {"by": "place"}} for k, p in (("a", a), ("b", b))]
+
+    result = build(
+        part(
+            {
+                "format": "leadline-part",
+                "version": 1,
+                "name": "P",
+                "steps": [
+                    {
+                        "kind": "route",
+                        "id": "axis",
+                        "name": "Axis",
+                        "points": points((-100, 0, 0), (100, 0, 0)),
+                        "radius": 0,
+                    },
+                    {
+                        "kind": "sweep",
+                        "id": "rod",
+                        "name": "Rod",
+                        "path": {"step": "axis"},
+                        "profile": {"quick": "round", "width": 2 * radius},
+                    },
+                    {
+                        "kind": "route",
+                        "id": "line",
+                        "name": "Line",
+                        "points": points((-50, -15, far), (50, 22, far)),
+                        "radius": 0,
+                    },
+                    {
+                        "kind": "projected",
+                        "id": "laid",
+                        "name": "Laid",
+                        "path": {"step": "line"},
+                        "onto": {"step": "rod"},
+                        "along": None,
+                    },
+                ],
+            }
+        ),
+        quick=True,
+        products=(products := {}),
+    )
     assert result.reports["laid"].state == "fresh", result.reports["laid"].messages
     laid = products["laid"].path
     found = laid.point(np.linspace(0, laid.length, 300))

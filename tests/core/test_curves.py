@@ -52,8 +52,19 @@ def every_curve() -> Draw:
     d.hold("on_curve", "p", "el")
     for i, (x, y) in enumerate([(60, 0), (80, 14), (105, -6), (130, 10)]):
         d.point(f"s{i}", x, y)
-    for name, x, y in (("h", 66, 9), ("q", 90, 5), ("e1", 150, 10), ("e2", 158, 4), ("ec", 150, 4), ("em", 158, 5),
-                       ("r", 60, 30), ("rs", 66, 30), ("re", 60, 36), ("t0", 60, -20), ("t1", 40, -30)):  # fmt: skip
+    for name, x, y in (
+        ("h", 66, 9),
+        ("q", 90, 5),
+        ("e1", 150, 10),
+        ("e2", 158, 4),
+        ("ec", 150, 4),
+        ("em", 158, 5),
+        ("r", 60, 30),
+        ("rs", 66, 30),
+        ("re", 60, 36),
+        ("t0", 60, -20),
+        ("t1", 40, -30),
+    ):
         d.point(name, x, y)
     d.spline("sp", "s0", "s1", "s2", "s3", start_handle="h")
     d.spline("cs", "s0", "t0", "t1", kind="control_spline")
@@ -124,7 +135,13 @@ def test_an_elliptical_arc_meets_a_line_tangent_at_its_end():
         d.point(name, x, y)
     d.ellipse("ea", "c", "m", 12, "s", "e")
     d.line("l", "e", "t")
-    for kind, *items in (("coincident", "c", "O"), ("horizontal", "c", "m"), ("tangent", "ea", "l"), ("horizontal", "l"), ("horizontal", "c", "s")):
+    for kind, *items in (
+        ("coincident", "c", "O"),
+        ("horizontal", "c", "m"),
+        ("tangent", "ea", "l"),
+        ("horizontal", "l"),
+        ("horizontal", "c", "s"),
+    ):
         d.hold(kind, *items)
     d.size("radius", 30, "ea")
     d.size("minor_radius", 9, "ea")
@@ -135,7 +152,9 @@ def test_an_elliptical_arc_meets_a_line_tangent_at_its_end():
     assert path.length == pytest.approx(30 * ellipe(1 - (9 / 30) ** 2), rel=1e-10)
     edges = ellipse_arc(entity(sketch, "ea"), at)
     t = np.linspace(*edges[0].domain, 9)
-    assert (edges[0].point(t) / [30, 9])[:, 0] ** 2 + (edges[0].point(t) / [30, 9])[:, 1] ** 2 == pytest.approx(np.ones(9))
+    assert (edges[0].point(t) / [30, 9])[:, 0] ** 2 + (edges[0].point(t) / [30, 9])[:, 1] ** 2 == pytest.approx(
+        np.ones(9)
+    )
 
 
 @pytest.mark.parametrize("kind", ["spline", "control_spline"])
@@ -293,8 +312,11 @@ def test_an_outline_smoothed_stays_within_tolerance_and_follows(tolerance):
     for order in (1, 2):
         assert curve(0.0, order) == pytest.approx(curve(1.0, order), rel=1e-4, abs=1e-4)
     (region,) = regions(sketch)
-    sharp = regions(sketch.model_copy(update={"entities": [
-        e.model_copy(update={"construction": e.kind == "smoothed"}) for e in sketch.entities]}))[0]  # fmt: skip
+    sharp = regions(
+        sketch.model_copy(
+            update={"entities": [e.model_copy(update={"construction": e.kind == "smoothed"}) for e in sketch.entities]}
+        )
+    )[0]
     assert abs(region.area - sharp.area) < tolerance * 320
     assert path_from_sketch(sketch, PRINCIPAL["XY"]).closed
 

@@ -19,8 +19,15 @@ from tests.core.shapes import rectangle
 def part_with(*datums, length=100):
     """A bar of square section, a sketch of a rectangle on the plan, and datum planes."""
     document = bar(length)
-    document["steps"].append({"id": "plan", "name": "Plan", "kind": "sketch", "plane": {"kind": "principal", "plane": "XY"},
-                              "sketch": rectangle(40, 20).sketch().model_dump(mode="json")})
+    document["steps"].append(
+        {
+            "id": "plan",
+            "name": "Plan",
+            "kind": "sketch",
+            "plane": {"kind": "principal", "plane": "XY"},
+            "sketch": rectangle(40, 20).sketch().model_dump(mode="json"),
+        }
+    )
     for i, how in enumerate(datums):
         document["steps"].append({"id": f"d{i}", "name": f"Datum {i}", "kind": "datum", "how": how})
     return document
@@ -104,15 +111,29 @@ def test_on_a_flat_side_which_follows_the_section():
 
 def test_a_sketch_on_a_datum_plane_is_swept_from_there():
     document = part_with({"by": "offset", "plane": XY, "distance": 30})
-    document["steps"].append({"id": "on", "name": "On", "kind": "sketch", "plane": {"kind": "step", "step": "d0"},
-                              "sketch": rectangle(10, 10).sketch().model_dump(mode="json")})
-    document["steps"].append({"id": "block", "name": "Block", "kind": "extrude", "profile": {"step": "on"}, "length": 4})
+    document["steps"].append(
+        {
+            "id": "on",
+            "name": "On",
+            "kind": "sketch",
+            "plane": {"kind": "step", "step": "d0"},
+            "sketch": rectangle(10, 10).sketch().model_dump(mode="json"),
+        }
+    )
+    document["steps"].append(
+        {"id": "block", "name": "Block", "kind": "extrude", "profile": {"step": "on"}, "length": 4}
+    )
     report = build(part_from(document)).reports["block"]
     assert report.data["numbers"]["volume"] == pytest.approx(400)
     assert report.data["numbers"]["centre"][2] == pytest.approx(32)
 
 
-@given(st.floats(0.01, 1e4), st.floats(0.3, 2 * math.pi), st.lists(st.floats(-1, 1), min_size=3, max_size=3), st.floats(-1e3, 1e3))
+@given(
+    st.floats(0.01, 1e4),
+    st.floats(0.3, 2 * math.pi),
+    st.lists(st.floats(-1, 1), min_size=3, max_size=3),
+    st.floats(-1e3, 1e3),
+)
 def test_a_circle_is_found_from_any_stretch_of_it(radius, sweep, axis, away):
     normal = np.array(axis)
     if np.linalg.norm(normal) < 0.1:
@@ -138,11 +159,23 @@ def test_in_a_round_edge_about_its_centre_facing_out_of_the_flat_face():
     end = "sweep/cap/end&sweep/side/e1/e1"
     names = {e["item"] for e in body_edges(part_from(document), None, Memory())}
     assert end in names
-    document = part_with({"by": "round", "edge": {"step": "sweep", "edge": end}}, {"by": "round", "edge": {"step": "sweep", "edge": end}, "over": True})
+    document = part_with(
+        {"by": "round", "edge": {"step": "sweep", "edge": end}},
+        {"by": "round", "edge": {"step": "sweep", "edge": end}, "over": True},
+    )
     assert plane_of(document)["origin"] == pytest.approx([100, 0, 0])
     assert (plane_of(document)["n"][0], plane_of(document, "d1")["n"][0]) == pytest.approx((1, -1))
-    document["steps"].insert(4, {"kind": "arranged", "id": "twin", "name": "Twin", "source": "sweep", "plane": XY,
-                                 "how": {"by": "move", "x": 0, "y": 30, "out": 7, "turn": 90, "keep": True}})  # fmt: skip
+    document["steps"].insert(
+        4,
+        {
+            "kind": "arranged",
+            "id": "twin",
+            "name": "Twin",
+            "source": "sweep",
+            "plane": XY,
+            "how": {"by": "move", "x": 0, "y": 30, "out": 7, "turn": 90, "keep": True},
+        },
+    )
     step(document, "d0")["how"]["edge"] = {"step": "twin", "edge": end.replace("sweep", "twin")}
     assert plane_of(document)["origin"] == pytest.approx([0, 130, 7])
     assert plane_of(document)["n"] == pytest.approx([0, 1, 0], abs=1e-9)
@@ -152,12 +185,19 @@ def test_in_a_round_edge_about_its_centre_facing_out_of_the_flat_face():
     assert plane_of(document, "d1")["origin"] == pytest.approx([0, 130, 7])
 
 
-@pytest.mark.parametrize(("edge", "code"), [("block/cap/end&block/side/e1/0", "not-round"), ("block/cap/end&block/side/e9/0", "deleted-reference")])
+@pytest.mark.parametrize(
+    ("edge", "code"),
+    [("block/cap/end&block/side/e1/0", "not-round"), ("block/cap/end&block/side/e9/0", "deleted-reference")],
+)
 def test_an_edge_that_is_not_round_or_gone_gives_no_plane(edge, code):
     document = part_with()
-    document["steps"].append({"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "plan"}, "length": 5})
+    document["steps"].append(
+        {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "plan"}, "length": 5}
+    )
     edges = {e["item"] for e in body_edges(part_from(document), None, Memory())}
     named = edge if code != "not-round" else next(e for e in edges if e.startswith("block/cap/end&block/side"))
-    document["steps"].append({"kind": "datum", "id": "d0", "name": "D", "how": {"by": "round", "edge": {"step": "block", "edge": named}}})
+    document["steps"].append(
+        {"kind": "datum", "id": "d0", "name": "D", "how": {"by": "round", "edge": {"step": "block", "edge": named}}}
+    )
     (message,) = build(part_from(document)).reports["d0"].messages
     assert message.code == code

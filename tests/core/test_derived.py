@@ -41,7 +41,9 @@ def test_a_path_beside_keeps_its_distance_square_to_the_path(path, distance, ang
     dense = np.linspace(0, path.length, 4001)
     nearest = dense[np.argmin(np.linalg.norm(p[:, None] - path.point(dense)[None], axis=2), axis=1)]
     away, u = p - path.point(nearest), path.tangent(nearest)
-    gap = np.linalg.norm(away - u * (away * u).sum(axis=1)[:, None], axis=1)  # the stations beside it are off along the path
+    gap = np.linalg.norm(
+        away - u * (away * u).sum(axis=1)[:, None], axis=1
+    )  # the stations beside it are off along the path
     assert np.allclose(gap, abs(distance), atol=1e-3)
     assert np.allclose(np.abs((t * path.tangent(nearest)).sum(axis=1)), 1, atol=2e-4)
 
@@ -101,5 +103,8 @@ def test_copies_are_mirrored_turned_and_moved():
         assert np.allclose(np.linalg.norm(image.curvature(u), axis=1), np.linalg.norm(FREE.curvature(u), axis=1))
         n = image.normal(u)
         assert np.allclose((n * image.tangent(u)).sum(axis=1), 0, atol=1e-9)
-        turning = np.diff(n, axis=0) - image.tangent(u[:-1]) * (np.diff(n, axis=0) * image.tangent(u[:-1])).sum(axis=1)[:, None]
+        turning = (
+            np.diff(n, axis=0)
+            - image.tangent(u[:-1]) * (np.diff(n, axis=0) * image.tangent(u[:-1])).sum(axis=1)[:, None]
+        )
         assert np.linalg.norm(turning, axis=1).max() < 0.2

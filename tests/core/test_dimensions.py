@@ -1,4 +1,6 @@
-"""The sizes on the drawings of sheets: what they are, that each is written at its true place, and that nothing is written over anything else."""
+"""The sizes on the drawings of sheets: what they are, that each is written at its true place, and that nothing is
+written over anything else.
+"""
 
 import io
 import math
@@ -39,7 +41,9 @@ def test_the_check_case_is_drawn_from_corner_to_corner():
     spans, notes = [s for s in sizes if isinstance(s, Span)], [s for s in sizes if isinstance(s, Note)]
     assert np.array([[s.a, s.b] for s in spans]) == pytest.approx(np.array(list(pairwise(CASE))), abs=1e-9)
     assert [(n.before, n.size, n.after) for n in notes] == [("R", pytest.approx(40), "")] * 2
-    assert [abs(float(n.facing @ way)) for n, way in zip(notes, ([0, 1, 0], [0, 0, 1]), strict=True)] == pytest.approx([1, 1])
+    assert [abs(float(n.facing @ way)) for n, way in zip(notes, ([0, 1, 0], [0, 0, 1]), strict=True)] == pytest.approx(
+        [1, 1]
+    )
 
 
 @given(st.lists(st.tuples(coordinate, coordinate, coordinate), min_size=3, max_size=6), st.floats(0.05, 0.4))
@@ -49,7 +53,10 @@ def test_the_corners_of_any_route_are_found_again_from_its_bends(points, share):
     lengths = np.linalg.norm(legs, axis=1)
     if lengths.min() < 5:
         return
-    turns = [math.acos(float(np.clip(a @ b / (m * n), -1, 1))) for (a, m), (b, n) in pairwise(zip(legs, lengths, strict=True))]
+    turns = [
+        math.acos(float(np.clip(a @ b / (m * n), -1, 1)))
+        for (a, m), (b, n) in pairwise(zip(legs, lengths, strict=True))
+    ]
     if min(turns) < 0.05 or max(turns) > math.radians(145):
         return
     radii = [share * min(m, n) / math.tan(turn / 2) for (m, n), turn in zip(pairwise(lengths), turns, strict=True)]
@@ -63,8 +70,17 @@ def test_the_corners_of_any_route_are_found_again_from_its_bends(points, share):
 
 def test_a_bend_back_has_no_corner_and_sharp_corners_have():
     x, y, z = np.eye(3)
-    back = Path([LinePiece(0 * x, 30 * x, "a"), ArcPiece(30 * x + 10 * y, -y, x, 10.0, math.pi), LinePiece(30 * x + 20 * y, 20 * y, "b")])
-    assert [(s.a.tolist(), s.b.tolist()) for s in path_dimensions(back) if isinstance(s, Span)] == [([0, 0, 0], [30, 0, 0]), (pytest.approx([30, 20, 0]), pytest.approx([0, 20, 0]))]
+    back = Path(
+        [
+            LinePiece(0 * x, 30 * x, "a"),
+            ArcPiece(30 * x + 10 * y, -y, x, 10.0, math.pi),
+            LinePiece(30 * x + 20 * y, 20 * y, "b"),
+        ]
+    )
+    assert [(s.a.tolist(), s.b.tolist()) for s in path_dimensions(back) if isinstance(s, Span)] == [
+        ([0, 0, 0], [30, 0, 0]),
+        (pytest.approx([30, 20, 0]), pytest.approx([0, 20, 0])),
+    ]
     kinked = Path([LinePiece(0 * x, 30 * x, "a"), LinePiece(30 * x, 30 * x + 5 * z, "b")])
     assert [s.size for s in path_dimensions(kinked)] == [30, 5]
 
@@ -74,7 +90,10 @@ def test_a_bend_back_has_no_corner_and_sharp_corners_have():
 
 def box_of(text):
     """The letters of a text as four corners."""
-    along, up = np.array([math.cos(text.angle), math.sin(text.angle)]), np.array([-math.sin(text.angle), math.cos(text.angle)])
+    along, up = (
+        np.array([math.cos(text.angle), math.sin(text.angle)]),
+        np.array([-math.sin(text.angle), math.cos(text.angle)]),
+    )
     half = wide(text.words) / 2
     return np.array([text.at + a * along + b * up for a in (-half, half) for b in (0, TEXT * 0.7)]), along, up
 
@@ -88,11 +107,20 @@ def overlap(first, second):
 place = st.tuples(coordinate, coordinate, coordinate).map(lambda p: np.round(np.array(p), 1))
 spans = st.builds(lambda a, b, way: Span(a, np.where(np.eye(3)[way] > 0, b, a)), place, place, st.integers(0, 2))
 slanted = st.builds(lambda a, b, way: Span(a, np.where(np.eye(3)[way] > 0, a, b)), place, place, st.integers(0, 2))
-notes = st.builds(lambda at, away, size: Note(at, away / max(float(np.linalg.norm(away)), 1.0), size, before="R"), place, place, st.floats(1, 99))
+notes = st.builds(
+    lambda at, away, size: Note(at, away / max(float(np.linalg.norm(away)), 1.0), size, before="R"),
+    place,
+    place,
+    st.floats(1, 99),
+)
 
 
 @settings(max_examples=60)
-@given(st.lists(st.one_of(spans, slanted, notes), min_size=1, max_size=9), st.floats(0.6, 2.5), st.sampled_from(["mm", "in"]))
+@given(
+    st.lists(st.one_of(spans, slanted, notes), min_size=1, max_size=9),
+    st.floats(0.6, 2.5),
+    st.sampled_from(["mm", "in"]),
+)
 def test_sizes_are_written_once_at_their_places_and_never_over_each_other(sizes, scale, unit):
     boxes = {name: (np.array([-100.0, -100]), np.array([100.0, 100])) for name in EYES}
     seen = shared_out(sizes, EYES, boxes, unit)
@@ -100,7 +128,14 @@ def test_sizes_are_written_once_at_their_places_and_never_over_each_other(sizes,
     found = set()
     for name, view in seen.items():
         base, room = np.array([400.0, 400]), (np.array([-500.0, -500]), np.array([1500.0, 1500]))
-        drawn = laid_out(view, lambda p, base=base: base + p * scale, scale, [base + np.array([[-100, -100], [100, 100.0]]) * scale], room, wide)
+        drawn = laid_out(
+            view,
+            lambda p, base=base: base + p * scale,
+            scale,
+            [base + np.array([[-100, -100], [100, 100.0]]) * scale],
+            room,
+            wide,
+        )
         letters = [box_of(t) for t in drawn.texts]
         assert not any(overlap(a, b) for a, b in combinations(letters, 2)), name
         found |= {t.words for t in drawn.texts}
@@ -110,7 +145,9 @@ def test_sizes_are_written_once_at_their_places_and_never_over_each_other(sizes,
         for words in true.keys() & expected:
             mm = float(words) * {"mm": 1, "in": 25.4}[unit]
             assert min(abs(d - mm) for d in apart) < {"mm": 6e-4, "in": 2e-3}[unit]
-    level = {number(s.size, unit) for s in sizes if isinstance(s, Span) and s.size > 0 and np.count_nonzero(s.b - s.a) == 1}
+    level = {
+        number(s.size, unit) for s in sizes if isinstance(s, Span) and s.size > 0 and np.count_nonzero(s.b - s.a) == 1
+    }
     assert level <= found  # those beside the view always find a place
     assert "200" in found or number(200, unit) in found or "7.874" in found  # how far all reaches
 
@@ -124,7 +161,9 @@ def drawn_text(asked, step, name, follows):
     made, sizes = make_sheet(asked, step, name, memory, whole=True), drawn_sizes(asked, step, name, memory)
     bodies = [b.drawable() for b in build(asked, memory).bodies]
     pdf = sheet_pdf(made, Heading("Sheet", "P", "S", 1, "2031-04-02"), bodies, "mm", sizes)
-    return pypdf.PdfReader(io.BytesIO(pdf)).pages[0].extract_text().split("Sizes in mm")[1].split(follows)[0].split(), sizes
+    return pypdf.PdfReader(io.BytesIO(pdf)).pages[0].extract_text().split("Sizes in mm")[1].split(follows)[
+        0
+    ].split(), sizes
 
 
 def test_a_tube_is_drawn_with_its_corners_bends_and_section():
@@ -134,7 +173,9 @@ def test_a_tube_is_drawn_with_its_corners_bends_and_section():
     assert {"200", "150", "120", "R40"} <= set(words)
 
 
-@pytest.mark.parametrize("fields", [{}, {"ends": "ground"}, {"loads": [{"id": "a", "by": "length", "length": 30}], "shown_under": "a"}])
+@pytest.mark.parametrize(
+    "fields", [{}, {"ends": "ground"}, {"loads": [{"id": "a", "by": "length", "length": 30}], "shown_under": "a"}]
+)
 def test_a_pressed_spring_is_drawn_with_the_length_that_its_solid_has(fields):
     result = build(test_springs.document(test_springs.spring(**fields)))
     words, sizes = drawn_text(test_springs.document(test_springs.spring(**fields)), "s", "spring", "Kind")
@@ -158,7 +199,9 @@ def test_springs_that_are_pulled_and_turned_are_drawn_with_their_loops_and_legs(
 
 
 def test_a_thread_is_drawn_with_its_length_and_what_it_is_called():
-    asked = test_threading.document(test_threading.axis(), test_threading.rod(), test_threading.on(length=20, tolerance="6g"))
+    asked = test_threading.document(
+        test_threading.axis(), test_threading.rod(), test_threading.on(length=20, tolerance="6g")
+    )
     words, _ = drawn_text(asked, "t", "thread", "Diameter")
     assert "M10 × 1.5 - 6g" in " ".join(words)
     assert "20" in words

@@ -31,13 +31,25 @@ def rounded(width=60.0, depth=40.0, radius=8.0) -> Draw:
 
 
 def slab(draw, height=12):
-    return [sketch("outline", XY, draw), {"kind": "extrude", "id": "slab", "name": "Slab", "profile": {"step": "outline"}, "length": height}]
+    return [
+        sketch("outline", XY, draw),
+        {"kind": "extrude", "id": "slab", "name": "Slab", "profile": {"step": "outline"}, "length": height},
+    ]
 
 
 def chained(*steps, edges, tangent=True):
-    step = {"kind": "edges", "id": "rim", "name": "Rim", "edges": [{"step": s, "edge": e} for s, e in edges], "tangent": tangent}
+    step = {
+        "kind": "edges",
+        "id": "rim",
+        "name": "Rim",
+        "edges": [{"step": s, "edge": e} for s, e in edges],
+        "tangent": tangent,
+    }
     products: dict = {}
-    result = build(part({"format": "leadline-part", "version": 1, "name": "Rim", "units": "mm", "steps": [*steps, step]}), products=products)
+    result = build(
+        part({"format": "leadline-part", "version": 1, "name": "Rim", "units": "mm", "steps": [*steps, step]}),
+        products=products,
+    )
     return result.reports["rim"], products.get("rim")
 
 
@@ -77,20 +89,39 @@ def test_corners_of_a_section_that_was_swept_round_a_bend():
         bend.point(name, x, y)
     bend.line("run", "a", "b")
     bend.arc("turn", "m", "b", "c")
-    bar = [sketch("way", XZ, bend), {"kind": "sweep", "id": "bar", "name": "Bar", "path": {"step": "way"}, "profile": {"quick": "rectangle", "width": 10, "height": 6}}]
+    bar = [
+        sketch("way", XZ, bend),
+        {
+            "kind": "sweep",
+            "id": "bar",
+            "name": "Bar",
+            "path": {"step": "way"},
+            "profile": {"quick": "rectangle", "width": 10, "height": 6},
+        },
+    ]
     lengths = set()
     for a, b in (("below", "right"), ("right", "above"), ("above", "left"), ("below", "left")):
         name = edge_name(f"bar/side/{a}/run", f"bar/side/{b}/run")
         _, product = chained(*bar, edges=[("bar", name)])
         assert [p.kind for p in product.path.pieces] == ["line", "arc"]
         lengths.add(round(product.path.length, 6))
-    assert lengths == {round(60 + (40 + d) * math.pi / 2, 6) for d in (-5, 5)} or lengths == {round(60 + (40 + d) * math.pi / 2, 6) for d in (-3, 3)}
+    assert lengths == {round(60 + (40 + d) * math.pi / 2, 6) for d in (-5, 5)} or lengths == {
+        round(60 + (40 + d) * math.pi / 2, 6) for d in (-3, 3)
+    }
 
 
 def test_the_edge_of_a_blade_on_a_helix_is_the_helix_of_its_own_radius():
     blade = [
         {"kind": "helix", "id": "coil", "name": "Coil", "plane": XY, "radius": 20, "pitch": 15, "turns": 3},
-        {"kind": "sweep", "id": "blade", "name": "Blade", "path": {"step": "coil"}, "profile": {"quick": "rectangle", "width": 2, "height": 8}, "orientation": "upright", "up": {"by": "axis", "axis": "Z"}},
+        {
+            "kind": "sweep",
+            "id": "blade",
+            "name": "Blade",
+            "path": {"step": "coil"},
+            "profile": {"quick": "rectangle", "width": 2, "height": 8},
+            "orientation": "upright",
+            "up": {"by": "axis", "axis": "Z"},
+        },
     ]
     found = set()
     for a, b in (("below", "right"), ("above", "right"), ("above", "left"), ("below", "left")):
@@ -109,9 +140,21 @@ def test_a_spline_edge_and_an_edge_along_a_free_path_are_followed():
     _, product = chained(*reed, edges=[top("s")])
     outline, _ = chained(*reed, edges=[("slab", edge_name("slab/cap/start", "slab/side/s/0"))])
     assert product.path.length == pytest.approx(outline.data["path"]["length"])
-    trim = [sketch("way", XZ, curve((0, 0), (50, 20), (110, -10))), {"kind": "sweep", "id": "trim", "name": "Trim", "path": {"step": "way"}, "profile": {"quick": "rectangle", "width": 6, "height": 4}, "twist": 0.5}]
+    trim = [
+        sketch("way", XZ, curve((0, 0), (50, 20), (110, -10))),
+        {
+            "kind": "sweep",
+            "id": "trim",
+            "name": "Trim",
+            "path": {"step": "way"},
+            "profile": {"quick": "rectangle", "width": 6, "height": 4},
+            "twist": 0.5,
+        },
+    ]
     products: dict = {}
-    build(part({"format": "leadline-part", "version": 1, "name": "Trim", "units": "mm", "steps": trim}), products=products)
+    build(
+        part({"format": "leadline-part", "version": 1, "name": "Trim", "units": "mm", "steps": trim}), products=products
+    )
     motion = products["trim"].give(HasMotion).motion
     _, product = chained(*trim, edges=[("trim", edge_name("trim/side/right/s", "trim/side/above/s"))])
     exact = motion.frames(np.linspace(0, motion.length, 20001)).at(np.array([[3.0, 2.0]]))[:, 0]

@@ -18,7 +18,10 @@ BOX = [
     sketch("s", XY, polyline((0, 0), (40, 0), (40, 20), (0, 20), closed=True)),
     {"kind": "extrude", "id": "b", "name": "Block", "profile": {"step": "s"}, "length": 30},
 ]
-ROD = [sketch("s", XY, circle(10)), {"kind": "extrude", "id": "b", "name": "Rod", "profile": {"step": "s"}, "length": 30}]
+ROD = [
+    sketch("s", XY, circle(10)),
+    {"kind": "extrude", "id": "b", "name": "Rod", "profile": {"step": "s"}, "length": 30},
+]
 RIM = "b/cap/end&b/side/ring/0"
 TOP = [f"b/cap/end&b/side/e{k}/0" for k in range(4)]
 
@@ -63,7 +66,9 @@ def test_all_edges_of_a_block():
 
 
 def test_a_radius_varies_round_a_rim():
-    """At the places of the table it has their radii; between them it is no less than the least and no more than the most."""
+    """At the places of the table it has their radii; between them it is no less than the least and no more than the
+    most.
+    """
     points = [{"at": "0%", "value": 1}, {"at": "50%", "value": 4}, {"at": "100%", "value": 1}]
     body = body_of(made(ROD, [RIM], {"by": "table", "points": points}))
     loop = np.vstack([p for f in body.face_of("b/cap/end") for p in outline(f)])
@@ -82,7 +87,9 @@ def outline(face):
 
 
 def test_chamfers_with_one_size_and_with_two():
-    assert 24000 - body_of(made(BOX, TOP[:1], {"by": "chamfer", "first": 2})).volume() == pytest.approx(40 * 2, rel=1e-9)
+    assert 24000 - body_of(made(BOX, TOP[:1], {"by": "chamfer", "first": 2})).volume() == pytest.approx(
+        40 * 2, rel=1e-9
+    )
     uneven = body_of(made(BOX, TOP[:1], {"by": "chamfer", "first": 2, "second": 5}))
     assert 24000 - uneven.volume() == pytest.approx(40 * 5, rel=1e-9)
     top = [p for f in uneven.face_of("b/cap/end") for line in outline(f) for p in line]
@@ -91,7 +98,10 @@ def test_chamfers_with_one_size_and_with_two():
 
 def test_edges_of_a_boolean_are_rounded_and_what_is_asked_for_them_is_named():
     """A post on a block: the foot of the post is an edge between the faces of two steps."""
-    post = [sketch("c", XY, circle(5, 20, 10)), {"kind": "extrude", "id": "p", "name": "Post", "profile": {"step": "c"}, "length": 50, "result": "add"}]
+    post = [
+        sketch("c", XY, circle(5, 20, 10)),
+        {"kind": "extrude", "id": "p", "name": "Post", "profile": {"step": "c"}, "length": 50, "result": "add"},
+    ]
     steps = [*BOX, *post]
     foot = "b/cap/end&p/side/ring/0"
     whole = [*steps, {"kind": "rounding", "id": "r", "name": "Rounding", "how": even(3)}]
@@ -119,15 +129,21 @@ def test_an_edge_holds_through_edits_of_what_is_before():
 
 @pytest.mark.parametrize("radius", [6.0, 14.0])
 def test_a_table_round_a_closed_edge_ends_as_it_begins(radius):
-    """Else there would be a step in the rounding; the way out makes one of even radius here, whose volume Pappus tells."""
-    rod = [sketch("disk", XY, circle(radius)), {"kind": "extrude", "id": "b", "name": "Rod", "profile": {"step": "disk"}, "length": 20}]
+    """Else there would be a step in the rounding; the way out makes one of even radius here, whose volume
+    Pappus tells.
+    """
+    rod = [
+        sketch("disk", XY, circle(radius)),
+        {"kind": "extrude", "id": "b", "name": "Rod", "profile": {"step": "disk"}, "length": 20},
+    ]
     edges = ["b/cap/end&b/side/ring/0"]
     points = [{"at": "100%", "value": 1}, {"at": 0, "value": 2}]
     told = made(rod, edges, {"by": "table", "points": points}).reports["r"].messages[-1]
     assert told.code == "radius-jump"
     how = told.remedies[0].change["how"]
     assert [p["value"] for p in how["points"]] == [2, 2]
-    # a square of 2 mm, its middle at radius - 1, less a quarter of a disk, whose middle is 8 / (3 pi) from its straight sides
+    # a square of 2 mm, its middle at radius - 1, less a quarter of a disk, whose middle is 8 / (3 pi) from its straight
+    # sides
     corner = 2 * math.pi * (4 * (radius - 1) - math.pi * (radius - 2 + 8 / (3 * math.pi)))
     assert body_of(made(rod, edges, how)).volume() == pytest.approx(math.pi * radius**2 * 20 - corner, rel=1e-5)
 
@@ -151,7 +167,12 @@ def test_a_table_that_stops_before_the_end_of_a_closed_edge_keeps_its_rows():
         (["b/cap/end&b/side/e9/0"], even(2), "deleted-reference", "edges"),
         (TOP[:1], even(0), "bad-size", "how"),
         (TOP[:1], even(25), "edging-too-large", "how"),
-        ([TOP[0], "b/cap/start&b/side/e2/0"], {"by": "table", "points": [{"at": 0, "value": 1}, {"at": 9, "value": 2}]}, "not-one-chain", "edges"),
+        (
+            [TOP[0], "b/cap/start&b/side/e2/0"],
+            {"by": "table", "points": [{"at": 0, "value": 1}, {"at": 9, "value": 2}]},
+            "not-one-chain",
+            "edges",
+        ),
         (TOP[:1], {"by": "table", "points": [{"at": 0, "value": 1}, {"at": 90, "value": 2}]}, "off-path", "how"),
     ],
 )
@@ -192,15 +213,32 @@ def test_where_radii_vary_the_chain_is_told_from_its_start_to_its_end():
 
 
 PREVIEWED = {
-    "rounded": ({"kind": "rounding", "edges": [{"step": "b", "edge": RIM}], "how": even(2)}, 3000 * math.pi - 2 * math.pi * rim(2)),
-    "hollow": ({"kind": "hollow", "body": "b", "wall": 2, "opened": [{"step": "b", "face": "b/cap/end"}]}, 3000 * math.pi - 64 * math.pi * 28),
-    "copied": ({"kind": "arranged", "source": "b", "plane": XY, "how": {"by": "move", "x": 50, "keep": True}, "result": "separate"}, 3000 * math.pi),
+    "rounded": (
+        {"kind": "rounding", "edges": [{"step": "b", "edge": RIM}], "how": even(2)},
+        3000 * math.pi - 2 * math.pi * rim(2),
+    ),
+    "hollow": (
+        {"kind": "hollow", "body": "b", "wall": 2, "opened": [{"step": "b", "face": "b/cap/end"}]},
+        3000 * math.pi - 64 * math.pi * 28,
+    ),
+    "copied": (
+        {
+            "kind": "arranged",
+            "source": "b",
+            "plane": XY,
+            "how": {"by": "move", "x": 50, "keep": True},
+            "result": "separate",
+        },
+        3000 * math.pi,
+    ),
 }
 
 
 @pytest.mark.parametrize(("step", "volume"), PREVIEWED.values(), ids=PREVIEWED)
 def test_what_only_the_kernel_can_tell_is_previewed_as_it_is_built(step, volume):
-    """Nothing of a preview is kept in the store, but for what is built before it, and to build it for good takes what is remembered."""
+    """Nothing of a preview is kept in the store, but for what is built before it, and to build it for good takes what
+    is remembered.
+    """
     kept: dict[str, bytes] = {}
 
     class Kept:
@@ -211,7 +249,13 @@ def test_what_only_the_kernel_can_tell_is_previewed_as_it_is_built(step, volume)
             kept[key] = data
 
     memory = Memory()
-    document = {"format": "leadline-part", "version": 1, "name": "P", "units": "mm", "steps": [*ROD, {"id": "x", "name": "X", **step}]}
+    document = {
+        "format": "leadline-part",
+        "version": 1,
+        "name": "P",
+        "units": "mm",
+        "steps": [*ROD, {"id": "x", "name": "X", **step}],
+    }
     shown = built_preview(part(document), "x", memory, Kept())
     assert shown.report.state == "fresh", shown.report.messages
     assert shown.mesh is not None
@@ -225,7 +269,16 @@ def test_what_only_the_kernel_can_tell_is_previewed_as_it_is_built(step, volume)
 
 
 def test_a_preview_that_fails_says_why_and_shows_nothing():
-    document = {"format": "leadline-part", "version": 1, "name": "P", "units": "mm", "steps": [*ROD, {"kind": "rounding", "id": "x", "name": "X", "edges": [{"step": "b", "edge": RIM}], "how": even(40)}]}
+    document = {
+        "format": "leadline-part",
+        "version": 1,
+        "name": "P",
+        "units": "mm",
+        "steps": [
+            *ROD,
+            {"kind": "rounding", "id": "x", "name": "X", "edges": [{"step": "b", "edge": RIM}], "how": even(40)},
+        ],
+    }
     shown = built_preview(part(document), "x", Memory())
     assert shown.mesh is None
     assert shown.report.state == "failed"

@@ -34,7 +34,9 @@ from tests.core.shapes import Draw, filleted_rectangle, rectangle, slot
 
 def settled(sketch: Sketch) -> Solution:
     """Solve with the sizes as they stand; an edit's result must already satisfy its own constraints."""
-    sizes = {d.id: math.radians(d.value) if d.kind == "angle" else float(d.value) for d in sketch.dimensions if d.driving}
+    sizes = {
+        d.id: math.radians(d.value) if d.kind == "angle" else float(d.value) for d in sketch.dimensions if d.driving
+    }
     solution = solve_sketch(sketch, External(sizes))
     before, after = coordinates(sketch), coordinates(solution.sketch)
     reach = max(np.abs(p).max() for p in before.values()) or 1.0
@@ -49,7 +51,15 @@ def kinds(sketch: Sketch) -> list[str]:
 def cross() -> Draw:
     """A level line crossed by two upright ones and by a circle."""
     d = Draw()
-    for name, x, y in (("a", 0, 0), ("b", 100, 0), ("u1", 30, -20), ("u2", 30, 20), ("v1", 60, -20), ("v2", 60, 20), ("m", 85, 0)):
+    for name, x, y in (
+        ("a", 0, 0),
+        ("b", 100, 0),
+        ("u1", 30, -20),
+        ("u2", 30, 20),
+        ("v1", 60, -20),
+        ("v2", 60, 20),
+        ("m", 85, 0),
+    ):
         d.point(name, x, y)
     d.line("l", "a", "b")
     d.line("u", "u1", "u2")
@@ -91,14 +101,24 @@ def test_trimming_a_circle_leaves_the_arc_on_the_other_side():
     sketch = apply(cross().sketch(), Trim(op="trim", entity="c", at=(85, 8)))
     solution = settled(sketch)
     assert kinds(solution.sketch) == ["arc", "line", "line", "line"]
-    path = path_from_sketch(solution.sketch, PRINCIPAL["XY"], [e.id for e in solution.sketch.entities if e.kind == "arc"])
+    path = path_from_sketch(
+        solution.sketch, PRINCIPAL["XY"], [e.id for e in solution.sketch.entities if e.kind == "arc"]
+    )
     assert path.length == pytest.approx(8 * math.pi)
     assert path.point(np.array([4 * math.pi]))[0] == pytest.approx([85, -8, 0])
 
 
 def test_extending_reaches_the_next_thing_and_stays_on_it():
     d = Draw()
-    for name, x, y in (("a", 0, 0), ("b", 10, 0), ("u", 50, -20), ("v", 50, 30), ("c", 10, 10), ("s", 10, 0), ("e", 20, 10)):
+    for name, x, y in (
+        ("a", 0, 0),
+        ("b", 10, 0),
+        ("u", 50, -20),
+        ("v", 50, 30),
+        ("c", 10, 10),
+        ("s", 10, 0),
+        ("e", 20, 10),
+    ):
         d.point(name, x, y)
     d.line("l", "a", "b")
     d.line("wall", "u", "v")
@@ -168,8 +188,9 @@ def test_fillets_of_a_rectangle_give_the_rounded_area():
         sketch = settled(apply(sketch, Corner(op="fillet", point=corner, size=3))).sketch
     assert regions(sketch)[0].area == pytest.approx(800 - (4 - math.pi) * 9)
     assert settled(sketch).freedom == 0
-    wider = sketch.model_copy(update={"dimensions": [
-        x.model_copy(update={"value": 90.0}) if x.value == 40 else x for x in sketch.dimensions]})  # fmt: skip
+    wider = sketch.model_copy(
+        update={"dimensions": [x.model_copy(update={"value": 90.0}) if x.value == 40 else x for x in sketch.dimensions]}
+    )
     sizes = {x.id: float(x.value) for x in wider.dimensions}
     assert regions(solve_sketch(wider, External(sizes)).sketch)[0].area == pytest.approx(1800 - (4 - math.pi) * 9)
 
@@ -206,10 +227,19 @@ def test_corners_that_do_not_fit_are_refused(op, size):
 
 @pytest.mark.parametrize(("distance", "rounded"), [(3, True), (-3, True), (-3, False)])
 def test_offsets_of_a_rectangle(distance, rounded):
-    sketch = settled(apply(rectangle().sketch(), Offset(op="offset", items=["l1", "l2", "l3", "l4"], distance=distance, rounded=rounded)))
+    sketch = settled(
+        apply(
+            rectangle().sketch(),
+            Offset(op="offset", items=["l1", "l2", "l3", "l4"], distance=distance, rounded=rounded),
+        )
+    )
     inner, outer = sorted(r.area for r in [*regions(only(sketch.sketch, True)), *regions(only(sketch.sketch, False))])
     d = abs(distance)
-    expected = {(3, True): (34 * 14, 800), (-3, True): (800, 800 + 120 * d + math.pi * d * d), (-3, False): (800, 46 * 26)}
+    expected = {
+        (3, True): (34 * 14, 800),
+        (-3, True): (800, 800 + 120 * d + math.pi * d * d),
+        (-3, False): (800, 46 * 26),
+    }
     assert (inner, outer) == pytest.approx(expected[distance, rounded])
 
 
@@ -224,8 +254,9 @@ def test_an_offset_slot_follows_its_source():
     d.size("radius", 10, "left")
     sketch = apply(d.sketch(), Offset(op="offset", items=["top", "bottom", "left", "right"], distance=-2))
     assert settled(sketch).freedom == 0
-    longer = sketch.model_copy(update={"dimensions": [
-        x.model_copy(update={"value": 70.0}) if x.value == 40 else x for x in sketch.dimensions]})  # fmt: skip
+    longer = sketch.model_copy(
+        update={"dimensions": [x.model_copy(update={"value": 70.0}) if x.value == 40 else x for x in sketch.dimensions]}
+    )
     after = solve_sketch(longer, External({x.id: float(x.value) for x in longer.dimensions})).sketch
     at = coordinates(after)
     arc = next(e for e in after.entities if e.kind == "arc" and e.id.startswith("e"))

@@ -24,14 +24,41 @@ from tests.core.test_edging import BOX
 
 ROOT = Path(__file__).resolve().parents[2]
 CORE = "{http://schemas.microsoft.com/3dmanufacturing/core/2015/02}"
-ROD = [sketch("r", XY, circle(5, 80, 0)), {"kind": "extrude", "id": "rod", "name": "Rod <&> ä", "profile": {"step": "r"}, "length": 12}]
-SHEET = {"kind": "extrude", "id": "sheet", "name": "Sheet", "profile": {"step": "r"}, "length": 40, "back": -20, "surface": True}
-ROW = {"kind": "arranged", "id": "row", "name": "Row", "source": "rod", "plane": XY, "how": {"by": "rows", "count": 3, "spacing": 20}}
+ROD = [
+    sketch("r", XY, circle(5, 80, 0)),
+    {"kind": "extrude", "id": "rod", "name": "Rod <&> ä", "profile": {"step": "r"}, "length": 12},
+]
+SHEET = {
+    "kind": "extrude",
+    "id": "sheet",
+    "name": "Sheet",
+    "profile": {"step": "r"},
+    "length": 40,
+    "back": -20,
+    "surface": True,
+}
+ROW = {
+    "kind": "arranged",
+    "id": "row",
+    "name": "Row",
+    "source": "rod",
+    "plane": XY,
+    "how": {"by": "rows", "count": 3, "spacing": 20},
+}
 
 
 @pytest.fixture(scope="module")
 def files():
-    document = part({"format": "leadline-part", "version": 1, "name": "Tray", "units": "mm", "steps": [*BOX, *ROD, ROW], "colours": {"b": "brass", "rod": "sea"}})
+    document = part(
+        {
+            "format": "leadline-part",
+            "version": 1,
+            "name": "Tray",
+            "units": "mm",
+            "steps": [*BOX, *ROD, ROW],
+            "colours": {"b": "brass", "rod": "sea"},
+        }
+    )
     result = build(document)
     assert all(r.state == "fresh" for r in result.reports.values()), result.reports
     return {form: export(result, form, Look.of(document)) for form in ("3mf", "step", "glb")}
@@ -51,26 +78,47 @@ def test_a_3mf_has_unit_names_colours_and_closed_meshes(files):
         one = objects[item.get("objectid")]
         move = np.fromstring(item.get("transform", "1 0 0 0 1 0 0 0 1 0 0 0"), sep=" ").reshape(4, 3)
         points = np.array([[float(v.get(k)) for k in "xyz"] for v in one.iter(f"{CORE}vertex")]) @ move[:3] + move[3]
-        solid = trimesh.Trimesh(points, [[int(t.get(k)) for k in ("v1", "v2", "v3")] for t in one.iter(f"{CORE}triangle")], process=False)
+        solid = trimesh.Trimesh(
+            points, [[int(t.get(k)) for k in ("v1", "v2", "v3")] for t in one.iter(f"{CORE}triangle")], process=False
+        )
         assert solid.is_watertight
         assert one.get("type") == "model"
-        found.setdefault((one.get("name"), bases[int(one.get("pindex"))]), []).append((solid.volume, round(solid.centroid[0], 3)))
+        found.setdefault((one.get("name"), bases[int(one.get("pindex"))]), []).append(
+            (solid.volume, round(solid.centroid[0], 3))
+        )
     assert found[("Block", PALETTE["brass"])] == [(pytest.approx(24000), pytest.approx(20))]
-    assert found[("Rod <&> ä", PALETTE["sea"])] == [(pytest.approx(np.pi * 25 * 12, rel=1e-2), pytest.approx(80, abs=1e-2))]
+    assert found[("Rod <&> ä", PALETTE["sea"])] == [
+        (pytest.approx(np.pi * 25 * 12, rel=1e-2), pytest.approx(80, abs=1e-2))
+    ]
     assert [x for _, x in found[("Row", PALETTE["sea"])]] == pytest.approx([100, 120], abs=1e-2)
 
 
 def test_what_is_open_is_a_surface_in_a_3mf():
-    result = build(part({"format": "leadline-part", "version": 1, "name": "S", "units": "mm", "steps": [ROD[0], {**SHEET, "length": 40, "back": 0}]}))
+    result = build(
+        part(
+            {
+                "format": "leadline-part",
+                "version": 1,
+                "name": "S",
+                "units": "mm",
+                "steps": [ROD[0], {**SHEET, "length": 40, "back": 0}],
+            }
+        )
+    )
     model = ElementTree.fromstring(zipfile.ZipFile(io.BytesIO(export(result, "3mf"))).read("3D/3dmodel.model"))
     assert [o.get("type") for o in model.iter(f"{CORE}object")] == ["surface"]
 
 
 def test_a_step_file_has_a_product_and_a_colour_for_each_body(files):
     text = files["step"].decode("latin-1")
-    products = re.findall(r"=PRODUCT\('([^']*)'", text.replace("\n", "")) or re.findall(r"PRODUCT\('([^']*)'", text.replace("\n", ""))
+    products = re.findall(r"=PRODUCT\('([^']*)'", text.replace("\n", "")) or re.findall(
+        r"PRODUCT\('([^']*)'", text.replace("\n", "")
+    )
     assert {"Block"} <= set(products)
-    rgb = {tuple(round(float(v), 3) for v in found) for found in re.findall(r"COLOUR_RGB\('[^']*',([\d.Ee+-]+),([\d.Ee+-]+),([\d.Ee+-]+)\)", text.replace("\n", ""))}
+    rgb = {
+        tuple(round(float(v), 3) for v in found)
+        for found in re.findall(r"COLOUR_RGB\('[^']*',([\d.Ee+-]+),([\d.Ee+-]+),([\d.Ee+-]+)\)", text.replace("\n", ""))
+    }
     for name in ("brass", "sea"):
         wanted = tuple(int(PALETTE[name][i : i + 2], 16) / 255 for i in (1, 3, 5))
         linear = tuple(c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in wanted)
@@ -101,7 +149,9 @@ def test_the_colours_of_files_are_those_of_the_stage():
 
 
 def drawn(data):
-    """Of each view of an SVG file the visible and the hidden lines, as an independent reader finds them: x to the right, y up."""
+    """Of each view of an SVG file the visible and the hidden lines, as an independent reader finds them: x to the
+    right, y up.
+    """
     root = ElementTree.fromstring(data)
     views = {}
     for group in root.iter("{http://www.w3.org/2000/svg}g"):
@@ -109,7 +159,9 @@ def drawn(data):
         paths = {}
         for path in group:
             lines = [[tuple(map(float, p.split())) for p in run.split("L")] for run in path.get("d").split("M")[1:]]
-            paths[path.get("class")] = shapely.MultiLineString([[(x + right, y + down) for x, y in line] for line in lines])
+            paths[path.get("class")] = shapely.MultiLineString(
+                [[(x + right, y + down) for x, y in line] for line in lines]
+            )
         views[group.get("id")] = paths
     size = [float(root.get(k).removesuffix("mm")) for k in ("width", "height")]
     return views, size
@@ -121,19 +173,37 @@ def test_four_views_at_full_size_with_hidden_lines(bore):
     steps = [
         sketch("plan", XY, polyline((0, 0), (40, 0), (40, 20), (0, 20), closed=True)),
         {"kind": "extrude", "id": "b", "name": "Block", "profile": {"step": "plan"}, "length": 30},
-        sketch("hole", XZ, circle(bore, 12, 15)), {"kind": "extrude", "id": "h", "name": "Hole", "profile": {"step": "hole"}, "length": 5, "back": 30, "result": "cut"},
-    ]  # fmt: skip
-    views, size = drawn(export(build(part({"format": "leadline-part", "version": 1, "name": "Block <1>", "units": "mm", "steps": steps})), "svg"))
+        sketch("hole", XZ, circle(bore, 12, 15)),
+        {
+            "kind": "extrude",
+            "id": "h",
+            "name": "Hole",
+            "profile": {"step": "hole"},
+            "length": 5,
+            "back": 30,
+            "result": "cut",
+        },
+    ]
+    views, size = drawn(
+        export(
+            build(part({"format": "leadline-part", "version": 1, "name": "Block <1>", "units": "mm", "steps": steps})),
+            "svg",
+        )
+    )
 
     def lengths(name):
         visible = views[name]["visible"]
-        return shapely.unary_union(visible).length, shapely.unary_union(views[name]["hidden"]).difference(visible.buffer(0.01)).length
+        return shapely.unary_union(visible).length, shapely.unary_union(views[name]["hidden"]).difference(
+            visible.buffer(0.01)
+        ).length
 
     assert lengths("front") == pytest.approx((140 + 2 * math.pi * bore, 0), rel=2e-3, abs=0.1)
     assert lengths("top") == pytest.approx((120, 2 * 20), rel=2e-3, abs=0.1)
     assert lengths("left") == pytest.approx((100, 2 * 20), rel=2e-3, abs=0.1)
     boxes = {name: shapely.union_all(list(own.values())).bounds for name, own in views.items()}
-    assert [boxes["top"][k] for k in (0, 2)] == pytest.approx([boxes["front"][k] for k in (0, 2)], abs=0.01)  # the views stand in line
+    assert [boxes["top"][k] for k in (0, 2)] == pytest.approx(
+        [boxes["front"][k] for k in (0, 2)], abs=0.01
+    )  # the views stand in line
     assert [boxes["left"][k] for k in (1, 3)] == pytest.approx([boxes["front"][k] for k in (1, 3)], abs=0.01)
     assert boxes["top"][1] > boxes["front"][3]
     assert boxes["left"][0] > boxes["front"][2]
@@ -143,8 +213,18 @@ def test_four_views_at_full_size_with_hidden_lines(bore):
 
 
 def test_copies_are_drawn_and_too_many_are_refused():
-    peg = [sketch("peg", XY, circle(2)), {"kind": "extrude", "id": "p", "name": "Peg", "profile": {"step": "peg"}, "length": 5}]
-    rows = {"kind": "arranged", "id": "r", "name": "Rows", "source": "p", "plane": XY, "how": {"by": "rows", "count": 4, "spacing": 10, "count_y": 3, "spacing_y": 10}}
+    peg = [
+        sketch("peg", XY, circle(2)),
+        {"kind": "extrude", "id": "p", "name": "Peg", "profile": {"step": "peg"}, "length": 5},
+    ]
+    rows = {
+        "kind": "arranged",
+        "id": "r",
+        "name": "Rows",
+        "source": "p",
+        "plane": XY,
+        "how": {"by": "rows", "count": 4, "spacing": 10, "count_y": 3, "spacing_y": 10},
+    }
     document = {"format": "leadline-part", "version": 1, "name": "Pegs", "units": "mm", "steps": [*peg, rows]}
     views, _ = drawn(export(build(part(document)), "svg"))
     assert len(shapely.union_all(views["top"]["visible"].buffer(0.01)).geoms) == 12
@@ -156,15 +236,29 @@ def test_copies_are_drawn_and_too_many_are_refused():
 
 @settings(max_examples=12, deadline=None)
 @given(
-    bore=st.floats(2, 8), at=st.floats(1, 19), near=st.booleans(), view=st.tuples(st.floats(-1, 1), st.floats(-1, 1), st.floats(-1, 1))
+    bore=st.floats(2, 8),
+    at=st.floats(1, 19),
+    near=st.booleans(),
+    view=st.tuples(st.floats(-1, 1), st.floats(-1, 1), st.floats(-1, 1)),
 )
 def test_a_section_shows_the_cut_faces_hatched_as_large_as_they_are_seen(bore, at, near, view):
-    """A block with a bore along y, cut square to y: of the cut face, which has its true size on its own plane, any view shows the cosine."""
+    """A block with a bore along y, cut square to y: of the cut face, which has its true size on its own plane, any view
+    shows the cosine.
+    """
     steps = [
         sketch("plan", XY, polyline((0, 0), (40, 0), (40, 20), (0, 20), closed=True)),
         {"kind": "extrude", "id": "b", "name": "Block", "profile": {"step": "plan"}, "length": 30},
-        sketch("hole", XZ, circle(bore, 12, 15)), {"kind": "extrude", "id": "h", "name": "Hole", "profile": {"step": "hole"}, "length": 5, "back": 30, "result": "cut"},
-    ]  # fmt: skip
+        sketch("hole", XZ, circle(bore, 12, 15)),
+        {
+            "kind": "extrude",
+            "id": "h",
+            "name": "Hole",
+            "profile": {"step": "hole"},
+            "length": 5,
+            "back": 30,
+            "result": "cut",
+        },
+    ]
     result = build(part({"format": "leadline-part", "version": 1, "name": "Bored", "units": "mm", "steps": steps}))
     towards = np.array(view)
     if np.linalg.norm(towards) < 0.2 or np.linalg.norm(np.cross(towards, [0, 0, 1])) < 0.1:
@@ -173,7 +267,10 @@ def test_a_section_shows_the_cut_faces_hatched_as_large_as_they_are_seen(bore, a
     data = drawing(result, Look("Bored"), towards, np.cross([0, 0, 1], towards), (np.array([0, at, 0]), away))
     root = ElementTree.fromstring(data)
     (hatched,) = [p for p in root.iter("{http://www.w3.org/2000/svg}path") if p.get("class") == "section"]
-    rings = [[tuple(map(float, p.split())) for p in run.removesuffix("Z").split("L")] for run in hatched.get("d").split("M")[1:]]
+    rings = [
+        [tuple(map(float, p.split())) for p in run.removesuffix("Z").split("L")]
+        for run in hatched.get("d").split("M")[1:]
+    ]
     shown = float(away @ towards) / np.linalg.norm(towards)
     if shown < 1e-5:
         assert rings == []
@@ -184,10 +281,17 @@ def test_a_section_shows_the_cut_faces_hatched_as_large_as_they_are_seen(bore, a
 
 
 def test_a_cut_that_takes_all_away_and_a_view_without_direction_are_refused():
-    peg = [sketch("peg", XY, circle(2)), {"kind": "extrude", "id": "p", "name": "Peg", "profile": {"step": "peg"}, "length": 5}]
+    peg = [
+        sketch("peg", XY, circle(2)),
+        {"kind": "extrude", "id": "p", "name": "Peg", "profile": {"step": "peg"}, "length": 5},
+    ]
     result = build(part({"format": "leadline-part", "version": 1, "name": "Peg", "units": "mm", "steps": peg}))
     x, z = np.array([1.0, 0, 0]), np.array([0.0, 0, 1])
-    for wrong, code in (((z, z, None), "no-direction"), ((z, x, (np.array([0, 0, -1.0]), z)), "nothing-left"), ((0 * z, x, None), "no-direction")):
+    for wrong, code in (
+        ((z, z, None), "no-direction"),
+        ((z, x, (np.array([0, 0, -1.0]), z)), "nothing-left"),
+        ((0 * z, x, None), "no-direction"),
+    ):
         with pytest.raises(Problem) as refusal:
             drawing(result, Look(), *wrong)
         assert refusal.value.message.code == code

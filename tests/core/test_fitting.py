@@ -1,4 +1,6 @@
-"""Splines over the stretches of a motion: exact at their ends, within the tolerance between, straight where what they are of is, and of hardly more knots than it takes."""
+"""Splines over the stretches of a motion: exact at their ends, within the tolerance between, straight where what they
+are of is, and of hardly more knots than it takes.
+"""
 
 import math
 
@@ -29,7 +31,12 @@ def least(read, a, b, tolerance):
     raise AssertionError
 
 
-@given(st.lists(st.sampled_from([0.0, 0.5, 2.0, 9.0]), min_size=1, max_size=5), st.floats(0.5, 3), st.sampled_from([1e-3, 1e-5, 1e-7]), st.sampled_from([0.0, 1e7]))
+@given(
+    st.lists(st.sampled_from([0.0, 0.5, 2.0, 9.0]), min_size=1, max_size=5),
+    st.floats(0.5, 3),
+    st.sampled_from([1e-3, 1e-5, 1e-7]),
+    st.sampled_from([0.0, 1e7]),
+)
 def test_each_stretch_is_held_to_the_tolerance(waves, length, tolerance, far):
     """Each stretch is a wave of its own, or a straight line, beside the origin or far from it."""
     starts = np.concatenate([[0.0], np.cumsum(np.full(len(waves), length))])
@@ -59,6 +66,7 @@ def test_each_stretch_is_held_to_the_tolerance(waves, length, tolerance, far):
 @given(st.floats(0.02, 0.3), st.floats(1.0, 6.0), st.sampled_from([1e-3, 1e-5]))
 def test_knots_stand_where_there_is_something_to_follow(width, length, tolerance):
     """A bump on a long way: it takes no more knots the longer the way is."""
+
     def read(s):
         return np.column_stack([s, np.exp(-((s / width) ** 2)), 0 * s])
 
@@ -74,16 +82,22 @@ def test_knots_stand_where_there_is_something_to_follow(width, length, tolerance
 
 @pytest.mark.parametrize("tolerance", [1e-4, 1e-7])
 def test_a_kink_takes_three_knots_at_one_place(tolerance):
-    """Where the third derivative jumps a spline that is smooth to the fourth needs ever more knots; one that is smooth to the second none beside."""
+    """Where the third derivative jumps a spline that is smooth to the fourth needs ever more knots; one that is smooth
+    to the second none beside.
+    """
     where, jump = 0.37, 40.0
 
     def read(s):
         return np.column_stack([s, np.sin(s) + np.where(s > where, jump * (s - where) ** 3, 0.0), 0 * s])
 
     def slopes(s):
-        return np.column_stack([np.ones(len(s)), np.cos(s) + np.where(s > where, 3 * jump * (s - where) ** 2, 0.0), 0 * s])
+        return np.column_stack(
+            [np.ones(len(s)), np.cos(s) + np.where(s > where, 3 * jump * (s - where) ** 2, 0.0), 0 * s]
+        )
 
-    (plain,), (told,) = (fitted(read, slopes, [[0.0, 2.0]], tolerance, None, kinks) for kinks in (None, [np.array([where])]))
+    (plain,), (told,) = (
+        fitted(read, slopes, [[0.0, 2.0]], tolerance, None, kinks) for kinks in (None, [np.array([where])])
+    )
     assert len(told.c) < len(plain.c)
     assert list(told.t).count(where) == 3
     s = np.linspace(0, 2, 4001)
@@ -99,7 +113,12 @@ def test_stretches_are_asked_for_together():
         asked.append(len(s))
         return np.column_stack([np.cos(s), np.sin(s), s])
 
-    fits = fitted(read, lambda s: np.column_stack([-np.sin(s), np.cos(s), np.ones(len(s))]), [[2 * math.pi * k, 2 * math.pi * (k + 1)] for k in range(40)], 1e-5)
+    fits = fitted(
+        read,
+        lambda s: np.column_stack([-np.sin(s), np.cos(s), np.ones(len(s))]),
+        [[2 * math.pi * k, 2 * math.pi * (k + 1)] for k in range(40)],
+        1e-5,
+    )
     assert len({len(fit.c) for fit in fits}) == 1
     assert len(asked) < 4 * 40
 

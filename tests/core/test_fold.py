@@ -22,7 +22,9 @@ from tests.core.test_motion import ellipse
 
 @pytest.mark.parametrize("turns", [1, 16, 32, 33, 64, 100.5])
 def test_a_square_bar_that_folds_by_its_corners_folds_however_it_is_twisted(turns):
-    """Its corner, 21.2 mm out, passes the inner side of a bend of 20 mm four times a turn; its sides, 15 mm out, do not."""
+    """Its corner, 21.2 mm out, passes the inner side of a bend of 20 mm four times a turn; its sides, 15 mm out, do
+    not.
+    """
     found = folds(Motion(arc(20, math.pi), turns), box(30, 30).hull())
     assert len(found) >= 2 * turns if turns > 1 else found
     assert max(f.reach for f in found) == pytest.approx(15 * math.sqrt(2), rel=1e-6)
@@ -64,9 +66,13 @@ def crossing_path(angle: float, gap: float) -> Path:
     """A way out, a wide turn, and back across it under an angle, so far above it."""
     back = np.array([math.cos(angle), math.sin(angle), 0])
     start = 60 * back + gap * Z
-    points = np.array([60 * X, 90 * X + 0.4 * gap * Z, 100 * back + 40 * (X + back) + 0.6 * gap * Z, 90 * back + gap * Z, start])
+    points = np.array(
+        [60 * X, 90 * X + 0.4 * gap * Z, 100 * back + 40 * (X + back) + 0.6 * gap * Z, 90 * back + gap * Z, start]
+    )
     curve = make_interp_spline([0, 1, 2, 3, 4], points, k=3, bc_type=([(1, 40 * X)], [(1, -40 * back)]))
-    return Path([LinePiece(-80 * X, 60 * X, "out"), SplinePiece(curve, "turn"), LinePiece(start, -80 * back + gap * Z, "back")])
+    return Path(
+        [LinePiece(-80 * X, 60 * X, "out"), SplinePiece(curve, "turn"), LinePiece(start, -80 * back + gap * Z, "back")]
+    )
 
 
 @settings(max_examples=30, deadline=None)
@@ -77,6 +83,8 @@ def test_a_path_that_crosses_itself_is_told_with_its_true_depth(angle, gap, radi
         assert message is None
         return
     assert message is not None
-    apart, depth = (float(v) for v in re.search(r"within (\S+) mm of itself.*overlap by (\S+) mm", message.text).groups())
+    apart, depth = (
+        float(v) for v in re.search(r"within (\S+) mm of itself.*overlap by (\S+) mm", message.text).groups()
+    )
     assert apart == pytest.approx(gap, abs=1e-3 + 1e-4 * gap)
     assert depth == pytest.approx(2 * radius - gap, rel=2e-3, abs=2e-3)

@@ -26,7 +26,13 @@ LINE = sketch("path", XY, polyline((0, 0), (90, 0)))
         ({"quick": "ring", "width": 20, "wall": 1.5}, math.pi * (100 - 8.5**2)),
         ({"quick": "hexagon", "width": 17}, math.sqrt(3) / 2 * 17**2),
         ({"quick": "ellipse", "width": 24, "height": 10}, math.pi * 12 * 5),
-        ({"quick": "polygon", "corners": [{"x": 0, "y": 0}, {"x": 12, "y": 0}, {"x": 12, "y": 5}, {"x": 0, "y": "1/2 in"}]}, 12 * (5 + 12.7) / 2),
+        (
+            {
+                "quick": "polygon",
+                "corners": [{"x": 0, "y": 0}, {"x": 12, "y": 0}, {"x": 12, "y": 5}, {"x": 0, "y": "1/2 in"}],
+            },
+            12 * (5 + 12.7) / 2,
+        ),
         ({"quick": "polygon", "corners": [{"x": 0, "y": 6}, {"x": 8, "y": 0}, {"x": 0, "y": 0}]}, 24),
     ],
 )
@@ -40,9 +46,15 @@ def test_quick_profiles_have_their_areas(profile, area):
 @pytest.mark.parametrize(
     ("profile", "code"),
     [
-        ({"quick": "ring", "width": 20, "wall": 10}, "bad-size"), ({"quick": "ring", "width": 20}, "bad-size"), ({"quick": "hexagon", "width": 0}, "bad-size"),
-        ({"quick": "ellipse", "width": 5}, "bad-size"), ({"quick": "polygon", "corners": [{"x": 0, "y": 0}, {"x": 1, "y": 0}]}, "bad-size"),
-        ({"quick": "polygon", "corners": [{"x": 0, "y": 0}, {"x": 9, "y": 9}, {"x": 9, "y": 0}, {"x": 0, "y": 9}]}, "crosses-itself"),
+        ({"quick": "ring", "width": 20, "wall": 10}, "bad-size"),
+        ({"quick": "ring", "width": 20}, "bad-size"),
+        ({"quick": "hexagon", "width": 0}, "bad-size"),
+        ({"quick": "ellipse", "width": 5}, "bad-size"),
+        ({"quick": "polygon", "corners": [{"x": 0, "y": 0}, {"x": 1, "y": 0}]}, "bad-size"),
+        (
+            {"quick": "polygon", "corners": [{"x": 0, "y": 0}, {"x": 9, "y": 9}, {"x": 9, "y": 0}, {"x": 0, "y": 9}]},
+            "crosses-itself",
+        ),
     ],
 )
 def test_quick_profiles_that_cannot_be_are_refused(profile, code):
@@ -50,7 +62,11 @@ def test_quick_profiles_that_cannot_be_are_refused(profile, code):
 
 
 def datum(how, *before):
-    result = build(document(LINE, *before, {"kind": "datum", "id": "d", "name": "D", "how": how}, profile={"quick": "round", "width": 4}))
+    result = build(
+        document(
+            LINE, *before, {"kind": "datum", "id": "d", "name": "D", "how": how}, profile={"quick": "round", "width": 4}
+        )
+    )
     report = result.reports["d"]
     assert report.state == "fresh", [m.text for m in report.messages]
     plane = report.data["plane"]
@@ -58,7 +74,9 @@ def datum(how, *before):
 
 
 @settings(max_examples=30, deadline=None)
-@given(st.tuples(*[st.floats(-5, 5)] * 3).filter(lambda v: np.linalg.norm(v) > 0.1), st.tuples(*[st.floats(-200, 200)] * 3))
+@given(
+    st.tuples(*[st.floats(-5, 5)] * 3).filter(lambda v: np.linalg.norm(v) > 0.1), st.tuples(*[st.floats(-200, 200)] * 3)
+)
 def test_a_plane_by_its_normal(normal, origin):
     at, x, y = datum({"by": "normal", "normal": list(normal), **dict(zip("xyz", origin, strict=True))})
     assert at == pytest.approx(np.array(origin))
@@ -82,18 +100,41 @@ def test_a_plane_turned_about_an_axis_of_another(axis, angle):
 
 
 def test_planes_that_no_numbers_fix_are_refused():
-    for how, code in (({"by": "normal", "normal": [0, 0, 0]}, "no-direction"), ({"by": "normal", "normal": [0, 0, 1], "along": [0, 0, 3]}, "in-line")):
-        made = build(document(LINE, {"kind": "datum", "id": "d", "name": "D", "how": how}, profile={"quick": "round", "width": 4}))
+    for how, code in (
+        ({"by": "normal", "normal": [0, 0, 0]}, "no-direction"),
+        ({"by": "normal", "normal": [0, 0, 1], "along": [0, 0, 3]}, "in-line"),
+    ):
+        made = build(
+            document(
+                LINE, {"kind": "datum", "id": "d", "name": "D", "how": how}, profile={"quick": "round", "width": 4}
+            )
+        )
         assert made.reports["d"].messages[0].code == code
 
 
 @given(st.floats(0, 100))
 @settings(max_examples=20, deadline=None)
 def test_stations_as_shares_of_the_length(share):
-    result = build(document(
-        LINE, {"kind": "plane", "id": "p", "name": "P", "path": {"step": "path"}, "place": "length", "value": f"{share} %"},
-        profile={"quick": "round", "width": 4}, start="10 %", end="60%", twist={"by": "table", "points": [{"at": 0, "value": 0}, {"at": "50 %", "value": 90}, {"at": "100%", "value": 90}]},
-    ))  # fmt: skip
+    result = build(
+        document(
+            LINE,
+            {
+                "kind": "plane",
+                "id": "p",
+                "name": "P",
+                "path": {"step": "path"},
+                "place": "length",
+                "value": f"{share} %",
+            },
+            profile={"quick": "round", "width": 4},
+            start="10 %",
+            end="60%",
+            twist={
+                "by": "table",
+                "points": [{"at": 0, "value": 0}, {"at": "50 %", "value": 90}, {"at": "100%", "value": 90}],
+            },
+        )
+    )
     assert result.reports["p"].data["station"] == pytest.approx(0.9 * share)
     lanes = result.reports["sweep"].data["lanes"]
     assert result.reports["sweep"].data["length"] == pytest.approx(45)

@@ -1,6 +1,7 @@
 """Demo parts and sketches with changes that nobody makes on purpose: whatever comes, it is said in words."""
 
 import copy
+from functools import partial
 
 import numpy as np
 import pytest
@@ -37,7 +38,9 @@ def test_random_edits_meet_no_unforeseen_error(seed):
         try:
             if random.random() < 0.2 and step["sketch"]["points"]:
                 point = str(random.choice([p["id"] for p in step["sketch"]["points"]]))
-                begin_drag(part, step["id"], memory)(point, (float(random.uniform(-300, 300)), float(random.uniform(-300, 300))))
+                begin_drag(part, step["id"], memory)(
+                    point, (float(random.uniform(-300, 300)), float(random.uniform(-300, 300)))
+                )
             else:
                 edit_step(part, step["id"], random_edit(step["sketch"], random), memory)
         except Problem as problem:
@@ -47,11 +50,17 @@ def test_random_edits_meet_no_unforeseen_error(seed):
         assert said != "unexpected"
 
 
+def _dragged(part, step, memory, item):
+    return begin_drag(part, step, memory)(item, (3.0, -4.0))
+
+
 @pytest.mark.parametrize("seed", range(3))
 def test_sketches_that_name_what_is_not_there_are_refused_in_words(seed):
     """Whatever is asked of them: to be solved, edited, dragged, or written as SVG."""
     random, memory = np.random.default_rng(seed), Memory()
-    sketches = [(d, k) for d in DEMOS for k, s in enumerate(d["steps"]) if s["kind"] == "sketch" and s["sketch"]["points"]]
+    sketches = [
+        (d, k) for d in DEMOS for k, s in enumerate(d["steps"]) if s["kind"] == "sketch" and s["sketch"]["points"]
+    ]
     asked = 0
     while asked < 60:
         document, k = sketches[int(random.integers(len(sketches)))]
@@ -62,11 +71,14 @@ def test_sketches_that_name_what_is_not_there_are_refused_in_words(seed):
             part = part_from(document)
         except (Problem, ValidationError):
             continue
-        edit, item = random_edit(step["sketch"], random), str(random.choice([e["id"] for e in step["sketch"]["entities"]] or ["gone"]))
+        edit = random_edit(step["sketch"], random)
+        item = str(random.choice([e["id"] for e in step["sketch"]["entities"]] or ["gone"]))
         for ask in (
-            lambda: solve_step(part, step["id"], memory, added="k1"), lambda: edit_step(part, step["id"], edit, memory), lambda: sketch_svg(part, step["id"]),  # noqa: B023
-            lambda: begin_drag(part, step["id"], memory)(item, (3.0, -4.0)),  # noqa: B023
-        ):  # fmt: skip
+            partial(solve_step, part, step["id"], memory, added="k1"),
+            partial(edit_step, part, step["id"], edit, memory),
+            partial(sketch_svg, part, step["id"]),
+            partial(_dragged, part, step["id"], memory, item),
+        ):
             asked += 1
             said = ""
             try:

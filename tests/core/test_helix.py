@@ -17,7 +17,11 @@ from tests.core.parts import XY, Shelf, circle, part, sketch
 
 def made(*more, store=None, **coil):
     steps = [{"kind": "helix", "id": "coil", "name": "Coil", "plane": XY, "radius": 20, **coil}, *more]
-    result = build(part({"format": "leadline-part", "version": 1, "name": "Coil", "units": "mm", "steps": steps}), store=store, products=(products := {}))
+    result = build(
+        part({"format": "leadline-part", "version": 1, "name": "Coil", "units": "mm", "steps": steps}),
+        store=store,
+        products=(products := {}),
+    )
     return result, products
 
 
@@ -76,14 +80,26 @@ def test_closed_spring_ends_by_a_table_of_pitches():
     risen = np.concatenate([[0], np.cumsum(np.interp(middle, at, pitch)) * 8 / n])
     exact = polyline_length(lambda u: 12 + 0 * u, lambda _: risen, 8, n + 1)
     assert path.length == pytest.approx(exact, rel=1e-8)
-    wire = {"kind": "sweep", "id": "wire", "name": "Wire", "path": {"step": "coil"}, "profile": {"quick": "round", "width": 1.9}}
+    wire = {
+        "kind": "sweep",
+        "id": "wire",
+        "name": "Wire",
+        "path": {"step": "coil"},
+        "profile": {"quick": "round", "width": 1.9},
+    }
     result, _ = made(wire, radius=12, turns=8, pitch_table=table)
     (body,) = result.bodies
     assert body.body.valid()
     assert body.body.volume() == pytest.approx(math.pi * 0.95**2 * path.length, rel=1e-6)
 
 
-RIDGE = {"kind": "sweep", "id": "ridge", "name": "Ridge", "path": {"step": "coil"}, "profile": {"quick": "round", "width": 3}}
+RIDGE = {
+    "kind": "sweep",
+    "id": "ridge",
+    "name": "Ridge",
+    "path": {"step": "coil"},
+    "profile": {"quick": "round", "width": 3},
+}
 
 
 def test_three_starts_are_one_shape_at_three_places():
@@ -106,7 +122,10 @@ def test_three_starts_are_one_shape_at_three_places():
 
 
 def test_starts_are_added_to_a_rod_and_said_when_they_touch():
-    rod = [sketch("round", XY, circle(19)), {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "round"}, "length": 40, "back": 5}]
+    rod = [
+        sketch("round", XY, circle(19)),
+        {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "round"}, "length": 40, "back": 5},
+    ]
     coil = {"radius": 19, "pitch": 6, "turns": 2, "starts": 2}
     result, _ = made(*rod, {**RIDGE, "result": "add"}, **coil)
     (body,) = result.bodies
@@ -123,8 +142,13 @@ def test_starts_are_added_to_a_rod_and_said_when_they_touch():
 @settings(max_examples=2)
 @given(st.integers(3, 7), st.floats(1.0, 1.8), st.floats(2.2, 4.0), st.booleans())
 def test_many_starts_change_a_rod_by_as_many_times_as_one(starts, width, pitch, cut):
-    """Their boxes overlap, though they stay clear of each other: they are taken at once, and each still counts as one."""
-    rod = [sketch("round", XY, circle(20)), {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "round"}, "length": 12, "back": 6}]
+    """Their boxes overlap, though they stay clear of each other: they are taken at once, and each still counts
+    as one.
+    """
+    rod = [
+        sketch("round", XY, circle(20)),
+        {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "round"}, "length": 12, "back": 6},
+    ]
     ridge = {**RIDGE, "profile": {"quick": "round", "width": width}, "result": "cut" if cut else "add"}
     coil = {"radius": 20, "height": 6}
 
@@ -133,7 +157,9 @@ def test_many_starts_change_a_rod_by_as_many_times_as_one(starts, width, pitch, 
         assert body.body.valid()
         return body.body.volume() - math.pi * 400 * 18
 
-    assert changed(pitch=pitch, starts=starts) == pytest.approx(starts * changed(pitch=pitch * starts, starts=1), rel=1e-6)
+    assert changed(pitch=pitch, starts=starts) == pytest.approx(
+        starts * changed(pitch=pitch * starts, starts=1), rel=1e-6
+    )
 
 
 def test_only_tools_that_stay_clear_of_each_other_are_taken_at_once():
@@ -143,18 +169,21 @@ def test_only_tools_that_stay_clear_of_each_other_are_taken_at_once():
         assert _clear_of_each_other(both, [b.box() for b in both]) is clear
 
 
-@pytest.mark.parametrize(("coil", "said"), [
-    ({"pitch": 5}, "two of pitch, turns and height"),
-    ({"pitch": 0, "turns": 3}, "pitch is not above zero"),
-    ({"pitch": 0, "height": 0, "end_radius": 30}, "its turns cannot follow"),
-    ({"turns": 0, "height": 10}, "turns is not above zero"),
-    ({"pitch": 5, "turns": 3, "end_radius": -2}, "end radius is not above zero"),
-    ({"turns": 3, "pitch": 4, "pitch_table": [{"at": 0, "value": 4}, {"at": 3, "value": 8}]}, "no pitch or height"),
-    ({"turns": 3, "pitch_table": [{"at": 0, "value": 4}, {"at": 0, "value": 8}]}, "two pitches at one turn"),
-    ({"turns": 3, "pitch_table": [{"at": 0, "value": 4}, {"at": 3, "value": -8}]}, "under zero"),
-    ({"turns": 3, "pitch_table": [{"at": 0, "value": 0}, {"at": 3, "value": 0}]}, "all zero"),
-    ({"turns": 5000, "pitch": 1}, "5000 turns"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("coil", "said"),
+    [
+        ({"pitch": 5}, "two of pitch, turns and height"),
+        ({"pitch": 0, "turns": 3}, "pitch is not above zero"),
+        ({"pitch": 0, "height": 0, "end_radius": 30}, "its turns cannot follow"),
+        ({"turns": 0, "height": 10}, "turns is not above zero"),
+        ({"pitch": 5, "turns": 3, "end_radius": -2}, "end radius is not above zero"),
+        ({"turns": 3, "pitch": 4, "pitch_table": [{"at": 0, "value": 4}, {"at": 3, "value": 8}]}, "no pitch or height"),
+        ({"turns": 3, "pitch_table": [{"at": 0, "value": 4}, {"at": 0, "value": 8}]}, "two pitches at one turn"),
+        ({"turns": 3, "pitch_table": [{"at": 0, "value": 4}, {"at": 3, "value": -8}]}, "under zero"),
+        ({"turns": 3, "pitch_table": [{"at": 0, "value": 0}, {"at": 3, "value": 0}]}, "all zero"),
+        ({"turns": 5000, "pitch": 1}, "5000 turns"),
+    ],
+)
 def test_what_is_no_helix_is_refused_clearly(coil, said):
     report = made(**coil)[0].reports["coil"]
     assert report.state == "failed"

@@ -18,7 +18,17 @@ from tests.core.kernel_views import kernel_lines, share_elsewhere
 from tests.core.parts import SHARED, demo
 from tests.core.shapes import box, disc, full_circle, helix, straight
 
-SMALL = ["twisted-ring", "funnel-hood", "pipe-clip", "kick-rail", "handle-bar", "wave-flange", "pump-grip", "pipe-clip-core", "silt-auger"]  # the kernel itself leaves gaps in others
+SMALL = [
+    "twisted-ring",
+    "funnel-hood",
+    "pipe-clip",
+    "kick-rail",
+    "handle-bar",
+    "wave-flange",
+    "pump-grip",
+    "pipe-clip-core",
+    "silt-auger",
+]  # the kernel itself leaves gaps in others
 NONE = np.zeros((0, 2, 2))
 
 
@@ -66,7 +76,9 @@ def test_a_torus_from_above_is_two_circles_and_leaning_its_outline_is_beside_an_
     centre = torus.mesh.points[:, :2].min(axis=0) + radius + wire
     assert_lines(above.visible, np.concatenate([ring(radius + wire, centre), ring(radius - wire, centre)]), 2 * radius)
     assert len(above.hidden) == 0
-    eye = np.array([0.0, -math.cos(lean), math.sin(lean)])  # its middle is seen as an ellipse, and the outline as far from there as the wire is thick
+    eye = np.array(
+        [0.0, -math.cos(lean), math.sin(lean)]
+    )  # its middle is seen as an ellipse, and the outline as far from there as the wire is thick
     leaning = lines_seen([torus], eye, np.array([1.0, 0, 0]))
     a = np.linspace(0, math.tau, 4001)[:-1]
     middle = np.column_stack([centre[0] + radius * np.cos(a), (centre[1] + radius * np.sin(a)) * math.sin(lean)])
@@ -103,8 +115,19 @@ def test_what_lies_behind_another_body_is_hidden_just_where_it_is(apart, beside)
     turn = np.array([[0.0, 1, 0], [-1, 0, 0], [0, 0, 1]])
     move = np.array([50 + 20 * beside, 50, -11 - apart])
     points = thin.mesh.points @ turn.T + move
-    behind = Drawable(type(thin.mesh)(points, thin.mesh.normals @ turn.T, thin.mesh.triangles, thin.mesh.face, thin.mesh.names, [line @ turn.T + move for line in thin.mesh.lines]))
-    front, back = (lines_seen([thick, behind], np.array([0.0, 0, way]), np.array([float(way), 0, 0])) for way in (1, -1))
+    behind = Drawable(
+        type(thin.mesh)(
+            points,
+            thin.mesh.normals @ turn.T,
+            thin.mesh.triangles,
+            thin.mesh.face,
+            thin.mesh.names,
+            [line @ turn.T + move for line in thin.mesh.lines],
+        )
+    )
+    front, back = (
+        lines_seen([thick, behind], np.array([0.0, 0, way]), np.array([float(way), 0, 0])) for way in (1, -1)
+    )
     sides = [np.array([[(move[0] + side, -10), (move[0] + side, 10)]]) for side in (-1, 1)]
     for side in sides:
         assert share_elsewhere(side, front.hidden, 100) < 0.01
@@ -134,11 +157,15 @@ def test_the_visible_lines_are_those_of_the_kernel(name):
         own, (visible, hidden) = lines_seen(drawn, *VIEWS[view]), kernel_lines(bodies, *VIEWS[view], 2e-4 * size)
         assert share_elsewhere(own.visible, visible, size) < 5e-3
         assert share_elsewhere(visible, own.visible, size) < 5e-3
-        assert share_elsewhere(np.concatenate([own.visible, own.hidden]), np.concatenate([visible, hidden]), size) < 5e-3
+        assert (
+            share_elsewhere(np.concatenate([own.visible, own.hidden]), np.concatenate([visible, hidden]), size) < 5e-3
+        )
 
 
 def test_nothing_is_drawn_twice_and_lines_that_meet_are_one():
     lines = chained(np.concatenate([polygon([(0, 0), (10, 0), (10, 5)]), polygon([(10, 5), (0, 0), (10, 0)])[:2]]))
     assert len(lines) == 1
-    assert sum(float(np.linalg.norm(np.diff(line, axis=0), axis=1).sum()) for line in lines) == pytest.approx(15 + math.hypot(10, 5))
+    assert sum(float(np.linalg.norm(np.diff(line, axis=0), axis=1).sum()) for line in lines) == pytest.approx(
+        15 + math.hypot(10, 5)
+    )
     assert chained(NONE) == []

@@ -26,8 +26,18 @@ def face(name):
 
 
 def made(steps, wall, opened=(), body="b", **more):
-    step = {"kind": "hollow", "id": "h", "name": "Hollow", "body": body, "wall": wall, "opened": [face(n) for n in opened], **more}
-    return build(part({"format": "leadline-part", "version": 1, "name": "Hollow", "units": "mm", "steps": [*steps, step]}))
+    step = {
+        "kind": "hollow",
+        "id": "h",
+        "name": "Hollow",
+        "body": body,
+        "wall": wall,
+        "opened": [face(n) for n in opened],
+        **more,
+    }
+    return build(
+        part({"format": "leadline-part", "version": 1, "name": "Hollow", "units": "mm", "steps": [*steps, step]})
+    )
 
 
 def built(*given_, **more):
@@ -62,9 +72,25 @@ def test_a_thicker_end_swallows_the_rounding_beside_it(radius, wall, times, shar
     """A rod whose rounded end gets a wall of its own, beyond the depth of the rounding: the inside is a plain rod."""
     end = times * wall
     rounding = wall + share * (min(end, radius / 2) - wall)
-    drawn = [sketch("s", XY, circle(radius)), {"kind": "extrude", "id": "b", "name": "Rod", "profile": {"step": "s"}, "length": 40}]
-    rounded = [*drawn, {"kind": "rounding", "id": "r", "name": "R", "edges": [{"step": "b", "edge": "b/cap/end&b/side/ring/0"}], "how": {"by": "even", "radius": rounding}}]
-    solid = build(part({"format": "leadline-part", "version": 1, "name": "Rod", "units": "mm", "steps": rounded})).bodies[0].body.volume()
+    drawn = [
+        sketch("s", XY, circle(radius)),
+        {"kind": "extrude", "id": "b", "name": "Rod", "profile": {"step": "s"}, "length": 40},
+    ]
+    rounded = [
+        *drawn,
+        {
+            "kind": "rounding",
+            "id": "r",
+            "name": "R",
+            "edges": [{"step": "b", "edge": "b/cap/end&b/side/ring/0"}],
+            "how": {"by": "even", "radius": rounding},
+        },
+    ]
+    solid = (
+        build(part({"format": "leadline-part", "version": 1, "name": "Rod", "units": "mm", "steps": rounded}))
+        .bodies[0]
+        .body.volume()
+    )
     body, walls = built(rounded, wall, ["b/cap/start"], walls=[{"face": face("b/cap/end"), "wall": end}])
     assert body.volume() == pytest.approx(solid - math.pi * (radius - wall) ** 2 * (40 - end), rel=1e-7)
     assert (walls["least"], walls["most"]) == pytest.approx((wall, end), rel=1e-6)
@@ -72,7 +98,16 @@ def test_a_thicker_end_swallows_the_rounding_beside_it(radius, wall, times, shar
 
 def test_a_rod_with_a_rounded_end_is_a_test_tube():
     """A rounding of 6 on a rod of R 10, hollowed by 2: the inside is a rod of R 8 whose end is rounded by 4."""
-    rounded = [*ROD, {"kind": "rounding", "id": "r", "name": "R", "edges": [{"step": "b", "edge": RIM}], "how": {"by": "even", "radius": 6}}]
+    rounded = [
+        *ROD,
+        {
+            "kind": "rounding",
+            "id": "r",
+            "name": "R",
+            "edges": [{"step": "b", "edge": RIM}],
+            "how": {"by": "even", "radius": 6},
+        },
+    ]
     body, walls = built(rounded, 2, ["b/cap/start"])
 
     def rod(radius, length, r):
@@ -87,7 +122,12 @@ def test_a_rod_with_a_rounded_end_is_a_test_tube():
 
 def test_a_loft_has_walls_of_true_thickness():
     """A cone frustum open at both ends: the wall is measured square to the cone, not in its sections."""
-    body, walls = built([BESIDE, loft(quick("round", 40), quick("round", 20, plane=ABOVE))], 2, ["loft/cap/start", "loft/cap/end"], body="loft")
+    body, walls = built(
+        [BESIDE, loft(quick("round", 40), quick("round", 20, plane=ABOVE))],
+        2,
+        ["loft/cap/start", "loft/cap/end"],
+        body="loft",
+    )
     lean = 2 * math.hypot(40, 10) / 40  # the wall as it stands in a section
     frustum = lambda a, b: math.pi * 40 / 3 * (a * a + a * b + b * b)  # noqa: E731
     assert body.volume() == pytest.approx(frustum(20, 10) - frustum(20 - lean, 10 - lean), rel=1e-4)
@@ -100,7 +140,11 @@ def test_a_loft_has_walls_of_true_thickness():
     [
         ({"wall": 0}, "bad-size", "wall"),
         ({"wall": 11}, "wall-too-thick", "wall"),
-        ({"wall": 2, "opened": ["b/cap/end", "b/cap/start", *(f"b/side/e{k}/0" for k in range(4))]}, "no-hollow", "wall"),
+        (
+            {"wall": 2, "opened": ["b/cap/end", "b/cap/start", *(f"b/side/e{k}/0" for k in range(4))]},
+            "no-hollow",
+            "wall",
+        ),
         ({"wall": 2, "opened": ["b/side/e9/0"]}, "deleted-reference", "opened"),
         ({"wall": 2, "walls": [{"face": face("b/side/e9/0"), "wall": 1}]}, "deleted-reference", "walls"),
         ({"wall": 2, "body": "s"}, "no-body", "body"),
@@ -126,11 +170,27 @@ def test_the_thickest_wall_that_fits_is_said():
 def along(*steps, body, wall, opened=(), walls=(), side="inward"):
     """What a hollow of a body that is swept or lofted comes to: the solid, and what is told of its walls."""
     hollow = {
-        "kind": "hollow", "id": "h", "name": "Hollow", "body": body, "wall": wall, "side": side,
+        "kind": "hollow",
+        "id": "h",
+        "name": "Hollow",
+        "body": body,
+        "wall": wall,
+        "side": side,
         "opened": [{"step": body, "face": f"{body}/cap/{end}"} for end in opened],
         "walls": [{"face": {"step": body, "face": f"{body}/cap/{end}"}, "wall": w} for end, w in walls],
-    }  # fmt: skip
-    result = build(part({"format": "leadline-part", "version": 1, "name": "Hollow", "units": "mm", "values": [], "steps": [*steps, hollow]}))
+    }
+    result = build(
+        part(
+            {
+                "format": "leadline-part",
+                "version": 1,
+                "name": "Hollow",
+                "units": "mm",
+                "values": [],
+                "steps": [*steps, hollow],
+            }
+        )
+    )
     assert result.reports["h"].state == "fresh", result.reports["h"].messages
     (kept,) = result.bodies
     assert kept.body.valid()
@@ -139,18 +199,32 @@ def along(*steps, body, wall, opened=(), walls=(), side="inward"):
 
 def cone(first, last, height):
     above = {"kind": "datum", "id": "above", "name": "Above", "how": {"by": "offset", "plane": XY, "distance": height}}
-    sections = [{"by": "quick", "profile": {"quick": "round", "width": 2 * r}, "plane": p} for r, p in ((first, XY), (last, {"kind": "step", "step": "above"}))]
+    sections = [
+        {"by": "quick", "profile": {"quick": "round", "width": 2 * r}, "plane": p}
+        for r, p in ((first, XY), (last, {"kind": "step", "step": "above"}))
+    ]
     return [above, {"kind": "loft", "id": "cone", "name": "Cone", "sections": sections}]
 
 
 @pytest.mark.parametrize("seed", range(8))
 def test_a_lofted_cone_has_a_cone_inside(seed):
-    """Its inside leans alike, by the wall over the cosine of the lean nearer to the axis, and ends a wall, or none, from the ends."""
+    """Its inside leans alike, by the wall over the cosine of the lean nearer to the axis, and ends a wall, or none,
+    from the ends.
+    """
     rng = np.random.default_rng(seed)
-    first, last, height, wall, lid = (float(rng.uniform(a, b)) for a, b in ((18, 25), (8, 30), (20, 50), (0.5, 3), (0.5, 4)))
+    first, last, height, wall, lid = (
+        float(rng.uniform(a, b)) for a, b in ((18, 25), (8, 30), (20, 50), (0.5, 3), (0.5, 4))
+    )
     opened, outward = [[], ["start"], ["start", "end"]][seed % 3], seed % 4 == 3
     sign = 1 if outward else -1
-    body, walls = along(*cone(first, last, height), body="cone", wall=wall, opened=opened, walls=[] if opened else [("end", lid)], side="outward" if outward else "inward")
+    body, walls = along(
+        *cone(first, last, height),
+        body="cone",
+        wall=wall,
+        opened=opened,
+        walls=[] if opened else [("end", lid)],
+        side="outward" if outward else "inward",
+    )
     thick = [0 if end in opened else lid if end == "end" and not opened else wall for end in ("start", "end")]
     z = np.array([-sign * thick[0], height + sign * thick[1]])
     radii = first + (last - first) * z / height + sign * wall * math.hypot(height, last - first) / height
@@ -162,10 +236,19 @@ def test_a_lofted_cone_has_a_cone_inside(seed):
 
 @pytest.mark.parametrize("corner", [40, 75, 110])
 def test_a_mitred_frame_is_hollow_where_the_kernel_fails(corner):
-    """A bar whose section has its middle on the path: at a mitre the path's length is that of the bar, and of what is inside."""
+    """A bar whose section has its middle on the path: at a mitre the path's length is that of the bar, and of what is
+    inside.
+    """
     way = math.radians(corner)
     path = polyline((0, 0), (70, 0), (70 + 60 * math.cos(way), 60 * math.sin(way)))
-    bar = {"kind": "sweep", "id": "bar", "name": "Bar", "path": {"step": "path"}, "profile": {"quick": "rectangle", "width": 20, "height": 14}, "corners": "mitre"}
+    bar = {
+        "kind": "sweep",
+        "id": "bar",
+        "name": "Bar",
+        "path": {"step": "path"},
+        "profile": {"quick": "rectangle", "width": 20, "height": 14},
+        "corners": "mitre",
+    }
     body, _ = along(sketch("path", XZ, path), bar, body="bar", wall=2)
     assert body.volume() == pytest.approx(20 * 14 * 130 - 16 * 10 * (130 - 4), rel=1e-6)
 
@@ -177,9 +260,14 @@ def test_walls_of_what_twists_and_grows_are_of_true_thickness(seed):
     path = curve((0, 0), (30, float(rng.uniform(-8, 8))), (60, 0))
     profile = {"quick": ["rectangle", "ellipse", "hexagon"][seed % 3], "width": 24, "height": 18}
     sweep = {
-        "kind": "sweep", "id": "body", "name": "Body", "path": {"step": "path"}, "profile": profile, "twist": float(rng.uniform(-0.25, 0.25)),
+        "kind": "sweep",
+        "id": "body",
+        "name": "Body",
+        "path": {"step": "path"},
+        "profile": profile,
+        "twist": float(rng.uniform(-0.25, 0.25)),
         "size": {"by": "ratio", "start": 1, "end": float(rng.uniform(0.7, 1.2))},
-    }  # fmt: skip
+    }
     body, _ = along(sketch("path", XZ, path), sweep, body="body", wall=1.5, opened=["end"])
     mesh = tessellate(body, 0.008, 0.3)
     inside = np.array([n.startswith("h/inside/body:side") for n in mesh.names])[mesh.face]
@@ -194,7 +282,16 @@ def test_walls_of_what_twists_and_grows_are_of_true_thickness(seed):
 
 def test_the_bulb_has_its_walls_at_two_thousand_places():
     document = demo("priming-bulb").model_dump(mode="json")
-    document["steps"].append({"kind": "hollow", "id": "h", "name": "Hollow", "body": "bulb", "wall": 1.5, "opened": [{"step": "bulb", "face": "bulb/cap/end"}]})
+    document["steps"].append(
+        {
+            "kind": "hollow",
+            "id": "h",
+            "name": "Hollow",
+            "body": "bulb",
+            "wall": 1.5,
+            "opened": [{"step": "bulb", "face": "bulb/cap/end"}],
+        }
+    )
     body = build(part(document)).bodies[-1].body
     mesh = tessellate(body, 0.008, 0.3)
     inside = np.array([n.startswith("h/inside/bulb:side") for n in mesh.names])[mesh.face]
@@ -208,28 +305,68 @@ def test_the_bulb_has_its_walls_at_two_thousand_places():
 
 @pytest.mark.parametrize("seed", range(3))
 def test_places_are_as_far_from_faces_as_the_kernel_s_own_search_says(seed):
-    """Inside and outside of a bent, growing bar, beside its faces and beyond its edges; all of its faces, and some alone."""
+    """Inside and outside of a bent, growing bar, beside its faces and beyond its edges; all of its faces, and some
+    alone.
+    """
     rng = np.random.default_rng(60 + seed)
     profile = {"quick": ["rectangle", "ellipse", "hexagon"][seed], "width": 24, "height": 18}
-    sweep = {"kind": "sweep", "id": "body", "name": "Body", "path": {"step": "path"}, "profile": profile, "size": {"by": "ratio", "start": 1, "end": 1.3}}
-    body = build(part({"format": "leadline-part", "version": 1, "name": "Bar", "units": "mm", "values": [], "steps": [sketch("path", XZ, curve((0, 0), (30, 8), (60, 0))), sweep]})).bodies[0].body
+    sweep = {
+        "kind": "sweep",
+        "id": "body",
+        "name": "Body",
+        "path": {"step": "path"},
+        "profile": profile,
+        "size": {"by": "ratio", "start": 1, "end": 1.3},
+    }
+    body = (
+        build(
+            part(
+                {
+                    "format": "leadline-part",
+                    "version": 1,
+                    "name": "Bar",
+                    "units": "mm",
+                    "values": [],
+                    "steps": [sketch("path", XZ, curve((0, 0), (30, 8), (60, 0))), sweep],
+                }
+            )
+        )
+        .bodies[0]
+        .body
+    )
     tessellate(body, 0.2)
     places = rng.uniform([-5, -20, -15], [65, 20, 25], (40, 3))
     for some in (faces(body.shape), rng.permutation(np.array(faces(body.shape), dtype=object))[:2].tolist()):
-        asked = [BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(pnt(p)).Vertex(), compound(some)).Value() for p in places]
+        asked = [
+            BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(pnt(p)).Vertex(), compound(some)).Value()
+            for p in places
+        ]
         assert distances_to_faces(places, some, 0.2) == pytest.approx(asked, abs=1e-6)
 
 
 @pytest.mark.parametrize("least", [6.0, 9.0])
 def test_a_wall_that_folds_says_the_thickest(least):
-    """Inside of an elliptic tube that grows to its end there is room up to the least radius of its section, at its small end."""
+    """Inside of an elliptic tube that grows to its end there is room up to the least radius of its section, at its
+    small end.
+    """
     path = sketch("path", XZ, polyline((0, 0), (50, 0)))
     tube = {
-        "kind": "sweep", "id": "tube", "name": "Tube", "path": {"step": "path"}, "profile": {"quick": "ellipse", "width": 40, "height": 2 * math.sqrt(least * 20)},
+        "kind": "sweep",
+        "id": "tube",
+        "name": "Tube",
+        "path": {"step": "path"},
+        "profile": {"quick": "ellipse", "width": 40, "height": 2 * math.sqrt(least * 20)},
         "size": {"by": "ratio", "start": 1, "end": 1.1},
-    }  # fmt: skip
+    }
     hollow = {"kind": "hollow", "id": "h", "name": "Hollow", "body": "tube", "wall": least + 4}
-    document = {"format": "leadline-part", "version": 1, "name": "Tube", "units": "mm", "values": [], "steps": [path, tube, hollow]}
+    document = {
+        "format": "leadline-part",
+        "version": 1,
+        "name": "Tube",
+        "units": "mm",
+        "values": [],
+        "steps": [path, tube, hollow],
+    }
     told = build(part(document)).reports["h"].messages[-1]
     assert told.code == "wall-too-thick"
     hollow |= told.remedies[0].change
@@ -241,8 +378,13 @@ def test_a_wall_that_folds_says_the_thickest(least):
 
 
 def void_of_sector(middle, bore, wall, angle):
-    """What is inside a ring sector between planes that lie ``wall`` mm within its ends: by quadrature over the distance from the axis."""
-    height = lambda r: 2 * math.sqrt(max(0.0, bore**2 - (r - middle) ** 2)) * r * (angle - 2 * math.asin(wall / r))  # noqa: E731
+    """What is inside a ring sector between planes that lie ``wall`` mm within its ends: by quadrature over the distance
+    from the axis.
+    """
+
+    def height(r):
+        return 2 * math.sqrt(max(0.0, bore**2 - (r - middle) ** 2)) * r * (angle - 2 * math.asin(wall / r))
+
     return quad(height, middle - bore, middle + bore, epsabs=1e-10)[0]
 
 
@@ -255,7 +397,16 @@ def sector(middle, radius, degrees, swept):
     d.point("a", 0, 0)
     d.point("e", middle * math.sin(turn), middle - middle * math.cos(turn))
     d.arc("arc", "c", "a", "e")
-    return [sketch("path", XZ, d), {"kind": "sweep", "id": "b", "name": "Bend", "path": {"step": "path"}, "profile": {"quick": "round", "width": 2 * radius}}]
+    return [
+        sketch("path", XZ, d),
+        {
+            "kind": "sweep",
+            "id": "b",
+            "name": "Bend",
+            "path": {"step": "path"},
+            "profile": {"quick": "round", "width": 2 * radius},
+        },
+    ]
 
 
 @settings(max_examples=14, deadline=None)
@@ -265,7 +416,9 @@ def test_a_ring_sector_with_both_ends_closed(middle, share, thin, degrees, swept
     wall = thin * radius
     body, walls = built(sector(middle, radius, degrees, swept), wall)
     whole = math.pi * radius**2 * middle * math.radians(degrees)
-    assert body.volume() == pytest.approx(whole - void_of_sector(middle, radius - wall, wall, math.radians(degrees)), rel=2e-6)
+    assert body.volume() == pytest.approx(
+        whole - void_of_sector(middle, radius - wall, wall, math.radians(degrees)), rel=2e-6
+    )
     assert walls["least"] == pytest.approx(wall, abs=1e-4)
 
 
@@ -276,10 +429,13 @@ def test_a_wall_of_a_face_as_thick_as_the_body_is_refused_at_it():
         assert (message.code, message.place["field"]) == ("wall-too-thick", "walls")
 
 
-@pytest.mark.parametrize("more", [
-    {"opened": ["b/cap/end"], "walls": [{"face": face("b/cap/end"), "wall": 3}]},
-    {"walls": [{"face": face("b/cap/end"), "wall": 3}, {"face": face("b/cap/end"), "wall": 4}]},
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "more",
+    [
+        {"opened": ["b/cap/end"], "walls": [{"face": face("b/cap/end"), "wall": 3}]},
+        {"walls": [{"face": face("b/cap/end"), "wall": 3}, {"face": face("b/cap/end"), "wall": 4}]},
+    ],
+)
 def test_two_words_on_one_face_are_refused(more):
     (message,) = made(BOX, 2, more.get("opened", ()), walls=more["walls"]).reports["h"].messages
     assert (message.code, message.place["field"]) == ("face-twice", "walls")

@@ -45,8 +45,13 @@ def test_a_shaped_hose_leaves_its_straights_without_bending_and_passes_its_point
 
 
 def test_a_load_under_which_no_rest_is_found_is_said():
-    """Weight over stiffness of 1/8 mm³ on a hose of 1.4 m: it bends within a few mm of its ports, far less than a segment."""
-    start, end = port((0, 0, 0), np.array([0.46, -0.28, 0.84]) / 0.998), port((4, 159, 15), np.array([-0.76, -0.38, 0.53]) / 1.002)
+    """Weight over stiffness of 1/8 mm³ on a hose of 1.4 m: it bends within a few mm of its ports, far less than a
+    segment.
+    """
+    start, end = (
+        port((0, 0, 0), np.array([0.46, -0.28, 0.84]) / 0.998),
+        port((4, 159, 15), np.array([-0.76, -0.38, 0.53]) / 1.002),
+    )
     with pytest.raises(Problem) as caught:
         hanging(start, end, 1356.0, np.array([0, 0, -0.12]))
     assert caught.value.message.code == "rod-unsettled"
@@ -65,8 +70,12 @@ def test_a_shaped_hose_passes_points_in_the_directions_that_are_given():
     assert path.tangent(s[there : there + 1])[0] == pytest.approx(way, abs=1e-3)
     assert np.abs(np.diff(np.linalg.norm(path.curvature(s), axis=1))).max() < 1e-3
     free = shaped(start, end, through)
-    u = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(np.vstack([start.free, through, end.free]), axis=0), axis=1))])
-    natural = make_interp_spline(u, np.vstack([start.free, through, end.free]), k=5, bc_type=([(1, X), (2, 0 * X)], [(1, X), (2, 0 * X)]))
+    u = np.concatenate(
+        [[0], np.cumsum(np.linalg.norm(np.diff(np.vstack([start.free, through, end.free]), axis=0), axis=1))]
+    )
+    natural = make_interp_spline(
+        u, np.vstack([start.free, through, end.free]), k=5, bc_type=([(1, X), (2, 0 * X)], [(1, X), (2, 0 * X)])
+    )
     t = np.linspace(0, u[-1], 50)
     assert free.pieces[0].curve(t) == pytest.approx(natural(t), abs=1e-9)
 
@@ -133,10 +142,12 @@ def test_the_shortest_hose_just_keeps_its_bend_radius():
 # -- as a step ------------------------------------------------------------------------------------
 
 HOSE = {
-    "kind": "hose", "id": "hose", "name": "Hose",
+    "kind": "hose",
+    "id": "hose",
+    "name": "Hose",
     "start": {"at": {"by": "place", "x": 0, "y": 0, "z": 0}, "straight": 20},
     "end": {"at": {"by": "place", "x": 150, "y": 60, "z": 90, "dx": 0, "dy": 0, "dz": -2}, "straight": 20},
-}  # fmt: skip
+}
 
 
 def built(*steps):
@@ -144,7 +155,14 @@ def built(*steps):
 
 
 def test_a_hose_step_tells_its_length_slack_and_tightest_bend():
-    body = {"kind": "sweep", "id": "body", "name": "Body", "path": {"step": "hose"}, "profile": {"quick": "round", "width": 16}, "wall": 2}
+    body = {
+        "kind": "sweep",
+        "id": "body",
+        "name": "Body",
+        "path": {"step": "hose"},
+        "profile": {"quick": "round", "width": 16},
+        "wall": 2,
+    }
     result = built(HOSE, body)
     report = result.reports["hose"]
     assert report.data["path"]["pieces"][0]["length"] == pytest.approx(20)
@@ -162,7 +180,11 @@ def test_a_hose_step_tells_its_length_slack_and_tightest_bend():
 def test_ports_stand_on_planes_and_sketch_points_and_turn_round():
     plan = sketch("plan", XY, circle(5, 80, 30))
     over = {"kind": "datum", "id": "over", "name": "Over", "how": {"by": "offset", "plane": XY, "distance": 90}}
-    step = {**HOSE, "start": {"at": {"by": "sketch", "step": "plan", "point": "c"}, "straight": 10}, "end": {"at": {"by": "plane", "plane": {"kind": "step", "step": "over"}}, "reverse": True}}
+    step = {
+        **HOSE,
+        "start": {"at": {"by": "sketch", "step": "plan", "point": "c"}, "straight": 10},
+        "end": {"at": {"by": "plane", "plane": {"kind": "step", "step": "over"}}, "reverse": True},
+    }
     report = built(plan, over, step).reports["hose"]
     assert report.uses == ["plan", "over"]
     first, last = report.data["hose"]["ports"]
@@ -173,8 +195,18 @@ def test_ports_stand_on_planes_and_sketch_points_and_turn_round():
 def test_the_collar_of_a_fitting_is_found_and_asked_for():
     """A spigot that reaches 24 mm into the hose from its port, and a plate beside that is none of its business."""
     plan = sketch("plan", XY, circle(9, 40, 20))
-    spigot = {"kind": "extrude", "id": "spigot", "name": "Spigot", "profile": {"step": "plan"}, "length": 24, "back": 12}
-    plate = [sketch("far", XY, circle(30, 140, 20)), {"kind": "extrude", "id": "plate", "name": "Plate", "profile": {"step": "far"}, "length": 60}]
+    spigot = {
+        "kind": "extrude",
+        "id": "spigot",
+        "name": "Spigot",
+        "profile": {"step": "plan"},
+        "length": 24,
+        "back": 12,
+    }
+    plate = [
+        sketch("far", XY, circle(30, 140, 20)),
+        {"kind": "extrude", "id": "plate", "name": "Plate", "profile": {"step": "far"}, "length": 60},
+    ]
     start = {"at": {"by": "sketch", "step": "plan", "point": "c"}, "straight": 10}
     short = built(plan, spigot, *plate, {**HOSE, "start": start}).reports["hose"]
     assert [p["collar"] for p in short.data["hose"]["ports"]] == [pytest.approx(24), None]
@@ -187,7 +219,12 @@ def test_the_collar_of_a_fitting_is_found_and_asked_for():
 
 
 def test_the_shortest_hose_of_a_step_keeps_its_least_bend():
-    document = {"format": "leadline-part", "version": 1, "name": "P", "steps": [{**HOSE, "length": 400, "least_bend": 60}]}
+    document = {
+        "format": "leadline-part",
+        "version": 1,
+        "name": "P",
+        "steps": [{**HOSE, "length": 400, "least_bend": 60}],
+    }
     length = shortest_hose(part(document), "hose", Memory())
     kept = built({**HOSE, "length": length, "least_bend": 60}).reports["hose"]
     assert kept.data["path"]["tightest"] == pytest.approx(60, rel=1e-2)
@@ -200,12 +237,23 @@ def test_the_shortest_hose_of_a_step_keeps_its_least_bend():
 def test_a_hose_that_cannot_be_says_why():
     near = {"at": {"by": "place", "x": 30, "y": 0, "z": 0, "dx": -1}, "straight": 10}
     for patch, code in (
-        ({"length": 60}, "hose-too-short"), ({"length": 9000}, "hose-too-long"), ({"end": {**near, "straight": -2}}, "bad-size"),
-        ({"end": {**near, "at": {**near["at"], "dx": 0}}}, "no-direction"), ({"end": near}, "same-place"),
-        ({"length": 300, "weight": 5, "stiffness": 0}, "bad-size"), ({"start": {**HOSE["start"], "pull": 0}}, "bad-size"),
-        ({"points": [{"id": "a", "at": {"by": "place", "x": 80, "y": 10, "z": 40}, "way": {"x": 0, "y": 0, "z": 0}}]}, "no-direction"),
+        ({"length": 60}, "hose-too-short"),
+        ({"length": 9000}, "hose-too-long"),
+        ({"end": {**near, "straight": -2}}, "bad-size"),
+        ({"end": {**near, "at": {**near["at"], "dx": 0}}}, "no-direction"),
+        ({"end": near}, "same-place"),
+        ({"length": 300, "weight": 5, "stiffness": 0}, "bad-size"),
+        ({"start": {**HOSE["start"], "pull": 0}}, "bad-size"),
+        (
+            {
+                "points": [
+                    {"id": "a", "at": {"by": "place", "x": 80, "y": 10, "z": 40}, "way": {"x": 0, "y": 0, "z": 0}}
+                ]
+            },
+            "no-direction",
+        ),
         ({"length": 300, "points": [{"id": "a", "at": {"by": "place", "x": 1, "y": 1, "z": 1}}]}, "rod-with-points"),
-    ):  # fmt: skip
+    ):
         report = built({**HOSE, **patch}).reports["hose"]
         assert report.state == "failed"
         assert report.messages[-1].code == code, patch
@@ -215,7 +263,9 @@ def test_a_hose_that_cannot_be_says_why():
 
 @pytest.mark.parametrize(("load", "share"), [(1e-8, 2e-4), (1e-7, 2e-4), (1e-6, 2e-4), (1e-5, 5e-4)])
 def test_a_heavy_clamped_hose_bends_as_the_heavy_elastica_does(load, share):
-    """Against SciPy's boundary value solver on θ'' = Fx sin θ - (Fy + q s) cos θ: the tightest bend, which is at a clamp."""
+    """Against SciPy's boundary value solver on θ'' = Fx sin θ - (Fy + q s) cos θ: the tightest bend, which is at a
+    clamp.
+    """
     length, span = 520.0, 400.0
     path = hanging(Port(np.zeros(3), X, 0.0), Port(span * X, -X, 0.0), length, -load * Z)
     s = np.linspace(0, length, 4001)
@@ -224,7 +274,9 @@ def test_a_heavy_clamped_hose_bends_as_the_heavy_elastica_does(load, share):
     kappa = np.gradient(theta, s)
 
     def slopes(at, y, force):
-        return np.vstack([y[1], force[0] * np.sin(y[0]) - (force[1] + load * at) * np.cos(y[0]), np.cos(y[0]), np.sin(y[0])])
+        return np.vstack(
+            [y[1], force[0] * np.sin(y[0]) - (force[1] + load * at) * np.cos(y[0]), np.cos(y[0]), np.sin(y[0])]
+        )
 
     def ends(a, b, _):
         return np.array([a[0], a[2], a[3], b[0], b[2] - span, b[3]])

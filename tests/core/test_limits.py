@@ -24,10 +24,18 @@ def messages() -> list[tuple[str, str]]:
     Where they are put together in a function, each of its codes is taken with each of its texts.
     """
     found: list[tuple[str, str]] = []
-    for source in sorted(p for room in ("core", "recipe", "kinds", "exports", "server") for p in (ROOT / "src/leadline" / room).rglob("*.py")):
+    for source in sorted(
+        p
+        for room in ("core", "recipe", "kinds", "exports", "server")
+        for p in (ROOT / "src/leadline" / room).rglob("*.py")
+    ):
         for function in ast.walk(ast.parse(source.read_text())):
             if isinstance(function, ast.FunctionDef):
-                calls = [c for c in ast.walk(function) if isinstance(c, ast.Call) and isinstance(c.func, ast.Name) and c.func.id in ("Problem", "Message")]
+                calls = [
+                    c
+                    for c in ast.walk(function)
+                    if isinstance(c, ast.Call) and isinstance(c.func, ast.Name) and c.func.id in ("Problem", "Message")
+                ]
                 found += _said_in(function, calls)
     return found
 
@@ -40,7 +48,12 @@ def _said_in(function: ast.FunctionDef, calls: list[ast.Call]) -> Iterator[tuple
         loose = loose or GAP in codes or any(t.startswith(GAP) or t.count(GAP) == len(t) for t in texts)
         yield from ((code, text) for code in codes for text in texts)
     if loose:
-        strings = {t for node in ast.walk(function) if isinstance(node, ast.Constant | ast.JoinedStr | ast.BinOp) for t in _texts(node)}
+        strings = {
+            t
+            for node in ast.walk(function)
+            if isinstance(node, ast.Constant | ast.JoinedStr | ast.BinOp)
+            for t in _texts(node)
+        }
         codes = {c for c in strings if re.fullmatch(r"[a-z]+(-[a-z]+)*", c)}
         yield from ((code, text) for code in codes for text in strings - codes)
 
@@ -94,7 +107,11 @@ def test_each_message_is_the_core_s_and_a_test_makes_it_say_so(what, text):
 
 def test_every_row_says_how_it_is_met():
     assert [what for what, said in ROWS if '"' not in said] == [
-        "results that are kept", "crossings that a sketch shows", "pulls in a sketch", "display", "colours",
+        "results that are kept",
+        "crossings that a sketch shows",
+        "pulls in a sketch",
+        "display",
+        "colours",
     ]
 
 

@@ -36,9 +36,13 @@ from leadline.core.sweep.mass import measure
 X, Y, Z = np.eye(3)
 SQUARE = End(True)
 SHAPES = {
-    "round": round_section(20), "slot": slot_section(30, 12), "rectangle": rectangle_section(24, 16), "hexagon": hexagon_section(18),
-    "triangle": polygon_section([(-9, -6), (9, -6), (0, 12)]), "pentagon": polygon_section([(10, 0), (3, 9), (-8, 6), (-8, -6), (3, -9)]),
-}  # fmt: skip
+    "round": round_section(20),
+    "slot": slot_section(30, 12),
+    "rectangle": rectangle_section(24, 16),
+    "hexagon": hexagon_section(18),
+    "triangle": polygon_section([(-9, -6), (9, -6), (0, 12)]),
+    "pentagon": polygon_section([(10, 0), (3, 9), (-8, 6), (-8, -6), (3, -9)]),
+}
 
 
 def at(z, region, x=0.0, y=0.0, name="a section"):
@@ -66,7 +70,9 @@ def test_a_cone_frustum_and_a_pyramid_frustum_have_their_volumes():
 
 
 def test_a_square_goes_over_to_a_circle():
-    """A height's outline is between those of both: its area by Green's theorem along a side and the arc that goes with it."""
+    """A height's outline is between those of both: its area by Green's theorem along a side and the arc that goes with
+    it.
+    """
     made = lofted([at(0, rectangle_section(20, 20)), at(30, round_section(20))], End(), End())
 
     def outline(t, v):
@@ -91,7 +97,12 @@ def test_a_square_goes_over_to_a_circle():
 
 
 @settings(max_examples=12, deadline=None)
-@given(st.lists(st.sampled_from(sorted(SHAPES)), min_size=2, max_size=4), st.integers(0, 10**6), st.booleans(), st.booleans())
+@given(
+    st.lists(st.sampled_from(sorted(SHAPES)), min_size=2, max_size=4),
+    st.integers(0, 10**6),
+    st.booleans(),
+    st.booleans(),
+)
 def test_any_sections_are_held_exactly_and_make_a_sound_solid(names, seed, square_start, square_end):
     rng = np.random.default_rng(seed)
     sections, z = [], 0.0
@@ -101,7 +112,11 @@ def test_any_sections_are_held_exactly_and_make_a_sound_solid(names, seed, squar
         x = np.cross(Y, normal) / np.linalg.norm(np.cross(Y, normal))
         turn = rng.uniform(0, 2 * math.pi)
         y = np.cross(normal, x)
-        plane = Plane(np.array([*rng.uniform(-8, 8, 2), z]), math.cos(turn) * x + math.sin(turn) * y, math.cos(turn) * y - math.sin(turn) * x)
+        plane = Plane(
+            np.array([*rng.uniform(-8, 8, 2), z]),
+            math.cos(turn) * x + math.sin(turn) * y,
+            math.cos(turn) * y - math.sin(turn) * x,
+        )
         sections.append(Station(name, plane, SHAPES[name]))
         z += rng.uniform(30, 50)
     made = lofted(sections, End(square_start), End(square_end))
@@ -152,7 +167,9 @@ def test_rails_are_reached_all_along_and_sections_kept(count):
         held = next(e.start for e in made.region.outer.edges if np.allclose(e.start[:12], anchor))
         reached = frames.at(held[None])[:, 0]
         assert np.abs(reached - rail.points(s, frames)[0]).max() < 1e-9
-    ends = made.motion.frames(made.stations[[0, -1]]).at(np.vstack([e.point(np.linspace(*e.domain, 5)) for e in made.region.outer.edges]))
+    ends = made.motion.frames(made.stations[[0, -1]]).at(
+        np.vstack([e.point(np.linspace(*e.domain, 5)) for e in made.region.outer.edges])
+    )
     for section, there in zip((sections[0], sections[-1]), ends, strict=True):
         outline = Outline(section.region.outer)
         assert max(outline.nearest(p)[1] for p in section.plane.to_plane(there)) < 1e-9
@@ -163,7 +180,9 @@ def test_a_shape_ends_in_points():
     cone = lofted([at(0, round_section(20)), tip(0, 0, 30)], End(), End())
     assert measure(cone.motion, [cone.region]).volume == pytest.approx(1000 * math.pi, rel=1e-12)
     assert solid(cone).volume() == pytest.approx(1000 * math.pi, rel=1e-6)
-    both = lofted([tip(0, 0, -20), at(0, rectangle_section(20, 20)), at(25, round_section(16)), tip(2, 0, 45)], End(), End())
+    both = lofted(
+        [tip(0, 0, -20), at(0, rectangle_section(20, 20)), at(25, round_section(16)), tip(2, 0, 45)], End(), End()
+    )
     body = solid(both)
     assert not [n for n in body.face_names if "/cap/" in n]
     mesh = display_mesh(both.motion, [both.region], 0.05, "loft")
@@ -181,8 +200,16 @@ def test_holes_go_with_holes():
 
 
 @settings(max_examples=30, deadline=None)
-@given(st.lists(st.floats(1, 40), min_size=1, max_size=5), st.floats(0.1, 2.5), st.floats(0.1, 2.5), st.booleans(), st.booleans())
-def test_shares_are_one_at_their_section_and_one_together_and_have_their_slopes(steps, first, last, square_start, square_end):
+@given(
+    st.lists(st.floats(1, 40), min_size=1, max_size=5),
+    st.floats(0.1, 2.5),
+    st.floats(0.1, 2.5),
+    st.booleans(),
+    st.booleans(),
+)
+def test_shares_are_one_at_their_section_and_one_together_and_have_their_slopes(
+    steps, first, last, square_start, square_end
+):
     stations = np.concatenate([[0.0], np.cumsum(steps)])
     laws = shares(stations, End(square_start, first), End(square_end, last))
     for k, law in enumerate(laws, start=1):
@@ -246,7 +273,13 @@ def test_a_rail_that_misses_an_outline_or_ends_early_is_said():
         lofted(sections, End(), End(), spine, [("The rail", rails[0][1].between(0, 0.8 * rails[0][1].length))])
     assert caught.value.message.code == "rail-ends"
     with pytest.raises(Problem) as caught:
-        lofted([*sections[:2], Station("the last", sections[2].plane, rectangle_section(8, 8))], End(), End(), spine, rails[:1])
+        lofted(
+            [*sections[:2], Station("the last", sections[2].plane, rectangle_section(8, 8))],
+            End(),
+            End(),
+            spine,
+            rails[:1],
+        )
     assert caught.value.message.code == "rail-misses"
     with pytest.raises(Problem) as caught:
         lofted(sections[::-1], End(), End(), spine)
@@ -267,7 +300,11 @@ def test_what_is_smooth_in_all_sections_is_smooth_between_them(pair, end):
             normal = np.cross(across[:, 0], along[:, 0])
             sides.append(normal / np.linalg.norm(normal, axis=1)[:, None])
         crease = np.linalg.norm(np.cross(*sides), axis=1)
-        sharp = [turn_between(*(replace(e, control=e.control[:, :2] + k * e.control[:, 2:4]) for e in (before, after))) > 1e-3 for k in (0, 1)]
+        sharp = [
+            turn_between(*(replace(e, control=e.control[:, :2] + k * e.control[:, 2:4]) for e in (before, after)))
+            > 1e-3
+            for k in (0, 1)
+        ]
         assert any(sharp) or crease.max() < 1e-6
 
 
@@ -283,7 +320,9 @@ def test_a_closed_loft_goes_on_to_where_it_began(first):
     points = np.vstack([e.point(np.linspace(*e.domain, 5)) for e in made.region.outer.edges])
     there = made.motion.frames(made.stations).at(points)
     for section, places, radius in zip(sections, there, (8, 12, 10), strict=True):
-        assert np.linalg.norm(places - section.plane.origin, axis=1) == pytest.approx(np.full(len(places), radius), abs=1e-9)
+        assert np.linalg.norm(places - section.plane.origin, axis=1) == pytest.approx(
+            np.full(len(places), radius), abs=1e-9
+        )
     body = solid(made)
     assert not [n for n in body.face_names if "/cap/" in n]
     # Pappus, with the radius as the periodic cubic through the three

@@ -22,7 +22,9 @@ def loft(*sections, **more):
 
 
 def built(*steps):
-    return build(part({"format": "leadline-part", "version": 1, "name": "Loft", "units": "mm", "steps": [BESIDE, *steps]}))
+    return build(
+        part({"format": "leadline-part", "version": 1, "name": "Loft", "units": "mm", "steps": [BESIDE, *steps]})
+    )
 
 
 def report_of(*steps):
@@ -50,14 +52,19 @@ def test_the_intake_shoe_reaches_its_rails():
 
 
 def test_drawn_sections_faces_and_points():
-    frustum = report_of(sketch("low", XY, circle(10)), loft({"by": "drawn", "profile": {"step": "low"}}, quick("round", 10, plane=ABOVE)))
+    frustum = report_of(
+        sketch("low", XY, circle(10)),
+        loft({"by": "drawn", "profile": {"step": "low"}}, quick("round", 10, plane=ABOVE)),
+    )
     assert volume(frustum) == pytest.approx(math.pi * 40 / 3 * (100 + 50 + 25), rel=1e-6)
     block = {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "low"}, "length": 15}
     tip = {"by": "point", "point": {"step": "top", "point": "O"}}
     spire = built(
-        sketch("low", XY, circle(10)), block, sketch("top", ABOVE, circle(3)),
+        sketch("low", XY, circle(10)),
+        block,
+        sketch("top", ABOVE, circle(3)),
         loft({"by": "drawn", "profile": {"step": "block", "face": "block/cap/end"}}, tip, result="add"),
-    )  # fmt: skip
+    )
     assert volume(spire.reports["loft"]) == pytest.approx(math.pi * 100 * 25 / 3, rel=1e-6)
     (body,) = spire.bodies
     assert body.body.volume() == pytest.approx(math.pi * 100 * (15 + 25 / 3), rel=1e-6)
@@ -81,14 +88,18 @@ def test_straight_between_sections_is_frustum_on_frustum(widths):
     exact = math.pi / 3 * (15 * (a * a + a * b + b * b) + 25 * (b * b + b * c + c * c))
     assert volume(report_of(middle, loft(*sections, section_change="even"))) == pytest.approx(exact, rel=1e-6)
     level = report_of(middle, loft(*sections, section_change="even", start={"how": "square"}))
-    # the first stretch leaves the first section square: its share of the second is (3 t² - t³) / 2, so that ∫ s = 3/8 and ∫ s² = 33/140
+    # the first stretch leaves the first section square: its share of the second is (3 t² - t³) / 2, so that ∫ s = 3/8
+    # and ∫ s² = 33/140
     first = math.pi * 15 * (a * a + 2 * a * (b - a) * 3 / 8 + (b - a) ** 2 * 33 / 140)
     assert volume(level) == pytest.approx(first + math.pi / 3 * 25 * (b * b + b * c + c * c), rel=1e-6)
 
 
 def test_the_section_is_told_with_its_area_all_along():
     """Of a cone frustum from Ø30 to Ø20 over 40 mm, hollow by rings: a circle of 15 - s/8, less one of 12 - s/8."""
-    rings = [{"by": "quick", "profile": {"quick": "ring", "width": w, "height": 0, "wall": 3}, "plane": p} for w, p in ((30, XY), (20, ABOVE))]
+    rings = [
+        {"by": "quick", "profile": {"quick": "ring", "width": w, "height": 0, "wall": 3}, "plane": p}
+        for w, p in ((30, XY), (20, ABOVE))
+    ]
     lanes = report_of(loft(*rings)).data["lanes"]
     outer = 15 - np.array(lanes["station"]) / 8
     assert lanes["area"] == pytest.approx(math.pi * (outer**2 - (outer - 3) ** 2), rel=1e-6)
@@ -96,11 +107,28 @@ def test_the_section_is_told_with_its_area_all_along():
 
 def test_a_loft_is_a_surface_for_others():
     """A plane at half its height crosses a cone frustum in a circle of the mean radius."""
-    cut = {"kind": "extrude", "id": "wall", "name": "Wall", "profile": {"step": "line"}, "length": 30, "back": 30, "surface": True}
-    crossing = {"kind": "crossing", "id": "cross", "name": "Crossing", "first": {"step": "loft"}, "second": {"step": "wall"}}
+    cut = {
+        "kind": "extrude",
+        "id": "wall",
+        "name": "Wall",
+        "profile": {"step": "line"},
+        "length": 30,
+        "back": 30,
+        "surface": True,
+    }
+    crossing = {
+        "kind": "crossing",
+        "id": "cross",
+        "name": "Crossing",
+        "first": {"step": "loft"},
+        "second": {"step": "wall"},
+    }
     result = built(
-        loft(quick("round", 30), quick("round", 20, plane=ABOVE)), sketch("line", XZ, polyline((-40, 20), (40, 20))), cut, crossing,
-    )  # fmt: skip
+        loft(quick("round", 30), quick("round", 20, plane=ABOVE)),
+        sketch("line", XZ, polyline((-40, 20), (40, 20))),
+        cut,
+        crossing,
+    )
     assert result.reports["cross"].state == "fresh", result.reports["cross"].messages
     assert result.reports["cross"].data["path"]["length"] == pytest.approx(2 * math.pi * 12.5, rel=1e-7)
 
@@ -111,7 +139,13 @@ def test_its_faces_and_edges_are_taken_by_others():
     sides = sorted(n for n in built(pyramid).bodies[0].body.face_names if "/side/" in n)
     assert len(sides) == 4
     top = {"kind": "datum", "id": "top", "name": "Top", "how": {"by": "face", "step": "loft", "face": "loft/cap/end"}}
-    along = {"kind": "edges", "id": "along", "name": "Along", "tangent": False, "edges": [{"step": "loft", "edge": "&".join([sides[0], sides[2]])}]}
+    along = {
+        "kind": "edges",
+        "id": "along",
+        "name": "Along",
+        "tangent": False,
+        "edges": [{"step": "loft", "edge": "&".join([sides[0], sides[2]])}],
+    }
     more = built(pyramid, top, along)
     assert more.reports["top"].data["plane"]["origin"][2] == pytest.approx(40)
     assert more.reports["along"].state == "fresh", more.reports["along"].messages
@@ -123,10 +157,25 @@ def test_its_faces_and_edges_are_taken_by_others():
     [
         (loft(quick("round", 30)), "few-sections", "sections"),
         (loft(quick("round", 30), quick("round", 20)), "same-place", "sections"),
-        (loft(quick("round", 30), quick("round", 20, plane=ABOVE), start={"how": "square", "strength": 9}), "bad-size", "start"),
-        (loft(quick("round", 30), quick("round", 20, plane=ABOVE), threads=[{"shares": [0]}]), "thread-short", "threads"),
+        (
+            loft(quick("round", 30), quick("round", 20, plane=ABOVE), start={"how": "square", "strength": 9}),
+            "bad-size",
+            "start",
+        ),
+        (
+            loft(quick("round", 30), quick("round", 20, plane=ABOVE), threads=[{"shares": [0]}]),
+            "thread-short",
+            "threads",
+        ),
         (loft(quick("round", 30), quick("round", 20, plane=ABOVE), closed=True), "few-sections", "sections"),
-        (loft(quick("ring", 30) | {"profile": {"quick": "ring", "width": 30, "wall": 2}}, quick("round", 20, plane=ABOVE)), "holes-differ", "sections"),
+        (
+            loft(
+                quick("ring", 30) | {"profile": {"quick": "ring", "width": 30, "wall": 2}},
+                quick("round", 20, plane=ABOVE),
+            ),
+            "holes-differ",
+            "sections",
+        ),
         (loft({"by": "drawn", "profile": {"step": "two"}}, quick("round", 20, plane=ABOVE)), "one-region", "sections"),
     ],
 )

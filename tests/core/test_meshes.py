@@ -38,9 +38,13 @@ from tests.core.shapes import (
 from tests.core.test_motion import railed
 
 SECTIONS = {
-    "disc": lambda a: disc(a), "box": lambda a: box(1.6 * a, a), "strip": lambda a: box(2 * a, 0.1 * a), "ring": lambda a: ring(a, 0.7 * a),
-    "thin ring": lambda a: ring(a, 0.97 * a), "hollow box": lambda a: hollow(box(1.8 * a, a), 0.2 * a),
-}  # fmt: skip
+    "disc": lambda a: disc(a),
+    "box": lambda a: box(1.6 * a, a),
+    "strip": lambda a: box(2 * a, 0.1 * a),
+    "ring": lambda a: ring(a, 0.7 * a),
+    "thin ring": lambda a: ring(a, 0.97 * a),
+    "hollow box": lambda a: hollow(box(1.8 * a, a), 0.2 * a),
+}
 
 
 def off_surface(motion: Motion, region: Region, mesh: DisplayMesh) -> float:
@@ -57,7 +61,14 @@ def off_surface(motion: Motion, region: Region, mesh: DisplayMesh) -> float:
 
 
 @settings(max_examples=40, deadline=None)
-@given(st.sampled_from(sorted(PATHS)), st.sampled_from(sorted(SECTIONS)), st.floats(1, 9), st.floats(-3, 3), st.floats(0.5, 1.5), st.sampled_from([0.1, 0.03]))
+@given(
+    st.sampled_from(sorted(PATHS)),
+    st.sampled_from(sorted(SECTIONS)),
+    st.floats(1, 9),
+    st.floats(-3, 3),
+    st.floats(0.5, 1.5),
+    st.sampled_from([0.1, 0.03]),
+)
 def test_every_mesh_closes_and_is_as_fine_as_it_says(path, section, size, turns, ratio, chord):
     way, region = PATHS[path](), SECTIONS[section](size)
     closed = way.closed
@@ -73,7 +84,10 @@ def test_straight_tracks_between_skew_rails_are_cut_along_as_well():
     """A square of 40 between two straight skew rails: every track is straight, and every side a saddle with a waist."""
     corners = [(20.0, 20.0), (-20.0, 20.0)]
     ends = [(20.0, -20.0), (20.0, 20.0)]
-    rails = [Path([LinePiece(np.array([0, *c]), np.array([100, *e]), f"r{i}")]) for i, (c, e) in enumerate(zip(corners, ends, strict=True))]
+    rails = [
+        Path([LinePiece(np.array([0, *c]), np.array([100, *e]), f"r{i}")])
+        for i, (c, e) in enumerate(zip(corners, ends, strict=True))
+    ]
     motion = railed(straight(100), rails, corners)
     region = box(40, 40)
     mesh = display_mesh(motion, [region], 0.02)
@@ -81,7 +95,14 @@ def test_straight_tracks_between_skew_rails_are_cut_along_as_well():
     assert off_surface(motion, region, mesh) <= 0.05
 
 
-@pytest.mark.parametrize("name", sorted(p.stem for p in DEMO.glob("*.json") if p.stem not in ("bent-relief-spring-long-way", "frost-coil", "priming-bulb-finished")))
+@pytest.mark.parametrize(
+    "name",
+    sorted(
+        p.stem
+        for p in DEMO.glob("*.json")
+        if p.stem not in ("bent-relief-spring-long-way", "frost-coil", "priming-bulb-finished")
+    ),
+)
 def test_every_body_of_the_demo_parts_has_a_closed_mesh_of_its_volume(name):
     bodies = build(demo(name), SHARED).bodies
     many = sum(len(k.shown().triangles) for k in bodies) > 0.8 * MOST_TRIANGLES  # they are as fine as so many make them
@@ -96,13 +117,17 @@ def test_every_body_of_the_demo_parts_has_a_closed_mesh_of_its_volume(name):
 def numbers(told, where=""):
     """All that is told, by where it stands, but for how long it took."""
     if isinstance(told, dict):
-        return {k: v for key, inner in told.items() if key != "seconds" for k, v in numbers(inner, f"{where}/{key}").items()}
+        return {
+            k: v for key, inner in told.items() if key != "seconds" for k, v in numbers(inner, f"{where}/{key}").items()
+        }
     if isinstance(told, list | tuple):
         return {k: v for i, inner in enumerate(told) for k, v in numbers(inner, f"{where}/{i}").items()}
     return {where: told}
 
 
-@pytest.mark.parametrize("name", ["kick-rail", "pipe-clip", "suction-riser", "discharge-hose", "tether-rings", "silt-auger", "handle-bar"])
+@pytest.mark.parametrize(
+    "name", ["kick-rail", "pipe-clip", "suction-riser", "discharge-hose", "tether-rings", "silt-auger", "handle-bar"]
+)
 def test_what_another_process_built_is_told_and_measured_alike_without_the_kernel_s_mesher(name, monkeypatch):
     store = Shelf()
     first = numbers(json.loads(json.dumps(build(demo(name), store=store).as_dict())))

@@ -1,4 +1,6 @@
-"""Files of triangles within a fineness: against closed forms of what they stand for, and against the files themselves."""
+"""Files of triangles within a fineness: against closed forms of what they stand for, and against the files
+themselves.
+"""
 
 import io
 import math
@@ -28,12 +30,27 @@ def doc(*steps):
 def torus(radius, wire, cut=False):
     """A ring swept along a circle, or turned and then bored through, so that the kernel has to mesh it."""
     if not cut:
-        return doc(sketch("way", XY, circle(radius)), {"kind": "sweep", "id": "ring", "name": "Ring", "path": {"step": "way"}, "profile": {"quick": "round", "width": 2 * wire}})
+        return doc(
+            sketch("way", XY, circle(radius)),
+            {
+                "kind": "sweep",
+                "id": "ring",
+                "name": "Ring",
+                "path": {"step": "way"},
+                "profile": {"quick": "round", "width": 2 * wire},
+            },
+        )
     return doc(
         sketch("shape", XZ, circle(wire, radius, 0)),
         {"kind": "revolve", "id": "ring", "name": "Ring", "profile": {"step": "shape"}},
         sketch("way", XZ, polyline((0, 0), (3 * radius, 0))),
-        {"kind": "sweep", "id": "bore", "name": "Bore", "path": {"step": "way"}, "profile": {"quick": "round", "width": wire / 2}},
+        {
+            "kind": "sweep",
+            "id": "bore",
+            "name": "Bore",
+            "path": {"step": "way"},
+            "profile": {"quick": "round", "width": wire / 2},
+        },
         {"kind": "combined", "id": "bored", "name": "Bored", "body": "ring", "tools": ["bore"], "operation": "cut"},
     )
 
@@ -54,7 +71,12 @@ def test_a_swept_ring_is_within_the_chord_and_the_angle(radius, slender, tenth, 
     wire, chord = slender * radius, 10**tenth
     (made,) = meshes(build(torus(radius, wire)).bodies, {}, Fineness(chord, math.radians(degrees)))
     corners = made.mesh.points[made.mesh.triangles]
-    inner = [corners.mean(axis=1), corners[:, [0, 1]].mean(axis=1), corners[:, [1, 2]].mean(axis=1), corners[:, [2, 0]].mean(axis=1)]
+    inner = [
+        corners.mean(axis=1),
+        corners[:, [0, 1]].mean(axis=1),
+        corners[:, [1, 2]].mean(axis=1),
+        corners[:, [2, 0]].mean(axis=1),
+    ]
     assert off_torus(np.vstack(inner), radius, wire).max() <= chord * ROUGHLY
     assert largest_angle(made.mesh) <= math.radians(degrees) * ROUGHLY + 1e-6
 
@@ -67,7 +89,9 @@ def test_a_ring_that_the_kernel_meshes_is_within_the_chord(chord, degrees):
     (made,) = meshes(result.bodies, {}, Fineness(chord, math.radians(degrees)))
     ring = np.char.find(np.array(made.mesh.names), "bore") < 0
     own = made.mesh.triangles[ring[made.mesh.face]]
-    assert off_torus(made.mesh.points[own].mean(axis=1), radius, wire).max() <= 2 * chord  # the kernel's own measure is along the edges of its triangles
+    assert (
+        off_torus(made.mesh.points[own].mean(axis=1), radius, wire).max() <= 2 * chord
+    )  # the kernel's own measure is along the edges of its triangles
     finer = meshes(result.bodies, {}, Fineness(chord / 4, math.radians(degrees / 1.5)))[0]
     assert len(finer.mesh.triangles) > 2 * len(made.mesh.triangles)
 
@@ -100,14 +124,28 @@ def test_too_many_triangles_are_refused_and_the_way_out_works():
 
 def test_many_copies_are_saved_coarser_and_shown_coarser():
     rows = {"by": "rows", "count": 40, "spacing": 30, "count_y": 50, "spacing_y": 30}
-    ring = [sketch("way", XY, circle(8)), {"kind": "sweep", "id": "ring", "name": "Ring", "path": {"step": "way"}, "profile": {"quick": "round", "width": 4}}]
-    result = build(doc(*ring, {"kind": "arranged", "id": "rows", "name": "Rows", "source": "ring", "plane": XY, "how": rows}))
+    ring = [
+        sketch("way", XY, circle(8)),
+        {
+            "kind": "sweep",
+            "id": "ring",
+            "name": "Ring",
+            "path": {"step": "way"},
+            "profile": {"quick": "round", "width": 4},
+        },
+    ]
+    result = build(
+        doc(*ring, {"kind": "arranged", "id": "rows", "name": "Rows", "source": "ring", "plane": XY, "how": rows})
+    )
     own = sum(len(k.shown().triangles) * k.count for k in result.bodies)
     assert own > FILE_TRIANGLES
     assert 0.3 * FILE_TRIANGLES < meshing(result.bodies, None).triangles <= FILE_TRIANGLES
     shown = result.as_dict()["bodies"]
     assert [b["most"] & (b["most"] - 1) for b in shown] == [0] * len(shown)  # powers of two
-    assert sum(len(k.at_most(b["most"]).triangles) * k.count for k, b in zip(result.bodies, shown, strict=True)) <= 2 * MOST_TRIANGLES
+    assert (
+        sum(len(k.at_most(b["most"]).triangles) * k.count for k, b in zip(result.bodies, shown, strict=True))
+        <= 2 * MOST_TRIANGLES
+    )
     assert [b["most"] for b in build(torus(20, 4)).as_dict()["bodies"]] == [None]
 
 
@@ -136,7 +174,10 @@ def test_a_mesh_knows_how_far_the_surface_is_off_it(radius, slender):
 def test_a_loft_is_within_the_angle_too(height, degrees):
     """From a square to a round one: straight sides that are skew, and corners that open into arcs."""
     top = {"kind": "datum", "id": "top", "name": "Top", "how": {"by": "offset", "plane": XY, "distance": 5 * height}}
-    sections = [{"by": "quick", "profile": {"quick": "rectangle", "width": 20, "height": 12}, "plane": XY}, {"by": "quick", "profile": {"quick": "round", "width": 14}, "plane": {"kind": "step", "step": "top"}}]
+    sections = [
+        {"by": "quick", "profile": {"quick": "rectangle", "width": 20, "height": 12}, "plane": XY},
+        {"by": "quick", "profile": {"quick": "round", "width": 14}, "plane": {"kind": "step", "step": "top"}},
+    ]
     (body,) = build(doc(top, {"kind": "loft", "id": "hood", "name": "Hood", "sections": sections})).bodies
     made = body.within(Fineness(0.5, math.radians(degrees)), FILE_TRIANGLES)
     normals = made.normals[made.triangles]

@@ -97,22 +97,122 @@ def remedied(document, step_id):
 ANGLED = polyline((0, 0), (80, 0), (80, 60))
 
 
-@pytest.mark.parametrize(("document", "step_id", "titles"), [
-    ({"steps": [sketch("path", XY, ANGLED), {"kind": "sweep", "id": "s", "name": "S", "path": {"step": "path"}, "profile": {"quick": "round", "width": 10}}]}, "s",
-     ["Mitre the corners", "Round them by 30 mm"]),
-    ({"steps": [sketch("path", XY, ANGLED), {"kind": "sweep", "id": "s", "name": "S", "path": {"step": "path"}, "profile": {"quick": "round", "width": 10}, "corners": "round", "corner_radius": 70}]}, "s",
-     ["Round them by 30 mm"]),
-    ({"steps": [sketch("path", XY, ANGLED), {"kind": "sweep", "id": "s", "name": "S", "path": {"step": "path"}, "profile": {"quick": "round", "width": 30}, "corners": "round", "corner_radius": 12}]}, "s",
-     ["Make the section 23.98 mm wide"]),
-    ({"steps": [sketch("path", XY, ANGLED), {"kind": "sweep", "id": "s", "name": "S", "path": {"step": "path"}, "profile": {"quick": "round", "width": 5}, "corners": "mitre", "result": "cut"}]}, "s",
-     ["Make it a separate body"]),
-    ({"steps": [sketch("ring", XY, circle(10)), {"kind": "extrude", "id": "b", "name": "B", "profile": {"step": "ring"}, "length": 30},
-                {"kind": "hollow", "id": "h", "name": "H", "body": "b", "wall": 12, "opened": [{"step": "b", "face": "b/cap/end"}]}]}, "h", [None]),
-    ({"steps": [sketch("ring", XY, circle(10)), {"kind": "extrude", "id": "b", "name": "B", "profile": {"step": "ring"}, "length": 30},
-                {"kind": "rounding", "id": "r", "name": "R", "edges": [{"step": "b", "edge": "b/cap/end&b/side/ring/0"}], "how": {"by": "even", "radius": 14}}]}, "r", [None]),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("document", "step_id", "titles"),
+    [
+        (
+            {
+                "steps": [
+                    sketch("path", XY, ANGLED),
+                    {
+                        "kind": "sweep",
+                        "id": "s",
+                        "name": "S",
+                        "path": {"step": "path"},
+                        "profile": {"quick": "round", "width": 10},
+                    },
+                ]
+            },
+            "s",
+            ["Mitre the corners", "Round them by 30 mm"],
+        ),
+        (
+            {
+                "steps": [
+                    sketch("path", XY, ANGLED),
+                    {
+                        "kind": "sweep",
+                        "id": "s",
+                        "name": "S",
+                        "path": {"step": "path"},
+                        "profile": {"quick": "round", "width": 10},
+                        "corners": "round",
+                        "corner_radius": 70,
+                    },
+                ]
+            },
+            "s",
+            ["Round them by 30 mm"],
+        ),
+        (
+            {
+                "steps": [
+                    sketch("path", XY, ANGLED),
+                    {
+                        "kind": "sweep",
+                        "id": "s",
+                        "name": "S",
+                        "path": {"step": "path"},
+                        "profile": {"quick": "round", "width": 30},
+                        "corners": "round",
+                        "corner_radius": 12,
+                    },
+                ]
+            },
+            "s",
+            ["Make the section 23.98 mm wide"],
+        ),
+        (
+            {
+                "steps": [
+                    sketch("path", XY, ANGLED),
+                    {
+                        "kind": "sweep",
+                        "id": "s",
+                        "name": "S",
+                        "path": {"step": "path"},
+                        "profile": {"quick": "round", "width": 5},
+                        "corners": "mitre",
+                        "result": "cut",
+                    },
+                ]
+            },
+            "s",
+            ["Make it a separate body"],
+        ),
+        (
+            {
+                "steps": [
+                    sketch("ring", XY, circle(10)),
+                    {"kind": "extrude", "id": "b", "name": "B", "profile": {"step": "ring"}, "length": 30},
+                    {
+                        "kind": "hollow",
+                        "id": "h",
+                        "name": "H",
+                        "body": "b",
+                        "wall": 12,
+                        "opened": [{"step": "b", "face": "b/cap/end"}],
+                    },
+                ]
+            },
+            "h",
+            [None],
+        ),
+        (
+            {
+                "steps": [
+                    sketch("ring", XY, circle(10)),
+                    {"kind": "extrude", "id": "b", "name": "B", "profile": {"step": "ring"}, "length": 30},
+                    {
+                        "kind": "rounding",
+                        "id": "r",
+                        "name": "R",
+                        "edges": [{"step": "b", "edge": "b/cap/end&b/side/ring/0"}],
+                        "how": {"by": "even", "radius": 14},
+                    },
+                ]
+            },
+            "r",
+            [None],
+        ),
+    ],
+)
 def test_a_way_out_that_is_offered_leads_out(document, step_id, titles):
-    found = remedied({"format": "leadline-part", "version": 1, "name": "Ways out", "units": "in" if titles == [None] else "mm"} | document, step_id)
+    found = remedied(
+        {"format": "leadline-part", "version": 1, "name": "Ways out", "units": "in" if titles == [None] else "mm"}
+        | document,
+        step_id,
+    )
     assert len(found) == len(titles)
     assert titles == [None] or list(found) == titles
     assert set(found.values()) == {"fresh"}

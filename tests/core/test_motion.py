@@ -79,7 +79,9 @@ SMOOTH = Table([0, 40, 90, 140], [1.0, 1.4, 0.7, 1.1], smooth=True)
 ROUND = [(9.0, 1.0), (0.0, 8.0), (-9.0, 0.5), (-1.0, -7.0), (7.0, 6.0)]  # where rails stand about a section
 MOTIONS = {
     "turning": lambda: Motion(space_spline(), 0.6),
-    "leaning": lambda: Motion(planar_spline(), home=30.0, axes=np.array([[0.6, 0, 0.8], [0, 0.8, -0.6 + 0.6]]) / [[1], [0.8]]),
+    "leaning": lambda: Motion(
+        planar_spline(), home=30.0, axes=np.array([[0.6, 0, 0.8], [0, 0.8, -0.6 + 0.6]]) / [[1], [0.8]]
+    ),
     "sized": lambda: Motion(space_spline(), Table([0, 60, 140], [0, 2.0, -1.0], True), sizes=(SMOOTH, Even(1, -0.003))),
     "upright": lambda: Motion(space_spline(), orientation=Upright(space_spline(), Z)),
     "held": lambda: Motion(planar_spline(), 0.3, orientation=Held(np.array([Y, Z, X]))),
@@ -87,13 +89,22 @@ MOTIONS = {
     "rail": lambda: railed(planar_spline(), [line((-40, 14, 6), (220, 40, 14))], [(0, 9)]),
     "across": lambda: railed(planar_spline(), [line((-40, 14, 26), (220, 40, 14))], [(0, 9)], "across"),
     "turned": lambda: railed(planar_spline(), [line((-40, 14, 26), (220, 40, 14))], [(0, 9)], "turn"),
-    "two": lambda: railed(straight(80), [line((-9, 8, 1), (99, 12, 5)), line((-9, 0, 5), (99, -3, 11))], [(8, 0), (0, 6)]),
-    "facing": lambda: railed(straight(80), [line((-9, 8, 1), (99, 12, 5)), line((-9, -7, 0), (99, -9, 2))], [(8, 0), (-8, 0)], "across"),
-    "three": lambda: railed(straight(80), [line((-9, 8, 1), (99, 12, 5)), line((-9, 0, 5), (99, -3, 9)), line((-9, -7, -4), (99, -6, -9))],
-                            [(8, 0), (0, 6), (-8, -5)]),
-    "four": lambda: railed(planar_spline(), [line((-40, y, z), (220, 1.2 * y + 9, 1.3 * z)) for y, z in ROUND[:4]], ROUND[:4]),
+    "two": lambda: railed(
+        straight(80), [line((-9, 8, 1), (99, 12, 5)), line((-9, 0, 5), (99, -3, 11))], [(8, 0), (0, 6)]
+    ),
+    "facing": lambda: railed(
+        straight(80), [line((-9, 8, 1), (99, 12, 5)), line((-9, -7, 0), (99, -9, 2))], [(8, 0), (-8, 0)], "across"
+    ),
+    "three": lambda: railed(
+        straight(80),
+        [line((-9, 8, 1), (99, 12, 5)), line((-9, 0, 5), (99, -3, 9)), line((-9, -7, -4), (99, -6, -9))],
+        [(8, 0), (0, 6), (-8, -5)],
+    ),
+    "four": lambda: railed(
+        planar_spline(), [line((-40, y, z), (220, 1.2 * y + 9, 1.3 * z)) for y, z in ROUND[:4]], ROUND[:4]
+    ),
     "five": lambda: railed(straight(80), [line((-9, y, z), (99, 1.5 * y, z + 0.2 * y)) for y, z in ROUND], ROUND),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("name", MOTIONS)
@@ -269,7 +280,13 @@ def test_a_rail_that_is_the_anchors_own_way_changes_nothing(use):
 
 
 def test_each_rail_is_met_at_every_station():
-    for name, anchors in (("rail", [(0, 9)]), ("two", [(8, 0), (0, 6)]), ("facing", [(8, 0), (-8, 0)]), ("three", [(8, 0), (0, 6), (-8, -5)]), ("five", ROUND)):
+    for name, anchors in (
+        ("rail", [(0, 9)]),
+        ("two", [(8, 0), (0, 6)]),
+        ("facing", [(8, 0), (-8, 0)]),
+        ("three", [(8, 0), (0, 6), (-8, -5)]),
+        ("five", ROUND),
+    ):
         motion = MOTIONS[name]()
         f = motion.frames(np.linspace(0, motion.length, 41))
         for p, track in zip(np.moveaxis(f.at(np.array(anchors, dtype=float)), 1, 0), motion.rails.tracks, strict=True):
@@ -296,7 +313,9 @@ def test_straight_rails_blend_two_sections_and_the_solid_reaches_them_all():
     motion = railed(straight(60), [line((0, *a), (60, *b)) for a, b in zip(ROUND, to, strict=True)], ROUND)
     section = disc(8.0)
     f = motion.frames(np.array([0.0, 30.0, 60.0]))
-    first, middle, last = (shapely.Polygon(p).area for p in f.flat(section.outer.polygon(1e-7)) @ np.moveaxis(f.maps, 1, 2))
+    first, middle, last = (
+        shapely.Polygon(p).area for p in f.flat(section.outer.polygon(1e-7)) @ np.moveaxis(f.maps, 1, 2)
+    )
     found = measure(motion, [section])
     assert found.volume == pytest.approx((first + 4 * middle + last) * 10, rel=1e-6)
     (body,) = sweep_bodies(motion, [polygon([ROUND[0], ROUND[4], *ROUND[1:4]])], "s", "S")
@@ -322,7 +341,13 @@ def test_rails_that_pull_an_outline_across_itself_say_where():
 @given(long=st.floats(1, 7e6), short=st.floats(1e-5, 1))
 def test_however_short_a_piece_beside_the_others_the_motion_begins_and_ends_on_it(long, short):
     corner, on = np.array([long, 0, 0]), np.array([long + short, 0, 0])
-    path = Path([LinePiece(np.zeros(3), corner, "a"), LinePiece(corner, on, "b"), LinePiece(on, np.add(on, [long / 3, 0, 0]), "c")])
+    path = Path(
+        [
+            LinePiece(np.zeros(3), corner, "a"),
+            LinePiece(corner, on, "b"),
+            LinePiece(on, np.add(on, [long / 3, 0, 0]), "c"),
+        ]
+    )
     motion = Motion(path, twist=Table(list(np.array([0.0, 0.5, 1.0]) * path.length), [0, 1, 0], True))
     for i in range(3):
         breaks = motion.breaks(i)
@@ -331,7 +356,12 @@ def test_however_short_a_piece_beside_the_others_the_motion_begins_and_ends_on_i
 
 
 def test_a_rail_with_a_corner_creases_the_sweep_there():
-    rail = Path([LinePiece(np.array([-5.0, 8, 0]), np.array([40.0, 8, 0]), "a"), LinePiece(np.array([40.0, 8, 0]), np.array([100.0, 20, 0]), "b")])
+    rail = Path(
+        [
+            LinePiece(np.array([-5.0, 8, 0]), np.array([40.0, 8, 0]), "a"),
+            LinePiece(np.array([40.0, 8, 0]), np.array([100.0, 20, 0]), "b"),
+        ]
+    )
     motion = railed(straight(90), [rail], [(8, 0)])
     assert motion.breaks(0) == pytest.approx([0, 40, 90])
     wide = 8 + 50 * 0.2
@@ -350,7 +380,12 @@ def test_rails_that_end_miss_or_disagree_say_so():
         ([line((-5, 8, 0), (95, 9, 0))], [(0, 0)], "stretch", "anchor-on-path"),
         ([line((-5, 8, 0), (95, 9, 0)), line((-5, 0, 8), (95, 0, 9))], [(8, 0), (0, 8)], "turn", "rails-turn"),
         ([line((-5, 8, 0), (95, 9, 0)), line((-5, 0, 8), (95, 0, 9))], [(8, 0), (8, 0)], "stretch", "rails-meet"),
-        ([line((-5, v, 0), (95, v, 0)) for v in (8, 4, -4, -8)], [(8, 0), (4, 0), (-4, 0), (-8, 0)], "stretch", "rails-in-line"),
+        (
+            [line((-5, v, 0), (95, v, 0)) for v in (8, 4, -4, -8)],
+            [(8, 0), (4, 0), (-4, 0), (-8, 0)],
+            "stretch",
+            "rails-in-line",
+        ),
     ):
         with pytest.raises(Problem) as caught:
             railed(straight(90), rails, anchors, use)
@@ -384,7 +419,16 @@ def test_moving_all_inputs_moves_the_result(seed):
 @given(st.floats(0.1, 10))
 def test_scaling_all_inputs_scales_the_volume(k):
     def made(q: float) -> float:
-        path = Path([SplinePiece(make_interp_spline([0, 1, 2, 3], q * np.array([[0, 0, 0], [50, 30, 8], [100, -20, 0], [160, 10, 20.0]])), "p")])
+        path = Path(
+            [
+                SplinePiece(
+                    make_interp_spline(
+                        [0, 1, 2, 3], q * np.array([[0, 0, 0], [50, 30, 8], [100, -20, 0], [160, 10, 20.0]])
+                    ),
+                    "p",
+                )
+            ]
+        )
         return measure(Motion(path, 0.7), [box(6 * q, 4 * q)]).volume
 
     assert made(k) == pytest.approx(k**3 * made(1.0), rel=1e-8)
@@ -441,7 +485,16 @@ def test_a_mitred_section_beside_the_path_and_round_ones():
     (tube,) = sweep_bodies(motion, [disc(3, (4, 1))], "s", "S")
     assert tube.valid()
     assert tube.volume() == pytest.approx(measure(motion, [disc(3, (4, 1))]).volume, rel=1e-6)
-    (fold, *_) = folds(Motion(Path([LinePiece(np.zeros(3), 20 * X), LinePiece(20 * X, 20 * X + 5 * Y), LinePiece(20 * X + 5 * Y, 5 * Y)], up=Z), mitred=True), disc(8).hull())
+    (fold, *_) = folds(
+        Motion(
+            Path(
+                [LinePiece(np.zeros(3), 20 * X), LinePiece(20 * X, 20 * X + 5 * Y), LinePiece(20 * X + 5 * Y, 5 * Y)],
+                up=Z,
+            ),
+            mitred=True,
+        ),
+        disc(8).hull(),
+    )
     assert 20 <= fold.worst <= 25  # the short line in the middle has no room for its mitres
 
 
@@ -483,6 +536,8 @@ def test_two_halves_make_the_whole():
     path = space_spline()
     whole = measure(Motion(path), [box(6, 4, (1, 2))])
     f = Motion(path).frames(np.array([70.0]))
-    parts = [measure(Motion(path.between(0, 70)), [box(6, 4, (1, 2))]),
-             measure(Motion(path.between(70, path.length), axes=np.stack([f.X[0], f.Y[0]])), [box(6, 4, (1, 2))])]  # fmt: skip
+    parts = [
+        measure(Motion(path.between(0, 70)), [box(6, 4, (1, 2))]),
+        measure(Motion(path.between(70, path.length), axes=np.stack([f.X[0], f.Y[0]])), [box(6, 4, (1, 2))]),
+    ]
     assert parts[0].volume + parts[1].volume == pytest.approx(whole.volume, rel=1e-6)

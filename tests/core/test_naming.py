@@ -1,4 +1,6 @@
-"""Faces and edges that only a solid knows: the same planes, outlines and curves as those of the plan where there is one; steps stand on them."""
+"""Faces and edges that only a solid knows: the same planes, outlines and curves as those of the plan where there is
+one; steps stand on them.
+"""
 
 import math
 
@@ -55,7 +57,9 @@ def area(loops):
 
 
 @MANY
-@given(st.tuples(numbers, numbers, numbers), st.tuples(*[st.floats(-200, 200)] * 3), st.tuples(*[st.floats(-50, 50)] * 2))
+@given(
+    st.tuples(numbers, numbers, numbers), st.tuples(*[st.floats(-200, 200)] * 3), st.tuples(*[st.floats(-50, 50)] * 2)
+)
 def test_the_frame_of_a_plane_does_not_depend_on_the_point_that_was_clicked(normal, point, beside):
     n = np.array(normal) / np.linalg.norm(normal)
     plane = plane_on(np.array(point), n)
@@ -86,11 +90,40 @@ def test_a_solid_tells_the_same_of_its_faces_and_edges_as_its_plan(name):
     assert flat > 0
 
 
-@pytest.mark.parametrize(("step", "face", "height"), [
-    ({"kind": "arranged", "id": "c", "name": "Mirrored", "source": "b", "plane": XY, "how": {"by": "mirror"}}, "c/cap/end", -10),
-    ({"kind": "arranged", "id": "c", "name": "Moved", "source": "b", "plane": XY, "how": {"by": "move", "out": 7}}, "c/cap/end", 17),
-    ({"kind": "hollow", "id": "c", "name": "Hollow", "body": "b", "wall": 2, "opened": [{"step": "b", "face": "b/cap/end"}]}, "c/inside/b:cap:start", 2),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("step", "face", "height"),
+    [
+        (
+            {"kind": "arranged", "id": "c", "name": "Mirrored", "source": "b", "plane": XY, "how": {"by": "mirror"}},
+            "c/cap/end",
+            -10,
+        ),
+        (
+            {
+                "kind": "arranged",
+                "id": "c",
+                "name": "Moved",
+                "source": "b",
+                "plane": XY,
+                "how": {"by": "move", "out": 7},
+            },
+            "c/cap/end",
+            17,
+        ),
+        (
+            {
+                "kind": "hollow",
+                "id": "c",
+                "name": "Hollow",
+                "body": "b",
+                "wall": 2,
+                "opened": [{"step": "b", "face": "b/cap/end"}],
+            },
+            "c/inside/b:cap:start",
+            2,
+        ),
+    ],
+)
 def test_a_boss_stands_on_a_face_that_another_step_made(step, face, height):
     boss = [
         {"kind": "datum", "id": "on", "name": "On it", "how": {"by": "face", "step": "c", "face": face}},
@@ -121,8 +154,20 @@ def test_a_path_runs_along_edges_of_a_mirrored_body_and_a_sketch_projects_its_fa
 
 
 def test_what_stands_on_a_built_face_moves_when_the_solid_under_it_changes():
-    hollow = {"kind": "hollow", "id": "c", "name": "Hollow", "body": "b", "wall": 2, "opened": [{"step": "b", "face": "b/cap/end"}]}
-    datum = {"kind": "datum", "id": "on", "name": "On it", "how": {"by": "face", "step": "c", "face": "c/inside/b:cap:start"}}
+    hollow = {
+        "kind": "hollow",
+        "id": "c",
+        "name": "Hollow",
+        "body": "b",
+        "wall": 2,
+        "opened": [{"step": "b", "face": "b/cap/end"}],
+    }
+    datum = {
+        "kind": "datum",
+        "id": "on",
+        "name": "On it",
+        "how": {"by": "face", "step": "c", "face": "c/inside/b:cap:start"},
+    }
     heights = []
     memory = Memory()
     for wall in (2, 3, 2):
@@ -132,10 +177,22 @@ def test_what_stands_on_a_built_face_moves_when_the_solid_under_it_changes():
 
 
 def test_before_it_is_built_a_face_is_where_it_was_seen_or_not_known_yet():
-    moved = {"kind": "arranged", "id": "c", "name": "Moved", "source": "b", "plane": XY, "how": {"by": "move", "out": 7}}
+    moved = {
+        "kind": "arranged",
+        "id": "c",
+        "name": "Moved",
+        "source": "b",
+        "plane": XY,
+        "how": {"by": "move", "out": 7},
+    }
     datum = {"kind": "datum", "id": "on", "name": "On it", "how": {"by": "face", "step": "c", "face": "c/cap/end"}}
     seen = {"seen": {"point": [3, 4, 17], "normal": [0, 0, 1]}}
-    steps = [*block(), moved, {**datum, "how": datum["how"] | seen}, sketch("round", {"kind": "step", "step": "on"}, circle(3))]
+    steps = [
+        *block(),
+        moved,
+        {**datum, "how": datum["how"] | seen},
+        sketch("round", {"kind": "step", "step": "on"}, circle(3)),
+    ]
     quick = build(part(document(*steps)), quick=True)
     assert quick.reports["on"].data["plane"]["origin"] == pytest.approx([0, 0, 17])
     assert quick.reports["on"].data == build(part(document(*steps))).reports["on"].data
@@ -144,14 +201,38 @@ def test_before_it_is_built_a_face_is_where_it_was_seen_or_not_known_yet():
 
 
 def test_a_face_that_is_gone_or_round_is_refused():
-    moved = {"kind": "arranged", "id": "c", "name": "Moved", "source": "sweep", "plane": XY, "how": {"by": "move", "out": 7}}
+    moved = {
+        "kind": "arranged",
+        "id": "c",
+        "name": "Moved",
+        "source": "sweep",
+        "plane": XY,
+        "how": {"by": "move", "out": 7},
+    }
     for face in ("c/side/e1/e1", "c/cap/middle"):
         datum = {"kind": "datum", "id": "on", "name": "On it", "how": {"by": "face", "step": "c", "face": face}}
         result = build(part({**bar(), "steps": [*bar()["steps"], moved, datum]}))
         assert result.reports["on"].messages[0].code == "deleted-reference"
 
 
-@pytest.mark.parametrize("name", ["", "b", "/", "b/", "b/side", "b/cap", "b/cap/middle", "b/side/e1", "b/side/e1/0/more", "b//e1/0", "&", "b/cap/start&b/cap/end", "other"])
+@pytest.mark.parametrize(
+    "name",
+    [
+        "",
+        "b",
+        "/",
+        "b/",
+        "b/side",
+        "b/cap",
+        "b/cap/middle",
+        "b/side/e1",
+        "b/side/e1/0/more",
+        "b//e1/0",
+        "&",
+        "b/cap/start&b/cap/end",
+        "other",
+    ],
+)
 def test_what_is_no_name_of_a_face_names_none(name):
     """Names come from files, too, which anybody may write."""
     on_it = {"kind": "datum", "id": "p", "name": "Seat", "how": {"by": "face", "step": "b", "face": name}}

@@ -31,7 +31,9 @@ FREE = End()
 
 def line(*corners):
     points = [np.array(c, dtype=float) for c in corners]
-    return Region(Loop(tuple(line_edge(a, b, f"e{i}") for i, (a, b) in enumerate(itertools.pairwise(points))), True), (), True)
+    return Region(
+        Loop(tuple(line_edge(a, b, f"e{i}") for i, (a, b) in enumerate(itertools.pairwise(points))), True), (), True
+    )
 
 
 def arc(radius, first, last):
@@ -74,8 +76,14 @@ def test_two_arcs_make_a_piece_of_a_cone():
 
 
 def test_corners_go_with_corners_from_end_to_end():
-    """Of an outline with three corners the middle one goes with the only one of the other, the two others with places on its sides."""
-    made = lofted([at(0, line((-20, 0), (-10, 2), (0, 10), (10, 2), (20, 0))), at(30, line((-15, 0), (0, 12), (15, 0)))], FREE, FREE)
+    """Of an outline with three corners the middle one goes with the only one of the other, the two others with places
+    on its sides.
+    """
+    made = lofted(
+        [at(0, line((-20, 0), (-10, 2), (0, 10), (10, 2), (20, 0))), at(30, line((-15, 0), (0, 12), (15, 0)))],
+        FREE,
+        FREE,
+    )
     assert made.shares[0].tolist() == [0.0, 0.0]
     assert made.shares[-1].tolist() == [1.0, 1.0]
     assert made.shares[2] == pytest.approx([0.5, 0.5])
@@ -107,7 +115,9 @@ def test_it_holds_its_outlines_and_does_not_ask_how_they_were_drawn(drawn, turne
         there = made.motion.frames(np.array([made.stations[i]]))
         points = there.at(np.vstack([e.point(np.linspace(*e.domain, 9)) for e in made.region.outer.edges]))[0]
         ends = sorted(tuple(p) for p in points[[0, -1], :2])
-        assert np.allclose(ends, sorted(tuple(p[:2]) for p in (region.outer.edges[0].start, region.outer.edges[-1].end)), atol=1e-9)
+        assert np.allclose(
+            ends, sorted(tuple(p[:2]) for p in (region.outer.edges[0].start, region.outer.edges[-1].end)), atol=1e-9
+        )
         gaps = [min(_gap(e, p[:2]) for e in region.outer.edges) for p in points]
         assert max(gaps) < 1e-6
         assert points[:, 2] == pytest.approx(20.0 * i, abs=1e-9)
@@ -123,7 +133,11 @@ def _gap(edge, place):
     return float(np.linalg.norm(edge.point(best)[:2] - place))
 
 
-@given(st.lists(st.floats(0.0, 1.0), min_size=1, max_size=3, unique_by=lambda v: round(v * 6)), st.floats(-6, 6), st.floats(-6, 6))
+@given(
+    st.lists(st.floats(0.0, 1.0), min_size=1, max_size=3, unique_by=lambda v: round(v * 6)),
+    st.floats(-6, 6),
+    st.floats(-6, 6),
+)
 @settings(max_examples=10)
 def test_rails_are_reached_all_along(places, aside, up):
     """Rails at places of two lines, bent aside between them."""
@@ -167,7 +181,9 @@ def test_a_thread_leads_from_one_place_to_another():
 
 
 def built(*steps):
-    return build(part({"format": "leadline-part", "version": 1, "name": "Loft", "units": "mm", "steps": [BESIDE, *steps]}))
+    return build(
+        part({"format": "leadline-part", "version": 1, "name": "Loft", "units": "mm", "steps": [BESIDE, *steps]})
+    )
 
 
 def by(step):
@@ -180,8 +196,22 @@ LOW, HIGH = sketch("low", XY, polyline((-10, 0), (10, 0))), sketch("high", ABOVE
 def test_as_a_step_it_is_a_surface_to_thicken_and_to_cross():
     flat = loft(by("low"), by("high"), surface=True)
     thick = {"kind": "thickened", "id": "thick", "name": "Thick", "surface": "loft", "wall": 2, "side": "both"}
-    wall = {"kind": "extrude", "id": "wall", "name": "Wall", "profile": {"step": "cut"}, "length": 30, "back": 30, "surface": True}
-    crossing = {"kind": "crossing", "id": "cross", "name": "Crossing", "first": {"step": "loft"}, "second": {"step": "wall"}}
+    wall = {
+        "kind": "extrude",
+        "id": "wall",
+        "name": "Wall",
+        "profile": {"step": "cut"},
+        "length": 30,
+        "back": 30,
+        "surface": True,
+    }
+    crossing = {
+        "kind": "crossing",
+        "id": "cross",
+        "name": "Crossing",
+        "first": {"step": "loft"},
+        "second": {"step": "wall"},
+    }
     result = built(LOW, HIGH, flat, thick, sketch("cut", XZ, polyline((-40, 10), (40, 10))), wall, crossing)
     for step in ("loft", "thick", "cross"):
         assert result.reports[step].state == "fresh", result.reports[step].messages
@@ -209,9 +239,17 @@ def test_open_outlines_without_a_surface_are_refused_with_a_way_out():
 def test_a_surface_along_a_path_goes_over_to_another_outline():
     """A sweep of a line of 20 mm that is 32 mm at the end of its path of 50 mm."""
     sweep = {
-        "kind": "sweep", "id": "loft", "name": "Sweep", "profile": {"step": "low"}, "path": {"step": "way"}, "surface": True, "section_change": "even",
+        "kind": "sweep",
+        "id": "loft",
+        "name": "Sweep",
+        "profile": {"step": "low"},
+        "path": {"step": "way"},
+        "surface": True,
+        "section_change": "even",
         "sections": [{"profile": {"step": "wide"}, "at": 50}],
-    }  # fmt: skip
-    result = built(LOW, sketch("wide", XY, polyline((-16, 0), (16, 0))), sketch("way", XZ, polyline((0, 0), (0, 50))), sweep)
+    }
+    result = built(
+        LOW, sketch("wide", XY, polyline((-16, 0), (16, 0))), sketch("way", XZ, polyline((0, 0), (0, 50))), sweep
+    )
     assert result.reports["loft"].state == "fresh", result.reports["loft"].messages
     assert result.reports["loft"].data["numbers"]["area"] == pytest.approx(50 * 26, rel=1e-9)

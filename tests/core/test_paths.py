@@ -30,9 +30,15 @@ from tests.core.shapes import (
 )
 
 PATHS = {
-    "straight": straight, "arc": arc, "circle": full_circle, "bent": bent, "spline": planar_spline,
-    "space": space_spline, "helix": helix, "spiral": spiral,
-}  # fmt: skip
+    "straight": straight,
+    "arc": arc,
+    "circle": full_circle,
+    "bent": bent,
+    "spline": planar_spline,
+    "space": space_spline,
+    "helix": helix,
+    "spiral": spiral,
+}
 
 
 @pytest.mark.parametrize("name", PATHS)
@@ -145,7 +151,12 @@ def test_ten_kilometres_are_the_limit_however_a_path_is_made():
     d = tangent_chain(3, step=9e6)
     with pytest.raises(Problem, match="10 km"):
         path_from_sketch(d.sketch(), PRINCIPAL["XY"])
-    corners = [{"id": f"q{i}", "at": {"by": "place", "x": x, "y": y, "z": 0}} for i, (x, y) in enumerate([(0, 1e9), (0, 0), (300, 0)])]
+    corners = [
+        {"id": f"q{i}", "at": {"by": "place", "x": x, "y": y, "z": 0}}
+        for i, (x, y) in enumerate([(0, 1e9), (0, 0), (300, 0)])
+    ]
     route = {"kind": "route", "id": "run", "name": "Run", "points": corners, "radius": 40}
-    report = build(part({"format": "leadline-part", "version": 1, "name": "Long", "units": "mm", "steps": [route]}), Memory()).reports["run"]
+    report = build(
+        part({"format": "leadline-part", "version": 1, "name": "Long", "units": "mm", "steps": [route]}), Memory()
+    ).reports["run"]
     assert [m.code for m in report.messages] == ["too-long"]

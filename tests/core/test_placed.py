@@ -1,4 +1,6 @@
-"""Placed parts: where their bodies come to stand, by closed form; values of their own; parts in parts; what is refused."""
+"""Placed parts: where their bodies come to stand, by closed form; values of their own; parts in parts; what is
+refused.
+"""
 
 import json
 
@@ -20,14 +22,23 @@ FEW = settings(max_examples=10, deadline=None)
 def block(**more):
     """A block 40 x 20 x h with its corner at the origin, h a value of the part, and a plane on its top."""
     return {
-        "format": "leadline-part", "version": 1, "name": "Block", "units": "mm", "values": [{"name": "h", "value": 10, "note": "height"}],
+        "format": "leadline-part",
+        "version": 1,
+        "name": "Block",
+        "units": "mm",
+        "values": [{"name": "h", "value": 10, "note": "height"}],
         "steps": [
             sketch("outline", XY, polyline((0, 0), (40, 0), (40, 20), (0, 20), closed=True)),
             {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "outline"}, "length": "h"},
-            {"kind": "datum", "id": "top", "name": "Top", "how": {"by": "face", "step": "block", "face": "block/cap/end"}},
+            {
+                "kind": "datum",
+                "id": "top",
+                "name": "Top",
+                "how": {"by": "face", "step": "block", "face": "block/cap/end"},
+            },
         ],
         **more,
-    }  # fmt: skip
+    }
 
 
 def kept(document):
@@ -60,7 +71,12 @@ def refused(made, name="one"):
 
 def by_normal(origin, normal, along):
     names = dict(zip("xyz", origin, strict=True))
-    return {"kind": "datum", "id": "where", "name": "Where", "how": {"by": "normal", **names, "normal": list(normal), "along": list(along)}}
+    return {
+        "kind": "datum",
+        "id": "where",
+        "name": "Where",
+        "how": {"by": "normal", **names, "normal": list(normal), "along": list(along)},
+    }
 
 
 component = st.floats(-1, 1)
@@ -71,7 +87,9 @@ ONTO = {"by": "plane", "plane": {"kind": "step", "step": "where"}}
 @FEW
 @given(vector, vector, vector, st.booleans(), st.tuples(component, component, component), st.floats(-180, 180))
 def test_its_plane_comes_to_lie_on_the_plane_moved_and_turned(origin, normal, along, over, shift, turn):
-    """The middle of the block's top, as the block's frame is carried: own plane onto the target, turned over, turned, moved."""
+    """The middle of the block's top, as the block's frame is carried: own plane onto the target, turned over, turned,
+    moved.
+    """
     n = np.array(normal) / np.linalg.norm(normal)
     x = np.array(along) - n * float(np.dot(along, n))
     if np.linalg.norm(x) < 0.1:
@@ -87,7 +105,8 @@ def test_its_plane_comes_to_lie_on_the_plane_moved_and_turned(origin, normal, al
     u, v = c * x + s * y, c * y - s * x  # the plane's axes, turned about its normal
     start = 10 * np.array(origin) + moved["x"] * x + moved["y"] * y + moved["out"] * n
     side = -1 if over else 1
-    # the plane on the top has its origin at the foot of the part's origin: (0, 0, 10), and the block's middle is 5 mm under it
+    # the plane on the top has its origin at the foot of the part's origin: (0, 0, 10), and the block's middle is 5 mm
+    # under it
     middle = start + 20 * u + side * 10 * v - side * 5 * n
     assert np.asarray(body.body.centre()) == pytest.approx(middle, abs=1e-6)
 
@@ -103,7 +122,9 @@ def test_it_stands_on_the_middle_of_a_face_and_at_a_place_on_a_path():
     assert np.asarray(bodies[-1].body.centre()) == pytest.approx([130 + 20, 15 + 10, 7 + 5])
     way = {"by": "path", "path": {"step": "path"}, "station": "50%"}
     _, (body,) = built(holding([bar()["steps"][0], placed(data, at=way, own="top", over=True)], data))
-    assert body.body.centre()[0] == pytest.approx(50 + 5)  # the top lies square to the bar at its middle, the block behind it
+    assert body.body.centre()[0] == pytest.approx(
+        50 + 5
+    )  # the top lies square to the bar at its middle, the block behind it
 
 
 @FEW
@@ -122,11 +143,26 @@ def test_values_of_its_own_are_worked_out_here(height, outer, inner):
 
 def test_parts_in_parts_go_along_in_the_part_file():
     inner = kept(block(colours={"block": "madder"}))
-    row = {"kind": "arranged", "id": "row", "name": "Row", "source": "inner", "plane": XY, "how": {"by": "rows", "count": 3, "spacing": 50}}
-    middle_part = {"format": "leadline-part", "version": 1, "name": "Middle", "units": "mm", "steps": [placed(inner, "inner"), row]}
+    row = {
+        "kind": "arranged",
+        "id": "row",
+        "name": "Row",
+        "source": "inner",
+        "plane": XY,
+        "how": {"by": "rows", "count": 3, "spacing": 50},
+    }
+    middle_part = {
+        "format": "leadline-part",
+        "version": 1,
+        "name": "Middle",
+        "units": "mm",
+        "steps": [placed(inner, "inner"), row],
+    }
     middle = kept(middle_part)
     store = {digest_of(d): d for d in (inner, middle)}
-    outer = part({"format": "leadline-part", "version": 1, "name": "Whole", "units": "mm", "steps": [placed(middle, x=5)]})
+    outer = part(
+        {"format": "leadline-part", "version": 1, "name": "Whole", "units": "mm", "steps": [placed(middle, x=5)]}
+    )
     whole = with_files(outer, sorted(needed(outer, store.get).items()))
     again = read_part(write_part(whole))
     assert set(dict(files_of(again))) == set(store)
@@ -142,8 +178,15 @@ def test_what_is_drawn_on_a_placed_body_holds_and_moves_with_it():
     data = kept(block())
     steps = [
         placed(data, x=100),
-        {"kind": "datum", "id": "there", "name": "There", "how": {"by": "face", "step": "one", "face": "one/block/cap/end"}},
-        sketch("peg", {"kind": "step", "step": "there"}, polyline((110, 5), (120, 5), (120, 15), (110, 15), closed=True)),
+        {
+            "kind": "datum",
+            "id": "there",
+            "name": "There",
+            "how": {"by": "face", "step": "one", "face": "one/block/cap/end"},
+        },
+        sketch(
+            "peg", {"kind": "step", "step": "there"}, polyline((110, 5), (120, 5), (120, 15), (110, 15), closed=True)
+        ),
         {"kind": "extrude", "id": "up", "name": "Up", "profile": {"step": "peg"}, "length": 6, "result": "add"},
     ]
     report, (body,) = built(holding(steps, data), "up")

@@ -37,12 +37,29 @@ def part(source: Draw, angle: float = 0.0):
     guide.point("g1", 10, 0)
     guide.line("g", "g0", "g1")
     steps = [
-        {"id": "guide", "name": "Guide", "kind": "sketch", "plane": XY, "sketch": guide.sketch().model_dump(mode="json")},
-        {"id": "source", "name": "Source", "kind": "sketch", "plane": XY, "sketch": source.sketch().model_dump(mode="json")},
+        {
+            "id": "guide",
+            "name": "Guide",
+            "kind": "sketch",
+            "plane": XY,
+            "sketch": guide.sketch().model_dump(mode="json"),
+        },
+        {
+            "id": "source",
+            "name": "Source",
+            "kind": "sketch",
+            "plane": XY,
+            "sketch": source.sketch().model_dump(mode="json"),
+        },
         {"id": "block", "name": "Block", "kind": "extrude", "profile": {"step": "source"}, "length": 15},
-        {"id": "tilted", "name": "Tilted", "kind": "datum", "how": {"by": "line", "step": "guide", "line": "g", "angle": f"{angle} deg"}},
+        {
+            "id": "tilted",
+            "name": "Tilted",
+            "kind": "datum",
+            "how": {"by": "line", "step": "guide", "line": "g", "angle": f"{angle} deg"},
+        },
         {"id": "target", "name": "Target", "kind": "sketch", "plane": {"kind": "step", "step": "tilted"}, "sketch": {}},
-    ]  # fmt: skip
+    ]
     return {"format": "leadline-part", "version": 1, "name": "P", "steps": steps}
 
 
@@ -101,12 +118,16 @@ def test_a_face_outline_follows_its_block_and_can_be_offset():
     sketch, report = target(document)
     assert not report.messages
     assert {e.construction for e in sketch.entities} == {True}
-    drawn = sketch.model_copy(update={"entities": [e.model_copy(update={"construction": False}) for e in sketch.entities]})
+    drawn = sketch.model_copy(
+        update={"entities": [e.model_copy(update={"construction": False}) for e in sketch.entities]}
+    )
     assert regions(drawn)[0].area == pytest.approx(40 * 20 + 100 * math.pi)
     longer = slot(70)
     document["steps"][1]["sketch"] = longer.sketch().model_dump(mode="json")
     followed, _ = target(document)
-    drawn = followed.model_copy(update={"entities": [e.model_copy(update={"construction": False}) for e in followed.entities]})
+    drawn = followed.model_copy(
+        update={"entities": [e.model_copy(update={"construction": False}) for e in followed.entities]}
+    )
     assert regions(drawn)[0].area == pytest.approx(70 * 20 + 100 * math.pi)
     assert build(part_from(document)).reports["target"].data["freedom"] == 0
 
@@ -194,12 +215,22 @@ def test_a_round_rim_is_one_ellipse_and_a_round_side_has_two():
 def test_an_edge_along_a_free_path_stays_within_micrometres(twist):
     curve = make_interp_spline([0, 0.4, 1], [[0, 0, 0], [40, 25, 10], [90, 0, 20]], k=2)
     motion = Motion(Path([SplinePiece(curve, "p")]), twist)
-    square = Region(Loop(tuple(line_edge(a, b, f"l{i}") for i, (a, b) in enumerate(pairwise([(-2, -2), (2, -2), (2, 2), (-2, 2), (-2, -2)])))))
+    square = Region(
+        Loop(
+            tuple(
+                line_edge(a, b, f"l{i}")
+                for i, (a, b) in enumerate(pairwise([(-2, -2), (2, -2), (2, 2), (-2, 2), (-2, -2)]))
+            )
+        )
+    )
     ((strand,),) = [v for k, v in named_edges(motion, [square], "s").items() if k == "s/side/l0/p&s/side/l1/p"]
     (image,) = strand_images(strand, PRINCIPAL["XY"])
     p = np.array(image.points)
     n = len(image.knots)
-    ends = [(1, 3 * (p[n] - p[0]) / image.knots[1]), (1, 3 * (p[n - 1] - p[n + 1]) / (image.knots[-1] - image.knots[-2]))]
+    ends = [
+        (1, 3 * (p[n] - p[0]) / image.knots[1]),
+        (1, 3 * (p[n - 1] - p[n + 1]) / (image.knots[-1] - image.knots[-2])),
+    ]
     fit = make_interp_spline(image.knots, p[:n], bc_type=([ends[0]], [ends[1]]))
     s = np.linspace(0, motion.length, 301)
     f = motion.frames(s)
@@ -207,19 +238,44 @@ def test_an_edge_along_a_free_path_stays_within_micrometres(twist):
 
 
 def bored(bore=6.0, across=False):
-    """A block of 40 x 30 x 15 with a hole through its top at (5, 4), or a rod along X with one across it; a sketch to project into, on top."""
-    hole = {"kind": "sweep", "id": "hole", "name": "Hole", "profile": {"quick": "round", "width": bore}, "path": {"step": "axis"}, "result": "cut"}
+    """A block of 40 x 30 x 15 with a hole through its top at (5, 4), or a rod along X with one across it; a sketch to
+    project into, on top.
+    """
+    hole = {
+        "kind": "sweep",
+        "id": "hole",
+        "name": "Hole",
+        "profile": {"quick": "round", "width": bore},
+        "path": {"step": "axis"},
+        "result": "cut",
+    }
     base = (
-        {"kind": "sweep", "id": "block", "name": "Rod", "profile": {"quick": "round", "width": 30}, "path": {"step": "along"}}
+        {
+            "kind": "sweep",
+            "id": "block",
+            "name": "Rod",
+            "profile": {"quick": "round", "width": 30},
+            "path": {"step": "along"},
+        }
         if across
         else {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "low"}, "length": 15}
     )
     above = {"kind": "datum", "id": "above", "name": "Above", "how": {"by": "offset", "plane": XY, "distance": 15}}
     steps = [
-        drawn("low", XY, polyline((-20, -15), (20, -15), (20, 15), (-20, 15), closed=True)), drawn("along", XY, polyline((-20, 0), (20, 0))), base, drawn("axis", {"kind": "step", "step": "beside"}, polyline((5, -20), (5, 20))), hole,
-        above, {"id": "target", "name": "Target", "kind": "sketch", "plane": {"kind": "step", "step": "above"}, "sketch": {}},
-    ]  # fmt: skip
-    at = {"kind": "datum", "id": "beside", "name": "Beside", "how": {"by": "offset", "plane": XZ, "distance": 0 if across else -4}}
+        drawn("low", XY, polyline((-20, -15), (20, -15), (20, 15), (-20, 15), closed=True)),
+        drawn("along", XY, polyline((-20, 0), (20, 0))),
+        base,
+        drawn("axis", {"kind": "step", "step": "beside"}, polyline((5, -20), (5, 20))),
+        hole,
+        above,
+        {"id": "target", "name": "Target", "kind": "sketch", "plane": {"kind": "step", "step": "above"}, "sketch": {}},
+    ]
+    at = {
+        "kind": "datum",
+        "id": "beside",
+        "name": "Beside",
+        "how": {"by": "offset", "plane": XZ, "distance": 0 if across else -4},
+    }
     return {"format": "leadline-part", "version": 1, "name": "P", "steps": [at, *steps]}
 
 

@@ -1,4 +1,6 @@
-"""Bodies that earlier steps made: put together, split, mirrored, moved and copied; volumes and places against closed forms."""
+"""Bodies that earlier steps made: put together, split, mirrored, moved and copied; volumes and places against closed
+forms.
+"""
 
 import itertools
 import math
@@ -22,11 +24,23 @@ SMALL = settings(max_examples=12, deadline=None)
 def box(name, x, y, z, dx, dy, dz):
     """A box from a corner (x, y, z), as a step of its own."""
     drawn = sketch(f"s{name}", XY, polyline((x, y), (x + dx, y), (x + dx, y + dy), (x, y + dy), closed=True))
-    return [drawn, {"kind": "extrude", "id": name, "name": name, "profile": {"step": f"s{name}"}, "length": z + dz, "back": -z if z < 0 else 0}]
+    return [
+        drawn,
+        {
+            "kind": "extrude",
+            "id": name,
+            "name": name,
+            "profile": {"step": f"s{name}"},
+            "length": z + dz,
+            "back": -z if z < 0 else 0,
+        },
+    ]
 
 
 def put(steps, step):
-    return build(part({"format": "leadline-part", "version": 1, "name": "Together", "units": "mm", "steps": [*steps, step]}))
+    return build(
+        part({"format": "leadline-part", "version": 1, "name": "Together", "units": "mm", "steps": [*steps, step]})
+    )
 
 
 def done(steps, step):
@@ -87,7 +101,14 @@ def test_a_body_put_together_is_still_the_first_ones_and_named_as_it_was():
 
 
 def test_all_copies_of_a_row_are_tools():
-    row = {"kind": "arranged", "id": "row", "name": "Row", "source": "t", "plane": XY, "how": {"by": "rows", "count": 3, "spacing": 10}}
+    row = {
+        "kind": "arranged",
+        "id": "row",
+        "name": "Row",
+        "source": "t",
+        "plane": XY,
+        "how": {"by": "rows", "count": 3, "spacing": 10},
+    }
     steps = [*BOX, *box("t", 5, 5, 0, 4, 4, 50), row]
     report, bodies = done(steps, combine(["t", "row"], operation="cut"))
     assert report.data["result"]["volume"] == pytest.approx(24000 - 3 * 16 * 30)
@@ -145,10 +166,23 @@ def test_a_sketch_splits_a_block_by_what_is_drawn():
 
 
 def test_a_surface_splits_a_rod():
-    wall = [sketch("w", XZ, polyline((-20, 5), (20, 25))), {"kind": "extrude", "id": "wall", "name": "Wall", "profile": {"step": "w"}, "surface": True, "length": 30, "back": 30}]
+    wall = [
+        sketch("w", XZ, polyline((-20, 5), (20, 25))),
+        {
+            "kind": "extrude",
+            "id": "wall",
+            "name": "Wall",
+            "profile": {"step": "w"},
+            "surface": True,
+            "length": 30,
+            "back": 30,
+        },
+    ]
     _, bodies = done([*ROD, *wall], split({"by": "surface", "surface": "wall"}))
     pieces = [k for k in bodies if k.step == "b"]
-    assert volumes(pieces) == pytest.approx([math.pi * 1500] * 2, rel=1e-6)  # the wall crosses the axis at half the height
+    assert volumes(pieces) == pytest.approx(
+        [math.pi * 1500] * 2, rel=1e-6
+    )  # the wall crosses the axis at half the height
     assert len(bodies) == 3
 
 
@@ -157,7 +191,12 @@ def test_a_surface_splits_a_rod():
     [
         ([beside(31)], split(D), "does-not-split", "cut"),
         ([beside(5)], split({"by": "surface", "surface": "b"}), "no-surface", "cut"),
-        ([sketch("w", XZ, polyline((-5, 10), (30, 10)))], split({"by": "drawing", "profile": {"step": "w"}}), "does-not-split", "cut"),
+        (
+            [sketch("w", XZ, polyline((-5, 10), (30, 10)))],
+            split({"by": "drawing", "profile": {"step": "w"}}),
+            "does-not-split",
+            "cut",
+        ),
         ([beside(5), *box("t", 0, 0, 0, 1, 1, 1)], {**split(D), "body": "d"}, "no-body", "body"),
     ],
 )
@@ -210,7 +249,10 @@ def test_a_coil_is_mirrored_into_one_of_the_other_hand():
 @given(st.integers(1, 5), st.integers(1, 4), st.floats(45, 90), st.floats(25, 90))
 def test_rows_stand_where_they_are_meant(n, m, dx, dy):
     if n * m < 2:
-        assert refused(BOX, copies({"by": "rows", "count": n, "spacing": dx, "count_y": m, "spacing_y": dy})) == ("no-copies", "how")
+        assert refused(BOX, copies({"by": "rows", "count": n, "spacing": dx, "count_y": m, "spacing_y": dy})) == (
+            "no-copies",
+            "how",
+        )
         return
     report, bodies = done(BOX, copies({"by": "rows", "count": n, "spacing": dx, "count_y": m, "spacing_y": dy}))
     assert report.messages == []
@@ -219,9 +261,13 @@ def test_rows_stand_where_they_are_meant(n, m, dx, dy):
     places = bodies[1].places
     shifts = [(0.0, 0.0, 0.0)] if places is None else places.shifts.tolist()
     if places is None:
-        assert np.array(bodies[1].body.box()[0]) == pytest.approx([dx if n == 2 else 0, dy if m == 2 else 0, 0], abs=1e-5)
+        assert np.array(bodies[1].body.box()[0]) == pytest.approx(
+            [dx if n == 2 else 0, dy if m == 2 else 0, 0], abs=1e-5
+        )
     else:
-        assert sorted(map(tuple, np.round(shifts, 9))) == sorted((round(i * dx, 9), round(j * dy, 9), 0.0) for i in range(n) for j in range(m) if i or j)
+        assert sorted(map(tuple, np.round(shifts, 9))) == sorted(
+            (round(i * dx, 9), round(j * dy, 9), 0.0) for i in range(n) for j in range(m) if i or j
+        )
 
 
 def test_copies_round_an_axis_and_copies_of_those():
@@ -229,7 +275,14 @@ def test_copies_round_an_axis_and_copies_of_those():
     assert ring.data["count"] == 6
     middles = bodies[1].places.moved(np.array([[25.0, 0, 0]]))[:, 0]
     assert np.degrees(np.arctan2(middles[:, 1], middles[:, 0])) % 360 == pytest.approx([60, 120, 180, 240, 300])
-    again = {"kind": "arranged", "id": "up", "name": "Up", "source": "c", "plane": XY, "how": {"by": "move", "out": 50, "turn": 30, "keep": True}}
+    again = {
+        "kind": "arranged",
+        "id": "up",
+        "name": "Up",
+        "source": "c",
+        "plane": XY,
+        "how": {"by": "move", "out": 50, "turn": 30, "keep": True},
+    }
     result = put([*box("b", 20, -2, 0, 10, 4, 5), copies({"by": "round", "count": 6})], again)
     assert result.reports["up"].state == "fresh", result.reports["up"].messages
     low, high = result.bodies[-2].body.box()  # the first of the six, a body of its own
@@ -237,9 +290,19 @@ def test_copies_round_an_axis_and_copies_of_those():
     above = result.bodies[-1].places.moved(np.array([[25.0, 0, 0]]))[:, 0]
     assert above[:, 2] == pytest.approx(50)
     assert np.degrees(np.arctan2(above[:, 1], above[:, 0])) % 360 == pytest.approx([90, 150, 210, 270, 330])
-    other = put([*box("b", 20, -2, 0, 10, 4, 5), copies({"by": "round", "count": 6, "angle": 90, "rise": 3})], {**again, "how": {"by": "mirror"}, "plane": XZ})
+    other = put(
+        [*box("b", 20, -2, 0, 10, 4, 5), copies({"by": "round", "count": 6, "angle": 90, "rise": 3})],
+        {**again, "how": {"by": "mirror"}, "plane": XZ},
+    )
     mirrored, row = other.bodies[-1], other.bodies[1].places
-    seen = np.array([singled.box() for singled in (mirrored.body.moved(t, d) for t, d in zip(mirrored.places.turns, mirrored.places.shifts, strict=True))])
+    seen = np.array(
+        [
+            singled.box()
+            for singled in (
+                mirrored.body.moved(t, d) for t, d in zip(mirrored.places.turns, mirrored.places.shifts, strict=True)
+            )
+        ]
+    )
     before = np.array([other.bodies[1].body.moved(t, d).box() for t, d in zip(row.turns, row.shifts, strict=True)])
     assert seen[:, 0, [0, 2]] == pytest.approx(before[:, 0, [0, 2]], abs=1e-5)
     assert seen[:, 0, 1] == pytest.approx(-before[:, 1, 1], abs=1e-5)
@@ -251,7 +314,9 @@ def test_a_moved_body_goes_where_the_plane_says_and_leaves_nothing_behind(shift,
     x, y, out = shift
     _, bodies = done(BOX, copies({"by": "move", "x": x, "y": y, "out": out, "turn": turn, "keep": keep}, XZ))
     assert len(bodies) == 1 + keep
-    plane = Plane(np.zeros(3), np.array([1.0, 0, 0]), np.array([0, 0, 1.0]))  # XZ, seen from the front: its normal is -y
+    plane = Plane(
+        np.zeros(3), np.array([1.0, 0, 0]), np.array([0, 0, 1.0])
+    )  # XZ, seen from the front: its normal is -y
     c, s = math.cos(math.radians(turn)), math.sin(math.radians(turn))
     u, v, w = 20, 15, -10  # the middle of the block in the plane's directions
     wanted = (c * u - s * v + x) * plane.x + (s * u + c * v + y) * plane.y + (w + out) * plane.normal
@@ -310,11 +375,27 @@ def test_places_of_places_and_mirrored_moves():
 
 def slanted(angle, distance):
     """A plane that leans about the x axis, ``distance`` above the origin."""
-    return [beside(distance), {"kind": "datum", "id": "lean", "name": "Lean", "how": {"by": "angle", "plane": {"kind": "step", "step": "d"}, "axis": "x", "angle": angle}}]
+    return [
+        beside(distance),
+        {
+            "kind": "datum",
+            "id": "lean",
+            "name": "Lean",
+            "how": {"by": "angle", "plane": {"kind": "step", "step": "d"}, "axis": "x", "angle": angle},
+        },
+    ]
 
 
 def up_to(until, profile="s", **more):
-    return {"kind": "extrude", "id": "c", "name": "Up to", "profile": {"step": profile}, "length": 5, "until": until, **more}
+    return {
+        "kind": "extrude",
+        "id": "c",
+        "name": "Up to",
+        "profile": {"step": profile},
+        "length": 5,
+        "until": until,
+        **more,
+    }
 
 
 LEAN = {"kind": "step", "step": "lean"}
@@ -324,7 +405,10 @@ LEAN = {"kind": "step", "step": "lean"}
 @given(st.floats(-40, 40), st.sampled_from([30.0, -30.0]), st.floats(0, 4), st.floats(0, 6))
 def test_a_rod_ends_on_a_slanted_plane_before_or_behind_it(angle, distance, short, back):
     """A plane cuts a rod's end off so that its middle is as long as the rod would be square."""
-    report, (rod,) = done([sketch("s", XY, circle(10)), *slanted(angle, distance)], up_to({"by": "plane", "plane": LEAN, "short": short}, back=back))
+    report, (rod,) = done(
+        [sketch("s", XY, circle(10)), *slanted(angle, distance)],
+        up_to({"by": "plane", "plane": LEAN, "short": short}, back=back),
+    )
     assert rod.body.volume() == pytest.approx(math.pi * 100 * (30 - short + back), rel=1e-6)
     low, high = rod.body.box()
     assert (low[2] if distance > 0 else high[2]) == pytest.approx(-back if distance > 0 else back, abs=1e-5)
@@ -332,7 +416,10 @@ def test_a_rod_ends_on_a_slanted_plane_before_or_behind_it(angle, distance, shor
 
 
 def test_a_rod_off_the_origin_ends_on_a_face_of_another_body():
-    wedge = [sketch("w", YZ, polyline((-20, 40), (60, 60), (60, 70), (-20, 70), closed=True)), {"kind": "extrude", "id": "w1", "name": "Wedge", "profile": {"step": "w"}, "length": 50, "back": 50}]
+    wedge = [
+        sketch("w", YZ, polyline((-20, 40), (60, 60), (60, 70), (-20, 70), closed=True)),
+        {"kind": "extrude", "id": "w1", "name": "Wedge", "profile": {"step": "w"}, "length": 50, "back": 50},
+    ]
     face = {"step": "w1", "face": "w1/side/e0/0"}
     _, bodies = done([*wedge, sketch("s", XY, circle(4, 10, 30))], up_to({"by": "face", "face": face}))
     assert bodies[1].body.volume() == pytest.approx(math.pi * 16 * (40 + 20 * 50 / 80), rel=1e-6)
@@ -384,7 +471,18 @@ def _walls(at):
 
 
 def test_a_hole_goes_through_all_that_is_there_however_much_that_is():
-    drill = [sketch("hole", XY, circle(4, 20, 10)), {"kind": "extrude", "id": "c", "name": "Hole", "profile": {"step": "hole"}, "length": 1, "until": {"by": "all"}, "result": "cut"}]
+    drill = [
+        sketch("hole", XY, circle(4, 20, 10)),
+        {
+            "kind": "extrude",
+            "id": "c",
+            "name": "Hole",
+            "profile": {"step": "hole"},
+            "length": 1,
+            "until": {"by": "all"},
+            "result": "cut",
+        },
+    ]
     for height in (0, 90):  # another block in the same place, three times as high
         more = box("t", 0, 0, 0, 40, 20, height) if height else []
         _, bodies = done([*BOX, *more, drill[0]], drill[1])
@@ -396,7 +494,10 @@ def test_a_hole_goes_through_all_that_is_there_however_much_that_is():
 
 
 def test_what_goes_through_all_is_found_again_by_another_process():
-    hole = [sketch("hole", XY, circle(4, 20, 10)), {"kind": "extrude", "id": "c", "name": "Pin", "profile": {"step": "hole"}, "length": 1, "until": {"by": "all"}}]
+    hole = [
+        sketch("hole", XY, circle(4, 20, 10)),
+        {"kind": "extrude", "id": "c", "name": "Pin", "profile": {"step": "hole"}, "length": 1, "until": {"by": "all"}},
+    ]
     document = part({"format": "leadline-part", "version": 1, "name": "Through", "units": "mm", "steps": [*BOX, *hole]})
     store = Shelf()
     first = build(document, store=store)
@@ -408,11 +509,15 @@ def test_what_goes_through_all_is_found_again_by_another_process():
 
 
 def under_a_rod(radius, at, r, x, length=5):
-    """A pillar of radius r that stands x beside the middle under a rod along y, whose axis is ``at`` high, and goes up to its side."""
+    """A pillar of radius r that stands x beside the middle under a rod along y, whose axis is ``at`` high, and goes up
+    to its side.
+    """
     return [
-        sketch("round", XZ, circle(radius, 0, at)), {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "round"}, "length": 40, "back": 40},
-        sketch("s", XY, circle(r, x, 0)), up_to({"by": "side", "face": {"step": "rod", "face": "rod/side/ring/0"}}, length=length),
-    ]  # fmt: skip
+        sketch("round", XZ, circle(radius, 0, at)),
+        {"kind": "extrude", "id": "rod", "name": "Rod", "profile": {"step": "round"}, "length": 40, "back": 40},
+        sketch("s", XY, circle(r, x, 0)),
+        up_to({"by": "side", "face": {"step": "rod", "face": "rod/side/ring/0"}}, length=length),
+    ]
 
 
 @SMALL
@@ -440,7 +545,9 @@ def test_what_a_side_does_not_end_is_said_and_what_it_ends_is_found_again():
     assert refused(steps, gone) == ("deleted-reference", "until")
     assert refused(steps, {**pillar, "taper": 5}) == ("taper-ahead", "taper")
     kept = Shelf()
-    document = part({"format": "leadline-part", "version": 1, "name": "Together", "units": "mm", "steps": [*steps, pillar]})
+    document = part(
+        {"format": "leadline-part", "version": 1, "name": "Together", "units": "mm", "steps": [*steps, pillar]}
+    )
     first, again = (build(document, None, kept) for _ in range(2))
     assert again.reports["c"].data == first.reports["c"].data
     assert build(document, quick=True).reports["c"].data["numbers"]["length"] == 5
@@ -450,15 +557,33 @@ def test_what_a_side_does_not_end_is_said_and_what_it_ends_is_found_again():
 
 
 @settings(max_examples=25, deadline=None)
-@given(st.lists(st.tuples(st.floats(-5, 38), st.floats(1, 20), st.floats(-5, 18), st.floats(1, 16)), min_size=2, max_size=4), st.booleans())
+@given(
+    st.lists(
+        st.tuples(st.floats(-5, 38), st.floats(1, 20), st.floats(-5, 18), st.floats(1, 16)), min_size=2, max_size=4
+    ),
+    st.booleans(),
+)
 def test_what_several_tools_have_in_common_with_a_body_is_there_once(boxes, through):
     """Against the area of the union of rectangles, told on the grid of all their edges."""
-    tools = [box(f"t{i}", x, y, -1 if through else 0, dx, dy, 40 if through else 10) for i, (x, dx, y, dy) in enumerate(boxes)]
-    xs, ys = (sorted({0.0, most, *(min(max(v, 0.0), most) for a in boxes for v in (a[k], a[k] + a[k + 1]))}) for k, most in ((0, 40.0), (2, 20.0)))
-    area = sum((b - a) * (d - c) for a, b in itertools.pairwise(xs) for c, d in itertools.pairwise(ys) if any(x <= (a + b) / 2 <= x + dx and y <= (c + d) / 2 <= y + dy for x, dx, y, dy in boxes))
+    tools = [
+        box(f"t{i}", x, y, -1 if through else 0, dx, dy, 40 if through else 10)
+        for i, (x, dx, y, dy) in enumerate(boxes)
+    ]
+    xs, ys = (
+        sorted({0.0, most, *(min(max(v, 0.0), most) for a in boxes for v in (a[k], a[k] + a[k + 1]))})
+        for k, most in ((0, 40.0), (2, 20.0))
+    )
+    area = sum(
+        (b - a) * (d - c)
+        for a, b in itertools.pairwise(xs)
+        for c, d in itertools.pairwise(ys)
+        if any(x <= (a + b) / 2 <= x + dx and y <= (c + d) / 2 <= y + dy for x, dx, y, dy in boxes)
+    )
     gaps = [abs(a - b) for v in (xs, ys) for a, b in itertools.combinations(v, 2)]
     assume(min(gaps) > 0.05)
-    result = put([*BOX, *(s for t in tools for s in t)], combine([f"t{i}" for i in range(len(tools))], operation="common"))
+    result = put(
+        [*BOX, *(s for t in tools for s in t)], combine([f"t{i}" for i in range(len(tools))], operation="common")
+    )
     if area == 0:
         assert [m.code for m in result.reports["c"].messages] == ["nothing-in-common"]
         return
@@ -472,7 +597,14 @@ def test_bodies_that_have_nothing_in_common_are_refused():
 
 def test_copies_of_copies_and_tools_have_the_first_one_too():
     ring = copies({"by": "round", "count": 5})
-    row = {"kind": "arranged", "id": "row", "name": "Row", "source": "c", "plane": XY, "how": {"by": "rows", "count": 3, "spacing": 200}}
+    row = {
+        "kind": "arranged",
+        "id": "row",
+        "name": "Row",
+        "source": "c",
+        "plane": XY,
+        "how": {"by": "rows", "count": 3, "spacing": 200},
+    }
     _, bodies = done([*box("b", 20, -2, 0, 4, 4, 12), ring], row)
     assert sum(k.count for k in bodies) == 15
     plate = box("plate", -50, -50, 0, 100, 100, 5)

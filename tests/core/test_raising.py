@@ -1,4 +1,6 @@
-"""Areas of a side that are raised or sunk, against closed forms and quadrature; nothing of them shows inside a hollow body."""
+"""Areas of a side that are raised or sunk, against closed forms and quadrature; nothing of them shows inside a hollow
+body.
+"""
 
 import math
 
@@ -17,7 +19,12 @@ FEW = settings(max_examples=12, deadline=None)
 
 
 def beside(plane, distance):
-    return {"kind": "datum", "id": "beside", "name": "Beside", "how": {"by": "offset", "plane": plane, "distance": distance}}
+    return {
+        "kind": "datum",
+        "id": "beside",
+        "name": "Beside",
+        "how": {"by": "offset", "plane": plane, "distance": distance},
+    }
 
 
 BESIDE = beside(XY, 60)
@@ -25,7 +32,16 @@ ON_TOP = {"kind": "step", "step": "beside"}
 
 
 def embossed(body, height, way="raised", **more):
-    return {"kind": "embossed", "id": "area", "name": "Area", "body": body, "profile": {"step": "badge"}, "height": height, "way": way, **more}
+    return {
+        "kind": "embossed",
+        "id": "area",
+        "name": "Area",
+        "body": body,
+        "profile": {"step": "badge"},
+        "height": height,
+        "way": way,
+        **more,
+    }
 
 
 def rod(radius, badge, *steps, length=100):
@@ -41,7 +57,9 @@ def done(document, step="area"):
 
 
 def between_cylinders(inner, outer, disc):
-    """What lies between two cylinders about one axis, within a round prism of radius ``disc`` square to it: by quadrature."""
+    """What lies between two cylinders about one axis, within a round prism of radius ``disc`` square to it: by
+    quadrature.
+    """
     width = lambda y: 2 * math.sqrt(disc**2 - y**2)  # noqa: E731
     over = lambda y: math.sqrt(outer**2 - y**2) - math.sqrt(inner**2 - y**2)  # noqa: E731
     return quad(lambda y: width(y) * over(y), -disc, disc, epsabs=1e-10)[0]
@@ -69,8 +87,10 @@ def test_on_a_flat_face_it_is_a_plain_prism(x, y, height, way):
     steps = [
         sketch("plan", XY, polyline((-30, -15), (30, -15), (30, 15), (-30, 15), closed=True)),
         {"kind": "extrude", "id": "b", "name": "Block", "profile": {"step": "plan"}, "length": 20},
-        BESIDE, sketch("badge", ON_TOP, badge), embossed("b", height, way),
-    ]  # fmt: skip
+        BESIDE,
+        sketch("badge", ON_TOP, badge),
+        embossed("b", height, way),
+    ]
     result = done({"format": "leadline-part", "version": 1, "name": "Block", "units": "mm", "steps": steps})
     volume = 2 * x * 2 * y / 2 * height
     assert result.reports["area"].data["volume"] == pytest.approx(volume, rel=1e-7)
@@ -84,7 +104,9 @@ def heights(result):
 
 def test_the_side_ahead_of_the_plane_is_raised_and_behind_it_the_nearer_one():
     document = rod(20, circle(5, 50, 0), embossed("sweep", 1))
-    assert heights(done(document)) == pytest.approx((-20, 21), abs=1e-2)  # all of the rod lies behind the plane, its top nearer
+    assert heights(done(document)) == pytest.approx(
+        (-20, 21), abs=1e-2
+    )  # all of the rod lies behind the plane, its top nearer
     document["steps"][-3] = {**BESIDE, "how": {**BESIDE["how"], "distance": -60}}
     assert heights(done(document)) == pytest.approx((-21, 20), abs=1e-2)
     document["steps"][-3] = {**BESIDE, "how": {**BESIDE["how"], "distance": 0}}
@@ -92,7 +114,14 @@ def test_the_side_ahead_of_the_plane_is_raised_and_behind_it_the_nearer_one():
 
 
 def test_a_badge_does_not_show_inside_when_the_body_is_made_hollow_after_it():
-    hollow = {"kind": "hollow", "id": "hollow", "name": "Hollow", "body": "sweep", "wall": 2, "opened": [{"step": "sweep", "face": "sweep/cap/end"}]}
+    hollow = {
+        "kind": "hollow",
+        "id": "hollow",
+        "name": "Hollow",
+        "body": "sweep",
+        "wall": 2,
+        "opened": [{"step": "sweep", "face": "sweep/cap/end"}],
+    }
     plain = done(rod(20, circle(5, 50, 0), hollow), "hollow").bodies[0].body
     for way in ("raised", "sunk"):
         result = done(rod(20, circle(5, 50, 0), embossed("sweep", 1, way), hollow), "hollow")
@@ -115,12 +144,15 @@ def test_a_badge_on_the_side_of_the_priming_bulb_has_about_its_area_times_its_he
     assert result.reports["area"].data["volume"] == pytest.approx(math.pi * 36 * 1.5, rel=0.02)
 
 
-@pytest.mark.parametrize(("badge", "change", "code", "field"), [
-    (circle(5, 500, 0), {}, "misses-body", "profile"),
-    (circle(5, 50, 0), {"height": 0}, "bad-size", "height"),
-    (circle(5, 50, 0), {"body": "badge"}, "no-body", "body"),
-    (circle(5, 50, 0), {"way": "sunk", "height": 25}, "no-raising", "height"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("badge", "change", "code", "field"),
+    [
+        (circle(5, 500, 0), {}, "misses-body", "profile"),
+        (circle(5, 50, 0), {"height": 0}, "bad-size", "height"),
+        (circle(5, 50, 0), {"body": "badge"}, "no-body", "body"),
+        (circle(5, 50, 0), {"way": "sunk", "height": 25}, "no-raising", "height"),
+    ],
+)
 def test_what_cannot_be_raised_is_refused(badge, change, code, field):
     result = build(part(rod(20, badge, embossed("sweep", 1) | change)))
     messages = result.reports["area"].messages
@@ -154,12 +186,24 @@ def ball(radius, badge, *steps):
     half.arc("arc", "c", "a", "b")
     half.line("axis", "b", "a")
     turned = {"kind": "revolve", "id": "sweep", "name": "Ball", "profile": {"step": "half"}, "axis": "axis"}
-    return {"format": "leadline-part", "version": 1, "name": "Ball", "units": "mm", "steps": [sketch("half", XZ, half), turned, BESIDE, sketch("badge", ON_TOP, badge), *steps]}
+    return {
+        "format": "leadline-part",
+        "version": 1,
+        "name": "Ball",
+        "units": "mm",
+        "steps": [sketch("half", XZ, half), turned, BESIDE, sketch("badge", ON_TOP, badge), *steps],
+    }
 
 
 def between_spheres(inner, outer, disc, x, y):
-    """What lies between two spheres about one middle within a round prism about (x, y): by quadrature over the disc, in polar places."""
-    over = lambda r, t: (math.sqrt(outer**2 - (x + r * math.cos(t)) ** 2 - (y + r * math.sin(t)) ** 2) - math.sqrt(inner**2 - (x + r * math.cos(t)) ** 2 - (y + r * math.sin(t)) ** 2)) * r  # noqa: E731
+    """What lies between two spheres about one middle within a round prism about (x, y): by quadrature over the disc, in
+    polar places.
+    """
+
+    def over(r, t):
+        square = (x + r * math.cos(t)) ** 2 + (y + r * math.sin(t)) ** 2
+        return (math.sqrt(outer**2 - square) - math.sqrt(inner**2 - square)) * r
+
     return dblquad(over, 0, math.tau, 0, disc, epsabs=1e-8)[0]
 
 
@@ -168,7 +212,9 @@ def between_spheres(inner, outer, disc, x, y):
 def test_a_wide_area_is_raised_on_one_side_of_a_rod(radius, share, high):
     disc, height = share * radius, high * radius
     result = done(rod(radius, circle(disc, 50, 0), embossed("sweep", height), length=max(100, 3 * radius)))
-    assert result.reports["area"].data["volume"] == pytest.approx(between_cylinders(radius, radius + height, disc), rel=1e-5)
+    assert result.reports["area"].data["volume"] == pytest.approx(
+        between_cylinders(radius, radius + height, disc), rel=1e-5
+    )
 
 
 @FEW
@@ -177,7 +223,9 @@ def test_a_deep_area_is_sunk_from_one_side_or_refused(radius, share, deep):
     """Its walls stand where the side is up to R/(R - h) times as far out: beyond that the side has turned away."""
     disc, height = share * radius, deep * radius
     assume(abs(disc * radius / (radius - height) - radius) > 0.03 * radius)
-    result = build(part(rod(radius, circle(disc, 50, 0), embossed("sweep", height, "sunk"), length=max(100, 3 * radius))))
+    result = build(
+        part(rod(radius, circle(disc, 50, 0), embossed("sweep", height, "sunk"), length=max(100, 3 * radius)))
+    )
     report = result.reports["area"]
     if disc * radius / (radius - height) > radius:
         assert [(m.code, m.place["field"]) for m in report.messages] == [("no-raising", "height")]
@@ -187,7 +235,10 @@ def test_a_deep_area_is_sunk_from_one_side_or_refused(radius, share, deep):
     assert result.bodies[0].body.valid()
 
 
-@pytest.mark.parametrize(("radius", "disc", "height", "way"), [(15, 9, 2, "raised"), (15, 9, 2, "sunk"), (15, 11, 1, "raised"), (15, 4, 6, "sunk"), (60, 20, 5, "raised")])
+@pytest.mark.parametrize(
+    ("radius", "disc", "height", "way"),
+    [(15, 9, 2, "raised"), (15, 9, 2, "sunk"), (15, 11, 1, "raised"), (15, 4, 6, "sunk"), (60, 20, 5, "raised")],
+)
 @pytest.mark.parametrize("centre", BALL_CENTRES)
 def test_an_area_on_a_ball(radius, disc, height, way, centre):
     x, y = (v * radius / 15 for v in centre)
@@ -197,9 +248,19 @@ def test_an_area_on_a_ball(radius, disc, height, way, centre):
 
 
 @FEW
-@given(st.sampled_from([XY, YZ, XZ]), st.sampled_from([-1, 1]), st.floats(10, 70), st.floats(0.1, 0.6), st.floats(0.02, 0.15), st.sampled_from(["raised", "sunk"]), st.booleans())
+@given(
+    st.sampled_from([XY, YZ, XZ]),
+    st.sampled_from([-1, 1]),
+    st.floats(10, 70),
+    st.floats(0.1, 0.6),
+    st.floats(0.02, 0.15),
+    st.sampled_from(["raised", "sunk"]),
+    st.booleans(),
+)
 def test_an_area_on_a_ball_from_any_side_is_as_exact_as_the_ball(plane, side, radius, share, high, way, midst):
-    """Where the outline lies about the ball's equator its arcs are merged into one circle: of a wide tolerance once, so that nothing could be added there."""
+    """Where the outline lies about the ball's equator its arcs are merged into one circle: of a wide tolerance once, so
+    that nothing could be added there.
+    """
     disc, height, x = share * radius, high * radius, 0.0 if midst else radius / 7
     document = ball(radius, circle(disc, x, 0), embossed("sweep", height, way))
     document["steps"][2] = beside(plane, 2 * side * radius)
@@ -213,8 +274,10 @@ def test_an_area_sunk_right_through_is_told_with_what_has_gone():
     steps = [
         sketch("plan", XY, polyline((-30, -15), (30, -15), (30, 15), (-30, 15), closed=True)),
         {"kind": "extrude", "id": "b", "name": "Block", "profile": {"step": "plan"}, "length": 20},
-        BESIDE, sketch("badge", ON_TOP, circle(5)), embossed("b", 30, "sunk"),
-    ]  # fmt: skip
+        BESIDE,
+        sketch("badge", ON_TOP, circle(5)),
+        embossed("b", 30, "sunk"),
+    ]
     result = done({"format": "leadline-part", "version": 1, "name": "Block", "units": "mm", "steps": steps})
     assert [m.code for m in result.reports["area"].messages] == ["area-through"]
     assert result.reports["area"].data["volume"] == pytest.approx(math.pi * 25 * 20, rel=1e-7)

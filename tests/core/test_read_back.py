@@ -15,16 +15,40 @@ BULGING = ["pump-grip", "handle-bar"]
 
 
 def coil():
-    way = {"kind": "helix", "id": "way", "name": "Way", "plane": XY, "radius": 20, "pitch": 6, "turns": 12, "height": None}
-    wire = {"kind": "sweep", "id": "wire", "name": "Wire", "path": {"step": "way"}, "profile": {"quick": "round", "width": 3}}
+    way = {
+        "kind": "helix",
+        "id": "way",
+        "name": "Way",
+        "plane": XY,
+        "radius": 20,
+        "pitch": 6,
+        "turns": 12,
+        "height": None,
+    }
+    wire = {
+        "kind": "sweep",
+        "id": "wire",
+        "name": "Wire",
+        "path": {"step": "way"},
+        "profile": {"quick": "round", "width": 3},
+    }
     return part({"format": "leadline-part", "version": 1, "name": "Coil", "units": "mm", "steps": [way, wire]})
 
 
-@pytest.mark.parametrize("name", ["kick-rail", "frost-bar", "twisted-ring", "pipe-clip-core", "hexagon-bar", "coil", *BULGING])
+@pytest.mark.parametrize(
+    "name", ["kick-rail", "frost-bar", "twisted-ring", "pipe-clip-core", "hexagon-bar", "coil", *BULGING]
+)
 def test_another_program_finds_the_same_solids_in_the_file(name, tmp_path):
     result = build(coil() if name == "coil" else demo(name), SHARED)
     (tmp_path / "part.step").write_bytes(export(result, "step"))
-    ran = subprocess.run([sys.executable, "-m", "tests.core.read_back", str(tmp_path / "part.step")], cwd=DEMO.parent, capture_output=True, text=True, timeout=300, check=True)
+    ran = subprocess.run(
+        [sys.executable, "-m", "tests.core.read_back", str(tmp_path / "part.step")],
+        cwd=DEMO.parent,
+        capture_output=True,
+        text=True,
+        timeout=300,
+        check=True,
+    )
     found = json.loads(ran.stdout.splitlines()[-1])
     solids = [body for kept in result.bodies for body in kept.each()]
     assert found["solids"] == len(solids)

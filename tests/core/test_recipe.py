@@ -135,33 +135,46 @@ def test_another_process_takes_solids_from_the_store():
 
 RIM = {"step": "sweep", "edge": "sweep/cap/end&sweep/side/e1/e1"}
 SOFT = bar()
-SOFT["steps"].append({"kind": "rounding", "id": "soft", "name": "Soft", "edges": [RIM], "how": {"by": "even", "radius": 2}})
+SOFT["steps"].append(
+    {"kind": "rounding", "id": "soft", "name": "Soft", "edges": [RIM], "how": {"by": "even", "radius": 2}}
+)
 
 
 @pytest.mark.parametrize("name", ["priming-bulb-finished", "funnel-hood"])
 def test_another_process_needs_no_kernel_for_steps_that_change_bodies(name):
-    """Roundings, areas, hollows, thickened surfaces: the reports, the bodies and what the next step sees of them are the same."""
+    """Roundings, areas, hollows, thickened surfaces: the reports, the bodies and what the next step sees of them are
+    the same.
+    """
     shelf = Shelf()
     first = build(demo(name), Memory(), shelf)
     puts = list(shelf.puts)
     second = build(demo(name), Memory(), shelf)
     assert shelf.puts == puts
     assert second.seconds["kernel"] < 0.05 * first.seconds["kernel"]
-    assert [(b.key, b.name, b.step, b.colour) for b in second.bodies] == [(b.key, b.name, b.step, b.colour) for b in first.bodies]
+    assert [(b.key, b.name, b.step, b.colour) for b in second.bodies] == [
+        (b.key, b.name, b.step, b.colour) for b in first.bodies
+    ]
     for one, other in zip(first.bodies, second.bodies, strict=True):
         assert other.body.volume() == pytest.approx(one.body.volume(), rel=1e-12)
         assert other.body.face_names == one.body.face_names
         assert len(other.raised) == len(one.raised)
     for report in first.reports.values():
         again = second.reports[report.id].as_dict("mm")
-        assert json.loads(json.dumps(again | {"seconds": 0})) == json.loads(json.dumps(report.as_dict("mm") | {"seconds": 0}))
+        assert json.loads(json.dumps(again | {"seconds": 0})) == json.loads(
+            json.dumps(report.as_dict("mm") | {"seconds": 0})
+        )
 
 
 def test_what_is_kept_of_a_changed_body_and_cannot_be_read_is_made_again():
     shelf = Shelf()
     first = build(part(SOFT), Memory(), shelf)
     key = f"{first.reports['soft'].key}/solid"
-    for damaged in (b"", b"nonsense", shelf[key][: len(shelf[key]) // 2], shelf[key].replace(b'"order": [', b'"order": ["gone", ')):
+    for damaged in (
+        b"",
+        b"nonsense",
+        shelf[key][: len(shelf[key]) // 2],
+        shelf[key].replace(b'"order": [', b'"order": ["gone", '),
+    ):
         dict.__setitem__(shelf, key, damaged)
         again = build(part(SOFT), Memory(), shelf)
         assert again.reports["soft"].data == first.reports["soft"].data
@@ -356,12 +369,16 @@ def test_a_part_file_survives_being_written_and_read():
         (b'{"format": "other"}', "not-a-part"),
         (b'{"format": "leadline-part", "version": 99, "name": "x"}', "version"),
         (b'{"format": "leadline-part", "version": 1}', "bad-field"),
-        (b'{"format": "leadline-part", "version": 1, "name": "x", "steps": [{"kind": "teapot", "id": "a", "name": "b"}]}', "bad-field"),
+        (
+            b'{"format": "leadline-part", "version": 1, "name": "x", '
+            b'"steps": [{"kind": "teapot", "id": "a", "name": "b"}]}',
+            "bad-field",
+        ),
         (b'{"format": "leadline-part", "version": 1, "name": "x", "surprise": 1}', "bad-field"),
         (b" " * (PART_FILE_BYTES + 1), "too-large"),
         (b"\xff\xfe\x00", "not-json"),
     ],
-)  # fmt: skip
+)
 def test_malformed_part_files_are_refused(data, code):
     with pytest.raises(Problem) as caught:
         read_part(data)
@@ -394,7 +411,14 @@ def test_headless_build_writes_its_files(tmp_path):
     report = json.loads((tmp_path / "out" / "report.json").read_text())
     assert report["steps"]["sweep"]["state"] == "fresh"
     assert report["steps"]["sweep"]["data"]["numbers"]["length"] == pytest.approx(780 + 70 * math.pi)
-    assert {p.name for p in (tmp_path / "out").iterdir()} == {"part.step", "part.3mf", "part.glb", "part.stl", "part.svg", "report.json"}
+    assert {p.name for p in (tmp_path / "out").iterdir()} == {
+        "part.step",
+        "part.3mf",
+        "part.glb",
+        "part.stl",
+        "part.svg",
+        "report.json",
+    }
     assert len(result.bodies) == 1
 
 
@@ -465,7 +489,10 @@ def test_a_slab_with_a_free_edge_has_its_area_times_its_height(top):
     slab.spline("free", "a", "b", "c", "d")
     for name, p, q in (("l1", "d", "e"), ("l2", "e", "f"), ("l3", "f", "a")):
         slab.line(name, p, q)
-    steps = [sketch("shape", XY, slab), {"kind": "extrude", "id": "slab", "name": "Slab", "profile": {"step": "shape"}, "length": 6}]
+    steps = [
+        sketch("shape", XY, slab),
+        {"kind": "extrude", "id": "slab", "name": "Slab", "profile": {"step": "shape"}, "length": 6},
+    ]
     result = build(part({"format": "leadline-part", "version": 1, "name": "Slab", "units": "mm", "steps": steps}))
     (region,) = regions(slab.sketch())
     area = shapely.Polygon(region.outer.polygon(1e-7)).area
@@ -479,10 +506,25 @@ def keys_of(document):
     return {k: r.key for k, r in build(part(document), quick=True).reports.items()}
 
 
-@pytest.mark.parametrize("name", ["handle-bar", "kick-rail", "suction-riser", "valve-spring", "drain-plug", "frost-bar", "silt-auger", "pipe-clip", "discharge-hose"])
+@pytest.mark.parametrize(
+    "name",
+    [
+        "handle-bar",
+        "kick-rail",
+        "suction-riser",
+        "valve-spring",
+        "drain-plug",
+        "frost-bar",
+        "silt-auger",
+        "pipe-clip",
+        "discharge-hose",
+    ],
+)
 def test_a_value_that_no_step_uses_rebuilds_none_and_one_that_is_used_rebuilds_its_steps(name):
     document = demo(name).model_dump(mode="json")
-    unused = [n for n in ("a", "e", "wall", "size", "pitch", "step") if n not in [v["name"] for v in document["values"]]]
+    unused = [
+        n for n in ("a", "e", "wall", "size", "pitch", "step") if n not in [v["name"] for v in document["values"]]
+    ]
     document["values"] += [{"name": n, "value": 3} for n in unused]
     before = keys_of(document)
     for value in document["values"]:
@@ -512,14 +554,18 @@ def test_a_format_that_fails_is_a_message_of_the_report(tmp_path, monkeypatch):
     written = {p.name for p in (tmp_path / "out").iterdir()}
     assert "part.step" in written
     assert "part.stl" not in written
-    assert json.loads((tmp_path / "out" / "report.json").read_text())["messages"][0]["text"].startswith("STL is not saved")
+    assert json.loads((tmp_path / "out" / "report.json").read_text())["messages"][0]["text"].startswith(
+        "STL is not saved"
+    )
 
 
 def test_a_sinker_that_names_no_step_is_told():
     assert [m.code for m in build(part({**bar(), "sinker": "nowhere"})).messages] == ["no-sinker"]
 
 
-@pytest.mark.parametrize(("change", "field"), [({"twist": "no such"}, "Twist"), ({"corner_radius": "nowhere*2"}, "corner_radius")])
+@pytest.mark.parametrize(
+    ("change", "field"), [({"twist": "no such"}, "Twist"), ({"corner_radius": "nowhere*2"}, "corner_radius")]
+)
 def test_an_expression_that_is_not_needed_is_read_all_the_same(change, field):
     (message,) = build(part(bar(**change))).reports["sweep"].messages
     assert message.level == "error"
@@ -528,12 +574,30 @@ def test_an_expression_that_is_not_needed_is_read_all_the_same(change, field):
 
 def test_an_edge_of_a_step_that_is_not_there_is_refused():
     document = bar()
-    document["steps"].append({"kind": "rounding", "id": "r", "name": "R", "edges": [{"step": "gone", "edge": "sweep/cap/end&sweep/side/e1/e1"}], "how": {"by": "even", "radius": 1}})
+    document["steps"].append(
+        {
+            "kind": "rounding",
+            "id": "r",
+            "name": "R",
+            "edges": [{"step": "gone", "edge": "sweep/cap/end&sweep/side/e1/e1"}],
+            "how": {"by": "even", "radius": 1},
+        }
+    )
     (message,) = build(part(document)).reports["r"].messages
     assert (message.code, message.place["field"]) == ("deleted-reference", "edges")
 
 
 def test_a_path_longer_than_ten_kilometres_is_told_at_its_greatest_length():
-    steps = [{"kind": "helix", "id": "h", "name": "H", "plane": {"kind": "principal", "plane": "XY"}, "radius": 1e6, "pitch": 10, "turns": 5}]
+    steps = [
+        {
+            "kind": "helix",
+            "id": "h",
+            "name": "H",
+            "plane": {"kind": "principal", "plane": "XY"},
+            "radius": 1e6,
+            "pitch": 10,
+            "turns": 5,
+        }
+    ]
     (message,) = build(part({**bar(), "steps": steps})).reports["h"].messages
     assert (message.code, message.place["field"]) == ("too-long", "radius")

@@ -1,5 +1,6 @@
-"""References to faces and edges, those that booleans, roundings and hollows made too: thirty edits on end, after each of which every
-reference lies on what was meant, or says what was lost and offers what there is in its place."""
+"""References to faces and edges, those that booleans, roundings and hollows made too: thirty edits on end, after each
+of which every reference lies on what was meant, or says what was lost and offers what there is in its place.
+"""
 
 import copy
 import math
@@ -16,25 +17,79 @@ SIZES = {"wide": 60.0, "deep": 40.0, "high": 20.0, "peg": 8.0, "tall": 12.0, "so
 
 
 def document():
-    """A block with a round peg on its top, the foot of the peg rounded, a copy of all that hollow beside it; and what refers to them."""
+    """A block with a round peg on its top, the foot of the peg rounded, a copy of all that hollow beside it; and what
+    refers to them.
+    """
     steps = [
         sketch("plan", XY, polyline((0, 0), (60, 0), (60, 40), (0, 40), closed=True)),
         {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "plan"}, "length": "high"},
         {"kind": "datum", "id": "top", "name": "Top", "how": {"by": "face", "step": "block", "face": "block/cap/end"}},
         sketch("ring", {"kind": "step", "step": "top"}, circle(8, 30, 20)),
         {"kind": "extrude", "id": "peg", "name": "Peg", "profile": {"step": "ring"}, "length": "tall", "result": "add"},
-        {"kind": "edges", "id": "foot", "name": "Foot", "edges": [{"step": "peg", "edge": "block/cap/end&peg/side/ring/0", "seen": [38, 20, 20]}]},
-        {"kind": "edges", "id": "brow", "name": "Brow", "edges": [{"step": "block", "edge": "block/cap/end&block/side/e1/0", "seen": [60, 20, 20]}]},
-        {"kind": "rounding", "id": "soft", "name": "Soft", "how": {"by": "even", "radius": "soften"},
-         "edges": [{"step": "peg", "edge": "block/cap/end&peg/side/ring/0", "seen": [38, 20, 20]}]},
-        {"kind": "datum", "id": "crown", "name": "Crown",
-         "how": {"by": "face", "step": "peg", "face": "peg/cap/end", "seen": {"point": [30, 20, 32], "normal": [0, 0, 1]}}},
-        {"kind": "arranged", "id": "twin", "name": "Twin", "source": "block", "plane": XY, "how": {"by": "move", "x": 100, "y": 0, "out": 0, "turn": 0}},
-        {"kind": "hollow", "id": "shell", "name": "Shell", "body": "twin", "wall": "wall", "opened": [{"step": "twin", "face": "twin/cap/start"}]},
-        {"kind": "datum", "id": "ceiling", "name": "Ceiling",
-         "how": {"by": "face", "step": "shell", "face": "shell/inside/twin:cap:end", "seen": {"point": [130, 20, 19], "normal": [0, 0, -1]}}},
-        {"kind": "edges", "id": "lip", "name": "Lip", "edges": [{"step": "shell", "edge": "shell/rim&twin/side/e1/0", "seen": [160, 20, 0]}]},
-    ]  # fmt: skip
+        {
+            "kind": "edges",
+            "id": "foot",
+            "name": "Foot",
+            "edges": [{"step": "peg", "edge": "block/cap/end&peg/side/ring/0", "seen": [38, 20, 20]}],
+        },
+        {
+            "kind": "edges",
+            "id": "brow",
+            "name": "Brow",
+            "edges": [{"step": "block", "edge": "block/cap/end&block/side/e1/0", "seen": [60, 20, 20]}],
+        },
+        {
+            "kind": "rounding",
+            "id": "soft",
+            "name": "Soft",
+            "how": {"by": "even", "radius": "soften"},
+            "edges": [{"step": "peg", "edge": "block/cap/end&peg/side/ring/0", "seen": [38, 20, 20]}],
+        },
+        {
+            "kind": "datum",
+            "id": "crown",
+            "name": "Crown",
+            "how": {
+                "by": "face",
+                "step": "peg",
+                "face": "peg/cap/end",
+                "seen": {"point": [30, 20, 32], "normal": [0, 0, 1]},
+            },
+        },
+        {
+            "kind": "arranged",
+            "id": "twin",
+            "name": "Twin",
+            "source": "block",
+            "plane": XY,
+            "how": {"by": "move", "x": 100, "y": 0, "out": 0, "turn": 0},
+        },
+        {
+            "kind": "hollow",
+            "id": "shell",
+            "name": "Shell",
+            "body": "twin",
+            "wall": "wall",
+            "opened": [{"step": "twin", "face": "twin/cap/start"}],
+        },
+        {
+            "kind": "datum",
+            "id": "ceiling",
+            "name": "Ceiling",
+            "how": {
+                "by": "face",
+                "step": "shell",
+                "face": "shell/inside/twin:cap:end",
+                "seen": {"point": [130, 20, 19], "normal": [0, 0, -1]},
+            },
+        },
+        {
+            "kind": "edges",
+            "id": "lip",
+            "name": "Lip",
+            "edges": [{"step": "shell", "edge": "shell/rim&twin/side/e1/0", "seen": [160, 20, 0]}],
+        },
+    ]
     values = [{"name": name, "value": value} for name, value in SIZES.items()]
     return {"format": "leadline-part", "version": 1, "name": "Held", "units": "mm", "values": values, "steps": steps}
 
@@ -68,7 +123,9 @@ class Edits:
             drawn(self.doc, "plan", p)["x"] = x
 
     def peg(self):
-        next(e for e in step_of(self.doc, "ring")["sketch"]["entities"] if e["id"] == "ring")["radius"] = round(self.random.uniform(4, 12), 3)
+        next(e for e in step_of(self.doc, "ring")["sketch"]["entities"] if e["id"] == "ring")["radius"] = round(
+            self.random.uniform(4, 12), 3
+        )
 
     def inserted(self):
         """A hole is drilled through the block, or a slot cut into a side, before the peg is put on."""
@@ -78,7 +135,14 @@ class Edits:
         place = next(i for i, s in enumerate(self.doc["steps"]) if s["id"] == "top") + 1
         self.doc["steps"][place:place] = [
             sketch(f"s{name}", XY, circle(1.5, *at)),
-            {"kind": "extrude", "id": name, "name": name, "profile": {"step": f"s{name}"}, "length": 60, "result": "cut"},
+            {
+                "kind": "extrude",
+                "id": name,
+                "name": name,
+                "profile": {"step": f"s{name}"},
+                "length": 60,
+                "result": "cut",
+            },
         ]
 
     def region(self):
@@ -88,7 +152,9 @@ class Edits:
         extra = circle(3, 20.0 + 8 * (self.count % 5), -20.0 - 10 * self.count).sketch().model_dump(mode="json")
         n = self.count
         own["points"].append({"id": f"c{n}", "x": extra["points"][0]["x"], "y": extra["points"][0]["y"]})
-        own["entities"].append({"kind": "circle", "id": f"more{n}", "center": f"c{n}", "radius": 3.0, "construction": False})
+        own["entities"].append(
+            {"kind": "circle", "id": f"more{n}", "center": f"c{n}", "radius": 3.0, "construction": False}
+        )
 
     def switched(self):
         """A hole is switched off, or on again."""
@@ -136,10 +202,12 @@ def test_thirty_edits_leave_every_reference_on_what_was_meant(seed):
 LOST = {
     "peg off": (lambda d: step_of(d, "peg").update(result="separate"), {"foot": "edges", "soft": "edges"}),
     "a peg that is square": (
-        lambda d: step_of(d, "ring").update(sketch=polyline((25, 15), (35, 15), (35, 25), (25, 25), closed=True).sketch().model_dump(mode="json")),
+        lambda d: step_of(d, "ring").update(
+            sketch=polyline((25, 15), (35, 15), (35, 25), (25, 25), closed=True).sketch().model_dump(mode="json")
+        ),
         {"foot": "edges", "soft": "edges"},
     ),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("what", LOST)
@@ -176,11 +244,22 @@ def test_a_lost_face_offers_those_nearest_to_where_it_was():
 def test_a_path_along_an_edge_that_a_boolean_made_waits_for_the_build():
     doc = document()
     doc["steps"] = doc["steps"][: [s["id"] for s in doc["steps"]].index("foot") + 1]
-    doc["steps"].append({"kind": "sweep", "id": "bead", "name": "Bead", "path": {"step": "foot"}, "profile": {"quick": "round", "width": 2}, "result": "separate"})
+    doc["steps"].append(
+        {
+            "kind": "sweep",
+            "id": "bead",
+            "name": "Bead",
+            "path": {"step": "foot"},
+            "profile": {"quick": "round", "width": 2},
+            "result": "separate",
+        }
+    )
     quick = build(part(doc), quick=True).reports
     assert [m.code for m in quick["foot"].messages] == ["not-yet"]
     memory = Memory()
     report = build(part(doc), memory).reports["bead"]
     assert report.data["numbers"]["volume"] == pytest.approx(math.pi * 2 * math.pi * 8, rel=1e-6)  # Pappus
     next(e for e in step_of(doc, "ring")["sketch"]["entities"] if e["id"] == "ring")["radius"] = 10.0
-    assert build(part(doc), memory).reports["bead"].data["numbers"]["volume"] == pytest.approx(math.pi * 2 * math.pi * 10, rel=1e-6)
+    assert build(part(doc), memory).reports["bead"].data["numbers"]["volume"] == pytest.approx(
+        math.pi * 2 * math.pi * 10, rel=1e-6
+    )

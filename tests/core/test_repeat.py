@@ -1,4 +1,6 @@
-"""Copies along a path: spacing by arc length, how they stand and turn, clearance, one geometry in files, re-fitted ones."""
+"""Copies along a path: spacing by arc length, how they stand and turn, clearance, one geometry in files, re-fitted
+ones.
+"""
 
 from __future__ import annotations
 
@@ -37,7 +39,14 @@ SLOPE = math.radians(20)
 def ring_path(half: float = 6, radius: float = 4) -> Draw:
     """A long round, lying along x."""
     d = Draw()
-    for name, x, y in (("a", -half, radius), ("b", half, radius), ("c", half, -radius), ("d", -half, -radius), ("m", -half, 0), ("n", half, 0)):
+    for name, x, y in (
+        ("a", -half, radius),
+        ("b", half, radius),
+        ("c", half, -radius),
+        ("d", -half, -radius),
+        ("m", -half, 0),
+        ("n", half, 0),
+    ):
         d.point(name, x, y)
     d.line("e1", "a", "b")
     d.arc("e2", "n", "c", "b")
@@ -53,7 +62,13 @@ def rings(**repeat):
     """A ring about the origin, repeated along a wavy spline; the ring lies along the spline."""
     steps = [
         sketch("ring", XZ, ring_path()),
-        {"kind": "sweep", "id": "link", "name": "Ring", "path": {"step": "ring"}, "profile": {"quick": "round", "width": 3}},
+        {
+            "kind": "sweep",
+            "id": "link",
+            "name": "Ring",
+            "path": {"step": "ring"},
+            "profile": {"quick": "round", "width": 3},
+        },
         sketch("way", XZ, WAVE),
         {"kind": "repeat", "id": "row", "name": "Row", "source": "link", "path": {"step": "way"}, "seat": YZ, **repeat},
     ]
@@ -88,9 +103,15 @@ def refused(document):
 
 
 @given(
-    st.floats(1, 1e4), st.one_of(st.none(), st.integers(2, 60)), st.floats(0.02, 1.0), st.booleans(), st.booleans(),
-    st.floats(0, 0.3), st.floats(0, 0.3), st.floats(0, 0.99),
-)  # fmt: skip
+    st.floats(1, 1e4),
+    st.one_of(st.none(), st.integers(2, 60)),
+    st.floats(0.02, 1.0),
+    st.booleans(),
+    st.booleans(),
+    st.floats(0, 0.3),
+    st.floats(0, 0.3),
+    st.floats(0, 0.99),
+)
 def test_copies_keep_their_spacing_and_stay_on_the_path(length, count, share, fitted, closed, first, last, phase):
     spread = Spread(count, None if count else share * length, fitted, first * length, last * length)
     row = spread_out(spread, [Run(), Run(phase)], length, closed)
@@ -131,7 +152,10 @@ def test_the_nearest_station_is_square_to_the_way_to_it():
     point = np.array([120.0, 30.0, 40.0])
     s = nearest_station(path, point)
     dense = np.linspace(0, path.length, 100_001)
-    assert np.linalg.norm(path.point(np.array([s])) - point) <= np.linalg.norm(path.point(dense) - point, axis=1).min() + 1e-9
+    assert (
+        np.linalg.norm(path.point(np.array([s])) - point)
+        <= np.linalg.norm(path.point(dense) - point, axis=1).min() + 1e-9
+    )
 
 
 # -- how they stand ---------------------------------------------------------------------------------
@@ -213,7 +237,13 @@ def _pegs() -> Shape:
 
 
 @settings(max_examples=25)
-@given(n=st.integers(2, 60), room=st.floats(2, 60), seed=st.integers(0, 2**32 - 1), twins=st.booleans(), long=st.floats(0.3, 8))
+@given(
+    n=st.integers(2, 60),
+    room=st.floats(2, 60),
+    seed=st.integers(0, 2**32 - 1),
+    twins=st.booleans(),
+    long=st.floats(0.3, 8),
+)
 def test_the_nearest_of_a_heap_is_the_nearest_of_all(n, room, seed, twins, long):
     chance = np.random.default_rng(seed)
     ball = _pegs()
@@ -281,7 +311,15 @@ def test_copies_are_cut_out_or_added_and_cut_copies_leave_their_row():
     document = along(count=8)
     document["steps"] += [
         sketch("saw", XZ, polyline((-5, 5), (45, 5), (45, 20), (-5, 20), closed=True)),
-        {"kind": "extrude", "id": "off", "name": "Saw", "profile": {"step": "saw"}, "length": 5, "back": 5, "result": "cut"},
+        {
+            "kind": "extrude",
+            "id": "off",
+            "name": "Saw",
+            "profile": {"step": "saw"},
+            "length": 5,
+            "back": 5,
+            "result": "cut",
+        },
     ]
     sawn = build(made(document))
     copies = [b for b in sawn.bodies if b.places is not None]
@@ -293,10 +331,20 @@ def test_copies_are_cut_out_or_added_and_cut_copies_leave_their_row():
 def test_copies_beside_a_cut_stay_in_their_row_and_every_mesh_is_kept():
     document = along(count=8)
     ring = [sketch("saw", XZ, polyline((5, 5), (23, 5), (23, 20), (5, 20), closed=True))]
-    cut = {"kind": "extrude", "id": "off", "name": "Saw", "profile": {"step": "saw"}, "length": 5, "back": 5, "result": "cut"}
+    cut = {
+        "kind": "extrude",
+        "id": "off",
+        "name": "Saw",
+        "profile": {"step": "saw"},
+        "length": 5,
+        "back": 5,
+        "result": "cut",
+    }
     missed = build(made({**document, "steps": [*document["steps"], *ring, cut]}))
     assert [len(b.places) for b in missed.bodies] == [8]  # the box of none is met
-    slanted = sketch("saw", XZ, polyline((1.5, 9.9), (40, 30), (1.5, 30), closed=True))  # over the corner of the first, and its box
+    slanted = sketch(
+        "saw", XZ, polyline((1.5, 9.9), (40, 30), (1.5, 30), closed=True)
+    )  # over the corner of the first, and its box
     store = Shelf()
     for _ in range(2):  # the second time from the store
         result = build(made({**document, "steps": [*document["steps"], slanted, cut]}), store=store)
@@ -320,16 +368,40 @@ def test_refitted_copies_end_on_the_same_slanted_plane():
     steps = [
         sketch("way", XZ, polyline((0, 0), (200, 0))),
         sketch("slant", XZ, slant),
-        {"kind": "datum", "id": "roof", "name": "Roof", "how": {"by": "line", "step": "slant", "line": "e1", "angle": "90 deg"}},
+        {
+            "kind": "datum",
+            "id": "roof",
+            "name": "Roof",
+            "how": {"by": "line", "step": "slant", "line": "e1", "angle": "90 deg"},
+        },
         sketch("rise", XZ, polyline((10, 0), (10, 200))),
-        {"kind": "sweep", "id": "tine", "name": "Tine", "path": {"step": "rise"}, "profile": {"quick": "round", "width": 4}, "cut_end": {"kind": "step", "step": "roof"}},
-        {"kind": "repeat", "id": "row", "name": "Row", "source": "tine", "path": {"step": "way"}, "count": 5, "first": 10, "last": 10, "refit": True},
+        {
+            "kind": "sweep",
+            "id": "tine",
+            "name": "Tine",
+            "path": {"step": "rise"},
+            "profile": {"quick": "round", "width": 4},
+            "cut_end": {"kind": "step", "step": "roof"},
+        },
+        {
+            "kind": "repeat",
+            "id": "row",
+            "name": "Row",
+            "source": "tine",
+            "path": {"step": "way"},
+            "count": 5,
+            "first": 10,
+            "last": 10,
+            "refit": True,
+        },
     ]
     result, _ = built({"name": "Comb", "steps": steps})
     volumes = sorted(b.body.volume() for b in result.bodies)
     heights = [30 + x * math.tan(SLOPE) for x in (10, 55, 100, 145, 190)]
     assert volumes == pytest.approx([math.pi * 4 * h for h in heights], rel=1e-6)
-    assert all(high - low == pytest.approx(math.pi * 4 * 45 * math.tan(SLOPE), rel=1e-5) for low, high in pairwise(volumes))
+    assert all(
+        high - low == pytest.approx(math.pi * 4 * 45 * math.tan(SLOPE), rel=1e-5) for low, high in pairwise(volumes)
+    )
     steps[3] = sketch("rise", XZ, polyline((10, 0), (10, 60)))  # too short for the farther places
     message = refused({"name": "Comb", "steps": steps})
     assert message.place["station"] == pytest.approx(100)

@@ -12,7 +12,10 @@ from tests.core.shapes import Draw
 
 
 def revolve(draw, **more):
-    steps = [sketch("shape", XZ, draw), {"kind": "revolve", "id": "body", "name": "Body", "profile": {"step": "shape"}, **more}]
+    steps = [
+        sketch("shape", XZ, draw),
+        {"kind": "revolve", "id": "body", "name": "Body", "profile": {"step": "shape"}, **more},
+    ]
     result = build(part({"format": "leadline-part", "version": 1, "name": "Turned", "units": "mm", "steps": steps}))
     return result, result.reports["body"]
 
@@ -79,7 +82,17 @@ TURNED = {"kind": "datum", "id": "goal", "name": "Goal", "how": {"by": "angle", 
 def test_it_turns_as_far_as_to_a_plane_through_its_axis(angle):
     """A plane stands both at an angle and half a turn further: it is reached at the first of them."""
     goal = {**TURNED, "how": {**TURNED["how"], "angle": angle}}
-    steps = [goal, sketch("shape", XZ, circle(3, 20, 5)), {"kind": "revolve", "id": "body", "name": "Body", "profile": {"step": "shape"}, "until": {"by": "plane", "plane": {"kind": "step", "step": "goal"}}}]
+    steps = [
+        goal,
+        sketch("shape", XZ, circle(3, 20, 5)),
+        {
+            "kind": "revolve",
+            "id": "body",
+            "name": "Body",
+            "profile": {"step": "shape"},
+            "until": {"by": "plane", "plane": {"kind": "step", "step": "goal"}},
+        },
+    ]
     result = build(part({"format": "leadline-part", "version": 1, "name": "Turned", "units": "mm", "steps": steps}))
     report = result.reports["body"]
     assert report.state == "fresh", report.messages
@@ -91,11 +104,26 @@ def test_it_turns_as_far_as_to_a_plane_through_its_axis(angle):
 
 
 def test_it_turns_as_far_as_to_a_face_and_not_to_a_plane_beside_its_axis():
-    block = [sketch("plan", XZ, polyline((-30, -10), (0, -10), (0, 10), (-30, 10), closed=True)), {"kind": "extrude", "id": "b", "name": "B", "profile": {"step": "plan"}, "length": 50, "back": 50}]
-    ring = {"kind": "revolve", "id": "body", "name": "Body", "profile": {"step": "shape"}, "until": {"by": "face", "face": {"step": "b", "face": "b/side/e1/0"}}}
+    block = [
+        sketch("plan", XZ, polyline((-30, -10), (0, -10), (0, 10), (-30, 10), closed=True)),
+        {"kind": "extrude", "id": "b", "name": "B", "profile": {"step": "plan"}, "length": 50, "back": 50},
+    ]
+    ring = {
+        "kind": "revolve",
+        "id": "body",
+        "name": "Body",
+        "profile": {"step": "shape"},
+        "until": {"by": "face", "face": {"step": "b", "face": "b/side/e1/0"}},
+    }
     steps = [*block, sketch("shape", XZ, circle(3, 20, 5)), ring]
     result = build(part({"format": "leadline-part", "version": 1, "name": "Turned", "units": "mm", "steps": steps}))
-    assert result.reports["body"].data["numbers"]["volume"] == pytest.approx(2 * math.pi * 20 * math.pi * 9 / 4, rel=1e-9)
+    assert result.reports["body"].data["numbers"]["volume"] == pytest.approx(
+        2 * math.pi * 20 * math.pi * 9 / 4, rel=1e-9
+    )
     ring["until"]["face"]["face"] = "b/side/e3/0"
-    (message,) = build(part({"format": "leadline-part", "version": 1, "name": "Turned", "units": "mm", "steps": steps})).reports["body"].messages
+    (message,) = (
+        build(part({"format": "leadline-part", "version": 1, "name": "Turned", "units": "mm", "steps": steps}))
+        .reports["body"]
+        .messages
+    )
     assert (message.code, message.place["field"]) == ("not-through-axis", "until")

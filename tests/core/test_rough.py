@@ -33,7 +33,9 @@ def test_rough_shapes_of_the_demo_parts_are_those_of_the_whole_ones(document):
         assert (moving.report.state, moving.report.figure) == ("fresh", result.reports[step].figure)
         told = moving.report.data["numbers"]
         assert told["length"] == full["numbers"]["length"]
-        assert (told["volume"], told["area"]) == pytest.approx((full["numbers"]["volume"], full["numbers"]["area"]), rel=2e-3)
+        assert (told["volume"], told["area"]) == pytest.approx(
+            (full["numbers"]["volume"], full["numbers"]["area"]), rel=2e-3
+        )
         assert len(moving.report.data["lanes"]["station"]) <= max(150, len(full["lanes"]["station"]))
         mesh = rough_mesh(plan.motion, plan.regions, plan.owner)
         assert len(mesh.points) < 1.5 * ROUGH_POINTS  # caps have points of their own
@@ -42,7 +44,9 @@ def test_rough_shapes_of_the_demo_parts_are_those_of_the_whole_ones(document):
         if all(not r.sheet for r in plan.regions):
             solid = as_manifold(mesh)
             assert solid is not None
-            many = abs(plan.motion.turns) > 10  # of the rope 33 turns are twist, and its strands are drawn as hexagons then
+            many = (
+                abs(plan.motion.turns) > 10
+            )  # of the rope 33 turns are twist, and its strands are drawn as hexagons then
             assert solid.volume() == pytest.approx(plan.volume, rel=0.35 if many else 0.05)
 
 

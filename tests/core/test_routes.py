@@ -54,7 +54,9 @@ def test_a_square_corner_takes_its_radius_off_both_runs():
     assert [p.kind for p in found.path.pieces] == ["line", "arc", "line", "arc", "line"]
     assert [j.kind for j in found.path.joints] == ["tangent"] * 4
     assert found.bends[0].station == pytest.approx(88 + 6 * math.pi / 2)
-    assert found.path.point(np.array([found.bends[0].station]))[0] == pytest.approx([100 - 12 + 12 / math.sqrt(2), 12 - 12 / math.sqrt(2), 0])
+    assert found.path.point(np.array([found.bends[0].station]))[0] == pytest.approx(
+        [100 - 12 + 12 / math.sqrt(2), 12 - 12 / math.sqrt(2), 0]
+    )
 
 
 def test_a_closed_route_comes_back_and_a_point_in_a_run_bends_nothing():
@@ -101,10 +103,27 @@ def test_points_and_ports_stand_on_earlier_paths_and_follow_them():
 
     def made(length, first=30):
         rail = sketch("rail", XZ, polyline((0, 0), (length, 0)))
-        run = {"kind": "route", "id": "run", "name": "Run", "radius": 5, "points": [
-            {"id": "a", "at": on(first)}, {"id": "b", "at": {"by": "place", "x": 50, "y": 40, "z": 0}}, {"id": "c", "at": on(10, True)}]}  # fmt: skip
-        hose = {"kind": "hose", "id": "hose", "name": "Hose", "start": {"at": on(0, True), "straight": 10}, "end": {"at": {"by": "place", "x": 300, "y": 0, "z": 60, "dx": -1}}}
-        return build(part({"format": "leadline-part", "version": 1, "name": "P", "units": "mm", "steps": [rail, run, hose]})).reports
+        run = {
+            "kind": "route",
+            "id": "run",
+            "name": "Run",
+            "radius": 5,
+            "points": [
+                {"id": "a", "at": on(first)},
+                {"id": "b", "at": {"by": "place", "x": 50, "y": 40, "z": 0}},
+                {"id": "c", "at": on(10, True)},
+            ],
+        }
+        hose = {
+            "kind": "hose",
+            "id": "hose",
+            "name": "Hose",
+            "start": {"at": on(0, True), "straight": 10},
+            "end": {"at": {"by": "place", "x": 300, "y": 0, "z": 60, "dx": -1}},
+        }
+        return build(
+            part({"format": "leadline-part", "version": 1, "name": "P", "units": "mm", "steps": [rail, run, hose]})
+        ).reports
 
     for length in (100, 140):
         reports = made(length)
@@ -118,15 +137,27 @@ def test_points_and_ports_stand_on_earlier_paths_and_follow_them():
 
 
 def held_route(points, **held):
-    rows = [{"id": f"q{i}", "at": dict(zip(("by", "x", "y", "z"), ("place", *p), strict=True))} for i, p in enumerate(points)]
+    rows = [
+        {"id": f"q{i}", "at": dict(zip(("by", "x", "y", "z"), ("place", *p), strict=True))}
+        for i, p in enumerate(points)
+    ]
     step = {"kind": "route", "id": "route", "name": "Route", "points": rows, "radius": 8, **held}
     products: dict = {}
-    result = build(part({"format": "leadline-part", "version": 1, "name": "Route", "units": "mm", "steps": [step]}), products=products)
+    result = build(
+        part({"format": "leadline-part", "version": 1, "name": "Route", "units": "mm", "steps": [step]}),
+        products=products,
+    )
     return result.reports["route"], products.get("route")
 
 
 @settings(max_examples=40, deadline=None)
-@given(seed=st.integers(0, 10**6), which=st.integers(0, 4), more=st.floats(0.9, 1.6), along=st.sampled_from([None, "X", "Y", "Z"]), shape=st.sampled_from(["bends", "smooth"]))
+@given(
+    seed=st.integers(0, 10**6),
+    which=st.integers(0, 4),
+    more=st.floats(0.9, 1.6),
+    along=st.sampled_from([None, "X", "Y", "Z"]),
+    shape=st.sampled_from(["bends", "smooth"]),
+)
 def test_a_held_length_is_kept_by_the_point_that_gives_way_alone(seed, which, more, along, shape):
     rng = np.random.default_rng(seed)
     points = np.cumsum(rng.uniform(30, 60, size=(5, 3)) * rng.choice([1, -1], size=(5, 3)), axis=0)
@@ -141,7 +172,9 @@ def test_a_held_length_is_kept_by_the_point_that_gives_way_alone(seed, which, mo
             for t in np.linspace(-400, 400, 801):
                 there = points.copy()
                 there[which] += t * way
-                assert (routed_length(there, [8] * 5, False) if shape == "bends" else smooth_through(there, False).length) > length - 1e-6
+                assert (
+                    routed_length(there, [8] * 5, False) if shape == "bends" else smooth_through(there, False).length
+                ) > length - 1e-6
         return
     assert product.path.length == pytest.approx(length, abs=1e-7)
     moved = np.array(report.data["route"]["points"]) - points
@@ -154,9 +187,16 @@ def test_a_held_length_is_kept_by_the_point_that_gives_way_alone(seed, which, mo
 @given(st.integers(0, 10**6), st.booleans())
 def test_the_length_that_is_solved_for_is_that_of_the_route(seed, closed):
     rng = np.random.default_rng(seed)
-    points = np.cumsum(rng.uniform(20, 60, size=(6, 3)), axis=0) if not closed else rng.uniform(60, 70, size=(6, 1)) * np.stack([np.cos(np.arange(6)), np.sin(np.arange(6)), rng.uniform(-0.1, 0.1, 6)], axis=1)
+    points = (
+        np.cumsum(rng.uniform(20, 60, size=(6, 3)), axis=0)
+        if not closed
+        else rng.uniform(60, 70, size=(6, 1))
+        * np.stack([np.cos(np.arange(6)), np.sin(np.arange(6)), rng.uniform(-0.1, 0.1, 6)], axis=1)
+    )
     radii = list(rng.uniform(0.5, 3.0, 6))
-    assert routed_length(points, radii, closed) == pytest.approx(through_points(points, radii, closed).path.length, rel=1e-12)
+    assert routed_length(points, radii, closed) == pytest.approx(
+        through_points(points, radii, closed).path.length, rel=1e-12
+    )
 
 
 def test_a_length_that_cannot_be_held_says_how_short_it_gets():
@@ -166,10 +206,15 @@ def test_a_length_that_cannot_be_held_says_how_short_it_gets():
     assert f"{math.hypot(100, 80):.4g} mm long at least; 100 mm are asked for" in report.messages[0].text
     report, product = held_route(corners, held={"length": 200, "point": "q2"})
     straight = 180 - 8 * (2 - math.pi / 2)
-    assert product.path.point(np.array([product.path.length]))[0] == pytest.approx([100, 80 + 200 - straight, 0], abs=1e-9)
+    assert product.path.point(np.array([product.path.length]))[0] == pytest.approx(
+        [100, 80 + 200 - straight, 0], abs=1e-9
+    )
     for held, said in (({"length": 0, "point": "q1"}, "cannot be held"), ({"length": 200, "point": "gone"}, "is gone")):
         assert said in held_route(corners, held=held)[0].messages[0].text
-    assert "along an axis" in held_route([(0, 0, 0), (50, 0, 0), (100, 0, 0)], held={"length": 120, "point": "q1"})[0].messages[0].way_out
+    assert (
+        "along an axis"
+        in held_route([(0, 0, 0), (50, 0, 0), (100, 0, 0)], held={"length": 120, "point": "q1"})[0].messages[0].way_out
+    )
 
 
 # -- joined ---------------------------------------------------------------------------------------
@@ -230,7 +275,13 @@ def test_sketches_on_crossing_planes_are_joined_into_one_path():
 
 def coil(carrier: Path, turns: float, size: float | Even | Table = 5.0, **more) -> Path:
     law = size if not isinstance(size, float) else Even(size)
-    return wound(carrier, carrier.start_normal(), Even(0.4, TURN * turns / carrier.length), law, more.get("former", RoundFormer()))
+    return wound(
+        carrier,
+        carrier.start_normal(),
+        Even(0.4, TURN * turns / carrier.length),
+        law,
+        more.get("former", RoundFormer()),
+    )
 
 
 def test_about_a_straight_line_it_is_the_helix():
@@ -315,7 +366,10 @@ def test_a_coil_that_reaches_its_axis_bends_centre_is_refused_there():
     message = refusal(lambda: coil(arc(20, 2.0), 5, 21.0)).message
     assert message.code == "coil-folds"
     assert "20 mm" in message.text
-    assert refusal(lambda: coil(route((0, 0, 0), (50, 0, 0), (50, 50, 0), radius=0).path, 3)).message.code == "carrier-corner"
+    assert (
+        refusal(lambda: coil(route((0, 0, 0), (50, 0, 0), (50, 50, 0), radius=0).path, 3)).message.code
+        == "carrier-corner"
+    )
 
 
 def test_where_a_bend_begins_turns_even_along_the_axis_give_a_corner_and_an_even_angle_none():
@@ -346,7 +400,14 @@ def test_wire_swept_along_a_coil_has_area_times_length():
 
 # -- as steps -------------------------------------------------------------------------------------
 
-TUBE = {"kind": "sweep", "id": "tube", "name": "Tube", "path": {"step": "route"}, "profile": {"quick": "round", "width": 14}, "wall": 1.5}
+TUBE = {
+    "kind": "sweep",
+    "id": "tube",
+    "name": "Tube",
+    "path": {"step": "route"},
+    "profile": {"quick": "round", "width": 14},
+    "wall": 1.5,
+}
 
 
 def corner(name: str, x: float, y: float, z: float, **more):
@@ -357,8 +418,18 @@ def built(*steps):
     return build(part({"format": "leadline-part", "version": 1, "name": "P", "steps": list(steps)}))
 
 
-RUN = {"kind": "route", "id": "route", "name": "Route", "radius": 28, "points": [
-    corner("a", 0, 0, 0), corner("b", 120, 0, 0), corner("c", 120, 90, 0, radius=35), corner("d", 120, 90, 150)]}  # fmt: skip
+RUN = {
+    "kind": "route",
+    "id": "route",
+    "name": "Route",
+    "radius": 28,
+    "points": [
+        corner("a", 0, 0, 0),
+        corner("b", 120, 0, 0),
+        corner("c", 120, 90, 0, radius=35),
+        corner("d", 120, 90, 150),
+    ],
+}
 
 
 def test_a_tube_through_points_is_exact_and_hollow():
@@ -387,26 +458,53 @@ def test_points_follow_their_sketch_and_short_straights_are_said():
 
 
 def test_a_coil_about_a_tube_takes_its_radius_and_turns_from_a_table():
-    around = {"kind": "wound", "id": "coil", "name": "Coil", "path": {"step": "tube"}, "standoff": 2, "turns": 12, "even": "angle"}
+    around = {
+        "kind": "wound",
+        "id": "coil",
+        "name": "Coil",
+        "path": {"step": "tube"},
+        "standoff": 2,
+        "turns": 12,
+        "even": "angle",
+    }
     result = built(RUN, TUBE, around)
     assert result.reports["coil"].state == "fresh", result.reports["coil"].messages
     assert result.reports["coil"].figure.startswith("Ø18 mm, 12 turns")
     length = result.reports["route"].data["path"]["length"]
-    table = {**around, "turns": None, "even": "axis", "turn_table": [{"at": 0, "value": 0}, {"at": 20, "value": 5}, {"at": length, "value": 8}]}
+    table = {
+        **around,
+        "turns": None,
+        "even": "axis",
+        "turn_table": [{"at": 0, "value": 0}, {"at": 20, "value": 5}, {"at": length, "value": 8}],
+    }
     assert built(RUN, TUBE, table).reports["coil"].messages[-1].code == "coil-kinks"
     straight_tube = {**RUN, "points": [corner("a", 0, 0, 0), corner("b", 90, 0, 0)]}
     table["turn_table"][-1]["at"] = 90
     assert built(straight_tube, TUBE, table).reports["coil"].data["turns"] == pytest.approx(8)
-    for patch, code in (({"turns": None}, "one-of-three"), ({"pitch": 4}, "one-of-three"), ({"turns": 0}, "bad-size"), ({"radius": -3}, "bad-size"),
-                        ({"turns": None, "even": "axis", "turn_table": [{"at": 0, "value": 3}, {"at": 40, "value": 1}]}, "turns-back"),
-                        ({"path": {"step": "route"}}, "no-radius"), ({"turns": 5000}, "too-many-turns")):  # fmt: skip
+    for patch, code in (
+        ({"turns": None}, "one-of-three"),
+        ({"pitch": 4}, "one-of-three"),
+        ({"turns": 0}, "bad-size"),
+        ({"radius": -3}, "bad-size"),
+        ({"turns": None, "even": "axis", "turn_table": [{"at": 0, "value": 3}, {"at": 40, "value": 1}]}, "turns-back"),
+        ({"path": {"step": "route"}}, "no-radius"),
+        ({"turns": 5000}, "too-many-turns"),
+    ):
         assert built(RUN, TUBE, {**around, **patch}).reports["coil"].messages[-1].code == code, patch
 
 
 def test_a_former_is_wound_as_drawn_with_the_tube_outside_it():
     axis = sketch("axis", XZ, polyline((0, 0), (60, 0)))
     former = sketch("former", YZ, circle(20))
-    step = {"kind": "wound", "id": "coil", "name": "Coil", "path": {"step": "axis"}, "former": {"step": "former"}, "standoff": 4, "pitch": 12}
+    step = {
+        "kind": "wound",
+        "id": "coil",
+        "name": "Coil",
+        "path": {"step": "axis"},
+        "former": {"step": "former"},
+        "standoff": 4,
+        "pitch": 12,
+    }
     result = built(axis, former, step)
     assert result.reports["coil"].data["path"]["length"] == pytest.approx(math.hypot(60, TURN * 24 * 5), rel=1e-9)
     assert result.reports["coil"].uses == ["axis", "former"]
@@ -434,7 +532,9 @@ def test_the_frost_coil_lies_half_a_tube_off_its_former():
     former = np.array(result.reports["former"].data["curves"]["smooth"])
     path = np.array(result.reports["lay"].data["path"]["points"])
     away = shapely.distance(shapely.points(path[:, :2]), shapely.Polygon(former))
-    assert away == pytest.approx(np.full(len(path), 4.0), abs=0.06)  # the outline is told as a polygon of 0.05 mm chords
+    assert away == pytest.approx(
+        np.full(len(path), 4.0), abs=0.06
+    )  # the outline is told as a polygon of 0.05 mm chords
     assert np.ptp(path[:, 2]) == pytest.approx(90)
 
 
@@ -449,7 +549,9 @@ def test_springs_have_their_turns_and_close_at_their_ends():
     lanes = valve.reports["spring"].data["lanes"]
     path = np.array(lanes["point"])
     turns = np.unwrap(np.arctan2(path[:, 1], path[:, 0])) / TURN
-    rise = np.interp([0.75, 7.25], turns - turns[0], path[:, 2])  # the closed turns lie on each other up to where the pitch begins to grow
+    rise = np.interp(
+        [0.75, 7.25], turns - turns[0], path[:, 2]
+    )  # the closed turns lie on each other up to where the pitch begins to grow
     assert rise == pytest.approx([0.75 * 2.525, 42 - 0.75 * 2.525], abs=0.02)
     (wire,) = valve.bodies
     assert wire.body.volume() < math.pi * 1.25**2 * valve.reports["spring"].data["length"]  # ground
@@ -478,15 +580,26 @@ def test_a_smooth_route_passes_its_points_with_continuous_curvature():
     assert refusal(lambda: smooth_through(points[[0, 0, 1]], False)).message.code == "same-point"
 
 
-@pytest.mark.parametrize("uneven", [{"size": {"by": "ratio", "start": 1, "end": 0.8}}, {"rails": []}, {"profile": "beside"}])
+@pytest.mark.parametrize(
+    "uneven", [{"size": {"by": "ratio", "start": 1, "end": 0.8}}, {"rails": []}, {"profile": "beside"}]
+)
 def test_a_coil_takes_its_radius_from_an_even_tube_about_its_path_alone(uneven):
     """On a tube that is tapered, or beside its path, one radius would leave the coil floating."""
     beside = uneven.get("profile") == "beside"
-    tube = {"kind": "sweep", "id": "tube", "name": "Tube", "path": {"step": "way"}, "profile": {"step": "ring"}} | (uneven if not beside else {})
-    document = {"format": "leadline-part", "version": 1, "name": "P", "steps": [
-        sketch("way", XY, polyline((0, 0), (90, 0))), sketch("ring", YZ, circle(6, 3 if beside else 0)), tube,
-        {"kind": "wound", "id": "coil", "name": "Coil", "path": {"step": "tube"}, "radius": None, "turns": 4},
-    ]}  # fmt: skip
+    tube = {"kind": "sweep", "id": "tube", "name": "Tube", "path": {"step": "way"}, "profile": {"step": "ring"}} | (
+        uneven if not beside else {}
+    )
+    document = {
+        "format": "leadline-part",
+        "version": 1,
+        "name": "P",
+        "steps": [
+            sketch("way", XY, polyline((0, 0), (90, 0))),
+            sketch("ring", YZ, circle(6, 3 if beside else 0)),
+            tube,
+            {"kind": "wound", "id": "coil", "name": "Coil", "path": {"step": "tube"}, "radius": None, "turns": 4},
+        ],
+    }
     report = build(part(document), quick=True).reports["coil"]
     if "rails" in uneven:  # none: an even tube
         assert report.state == "fresh"

@@ -1,4 +1,6 @@
-"""Ruled lofts: straight in space between sections on any planes, of the volume that bilinear sides enclose; what they cannot do is refused."""
+"""Ruled lofts: straight in space between sections on any planes, of the volume that bilinear sides enclose; what they
+cannot do is refused.
+"""
 
 import math
 from itertools import pairwise
@@ -55,12 +57,18 @@ def kernel_volume(stations, corners):
 
 @settings(max_examples=20, deadline=None)
 @given(
-    count=st.integers(3, 6), radii=st.lists(st.floats(6, 14), min_size=2, max_size=3), stretch=st.floats(0.8, 1.3),
-    leans=st.lists(st.floats(-0.45, 0.45), min_size=3, max_size=3), twist=st.floats(-0.15, 0.15), aside=st.floats(-6, 6),
-)  # fmt: skip
+    count=st.integers(3, 6),
+    radii=st.lists(st.floats(6, 14), min_size=2, max_size=3),
+    stretch=st.floats(0.8, 1.3),
+    leans=st.lists(st.floats(-0.45, 0.45), min_size=3, max_size=3),
+    twist=st.floats(-0.15, 0.15),
+    aside=st.floats(-6, 6),
+)
 def test_polygons_on_any_planes_have_the_volume_of_the_kernel_s_ruled_solid(count, radii, stretch, leans, twist, aside):
     corners = [ngon(count, r, stretch if i == 1 else 1.0) for i, r in enumerate(radii)]
-    stations = [leaning(aside * i, 30.0 * i, leans[i], twist * i, polygon_section(own)) for i, own in enumerate(corners)]
+    stations = [
+        leaning(aside * i, 30.0 * i, leans[i], twist * i, polygon_section(own)) for i, own in enumerate(corners)
+    ]
     made = lofted(stations, FREE, FREE, change="ruled")
     expected = kernel_volume(stations, corners)
     assert measure(made.motion, [made.region]).volume == pytest.approx(expected, rel=1e-6)
@@ -70,7 +78,11 @@ def test_polygons_on_any_planes_have_the_volume_of_the_kernel_s_ruled_solid(coun
 
 
 @settings(max_examples=20, deadline=None)
-@given(shapes=st.lists(st.sampled_from(sorted(SHAPES)), min_size=2, max_size=4), leans=st.lists(st.floats(-0.4, 0.4), min_size=4, max_size=4), aside=st.floats(-8, 8))
+@given(
+    shapes=st.lists(st.sampled_from(sorted(SHAPES)), min_size=2, max_size=4),
+    leans=st.lists(st.floats(-0.4, 0.4), min_size=4, max_size=4),
+    aside=st.floats(-8, 8),
+)
 def test_corresponding_places_are_joined_by_straight_lines(shapes, leans, aside):
     stations = [leaning(aside * (i % 2), 40.0 * i, leans[i], 0.0, SHAPES[name]) for i, name in enumerate(shapes)]
     made = lofted(stations, FREE, FREE, change="ruled")
@@ -100,17 +112,35 @@ def test_it_ends_in_a_point():
 def document(**fields):
     flat = {"kind": "principal", "plane": "XY"}
     high = {"kind": "datum", "id": "high", "name": "High", "how": {"by": "offset", "plane": flat, "distance": 40}}
-    quick = [{"by": "quick", "profile": {"quick": "round", "width": w}, "plane": plane} for w, plane in ((20, flat), (12, {"kind": "step", "step": "high"}))]
+    quick = [
+        {"by": "quick", "profile": {"quick": "round", "width": w}, "plane": plane}
+        for w, plane in ((20, flat), (12, {"kind": "step", "step": "high"}))
+    ]
     line = sketch("line", {"kind": "principal", "plane": "XZ"}, polyline((0, 0), (0, 40)))
-    return part({
-        "format": "leadline-part", "version": 1, "name": "Ruled", "units": "mm", "values": [],
-        "steps": [high, line, {"kind": "loft", "id": "loft", "name": "Loft", "sections": quick, "section_change": "ruled", **fields}],
-    })  # fmt: skip
+    return part(
+        {
+            "format": "leadline-part",
+            "version": 1,
+            "name": "Ruled",
+            "units": "mm",
+            "values": [],
+            "steps": [
+                high,
+                line,
+                {"kind": "loft", "id": "loft", "name": "Loft", "sections": quick, "section_change": "ruled", **fields},
+            ],
+        }
+    )
 
 
-@pytest.mark.parametrize(("fields", "code", "field"), [
-    ({"start": {"how": "square"}}, "ruled-end", "start"), ({"end": {"how": "square", "strength": 2}}, "ruled-end", "end"), ({"centreline": {"step": "line"}}, "ruled-centreline", "centreline"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("fields", "code", "field"),
+    [
+        ({"start": {"how": "square"}}, "ruled-end", "start"),
+        ({"end": {"how": "square", "strength": 2}}, "ruled-end", "end"),
+        ({"centreline": {"step": "line"}}, "ruled-centreline", "centreline"),
+    ],
+)
 def test_what_it_cannot_do_is_refused_with_ways_out(fields, code, field):
     assert build(document()).reports["loft"].state == "fresh"
     (message,) = build(document(**fields)).reports["loft"].messages

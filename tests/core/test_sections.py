@@ -98,11 +98,13 @@ def test_hollow_of_a_rectangle_an_angle_and_a_slot():
     slot = Region(
         Loop(
             (
-                line_edge((0, -5), (20, -5), "b"), *arc_edges((20, 0), 5, -math.pi / 2, math.pi, "r"),
-                line_edge((20, 5), (0, 5), "t"), *arc_edges((0, 0), 5, math.pi / 2, math.pi, "l"),
+                line_edge((0, -5), (20, -5), "b"),
+                *arc_edges((20, 0), 5, -math.pi / 2, math.pi, "r"),
+                line_edge((20, 5), (0, 5), "t"),
+                *arc_edges((0, 0), 5, math.pi / 2, math.pi, "l"),
             )
         )
-    )  # fmt: skip
+    )
     assert hollow(slot, 1.5).area == pytest.approx(20 * 10 + math.pi * 25 - (20 * 7 + math.pi * 3.5**2), rel=1e-9)
 
 
@@ -157,9 +159,13 @@ def test_spline_goes_through_its_points_and_its_end_tangent_is_linear_in_them():
 
 
 @given(
-    corners=st.lists(st.tuples(st.floats(-50, 50), st.floats(-50, 50)), min_size=3, max_size=60), turn=st.floats(-4, 4), squash=st.floats(0.001, 1),
-)  # fmt: skip
-def test_reach_of_a_convex_outline_is_that_of_all_its_corners(corners: list[tuple[float, float]], turn: float, squash: float) -> None:
+    corners=st.lists(st.tuples(st.floats(-50, 50), st.floats(-50, 50)), min_size=3, max_size=60),
+    turn=st.floats(-4, 4),
+    squash=st.floats(0.001, 1),
+)
+def test_reach_of_a_convex_outline_is_that_of_all_its_corners(
+    corners: list[tuple[float, float]], turn: float, squash: float
+) -> None:
     round_points = 30 * np.stack([np.cos(a := np.linspace(0, 6.2, 40)), squash * np.sin(a)], axis=1)
     points = np.vstack([np.round(corners, 6), round_points])
     hull = points[ConvexHull(points).vertices]

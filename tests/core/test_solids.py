@@ -43,7 +43,7 @@ from tests.core.shapes import (
     polygon,
     ring,
     straight,
-)  # fmt: skip
+)
 
 
 def mixed() -> Path:
@@ -57,8 +57,12 @@ def mixed() -> Path:
 
 
 ALL_PATHS = {**PATHS, "mixed": mixed}
-SECTIONS = {"disc": lambda: disc(5), "box": lambda: box(8, 5), "ring": lambda: ring(5, 3.5),
-            "hollow box": lambda: hollow(box(8, 5), 1)}  # fmt: skip
+SECTIONS = {
+    "disc": lambda: disc(5),
+    "box": lambda: box(8, 5),
+    "ring": lambda: ring(5, 3.5),
+    "hollow box": lambda: hollow(box(8, 5), 1),
+}
 
 
 def body(path: Path, region=None, turns: float = 0, owner: str = "s", name: str = "Body") -> Body:
@@ -96,9 +100,7 @@ def test_the_kernel_s_own_pipe_agrees_where_it_works():
     """An independent builder on the same spline and circle."""
     way = planar_spline()
     curve = way.pieces[0].curve
-    spine = BRepBuilderAPI_MakeWire(
-        BRepBuilderAPI_MakeEdge(bspline_curve(curve.c, curve.t, 3)).Edge()
-    ).Wire()  # fmt: skip
+    spine = BRepBuilderAPI_MakeWire(BRepBuilderAPI_MakeEdge(bspline_curve(curve.c, curve.t, 3)).Edge()).Wire()
     p, t = way.point(np.zeros(1))[0], way.tangent(np.zeros(1))[0]
     circle = gp_Circ(gp_Ax2(gp_Pnt(*map(float, p)), gp_Dir(*map(float, t))), 5.0)
     disc_face = BRepBuilderAPI_MakeFace(BRepBuilderAPI_MakeWire(BRepBuilderAPI_MakeEdge(circle).Edge()).Wire()).Face()

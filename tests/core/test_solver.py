@@ -16,8 +16,12 @@ from leadline.core.sketch.system import External
 from tests.core.shapes import Draw, filleted_rectangle, hexagon, rectangle, slot, tangent_chain
 
 SHAPES = {
-    "rectangle": rectangle, "slot": slot, "hexagon": hexagon, "filleted": filleted_rectangle, "chain": tangent_chain,
-}  # fmt: skip
+    "rectangle": rectangle,
+    "slot": slot,
+    "hexagon": hexagon,
+    "filleted": filleted_rectangle,
+    "chain": tangent_chain,
+}
 
 
 def everything() -> Draw:

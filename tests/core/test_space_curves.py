@@ -1,4 +1,6 @@
-"""Curves in space: arcs, ellipses, formulas, and smooth routes with directions and curvatures; against closed forms and quadrature."""
+"""Curves in space: arcs, ellipses, formulas, and smooth routes with directions and curvatures; against closed forms and
+quadrature.
+"""
 
 from __future__ import annotations
 
@@ -33,7 +35,10 @@ def at(x: float, y: float, z: float) -> dict[str, Any]:
 
 def built(shape: dict[str, Any], *more: dict[str, Any], **document: Any) -> tuple[Any, dict[str, Any]]:
     steps = [{"kind": "curve", "id": "curve", "name": "Curve", "shape": shape}, *more]
-    result = build(part({"format": "leadline-part", "version": 1, "name": "Curve", "units": "mm", "steps": steps, **document}), products=(products := {}))
+    result = build(
+        part({"format": "leadline-part", "version": 1, "name": "Curve", "units": "mm", "steps": steps, **document}),
+        products=(products := {}),
+    )
     return result, products
 
 
@@ -44,7 +49,13 @@ def path_of(shape: dict[str, Any], **document: Any) -> Path:
 
 
 def tube(diameter: float) -> dict[str, Any]:
-    return {"kind": "sweep", "id": "tube", "name": "Tube", "path": {"step": "curve"}, "profile": {"quick": "round", "width": diameter}}
+    return {
+        "kind": "sweep",
+        "id": "tube",
+        "name": "Tube",
+        "path": {"step": "curve"},
+        "profile": {"quick": "round", "width": diameter},
+    }
 
 
 def volume_of(shape: dict[str, Any], diameter: float) -> tuple[float, float]:
@@ -72,7 +83,9 @@ def test_an_arc_goes_through_its_three_points_in_order(a, b, c, whole):
     assume(sides.min() > 1 and area > 1e-2 * sides.max() ** 2)
     path = through_three(P[0], P[1], P[2], whole)
     radius = float(np.prod(sides) / (4 * area))  # of a triangle's circumcircle
-    turn = 2 * math.pi if whole else sum(2 * np.arctan2(side / 2, _apothem(side, radius, far)) for side, far in _halves(P))
+    turn = (
+        2 * math.pi if whole else sum(2 * np.arctan2(side / 2, _apothem(side, radius, far)) for side, far in _halves(P))
+    )
     assert path.length == pytest.approx(radius * turn, rel=1e-9)
     s = np.linspace(0, path.length, 20001)
     points = path.point(s)
@@ -84,10 +97,14 @@ def test_an_arc_goes_through_its_three_points_in_order(a, b, c, whole):
 
 
 def _halves(P):
-    """Each chord of the arc with whether the third point lies within the chord's shorter arc, seen by its angle there."""
+    """Each chord of the arc with whether the third point lies within the chord's shorter arc, seen by its angle
+    there.
+    """
     a, b, c = P
     for p, q, third in ((a, b, c), (b, c, a)):
-        corner = np.arccos(np.clip((p - third) @ (q - third) / np.linalg.norm(p - third) / np.linalg.norm(q - third), -1, 1))
+        corner = np.arccos(
+            np.clip((p - third) @ (q - third) / np.linalg.norm(p - third) / np.linalg.norm(q - third), -1, 1)
+        )
         yield float(np.linalg.norm(q - p)), corner > math.pi / 2
 
 
@@ -113,19 +130,45 @@ def test_an_elliptic_arc_runs_between_its_angles(wide, high, start, sweep, clock
         return math.hypot(r, r**3 * (wide**2 - high**2) * c * s / (wide * high) ** 2)
 
     first, last = sorted((math.radians(start), math.radians(start + turn)))
-    length = quad(pace, first, last, points=[k * math.pi / 2 for k in range(-10, 12) if first < k * math.pi / 2 < last] or None, epsabs=1e-9, limit=200)[0]
+    length = quad(
+        pace,
+        first,
+        last,
+        points=[k * math.pi / 2 for k in range(-10, 12) if first < k * math.pi / 2 < last] or None,
+        epsabs=1e-9,
+        limit=200,
+    )[0]
     assert path.length == pytest.approx(length, rel=1e-8)
 
 
-@pytest.mark.parametrize(("shape", "length"), [
-    ({"by": "three", "start": at(40, 0, 5), "via": at(0, 40, 5), "end": at(-40, 0, 5)}, 40 * math.pi),
-    ({"by": "three", "start": at(40, 0, 5), "via": at(0, 40, 5), "end": at(-40, 0, 5), "whole": True}, 80 * math.pi),
-    ({"by": "round", "plane": XZ, "radius": 30}, 60 * math.pi),
-    ({"by": "round", "plane": XZ, "radius": 30, "start_angle": 20, "sweep": -90}, 15 * math.pi),
-    ({"by": "round", "plane": XY, "radius": 50, "other": 30}, 4 * 50 * ellipe(1 - (30 / 50) ** 2)),
-    ({"by": "formula", "plane": XY, "x": "20*cos(t)", "y": "20*sin(t)", "z": "t/12", "last": 1080}, 3 * math.hypot(40 * math.pi, 30)),
-    ({"by": "formula", "plane": XY, "x": "(40 + 12*cos(3*t))*cos(2*t)", "y": "(40 + 12*cos(3*t))*sin(2*t)", "z": "12*sin(3*t)", "last": 360}, None),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("shape", "length"),
+    [
+        ({"by": "three", "start": at(40, 0, 5), "via": at(0, 40, 5), "end": at(-40, 0, 5)}, 40 * math.pi),
+        (
+            {"by": "three", "start": at(40, 0, 5), "via": at(0, 40, 5), "end": at(-40, 0, 5), "whole": True},
+            80 * math.pi,
+        ),
+        ({"by": "round", "plane": XZ, "radius": 30}, 60 * math.pi),
+        ({"by": "round", "plane": XZ, "radius": 30, "start_angle": 20, "sweep": -90}, 15 * math.pi),
+        ({"by": "round", "plane": XY, "radius": 50, "other": 30}, 4 * 50 * ellipe(1 - (30 / 50) ** 2)),
+        (
+            {"by": "formula", "plane": XY, "x": "20*cos(t)", "y": "20*sin(t)", "z": "t/12", "last": 1080},
+            3 * math.hypot(40 * math.pi, 30),
+        ),
+        (
+            {
+                "by": "formula",
+                "plane": XY,
+                "x": "(40 + 12*cos(3*t))*cos(2*t)",
+                "y": "(40 + 12*cos(3*t))*sin(2*t)",
+                "z": "12*sin(3*t)",
+                "last": 360,
+            },
+            None,
+        ),
+    ],
+)
 def test_tubes_have_the_volume_of_their_section_times_the_length(shape, length):
     """Pappus for a section with its middle on the path, open or closed, a knot about a torus as well."""
     volume, along = volume_of(shape, 6)
@@ -134,13 +177,16 @@ def test_tubes_have_the_volume_of_their_section_times_the_length(shape, length):
     assert volume == pytest.approx(9 * math.pi * along, rel=1e-6)
 
 
-@pytest.mark.parametrize(("make", "code"), [
-    (lambda: through_three(*np.array([[0, 0, 0], [1, 1, 1], [2, 2, 2]])), "no-arc"),
-    (lambda: through_three(*np.array([[0, 0, 0], [0, 0, 0], [2, 2, 2]])), "no-arc"),
-    (lambda: round_about(PRINCIPAL["XY"], (0, 3), 0, 1), "bad-size"),
-    (lambda: round_about(PRINCIPAL["XY"], (3, 3), 0, 0), "bad-sweep"),
-    (lambda: round_about(PRINCIPAL["XY"], (3, 3), 0, 7), "bad-sweep"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("make", "code"),
+    [
+        (lambda: through_three(*np.array([[0, 0, 0], [1, 1, 1], [2, 2, 2]])), "no-arc"),
+        (lambda: through_three(*np.array([[0, 0, 0], [0, 0, 0], [2, 2, 2]])), "no-arc"),
+        (lambda: round_about(PRINCIPAL["XY"], (0, 3), 0, 1), "bad-size"),
+        (lambda: round_about(PRINCIPAL["XY"], (3, 3), 0, 0), "bad-sweep"),
+        (lambda: round_about(PRINCIPAL["XY"], (3, 3), 0, 7), "bad-sweep"),
+    ],
+)
 def test_arcs_that_cannot_be_are_refused(make, code):
     assert code_of(make) == code
 
@@ -160,7 +206,17 @@ def test_a_formula_is_followed_with_its_length_and_direction(numbers, first, spa
 
     grid = np.linspace(first, first + span, 200)
     assume(min(np.linalg.norm(slope(t)) for t in grid) > 1)
-    path = path_of({"by": "formula", "plane": XY, "x": texts[0], "y": texts[1], "z": texts[2], "first": first, "last": first + span})
+    path = path_of(
+        {
+            "by": "formula",
+            "plane": XY,
+            "x": texts[0],
+            "y": texts[1],
+            "z": texts[2],
+            "first": first,
+            "last": first + span,
+        }
+    )
     length = quad(lambda t: float(np.linalg.norm(slope(t))), first, first + span, epsabs=1e-9, limit=200)[0]
     assert path.length == pytest.approx(length, rel=1e-8)
     ends = path.tangent(np.array([0.0, path.length]))
@@ -180,24 +236,59 @@ def test_a_formula_that_comes_back_closes_smoothly_and_one_with_a_corner_there_s
 
 def test_a_formula_takes_units_named_values_and_measured_lengths():
     plain = path_of({"by": "formula", "plane": XY, "x": "25.4*t", "y": "10*t^2", "z": 0})
-    inch = path_of({"by": "formula", "plane": XY, "x": "t*1 in", "y": "rise*t^2", "z": 0}, values=[{"name": "rise", "value": "1 cm"}])
+    inch = path_of(
+        {"by": "formula", "plane": XY, "x": "t*1 in", "y": "rise*t^2", "z": 0},
+        values=[{"name": "rise", "value": "1 cm"}],
+    )
     assert inch.length == pytest.approx(plain.length, rel=1e-12)
-    first = {"kind": "curve", "id": "first", "name": "First", "shape": {"by": "round", "plane": XY, "radius": 10, "sweep": 180}}
-    steps = [first, {"kind": "curve", "id": "curve", "name": "Curve", "shape": {"by": "formula", "plane": XY, "x": "length(First)*t", "y": 0, "z": 0}}]
-    build(part({"format": "leadline-part", "version": 1, "name": "Curve", "units": "mm", "steps": steps}), products=(products := {}))
+    first = {
+        "kind": "curve",
+        "id": "first",
+        "name": "First",
+        "shape": {"by": "round", "plane": XY, "radius": 10, "sweep": 180},
+    }
+    steps = [
+        first,
+        {
+            "kind": "curve",
+            "id": "curve",
+            "name": "Curve",
+            "shape": {"by": "formula", "plane": XY, "x": "length(First)*t", "y": 0, "z": 0},
+        },
+    ]
+    build(
+        part({"format": "leadline-part", "version": 1, "name": "Curve", "units": "mm", "steps": steps}),
+        products=(products := {}),
+    )
     assert products["curve"].path.length == pytest.approx(10 * math.pi)
 
 
 FORMULA = {"by": "formula", "plane": XY, "x": "100*t", "y": 0, "z": 0}
 
 
-@pytest.mark.parametrize(("change", "code"), [
-    ({"y": "20*abs(t - 0.3)"}, "rough-formula"), ({"y": "5*floor(3.3*t)"}, "rough-formula"), ({"y": "sqrt(t)*10"}, "rough-formula"),
-    ({"y": "2*sin(360*9000*t)"}, "rough-formula"), ({"x": "t^2*50", "y": "t^3*50", "first": -1}, "stands-still"), ({"x": "50*t^2"}, "stands-still"),
-    ({"x": "30*cos(t)", "last": 360}, "stands-still"), ({"x": 7}, "no-length"), ({"y": "1/(t - 0.5)"}, "division"), ({"y": "1 deg*t"}, "wrong-unit"),
-    ({"y": "sqrt(t - 0.5)"}, "bad-root"), ({"y": "wall*t"}, "unknown-name"), ({"y": "t.real"}, "not-allowed"), ({"x": "10^9*t"}, "too-far"),
-    ({"y": "(t + 1"}, "unreadable"), ({"last": 0}, "bad-size"), ({"last": "t"}, "unknown-name"), ({"y": "e"}, "unknown-name"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("change", "code"),
+    [
+        ({"y": "20*abs(t - 0.3)"}, "rough-formula"),
+        ({"y": "5*floor(3.3*t)"}, "rough-formula"),
+        ({"y": "sqrt(t)*10"}, "rough-formula"),
+        ({"y": "2*sin(360*9000*t)"}, "rough-formula"),
+        ({"x": "t^2*50", "y": "t^3*50", "first": -1}, "stands-still"),
+        ({"x": "50*t^2"}, "stands-still"),
+        ({"x": "30*cos(t)", "last": 360}, "stands-still"),
+        ({"x": 7}, "no-length"),
+        ({"y": "1/(t - 0.5)"}, "division"),
+        ({"y": "1 deg*t"}, "wrong-unit"),
+        ({"y": "sqrt(t - 0.5)"}, "bad-root"),
+        ({"y": "wall*t"}, "unknown-name"),
+        ({"y": "t.real"}, "not-allowed"),
+        ({"x": "10^9*t"}, "too-far"),
+        ({"y": "(t + 1"}, "unreadable"),
+        ({"last": 0}, "bad-size"),
+        ({"last": "t"}, "unknown-name"),
+        ({"y": "e"}, "unknown-name"),
+    ],
+)
 def test_formulas_that_give_no_smooth_curve_are_refused(change, code):
     result, _ = built({**FORMULA, **change})
     assert [m.code for m in result.reports["curve"].messages] == [code]
@@ -214,10 +305,14 @@ def test_a_corner_is_found_wherever_it_stands(place):
 
 @pytest.mark.parametrize("waves", [16, 63, 64, 100, 128, 193, 256])
 def test_waves_do_not_hide_between_the_steps(waves):
-    """A sine that is nought at every even step is still seen: its length is that of the wave, by quadrature of one period."""
+    """A sine that is nought at every even step is still seen: its length is that of the wave, by quadrature of one
+    period.
+    """
     path = path_of({**FORMULA, "y": f"0.5*sin(360*{waves}*t)"})
     w = 2 * math.pi * waves
-    length = waves * quad(lambda t: math.hypot(100, 0.5 * w * math.cos(w * t)), 0, 1 / waves, epsabs=1e-10, limit=200)[0]
+    length = (
+        waves * quad(lambda t: math.hypot(100, 0.5 * w * math.cos(w * t)), 0, 1 / waves, epsabs=1e-10, limit=200)[0]
+    )
     assert path.length == pytest.approx(length, rel=1e-6)
 
 
@@ -279,7 +374,10 @@ def test_a_direction_that_the_curve_has_changes_nothing_and_any_other_costs_bend
 
 def energy(curve, u) -> float:
     x, w = np.polynomial.legendre.leggauss(8)
-    return sum(float(((curve((a + b) / 2 + (b - a) / 2 * x, 2) ** 2).sum(axis=1) * w).sum()) * (b - a) / 2 for a, b in itertools.pairwise(u))
+    return sum(
+        float(((curve((a + b) / 2 + (b - a) / 2 * x, 2) ** 2).sum(axis=1) * w).sum()) * (b - a) / 2
+        for a, b in itertools.pairwise(u)
+    )
 
 
 @pytest.mark.parametrize(("n", "off"), [(6, 0.1), (12, 2e-3), (24, 1e-4)])
@@ -301,12 +399,18 @@ def smooth_route(**points: dict[str, Any]) -> dict[str, Any]:
 
 def route(**changes: Any) -> tuple[Any, dict[str, Any]]:
     step = {**smooth_route(**changes.pop("at", {})), **changes}
-    result = build(part({"format": "leadline-part", "version": 1, "name": "Route", "units": "mm", "steps": [step]}), products=(products := {}))
+    result = build(
+        part({"format": "leadline-part", "version": 1, "name": "Route", "units": "mm", "steps": [step]}),
+        products=(products := {}),
+    )
     return result, products
 
 
 def test_a_route_keeps_what_its_points_give_its_length_held_as_well():
-    given = {"q1": {"way": {"x": 0, "y": 2, "z": 0}}, "q2": {"way": {"x": 1, "y": 0, "z": 0}, "curving": {"radius": "25 mm", "towards": {"x": 0.3, "y": -1, "z": 0}}}}
+    given = {
+        "q1": {"way": {"x": 0, "y": 2, "z": 0}},
+        "q2": {"way": {"x": 1, "y": 0, "z": 0}, "curving": {"radius": "25 mm", "towards": {"x": 0.3, "y": -1, "z": 0}}},
+    }
     for held in (None, {"length": 260, "point": "q3", "along": None}):
         result, products = route(at=given, held=held)
         assert result.reports["curve"].state == "fresh", result.reports["curve"].messages
@@ -327,11 +431,18 @@ def test_a_start_may_be_square_to_the_way_and_against_it():
         assert path.length < 400
 
 
-@pytest.mark.parametrize(("given", "code"), [
-    ({"way": {"x": 0, "y": 0, "z": 0}}, "no-direction"), ({"curving": {"radius": 20, "towards": {"x": 0, "y": 0, "z": 0}}}, "no-direction"),
-    ({"curving": {"radius": 0, "towards": {"x": 0, "y": 1, "z": 0}}}, "bad-size"),
-    ({"way": {"x": 1, "y": 0, "z": 0}, "curving": {"radius": 20, "towards": {"x": 1, "y": 0, "z": 0}}}, "bends-along"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("given", "code"),
+    [
+        ({"way": {"x": 0, "y": 0, "z": 0}}, "no-direction"),
+        ({"curving": {"radius": 20, "towards": {"x": 0, "y": 0, "z": 0}}}, "no-direction"),
+        ({"curving": {"radius": 0, "towards": {"x": 0, "y": 1, "z": 0}}}, "bad-size"),
+        (
+            {"way": {"x": 1, "y": 0, "z": 0}, "curving": {"radius": 20, "towards": {"x": 1, "y": 0, "z": 0}}},
+            "bends-along",
+        ),
+    ],
+)
 def test_directions_and_curvatures_that_cannot_be_are_refused(given, code):
     result, _ = route(at={"q2": given})
     assert [m.code for m in result.reports["curve"].messages] == [code]

@@ -1,4 +1,6 @@
-"""What the tolerances of a spring's sizes make of its rate and its forces: against closed forms, and against springs within the tolerances."""
+"""What the tolerances of a spring's sizes make of its rate and its forces: against closed forms, and against springs
+within the tolerances.
+"""
 
 import io
 
@@ -38,12 +40,21 @@ def test_a_spring_that_is_pressed():
 
 
 def test_a_spring_that_is_pulled_and_one_that_is_turned():
-    pulled = {"duty": "extension", "initial": 5, "measured": "mean", "loads": [{"id": "a", "by": "length", "length": 60}]}
+    pulled = {
+        "duty": "extension",
+        "initial": 5,
+        "measured": "mean",
+        "loads": [{"id": "a", "by": "length", "length": 60}],
+    }
     spread = told(**pulled, tolerances={**OFF, "initial": 1})
     weak, strong = rate(1.98, 16.2, 6.1), rate(2.02, 15.8, 5.9)
     over = 60 - spread["free"]
-    assert spread["loads"][0]["between"] == pytest.approx((4 + weak * (over - 0.5), 6 + strong * (over + 0.5)), rel=1e-9)
-    turned = told(duty="torsion", leg_start=20, leg_end=20, loads=[{"id": "a", "by": "angle", "angle": 60}], tolerances=OFF)
+    assert spread["loads"][0]["between"] == pytest.approx(
+        (4 + weak * (over - 0.5), 6 + strong * (over + 0.5)), rel=1e-9
+    )
+    turned = told(
+        duty="torsion", leg_start=20, leg_end=20, loads=[{"id": "a", "by": "angle", "angle": 60}], tolerances=OFF
+    )
     weak, strong = ((d**4 / (mean * n)) / (2**4 / (16 * 6)) for d, mean, n in ((1.98, 16.2, 6.1), (2.02, 15.8, 5.9)))
     assert turned["rates"] == pytest.approx((turned["rate"] * weak, turned["rate"] * strong), rel=1e-9)
     (load,) = turned["loads"]
@@ -55,15 +66,29 @@ shares = st.tuples(*[st.floats(-1, 1)] * 4)
 
 @settings(max_examples=25)
 @given(
-    shares, st.floats(0.005, 0.05), st.sampled_from(["inner", "mean", "outer"]), st.sampled_from(["open", "closed", "ground"]),
+    shares,
+    st.floats(0.005, 0.05),
+    st.sampled_from(["inner", "mean", "outer"]),
+    st.sampled_from(["open", "closed", "ground"]),
     st.sampled_from([{}, {"end_diameter": 24}, {"middle_diameter": 22}, {"pitches": [1, 2, 1]}]),
-)  # fmt: skip
+)
 def test_a_spring_within_the_tolerances_has_a_force_between(share, off, measured, ends, shape):
     """Cones, barrels and springs of uneven pitch too, whose turns close one after the other."""
     play = {"wire": 2 * off, "diameter": 20 * off, "turns": 6 * off, "free": 60 * off}
-    fields = {"wire": 2, "diameter": 20, "turns": 6, "free": 60, "measured": measured, "ends": ends, "loads": [{"id": "a", "by": "length", "length": 40}]}
+    fields = {
+        "wire": 2,
+        "diameter": 20,
+        "turns": 6,
+        "free": 60,
+        "measured": measured,
+        "ends": ends,
+        "loads": [{"id": "a", "by": "length", "length": 40}],
+    }
     least, most = told(**fields, **shape, tolerances=play)["loads"][0]["between"]
-    moved = {name: fields[name] + s * play[name] for s, name in zip(share, ("wire", "diameter", "turns", "free"), strict=True)}
+    moved = {
+        name: fields[name] + s * play[name]
+        for s, name in zip(share, ("wire", "diameter", "turns", "free"), strict=True)
+    }
     shape = {name: v + share[1] * play["diameter"] if name.endswith("diameter") else v for name, v in shape.items()}
     force = told(**{**fields, **moved}, **shape)["loads"][0]["force"]
     assert least - 1e-9 <= force
@@ -71,7 +96,9 @@ def test_a_spring_within_the_tolerances_has_a_force_between(share, off, measured
 
 
 def test_a_spring_that_may_be_solid_before_its_load_is_said():
-    report, _ = built(loads=[{"id": "a", "by": "length", "length": 16.1}], tolerances={**OFF, "turns": 0.3, "wire": 0.1})
+    report, _ = built(
+        loads=[{"id": "a", "by": "length", "length": 16.1}], tolerances={**OFF, "turns": 0.3, "wire": 0.1}
+    )
     (said,) = [m for m in report.messages if m.code == "solid-before"]
     assert "load 1" in said.text
     assert None in report.data["spring"]["loads"][0]["between"]
@@ -103,6 +130,10 @@ def test_its_own_tolerances_stand_in_the_sheet_before_the_general_ones(grade):
     general = {} if grade is None else {"outer": general_tolerance(18, "m"), "free": general_tolerance(42, "m")}
     assert as_json(plain, grade)["tolerances"]["fields"] == {"wire": 0.02} | general
     assert "own_tolerances" not in as_json(sheet)
-    text = pypdf.PdfReader(io.BytesIO(sheet_pdf(sheet, Heading("Spring", "P", "S", 1, "2031-04-02", "", grade), [], "mm"))).pages[0].extract_text()
+    text = (
+        pypdf.PdfReader(io.BytesIO(sheet_pdf(sheet, Heading("Spring", "P", "S", 1, "2031-04-02", "", grade), [], "mm")))
+        .pages[0]
+        .extract_text()
+    )
     assert "42 ±0.5 mm" in text
     assert "6 ±0.1" in text

@@ -1,4 +1,6 @@
-"""Springs: formulas against cases worked by hand, the rate of wires against closed forms, turns that close, and the solid of each kind."""
+"""Springs: formulas against cases worked by hand, the rate of wires against closed forms, turns that close, and the
+solid of each kind.
+"""
 
 import math
 
@@ -35,11 +37,24 @@ STEEL = WIRES["SM"]
 
 
 def spring(**fields) -> dict:
-    return {"kind": "sprung", "id": "s", "name": "Spring", "plane": FLAT, "wire": 2, "diameter": 16, "measured": "mean", "turns": 6, "free": 42, **fields}
+    return {
+        "kind": "sprung",
+        "id": "s",
+        "name": "Spring",
+        "plane": FLAT,
+        "wire": 2,
+        "diameter": 16,
+        "measured": "mean",
+        "turns": 6,
+        "free": 42,
+        **fields,
+    }
 
 
 def document(*steps: dict):
-    return part({"format": "leadline-part", "version": 1, "name": "Springs", "units": "mm", "values": [], "steps": list(steps)})
+    return part(
+        {"format": "leadline-part", "version": 1, "name": "Springs", "units": "mm", "values": [], "steps": list(steps)}
+    )
 
 
 def heights(result) -> tuple[float, float]:
@@ -126,12 +141,20 @@ def test_a_helix_has_the_rate_of_its_closed_form(diameter, pitch, turns, wire):
     found = compliance(helix, wire, 81500, 206000, through=np.zeros(3), along=Z)
     alpha = math.atan(pitch / (math.pi * diameter))
     polar = math.pi * wire**4 / 32
-    closed = math.pi * diameter**3 * turns / (4 * math.cos(alpha)) * (math.cos(alpha) ** 2 / (81500 * polar) + math.sin(alpha) ** 2 / (206000 * polar / 2))
+    closed = (
+        math.pi
+        * diameter**3
+        * turns
+        / (4 * math.cos(alpha))
+        * (math.cos(alpha) ** 2 / (81500 * polar) + math.sin(alpha) ** 2 / (206000 * polar / 2))
+    )
     assert found == pytest.approx(closed, rel=1e-9)
 
 
 def test_a_half_ring_that_is_pulled_at_its_ends_bends_as_the_book_says():
-    """δ/F = π r³ / (2 E I) for the ends of a half ring along the line between them; with shear and pull F r π/(2 A) (1/E + 10/(9 G)) more."""
+    """δ/F = π r³ / (2 E I) for the ends of a half ring along the line between them; with shear and pull F r π/(2 A)
+    (1/E + 10/(9 G)) more.
+    """
     ring = Path([ArcPiece(np.zeros(3), X, Y, 30, math.pi)])
     inertia, area = math.pi * 2**4 / 64, math.pi
     plain = math.pi * 30**3 / (2 * 206000 * inertia)
@@ -144,7 +167,9 @@ def test_a_half_ring_that_is_pulled_at_its_ends_bends_as_the_book_says():
 
 
 def even(turns: float = 8, pitch: float = 7, wire: float = 2, radius: float = 8):
-    return closing(turns * pitch, turns, wire, 81500, lambda u: np.full(len(u), radius), lambda u: np.full(len(u), pitch), 1.0)
+    return closing(
+        turns * pitch, turns, wire, 81500, lambda u: np.full(len(u), radius), lambda u: np.full(len(u), pitch), 1.0
+    )
 
 
 def test_even_turns_close_together_at_the_rate_of_the_formula():
@@ -175,13 +200,19 @@ def test_a_conical_spring_stiffens_as_its_wide_turns_close_and_may_lie_in_itself
 
 
 SHAPES = [  # mean diameters at the start, in the middle and at the end
-    (16, 22, 16), (20, 12, 20), (24, 20, 12), (14, 14, 14), (15, 23, 19),
-]  # fmt: skip
+    (16, 22, 16),
+    (20, 12, 20),
+    (24, 20, 12),
+    (14, 14, 14),
+    (15, 23, 19),
+]
 
 
 @pytest.mark.parametrize("shape", SHAPES)
 def test_a_barrel_and_an_hourglass_have_the_rate_and_the_wire_of_their_own_radius(shape):
-    """Against integrals over the parabola that has its diameters: 64 r³/(G d⁴) for what it gives, the arc of the wire for its length."""
+    """Against integrals over the parabola that has its diameters: 64 r³/(G d⁴) for what it gives, the arc of the wire
+    for its length.
+    """
     first, middle, last = shape
     report, result = built(diameter=first, middle_diameter=middle, end_diameter=last, ends="open")
 
@@ -206,7 +237,9 @@ def test_a_barrel_and_an_hourglass_have_the_rate_and_the_wire_of_their_own_radiu
 @pytest.mark.parametrize("ends", ["open", "closed", "ground"])
 @pytest.mark.parametrize("pitches", [[1, 2], [2, 1, 2], [1, 1, 1, 3], [4, 4]])
 def test_turns_of_a_tabled_pitch_close_one_after_the_other(pitches, ends):
-    """The force at each length against a sum of fine pieces of the open turns, each of which closes when its own gap is used up."""
+    """The force at each length against a sum of fine pieces of the open turns, each of which closes when its own gap is
+    used up.
+    """
     report, result = built(free=60, pitches=pitches, ends=ends)
     told = report.data["spring"]
     coil = compression_coil(2, (16, 16), 6, 0 if ends == "open" else 1, 60 - (0 if ends == "ground" else 2), pitches)
@@ -228,11 +261,17 @@ def test_turns_of_a_tabled_pitch_close_one_after_the_other(pitches, ends):
     assert all(b.body.valid() for b in result.bodies)
 
 
-@pytest.mark.parametrize(("code", "field", "fields"), [
-    ("bad-size", "pitches", {"pitches": [1]}), ("bad-size", "pitches", {"pitches": [1, 0]}), ("pitch-too-small", "pitches", {"pitches": [1, 30]}),
-    ("free-too-short", "free", {"pitches": [1, 2], "free": 12}), ("wire-too-thick", "middle_diameter", {"middle_diameter": 2}),
-    ("wire-too-thick", "middle_diameter", {"diameter": 16, "middle_diameter": 2.6, "end_diameter": 6}),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("code", "field", "fields"),
+    [
+        ("bad-size", "pitches", {"pitches": [1]}),
+        ("bad-size", "pitches", {"pitches": [1, 0]}),
+        ("pitch-too-small", "pitches", {"pitches": [1, 30]}),
+        ("free-too-short", "free", {"pitches": [1, 2], "free": 12}),
+        ("wire-too-thick", "middle_diameter", {"middle_diameter": 2}),
+        ("wire-too-thick", "middle_diameter", {"diameter": 16, "middle_diameter": 2.6, "end_diameter": 6}),
+    ],
+)
 def test_a_shape_that_is_no_spring_is_refused_with_its_field(code, field, fields):
     assert refused(code, **fields).place["field"] == field
 
@@ -249,7 +288,9 @@ def test_a_spring_that_is_not_even_is_told_its_room_where_it_is_widest_and_narro
     assert [m.code for m in narrow.messages if m.code == "spring-index"] == ["spring-index"]
 
 
-@given(active=st.floats(1, 12), ends=st.one_of(st.sampled_from([1.0, 2.0, 0.5]), st.floats(0, 3)), wire=st.floats(0.5, 3))
+@given(
+    active=st.floats(1, 12), ends=st.one_of(st.sampled_from([1.0, 2.0, 0.5]), st.floats(0, 3)), wire=st.floats(0.5, 3)
+)
 @example(active=6.08, ends=1.0000000000000004, wire=2)
 def test_no_two_knots_of_a_coil_are_one_but_for_rounding(active, ends, wire):
     """Else a cell of its table has no length: with 6.08 turns and one closed turn at each end there was one."""
@@ -329,7 +370,9 @@ def test_an_extension_spring_is_longer_by_what_it_is_pulled():
 
 
 def test_a_torsion_spring_has_straight_legs_and_its_moment():
-    report, result = built(duty="torsion", turns=5.25, leg_start=25, leg_end=30, loads=[{"id": "a", "by": "angle", "angle": 60}])
+    report, result = built(
+        duty="torsion", turns=5.25, leg_start=25, leg_end=30, loads=[{"id": "a", "by": "angle", "angle": 60}]
+    )
     assert [p["kind"] for p in report.data["pieces"]] == ["line", "wound", "line"]
     assert [p["to"] - p["from"] for p in report.data["pieces"]][::2] == pytest.approx([25, 30])
     assert report.data["spring"]["loads"][0]["force"] == pytest.approx(60 * 206000 * 16 / (3667 * 16 * 5.25))
@@ -368,13 +411,17 @@ def test_what_is_not_usual_is_said_and_built():
         ("bad-size", "initial", {"duty": "extension", "initial": -1}),
         ("too-many-turns", "turns", {"turns": 3000}),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_coiled_is_refused_with_its_field(code, field, fields):
     assert refused(code, **fields).place["field"] == field
 
 
 def test_the_sheet_says_it_all_as_json_and_as_csv():
-    asked = document(spring(moving=True, loads=[{"id": "a", "by": "length", "length": 36}, {"id": "b", "by": "length", "length": 30}]))
+    asked = document(
+        spring(
+            moving=True, loads=[{"id": "a", "by": "length", "length": 36}, {"id": "b", "by": "length", "length": 30}]
+        )
+    )
     sheet = as_json(make_sheet(asked, "s", "spring", Memory()))
     assert [row["force"] for row in sheet["rows"]] == pytest.approx([6 * 6.6325, 12 * 6.6325], rel=1e-4)
     assert sheet["source"] == "EN 13906-1"
@@ -387,18 +434,30 @@ def test_the_sheet_says_it_all_as_json_and_as_csv():
 
 
 def test_a_wire_along_any_path_has_the_rate_of_its_own_shape():
-    """Pressed along its axis a helix has the rate of its closed form; from end to end, which is on one side of it, it gives more."""
+    """Pressed along its axis a helix has the rate of its closed form; from end to end, which is on one side of it, it
+    gives more.
+    """
     helix = {"kind": "helix", "id": "h", "name": "Line", "plane": FLAT, "radius": 8, "pitch": 4, "turns": 20}
-    result = build(document(helix, spring(along={"step": "h"}, pressed="axis", loads=[{"id": "a", "by": "force", "force": 20}])))
+    result = build(
+        document(helix, spring(along={"step": "h"}, pressed="axis", loads=[{"id": "a", "by": "force", "force": 20}]))
+    )
     report = result.reports["s"]
     assert report.state == "fresh", report.messages
     shown = report.data["spring"]
     alpha, polar = math.atan(4 / (math.pi * 16)), math.pi * 16 / 32
-    give = math.pi * 16**3 * 20 / (4 * math.cos(alpha)) * (math.cos(alpha) ** 2 / (81500 * polar) + math.sin(alpha) ** 2 / (206000 * polar / 2))
+    give = (
+        math.pi
+        * 16**3
+        * 20
+        / (4 * math.cos(alpha))
+        * (math.cos(alpha) ** 2 / (81500 * polar) + math.sin(alpha) ** 2 / (206000 * polar / 2))
+    )
     assert shown["rate"] == pytest.approx(1 / give, rel=1e-9)
     assert shown["free"] == pytest.approx(80)
     assert shown["loads"][0]["travel"] == pytest.approx(20 * give)
-    assert shown["loads"][0]["corrected"] == pytest.approx(springs.correction(8) * 8 * 20 * 16 / (math.pi * 8), rel=0.01)
+    assert shown["loads"][0]["corrected"] == pytest.approx(
+        springs.correction(8) * 8 * 20 * 16 / (math.pi * 8), rel=0.01
+    )
     assert result.bodies[0].body.volume() == pytest.approx(math.pi * shown["wire_length"], rel=1e-5)
     askew = build(document(helix, spring(along={"step": "h"}))).reports["s"].data["spring"]
     assert 0.4 < askew["rate"] / shown["rate"] < 0.7
@@ -427,7 +486,9 @@ def test_designs_have_the_loads_that_are_wished_and_fit_their_room():
         loads = [{"id": f"l{i}", "by": "length", "length": v} for i, v in enumerate((36, 28))]
         report, _ = built(wire=c.wire, diameter=c.mean, turns=c.active, free=design.free, loads=loads, bore=22, rod=9)
         shown = report.data["spring"]
-        assert [x["force"] for x in shown["loads"]] == pytest.approx([40, 100], rel=2e-3)  # beside the closed turns it stiffens a little
+        assert [x["force"] for x in shown["loads"]] == pytest.approx(
+            [40, 100], rel=2e-3
+        )  # beside the closed turns it stiffens a little
         assert shown["loads"][1]["share"] == pytest.approx(design.share, rel=2e-3)
         assert shown["mass"] == pytest.approx(design.mass, rel=0.02)
         assert not {"no-room", "over-stressed", "solid-before", "buckles"} & {m.code for m in report.messages}
@@ -449,7 +510,9 @@ def test_a_wish_that_nothing_meets_says_so(code, wish):
 
 
 def test_springs_that_are_turned_have_the_moment_that_is_wished():
-    """By what a spring of its sizes says of itself; E d⁴/(3667 D n) of each is 400 N mm for 60°, and none clamps on its rod."""
+    """By what a spring of its sizes says of itself; E d⁴/(3667 D n) of each is 400 N mm for 60°, and none clamps on its
+    rod.
+    """
     wish = {"moment": 400, "angle": "60 deg"}
     found = answer(document(spring(duty="torsion", turned_wish=wish, rod=8, leg_start=12)), "s", "designs", Memory())
     assert len(found) > 5
@@ -457,7 +520,9 @@ def test_springs_that_are_turned_have_the_moment_that_is_wished():
     for d in (found[0], found[-1]):
         assert 206000 * d["wire"] ** 4 / (3667 * d["diameter"] * d["turns"]) == pytest.approx(400 / 60)
         loads = [{"id": "l", "by": "angle", "angle": "60 deg"}]
-        report, _ = built(duty="torsion", wire=d["wire"], diameter=d["diameter"], turns=d["turns"], leg_start=12, rod=8, loads=loads)
+        report, _ = built(
+            duty="torsion", wire=d["wire"], diameter=d["diameter"], turns=d["turns"], leg_start=12, rod=8, loads=loads
+        )
         told = report.data["spring"]
         assert told["loads"][0]["force"] == pytest.approx(400)
         assert told["loads"][0]["share"] == pytest.approx(d["share"])
@@ -473,27 +538,44 @@ def test_a_wish_to_be_turned_that_nothing_meets_says_so(code, wish):
 
 
 @given(
-    st.floats(0.3, 5), st.floats(4, 18), st.floats(2, 9), st.sampled_from(["right", "left"]), st.floats(-3, 3),
+    st.floats(0.3, 5),
+    st.floats(4, 18),
+    st.floats(2, 9),
+    st.sampled_from(["right", "left"]),
+    st.floats(-3, 3),
     st.tuples(*[st.sampled_from(["full", "half", "side", "none"])] * 2),
-)  # fmt: skip
+)
 def test_close_turns_are_the_same_by_a_helix_and_by_a_spiral(wire, index, turns, hand, angle, loops):
     coil, seat = close_coil(wire, index * wire, turns), Seat(Plane(np.zeros(3), X, Y), angle, hand)
     quick, slow = (make(coil, seat, loops) for make in (close_extension_path, extension_path))
     assert quick.length == pytest.approx(slow.length, rel=1e-9)
     stations = np.linspace(0, 1, 40)
-    assert quick.point(stations * quick.length) == pytest.approx(slow.point(stations * slow.length), abs=1e-6 * index * wire)
+    assert quick.point(stations * quick.length) == pytest.approx(
+        slow.point(stations * slow.length), abs=1e-6 * index * wire
+    )
 
 
 @pytest.mark.parametrize("loops", [("full", "full"), ("half", "side"), ("none", "none")])
 def test_springs_that_are_pulled_have_the_loads_that_are_wished(loops):
-    """By what a spring of its sizes says of itself: its length between the loops, and its tension, are those that its step measures."""
+    """By what a spring of its sizes says of itself: its length between the loops, and its tension, are those that its
+    step measures.
+    """
     wish = spring_design.Wish((20, 60), (60, 80), 0.8)
     found = spring_design.extensions(wish, STEEL, loops)
     assert len(found) > 5
     for design in (found[0], found[-1]):
         c = design.coils
         loads = [{"id": f"l{i}", "by": "length", "length": v} for i, v in enumerate((60, 80))]
-        report, _ = built(duty="extension", wire=c.wire, diameter=c.mean, turns=c.active, initial=design.initial, loop_start=loops[0], loop_end=loops[1], loads=loads)
+        report, _ = built(
+            duty="extension",
+            wire=c.wire,
+            diameter=c.mean,
+            turns=c.active,
+            initial=design.initial,
+            loop_start=loops[0],
+            loop_end=loops[1],
+            loads=loads,
+        )
         shown = report.data["spring"]
         assert [x["force"] for x in shown["loads"]] == pytest.approx([20, 60], rel=1e-6)
         assert shown["free"] == pytest.approx(design.free, rel=1e-9)
@@ -536,16 +618,30 @@ def test_a_step_is_asked_for_designs():
 
 @settings(max_examples=60, deadline=None)
 @given(
-    wire=st.floats(0.5, 6), index=st.floats(4, 16), active=st.floats(1.2, 20), more=st.floats(0.3, 6), ends=st.sampled_from(["open", "closed", "ground"]),
-    end_turns=st.floats(0.5, 2), share=st.floats(0.02, 1),
-)  # fmt: skip
+    wire=st.floats(0.5, 6),
+    index=st.floats(4, 16),
+    active=st.floats(1.2, 20),
+    more=st.floats(0.3, 6),
+    ends=st.sampled_from(["open", "closed", "ground"]),
+    end_turns=st.floats(0.5, 2),
+    share=st.floats(0.02, 1),
+)
 def test_an_even_spring_is_told_as_en_13906_1_has_it(wire, index, active, more, ends, end_turns, share):
     mean, total = wire * index, active + (0 if ends == "open" else 2 * end_turns)
     solid = total * wire if ends == "ground" else (total + 1.5) * wire
     free = solid + active * wire * more
     rate = 81500 * wire**4 / (8 * mean**3 * active)
     length = free - share * (free - solid)
-    report, _ = built(quick=True, wire=wire, diameter=mean, turns=active, free=free, ends=ends, end_turns=end_turns, loads=[{"id": "a", "by": "length", "length": length}])
+    report, _ = built(
+        quick=True,
+        wire=wire,
+        diameter=mean,
+        turns=active,
+        free=free,
+        ends=ends,
+        end_turns=end_turns,
+        loads=[{"id": "a", "by": "length", "length": length}],
+    )
     told = report.data["spring"]
     assert told["rate"] == pytest.approx(rate, rel=1e-9)
     assert told["solid"] == pytest.approx(solid, rel=1e-9)
@@ -553,22 +649,41 @@ def test_an_even_spring_is_told_as_en_13906_1_has_it(wire, index, active, more, 
     (load,) = told["loads"]
     assert load["force"] == pytest.approx(rate * (free - length), rel=1e-8)
     tensile = 1980 - 740 * math.log10(wire)
-    assert load["share"] == pytest.approx(8 * load["force"] * mean / (math.pi * wire**3) / (0.56 * tensile), rel=1e-9)  # at rest: not corrected
+    assert load["share"] == pytest.approx(
+        8 * load["force"] * mean / (math.pi * wire**3) / (0.56 * tensile), rel=1e-9
+    )  # at rest: not corrected
     if ends != "open":
         numbers = sheet_of(wire=wire, diameter=mean, turns=active, free=free, ends=ends, end_turns=end_turns)
         m = (free - (wire if ends == "ground" else 2.5 * wire)) / active
-        assert numbers.outer_when_solid == pytest.approx(mean + 0.1 * (m * m - 0.8 * m * wire - 0.2 * wire**2) / mean + wire, rel=1e-9)
+        assert numbers.outer_when_solid == pytest.approx(
+            mean + 0.1 * (m * m - 0.8 * m * wire - 0.2 * wire**2) / mean + wire, rel=1e-9
+        )
 
 
 @settings(max_examples=25, deadline=None)
-@given(wire=st.floats(1, 3), active=st.floats(3, 8), ends=st.sampled_from(["closed", "ground"]), share=st.floats(0.1, 1), end_turns=st.sampled_from([0.5, 0.75, 1.0, 1.6]))
+@given(
+    wire=st.floats(1, 3),
+    active=st.floats(3, 8),
+    ends=st.sampled_from(["closed", "ground"]),
+    share=st.floats(0.1, 1),
+    end_turns=st.sampled_from([0.5, 0.75, 1.0, 1.6]),
+)
 def test_a_spring_under_a_load_is_drawn_as_long_as_it_is_told(wire, active, ends, share, end_turns):
     """Whatever the ramp does between its dead turns and its active ones, which it is not to bend sharply."""
     total = active + 2 * end_turns
     solid = total * wire if ends == "ground" else (total + 1.5) * wire
     free = solid + active * wire
     length = free - share * (free - solid)
-    _, result = built(wire=wire, diameter=8 * wire, turns=active, free=free, ends=ends, end_turns=end_turns, loads=[{"id": "a", "by": "length", "length": length}], shown_under="a")
+    _, result = built(
+        wire=wire,
+        diameter=8 * wire,
+        turns=active,
+        free=free,
+        ends=ends,
+        end_turns=end_turns,
+        loads=[{"id": "a", "by": "length", "length": length}],
+        shown_under="a",
+    )
     low, high = heights(result)
     assert high - low == pytest.approx(length, abs=0.01 * wire)
 
@@ -581,12 +696,37 @@ def test_an_extension_spring_is_as_long_as_its_turns_where_it_has_no_loop(loop_s
     assert report.data["spring"]["free"] == pytest.approx(float(np.ptp(z)) - sum(inside), abs=0.02)
 
 
-@pytest.mark.parametrize(("d", "strength"), [(0.2, 2200), (0.21, 2150), (0.3, 2150), (0.5, 2050), (2.0, 1700), (2.01, 1650), (3.5, 1550), (8.5, 1300), (10, 1250), (12, 1250)])
+@pytest.mark.parametrize(
+    ("d", "strength"),
+    [
+        (0.2, 2200),
+        (0.21, 2150),
+        (0.3, 2150),
+        (0.5, 2050),
+        (2.0, 1700),
+        (2.01, 1650),
+        (3.5, 1550),
+        (8.5, 1300),
+        (10, 1250),
+        (12, 1250),
+    ],
+)
 def test_stainless_wire_has_the_strengths_of_its_table(d, strength):
     assert WIRES["1.4310"].strength(d) == strength
 
 
-@pytest.mark.parametrize(("material", "wire", "said"), [("SL", 0.9, True), ("SL", 1, False), ("SM", 20, False), ("SM", 500, True), ("SH", 0.29, True), ("1.4310", 10.5, True), ("1.4310", 0.1, False)])
+@pytest.mark.parametrize(
+    ("material", "wire", "said"),
+    [
+        ("SL", 0.9, True),
+        ("SL", 1, False),
+        ("SM", 20, False),
+        ("SM", 500, True),
+        ("SH", 0.29, True),
+        ("1.4310", 10.5, True),
+        ("1.4310", 0.1, False),
+    ],
+)
 def test_wire_that_its_standard_does_not_have_is_told(material, wire, said):
     report, _ = built(quick=True, material=material, wire=wire, diameter=8 * wire, free=20 * wire)
     assert ("wire-size" in [m.code for m in report.messages]) == said
@@ -594,7 +734,14 @@ def test_wire_that_its_standard_does_not_have_is_told(material, wire, said):
 
 
 def test_loads_that_change_often_are_judged_by_the_corrected_stress():
-    for duty, load in (("compression", {"by": "force", "force": 60}), ("extension", {"by": "force", "force": 60}), ("torsion", {"by": "force", "force": 500})):
-        rest, moved = (built(quick=True, duty=duty, loads=[{"id": "a", **load}], moving=moving)[0].data["spring"]["loads"][0] for moving in (False, True))
+    for duty, load in (
+        ("compression", {"by": "force", "force": 60}),
+        ("extension", {"by": "force", "force": 60}),
+        ("torsion", {"by": "force", "force": 500}),
+    ):
+        rest, moved = (
+            built(quick=True, duty=duty, loads=[{"id": "a", **load}], moving=moving)[0].data["spring"]["loads"][0]
+            for moving in (False, True)
+        )
         k = springs.bending_correction(8) if duty == "torsion" else springs.correction(8)
         assert moved["share"] == pytest.approx(k * rest["share"], rel=1e-9)

@@ -1,4 +1,6 @@
-"""What a step has made is made again when, and only when, something that it reads has changed; and what it says of it."""
+"""What a step has made is made again when, and only when, something that it reads has changed; and what it says
+of it.
+"""
 
 from __future__ import annotations
 
@@ -42,11 +44,15 @@ def test_a_hose_s_collar_follows_the_spigot_that_it_has_found():
 
 def test_a_joined_path_calls_its_pieces_by_their_present_names():
     document = {
-        "format": "leadline-part", "version": 1, "name": "P", "steps": [
-            sketch("one", XY, polyline((0, 0), (50, 0))), sketch("two", XZ, polyline((50, 0), (50, 40))),
+        "format": "leadline-part",
+        "version": 1,
+        "name": "P",
+        "steps": [
+            sketch("one", XY, polyline((0, 0), (50, 0))),
+            sketch("two", XZ, polyline((50, 0), (50, 40))),
             {"kind": "joined", "id": "both", "name": "Both", "parts": [{"step": "one"}, {"step": "two"}]},
         ],
-    }  # fmt: skip
+    }
     memory = Memory()
     build(part(document), memory)
     renamed = changed(document, "one", name="Renamed")
@@ -89,16 +95,58 @@ def test_messages_of_inch_parts_give_inches(size):
     """Folds, gaps, walls and stations, each made deep in numerics that know millimetres alone."""
     arc_path = polyline((0, 0), (80, 0), (80, 50))
     document = {
-        "format": "leadline-part", "version": 1, "name": "P", "units": "in", "steps": [
-            sketch("path", XY, arc_path), sketch("gap", XZ, polyline((0, 0), (50, 0), (80, 10))),
-            {"kind": "sweep", "id": "a", "name": "A", "path": {"step": "path"}, "profile": {"quick": "round", "width": size}},
-            {"kind": "sweep", "id": "b", "name": "B", "path": {"step": "path"}, "profile": {"quick": "round", "width": 0.2}, "corners": "round", "corner_radius": size},
-            {"kind": "sweep", "id": "c", "name": "C", "path": {"step": "path"}, "profile": {"quick": "slot", "width": 1, "height": 2}, "corners": "mitre"},
-            {"kind": "sweep", "id": "d", "name": "D", "path": {"step": "path"}, "profile": {"quick": "round", "width": 1}, "corners": "mitre", "wall": 3},
-            {"kind": "sweep", "id": "e", "name": "E", "path": {"step": "path"}, "profile": {"quick": "round", "width": 1}, "corners": "mitre", "end": size},
+        "format": "leadline-part",
+        "version": 1,
+        "name": "P",
+        "units": "in",
+        "steps": [
+            sketch("path", XY, arc_path),
+            sketch("gap", XZ, polyline((0, 0), (50, 0), (80, 10))),
+            {
+                "kind": "sweep",
+                "id": "a",
+                "name": "A",
+                "path": {"step": "path"},
+                "profile": {"quick": "round", "width": size},
+            },
+            {
+                "kind": "sweep",
+                "id": "b",
+                "name": "B",
+                "path": {"step": "path"},
+                "profile": {"quick": "round", "width": 0.2},
+                "corners": "round",
+                "corner_radius": size,
+            },
+            {
+                "kind": "sweep",
+                "id": "c",
+                "name": "C",
+                "path": {"step": "path"},
+                "profile": {"quick": "slot", "width": 1, "height": 2},
+                "corners": "mitre",
+            },
+            {
+                "kind": "sweep",
+                "id": "d",
+                "name": "D",
+                "path": {"step": "path"},
+                "profile": {"quick": "round", "width": 1},
+                "corners": "mitre",
+                "wall": 3,
+            },
+            {
+                "kind": "sweep",
+                "id": "e",
+                "name": "E",
+                "path": {"step": "path"},
+                "profile": {"quick": "round", "width": 1},
+                "corners": "mitre",
+                "end": size,
+            },
             {"kind": "plane", "id": "f", "name": "F", "path": {"step": "path"}, "place": "length", "value": size},
         ],
-    }  # fmt: skip
+    }
     said = [m for r in build(part(document)).as_dict()["steps"].values() for m in r["messages"]]
     assert len(said) >= 5
     for message in said:
@@ -107,12 +155,25 @@ def test_messages_of_inch_parts_give_inches(size):
 
 def test_a_repeat_that_keeps_its_source_keeps_its_name_and_label_in_step(tmp_path):
     document = {
-        "format": "leadline-part", "version": 1, "name": "P", "steps": [
-            sketch("path", XY, polyline((0, 0), (90, 0))), sketch("ring", YZ, circle(3)),
+        "format": "leadline-part",
+        "version": 1,
+        "name": "P",
+        "steps": [
+            sketch("path", XY, polyline((0, 0), (90, 0))),
+            sketch("ring", YZ, circle(3)),
             {"kind": "extrude", "id": "peg", "name": "Peg", "profile": {"step": "ring"}, "length": 8},
-            {"kind": "repeat", "id": "row", "name": "Row", "source": "peg", "path": {"step": "path"}, "count": 4, "first": 20, "keep": True},
+            {
+                "kind": "repeat",
+                "id": "row",
+                "name": "Row",
+                "source": "peg",
+                "path": {"step": "path"},
+                "count": 4,
+                "first": 20,
+                "keep": True,
+            },
         ],
-    }  # fmt: skip
+    }
     result = build(part(document))
     assert [b.name for b in result.bodies] == ["Peg", "Row"]
     text = export(result, "step")
@@ -137,11 +198,22 @@ def test_unforeseen_errors_of_edits_become_messages(monkeypatch):
 
 def test_a_measured_length_follows_its_path_and_is_a_source():
     document = {
-        "format": "leadline-part", "version": 1, "name": "P", "steps": [
-            sketch("way", XY, polyline((0, 0), (60, 0))), sketch("other", XZ, polyline((0, 0), (10, 0))),
-            {"kind": "plane", "id": "p", "name": "P", "path": {"step": "way"}, "place": "length", "value": "length(Way)/2 + length(other)"},
+        "format": "leadline-part",
+        "version": 1,
+        "name": "P",
+        "steps": [
+            sketch("way", XY, polyline((0, 0), (60, 0))),
+            sketch("other", XZ, polyline((0, 0), (10, 0))),
+            {
+                "kind": "plane",
+                "id": "p",
+                "name": "P",
+                "path": {"step": "way"},
+                "place": "length",
+                "value": "length(Way)/2 + length(other)",
+            },
         ],
-    }  # fmt: skip
+    }
     memory = Memory()
     result = build(part(document), memory)
     assert result.reports["p"].data["station"] == pytest.approx(40)
@@ -156,11 +228,26 @@ def test_a_measured_length_follows_its_path_and_is_a_source():
 def test_a_named_value_may_measure_a_path_and_others_may_use_it():
     way = sketch("way", XY, polyline((0, 0), (60, 0)))
     document = {
-        "format": "leadline-part", "version": 1, "name": "P", "values": [
-            {"name": "half", "value": "long/2"}, {"name": "long", "value": "length(Way) + 4"}, {"name": "wide", "value": 7},
+        "format": "leadline-part",
+        "version": 1,
+        "name": "P",
+        "values": [
+            {"name": "half", "value": "long/2"},
+            {"name": "long", "value": "length(Way) + 4"},
+            {"name": "wide", "value": 7},
         ],
-        "steps": [way, {"kind": "plane", "id": "p", "name": "P", "path": {"step": "way"}, "place": "length", "value": "half + 1 mm"}],
-    }  # fmt: skip
+        "steps": [
+            way,
+            {
+                "kind": "plane",
+                "id": "p",
+                "name": "P",
+                "path": {"step": "way"},
+                "place": "length",
+                "value": "half + 1 mm",
+            },
+        ],
+    }
     memory = Memory()
     result = build(part(document), memory)
     assert result.messages == []
@@ -169,15 +256,27 @@ def test_a_named_value_may_measure_a_path_and_others_may_use_it():
     longer = {**document, "steps": [sketch("way", XY, polyline((0, 0), (80, 0))), document["steps"][1]]}
     assert build(part(longer), memory).reports["p"].data["station"] == pytest.approx(43)
     assert dependents(part(document), "way") == ["p"]
-    edited = edit_step(part({**document, "steps": [way, sketch("other", XZ, polyline((0, 0), (9, 0)))]}), "other", {"op": "transform", "items": ["e0"], "dx": "half"}, Memory())
+    edited = edit_step(
+        part({**document, "steps": [way, sketch("other", XZ, polyline((0, 0), (9, 0)))]}),
+        "other",
+        {"op": "transform", "items": ["e0"], "dx": "half"},
+        Memory(),
+    )
     assert min(p["x"] for p in edited["sketch"]["points"]) == pytest.approx(32)
 
 
-@pytest.mark.parametrize(("value", "code"), [("length(Nowhere)", "unknown-name"), ("length(Way) + 1 deg", "unit-mix"), ("length(Way", "unreadable")])
+@pytest.mark.parametrize(
+    ("value", "code"),
+    [("length(Nowhere)", "unknown-name"), ("length(Way) + 1 deg", "unit-mix"), ("length(Way", "unreadable")],
+)
 def test_a_named_value_that_cannot_be_measured_is_said(value, code):
     document = {
-        "format": "leadline-part", "version": 1, "name": "P", "values": [{"name": "long", "value": value}], "steps": [sketch("way", XY, polyline((0, 0), (60, 0)))],
-    }  # fmt: skip
+        "format": "leadline-part",
+        "version": 1,
+        "name": "P",
+        "values": [{"name": "long", "value": value}],
+        "steps": [sketch("way", XY, polyline((0, 0), (60, 0)))],
+    }
     (message,) = build(part(document)).messages
     assert (message.code, message.place["field"]) == (code, "values.long")
 
@@ -185,29 +284,64 @@ def test_a_named_value_that_cannot_be_measured_is_said(value, code):
 def test_a_value_that_measures_a_later_step_is_told_so_where_it_is_used():
     plane = {"kind": "plane", "id": "p", "name": "P", "path": {"step": "way"}, "place": "length", "value": "long"}
     steps = [sketch("way", XY, polyline((0, 0), (60, 0))), plane, sketch("late", XZ, polyline((0, 0), (10, 0)))]
-    result = build(part({"format": "leadline-part", "version": 1, "name": "P", "values": [{"name": "long", "value": "length(Late)"}], "steps": steps}))
+    result = build(
+        part(
+            {
+                "format": "leadline-part",
+                "version": 1,
+                "name": "P",
+                "values": [{"name": "long", "value": "length(Late)"}],
+                "steps": steps,
+            }
+        )
+    )
     assert [m.code for m in result.reports["p"].messages] == ["comes-later"]
     assert result.messages == []
 
 
-@pytest.mark.parametrize("read", [
-    lambda context: context.product("profile", "profile"), lambda context: list(context.bodies), lambda context: bool(context.bodies), lambda context: len(context.bodies),
-    lambda context: None in context.bodies, lambda context: context.bodies[0],
-    lambda context: context.scope.evaluate("length(profile)", "length"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "read",
+    [
+        lambda context: context.product("profile", "profile"),
+        lambda context: list(context.bodies),
+        lambda context: bool(context.bodies),
+        lambda context: len(context.bodies),
+        lambda context: None in context.bodies,
+        lambda context: context.bodies[0],
+        lambda context: context.scope.evaluate("length(profile)", "length"),
+    ],
+)
 def test_a_room_that_reads_what_its_step_does_not_declare_is_found_out(monkeypatch, caplog, read):
     """What is not declared is not in the key either, so that it would give what is out of date."""
     document = bar()
     document["steps"].append({"kind": "plane", "id": "late", "name": "Late", "path": {"step": "path"}})
     monkeypatch.setitem(kinds()["plane"].__dict__, "build", lambda context, *_: read(context))
-    (message,) = build(part({**document, "steps": [document["steps"][i] for i in (0, 4)] + [sketch("profile", YZ, circle(5)), document["steps"][4] | {"id": "last"}]})).reports["last"].messages
+    (message,) = (
+        build(
+            part(
+                {
+                    **document,
+                    "steps": [document["steps"][i] for i in (0, 4)]
+                    + [sketch("profile", YZ, circle(5)), document["steps"][4] | {"id": "last"}],
+                }
+            )
+        )
+        .reports["last"]
+        .messages
+    )
     assert message.code == "unexpected"
     assert "Undeclared" in caplog.text
 
 
 def test_what_tells_a_name_is_made_again_when_the_name_changes_and_nothing_else_is():
     way, turn = sketch("way", XY, polyline((0, 0), (50, 0))), sketch("turn", XY, polyline((50, 0.5), (50, 40)))
-    joined = {"kind": "joined", "id": "all", "name": "All", "parts": [{"step": "way"}, {"step": "turn"}], "tolerance": 2}
+    joined = {
+        "kind": "joined",
+        "id": "all",
+        "name": "All",
+        "parts": [{"step": "way"}, {"step": "turn"}],
+        "tolerance": 2,
+    }
     plane = {"kind": "plane", "id": "p", "name": "P", "path": {"step": "way"}}
     document = {"format": "leadline-part", "version": 1, "name": "P", "steps": [way, turn, joined, plane]}
     memory = Memory()

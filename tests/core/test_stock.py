@@ -9,7 +9,11 @@ from leadline.recipe.build import build
 from leadline.recipe.stock import SORTS, StockRow, checked, number_of, read_stock, shipped, with_stock, write_stock
 from tests.core.parts import bar, part
 
-NAMES = st.text(st.characters(codec="utf-8", categories=("L", "N"), include_characters=" ×,;\""), min_size=1, max_size=20).map(str.strip).filter(bool)
+NAMES = (
+    st.text(st.characters(codec="utf-8", categories=("L", "N"), include_characters=' ×,;"'), min_size=1, max_size=20)
+    .map(str.strip)
+    .filter(bool)
+)
 
 
 @pytest.mark.parametrize("sort", SORTS)
@@ -28,7 +32,9 @@ def test_a_shipped_tube_bends_no_tighter_than_it_is_wide_and_a_wire_weighs_what_
         assert row.cells["weight"] == pytest.approx(3.14159 / 4 * row.cells["diameter"] ** 2 * 7.87e-3, rel=0.02)
 
 
-@given(st.lists(st.tuples(NAMES, st.floats(0, 1e6), st.none() | st.floats(0, 1e3)), max_size=12, unique_by=lambda r: r[0]))
+@given(
+    st.lists(st.tuples(NAMES, st.floats(0, 1e6), st.none() | st.floats(0, 1e3)), max_size=12, unique_by=lambda r: r[0])
+)
 def test_rows_are_read_as_they_were_written(made):
     rows = []
     for i, (name, outside, wall) in enumerate(made):
@@ -60,7 +66,10 @@ def test_what_is_no_table_of_tubes_is_refused(text, code):
 
 
 def test_a_sort_that_there_is_not_is_refused_and_a_text_where_a_number_goes():
-    for rows, code in (([StockRow(id="a", name="A", cells={"outside": "wide"})], "bad-cell"), ([StockRow(id="a", name="A", cells={"material": 3.0})], "bad-cell")):
+    for rows, code in (
+        ([StockRow(id="a", name="A", cells={"outside": "wide"})], "bad-cell"),
+        ([StockRow(id="a", name="A", cells={"material": 3.0})], "bad-cell"),
+    ):
         with pytest.raises(Problem) as refusal:
             checked("tubes", rows)
         assert refusal.value.message.code == code
@@ -71,7 +80,10 @@ def test_a_sort_that_there_is_not_is_refused_and_a_text_where_a_number_goes():
 
 def test_a_value_follows_its_row_in_the_unit_of_its_part():
     rows = [StockRow(id="t", name="T", cells={"outside": 25.4, "material": "steel"})]
-    document = bar("reach", values=[{"name": "reach", "value": 100, "note": "", "row": {"shelf": "s", "row": "t", "size": "outside"}}])
+    document = bar(
+        "reach",
+        values=[{"name": "reach", "value": 100, "note": "", "row": {"shelf": "s", "row": "t", "size": "outside"}}],
+    )
 
     def find(shelf):
         return ("tubes", rows) if shelf == "s" else None

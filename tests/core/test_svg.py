@@ -35,7 +35,9 @@ def same_shape(a: Sketch, b: Sketch) -> None:
 
 
 @settings(max_examples=60, deadline=None)
-@given(st.lists(st.tuples(NUMBERS, NUMBERS), min_size=3, max_size=8, unique=True), st.floats(0.5, 80), st.floats(0.05, 6.2))
+@given(
+    st.lists(st.tuples(NUMBERS, NUMBERS), min_size=3, max_size=8, unique=True), st.floats(0.5, 80), st.floats(0.05, 6.2)
+)
 def test_lines_arcs_and_splines_come_back(corners, radius, sweep):
     d = Draw()
     for i, (x, y) in enumerate(corners):
@@ -104,7 +106,10 @@ def test_ellipses_and_their_arcs_come_back(major, ratio, turn, sweep):
     ],
 )
 def test_units_come_from_the_box_or_from_an_answer(head, answer, side):
-    text = f'<svg xmlns="http://www.w3.org/2000/svg" {head}><g transform="translate(5 5)"><rect width="20" height="20"/></g></svg>'
+    text = (
+        f'<svg xmlns="http://www.w3.org/2000/svg" {head}><g transform="translate(5 5)"><rect width="20" '
+        'height="20"/></g></svg>'
+    )
     drawing = read_svg(text.encode(), answer)
     assert regions(drawing.sketch)[0].area == pytest.approx(side * side)
     assert (drawing.scale is None) == ("mm" not in head and "in" not in head.replace("viewBox", ""))
@@ -116,8 +121,14 @@ def test_shapes_of_svg_are_read_and_texts_left_out():
     <path d="M50 10 q 10 10 20 0 t 20 0"/><text x="1" y="1">no</text></svg>"""
     drawing = read_svg(text.encode())
     assert sorted(e.kind for e in drawing.sketch.entities) == [
-        "circle", "control_spline", "control_spline", "ellipse", "line", "line", "line",
-    ]  # fmt: skip
+        "circle",
+        "control_spline",
+        "control_spline",
+        "ellipse",
+        "line",
+        "line",
+        "line",
+    ]
     assert drawing.skipped == ["1 × text"]
 
 
@@ -141,11 +152,17 @@ SVG = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">{}</svg>'
         ("<svg", "not well-formed"),
         ("", "not well-formed"),
         (SVG.format(f'<path transform="{"rotate(" * 500}" d="M0 0 L1 1"/>'), "transforms of more than 1000 characters"),
-        (SVG.format('<g transform="scale(1)">' * 200 + '<path d="M0 0 L1 1"/>' + "</g>" * 200), "transforms of more than 1000 characters"),
+        (
+            SVG.format('<g transform="scale(1)">' * 200 + '<path d="M0 0 L1 1"/>' + "</g>" * 200),
+            "transforms of more than 1000 characters",
+        ),
         (SVG.format(f'<path d="M0 0{"L1 1z" * 4000}"/>'), "more than 7500 commands"),
         (SVG.format(f'<path d="M0 0 {"1 2 " * 30_000}"/>'), "more than 7500 commands"),
         (SVG.format(f'<polyline points="{"1 2 " * 30_000}"/>'), "more than 7500 commands"),
-        (SVG.format(f'<path d="M0 0{"".join(f"C{i} 1 {i} 2 {i} 3" for i in range(1, 1100))}"/>'), "more than 3000 points"),
+        (
+            SVG.format(f'<path d="M0 0{"".join(f"C{i} 1 {i} 2 {i} 3" for i in range(1, 1100))}"/>'),
+            "more than 3000 points",
+        ),
     ],
 )
 def test_bad_svg_is_refused_with_a_reason(text, why):

@@ -34,7 +34,7 @@ from tests.core.shapes import (
     polygon,
     ring,
     straight,
-)  # fmt: skip
+)
 
 SECTIONS = {"disc": lambda: disc(5), "box": lambda: box(8, 5), "ring": lambda: ring(5, 3.5)}
 
@@ -172,9 +172,7 @@ def test_fold_range_on_a_spline_ends_where_use_is_one():
 
 
 def test_parts_of_the_path_that_come_close_are_told():
-    hairpin = Path(
-        [LinePiece(np.zeros(3), 100 * X), *arc_back(100 * X, 8), LinePiece(100 * X + 16 * Y, 16 * Y)], up=Z
-    )  # fmt: skip
+    hairpin = Path([LinePiece(np.zeros(3), 100 * X), *arc_back(100 * X, 8), LinePiece(100 * X + 16 * Y, 16 * Y)], up=Z)
     assert self_touch(Motion(hairpin), disc(7).hull()) == []
     (message,) = self_touch(Motion(hairpin), disc(9).hull())
     assert message.code == "touches-itself"

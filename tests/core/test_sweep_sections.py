@@ -60,7 +60,9 @@ def test_a_slot_becomes_a_circle_on_a_bent_path(twist):
 
 
 def test_a_section_stands_where_it_is_drawn():
-    """Ø10 drawn 5 mm aside on a plane square to the path's end: the shape leans there, its volume is that of the frustum."""
+    """Ø10 drawn 5 mm aside on a plane square to the path's end: the shape leans there, its volume is that of the
+    frustum.
+    """
     end = {"kind": "plane", "id": "end", "name": "End", "path": {"step": "path"}, "place": "end"}
     drawn = sketch("small", {"kind": "step", "step": "end"}, circle(5, 0, 5))
     result = swept(STRAIGHT, end, drawn, sections=[{"profile": {"step": "small"}}], section_change="even")
@@ -74,7 +76,9 @@ def test_a_section_stands_where_it_is_drawn():
 
 
 def test_a_wall_goes_along():
-    report = report_of(swept(STRAIGHT, sections=[{"profile": quick("round", 10), "at": 60}], section_change="even", wall=1))
+    report = report_of(
+        swept(STRAIGHT, sections=[{"profile": quick("round", 10), "at": 60}], section_change="even", wall=1)
+    )
     inner = math.pi * 20 * (81 + 36 + 16)
     assert report.data["numbers"]["volume"] == pytest.approx(math.pi * 20 * 175 - inner, rel=1e-9)
 

@@ -15,7 +15,14 @@ from tests.core.shapes import Draw, rectangle
 
 
 def document(*steps: dict[str, Any], **sweep: Any) -> Any:
-    own = {"kind": "sweep", "id": "sweep", "name": "Sweep", "path": {"step": "path"}, "profile": {"step": "profile"}, **sweep}
+    own = {
+        "kind": "sweep",
+        "id": "sweep",
+        "name": "Sweep",
+        "path": {"step": "path"},
+        "profile": {"step": "profile"},
+        **sweep,
+    }
     return part({"format": "leadline-part", "version": 1, "name": "P", "steps": [*steps, own]})
 
 
@@ -93,8 +100,13 @@ def test_a_stretch_and_one_way_from_the_profile():
     plane = {"kind": "plane", "id": "plane", "name": "Plane", "path": {"step": "path"}, "place": "length", "value": 30}
     own = sketch("profile", {"kind": "step", "step": "plane"}, circle(4))
     area = 16 * math.pi
-    for more, length in (({}, 90), ({"way": "forward"}, 60), ({"way": "back"}, 30), ({"start": 10, "end": 50}, 40),
-                         ({"start": 10, "way": "back"}, 20)):  # fmt: skip
+    for more, length in (
+        ({}, 90),
+        ({"way": "forward"}, 60),
+        ({"way": "back"}, 30),
+        ({"start": 10, "end": 50}, 40),
+        ({"start": 10, "way": "back"}, 20),
+    ):
         _, (body,) = swept(STRAIGHT, plane, own, **more)
         assert body.body.volume() == pytest.approx(area * length, rel=1e-7), more
     assert refused(STRAIGHT, plane, own, start=40).code == "outside-stretch"
@@ -121,7 +133,13 @@ def test_orientations_of_one_section_on_a_wave():
 
 def test_a_section_faces_a_rail_without_stretch():
     rail = sketch("rail", XY, polyline((-5, 20), (200, 20)))
-    report, _ = swept(STRAIGHT, rail, profile={"quick": "rectangle", "width": 6, "height": 2}, orientation="facing", facing={"step": "rail"})
+    report, _ = swept(
+        STRAIGHT,
+        rail,
+        profile={"quick": "rectangle", "width": 6, "height": 2},
+        orientation="facing",
+        facing={"step": "rail"},
+    )
     assert report.data["numbers"]["volume"] == pytest.approx(12 * 90)
     assert report.uses == ["path", "rail"]
     assert report.data["lanes"]["y"][0] == pytest.approx([0, 1, 0])
@@ -130,7 +148,11 @@ def test_a_section_faces_a_rail_without_stretch():
 
 def test_twist_laws_agree_where_they_say_the_same():
     box = {"quick": "rectangle", "width": 12, "height": 5}
-    laws = [1.5, {"by": "pitch", "pitch": 60}, {"by": "table", "points": [{"at": 0, "value": 0}, {"at": "90 mm", "value": "540 deg"}], "smooth": False}]
+    laws = [
+        1.5,
+        {"by": "pitch", "pitch": 60},
+        {"by": "table", "points": [{"at": 0, "value": 0}, {"at": "90 mm", "value": "540 deg"}], "smooth": False},
+    ]
     reports = [swept(STRAIGHT, profile=box, twist=law)[0] for law in laws]
     for report in reports:
         assert report.data["lanes"]["twist"][-1] == pytest.approx(540)
@@ -149,7 +171,9 @@ def test_size_laws_cone_taper_and_one_way():
     report, _ = swept(STRAIGHT, profile=ROUND, size={"by": "taper", "angle": f"{-math.degrees(angle)!r} deg"})
     assert report.data["numbers"]["volume"] == pytest.approx(cone * 1.75, rel=1e-6)
     wedge = {"by": "table", "points": [{"at": 0, "value": 1}, {"at": 90, "value": 0.5}], "smooth": False}
-    report, _ = swept(STRAIGHT, profile={"quick": "rectangle", "width": 10, "height": 4}, size={"by": "ratio", "end": 1}, size_y=wedge)
+    report, _ = swept(
+        STRAIGHT, profile={"quick": "rectangle", "width": 10, "height": 4}, size={"by": "ratio", "end": 1}, size_y=wedge
+    )
     assert report.data["numbers"]["volume"] == pytest.approx(40 * 90 * 0.75)
     message = refused(STRAIGHT, profile=ROUND, size={"by": "taper", "angle": -20})
     assert (message.code, message.place["field"]) == ("vanishes", "size")
@@ -163,7 +187,11 @@ def test_rails_stretch_the_section_by_tie_or_nearest_point():
     tied.point("top", 6, 0)
     tied.hold("on_path", "top", path="rail")
     own = sketch("profile", YZ, tied)
-    for profile, more in ((own, {}), (sketch("profile", YZ, circle(6)), {}), (own, {"rails": [{"path": {"step": "rail"}, "anchor": "top"}]})):
+    for profile, more in (
+        (own, {}),
+        (sketch("profile", YZ, circle(6)), {}),
+        (own, {"rails": [{"path": {"step": "rail"}, "anchor": "top"}]}),
+    ):
         report, (body,) = swept(STRAIGHT, rail, profile, **{"rails": [{"path": {"step": "rail"}}], **more})
         assert report.data["numbers"]["volume"] == pytest.approx(expected, rel=1e-6), radius
         assert body.body.valid()
@@ -174,8 +202,10 @@ def test_rails_stretch_the_section_by_tie_or_nearest_point():
 
 
 def test_four_rails_bend_the_section_so_that_it_reaches_them_all():
-    rails = [sketch(f"r{i}", plane, polyline((-5, y), (100, end))) for i, (plane, y, end) in enumerate(
-        [(XY, 5, 15.5), (XZ, 5, 5), (XY, -5, -5), (XZ, -5, -15.5)])]  # fmt: skip
+    rails = [
+        sketch(f"r{i}", plane, polyline((-5, y), (100, end)))
+        for i, (plane, y, end) in enumerate([(XY, 5, 15.5), (XZ, 5, 5), (XY, -5, -5), (XZ, -5, -15.5)])
+    ]
     report, (body,) = swept(STRAIGHT, *rails, profile=ROUND, rails=[{"path": {"step": r["id"]}} for r in rails])
     assert body.body.valid()
     lanes, section = report.data["lanes"], report.data["section"]
@@ -185,7 +215,13 @@ def test_four_rails_bend_the_section_so_that_it_reaches_them_all():
     for y, z in ((14.5, 0), (0, 5), (-5, 0), (0, -14.5)):
         assert np.linalg.norm(placed - [90, y, z], axis=1).min() < 0.1
     assert placed[:, 1].max() == pytest.approx(14.5, abs=0.5)  # no bulge beyond what the rails ask for
-    crossed = refused(STRAIGHT, *rails[:3], sketch("r3", XZ, polyline((-5, -5), (100, 40))), profile=ROUND, rails=[{"path": {"step": r["id"]}} for r in rails])
+    crossed = refused(
+        STRAIGHT,
+        *rails[:3],
+        sketch("r3", XZ, polyline((-5, -5), (100, 40))),
+        profile=ROUND,
+        rails=[{"path": {"step": r["id"]}} for r in rails],
+    )
     assert crossed.code == "outline-crosses"
 
 
@@ -196,24 +232,35 @@ def test_a_short_rail_ends_the_sweep_and_says_so():
     (note,) = [m for m in report.messages if m.code == "rail-ends"]
     assert "“Rail”" in note.text
     assert "45 mm" in note.text
-    missing = refused(STRAIGHT, sketch("rail", XY, polyline((20, 5), (45, 5))), profile=ROUND, rails=[{"path": {"step": "rail"}}])
+    missing = refused(
+        STRAIGHT, sketch("rail", XY, polyline((20, 5), (45, 5))), profile=ROUND, rails=[{"path": {"step": "rail"}}]
+    )
     assert missing.code == "rail-missed"
 
 
 def test_a_face_of_a_body_and_profiles_of_several_sketches():
     block = {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "base"}, "length": 10}
     base = sketch("base", YZ, rectangle(8, 6))
-    report, bodies = swept(STRAIGHT, base, block, profile={"step": "block", "face": "block/cap/end"}, bring={}, result="separate")
+    report, bodies = swept(
+        STRAIGHT, base, block, profile={"step": "block", "face": "block/cap/end"}, bring={}, result="separate"
+    )
     assert report.data["numbers"]["volume"] == pytest.approx(48 * 90)
     assert len(bodies) == 2
     left, right = sketch("left", YZ, circle(2, -6)), sketch("right", YZ, circle(3, 6))
     both, bodies = swept(STRAIGHT, left, right, profile={"step": "left"}, more_profiles=[{"step": "right"}])
     assert both.data["numbers"]["volume"] == pytest.approx(math.pi * 13 * 90)
     assert len(bodies) == 2
-    assert refused(STRAIGHT, left, sketch("right", XZ, circle(3)), profile={"step": "left"}, more_profiles=[{"step": "right"}]).code == "other-plane"
+    assert (
+        refused(
+            STRAIGHT, left, sketch("right", XZ, circle(3)), profile={"step": "left"}, more_profiles=[{"step": "right"}]
+        ).code
+        == "other-plane"
+    )
 
 
-@pytest.mark.parametrize(("mode", "volume"), [("cut", 64000 - 400 * math.pi), ("common", 400 * math.pi), ("add", 64000 + 500 * math.pi)])
+@pytest.mark.parametrize(
+    ("mode", "volume"), [("cut", 64000 - 400 * math.pi), ("common", 400 * math.pi), ("add", 64000 + 500 * math.pi)]
+)
 def test_cut_common_and_add(mode, volume):
     base = sketch("base", XY, polyline((20, -20), (60, -20), (60, 20), (20, 20), closed=True))
     block = {"kind": "extrude", "id": "block", "name": "Block", "profile": {"step": "base"}, "length": 20, "back": 20}
@@ -227,7 +274,9 @@ def test_cut_common_and_add(mode, volume):
 def test_a_body_that_bridges_two_makes_them_one():
     a = sketch("a", XY, polyline((0, -5), (10, -5), (10, 5), (0, 5), closed=True))
     b = sketch("b", XY, polyline((80, -5), (90, -5), (90, 5), (80, 5), closed=True))
-    blocks = [{"kind": "extrude", "id": f"{n}x", "name": n, "profile": {"step": n}, "length": 5, "back": 5} for n in "ab"]
+    blocks = [
+        {"kind": "extrude", "id": f"{n}x", "name": n, "profile": {"step": n}, "length": 5, "back": 5} for n in "ab"
+    ]
     _, (body,) = swept(STRAIGHT, a, b, *blocks, profile={"quick": "rectangle", "width": 4, "height": 4}, result="add")
     assert body.body.volume() == pytest.approx(2000 + 16 * 70)
 
@@ -280,18 +329,32 @@ def test_a_hood_starts_round_and_ends_on_a_hexagon():
     corners = [(84 * math.cos(math.radians(60 * i + 30)), 84 * math.sin(math.radians(60 * i + 30))) for i in range(6)]
     level = {"kind": "datum", "id": "level", "name": "Level", "how": {"by": "offset", "plane": XY, "distance": 30}}
     rim = sketch("rim", {"kind": "step", "step": "level"}, polyline(*corners, closed=True))
-    report, (kept,) = swept(loop, own, level, rim, surface=True, rails=[{"path": {"step": "rim"}, "anchor": "b"}], rail_use="across")
+    report, (kept,) = swept(
+        loop, own, level, rim, surface=True, rails=[{"path": {"step": "rim"}, "anchor": "b"}], rail_use="across"
+    )
     assert kept.body.valid()
     assert {"sweep/side/bowl/ring"} == set(kept.body.face_names)
     edges = report.data["lanes"]
     for p, x, y in zip(edges["point"], edges["x"], edges["y"], strict=True):
-        bx, by = report.data["section"]["loops"][0][0]  # the path runs against the normal of the drawing, so that the outline is passed the other way
+        bx, by = report.data["section"]["loops"][0][
+            0
+        ]  # the path runs against the normal of the drawing, so that the outline is passed the other way
         end = [p[k] + bx * x[k] + by * y[k] for k in range(3)]
         angle = math.atan2(end[1], end[0]) % (math.pi / 3) - math.pi / 6
         on_rim = 84 * math.cos(math.pi / 6) / math.cos(abs(abs(angle) - math.pi / 6))
         assert end[2] == pytest.approx(30, abs=1e-4)
         assert math.hypot(end[0], end[1]) == pytest.approx(on_rim, rel=1e-4)
-    _, (solid,) = swept(loop, own, level, rim, surface=True, wall=2, wall_side="outward", rails=[{"path": {"step": "rim"}, "anchor": "b"}], rail_use="across")
+    _, (solid,) = swept(
+        loop,
+        own,
+        level,
+        rim,
+        surface=True,
+        wall=2,
+        wall_side="outward",
+        rails=[{"path": {"step": "rim"}, "anchor": "b"}],
+        rail_use="across",
+    )
     assert solid.body.valid()
     assert solid.body.volume() == pytest.approx(2 * kept.body.area(), rel=0.1)
 
@@ -300,8 +363,14 @@ def test_a_section_lies_on_the_surface_that_its_path_runs_along():
     """On a cylinder its y stays radial; along a helix that is a screw, whose volume has a closed form."""
     shaft = {"kind": "extrude", "id": "shaft", "name": "Shaft", "profile": {"step": "base"}, "length": 60}
     coil = {"kind": "helix", "id": "path", "name": "Coil", "plane": XY, "radius": 20, "pitch": 15, "turns": 3}
-    report, bodies = swept(sketch("base", XY, circle(20)), shaft, coil, profile={"quick": "rectangle", "width": 6, "height": 2},
-                           orientation="lying", lying={"step": "shaft", "face": "shaft/side/ring/0"})  # fmt: skip
+    report, bodies = swept(
+        sketch("base", XY, circle(20)),
+        shaft,
+        coil,
+        profile={"quick": "rectangle", "width": 6, "height": 2},
+        orientation="lying",
+        lying={"step": "shaft", "face": "shaft/side/ring/0"},
+    )
     for point, y in list(zip(report.data["lanes"]["point"], report.data["lanes"]["y"], strict=True))[::37]:
         assert y == pytest.approx([point[0] / 20, point[1] / 20, 0], abs=1e-6)
     assert report.data["numbers"]["volume"] == pytest.approx(12 * report.data["length"], rel=1e-6)
@@ -319,7 +388,12 @@ def test_extended_ends_go_on_straight():
 def test_ends_are_cut_by_planes_and_keep_their_names():
     """A cylinder cut by a plane at 45° through (60, 0): its volume is that up to where the plane meets the axis."""
     guide = sketch("guide", XY, polyline((60, -30), (60, 30)))
-    plane = {"kind": "datum", "id": "tilt", "name": "Tilt", "how": {"by": "line", "step": "guide", "line": "e0", "angle": "45 deg"}}
+    plane = {
+        "kind": "datum",
+        "id": "tilt",
+        "name": "Tilt",
+        "how": {"by": "line", "step": "guide", "line": "e0", "angle": "45 deg"},
+    }
     report, (kept,) = swept(STRAIGHT, guide, plane, profile=ROUND, cut_end={"kind": "step", "step": "tilt"})
     assert kept.body.volume() == pytest.approx(25 * math.pi * 60, rel=1e-7)
     assert report.data["numbers"]["volume"] == pytest.approx(25 * math.pi * 60, rel=1e-6)
@@ -338,8 +412,18 @@ def test_ends_are_cut_by_planes_and_keep_their_names():
 def test_a_plane_may_leave_one_piece_only():
     """Beyond the plane are the end and a bend: the start and another bend are left."""
     hairpin = sketch("path", XZ, polyline((0, 0), (60, 0), (60, 60), (10, 60), (10, 120), (90, 120)))
-    square = {"kind": "datum", "id": "tilt", "name": "Square", "how": {"by": "normal", "x": 30, "y": 0, "z": 0, "normal": [1, 0, 0], "along": None}}
-    assert refused(hairpin, square, profile=ROUND, corners="round", corner_radius=12, cut_end={"kind": "step", "step": "tilt"}).code == "many-pieces"
+    square = {
+        "kind": "datum",
+        "id": "tilt",
+        "name": "Square",
+        "how": {"by": "normal", "x": 30, "y": 0, "z": 0, "normal": [1, 0, 0], "along": None},
+    }
+    assert (
+        refused(
+            hairpin, square, profile=ROUND, corners="round", corner_radius=12, cut_end={"kind": "step", "step": "tilt"}
+        ).code
+        == "many-pieces"
+    )
 
 
 def test_a_wall_that_is_stretched_with_its_section_is_said():
@@ -354,8 +438,19 @@ def test_another_process_finds_a_cut_sweep_with_its_numbers():
 
     store = Kept()
     cut = document(STRAIGHT, profile=ROUND, cut_end={"kind": "step", "step": "far"})
-    cut.steps.insert(1, part({"format": "leadline-part", "version": 1, "name": "P", "steps": [
-        {"kind": "datum", "id": "far", "name": "Far", "how": {"by": "offset", "plane": YZ, "distance": 70}}]}).steps[0])  # fmt: skip
+    cut.steps.insert(
+        1,
+        part(
+            {
+                "format": "leadline-part",
+                "version": 1,
+                "name": "P",
+                "steps": [
+                    {"kind": "datum", "id": "far", "name": "Far", "how": {"by": "offset", "plane": YZ, "distance": 70}}
+                ],
+            }
+        ).steps[0],
+    )
     first, again = (build(cut, Memory(), store) for _ in range(2))
     assert sorted(key.rsplit("/", 1)[1] for key in store) == ["box", "mesh", "solid"]
     for result in (first, again):

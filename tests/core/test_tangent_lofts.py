@@ -31,9 +31,17 @@ from tests.core.parts import XY, XZ, circle, curve, part, polyline, sketch
 
 def stub(name, height, outline, **how):
     """A short extrusion up from a height."""
-    plane = {"kind": "datum", "id": f"{name}-level", "name": name, "how": {"by": "offset", "plane": XY, "distance": height}}
-    return [plane, sketch(f"{name}-outline", {"kind": "step", "step": f"{name}-level"}, outline),
-            {"kind": "extrude", "id": name, "name": name, "profile": {"step": f"{name}-outline"}, "length": 12, **how}]  # fmt: skip
+    plane = {
+        "kind": "datum",
+        "id": f"{name}-level",
+        "name": name,
+        "how": {"by": "offset", "plane": XY, "distance": height},
+    }
+    return [
+        plane,
+        sketch(f"{name}-outline", {"kind": "step", "step": f"{name}-level"}, outline),
+        {"kind": "extrude", "id": name, "name": name, "profile": {"step": f"{name}-outline"}, "length": 12, **how},
+    ]
 
 
 def face(name, end):
@@ -42,7 +50,14 @@ def face(name, end):
 
 def lofted(*steps, sections, **how):
     loft = {"kind": "loft", "id": "loft", "name": "Loft", "sections": sections, **how}
-    document = {"format": "leadline-part", "version": 1, "name": "Tangent", "units": "mm", "values": [], "steps": [*steps, loft]}
+    document = {
+        "format": "leadline-part",
+        "version": 1,
+        "name": "Tangent",
+        "units": "mm",
+        "values": [],
+        "steps": [*steps, loft],
+    }
     products = {}
     result = build(part(document), products=products)
     return result, products
@@ -52,7 +67,10 @@ class EndOfSides:
     """A motion's sides at its first or last section, by the number of an edge with the share of it that is passed."""
 
     def __init__(self, swept, last):
-        self.frames, self.edges = swept.motion.ends.at_index(1 if last else 0), swept.motion.lifted(swept.regions[0].outer).edges
+        self.frames, self.edges = (
+            swept.motion.ends.at_index(1 if last else 0),
+            swept.motion.lifted(swept.regions[0].outer).edges,
+        )
         self.shares = np.linspace(0, len(self.edges), 40 * len(self.edges) + 1)
         self.points = np.array([self.at(v)[0] for v in self.shares])
 
@@ -71,12 +89,16 @@ class EndOfSides:
 
     def normal_near(self, p):
         """The normal at the place that is nearest to a point on the outline."""
+
         def away(v):
             return float(((self.at(v)[0] - p) ** 2).sum())
 
         best = self.shares[int(((self.points - p) ** 2).sum(axis=1).argmin())]
         n, reach = len(self.edges), 0.03
-        around = [(best - reach if best > 0 else n - reach, best if best > 0 else n), (best, best + reach) if best < n else (0, reach)]  # either may be another edge
+        around = [
+            (best - reach if best > 0 else n - reach, best if best > 0 else n),
+            (best, best + reach) if best < n else (0, reach),
+        ]  # either may be another edge
         tried = [minimize_scalar(away, bounds=b, method="bounded", options={"xatol": 1e-12}) for b in around]
         found = min(tried, key=lambda f: f.fun)
         assert found.fun < 1e-10
@@ -126,13 +148,35 @@ def test_from_the_end_of_a_bent_twisted_and_growing_sweep(seed):
     rng = np.random.default_rng(100 + seed)
     path = sketch("path", XZ, curve((0, 0), (12, 30), (float(rng.uniform(5, 30)), 60)))
     sweep = {
-        "kind": "sweep", "id": "pipe", "name": "Pipe", "path": {"step": "path"}, "profile": {"quick": "ellipse", "width": 14, "height": float(rng.uniform(8, 12))},
-        "twist": float(rng.uniform(-0.3, 0.3)), "size": {"by": "ratio", "start": 1, "end": float(rng.uniform(0.7, 1.4))},
-    }  # fmt: skip
+        "kind": "sweep",
+        "id": "pipe",
+        "name": "Pipe",
+        "path": {"step": "path"},
+        "profile": {"quick": "ellipse", "width": 14, "height": float(rng.uniform(8, 12))},
+        "twist": float(rng.uniform(-0.3, 0.3)),
+        "size": {"by": "ratio", "start": 1, "end": float(rng.uniform(0.7, 1.4))},
+    }
     plane = {"kind": "plane", "id": "end", "name": "End", "path": {"step": "path"}, "place": "end"}
-    beyond = {"kind": "datum", "id": "beyond", "name": "Beyond", "how": {"by": "offset", "plane": {"kind": "step", "step": "end"}, "distance": 40}}
-    target = {"by": "quick", "profile": {"quick": "rectangle", "width": 16, "height": 12}, "plane": {"kind": "step", "step": "beyond"}}
-    result, products = lofted(path, sweep, plane, beyond, sections=[face("pipe", "end"), target], start={"how": "tangent"}, end={"how": "square"})
+    beyond = {
+        "kind": "datum",
+        "id": "beyond",
+        "name": "Beyond",
+        "how": {"by": "offset", "plane": {"kind": "step", "step": "end"}, "distance": 40},
+    }
+    target = {
+        "by": "quick",
+        "profile": {"quick": "rectangle", "width": 16, "height": 12},
+        "plane": {"kind": "step", "step": "beyond"},
+    }
+    result, products = lofted(
+        path,
+        sweep,
+        plane,
+        beyond,
+        sections=[face("pipe", "end"), target],
+        start={"how": "tangent"},
+        end={"how": "square"},
+    )
     assert result.reports["loft"].state == "fresh", result.reports["loft"].messages
     assert_tangent(products["loft"].planned, False, products["pipe"].planned, True)
     (body,) = [b.body for b in result.bodies if b.step == "loft"]
@@ -156,8 +200,21 @@ def test_a_cone_goes_on_as_it_comes():
 def test_a_loft_is_tangent_to_a_loft():
     low = stub("low", 0, circle(12), taper=8)
     top = {"kind": "datum", "id": "top", "name": "Top", "how": {"by": "offset", "plane": XY, "distance": 80}}
-    first = {"kind": "loft", "id": "neck", "name": "Neck", "sections": [face("low", "end"), {"by": "quick", "profile": {"quick": "rectangle", "width": 18, "height": 14},
-             "plane": {"kind": "step", "step": "mid"}}], "start": {"how": "tangent"}, "end": {"how": "square"}}  # fmt: skip
+    first = {
+        "kind": "loft",
+        "id": "neck",
+        "name": "Neck",
+        "sections": [
+            face("low", "end"),
+            {
+                "by": "quick",
+                "profile": {"quick": "rectangle", "width": 18, "height": 14},
+                "plane": {"kind": "step", "step": "mid"},
+            },
+        ],
+        "start": {"how": "tangent"},
+        "end": {"how": "square"},
+    }
     mid = {"kind": "datum", "id": "mid", "name": "Mid", "how": {"by": "offset", "plane": XY, "distance": 45}}
     last = {"by": "quick", "profile": {"quick": "round", "width": 20}, "plane": {"kind": "step", "step": "top"}}
     result, products = lofted(*low, mid, top, first, sections=[face("neck", "end"), last], start={"how": "tangent"})
@@ -177,14 +234,25 @@ def test_sides_that_are_not_smooth_along_an_edge_are_refused():
     motion = Motion(Path([LinePiece(np.zeros(3), 10 * np.eye(3)[2], "way")]))
     x, y, z = np.eye(3)
     piece = Kinked(motion.ends.at_index(0), edge, Field(z, np.zeros((3, 3))), z, Height())
-    bound = Lead(Course(np.array([0.0, 10.0]), End(True), End()), False, np.zeros((3, 3)), np.zeros(3), np.array([x, y]), 2, (piece,))
+    bound = Lead(
+        Course(np.array([0.0, 10.0]), End(True), End()),
+        False,
+        np.zeros((3, 3)),
+        np.zeros(3),
+        np.array([x, y]),
+        2,
+        (piece,),
+    )
     with pytest.raises(Problem, match="do not go on smoothly") as told:
         bound.widened(edge)
     assert (told.value.message.code, told.value.message.place["field"]) == ("tangent-uneven", "start")
 
 
 def test_what_is_not_an_end_of_a_body_gives_nothing_to_be_tangent_to():
-    quick = [{"by": "quick", "profile": {"quick": "round", "width": 20 - 5 * i}, "plane": p} for i, p in enumerate((XY, {"kind": "step", "step": "up"}))]
+    quick = [
+        {"by": "quick", "profile": {"quick": "round", "width": 20 - 5 * i}, "plane": p}
+        for i, p in enumerate((XY, {"kind": "step", "step": "up"}))
+    ]
     up = {"kind": "datum", "id": "up", "name": "Up", "how": {"by": "offset", "plane": XY, "distance": 30}}
     result, _ = lofted(up, sections=quick, start={"how": "tangent"})
     told = result.reports["loft"].messages[-1]
@@ -204,15 +272,26 @@ def test_the_far_face_of_a_body_leads_the_other_way():
 
 def neck(name, low, high, first, last):
     """A loft that ends as it comes, between two heights."""
-    planes = [{"kind": "datum", "id": f"{name}-{i}", "name": name, "how": {"by": "offset", "plane": XY, "distance": h}} for i, h in enumerate((low, high))]
-    sections = [{"by": "quick", "profile": p, "plane": {"kind": "step", "step": f"{name}-{i}"}} for i, p in enumerate((first, last))]
+    planes = [
+        {"kind": "datum", "id": f"{name}-{i}", "name": name, "how": {"by": "offset", "plane": XY, "distance": h}}
+        for i, h in enumerate((low, high))
+    ]
+    sections = [
+        {"by": "quick", "profile": p, "plane": {"kind": "step", "step": f"{name}-{i}"}}
+        for i, p in enumerate((first, last))
+    ]
     return [*planes, {"kind": "loft", "id": name, "name": name, "sections": sections}]
 
 
 def quick(rng):
     """A quick section of any sort."""
-    sorts = ({"quick": "round", "width": 20}, {"quick": "rectangle", "width": 18, "height": 14}, {"quick": "slot", "width": 24, "height": 12}, {"quick": "hexagon", "width": 17},
-             {"quick": "ellipse", "width": 22, "height": 13})  # fmt: skip
+    sorts = (
+        {"quick": "round", "width": 20},
+        {"quick": "rectangle", "width": 18, "height": 14},
+        {"quick": "slot", "width": 24, "height": 12},
+        {"quick": "hexagon", "width": 17},
+        {"quick": "ellipse", "width": 22, "height": 13},
+    )
     return sorts[int(rng.integers(len(sorts)))]
 
 
@@ -226,8 +305,16 @@ def test_lofts_that_end_as_they_come_are_gone_on_from(seed):
     (body,) = [b.body for b in result.bodies if b.step == "loft"]
     assert body.valid()
     assert body.volume() == pytest.approx(measure(loft.motion, loft.regions).volume, rel=1e-5)
-    for name, (last, own_last) in {"low": (True, False), "high": (False, True)}.items():  # the section itself stays what it is
-        assert np.abs(EndOfSides(loft, own_last).points[:, 2] - EndOfSides(products[name].planned, last).points[0, 2]).max() < 1e-9
+    for name, (last, own_last) in {
+        "low": (True, False),
+        "high": (False, True),
+    }.items():  # the section itself stays what it is
+        assert (
+            np.abs(
+                EndOfSides(loft, own_last).points[:, 2] - EndOfSides(products[name].planned, last).points[0, 2]
+            ).max()
+            < 1e-9
+        )
 
 
 @pytest.mark.parametrize("seed", range(8))
@@ -244,10 +331,26 @@ def test_edges_that_lean_each_its_own_way_are_gone_on_from_beside_rails(seed):
         far = middle + np.array([9 * math.cos(angle), 9 * math.sin(angle), 0.0])
         bent = CubicHermiteSpline([0.0, 1.0], np.array([place, far]), np.array([40 * way / way[2], [0.0, 0.0, 30.0]]))
         at = np.linspace(0, 1, 9)
-        rails.append((f"rail {k}", Path([SplinePiece(make_interp_spline(at, bent(at), k=3, bc_type=([(1, bent(0, 1))], [(1, bent(1, 1))])))])))
+        rails.append(
+            (
+                f"rail {k}",
+                Path(
+                    [SplinePiece(make_interp_spline(at, bent(at), k=3, bc_type=([(1, bent(0, 1))], [(1, bent(1, 1))])))]
+                ),
+            )
+        )
     cap = Region(Loop(tuple(ends.frames.outline(e) for e in ends.edges)))
-    caps = [Station("low", ends.frames.plane(0), cap), Station("high", Plane(middle, np.eye(3)[0], np.eye(3)[1]), round_section(18))]
-    made = loft_through(caps, End(True, float(rng.uniform(0.7, 1.3))), End(True), rails=rails, neighbours=(sides_at(low.motion, list(low.regions), True), None))
+    caps = [
+        Station("low", ends.frames.plane(0), cap),
+        Station("high", Plane(middle, np.eye(3)[0], np.eye(3)[1]), round_section(18)),
+    ]
+    made = loft_through(
+        caps,
+        End(True, float(rng.uniform(0.7, 1.3))),
+        End(True),
+        rails=rails,
+        neighbours=(sides_at(low.motion, list(low.regions), True), None),
+    )
     ours = SimpleNamespace(motion=made.motion, regions=[made.region])
     assert_tangent(ours, False, low, True)
     for (_, rail), line in zip(rails, made.lines[-len(rails) :], strict=True):

@@ -1,4 +1,6 @@
-"""Extrusions with leaning sides against prismatoids: their sections are offsets of the profile, whose areas are quadratic in the height."""
+"""Extrusions with leaning sides against prismatoids: their sections are offsets of the profile, whose areas are
+quadratic in the height.
+"""
 
 import math
 
@@ -15,7 +17,10 @@ FEW = settings(max_examples=12, deadline=None)
 
 
 def extruded(draw, **more):
-    steps = [sketch("shape", XY, draw), {"kind": "extrude", "id": "b", "name": "B", "profile": {"step": "shape"}, "length": 20, **more}]
+    steps = [
+        sketch("shape", XY, draw),
+        {"kind": "extrude", "id": "b", "name": "B", "profile": {"step": "shape"}, "length": 20, **more},
+    ]
     result = build(part({"format": "leadline-part", "version": 1, "name": "Tapered", "units": "mm", "steps": steps}))
     return result, result.reports["b"]
 
@@ -43,7 +48,9 @@ def test_a_convex_outline_becomes_its_mitred_offset(x, y, share, taper, height):
     def area(t):
         return shape.buffer(out * t, join_style="mitre", mitre_limit=100).area
 
-    assert volume(polyline(*corners, closed=True), length=height, taper=taper) == pytest.approx(prismatoid(area, height), rel=1e-6)
+    assert volume(polyline(*corners, closed=True), length=height, taper=taper) == pytest.approx(
+        prismatoid(area, height), rel=1e-6
+    )
 
 
 @FEW
@@ -52,7 +59,9 @@ def test_a_circle_becomes_a_frustum_of_a_cone(radius, taper, height):
     end = radius + height * math.tan(math.radians(taper))
     if end < 0.5:
         return
-    assert volume(circle(radius), length=height, taper=taper) == pytest.approx(math.pi * height / 3 * (radius**2 + radius * end + end**2), rel=1e-6)
+    assert volume(circle(radius), length=height, taper=taper) == pytest.approx(
+        math.pi * height / 3 * (radius**2 + radius * end + end**2), rel=1e-6
+    )
 
 
 def test_holes_get_narrower_where_the_outline_gets_wider_and_slots_stay_slots():
@@ -61,15 +70,22 @@ def test_holes_get_narrower_where_the_outline_gets_wider_and_slots_stay_slots():
     plate.circle("ring", "c", 8)
     out = 20 * math.tan(math.radians(5))
     outside = prismatoid(lambda t: (60 + 2 * out * t) * (40 + 2 * out * t), 20)
-    assert volume(plate, taper=5) == pytest.approx(outside - prismatoid(lambda t: math.pi * (8 - out * t) ** 2, 20), rel=1e-6)
+    assert volume(plate, taper=5) == pytest.approx(
+        outside - prismatoid(lambda t: math.pi * (8 - out * t) ** 2, 20), rel=1e-6
+    )
     rounded = prismatoid(lambda t: 40 * 2 * (10 + out * t) + math.pi * (10 + out * t) ** 2, 20)
     assert volume(slot(), taper=5) == pytest.approx(rounded, rel=1e-6)
 
 
-@pytest.mark.parametrize(("draw", "change", "code"), [
-    (circle(5), {"taper": 85}, "bad-size"), (circle(5), {"taper": -30}, None), (circle(5), {"taper": 5, "back": 3}, "taper-ahead"),
-    (circle(5), {"taper": 5, "surface": True}, "one-region"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("draw", "change", "code"),
+    [
+        (circle(5), {"taper": 85}, "bad-size"),
+        (circle(5), {"taper": -30}, None),
+        (circle(5), {"taper": 5, "back": 3}, "taper-ahead"),
+        (circle(5), {"taper": 5, "surface": True}, "one-region"),
+    ],
+)
 def test_what_cannot_lean_is_refused(draw, change, code):
     _, report = extruded(draw, **change)
     (message,) = report.messages

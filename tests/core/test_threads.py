@@ -17,7 +17,23 @@ from leadline.core.trades.thread_forms import sizes, tooth
 from leadline.core.trades.thread_groove import drawn_groove, groove_of, typed_groove
 from leadline.core.trades.thread_limits import RANGES, by_formula, deviation, limits, pitch_diameter_tolerance, stepped
 
-SERIES = [(3, 0.5), (4, 0.7), (5, 0.8), (6, 1.0), (8, 1.25), (10, 1.5), (12, 1.75), (16, 2.0), (20, 2.5), (24, 3.0), (30, 3.5), (36, 4.0), (42, 4.5), (48, 5.0), (64, 6.0)]
+SERIES = [
+    (3, 0.5),
+    (4, 0.7),
+    (5, 0.8),
+    (6, 1.0),
+    (8, 1.25),
+    (10, 1.5),
+    (12, 1.75),
+    (16, 2.0),
+    (20, 2.5),
+    (24, 3.0),
+    (30, 3.5),
+    (36, 4.0),
+    (42, 4.5),
+    (48, 5.0),
+    (64, 6.0),
+]
 FORMS = ["metric", "unified", "trapezoidal", "pipe", "buttress", "square", "knuckle", "taper"]
 
 
@@ -29,7 +45,9 @@ def test_basic_diameters_of_the_standards():
     g1 = sizes("pipe", 33.249, 2.309)
     assert (g1.pitch_diameter, g1.minor_nut) == pytest.approx((31.770, 30.291), abs=1e-3)
     rd = sizes("knuckle", 40, 4.233)
-    assert (rd.pitch_diameter, rd.minor_bolt, rd.minor_nut, rd.major_nut) == pytest.approx((37.884, 35.767, 36.190, 40.423), abs=1e-3)
+    assert (rd.pitch_diameter, rd.minor_bolt, rd.minor_nut, rd.major_nut) == pytest.approx(
+        (37.884, 35.767, 36.190, 40.423), abs=1e-3
+    )
     s = sizes("buttress", 40, 7)
     assert (s.pitch_diameter, s.minor_nut, s.minor_bolt) == pytest.approx((34.75, 29.5, 27.851), abs=1e-3)
 
@@ -37,13 +55,18 @@ def test_basic_diameters_of_the_standards():
 @pytest.mark.parametrize(
     ("major", "pitch", "kind", "pitch_diameter", "crest"),
     [
-        (10, 1.5, "6g", (8.994, 8.862), (9.968, 9.732)), (10, 1.5, "6H", (9.206, 9.026), (8.676, 8.376)),
-        (6, 1.0, "6g", (5.324, 5.212), (5.974, 5.794)), (6, 1.0, "6H", (5.500, 5.350), (5.153, 4.917)),
-        (8, 1.25, "6g", (7.160, 7.042), (7.972, 7.760)), (12, 1.75, "6H", (11.063, 10.863), (10.441, 10.106)),
-        (10, 1.5, "4h", (9.026, 8.941), (10.000, 9.850)), (20, 2.5, "6e", (18.296, 18.126), (19.920, 19.585)),
-        (10, 1.5, "5g6g", (8.994, 8.888), (9.968, 9.732)), (24, 3.0, "6g", (22.003, 21.803), (23.952, 23.577)),
+        (10, 1.5, "6g", (8.994, 8.862), (9.968, 9.732)),
+        (10, 1.5, "6H", (9.206, 9.026), (8.676, 8.376)),
+        (6, 1.0, "6g", (5.324, 5.212), (5.974, 5.794)),
+        (6, 1.0, "6H", (5.500, 5.350), (5.153, 4.917)),
+        (8, 1.25, "6g", (7.160, 7.042), (7.972, 7.760)),
+        (12, 1.75, "6H", (11.063, 10.863), (10.441, 10.106)),
+        (10, 1.5, "4h", (9.026, 8.941), (10.000, 9.850)),
+        (20, 2.5, "6e", (18.296, 18.126), (19.920, 19.585)),
+        (10, 1.5, "5g6g", (8.994, 8.888), (9.968, 9.732)),
+        (24, 3.0, "6g", (22.003, 21.803), (23.952, 23.577)),
     ],
-)  # fmt: skip
+)
 def test_limits_of_size(major, pitch, kind, pitch_diameter, crest):
     found = limits(major, pitch, kind)
     assert (found.pitch_diameter.most, found.pitch_diameter.least) == pytest.approx(pitch_diameter, abs=1.1e-3)
@@ -66,7 +89,10 @@ def test_a_bolt_of_a_usual_class_goes_into_its_nut(major, pitch):
     assert sizes("metric", major, pitch).minor_bolt < nut.crest.least
 
 
-@pytest.mark.parametrize(("major", "pitch", "kind"), [(10, 1.5, "6x"), (10, 1.5, "9H"), (10, 1.4, "6g"), (500, 6.0, "6g"), (10, 1.5, "5g6H"), (1, 0.25, "6e")])
+@pytest.mark.parametrize(
+    ("major", "pitch", "kind"),
+    [(10, 1.5, "6x"), (10, 1.5, "9H"), (10, 1.4, "6g"), (500, 6.0, "6g"), (10, 1.5, "5g6H"), (1, 0.25, "6e")],
+)
 def test_a_class_that_there_is_not_is_refused(major, pitch, kind):
     with pytest.raises(Problem) as refusal:
         limits(major, pitch, kind)
@@ -102,13 +128,21 @@ def test_flanks_lean_as_the_forms_say():
 @pytest.mark.parametrize(
     ("form", "side", "root", "crest"),
     [
-        ("metric", "outside", 0.14434, None), ("unified", "outside", 0.14434, None), ("metric", "inside", None, None), ("pipe", "outside", 0.137329, 0.137329),
-        ("pipe", "inside", 0.137329, 0.137329), ("buttress", "outside", 0.12427, None), ("knuckle", "outside", 0.23851, 0.23851), ("knuckle", "inside", 0.22105, 0.25597),
+        ("metric", "outside", 0.14434, None),
+        ("unified", "outside", 0.14434, None),
+        ("metric", "inside", None, None),
+        ("pipe", "outside", 0.137329, 0.137329),
+        ("pipe", "inside", 0.137329, 0.137329),
+        ("buttress", "outside", 0.12427, None),
+        ("knuckle", "outside", 0.23851, 0.23851),
+        ("knuckle", "inside", 0.22105, 0.25597),
         ("trapezoidal", "outside", None, None),
     ],
-)  # fmt: skip
+)
 def test_arcs_have_the_radii_of_the_standards(form, side, root, crest):
-    """ISO 68-1, ISO 228-1, DIN 513-1, DIN 405-1; a crest keeps a hundredth of the pitch of its face, so that its arcs are a little less than whole."""
+    """ISO 68-1, ISO 228-1, DIN 513-1, DIN 405-1; a crest keeps a hundredth of the pitch of its face, so that its arcs
+    are a little less than whole.
+    """
     groove = groove_of(tooth(form, side, 40, 4, rounded=True), side)
     middle = groove.deepest[1] / 2
     arcs = [s for s in groove.segments if not s.straight]
@@ -118,13 +152,20 @@ def test_arcs_have_the_radii_of_the_standards(form, side, root, crest):
     assert all(found <= crest for found in shallow)
     for a, b in pairwise(groove.segments):  # each goes on as the one before it ended
         if not (a.straight and b.straight):
-            ways = [math.atan2(float(np.diff(s.at(np.array(w))[1])[0]), float(np.diff(s.at(np.array(w))[0])[0])) for s, w in ((a, [1 - 1e-7, 1]), (b, [0, 1e-7]))]
+            ways = [
+                math.atan2(float(np.diff(s.at(np.array(w))[1])[0]), float(np.diff(s.at(np.array(w))[0])[0]))
+                for s, w in ((a, [1 - 1e-7, 1]), (b, [0, 1e-7]))
+            ]
             assert ways[0] == pytest.approx(ways[1], abs=1e-5)
 
 
 def test_a_groove_of_ones_own_is_taken_or_refused():
     assert typed_groove([(1, 0), (2, 1.5), (3, 0)], 3).corners == ((0, 0), (1, 1.5), (2, 0))
-    wrong = [([(0, 0), (1, 1), (4, 0)], 3, "thread-folds"), ([(0, 0), (2, 1), (1, 0)], 3, "bad-tooth"), ([(0, 0.2), (1, 1), (2, 0)], 3, "bad-tooth")]
+    wrong = [
+        ([(0, 0), (1, 1), (4, 0)], 3, "thread-folds"),
+        ([(0, 0), (2, 1), (1, 0)], 3, "bad-tooth"),
+        ([(0, 0.2), (1, 1), (2, 0)], 3, "bad-tooth"),
+    ]
     for corners, pitch, code in wrong:
         with pytest.raises(Problem) as refusal:
             typed_groove(corners, pitch)
@@ -136,7 +177,10 @@ def test_a_drawn_groove_has_its_lines_and_arcs_whichever_way_it_is_drawn():
     x, y = np.array([0.6, 0.8, 0.0]), np.array([0.0, 0.0, 1.0])
     turn = math.radians(50) + math.radians(60)
     radius, first, last = 0.8, math.radians(50), math.radians(60)
-    low, bottom = np.array([1.0, math.tan(first)]), np.array([math.sin(first) + math.sin(last), math.cos(last) - math.cos(first)]) * radius
+    low, bottom = (
+        np.array([1.0, math.tan(first)]),
+        np.array([math.sin(first) + math.sin(last), math.cos(last) - math.cos(first)]) * radius,
+    )
     centre = low + radius * np.array([math.sin(first), -math.cos(first)])
     high = low + bottom
     end = np.array([high[0] + high[1] / math.tan(last), 0.0])
@@ -145,12 +189,20 @@ def test_a_drawn_groove_has_its_lines_and_arcs_whichever_way_it_is_drawn():
         return 5 * x + p[0] * x - p[1] * y
 
     u, v = (place(low) - place(centre)) / radius, math.cos(first) * x - math.sin(first) * y
-    path = Path([LinePiece(place((0, 0)), place(low)), ArcPiece(place(centre), u, v, radius, turn), LinePiece(place(high), place(end))])
+    path = Path(
+        [
+            LinePiece(place((0, 0)), place(low)),
+            ArcPiece(place(centre), u, v, radius, turn),
+            LinePiece(place(high), place(end)),
+        ]
+    )
     groove = drawn_groove(path, 5)
     assert np.array(groove.corners) == pytest.approx(np.array([(0, 0), low, high, end]), abs=1e-12)
     assert groove.turns == pytest.approx((0, -turn, 0), abs=1e-12)
     assert groove.deepest[1] == pytest.approx(centre[1] + radius, abs=1e-3)
-    assert np.array(drawn_groove(reversed_path(path), 5).corners) == pytest.approx(np.array([(end[0] - a, b) for a, b in groove.corners[::-1]]))
+    assert np.array(drawn_groove(reversed_path(path), 5).corners) == pytest.approx(
+        np.array([(end[0] - a, b) for a, b in groove.corners[::-1]])
+    )
 
 
 @pytest.mark.parametrize(
@@ -181,8 +233,12 @@ def test_shop_numbers():
     assert numbers.over_wires(9.026, 1.5, wire, half) == pytest.approx(9.026 + 3 * wire - 0.866025 * 1.5, abs=1e-5)
     assert numbers.locks_itself(9.026, 1.5, half, 0.1)
     assert not numbers.locks_itself(9.026, 12, half, 0.1)
-    strips = 0.6 * math.pi / 1.5 * 8.3762 * (0.75 + (9.0257 - 8.3762) / math.sqrt(3))  # of the bolt's strength, for each mm: the bolt's thread is the weaker one
-    assert numbers.engagement(m10, 1.5, half, numbers.stress_area(m10), 800, 800) == pytest.approx(57.99 / strips, rel=1e-4)
+    strips = (
+        0.6 * math.pi / 1.5 * 8.3762 * (0.75 + (9.0257 - 8.3762) / math.sqrt(3))
+    )  # of the bolt's strength, for each mm: the bolt's thread is the weaker one
+    assert numbers.engagement(m10, 1.5, half, numbers.stress_area(m10), 800, 800) == pytest.approx(
+        57.99 / strips, rel=1e-4
+    )
     with pytest.raises(Problem):
         numbers.engagement(m10, 1.5, half, numbers.stress_area(m10), 0, 800)
 
@@ -201,7 +257,9 @@ def test_a_turn_of_the_tooth_holds_what_slices_say(major, share, form):
     assert numbers.ridge_volume(made) == pytest.approx(total, rel=2e-3)
 
 
-@pytest.mark.parametrize(("major", "pitch", "code"), [(0, 1, "bad-size"), (10, -1, "bad-size"), (10, 8, "pitch-too-large")])
+@pytest.mark.parametrize(
+    ("major", "pitch", "code"), [(0, 1, "bad-size"), (10, -1, "bad-size"), (10, 8, "pitch-too-large")]
+)
 def test_what_is_no_thread_is_refused(major, pitch, code):
     with pytest.raises(Problem) as refusal:
         sizes("metric", major, pitch)

@@ -1,4 +1,6 @@
-"""Lofts and sweeps that end in a point, or go from one point to another: volumes by Cavalieri, whatever the outline and wherever the point."""
+"""Lofts and sweeps that end in a point, or go from one point to another: volumes by Cavalieri, whatever the outline and
+wherever the point.
+"""
 
 import math
 
@@ -62,11 +64,24 @@ KINDS, CHANGES = st.sampled_from(sorted(AREAS)), st.sampled_from(["ruled", "even
 
 
 @FEW
-@given(kind=KINDS, change=CHANGES, width=st.floats(3, 40), share=st.floats(0.2, 0.9), high=st.floats(2, 120), x=st.floats(-60, 60), y=st.floats(-60, 60), first=st.booleans())
-def test_a_cone_on_any_outline_has_a_third_of_its_prism_wherever_its_tip_is(kind, change, width, share, high, x, y, first):
+@given(
+    kind=KINDS,
+    change=CHANGES,
+    width=st.floats(3, 40),
+    share=st.floats(0.2, 0.9),
+    high=st.floats(2, 120),
+    x=st.floats(-60, 60),
+    y=st.floats(-60, 60),
+    first=st.booleans(),
+)
+def test_a_cone_on_any_outline_has_a_third_of_its_prism_wherever_its_tip_is(
+    kind, change, width, share, high, x, y, first
+):
     height = share * width
     sections = [quick(kind, width, height), tip("t")]
-    result = built(plane("high", high), point("t", x, y, on("high")), loft(sections[::-1] if first else sections, change))
+    result = built(
+        plane("high", high), point("t", x, y, on("high")), loft(sections[::-1] if first else sections, change)
+    )
     kept = solid(result)
     assert kept.body.volume() == pytest.approx(AREAS[kind](width, height) * high / 3, rel=1e-6)
     mesh = kept.shown()
@@ -76,14 +91,22 @@ def test_a_cone_on_any_outline_has_a_third_of_its_prism_wherever_its_tip_is(kind
 
 
 @FEW
-@given(kind=KINDS, change=st.sampled_from(["ruled", "even", "smooth"]), width=st.floats(3, 30), low=st.floats(5, 60), high=st.floats(5, 60))
+@given(
+    kind=KINDS,
+    change=st.sampled_from(["ruled", "even", "smooth"]),
+    width=st.floats(3, 30),
+    low=st.floats(5, 60),
+    high=st.floats(5, 60),
+)
 def test_from_a_point_to_a_point(kind, change, width, low, high):
     height = 0.6 * width
     steps = [plane("m", low), plane("top", low + high), point("a", 0, 0, XY), point("b", 0, 0, on("top"))]
     kept = solid(built(*steps, loft([tip("a"), quick(kind, width, height, on("m")), tip("b")], change)))
     both = AREAS[kind](width, height) * (low + high)
     if change == "smooth":
-        assert both / 3 < kept.body.volume() < 2 * both  # a natural spline goes beyond the widest section where that stands near an end
+        assert (
+            both / 3 < kept.body.volume() < 2 * both
+        )  # a natural spline goes beyond the widest section where that stands near an end
     else:
         assert kept.body.volume() == pytest.approx(both / 3, rel=1e-6)
     assert len(kept.shown().triangles) < 60_000
@@ -92,7 +115,13 @@ def test_from_a_point_to_a_point(kind, change, width, low, high):
 @pytest.mark.parametrize("kind", ["round", "rectangle"])
 @pytest.mark.parametrize("change", ["ruled", "even", "smooth"])
 def test_what_goes_from_a_point_to_a_point_is_saved_in_every_format(kind, change):
-    steps = [plane("m", 25), plane("top", 50), point("a", 0, 0, XY), point("b", 0, 0, on("top")), loft([tip("a"), quick(kind, 20, 14, on("m")), tip("b")], change)]
+    steps = [
+        plane("m", 25),
+        plane("top", 50),
+        point("a", 0, 0, XY),
+        point("b", 0, 0, on("top")),
+        loft([tip("a"), quick(kind, 20, 14, on("m")), tip("b")], change),
+    ]
     result = built(*steps)
     for name in formats():
         assert 100 < len(export(result, name, Look())) < 1_000_000
@@ -103,7 +132,16 @@ LINE = sketch("path", XZ, polyline((0, 0), (0, 50)))
 
 def swept(sections, change="even", **more):
     profile = {"quick": "rectangle", "width": 20, "height": 14.7}
-    return {"kind": "sweep", "id": "l", "name": "L", "path": {"step": "path"}, "profile": profile, "sections": sections, "section_change": change, **more}
+    return {
+        "kind": "sweep",
+        "id": "l",
+        "name": "L",
+        "path": {"step": "path"},
+        "profile": profile,
+        "sections": sections,
+        "section_change": change,
+        **more,
+    }
 
 
 def test_a_sweep_s_sections_go_to_a_point_and_from_one_to_another():
@@ -123,7 +161,15 @@ def test_a_sweep_that_goes_on_after_its_point_is_refused_with_the_way_out():
 def test_even_sections_of_a_sweep_never_overshoot():
     rounds = [{"quick": "round", "width": w} for w in (10, 15.42, 12)]
     line = sketch("path", XZ, polyline((0, 0), (0, 60)))
-    step = {"kind": "sweep", "id": "l", "name": "L", "path": {"step": "path"}, "profile": rounds[0], "section_change": "even", "sections": [{"profile": rounds[1], "at": 20}, {"profile": rounds[2], "at": 60}]}
+    step = {
+        "kind": "sweep",
+        "id": "l",
+        "name": "L",
+        "path": {"step": "path"},
+        "profile": rounds[0],
+        "section_change": "even",
+        "sections": [{"profile": rounds[1], "at": 20}, {"profile": rounds[2], "at": 60}],
+    }
     frusta = sum(math.pi * h / 12 * (a * a + a * b + b * b) for a, b, h in ((10, 15.42, 20), (15.42, 12, 40)))
     assert solid(built(line, step)).body.volume() == pytest.approx(frusta, rel=1e-6)
 
@@ -141,18 +187,29 @@ def test_sections_that_are_not_in_their_order_are_refused(change, aside, heights
 
 @FEW
 @given(
-    corners=st.integers(3, 8), shares=st.lists(st.floats(0.55, 1), min_size=8, max_size=8), scale=st.floats(0.2, 0.95), low=st.floats(3, 60), high=st.floats(3, 60),
-    x=st.floats(-200, 200), y=st.floats(-200, 200), first=st.booleans(),
-)  # fmt: skip
-def test_a_ruled_frustum_with_a_slanting_tip_is_straight_whichever_way_its_middles_go(corners, shares, scale, low, high, x, y, first):
+    corners=st.integers(3, 8),
+    shares=st.lists(st.floats(0.55, 1), min_size=8, max_size=8),
+    scale=st.floats(0.2, 0.95),
+    low=st.floats(3, 60),
+    high=st.floats(3, 60),
+    x=st.floats(-200, 200),
+    y=st.floats(-200, 200),
+    first=st.booleans(),
+)
+def test_a_ruled_frustum_with_a_slanting_tip_is_straight_whichever_way_its_middles_go(
+    corners, shares, scale, low, high, x, y, first
+):
     """The line through the middles of the sections bends sharply, and may come to the tip almost along the sections."""
     turns = [2 * math.pi * k / corners for k in range(corners)]
     outline = [(40 * s * math.cos(t), 40 * s * math.sin(t)) for s, t in zip(shares, turns, strict=False)]
     area = sum(a[0] * b[1] - a[1] * b[0] for a, b in zip(outline, [*outline[1:], outline[0]], strict=True)) / 2
     steps = [
-        sketch("o", XY, polyline(*outline, closed=True)), plane("m", low), sketch("q", on("m"), polyline(*[(scale * a, scale * b) for a, b in outline], closed=True)),
-        plane("top", low + high), point("t", x, y, on("top")),
-    ]  # fmt: skip
+        sketch("o", XY, polyline(*outline, closed=True)),
+        plane("m", low),
+        sketch("q", on("m"), polyline(*[(scale * a, scale * b) for a, b in outline], closed=True)),
+        plane("top", low + high),
+        point("t", x, y, on("top")),
+    ]
     sections = [{"by": "drawn", "profile": {"step": "o"}}, {"by": "drawn", "profile": {"step": "q"}}, tip("t")]
     kept = solid(built(*steps, loft(sections[::-1] if first else sections)))
     assert kept.body.volume() == pytest.approx(area * (low * (1 + scale + scale**2) + high * scale**2) / 3, rel=1e-6)

@@ -22,7 +22,12 @@ def second(document):
 
 def third(document):
     """Another: steps that are switched off say that they are not on."""
-    return {**document, "steps": [{**{k: v for k, v in s.items() if k != "off"}, "on": not s.get("off", False)} for s in document["steps"]]}
+    return {
+        **document,
+        "steps": [
+            {**{k: v for k, v in s.items() if k != "off"}, "on": not s.get("off", False)} for s in document["steps"]
+        ],
+    }
 
 
 STEPS = {1: second, 2: third}
@@ -39,7 +44,18 @@ def test_a_document_goes_through_every_version_between_its_own_and_todays():
     assert upgraded(new, 3, STEPS) is new
 
 
-@pytest.mark.parametrize(("version", "way_out"), [(4, "newer program"), (0, "saved here"), (-1, "saved here"), ("1", "saved here"), (None, "saved here"), (True, "saved here"), (1.5, "saved here")])
+@pytest.mark.parametrize(
+    ("version", "way_out"),
+    [
+        (4, "newer program"),
+        (0, "saved here"),
+        (-1, "saved here"),
+        ("1", "saved here"),
+        (None, "saved here"),
+        (True, "saved here"),
+        (1.5, "saved here"),
+    ],
+)
 def test_a_version_that_is_not_known_is_refused_with_the_way_out(version, way_out):
     with pytest.raises(Problem) as refused:
         upgraded({**bar(), "version": version}, 3, STEPS)

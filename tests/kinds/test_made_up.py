@@ -19,17 +19,33 @@ ROOT = Path(__file__).resolve().parents[2]
 ROOMS = Path(__file__).parent / "rooms"
 
 PEGS = {
-    "format": "leadline-part", "version": 1, "name": "Pegs", "units": "mm", "values": [{"name": "thick", "value": "8 mm"}], "steps": [
+    "format": "leadline-part",
+    "version": 1,
+    "name": "Pegs",
+    "units": "mm",
+    "values": [{"name": "thick", "value": "8 mm"}],
+    "steps": [
         {"kind": "peg", "id": "peg", "name": "Peg", "plane": XY, "diameter": "thick", "height": 30},
         {"kind": "datum", "id": "beside", "name": "Beside", "how": {"by": "offset", "plane": XY, "distance": 10}},
-        {"kind": "peg", "id": "pin", "name": "Pin", "plane": {"kind": "step", "step": "beside"}, "diameter": 4, "height": 50, "side": "along", "result": "add"},
+        {
+            "kind": "peg",
+            "id": "pin",
+            "name": "Pin",
+            "plane": {"kind": "step", "step": "beside"},
+            "diameter": 4,
+            "height": 50,
+            "side": "along",
+            "result": "add",
+        },
     ],
-}  # fmt: skip
+}
 
 
 def run(code: str, *words: str) -> str:
     env = {**os.environ, "LEADLINE_KINDS": str(ROOMS), "PYTHONPATH": os.pathsep.join([str(ROOT / "src"), str(ROOT)])}
-    done = subprocess.run([sys.executable, *(["-c", code] if code else []), *words], env=env, capture_output=True, text=True, timeout=300)
+    done = subprocess.run(
+        [sys.executable, *(["-c", code] if code else []), *words], env=env, capture_output=True, text=True, timeout=300
+    )
     assert done.returncode == 0, done.stderr
     return done.stdout
 
@@ -63,7 +79,8 @@ again = build(part, store=shelf)
 document["steps"][1]["how"]["distance"] = 20
 moved = build(part_from(document), store=shelf)
 print(json.dumps({
-    "puts": [puts, len(shelf.puts)], "keys": [first.reports[s].key == moved.reports[s].key for s in ("peg", "beside", "pin")],
+    "puts": [puts, len(shelf.puts)],
+    "keys": [first.reports[s].key == moved.reports[s].key for s in ("peg", "beside", "pin")],
     "volume": again.bodies[0].body.volume(), "dependents": dependents(part, "beside"),
 }))
 """)

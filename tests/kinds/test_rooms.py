@@ -10,7 +10,11 @@ import pytest
 from leadline.recipe.registry import kinds
 
 ROOT = Path(__file__).resolve().parents[2]
-OUTSIDE = [p for part in ("recipe", "exports", "worker", "server", "core") for p in sorted((ROOT / "src/leadline" / part).rglob("*.py"))]
+OUTSIDE = [
+    p
+    for part in ("recipe", "exports", "worker", "server", "core")
+    for p in sorted((ROOT / "src/leadline" / part).rglob("*.py"))
+]
 
 
 @pytest.mark.parametrize("source", OUTSIDE, ids=lambda p: str(p.relative_to(ROOT / "src/leadline")))
@@ -26,7 +30,15 @@ def test_nothing_outside_the_rooms_names_a_kind(source):
 
 WEB = ROOT / "web/src"
 SCREEN = [p for p in sorted(WEB.rglob("*.ts*")) if "gen" not in p.name.split(".") and "test" not in p.name.split(".")]
-WORDS = {"path", "plane", "edges", "curve", "crossing", "route", "sketch"}  # of kinds that are words of the trade, or of the screen, as well
+WORDS = {
+    "path",
+    "plane",
+    "edges",
+    "curve",
+    "crossing",
+    "route",
+    "sketch",
+}  # of kinds that are words of the trade, or of the screen, as well
 
 
 def own_room(source):
@@ -37,7 +49,9 @@ def own_room(source):
 
 @pytest.mark.parametrize("source", SCREEN, ids=lambda p: str(p.relative_to(WEB)))
 def test_no_part_of_the_screen_names_a_kind_that_is_not_its_own(source):
-    """The files beside the rooms (where several kinds make something together) take from them, but know no kind by name either."""
+    """The files beside the rooms (where several kinds make something together) take from them, but know no kind by name
+    either.
+    """
     text = source.read_text()
     others = "|".join(sorted(set(kinds()) - {own_room(source)}))
     assert not re.search(rf'\bkind\b[^\n"]{{0,12}}"({others})"|\bStepOf<"({others})">|\broomOf\("', text)

@@ -38,7 +38,9 @@ class House:
     url: str
 
     def pids(self, what: str) -> list[int]:
-        """The processes of the "server", its "web process", the "builders" and editors (with the one that they are forked from) or the "database"."""
+        """The processes of the "server", its "web process", the "builders" and editors (with the one that they are
+        forked from) or the "database".
+        """
         server = self.keeper.server.process.pid
         if what == "server":
             return [server]
@@ -102,7 +104,11 @@ class Designer:
         while True:
             try:
                 return self.ask(method, path, body, 12.0)
-            except (OSError, ValueError, HTTPException) as error:  # the last: a process that ended in the middle of its answer
+            except (
+                OSError,
+                ValueError,
+                HTTPException,
+            ) as error:  # the last: a process that ended in the middle of its answer
                 refused = isinstance(error, urllib.error.HTTPError) and error.code < 500
                 if refused or time.monotonic() > end:
                     raise
@@ -115,7 +121,12 @@ class Designer:
     def change(self, number: int) -> None:
         label = f"Change {number}"
         step(self.document, "path")["sketch"]["dimensions"][0]["value"] = 100 + number % 50
-        body = {"base": self.base, "token": str(uuid.uuid4()), "label": label, "document": {**self.document, "name": label}}
+        body = {
+            "base": self.base,
+            "token": str(uuid.uuid4()),
+            "label": label,
+            "document": {**self.document, "name": label},
+        }
         view = self.insist("PUT", f"/parts/{self.id}/document", body)
         assert view["label"] == label
         self.base = view["revision"]
@@ -134,7 +145,10 @@ class Designer:
         return found[::-1]
 
     def wait_built(self) -> dict[str, Any]:
-        """The build of the newest revision, whatever happened to the one before. Raises AssertionError when there is none in time."""
+        """The build of the newest revision, whatever happened to the one before.
+
+        Raises AssertionError when there is none in time.
+        """
         end = time.monotonic() + DEADLINE
         while time.monotonic() < end:
             self.insist("GET", f"/parts/{self.id}")  # as a page that comes back does
@@ -164,13 +178,20 @@ class Fault:
         return f"{'kill -9' if self.sign is signal.SIGKILL else 'pause'} of the {self.what}"
 
 
-FAULTS = [Fault(what, sign) for what in ("server", "web process", "builders", "database") for sign in (signal.SIGKILL, signal.SIGSTOP)]
+FAULTS = [
+    Fault(what, sign)
+    for what in ("server", "web process", "builders", "database")
+    for sign in (signal.SIGKILL, signal.SIGSTOP)
+]
 
 
-def edits_under(at: House, fault: Fault, edits: int, strikes: int, told: Callable[[str], None] = lambda _: None) -> float:
+def edits_under(
+    at: House, fault: Fault, edits: int, strikes: int, told: Callable[[str], None] = lambda _: None
+) -> float:
     """Make edits while a fault strikes several times; returns the longest time (s) that one edit took.
 
-    Raises AssertionError when an acknowledged change is missing or done twice, or when the part is not built in the end.
+    Raises AssertionError when an acknowledged change is missing or done twice, or when the part is not built in the
+    end.
     """
     designer = Designer(at.url)
     designer.open()

@@ -63,7 +63,8 @@ def idle_lines(url: str, part: str, count: int) -> Iterator[None]:
             line = stack.enter_context(socket.create_connection((to.hostname, to.port)))
             key = base64.b64encode(os.urandom(16)).decode()
             line.sendall(
-                f"GET /api/parts/{part}/line HTTP/1.1\r\nHost: {to.netloc}\r\nUpgrade: websocket\r\nConnection: Upgrade\r\n"
+                f"GET /api/parts/{part}/line HTTP/1.1\r\nHost: {to.netloc}\r\nUpgrade: "
+                "websocket\r\nConnection: Upgrade\r\n"
                 f"Sec-WebSocket-Key: {key}\r\nSec-WebSocket-Version: 13\r\n\r\n".encode()
             )
             assert b" 101 " in line.recv(200)

@@ -129,7 +129,12 @@ def test_undo_and_redo_name_the_revision_that_they_are_of(client):
 
 def test_a_change_that_is_sent_again_because_its_answer_was_lost_is_done_once(client):
     view = opened(client)
-    body = {"base": view["revision"], "token": "one-change", "label": "Once", "document": {**view["document"], "name": "Once"}}
+    body = {
+        "base": view["revision"],
+        "token": "one-change",
+        "label": "Once",
+        "document": {**view["document"], "name": "Once"},
+    }
     first, again = (client.put(f"/api/parts/{view['id']}/document", json=body) for _ in range(2))
     assert first.status_code == again.status_code == 200
     assert first.get_json() == again.get_json()
@@ -139,7 +144,9 @@ def test_a_change_that_is_sent_again_because_its_answer_was_lost_is_done_once(cl
     forth, same = (travel(client, "redo", back, "go-forth").get_json() for _ in range(2))
     assert forth == same
     assert forth["document"]["name"] == "Once"
-    refused(client.put(f"/api/parts/{view['id']}/document", json=body), 409)  # a later change has led away from it since
+    refused(
+        client.put(f"/api/parts/{view['id']}/document", json=body), 409
+    )  # a later change has led away from it since
 
 
 def test_writers_at_the_same_time_do_not_lose_one(client, app):
@@ -234,13 +241,17 @@ def test_a_sketch_is_edited_clipped_and_exchanged_as_svg(client):
     items = [e["id"] for e in sketch["sketch"]["entities"]]
     ask = {"document": document, "step": "profile"}
     corner = sketch["sketch"]["entities"][0]["start"]
-    rounded = client.post("/api/sketch/edit", json={**ask, "operation": {"op": "fillet", "point": corner, "size": "1/8 in"}})
+    rounded = client.post(
+        "/api/sketch/edit", json={**ask, "operation": {"op": "fillet", "point": corner, "size": "1/8 in"}}
+    )
     assert rounded.status_code == 200, rounded.get_json()
     assert [d["value"] for d in rounded.get_json()["sketch"]["dimensions"]][-1] == 3.175
     bad = client.post("/api/sketch/edit", json={**ask, "operation": {"op": "fillet", "point": corner, "size": "-2"}})
     assert "size" in refused(bad, 422)["place"]["field"]
     refused(client.post("/api/sketch/edit", json={**ask, "operation": {"op": "explode"}}), 422)
-    refused(client.post("/api/sketch/edit", json={**ask, "operation": {"op": "trim", "entity": "gone", "at": [0, 0]}}), 422)
+    refused(
+        client.post("/api/sketch/edit", json={**ask, "operation": {"op": "trim", "entity": "gone", "at": [0, 0]}}), 422
+    )
     piece = client.post("/api/sketch/clip", json={"sketch": sketch["sketch"], "items": items}).get_json()
     assert len(piece["entities"]) == len(items)
     svg = client.post("/api/sketch/svg", json=ask)
@@ -254,8 +265,14 @@ def test_a_sketch_is_edited_clipped_and_exchanged_as_svg(client):
 def test_points_of_a_file_are_read_or_refused_with_their_row(client):
     read = client.post("/api/points/read-csv", json={"csv": "x\ty\tz\n0\t0\t0\n1,5\t2\t-3e1\t4\n"}).get_json()
     assert read["points"] == [{"x": 0, "y": 0, "z": 0, "radius": None}, {"x": 1.5, "y": 2, "z": -30, "radius": 4}]
-    for csv, words in (("0,0,0\n1,two,3", "Row 2 has “two” where its y"), ("0,0,0\n1,2", "Row 2 has 2 columns"), ("0,0,0\n1,nan,3", "“nan”"),
-                       ("1,2,3", "1 rows of points"), ("0,0,0\n" * 1001, "1001 rows"), ("", "0 rows")):  # fmt: skip
+    for csv, words in (
+        ("0,0,0\n1,two,3", "Row 2 has “two” where its y"),
+        ("0,0,0\n1,2", "Row 2 has 2 columns"),
+        ("0,0,0\n1,nan,3", "“nan”"),
+        ("1,2,3", "1 rows of points"),
+        ("0,0,0\n" * 1001, "1001 rows"),
+        ("", "0 rows"),
+    ):
         assert words in refused(client.post("/api/points/read-csv", json={"csv": csv}), 422)["text"]
 
 
@@ -270,9 +287,16 @@ def test_unknown_parts_and_addresses(client):
 @pytest.mark.parametrize(
     "data",
     [
-        b"", b"{", b"[]", b'{"format": "leadline-part", "version": 1}', b"\x00\xff", b"[" * 60000,
-        json.dumps({**bar(), "name": "Nul\0"}).encode(), json.dumps({**bar(), "name": "half \ud834"}).encode(),
-        json.dumps({**bar(), "colours": {"a\0": "sea"}}).encode(), b'{"format": "leadline-part", "steps": ' + b'{"a":' * 200 + b"1" + b"}" * 201,
+        b"",
+        b"{",
+        b"[]",
+        b'{"format": "leadline-part", "version": 1}',
+        b"\x00\xff",
+        b"[" * 60000,
+        json.dumps({**bar(), "name": "Nul\0"}).encode(),
+        json.dumps({**bar(), "name": "half \ud834"}).encode(),
+        json.dumps({**bar(), "colours": {"a\0": "sea"}}).encode(),
+        b'{"format": "leadline-part", "steps": ' + b'{"a":' * 200 + b"1" + b"}" * 201,
     ],
 )
 def test_malformed_part_files(client, data):
@@ -284,7 +308,9 @@ def test_what_is_too_deep_or_has_no_place_in_the_database_is_refused_wherever_it
     view = opened(client)
     head = '{"base": 1, "label": "x", "document": '
     for document in ("[" * 100_000 + "]" * 100_000, json.dumps({**bar(), "name": "Nul\0"})):
-        answer = client.put(f"/api/parts/{view['id']}/document", data=head + document + "}", content_type="application/json")
+        answer = client.put(
+            f"/api/parts/{view['id']}/document", data=head + document + "}", content_type="application/json"
+        )
         refused(answer, 422)
     refused(client.put(f"/api/parts/{view['id']}/document", json={"base": 1, "label": "x\0", "document": bar()}), 422)
     refused(client.post("/api/parts", json={"name": "x\0y"}), 422)
@@ -396,7 +422,9 @@ def test_bodies_come_from_a_file_that_is_kept_once_and_goes_along_in_the_part_fi
     assert high[0] - low[0] == pytest.approx(100, abs=1e-6)
     text_file = client.get(f"/api/parts/{view['id']}/part.json").data
     assert list(json.loads(text_file)["files"]) == [digest]
-    assert build(read_part(text_file)).bodies[0].body.volume() == pytest.approx(result["steps"]["in"]["data"]["result"]["volume"])
+    assert build(read_part(text_file)).bodies[0].body.volume() == pytest.approx(
+        result["steps"]["in"]["data"]["result"]["volume"]
+    )
     again = client.post("/api/parts/file", data=text_file).get_json()
     assert again["document"]["files"] == {}  # kept beside the parts, not in each of their revisions
     assert built(again["id"])["result"]["bodies"][0]["mesh"]
@@ -414,7 +442,13 @@ def test_files_of_triangles_are_as_fine_as_asked_and_told_before(client, built):
         stl[asked] = client.get(f"/api/parts/{part}/export/stl{asked}").data
         assert len(stl[asked]) == told["sizes"]["stl"] == 84 + 50 * told["triangles"]
     assert len(stl["?chord=0.001&angle=3"]) > 2 * len(stl["?chord=0.02"])
-    for asked, field in (("chord=0", "chord"), ("chord=nan", "chord"), ("angle=-3", "angle"), ("chord=1e9", "chord"), ("angle=x", "angle")):
+    for asked, field in (
+        ("chord=0", "chord"),
+        ("chord=nan", "chord"),
+        ("angle=-3", "angle"),
+        ("chord=1e9", "chord"),
+        ("angle=x", "angle"),
+    ):
         for of in ("meshing", "export/stl"):
             assert field in str(refused(client.get(f"/api/parts/{part}/{of}?{asked}"), 422))
 
@@ -432,11 +466,31 @@ def test_a_mesh_of_at_most_so_many_triangles_is_made_once(client, built):
 
 
 def test_a_mesh_near_to_its_surface_has_no_more_triangles_than_asked(client, built):
-    way = {"kind": "helix", "id": "way", "name": "Way", "plane": XY, "radius": 10, "pitch": 6, "turns": 2, "height": None}
-    wire = {"kind": "sweep", "id": "wire", "name": "Wire", "path": {"step": "way"}, "profile": {"quick": "round", "width": 3}}
-    part = opened(client, {"format": "leadline-part", "version": 1, "name": "Coil", "units": "mm", "steps": [way, wire]})["id"]
+    way = {
+        "kind": "helix",
+        "id": "way",
+        "name": "Way",
+        "plane": XY,
+        "radius": 10,
+        "pitch": 6,
+        "turns": 2,
+        "height": None,
+    }
+    wire = {
+        "kind": "sweep",
+        "id": "wire",
+        "name": "Wire",
+        "path": {"step": "way"},
+        "profile": {"quick": "round", "width": 3},
+    }
+    part = opened(
+        client, {"format": "leadline-part", "version": 1, "name": "Coil", "units": "mm", "steps": [way, wire]}
+    )["id"]
     (body,) = built(part)["result"]["bodies"]
-    usual, near, few = (triangles_of(client.get(f"/api/parts/{part}/bodies/{body['key']}/{how}").data) for how in ("normal", "chord-12x65536", "chord-12x512"))
+    usual, near, few = (
+        triangles_of(client.get(f"/api/parts/{part}/bodies/{body['key']}/{how}").data)
+        for how in ("normal", "chord-12x65536", "chord-12x512")
+    )
     for how in ("chord-12x0", "at-most-0"):
         assert client.get(f"/api/parts/{part}/bodies/{body['key']}/{how}").status_code == 200
     assert usual == body["triangles"]
@@ -451,4 +505,6 @@ def triangles_of(glb):
     """How many triangles a mesh for the screen has."""
     length = int.from_bytes(glb[12:16], "little")
     told = json.loads(glb[20 : 20 + length])
-    return sum(told["accessors"][p["indices"]]["count"] // 3 for m in told["meshes"] for p in m["primitives"] if p["mode"] == 4)
+    return sum(
+        told["accessors"][p["indices"]]["count"] // 3 for m in told["meshes"] for p in m["primitives"] if p["mode"] == 4
+    )

@@ -27,7 +27,13 @@ OWN = {"Host": "127.0.0.1:8750", "Origin": "http://127.0.0.1:8750", "Sec-Fetch-S
     ],
 )
 def test_another_host_or_origin_is_refused_whatever_it_asks(client, headers):
-    for method, path in (("GET", "/api/parts"), ("GET", "/api/health"), ("POST", "/api/parts"), ("GET", "/api/parts/x/part.json"), ("DELETE", "/api/parts/x")):
+    for method, path in (
+        ("GET", "/api/parts"),
+        ("GET", "/api/health"),
+        ("POST", "/api/parts"),
+        ("GET", "/api/parts/x/part.json"),
+        ("DELETE", "/api/parts/x"),
+    ):
         answer = client.open(path, method=method, headers={**OWN, **headers}, json={} if method == "POST" else None)
         assert answer.status_code == 403, (method, path)
         assert answer.get_json()["error"]["way_out"]
@@ -35,7 +41,10 @@ def test_another_host_or_origin_is_refused_whatever_it_asks(client, headers):
 
 def test_a_link_from_elsewhere_may_lead_to_a_page_but_to_no_data(client):
     led = {"Host": OWN["Host"], "Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "navigate"}
-    assert client.get("/", headers=led).status_code in (200, 404)  # 404: the front end is not built where these tests run alone
+    assert client.get("/", headers=led).status_code in (
+        200,
+        404,
+    )  # 404: the front end is not built where these tests run alone
     assert client.get("/api/parts", headers=led).status_code == 403
 
 
@@ -53,9 +62,16 @@ def test_json_is_demanded_where_it_is_meant(client, kind):
 
 
 def test_every_answer_says_what_a_browser_may_do_with_it(client):
-    for answer in (client.get("/api/health"), client.get("/api/nothing"), client.post("/api/parts", json=bar()), client.get("/api/parts", headers={"Host": "x"})):
+    for answer in (
+        client.get("/api/health"),
+        client.get("/api/nothing"),
+        client.post("/api/parts", json=bar()),
+        client.get("/api/parts", headers={"Host": "x"}),
+    ):
         assert "frame-ancestors 'none'" in answer.headers["Content-Security-Policy"]
-        assert "script-src" not in answer.headers["Content-Security-Policy"]  # what is not named may come from here alone
+        assert (
+            "script-src" not in answer.headers["Content-Security-Policy"]
+        )  # what is not named may come from here alone
         assert answer.headers["X-Content-Type-Options"] == "nosniff"
         assert answer.headers["Referrer-Policy"] == "same-origin"
 
@@ -67,6 +83,9 @@ def test_a_host_is_its_name_whatever_the_port(name, port):
 
 
 def test_the_web_process_loads_neither_numerics_nor_the_kernel():
-    look = "import sys, leadline.server.app; print([m for m in ('numpy', 'scipy', 'shapely', 'OCP', 'igl') if m in sys.modules])"
+    look = (
+        "import sys, leadline.server.app; print([m for m in ('numpy', 'scipy', 'shapely', 'OCP', 'igl') if m "
+        "in sys.modules])"
+    )
     done = subprocess.run([sys.executable, "-c", look], capture_output=True, text=True, check=True)
     assert done.stdout.strip() == "[]"

@@ -1,4 +1,6 @@
-"""What one person sends does not hold the others up: many connections, large documents, requests that do not end, parts deleted while they are built."""
+"""What one person sends does not hold the others up: many connections, large documents, requests that do not end, parts
+deleted while they are built.
+"""
 
 from __future__ import annotations
 
@@ -47,7 +49,10 @@ def connected(at: House, said: bytes) -> socket.socket:
 
 
 def post_to(at: House, path: str, length: int) -> bytes:
-    return f"POST /api{path} HTTP/1.1\r\nHost: {urlsplit(at.url).netloc}\r\nContent-Type: application/json\r\nContent-Length: {length}\r\n".encode()
+    return (
+        f"POST /api{path} HTTP/1.1\r\nHost: {urlsplit(at.url).netloc}\r\nContent-Type: "
+        f"application/json\r\nContent-Length: {length}\r\n"
+    ).encode()
 
 
 def test_a_thousand_lines_and_a_thousand_slow_senders_leave_it_answering(at, designer):
@@ -64,7 +69,9 @@ def test_a_body_that_does_not_come_to_its_end_is_given_up(at, designer):
     """Of what is worked on there, and of what is passed on."""
     with (
         connected(at, post_to(at, "/parts", 1000) + b"\r\n{") as told,
-        connected(at, post_to(at, f"/parts/{designer.id}/document", 1000).replace(b"POST", b"PUT", 1) + b"\r\n{") as saved,
+        connected(
+            at, post_to(at, f"/parts/{designer.id}/document", 1000).replace(b"POST", b"PUT", 1) + b"\r\n{"
+        ) as saved,
         connected(at, post_to(at, "/sketch/read-svg", 5_000_000) + b"\r\n{") as large,
     ):
         for line in (told, saved, large):
@@ -74,7 +81,12 @@ def test_a_body_that_does_not_come_to_its_end_is_given_up(at, designer):
 
 def test_what_is_too_large_is_refused_in_words_though_it_was_sent_whole(at, designer):
     body = json.dumps({"given": {"a": ["x"] * 400_000}}).encode()
-    request = urllib.request.Request(f"{at.url}/api/parts/{designer.id}/ask/sweep/least", method="POST", data=body, headers={"Content-Type": "application/json"})
+    request = urllib.request.Request(
+        f"{at.url}/api/parts/{designer.id}/ask/sweep/least",
+        method="POST",
+        data=body,
+        headers={"Content-Type": "application/json"},
+    )
     with pytest.raises(urllib.error.HTTPError) as refused:
         urllib.request.urlopen(request, timeout=60)
     assert refused.value.code == 413
@@ -100,7 +112,10 @@ def test_an_ask_before_any_part_is_shown_and_changed_steps_that_are_none_are_tol
     line = Follower(at.url, part=designer.id)
     for question in ("preview", "built"):
         message, _ = line.ask(question=question, step="sweep")
-        assert (message["error"]["code"], message["error"]["way_out"]) == ("no-document", "Show one, then ask about it.")
+        assert (message["error"]["code"], message["error"]["way_out"]) == (
+            "no-document",
+            "Show one, then ask about it.",
+        )
     line.show(bar())
     for question in ("preview", "built"):
         message, _ = line.ask(question=question, step="sweep", changed=7)
@@ -113,7 +128,9 @@ def test_an_ask_before_any_part_is_shown_and_changed_steps_that_are_none_are_tol
 def test_a_part_that_is_deleted_while_it_is_built_leaves_no_error(client, caplog):
     with caplog.at_level(logging.WARNING):
         for k in range(12):
-            view = client.post("/api/parts/file", data=json.dumps({**bar(100 + k), "name": "hang" if k % 4 == 3 else "Bar"})).get_json()
+            view = client.post(
+                "/api/parts/file", data=json.dumps({**bar(100 + k), "name": "hang" if k % 4 == 3 else "Bar"})
+            ).get_json()
             time.sleep(0.06 * k)
             assert client.delete(f"/api/parts/{view['id']}").status_code == 204
             assert client.get(f"/api/parts/{view['id']}").status_code == 404

@@ -65,12 +65,17 @@ def test_a_preview_brings_its_mesh_along_whole_and_takes_changed_steps(line):
     _, fine = line.ask(question="preview", step="sweep", moving=False, changed=(twisted,))
     assert int.from_bytes(fine[8:12], "little") == len(fine) > max(1_000_000, len(moving))
     assert len(few) < len(moving) / 2
-    assert line.ask(question="preview", step="sweep")[0]["answer"]["report"]["figure"] == message["answer"]["report"]["figure"]
+    assert (
+        line.ask(question="preview", step="sweep")[0]["answer"]["report"]["figure"]
+        == message["answer"]["report"]["figure"]
+    )
 
 
 def test_what_only_the_kernel_can_tell_is_built_and_shown(line):
     document = bar()
-    document["steps"].append({"kind": "rounding", "id": "soft", "name": "Soft", "edges": [], "how": {"by": "even", "radius": 1}})
+    document["steps"].append(
+        {"kind": "rounding", "id": "soft", "name": "Soft", "edges": [], "how": {"by": "even", "radius": 1}}
+    )
     line.show(document)
     message, mesh = line.ask(question="built", step="soft")
     assert (message["answer"]["report"]["messages"][0]["code"], mesh) == ("no-edges", None)
@@ -80,7 +85,9 @@ def test_what_only_the_kernel_can_tell_is_built_and_shown(line):
     assert message["answer"]["report"]["state"] == "fresh", message
     assert message["answer"]["replaces"] == ["soft", "sweep"]
     assert mesh[:4] == b"glTF"
-    message, _ = line.ask(question="built", step="soft", changed=({**picked, "how": {"by": "even", "radius": "nonsense("}},))
+    message, _ = line.ask(
+        question="built", step="soft", changed=({**picked, "how": {"by": "even", "radius": "nonsense("}},)
+    )
     assert message["answer"]["report"]["state"] == "failed"
 
 

@@ -1,4 +1,6 @@
-"""Parts that place each other: neither two saves at once nor undo and redo store a loop, and one that is stored can be undone by hand."""
+"""Parts that place each other: neither two saves at once nor undo and redo store a loop, and one that is stored can be
+undone by hand.
+"""
 
 from __future__ import annotations
 
@@ -45,7 +47,12 @@ def test_undo_and_redo_do_not_make_a_loop(client):
 
 def test_a_token_that_was_used_is_told_with_another_document(client):
     view = opened(client)
-    body = {"base": view["revision"], "token": "one-change-of-two", "label": "Once", "document": {**view["document"], "name": "Once"}}
+    body = {
+        "base": view["revision"],
+        "token": "one-change-of-two",
+        "label": "Once",
+        "document": {**view["document"], "name": "Once"},
+    }
     assert client.put(f"/api/parts/{view['id']}/document", json=body).status_code == 200
     body["document"]["name"] = "Another"
     assert refused(client.put(f"/api/parts/{view['id']}/document", json=body), 422)["code"] == "token-used"
@@ -55,7 +62,13 @@ def test_addresses_and_origins_that_are_none_are_refused(client):
     assert client.get("/api/parts/a%00b").status_code == 422
     assert client.get("/api/parts", headers={"Origin": "http://[x"}).status_code == 403
     view = opened(client)
-    assert client.put(f"/api/parts/{view['id']}/document", json={"base": view["revision"], "token": "a\0b", "label": "x", "document": view["document"]}).status_code == 422
+    assert (
+        client.put(
+            f"/api/parts/{view['id']}/document",
+            json={"base": view["revision"], "token": "a\0b", "label": "x", "document": view["document"]},
+        ).status_code
+        == 422
+    )
 
 
 def test_a_shelf_s_table_goes_out_without_formulas_and_comes_in_again(client):
@@ -67,7 +80,9 @@ def test_a_shelf_s_table_goes_out_without_formulas_and_comes_in_again(client):
     names = {r["name"]: r["cells"].get("material") for r in read.get_json()["rows"]}
     assert names["=1+1"] == "steel"
     out = client.get(f"/api/shelves/{made['id']}/csv").get_data(as_text=True)
-    assert not any(cell.strip('"').startswith(("=", "+", "@", "-")) for line in out.splitlines() for cell in line.split(","))
+    assert not any(
+        cell.strip('"').startswith(("=", "+", "@", "-")) for line in out.splitlines() for cell in line.split(",")
+    )
     again = client.post(f"/api/shelves/{made['id']}/csv", json={"version": made["version"] + 1, "csv": out}).get_json()
     assert {r["name"]: r["cells"].get("material") for r in again["rows"]} == names
 

@@ -54,7 +54,9 @@ def spoil(app, ending):
     services.blobs.close()
     services.blobs._writer = ThreadPoolExecutor(1)
     with services.database.session.begin() as session:
-        return session.execute(text("update blobs set data = substr(data, 1, 50) where key like :e"), {"e": f"%{ending}"}).rowcount
+        return session.execute(
+            text("update blobs set data = substr(data, 1, 50) where key like :e"), {"e": f"%{ending}"}
+        ).rowcount
 
 
 def test_what_is_damaged_in_the_store_is_made_again(client, app, built):
@@ -114,7 +116,9 @@ def test_a_build_goes_on_when_the_database_goes_away_and_ends_whatever_happens(a
         threading.Event().wait(0.05)
     services.builds.results = kept
     state = services.builds.latest(view_id)["state"]
-    assert state == "failed"  # keeping the result failed in an unforeseen way: that is said, and the part is not left as being built
+    assert (
+        state == "failed"
+    )  # keeping the result failed in an unforeseen way: that is said, and the part is not left as being built
     monkeypatch.undo()
     services.builds.ensure(order)
     for _ in range(6000):

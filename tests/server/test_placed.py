@@ -1,4 +1,6 @@
-"""Parts placed in others, as the server keeps them: they follow, stay, go along in part files, and never hold themselves."""
+"""Parts placed in others, as the server keeps them: they follow, stay, go along in part files, and never hold
+themselves.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,15 @@ def placing(client, view, name="one", **more):
     answer = client.post(f"/api/parts/{view['id']}/kept")
     assert answer.status_code == 201
     kept = answer.get_json()
-    return {"kind": "placed", "id": name, "name": name, "part": view["id"], "file": kept["digest"], "title": kept["title"], **more}
+    return {
+        "kind": "placed",
+        "id": name,
+        "name": name,
+        "part": view["id"],
+        "file": kept["digest"],
+        "title": kept["title"],
+        **more,
+    }
 
 
 def holder(client, *steps, name="Whole"):
@@ -57,7 +67,9 @@ def test_it_follows_through_others_and_one_that_does_not_stays(client, built):
     assert volume(built(outer["id"]), "stays") == pytest.approx(8000)
     travel(client, "undo", inner)
     wait_for(lambda: volume(built(outer["id"])), 8000)
-    assert client.get(f"/api/parts/{outer['id']}").get_json()["revision"] == outer["revision"]  # nothing of it was saved anew
+    assert (
+        client.get(f"/api/parts/{outer['id']}").get_json()["revision"] == outer["revision"]
+    )  # nothing of it was saved anew
 
 
 def test_a_part_file_has_all_that_it_takes_to_build_it_elsewhere(client, built):
@@ -81,9 +93,14 @@ def test_a_part_never_holds_itself(client):
     error = refused(save(client, inner, document), 422)
     assert (error["code"], error["place"]["field"]) == ("placed-in-itself", "part")
     assert "Block holds Middle holds Block" in error["text"]
-    longer = holder(client, placing(client, holder(client, placing(client, inner), name="Middle")), name="Middle")  # names tell nothing
+    longer = holder(
+        client, placing(client, holder(client, placing(client, inner), name="Middle")), name="Middle"
+    )  # names tell nothing
     around = placing(client, longer)
-    assert refused(save(client, inner, {**inner["document"], "steps": [*inner["document"]["steps"], around]}), 422)["code"] == "placed-in-itself"
+    assert (
+        refused(save(client, inner, {**inner["document"], "steps": [*inner["document"]["steps"], around]}), 422)["code"]
+        == "placed-in-itself"
+    )
     step["follows"] = False  # as it was then it may
     assert save(client, inner, {**document, "steps": [*inner["document"]["steps"], step]}).status_code == 200
 

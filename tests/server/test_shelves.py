@@ -89,7 +89,9 @@ def test_rows_go_out_as_csv_and_come_back_in_their_places(client, shelf):
     assert next(r for r in rows if r["name"] == "Tube 38 × 2")["cells"]["outside"] == 38.1
     assert rows[-1]["name"] == "Tube 50 × 3"
     assert (
-        refused(client.post(f"/api/shelves/{shelf['id']}/csv", json={"version": 2, "csv": "name,height\nA,3\n"}), 422)["code"]
+        refused(client.post(f"/api/shelves/{shelf['id']}/csv", json={"version": 2, "csv": "name,height\nA,3\n"}), 422)[
+            "code"
+        ]
         == "unknown-column"
     )
 

@@ -68,7 +68,9 @@ def test_a_window_sees_what_another_server_builds(sides):
         begun = {"event": "build", "state": "building", "revision": 2}
         assert next(event for event in news if event == begun)  # what comes before it is late news of the first build
         seen = list(iter(lambda: next(news), {"event": "build", "state": "done", "revision": 2}))
-    assert [e["id"] for e in seen if e["event"] == "step" and e.get("state") == "fresh"] == [s["id"] for s in longer["steps"]]
+    assert [e["id"] for e in seen if e["event"] == "step" and e.get("state") == "fresh"] == [
+        s["id"] for s in longer["steps"]
+    ]
     here_built, there_built = build_of(here, part_id), build_of(there, part_id)
     assert here_built == there_built
     assert there_built["revision"] == 2
@@ -102,7 +104,12 @@ def test_what_two_servers_are_asked_for_is_built_once(sides):
     assert not works_on(sides[1], hung["id"])
     saved = save(there, hung, named("Calm")).get_json()  # what is built here is of no use any more
     wait_for(lambda: build_of(there, hung["id"])["state"] == "done", "the build there")
-    assert wait_for(lambda: build_of(here, hung["id"])["state"] == "done" and build_of(here, hung["id"]), "news of it here")["revision"] == saved["revision"]
+    assert (
+        wait_for(
+            lambda: build_of(here, hung["id"])["state"] == "done" and build_of(here, hung["id"]), "news of it here"
+        )["revision"]
+        == saved["revision"]
+    )
     assert not works_on(sides[0], hung["id"])
 
 
@@ -140,7 +147,9 @@ def test_jobs_are_done_by_a_machine_of_its_own_also_when_one_dies(sides, databas
         with services.database.session.begin() as session:
             return session.execute(text(words)).scalar()
 
-    own = "select count(*) from procrastinate_jobs where args->>'part_id' = any(array['{}', '{}', 'no such part'])".format(*ids)
+    own = (
+        "select count(*) from procrastinate_jobs where args->>'part_id' = any(array['{}', '{}', 'no such part'])"
+    ).format(*ids)
     assert ask(own) == 3
     words, env = command(database_url)
     first = subprocess.Popen(words, env=env)
@@ -149,7 +158,9 @@ def test_jobs_are_done_by_a_machine_of_its_own_also_when_one_dies(sides, databas
     first.wait()
     with services.database.session.begin() as session:  # the time in which a machine has to show life is over
         session.execute(text("update procrastinate_workers set last_heartbeat = now() - interval '1 hour'"))
-    with ThreadPoolExecutor(1) as pool:  # in a thread of its own: this one may have the event loop of a browser that was driven in it
+    with ThreadPoolExecutor(
+        1
+    ) as pool:  # in a thread of its own: this one may have the event loop of a browser that was driven in it
         pool.submit(jobs.work, replace(services.settings, builders=1), until_done=True).result()
     assert ask(own) == 0
     for part_id in ids:

@@ -31,11 +31,21 @@ def route(**more: Any) -> Part:
     points = [{"id": f"q{i}", "at": {"by": "place", "x": x, "y": y, "z": z}} for i, (x, y, z) in enumerate(CORNERS)]
     step = {"kind": "route", "id": "way", "name": "Way", "points": points, "radius": 30, **more}
     plan = sketch("plan", {"kind": "principal", "plane": "XY"}, polyline((0, 0), (30, 0), (30, 30), closed=True))
-    return part({"format": "leadline-part", "version": 1, "name": "Way", "units": more.pop("units", "mm"), "steps": [step, plan]})
+    return part(
+        {
+            "format": "leadline-part",
+            "version": 1,
+            "name": "Way",
+            "units": more.pop("units", "mm"),
+            "steps": [step, plan],
+        }
+    )
 
 
 def test_three_runs_with_two_square_bends():
-    """The first bend turns from +x to +y, the second from +y to +z: its plane is turned by 90° about +y, left-handed."""
+    """The first bend turns from +x to +y, the second from +y to +z: its plane is turned by 90° about +y,
+    left-handed.
+    """
     sheet = as_json(make_sheet(route(), "way", "bends", Memory()))
     feeds, turns, angles = ([row[k] for row in sheet["rows"]] for k in ("feed", "turn", "angle"))
     assert feeds == pytest.approx([110, 50])
@@ -90,9 +100,13 @@ def test_arcs_that_go_on_in_one_another_are_one_bend_and_others_are_not():
     assert [abs(r.turn) for r in rows] == pytest.approx([0, math.pi])
 
 
-@pytest.mark.parametrize(("path", "code"), [
-    (Path([LinePiece(np.zeros(3), 10 * X), LinePiece(10 * X, 10 * X + 5 * Y)]), "sharp-corner"), (smooth_through(np.array(CORNERS, dtype=float), False), "free-curve"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("path", "code"),
+    [
+        (Path([LinePiece(np.zeros(3), 10 * X), LinePiece(10 * X, 10 * X + 5 * Y)]), "sharp-corner"),
+        (smooth_through(np.array(CORNERS, dtype=float), False), "free-curve"),
+    ],
+)
 def test_what_cannot_be_bent_is_said_with_its_place(path, code):
     with pytest.raises(Problem) as caught:
         bends_of(path)

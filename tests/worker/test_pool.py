@@ -33,7 +33,13 @@ def pool() -> Iterator[WorkerPool]:
 def run(pool, part_id, document, limit=60.0, op="build", cancelled=None, store=None, **more):
     events = []
     with pool.lease(part_id, cancelled) as worker:
-        result = worker.run({"op": op, "part": text_of(document), **more}, Shelf() if store is None else store, events.append, limit, cancelled)
+        result = worker.run(
+            {"op": op, "part": text_of(document), **more},
+            Shelf() if store is None else store,
+            events.append,
+            limit,
+            cancelled,
+        )
     return json.loads(result.text) if isinstance(result, Built) else result, events
 
 
@@ -105,9 +111,18 @@ def test_exports_and_refusals_come_back(pool):
 
 
 def test_a_mesh_is_kept_of_what_is_shown_alone_and_of_what_is_asked_for_later(pool):
-    """A bar with a hole: the whole bar is on the way only, until the cord is cut off before the hole; a mesh that is gone is made and kept again."""
+    """A bar with a hole: the whole bar is on the way only, until the cord is cut off before the hole; a mesh that is
+    gone is made and kept again.
+    """
     profile = {"quick": "round", "width": 4}
-    hole = {"kind": "sweep", "id": "hole", "name": "Hole", "path": {"step": "path"}, "profile": profile, "result": "cut"}
+    hole = {
+        "kind": "sweep",
+        "id": "hole",
+        "name": "Hole",
+        "path": {"step": "path"},
+        "profile": profile,
+        "result": "cut",
+    }
     own = bar(61)  # that no other test has had meshed
     holed = {**own, "steps": [*own["steps"], hole]}
     store = Shelf()
@@ -175,8 +190,17 @@ def test_a_picture_gives_way_to_one_who_waits_but_not_to_one_who_is_patient():
     pool = WorkerPool(size=1, entry="tests.worker.entries:draw_for_ever")
     drawing, drawn = threading.Event(), []
     try:
+
         def draw():
-            drawn.append(pool.run("a", {"op": "build", "part": text_of(named("picture"))}, Shelf(), 60, on_result=lambda _: drawing.set()))
+            drawn.append(
+                pool.run(
+                    "a",
+                    {"op": "build", "part": text_of(named("picture"))},
+                    Shelf(),
+                    60,
+                    on_result=lambda _: drawing.set(),
+                )
+            )
 
         first = threading.Thread(target=draw)
         first.start()

@@ -17,7 +17,10 @@ import { cssVariables, theme } from "./theme";
 
 const AHEAD_MS = 400; // after the list stands
 
-/** The editor and what is drawn in space are not needed for the list: they come beside it, or first where a part is opened at once. */
+/**
+ * The editor and what is drawn in space are not needed for the list: they come beside it, or first where a part is
+ * opened at once.
+ */
 const EditorPage = later<object>(() => import("./pages/EditorPage"));
 const ShelfPage = later<object>(() => import("./pages/ShelfPage").then((m) => ({ default: m.ShelfPage })));
 const ahead = () => Promise.all([EditorPage.ahead(), import("./stage/Stage")]);

@@ -1,4 +1,7 @@
-"""Marks on the fields of models, which say what a text or a number in them means. Code that walks over a model finds them by type."""
+"""Marks on the fields of models, which say what a text or a number in them means.
+
+Code that walks over a model finds them by type.
+"""
 
 from __future__ import annotations
 
@@ -13,7 +16,10 @@ Kind = Literal["length", "angle", "turns", "number"]
 
 @dataclass(frozen=True)
 class Refers:
-    """The id of an earlier step, and as what that step is used. On a field of models it holds for all that they refer to."""
+    """The id of an earlier step, and as what that step is used.
+
+    On a field of models it holds for all that they refer to.
+    """
 
     use: Use
 
@@ -27,8 +33,9 @@ class Measure:
 
 @dataclass(frozen=True)
 class Toleranced:
-    """A length or an angle that is made: general tolerances hold for it, those of an angle by its shorter leg, which the field ``leg`` of the same
-    model tells."""
+    """A length or an angle that is made: general tolerances hold for it, those of an angle by its shorter leg, which
+    the field ``leg`` of the same model tells.
+    """
 
     leg: str | None = None
 
@@ -50,7 +57,10 @@ class Kept:
 
 @dataclass(frozen=True)
 class Newest:
-    """The id of a part of the list. Where the switch ``when`` of the same model is on, its newest document is what the field ``kept`` stands for."""
+    """The id of a part of the list.
+
+    Where the switch ``when`` of the same model is on, its newest document is what the field ``kept`` stands for.
+    """
 
     kept: str
     when: str

@@ -1,8 +1,8 @@
 """Messages to the designer: what cannot be done, where, and how to get out of it.
 
-A message is a code, a template and quantities. In the texts that a message is made with, lengths and angles are written by ``mm`` and ``degrees``
-as marks, which keep the number as it is; a text may hold that of another message, marks and all. At the edge ``Message.as_dict`` writes
-them out in the part's unit.
+A message is a code, a template and quantities. In the texts that a message is made with, lengths and angles are written
+by ``mm`` and ``degrees`` as marks, which keep the number as it is; a text may hold that of another message, marks and
+all. At the edge ``Message.as_dict`` writes them out in the part's unit.
 """
 
 from __future__ import annotations
@@ -54,7 +54,9 @@ class RemedyShown(TypedDict):
 
 
 class MessageShown(TypedDict):
-    """A message as JSON: ``text`` and ``way_out`` as they are read, and the ``template`` of the text with its ``quantities`` at {0}, {1} ..."""
+    """A message as JSON: ``text`` and ``way_out`` as they are read, and the ``template`` of the text with its
+    ``quantities`` at {0}, {1} ...
+    """
 
     level: Level
     code: str
@@ -88,7 +90,8 @@ class StoredMessage(TypedDict):
 class Remedy:
     """A way out that can be taken at once: some fields of the step that the message is about get other values.
 
-    ``marked`` is what it is called, with marks of quantities. Lengths in ``change`` are expressions with their unit, as ``at_most`` makes them.
+    ``marked`` is what it is called, with marks of quantities. Lengths in ``change`` are expressions with their unit, as
+    ``at_most`` makes them.
     """
 
     marked: str
@@ -96,7 +99,9 @@ class Remedy:
 
 
 def at_most(length: float) -> str:
-    """A length in mm as an expression, rounded down to four significant digits: what fits still fits as it is written."""
+    """A length in mm as an expression, rounded down to four significant digits: what fits still fits as it is
+    written.
+    """
     step = 10.0 ** (math.floor(math.log10(abs(length))) - 3)
     return f"{math.floor(length / step * (1 + 1e-12)) * step:.4g} mm"
 
@@ -105,8 +110,8 @@ def at_most(length: float) -> str:
 class Message:
     """One thing to tell the designer. ``marked`` and ``marked_way_out`` hold marks of quantities.
 
-    ``place`` holds what a view needs to go there: any of ``step``, ``field``, ``station`` (mm), ``range`` (mm, mm), ``point`` (mm, 3 numbers),
-    ``items``; and ``scale``, the factor on what is too large with which it fits.
+    ``place`` holds what a view needs to go there: any of ``step``, ``field``, ``station`` (mm), ``range`` (mm, mm),
+    ``point`` (mm, 3 numbers), ``items``; and ``scale``, the factor on what is too large with which it fits.
     """
 
     level: Level
@@ -134,27 +139,46 @@ class Message:
 
     @property
     def quantities(self) -> list[QuantityShown]:
-        return [{"measure": m, "value": float(v) if m == "length" else math.degrees(float(v))} for m, v, _ in MARK.findall(self.marked)]
+        return [
+            {"measure": m, "value": float(v) if m == "length" else math.degrees(float(v))}
+            for m, v, _ in MARK.findall(self.marked)
+        ]
 
     def as_dict(self, unit: LengthUnit = "mm") -> MessageShown:
         """As JSON, with the lengths of its texts in a unit."""
         return {
-            "level": self.level, "code": self.code, "text": written(self.marked, unit), "way_out": written(self.marked_way_out, unit),
-            "place": self.place, "template": self.template, "quantities": self.quantities,
+            "level": self.level,
+            "code": self.code,
+            "text": written(self.marked, unit),
+            "way_out": written(self.marked_way_out, unit),
+            "place": self.place,
+            "template": self.template,
+            "quantities": self.quantities,
             "remedies": [{"title": written(r.marked, unit), "change": r.change} for r in self.remedies],
-        }  # fmt: skip
+        }
 
     def stored(self) -> StoredMessage:
         """What ``restored`` makes the same of."""
         return {
-            "level": self.level, "code": self.code, "marked": self.marked, "marked_way_out": self.marked_way_out, "place": self.place,
+            "level": self.level,
+            "code": self.code,
+            "marked": self.marked,
+            "marked_way_out": self.marked_way_out,
+            "place": self.place,
             "remedies": [{"marked": r.marked, "change": r.change} for r in self.remedies],
-        }  # fmt: skip
+        }
 
 
 def restored(kept: StoredMessage) -> Message:
     """The message of which ``Message.stored`` made this."""
-    return Message(kept["level"], kept["code"], kept["marked"], kept["marked_way_out"], kept["place"], tuple(Remedy(**r) for r in kept["remedies"]))
+    return Message(
+        kept["level"],
+        kept["code"],
+        kept["marked"],
+        kept["marked_way_out"],
+        kept["place"],
+        tuple(Remedy(**r) for r in kept["remedies"]),
+    )
 
 
 def written(marked: str, unit: LengthUnit = "mm") -> str:
@@ -162,7 +186,11 @@ def written(marked: str, unit: LengthUnit = "mm") -> str:
 
     def words(mark: re.Match[str]) -> str:
         measure, value, digits = mark.groups()
-        return format_length(float(value), unit, int(digits)) if measure == "length" else format_angle(float(value), int(digits))
+        return (
+            format_length(float(value), unit, int(digits))
+            if measure == "length"
+            else format_angle(float(value), int(digits))
+        )
 
     return MARK.sub(words, marked)
 
@@ -205,6 +233,8 @@ def unexpected(error: Exception, **place: Any) -> Problem:
     number = uuid.uuid4().hex[:8]
     log.error("unexpected error %s", number, exc_info=error)
     return Problem(
-        "unexpected", f"Something went wrong here that should not have (number {number} in the log).",
-        "Undo the last change or try other sizes, and report the number.", **place,
-    )  # fmt: skip
+        "unexpected",
+        f"Something went wrong here that should not have (number {number} in the log).",
+        "Undo the last change or try other sizes, and report the number.",
+        **place,
+    )

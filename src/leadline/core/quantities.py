@@ -13,7 +13,8 @@ from leadline.core.problems import Problem
 class Quantity:
     """A number with powers of length (mm) and angle (rad).
 
-    Of a product or a quotient that is not in brackets ``factors`` are what stands before the last sign, the sign, and what stands behind it: a unit that follows may belong to the latter alone.
+    Of a product or a quotient that is not in brackets ``factors`` are what stands before the last sign, the sign, and
+    what stands behind it: a unit that follows may belong to the latter alone.
     """
 
     value: float
@@ -56,7 +57,9 @@ def whole(value: object) -> Quantity:
 
 
 def with_unit(value: object, unit: object) -> Quantity:
-    """A quantity with the unit that is written behind it. It belongs to the whole product or quotient where that has none, else to its last factor.
+    """A quantity with the unit that is written behind it.
+
+    It belongs to the whole product or quotient where that has none, else to its last factor.
 
     Raises:
         Problem: that has a unit already, or the unit may belong to either of two numbers.
@@ -65,12 +68,20 @@ def with_unit(value: object, unit: object) -> Quantity:
     if q.bare:
         return whole(multiply(q, by))
     if q.factors is None or not q.factors[2].bare:
-        raise Problem("unit-twice", "a unit stands behind what has one already.", "Take one of them away, or put a sign between them.")
+        raise Problem(
+            "unit-twice",
+            "a unit stands behind what has one already.",
+            "Take one of them away, or put a sign between them.",
+        )
     before, sign, last = q.factors
     if sign == "*":
         return multiply(before, whole(multiply(last, by)))
     if before.factors is not None and before.factors[2].bare:  # 2 mm * 3 / 4 mm
-        raise Problem("unit-ambiguous", "the last unit may belong to the divisor alone or to the fraction before it.", "Write a*(3/4 mm), or a*3/(4 mm).")
+        raise Problem(
+            "unit-ambiguous",
+            "the last unit may belong to the divisor alone or to the fraction before it.",
+            "Write a*(3/4 mm), or a*3/(4 mm).",
+        )
     return divide(before, whole(multiply(last, by)))
 
 

@@ -8,11 +8,21 @@ from typing import Literal
 LengthUnit = Literal["mm", "in"]
 
 LENGTH_UNITS: dict[str, float] = {
-    "um": 1e-3, "mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "inch": 25.4, "ft": 304.8,
-}  # fmt: skip
+    "um": 1e-3,
+    "mm": 1.0,
+    "cm": 10.0,
+    "m": 1000.0,
+    "in": 25.4,
+    "inch": 25.4,
+    "ft": 304.8,
+}
 ANGLE_UNITS: dict[str, float] = {
-    "deg": math.pi / 180, "°": math.pi / 180, "rad": 1.0, "turn": 2 * math.pi, "turns": 2 * math.pi,
-}  # fmt: skip
+    "deg": math.pi / 180,
+    "°": math.pi / 180,
+    "rad": 1.0,
+    "turn": 2 * math.pi,
+    "turns": 2 * math.pi,
+}
 
 
 def format_length(mm: float, unit: LengthUnit, digits: int = 4) -> str:

@@ -52,9 +52,22 @@ _BRACKET = re.compile(r"(?<!\w)\(")  # of no function
 WHOLE = "_whole"
 _NUMBER_THEN_WORD = re.compile(rf"(?:^|[^\w.])({_NUMBER})(?![eE\d.][+-]?\d)\s*([A-Za-z°\"'][\w\"']*)")
 _ARITHMETIC = (
-    ast.Expression, ast.BinOp, ast.UnaryOp, ast.Call, ast.Name, ast.Load, ast.Constant,
-    ast.Add, ast.Sub, ast.Mult, ast.Div, ast.MatMult, ast.Pow, ast.USub, ast.UAdd,
-)  # fmt: skip
+    ast.Expression,
+    ast.BinOp,
+    ast.UnaryOp,
+    ast.Call,
+    ast.Name,
+    ast.Load,
+    ast.Constant,
+    ast.Add,
+    ast.Sub,
+    ast.Mult,
+    ast.Div,
+    ast.MatMult,
+    ast.Pow,
+    ast.USub,
+    ast.UAdd,
+)
 TINY = 1e-9  # share of a step: a value so near to a whole number of steps counts as that number
 MEASURED = re.compile(r"\blength\(\s*([^()]+?)\s*\)")
 _RESERVED = {"pi", "floor", "ceil", "round", "length"}
@@ -93,7 +106,8 @@ class Scope:
         return finite(self._parse(expression), expression)
 
     def of(self, variable: str, expression: Expression, kind: Kind, field: str = "") -> Callable[[float], float]:
-        """A function of a plain number: what the expression gives, as ``evaluate`` does, where ``variable`` is that number.
+        """A function of a plain number: what the expression gives, as ``evaluate`` does, where ``variable`` is that
+        number.
 
         Raises:
             Problem: the expression cannot be read; the function raises it where it has no value, with the place.
@@ -121,7 +135,10 @@ class Scope:
         return self._prepared(text)({})
 
     def _prepared(self, text: str) -> Callable[[Mapping[str, Quantity]], Quantity]:
-        """A function that gives the expression's value for some further names. The text is parsed and checked once. Raises Problem."""
+        """A function that gives the expression's value for some further names.
+
+        The text is parsed and checked once. Raises Problem.
+        """
         if len(text) > MAX_TEXT:
             raise Problem("too-long", f"the expression has {len(text)} characters.", f"Keep it under {MAX_TEXT}.")
         if not text.strip():
@@ -132,11 +149,15 @@ class Scope:
         source = MEASURED.sub(lambda m: self._measured(m.group(1), measured), text.strip())
         known = {**self.values, **measured}
         if "@" in source:
-            raise Problem("not-allowed", f"“{text}” is not arithmetic.", "Use numbers, units, named values and + - * / ^ ( ).")
+            raise Problem(
+                "not-allowed", f"“{text}” is not arithmetic.", "Use numbers, units, named values and + - * / ^ ( )."
+            )
         source = _with_units(source)
         _check_units(source, known)
         _check_arithmetic(source, text)
-        evaluator = simpleeval.SimpleEval(operators=self._operators(), functions=self._functions(), names={**self._names(), **measured})
+        evaluator = simpleeval.SimpleEval(
+            operators=self._operators(), functions=self._functions(), names={**self._names(), **measured}
+        )
         tree = evaluator.parse(source)
 
         def run(more: Mapping[str, Quantity]) -> Quantity:
@@ -159,7 +180,15 @@ class Scope:
             ) from None
         except ZeroDivisionError:
             raise Problem("division", f"“{text}” divides by zero.", "Change the divisor.") from None
-        except (SyntaxError, simpleeval.InvalidExpression, ValueError, TypeError, OverflowError, RecursionError, MemoryError):
+        except (
+            SyntaxError,
+            simpleeval.InvalidExpression,
+            ValueError,
+            TypeError,
+            OverflowError,
+            RecursionError,
+            MemoryError,
+        ):
             raise Problem("unreadable", f"“{text}” cannot be read.", "For example: 12, 3/8 in, 12 + wall*2.") from None
 
     def named(self, name: str) -> Quantity:
@@ -172,7 +201,11 @@ class Scope:
     def _measured(self, name: str, measured: dict[str, Quantity]) -> str:
         """The name that a measured length has in the expression. Raises Problem."""
         if self.measure is None:
-            raise Problem("not-measured", f"the length of “{name}” is not known here.", "Measure paths in the fields of steps that come after them.")
+            raise Problem(
+                "not-measured",
+                f"the length of “{name}” is not known here.",
+                "Measure paths in the fields of steps that come after them.",
+            )
         key = f"_measured_{len(measured)}"
         measured[key] = Quantity(self.measure(name), length=1)
         return key
@@ -195,9 +228,12 @@ class Scope:
 
     def _functions(self) -> dict[str, Callable[..., Quantity]]:
         return {
-            **FUNCTIONS, WHOLE: whole, "floor": self._rounded(math.floor, TINY), "ceil": self._rounded(math.ceil, -TINY),
+            **FUNCTIONS,
+            WHOLE: whole,
+            "floor": self._rounded(math.floor, TINY),
+            "ceil": self._rounded(math.ceil, -TINY),
             "round": self._rounded(lambda v: math.floor(v + 0.5), TINY),
-        }  # fmt: skip
+        }
 
     def _names(self) -> dict[str, Any]:
         units: dict[str, Quantity] = {_UNIT_NAMES[n]: Quantity(f, length=1) for n, f in LENGTH_UNITS.items()}
@@ -263,11 +299,15 @@ def evaluate_values(named: Sequence[tuple[str, Expression]], unit: LengthUnit = 
     for name, expression in named:
         if not NAME.match(name) or name in _UNIT_NAMES or name in FUNCTIONS or name in _RESERVED:
             scope.failed[name] = Problem(
-                "bad-name", f"“{name}” cannot name a value.", "Use a letter, then letters, digits or _, not a unit.",
+                "bad-name",
+                f"“{name}” cannot name a value.",
+                "Use a letter, then letters, digits or _, not a unit.",
                 field=f"values.{name}",
-            )  # fmt: skip
+            )
         elif name in expressions:
-            scope.failed[name] = Problem("name-twice", f"Two values are called “{name}”.", "Rename one.", field=f"values.{name}")
+            scope.failed[name] = Problem(
+                "name-twice", f"Two values are called “{name}”.", "Rename one.", field=f"values.{name}"
+            )
         else:
             expressions[name] = expression
     for name in _in_order(expressions, scope):
@@ -292,9 +332,11 @@ def _in_order(expressions: Mapping[str, Expression], scope: Scope) -> list[str]:
         except graphlib.CycleError as error:
             circle: list[str] = error.args[1]
             problem = Problem(
-                "circular-value", f"The values go round in a circle: {' → '.join(circle)}.", "Give one of them a number.",
+                "circular-value",
+                f"The values go round in a circle: {' → '.join(circle)}.",
+                "Give one of them a number.",
                 field=f"values.{circle[0]}",
-            )  # fmt: skip
+            )
             for name in circle:
                 scope.failed[name] = problem
             uses = {name: used - set(circle) for name, used in uses.items() if name not in circle}
@@ -319,8 +361,11 @@ def _names_in(expression: Expression) -> set[str]:
 
 
 def _with_units(text: str) -> str:
-    """The expression as Python reads it: powers, and units put behind what is before them by ``@``, which binds as products do: weaker than powers (``5 mm^2`` is 5 (mm^2), ``2^0.5 mm``
-    is (2^0.5) mm), and to all of the product before it; ``with_unit`` says to which of its factors the unit belongs. What is in brackets is called ``WHOLE``.
+    """The expression as Python reads it: powers, and units put behind what is before them by ``@``, which binds as
+    products do: weaker than powers (``5 mm^2`` is 5 (mm^2), ``2^0.5 mm`` is (2^0.5) mm), and to all of the product
+    before it; ``with_unit`` says to which of its factors the unit belongs.
+
+    What is in brackets is called ``WHOLE``.
 
     A mixed number is one number (``1 3/8 in``), and ``5' 3 1/2"`` is feet and inches.
     """
@@ -332,23 +377,31 @@ def _with_units(text: str) -> str:
 
     text = _FEET.sub(lambda m: f"({m.group(1)} * {_UNIT_NAMES['ft']} + {inches(m.groups()[1:])})", text)
     text = _INCH_MARK.sub(lambda m: f"({inches(m.groups())})", text)
-    text = _MIXED_UNIT.sub(lambda m: f"(({m.group(1)} + {m.group(2)} / {m.group(3)}) * {_UNIT_NAMES[m.group(4)]})", text)
+    text = _MIXED_UNIT.sub(
+        lambda m: f"(({m.group(1)} + {m.group(2)} / {m.group(3)}) * {_UNIT_NAMES[m.group(4)]})", text
+    )
     text = _NUMBER_UNIT.sub(lambda m: f"{m.group(1)} @ {_UNIT_NAMES[m.group(2)]}", text)
     text = _OTHER_UNIT.sub(lambda m: f"{m.group(1)} @ {_UNIT_NAMES[m.group(2)]}", text)
     return _BRACKET.sub(f"{WHOLE}(", text).replace("^", "**")
 
 
 def _check_arithmetic(source: str, text: str) -> None:
-    """Raises Problem unless there are only numbers, names, calls, + - * / and powers, so that no other code is ever run."""
+    """Raises Problem unless there are only numbers, names, calls, + - * / and powers, so that no other code is ever
+    run.
+    """
     try:
         tree = ast.parse(source, mode="eval")
     except (SyntaxError, ValueError, RecursionError, MemoryError):
         raise Problem("unreadable", f"“{text}” cannot be read.", "For example: 12, 3/8 in, 12 + wall*2.") from None
     for node in ast.walk(tree):
-        number = not isinstance(node, ast.Constant) or (isinstance(node.value, int | float) and not isinstance(node.value, bool))
+        number = not isinstance(node, ast.Constant) or (
+            isinstance(node.value, int | float) and not isinstance(node.value, bool)
+        )
         plain = not isinstance(node, ast.Call) or (isinstance(node.func, ast.Name) and not node.keywords)
         if not isinstance(node, _ARITHMETIC) or not number or not plain:
-            raise Problem("not-allowed", f"“{text}” is not arithmetic.", "Use numbers, units, named values and + - * / ^ ( ).")
+            raise Problem(
+                "not-allowed", f"“{text}” is not arithmetic.", "Use numbers, units, named values and + - * / ^ ( )."
+            )
 
 
 def _check_units(text: str, values: Mapping[str, Quantity]) -> None:

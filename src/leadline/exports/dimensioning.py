@@ -1,7 +1,8 @@
 """Where the sizes of a view are written: pure layout on paper, in points, x to the right and y up.
 
-Lines and numbers as ISO 129-1 has them: spans beside the view with lines out to them, the shorter ones nearer to it; notes at the end of a line.
-Nothing is written over something else: of what finds no free place the number stands in the sheet's tables alone.
+Lines and numbers as ISO 129-1 has them: spans beside the view with lines out to them, the shorter ones nearer to it;
+notes at the end of a line. Nothing is written over something else: of what finds no free place the number stands in the
+sheet's tables alone.
 """
 
 from __future__ import annotations
@@ -89,10 +90,17 @@ class Seen:
         return len(below), len(left)
 
 
-def shared_out(sizes: Sequence[Dimension], eyes: Mapping[str, tuple[Array, Array]], boxes: Mapping[str, tuple[Array, Array]], unit: LengthUnit) -> dict[str, Seen]:
-    """Each size to a view that shows it in full: to one where it lies level or upright, and of these to that which shows the most sizes; and how far all reaches.
+def shared_out(
+    sizes: Sequence[Dimension],
+    eyes: Mapping[str, tuple[Array, Array]],
+    boxes: Mapping[str, tuple[Array, Array]],
+    unit: LengthUnit,
+) -> dict[str, Seen]:
+    """Each size to a view that shows it in full: to one where it lies level or upright, and of these to that which
+    shows the most sizes; and how far all reaches.
 
-    ``eyes`` are of each view the direction (3,) towards the eye and the one (3,) to the right; ``boxes`` its lowest and highest corner (2,), mm.
+    ``eyes`` are of each view the direction (3,) towards the eye and the one (3,) to the right; ``boxes`` its lowest and
+    highest corner (2,), mm.
     """
     axes = {name: np.stack([right, np.cross(towards, right)]) for name, (towards, right) in eyes.items()}
     seen = {name: Seen([], [], *boxes[name]) for name in eyes}
@@ -101,23 +109,40 @@ def shared_out(sizes: Sequence[Dimension], eyes: Mapping[str, tuple[Array, Array
     for size in sizes:
         views = [name for name in first if any(size is s for s in shown[name])]
         if isinstance(size, Span):
-            flat = {name: _Flat(axes[name] @ size.a, axes[name] @ size.b, _words(size, unit), size.outermost) for name in views}
+            flat = {
+                name: _Flat(axes[name] @ size.a, axes[name] @ size.b, _words(size, unit), size.outermost)
+                for name in views
+            }
             best = min(flat, key=lambda name: flat[name].way is None, default=None)
             if best is not None:
                 _add(seen[best].spans, flat[best])
         elif views:
-            _add_label(seen[views[0]].labels, _Label(axes[views[0]] @ size.at, axes[views[0]] @ size.away, _words(size, unit)))
+            _add_label(
+                seen[views[0]].labels, _Label(axes[views[0]] @ size.at, axes[views[0]] @ size.away, _words(size, unit))
+            )
     _add_wholes(seen, axes, unit)
     return seen
 
 
-def laid_out(seen: Seen, place: Callable[[Array], Array], scale: float, lines: Sequence[Array], room: tuple[Array, Array], width: Width) -> Drawn:
-    """The sizes of a view on paper. ``place`` takes mm in the view (n, 2) to points on paper, ``lines`` (n, 2) are the view's own ones there, and
-    ``room`` are the corners (2,) between which notes and slanted spans may be written."""
+def laid_out(
+    seen: Seen,
+    place: Callable[[Array], Array],
+    scale: float,
+    lines: Sequence[Array],
+    room: tuple[Array, Array],
+    width: Width,
+) -> Drawn:
+    """The sizes of a view on paper.
+
+    ``place`` takes mm in the view (n, 2) to points on paper, ``lines`` (n, 2) are the view's own ones there, and
+    ``room`` are the corners (2,) between which notes and slanted spans may be written.
+    """
     drawn = Drawn()
     taken: list[tuple[Array, Array]] = []
     low, high = place(seen.low), place(seen.high)
-    beyond = np.array([min([low[i], *(float(place(p)[i]) for s in seen.spans if s.way == 1 - i for p in (s.a, s.b))]) for i in (0, 1)])
+    beyond = np.array(
+        [min([low[i], *(float(place(p)[i]) for s in seen.spans if s.way == 1 - i for p in (s.a, s.b))]) for i in (0, 1)]
+    )
     for way in (0, 1):
         for i, lane in enumerate(_in_lanes([s for s in seen.spans if s.way == way], way, scale, width)):
             for span in lane:
@@ -166,7 +191,12 @@ def _add(spans: list[_Flat], new: _Flat) -> None:
     """One that tells the same between the same heights, or widths, as another one tells nothing."""
     way = new.way
     for old in spans:
-        if way is not None and old.way == way and old.words == new.words and np.allclose(sorted((old.a[way], old.b[way])), sorted((new.a[way], new.b[way])), atol=1e-6):
+        if (
+            way is not None
+            and old.way == way
+            and old.words == new.words
+            and np.allclose(sorted((old.a[way], old.b[way])), sorted((new.a[way], new.b[way])), atol=1e-6)
+        ):
             return
     spans.append(new)
 
@@ -186,10 +216,16 @@ def _add_wholes(seen: Mapping[str, Seen], axes: Mapping[str, Array], unit: Lengt
             known = any(abs(float(other @ along)) > 1 - TRUE for other in told)
             told.append(along)
             spans = [abs(float(s.b[way] - s.a[way])) for s in view.spans if s.way == way]
-            if not known and max(spans, default=0.0) < size * (1 - WHOLE) and all(abs(own - size) > WHOLE * size for own in outside):
+            if (
+                not known
+                and max(spans, default=0.0) < size * (1 - WHOLE)
+                and all(abs(own - size) > WHOLE * size for own in outside)
+            ):
                 end = view.low.copy()
                 end[way] += size
-                view.spans.append(_Flat(view.low, end, format_length(size, unit).split()[0], outermost=True))  # by the mesh of the view: no more digits than that has
+                view.spans.append(
+                    _Flat(view.low, end, format_length(size, unit).split()[0], outermost=True)
+                )  # by the mesh of the view: no more digits than that has
 
 
 def _in_lanes(spans: list[_Flat], way: int, scale: float, width: Width) -> list[list[_Flat]]:
@@ -200,7 +236,17 @@ def _in_lanes(spans: list[_Flat], way: int, scale: float, width: Width) -> list[
         low, high = sorted((float(span.a[way]) * scale, float(span.b[way]) * scale))
         half = max(high - low, width(span.words)) / 2
         room = (low + high) / 2 - half - PAD, (low + high) / 2 + half + PAD
-        after = next((i for i, taken in reversed(list(enumerate(rooms))) if any(room[0] < t[1] and t[0] < room[1] for t in taken)), -1) + 1
+        after = (
+            next(
+                (
+                    i
+                    for i, taken in reversed(list(enumerate(rooms)))
+                    if any(room[0] < t[1] and t[0] < room[1] for t in taken)
+                ),
+                -1,
+            )
+            + 1
+        )
         if after == len(lanes):
             lanes.append([])
             rooms.append([])
@@ -216,10 +262,21 @@ def _on(place: Array, way: int, at: float) -> Array:
     return out
 
 
-def _span(drawn: Drawn, taken: list[tuple[Array, Array]], ends: tuple[Array, Array], on: tuple[Array, Array], words: str, width: Width) -> None:
-    """A span: lines from its ends to their places on its line and a little over it, arrows, and the number on the far side of the line."""
+def _span(
+    drawn: Drawn,
+    taken: list[tuple[Array, Array]],
+    ends: tuple[Array, Array],
+    on: tuple[Array, Array],
+    words: str,
+    width: Width,
+) -> None:
+    """A span: lines from its ends to their places on its line and a little over it, arrows, and the number on the far
+    side of the line.
+    """
     (a, b), (on_a, on_b) = ends, on
-    if on_a[0] > on_b[0] + 1e-9 or (abs(on_a[0] - on_b[0]) <= 1e-9 and on_a[1] > on_b[1]):  # so that it reads from below or from the right
+    if on_a[0] > on_b[0] + 1e-9 or (
+        abs(on_a[0] - on_b[0]) <= 1e-9 and on_a[1] > on_b[1]
+    ):  # so that it reads from below or from the right
         a, b, on_a, on_b = b, a, on_b, on_a
     along = (on_b - on_a) / np.linalg.norm(on_b - on_a)
     left = np.array([-along[1], along[0]])
@@ -241,7 +298,9 @@ def _span(drawn: Drawn, taken: list[tuple[Array, Array]], ends: tuple[Array, Arr
     taken.append(_box_of(base + left * TEXT / 3, words, angle, width))
 
 
-def _noted(drawn: Drawn, at: Array, label: _Label, fits: Callable[[tuple[Array, Array]], bool], width: Width) -> list[tuple[Array, Array]]:
+def _noted(
+    drawn: Drawn, at: Array, label: _Label, fits: Callable[[tuple[Array, Array]], bool], width: Width
+) -> list[tuple[Array, Array]]:
     """A note where it finds room, as near as can be to where it is wanted; and the room that it takes."""
     size = float(np.linalg.norm(label.away))
     away = label.away / size if size > TRUE else np.array([0.0, 1.0])

@@ -1,6 +1,7 @@
 """SVG 1.1: the bodies as they are seen from one side, at full size with hidden lines, cut open at a plane if asked.
 
-Lines as in ISO 128-2: visible ones wide and continuous, hidden ones narrow and dashed; cut faces are hatched at 45° with narrow lines (ISO 128-3).
+Lines as in ISO 128-2: visible ones wide and continuous, hidden ones narrow and dashed; cut faces are hatched at 45°
+with narrow lines (ISO 128-3).
 """
 
 from __future__ import annotations
@@ -25,8 +26,11 @@ HATCH = 3.0  # mm between the lines of a hatch
 STRAIGHT = 1e-6  # how nearly a cut face has to stand edge-on not to be hatched
 
 
-def drawing(result: BuildResult, look: Look, towards: Array, right: Array, cut: tuple[Array, Array] | None = None) -> bytes:
-    """The bodies seen with ``towards`` the direction (3,) to the eye and ``right`` one (3,) that comes to lie to the right.
+def drawing(
+    result: BuildResult, look: Look, towards: Array, right: Array, cut: tuple[Array, Array] | None = None
+) -> bytes:
+    """The bodies seen with ``towards`` the direction (3,) to the eye and ``right`` one (3,) that comes to lie to the
+    right.
 
     A ``cut`` is a point (3,) of a plane and the direction (3,) square to it into what is taken away.
 
@@ -38,18 +42,26 @@ def drawing(result: BuildResult, look: Look, towards: Array, right: Array, cut: 
     plane = None if cut is None else plane_on(cut[0], _unit(cut[1]))
     bodies = [] if plane is None else [piece for one in kept for body in one.each() for piece in _behind(body, plane)]
     if plane is not None and not bodies:
-        raise Problem("nothing-left", "The cut takes all bodies away.", "Move the cutting plane, or show its other side.")
-    drawn = [own.drawable() for own in kept] if plane is None else [Drawable(displayed(body), not body.sheet) for body in bodies]
+        raise Problem(
+            "nothing-left", "The cut takes all bodies away.", "Move the cutting plane, or show its other side."
+        )
+    drawn = (
+        [own.drawable() for own in kept]
+        if plane is None
+        else [Drawable(displayed(body), not body.sheet) for body in bodies]
+    )
     view = views_of(drawn, {"view": (eye, across)})["view"]
     up = cross(eye, across)
     hatched = [] if plane is None or float(plane.normal @ eye) < STRAIGHT else _cut_faces(bodies, across, up)
     low, high = box_of(view)
     group = (
         f'<g transform="translate({MARGIN - low[0]:.4f} {MARGIN + high[1]:.4f})">'
-        f'<path class="section" fill="url(#hatch)" fill-rule="evenodd" stroke="none" d="{path_of(hatched, closed=True)}"/>{lines_of(view)}</g>'
+        '<path class="section" fill="url(#hatch)" fill-rule="evenodd" stroke="none" '
+        f'd="{path_of(hatched, closed=True)}"/>{lines_of(view)}</g>'
     )
     pattern = (
-        f'<defs><pattern id="hatch" width="{HATCH:g}" height="{HATCH:g}" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">'
+        f'<defs><pattern id="hatch" width="{HATCH:g}" height="{HATCH:g}" patternUnits="userSpaceOnUse" '
+        'patternTransform="rotate(45)">'
         f'<path d="M0 0V{HATCH:g}" stroke="{INK}" stroke-width="{2 * NARROW:g}"/></pattern></defs>'
     )
     size = high - low + 2 * MARGIN
@@ -66,7 +78,9 @@ def _directions(towards: Array, right: Array) -> tuple[Array, Array]:
 def _unit(vector: Array) -> Array:
     size = float(np.linalg.norm(vector))
     if not np.isfinite(size) or size < STRAIGHT:
-        raise Problem("no-direction", "A direction of the view has no size.", "Give it one, e.g. 0, -1, 0.", field="view")
+        raise Problem(
+            "no-direction", "A direction of the view has no size.", "Give it one, e.g. 0, -1, 0.", field="view"
+        )
     return np.asarray(vector / size)
 
 

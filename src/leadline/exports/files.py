@@ -34,9 +34,11 @@ def build_file(file: Path, folder: Path, fineness: Fineness | None = None) -> Bu
 
 
 def build_to_folder(part: Part, folder: Path, fineness: Fineness | None = None) -> BuildResult:
-    """Write ``report.json``, and ``part.<ending>`` for each format that can save what came out, meshes within a ``fineness`` if one is given.
+    """Write ``report.json``, and ``part.<ending>`` for each format that can save what came out, meshes within a
+    ``fineness`` if one is given.
 
-    The report is there whatever happens: what goes wrong with a file is one of its messages, and of the result's. Raises OSError when the folder cannot be written to.
+    The report is there whatever happens: what goes wrong with a file is one of its messages, and of the result's.
+    Raises OSError when the folder cannot be written to.
     """
     folder.mkdir(parents=True, exist_ok=True)
     try:

@@ -1,4 +1,6 @@
-"""The formats that a built part is saved in: one module for each beside this one, called as its files end, with a ``FORMAT``."""
+"""The formats that a built part is saved in: one module for each beside this one, called as its files end, with a
+``FORMAT``.
+"""
 
 from __future__ import annotations
 
@@ -18,7 +20,9 @@ from leadline.recipe.results import BuildResult
 
 @dataclass(frozen=True)
 class Look:
-    """What a file has beside the bodies: the part's name and unit, the colours ("#rrggbb") of the bodies of steps, and the ``fineness`` of meshes, if not that in which bodies are shown."""
+    """What a file has beside the bodies: the part's name and unit, the colours ("#rrggbb") of the bodies of steps, and
+    the ``fineness`` of meshes, if not that in which bodies are shown.
+    """
 
     title: str = "Part"
     unit: LengthUnit = "mm"
@@ -32,10 +36,11 @@ class Look:
 
 @dataclass(frozen=True)
 class Format:
-    """``title`` and ``about`` are what it is called; ``write`` makes the file of a build that has bodies, as it is to look.
+    """``title`` and ``about`` are what it is called; ``write`` makes the file of a build that has bodies, as it is to
+    look.
 
-    ``exact``: it keeps curves and surfaces as they are. ``triangles``: it saves the meshes of bodies, of those that are meshes alone too.
-    ``ending``: how its files end, where its module cannot be called so.
+    ``exact``: it keeps curves and surfaces as they are. ``triangles``: it saves the meshes of bodies, of those that are
+    meshes alone too. ``ending``: how its files end, where its module cannot be called so.
     """
 
     title: str
@@ -52,13 +57,18 @@ def formats() -> dict[str, Format]:
     exports = importlib.import_module("leadline.exports")
     found = sorted(m.name for m in pkgutil.iter_modules(exports.__path__))
     modules = {name: importlib.import_module(f"leadline.exports.{name}") for name in found}
-    known = {module.FORMAT.ending or name: module.FORMAT for name, module in modules.items() if hasattr(module, "FORMAT")}
+    known = {
+        module.FORMAT.ending or name: module.FORMAT for name, module in modules.items() if hasattr(module, "FORMAT")
+    }
     return dict(sorted(known.items(), key=lambda item: not item[1].exact))
 
 
 def described_formats() -> dict[str, dict[str, str | bool]]:
     """Of each format what it is called, and whether it saves triangles, as JSON."""
-    return {name: {"title": f.title, "about": f.about, "media_type": f.media_type, "triangles": f.triangles} for name, f in formats().items()}
+    return {
+        name: {"title": f.title, "about": f.about, "media_type": f.media_type, "triangles": f.triangles}
+        for name, f in formats().items()
+    }
 
 
 def saved_by(form: Format, result: BuildResult) -> list[KeptBody]:
@@ -71,7 +81,10 @@ def nothing_to_save() -> Problem:
 
 
 def export(result: BuildResult, form: str, look: Look | None = None) -> bytes:
-    """The bodies of a build as the bytes of a file. Raises Problem when there is nothing that it can save, or no such format."""
+    """The bodies of a build as the bytes of a file.
+
+    Raises Problem when there is nothing that it can save, or no such format.
+    """
     known = formats().get(form)
     if known is None:
         raise Problem("no-format", f"There is no format “{form}”.", f"Take one of {', '.join(formats())}.")

@@ -1,4 +1,6 @@
-"""The triangles of mesh files: those that are shown, or others within a fineness that is asked for; never more than files may have."""
+"""The triangles of mesh files: those that are shown, or others within a fineness that is asked for; never more than
+files may have.
+"""
 
 from __future__ import annotations
 
@@ -14,27 +16,37 @@ from leadline.limits import FILE_TRIANGLES
 from leadline.recipe.kept_body import KeptBody
 
 STL_HEAD, STL_TRIANGLE = 84, 50  # bytes of a binary STL
-COARSENINGS = 20  # times that a mesh of too many triangles is made half as fine: with so few allowed that this is not enough it is as it is shown
+# times that a mesh of too many triangles is made half as fine: with so few allowed that this is not enough it is as it
+# is shown
+COARSENINGS = 20
 PACKED_TRIANGLE = 16  # bytes of a 3MF for each triangle, more or less, once it is compressed
 
 
 @dataclass(frozen=True)
 class Meshing:
-    """How many ``triangles`` mesh files would have, every copy counted, and their ``sizes`` in bytes by the ending of their files, that of a 3MF roughly."""
+    """How many ``triangles`` mesh files would have, every copy counted, and their ``sizes`` in bytes by the ending of
+    their files, that of a 3MF roughly.
+    """
 
     triangles: int
     sizes: dict[str, int]
 
 
 def fineness_of(chord: float | None, angle: float | None) -> Fineness | None:
-    """A fineness of ``chord`` mm and ``angle`` degrees, that which is not given as bodies are displayed; none if neither is."""
+    """A fineness of ``chord`` mm and ``angle`` degrees, that which is not given as bodies are displayed; none if
+    neither is.
+    """
     if chord is None and angle is None:
         return None
     return Fineness(STARTED.chord if chord is None else chord, STARTED.angle if angle is None else math.radians(angle))
 
 
 def meshes(bodies: Sequence[KeptBody], colours: Mapping[str, str], fineness: Fineness | None) -> list[NamedMesh]:
-    """The meshes of bodies within a ``fineness``; without one as they are shown, coarser where all of them would be too many. Raises Problem when they are too many."""
+    """The meshes of bodies within a ``fineness``; without one as they are shown, coarser where all of them would be too
+    many.
+
+    Raises Problem when they are too many.
+    """
     made, left = [], FILE_TRIANGLES
     shown = sum(len(b.shown().triangles) * b.count for b in bodies) if fineness is None else 0
     for body in bodies:
@@ -55,7 +67,9 @@ def meshing(bodies: Sequence[KeptBody], fineness: Fineness | None) -> Meshing:
 
 
 def finest(body: KeptBody, fineness: Fineness, most: int = FILE_TRIANGLES) -> DisplayMesh:
-    """A body's mesh within a fineness, or as near to that as so many triangles suffice for, its copies' counted; never coarser than it is shown with so many."""
+    """A body's mesh within a fineness, or as near to that as so many triangles suffice for, its copies' counted; never
+    coarser than it is shown with so many.
+    """
     own = body.at_most(most // body.count)
     for k in range(COARSENINGS):
         made = body.within(Fineness(2**k * fineness.chord, 2 ** (k / 2) * fineness.angle), most // body.count)
@@ -65,7 +79,9 @@ def finest(body: KeptBody, fineness: Fineness, most: int = FILE_TRIANGLES) -> Di
 
 
 def _shown(body: KeptBody, every: int) -> DisplayMesh:
-    """As it is shown, or with its share of what files may have where all bodies together are shown with more, ``every`` triangles with all copies counted."""
+    """As it is shown, or with its share of what files may have where all bodies together are shown with more, ``every``
+    triangles with all copies counted.
+    """
     own = body.shown()
     return own if every <= FILE_TRIANGLES else body.at_most(len(own.triangles) * FILE_TRIANGLES // every)
 
@@ -79,7 +95,17 @@ def _fine(body: KeptBody, fineness: Fineness, left: int) -> DisplayMesh:
 
 def _too_many(count: int, fineness: Fineness | None) -> Problem:
     if fineness is None:
-        return Problem("too-many-triangles", f"These bodies have {count:,} triangles, more than the {FILE_TRIANGLES:,} that files may have.", "Save fewer bodies: switch some off.")
-    way_out = f"Take a larger chord, e.g. {mm(fineness.chord * max(2.0, 1.2 * count / FILE_TRIANGLES), 2)}, and a larger angle."
-    text = f"With a chord of {mm(fineness.chord)} and an angle of {degrees(fineness.angle)} these bodies have at least {count:,} triangles, more than the {FILE_TRIANGLES:,} that files may have."
+        return Problem(
+            "too-many-triangles",
+            f"These bodies have {count:,} triangles, more than the {FILE_TRIANGLES:,} that files may have.",
+            "Save fewer bodies: switch some off.",
+        )
+    way_out = (
+        f"Take a larger chord, e.g. {mm(fineness.chord * max(2.0, 1.2 * count / FILE_TRIANGLES), 2)}, and a "
+        "larger angle."
+    )
+    text = (
+        f"With a chord of {mm(fineness.chord)} and an angle of {degrees(fineness.angle)} these bodies have at "
+        f"least {count:,} triangles, more than the {FILE_TRIANGLES:,} that files may have."
+    )
     return Problem("too-many-triangles", text, way_out, field="chord")

@@ -31,7 +31,9 @@ DIGITS = 5  # of plain numbers
 
 @dataclass(frozen=True)
 class Heading:
-    """Whose sheet it is: its ``title``, the ``part`` and its ``step``, which ``revision`` it tells of, when it was made (ISO 8601) and by whom, "" if that is not said; general tolerances are of the ``grade``."""
+    """Whose sheet it is: its ``title``, the ``part`` and its ``step``, which ``revision`` it tells of, when it was made
+    (ISO 8601) and by whom, "" if that is not said; general tolerances are of the ``grade``.
+    """
 
     title: str
     part: str
@@ -42,19 +44,34 @@ class Heading:
     grade: Grade | None = None
 
 
-def sheet_pdf(sheet: BaseModel, heading: Heading, drawn: Sequence[Drawable], unit: LengthUnit, sizes: Sequence[Dimension] = ()) -> bytes:
+def sheet_pdf(
+    sheet: BaseModel, heading: Heading, drawn: Sequence[Drawable], unit: LengthUnit, sizes: Sequence[Dimension] = ()
+) -> bytes:
     """A sheet on A4 with three views of bodies, hidden lines dashed, and the ``sizes`` that matter in them."""
     _fonts()
     out = io.BytesIO()
     text = ParagraphStyle("text", fontName="Vera", fontSize=8.5, leading=11, textColor=INK)
     head = ParagraphStyle("head", parent=text, fontName="VeraBd", fontSize=15, leading=20)
     soft = ParagraphStyle("soft", parent=text, textColor=SOFT)
-    flow: list[Any] = [Paragraph(escape(f"{heading.title} sheet: {heading.step}"), head), Paragraph(escape(_whose(heading)), soft), Spacer(1, 4 * mm)]
+    flow: list[Any] = [
+        Paragraph(escape(f"{heading.title} sheet: {heading.step}"), head),
+        Paragraph(escape(_whose(heading)), soft),
+        Spacer(1, 4 * mm),
+    ]
     width = A4[0] - 36 * mm
     if drawn:
         flow += [sheet_views(drawn, sizes, width, unit), Spacer(1, 4 * mm)]
     flow += [_rows(sheet, unit, width, heading.grade), Spacer(1, 4 * mm), _figures(sheet, unit, width, heading.grade)]
-    page = SimpleDocTemplate(out, pagesize=A4, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=16 * mm, title=f"{heading.title} of {heading.step}", author=heading.by or "Lead Line")
+    page = SimpleDocTemplate(
+        out,
+        pagesize=A4,
+        leftMargin=18 * mm,
+        rightMargin=18 * mm,
+        topMargin=16 * mm,
+        bottomMargin=16 * mm,
+        title=f"{heading.title} of {heading.step}",
+        author=heading.by or "Lead Line",
+    )
     page.build(flow)
     return out.getvalue()
 
@@ -88,24 +105,46 @@ def _rows(sheet: BaseModel, unit: LengthUnit, width: float, grade: Grade | None)
 
 def _figures(sheet: BaseModel, unit: LengthUnit, width: float, grade: Grade | None) -> Table:
     off = tolerances_of(sheet, grade)
-    known = [(f["title"] or k, _written(getattr(sheet, k), f, unit) + _off(off.get(k), f, unit) + _unit_of(f, unit)) for k, f in figures_of(sheet).items() if getattr(sheet, k) not in (None, "")]
+    known = [
+        (f["title"] or k, _written(getattr(sheet, k), f, unit) + _off(off.get(k), f, unit) + _unit_of(f, unit))
+        for k, f in figures_of(sheet).items()
+        if getattr(sheet, k) not in (None, "")
+    ]
     half = (len(known) + 1) // 2
     left, right = known[:half], known[half:]
     right += [("", "")] * (half - len(right))
-    table = Table([[*a, "", *b] for a, b in zip(left, right, strict=True)], colWidths=[width * share for share in (0.3, 0.175, 0.05, 0.3, 0.175)])
-    table.setStyle(TableStyle([*_plain(), ("ALIGN", (1, 0), (1, -1), "RIGHT"), ("ALIGN", (4, 0), (4, -1), "RIGHT"), ("TEXTCOLOR", (0, 0), (0, -1), SOFT), ("TEXTCOLOR", (3, 0), (3, -1), SOFT)]))
+    table = Table(
+        [[*a, "", *b] for a, b in zip(left, right, strict=True)],
+        colWidths=[width * share for share in (0.3, 0.175, 0.05, 0.3, 0.175)],
+    )
+    table.setStyle(
+        TableStyle(
+            [
+                *_plain(),
+                ("ALIGN", (1, 0), (1, -1), "RIGHT"),
+                ("ALIGN", (4, 0), (4, -1), "RIGHT"),
+                ("TEXTCOLOR", (0, 0), (0, -1), SOFT),
+                ("TEXTCOLOR", (3, 0), (3, -1), SOFT),
+            ]
+        )
+    )
     return table
 
 
 def _plain() -> list[Any]:
     return [
-        ("FONT", (0, 0), (-1, -1), "Vera", 8), ("TEXTCOLOR", (0, 0), (-1, -1), INK), ("LINEBELOW", (0, 0), (-1, -1), 0.4, RULE),
-        ("TOPPADDING", (0, 0), (-1, -1), 2.5), ("BOTTOMPADDING", (0, 0), (-1, -1), 2.5), ("LEFTPADDING", (0, 0), (-1, -1), 2), ("RIGHTPADDING", (0, 0), (-1, -1), 2),
-    ]  # fmt: skip
+        ("FONT", (0, 0), (-1, -1), "Vera", 8),
+        ("TEXTCOLOR", (0, 0), (-1, -1), INK),
+        ("LINEBELOW", (0, 0), (-1, -1), 0.4, RULE),
+        ("TOPPADDING", (0, 0), (-1, -1), 2.5),
+        ("BOTTOMPADDING", (0, 0), (-1, -1), 2.5),
+        ("LEFTPADDING", (0, 0), (-1, -1), 2),
+        ("RIGHTPADDING", (0, 0), (-1, -1), 2),
+    ]
 
 
 def _titled(field: Mapping[str, str | None], unit: LengthUnit) -> str:
-    return f"{field['title']}{ {'length': f' ({unit})', 'angle': ' (°)'}.get(field['measure'] or '', '')}"
+    return f"{field['title']}{ {'length': f' ({unit})', 'angle': ' (°)'}.get(field['measure'] or '', '') }"
 
 
 def _unit_of(field: Mapping[str, str | None], unit: LengthUnit) -> str:

@@ -30,8 +30,9 @@ FONT = "Vera"
 
 
 def sheet_views(drawn: Sequence[Drawable], sizes: Sequence[Dimension], width: float, unit: LengthUnit) -> Drawing:
-    """Bodies seen from the front, the left and above, side by side at one scale in so many points of ``width``, hidden lines dashed; a size stands in
-    a view that shows it in full."""
+    """Bodies seen from the front, the left and above, side by side at one scale in so many points of ``width``, hidden
+    lines dashed; a size stands in a view that shows it in full.
+    """
     eyes = {name: VIEWS[name] for name in SHOWN}
     views = views_of(drawn, eyes)
     seen = shared_out(sizes, eyes, _boxes(drawn), unit)
@@ -40,7 +41,9 @@ def sheet_views(drawn: Sequence[Drawable], sizes: Sequence[Dimension], width: fl
     below = max(m[1] for m in margins.values())  # of all alike, so that the views stand on one line
     height = below + max(float(span[1]) for span in spans.values()) + ABOVE
     drawing = Drawing(width, height)
-    drawing.add(String(width, height - TEXT, f"Sizes in {unit}", fontName=FONT, fontSize=TEXT, fillColor=SOFT, textAnchor="end"))
+    drawing.add(
+        String(width, height - TEXT, f"Sizes in {unit}", fontName=FONT, fontSize=TEXT, fillColor=SOFT, textAnchor="end")
+    )
     left = 0.0
     for name, view in views.items():
         before, _, after = margins[name]
@@ -64,14 +67,18 @@ def _boxes(drawn: Sequence[Drawable]) -> dict[str, tuple[Array, Array]]:
 
 
 def _fitted(seen: Mapping[str, Seen], width: float) -> tuple[dict[str, tuple[float, float, float]], float]:
-    """The room left of each view, below it and to its right, in points, and how many points a mm has: the more, the fewer lines of sizes."""
+    """The room left of each view, below it and to its right, in points, and how many points a mm has: the more, the
+    fewer lines of sizes.
+    """
     scale = math.inf
     margins: dict[str, tuple[float, float, float]] = dict.fromkeys(seen, (0.0, 0.0, 0.0))
     for _ in range(3):  # a smaller scale may need more lines, and those more room
         across = width - sum(m[0] + m[2] for m in margins.values()) - APART * (len(seen) - 1)
         down = HEIGHT - max(m[1] for m in margins.values()) - ABOVE
         sizes = {name: view.high - view.low for name, view in seen.items()}
-        scale = min(scale, across / sum(float(s[0]) for s in sizes.values()), down / max(float(s[1]) for s in sizes.values()))
+        scale = min(
+            scale, across / sum(float(s[0]) for s in sizes.values()), down / max(float(s[1]) for s in sizes.values())
+        )
         for name, view in seen.items():
             below, left = view.lanes(scale, _width)
             noted = NOTED if view.labels or any(s.way is None for s in view.spans) else 0.0

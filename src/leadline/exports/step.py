@@ -13,7 +13,11 @@ from leadline.recipe.results import BuildResult
 def write(result: BuildResult, look: Look) -> bytes:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "part.step"
-        write_step([Placed(b.body, b.places, b.name, look.colours.get(b.step, b.colour)) for b in result.bodies], path, look.unit)
+        write_step(
+            [Placed(b.body, b.places, b.name, look.colours.get(b.step, b.colour)) for b in result.bodies],
+            path,
+            look.unit,
+        )
         return path.read_bytes()
 
 

@@ -1,7 +1,7 @@
 """SVG 1.1: the bodies seen from the front, from above, from the left and from a corner, at full size with hidden lines.
 
-The views stand as ISO 5456-2 has them in first angle projection: what is seen from above below the front, what is seen from the left to its right.
-Visible lines are wide and continuous, hidden ones narrow and dashed (ISO 128-2).
+The views stand as ISO 5456-2 has them in first angle projection: what is seen from above below the front, what is seen
+from the left to its right. Visible lines are wide and continuous, hidden ones narrow and dashed (ISO 128-2).
 """
 
 from __future__ import annotations
@@ -34,7 +34,10 @@ def write(result: BuildResult, look: Look) -> bytes:
     """Raises Problem when there are too many bodies to be drawn."""
     views = views_of([kept.drawable() for kept in drawn_of(result)], VIEWS)
     boxes = {name: box_of(view) for name, view in views.items()}
-    across = {column: max(boxes[a][1][0] - boxes[a][0][0] for a in column) for column in (("front", "top"), ("left", "corner"))}
+    across = {
+        column: max(boxes[a][1][0] - boxes[a][0][0] for a in column)
+        for column in (("front", "top"), ("left", "corner"))
+    }
     down = {row: max(boxes[a][1][1] - boxes[a][0][1] for a in row) for row in (("front", "left"), ("top", "corner"))}
     width = sum(across.values()) + 3 * MARGIN
     height = sum(down.values()) + 3 * MARGIN
@@ -47,19 +50,29 @@ def write(result: BuildResult, look: Look) -> bytes:
 
 
 def drawn_of(result: BuildResult) -> list[KeptBody]:
-    """Every body that is more than a mesh. Raises Problem when there is none, or with their copies too many to be drawn."""
+    """Every body that is more than a mesh.
+
+    Raises Problem when there is none, or with their copies too many to be drawn.
+    """
     exact = [k for k in result.bodies if not k.only_mesh]
     if not exact:
         raise nothing_to_save()
     count = sum(k.count for k in exact)
     if count > MOST:
-        raise Problem("too-many-copies", f"These are {count} bodies, too many to be drawn one by one.", f"Draw at most {MOST}: switch some off.")
+        raise Problem(
+            "too-many-copies",
+            f"These are {count} bodies, too many to be drawn one by one.",
+            f"Draw at most {MOST}: switch some off.",
+        )
     return exact
 
 
 def document(title: str, width: float, height: float, drawn: str) -> bytes:
     """A drawing of that size, mm."""
-    head = f'<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="{width:.4f}mm" height="{height:.4f}mm" viewBox="0 0 {width:.4f} {height:.4f}">'
+    head = (
+        f'<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="{width:.4f}mm" height="{height:.4f}mm" '
+        f'viewBox="0 0 {width:.4f} {height:.4f}">'
+    )
     return f"{head}<title>{escape(title)}</title>{drawn}</svg>\n".encode()
 
 

@@ -12,4 +12,11 @@ def write(result: BuildResult, look: Look) -> bytes:  # the format's unit is mm,
     return write_3mf(meshes(result.bodies, look.colours, look.fineness), look.title)
 
 
-FORMAT = Format("3MF", "Triangles with named, coloured bodies, for making by layers", "model/3mf", write, triangles=True, ending="3mf")
+FORMAT = Format(
+    "3MF",
+    "Triangles with named, coloured bodies, for making by layers",
+    "model/3mf",
+    write,
+    triangles=True,
+    ending="3mf",
+)

@@ -27,8 +27,9 @@ def is_bends(text: str) -> bool:
 def read_bends(text: str, unit: LengthUnit) -> list[CsvPoint]:
     """The corners, in ``unit``, of a route that begins at the origin along X and bends first towards Y.
 
-    The heading names the columns ``feed``, ``turn``, ``angle`` and ``radius`` (lengths in mm or in, as the heading says, else in ``unit``; angles in degrees); a row
-    that begins with "Straight after the last bend" has it in its second column.
+    The heading names the columns ``feed``, ``turn``, ``angle`` and ``radius`` (lengths in mm or in, as the heading
+    says, else in ``unit``; angles in degrees); a row that begins with "Straight after the last bend" has it in its
+    second column.
 
     Raises:
         Problem: a row has no number where one is wanted, or a bend that cannot be bent.
@@ -36,7 +37,13 @@ def read_bends(text: str, unit: LengthUnit) -> list[CsvPoint]:
     numbered = numbered_rows(text, _separator(text))
     heading = [cell.lower() for cell in numbered[0][1]]
     at = {name: next(k for k, cell in enumerate(heading) if cell.startswith(name)) for name in COLUMNS}
-    scale = LENGTH_UNITS["in"] if "(in)" in heading[at["feed"]] else 1.0 if "(mm)" in heading[at["feed"]] else LENGTH_UNITS[unit]
+    scale = (
+        LENGTH_UNITS["in"]
+        if "(in)" in heading[at["feed"]]
+        else 1.0
+        if "(mm)" in heading[at["feed"]]
+        else LENGTH_UNITS[unit]
+    )
     table: list[BendRow] = []
     last, station = 0.0, 0.0
     for line, row in numbered[1:]:
@@ -49,7 +56,12 @@ def read_bends(text: str, unit: LengthUnit) -> list[CsvPoint]:
             station = start + radius * scale * sweep
             table.append(BendRow(feed * scale, math.radians(turn), sweep, radius * scale, start, station))
     if not 1 <= len(table) <= POINT_ROWS:
-        raise Problem("bad-csv", f"The file has {len(table)} rows of bends.", f"Give 1 to {POINT_ROWS}, each beginning with its number.", field="csv")
+        raise Problem(
+            "bad-csv",
+            f"The file has {len(table)} rows of bends.",
+            f"Give 1 to {POINT_ROWS}, each beginning with its number.",
+            field="csv",
+        )
     corners, radii = corners_of(Bends(tuple(table), last), np.zeros(3), np.array([1.0, 0, 0]), np.array([0.0, 0, 1]))
     points = (corners / LENGTH_UNITS[unit]).tolist()
     bent = [None, *(radii / LENGTH_UNITS[unit]).tolist(), None]
@@ -67,5 +79,11 @@ def _number(line: int, row: Sequence[str], column: int) -> float:
     except ValueError:
         found = math.nan
     if not math.isfinite(found):
-        raise Problem("bad-csv", f"Row {line} has {f'“{text[:30]}”' if text else 'nothing'} where a number should be.", "Give a plain number.", field="csv", row=line)
+        raise Problem(
+            "bad-csv",
+            f"Row {line} has {f'“{text[:30]}”' if text else 'nothing'} where a number should be.",
+            "Give a plain number.",
+            field="csv",
+            row=line,
+        )
     return found

@@ -53,13 +53,19 @@ class BodyStep(Named, Protocol):
 
 
 def finish(
-    context: Context, step: BodyStep, plan: Swept, report: Report,
-    make: Callable[[], list[Body]] | None = None, cuts: Sequence[EndCut] = (), folded: bool = False,
+    context: Context,
+    step: BodyStep,
+    plan: Swept,
+    report: Report,
+    make: Callable[[], list[Body]] | None = None,
+    cuts: Sequence[EndCut] = (),
+    folded: bool = False,
     shorten: Callable[[Body], Body] | None = None,
 ) -> BodyProduct:
     """Build the solids of a plan, by ``make`` if they are not those of its motion, and combine them as the step says.
 
-    ``cuts`` take their ends off, or ``shorten`` does with each. What is ``folded`` is built although it may fold over itself.
+    ``cuts`` take their ends off, or ``shorten`` does with each. What is ``folded`` is built although it may fold over
+    itself.
 
     Raises:
         Problem: the kernel's solid is not valid, its volume is not the motion's, or a boolean fails.
@@ -76,19 +82,29 @@ def finish(
         made = [shorten(body) for body in made]
     if cuts or shorten is not None:
         found = measured(at_each(made, plan))
-        data["numbers"] = {**data["numbers"], "volume": found["volume"], "area": found["area"], "centre": found["centre"]}
+        data["numbers"] = {
+            **data["numbers"],
+            "volume": found["volume"],
+            "area": found["area"],
+            "centre": found["centre"],
+        }
     context.kernel_seconds += time.perf_counter() - began
     if any(b.sheet for b in made) and step.result != "separate":
         raise Problem(
-            "surface-alone", "A surface without thickness cannot be added, cut or kept in common.",
-            "Choose separate, or give it a wall.", field="result",
-        ).mended(ON_ITS_OWN)  # fmt: skip
+            "surface-alone",
+            "A surface without thickness cannot be added, cut or kept in common.",
+            "Choose separate, or give it a wall.",
+            field="result",
+        ).mended(ON_ITS_OWN)
     data["faces"] = sum(len(b.face_names) for b in made) * plan.count
     alone = stands_alone(context, step)
     if alone:
         planes = tuple((c.kept, c.name) for c in cuts)
         sources = [MotionMesh(plan, i, planes) if make is None and shorten is None else None for i in range(len(made))]
-        kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b, source=m), plan) for i, (b, m) in enumerate(zip(made, sources, strict=True))]
+        kept = [
+            at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b, source=m), plan)
+            for i, (b, m) in enumerate(zip(made, sources, strict=True))
+        ]
         report.messages += _starts_touch(kept, plan)
     else:
         assert step.result != "separate"  # or it stood alone
@@ -99,14 +115,19 @@ def finish(
 
 
 def stands_alone(context: Context, step: BodyStep) -> bool:
-    """Whether what a step makes is a body of its own, there being none to put it together with. Raises Problem when it cannot be."""
+    """Whether what a step makes is a body of its own, there being none to put it together with.
+
+    Raises Problem when it cannot be.
+    """
     if step.result == "separate" or any(not b.body.sheet for b in context.bodies):
         return step.result == "separate"
     if step.result in NOTHING:
         raise Problem(
-            f"nothing-to-{step.result}", f"There is no body before this step to {NOTHING[step.result]}.",
-            "Choose separate body, or move the step down.", field="result",
-        ).mended(ON_ITS_OWN)  # fmt: skip
+            f"nothing-to-{step.result}",
+            f"There is no body before this step to {NOTHING[step.result]}.",
+            "Choose separate body, or move the step down.",
+            field="result",
+        ).mended(ON_ITS_OWN)
     return True
 
 
@@ -131,7 +152,15 @@ def at_each(made: list[Body], plan: HasMotion) -> list[Body]:
 def _starts_touch(bodies: list[KeptBody], plan: Swept) -> list[Message]:
     if plan.copies is None or (clearances(Shape.of([b.shown() for b in bodies]), plan.copies).distance > 0).all():
         return []
-    return [Message("warning", "starts-touch", "The starts touch or run into each other.", "Give more pitch, fewer starts or a narrower profile.", {"field": "profile"})]
+    return [
+        Message(
+            "warning",
+            "starts-touch",
+            "The starts touch or run into each other.",
+            "Give more pitch, fewer starts or a narrower profile.",
+            {"field": "profile"},
+        )
+    ]
 
 
 def _check(made: list[Body], plan: Swept, report: Report, folded: bool) -> Checks:
@@ -139,7 +168,11 @@ def _check(made: list[Body], plan: Swept, report: Report, folded: bool) -> Check
     sheet = any(b.sheet for b in made)
     expected = plan.area if sheet else plan.volume
     volume = sum(b.area() if sheet else b.volume() for b in made)
-    checks: Checks = {"valid": all(b.valid() for b in made), "kernel_volume": 0.0 if sheet else volume, "volume_error": volume / expected - 1}
+    checks: Checks = {
+        "valid": all(b.valid() for b in made),
+        "kernel_volume": 0.0 if sheet else volume,
+        "volume_error": volume / expected - 1,
+    }
     wrong = not checks["valid"] or abs(checks["volume_error"]) > VOLUME_CHECK
     if wrong and folded:
         report.messages.append(
@@ -147,9 +180,13 @@ def _check(made: list[Body], plan: Swept, report: Report, folded: bool) -> Check
         )
     elif wrong:
         raise Problem(
-            "kernel", f"The solid does not pass its check (valid: {checks['valid']}, volume off by {checks['volume_error']:.1e}).",
+            "kernel",
+            (
+                f"The solid does not pass its check (valid: {checks['valid']}, volume off by "
+                f"{checks['volume_error']:.1e})."
+            ),
             "Change a size slightly; the check keeps a wrong solid from going on.",
-        )  # fmt: skip
+        )
     return checks
 
 
@@ -161,10 +198,20 @@ def _size_of(plan: Swept, region: Region) -> tuple[float, float]:
     return own.volume, own.area
 
 
-def _trimmed(made: list[Body], plan: Swept, cuts: Sequence[EndCut], report: Report, folded: bool) -> tuple[list[Body], Checks]:
-    """Bodies with their ends cut off; the pieces of each are checked against the volume of the motion. Raises Problem."""
+def _trimmed(
+    made: list[Body], plan: Swept, cuts: Sequence[EndCut], report: Report, folded: bool
+) -> tuple[list[Body], Checks]:
+    """Bodies with their ends cut off; the pieces of each are checked against the volume of the motion.
+
+    Raises Problem.
+    """
     if any(b.sheet for b in made):
-        raise Problem("surface-uncut", "A surface without thickness is not cut by planes.", "Give it a wall, or take the planes away.", field="cut_end")
+        raise Problem(
+            "surface-uncut",
+            "A surface without thickness is not cut by planes.",
+            "Give it a wall, or take the planes away.",
+            field="cut_end",
+        )
     checks = _check(made, plan, report, folded) if folded else None
     known = [(b.volume(), b.area()) if folded else _size_of(plan, r) for b, r in zip(made, plan.regions, strict=True)]
     done = [cut_off(body, cuts, *size) for body, size in zip(made, known, strict=True)]
@@ -183,7 +230,12 @@ class _Done:
 
 
 def combined(
-    context: Context, made: list[Body], operation: Operation, report: Report, step: Named, before: list[KeptBody] | None = None
+    context: Context,
+    made: list[Body],
+    operation: Operation,
+    report: Report,
+    step: Named,
+    before: list[KeptBody] | None = None,
 ) -> tuple[list[KeptBody], Combined | None]:
     """The bodies so far, or those given as ``before``, with what was made, and the sizes of those that changed.
 
@@ -214,11 +266,23 @@ def _told(touched: list[str], own: list[Body], operation: Operation) -> list[Mes
     """What a designer should know of a combination that is done: it did nothing, or left nothing."""
     if not touched:
         word = {"cut": "cut", "add": "join", "common": "keep"}[operation]
-        return [Message("warning", "no-contact", f"The result does not touch a body, so there was nothing to {word}.",
-                        "Move one of them, or let it be a body of its own.")]  # fmt: skip
+        return [
+            Message(
+                "warning",
+                "no-contact",
+                f"The result does not touch a body, so there was nothing to {word}.",
+                "Move one of them, or let it be a body of its own.",
+            )
+        ]
     if not own:
-        return [Message("warning", "nothing-left", f"The cut takes all of {', '.join(touched)} away.",
-                        "Move or shorten what is cut out, if that is not meant.")]  # fmt: skip
+        return [
+            Message(
+                "warning",
+                "nothing-left",
+                f"The cut takes all of {', '.join(touched)} away.",
+                "Move or shorten what is cut out, if that is not meant.",
+            )
+        ]
     return []
 
 
@@ -227,9 +291,13 @@ def measured(bodies: list[Body]) -> Combined:
     volumes = np.array([b.volume() for b in bodies])
     centre = np.average([b.centre() for b in bodies], axis=0, weights=volumes)
     return {
-        "volume": float(volumes.sum()), "area": sum(b.area() for b in bodies), "centre": centre.tolist(),
-        "bodies": len(bodies), "solids": sum(len(solids(b.shape)) for b in bodies), "faces": sum(len(b.face_names) for b in bodies),
-    }  # fmt: skip
+        "volume": float(volumes.sum()),
+        "area": sum(b.area() for b in bodies),
+        "centre": centre.tolist(),
+        "bodies": len(bodies),
+        "solids": sum(len(solids(b.shape)) for b in bodies),
+        "faces": sum(len(b.face_names) for b in bodies),
+    }
 
 
 def _within_reach(row: KeptBody, tools: list[Body]) -> dict[int, KeptBody]:
@@ -244,7 +312,9 @@ def _within_reach(row: KeptBody, tools: list[Body]) -> dict[int, KeptBody]:
     return near
 
 
-def _rows_after(rows: list[KeptBody], near: list[dict[int, KeptBody]], found: list[KeptBody], key: str) -> list[KeptBody]:
+def _rows_after(
+    rows: list[KeptBody], near: list[dict[int, KeptBody]], found: list[KeptBody], key: str
+) -> list[KeptBody]:
     """What a combination left, the copies that it did not touch in their rows again."""
     keys = {b.key for b in found}
     after = []
@@ -267,8 +337,9 @@ def _new(body: Body, owner: str) -> KeptBody:
 def _all_at_once(kept: list[KeptBody], made: list[Body], operation: Operation) -> _Done | None:
     """Add or cut many tools that stay clear of each other in one go, which takes the time of one.
 
-    None where that is not possible: few tools, tools that come close to each other, tools that would be added to several
-    bodies or to none, or a result that is not sound. Then they are taken one by one, which also finds out which one is at fault.
+    None where that is not possible: few tools, tools that come close to each other, tools that would be added to
+    several bodies or to none, or a result that is not sound. Then they are taken one by one, which also finds out which
+    one is at fault.
     """
     boxes = [tool.box() for tool in made]
     if operation == "common" or len(made) < MANY or not _clear_of_each_other(made, boxes):
@@ -332,14 +403,18 @@ def _in_common(kept: list[KeptBody], made: list[Body]) -> _Done:
     after: list[KeptBody] = []
     touched: list[str] = []
     for old in kept:
-        pieces = _joined([b for tool in made if (done := combine(old.body, tool, "common")).touched for b in done.bodies])
+        pieces = _joined(
+            [b for tool in made if (done := combine(old.body, tool, "common")).touched for b in done.bodies]
+        )
         after += [_new(b, old.step) for b in pieces] or [old]
         touched += [old.name] * bool(pieces)
     return _Done(after, touched)
 
 
 def _joined(pieces: list[Body]) -> list[Body]:
-    """Pieces of one body that lie in each other or meet as one: what several tools have in common with it is there once."""
+    """Pieces of one body that lie in each other or meet as one: what several tools have in common with it is there
+    once.
+    """
     found: list[Body] = []
     for piece in pieces:
         whole = piece

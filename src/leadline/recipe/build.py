@@ -68,8 +68,11 @@ class _Entry:
 
 @dataclass
 class Memory:
-    """The latest products, by key; the oldest go first, those of solids when all have more than ``faces`` faces. ``drawn`` are keys of meshes that are kept.
-    What is not here is looked for in the ``store``, where a build is given no other."""
+    """The latest products, by key; the oldest go first, those of solids when all have more than ``faces`` faces.
+
+    ``drawn`` are keys of meshes that are kept. What is not here is looked for in the ``store``, where a build is given
+    no other.
+    """
 
     limit: int = 400
     faces: int = 2000
@@ -119,10 +122,10 @@ def build(
 ) -> BuildResult:
     """Build a part up to its sinker.
 
-    ``quick`` plans body steps without the kernel; while something is ``moving`` steps that are not remembered are planned in
-    as little time as it takes to show them, and remembered apart; ``until`` names the last step of interest: what is
-    built on the way to it is not kept in the store. A step that fails says why in its report, and later steps that do not need it still build. ``products`` receives
-    what each step gave.
+    ``quick`` plans body steps without the kernel; while something is ``moving`` steps that are not remembered are
+    planned in as little time as it takes to show them, and remembered apart; ``until`` names the last step of interest:
+    what is built on the way to it is not kept in the store. A step that fails says why in its report, and later steps
+    that do not need it still build. ``products`` receives what each step gave.
     """
     memory = memory or Memory()
     run = _Build(part, memory, memory.store if store is None else store, progress or (lambda _: None), stopped, quick)
@@ -183,7 +186,14 @@ class _Build:
                 break
         self.messages += self._unmeasured()
         if self.part.sinker is not None and self.part.sinker not in self.reports and until is None:
-            self.messages.append(Message("warning", "no-sinker", f"The sinker hangs at the step “{self.part.sinker}”, which is not there: all steps are built.", "Hang it at a step, or at the end of the cord."))
+            self.messages.append(
+                Message(
+                    "warning",
+                    "no-sinker",
+                    f"The sinker hangs at the step “{self.part.sinker}”, which is not there: all steps are built.",
+                    "Hang it at a step, or at the end of the cord.",
+                )
+            )
         seconds = {"kernel": self.context.kernel_seconds, "solver": self.context.solver_seconds}
         density = None if self.part.material is None else DENSITY[self.part.material]
         for report in self.reports.values():
@@ -197,7 +207,10 @@ class _Build:
         return None if self.store is None else self.store.get(f"{FILE}{digest}")
 
     def _other(self, part: Part, products: dict[str, Product]) -> BuildResult:
-        """Build another part from what this one is built from. It cannot hold this one: each names the other by what it holds."""
+        """Build another part from what this one is built from.
+
+        It cannot hold this one: each names the other by what it holds.
+        """
         run = _Build(part, self.memory, self.store, lambda _: None, self.stopped, False)
         run.context.file, run.context.products = self.context.file, products
         result = run.run(None)
@@ -241,7 +254,11 @@ class _Build:
     def _remembered(self, key: str) -> _Entry | None:
         """What was made for a key, unless a step that it names is called otherwise now."""
         entry = self.memory.get(key)
-        return None if entry is None or any(self.context.names.get(k) != name for k, name in entry.names.items()) else entry
+        return (
+            None
+            if entry is None or any(self.context.names.get(k) != name for k, name in entry.names.items())
+            else entry
+        )
 
     def _made(self, step: BaseStep, report: Report, quick: bool) -> _Entry:
         """Build a step in a context that serves what it declares. Raises Problem."""
@@ -264,10 +281,18 @@ class _Build:
             self.context.measure_here()
 
     def _refuse_missing(self, step: BaseStep) -> None:
-        """Raises Problem where a step refers to one that is not in the part at all, though its result does not need that."""
+        """Raises Problem where a step refers to one that is not in the part at all, though its result does not need
+        that.
+        """
         for field_name, source in references(step):
             if source not in self.context.steps:
-                raise Problem("deleted-reference", f"It refers to the step “{source}”, which is not there.", "Take that away or pick another.", field=field_name, source=source)
+                raise Problem(
+                    "deleted-reference",
+                    f"It refers to the step “{source}”, which is not there.",
+                    "Take that away or pick another.",
+                    field=field_name,
+                    source=source,
+                )
 
     def _fail(self, report: Report, message: Message) -> None:
         if message.code == NOT_YET:
@@ -289,12 +314,18 @@ class _Build:
             return
         entry.kept = True
         made = kind_of(self.context.steps[entry.report.id]).makes_bodies
-        blob = keeping.written_solids(entry.product, entry.report) if made else keeping.written(entry.product, entry.report, entry.names)
+        blob = (
+            keeping.written_solids(entry.product, entry.report)
+            if made
+            else keeping.written(entry.product, entry.report, entry.names)
+        )
         if blob is not None:
             self.store.put(f"{entry.report.key}/solid", blob)
 
     def keep_meshes(self, bodies: Sequence[KeptBody]) -> None:
-        """Keep the meshes of bodies that are shown, and their boxes; those of bodies on the way to them are never made."""
+        """Keep the meshes of bodies that are shown, and their boxes; those of bodies on the way to them are
+        never made.
+        """
         if self.store is None or not self.keeps:
             return
         for kept in bodies:
@@ -305,7 +336,12 @@ class _Build:
             if key not in self.memory.drawn:
                 if kept.told is None:
                     self.store.put(f"{key}/mesh", write_kept_glb(kept.shown()))
-                    self.store.put(f"{key}/box", json.dumps([*(c.tolist() for c in kept.own_box()), kept.mesh_facts.triangles, kept.mesh_facts.chord]).encode())
+                    self.store.put(
+                        f"{key}/box",
+                        json.dumps(
+                            [*(c.tolist() for c in kept.own_box()), kept.mesh_facts.triangles, kept.mesh_facts.chord]
+                        ).encode(),
+                    )
                 self.memory.note_drawn(key)
 
     def _stored(self, step: BaseStep, report: Report) -> _Entry | None:
@@ -348,12 +384,17 @@ class _Build:
     def _key(self, step: BaseStep, uses: Sequence[str]) -> str:
         """A step's key; ``plan_keys`` then has that of what is known of it before the kernel is asked.
 
-        A step depends on what is planned of those that it refers to; on bodies only if it reads them, and then on all that there are.
+        A step depends on what is planned of those that it refers to; on bodies only if it reads them, and then on all
+        that there are.
         """
         kind = kind_of(step)
         own = step.model_dump_json(exclude={"off", "name"})
         sources = [self.plan_keys.get(r, "") if r in self.context.products else "" for r in uses]
-        swept = [self.plan_keys[s.id] for s in self.part.steps if s.id in self.context.products and kind_of(s).makes_bodies] if kind.reads_motions else []
+        swept = (
+            [self.plan_keys[s.id] for s in self.part.steps if s.id in self.context.products and kind_of(s).makes_bodies]
+            if kind.reads_motions
+            else []
+        )
         plan = self.plan_keys[step.id] = _hash([engine(), self.part.units, own, sources, swept, self._values_in(step)])
         if not kind.needs_kernel and not kind.reads_bodies(step):
             return plan

@@ -14,8 +14,10 @@ from leadline.recipe.preview import in_words
 
 @in_words
 def built_edges(part: Part, before: str | None, memory: Memory, store: Store | None = None) -> list[dict[str, Any]]:
-    """The sharp edges of the bodies before a step, or of all: their name, the step that made the later of the faces that meet there, and
-    lines in space. Raises Problem for an unknown step.
+    """The sharp edges of the bodies before a step, or of all: their name, the step that made the later of the faces
+    that meet there, and lines in space.
+
+    Raises Problem for an unknown step.
     """
     order = [s.id for s in part.steps]
     if before is not None and before not in order:
@@ -24,10 +26,13 @@ def built_edges(part: Part, before: str | None, memory: Memory, store: Store | N
     result = build(part.model_copy(update={"steps": part.steps[:upto], "sinker": None}), memory, store)
     return [
         {
-            "source": max((face.split("/")[0] for face in name.split("&")), key=lambda s: order.index(s) if s in order else -1), "item": name,
+            "source": max(
+                (face.split("/")[0] for face in name.split("&")), key=lambda s: order.index(s) if s in order else -1
+            ),
+            "item": name,
             "lines": [edge_points(e).round(5).tolist() for e in found],
         }
         for kept in result.bodies
         if kept.places is None
         for name, found in sharp_edges(kept.body).items()
-    ]  # fmt: skip
+    ]

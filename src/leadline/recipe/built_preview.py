@@ -14,7 +14,8 @@ from leadline.recipe.preview import Preview, in_words
 def built_preview(part: Part, step_id: str, memory: Memory, store: Store | None = None) -> Preview:
     """The bodies that a step makes or changes, built, with the steps in whose place they stand; no mesh where it fails.
 
-    What is built stays in the memory, so that to build the same for good takes no time. Raises Problem for an unknown step.
+    What is built stays in the memory, so that to build the same for good takes no time. Raises Problem for an unknown
+    step.
     """
     at = next((i for i, s in enumerate(part.steps) if s.id == step_id), None)
     if at is None:

@@ -16,21 +16,42 @@ MOST_SOLIDS = 500  # copies that are solids of their own
 
 
 def solids_of(context: Context, source: str, field: str, rows: bool = False) -> list[KeptBody]:
-    """The solids that an earlier step has in the part as it is; with ``rows`` those too that stand for copies, and what stands with these as the first of them. Raises Problem."""
+    """The solids that an earlier step has in the part as it is; with ``rows`` those too that stand for copies, and what
+    stands with these as the first of them.
+
+    Raises Problem.
+    """
     steps = _first_of(context, source) if rows else [source]
-    own = [k for step in steps for k in context.bodies if k.step == step and (rows or k.places is None) and not k.body.sheet]
+    own = [
+        k
+        for step in steps
+        for k in context.bodies
+        if k.step == step and (rows or k.places is None) and not k.body.sheet
+    ]
     if not own:
         name = context.names.get(source, source)
-        there = dict.fromkeys(k.step for k in context.bodies if not k.body.sheet and k.step in context.names) if field in WHOLE else ()
+        there = (
+            dict.fromkeys(k.step for k in context.bodies if not k.body.sheet and k.step in context.names)
+            if field in WHOLE
+            else ()
+        )
         remedies = [Remedy(f"Take “{context.names.get(s, s)}”", {field: s}) for s in list(there)[-MOST_OFFERED:]]
-        raise Problem("no-body", f"There is no solid of “{name}” before this step.", "Pick another body.", field=field, source=source).mended(*remedies)
+        raise Problem(
+            "no-body",
+            f"There is no solid of “{name}” before this step.",
+            "Pick another body.",
+            field=field,
+            source=source,
+        ).mended(*remedies)
     return own
 
 
 def _first_of(context: Context, source: str) -> list[str]:
     """The steps that one of copies stands with, the first one first, and the step itself."""
     found = [source]
-    while (first := kind_of(context.steps[found[0]]).stands_with(context.steps[found[0]])) is not None and first in context.steps:
+    while (
+        first := kind_of(context.steps[found[0]]).stands_with(context.steps[found[0]])
+    ) is not None and first in context.steps:
         found.insert(0, first)
     return found
 
@@ -45,4 +66,9 @@ def singles(bodies: Sequence[KeptBody], field: str) -> list[Body]:
 def refuse_many(count: int, field: str) -> None:
     """Raises Problem when so many copies are to be solids of their own."""
     if count > MOST_SOLIDS:
-        raise Problem("too-many-copies", f"These are {count} copies that are solids of their own.", f"Ask for at most {MOST_SOLIDS}, or for rigid separate copies.", field=field)
+        raise Problem(
+            "too-many-copies",
+            f"These are {count} copies that are solids of their own.",
+            f"Ask for at most {MOST_SOLIDS}, or for rigid separate copies.",
+            field=field,
+        )

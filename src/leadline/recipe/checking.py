@@ -17,12 +17,16 @@ VARIABLE = "t"  # of formulas
 
 
 def check_unread(context: Context, step: BaseStep) -> None:
-    """Raises Problem at an expression that cannot be read, though the step as it stands does not need it: it would be met later, far from where it was typed."""
+    """Raises Problem at an expression that cannot be read, though the step as it stands does not need it: it would be
+    met later, far from where it was typed.
+    """
     scope: Scope | None = None
     for field, kind, value in quantities(step):
         if isinstance(value, str) and value.strip():
             scope = scope or _with_variable(context.scope)
-            scope.evaluate(value.rstrip().removesuffix("%"), "number" if value.rstrip().endswith("%") else cast(Kind, kind), field)
+            scope.evaluate(
+                value.rstrip().removesuffix("%"), "number" if value.rstrip().endswith("%") else cast(Kind, kind), field
+            )
 
 
 def _with_variable(scope: Scope) -> Scope:

@@ -1,4 +1,6 @@
-"""What a part would be like after a step that adds, cuts or keeps in common, by mesh booleans: a moment where the kernel takes seconds."""
+"""What a part would be like after a step that adds, cuts or keeps in common, by mesh booleans: a moment where the
+kernel takes seconds.
+"""
 
 from __future__ import annotations
 
@@ -55,8 +57,16 @@ class Together:
     replaces: list[str]
 
 
-def together(part: Part, step: BaseStep, tool: DisplayMesh, products: Mapping[str, Product], reports: Mapping[str, Report], states: MeshStates) -> Together | None:
-    """The bodies that a step changes with its ``tool`` combined with them; None where it changes none, or meshes cannot tell.
+def together(
+    part: Part,
+    step: BaseStep,
+    tool: DisplayMesh,
+    products: Mapping[str, Product],
+    reports: Mapping[str, Report],
+    states: MeshStates,
+) -> Together | None:
+    """The bodies that a step changes with its ``tool`` combined with them; None where it changes none, or meshes cannot
+    tell.
 
     ``products`` and ``reports`` are of a quick build up to the step.
     """
@@ -76,9 +86,13 @@ def together(part: Part, step: BaseStep, tool: DisplayMesh, products: Mapping[st
     return None if whole.is_empty() else Together(shown(whole, step.id), replaces)
 
 
-def _state(steps: list[Any], products: Mapping[str, Product], reports: Mapping[str, Report], states: MeshStates) -> list[_Solid] | None:
+def _state(
+    steps: list[Any], products: Mapping[str, Product], reports: Mapping[str, Report], states: MeshStates
+) -> list[_Solid] | None:
     """All bodies after steps; None when one of them is known by its solid alone, or does not close."""
-    making = [s for s in steps if kind_of(s).needs_kernel and kind_of(s).gives != "nothing" and reports[s.id].state == "fresh"]
+    making = [
+        s for s in steps if kind_of(s).needs_kernel and kind_of(s).gives != "nothing" and reports[s.id].state == "fresh"
+    ]
     if not making:
         return []
     key = tuple(reports[s.id].key for s in making)
@@ -107,4 +121,7 @@ def _with(before: list[_Solid], own: manifold3d.Manifold, step: str, operation: 
         for solid in met:
             own = combined(own, solid.mesh, "add")
         return [*rest, _Solid(frozenset([step]).union(*(s.steps for s in met)), own)]
-    return [*rest, *(_Solid(s.steps | {step}, combined(s.mesh, own, "cut" if operation == "cut" else "common")) for s in met)]
+    return [
+        *rest,
+        *(_Solid(s.steps | {step}, combined(s.mesh, own, "cut" if operation == "cut" else "common")) for s in met),
+    ]

@@ -64,7 +64,10 @@ class Unseen(list[KeptBody]):
 
 
 class Names(dict[str, str]):
-    """Names of steps by id. ``told`` collects the names that were asked for: a result that tells them is out of date when one of them changes."""
+    """Names of steps by id.
+
+    ``told`` collects the names that were asked for: a result that tells them is out of date when one of them changes.
+    """
 
     def __init__(self, names: Mapping[str, str]) -> None:
         super().__init__(names)
@@ -75,7 +78,8 @@ class Names(dict[str, str]):
         self.told[step] = name
         return name
 
-    def get(self, step: str, default: str = "") -> str:  # type: ignore[override]  # a name is asked for with what stands for it
+    # A name is asked for with what stands for it, so that it is always a text.
+    def get(self, step: str, default: str = "") -> str:  # type: ignore[override]
         try:
             return self[step]
         except KeyError:
@@ -88,14 +92,16 @@ def _alone(part: Part, _: dict[str, Product]) -> BuildResult:
 
 @dataclass
 class Context:
-    """``quick`` stops before the kernel: body steps then give their plan only; while something is ``moving``, no more of it than
-    can be worked out between two moves of a hand. ``reached`` has the ids of the steps up to
-    the one that is built; with none of them the order of the steps is not known.
+    """``quick`` stops before the kernel: body steps then give their plan only; while something is ``moving``, no more
+    of it than can be worked out between two moves of a hand.
+
+    ``reached`` has the ids of the steps up to the one that is built; with none of them the order of the steps is not
+    known.
 
     A step is built in a context of its own, which ``narrowed`` makes: it has the products that the step declares, by
-    the references of its fields, and no others. ``hidden`` are the ids of those that there are beside them. ``waiting`` are
-    those steps of a quick build of which nothing is known before they are built. ``file`` gives what a file holds, by its digest;
-    ``build_other`` builds another part, and its dictionary receives what each of its steps gave.
+    the references of its fields, and no others. ``hidden`` are the ids of those that there are beside them. ``waiting``
+    are those steps of a quick build of which nothing is known before they are built. ``file`` gives what a file holds,
+    by its digest; ``build_other`` builds another part, and its dictionary receives what each of its steps gave.
     """
 
     scope: Scope
@@ -122,24 +128,36 @@ class Context:
         self.scope.measure = self._length_of
 
     def narrowed(self, declared: Iterable[str], bodies: bool, motions: bool) -> Context:
-        """What one step sees: the products of the steps that it declares, the bodies and what is swept before it only if it says so.
+        """What one step sees: the products of the steps that it declares, the bodies and what is swept before it only
+        if it says so.
 
         Without ``bodies`` it sees of a step that makes some what is planned of it, which is all that it may depend on.
         """
         own = {step: self.products[step] for step in declared if step in self.products}
         if not bodies:
-            own = {step: p.planned if isinstance(p, BodyProduct) and p.planned is not None else p for step, p in own.items()}
+            own = {
+                step: p.planned if isinstance(p, BodyProduct) and p.planned is not None else p
+                for step, p in own.items()
+            }
         found = [m for p in self.products.values() if (m := p.give(HasMotion)) is not None] if motions else []
         return replace(
-            self, products=own, names=Names(self.names), bodies=list(self.bodies) if bodies else Unseen(), motions=found,
-            hidden=frozenset(self.products.keys() - own.keys()), kernel_seconds=0.0, solver_seconds=0.0,
-        )  # fmt: skip
+            self,
+            products=own,
+            names=Names(self.names),
+            bodies=list(self.bodies) if bodies else Unseen(),
+            motions=found,
+            hidden=frozenset(self.products.keys() - own.keys()),
+            kernel_seconds=0.0,
+            solver_seconds=0.0,
+        )
 
     def _length_of(self, name: str) -> float:
         """The length of the path of a step, by its id or its name. Raises Problem."""
         step = next((k for k, title in dict.items(self.names) if name in (k, title)), None)
         if step is None:
-            raise Problem("unknown-name", f"there is no step called “{name}” to measure.", "Give a step's name, as length(Path).")
+            raise Problem(
+                "unknown-name", f"there is no step called “{name}” to measure.", "Give a step's name, as length(Path)."
+            )
         return self.path(PathRef(step=step), "measured path").length
 
     def value(self, expression: Expression, kind: Kind, field_name: str) -> float:
@@ -176,7 +194,11 @@ class Context:
         return self.give(step, HasMotion, field_name, "a sweep or an extrusion")
 
     def face(self, step: str, face: str, seen: SeenFace | None = None) -> Plane:
-        """The plane of a flat face, by its name; in a quick build, where only its solid has it, that of where it was ``seen``. Raises Problem."""
+        """The plane of a flat face, by its name; in a quick build, where only its solid has it, that of where it was
+        ``seen``.
+
+        Raises Problem.
+        """
         known = self.product(step, "face").give(HasFaces)
         if known is None and seen is not None and self.quick:
             return plane_on(np.array(seen.point), np.array(seen.normal))
@@ -186,7 +208,11 @@ class Context:
         return plane
 
     def middle_of_face(self, face: FaceRef, field_name: str) -> Plane:
-        """The plane of a flat face with its origin in the middle of the face, which in a quick build may not be known yet. Raises Problem."""
+        """The plane of a flat face with its origin in the middle of the face, which in a quick build may not be known
+        yet.
+
+        Raises Problem.
+        """
         plane = self.end(EndFace(face=face), field_name)
         if self.quick and self.product(face.step, field_name).give(HasFaces) is None:
             return plane if face.seen is None else replace(plane, origin=np.array(face.seen.point))
@@ -197,7 +223,11 @@ class Context:
     def end(self, end: EndPlane | EndFace, field_name: str) -> Plane:
         """The plane at which what is carried along ends. Raises Problem."""
         try:
-            return self.plane(end.plane) if isinstance(end, EndPlane) else self.face(end.face.step, end.face.face, end.face.seen)
+            return (
+                self.plane(end.plane)
+                if isinstance(end, EndPlane)
+                else self.face(end.face.step, end.face.face, end.face.seen)
+            )
         except Problem as problem:
             raise problem.after("", field=field_name) from None
 
@@ -227,9 +257,13 @@ class Context:
 
     def _no_face(self, step: str, face: str) -> Problem:
         return Problem(
-            "deleted-reference", f"“{self.names.get(step, step)}” has the {face_title(face, self.names)} no more, or it is not flat.",
-            "Pick a flat face again, or take one that is offered.", field="face", source=step, lost=face,
-        )  # fmt: skip
+            "deleted-reference",
+            f"“{self.names.get(step, step)}” has the {face_title(face, self.names)} no more, or it is not flat.",
+            "Pick a flat face again, or take one that is offered.",
+            field="face",
+            source=step,
+            lost=face,
+        )
 
     def sketch(self, step: str, field_name: str) -> HasDrawing:
         """A solved sketch with its plane. Raises Problem."""
@@ -241,9 +275,12 @@ class Context:
         at = coordinates(product.solution.sketch)
         if point not in at:
             raise Problem(
-                "deleted-reference", f"The point {point} is no longer in “{self.names.get(step, step)}”.",
-                "Pick another point.", field=field_name, source=step,
-            )  # fmt: skip
+                "deleted-reference",
+                f"The point {point} is no longer in “{self.names.get(step, step)}”.",
+                "Pick another point.",
+                field=field_name,
+                source=step,
+            )
         return product.plane.to_space(at[point])
 
     def line(self, step: str, line: str, field_name: str) -> Array:
@@ -252,9 +289,12 @@ class Context:
         entity = next((e for e in product.solution.sketch.entities if e.id == line), None)
         if not isinstance(entity, Line):
             raise Problem(
-                "deleted-reference", f"The line {line} is no longer in “{self.names.get(step, step)}”.",
-                "Pick another line.", field=field_name, source=step,
-            )  # fmt: skip
+                "deleted-reference",
+                f"The line {line} is no longer in “{self.names.get(step, step)}”.",
+                "Pick another line.",
+                field=field_name,
+                source=step,
+            )
         at = coordinates(product.solution.sketch)
         return product.plane.to_space(np.array([at[entity.start], at[entity.end]]))
 
@@ -267,7 +307,13 @@ class Context:
 
     def not_yet(self, step: str, field_name: str) -> Problem:
         """What is said in a quick build of what only the build can tell."""
-        return Problem(NOT_YET, f"“{self.names.get(step, step)}” is known once it is built.", "Wait for the build.", field=field_name, source=step)
+        return Problem(
+            NOT_YET,
+            f"“{self.names.get(step, step)}” is known once it is built.",
+            "Wait for the build.",
+            field=field_name,
+            source=step,
+        )
 
     def product(self, step: str, field_name: str) -> Product:
         if step in self.products:
@@ -278,18 +324,26 @@ class Context:
             raise Undeclared(f"the step {step}")
         if step in self.names and self.reached and step not in self.reached:
             raise Problem(
-                "comes-later", f"It needs “{self.names[step]}”, which comes later.",
-                f"Move “{self.names[step]}” up before it, or pick another {field_name}.", field=field_name, source=step,
-            )  # fmt: skip
+                "comes-later",
+                f"It needs “{self.names[step]}”, which comes later.",
+                f"Move “{self.names[step]}” up before it, or pick another {field_name}.",
+                field=field_name,
+                source=step,
+            )
         if step in self.names:
             raise Problem(
-                "source-failed", f"It needs “{self.names[step]}”, which has no result.",
-                f"Mend “{self.names[step]}” first, or pick another {field_name}.", field=field_name, source=step,
-            )  # fmt: skip
+                "source-failed",
+                f"It needs “{self.names[step]}”, which has no result.",
+                f"Mend “{self.names[step]}” first, or pick another {field_name}.",
+                field=field_name,
+                source=step,
+            )
         raise Problem(
-            "deleted-reference", f"Its {field_name} was the step {step}, which is no longer there.",
-            f"Pick another {field_name}.", field=field_name,
-        )  # fmt: skip
+            "deleted-reference",
+            f"Its {field_name} was the step {step}, which is no longer there.",
+            f"Pick another {field_name}.",
+            field=field_name,
+        )
 
     def wrong(self, step: str, field_name: str, what: str) -> Problem:
         return Problem(

@@ -11,7 +11,8 @@ FORMULA = ("=", "+", "-", "@", "\t", "\r")  # with which a formula begins in a s
 
 
 def numbered_rows(text: str, separator: str) -> list[tuple[int, list[str]]]:
-    """The rows that hold something, each with its number in the file, from 1, and its cells without the blanks about them.
+    """The rows that hold something, each with its number in the file, from 1, and its cells without the blanks about
+    them.
 
     Raises:
         Problem: the text is no CSV.
@@ -20,12 +21,17 @@ def numbered_rows(text: str, separator: str) -> list[tuple[int, list[str]]]:
     try:
         rows = [[cell.strip() for cell in row] for row in csv.reader(lines, delimiter=separator)]
     except csv.Error as error:
-        raise Problem("bad-csv", f"The file is no table of text ({error}).", "Save it again as CSV.", field="csv") from None
+        raise Problem(
+            "bad-csv", f"The file is no table of text ({error}).", "Save it again as CSV.", field="csv"
+        ) from None
     return [(i + 1, row) for i, row in enumerate(rows) if any(row)]
 
 
 def escaped(cell: str) -> str:
-    """A cell as it goes out: a text that a spreadsheet would take for a formula has an apostrophe before it. Numbers stay as they are."""
+    """A cell as it goes out: a text that a spreadsheet would take for a formula has an apostrophe before it.
+
+    Numbers stay as they are.
+    """
     if not cell.startswith(FORMULA) or _is_number(cell):
         return cell
     return f"'{cell}"

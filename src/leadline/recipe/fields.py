@@ -25,19 +25,25 @@ def references(model: BaseModel) -> list[tuple[str, str]]:
 
 
 def expressions(model: BaseModel) -> Iterator[str]:
-    """The texts of a model, however deep, that are expressions; those too of fields that have no meaning as the others stand."""
+    """The texts of a model, however deep, that are expressions; those too of fields that have no meaning as the others
+    stand.
+    """
     return (value for _, _, value in _under(model, Written, meant=False) if isinstance(value, str))
 
 
 def quantities(model: BaseModel) -> Iterator[tuple[str, str, Any]]:
-    """The numbers of a measure in a model as (top field, kind, value), those too that stand deep in it; those of fields that have no meaning as the others stand are left out."""
+    """The numbers of a measure in a model as (top field, kind, value), those too that stand deep in it; those of fields
+    that have no meaning as the others stand are left out.
+    """
     for name, mark, value in _under(model, Measure):
         if isinstance(value, int | float | str) and not isinstance(value, bool):
             yield name, mark.kind, value
 
 
 def _under(model: BaseModel, kind: type[Mark], meant: bool = True) -> Iterator[tuple[str, Mark, Any]]:
-    """What stands in a model's fields that bear a mark of a kind, however deep, as (top field, mark, value); only where the fields have a meaning, if ``meant``."""
+    """What stands in a model's fields that bear a mark of a kind, however deep, as (top field, mark, value); only where
+    the fields have a meaning, if ``meant``.
+    """
     hashable: Any = kind
     for name, mark in _bearing(type(model), hashable):
         when = _when(type(model), name) if meant else None
@@ -57,11 +63,15 @@ def _in_value(value: Any, mark: Mark | None, kind: type[Mark], meant: bool) -> I
 
 @cache
 def _bearing(model: type[BaseModel], kind: Any) -> tuple[tuple[str, Any], ...]:
-    """The fields that bear a mark of a kind themselves, each with it, or in models that stand in them, with None: a sketch has thousands of others."""
+    """The fields that bear a mark of a kind themselves, each with it, or in models that stand in them, with None: a
+    sketch has thousands of others.
+    """
     return tuple(
-        (name, mark) for name, field in model.model_fields.items()
-        if (mark := _first(_marks(field), kind)) is not None or any(_bearing(inner, kind) for inner in _models(field.annotation))
-    )  # fmt: skip
+        (name, mark)
+        for name, field in model.model_fields.items()
+        if (mark := _first(_marks(field), kind)) is not None
+        or any(_bearing(inner, kind) for inner in _models(field.annotation))
+    )
 
 
 def _models(annotation: Any) -> Iterator[type[BaseModel]]:
@@ -98,7 +108,9 @@ def _first(marks: Iterable[Any], kind: type[Mark]) -> Mark | None:
 @cache
 def _with_mark(model: type[BaseModel], kind: type[Mark]) -> tuple[tuple[str, Mark], ...]:
     """The fields of a model that bear a mark of a kind, each with it."""
-    return tuple((name, mark) for name, field in model.model_fields.items() if (mark := _first(_marks(field), kind)) is not None)
+    return tuple(
+        (name, mark) for name, field in model.model_fields.items() if (mark := _first(_marks(field), kind)) is not None
+    )
 
 
 def kept(model: BaseModel) -> list[tuple[str, str]]:
@@ -119,20 +131,26 @@ def newest_fields(model: BaseModel) -> list[tuple[str, str]]:
 def followed(model: BaseModel) -> list[tuple[str, str]]:
     """The parts of the list whose newest documents a step stands for, as (the field with the digest, the part's id)."""
     marked = _with_mark(type(model), Newest)
-    return [(mark.kept, str(getattr(model, name))) for name, mark in marked if getattr(model, mark.when) and getattr(model, name)]
+    return [
+        (mark.kept, str(getattr(model, name)))
+        for name, mark in marked
+        if getattr(model, mark.when) and getattr(model, name)
+    ]
 
 
 def described(model: type[BaseModel]) -> dict[str, Any]:
     """The fields of a model by name, for whoever walks over documents without the models: JSON.
 
-    A field has ``label``, ``default`` (none where one must be given), ``empty`` (whether it may be null), ``use`` (the ids in it are of
-    steps, used as that), ``when`` (field and values with which it has a meaning), and one of
+    A field has ``label``, ``default`` (none where one must be given), ``empty`` (whether it may be null), ``use`` (the
+    ids in it are of steps, used as that), ``when`` (field and values with which it has a meaning), and one of
 
-    - ``measure``: "length", "angle", "turns" or "number"; an expression may stand for it; ``toleranced`` beside it where it is a size that is made, of an angle the field that tells its shorter leg;
+    - ``measure``: "length", "angle", "turns" or "number"; an expression may stand for it; ``toleranced`` beside it
+      where it is a size that is made, of an angle the field that tells its shorter leg;
     - ``choice``: the texts that it may be;
     - ``type``: "switch", "count" or "text";
     - ``each``: what stands in it as in a list;
-    - ``forms``: the models that may stand in it, each with its own ``fields`` and the ``tags`` that tell it from the others;
+    - ``forms``: the models that may stand in it, each with its own ``fields`` and the ``tags`` that tell it from the
+      others;
     - ``any``: several of these.
     """
     return {name: _described(field) for name, field in model.model_fields.items()}
@@ -180,14 +198,18 @@ def _of_union(args: tuple[Any, ...]) -> dict[str, Any]:
     kinds = [_type(a) for a in args if a is not type(None)]
     forms = [form for kind in kinds for form in kind.get("forms", ())]
     others = [kind for kind in kinds if "forms" not in kind]
-    together = [*others[:1 if all(k == others[0] for k in others) else None], *([{"forms": forms}] if forms else [])]
+    together = [*others[: 1 if all(k == others[0] for k in others) else None], *([{"forms": forms}] if forms else [])]
     found = together[0] if len(together) == 1 else {"any": together}
     return {**found, "empty": True} if type(None) in args else found
 
 
 @cache
 def _form(model: type[BaseModel]) -> dict[str, Any]:
-    literal = {n: typing.get_args(f.annotation) for n, f in model.model_fields.items() if typing.get_origin(f.annotation) is Literal}
+    literal = {
+        n: typing.get_args(f.annotation)
+        for n, f in model.model_fields.items()
+        if typing.get_origin(f.annotation) is Literal
+    }
     tags = {name: values[0] for name, values in literal.items() if len(values) == 1}
     fields = {name: field for name, field in described(model).items() if name not in tags}
     return {"tags": tags, "fields": fields, "title": (model.__doc__ or "").partition("\n")[0]}

@@ -1,4 +1,6 @@
-"""Files that a part takes bodies from: by the SHA-256 of what they hold, packed in a part file as base64 of gzip (RFC 1952)."""
+"""Files that a part takes bodies from: by the SHA-256 of what they hold, packed in a part file as base64 of gzip (RFC
+1952).
+"""
 
 from __future__ import annotations
 
@@ -41,7 +43,12 @@ def files_of(part: Part) -> Iterator[tuple[str, bytes]]:
         data = file_of(part, digest)
         size += len(data)
         if size > PART_FILES_BYTES:
-            raise Problem("too-large", f"The files in the part file have more than {PART_FILES_BYTES / 1e6:.0f} MB.", "Take fewer bodies from files.", field="files")
+            raise Problem(
+                "too-large",
+                f"The files in the part file have more than {PART_FILES_BYTES / 1e6:.0f} MB.",
+                "Take fewer bodies from files.",
+                field="files",
+            )
         yield digest, data
 
 
@@ -57,13 +64,17 @@ def packed_of(part: Part, digest: str) -> bytes:
 
 def with_files(part: Part, files: Iterable[tuple[str, bytes]]) -> Part:
     """The part with files packed into it, as it is saved."""
-    return part.model_copy(update={"files": {digest: base64.b64encode(packed(data)).decode() for digest, data in files}})
+    return part.model_copy(
+        update={"files": {digest: base64.b64encode(packed(data)).decode() for digest, data in files}}
+    )
 
 
 def needed(part: Part, get: Callable[[str], bytes | None]) -> dict[str, bytes]:
-    """All that a part is made from beside its document, as far as ``get`` has it, by digest: that of the parts placed in it as well.
+    """All that a part is made from beside its document, as far as ``get`` has it, by digest: that of the parts placed
+    in it as well.
 
-    Raises Problem when the document of a placed part cannot be read."""
+    Raises Problem when the document of a placed part cannot be read.
+    """
     found: dict[str, bytes] = {}
     waiting = [part]
     while waiting:
@@ -78,7 +89,12 @@ def needed(part: Part, get: Callable[[str], bytes | None]) -> dict[str, bytes]:
 
 
 def _read(digest: str, text: str) -> bytes:
-    damaged = Problem("damaged-file", f"The file {digest[:8]} in the part file is damaged.", "Save the part file again where it comes from.", field="files")
+    damaged = Problem(
+        "damaged-file",
+        f"The file {digest[:8]} in the part file is damaged.",
+        "Save the part file again where it comes from.",
+        field="files",
+    )
     try:
         stream = zlib.decompressobj(wbits=31)
         data = stream.decompress(base64.b64decode(text, validate=True), FILE_BYTES + 1)
@@ -93,4 +109,9 @@ def _read(digest: str, text: str) -> bytes:
 def refuse_large(size: int) -> None:
     """Raises Problem when a file has so many bytes."""
     if size > FILE_BYTES:
-        raise Problem("too-large", f"The file has more than {FILE_BYTES / 1e6:.0f} MB.", "Save fewer bodies into it.", field="file")
+        raise Problem(
+            "too-large",
+            f"The file has more than {FILE_BYTES / 1e6:.0f} MB.",
+            "Save fewer bodies into it.",
+            field="file",
+        )

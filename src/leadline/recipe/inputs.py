@@ -62,7 +62,8 @@ class ProfileRef(Model):
 class SeenFace(Model):
     """Where a flat face lay when it was picked: a point on it and its outward normal, mm.
 
-    A preview goes by it while the solid that has the face is not built, and it tells which face was meant should it be lost.
+    A preview goes by it while the solid that has the face is not built, and it tells which face was meant should it be
+    lost.
     """
 
     point: tuple[float, float, float]
@@ -97,7 +98,9 @@ def edge_owners(edge: str) -> set[str]:
 
 
 class EdgeRef(Model):
-    """An edge of an earlier body, by its name (the two faces that meet there); ``seen`` is a point of it where it lay when it was picked, mm."""
+    """An edge of an earlier body, by its name (the two faces that meet there); ``seen`` is a point of it where it lay
+    when it was picked, mm.
+    """
 
     step: Annotated[Id, Refers("body")]
     edge: Annotated[str, Field(max_length=400)]
@@ -130,8 +133,8 @@ class Corner(Model):
 class QuickProfile(Model):
     """A section without a sketch, about the path.
 
-    ``width`` is the diameter of a round or a ring (with its ``wall``), or the width across the flats of a hexagon; ``height``
-    the other size of a rectangle, a slot or an ellipse. A polygon has ``corners`` and no sizes.
+    ``width`` is the diameter of a round or a ring (with its ``wall``), or the width across the flats of a hexagon;
+    ``height`` the other size of a rectangle, a slot or an ellipse. A polygon has ``corners`` and no sizes.
     """
 
     quick: Literal["round", "ring", "rectangle", "slot", "ellipse", "hexagon", "polygon"]
@@ -144,8 +147,8 @@ class QuickProfile(Model):
 class Bring(Model):
     """The profile is moved to the path's start and stood up square to it.
 
-    ``anchor`` is what comes to stand on the path: the middle of the profile, the sketch's origin, or a point of the sketch.
-    ``at`` is the station, ``turn`` an angle about the path.
+    ``anchor`` is what comes to stand on the path: the middle of the profile, the sketch's origin, or a point of the
+    sketch. ``at`` is the station, ``turn`` an angle about the path.
     """
 
     anchor: Annotated[str, Field(max_length=60)] = "middle"
@@ -177,7 +180,8 @@ Up = Annotated[UpAxis | UpPlane | UpLine, Field(discriminator="by")]
 
 
 class AlongPath(Model):
-    """Carried along a path: from where that passes nearest to what is carried to its station ``at``, a length or, with %, a share of it.
+    """Carried along a path: from where that passes nearest to what is carried to its station ``at``, a length or, with
+    %, a share of it.
 
     It turns with the path, or is ``held`` parallel, and is turned about the path by ``turn``.
     """
@@ -275,7 +279,9 @@ Size = Annotated[RatioSize | TaperSize | TableSize, Field(discriminator="by")]
 
 
 class RailRef(Model):
-    """A curve that the profile reaches; ``anchor`` is the point of the profile's sketch that lies on it, None the nearest."""
+    """A curve that the profile reaches; ``anchor`` is the point of the profile's sketch that lies on it, None the
+    nearest.
+    """
 
     path: Annotated[PathRef, Refers("rail")]
     anchor: Id | None = None

@@ -29,7 +29,9 @@ def refuse_errors(messages: Sequence[Message]) -> None:
 
 
 def judge(motion: Motion, regions: list[Region], build_folded: bool, moving: bool) -> list[Message]:
-    """Where the section folds over itself; where it meets itself further along is looked for once nothing is ``moving``."""
+    """Where the section folds over itself; where it meets itself further along is looked for once nothing is
+    ``moving``.
+    """
     messages: list[Message] = []
     for region in regions:
         hull = reaching(motion, region)

@@ -1,6 +1,7 @@
 """What steps gave, as it is kept in a store: another process, or the same one later, needs no kernel to have it again.
 
-Of a step that makes bodies the solids are kept, and what only the kernel can tell; all else is planned again. Of one that changes bodies all is kept.
+Of a step that makes bodies the solids are kept, and what only the kernel can tell; all else is planned again. Of one
+that changes bodies all is kept.
 """
 
 from __future__ import annotations
@@ -34,10 +35,12 @@ def written_solids(product: BodyProduct, report: Report) -> bytes:
     """The solids of a step that makes bodies."""
     own = own_bodies(product, report)
     head = {
-        "order": [b.key for b in product.bodies], "alone": product.alone,
+        "order": [b.key for b in product.bodies],
+        "alone": product.alone,
         "own": [[b.key, b.name, b.step, None if b.source is None else b.source.stored()] for b in own],
-        "checks": {k: v for k, v in report.data.items() if k in OF_THE_KERNEL}, "messages": [m.stored() for m in report.messages],
-    }  # fmt: skip
+        "checks": {k: v for k, v in report.data.items() if k in OF_THE_KERNEL},
+        "messages": [m.stored() for m in report.messages],
+    }
     return json.dumps(head).encode() + b"\n" + to_bytes([b.body for b in own])
 
 
@@ -62,39 +65,63 @@ class KeptSolids:
 
 
 def read_solids(blob: bytes, report: Report, before: Mapping[str, KeptBody]) -> KeptSolids | None:
-    """What ``written_solids`` wrote; None when it cannot be read, or one of the bodies ``before``, by their keys, is not there."""
+    """What ``written_solids`` wrote; None when it cannot be read, or one of the bodies ``before``, by their keys, is
+    not there.
+    """
     read = _parts(blob, report)
     if read is None:
         return None
     head, solids = read
-    own = {key: KeptBody(key, name, made_by, body) for (key, name, made_by, _), body in zip(head["own"], solids, strict=True)}
+    own = {
+        key: KeptBody(key, name, made_by, body)
+        for (key, name, made_by, _), body in zip(head["own"], solids, strict=True)
+    }
     return None if _misses(head, own, before) else KeptSolids(head, own, before)
 
 
 def written(product: BodyProduct, report: Report, names: Mapping[str, str]) -> bytes | None:
-    """What a step gave, with its report and the ``names`` of other steps that this tells; None where it is more than solids.
+    """What a step gave, with its report and the ``names`` of other steps that this tells; None where it is more than
+    solids.
 
     The solids are those of its own bodies; others are named by their keys.
     """
     own = own_bodies(product, report)
-    if product.planned is not None or any(b.places is not None or b.mesh is not None or b.source is not None for b in own):
+    if product.planned is not None or any(
+        b.places is not None or b.mesh is not None or b.source is not None for b in own
+    ):
         return None
     head = {
-        "order": [b.key for b in product.bodies], "alone": product.alone, "instead": product.instead, "own": [_told(b) for b in own], "figure": report.figure,
-        "data": as_json(report.data), "messages": [m.stored() for m in report.messages], "names": dict(names),
-    }  # fmt: skip
-    solids = [body for b in own for body in (b.body, *([] if b.plain is None else [b.plain]), *(raised for raised, _ in b.raised))]
+        "order": [b.key for b in product.bodies],
+        "alone": product.alone,
+        "instead": product.instead,
+        "own": [_told(b) for b in own],
+        "figure": report.figure,
+        "data": as_json(report.data),
+        "messages": [m.stored() for m in report.messages],
+        "names": dict(names),
+    }
+    solids = [
+        body
+        for b in own
+        for body in (b.body, *([] if b.plain is None else [b.plain]), *(raised for raised, _ in b.raised))
+    ]
     return json.dumps(head).encode() + b"\n" + to_bytes(solids)
 
 
 def _told(kept: KeptBody) -> dict[str, Any]:
     return {
-        "key": kept.key, "name": kept.name, "step": kept.step, "colour": kept.colour, "plain": kept.plain is not None,
+        "key": kept.key,
+        "name": kept.name,
+        "step": kept.step,
+        "colour": kept.colour,
+        "plain": kept.plain is not None,
         "raised": [operation for _, operation in kept.raised],
-    }  # fmt: skip
+    }
 
 
-def read(blob: bytes, report: Report, before: Mapping[str, KeptBody]) -> tuple[BodyProduct, Report, dict[str, str]] | None:
+def read(
+    blob: bytes, report: Report, before: Mapping[str, KeptBody]
+) -> tuple[BodyProduct, Report, dict[str, str]] | None:
     """What ``written`` wrote: the bodies, the report and the names that this tells; None as in ``read_solids``."""
     read = _parts(blob, report)
     if read is None:
@@ -104,7 +131,11 @@ def read(blob: bytes, report: Report, before: Mapping[str, KeptBody]) -> tuple[B
     if _misses(head, own, before):
         return None
     known = replace(report, figure=head["figure"], data=head["data"], messages=[restored(m) for m in head["messages"]])
-    return BodyProduct(None, [own.get(k) or before[k] for k in head["order"]], head["alone"], head.get("instead")), known, head["names"]
+    return (
+        BodyProduct(None, [own.get(k) or before[k] for k in head["order"]], head["alone"], head.get("instead")),
+        known,
+        head["names"],
+    )
 
 
 def _parts(blob: bytes, report: Report) -> tuple[dict[str, Any], list[Body]] | None:

@@ -17,7 +17,9 @@ from leadline.recipe.motion_mesh import MotionMesh
 
 @dataclass(frozen=True)
 class MeshFacts:
-    """Of a mesh by which a body is shown: the lowest and the highest corner of its ``box``, each (3,), its number of ``triangles``, and how far the surface is off them at most (mm)."""
+    """Of a mesh by which a body is shown: the lowest and the highest corner of its ``box``, each (3,), its number of
+    ``triangles``, and how far the surface is off them at most (mm).
+    """
 
     box: tuple[Array, Array]
     triangles: int = 0
@@ -34,8 +36,8 @@ class KeptBody:
 
     With ``places`` it stands for as many copies; ``shape_key`` is then the key of the body that they are copies of.
 
-    Its ``mesh`` is that of its ``source``, if it has one, else the kernel's, and made when it is first asked for. ``told`` is what is known of
-    the mesh of one that was taken from the store.
+    Its ``mesh`` is that of its ``source``, if it has one, else the kernel's, and made when it is first asked for.
+    ``told`` is what is known of the mesh of one that was taken from the store.
     """
 
     key: str
@@ -64,12 +66,16 @@ class KeptBody:
         return displayed(self.body) if self.body.drawn is None else self.body.drawn
 
     def drawable(self) -> Drawable:
-        """What a drawing has of it: the mesh that it is shown by where each of its copies is, coarser where these are many."""
+        """What a drawing has of it: the mesh that it is shown by where each of its copies is, coarser where these are
+        many.
+        """
         mesh = self.at_most(MOST_TRIANGLES // self.count)
         return Drawable(mesh if self.places is None else repeated(mesh, self.places), not self.body.sheet)
 
     def at_most(self, most: int) -> DisplayMesh:
-        """The mesh that it is shown by, coarser where that has more than about ``most`` triangles; one that is a mesh alone stays as it is."""
+        """The mesh that it is shown by, coarser where that has more than about ``most`` triangles; one that is a mesh
+        alone stays as it is.
+        """
         mesh = self.shown()
         if len(mesh.triangles) <= most or self.only_mesh:
             return mesh
@@ -78,7 +84,10 @@ class KeptBody:
         return no_more_than(self.body, most) if made is None else made
 
     def within(self, fineness: Fineness, most: int) -> DisplayMesh | int:
-        """Its mesh within a fineness; how many triangles it would at least have, where these are more than ``most``. One that is a mesh alone stays as it is."""
+        """Its mesh within a fineness; how many triangles it would at least have, where these are more than ``most``.
+
+        One that is a mesh alone stays as it is.
+        """
         if self.only_mesh:
             return self.shown()
         made = None if self.source is None else self.source.within(self.body, fineness, most)
@@ -130,6 +139,14 @@ class KeptBody:
         """As JSON; ``most`` is how many triangles it is to be shown with."""
         facts = self.mesh_facts
         return {
-            "key": self.key, "name": self.name, "step": self.step, "mesh": self.mesh_key, "most": most, "triangles": facts.triangles, "chord": facts.chord,
-            "places": None if self.places is None else self.places.packed(), "box": [c.tolist() for c in self.box()], "colour": self.colour,
-        }  # fmt: skip
+            "key": self.key,
+            "name": self.name,
+            "step": self.step,
+            "mesh": self.mesh_key,
+            "most": most,
+            "triangles": facts.triangles,
+            "chord": facts.chord,
+            "places": None if self.places is None else self.places.packed(),
+            "box": [c.tolist() for c in self.box()],
+            "colour": self.colour,
+        }

@@ -1,4 +1,6 @@
-"""The mesh of a body that is just what a motion sweeps: the motion's own, in place of one that the kernel makes of its faces."""
+"""The mesh of a body that is just what a motion sweeps: the motion's own, in place of one that the kernel makes of its
+faces.
+"""
 
 from __future__ import annotations
 
@@ -32,9 +34,11 @@ def chord_for(plan: HasMotion) -> float:
 
 @dataclass(frozen=True)
 class MotionMesh:
-    """How a body's mesh is made of its plan: by the number of its region, and the planes, each with the name of the face that it makes, that cut it.
+    """How a body's mesh is made of its plan: by the number of its region, and the planes, each with the name of the
+    face that it makes, that cut it.
 
-    A plane's normal points to what stays. Whoever takes the body from the store makes the same mesh, so that what is measured on it is the same.
+    A plane's normal points to what stays. Whoever takes the body from the store makes the same mesh, so that what is
+    measured on it is the same.
     """
 
     plan: Swept
@@ -42,12 +46,21 @@ class MotionMesh:
     cuts: tuple[tuple[Plane, str], ...] = ()
 
     def made(self, body: Body, most: int | None = None) -> DisplayMesh | None:
-        """As fine as it is displayed, or coarser where that would take more than about ``most`` triangles. None where the kernel has to make it, as the cut edges do not close."""
+        """As fine as it is displayed, or coarser where that would take more than about ``most`` triangles.
+
+        None where the kernel has to make it, as the cut edges do not close.
+        """
         most = MOST_TRIANGLES // len(self.plan.regions) if most is None else most
-        return self._cut(display_mesh(self.plan.motion, [self.plan.regions[self.region]], chord_for(self.plan), _owner(body), most), body)
+        return self._cut(
+            display_mesh(self.plan.motion, [self.plan.regions[self.region]], chord_for(self.plan), _owner(body), most),
+            body,
+        )
 
     def within(self, body: Body, fineness: Fineness, most: int) -> DisplayMesh | int | None:
-        """Within a fineness; how many triangles that takes before it is cut, where these are more than ``most``. None where the kernel has to make it."""
+        """Within a fineness; how many triangles that takes before it is cut, where these are more than ``most``.
+
+        None where the kernel has to make it.
+        """
         whole = fine_mesh(self.plan.motion, [self.plan.regions[self.region]], fineness, _owner(body), most)
         return whole if isinstance(whole, int) else self._cut(whole, body)
 

@@ -1,4 +1,7 @@
-"""The part document: named values and an ordered list of steps. What steps there are is said by the rooms in ``leadline.kinds``."""
+"""The part document: named values and an ordered list of steps.
+
+What steps there are is said by the rooms in ``leadline.kinds``.
+"""
 
 from __future__ import annotations
 
@@ -30,7 +33,10 @@ class NamedValue(Model):
 
 
 class Group(Model):
-    """Steps that follow each other on the cord and are shown, hidden, switched off, copied and ``folded`` as one. What is built does not depend on it."""
+    """Steps that follow each other on the cord and are shown, hidden, switched off, copied and ``folded`` as one.
+
+    What is built does not depend on it.
+    """
 
     id: Id
     name: Name
@@ -45,8 +51,10 @@ else:
 
 
 class Part(Model):
-    """``sinker`` names the last step that is built; None builds all. ``colours`` of bodies by their step are for display alone.
-    ``files`` are those that bodies come from, packed as ``recipe/files.py`` says; only a part file has them.
+    """``sinker`` names the last step that is built; None builds all.
+
+    ``colours`` of bodies by their step are for display alone. ``files`` are those that bodies come from, packed as
+    ``recipe/files.py`` says; only a part file has them.
     """
 
     format: Literal["leadline-part"] = "leadline-part"

@@ -40,15 +40,24 @@ def read_part(data: bytes | str) -> Part:
 
 
 def refuse_crowded(data: bytes | str) -> None:
-    """Raises Problem at JSON that has more lists, fields and values than a part's document may have bytes: counted, before anything is made of it."""
+    """Raises Problem at JSON that has more lists, fields and values than a part's document may have bytes: counted,
+    before anything is made of it.
+    """
     marks = ("[", "{", ",", ":")
     found = sum(data.count(m) for m in marks) if isinstance(data, str) else sum(data.count(m.encode()) for m in marks)
     if found > DOCUMENT_BYTES:
-        raise Problem("too-large", f"The part has more than {DOCUMENT_BYTES / 1e6:.0f} MB.", f"A part is at most {DOCUMENT_BYTES / 1e6:.0f} MB: split it into several.")
+        raise Problem(
+            "too-large",
+            f"The part has more than {DOCUMENT_BYTES / 1e6:.0f} MB.",
+            f"A part is at most {DOCUMENT_BYTES / 1e6:.0f} MB: split it into several.",
+        )
 
 
 def part_from(document: object) -> Part:
-    """A part from parsed JSON, which may be of a former version. Raises Problem naming the first field that does not fit."""
+    """A part from parsed JSON, which may be of a former version.
+
+    Raises Problem naming the first field that does not fit.
+    """
     if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise Problem("not-a-part", "The file is not a Lead Line part.", "Open a part file that was saved here.")
     try:
@@ -58,27 +67,42 @@ def part_from(document: object) -> Part:
 
 
 def check_document(document: object) -> None:
-    """What the models do not look at. Raises Problem when it is too large, too deep, or has a text that cannot be kept."""
+    """What the models do not look at.
+
+    Raises Problem when it is too large, too deep, or has a text that cannot be kept.
+    """
     _check_texts(document)
     size = len(json.dumps(document, ensure_ascii=False).encode())
     if size > DOCUMENT_BYTES:
-        raise Problem("too-large", f"The part has {size / 1e6:.1f} MB.", f"A part is at most {DOCUMENT_BYTES / 1e6:.0f} MB: split it into several.")
+        raise Problem(
+            "too-large",
+            f"The part has {size / 1e6:.1f} MB.",
+            f"A part is at most {DOCUMENT_BYTES / 1e6:.0f} MB: split it into several.",
+        )
 
 
 def _check_texts(document: object) -> None:
-    """Raises Problem at a text with a NUL or half a character in it, or where lists and fields stand too deep in each other."""
+    """Raises Problem at a text with a NUL or half a character in it, or where lists and fields stand too deep in each
+    other.
+    """
     found = _wrong_in(document, 0)
     if found is None:
         return
     code, steps = found
     place = ".".join(reversed(steps))
     if code == "too-deep":
-        raise Problem("too-deep", f"{place[:60]}: lists and fields stand more than {DOCUMENT_DEPTH} deep in each other.", "Open a part file that was saved here.")
+        raise Problem(
+            "too-deep",
+            f"{place[:60]}: lists and fields stand more than {DOCUMENT_DEPTH} deep in each other.",
+            "Open a part file that was saved here.",
+        )
     raise Problem("bad-text", f"{place}: the text has a character that cannot be kept.", "Type it anew.", field=place)
 
 
 def _wrong_in(value: object, depth: int) -> tuple[str, list[str]] | None:
-    """What is wrong in a value, and the way to it from the inside out; the way is only told where something is wrong, as there may be millions of places."""
+    """What is wrong in a value, and the way to it from the inside out; the way is only told where something is wrong,
+    as there may be millions of places.
+    """
     if isinstance(value, str):
         return ("bad-text", []) if UNKEPT.search(value) else None
     if not isinstance(value, dict | list):

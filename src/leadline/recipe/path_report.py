@@ -21,11 +21,13 @@ def path_report(path: Path, turns: float = 0.0) -> PathShown:
         s = np.linspace(0.0, path.length, int(min(MOST_SHOWN, max(len(s), SHOWN_TURN * turns + 2))))
     tightest = float(np.linalg.norm(path.curvature(s), axis=1).max())
     return {
-        "points": np.round(path.point(s), 4).tolist(), "length": path.length, "closed": path.closed,
+        "points": np.round(path.point(s), 4).tolist(),
+        "length": path.length,
+        "closed": path.closed,
         "tightest": 1 / tightest if tightest > 1e-9 else None,
         "pieces": [{"kind": p.kind, "length": p.length, "origin": p.origin} for p in path.pieces],
         "joints": [{"station": j.station, "kind": j.kind} for j in path.joints],
-    }  # fmt: skip
+    }
 
 
 def plane_shown(plane: Plane) -> PlaneShown:
@@ -34,13 +36,21 @@ def plane_shown(plane: Plane) -> PlaneShown:
 
 def kinks(path: Path) -> list[Message]:
     return [
-        Message("note", "corner", f"At {mm(j.station)} two parts meet at a corner of {degrees(j.turn, 3)}.",
-                "Make them tangent, or let the sweep mitre or round it.", {"station": j.station})
-        for j in path.joints if j.kind == "corner"
-    ]  # fmt: skip
+        Message(
+            "note",
+            "corner",
+            f"At {mm(j.station)} two parts meet at a corner of {degrees(j.turn, 3)}.",
+            "Make them tangent, or let the sweep mitre or round it.",
+            {"station": j.station},
+        )
+        for j in path.joints
+        if j.kind == "corner"
+    ]
 
 
 def check_turns(turns: float, what: str = "coil") -> None:
     """Raises Problem when there are more than can be built."""
     if abs(turns) > MAX_TURNS:
-        raise Problem("too-many-turns", f"The {what} has {turns:.6g} turns.", f"Give at most {MAX_TURNS:g}.", field="turns")
+        raise Problem(
+            "too-many-turns", f"The {what} has {turns:.6g} turns.", f"Give at most {MAX_TURNS:g}.", field="turns"
+        )

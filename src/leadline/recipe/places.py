@@ -27,7 +27,10 @@ class DrawnPoint(SketchPointRef):
 
 
 class PathPlace(Model):
-    """A place on an earlier path, at a ``station`` from its start, or ``from_end``. As a port it faces along the path."""
+    """A place on an earlier path, at a ``station`` from its start, or ``from_end``.
+
+    As a port it faces along the path.
+    """
 
     by: Literal["path"] = "path"
     path: PathRef

@@ -25,7 +25,9 @@ def place(context: Context, at: Place, name: str) -> Array:
         return context.drawn_point(at.step, at.point, "points")
     if isinstance(at, PathPlace):
         return path_place(context, at, name)[0]
-    return np.array([context.value(v, "length", f"{axis} of {name}") for axis, v in (("X", at.x), ("Y", at.y), ("Z", at.z))])
+    return np.array(
+        [context.value(v, "length", f"{axis} of {name}") for axis, v in (("X", at.x), ("Y", at.y), ("Z", at.z))]
+    )
 
 
 def path_place(context: Context, at: PathPlace, name: str) -> tuple[Array, Array]:
@@ -33,28 +35,47 @@ def path_place(context: Context, at: PathPlace, name: str) -> tuple[Array, Array
     path = context.path(at.path, "points")
     asked = context.station(at.station, path.length, f"Station of {name}")
     if not -SLACK <= asked <= path.length + SLACK:
-        raise Problem("off-path", f"The station {mm(asked)} of {name} is not on the path.", f"Give 0 to {mm(path.length, 6)}.", field="points")
+        raise Problem(
+            "off-path",
+            f"The station {mm(asked)} of {name} is not on the path.",
+            f"Give 0 to {mm(path.length, 6)}.",
+            field="points",
+        )
     s = np.array([path.length - asked if at.from_end else asked])
     return path.point(s)[0], path.tangent(s)[0]
 
 
 def carried_along(context: Context, how: AlongPath, near: Array | Path) -> tuple[Array, Array]:
-    """The move, (3, 3) and (3,), of what stands at a point (3,) or along another path, see ``AlongPath``. Raises Problem."""
+    """The move, (3, 3) and (3,), of what stands at a point (3,) or along another path, see ``AlongPath``.
+
+    Raises Problem.
+    """
     path = context.path(how.along, "along")
     at = context.station(how.at, path.length, "Station")
     if not -SLACK <= at <= path.length + SLACK:
-        raise Problem("off-path", f"The station {mm(at)} is not on the path.", f"Give 0 to {mm(path.length, 6)}.", field="at")
+        raise Problem(
+            "off-path", f"The station {mm(at)} is not on the path.", f"Give 0 to {mm(path.length, 6)}.", field="at"
+        )
     home = home_station(path, near) if isinstance(near, Path) else nearest_station(path, near)
     orientation = Held(np.eye(3)) if how.held else Turning(path)
-    return carried(path, orientation, home, float(np.clip(at, 0.0, path.length)), context.value(how.turn, "angle", "Turn"))
+    return carried(
+        path, orientation, home, float(np.clip(at, 0.0, path.length)), context.value(how.turn, "angle", "Turn")
+    )
 
 
 def direction(context: Context, way: Direction, name: str) -> Array:
     """A unit direction (3,). Raises Problem."""
-    vector = np.array([context.value(v, "number", f"{axis} of {name}") for axis, v in (("X", way.x), ("Y", way.y), ("Z", way.z))])
+    vector = np.array(
+        [context.value(v, "number", f"{axis} of {name}") for axis, v in (("X", way.x), ("Y", way.y), ("Z", way.z))]
+    )
     size = float(np.linalg.norm(vector))
     if size < NOUGHT:
-        raise Problem("no-direction", f"{name[0].upper()}{name[1:]} has no size.", "Give it one, e.g. 1, 0, 0, or take it away.", field="points")
+        raise Problem(
+            "no-direction",
+            f"{name[0].upper()}{name[1:]} has no size.",
+            "Give it one, e.g. 1, 0, 0, or take it away.",
+            field="points",
+        )
     return np.asarray(vector / size)
 
 

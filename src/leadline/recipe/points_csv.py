@@ -21,7 +21,8 @@ class CsvPoint:
 
 
 def read_points(text: str) -> list[CsvPoint]:
-    """Rows of three or four numbers in the part's unit, separated by commas, semicolons or tabs; a first row of words is a heading.
+    """Rows of three or four numbers in the part's unit, separated by commas, semicolons or tabs; a first row of words
+    is a heading.
 
     With semicolons or tabs a comma may be the decimal sign.
 
@@ -34,7 +35,10 @@ def read_points(text: str) -> list[CsvPoint]:
         numbered = numbered[1:]
     if not 2 <= len(numbered) <= POINT_ROWS:
         raise Problem(
-            "bad-csv", f"The file has {len(numbered)} rows of points.", f"Give 2 to {POINT_ROWS} rows of x, y, z and, if wanted, a bend radius.", field="csv"
+            "bad-csv",
+            f"The file has {len(numbered)} rows of points.",
+            f"Give 2 to {POINT_ROWS} rows of x, y, z and, if wanted, a bend radius.",
+            field="csv",
         )
     return [_point(line, row, separator) for line, row in numbered]
 
@@ -43,7 +47,13 @@ def _point(line: int, row: list[str], separator: str) -> CsvPoint:
     while len(row) > 3 and row[-1] == "":
         row = row[:-1]
     if len(row) not in (3, 4):
-        raise Problem("bad-csv", f"Row {line} has {len(row)} columns.", "Give x, y, z and, if wanted, a bend radius.", field="csv", row=line)
+        raise Problem(
+            "bad-csv",
+            f"Row {line} has {len(row)} columns.",
+            "Give x, y, z and, if wanted, a bend radius.",
+            field="csv",
+            row=line,
+        )
     numbers = [_number(line, k, cell, separator) for k, cell in enumerate(row)]
     return CsvPoint(numbers[0], numbers[1], numbers[2], numbers[3] if len(row) == 4 else None)
 
@@ -51,7 +61,13 @@ def _point(line: int, row: list[str], separator: str) -> CsvPoint:
 def _number(line: int, column: int, cell: str, separator: str) -> float:
     if not _is_number(cell, separator):
         what = f"“{cell[:30]}”" if cell else "nothing"
-        raise Problem("bad-csv", f"Row {line} has {what} where its {('x', 'y', 'z', 'bend radius')[column]} should be.", "Give a plain number.", field="csv", row=line)
+        raise Problem(
+            "bad-csv",
+            f"Row {line} has {what} where its {('x', 'y', 'z', 'bend radius')[column]} should be.",
+            "Give a plain number.",
+            field="csv",
+            row=line,
+        )
     return float(cell if separator == "," else cell.replace(",", "."))
 
 

@@ -49,7 +49,8 @@ def in_words(work: Callable[Concatenate[Part, P], T]) -> Callable[Concatenate[Pa
 class Preview:
     """The swept shape as it will be, with its lanes and messages; ``mesh`` None when it cannot be swept.
 
-    Where it is put together with bodies before it, the mesh is of all that comes of them, and ``replaces`` names the steps that had them.
+    Where it is put together with bodies before it, the mesh is of all that comes of them, and ``replaces`` names the
+    steps that had them.
     """
 
     report: Report
@@ -78,10 +79,11 @@ def _before(part: Part, step: BaseStep | None, memory: Memory, quick: bool) -> C
 
 @in_words
 def preview_step(part: Part, step_id: str, memory: Memory, moving: bool = False, points: int = ROUGH_POINTS) -> Preview:
-    """Plan one step and mesh its sweep straight from the motion; while something is ``moving`` no finer than takes a moment, with about
-    so many ``points`` at most.
+    """Plan one step and mesh its sweep straight from the motion; while something is ``moving`` no finer than takes a
+    moment, with about so many ``points`` at most.
 
-    Raises Problem for an unknown step."""
+    Raises Problem for an unknown step.
+    """
     if all(s.id != step_id for s in part.steps):
         raise Problem("unknown-step", f"There is no step {step_id}.", "Reload the part.")
     part = part.model_copy(update={"sinker": None})
@@ -91,7 +93,11 @@ def preview_step(part: Part, step_id: str, memory: Memory, moving: bool = False,
     plan = products.get(step_id)
     if not isinstance(plan, Swept):
         return Preview(report, None)
-    mesh = rough_mesh(plan.motion, plan.regions, step_id, points) if moving else display_mesh(plan.motion, plan.regions, chord_for(plan), step_id, MOST_TRIANGLES)
+    mesh = (
+        rough_mesh(plan.motion, plan.regions, step_id, points)
+        if moving
+        else display_mesh(plan.motion, plan.regions, chord_for(plan), step_id, MOST_TRIANGLES)
+    )
     if plan.copies is not None:
         mesh = repeated(mesh, plan.copies)
     step = next(s for s in part.steps if s.id == step_id)
@@ -101,7 +107,10 @@ def preview_step(part: Part, step_id: str, memory: Memory, moving: bool = False,
 
 @in_words
 def body_edges(part: Part, before: str | None, memory: Memory) -> list[dict[str, Any]]:
-    """The edges of the bodies of the steps before one, or of all: as ``projectable_edges``, but in space. Raises Problem for an unknown step."""
+    """The edges of the bodies of the steps before one, or of all: as ``projectable_edges``, but in space.
+
+    Raises Problem for an unknown step.
+    """
     step = next((s for s in part.steps if s.id == before), None)
     if before is not None and step is None:
         raise Problem("unknown-step", f"There is no step {before}.", "Reload the part.")
@@ -111,6 +120,7 @@ def body_edges(part: Part, before: str | None, memory: Memory) -> list[dict[str,
 def edge_lines(context: Context, seen: Callable[[Array], Array]) -> list[dict[str, Any]]:
     return [
         {"source": source, "item": name, "lines": [np.round(seen(polyline(s)), 4).tolist() for s in strands]}
-        for source, product in context.products.items() if (known := product.give(HasEdges)) is not None
+        for source, product in context.products.items()
+        if (known := product.give(HasEdges)) is not None
         for name, strands in known.edges().items()
-    ]  # fmt: skip
+    ]

@@ -1,7 +1,7 @@
 """What steps give to others: capabilities, and the products that have them.
 
-A step asks a product for a capability, never for the kind of step that gave it: whatever has faces can be drawn on, whatever has a path can be
-followed.
+A step asks a product for a capability, never for the kind of step that gave it: whatever has faces can be drawn on,
+whatever has a path can be followed.
 """
 
 from __future__ import annotations
@@ -37,8 +37,8 @@ C = TypeVar("C")
 
 # -- capabilities -----------------------------------------------------------------------------------
 #
-# A product that has one says how, in place of what raises NotImplementedError here. They are plain classes, not abstract ones: an abstract class
-# cannot be given as the ``type[C]`` that ``Product.give`` is asked for.
+# A product that has one says how, in place of what raises NotImplementedError here. They are plain classes, not
+# abstract ones: an abstract class cannot be given as the ``type[C]`` that ``Product.give`` is asked for.
 
 
 class HasPlane:
@@ -69,12 +69,19 @@ class HasProfile:
     """It has closed outlines on a plane."""
 
     def profile(self, names: Sequence[str] | None, surface: bool) -> tuple[Plane, list[Region]]:
-        """The regions of these names, or all of them; for a ``surface`` the bare outlines, open ones too. Raises Problem."""
+        """The regions of these names, or all of them; for a ``surface`` the bare outlines, open ones too.
+
+        Raises Problem.
+        """
         raise NotImplementedError
 
 
 class HasMotion:
-    """It is a section carried along a path, ``extent`` mm wide and high; ``copies`` are its places, if it is made at several. Planes may have cut off its ends (``trimmed``)."""
+    """It is a section carried along a path, ``extent`` mm wide and high; ``copies`` are its places, if it is made at
+    several.
+
+    Planes may have cut off its ends (``trimmed``).
+    """
 
     motion: Motion
     regions: Sequence[Region]
@@ -191,14 +198,19 @@ class PathProduct(Product, HasPath, CanMove):
 
 @dataclass
 class SketchProduct(Product, HasDrawing, HasPath, HasProfile, CanMove):
-    """A solved sketch. Paths and regions that were once asked for are kept, with what was worked out of them: they are asked for with every
-    picture of what is swept from them."""
+    """A solved sketch.
+
+    Paths and regions that were once asked for are kept, with what was worked out of them: they are asked for with every
+    picture of what is swept from them.
+    """
 
     plane: Plane
     solution: Solution
     starts: None = None
     _paths: dict[tuple[str, ...] | None, Path] = field(default_factory=dict, init=False, repr=False, compare=False)
-    _regions: dict[tuple[tuple[str, ...] | None, bool], list[Region]] = field(default_factory=dict, init=False, repr=False, compare=False)
+    _regions: dict[tuple[tuple[str, ...] | None, bool], list[Region]] = field(
+        default_factory=dict, init=False, repr=False, compare=False
+    )
 
     def follow(self, curves: Sequence[str] | None = None) -> Path:
         asked = None if curves is None else tuple(curves)
@@ -221,8 +233,9 @@ class SketchProduct(Product, HasDrawing, HasPath, HasProfile, CanMove):
 class Swept(Product, HasPath, HasMotion, HasFaces, HasEdges, CanMove):
     """All that is known of a step that carries a section along a path, before the kernel is asked.
 
-    ``owner`` is its step, whose id its faces and edges have in their names. ``extent`` is the size (mm) of the section; ``volume`` (mm³) and
-    ``area`` (mm²) are of one of its ``copies``, by quadrature over the motion. ``shown`` has the numbers of all of them.
+    ``owner`` is its step, whose id its faces and edges have in their names. ``extent`` is the size (mm) of the section;
+    ``volume`` (mm³) and ``area`` (mm²) are of one of its ``copies``, by quadrature over the motion. ``shown`` has the
+    numbers of all of them.
     """
 
     owner: str
@@ -298,9 +311,11 @@ class ThreadPlan(Product, HasThread, HasDimensions):
 
 @dataclass
 class BodyProduct(Product, HasBodies):
-    """Bodies that are built; what was ``planned`` of them, if anything, lends them its capabilities, else what they are themselves.
+    """Bodies that are built; what was ``planned`` of them, if anything, lends them its capabilities, else what they are
+    themselves.
 
-    They are all that there are after the step, or, ``alone``, come to those before it, but for the surfaces without thickness of the step that they take the place of (``instead``).
+    They are all that there are after the step, or, ``alone``, come to those before it, but for the surfaces without
+    thickness of the step that they take the place of (``instead``).
     """
 
     planned: Product | None
@@ -344,8 +359,8 @@ class BuiltNames(HasFaces, HasEdges):
     def border(self, name: str) -> list[Strand]:
         return [strand for body in self._with(name) for strand in face_strands(body, name)]
 
-    def sides(self, edge: str | None, off: float) -> list[Sheet]:  # noqa: ARG002  # they are of no motion, so that none can be offset exactly
-        return []
+    def sides(self, edge: str | None, off: float) -> list[Sheet]:  # noqa: ARG002
+        return []  # they are of no motion, so that none can be offset exactly
 
     def edges(self) -> dict[str, list[Strand]]:
         return {name: strands for body in self.bodies for name, strands in edge_strands(body).items()}
@@ -374,4 +389,3 @@ class CopiesPlan(Product):
 
 class MeasureProduct(Product):
     """What a step gives that only measures: nothing that others could use."""
-

@@ -1,8 +1,8 @@
 """The kinds of step that there are: one room for each under ``leadline.kinds``, found by its folder.
 
-A room holds ``model.py`` (what the step takes in), ``build.py`` (a function ``build``), perhaps ``ask.py`` (what it answers to), and in its ``__init__.py`` a ``KIND`` that
-says what else the recipe has to know. Builders are loaded when first asked for: they bring the numerics and the kernel, which a
-process that only reads documents does not need.
+A room holds ``model.py`` (what the step takes in), ``build.py`` (a function ``build``), perhaps ``ask.py`` (what it
+answers to), and in its ``__init__.py`` a ``KIND`` that says what else the recipe has to know. Builders are loaded when
+first asked for: they bring the numerics and the kernel, which a process that only reads documents does not need.
 """
 
 from __future__ import annotations
@@ -43,14 +43,14 @@ def _no_step(_: Any) -> str | None:
 class StepKind:
     """What the recipe knows of a kind of step, beside what stands in its model's fields.
 
-    ``gives``: what others may use it as. Of a "body" the solids are kept in the store; a "change" is one of the bodies before it.
-    ``result``: the type of what views are told of its steps.
-    ``reads_bodies``: whether, as a step stands, its result depends on the bodies before it.
-    ``plans_by_bodies``: whether, as a step stands, what is planned of it depends on them as well.
-    ``reads_motions``: it looks among what was swept before it, whether it refers to that or not.
-    ``carried``: the fields whose sources go along where the step is built again at another place.
-    ``rebuilds``: the fields whose steps it builds again, so that it sees what those refer to as well.
-    ``stands_with``: the step, if there is one, whose bodies are meant as well where the bodies of a step as it stands are taken: the first of a row, which stays what it is.
+    ``gives``: what others may use it as. Of a "body" the solids are kept in the store; a "change" is one of the bodies
+    before it. ``result``: the type of what views are told of its steps. ``reads_bodies``: whether, as a step stands,
+    its result depends on the bodies before it. ``plans_by_bodies``: whether, as a step stands, what is planned of it
+    depends on them as well. ``reads_motions``: it looks among what was swept before it, whether it refers to that or
+    not. ``carried``: the fields whose sources go along where the step is built again at another place. ``rebuilds``:
+    the fields whose steps it builds again, so that it sees what those refer to as well. ``stands_with``: the step, if
+    there is one, whose bodies are meant as well where the bodies of a step as it stands are taken: the first of a row,
+    which stays what it is.
     """
 
     model: type[BaseStep]
@@ -84,7 +84,9 @@ class StepKind:
 
     @cached_property
     def questions(self) -> Mapping[str, Callable[..., Any]]:
-        """What its steps answer to between builds: functions of the part, the step's id and what goes with the question."""
+        """What its steps answer to between builds: functions of the part, the step's id and what goes with the
+        question.
+        """
         if importlib.util.find_spec(f"{self._room}.ask") is None:
             return {}
         found: Mapping[str, Callable[..., Any]] = importlib.import_module(f"{self._room}.ask").QUESTIONS
@@ -99,7 +101,9 @@ class StepKind:
 def kinds() -> Mapping[str, StepKind]:
     """All kinds by name, in alphabetical order."""
     rooms = importlib.import_module("leadline.kinds")
-    found = [importlib.import_module(f"leadline.kinds.{room.name}").KIND for room in pkgutil.iter_modules(rooms.__path__)]
+    found = [
+        importlib.import_module(f"leadline.kinds.{room.name}").KIND for room in pkgutil.iter_modules(rooms.__path__)
+    ]
     return {kind.name: kind for kind in sorted(found, key=lambda kind: kind.name)}
 
 
@@ -119,12 +123,15 @@ def step_union() -> Any:
 
 @cache
 def described_kinds() -> dict[str, Any]:
-    """For whoever walks over documents without the models: of each kind what it ``gives``, its ``title`` and its ``fields``, as JSON."""
+    """For whoever walks over documents without the models: of each kind what it ``gives``, its ``title`` and its
+    ``fields``, as JSON.
+    """
     own = set(BaseStep.model_fields)
     return {
         kind.name: {
-            "gives": kind.gives, "title": (kind.model.__doc__ or kind.name).partition("\n")[0],
+            "gives": kind.gives,
+            "title": (kind.model.__doc__ or kind.name).partition("\n")[0],
             "fields": {name: field for name, field in fields.described(kind.model).items() if name not in own},
         }
         for kind in kinds().values()
-    }  # fmt: skip
+    }

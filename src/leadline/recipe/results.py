@@ -36,9 +36,16 @@ class Report:
     def as_dict(self, unit: LengthUnit) -> dict[str, Any]:
         """As JSON; the lengths in messages are told in a unit."""
         return {
-            "id": self.id, "kind": self.kind, "state": self.state, "figure": self.figure, "uses": self.uses, "data": as_json(self.data),
-            "messages": [m.as_dict(unit) for m in self.messages], "key": self.key, "seconds": round(self.seconds, 4),
-        }  # fmt: skip
+            "id": self.id,
+            "kind": self.kind,
+            "state": self.state,
+            "figure": self.figure,
+            "uses": self.uses,
+            "data": as_json(self.data),
+            "messages": [m.as_dict(unit) for m in self.messages],
+            "key": self.key,
+            "seconds": round(self.seconds, 4),
+        }
 
 
 def as_json(shown: Mapping[str, object]) -> dict[str, Any]:
@@ -48,7 +55,8 @@ def as_json(shown: Mapping[str, object]) -> dict[str, Any]:
 
 @dataclass
 class BuildResult:
-    """Reports by step id, in the part's order, and the bodies at the sinker; ``density`` of the part's material in kg/m³.
+    """Reports by step id, in the part's order, and the bodies at the sinker; ``density`` of the part's material in
+    kg/m³.
 
     ``units`` are those in which the part's lengths are told.
     """
@@ -61,7 +69,9 @@ class BuildResult:
     density: float | None = None
 
     def _shares(self) -> list[int | None]:
-        """How many triangles each body, or each of its copies, is to be shown with, where all of them together have too many; powers of two, so that few others are made when a part changes."""
+        """How many triangles each body, or each of its copies, is to be shown with, where all of them together have too
+        many; powers of two, so that few others are made when a part changes.
+        """
         own = [0 if b.only_mesh else b.mesh_facts.triangles for b in self.bodies]
         every = sum(n * b.count for n, b in zip(own, self.bodies, strict=True))
         if every <= MOST_TRIANGLES:
@@ -73,5 +83,6 @@ class BuildResult:
             "steps": {k: r.as_dict(self.units) for k, r in self.reports.items()},
             "bodies": [b.as_dict(most) for b, most in zip(self.bodies, self._shares(), strict=True)],
             "messages": [m.as_dict(self.units) for m in self.messages],
-            "seconds": {k: round(v, 4) for k, v in self.seconds.items()}, "density": self.density,
+            "seconds": {k: round(v, 4) for k, v in self.seconds.items()},
+            "density": self.density,
         }

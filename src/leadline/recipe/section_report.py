@@ -33,8 +33,15 @@ DRAWN = 1e-3  # of the section's size: how far its drawn outline may be off
 
 
 def swept(
-    owner: str, motion: Motion, regions: Sequence[Region], figure: str, title: str, wall: float | None = None,
-    messages: Sequence[Message] = (), copies: Placements | None = None, moving: bool = False,
+    owner: str,
+    motion: Motion,
+    regions: Sequence[Region],
+    figure: str,
+    title: str,
+    wall: float | None = None,
+    messages: Sequence[Message] = (),
+    copies: Placements | None = None,
+    moving: bool = False,
 ) -> Swept:
     """A section carried along a path, with all that is told of it: ``title`` of the section, ``figure`` of the whole.
 
@@ -43,13 +50,16 @@ def swept(
     outline = np.vstack([r.outer.polygon(0.001) for r in regions])
     size = np.ptp(outline, axis=0)
     if motion.blend is not None:  # the largest that it becomes
-        stations = np.unique(np.concatenate([motion.path.samples(), motion.blend.breaks, np.linspace(0.0, motion.length, LOOKED_AT)]))
+        stations = np.unique(
+            np.concatenate([motion.path.samples(), motion.blend.breaks, np.linspace(0.0, motion.length, LOOKED_AT)])
+        )
         size = np.ptp(motion.frames(stations).flat(outline), axis=1).max(axis=0)
     extent = (float(size[0]), float(size[1]))
     numbers = measure(motion, regions, MOVING_STRETCHES if moving else None)
     s, frames = motion.rough(MOVING_STATIONS) if moving else (at := _stations(motion), motion.frames(at))
     shown: SweptResult = {
-        "length": motion.length, "lanes": _lanes(motion, regions, s, frames, not moving),
+        "length": motion.length,
+        "lanes": _lanes(motion, regions, s, frames, not moving),
         "pieces": [
             {"kind": p.kind, "from": float(a), "to": float(a + p.length), "origin": p.origin}
             for p, a in zip(motion.path.pieces, motion.path.starts, strict=False)
@@ -57,8 +67,9 @@ def swept(
         "joints": [{"station": j.station, "kind": j.kind} for j in motion.path.joints],
         "section": _section(motion, regions, extent, wall, title),
         "numbers": _numbers(motion, regions, numbers, float(_bend(frames).max()), copies),
-        "closed": motion.path.closed, "home": motion.home,
-    }  # fmt: skip
+        "closed": motion.path.closed,
+        "home": motion.home,
+    }
     return Swept(owner, motion, regions, extent, numbers.volume, numbers.area, shown, figure, list(messages), copies)
 
 
@@ -77,11 +88,18 @@ def _lanes(motion: Motion, regions: Sequence[Region], s: Array, f: Frames, clear
         limit = np.where(bend > STRAIGHT, use / np.maximum(bend, STRAIGHT), np.nan)
     twist = motion.twist.value(s) - motion.twist.value(np.array([motion.home]))
     lanes: Lanes = {
-        "station": _rounded(s), "radius": _rounded(radius), "limit": _rounded(limit), "use": _rounded(use),
-        "twist": _rounded(np.degrees(twist)), "point": _rounded(f.C), "x": _rounded(f.X), "y": _rounded(f.Y),
-        "map": _rounded(f.maps.reshape(-1, 4)), "clearance": _rounded(self_clearance(motion, np.vstack(hulls), s) if clearance else np.full(len(s), np.nan)),
+        "station": _rounded(s),
+        "radius": _rounded(radius),
+        "limit": _rounded(limit),
+        "use": _rounded(use),
+        "twist": _rounded(np.degrees(twist)),
+        "point": _rounded(f.C),
+        "x": _rounded(f.X),
+        "y": _rounded(f.Y),
+        "map": _rounded(f.maps.reshape(-1, 4)),
+        "clearance": _rounded(self_clearance(motion, np.vstack(hulls), s) if clearance else np.full(len(s), np.nan)),
         "tilt": _rounded(np.degrees(np.arcsin(np.clip(f.steepness, -1, 1)))),
-    }  # fmt: skip
+    }
     if motion.warp is not None:
         lanes["bending"] = _rounded(f.bending)
         if clearance and not any(r.sheet for r in regions):
@@ -89,26 +107,38 @@ def _lanes(motion: Motion, regions: Sequence[Region], s: Array, f: Frames, clear
     return lanes
 
 
-def _section(motion: Motion, regions: Sequence[Region], extent: tuple[float, float], wall: float | None, title: str) -> Section:
+def _section(
+    motion: Motion, regions: Sequence[Region], extent: tuple[float, float], wall: float | None, title: str
+) -> Section:
     outline = [loop.polygon(max(extent) * DRAWN) for r in regions for loop in r.loops]
     section: Section = {
-        "loops": [_rounded(o[:, :2]) for o in outline], "width": extent[0], "height": extent[1],
-        "area": float(sum(r.area for r in regions)), "wall": wall, "title": title,
+        "loops": [_rounded(o[:, :2]) for o in outline],
+        "width": extent[0],
+        "height": extent[1],
+        "area": float(sum(r.area for r in regions)),
+        "wall": wall,
+        "title": title,
         "open": any(loop.open for r in regions for loop in r.loops),
-    }  # fmt: skip
+    }
     if motion.warp is not None:
         section["lift"] = [_rounded(motion.warp.lift(o)) for o in outline]
     return section
 
 
-def _numbers(motion: Motion, regions: Sequence[Region], one: MassNumbers, bend: float, copies: Placements | None) -> Numbers:
+def _numbers(
+    motion: Motion, regions: Sequence[Region], one: MassNumbers, bend: float, copies: Placements | None
+) -> Numbers:
     """Sizes of all copies together; ``bend`` is the greatest curvature of the path, 1/mm."""
     count = 1 if copies is None else len(copies)
     centre = one.centre if copies is None else copies.moved(np.array([one.centre])).mean(axis=(0, 1))
     return {
-        "length": motion.length, "volume": count * one.volume, "area": count * one.area, "centre": centre.tolist(),
-        "tightest": 1 / bend if bend > STRAIGHT else None, "ends": cap_areas(motion, regions).tolist(),
-    }  # fmt: skip
+        "length": motion.length,
+        "volume": count * one.volume,
+        "area": count * one.area,
+        "centre": centre.tolist(),
+        "tightest": 1 / bend if bend > STRAIGHT else None,
+        "ends": cap_areas(motion, regions).tolist(),
+    }
 
 
 def _stations(motion: Motion) -> np.ndarray:

@@ -31,7 +31,9 @@ def wall_of(context: Context, value: Any) -> float | None:
         return None
     wall = context.value(value, "length", "Wall")
     if wall <= THINNEST:
-        raise Problem("bad-size", f"A wall of {mm(wall)} is none.", "Give a wall above zero, or none.", field="wall").mended(Remedy("Without a wall", {"wall": None}))
+        raise Problem(
+            "bad-size", f"A wall of {mm(wall)} is none.", "Give a wall above zero, or none.", field="wall"
+        ).mended(Remedy("Without a wall", {"wall": None}))
     return wall
 
 
@@ -45,13 +47,20 @@ def quick_region(context: Context, profile: QuickProfile) -> Region:
     if profile.quick == "ring":
         return ring_section(width, context.value(profile.wall, "length", "Wall"))
     if profile.quick == "polygon":
-        return polygon_section([(context.value(p.x, "length", "Corner"), context.value(p.y, "length", "Corner")) for p in profile.corners])
+        return polygon_section(
+            [(context.value(p.x, "length", "Corner"), context.value(p.y, "length", "Corner")) for p in profile.corners]
+        )
     height = context.value(profile.height, "length", "Height")
-    return {"rectangle": rectangle_section, "slot": slot_section, "ellipse": ellipse_section}[profile.quick](width, height)
+    return {"rectangle": rectangle_section, "slot": slot_section, "ellipse": ellipse_section}[profile.quick](
+        width, height
+    )
 
 
 def blended_regions(context: Context, profile: ProfileRef | FaceRef, surface: bool) -> tuple[Plane, list[Region]]:
-    """The regions of a profile that is to go over into another; for a ``surface`` its outlines, if one of them is open. Raises Problem."""
+    """The regions of a profile that is to go over into another; for a ``surface`` its outlines, if one of them is open.
+
+    Raises Problem.
+    """
     if surface and isinstance(profile, ProfileRef):
         plane, outlines = context.profile(profile, surface=True)
         if any(r.outer.open for r in outlines):
@@ -68,6 +77,10 @@ def walled(region: Region, wall: float, side: Side) -> Region:
     """A region as a wall of itself; an open outline as a band along it. Raises Problem."""
 
     def made() -> Region:
-        return band(region, wall, side) if region.sheet and region.outer.open else hollow(replace(region, sheet=False), wall, side)
+        return (
+            band(region, wall, side)
+            if region.sheet and region.outer.open
+            else hollow(replace(region, sheet=False), wall, side)
+        )
 
     return region.kept(("walled", wall, side), made)

@@ -1,6 +1,8 @@
 """The sheets that there are: one room for each under ``leadline.sheets``, found by its folder.
 
-A room holds ``model.py`` (what the sheet says: a list of ``rows`` and some figures), ``make.py`` (a function ``make`` of what a build knows and the step, and one, ``dimensions``, of the sizes that are drawn), and in its ``__init__.py`` a ``SHEET``. As JSON and as CSV every sheet is written alike, by the marks on its fields.
+A room holds ``model.py`` (what the sheet says: a list of ``rows`` and some figures), ``make.py`` (a function ``make``
+of what a build knows and the step, and one, ``dimensions``, of the sizes that are drawn), and in its ``__init__.py`` a
+``SHEET``. As JSON and as CSV every sheet is written alike, by the marks on its fields.
 """
 
 from __future__ import annotations
@@ -48,15 +50,20 @@ class Sheet:
 def sheets() -> Mapping[str, Sheet]:
     """All sheets by name, in alphabetical order."""
     rooms = importlib.import_module("leadline.sheets")
-    found = [importlib.import_module(f"leadline.sheets.{room.name}").SHEET for room in pkgutil.iter_modules(rooms.__path__)]
+    found = [
+        importlib.import_module(f"leadline.sheets.{room.name}").SHEET for room in pkgutil.iter_modules(rooms.__path__)
+    ]
     return {sheet.name: sheet for sheet in sorted(found, key=lambda sheet: sheet.name)}
 
 
-def make_sheet(part: Part, step_id: str, name: str, memory: Memory, store: Store | None = None, whole: bool = False) -> BaseModel:
+def make_sheet(
+    part: Part, step_id: str, name: str, memory: Memory, store: Store | None = None, whole: bool = False
+) -> BaseModel:
     """A sheet of a step, which is built without the kernel, or ``whole``, with what a ``store`` keeps.
 
     Raises:
-        Problem: there is no such step or sheet, the step has no result, no such sheet can be made of it, or it needs the ``whole`` of it.
+        Problem: there is no such step or sheet, the step has no result, no such sheet can be made of it, or it needs
+            the ``whole`` of it.
     """
     step, context = _known(part, step_id, name, memory, store, whole)
     with told_in(part.units):
@@ -71,7 +78,9 @@ def drawn_sizes(part: Part, step_id: str, name: str, memory: Memory, store: Stor
     return sizes
 
 
-def _known(part: Part, step_id: str, name: str, memory: Memory, store: Store | None, whole: bool) -> tuple[BaseStep, Context]:
+def _known(
+    part: Part, step_id: str, name: str, memory: Memory, store: Store | None, whole: bool
+) -> tuple[BaseStep, Context]:
     """A step that such a sheet is made of, and what a build up to it knows. Raises Problem."""
     step = next((s for s in part.steps if s.id == step_id), None)
     sheet = sheets().get(name)
@@ -79,7 +88,9 @@ def _known(part: Part, step_id: str, name: str, memory: Memory, store: Store | N
         raise Problem("no-sheet", f"There is no sheet “{name}” of the step {step_id}.", "Pick another step.")
     products: dict[str, Product] = {}
     build(part.model_copy(update={"sinker": None}), memory, store, quick=not whole, until=step_id, products=products)
-    return step, Context(Scope(part.units), quick=not whole, products=products, names=Names({s.id: s.name for s in part.steps}))
+    return step, Context(
+        Scope(part.units), quick=not whole, products=products, names=Names({s.id: s.name for s in part.steps})
+    )
 
 
 def _room(name: str) -> Any:
@@ -88,16 +99,24 @@ def _room(name: str) -> Any:
 
 
 def as_json(sheet: BaseModel, grade: Grade | None = None) -> dict[str, Any]:
-    """Its numbers as they are (lengths in mm, angles in degrees), with the title and the measure of each field, and what general tolerances of
-    a ``grade`` say: as ``tolerances`` the sizes of each row and those beside the rows that may be off, and by how much (mm, of angles degrees).
+    """Its numbers as they are (lengths in mm, angles in degrees), with the title and the measure of each field, and
+    what general tolerances of a ``grade`` say: as ``tolerances`` the sizes of each row and those beside the rows that
+    may be off, and by how much (mm, of angles degrees).
     """
-    off = {"rows": [tolerances_of(row, grade) for row in sheet.rows], "fields": tolerances_of(sheet, grade)}  # type: ignore[attr-defined]  # every sheet has them
-    return {**sheet.model_dump(mode="json"), "fields": figures_of(sheet), "columns": columns_of(sheet), "tolerances": off}
+    rows = sheet.rows  # type: ignore[attr-defined]  # every sheet has them
+    off = {"rows": [tolerances_of(row, grade) for row in rows], "fields": tolerances_of(sheet, grade)}
+    return {
+        **sheet.model_dump(mode="json"),
+        "fields": figures_of(sheet),
+        "columns": columns_of(sheet),
+        "tolerances": off,
+    }
 
 
 def tolerances_of(told: BaseModel, grade: Grade | None) -> dict[str, float]:
-    """Of a row or a sheet the sizes that are made, and by how much (mm, of angles degrees) they may be off: as its ``own_tolerances`` say, if it has
-    some (None: no tolerance holds for it), else by general tolerances of a ``grade``."""
+    """Of a row or a sheet the sizes that are made, and by how much (mm, of angles degrees) they may be off: as its
+    ``own_tolerances`` say, if it has some (None: no tolerance holds for it), else by general tolerances of a ``grade``.
+    """
     own: dict[str, float | None] = getattr(told, "own_tolerances", {})
     general = {} if grade is None else _general(told, grade)
     return {name: off for name, off in (general | own).items() if off is not None}
@@ -105,7 +124,9 @@ def tolerances_of(told: BaseModel, grade: Grade | None) -> dict[str, float]:
 
 def _general(told: BaseModel, grade: Grade) -> dict[str, float | None]:
     made = {name: field["toleranced"] for name, field in described(type(told)).items() if "toleranced" in field}
-    return {name: _off(told, name, leg, grade) for name, leg in made.items() if isinstance(getattr(told, name), int | float)}
+    return {
+        name: _off(told, name, leg, grade) for name, leg in made.items() if isinstance(getattr(told, name), int | float)
+    }
 
 
 def _off(told: BaseModel, name: str, leg: str | bool, grade: Grade) -> float | None:

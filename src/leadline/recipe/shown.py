@@ -1,7 +1,7 @@
 """The types of the ``data`` in a step's report: JSON objects for views. This module has types alone, no code.
 
-Lengths are mm, areas mm², volumes mm³, angles degrees, masses kg. Each room says in its ``result.py`` which of these its steps have. A step
-that has no result, or failed on the way to it, has none or a part of them.
+Lengths are mm, areas mm², volumes mm³, angles degrees, masses kg. Each room says in its ``result.py`` which of these
+its steps have. A step that has no result, or failed on the way to it, has none or a part of them.
 """
 
 from __future__ import annotations
@@ -18,8 +18,9 @@ class Shown(TypedDict, total=False):
 
 
 class Moved(TypedDict):
-    """What a drag may move in a sketch: points, the radius of a circle or the smaller one of an ellipse, polylines of all curves but
-    lines and arcs, which follow from their points, curvature combs and measured sizes."""
+    """What a drag may move in a sketch: points, the radius of a circle or the smaller one of an ellipse, polylines of
+    all curves but lines and arcs, which follow from their points, curvature combs and measured sizes.
+    """
 
     points: dict[str, Vec2]
     sizes: dict[str, float]
@@ -82,12 +83,12 @@ class _Lanes(TypedDict):
 
 
 class Lanes(_Lanes, total=False):
-    """By station: the path's radius and the least one the section allows (null where it is straight), the share of it that is used, the twist,
-    the section's place, axes and ``map`` (what the motion does to it in its plane, 2 x 2 row by row), the angle between its plane and the path
-    and the room to other stretches (null: none near).
+    """By station: the path's radius and the least one the section allows (null where it is straight), the share of it
+    that is used, the twist, the section's place, axes and ``map`` (what the motion does to it in its plane, 2 x 2 row
+    by row), the angle between its plane and the path and the room to other stretches (null: none near).
 
-    Where rails or further sections bend the section, ``bending`` says by how much for each number of the outline's ``lift``, along x and along y, and
-    once nothing moves ``area`` what it is there (mm²).
+    Where rails or further sections bend the section, ``bending`` says by how much for each number of the outline's
+    ``lift``, along x and along y, and once nothing moves ``area`` what it is there (mm²).
     """
 
     bending: list[list[Vec2]]
@@ -105,7 +106,9 @@ class _Section(TypedDict):
 
 
 class Section(_Section, total=False):
-    """The section's outlines and sizes; ``lift`` says of each of their points how the bending numbers of the lanes move it."""
+    """The section's outlines and sizes; ``lift`` says of each of their points how the bending numbers of the lanes move
+    it.
+    """
 
     lift: list[list[list[float]]]
 

@@ -12,7 +12,17 @@ def sides(context: Context, reference: SidesRef, field: str) -> list[Sheet]:
     off = context.value(reference.off, "length", "Distance off")
     sheets = context.faces(reference.step, field).sides(reference.edge, off)
     if not sheets:
-        raise Problem("deleted-reference", f"There is no side along the edge {reference.edge} any more.", "Take all sides, or pick another.", field=field)
+        raise Problem(
+            "deleted-reference",
+            f"There is no side along the edge {reference.edge} any more.",
+            "Take all sides, or pick another.",
+            field=field,
+        )
     if off != 0 and any(s.folds() for s in sheets):
-        raise Problem("offset-folds", f"{mm(off)} off the surface turns back on itself.", "Give less, or the other side.", field=field)
+        raise Problem(
+            "offset-folds",
+            f"{mm(off)} off the surface turns back on itself.",
+            "Give less, or the other side.",
+            field=field,
+        )
     return sheets

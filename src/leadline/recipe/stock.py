@@ -1,4 +1,6 @@
-"""The shelf: stock that parts are made of, as tables, one for each sort; values of a part may take their numbers from a row."""
+"""The shelf: stock that parts are made of, as tables, one for each sort; values of a part may take their numbers from a
+row.
+"""
 
 from __future__ import annotations
 
@@ -35,18 +37,59 @@ class Column:
 
 MATERIAL = Column("material", "Material", "text")
 SORTS: dict[str, tuple[str, tuple[Column, ...]]] = {
-    "tubes": ("Tubes", (MATERIAL, Column("outside", "Outside Ø"), Column("wall", "Wall"), Column("least_bend", "Least bend radius"), Column("stock", "Stock length"))),
+    "tubes": (
+        "Tubes",
+        (
+            MATERIAL,
+            Column("outside", "Outside Ø"),
+            Column("wall", "Wall"),
+            Column("least_bend", "Least bend radius"),
+            Column("stock", "Stock length"),
+        ),
+    ),
     "wires": ("Wires", (MATERIAL, Column("diameter", "Ø"), Column("weight", "Weight", "kg/m"))),
-    "hoses": ("Hoses", (
-        Column("bore", "Bore"), Column("outside", "Outside Ø"), Column("least_bend", "Least bend radius"), Column("least_bend_moving", "Moving"),
-        Column("empty", "Empty", "kg/m"), Column("full", "Full", "kg/m"), Column("stiffness", "Bending stiffness", "N·m²"),
-    )),
-    "conduits": ("Conduits", (MATERIAL, Column("outside", "Outside Ø"), Column("wall", "Wall"), Column("bend", "Bend radius"), Column("stock", "Stock length"))),
-    "cables": ("Cables", (Column("outside", "Outside Ø"), Column("least_bend", "Least bend radius"), Column("weight", "Weight", "kg/m"))),
-    "ends": ("Ends", (Column("bore", "For bore"), Column("insertion", "Insertion"), Column("cut_off", "Cut-off"), Column("collar", "Collar Ø"), Column("hex", "Across flats"))),
+    "hoses": (
+        "Hoses",
+        (
+            Column("bore", "Bore"),
+            Column("outside", "Outside Ø"),
+            Column("least_bend", "Least bend radius"),
+            Column("least_bend_moving", "Moving"),
+            Column("empty", "Empty", "kg/m"),
+            Column("full", "Full", "kg/m"),
+            Column("stiffness", "Bending stiffness", "N·m²"),
+        ),
+    ),
+    "conduits": (
+        "Conduits",
+        (
+            MATERIAL,
+            Column("outside", "Outside Ø"),
+            Column("wall", "Wall"),
+            Column("bend", "Bend radius"),
+            Column("stock", "Stock length"),
+        ),
+    ),
+    "cables": (
+        "Cables",
+        (Column("outside", "Outside Ø"), Column("least_bend", "Least bend radius"), Column("weight", "Weight", "kg/m")),
+    ),
+    "ends": (
+        "Ends",
+        (
+            Column("bore", "For bore"),
+            Column("insertion", "Insertion"),
+            Column("cut_off", "Cut-off"),
+            Column("collar", "Collar Ø"),
+            Column("hex", "Across flats"),
+        ),
+    ),
     "boxes": ("Boxes", (MATERIAL, Column("length", "Length"), Column("width", "Width"), Column("height", "Height"))),
-    "clamps": ("Clamps", (MATERIAL, Column("outside", "For Ø"), Column("width", "Width"), Column("spacing", "Spacing"))),
-}  # fmt: skip
+    "clamps": (
+        "Clamps",
+        (MATERIAL, Column("outside", "For Ø"), Column("width", "Width"), Column("spacing", "Spacing")),
+    ),
+}
 
 
 class RowRef(Model):
@@ -58,7 +101,10 @@ class RowRef(Model):
 
 
 class StockRow(Model):
-    """One thing on a shelf. ``cells`` are its sizes and texts by their columns; those that are not known are not there."""
+    """One thing on a shelf.
+
+    ``cells`` are its sizes and texts by their columns; those that are not known are not there.
+    """
 
     id: Id
     name: Annotated[str, Field(min_length=1, max_length=80)]
@@ -69,7 +115,8 @@ def checked(sort: str, rows: list[StockRow]) -> list[StockRow]:
     """Rows of a shelf, in order.
 
     Raises:
-        Problem: there is no such sort, a name or an id is there twice, a column is none of the sort's, or a size is no number of nought or more.
+        Problem: there is no such sort, a name or an id is there twice, a column is none of the sort's, or a size is no
+            number of nought or more.
     """
     columns = {c.name: c for c in _columns(sort)}
     if len(rows) > MOST_ROWS:
@@ -77,18 +124,37 @@ def checked(sort: str, rows: list[StockRow]) -> list[StockRow]:
     for what, values in (("name", [r.name for r in rows]), ("id", [r.id for r in rows])):
         twice = next((v for v, count in Counter(values).items() if count > 1), None)
         if twice is not None:
-            raise Problem("row-twice", f"There are two rows of the {what} “{twice}”.", "Give each its own.", field="rows", row=values.index(twice) + 1)
+            raise Problem(
+                "row-twice",
+                f"There are two rows of the {what} “{twice}”.",
+                "Give each its own.",
+                field="rows",
+                row=values.index(twice) + 1,
+            )
     for i, row in enumerate(rows):
         for name, cell in row.cells.items():
             if name not in columns:
-                raise Problem("unknown-column", f"{SORTS[sort][0]} have no “{name}”.", f"Use {', '.join(columns)}.", field="rows", row=i + 1)
+                raise Problem(
+                    "unknown-column",
+                    f"{SORTS[sort][0]} have no “{name}”.",
+                    f"Use {', '.join(columns)}.",
+                    field="rows",
+                    row=i + 1,
+                )
             if (columns[name].unit == "text") != isinstance(cell, str) or (isinstance(cell, float) and cell < 0):
-                raise Problem("bad-cell", f"Row {i + 1}, {columns[name].title}: “{cell}” does not go there.", "Give a number of nought or more, or a text where one goes.", field="rows", row=i + 1)
+                raise Problem(
+                    "bad-cell",
+                    f"Row {i + 1}, {columns[name].title}: “{cell}” does not go there.",
+                    "Give a number of nought or more, or a text where one goes.",
+                    field="rows",
+                    row=i + 1,
+                )
     return rows
 
 
 def read_stock(sort: str, text: str) -> list[StockRow]:
-    """Rows from CSV: a heading with ``name`` and columns of the sort, in any order, with or without their units in brackets; ids are made of the names.
+    """Rows from CSV: a heading with ``name`` and columns of the sort, in any order, with or without their units in
+    brackets; ids are made of the names.
 
     Raises:
         Problem: the text is no such table.
@@ -98,13 +164,29 @@ def read_stock(sort: str, text: str) -> list[StockRow]:
     separator = next((c for c in (";", "\t") if c in heading_line), ",")
     numbered = [(line, [unescaped(cell) for cell in row]) for line, row in numbered_rows(text, separator)]
     if len(numbered) < 1 or "name" not in (heading := [_plain(cell) for cell in numbered[0][1]]):
-        raise Problem("bad-csv", "The first row does not name the columns.", f"Begin with: name, {', '.join(c.name for c in columns)}.", field="csv")
+        raise Problem(
+            "bad-csv",
+            "The first row does not name the columns.",
+            f"Begin with: name, {', '.join(c.name for c in columns)}.",
+            field="csv",
+        )
     known = {_plain(word): c for c in columns for word in (c.name, c.title)}
     foreign = next((word for word in heading if word and word != "name" and word not in known), None)
     if foreign is not None:
-        raise Problem("unknown-column", f"{SORTS[sort][0]} have no “{foreign}”.", f"Use {', '.join(c.name for c in columns)}.", field="csv", row=1)
+        raise Problem(
+            "unknown-column",
+            f"{SORTS[sort][0]} have no “{foreign}”.",
+            f"Use {', '.join(c.name for c in columns)}.",
+            field="csv",
+            row=1,
+        )
     if len(numbered) - 1 > MOST_ROWS:
-        raise Problem("shelf-full", f"The table has {len(numbered) - 1} rows; a shelf has at most {MOST_ROWS}.", "Make several shelves of it.", field="csv")
+        raise Problem(
+            "shelf-full",
+            f"The table has {len(numbered) - 1} rows; a shelf has at most {MOST_ROWS}.",
+            "Make several shelves of it.",
+            field="csv",
+        )
     rows: list[StockRow] = []
     ids = Ids()
     for line, row in numbered[1:]:
@@ -129,7 +211,9 @@ def write_stock(sort: str, rows: list[StockRow]) -> str:
     table = csv.writer(out, lineterminator="\n")
     table.writerow(["name", *(c.name if c.unit == "text" else f"{c.name} ({c.unit})" for c in columns)])
     for row in rows:
-        table.writerow([escaped(row.name), *(escaped(str(row.cells.get(c.name, "")).removesuffix(".0")) for c in columns)])
+        table.writerow(
+            [escaped(row.name), *(escaped(str(row.cells.get(c.name, "")).removesuffix(".0")) for c in columns)]
+        )
     return out.getvalue()
 
 
@@ -144,13 +228,17 @@ def followed_rows(document: dict[str, Any]) -> set[str]:
 
 
 def with_stock(document: dict[str, Any], find: Callable[[str], tuple[str, list[StockRow]] | None]) -> dict[str, Any]:
-    """A part's document in which each value that follows a row has its number as it is now; that of a row that is gone stays as it was.
+    """A part's document in which each value that follows a row has its number as it is now; that of a row that is gone
+    stays as it was.
 
     ``find`` gives the sort and the rows of a shelf. Lengths are told in the part's unit.
     """
     if not followed_rows(document):
         return document
-    return {**document, "values": [_followed(v, document["units"], find) if v.get("row") else v for v in document["values"]]}
+    return {
+        **document,
+        "values": [_followed(v, document["units"], find) if v.get("row") else v for v in document["values"]],
+    }
 
 
 def number_of(sort: str, row: StockRow, size: str, unit: LengthUnit) -> float | None:
@@ -181,7 +269,9 @@ class Ids:
         return found
 
 
-def _followed(value: dict[str, Any], unit: LengthUnit, find: Callable[[str], tuple[str, list[StockRow]] | None]) -> dict[str, Any]:
+def _followed(
+    value: dict[str, Any], unit: LengthUnit, find: Callable[[str], tuple[str, list[StockRow]] | None]
+) -> dict[str, Any]:
     ref = value["row"]
     shelf = find(ref["shelf"])
     row = None if shelf is None else next((r for r in shelf[1] if r.id == ref["row"]), None)
@@ -191,7 +281,9 @@ def _followed(value: dict[str, Any], unit: LengthUnit, find: Callable[[str], tup
 
 def _columns(sort: str) -> tuple[Column, ...]:
     if sort not in SORTS:
-        raise Problem("unknown-sort", f"There is no stock of the sort “{sort}”.", f"Use one of {', '.join(SORTS)}.", field="sort")
+        raise Problem(
+            "unknown-sort", f"There is no stock of the sort “{sort}”.", f"Use one of {', '.join(SORTS)}.", field="sort"
+        )
     return SORTS[sort][1]
 
 
@@ -205,5 +297,11 @@ def _number(cell: str, separator: str, line: int, column: Column) -> float:
     except ValueError:
         number = math.nan
     if not math.isfinite(number):
-        raise Problem("bad-cell", f"Row {line}, {column.title}: “{cell[:30]}” is no number.", "Give a plain number.", field="csv", row=line)
+        raise Problem(
+            "bad-cell",
+            f"Row {line}, {column.title}: “{cell[:30]}” is no number.",
+            "Give a plain number.",
+            field="csv",
+            row=line,
+        )
     return number

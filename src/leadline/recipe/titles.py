@@ -5,9 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 KINDS = {
-    "cap/start": "start face", "cap/end": "end face", "side": "side", "inside": "inside face", "rim": "rim", "edge": "rounded edge", "corner": "rounded corner",
-    "cut": "cut face", "top": "raised face",
-}  # fmt: skip
+    "cap/start": "start face",
+    "cap/end": "end face",
+    "side": "side",
+    "inside": "inside face",
+    "rim": "rim",
+    "edge": "rounded edge",
+    "corner": "rounded corner",
+    "cut": "cut face",
+    "top": "raised face",
+}
 
 
 def face_title(name: str, names: Mapping[str, str]) -> str:

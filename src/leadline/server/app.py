@@ -42,8 +42,12 @@ def load_demo_parts(app: OpenAPI) -> None:
     services: Services = app.extensions["leadline"]
     known = services.parts.demo_ids()
     fresh = []
-    parts = {file.stem: read_part(file.read_bytes()) for file in sorted(services.settings.demo.glob("*.json"), reverse=True)}
-    for name, part in sorted(parts.items(), key=lambda entry: follows_any(entry[1])):  # those that others follow come first
+    parts = {
+        file.stem: read_part(file.read_bytes()) for file in sorted(services.settings.demo.glob("*.json"), reverse=True)
+    }
+    for name, part in sorted(
+        parts.items(), key=lambda entry: follows_any(entry[1])
+    ):  # those that others follow come first
         if name not in known:
             with contextlib.suppress(IntegrityError):  # another server has put it in just now
                 made = services.parts.create(services.files.taken_from(with_ids(part, known)), "Demo part", name)
@@ -56,9 +60,12 @@ def load_demo_parts(app: OpenAPI) -> None:
 def bare_app() -> OpenAPI:
     """Routes and error handling only: enough for the OpenAPI document."""
     app = OpenAPI(
-        __name__, info=Info(title="Lead Line", version=__version__), validation_error_callback=errors.response_to,
-        doc_ui=False, static_folder=None,
-    )  # fmt: skip
+        __name__,
+        info=Info(title="Lead Line", version=__version__),
+        validation_error_callback=errors.response_to,
+        doc_ui=False,
+        static_folder=None,
+    )
     app.config["MAX_CONTENT_LENGTH"] = PART_FILE_BYTES + 100_000
     app.json.sort_keys = False  # type: ignore[attr-defined]  # of Flask's own provider, typed as its base
     errors.register(app)
@@ -74,7 +81,10 @@ def openapi_document() -> dict[str, object]:
     """The OpenAPI document that the browser's types are generated from."""
     app = bare_app()
     document = dict(app.api_doc)
-    further = {"PartSummary": PartSummary.model_json_schema(), "Moved": TypeAdapter(Moved).json_schema()}  # the latter goes by the line
+    further = {
+        "PartSummary": PartSummary.model_json_schema(),
+        "Moved": TypeAdapter(Moved).json_schema(),
+    }  # the latter goes by the line
     document["components"]["schemas"] |= further  # type: ignore[operator]  # the document is JSON, typed as an object
     return document
 

@@ -39,7 +39,9 @@ class Blobs:
                 return self._waiting[key]
         try:
             with self.database.session.begin() as session:
-                row = session.execute(select(BlobRow.data, BlobRow.digest, _long_unused()).where(BlobRow.key == key)).one_or_none()
+                row = session.execute(
+                    select(BlobRow.data, BlobRow.digest, _long_unused()).where(BlobRow.key == key)
+                ).one_or_none()
                 if row is None:
                     return None
                 data, digest, unused = row
@@ -64,7 +66,9 @@ class Blobs:
         size = func.sum(func.octet_length(BlobRow.data)).over(order_by=(BlobRow.used.desc(), BlobRow.key))
         sizes = select(BlobRow.key, size.label("total")).subquery()
         with self.database.session.begin() as session:
-            session.execute(delete(BlobRow).where(BlobRow.key.in_(select(sizes.c.key).where(sizes.c.total > self.limit))))
+            session.execute(
+                delete(BlobRow).where(BlobRow.key.in_(select(sizes.c.key).where(sizes.c.total > self.limit)))
+            )
 
     def close(self) -> None:
         """Wait until all is written."""
@@ -75,7 +79,9 @@ class Blobs:
             with self.database.session.begin() as session:
                 session.execute(text("set local synchronous_commit = off"))
                 row = {"data": data, "digest": digest_of(data), "used": func.now()}
-                session.execute(insert(BlobRow).values(key=key, **row).on_conflict_do_update(index_elements=["key"], set_=row))
+                session.execute(
+                    insert(BlobRow).values(key=key, **row).on_conflict_do_update(index_elements=["key"], set_=row)
+                )
             self._written += len(data)
             if self._written > min(TRIM_EVERY, self.limit):
                 self._written = 0

@@ -1,7 +1,7 @@
 """Builds of open parts: the newest document wins, a running build of an older one is stopped.
 
-Several servers may stand on one database. Each part is built by one of them at a time; the others hear how it goes on, and take
-the result from the database.
+Several servers may stand on one database. Each part is built by one of them at a time; the others hear how it goes on,
+and take the result from the database.
 """
 
 from __future__ import annotations
@@ -75,10 +75,26 @@ class Builds:
     """``limit`` is the time that one build may take, in seconds."""
 
     def __init__(
-        self, pool: WorkerPool, store: Sources, parts: Parts, ordering: Ordering, results: Results, broker: Broker, others: Others, turns: Turns,
+        self,
+        pool: WorkerPool,
+        store: Sources,
+        parts: Parts,
+        ordering: Ordering,
+        results: Results,
+        broker: Broker,
+        others: Others,
+        turns: Turns,
         limit: float,
     ) -> None:
-        self.pool, self.store, self.parts, self.results, self.broker, self.others, self.turns = pool, store, parts, results, broker, others, turns
+        self.pool, self.store, self.parts, self.results, self.broker, self.others, self.turns = (
+            pool,
+            store,
+            parts,
+            results,
+            broker,
+            others,
+            turns,
+        )
         self.ordering = ordering
         self.limit = limit
         self._lock = threading.Lock()
@@ -155,7 +171,9 @@ class Builds:
     def counts(self) -> tuple[int, int]:
         """How many builds run, and how many wait for their turn."""
         with self._lock:
-            return sum(job.running for job in self._jobs.values()), sum(job.wanted is not None for job in self._jobs.values())
+            return sum(job.running for job in self._jobs.values()), sum(
+                job.wanted is not None for job in self._jobs.values()
+            )
 
     def close(self) -> None:
         """End all builds; what has been built is kept first."""
@@ -169,11 +187,16 @@ class Builds:
             time.sleep(0.01)
 
     def run(self, part_id: str, text: bytes, request: dict[str, Any]) -> Any:
-        """Run a request about a part whose document is this ``text``, e.g. an export, and wait. Raises as ``WorkerPool.run``."""
+        """Run a request about a part whose document is this ``text``, e.g. an export, and wait.
+
+        Raises as ``WorkerPool.run``.
+        """
         return self.pool.run(part_id, {**request, "part": text}, self.store, self.limit)
 
     def finish(self, part_id: str) -> None:
-        """Build a part as it is now, for its picture and to have it built, and wait for the end of it; none is no error."""
+        """Build a part as it is now, for its picture and to have it built, and wait for the end of it; none is no
+        error.
+        """
         try:
             self.ensure(self.ordering.order(part_id))
         except NotFound:
@@ -198,7 +221,9 @@ class Builds:
                 self._jobs[part_id].cancelled.set()
 
     def _overtaken(self, part_id: str, revision: int) -> None:
-        """Another server was asked to build a revision: what is built here ends, if it is of no use any more; else it is told how far it is."""
+        """Another server was asked to build a revision: what is built here ends, if it is of no use any more; else it
+        is told how far it is.
+        """
         with self._lock:
             job = self._jobs.get(part_id)
             if job is None or not job.busy:
@@ -285,11 +310,20 @@ class Builds:
                 self._publish(part_id, event)
 
         def on_result(built: Built) -> None:
-            self._ended(part_id, job, revision, "done", built.text, keep=lambda: self.results.keep(part_id, revision, order.made_of, built.text))
+            self._ended(
+                part_id,
+                job,
+                revision,
+                "done",
+                built.text,
+                keep=lambda: self.results.keep(part_id, revision, order.made_of, built.text),
+            )
 
         try:
             request = {"op": "build", "part": order.text}
-            built: Built = self.pool.run(part_id, request, self.store, self.limit, on_event, wanted.cancelled, on_result)
+            built: Built = self.pool.run(
+                part_id, request, self.store, self.limit, on_event, wanted.cancelled, on_result
+            )
             if built.has_bodies and not pictured.is_set():  # its picture gave way to someone's build
                 self._draw_later(part_id, request, wanted.cancelled)
         except Cancelled:
@@ -301,9 +335,17 @@ class Builds:
                 self._ended(part_id, job, revision, "failed", _only_message(order, died.step, _death(died, self.limit)))
 
     def _ended(
-        self, part_id: str, job: _Job, revision: int, state: str, result: bytes | None, keep: Callable[[], None] = lambda: None
+        self,
+        part_id: str,
+        job: _Job,
+        revision: int,
+        state: str,
+        result: bytes | None,
+        keep: Callable[[], None] = lambda: None,
     ) -> None:
-        """Tell how a build ended: this server's windows at once, the others when the result is kept, from where they take it."""
+        """Tell how a build ended: this server's windows at once, the others when the result is kept, from where they
+        take it.
+        """
         with self._lock:
             job.state, job.result = state, result if result is not None else job.result
             superseded = job.wanted is not None
@@ -354,7 +396,16 @@ def _only_message(order: Order, step: str | None, message: dict[str, Any]) -> by
     for own, kind in order.steps:
         failed = own == step
         steps[own] = {
-            "id": own, "kind": kind, "state": "failed" if failed else "stopped", "figure": "", "uses": [], "data": {},
-            "messages": [message] if failed else [], "key": "", "seconds": 0.0,
-        }  # fmt: skip
-    return json.dumps({"steps": steps, "bodies": [], "messages": [] if step else [message], "seconds": {}, "density": None}).encode()
+            "id": own,
+            "kind": kind,
+            "state": "failed" if failed else "stopped",
+            "figure": "",
+            "uses": [],
+            "data": {},
+            "messages": [message] if failed else [],
+            "key": "",
+            "seconds": 0.0,
+        }
+    return json.dumps(
+        {"steps": steps, "bodies": [], "messages": [] if step else [message], "seconds": {}, "density": None}
+    ).encode()

@@ -33,7 +33,8 @@ class Connection(psycopg.Connection[Any]):
     def wait(self, gen: Any, interval: float = 0.1, timeout: float | None = None) -> Any:
         """Run one exchange with the database to its end. Raises OperationalError at the deadline.
 
-        With a ``timeout`` it is one that may come to nothing, as that for notifications, and ends as the package has it.
+        With a ``timeout`` it is one that may come to nothing, as that for notifications, and ends as the package has
+        it.
         """
         if timeout is not None:
             return super().wait(gen, interval, timeout)
@@ -56,7 +57,10 @@ def _refuse_newer(config: Config, connection: Any) -> None:
     known = {revision.revision for revision in ScriptDirectory.from_config(config).walk_revisions()}
     found = set(MigrationContext.configure(connection).get_current_heads()) - known
     if found:
-        raise NewerDatabase(f"The database was used by a newer version of Lead Line (its tables are at {', '.join(sorted(found))}). Start that version, or restore the database of this one.")
+        raise NewerDatabase(
+            "The database was used by a newer version of Lead Line (its tables are at "
+            f"{', '.join(sorted(found))}). Start that version, or restore the database of this one."
+        )
 
 
 class Database:

@@ -1,6 +1,8 @@
-"""Requests that are worked on outside the web process: whatever grows with what a person sends, or with a part, is read, checked and written here.
+"""Requests that are worked on outside the web process: whatever grows with what a person sends, or with a part, is
+read, checked and written here.
 
-The web process passes such a request on as it came and gets the whole answer. What only it can do, as to have a part built, comes along as orders.
+The web process passes such a request on as it came and gets the whole answer. What only it can do, as to have a part
+built, comes along as orders.
 """
 
 from __future__ import annotations
@@ -35,7 +37,9 @@ class Passed:
 
 @dataclass(frozen=True)
 class Answered:
-    """The whole answer, and what the web process is to do: parts to be built, and those that others may follow and that have changed."""
+    """The whole answer, and what the web process is to do: parts to be built, and those that others may follow and that
+    have changed.
+    """
 
     status: int
     headers: list[tuple[str, str]]
@@ -79,7 +83,9 @@ View = TypeVar("View", bound=Callable[..., Any])
 
 
 def elsewhere(where: Where) -> Callable[[View], View]:
-    """Mark a route as one that is worked on by a process of this pool, where ``desk`` is at hand and ``services`` is not."""
+    """Mark a route as one that is worked on by a process of this pool, where ``desk`` is at hand and ``services`` is
+    not.
+    """
 
     def mark(view: View) -> View:
         view.elsewhere = where  # type: ignore[attr-defined]  # read by ``passing.py`` from the routes that Flask has

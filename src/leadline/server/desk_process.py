@@ -64,7 +64,9 @@ def main(pipe: Connection, stop: Flag) -> None:  # noqa: ARG001
 def _passed(app: Flask, passed: Passed, memory: Memory) -> Answered:
     own = desk_of(app)
     own.memory, own.orders, own.changed = memory, [], []
-    response = app.test_client(use_cookies=False).open(passed.path, method=passed.method, headers=passed.headers, data=passed.body)
+    response = app.test_client(use_cookies=False).open(
+        passed.path, method=passed.method, headers=passed.headers, data=passed.body
+    )
     return Answered(response.status_code, list(response.headers), response.data, own.orders, own.changed)
 
 

@@ -1,4 +1,6 @@
-"""The processes that requests are passed on to: those for documents, those for files that are read, and those of the editors (``desk.py``)."""
+"""The processes that requests are passed on to: those for documents, those for files that are read, and those of the
+editors (``desk.py``).
+"""
 
 from __future__ import annotations
 
@@ -34,7 +36,9 @@ class Desks:
         return cast(bytes, self._run("documents", window, ("previewed", self.database_url, part_id, shown, message)))
 
     def pass_on(self, where: Where, window: str, passed: Passed) -> Answered:
-        """The answer to a request. One that changes something is not tried again when its process dies: it may have been done already.
+        """The answer to a request.
+
+        One that changes something is not tried again when its process dies: it may have been done already.
 
         A window has one process at a time; requests of none are each by themselves.
         """
@@ -46,4 +50,6 @@ class Desks:
             pool.close()
 
     def _run(self, where: Where, window: str, asked: tuple[object, ...], again: bool = True) -> object:
-        return run_in_time(self.pools[where], window, asked, ANSWER_SECONDS if where == "editors" else READ_SECONDS, again)
+        return run_in_time(
+            self.pools[where], window, asked, ANSWER_SECONDS if where == "editors" else READ_SECONDS, again
+        )

@@ -1,4 +1,6 @@
-"""What open editors ask between builds, computed by processes of its own, so that no one's question waits for another's."""
+"""What open editors ask between builds, computed by processes of its own, so that no one's question waits for
+another's.
+"""
 
 from __future__ import annotations
 
@@ -34,7 +36,8 @@ class Editors:
         return cast("Head | None", self._run(window, ("head", message)))
 
     def follow(self, window: str, name: str, shown: Kept, message: bytes) -> Answer:
-        """The answer to what follows a hand, see ``leadline.worker.following``; what the line shows goes along when the process has it not.
+        """The answer to what follows a hand, see ``leadline.worker.following``; what the line shows goes along when the
+        process has it not.
 
         Raises: as ``ask``.
         """
@@ -54,7 +57,11 @@ def run_in_time(pool: WorkerPool, window: str, request: tuple[Any, ...], limit: 
     except WorkerDied as died:
         if died.reason != "time":
             raise
-        raise Problem("too-long", f"The answer took longer than {limit:g} s and was given up.", "Make the sizes or the numbers of it smaller.") from None
+        raise Problem(
+            "too-long",
+            f"The answer took longer than {limit:g} s and was given up.",
+            "Make the sizes or the numbers of it smaller.",
+        ) from None
 
 
 class _Nothing:

@@ -43,9 +43,12 @@ def _problem(error: Problem) -> Told:
 
 def _overtaken(error: Overtaken) -> Told:
     return _message(
-        409, "overtaken", "This part was changed in another window since.",
-        "Take over the newer state, then make your change again.", head=error.head,
-    )  # fmt: skip
+        409,
+        "overtaken",
+        "This part was changed in another window since.",
+        "Take over the newer state, then make your change again.",
+        head=error.head,
+    )
 
 
 def _no_database(error: OperationalError) -> Told:
@@ -55,8 +58,17 @@ def _no_database(error: OperationalError) -> Told:
 
 def _http(error: HTTPException) -> Told:
     code = error.code or 500
-    text = {404: "There is nothing at this address.", 408: "The request did not come to its end in time.", 413: "The request is too large."}.get(code, error.name)
-    return _message(code, "http", text, {408: "Send it again.", 413: f"A part file is at most {PART_FILE_BYTES / 1e6:.0f} MB."}.get(code, ""))
+    text = {
+        404: "There is nothing at this address.",
+        408: "The request did not come to its end in time.",
+        413: "The request is too large.",
+    }.get(code, error.name)
+    return _message(
+        code,
+        "http",
+        text,
+        {408: "Send it again.", 413: f"A part file is at most {PART_FILE_BYTES / 1e6:.0f} MB."}.get(code, ""),
+    )
 
 
 TOLD: dict[type[Exception], Callable[[Any], Told]] = {
@@ -64,12 +76,27 @@ TOLD: dict[type[Exception], Callable[[Any], Told]] = {
     ValidationError: lambda error: _message(422, "bad-field", *describe_invalid(error), field=field_of(error)),
     NoShelf: lambda _: _message(404, "no-shelf", "There is no such shelf.", "Go back to the shelf."),
     NotFound: lambda _: _message(404, "no-part", "There is no such part.", "Go back to the part list."),
-    ShelfOvertaken: lambda error: _message(409, "overtaken", "This shelf was changed in another window since.", "Reload it, then make your change again.", head=error.head),
+    ShelfOvertaken: lambda error: _message(
+        409,
+        "overtaken",
+        "This shelf was changed in another window since.",
+        "Reload it, then make your change again.",
+        head=error.head,
+    ),
     Overtaken: _overtaken,
-    RecursionError: lambda _: _message(422, "too-deep", "Lists and fields stand too deep in each other.", "Open a part file that was saved here."),
-    MemoryError: lambda _: _message(413, "memory", f"This takes more than the {ANSWER_MEMORY / GB:g} GB of memory that it may have.", "Send less at once."),
+    RecursionError: lambda _: _message(
+        422, "too-deep", "Lists and fields stand too deep in each other.", "Open a part file that was saved here."
+    ),
+    MemoryError: lambda _: _message(
+        413,
+        "memory",
+        f"This takes more than the {ANSWER_MEMORY / GB:g} GB of memory that it may have.",
+        "Send less at once.",
+    ),
     WorkFailed: lambda error: (422, error.message),
-    WorkerDied: lambda _: _message(503, "worker", "The process that worked on this ended before it was done.", "Try again."),
+    WorkerDied: lambda _: _message(
+        503, "worker", "The process that worked on this ended before it was done.", "Try again."
+    ),
     OperationalError: _no_database,
     DataError: lambda _: _message(422, "bad-text", "A text has a character that cannot be kept.", "Type it anew."),
     UnicodeError: lambda _: _message(422, "bad-text", "A text has half a character.", "Type it anew."),

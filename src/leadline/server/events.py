@@ -62,9 +62,11 @@ class Broker:
 
 
 class Others:
-    """The other servers on the database: what is told to them, and what is heard of them, by PostgreSQL's NOTIFY and LISTEN.
+    """The other servers on the database: what is told to them, and what is heard of them, by PostgreSQL's NOTIFY and
+    LISTEN.
 
-    An event that is lost, because the database was away, is only a progress that is not seen: what was built is in the database.
+    An event that is lost, because the database was away, is only a progress that is not seen: what was built is in the
+    database.
     """
 
     def __init__(self, database: Database) -> None:
@@ -75,7 +77,10 @@ class Others:
 
     def start(self, hear: Callable[[str, Event], None]) -> None:
         """Tell from now on, and pass what others tell to ``hear``."""
-        for name, work in (("tell others", self._tell), ("hear others", lambda connection: self._listen(connection, hear))):
+        for name, work in (
+            ("tell others", self._tell),
+            ("hear others", lambda connection: self._listen(connection, hear)),
+        ):
             threading.Thread(target=self._keep, args=(work,), daemon=True, name=name).start()
 
     def tell(self, part_id: str, event: Event) -> None:
@@ -101,7 +106,9 @@ class Others:
                 part_id, event = self._waiting.get(timeout=LOOK_ABOUT)
             except queue.Empty:
                 continue
-            connection.execute(SQL("notify {}, {}").format(SQL(CHANNEL), Literal(json.dumps([self._own, part_id, event]))))
+            connection.execute(
+                SQL("notify {}, {}").format(SQL(CHANNEL), Literal(json.dumps([self._own, part_id, event])))
+            )
 
     def _listen(self, connection: psycopg.Connection[Any], hear: Callable[[str, Event], None]) -> None:
         connection.execute(f"listen {CHANNEL}")

@@ -49,7 +49,9 @@ class Files:
             return session.scalar(select(FileRow.data).where(FileRow.digest == digest))
 
     def trim(self, spared: timedelta = SPARED) -> None:
-        """Delete the files that no revision of any part names, nor a document that is kept for one; those that came in lately are spared."""
+        """Delete the files that no revision of any part names, nor a document that is kept for one; those that came in
+        lately are spared.
+        """
         with self.database.session.begin() as session:
             old = set(session.scalars(select(FileRow.digest).where(FileRow.added < now() - spared)))
             if not old:
@@ -59,7 +61,9 @@ class Files:
             waiting = list(named)
             while waiting:
                 data = session.scalar(select(FileRow.data).where(FileRow.digest == waiting.pop()))
-                inner = set() if data is None else {m.decode() for m in re.findall(DIGEST.encode(), unpacked(data))} - named
+                inner = (
+                    set() if data is None else {m.decode() for m in re.findall(DIGEST.encode(), unpacked(data))} - named
+                )
                 named |= inner
                 waiting += inner
             session.execute(delete(FileRow).where(FileRow.digest.in_(old - named)))
@@ -87,7 +91,9 @@ class Files:
 
 
 class Sources:
-    """What builds read and write: geometry by content key, and under ``file/<digest>`` the files that bodies come from, packed."""
+    """What builds read and write: geometry by content key, and under ``file/<digest>`` the files that bodies come from,
+    packed.
+    """
 
     def __init__(self, blobs: Blobs, files: Files) -> None:
         self.blobs, self.files = blobs, files

@@ -1,4 +1,6 @@
-"""Parts placed in others: what a part is built from when the parts of the list that it follows have gone on since it was saved."""
+"""Parts placed in others: what a part is built from when the parts of the list that it follows have gone on since it
+was saved.
+"""
 
 from __future__ import annotations
 
@@ -30,8 +32,8 @@ REMEMBERED = 64  # parts
 class Order:
     """A revision of a part as it is to be built.
 
-    ``text`` is its document as JSON, its keys in order, in it the newest states of the parts and rows that it ``follows``; ``made_of`` tells it from all others. ``steps``
-    are the ids and kinds of its steps.
+    ``text`` is its document as JSON, its keys in order, in it the newest states of the parts and rows that it
+    ``follows``; ``made_of`` tells it from all others. ``steps`` are the ids and kinds of its steps.
     """
 
     part_id: str
@@ -48,7 +50,9 @@ class Following:
 
     def __init__(self, parts: Parts, files: Files, shelves: Shelves) -> None:
         self.parts, self.files, self.shelves = parts, files, shelves
-        self._known: OrderedDict[tuple[str, int], Part] = OrderedDict()  # parts by id and revision, as they were read last
+        self._known: OrderedDict[tuple[str, int], Part] = (
+            OrderedDict()
+        )  # parts by id and revision, as they were read last
         self._lock = threading.Lock()
 
     def order(self, state: PartState) -> Order:
@@ -63,18 +67,25 @@ class Following:
         return Order(part_id, revision, newest["name"], text, made_of(text), followed, steps)
 
     def previewed(self, part_id: str, shown: bytes, message: bytes) -> bytes:
-        """The document that a line shows with the changed steps of an ask in place of its own, as it is to be built, as JSON. Raises Problem."""
+        """The document that a line shows with the changed steps of an ask in place of its own, as it is to be built, as
+        JSON.
+
+        Raises Problem.
+        """
         document, changed = shown_part(shown), changed_in(json.loads(message))
         check_document([document, changed])
         if not isinstance(document, dict) or not isinstance(document.get("steps"), list):
             raise Problem("no-part", "This is not a part.", "Reload the part.")
         new = by_id(changed)
-        steps = [new.get(s["id"], s) if isinstance(s, dict) and isinstance(s.get("id"), str) else s for s in document["steps"]]
+        steps = [
+            new.get(s["id"], s) if isinstance(s, dict) and isinstance(s.get("id"), str) else s
+            for s in document["steps"]
+        ]
         return json.dumps(self.newest({**document, "steps": steps}, part_id)[0]).encode()
 
     def newest(self, document: Document, part_id: str) -> tuple[Document, frozenset[str]]:
-        """A document in which each step that follows another part stands for what that one is now and each value for the row that it follows, and
-        the parts and shelves that it follows, through others too.
+        """A document in which each step that follows another part stands for what that one is now and each value for
+        the row that it follows, and the parts and shelves that it follows, through others too.
 
         One of a part that is deleted, or that would hold this one, stays as it was kept.
         """
@@ -100,7 +111,9 @@ class Following:
         return self._kept(part), part.name
 
     def _newest(self, part: Part, holders: tuple[str, ...], seen: set[str], made: dict[str, str]) -> Part:
-        """``made`` has the digests of parts that have been met already: each is worked out once, however often it is placed."""
+        """``made`` has the digests of parts that have been met already: each is worked out once, however often it is
+        placed.
+        """
         steps, changed = list(part.steps), False
         for i, step in enumerate(steps):
             for field, other in followed(step):
@@ -151,7 +164,9 @@ def follows_any(part: Part) -> bool:
 
 
 def with_ids(part: Part, ids: Mapping[str, str]) -> Part:
-    """A demo part, which names the demo parts that it follows as "demo:" and their file, with their ids; of those that are not there it stays."""
+    """A demo part, which names the demo parts that it follows as "demo:" and their file, with their ids; of those that
+    are not there it stays.
+    """
     steps = []
     for step in part.steps:
         for field, other in newest_fields(step):

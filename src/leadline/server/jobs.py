@@ -1,6 +1,7 @@
 """Work that nobody waits for: jobs in the database, which any machine that reaches it may take (``./lead worker``).
 
-What a job does depends on nothing but the database, so that it does not matter where it runs. One whose machine died is taken again.
+What a job does depends on nothing but the database, so that it does not matter where it runs. One whose machine died is
+taken again.
 """
 
 from __future__ import annotations
@@ -73,9 +74,13 @@ async def _work(workshop: Workshop, until_done: bool) -> None:
         again = asyncio.create_task(_keep_taking_again(app))
         try:
             await app.run_worker_async(
-                name=f"{os.uname().nodename}-{os.getpid()}", concurrency=workshop.pool.size, wait=not until_done,
-                install_signal_handlers=False, delete_jobs="successful", additional_context={"workshop": workshop},
-            )  # fmt: skip
+                name=f"{os.uname().nodename}-{os.getpid()}",
+                concurrency=workshop.pool.size,
+                wait=not until_done,
+                install_signal_handlers=False,
+                delete_jobs="successful",
+                additional_context={"workshop": workshop},
+            )
         finally:
             again.cancel()
 

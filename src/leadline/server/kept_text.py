@@ -1,4 +1,6 @@
-"""Texts that the web process has for others: long ones lie in files, so that many open windows with large parts do not fill its memory."""
+"""Texts that the web process has for others: long ones lie in files, so that many open windows with large parts do not
+fill its memory.
+"""
 
 from __future__ import annotations
 

@@ -33,14 +33,23 @@ def placed_in(document: Document) -> set[str]:
     return found
 
 
-def refuse_loops(title: str, part_id: str, placed: Iterable[str], document_of: Callable[[str], Document | None]) -> None:
-    """Raises Problem when one of the parts that are ``placed`` in a part holds it, directly or through others, each of which is looked at once."""
+def refuse_loops(
+    title: str, part_id: str, placed: Iterable[str], document_of: Callable[[str], Document | None]
+) -> None:
+    """Raises Problem when one of the parts that are ``placed`` in a part holds it, directly or through others, each of
+    which is looked at once.
+    """
     waiting: list[tuple[str, list[str]]] = [(other, [title]) for other in placed]
     seen: set[str] = set()
     while waiting:
         other, names = waiting.pop()
         if other == part_id:
-            raise Problem("placed-in-itself", f"“{title}” would hold itself: {' holds '.join([*names, title])}.", "Place another part.", field="part")
+            raise Problem(
+                "placed-in-itself",
+                f"“{title}” would hold itself: {' holds '.join([*names, title])}.",
+                "Place another part.",
+                field="part",
+            )
         if other in seen:
             continue
         seen.add(other)

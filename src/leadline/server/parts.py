@@ -73,7 +73,9 @@ class Parts:
     def demo_ids(self) -> dict[str, str]:
         """The demo parts that there are: their ids by the names of their files."""
         with self.database.session() as session:
-            return {name: part_id for name, part_id in session.execute(select(PartRow.demo, PartRow.id)) if name is not None}
+            return {
+                name: part_id for name, part_id in session.execute(select(PartRow.demo, PartRow.id)) if name is not None
+            }
 
     def raw(self, part_id: str) -> dict[str, Any]:
         """The document at the head just as it is stored, also where this program cannot read it."""
@@ -89,17 +91,25 @@ class Parts:
         with self.database.session() as session:
             return self._state(session, self._row(session, part_id))
 
-    # Each change names the revision that it was made on, and a token of its own. One whose answer was lost is sent again
-    # with the same token: it is then answered once more, and not taken for the change of another.
+    # Each change names the revision that it was made on, and a token of its own. One whose answer was lost is sent
+    # again with the same token: it is then answered once more, and not taken for the change of another.
 
     def save(self, part_id: str, base: int, part: Part, label: str, token: str | None = None) -> PartState:
-        """A new revision on top of ``base``. Raises Overtaken when the part has moved on since, Problem when it cannot be kept."""
+        """A new revision on top of ``base``.
+
+        Raises Overtaken when the part has moved on since, Problem when it cannot be kept.
+        """
         check_document({"label": label})
         with self.database.session.begin() as session:
             row, done = self._turn(session, part_id, base, token)
             if done:
                 if self._revision(session, row).document != _json(part):
-                    raise Problem("token-used", "This change was sent before with another document.", "Send it with a token of its own.", field="token")
+                    raise Problem(
+                        "token-used",
+                        "This change was sent before with another document.",
+                        "Send it with a token of its own.",
+                        field="token",
+                    )
                 return self._state(session, row)
             top = session.scalar(select(func.max(RevisionRow.number)).where(RevisionRow.part_id == part_id)) or 0
             document = _checked(part)
@@ -115,7 +125,10 @@ class Parts:
             return self._go(session, row, None if done else self._revision(session, row).parent)
 
     def redo(self, part_id: str, base: int, token: str | None = None) -> PartState:
-        """Go from ``base`` to the newest revision made from it; stays where it is when there is none. Raises Overtaken."""
+        """Go from ``base`` to the newest revision made from it; stays where it is when there is none.
+
+        Raises Overtaken.
+        """
         with self.database.session.begin() as session:
             row, done = self._turn(session, part_id, base, token)
             return self._go(session, row, None if done else self._child(session, row))
@@ -143,10 +156,13 @@ class Parts:
         return self._state(session, row)
 
     def _refuse_loops(self, session: Session, row: PartRow, document: dict[str, Any]) -> None:
-        """Raises Problem when the part, with a new document, would hold itself through a part that it does not follow yet. Those that it follows already are let be, so that
-        a loop that has been stored can be undone step by step.
+        """Raises Problem when the part, with a new document, would hold itself through a part that it does not follow
+        yet.
 
-        Whoever places parts takes turns: of two that place each other's part at once, the second sees what the first has saved.
+        Those that it follows already are let be, so that a loop that has been stored can be undone step by step.
+
+        Whoever places parts takes turns: of two that place each other's part at once, the second sees what the first
+        has saved.
         """
         fresh = placed_in(document)
         fresh -= placed_in(self._revision(session, row).document) if fresh else set()
@@ -156,7 +172,11 @@ class Parts:
 
     def _head_document(self, session: Session, part_id: str) -> dict[str, Any] | None:
         """The document at the head of a part, just as it is stored; None where there is no such part."""
-        found = select(RevisionRow.document).join(PartRow, (PartRow.id == RevisionRow.part_id) & (PartRow.head == RevisionRow.number)).where(PartRow.id == part_id)
+        found = (
+            select(RevisionRow.document)
+            .join(PartRow, (PartRow.id == RevisionRow.part_id) & (PartRow.head == RevisionRow.number))
+            .where(PartRow.id == part_id)
+        )
         return session.scalar(found)
 
     def _turn(self, session: Session, part_id: str, base: int, token: str | None) -> tuple[PartRow, bool]:
@@ -178,7 +198,9 @@ class Parts:
     def _revision(self, session: Session, row: PartRow, number: int | None = None) -> RevisionRow:
         """A part's revision of a number, or that at its head."""
         number = row.head if number is None else number
-        return session.scalars(select(RevisionRow).where(RevisionRow.part_id == row.id, RevisionRow.number == number)).one()
+        return session.scalars(
+            select(RevisionRow).where(RevisionRow.part_id == row.id, RevisionRow.number == number)
+        ).one()
 
     def _child(self, session: Session, row: PartRow) -> int | None:
         return session.scalar(
@@ -188,13 +210,20 @@ class Parts:
     def _state(self, session: Session, row: PartRow) -> PartState:
         revision = self._revision(session, row)
         return PartState(
-            row.id, row.head, revision.label, _with_every_field(revision.document), revision.parent is not None,
-            self._child(session, row) is not None, row.demo,
-        )  # fmt: skip
+            row.id,
+            row.head,
+            revision.label,
+            _with_every_field(revision.document),
+            revision.parent is not None,
+            self._child(session, row) is not None,
+            row.demo,
+        )
 
 
 def _with_every_field(document: dict[str, Any]) -> dict[str, Any]:
-    """A stored document as the models write it now: of a former version upgraded, of one kept before a field came in with its default."""
+    """A stored document as the models write it now: of a former version upgraded, of one kept before a field came in
+    with its default.
+    """
     return _json(part_from(document))
 
 

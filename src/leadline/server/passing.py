@@ -19,7 +19,9 @@ from leadline.server.guard import CHANGING
 from leadline.server.services import services
 
 CHUNK = 1 << 16  # bytes of a body that are read before others have their turn
-HOP = frozenset({"connection", "keep-alive", "transfer-encoding", "content-length", "upgrade"})  # of one connection alone (RFC 9110, 7.6.1)
+HOP = frozenset(
+    {"connection", "keep-alive", "transfer-encoding", "content-length", "upgrade"}
+)  # of one connection alone (RFC 9110, 7.6.1)
 
 
 def pass_on_what_is_done_elsewhere(app: Flask) -> None:
@@ -44,7 +46,12 @@ def _small() -> Response | None:
     """Have a small body read for whoever serves the request; None unless it is refused."""
     if (request.content_length or 0) > SMALL_BYTES:
         _body()  # read all the same: who still sends does not hear an answer
-        return refusal(413, "too-large", "The request is too large.", f"What is asked here has at most {SMALL_BYTES / 1000:.0f} kB.")
+        return refusal(
+            413,
+            "too-large",
+            "The request is too large.",
+            f"What is asked here has at most {SMALL_BYTES / 1000:.0f} kB.",
+        )
     request.max_content_length = SMALL_BYTES
     if request.method in CHANGING:
         with _in_time():
@@ -53,7 +60,9 @@ def _small() -> Response | None:
 
 
 def _in_time() -> AbstractContextManager[object]:
-    """What raises RequestTimeout when it is not left in time; where sockets are not cooperative, as in tests, there is no such limit."""
+    """What raises RequestTimeout when it is not left in time; where sockets are not cooperative, as in tests, there is
+    no such limit.
+    """
     return Timeout(BODY_SECONDS, RequestTimeout) if is_module_patched("socket") else nullcontext()
 
 
@@ -64,7 +73,10 @@ def _passed() -> Passed:
 
 
 def _body() -> bytes:
-    """The request's body, read in pieces, so that others have their turns meanwhile. Raises RequestTimeout when it does not come to an end."""
+    """The request's body, read in pieces, so that others have their turns meanwhile.
+
+    Raises RequestTimeout when it does not come to an end.
+    """
     pieces = []
     with _in_time():
         while piece := request.stream.read(CHUNK):

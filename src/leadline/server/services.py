@@ -63,7 +63,13 @@ class Workshop:
         """``ordering`` reads documents outside this process; without it they are read here."""
         database = Database(settings.database_url)
         database.migrate()
-        parts, blobs, broker, others, turns = Parts(database), Blobs(database), Broker(), Others(database), Turns(database)
+        parts, blobs, broker, others, turns = (
+            Parts(database),
+            Blobs(database),
+            Broker(),
+            Others(database),
+            Turns(database),
+        )
         blobs.trim()
         pool = WorkerPool(settings.builders, settings.worker_entry, warm, more=1, long=LONG_BUILD, gives_way=True)
         files = Files(database)
@@ -72,7 +78,9 @@ class Workshop:
         shelves.put_shipped()
         following = Following(parts, files, shelves)
         own = ordering or InThisProcess(parts, following)
-        builds = Builds(pool, Sources(blobs, files), parts, own, Results(database), broker, others, turns, settings.build_seconds)
+        builds = Builds(
+            pool, Sources(blobs, files), parts, own, Results(database), broker, others, turns, settings.build_seconds
+        )
         others.start(builds.hear)
         return cls(database, parts, blobs, broker, others, turns, pool, builds, files, following, shelves)
 

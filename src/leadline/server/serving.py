@@ -1,4 +1,6 @@
-"""The web process: gunicorn with gevent, which bears hundreds of open windows; what is computed runs in other processes."""
+"""The web process: gunicorn with gevent, which bears hundreds of open windows; what is computed runs in other
+processes.
+"""
 
 from __future__ import annotations
 
@@ -17,7 +19,9 @@ SILENT = 60  # seconds after which gunicorn replaces a web process that shows no
 
 
 class Serving(BaseApplication):  # type: ignore[misc]  # the package has no types
-    """Nothing of the application is imported before gunicorn has made the process cooperative: hence the late imports."""
+    """Nothing of the application is imported before gunicorn has made the process cooperative: hence the late
+    imports.
+    """
 
     def __init__(self, settings: Settings) -> None:
         self.settings = settings
@@ -25,17 +29,26 @@ class Serving(BaseApplication):  # type: ignore[misc]  # the package has no type
 
     def load_config(self) -> None:
         for name, value in {
-            "bind": f"127.0.0.1:{self.settings.port}", "workers": self.settings.web_processes, "worker_class": "gevent", "worker_connections": _connections(),
-            "timeout": SILENT, "graceful_timeout": 3, "keepalive": 30, "loglevel": "warning", "worker_exit": _close, "limit_request_field_size": 16380,
-        }.items():  # fmt: skip
+            "bind": f"127.0.0.1:{self.settings.port}",
+            "workers": self.settings.web_processes,
+            "worker_class": "gevent",
+            "worker_connections": _connections(),
+            "timeout": SILENT,
+            "graceful_timeout": 3,
+            "keepalive": 30,
+            "loglevel": "warning",
+            "worker_exit": _close,
+            "limit_request_field_size": 16380,
+        }.items():
             self.cfg.set(name, value)
 
     def load(self) -> Any:
         from leadline.server.app import create_app, load_demo_parts
         from leadline.server.database import NewerDatabase
 
-        # A package runs a program while it is imported. From then on gevent would be the one that hears of every process that ends,
-        # also of the one that builders are forked from, for which multiprocessing has to look itself.
+        # A package runs a program while it is imported. From then on gevent would be the one that hears of every
+        # process that ends, also of the one that builders are forked from, for which multiprocessing has to look
+        # itself.
         signal.signal(signal.SIGCHLD, signal.SIG_DFL)
         try:
             app = create_app(self.settings)

@@ -26,14 +26,17 @@ class Settings:
 
     @classmethod
     def from_environment(cls) -> Settings:
-        """``LEADLINE_DB_URL`` is required; ``LEADLINE_PORT``, ``LEADLINE_BUILD_SECONDS``, ``LEADLINE_WEB_PROCESSES`` and
-        ``LEADLINE_DEMO``, the folder of the demo parts, have defaults."""
+        """``LEADLINE_DB_URL`` is required; ``LEADLINE_PORT``, ``LEADLINE_BUILD_SECONDS``, ``LEADLINE_WEB_PROCESSES``
+        and ``LEADLINE_DEMO``, the folder of the demo parts, have defaults.
+        """
         web_processes = int(os.environ.get("LEADLINE_WEB_PROCESSES", "1"))
         share = max(1, CORES // web_processes)
         return cls(
             database_url=os.environ["LEADLINE_DB_URL"],
             port=int(os.environ.get("LEADLINE_PORT", "8750")),
             build_seconds=float(os.environ.get("LEADLINE_BUILD_SECONDS", BUILD_SECONDS)),
-            web_processes=web_processes, editors=share, builders=share,
+            web_processes=web_processes,
+            editors=share,
+            builders=share,
             demo=Path(os.environ.get("LEADLINE_DEMO", ROOT / "demo")),
-        )  # fmt: skip
+        )

@@ -1,4 +1,7 @@
-"""Shelves of stock in the database. Those that come with the program are put there once, and are as much the user's as any."""
+"""Shelves of stock in the database.
+
+Those that come with the program are put there once, and are as much the user's as any.
+"""
 
 from __future__ import annotations
 
@@ -42,12 +45,26 @@ class Shelves:
         """Put the shelves that come with the program into the database, where they were never put."""
         with self.database.session.begin() as session:
             for sort, rows in shipped().items():
-                row = insert(ShelfRow).values(name=SORTS[sort][0], sort=sort, shipped=sort, version=1, gone=False, rows={"rows": _plain(rows)}, changed=now(), id=f"shelf-{sort}")
+                row = insert(ShelfRow).values(
+                    name=SORTS[sort][0],
+                    sort=sort,
+                    shipped=sort,
+                    version=1,
+                    gone=False,
+                    rows={"rows": _plain(rows)},
+                    changed=now(),
+                    id=f"shelf-{sort}",
+                )
                 session.execute(row.on_conflict_do_nothing())
 
     def listed(self) -> list[Shelf]:
         with self.database.session() as session:
-            return [_shelf(row) for row in session.scalars(select(ShelfRow).where(ShelfRow.gone.is_(False)).order_by(ShelfRow.sort, ShelfRow.name))]
+            return [
+                _shelf(row)
+                for row in session.scalars(
+                    select(ShelfRow).where(ShelfRow.gone.is_(False)).order_by(ShelfRow.sort, ShelfRow.name)
+                )
+            ]
 
     def get(self, shelf_id: str) -> Shelf:
         """Raises NoShelf."""
@@ -79,7 +96,12 @@ class Shelves:
                 raise NoShelf
             if row.version != version:
                 raise ShelfOvertaken(row.version)
-            row.rows, row.name, row.version, row.changed = {"rows": _plain(checked(row.sort, rows))}, name, version + 1, now()
+            row.rows, row.name, row.version, row.changed = (
+                {"rows": _plain(checked(row.sort, rows))},
+                name,
+                version + 1,
+                now(),
+            )
             return _shelf(row)
 
     def create(self, sort: str, name: str, rows: list[StockRow]) -> Shelf:
@@ -91,7 +113,10 @@ class Shelves:
             return _shelf(row)
 
     def remove(self, shelf_id: str) -> None:
-        """Take a shelf away; one that came with the program does not come back. Values that follow its rows keep their numbers. Raises NoShelf."""
+        """Take a shelf away; one that came with the program does not come back.
+
+        Values that follow its rows keep their numbers. Raises NoShelf.
+        """
         with self.database.session.begin() as session:
             row = session.get(ShelfRow, shelf_id, with_for_update=True)
             if row is None or row.gone:

@@ -22,7 +22,8 @@ class Base(DeclarativeBase):
 class PartRow(Base):
     """A part. ``head`` is the number of the revision that is shown; ``demo`` names a demo part's file.
 
-    ``token`` is that of the change which led to the head: sent once more, because its answer was lost, it is not done twice.
+    ``token`` is that of the change which led to the head: sent once more, because its answer was lost, it is not done
+    twice.
     """
 
     __tablename__ = "parts"
@@ -65,7 +66,9 @@ class ResultRow(Base):
 
 
 class FileRow(Base):
-    """A file that parts take bodies from, packed by gzip, by the SHA-256 of what it holds: it cannot be made again, and is kept once."""
+    """A file that parts take bodies from, packed by gzip, by the SHA-256 of what it holds: it cannot be made again, and
+    is kept once.
+    """
 
     __tablename__ = "files"
 
@@ -86,7 +89,10 @@ class BlobRow(Base):
 
 
 class ShelfRow(Base):
-    """A shelf of stock with all its rows; ``version`` counts up with each change. ``shipped`` names the sort of one that came with the program."""
+    """A shelf of stock with all its rows; ``version`` counts up with each change.
+
+    ``shipped`` names the sort of one that came with the program.
+    """
 
     __tablename__ = "shelves"
 

@@ -6,6 +6,7 @@ import logging
 import threading
 
 import psycopg
+from psycopg import sql
 
 from leadline.server.database import Connection, Database
 
@@ -14,8 +15,9 @@ log = logging.getLogger(__name__)
 
 
 class Turns:
-    """A server has the turn of a part while it builds it. Turns are PostgreSQL's advisory locks of one connection, so that those of a
-    server that has died are free at once.
+    """A server has the turn of a part while it builds it.
+
+    Turns are PostgreSQL's advisory locks of one connection, so that those of a server that has died are free at once.
 
     Where the database does not answer everybody has the turn: a part that is built twice is only built twice.
     """
@@ -42,7 +44,8 @@ class Turns:
             try:
                 if self._connection is None or self._connection.closed:
                     self._connection = self.database.connect()
-                row = self._connection.execute(f"select {function}(hashtextextended(%s, 0))", [part_id]).fetchone()  # type: ignore[arg-type]  # one of two functions
+                asked = sql.SQL("select {}(hashtextextended(%s, 0))").format(sql.Identifier(function))
+                row = self._connection.execute(asked, [part_id]).fetchone()
                 return None if row is None else bool(row[0])
             except psycopg.Error as error:
                 log.warning("the database tells no turns: %s", error)

@@ -14,7 +14,9 @@ FEWEST_POINTS, MOST_POINTS = 1000, 10_000  # of the mesh of a preview while a ha
 NEEDED = "document"  # instead of an answer: the document of that name is not here
 
 AT_MOST = "at-most-"  # before a number of triangles: a mesh that has no more
-CHORD = "chord-"  # before how often a mm is halved, "x" and a number of triangles: a mesh so near to the surface, as far as so many suffice
+# before how often a mm is halved, "x" and a number of triangles: a mesh so near to the surface, as far as so many
+# suffice
+CHORD = "chord-"
 
 Answer = tuple[bytes, bytes | None, float]  # JSON, a mesh as GLB, and the ms that it took
 
@@ -34,8 +36,9 @@ class Built(NamedTuple):
 
 
 class Head(NamedTuple):
-    """What is known of a line's message before it is worked on: whether it shows a document; else the number and the slot of an ask, as they were
-    sent, whether only the kernel can answer it, and then of which step it is."""
+    """What is known of a line's message before it is worked on: whether it shows a document; else the number and the
+    slot of an ask, as they were sent, whether only the kernel can answer it, and then of which step it is.
+    """
 
     shows: bool
     ask: Any
@@ -67,8 +70,8 @@ class DragAsk(Model):
 
 
 class PreviewAsk(Model):
-    """What a step would be like; while something is ``moving`` as coarsely as it takes to be quick, with a mesh of at most about so many
-    ``points``: whoever asks knows how long the last answer took on its way.
+    """What a step would be like; while something is ``moving`` as coarsely as it takes to be quick, with a mesh of at
+    most about so many ``points``: whoever asks knows how long the last answer took on its way.
     """
 
     question: Literal["preview"]
@@ -78,7 +81,9 @@ class PreviewAsk(Model):
 
 
 BUILT = "built"
-"""The question what a step would be like that only the kernel can tell: processes that build answer it, see ``leadline.recipe.built_preview``."""
+"""The question what a step would be like that only the kernel can tell: processes that build answer it, see
+``leadline.recipe.built_preview``.
+"""
 
 ASKS: TypeAdapter[DragAsk | PreviewAsk] = TypeAdapter(DragAsk | PreviewAsk)
 
@@ -93,7 +98,13 @@ def head_of(message: bytes) -> Head | None:
         return None
     given = said.get("given")
     built = given.get("step") if isinstance(given, dict) and given.get("question") == BUILT else None
-    return Head("part" in said, said.get("ask"), said.get("slot"), isinstance(given, dict) and given.get("question") == BUILT, built)
+    return Head(
+        "part" in said,
+        said.get("ask"),
+        said.get("slot"),
+        isinstance(given, dict) and given.get("question") == BUILT,
+        built,
+    )
 
 
 def shown_part(message: bytes) -> object:

@@ -31,7 +31,9 @@ class Channel:
         self._read = bytearray()
 
     def given_away(self) -> None:
-        """The worker's process has its end; this one keeps none of it, so that the end of the process ends the messages."""
+        """The worker's process has its end; this one keeps none of it, so that the end of the process ends the
+        messages.
+        """
         self.theirs.close()
 
     def send(self, message: object, seconds: float) -> None:
@@ -43,7 +45,10 @@ class Channel:
         self._socket.sendall(data)
 
     def receive(self, seconds: float) -> Any:
-        """The next message; None when none has come as a whole in that time. Raises EOFError or OSError when the worker is gone."""
+        """The next message; None when none has come as a whole in that time.
+
+        Raises EOFError or OSError when the worker is gone.
+        """
         end = time.monotonic() + seconds
         while True:
             message = self._next()

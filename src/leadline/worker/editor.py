@@ -57,9 +57,12 @@ def _svg(_: Memory, part: Part, step: str) -> Any:
 def _read_svg(_: Memory, svg: str, mm_per_unit: float | None) -> Any:
     drawing = read_svg(svg.encode(), mm_per_unit)
     return {
-        "sketch": drawing.sketch.model_dump(mode="json"), "scale": drawing.scale, "width": drawing.width,
-        "height": drawing.height, "skipped": drawing.skipped,
-    }  # fmt: skip
+        "sketch": drawing.sketch.model_dump(mode="json"),
+        "scale": drawing.scale,
+        "width": drawing.width,
+        "height": drawing.height,
+        "skipped": drawing.skipped,
+    }
 
 
 def _read_points(_: Memory, csv: str, units: LengthUnit) -> Any:
@@ -71,6 +74,14 @@ def _clip(_: Memory, sketch: Sketch, items: list[str]) -> Any:
 
 
 ASKED: dict[str, Callable[..., Any]] = {
-    "solve": _solve, "edit": _edit, "edges": _edges, "edges in space": _edges_in_space,
-    "sheet": _sheet, "sheet csv": _sheet_csv, "svg": _svg, "read svg": _read_svg, "read points": _read_points, "clip": _clip,
-}  # fmt: skip
+    "solve": _solve,
+    "edit": _edit,
+    "edges": _edges,
+    "edges in space": _edges_in_space,
+    "sheet": _sheet,
+    "sheet csv": _sheet_csv,
+    "svg": _svg,
+    "read svg": _read_svg,
+    "read points": _read_points,
+    "clip": _clip,
+}

@@ -7,8 +7,10 @@ from multiprocessing.context import BaseContext
 
 
 class Flag:
-    """It has no lock, as multiprocessing's events have: a process that is killed while it looks at one would keep that locked for ever,
-    and whoever sets it then waits for ever. To read or write one byte takes none.
+    """It has no lock, as multiprocessing's events have: a process that is killed while it looks at one would keep that
+    locked for ever, and whoever sets it then waits for ever.
+
+    To read or write one byte takes none.
     """
 
     def __init__(self, context: BaseContext) -> None:

@@ -1,7 +1,8 @@
 """What follows a hand: the documents that open editors look at, and what is asked of them many times a second.
 
-A document goes to the process once, under a name of its own; then asks name it, and bring the steps along that differ. An ask is answered as JSON, with a binary mesh beside it where it has one.
-Both come as the line's own messages, whose text is read here and not by the web process.
+A document goes to the process once, under a name of its own; then asks name it, and bring the steps along that differ.
+An ask is answered as JSON, with a binary mesh beside it where it has one. Both come as the line's own messages, whose
+text is read here and not by the web process.
 """
 
 from __future__ import annotations
@@ -43,9 +44,11 @@ class Documents:
         self._opened: OrderedDict[str, _Opened] = OrderedDict()
 
     def answer(self, memory: Memory, window: str, name: str, shown: bytes | None, message: bytes) -> Answer | str:
-        """The answer to an ask, about the window's document of that name with the ask's changed steps in place of its own.
+        """The answer to an ask, about the window's document of that name with the ask's changed steps in place of its
+        own.
 
-        ``shown`` is the message with the document, which comes along when it is new; ``NEEDED`` is the answer when it is new and does not.
+        ``shown`` is the message with the document, which comes along when it is new; ``NEEDED`` is the answer when it
+        is new and does not.
 
         Raises:
             Problem: the document does not fit, or there is no answer.

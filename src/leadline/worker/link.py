@@ -1,8 +1,9 @@
 """A worker's end of its pipe, and the loop that serves requests from it.
 
-Messages to a worker: ``("run", n, request)`` and answers to its questions ``("blob", n, bytes | None)``, n being the number of
-the request. Messages from it: once ``("ready", 0)``, then for each request ``("taken", n)``, ``("event", n, dict)``, ``("get", n, key)``, ``("put", n, key, bytes)``,
-the outcome, one of ``("done", n, result)``, ``("stopped", n)`` and ``("problem", n, message)``, and at the very end ``("idle", n)``.
+Messages to a worker: ``("run", n, request)`` and answers to its questions ``("blob", n, bytes | None)``, n being the
+number of the request. Messages from it: once ``("ready", 0)``, then for each request ``("taken", n)``,
+``("event", n, dict)``, ``("get", n, key)``, ``("put", n, key, bytes)``, the outcome, one of ``("done", n, result)``,
+``("stopped", n)`` and ``("problem", n, message)``, and at the very end ``("idle", n)``.
 """
 
 from __future__ import annotations
@@ -23,7 +24,10 @@ from leadline.recipe.part_file import describe_invalid, field_of
 
 
 class Link:
-    """The pipe as one request has it. It is the content-keyed store, too, which is kept at the other end; files are unpacked at this one."""
+    """The pipe as one request has it.
+
+    It is the content-keyed store, too, which is kept at the other end; files are unpacked at this one.
+    """
 
     def __init__(self, pipe: Connection, number: int) -> None:
         self.pipe, self.number = pipe, number
@@ -79,5 +83,10 @@ def _told(error: Exception, memory_limit: int) -> Any:
     if isinstance(error, ValidationError):
         return Message("error", "bad-field", *describe_invalid(error), {"field": field_of(error)}).as_dict()
     if isinstance(error, MemoryError):
-        return Message("error", "memory", f"This takes more than the {memory_limit / GB:g} GB of memory that it may have.", "Make the part smaller or coarser.").as_dict()
+        return Message(
+            "error",
+            "memory",
+            f"This takes more than the {memory_limit / GB:g} GB of memory that it may have.",
+            "Make the part smaller or coarser.",
+        ).as_dict()
     return unexpected(error).message.as_dict()

@@ -1,7 +1,8 @@
 """Processes that compute, as many as the machine bears, warm, shared out fairly; one that dies is replaced.
 
-Who waits is served in turn: of those who are not known to take long the one that was served longest ago, then of those who are. When all
-processes have been at work for a while there are a few more for those who are not known to take long, so that what is short passes what is long.
+Who waits is served in turn: of those who are not known to take long the one that was served longest ago, then of those
+who are. When all processes have been at work for a while there are a few more for those who are not known to take long,
+so that what is short passes what is long.
 """
 
 from __future__ import annotations
@@ -37,21 +38,32 @@ class _Ticket:
 
 
 class WorkerPool:
-    """At most ``size`` processes, the first of them at once if the pool is to be ``warm``, and when all have been at work for a while up to ``more``
-    for those who are not known to take ``long`` (s).
+    """At most ``size`` processes, the first of them at once if the pool is to be ``warm``, and when all have been at
+    work for a while up to ``more`` for those who are not known to take ``long`` (s).
 
-    Each process is had by one caller at a time, who gets the one that worked on the part last; a part (or a window) has one process at a time. With
-    ``gives_way`` a request that runs on one of the ``more`` and turns out to take long begins anew when somebody short waits.
+    Each process is had by one caller at a time, who gets the one that worked on the part last; a part (or a window) has
+    one process at a time. With ``gives_way`` a request that runs on one of the ``more`` and turns out to take long
+    begins anew when somebody short waits.
     """
 
-    def __init__(self, size: int = 2, entry: str = ENTRY, warm: bool = True, more: int = 0, long: float = 5.0, gives_way: bool = False) -> None:
+    def __init__(
+        self,
+        size: int = 2,
+        entry: str = ENTRY,
+        warm: bool = True,
+        more: int = 0,
+        long: float = 5.0,
+        gives_way: bool = False,
+    ) -> None:
         self.size, self.entry, self.more, self.long, self.gives_way = size, entry, more, long, gives_way
         self._changed = threading.Condition()
         self._workers: list[Worker] = []  # the one that was used last comes last
         self._leased: dict[Worker, float] = {}  # since when, the newest last
         self._used: dict[Worker, float] = {}  # until when
         self._tickets: list[_Ticket] = []  # in the order in which they came
-        self._took: OrderedDict[str, float] = OrderedDict()  # the seconds of the last request of each part, the newest last
+        self._took: OrderedDict[str, float] = (
+            OrderedDict()
+        )  # the seconds of the last request of each part, the newest last
         self._served: OrderedDict[str, int] = OrderedDict()  # the number of the last lease of each part
         self._leases = 0
         self._closed = False
@@ -71,10 +83,12 @@ class WorkerPool:
         patient: bool = False,
         again: bool = True,
     ) -> Any:
-        """Run a request on a process, and once more on another one when that dies: it may have been ended by something else.
+        """Run a request on a process, and once more on another one when that dies: it may have been ended by something
+        else.
 
-        Not once more when it took too long, after its result was told, or unless ``again``. A process that was dead before it took the request
-        does not count. One who is ``patient`` waits until nobody else does. For the rest as ``Worker.run``.
+        Not once more when it took too long, after its result was told, or unless ``again``. A process that was dead
+        before it took the request does not count. One who is ``patient`` waits until nobody else does. For the rest as
+        ``Worker.run``.
         """
         told = threading.Event()
 
@@ -88,7 +102,9 @@ class WorkerPool:
         while True:
             try:
                 with self.lease(part_id, cancelled, patient) as worker:
-                    return worker.run(request, store, on_event, limit, cancelled, tell, lambda w=worker: self._must_give_way(w))
+                    return worker.run(
+                        request, store, on_event, limit, cancelled, tell, lambda w=worker: self._must_give_way(w)
+                    )
             except Cancelled:
                 if cancelled.is_set() or self._closed:
                     raise
@@ -139,7 +155,9 @@ class WorkerPool:
                     if self._closed or (cancelled is not None and cancelled.is_set()):
                         raise Cancelled
                     self._changed.wait(0.1)
-                    if ticket.worker is None and self._tickets[0] is ticket:  # time alone may have made it crowded; one looks for all
+                    if (
+                        ticket.worker is None and self._tickets[0] is ticket
+                    ):  # time alone may have made it crowded; one looks for all
                         self._hand_out()
             finally:
                 if ticket in self._tickets:
@@ -147,14 +165,21 @@ class WorkerPool:
             return ticket.worker
 
     def _hand_out(self) -> None:
-        """Give processes to those who wait, as far as there are any. What only draws a picture still gives way to one who waits."""
+        """Give processes to those who wait, as far as there are any.
+
+        What only draws a picture still gives way to one who waits.
+        """
         while not self._closed:
             self._tidy()
             waiting = sorted(self._tickets, key=self._rank)
             served = next((t for t in waiting if self._serve(t)), None)
             if served is None:
                 for ticket in waiting:
-                    drawing = None if ticket.patient else next((w for w in self._leased if w.told and w.part != ticket.part), None)
+                    drawing = (
+                        None
+                        if ticket.patient
+                        else next((w for w in self._leased if w.told and w.part != ticket.part), None)
+                    )
                     if drawing is not None:
                         drawing.stop.set()
                 break
@@ -213,12 +238,19 @@ class WorkerPool:
     def _must_give_way(self, worker: Worker) -> bool:
         """Whether what runs on a process beyond the usual ones takes long while somebody waits who is not known to."""
         leased = list(self._leased.items())
-        if not self.gives_way or len(leased) <= self.size or leased[-1][0] is not worker or time.monotonic() - leased[-1][1] < self.long:
+        if (
+            not self.gives_way
+            or len(leased) <= self.size
+            or leased[-1][0] is not worker
+            or time.monotonic() - leased[-1][1] < self.long
+        ):
             return False
         return any(not t.patient and not self._is_long(t.part) for t in list(self._tickets))
 
     def _end_idle(self) -> None:
-        """End processes beyond the usual ones that nobody has needed for a while; not at once, as they know what they worked on."""
+        """End processes beyond the usual ones that nobody has needed for a while; not at once, as they know what they
+        worked on.
+        """
         before = time.monotonic() - IDLE
         idle = [w for w in self._workers if w not in self._leased and self._used.get(w, 0.0) < before]
         for worker in idle[: max(0, len(self._workers) - self.size)]:

@@ -41,7 +41,10 @@ from leadline.worker.picture import draw_picture
 NICE = 10  # what follows a hand goes before builds
 MOST_DRAWN = 20  # bodies of a step, in the views of a sheet
 PICTURE = 2  # to be another number when pictures are drawn otherwise
-FINENESS = {"coarse": (4e-3, 0.6), "fine": (2e-5, 0.08)}  # chord as a share of the body's size, and the angle of a facet in rad
+FINENESS = {
+    "coarse": (4e-3, 0.6),
+    "fine": (2e-5, 0.08),
+}  # chord as a share of the body's size, and the angle of a facet in rad
 
 
 def main(pipe: Connection, stop: Flag) -> None:
@@ -51,13 +54,24 @@ def main(pipe: Connection, stop: Flag) -> None:
 
 
 def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> None:
-    """Run one request about a ``part``, its document as JSON, and send its result: ``op`` is "build", "export", "meshing" (of mesh files), "drawing" (of a view), "mesh" (of a body, coarse or fine), "edges" (of the bodies before a step),
-    "preview" (of a step), "sheet" (of a step) or "ask" (a step)."""
+    """Run one request about a ``part``, its document as JSON, and send its result: ``op`` is "build", "export",
+    "meshing" (of mesh files), "drawing" (of a view), "mesh" (of a body, coarse or fine), "edges" (of the bodies before
+    a step), "preview" (of a step), "sheet" (of a step) or "ask" (a step).
+    """
     part = Part.model_validate_json(request["part"])
     memory.store = link
     with told_in(part.units):
         if request["op"] == "ask":
-            link.send("done", answer_of(part, request["step"], request["question"], memory, *([] if request["given"] is None else [request["given"]])))
+            link.send(
+                "done",
+                answer_of(
+                    part,
+                    request["step"],
+                    request["question"],
+                    memory,
+                    *([] if request["given"] is None else [request["given"]]),
+                ),
+            )
             return
         if request["op"] == "edges":
             link.send("done", built_edges(part, request["before"], memory, link))
@@ -68,7 +82,13 @@ def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> N
         began = time.perf_counter()
         result = build(part, memory, link, lambda event: link.send("event", event), stop.is_set)
         if request["op"] == "export":
-            link.send("done", (export(result, request["format"], Look.of(part, _fineness(request))), formats()[request["format"]].media_type))
+            link.send(
+                "done",
+                (
+                    export(result, request["format"], Look.of(part, _fineness(request))),
+                    formats()[request["format"]].media_type,
+                ),
+            )
         elif request["op"] == "meshing":
             link.send("done", asdict(meshing(result.bodies, _fineness(request))))
         elif request["op"] == "drawing":
@@ -113,13 +133,24 @@ def _sheet(part: Part, request: dict[str, Any], result: BuildResult, memory: Mem
     drawn = [k for k in result.bodies if not k.only_mesh]
     own = [k for k in drawn if k.step == step] or drawn
     name = next(s.name for s in part.steps if s.id == step)
-    heading = Heading(sheets()[request["sheet"]].title, part.name, name, request["revision"], request["made"], request["by"], request["grade"])
+    heading = Heading(
+        sheets()[request["sheet"]].title,
+        part.name,
+        name,
+        request["revision"],
+        request["made"],
+        request["by"],
+        request["grade"],
+    )
     sizes = drawn_sizes(part, step, request["sheet"], memory, link)
     return sheet_pdf(sheet, heading, [kept.drawable() for kept in own[:MOST_DRAWN]], part.units, sizes)
 
 
 def _mesh(result: BuildResult, key: str, fineness: str) -> bytes:
-    """A body's display mesh at another fineness, or the "normal" one made again, as GLB compressed by gzip. Raises Problem when there is no such body."""
+    """A body's display mesh at another fineness, or the "normal" one made again, as GLB compressed by gzip.
+
+    Raises Problem when there is no such body.
+    """
     body = next((b for b in result.bodies if b.mesh_key == key), None)
     if body is None:
         raise Problem("no-body", "The part has no such body any more.", "Reload the part.")
@@ -136,7 +167,9 @@ def _mesh(result: BuildResult, key: str, fineness: str) -> bytes:
 
 
 def _picture(result: BuildResult, link: Link, stopped: Callable[[], bool]) -> bytes | None:
-    """The picture of the bodies, the one that is kept where the same bodies were drawn before; None when there are none, or it is to stop."""
+    """The picture of the bodies, the one that is kept where the same bodies were drawn before; None when there are
+    none, or it is to stop.
+    """
     if not result.bodies or stopped():
         return None
     seen = json.dumps([PICTURE, [[b.mesh_key, None if b.places is None else b.places.packed()] for b in result.bodies]])

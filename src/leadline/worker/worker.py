@@ -1,4 +1,5 @@
-"""One process that computes, as whoever has it on lease sees it: it runs a request, is watched, and killed when it has to be.
+"""One process that computes, as whoever has it on lease sees it: it runs a request, is watched, and killed when it has
+to be.
 
 Processes are forked from one that has loaded the kernel once, so that a new one is there at once.
 """
@@ -28,7 +29,10 @@ _CONTEXT.set_forkserver_preload(_preloaded)
 
 
 def preload(module: str) -> None:
-    """Have a module loaded in the process that the others are forked from. To be called before the first of them is started."""
+    """Have a module loaded in the process that the others are forked from.
+
+    To be called before the first of them is started.
+    """
     if module not in _preloaded:
         _preloaded.append(module)
         _CONTEXT.set_forkserver_preload(_preloaded)
@@ -40,7 +44,9 @@ class BlobStore(Protocol):
 
 
 class WorkerDied(Exception):  # noqa: N818
-    """The process ended, or was ended, while it worked: ``reason`` is "crash", "time", or "paused" when it was stopped."""
+    """The process ended, or was ended, while it worked: ``reason`` is "crash", "time", or "paused" when it was
+    stopped.
+    """
 
     def __init__(self, reason: str, step: str | None) -> None:
         super().__init__(reason)
@@ -95,10 +101,11 @@ class Worker:
     ) -> Any:
         """Run one request to its very end, and return its result.
 
-        ``on_result`` is told the result before what still follows it (the picture of a build, as an event). ``cancelled``
-        belongs to this request alone, so that it counts whenever it is set, even before the process has begun: then the
-        process is asked to stop, and killed when it does not within a moment. After any error but ``WorkFailed`` and an
-        orderly ``Cancelled`` the process is gone, so that no answer can be taken for that of another request. When it is to give way it is cancelled.
+        ``on_result`` is told the result before what still follows it (the picture of a build, as an event).
+        ``cancelled`` belongs to this request alone, so that it counts whenever it is set, even before the process has
+        begun: then the process is asked to stop, and killed when it does not within a moment. After any error but
+        ``WorkFailed`` and an orderly ``Cancelled`` the process is gone, so that no answer can be taken for that of
+        another request. When it is to give way it is cancelled.
 
         Raises:
             WorkerDied: it crashed, was stopped, or took longer than ``limit`` seconds.
@@ -107,7 +114,9 @@ class Worker:
         """
         self.requests += 1
         try:
-            return self._run(self.requests, request, store, on_event, limit, cancelled or threading.Event(), on_result, gives_way)
+            return self._run(
+                self.requests, request, store, on_event, limit, cancelled or threading.Event(), on_result, gives_way
+            )
         except (WorkFailed, Cancelled):
             raise
         except (EOFError, OSError) as error:

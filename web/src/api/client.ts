@@ -26,7 +26,10 @@ const http = createClient<paths>({
   fetch: (request) => globalThis.fetch(request),
 });
 
-/** The answer, which is as the OpenAPI document says; the types of the fetch library lose its tuples, so that the caller names its type. */
+/**
+ * The answer, which is as the OpenAPI document says; the types of the fetch library lose its tuples, so that the caller
+ * names its type.
+ */
 async function taken<T>(call: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<T> {
   let answer;
   try {
@@ -48,7 +51,8 @@ async function sent(url: string, body: BodyInit) {
 }
 
 const at = (part_id: string) => ({ params: { path: { part_id } } });
-const wire = (document: Part) => document as never; // what the server takes may leave fields out, a document here never does
+// what the server takes may leave fields out, a document here never does
+const wire = (document: Part) => document as never;
 
 export type BuildAnswer = BuildView;
 export type EdgeLines = Full<Schemas["EdgeView"]>;
@@ -72,7 +76,10 @@ export interface SheetData {
 export type Tolerance = "" | "f" | "m" | "c" | "v";
 
 export type Fineness = "coarse" | "normal" | "fine";
-/** Of files of triangles: how far these may be from the surface, mm, and the angle between two, degrees; as bodies are shown without either. */
+/**
+ * Of files of triangles: how far these may be from the surface, mm, and the angle between two, degrees; as bodies are
+ * shown without either.
+ */
 export type MeshFineness = { chord?: number; angle?: number };
 
 const onShelf = (id: string) => ({ params: { path: { shelf_id: id } } });
@@ -82,7 +89,10 @@ export const api = {
   part: (id: string) => taken<PartView>(http.GET("/api/parts/{part_id}", at(id))),
   create: (name: string) => taken<PartView>(http.POST("/api/parts", { body: { name, units: "mm" } })),
   remove: (id: string) => taken<void>(http.DELETE("/api/parts/{part_id}", at(id))),
-  /** A change names the revision `base` that it was made on, and a token by which it is done once however often it is sent. */
+  /**
+   * A change names the revision `base` that it was made on, and a token by which it is done once however often it is
+   * sent.
+   */
   save: (id: string, change: { base: number; token: string; label: string; document: Part }) =>
     taken<PartView>(
       http.PUT("/api/parts/{part_id}/document", { ...at(id), body: { ...change, document: wire(change.document) } }),
@@ -165,7 +175,10 @@ export const pictureUrl = (part: PartSummary) => `/api/parts/${part.id}/picture.
 export const shelfUrl = (id: string) => `/api/shelves/${id}/csv`;
 export const fileUrl = (id: string) => `/api/parts/${id}/part.json`;
 /** Where a sheet is in a form ("", "pdf", "csv"), which says by whom it is made. */
-/** Where a sheet is in a form ("" is JSON), with what it is to say: by whom it is made, and of which class its tolerances are. */
+/**
+ * Where a sheet is in a form ("" is JSON), with what it is to say: by whom it is made, and of which class its
+ * tolerances are.
+ */
 export function sheetUrl(id: string, step: string, sheet: string, form: string, says: Record<string, string>): string {
   const said = new URLSearchParams(Object.entries(says).filter(([, v]) => v !== "")).toString();
   return `/api/parts/${id}/sheets/${step}/${sheet}${form && `/${form}`}${said && `?${said}`}`;
@@ -174,7 +187,10 @@ export function exportUrl(id: string, form: string, fineness: MeshFineness = {})
   const said = new URLSearchParams(Object.entries(fineness).map(([k, v]) => [k, String(v)])).toString();
   return `/api/parts/${id}/export/${form}${said && `?${said}`}`;
 }
-/** Where the mesh of a body is, with at most so many triangles or as near to its surface as is said, and where it is made again should it be kept no more. */
+/**
+ * Where the mesh of a body is, with at most so many triangles or as near to its surface as is said, and where it is
+ * made again should it be kept no more.
+ */
 export const meshUrls = (
   part: string | null,
   key: string,

@@ -7,10 +7,18 @@ import type { Entity, Moved, Part, Sketch, Step, Vec2 } from "./types";
 
 const step = (id: string) => ({ id, kind: "plane", name: id }) as unknown as Step;
 const part: Part = {
-  format: "leadline-part", version: 1, name: "Bar", units: "mm", material: null, values: [], steps: [step("a"), step("b")], sinker: null,
-  groups: [], colours: {},
+  format: "leadline-part",
+  version: 1,
+  name: "Bar",
+  units: "mm",
+  material: null,
+  values: [],
+  steps: [step("a"), step("b")],
+  sinker: null,
+  groups: [],
+  colours: {},
   files: {},
-}; // prettier-ignore
+};
 
 describe("what goes over the line", () => {
   it("are the steps that are not the same any more", () => {
@@ -66,7 +74,17 @@ describe("a drawing after a drag", () => {
       { id: "q", x: 5, y: 5 },
     ];
     const entities = [{ kind: "line", id: "l", start: "p", end: "q", construction: false }] as Entity[];
-    const data = { sketch: { points, entities } as Sketch, curves: { l: [[0, 0], [5, 5]] as Vec2[], other: [] }, free: ["p"] }; // prettier-ignore
+    const data = {
+      sketch: { points, entities } as Sketch,
+      curves: {
+        l: [
+          [0, 0],
+          [5, 5],
+        ] as Vec2[],
+        other: [],
+      },
+      free: ["p"],
+    };
     const moved: Moved = { points: { p: [1, 2] }, sizes: {}, curves: {}, combs: {}, measured: { d: 3 } };
     const after = withMoved(data, moved);
     expect(after.curves.other).toBe(data.curves.other);

@@ -1,8 +1,9 @@
 /**
- * The line to the server that an open editor has: what follows a hand goes by it, and it tells how the builds of its part go on.
+ * The line to the server that an open editor has: what follows a hand goes by it, and it tells how the builds of its
+ * part go on.
  *
- * The document goes over once; then asks bring along the steps that differ from it. The line is opened again when it breaks, and
- * what was not answered is asked again.
+ * The document goes over once; then asks bring along the steps that differ from it. The line is opened again when it
+ * breaks, and what was not answered is asked again.
  */
 import { WebSocket as ReconnectingSocket } from "partysocket";
 import type { BuildAnswer } from "./client";
@@ -44,7 +45,10 @@ interface Ask {
   failed: (why: Refusal) => void;
 }
 
-/** How many points the mesh of a preview may have while a hand moves: fewer where answers take long, by machine or by line. */
+/**
+ * How many points the mesh of a preview may have while a hand moves: fewer where answers take long, by machine or by
+ * line.
+ */
 const LEAST = 1000;
 const MOST = 10_000;
 const SLOW = 40; // ms
@@ -102,7 +106,9 @@ export class Line {
     this.asks.clear();
   }
 
-  /** The answer to what is given about a document; null when a newer ask of its kind took its place. Throws `Refusal`. */
+  /**
+   * The answer to what is given about a document; null when a newer ask of its kind took its place. Throws `Refusal`.
+   */
   ask(document: Part, given: Given): Promise<Answer | null> {
     const number = ++this.serial;
     return new Promise((resolve, reject) => {

@@ -6,7 +6,10 @@ type Schemas = components["schemas"];
 /** What the server tells of a step's last build, by kind. */
 type AnyReport = Schemas["BuildData"]["steps"][string];
 
-/** As it comes over the wire: the server sends every field, so nothing is optional; of a step's result it sends what there is. */
+/**
+ * As it comes over the wire: the server sends every field, so nothing is optional; of a step's result it sends what
+ * there is.
+ */
 export type Full<T> = T extends AnyReport
   ? StepReport
   : T extends [unknown, ...unknown[]]

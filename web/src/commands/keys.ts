@@ -12,7 +12,10 @@ export function keyName(e: KeyboardEvent): string {
   return `${mod ? "mod+" : ""}${shift ? "shift+" : ""}${letter}`;
 }
 
-/** Ticks and sliders, and a choice that is not open, do not take letters, so that the keys go on working after one was made. */
+/**
+ * Ticks and sliders, and a choice that is not open, do not take letters, so that the keys go on working after one was
+ * made.
+ */
 export function isTyping(target: EventTarget | null): boolean {
   if (target instanceof HTMLInputElement && ["checkbox", "radio", "range", "button", "file"].includes(target.type))
     return false;

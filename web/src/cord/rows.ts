@@ -1,4 +1,6 @@
-/** The rows of the cord: a step in each, and a head over the steps of each group; those of a folded one are not shown. */
+/**
+ * The rows of the cord: a step in each, and a head over the steps of each group; those of a folded one are not shown.
+ */
 import type { Part, Step } from "../api/types";
 import { groupOf, type Group } from "../state/groups";
 

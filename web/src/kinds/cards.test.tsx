@@ -1,4 +1,7 @@
-/** The cards of every room, on the steps of the stored parts: they are shown without fault, and a size that is typed changes its step alone. */
+/**
+ * The cards of every room, on the steps of the stored parts: they are shown without fault, and a size that is typed
+ * changes its step alone.
+ */
 import { MantineProvider } from "@mantine/core";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";

@@ -29,13 +29,19 @@ export interface Room<S extends Step = Step> {
   Cards: ComponentType<CardsProps<S>>;
   /** What makes a step of this kind. */
   commands?: Command[];
-  /** What is taken hold of in the stage while the step is selected; of a path in place of its line. Loaded with the stage. */
+  /**
+   * What is taken hold of in the stage while the step is selected; of a path in place of its line. Loaded with the
+   * stage.
+   */
   Handles?: ComponentType<HandlesProps<S>>;
-  /** What stands in the stage in place of the part while the view says that the step's scene does. Loaded with the stage. */
+  /**
+   * What stands in the stage in place of the part while the view says that the step's scene does. Loaded with the
+   * stage.
+   */
   Scene?: ComponentType<{ step: S; colours: SceneColours }>;
   /**
-   * How a step takes its sizes from a row of the shelf: of which sort it is, which of its columns, whether it can, and what becomes of the
-   * step with the names of the values that follow them.
+   * How a step takes its sizes from a row of the shelf: of which sort it is, which of its columns, whether it can, and
+   * what becomes of the step with the names of the values that follow them.
    */
   stock?: {
     sort: string;

@@ -42,7 +42,10 @@ export function sketchOnFace(part: Part, face: string): Step[] {
   return plane === null ? [] : [plane, newSketch(part, { kind: "step", step: plane.id })];
 }
 
-/** A copy of a plane, a path or a drawing, carried to the middle of the last other path; a drawing on a plane that is carried there. */
+/**
+ * A copy of a plane, a path or a drawing, carried to the middle of the last other path; a drawing on a plane that is
+ * carried there.
+ */
 export function copyAlong(part: Part, selected: string | null): Step[] {
   const source = part.steps.find((s) => s.id === selected);
   const way = part.steps.filter((s) => s.id !== selected && (isOwnPath(s) || isOpenDrawing(s))).at(-1);

@@ -1,4 +1,7 @@
-/** The window in which files of triangles are saved, as fine as they are wanted: how many these are and how large the files is told before. */
+/**
+ * The window in which files of triangles are saved, as fine as they are wanted: how many these are and how large the
+ * files is told before.
+ */
 import { Button, Modal, NumberInput } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
@@ -99,7 +102,10 @@ function Choice() {
           ))}
         </tbody>
       </table>
-      <p className="soft">{`Left empty, files have the triangles that are shown. ${trim(units === "in" ? 0.0004 : 0.01)} ${units} and 5° look smooth on most parts.`}</p>
+      <p className="soft">
+        Left empty, files have the triangles that are shown. {trim(units === "in" ? 0.0004 : 0.01)} {units} and 5° look
+        smooth on most parts.
+      </p>
     </>
   );
 }

@@ -1,4 +1,7 @@
-/** What a sketch looks like: curves, points, tags and figures. Each layer is drawn anew only when what it shows is another. */
+/**
+ * What a sketch looks like: curves, points, tags and figures. Each layer is drawn anew only when what it shows is
+ * another.
+ */
 import { memo } from "react";
 import type { Constraint, Dimension, Entity, Sketch, SketchData, Units, Vec2 } from "../api/types";
 import { curveTitle } from "../state/curveTitle";
@@ -293,7 +296,9 @@ function unit([x, y]: Vec2): Vec2 {
 
 function tick(p: Vec2, q: Vec2): string {
   const [ux, uy] = unit([q[0] - p[0], q[1] - p[1]]);
-  return `M${p[0] + 7 * ux - 3 * uy} ${p[1] + 7 * uy + 3 * ux}L${p[0]} ${p[1]}L${p[0] + 7 * ux + 3 * uy} ${p[1] + 7 * uy - 3 * ux}`;
+  const left: Vec2 = [p[0] + 7 * ux - 3 * uy, p[1] + 7 * uy + 3 * ux];
+  const right: Vec2 = [p[0] + 7 * ux + 3 * uy, p[1] + 7 * uy - 3 * ux];
+  return `M${left.join(" ")}L${p.join(" ")}L${right.join(" ")}`;
 }
 
 /** Where an outline is open or crosses another: no region is found there. */

@@ -1,4 +1,6 @@
-/** What lies over the drawing: the leash of a pull, what can be projected, where paths cross, what a click would draw. */
+/**
+ * What lies over the drawing: the leash of a pull, what can be projected, where paths cross, what a click would draw.
+ */
 import type { SketchData, Units, Vec2 } from "../api/types";
 import { inUnits, trim } from "../ui/format";
 import { isPoint, pointAt, type Spot } from "./edit/entities";

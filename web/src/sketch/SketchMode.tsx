@@ -63,7 +63,10 @@ export function SketchMode({ id }: { id: string }) {
   );
 }
 
-/** What can be projected: nothing is offered before all of it is known; `loading` while the edges of bodies are on their way. */
+/**
+ * What can be projected: nothing is offered before all of it is known; `loading` while the edges of bodies are on their
+ * way.
+ */
 function useSources(id: string, plane: PlaneData | undefined): { sources: Source[]; loading: boolean } {
   const part = usePart((s) => s.document);
   const result = usePart((s) => s.result);

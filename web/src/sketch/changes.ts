@@ -1,4 +1,7 @@
-/** Changes of the open sketch: one after the other the server solves them, and what cannot be becomes a dispute and changes nothing. */
+/**
+ * Changes of the open sketch: one after the other the server solves them, and what cannot be becomes a dispute and
+ * changes nothing.
+ */
 import { api } from "../api/client";
 import { NOT_YET, Refusal } from "../api/refusal";
 import type { Message, Part, Sketch, SketchData, Vec2 } from "../api/types";
@@ -123,7 +126,10 @@ async function projected(part: Part, step: string, operation: Record<string, unk
   }
 }
 
-/** The sketch with what is projected of built bodies where it stood in the last build: only a build can tell where that is. */
+/**
+ * The sketch with what is projected of built bodies where it stood in the last build: only a build can tell where that
+ * is.
+ */
 function asBuilt(sketch: Sketch, step: string): Sketch {
   const { result, builtRevision, revision } = usePart.getState();
   const data = result?.steps[step]?.data;

@@ -13,7 +13,10 @@ import { sourceAt, type Source } from "./sources";
 
 const AGAIN_PX = 4; // within which a second click is one on the same place
 
-/** Trim, extend, split: at a curve. Fillet, chamfer: at a point. Project: what is under the pointer, `whole` the path that it is of. */
+/**
+ * Trim, extend, split: at a curve. Fillet, chamfer: at a point. Project: what is under the pointer, `whole` the path
+ * that it is of.
+ */
 export function editAt(at: Vec2, scale: number, sources: Source[], whole: boolean): void {
   const { tool, live, corner } = useSketch.getState();
   if (live === null) return;
@@ -35,7 +38,9 @@ export function editAt(at: Vec2, scale: number, sources: Source[], whole: boolea
     void operate(tool === "trim" ? "Trim" : tool === "extend" ? "Extend" : "Split", { op: tool, entity, at });
 }
 
-/** Pick what is under the pointer while more is wanted; then put the dimension's figure there, ready to be typed into. */
+/**
+ * Pick what is under the pointer while more is wanted; then put the dimension's figure there, ready to be typed into.
+ */
 export function placeDimension(at: Vec2, scale: number, units: Units): void {
   const { live, selection, pick } = useSketch.getState();
   if (live === null) return;

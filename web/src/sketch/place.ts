@@ -45,7 +45,10 @@ export interface PathCrossing {
   at: Vec2;
 }
 
-/** An existing point, the origin, where a path crosses, the middle of a line, a crossing or a place on a curve or axis; or just the place. */
+/**
+ * An existing point, the origin, where a path crosses, the middle of a line, a crossing or a place on a curve or axis;
+ * or just the place.
+ */
 export function snap(data: SketchData, at: Vec2, scale: number, crossings: PathCrossing[], hold = false): Spot {
   const existing = candidates(data, at, scale).find((id) => isPoint(data.sketch, id) && id !== ORIGIN);
   if (existing !== undefined) return { at: pointAt(data.sketch, existing), existing };

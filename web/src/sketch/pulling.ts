@@ -1,4 +1,7 @@
-/** Points of the open sketch that are pulled: the server says where everything goes, the latest place of the pointer first. */
+/**
+ * Points of the open sketch that are pulled: the server says where everything goes, the latest place of the pointer
+ * first.
+ */
 import { hand } from "../api/line";
 import { Refusal } from "../api/refusal";
 import type { Part, Sketch, Vec2 } from "../api/types";

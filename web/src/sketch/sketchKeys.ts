@@ -30,7 +30,9 @@ export const DRAW_TOOLS: ToolEntry<DrawTool>[] = [
     tool: "line",
     title: "Line",
     key: "L",
-    hint: "Click from point to point; Shift bends the next piece into a tangent arc. Esc ends the chain, Alt holds constraints off.",
+    hint:
+      "Click from point to point; Shift bends the next piece into a tangent arc. " +
+      "Esc ends the chain, Alt holds constraints off.",
   },
   {
     tool: "arc",
@@ -96,7 +98,9 @@ export const EDIT_TOOLS: ToolEntry<EditTool>[] = [
     tool: "project",
     title: "Project",
     key: "shift+J",
-    hint: "Click a curve or point of an earlier sketch (Shift: its whole path) or an edge of a body; faces stand at the right.",
+    hint:
+      "Click a curve or point of an earlier sketch (Shift: its whole path) " +
+      "or an edge of a body; faces stand at the right.",
   },
   { tool: "trim", title: "Trim", key: "R", hint: "Click the stretch that is to go, up to what crosses it." },
   { tool: "extend", title: "Extend", key: "N", hint: "Click a line or arc near the end that is to reach on." },

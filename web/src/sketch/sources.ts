@@ -47,7 +47,10 @@ export function sourcesFor(part: Part, result: BuildData | null, step: string, p
   });
 }
 
-/** Edges of earlier bodies: one for each polyline, all of one name; those of their plans, and of what was built those that no plan has. */
+/**
+ * Edges of earlier bodies: one for each polyline, all of one name; those of their plans, and of what was built those
+ * that no plan has.
+ */
 export function edgeSources(edges: EdgeLines[], built: BodyEdge[], plane: PlaneData): Source[] {
   const planned = new Set(edges.map((e) => e.item));
   const made = built

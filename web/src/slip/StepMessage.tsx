@@ -1,4 +1,7 @@
-/** A message of a step: a click goes there, and its ways out that can be taken at once are buttons, each undone by one undo. */
+/**
+ * A message of a step: a click goes there, and its ways out that can be taken at once are buttons, each undone by one
+ * undo.
+ */
 import { Button } from "@mantine/core";
 import type { Message, Remedy, Step } from "../api/types";
 import { goTo } from "../state/goTo";

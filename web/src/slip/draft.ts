@@ -16,8 +16,11 @@ export interface Draft<T> {
 /** Whether a step changes the bodies before it: without the kernel nothing can be shown of it. */
 const onlyBuilt = (document: Part, id: string) => givesOf(stepOf(document, id)) === "change";
 
-/** What a step would be like, by the kernel where nothing else can tell: that takes as long as to build it, so it is asked for while something moves
- *  alone, and what is kept of it is built anyway. Null when there is nothing new to be shown. */
+/**
+ * What a step would be like, by the kernel where nothing else can tell: that takes as long as to build it, so it is
+ * asked for while something moves alone, and what is kept of it is built anyway. Null when there is nothing new to be
+ * shown.
+ */
 async function asked(document: Part, id: string, moving: boolean, changed: boolean): Promise<Previewed | null> {
   const built = () => (moving && changed ? hand.built(document, id) : null);
   if (onlyBuilt(document, id)) return built();
@@ -69,7 +72,8 @@ export function useDraft<T extends Step>(id: string): Draft<T> {
   const shown = useMemo(() => previewer<T>(id), [id]);
   const result = usePart((s) => s.result);
   useEffect(() => {
-    // the exact result is here: what is still under way as a preview is out of date, and what is shown, unless it is all there is of the step as it is
+    // the exact result is here: what is still under way as a preview is out of date, and what is shown, unless it is
+    // all there is of the step as it is
     shown.drop();
     const { preview, setPreview } = useView.getState();
     if (result?.steps[id]?.state === "fresh" || !isOf(preview, stepOf(usePart.getState().document, id)))
@@ -94,7 +98,10 @@ export function useDraft<T extends Step>(id: string): Draft<T> {
   );
 }
 
-/** What a step is made of is planned where its previews are: once a hand moves something, the first answer takes no longer than any other. */
+/**
+ * What a step is made of is planned where its previews are: once a hand moves something, the first answer takes no
+ * longer than any other.
+ */
 export function makeReady(id: string): void {
   const { document } = usePart.getState();
   if (document === null || onlyBuilt(document, id)) return;

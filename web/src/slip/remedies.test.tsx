@@ -1,4 +1,7 @@
-/** Ways out of a message can be taken as long as they are of the step as it is: else they would undo what was changed since. */
+/**
+ * Ways out of a message can be taken as long as they are of the step as it is: else they would undo what was changed
+ * since.
+ */
 import { MantineProvider } from "@mantine/core";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, render, screen } from "@testing-library/react";

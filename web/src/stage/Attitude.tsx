@@ -1,4 +1,7 @@
-/** A compass card with a plumb line through it, turning with the camera: click a letter, the eye or the bob to look from there. */
+/**
+ * A compass card with a plumb line through it, turning with the camera: click a letter, the eye or the bob to look from
+ * there.
+ */
 import { Quaternion, Vector3 } from "three";
 import { useView, type ViewName } from "../state/view";
 import { useCamera } from "./cameraState";

@@ -18,7 +18,10 @@ import { useNearness, type Nearness } from "./nearness";
 import type { Palette } from "./palette";
 import { useSlicePlanes } from "./slicing";
 
-/** Triangles of a body that is being changed, above which it is not drawn behind its preview: to draw it would hold up the hand. */
+/**
+ * Triangles of a body that is being changed, above which it is not drawn behind its preview: to draw it would hold up
+ * the hand.
+ */
 const HEAVY = 50_000;
 const NONE: BodyData[] = [];
 

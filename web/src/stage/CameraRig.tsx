@@ -58,7 +58,10 @@ function fit() {
   if (!cameraState.waits()) useView.getState().ask({ kind: "fit" });
 }
 
-/** Keep in sight what there is: at first all that is drawn, then the bodies, and copies that stand far from what they are copies of. */
+/**
+ * Keep in sight what there is: at first all that is drawn, then the bodies, and copies that stand far from what they
+ * are copies of.
+ */
 function useFitting() {
   const part = usePart((s) => s.id);
   const ready = usePart((s) => s.result !== null);

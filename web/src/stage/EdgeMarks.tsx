@@ -13,8 +13,8 @@ const THICK = 6;
 const REACH = 12; // pixels in which a click takes it
 
 /**
- * What is planned is there at once, and is what its step calls it. The build tells where it is, as a part that is followed may
- * have changed meanwhile, and adds what came of putting bodies together.
+ * What is planned is there at once, and is what its step calls it. The build tells where it is, as a part that is
+ * followed may have changed meanwhile, and adds what came of putting bodies together.
  */
 function together(planned: BodyEdge[], made: BodyEdge[]): BodyEdge[] {
   const built = new Map(made.map((e) => [e.item, e.lines]));
@@ -36,7 +36,8 @@ export function EdgeMarks({ pick, part, colour }: { pick: Pick; part: Part; colo
     staleTime: Infinity,
     placeholderData: keepPreviousData,
   });
-  // asked anew with each build: the server answers for what is saved, and an answer that failed once is not the last word
+  // asked anew with each build: the server answers for what is saved, and an answer that failed once is not the last
+  // word
   const revision = usePart((s) => s.builtRevision);
   const made = useQuery({
     queryKey: ["built edges", part, before, revision],

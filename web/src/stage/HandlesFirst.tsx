@@ -1,6 +1,6 @@
 /**
- * Handles are drawn over bodies, so they are met by the pointer before them, however deep they lie: also those that come
- * under a pointer that rests on a body, which would keep them from it until it is left.
+ * Handles are drawn over bodies, so they are met by the pointer before them, however deep they lie: also those that
+ * come under a pointer that rests on a body, which would keep them from it until it is left.
  */
 import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";

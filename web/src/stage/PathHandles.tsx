@@ -1,4 +1,7 @@
-/** The points of the selected sketch in space: drag one and its curve follows by the constraints, and what is swept along it too. */
+/**
+ * The points of the selected sketch in space: drag one and its curve follows by the constraints, and what is swept
+ * along it too.
+ */
 import { Line } from "@react-three/drei";
 import type { ThreeEvent } from "@react-three/fiber";
 import { useRef, useState } from "react";

@@ -52,7 +52,22 @@ it("a box is in view when any of it may be", () => {
   const camera = new THREE.OrthographicCamera(-5, 5, 5, -5, 0.1, 100);
   camera.position.set(0, 0, 50);
   camera.updateMatrixWorld();
-  expect(touchesView(camera, [[-1, -1, -1], [1, 1, 1]])).toBe(true); // prettier-ignore
-  expect(touchesView(camera, [[-100, -100, -1], [100, 100, 1]])).toBe(true); // prettier-ignore
-  expect(touchesView(camera, [[6, -1, -1], [8, 1, 1]])).toBe(false); // prettier-ignore
+  expect(
+    touchesView(camera, [
+      [-1, -1, -1],
+      [1, 1, 1],
+    ]),
+  ).toBe(true);
+  expect(
+    touchesView(camera, [
+      [-100, -100, -1],
+      [100, 100, 1],
+    ]),
+  ).toBe(true);
+  expect(
+    touchesView(camera, [
+      [6, -1, -1],
+      [8, 1, 1],
+    ]),
+  ).toBe(false);
 });

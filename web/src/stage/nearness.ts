@@ -1,4 +1,6 @@
-/** How fine bodies are drawn by what can be seen: where triangles would show on the screen, finer ones are asked for. */
+/**
+ * How fine bodies are drawn by what can be seen: where triangles would show on the screen, finer ones are asked for.
+ */
 import * as THREE from "three";
 import { useThree } from "@react-three/fiber";
 import { useEffect, useState } from "react";

@@ -1,4 +1,6 @@
-/** The tree by which the pointer finds a triangle: of a large mesh it is grown beside, so that the screen does not wait. */
+/**
+ * The tree by which the pointer finds a triangle: of a large mesh it is grown beside, so that the screen does not wait.
+ */
 import type * as THREE from "three";
 import { MeshBVH } from "three-mesh-bvh";
 import { GenerateMeshBVHWorker } from "three-mesh-bvh/worker";

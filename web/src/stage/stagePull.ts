@@ -21,7 +21,10 @@ interface Pull<S> {
   follower: Follower<Partial<S>>;
 }
 
-/** The pointer in the plane of two axes that faces the camera most, through the grip; with Shift along the third axis alone. */
+/**
+ * The pointer in the plane of two axes that faces the camera most, through the grip; with Shift along the third axis
+ * alone.
+ */
 function under(camera: THREE.Camera, e: ThreeEvent<PointerEvent>, grip: Vec3): Vec3 | null {
   const sight = camera.getWorldDirection(new THREE.Vector3());
   const size = [sight.x, sight.y, sight.z].map(Math.abs);

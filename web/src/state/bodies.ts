@@ -18,7 +18,10 @@ export const bodySources = () => kindsThatGive("body");
 export const solidSources = () => [...bodySources(), ...kindsThatGive("copies")];
 export const hasSolids = (s: Step) => solidSources().includes(s.kind);
 
-/** The steps that have bodies in the part as it is built, the selected one last: what is done to a body begins with that. */
+/**
+ * The steps that have bodies in the part as it is built, the selected one last: what is done to a body begins with
+ * that.
+ */
 export function ownersOfBodies(part: Part, result: BuildData | null, selected: string | null): Step[] {
   const built = new Set(result?.bodies.map((b) => b.step));
   const able = part.steps.filter(hasSolids);

@@ -1,4 +1,7 @@
-/** What a hand moves is asked for as fast as the answers come, the newest place alone; when the hand rests once more, for the whole. */
+/**
+ * What a hand moves is asked for as fast as the answers come, the newest place alone; when the hand rests once more,
+ * for the whole.
+ */
 
 const REST = 300; // ms without a move: a whole answer may take long, and the next move waits for it
 

@@ -21,7 +21,10 @@ export function ungrouped(part: Part, steps: string[]): Part {
   );
 }
 
-/** A step out of its group; where it stood between others of it, those after it leave as well, so that what is left follows each other. */
+/**
+ * A step out of its group; where it stood between others of it, those after it leave as well, so that what is left
+ * follows each other.
+ */
 export function leave(part: Part, step: string): Part {
   const own = groupOf(part, step);
   if (own === undefined) return part;

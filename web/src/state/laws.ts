@@ -24,8 +24,10 @@ const number = (e: Expression): e is number => typeof e === "number";
 /** What is dragged is kept to four figures. */
 export const tidy = (v: number) => Number(v.toPrecision(4));
 
-/** The marks of a table whose stations and values are plain numbers; a station counts in `mm` mm, and the lane shows each value by so much more as
- *  `shift` says. */
+/**
+ * The marks of a table whose stations and values are plain numbers; a station counts in `mm` mm, and the lane shows
+ * each value by so much more as `shift` says.
+ */
 export function tableMarks(
   points: Points,
   mm: number,

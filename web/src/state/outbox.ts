@@ -152,7 +152,9 @@ export async function outboxOf(part: string): Promise<Outbox> {
 /** Whether anything of any part is to be sent. */
 export const unsent = () => [...boxes.values()].some((box) => !box.empty);
 
-/** What a page that is closed has kept for a part. A page that lives holds a lock of its tab's name, and sends its own. */
+/**
+ * What a page that is closed has kept for a part. A page that lives holds a lock of its tab's name, and sends its own.
+ */
 async function leftBehind(part: string): Promise<{ key: string; kept: Kept } | null> {
   const alive = new Set((await navigator.locks?.query())?.held?.map((lock) => lock.name));
   for (const [key, kept] of await entries<string, Kept>(store)) {

@@ -157,7 +157,8 @@ export const usePart = create<PartState>((set, get) => {
     change: async (label, edit) => {
       const own = box;
       if (own === null || own.overtaken) return;
-      if (!own.empty && own.newest === null) await own.send(); // what an undo comes to is to be changed, not what was before it
+      // what an undo comes to is to be changed, not what was before it
+      if (!own.empty && own.newest === null) await own.send();
       const { document } = get();
       if (!isOpen(own.part) || document === null) return;
       const next = edit(document);

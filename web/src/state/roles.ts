@@ -85,7 +85,10 @@ function hasClosed(drawn: Entity[]): boolean {
   return left.size > 0;
 }
 
-/** Whether a sketch's open curves can serve as a path, or its closed ones as a profile; or it has both beside each other. */
+/**
+ * Whether a sketch's open curves can serve as a path, or its closed ones as a profile; or it has both beside each
+ * other.
+ */
 export function sketchUse(step: Step | undefined): { path: boolean; profile: boolean; both: boolean } {
   if (!isDrawn(step)) return { path: false, profile: false, both: false };
   const drawn = sketchOf(step).entities.filter((e) => !e.construction);

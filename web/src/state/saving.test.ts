@@ -4,10 +4,18 @@ import type { Message, Part } from "../api/types";
 import { PATIENCE } from "../test/patience";
 
 const EMPTY: Part = {
-  format: "leadline-part", version: 1, name: "Bar", units: "mm", material: null, values: [], steps: [], sinker: null,
-  groups: [], colours: {},
+  format: "leadline-part",
+  version: 1,
+  name: "Bar",
+  units: "mm",
+  material: null,
+  values: [],
+  steps: [],
+  sinker: null,
+  groups: [],
+  colours: {},
   files: {},
-}; // prettier-ignore
+};
 
 const answer = (body: unknown, status = 200) =>
   new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
@@ -147,7 +155,7 @@ describe("saving", () => {
     expect(state()).toMatchObject({ saveState: "saved", asking: 0, notice: { code: "no-part" } });
   });
 
-  it("says when another window was first, sends no more, and what was not sent can be given up or kept as a part", async () => {
+  it("says when another window was first, sends no more; what was not sent can be given up or kept", async () => {
     const { state, unsent } = await page();
     await state().open("x");
     server.part("x").head = server.part("x").documents.push({ ...EMPTY, name: "Theirs" });

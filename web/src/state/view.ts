@@ -34,7 +34,10 @@ export interface Preview {
   replaces: string[];
 }
 
-/** What a card waits for: a point or line of a sketch, or a face, side or end, or an edge of a body; before a step, or any. */
+/**
+ * What a card waits for: a point or line of a sketch, or a face, side or end, or an edge of a body; before a step, or
+ * any.
+ */
 export interface Pick {
   want: "point" | "line" | "side" | "face" | "edge";
   before: string | null;
@@ -103,7 +106,9 @@ interface ViewState {
 
 let serial = 0;
 
-/** How a part is looked at that was just opened: all that belongs to one part alone. The rest stays from part to part. */
+/**
+ * How a part is looked at that was just opened: all that belongs to one part alone. The rest stays from part to part.
+ */
 export const JUST_OPENED = {
   selected: null,
   sketching: null,

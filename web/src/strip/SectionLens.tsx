@@ -34,13 +34,11 @@ export function SectionLens({ data, units }: { data: SweepData; units: Units }) 
     mm2 === 0 // of a surface
       ? `${length(lengthOf(here, data.section.open), units)} ${data.section.open ? "long" : "around"}`
       : area(bent ? bentArea() : mm2 * (map[0] * map[3] - map[1] * map[2]), units);
-  const byArea = title.endsWith("²"); // then it is that of the drawn section, and the one that stands here takes its place
-  const path = here
-    .map(
-      (loop) =>
-        `M${loop.map(([x, y]) => `${(x * scale).toFixed(2)},${(-y * scale).toFixed(2)}`).join("L")}${data.section.open ? "" : "Z"}`,
-    )
-    .join("");
+  // then it is that of the drawn section, and the one that stands here takes its place
+  const byArea = title.endsWith("²");
+  const end = data.section.open ? "" : "Z";
+  const corner = ([x, y]: Vec2) => `${(x * scale).toFixed(2)},${(-y * scale).toFixed(2)}`;
+  const path = here.map((loop) => `M${loop.map(corner).join("L")}${end}`).join("");
   return (
     <figure className={styles.lens} aria-label="Section lens">
       <svg viewBox={`${-HALF} ${-HALF} ${2 * HALF} ${2 * HALF}`}>

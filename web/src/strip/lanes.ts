@@ -38,8 +38,10 @@ export function laneData(name: LaneName, data: SweepData, units: Units): LaneDat
   const { lanes } = data;
   if (name === "bend") return [bend(data, units)];
   if (name === "twist") return [{ name, title: "twist", unit: "°", y: lanes.twist }];
-  if (name === "lean")
-    return [{ name, title: "section to path", unit: "°", y: lanes.tilt, range: [Math.min(60, ...lanes.tilt) - 5, 95] }];
+  if (name === "lean") {
+    const range: [number, number] = [Math.min(60, ...lanes.tilt) - 5, 95];
+    return [{ name, title: "section to path", unit: "°", y: lanes.tilt, range }];
+  }
   if (name === "room") {
     return [
       {

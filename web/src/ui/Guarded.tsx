@@ -1,4 +1,7 @@
-/** A part of the screen whose fault leaves the others standing: it says so, and can be tried again. Nothing of the part is lost. */
+/**
+ * A part of the screen whose fault leaves the others standing: it says so, and can be tried again. Nothing of the part
+ * is lost.
+ */
 import { Button } from "@mantine/core";
 import type { ReactNode } from "react";
 import { ErrorBoundary, type FallbackProps } from "react-error-boundary";

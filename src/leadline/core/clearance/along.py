@@ -29,7 +29,9 @@ FOUR = 4  # every so many points of a ring are asked whether they are inside
 
 @dataclass(frozen=True)
 class Tube:
-    """A swept section to measure from: its ``outlines``, their points (n, m, 3) at stations (n,), and a mesh of its skin."""
+    """A swept section to measure from: its ``outlines``, their points (n, m, 3) at stations (n,), and a mesh of its
+    skin.
+    """
 
     motion: Motion
     outlines: list[Array]
@@ -39,7 +41,9 @@ class Tube:
     size: float
 
     @classmethod
-    def of(cls, motion: Motion, regions: Sequence[Region], chord: float, skip: tuple[float, float] = (0.0, 0.0)) -> Tube:
+    def of(
+        cls, motion: Motion, regions: Sequence[Region], chord: float, skip: tuple[float, float] = (0.0, 0.0)
+    ) -> Tube:
         """The tube without the lengths ``skip`` at its start and end."""
         size = float(np.ptp(np.vstack([r.outer.polygon(1e-3) for r in regions]), axis=0).max())
         outlines = [_filled(loop.polygon(FINE * size), size / A_SIDE) for r in regions for loop in r.loops]
@@ -85,12 +89,16 @@ def along(tube: Tube, obstacles: Sequence[Shape]) -> Clear:
     distance = away[rows, best]
     other = near[np.searchsorted(firsts, face[rows, best], side="right") - 1]
     held = {k: obstacles[k] for k in within.tolist()}
-    return _sunk(tube, held, away, other) or _swallowed(tube, held, distance, other) or _apart(tube, around, distance, other, best)
+    return (
+        _sunk(tube, held, away, other)
+        or _swallowed(tube, held, distance, other)
+        or _apart(tube, around, distance, other, best)
+    )
 
 
 def _bounds(tube: Tube, obstacles: Sequence[Shape]) -> tuple[Array, Array]:
-    """Between what the distance of each obstacle from the tube about each ring must lie, by boxes about the obstacles and balls about the
-    rings that reach to the next ones: (k, n) each.
+    """Between what the distance of each obstacle from the tube about each ring must lie, by boxes about the obstacles
+    and balls about the rings that reach to the next ones: (k, n) each.
     """
     centres = tube.rings.mean(axis=1)
     gap = float(np.linalg.norm(np.diff(centres, axis=0), axis=1).max(initial=0.0))
@@ -118,11 +126,22 @@ def _sunk(tube: Tube, obstacles: Mapping[int, Shape], away: Array, other: Ints) 
         return None
     distance = np.where(depth > TOUCH * tube.size, -depth, away.min(axis=1))
     i, j = np.unravel_index(int(np.argmax(deep)), deep.shape)
-    return Clear(tube.stations, distance, other, float(distance[i]), float(tube.stations[i]), some[i, j], some[i, j], int(other[i]))
+    return Clear(
+        tube.stations,
+        distance,
+        other,
+        float(distance[i]),
+        float(tube.stations[i]),
+        some[i, j],
+        some[i, j],
+        int(other[i]),
+    )
 
 
 def _swallowed(tube: Tube, obstacles: Mapping[int, Shape], distance: Array, other: Ints) -> Clear | None:
-    """The clearance where an obstacle, by its number, is wholly inside the tube, minus its depth; None where none is."""
+    """The clearance where an obstacle, by its number, is wholly inside the tube, minus its depth; None where
+    none is.
+    """
     for k, obstacle in obstacles.items():
         held = obstacle.coarse[tube.skin.holds(obstacle.coarse)]
         if len(held) == 0:
@@ -167,7 +186,9 @@ def _closest(tube: Tube, around: Shape, row: int, column: int) -> tuple[float, A
 
     start = np.array([tube.stations[row], away[column - firsts[which]]])
     step = float(np.diff(tube.stations).max())
-    simplex = start + np.array([[0.0, 0.0], [step if row + 1 < len(tube.stations) else -step, 0.0], [0.0, tube.size / A_SIDE]])
+    simplex = start + np.array(
+        [[0.0, 0.0], [step if row + 1 < len(tube.stations) else -step, 0.0], [0.0, tube.size / A_SIDE]]
+    )
     found = fmin(gap, start, initial_simplex=simplex, maxfun=STEPS, xtol=1e-5, ftol=1e-8, disp=False)
     at = point(found)
     return float(np.clip(found[0], tube.stations[0], tube.stations[-1])), at, around.nearest(at[None])[1][0]

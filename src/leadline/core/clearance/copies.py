@@ -13,7 +13,9 @@ from leadline.core.geometry.mesh import Ints
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Array
 
-SEARCHES = 4096  # shared out among the pairs of copies, as there may be several places that are closest about themselves
+SEARCHES = (
+    4096  # shared out among the pairs of copies, as there may be several places that are closest about themselves
+)
 LEAST_SEEDS, MOST_SEEDS = 4, 32  # places of a pair from which the closest ones are searched
 LEAST_SEEN = 64  # coarse vertices among which they are chosen
 ROUNDS = 100
@@ -41,8 +43,8 @@ def clearances(shape: Shape, places: Placements, reach: float | None = None) -> 
     """The clearance of each copy to the others.
 
     Pairs of copies count whose balls come within ``reach`` (by default a ball's radius) of each other. Each copy is
-    measured to those whose centres are nearest first, then to ever more of them, until no other can be nearer: so a copy
-    in a dense heap is measured to a few of the hundreds about it.
+    measured to those whose centres are nearest first, then to ever more of them, until no other can be nearer: so a
+    copy in a dense heap is measured to a few of the hundreds about it.
     """
     n = len(places)
     near = Near(np.full(n, np.inf), np.full(n, -1, dtype=np.int64), np.zeros((n, 3)))
@@ -113,7 +115,11 @@ def _seeds(shape: Shape, seen: Array, count: int) -> Array:
     m = seen.shape[1]
     if m <= count:
         return seen
-    away = cdist(shape.coarse[: max(m, LEAST_SEEN) // 2], seen.reshape(-1, 3), "sqeuclidean").min(axis=0).reshape(seen.shape[:2])
+    away = (
+        cdist(shape.coarse[: max(m, LEAST_SEEN) // 2], seen.reshape(-1, 3), "sqeuclidean")
+        .min(axis=0)
+        .reshape(seen.shape[:2])
+    )
     return np.take_along_axis(seen, np.argpartition(away, count, axis=1)[:, :count, None], axis=1)
 
 
@@ -121,8 +127,9 @@ def _to_and_fro(shape: Shape, moves: Placements, seeds: Array) -> tuple[Array, A
     """From points (k, m, 3) of the second of each pair, m to a pair, to where the two are closest: points of the first
     and the second (k, 3) as the first sees them, and their distance (k,).
 
-    Each point goes to the nearest one of the other shape by turns. Between sides that run nearly along each other that takes many small steps:
-    after a few of them ever longer ones are tried the same way, and taken where they bring the points closer.
+    Each point goes to the nearest one of the other shape by turns. Between sides that run nearly along each other that
+    takes many small steps: after a few of them ever longer ones are tried the same way, and taken where they bring the
+    points closer.
     """
     k, m = seeds.shape[:2]
     q = seeds.reshape(-1, 3).copy()

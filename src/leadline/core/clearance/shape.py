@@ -34,7 +34,10 @@ class Shape:
     def of(cls, meshes: Sequence[DisplayMesh | Shape]) -> Shape:
         """Several meshes, or shapes, as one: their points and triangles one after the other."""
         starts = np.cumsum([0, *(len(m.points) for m in meshes)])
-        return cls(np.vstack([m.points for m in meshes]), np.vstack([m.triangles + n for m, n in zip(meshes, starts, strict=False)]))
+        return cls(
+            np.vstack([m.points for m in meshes]),
+            np.vstack([m.triangles + n for m, n in zip(meshes, starts, strict=False)]),
+        )
 
     @cached_property
     def _tree(self) -> igl.AABB:
@@ -48,20 +51,28 @@ class Shape:
         return away, nearest
 
     def nearest_triangles(self, points: Array) -> tuple[Array, Ints, Array]:
-        """Distances (n,) from points (n, 3), the triangle that is nearest to each (n,), and the nearest points of it (n, 3)."""
+        """Distances (n,) from points (n, 3), the triangle that is nearest to each (n,), and the nearest points of it
+        (n, 3).
+        """
         squared, face, nearest = self._tree.squared_distance(self.points, self.triangles, np.ascontiguousarray(points))
         return np.sqrt(np.atleast_1d(squared)), np.asarray(face, dtype=np.int64).ravel(), np.atleast_2d(nearest)
 
     def holds(self, points: Array) -> Bools:
-        """Which points (n, 3) are inside, by how often the triangles wind about them (Barill et al., ACM TOG 37, 2018)."""
+        """Which points (n, 3) are inside, by how often the triangles wind about them (Barill et al., ACM TOG
+        37, 2018).
+        """
         return np.asarray(igl.fast_winding_number(self.points, self.triangles, np.ascontiguousarray(points)) > INSIDE)
 
     def deepest(self, points: Array) -> tuple[Array, Array]:
-        """Of each row of points (k, m, 3) the one that is deepest inside: (k, 3), and how deep (k,), 0 where none is inside."""
+        """Of each row of points (k, m, 3) the one that is deepest inside: (k, 3), and how deep (k,), 0 where none is
+        inside.
+        """
         flat = points.reshape(-1, 3)
         away, face, nearest = self.nearest_triangles(flat)
         a, b, c = (self.points[self.triangles[face, k]] for k in range(3))
-        behind = np.flatnonzero(((flat - nearest) * cross(b - a, c - a)).sum(axis=1) < 0)  # about a sharp edge some of these are outside
+        behind = np.flatnonzero(
+            ((flat - nearest) * cross(b - a, c - a)).sum(axis=1) < 0
+        )  # about a sharp edge some of these are outside
         inside = behind[self.holds(flat[behind])] if len(behind) else behind
         depth = np.zeros(points.shape[:2])
         depth.flat[inside] = away[inside]

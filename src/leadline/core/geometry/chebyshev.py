@@ -1,8 +1,8 @@
 """Curves that are known point by point, as polynomials of high degree end to end.
 
-Each span is interpolated at Chebyshev points and halved until its last coefficients are nought (Trefethen, Approximation Theory
-and Approximation Practice, SIAM 2013, chapter 3). So there are few spans, where a spline would need many, and the derivatives are
-those of the polynomials.
+Each span is interpolated at Chebyshev points and halved until its last coefficients are nought (Trefethen,
+Approximation Theory and Approximation Practice, SIAM 2013, chapter 3). So there are few spans, where a spline would
+need many, and the derivatives are those of the polynomials.
 """
 
 from __future__ import annotations
@@ -22,7 +22,9 @@ DEEPEST = 14  # times that one may be halved
 MOST = 1024  # spans
 STILL = 1e-3  # of the mean slope: where it is less its direction tells nothing
 CORNER = 1e-5  # of the slope, by which it may differ where two spans meet
-ELSEWHERE = np.array([-0.9137, -0.5211, -0.1173, 0.2719, 0.6631, 0.9411])  # where else a span is looked at: no even steps
+ELSEWHERE = np.array(
+    [-0.9137, -0.5211, -0.1173, 0.2719, 0.6631, 0.9411]
+)  # where else a span is looked at: no even steps
 
 
 class NotSmooth(Exception):  # noqa: N818

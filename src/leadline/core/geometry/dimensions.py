@@ -11,9 +11,11 @@ from leadline.core.geometry.plane import Array
 
 @dataclass(frozen=True)
 class Span:
-    """The distance (mm) from a place ``a`` (3,) to a place ``b`` (3,); ``before`` stands before the number, and ``said``, if anything, in place of it.
+    """The distance (mm) from a place ``a`` (3,) to a place ``b`` (3,); ``before`` stands before the number, and
+    ``said``, if anything, in place of it.
 
-    An ``outermost`` one is between faces or outlines that nothing reaches beyond: the lines out to it begin at the edge of the view.
+    An ``outermost`` one is between faces or outlines that nothing reaches beyond: the lines out to it begin at the edge
+    of the view.
     """
 
     a: Array
@@ -29,9 +31,11 @@ class Span:
 
 @dataclass(frozen=True)
 class Note:
-    """A ``size`` (mm) that is said beside a place ``at`` (3,), with a line to it that comes from the direction ``away`` (3,).
+    """A ``size`` (mm) that is said beside a place ``at`` (3,), with a line to it that comes from the direction ``away``
+    (3,).
 
-    It is right where it is seen along ``facing`` (3,), from everywhere if that is None; ``before`` and ``after`` stand about the number.
+    It is right where it is seen along ``facing`` (3,), from everywhere if that is None; ``before`` and ``after`` stand
+    about the number.
     """
 
     at: Array

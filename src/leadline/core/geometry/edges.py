@@ -103,7 +103,10 @@ class Edge:
         )
 
     def mapped(self, matrix: Array, shift: Array) -> Edge:
-        """The edge under the map ``matrix @ p + shift`` (2, 2), (2,). A circle stays one when both ways stretch alike."""
+        """The edge under the map ``matrix @ p + shift`` (2, 2), (2,).
+
+        A circle stays one when both ways stretch alike.
+        """
         arc = None
         if self.arc is not None:
             a, b = np.linalg.svd(matrix, compute_uv=False)
@@ -112,8 +115,9 @@ class Edge:
         return replace(self, control=self.control @ matrix.T + shift, arc=arc)
 
     def samples(self, chord: float, angle: float = math.inf, most: int = MOST_SAMPLES) -> Array:
-        """Parameters from end to end, close enough that chords deviate by at most about ``chord`` mm and turn by at most about ``angle`` rad; on a smooth stretch of a free curve at most so
-        many steps."""
+        """Parameters from end to end, close enough that chords deviate by at most about ``chord`` mm and turn by at
+        most about ``angle`` rad; on a smooth stretch of a free curve at most so many steps.
+        """
         a, b = self.domain
         if self.straight:
             return np.array([a, b])
@@ -122,7 +126,9 @@ class Edge:
             n = max(2, math.ceil(self._arc_angle() / max(turn, 1e-3)))
             return np.linspace(a, b, n + 1)
         inner = np.unique(self.knots[self.degree : -self.degree])
-        return np.concatenate([bent_samples(self.point, (p, q), chord, angle, most)[:-1] for p, q in itertools.pairwise(inner)] + [[b]])
+        return np.concatenate(
+            [bent_samples(self.point, (p, q), chord, angle, most)[:-1] for p, q in itertools.pairwise(inner)] + [[b]]
+        )
 
     def _arc_angle(self) -> float:
         assert self.arc is not None
@@ -130,13 +136,24 @@ class Edge:
         return abs(math.atan2(v[0] * w[1] - v[1] * w[0], float(v @ w)))
 
 
-def bent_samples(curve: Callable[[Array], Array], domain: tuple[float, float], chord: float, angle: float = math.inf, most: int = MOST_SAMPLES) -> Array:
-    """Even parameters on one smooth stretch of a curve t (n,) -> (..., n, k), whose chords deviate by at most about ``chord`` and turn by at most about ``angle`` rad, ``most`` steps."""
+def bent_samples(
+    curve: Callable[[Array], Array],
+    domain: tuple[float, float],
+    chord: float,
+    angle: float = math.inf,
+    most: int = MOST_SAMPLES,
+) -> Array:
+    """Even parameters on one smooth stretch of a curve t (n,) -> (..., n, k), whose chords deviate by at most about
+    ``chord`` and turn by at most about ``angle`` rad, ``most`` steps.
+    """
     n = 2
     while n < most:
         t = np.linspace(*domain, n + 1)
         p, middle = curve(t), curve((t[1:] + t[:-1]) / 2)
-        if np.abs(middle - (p[..., 1:, :] + p[..., :-1, :]) / 2).max() <= chord and largest_turn(np.diff(p, axis=-2)) <= angle:
+        if (
+            np.abs(middle - (p[..., 1:, :] + p[..., :-1, :]) / 2).max() <= chord
+            and largest_turn(np.diff(p, axis=-2)) <= angle
+        ):
             break
         n *= 2
     return np.linspace(*domain, n + 1)
@@ -174,9 +191,7 @@ def arc_edges(center: ArrayLike, radius: float, start: float, sweep: float, orig
     return edges
 
 
-def ellipse_edges(
-    center: ArrayLike, major: Array, minor: float, start: float, sweep: float, origin: str
-) -> list[Edge]:
+def ellipse_edges(center: ArrayLike, major: Array, minor: float, start: float, sweep: float, origin: str) -> list[Edge]:
     """An elliptical arc as a stretched circular one: angles are those of the circle (rad, ``sweep`` signed)."""
     across = np.array([-major[1], major[0]]) / np.hypot(*major) * minor
     stretch = np.column_stack([major, across])

@@ -1,8 +1,10 @@
-"""Which lines of a mesh are seen from afar and which are hidden: its drawn edges, and the outlines where its surface turns away from the eye.
+"""Which lines of a mesh are seen from afar and which are hidden: its drawn edges, and the outlines where its surface
+turns away from the eye.
 
-Outlines are found as where the surface's own normals, which are linear in each triangle, stand square to the view (Hertzmann and Zorin, Illustrating Smooth Surfaces,
-SIGGRAPH 2000). Each straight piece of a line is then held against the triangles that lie before it: what one of them hides is an interval of the piece, given by four
-linear inequalities, three of the triangle's sides and one of depth.
+Outlines are found as where the surface's own normals, which are linear in each triangle, stand square to the view
+(Hertzmann and Zorin, Illustrating Smooth Surfaces, SIGGRAPH 2000). Each straight piece of a line is then held against
+the triangles that lie before it: what one of them hides is an interval of the piece, given by four linear inequalities,
+three of the triangle's sides and one of depth.
 """
 
 from __future__ import annotations
@@ -20,7 +22,9 @@ from leadline.core.geometry.hiding import APART, Before, Intervals, merged
 from leadline.core.geometry.mesh import DisplayMesh, Ints
 from leadline.core.geometry.plane import Array, cross
 
-EDGE_ON = 1e-9  # cosine to the view by which a normal counts as square to it, and share of its size by which a triangle counts as seen edge-on
+# cosine to the view by which a normal counts as square to it, and share of its size by which a triangle counts as seen
+# edge-on
+EDGE_ON = 1e-9
 ALIKE = 1e-7  # of the size of all: a line's point and a mesh's point so near to each other are one
 BIAS = 1e-3  # of the size of all: how much nearer to the eye a line is held that runs along no sides of triangles
 LIFTED = 1e-6  # of the size of all: how far off the mesh a line is held when it is asked what lies before it
@@ -30,7 +34,9 @@ ROUND = 0.15  # rad: how far round from where a surface turns away that is asked
 BENT = 0.01  # rad along a triangle: where a surface bends less it may be flat
 LIFT = 0.5  # of how high a triangle stands over its longest side: how much nearer to the eye
 NEAR = 4.0  # times that height: corners farther away tell nothing of the line
-BULGE = 1.5  # times how far the surface stands off a triangle: how far outside of it the surface can still be, as seen, where it turns away
+# times how far the surface stands off a triangle: how far outside of it the surface can still be, as seen, where it
+# turns away
+BULGE = 1.5
 SHORTEST = 1e-9  # of the size of all: shorter pieces are no lines
 
 
@@ -44,9 +50,12 @@ class Lines:
 
 @dataclass(frozen=True)
 class _Pieces:
-    """Straight pieces as they are seen: ``ends`` (n, 2, 3), the third coordinate growing towards the eye, and where they are ``held`` (n, 2, 3) against what lies before
-    them: beside them, on the surface that faces the eye; ``again`` are places for those that seem hidden there. Those that no such surface has are ``lost`` (n,) behind
-    their own body."""
+    """Straight pieces as they are seen: ``ends`` (n, 2, 3), the third coordinate growing towards the eye, and where
+    they are ``held`` (n, 2, 3) against what lies before them: beside them, on the surface that faces the eye; ``again``
+    are places for those that seem hidden there.
+
+    Those that no such surface has are ``lost`` (n,) behind their own body.
+    """
 
     ends: Array
     held: Array
@@ -59,22 +68,29 @@ class _Pieces:
 
 @dataclass(frozen=True)
 class Drawable:
-    """What is drawn: a ``mesh`` whose normals are those of the surface, and whose lines run along sides of its triangles. It is ``solid`` if it encloses what it is of, so that
-    its back is never seen."""
+    """What is drawn: a ``mesh`` whose normals are those of the surface, and whose lines run along sides of its
+    triangles.
+
+    It is ``solid`` if it encloses what it is of, so that its back is never seen.
+    """
 
     mesh: DisplayMesh
     solid: bool = True
 
 
 def lines_seen(drawn: Sequence[Drawable], towards: Array, right: Array) -> Lines:
-    """The lines of bodies, at least one, from far away: ``towards`` is a unit vector (3,) to the eye, ``right`` one (3,) square to it that is to the right there."""
+    """The lines of bodies, at least one, from far away: ``towards`` is a unit vector (3,) to the eye, ``right`` one
+    (3,) square to it that is to the right there.
+    """
     axes = np.stack([right, cross(towards, right), towards])
     every = np.vstack([d.mesh.points for d in drawn])
     size = float(np.ptp(every @ axes.T, axis=0).max()) or 1.0
     found: list[_Pieces] = []
     before = []
     for one in drawn:
-        seen = _Seen(one.mesh.points @ axes.T, one.mesh.normals @ axes.T, one.mesh.triangles, one.mesh.off, one.solid, size)
+        seen = _Seen(
+            one.mesh.points @ axes.T, one.mesh.normals @ axes.T, one.mesh.triangles, one.mesh.off, one.solid, size
+        )
         found += [_outlines(seen), _turns(seen), _edges(seen, [line @ axes.T for line in one.mesh.lines])]
         before.append(seen.before())
     pieces = _Pieces(*(np.concatenate([getattr(f, name) for f in found]) for name in ("ends", "held", "again", "lost")))
@@ -85,7 +101,9 @@ def lines_seen(drawn: Sequence[Drawable], towards: Array, right: Array) -> Lines
 
 @dataclass(frozen=True)
 class _Seen:
-    """A mesh as it is seen: x to the right, y up, z towards the eye; ``off`` (m,) is how far the surface is off its triangles."""
+    """A mesh as it is seen: x to the right, y up, z towards the eye; ``off`` (m,) is how far the surface is off its
+    triangles.
+    """
 
     points: Array
     normals: Array
@@ -115,7 +133,11 @@ class _Seen:
         return np.asarray(front.any(axis=1) & ~front.all(axis=1))
 
     def before(self) -> tuple[Array, Array]:
-        """The triangles (n, 3, 3) that can hide something, counter-clockwise as they are seen: of a solid those that face the eye. And how far (n,) the surface may reach beyond each."""
+        """The triangles (n, 3, 3) that can hide something, counter-clockwise as they are seen: of a solid those that
+        face the eye.
+
+        And how far (n,) the surface may reach beyond each.
+        """
         corners, reach = self.points[self.triangles], BULGE * np.where(self._at_outline(), self.off, 0.0)
         front, back = self.area > 0, (self.area < 0) & (not self.solid)
         return np.concatenate([corners[front], corners[back][:, ::-1]]), np.concatenate([reach[front], reach[back]])
@@ -128,10 +150,11 @@ class _Seen:
 
 
 def _outlines(seen: _Seen) -> _Pieces:
-    """Where the surface turns away, in each triangle over which its normals do: held a little way round from there towards the eye.
+    """Where the surface turns away, in each triangle over which its normals do: held a little way round from there
+    towards the eye.
 
-    Where the surface bends the other way along the view it hides that line itself: a negative radial curvature (Koenderink, What does the occluding contour tell us about
-    solid shape?, Perception 13, 1984).
+    Where the surface bends the other way along the view it hides that line itself: a negative radial curvature
+    (Koenderink, What does the occluding contour tell us about solid shape?, Perception 13, 1984).
     """
     corners = seen.triangles[seen.turning]
     g = seen.facing[corners]
@@ -139,7 +162,9 @@ def _outlines(seen: _Seen) -> _Pieces:
     rate, height = _radial(seen.points[corners], g)
     radius = 1 / np.maximum(np.abs(rate), 1 / seen.size)
     angle = np.minimum(ROUND, height / radius)
-    lone = np.where(front.sum(axis=1) == 1, front.argmax(axis=1), (~front).argmax(axis=1))  # the corner that is alone on its side
+    lone = np.where(
+        front.sum(axis=1) == 1, front.argmax(axis=1), (~front).argmax(axis=1)
+    )  # the corner that is alone on its side
     rows = np.arange(len(g))
     ends, held, again = [], [], []
     for step in (1, 2):
@@ -156,11 +181,15 @@ def _outlines(seen: _Seen) -> _Pieces:
         corner = seen.points[np.where(front[rows, lone], a, b)] + np.array([0.0, 0.0, LIFTED * seen.size])
         near = np.linalg.norm(corner - place, axis=1) < NEAR * height
         again.append(np.where(near[:, None], corner, beside))
-    return _Pieces(np.stack(ends, axis=1), np.stack(held, axis=1), np.stack(again, axis=1), (rate * height < -BENT) & seen.solid)
+    return _Pieces(
+        np.stack(ends, axis=1), np.stack(held, axis=1), np.stack(again, axis=1), (rate * height < -BENT) & seen.solid
+    )
 
 
 def _turns(seen: _Seen) -> _Pieces:
-    """Where a surface has turned away just at the side of a triangle, and may go on edge-on from there: held on the triangle."""
+    """Where a surface has turned away just at the side of a triangle, and may go on edge-on from there: held on the
+    triangle.
+    """
     g = seen.facing[seen.triangles]
     turning = ((g == 0).sum(axis=1) == 2) & (g.max(axis=1) > 0)
     corners = seen.triangles[turning]
@@ -181,24 +210,34 @@ def _into(seen: _Seen, ends: Array, apex: Array) -> Array:
 
 
 def _on_surface(seen: _Seen, a: Ints, b: Ints, share: Array) -> Array:
-    """Points at shares (n, 1) of the way from points a to points b (n,), laid on the surface: by half of how far they are off the tangent planes at both ends, which on a circle is
-    right to the third order (after Boubekeur and Alexa, Phong tessellation, ACM TOG 27(5), 2008)."""
+    """Points at shares (n, 1) of the way from points a to points b (n,), laid on the surface: by half of how far they
+    are off the tangent planes at both ends, which on a circle is right to the third order (after Boubekeur and Alexa,
+    Phong tessellation, ACM TOG 27(5), 2008).
+    """
     p, q, n, m = seen.points[a], seen.points[b], seen.normals[a], seen.normals[b]
     place = p + share * (q - p)
-    off = (1 - share) * ((place - p) * n).sum(axis=1, keepdims=True) * n + share * ((place - q) * m).sum(axis=1, keepdims=True) * m
+    off = (1 - share) * ((place - p) * n).sum(axis=1, keepdims=True) * n + share * ((place - q) * m).sum(
+        axis=1, keepdims=True
+    ) * m
     return np.asarray(place - off / 2)
 
 
 def _radial(corners: Array, g: Array) -> tuple[Array, Array]:
-    """How fast the normals (their cosine to the view at the corners: g, (n, 3)) turn towards the eye along triangles (n, 3, 3) the way that comes nearest to the view's, and how
-    high they stand over their longest sides."""
+    """How fast the normals (their cosine to the view at the corners: g, (n, 3)) turn towards the eye along triangles
+    (n, 3, 3) the way that comes nearest to the view's, and how high they stand over their longest sides.
+    """
     a, b = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
     aa, ab, bb = (a * a).sum(axis=1), (a * b).sum(axis=1), (b * b).sum(axis=1)
     room = np.maximum(aa * bb - ab * ab, np.finfo(float).tiny)
-    along_a, along_b = (bb * a[:, 2] - ab * b[:, 2]) / room, (aa * b[:, 2] - ab * a[:, 2]) / room  # of the view's direction laid into the triangle
+    along_a, along_b = (
+        (bb * a[:, 2] - ab * b[:, 2]) / room,
+        (aa * b[:, 2] - ab * a[:, 2]) / room,
+    )  # of the view's direction laid into the triangle
     flat = along_a * a[:, 2] + along_b * b[:, 2]  # how long that is, squared
     change = along_a * (g[:, 1] - g[:, 0]) + along_b * (g[:, 2] - g[:, 0])
-    return change / np.maximum(flat, EDGE_ON), np.sqrt(room / np.maximum(np.maximum(aa, bb), ((b - a) ** 2).sum(axis=1)))
+    return change / np.maximum(flat, EDGE_ON), np.sqrt(
+        room / np.maximum(np.maximum(aa, bb), ((b - a) ** 2).sum(axis=1))
+    )
 
 
 def _edges(seen: _Seen, lines: Sequence[Array]) -> _Pieces:
@@ -221,7 +260,9 @@ def _edges(seen: _Seen, lines: Sequence[Array]) -> _Pieces:
 
 
 def _beside(seen: _Seen, places: Array, first: Ints) -> tuple[Ints, Ints, Ints]:
-    """The triangles that have pieces, each from a place (n, 3) to the next one, as a side: the number of the piece, of the triangle, and of its point across."""
+    """The triangles that have pieces, each from a place (n, 3) to the next one, as a side: the number of the piece, of
+    the triangle, and of its point across.
+    """
     near: Any = KDTree(seen.points).query_ball_point(places, ALIKE * seen.size) if len(places) else []
     count = len(seen.points)
     sides = np.concatenate([seen.triangles[:, [k, (k + 1) % 3]] for k in range(3)])
@@ -229,11 +270,21 @@ def _beside(seen: _Seen, places: Array, first: Ints) -> tuple[Ints, Ints, Ints]:
     owner = np.tile(np.arange(len(seen.triangles)), 3)
     keys = sides.min(axis=1) * count + sides.max(axis=1)
     order = np.argsort(keys, kind="stable")
-    pairs = [(k, min(a, b) * count + max(a, b)) for k, i in enumerate(first.tolist()) for a in near[i] for b in near[i + 1] if a != b]
+    pairs = [
+        (k, min(a, b) * count + max(a, b))
+        for k, i in enumerate(first.tolist())
+        for a in near[i]
+        for b in near[i + 1]
+        if a != b
+    ]
     piece, wanted = np.array(pairs, dtype=np.int64).reshape(-1, 2).T
     low, high = np.searchsorted(keys[order], wanted, side="left"), np.searchsorted(keys[order], wanted, side="right")
     counts = high - low
-    at = order[np.repeat(low - np.concatenate([[0], np.cumsum(counts)[:-1]]), counts) + np.arange(counts.sum())] if len(pairs) else np.zeros(0, dtype=np.int64)
+    at = (
+        order[np.repeat(low - np.concatenate([[0], np.cumsum(counts)[:-1]]), counts) + np.arange(counts.sum())]
+        if len(pairs)
+        else np.zeros(0, dtype=np.int64)
+    )
     return np.repeat(piece, counts), owner[at], across[at]
 
 
@@ -244,7 +295,9 @@ def _unit(vectors: Array) -> Array:
 
 
 def _hidden(pieces: _Pieces, before: Before) -> Intervals:
-    """What is hidden of pieces: those that seem to be are looked at again, and the less of it is taken, as near where a surface turns away it may seem to hide itself."""
+    """What is hidden of pieces: those that seem to be are looked at again, and the less of it is taken, as near where a
+    surface turns away it may seem to hide itself.
+    """
     asked = np.flatnonzero(~pieces.lost)
     which, start, end = merged(before.hiding(pieces.held[asked]))
     seem = np.unique(which)
@@ -257,12 +310,15 @@ def _hidden(pieces: _Pieces, before: Before) -> Intervals:
     stay, new = ~anew[which], anew[seem[other]]
     return (
         np.concatenate([asked[which[stay]], asked[seem[other][new]], lost]),
-        np.concatenate([start[stay], first[new], np.zeros(len(lost))]), np.concatenate([end[stay], last[new], np.ones(len(lost))]),
-    )  # fmt: skip
+        np.concatenate([start[stay], first[new], np.zeros(len(lost))]),
+        np.concatenate([end[stay], last[new], np.ones(len(lost))]),
+    )
 
 
 def _parted(ends: Array, hidden: Intervals) -> Lines:
-    """Pieces (n, 2, 2) parted into what is visible and what is hidden of them, whose intervals may lie over each other."""
+    """Pieces (n, 2, 2) parted into what is visible and what is hidden of them, whose intervals may lie over
+    each other.
+    """
     owner, a, b = merged(hidden)
     every = np.arange(len(ends))
     edges = np.sort(np.concatenate([every * 2.0, owner * 2.0 + b]))  # where what is visible begins, and where it ends

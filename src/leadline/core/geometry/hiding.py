@@ -23,17 +23,21 @@ NONE: Intervals = (np.zeros(0, dtype=np.int64), np.zeros(0), np.zeros(0))
 
 
 class Before:
-    """What can hide something: triangles (m, 3, 3) in layers, the nearest to the eye first, each twice as many as the one before; found by their boxes.
+    """What can hide something: triangles (m, 3, 3) in layers, the nearest to the eye first, each twice as many as the
+    one before; found by their boxes.
 
-    Each hides what is behind it, and, of what is farther behind it than it is long, that too which is at most its ``reach`` (m,) beside it: so far the surface that it stands for may go.
-    Without that, of outlines that lie behind each other, as a spring's turns seen along its axis, all would show in slivers.
+    Each hides what is behind it, and, of what is farther behind it than it is long, that too which is at most its
+    ``reach`` (m,) beside it: so far the surface that it stands for may go. Without that, of outlines that lie behind
+    each other, as a spring's turns seen along its axis, all would show in slivers.
     """
 
     def __init__(self, triangles: Array, reach: Array) -> None:
         nearest = triangles[:, :, 2].max(axis=1)
         order = np.argsort(-nearest, kind="stable")
         ends = [len(order) >> k for k in range(LAYERS, 0, -1)] + [len(order)]
-        self._layers = [_Layer(triangles[own], reach[own], nearest[own]) for own in np.split(order, ends[:-1]) if len(own)]
+        self._layers = [
+            _Layer(triangles[own], reach[own], nearest[own]) for own in np.split(order, ends[:-1]) if len(own)
+        ]
 
     def hiding(self, held: Array) -> Intervals:
         """What they hide of pieces (n, 2, 3): of one that near layers hide wholly, those farther away are not asked."""
@@ -62,7 +66,9 @@ class _Layer:
         self._tests = [_side_of(corner, side) for corner, side in zip(corners, sides, strict=True)]
         self._wider = [reach * _largest([np.abs(side[:, 0]), np.abs(side[:, 1])]) for side in sides]
         normal = cross(sides[0], -sides[2])
-        self._plane = np.column_stack([-normal, _dot(normal, corners[0])])  # a triangle's height over a place, times the normal's own
+        self._plane = np.column_stack(
+            [-normal, _dot(normal, corners[0])]
+        )  # a triangle's height over a place, times the normal's own
 
     def hiding(self, held: Array, boxes: Any) -> Intervals:
         """What they hide of pieces (n, 2, 3) with their boxes (n,)."""
@@ -70,7 +76,9 @@ class _Layer:
         return joined([NONE, *(self._intervals(held, high, *pair) for pair in self._pairs(low, boxes))])
 
     def _pairs(self, deepest: Array, boxes: Any) -> Iterator[tuple[Ints, Ints]]:
-        """Numbers of pieces and of triangles whose boxes meet as they are seen, where the triangle is not all behind the piece."""
+        """Numbers of pieces and of triangles whose boxes meet as they are seen, where the triangle is not all behind
+        the piece.
+        """
         first, step = 0, 256
         while first < len(boxes):
             piece, triangle = self._tree.query(boxes[first : first + step])
@@ -85,7 +93,11 @@ class _Layer:
         low, high, wide = np.zeros(len(piece)), np.ones(len(piece)), self._far[triangle] > highest[piece]
         for test, wider in zip(self._tests, self._wider, strict=True):
             more = np.where(wide, wider[triangle], 0.0)
-            _narrow(low, high, *(_dot(test[triangle, :2], held[piece, end, :2]) + test[triangle, 2] + more for end in (0, 1)))
+            _narrow(
+                low,
+                high,
+                *(_dot(test[triangle, :2], held[piece, end, :2]) + test[triangle, 2] + more for end in (0, 1)),
+            )
             some = high - low > APART
             piece, triangle, low, high, wide = piece[some], triangle[some], low[some], high[some], wide[some]
         first, last = (_dot(self._plane[triangle, :3], held[piece, end]) + self._plane[triangle, 3] for end in (0, 1))
@@ -95,7 +107,9 @@ class _Layer:
 
 
 def _side_of(corner: Array, side: Array) -> Array:
-    """Three numbers (m, 3) by which a place, x and y and 1, is told to be on the left of a side (m, 3) from a corner (m, 3), or a very little to its right: their sum is above zero."""
+    """Three numbers (m, 3) by which a place, x and y and 1, is told to be on the left of a side (m, 3) from a corner
+    (m, 3), or a very little to its right: their sum is above zero.
+    """
     grown = GROWN * _largest([np.abs(side[:, 0]), np.abs(side[:, 1])]) ** 2
     return np.column_stack([-side[:, 1], side[:, 0], side[:, 1] * corner[:, 0] - side[:, 0] * corner[:, 1] + grown])
 
@@ -125,7 +139,9 @@ def joined(found: Sequence[Intervals]) -> Intervals:
 
 
 def _narrow(low: Array, high: Array, first: Array, last: Array) -> None:
-    """Cuts intervals down to where a function is above zero that is linear from its first to its last value, each (n,)."""
+    """Cuts intervals down to where a function is above zero that is linear from its first to its last value,
+    each (n,).
+    """
     with np.errstate(divide="ignore", invalid="ignore"):
         at = first / (first - last)
     np.maximum(low, np.where((first <= 0) & (last > 0), at, 0.0), out=low)

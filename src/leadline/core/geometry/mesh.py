@@ -20,7 +20,9 @@ ALIKE = 1e-8  # of a mesh's size: points closer than that are one
 
 @dataclass(frozen=True)
 class Fineness:
-    """How far triangles may be from the surface that they stand for: ``chord`` mm, and ``angle`` rad between two beside each other."""
+    """How far triangles may be from the surface that they stand for: ``chord`` mm, and ``angle`` rad between two beside
+    each other.
+    """
 
     chord: float
     angle: float
@@ -47,11 +49,16 @@ class DisplayMesh:
 
     @cached_property
     def off(self) -> Array:
-        """How far the surface stands off each triangle (m,), mm, at most: off the longest chord that it has, as the normals at its ends tell."""
+        """How far the surface stands off each triangle (m,), mm, at most: off the longest chord that it has, as the
+        normals at its ends tell.
+        """
         off = np.zeros(len(self.triangles))
         for k in range(3):
             a, b = self.triangles[:, k], self.triangles[:, (k + 1) % 3]
-            off = np.maximum(off, np.abs(np.einsum("ij,ij->i", self.points[b] - self.points[a], self.normals[b] - self.normals[a])) / 8)
+            off = np.maximum(
+                off,
+                np.abs(np.einsum("ij,ij->i", self.points[b] - self.points[a], self.normals[b] - self.normals[a])) / 8,
+            )
         return off
 
     def bend(self) -> float:
@@ -65,7 +72,9 @@ class DisplayMesh:
 
 
 def welded(points: Array, triangles: Ints) -> tuple[Array, Ints]:
-    """Points (k, 3) with equal ones once, and the triangles (m, 3) between them without those that are none any more."""
+    """Points (k, 3) with equal ones once, and the triangles (m, 3) between them without those that are none any
+    more.
+    """
     scale = float(np.ptp(points, axis=0).max()) or 1.0
     _, first, inverse = np.unique(np.round(points / (scale * ALIKE)), axis=0, return_index=True, return_inverse=True)
     joined = inverse.ravel()[triangles]
@@ -78,9 +87,13 @@ def repeated(mesh: DisplayMesh, places: Placements) -> DisplayMesh:
     n, m = len(places), len(mesh.points)
     triangles = mesh.triangles[None] + m * np.arange(n)[:, None, None]
     return DisplayMesh(
-        places.moved(mesh.points).reshape(-1, 3), places.directions(mesh.normals).reshape(-1, 3), triangles.reshape(-1, 3),
-        np.tile(mesh.face, n), mesh.names, [line for p in mesh.lines for line in places.moved(p)],
-    )  # fmt: skip
+        places.moved(mesh.points).reshape(-1, 3),
+        places.directions(mesh.normals).reshape(-1, 3),
+        triangles.reshape(-1, 3),
+        np.tile(mesh.face, n),
+        mesh.names,
+        [line for p in mesh.lines for line in places.moved(p)],
+    )
 
 
 def as_one(meshes: Sequence[DisplayMesh]) -> DisplayMesh:
@@ -88,11 +101,13 @@ def as_one(meshes: Sequence[DisplayMesh]) -> DisplayMesh:
     firsts = np.cumsum([0, *(len(m.points) for m in meshes[:-1])])
     faces = np.cumsum([0, *(len(m.names) for m in meshes[:-1])])
     return DisplayMesh(
-        np.vstack([m.points for m in meshes]), np.vstack([m.normals for m in meshes]),
+        np.vstack([m.points for m in meshes]),
+        np.vstack([m.normals for m in meshes]),
         np.vstack([m.triangles + first for m, first in zip(meshes, firsts, strict=True)]),
         np.concatenate([m.face + first for m, first in zip(meshes, faces, strict=True)]),
-        [name for m in meshes for name in m.names], [line for m in meshes for line in m.lines],
-    )  # fmt: skip
+        [name for m in meshes for name in m.names],
+        [line for m in meshes for line in m.lines],
+    )
 
 
 class MeshBuilder:
@@ -128,6 +143,10 @@ class MeshBuilder:
 
     def mesh(self) -> DisplayMesh:
         return DisplayMesh(
-            np.vstack(self._points), np.vstack(self._normals), np.vstack(self._triangles), np.concatenate(self._face),
-            list(self._names), self._lines,
-        )  # fmt: skip
+            np.vstack(self._points),
+            np.vstack(self._normals),
+            np.vstack(self._triangles),
+            np.concatenate(self._face),
+            list(self._names),
+            self._lines,
+        )

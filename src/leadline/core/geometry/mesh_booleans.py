@@ -1,4 +1,6 @@
-"""Add, cut and common of closed meshes, by the library's guaranteed manifold booleans: quick, and as exact as the meshes are."""
+"""Add, cut and common of closed meshes, by the library's guaranteed manifold booleans: quick, and as exact as the
+meshes are.
+"""
 
 from __future__ import annotations
 
@@ -43,4 +45,6 @@ def shown(solid: manifold3d.Manifold, name: str) -> DisplayMesh:
     mesh = solid.calculate_normals(0, SHARP).to_mesh64()
     values = np.asarray(mesh.vert_properties)
     triangles = np.asarray(mesh.tri_verts, dtype=np.int64)
-    return DisplayMesh(values[:, :3].copy(), values[:, 3:6].copy(), triangles, np.zeros(len(triangles), dtype=np.int64), [name], [])
+    return DisplayMesh(
+        values[:, :3].copy(), values[:, 3:6].copy(), triangles, np.zeros(len(triangles), dtype=np.int64), [name], []
+    )

@@ -32,7 +32,9 @@ class Placements:
     def relative(self, first: np.ndarray, second: np.ndarray) -> Placements:
         """The moves (k,) that take what stands at place ``second`` as seen from place ``first``."""
         back = self.turns[first].transpose(0, 2, 1)
-        return Placements(back @ self.turns[second], np.einsum("nij,nj->ni", back, self.shifts[second] - self.shifts[first]))
+        return Placements(
+            back @ self.turns[second], np.einsum("nij,nj->ni", back, self.shifts[second] - self.shifts[first])
+        )
 
     def of_each(self, inner: Placements) -> Placements:
         """All places of ``inner`` moved to each of these: (n * m,) places, those of the first move first."""
@@ -41,7 +43,9 @@ class Placements:
         return Placements(turns.reshape(-1, 3, 3), shifts.reshape(-1, 3))
 
     def mirrored(self, normal: Array, origin: Array) -> Placements:
-        """The moves that do to what a mirror shows what these do to what stands before it; the mirror has a unit ``normal`` (3,)."""
+        """The moves that do to what a mirror shows what these do to what stands before it; the mirror has a unit
+        ``normal`` (3,).
+        """
         flip = np.eye(3) - 2 * np.outer(normal, normal)
         away = 2 * float(normal @ origin) * normal
         turns = flip @ self.turns @ flip
@@ -57,7 +61,9 @@ class Placements:
 
 
 def between(start: tuple[Array, Array], ends: tuple[Array, Array]) -> Placements:
-    """The moves from one frame to each of many: a frame is its axes by rows (3, 3) and its origin (3,); the many (n, 3, 3), (n, 3)."""
+    """The moves from one frame to each of many: a frame is its axes by rows (3, 3) and its origin (3,); the many
+    (n, 3, 3), (n, 3).
+    """
     axes, origin = start
     turns = ends[0].transpose(0, 2, 1) @ axes
     return Placements(turns, ends[1] - turns @ origin)

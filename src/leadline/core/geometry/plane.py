@@ -78,9 +78,11 @@ def plain_axis(normal: Array) -> Array:
 
 
 def plane_on(point: Array, normal: Array) -> Plane:
-    """The plane through a point (3,) square to a unit ``normal`` (3,), placed so that nothing but where it lies tells its origin and axes.
+    """The plane through a point (3,) square to a unit ``normal`` (3,), placed so that nothing but where it lies tells
+    its origin and axes.
 
-    Its origin is the foot of the part's origin, its x axis follows X as nearly as it can, or Y where the normal lies along X.
+    Its origin is the foot of the part's origin, its x axis follows X as nearly as it can, or Y where the normal lies
+    along X.
     """
     along = plain_axis(normal)
     x = along - normal * float(along @ normal)

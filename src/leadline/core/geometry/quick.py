@@ -45,15 +45,23 @@ def slot_section(width: float, height: float) -> Region:
     _above_zero(height, "height")
     if width <= height:
         raise Problem(
-            "bad-size", f"A slot of {mm(width)} x {mm(height)} is not wider than high.", "Give a larger width, or turn it.",
+            "bad-size",
+            f"A slot of {mm(width)} x {mm(height)} is not wider than high.",
+            "Give a larger width, or turn it.",
             field="width",
-        )  # fmt: skip
+        )
     r, m = height / 2, (width - height) / 2
     quarter = math.pi / 2
-    return Region(Loop((
-        line_edge((-m, -r), (m, -r), "below"), *arc_edges((m, 0), r, -quarter, math.pi, "right"),
-        line_edge((m, r), (-m, r), "above"), *arc_edges((-m, 0), r, quarter, math.pi, "left"),
-    )))  # fmt: skip
+    return Region(
+        Loop(
+            (
+                line_edge((-m, -r), (m, -r), "below"),
+                *arc_edges((m, 0), r, -quarter, math.pi, "right"),
+                line_edge((m, r), (-m, r), "above"),
+                *arc_edges((-m, 0), r, quarter, math.pi, "left"),
+            )
+        )
+    )
 
 
 @lru_cache(SIZES)
@@ -63,15 +71,21 @@ def ring_section(diameter: float, wall: float) -> Region:
     _above_zero(wall, "wall")
     if 2 * wall >= diameter:
         raise Problem(
-            "bad-size", f"A wall of {mm(wall)} leaves no bore in a ring of {mm(diameter)}.",
-            f"Give less than {mm(diameter / 2)}.", field="wall",
-        )  # fmt: skip
-    return Region(outer, (Loop(tuple(arc_edges((0, 0), diameter / 2 - wall, 0.0, 2 * math.pi, "bore"))).oriented(False),))
+            "bad-size",
+            f"A wall of {mm(wall)} leaves no bore in a ring of {mm(diameter)}.",
+            f"Give less than {mm(diameter / 2)}.",
+            field="wall",
+        )
+    return Region(
+        outer, (Loop(tuple(arc_edges((0, 0), diameter / 2 - wall, 0.0, 2 * math.pi, "bore"))).oriented(False),)
+    )
 
 
 @lru_cache(SIZES)
 def hexagon_section(across: float) -> Region:
-    """A regular hexagon by its width across the flats, edges ``flat1`` (on the right) to ``flat6``, counter-clockwise."""
+    """A regular hexagon by its width across the flats, edges ``flat1`` (on the right) to ``flat6``,
+    counter-clockwise.
+    """
     _above_zero(across, "width")
     radius = across / math.sqrt(3)
     angles = [math.pi * (k / 3 - 1 / 6) for k in range(6)]
@@ -94,11 +108,21 @@ def polygon_section(corners: list[tuple[float, float]]) -> Region:
         Problem: fewer than three corners, corners that fall together, or sides that cross.
     """
     if len(corners) < 3:
-        raise Problem("bad-size", f"A polygon has three corners at least; there are {len(corners)}.", "Give more corners.", field="corners")
+        raise Problem(
+            "bad-size",
+            f"A polygon has three corners at least; there are {len(corners)}.",
+            "Give more corners.",
+            field="corners",
+        )
     ring = shapely.LinearRing(corners)
     twice = any(math.dist(a, b) < SHORTEST for a, b in zip(corners, corners[1:] + corners[:1], strict=True))
     if twice or not ring.is_valid or shapely.Polygon(corners).area < SHORTEST**2:
-        raise Problem("crosses-itself", "The polygon's sides cross, touch or fall together.", "Give the corners in order round it.", field="corners")
+        raise Problem(
+            "crosses-itself",
+            "The polygon's sides cross, touch or fall together.",
+            "Give the corners in order round it.",
+            field="corners",
+        )
     region = _polygon(corners, "side")
     return Region(region.outer.oriented(True))
 

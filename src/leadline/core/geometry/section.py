@@ -20,8 +20,9 @@ _GAUSS_X, _GAUSS_W = np.polynomial.legendre.leggauss(12)
 
 
 def edge_nodes(edges: Sequence[Edge], parts: int = 1) -> tuple[Array, Array, Array]:
-    """Gauss nodes on every edge, each smooth span in ``parts``: points (n, k), derivatives (n, k), weights (n,) by the edges' parameters; k is 2, or more where the edges
-    have further coordinates."""
+    """Gauss nodes on every edge, each smooth span in ``parts``: points (n, k), derivatives (n, k), weights (n,) by the
+    edges' parameters; k is 2, or more where the edges have further coordinates.
+    """
     points, slopes, weights = [], [], []
     for edge in edges:
         spans = np.unique(edge.knots[edge.degree : -edge.degree])
@@ -35,7 +36,9 @@ def edge_nodes(edges: Sequence[Edge], parts: int = 1) -> tuple[Array, Array, Arr
 
 
 def joints(edges: Sequence[Edge], is_open: bool = False) -> list[tuple[Edge, Edge]]:
-    """The edges that meet at each joint, the one before first; a closed outline's first joint is between its last edge and its first."""
+    """The edges that meet at each joint, the one before first; a closed outline's first joint is between its last edge
+    and its first.
+    """
     return list(itertools.pairwise(edges if is_open else [*edges[-1:], *edges]))
 
 
@@ -58,7 +61,9 @@ class Loop:
 
     @cached_property
     def moments(self) -> Array:
-        """[area, Sx, Sy, Sxx, Sxy, Syy] (6,): integrals of 1, x, y, x², xy, y² over the inside, signed, by Green's theorem."""
+        """[area, Sx, Sy, Sxx, Sxy, Syy] (6,): integrals of 1, x, y, x², xy, y² over the inside, signed, by Green's
+        theorem.
+        """
         points, slopes, weights = self.nodes
         x, y = points[:, :2].T
         return np.array([x, x**2 / 2, x * y, x**3 / 3, x**2 * y / 2, x * y**2]) @ (slopes[:, 1] * weights)
@@ -115,12 +120,16 @@ class Region:
         return sum(loop.girth for loop in self.loops)
 
     def mapped(self, matrix: Array, shift: Array) -> Region:
-        """The region under a rigid map; a mirroring one turns the loops round again: what is on the right of an open one stays on its right."""
+        """The region under a rigid map; a mirroring one turns the loops round again: what is on the right of an open
+        one stays on its right.
+        """
         return self.kept(("mapped", matrix.tobytes(), shift.tobytes()), lambda: self._image(matrix, shift))
 
     def kept(self, key: Hashable, make: Callable[[], Region]) -> Region:
-        """What ``make`` gives, a region that follows from this one and ``key``. The last ones are kept: a profile is walled and brought to its
-        place anew for every picture while something else is moved, and what was worked out of the region there serves again.
+        """What ``make`` gives, a region that follows from this one and ``key``.
+
+        The last ones are kept: a profile is walled and brought to its place anew for every picture while something else
+        is moved, and what was worked out of the region there serves again.
         """
         if key not in self._kept:
             if len(self._kept) >= KEPT:
@@ -152,9 +161,11 @@ class Region:
 
 
 def farthest(hull: Array, directions: Array) -> Array:
-    """How far a convex outline (m, 2), its corners counter-clockwise, reaches along each direction (n, 2): the greatest p.d over it, (n,).
+    """How far a convex outline (m, 2), its corners counter-clockwise, reaches along each direction (n, 2): the greatest
+    p.d over it, (n,).
 
-    The corner is found by its edges' normals, which turn one way round the outline; its neighbours are looked at too, as angles are rounded.
+    The corner is found by its edges' normals, which turn one way round the outline; its neighbours are looked at too,
+    as angles are rounded.
     """
     if len(hull) <= FEW_CORNERS:
         return np.asarray((directions @ hull.T).max(axis=1))

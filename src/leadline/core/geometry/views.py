@@ -23,13 +23,18 @@ class View:
 
 
 def views_of(drawn: Sequence[Drawable], eyes: Mapping[str, tuple[Array, Array]]) -> dict[str, View]:
-    """Bodies, at least one, seen from several places: each a unit vector (3,) towards the eye, and one (3,) to the right there."""
+    """Bodies, at least one, seen from several places: each a unit vector (3,) towards the eye, and one (3,) to the
+    right there.
+    """
     lines = {name: lines_seen(drawn, *eye) for name, eye in eyes.items()}
     return {name: View(chained(own.visible), chained(own.hidden)) for name, own in lines.items()}
 
 
 def chained(segments: Array) -> list[Array]:
-    """Straight pieces (n, 2, 2) put end to end, those that lie on each other once; in any order and either way round. Lines end where more than two pieces meet."""
+    """Straight pieces (n, 2, 2) put end to end, those that lie on each other once; in any order and either way round.
+
+    Lines end where more than two pieces meet.
+    """
     ends = np.round(segments / GRID).astype(np.int64)
     swapped = (ends[:, 0, 0] > ends[:, 1, 0]) | ((ends[:, 0, 0] == ends[:, 1, 0]) & (ends[:, 0, 1] > ends[:, 1, 1]))
     ends[swapped] = ends[swapped][:, ::-1]

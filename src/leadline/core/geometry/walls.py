@@ -30,9 +30,11 @@ def hollow(region: Region, wall: float, side: Side = "inward") -> Region:
         )
     if region.holes:
         raise Problem(
-            "wall-with-islands", "The profile already has a hole, and a wall thickness is asked for as well.",
-            "Take the wall away, or pick a region without a hole.", field="wall",
-        )  # fmt: skip
+            "wall-with-islands",
+            "The profile already has a hole, and a wall thickness is asked for as well.",
+            "Take the wall away, or pick a region without a hole.",
+            field="wall",
+        )
     inward, outward = {"inward": (wall, 0.0), "outward": (0.0, wall), "both": (wall / 2, wall / 2)}[side]
     inner = _offset(region.outer, inward) if inward else region.outer
     outer = _offset(region.outer, -outward) if outward else region.outer
@@ -86,7 +88,12 @@ def _beside(chain: Loop, d: float) -> tuple[Edge, ...]:
             corners.append(_offset_corner(pieces[i], pieces[i + 1], d))
             continue
         if np.abs(end(i, True) - end(i + 1, False)).max() > 1e-6:
-            raise Problem("wall-at-corner", "The outline has a sharp corner at a spline.", "Draw the other side of it as well.", field="wall")
+            raise Problem(
+                "wall-at-corner",
+                "The outline has a sharp corner at a spline.",
+                "Draw the other side of it as well.",
+                field="wall",
+            )
         corners.append(end(i, True))
     corners.append(end(len(pieces) - 1, True))
     edges: list[Edge] = []
@@ -101,9 +108,11 @@ def _offset(loop: Loop, d: float) -> Loop:
     widest = _inradius(drawn)
     if d >= widest:
         raise Problem(
-            "wall-too-thick", f"A wall of {mm(d)} leaves no hollow: the profile's inner radius is {mm(widest)}.",
-            f"Give less than {mm(widest)}.", field="wall",
-        )  # fmt: skip
+            "wall-too-thick",
+            f"A wall of {mm(d)} leaves no hollow: the profile's inner radius is {mm(widest)}.",
+            f"Give less than {mm(widest)}.",
+            field="wall",
+        )
     pieces = _merged_arcs(loop)
     if len(pieces) == 1 and pieces[0].kind == "circle":
         c = pieces[0]
@@ -115,9 +124,11 @@ def _offset(loop: Loop, d: float) -> Loop:
     fits = polygon.is_valid and moved.area > 0 and (polygon.area < drawn.area) == (d > 0)
     if not fits or drawn.exterior.distance(polygon.exterior) < abs(d) * (1 - 1e-3) - 2e-3:
         raise Problem(
-            "wall-swallows-edges", f"Set {'in' if d > 0 else 'out'} by {mm(abs(d))}, some edges of the profile vanish.",
-            "Give a thinner wall, or draw the other outline.", field="wall",
-        )  # fmt: skip
+            "wall-swallows-edges",
+            f"Set {'in' if d > 0 else 'out'} by {mm(abs(d))}, some edges of the profile vanish.",
+            "Give a thinner wall, or draw the other outline.",
+            field="wall",
+        )
     return moved
 
 
@@ -182,9 +193,11 @@ def _moved(piece: _Piece, a: Array, b: Array, d: float) -> list[Edge]:
 
 def _vanishes(d: float) -> Problem:
     return Problem(
-        "wall-swallows-edges", f"Set {'in' if d > 0 else 'out'} by {mm(abs(d))}, an edge of the profile vanishes.",
-        "Give a thinner wall, or draw the inner outline.", field="wall",
-    )  # fmt: skip
+        "wall-swallows-edges",
+        f"Set {'in' if d > 0 else 'out'} by {mm(abs(d))}, an edge of the profile vanishes.",
+        "Give a thinner wall, or draw the inner outline.",
+        field="wall",
+    )
 
 
 def _offset_corner(before: _Piece, after: _Piece, d: float) -> Array:
@@ -228,9 +241,11 @@ def _offset_smooth(loop: Loop, d: float) -> Loop:
     for edge in loop.edges:
         if edge.arc is not None or edge.straight:
             raise Problem(
-                "wall-on-mixed-outline", "A wall inside an outline that mixes splines with lines or arcs is not possible yet.",
-                "Draw the inner outline as well.", field="wall",
-            )  # fmt: skip
+                "wall-on-mixed-outline",
+                "A wall inside an outline that mixes splines with lines or arcs is not possible yet.",
+                "Draw the inner outline as well.",
+                field="wall",
+            )
         edges.append(_offset_spline(edge, d))
     for a, b in zip(edges, edges[1:] + edges[:1], strict=True):
         if np.abs(a.end - b.start).max() > 1e-6:

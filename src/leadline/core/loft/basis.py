@@ -1,7 +1,8 @@
 """Stretches of several sections' edges brought to one exact basis: a common degree, knots and weights.
 
-A stretch of section k is N_k / w_k, where the numerator N_k and the weight w_k are piecewise polynomials. With W the product of all weights that
-differ, N_k W / w_k over W is the same stretch, so that circles stay exact; all of these are splines of one degree on the knots of all.
+A stretch of section k is N_k / w_k, where the numerator N_k and the weight w_k are piecewise polynomials. With W the
+product of all weights that differ, N_k W / w_k over W is the same stretch, so that circles stay exact; all of these are
+splines of one degree on the knots of all.
 """
 
 from __future__ import annotations
@@ -26,8 +27,10 @@ Stretch = Part | Array  # an Array (2,) is a section that is a point
 
 
 def stacked(stretches: Sequence[Stretch], origin: str, more: Sequence[Polynomial] = ()) -> Edge:
-    """One edge for the stretches of all sections: its points have x and y of the first, then for each further one how far they stand
-    off there from where they stand in the first, (2 k,), then what ``more`` tells of them, from 0 at the stretch's start to 1 at its end."""
+    """One edge for the stretches of all sections: its points have x and y of the first, then for each further one how
+    far they stand off there from where they stand in the first, (2 k,), then what ``more`` tells of them, from 0 at the
+    stretch's start to 1 at its end.
+    """
     parts = [s for s in stretches if isinstance(s, Part)]
     weights = _different(parts)
     degree = max(_degree(s, weights) for s in stretches)
@@ -49,8 +52,12 @@ def stacked(stretches: Sequence[Stretch], origin: str, more: Sequence[Polynomial
 
 
 def with_columns(edge: Edge, columns: Callable[[Array], Array]) -> Edge | None:
-    """An edge whose points have further coordinates: those that ``columns`` tells of parameters (n,), (n, k), within ``CLOSE`` of their size. The
-    curve stays exactly what it is, told on more knots and in a degree of ``SMOOTH`` at least. None where they are not smooth enough for that."""
+    """An edge whose points have further coordinates: those that ``columns`` tells of parameters (n,), (n, k), within
+    ``CLOSE`` of their size.
+
+    The curve stays exactly what it is, told on more knots and in a degree of ``SMOOTH`` at least. None where they are
+    not smooth enough for that.
+    """
     degree = max(edge.degree, SMOOTH)
     probes = np.concatenate([np.linspace(a, b, 9)[1:-1:2] for a, b in itertools.pairwise(np.unique(edge.knots))])
     size = float(np.abs(columns(probes)).max())
@@ -59,10 +66,20 @@ def with_columns(edge: Edge, columns: Callable[[Array], Array]) -> Edge | None:
         at = greville(finer, degree)
         known = np.column_stack([edge.control, edge.weights])
         h = BSpline(edge.knots, np.column_stack([known[:, :-1] * known[:, -1:], known[:, -1:]]), edge.degree)(at)
-        found = np.linalg.solve(BSpline.design_matrix(at, finer, degree).toarray(), np.column_stack([h[:, :-1], columns(at) * h[:, -1:], h[:, -1:]]))
+        found = np.linalg.solve(
+            BSpline.design_matrix(at, finer, degree).toarray(),
+            np.column_stack([h[:, :-1], columns(at) * h[:, -1:], h[:, -1:]]),
+        )
         weight = np.asarray(found[:, -1])
         even = float(np.ptp(weight)) < SAME
-        made = Edge(found[:, :-1] / weight[:, None], np.ones(len(weight)) if even else weight, finer, degree, edge.origin, edge.arc)
+        made = Edge(
+            found[:, :-1] / weight[:, None],
+            np.ones(len(weight)) if even else weight,
+            finer,
+            degree,
+            edge.origin,
+            edge.arc,
+        )
         t = np.concatenate([np.linspace(a, b, 7)[1:-1] for a, b in itertools.pairwise(np.unique(finer))])
         if np.abs(made.point(t)[:, edge.control.shape[1] :] - columns(t)).max() <= CLOSE * size:
             return made
@@ -76,7 +93,9 @@ def _finer(edge: Edge, degree: int, cells: int) -> Array:
     places = [ends[0], *(v for v, _ in inner), ends[1]]
     new = [np.linspace(a, b, cells + 1)[1:-1] for a, b in itertools.pairwise(places)]
     old = [np.full(degree - edge.degree + count, v) for v, count in inner]
-    return np.concatenate([np.full(degree + 1, ends[0]), np.sort(np.concatenate([*new, *old])), np.full(degree + 1, ends[1])])
+    return np.concatenate(
+        [np.full(degree + 1, ends[0]), np.sort(np.concatenate([*new, *old])), np.full(degree + 1, ends[1])]
+    )
 
 
 def _weight(part: Part, v: Array) -> Array:

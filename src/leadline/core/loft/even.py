@@ -1,8 +1,9 @@
 """Stretches of outlines passed at an even speed.
 
-Where an arc goes over into a line, the arc as a rational curve is slow at its ends. Another section's outline has other speeds there, and
-what lies between the two sections then has a slight crease along the place where both are smooth. Passed at an even speed,
-neighbouring stretches have speeds in the same ratio in all sections, so that what is smooth in all of them is smooth in between.
+Where an arc goes over into a line, the arc as a rational curve is slow at its ends. Another section's outline has other
+speeds there, and what lies between the two sections then has a slight crease along the place where both are smooth.
+Passed at an even speed, neighbouring stretches have speeds in the same ratio in all sections, so that what is smooth in
+all of them is smooth in between.
 """
 
 from __future__ import annotations
@@ -28,7 +29,9 @@ _X, _W = np.polynomial.legendre.leggauss(12)
 
 
 def creased(edges: Sequence[Edge], sections: int, is_open: bool = False) -> bool:
-    """Whether stacked edges, end to end, have, where all sections are smooth, speeds in another ratio in one section than in another."""
+    """Whether stacked edges, end to end, have, where all sections are smooth, speeds in another ratio in one section
+    than in another.
+    """
     for before, after in joints(edges, is_open):
         d, e = (_each(v, sections) for v in (before.derivative(before.domain[1]), after.derivative(after.domain[0])))
         slow, fast = np.linalg.norm(d, axis=1), np.linalg.norm(e, axis=1)

@@ -1,9 +1,10 @@
 """How a shape goes on from the sides of a neighbour: tangent to them at the section that the two have in common.
 
-There a side of the neighbour runs along V(p), its section point's derivative by station. The shape's own point is given the same direction by a
-term that is nought at the section and has a slope there: ``h(s) U(p)``, with U what is missing to V, scaled to the speed of one at the
-section's origin. What of it is affine in p goes into the carriers C, X and Y; what each edge has besides (the sides of a tapered outline lean
-each its own way, those of a loft that ends as it comes each point its own) is a further pair of coordinates of the edge's points.
+There a side of the neighbour runs along V(p), its section point's derivative by station. The shape's own point is given
+the same direction by a term that is nought at the section and has a slope there: ``h(s) U(p)``, with U what is missing
+to V, scaled to the speed of one at the section's origin. What of it is affine in p goes into the carriers C, X and Y;
+what each edge has besides (the sides of a tapered outline lean each its own way, those of a loft that ends as it comes
+each point its own) is a further pair of coordinates of the edge's points.
 """
 
 from __future__ import annotations
@@ -68,8 +69,11 @@ class Height:
 
 @dataclass(frozen=True)
 class Uneven:
-    """The same where no affine field says it: ``scale`` times what is missing to the ``even`` field of all. The sides are those of an ``edge`` of a
-    neighbour at one station, ``frames``; each direction is as long as makes it so high over the section, along its unit ``normal``, as ``height`` says there."""
+    """The same where no affine field says it: ``scale`` times what is missing to the ``even`` field of all.
+
+    The sides are those of an ``edge`` of a neighbour at one station, ``frames``; each direction is as long as makes it
+    so high over the section, along its unit ``normal``, as ``height`` says there.
+    """
 
     frames: Frames
     edge: Edge
@@ -94,7 +98,9 @@ class Uneven:
         """What there is at points (n, 3) of the edge, (n, 3)."""
         t = self._parameters(p)
         _, ways = _along(self.frames, self.edge, t)
-        return self.scale * (ways * (self.height.at(p) / (ways @ self.normal))[:, None] - (self.even.base + p @ self.even.matrix.T))
+        return self.scale * (
+            ways * (self.height.at(p) / (ways @ self.normal))[:, None] - (self.even.base + p @ self.even.matrix.T)
+        )
 
     def _parameters(self, p: Array) -> Array:
         """Where on the edge points (n, 3) lie: by the nearest of its places, and Newton's method from there."""
@@ -108,9 +114,11 @@ class Uneven:
 
 @dataclass(frozen=True)
 class Sides:
-    """Directions V (3,) of a neighbour's sides where its section is at p (3,): an affine field for all, and what each edge has besides, if any has.
+    """Directions V (3,) of a neighbour's sides where its section is at p (3,): an affine field for all, and what each
+    edge has besides, if any has.
 
-    ``frames`` and ``edges`` are the neighbour's own; the sides lead away from it, ``forward`` in the direction of its path or back.
+    ``frames`` and ``edges`` are the neighbour's own; the sides lead away from it, ``forward`` in the direction of its
+    path or back.
     """
 
     field: Field
@@ -120,17 +128,26 @@ class Sides:
     pieces: tuple[Piece | Uneven, ...] = ()
 
     def rising(self, normal: Array, height: Height) -> Sides:
-        """The same, each direction made as high over the section as ``height`` says: where the sides lead stays what it is. Raises Problem when they lead the other way than ``normal``."""
+        """The same, each direction made as high over the section as ``height`` says: where the sides lead stays what it
+        is.
+
+        Raises Problem when they lead the other way than ``normal``.
+        """
         points, slopes = _looked_at(self.frames, self.edges, self.forward)
         heights = slopes @ normal
         if (heights < STEEP * np.linalg.norm(slopes, axis=1)).any():
             raise _leads_back()
         even, _ = _fitted(points, slopes * (height.at(points) / heights)[:, None])
-        return replace(self, field=even, pieces=tuple(Uneven(self.frames, edge, even, normal, height) for edge in self.edges))
+        return replace(
+            self, field=even, pieces=tuple(Uneven(self.frames, edge, even, normal, height) for edge in self.edges)
+        )
 
 
 def sides_at(motion: Motion, regions: list[Region], last: bool) -> Sides:
-    """How the sides of a motion run at its first or last section, away from what lies between. Raises Problem when they run along the section somewhere."""
+    """How the sides of a motion run at its first or last section, away from what lies between.
+
+    Raises Problem when they run along the section somewhere.
+    """
     frames = motion.ends.at_index(1 if last else 0)
     edges = [edge for region in regions for loop in region.loops for edge in motion.lifted(loop).edges]
     points, slopes = _looked_at(frames, edges, last)
@@ -158,7 +175,11 @@ def _looked_at(frames: Frames, edges: Sequence[Edge], forward: bool) -> tuple[Ar
 
 
 def _leads_back() -> Problem:
-    return Problem("tangent-back", "The sides that it is to be tangent to do not lead this way.", "Pick the face on the other end, or let it leave square.")
+    return Problem(
+        "tangent-back",
+        "The sides that it is to be tangent to do not lead this way.",
+        "Pick the face on the other end, or let it leave square.",
+    )
 
 
 def _along(frames: Frames, edge: Edge, t: Array) -> tuple[Array, Array]:
@@ -188,7 +209,8 @@ def _fitted(points: Array, values: Array) -> tuple[Field, Array]:
 class Lead:
     """A term ``h(s) U(p)`` at one end: ``carriers`` (3, 3) are what C, X and Y get of it.
 
-    Where edges have a part of their own, their points get two further coordinates, which ``axes`` (2, 3) carry. The shape has so many ``sections``.
+    Where edges have a part of their own, their points get two further coordinates, which ``axes`` (2, 3) carry. The
+    shape has so many ``sections``.
     """
 
     course: Course
@@ -207,17 +229,31 @@ class Lead:
         if isinstance(piece, Uneven):
             made = with_columns(edge, lambda t: piece.at(self._places(edge.point(t))) @ self.axes.T)
             if made is None:
-                raise Problem("tangent-uneven", "The sides that it is to be tangent to do not go on smoothly along an edge there.", "Let it leave square to the face.", field="end" if self.at_end else "start")
+                raise Problem(
+                    "tangent-uneven",
+                    "The sides that it is to be tangent to do not go on smoothly along an edge there.",
+                    "Let it leave square to the face.",
+                    field="end" if self.at_end else "start",
+                )
             return made
-        return replace(edge, control=np.hstack([edge.control, np.array([self.axes @ piece.field.at(p) for p in self._places(edge.control)])]))
+        return replace(
+            edge,
+            control=np.hstack(
+                [edge.control, np.array([self.axes @ piece.field.at(p) for p in self._places(edge.control)])]
+            ),
+        )
 
     def _places(self, points: Array) -> Array:
-        """Where points (n, k) of the outline, with the coordinates of all sections, stand in this one, (n, 3): those of a further one are told from the first."""
+        """Where points (n, k) of the outline, with the coordinates of all sections, stand in this one, (n, 3): those of
+        a further one are told from the first.
+        """
         own = points[:, :2] + (points[:, 2 * self.sections - 2 : 2 * self.sections] if self.at_end else 0.0)
         return self.origin + own @ self.axes
 
     def height(self, s: Array) -> tuple[Array, Array]:
-        """h and its derivative, each (n,): with a slope of one at its own section, nought at it and from the next one on."""
+        """h and its derivative, each (n,): with a slope of one at its own section, nought at it and from the next one
+        on.
+        """
         stations, hold = self.course.stations, (self.course.end if self.at_end else self.course.start).hold
         a, b = stations[-2:] if self.at_end else stations[:2]
         seen, rate = self.course.seen(s)
@@ -229,9 +265,11 @@ class Lead:
 
 
 def lead(course: Course, at_end: bool, frames: Frames, sides: Sides, beside_rails: bool = False) -> Lead:
-    """What makes a shape tangent to ``sides`` at its first or last section, where its own ``frames`` (one station) are without that.
+    """What makes a shape tangent to ``sides`` at its first or last section, where its own ``frames`` (one station) are
+    without that.
 
-    Beside rails the sides rise as fast as the section's plane passes them: so do the rails, and one that leaves along the sides moves nothing there.
+    Beside rails the sides rise as fast as the section's plane passes them: so do the rails, and one that leaves along
+    the sides moves nothing there.
 
     Raises:
         Problem: the sides run along the section there, or back.
@@ -250,7 +288,15 @@ def lead(course: Course, at_end: bool, frames: Frames, sides: Sides, beside_rail
     if speed < STEEP * float(np.linalg.norm(wanted[0])):
         raise _leads_back().after("", field="end" if at_end else "start")
     k = rise / speed
-    return Lead(course, at_end, k * wanted - own, C, np.array([X, Y]), len(course.stations), tuple(p.scaled(sign * k) for p in sides.pieces))
+    return Lead(
+        course,
+        at_end,
+        k * wanted - own,
+        C,
+        np.array([X, Y]),
+        len(course.stations),
+        tuple(p.scaled(sign * k) for p in sides.pieces),
+    )
 
 
 def _reach(sides: Sides) -> float:

@@ -1,4 +1,6 @@
-"""Which places of several outlines correspond: corners to corners, else by share of length from a matched start; of open ones the ends."""
+"""Which places of several outlines correspond: corners to corners, else by share of length from a matched start; of
+open ones the ends.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,9 @@ EVEN = 16  # places by which two outlines without corners are compared
 
 @dataclass(frozen=True)
 class Match:
-    """How a place on the reference outline (share of 0 to 1) goes over to one on another (share, on a closed one whole turns apart the same)."""
+    """How a place on the reference outline (share of 0 to 1) goes over to one on another (share, on a closed one whole
+    turns apart the same).
+    """
 
     reference: Array
     other: Array
@@ -40,21 +44,33 @@ def leading(outlines: Sequence[Outline]) -> int:
 def matches(outlines: Sequence[Outline], threads: Sequence[Sequence[float]] = ()) -> list[Match]:
     """For each outline how it goes with the leading one, which begins at its own start.
 
-    ``threads`` are places (shares) that are to correspond, one for each outline; between two of them corners go with those that are near.
+    ``threads`` are places (shares) that are to correspond, one for each outline; between two of them corners go with
+    those that are near.
     """
     first = leading(outlines)
     reference = outlines[first]
     if threads:
-        return [_held(reference, outline, [t[first] for t in threads], [t[i] for t in threads], i == first) for i, outline in enumerate(outlines)]
+        return [
+            _held(reference, outline, [t[first] for t in threads], [t[i] for t in threads], i == first)
+            for i, outline in enumerate(outlines)
+        ]
     if reference.open:
-        return [_own() if i == first or outline.only is not None else _along(reference, outline) for i, outline in enumerate(outlines)]
+        return [
+            _own() if i == first or outline.only is not None else _along(reference, outline)
+            for i, outline in enumerate(outlines)
+        ]
     keys = reference.corners if len(reference.corners) else np.arange(EVEN) / EVEN
     seen = _seen(reference, keys)
-    return [_own() if i == first or outline.only is not None else _found(keys, seen, outline) for i, outline in enumerate(outlines)]
+    return [
+        _own() if i == first or outline.only is not None else _found(keys, seen, outline)
+        for i, outline in enumerate(outlines)
+    ]
 
 
 def cells(outlines: Sequence[Outline], found: Sequence[Match], more: Array | None = None) -> Array:
-    """Shares of the reference between which each outline has one smooth stretch, from 0 to 1; cut at ``more`` of its places as well."""
+    """Shares of the reference between which each outline has one smooth stretch, from 0 to 1; cut at ``more`` of its
+    places as well.
+    """
     places = [np.array([0.0, 1.0]), *([] if more is None else [more])]
     for outline, match in zip(outlines, found, strict=True):
         if outline.only is None:
@@ -83,12 +99,19 @@ def _threaded(reference: Sequence[float] | Array, other: Sequence[float] | Array
     a, b = np.mod(reference, 1.0), np.mod(other, 1.0)
     order = np.argsort(a, kind="stable")
     if _crossing(a[order], b[order]):
-        raise Problem("threads-cross", "Two threads between the sections cross, or one place has two of them.", "Drag one of them back.", field="threads")
+        raise Problem(
+            "threads-cross",
+            "Two threads between the sections cross, or one place has two of them.",
+            "Drag one of them back.",
+            field="threads",
+        )
     return _around(a[order], b[order])
 
 
 def _crossing(a: Array, b: Array) -> bool:
-    """Whether places of two closed outlines, those of the first in order, do not go round the second in the same order."""
+    """Whether places of two closed outlines, those of the first in order, do not go round the second in the
+    same order.
+    """
     steps = [np.mod(np.diff(v, append=v[:1]), 1.0) if len(v) > 1 else np.ones(1) for v in (a, b)]
     return any(float(v.min()) < SNAP or abs(float(v.sum()) - 1.0) > SNAP for v in steps)
 
@@ -100,7 +123,12 @@ def _between(reference: Array, other: Array) -> Match:
     inner = (a > SNAP) & (a < 1 - SNAP)
     a, b = np.concatenate([[0.0], a[inner], [1.0]]), np.concatenate([[0.0], b[inner], [1.0]])
     if np.diff(b).min() < SNAP:
-        raise Problem("threads-cross", "Two threads between the sections cross, or one leads an inner place to an end.", "Drag one of them back.", field="threads")
+        raise Problem(
+            "threads-cross",
+            "Two threads between the sections cross, or one leads an inner place to an end.",
+            "Drag one of them back.",
+            field="threads",
+        )
     return Match(a, b)
 
 
@@ -123,7 +151,9 @@ def alike(reference: Outline, other: Outline) -> Outline:
 
 
 def _held(reference: Outline, outline: Outline, keys: Sequence[float], places: Sequence[float], own: bool) -> Match:
-    """A match through given pairs of places; further corners go with the reference's nearest one, if both are each other's nearest."""
+    """A match through given pairs of places; further corners go with the reference's nearest one, if both are each
+    other's nearest.
+    """
     if own or outline.only is not None:
         return _own()
     match = _threaded(keys, places, outline.open)
@@ -133,9 +163,17 @@ def _held(reference: Outline, outline: Outline, keys: Sequence[float], places: S
     gaps = np.abs(match.back(ours)[:, None] - corners)
     gaps = gaps if outline.open else np.minimum(gaps, 1 - gaps)
     given = np.abs(np.mod(ours[:, None] - np.mod(places, 1.0) + 0.5, 1.0) - 0.5).min(axis=1) < SNAP
-    pairs = [(k, i) for i, k in enumerate(gaps.argmin(axis=1)) if not given[i] and gaps[:, k].argmin() == i and gaps[i, k] < NEAR]
+    pairs = [
+        (k, i)
+        for i, k in enumerate(gaps.argmin(axis=1))
+        if not given[i] and gaps[:, k].argmin() == i and gaps[i, k] < NEAR
+    ]
     try:
-        return _threaded([*keys, *(float(corners[k]) for k, _ in pairs)], [*places, *(float(ours[i]) for _, i in pairs)], outline.open)
+        return _threaded(
+            [*keys, *(float(corners[k]) for k, _ in pairs)],
+            [*places, *(float(ours[i]) for _, i in pairs)],
+            outline.open,
+        )
     except Problem:  # what is given holds, whatever becomes of corners that would go together but cross it
         return match
 
@@ -160,8 +198,9 @@ def _found(keys: Array, seen: Array, other: Outline) -> Match:
 
 
 def _corner_pairs(seen: Array, own: Array) -> NDArray[np.intp]:
-    """For each of the ``own`` corners (m, 2), in order, the one of ``seen`` (n, 2), n >= m, that it goes with: the order is kept
-    round the outline, and the sum of squared distances is least (for each partner of the first corner)."""
+    """For each of the ``own`` corners (m, 2), in order, the one of ``seen`` (n, 2), n >= m, that it goes with: the
+    order is kept round the outline, and the sum of squared distances is least (for each partner of the first corner).
+    """
     n = len(seen)
     far = ((seen[:, None] - own[None]) ** 2).sum(axis=2)
     best, chosen = np.inf, np.arange(len(own), dtype=np.intp)
@@ -175,7 +214,9 @@ def _corner_pairs(seen: Array, own: Array) -> NDArray[np.intp]:
 
 
 def _in_order(cost: Array) -> tuple[float, NDArray[np.intp]]:
-    """For each column of ``cost`` (n, m), n >= m, a row of its own, the rows in order, with the least sum (dynamic programming)."""
+    """For each column of ``cost`` (n, m), n >= m, a row of its own, the rows in order, with the least sum (dynamic
+    programming).
+    """
     n, m = cost.shape
     total = np.full((m, n), np.inf)
     total[0] = cost[:, 0]

@@ -75,7 +75,13 @@ class Outline:
     def corners(self) -> Array:
         """The shares at which the outline turns sharply; the ends of an open one are none."""
         pairs = joints(self.edges, self.open)
-        return np.array([s for s, (before, edge) in zip(self.starts[int(self.open) :], pairs, strict=False) if turn_between(before, edge) > SHARP])
+        return np.array(
+            [
+                s
+                for s, (before, edge) in zip(self.starts[int(self.open) :], pairs, strict=False)
+                if turn_between(before, edge) > SHARP
+            ]
+        )
 
     def within(self, shares: Array) -> Array:
         """The same places, from 0 to 1."""
@@ -110,7 +116,10 @@ class Outline:
             own = t[int(np.argmin(np.linalg.norm(edge.point(t)[:, :2] - place, axis=1)))]
             for _ in range(STEPS):
                 gap, way = edge.point(own)[:2] - place, edge.derivative(own)[:2]
-                before, own = own, np.clip(own - float(gap @ way) / float(way @ way + gap @ edge.second(own)[:2]), *edge.domain)
+                before, own = (
+                    own,
+                    np.clip(own - float(gap @ way) / float(way @ way + gap @ edge.second(own)[:2]), *edge.domain),
+                )
                 if abs(own - before) < 1e-15 * (t[-1] - t[0]):
                     break
             away = float(np.linalg.norm(edge.point(own)[:2] - place))

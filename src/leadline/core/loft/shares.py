@@ -19,7 +19,9 @@ CLOSE = 1e-15
 
 @dataclass(frozen=True)
 class End:
-    """How the shape leaves the section at an end: as it comes, or ``square`` to it, which it is for longer with more ``strength``."""
+    """How the shape leaves the section at an end: as it comes, or ``square`` to it, which it is for longer with more
+    ``strength``.
+    """
 
     square: bool = False
     strength: float = 1.0
@@ -36,11 +38,11 @@ class End:
 
 @dataclass(frozen=True)
 class Course:
-    """Stations as the shares see them: all the same but between the first two and the last two sections, where an end may hold
-    the shape back.
+    """Stations as the shares see them: all the same but between the first two and the last two sections, where an end
+    may hold the shape back.
 
-    There a share v of the way between the two is seen as t, with v = 3 a t (1-t)² + 3 (1 - b) t² (1-t) + t³: a cubic curve by Bézier whose
-    handles have the lengths a and b. With a third each, t is v.
+    There a share v of the way between the two is seen as t, with v = 3 a t (1-t)² + 3 (1 - b) t² (1-t) + t³: a cubic
+    curve by Bézier whose handles have the lengths a and b. With a third each, t is v.
     """
 
     stations: Array
@@ -49,7 +51,9 @@ class Course:
     _last: dict[bytes, tuple[Array, Array]] = field(default_factory=dict, compare=False, repr=False)
 
     def seen(self, s: Array) -> tuple[Array, Array]:
-        """What stations (n,) are seen as, and its derivative; the last answer is kept, as the share of each section asks for the same."""
+        """What stations (n,) are seen as, and its derivative; the last answer is kept, as the share of each section
+        asks for the same.
+        """
         key = s.tobytes()
         if key not in self._last:
             self._last.clear()
@@ -82,7 +86,9 @@ def _solved(v: Array, a: Array, b: Array) -> tuple[Array, Array]:
 
 
 class Share:
-    """The share of one section: 1 at its own station, 0 at all others; those of all sections together are 1 everywhere."""
+    """The share of one section: 1 at its own station, 0 at all others; those of all sections together are 1
+    everywhere.
+    """
 
     def __init__(self, course: Course, number: int, closed: bool, even: bool = False) -> None:
         self._course = course
@@ -104,7 +110,9 @@ class Share:
     def slope(self, s: Array) -> Array:
         s = np.asarray(s, dtype=float)
         seen, rate = self._course.seen(s)
-        inside = (s >= self.breaks[0]) & (s <= self.breaks[-1])  # beyond the first and the last section the shape goes on as there
+        inside = (s >= self.breaks[0]) & (
+            s <= self.breaks[-1]
+        )  # beyond the first and the last section the shape goes on as there
         return np.where(inside, self._spline(seen, 1) * rate, 0.0)
 
     def second(self, s: Array) -> Array:
@@ -113,7 +121,9 @@ class Share:
 
 
 def _straight(course: Course, values: Array) -> PPoly:
-    """Straight from each station's value to the next one's, but as the ends say before the second and after the last but one."""
+    """Straight from each station's value to the next one's, but as the ends say before the second and after the last
+    but one.
+    """
     n, straight, pieces = len(values), (2, 0.0), []
     for i in range(n - 1):
         ends: Any = (course.start.condition if i == 0 else straight, course.end.condition if i == n - 2 else straight)
@@ -121,8 +131,11 @@ def _straight(course: Course, values: Array) -> PPoly:
     return PPoly(np.concatenate(pieces, axis=1), course.stations)
 
 
-def shares(stations: Sequence[float] | Array, start: End, end: End, closed: bool = False, even: bool = False) -> tuple[Share, ...]:
-    """The share of each section but the first, which has what is left: smooth through all stations, or ``even`` from each to the next.
+def shares(
+    stations: Sequence[float] | Array, start: End, end: End, closed: bool = False, even: bool = False
+) -> tuple[Share, ...]:
+    """The share of each section but the first, which has what is left: smooth through all stations, or ``even`` from
+    each to the next.
 
     On a ``closed`` path the last station is the first again.
     """

@@ -20,13 +20,17 @@ UPRIGHT = 1e-12
 
 
 def own_spine(middles: Array, normals: Array, start: End, end: End) -> Path:
-    """A curve through the middles (n, 3) of sections; where an end is square it leaves the section along its normal (n, 3)."""
+    """A curve through the middles (n, 3) of sections; where an end is square it leaves the section along its normal
+    (n, 3).
+    """
     chords = np.linalg.norm(np.diff(middles, axis=0), axis=1)
     at = np.concatenate([[0.0], np.cumsum(chords)])
     ends = ((start, normals[0]), (end, normals[-1]))
     conditions: Any = tuple([(1, w)] if e.square else [(2, np.zeros(3))] for e, w in ends)
     across = middles[-1] - middles[0]
-    way = across / np.linalg.norm(across) if np.linalg.norm(across) > STRAIGHT * at[-1] else np.zeros(3)  # of what comes back to where it began
+    way = (
+        across / np.linalg.norm(across) if np.linalg.norm(across) > STRAIGHT * at[-1] else np.zeros(3)
+    )  # of what comes back to where it began
     off = np.linalg.norm(middles - middles[0] - ((middles - middles[0]) @ way)[:, None] * way, axis=1).max()
     lead = max(float(np.linalg.norm(cross(w, way))) if e.square else 0.0 for e, w in ends)
     if off < STRAIGHT * at[-1] and lead < STRAIGHT:
@@ -36,7 +40,8 @@ def own_spine(middles: Array, normals: Array, start: End, end: End) -> Path:
 
 @dataclass(frozen=True)
 class Leaning:
-    """Axes that turn with a path, leaning so that the section's plane is square to a given direction at each of some stations.
+    """Axes that turn with a path, leaning so that the section's plane is square to a given direction at each of some
+    stations.
 
     The normal is ``t + p u + q v`` on the axes u, v, t that turn with the path, p and q splines by station.
     """
@@ -52,7 +57,9 @@ class Leaning:
         n, dn = _unit(t + p * u + q * v, dt + p * du + q * dv + dp * u + dq * v)
         x, dx = _unit(
             u - (u * n).sum(axis=1, keepdims=True) * n,
-            du - ((du * n).sum(axis=1, keepdims=True) + (u * dn).sum(axis=1, keepdims=True)) * n - (u * n).sum(axis=1, keepdims=True) * dn,
+            du
+            - ((du * n).sum(axis=1, keepdims=True) + (u * dn).sum(axis=1, keepdims=True)) * n
+            - (u * n).sum(axis=1, keepdims=True) * dn,
         )
         return np.stack([x, cross(n, x), n], axis=1), np.stack([dx, cross(dn, x) + cross(n, dx), dn], axis=1)
 
@@ -65,9 +72,11 @@ def _unit(a: Array, da: Array) -> tuple[Array, Array]:
 
 
 def leaning(path: Path, stations: Sequence[float] | Array, planes: Sequence[Plane | None]) -> Turning | Leaning:
-    """Axes along a path in which the section lies in each plane at its station; just turning with it where all are square to it.
+    """Axes along a path in which the section lies in each plane at its station; just turning with it where all are
+    square to it.
 
-    At a point, the first or the last of the stations, there is no plane (None) to lie in: from the neighbouring section on it leans as there.
+    At a point, the first or the last of the stations, there is no plane (None) to lie in: from the neighbouring section
+    on it leans as there.
     """
     turning = Turning(path)
     found = []
@@ -85,5 +94,7 @@ def leaning(path: Path, stations: Sequence[float] | Array, planes: Sequence[Plan
         return Leaning(turning, CubicSpline([*stations, path.length], [*slopes, slopes[0]], bc_type="periodic"))
     if len(stations) == 1:
         stations, slopes = np.array([0.0, path.length]), np.repeat(slopes, 2, axis=0)
-    level: Any = [(2, np.zeros(2)) if kept else (1, np.zeros(2)) for kept in (held[0], held[-1])]  # no crease where it begins to lean evenly
+    level: Any = [
+        (2, np.zeros(2)) if kept else (1, np.zeros(2)) for kept in (held[0], held[-1])
+    ]  # no crease where it begins to lean evenly
     return Leaning(turning, CubicSpline(stations, slopes, bc_type=tuple(level)))

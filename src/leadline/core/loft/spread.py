@@ -14,9 +14,11 @@ from leadline.core.loft.outline import SNAP
 
 @dataclass(frozen=True)
 class Spread:
-    """The share that each rail has in the places of an outline: all of it at the place that it holds, none at those that others hold, in
-    between a cubic, level at a place that is no corner. One rail alone has none at the place half round from its own. On an ``open``
-    outline the first rail has all of it as far as the start, the last one as far as the end.
+    """The share that each rail has in the places of an outline: all of it at the place that it holds, none at those
+    that others hold, in between a cubic, level at a place that is no corner.
+
+    One rail alone has none at the place half round from its own. On an ``open`` outline the first rail has all of it as
+    far as the start, the last one as far as the end.
 
     ``held`` (r,) are the places, shares of the outline, ``corners`` those at which it turns sharply.
     """

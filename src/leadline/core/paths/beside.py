@@ -16,9 +16,11 @@ from leadline.core.problems import Problem, degrees, mm
 
 
 def beside(path: Path, distance: float, angle: float) -> Path:
-    """The path ``distance`` away; the ``angle`` (rad) about the path counts from its start normal, which is in the plane of a flat one.
+    """The path ``distance`` away; the ``angle`` (rad) about the path counts from its start normal, which is in the
+    plane of a flat one.
 
-    Lines and arcs stay lines and arcs; the tangent is that of the path everywhere, so that joints stay as smooth as they were.
+    Lines and arcs stay lines and arcs; the tangent is that of the path everywhere, so that joints stay as smooth as
+    they were.
 
     Raises:
         Problem: the path has a corner, or bends tighter than the distance on that side.
@@ -26,9 +28,15 @@ def beside(path: Path, distance: float, angle: float) -> Path:
     corner = next((j for j in path.joints if j.kind == "corner"), None)
     if corner is not None:
         raise Problem(
-            "corner", f"The path has a corner of {degrees(corner.turn, 3)} at {mm(corner.station)}; the path beside it would gape there.",
-            "Round the corner first.", station=corner.station, field="path",
-        )  # fmt: skip
+            "corner",
+            (
+                f"The path has a corner of {degrees(corner.turn, 3)} at {mm(corner.station)}; the path beside "
+                "it would gape there."
+            ),
+            "Round the corner first.",
+            station=corner.station,
+            field="path",
+        )
     n, t = path.start_normal(), path.tangent(np.zeros(1))[0]
     arm = math.cos(angle) * n + math.sin(angle) * cross(t, n)
     _refuse_fold(path, distance, arm)
@@ -47,9 +55,15 @@ def _refuse_fold(path: Path, distance: float, arm: Array) -> None:
     if towards[worst] * abs(distance) < 1 - 1e-9:
         return
     raise Problem(
-        "fold", f"At {mm(float(s[worst]))} the path bends with a radius of {mm(1 / float(towards[worst]))} towards that side, less than the {mm(abs(distance))} to the path beside it.",
-        f"Give a distance under {mm(1 / float(towards[worst]))}, or the other side.", station=float(s[worst]), field="distance",
-    )  # fmt: skip
+        "fold",
+        (
+            f"At {mm(float(s[worst]))} the path bends with a radius of {mm(1 / float(towards[worst]))} towards "
+            f"that side, less than the {mm(abs(distance))} to the path beside it."
+        ),
+        f"Give a distance under {mm(1 / float(towards[worst]))}, or the other side.",
+        station=float(s[worst]),
+        field="distance",
+    )
 
 
 def _piece_beside(piece: Piece, distance: float, arm: Array) -> Piece:
@@ -59,5 +73,7 @@ def _piece_beside(piece: Piece, distance: float, arm: Array) -> Piece:
         inward, lift = -float(arm @ piece.u), float(arm @ piece.axis)
         center = piece.center + distance * lift * piece.axis
         return ArcPiece(center, piece.u, piece.v, piece.radius - distance * inward, piece.sweep, piece.origin)
-    own = wound(Path([piece]), math.copysign(1.0, distance) * arm, Even(0.0), Even(abs(distance)), RoundFormer(), piece.origin)
+    own = wound(
+        Path([piece]), math.copysign(1.0, distance) * arm, Even(0.0), Even(abs(distance)), RoundFormer(), piece.origin
+    )
     return own.pieces[0]

@@ -28,18 +28,23 @@ def rounded(path: Path, radius: float) -> Path:
         k = (i + 1) % n
         if not isinstance(path.pieces[i], LinePiece) or not isinstance(path.pieces[k], LinePiece):
             raise Problem(
-                "round-at-curve", f"The corner at {mm(joint.station)} is not between two straight lines.",
-                "Draw an arc there, tangent to both sides.", station=joint.station, field="corners",
-            )  # fmt: skip
+                "round-at-curve",
+                f"The corner at {mm(joint.station)} is not between two straight lines.",
+                "Draw an arc there, tangent to both sides.",
+                station=joint.station,
+                field="corners",
+            )
         cut[i, 1] = cut[k, 0] = radius * math.tan(joint.turn / 2)
     for i, piece in enumerate(path.pieces):
         if cut[i].sum() > piece.length * (1 - 1e-9):
             raise Problem(
-                "bends-overlap", f"The line at {mm(float(path.starts[i]))} is {mm(piece.length)} long; arcs of radius "
+                "bends-overlap",
+                f"The line at {mm(float(path.starts[i]))} is {mm(piece.length)} long; arcs of radius "
                 f"{mm(radius)} take {mm(float(cut[i].sum()))} of it.",
                 f"Give a radius under {mm(radius * piece.length / float(cut[i].sum()))}.",
-                station=float(path.starts[i]), field="corner_radius",
-            ).mended(*_half_way(path))  # fmt: skip
+                station=float(path.starts[i]),
+                field="corner_radius",
+            ).mended(*_half_way(path))
     pieces: list[Piece] = []
     arcs = dict(corners)
     for i, piece in enumerate(path.pieces):
@@ -49,12 +54,16 @@ def rounded(path: Path, radius: float) -> Path:
             assert isinstance(before, LinePiece)
             assert isinstance(after, LinePiece)
             towards = inward(before.direction, after.direction)
-            pieces.append(bend(before.end, before.direction, towards, radius, arcs[i].turn, f"{before.origin}~{after.origin}"))
+            pieces.append(
+                bend(before.end, before.direction, towards, radius, arcs[i].turn, f"{before.origin}~{after.origin}")
+            )
     return Path(pieces, path.closed, path.up)
 
 
 def largest_round(path: Path) -> float | None:
-    """The radius with which arcs in all corners just leave each line a point; None where a corner is not between lines."""
+    """The radius with which arcs in all corners just leave each line a point; None where a corner is not
+    between lines.
+    """
     n = len(path.pieces)
     taken = np.zeros(n)  # of each piece, by arcs of radius 1
     for i, joint in enumerate(path.joints):
@@ -73,7 +82,9 @@ def _half_way(path: Path) -> list[Remedy]:
 
 
 def inward(before: Array, after: Array) -> Array:
-    """From the end of a way (..., 3) towards the centre of the bend into the next; no number where it goes straight on."""
+    """From the end of a way (..., 3) towards the centre of the bend into the next; no number where it goes
+    straight on.
+    """
     axis = cross(before, after)
     with np.errstate(invalid="ignore"):
         return cross(axis / np.linalg.norm(axis, axis=-1, keepdims=True), before)

@@ -25,7 +25,9 @@ class Derived:
         return self.whole.origin
 
     def _carried_from(self, station: float, normal: Array, s: Array) -> Array:
-        """``normal`` at a station of the whole carried to stations s (n,) of it: all carried normals keep their angle to one of them."""
+        """``normal`` at a station of the whole carried to stations s (n,) of it: all carried normals keep their angle
+        to one of them.
+        """
         seed, at = any_square_to(self.whole.tangent(np.zeros(1))[0]), np.array([station])
         u, t = self.whole.transport_normal(seed, at)[0], self.whole.tangent(at)[0]
         a, b = float(normal @ u), float(normal @ cross(t, u))

@@ -1,8 +1,8 @@
 """The advance of a coil that crosses its tube at an even angle.
 
-Turns that are even along the axis give a coil a corner where the axis goes from straight to bend, because the tube's outer
-side is then suddenly longer than its inner one. P' = T (1 - λ K.q) + λ' q + λ φ' q_φ keeps its direction there when λ' and
-φ' are in proportion to 1 - λ K.q: when both follow their laws over an advance w along the axis with
+Turns that are even along the axis give a coil a corner where the axis goes from straight to bend, because the tube's
+outer side is then suddenly longer than its inner one. P' = T (1 - λ K.q) + λ' q + λ φ' q_φ keeps its direction there
+when λ' and φ' are in proportion to 1 - λ K.q: when both follow their laws over an advance w along the axis with
 
     w' = factor (1 - λ(w) K.q(φ(w))),    w(0) = 0,    w(L) = L.
 """
@@ -63,7 +63,9 @@ class Advanced:
 
 
 class Advance:
-    """w by the carrier's stations for a coil of ``angle`` and ``size`` laws; ``normal`` is where its angles count from."""
+    """w by the carrier's stations for a coil of ``angle`` and ``size`` laws; ``normal`` is where its angles
+    count from.
+    """
 
     def __init__(self, carrier: Path, normal: Array, angle: Law, size: Law, former: Former) -> None:
         coil = _Coil(angle, size, former)
@@ -131,7 +133,9 @@ class _Stretch:
         if self._straight:
             return PPoly(np.array([[factor], [first]]), np.array([self.start, self.end]))
         angle, size = self._coil.angle, self._coil.size
-        turns = abs(float(np.diff(angle.value(first + factor * np.array([0.0, self.end - self.start])))[0])) / (2 * math.pi)
+        turns = abs(float(np.diff(angle.value(first + factor * np.array([0.0, self.end - self.start])))[0])) / (
+            2 * math.pi
+        )
         s = np.linspace(self.start, self.end, max(17, math.ceil(NODES_A_TURN * turns)))
         w = odeint(lambda v, at: factor * self._share(v, np.array([at])), [first], s, rtol=EXACT, atol=EXACT)[:, 0]
         slope = factor * self._share(w, s)

@@ -1,10 +1,10 @@
 """A smooth curve through points that also has given directions and curvatures at some of them.
 
-The curve is a quintic in each span, over the same parameter u as a plain smooth route, with point, first and second derivative
-shared where spans meet. Of all such curves through the points that keep the given directions and curvatures it is the one of
-least bending energy, the integral of |P''(u)|². Where nothing is given that is the natural cubic spline itself (Holladay, Math.
-Tables Aids Comput. 11, 1957). A given direction is passed as fast as that curve passes the point, so that a direction which it
-had already changes nothing.
+The curve is a quintic in each span, over the same parameter u as a plain smooth route, with point, first and second
+derivative shared where spans meet. Of all such curves through the points that keep the given directions and curvatures
+it is the one of least bending energy, the integral of |P''(u)|². Where nothing is given that is the natural cubic
+spline itself (Holladay, Math. Tables Aids Comput. 11, 1957). A given direction is passed as fast as that curve passes
+the point, so that a direction which it had already changes nothing.
 """
 
 from __future__ import annotations
@@ -27,8 +27,8 @@ ALONG = math.radians(1)  # from the path's own direction, in which a curve canno
 
 @dataclass(frozen=True)
 class Passing:
-    """How the curve passes a point: in a unit direction ``way`` (3,), bending by ``bend`` (3,), 1/mm, towards the centre of
-    its curvature; either is None where the curve finds its own.
+    """How the curve passes a point: in a unit direction ``way`` (3,), bending by ``bend`` (3,), 1/mm, towards the
+    centre of its curvature; either is None where the curve finds its own.
     """
 
     way: Array | None = None
@@ -72,9 +72,12 @@ def _bent(i: int, slope: Array, bend: Array) -> Array:
     asked, size = float(np.linalg.norm(bend)), float(np.linalg.norm(square))
     if size < math.sin(ALONG) * asked:
         raise Problem(
-            "bends-along", f"At point {i + 1} the curve shall bend towards where it already goes.",
-            "Give a side square to its direction.", field="points", point=i,
-        )  # fmt: skip
+            "bends-along",
+            f"At point {i + 1} the curve shall bend towards where it already goes.",
+            "Give a side square to its direction.",
+            field="points",
+            point=i,
+        )
     return np.asarray(square * (asked / size) * speed**2)
 
 
@@ -100,14 +103,16 @@ class _Spline:
             values.append(K[np.ix_(own, own)].ravel())
             np.add.at(pull, free, -K[np.ix_(own, held)] @ points[[k, k + 1]])
         shape = (2 * self.nodes, 2 * self.nodes)
-        self._K = csr_array(coo_array((np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), shape=shape))
+        self._K = csr_array(
+            coo_array((np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), shape=shape)
+        )
         self._pull = pull
 
     def solved(self, slopes: Mapping[int, Array], bent: Mapping[int, Array]) -> Array:
         """Slope and second derivative at each node, (n, 2, 3), of least energy.
 
-        The ``slopes`` are kept. At a node of ``bent``, which has a slope, the second derivative is the given one plus some
-        multiple of the slope.
+        The ``slopes`` are kept. At a node of ``bent``, which has a slope, the second derivative is the given one plus
+        some multiple of the slope.
         """
         count = 3 * 2 * self.nodes
         fixed = np.zeros(count)
@@ -124,7 +129,9 @@ class _Spline:
             columns.append(np.repeat(free + np.arange(len(basis)), 3))
             values.append(basis.ravel())
             free += len(basis)
-        N = csr_array(coo_array((np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), shape=(count, free)))
+        N = csr_array(
+            coo_array((np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), shape=(count, free))
+        )
         whole = csr_array(_thrice(self._K))
         right = N.T @ (self._pull.ravel() - whole @ fixed)
         reduced = (N.T @ whole @ N).tocsc()
@@ -152,9 +159,9 @@ def _energy() -> Array:
 def _spline(u: Array, points: Array, derivatives: Array) -> BSpline:
     """The quintic with points, slopes and second derivatives (n, 2, 3) at u as a B-spline.
 
-    With three knots at an inner place its coefficients there are the third and fourth Bézier points of the span before, a
-    blend of the fifth and sixth, and so on (Ramshaw, Blossoming, 1987): f(a,b,b,b,c) lies on the line from f(a,a,b,b,b) to
-    f(a,b,b,b,b), at (c - a) / (b - a).
+    With three knots at an inner place its coefficients there are the third and fourth Bézier points of the span before,
+    a blend of the fifth and sixth, and so on (Ramshaw, Blossoming, 1987): f(a,b,b,b,c) lies on the line from
+    f(a,a,b,b,b) to f(a,b,b,b,b), at (c - a) / (b - a).
     """
     D, S = derivatives[:, 0], derivatives[:, 1]
     h = np.diff(u)[:, None]

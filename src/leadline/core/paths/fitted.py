@@ -22,8 +22,9 @@ def fitted_piece(follow: Callable[[Array], Array], start: float, end: float, ori
 
 
 def fitted(follow: Callable[[Array], Array], start: float, end: float) -> BSpline:
-    """A quintic spline through a smooth curve ``follow`` (parameters (n,) to points (n, 3)), within 1e-7 mm of it midway
-    between its knots, or as near as 2,048 steps come."""
+    """A quintic spline through a smooth curve ``follow`` (parameters (n,) to points (n, 3)), within 1e-7 mm of it
+    midway between its knots, or as near as 2,048 steps come.
+    """
     n = FEWEST
     while True:
         u = np.linspace(start, end, n + 1)
@@ -72,4 +73,6 @@ def placed_piece(edge: Edge, plane: Plane) -> Piece:
     angle = float(np.arctan2(*((edge.end - center) @ np.array([[-out[1] * side, out[0]], [out[0] * side, out[1]]]))))
     u = out[0] * plane.x + out[1] * plane.y
     v = side * (-out[1] * plane.x + out[0] * plane.y)
-    return ArcPiece(plane.to_space(center[None])[0], u, v, radius, angle if angle > 0 else angle + 2 * np.pi, edge.origin)
+    return ArcPiece(
+        plane.to_space(center[None])[0], u, v, radius, angle if angle > 0 else angle + 2 * np.pi, edge.origin
+    )

@@ -21,13 +21,14 @@ LARGEST = 1e7  # mm
 
 
 def through_formula(follow: Callable[[float], Array], first: float, last: float, plane: Plane) -> Path:
-    """The curve ``follow`` (t to coordinates (3,) in mm along the plane's x, y and normal) from t = ``first`` to ``last``.
+    """The curve ``follow`` (t to coordinates (3,) in mm along the plane's x, y and normal) from t = ``first`` to
+    ``last``.
 
     It is followed within 1e-10 mm, or 1e-12 of its extent. Where its ends meet it is closed.
 
     Raises:
-        Problem: ``first`` is ``last``; the curve leaves 1e7 mm, stays where it is, stands still or turns back on the way, or
-            has a corner, a jump or too many waves.
+        Problem: ``first`` is ``last``; the curve leaves 1e7 mm, stays where it is, stands still or turns back on the
+            way, or has a corner, a jump or too many waves.
     """
     if abs(last - first) < 1e-9 * max(1.0, abs(first)):
         raise Problem("bad-size", "The parameter t begins where it ends.", "Give it another end.", field="shape")
@@ -39,9 +40,14 @@ def through_formula(follow: Callable[[float], Array], first: float, last: float,
         curve = followed(points, max(TOLERANCE, SHARE * extent))
     except NotSmooth as found:
         raise Problem(
-            "rough-formula", f"Near t = {first + (last - first) * found.at:.6g} the formula has a corner or a jump, or it goes to and fro too often to be followed.",
-            "Split it there into two paths and join them, or take less of t.", field="shape",
-        ) from None  # fmt: skip
+            "rough-formula",
+            (
+                f"Near t = {first + (last - first) * found.at:.6g} the formula has a corner or a jump, or it "
+                "goes to and fro too often to be followed."
+            ),
+            "Split it there into two paths and join them, or take less of t.",
+            field="shape",
+        ) from None
     _check_speed(curve, first, last)
     ends = curve(np.array([0.0, 1.0]))
     return Path([SplinePiece(curve, "formula")], bool(np.linalg.norm(ends[1] - ends[0]) < SAME))
@@ -55,9 +61,11 @@ def _placed(follow: Callable[[float], Array], first: float, last: float, plane: 
         at = np.array([follow(float(v)) for v in t])
         if (big := np.abs(at).max(axis=1)).max() > LARGEST:
             raise Problem(
-                "too-far", f"At t = {t[int(np.argmax(big))]:.6g} the formula goes {big.max():.3g} mm out.",
-                "Keep t to where it stays within 10 km.", field="shape",
-            )  # fmt: skip
+                "too-far",
+                f"At t = {t[int(np.argmax(big))]:.6g} the formula goes {big.max():.3g} mm out.",
+                "Keep t to where it stays within 10 km.",
+                field="shape",
+            )
         return np.asarray(plane.origin + at @ axes)
 
     return points
@@ -72,6 +80,8 @@ def _check_speed(curve: ChebyshevCurve, first: float, last: float) -> None:
     if speed[slow] < STILL * speed.mean() or len(back):
         at = float(u[back[0]] if len(back) else u[slow])
         raise Problem(
-            "stands-still", f"At t = {first + (last - first) * at:.6g} the formula stands still or turns back on itself.",
-            "Take a stretch of t without that place, or split it there into two paths.", field="shape",
-        )  # fmt: skip
+            "stands-still",
+            f"At t = {first + (last - first) * at:.6g} the formula stands still or turns back on itself.",
+            "Take a stretch of t without that place, or split it there into two paths.",
+            field="shape",
+        )

@@ -16,7 +16,9 @@ STRAIGHT = 1e-6  # of the way between its neighbours that a point must stand off
 
 
 def routed_length(points: Array, radii: Sequence[float], closed: bool) -> float:
-    """The length of runs through points (n, 3) with bends of these radii (n): each bend by θ saves r (2 tan θ/2 - θ)."""
+    """The length of runs through points (n, 3) with bends of these radii (n): each bend by θ saves r (2 tan θ/2
+    - θ).
+    """
     gaps = np.diff(np.vstack([points, points[:1]]) if closed else points, axis=0)
     lengths = np.linalg.norm(gaps, axis=1)
     before, after = (np.roll(gaps, 1, axis=0), gaps) if closed else (gaps[:-1], gaps[1:])
@@ -40,13 +42,17 @@ def own_direction(points: Array, i: int, closed: bool) -> Array:
     off = points[i] - a - chord * float((points[i] - a) @ chord)
     size = float(np.linalg.norm(off))
     if size < STRAIGHT * max(float(np.linalg.norm(b - a)), 1.0):
-        raise Problem("straight", f"Point {i + 1} stands straight between its neighbours, so that it has no way to give.", "Let it give along an axis.", field="held", point=i)
+        raise Problem(
+            "straight",
+            f"Point {i + 1} stands straight between its neighbours, so that it has no way to give.",
+            "Let it give along an axis.",
+            field="held",
+            point=i,
+        )
     return np.asarray(off / size)
 
 
-def hold_length(
-    points: Array, i: int, way: Array, length: float, measure: Callable[[Array], float]
-) -> Array:
+def hold_length(points: Array, i: int, way: Array, length: float, measure: Callable[[Array], float]) -> Array:
     """The points (n, 3) with the i-th moved along ``way`` (unit, 3) by as little as makes the route so long.
 
     ``measure`` gives the length through points. The sum of runs is convex along any line, so that there is one place of
@@ -73,9 +79,15 @@ def hold_length(
     least = minimize_scalar(off, bounds=(-2 * span, 2 * span), method="bounded", options={"xatol": 1e-9 * span})
     if least.fun > CLOSE:
         raise Problem(
-            "length-unreachable", f"With point {i + 1} giving way the route is {mm(float(least.fun) + length)} long at least; {mm(length)} are asked for.",
-            "Ask for more, move the others, or let another point give way.", field="held", point=i,
-        )  # fmt: skip
+            "length-unreachable",
+            (
+                f"With point {i + 1} giving way the route is {mm(float(least.fun) + length)} long at least; "
+                f"{mm(length)} are asked for."
+            ),
+            "Ask for more, move the others, or let another point give way.",
+            field="held",
+            point=i,
+        )
     if least.fun > -CLOSE:
         return moved(float(least.x))
     return moved(float(brentq(off, min(float(least.x), 0.0), max(float(least.x), 0.0), xtol=1e-12 * span)))

@@ -1,4 +1,6 @@
-"""Hoses between two ports: a straight at each end and a smooth curve between, shaped freely or settled as an elastic rod."""
+"""Hoses between two ports: a straight at each end and a smooth curve between, shaped freely or settled as an elastic
+rod.
+"""
 
 from __future__ import annotations
 
@@ -41,11 +43,17 @@ class Port:
         return np.asarray(self.point + self.straight * self.outward)
 
 
-def shaped(start: Port, end: Port, through: Array, pulls: tuple[float, float] = (1.0, 1.0), ways: Mapping[int, Array] | None = None) -> Path:
+def shaped(
+    start: Port,
+    end: Port,
+    through: Array,
+    pulls: tuple[float, float] = (1.0, 1.0),
+    ways: Mapping[int, Array] | None = None,
+) -> Path:
     """A curve with continuous curvature from port to port, ``through`` points (n, 3) between.
 
-    It leaves the straights without bending. ``pulls`` say how far it goes on in the direction of each port; ``ways`` are unit
-    directions (3,) in which it passes some of the points.
+    It leaves the straights without bending. ``pulls`` say how far it goes on in the direction of each port; ``ways``
+    are unit directions (3,) in which it passes some of the points.
 
     Raises:
         Problem: two places in a row are the same; a pull is not above zero.
@@ -55,15 +63,20 @@ def shaped(start: Port, end: Port, through: Array, pulls: tuple[float, float] = 
     places = np.vstack([start.free, through.reshape(-1, 3), end.free])
     steps = np.linalg.norm(np.diff(places, axis=0), axis=1)
     if steps.min() < LEAST:
-        raise Problem("same-place", "Two places that the hose passes are the same, or its straights meet.", "Move one of them, or shorten a straight.", field="points")
+        raise Problem(
+            "same-place",
+            "Two places that the hose passes are the same, or its straights meet.",
+            "Move one of them, or shorten a straight.",
+            field="points",
+        )
     return _joined(start, end, _spline(places, steps, start.outward * pulls[0], -end.outward * pulls[1], ways))
 
 
 def _spline(places: Array, steps: Array, first: Array, last: Array, ways: Mapping[int, Array] | None = None) -> BSpline:
     """Quintic by chord length with given end slopes and no second derivative at its ends.
 
-    A knot stands at each inner place, and twice where a slope is given, so that the fourth derivative may jump there; there
-    are then as many coefficients as conditions.
+    A knot stands at each inner place, and twice where a slope is given, so that the fourth derivative may jump there;
+    there are then as many coefficients as conditions.
     """
     ways = ways or {}
     u = np.concatenate([[0.0], np.cumsum(steps)])
@@ -96,11 +109,21 @@ def hanging(start: Port, end: Port, length: float, load: Array | None = None) ->
     way = float(np.linalg.norm(end.free - start.free))
     if own < way * (1 + SLACK):
         raise Problem(
-            "hose-too-short", f"The hose is {mm(length)} long, but its ports are {mm(way + start.straight + end.straight)} apart, straights included.",
-            f"Give it more than {mm(way + start.straight + end.straight)}, or move the ports.", field="length",
-        )  # fmt: skip
+            "hose-too-short",
+            (
+                f"The hose is {mm(length)} long, but its ports are {mm(way + start.straight + end.straight)} "
+                "apart, straights included."
+            ),
+            f"Give it more than {mm(way + start.straight + end.straight)}, or move the ports.",
+            field="length",
+        )
     if own > MOST_SLACK * max(way, 1.0):
-        raise Problem("hose-too-long", f"The hose is {own / max(way, 1.0):.3g} times as long as the way between its ports.", f"Give it at most {MOST_SLACK:g} times the way.", field="length")
+        raise Problem(
+            "hose-too-long",
+            f"The hose is {own / max(way, 1.0):.3g} times as long as the way between its ports.",
+            f"Give it at most {MOST_SLACK:g} times the way.",
+            field="length",
+        )
     clamps = Clamps(np.array([start.free, end.free]), np.array([start.outward, -end.outward]))
     d, first = _guess(start, end)
     count = max(1, math.ceil(abs(math.log(own / first)) / math.log(GROWTH)))
@@ -168,7 +191,9 @@ def _through_nodes(nodes: Array, d: Array, own: float, ways: Array) -> BSpline:
     at = np.concatenate([[0.0], (some + 0.5) * own / n, [own]])
     slopes = np.vstack([ways[0], d[some], ways[1]])
     plain = make_interp_spline(at, slopes, k=5).antiderivative()
-    off = nodes[-1] - nodes[0] - (plain(own) - plain(0.0))  # of order 1/n², spread so that the directions at the clamps stay
+    off = (
+        nodes[-1] - nodes[0] - (plain(own) - plain(0.0))
+    )  # of order 1/n², spread so that the directions at the clamps stay
     share = at / own
     curve = make_interp_spline(at, slopes + (6 * share * (1 - share) / own)[:, None] * off, k=5).antiderivative()
     return BSpline(curve.t, curve.c[: len(curve.t) - curve.k - 1] + nodes[0], curve.k)
@@ -183,7 +208,9 @@ def tightest(path: Path) -> tuple[float, float]:
 
 
 def shortest(start: Port, end: Port, radius: float, load: Array | None = None) -> float | None:
-    """The least length (mm) of a rod between the ports that bends nowhere tighter than ``radius``; None when none is found."""
+    """The least length (mm) of a rod between the ports that bends nowhere tighter than ``radius``; None when none is
+    found.
+    """
     least = float(np.linalg.norm(end.free - start.free)) + start.straight + end.straight
 
     def room(length: float) -> float:
@@ -198,5 +225,3 @@ def shortest(start: Port, end: Port, radius: float, load: Array | None = None) -
     if good is None:
         return None
     return float(tried[0]) if good == 0 else float(brentq(room, tried[good - 1], tried[good], xtol=1e-4 * least))
-
-

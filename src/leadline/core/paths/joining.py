@@ -18,7 +18,9 @@ MEETS = 1e-6  # mm: under that two ends are one
 
 @dataclass(frozen=True)
 class Joined:
-    """``order`` are the parts as they follow each other (index, reversed); ``bridged`` the gaps that were closed, mm."""
+    """``order`` are the parts as they follow each other (index, reversed); ``bridged`` the gaps that were
+    closed, mm.
+    """
 
     path: Path
     order: tuple[tuple[int, bool], ...]
@@ -31,7 +33,8 @@ def reversed_path(path: Path) -> Path:
 
 
 def joined(paths: Sequence[Path], names: Sequence[str], tolerance: float = MEETS) -> Joined:
-    """One path of ``paths``, each turned round where that lets it follow; gaps up to ``tolerance`` mm are closed by straight pieces.
+    """One path of ``paths``, each turned round where that lets it follow; gaps up to ``tolerance`` mm are closed by
+    straight pieces.
 
     It begins at the free end that comes first. ``names`` are what messages call the parts.
 
@@ -40,7 +43,9 @@ def joined(paths: Sequence[Path], names: Sequence[str], tolerance: float = MEETS
     """
     for path, name in zip(paths, names, strict=True):
         if path.closed:
-            raise Problem("part-closed", f"“{name}” is closed, so that nothing can follow it.", "Take it away.", field="parts")
+            raise Problem(
+                "part-closed", f"“{name}” is closed, so that nothing can follow it.", "Take it away.", field="parts"
+            )
     reach = max(tolerance, MEETS)
     ends = np.array([p.point(np.array([0.0, p.length])) for p in paths])  # (n, 2, 3)
     first, turned = _beginning(ends, names, reach)
@@ -54,9 +59,12 @@ def joined(paths: Sequence[Path], names: Sequence[str], tolerance: float = MEETS
         if gap > reach:
             before, after = names[order[-1][0]], names[left[i]]
             raise Problem(
-                "gap", f"Between “{before}” and “{after}” there is a gap of {mm(gap)}.",
-                f"Let them meet, or close gaps up to {mm(gap * 1.01)}.", field="tolerance", place=here.tolist(),
-            )  # fmt: skip
+                "gap",
+                f"Between “{before}” and “{after}” there is a gap of {mm(gap)}.",
+                f"Let them meet, or close gaps up to {mm(gap * 1.01)}.",
+                field="tolerance",
+                place=here.tolist(),
+            )
         bridged.append(gap if gap > MEETS else 0.0)
         order.append((left.pop(int(i)), side == 1))
     start, end = ends[order[0][0], 1 if order[0][1] else 0], ends[order[-1][0], 0 if order[-1][1] else 1]
@@ -65,14 +73,22 @@ def joined(paths: Sequence[Path], names: Sequence[str], tolerance: float = MEETS
 
 
 def _beginning(ends: Array, names: Sequence[str], reach: float) -> tuple[int, bool]:
-    """The first part with a free end, and whether it is turned round; where there is none the chain closes and any will do."""
+    """The first part with a free end, and whether it is turned round; where there is none the chain closes and any will
+    do.
+    """
     flat = ends.reshape(-1, 3)
     near = np.linalg.norm(flat[:, None] - flat, axis=2) <= reach
     meeting = near.sum(axis=1)
     if meeting.max() > 2:
         k = int(np.argmax(meeting))
         three = " and ".join(f"“{names[i // 2]}”" for i in np.flatnonzero(near[k]).tolist())
-        raise Problem("branch", f"{int(meeting[k])} ends meet at one place: {three}.", "Leave out one of them.", field="parts", place=flat[k].tolist())
+        raise Problem(
+            "branch",
+            f"{int(meeting[k])} ends meet at one place: {three}.",
+            "Leave out one of them.",
+            field="parts",
+            place=flat[k].tolist(),
+        )
     free = np.flatnonzero(meeting == 1)
     return (int(free[0]) // 2, bool(free[0] % 2)) if len(free) else (0, False)
 

@@ -113,7 +113,10 @@ class Path:
         turns = angles_between(t, u)
         changes = np.linalg.norm(bends[:, 1] - np.roll(bends[:, 0], -1, axis=0), axis=1)
         stations = np.concatenate([self.starts[1:-1], [0.0]])  # of the seam last
-        kinds = ["corner" if turn > KINK else "smooth" if change < 1e-6 else "tangent" for turn, change in zip(turns, changes, strict=True)]
+        kinds = [
+            "corner" if turn > KINK else "smooth" if change < 1e-6 else "tangent"
+            for turn, change in zip(turns, changes, strict=True)
+        ]
         found = [Joint(float(s), kind, float(turn)) for s, kind, turn in zip(stations, kinds, turns, strict=True)]
         return found if self.closed else found[:-1]
 
@@ -126,9 +129,11 @@ class Path:
         slack = 1e-9 * self.length
         if not -slack <= start < end - slack or end > self.length + slack:
             raise Problem(
-                "off-path", f"The stretch from {mm(start)} to {mm(end)} is not on the path, which is {mm(self.length)} long.",
-                "Give two stations on it, the first before the second.", field="start",
-            )  # fmt: skip
+                "off-path",
+                f"The stretch from {mm(start)} to {mm(end)} is not on the path, which is {mm(self.length)} long.",
+                "Give two stations on it, the first before the second.",
+                field="start",
+            )
         pieces = []
         for piece, first in zip(self.pieces, self.starts, strict=False):
             a, b = max(start - first, 0.0), min(end - first, piece.length)
@@ -147,7 +152,12 @@ class Path:
             return self
         if before < 0 or after < 0 or self.closed:
             why = "The path is closed, so that it has no ends" if self.closed else "An extension is under zero"
-            raise Problem("bad-extension", f"{why} to be extended.", "Give lengths above zero on an open path.", field="extend_start")
+            raise Problem(
+                "bad-extension",
+                f"{why} to be extended.",
+                "Give lengths above zero on an open path.",
+                field="extend_start",
+            )
         ends = np.array([0.0, self.length])
         (a, b), (t, u) = self.point(ends), self.tangent(ends)
         first: list[Piece] = [LinePiece(a - before * t, a, "extension-start")] if before else []
@@ -237,7 +247,9 @@ def _piece(entity: Entity, forward: bool, at: dict[str, Array], plane: Plane, sk
         first, turn = ellipse_numbers(entity, at)
         if not forward:
             first, turn = first + turn, -turn
-        return SplinePiece(EllipseCurve(plane.to_space(at[entity.center]), major, minor, first, turn), entity.id, plane.normal)
+        return SplinePiece(
+            EllipseCurve(plane.to_space(at[entity.center]), major, minor, first, turn), entity.id, plane.normal
+        )
     if isinstance(entity, AnySpline):
         points = np.array([at[p] for p in entity_points(entity)])
         if np.linalg.norm(np.diff(points, axis=0), axis=1).min() < 1e-9:

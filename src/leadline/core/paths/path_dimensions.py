@@ -21,7 +21,9 @@ def path_dimensions(path: Path) -> list[Dimension]:
     """Of a path of lines and arcs; of one with other pieces none."""
     if not all(isinstance(p, LinePiece | ArcPiece) for p in path.pieces):
         return []
-    spans = [Span(a, b) for chain in _corners(path) for a, b in itertools.pairwise(chain) if np.linalg.norm(b - a) > SAME]
+    spans = [
+        Span(a, b) for chain in _corners(path) for a, b in itertools.pairwise(chain) if np.linalg.norm(b - a) > SAME
+    ]
     arcs = [p for p in path.pieces if isinstance(p, ArcPiece)]
     return [*spans, *(_bend(arc) for arc in arcs)]
 

@@ -230,14 +230,23 @@ class EllipseCurve:
 
 
 class SplinePiece:
-    """A B-spline or ellipse by arc length: u(s) from a quintic table, made exact by Newton to about 1e-12 of the length.
+    """A B-spline or ellipse by arc length: u(s) from a quintic table, made exact by Newton to about 1e-12 of the
+    length.
 
-    ``steps`` are the table's cells between one knot and the next, ``nodes`` those of Gauss's rule on each for its length.
+    ``steps`` are the table's cells between one knot and the next, ``nodes`` those of Gauss's rule on each for its
+    length.
     """
 
     kind = "spline"
 
-    def __init__(self, curve: Curve, origin: str = "", plane_normal: Array | None = None, steps: Sequence[int] | None = None, nodes: int = 8) -> None:
+    def __init__(
+        self,
+        curve: Curve,
+        origin: str = "",
+        plane_normal: Array | None = None,
+        steps: Sequence[int] | None = None,
+        nodes: int = 8,
+    ) -> None:
         self.curve, self.origin, self.plane_normal = curve, origin, plane_normal
         self._d1 = curve.derivative(1)
         straight = isinstance(curve, BSpline) and curve.k < 2  # through two points, where it has no second derivative
@@ -342,8 +351,8 @@ class DoubleReflection:
     def _along_the_grid(self) -> Array:
         """The frame at each point of the grid, shape (n, 3).
 
-        Each step takes some normal of its start to one that stands at an angle to some normal of its end, and turns every other normal
-        by the same angle, so that the frame's own angle is the sum of those of the steps.
+        Each step takes some normal of its start to one that stands at an angle to some normal of its end, and turns
+        every other normal by the same angle, so that the frame's own angle is the sum of those of the steps.
         """
         p, t = self._points, self._tangents
         least = np.eye(3)[np.abs(t).argmin(axis=1)]

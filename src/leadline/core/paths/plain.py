@@ -17,8 +17,8 @@ from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece
 class PlainPieces:
     """The lines and arcs among n pieces. ``plain`` (n,) says which are; the rows of others are not used.
 
-    ``base`` (n, 3) is a line's start or an arc's centre, ``u`` and ``v`` (n, 3) as in ``ArcPiece`` with v the direction of a
-    line, ``radius`` (n,) is 0 for lines.
+    ``base`` (n, 3) is a line's start or an arc's centre, ``u`` and ``v`` (n, 3) as in ``ArcPiece`` with v the direction
+    of a line, ``radius`` (n,) is 0 for lines.
     """
 
     plain: np.ndarray
@@ -31,11 +31,13 @@ class PlainPieces:
     def of(cls, pieces: Sequence[Piece]) -> PlainPieces:
         none = np.zeros(3)
         rows = [
-            (True, p.start, none, p.direction, 0.0) if isinstance(p, LinePiece)
-            else (True, p.center, p.u, p.v, p.radius) if isinstance(p, ArcPiece)
+            (True, p.start, none, p.direction, 0.0)
+            if isinstance(p, LinePiece)
+            else (True, p.center, p.u, p.v, p.radius)
+            if isinstance(p, ArcPiece)
             else (False, none, none, none, 0.0)
             for p in pieces
-        ]  # fmt: skip
+        ]
         plain, base, u, v, radius = zip(*rows, strict=True)
         return cls(np.array(plain), np.array(base), np.array(u), np.array(v), np.array(radius))
 
@@ -44,7 +46,7 @@ class PlainPieces:
         return bool(self.plain.all())
 
     def evaluate(self, which: Ints, s: Array, method: str) -> Array:
-        """"point", "tangent" or "curvature" of pieces (k,), all of them plain, at their own stations s (k,)."""
+        """ "point", "tangent" or "curvature" of pieces (k,), all of them plain, at their own stations s (k,)."""
         r = self.radius[which]
         arc = r > 0
         round_, straight = which[arc], which[~arc]

@@ -1,9 +1,9 @@
 """The elastic rod: the curve that a hose of given length takes between two clamps, least bending energy first.
 
-The rod is cut into n segments of equal length with unit directions d_i. Its energy ∫ κ²/2 ds becomes Σ |d_{i+1} - d_i|² / 2h,
-with half steps to the clamped directions; the weight's is its potential. The segments add up to the way from end to end.
-Newton's method on the product of n spheres with that constraint; its matrix is banded, two unknowns to a segment
-(cf. Bergou et al., Discrete elastic rods, ACM TOG 27(3), 2008). Errors fall with n².
+The rod is cut into n segments of equal length with unit directions d_i. Its energy ∫ κ²/2 ds becomes Σ |d_{i+1} - d_i|²
+/ 2h, with half steps to the clamped directions; the weight's is its potential. The segments add up to the way from end
+to end. Newton's method on the product of n spheres with that constraint; its matrix is banded, two unknowns to a
+segment (cf. Bergou et al., Discrete elastic rods, ACM TOG 27(3), 2008). Errors fall with n².
 """
 
 from __future__ import annotations
@@ -57,7 +57,12 @@ def settled(directions: Array, length: float, clamps: Clamps, load: Array | None
         else:
             damping = max(4 * damping, LEAST_DAMPING)
     if off > GOOD_ENOUGH:
-        raise Problem("rod-unsettled", "The hose finds no rest at this length.", "Change its length a little, or its ports.", field="length")
+        raise Problem(
+            "rod-unsettled",
+            "The hose finds no rest at this length.",
+            "Change its length a little, or its ports.",
+            field="length",
+        )
     return d
 
 

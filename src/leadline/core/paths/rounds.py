@@ -17,7 +17,8 @@ WHOLE = 1e-9  # rad
 
 
 def through_three(start: Array, via: Array, end: Array, whole: bool = False) -> Path:
-    """The arc from ``start`` through ``via`` to ``end`` (each (3,)), or the ``whole`` circle, which begins at ``start``.
+    """The arc from ``start`` through ``via`` to ``end`` (each (3,)), or the ``whole`` circle, which begins at
+    ``start``.
 
     Raises:
         Problem: two of the points are the same, or all lie in a line.
@@ -27,7 +28,12 @@ def through_three(start: Array, via: Array, end: Array, whole: bool = False) -> 
     size = float(np.linalg.norm(normal))
     sides = [float(np.linalg.norm(v)) for v in (a, b, end - via)]
     if min(sides) < 1e-6 or size < STRAIGHT * sides[0] * sides[1]:
-        raise Problem("no-arc", "The three points lie in a line, or two of them are the same.", "Move one of them aside.", field="shape")
+        raise Problem(
+            "no-arc",
+            "The three points lie in a line, or two of them are the same.",
+            "Move one of them aside.",
+            field="shape",
+        )
     axis = normal / size
     # the centre is as far from all three (circumcentre of a triangle)
     center = start + (float(b @ b) * cross(cross(a, b), a) + float(a @ a) * cross(b, cross(a, b))) / (2 * size**2)
@@ -41,10 +47,11 @@ def through_three(start: Array, via: Array, end: Array, whole: bool = False) -> 
 
 
 def round_about(plane: Plane, radii: tuple[float, float], start: float, sweep: float) -> Path:
-    """Part of an ellipse about a plane's origin, ``radii`` (mm) along its x and y axes, from the angle ``start`` (rad) on by ``sweep``.
+    """Part of an ellipse about a plane's origin, ``radii`` (mm) along its x and y axes, from the angle ``start`` (rad)
+    on by ``sweep``.
 
-    Angles count from the x axis to the place as it is seen from the origin; a sweep under zero goes clockwise. A sweep of a
-    whole turn closes it.
+    Angles count from the x axis to the place as it is seen from the origin; a sweep under zero goes clockwise. A sweep
+    of a whole turn closes it.
 
     Raises:
         Problem: a radius is not above zero, the sweep is zero or more than a turn.
@@ -52,7 +59,12 @@ def round_about(plane: Plane, radii: tuple[float, float], start: float, sweep: f
     if min(radii) <= 0:
         raise Problem("bad-size", "A radius is not above zero.", "Give both above zero.", field="shape")
     if not WHOLE < abs(sweep) <= 2 * math.pi + WHOLE:
-        raise Problem("bad-sweep", "The angle that it goes round by is zero or more than a whole turn.", "Give one up to 360°.", field="shape")
+        raise Problem(
+            "bad-sweep",
+            "The angle that it goes round by is zero or more than a whole turn.",
+            "Give one up to 360°.",
+            field="shape",
+        )
     closed = abs(abs(sweep) - 2 * math.pi) < WHOLE
     sign = math.copysign(1.0, sweep)
     turn = sign * 2 * math.pi if closed else sweep

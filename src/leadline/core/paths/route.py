@@ -92,21 +92,43 @@ def _gaps(points: Array, closed: bool) -> tuple[Array, Array]:
     """The way from each point to the next (m, 3) and its length (m,). Raises Problem as ``through_points`` does."""
     n = len(points)
     if closed and n < 3:
-        raise Problem("few-points", "A closed route needs three points at least.", "Add a point, or open the route.", field="points")
+        raise Problem(
+            "few-points",
+            "A closed route needs three points at least.",
+            "Add a point, or open the route.",
+            field="points",
+        )
     gaps = np.array([points[(i + 1) % n] - points[i] for i in range(n if closed else n - 1)])
     lengths = np.linalg.norm(gaps, axis=1)
     if lengths.min() < SAME:
         twin = int(np.argmin(lengths))
-        raise Problem("same-point", f"Points {twin + 1} and {(twin + 1) % n + 1} are the same.", "Move one or take it away.", field="points", point=twin)
+        raise Problem(
+            "same-point",
+            f"Points {twin + 1} and {(twin + 1) % n + 1} are the same.",
+            "Move one or take it away.",
+            field="points",
+            point=twin,
+        )
     return gaps, lengths
 
 
 def _check_bend(i: int, turn: float, radius: float) -> None:
     if turn > BACK:
-        raise Problem("turns-back", f"At point {i + 1} the route turns straight back.", "Move the point aside.", field="points", point=i)
+        raise Problem(
+            "turns-back",
+            f"At point {i + 1} the route turns straight back.",
+            "Move the point aside.",
+            field="points",
+            point=i,
+        )
     if radius < 0:
-        raise Problem("bad-size", f"The bend radius at point {i + 1} is under zero: {mm(radius)}.",
-                      "Give zero for a sharp corner, or more.", field="radius", point=i)  # fmt: skip
+        raise Problem(
+            "bad-size",
+            f"The bend radius at point {i + 1} is under zero: {mm(radius)}.",
+            "Give zero for a sharp corner, or more.",
+            field="radius",
+            point=i,
+        )
 
 
 def _check_run(i: int, j: int, length: float, cuts: Array, radii: Sequence[float]) -> None:
@@ -116,19 +138,28 @@ def _check_run(i: int, j: int, length: float, cuts: Array, radii: Sequence[float
     least = [mm(radii[k]) for k in (i, j) if cuts[k] > 0]
     raise Problem(
         "bends-overlap",
-        f"The run from point {i + 1} to {j + 1} is {mm(length)} long, but its bends ({' and '.join(least)}) take {mm(float(taken))} of it.",
-        f"Give {'both' if len(least) > 1 else 'the bend'} at most {length / taken:.0%} of that radius, or move the points {mm(float(taken - length))} apart.",
-        field="radius", point=i,
-    )  # fmt: skip
+        (
+            f"The run from point {i + 1} to {j + 1} is {mm(length)} long, but its bends ({' and '.join(least)}) "
+            f"take {mm(float(taken))} of it."
+        ),
+        (
+            f"Give {'both' if len(least) > 1 else 'the bend'} at most {length / taken:.0%} of that radius, or "
+            f"move the points {mm(float(taken - length))} apart."
+        ),
+        field="radius",
+        point=i,
+    )
 
 
 def smooth_through(points: Array, closed: bool, passing: Mapping[int, Passing] | None = None) -> Path:
-    """One curve of continuous curvature through ``points`` (n, 3), straight at its ends; knots centripetal (Lee, CAD 21(6), 1989).
+    """One curve of continuous curvature through ``points`` (n, 3), straight at its ends; knots centripetal (Lee, CAD
+    21(6), 1989).
 
     ``passing`` gives directions and curvatures at some of the points, by index.
 
     Raises:
-        Problem: two points in a row are the same, or a closed curve has fewer than three; a direction or curvature cannot be kept.
+        Problem: two points in a row are the same, or a closed curve has fewer than three; a direction or curvature
+            cannot be kept.
     """
     _gaps(points, closed)
     if closed:

@@ -23,7 +23,9 @@ CELLS = 96  # of the arc length's table on a turn
 
 
 def rise_of(turns: float, at: Array, pitch: Array) -> PPoly:
-    """The rise over turns 0 to ``turns`` where the pitch is given at some turns, straight between them and level outside."""
+    """The rise over turns 0 to ``turns`` where the pitch is given at some turns, straight between them and level
+    outside.
+    """
     inner = at[(at > 0) & (at < turns)]
     knots = np.concatenate([[0.0], inner, [turns]])
     values = np.interp(knots, at, pitch)
@@ -31,7 +33,9 @@ def rise_of(turns: float, at: Array, pitch: Array) -> PPoly:
 
 
 def radius_over(turns: float, radii: Sequence[float]) -> Polynomial:
-    """The radius over turns 0 to ``turns``: straight between the first and the last of two, or by the parabola that has three at its start, middle and end."""
+    """The radius over turns 0 to ``turns``: straight between the first and the last of two, or by the parabola that has
+    three at its start, middle and end.
+    """
     a, b = radii[0], radii[-1]
     if len(radii) == 2:
         return Polynomial([a, (b - a) / turns])
@@ -40,7 +44,11 @@ def radius_over(turns: float, radii: Sequence[float]) -> Polynomial:
 
 
 class SpiralCurve:
-    """A coil over its turns. ``radius`` is r as ``radius_over`` has it, at both ends or at both and in the middle; ``rise`` is z(u) from u = 0 to the last."""
+    """A coil over its turns.
+
+    ``radius`` is r as ``radius_over`` has it, at both ends or at both and in the middle; ``rise`` is z(u) from u = 0 to
+    the last.
+    """
 
     k = 1
 
@@ -95,4 +103,6 @@ class SpiralCurve:
         out, along = self._directions(u)
         w, at = 2 * math.pi, np.asarray(u)
         growth, swell = (np.asarray(law(at))[..., None] for law in (self._growth, self._swell))
-        return np.asarray(2 * growth * w * along + (swell - self._radius(u) * w**2) * out + self._bend(u)[..., None] * self.axis)
+        return np.asarray(
+            2 * growth * w * along + (swell - self._radius(u) * w**2) * out + self._bend(u)[..., None] * self.axis
+        )

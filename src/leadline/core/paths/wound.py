@@ -1,6 +1,7 @@
 """Wound paths: a coil about any carrier path, exact.
 
-With the carrier's frame that turns with it (N, B; N' = -(K.N) T) and a former's outline q(φ) about the carrier, the coil is
+With the carrier's frame that turns with it (N, B; N' = -(K.N) T) and a former's outline q(φ) about the carrier, the
+coil is
 
     P(σ) = C(σ) + λ(σ) (q_x N + q_y B),    φ = φ(σ)
 
@@ -29,7 +30,10 @@ from leadline.core.problems import Problem, degrees, mm
 FINE_CARRIER = 128  # cells of the table on each smooth stretch of a free carrier, beside those for a turn
 NODES = 3  # of Gauss's rule on a cell: with so many cells to a turn it is off by about 1e-14 of the length
 KINK = 1e-6  # rad that a coil may turn by where a bend of its axis begins
-SETS, REMEMBERED = 16, 20_000  # of stations, and stations in all of them but those that were asked for last, at which all is kept
+SETS, REMEMBERED = (
+    16,
+    20_000,
+)  # of stations, and stations in all of them but those that were asked for last, at which all is kept
 DIFFERENCE = 1e-5  # of a carrier piece, for the slope of its curvature
 
 
@@ -39,7 +43,8 @@ class WoundCurve:
     ``angle`` gives φ (rad), ``size`` λ, by station; ``start`` is the carrier's normal from which angles count.
 
     Raises:
-        Problem: the carrier has a corner; the coil reaches the centre of one of its bends, or has a corner where one begins.
+        Problem: the carrier has a corner; the coil reaches the centre of one of its bends, or has a corner where one
+            begins.
     """
 
     k = 1
@@ -49,9 +54,12 @@ class WoundCurve:
         corner = next((j for j in carrier.joints if j.kind == "corner"), None)
         if corner is not None:
             raise Problem(
-                "carrier-corner", f"The path that it is wound about has a corner at {mm(corner.station)}.",
-                "Round the corner first.", station=corner.station, field="path",
-            )  # fmt: skip
+                "carrier-corner",
+                f"The path that it is wound about has a corner at {mm(corner.station)}.",
+                "Round the corner first.",
+                station=corner.station,
+                field="path",
+            )
         self._known: dict[bytes, _Carried] = {}
         self._refuse_folds()
         self._refuse_kinks()
@@ -64,8 +72,12 @@ class WoundCurve:
         turned = np.concatenate([[0.0], np.cumsum(np.abs(np.diff(phi)))])
         turn = 2 * math.pi
         whole = np.interp(np.arange(1, math.ceil(turned[-1] / turn - 1e-6)) * turn, turned, s)
-        own = np.concatenate([piece.breaks() + a for piece, a in zip(self.carrier.pieces, self.carrier.starts, strict=False)])
-        inner = np.concatenate([own, whole, self._angle.breaks, self._size.breaks, self._passing(self._former.breaks, s, phi)])
+        own = np.concatenate(
+            [piece.breaks() + a for piece, a in zip(self.carrier.pieces, self.carrier.starts, strict=False)]
+        )
+        inner = np.concatenate(
+            [own, whole, self._angle.breaks, self._size.breaks, self._passing(self._former.breaks, s, phi)]
+        )
         inner = np.sort(inner[(inner > 0) & (inner < self.carrier.length)])
         slack = 1e-7 * self.carrier.length
         kept = inner[np.diff(inner, prepend=-1.0) > slack]
@@ -76,7 +88,9 @@ class WoundCurve:
     def steps(self) -> list[int]:
         """Cells between knots: so many for a turn, and so many for a smooth stretch of the carrier."""
         knots = self.t[1:-1]
-        own = [(a + piece.breaks(), piece.kind) for piece, a in zip(self.carrier.pieces, self.carrier.starts, strict=False)]
+        own = [
+            (a + piece.breaks(), piece.kind) for piece, a in zip(self.carrier.pieces, self.carrier.starts, strict=False)
+        ]
         steps = []
         for a, b in itertools.pairwise(knots):
             spans, kind = own[int(self.carrier.piece_at(np.array([(a + b) / 2]))[0])]
@@ -110,25 +124,39 @@ class WoundCurve:
         if room[i] > 1e-6:
             return
         raise Problem(
-            "coil-folds", f"At {mm(float(u[i]))} the coil, {mm(float(c.reach[i]))} from its axis there, reaches the centre of "
+            "coil-folds",
+            f"At {mm(float(u[i]))} the coil, {mm(float(c.reach[i]))} from its axis there, reaches the centre of "
             f"the axis's bend (radius {mm(1 / float(np.linalg.norm(c.K[i])))}).",
-            "Make the coil smaller or the bend wider there.", station=float(u[i]), field="radius",
-        )  # fmt: skip
+            "Make the coil smaller or the bend wider there.",
+            station=float(u[i]),
+            field="radius",
+        )
 
     def _refuse_kinks(self) -> None:
         """Where the carrier's curvature jumps, turns that are even along it give the coil a corner."""
-        at = np.array([j.station for j in self.carrier.joints if j.kind == "tangent" and 0 < j.station < self.carrier.length])
+        at = np.array(
+            [j.station for j in self.carrier.joints if j.kind == "tangent" and 0 < j.station < self.carrier.length]
+        )
         if len(at) == 0:
             return
         hair = 1e-9 * self.carrier.length
-        before, after = (v / np.linalg.norm(v, axis=1)[:, None] for v in (_Carried(self, at - hair).first, _Carried(self, at + hair).first))
+        before, after = (
+            v / np.linalg.norm(v, axis=1)[:, None]
+            for v in (_Carried(self, at - hair).first, _Carried(self, at + hair).first)
+        )
         turn = angles_between(before, after)
         i = int(np.argmax(turn))
         if turn[i] > KINK:
             raise Problem(
-                "coil-kinks", f"At {mm(float(at[i]))}, where a bend of its axis begins or ends, a coil that turns evenly along the axis has a corner of {degrees(turn[i], 3)}.",
-                "Let it cross the tube at an even angle, or give the axis curves that go over smoothly.", station=float(at[i]), field="even",
-            )  # fmt: skip
+                "coil-kinks",
+                (
+                    f"At {mm(float(at[i]))}, where a bend of its axis begins or ends, a coil that turns evenly "
+                    f"along the axis has a corner of {degrees(turn[i], 3)}."
+                ),
+                "Let it cross the tube at an even angle, or give the axis curves that go over smoothly.",
+                station=float(at[i]),
+                field="even",
+            )
 
     @property
     def turns(self) -> float:
@@ -146,12 +174,15 @@ class WoundCurve:
         return c.q, c.dq
 
     def on_carrier(self, u: Array) -> _Carried:
-        """All at stations u (n,); the last answers are kept, because point, slopes and arm are asked for one after the other, and at the same
-        stations again whenever what rides on the coil is changed."""
+        """All at stations u (n,); the last answers are kept, because point, slopes and arm are asked for one after the
+        other, and at the same stations again whenever what rides on the coil is changed.
+        """
         key = u.tobytes()
         known = self._known.pop(key, None)
         self._known[key] = found = _Carried(self, np.array(u)) if known is None else known
-        while len(self._known) > SETS or (len(self._known) > 1 and sum(len(c.u) for c in self._known.values()) > REMEMBERED):
+        while len(self._known) > SETS or (
+            len(self._known) > 1 and sum(len(c.u) for c in self._known.values()) > REMEMBERED
+        ):
             del self._known[next(iter(self._known))]
         return found
 
@@ -245,7 +276,8 @@ class WoundPiece(SplinePiece):
 
     @cached_property
     def _inverse(self) -> PPoly:
-        """u by arc length: quintic on each cell of the table, with exact values, slopes and second derivatives at its ends.
+        """u by arc length: quintic on each cell of the table, with exact values, slopes and second derivatives at its
+        ends.
 
         Within about 1e-9 mm of arc length, so that what it gives is always on the curve and its station off by no more.
         """
@@ -309,5 +341,3 @@ def wound(carrier: Path, start: Array, angle: Law, size: Law, former: Former, or
     p, t = piece.point(ends), piece.tangent(ends)
     closed = carrier.closed and bool(np.linalg.norm(p[1] - p[0]) < 1e-6 and np.linalg.norm(t[1] - t[0]) < 1e-6)
     return Path([piece], closed)
-
-

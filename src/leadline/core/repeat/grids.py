@@ -10,7 +10,9 @@ from leadline.core.geometry.plane import Array, Plane
 
 
 def moved_once(plane: Plane, shift: Array, turn: float) -> Placements:
-    """One move: a turn (rad) about the plane's normal through its origin, then a shift (3,) along its x, its y and its normal."""
+    """One move: a turn (rad) about the plane's normal through its origin, then a shift (3,) along its x, its y and its
+    normal.
+    """
     return _about(plane, np.array([turn]), shift[None])
 
 
@@ -22,7 +24,8 @@ def in_rows(plane: Plane, counts: tuple[int, int], spacings: tuple[float, float]
 
 
 def round_normal(plane: Plane, count: int, angle: float, rise: float) -> Placements:
-    """Places round the plane's normal through its origin, each ``rise`` mm further along it; the first is where the source itself stands.
+    """Places round the plane's normal through its origin, each ``rise`` mm further along it; the first is where the
+    source itself stands.
 
     They share ``angle`` (rad): of a full turn the last one stands a step before the first, else at the angle's end.
     """

@@ -53,9 +53,18 @@ def plane_frame(plane: Plane) -> Frame:
     return np.stack([plane.x, plane.y, plane.normal]), plane.origin
 
 
-def place(path: Path, orientation: Orientation, row: Row, runs: list[Run], seat: Frame, turn: float = 0.0, alternate: float = 0.0) -> Placements:
-    """Moves from the ``seat`` to each copy's place; every copy is turned about the path by ``turn`` and its run's, every
-    second one of a run by ``alternate`` more (rad)."""
+def place(
+    path: Path,
+    orientation: Orientation,
+    row: Row,
+    runs: list[Run],
+    seat: Frame,
+    turn: float = 0.0,
+    alternate: float = 0.0,
+) -> Placements:
+    """Moves from the ``seat`` to each copy's place; every copy is turned about the path by ``turn`` and its run's,
+    every second one of a run by ``alternate`` more (rad).
+    """
     axes, origins = frames_at(path, orientation, row.stations)
     angle = turn + np.array([r.turn for r in runs])[row.run] + alternate * (row.number % 2)
     about = Rotation.from_rotvec(path.tangent(row.stations) * angle[:, None]).as_matrix()
@@ -63,7 +72,9 @@ def place(path: Path, orientation: Orientation, row: Row, runs: list[Run], seat:
 
 
 def carried(path: Path, orientation: Orientation, home: float, at: float, turn: float = 0.0) -> tuple[Array, Array]:
-    """The move, (3, 3) and (3,), that takes what stands at station ``home`` of a path to station ``at``, turned about the path there by ``turn`` (rad)."""
+    """The move, (3, 3) and (3,), that takes what stands at station ``home`` of a path to station ``at``, turned about
+    the path there by ``turn`` (rad).
+    """
     axes, origins = frames_at(path, orientation, np.array([home]))
     once = np.zeros(1, dtype=int)
     move = place(path, orientation, Row(np.array([at]), once, once, 0.0), [Run()], (axes[0], origins[0]), turn)

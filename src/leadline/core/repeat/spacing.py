@@ -16,7 +16,9 @@ LEAST_SPACING = 1e-3
 
 @dataclass(frozen=True)
 class Run:
-    """One run among several: ``phase`` of a spacing further on than the first, turned by ``turn`` (rad) about the path."""
+    """One run among several: ``phase`` of a spacing further on than the first, turned by ``turn`` (rad) about
+    the path.
+    """
 
     phase: float = 0.0
     turn: float = 0.0
@@ -24,7 +26,9 @@ class Run:
 
 @dataclass(frozen=True)
 class Row:
-    """Copies along a path: ``stations`` (n,) rising, the ``run`` (n,) that each is of and its number in that run (n,)."""
+    """Copies along a path: ``stations`` (n,) rising, the ``run`` (n,) that each is of and its number in that
+    run (n,).
+    """
 
     stations: Array
     run: np.ndarray
@@ -58,9 +62,14 @@ def spread_out(spread: Spread, runs: list[Run], length: float, closed: bool) -> 
     room = length - spread.first - spread.last
     if spread.first < 0 or spread.last < 0 or room < 0:
         raise Problem(
-            "no-room", f"Of the path's {mm(length)} nothing is left between {mm(spread.first)} at its start and {mm(spread.last)} at its end.",
-            "Keep less free at the ends.", field="first",
-        )  # fmt: skip
+            "no-room",
+            (
+                f"Of the path's {mm(length)} nothing is left between {mm(spread.first)} at its start and "
+                f"{mm(spread.last)} at its end."
+            ),
+            "Keep less free at the ends.",
+            field="first",
+        )
     around = closed and spread.first == spread.last == 0
     count, spacing = _count_and_spacing(spread, room, around)
     slack = 1e-9 * max(length, 1.0)
@@ -71,7 +80,9 @@ def spread_out(spread: Spread, runs: list[Run], length: float, closed: bool) -> 
         found.append((s, np.full(len(s), k), np.arange(len(s))))
     stations, run_of, number = (np.concatenate([f[i] for f in found]) for i in range(3))
     if len(stations) > MOST:
-        raise Problem("too-many-copies", f"These are {len(stations)} copies.", f"Ask for at most {MOST}.", field="count")
+        raise Problem(
+            "too-many-copies", f"These are {len(stations)} copies.", f"Ask for at most {MOST}.", field="count"
+        )
     order = np.argsort(stations, kind="stable")
     return Row(np.clip(stations[order], 0.0, length), run_of[order], number[order], spacing)
 
@@ -79,7 +90,9 @@ def spread_out(spread: Spread, runs: list[Run], length: float, closed: bool) -> 
 def _count_and_spacing(spread: Spread, room: float, around: bool) -> tuple[int, float]:
     count, spacing = spread.count, spread.spacing
     if count is None and spacing is None:
-        raise Problem("no-count", "Nothing says how many copies there are.", "Give a count, a spacing or both.", field="count")
+        raise Problem(
+            "no-count", "Nothing says how many copies there are.", "Give a count, a spacing or both.", field="count"
+        )
     if count is not None and not 1 <= count <= MOST:
         raise Problem("bad-count", f"{count} copies cannot be made.", f"Give 1 to {MOST}.", field="count")
     if spacing is not None and spacing < LEAST_SPACING:
@@ -88,17 +101,23 @@ def _count_and_spacing(spread: Spread, room: float, around: bool) -> tuple[int, 
         needed = spacing * (count if around else count - 1)
         if needed > room * (1 + 1e-9):
             raise Problem(
-                "no-room", f"{count} copies {mm(spacing)} apart need {mm(needed)}; there are {mm(room)}.",
-                f"Give at most {int(room / spacing) + (0 if around else 1)}, or a spacing up to {mm(room / (count if around else max(count - 1, 1)))}.",
+                "no-room",
+                f"{count} copies {mm(spacing)} apart need {mm(needed)}; there are {mm(room)}.",
+                (
+                    f"Give at most {int(room / spacing) + (0 if around else 1)}, or a spacing up to "
+                    f"{mm(room / (count if around else max(count - 1, 1)))}."
+                ),
                 field="count",
-            )  # fmt: skip
+            )
         return count, spacing
     if count is not None:
         gaps = count if around else count - 1
         return count, room / gaps if gaps else room
     assert spacing is not None
     if room / spacing > MOST:
-        raise Problem("too-many-copies", f"These are {room / spacing:.0f} copies.", f"Ask for at most {MOST}.", field="spacing")
+        raise Problem(
+            "too-many-copies", f"These are {room / spacing:.0f} copies.", f"Ask for at most {MOST}.", field="spacing"
+        )
     if spread.fitted or around:
         gaps = max(1, round(room / spacing))
         return (gaps if around else gaps + 1), room / gaps

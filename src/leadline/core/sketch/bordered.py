@@ -1,7 +1,8 @@
-"""Least change under linear conditions: ``[[H + diag(extra), J'], [J, -diag(soft)]]`` factorised, and solved for several right sides.
+"""Least change under linear conditions: ``[[H + diag(extra), J'], [J, -diag(soft)]]`` factorised, and solved for
+several right sides.
 
-In the course of a solve or a drag the pattern of the matrix stays the same, so that it is laid out once, columns in the order in
-which their factors stay sparse (Davis et al., Algorithm 836: COLAMD, ACM TOMS 30(3), 2004).
+In the course of a solve or a drag the pattern of the matrix stays the same, so that it is laid out once, columns in the
+order in which their factors stay sparse (Davis et al., Algorithm 836: COLAMD, ACM TOMS 30(3), 2004).
 """
 
 from __future__ import annotations
@@ -37,7 +38,9 @@ def dense_factor(H: Array, J: Array, soft: Array, extra: Array | None) -> Solve:
 
 
 class Bordered:
-    """The sparse matrix, of one pattern: ``H`` (n, n) and ``J`` (m, n) are like those that it is made with, in COO form."""
+    """The sparse matrix, of one pattern: ``H`` (n, n) and ``J`` (m, n) are like those that it is made with, in COO
+    form.
+    """
 
     def __init__(self, H: Matrix, J: Matrix) -> None:
         self.n, self.m = H.shape[0], J.shape[0]
@@ -80,4 +83,7 @@ class Bordered:
 
     def _matrix(self, data: Array) -> Matrix:
         size = self.n + self.m
-        return sparse.csc_array((np.bincount(self._slot, weights=data, minlength=len(self._rows)), self._rows, self._starts), shape=(size, size))
+        return sparse.csc_array(
+            (np.bincount(self._slot, weights=data, minlength=len(self._rows)), self._rows, self._starts),
+            shape=(size, size),
+        )

@@ -28,7 +28,9 @@ MOST_MISSED = 3  # sets that short searches miss in a sketch: then every search 
 MOST_LONG = 60  # sets that get a long search; then a short one must do, so that an answer comes in the end
 
 
-def smallest_conflict(candidates: Sequence[str], feasible: Callable[[Sequence[str]], bool], given: Sequence[str] = ()) -> list[str]:
+def smallest_conflict(
+    candidates: Sequence[str], feasible: Callable[[Sequence[str]], bool], given: Sequence[str] = ()
+) -> list[str]:
     """An irreducible infeasible subset of ``candidates``: without any one of them, what is left can be satisfied.
 
     ``given`` always counts and is not returned. Empty when all together are feasible. By divide and conquer (Junker,
@@ -55,9 +57,9 @@ class Searches:
     """Which of a sketch's constraints and dimensions can hold together, with all that was found out so far.
 
     What holds together does so without some of it, and what does not, not with more either: so that most questions are
-    answered without a search. ``search`` tries a set and gives the sketch in which it holds, if it found one; it is told
-    which of ``STARTS`` and ``MORE_STARTS`` to begin from, and begins from those sketches, too, in which most of the set held before:
-    they are often but a step away.
+    answered without a search. ``search`` tries a set and gives the sketch in which it holds, if it found one; it is
+    told which of ``STARTS`` and ``MORE_STARTS`` to begin from, and begins from those sketches, too, in which most of
+    the set held before: they are often but a step away.
     """
 
     def __init__(self, search: Callable[[Sequence[str], slice, Sequence[Sketch]], Sketch | None]) -> None:
@@ -85,13 +87,17 @@ class Searches:
             self._failed[thoroughly].append(asked)
             return False
         self._held[asked] = found
-        short = [one for one in self._failed[False] if not one <= asked]  # those that are gone take more than a short search
+        short = [
+            one for one in self._failed[False] if not one <= asked
+        ]  # those that are gone take more than a short search
         self._missed += len(short) < len(self._failed[False])
         self._failed[False] = short
         return True
 
     def smallest(self, candidates: Sequence[str], given: Sequence[str] = ()) -> list[str]:
-        """The smallest conflict among candidates and what is ``given``, which no long search can satisfy; empty when there is none."""
+        """The smallest conflict among candidates and what is ``given``, which no long search can satisfy; empty when
+        there is none.
+        """
         everything = [*given, *candidates]
         while True:  # each round but the last spends a long search, of which there are only so many
             found = smallest_conflict(candidates, self.feasible, given)
@@ -113,10 +119,11 @@ class Searches:
 
 
 def satisfied(system: System, starts: slice, beginnings: Sequence[Sketch] = ()) -> Sketch | None:
-    """The sketch in some state, not a collapsed one, that satisfies all equations, be it turned over; None as far as searches can tell.
+    """The sketch in some state, not a collapsed one, that satisfies all equations, be it turned over; None as far as
+    searches can tell.
 
-    They begin from the drawn state, from ``beginnings`` (sketches of the same points and entities), and from ``starts`` of the random
-    ones about the drawn one that ``STARTS`` and ``MORE_STARTS`` tell.
+    They begin from the drawn state, from ``beginnings`` (sketches of the same points and entities), and from ``starts``
+    of the random ones about the drawn one that ``STARTS`` and ``MORE_STARTS`` tell.
     """
     x0 = system.state()
     if not system.equations.rows:
@@ -135,11 +142,15 @@ def satisfied(system: System, starts: slice, beginnings: Sequence[Sketch] = ()) 
 def _starts(system: System, x0: Array, starts: slice, beginnings: Sequence[Sketch]) -> Iterator[Array]:
     yield from (system.state_of(sketch) for sketch in beginnings)
     spreads = np.array([*STARTS, *MORE_STARTS])[:, None]
-    yield from (x0 + spreads * np.random.default_rng(11).standard_normal((len(spreads), system.n)) * ~system.held)[starts]
+    yield from (x0 + spreads * np.random.default_rng(11).standard_normal((len(spreads), system.n)) * ~system.held)[
+        starts
+    ]
 
 
 def settle(system: System, x: Array) -> Array | None:
-    """The state without residual that a least-squares search from x comes to; None when it ends elsewhere, or equations have no values at x."""
+    """The state without residual that a least-squares search from x comes to; None when it ends elsewhere, or equations
+    have no values at x.
+    """
     free = ~system.held & system.equations.reached()
     found, residual = least_squares_from(system, x, free, GAIN, TRIES, "lm")
     if np.abs(residual).max() > SETTLED:

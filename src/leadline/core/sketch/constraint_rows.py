@@ -116,9 +116,11 @@ def _on_path(system: System, c: Constraint) -> None:
         raise wrong(c, "one point")
     if c.id not in system.external.crossings:
         raise Problem(
-            "path-misses", "The path does not cross this sketch's plane.",
-            "Move the plane so that the path goes through it, or take the tie away.", items=[c.id],
-        )  # fmt: skip
+            "path-misses",
+            "The path does not cross this sketch's plane.",
+            "Move the plane so that the path goes through it, or take the tie away.",
+            items=[c.id],
+        )
     target = (np.array(system.external.crossings[c.id]) - system.middle) / system.scale
     for terms, value in zip(system.point_terms(c.items[0]), target, strict=True):
         system.equations.add(Row(Kind.LINEAR, c.id, constant=float(value), linear=terms))
@@ -272,8 +274,10 @@ def _mirrored_pairs(system: System, c: Constraint, first: str, second: str) -> l
         raise wrong(c, "two points or two like curves")
     if isinstance(a, Line) and isinstance(b, Line):
         pairings = ([(a.start, b.start), (a.end, b.end)], [(a.start, b.end), (a.end, b.start)])
-        return min(pairings, key=lambda pairs: sum(
-            float(np.hypot(*(image(system, c.items[2], p) - system.at(q)))) for p, q in pairs))  # fmt: skip
+        return min(
+            pairings,
+            key=lambda pairs: sum(float(np.hypot(*(image(system, c.items[2], p) - system.at(q)))) for p, q in pairs),
+        )
     if isinstance(a, Arc) and isinstance(b, Arc):
         about_point = system.is_point(c.items[2])
         ends = [(a.start, b.start), (a.end, b.end)] if about_point else [(a.start, b.end), (a.end, b.start)]
@@ -287,9 +291,12 @@ def _line_touches_circle(system: System, c: Constraint, line: str, circle: str) 
     start, end = system.ends_of(line)
     side = side_of(system, start, end, curve.center)
     row = Row(
-        Kind.CROSS, c.id, v=system.between(start, end), w=system.between(start, curve.center),
+        Kind.CROSS,
+        c.id,
+        v=system.between(start, end),
+        w=system.between(start, curve.center),
         linear=[(system.radius[circle], -side)],
-    )  # fmt: skip
+    )
     system.equations.add(row)
 
 

@@ -46,7 +46,9 @@ def on_spline(system: System, spline: AnySpline, point: str, owner: str) -> list
 def mirrored_arm(
     system: System, arm: tuple[str, str], image: tuple[str, str], line: tuple[str, str] | None, owner: str
 ) -> Row:
-    """The cross product of a centre's arm, mirrored about a line or a point (None), with its image's arm: 0 where they agree."""
+    """The cross product of a centre's arm, mirrored about a line or a point (None), with its image's arm: 0 where they
+    agree.
+    """
     points = [*arm, *image, *(line or ())]
     variables = [v for p in points for v in system.variables_of(p)]
 

@@ -34,8 +34,9 @@ class Drag:
         self.places = np.array([self.system.variables_of(p.id) for p in points], dtype=int).reshape(-1, 2)
         self.rounds = [
             (self.system.variables_of(e.center)[:2], self.system.radius[e.id])
-            for e in self.system.sketch.entities if isinstance(e, Circle | Ellipse)
-        ]  # fmt: skip
+            for e in self.system.sketch.entities
+            if isinstance(e, Circle | Ellipse)
+        ]
         self.box = self._box(self.x0)
 
     def to(self, item: str, place: tuple[float, float]) -> Sketch:
@@ -107,7 +108,9 @@ class Drag:
         return system.solved(x if x is not None and x[index] > 0 and self._on_leash(x, goal) else self.x0)
 
     def _minor_through(self, ellipse: Ellipse, goal: Array) -> float:
-        """The minor half-axis with which the ellipse comes nearest to a place: how far that stands off the major axis."""
+        """The minor half-axis with which the ellipse comes nearest to a place: how far that stands off the
+        major axis.
+        """
         major, d = self.system.at(ellipse.major) - self.system.at(ellipse.center), goal - self.system.at(ellipse.center)
         return abs(float(major[0] * d[1] - major[1] * d[0])) / math.hypot(*major)
 

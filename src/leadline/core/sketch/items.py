@@ -1,4 +1,6 @@
-"""The geometry that constraints and dimensions are about: lines, arcs and circles, ends and directions of a sketch's entities."""
+"""The geometry that constraints and dimensions are about: lines, arcs and circles, ends and directions of a sketch's
+entities.
+"""
 
 from __future__ import annotations
 
@@ -43,9 +45,11 @@ def check_items(system: System, what: Constraint | Dimension) -> None:
     for item in what.items:
         if not (system.is_point(item) or item in system.entities or item in AXES):
             raise Problem(
-                "deleted-reference", f"The {words(what.kind)} {what.id} uses {item}, which is no longer in the sketch.",
-                "Delete the constraint or draw the missing piece again.", items=[what.id],
-            )  # fmt: skip
+                "deleted-reference",
+                f"The {words(what.kind)} {what.id} uses {item}, which is no longer in the sketch.",
+                "Delete the constraint or draw the missing piece again.",
+                items=[what.id],
+            )
 
 
 def wrong(what: Constraint | Dimension, needs: str) -> Problem:
@@ -113,14 +117,19 @@ def _points_on(system: System, item: str) -> list[str]:
     """Points that lie on a curve: its ends, and those that constraints hold there."""
     ends = end_points(system.entities[item]) if item in system.entities else None
     held = [
-        p for c in system.sketch.constraints if c.kind in ("on_curve", "midpoint") and item in c.items
-        for p in c.items if system.is_point(p)
-    ]  # fmt: skip
+        p
+        for c in system.sketch.constraints
+        if c.kind in ("on_curve", "midpoint") and item in c.items
+        for p in c.items
+        if system.is_point(p)
+    ]
     return [*(ends or ()), *held]
 
 
 def contact_point(system: System, first: str, second: str) -> str | None:
-    """A point that is held on both of two lines, arcs or circles, or is a spline's end held on one; None without one."""
+    """A point that is held on both of two lines, arcs or circles, or is a spline's end held on one; None
+    without one.
+    """
     for p in _points_on(system, first):
         for q in _points_on(system, second):
             if system.same_point(p, q) and all(_heads_through(system, i, p) for i in (first, second)):

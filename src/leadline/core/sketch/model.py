@@ -125,18 +125,36 @@ class Smoothed(Model):
     construction: bool = False
 
 
-Entity = Annotated[
-    Line | Arc | Circle | Ellipse | Spline | ControlSpline | Smoothed, Field(discriminator="kind")
-]
+Entity = Annotated[Line | Arc | Circle | Ellipse | Spline | ControlSpline | Smoothed, Field(discriminator="kind")]
 
 ConstraintKind = Literal[
-    "coincident", "horizontal", "vertical", "parallel", "perpendicular", "tangent", "smooth", "equal", "concentric",
-    "symmetric", "collinear", "fix", "midpoint", "on_curve", "on_path",
-]  # fmt: skip
+    "coincident",
+    "horizontal",
+    "vertical",
+    "parallel",
+    "perpendicular",
+    "tangent",
+    "smooth",
+    "equal",
+    "concentric",
+    "symmetric",
+    "collinear",
+    "fix",
+    "midpoint",
+    "on_curve",
+    "on_path",
+]
 DimensionKind = Literal[
-    "length", "distance", "horizontal_distance", "vertical_distance", "radius", "diameter", "angle", "curve_length",
+    "length",
+    "distance",
+    "horizontal_distance",
+    "vertical_distance",
+    "radius",
+    "diameter",
+    "angle",
+    "curve_length",
     "minor_radius",
-]  # fmt: skip
+]
 LENGTHS = tuple(kind for kind in get_args(DimensionKind) if kind != "angle")
 
 
@@ -169,7 +187,8 @@ class Dimension(Model):
 
 
 class Projection(Model):
-    """Reference geometry that follows something outside: ``points`` (and sizes of ``entities``) stand where it projects to.
+    """Reference geometry that follows something outside: ``points`` (and sizes of ``entities``) stand where it projects
+    to.
 
     The source is a step and, in it, a point or curve of its sketch, its whole path, or a face or an edge of its
     body by name.

@@ -21,14 +21,19 @@ def check_names(sketch: Sketch) -> None:
         missing = [p for p in entity_points(entity) if p not in points]
         if missing:
             raise Problem(
-                "unknown-point", f"{entity.kind} {entity.id} uses the point {missing[0]}, which is not there.", "Delete it or draw it again.", items=[entity.id]
+                "unknown-point",
+                f"{entity.kind} {entity.id} uses the point {missing[0]}, which is not there.",
+                "Delete it or draw it again.",
+                items=[entity.id],
             )
         gone = [i for i in entity.of if i not in entities] if isinstance(entity, Smoothed) else []
         if gone:
             raise Problem(
-                "deleted-reference", f"The smoothed outline {entity.id} used {gone[0]}, which is no longer in the sketch.",
-                "Delete it and smooth the outline again.", items=[entity.id],
-            )  # fmt: skip
+                "deleted-reference",
+                f"The smoothed outline {entity.id} used {gone[0]}, which is no longer in the sketch.",
+                "Delete it and smooth the outline again.",
+                items=[entity.id],
+            )
         _refuse_knots(entity)
 
 

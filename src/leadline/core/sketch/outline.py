@@ -95,14 +95,22 @@ def smooth_outline(entity: Smoothed, at: dict[str, Array], sketch: Sketch) -> tu
         Problem: the outline is not one closed chain of lines and arcs, or the tolerance is too fine.
     """
     of = sketch.model_copy(
-        update={"entities": [e.model_copy(update={"construction": False}) for e in sketch.entities if e.id in entity.of]}
+        update={
+            "entities": [e.model_copy(update={"construction": False}) for e in sketch.entities if e.id in entity.of]
+        }
     )
     found = chains(of)
-    if len(found) != 1 or not found[0].closed or any(e.kind not in ("line", "arc", "circle") for e in found[0].entities):
+    if (
+        len(found) != 1
+        or not found[0].closed
+        or any(e.kind not in ("line", "arc", "circle") for e in found[0].entities)
+    ):
         raise Problem(
-            "not-closed", f"The outline that {entity.id} smooths is not one closed chain of lines and arcs.",
-            "Close it, or smooth it again.", items=[entity.id, *entity.of],
-        )  # fmt: skip
+            "not-closed",
+            f"The outline that {entity.id} smooths is not one closed chain of lines and arcs.",
+            "Close it, or smooth it again.",
+            items=[entity.id, *entity.of],
+        )
     return smoothed(list(_loop(found[0], at, of).edges), entity.tolerance, entity.id)
 
 
@@ -141,10 +149,12 @@ def chains(sketch: Sketch, only: Sequence[str] | None = None) -> list[Chain]:
             x, y = nodes.places[node]
             names = ", ".join(e.id for e in entities)
             raise Problem(
-                "branch", f"{len(entities)} curves meet at ({mm(x)}, {mm(y)}): {names}.",
-                "Leave two there: delete the others or make them construction.", items=[e.id for e in entities],
+                "branch",
+                f"{len(entities)} curves meet at ({mm(x)}, {mm(y)}): {names}.",
+                "Leave two there: delete the others or make them construction.",
+                items=[e.id for e in entities],
                 at=[float(x), float(y)],
-            )  # fmt: skip
+            )
     left = {e.id: e for e in open_entities}
     while left:
         found.append(_walk(left, ends, touching))
@@ -161,7 +171,12 @@ class _Nodes:
     def of(self, p: Array) -> int:
         x, y = float(p[0]), float(p[1])
         column, row = math.floor(x / JOIN), math.floor(y / JOIN)
-        near = [i for c in (column - 1, column, column + 1) for r in (row - 1, row, row + 1) for i in self._cells.get((c, r), ())]
+        near = [
+            i
+            for c in (column - 1, column, column + 1)
+            for r in (row - 1, row, row + 1)
+            for i in self._cells.get((c, r), ())
+        ]
         for i in sorted(near):
             if max(abs(x - self.places[i][0]), abs(y - self.places[i][1])) <= JOIN:
                 return i
@@ -170,9 +185,7 @@ class _Nodes:
         return len(self.places) - 1
 
 
-def _walk(
-    left: dict[str, Entity], ends: dict[str, tuple[int, int]], touching: dict[int, list[Entity]]
-) -> Chain:
+def _walk(left: dict[str, Entity], ends: dict[str, tuple[int, int]], touching: dict[int, list[Entity]]) -> Chain:
     """One chain, from a loose end if there is one, in the direction of its first-drawn entity."""
     loose = [e for e in left.values() if any(len(touching[n]) == 1 for n in ends[e.id])]
     first = loose[0] if loose else next(iter(left.values()))
@@ -219,10 +232,12 @@ def single_chain(sketch: Sketch, only: Sequence[str] | None = None) -> Chain:
             "several-paths", "The sketch has several separate curves.", "Leave one, or pick the path's curves."
         )
     raise Problem(
-        "gap", f"The path has a gap of {mm(gap)} between ({mm(p[0])}, {mm(p[1])}) and ({mm(q[0])}, {mm(q[1])}).",
-        "Join the two ends, or make the loose piece construction.", at=[float(v) for v in p],
+        "gap",
+        f"The path has a gap of {mm(gap)} between ({mm(p[0])}, {mm(p[1])}) and ({mm(q[0])}, {mm(q[1])}).",
+        "Join the two ends, or make the loose piece construction.",
+        at=[float(v) for v in p],
         items=[e.id for c in found[1:] for e in c.entities],
-    )  # fmt: skip
+    )
 
 
 def chain_ends(chain: Chain) -> tuple[str, str] | None:
@@ -269,9 +284,11 @@ def regions(sketch: Sketch, only: Sequence[str] | None = None) -> list[Region]:
     missing = [o for o in only if o not in known]
     if missing:
         raise Problem(
-            "deleted-reference", f"The region {missing[0]} is no longer in the profile.", "Pick the region again.",
+            "deleted-reference",
+            f"The region {missing[0]} is no longer in the profile.",
+            "Pick the region again.",
             field="regions",
-        )  # fmt: skip
+        )
     return [known[o] for o in only]
 
 
@@ -284,7 +301,9 @@ def sheets(sketch: Sketch, only: Sequence[str] | None = None) -> list[Region]:
     at = coordinates(sketch)
     found = [c for c in chains(sketch) if only is None or any(e.id in only for e in c.entities)]
     if not found:
-        raise Problem("no-region", "The profile has no curve: nothing is drawn in it.", "Draw a line, an arc or a spline.")
+        raise Problem(
+            "no-region", "The profile has no curve: nothing is drawn in it.", "Draw a line, an arc or a spline."
+        )
     return [Region(_loop(c, at, sketch), (), True) for c in found]
 
 
@@ -306,13 +325,19 @@ def _nothing_closed(found: list[Chain], at: dict[str, Array]) -> Problem:
     p, q = at[ends[0]], at[ends[1]]
     gap = float(np.hypot(*(p - q)))
     return Problem(
-        "no-region", f"The profile has no closed region: the outline is open by {mm(gap)} at ({mm(q[0])}, {mm(q[1])}).",
-        "Join its ends.", at=[float(v) for v in q], items=[e.id for e in found[0].entities],
-    )  # fmt: skip
+        "no-region",
+        f"The profile has no closed region: the outline is open by {mm(gap)} at ({mm(q[0])}, {mm(q[1])}).",
+        "Join its ends.",
+        at=[float(v) for v in q],
+        items=[e.id for e in found[0].entities],
+    )
 
 
 def all_regions(sketch: Sketch) -> list[tuple[Region, bool]]:
-    """Every region that can be picked, and whether it is material when nothing is picked. Raises Problem as ``regions``."""
+    """Every region that can be picked, and whether it is material when nothing is picked.
+
+    Raises Problem as ``regions``.
+    """
     loops = _loops(sketch, coordinates(sketch), chains(sketch))
     return nest(loops) if loops else []
 
@@ -331,23 +356,29 @@ def nest(loops: list[Loop]) -> list[tuple[Region, bool]]:
     for loop, outline in zip(loops, outlines, strict=True):
         if len(outline) < 3:
             raise Problem(
-                "no-area", "An outline of the profile goes there and back and encloses nothing.", "Delete one of its lines, or draw it on.",
+                "no-area",
+                "An outline of the profile goes there and back and encloses nothing.",
+                "Delete one of its lines, or draw it on.",
                 items=[e.origin for e in loop.edges],
-            )  # fmt: skip
+            )
     polygons = [shapely.Polygon(outline) for outline in outlines]
     for loop, polygon in zip(loops, polygons, strict=True):
         if not polygon.is_valid:
             raise Problem(
-                "crosses-itself", "An outline of the profile crosses itself.", "Redraw it without the crossing.",
+                "crosses-itself",
+                "An outline of the profile crosses itself.",
+                "Redraw it without the crossing.",
                 items=[e.origin for e in loop.edges],
-            )  # fmt: skip
+            )
     rims = [polygon.exterior for polygon in polygons]
     for i, j in shapely.STRtree(rims).query(rims, predicate="intersects").T:
         if i > j:
             raise Problem(
-                "outlines-cross", "Two outlines of the profile touch or cross each other.",
-                "Move one of them clear of the other.", items=[loops[i].edges[0].origin, loops[j].edges[0].origin],
-            )  # fmt: skip
+                "outlines-cross",
+                "Two outlines of the profile touch or cross each other.",
+                "Move one of them clear of the other.",
+                items=[loops[i].edges[0].origin, loops[j].edges[0].origin],
+            )
     n = len(loops)
     around: list[set[int]] = [set() for _ in range(n)]
     for i, j in shapely.STRtree(polygons).query(polygons, predicate="within").T:

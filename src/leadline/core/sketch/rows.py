@@ -89,22 +89,32 @@ class Equations:
         self._lay_out_slopes()
 
     def _lay_out_slopes(self) -> None:
-        """Where each number that ``_gradients`` and ``_general_slopes`` give goes in the Jacobian, whose pattern stays the same."""
-        groups = [(rows, d) for kind, (rows, v, w) in self._pairs.items() for d in ((v,) if kind == Kind.LENGTH else (v, w))]
+        """Where each number that ``_gradients`` and ``_general_slopes`` give goes in the Jacobian, whose pattern stays
+        the same.
+        """
+        groups = [
+            (rows, d) for kind, (rows, v, w) in self._pairs.items() for d in ((v,) if kind == Kind.LENGTH else (v, w))
+        ]
         none = np.empty(0, dtype=int)
         own = np.concatenate([none, *(np.repeat(rows, 2) for rows, _ in groups)])
         side = np.concatenate([none, *(np.stack([2 * d, 2 * d + 1], axis=1).ravel() for _, d in groups)])
         S, L = sparse.csr_array(self.S), sparse.coo_array(self.L)
         count = np.diff(S.indptr)[side]
         self._gradient = np.repeat(np.arange(len(side)), count)  # of each term, the gradient that it takes
-        term = np.arange(len(self._gradient)) - np.repeat(np.cumsum(count) - count, count) + np.repeat(S.indptr[side], count)
+        term = (
+            np.arange(len(self._gradient))
+            - np.repeat(np.cumsum(count) - count, count)
+            + np.repeat(S.indptr[side], count)
+        )
         self._factor = S.data[term]
         general = [(k, v) for k in self.index[Kind.GENERAL] for v in self.rows[k].variables]
         rows = np.concatenate([own[self._gradient], L.row, np.array([k for k, _ in general], dtype=int)])
         columns = np.concatenate([S.indices[term], L.col, np.array([v for _, v in general], dtype=int)])
         self._places, slot = np.unique(rows * self.n + columns, return_inverse=True)
         self._term_slot, linear, self._general_slot = np.split(slot, [len(term), len(term) + L.nnz])
-        self._linear = np.bincount(linear, weights=L.data, minlength=len(self._places)).astype(float)  # of nothing it counts whole numbers
+        self._linear = np.bincount(linear, weights=L.data, minlength=len(self._places)).astype(
+            float
+        )  # of nothing it counts whole numbers
         self._columns = self._places % self.n
         self._starts = np.searchsorted(self._places, np.arange(len(self.rows) + 1) * self.n)
 
@@ -126,7 +136,9 @@ class Equations:
         return np.asarray(self.S @ x).reshape(-1, 2)
 
     def _turning(self, x: Array) -> NDArray[np.complex128]:
-        """All directions at x as complex numbers, shape (k,): v* w has the dot product of two as its real part, the cross product as its imaginary one."""
+        """All directions at x as complex numbers, shape (k,): v* w has the dot product of two as its real part, the
+        cross product as its imaginary one.
+        """
         return np.asarray(self.S @ x).view(np.complex128)
 
     def residual(self, x: Array) -> Array:
@@ -152,7 +164,9 @@ class Equations:
     def jacobian(self, x: Array) -> Matrix:
         """Derivatives of the residuals, shape (m, n); dense for small systems."""
         size = len(self._places)
-        data = self._linear + np.bincount(self._term_slot, weights=self._gradients(x)[self._gradient] * self._factor, minlength=size)
+        data = self._linear + np.bincount(
+            self._term_slot, weights=self._gradients(x)[self._gradient] * self._factor, minlength=size
+        )
         if len(self._general_slot):
             data += np.bincount(self._general_slot, weights=self._general_slopes(x), minlength=size)
         shape = (len(self.rows), self.n)
@@ -174,7 +188,9 @@ class Equations:
             elif kind == Kind.EQUAL:
                 w = V[of_w]
                 found += [v / size, -w / _size(w)]
-            elif kind == Kind.CROSS:  # imag(u* w): of w it grows by i u, of v by -i w/|v| without its part along u, as u turns alone
+            elif (
+                kind == Kind.CROSS
+            ):  # imag(u* w): of w it grows by i u, of v by -i w/|v| without its part along u, as u turns alone
                 u = v / size
                 found += [1j * u * (-(u.conj() * V[of_w]).real / size), 1j * u]
             else:

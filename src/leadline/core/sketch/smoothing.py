@@ -33,9 +33,12 @@ def smoothed(edges: list[Edge], tolerance: float, owner: str) -> tuple[BSpline, 
     found = _fit(data.tobytes(), len(data), np.ascontiguousarray(outline).tobytes(), tolerance)
     if found is None:
         raise Problem(
-            "tolerance", f"The outline cannot be smoothed to within {mm(tolerance)}.", "Give a larger tolerance.",
-            items=[owner], field="tolerance",
-        )  # fmt: skip
+            "tolerance",
+            f"The outline cannot be smoothed to within {mm(tolerance)}.",
+            "Give a larger tolerance.",
+            items=[owner],
+            field="tolerance",
+        )
     return found
 
 

@@ -59,16 +59,20 @@ def _check_size(dimension: Dimension, value: float) -> None:
     if dimension.kind in ANGULAR_DIMENSIONS:
         if not 0 < value < np.pi:
             raise Problem(
-                "bad-size", f"The angle {dimension.id} is {degrees(value)}.", "Give more than 0° and less than 180°.",
+                "bad-size",
+                f"The angle {dimension.id} is {degrees(value)}.",
+                "Give more than 0° and less than 180°.",
                 items=[dimension.id],
-            )  # fmt: skip
+            )
         return
     least_is_zero = dimension.kind.endswith("distance")
     if value < 0 or (value == 0 and not least_is_zero):
         raise Problem(
-            "bad-size", f"The {name} {dimension.id} is {mm(value)}.", "Give a size above zero.",
+            "bad-size",
+            f"The {name} {dimension.id} is {mm(value)}.",
+            "Give a size above zero.",
             items=[dimension.id],
-        )  # fmt: skip
+        )
 
 
 def solve_sketch(sketch: Sketch, external: External | None = None, judge: bool = True) -> Solution:
@@ -101,17 +105,28 @@ def solve_sketch(sketch: Sketch, external: External | None = None, judge: bool =
 
 def _check_values(system: System, x: Array) -> None:
     """Raise Problem when an equation has no value at x, as that of a point on an ellipse whose axis has no length."""
-    owner = next((row.owner for row, r in zip(system.equations.rows, system.equations.residual(x), strict=True) if not np.isfinite(r)), None)
+    owner = next(
+        (
+            row.owner
+            for row, r in zip(system.equations.rows, system.equations.residual(x), strict=True)
+            if not np.isfinite(r)
+        ),
+        None,
+    )
     if owner is not None:
         raise Problem(
-            "shrunk", f"{_title(system, owner)} cannot be told: the curve is drawn as a single point.", "Draw it larger, or take away what holds it so small.",
+            "shrunk",
+            f"{_title(system, owner)} cannot be told: the curve is drawn as a single point.",
+            "Draw it larger, or take away what holds it so small.",
             items=[owner],
-        )  # fmt: skip
+        )
 
 
 def _solve_from_places(sketch: Sketch, external: External) -> tuple[System, stepping.Outcome] | None:
     """Solve with what is projected already where it belongs: a source may have turned round or jumped."""
-    points = [p.model_copy(update=dict(zip("xy", external.places.get(p.id, (p.x, p.y)), strict=True))) for p in sketch.points]
+    points = [
+        p.model_copy(update=dict(zip("xy", external.places.get(p.id, (p.x, p.y)), strict=True))) for p in sketch.points
+    ]
     system = build_system(sketch.model_copy(update={"points": points}), external)
     outcome = stepping.solve(system, system.state())
     return (system, outcome) if outcome.solved else None
@@ -122,9 +137,13 @@ def _judged(system: System, x: Array, solved: Sketch) -> Solution:
     measured = {d.id: measure(system, d, x) for d in solved.dimensions if not d.driving}
     repeated = [r for r in diagnosis.repeated if r not in system.entities]
     return Solution(
-        solved, diagnosis.freedom, diagnosis.free_points + diagnosis.free_radii, repeated, measured,
+        solved,
+        diagnosis.freedom,
+        diagnosis.free_points + diagnosis.free_radii,
+        repeated,
+        measured,
         _motions(system, diagnosis),
-    )  # fmt: skip
+    )
 
 
 def _motions(system: System, diagnosis: Diagnosis) -> list[dict[str, tuple[float, float]]]:
@@ -191,30 +210,45 @@ def _unreachable(system: System, outcome: stepping.Outcome) -> Problem:
         return _short_of(system, x, dimensions[stuck], text, items, for_certain)
     if not for_certain:
         return Problem(
-            "turned-over", f"{_title(system, worst)} cannot be reached from here without turning something over or folding it, because of {text}.",
-            "Drag the sketch nearer to what you want first, or take one of these away.", items=items,
-        )  # fmt: skip
+            "turned-over",
+            (
+                f"{_title(system, worst)} cannot be reached from here without turning something over or folding "
+                f"it, because of {text}."
+            ),
+            "Drag the sketch nearer to what you want first, or take one of these away.",
+            items=items,
+        )
     return Problem("conflict", f"{_title(system, worst)} contradicts {text}.", "Take one of these away.", items=items)
 
 
-def _short_of(system: System, x: Array, dimension: Dimension, holders: str, items: list[str], for_certain: bool) -> Problem:
-    """A dimension that does not get to its value, at x where the solver stopped: as ``holders`` contradict it for certain, or as it cannot be
-    got to from here."""
+def _short_of(
+    system: System, x: Array, dimension: Dimension, holders: str, items: list[str], for_certain: bool
+) -> Problem:
+    """A dimension that does not get to its value, at x where the solver stopped: as ``holders`` contradict it for
+    certain, or as it cannot be got to from here.
+    """
     angular = dimension.kind in ANGULAR_DIMENSIONS
     wanted, got = (
-        degrees(v) if angular else mm(v) for v in (system.external.dimensions[dimension.id], measure(system, dimension, x))
+        degrees(v) if angular else mm(v)
+        for v in (system.external.dimensions[dimension.id], measure(system, dimension, x))
     )
     what = words(dimension.kind)
     if for_certain:
         return Problem(
-            "limit", f"{wanted} cannot be reached: the {what} gets to {got}, held by {holders}.",
-            f"Give a value nearer {got}, or take one of these away.", items=items,
-        )  # fmt: skip
+            "limit",
+            f"{wanted} cannot be reached: the {what} gets to {got}, held by {holders}.",
+            f"Give a value nearer {got}, or take one of these away.",
+            items=items,
+        )
     return Problem(
         "turned-over",
-        f"{wanted} cannot be reached from here without turning something over or folding it: the {what} gets to {got}, because of {holders}.",
-        f"Drag the sketch nearer to what you want first, give a value nearer {got}, or take one of these away.", items=items,
-    )  # fmt: skip
+        (
+            f"{wanted} cannot be reached from here without turning something over or folding it: the {what} "
+            f"gets to {got}, because of {holders}."
+        ),
+        f"Drag the sketch nearer to what you want first, give a value nearer {got}, or take one of these away.",
+        items=items,
+    )
 
 
 def _disagreeing(system: System, x: Array, open_owners: list[str]) -> tuple[list[str], bool]:
@@ -242,10 +276,12 @@ def _all_owners(sketch: Sketch) -> list[str]:
 def _satisfied(system: System, owners: Sequence[str], starts: slice, beginnings: Sequence[Sketch]) -> Sketch | None:
     """The sketch in a state in which these of its constraints and dimensions all hold, if one is found."""
     kept, sketch = set(owners), system.sketch
-    reduced = sketch.model_copy(update={
-        "constraints": [c for c in sketch.constraints if c.id in kept],
-        "dimensions": [d for d in sketch.dimensions if d.id in kept],
-    })  # fmt: skip
+    reduced = sketch.model_copy(
+        update={
+            "constraints": [c for c in sketch.constraints if c.id in kept],
+            "dimensions": [d for d in sketch.dimensions if d.id in kept],
+        }
+    )
     try:
         return satisfied(build_system(reduced, system.external), starts, beginnings)
     except Problem:  # one of them means nothing without another, as tangency at an end that is no longer shared

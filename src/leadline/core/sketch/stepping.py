@@ -70,7 +70,8 @@ def solve(system: System, x0: Array) -> Outcome:
 def correct(system: System, x: Array, wanted: Array, near: bool = False) -> tuple[Array | None, int]:
     """Newton steps from x until the residual is ``wanted``; None when they do not get there.
 
-    From a place that is ``near`` the slopes of one step serve for the next, too, as long as each makes the residual much smaller.
+    From a place that is ``near`` the slopes of one step serve for the next, too, as long as each makes the residual
+    much smaller.
     """
     equations = system.equations
     if not equations.rows:
@@ -121,14 +122,18 @@ class EdgeMetric:
             self.H = sparse.coo_array(E.T @ E + sparse.diags_array(diagonal[self.free]))
 
     def least_change(self, J: Matrix, rhs: Array, pull: Array | None = None, extra: Array | None = None) -> Array:
-        """Minimise ``dx' (H + diag(extra)) dx / 2 - pull' dx`` subject to ``J dx = rhs``. Raises LinAlgError or RuntimeError."""
+        """Minimise ``dx' (H + diag(extra)) dx / 2 - pull' dx`` subject to ``J dx = rhs``.
+
+        Raises LinAlgError or RuntimeError.
+        """
         return self.factor(J, extra)(rhs, pull)
 
     def factor(self, J: Matrix, extra: Array | None = None) -> Callable[[Array, Array | None], Array]:
         """What ``least_change`` solves, to be solved for several right sides and pulls.
 
-        Rows that depend on others make the matrix singular; the small diagonal block ``-soft`` prevents that. It is a share of J H^-1 J': with
-        many small edges that is itself small, and a fixed softness would leave Newton's method linear.
+        Rows that depend on others make the matrix singular; the small diagonal block ``-soft`` prevents that. It is a
+        share of J H^-1 J': with many small edges that is itself small, and a fixed softness would leave Newton's method
+        linear.
         """
         J = J if self.free.all() else J[:, self.free]
         n, soft = J.shape[1], self._softness(J)

@@ -36,7 +36,27 @@ PHYSICAL = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "pc": 25.4 / 6}
 PX = 25.4 / 96
 SAME = 1e-9
 UNSAFE = ("script", "foreignObject")
-GEOMETRY = {"d", "points", "viewBox", "transform", "x", "y", "x1", "y1", "x2", "y2", "cx", "cy", "r", "rx", "ry", "width", "height"}
+GEOMETRY = frozenset(
+    [
+        "d",
+        "points",
+        "viewBox",
+        "transform",
+        "x",
+        "y",
+        "x1",
+        "y1",
+        "x2",
+        "y2",
+        "cx",
+        "cy",
+        "r",
+        "rx",
+        "ry",
+        "width",
+        "height",
+    ]
+)
 NO_NUMBER = re.compile(r"(?i)\b(nan|inf|infinity)\b")
 COMMAND = re.compile("[A-DF-Za-df-z]")  # of a path; an e belongs to a number
 NUMBER = re.compile("[0-9.]+")
@@ -70,7 +90,9 @@ def write_svg(sketch: Sketch) -> str:
 
 def _chains(part: Sketch) -> list[Chain]:
     try:
-        return chains(part.model_copy(update={"entities": [e.model_copy(update={"construction": False}) for e in part.entities]}))
+        return chains(
+            part.model_copy(update={"entities": [e.model_copy(update={"construction": False}) for e in part.entities]})
+        )
     except Problem:  # curves that branch are written one by one
         return [Chain((e,), (True,), False) for e in part.entities]
 
@@ -88,7 +110,10 @@ def _shape(chain: Chain, at: dict[str, Array], sketch: Sketch, construction: boo
         m = at[first.major] - at[first.center]
         turn = f'transform="rotate({_n(-math.degrees(math.atan2(m[1], m[0])))} {_p(at[first.center])})"'
         c = at[first.center]
-        return f'<ellipse cx="{_n(c[0])}" cy="{_n(-c[1])}" rx="{_n(float(np.hypot(*m)))}" ry="{_n(first.minor)}" {turn}{style}/>'
+        return (
+            f'<ellipse cx="{_n(c[0])}" cy="{_n(-c[1])}" rx="{_n(float(np.hypot(*m)))}" ry="{_n(first.minor)}" '
+            f"{turn}{style}/>"
+        )
     d, started = [], False
     for entity, forward in zip(chain.entities, chain.forward, strict=True):
         start, commands = _commands(entity, forward, at, sketch)
@@ -158,7 +183,9 @@ def read_svg(data: bytes, mm_per_unit: float | None = None) -> Drawing:
     if len(data) > SVG_BYTES:
         raise _refused(f"is larger than {SVG_BYTES >> 20} MB", "Take out what is not the outline.")
     if mm_per_unit is not None and not (math.isfinite(mm_per_unit) and 1e-6 <= mm_per_unit <= 1e6):
-        raise Problem("bad-size", "The scale is not a size above zero.", "Give the mm of one unit.", field="mm_per_unit")
+        raise Problem(
+            "bad-size", "The scale is not a size above zero.", "Give the mm of one unit.", field="mm_per_unit"
+        )
     root, skipped = _checked(data)
     try:
         box = [float(v) for v in re.findall(r"[-+.\deE]+", root.get("viewBox", ""))]
@@ -166,7 +193,9 @@ def read_svg(data: bytes, mm_per_unit: float | None = None) -> Drawing:
         scale = mm_per_unit or said or 1.0
         width, height = (box[2], box[3]) if len(box) == 4 else (100.0, 100.0)
         for element in root.iter():
-            if "d" in element.attrib:  # what is closed is closed once: the package looks through the whole path for each further time
+            if (
+                "d" in element.attrib
+            ):  # what is closed is closed once: the package looks through the whole path for each further time
                 element.set("d", CLOSED_AGAIN.sub("", element.get("d")))
         for name in ("width", "height"):  # user units in, user units out: the scale is ours
             root.attrib.pop(name, None)
@@ -175,7 +204,14 @@ def read_svg(data: bytes, mm_per_unit: float | None = None) -> Drawing:
         reader = _Reader(scale)
         for element in document.elements():
             reader.take(element)
-    except (ValueError, TypeError, ArithmeticError, AttributeError, LookupError, RecursionError) as error:  # whatever the reader trips over
+    except (
+        ValueError,
+        TypeError,
+        ArithmeticError,
+        AttributeError,
+        LookupError,
+        RecursionError,
+    ) as error:  # whatever the reader trips over
         raise _refused(f"has a number or a path that cannot be read ({error})", "Save it again as plain SVG.") from None
     sketch = reader.centred()
     if not sketch.entities:
@@ -208,9 +244,14 @@ class _Census:
         if self.elements > SVG_ELEMENTS:
             raise _refused(f"has more than {SVG_ELEMENTS} elements", "Keep only the outline.")
         if self.around[-1] > SVG_TRANSFORM:
-            raise _refused(f"moves a {name} by transforms of more than {SVG_TRANSFORM} characters", "Save it with its transforms applied.")
+            raise _refused(
+                f"moves a {name} by transforms of more than {SVG_TRANSFORM} characters",
+                "Save it with its transforms applied.",
+            )
         if self.commands > SVG_COMMANDS or self.numbers > MOST_NUMBERS:
-            raise _refused(f"has more than {SVG_COMMANDS} commands in its paths", "Simplify its paths, or keep only the outline.")
+            raise _refused(
+                f"has more than {SVG_COMMANDS} commands in its paths", "Simplify its paths, or keep only the outline."
+            )
         if name in UNSAFE:
             raise _refused(f"contains a {name}", "Save it as plain SVG without scripts.")
         if any(NO_NUMBER.search(v) for k, v in element.attrib.items() if k in GEOMETRY):
@@ -286,8 +327,10 @@ class _Reader:
         if len(self.draft.points) > SKETCH_POINTS:
             raise TOO_MANY_POINTS
         if len(self.draft.entities) >= SVG_CURVES:
-            raise _refused(f"has more than {SVG_CURVES} lines, arcs and curves", "Simplify its paths, or keep only the outline.")
-        if isinstance(s, svgelements.Move) or s.start is None or s.end is None:  # type: ignore[attr-defined]  # the package has no types
+            raise _refused(
+                f"has more than {SVG_CURVES} lines, arcs and curves", "Simplify its paths, or keep only the outline."
+            )
+        if isinstance(s, svgelements.Move) or s.start is None or s.end is None:  # type: ignore[attr-defined]
             return
         more = {"id": "x", "construction": construction}
         if isinstance(s, svgelements.Line | svgelements.Close):
@@ -296,7 +339,11 @@ class _Reader:
         elif isinstance(s, svgelements.Arc):
             self._arc(s, construction)
         elif isinstance(s, svgelements.CubicBezier):
-            points = [self._point(s.start), *(self.draft.add_point(self._at(c)) for c in (s.control1, s.control2)), self._point(s.end)]
+            points = [
+                self._point(s.start),
+                *(self.draft.add_point(self._at(c)) for c in (s.control1, s.control2)),
+                self._point(s.end),
+            ]
             self.draft.add(ControlSpline(points=points, **more))
         elif isinstance(s, svgelements.QuadraticBezier):
             points = [self._point(s.start), self.draft.add_point(self._at(s.control)), self._point(s.end)]
@@ -328,7 +375,9 @@ class _Reader:
             return
         major, minor = (prx, b) if a >= b else (pry, a)
         tip = self.draft.add_point(center + major)
-        self.draft.add(Ellipse(id="x", center=c, major=tip, minor=minor, start=start, end=end, construction=construction))
+        self.draft.add(
+            Ellipse(id="x", center=c, major=tip, minor=minor, start=start, end=end, construction=construction)
+        )
 
     def centred(self) -> Sketch:
         """The middle of all points brought to the origin."""

@@ -77,7 +77,9 @@ class System:
         return self._state(self.sketch.entities, self._places)
 
     def state_of(self, other: Sketch) -> Array:
-        """The places and sizes of another sketch of the same points and entities as scaled variables, shape (n,); what is held stays as drawn."""
+        """The places and sizes of another sketch of the same points and entities as scaled variables, shape (n,); what
+        is held stays as drawn.
+        """
         places = {p.id: (np.array([p.x, p.y]) - self.middle) / self.scale for p in other.points}
         return np.where(self.held, self.state(), self._state(other.entities, {**self._places, **places}))
 
@@ -105,8 +107,10 @@ class System:
             base = self._base[self._roots[p.id]]
             px, py = (x[base : base + 2] * self.scale + self.middle).tolist()
             points.append(Point.model_construct(id=p.id, x=px, y=py))
-        entities = [self._resized(e, float(x[self.radius[e.id]] * self.scale)) if e.id in self.radius else e
-                    for e in self.sketch.entities]  # fmt: skip
+        entities = [
+            self._resized(e, float(x[self.radius[e.id]] * self.scale)) if e.id in self.radius else e
+            for e in self.sketch.entities
+        ]
         return self.sketch.model_copy(update={"points": points, "entities": entities})
 
     @staticmethod

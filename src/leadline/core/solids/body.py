@@ -34,8 +34,8 @@ class Body:
     """``face_names`` stand in the order of ``kernel.faces(shape)``.
 
     The geometry of a body never changes once it is made, so that its numbers are kept: ``mass`` is its volume and the
-    middle of it, ``surface`` its area, ``checking`` has the meshes that booleans are checked by, by their fineness, ``drawn`` the one
-    that it is shown by, which has the names of its faces: what is replaced in a body has it no more.
+    middle of it, ``surface`` its area, ``checking`` has the meshes that booleans are checked by, by their fineness,
+    ``drawn`` the one that it is shown by, which has the names of its faces: what is replaced in a body has it no more.
     """
 
     name: str
@@ -104,7 +104,9 @@ def encloses(solid: Shape) -> bool:
 
 
 def rough_volume(solid: Shape) -> float:
-    """The volume of a solid in mm³, to some thousandths, which is quick; below zero where its inside is all that is without its faces."""
+    """The volume of a solid in mm³, to some thousandths, which is quick; below zero where its inside is all that is
+    without its faces.
+    """
     numbers = GProp_GProps()
     BRepGProp.VolumeProperties_s(solid, numbers)
     return float(numbers.Mass())
@@ -145,14 +147,17 @@ def location(turn: Array, shift: Array) -> TopLoc_Location:
 
 
 def to_bytes(bodies: list[Body]) -> bytes:
-    """Bodies as one block of bytes: a JSON line with names, sizes and the numbers that are known, then the kernel's binary shapes."""
+    """Bodies as one block of bytes: a JSON line with names, sizes and the numbers that are known, then the kernel's
+    binary shapes.
+    """
     blocks = []
     for body in bodies:
         stream = io.BytesIO()
         BinTools.Write_s(body.shape, stream)
         blocks.append(stream.getvalue())
     head = [
-        {"name": b.name, "faces": b.face_names, "size": len(block), "mass": b.mass, "surface": b.surface} for b, block in zip(bodies, blocks, strict=True)
+        {"name": b.name, "faces": b.face_names, "size": len(block), "mass": b.mass, "surface": b.surface}
+        for b, block in zip(bodies, blocks, strict=True)
     ]
     return json.dumps(head).encode() + b"\n" + b"".join(blocks)
 

@@ -43,8 +43,8 @@ def candidates(base: Body, tool: Body, operation: Operation) -> Iterator[Candida
     """The boolean as the kernel does it in several ways, the quickest first.
 
     Plane and cylinder faces merged; faces as they are; with tolerance; faces cut into smaller ones; turned by less
-    than 0.001 mm against each other; faces as splines, because tori are met by methods of their own, which miss a torus that lies
-    about the rim of another's end; in the other order. A way that gives nothing at all is left out.
+    than 0.001 mm against each other; faces as splines, because tori are met by methods of their own, which miss a torus
+    that lies about the rim of another's end; in the other order. A way that gives nothing at all is left out.
     """
     plain = merged_before(base), merged_before(tool)
     if plain[0] is not base or plain[1] is not tool:
@@ -79,8 +79,11 @@ def _divided(body: Body, degrees: float) -> Body:
     tool = ShapeUpgrade_ShapeDivideAngle(math.radians(degrees), body.shape)
     if not tool.Perform():
         return body
-    names = [(part, name) for face, name in zip(faces(body.shape), body.face_names, strict=True)
-             for part in faces(tool.GetContext().Apply(face))]  # fmt: skip
+    names = [
+        (part, name)
+        for face, name in zip(faces(body.shape), body.face_names, strict=True)
+        for part in faces(tool.GetContext().Apply(face))
+    ]
     known: Images = {}
     for part, name in names:
         known.setdefault(hash(part), []).append((part, name))

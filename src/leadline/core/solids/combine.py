@@ -1,4 +1,7 @@
-"""Add, cut and common. No result of the kernel is trusted: its volume must fit those of both bodies, and a boolean of their meshes."""
+"""Add, cut and common.
+
+No result of the kernel is trusted: its volume must fit those of both bodies, and a boolean of their meshes.
+"""
 
 from __future__ import annotations
 
@@ -58,9 +61,9 @@ def _fault(candidate: Candidate, base: Body, tool: Body, operation: Operation) -
     """What is wrong with a result, or None.
 
     The volume that both bodies have in common follows from each operation's result: it cannot be negative nor more
-    than the smaller of the two. A mesh boolean must not find more of it, because less is what the kernel gives when it has
-    missed a crossing: a fine one where it is about nothing, a rough one else, which sees a whole piece that is missing. Where it
-    is about all of the smaller one, a fine mesh boolean must agree.
+    than the smaller of the two. A mesh boolean must not find more of it, because less is what the kernel gives when it
+    has missed a crossing: a fine one where it is about nothing, a rough one else, which sees a whole piece that is
+    missing. Where it is about all of the smaller one, a fine mesh boolean must agree.
     """
     result, before, extra = candidate.body, base.volume(), tool.volume()
     empty = not solids(result.shape)
@@ -84,7 +87,8 @@ def _fault(candidate: Candidate, base: Body, tool: Body, operation: Operation) -
 
 
 def _left_by_meshes(first: Body, second: Body, operation: Operation, said: float, share: float = CHORD) -> bool:
-    """Whether by meshes no more is left of a combination than is said, but for slivers as thin as the meshes are coarse.
+    """Whether by meshes no more is left of a combination than is said, but for slivers as thin as the meshes are
+    coarse.
 
     True as well when a mesh does not close, so that they cannot tell.
     """
@@ -107,9 +111,10 @@ def _checking_mesh(body: Body, chord: float) -> manifold3d.Manifold | None:
 
 def _failed(operation: Operation, base: Body, why: str) -> Problem:
     return Problem(
-        "boolean", f"{WORDS[operation]} {base.name} failed: {why}.",
+        "boolean",
+        f"{WORDS[operation]} {base.name} failed: {why}.",
         "Move or resize the profile slightly, so that faces do not just touch, or make it a separate body.",
-    )  # fmt: skip
+    )
 
 
 def _split(body: Body) -> list[Body]:

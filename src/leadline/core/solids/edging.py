@@ -46,7 +46,9 @@ class Radius:
 
 @dataclass(frozen=True)
 class Chamfer:
-    """A chamfer: ``first`` mm on the face that comes first in the edge's name, ``second`` on the other, or at an ``angle`` (rad) to the first."""
+    """A chamfer: ``first`` mm on the face that comes first in the edge's name, ``second`` on the other, or at an
+    ``angle`` (rad) to the first.
+    """
 
     first: float
     second: float
@@ -85,7 +87,8 @@ def sharp_edges(body: Body) -> dict[str, list[Shape]]:
 
 
 def edged(body: Body, picked: Mapping[str, Sequence[Shape]], how: Edging, owner: str) -> Body:
-    """The body with edges, by their names, rounded or chamfered; new faces are named ``owner/edge/<n>`` by the place of their edge among the names.
+    """The body with edges, by their names, rounded or chamfered; new faces are named ``owner/edge/<n>`` by the place of
+    their edge among the names.
 
     Raises:
         Problem: the kernel cannot do it, with the largest size that it can.
@@ -104,9 +107,15 @@ def edged(body: Body, picked: Mapping[str, Sequence[Shape]], how: Edging, owner:
             low = middle
     what = "rounding" if isinstance(how, Radius) else "chamfer"
     if low == 0.0:
-        raise Problem("no-edging", f"These edges take no {what} of any size.", "Pick fewer edges, or others.", field="edges")
+        raise Problem(
+            "no-edging", f"These edges take no {what} of any size.", "Pick fewer edges, or others.", field="edges"
+        )
     raise Problem(
-        "edging-too-large", f"A {what} of {mm(how.most)} does not fit these edges.", f"Largest that fits: {mm(how.most * low, 3)}.", field="how", scale=low
+        "edging-too-large",
+        f"A {what} of {mm(how.most)} does not fit these edges.",
+        f"Largest that fits: {mm(how.most * low, 3)}.",
+        field="how",
+        scale=low,
     )
 
 
@@ -145,7 +154,12 @@ def _round(tool: Shape, chain: Sequence[Shape], how: Radius) -> None:
         return
     first, last = how.at(0.0), how.at(1.0)
     if abs(first - last) > SAME and closes(chain):
-        raise Problem("radius-jump", f"The edges close on themselves, and go from {mm(last)} at their end to {mm(first)} at their start.", "Give the same radius at both.", field="how")
+        raise Problem(
+            "radius-jump",
+            f"The edges close on themselves, and go from {mm(last)} at their end to {mm(first)} at their start.",
+            "Give the same radius at both.",
+            field="how",
+        )
     for edge, a, b in _shares(chain):
         inner = sorted((s for s, _ in how.points if min(a, b) < s < max(a, b)), reverse=a > b)
         places = [a, *inner, b]
@@ -167,7 +181,10 @@ def closes(chain: Sequence[Shape]) -> bool:
 
 
 def points_along(chain: Sequence[Shape]) -> Array:
-    """Points (n, 3) along edges of one chain in its order, for display. Raises Problem when they do not follow each other."""
+    """Points (n, 3) along edges of one chain in its order, for display.
+
+    Raises Problem when they do not follow each other.
+    """
     return np.vstack([edge_points(edge) if ahead else edge_points(edge)[::-1] for edge, ahead in _in_a_row(chain)])
 
 
@@ -182,20 +199,31 @@ def _meet(a: Array, b: Array) -> bool:
 
 
 def _in_a_row(chain: Sequence[Shape]) -> list[tuple[Shape, bool]]:
-    """Edges put end to end, from the first one, or from an end if there is one; each with whether it is passed from its own start to its end.
+    """Edges put end to end, from the first one, or from an end if there is one; each with whether it is passed from its
+    own start to its end.
 
     Raises:
         Problem: they do not follow each other.
     """
     ends = {i: _ends(e) for i, e in enumerate(chain)}
-    loose = [(i, k) for i, own in ends.items() for k in (0, 1) if not any(_meet(own[k], p) for j, other in ends.items() if j != i for p in other)]
+    loose = [
+        (i, k)
+        for i, own in ends.items()
+        for k in (0, 1)
+        if not any(_meet(own[k], p) for j, other in ends.items() if j != i for p in other)
+    ]
     i, k = loose[0] if loose else (0, 0)
     row, left = [(chain[i], k == 0)], set(ends) - {i}
     tip = ends[i][1 - k]
     while left:
         found = next(((j, k) for j in sorted(left) for k in (0, 1) if _meet(ends[j][k], tip)), None)
         if found is None:
-            raise Problem("not-one-chain", "The edges do not follow each other, so that nothing says where along them a radius is.", "Pick edges of one chain.", field="edges")
+            raise Problem(
+                "not-one-chain",
+                "The edges do not follow each other, so that nothing says where along them a radius is.",
+                "Pick edges of one chain.",
+                field="edges",
+            )
         j, k = found
         row.append((chain[j], k == 0))
         tip = ends[j][1 - k]
@@ -204,11 +232,17 @@ def _in_a_row(chain: Sequence[Shape]) -> list[tuple[Shape, bool]]:
 
 
 def _shares(chain: Sequence[Shape]) -> list[tuple[Shape, float, float]]:
-    """Edges of one chain, each with the shares of the whole at which it begins and ends, as it runs itself. Raises Problem."""
+    """Edges of one chain, each with the shares of the whole at which it begins and ends, as it runs itself.
+
+    Raises Problem.
+    """
     row = _in_a_row(chain)
     gone = np.concatenate([[0.0], np.cumsum([length_of([e]) for e, _ in row])])
     gone /= gone[-1]
-    return [(e, float(a), float(b)) if ahead else (e, float(b), float(a)) for (e, ahead), a, b in zip(row, gone, gone[1:], strict=False)]
+    return [
+        (e, float(a), float(b)) if ahead else (e, float(b), float(a))
+        for (e, ahead), a, b in zip(row, gone, gone[1:], strict=False)
+    ]
 
 
 def _named(tool: Shape, body: Body, picked: Mapping[str, Sequence[Shape]], owner: str) -> Body | None:

@@ -21,10 +21,11 @@ from leadline.core.solids.tessellate import FaceMesh, face_mesh
 
 
 def distances_to_faces(places: Array, faces: Sequence[Shape], chord: float) -> Array:
-    """Of places (n, 3) how far each is from the nearest of some faces, whose meshes, which they have, are within ``chord`` (mm) of them.
+    """Of places (n, 3) how far each is from the nearest of some faces, whose meshes, which they have, are within
+    ``chord`` (mm) of them.
 
-    The mesh says which faces can be nearest and where; from there the foot on the face's own surface is found by Newton's steps. Where that is beyond the
-    face's edges the kernel measures to the face.
+    The mesh says which faces can be nearest and where; from there the foot on the face's own surface is found by
+    Newton's steps. Where that is beyond the face's edges the kernel measures to the face.
     """
     near = [_NearFace(face, mesh) for face in faces if (mesh := face_mesh(face)) is not None]
     by_face = np.array([one.shape.nearest(places)[0] for one in near])
@@ -51,7 +52,9 @@ class _NearFace:
         self.shape = MeshShape(self.mesh.points, self.mesh.triangles)
 
     def feet(self, places: Array) -> Iterator[tuple[float, bool]]:
-        """How far each of some places (n, 3) is from the face's surface near by, and whether its foot is on the face."""
+        """How far each of some places (n, 3) is from the face's surface near by, and whether its foot is on the
+        face.
+        """
         if len(places) == 0:
             return
         _, which, nearest = self.shape.nearest_triangles(places)

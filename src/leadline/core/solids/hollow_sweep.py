@@ -1,4 +1,6 @@
-"""Bodies that a section makes along a path, made hollow by their own sides moved: where it can be done, quicker than the kernel's offset and where that fails."""
+"""Bodies that a section makes along a path, made hollow by their own sides moved: where it can be done, quicker than
+the kernel's offset and where that fails.
+"""
 
 from __future__ import annotations
 
@@ -26,7 +28,9 @@ SAME = 1e-5  # of its volume, by which a body may differ from what its motion ma
 
 @dataclass(frozen=True)
 class Carried:
-    """A body as what it was made by: one ``region`` without holes along a ``motion``, of ``volume`` mm³; its faces begin with ``owner``."""
+    """A body as what it was made by: one ``region`` without holes along a ``motion``, of ``volume`` mm³; its faces
+    begin with ``owner``.
+    """
 
     motion: Motion
     region: Region
@@ -34,9 +38,11 @@ class Carried:
     volume: float
 
     def serves(self, body: Body, own_walls: Mapping[str, float], opened: Sequence[str]) -> bool:
-        """Whether a body is just this, and bent so that its own offset is worth while, and all its sides get the same wall.
+        """Whether a body is just this, and bent so that its own offset is worth while, and all its sides get the same
+        wall.
 
-        What lines and arcs make exactly is left to the kernel, which keeps its cylinders and tori, but for an end on an arc that stays closed: there the kernel fails.
+        What lines and arcs make exactly is left to the kernel, which keeps its cylinders and tori, but for an end on an
+        arc that stays closed: there the kernel fails.
         """
         if self.region.holes or self.region.sheet:
             return False
@@ -62,8 +68,17 @@ class Carried:
         return {f"{self.owner}/side/{e}/{p}" for e in edges for p in pieces}
 
 
-def hollowed_along(body: Body, carried: Carried, wall: float, outward: bool, opened: Sequence[str], own: Mapping[str, float], owner: str) -> Body:
-    """The body as a wall of itself, its other faces named ``owner/inside/...`` after those that they run along, and ``owner/rim``.
+def hollowed_along(
+    body: Body,
+    carried: Carried,
+    wall: float,
+    outward: bool,
+    opened: Sequence[str],
+    own: Mapping[str, float],
+    owner: str,
+) -> Body:
+    """The body as a wall of itself, its other faces named ``owner/inside/...`` after those that they run along, and
+    ``owner/rim``.
 
     Raises:
         Problem: its sides cannot be moved so.
@@ -74,11 +89,19 @@ def hollowed_along(body: Body, carried: Carried, wall: float, outward: bool, ope
     if not motion.path.closed:
         for i, cap in enumerate(caps):
             if (face := flat_face(motion, [carried.region], cap)) is not None:
-                ends[i] = replace(face, origin=face.origin + (0.0 if cap in opened else sign * own.get(cap, wall)) * face.normal)
+                ends[i] = replace(
+                    face, origin=face.origin + (0.0 if cap in opened else sign * own.get(cap, wall)) * face.normal
+                )
     offset = Offset(motion, carried.region, lambda s: np.full(len(s), sign * wall), (), (ends[0], ends[1]))
     made = [_held(f, offset, ends) for f in offset.fitted()]
     every = [(f, n) for f, n in zip(faces(body.shape), body.face_names, strict=True) if n not in opened]
-    every += [(face_of(f.net, f.knots, (DEGREE, DEGREE)), inside_name(owner, f"{carried.owner}/side/{offset.sides[f.span][f.edge].name}")) for f in made]
+    every += [
+        (
+            face_of(f.net, f.knots, (DEGREE, DEGREE)),
+            inside_name(owner, f"{carried.owner}/side/{offset.sides[f.span][f.edge].name}"),
+        )
+        for f in made
+    ]
     for i, (plane, cap) in enumerate(zip(ends, caps, strict=True)):
         if plane is not None:
             outline = _outline(made, offset, i)
@@ -120,6 +143,8 @@ def _ring(lid: Shape, outline: Shape, plane: Plane, outward: bool) -> Shape:
     own = BRepTools.OuterWire_s(lid)
     outer, inner = (outline, own) if outward else (own, outline)
     face = BRepBuilderAPI_MakeFace(gp_plane(plane), outer, True)
-    hole = BRepBuilderAPI_MakeFace(gp_plane(plane), inner, True).Face()  # made a face alone it has its right turn, which a hole reverses
+    hole = BRepBuilderAPI_MakeFace(
+        gp_plane(plane), inner, True
+    ).Face()  # made a face alone it has its right turn, which a hole reverses
     face.Add(TopoDS.Wire(BRepTools.OuterWire_s(hole).Reversed()))
     return face.Face()

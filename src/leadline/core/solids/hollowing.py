@@ -48,7 +48,9 @@ class Walls:
 
 @dataclass(frozen=True)
 class Hollowing:
-    """``wall`` mm inside of the body's faces, or outside of them; ``opened`` faces are left out, ``own`` have walls of their own."""
+    """``wall`` mm inside of the body's faces, or outside of them; ``opened`` faces are left out, ``own`` have walls of
+    their own.
+    """
 
     wall: float
     outward: bool
@@ -64,7 +66,8 @@ class Hollowing:
 
 
 def hollowed(body: Body, how: Hollowing, owner: str, carried: Carried | None = None) -> tuple[Body, Walls]:
-    """The body as a wall of itself; by its own sides moved, if it is known as what is ``carried`` along a path and these can be, else by the kernel's offset.
+    """The body as a wall of itself; by its own sides moved, if it is known as what is ``carried`` along a path and
+    these can be, else by the kernel's offset.
 
     New faces are named ``owner/inside/...`` after the face that they run along, and ``owner/rim``.
 
@@ -80,10 +83,18 @@ def hollowed(body: Body, how: Hollowing, owner: str, carried: Carried | None = N
         return done
     low = _most(body, how, owner, carried)
     if low == 0.0:
-        raise Problem("no-hollow", f"“{body.name}” cannot be made hollow so.", "Open other faces, or hollow it before its edges are rounded.", field="wall")
-    raise Problem("wall-too-thick", f"A wall of {mm(how.wall)} does not fit into “{body.name}”.", f"Thickest that fits: {mm(how.wall * low, 3)}.", field="wall").mended(
-        *([] if how.own else [Remedy(f"Make it {mm(how.wall * low, 3)}", {"wall": at_most(how.wall * low)})])
-    )
+        raise Problem(
+            "no-hollow",
+            f"“{body.name}” cannot be made hollow so.",
+            "Open other faces, or hollow it before its edges are rounded.",
+            field="wall",
+        )
+    raise Problem(
+        "wall-too-thick",
+        f"A wall of {mm(how.wall)} does not fit into “{body.name}”.",
+        f"Thickest that fits: {mm(how.wall * low, 3)}.",
+        field="wall",
+    ).mended(*([] if how.own else [Remedy(f"Make it {mm(how.wall * low, 3)}", {"wall": at_most(how.wall * low)})]))
 
 
 def _check_depth(body: Body, how: Hollowing) -> None:
@@ -93,7 +104,12 @@ def _check_depth(body: Body, how: Hollowing) -> None:
         plane = flat_plane(body, name)
         deep = np.inf if plane is None else -float(plane.height(corners).min())
         if wall >= deep - SLACK:
-            raise Problem("wall-too-thick", f"A face is to have a wall of {mm(wall)}, but “{body.name}” reaches only {mm(deep)} behind it.", f"Give it less than {mm(deep)}.", field="walls")
+            raise Problem(
+                "wall-too-thick",
+                f"A face is to have a wall of {mm(wall)}, but “{body.name}” reaches only {mm(deep)} behind it.",
+                f"Give it less than {mm(deep)}.",
+                field="walls",
+            )
 
 
 def _most(body: Body, how: Hollowing, owner: str, carried: Carried | None) -> float:
@@ -135,7 +151,9 @@ def _along(body: Body, how: Hollowing, owner: str, carried: Carried) -> tuple[Bo
 
 def _by_the_kernel(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls] | None:
     """The hollow body; None where the kernel fails or what it gives is not sound."""
-    thicker = {} if how.outward else {n: w for n, w in how.own.items() if w > how.wall and flat_plane(body, n) is not None}
+    thicker = (
+        {} if how.outward else {n: w for n, w in how.own.items() if w > how.wall and flat_plane(body, n) is not None}
+    )
     made = by_kernel_offset(body, replace(how, own={n: w for n, w in how.own.items() if n not in thicker}), owner)
     for name, wall in thicker.items():
         made = None if made is None else _filled(made, body, name, wall, owner)
@@ -146,7 +164,9 @@ def _by_the_kernel(body: Body, how: Hollowing, owner: str) -> tuple[Body, Walls]
 
 
 def _filled(hollow: Body, whole: Body, name: str, wall: float, owner: str) -> Body | None:
-    """A hollow body filled up to ``wall`` mm behind a flat face: the kernel's offset fails where such a wall meets a rounding beside it."""
+    """A hollow body filled up to ``wall`` mm behind a flat face: the kernel's offset fails where such a wall meets a
+    rounding beside it.
+    """
     plane = flat_plane(whole, name)
     assert plane is not None
     level = Plane(plane.origin - wall * plane.normal, plane.x, plane.y)
@@ -217,9 +237,12 @@ def _names(tool: BRepOffset_MakeOffset, body: Body, shape: Shape, owner: str, op
 def measured_walls(body: Body, owner: str) -> Walls:
     """How thick the walls are: from places on the new faces to the nearest ones on those that they run along.
 
-    Meshes tell where it is thin and where it is thick; there, and at places between, the kernel measures to the faces themselves.
+    Meshes tell where it is thin and where it is thick; there, and at places between, the kernel measures to the faces
+    themselves.
     """
-    return walls_between(body, lambda name: name.startswith(f"{owner}/inside/"), lambda name: not name.startswith(f"{owner}/"))
+    return walls_between(
+        body, lambda name: name.startswith(f"{owner}/inside/"), lambda name: not name.startswith(f"{owner}/")
+    )
 
 
 def walls_between(body: Body, is_new: Callable[[str], bool], is_old: Callable[[str], bool]) -> Walls:
@@ -229,7 +252,9 @@ def walls_between(body: Body, is_new: Callable[[str], bool], is_old: Callable[[s
     named = list(zip(faces(body.shape), body.face_names, strict=True))
     places = np.vstack([points_on(f) for f, n in named if is_new(n)])
     order = np.argsort(MeshShape(mesh.points, _triangles(mesh, is_old)).nearest(places)[0])
-    some = places[np.unique(np.concatenate([order[:LOOKED_AT], order[-LOOKED_AT:], order[:: max(1, len(order) // LOOKED_AT)]]))]
+    some = places[
+        np.unique(np.concatenate([order[:LOOKED_AT], order[-LOOKED_AT:], order[:: max(1, len(order) // LOOKED_AT)]]))
+    ]
     away = distances_to_faces(some, [f for f, n in named if is_old(n)], chord)
     low, high = int(away.argmin()), int(away.argmax())
     return Walls(float(away[low]), some[low], float(away[high]), some[high])

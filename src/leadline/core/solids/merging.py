@@ -50,8 +50,12 @@ def _unified(body: Body, mergeable: frozenset[GeomAbs_SurfaceType], across_names
 
 
 def _tried(body: Body, mergeable: frozenset[GeomAbs_SurfaceType], across_names: bool, with_edges: bool) -> Body:
-    """The body with faces merged, and edges on one curve too if asked, as the kernel does it; as it is when nothing is merged or a face has no known origin."""
-    copy = BRepBuilderAPI_Copy(body.shape, True, False).Shape()  # the kernel changes what it merges, also where it fails
+    """The body with faces merged, and edges on one curve too if asked, as the kernel does it; as it is when nothing is
+    merged or a face has no known origin.
+    """
+    copy = BRepBuilderAPI_Copy(
+        body.shape, True, False
+    ).Shape()  # the kernel changes what it merges, also where it fails
     own = faces(copy)
     kept = _borders(own, body.face_names, mergeable, across_names) or []
     tool = ShapeUpgrade_UnifySameDomain(copy, with_edges, True, False)
@@ -75,7 +79,8 @@ def _tried(body: Body, mergeable: frozenset[GeomAbs_SurfaceType], across_names: 
 def _same(before: Body, after: Body) -> bool:
     """Whether a merged body is still valid, of the same volume and area, and as exact.
 
-    Merged arcs of a circle have been given the tolerance of its whole chord (28 mm of a circle of R 20), within which anything is valid and no boolean finds its way.
+    Merged arcs of a circle have been given the tolerance of its whole chord (28 mm of a circle of R 20), within which
+    anything is valid and no boolean finds its way.
     """
     close = all(
         abs(b - a) <= SAME * abs(a) for a, b in ((before.volume(), after.volume()), (before.area(), after.area()))

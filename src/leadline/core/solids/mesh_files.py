@@ -33,7 +33,9 @@ class _Buffer:
         return self._named(array.tobytes(), array, gltf.Accessor(componentType=component, type=kind), target)
 
     def add_packed(self, array: NDArray[Any], component: int) -> int:
-        """Whole numbers (n, 3) that stand for shares of their type's range; each point begins at a multiple of four bytes."""
+        """Whole numbers (n, 3) that stand for shares of their type's range; each point begins at a multiple of four
+        bytes.
+        """
         padded = np.zeros((len(array), 4), array.dtype)
         padded[:, :3] = array
         accessor = gltf.Accessor(componentType=component, type=gltf.VEC3, normalized=True)
@@ -43,14 +45,20 @@ class _Buffer:
         """Numbers of points, of 16 bits where these do."""
         small = points <= STEPS
         return self.add(
-            index.astype("<u2" if small else "<u4").ravel(), gltf.SCALAR, gltf.UNSIGNED_SHORT if small else gltf.UNSIGNED_INT,
+            index.astype("<u2" if small else "<u4").ravel(),
+            gltf.SCALAR,
+            gltf.UNSIGNED_SHORT if small else gltf.UNSIGNED_INT,
             gltf.ELEMENT_ARRAY_BUFFER,
-        )  # fmt: skip
+        )
 
-    def _named(self, data: bytes, array: NDArray[Any], accessor: gltf.Accessor, target: int | None, stride: int | None = None) -> int:
+    def _named(
+        self, data: bytes, array: NDArray[Any], accessor: gltf.Accessor, target: int | None, stride: int | None = None
+    ) -> int:
         while len(self.data) % 4:
             self.data.append(0)
-        view = gltf.BufferView(buffer=0, byteOffset=len(self.data), byteLength=len(data), byteStride=stride, target=target)
+        view = gltf.BufferView(
+            buffer=0, byteOffset=len(self.data), byteLength=len(data), byteStride=stride, target=target
+        )
         self.file.bufferViews.append(view)
         self.data += data
         accessor.bufferView, accessor.count = len(self.file.bufferViews) - 1, len(array)
@@ -72,14 +80,17 @@ class NamedMesh:
 
 
 def write_glb(meshes: Sequence[NamedMesh]) -> bytes:
-    """Named meshes as one GLB to hand over, in metres, y up, as the standard has it; copies are nodes that share one mesh.
+    """Named meshes as one GLB to hand over, in metres, y up, as the standard has it; copies are nodes that share one
+    mesh.
 
     Each mesh has a triangle primitive, whose ``extras`` give the face names and how many triangles each
     run of one face has, and a line primitive with the drawn edges.
     """
     file, buffer = _begun()
     for named in meshes:
-        file.meshes.append(gltf.Mesh(name=named.name, primitives=_primitives(buffer, named.mesh, _material(file, named.colour))))
+        file.meshes.append(
+            gltf.Mesh(name=named.name, primitives=_primitives(buffer, named.mesh, _material(file, named.colour)))
+        )
         file.nodes += _nodes(named, len(file.meshes) - 1)
     top = list(range(len(file.nodes)))
     file.nodes.append(gltf.Node(name="part", children=top, scale=[MM] * 3, rotation=[-(0.5**0.5), 0, 0, 0.5**0.5]))
@@ -89,8 +100,8 @@ def write_glb(meshes: Sequence[NamedMesh]) -> bytes:
 def write_screen_glb(mesh: DisplayMesh) -> bytes:
     """A mesh as a GLB for the screen: mm, z up, without copies.
 
-    The triangles' points are rounded to a 65,535th of the longest side of the mesh (0.015 mm in a metre) and their normals
-    to a 127th, which halves what has to travel; the drawn edges are as they are.
+    The triangles' points are rounded to a 65,535th of the longest side of the mesh (0.015 mm in a metre) and their
+    normals to a 127th, which halves what has to travel; the drawn edges are as they are.
     """
     low = mesh.points.min(axis=0) if len(mesh.points) else np.zeros(3)
     size = max(float(np.ptp(mesh.points, axis=0).max()), 1e-9) if len(mesh.points) else 1.0
@@ -165,9 +176,11 @@ def _triangles(buffer: _Buffer, mesh: DisplayMesh, points: int, normals: int) ->
     face = mesh.face[order]
     starts = np.flatnonzero(np.diff(face, prepend=-1))
     return gltf.Primitive(
-        attributes=gltf.Attributes(POSITION=points, NORMAL=normals), indices=buffer.add_index(mesh.triangles[order], len(mesh.points)),
-        mode=gltf.TRIANGLES, extras={"faces": mesh.names, "runs": [[int(face[i]), int(i)] for i in starts]},
-    )  # fmt: skip
+        attributes=gltf.Attributes(POSITION=points, NORMAL=normals),
+        indices=buffer.add_index(mesh.triangles[order], len(mesh.points)),
+        mode=gltf.TRIANGLES,
+        extras={"faces": mesh.names, "runs": [[int(face[i]), int(i)] for i in starts]},
+    )
 
 
 def _lines(buffer: _Buffer, mesh: DisplayMesh) -> gltf.Primitive:

@@ -16,7 +16,9 @@ def mirrored(body: Body, plane: Plane) -> Body:
     mirror = gp_Trsf()
     mirror.SetMirror(gp_Ax2(pnt(plane.origin), direction(plane.normal)))
     made = BRepBuilderAPI_Transform(body.shape, mirror, True)
-    names = {hash(made.ModifiedShape(face)): name for face, name in zip(faces(body.shape), body.face_names, strict=True)}
+    names = {
+        hash(made.ModifiedShape(face)): name for face, name in zip(faces(body.shape), body.face_names, strict=True)
+    }
     shape = made.Shape()
     mark_smooth_edges(shape)
     return Body(body.name, shape, [names[hash(face)] for face in faces(shape)])

@@ -1,4 +1,6 @@
-"""Named faces and edges of built bodies, as exact planes, outlines and curves: for bodies that are known by their solid alone."""
+"""Named faces and edges of built bodies, as exact planes, outlines and curves: for bodies that are known by their solid
+alone.
+"""
 
 from __future__ import annotations
 
@@ -22,12 +24,16 @@ from leadline.core.solids.kernel import Shape, edges, parts
 from leadline.core.sweep.borders import FlatStrand, FreeStrand, Strand
 
 SAME = 1e-7  # mm and rad within which faces lie on one plane
-FREE_POINTS = 129  # of a free edge, by which it is drawn and projected: a cubic spline through them stays within 1e-6 of its size
+FREE_POINTS = (
+    129  # of a free edge, by which it is drawn and projected: a cubic spline through them stays within 1e-6 of its size
+)
 LONG = 80  # letters of a name, above which it is told by a hash
 
 
 def flat_plane(body: Body, name: str) -> Plane | None:
-    """The plane of the faces of that name, its normal outward; None when there are none, or they do not lie on one plane."""
+    """The plane of the faces of that name, its normal outward; None when there are none, or they do not lie on one
+    plane.
+    """
     found: Plane | None = None
     for face in body.face_of(name):
         surface = BRepAdaptor_Surface(face)
@@ -40,14 +46,18 @@ def flat_plane(body: Body, name: str) -> Plane | None:
         if face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED:
             normal = -normal
         plane = plane_on(np.array(flat.Location().Coord()), normal)
-        if found is not None and (float(plane.normal @ found.normal) < 1 - SAME or np.linalg.norm(plane.origin - found.origin) > SAME):
+        if found is not None and (
+            float(plane.normal @ found.normal) < 1 - SAME or np.linalg.norm(plane.origin - found.origin) > SAME
+        ):
             return None
         found = plane
     return found
 
 
 def flat_outline(body: Body, name: str) -> tuple[Plane, list[list[Edge]]] | None:
-    """The plane of a flat face and the outlines of all its pieces there, each with its edges in order; None as for ``flat_plane``."""
+    """The plane of a flat face and the outlines of all its pieces there, each with its edges in order; None as for
+    ``flat_plane``.
+    """
     plane = flat_plane(body, name)
     if plane is None:
         return None
@@ -100,7 +110,9 @@ def strand(edge: Shape) -> Strand:
         circle = curve.Circle()
         centre, axis = np.array(circle.Location().Coord()), np.array(circle.Axis().Direction().Coord())
         x = (first - centre) / circle.Radius()
-        return FlatStrand(Plane(centre, x, cross(axis, x)), tuple(arc_edges((0, 0), circle.Radius(), 0.0, b - a, "arc")))
+        return FlatStrand(
+            Plane(centre, x, cross(axis, x)), tuple(arc_edges((0, 0), circle.Radius(), 0.0, b - a, "arc"))
+        )
     return _free(curve, a, b)
 
 

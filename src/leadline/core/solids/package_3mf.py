@@ -1,4 +1,6 @@
-"""3MF (3D Manufacturing Format, core specification 1.3): closed meshes with names, colours and a unit, in one package."""
+"""3MF (3D Manufacturing Format, core specification 1.3): closed meshes with names, colours and a unit, in one
+package.
+"""
 
 from __future__ import annotations
 
@@ -23,7 +25,8 @@ TYPES = (
 )
 START = (
     f'{DECLARATION}<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">'
-    f'<Relationship Target="/{MODEL}" Id="start" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>'
+    f'<Relationship Target="/{MODEL}" Id="start" '
+    'Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>'
 )
 
 
@@ -61,13 +64,17 @@ def write_3mf(meshes: Sequence[NamedMesh], title: str) -> bytes:
 
 
 def _mesh_text(named: NamedMesh) -> tuple[str, bool]:
-    """The mesh as XML, written as text, as elements in memory would take a kilobyte for each triangle; and whether it is closed: only then may it be called a model."""
+    """The mesh as XML, written as text, as elements in memory would take a kilobyte for each triangle; and whether it
+    is closed: only then may it be called a model.
+    """
     places, corners = named.mesh.welded()
     points = "".join([f'<vertex x="{x:.9g}" y="{y:.9g}" z="{z:.9g}"/>' for x, y, z in places.tolist()])
     triangles = "".join([f'<triangle v1="{a}" v2="{b}" v3="{c}"/>' for a, b, c in corners.tolist()])
     first, second = corners.ravel(), np.roll(corners, -1, axis=1).ravel()
     edges = np.minimum(first, second) * len(places) + np.maximum(first, second)
-    return f"<vertices>{points}</vertices><triangles>{triangles}</triangles>", bool((np.unique(edges, return_counts=True)[1] == 2).all())
+    return f"<vertices>{points}</vertices><triangles>{triangles}</triangles>", bool(
+        (np.unique(edges, return_counts=True)[1] == 2).all()
+    )
 
 
 def _numbers(values: NDArray[np.float64]) -> str:

@@ -1,4 +1,6 @@
-"""Areas of a body's side raised or sunk: what lies between the faces and their offset, within an outline that is carried straight onto them."""
+"""Areas of a body's side raised or sunk: what lies between the faces and their offset, within an outline that is
+carried straight onto them.
+"""
 
 from __future__ import annotations
 
@@ -68,14 +70,20 @@ class Patch:
 
 
 def nearest_patch(body: Body, prism: Body, plane: Plane) -> Patch:
-    """What a prism cuts out of a body's faces, of several patches the one nearest to the prism's plane, ahead of it if any is.
+    """What a prism cuts out of a body's faces, of several patches the one nearest to the prism's plane, ahead of it if
+    any is.
 
     Raises:
         Problem: the prism meets no face.
     """
     found = _patches(body, prism, plane)
     if not found:
-        raise Problem("misses-body", f"The outline carried along its plane's normal does not meet “{body.name}”.", "Move the outline, or pick another body.", field="profile")
+        raise Problem(
+            "misses-body",
+            f"The outline carried along its plane's normal does not meet “{body.name}”.",
+            "Move the outline, or pick another body.",
+            field="profile",
+        )
     ahead = [p for p in found if p.height > 0]
     return min(ahead or found, key=lambda p: abs(p.height))
 
@@ -121,22 +129,37 @@ def _patch(own: list[Shape], plane: Plane) -> Patch:
     return Patch(shape, float(plane.height(np.array(numbers.CentreOfMass().Coord()))))
 
 
-def thickened(patch: Patch, height: float, owner: str, name: str, inside: Callable[[Array], bool] = lambda _: True) -> Body:
+def thickened(
+    patch: Patch, height: float, owner: str, name: str, inside: Callable[[Array], bool] = lambda _: True
+) -> Body:
     """The solid between a patch and its offset, ``height`` mm outside of it, or inside if under zero.
 
-    Its faces are named ``owner/top`` (the offset), ``owner/base`` (the patch) and ``owner/rim``; ``owner/reach`` where the patch's border, at a point (3,) that is not
-    ``inside``, is that of what the patch was cut out by.
+    Its faces are named ``owner/top`` (the offset), ``owner/base`` (the patch) and ``owner/rim``; ``owner/reach`` where
+    the patch's border, at a point (3,) that is not ``inside``, is that of what the patch was cut out by.
 
     Raises:
         Problem: the kernel cannot offset the faces by so much.
     """
     least = min(_shrunk(f, height) for f in faces(patch.shape))
     if least < FOLDED:
-        raise Problem("no-raising", f"The side of “{name}” bends more tightly than {mm(abs(height))} here, so that it cannot be offset by so much.", "Give less height, or move the outline to where the side bends less.", field="height")
+        raise Problem(
+            "no-raising",
+            (
+                f"The side of “{name}” bends more tightly than {mm(abs(height))} here, so that it cannot be "
+                "offset by so much."
+            ),
+            "Give less height, or move the outline to where the side bends less.",
+            field="height",
+        )
     tool = BRepOffset_MakeOffset()
     skin, sharp = BRepOffset_Mode.BRepOffset_Skin, GeomAbs_JoinType.GeomAbs_Intersection
     tool.Initialize(patch.shape, height, ACCURACY, skin, False, False, sharp, True, False)
-    failed = Problem("no-raising", f"The side of “{name}” cannot be offset by so much here.", "Give less height, or move the outline to where the side bends less.", field="height")
+    failed = Problem(
+        "no-raising",
+        f"The side of “{name}” cannot be offset by so much here.",
+        "Give less height, or move the outline to where the side bends less.",
+        field="height",
+    )
     try:
         tool.MakeOffsetShape()
     except Exception:  # the kernel's own errors, of many kinds; all of them say that it cannot be done
@@ -163,8 +186,10 @@ def thickened(patch: Patch, height: float, owner: str, name: str, inside: Callab
 
 
 def _shrunk(face: Shape, height: float) -> float:
-    """The least factor by which a face, which has a mesh, is stretched anywhere along a line of curvature when it is offset outward by ``height`` mm: 1 - h k, do Carmo,
-    Differential Geometry of Curves and Surfaces, 1976, section 3.5 (exercise 11)."""
+    """The least factor by which a face, which has a mesh, is stretched anywhere along a line of curvature when it is
+    offset outward by ``height`` mm: 1 - h k, do Carmo, Differential Geometry of Curves and Surfaces, 1976, section 3.5
+    (exercise 11).
+    """
     mesh, surface = face_mesh(face), BRepAdaptor_Surface(face)
     if mesh is None or surface.GetType() == GeomAbs_SurfaceType.GeomAbs_Plane:
         return 1.0
@@ -184,8 +209,10 @@ def _middle(edge: Shape) -> Array:
 
 @dataclass(frozen=True)
 class Outline:
-    """An outline on a plane, as far as raising needs it: ``prism`` is what it carries right through a body, ``wider(room, close)`` the same of an outline that has so
-    much room (mm) all round, of the same shape if ``close``, else a rectangle, with a function that tells whether a place (2,) of the plane is inside of it by more than a hair."""
+    """An outline on a plane, as far as raising needs it: ``prism`` is what it carries right through a body,
+    ``wider(room, close)`` the same of an outline that has so much room (mm) all round, of the same shape if ``close``,
+    else a rectangle, with a function that tells whether a place (2,) of the plane is inside of it by more than a hair.
+    """
 
     plane: Plane
     prism: Body
@@ -194,10 +221,12 @@ class Outline:
 
 
 def raised_on(body: Body, outline: Outline, height: float, owner: str) -> Body:
-    """What is to be added to a body, or cut from it where ``height`` is under zero, so that its side is raised within an outline.
+    """What is to be added to a body, or cut from it where ``height`` is under zero, so that its side is raised within
+    an outline.
 
-    The side is offset in a patch that is wider than the outline, so that the walls of what is raised are those of the outline's own prism; no wider than the side faces the
-    outline's plane, unless the outline itself reaches round the body.
+    The side is offset in a patch that is wider than the outline, so that the walls of what is raised are those of the
+    outline's own prism; no wider than the side faces the outline's plane, unless the outline itself reaches round the
+    body.
 
     Raises:
         Problem: the outline misses the body, the side cannot be offset or turns away, or a boolean fails.
@@ -220,21 +249,40 @@ def raised_on(body: Body, outline: Outline, height: float, owner: str) -> Body:
         reached = True
     if refused is not None and not reached:
         raise refused
-    raise Problem("no-raising", f"The side of “{body.name}” turns away beside the outline, so that it cannot be followed to such a height.", "Give less height, or a smaller outline.", field="height")
+    raise Problem(
+        "no-raising",
+        f"The side of “{body.name}” turns away beside the outline, so that it cannot be followed to such a height.",
+        "Give less height, or a smaller outline.",
+        field="height",
+    )
 
 
-def _within(body: Body, outline: Outline, patch: Patch, height: float, owner: str, inside: Callable[[Array], bool] = lambda _: True) -> Body:
+def _within(
+    body: Body,
+    outline: Outline,
+    patch: Patch,
+    height: float,
+    owner: str,
+    inside: Callable[[Array], bool] = lambda _: True,
+) -> Body:
     """What lies between a patch and its offset, within an outline. Raises Problem."""
     between = thickened(patch, height, owner, body.name, lambda p: inside(outline.plane.to_plane(p)))
     pieces = combine(between, outline.prism, "common").bodies
     if len(pieces) != 1:
-        raise Problem("raised-in-pieces", f"The outline leaves {len(pieces)} pieces of the side.", "Move the outline to where it lies on the side as one.", field="profile")
+        raise Problem(
+            "raised-in-pieces",
+            f"The outline leaves {len(pieces)} pieces of the side.",
+            "Move the outline to where it lies on the side as one.",
+            field="profile",
+        )
     return pieces[0]
 
 
 def _widened(body: Body, outline: Outline, own: Patch, sign: float) -> Iterator[tuple[Patch, Callable[[Array], bool]]]:
-    """Patches about the outline's ``own`` one that face the plane on the side that ``sign`` tells, each with a function that tells whether places of the plane are inside of its
-    outline: those with all the room that is wanted and with less and less of it, or wider and wider ones up to where the side turns away."""
+    """Patches about the outline's ``own`` one that face the plane on the side that ``sign`` tells, each with a function
+    that tells whether places of the plane are inside of its outline: those with all the room that is wanted and with
+    less and less of it, or wider and wider ones up to where the side turns away.
+    """
     there = own.somewhere
 
     def patch(room: float, close: bool) -> tuple[Patch, Callable[[Array], bool]] | None:

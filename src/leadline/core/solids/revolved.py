@@ -27,7 +27,9 @@ from leadline.core.solids.kernel import Shape, bspline_curve, direction, edges, 
 
 @dataclass(frozen=True)
 class Turn:
-    """About the line through ``point`` (3,) along the unit ``axis`` (3,) by ``angle`` (rad), all round when ``full``."""
+    """About the line through ``point`` (3,) along the unit ``axis`` (3,) by ``angle`` (rad), all round when
+    ``full``.
+    """
 
     point: Array
     axis: Array

@@ -32,7 +32,9 @@ SAME = 1e-6  # mm, by which axes and radii of one cylinder may differ
 
 @dataclass(frozen=True)
 class Arc:
-    """An edge of a circle that a cylinder ends in, with the angles (rad) about the cylinder's own axis at its first and its last parameter."""
+    """An edge of a circle that a cylinder ends in, with the angles (rad) about the cylinder's own axis at its first and
+    its last parameter.
+    """
 
     edge: Shape
     angles: tuple[float, float]
@@ -40,9 +42,11 @@ class Arc:
 
 @dataclass(frozen=True)
 class RoundFace:
-    """The ``faces`` of one cylinder or cone: its axis is the normal of ``base``, whose origin is in the middle of the circle that it starts at, and x is where
-    its angles are counted from. ``radius`` is that of this circle, and it grows by ``slope`` for each mm along the axis. ``ends`` are the arcs of both
-    circles; ``side`` says whether the body lies inside of it or about it.
+    """The ``faces`` of one cylinder or cone: its axis is the normal of ``base``, whose origin is in the middle of the
+    circle that it starts at, and x is where its angles are counted from.
+
+    ``radius`` is that of this circle, and it grows by ``slope`` for each mm along the axis. ``ends`` are the arcs of
+    both circles; ``side`` says whether the body lies inside of it or about it.
     """
 
     base: Plane
@@ -56,7 +60,9 @@ class RoundFace:
 
 @dataclass(frozen=True)
 class _Round:
-    """A cylinder or a cone: its axis (3,), where its angles are counted from (3,), a place on the axis, the radius there and how much it grows for each mm along."""
+    """A cylinder or a cone: its axis (3,), where its angles are counted from (3,), a place on the axis, the radius
+    there and how much it grows for each mm along.
+    """
 
     axis: Array
     x: Array
@@ -69,16 +75,21 @@ class _Round:
         along = float(across @ self.axis)
         way = float(other.axis @ self.axis)
         return bool(
-            np.linalg.norm(cross(other.axis, self.axis)) < SAME and np.linalg.norm(across - along * self.axis) < SAME
-            and abs(self.radius + along * self.slope - other.radius) < SAME and abs(self.slope - math.copysign(1.0, way) * other.slope) < SAME
-        )  # fmt: skip
+            np.linalg.norm(cross(other.axis, self.axis)) < SAME
+            and np.linalg.norm(across - along * self.axis) < SAME
+            and abs(self.radius + along * self.slope - other.radius) < SAME
+            and abs(self.slope - math.copysign(1.0, way) * other.slope) < SAME
+        )
 
 
 def round_face_at(body: Body, name: str, flipped: bool = False, near: Array | None = None) -> RoundFace:
-    """The cylinder (or cone) that a named face of a body lies on; ``flipped`` it starts at its other end. Of several that have the name, the one that starts ``near`` a place (3,).
+    """The cylinder (or cone) that a named face of a body lies on; ``flipped`` it starts at its other end.
+
+    Of several that have the name, the one that starts ``near`` a place (3,).
 
     Raises:
-        Problem: the face is neither, or what is left of it does not go right round between two circles square to its axis.
+        Problem: the face is neither, or what is left of it does not go right round between two circles square to its
+            axis.
     """
     every = faces(body.shape)
     named = [f for f, n in zip(every, body.face_names, strict=True) if n == name]
@@ -93,7 +104,9 @@ def round_face_at(body: Body, name: str, flipped: bool = False, near: Array | No
 def _round_face(every: Sequence[Shape], face: Shape, flipped: bool) -> RoundFace:
     found = _round(face)
     if found is None:
-        raise Problem("no-cylinder", "The face is not round.", "Pick a cylinder or a cone, of a bar or of a hole.", field="face")
+        raise Problem(
+            "no-cylinder", "The face is not round.", "Pick a cylinder or a cone, of a bar or of a hole.", field="face"
+        )
     own = _joined(face, [f for f in every if (other := _round(f)) is not None and found.same(other)])
     way = -1.0 if flipped else 1.0
     axis, slope = way * found.axis, way * found.slope
@@ -115,7 +128,13 @@ def _round(face: Shape) -> _Round | None:
         radius, slope = found.RefRadius(), math.tan(found.SemiAngle())
     else:
         return None
-    return _Round(_vector(found.Axis().Direction()), _vector(found.Position().XDirection()), _vector(found.Location()), float(radius), slope)
+    return _Round(
+        _vector(found.Axis().Direction()),
+        _vector(found.Position().XDirection()),
+        _vector(found.Location()),
+        float(radius),
+        slope,
+    )
 
 
 def _vector(v: Shape) -> Array:
@@ -148,7 +167,12 @@ def _arc(edge: Shape, frame: Plane) -> tuple[Arc, float]:
     points = np.array([_vector(curve.Value(a + (b - a) * k / 8)) for k in range(9)])
     heights = frame.height(points)
     if np.ptp(heights) > SAME:
-        raise Problem("no-full-cylinder", "The face does not end in circles square to its axis.", "Pick a face that does, or thread before it is cut.", field="face")
+        raise Problem(
+            "no-full-cylinder",
+            "The face does not end in circles square to its axis.",
+            "Pick a face that does, or thread before it is cut.",
+            field="face",
+        )
     flat = frame.to_plane(points)
     angles = np.unwrap(np.arctan2(flat[:, 1], flat[:, 0]))
     return Arc(edge, (float(angles[0]), float(angles[-1]))), float(heights.mean())
@@ -156,7 +180,12 @@ def _arc(edge: Shape, frame: Plane) -> tuple[Arc, float]:
 
 def _ends(arcs: list[tuple[Arc, float]]) -> tuple[float, float]:
     heights = sorted(z for _, z in arcs)
-    refusal = Problem("no-full-cylinder", "What is left of the face does not go right round between two circles.", "Thread before it is cut, or pick another face.", field="face")
+    refusal = Problem(
+        "no-full-cylinder",
+        "What is left of the face does not go right round between two circles.",
+        "Thread before it is cut, or pick another face.",
+        field="face",
+    )
     if not heights or heights[-1] - heights[0] < SAME:
         raise refusal
     low, high = heights[0], heights[-1]
@@ -174,7 +203,9 @@ def _side(face: Shape, foot: Array, axis: Array) -> Side:
     surface = BRep_Tool.Surface_s(face)
     at, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
     surface.D1((u0 + u1) / 2, (v0 + v1) / 2, at, du, dv)
-    normal = cross(_vector(du), _vector(dv)) * (-1.0 if face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED else 1.0)
+    normal = cross(_vector(du), _vector(dv)) * (
+        -1.0 if face.Orientation() == TopAbs_Orientation.TopAbs_REVERSED else 1.0
+    )
     away = _vector(at) - foot
     away = away - float(away @ axis) * axis
     return "outside" if float(normal @ away) > 0 else "inside"
@@ -199,7 +230,9 @@ def with_halved_circles(body: Body, round_face: RoundFace) -> Body:
 
 
 def with_corner(body: Body, round_face: RoundFace, end: int, angle: float) -> Body:
-    """The body with a corner at an angle (rad) of the circle at an end (0 or 1) of a round face, if it has none there."""
+    """The body with a corner at an angle (rad) of the circle at an end (0 or 1) of a round face, if it has none
+    there.
+    """
     arcs = round_face.ends[end]
     if any(abs(math.remainder(a - angle, TURN)) < SAME for arc in arcs for a in arc.angles):
         return body
@@ -208,7 +241,10 @@ def with_corner(body: Body, round_face: RoundFace, end: int, angle: float) -> Bo
         there = low + (angle - low) % TURN
         if there < high:
             reshaped = BRepTools_ReShape()
-            reshaped.Replace(arc.edge.Oriented(TopAbs_Orientation.TopAbs_FORWARD), _parted(arc.edge, _parameter_at(arc, there, round_face.base)))
+            reshaped.Replace(
+                arc.edge.Oriented(TopAbs_Orientation.TopAbs_FORWARD),
+                _parted(arc.edge, _parameter_at(arc, there, round_face.base)),
+            )
             return Body(body.name, reshaped.Apply(body.shape), body.face_names)
     raise Problem("kernel", "The circle does not go right round.", "Change a size slightly.")
 
@@ -233,7 +269,9 @@ def _halves(edge: Shape) -> Shape:
 
 
 def _parted(edge: Shape, at: float) -> Shape:
-    """The wire of both parts of an edge that is cut at a parameter, with its lines in the parameters of the faces beside it."""
+    """The wire of both parts of an edge that is cut at a parameter, with its lines in the parameters of the faces
+    beside it.
+    """
     edge = TopoDS.Edge(edge.Oriented(TopAbs_Orientation.TopAbs_FORWARD))
     first, last = BRep_Tool.Range_s(edge)
     begin, end = TopExp.FirstVertex_s(edge), TopExp.LastVertex_s(edge)
@@ -241,7 +279,9 @@ def _parted(edge: Shape, at: float) -> Shape:
     wire = TopoDS_Wire()
     builder.MakeWire(wire)
     for ends, (a, b) in (((begin, between), (first, at)), ((between, end), (at, last))):
-        half = ShapeBuild_Edge().CopyReplaceVertices(edge, *(TopoDS.Vertex(v.Oriented(o)) for v, o in zip(ends, ORIENTATIONS, strict=True)))
+        half = ShapeBuild_Edge().CopyReplaceVertices(
+            edge, *(TopoDS.Vertex(v.Oriented(o)) for v, o in zip(ends, ORIENTATIONS, strict=True))
+        )
         builder.Range(half, a, b)
         builder.Add(wire, half)
     return wire

@@ -27,7 +27,9 @@ BEYOND = 0.1  # by which a cutting face is larger than the body, as a share of t
 
 @dataclass(frozen=True)
 class Piece:
-    """One solid of a split body, and its faces at which it was cut, as they lie in it (their normals point out of it)."""
+    """One solid of a split body, and its faces at which it was cut, as they lie in it (their normals point out
+    of it).
+    """
 
     body: Body
     cuts: list[tuple[Shape, Shape]]
@@ -35,7 +37,9 @@ class Piece:
 
     @property
     def side(self) -> int:
-        """1 ahead of what cut it, where the cutting faces' normals point, -1 behind, 0 where it has both for neighbours."""
+        """1 ahead of what cut it, where the cutting faces' normals point, -1 behind, 0 where it has both for
+        neighbours.
+        """
         behind = [own.Orientation() == cutter.Orientation() for own, cutter in self.cuts]
         return -1 if behind and all(behind) else 0 if any(behind) or not behind else 1
 
@@ -46,7 +50,9 @@ def flat_cutter(plane: Plane, corners: Array, name: str) -> Body:
     low, high = shadow.min(axis=0), shadow.max(axis=0)
     room = BEYOND * float((high - low).max())
     flat = gp_plane(plane)
-    return Body(name, BRepBuilderAPI_MakeFace(flat, low[0] - room, high[0] + room, low[1] - room, high[1] + room).Face(), [name])
+    return Body(
+        name, BRepBuilderAPI_MakeFace(flat, low[0] - room, high[0] + room, low[1] - room, high[1] + room).Face(), [name]
+    )
 
 
 def box_corners(body: Body) -> Array:
@@ -54,8 +60,12 @@ def box_corners(body: Body) -> Array:
     return corners_of(*body.box())
 
 
-def straight_through(body: Body, plane: Plane, outlines: Sequence[Region], owner: str, name: str, more: float = 0.0) -> list[Body]:
-    """Outlines of a plane carried along its normal from before a body to behind it, and ``more`` mm further, as ``sweep_bodies`` makes them."""
+def straight_through(
+    body: Body, plane: Plane, outlines: Sequence[Region], owner: str, name: str, more: float = 0.0
+) -> list[Body]:
+    """Outlines of a plane carried along its normal from before a body to behind it, and ``more`` mm further, as
+    ``sweep_bodies`` makes them.
+    """
     heights = plane.height(box_corners(body))
     room = BEYOND * float(np.ptp(heights)) + more
     low, high = float(heights.min()) - room, float(heights.max()) + room
@@ -65,18 +75,24 @@ def straight_through(body: Body, plane: Plane, outlines: Sequence[Region], owner
 
 
 def split(body: Body, cutter: Body) -> list[Piece]:
-    """The pieces into which a surface without thickness splits a solid, those ahead of it first, each numbered in its name.
+    """The pieces into which a surface without thickness splits a solid, those ahead of it first, each numbered in its
+    name.
 
     Raises:
-        Problem: the surface misses the body or does not go right through it, or the kernel's pieces are not valid or do not have the
-            body's volume together.
+        Problem: the surface misses the body or does not go right through it, or the kernel's pieces are not valid or do
+            not have the body's volume together.
     """
-    missed = Problem("does-not-split", f"It does not go right through {body.name}.", "Make it larger, or move it through the body.")
+    missed = Problem(
+        "does-not-split", f"It does not go right through {body.name}.", "Make it larger, or move it through the body."
+    )
     if not boxes_meet(body.box(), cutter.box()):
         raise missed
     whole = body.volume()
     for pieces in split_ways(body, [cutter]):
-        if all(p.body.valid() for p in pieces) and abs(sum(p.body.volume() for p in pieces) - whole) <= CONSERVED * whole:
+        if (
+            all(p.body.valid() for p in pieces)
+            and abs(sum(p.body.volume() for p in pieces) - whole) <= CONSERVED * whole
+        ):
             if len(pieces) < 2:
                 raise missed
             pieces.sort(key=lambda p: (-p.side, *np.round(p.body.centre(), 6)))
@@ -94,7 +110,9 @@ def split_ways(body: Body, cutters: Sequence[Body]) -> Iterator[list[Piece]]:
         splitter = BRepAlgoAPI_Splitter()
         splitter.SetArguments(listed(body.shape))
         splitter.SetTools(listed(*(c.shape for c in cutters)))
-        splitter.SetCheckInverted(False)  # a sweep's solid is none, as its volume tells, and looking takes a fifth of the time
+        splitter.SetCheckInverted(
+            False
+        )  # a sweep's solid is none, as its volume tells, and looking takes a fifth of the time
         if fuzzy:
             splitter.SetFuzzyValue(fuzzy)
         splitter.Build()
@@ -115,4 +133,6 @@ def _piece(title: str, solid: Shape, images: Images, on_cutters: Images) -> Piec
     names = [named(images, face) for face in own]
     made = [face for face, name in zip(own, names, strict=True) if name is None]
     cuts = [(face, image) for face in made for image, _ in on_cutters.get(hash(face), []) if image.IsSame(face)]
-    return Piece(Body(title, solid, [n or named(on_cutters, f) or "unnamed" for n, f in zip(names, own, strict=True)]), cuts)
+    return Piece(
+        Body(title, solid, [n or named(on_cutters, f) or "unnamed" for n, f in zip(names, own, strict=True)]), cuts
+    )

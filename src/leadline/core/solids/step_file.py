@@ -77,7 +77,9 @@ def write_step(bodies: Sequence[Placed], path: Path, unit: str = "mm") -> None:
 
 
 def encoded(letters: str) -> str:
-    r"""Letters beyond ASCII as a STEP file writes them: ``\X2\`` with four hexadecimal digits for each, ``\X4\`` with eight where one takes more, to ``\X0\`` (ISO 10303-21, 6.4.3.3)."""
+    r"""Letters beyond ASCII as a STEP file writes them: ``\X2\`` with four hexadecimal digits for each, ``\X4\`` with
+    eight where one takes more, to ``\X0\`` (ISO 10303-21, 6.4.3.3).
+    """
     wide = any(ord(c) > 0xFFFF for c in letters)
     return ("\\X4\\" if wide else "\\X2\\") + "".join(f"{ord(c):0{8 if wide else 4}X}" for c in letters) + "\\X0\\"
 

@@ -34,14 +34,19 @@ from leadline.core.solids.tessellate import mark_smooth_edges
 
 MADE_UP = ("NAUO", "=>", "Open CASCADE", "SOLID", "COMPOUND")  # names that programs write where nobody gave one
 KINDS = {
-    GeomAbs_SurfaceType.GeomAbs_Plane: "plane", GeomAbs_SurfaceType.GeomAbs_Cylinder: "cylinder", GeomAbs_SurfaceType.GeomAbs_Cone: "cone",
-    GeomAbs_SurfaceType.GeomAbs_Sphere: "sphere", GeomAbs_SurfaceType.GeomAbs_Torus: "torus",
-}  # fmt: skip
+    GeomAbs_SurfaceType.GeomAbs_Plane: "plane",
+    GeomAbs_SurfaceType.GeomAbs_Cylinder: "cylinder",
+    GeomAbs_SurfaceType.GeomAbs_Cone: "cone",
+    GeomAbs_SurfaceType.GeomAbs_Sphere: "sphere",
+    GeomAbs_SurfaceType.GeomAbs_Torus: "torus",
+}
 
 
 @dataclass(frozen=True)
 class ReadSolid:
-    """A solid of a file, with its name there ("" if it has none) and its colour as "#rrggbb"; whether it had to be ``healed``."""
+    """A solid of a file, with its name there ("" if it has none) and its colour as "#rrggbb"; whether it had to be
+    ``healed``.
+    """
 
     name: str
     shape: Shape
@@ -51,7 +56,9 @@ class ReadSolid:
 
 @dataclass(frozen=True)
 class ReadFile:
-    """The valid solids of a file, its unit of length, and how many pieces were left ``broken`` or have no volume (``open``)."""
+    """The valid solids of a file, its unit of length, and how many pieces were left ``broken`` or have no volume
+    (``open``).
+    """
 
     solids: list[ReadSolid]
     unit: str
@@ -73,7 +80,12 @@ def read_bodies(data: bytes) -> ReadFile:
         path = Path(folder) / "part.step"
         path.write_bytes(data)
         if reader.ReadFile(str(path)) != IFSelect_ReturnStatus.IFSelect_RetDone or not reader.Transfer(document):
-            raise Problem("not-step", "The file is not a readable STEP file.", "Save it again where it comes from, as AP214 or AP242.", field="file")
+            raise Problem(
+                "not-step",
+                "The file is not a readable STEP file.",
+                "Save it again where it comes from, as AP214 or AP242.",
+                field="file",
+            )
     tool = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
     roots = Sequence_TDF_Label()
     tool.GetFreeShapes(roots)
@@ -91,7 +103,13 @@ def read_bodies(data: bytes) -> ReadFile:
                     mark_smooth_edges(sound)
                     found.append(ReadSolid(name, sound, colour, healed))
     if not found:
-        what = f"{broken} solids that are not valid" if broken else f"{unclosed} surfaces without volume" if unclosed else "nothing"
+        what = (
+            f"{broken} solids that are not valid"
+            if broken
+            else f"{unclosed} surfaces without volume"
+            if unclosed
+            else "nothing"
+        )
         raise Problem("no-solids", f"The file holds {what}.", "Save closed solids into it.", field="file")
     return ReadFile(found, _unit(reader), broken, unclosed)
 
@@ -110,11 +128,18 @@ def _each(labels: Sequence_TDF_Label) -> Iterator[TDF_Label]:
 def _leaves(
     label: TDF_Label, at: TopLoc_Location, name: str, colour: str | None
 ) -> Iterator[tuple[Shape, str, str | None]]:
-    """The shapes of a label that are no assemblies, placed, each with its name and colour, or those of what it is part of."""
+    """The shapes of a label that are no assemblies, placed, each with its name and colour, or those of what it is part
+    of.
+    """
     referred = TDF_Label()
     own = _name(label)
     if XCAFDoc_ShapeTool.IsReference_s(label) and XCAFDoc_ShapeTool.GetReferredShape_s(label, referred):
-        yield from _leaves(referred, at.Multiplied(XCAFDoc_ShapeTool.GetLocation_s(label)), own or _name(referred) or name, _of_label(label) or colour)
+        yield from _leaves(
+            referred,
+            at.Multiplied(XCAFDoc_ShapeTool.GetLocation_s(label)),
+            own or _name(referred) or name,
+            _of_label(label) or colour,
+        )
         return
     colour = _of_label(label) or colour
     if not XCAFDoc_ShapeTool.IsAssembly_s(label):
@@ -143,7 +168,9 @@ def _of_label(label: TDF_Label) -> str | None:
 
 
 def _of_pieces(label: TDF_Label) -> str | None:
-    """The colour of the first piece of a label's shape that has one: a file may colour the solid, or its faces, in place of the whole."""
+    """The colour of the first piece of a label's shape that has one: a file may colour the solid, or its faces, in
+    place of the whole.
+    """
     pieces = Sequence_TDF_Label()
     XCAFDoc_ShapeTool.GetSubShapes_s(label, pieces)
     return next((colour for piece in _each(pieces) if (colour := _of_label(piece)) is not None), None)
@@ -157,7 +184,10 @@ def _hex(colour: Quantity_Color) -> str:
 def _bare_faces(shape: Shape) -> int:
     """How many shells and faces of a shape belong to no solid."""
     count = 0
-    for kind, avoid in ((TopAbs_ShapeEnum.TopAbs_SHELL, TopAbs_ShapeEnum.TopAbs_SOLID), (TopAbs_ShapeEnum.TopAbs_FACE, TopAbs_ShapeEnum.TopAbs_SHELL)):
+    for kind, avoid in (
+        (TopAbs_ShapeEnum.TopAbs_SHELL, TopAbs_ShapeEnum.TopAbs_SOLID),
+        (TopAbs_ShapeEnum.TopAbs_FACE, TopAbs_ShapeEnum.TopAbs_SHELL),
+    ):
         explorer = TopExp_Explorer(shape, kind, avoid)
         while explorer.More():
             count += 1
@@ -178,7 +208,8 @@ def sound_solid(solid: Shape) -> tuple[Shape | None, bool]:
 
 
 def named_faces(shape: Shape, owner: str) -> list[str]:
-    """Names for the faces of a solid from elsewhere, ``owner/<kind>/<hash>``: by what kind of surface each is, where it lies and how large it is.
+    """Names for the faces of a solid from elsewhere, ``owner/<kind>/<hash>``: by what kind of surface each is, where it
+    lies and how large it is.
 
     A face that is the same in a newer version of its file keeps its name.
     """

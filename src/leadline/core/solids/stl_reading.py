@@ -20,8 +20,10 @@ MOST_LINES = 20_000  # edges that are drawn; of a mesh with more, e.g. a scan, n
 
 @dataclass(frozen=True)
 class ReadMesh:
-    """The mesh of a file, all of its triangles one face; how many edges have no neighbour (``open``). It has a volume (mm³) if nothing
-    is open."""
+    """The mesh of a file, all of its triangles one face; how many edges have no neighbour (``open``).
+
+    It has a volume (mm³) if nothing is open.
+    """
 
     mesh: DisplayMesh
     open: int
@@ -34,7 +36,9 @@ def is_stl(data: bytes) -> bool:
 
 
 def read_stl(data: bytes, scale: float, name: str) -> ReadMesh:
-    """The triangles of an STL file with its numbers times ``scale`` (mm), as a face of this ``name``. One that is closed but inside out is turned.
+    """The triangles of an STL file with its numbers times ``scale`` (mm), as a face of this ``name``.
+
+    One that is closed but inside out is turned.
 
     Raises:
         Problem: it is no STL file, or holds no triangle.
@@ -64,7 +68,12 @@ def _read(data: bytes) -> trimesh.Trimesh:
 
 
 def _not_stl() -> Problem:
-    return Problem("not-stl", "The file is neither a readable STEP file nor a readable STL file.", "Save it again where it comes from.", field="file")
+    return Problem(
+        "not-stl",
+        "The file is neither a readable STEP file nor a readable STL file.",
+        "Save it again where it comes from.",
+        field="file",
+    )
 
 
 def _open_edges(mesh: trimesh.Trimesh) -> int:
@@ -87,8 +96,13 @@ def _displayed(mesh: trimesh.Trimesh, name: str) -> DisplayMesh:
     normals: Array = np.stack([np.bincount(triangles, weighted[:, k], len(at)).astype(float) for k in range(3)], axis=1)
     normals /= np.maximum(np.linalg.norm(normals, axis=1), 1e-300)[:, None]
     return DisplayMesh(
-        np.array(mesh.vertices[corners[at]], dtype=float), normals, triangles.reshape(-1, 3), np.zeros(n, dtype=np.int64), [name], _creases(mesh),
-    )  # fmt: skip
+        np.array(mesh.vertices[corners[at]], dtype=float),
+        normals,
+        triangles.reshape(-1, 3),
+        np.zeros(n, dtype=np.int64),
+        [name],
+        _creases(mesh),
+    )
 
 
 def _creases(mesh: trimesh.Trimesh) -> list[Array]:

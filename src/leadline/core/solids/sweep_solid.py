@@ -83,7 +83,8 @@ class Frame:
 def sweep_bodies(
     motion: Motion, regions: Sequence[Region], owner: str, name: str, tolerance: float = DEFAULT_TOLERANCE
 ) -> list[Body]:
-    """One valid solid per region, within a tolerance (mm), less where sections are small, faces named ``owner/side/<edge>/<piece>`` and ``owner/cap/start|end``; a shell for a sheet.
+    """One valid solid per region, within a tolerance (mm), less where sections are small, faces named
+    ``owner/side/<edge>/<piece>`` and ``owner/cap/start|end``; a shell for a sheet.
 
     Raises:
         Problem: a corner of the section lies on a bend's axis.
@@ -175,9 +176,11 @@ class _SweepSolid:
             radius = float(np.linalg.norm(p - foot))
             if radius < 1e-6:
                 raise Problem(
-                    "on-axis", "A corner of the section lies on the axis of a bend.", "Make the bend larger or the section smaller.",
+                    "on-axis",
+                    "A corner of the section lies on the axis of a bend.",
+                    "Make the bend larger or the section smaller.",
                     station=span.start,
-                )  # fmt: skip
+                )
             circle = Geom_Circle(gp_Ax2(pnt(foot), direction(axis), direction(p - foot)), radius)
             return edge_between(circle, 0.0, sweep, start, end)
         spline = span.spline
@@ -194,7 +197,9 @@ class _SweepSolid:
             v0, v1 = 0.0, span.end - span.start
             ways = np.array([np.zeros(3), v1 * frame.T])
             net = frame.at(edge.control)[:, None] + ways
-            surface: Shape = bspline_surface(net, edge.knots, np.array([0.0, 0.0, v1, v1]), (edge.degree, 1), edge.weights)
+            surface: Shape = bspline_surface(
+                net, edge.knots, np.array([0.0, 0.0, v1, v1]), (edge.degree, 1), edge.weights
+            )
         elif span.kind == "line":
             surface = Geom_SurfaceOfLinearExtrusion(curve, direction(frame.T))
             v0, v1 = 0.0, span.end - span.start
@@ -211,8 +216,12 @@ class _SweepSolid:
             v0, v1 = span.start, span.end
         face = TopoDS_Face()
         builder.MakeFace(face, surface, _HERE, TOLERANCE)
-        for e, (u, v), along_u in ((bottom, (0.0, v0), True), (top, (0.0, v1), True),
-                                   (left, (u0, 0.0), False), (right, (u1, 0.0), False)):  # fmt: skip
+        for e, (u, v), along_u in (
+            (bottom, (0.0, v0), True),
+            (top, (0.0, v1), True),
+            (left, (u0, 0.0), False),
+            (right, (u1, 0.0), False),
+        ):
             origin, heading = (
                 ((v, u), (0, 1) if along_u else (1, 0)) if across else ((u, v), (1, 0) if along_u else (0, 1))
             )
@@ -273,10 +282,14 @@ def _flat(net: Array) -> bool:
 
 def _flat_face(net: Array, around: tuple[TopoDS_Edge, ...]) -> TopoDS_Face:
     """The plane face of four corners; of three where the section is a point at one end of the span."""
-    normal = cross(net[1, 1] - net[0, 0], net[0, 1] - net[1, 0])  # of the diagonals: never nought where two corners are one
+    normal = cross(
+        net[1, 1] - net[0, 0], net[0, 1] - net[1, 0]
+    )  # of the diagonals: never nought where two corners are one
     across = max((net[1, j] - net[0, j] for j in (0, 1)), key=lambda v: float(v @ v))
     face = TopoDS_Face()
-    builder.MakeFace(face, Geom_Plane(gp_Pln(gp_Ax3(pnt(net[0, 0]), direction(normal), direction(across)))), _HERE, TOLERANCE)
+    builder.MakeFace(
+        face, Geom_Plane(gp_Pln(gp_Ax3(pnt(net[0, 0]), direction(normal), direction(across)))), _HERE, TOLERANCE
+    )
     builder.Add(face, _round_wire(around, pointed=False))
     return face
 

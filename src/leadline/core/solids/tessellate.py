@@ -29,7 +29,9 @@ COARSEST = 1.0  # rad between the facets of a mesh
 
 
 def tessellate(body: Body, chord: float = STARTED.chord, angle: float = STARTED.angle) -> DisplayMesh:
-    """Triangles of a body, with the surface's own normals, faces named, edges as lines; they deviate by at most ``chord`` mm and ``angle`` rad."""
+    """Triangles of a body, with the surface's own normals, faces named, edges as lines; they deviate by at most
+    ``chord`` mm and ``angle`` rad.
+    """
     _mesh(body, chord, angle)
     builder = MeshBuilder()
     for face, name in zip(faces(body.shape), body.face_names, strict=True):
@@ -40,7 +42,9 @@ def tessellate(body: Body, chord: float = STARTED.chord, angle: float = STARTED.
 
 
 def triangulated(body: Body, chord: float = STARTED.chord, angle: float = STARTED.angle) -> tuple[Array, Ints]:
-    """The bare triangles (m, 3) of a body and their points (n, 3), those of each face by themselves: in half the time of ``tessellate``."""
+    """The bare triangles (m, 3) of a body and their points (n, 3), those of each face by themselves: in half the time
+    of ``tessellate``.
+    """
     _mesh(body, chord, angle)
     points, triangles, count = [], [], 0
     for face in faces(body.shape):
@@ -72,21 +76,29 @@ def no_more_than(body: Body, most: int) -> DisplayMesh:
     chord, angle = STARTED.chord, STARTED.angle
     mesh = tessellate(body, chord, angle)
     while len(mesh.triangles) > most and angle < COARSEST:
-        times = SPARE * len(mesh.triangles) / most  # there are as many both ways as the root of the chord, or as the angle
+        times = (
+            SPARE * len(mesh.triangles) / most
+        )  # there are as many both ways as the root of the chord, or as the angle
         chord, angle = chord * times, min(angle * math.sqrt(times), COARSEST)
         mesh = tessellate(body, chord, angle)
     return mesh
 
 
 def fine_mesh(body: Body, fineness: Fineness, most: int) -> DisplayMesh | int:
-    """A body's mesh within a fineness; how many triangles it has when it is already too coarse, if they are more than ``most``.
+    """A body's mesh within a fineness; how many triangles it has when it is already too coarse, if they are more than
+    ``most``.
 
-    Where these might be too many it is made finer step by step, as the kernel neither tells beforehand how many there will be nor stops.
+    Where these might be too many it is made finer step by step, as the kernel neither tells beforehand how many there
+    will be nor stops.
     """
     times = max(1.0, STARTED.chord / fineness.chord, (STARTED.angle / fineness.angle) ** 2)
     steps = math.ceil(math.log2(times))
     for k in range(steps, -1, -1):
-        mesh = tessellate(body, max(fineness.chord, min(STARTED.chord, fineness.chord * 2**k)), max(fineness.angle, min(STARTED.angle, fineness.angle * 2 ** (k / 2))))
+        mesh = tessellate(
+            body,
+            max(fineness.chord, min(STARTED.chord, fineness.chord * 2**k)),
+            max(fineness.angle, min(STARTED.angle, fineness.angle * 2 ** (k / 2))),
+        )
         count = len(mesh.triangles)
         if count > most:
             return count
@@ -96,7 +108,9 @@ def fine_mesh(body: Body, fineness: Fineness, most: int) -> DisplayMesh | int:
 
 
 def _meshed_lines(body: Body) -> list[Array]:
-    """The edges that are drawn, those with a crease, as polylines (k, 3) through points of the mesh that the body has now."""
+    """The edges that are drawn, those with a crease, as polylines (k, 3) through points of the mesh that the body has
+    now.
+    """
     mark_smooth_edges(body.shape)
     found: dict[int, list[Shape]] = {}
     lines = []
@@ -112,7 +126,9 @@ def _meshed_lines(body: Body) -> list[Array]:
                 continue
             seen.append(edge)
             points = np.array([mesh.Node(polygon.Node(i)).Coord() for i in range(1, polygon.NbNodes() + 1)])
-            lines.append(points if location.IsIdentity() else points @ _turn_of(location)[:, :3].T + _turn_of(location)[:, 3])
+            lines.append(
+                points if location.IsIdentity() else points @ _turn_of(location)[:, :3].T + _turn_of(location)[:, 3]
+            )
     return lines
 
 
@@ -164,7 +180,9 @@ def _triangles_of(mesh: Any) -> Ints:
 
 @dataclass(frozen=True)
 class FaceMesh:
-    """The mesh that a face has: ``points`` (n, 3), their ``parameters`` on the face's surface (n, 2), and ``triangles`` (m, 3)."""
+    """The mesh that a face has: ``points`` (n, 3), their ``parameters`` on the face's surface (n, 2), and ``triangles``
+    (m, 3).
+    """
 
     points: Array
     parameters: Array
@@ -182,7 +200,9 @@ def face_mesh(face: Shape) -> FaceMesh | None:
 
 
 def points_on(face: Shape) -> Array:
-    """Points (n, 3) of a face that has a mesh: its points, and of each triangle the one in the middle of the face's own parameters, which is on the face."""
+    """Points (n, 3) of a face that has a mesh: its points, and of each triangle the one in the middle of the face's own
+    parameters, which is on the face.
+    """
     mesh = face_mesh(face)
     if mesh is None:
         return np.empty((0, 3))

@@ -24,7 +24,8 @@ EVEN = np.array([0.0, 0.0, 1.0, 1.0])
 
 @dataclass(frozen=True)
 class Skin:
-    """One of the two faces of what is made thick: faces of the kernel and their names, and the borders that it leaves free.
+    """One of the two faces of what is made thick: faces of the kernel and their names, and the borders that it leaves
+    free.
 
     A border is told by the numbers of its side and where it is on it, as ``Offset.free`` does.
     """
@@ -38,7 +39,11 @@ def moved_skin(offset: Offset, owner: str) -> Skin:
     """The moved sides of an outline, named ``owner/<section edge>/<path piece>``. Raises Problem."""
     made = offset.fitted()
     borders = {(f.span, f.edge, *b): _border(f, *b) for f in made for b in offset.free(f.span, f.edge)}
-    return Skin([face_of(f.net, f.knots, (DEGREE, DEGREE)) for f in made], [f"{owner}/{offset.sides[f.span][f.edge].name}" for f in made], borders)
+    return Skin(
+        [face_of(f.net, f.knots, (DEGREE, DEGREE)) for f in made],
+        [f"{owner}/{offset.sides[f.span][f.edge].name}" for f in made],
+        borders,
+    )
 
 
 def kept_skin(body: Body, names: Sequence[str], offset: Offset) -> Skin:
@@ -68,16 +73,25 @@ def sewn(every: Sequence[tuple[Shape, str]], title: str) -> Body:
     found = [next((n for s, n in kept if s.IsSame(f)), "") for f in faces(shape)]
     body = Body(title, shape, found)
     if sewing.NbFreeEdges() or len(found) != len(every) or not all(found) or not body.valid() or not encloses(shape):
-        raise Problem("no-thick", "The surface cannot be made thick so.", "Give it less, take the other side, or give what it is made by a wall.", field="wall")
+        raise Problem(
+            "no-thick",
+            "The surface cannot be made thick so.",
+            "Give it less, take the other side, or give what it is made by a wall.",
+            field="wall",
+        )
     return body
 
 
 def _ruled(one: BSpline, other: BSpline) -> Shape:
     """The face between two borders, straight from the one to the other at each parameter."""
-    inner = np.unique(np.round(np.concatenate([one.t, other.t]), 12))[1:-1]  # both from 0 to 1, their inner knots single
+    inner = np.unique(np.round(np.concatenate([one.t, other.t]), 12))[
+        1:-1
+    ]  # both from 0 to 1, their inner knots single
     knots = np.concatenate([np.zeros(DEGREE + 1), inner, np.ones(DEGREE + 1)])
     at = greville(knots, DEGREE)
-    both = np.hstack([one(at), other(at)])  # curves on some of the knots are curves on all of them, told by their values
+    both = np.hstack(
+        [one(at), other(at)]
+    )  # curves on some of the knots are curves on all of them, told by their values
     net = make_interp_spline(at, both, k=DEGREE, t=knots).c.reshape(-1, 2, 3)
     return face_of(net, (knots, EVEN), (DEGREE, 1))
 
@@ -110,7 +124,9 @@ def _solid(sewn: Shape) -> Shape:
         BRepLib.OrientClosedSolid_s(solid)
         found.append(solid)
     if not 1 <= len(found) <= 2:
-        raise Problem("no-thick", "The surface cannot be made thick so.", "Give it less, or take the other side.", field="wall")
+        raise Problem(
+            "no-thick", "The surface cannot be made thick so.", "Give it less, or take the other side.", field="wall"
+        )
     found.sort(key=rough_volume, reverse=True)  # not by the kernel's boxes, which are loose about tori and splines
     for inner in found[1:]:
         builder.Add(found[0], shells(inner)[0].Reversed())

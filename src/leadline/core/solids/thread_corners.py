@@ -1,4 +1,6 @@
-"""Where a thread's lines are cut: at corners of the circles in which its cylinder ends, which are made where the thread fades."""
+"""Where a thread's lines are cut: at corners of the circles in which its cylinder ends, which are made where the thread
+fades.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +16,9 @@ BESIDE = 1e-4  # rad: corners of a circle that are nearer to each other are none
 
 
 def anchored(thread: Thread, round_face: RoundFace) -> Thread:
-    """A thread whose lines are cut where it fades, which is at corners of the ends' circles, and at the corners opposite to them."""
+    """A thread whose lines are cut where it fades, which is at corners of the ends' circles, and at the corners
+    opposite to them.
+    """
     low, high = round_face.ends
     anchors = []
     if thread.end is not None:
@@ -25,7 +29,9 @@ def anchored(thread: Thread, round_face: RoundFace) -> Thread:
 
 
 def snapped(thread: Thread, round_face: RoundFace) -> Thread:
-    """A thread that fades at corners which the ends' circles have, where these are next to it already: turned, and its start moved, by less than a thousandth of a turn's rise."""
+    """A thread that fades at corners which the ends' circles have, where these are next to it already: turned, and its
+    start moved, by less than a thousandth of a turn's rise.
+    """
     low, high = round_face.ends
     if thread.end is not None:
         thread = replace(thread, phase=thread.phase + thread.hand * beside(thread, thread.final, high))
@@ -45,7 +51,10 @@ def beside(thread: Thread, theta: float, arcs: Sequence[Arc]) -> float:
 
 def with_corners(body: Body, thread: Thread, at: Callable[[Body], RoundFace]) -> Body:
     """The body with a corner of each end's circle where a thread fades there; ``at`` gives the round face of a body."""
-    for k, theta in ((0, thread.first if thread.start is not None else None), (1, thread.final if thread.end is not None else None)):
+    for k, theta in (
+        (0, thread.first if thread.start is not None else None),
+        (1, thread.final if thread.end is not None else None),
+    ):
         if theta is not None:
             body = with_corner(body, at(body), k, thread.hand * theta + thread.phase)
     return body

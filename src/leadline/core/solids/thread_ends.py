@@ -26,7 +26,8 @@ SAME = 5e-3  # of what is turned off, by which the solid may differ from that
 
 
 def bevelled(body: Body, round_face: RoundFace, thread: Thread, at_end: bool, size: float, owner: str) -> Body:
-    """A threaded body with an edge taken off at 45°, ``size`` (mm) along it, where its thread goes through an end; the cut face is ``owner/chamfer``.
+    """A threaded body with an edge taken off at 45°, ``size`` (mm) along it, where its thread goes through an end; the
+    cut face is ``owner/chamfer``.
 
     Raises:
         Problem: it cannot be cut.
@@ -40,7 +41,8 @@ def bevelled(body: Body, round_face: RoundFace, thread: Thread, at_end: bool, si
 
 
 def relieved(body: Body, round_face: RoundFace, begins: float, width: float, depth: float, owner: str) -> Body:
-    """A body with a groove round a cylinder of it, which ``begins`` at a height from its start (mm), so wide and so deep.
+    """A body with a groove round a cylinder of it, which ``begins`` at a height from its start (mm), so wide and so
+    deep.
 
     Its bottom is ``owner/relief/bottom``, its sides are ``owner/relief/side``.
 
@@ -49,23 +51,38 @@ def relieved(body: Body, round_face: RoundFace, begins: float, width: float, dep
     """
     outward = BEYOND * depth + abs(round_face.slope) * width
     corners = [(-depth, begins), (outward, begins), (outward, begins + width), (-depth, begins + width)]
-    names = {GeomAbs_SurfaceType.GeomAbs_Cylinder: f"{owner}/relief/bottom", GeomAbs_SurfaceType.GeomAbs_Plane: f"{owner}/relief/side"}
+    names = {
+        GeomAbs_SurfaceType.GeomAbs_Cylinder: f"{owner}/relief/bottom",
+        GeomAbs_SurfaceType.GeomAbs_Plane: f"{owner}/relief/side",
+    }
     first, last = (round_face.radius + round_face.slope * z for z in (begins, begins + width))
     bottom = first - depth if round_face.side == "outside" else first + depth
     gone = math.pi * width * abs((first * first + first * last + last * last) / 3 - bottom * bottom)
-    return _turned_off(body, _ring(round_face, first, corners, names, owner), gone, "The kernel could not cut the relief groove.", "relief")
+    return _turned_off(
+        body,
+        _ring(round_face, first, corners, names, owner),
+        gone,
+        "The kernel could not cut the relief groove.",
+        "relief",
+    )
 
 
 def _turned_off(body: Body, ring: Body, gone: float, why: str, field: str) -> Body:
     """The kernel's cut of a ring that takes away so much (mm³). Raises Problem."""
     for made in candidates(body, ring, "cut"):
-        if len(solids(made.body.shape)) == 1 and made.body.valid() and abs(body.volume() - made.body.volume() - gone) < SAME * gone + 1e-7 * body.volume():
+        if (
+            len(solids(made.body.shape)) == 1
+            and made.body.valid()
+            and abs(body.volume() - made.body.volume() - gone) < SAME * gone + 1e-7 * body.volume()
+        ):
             return Body(body.name, made.body.shape, made.body.face_names)
     raise Problem("boolean", why, "Give it a little more or less.", field=field)
 
 
 def _volume(thread: Thread, at_end: bool, size: float) -> float:
-    """What of a thread that goes through an end lies beyond its chamfer, mm³: at each height, over all places u of a lead, between the cone and the thread's own radius."""
+    """What of a thread that goes through an end lies beyond its chamfer, mm³: at each height, over all places u of a
+    lead, between the cone and the thread's own radius.
+    """
     inward = 1.0 if thread.side == "outside" else -1.0
     u = (np.arange(GRID) + 0.5) / GRID * thread.lead
     from_end = (np.arange(GRID) + 0.5)[:, None] / GRID * size
@@ -76,8 +93,16 @@ def _volume(thread: Thread, at_end: bool, size: float) -> float:
     return float(np.pi * over.mean() * size)
 
 
-def _ring(round_face: RoundFace, radius: float, corners: Sequence[tuple[float, float]], names: dict[GeomAbs_SurfaceType, str], owner: str) -> Body:
-    """A ring by the corners of its section (out of the body's material from that ``radius``, height from the cylinder's start; mm), its faces named by what they lie on."""
+def _ring(
+    round_face: RoundFace,
+    radius: float,
+    corners: Sequence[tuple[float, float]],
+    names: dict[GeomAbs_SurfaceType, str],
+    owner: str,
+) -> Body:
+    """A ring by the corners of its section (out of the body's material from that ``radius``, height from the cylinder's
+    start; mm), its faces named by what they lie on.
+    """
     base = round_face.base
     away = 1.0 if round_face.side == "outside" else -1.0
     polygon = BRepBuilderAPI_MakePolygon()

@@ -1,7 +1,9 @@
-"""A body with a thread in place of one of its cylinders, built directly: no boolean, so that its time grows with the turns and not with their square.
+"""A body with a thread in place of one of its cylinders, built directly: no boolean, so that its time grows with the
+turns and not with their square.
 
-The faces of the cylinder are taken out of the body's shell and those of the thread put in. They share edges with each other, with the circle of an end where the
-thread fades, and with the flat face of an end that it goes through, which gets a new border there.
+The faces of the cylinder are taken out of the body's shell and those of the thread put in. They share edges with each
+other, with the circle of an end where the thread fades, and with the flat face of an end that it goes through, which
+gets a new border there.
 """
 
 from __future__ import annotations
@@ -52,8 +54,9 @@ _HERE = TopLoc_Location()
 
 @dataclass(frozen=True)
 class Ribbon:
-    """What lies between two lines of a thread: which corners they are of, by how much their θ are shifted, and the ``segment`` of the groove, or of the face,
-    from one to the other."""
+    """What lies between two lines of a thread: which corners they are of, by how much their θ are shifted, and the
+    ``segment`` of the groove, or of the face, from one to the other.
+    """
 
     corners: tuple[int, int]
     shifts: tuple[float, float]
@@ -63,9 +66,11 @@ class Ribbon:
 
 @dataclass(frozen=True)
 class Border:
-    """An edge along a side of a face: where in the face's parameters it ``begins`` and ``ends`` by its own way, and whether that is the side's (``own``).
+    """An edge along a side of a face: where in the face's parameters it ``begins`` and ``ends`` by its own way, and
+    whether that is the side's (``own``).
 
-    It goes straight between them, evenly with its parameter, or, as a spline on the same ``knots`` as in space, by the ``shares`` that its control points have.
+    It goes straight between them, evenly with its parameter, or, as a spline on the same ``knots`` as in space, by the
+    ``shares`` that its control points have.
     """
 
     edge: Shape
@@ -79,14 +84,18 @@ class Border:
 Borders = list[Border]
 
 
-def threaded(body: Body, face: str, thread: Thread, owner: str, flipped: bool = False, near: Array | None = None) -> tuple[Body, float]:
-    """A body with a thread in place of the cylinder that a face lies on, as ``round_face_at`` gives it; and how much the thread took away (mm³), as it was cut.
+def threaded(
+    body: Body, face: str, thread: Thread, owner: str, flipped: bool = False, near: Array | None = None
+) -> tuple[Body, float]:
+    """A body with a thread in place of the cylinder that a face lies on, as ``round_face_at`` gives it; and how much
+    the thread took away (mm³), as it was cut.
 
     Faces are named ``owner/root|flank|round|crest`` with their numbers, and ``owner/shoulder`` beside where it fades.
 
     Raises:
         Problem: the face is no full cylinder, the thread does not fit it, or an end that it goes through is not flat.
     """
+
     def at(one: Body) -> RoundFace:
         return round_face_at(one, face, flipped, near)
 
@@ -168,16 +177,21 @@ class _Threading:
             else:
                 knots = arc_knots(ribbon.segment)
                 w = greville(knots, DEGREE)
-                control = make_interp_spline(w, self.thread.point(np.array(theta), *ribbon.segment.at(w)), k=DEGREE, t=knots).c
+                control = make_interp_spline(
+                    w, self.thread.point(np.array(theta), *ribbon.segment.at(w)), k=DEGREE, t=knots
+                ).c
                 self._cross[key] = edge_between(bspline_curve(self._space(control), knots, DEGREE), 0.0, 1.0, a, b)
         return self._cross[key]
 
-    def _along(self, corner: int, shift: float, a: float, b: float, where: Callable[[float], tuple[float, float]]) -> Borders:
+    def _along(
+        self, corner: int, shift: float, a: float, b: float, where: Callable[[float], tuple[float, float]]
+    ) -> Borders:
         """A line's edges over θ from a to b of its ribbon; ``where`` gives the face's parameters there."""
         return [
             Border(edge, where(p + shift), where(q + shift))
-            for edge, p, q in self._lines[corner] if p + shift > a - APART and q + shift < b + APART
-        ]  # fmt: skip
+            for edge, p, q in self._lines[corner]
+            if p + shift > a - APART and q + shift < b + APART
+        ]
 
     # -- ribbons ---------------------------------------------------------------------------------------
 
@@ -199,7 +213,11 @@ class _Threading:
         cuts = thread.cuts(float(begins.max()), float(ends.min()))
         if not cuts:
             raise Problem("thread-too-short", "The thread is too short.", "Make it longer.", field="length")
-        places: list[float | None] = [None if thread.start is None else float(begins[0]), *cuts, None if thread.end is None else float(ends[0])]
+        places: list[float | None] = [
+            None if thread.start is None else float(begins[0]),
+            *cuts,
+            None if thread.end is None else float(ends[0]),
+        ]
         for a, b in itertools.pairwise(places):
             if a is None or b is None:
                 self._slanted_patch(ribbon, a, b)
@@ -219,20 +237,30 @@ class _Threading:
         below, above = ribbon.shifts
         low, high = ribbon.corners
         self._face(
-            surface, self._along(low, below, a, b, lambda t: (t, 0.0)), [Border(self._across(ribbon, b), (b, 0.0), (b, 1.0))],
-            self._along(high, above, a, b, lambda t: (t, 1.0)), [Border(self._across(ribbon, a), (a, 0.0), (a, 1.0))], ribbon.name,
-        )  # fmt: skip
+            surface,
+            self._along(low, below, a, b, lambda t: (t, 0.0)),
+            [Border(self._across(ribbon, b), (b, 0.0), (b, 1.0))],
+            self._along(high, above, a, b, lambda t: (t, 1.0)),
+            [Border(self._across(ribbon, a), (a, 0.0), (a, 1.0))],
+            ribbon.name,
+        )
 
     def _net(self, segment: Segment, theta: Callable[[Array, Array], Array], knots: Array, across: Array) -> Array:
-        """Control points (n, m, 3), on the cylinder's axes, of a patch over shares t of its length and w of its width, whose places are at θ(t, w)."""
+        """Control points (n, m, 3), on the cylinder's axes, of a patch over shares t of its length and w of its width,
+        whose places are at θ(t, w).
+        """
         t, w = greville(knots, DEGREE), greville(across, DEGREE)
         places = self.thread.point(theta(t[:, None], w[None, :]), *segment.at(w))
         half = make_interp_spline(t, places.reshape(len(t), -1), k=DEGREE, t=knots).c.reshape(len(t), len(w), 3)
-        net = make_interp_spline(w, np.moveaxis(half, 1, 0).reshape(len(w), -1), k=DEGREE, t=across).c.reshape(len(w), len(t), 3)
+        net = make_interp_spline(w, np.moveaxis(half, 1, 0).reshape(len(w), -1), k=DEGREE, t=across).c.reshape(
+            len(w), len(t), 3
+        )
         return np.moveaxis(net, 0, 1)
 
     def _slanted_patch(self, ribbon: Ribbon, a: float | None, b: float | None) -> None:
-        """A patch that begins (ends) in the plane of an end, where its θ are not the same all across; at the other end it does at one θ."""
+        """A patch that begins (ends) in the plane of an end, where its θ are not the same all across; at the other end
+        it does at one θ.
+        """
         thread, segment = self.thread, ribbon.segment
 
         def theta(t: Array, w: Array) -> Array:
@@ -255,7 +283,11 @@ class _Threading:
             return self._along(corner, shift, first, last, lambda v: ((v - first) / (last - first), w))
 
         def end(at: float, fixed: float | None, k: int) -> Borders:
-            rim = self._rim(ribbon, k, self._space(net[0 if k == 0 else -1]), across) if fixed is None else self._across(ribbon, fixed)
+            rim = (
+                self._rim(ribbon, k, self._space(net[0 if k == 0 else -1]), across)
+                if fixed is None
+                else self._across(ribbon, fixed)
+            )
             return [Border(rim, (at, 0.0), (at, 1.0))]
 
         self._face(surface, side(low, below, 0.0), end(1.0, b, 1), side(high, above, 1.0), end(0.0, a, 0), ribbon.name)
@@ -285,7 +317,9 @@ class _Threading:
             line = thread.point(at, np.array(u), np.array(0.0))
             circle = thread.circle(at, 0.0 if k == 0 else thread.height)
             pair = (circle, line) if k == 0 else (line, circle)
-            net = make_interp_spline(at, np.stack(pair, axis=1).reshape(len(at), 6), k=DEGREE, t=knots).c.reshape(-1, 2, 3)
+            net = make_interp_spline(at, np.stack(pair, axis=1).reshape(len(at), 6), k=DEGREE, t=knots).c.reshape(
+                -1, 2, 3
+            )
             surface = bspline_surface(self._space(net), knots, np.array([0.0, 0.0, 1.0, 1.0]), (DEGREE, 1))
             own = self._along(corner, 0.0, a, b, lambda t: (t, 1.0 if k == 0 else 0.0))
             round_ = self._circle(arcs, a, b, 0.0 if k == 0 else 1.0)
@@ -302,13 +336,18 @@ class _Threading:
         return _straight(at, other) if k else _straight(other, at)
 
     def _upright(self, k: int, theta: float, first: float, seam: Shape) -> Borders:
-        """The edges up along the axis at one θ of a shoulder: the seam, at its far end with those in which groove and crest end, or a cut of its own."""
+        """The edges up along the axis at one θ of a shoulder: the seam, at its far end with those in which groove and
+        crest end, or a cut of its own.
+        """
         thread, m = self.thread, self.thread.last
         if abs(theta - first) > APART and abs(theta - first - TURN) > APART:
             key = -2 - k, round(theta / APART)
             if key not in self._cross:
                 corner = 0 if k == 0 else m
-                own, other = self._vertex(corner, theta), vertex_at(self.round_face.ends[k], thread.hand * theta + thread.phase)
+                own, other = (
+                    self._vertex(corner, theta),
+                    vertex_at(self.round_face.ends[k], thread.hand * theta + thread.phase),
+                )
                 self._cross[key] = _straight(own, other) if k else _straight(other, own)
             return [Border(self._cross[key], (theta, 0.0), (theta, 1.0))]
         only_seam = (k == 0) == (abs(theta - first) < APART)
@@ -323,11 +362,14 @@ class _Threading:
         low, high = rises[0][0], rises[-1][-1]
         return [
             Border(
-                edge, (theta, (rise[0] - low) / (high - low)), (theta, (rise[-1] - low) / (high - low)),
-                shares=None if knots is None else (rise - rise[0]) / (rise[-1] - rise[0]), knots=knots,
+                edge,
+                (theta, (rise[0] - low) / (high - low)),
+                (theta, (rise[-1] - low) / (high - low)),
+                shares=None if knots is None else (rise - rise[0]) / (rise[-1] - rise[0]),
+                knots=knots,
             )
             for (edge, knots), rise in zip(chain, rises, strict=True)
-        ]  # fmt: skip
+        ]
 
     def _heights(self, edge: Shape) -> Array:
         """How far along the axis the control points of an edge are."""
@@ -346,11 +388,26 @@ class _Threading:
         return [side for _, side in sorted(found, key=lambda f: f[0])]
 
     def _cap(self, k: int) -> tuple[Shape, Shape]:
-        """The flat face of an end that the thread goes through: as it was, and with the thread's rim. Raises Problem."""
+        """The flat face of an end that the thread goes through: as it was, and with the thread's rim.
+
+        Raises Problem.
+        """
         arcs = self.round_face.ends[k]
-        old = next((f for f in faces(self.whole.shape) if not any(f.IsSame(c) for c in self.round_face.faces) and all(_has(f, a.edge) for a in arcs)), None)
+        old = next(
+            (
+                f
+                for f in faces(self.whole.shape)
+                if not any(f.IsSame(c) for c in self.round_face.faces) and all(_has(f, a.edge) for a in arcs)
+            ),
+            None,
+        )
         if old is None or BRepAdaptor_Surface(old).GetType() != GeomAbs_SurfaceType.GeomAbs_Plane:
-            raise Problem("end-not-flat", "The end that the thread is to go through is not flat.", "Let the thread run out before it, or cut the end flat.", field="start" if k == 0 else "end")
+            raise Problem(
+                "end-not-flat",
+                "The end that the thread is to go through is not flat.",
+                "Let the thread run out before it, or cut the end flat.",
+                field="start" if k == 0 else "end",
+            )
         face = TopoDS_Face()
         builder.MakeFace(face, BRep_Tool.Surface_s(old), _HERE, TOLERANCE)
         for wire in parts(old.Oriented(TopAbs_Orientation.TopAbs_FORWARD), TopAbs_ShapeEnum.TopAbs_WIRE):
@@ -386,7 +443,9 @@ class _Threading:
         self.names.append(f"{self.owner}/{name}")
 
     def _solid(self, own: Sequence[Shape]) -> Shape:
-        """The body with its faces replaced: those of the shell that the cylinder was in, and its other shells as they are."""
+        """The body with its faces replaced: those of the shell that the cylinder was in, and its other shells as they
+        are.
+        """
         solid = TopoDS_Solid()
         builder.MakeSolid(solid)
         others = [s for s in shells(self.whole.shape) if not any(f.IsSame(self.round_face.faces[0]) for f in faces(s))]

@@ -18,7 +18,9 @@ from leadline.core.solids.splitting import CONSERVED, Piece, box_corners, flat_c
 
 @dataclass(frozen=True)
 class EndCut:
-    """A plane that cuts off an end: the side that the point ``at`` (3,) lies on goes, and the cut face gets ``name``."""
+    """A plane that cuts off an end: the side that the point ``at`` (3,) lies on goes, and the cut face gets
+    ``name``.
+    """
 
     plane: Plane
     at: Array
@@ -37,7 +39,9 @@ class EndCut:
 
 
 def _side(piece: Piece, plane: Plane) -> float:
-    """On which side of a plane a piece lies, which does not reach through it: the sign of its farthest corner's height."""
+    """On which side of a plane a piece lies, which does not reach through it: the sign of its farthest corner's
+    height.
+    """
     corners = [BRep_Tool.Pnt_s(v).Coord() for v in parts(piece.body.shape, TopAbs_ShapeEnum.TopAbs_VERTEX)]
     heights = plane.height(np.array(corners))
     return float(np.sign(heights[np.argmax(np.abs(heights))]))
@@ -49,7 +53,8 @@ def _flat(piece: Piece) -> float:
 
 
 def cut_off(body: Body, cuts: Sequence[EndCut], volume: float, area: float | None = None) -> tuple[Body, float]:
-    """Take the ends of a body away, of which it is known which ``volume`` (mm³) it has, and perhaps which ``area`` (mm²).
+    """Take the ends of a body away, of which it is known which ``volume`` (mm³) it has, and perhaps which ``area``
+    (mm²).
 
     The kernel splits the body by one face for each plane, no larger than it needs to be, so that only what lies at
     the planes is looked at, however long the body is. The pieces must together have the body's volume,
@@ -62,7 +67,12 @@ def cut_off(body: Body, cuts: Sequence[EndCut], volume: float, area: float | Non
     corners = box_corners(body)
     for cut in cuts:
         if abs(float(cut.plane.height(cut.at))) < 1e-9:
-            raise Problem("no-side", "The end lies on the plane that it is to be cut by.", "Lengthen the end, or move the plane.", field=cut.field)
+            raise Problem(
+                "no-side",
+                "The end lies on the plane that it is to be cut by.",
+                "Lengthen the end, or move the plane.",
+                field=cut.field,
+            )
         heights = cut.plane.height(corners)
         if heights.min() >= 0 or heights.max() <= 0:
             raise _missed(cut)
@@ -71,9 +81,13 @@ def cut_off(body: Body, cuts: Sequence[EndCut], volume: float, area: float | Non
         if all(p.body.valid() for p in pieces) and abs(together - volume) <= CONSERVED * volume:
             left = _left(pieces, cuts)
             if area is not None:  # what is left is long, what is cut off short: that is quicker measured
-                left.surface = area + sum(_flat(p) for p in pieces) - sum(p.body.area() for p in pieces if p.body is not left)
+                left.surface = (
+                    area + sum(_flat(p) for p in pieces) - sum(p.body.area() for p in pieces if p.body is not left)
+                )
             return left, together
-    raise Problem("boolean", "The kernel could not cut the sweep by the plane.", "Move the plane slightly.", field=cuts[0].field)
+    raise Problem(
+        "boolean", "The kernel could not cut the sweep by the plane.", "Move the plane slightly.", field=cuts[0].field
+    )
 
 
 def _left(pieces: list[Piece], cuts: Sequence[EndCut]) -> Body:
@@ -84,9 +98,16 @@ def _left(pieces: list[Piece], cuts: Sequence[EndCut]) -> Body:
         if not any(gone[k] for gone in sides):
             raise _missed(cut)
     if len(kept) != 1:
-        raise Problem("many-pieces", f"The plane leaves {len(kept)} pieces of the sweep.", "Cut nearer to its end.", field=cuts[-1].field)
+        raise Problem(
+            "many-pieces",
+            f"The plane leaves {len(kept)} pieces of the sweep.",
+            "Cut nearer to its end.",
+            field=cuts[-1].field,
+        )
     return kept[0]
 
 
 def _missed(cut: EndCut) -> Problem:
-    return Problem("plane-misses", "The plane does not cut the sweep.", "Move it, or lengthen the end.", field=cut.field)
+    return Problem(
+        "plane-misses", "The plane does not cut the sweep.", "Move it, or lengthen the end.", field=cut.field
+    )

@@ -1,9 +1,9 @@
 """Where two surfaces cross: every branch, found by meshes, traced and held to both by Newton's method.
 
-Seeds come from triangles that cross; each is brought onto both surfaces. From a seed a branch is followed both ways along
-the cross product of the normals, with steps that shorten where it turns, until it closes or leaves a surface. The points are
-interpolated by a quintic spline, with more of them where it is off the surfaces. (The method is that of Barnhill and Kersey,
-"A marching method for parametric surface/surface intersection", CAGD 7, 1990.)
+Seeds come from triangles that cross; each is brought onto both surfaces. From a seed a branch is followed both ways
+along the cross product of the normals, with steps that shorten where it turns, until it closes or leaves a surface. The
+points are interpolated by a quintic spline, with more of them where it is off the surfaces. (The method is that of
+Barnhill and Kersey, "A marching method for parametric surface/surface intersection", CAGD 7, 1990.)
 """
 
 from __future__ import annotations
@@ -58,7 +58,9 @@ class _Pair:
         return np.hstack([self.first.wrapped(w[:, :2]), self.second.wrapped(w[:, 2:])])
 
     def look(self, w: Array) -> Look:
-        """At places (n, 4): the points on both, the gap's derivative (n, 3, 4), and the way the crossing goes (n, 3)."""
+        """At places (n, 4): the points on both, the gap's derivative (n, 3, 4), and the way the crossing goes
+        (n, 3).
+        """
         p, ps, pv = self.first.at(w[:, :2])
         q, qs, qv = self.second.at(w[:, 2:])
         way = cross(_unit(cross(ps, pv)), _unit(cross(qs, qv)))
@@ -87,7 +89,9 @@ class _Pair:
         return np.asarray(w[good])
 
     def onto(self, w: Array, at: Array, way: Array) -> tuple[Array, Look, NDArray[np.bool_]]:
-        """The places of the crossing in the plane through ``at`` (n, 3) square to ``way``, what is there, and whether it got there."""
+        """The places of the crossing in the plane through ``at`` (n, 3) square to ``way``, what is there, and whether
+        it got there.
+        """
         seen = self.look(w)
         for _ in range(NEWTON):
             p, q, jacobian, _ = seen
@@ -128,7 +132,12 @@ def crossings(first: Sequence[Sheet], second: Sequence[Sheet]) -> list[Branch]:
             touched = touched or len(seeds) > 0
             found += _branches(pair, seeds)
     if not found:
-        raise Problem("no-crossing", "The two surfaces do not cross." if not touched else "The two surfaces only touch.", "Move one of them, or lengthen it.", field="second")
+        raise Problem(
+            "no-crossing",
+            "The two surfaces do not cross." if not touched else "The two surfaces only touch.",
+            "Move one of them, or lengthen it.",
+            field="second",
+        )
     return sorted(found, key=lambda branch: -branch.path.length)
 
 
@@ -151,7 +160,9 @@ def _left(pair: _Pair, seeds: Array, track: Array) -> Array:
     reach = float(chords.max(initial=0.0)) / 2 + 1e-9
     fine = np.linspace(0, 1, 9)[:-1]
     between = (points[:-1, None] + fine[:, None] * np.diff(points, axis=0)[:, None]).reshape(-1, 3)
-    longest = np.max([chords, np.roll(chords, 1), np.roll(chords, -1)], axis=0)  # a chord's first point is its neighbour's last
+    longest = np.max(
+        [chords, np.roll(chords, 1), np.roll(chords, -1)], axis=0
+    )  # a chord's first point is its neighbour's last
     sag = np.repeat(np.maximum(longest * LARGEST_TURN / 4 + longest / 16, 1e-6), len(fine))
     at = pair.look(seeds)[0]
     away, nearest = cKDTree(np.vstack([between, points[-1:]])).query(at, distance_upper_bound=reach)
@@ -203,7 +214,9 @@ def _rate(seen: Look, heading: Array) -> Array:
     return np.asarray(np.linalg.lstsq(both, np.concatenate([heading, heading]), rcond=None)[0])
 
 
-def _stepped(pair: _Pair, w: Array, seen: Look, rate: Array, heading: Array, h: float) -> tuple[Array, Look, Array, float] | None:
+def _stepped(
+    pair: _Pair, w: Array, seen: Look, rate: Array, heading: Array, h: float
+) -> tuple[Array, Look, Array, float] | None:
     """One step of ``h`` along a branch; None when it leaves a surface, is lost or turns too much."""
     at = seen[0][0]
     to, there, good = pair.onto(w + h * rate, (at + h * heading)[None], heading[None])
@@ -219,7 +232,9 @@ def _stepped(pair: _Pair, w: Array, seen: Look, rate: Array, heading: Array, h: 
 
 
 def _ended(pair: _Pair, track: list[Array], edge: Array) -> Array:
-    """A track with its end on the border; a last point that is close to it gives way, so that the spline has even knots."""
+    """A track with its end on the border; a last point that is close to it gives way, so that the spline has even
+    knots.
+    """
     p = pair.look(np.array([*track[-2:], edge]))[0]
     gaps = np.linalg.norm(np.diff(p, axis=0), axis=1)
     return np.array([*(track[:-1] if len(gaps) > 1 and gaps[1] < 0.3 * gaps[0] else track), edge])

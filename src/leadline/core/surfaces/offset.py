@@ -1,9 +1,10 @@
 """The sides of a motion, each moved along its own normals, cut where they meet.
 
-An edge of the section carried along a span of the motion is a rectangle of places (u, s): the share of the edge and the station. What lies
-``h(s)`` mm off there is exact at every place. Where two sides meet in a crease, their offsets overlap on one side of it and gape on the other:
-the line in which they meet is solved for (Newton's method, on surfaces that go on beyond their borders), and each side's places are spread
-anew up to it. So every offset side is again a full rectangle, its borders those of its neighbours, and a tensor spline fits it.
+An edge of the section carried along a span of the motion is a rectangle of places (u, s): the share of the edge and the
+station. What lies ``h(s)`` mm off there is exact at every place. Where two sides meet in a crease, their offsets
+overlap on one side of it and gape on the other: the line in which they meet is solved for (Newton's method, on surfaces
+that go on beyond their borders), and each side's places are spread anew up to it. So every offset side is again a full
+rectangle, its borders those of its neighbours, and a tensor spline fits it.
 """
 
 from __future__ import annotations
@@ -27,7 +28,9 @@ Height = Callable[[Array], Array]
 """How far a surface is moved, mm, by station (n,)."""
 
 ACCURACY = 5e-6  # mm, of the splines that are put through offset sides
-ENOUGH = 2e-4  # mm, which does where a crease runs over a joint at which the path's bend changes its course: no spline follows that well
+# mm, which does where a crease runs over a joint at which the path's bend changes its course: no spline follows that
+# well
+ENOUGH = 2e-4
 CREASE = 1e-6  # rad between the normals of two sides that go on smoothly
 FEWEST, MANY, MOST = 8, 128, 512  # places of a spline's grid, either way
 FINE = 2e-6  # mm, to which the motion is held: what goes on smoothly in it has to be smooth in the sides as well
@@ -50,8 +53,9 @@ Ends = tuple[Plane | None, Plane | None]
 class Side:
     """A section edge carried from station ``start`` to ``end`` of a span, and moved by ``height``.
 
-    Beyond them it goes on as ``before`` and ``after``, the sides into which it goes over smoothly, or as its own splines do. With these stands what is
-    to be added to a station to get theirs: nought, but at the seam of a closed path.
+    Beyond them it goes on as ``before`` and ``after``, the sides into which it goes over smoothly, or as its own
+    splines do. With these stands what is to be added to a station to get theirs: nought, but at the seam of a closed
+    path.
     """
 
     motion: Motion
@@ -143,17 +147,26 @@ def unit_normals(along: Array, across: Array) -> Array:
     n = cross(across, along)
     size = np.linalg.norm(n, axis=1)
     if not (size > 1e-12 * np.linalg.norm(along, axis=1) * max(1.0, float(np.linalg.norm(across, axis=1).max()))).all():
-        raise Problem("no-normal", "The surface ends in a point, where it has no side.", "End it in a section that is no point.", field="surface")
+        raise Problem(
+            "no-normal",
+            "The surface ends in a point, where it has no side.",
+            "End it in a section that is no point.",
+            field="surface",
+        )
     return np.asarray(n / size[:, None])
 
 
 Corner = tuple[int, int, int, int]
-"""A corner of a side: the numbers of its span and its edge, and whether it is at the end (1) or the start (0) of the edge and of the span."""
+"""A corner of a side: the numbers of its span and its edge, and whether it is at the end (1) or the start (0) of the
+edge and of the span.
+"""
 
 
 @dataclass(frozen=True)
 class Fitted:
-    """A moved side as a tensor spline: ``net`` (nu, nv, 3), the knots both ways; ``span`` and ``edge`` are the numbers of what it is of."""
+    """A moved side as a tensor spline: ``net`` (nu, nv, 3), the knots both ways; ``span`` and ``edge`` are the numbers
+    of what it is of.
+    """
 
     net: Array
     knots: tuple[Array, Array]
@@ -162,17 +175,22 @@ class Fitted:
 
     def at(self, u: Array, v: Array) -> Array:
         """Points (nu, nv, 3) at all pairs of parameters from 0 to 1."""
-        rows, columns = (BSpline.design_matrix(at, knots, DEGREE).toarray() for at, knots in ((u, self.knots[0]), (v, self.knots[1])))
+        rows, columns = (
+            BSpline.design_matrix(at, knots, DEGREE).toarray() for at, knots in ((u, self.knots[0]), (v, self.knots[1]))
+        )
         return np.asarray(np.einsum("ua,abc,vb->uvc", rows, self.net, columns, optimize=True))
 
 
 class Offset:
     """All sides of one outline of the section, all along the motion, moved by ``height``.
 
-    ``ends`` are planes that they are cut by, or lengthened to, at the motion's start and end; None leaves them as long as they are.
+    ``ends`` are planes that they are cut by, or lengthened to, at the motion's start and end; None leaves them as long
+    as they are.
     """
 
-    def __init__(self, motion: Motion, region: Region, height: Height, breaks: Sequence[float] = (), ends: Ends = (None, None)) -> None:
+    def __init__(
+        self, motion: Motion, region: Region, height: Height, breaks: Sequence[float] = (), ends: Ends = (None, None)
+    ) -> None:
         """``breaks`` are stations at which the height changes its slope."""
         loop = motion.lifted(region.outer)
         extent = float(np.hypot(*region.outer.polygon(0.5)[:, :2].T).max())
@@ -188,23 +206,42 @@ class Offset:
         self._borders: dict[tuple[str, int, int, bytes], Array] = {}
 
     def patch(self, i: int, k: int, a: Array, t: Array) -> tuple[Array, Array]:
-        """Places (na, nt, 2) and points (na, nt, 3) of side k of span i: ``a`` runs from border to border, ``t`` along the span, both 0 to 1."""
+        """Places (na, nt, 2) and points (na, nt, 3) of side k of span i: ``a`` runs from border to border, ``t`` along
+        the span, both 0 to 1.
+        """
         left, right = self._between(i, k, t)[:, 2:], self._between(i, k + 1, t)[:, :2]
         first, last = self._joint(i, k, a)[:, 2:], self._joint(i + 1, k, a)[:, :2]
         across, along = a[:, None, None], t[None, :, None]
         corners = {(eu, es): self._vertex((i, k, eu, es)) for eu in (0, 1) for es in (0, 1)}
-        flat = sum((across if eu else 1 - across) * (along if es else 1 - along) * corner for (eu, es), corner in corners.items())
-        w = (1 - across) * left[None] + across * right[None] + (1 - along) * first[:, None] + along * last[:, None] - flat
+        flat = sum(
+            (across if eu else 1 - across) * (along if es else 1 - along) * corner
+            for (eu, es), corner in corners.items()
+        )
+        w = (
+            (1 - across) * left[None]
+            + across * right[None]
+            + (1 - along) * first[:, None]
+            + along * last[:, None]
+            - flat
+        )
         return w, self.sides[i][k].at(w.reshape(-1, 2)).reshape(*w.shape[:2], 3)
 
     def free(self, i: int, k: int) -> list[tuple[int, int]]:
-        """The borders of a side that no other side has: (0, 0) and (0, 1) at the start and end of its edge, (1, 0) and (1, 1) of its span."""
+        """The borders of a side that no other side has: (0, 0) and (0, 1) at the start and end of its edge, (1, 0) and
+        (1, 1) of its span.
+        """
         n, m = len(self.sides[0]), len(self.sides)
-        every = ((0, 0, self.open and k == 0), (0, 1, self.open and k == n - 1), (1, 0, not self.round and i == 0), (1, 1, not self.round and i == m - 1))
+        every = (
+            (0, 0, self.open and k == 0),
+            (0, 1, self.open and k == n - 1),
+            (1, 0, not self.round and i == 0),
+            (1, 1, not self.round and i == m - 1),
+        )
         return [(way, end) for way, end, alone in every if alone]
 
     def fitted(self) -> list[Fitted]:
-        """All moved sides, each within ``ACCURACY`` of where it ought to be, or ``ENOUGH`` if that would take very many places, with borders in common.
+        """All moved sides, each within ``ACCURACY`` of where it ought to be, or ``ENOUGH`` if that would take very many
+        places, with borders in common.
 
         Raises:
             Problem: a side turns back on itself, two do not meet, or one cannot be fitted.
@@ -214,12 +251,22 @@ class Offset:
             found = [[self._fit(i, k, nu[k], nt[i]) for k in range(len(nu))] for i in range(len(nt))]
             off_u = np.array([[off[0] for _, off in row] for row in found]).max(axis=0)
             off_t = np.array([[off[1] for _, off in row] for row in found]).max(axis=1)
-            before, nu, nt = (nu, nt), [_finer(*v) for v in zip(nu, off_u, strict=True)], [_finer(*v) for v in zip(nt, off_t, strict=True)]
+            before, nu, nt = (
+                (nu, nt),
+                [_finer(*v) for v in zip(nu, off_u, strict=True)],
+                [_finer(*v) for v in zip(nt, off_t, strict=True)],
+            )
             if before == (nu, nt):
                 return [made for row in found for made, _ in row]
             if max(*nu, *nt) > MOST:
                 station = self.sides[int(off_t.argmax())][0].start
-                raise Problem("offset-rough", f"The surface is not smooth enough near {mm(station)} to be moved.", "Smooth the path or the outline there, or move it less.", field="surface", station=station)
+                raise Problem(
+                    "offset-rough",
+                    f"The surface is not smooth enough near {mm(station)} to be moved.",
+                    "Smooth the path or the outline there, or move it less.",
+                    field="surface",
+                    station=station,
+                )
 
     def _fit(self, i: int, k: int, nu: int, nt: int) -> tuple[Fitted, tuple[float, float]]:
         """A spline, and by how much it is off midway between its places, across and along."""
@@ -228,7 +275,13 @@ class Offset:
         over = self.sides[i][k].turned_over(w.reshape(-1, 2))
         if over.any():
             station = float(w.reshape(-1, 2)[int(np.argmax(over)), 1])
-            raise Problem("offset-folds", f"The surface bends too sharply near {mm(station)} to be moved so far.", "Move it less.", field="wall", station=station)
+            raise Problem(
+                "offset-folds",
+                f"The surface bends too sharply near {mm(station)} to be moved so far.",
+                "Move it less.",
+                field="wall",
+                station=station,
+            )
         across: Any = make_interp_spline(a, points, k=DEGREE, axis=0)
         along: Any = make_interp_spline(t, across.c, k=DEGREE, axis=1)
         made = Fitted(np.moveaxis(along.c, 0, 1), (across.t, along.t), i, k)
@@ -241,10 +294,14 @@ class Offset:
     # -- where sides meet -------------------------------------------------------------------------
 
     def _vertex(self, corner: Corner) -> Array:
-        """The place (2,) of a side's corner, where it meets the up to three other sides that have it as a corner too."""
+        """The place (2,) of a side's corner, where it meets the up to three other sides that have it as a
+        corner too.
+        """
         if corner not in self._vertices:
             around = self._around(corner)
-            x = np.concatenate([[float(eu), self.sides[i][k].end if es else self.sides[i][k].start] for i, k, eu, es in around])
+            x = np.concatenate(
+                [[float(eu), self.sides[i][k].end if es else self.sides[i][k].start] for i, k, eu, es in around]
+            )
             sides = [self.sides[i][k] for i, k, _, _ in around]
             plane = self.ends[corner[3]] if self._at_end(corner) else None
             vanishing = plane is None and len(around) == 2 and _smooth(sides, x[None])
@@ -269,15 +326,20 @@ class Offset:
         return found
 
     def _between(self, i: int, c: int, t: Array) -> Array:
-        """Places (n, 4) along the span on the side before corner c of the section and on the one after it, where the two meet."""
+        """Places (n, 4) along the span on the side before corner c of the section and on the one after it, where the
+        two meet.
+        """
         n = len(self.sides[0])
         one = None if self.open and c == 0 else (i, (c - 1) % n, 1)
         other = None if self.open and c == n else (i, c % n, 0)
-        ends = [np.concatenate([self._vertex((*(one or other), es)), self._vertex((*(other or one), es))]) for es in (0, 1)]  # type: ignore[misc]  # one of them is
+        both = one or other, other or one
+        ends = [np.concatenate([self._vertex((*which, es)) for which in both]) for es in (0, 1)]  # type: ignore[misc]
         return self._met("along", i, c, [None if w is None else self.sides[w[0]][w[1]] for w in (one, other)], ends, t)
 
     def _joint(self, j: int, k: int, a: Array) -> Array:
-        """Places (n, 4) along section edge k, at the end of the span before joint j and at the start of the one after it, where the two meet."""
+        """Places (n, 4) along section edge k, at the end of the span before joint j and at the start of the one after
+        it, where the two meet.
+        """
         m = len(self.sides)
         one = None if not self.round and j == 0 else ((j - 1) % m, 1)
         other = None if not self.round and j == m else (j % m, 0)
@@ -311,7 +373,9 @@ def _finer(places: int, off: float) -> int:
 
 
 def thickest(motion: Motion, region: Region, share: float, most: float) -> float:
-    """The greatest wall up to ``most`` mm of which the sides can be moved by a ``share`` without turning back on themselves; creases are not looked at."""
+    """The greatest wall up to ``most`` mm of which the sides can be moved by a ``share`` without turning back on
+    themselves; creases are not looked at.
+    """
 
     def folds(wall: float) -> bool:
         rows = Offset(motion, region, lambda s: np.full(len(s), share * wall)).sides
@@ -338,10 +402,15 @@ def _cut(span: Span, breaks: Sequence[float]) -> list[tuple[Span, float, float]]
 def _meeting(sides: Sequence[Side], x: Array, even: int | None = None, plane: Plane | None = None) -> Array:
     """Places (n, 2 m) near ``x`` at which m sides have the same points, on a ``plane`` if one is given. Raises Problem.
 
-    ``even`` names what is held in the mean of two sides, 0 the share of the edge and 1 the station; else the places nearest to ``x`` are taken.
+    ``even`` names what is held in the mean of two sides, 0 the share of the edge and 1 the station; else the places
+    nearest to ``x`` are taken.
     """
     if _smooth(sides, x):
-        return x if plane is None else np.hstack([_slid(side, x[:, 2 * i : 2 * i + 2], plane) for i, side in enumerate(sides)])
+        return (
+            x
+            if plane is None
+            else np.hstack([_slid(side, x[:, 2 * i : 2 * i + 2], plane) for i, side in enumerate(sides)])
+        )
     start, x = x, x.copy()
     first, before = sides[0], np.inf
     for _ in range(STEPS):
@@ -358,12 +427,21 @@ def _meeting(sides: Sequence[Side], x: Array, even: int | None = None, plane: Pl
     wrong = ~((gap < ACCURACY) & (away < FAR * np.abs(first.height(start[:, 1])) + ACCURACY))
     if wrong.any():
         station = float(start[int(np.argmax(wrong)), 1])
-        raise Problem("offset-crease", f"At {mm(station)} two sides meet too sharply for their moved ones to meet.", "Round the corner, or move it less.", field="wall", station=station)
+        raise Problem(
+            "offset-crease",
+            f"At {mm(station)} two sides meet too sharply for their moved ones to meet.",
+            "Round the corner, or move it less.",
+            field="wall",
+            station=station,
+        )
     return x
 
 
 def _slid(side: Side, w: Array, plane: Plane) -> Array:
-    """Places (n, 2) moved along the span until the side is on a plane there. Raises Problem when it does not reach it."""
+    """Places (n, 2) moved along the span until the side is on a plane there.
+
+    Raises Problem when it does not reach it.
+    """
     w, before = w.copy(), np.inf
     for _ in range(STEPS):
         off = plane.height(side.at(w))
@@ -375,11 +453,18 @@ def _slid(side: Side, w: Array, plane: Plane) -> Array:
         if np.abs(rate).min() < WEAK:
             break
         w[:, 1] -= off / rate
-    raise Problem("offset-end", "The moved sides do not reach the plane on which they are to end.", "Move them less.", field="wall")
+    raise Problem(
+        "offset-end",
+        "The moved sides do not reach the plane on which they are to end.",
+        "Move them less.",
+        field="wall",
+    )
 
 
 def _apart(sides: Sequence[Side], x: Array, start: Array, even: int | None, plane: Plane | None) -> Array:
-    """By how much m sides are apart at places (n, 2 m), the mean of what is ``even`` from where it was at the ``start``, and the first side from a plane."""
+    """By how much m sides are apart at places (n, 2 m), the mean of what is ``even`` from where it was at the
+    ``start``, and the first side from a plane.
+    """
     first, *others = (side.at(x[:, 2 * i : 2 * i + 2]) for i, side in enumerate(sides))
     off = [first - p for p in others]
     if even is not None:
@@ -390,7 +475,9 @@ def _apart(sides: Sequence[Side], x: Array, start: Array, even: int | None, plan
 
 
 def _jacobian(sides: Sequence[Side], x: Array, even: int | None, plane: Plane | None) -> tuple[Array, Array]:
-    """Derivatives of ``_apart`` (n, rows, 2 m), and the length in mm of a step of one in each place's numbers (n, 2 m)."""
+    """Derivatives of ``_apart`` (n, rows, 2 m), and the length in mm of a step of one in each place's numbers
+    (n, 2 m).
+    """
     m = len(sides)
     slopes = [np.stack(side.slopes(x[:, 2 * i : 2 * i + 2]), axis=2) for i, side in enumerate(sides)]
     jac = np.zeros((len(x), 3 * m - 3 + (even is not None) + (plane is not None), 2 * m))
@@ -405,14 +492,17 @@ def _jacobian(sides: Sequence[Side], x: Array, even: int | None, plane: Plane | 
 
 
 def _vanishing(sides: Sequence[Side], around: Sequence[Corner], x: Array) -> Array:
-    """The places (4,) to which the line tends where two sides meet, at a vertex where their crease vanishes: extrapolated by a parabola.
+    """The places (4,) to which the line tends where two sides meet, at a vertex where their crease vanishes:
+    extrapolated by a parabola.
 
     Where the height changes along the path, that is not the vertex of the sides themselves.
     """
     (i, _, eu, es), (j, _, _, _) = around
     way = 1 if i == j else 0  # two sides of one span meet along it, two of one edge along that
     step = np.zeros(4)
-    step[[way, 2 + way]] = NEAR * ((-1.0 if es else 1.0) * (sides[0].end - sides[0].start) if way else (-1.0 if eu else 1.0))
+    step[[way, 2 + way]] = NEAR * (
+        (-1.0 if es else 1.0) * (sides[0].end - sides[0].start) if way else (-1.0 if eu else 1.0)
+    )
     first, second, third = _meeting(sides, x + np.outer([1.0, 2.0, 3.0], step), even=way)
     return np.asarray(3 * first - 3 * second + third)
 

@@ -24,7 +24,8 @@ HAIR = 1e-6  # of the sheet's range: the step over which its tangents are compar
 
 
 def projected(path: Path, sheets: Sequence[Sheet], way: Array | None) -> Path:
-    """The path on the surface: at the nearest place, or where a line along ``way`` (3,) from it first meets the surface.
+    """The path on the surface: at the nearest place, or where a line along ``way`` (3,) from it first meets the
+    surface.
 
     Each piece of the path gives one piece; the curve is within 1e-6 mm of the true one.
 
@@ -43,12 +44,16 @@ def projected(path: Path, sheets: Sequence[Sheet], way: Array | None) -> Path:
 
 def _all_laid(path: Path, sheets: Sequence[Sheet], way: Array | None) -> Path:
     onto = [_Feet(sheet, way) for sheet in sheets]
-    pieces: list[Piece] = [_laid(piece, float(start), onto) for piece, start in zip(path.pieces, path.starts, strict=False)]
+    pieces: list[Piece] = [
+        _laid(piece, float(start), onto) for piece, start in zip(path.pieces, path.starts, strict=False)
+    ]
     return Path(pieces, path.closed)
 
 
 def _laid(piece: Piece, start: float, onto: list[_Feet]) -> Piece:
-    s = np.unique(np.concatenate([np.linspace(a, b, FIRST) for a, b in zip(piece.breaks()[:-1], piece.breaks()[1:], strict=True)]))
+    s = np.unique(
+        np.concatenate([np.linspace(a, b, FIRST) for a, b in zip(piece.breaks()[:-1], piece.breaks()[1:], strict=True)])
+    )
     feet = _feet(piece, s, start, onto)
     for _ in range(ROUNDS):
         curve = make_interp_spline(s, feet, k=5)
@@ -61,9 +66,12 @@ def _laid(piece: Piece, start: float, onto: list[_Feet]) -> Piece:
         s, feet = np.concatenate([s, middles[off]])[order], np.concatenate([feet, true[off]])[order]
     station = start + float(middles[int(np.argmax(np.linalg.norm(curve(middles) - true, axis=1)))])
     raise Problem(
-        "torn", f"At {mm(station)} the place on the surface jumps.", "Take a direction, or a path that lies nearer to the surface.",
-        station=station, field="onto",
-    )  # fmt: skip
+        "torn",
+        f"At {mm(station)} the place on the surface jumps.",
+        "Take a direction, or a path that lies nearer to the surface.",
+        station=station,
+        field="onto",
+    )
 
 
 def _feet(piece: Piece, s: Array, start: float, onto: list[_Feet]) -> Array:
@@ -77,9 +85,12 @@ def _feet(piece: Piece, s: Array, start: float, onto: list[_Feet]) -> Array:
     if not np.isfinite(best).all():
         station = start + float(s[int(np.argmax(~np.isfinite(best)))])
         raise Problem(
-            "off-surface", f"At {mm(station)} the path does not meet the surface.",
-            "Take another direction or the nearest place, a shorter piece of the path, or a larger surface.", station=station, field="onto",
-        )  # fmt: skip
+            "off-surface",
+            f"At {mm(station)} the path does not meet the surface.",
+            "Take another direction or the nearest place, a shorter piece of the path, or a larger surface.",
+            station=station,
+            field="onto",
+        )
     return out
 
 
@@ -104,7 +115,7 @@ class _Feet:
             return feet, np.where(good, np.linalg.norm(feet - points, axis=1), np.inf)
         near = np.asarray(self.tree.query(points @ self.flat, k=min(SEEDS, len(self.points)))[1])
         best, out = np.full(len(points), np.inf), points.copy()
-        ahead = ((self.points[near] - points[:, None]) @ self.way)  # a seed on each layer: the first and the last met
+        ahead = (self.points[near] - points[:, None]) @ self.way  # a seed on each layer: the first and the last met
         for pick in (np.argmin(ahead, axis=1), np.argmax(ahead, axis=1)):
             seeds = self.places[near[np.arange(len(points)), pick]]
             feet, good = self._along(points, seeds)
@@ -117,8 +128,8 @@ class _Feet:
     def _nearest(self, points: Array, w: Array) -> tuple[Array, NDArray[np.bool_]]:
         """Newton towards the foot; at a border of the sheet the nearest place is not square to it.
 
-        The bending of the surface counts, without which steps from as far off as its radius would not come nearer. Where
-        with it there is no least distance nearby, steps go without it (Gauss-Newton).
+        The bending of the surface counts, without which steps from as far off as its radius would not come nearer.
+        Where with it there is no least distance nearby, steps go without it (Gauss-Newton).
         """
         hair = HAIR * (self.sheet.high - self.sheet.low)
         for _ in range(NEWTON):
@@ -127,7 +138,10 @@ class _Feet:
             aa, ac, cc = ((x * y).sum(axis=1) for x, y in ((a, a), (a, c), (c, c)))
             ga, gc = (gap * a).sum(axis=1), (gap * c).sum(axis=1)
             (_, a_on, c_on), (_, _, c_up) = (self.sheet.at(self.sheet.wrapped(w + hair * one)) for one in np.eye(2))
-            bent = [(gap * (x - y)).sum(axis=1) / h for x, y, h in ((a_on, a, hair[0]), (c_on, c, hair[0]), (c_up, c, hair[1]))]
+            bent = [
+                (gap * (x - y)).sum(axis=1) / h
+                for x, y, h in ((a_on, a, hair[0]), (c_on, c, hair[0]), (c_up, c, hair[1]))
+            ]
             faa, fac, fcc = aa - bent[0], ac - bent[1], cc - bent[2]
             least = (faa > 0.05 * aa) & (fcc > 0.05 * cc) & (faa * fcc - fac**2 > 0.05 * aa * cc)
             aa, ac, cc = (np.where(least, f, g) for f, g in ((faa, aa), (fac, ac), (fcc, cc)))
@@ -135,7 +149,9 @@ class _Feet:
             w = self.sheet.wrapped(w + np.stack([ga * cc - gc * ac, gc * aa - ga * ac], axis=1) / det[:, None])
         p, a, c = self.sheet.at(w)
         gap = points - p
-        slide = np.abs((gap * a).sum(axis=1)) / np.linalg.norm(a, axis=1) + np.abs((gap * c).sum(axis=1)) / np.linalg.norm(c, axis=1)
+        slide = np.abs((gap * a).sum(axis=1)) / np.linalg.norm(a, axis=1) + np.abs(
+            (gap * c).sum(axis=1)
+        ) / np.linalg.norm(c, axis=1)
         return p, slide < 1e-6 * np.maximum(1.0, np.linalg.norm(gap, axis=1))
 
     def _along(self, points: Array, w: Array) -> tuple[Array, NDArray[np.bool_]]:
@@ -146,7 +162,13 @@ class _Feet:
             system = np.stack([a @ self.flat, c @ self.flat], axis=2)
             det = system[:, 0, 0] * system[:, 1, 1] - system[:, 0, 1] * system[:, 1, 0]
             det = np.where(np.abs(det) < 1e-300, 1e-300, det)
-            step = np.stack([gap[:, 0] * system[:, 1, 1] - gap[:, 1] * system[:, 0, 1], gap[:, 1] * system[:, 0, 0] - gap[:, 0] * system[:, 1, 0]], axis=1)
+            step = np.stack(
+                [
+                    gap[:, 0] * system[:, 1, 1] - gap[:, 1] * system[:, 0, 1],
+                    gap[:, 1] * system[:, 0, 0] - gap[:, 0] * system[:, 1, 0],
+                ],
+                axis=1,
+            )
             w = self.sheet.wrapped(w + np.clip(step / det[:, None], -most, most))
         p = self.sheet.at(w)[0]
         return p, np.linalg.norm((points - p) @ self.flat, axis=1) < CLOSE * max(1.0, float(np.ptp(self.points)))

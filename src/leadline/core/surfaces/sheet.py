@@ -119,7 +119,10 @@ class Sheet:
     def _stations(self) -> Array:
         dense = np.linspace(self.start, self.end, 400)
         f = self.motion.frames(dense)
-        turn = sum(float(np.linalg.norm(np.diff(a / np.linalg.norm(a, axis=1)[:, None], axis=0), axis=1).sum()) for a in (f.X, f.T))
+        turn = sum(
+            float(np.linalg.norm(np.diff(a / np.linalg.norm(a, axis=1)[:, None], axis=0), axis=1).sum())
+            for a in (f.X, f.T)
+        )
         return np.linspace(self.start, self.end, int(np.clip(math.ceil(turn / TURN), 12, MOST)) + 1)
 
     def _shares(self) -> Array:
@@ -139,10 +142,15 @@ def _normal(along: Array, across: Array) -> Array:
 
 
 def sheets_of(motion: Motion, regions: Sequence[Region], edge: str | None = None, off: float = 0.0) -> list[Sheet]:
-    """The smooth sides of a sweep, or only what belongs to one section edge; or the surfaces ``off`` mm outside of them."""
+    """The smooth sides of a sweep, or only what belongs to one section edge; or the surfaces ``off`` mm outside of
+    them.
+    """
     stretches = _stretches(motion)
     runs = [run for r in regions for loop in r.loops for run in _runs(loop, edge)]
-    return [Sheet(motion, run, a, b, whole, around, off) for (a, b, whole), (run, around) in itertools.product(stretches, runs)]
+    return [
+        Sheet(motion, run, a, b, whole, around, off)
+        for (a, b, whole), (run, around) in itertools.product(stretches, runs)
+    ]
 
 
 def _stretches(motion: Motion) -> list[tuple[float, float, bool]]:

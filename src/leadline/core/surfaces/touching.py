@@ -11,7 +11,8 @@ from leadline.core.geometry.plane import Array, cross
 def touching_triangles(p: Array, f: Ints, q: Array, g: Ints) -> tuple[Ints, Ints]:
     """Indices (k,), (k,) of triangles f of points p and g of points q that come through each other's planes and boxes.
 
-    A sieve: all pairs that cross are among them. Boxes are sorted into the cells of a grid; those of one cell are compared.
+    A sieve: all pairs that cross are among them. Boxes are sorted into the cells of a grid; those of one cell are
+    compared.
     """
     a, b = p[f], q[g]  # (n, 3, 3)
     low_a, high_a, low_b, high_b = a.min(axis=1), a.max(axis=1), b.min(axis=1), b.max(axis=1)

@@ -17,9 +17,11 @@ from leadline.core.sweep.warp import Stack
 
 
 class Leading(Protocol):
-    """A term ``h(s) U(p)``, affine in the points p of the first section, or at the end in those of the last one; ``carriers`` are (3, 3).
+    """A term ``h(s) U(p)``, affine in the points p of the first section, or at the end in those of the last one;
+    ``carriers`` are (3, 3).
 
-    With ``pieces`` the points have two further coordinates, after all others, that ``axes`` (2, 3) carry; ``anchors`` have them after those of the sections.
+    With ``pieces`` the points have two further coordinates, after all others, that ``axes`` (2, 3) carry; ``anchors``
+    have them after those of the sections.
     """
 
     @property
@@ -37,18 +39,21 @@ class Leading(Protocol):
 
 @dataclass(frozen=True)
 class Blend:
-    """The first section's points are x and y; of each further section they have two coordinates, how far they stand off there from
-    where they stand in the first, and of each rail one, the share that it has in them. ``laws`` tell the share of each further section by
-    station, ``bounds`` (2 k + r,) are of the coordinates.
+    """The first section's points are x and y; of each further section they have two coordinates, how far they stand off
+    there from where they stand in the first, and of each rail one, the share that it has in them.
+
+    ``laws`` tell the share of each further section by station, ``bounds`` (2 k + r,) are of the coordinates.
 
     ``leads`` are terms at the ends that make the shape tangent to what it meets there.
 
-    A point stands at ``C + x X + y Y + Σ b_k(s) (x_k X + y_k Y) + Σ z_r G_r(s)``, where G_r is what is missing to rail r from where the
-    point that it holds, ``anchors`` (r, 2 + 2 k + 2 for each lead with pieces), would be without rails. All of it is linear in known vectors, so that
-    everything that is known of a section that bends by rails is known of it.
+    A point stands at ``C + x X + y Y + Σ b_k(s) (x_k X + y_k Y) + Σ z_r G_r(s)``, where G_r is what is missing to rail
+    r from where the point that it holds, ``anchors`` (r, 2 + 2 k + 2 for each lead with pieces), would be without
+    rails. All of it is linear in known vectors, so that everything that is known of a section that bends by rails is
+    known of it.
 
-    A ``ruled`` one goes straight in space from each section to the next: then C, X and Y are not the motion's but those of the sections, ``ruled`` (k + 1),
-    by their shares, and each further section's coordinates are carried by its own X and Y.
+    A ``ruled`` one goes straight in space from each section to the next: then C, X and Y are not the motion's but those
+    of the sections, ``ruled`` (k + 1), by their shares, and each further section's coordinates are carried by its own X
+    and Y.
     """
 
     laws: tuple[Law, ...]
@@ -76,22 +81,33 @@ class Blend:
         """The frames with the carriers of the further sections."""
         shares = np.stack([law.value(s) for law in self.laws], axis=1)
         rates = np.stack([law.slope(s) for law in self.laws], axis=1)
-        by_sections = self._carried(f, shares, rates) if self.ruled is None else self._straight(self.ruled, f, shares, rates)
+        by_sections = (
+            self._carried(f, shares, rates) if self.ruled is None else self._straight(self.ruled, f, shares, rates)
+        )
         for lead in self.leads:
             by_sections = _led(by_sections, lead, *lead.height(s))
-        own = [(h[:, None, None] * lead.axes, dh[:, None, None] * lead.axes) for lead in self.leads if lead.pieces for h, dh in [lead.height(s)]]
+        own = [
+            (h[:, None, None] * lead.axes, dh[:, None, None] * lead.axes)
+            for lead in self.leads
+            if lead.pieces
+            for h, dh in [lead.height(s)]
+        ]
         bare = _beside(by_sections, own)
         missing = [self._missing(s, f, bare, i) for i in range(len(self.rails))]
         return _beside(by_sections, [*((m[:, None], dm[:, None]) for m, dm in missing), *own])
 
     def _carried(self, f: Frames, shares: Array, rates: Array) -> Frames:
-        """Frames whose own axes carry the further sections' coordinates, by their shares and the rates of these (n, k)."""
+        """Frames whose own axes carry the further sections' coordinates, by their shares and the rates of these
+        (n, k).
+        """
         axes, slopes = np.stack([f.X, f.Y], axis=1)[:, None], np.stack([f.dX, f.dY], axis=1)[:, None]
         b, db = shares[:, :, None, None], rates[:, :, None, None]
         return replace(f, Z=_flat(b * axes), dZ=_flat(db * axes + b * slopes), warp=self.stack)
 
     def _straight(self, own: Frames, f: Frames, shares: Array, rates: Array) -> Frames:
-        """Frames in which a point goes straight from its place in each of the sections' ``own`` frames to that in the next."""
+        """Frames in which a point goes straight from its place in each of the sections' ``own`` frames to that in the
+        next.
+        """
         all_shares = np.column_stack([1 - shares.sum(axis=1), shares])
         all_rates = np.column_stack([-rates.sum(axis=1), rates])
         (C, X, Y), (dC, dX, dY) = ([w @ v for v in (own.C, own.X, own.Y)] for w in (all_shares, all_rates))
@@ -113,11 +129,17 @@ def _flat(carriers: Array) -> Array:
 
 def _beside(f: Frames, more: Sequence[tuple[Array, Array]]) -> Frames:
     """Frames with further carriers, and their slopes, (n, m, 3) each, after those that they have."""
-    return replace(f, Z=np.concatenate([f.Z, *(v for v, _ in more)], axis=1), dZ=np.concatenate([f.dZ, *(d for _, d in more)], axis=1))
+    return replace(
+        f,
+        Z=np.concatenate([f.Z, *(v for v, _ in more)], axis=1),
+        dZ=np.concatenate([f.dZ, *(d for _, d in more)], axis=1),
+    )
 
 
 def _led(f: Frames, lead: Leading, h: Array, dh: Array) -> Frames:
-    """Frames with a term at one end put into C, X and Y; where points of the last section stand is told by their last two coordinates too."""
+    """Frames with a term at one end put into C, X and Y; where points of the last section stand is told by their last
+    two coordinates too.
+    """
     (c, x, y), h, dh = lead.carriers, h[:, None], dh[:, None]
     Z, dZ = f.Z, f.dZ
     if lead.at_end:
@@ -125,4 +147,6 @@ def _led(f: Frames, lead: Leading, h: Array, dh: Array) -> Frames:
         for own, by in ((Z, h), (dZ, dh)):
             own[:, -2] += by * x
             own[:, -1] += by * y
-    return replace(f, C=f.C + h * c, X=f.X + h * x, Y=f.Y + h * y, dC=f.dC + dh * c, dX=f.dX + dh * x, dY=f.dY + dh * y, Z=Z, dZ=dZ)
+    return replace(
+        f, C=f.C + h * c, X=f.X + h * x, Y=f.Y + h * y, dC=f.dC + dh * c, dX=f.dX + dh * x, dY=f.dY + dh * y, Z=Z, dZ=dZ
+    )

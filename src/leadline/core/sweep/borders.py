@@ -155,6 +155,7 @@ def _track(motion: Motion, piece: int, edge: Edge) -> Strand:
     f = motion.frames_on(piece, stations)
     points, along = f.each(np.tile(edge.start, (len(stations), 1)))
     if not exact:
+
         def follow(s: Array) -> Array:
             return motion.frames_on(piece, s).each(np.tile(edge.start, (len(s), 1)))[0]
 

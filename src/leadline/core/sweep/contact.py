@@ -72,7 +72,8 @@ def _room(outlines: Array, places: Array, i: NDArray[np.intp], j: NDArray[np.int
 def self_touch(motion: Motion, hull: Array) -> list[Message]:
     """Warn where parts of the path that are far apart along it come so close that their sections overlap.
 
-    Of all places where the path passes itself, each closed in on exactly, the one where the sections overlap most is told.
+    Of all places where the path passes itself, each closed in on exactly, the one where the sections overlap most is
+    told.
     """
     if not _comes_back(motion):
         return []
@@ -84,7 +85,11 @@ def self_touch(motion: Motion, hull: Array) -> list[Message]:
     pairs = cKDTree(P).query_pairs(2 * reach + 2 * motion.length / n, output_type="ndarray")
     pairs = pairs[_along(motion, s[pairs[:, 0]], s[pairs[:, 1]]) > FAR * reach]
     passes = [_nearest_pass(motion, float(s[i]), float(s[j])) for i, j in _low_pairs(P, pairs, motion.path.closed)]
-    found = [_overlap(motion, hull, a, b, reach) for a, b in passes if _along(motion, np.array([a]), np.array([b]))[0] > FAR * reach]
+    found = [
+        _overlap(motion, hull, a, b, reach)
+        for a, b in passes
+        if _along(motion, np.array([a]), np.array([b]))[0] > FAR * reach
+    ]
     if not found:
         return []
     a, b, overlap, apart = max(found, key=lambda one: one[2])
@@ -92,12 +97,14 @@ def self_touch(motion: Motion, hull: Array) -> list[Message]:
         return []
     return [
         Message(
-            "warning", "touches-itself",
+            "warning",
+            "touches-itself",
             f"The path comes within {mm(apart)} of itself, at {mm(a)} and "
             f"{mm(b)}; the sections there overlap by {mm(overlap)}.",
-            "Move the two apart, or make the section smaller.", {"station": a, "range": [a, b]},
+            "Move the two apart, or make the section smaller.",
+            {"station": a, "range": [a, b]},
         )
-    ]  # fmt: skip
+    ]
 
 
 def _low_pairs(P: Array, pairs: NDArray[np.intp], closed: bool) -> list[tuple[int, int]]:

@@ -28,10 +28,16 @@ def cut_mesh(mesh: DisplayMesh, cuts: Sequence[tuple[Plane, str]]) -> DisplayMes
         crossing = _above(crossing, plane, name) if crossing is not None else None
     if crossing is None:
         return None
-    return _compact(DisplayMesh(
-        np.vstack([mesh.points, crossing.points]), np.vstack([mesh.normals, crossing.normals]),
-        np.vstack([mesh.triangles[whole], crossing.triangles + len(mesh.points)]), np.concatenate([mesh.face[whole], crossing.face]), crossing.names, [],
-    ))  # fmt: skip
+    return _compact(
+        DisplayMesh(
+            np.vstack([mesh.points, crossing.points]),
+            np.vstack([mesh.normals, crossing.normals]),
+            np.vstack([mesh.triangles[whole], crossing.triangles + len(mesh.points)]),
+            np.concatenate([mesh.face[whole], crossing.face]),
+            crossing.names,
+            [],
+        )
+    )
 
 
 def _some(mesh: DisplayMesh, chosen: NDArray[np.bool_]) -> DisplayMesh:

@@ -13,7 +13,9 @@ from leadline.core.sweep.motion import Motion
 
 
 def said_by(name: str) -> tuple[str, list[str]]:
-    """What the name of a face says after its step: "cap" and its end, "side" and its edge and piece; of any other name, what its parts are."""
+    """What the name of a face says after its step: "cap" and its end, "side" and its edge and piece; of any other name,
+    what its parts are.
+    """
     kind, *rest = name.split("/")[1:] or [""]
     return kind, rest
 
@@ -52,8 +54,17 @@ def flat_face(motion: Motion, regions: Sequence[Region], name: str) -> Plane | N
 
 def flat_faces(motion: Motion, regions: Sequence[Region], owner: str) -> dict[str, Plane]:
     """The planes of all flat faces of the sweep of a step, by their names."""
-    sides = [f"{owner}/side/{e.origin}/{p.origin or i}" for r in regions for loop in r.loops for e in loop.edges for i, p in enumerate(motion.path.pieces)]
-    planes = {name: flat_face(motion, regions, name) for name in [f"{owner}/cap/start", f"{owner}/cap/end", *dict.fromkeys(sides)]}
+    sides = [
+        f"{owner}/side/{e.origin}/{p.origin or i}"
+        for r in regions
+        for loop in r.loops
+        for e in loop.edges
+        for i, p in enumerate(motion.path.pieces)
+    ]
+    planes = {
+        name: flat_face(motion, regions, name)
+        for name in [f"{owner}/cap/start", f"{owner}/cap/end", *dict.fromkeys(sides)]
+    }
     return {name: plane for name, plane in planes.items() if plane is not None}
 
 
@@ -67,7 +78,9 @@ def face_outline(motion: Motion, regions: Sequence[Region], name: str) -> tuple[
         at_end = rest == ["end"]
         f = motion.ends.at_index(int(at_end))
         seen = np.eye(2) if at_end else np.eye(2)[::-1]  # from outside
-        return plane, [[f.outline(e).mapped(seen, np.zeros(2)) for e in loop.edges] for r in regions for loop in r.loops]
+        return plane, [
+            [f.outline(e).mapped(seen, np.zeros(2)) for e in loop.edges] for r in regions for loop in r.loops
+        ]
     edge = next(e for r in regions for loop in r.loops for e in loop.edges if e.origin == rest[0] and e.straight)
     i = next(i for i, p in enumerate(motion.path.pieces) if (p.origin or str(i)) == rest[1] and p.kind == "line")
     a, b = float(motion.path.starts[i]), float(motion.path.starts[i + 1])

@@ -1,7 +1,9 @@
-"""Quintic splines through the carriers of a motion, over the stretches that its spans are of, with knots only where the tolerance asks for them.
+"""Quintic splines through the carriers of a motion, over the stretches that its spans are of, with knots only where the
+tolerance asks for them.
 
-The error of a spline of degree k between two of its knots grows as the (k + 1)-th power of their distance (de Boor, A Practical Guide to Splines, 2001, chapter XII), so
-that what it is off by between its knots tells how many of them are needed there for a tolerance: they are spread anew by that until no fewer will do.
+The error of a spline of degree k between two of its knots grows as the (k + 1)-th power of their distance (de Boor, A
+Practical Guide to Splines, 2001, chapter XII), so that what it is off by between its knots tells how many of them are
+needed there for a tolerance: they are spread anew by that until no fewer will do.
 """
 
 from __future__ import annotations
@@ -22,7 +24,8 @@ STRAIGHT = 1e-10  # of the size of what is carried, by which it may be off its c
 DEGREE = 5
 SAMPLES, IN_A_CELL = 33, 3  # stations of a stretch at least, and between one of the path's own knots and the next
 IN_AN_INTERVAL = 5  # stations between one knot and the next at least
-AIM = 0.5  # of the tolerance: what is asked for of the stations that the spline is fitted at, as it may be off more between them
+# of the tolerance: what is asked for of the stations that the spline is fitted at, as it may be off more between them
+AIM = 0.5
 ROUNDS = 24  # in which knots are spread anew
 SPARING = 0.85  # of the knots there are: where fewer than these would do, they are spread anew
 GROWTH = 1.04  # of the knots, each time that they were not enough
@@ -34,12 +37,22 @@ Read = Callable[[Array], Array]
 """Values (n, m) at stations (n,)."""
 
 
-def splines(carriers: Read, slopes: Read, cuts: Array, weights: Array, tolerance: float, breaks: Sequence[Array], kinks: Sequence[Array]) -> list[BSpline]:
-    """For each stretch between two stations, ``cuts`` (k, 2), a spline with the exact carriers (n, 3 c) and slopes at both ends, and by no more than the tolerance off them
-    in between: what the carriers are off by, each times its weight (c,).
+def splines(
+    carriers: Read,
+    slopes: Read,
+    cuts: Array,
+    weights: Array,
+    tolerance: float,
+    breaks: Sequence[Array],
+    kinks: Sequence[Array],
+) -> list[BSpline]:
+    """For each stretch between two stations, ``cuts`` (k, 2), a spline with the exact carriers (n, 3 c) and slopes at
+    both ends, and by no more than the tolerance off them in between: what the carriers are off by, each times its
+    weight (c,).
 
-    Where all carriers are linear it is of degree one. ``breaks`` and ``kinks`` are for each stretch the stations inside of it where the path has knots of its own, and
-    where its curvature changes otherwise than before. All stretches are asked for together, as a question costs much and a station little.
+    Where all carriers are linear it is of degree one. ``breaks`` and ``kinks`` are for each stretch the stations inside
+    of it where the path has knots of its own, and where its curvature changes otherwise than before. All stretches are
+    asked for together, as a question costs much and a station little.
 
     Raises:
         Problem: they cannot be held to the tolerance.
@@ -54,14 +67,18 @@ def splines(carriers: Read, slopes: Read, cuts: Array, weights: Array, tolerance
     ends = slopes(cuts[some].ravel()).reshape(len(some), 2, -1)
     like = np.zeros(0)  # the inner knots of the one before, as shares of it: one turn of a coil is as another
     for k, sides in zip(some.tolist(), ends, strict=True):
-        fits[k] = _Stretch(carriers, sampled[k], values[k], sides, weights, tolerance).fitted(like, np.union1d(breaks[k], kinks[k]))
+        fits[k] = _Stretch(carriers, sampled[k], values[k], sides, weights, tolerance).fitted(
+            like, np.union1d(breaks[k], kinks[k])
+        )
         a, b = cuts[k]
         like = (np.unique(fits[k].t[DEGREE + 1 : -DEGREE - 1]) - a) / (b - a)
     return fits
 
 
 def _sampled(cut: Array, breaks: Array, kinks: Array) -> Array:
-    """Stations of a stretch (n,), its ends among them, some in each cell between the path's own knots, and its kinks."""
+    """Stations of a stretch (n,), its ends among them, some in each cell between the path's own knots, and its
+    kinks.
+    """
     cells = np.concatenate([cut[:1], breaks, cut[1:]])
     each = max(IN_A_CELL, -(-(SAMPLES - 1) // (len(cells) - 1)))
     inner = cells[:-1, None] + np.diff(cells)[:, None] * np.arange(each) / each
@@ -80,15 +97,24 @@ def _off_chord(s: Array, values: Array, weights: Array) -> bool:
 class _Stretch:
     """One stretch: where its carriers are known, and what is asked of its spline."""
 
-    def __init__(self, carriers: Read, stations: Array, values: Array, slopes: Array, weights: Array, tolerance: float) -> None:
-        self.carriers, self.s, self.slopes, self.weights, self.tolerance = carriers, stations, slopes, weights, tolerance
+    def __init__(
+        self, carriers: Read, stations: Array, values: Array, slopes: Array, weights: Array, tolerance: float
+    ) -> None:
+        self.carriers, self.s, self.slopes, self.weights, self.tolerance = (
+            carriers,
+            stations,
+            slopes,
+            weights,
+            tolerance,
+        )
         self.origin = values[0]  # far from the origin of space the equations would be solved to fewer digits
         self.values = values - self.origin
         self.a, self.b = float(stations[0]), float(stations[-1])
 
     def fitted(self, like: Array, kinks: Array) -> BSpline:
-        """The spline; its first try has inner knots at the shares ``like`` of the stretch. At ``kinks`` about which knots gather it is let be smooth to the second order
-        only, if that takes fewer of them.
+        """The spline; its first try has inner knots at the shares ``like`` of the stretch.
+
+        At ``kinks`` about which knots gather it is let be smooth to the second order only, if that takes fewer of them.
 
         Raises:
             Problem: it cannot be held to the tolerance.
@@ -99,11 +125,20 @@ class _Stretch:
             other = self._settled(np.union1d(np.unique(best.t[DEGREE + 1 : -DEGREE - 1])[::3], held), held)
             best = other if other is not None and len(other.c) < len(best.c) else best
         if best is None:
-            raise Problem("tolerance", f"The sweep cannot be held to {self.tolerance:g} mm near station {mm(self.a)}.", "Smooth the path there.", station=self.a)
+            raise Problem(
+                "tolerance",
+                f"The sweep cannot be held to {self.tolerance:g} mm near station {mm(self.a)}.",
+                "Smooth the path there.",
+                station=self.a,
+            )
         return BSpline(best.t, best.c + self.origin, DEGREE)
 
     def _settled(self, knots: Array, held: Array) -> BSpline | None:
-        """The spline with about the fewest knots, from a first try; those of ``held``, which are among them, stay, each three times. None where too many were needed."""
+        """The spline with about the fewest knots, from a first try; those of ``held``, which are among them, stay, each
+        three times.
+
+        None where too many were needed.
+        """
         best: BSpline | None = None
         more = 1.0  # times as many as by the power law, which holds the better the more knots there are
         for _ in range(ROUNDS):
@@ -162,7 +197,9 @@ class _Stretch:
         return np.asarray(np.linalg.norm((fit(s) - values).reshape(len(s), -1, 3), axis=2) @ self.weights)
 
     def _needed(self, fit: BSpline, knots: Array) -> Array:
-        """For each interval between knots how many there would have to be for the tolerance: one or less where it is enough."""
+        """For each interval between knots how many there would have to be for the tolerance: one or less where it is
+        enough.
+        """
         off = self._off(fit, self.s, self.values)
         at = np.searchsorted(knots, self.s, side="right")
         worst = np.zeros(len(knots) + 1)
@@ -170,7 +207,9 @@ class _Stretch:
         return np.maximum((worst / (AIM * self.tolerance)) ** (1 / (DEGREE + 1)), FEWEST_SHARE)
 
     def _holds_between(self, fit: BSpline) -> bool:
-        """Whether a spline is within the tolerance midway between the stations too; where it is not they are known from now on."""
+        """Whether a spline is within the tolerance midway between the stations too; where it is not they are known from
+        now on.
+        """
         between = (self.s[1:] + self.s[:-1]) / 2
         exact = self.carriers(between) - self.origin
         holds = bool((self._off(fit, between, exact) <= self.tolerance).all())
@@ -180,7 +219,9 @@ class _Stretch:
 
 
 def _spread(edges: Array, needed: Array, more: float, held: Array) -> Array:
-    """Inner knots, ``held`` among them, such that the intervals between them have equal shares of what is needed (n,) between edges (n + 1,), ``more`` times as many."""
+    """Inner knots, ``held`` among them, such that the intervals between them have equal shares of what is needed (n,)
+    between edges (n + 1,), ``more`` times as many.
+    """
     sums = np.concatenate([[0.0], np.cumsum(needed)])
     bounds = np.concatenate([edges[:1], held, edges[-1:]])
     at = np.interp(bounds, edges, sums)
@@ -192,7 +233,9 @@ def _spread(edges: Array, needed: Array, more: float, held: Array) -> Array:
 
 
 def _gathered(fit: BSpline, own: Array) -> Array:
-    """Where a spline's knots gather, each at the path's own knot next to there: it has less of them if it is let be less smooth at these."""
+    """Where a spline's knots gather, each at the path's own knot next to there: it has less of them if it is let be
+    less smooth at these.
+    """
     edges = np.unique(fit.t)
     dense = -np.log(np.diff(edges))
     peaks = find_peaks(dense, prominence=math.log(GATHERED))[0]

@@ -1,4 +1,6 @@
-"""The fold test: where a section is too large for a bend of its path, so that the sweep would run through itself. Needs no kernel.
+"""The fold test: where a section is too large for a bend of its path, so that the sweep would run through itself.
+
+Needs no kernel.
 
 A sweep is locally a solid exactly where its rate J = det[C' + x X' + y Y', X, Y] keeps its sign over the section.
 J is affine in (x, y), so the convex hull of the section decides. With its plane's own axes J / J(path) = 1 - p.k:
@@ -48,7 +50,9 @@ class Fold:
 
 
 def reaching(motion: Motion, region: Region) -> Array:
-    """The section points (m, 2) that reach farthest: the hull's corners, or the outline where it is not mapped affinely."""
+    """The section points (m, 2) that reach farthest: the hull's corners, or the outline where it is not mapped
+    affinely.
+    """
     if motion.warp is None:
         return region.hull()
     size = float(np.ptp(region.outer.polygon(1.0), axis=0).max())
@@ -65,7 +69,9 @@ def bend_use(f: Frames, hull: Array) -> Array:
 
 
 def folds(motion: Motion, hull: Array, rough: bool = False) -> list[Fold]:
-    """Every stretch in which the section folds over itself, with its worst station; ``rough``, as far as a quick look shows them."""
+    """Every stretch in which the section folds over itself, with its worst station; ``rough``, as far as a quick look
+    shows them.
+    """
     if rough:
         s, frames = motion.rough()
         use = bend_use(frames, hull)
@@ -91,7 +97,10 @@ def _looked_at(motion: Motion) -> Array:
     found = []
     for i, piece in enumerate(motion.path.pieces):
         start = float(motion.path.starts[i])
-        smooth = [np.linspace(a, b, STATIONS + math.ceil(A_TURN * abs(motion.turned(a, b)))) for a, b in pairwise(motion.breaks(i))]
+        smooth = [
+            np.linspace(a, b, STATIONS + math.ceil(A_TURN * abs(motion.turned(a, b))))
+            for a, b in pairwise(motion.breaks(i))
+        ]
         s = np.unique(np.concatenate(smooth))
         t = piece.tangent(np.clip(s - start, 0.0, piece.length))
         for _ in range(HALVINGS):
@@ -99,7 +108,10 @@ def _looked_at(motion: Motion) -> Array:
             if len(bent) == 0 or len(s) > MOST_STATIONS:
                 break
             between = (s[bent] + s[bent + 1]) / 2
-            s, t = np.insert(s, bent + 1, between), np.insert(t, bent + 1, piece.tangent(np.clip(between - start, 0.0, piece.length)), axis=0)
+            s, t = (
+                np.insert(s, bent + 1, between),
+                np.insert(t, bent + 1, piece.tangent(np.clip(between - start, 0.0, piece.length)), axis=0),
+            )
         found.append(s)
     return np.unique(np.concatenate(found))
 
@@ -110,13 +122,18 @@ def _with_peaks(motion: Motion, hull: Array, s: Array) -> tuple[Array, Array]:
     Every peak that may reach the limit is closed in on from its neighbours, ever nearer.
     """
     use = bend_use(motion.frames(s), hull)
-    inner = np.flatnonzero((use >= np.append(use[1:], -np.inf)) & (use >= np.insert(use[:-1], 0, -np.inf)) & (use > NEAR_LIMIT))
+    inner = np.flatnonzero(
+        (use >= np.append(use[1:], -np.inf)) & (use >= np.insert(use[:-1], 0, -np.inf)) & (use > NEAR_LIMIT)
+    )
     inner = inner[np.argsort(-use[inner])][:MOST_PEAKS]
     low, high = s[np.maximum(inner - 1, 0)], s[np.minimum(inner + 1, len(s) - 1)]
     for _ in range(ZOOMS if len(inner) else 0):
         between = low + np.linspace(0, 1, ZOOM_POINTS)[:, None] * (high - low)
         there = bend_use(motion.frames(between.ravel()), hull).reshape(between.shape)
-        best, step = np.take_along_axis(between, there.argmax(axis=0)[None], axis=0)[0], (high - low) / (ZOOM_POINTS - 1)
+        best, step = (
+            np.take_along_axis(between, there.argmax(axis=0)[None], axis=0)[0],
+            (high - low) / (ZOOM_POINTS - 1),
+        )
         low, high = np.maximum(best - step, low), np.minimum(best + step, high)
     peaks = (low + high) / 2
     together = np.concatenate([s, peaks])
@@ -153,10 +170,7 @@ def fold_messages(motion: Motion, hull: Array, rough: bool = False) -> list[Mess
     messages = []
     for fold in told:
         reach, radius = mm(fold.reach), mm(fold.radius)
-        text = (
-            f"The section ({reach} to its inner side) is wider than the bend at "
-            f"{mm(fold.worst)} (radius {radius})."
-        )
+        text = f"The section ({reach} to its inner side) is wider than the bend at {mm(fold.worst)} (radius {radius})."
         if fold is told[-1] and len(found) > len(told):
             text += f" So it is at {len(found) - len(told)} more places."
         way_out = (
@@ -180,18 +194,29 @@ def outline_crossings(motion: Motion, regions: Sequence[Region]) -> list[Message
     bad = f.jacobian[:, 0] <= 0 if ruled else f.steepness <= 0  # a ruled one does not follow its path
     for region in regions if motion.warp is not None else ():
         loops = [f.flat(loop.polygon(0.02)) @ np.moveaxis(f.maps, 1, 2) for loop in region.loops]
-        bad |= [not shapely.LineString(lines[0]).is_simple if region.outer.open else _crossed(lines) for lines in zip(*loops, strict=True)]
+        bad |= [
+            not shapely.LineString(lines[0]).is_simple if region.outer.open else _crossed(lines)
+            for lines in zip(*loops, strict=True)
+        ]
     if not bad.any():
         return []
     at, last = float(s[bad][0]), float(s[bad][-1])
     return [
         Message(
-            "error", "outline-crosses", f"At {mm(at)} the section's outline turns over or crosses itself.",
-            "Draw the rails so that they keep their order round the section, or use fewer; let other places of the sections correspond.", {"station": at, "range": [at, last], "field": "rails"},
+            "error",
+            "outline-crosses",
+            f"At {mm(at)} the section's outline turns over or crosses itself.",
+            (
+                "Draw the rails so that they keep their order round the section, or use fewer; let other "
+                "places of the sections correspond."
+            ),
+            {"station": at, "range": [at, last], "field": "rails"},
         )
-    ]  # fmt: skip
+    ]
 
 
 def _crossed(rings: Sequence[Array]) -> bool:
-    """Whether outlines as they stand, the outer one drawn counter-clockwise, cross themselves, each other, or are turned over."""
+    """Whether outlines as they stand, the outer one drawn counter-clockwise, cross themselves, each other, or are
+    turned over.
+    """
     return not shapely.LinearRing(rings[0]).is_ccw or not shapely.Polygon(rings[0], rings[1:]).is_valid

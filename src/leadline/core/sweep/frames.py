@@ -29,8 +29,8 @@ class Frames:
 
     A section point (x, y) stands at ``C + x X + y Y``; ``dC``, ``dX`` and ``dY`` are derivatives by station. ``P``,
     ``T`` and ``K`` are the path's own point, tangent and curvature vector. Where a ``warp`` gives points m further
-    coordinates z, ``Z`` and ``dZ`` (n, m, 3) carry those: ``C + x X + y Y + Σ z_k Z_k``. Section points, (m, 2) below, may
-    then have them as further columns.
+    coordinates z, ``Z`` and ``dZ`` (n, m, 3) carry those: ``C + x X + y Y + Σ z_k Z_k``. Section points, (m, 2) below,
+    may then have them as further columns.
     """
 
     C: Array
@@ -122,7 +122,8 @@ class Frames:
     def stretches(self, xy: Array) -> Array:
         """What the motion does to the section at points (m, 2) of it, in its own plane: matrices (n, m, 2, 2).
 
-        Where points have their further coordinates from the start, nothing is said of what lies beside them: it is the plane's own.
+        Where points have their further coordinates from the start, nothing is said of what lies beside them: it is the
+        plane's own.
         """
         if self.warp is None or xy.shape[1] > 2:
             return np.broadcast_to(self.maps[:, None], (len(self.C), len(xy), 2, 2))

@@ -23,17 +23,26 @@ PROBED_TURNS = 40
 FLAT = 1e-9
 MOST_ACROSS = 64
 PROBED_SECTIONS, PROBED_STRETCHES = 8, 40
-SKEW = 0.12  # rad between the normals at both ends of a triangle's side that lies in the surface: between these they are taken for linear
+# rad between the normals at both ends of a triangle's side that lies in the surface: between these they are taken for
+# linear
+SKEW = 0.12
 WARPED = 24  # steps at least where rails bend the section: its quads are not flat even along straight tracks
 KINK = 1e-3  # rad between the normals on both sides of a crease that is drawn
 CREASE_SEEN = 5  # places on an edge of the section at which it is looked for
 POINTED = 1e-9  # of the section beside it: less than that is a point
 ROUGH_CHORDS = (1 / 200, 1 / 100, 1 / 50, 1 / 20)  # of the section's extent
 ROUGH_POINTS = 10_000
-COARSENINGS, SPARE = 6, 1.1  # times that a mesh of too many triangles is made coarser, each by so much more than should do
+COARSENINGS, SPARE = (
+    6,
+    1.1,
+)  # times that a mesh of too many triangles is made coarser, each by so much more than should do
 TRUER = 2.5  # times as fine as a whole mesh is asked to be, chords are along a sweep and across it
-TRUER_ANGLE = 1.15  # likewise: where both bend, triangles that share a diagonal lie at a larger angle than stations and points
-DIAGONAL = 1.3  # times as large as between triangles beside each other is the angle between normals at a triangle's corners, where both ways bend
+TRUER_ANGLE = (
+    1.15  # likewise: where both bend, triangles that share a diagonal lie at a larger angle than stations and points
+)
+# times as large as between triangles beside each other is the angle between normals at a triangle's corners, where both
+# ways bend
+DIAGONAL = 1.3
 TRIES = 3  # times that a mesh is made finer for its angle
 MOST_FINE = 1024  # steps on a smooth stretch of a section's curve, where a fineness is asked for
 UNEVEN = 1.1  # times the fineness: how far from flat a quad may be, beside what its sides cut off
@@ -68,9 +77,13 @@ class _Outline:
         return np.vstack([e.point(t) for e, t in pairs]), np.vstack([e.derivative(t) for e, t in pairs])
 
 
-def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05, owner: str = "", most: int | None = None) -> DisplayMesh:
-    """Triangles, normals and edge lines of a sweep; chords deviate by about ``chord`` mm at most along it and across it,
-    so that the mesh is within two and a half times that of the exact surface. If that takes more than about ``most`` triangles they are as fine as so many make them.
+def display_mesh(
+    motion: Motion, regions: Sequence[Region], chord: float = 0.05, owner: str = "", most: int | None = None
+) -> DisplayMesh:
+    """Triangles, normals and edge lines of a sweep; chords deviate by about ``chord`` mm at most along it and across
+    it, so that the mesh is within two and a half times that of the exact surface.
+
+    If that takes more than about ``most`` triangles they are as fine as so many make them.
 
     Faces are named ``owner/side/<section edge>/<path piece>`` and ``owner/cap/start|end``.
     """
@@ -84,8 +97,12 @@ def display_mesh(motion: Motion, regions: Sequence[Region], chord: float = 0.05,
     return _meshed(motion, regions, stretches, outlines, owner)
 
 
-def fine_mesh(motion: Motion, regions: Sequence[Region], fineness: Fineness, owner: str, most: int) -> DisplayMesh | int:
-    """As ``display_mesh``, the whole of it within a fineness; about how many triangles that takes, where it is more than ``most``."""
+def fine_mesh(
+    motion: Motion, regions: Sequence[Region], fineness: Fineness, owner: str, most: int
+) -> DisplayMesh | int:
+    """As ``display_mesh``, the whole of it within a fineness; about how many triangles that takes, where it is more
+    than ``most``.
+    """
     angle = fineness.angle / TRUER_ANGLE
     for _ in range(TRIES):
         stretches, outlines = _grids(motion, regions, fineness.chord / TRUER, angle, MOST_FINE)
@@ -102,10 +119,18 @@ def fine_mesh(motion: Motion, regions: Sequence[Region], fineness: Fineness, own
 
 def _count(stretches: Sequence[_Stretch], outlines: Sequence[Sequence[_Outline]]) -> int:
     """About how many triangles they make."""
-    return 2 * sum(len(s.stations) for s in stretches) * sum(len(t) for own in outlines for o in own for t in o.parameters)
+    return (
+        2 * sum(len(s.stations) for s in stretches) * sum(len(t) for own in outlines for o in own for t in o.parameters)
+    )
 
 
-def _meshed(motion: Motion, regions: Sequence[Region], stretches: Sequence[_Stretch], outlines: Sequence[Sequence[_Outline]], owner: str) -> DisplayMesh:
+def _meshed(
+    motion: Motion,
+    regions: Sequence[Region],
+    stretches: Sequence[_Stretch],
+    outlines: Sequence[Sequence[_Outline]],
+    owner: str,
+) -> DisplayMesh:
     builder = MeshBuilder()
     for outline in (o for own in outlines for o in own):
         for stretch in stretches:
@@ -122,23 +147,31 @@ def _grids(
     fine = chord / max(1.0, max(_widening(s.frames, regions) for s in stretches))
     turn = max(_twist_step(s.frames) for s in stretches)
     outlines = [
-        [_Outline(loop, [_across(edge, turn, fine, stretches, bool(motion.warp), angle, most) for edge in loop.edges]) for loop in r.loops]
+        [
+            _Outline(
+                loop, [_across(edge, turn, fine, stretches, bool(motion.warp), angle, most) for edge in loop.edges]
+            )
+            for loop in r.loops
+        ]
         for r in regions
     ]
     return [_flattened(motion, stretch, [o for own in outlines for o in own], chord) for stretch in stretches], outlines
 
 
 def rough_mesh(motion: Motion, regions: Sequence[Region], owner: str = "", points: int = ROUGH_POINTS) -> DisplayMesh:
-    """Triangles and normals of a sweep that is being changed: of about so many ``points`` at most, few enough to be made and drawn while a
-    hand moves, whatever its size.
+    """Triangles and normals of a sweep that is being changed: of about so many ``points`` at most, few enough to be
+    made and drawn while a hand moves, whatever its size.
 
-    Stations stand closer where path and section turn. Between them the mesh may be off by more than can be told beforehand.
+    Stations stand closer where path and section turn. Between them the mesh may be off by more than can be told
+    beforehand.
     """
     builder = MeshBuilder()
     extent = max(float(np.ptp(r.outer.polygon(0.5), axis=0).max()) for r in regions)
     wanted = len(motion.rough()[0])
     for chord in ROUGH_CHORDS:  # where the motion turns much it is the section that is drawn with fewer points first
-        outlines = [[_Outline(loop, [edge.samples(extent * chord) for edge in loop.edges]) for loop in r.loops] for r in regions]
+        outlines = [
+            [_Outline(loop, [edge.samples(extent * chord) for edge in loop.edges]) for loop in r.loops] for r in regions
+        ]
         around = sum(len(t) for own in outlines for o in own for t in o.parameters)
         if around * wanted <= points:
             break
@@ -152,7 +185,9 @@ def rough_mesh(motion: Motion, regions: Sequence[Region], owner: str = "", point
 
 def _stretches(motion: Motion, regions: Sequence[Region], extent: float, chord: float, angle: float) -> list[_Stretch]:
     found: list[_Stretch] = []
-    outline = None if motion.blend is None else np.vstack([loop.polygon(extent / 20) for r in regions for loop in r.loops])
+    outline = (
+        None if motion.blend is None else np.vstack([loop.polygon(extent / 20) for r in regions for loop in r.loops])
+    )
     for piece, own in enumerate(motion.path.pieces):
         plain = len(motion.breaks(piece)) == len(own.breaks())
         for a, b in itertools.pairwise(motion.breaks(piece)):
@@ -168,7 +203,10 @@ def _creased(before: Frames, after: Frames, regions: Sequence[Region]) -> bool:
     edges = [(e, np.linspace(*e.domain, CREASE_SEEN)) for r in regions for loop in r.loops for e in loop.edges]
     p, d = np.vstack([e.point(t) for e, t in edges]), np.vstack([e.derivative(t) for e, t in edges])
     sides = []
-    for frames, beside in ((before, slice(-2, None)), (after, slice(0, 2))):  # with the station next to it, which tells the normal where the section is a point
+    for frames, beside in (
+        (before, slice(-2, None)),
+        (after, slice(0, 2)),
+    ):  # with the station next to it, which tells the normal where the section is a point
         along, across = swept_tangents(_some(frames, beside), p, d)
         sides.append(_unit_normals(cross(across, along)))
     return float(np.abs(sides[0][-1] - sides[1][0]).max()) > KINK
@@ -179,7 +217,10 @@ def _some(frames: Frames, which: slice) -> Frames:
 
 
 def _frames(motion: Motion, piece: int, s: Array, plain: bool) -> Frames:
-    """Frames at stations of a smooth stretch. Where it ends inside its piece, slopes there are taken from its own side."""
+    """Frames at stations of a smooth stretch.
+
+    Where it ends inside its piece, slopes there are taken from its own side.
+    """
     f = motion.frames_on(piece, s)
     if plain:
         return f
@@ -205,8 +246,14 @@ def _flattened(motion: Motion, stretch: _Stretch, outlines: Sequence[_Outline], 
     return replace(stretch, stations=s, frames=_frames(motion, stretch.piece, s, stretch.plain))
 
 
-def _stations(motion: Motion, piece: int, a: float, b: float, extent: float, chord: float, outline: Array | None, angle: float) -> Array:
-    """Stations on a smooth stretch, close enough for the outermost track; for those of an ``outline``'s points, if there is one. The motion turns by at most about ``angle`` (rad) between."""
+def _stations(
+    motion: Motion, piece: int, a: float, b: float, extent: float, chord: float, outline: Array | None, angle: float
+) -> Array:
+    """Stations on a smooth stretch, close enough for the outermost track; for those of an ``outline``'s points, if
+    there is one.
+
+    The motion turns by at most about ``angle`` (rad) between.
+    """
     turns = abs(motion.turned(a, b))
     at = np.linspace(a, b, 9 + 16 * min(PROBED_TURNS, math.ceil(turns)))
     f = motion.frames_on(piece, motion.one_sided(a, b, at))
@@ -263,9 +310,11 @@ def _widening(f: Frames, regions: Sequence[Region]) -> float:
     return max(float(np.abs(some.stretches(r.outer.polygon(0.1))).max()) for r in regions)
 
 
-def _across(edge: Edge, turn: float, chord: float, stretches: Sequence[_Stretch], warped: bool, angle: float, most: int) -> Array:
-    """Parameters across the section, the same all along; a straight edge is cut where its ``turn`` (rad) from one station to
-    the next would warp its quads, any edge where rails bend it.
+def _across(
+    edge: Edge, turn: float, chord: float, stretches: Sequence[_Stretch], warped: bool, angle: float, most: int
+) -> Array:
+    """Parameters across the section, the same all along; a straight edge is cut where its ``turn`` (rad) from one
+    station to the next would warp its quads, any edge where rails bend it.
     """
     if warped:
         some = [s.frames.some(PROBED_SECTIONS) for s in stretches]
@@ -280,11 +329,15 @@ def _across(edge: Edge, turn: float, chord: float, stretches: Sequence[_Stretch]
 
 
 def _skew(edge: Edge, stretches: Sequence[_Stretch]) -> float:
-    """The largest angle (rad) between the surface's normals at both ends of a straight edge, as between a blade's at its shaft and at its rim."""
+    """The largest angle (rad) between the surface's normals at both ends of a straight edge, as between a blade's at
+    its shaft and at its rim.
+    """
     ends = np.array(edge.domain)
     p, d = edge.point(ends), edge.derivative(ends)
     few = stretches[:: math.ceil(len(stretches) / PROBED_STRETCHES)]
-    normals = (cross(across, along) for along, across in (swept_tangents(s.frames.some(PROBED_SECTIONS), p, d) for s in few))
+    normals = (
+        cross(across, along) for along, across in (swept_tangents(s.frames.some(PROBED_SECTIONS), p, d) for s in few)
+    )
     return max(map(largest_turn, normals))
 
 
@@ -296,7 +349,9 @@ def _twist_step(f: Frames) -> float:
     return float(np.abs((np.diff(x, axis=0) * y[:-1]).sum(axis=1)).max())
 
 
-def _add_caps(builder: MeshBuilder, motion: Motion, regions: Sequence[Region], outlines: Sequence[Sequence[_Outline]], owner: str) -> None:
+def _add_caps(
+    builder: MeshBuilder, motion: Motion, regions: Sequence[Region], outlines: Sequence[Sequence[_Outline]], owner: str
+) -> None:
     """The two end faces of each region; what is closed has none, nor has a surface."""
     if motion.path.closed:
         return

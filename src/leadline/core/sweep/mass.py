@@ -27,7 +27,9 @@ class MassNumbers:
 
 
 def stations_and_weights(motion: Motion, parts: int = 4, most: int | None = None) -> list[tuple[int, Array, Array]]:
-    """Gauss nodes piece by piece: (piece, stations, weights); on at most so many stretches of a piece, if that is given."""
+    """Gauss nodes piece by piece: (piece, stations, weights); on at most so many stretches of a piece, if that is
+    given.
+    """
     out = []
     for i, piece in enumerate(motion.path.pieces):
         edges = motion.breaks(i)
@@ -117,7 +119,9 @@ def _moments_at(f: Frames, i: int, regions: Sequence[Region]) -> Array:
 
 
 def areas_at(f: Frames, regions: Sequence[Region], parts: int = WARP_PARTS) -> Array:
-    """Areas (n,) of closed sections as they stand in their planes at stations, by Green's theorem with so many ``parts`` of each smooth span."""
+    """Areas (n,) of closed sections as they stand in their planes at stations, by Green's theorem with so many
+    ``parts`` of each smooth span.
+    """
     if not regions:
         return np.zeros(len(f.C))
     points, slopes, weights = _outline_nodes(regions, parts)
@@ -127,7 +131,9 @@ def areas_at(f: Frames, regions: Sequence[Region], parts: int = WARP_PARTS) -> A
 
 
 def thickness(motion: Motion, region: Region) -> float:
-    """How thick a closed section is, mm, as a plate or a tube of its area and girth has it (twice the one by the other): where it is thickest, if it goes over into others."""
+    """How thick a closed section is, mm, as a plate or a tube of its area and girth has it (twice the one by the
+    other): where it is thickest, if it goes over into others.
+    """
     if motion.blend is None:
         return 2 * region.area / region.girth
     f = motion.frames(np.linspace(0.0, motion.length, SEEN + 2)[1:-1])
@@ -148,7 +154,9 @@ def cap_areas(motion: Motion, regions: Sequence[Region]) -> Array:
 
 
 def _outline_nodes(regions: Sequence[Region], parts: int = 1) -> tuple[Array, Array, Array]:
-    """Gauss nodes on every edge of the sections, each smooth span in ``parts``: points (n, 2), derivatives (n, 2), weights (n,)."""
+    """Gauss nodes on every edge of the sections, each smooth span in ``parts``: points (n, 2), derivatives (n, 2),
+    weights (n,).
+    """
     loops = [loop for region in regions for loop in region.loops]
     nodes = [loop.nodes if parts == 1 else edge_nodes(loop.edges, parts) for loop in loops]
     points, slopes, weights = zip(*nodes, strict=True)

@@ -36,14 +36,20 @@ def mitre_planes(path: Path) -> list[Ends]:
         a, b = path.pieces[i], path.pieces[j]
         if not isinstance(a, LinePiece) or not isinstance(b, LinePiece):
             raise Problem(
-                "mitre-at-curve", f"The corner at {mm(joint.station)} is not between two straight lines, so it cannot be mitred.",
-                "Draw an arc there, tangent to both sides.", station=joint.station, field="corners",
-            )  # fmt: skip
+                "mitre-at-curve",
+                f"The corner at {mm(joint.station)} is not between two straight lines, so it cannot be mitred.",
+                "Draw an arc there, tangent to both sides.",
+                station=joint.station,
+                field="corners",
+            )
         if joint.turn > SHARPEST:
             raise Problem(
-                "sharp-corner", f"The corner at {mm(joint.station)} turns back by {degrees(joint.turn)}.",
-                f"Mitres go up to {degrees(SHARPEST)}.", station=joint.station, field="corners",
-            )  # fmt: skip
+                "sharp-corner",
+                f"The corner at {mm(joint.station)} turns back by {degrees(joint.turn)}.",
+                f"Mitres go up to {degrees(SHARPEST)}.",
+                station=joint.station,
+                field="corners",
+            )
         m = a.direction + b.direction
         ends[i][1] = ends[j][0] = m / np.linalg.norm(m)
     return [(a, b) for a, b in ends]
@@ -62,7 +68,15 @@ def sheared(f: Frames, ends: Ends, share: Array, length: float) -> Frames:
             slid_slopes[k] += _slide(f, m, w, dv) + _slide(f, m, np.full_like(w, dw), v)
     Z, dZ = (np.moveaxis(v[3:], 0, 1) for v in (slid, slid_slopes)) if f.warp else (f.Z, f.dZ)
     return replace(
-        f, C=f.P + slid[0], X=slid[1], Y=slid[2], dC=f.T + slid_slopes[0], dX=slid_slopes[1], dY=slid_slopes[2], Z=Z, dZ=dZ
+        f,
+        C=f.P + slid[0],
+        X=slid[1],
+        Y=slid[2],
+        dC=f.T + slid_slopes[0],
+        dX=slid_slopes[1],
+        dY=slid_slopes[2],
+        Z=Z,
+        dZ=dZ,
     )
 
 

@@ -38,7 +38,12 @@ COARSE = 0.5  # mm by which a section's outline may be off where it is only told
 PROBES = np.concatenate([[0.0], np.arange(1, 16) * 0.6180339887 % 1.0, [1.0]])  # in no step with any repetition
 JUMP = 1e-4  # of the greatest curvature, or slope of a carrier: by less of a step a spline goes on smoothly
 TURNING_CELL, TURNING_LEAST = 4, 128  # stations at which turning is seen: between two breaks, and of a stretch at least
-LONGEST, PART = 160, 100  # control points along a face at most, and in about what parts a longer one is cut: the kernel's time with one face grows with their square
+LONGEST, PART = (
+    160,
+    100,
+    # control points along a face at most, and in about what parts a longer one is cut: the kernel's time with one face
+    # grows with their square
+)
 ONE_SIDE = 1e-11  # of the length: how far beside a break its own side is asked
 
 
@@ -65,8 +70,8 @@ class Motion:
     ``home`` is the station at which the section stands as drawn, there on ``axes``: its x and y directions in
     space (2, 3), by default the axes that turn with the path. ``twist`` is turns spread evenly over the length,
     or a law that gives the angle (rad) by station, counted from home. ``sizes`` are laws of the factors along
-    x and y. ``rails`` stretch the section so that it reaches them; a ``blend`` takes it over into other sections. ``mitred`` lets lines meet at corners, on the
-    plane that halves the angle.
+    x and y. ``rails`` stretch the section so that it reaches them; a ``blend`` takes it over into other sections.
+    ``mitred`` lets lines meet at corners, on the plane that halves the angle.
 
     Raises:
         Problem: a corner that is not mitred; too many turns; a closed path whose end does not meet its start.
@@ -171,8 +176,9 @@ class Motion:
         return np.einsum("ck,nkj->cnj", self._drawn, triads[0]), np.einsum("ck,nkj->cnj", self._drawn, triads[1])
 
     def rough(self, most: int = ROUGH_MOST) -> tuple[Array, Frames]:
-        """At most so many stations (n,), evenly by how much path and section turn, and the frames there: for what is told while
-        a hand moves, when there is time for no more."""
+        """At most so many stations (n,), evenly by how much path and section turn, and the frames there: for what is
+        told while a hand moves, when there is time for no more.
+        """
         s, frames = self._rough
         return s[evenly(len(s), most)], frames.some(most)
 
@@ -207,7 +213,9 @@ class Motion:
         return np.concatenate([own[:1], inner, own[-1:]])
 
     def one_sided(self, a: float | Array, b: float | Array, s: Array) -> Array:
-        """Stations between a and b, or between those of their row, moved off both by a hair so that slopes are those between them."""
+        """Stations between a and b, or between those of their row, moved off both by a hair so that slopes are those
+        between them.
+        """
         hair = ONE_SIDE * self.length
         return np.clip(s, a + hair, b - hair)
 
@@ -243,14 +251,22 @@ class Motion:
                 continue
             cuts = np.array(self._cuts(i))
             fits = self._fitted(i, cuts, extent, tolerance)
-            while (long := [n for n, fit in enumerate(fits) if len(fit.c) > LONGEST]):
-                cuts = np.concatenate([_cut_in_parts(cut, fit) if n in long else cut[None] for n, (cut, fit) in enumerate(zip(cuts, fits, strict=True))])
+            while long := [n for n, fit in enumerate(fits) if len(fit.c) > LONGEST]:
+                cuts = np.concatenate(
+                    [
+                        _cut_in_parts(cut, fit) if n in long else cut[None]
+                        for n, (cut, fit) in enumerate(zip(cuts, fits, strict=True))
+                    ]
+                )
                 fits = self._fitted(i, cuts, extent, tolerance)
-            spans += [Span(a, b, "free", i, piece.origin, spline=fit) for (a, b), fit in zip(cuts.tolist(), fits, strict=True)]
+            spans += [
+                Span(a, b, "free", i, piece.origin, spline=fit) for (a, b), fit in zip(cuts.tolist(), fits, strict=True)
+            ]
         return spans
 
     def _fitted(self, piece: int, cuts: Array, extent: float, tolerance: float) -> list[BSpline]:
         """The carriers of a piece between stations (k, 2), as splines."""
+
         def carriers(s: Array) -> Array:
             return self.carriers(piece, s)
 
@@ -286,7 +302,9 @@ class Motion:
         return cuts
 
     def _jumps(self, i: int) -> Array:
-        """The ends of piece i, and the stations of its breaks at which the path's curvature or a carrier's slope jumps."""
+        """The ends of piece i, and the stations of its breaks at which the path's curvature or a carrier's
+        slope jumps.
+        """
         own = self.breaks(i)
         if len(own) == 2:
             return own
@@ -295,7 +313,9 @@ class Motion:
         slopes = [self.carrier_slopes(i, own[1:-1] + way) for way in (-hair, hair)]
         bend = max(float(np.linalg.norm(sides, axis=2).max()), 1.0 / self.length)
         steep = max(1.0, float(np.abs(slopes).max()))
-        jumps = (np.abs(sides[1] - sides[0]).max(axis=1) > JUMP * bend) | (np.abs(slopes[1] - slopes[0]).max(axis=1) > JUMP * steep)
+        jumps = (np.abs(sides[1] - sides[0]).max(axis=1) > JUMP * bend) | (
+            np.abs(slopes[1] - slopes[0]).max(axis=1) > JUMP * steep
+        )
         return np.asarray(own[np.concatenate([[True], jumps, [True]])])
 
     def _turning(self, i: int, a: float, b: float) -> tuple[Array, Array]:
@@ -306,7 +326,9 @@ class Motion:
         each = max(TURNING_CELL, math.ceil(TURNING_LEAST / (len(edges) - 1)))
         s = np.append((edges[:-1, None] + np.diff(edges)[:, None] * np.arange(each) / each).ravel(), b)
         t = self.path.pieces[i].tangent(np.clip(s - float(self.path.starts[i]), 0.0, self.path.pieces[i].length))
-        steps = 2 * np.arcsin(np.clip(np.linalg.norm(np.diff(t, axis=0), axis=1) / 2, 0.0, 1.0)) + np.abs(np.diff(self.twist.value(s)))
+        steps = 2 * np.arcsin(np.clip(np.linalg.norm(np.diff(t, axis=0), axis=1) / 2, 0.0, 1.0)) + np.abs(
+            np.diff(self.twist.value(s))
+        )
         return s, np.concatenate([[0.0], np.cumsum(steps + 1e-12)])
 
     def carriers(self, piece: int, s: Array) -> Array:
@@ -325,7 +347,9 @@ class Motion:
         return None if self.rails is None else self.rails.warp
 
     def reach(self, regions: Sequence[Region]) -> float:
-        """How far sections reach from the path, mm; of one that goes over into others in that which reaches farthest."""
+        """How far sections reach from the path, mm; of one that goes over into others in that which reaches
+        farthest.
+        """
         outline = np.vstack([r.outer.polygon(COARSE) for r in regions])
         places = outline if self.blend is None else self.blend.places(outline)
         return float(np.hypot(places[..., 0], places[..., 1]).max())
@@ -367,22 +391,29 @@ def _check(motion: Motion) -> None:
     if corners and not motion.mitred:
         j = corners[0]
         raise Problem(
-            "corner", f"The path has a corner of {degrees(j.turn, 3)} at {mm(j.station)}.",
-            "Mitre or round the corners, or put an arc there, tangent to both sides.", station=j.station, field="corners",
-        )  # fmt: skip
+            "corner",
+            f"The path has a corner of {degrees(j.turn, 3)} at {mm(j.station)}.",
+            "Mitre or round the corners, or put an arc there, tangent to both sides.",
+            station=j.station,
+            field="corners",
+        )
     if abs(turns) > MAX_TURNS:
         raise Problem("too-many-turns", f"{turns:g} turns of twist.", f"Give at most {MAX_TURNS:g}.", field="twist")
     if not path.closed:
         return
     if abs(turns - round(turns)) > 1e-9:
         raise Problem(
-            "seam", f"On a closed path the section comes back turned by {turns % 1:.4g} of a turn and would not meet itself.",
-            f"Give whole turns, e.g. {round(turns)}.", field="twist",
-        ).mended(Remedy(f"Twist by {round(turns)} turns", {"twist": round(turns)}))  # fmt: skip
+            "seam",
+            f"On a closed path the section comes back turned by {turns % 1:.4g} of a turn and would not meet itself.",
+            f"Give whole turns, e.g. {round(turns)}.",
+            field="twist",
+        ).mended(Remedy(f"Twist by {round(turns)} turns", {"twist": round(turns)}))
     for law, word in zip(motion.sizes or (), ("size", "size_y"), strict=False):
         first, last = law.value(np.array([0.0, path.length]))
         if abs(first - last) > 1e-9:
             raise Problem(
-                "seam", f"On a closed path the section comes back {last / first:.4g} times as large and would not meet itself.",
-                "Give the same size at both ends.", field=word,
-            )  # fmt: skip
+                "seam",
+                f"On a closed path the section comes back {last / first:.4g} times as large and would not meet itself.",
+                "Give the same size at both ends.",
+                field=word,
+            )

@@ -142,9 +142,12 @@ class Upright:
         if low.any():
             at = float(s[int(np.argmax(low))])
             raise Problem(
-                "along-up", f"The path runs along {self.what} at {mm(at)}, so nothing says which way is up.",
-                "Choose another direction, or turning with the path.", station=at, field="orientation",
-            )  # fmt: skip
+                "along-up",
+                f"The path runs along {self.what} at {mm(at)}, so nothing says which way is up.",
+                "Choose another direction, or turning with the path.",
+                station=at,
+                field="orientation",
+            )
         dw = dd - ((dd * t).sum(axis=1) + (d * k).sum(axis=1))[:, None] * t - along * k
         v = w / size
         dv = (dw - v * (v * dw).sum(axis=1)[:, None]) / size

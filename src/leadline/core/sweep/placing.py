@@ -49,10 +49,13 @@ def place_on_path(path: Path, plane: Plane, regions: Sequence[Region]) -> Placed
     if not usable:
         i = int(np.argmax(steep))
         raise Problem(
-            "edge-on", f"The path runs along the profile's plane: at {mm(float(stations[i]))} they stand at "
+            "edge-on",
+            f"The path runs along the profile's plane: at {mm(float(stations[i]))} they stand at "
             f"{degrees(float(np.arcsin(steep[i])))} to each other.",
-            "Bring the profile to the path, or draw it on a plane square to the path.", station=float(stations[i]), field="profile",
-        )  # fmt: skip
+            "Bring the profile to the path, or draw it on a plane square to the path.",
+            station=float(stations[i]),
+            field="profile",
+        )
     near = min(usable, key=lambda i: float(np.linalg.norm(path.point(stations[i : i + 1])[0] - middle)))
     home = float(stations[near])
     if path.closed and abs(home - path.length) < 1e-9:
@@ -65,7 +68,8 @@ def place_on_path(path: Path, plane: Plane, regions: Sequence[Region]) -> Placed
 
 
 def bring_to_path(path: Path, regions: Sequence[Region], anchor: Array, at: float, turn: float) -> Placed:
-    """Stand regions up square to the path at a station, ``anchor`` (2,) of them on it, turned by an angle (rad) about it.
+    """Stand regions up square to the path at a station, ``anchor`` (2,) of them on it, turned by an angle (rad) about
+    it.
 
     The profile's x goes to the path's side, its y along the normal of the path's plane, or a quarter turn from that
     where its y is then more nearly upright (along Z).
@@ -85,7 +89,10 @@ def _misses(path: Path, outline: Array) -> Problem:
     gaps = np.linalg.norm(p[:, None] - outline[None, :: max(1, len(outline) // 40)], axis=2)
     i, _ = np.unravel_index(int(gaps.argmin()), gaps.shape)
     return Problem(
-        "misses-path", f"The profile does not meet the path: its nearest point is {mm(float(gaps.min()))} "
+        "misses-path",
+        f"The profile does not meet the path: its nearest point is {mm(float(gaps.min()))} "
         f"away from the path at {mm(float(s[i]))}.",
-        "Bring the profile to the path, draw it on a plane square to the path, or move its plane.", station=float(s[i]), field="profile",
-    )  # fmt: skip
+        "Bring the profile to the path, draw it on a plane square to the path, or move its plane.",
+        station=float(s[i]),
+        field="profile",
+    )

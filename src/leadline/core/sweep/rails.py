@@ -58,9 +58,12 @@ class RailTrack:
         if len(places[i]) == 0:
             gap = float(np.abs(heights[i]).min())
             raise Problem(
-                "rail-missed", f"{self.name} misses the section's plane at {mm(home)} by {mm(gap)}.",
-                "Draw it through that plane, or place the section elsewhere.", station=home, field="rails",
-            )  # fmt: skip
+                "rail-missed",
+                f"{self.name} misses the section's plane at {mm(home)} by {mm(gap)}.",
+                "Draw it through that plane, or place the section elsewhere.",
+                station=home,
+                field="rails",
+            )
         start = min(places[i], key=lambda v: float(np.linalg.norm(self.rail.point(np.array([v]))[0] - near)))
         ahead, behind = self._follow(places, i, start, 1), self._follow(places, i, start, -1)
         reached = slice(i - len(behind), i + 1 + len(ahead))
@@ -68,7 +71,9 @@ class RailTrack:
         self._t = np.array([*reversed(behind), start, *ahead])
         f = f.gathered(lambda read: read(f)[reached])
         self._t = self._refined(self._t, f)
-        self._table = CubicHermiteSpline(self._s, self._t, self._pace(f, *self._on_rail(self._t))) if len(self._s) > 1 else None
+        self._table = (
+            CubicHermiteSpline(self._s, self._t, self._pace(f, *self._on_rail(self._t))) if len(self._s) > 1 else None
+        )
         self.reach = (self._edge(s, i - len(behind), -1), self._edge(s, i + len(ahead), 1))
 
     def _follow(self, places: Sequence[Array], i: int, start: float, step: int) -> list[float]:
@@ -165,9 +170,12 @@ class RailTrack:
         if (np.abs(lean) < ALONG).any():
             at = float(s[int(np.argmax(np.abs(lean) < ALONG))])
             raise Problem(
-                "rail-along", f"{self.name} runs along the section's plane at {mm(at)}.",
-                "Change the rail there, or how the section is turned.", station=at, field="rails",
-            )  # fmt: skip
+                "rail-along",
+                f"{self.name} runs along the section's plane at {mm(at)}.",
+                "Change the rail there, or how the section is turned.",
+                station=at,
+                field="rails",
+            )
         return R, dR * self._pace(f, R, dR)[:, None]
 
 
@@ -213,27 +221,42 @@ class RailMap:
     def __post_init__(self) -> None:
         if len(self.tracks) > 1 and self.use == "turn":
             raise Problem(
-                "rails-turn", "Turning without stretch goes towards one rail only.", "Choose stretching, or keep one rail.",
+                "rails-turn",
+                "Turning without stretch goes towards one rail only.",
+                "Choose stretching, or keep one rail.",
                 field="rail_use",
-            )  # fmt: skip
+            )
         sizes = np.linalg.norm(self.anchors, axis=1)
         if len(self.tracks) == 1 and sizes[0] < 1e-6:
             raise self._at_path(0)
         pair = _closest(self.anchors)
         if pair is not None and pair[2] < 1e-6:
             names = " and ".join(self.tracks[i].name.removeprefix("The ") for i in pair[:2])
-            raise Problem("rails-meet", f"The {names} hold the same point of the section.", "Choose another anchor.", field="rails")
+            raise Problem(
+                "rails-meet",
+                f"The {names} hold the same point of the section.",
+                "Choose another anchor.",
+                field="rails",
+            )
         spread = np.linalg.svd(self.anchors - self.anchors.mean(axis=0), compute_uv=False)
         if len(self.tracks) > 2 and spread[1] < IN_LINE * spread[0]:
             raise Problem(
-                "rails-in-line", f"The anchors of the {len(self.tracks)} rails stand in one line.", "Choose other anchors.", field="rails"
+                "rails-in-line",
+                f"The anchors of the {len(self.tracks)} rails stand in one line.",
+                "Choose other anchors.",
+                field="rails",
             )
 
     def _at_path(self, i: int) -> Problem:
         return Problem(
-            "anchor-on-path", f"The point of the section that {self.tracks[i].name} holds lies on the path, so it cannot stretch the section.",
-            "Choose another anchor.", field="rails",
-        )  # fmt: skip
+            "anchor-on-path",
+            (
+                f"The point of the section that {self.tracks[i].name} holds lies on the path, so it cannot "
+                "stretch the section."
+            ),
+            "Choose another anchor.",
+            field="rails",
+        )
 
     @property
     def breaks(self) -> Array:
@@ -291,7 +314,9 @@ def _moved(f: Frames, L: Array, dL: Array, b: Array, db: Array) -> Frames:
 
 
 def _similar(a: Array, r: Array, dr: Array, use: Use) -> tuple[Array, Array]:
-    """Maps that bring the vector a (2,) to r (n, 2), with slopes: turned and stretched both ways, or along a only, or turned."""
+    """Maps that bring the vector a (2,) to r (n, 2), with slopes: turned and stretched both ways, or along a only, or
+    turned.
+    """
     size = np.linalg.norm(r, axis=1)[:, None, None]
     own = float(a @ a)
     w, dw = _complex(r, a) / own, _complex(dr, a) / own

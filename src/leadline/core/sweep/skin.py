@@ -1,4 +1,6 @@
-"""The side of a sweep as a surface on which the section of another sweep lies: its nearest point to a place, and the normal there."""
+"""The side of a sweep as a surface on which the section of another sweep lies: its nearest point to a place, and the
+normal there.
+"""
 
 from __future__ import annotations
 
@@ -29,9 +31,17 @@ class Skin:
     def __init__(self, motion: Motion, regions: Sequence[Region], name: str) -> None:
         kind, rest = said_by(name)
         tags = [p.origin or str(i) for i, p in enumerate(motion.path.pieces)]
-        edges = [e for r in regions for loop in r.loops for e in loop.edges if kind == "side" and len(rest) == 2 and e.origin == rest[0]]
+        edges = [
+            e
+            for r in regions
+            for loop in r.loops
+            for e in loop.edges
+            if kind == "side" and len(rest) == 2 and e.origin == rest[0]
+        ]
         if not edges or rest[1] not in tags:
-            raise Problem("deleted-reference", f"There is no side {name} any more.", "Pick a side again.", field="lying")
+            raise Problem(
+                "deleted-reference", f"There is no side {name} any more.", "Pick a side again.", field="lying"
+            )
         self._motion, self._piece, self._edges = motion, tags.index(rest[1]), edges
         a, b = float(motion.path.starts[self._piece]), float(motion.path.starts[self._piece + 1])
         self._range = (a, b)

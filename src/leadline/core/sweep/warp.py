@@ -1,4 +1,5 @@
-"""Sections that change by more than an affine map: their points have further coordinates, each with a carrier of its own.
+"""Sections that change by more than an affine map: their points have further coordinates, each with a carrier of its
+own.
 
 Four rails and more bend the section's plane, by the smoothest map through all of them.
 
@@ -46,7 +47,10 @@ class Lift(Protocol):
 
 @dataclass(frozen=True)
 class Stack:
-    """Section points that have their further coordinates from the start, as columns after x and y. ``bounds`` (m,) of them are known."""
+    """Section points that have their further coordinates from the start, as columns after x and y.
+
+    ``bounds`` (m,) of them are known.
+    """
 
     bounds: Array
 
@@ -105,7 +109,9 @@ class Warp:
         return np.moveaxis(found[:, m + 1 :], 1, 2), found[:, m], found[:, :m]
 
     def lifted(self, edge: Edge, tolerance: float) -> Edge:
-        """The edge with the radial functions as further coordinates, control (n, 2 + m), a spline within ``tolerance``."""
+        """The edge with the radial functions as further coordinates, control (n, 2 + m), a spline within
+        ``tolerance``.
+        """
 
         def coordinates(t: Array) -> Array:
             p = edge.point(t)

@@ -1,8 +1,9 @@
 """A bender that is simulated: its parts, what it can hold, and how fast it goes.
 
-The machine's axes: x ahead along the tube, the origin where the tube runs onto the die, y towards the die's axis, z up. A bend swings the
-front of the tube from x towards y; the arm with the clamp swings with it. While the tube is fed and turned the clamp, the pressure die and
-the die are out of its way. All lengths in mm, angles in rad but in the files, which have degrees.
+The machine's axes: x ahead along the tube, the origin where the tube runs onto the die, y towards the die's axis, z up.
+A bend swings the front of the tube from x towards y; the arm with the clamp swings with it. While the tube is fed and
+turned the clamp, the pressure die and the die are out of its way. All lengths in mm, angles in rad but in the files,
+which have degrees.
 """
 
 from __future__ import annotations
@@ -39,7 +40,9 @@ class Box:
 
 @dataclass(frozen=True)
 class Speeds:
-    """``feed`` in mm/s, ``turn``, ``bend`` and ``back`` (the arm's way back) in rad/s, ``grip`` the seconds to close or open clamp and die."""
+    """``feed`` in mm/s, ``turn``, ``bend`` and ``back`` (the arm's way back) in rad/s, ``grip`` the seconds to close or
+    open clamp and die.
+    """
 
     feed: float
     turn: float
@@ -50,10 +53,14 @@ class Speeds:
 
 @dataclass(frozen=True)
 class Bender:
-    """A machine. ``carriage`` stands at the face of its grip, ``clamp`` and ``arm`` as they are before a bend, for a tube of no width.
+    """A machine.
 
-    It takes tubes up to ``largest_outside``, grips the last ``grip`` of them, and comes as near to the die as ``nearest`` and stays within ``travel`` of
-    it. Its arm goes round by ``sweep``. While the tube moves, die and clamp are lowered by ``drop`` and the pressure die is ``opening`` away.
+    ``carriage`` stands at the face of its grip, ``clamp`` and ``arm`` as they are before a bend, for a tube of no
+    width.
+
+    It takes tubes up to ``largest_outside``, grips the last ``grip`` of them, and comes as near to the die as
+    ``nearest`` and stays within ``travel`` of it. Its arm goes round by ``sweep``. While the tube moves, die and clamp
+    are lowered by ``drop`` and the pressure die is ``opening`` away.
     """
 
     name: str
@@ -86,7 +93,11 @@ def bender_of(file: MachineFile) -> Bender:
 
 def benders() -> dict[str, str]:
     """The names of the machines that there are, by their files."""
-    return {entry.name.removesuffix(".json"): str(json.loads(entry.read_text())["name"]) for entry in sorted(FOLDER.iterdir(), key=lambda e: e.name) if entry.name.endswith(".json")}
+    return {
+        entry.name.removesuffix(".json"): str(json.loads(entry.read_text())["name"])
+        for entry in sorted(FOLDER.iterdir(), key=lambda e: e.name)
+        if entry.name.endswith(".json")
+    }
 
 
 @cache
@@ -97,7 +108,9 @@ def machine_file(name: str) -> MachineFile:
         Problem: there is none of that name.
     """
     if name not in benders():
-        raise Problem("unknown-machine", f"There is no machine “{name}”.", f"Take one of {', '.join(benders())}.", field="machine")
+        raise Problem(
+            "unknown-machine", f"There is no machine “{name}”.", f"Take one of {', '.join(benders())}.", field="machine"
+        )
     return read_machine((FOLDER / f"{name}.json").read_text())
 
 

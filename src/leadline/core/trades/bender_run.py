@@ -1,7 +1,8 @@
 """A bend program played on a bender: how tube and machine stand at each moment, and where they meet.
 
-The tube is taken as its centreline with its radius about it. In front of the die it is one rigid piece while a bend is made, so that each moment is
-a motion of a ``front``: pushed along x, turned about x, then carried round by the bend that is being made.
+The tube is taken as its centreline with its radius about it. In front of the die it is one rigid piece while a bend is
+made, so that each moment is a motion of a ``front``: pushed along x, turned about x, then carried round by the bend
+that is being made.
 """
 
 from __future__ import annotations
@@ -23,7 +24,9 @@ FINE = 3.0  # parts of the outside diameter between places along the tube
 STEP_BEND, STEP_TURN, STEP_BACK = math.radians(3), math.radians(5), math.radians(10)
 STEP_FEED = 0.5  # of the outside diameter
 SKIP = 12  # places along the tube of which one is looked at first
-BESIDE = 1.6  # outside diameters along the tube within which it cannot meet itself: the chord of no bend is shorter than the tube is wide
+# outside diameters along the tube within which it cannot meet itself: the chord of no bend is shorter than the tube is
+# wide
+BESIDE = 1.6
 TOUCH = 1e-6  # mm
 NONE = 1e-12  # mm or rad of a phase that is none
 X, Z = np.array([1.0, 0.0, 0.0]), np.array([0.0, 0.0, 1.0])
@@ -31,7 +34,9 @@ X, Z = np.array([1.0, 0.0, 0.0]), np.array([0.0, 0.0, 1.0])
 
 @dataclass(frozen=True)
 class Program:
-    """What a machine is told: the ``bends`` that are left, how far each is ``made`` and on a tool of which radius, how far to turn before each (rad)."""
+    """What a machine is told: the ``bends`` that are left, how far each is ``made`` and on a tool of which radius, how
+    far to turn before each (rad).
+    """
 
     bends: Bends
     made: Bends
@@ -45,9 +50,11 @@ class Program:
 
 @dataclass(frozen=True)
 class Moments:
-    """How tube and machine stand, moment by moment, each (n,): the bend (from 0) and the phase (of ``PHASES``) that is on; how far the front is
-    pushed back from its place (mm) and turned (rad); the bend made so far (rad) and its radius (mm); where the carriage is (x of its grip's face, mm),
-    where the arm is (rad), and the time since the beginning (s)."""
+    """How tube and machine stand, moment by moment, each (n,): the bend (from 0) and the phase (of ``PHASES``) that is
+    on; how far the front is pushed back from its place (mm) and turned (rad); the bend made so far (rad) and its radius
+    (mm); where the carriage is (x of its grip's face, mm), where the arm is (rad), and the time since the beginning
+    (s).
+    """
 
     row: Array
     phase: Array
@@ -62,7 +69,9 @@ class Moments:
 
 @dataclass(frozen=True)
 class Hit:
-    """Tube and a ``part`` of the machine, the floor or itself ("tube") meet in a bend (from 0): first in a phase, at a ``moment`` and a ``station`` of the tube, and by up to ``deep`` mm."""
+    """Tube and a ``part`` of the machine, the floor or itself ("tube") meet in a bend (from 0): first in a phase, at a
+    ``moment`` and a ``station`` of the tube, and by up to ``deep`` mm.
+    """
 
     part: str
     row: int
@@ -75,7 +84,9 @@ class Hit:
 
 @dataclass(frozen=True)
 class Run:
-    """A program that was played: the ``fronts`` of its bends, each (k, 3) from the die to the tube's front, all its moments, and where something meets."""
+    """A program that was played: the ``fronts`` of its bends, each (k, 3) from the die to the tube's front, all its
+    moments, and where something meets.
+    """
 
     fronts: tuple[Array, ...]
     moments: Moments
@@ -88,12 +99,16 @@ class Run:
 
 
 def front_of(program: Program, k: int) -> tuple[Array, Array]:
-    """The tube in front of bend ``k`` as it lies when that is begun, (p, 3), and how far along it from the die each point is, (p,)."""
+    """The tube in front of bend ``k`` as it lies when that is begun, (p, 3), and how far along it from the die each
+    point is, (p,).
+    """
     before = program.bends.rows[: k + 1]
     feeds = [row.feed for row in reversed(before)]
     turns = [row.turn for row in reversed(before)]
     bends = list(reversed(before[:-1]))
-    rows = [BendRow(feed, turn, r.angle, r.radius, 0.0, 0.0) for feed, turn, r in zip(feeds, turns, bends, strict=False)]
+    rows = [
+        BendRow(feed, turn, r.angle, r.radius, 0.0, 0.0) for feed, turn, r in zip(feeds, turns, bends, strict=False)
+    ]
     if not rows and feeds[-1] <= 0:
         return np.zeros((1, 3)), np.zeros(1)
     path = path_of(Bends(tuple(rows), feeds[-1]), np.zeros(3), X, Z)
@@ -106,9 +121,23 @@ def moments_of(program: Program, machine: Bender) -> Moments:
     rows: list[tuple[Array, ...]] = []
     time, fed = 0.0, 0.0
     for k, (row, made, turn) in enumerate(zip(program.bends.rows, program.made.rows, program.turns, strict=True)):
-        for phase, (shift, round_, bend, radius, drawn, arm, seconds) in enumerate(_phases(program, machine, row, made, turn)):
+        for phase, (shift, round_, bend, radius, drawn, arm, seconds) in enumerate(
+            _phases(program, machine, row, made, turn)
+        ):
             count = len(shift)
-            rows.append((np.full(count, k), np.full(count, phase), shift, round_, bend, radius, machine.grip - program.length + fed + drawn, arm, time + seconds))
+            rows.append(
+                (
+                    np.full(count, k),
+                    np.full(count, phase),
+                    shift,
+                    round_,
+                    bend,
+                    radius,
+                    machine.grip - program.length + fed + drawn,
+                    arm,
+                    time + seconds,
+                )
+            )
             time += float(seconds[-1]) if count else 0.0
         fed += row.feed + row.radius * row.angle
     columns = zip(*rows, strict=True) if rows else [[np.zeros(0)]] * 9
@@ -116,25 +145,62 @@ def moments_of(program: Program, machine: Bender) -> Moments:
 
 
 def _phases(program: Program, machine: Bender, row: BendRow, made: BendRow, turn: float) -> list[tuple[Array, ...]]:
-    """Of the phases of one bend: push, turn, bend, its radius, how far the tube is drawn in, the arm, and the seconds since the phase began."""
+    """Of the phases of one bend: push, turn, bend, its radius, how far the tube is drawn in, the arm, and the seconds
+    since the phase began.
+    """
     speeds = machine.speeds
 
     def spread(size: float, step: float) -> Array:
         return np.linspace(0.0, 1.0, max(2, math.ceil(abs(size) / step) + 1)) if abs(size) > NONE else np.zeros(0)
 
     def phase(share: Array, seconds: float, **given: Array | float) -> tuple[Array, ...]:
-        columns = [np.broadcast_to(np.asarray(given.get(name, 0.0), dtype=float), share.shape) for name in ("shift", "turn", "bend", "radius", "drawn", "arm")]
+        columns = [
+            np.broadcast_to(np.asarray(given.get(name, 0.0), dtype=float), share.shape)
+            for name in ("shift", "turn", "bend", "radius", "drawn", "arm")
+        ]
         return (*columns, share * seconds)
 
-    feed, round_, bend = spread(row.feed, STEP_FEED * program.outside), spread(turn, STEP_TURN), spread(made.angle, STEP_BEND)
+    feed, round_, bend = (
+        spread(row.feed, STEP_FEED * program.outside),
+        spread(turn, STEP_TURN),
+        spread(made.angle, STEP_BEND),
+    )
     back, arc = spread(made.angle, STEP_BACK), row.radius * row.angle
     give = np.array([0.0, 0.5, 1.0])
     return [
-        phase(feed, row.feed / speeds.feed, shift=(feed - 1) * row.feed, turn=-turn, radius=made.radius, drawn=feed * row.feed),
+        phase(
+            feed,
+            row.feed / speeds.feed,
+            shift=(feed - 1) * row.feed,
+            turn=-turn,
+            radius=made.radius,
+            drawn=feed * row.feed,
+        ),
         phase(round_, abs(turn) / speeds.turn, turn=(round_ - 1) * turn, radius=made.radius, drawn=row.feed),
-        phase(bend, speeds.grip + made.angle / speeds.bend, bend=bend * made.angle, radius=made.radius, drawn=row.feed + bend * arc, arm=bend * made.angle),
-        phase(give, speeds.grip, bend=made.angle + give * (row.angle - made.angle), radius=made.radius + give * (row.radius - made.radius), drawn=row.feed + arc, arm=made.angle),
-        phase(back, made.angle / speeds.back, bend=row.angle, radius=row.radius, drawn=row.feed + arc, arm=(1 - back) * made.angle),
+        phase(
+            bend,
+            speeds.grip + made.angle / speeds.bend,
+            bend=bend * made.angle,
+            radius=made.radius,
+            drawn=row.feed + bend * arc,
+            arm=bend * made.angle,
+        ),
+        phase(
+            give,
+            speeds.grip,
+            bend=made.angle + give * (row.angle - made.angle),
+            radius=made.radius + give * (row.radius - made.radius),
+            drawn=row.feed + arc,
+            arm=made.angle,
+        ),
+        phase(
+            back,
+            made.angle / speeds.back,
+            bend=row.angle,
+            radius=row.radius,
+            drawn=row.feed + arc,
+            arm=(1 - back) * made.angle,
+        ),
     ]
 
 
@@ -177,7 +243,10 @@ def _firsts(hits: list[Hit]) -> tuple[Hit, ...]:
 
 
 def _met(program: Program, machine: Bender, moments: Moments, which: Ints, front: Array, along: Array) -> list[Hit]:
-    """What the front meets in one phase of one bend, each thing once. Moments at which every ``SKIP``-th place is farther from all than the others can reach are passed by."""
+    """What the front meets in one phase of one bend, each thing once.
+
+    Moments at which every ``SKIP``-th place is farther from all than the others can reach are passed by.
+    """
     few = np.unique(np.append(np.arange(0, len(along), SKIP), len(along) - 1))
     reach = SKIP * float(along[-1]) / max(len(along) - 1, 1)
     near = np.zeros(len(which), dtype=bool)
@@ -202,11 +271,17 @@ def _hits(program: Program, machine: Bender, moments: Moments, which: Ints, fron
     return found
 
 
-def _depths(program: Program, machine: Bender, moments: Moments, which: Ints, front: Array, along: Array) -> list[tuple[str, Array, Array]]:
-    """How deep each place of the front is in each thing at some moments of one phase of one bend, (m, p), below zero outside; and where the places are, (m, p, 3)."""
+def _depths(
+    program: Program, machine: Bender, moments: Moments, which: Ints, front: Array, along: Array
+) -> list[tuple[str, Array, Array]]:
+    """How deep each place of the front is in each thing at some moments of one phase of one bend, (m, p), below zero
+    outside; and where the places are, (m, p, 3).
+    """
     first = which[0]
     phase = PHASES[int(moments.phase[first])]
-    shift, turn, bend, radius = (column[which] for column in (moments.shift, moments.turn, moments.bend, moments.radius))
+    shift, turn, bend, radius = (
+        column[which] for column in (moments.shift, moments.turn, moments.bend, moments.radius)
+    )
     points = placed(front, shift, turn, bend, radius)
     # what is held by die and clamp, and while it is fed what is still behind the die, meets nothing by being there
     held = machine.clamp_length + program.outside / 2 if phase in ("bend", "release", "back") else 0.0
@@ -218,12 +293,18 @@ def _depths(program: Program, machine: Bender, moments: Moments, which: Ints, fr
     ]
 
 
-def _distances(program: Program, machine: Bender, moments: Moments, which: Ints, points: Array, phase: Phase, round_: Array) -> list[tuple[str, Array]]:
+def _distances(
+    program: Program, machine: Bender, moments: Moments, which: Ints, points: Array, phase: Phase, round_: Array
+) -> list[tuple[str, Array]]:
     """How far the centreline of the tube is from each thing, (m, p)."""
     shape = points.shape[:2]
     half = program.outside / 2
     open_ = phase != "bend"
-    carriage, arm, radius = moments.carriage[which], moments.arm[which], program.made.rows[int(moments.row[which[0]])].radius
+    carriage, arm, radius = (
+        moments.carriage[which],
+        moments.arm[which],
+        program.made.rows[int(moments.row[which[0]])].radius,
+    )
     flat = points.reshape(-1, 3)
     beside = flat - np.repeat(carriage, shape[1])[:, None] * X
     c, s = np.repeat(np.cos(arm), shape[1]), np.repeat(np.sin(arm), shape[1])
@@ -235,9 +316,13 @@ def _distances(program: Program, machine: Bender, moments: Moments, which: Ints,
     behind = np.sqrt((flat[:, 0] - to_end) ** 2 + flat[:, 1] ** 2 + flat[:, 2] ** 2).reshape(shape)
     die = np.maximum(np.hypot(x, y) - (radius - half), np.abs(flat[:, 2] + lowered[2]) - machine.die_height / 2)
     boxes: list[tuple[str, Box, Array]] = [
-        ("bed", machine.bed, flat), ("column", machine.column, flat), ("carriage", machine.carriage, beside), ("pressure", machine.pressure, flat - aside),
-        ("arm", machine.arm, with_arm), ("clamp", machine.clamp, with_arm + np.array([0.0, half, 0.0]) + lowered),
-    ]  # fmt: skip
+        ("bed", machine.bed, flat),
+        ("column", machine.column, flat),
+        ("carriage", machine.carriage, beside),
+        ("pressure", machine.pressure, flat - aside),
+        ("arm", machine.arm, with_arm),
+        ("clamp", machine.clamp, with_arm + np.array([0.0, half, 0.0]) + lowered),
+    ]
     return [
         ("floor", points[:, :, 2] - machine.floor),
         *((name, box.away(at).reshape(shape)) for name, box, at in boxes),
@@ -260,7 +345,11 @@ def _own(program: Program) -> list[Hit]:
     deep = program.outside - float(away[i, j])
     if deep <= program.outside * 1e-3:
         return []
-    last = max(k for k, r in enumerate(rows) if r.start <= max(along[i], along[j]) + TOUCH) if rows[0].start <= max(along[i], along[j]) else 0
+    last = (
+        max(k for k, r in enumerate(rows) if r.start <= max(along[i], along[j]) + TOUCH)
+        if rows[0].start <= max(along[i], along[j])
+        else 0
+    )
     x, y, z = points[i].tolist()
     return [Hit("tube", last, "bend", -1, float(min(along[i], along[j])), deep, (x, y, z))]
 
@@ -271,7 +360,9 @@ def other_way(turn: float) -> float:
 
 
 def freest_turns(program: Program, machine: Bender) -> Program:
-    """The same program with each bend turned to by the way on which nothing is met, the shorter one where both are alike."""
+    """The same program with each bend turned to by the way on which nothing is met, the shorter one where both are
+    alike.
+    """
     around = replace(program, turns=tuple(map(other_way, program.turns)))
     ways = [[_depth(run(p, machine), k) for k in range(len(p.turns))] for p in (program, around)]
     turns = tuple(b if far < near else a for a, b, near, far in zip(program.turns, around.turns, *ways, strict=True))

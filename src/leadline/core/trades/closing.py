@@ -1,7 +1,8 @@
 """Force against length of a coil spring whose turns close one after the other.
 
-Over a turn u of radius r(u) a force F deflects the coil by c F with c = 64 r³/(G d⁴), until the turn lies on the next one. A stretch of a turn that has
-closed gives no further. So the length is piecewise linear in the force, and both ways round are exact for the cells that the coil is divided into.
+Over a turn u of radius r(u) a force F deflects the coil by c F with c = 64 r³/(G d⁴), until the turn lies on the next
+one. A stretch of a turn that has closed gives no further. So the length is piecewise linear in the force, and both ways
+round are exact for the cells that the coil is divided into.
 """
 
 from __future__ import annotations
@@ -22,7 +23,9 @@ SHUT = 1e-9  # mm of gap
 
 @dataclass(frozen=True)
 class Closing:
-    """Cells of the active turns of a coil: the turn ``at`` their middles, the ``share`` of a turn that each is, what it gives (``give``, mm/N) and how far it can (``gap``, mm), from a ``free`` length (mm)."""
+    """Cells of the active turns of a coil: the turn ``at`` their middles, the ``share`` of a turn that each is, what it
+    gives (``give``, mm/N) and how far it can (``gap``, mm), from a ``free`` length (mm).
+    """
 
     free: float
     at: Array
@@ -32,7 +35,9 @@ class Closing:
 
     @cached_property
     def _knots(self) -> tuple[Array, Array]:
-        """Forces (N) from nought on at which cells close, rising, and the deflections (mm) there: between them one is linear in the other."""
+        """Forces (N) from nought on at which cells close, rising, and the deflections (mm) there: between them one is
+        linear in the other.
+        """
         moving = (self.give > 0) & (self.gap > SHUT)
         force = self.gap[moving] / self.give[moving]
         order = np.argsort(force, kind="stable")
@@ -68,9 +73,19 @@ class Closing:
             Problem: the length is more than the free length, or so short that the coil is solid before.
         """
         if length > self.free + SHUT:
-            raise Problem("longer-than-free", f"A length of {mm(length)} is more than the free length of {mm(self.free)}.", "Give a shorter one.", field="loads")
+            raise Problem(
+                "longer-than-free",
+                f"A length of {mm(length)} is more than the free length of {mm(self.free)}.",
+                "Give a shorter one.",
+                field="loads",
+            )
         if length < self.solid - SHUT:
-            raise Problem("solid-before", f"The spring is solid at {mm(self.solid)}, before it is {mm(length)} long.", f"Give {mm(self.solid)} or more.", field="loads")
+            raise Problem(
+                "solid-before",
+                f"The spring is solid at {mm(self.solid)}, before it is {mm(length)} long.",
+                f"Give {mm(self.solid)} or more.",
+                field="loads",
+            )
         force, deflection = self._knots
         return float(np.interp(self.free - length, deflection, force))
 
@@ -90,12 +105,20 @@ class Closing:
 
 
 def closing(
-    free: float, turns: float, wire: float, shear_modulus: float, radius: Callable[[Array], Array], pitch: Callable[[Array], Array], dead: float, solid: float | None = None
+    free: float,
+    turns: float,
+    wire: float,
+    shear_modulus: float,
+    radius: Callable[[Array], Array],
+    pitch: Callable[[Array], Array],
+    dead: float,
+    solid: float | None = None,
 ) -> Closing:
     """The cells of a coil of so many ``turns``, of which ``dead`` ones at each end lie on their seats and give nothing.
 
-    ``radius`` and ``pitch`` are over the turn. Where the radius changes from one turn to the next by the wire's diameter or more, turns go into each other.
-    Of a coil that is told to be ``solid`` at a length (mm), no more than the free one, the gaps are made such in proportion.
+    ``radius`` and ``pitch`` are over the turn. Where the radius changes from one turn to the next by the wire's
+    diameter or more, turns go into each other. Of a coil that is told to be ``solid`` at a length (mm), no more than
+    the free one, the gaps are made such in proportion.
     """
     active = turns - 2 * dead
     count = max(8, math.ceil(CELLS * active))
@@ -111,5 +134,7 @@ def closing(
 
 
 def seats(u: Array, radius: Array, wire: float) -> Array:
-    """How high (mm) each turn's wire stands over the one before it where they touch, at turns u (n,) of such radii (n,)."""
+    """How high (mm) each turn's wire stands over the one before it where they touch, at turns u (n,) of such radii
+    (n,).
+    """
     return np.asarray(np.sqrt(np.maximum(wire**2 - np.gradient(radius, u) ** 2, 0.0)))

@@ -70,4 +70,9 @@ def read_machine(text: str) -> MachineFile:
         first = error.errors(include_url=False)[0]
         where = ".".join(map(str, first["loc"]))
         said = f"{where}: {first['msg']}" if where else first["msg"]
-        raise Problem("bad-machine", f"This file tells no bender: {said}.", "Describe it as in docs/part-format.md.", field="machine") from None
+        raise Problem(
+            "bad-machine",
+            f"This file tells no bender: {said}.",
+            "Describe it as in docs/part-format.md.",
+            field="machine",
+        ) from None

@@ -22,7 +22,8 @@ from leadline.core.trades.closing import Closing, closing, seats
 Loop = Literal["none", "half", "full", "side"]
 Hand = Literal["right", "left"]
 
-ROOM = 0.01  # of the wire: the pitch of turns that lie on each other is so much more than it, as solids that touch are none
+# of the wire: the pitch of turns that lie on each other is so much more than it, as solids that touch are none
+ROOM = 0.01
 RAMP = 0.5  # turns over which the pitch goes from the closed turns to the open ones
 RAMP_STEPS = 8
 LOADED_STEPS = 8  # on a turn, of the pitch of a spring under load
@@ -32,9 +33,11 @@ HALF, FULL, SIDE = math.pi, 1.5 * math.pi, 1.75 * math.pi
 
 @dataclass(frozen=True)
 class Coil:
-    """A coil by its turns: radius as ``radius_over`` has it, and pitch by the turn u, linear between ``at`` (n,); ``dead`` turns at each end lie on their seats.
+    """A coil by its turns: radius as ``radius_over`` has it, and pitch by the turn u, linear between ``at`` (n,);
+    ``dead`` turns at each end lie on their seats.
 
-    ``spaced`` are turns and the pitches there that its active turns would have if they met the dead ones without a ramp between: by these they close.
+    ``spaced`` are turns and the pitches there that its active turns would have if they met the dead ones without a ramp
+    between: by these they close.
     """
 
     wire: float
@@ -62,21 +65,43 @@ class Coil:
         return np.asarray(np.interp(u, self.at, self.pitch))
 
     def closing(self, free: float, shear_modulus: float, solid: float | None = None) -> Closing:
-        """How its turns close under a force; ``free`` is the length that is told of the unloaded spring, ``solid`` that at which it is told to be solid, if not by its turns."""
+        """How its turns close under a force; ``free`` is the length that is told of the unloaded spring, ``solid`` that
+        at which it is told to be solid, if not by its turns.
+        """
         places, pitches = self.spaced or (self.at, self.pitch)
-        return closing(free, self.turns, self.wire, shear_modulus, self.radius_at, lambda u: np.interp(u, places, pitches), self.dead, solid)
+        return closing(
+            free,
+            self.turns,
+            self.wire,
+            shear_modulus,
+            self.radius_at,
+            lambda u: np.interp(u, places, pitches),
+            self.dead,
+            solid,
+        )
 
     def loaded(self, closed: Closing, force: float) -> Coil:
-        """The coil under a force: turns come nearer to each other, and the radius grows by as much as keeps the wire's length.
+        """The coil under a force: turns come nearer to each other, and the radius grows by as much as keeps the wire's
+        length.
 
-        Its pitch is told at some places of each turn; what it has given in all is what the cells of ``closed`` have. No turn comes nearer to the next one than to touch it.
+        Its pitch is told at some places of each turn; what it has given in all is what the cells of ``closed`` have. No
+        turn comes nearer to the next one than to touch it.
         """
         settled = closed.settled(force)
         at = _apart(np.concatenate([self.at, np.linspace(0.0, self.turns, math.ceil(LOADED_STEPS * self.turns) + 1)]))
-        room = np.maximum(np.interp(closed.at, *(self.spaced or (self.at, self.pitch))) - seats(closed.at, self.radius_at(closed.at), self.wire), 0.0) * closed.share
+        room = (
+            np.maximum(
+                np.interp(closed.at, *(self.spaced or (self.at, self.pitch)))
+                - seats(closed.at, self.radius_at(closed.at), self.wire),
+                0.0,
+            )
+            * closed.share
+        )
         left_open = np.maximum(1 - np.divide(settled, room, out=np.ones_like(settled), where=room > 0), 0.0)
         least = seats(at, self.radius_at(at), self.wire)
-        over = np.maximum(self.pitch_at(at) - least, 0.0) * np.interp(at, closed.at, left_open)  # of the gap there, so that a ramp stays one
+        over = np.maximum(self.pitch_at(at) - least, 0.0) * np.interp(
+            at, closed.at, left_open
+        )  # of the gap there, so that a ramp stays one
         left = self.height - float(settled.sum()) - float(np.trapezoid(least, at))
         whole = float(np.trapezoid(over, at))
         pitch = least + over * (max(left, 0.0) / whole if whole > 0 else 0.0)
@@ -105,17 +130,23 @@ def _apart(at: Array) -> Array:
 
 
 def spread(mean: Sequence[float]) -> tuple[float, float, float]:
-    """The least, the average and the greatest of a diameter (mm) that is given at both ends, or at both and in the middle, of even turns."""
+    """The least, the average and the greatest of a diameter (mm) that is given at both ends, or at both and in the
+    middle, of even turns.
+    """
     law = radius_over(1.0, mean)
     within = [u for u in law.deriv().roots().real if 0 < u < 1] if len(mean) == 3 else []
     found = [float(law(u)) for u in (0.0, 1.0, *within)]
     return min(found), float(law.integ()(1.0)), max(found)
 
 
-def compression_coil(wire: float, mean: tuple[float, ...], active: float, end_turns: float, height: float, shares: Sequence[float] = ()) -> Coil:
-    """The coil of a compression spring: closed turns at both ends and open ones between them, ``height`` from wire middle to wire middle.
+def compression_coil(
+    wire: float, mean: tuple[float, ...], active: float, end_turns: float, height: float, shares: Sequence[float] = ()
+) -> Coil:
+    """The coil of a compression spring: closed turns at both ends and open ones between them, ``height`` from wire
+    middle to wire middle.
 
-    The pitch of the open turns is even, or goes straight from one of two and more ``shares`` to the next, which stand evenly over the active turns.
+    The pitch of the open turns is even, or goes straight from one of two and more ``shares`` to the next, which stand
+    evenly over the active turns.
 
     Raises:
         Problem: the free length is so short that open turns would lie closer than the closed ones.
@@ -126,7 +157,10 @@ def compression_coil(wire: float, mean: tuple[float, ...], active: float, end_tu
     tabled = shares if len(shares) > 1 else (1.0, 1.0)
     places = np.linspace(end_turns, total - end_turns, len(tabled))
     ramp = min(RAMP, active, 2 * end_turns)
-    first, last = (end_turns - ramp / 2, end_turns + ramp / 2), (total - end_turns - ramp / 2, total - end_turns + ramp / 2)
+    first, last = (
+        (end_turns - ramp / 2, end_turns + ramp / 2),
+        (total - end_turns - ramp / 2, total - end_turns + ramp / 2),
+    )
     ramps = [np.linspace(*first, RAMP_STEPS + 1), np.linspace(*last, RAMP_STEPS + 1)] if end_turns > 0 else []
     at = _apart(np.concatenate([[0.0, total], places[1:-1], *ramps]))
     share = np.clip(np.minimum(at - first[0], last[1] - at) / ramp, 0.0, 1.0) if end_turns > 0 else np.ones(len(at))
@@ -135,18 +169,36 @@ def compression_coil(wire: float, mean: tuple[float, ...], active: float, end_tu
     scale = (height - float(np.trapezoid(closed * (1 - open_share), at))) / float(np.trapezoid(shape * open_share, at))
     _refuse_closed(wire, scale * min(tabled), scale * max(tabled), total * wire * (1 + ROOM) - height)
     spaced = (height - 2 * end_turns * wire) / float(np.trapezoid(tabled, places)) * np.asarray(tabled)
-    return Coil(wire, total, tuple(d / 2 for d in mean), at, closed + (scale * shape - closed) * open_share, end_turns, (places, spaced))
+    return Coil(
+        wire,
+        total,
+        tuple(d / 2 for d in mean),
+        at,
+        closed + (scale * shape - closed) * open_share,
+        end_turns,
+        (places, spaced),
+    )
 
 
 def _refuse_closed(wire: float, least: float, most: float, short: float) -> None:
-    """Raises Problem where the pitch of open turns is less than the wire is thick; ``short`` is by how much all of them together are too short."""
+    """Raises Problem where the pitch of open turns is less than the wire is thick; ``short`` is by how much all of them
+    together are too short.
+    """
     if least >= wire * (1 + ROOM):
         return
     if most > least and short < 0:
         raise Problem(
-            "pitch-too-small", f"At its closest the pitch is {mm(least)}, less than the wire is thick.", "Make the shares of the pitch more alike, or the free length longer.", field="pitches"
+            "pitch-too-small",
+            f"At its closest the pitch is {mm(least)}, less than the wire is thick.",
+            "Make the shares of the pitch more alike, or the free length longer.",
+            field="pitches",
         )
-    raise Problem("free-too-short", f"The free length leaves a pitch of {mm(least)}, less than the wire is thick.", f"Make it {mm(max(short, 0.0))} longer at least, or take fewer turns.", field="free")
+    raise Problem(
+        "free-too-short",
+        f"The free length leaves a pitch of {mm(least)}, less than the wire is thick.",
+        f"Make it {mm(max(short, 0.0))} longer at least, or take fewer turns.",
+        field="free",
+    )
 
 
 def close_coil(wire: float, mean: float, turns: float) -> Coil:
@@ -156,15 +208,21 @@ def close_coil(wire: float, mean: float, turns: float) -> Coil:
 
 
 def wound_up(coil: Coil, angle: float) -> Coil:
-    """Close turns after their ends were turned by an angle (rad) that closes them: more turns, of a lesser radius, in the same wire."""
+    """Close turns after their ends were turned by an angle (rad) that closes them: more turns, of a lesser radius, in
+    the same wire.
+    """
     turns = coil.turns + angle / (2 * math.pi)
-    radius = math.sqrt((math.hypot(2 * math.pi * coil.radius[0], coil.pitch[0]) * coil.turns / turns) ** 2 - coil.pitch[0] ** 2) / (2 * math.pi)
+    radius = math.sqrt(
+        (math.hypot(2 * math.pi * coil.radius[0], coil.pitch[0]) * coil.turns / turns) ** 2 - coil.pitch[0] ** 2
+    ) / (2 * math.pi)
     return Coil(coil.wire, turns, (radius, radius), np.array([0.0, turns]), coil.pitch, 0.0)
 
 
 @dataclass(frozen=True)
 class Seat:
-    """Where a spring stands: its axis is the plane's normal through its origin, its wire begins on the plane's x turned by ``angle`` (rad)."""
+    """Where a spring stands: its axis is the plane's normal through its origin, its wire begins on the plane's x turned
+    by ``angle`` (rad).
+    """
 
     plane: Plane
     angle: float
@@ -174,13 +232,19 @@ class Seat:
     def _across(self) -> tuple[Array, Array]:
         """From the axis to the wire's start, and the way that it turns there."""
         c, s = math.cos(self.angle), math.sin(self.angle)
-        return c * self.plane.x + s * self.plane.y, (-s * self.plane.x + c * self.plane.y) * (-1 if self.hand == "left" else 1)
+        return c * self.plane.x + s * self.plane.y, (-s * self.plane.x + c * self.plane.y) * (
+            -1 if self.hand == "left" else 1
+        )
 
     def spiral(self, coil: Coil) -> WoundPiece:
-        return WoundPiece(SpiralCurve(self.plane.origin, *self._across, self.plane.normal, coil.radius, coil.rise), "coil")
+        return WoundPiece(
+            SpiralCurve(self.plane.origin, *self._across, self.plane.normal, coil.radius, coil.rise), "coil"
+        )
 
     def helix(self, coil: Coil) -> HelixPiece:
-        """The same of turns that all have the first one's radius and pitch, which needs no search for the places along it."""
+        """The same of turns that all have the first one's radius and pitch, which needs no search for the places along
+        it.
+        """
         lead = float(coil.pitch[0]) * (-1 if self.hand == "left" else 1)
         return HelixPiece(self.plane.origin, *self._across, coil.radius[0], lead, coil.turns, "coil")
 
@@ -203,7 +267,9 @@ def torsion_path(coil: Coil, seat: Seat, legs: tuple[float, float]) -> Path:
 
 
 def extension_path(coil: Coil, seat: Seat, loops: tuple[Loop, Loop]) -> Path:
-    """The wire of an extension spring with its loops: ``half`` and ``full`` over the axis, or at the ``side`` of the coil."""
+    """The wire of an extension spring with its loops: ``half`` and ``full`` over the axis, or at the ``side`` of the
+    coil.
+    """
     return _with_loops(seat.spiral(coil), coil, seat, loops)
 
 
@@ -225,8 +291,12 @@ def _ends(piece: Piece) -> tuple[tuple[Array, Array], tuple[Array, Array]]:
     return (p[0], p[1]), (t[0], t[1])
 
 
-def _loop(loop: Loop, at: Array, way: Array, out: Array, origin: Array, coil: Coil, end: str) -> list[ArcPiece | LinePiece]:
-    """The pieces of a loop from the coil's end ``at``, where the wire goes ``way``; ``out`` is along the axis, away from the coil."""
+def _loop(
+    loop: Loop, at: Array, way: Array, out: Array, origin: Array, coil: Coil, end: str
+) -> list[ArcPiece | LinePiece]:
+    """The pieces of a loop from the coil's end ``at``, where the wire goes ``way``; ``out`` is along the axis, away
+    from the coil.
+    """
     if loop == "none":
         return []
     rise = out - float(out @ way) * way  # square to the wire, as nearly along the axis as that allows
@@ -248,7 +318,9 @@ def _loop(loop: Loop, at: Array, way: Array, out: Array, origin: Array, coil: Co
     if loop == "full":
         pieces.append(LinePiece(foot, foot + radius * out, f"loop/{end}"))
         foot = foot + radius * out
-    pieces.append(ArcPiece(foot + radius * inward, -inward, out, radius, FULL if loop == "full" else HALF, f"loop/{end}"))
+    pieces.append(
+        ArcPiece(foot + radius * inward, -inward, out, radius, FULL if loop == "full" else HALF, f"loop/{end}")
+    )
     return pieces
 
 
@@ -256,11 +328,15 @@ def _reversed(piece: ArcPiece | LinePiece) -> ArcPiece | LinePiece:
     if isinstance(piece, LinePiece):
         return LinePiece(piece.end, piece.start, piece.origin)
     c, s = math.cos(piece.sweep), math.sin(piece.sweep)
-    return ArcPiece(piece.center, c * piece.u + s * piece.v, s * piece.u - c * piece.v, piece.radius, piece.sweep, piece.origin)
+    return ArcPiece(
+        piece.center, c * piece.u + s * piece.v, s * piece.u - c * piece.v, piece.radius, piece.sweep, piece.origin
+    )
 
 
 def inside_heights(path: Path, wire: float, seat: Plane, loops: tuple[Loop, Loop]) -> tuple[float, float]:
-    """Between which heights over its seat an extension spring is: from the inner side of one of its loops to that of the other, of an end without a loop to the outside of its wire."""
+    """Between which heights over its seat an extension spring is: from the inner side of one of its loops to that of
+    the other, of an end without a loop to the outside of its wire.
+    """
     heights = seat.height(path.point(path.samples()))
     first, last = (-wire / 2 if loop == "none" else wire / 2 for loop in loops)
     return float(heights.min()) + first, float(heights.max()) - last

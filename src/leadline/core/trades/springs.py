@@ -1,4 +1,6 @@
-"""Helical springs of round wire: compression (EN 13906-1), extension (EN 13906-2) and torsion (EN 13906-3), and their wires (EN 10270)."""
+"""Helical springs of round wire: compression (EN 13906-1), extension (EN 13906-2) and torsion (EN 13906-3), and their
+wires (EN 10270).
+"""
 
 from __future__ import annotations
 
@@ -17,8 +19,11 @@ MOVING_GAP = 1.5  # times the sum of least gaps, for loads that change often
 
 @dataclass(frozen=True)
 class Wire:
-    """A wire's material: shear modulus and elastic modulus (MPa), density (kg/dm³), and its tensile strength ``a - b lg d`` (MPa, d in mm), or by a ``table`` of diameters (mm) up to
-    which it is so many MPa. ``title`` and ``diameters`` (mm) are those of its standard, if it is of one."""
+    """A wire's material: shear modulus and elastic modulus (MPa), density (kg/dm³), and its tensile strength
+    ``a - b lg d`` (MPa, d in mm), or by a ``table`` of diameters (mm) up to which it is so many MPa.
+
+    ``title`` and ``diameters`` (mm) are those of its standard, if it is of one.
+    """
 
     shear_modulus: float
     elastic_modulus: float
@@ -30,7 +35,9 @@ class Wire:
     diameters: tuple[float, float] = (0.0, math.inf)
 
     def strength(self, d: float) -> float:
-        """The least tensile strength of a wire of diameter d (mm), MPa; of one that its standard does not have, that of the nearest one."""
+        """The least tensile strength of a wire of diameter d (mm), MPa; of one that its standard does not have, that of
+        the nearest one.
+        """
         d = min(max(d, self.diameters[0]), self.diameters[1])
         if self.table:
             return next(strength for most, strength in self.table if told(d) <= most)
@@ -42,9 +49,27 @@ class Wire:
 
 
 STAINLESS = (
-    (0.2, 2200.0), (0.3, 2150.0), (0.4, 2100.0), (0.5, 2050.0), (0.65, 2000.0), (0.8, 1950.0), (1.0, 1900.0), (1.25, 1850.0), (1.5, 1800.0), (1.75, 1750.0), (2.0, 1700.0),
-    (2.5, 1650.0), (3.0, 1600.0), (3.5, 1550.0), (4.25, 1500.0), (5.0, 1450.0), (6.0, 1400.0), (7.0, 1350.0), (8.5, 1300.0), (10.0, 1250.0),
-)  # fmt: skip
+    (0.2, 2200.0),
+    (0.3, 2150.0),
+    (0.4, 2100.0),
+    (0.5, 2050.0),
+    (0.65, 2000.0),
+    (0.8, 1950.0),
+    (1.0, 1900.0),
+    (1.25, 1850.0),
+    (1.5, 1800.0),
+    (1.75, 1750.0),
+    (2.0, 1700.0),
+    (2.5, 1650.0),
+    (3.0, 1600.0),
+    (3.5, 1550.0),
+    (4.25, 1500.0),
+    (5.0, 1450.0),
+    (6.0, 1400.0),
+    (7.0, 1350.0),
+    (8.5, 1300.0),
+    (10.0, 1250.0),
+)
 """Least tensile strengths (MPa) of 1.4310 of the normal grade up to diameters (mm), EN 10270-3."""
 
 WIRES: dict[str, Wire] = {
@@ -77,9 +102,16 @@ class Coils:
     def __post_init__(self) -> None:
         for field, value in (("wire", self.wire), ("diameter", self.mean), ("turns", self.active)):
             if not value > 0:
-                raise Problem("bad-size", f"The spring's {field} is not above zero.", "Give it above zero.", field=field)
+                raise Problem(
+                    "bad-size", f"The spring's {field} is not above zero.", "Give it above zero.", field=field
+                )
         if self.mean <= self.wire:
-            raise Problem("wire-too-thick", f"A wire of {mm(self.wire)} fills a coil of {mm(self.mean)} mean diameter.", "Give a larger diameter, or a thinner wire.", field="wire")
+            raise Problem(
+                "wire-too-thick",
+                f"A wire of {mm(self.wire)} fills a coil of {mm(self.mean)} mean diameter.",
+                "Give a larger diameter, or a thinner wire.",
+                field="wire",
+            )
 
     @property
     def index(self) -> float:
@@ -103,7 +135,9 @@ def correction(index: float) -> float:
 
 
 def judged(stress: float, k: float, moving: bool) -> float:
-    """The stress (MPa) that is compared with the permitted one: as the formula has it for loads that rest, corrected by k for loads that change often (EN 13906-1 to -3)."""
+    """The stress (MPa) that is compared with the permitted one: as the formula has it for loads that rest, corrected by
+    k for loads that change often (EN 13906-1 to -3).
+    """
     return k * stress if moving else stress
 
 
@@ -118,7 +152,8 @@ def least_gaps(coils: Coils) -> float:
 
 
 def buckles_at(coils: Coils, free: float, wire: Wire, seat: float) -> float | None:
-    """The deflection (mm) at which the spring buckles, None where it never does; ``seat`` is ν, 0.5 for flat guided ends.
+    """The deflection (mm) at which the spring buckles, None where it never does; ``seat`` is ν, 0.5 for flat guided
+    ends.
 
     ``sK = L0 · 0.5/(1 - G/E) · [1 - sqrt(1 - (1 - G/E)/(0.5 + G/E) · (π D / (ν L0))²)]``
     """
@@ -133,20 +168,26 @@ def first_frequency(coils: Coils, wire: Wire) -> float:
 
 
 def pitch_when_free(coils: Coils, free: float, ends: Ends) -> float:
-    """m (mm), by which EN 13906-1 tells how much a spring widens: (L0 - d)/n, or (L0 - 2.5 d)/n where the ends are closed and not ground."""
+    """m (mm), by which EN 13906-1 tells how much a spring widens: (L0 - d)/n, or (L0 - 2.5 d)/n where the ends are
+    closed and not ground.
+    """
     return (free - (2.5 if ends == "closed" else 1.0) * coils.wire) / coils.active
 
 
 def outer_when_solid(coils: Coils, pitch: float) -> float:
-    """De at the solid length: D + 0.1 (m² - 0.8 m d - 0.2 d²)/D + d with m as ``pitch_when_free`` has it (EN 13906-1)."""
+    """De at the solid length: D + 0.1 (m² - 0.8 m d - 0.2 d²)/D + d with m as ``pitch_when_free`` has it (EN
+    13906-1).
+    """
     d, m = coils.wire, pitch
     return coils.mean + 0.1 * (m * m - 0.8 * m * d - 0.2 * d * d) / coils.mean + d
 
 
 def goodman_share(low: float, high: float, strength: float, most_swing: float) -> float:
-    """How much of what is allowed a stress that goes from ``low`` to ``high`` (corrected, MPa) uses: one on the Goodman line.
+    """How much of what is allowed a stress that goes from ``low`` to ``high`` (corrected, MPa) uses: one on the Goodman
+    line.
 
-    The line falls from ``most_swing``, the amplitude that a pulsating load from nought may have, straight to the ``strength`` in shear.
+    The line falls from ``most_swing``, the amplitude that a pulsating load from nought may have, straight to the
+    ``strength`` in shear.
     """
     mean, swing = (low + high) / 2, (high - low) / 2
     return swing / most_swing * (1 - most_swing / strength) + mean / strength
@@ -168,11 +209,17 @@ def bending_correction(index: float) -> float:
 
 
 def inner_when_wound(coils: Coils, turned: float) -> float:
-    """The inner diameter (mm) of a torsion spring whose ends are turned by an angle (rad) against each other, closing: D n/(n + α/2π) - d."""
+    """The inner diameter (mm) of a torsion spring whose ends are turned by an angle (rad) against each other, closing:
+    D n/(n + α/2π) - d.
+    """
     return coils.mean * coils.active / (coils.active + turned / (2 * math.pi)) - coils.wire
 
 
 def loop_stress(coils: Coils, force: float) -> float:
-    """The bending stress (MPa) where a full loop turns out of the coil: 16 F D/(π d³) times (4 w² - w - 1)/(4 w (w - 1)) plus 4 F/(π d²)."""
+    """The bending stress (MPa) where a full loop turns out of the coil: 16 F D/(π d³) times (4 w² - w - 1)/(4 w (w -
+    1)) plus 4 F/(π d²).
+    """
     w = coils.index
-    return 16 * force * coils.mean / (math.pi * coils.wire**3) * (4 * w * w - w - 1) / (4 * w * (w - 1)) + 4 * force / (math.pi * coils.wire**2)
+    return 16 * force * coils.mean / (math.pi * coils.wire**3) * (4 * w * w - w - 1) / (4 * w * (w - 1)) + 4 * force / (
+        math.pi * coils.wire**2
+    )

@@ -1,9 +1,11 @@
 """Thread profiles in the axial plane, and their diameters.
 
-A profile is told over one pitch along the axis: the height of the thread above its root, by straight lines between corners.
-Sources: ISO 68-1 (metric; unified threads have the same), ISO 2904 (trapezoidal), ISO 228-1 (parallel pipe, 55°), ISO 7-1 (taper pipe, the same profile on a cone of 1:16), DIN 513-1 (buttress),
-DIN 405-1 (round knuckle). Of the arcs of these standards (metric root H/6 = 0.14434 P, pipe 0.137329 P, buttress root 0.12427 P, knuckle 0.23851 P outside,
-0.25597 P and 0.22105 P inside) each is the one that fills the whole width of its root or crest, tangent to both flanks; so they are told by that alone.
+A profile is told over one pitch along the axis: the height of the thread above its root, by straight lines between
+corners. Sources: ISO 68-1 (metric; unified threads have the same), ISO 2904 (trapezoidal), ISO 228-1 (parallel pipe,
+55°), ISO 7-1 (taper pipe, the same profile on a cone of 1:16), DIN 513-1 (buttress), DIN 405-1 (round knuckle). Of the
+arcs of these standards (metric root H/6 = 0.14434 P, pipe 0.137329 P, buttress root 0.12427 P, knuckle 0.23851 P
+outside, 0.25597 P and 0.22105 P inside) each is the one that fills the whole width of its root or crest, tangent to
+both flanks; so they are told by that alone.
 """
 
 from __future__ import annotations
@@ -20,7 +22,9 @@ Side = Literal["outside", "inside"]
 HALF_ANGLE = math.radians(30)  # of metric and unified flanks
 TRAPEZOID = math.radians(15)
 KNUCKLE = math.radians(15)
-KNUCKLE_CLEARANCE = 0.05  # of the pitch: by how much of radius a nut's root is wider, its crest too, than the bolt's, DIN 405-1
+KNUCKLE_CLEARANCE = (
+    0.05  # of the pitch: by how much of radius a nut's root is wider, its crest too, than the bolt's, DIN 405-1
+)
 PIPE = math.radians(27.5)
 PIPE_DEPTH = 0.640327  # times the pitch, ISO 228-1
 TAPER = 1 / 32  # of radius for each mm along the axis, of a taper pipe thread: 1:16 of diameter, ISO 7-1
@@ -45,10 +49,12 @@ class ThreadSizes:
 
 @dataclass(frozen=True)
 class Tooth:
-    """A tooth in the axial plane over one pitch: corners (axial place, radius), from the middle of a groove to the middle of the next.
+    """A tooth in the axial plane over one pitch: corners (axial place, radius), from the middle of a groove to the
+    middle of the next.
 
-    ``root`` and ``crest`` are its least and greatest radius. What is cut out of an outside thread lies above it. Where its least radius is an arc over
-    the whole width there it has a ``round_root``, where its greatest is, a ``round_crest``.
+    ``root`` and ``crest`` are its least and greatest radius. What is cut out of an outside thread lies above it. Where
+    its least radius is an arc over the whole width there it has a ``round_root``, where its greatest is, a
+    ``round_crest``.
     """
 
     corners: tuple[tuple[float, float], ...]
@@ -87,22 +93,42 @@ def sizes(form: Form, major: float, pitch: float) -> ThreadSizes:
         depth = PIPE_DEPTH * pitch
         found = ThreadSizes(major, major - depth, major - 2 * depth, major - 2 * depth, major)
     elif form == "buttress":
-        found = ThreadSizes(major, major - BUTTRESS_ENGAGED * pitch, major - 2 * BUTTRESS_ENGAGED * pitch, major - 2 * BUTTRESS_DEPTH * pitch, major)
+        found = ThreadSizes(
+            major,
+            major - BUTTRESS_ENGAGED * pitch,
+            major - 2 * BUTTRESS_ENGAGED * pitch,
+            major - 2 * BUTTRESS_DEPTH * pitch,
+            major,
+        )
     elif form == "knuckle":
         clear = 2 * KNUCKLE_CLEARANCE * pitch
         found = ThreadSizes(major, major - pitch / 2, major - pitch + clear, major - pitch, major + clear)
     else:
         found = ThreadSizes(major, major - pitch / 2, major - pitch, major - pitch, major)
     if found.minor_bolt <= 0.1 * major:
-        raise Problem("pitch-too-large", f"A pitch of {mm(pitch)} leaves no core of {mm(major)}.", "Give a smaller pitch, or a larger diameter.", field="pitch")
+        raise Problem(
+            "pitch-too-large",
+            f"A pitch of {mm(pitch)} leaves no core of {mm(major)}.",
+            "Give a smaller pitch, or a larger diameter.",
+            field="pitch",
+        )
     return found
 
 
-def tooth(form: Form, side: Side, major: float, pitch: float, face: float | None = None, play: float = 0.0, rounded: bool = False) -> Tooth:
+def tooth(
+    form: Form,
+    side: Side,
+    major: float,
+    pitch: float,
+    face: float | None = None,
+    play: float = 0.0,
+    rounded: bool = False,
+) -> Tooth:
     """The tooth of a bolt, or what is left between the turns of a nut's groove (the nut's own material lies above it).
 
-    ``face`` is the radius (mm) of the bar or of the hole that it is cut into, by default that of the basic size; ``play`` by how much (mm of radius) a bolt
-    is thinner, a nut wider than that. ``rounded`` it has the arcs of its standard; a knuckle thread always has.
+    ``face`` is the radius (mm) of the bar or of the hole that it is cut into, by default that of the basic size;
+    ``play`` by how much (mm of radius) a bolt is thinner, a nut wider than that. ``rounded`` it has the arcs of its
+    standard; a knuckle thread always has.
 
     Raises:
         Problem: as ``sizes`` does, or the face is so far from its size that the flanks meet.
@@ -127,15 +153,31 @@ def tooth(form: Form, side: Side, major: float, pitch: float, face: float | None
 
 
 def half_angle(form: Form) -> float:
-    """The angle (rad) of a symmetrical form's flanks against the plane square to the axis; of a buttress the greater one."""
-    return {"trapezoidal": TRAPEZOID, "pipe": PIPE, "taper": PIPE, "knuckle": KNUCKLE, "buttress": BUTTRESS_BACK, "square": math.atan(STEEP)}.get(form, HALF_ANGLE)
+    """The angle (rad) of a symmetrical form's flanks against the plane square to the axis; of a buttress the greater
+    one.
+    """
+    return {
+        "trapezoidal": TRAPEZOID,
+        "pipe": PIPE,
+        "taper": PIPE,
+        "knuckle": KNUCKLE,
+        "buttress": BUTTRESS_BACK,
+        "square": math.atan(STEEP),
+    }.get(form, HALF_ANGLE)
 
 
 def _flanked(pitch: float, root: float, crest: float, middle: float, first: float, second: float) -> Tooth:
-    """A tooth of two straight flanks, each told by its run along the axis for each mm of height; tooth and groove are equally wide at the ``middle`` radius."""
+    """A tooth of two straight flanks, each told by its run along the axis for each mm of height; tooth and groove are
+    equally wide at the ``middle`` radius.
+    """
     groove = pitch / 2 - (middle - root) * (first + second)
     low = groove / 2, pitch - groove / 2
     high = low[0] + (crest - root) * first, low[1] - (crest - root) * second
     if groove < 0 or high[1] <= high[0]:
-        raise Problem("bad-tooth", "The flanks of the tooth meet before its crest or its root.", "Give it less depth, or more pitch.", field="form")
+        raise Problem(
+            "bad-tooth",
+            "The flanks of the tooth meet before its crest or its root.",
+            "Give it less depth, or more pitch.",
+            field="form",
+        )
     return Tooth(((low[0], root), (high[0], crest), (high[1], crest), (low[1], root)), pitch)

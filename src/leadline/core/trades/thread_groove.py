@@ -1,4 +1,6 @@
-"""The groove of a thread in the axial plane: straight lines and arcs one after the other, between two edges on the face that it is cut into."""
+"""The groove of a thread in the axial plane: straight lines and arcs one after the other, between two edges on the face
+that it is cut into.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,9 @@ STRAIGHT = 1e-9  # rad: what turns by less is a line
 CREST_LEFT = 0.01  # of the pitch: what a rounded crest keeps of the face, on which the thread's own lines lie
 MIDDLE_PLACES = 1025  # across a groove, between which its flanks are straight
 LEAST = 1e-6  # mm: what is narrower, shallower or nearer to its plane is not so at all
-STEEPEST = 1e-3  # of each mm of a drawn groove's way that at least goes along the axis, as no two radii may stand at one place
+STEEPEST = (
+    1e-3  # of each mm of a drawn groove's way that at least goes along the axis, as no two radii may stand at one place
+)
 _X, _W = np.polynomial.legendre.leggauss(16)
 
 Corner = tuple[float, float]
@@ -27,7 +31,9 @@ Corner = tuple[float, float]
 
 @dataclass(frozen=True)
 class Segment:
-    """From one corner (u, depth) of a groove to the next, straight, or an arc over which its way turns by ``turn`` (rad, positive from u towards depth)."""
+    """From one corner (u, depth) of a groove to the next, straight, or an arc over which its way turns by ``turn``
+    (rad, positive from u towards depth).
+    """
 
     begin: Corner
     end: Corner
@@ -63,15 +69,23 @@ class Segment:
         length, direction = self._chord
         if self.straight:
             return np.full(np.shape(w), self.end[0] - self.begin[0])
-        return np.asarray(length * self.turn / (2 * math.sin(self.turn / 2)) * np.cos(direction - self.turn / 2 + w * self.turn))
+        return np.asarray(
+            length * self.turn / (2 * math.sin(self.turn / 2)) * np.cos(direction - self.turn / 2 + w * self.turn)
+        )
 
     def depth(self, u: Array) -> Array:
         """The depth at places u between its ends."""
         if self.straight:
             return np.interp(u, (self.begin[0], self.end[0]), (self.begin[1], self.end[1]))
         length, direction = self._chord
-        away, side = length / 2 / math.tan(self.turn / 2), math.copysign(1.0, self.turn)  # of the centre from the middle of the chord
-        centre = ((self.begin[0] + self.end[0]) / 2 - away * math.sin(direction), (self.begin[1] + self.end[1]) / 2 + away * math.cos(direction))
+        away, side = (
+            length / 2 / math.tan(self.turn / 2),
+            math.copysign(1.0, self.turn),
+        )  # of the centre from the middle of the chord
+        centre = (
+            (self.begin[0] + self.end[0]) / 2 - away * math.sin(direction),
+            (self.begin[1] + self.end[1]) / 2 + away * math.cos(direction),
+        )
         return np.asarray(centre[1] - side * np.sqrt(np.maximum(self.radius**2 - (u - centre[0]) ** 2, 0.0)))
 
     def nodes(self) -> Iterator[tuple[float, float, float]]:
@@ -82,7 +96,9 @@ class Segment:
 
 @dataclass(frozen=True)
 class Groove:
-    """``corners`` (u, depth) in mm, the first and the last on the face, and the ``turns`` (rad) of what lies between each two of them."""
+    """``corners`` (u, depth) in mm, the first and the last on the face, and the ``turns`` (rad) of what lies between
+    each two of them.
+    """
 
     corners: tuple[Corner, ...]
     turns: tuple[float, ...]
@@ -99,7 +115,15 @@ class Groove:
     @cached_property
     def deepest(self) -> Corner:
         """u and depth of its deepest place."""
-        every = [*self.corners, *((float(u), float(d)) for s in self.segments if not s.straight for u, d in zip(*s.at(np.linspace(0, 1, 65)), strict=True))]
+        every = [
+            *self.corners,
+            *(
+                (float(u), float(d))
+                for s in self.segments
+                if not s.straight
+                for u, d in zip(*s.at(np.linspace(0, 1, 65)), strict=True)
+            ),
+        ]
         return max(every, key=lambda c: c[1])
 
     def depth(self, u: Array) -> Array:
@@ -143,7 +167,9 @@ def groove_of(tooth: Tooth, side: Side) -> Groove:
         deep, shallow = tooth.round_crest, tooth.round_root
     else:
         crest = [i for i, (_, r) in enumerate(at) if tooth.crest - r < 1e-9]
-        corners = [(z, tooth.crest - r) for z, r in (*at[crest[-1] :], *((z + tooth.pitch, r) for z, r in at[: crest[0] + 1]))]
+        corners = [
+            (z, tooth.crest - r) for z, r in (*at[crest[-1] :], *((z + tooth.pitch, r) for z, r in at[: crest[0] + 1]))
+        ]
         deep, shallow = tooth.round_root, tooth.round_crest
     if not (deep or shallow):
         return straight_groove(corners)
@@ -151,7 +177,10 @@ def groove_of(tooth: Tooth, side: Side) -> Groove:
 
 
 def _rounded(corners: Sequence[Corner], pitch: float, bottom: bool, edges: bool) -> Groove:
-    """A groove of two flanks and a bottom, its bottom or the crests beside it rounded as much as their width allows. Raises Problem."""
+    """A groove of two flanks and a bottom, its bottom or the crests beside it rounded as much as their width allows.
+
+    Raises Problem.
+    """
     first, low, high, last = (np.array(c) for c in corners)
     down, up = _direction(low - first), _direction(last - high)
     lean, rise = math.atan2(down[1], down[0]), math.atan2(-up[1], up[0])
@@ -160,7 +189,12 @@ def _rounded(corners: Sequence[Corner], pitch: float, bottom: bool, edges: bool)
     crest = max((1 - CREST_LEFT) * pitch - (last[0] - first[0]), 0.0) / both if edges else 0.0
     for flank, turned in ((low - first, lean), (last - high, rise)):
         if (root + crest) * math.tan(turned / 2) > np.linalg.norm(flank):
-            raise Problem("bad-tooth", "The roundings of crest and root meet on the flank.", "Give it a size nearer to the face, or leave it sharp.", field="form")
+            raise Problem(
+                "bad-tooth",
+                "The roundings of crest and root meet on the flank.",
+                "Give it a size nearer to the face, or leave it sharp.",
+                field="form",
+            )
     places: list[Array] = []
     turns: list[float] = []
 
@@ -184,7 +218,10 @@ def _rounded(corners: Sequence[Corner], pitch: float, bottom: bool, edges: bool)
     turns.append(0.0)
     corner(last, up, along, crest, rise)
     begin = float(places[0][0])
-    return Groove(tuple((float(u) - begin, float(d) if 0 < i < len(places) - 1 else 0.0) for i, (u, d) in enumerate(places)), tuple(turns))
+    return Groove(
+        tuple((float(u) - begin, float(d) if 0 < i < len(places) - 1 else 0.0) for i, (u, d) in enumerate(places)),
+        tuple(turns),
+    )
 
 
 def _direction(way: Array) -> Array:
@@ -198,20 +235,37 @@ def typed_groove(corners: Sequence[Corner], pitch: float) -> Groove:
         Problem: it is wider than a pitch, goes back along the axis, or its edges do not lie on the face.
     """
     if len(corners) < 3 or any(b[0] - a[0] <= 0 for a, b in pairwise(corners)):
-        raise Problem("bad-tooth", "The corners of the groove do not go on along the axis.", "Give three or more, each further along.", field="own")
+        raise Problem(
+            "bad-tooth",
+            "The corners of the groove do not go on along the axis.",
+            "Give three or more, each further along.",
+            field="own",
+        )
     if any(abs(corners[k][1]) > 1e-6 for k in (0, -1)) or any(d <= 0 for _, d in corners[1:-1]):
-        raise Problem("bad-tooth", "The groove does not begin and end on the face and lie below it between.", "Give its two edges the depth nought, the others more.", field="own")
+        raise Problem(
+            "bad-tooth",
+            "The groove does not begin and end on the face and lie below it between.",
+            "Give its two edges the depth nought, the others more.",
+            field="own",
+        )
     return _within(straight_groove(corners), pitch)
 
 
 def drawn_groove(path: Path, pitch: float) -> Groove:
-    """A groove as an open path of lines and arcs in a plane: its ends are the groove's edges on the face, and where it goes between them is below the face.
+    """A groove as an open path of lines and arcs in a plane: its ends are the groove's edges on the face, and where it
+    goes between them is below the face.
 
     Raises:
-        Problem: it has other curves, is not in a plane, is wider than a pitch, goes back along the axis, or comes up to the face.
+        Problem: it has other curves, is not in a plane, is wider than a pitch, goes back along the axis, or comes up to
+            the face.
     """
     if path.closed or any(piece.kind not in ("line", "arc") for piece in path.pieces):
-        raise Problem("bad-tooth", "The groove is not an open way of lines and arcs.", "Draw it from one edge to the other, without the face between them.", field="drawn")
+        raise Problem(
+            "bad-tooth",
+            "The groove is not an open way of lines and arcs.",
+            "Draw it from one edge to the other, without the face between them.",
+            field="drawn",
+        )
     stations = np.sort(np.concatenate([path.starts, path.starts[:-1] + np.diff(path.starts) / 2]))
     away = path.point(stations) - path.point(np.zeros(1))
     width = float(np.linalg.norm(away[-1]))
@@ -220,20 +274,38 @@ def drawn_groove(path: Path, pitch: float) -> Groove:
     deep = np.linalg.norm(below, axis=1)
     depth = float(deep.max())
     if width < LEAST or depth < LEAST:
-        raise Problem("bad-tooth", "The groove has no width or no depth.", "Draw its edges apart, and what is between them to one side.", field="drawn")
+        raise Problem(
+            "bad-tooth",
+            "The groove has no width or no depth.",
+            "Draw its edges apart, and what is between them to one side.",
+            field="drawn",
+        )
     down = below[deep.argmax()] / depth
     flat = np.stack([away @ along, away @ down], axis=1)
     if np.abs(away - flat @ np.stack([along, down])).max() > LEAST:
         raise Problem("bad-tooth", "The groove is not drawn in one plane.", "Take a sketch for it.", field="drawn")
     ways = [piece.tangent(np.array([0.0, piece.length])) @ np.stack([along, down]).T for piece in path.pieces]
     if any((way[:, 0] < STEEPEST).any() for way in ways):
-        raise Problem("bad-tooth", "The groove stands upright or goes back along the axis.", "Let it lean from edge to edge.", field="drawn")
-    turns = tuple(float(math.atan2(b[1], b[0]) - math.atan2(a[1], a[0])) if piece.kind == "arc" else 0.0 for piece, (a, b) in zip(path.pieces, ways, strict=True))
+        raise Problem(
+            "bad-tooth",
+            "The groove stands upright or goes back along the axis.",
+            "Let it lean from edge to edge.",
+            field="drawn",
+        )
+    turns = tuple(
+        float(math.atan2(b[1], b[0]) - math.atan2(a[1], a[0])) if piece.kind == "arc" else 0.0
+        for piece, (a, b) in zip(path.pieces, ways, strict=True)
+    )
     corners = [(float(u), float(d)) for u, d in flat[::2]]
     corners[0], corners[-1] = (0.0, 0.0), (width, 0.0)
     groove = Groove(tuple(corners), turns)
     if groove.depth(np.linspace(0, width, 257)[1:-1]).min() <= 0:
-        raise Problem("bad-tooth", "The groove comes up to the face between its edges.", "Draw all of it below the line between its ends.", field="drawn")
+        raise Problem(
+            "bad-tooth",
+            "The groove comes up to the face between its edges.",
+            "Draw all of it below the line between its ends.",
+            field="drawn",
+        )
     return _within(groove, pitch)
 
 
@@ -241,7 +313,9 @@ def _within(groove: Groove, pitch: float) -> Groove:
     """Raises Problem when a groove is wider than a pitch."""
     if groove.width >= pitch:
         raise Problem(
-            "thread-folds", f"The groove is {mm(groove.width)} wide, the pitch {mm(pitch)}: its turns run into each other.",
-            "Give more pitch, or a narrower groove.", field="pitch",
-        )  # fmt: skip
+            "thread-folds",
+            f"The groove is {mm(groove.width)} wide, the pitch {mm(pitch)}: its turns run into each other.",
+            "Give more pitch, or a narrower groove.",
+            field="pitch",
+        )
     return groove

@@ -1,7 +1,8 @@
 """Limits of size of metric threads, ISO 965-1.
 
-Tolerances and fundamental deviations are the standard's tables, in micrometres. They are told for one grade: the others are whole steps of the R40
-series of preferred numbers (ISO 3) away. For a pitch that the table does not have for a diameter the standard's formula serves.
+Tolerances and fundamental deviations are the standard's tables, in micrometres. They are told for one grade: the others
+are whole steps of the R40 series of preferred numbers (ISO 3) away. For a pitch that the table does not have for a
+diameter the standard's formula serves.
 """
 
 from __future__ import annotations
@@ -9,6 +10,7 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from leadline.core.problems import Problem, mm
 from leadline.core.trades.standard_rows import told
@@ -21,20 +23,60 @@ R40 = (
 RANGES = (0.99, 1.4, 2.8, 5.6, 11.2, 22.4, 45.0, 90.0, 180.0, 355.0)  # of the major diameter, mm
 STEPS_BOLT = {3: -12, 4: -8, 5: -4, 6: 0, 7: 4, 8: 8, 9: 12}  # of R40, from grade 6
 STEPS_NUT = {4: -3, 5: 1, 6: 5, 7: 9, 8: 13}  # of R40, from the bolt's grade 6
-_PITCHES = (0.2, 0.25, 0.3, 0.35, 0.4, 0.45, 0.5, 0.6, 0.7, 0.75, 0.8, 1.0, 1.25, 1.5, 1.75, 2.0, 2.5, 3.0, 3.5, 4.0, 4.5, 5.0, 5.5, 6.0, 8.0)
-_TD = dict(zip(_PITCHES, (36, 42, 48, 53, 60, 63, 67, 80, 90, 90, 95, 112, 132, 150, 170, 180, 212, 236, 265, 300, 315, 335, 355, 375, 450), strict=True))
-_TD1 = dict(zip(_PITCHES, (38, 45, 53, 63, 71, 80, 90, 100, 112, 118, 125, 150, 170, 190, 212, 236, 280, 315, 355, 375, 425, 450, 475, 500, 630), strict=True))
 GRADE_4_UP_BOLT = {4: 0, 6: 8, 8: 16}  # R40 steps of a bolt's crest from grade 4
 GRADE_4_UP_NUT = {4: 0, 5: 4, 6: 8, 7: 12, 8: 16}
-_G = dict(zip(_PITCHES, (17, 18, 18, 19, 19, 20, 20, 21, 22, 22, 24, 26, 28, 32, 34, 38, 42, 48, 53, 60, 63, 71, 75, 80, 100), strict=True))
-_F = dict(zip(_PITCHES[3:], (34, 34, 35, 36, 36, 38, 38, 38, 40, 42, 45, 48, 52, 58, 63, 70, 75, 80, 85, 90, 95, 118), strict=True))
-_E = dict(zip(_PITCHES[6:], (50, 53, 56, 56, 60, 60, 63, 67, 71, 71, 80, 85, 90, 95, 100, 106, 112, 118, 140), strict=True))
+
+
+class _ByPitch(NamedTuple):
+    """A row of ISO 965-1 tables 1 to 3: fundamental deviations of the letters e, f and g (G has that of g), and the
+    tolerance of the crest in grade 6 of a bolt (``major``) and of a nut (``minor``), all in µm.
+    """
+
+    e: int | None
+    f: int | None
+    g: int
+    major: int
+    minor: int
+
+
+_BY_PITCH = {
+    0.2: _ByPitch(None, None, 17, 36, 38),
+    0.25: _ByPitch(None, None, 18, 42, 45),
+    0.3: _ByPitch(None, None, 18, 48, 53),
+    0.35: _ByPitch(None, 34, 19, 53, 63),
+    0.4: _ByPitch(None, 34, 19, 60, 71),
+    0.45: _ByPitch(None, 35, 20, 63, 80),
+    0.5: _ByPitch(50, 36, 20, 67, 90),
+    0.6: _ByPitch(53, 36, 21, 80, 100),
+    0.7: _ByPitch(56, 38, 22, 90, 112),
+    0.75: _ByPitch(56, 38, 22, 90, 118),
+    0.8: _ByPitch(60, 38, 24, 95, 125),
+    1.0: _ByPitch(60, 40, 26, 112, 150),
+    1.25: _ByPitch(63, 42, 28, 132, 170),
+    1.5: _ByPitch(67, 45, 32, 150, 190),
+    1.75: _ByPitch(71, 48, 34, 170, 212),
+    2.0: _ByPitch(71, 52, 38, 180, 236),
+    2.5: _ByPitch(80, 58, 42, 212, 280),
+    3.0: _ByPitch(85, 63, 48, 236, 315),
+    3.5: _ByPitch(90, 70, 53, 265, 355),
+    4.0: _ByPitch(95, 75, 60, 300, 375),
+    4.5: _ByPitch(100, 80, 63, 315, 425),
+    5.0: _ByPitch(106, 85, 71, 335, 450),
+    5.5: _ByPitch(112, 90, 75, 355, 475),
+    6.0: _ByPitch(118, 95, 80, 375, 500),
+    8.0: _ByPitch(140, 118, 100, 450, 630),
+}
 _TD2 = (  # grade 6, by range of the diameter and by pitch
-    {0.2: 48, 0.25: 53, 0.3: 56}, {0.2: 50, 0.25: 56, 0.35: 63, 0.4: 67, 0.45: 71}, {0.35: 67, 0.5: 75, 0.6: 85, 0.7: 90, 0.75: 90, 0.8: 95},
-    {0.75: 100, 1.0: 112, 1.25: 118, 1.5: 132}, {1.0: 118, 1.25: 132, 1.5: 140, 1.75: 150, 2.0: 160, 2.5: 170},
-    {1.0: 125, 1.5: 150, 2.0: 170, 3.0: 200, 3.5: 212, 4.0: 224, 4.5: 236}, {1.5: 160, 2.0: 180, 3.0: 212, 4.0: 236, 5.0: 250, 5.5: 265, 6.0: 280},
-    {2.0: 190, 3.0: 224, 4.0: 250, 6.0: 300}, {3.0: 250, 4.0: 280, 6.0: 315},
-)  # fmt: skip
+    {0.2: 48, 0.25: 53, 0.3: 56},
+    {0.2: 50, 0.25: 56, 0.35: 63, 0.4: 67, 0.45: 71},
+    {0.35: 67, 0.5: 75, 0.6: 85, 0.7: 90, 0.75: 90, 0.8: 95},
+    {0.75: 100, 1.0: 112, 1.25: 118, 1.5: 132},
+    {1.0: 118, 1.25: 132, 1.5: 140, 1.75: 150, 2.0: 160, 2.5: 170},
+    {1.0: 125, 1.5: 150, 2.0: 170, 3.0: 200, 3.5: 212, 4.0: 224, 4.5: 236},
+    {1.5: 160, 2.0: 180, 3.0: 212, 4.0: 236, 5.0: 250, 5.5: 265, 6.0: 280},
+    {2.0: 190, 3.0: 224, 4.0: 250, 6.0: 300},
+    {3.0: 250, 4.0: 280, 6.0: 315},
+)
 _CLASS = re.compile(r"(?:([3-9])([efgGhH]))?([3-9])([efgGhH])")
 
 
@@ -59,14 +101,17 @@ class ThreadLimits:
 
 
 def limits(major: float, pitch: float, tolerance_class: str) -> ThreadLimits:
-    """The limits of a metric thread of a class such as ``6g``, ``6H`` or ``5g6g`` (pitch diameter first), a nut's with a capital letter.
+    """The limits of a metric thread of a class such as ``6g``, ``6H`` or ``5g6g`` (pitch diameter first), a nut's with
+    a capital letter.
 
     Raises:
         Problem: the class or the pitch is none of ISO 965-1, or the diameter is out of its range.
     """
     found = _CLASS.fullmatch(tolerance_class)
     if found is None:
-        raise Problem("bad-class", f"“{tolerance_class}” is no tolerance class.", "Give one such as 6g or 6H.", field="tolerance")
+        raise Problem(
+            "bad-class", f"“{tolerance_class}” is no tolerance class.", "Give one such as 6g or 6H.", field="tolerance"
+        )
     grade, letter = int(found[1] or found[3]), found[2] or found[4]
     crest_grade, crest_letter = int(found[3]), found[4]
     nut = letter.isupper()
@@ -74,10 +119,15 @@ def limits(major: float, pitch: float, tolerance_class: str) -> ThreadLimits:
     _refuse_unknown(major, pitch, tolerance_class, letter, crest_letter)
     steps, crest_steps = (STEPS_NUT, GRADE_4_UP_NUT) if nut else (STEPS_BOLT, GRADE_4_UP_BOLT)
     if grade not in steps or crest_grade not in crest_steps:
-        raise Problem("bad-class", f"“{tolerance_class}” has a grade that there is none of here.", "Give one such as 6g or 6H.", field="tolerance")
+        raise Problem(
+            "bad-class",
+            f"“{tolerance_class}” has a grade that there is none of here.",
+            "Give one such as 6g or 6H.",
+            field="tolerance",
+        )
     basic = sizes("metric", major, pitch)
     width = stepped(pitch_diameter_tolerance(major, pitch), steps[grade])
-    crest_width = stepped((_TD1 if nut else _TD)[pitch], crest_steps[crest_grade])
+    crest_width = stepped(_BY_PITCH[pitch].minor if nut else _BY_PITCH[pitch].major, crest_steps[crest_grade])
     off, crest_off = (deviation(pitch, x) / 1000 for x in (letter, crest_letter))
     d2, crest = round(basic.pitch_diameter, 3), round(basic.minor_nut if nut else basic.major, 3)
     if nut:
@@ -94,23 +144,49 @@ def _downward(most: float, width: float) -> Limits:
 
 
 def _refuse_unknown(major: float, pitch: float, tolerance_class: str, *letters: str) -> None:
-    if pitch not in _TD:
-        raise Problem("no-tolerances", f"ISO 965-1 has no tolerances for a pitch of {mm(pitch)}.", "Take a pitch of the series, or leave the class away.", field="pitch")
+    if pitch not in _BY_PITCH:
+        raise Problem(
+            "no-tolerances",
+            f"ISO 965-1 has no tolerances for a pitch of {mm(pitch)}.",
+            "Take a pitch of the series, or leave the class away.",
+            field="pitch",
+        )
     if not RANGES[0] <= major <= RANGES[-1]:
-        raise Problem("no-tolerances", f"ISO 965-1 has no tolerances for a diameter of {mm(major)}.", "Leave the class away.", field="tolerance")
+        raise Problem(
+            "no-tolerances",
+            f"ISO 965-1 has no tolerances for a diameter of {mm(major)}.",
+            "Leave the class away.",
+            field="tolerance",
+        )
     if len({x.isupper() for x in letters}) > 1:
-        raise Problem("bad-class", f"“{tolerance_class}” mixes a bolt's letter with a nut's.", "Give one such as 5g6g or 5H6H.", field="tolerance")
+        raise Problem(
+            "bad-class",
+            f"“{tolerance_class}” mixes a bolt's letter with a nut's.",
+            "Give one such as 5g6g or 5H6H.",
+            field="tolerance",
+        )
     for letter in letters:
-        table = {"e": _E, "f": _F}.get(letter)
-        if table is not None and pitch not in table:
-            raise Problem("no-tolerances", f"There is no position {letter} for a pitch of {mm(pitch)}.", "Take g or h.", field="tolerance")
+        deviation(pitch, letter)
 
 
 def deviation(pitch: float, letter: str) -> float:
-    """The fundamental deviation in micrometres, by how much a bolt is smaller or a nut larger than its basic size."""
+    """The fundamental deviation in micrometres, by how much a bolt is smaller or a nut larger than its basic size.
+
+    Raises:
+        Problem: ISO 965-1 has none of this letter for a pitch (mm) of its series.
+    """
     if letter in "hH":
         return 0.0
-    return float({"g": _G, "G": _G, "f": _F, "e": _E}[letter][pitch])
+    row = _BY_PITCH[pitch]
+    known = {"e": row.e, "f": row.f, "g": row.g}[letter.lower()]
+    if known is None:
+        raise Problem(
+            "no-tolerances",
+            f"There is no position {letter} for a pitch of {mm(pitch)}.",
+            "Take g or h.",
+            field="tolerance",
+        )
+    return float(known)
 
 
 def pitch_diameter_tolerance(major: float, pitch: float) -> float:

@@ -27,7 +27,9 @@ def best_wire(pitch: float, half_angle: float) -> float:
 
 
 def over_wires(pitch_diameter: float, pitch: float, wire: float, half_angle: float) -> float:
-    """The size over three wires, d2 + W (1 + 1/sin α) - P/2 cot α, for symmetrical flanks of half angle α; the helix angle is left out of it."""
+    """The size over three wires, d2 + W (1 + 1/sin α) - P/2 cot α, for symmetrical flanks of half angle α; the helix
+    angle is left out of it.
+    """
     return pitch_diameter + wire * (1 + 1 / math.sin(half_angle)) - pitch / (2 * math.tan(half_angle))
 
 
@@ -42,15 +44,21 @@ def unified_stress_area(major: float, pitch: float) -> float:
 
 
 def shear_areas(sizes: ThreadSizes, pitch: float, half_angle: float) -> tuple[float, float]:
-    """The areas (mm² for each mm of engagement) over which the bolt's and the nut's threads strip, at basic sizes (VDI 2230, 5.5.5)."""
+    """The areas (mm² for each mm of engagement) over which the bolt's and the nut's threads strip, at basic sizes (VDI
+    2230, 5.5.5).
+    """
     t = math.tan(half_angle)
     bolt = math.pi / pitch * sizes.minor_nut * (pitch / 2 + (sizes.pitch_diameter - sizes.minor_nut) * t)
     nut = math.pi / pitch * sizes.major * (pitch / 2 + (sizes.major - sizes.pitch_diameter) * t)
     return bolt, nut
 
 
-def engagement(sizes: ThreadSizes, pitch: float, half_angle: float, area: float, bolt_strength: float, nut_strength: float) -> float:
-    """The length of engagement (mm) at which neither thread strips before a bolt of a stress ``area`` (mm²) breaks. Strengths in MPa.
+def engagement(
+    sizes: ThreadSizes, pitch: float, half_angle: float, area: float, bolt_strength: float, nut_strength: float
+) -> float:
+    """The length of engagement (mm) at which neither thread strips before a bolt of a stress ``area`` (mm²) breaks.
+
+    Strengths in MPa.
 
     Raises:
         Problem: a strength is not above zero.

@@ -1,8 +1,9 @@
 """A thread on a cylinder as stretches of helical lines and the patches between them: numbers alone, no kernel.
 
-The cylinder is unrolled: θ goes round it, z along its axis from one end (0) to the other (``height``). A groove is told in the axial plane by corners (u, depth);
-its corner i runs along z = lead θ/2π + u_i with the depth d_i below the face. At an end that is open the thread goes through the end's plane; at one where it
-fades the groove grows shallow over some turns until its corners lie in the face.
+The cylinder is unrolled: θ goes round it, z along its axis from one end (0) to the other (``height``). A groove is told
+in the axial plane by corners (u, depth); its corner i runs along z = lead θ/2π + u_i with the depth d_i below the face.
+At an end that is open the thread goes through the end's plane; at one where it fades the groove grows shallow over some
+turns until its corners lie in the face.
 """
 
 from __future__ import annotations
@@ -40,10 +41,12 @@ class Fading:
 
 @dataclass(frozen=True)
 class Thread:
-    """A thread on a cylinder of a ``radius``, ``height`` long, or on a cone, whose radius grows by ``slope`` for each mm along it.
+    """A thread on a cylinder of a ``radius``, ``height`` long, or on a cone, whose radius grows by ``slope`` for each
+    mm along it.
 
-    ``start`` and ``end`` are None where it goes through the end's plane. θ = 0 stands at the angle ``phase`` (rad) of the cylinder; ``hand`` is 1 for
-    a right-handed thread and -1 for a left-handed one. Lines of θ are cut at ``anchors`` and at every whole turn from them.
+    ``start`` and ``end`` are None where it goes through the end's plane. θ = 0 stands at the angle ``phase`` (rad) of
+    the cylinder; ``hand`` is 1 for a right-handed thread and -1 for a left-handed one. Lines of θ are cut at
+    ``anchors`` and at every whole turn from them.
     """
 
     radius: float
@@ -77,7 +80,11 @@ class Thread:
         return np.full(np.shape(u), self.first) if self.start is not None else -TURN * np.asarray(u) / self.lead
 
     def ends(self, u: Array) -> Array:
-        return np.full(np.shape(u), self.final) if self.end is not None else TURN * (self.height - np.asarray(u)) / self.lead
+        return (
+            np.full(np.shape(u), self.final)
+            if self.end is not None
+            else TURN * (self.height - np.asarray(u)) / self.lead
+        )
 
     @cached_property
     def first(self) -> float:
@@ -115,7 +122,11 @@ class Thread:
 
     def cuts(self, low: float, high: float) -> list[float]:
         """The cuts of lines between two θ, those not counted."""
-        found = [a + TURN * k for a in self.anchors for k in range(math.floor((low - a) / TURN), math.ceil((high - a) / TURN) + 1)]
+        found = [
+            a + TURN * k
+            for a in self.anchors
+            for k in range(math.floor((low - a) / TURN), math.ceil((high - a) / TURN) + 1)
+        ]
         return sorted(v for v in found if low + APART < v < high - APART)
 
     def line_cuts(self, corner: int) -> list[float]:
@@ -127,13 +138,20 @@ class Thread:
     def knots(self, a: float, b: float, turning: float | None = None) -> Array:
         """Knots of a spline over [a, b] that follows a helix which turns by so much (rad), by default b - a.
 
-        Such a spline is off its helix by R times the sixth power of its spans: they are the shorter, the wider the thread is.
+        Such a spline is off its helix by R times the sixth power of its spans: they are the shorter, the wider the
+        thread is.
         """
-        return _knots(a, b, SPAN * min(1.0, (SPAN_RADIUS / self.radius) ** (1 / 6)), abs(b - a) if turning is None else turning)
+        return _knots(
+            a, b, SPAN * min(1.0, (SPAN_RADIUS / self.radius) ** (1 / 6)), abs(b - a) if turning is None else turning
+        )
 
     def groove_volume(self) -> float:
-        """What the groove takes away of an outside thread's cylinder, or an inside thread's body, mm³, by quadrature."""
-        return sum(weight * self._around(u, depth) for segment in self.groove.segments for u, depth, weight in segment.nodes())
+        """What the groove takes away of an outside thread's cylinder, or an inside thread's body, mm³, by
+        quadrature.
+        """
+        return sum(
+            weight * self._around(u, depth) for segment in self.groove.segments for u, depth, weight in segment.nodes()
+        )
 
     def _around(self, u: float, depth: float) -> float:
         """The integral of |R² - r²|/2 over θ at a place across the groove."""
@@ -166,36 +184,68 @@ class Thread:
 
 
 def thread(
-    cylinder: tuple[float, float], side: Side, groove: Groove, pitch: float, start: Fading | None, end: Fading | None,
-    left: bool = False, starts: int = 1, slope: float = 0.0, phase: float = 0.0,
-) -> Thread:  # fmt: skip
-    """A thread of a groove on a cylinder of a (radius, height), or a cone of that ``slope``. With several ``starts`` there are so many grooves, a ``pitch`` apart.
-    It is turned by a ``phase`` (rad).
+    cylinder: tuple[float, float],
+    side: Side,
+    groove: Groove,
+    pitch: float,
+    start: Fading | None,
+    end: Fading | None,
+    left: bool = False,
+    starts: int = 1,
+    slope: float = 0.0,
+    phase: float = 0.0,
+) -> Thread:
+    """A thread of a groove on a cylinder of a (radius, height), or a cone of that ``slope``.
+
+    With several ``starts`` there are so many grooves, a ``pitch`` apart. It is turned by a ``phase`` (rad).
 
     Raises:
         Problem: the groove is as wide as the pitch or reaches the axis, or the thread is shorter than its run-out.
     """
     radius, height = cylinder
     if groove.width >= pitch:
-        raise Problem("thread-folds", "The groove is as wide as the pitch: its turns run into each other.", "Give more pitch, or less depth.", field="pitch")
+        raise Problem(
+            "thread-folds",
+            "The groove is as wide as the pitch: its turns run into each other.",
+            "Give more pitch, or less depth.",
+            field="pitch",
+        )
     if side == "outside" and groove.deepest[1] >= min(radius, radius + slope * height):
         raise Problem("too-deep", "The groove goes through the axis.", "Give less depth.", field="pitch")
-    made = Thread(radius, height, groove.repeated(starts, pitch), starts * pitch, side, start, end, -1 if left else 1, phase, slope=slope)
+    made = Thread(
+        radius,
+        height,
+        groove.repeated(starts, pitch),
+        starts * pitch,
+        side,
+        start,
+        end,
+        -1 if left else 1,
+        phase,
+        slope=slope,
+    )
     low = made.first if start is not None else 0.0
     high = made.final if end is not None else TURN * height / made.lead
     fading = sum(f.turns for f in (start, end) if f is not None)
     if high - low < TURN * max(fading, LEAST_TURNS):
         raise Problem(
-            "run-out-too-long", f"The thread has {(high - low) / TURN:.3g} turns, of which {fading:.3g} run out.", "Make it longer, or the run-out shorter.", field="length",
-        )  # fmt: skip
+            "run-out-too-long",
+            f"The thread has {(high - low) / TURN:.3g} turns, of which {fading:.3g} run out.",
+            "Make it longer, or the run-out shorter.",
+            field="length",
+        )
     return made
 
 
-def mating_phase(base: Plane, side: Side, groove: Groove, depth: float, pitch: float, starts: int, left: bool, turned: float = 0.0) -> float:
-    """The phase (rad) with which threads of one axis, pitch and hand, wherever they begin, go into each other: of a bar the middles of all grooves, of a hole the middles of what is
-    left between them, are on one helix, which hangs on the axis alone and is ``turned`` (rad) about it: the same way from whichever end a thread begins.
+def mating_phase(
+    base: Plane, side: Side, groove: Groove, depth: float, pitch: float, starts: int, left: bool, turned: float = 0.0
+) -> float:
+    """The phase (rad) with which threads of one axis, pitch and hand, wherever they begin, go into each other: of a bar
+    the middles of all grooves, of a hole the middles of what is left between them, are on one helix, which hangs on the
+    axis alone and is ``turned`` (rad) about it: the same way from whichever end a thread begins.
 
-    The axis is the normal of ``base``, from whose x the angles count; the middle of the ``groove`` is told at a ``depth`` (mm) below the face.
+    The axis is the normal of ``base``, from whose x the angles count; the middle of the ``groove`` is told at a
+    ``depth`` (mm) below the face.
     """
     axis = np.round(base.normal, AXIS_DIGITS)
     way = 1.0 if axis[np.flatnonzero(axis)[0]] > 0 else -1.0  # the same helix is told from either end of the axis
@@ -218,8 +268,12 @@ def _knots(a: float, b: float, span: float, turning: float) -> Array:
     return np.concatenate([np.full(DEGREE, a), inner, np.full(DEGREE, b)])
 
 
-def ruled_spline(thread: Thread, theta: tuple[float, float], u: tuple[float, float], depth: tuple[float, float]) -> tuple[Array, Array]:
-    """Control points (n, 2, 3) and knots of the patch between two lines of a thread, straight across, from one θ to another."""
+def ruled_spline(
+    thread: Thread, theta: tuple[float, float], u: tuple[float, float], depth: tuple[float, float]
+) -> tuple[Array, Array]:
+    """Control points (n, 2, 3) and knots of the patch between two lines of a thread, straight across, from one θ to
+    another.
+    """
     knots = thread.knots(*theta)
     at = greville(knots, DEGREE)
     both = np.stack([thread.point(at, np.array(u[k]), np.array(depth[k])) for k in (0, 1)], axis=1)

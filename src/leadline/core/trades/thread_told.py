@@ -13,8 +13,16 @@ from leadline.core.trades.thread_unified import unified_limits
 from leadline.core.units import LengthUnit, format_length
 
 SOURCES = {
-    "metric": "ISO 68-1, ISO 965-1", "unified": "ASME B1.1", "trapezoidal": "ISO 2904", "pipe": "ISO 228-1", "taper": "ISO 7-1", "buttress": "DIN 513-1", "square": "", "knuckle": "DIN 405-1", "own": "",
-}  # fmt: skip
+    "metric": "ISO 68-1, ISO 965-1",
+    "unified": "ASME B1.1",
+    "trapezoidal": "ISO 2904",
+    "pipe": "ISO 228-1",
+    "taper": "ISO 7-1",
+    "buttress": "DIN 513-1",
+    "square": "",
+    "knuckle": "DIN 405-1",
+    "own": "",
+}
 
 
 ROUNDED = 5e-4  # mm, to which limits are told
@@ -22,7 +30,8 @@ ROUNDED = 5e-4  # mm, to which limits are told
 
 @dataclass(frozen=True)
 class ThreadTold:
-    """A thread: its ``form`` ("own" of a groove that is typed in), nominal ``major`` and ``pitch`` (mm), turns, threaded ``length`` and what it ``took`` (mm³).
+    """A thread: its ``form`` ("own" of a groove that is typed in), nominal ``major`` and ``pitch`` (mm), turns,
+    threaded ``length`` and what it ``took`` (mm³).
 
     ``sizes`` and ``limits`` are None where there are none; ``strengths`` of bolt and nut are in MPa.
     """
@@ -48,7 +57,9 @@ class ThreadTold:
 
     @property
     def clearance(self) -> tuple[float, float] | None:
-        """The least and the greatest by which the pitch diameter of nut and bolt differ, mm, this thread and its mate anywhere in their limits; None without limits."""
+        """The least and the greatest by which the pitch diameter of nut and bolt differ, mm, this thread and its mate
+        anywhere in their limits; None without limits.
+        """
         if self.limits is None or self.mate_limits is None:
             return None
         own, other = self.limits.pitch_diameter, self.mate_limits.pitch_diameter
@@ -75,9 +86,23 @@ class ThreadTold:
         named = self._named
         if named is not None:
             own = f"{named}{' LH' if self.left else ''}"
-            return own if not self.tolerance else f"{own}-{self.tolerance}" if self.form == "unified" else f"{own} - {self.tolerance}"
+            return (
+                own
+                if not self.tolerance
+                else f"{own}-{self.tolerance}"
+                if self.form == "unified"
+                else f"{own} - {self.tolerance}"
+            )
         size = format_length(self.major, unit).removesuffix(" mm")
-        first = {"metric": f"M{size}", "trapezoidal": f"Tr{size}", "buttress": f"S{size}", "pipe": f"G {size}", "taper": f"R {size}" if self.side == "outside" else f"Rc {size}", "unified": f"UN {size}", "knuckle": f"Rd {size}"}.get(self.form, f"Ø{size}")
+        first = {
+            "metric": f"M{size}",
+            "trapezoidal": f"Tr{size}",
+            "buttress": f"S{size}",
+            "pipe": f"G {size}",
+            "taper": f"R {size}" if self.side == "outside" else f"Rc {size}",
+            "unified": f"UN {size}",
+            "knuckle": f"Rd {size}",
+        }.get(self.form, f"Ø{size}")
         pitch = format_length(self.lead, unit).removesuffix(" mm")
         many = f" P{format_length(self.pitch, unit).removesuffix(' mm')}" if self.starts > 1 else ""
         return f"{first} × {pitch}{many}{' LH' if self.left else ''}{f' - {self.tolerance}' if self.tolerance else ''}"
@@ -120,13 +145,21 @@ class ThreadTold:
 
     @property
     def tap_drill(self) -> float | None:
-        return numbers.tap_drill(self.sizes, self.pitch) if self.sizes is not None and self.side == "inside" and self.form in ("metric", "unified") else None
+        return (
+            numbers.tap_drill(self.sizes, self.pitch)
+            if self.sizes is not None and self.side == "inside" and self.form in ("metric", "unified")
+            else None
+        )
 
     @property
     def stress_area(self) -> float | None:
         if self.sizes is None or self.form not in ("metric", "unified"):
             return None
-        return numbers.stress_area(self.sizes) if self.form == "metric" else numbers.unified_stress_area(self.major, self.pitch)
+        return (
+            numbers.stress_area(self.sizes)
+            if self.form == "metric"
+            else numbers.unified_stress_area(self.major, self.pitch)
+        )
 
     @property
     def engagement(self) -> float | None:
@@ -145,13 +178,28 @@ def limits_of(form: str, side: Side, major: float, pitch: float, tolerance: str)
     if not tolerance:
         return None
     if form not in ("metric", "unified"):
-        raise Problem("no-tolerances", "There are no limits of size for this form here.", "Leave the class away.", field="tolerance")
+        raise Problem(
+            "no-tolerances",
+            "There are no limits of size for this form here.",
+            "Leave the class away.",
+            field="tolerance",
+        )
     if form == "unified":
         if tolerance[-1:] != ("B" if side == "inside" else "A"):
-            raise Problem("bad-class", f"“{tolerance}” is no class of {'nuts' if side == 'inside' else 'bolts'} of a unified thread.", f"Give one such as {'2B' if side == 'inside' else '2A'}.", field="tolerance")
+            raise Problem(
+                "bad-class",
+                f"“{tolerance}” is no class of {'nuts' if side == 'inside' else 'bolts'} of a unified thread.",
+                f"Give one such as {'2B' if side == 'inside' else '2A'}.",
+                field="tolerance",
+            )
         return unified_limits(major, pitch, tolerance)
     if tolerance[-1:].isupper() != (side == "inside"):
-        raise Problem("bad-class", f"“{tolerance}” is a class of {'bolts' if side == 'inside' else 'nuts'}.", "Give a capital letter for a nut, a small one for a bolt.", field="tolerance")
+        raise Problem(
+            "bad-class",
+            f"“{tolerance}” is a class of {'bolts' if side == 'inside' else 'nuts'}.",
+            "Give a capital letter for a nut, a small one for a bolt.",
+            field="tolerance",
+        )
     return limits(major, pitch, tolerance)
 
 
@@ -163,21 +211,42 @@ def off_class(told: ThreadTold) -> Message | None:
     if wanted.least - ROUNDED <= found <= wanted.most + ROUNDED:
         return None
     return Message(
-        "warning", "off-class", f"The {'bar' if told.side == 'outside' else 'hole'} is Ø{mm(found, 5)}; {told.tolerance} asks for Ø{mm(wanted.least, 5)} to Ø{mm(wanted.most, 5)}.",
-        f"Make it Ø{mm(wanted.mean, 5)}, the middle of these.", {"field": "tolerance"},
-    )  # fmt: skip
+        "warning",
+        "off-class",
+        (
+            f"The {'bar' if told.side == 'outside' else 'hole'} is Ø{mm(found, 5)}; {told.tolerance} asks for "
+            f"Ø{mm(wanted.least, 5)} to Ø{mm(wanted.most, 5)}."
+        ),
+        f"Make it Ø{mm(wanted.mean, 5)}, the middle of these.",
+        {"field": "tolerance"},
+    )
 
 
 def mate_of(form: str, side: Side, tolerance: str, mate: str) -> str:
-    """The class of the thread that goes with one of a class: what is said, else the usual one; none where that has none."""
+    """The class of the thread that goes with one of a class: what is said, else the usual one; none where that has
+    none.
+    """
     bolt, nut = (f"{tolerance[:1]}A", f"{tolerance[:1]}B") if form == "unified" else ("6g", "6H")
     usual = nut if side == "outside" else bolt
     return (mate or usual) if tolerance else ""
 
 
 def play_of(form: Form, side: Side, major: float, pitch: float, found: ThreadLimits | None) -> float:
-    """By how much (mm of radius) a bolt is thinner, or a nut wider, at the middle of its pitch diameter's limits than at the basic size. Raises Problem without limits."""
+    """By how much (mm of radius) a bolt is thinner, or a nut wider, at the middle of its pitch diameter's limits than
+    at the basic size.
+
+    Raises Problem without limits.
+    """
     if found is None:
-        raise Problem("no-class", f"The middle of the limits of {mm(major)} is asked for, but no class.", "Give a class such as 6g or 6H.", field="tolerance")
+        raise Problem(
+            "no-class",
+            f"The middle of the limits of {mm(major)} is asked for, but no class.",
+            "Give a class such as 6g or 6H.",
+            field="tolerance",
+        )
     basic = sizes(form, major, pitch).pitch_diameter
-    return abs(found.pitch_diameter.mean - basic) / 2 * (1 if (found.pitch_diameter.mean < basic) == (side == "outside") else -1)
+    return (
+        abs(found.pitch_diameter.mean - basic)
+        / 2
+        * (1 if (found.pitch_diameter.mean < basic) == (side == "outside") else -1)
+    )

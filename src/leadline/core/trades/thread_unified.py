@@ -19,19 +19,28 @@ COARSE_PITCH = 0.25  # in, from which on it has a third one
 
 
 def unified_limits(major: float, pitch: float, tolerance_class: str) -> ThreadLimits:
-    """The limits (mm) of a thread of a ``major`` diameter and a ``pitch`` (mm) of a class such as ``2A`` or ``2B``, engaged over its diameter (ASME B1.1, sections 5.8 and 8.3).
+    """The limits (mm) of a thread of a ``major`` diameter and a ``pitch`` (mm) of a class such as ``2A`` or ``2B``,
+    engaged over its diameter (ASME B1.1, sections 5.8 and 8.3).
 
     Raises:
         Problem: the class is none of the standard.
     """
     if _CLASS.fullmatch(tolerance_class) is None:
-        raise Problem("bad-class", f"“{tolerance_class}” is no class of unified threads.", "Give one such as 2A or 2B.", field="tolerance")
+        raise Problem(
+            "bad-class",
+            f"“{tolerance_class}” is no class of unified threads.",
+            "Give one such as 2A or 2B.",
+            field="tolerance",
+        )
     d, p = major / INCH, pitch / INCH
     grade, nut = tolerance_class[0], tolerance_class[1] == "B"
     basic = sizes("unified", d, p)
     own = 0.0015 * d ** (1 / 3) + 0.0015 * d**0.5 + 0.015 * p ** (2 / 3)
     if nut:
-        return ThreadLimits(_in_mm(basic.pitch_diameter + NUT[grade] * own, basic.pitch_diameter), _in_mm(basic.minor_nut + _minor(d, p, grade), basic.minor_nut))
+        return ThreadLimits(
+            _in_mm(basic.pitch_diameter + NUT[grade] * own, basic.pitch_diameter),
+            _in_mm(basic.minor_nut + _minor(d, p, grade), basic.minor_nut),
+        )
     under = 0.0 if grade == "3" else ALLOWANCE * own
     crest = (0.09 if grade == "1" else 0.06) * p ** (2 / 3)
     pitch_most, crest_most = basic.pitch_diameter - under, basic.major - under

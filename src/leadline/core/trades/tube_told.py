@@ -13,10 +13,13 @@ from leadline.core.trades.tube_bending import Cutting, Machine, Springback, Wall
 
 @dataclass(frozen=True)
 class TubeTold:
-    """A round tube (``wall`` is its radius where it is a bar) with the ``bends`` that are left (stations counted from the end it is told from), what the
-    machine is told, its ``walls`` in each bend, how long it is cut and how many are cut from which bars. ``length`` is that of its path; ``trims`` are cut off after
-    bending, before its told start and after its end; ``oval`` is the most that a bend may be, of one,
-    ``long_turns`` are the bends, from 1, that the machine turns to the longer way round; ``played`` is how the program goes on a machine, if one is chosen.
+    """A round tube (``wall`` is its radius where it is a bar) with the ``bends`` that are left (stations counted from
+    the end it is told from), what the machine is told, its ``walls`` in each bend, how long it is cut and how many are
+    cut from which bars.
+
+    ``length`` is that of its path; ``trims`` are cut off after bending, before its told start and after its end;
+    ``oval`` is the most that a bend may be, of one, ``long_turns`` are the bends, from 1, that the machine turns to the
+    longer way round; ``played`` is how the program goes on a machine, if one is chosen.
     """
 
     outside: float
@@ -45,7 +48,9 @@ class TubeTold:
 
     @cached_property
     def held(self) -> Bends:
-        """The bends as they are made, what is trimmed off later still on: the grip holds the one end of it, the clamp the other."""
+        """The bends as they are made, what is trimmed off later still on: the grip holds the one end of it, the clamp
+        the other.
+        """
         rows = tuple(replace(r, feed=r.feed + self.trims[0]) if i == 0 else r for i, r in enumerate(self.bends.rows))
         return Bends(rows, self.bends.last + self.trims[1] + (0.0 if rows else self.trims[0]))
 

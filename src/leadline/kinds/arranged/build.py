@@ -29,7 +29,9 @@ HERE = Placements(np.eye(3)[None], np.zeros((1, 3)))
 
 
 def build(context: Context, step: ArrangedStep, report: Report) -> Product:
-    """Raises Problem when there is no such body, the copies cannot be placed, or putting them together with others fails."""
+    """Raises Problem when there is no such body, the copies cannot be placed, or putting them together with others
+    fails.
+    """
     plane = context.plane(step.plane)
     places = None if isinstance(step.how, Mirrored) else _places(context, step.how, plane)
     stays = step.stays
@@ -48,8 +50,12 @@ def build(context: Context, step: ArrangedStep, report: Report) -> Product:
     if step.result == "separate":
         report.messages += _touching(made, own if stays else [])
         return BodyProduct(None, [*rest, *made], False)
-    first = own if stays and step.result == "cut" else []  # the source is the first of what cuts, and is not cut by the others
-    kept, result = combined(context, singles([*first, *made], "how"), step.result, report, step, [k for k in rest if k not in first])
+    first = (
+        own if stays and step.result == "cut" else []
+    )  # the source is the first of what cuts, and is not cut by the others
+    kept, result = combined(
+        context, singles([*first, *made], "how"), step.result, report, step, [k for k in rest if k not in first]
+    )
     if result is not None:
         report.data["result"] = result
     return BodyProduct(None, [*first, *kept], False)
@@ -58,20 +64,30 @@ def build(context: Context, step: ArrangedStep, report: Report) -> Product:
 def _places(context: Context, how: MovedOnce | InRows | Round, plane: Plane) -> Placements:
     """Where the copies stand, without the place of the source itself where that stays."""
     if isinstance(how, MovedOnce):
-        shift = [context.value(v, "length", name) for v, name in ((how.x, "Along x"), (how.y, "Along y"), (how.out, "Out of the plane"))]
+        shift = [
+            context.value(v, "length", name)
+            for v, name in ((how.x, "Along x"), (how.y, "Along y"), (how.out, "Out of the plane"))
+        ]
         return moved_once(plane, np.array(shift), context.value(how.turn, "angle", "Turn"))
     if isinstance(how, InRows):
         counts = _count(context, how.count, "Count"), _count(context, how.count_y, "Count of rows")
-        spacings = context.value(how.spacing, "length", "Spacing"), context.value(how.spacing_y, "length", "Spacing of rows")
+        spacings = (
+            context.value(how.spacing, "length", "Spacing"),
+            context.value(how.spacing_y, "length", "Spacing of rows"),
+        )
         if any(n > 1 and abs(s) < 1e-6 for n, s in zip(counts, spacings, strict=True)):
-            raise Problem("bad-size", "Without a spacing the copies stand in one place.", "Give a spacing.", field="how")
+            raise Problem(
+                "bad-size", "Without a spacing the copies stand in one place.", "Give a spacing.", field="how"
+            )
         _few(counts[0] * counts[1])
         placed = in_rows(plane, counts, spacings)
     else:
         count = _count(context, how.count, "Count")
         angle, rise = context.value(how.angle, "angle", "Angle"), context.value(how.rise, "length", "Rise")
         if count > 1 and abs(angle) < 1e-9 and abs(rise) < 1e-6:
-            raise Problem("bad-size", "Without an angle the copies stand in one place.", "Give an angle or a rise.", field="how")
+            raise Problem(
+                "bad-size", "Without an angle the copies stand in one place.", "Give an angle or a rise.", field="how"
+            )
         _few(count)
         placed = round_normal(plane, count, angle, rise)
     if len(placed) < 2:
@@ -107,7 +123,10 @@ def _copy(kept: KeptBody, plane: Plane, places: Placements | None, step: Arrange
 
 def _owned(body: Body, source: KeptBody, step: ArrangedStep) -> Body:
     """A body of its own, its faces named as those of the source but for the step that they belong to."""
-    names = [f"{step.id}/{name.partition('/')[2]}" if name.startswith(f"{source.step}/") else name for name in body.face_names]
+    names = [
+        f"{step.id}/{name.partition('/')[2]}" if name.startswith(f"{source.step}/") else name
+        for name in body.face_names
+    ]
     return replace(body, name=step.name, face_names=names)
 
 
@@ -119,7 +138,17 @@ def _touching(made: list[KeptBody], stay: list[KeptBody]) -> list[Message]:
         places = copy.places
         if stay:
             first = stay[i].places or HERE
-            places = Placements(np.concatenate([first.turns, places.turns]), np.concatenate([first.shifts, places.shifts]))
+            places = Placements(
+                np.concatenate([first.turns, places.turns]), np.concatenate([first.shifts, places.shifts])
+            )
         if (clearances(Shape.of([copy.shown()]), places).distance == 0).any():
-            return [Message("warning", "copies-touch", "Copies touch or run into each other.", "Give them more room, or add them together.", {"field": "how"})]
+            return [
+                Message(
+                    "warning",
+                    "copies-touch",
+                    "Copies touch or run into each other.",
+                    "Give them more room, or add them together.",
+                    {"field": "how"},
+                )
+            ]
     return []

@@ -40,7 +40,9 @@ class InRows(Model):
 
 
 class Round(Model):
-    """So many round the plane's normal through its origin, the source itself the first, each ``rise`` further along it."""
+    """So many round the plane's normal through its origin, the source itself the first, each ``rise`` further
+    along it.
+    """
 
     by: Literal["round"] = "round"
     count: Plain = 2.0
@@ -54,7 +56,8 @@ How = Annotated[Mirrored | MovedOnce | InRows | Round, Field(discriminator="by")
 class ArrangedStep(BaseStep):
     """The bodies of an earlier step mirrored, moved, or copied in rows or round an axis, as a plane places them.
 
-    Where the source stays it is the first of them: copied again, or put together with other bodies, all are. With ``cut`` the source cuts too, and stays.
+    Where the source stays it is the first of them: copied again, or put together with other bodies, all are. With
+    ``cut`` the source cuts too, and stays.
     """
 
     kind: Literal["arranged"] = "arranged"

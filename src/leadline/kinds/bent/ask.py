@@ -1,4 +1,6 @@
-"""What the bending of a tube answers to: how a machine plays its program, which order is freer, and what a bent sample measures."""
+"""What the bending of a tube answers to: how a machine plays its program, which order is freer, and what a bent sample
+measures.
+"""
 
 from __future__ import annotations
 
@@ -37,7 +39,9 @@ Vec3 = list[float]
 
 
 class BoxShown(TypedDict):
-    """A part of the machine and what it moves with: "carriage", "arm", "clamp" (the arm, lowered while the tube moves), "pressure" or nothing."""
+    """A part of the machine and what it moves with: "carriage", "arm", "clamp" (the arm, lowered while the tube moves),
+    "pressure" or nothing.
+    """
 
     name: str
     low: Vec3
@@ -46,7 +50,9 @@ class BoxShown(TypedDict):
 
 
 class HitShown(TypedDict):
-    """Where tube and machine meet, in words, with which part of it, at which moment, where along the path and in the machine's axes."""
+    """Where tube and machine meet, in words, with which part of it, at which moment, where along the path and in the
+    machine's axes.
+    """
 
     text: str
     part: str
@@ -57,7 +63,9 @@ class HitShown(TypedDict):
 
 
 class RunShown(TypedDict):
-    """A program that was played; lengths in mm, angles in radians, times in seconds. ``fronts`` are polylines, the columns of ``moments`` are of equal length.
+    """A program that was played; lengths in mm, angles in radians, times in seconds.
+
+    ``fronts`` are polylines, the columns of ``moments`` are of equal length.
 
     The first ``moments`` of a phase are where ``phase`` changes, which counts up ``phases``.
     """
@@ -85,7 +93,9 @@ class RunShown(TypedDict):
 
 
 class OrderShown(TypedDict):
-    """A way to bend the tube: from which end, which bends turn to the longer way round, what is met and how long it takes (s)."""
+    """A way to bend the tube: from which end, which bends turn to the longer way round, what is met and how long it
+    takes (s).
+    """
 
     flipped: bool
     long_turns: list[int]
@@ -102,7 +112,9 @@ class RowMeasured(TypedDict):
 
 
 class MeasuredShown(TypedDict):
-    """A sample that was bent and measured: rows, corners and ends (mm) off, and the corrections for the next one (mm, degrees)."""
+    """A sample that was bent and measured: rows, corners and ends (mm) off, and the corrections for the next one
+    (mm, degrees).
+    """
 
     rows: list[RowMeasured]
     last: float
@@ -150,15 +162,20 @@ def freer(part: Part, step_id: str, memory: Memory) -> list[OrderShown]:
     fits(told, machine)
     ways = orders(told, tube_of(context, step, not step.flipped), machine)
     return [
-        {"flipped": step.flipped != other, "long_turns": long, "seconds": done.seconds,
-         "hits": [f"{named(h)} {doing(h)}" for h in done.hits] + ["short of grip"] * (done.short_of_grip > 0)}
+        {
+            "flipped": step.flipped != other,
+            "long_turns": long,
+            "seconds": done.seconds,
+            "hits": [f"{named(h)} {doing(h)}" for h in done.hits] + ["short of grip"] * (done.short_of_grip > 0),
+        }
         for other, long, done in ways
-    ]  # fmt: skip
+    ]
 
 
 @in_words
 def measured(part: Part, step_id: str, memory: Memory) -> MeasuredShown:
-    """Bend a sample by the program as it stands, which springs back otherwise than is told, measure it, and correct the program.
+    """Bend a sample by the program as it stands, which springs back otherwise than is told, measure it, and correct the
+    program.
 
     Raises:
         Problem: the tube has no bends, or cannot be told.
@@ -167,21 +184,35 @@ def measured(part: Part, step_id: str, memory: Memory) -> MeasuredShown:
     told = tube_of(context, step)
     if not told.bends.rows:
         raise Problem("no-bends", "The tube has no bends.", "Give its path a corner.", field="tube")
-    sample = Sample(Springback(told.give.fixed + FROM_TOLD.fixed, told.give.share + FROM_TOLD.share, told.give.growth), TURNED, SLIP, NOISE)
+    sample = Sample(
+        Springback(told.give.fixed + FROM_TOLD.fixed, told.give.share + FROM_TOLD.share, told.give.growth),
+        TURNED,
+        SLIP,
+        NOISE,
+    )
     so_far = [*corrections_of(context, step), *[Correction()] * len(told.bends.rows)][: len(told.bends.rows)]
-    random = np.random.default_rng(zlib.crc32(repr((step.id, so_far)).encode()))  # another sample each time that the program is another
+    random = np.random.default_rng(
+        zlib.crc32(repr((step.id, so_far)).encode())
+    )  # another sample each time that the program is another
     tube = bent_of(told.made, sample)
     found = compared(told.bends, bends_through(probed(tube, sample.noise, random), [r.radius for r in told.bends.rows]))
     return {
-        "rows": [_row(c) for c in found.off], "last": found.last, "away": found.away.tolist(), "worst": float(found.away.max()),
-        "tolerance": context.value(step.tolerance, "length", "Tolerance"), "corrections": [_row(c) for c in corrected(so_far, found)],
-    }  # fmt: skip
+        "rows": [_row(c) for c in found.off],
+        "last": found.last,
+        "away": found.away.tolist(),
+        "worst": float(found.away.max()),
+        "tolerance": context.value(step.tolerance, "length", "Tolerance"),
+        "corrections": [_row(c) for c in corrected(so_far, found)],
+    }
 
 
 @in_words
 def edited(part: Part, step_id: str, memory: Memory, given: dict[str, Any]) -> CornersShown:
-    """The corners of the tube's path with one number of a row changed: ``row`` (from 0), ``size`` ("feed", "turn", "angle" or "radius"; of the straight
-    after the last bend "feed" of the row after it) and ``value``, a number or an expression. Its beginning stays where it is.
+    """The corners of the tube's path with one number of a row changed: ``row`` (from 0), ``size`` ("feed", "turn",
+    "angle" or "radius"; of the straight after the last bend "feed" of the row after it) and ``value``, a number or an
+    expression.
+
+    Its beginning stays where it is.
 
     Raises:
         Problem: there is no such row or size, the value is none, or the rows cannot be bent.
@@ -189,7 +220,9 @@ def edited(part: Part, step_id: str, memory: Memory, given: dict[str, Any]) -> C
     asked = RowEdit.model_validate(given)
     context, step = _asked(part, step_id, memory)
     told = tube_of(context, step)
-    value = context.value(asked.value, "angle" if asked.size in ("turn", "angle") else "length", asked.size.capitalize())
+    value = context.value(
+        asked.value, "angle" if asked.size in ("turn", "angle") else "length", asked.size.capitalize()
+    )
     bends = tube_bending.changed(told.bends, asked.row, asked.size, value)
     if told.flipped:
         bends = tube_bending.reversed_bends(bends)
@@ -254,18 +287,51 @@ def _run_shown(told: TubeTold, machine: Bender, done: Run) -> RunShown:
 
     beside = {"clamp": -half, "pressure": -half}
     boxes: list[BoxShown] = [
-        {"name": name, "low": [box.low[0], box.low[1] + beside.get(name, 0.0), box.low[2]], "high": [box.high[0], box.high[1] + beside.get(name, 0.0), box.high[2]],
-         "moves": name if name in ("carriage", "arm", "clamp", "pressure") else ""}
-        for name, box in (("bed", machine.bed), ("column", machine.column), ("carriage", machine.carriage), ("clamp", machine.clamp), ("pressure", machine.pressure), ("arm", machine.arm))
-    ]  # fmt: skip
+        {
+            "name": name,
+            "low": [box.low[0], box.low[1] + beside.get(name, 0.0), box.low[2]],
+            "high": [box.high[0], box.high[1] + beside.get(name, 0.0), box.high[2]],
+            "moves": name if name in ("carriage", "arm", "clamp", "pressure") else "",
+        }
+        for name, box in (
+            ("bed", machine.bed),
+            ("column", machine.column),
+            ("carriage", machine.carriage),
+            ("clamp", machine.clamp),
+            ("pressure", machine.pressure),
+            ("arm", machine.arm),
+        )
+    ]
     tools = np.array([r.radius for r in told.made.rows])
     return {
-        "machine": machine.name, "outside": told.outside, "floor": machine.floor, "drop": machine.drop, "opening": machine.opening, "die_height": machine.die_height,
-        "boxes": boxes, "phases": list(PHASES), "fronts": [f.round(3).tolist() for f in done.fronts], "rows": m.row.astype(int).tolist(), "phase": m.phase.astype(int).tolist(),
-        "shift": column(m.shift), "turn": column(m.turn), "bend": column(m.bend), "radius": column(m.radius), "tool": column(tools[m.row.astype(int)]),
-        "carriage": column(m.carriage), "arm": column(m.arm), "seconds": column(m.seconds),
+        "machine": machine.name,
+        "outside": told.outside,
+        "floor": machine.floor,
+        "drop": machine.drop,
+        "opening": machine.opening,
+        "die_height": machine.die_height,
+        "boxes": boxes,
+        "phases": list(PHASES),
+        "fronts": [f.round(3).tolist() for f in done.fronts],
+        "rows": m.row.astype(int).tolist(),
+        "phase": m.phase.astype(int).tolist(),
+        "shift": column(m.shift),
+        "turn": column(m.turn),
+        "bend": column(m.bend),
+        "radius": column(m.radius),
+        "tool": column(tools[m.row.astype(int)]),
+        "carriage": column(m.carriage),
+        "arm": column(m.arm),
+        "seconds": column(m.seconds),
         "hits": [
-            {"text": f"The tube runs into {named(h)} {doing(h)}.", "part": h.part, "moment": h.moment, "station": place_of(told, h), "row": h.row, "point": list(h.point)}
+            {
+                "text": f"The tube runs into {named(h)} {doing(h)}.",
+                "part": h.part,
+                "moment": h.moment,
+                "station": place_of(told, h),
+                "row": h.row,
+                "point": list(h.point),
+            }
             for h in done.hits
         ],
-    }  # fmt: skip
+    }

@@ -37,15 +37,18 @@ class ToolingRow(Model):
 
 
 class BentStep(BaseStep):
-    """How the round tube of an earlier sweep is bent: the machine's program with springback, what is checked, and how tubes are cut from stock; it makes nothing.
+    """How the round tube of an earlier sweep is bent: the machine's program with springback, what is checked, and how
+    tubes are cut from stock; it makes nothing.
 
-    It is told from the path's start, ``flipped`` from its end. Springback is ``fixed`` and a ``share`` of the angle (of one), or what two ``tests`` say; the
-    radius grows by ``growth`` (of one). ``stretch`` is by how much of their length (of one) bends stretch; ``trim_start`` and ``trim_end`` are cut off after.
-    ``clamp`` and ``grip`` are the straights that the machine needs, twice the diameter where they are not given; ``longest_feed`` and ``stock`` any length.
-    ``count`` tubes are cut, each cut losing a ``kerf``. ``oval`` is how oval (of one) a bend of twice the diameter may become.
-    The ``machine`` is one that the program is played on, or an ``own_machine`` from a file; ``long_turns`` the bends, from 1, that it turns to the longer way round; ``corrections`` are added to
-    the rows, and a measured tube may be off by the ``tolerance`` at its corners and ends.
-    ``tooling`` is what the tool has to have, in order; the usual where none is given.
+    It is told from the path's start, ``flipped`` from its end. Springback is ``fixed`` and a ``share`` of the angle (of
+    one), or what two ``tests`` say; the radius grows by ``growth`` (of one). ``stretch`` is by how much of their length
+    (of one) bends stretch; ``trim_start`` and ``trim_end`` are cut off after. ``clamp`` and ``grip`` are the straights
+    that the machine needs, twice the diameter where they are not given; ``longest_feed`` and ``stock`` any length.
+    ``count`` tubes are cut, each cut losing a ``kerf``. ``oval`` is how oval (of one) a bend of twice the diameter may
+    become. The ``machine`` is one that the program is played on, or an ``own_machine`` from a file; ``long_turns`` the
+    bends, from 1, that it turns to the longer way round; ``corrections`` are added to the rows, and a measured tube may
+    be off by the ``tolerance`` at its corners and ends. ``tooling`` is what the tool has to have, in order; the usual
+    where none is given.
     """
 
     kind: Literal["bent"] = "bent"

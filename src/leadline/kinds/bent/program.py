@@ -12,9 +12,12 @@ from leadline.core.trades.tube_told import TubeTold
 
 WORDS = {"tube": "itself"}
 DOING = {
-    "feed": "while it is fed to bend {}", "turn": "while it is turned for bend {}", "bend": "while bend {} is made",
-    "release": "while bend {} springs back", "back": "while the arm goes back after bend {}",
-}  # fmt: skip
+    "feed": "while it is fed to bend {}",
+    "turn": "while it is turned for bend {}",
+    "bend": "while bend {} is made",
+    "release": "while bend {} springs back",
+    "back": "while the arm goes back after bend {}",
+}
 MOST_HITS = 4  # that are told of one tube
 
 
@@ -33,13 +36,40 @@ def refused(told: TubeTold, machine: Bender) -> list[Message]:
     """Why a machine does not take a tube at all."""
     found = []
     if told.outside > machine.largest_outside:
-        found.append(Message("warning", "too-wide-for-machine", f"The tube is {mm(told.outside)} wide; {machine.name} takes {mm(machine.largest_outside)}.", "Take a larger machine.", {"field": "machine"}))
+        found.append(
+            Message(
+                "warning",
+                "too-wide-for-machine",
+                f"The tube is {mm(told.outside)} wide; {machine.name} takes {mm(machine.largest_outside)}.",
+                "Take a larger machine.",
+                {"field": "machine"},
+            )
+        )
     over = too_long(program_of(told), machine)
     if over > 0:
-        found.append(Message("warning", "too-long-for-machine", f"The tube is {mm(over)} longer than {machine.name} can take.", "Take a longer machine.", {"field": "machine"}))
+        found.append(
+            Message(
+                "warning",
+                "too-long-for-machine",
+                f"The tube is {mm(over)} longer than {machine.name} can take.",
+                "Take a longer machine.",
+                {"field": "machine"},
+            )
+        )
     for i, row in enumerate(told.made.rows):
         if row.angle > machine.sweep:
-            found.append(Message("warning", "beyond-sweep", f"Bend {i + 1} has to be made by {degrees(row.angle)}; the arm goes round by {degrees(machine.sweep)}.", "Divide the bend.", {"field": "machine", "station": told.station(row.start)}))
+            found.append(
+                Message(
+                    "warning",
+                    "beyond-sweep",
+                    (
+                        f"Bend {i + 1} has to be made by {degrees(row.angle)}; the arm goes round by "
+                        f"{degrees(machine.sweep)}."
+                    ),
+                    "Divide the bend.",
+                    {"field": "machine", "station": told.station(row.start)},
+                )
+            )
     return found
 
 
@@ -59,12 +89,28 @@ def met(told: TubeTold, machine: Bender) -> list[Message]:
     if played is None:
         return found
     if played.short_of_grip > 0:
-        found.append(Message("warning", "short-of-grip", f"At the last bend the grip would have to come {mm(played.short_of_grip)} nearer than {machine.name} can.", "Bend from the other end, or leave more to be trimmed.", {"field": "machine"}))
+        found.append(
+            Message(
+                "warning",
+                "short-of-grip",
+                (
+                    f"At the last bend the grip would have to come {mm(played.short_of_grip)} nearer than "
+                    f"{machine.name} can."
+                ),
+                "Bend from the other end, or leave more to be trimmed.",
+                {"field": "machine"},
+            )
+        )
     found += [
-        Message("warning", "tube-hits", f"The tube runs into {named(hit)} {doing(hit)}, by {mm(hit.deep)}.", "Look for another order, or take a machine with more room.",
-                {"field": "machine", "station": place_of(told, hit)})
+        Message(
+            "warning",
+            "tube-hits",
+            f"The tube runs into {named(hit)} {doing(hit)}, by {mm(hit.deep)}.",
+            "Look for another order, or take a machine with more room.",
+            {"field": "machine", "station": place_of(told, hit)},
+        )
         for hit in played.hits[:MOST_HITS]
-    ]  # fmt: skip
+    ]
     return found
 
 
@@ -82,10 +128,16 @@ def place_of(told: TubeTold, hit: Hit) -> float:
 
 
 def orders(told: TubeTold, other_end: TubeTold, machine: Bender) -> list[tuple[bool, list[int], Run]]:
-    """From this end and from the other, each with the turns that are the freest: whether it is the other end, the long turns, and how it goes."""
+    """From this end and from the other, each with the turns that are the freest: whether it is the other end, the long
+    turns, and how it goes.
+    """
     found = []
     for other, tube in ((False, told), (True, other_end)):
         best = freest_turns(program_of(replace(tube, long_turns=())), machine)
-        long = [i + 1 for i, (turn, row) in enumerate(zip(best.turns, replace(tube, long_turns=()).turns, strict=True)) if not math.isclose(turn, row)]
+        long = [
+            i + 1
+            for i, (turn, row) in enumerate(zip(best.turns, replace(tube, long_turns=()).turns, strict=True))
+            if not math.isclose(turn, row)
+        ]
         found.append((other, long, run(best, machine)))
     return sorted(found, key=lambda f: (sum(h.deep for h in f[2].hits) + f[2].short_of_grip, f[2].seconds))

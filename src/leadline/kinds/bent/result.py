@@ -8,7 +8,9 @@ from leadline.recipe.shown import Shown
 
 
 class BendShown(TypedDict):
-    """One bend: ``feed`` in mm, ``turn`` and ``angle`` (what is left) in degrees; ``fed``, ``turned`` and ``made`` as the machine is told; and where it is along the path."""
+    """One bend: ``feed`` in mm, ``turn`` and ``angle`` (what is left) in degrees; ``fed``, ``turned`` and ``made`` as
+    the machine is told; and where it is along the path.
+    """
 
     feed: float
     turn: float
@@ -27,8 +29,9 @@ class ToolingShown(TypedDict):
 
 
 class BentShown(TypedDict):
-    """The program, the straight after it, how long to cut the tube, and of all tubes the lengths cut from each bar; the names of the ``machines`` that there are, by their files; and
-    the usual ``tooling_rows``."""
+    """The program, the straight after it, how long to cut the tube, and of all tubes the lengths cut from each bar; the
+    names of the ``machines`` that there are, by their files; and the usual ``tooling_rows``.
+    """
 
     rows: list[BendShown]
     last: float

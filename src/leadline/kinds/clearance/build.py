@@ -32,21 +32,45 @@ def build(context: Context, step: ClearanceStep, report: Report) -> MeasureProdu
     if context.quick:
         return MeasureProduct()
     unit = context.scope.unit
-    skip = (context.value(step.skip_start, "length", "Not measured at the start"), context.value(step.skip_end, "length", "Not measured at the end"))
+    skip = (
+        context.value(step.skip_start, "length", "Not measured at the start"),
+        context.value(step.skip_end, "length", "Not measured at the end"),
+    )
     if min(skip) < 0 or sum(skip) >= motion.length:
-        raise Problem("bad-size", f"Of the {mm(motion.length)} of the path nothing is left to measure.", "Leave less out at its ends.", field="skip_start")
+        raise Problem(
+            "bad-size",
+            f"Of the {mm(motion.length)} of the path nothing is left to measure.",
+            "Leave less out at its ends.",
+            field="skip_start",
+        )
     bodies = _obstacles(context, step)
     clear = along(Tube.of(motion, regions, chord, skip), [_shape(b) for b in bodies])
     names = [b.name for b in bodies]
     least = context.value(step.least, "length", "Least clearance")
     report.messages += _close(clear, names, least)
-    word = "runs into" if clear.least < 0 else "touches" if clear.least == 0 else f"{format_length(clear.least, unit)} clear of"
+    word = (
+        "runs into"
+        if clear.least < 0
+        else "touches"
+        if clear.least == 0
+        else f"{format_length(clear.least, unit)} clear of"
+    )
     report.figure = f"{word} {names[clear.nearest]}"
-    report.data = ClearanceResult(clear={
-        "length": motion.length, "stations": np.round(clear.stations, 5).tolist(), "distance": np.round(clear.distance, 5).tolist(),
-        "other": clear.other.tolist(), "bodies": names, "asked": least, "least": clear.least, "nearest": clear.nearest,
-        "station": clear.station, "at": clear.at.tolist(), "to": clear.to.tolist(),
-    })  # fmt: skip
+    report.data = ClearanceResult(
+        clear={
+            "length": motion.length,
+            "stations": np.round(clear.stations, 5).tolist(),
+            "distance": np.round(clear.distance, 5).tolist(),
+            "other": clear.other.tolist(),
+            "bodies": names,
+            "asked": least,
+            "least": clear.least,
+            "nearest": clear.nearest,
+            "station": clear.station,
+            "at": clear.at.tolist(),
+            "to": clear.to.tolist(),
+        }
+    )
     return MeasureProduct()
 
 
@@ -54,11 +78,21 @@ def _tube(context: Context, step: ClearanceStep) -> tuple[Motion, list[Region], 
     """A sweep's own motion and regions, or those of a round tube about a path; with how fine its mesh is to be."""
     swept = context.product(step.path.step, "path").give(HasMotion)
     if swept is not None and any(r.sheet for r in swept.regions):
-        raise Problem("surface-alone", "A surface without thickness has no inside that could stay clear.", "Give it a wall, or pick its path and a diameter.", field="path")
+        raise Problem(
+            "surface-alone",
+            "A surface without thickness has no inside that could stay clear.",
+            "Give it a wall, or pick its path and a diameter.",
+            field="path",
+        )
     if swept is not None:
         return swept.motion, list(swept.regions), chord_for(swept)
     if step.diameter in (None, ""):
-        raise Problem("no-radius", "The path has no section of its own, so the tube about it needs a diameter.", "Give its diameter, or pick a sweep.", field="diameter")
+        raise Problem(
+            "no-radius",
+            "The path has no section of its own, so the tube about it needs a diameter.",
+            "Give its diameter, or pick a sweep.",
+            field="diameter",
+        )
     diameter = context.value(step.diameter or 0, "length", "Diameter")
     region = round_section(diameter)
     return Motion(context.path(step.path), mitred=True), [region], diameter * CHORD_SHARE
@@ -70,13 +104,24 @@ def _obstacles(context: Context, step: ClearanceStep) -> list[KeptBody]:
     others = [b for b in context.bodies if b not in own]
     if not step.obstacles:
         if not others:
-            raise Problem("no-obstacles", "There is no other body before this step.", "Move it down below the bodies that it is to stay clear of.", field="obstacles")
+            raise Problem(
+                "no-obstacles",
+                "There is no other body before this step.",
+                "Move it down below the bodies that it is to stay clear of.",
+                field="obstacles",
+            )
         return others
     found = [b for b in others if any(_is_of(b, o) for o in step.obstacles)]
     gone = [o for o in step.obstacles if not any(_is_of(b, o) for b in found)]
     if gone:
         names = ", ".join(f"“{context.names.get(o, o)}”" for o in gone)
-        raise Problem("no-obstacles", f"{names} has no body here, or the tube itself is part of it.", "Pick other bodies.", field="obstacles", source=gone[0])
+        raise Problem(
+            "no-obstacles",
+            f"{names} has no body here, or the tube itself is part of it.",
+            "Pick other bodies.",
+            field="obstacles",
+            source=gone[0],
+        )
     return found
 
 
@@ -101,7 +146,11 @@ def _close(clear: Clear, names: list[str], least: float) -> list[Message]:
         elif nearest == 0:
             code, bad, text = "touches", d <= 0, f"It touches “{name}”"
         elif nearest < least:
-            code, bad, text = "too-close", d < least, f"It comes within {mm(nearest)} of “{name}”, and {mm(least)} are asked for,"
+            code, bad, text = (
+                "too-close",
+                d < least,
+                f"It comes within {mm(nearest)} of “{name}”, and {mm(least)} are asked for,",
+            )
         else:
             continue
         at = clear.station if k == clear.nearest else float(clear.stations[int(np.argmin(d))])
@@ -111,7 +160,7 @@ def _close(clear: Clear, names: list[str], least: float) -> list[Message]:
 
 
 def _stretches(stations: Array, bad: Bools) -> str:
-    """"from 12 to 18 mm, at 40 mm"."""
+    """ "from 12 to 18 mm, at 40 mm"."""
     edges = np.flatnonzero(np.diff(np.concatenate([[False], bad, [False]]).astype(int)))
     parts = []
     for a, b in zip(edges[::2], edges[1::2] - 1, strict=True):

@@ -14,8 +14,9 @@ from leadline.recipe.inputs import BaseStep, PathRef
 class ClearanceStep(BaseStep):
     """How far a sweep, or a round tube of a ``diameter`` about a path, stays from other bodies; it makes nothing.
 
-    The ``obstacles`` are the bodies of these earlier steps, or without any all bodies before this step but the tube's own. ``least``
-    is what is asked for; ``skip_start`` and ``skip_end`` are lengths at the ends that may touch, where a fitting holds it.
+    The ``obstacles`` are the bodies of these earlier steps, or without any all bodies before this step but the tube's
+    own. ``least`` is what is asked for; ``skip_start`` and ``skip_end`` are lengths at the ends that may touch, where a
+    fitting holds it.
     """
 
     kind: Literal["clearance"] = "clearance"

@@ -8,8 +8,10 @@ from leadline.recipe.shown import Shown, Vec3
 
 
 class ClearShown(TypedDict):
-    """By station the distance to the nearest of the ``bodies`` and its number; the ``least`` of all is to the body ``nearest``, at ``station``,
-    from the place ``at`` on the tube to the place ``to`` on the body. Under zero it is how deep the tube runs into it.
+    """By station the distance to the nearest of the ``bodies`` and its number; the ``least`` of all is to the body
+    ``nearest``, at ``station``, from the place ``at`` on the tube to the place ``to`` on the body.
+
+    Under zero it is how deep the tube runs into it.
     """
 
     length: float

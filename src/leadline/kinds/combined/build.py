@@ -24,7 +24,9 @@ def build(context: Context, step: CombinedStep, report: Report) -> Product:
         return Product()
     bases = solids_of(context, step.body, "body", rows=True)
     every = [kept for source in step.tools for kept in solids_of(context, source, "tools", rows=True)]
-    used = [k for k in {kept.key: kept for kept in every}.values() if k not in bases]  # what stands with another is there once
+    used = [
+        k for k in {kept.key: kept for kept in every}.values() if k not in bases
+    ]  # what stands with another is there once
     if not used:
         raise Problem("own-tool", "A body cannot be combined with itself.", "Take it out of the others.", field="tools")
     tools = singles(used, "tools")
@@ -35,7 +37,12 @@ def build(context: Context, step: CombinedStep, report: Report) -> Product:
         if not made:
             report.messages = []  # what was said of a boolean that did nothing
             others = ", ".join(f"“{context.names.get(s, s)}”" for s in step.tools)
-            raise Problem("nothing-in-common", f"“{context.names.get(step.body, step.body)}” and {others} have nothing in common.", "Move one of them, or pick another body.", field="tools")
+            raise Problem(
+                "nothing-in-common",
+                f"“{context.names.get(step.body, step.body)}” and {others} have nothing in common.",
+                "Move one of them, or pick another body.",
+                field="tools",
+            )
     report.data = BodyResult()
     if result is not None:
         report.data["result"] = result

@@ -21,12 +21,15 @@ def build(context: Context, step: CrossingStep, report: Report) -> PathProduct:
     count = len(found)
     if step.branch > count:
         raise Problem(
-            "no-branch", f"The two surfaces cross in {count} curve{'s' if count != 1 else ''}; the {step.branch}th is asked for.",
-            f"Pick one of the {count}." if count > 1 else "Pick the first.", field="branch",
-        )  # fmt: skip
+            "no-branch",
+            f"The two surfaces cross in {count} curve{'s' if count != 1 else ''}; the {step.branch}th is asked for.",
+            f"Pick one of the {count}." if count > 1 else "Pick the first.",
+            field="branch",
+        )
     branch = found[step.branch - 1]
     report.figure = f"{step.branch} of {count}, {format_length(branch.path.length, unit)}"
     report.data = CrossingResult(
-        path=path_report(branch.path), branches=[{"length": b.path.length, "closed": b.path.closed, "off": b.off} for b in found]
-    )  # fmt: skip
+        path=path_report(branch.path),
+        branches=[{"length": b.path.length, "closed": b.path.closed, "off": b.off} for b in found],
+    )
     return PathProduct(branch.path)

@@ -41,7 +41,10 @@ def build(context: Context, step: CurveStep, report: Report) -> PathProduct:
 
 
 def _three(context: Context, shape: ThreePoints) -> tuple[Path, str]:
-    ends = [place(context, at, name) for at, name in ((shape.start, "the start"), (shape.via, "the point between"), (shape.end, "the end"))]
+    ends = [
+        place(context, at, name)
+        for at, name in ((shape.start, "the start"), (shape.via, "the point between"), (shape.end, "the end"))
+    ]
     path = through_three(ends[0], ends[1], ends[2], shape.whole)
     radius = 1 / float(np.linalg.norm(path.curvature(np.zeros(1))))
     return path, f"{'circle' if shape.whole else 'arc'} of {format_length(radius, context.scope.unit)}"
@@ -52,17 +55,29 @@ def _round(context: Context, shape: RoundAbout) -> tuple[Path, str]:
     radius = context.value(shape.radius, "length", "Radius")
     other = radius if shape.other in (None, "") else context.value(shape.other or 0, "length", "Other radius")
     path = round_about(
-        context.plane(shape.plane), (radius, other),
-        context.value(shape.start_angle, "angle", "Start angle"), context.value(shape.sweep, "angle", "Angle round"),
-    )  # fmt: skip
+        context.plane(shape.plane),
+        (radius, other),
+        context.value(shape.start_angle, "angle", "Start angle"),
+        context.value(shape.sweep, "angle", "Angle round"),
+    )
     if path.pieces[0].kind == "arc":
         return path, f"{'circle' if path.closed else 'arc'} of {format_length(radius, unit)}"
-    return path, f"{'ellipse' if path.closed else 'elliptic arc'} of {format_length(radius, unit)} by {format_length(other, unit)}"
+    return (
+        path,
+        (
+            f"{'ellipse' if path.closed else 'elliptic arc'} of {format_length(radius, unit)} by "
+            f"{format_length(other, unit)}"
+        ),
+    )
 
 
 def _formula(context: Context, shape: Formula) -> Path:
-    first, last = (context.value(v, "number", f"{name} value of t") for v, name in ((shape.first, "First"), (shape.last, "Last")))
-    axes = [context.scope.of(PARAMETER, v, "length", name) for v, name in ((shape.x, "X"), (shape.y, "Y"), (shape.z, "Z"))]
+    first, last = (
+        context.value(v, "number", f"{name} value of t") for v, name in ((shape.first, "First"), (shape.last, "Last"))
+    )
+    axes = [
+        context.scope.of(PARAMETER, v, "length", name) for v, name in ((shape.x, "X"), (shape.y, "Y"), (shape.z, "Z"))
+    ]
 
     def follow(t: float) -> Array:
         return np.array([axis(t) for axis in axes])

@@ -23,9 +23,11 @@ class ThreePoints(Model):
 
 
 class RoundAbout(Model):
-    """An arc or an ellipse about a plane's origin: ``radius`` along the plane's x axis, ``other`` along y if it is another.
+    """An arc or an ellipse about a plane's origin: ``radius`` along the plane's x axis, ``other`` along y if it is
+    another.
 
-    It begins at ``start_angle`` from the x axis and goes round by ``sweep``, clockwise if that is under zero; a whole turn closes it.
+    It begins at ``start_angle`` from the x axis and goes round by ``sweep``, clockwise if that is under zero; a whole
+    turn closes it.
     """
 
     by: Literal["round"] = "round"
@@ -37,7 +39,9 @@ class RoundAbout(Model):
 
 
 class Formula(Model):
-    """x, y and z (along a plane's x, y and normal, from its origin) as expressions of t, which goes from ``first`` to ``last``."""
+    """x, y and z (along a plane's x, y and normal, from its origin) as expressions of t, which goes from ``first`` to
+    ``last``.
+    """
 
     by: Literal["formula"] = "formula"
     plane: PlaneRef

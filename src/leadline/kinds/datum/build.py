@@ -74,7 +74,9 @@ def place(context: Context, step: DatumPlane) -> tuple[Plane, str]:
         return _in_round_edge(context, how)
     assert isinstance(how, OnFace)
     if how.middle:
-        return context.middle_of_face(FaceRef(step=how.step, face=how.face, seen=how.seen), "face"), "in the middle of a face"
+        return context.middle_of_face(
+            FaceRef(step=how.step, face=how.face, seen=how.seen), "face"
+        ), "in the middle of a face"
     return context.face(how.step, how.face, how.seen), "on a face"
 
 
@@ -83,14 +85,27 @@ def _in_round_edge(context: Context, how: OnRound) -> tuple[Plane, str]:
     found = context.edges(source, "edge").edges().get(name)
     if found is None:
         raise Problem(
-            "deleted-reference", f"The edge between {edge_title(name, context.names)} is no longer there.", "Pick another round edge.",
-            field="edge", source=source,
-        )  # fmt: skip
+            "deleted-reference",
+            f"The edge between {edge_title(name, context.names)} is no longer there.",
+            "Pick another round edge.",
+            field="edge",
+            source=source,
+        )
     circle = circle_through(np.vstack([polyline(strand, ROUND) for strand in found]))
     if circle is None:
-        raise Problem("not-round", "The edge is not round.", "Pick a round edge, or place the plane otherwise.", field="edge", source=source)
+        raise Problem(
+            "not-round",
+            "The edge is not round.",
+            "Pick a round edge, or place the plane otherwise.",
+            field="edge",
+            source=source,
+        )
     centre, normal, radius = circle
-    flat = [p for f in name.split("&") if (p := context.faces(source, "edge").flat_face(f)) is not None and abs(p.normal @ normal) > 1 - ROUND]
+    flat = [
+        p
+        for f in name.split("&")
+        if (p := context.faces(source, "edge").flat_face(f)) is not None and abs(p.normal @ normal) > 1 - ROUND
+    ]
     outward = flat[0].normal if flat else normal
     if float(outward @ normal) * (-1 if how.over else 1) < 0:
         normal = -normal
@@ -104,7 +119,12 @@ def _by_normal(context: Context, how: ByNormal) -> tuple[Plane, str]:
     along = plain_axis(normal) if how.along is None else _direction(context, how.along, "Along")
     x = along - normal * float(along @ normal)
     if float(np.linalg.norm(x)) < ALONG:
-        raise Problem("in-line", "The direction that its x axis should follow lies along its normal.", "Give another direction.", field="along")
+        raise Problem(
+            "in-line",
+            "The direction that its x axis should follow lies along its normal.",
+            "Give another direction.",
+            field="along",
+        )
     x /= np.linalg.norm(x)
     return Plane(origin, x, cross(normal, x)), "square to a direction"
 
@@ -114,7 +134,9 @@ def _direction(context: Context, parts: tuple[Expr, Expr, Expr], name: str) -> A
     way = np.array([context.value(v, "number", f"{name} {axis}") for axis, v in zip("XYZ", parts, strict=True)])
     size = float(np.linalg.norm(way))
     if size < ALONG:
-        raise Problem("no-direction", f"The {name.lower()} points nowhere.", "Give a direction, as 0, 0, 1.", field=name.lower())
+        raise Problem(
+            "no-direction", f"The {name.lower()} points nowhere.", "Give a direction, as 0, 0, 1.", field=name.lower()
+        )
     return way / size
 
 

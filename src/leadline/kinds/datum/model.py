@@ -44,7 +44,9 @@ class Midway(Model):
 
 
 class OnFace(Model):
-    """On a flat face of an earlier step's body, by the face's name (its origin); with its origin in the ``middle`` of the face, or where the face has it."""
+    """On a flat face of an earlier step's body, by the face's name (its origin); with its origin in the ``middle`` of
+    the face, or where the face has it.
+    """
 
     by: Literal["face"] = "face"
     step: Annotated[Id, Refers("body")]
@@ -54,7 +56,9 @@ class OnFace(Model):
 
 
 class OnRound(Model):
-    """In a round edge of an earlier body, about its centre, facing out of the flat face that it bounds, or ``over`` the other way."""
+    """In a round edge of an earlier body, about its centre, facing out of the flat face that it bounds, or ``over`` the
+    other way.
+    """
 
     by: Literal["round"] = "round"
     edge: EdgeRef
@@ -62,8 +66,9 @@ class OnRound(Model):
 
 
 class ByNormal(Model):
-    """Through a point, square to a direction. ``along`` is what its x axis follows as nearly as it can; null: the X axis, or Y
-    where the normal lies along X.
+    """Through a point, square to a direction.
+
+    ``along`` is what its x axis follows as nearly as it can; null: the X axis, or Y where the normal lies along X.
     """
 
     by: Literal["normal"] = "normal"
@@ -94,4 +99,8 @@ class DatumPlane(BaseStep):
     """A plane placed by numbers, other planes, points, lines or faces."""
 
     kind: Literal["datum"] = "datum"
-    how: Annotated[OffsetBy | ThroughPoints | ThroughLine | Midway | OnFace | OnRound | ByNormal | Turned | CarriedPlane, Field(discriminator="by"), Refers("plane")]
+    how: Annotated[
+        OffsetBy | ThroughPoints | ThroughLine | Midway | OnFace | OnRound | ByNormal | Turned | CarriedPlane,
+        Field(discriminator="by"),
+        Refers("plane"),
+    ]

@@ -42,7 +42,9 @@ def _derived(context: Context, how: PieceOf | Beside | Mirrored | Carried | Copi
         return mirrored_path(path, context.plane(how.plane))
     if isinstance(how, CopiedAlong):
         return moved_path(path, *carried_along(context, how, path))
-    shift = np.array([context.value(v, "length", f"Move along {a}") for v, a in ((how.dx, "X"), (how.dy, "Y"), (how.dz, "Z"))])
+    shift = np.array(
+        [context.value(v, "length", f"Move along {a}") for v, a in ((how.dx, "X"), (how.dy, "Y"), (how.dz, "Z"))]
+    )
     turn = Rotation.from_rotvec(context.value(how.turn, "angle", "Turn") * AXES[how.axis]).as_matrix()
     return moved_path(path, turn, shift)
 
@@ -68,14 +70,18 @@ def _station(context: Context, how: PieceOf, value: Expr | None, path: Path, nam
     station = asked * path.length if share else asked
     if not -1e-9 <= station <= path.length * (1 + 1e-9):
         raise Problem(
-            "off-path", f"The {name} of the piece at {mm(station)} is not on the path, which is {mm(path.length)} long.",
-            "Give a station on it.", field=name,
-        )  # fmt: skip
+            "off-path",
+            f"The {name} of the piece at {mm(station)} is not on the path, which is {mm(path.length)} long.",
+            "Give a station on it.",
+            field=name,
+        )
     return path.length - station if how.from_end else station
 
 
 def _crossing(context: Context, path: Path, plane: PlaneRef, field: str, which: int) -> float:
     found = path.crossings(context.plane(plane))
     if len(found) == 0:
-        raise Problem("plane-misses", "The plane does not cross the path.", "Move the plane, or give a station.", field=field)
+        raise Problem(
+            "plane-misses", "The plane does not cross the path.", "Move the plane, or give a station.", field=field
+        )
     return float(found[which])

@@ -12,7 +12,8 @@ from leadline.recipe.inputs import AlongPath, Axis, BaseStep, PathRef, PlaneRef
 
 
 class PieceOf(Model):
-    """The stretch between two stations: lengths or, by ``measure``, shares of the length; counted ``from_end`` if wanted.
+    """The stretch between two stations: lengths or, by ``measure``, shares of the length; counted ``from_end`` if
+    wanted.
 
     Without a station it begins or ends with the path, or where a plane cuts it: the first and the last crossing.
     """
@@ -27,7 +28,9 @@ class PieceOf(Model):
 
 
 class Beside(Model):
-    """At a ``distance``, in the direction at an ``angle`` about the path: 0 in the plane of a flat one, 90 degrees square to it."""
+    """At a ``distance``, in the direction at an ``angle`` about the path: 0 in the plane of a flat one, 90 degrees
+    square to it.
+    """
 
     by: Literal["beside"] = "beside"
     distance: Length
@@ -57,7 +60,9 @@ class CopiedAlong(AlongPath):
 
 
 class DerivedStep(BaseStep):
-    """A path made of another: a piece of it, one beside it, its mirror image, or a copy that is moved, or carried along a path."""
+    """A path made of another: a piece of it, one beside it, its mirror image, or a copy that is moved, or carried along
+    a path.
+    """
 
     kind: Literal["derived"] = "derived"
     path: PathRef

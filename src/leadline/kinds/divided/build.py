@@ -41,7 +41,9 @@ def build(context: Context, step: DividedStep, report: Report) -> Product:
             raise problem.after("", field="cut") from None
         on_side = _wanted(pieces, step)
         gone = _dropped(context, step, on_side)
-        parts += [{"volume": p.body.volume(), "centre": p.body.centre(), "kept": i not in gone} for i, p in enumerate(on_side)]
+        parts += [
+            {"volume": p.body.volume(), "centre": p.body.centre(), "kept": i not in gone} for i, p in enumerate(on_side)
+        ]
         for piece in (p for i, p in enumerate(on_side) if i not in gone):
             fresh.append(KeptBody(f"{report.key}-{len(fresh)}", piece.body.name, kept.step, piece.body))
             after.append(fresh[-1])
@@ -56,19 +58,31 @@ def _wanted(pieces: list[Piece], step: DividedStep) -> list[Piece]:
         return pieces
     kept = [p for p in pieces if p.side == SIDES[step.keep]]
     if not kept:
-        raise Problem("no-such-side", f"No piece lies {step.keep} of what splits the body alone.", "Keep the pieces on both sides.", field="keep").mended(Remedy("Keep both sides", {"keep": "both"}))
+        raise Problem(
+            "no-such-side",
+            f"No piece lies {step.keep} of what splits the body alone.",
+            "Keep the pieces on both sides.",
+            field="keep",
+        ).mended(Remedy("Keep both sides", {"keep": "both"}))
     return [replace(kept[0], body=replace(kept[0].body, name=_plain(kept[0])))] if len(kept) == 1 else kept
 
 
 def _dropped(context: Context, step: DividedStep, pieces: list[Piece]) -> set[int]:
-    """Which of the pieces are not to stay: for each place that is given the one whose middle is nearest. Raises Problem when none is left."""
+    """Which of the pieces are not to stay: for each place that is given the one whose middle is nearest.
+
+    Raises Problem when none is left.
+    """
     middles = np.array([p.body.centre() for p in pieces])
     gone = set()
     for place in step.dropped:
-        at = np.array([context.value(v, "length", axis) for v, axis in zip((place.x, place.y, place.z), "XYZ", strict=True)])
+        at = np.array(
+            [context.value(v, "length", axis) for v, axis in zip((place.x, place.y, place.z), "XYZ", strict=True)]
+        )
         gone.add(int(np.linalg.norm(middles - at, axis=1).argmin()))
     if len(gone) == len(pieces):
-        raise Problem("no-piece-left", "All pieces are dropped.", "Keep one of them.", field="dropped").mended(Remedy("Keep all pieces", {"dropped": []}))
+        raise Problem("no-piece-left", "All pieces are dropped.", "Keep one of them.", field="dropped").mended(
+            Remedy("Keep all pieces", {"dropped": []})
+        )
     return gone
 
 
@@ -88,7 +102,13 @@ def _cutter(context: Context, step: DividedStep, body: Body) -> Body:
     found = [k.body for k in context.bodies if k.step == step.cut.surface and k.places is None and k.body.sheet]
     if not found:
         said = context.names.get(step.cut.surface, step.cut.surface)
-        raise Problem("no-surface", f"“{said}” has no surface without thickness.", "Pick one that has, or split by a plane.", field="cut", source=step.cut.surface)
+        raise Problem(
+            "no-surface",
+            f"“{said}” has no surface without thickness.",
+            "Pick one that has, or split by a plane.",
+            field="cut",
+            source=step.cut.surface,
+        )
     return _all_named(found, name)
 
 

@@ -44,7 +44,9 @@ class InPiece(Model):
 
 
 class DividedStep(BaseStep):
-    """The bodies of an earlier step split by a plane, a surface or a sketch; kept are the pieces on ``both`` sides, or on one, but for those ``dropped``."""
+    """The bodies of an earlier step split by a plane, a surface or a sketch; kept are the pieces on ``both`` sides, or
+    on one, but for those ``dropped``.
+    """
 
     kind: Literal["divided"] = "divided"
     body: Annotated[Id, Refers("body")]

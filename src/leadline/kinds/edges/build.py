@@ -51,14 +51,21 @@ def build(context: Context, step: EdgesStep, report: Report) -> PathProduct:
             raise context.not_yet(reference.step, "edges")
         if not own:
             gone = Problem(
-                "deleted-reference", f"The edge between {edge_title(reference.edge, context.names)} is no longer there.",
-                "Take it away or pick another.", field="edges", source=reference.step,
-            )  # fmt: skip
-            raise with_edges(gone, step, reference.edge, {s.name: (reference.step, _points(s)) for s in bodies[reference.step]})
+                "deleted-reference",
+                f"The edge between {edge_title(reference.edge, context.names)} is no longer there.",
+                "Take it away or pick another.",
+                field="edges",
+                source=reference.step,
+            )
+            raise with_edges(
+                gone, step, reference.edge, {s.name: (reference.step, _points(s)) for s in bodies[reference.step]}
+            )
         picked += [s for s in own if s not in picked]
     if step.tangent:
         _go_on(picked, [s for strands in bodies.values() for s in strands])
-    path = picked[0].path if len(picked) == 1 else joined([s.path for s in picked], [s.name for s in picked], MEETS).path
+    path = (
+        picked[0].path if len(picked) == 1 else joined([s.path for s in picked], [s.name for s in picked], MEETS).path
+    )
     names = list(dict.fromkeys(s.name for s in picked))
     report.messages += kinks(path)
     report.figure = f"{len(names)} edge{'s' if len(names) != 1 else ''}, {format_length(path.length, unit)}"
@@ -84,12 +91,16 @@ def _path(strand: Strand, name: str) -> Path:
     if isinstance(strand, FreeStrand):
         return Path([fitted_piece(strand.follow, a, b, name) for a, b in itertools.pairwise(strand.breaks.tolist())])
     pieces = [placed_piece(e, strand.plane) for e in strand.edges]
-    closed = bool(np.linalg.norm(pieces[0].point(np.zeros(1)) - pieces[-1].point(np.array([pieces[-1].length]))) < MEETS)
+    closed = bool(
+        np.linalg.norm(pieces[0].point(np.zeros(1)) - pieces[-1].point(np.array([pieces[-1].length]))) < MEETS
+    )
     return Path(pieces, closed, strand.plane.normal)
 
 
 def _go_on(picked: list[_Strand], all_of_them: list[_Strand]) -> None:
-    """Add the strands that leave an end of the chain in the direction in which it arrives, until none does or it closes."""
+    """Add the strands that leave an end of the chain in the direction in which it arrives, until none does or it
+    closes.
+    """
     chain = {id(s) for s in picked}
     waiting = [(s, k) for s in picked for k in (0, 1) if not s.path.closed]
     while waiting:

@@ -1,4 +1,6 @@
-"""The embossed step: what lies between a body's side and its offset, within outlines, added to the body or cut from it."""
+"""The embossed step: what lies between a body's side and its offset, within outlines, added to the body or cut
+from it.
+"""
 
 from __future__ import annotations
 
@@ -30,7 +32,10 @@ from leadline.recipe.products import BodyProduct, Product
 from leadline.recipe.results import Report
 
 ROOM = 1.5  # times the height, by which the patch that is offset is wider than the outline
-SIMPLER, MITRE = 8, 2.0  # parts of the room, by which a wider outline may be simpler; times the room, as far as its corners go
+SIMPLER, MITRE = (
+    8,
+    2.0,
+)  # parts of the room, by which a wider outline may be simpler; times the room, as far as its corners go
 LESS, ROUNDED = 1e-4, 1e-7  # of what is raised, of the body: by how much less a body may change than what is put to it
 ROOM_SHARE = 0.05  # and of the outline's size
 
@@ -39,7 +44,12 @@ def build(context: Context, step: EmbossedStep, report: Report) -> Product:
     """Raises Problem when there is no such body, the outlines miss it, or its side cannot be raised so."""
     height = context.value(step.height, "length", "Height")
     if height <= 1e-6:
-        raise Problem("bad-size", f"A height of {mm(height)} raises nothing.", "Give a height above zero; it is sunk by choosing so.", field="height")
+        raise Problem(
+            "bad-size",
+            f"A height of {mm(height)} raises nothing.",
+            "Give a height above zero; it is sunk by choosing so.",
+            field="height",
+        )
     if context.quick:
         return Product()
     plane, regions = context.profile(step.profile)
@@ -50,12 +60,23 @@ def build(context: Context, step: EmbossedStep, report: Report) -> Product:
     operation: Operation = "add" if step.way == "raised" else "cut"
     made, result = combined(context, tools, operation, report, step, [home])
     plain, before = home.plain or home.body, home.raised
-    made = [replace(k, plain=plain, raised=(*before, *((t, operation) for t in tools))) if len(made) == 1 else k for k in made]
+    made = [
+        replace(k, plain=plain, raised=(*before, *((t, operation) for t in tools))) if len(made) == 1 else k
+        for k in made
+    ]
     tooled, whole = sum(t.volume() for t in tools), home.body.volume()
     volume = abs(whole - sum(k.body.volume() for k in made))
     if tooled - volume > LESS * tooled + ROUNDED * whole:
         said = "A sunk area goes right through" if operation == "cut" else "A raised area runs into another side of"
-        report.messages.append(Message("warning", "area-through", f"{said} “{home.name}”.", "Give less height, if that is not meant.", {"field": "height"}))
+        report.messages.append(
+            Message(
+                "warning",
+                "area-through",
+                f"{said} “{home.name}”.",
+                "Give less height, if that is not meant.",
+                {"field": "height"},
+            )
+        )
     report.data = EmbossedResult(volume=volume)
     if result is not None:
         report.data["result"] = result
@@ -63,7 +84,9 @@ def build(context: Context, step: EmbossedStep, report: Report) -> Product:
     return BodyProduct(None, [*(k for k in context.bodies if k is not home), *made], False)
 
 
-def _on_the_side(own: list[KeptBody], plane: Plane, regions: list[Region], height: float, step: EmbossedStep) -> tuple[KeptBody, list[Body]]:
+def _on_the_side(
+    own: list[KeptBody], plane: Plane, regions: list[Region], height: float, step: EmbossedStep
+) -> tuple[KeptBody, list[Body]]:
     """The first of some bodies that the outlines meet, and what is to be added to it or cut from it. Raises Problem."""
     missed: Problem | None = None
     for kept in own:

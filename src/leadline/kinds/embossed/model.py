@@ -10,10 +10,12 @@ from leadline.recipe.inputs import BaseStep, FaceRef, ProfileRef
 
 
 class EmbossedStep(BaseStep):
-    """Outlines carried along their plane's normal onto the side of an earlier step's body, which is raised or sunk within them by ``height``.
+    """Outlines carried along their plane's normal onto the side of an earlier step's body, which is raised or sunk
+    within them by ``height``.
 
-    The height is measured square to the side and follows it. Of two sides that the outlines meet it is the nearer one, ahead of the
-    plane if there is one. A hollow step after it goes by the body without the raised area: it does not show inside.
+    The height is measured square to the side and follows it. Of two sides that the outlines meet it is the nearer one,
+    ahead of the plane if there is one. A hollow step after it goes by the body without the raised area: it does not
+    show inside.
     """
 
     kind: Literal["embossed"] = "embossed"

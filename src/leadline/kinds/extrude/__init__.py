@@ -12,6 +12,10 @@ def as_long_as_bodies_say(step: ExtrudeStep) -> bool:
 
 
 KIND = StepKind(
-    ExtrudeStep, gives="body", result=SweptResult, reads_bodies=lambda s: combines(s) or as_long_as_bodies_say(s),
-    plans_by_bodies=as_long_as_bodies_say, carried=("profile",),
-)  # fmt: skip
+    ExtrudeStep,
+    gives="body",
+    result=SweptResult,
+    reads_bodies=lambda s: combines(s) or as_long_as_bodies_say(s),
+    plans_by_bodies=as_long_as_bodies_say,
+    carried=("profile",),
+)

@@ -35,8 +35,9 @@ BEYOND = 0.05  # of the way, by which the body goes on behind a slanted plane be
 
 @dataclass(frozen=True)
 class _Reach:
-    """How far an extrusion goes, ``forward`` and ``back`` of the profile's plane, and what cuts off its end, if anything does: a plane, or
-    the faces of a ``side``."""
+    """How far an extrusion goes, ``forward`` and ``back`` of the profile's plane, and what cuts off its end, if
+    anything does: a plane, or the faces of a ``side``.
+    """
 
     forward: float
     back: float
@@ -48,7 +49,11 @@ def build(context: Context, step: ExtrudeStep, report: Report) -> Product:
     plane, regions = context.profile(step.profile, step.surface)
     reach = _reach(context, step, plane, regions)
     taper = context.value(step.taper, "angle", "Taper")
-    extrude_plan = _plan(context, step.id, plane, regions, reach) if abs(taper) < FLAT else _leaning(context, step, plane, regions, reach, taper)
+    extrude_plan = (
+        _plan(context, step.id, plane, regions, reach)
+        if abs(taper) < FLAT
+        else _leaning(context, step, plane, regions, reach, taper)
+    )
     report.figure, report.data = extrude_plan.figure, extrude_plan.shown
     if context.quick:
         return extrude_plan
@@ -58,7 +63,10 @@ def build(context: Context, step: ExtrudeStep, report: Report) -> Product:
 
 
 def _up_to(body: Body, side: Body, step: ExtrudeStep) -> Body:
-    """What of an extrusion lies between its profile and a face. Raises Problem when the face does not go right through it."""
+    """What of an extrusion lies between its profile and a face.
+
+    Raises Problem when the face does not go right through it.
+    """
     start, end = f"{step.id}/cap/start", f"{step.id}/cap/end"
     try:
         kept = [p.body for p in split(body, side) if start in p.body.face_names and end not in p.body.face_names]
@@ -67,7 +75,12 @@ def _up_to(body: Body, side: Body, step: ExtrudeStep) -> Body:
             raise
         kept = []
     if len(kept) != 1:
-        raise Problem("side-misses", "The face does not go right through the extrusion.", "Pick a face that the whole profile meets, or make it larger.", field="until")
+        raise Problem(
+            "side-misses",
+            "The face does not go right through the extrusion.",
+            "Pick a face that the whole profile meets, or make it larger.",
+            field="until",
+        )
     return Body(body.name, kept[0].shape, kept[0].face_names)
 
 
@@ -77,9 +90,11 @@ def _plan(context: Context, owner: str, plane: Plane, regions: list[Region], rea
     forward, back = reach.forward, reach.back
     if forward + back < 1e-6:
         raise Problem(
-            "bad-size", f"The extrusion is {mm(forward + back)} long.", "Give lengths above zero.",
+            "bad-size",
+            f"The extrusion is {mm(forward + back)} long.",
+            "Give lengths above zero.",
             field="length",
-        )  # fmt: skip
+        )
     start = plane.origin - back * plane.normal
     line = LinePiece(start, plane.origin + forward * plane.normal)
     motion = Motion(Path([line], up=plane.y), home=back, axes=np.stack([plane.x, plane.y]))
@@ -88,11 +103,18 @@ def _plan(context: Context, owner: str, plane: Plane, regions: list[Region], rea
     return swept(owner, motion, regions, text, title, moving=context.moving)
 
 
-def _leaning(context: Context, step: ExtrudeStep, plane: Plane, regions: list[Region], reach: _Reach, taper: float) -> Swept:
+def _leaning(
+    context: Context, step: ExtrudeStep, plane: Plane, regions: list[Region], reach: _Reach, taper: float
+) -> Swept:
     """The plan of an extrusion whose sides lean. Raises Problem."""
     unit = context.scope.unit
     if reach.back > FLAT or reach.cut is not None or isinstance(step.until, UntilSide) or reach.forward < FLAT:
-        raise Problem("taper-ahead", "Sides lean on an extrusion that goes straight ahead from its profile to a level end.", "Take the taper or the length behind away.", field="taper")
+        raise Problem(
+            "taper-ahead",
+            "Sides lean on an extrusion that goes straight ahead from its profile to a level end.",
+            "Take the taper or the length behind away.",
+            field="taper",
+        )
     motion, region = tapered(plane, regions, reach.forward, taper)
     title = describe(regions, None, unit)
     text = f"{title}, {format_length(reach.forward, unit)}, {format_angle(taper)} taper"
@@ -100,44 +122,78 @@ def _leaning(context: Context, step: ExtrudeStep, plane: Plane, regions: list[Re
 
 
 def _reach(context: Context, step: ExtrudeStep, plane: Plane, regions: Sequence[Region]) -> _Reach:
-    """Raises Problem when a length is under zero, or the profile does not lie wholly on one side of where it is to end."""
+    """Raises Problem when a length is under zero, or the profile does not lie wholly on one side of where it is
+    to end.
+    """
     forward = context.value(step.length, "length", "Length") if step.until is None else 0.0
     back = context.value(step.back, "length", "Length behind")
     if forward < 0 or back < 0:
-        raise Problem("bad-size", f"The extrusion is {mm(forward + back)} long.", "Give lengths above zero.", field="length")
+        raise Problem(
+            "bad-size", f"The extrusion is {mm(forward + back)} long.", "Give lengths above zero.", field="length"
+        )
     if step.until is None:
         return _Reach(forward, back)
     if isinstance(step.until, UntilAll):
         return _Reach(_through(context, step, plane), back)
     if isinstance(step.until, UntilSide):
         return _to_side(context, step, step.until.face, plane, back)
-    return _until(step.id, plane, regions, context.end(step.until, "until"), context.value(step.until.short, "length", "Short of it"), back)
+    return _until(
+        step.id,
+        plane,
+        regions,
+        context.end(step.until, "until"),
+        context.value(step.until.short, "length", "Short of it"),
+        back,
+    )
 
 
 def _through(context: Context, step: ExtrudeStep, plane: Plane) -> float:
-    """How far it is through all bodies; before they are built, as far as its length. Raises Problem when none lies ahead."""
+    """How far it is through all bodies; before they are built, as far as its length.
+
+    Raises Problem when none lies ahead.
+    """
     if context.quick and not context.bodies:
         return context.value(step.length, "length", "Length")
     ahead = max((float(plane.height(corners_of(*kept.box())).max()) for kept in context.bodies), default=0.0)
     if ahead <= 1e-6:
-        raise Problem("nothing-ahead", "No body lies ahead of the profile for it to go through.", "Move the profile behind one, or give a length.", field="until")
-    return float(f"{ahead * (1 + BEYOND):.3g}")  # the kernel's boxes differ in the last digits from one process to the next
+        raise Problem(
+            "nothing-ahead",
+            "No body lies ahead of the profile for it to go through.",
+            "Move the profile behind one, or give a length.",
+            field="until",
+        )
+    return float(
+        f"{ahead * (1 + BEYOND):.3g}"
+    )  # the kernel's boxes differ in the last digits from one process to the next
 
 
 def _to_side(context: Context, step: ExtrudeStep, face: FaceRef, plane: Plane, back: float) -> _Reach:
-    """As far as any of a face is, which is then cut off along the face; before the bodies are built, as far as its length. Raises Problem."""
+    """As far as any of a face is, which is then cut off along the face; before the bodies are built, as far as its
+    length.
+
+    Raises Problem.
+    """
     if context.quick and not context.bodies:
         return _Reach(context.value(step.length, "length", "Length"), back)
     found = [f for kept in context.bodies if kept.places is None for f in kept.body.face_of(face.face)]
     if not found:
         raise Problem(
-            "deleted-reference", f"The {face_title(face.face, context.names)} is no longer there.", "Pick another face.", field="until",
-            source=face.step, lost=face.face,
-        )  # fmt: skip
+            "deleted-reference",
+            f"The {face_title(face.face, context.names)} is no longer there.",
+            "Pick another face.",
+            field="until",
+            source=face.step,
+            lost=face.face,
+        )
     side = Body("side", compound(found), [f"{step.id}/cut"] * len(found))
     ahead = float(plane.height(corners_of(*side.box())).max())
     if ahead <= 1e-6:
-        raise Problem("nothing-ahead", "The face does not lie ahead of the profile.", "Pick a face that the extrusion runs towards.", field="until")
+        raise Problem(
+            "nothing-ahead",
+            "The face does not lie ahead of the profile.",
+            "Pick a face that the extrusion runs towards.",
+            field="until",
+        )
     return _Reach(float(f"{ahead * (1 + BEYOND):.3g}"), back, side=side)
 
 
@@ -145,18 +201,33 @@ def _until(owner: str, plane: Plane, regions: Sequence[Region], target: Plane, s
     """How far the profile goes until it has come wholly to a plane, which may lie behind it."""
     slope = float(target.normal @ plane.normal)
     if abs(slope) < FLAT:
-        raise Problem("never-there", "The extrusion runs along the plane that it is to end at.", "Pick a plane that it meets.", field="until")
+        raise Problem(
+            "never-there",
+            "The extrusion runs along the plane that it is to end at.",
+            "Pick a plane that it meets.",
+            field="until",
+        )
     outlines = [loop for r in regions for loop in r.loops]
     size = max(float(np.ptp(loop.polygon(1.0), axis=0).max()) for loop in outlines)
     corners = plane.to_space(np.vstack([loop.polygon(FINE * size) for loop in outlines]))
     ways = -target.height(corners) / slope
     if ways.min() < 1e-9 < ways.max() or np.abs(ways).max() < 1e-6:
-        raise Problem("across-its-end", "The profile lies on both sides of where the extrusion is to end, or right there.", "Move the profile, or pick another plane.", field="until")
+        raise Problem(
+            "across-its-end",
+            "The profile lies on both sides of where the extrusion is to end, or right there.",
+            "Move the profile, or pick another plane.",
+            field="until",
+        )
     ahead = bool(ways.min() > 0)
     sign = 1.0 if ahead else -1.0
     near, far = float(np.abs(ways).min()) - short, float(np.abs(ways).max()) - short
     if near <= 1e-6:
-        raise Problem("bad-size", f"It is {mm(near + short)} to where the extrusion ends, which is no more than it is to stay short.", "Stay less short of it.", field="until")
+        raise Problem(
+            "bad-size",
+            f"It is {mm(near + short)} to where the extrusion ends, which is no more than it is to stay short.",
+            "Stay less short of it.",
+            field="until",
+        )
     level = abs(slope) > 1 - FLAT
     length = far if level else far * (1 + BEYOND)
     cut = None

@@ -42,8 +42,9 @@ Until = Annotated[UntilPlane | UntilFace | UntilAll | UntilSide, Field(discrimin
 class ExtrudeStep(BaseStep):
     """A profile carried straight along its plane's normal, ``length`` forward and ``back`` behind.
 
-    With ``until`` it goes up to there in place of the ``length``, also where that lies behind the profile. As a ``surface`` the profile's
-    outlines are carried, open ones too. With a ``taper`` its sides lean outward by that angle, inward under zero, from the profile to its end.
+    With ``until`` it goes up to there in place of the ``length``, also where that lies behind the profile. As a
+    ``surface`` the profile's outlines are carried, open ones too. With a ``taper`` its sides lean outward by that
+    angle, inward under zero, from the profile to its end.
     """
 
     kind: Literal["extrude"] = "extrude"

@@ -19,18 +19,31 @@ FREE = End(False, 1.0)
 
 
 def tapered(plane: Plane, regions: list[Region], length: float, taper: float) -> tuple[Motion, Region]:
-    """The motion and its section, for a profile of one region that goes ``length`` mm ahead, its sides leaning outward by ``taper`` rad.
+    """The motion and its section, for a profile of one region that goes ``length`` mm ahead, its sides leaning outward
+    by ``taper`` rad.
 
     Raises:
         Problem: there are several regions, the angle is too flat, or the outline cannot be offset by so much.
     """
     if abs(taper) > STEEPEST:
-        raise Problem("bad-size", f"Sides that lean by {degrees(taper)} are too flat.", f"Give up to {degrees(STEEPEST)}.", field="taper")
+        raise Problem(
+            "bad-size",
+            f"Sides that lean by {degrees(taper)} are too flat.",
+            f"Give up to {degrees(STEEPEST)}.",
+            field="taper",
+        )
     if len(regions) != 1 or regions[0].sheet:
-        raise Problem("one-region", "Sides lean on an extrusion of one region, and not on a surface.", "Pick one region, or take the taper away.", field="taper")
+        raise Problem(
+            "one-region",
+            "Sides lean on an extrusion of one region, and not on a surface.",
+            "Pick one region, or take the taper away.",
+            field="taper",
+        )
     region, out = regions[0], length * math.tan(taper)
     try:
-        end = Region(_moved(region.outer, out), tuple(_moved(hole.oriented(True), -out).oriented(False) for hole in region.holes))
+        end = Region(
+            _moved(region.outer, out), tuple(_moved(hole.oriented(True), -out).oriented(False) for hole in region.holes)
+        )
     except Problem as problem:
         raise problem.after("", field="taper") from None
     top = Plane(plane.origin + length * plane.normal, plane.x, plane.y)

@@ -53,11 +53,22 @@ def build(context: Context, step: HelixStep, report: Report) -> PathProduct:
     unit = context.scope.unit
     first, last = (format_length(2 * r, unit) for r in coil.radius)
     height = coil.height
-    pitch = "flat" if height < FLAT else f"{format_length(height / coil.turns / step.starts, unit)}{'' if coil.even else ' on average'}"
-    report.figure = f"Ø{first}{f' to Ø{last}' if first != last else ''}, {coil.turns:.4g} turns{', flat' if pitch == 'flat' else f' of {pitch}'}"
+    pitch = (
+        "flat"
+        if height < FLAT
+        else f"{format_length(height / coil.turns / step.starts, unit)}{'' if coil.even else ' on average'}"
+    )
+    report.figure = (
+        f"Ø{first}{f' to Ø{last}' if first != last else ''}, {coil.turns:.4g} "
+        f"turns{', flat' if pitch == 'flat' else f' of {pitch}'}"
+    )
     if step.starts > 1:
         report.figure += f", {step.starts} starts"
-    report.data = HelixResult(path=path_report(path, coil.turns), turns=coil.turns, coil={"height": height, "lead": height / coil.turns, "starts": step.starts})
+    report.data = HelixResult(
+        path=path_report(path, coil.turns),
+        turns=coil.turns,
+        coil={"height": height, "lead": height / coil.turns, "starts": step.starts},
+    )
     return PathProduct(path, _starts(plane, step.starts))
 
 
@@ -72,15 +83,21 @@ def _coil(context: Context, step: HelixStep) -> _Coil:
     flat = abs(last - first) > FLAT
     for name, value in (("radius", first), ("end_radius", last), *given.items()):
         if value < 0 or (value == 0 and not (flat and name in ("pitch", "height"))):
-            way_out = "Give it above zero, or an end radius for a flat spiral." if name in ("pitch", "height") else "Give it above zero."
+            way_out = (
+                "Give it above zero, or an end radius for a flat spiral."
+                if name in ("pitch", "height")
+                else "Give it above zero."
+            )
             raise Problem("bad-size", f"The helix's {name.replace('_', ' ')} is not above zero.", way_out, field=name)
     if step.pitch_table is not None:
         return _Coil(*_by_table(context, step, given), (first, last), False)
     if len(given) != 2:
         raise Problem(
-            "two-of-three", f"A helix needs two of pitch, turns and height; {len(given)} are given.",
-            "Give two and leave the third empty.", field="pitch",
-        )  # fmt: skip
+            "two-of-three",
+            f"A helix needs two of pitch, turns and height; {len(given)} are given.",
+            "Give two and leave the third empty.",
+            field="pitch",
+        )
     if "turns" not in given and given["pitch"] == 0:
         raise Problem("bad-size", "Without a pitch its turns cannot follow.", "Give the turns.", field="turns")
     turns = given["turns"] if "turns" in given else given["height"] / (given["pitch"] * step.starts)
@@ -91,13 +108,20 @@ def _coil(context: Context, step: HelixStep) -> _Coil:
 def _by_table(context: Context, step: HelixStep, given: dict[str, float]) -> tuple[float, PPoly]:
     """Turns and rise where the pitch is a table. Raises Problem."""
     if set(given) != {"turns"}:
-        raise Problem("two-of-three", "With a table of pitches a helix needs its turns, and no pitch or height.", "Give the turns alone.", field="turns")
+        raise Problem(
+            "two-of-three",
+            "With a table of pitches a helix needs its turns, and no pitch or height.",
+            "Give the turns alone.",
+            field="turns",
+        )
     points = step.pitch_table or []
     at = np.array([context.value(p.at, "turns", "Turn") for p in points])
     pitch = np.array([context.value(p.value, "length", "Pitch") for p in points])
     order = np.argsort(at, kind="stable")
     if np.diff(at[order]).min() < 1e-9:
-        raise Problem("two-values", "The table has two pitches at one turn.", "Move or delete one.", field="pitch_table")
+        raise Problem(
+            "two-values", "The table has two pitches at one turn.", "Move or delete one.", field="pitch_table"
+        )
     if pitch.min() < 0:
         raise Problem("turns-back", "A pitch of the table is under zero.", "Give zero or more.", field="pitch_table")
     rise = rise_of(given["turns"], at[order], pitch[order] * step.starts)

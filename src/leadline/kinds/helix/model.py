@@ -11,11 +11,13 @@ from leadline.recipe.inputs import BaseStep, PitchPoint, PlaneRef, Points
 
 
 class HelixStep(BaseStep):
-    """A helix about the normal of a plane through its origin; it starts on the plane's x axis, turned by ``start_angle``.
+    """A helix about the normal of a plane through its origin; it starts on the plane's x axis, turned by
+    ``start_angle``.
 
-    Two of ``pitch``, ``turns`` and ``height`` are given, the third is None; or ``turns`` and a ``pitch_table`` of pitches at
-    turns, straight between them. With an ``end_radius`` it is conical, and flat if it has no height. With several ``starts`` the
-    pitch is from one to the next, so that a turn advances by as many pitches; what is swept along it is made once for each.
+    Two of ``pitch``, ``turns`` and ``height`` are given, the third is None; or ``turns`` and a ``pitch_table`` of
+    pitches at turns, straight between them. With an ``end_radius`` it is conical, and flat if it has no height. With
+    several ``starts`` the pitch is from one to the next, so that a turn advances by as many pitches; what is swept
+    along it is made once for each.
     """
 
     kind: Literal["helix"] = "helix"

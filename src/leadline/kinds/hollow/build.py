@@ -58,7 +58,11 @@ def _carried(context: Context, step: HollowStep, kept: KeptBody) -> Carried | No
     if not isinstance(product, BodyProduct) or not isinstance(product.planned, Swept):
         return None
     plan, plain = product.planned, kept.plain is not None
-    if len(plan.regions) != 1 or plan.copies is not None or not (plain or any(own.key == kept.key for own in product.bodies)):
+    if (
+        len(plan.regions) != 1
+        or plan.copies is not None
+        or not (plain or any(own.key == kept.key for own in product.bodies))
+    ):
         return None
     return Carried(plan.motion, plan.regions[0], step.body, plan.volume)
 
@@ -67,7 +71,12 @@ def _with_area(body: Body, raised: Body, operation: Operation) -> Body:
     """A hollow body with an area of its side that was raised or sunk before it was made hollow. Raises Problem."""
     done = combine(body, raised, operation).bodies
     if len(done) != 1 or abs(abs(done[0].volume() - body.volume()) - raised.volume()) > CLEAR * raised.volume():
-        raise Problem("area-through-wall", "A sunk area goes through the wall.", "Give a thicker wall, or sink it less.", field="wall")
+        raise Problem(
+            "area-through-wall",
+            "A sunk area goes through the wall.",
+            "Give a thicker wall, or sink it less.",
+            field="wall",
+        )
     return done[0]
 
 
@@ -75,17 +84,31 @@ def _how(context: Context, step: HollowStep, known: set[str]) -> Hollowing:
     for reference in (*step.opened, *(w.face for w in step.walls)):
         if reference.face not in known:
             raise Problem(
-                "deleted-reference", f"The {face_title(reference.face, context.names)} is no longer there.", "Take it away or pick another.",
-                field="opened" if reference in step.opened else "walls", source=reference.step, lost=reference.face,
-            )  # fmt: skip
+                "deleted-reference",
+                f"The {face_title(reference.face, context.names)} is no longer there.",
+                "Take it away or pick another.",
+                field="opened" if reference in step.opened else "walls",
+                source=reference.step,
+                lost=reference.face,
+            )
     opened = list(dict.fromkeys(f.face for f in step.opened))
     own: dict[str, float] = {}
     for given in step.walls:
         name, wall = given.face.face, _wall(context, given.wall, "walls")
         if name in opened:
-            raise Problem("face-twice", f"The {face_title(name, context.names)} is left open, so that it has no wall of its own.", "Take it out of the open faces, or its wall away.", field="walls")
+            raise Problem(
+                "face-twice",
+                f"The {face_title(name, context.names)} is left open, so that it has no wall of its own.",
+                "Take it out of the open faces, or its wall away.",
+                field="walls",
+            )
         if name in own:
-            raise Problem("face-twice", f"The {face_title(name, context.names)} has two walls of its own.", "Take one of them away.", field="walls")
+            raise Problem(
+                "face-twice",
+                f"The {face_title(name, context.names)} has two walls of its own.",
+                "Take one of them away.",
+                field="walls",
+            )
         own[name] = wall
     return Hollowing(_wall(context, step.wall, "wall"), step.side == "outward", opened, own)
 

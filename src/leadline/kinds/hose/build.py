@@ -42,11 +42,16 @@ def build(context: Context, step: HoseStep, report: Report) -> PathProduct:
     report.data = HoseResult(
         path=path_report(path),
         hose={
-            "ports": [{"point": p.point.tolist(), "outward": p.outward.tolist(), "straight": p.straight, "collar": c} for p, c in zip((start, end), collars, strict=True)],
+            "ports": [
+                {"point": p.point.tolist(), "outward": p.outward.tolist(), "straight": p.straight, "collar": c}
+                for p, c in zip((start, end), collars, strict=True)
+            ],
             "points": [place(context, p.at, f"point {i + 1}").tolist() for i, p in enumerate(step.points)],
-            "slack": path.length - start.straight - end.straight - way, "tightest_at": station, "turn": _turn(path, start, end),
+            "slack": path.length - start.straight - end.straight - way,
+            "tightest_at": station,
+            "turn": _turn(path, start, end),
         },
-    )  # fmt: skip
+    )
     return PathProduct(path)
 
 
@@ -75,15 +80,27 @@ def shortest(context: Context, step: HoseStep) -> float:
     """
     least = context.value(step.least_bend, "length", "Least bend radius")
     if least <= 0:
-        raise Problem("no-least-bend", "The hose has no least bend radius that a length could keep.", "Give one.", field="least_bend")
+        raise Problem(
+            "no-least-bend",
+            "The hose has no least bend radius that a length could keep.",
+            "Give one.",
+            field="least_bend",
+        )
     length = hose.shortest(*ports(context, step), least, load(context, step))
     if length is None:
-        raise Problem("no-length", f"No hose of up to four times the way between its ports keeps to {mm(least)}.", "Turn a port, move them apart, or take a hose that bends tighter.", field="length")
+        raise Problem(
+            "no-length",
+            f"No hose of up to four times the way between its ports keeps to {mm(least)}.",
+            "Turn a port, move them apart, or take a hose that bends tighter.",
+            field="length",
+        )
     return length
 
 
 def _collar(context: Context, port: hose.Port) -> float | None:
-    """How far an earlier body that was carried straight goes on from a port, about its axis: the part of a fitting that a hose is pushed over, mm."""
+    """How far an earlier body that was carried straight goes on from a port, about its axis: the part of a fitting that
+    a hose is pushed over, mm.
+    """
     reach = None
     for swept in context.motions:
         path = swept.motion.path
@@ -96,39 +113,60 @@ def _collar(context: Context, port: hose.Port) -> float | None:
             continue
         outline = swept.motion.frames(s).at(np.vstack([r.outer.polygon(COARSE) for r in swept.regions]))[0]
         middle = (outline.min(axis=0) + outline.max(axis=0)) / 2 - port.point
-        if np.linalg.norm(middle - port.outward * float(middle @ port.outward)) < CENTRED * float(np.ptp(outline, axis=0).max()):
+        if np.linalg.norm(middle - port.outward * float(middle @ port.outward)) < CENTRED * float(
+            np.ptp(outline, axis=0).max()
+        ):
             reach = max(reach or 0.0, float(ends.max()))
     return reach
 
 
 def _short_ends(both: tuple[hose.Port, hose.Port], collars: list[float | None]) -> list[Message]:
     return [
-        Message("warning", "short-collar", f"The straight at the {name} is {mm(port.straight)}, but its fitting reaches {mm(collar)} into the hose.",
-                f"Give it {mm(collar)} at least.", {"field": name})
-        for name, port, collar in zip(("start", "end"), both, collars, strict=True) if collar is not None and port.straight < collar - ALONG
-    ]  # fmt: skip
+        Message(
+            "warning",
+            "short-collar",
+            f"The straight at the {name} is {mm(port.straight)}, but its fitting reaches {mm(collar)} into the hose.",
+            f"Give it {mm(collar)} at least.",
+            {"field": name},
+        )
+        for name, port, collar in zip(("start", "end"), both, collars, strict=True)
+        if collar is not None and port.straight < collar - ALONG
+    ]
 
 
 def _path(context: Context, step: HoseStep, start: hose.Port, end: hose.Port) -> Path:
     if step.length in (None, ""):
         through = np.array([place(context, p.at, f"point {i + 1}") for i, p in enumerate(step.points)])
         pulls = (context.value(step.start.pull, "number", "Pull"), context.value(step.end.pull, "number", "Pull"))
-        ways = {i: direction(context, p.way, f"the direction at point {i + 1}") for i, p in enumerate(step.points) if p.way is not None}
+        ways = {
+            i: direction(context, p.way, f"the direction at point {i + 1}")
+            for i, p in enumerate(step.points)
+            if p.way is not None
+        }
         return hose.shaped(start, end, through, pulls, ways)
     if step.points:
         raise Problem(
-            "rod-with-points", "A hose of given length lies by itself and passes no points.",
-            "Take the points away, or leave the length empty to shape it.", field="length",
-        )  # fmt: skip
+            "rod-with-points",
+            "A hose of given length lies by itself and passes no points.",
+            "Take the points away, or leave the length empty to shape it.",
+            field="length",
+        )
     length = context.value(step.length or 0, "length", "Length")
     return hose.hanging(start, end, length, load(context, step))
 
 
 def load(context: Context, step: HoseStep) -> Array | None:
     """The weight over the stiffness, 1/mm³ downwards; None without weight. Raises Problem."""
-    weight, stiffness = (context.value(v, "number", name) for v, name in ((step.weight, "Weight"), (step.stiffness, "Stiffness")))
+    weight, stiffness = (
+        context.value(v, "number", name) for v, name in ((step.weight, "Weight"), (step.stiffness, "Stiffness"))
+    )
     if weight < 0 or (weight > 0 and stiffness <= 0):
-        raise Problem("bad-size", "A hanging hose needs a weight and a stiffness above zero.", "Give both, or no weight.", field="weight")
+        raise Problem(
+            "bad-size",
+            "A hanging hose needs a weight and a stiffness above zero.",
+            "Give both, or no weight.",
+            field="weight",
+        )
     return None if weight == 0 else weight / stiffness / NEWTON_METRES * DOWN
 
 
@@ -146,10 +184,17 @@ def _port(context: Context, port: Port, name: str) -> hose.Port:
         point, outward = path_place(context, at, name)
     else:
         point = np.array([context.value(v, "length", axis) for axis, v in (("X", at.x), ("Y", at.y), ("Z", at.z))])
-        outward = np.array([context.value(v, "number", axis) for axis, v in (("Direction x", at.dx), ("Direction y", at.dy), ("Direction z", at.dz))])
+        outward = np.array(
+            [
+                context.value(v, "number", axis)
+                for axis, v in (("Direction x", at.dx), ("Direction y", at.dy), ("Direction z", at.dz))
+            ]
+        )
     size = float(np.linalg.norm(outward))
     if size < 1e-9:
-        raise Problem("no-direction", f"The port at the {name} has no direction.", "Give it one, e.g. 1, 0, 0.", field=name)
+        raise Problem(
+            "no-direction", f"The port at the {name} has no direction.", "Give it one, e.g. 1, 0, 0.", field=name
+        )
     return hose.Port(point, outward / size * (-1 if port.reverse else 1), straight)
 
 
@@ -158,14 +203,19 @@ def _too_tight(radius: float, station: float, least: float) -> list[Message]:
         return []
     return [
         Message(
-            "warning", "too-tight", f"At {mm(station)} it bends to {mm(radius)}; the hose may go to {mm(least)}.",
-            "Make it longer, turn a port, or lengthen the pull there.", {"station": station, "field": "least_bend"},
+            "warning",
+            "too-tight",
+            f"At {mm(station)} it bends to {mm(radius)}; the hose may go to {mm(least)}.",
+            "Make it longer, turn a port, or lengthen the pull there.",
+            {"station": station, "field": "least_bend"},
         )
-    ]  # fmt: skip
+    ]
 
 
 def _turn(path: Path, start: hose.Port, end: hose.Port) -> float:
-    """Degrees by which the second fitting is turned against the first, when both have the same side up and the hose is not twisted."""
+    """Degrees by which the second fitting is turned against the first, when both have the same side up and the hose is
+    not twisted.
+    """
     ups = [_up(p.outward) for p in (start, end)]
     carried = path.normal(np.array([path.length]), ups[0])[0]
     tangent = -end.outward

@@ -38,7 +38,9 @@ class DrawnPort(SketchPointRef):
 
 
 class Port(Model):
-    """An end of a hose: where it connects, whether the other way round, the straight length there, and how far it goes on that way."""
+    """An end of a hose: where it connects, whether the other way round, the straight length there, and how far it goes
+    on that way.
+    """
 
     at: Annotated[PlacePort | PlanePort | DrawnPort | PathPlace, Field(discriminator="by")]
     reverse: bool = False
@@ -57,8 +59,9 @@ class HosePoint(Model):
 class HoseStep(BaseStep):
     """A hose between two ports.
 
-    Without a ``length`` its curve is shaped freely through ``points``; with one it lies as an elastic rod of that length, straights
-    included. ``weight`` (N/m) and ``stiffness`` (N·m², against bending) let it hang. Where it bends tighter than ``least_bend``, that is said.
+    Without a ``length`` its curve is shaped freely through ``points``; with one it lies as an elastic rod of that
+    length, straights included. ``weight`` (N/m) and ``stiffness`` (N·m², against bending) let it hang. Where it bends
+    tighter than ``least_bend``, that is said.
     """
 
     kind: Literal["hose"] = "hose"

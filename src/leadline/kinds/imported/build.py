@@ -37,7 +37,12 @@ def build(context: Context, step: ImportedStep, report: Report) -> Product:
         return Product()
     data = context.file(step.file)
     if data is None:
-        raise Problem("file-gone", f"The file “{step.title or step.file[:8]}” is not kept here.", "Choose the file again.", field="file")
+        raise Problem(
+            "file-gone",
+            f"The file “{step.title or step.file[:8]}” is not kept here.",
+            "Choose the file again.",
+            field="file",
+        )
     if is_stl(data):
         return _mesh(data, plane, step, report)
     began = time.perf_counter()
@@ -47,12 +52,15 @@ def build(context: Context, step: ImportedStep, report: Report) -> Product:
     report.messages += _told(read)
     numbers = measured([k.body for k in kept])
     report.data = ImportedResult(
-        result=numbers, unit=read.unit, count=len(kept), faces=numbers["faces"],
+        result=numbers,
+        unit=read.unit,
+        count=len(kept),
+        faces=numbers["faces"],
         bodies=[
             {"name": k.name, "volume": k.body.volume(), "faces": len(k.body.face_names), "healed": s.healed}
             for k, s in zip(kept[:TOLD], read.solids, strict=False)
         ],
-    )  # fmt: skip
+    )
     report.figure = f"{len(kept)} {'body' if len(kept) == 1 else 'bodies'} from {step.title or 'a file'}"
     return BodyProduct(None, kept, True)
 
@@ -63,13 +71,32 @@ def _mesh(data: bytes, plane: Plane, step: ImportedStep, report: Report) -> Prod
     kept = KeptBody(f"{report.key}-0", step.name, step.id, nothing(step.name), repeated(read.mesh, place))
     triangles = len(read.mesh.triangles)
     report.data = ImportedResult(
-        unit=step.unit, count=1, triangles=triangles, open=read.open,
+        unit=step.unit,
+        count=1,
+        triangles=triangles,
+        open=read.open,
         bodies=[{"name": step.name, "volume": read.volume or 0.0, "faces": 0, "healed": False}],
-    )  # fmt: skip
+    )
     report.figure = f"{triangles:,} triangles from {step.title or 'a file'}"
-    report.messages.append(Message("note", "mesh-alone", "It is a mesh: it is seen and measured to, but nothing can be cut, added or rounded with it.", "", {"field": "file"}))
+    report.messages.append(
+        Message(
+            "note",
+            "mesh-alone",
+            "It is a mesh: it is seen and measured to, but nothing can be cut, added or rounded with it.",
+            "",
+            {"field": "file"},
+        )
+    )
     if read.open:
-        report.messages.append(Message("note", "mesh-open", f"{read.open} of its edges are open, so that it has no volume.", "", {"field": "file"}))
+        report.messages.append(
+            Message(
+                "note",
+                "mesh-open",
+                f"{read.open} of its edges are open, so that it has no volume.",
+                "",
+                {"field": "file"},
+            )
+        )
     return BodyProduct(None, [kept], True)
 
 
@@ -85,7 +112,10 @@ def _placed(read: ReadFile, plane: Plane, step: ImportedStep, key: str) -> list[
     high = np.max([b.box()[1] for b, _ in bodies], axis=0)
     chord = min(COARSEST, CHORD_SHARE * float(np.linalg.norm(high - low)))
     angle = next(a for most, a in FACETS if len(bodies) <= most)
-    return [KeptBody(f"{key}-{i}", b.name, step.id, b, tessellate(b, chord, angle), colour=colour) for i, (b, colour) in enumerate(bodies)]
+    return [
+        KeptBody(f"{key}-{i}", b.name, step.id, b, tessellate(b, chord, angle), colour=colour)
+        for i, (b, colour) in enumerate(bodies)
+    ]
 
 
 def _told(read: ReadFile) -> list[Message]:
@@ -93,9 +123,33 @@ def _told(read: ReadFile) -> list[Message]:
     found = []
     healed = sum(s.healed for s in read.solids)
     if healed:
-        found.append(Message("note", "healed", f"{healed} of {len(read.solids)} bodies had gaps or faulty edges that were mended.", "", {"field": "file"}))
+        found.append(
+            Message(
+                "note",
+                "healed",
+                f"{healed} of {len(read.solids)} bodies had gaps or faulty edges that were mended.",
+                "",
+                {"field": "file"},
+            )
+        )
     if read.broken:
-        found.append(Message("warning", "left-out", f"{read.broken} bodies of the file are not valid solids and were left out.", "Mend them where the file comes from.", {"field": "file"}))
+        found.append(
+            Message(
+                "warning",
+                "left-out",
+                f"{read.broken} bodies of the file are not valid solids and were left out.",
+                "Mend them where the file comes from.",
+                {"field": "file"},
+            )
+        )
     if read.open:
-        found.append(Message("note", "surfaces-left-out", f"{read.open} surfaces without volume were left out.", "", {"field": "file"}))
+        found.append(
+            Message(
+                "note",
+                "surfaces-left-out",
+                f"{read.open} surfaces without volume were left out.",
+                "",
+                {"field": "file"},
+            )
+        )
     return found

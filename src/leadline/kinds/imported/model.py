@@ -10,8 +10,10 @@ from leadline.recipe.inputs import BaseStep, KeptFile, PlaneRef, PrincipalPlane
 
 
 class ImportedStep(BaseStep):
-    """The solids of a STEP file, or the mesh of an STL file, which is kept by the SHA-256 of what it holds, placed so that the file's XY plane comes
-    to lie on ``plane``. The numbers of an STL file, which does not say so itself, are of ``unit``.
+    """The solids of a STEP file, or the mesh of an STL file, which is kept by the SHA-256 of what it holds, placed so
+    that the file's XY plane comes to lie on ``plane``.
+
+    The numbers of an STL file, which does not say so itself, are of ``unit``.
     """
 
     kind: Literal["imported"] = "imported"

@@ -17,8 +17,10 @@ class ReadBody(TypedDict):
 
 
 class ImportedResult(BodyResult, total=False):
-    """``unit`` is the file's own, or that in which its numbers are taken; of ``bodies`` the first 100. Of a mesh how many ``triangles`` it has, and
-    how many of its edges are ``open``."""
+    """``unit`` is the file's own, or that in which its numbers are taken; of ``bodies`` the first 100.
+
+    Of a mesh how many ``triangles`` it has, and how many of its edges are ``open``.
+    """
 
     unit: str
     count: int

@@ -28,6 +28,13 @@ def build(context: Context, step: JoinedStep, report: Report) -> PathProduct:
 
 def _bridges(order: list[str], bridged: tuple[float, ...]) -> list[Message]:
     return [
-        Message("note", "gap-closed", f"A gap of {mm(gap)} between “{order[k]}” and “{order[k + 1]}” is closed by a straight piece.", "", {})
-        for k, gap in enumerate(bridged) if gap > 0
-    ]  # fmt: skip
+        Message(
+            "note",
+            "gap-closed",
+            f"A gap of {mm(gap)} between “{order[k]}” and “{order[k + 1]}” is closed by a straight piece.",
+            "",
+            {},
+        )
+        for k, gap in enumerate(bridged)
+        if gap > 0
+    ]

@@ -46,20 +46,46 @@ def plan(context: Context, step: LoftStep) -> Swept:
     wall = wall_of(context, step.wall)
     sections = [_station(context, step, section, i, wall) for i, section in enumerate(step.sections)]
     made = lofted(
-        sections, _end(context, step.start, "start"), _end(context, step.end, "end"),
+        sections,
+        _end(context, step.start, "start"),
+        _end(context, step.end, "end"),
         None if step.centreline is None else context.path(step.centreline, "centreline"),
-        [(f"The rail “{context.names.get(r.path.step, r.path.step)}”", context.path(r.path, "rails")) for r in step.rails],
-        _threads(context, step), step.closed, (_sides(context, step, 0), _sides(context, step, -1)), step.section_change,
-    )  # fmt: skip
+        [
+            (f"The rail “{context.names.get(r.path.step, r.path.step)}”", context.path(r.path, "rails"))
+            for r in step.rails
+        ],
+        _threads(context, step),
+        step.closed,
+        (_sides(context, step, 0), _sides(context, step, -1)),
+        step.section_change,
+    )
     region = replace(made.region, sheet=(step.surface and wall is None) or made.region.outer.open)
-    messages = outline_crossings(made.motion, [region]) + judge(made.motion, [region], step.build_folded, context.moving)
+    messages = outline_crossings(made.motion, [region]) + judge(
+        made.motion, [region], step.build_folded, context.moving
+    )
     title = f"{len(sections)} sections"
-    found = swept(step.id, made.motion, [region], f"{title}, {format_length(made.motion.length, unit)}", title, wall, messages, moving=context.moving)
+    found = swept(
+        step.id,
+        made.motion,
+        [region],
+        f"{title}, {format_length(made.motion.length, unit)}",
+        title,
+        wall,
+        messages,
+        moving=context.moving,
+    )
     return replace(found, shown=_shown(found, made, step))
 
 
 def _shown(found: Swept, made: Lofted, step: LoftStep) -> LoftResult:
-    more = {"rings": made.rings.round(6).tolist(), "lines": made.lines.round(6).tolist(), "threads": made.threads.round(6).tolist(), "shares": made.shares.round(6).tolist(), "stations": made.stations.tolist(), "on_rails": len(step.rails)}
+    more = {
+        "rings": made.rings.round(6).tolist(),
+        "lines": made.lines.round(6).tolist(),
+        "threads": made.threads.round(6).tolist(),
+        "shares": made.shares.round(6).tolist(),
+        "stations": made.stations.tolist(),
+        "on_rails": len(step.rails),
+    }
     return cast(LoftResult, {**found.shown, **more})
 
 
@@ -67,13 +93,19 @@ def _end(context: Context, end: LoftEnd, field: str) -> End:
     strength = context.value(end.strength, "number", "Strength")
     if not LEAST_STRENGTH <= strength <= MOST_STRENGTH:
         raise Problem(
-            "bad-size", f"The strength {strength:g} cannot be built.", f"Give {LEAST_STRENGTH:g} to {MOST_STRENGTH:g}; 1 is plain.", field=field
+            "bad-size",
+            f"The strength {strength:g} cannot be built.",
+            f"Give {LEAST_STRENGTH:g} to {MOST_STRENGTH:g}; 1 is plain.",
+            field=field,
         )
     return End(end.how != "free", strength)
 
 
 def _sides(context: Context, step: LoftStep, which: int) -> Sides | None:
-    """How the body goes on behind the first (0) or the last (-1) section, if the shape is to be tangent to it. Raises Problem."""
+    """How the body goes on behind the first (0) or the last (-1) section, if the shape is to be tangent to it.
+
+    Raises Problem.
+    """
     field = "end" if which else "start"
     end, section = (step.end if which else step.start), (step.sections[which] if step.sections else None)
     if end.how != "tangent" or section is None or step.closed:
@@ -82,7 +114,12 @@ def _sides(context: Context, step: LoftStep, which: int) -> Sides | None:
     known = None if face is None else CAPS.get(face.face.removeprefix(f"{face.step}/"))
     remedy = Remedy("Let it leave square to it", {field: {"how": "square", "strength": end.strength}})
     if face is None or known is None:
-        raise Problem("tangent-to-nothing", "The section is not the end of a body, so that there is nothing to be tangent to.", "Pick an end face, or let it leave square.", field=field).mended(remedy)
+        raise Problem(
+            "tangent-to-nothing",
+            "The section is not the end of a body, so that there is nothing to be tangent to.",
+            "Pick an end face, or let it leave square.",
+            field=field,
+        ).mended(remedy)
     source = context.motion(face.step, "sections")
     try:
         return sides_at(source.motion, list(source.regions), known == "end")
@@ -95,9 +132,11 @@ def _threads(context: Context, step: LoftStep) -> Sequence[Sequence[float]]:
     for thread in step.threads:
         if len(thread.shares) != len(step.sections):
             raise Problem(
-                "thread-short", f"A thread has {len(thread.shares)} places, the loft {len(step.sections)} sections.", "Take the thread away, or draw it again.",
+                "thread-short",
+                f"A thread has {len(thread.shares)} places, the loft {len(step.sections)} sections.",
+                "Take the thread away, or draw it again.",
                 field="threads",
-            )  # fmt: skip
+            )
         found.append([context.value(v, "number", "Place") for v in thread.shares])
     return found
 
@@ -108,7 +147,9 @@ def _station(context: Context, step: LoftStep, section: Section, i: int, wall: f
     elif isinstance(section, QuickSection):
         name, plane, region = f"section {i + 1}", _turned(context, section), quick_region(context, section.profile)
     else:
-        return Station(f"section {i + 1}", None, None, context.drawn_point(section.point.step, section.point.point, "sections"))
+        return Station(
+            f"section {i + 1}", None, None, context.drawn_point(section.point.step, section.point.point, "sections")
+        )
     return Station(name, plane, region if wall is None else walled(region, wall, step.wall_side))
 
 
@@ -118,7 +159,11 @@ def _drawn(context: Context, step: LoftStep, profile: ProfileRef | FaceRef) -> t
     if len(regions) != 1:
         what = "outlines" if any(r.outer.open for r in regions) else "regions"
         raise Problem(
-            "one-region", f"{name} has {len(regions)} {what}; a section of a loft is one.", "Pick one of them.", field="sections", source=profile.step
+            "one-region",
+            f"{name} has {len(regions)} {what}; a section of a loft is one.",
+            "Pick one of them.",
+            field="sections",
+            source=profile.step,
         )
     return name, plane, regions[0]
 

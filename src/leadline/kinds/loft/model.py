@@ -49,7 +49,8 @@ Section = Annotated[DrawnSection | QuickSection | PointSection, Field(discrimina
 
 
 class LoftEnd(Model):
-    """How the shape leaves a section at an end: as it comes, square to it, or ``tangent`` to the sides of the body whose end face the section is.
+    """How the shape leaves a section at an end: as it comes, square to it, or ``tangent`` to the sides of the body
+    whose end face the section is.
 
     The latter two hold for longer with more ``strength``.
     """
@@ -71,11 +72,14 @@ class LoftRail(Model):
 
 
 class LoftStep(BaseStep):
-    """A body whose section goes over from each of the ``sections`` to the next, along a ``centreline`` or a line of its own.
+    """A body whose section goes over from each of the ``sections`` to the next, along a ``centreline`` or a line of its
+    own.
 
-    ``threads`` say which places of the outlines correspond; without them corners go with corners, and places without by share of length.
-    Between sections it is ``smooth`` through all of them, or ``even``: straight from each to the next as seen from its line, or ``ruled``: straight in space. A ``closed`` one goes on from the last section to the first, on a closed centreline. As a ``surface`` it is the outlines' alone, which may then be open, all of them; with a ``wall`` it gets
-    a thickness, measured in each section's plane.
+    ``threads`` say which places of the outlines correspond; without them corners go with corners, and places without by
+    share of length. Between sections it is ``smooth`` through all of them, or ``even``: straight from each to the next
+    as seen from its line, or ``ruled``: straight in space. A ``closed`` one goes on from the last section to the first,
+    on a closed centreline. As a ``surface`` it is the outlines' alone, which may then be open, all of them; with a
+    ``wall`` it gets a thickness, measured in each section's plane.
     """
 
     kind: Literal["loft"] = "loft"

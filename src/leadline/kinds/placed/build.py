@@ -36,18 +36,30 @@ def build(context: Context, step: PlacedStep, report: Report) -> Product:
         return Product()
     data = context.file(step.file)
     if data is None:
-        raise Problem("part-gone", f"The part “{step.title or step.file[:8]}” is not kept here.", "Place it again.", field="file")
+        raise Problem(
+            "part-gone", f"The part “{step.title or step.file[:8]}” is not kept here.", "Place it again.", field="file"
+        )
     part = _with_values(read_part(data), step.values, context)
     products: dict[str, Product] = {}
     built = context.build_other(part, products)
     place = _place(target, _own_plane(step, part, products), step.over)
-    kept = [_placed(body, place, step, f"{report.key}-{i}", colour) for i, (body, colour) in enumerate(_coloured(built, part))]
+    kept = [
+        _placed(body, place, step, f"{report.key}-{i}", colour)
+        for i, (body, colour) in enumerate(_coloured(built, part))
+    ]
     report.messages += _told(built, part)
     if not kept:
-        raise Problem("no-bodies", f"“{part.name}” has no bodies.", "Give it some, or place another part.", field="file")
+        raise Problem(
+            "no-bodies", f"“{part.name}” has no bodies.", "Give it some, or place another part.", field="file"
+        )
     numbers = measured([body for k in kept for body in k.each()])
     report.data = PlacedResult(
-        result=numbers, title=part.name, count=sum(k.count for k in kept), faces=numbers["faces"], values=_values(part, step), planes=_planes(part, products)
+        result=numbers,
+        title=part.name,
+        count=sum(k.count for k in kept),
+        faces=numbers["faces"],
+        values=_values(part, step),
+        planes=_planes(part, products),
     )
     report.figure = part.name + (", as it was" if step.part and not step.follows else "")
     return BodyProduct(None, kept, True)
@@ -64,7 +76,12 @@ def _target(context: Context, step: PlacedStep) -> Plane:
         point, tangent = path_place(context, at, "the place")
         x = any_square_to(tangent)
         plane = Plane(point, x, cross(tangent, x))
-    shift = np.array([context.value(v, "length", name) for name, v in (("Along x", step.x), ("Along y", step.y), ("Out of it", step.out))])
+    shift = np.array(
+        [
+            context.value(v, "length", name)
+            for name, v in (("Along x", step.x), ("Along y", step.y), ("Out of it", step.out))
+        ]
+    )
     move = moved_once(plane, shift, context.value(step.turn, "angle", "Turn"))
     return Plane(move.moved(plane.origin[None])[0, 0], move.turns[0] @ plane.x, move.turns[0] @ plane.y)
 
@@ -76,10 +93,15 @@ def _with_values(part: Part, own: list[OwnValue], context: Context) -> Part:
     for value in own:
         if value.name not in known:
             raise Problem(
-                "no-such-value", f"“{part.name}” has no value called “{value.name}”.", f"It has: {', '.join(sorted(known)) or 'none'}.", field="values"
+                "no-such-value",
+                f"“{part.name}” has no value called “{value.name}”.",
+                f"It has: {', '.join(sorted(known)) or 'none'}.",
+                field="values",
             )
         if value.name in given:
-            raise Problem("value-twice", f"The value “{value.name}” is given twice.", "Take one of them away.", field="values")
+            raise Problem(
+                "value-twice", f"The value “{value.name}” is given twice.", "Take one of them away.", field="values"
+            )
         quantity = context.scope.quantity(value.value)
         if quantity.length == 1 and not quantity.angle:
             given[value.name] = f"{quantity.value!r} mm"
@@ -97,7 +119,12 @@ def _own_plane(step: PlacedStep, part: Part, products: dict[str, Product]) -> Pl
         return XY
     plane = _plane_of(products.get(step.own))
     if plane is None:
-        raise Problem("no-such-plane", f"“{part.name}” has no plane {step.own} any more.", "Pick another plane of it.", field="own")
+        raise Problem(
+            "no-such-plane",
+            f"“{part.name}” has no plane {step.own} any more.",
+            "Pick another plane of it.",
+            field="own",
+        )
     return plane
 
 
@@ -111,7 +138,10 @@ def _plane_of(product: Product | None) -> Plane | None:
 def _place(target: Plane, own: Plane, over: bool) -> Placements:
     """The move that brings one plane onto another, normals the same way or, ``over``, against each other."""
     side = -1.0 if over else 1.0
-    turn = np.column_stack([target.x, side * target.y, side * target.normal]) @ np.column_stack([own.x, own.y, own.normal]).T
+    turn = (
+        np.column_stack([target.x, side * target.y, side * target.normal])
+        @ np.column_stack([own.x, own.y, own.normal]).T
+    )
     return Placements(turn[None], (target.origin - turn @ own.origin)[None])
 
 
@@ -128,7 +158,9 @@ def _placed(kept: KeptBody, place: Placements, step: PlacedStep, key: str, colou
     if kept.places is not None:  # many alike: they stay so, each moved
         body, mesh = kept.body, kept.shown()
         own = replace(body, name=name, face_names=names)
-        return KeptBody(key, name, step.id, own, _named(mesh, step.id), place.of_each(kept.places), kept.mesh_key, colour)
+        return KeptBody(
+            key, name, step.id, own, _named(mesh, step.id), place.of_each(kept.places), kept.mesh_key, colour
+        )
     body = replace(kept.body.moved(place.turns[0], place.shifts[0]), name=name, face_names=names)
     return KeptBody(key, name, step.id, body, _named(repeated(kept.shown(), place), step.id), colour=colour)
 
@@ -142,7 +174,15 @@ def _told(built: BuildResult, part: Part) -> list[Message]:
     failed = [next(s.name for s in part.steps if s.id == r.id) for r in built.reports.values() if r.state == "failed"]
     if not failed:
         return []
-    return [Message("warning", "other-part-faulty", f"In “{part.name}” these steps have no result: {', '.join(failed)}.", "Open that part and mend them.", {"field": "file"})]
+    return [
+        Message(
+            "warning",
+            "other-part-faulty",
+            f"In “{part.name}” these steps have no result: {', '.join(failed)}.",
+            "Open that part and mend them.",
+            {"field": "file"},
+        )
+    ]
 
 
 def _values(part: Part, step: PlacedStep) -> list[OtherValue]:
@@ -151,7 +191,15 @@ def _values(part: Part, step: PlacedStep) -> list[OtherValue]:
     found: list[OtherValue] = []
     for v in part.values:
         q = scope.values.get(v.name)
-        text = str(v.value) if q is None else f"{q.value:g}" if q.bare else format_length(q.value, part.units) if q.length else format_angle(q.value)
+        text = (
+            str(v.value)
+            if q is None
+            else f"{q.value:g}"
+            if q.bare
+            else format_length(q.value, part.units)
+            if q.length
+            else format_angle(q.value)
+        )
         found.append({"name": v.name, "value": text, "note": v.note, "own": v.name in own})
     return found
 

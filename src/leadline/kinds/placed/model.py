@@ -20,11 +20,13 @@ class OwnValue(Model):
 
 
 class PlacedStep(BaseStep):
-    """Another part, placed so that its XY plane, or its step ``own`` with a plane, comes to lie ``at`` a plane, a face or a path.
+    """Another part, placed so that its XY plane, or its step ``own`` with a plane, comes to lie ``at`` a plane, a face
+    or a path.
 
-    ``file`` is the SHA-256 of that part's document as it is kept. Where it ``follows`` the part of the list that ``part`` names, the newest state
-    of that one is built in place of it. It is turned over where it is ``over``, then moved by ``x``, ``y`` and ``out`` as seen on the plane, and
-    turned by ``turn`` about its normal. ``values`` are its own.
+    ``file`` is the SHA-256 of that part's document as it is kept. Where it ``follows`` the part of the list that
+    ``part`` names, the newest state of that one is built in place of it. It is turned over where it is ``over``, then
+    moved by ``x``, ``y`` and ``out`` as seen on the plane, and turned by ``turn`` about its normal. ``values`` are its
+    own.
     """
 
     kind: Literal["placed"] = "placed"
@@ -34,7 +36,9 @@ class PlacedStep(BaseStep):
     follows: bool = True
     values: Annotated[list[OwnValue], Field(max_length=200)] = []
     own: Id | None = None
-    at: Annotated[EndPlane | EndFace | PathPlace, Field(discriminator="by")] = EndPlane(plane=PrincipalPlane(plane="XY"))
+    at: Annotated[EndPlane | EndFace | PathPlace, Field(discriminator="by")] = EndPlane(
+        plane=PrincipalPlane(plane="XY")
+    )
     over: bool = False
     x: Length = 0.0
     y: Length = 0.0

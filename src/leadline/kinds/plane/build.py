@@ -28,9 +28,11 @@ def build(context: Context, step: NormalPlane, report: Report) -> PlaneProduct:
         station = context.station(step.value, path.length, "Station")
         if not -1e-9 <= station <= path.length + 1e-9:
             raise Problem(
-                "off-path", f"The station {mm(station)} is not on the path.",
-                f"Give 0 to {mm(path.length, 6)}.", field="value",
-            )  # fmt: skip
+                "off-path",
+                f"The station {mm(station)} is not on the path.",
+                f"Give 0 to {mm(path.length, 6)}.",
+                field="value",
+            )
     plane = path.plane_at(station)
     report.figure = f"square at {format_length(station, unit)}"
     report.data = PlaneResult(plane=plane_shown(plane), station=station, length=path.length)

@@ -42,7 +42,12 @@ def build(context: Context, step: RepeatStep, report: Report) -> Product:
     """
     source = context.motion(step.source, "source")
     if source.copies is not None:
-        raise Problem("several-starts", "What has several starts cannot be repeated.", "Repeat a body of one start.", field="source")
+        raise Problem(
+            "several-starts",
+            "What has several starts cannot be repeated.",
+            "Repeat a body of one start.",
+            field="source",
+        )
     path = context.path(step.path)
     runs, spread = _runs(context, step), _spread(context, step)
     row = spread_out(spread, runs, path.length, path.closed)
@@ -60,16 +65,28 @@ def build(context: Context, step: RepeatStep, report: Report) -> Product:
 
 def _shown(row: Row, places: Placements, path: Path) -> CopiesShown:
     return {
-        "stations": np.round(row.stations, 6).tolist(), "runs": row.run.tolist(), "spacing": row.spacing, "length": path.length,
+        "stations": np.round(row.stations, 6).tolist(),
+        "runs": row.run.tolist(),
+        "spacing": row.spacing,
+        "length": path.length,
         "places": places.packed(),
-    }  # fmt: skip
+    }
 
 
 def _runs(context: Context, step: RepeatStep) -> list[Run]:
-    further = [Run(context.value(r.phase, "number", "Phase"), context.value(r.turn, "angle", "Turn of a run")) for r in step.runs]
+    further = [
+        Run(context.value(r.phase, "number", "Phase"), context.value(r.turn, "angle", "Turn of a run"))
+        for r in step.runs
+    ]
     for run, asked in zip(further, step.runs, strict=True):
         if not 0 <= run.phase < 1:
-            raise Problem("bad-phase", f"The phase {run.phase:g} of a run is not a share of the spacing.", "Give 0 to under 1.", field="runs", run=asked.id)
+            raise Problem(
+                "bad-phase",
+                f"The phase {run.phase:g} of a run is not a share of the spacing.",
+                "Give 0 to under 1.",
+                field="runs",
+                run=asked.id,
+            )
     return [Run(), *further]
 
 
@@ -80,13 +97,17 @@ def _spread(context: Context, step: RepeatStep) -> Spread:
     return Spread(
         None if count is None else round(count),
         None if step.spacing in (None, "") else context.value(step.spacing or 0, "length", "Spacing"),
-        step.fitted, context.value(step.first, "length", "Free at the start"), context.value(step.last, "length", "Free at the end"),
-    )  # fmt: skip
+        step.fitted,
+        context.value(step.first, "length", "Free at the start"),
+        context.value(step.last, "length", "Free at the end"),
+    )
 
 
 def _places(context: Context, step: RepeatStep, path: Path, row: Row, runs: list[Run], source: HasMotion) -> Placements:
     orientation = _orientation(context, step, path)
-    turn, alternate = (context.value(v, "angle", name) for v, name in ((step.turn, "Turn"), (step.alternate, "Alternate turn")))
+    turn, alternate = (
+        context.value(v, "angle", name) for v, name in ((step.turn, "Turn"), (step.alternate, "Alternate turn"))
+    )
     return place(path, orientation, row, runs, _seat(context, step, path, orientation, source), turn, alternate)
 
 
@@ -110,12 +131,16 @@ def _seat(context: Context, step: RepeatStep, path: Path, orientation: Orientati
 # -- bodies -----------------------------------------------------------------------------------------
 
 
-def _made(context: Context, step: RepeatStep, places: Placements, report: Report, data: RepeatResult, row: Row) -> list[KeptBody]:
+def _made(
+    context: Context, step: RepeatStep, places: Placements, report: Report, data: RepeatResult, row: Row
+) -> list[KeptBody]:
     """All of the part's bodies after the step."""
     own = [b for b in context.bodies if b.step == step.source and b.places is None]
     rest = context.bodies if step.keep else [b for b in context.bodies if b not in own]
     if not step.refit and step.result == "separate":
-        made = [_instanced(b, places, step, f"{report.key}-{i}") for i, b in enumerate(own or _tools(context, step, report))]
+        made = [
+            _instanced(b, places, step, f"{report.key}-{i}") for i, b in enumerate(own or _tools(context, step, report))
+        ]
         _measure_closeness(context, [b.shown() for b in made], places, report, data["copies"])
         data["copies"]["volume"] = sum(b.body.volume() for b in made if not b.body.sheet) * len(places)
         return [*rest, *made]
@@ -156,7 +181,9 @@ def _source(context: Context, step: RepeatStep) -> BaseStep:
 
 def _build_alone(context: Context, source: BaseStep) -> BodyProduct:
     alone = source.model_copy(update={"result": "separate"})
-    made = kind_of(source).build(replace(context, bodies=[]), alone, Report(source.id, source.kind, "fresh", key="alone"))
+    made = kind_of(source).build(
+        replace(context, bodies=[]), alone, Report(source.id, source.kind, "fresh", key="alone")
+    )
     assert isinstance(made, BodyProduct)
     return made
 
@@ -164,7 +191,9 @@ def _build_alone(context: Context, source: BaseStep) -> BodyProduct:
 def _refitted(context: Context, step: RepeatStep, places: Placements, i: int, row: Row) -> list[KeptBody]:
     """The source's step built where the i-th copy stands. Raises Problem with the copy's station."""
     source = _source(context, step)
-    carried = {r: _moved(product, places, i) for r in _carried(source) if (product := context.products.get(r)) is not None}
+    carried = {
+        r: _moved(product, places, i) for r in _carried(source) if (product := context.products.get(r)) is not None
+    }
     there = replace(context, products={**context.products, **carried}, bodies=[])
     try:
         made = _build_alone(there, source)
@@ -181,25 +210,38 @@ def _owned(made: KeptBody, source: str, owner: str, name: str) -> KeptBody:
         return [face.replace(source, owner, 1) for face in faces]
 
     mesh = None if made.source is None else replace(made.shown(), names=renamed(made.shown().names))
-    return replace(made, name=name, body=replace(made.body, name=name, face_names=renamed(made.body.face_names)), mesh=mesh, source=None)
+    return replace(
+        made,
+        name=name,
+        body=replace(made.body, name=name, face_names=renamed(made.body.face_names)),
+        mesh=mesh,
+        source=None,
+    )
 
 
 def _carried(source: BaseStep) -> list[str]:
-    """The steps that move with a re-fitted copy, e.g. its path and profiles. Planes that cut it, rails and sides stay where they are."""
+    """The steps that move with a re-fitted copy, e.g. its path and profiles.
+
+    Planes that cut it, rails and sides stay where they are.
+    """
     return [step for field, step in references(source) if field in kind_of(source).carried]
 
 
 def _moved(product: Product, places: Placements, i: int) -> Product:
     carried = product.give(CanMove)
     if carried is None:
-        raise Problem("no-refit", "What it is swept from cannot be carried along.", "Repeat rigid copies.", field="refit")
+        raise Problem(
+            "no-refit", "What it is swept from cannot be carried along.", "Repeat rigid copies.", field="refit"
+        )
     return carried.moved(places.turns[i], places.shifts[i])
 
 
 # -- how close they come ----------------------------------------------------------------------------
 
 
-def _measure_closeness(context: Context, meshes: Sequence[DisplayMesh], places: Placements, report: Report, copies: CopiesShown) -> None:
+def _measure_closeness(
+    context: Context, meshes: Sequence[DisplayMesh], places: Placements, report: Report, copies: CopiesShown
+) -> None:
     """Say of copies how far each is from the others, and warn of those that touch."""
     near = clearances(Shape.of(meshes), places)
     touching = np.flatnonzero(near.distance == 0)
@@ -207,9 +249,14 @@ def _measure_closeness(context: Context, meshes: Sequence[DisplayMesh], places: 
         pairs = sorted({tuple(sorted((int(i), int(near.other[i])))) for i in touching})
         named = ", ".join(f"{a + 1} and {b + 1}" for a, b in pairs[:SHOWN]) + (" …" if len(pairs) > SHOWN else "")
         report.messages.append(
-            Message("warning", "copies-touch", f"Copies touch or run into each other: {named}.", "Give them more room, or turn them.",
-                    {"station": copies["stations"][int(touching[0])]})
-        )  # fmt: skip
+            Message(
+                "warning",
+                "copies-touch",
+                f"Copies touch or run into each other: {named}.",
+                "Give them more room, or turn them.",
+                {"station": copies["stations"][int(touching[0])]},
+            )
+        )
     known = np.isfinite(near.distance)
     least = float(near.distance[known].min()) if known.any() else None
     if least is not None and least > 0:

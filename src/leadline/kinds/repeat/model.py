@@ -12,7 +12,9 @@ from leadline.recipe.inputs import BaseStep, PathRef, PlaneRef, ResultMode, Up
 
 
 class CopyRun(Model):
-    """A further run of copies, ``phase`` of a spacing further on than the first and turned by ``turn`` about the path."""
+    """A further run of copies, ``phase`` of a spacing further on than the first and turned by ``turn`` about
+    the path.
+    """
 
     id: Id
     phase: Plain = 0.5
@@ -23,10 +25,11 @@ class RepeatStep(BaseStep):
     """Copies of the ``source`` step's bodies along a path, spaced by arc length.
 
     ``count`` alone spreads them over the path, ``spacing`` alone fills it from the start (``fitted``: with the nearest
-    spacing that ends on its end), both make so many from the start; ``first`` and ``last`` stay free at its ends. A copy
-    stands to the path as the source does where its own path comes closest; with a ``seat`` that plane's origin comes to stand on the
-    path and its normal along it. Every copy is turned about the path by ``turn``, every second one by ``alternate`` more.
-    ``refit`` builds the source's step anew at each place, so that it ends on the planes that cut it.
+    spacing that ends on its end), both make so many from the start; ``first`` and ``last`` stay free at its ends. A
+    copy stands to the path as the source does where its own path comes closest; with a ``seat`` that plane's origin
+    comes to stand on the path and its normal along it. Every copy is turned about the path by ``turn``, every second
+    one by ``alternate`` more. ``refit`` builds the source's step anew at each place, so that it ends on the planes that
+    cut it.
     """
 
     kind: Literal["repeat"] = "repeat"

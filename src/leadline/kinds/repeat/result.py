@@ -16,9 +16,11 @@ class _Copies(TypedDict):
 
 
 class CopiesShown(_Copies, total=False):
-    """Where the copies stand: ``places`` has a quaternion and a shift for each, as base64 of 32-bit floats; ``runs`` of which run each is.
+    """Where the copies stand: ``places`` has a quaternion and a shift for each, as base64 of 32-bit floats; ``runs`` of
+    which run each is.
 
-    Of those that are built: the ``volume`` of all, how far each is from the others (null where none is near), and the least with its place.
+    Of those that are built: the ``volume`` of all, how far each is from the others (null where none is near), and the
+    least with its place.
     """
 
     volume: float

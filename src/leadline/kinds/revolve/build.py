@@ -47,7 +47,12 @@ def _axis(context: Context, step: RevolveStep) -> tuple[Array, Array]:
     sketch = context.sketch(step.profile.step, "profile").solution.sketch
     line = next((e for e in sketch.entities if e.id == step.axis), None)
     if not isinstance(line, Line):
-        raise Problem("deleted-reference", f"The line {step.axis} that it turns about is no longer in the sketch.", "Pick another line.", field="axis")
+        raise Problem(
+            "deleted-reference",
+            f"The line {step.axis} that it turns about is no longer in the sketch.",
+            "Pick another line.",
+            field="axis",
+        )
     at = coordinates(sketch)
     return at[line.start], at[line.end]
 
@@ -56,16 +61,20 @@ def _turn(context: Context, step: RevolveStep, plane: Plane, regions: list[Regio
     """The turn, and the middle (2,) of the profile, by area."""
     angle = FULL if step.until is not None else context.value(step.angle, "angle", "Angle")
     if not 1e-6 < angle <= FULL * (1 + ROUND):
-        raise Problem("bad-size", f"The profile is turned by {degrees(angle)}.", "Give over 0° and up to 360°.", field="angle")
+        raise Problem(
+            "bad-size", f"The profile is turned by {degrees(angle)}.", "Give over 0° and up to 360°.", field="angle"
+        )
     start, end = _axis(context, step)
     way = (end - start) / np.linalg.norm(end - start)
     side = np.array([-way[1], way[0]])
     heights = [float(v) for r in regions for v in (r.outer.polygon(0.001) - start) @ side]
     if min(heights) < -TOUCH and max(heights) > TOUCH:
         raise Problem(
-            "crosses-axis", f"The profile lies on both sides of its axis: {mm(max(heights))} on one, {mm(-min(heights))} on the other.",
-            "Draw it on one side, or pick another axis.", field="axis",
-        )  # fmt: skip
+            "crosses-axis",
+            f"The profile lies on both sides of its axis: {mm(max(heights))} on one, {mm(-min(heights))} on the other.",
+            "Draw it on one side, or pick another axis.",
+            field="axis",
+        )
     moments = np.sum([r.moments for r in regions], axis=0)
     middle = moments[1:3] / moments[0]
     point, axis = axis_in_space(plane, start, end)
@@ -77,12 +86,17 @@ def _turn(context: Context, step: RevolveStep, plane: Plane, regions: list[Regio
 
 
 def _angle_to(goal: Plane, point: Array, axis: Array, outward: Array) -> float:
-    """By how much (rad) what lies ``outward`` of an axis turns about it until it lies on a plane. Raises Problem when that does not hold the axis."""
+    """By how much (rad) what lies ``outward`` of an axis turns about it until it lies on a plane.
+
+    Raises Problem when that does not hold the axis.
+    """
     if abs(float(goal.normal @ axis)) > ROUND or abs(float(goal.height(point))) > TOUCH:
         raise Problem(
-            "not-through-axis", "Where it is to end does not go through the axis that the profile turns about.", "Pick a plane or face that does, or give an angle.",
+            "not-through-axis",
+            "Where it is to end does not go through the axis that the profile turns about.",
+            "Pick a plane or face that does, or give an angle.",
             field="until",
-        )  # fmt: skip
+        )
     ahead = float(goal.normal @ np.cross(axis, outward))
     angle = math.atan2(-float(goal.normal @ outward), ahead) % math.pi
     return angle if angle > TOUCH else math.pi

@@ -12,7 +12,8 @@ from leadline.recipe.inputs import BaseStep, EndFace, EndPlane, ProfileRef, Resu
 
 
 class RevolveStep(BaseStep):
-    """A profile carried round an axis in its plane by ``angle``: the plane's own x or y, or a line of the profile's sketch.
+    """A profile carried round an axis in its plane by ``angle``: the plane's own x or y, or a line of the profile's
+    sketch.
 
     With ``until`` it turns as far as to a plane or a flat face through its axis, in place of the ``angle``.
     """

@@ -51,7 +51,11 @@ def build(context: Context, step: RoundingStep, report: Report) -> Product:
             try:
                 body = edged(kept.body, picked, how, step.id)
             except Problem as problem:
-                more = _alike_at_ends(context, step, length) if problem.message.code == "radius-jump" else _smaller(how, problem.message.place.get("scale"))
+                more = (
+                    _alike_at_ends(context, step, length)
+                    if problem.message.code == "radius-jump"
+                    else _smaller(how, problem.message.place.get("scale"))
+                )
                 raise problem.mended(*more) from None
             kept = kept.changed(f"{report.key}-{len(changed)}", body)
             changed.append(kept)
@@ -59,8 +63,13 @@ def build(context: Context, step: RoundingStep, report: Report) -> Product:
     context.kernel_seconds += time.perf_counter() - began
     report.data = RoundingResult(result=measured([k.body for k in changed]), length=length)
     if isinstance(step.how, VaryingRound):
-        report.data["chain"] = points_along([e for _, picked in rows for own in picked.values() for e in own]).round(5).tolist()
-    report.figure = f"{_title(context, how)}, {len(wanted)} edge{'s' if len(wanted) != 1 else ''}, {format_length(length, context.scope.unit)}"
+        report.data["chain"] = (
+            points_along([e for _, picked in rows for own in picked.values() for e in own]).round(5).tolist()
+        )
+    report.figure = (
+        f"{_title(context, how)}, {len(wanted)} edge{'s' if len(wanted) != 1 else ''}, "
+        f"{format_length(length, context.scope.unit)}"
+    )
     return BodyProduct(None, after, False)
 
 
@@ -68,10 +77,18 @@ def _refuse_missing(context: Context, step: RoundingStep, known: Mapping[str, Se
     gone = next((e for e in step.edges if e.edge not in known), None)
     if gone is not None:
         problem = Problem(
-            "deleted-reference", f"The edge between {edge_title(gone.edge, context.names)} is no longer there.", "Take it away or pick another.", field="edges",
+            "deleted-reference",
+            f"The edge between {edge_title(gone.edge, context.names)} is no longer there.",
+            "Take it away or pick another.",
+            field="edges",
             source=gone.step if gone.step in context.names else None,
-        )  # fmt: skip
-        raise with_edges(problem, step, gone.edge, {n: (n.split("/")[0], np.vstack([edge_points(e) for e in own])) for n, own in known.items()})
+        )
+        raise with_edges(
+            problem,
+            step,
+            gone.edge,
+            {n: (n.split("/")[0], np.vstack([edge_points(e) for e in own])) for n, own in known.items()},
+        )
 
 
 def _how(context: Context, step: RoundingStep, length: float) -> Edging:
@@ -79,25 +96,50 @@ def _how(context: Context, step: RoundingStep, length: float) -> Edging:
     if isinstance(how, EvenRound):
         return Radius([(0.0, _size(context, how.radius, "Radius"))])
     if isinstance(how, VaryingRound):
-        points = sorted((context.station(p.at, length, "Place") / length, _size(context, p.value, "Radius")) for p in how.points)
+        points = sorted(
+            (context.station(p.at, length, "Place") / length, _size(context, p.value, "Radius")) for p in how.points
+        )
         for (at, _), (after, _) in itertools.pairwise(points):
             if after - at < AT_END:
-                raise Problem("same-place", f"Two radii stand at {mm(at * length)} of the edges.", "Move or take away one of them.", field="how")
+                raise Problem(
+                    "same-place",
+                    f"Two radii stand at {mm(at * length)} of the edges.",
+                    "Move or take away one of them.",
+                    field="how",
+                )
         low, high = points[0][0], points[-1][0]
         if low < -1e-9 or high > 1 + 1e-9:
-            raise Problem("off-path", f"The edges are {mm(length)} long.", f"Give places from 0 to {mm(length, 6)}, or in %.", field="how")
+            raise Problem(
+                "off-path",
+                f"The edges are {mm(length)} long.",
+                f"Give places from 0 to {mm(length, 6)}, or in %.",
+                field="how",
+            )
         return Radius(points)
     first = _size(context, how.first, "Size of the chamfer")
     if how.angle not in (None, "") and how.second not in (None, ""):
-        raise Problem("chamfer-twice", "Both an angle and a size on the other face say how the chamfer leans.", "Take one of them away.", field="how").mended(
-            Remedy("Keep the angle", {"how": {**how.model_dump(mode="json"), "second": None}}), Remedy("Keep the size", {"how": {**how.model_dump(mode="json"), "angle": None}})
+        raise Problem(
+            "chamfer-twice",
+            "Both an angle and a size on the other face say how the chamfer leans.",
+            "Take one of them away.",
+            field="how",
+        ).mended(
+            Remedy("Keep the angle", {"how": {**how.model_dump(mode="json"), "second": None}}),
+            Remedy("Keep the size", {"how": {**how.model_dump(mode="json"), "angle": None}}),
         )
     if how.angle not in (None, ""):
         angle = context.value(how.angle or 0, "angle", "Angle")
         if not SLANT <= angle <= math.pi / 2 - SLANT:
-            raise Problem("bad-size", f"A chamfer cannot lean by {degrees(angle)}.", f"Give {degrees(SLANT)} to {degrees(math.pi / 2 - SLANT)}.", field="how")
+            raise Problem(
+                "bad-size",
+                f"A chamfer cannot lean by {degrees(angle)}.",
+                f"Give {degrees(SLANT)} to {degrees(math.pi / 2 - SLANT)}.",
+                field="how",
+            )
         return Chamfer(first, first * math.tan(angle), angle)
-    return Chamfer(first, first if how.second in (None, "") else _size(context, how.second or 0, "Size on the other face"))
+    return Chamfer(
+        first, first if how.second in (None, "") else _size(context, how.second or 0, "Size on the other face")
+    )
 
 
 def _alike_at_ends(context: Context, step: RoundingStep, length: float) -> list[Remedy]:
@@ -119,7 +161,11 @@ def _smaller(how: Edging, scale: float | None) -> list[Remedy]:
         return []
     title = f"Make it {mm(how.most * scale, 3)}"
     if isinstance(how, Chamfer):
-        second = {"second": at_most(how.second * scale)} if how.angle is None else {"angle": f"{math.degrees(how.angle):.9g} deg"}
+        second = (
+            {"second": at_most(how.second * scale)}
+            if how.angle is None
+            else {"angle": f"{math.degrees(how.angle):.9g} deg"}
+        )
         return [Remedy(title, {"how": {"by": "chamfer", "first": at_most(how.first * scale), **second}})]
     if len(how.points) > 1:
         return []

@@ -26,7 +26,8 @@ class VaryingRound(Model):
 
 
 class Chamfer(Model):
-    """Cut off flat: by ``first`` on the face whose name comes first in the edge's, and by ``second`` on the other, or by as much.
+    """Cut off flat: by ``first`` on the face whose name comes first in the edge's, and by ``second`` on the other, or
+    by as much.
 
     With an ``angle`` it leans by so much out of the first face instead.
     """

@@ -35,7 +35,10 @@ def build(context: Context, step: RouteStep, report: Report) -> PathProduct:
             points = _held(context, step, points, lambda p: smooth_through(p, step.closed, passing).length)
         return _smooth(points, step.closed, passing, report, unit)
     own = context.value(step.radius, "length", "Bend radius")
-    radii = [own if p.radius is None else context.value(p.radius, "length", f"Radius of point {i + 1}") for i, p in enumerate(step.points)]
+    radii = [
+        own if p.radius is None else context.value(p.radius, "length", f"Radius of point {i + 1}")
+        for i, p in enumerate(step.points)
+    ]
     if step.held is not None:
         points = _held(context, step, points, lambda p: routed_length(p, radii, step.closed))
     route = through_points(points, radii, step.closed, [p.id for p in step.points])
@@ -56,7 +59,13 @@ def _passing(context: Context, step: RouteStep) -> dict[int, Passing]:
         if p.curving is not None:
             radius = context.value(p.curving.radius, "length", f"Radius of curvature at point {i + 1}")
             if radius < SMALLEST:
-                raise Problem("bad-size", f"The radius of curvature at point {i + 1} is {mm(radius)}.", "Give one above zero, or let the curve find its own.", field="points", point=i)
+                raise Problem(
+                    "bad-size",
+                    f"The radius of curvature at point {i + 1} is {mm(radius)}.",
+                    "Give one above zero, or let the curve find its own.",
+                    field="points",
+                    point=i,
+                )
             bend = direction(context, p.curving.towards, f"the side of the curvature at point {i + 1}") / radius
         if way is not None or bend is not None:
             found[i] = Passing(way, bend)
@@ -69,10 +78,21 @@ def _held(context: Context, step: RouteStep, points: Array, measure: Callable[[A
     assert held is not None
     ids = [p.id for p in step.points]
     if held.point not in ids:
-        raise Problem("deleted-reference", f"The point {held.point} that gave way for the length is gone.", "Pick another point.", field="held")
+        raise Problem(
+            "deleted-reference",
+            f"The point {held.point} that gave way for the length is gone.",
+            "Pick another point.",
+            field="held",
+        )
     i = ids.index(held.point)
     if not isinstance(step.points[i].at, PlacePoint):
-        raise Problem("drawn-point", f"Point {i + 1} follows another step, so that it cannot give way for the length.", "Let another point give way.", field="held", point=i)
+        raise Problem(
+            "drawn-point",
+            f"Point {i + 1} follows another step, so that it cannot give way for the length.",
+            "Let another point give way.",
+            field="held",
+            point=i,
+        )
     length = context.value(held.length, "length", "Length")
     if length < SMALLEST:
         raise Problem("bad-size", f"A length of {mm(length)} cannot be held.", "Give one above zero.", field="held")
@@ -86,8 +106,9 @@ def _smooth(points: Array, closed: bool, passing: dict[int, Passing], report: Re
     report.figure = f"curve through {len(points)} points, {format_length(path.length, unit)}"
     runs: list[Run] = [{"length": float(v), "straight": 0.0} for v in np.diff(stations)]
     report.data = RouteResult(
-        path=path_report(path), route={"points": np.round(points, 6).tolist(), "runs": runs, "bends": [], "straight": 0.0, "bent": path.length}
-    )  # fmt: skip
+        path=path_report(path),
+        route={"points": np.round(points, 6).tolist(), "runs": runs, "bends": [], "straight": 0.0, "bent": path.length},
+    )
     return PathProduct(path)
 
 
@@ -97,22 +118,44 @@ def _short_straights(route: Route, least: float) -> list[Message]:
     bent = {b.point for b in route.bends}
     n = len(route.runs) if route.path.closed else len(route.runs) + 1
     return [
-        Message("warning", "short-straight", f"Between the bends at points {i + 1} and {(i + 1) % n + 1} only {mm(run.straight)} stay straight; {mm(least)} are asked for.",
-                "Move the points apart, or bend tighter.", {"field": "least_straight", "point": i})
+        Message(
+            "warning",
+            "short-straight",
+            (
+                f"Between the bends at points {i + 1} and {(i + 1) % n + 1} only {mm(run.straight)} stay "
+                f"straight; {mm(least)} are asked for."
+            ),
+            "Move the points apart, or bend tighter.",
+            {"field": "least_straight", "point": i},
+        )
         for i, run in enumerate(route.runs)
         if {i, (i + 1) % n} <= bent and run.straight < least - 1e-9
-    ]  # fmt: skip
+    ]
 
 
 def _idle(step: RouteStep, route: Route) -> list[Message]:
     given = [
-        Message("note", "no-smooth", f"The direction or curvature at point {i + 1} has no effect on straight runs with bends.", "Make it one smooth curve, or take it away.", {"point": i})
-        for i, p in enumerate(step.points) if p.way is not None or p.curving is not None
-    ]  # fmt: skip
+        Message(
+            "note",
+            "no-smooth",
+            f"The direction or curvature at point {i + 1} has no effect on straight runs with bends.",
+            "Make it one smooth curve, or take it away.",
+            {"point": i},
+        )
+        for i, p in enumerate(step.points)
+        if p.way is not None or p.curving is not None
+    ]
     return given + [
-        Message("note", "no-bend", f"Point {i + 1} stands in a straight run, so that its bend radius has no effect.", "", {"point": i})
-        for i in route.idle if step.points[i].radius is not None
-    ]  # fmt: skip
+        Message(
+            "note",
+            "no-bend",
+            f"Point {i + 1} stands in a straight run, so that its bend radius has no effect.",
+            "",
+            {"point": i},
+        )
+        for i in route.idle
+        if step.points[i].radius is not None
+    ]
 
 
 def _route_shown(points: Array, route: Route) -> RouteShown:
@@ -120,6 +163,10 @@ def _route_shown(points: Array, route: Route) -> RouteShown:
     return {
         "points": np.round(points, 6).tolist(),
         "runs": [{"length": r.length, "straight": r.straight} for r in route.runs],
-        "bends": [{"point": b.point, "angle": math.degrees(b.turn), "radius": b.radius, "station": b.station} for b in route.bends],
-        "straight": straight, "bent": route.path.length - straight,
-    }  # fmt: skip
+        "bends": [
+            {"point": b.point, "angle": math.degrees(b.turn), "radius": b.radius, "station": b.station}
+            for b in route.bends
+        ],
+        "straight": straight,
+        "bent": route.path.length - straight,
+    }

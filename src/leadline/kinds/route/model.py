@@ -13,7 +13,9 @@ from leadline.recipe.places import Direction, Place
 
 
 class Curving(Model):
-    """How a smooth route curves at a point: with this ``radius`` of curvature, ``towards`` its centre, as far as that is square to the route."""
+    """How a smooth route curves at a point: with this ``radius`` of curvature, ``towards`` its centre, as far as that
+    is square to the route.
+    """
 
     radius: Length
     towards: Direction
@@ -33,7 +35,9 @@ class RoutePoint(Model):
 
 
 class HeldLength(Model):
-    """A route's ``length`` that is kept by one ``point`` giving way, along an axis or its own way: an end along its run, any other away from its neighbours."""
+    """A route's ``length`` that is kept by one ``point`` giving way, along an axis or its own way: an end along its
+    run, any other away from its neighbours.
+    """
 
     length: Length
     point: Id
@@ -41,10 +45,11 @@ class HeldLength(Model):
 
 
 class RouteStep(BaseStep):
-    """A path through points: ``bends`` are straight runs with a bend at each corner, ``radius`` unless the point has its own;
-    ``smooth`` is one curve through all of them, with the directions and curvatures that they give.
+    """A path through points: ``bends`` are straight runs with a bend at each corner, ``radius`` unless the point has
+    its own; ``smooth`` is one curve through all of them, with the directions and curvatures that they give.
 
-    Straights between two bends that are shorter than ``least_straight`` are said. A length that is ``held`` moves one point.
+    Straights between two bends that are shorter than ``least_straight`` are said. A length that is ``held`` moves one
+    point.
     """
 
     kind: Literal["route"] = "route"

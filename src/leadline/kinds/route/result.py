@@ -20,8 +20,8 @@ class Bend(TypedDict):
 
 
 class RouteShown(TypedDict):
-    """Where its points stand, the runs between them with what stays straight of each, its bends (at which point, the angle in degrees)
-    and how much is straight and bent in all, mm.
+    """Where its points stand, the runs between them with what stays straight of each, its bends (at which point, the
+    angle in degrees) and how much is straight and bent in all, mm.
     """
 
     points: list[Vec3]

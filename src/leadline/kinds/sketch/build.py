@@ -58,21 +58,26 @@ def build(context: Context, step: SketchStep, report: Report) -> SketchProduct:
         solution = solve_sketch(step.sketch, outside)
         context.solver_seconds += time.perf_counter() - began
         report.figure = figure(solution)
-    report.data = SketchResult(plane=plane_shown(plane), regions=region_data(solution.sketch), **solution_data(solution))
+    report.data = SketchResult(
+        plane=plane_shown(plane), regions=region_data(solution.sketch), **solution_data(solution)
+    )
     return SketchProduct(plane, solution)
 
 
 def external(context: Context, sketch: Sketch, plane: Plane) -> tuple[External, list[Message]]:
     """Evaluated driving dimensions, the crossing that each "on path" tie holds its point at, where projections stand.
 
-    Also a warning for each projection that lost its source. Raises Problem when a name in the sketch stands for nothing, or for two things.
+    Also a warning for each projection that lost its source. Raises Problem when a name in the sketch stands for
+    nothing, or for two things.
     """
     check_names(sketch)
     dimensions = {
-        d.id: context.value(d.value, "angle" if d.kind in ANGULAR_DIMENSIONS else "length", f"{d.kind.replace('_', ' ')} {d.id}")
+        d.id: context.value(
+            d.value, "angle" if d.kind in ANGULAR_DIMENSIONS else "length", f"{d.kind.replace('_', ' ')} {d.id}"
+        )
         for d in sketch.dimensions
         if d.driving
-    }  # fmt: skip
+    }
     at = coordinates(sketch)
     crossings = {}
     for tie in sketch.constraints:
@@ -90,9 +95,11 @@ def _crossing(context: Context, tie: Constraint, plane: Plane, drawn: np.ndarray
     stations = path.crossings(plane)
     if len(stations) == 0:
         raise Problem(
-            "path-misses", f"The path of “{context.names.get(tie.path, tie.path)}” does not cross this sketch's plane.",
-            "Move the plane so that the path goes through it, or take the tie away.", items=[tie.id],
-        )  # fmt: skip
+            "path-misses",
+            f"The path of “{context.names.get(tie.path, tie.path)}” does not cross this sketch's plane.",
+            "Move the plane so that the path goes through it, or take the tie away.",
+            items=[tie.id],
+        )
     places = plane.to_plane(path.point(stations))
     nearest = places[int(np.argmin(np.hypot(*(places - drawn).T)))]
     return float(nearest[0]), float(nearest[1])
@@ -103,19 +110,35 @@ def solution_data(solution: Solution) -> Solved:
     sketch = solution.sketch
     curves, combs, smoothed = _curves(sketch, sketch.entities)
     return {
-        "sketch": sketch, "freedom": solution.freedom, "free": solution.free, "repeated": solution.repeated,
-        "measured": {**solution.measured, **smoothed}, "motions": solution.motions, "curves": curves, "combs": combs,
+        "sketch": sketch,
+        "freedom": solution.freedom,
+        "free": solution.free,
+        "repeated": solution.repeated,
+        "measured": {**solution.measured, **smoothed},
+        "motions": solution.motions,
+        "curves": curves,
+        "combs": combs,
         "faults": outline_faults(sketch, set(curves)),
-    }  # fmt: skip
+    }
 
 
 def moved_data(sketch: Sketch) -> Moved:
     curves, combs, measured = _curves(sketch, [e for e in sketch.entities if not isinstance(e, Line | Arc)])
-    sizes = {e.id: e.radius if isinstance(e, Circle) else e.minor for e in sketch.entities if isinstance(e, Circle | Ellipse)}
-    return {"points": {p.id: (p.x, p.y) for p in sketch.points}, "sizes": sizes, "curves": curves, "combs": combs, "measured": measured}
+    sizes = {
+        e.id: e.radius if isinstance(e, Circle) else e.minor for e in sketch.entities if isinstance(e, Circle | Ellipse)
+    }
+    return {
+        "points": {p.id: (p.x, p.y) for p in sketch.points},
+        "sizes": sizes,
+        "curves": curves,
+        "combs": combs,
+        "measured": measured,
+    }
 
 
-def _curves(sketch: Sketch, entities: Sequence[Entity]) -> tuple[dict[str, list[Vec2]], dict[str, list[Vec4]], dict[str, float]]:
+def _curves(
+    sketch: Sketch, entities: Sequence[Entity]
+) -> tuple[dict[str, list[Vec2]], dict[str, list[Vec4]], dict[str, float]]:
     """Of these entities the polylines, the curvature combs of splines, and how far smoothed outlines are off."""
     at = coordinates(sketch)
     curves: dict[str, list[Vec2]] = {}
@@ -158,7 +181,12 @@ def region_data(sketch: Sketch) -> list[RegionShown]:
     except Problem:  # the step that needs a region says what is wrong with the outlines
         return []
     return [
-        {"id": r.id, "area": r.area, "material": material, "loops": [np.round(loop.polygon(0.05), 4).tolist() for loop in r.loops]}
+        {
+            "id": r.id,
+            "area": r.area,
+            "material": material,
+            "loops": [np.round(loop.polygon(0.05), 4).tolist() for loop in r.loops],
+        }
         for r, material in found
     ]
 

@@ -35,7 +35,12 @@ def _sketch_step(part: Part, step_id: str) -> SketchStep:
     for step in part.steps:
         if step.id == step_id:
             if isinstance(step, SketchStep) and step.same_as is not None:
-                raise Problem("drawn-elsewhere", f"“{step.name}” shows the drawing of another sketch.", "Open that one.", source=step.same_as)
+                raise Problem(
+                    "drawn-elsewhere",
+                    f"“{step.name}” shows the drawing of another sketch.",
+                    "Open that one.",
+                    source=step.same_as,
+                )
             if isinstance(step, SketchStep):
                 return step
             raise Problem("wrong-step", f"“{step.name}” is not a sketch.", "Open a sketch.")
@@ -63,7 +68,12 @@ def solve_step(part: Part, step_id: str, memory: Memory, added: str | None = Non
     solution = solve_sketch(step.sketch, outside)
     repeats = added is not None and added in solution.repeated
     decided_by = explain_extra(solution.sketch, added, outside)[0] if repeats and added is not None else []
-    return {**as_json(solution_data(solution)), "lost": [m.as_dict(part.units) for m in lost], "figure": figure(solution), "decided_by": decided_by}
+    return {
+        **as_json(solution_data(solution)),
+        "lost": [m.as_dict(part.units) for m in lost],
+        "figure": figure(solution),
+        "decided_by": decided_by,
+    }
 
 
 @in_words
@@ -106,8 +116,10 @@ class ImageTold(Model):
 
 
 class Project(Projected):
-    """Reference geometry from an earlier step; ``replace`` names a projection to attach instead. Where only the body that is built can tell what
-    it looks like, ``images`` say it, as ``built_images`` tells them."""
+    """Reference geometry from an earlier step; ``replace`` names a projection to attach instead.
+
+    Where only the body that is built can tell what it looks like, ``images`` say it, as ``built_images`` tells them.
+    """
 
     op: Literal["project"]
     replace: Id | None = None
@@ -125,7 +137,8 @@ def _projected(part: Part, step: SketchStep, ask: Project, memory: Memory) -> Sk
 
 @in_words
 def built_images(part: Part, step_id: str, memory: Memory, asked: dict[str, Any]) -> list[dict[str, Any]]:
-    """What something looks like from a sketch's plane, all bodies before it built: an edge that a boolean or a rounding has made, for example.
+    """What something looks like from a sketch's plane, all bodies before it built: an edge that a boolean or a rounding
+    has made, for example.
 
     Raises:
         Problem: the step is no sketch, or there is nothing of that name to be seen.
@@ -139,7 +152,8 @@ def built_images(part: Part, step_id: str, memory: Memory, asked: dict[str, Any]
 
 @in_words
 def projectable_edges(part: Part, step_id: str, memory: Memory) -> list[dict[str, Any]]:
-    """The edges of earlier bodies: their step as ``source``, their name as ``item``, and ``lines`` on the sketch's plane.
+    """The edges of earlier bodies: their step as ``source``, their name as ``item``, and ``lines`` on the sketch's
+    plane.
 
     Raises:
         Problem: the step is no sketch, or its plane has no result.
@@ -151,9 +165,14 @@ def projectable_edges(part: Part, step_id: str, memory: Memory) -> list[dict[str
 
 
 NUMBERS: dict[str, Kind] = {
-    "size": "length", "distance": "length", "dx": "length", "dy": "length", "tolerance": "length", "angle": "angle",
+    "size": "length",
+    "distance": "length",
+    "dx": "length",
+    "dy": "length",
+    "tolerance": "length",
+    "angle": "angle",
     "factor": "number",
-}  # fmt: skip
+}
 
 
 def _evaluated(operation: dict[str, Any], scope: Scope) -> dict[str, Any]:
@@ -175,8 +194,10 @@ def sketch_svg(part: Part, step_id: str) -> str:
 
 @in_words
 def begin_drag(part: Part, step_id: str, memory: Memory) -> Callable[[str, tuple[float, float]], Moved]:
-    """A drag of a solved sketch. What it gives is asked for each place that the pointer comes to: the point or the circle that is
-    pulled, and the place. Raises Problem, then too.
+    """A drag of a solved sketch.
+
+    What it gives is asked for each place that the pointer comes to: the point or the circle that is pulled, and the
+    place. Raises Problem, then too.
     """
     step = _sketch_step(part, step_id)
     drag = Drag(step.sketch, _outside(part, step, memory)[0])

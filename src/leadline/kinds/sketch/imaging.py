@@ -61,9 +61,11 @@ def images(context: Context, source: str, what: str, item: str, plane: Plane) ->
 
 def _gone(context: Context, source: str, item: str) -> Problem:
     return Problem(
-        "deleted-reference", f"{item} is no longer in “{context.names.get(source, source)}”.", "Attach it to something else.",
+        "deleted-reference",
+        f"{item} is no longer in “{context.names.get(source, source)}”.",
+        "Attach it to something else.",
         source=source,
-    )  # fmt: skip
+    )
 
 
 def _entity_image(entity: Entity, at: dict[str, Array], source: Plane, plane: Plane) -> Image:
@@ -92,7 +94,9 @@ def _entity_image(entity: Entity, at: dict[str, Array], source: Plane, plane: Pl
         if isinstance(entity, ControlSpline):
             return Image("control_spline", points)
         knots = list(spline_knots(entity, np.array([at[p] for p in support(entity)])))
-        return Image("spline", points, knots=knots, handles=(entity.start_handle is not None, entity.end_handle is not None))
+        return Image(
+            "spline", points, knots=knots, handles=(entity.start_handle is not None, entity.end_handle is not None)
+        )
     assert isinstance(entity, Smoothed)
     raise Problem("not-projected", f"{entity.id} follows an outline.", "Project the outline, and smooth it here.")
 
@@ -101,7 +105,9 @@ def _round_image(
     name: str, center: Array, u: Array, v: Array, ends: tuple[Array, Array] | None, source: Plane, plane: Plane
 ) -> Image:
     """The image of ``center + cos t u + sin t v``: its axes are the singular vectors of the images of u and v."""
-    along = np.column_stack([plane.to_plane(source.to_space(p)) - plane.to_plane(source.to_space(np.zeros(2))) for p in np.eye(2)])
+    along = np.column_stack(
+        [plane.to_plane(source.to_space(p)) - plane.to_plane(source.to_space(np.zeros(2))) for p in np.eye(2)]
+    )
     c = np.asarray(plane.to_plane(source.to_space(center)))
     axes, sizes, _ = np.linalg.svd(along @ np.column_stack([u, v]))
     if sizes[1] < NO_SIZE:
@@ -135,7 +141,9 @@ def strand_images(strand: Strand, plane: Plane) -> list[Image]:
     if not isinstance(strand, FreeStrand):
         return _outline_images(strand.edges, strand.plane, plane)
     if len(strand.stations) > MOST_POINTS:
-        raise Problem("too-long", "The edge winds too often to be projected as one curve.", "Project one of its points.")
+        raise Problem(
+            "too-long", "The edge winds too often to be projected as one curve.", "Project one of its points."
+        )
     points = np.asarray(plane.to_plane(strand.points))
     slopes = np.asarray(plane.to_plane(strand.points + strand.slopes)) - points
     return [_spline_image(points, slopes, strand.stations)]

@@ -12,7 +12,9 @@ from leadline.recipe.inputs import BaseStep, PlaneRef, edge_owners
 
 
 class SketchStep(BaseStep):
-    """A drawing on a plane; ``same_as`` another sketch it is that one's drawing on this plane, and has none of its own."""
+    """A drawing on a plane; ``same_as`` another sketch it is that one's drawing on this plane, and has none of
+    its own.
+    """
 
     kind: Literal["sketch"] = "sketch"
     plane: PlaneRef

@@ -25,8 +25,9 @@ class Faults(TypedDict, total=False):
 
 
 class Solved(Shown, total=False):
-    """A solved sketch: how free it is, what is ``free`` and what ``repeated``, the sizes ``measured`` by dimensions and smoothed outlines, the free
-    ``motions`` of its points, and what is drawn: polylines by entity, and of splines points with curvature vectors, [x, y, kx, ky].
+    """A solved sketch: how free it is, what is ``free`` and what ``repeated``, the sizes ``measured`` by dimensions and
+    smoothed outlines, the free ``motions`` of its points, and what is drawn: polylines by entity, and of splines points
+    with curvature vectors, [x, y, kx, ky].
     """
 
     sketch: Sketch

@@ -53,7 +53,9 @@ class _Sizes:
 
 @dataclass(frozen=True)
 class _Made:
-    """A spring: its wire's path as it is drawn, what is told of it, the greatest mean diameter and the heights over its seat between which it stands as it is drawn, and whether its ends are ground off there."""
+    """A spring: its wire's path as it is drawn, what is told of it, the greatest mean diameter and the heights over its
+    seat between which it stands as it is drawn, and whether its ends are ground off there.
+    """
 
     path: Path
     numbers: SpringNumbers
@@ -70,25 +72,52 @@ def build(context: Context, step: SprungStep, report: Report) -> Product:
         return _finished(context, step, report, made, f"{made.numbers.coils.total:.3g} turns on average", None)
     sizes = _sizes(context, step)
     seat = Seat(context.plane(step.plane), context.value(step.start_angle, "angle", "Start angle"), step.hand)
-    made = {"compression": _compression, "extension": _extension, "torsion": _torsion}[step.duty](context, step, sizes, seat)
+    made = {"compression": _compression, "extension": _extension, "torsion": _torsion}[step.duty](
+        context, step, sizes, seat
+    )
     play = play_of(context, step)
     if play is not None:
-        made = replace(made, numbers=with_spread(made.numbers, play, step.measured, lambda by: _coiled(context, step, by), wire_of(context, step)))
+        made = replace(
+            made,
+            numbers=with_spread(
+                made.numbers, play, step.measured, lambda by: _coiled(context, step, by), wire_of(context, step)
+            ),
+        )
     return _finished(context, step, report, made, f"{sizes.total:.4g} turns", seat.plane, _ground(step, seat, made))
 
 
-def _finished(context: Context, step: SprungStep, report: Report, made: _Made, turns: str, seat: Plane | None, cuts: Sequence[EndCut] = ()) -> Product:
+def _finished(
+    context: Context,
+    step: SprungStep,
+    report: Report,
+    made: _Made,
+    turns: str,
+    seat: Plane | None,
+    cuts: Sequence[EndCut] = (),
+) -> Product:
     """A spring's report, and its solid."""
-    numbers = replace(made.numbers, hand=step.hand, ends=_ends(step), material=step.material if isinstance(step.material, str) else "own")
+    numbers = replace(
+        made.numbers,
+        hand=step.hand,
+        ends=_ends(step),
+        material=step.material if isinstance(step.material, str) else "own",
+    )
     section = round_section(numbers.coils.wire)
     placed = bring_to_path(made.path, [section], np.zeros(2), 0.0, 0.0)
     motion = Motion(made.path, axes=placed.axes)
     title = f"Ø{format_length(numbers.coils.wire, context.scope.unit)}"
-    figure = f"{title.split()[0]} × {format_length(numbers.coils.mean, context.scope.unit)}, {turns}, {numbers.rate:.4g} {'N mm/°' if numbers.duty == 'torsion' else 'N/mm'}"
+    figure = (
+        f"{title.split()[0]} × {format_length(numbers.coils.mean, context.scope.unit)}, {turns}, "
+        f"{numbers.rate:.4g} {'N mm/°' if numbers.duty == 'torsion' else 'N/mm'}"
+    )
     messages = [*judge(motion, placed.regions, False, context.moving), *numbers.messages]
     plan = swept(step.id, motion, placed.regions, figure, title, None, messages, moving=context.moving)
     shown: SprungResult = {**plan.shown, "spring": _shown(numbers)}
-    product = Sprung.of(replace(plan, shown=shown), numbers, dimensions_of(made.path, numbers.coils.wire, seat, made.widest + numbers.coils.wire, made.heights))
+    product = Sprung.of(
+        replace(plan, shown=shown),
+        numbers,
+        dimensions_of(made.path, numbers.coils.wire, seat, made.widest + numbers.coils.wire, made.heights),
+    )
     report.figure, report.data, report.messages = figure, shown, messages
     if context.quick:
         return product
@@ -106,7 +135,9 @@ def _coiled(context: Context, step: SprungStep, by: Play) -> tuple[Coils, Closin
 
 
 def _closing(step: SprungStep, sizes: _Sizes, coil: spring_wire.Coil, free: float, wire: Wire) -> Closing:
-    """How a spring that is pressed closes: as EN 13906-1 tells its solid length where its turns are all of one diameter, else by its turns."""
+    """How a spring that is pressed closes: as EN 13906-1 tells its solid length where its turns are all of one
+    diameter, else by its turns.
+    """
     even = len({round(mean / sizes.wire, 12) for mean in sizes.mean}) == 1
     return coil.closing(free, wire.shear_modulus, springs.solid_length(sizes.coils, step.ends) if even else None)
 
@@ -115,23 +146,48 @@ def _sizes(context: Context, step: SprungStep, by: Play = EXACT) -> _Sizes:
     """The step's sizes, each off ``by`` so much. Raises Problem."""
     wire = context.value(step.wire, "length", "Wire") + by.wire
     active = context.value(step.turns, "turns", "Turns") + by.turns
-    closed = context.value(step.end_turns, "turns", "End turns") if step.duty == "compression" and step.ends != "open" else 0.0
+    closed = (
+        context.value(step.end_turns, "turns", "End turns")
+        if step.duty == "compression" and step.ends != "open"
+        else 0.0
+    )
     first = context.value(step.diameter, "length", "Diameter")
-    end, middle = (size_of(context, v, n) if step.duty == "compression" else None for v, n in ((step.end_diameter, "End diameter"), (step.middle_diameter, "Middle diameter")))
-    given = {"diameter": first, **({} if middle is None else {"middle_diameter": middle}), "end_diameter": first if end is None else end}
+    end, middle = (
+        size_of(context, v, n) if step.duty == "compression" else None
+        for v, n in ((step.end_diameter, "End diameter"), (step.middle_diameter, "Middle diameter"))
+    )
+    given = {
+        "diameter": first,
+        **({} if middle is None else {"middle_diameter": middle}),
+        "end_diameter": first if end is None else end,
+    }
     if active < FEWEST_TURNS:
-        raise Problem("bad-size", f"A spring of {active:.3g} turns is none.", f"Give {FEWEST_TURNS:g} or more.", field="turns")
+        raise Problem(
+            "bad-size", f"A spring of {active:.3g} turns is none.", f"Give {FEWEST_TURNS:g} or more.", field="turns"
+        )
     if closed < 0:
-        raise Problem("bad-size", "The closed turns at the ends are under zero.", "Give nought or more.", field="end_turns")
+        raise Problem(
+            "bad-size", "The closed turns at the ends are under zero.", "Give nought or more.", field="end_turns"
+        )
     check_turns(active + 2 * closed, "spring")
     off = {"mean": 0.0, "outer": -wire, "inner": wire}[step.measured]
     mean = {name: size + off + by.diameter for name, size in given.items()}
     for name, size in mean.items():
         if size <= wire:
-            raise Problem("wire-too-thick", f"A wire of {mm(wire)} fills a coil of {mm(size)} mean diameter.", "Give a larger diameter, or a thinner wire.", field=name)
+            raise Problem(
+                "wire-too-thick",
+                f"A wire of {mm(wire)} fills a coil of {mm(size)} mean diameter.",
+                "Give a larger diameter, or a thinner wire.",
+                field=name,
+            )
     narrowest = spring_wire.spread(tuple(mean.values()))[0]
     if narrowest <= wire:
-        raise Problem("wire-too-thick", f"Between its middle and an end the coil narrows to {mm(narrowest)}, and a wire of {mm(wire)} fills it.", "Bring the three diameters nearer to each other.", field="middle_diameter")
+        raise Problem(
+            "wire-too-thick",
+            f"Between its middle and an end the coil narrows to {mm(narrowest)}, and a wire of {mm(wire)} fills it.",
+            "Bring the three diameters nearer to each other.",
+            field="middle_diameter",
+        )
     sizes = _Sizes(wire, tuple(mean.values()), active, active + 2 * closed)
     _ = sizes.coils  # refuses what is no coil
     return sizes
@@ -144,10 +200,17 @@ def wire_of(context: Context, step: SprungStep) -> Wire:
         return WIRES[own]
     shear, elastic, strength, density = (
         context.value(v, "number", name)
-        for v, name in ((own.shear, "Shear modulus"), (own.elastic, "Elastic modulus"), (own.strength, "Strength"), (own.density, "Density"))
+        for v, name in (
+            (own.shear, "Shear modulus"),
+            (own.elastic, "Elastic modulus"),
+            (own.strength, "Strength"),
+            (own.density, "Density"),
+        )
     )
     if min(shear, elastic, strength, density) <= 0:
-        raise Problem("bad-size", "A number of the wire is not above zero.", "Give all of them above zero.", field="material")
+        raise Problem(
+            "bad-size", "A number of the wire is not above zero.", "Give all of them above zero.", field="material"
+        )
     return Wire(shear, elastic, density, strength, 0.0)
 
 
@@ -170,7 +233,12 @@ def _shown_load(step: SprungStep) -> int | None:
         return None
     found = next((i for i, load in enumerate(step.loads) if load.id == step.shown_under), None)
     if found is None:
-        raise Problem("no-load", "The load that the spring is to be shown under is there no more.", "Pick another, or show it free.", field="shown_under")
+        raise Problem(
+            "no-load",
+            "The load that the spring is to be shown under is there no more.",
+            "Pick another, or show it free.",
+            field="shown_under",
+        )
     return found
 
 
@@ -184,7 +252,12 @@ def _check_room(context: Context, step: SprungStep) -> None:
     for field, value, name in (("bore", step.bore, "Bore"), ("rod", step.rod, "Rod")):
         size = size_of(context, value, name)
         if size is not None and size <= 0:
-            raise Problem("bad-size", f"{name}: {mm(size)} is not above zero.", "Give it above zero, or leave it empty.", field=field)
+            raise Problem(
+                "bad-size",
+                f"{name}: {mm(size)} is not above zero.",
+                "Give it above zero, or leave it empty.",
+                field=field,
+            )
 
 
 def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
@@ -194,9 +267,16 @@ def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) 
     path = spring_wire.coil_path(coil, seat)
     narrowest, _, widest = spring_wire.spread(sizes.mean)
     case = Compression(
-        free, float(coil.pitch.max()), step.ends, context.value(step.seat, "number", "Seat factor"), step.moving, narrowest, widest,
-        size_of(context, step.bore, "Bore"), size_of(context, step.rod, "Rod"),
-    )  # fmt: skip
+        free,
+        float(coil.pitch.max()),
+        step.ends,
+        context.value(step.seat, "number", "Seat factor"),
+        step.moving,
+        narrowest,
+        widest,
+        size_of(context, step.bore, "Bore"),
+        size_of(context, step.rod, "Rod"),
+    )
     if case.seat <= 0:
         raise Problem("bad-size", "The seat factor is not above zero.", "Give 0.5 for flat, guided ends.", field="seat")
     numbers = spring_numbers.compression(sizes.coils, wire, closing, path.length, case, _loads(context, step))
@@ -213,14 +293,21 @@ def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) 
 def _coil(context: Context, step: SprungStep, sizes: _Sizes, free: float) -> spring_wire.Coil:
     beyond = 0.0 if step.ends == "ground" else sizes.wire  # the wire's own thickness, half of it at each end
     closed = (sizes.total - sizes.active) / 2
-    return spring_wire.compression_coil(sizes.wire, sizes.mean, sizes.active, closed, free - beyond, _pitches(context, step))
+    return spring_wire.compression_coil(
+        sizes.wire, sizes.mean, sizes.active, closed, free - beyond, _pitches(context, step)
+    )
 
 
 def _pitches(context: Context, step: SprungStep) -> list[float]:
     """The shares of the pitch. Raises Problem when one is not above zero, or one stands alone."""
     shares = [context.value(v, "number", "Pitch") for v in step.pitches]
     if any(v <= 0 for v in shares) or len(shares) == 1:
-        raise Problem("bad-size", "The shares of the pitch are two or more numbers above zero.", "Give such ones, or none for an even pitch.", field="pitches")
+        raise Problem(
+            "bad-size",
+            "The shares of the pitch are two or more numbers above zero.",
+            "Give such ones, or none for an even pitch.",
+            field="pitches",
+        )
     return shares
 
 
@@ -232,7 +319,9 @@ def _free(context: Context, step: SprungStep) -> _Made:
     if wire <= 1e-6:
         raise Problem("bad-size", "The spring's wire is not above zero.", "Give it above zero.", field="wire")
     axis = context.plane(step.plane) if step.pressed == "axis" else None
-    return _Made(path, spring_numbers.free_wire(path, wire, wire_of(context, step), _loads(context, step), axis, step.moving))
+    return _Made(
+        path, spring_numbers.free_wire(path, wire, wire_of(context, step), _loads(context, step), axis, step.moving)
+    )
 
 
 def _extension(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
@@ -243,7 +332,9 @@ def _extension(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) ->
     free = high - low
     initial = context.value(step.initial, "number", "Initial tension")
     wire = wire_of(context, step)
-    numbers = spring_numbers.extension(sizes.coils, wire, free, initial, loops != ("none", "none"), path.length, _loads(context, step), step.moving)
+    numbers = spring_numbers.extension(
+        sizes.coils, wire, free, initial, loops != ("none", "none"), path.length, _loads(context, step), step.moving
+    )
     under = _shown_load(step)
     if under is not None:
         stretched = numbers.loads[under].travel or 0.0
@@ -256,9 +347,21 @@ def _torsion(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _
     coil = spring_wire.close_coil(sizes.wire, sizes.mean[0], sizes.active)
     legs = context.value(step.leg_start, "length", "Leg"), context.value(step.leg_end, "length", "Leg")
     if min(legs) < 0:
-        raise Problem("bad-size", "A leg is shorter than nothing.", "Give nought or more.", field="leg_start" if legs[0] < 0 else "leg_end")
+        raise Problem(
+            "bad-size",
+            "A leg is shorter than nothing.",
+            "Give nought or more.",
+            field="leg_start" if legs[0] < 0 else "leg_end",
+        )
     path = spring_wire.torsion_path(coil, seat, legs)
-    numbers = spring_numbers.torsion(sizes.coils, wire_of(context, step), path.length, size_of(context, step.rod, "Rod"), _loads(context, step), step.moving)
+    numbers = spring_numbers.torsion(
+        sizes.coils,
+        wire_of(context, step),
+        path.length,
+        size_of(context, step.rod, "Rod"),
+        _loads(context, step),
+        step.moving,
+    )
     under = _shown_load(step)
     if under is not None:
         coil = spring_wire.wound_up(coil, numbers.loads[under].angle or 0.0)
@@ -293,11 +396,30 @@ def _ground(step: SprungStep, seat: Seat, made: _Made) -> list[EndCut]:
 def _shown(numbers: SpringNumbers) -> SpringShown:
     spread = numbers.spread
     return {
-        "duty": numbers.duty, "index": numbers.coils.index, "rate": numbers.rate, "rates": None if spread is None else spread.rate, "free": numbers.free, "solid": numbers.solid,
-        "solid_force": numbers.solid_force, "buckles": numbers.buckles_at, "frequency": numbers.frequency, "permitted": numbers.permitted,
-        "wire_length": numbers.wire_length, "mass": numbers.mass, "at": list(numbers.curve[0]), "force": list(numbers.curve[1]),
+        "duty": numbers.duty,
+        "index": numbers.coils.index,
+        "rate": numbers.rate,
+        "rates": None if spread is None else spread.rate,
+        "free": numbers.free,
+        "solid": numbers.solid,
+        "solid_force": numbers.solid_force,
+        "buckles": numbers.buckles_at,
+        "frequency": numbers.frequency,
+        "permitted": numbers.permitted,
+        "wire_length": numbers.wire_length,
+        "mass": numbers.mass,
+        "at": list(numbers.curve[0]),
+        "force": list(numbers.curve[1]),
         "loads": [
-            {"length": p.length, "travel": p.travel, "angle": None if p.angle is None else float(np.degrees(p.angle)), "force": p.force,
-             "corrected": p.corrected, "share": p.share, "between": None if spread is None else spread.forces[i]} for i, p in enumerate(numbers.loads)
+            {
+                "length": p.length,
+                "travel": p.travel,
+                "angle": None if p.angle is None else float(np.degrees(p.angle)),
+                "force": p.force,
+                "corrected": p.corrected,
+                "share": p.share,
+                "between": None if spread is None else spread.forces[i],
+            }
+            for i, p in enumerate(numbers.loads)
         ],
-    }  # fmt: skip
+    }

@@ -19,7 +19,10 @@ from leadline.recipe.preview import in_words, planned_before
 
 
 class DesignShown(TypedDict):
-    """A spring that meets the wish, lengths in mm (``free`` nought of one that is turned); ``diameter`` is the mean one, ``share`` what it uses of the permitted stress, ``mass`` in g, ``initial`` the tension (N) of one that is pulled."""
+    """A spring that meets the wish, lengths in mm (``free`` nought of one that is turned); ``diameter`` is the mean
+    one, ``share`` what it uses of the permitted stress, ``mass`` in g, ``initial`` the tension (N) of one that is
+    pulled.
+    """
 
     wire: float
     diameter: float
@@ -35,12 +38,27 @@ class DesignShown(TypedDict):
 def designs(part: Part, step_id: str, memory: Memory) -> list[DesignShown]:
     """Raises Problem when the step is no spring of its own coil with a wish, or nothing meets it."""
     step = next((s for s in part.steps if s.id == step_id), None)
-    if not isinstance(step, SprungStep) or step.along is not None or (step.turned_wish if step.duty == "torsion" else step.wish) is None:
-        raise Problem("no-wish", "There is no wish for a spring of its own coil.", "Say what it is to do first.", field="wish")
+    if (
+        not isinstance(step, SprungStep)
+        or step.along is not None
+        or (step.turned_wish if step.duty == "torsion" else step.wish) is None
+    ):
+        raise Problem(
+            "no-wish", "There is no wish for a spring of its own coil.", "Say what it is to do first.", field="wish"
+        )
     return [
-        {"wire": d.coils.wire, "diameter": d.coils.mean, "turns": d.coils.active, "free": d.free, "index": d.coils.index, "share": d.share, "mass": d.mass, "initial": d.initial}
+        {
+            "wire": d.coils.wire,
+            "diameter": d.coils.mean,
+            "turns": d.coils.active,
+            "free": d.free,
+            "index": d.coils.index,
+            "share": d.share,
+            "mass": d.mass,
+            "initial": d.initial,
+        }
         for d in _found(planned_before(part, step, memory), step)
-    ]  # fmt: skip
+    ]
 
 
 def _found(context: Context, step: SprungStep) -> list[Design]:
@@ -50,7 +68,9 @@ def _found(context: Context, step: SprungStep) -> list[Design]:
         turned = step.turned_wish
         legs = context.value(step.leg_start, "length", "Leg"), context.value(step.leg_end, "length", "Leg")
         moment, angle = context.value(turned.moment, "number", "Moment"), context.value(turned.angle, "angle", "Angle")
-        return spring_design.torsions(TurnedWish(moment, angle, _share(context, turned.share), rod, step.moving), wire, legs)
+        return spring_design.torsions(
+            TurnedWish(moment, angle, _share(context, turned.share), rod, step.moving), wire, legs
+        )
     assert step.wish is not None
     asked = step.wish
     first, second = (
@@ -58,8 +78,14 @@ def _found(context: Context, step: SprungStep) -> list[Design]:
         for force, length in ((asked.force_1, asked.length_1), (asked.force_2, asked.length_2))
     )
     wish = Wish(
-        first, second, _share(context, asked.share), size_of(context, step.bore, "Bore"), rod, step.moving, context.value(step.seat, "number", "Seat factor"),
-    )  # fmt: skip
+        first,
+        second,
+        _share(context, asked.share),
+        size_of(context, step.bore, "Bore"),
+        rod,
+        step.moving,
+        context.value(step.seat, "number", "Seat factor"),
+    )
     if step.duty == "extension":
         return spring_design.extensions(replace(wish, bore=None), wire, (step.loop_start, step.loop_end))
     closed = context.value(step.end_turns, "turns", "End turns") if step.ends != "open" else 0.0

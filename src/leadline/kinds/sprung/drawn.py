@@ -10,10 +10,14 @@ from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
 
 
-def dimensions_of(path: Path, wire: float, seat: Plane | None, outside: float, heights: tuple[float, float] | None) -> list[Dimension]:
-    """How thick the wire is, how wide the spring is ``outside``, its legs, and how long it is as it is drawn: from one of the ``heights`` over its ``seat`` to the other; all mm.
+def dimensions_of(
+    path: Path, wire: float, seat: Plane | None, outside: float, heights: tuple[float, float] | None
+) -> list[Dimension]:
+    """How thick the wire is, how wide the spring is ``outside``, its legs, and how long it is as it is drawn: from one
+    of the ``heights`` over its ``seat`` to the other; all mm.
 
-    The axis is the seat's normal; where there is none, as of a wire that goes its own way, only the wire's size is told.
+    The axis is the seat's normal; where there is none, as of a wire that goes its own way, only the wire's size is
+    told.
     """
     half = np.array([path.length / 2])
     middle = path.point(half)[0]

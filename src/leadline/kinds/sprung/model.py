@@ -14,7 +14,9 @@ Loop = Literal["none", "half", "full", "side"]
 
 
 class OwnWire(Model):
-    """A wire that is none of the list: ``shear`` and ``elastic`` modulus and tensile ``strength`` in MPa, ``density`` in kg/dm³."""
+    """A wire that is none of the list: ``shear`` and ``elastic`` modulus and tensile ``strength`` in MPa, ``density``
+    in kg/dm³.
+    """
 
     shear: Plain
     elastic: Plain
@@ -50,7 +52,9 @@ Load = Annotated[AtLength | AtForce | AtAngle, Field(discriminator="by")]
 
 
 class Wish(Model):
-    """What a spring that is pressed or pulled is to do: two forces (N) at two lengths, with at most a ``share`` (of one) of the stress that its wire bears."""
+    """What a spring that is pressed or pulled is to do: two forces (N) at two lengths, with at most a ``share`` (of
+    one) of the stress that its wire bears.
+    """
 
     force_1: Plain
     length_1: Length
@@ -60,7 +64,9 @@ class Wish(Model):
 
 
 class TurnedWish(Model):
-    """What a torsion spring is to do: a ``moment`` (N mm) when its legs are turned by an ``angle``, with at most a ``share`` of the stress that its wire bears."""
+    """What a torsion spring is to do: a ``moment`` (N mm) when its legs are turned by an ``angle``, with at most a
+    ``share`` of the stress that its wire bears.
+    """
 
     moment: Plain
     angle: Angle
@@ -68,7 +74,9 @@ class TurnedWish(Model):
 
 
 class Tolerances(Model):
-    """By how much a spring's sizes may be off either way; the ``diameter`` as it is measured, the ``initial`` tension in N."""
+    """By how much a spring's sizes may be off either way; the ``diameter`` as it is measured, the ``initial`` tension
+    in N.
+    """
 
     wire: Length = 0.0
     diameter: Length = 0.0
@@ -78,15 +86,19 @@ class Tolerances(Model):
 
 
 class SprungStep(BaseStep):
-    """A spring of round wire, its axis the normal of a plane through its origin; or the wire ``along`` a path of any shape, ``pressed`` from end to end or along that axis, of which
-    ``wire``, ``material`` and ``loads`` alone are asked.
+    """A spring of round wire, its axis the normal of a plane through its origin; or the wire ``along`` a path of any
+    shape, ``pressed`` from end to end or along that axis, of which ``wire``, ``material`` and ``loads`` alone are
+    asked.
 
-    ``diameter`` is the coil's as ``measured``: to the wire's middle, outside or inside. A compression spring has a ``free`` length, ``turns`` that are
-    active, and ``end_turns`` more at each end that lie closed (none with open ends); with an ``end_diameter`` it is conical, with a
-    ``middle_diameter`` a barrel or an hourglass. Its pitch is even, or goes straight between two or more ``pitches``, shares of it that stand evenly over the active turns. An extension spring has loops at
-    its ends and an ``initial`` tension (N), a torsion spring legs. ``loads`` are what it is judged at; ``shown_under`` one of them it is drawn so.
-    A ``wish``, of a torsion spring a ``turned_wish``, is what springs are looked for by; it changes nothing by itself. ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
-    ``tolerances`` tell how far rate and forces spread.
+    ``diameter`` is the coil's as ``measured``: to the wire's middle, outside or inside. A compression spring has a
+    ``free`` length, ``turns`` that are active, and ``end_turns`` more at each end that lie closed (none with open
+    ends); with an ``end_diameter`` it is conical, with a ``middle_diameter`` a barrel or an hourglass. Its pitch is
+    even, or goes straight between two or more ``pitches``, shares of it that stand evenly over the active turns. An
+    extension spring has loops at its ends and an ``initial`` tension (N), a torsion spring legs. ``loads`` are what it
+    is judged at; ``shown_under`` one of them it is drawn so. A ``wish``, of a torsion spring a ``turned_wish``, is what
+    springs are looked for by; it changes nothing by itself. ``bore`` and ``rod`` are what it stands in or on, ``seat``
+    is ν of the buckling formula, ``moving`` says that its loads change often. ``tolerances`` tell how far rate and
+    forces spread.
     """
 
     kind: Literal["sprung"] = "sprung"

@@ -10,7 +10,8 @@ from leadline.recipe.shown import SweptResult
 class LoadShown(TypedDict):
     """A load: ``angle`` in degrees; ``force`` in N, of a torsion spring in N mm; ``share`` of what the wire bears.
 
-    ``between`` are the least and the greatest force there by the tolerances, where some are given; null in it where the spring is solid before.
+    ``between`` are the least and the greatest force there by the tolerances, where some are given; null in it where the
+    spring is solid before.
     """
 
     length: float | None
@@ -23,9 +24,11 @@ class LoadShown(TypedDict):
 
 
 class SpringShown(TypedDict):
-    """Its rate in N/mm (N mm for each degree of a torsion spring), its graph by length (or degrees), and the loads on it.
+    """Its rate in N/mm (N mm for each degree of a torsion spring), its graph by length (or degrees), and the loads on
+    it.
 
-    ``rates`` are the least and the greatest rate by the tolerances, ``solid`` is its length when all turns are closed, ``buckles`` how far it can be pressed before it does; null where there is none.
+    ``rates`` are the least and the greatest rate by the tolerances, ``solid`` is its length when all turns are closed,
+    ``buckles`` how far it can be pressed before it does; null where there is none.
     """
 
     duty: str

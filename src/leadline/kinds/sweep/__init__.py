@@ -5,4 +5,10 @@ from leadline.recipe.inputs import combines
 from leadline.recipe.registry import StepKind
 from leadline.recipe.shown import SweptResult
 
-KIND = StepKind(SweepStep, gives="body", result=SweptResult, reads_bodies=combines, carried=("path", "profile", "more_profiles", "sections"))
+KIND = StepKind(
+    SweepStep,
+    gives="body",
+    result=SweptResult,
+    reads_bodies=combines,
+    carried=("path", "profile", "more_profiles", "sections"),
+)

@@ -45,7 +45,11 @@ def plan(context: Context, step: SweepStep) -> Swept:
     if not crossings:
         _refuse_edge_on(motion, step, context.moving)
     title = describe(regions, sweeping.wall, unit)
-    messages = sweeping.notes + crossings + with_smaller_section(context, step, judge(motion, regions, step.build_folded, context.moving))
+    messages = (
+        sweeping.notes
+        + crossings
+        + with_smaller_section(context, step, judge(motion, regions, step.build_folded, context.moving))
+    )
     text = f"{title}, {format_length(motion.length, unit)}"
     if abs(motion.turns) > 1e-9:
         text += f", {motion.turns:.4g} turn{'s' if abs(motion.turns) != 1 else ''}"
@@ -64,11 +68,21 @@ def _refuse_edge_on(motion: Motion, step: SweepStep, moving: bool) -> None:
     if tilt[i] >= math.degrees(EDGE_ON):
         return
     station = float(s[i])
-    way_out = "Choose turning with the path, or another direction." if step.orientation == "held" else "Draw the profile more nearly square to the path."
+    way_out = (
+        "Choose turning with the path, or another direction."
+        if step.orientation == "held"
+        else "Draw the profile more nearly square to the path."
+    )
     raise Problem(
-        "edge-on", f"At {mm(station)} the path runs along the section's plane ({tilt[i]:.3g}° to it), so the section is dragged edge-on.",
-        way_out, station=station, field="orientation",
-    )  # fmt: skip
+        "edge-on",
+        (
+            f"At {mm(station)} the path runs along the section's plane ({tilt[i]:.3g}° to it), so the section "
+            "is dragged edge-on."
+        ),
+        way_out,
+        station=station,
+        field="orientation",
+    )
 
 
 def _cuts(context: Context, step: SweepStep, plan: Swept) -> list[EndCut]:
@@ -80,7 +94,9 @@ def _cuts(context: Context, step: SweepStep, plan: Swept) -> list[EndCut]:
     for k, (end, reference) in enumerate((("start", step.cut_start), ("end", step.cut_end))):
         if reference is not None:
             plane = context.plane(reference)
-            found.append(EndCut(plane, _side_of_end(plane, points[k], outward[k], reach), f"{step.id}/cap/{end}", f"cut_{end}"))
+            found.append(
+                EndCut(plane, _side_of_end(plane, points[k], outward[k], reach), f"{step.id}/cap/{end}", f"cut_{end}")
+            )
     return found
 
 

@@ -26,7 +26,8 @@ from leadline.recipe.inputs import (
 
 
 class FurtherSection(Model):
-    """A section that the profile goes over into: at a station it is brought there by its middle, without one it stands where it is drawn.
+    """A section that the profile goes over into: at a station it is brought there by its middle, without one it stands
+    where it is drawn.
 
     Without a profile the shape ends in a point of the path there.
     """
@@ -38,12 +39,12 @@ class FurtherSection(Model):
 class SweepStep(BaseStep):
     """A profile carried along a path.
 
-    ``up`` goes with the upright orientation, ``lying`` (a side of an earlier body) with lying on a surface, ``facing`` with
-    facing a rail. A number as ``twist`` is turns spread evenly
-    over the length. ``size`` holds both ways unless ``size_y`` is given for the profile's y direction. ``start`` and ``end``
-    are stations of the path, ``way`` the side of the profile's own station that is swept; ``extend_start`` and ``extend_end``
-    go on straight beyond its ends, ``cut_start`` and ``cut_end`` cut them off by planes. As a ``surface`` the profile's
-    outlines are swept, open ones too; with a ``wall`` they get a thickness. Between the profile and further ``sections`` it changes evenly or, as
+    ``up`` goes with the upright orientation, ``lying`` (a side of an earlier body) with lying on a surface, ``facing``
+    with facing a rail. A number as ``twist`` is turns spread evenly over the length. ``size`` holds both ways unless
+    ``size_y`` is given for the profile's y direction. ``start`` and ``end`` are stations of the path, ``way`` the side
+    of the profile's own station that is swept; ``extend_start`` and ``extend_end`` go on straight beyond its ends,
+    ``cut_start`` and ``cut_end`` cut them off by planes. As a ``surface`` the profile's outlines are swept, open ones
+    too; with a ``wall`` they get a thickness. Between the profile and further ``sections`` it changes evenly or, as
     ``section_change`` says, smoothly: level where the first and the last one stand.
     """
 

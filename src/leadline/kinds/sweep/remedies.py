@@ -22,7 +22,9 @@ FITS = 0.999  # of the largest section that fits
 
 
 def round_corners(path: Path, regions: Sequence[Region]) -> list[Remedy]:
-    """For a path with corners: to mitre them, or to round them by a radius that the lines leave room for and the section can go round."""
+    """For a path with corners: to mitre them, or to round them by a radius that the lines leave room for and the
+    section can go round.
+    """
     found = []
     try:
         mitre_planes(path)
@@ -56,7 +58,15 @@ def _smaller(context: Context, step: SweepStep, scale: float) -> list[Remedy]:
         height = scale * context.value(quick.height, "length", "Height")
         if quick.quick == "ring" and width <= 2 * context.value(quick.wall, "length", "Wall"):
             return []
-        sized = quick.model_dump(mode="json") | {"width": at_most(width)} | ({"height": at_most(height)} if height > 0 else {})
+        sized = (
+            quick.model_dump(mode="json")
+            | {"width": at_most(width)}
+            | ({"height": at_most(height)} if height > 0 else {})
+        )
         return [Remedy(f"Make the section {mm(width)} wide", {"profile": sized})]
     share = math.floor(scale * 1000) / 1000
-    return [Remedy(f"Scale the section to {share:.1%}", {"size": {"by": "ratio", "start": share, "end": share}})] if share > 0 else []
+    return (
+        [Remedy(f"Scale the section to {share:.1%}", {"size": {"by": "ratio", "start": share, "end": share}})]
+        if share > 0
+        else []
+    )

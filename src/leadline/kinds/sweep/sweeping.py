@@ -66,7 +66,10 @@ def resolve(context: Context, step: SweepStep) -> Sweeping:
     rails = [(r, context.path(r.path, "rails")) for r in step.rails]
     if rails and step.size is not None:
         raise Problem(
-            "rails-and-size", "Both the rails and a size law say how large the section is.", "Take one of them away.", field="size"
+            "rails-and-size",
+            "Both the rails and a size law say how large the section is.",
+            "Take one of them away.",
+            field="size",
         )
     before, after = (context.value(v, "length", "Extension") for v in (step.extend_start, step.extend_end))
     stretch, home = _cut(path, a, b).extended(before, after), placed.home - a + before
@@ -95,10 +98,13 @@ def _wall_note(motion: Motion, regions: list[Region], wall: float, moving: bool)
         return []
     return [
         Message(
-            "note", "wall-stretched", f"The wall is stretched with the section: between {mm(low)} and {mm(high)} "
-            f"where {mm(wall)} is given.", "", {"field": "wall"},
+            "note",
+            "wall-stretched",
+            f"The wall is stretched with the section: between {mm(low)} and {mm(high)} where {mm(wall)} is given.",
+            "",
+            {"field": "wall"},
         )
-    ]  # fmt: skip
+    ]
 
 
 def _cut(path: Path, a: float, b: float) -> Path:
@@ -112,9 +118,12 @@ def _rail_ends(motion: Motion, lo: float, hi: float) -> Message:
     track = min(tracks, key=lambda t: t.reach[1]) if first else max(tracks, key=lambda t: t.reach[0])
     at = hi if first else lo
     return Message(
-        "warning", "rail-ends", f"{track.name} ends at {mm(at)} of {mm(motion.length)}, so the sweep {'ends' if first else 'begins'} there.",
-        "Draw the rail longer to sweep the whole path.", {"field": "rails"},
-    )  # fmt: skip
+        "warning",
+        "rail-ends",
+        f"{track.name} ends at {mm(at)} of {mm(motion.length)}, so the sweep {'ends' if first else 'begins'} there.",
+        "Draw the rail longer to sweep the whole path.",
+        {"field": "rails"},
+    )
 
 
 # -- the section ------------------------------------------------------------------------------------
@@ -142,18 +151,25 @@ def _bring_numbers(context: Context, bring: Bring, path: Path) -> tuple[float, f
     at = context.station(bring.at, path.length, "Station")
     if not -1e-9 <= at <= path.length * (1 + 1e-9):
         raise Problem(
-            "off-path", f"The station {mm(at)} is not on the path.", f"Give 0 to {mm(path.length, 6)}.",
+            "off-path",
+            f"The station {mm(at)} is not on the path.",
+            f"Give 0 to {mm(path.length, 6)}.",
             field="bring",
-        )  # fmt: skip
+        )
     return at, context.value(bring.turn, "angle", "Turn")
 
 
 def _onto(region: Region, source: Plane, plane: Plane, name: str) -> Region:
     """A region drawn on another plane, which has to be the same one."""
-    away = float(np.abs(plane.height(np.array([source.origin, source.origin + source.x, source.origin + source.y]))).max())
+    away = float(
+        np.abs(plane.height(np.array([source.origin, source.origin + source.x, source.origin + source.y]))).max()
+    )
     if away > 1e-6:
         raise Problem(
-            "other-plane", f"“{name}” does not lie in the plane of the first profile.", "Draw both on one plane.", field="profile"
+            "other-plane",
+            f"“{name}” does not lie in the plane of the first profile.",
+            "Draw both on one plane.",
+            field="profile",
         )
     matrix = np.array([[source.x @ plane.x, source.y @ plane.x], [source.x @ plane.y, source.y @ plane.y]])
     return region.mapped(matrix, plane.to_plane(source.origin))
@@ -188,13 +204,18 @@ def _stretch(context: Context, step: SweepStep, path: Path, home: float) -> tupl
         b = min(b, home)
     if b - a < 1e-6:
         raise Problem(
-            "no-stretch", "Nothing of the path lies on that side of the profile.", "Sweep the other way, or both.", field="way"
+            "no-stretch",
+            "Nothing of the path lies on that side of the profile.",
+            "Sweep the other way, or both.",
+            field="way",
         )
     if not a - 1e-6 <= home <= b + 1e-6:
         raise Problem(
-            "outside-stretch", f"The profile stands at {mm(home)}, outside the stretch from {mm(a)} to {mm(b)}.",
-            "Move the profile or the stretch, or bring the profile to a station in it.", field="start",
-        )  # fmt: skip
+            "outside-stretch",
+            f"The profile stands at {mm(home)}, outside the stretch from {mm(a)} to {mm(b)}.",
+            "Move the profile or the stretch, or bring the profile to a station in it.",
+            field="start",
+        )
     return a, b
 
 
@@ -215,14 +236,23 @@ def _motion(
 
     def made(found: RailMap | None) -> Motion:
         return Motion(
-            path, twist, home, orientation=orientation, axes=axes, sizes=sizes, rails=found, start_angle=turn,
+            path,
+            twist,
+            home,
+            orientation=orientation,
+            axes=axes,
+            sizes=sizes,
+            rails=found,
+            start_angle=turn,
             mitred=step.corners == "mitre",
-        )  # fmt: skip
+        )
 
     try:
         bare = made(None)
     except Problem as problem:
-        raise problem.mended(*round_corners(path, placed.regions)) if problem.message.code == "corner" else problem from None
+        raise (
+            problem.mended(*round_corners(path, placed.regions)) if problem.message.code == "corner" else problem
+        ) from None
     return made(_rail_map(context, step, bare, placed, rails)) if rails else bare
 
 
@@ -254,7 +284,12 @@ def _orientation(context: Context, step: SweepStep, path: Path, home: float, pla
 def _surface_normals(context: Context, step: SweepStep, path: Path) -> Field:
     """The surface's normals along the path; their slopes by differences across a millionth of its length."""
     if step.lying is None:
-        raise Problem("no-surface", "No side is picked for the section to lie on.", "Click a side of a body, then take it.", field="lying")
+        raise Problem(
+            "no-surface",
+            "No side is picked for the section to lie on.",
+            "Click a side of a body, then take it.",
+            field="lying",
+        )
     body = context.motion(step.lying.step, "lying")
     skin = Skin(body.motion, body.regions, step.lying.face)
     h = 1e-6 * path.length
@@ -281,7 +316,9 @@ def _twist(context: Context, step: SweepStep, length: float) -> Law | float:
     return _table(context, twist.points, "angle", twist.smooth, "twist", length)
 
 
-def _table(context: Context, points: Sequence[TablePoint], kind: str, smooth: bool, field_name: str, length: float) -> Table:
+def _table(
+    context: Context, points: Sequence[TablePoint], kind: str, smooth: bool, field_name: str, length: float
+) -> Table:
     at = [context.station(p.at, length, "Station") for p in points]
     values = [context.value(p.value, "angle" if kind == "angle" else "number", "Value") for p in points]
     return Table(at, values, smooth, field_name)
@@ -313,9 +350,12 @@ def _size(context: Context, size: Size, path: Path, regions: list[Region], field
     if values.min() < SMALLEST:
         at = float(s[int(np.argmax(values < SMALLEST))])
         raise Problem(
-            "vanishes", f"The section shrinks to {float(values.min()):.4g} times its size by {mm(at)}.",
-            f"Keep it at {SMALLEST:g} times or more.", field=field_name, station=at,
-        )  # fmt: skip
+            "vanishes",
+            f"The section shrinks to {float(values.min()):.4g} times its size by {mm(at)}.",
+            f"Keep it at {SMALLEST:g} times or more.",
+            field=field_name,
+            station=at,
+        )
     return law
 
 
@@ -348,7 +388,9 @@ def _fixed_anchor(context: Context, step: SweepStep, reference: RailRef, placed:
 
 
 def _nearest_anchor(track: RailTrack, bare: Motion, placed: Placed) -> Array:
-    """The outline's point nearest to where the rail crosses the section as drawn; the crossing when it is on the outline."""
+    """The outline's point nearest to where the rail crosses the section as drawn; the crossing when it is on the
+    outline.
+    """
     at = np.array([bare.home])
     f = bare.frames(at)
     place = track.points(at, f)[0][0] - f.C[0]

@@ -35,7 +35,13 @@ def build(context: Context, step: ThickenedStep, report: Report) -> Product:
     source = context.motion(step.surface, "surface")
     if not all(r.sheet for r in source.regions):
         name = context.names.get(step.surface, step.surface)
-        raise Problem("no-surface", f"“{name}” has no surface without thickness.", "Pick a step whose result is one.", field="surface", source=step.surface)
+        raise Problem(
+            "no-surface",
+            f"“{name}” has no surface without thickness.",
+            "Pick a step whose result is one.",
+            field="surface",
+            source=step.surface,
+        )
     wall = _wall(context, step, source.motion.length)
     told = _along(step, wall, source.motion.length)
     report.data = told
@@ -53,7 +59,9 @@ def build(context: Context, step: ThickenedStep, report: Report) -> Product:
     return _product(context, step, bodies, source, report, shown)
 
 
-def _product(context: Context, step: ThickenedStep, bodies: list[Body], source: HasMotion, report: Report, shown: ThickenedResult) -> Product:
+def _product(
+    context: Context, step: ThickenedStep, bodies: list[Body], source: HasMotion, report: Report, shown: ThickenedResult
+) -> Product:
     if stands_alone(context, step):
         kept = [at_starts(KeptBody(f"{report.key}-{i}", b.name, step.id, b), source) for i, b in enumerate(bodies)]
         return BodyProduct(None, kept, True, step.surface)
@@ -73,7 +81,9 @@ def _wall(context: Context, step: ThickenedStep, length: float) -> Law:
         law = Even(context.value(step.wall, "length", "Wall"))
     values = law.value(told_at(law, length))
     if values.min() < THINNEST:
-        raise Problem("bad-size", f"A wall of {mm(float(values.min()))} is none.", f"Give {mm(THINNEST)} or more.", field="wall")
+        raise Problem(
+            "bad-size", f"A wall of {mm(float(values.min()))} is none.", f"Give {mm(THINNEST)} or more.", field="wall"
+        )
     return law
 
 
@@ -88,7 +98,12 @@ def _thick(motion: Motion, region: Region, wall: Law, step: ThickenedStep, i: in
     walls = walls_between(body, lambda n: n.startswith(f"{step.id}/front/"), lambda n: n.startswith(f"{step.id}/back/"))
     least = float(wall.value(told_at(wall, motion.length)).min())
     if walls.least < THIN * least:
-        raise Problem("wall-meets-itself", f"The wall runs into itself: it is {mm(walls.least, 3)} thin somewhere.", "Give it less, or take the other side.", field="wall")
+        raise Problem(
+            "wall-meets-itself",
+            f"The wall runs into itself: it is {mm(walls.least, 3)} thin somewhere.",
+            "Give it less, or take the other side.",
+            field="wall",
+        )
     return body, walls
 
 

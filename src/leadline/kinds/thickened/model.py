@@ -24,9 +24,11 @@ class TableWall(Model):
 
 
 class ThickenedStep(BaseStep):
-    """A ``surface`` without thickness made a solid: its ``wall``, measured square to it, stands in front of it, behind it or on ``both`` sides by halves.
+    """A ``surface`` without thickness made a solid: its ``wall``, measured square to it, stands in front of it, behind
+    it or on ``both`` sides by halves.
 
-    In front is outside of a closed outline, and on the right of an open one as it is drawn. The surface itself is no body any more after that.
+    In front is outside of a closed outline, and on the right of an open one as it is drawn. The surface itself is no
+    body any more after that.
     """
 
     kind: Literal["thickened"] = "thickened"

@@ -36,7 +36,9 @@ from leadline.recipe.titles import face_title
 
 LINE_STEP = math.radians(12)  # between points of a line of a thread that is drawn only
 MOST_CHAMFER = 0.5  # of a face's radius and of its length
-RELIEF_BELOW = 0.15  # of the pitch, by which a relief groove is deeper than the thread where nothing else is said; DIN 76-1 has so much of M10
+# of the pitch, by which a relief groove is deeper than the thread where nothing else is said; DIN 76-1 has so much of
+# M10
+RELIEF_BELOW = 0.15
 TAPER_OFF = 0.01  # of a taper pipe thread's slope, by which its face may differ
 VOLUME = 1e-5  # of what the thread takes, by which the solid may differ from it
 
@@ -82,7 +84,10 @@ def build(context: Context, step: ThreadedStep, report: Report) -> Product:
     if step.real:
         changed = home.changed(f"{report.key}-0", body)
         after[next(i for i, k in enumerate(after) if k is home)] = changed
-    report.figure = f"{told.title(context.scope.unit)}, {format_length(told.length, context.scope.unit)}{'' if step.real else ', drawn only'}"
+    report.figure = (
+        f"{told.title(context.scope.unit)}, "
+        f"{format_length(told.length, context.scope.unit)}{'' if step.real else ', drawn only'}"
+    )
     report.data = ThreadedResult(result=measured([body]), thread=_shown(context, told, step.real, lines))
     return BodyProduct(ThreadPlan(told, _drawn(context, told, round_face, shape)), after, False)
 
@@ -94,7 +99,11 @@ def _check(context: Context, step: ThreadedStep) -> None:
     for field, value in (("bolt_strength", step.bolt_strength), ("nut_strength", step.nut_strength)):
         if context.value(value, "number", "Strength") <= 0:
             raise Problem("bad-size", "A strength is above zero.", "Give it in MPa.", field=field)
-    for field, given, name in (("chamfer", step.chamfer, "Chamfer"), ("relief", step.relief, "Relief"), ("relief_depth", step.relief_depth, "Depth of relief")):
+    for field, given, name in (
+        ("chamfer", step.chamfer, "Chamfer"),
+        ("relief", step.relief, "Relief"),
+        ("relief_depth", step.relief_depth, "Depth of relief"),
+    ):
         size = _given(context, given, name)
         if size is not None and size < 0:
             raise Problem("bad-size", f"{name}: {mm(size)} is under nought.", "Give nought or more.", field=field)
@@ -104,9 +113,13 @@ def _home(context: Context, step: ThreadedStep) -> KeptBody:
     found = [k for k in context.bodies if k.places is None and not k.body.sheet and step.face.face in k.body.face_names]
     if not found:
         raise Problem(
-            "deleted-reference", f"The {face_title(step.face.face, context.names)} is no longer there.", "Pick a round face.",
-            field="face", source=step.face.step, lost=step.face.face,
-        )  # fmt: skip
+            "deleted-reference",
+            f"The {face_title(step.face.face, context.names)} is no longer there.",
+            "Pick a round face.",
+            field="face",
+            source=step.face.step,
+            lost=step.face.face,
+        )
     return found[0]
 
 
@@ -123,9 +136,14 @@ def _form(context: Context, step: ThreadedStep, round_face: RoundFace) -> _Form:
     assert step.form in get_args(Form)
     if step.form == "taper" and abs(abs(round_face.slope) - TAPER) > TAPER_OFF * TAPER:
         raise Problem(
-            "no-taper", f"A taper pipe thread is on a cone of 1:16; this face has {2 * abs(round_face.slope):.4g} of diameter for each mm.",
-            "Make the face so, or take the parallel form.", field="form",
-        )  # fmt: skip
+            "no-taper",
+            (
+                f"A taper pipe thread is on a cone of 1:16; this face has {2 * abs(round_face.slope):.4g} of "
+                "diameter for each mm."
+            ),
+            "Make the face so, or take the parallel form.",
+            field="form",
+        )
     local = None  # the major diameter where the face starts
     if step.form == "taper":
         wide = diameter, diameter + 2 * round_face.slope * round_face.height
@@ -135,8 +153,18 @@ def _form(context: Context, step: ThreadedStep, round_face: RoundFace) -> _Form:
         major, pitch = chosen(step.form, round_face.side, diameter, size, pitch)
     limits = limits_of(step.form, round_face.side, major, pitch, step.tolerance)
     play = 0.0 if step.made == "basic" else play_of(step.form, round_face.side, major, pitch, limits)
-    groove = groove_of(tooth(step.form, round_face.side, local or major, pitch, round_face.radius, play, step.rounded), round_face.side)
-    return _Form(groove, major, pitch, sizes(step.form, major, pitch), limits, mate, _mate_limits(round_face, step.form, major, pitch, mate))
+    groove = groove_of(
+        tooth(step.form, round_face.side, local or major, pitch, round_face.radius, play, step.rounded), round_face.side
+    )
+    return _Form(
+        groove,
+        major,
+        pitch,
+        sizes(step.form, major, pitch),
+        limits,
+        mate,
+        _mate_limits(round_face, step.form, major, pitch, mate),
+    )
 
 
 def _given(context: Context, value: Expression | None, name: str) -> float | None:
@@ -146,35 +174,94 @@ def _given(context: Context, value: Expression | None, name: str) -> float | Non
 def _shape(context: Context, step: ThreadedStep, round_face: RoundFace, form: _Form, relief: bool) -> Thread:
     start, end = _ends(context, step, round_face, relief)
     left = step.hand == "left"
-    flank = form.groove.deepest[1] / 2 if form.sizes is None or step.form == "taper" else abs(round_face.radius - form.sizes.pitch_diameter / 2)
-    phase = mating_phase(round_face.base, round_face.side, form.groove, flank, form.pitch, step.starts, left, context.value(step.start_angle, "angle", "Start angle"))
-    return thread((round_face.radius, round_face.height), round_face.side, form.groove, form.pitch, start, end, left, step.starts, round_face.slope, phase)
+    flank = (
+        form.groove.deepest[1] / 2
+        if form.sizes is None or step.form == "taper"
+        else abs(round_face.radius - form.sizes.pitch_diameter / 2)
+    )
+    phase = mating_phase(
+        round_face.base,
+        round_face.side,
+        form.groove,
+        flank,
+        form.pitch,
+        step.starts,
+        left,
+        context.value(step.start_angle, "angle", "Start angle"),
+    )
+    return thread(
+        (round_face.radius, round_face.height),
+        round_face.side,
+        form.groove,
+        form.pitch,
+        start,
+        end,
+        left,
+        step.starts,
+        round_face.slope,
+        phase,
+    )
 
 
 def _told(context: Context, step: ThreadedStep, round_face: RoundFace, form: _Form, shape: Thread) -> ThreadTold:
     length = (round_face.height if shape.end is None else shape.end.z) - (0.0 if shape.start is None else shape.start.z)
     return ThreadTold(
-        step.form, round_face.side, form.major, form.pitch, step.starts, step.hand == "left", step.tolerance, 2 * round_face.radius, form.groove.deepest[1],
-        length / shape.lead, length, shape.groove_volume(), form.sizes, form.limits, context.value(step.friction, "number", "Friction"),
-        (context.value(step.bolt_strength, "number", "Strength"), context.value(step.nut_strength, "number", "Strength")), form.mate, form.mate_limits,
-    )  # fmt: skip
+        step.form,
+        round_face.side,
+        form.major,
+        form.pitch,
+        step.starts,
+        step.hand == "left",
+        step.tolerance,
+        2 * round_face.radius,
+        form.groove.deepest[1],
+        length / shape.lead,
+        length,
+        shape.groove_volume(),
+        form.sizes,
+        form.limits,
+        context.value(step.friction, "number", "Friction"),
+        (
+            context.value(step.bolt_strength, "number", "Strength"),
+            context.value(step.nut_strength, "number", "Strength"),
+        ),
+        form.mate,
+        form.mate_limits,
+    )
 
 
-def _relieved(context: Context, step: ThreadedStep, body: Body, round_face: RoundFace, form: _Form) -> tuple[Body, RoundFace]:
+def _relieved(
+    context: Context, step: ThreadedStep, body: Body, round_face: RoundFace, form: _Form
+) -> tuple[Body, RoundFace]:
     """The body with the groove that the thread runs out into, and the cylinder up to it. Raises Problem."""
     width, deep = context.value(step.relief, "length", "Relief"), _given(context, step.relief_depth, "Depth of relief")
     depth = form.groove.deepest[1] + RELIEF_BELOW * form.pitch if deep is None else deep
     length = _given(context, step.length, "Length")
     if length is None:
-        raise Problem("no-length", "The relief groove stands where the thread ends, and it goes through the end.", "Give the thread's length.", field="length")
+        raise Problem(
+            "no-length",
+            "The relief groove stands where the thread ends, and it goes through the end.",
+            "Give the thread's length.",
+            field="length",
+        )
     begins = (_given(context, step.offset, "Offset") or 0.0) + length
     if width <= 0 or begins + width > round_face.height - 1e-6:
         raise Problem(
-            "too-long", f"The relief groove would reach from {mm(begins)} to {mm(begins + width)}, the face to {mm(round_face.height)}.",
-            "Give a width above zero, or a shorter thread.", field="relief",
-        )  # fmt: skip
+            "too-long",
+            (
+                f"The relief groove would reach from {mm(begins)} to {mm(begins + width)}, the face to "
+                f"{mm(round_face.height)}."
+            ),
+            "Give a width above zero, or a shorter thread.",
+            field="relief",
+        )
     if not 0 < depth < (round_face.radius + round_face.slope * begins if round_face.side == "outside" else math.inf):
-        raise Problem("too-deep", f"A relief groove {mm(depth)} deep leaves nothing of the bar.", "Give less depth.", field="relief_depth")
+        raise Problem(
+            "too-deep",
+            f"A relief groove {mm(depth)} deep leaves nothing of the bar.",
+            "Give less depth.",
+            field="relief_depth",
+        )
     body = relieved(body, round_face, begins, width, depth, step.id)
     return body, round_face_at(body, step.face.face, step.flipped, round_face.base.origin)
 
@@ -182,7 +269,9 @@ def _relieved(context: Context, step: ThreadedStep, body: Body, round_face: Roun
 def _own_groove(context: Context, step: ThreadedStep, pitch: float) -> Groove:
     if step.drawn is not None:
         return drawn_groove(context.path(step.drawn, "drawn"), pitch)
-    return typed_groove([(context.value(c.along, "length", "Along"), context.value(c.deep, "length", "Depth")) for c in step.own], pitch)
+    return typed_groove(
+        [(context.value(c.along, "length", "Along"), context.value(c.deep, "length", "Depth")) for c in step.own], pitch
+    )
 
 
 def _mate_limits(round_face: RoundFace, form: str, major: float, pitch: float, mate: str) -> ThreadLimits | None:
@@ -193,7 +282,9 @@ def _mate_limits(round_face: RoundFace, form: str, major: float, pitch: float, m
         raise problem.after("", field="mate") from None
 
 
-def _ends(context: Context, step: ThreadedStep, round_face: RoundFace, relief: bool) -> tuple[Fading | None, Fading | None]:
+def _ends(
+    context: Context, step: ThreadedStep, round_face: RoundFace, relief: bool
+) -> tuple[Fading | None, Fading | None]:
     """Where the thread runs out; into a relief groove it goes on to the end of its cylinder."""
     offset, length = _given(context, step.offset, "Offset"), None if relief else _given(context, step.length, "Length")
     turns = context.value(step.run_out, "turns", "Run-out")
@@ -201,14 +292,31 @@ def _ends(context: Context, step: ThreadedStep, round_face: RoundFace, relief: b
         raise Problem("bad-size", "A run-out is a tenth of a turn at least.", "Give more.", field="run_out")
     first = 0.0 if offset is None else offset
     if first < 0:
-        raise Problem("bad-size", "The thread begins before its face.", "Give an offset of nought or more.", field="offset")
+        raise Problem(
+            "bad-size", "The thread begins before its face.", "Give an offset of nought or more.", field="offset"
+        )
     if first >= round_face.height:
-        raise Problem("too-long", f"The thread would begin at {mm(first)}, the face ends at {mm(round_face.height)}.", "Let it begin on its face.", field="offset")
+        raise Problem(
+            "too-long",
+            f"The thread would begin at {mm(first)}, the face ends at {mm(round_face.height)}.",
+            "Let it begin on its face.",
+            field="offset",
+        )
     if length is not None and length <= 0:
-        raise Problem("bad-size", f"A thread {mm(length)} long is none.", "Give a length above zero, or let it go through the end.", field="length")
+        raise Problem(
+            "bad-size",
+            f"A thread {mm(length)} long is none.",
+            "Give a length above zero, or let it go through the end.",
+            field="length",
+        )
     last = round_face.height if length is None else first + length
     if last > round_face.height - 1e-6 and length is not None:
-        raise Problem("too-long", f"The thread would end at {mm(last)}, the face at {mm(round_face.height)}.", "Make it shorter, or let it go through the end.", field="length")
+        raise Problem(
+            "too-long",
+            f"The thread would end at {mm(last)}, the face at {mm(round_face.height)}.",
+            "Make it shorter, or let it go through the end.",
+            field="length",
+        )
     return (None if offset is None else Fading(first, turns)), (None if length is None else Fading(last, turns))
 
 
@@ -216,14 +324,24 @@ def _cut(step: ThreadedStep, body: Body, round_face: RoundFace, shape: Thread) -
     """The body with the thread, checked by its volume, and how much that took (mm³). Raises Problem."""
     made, took = threaded(body, step.face.face, shape, step.id, step.flipped, round_face.base.origin)
     if not made.valid() or abs(body.volume() - made.volume() - took) > VOLUME * took + 1e-7 * body.volume():
-        raise Problem("kernel", "The thread did not become a sound solid.", "Change a size slightly, or let it be drawn only.", field="face")
+        raise Problem(
+            "kernel",
+            "The thread did not become a sound solid.",
+            "Change a size slightly, or let it be drawn only.",
+            field="face",
+        )
     return made, took
 
 
 def _bevelled(context: Context, step: ThreadedStep, round_face: RoundFace, shape: Thread, body: Body) -> Body:
     size = context.value(step.chamfer, "length", "Chamfer")
     if not 0 <= size <= MOST_CHAMFER * min(round_face.radius, round_face.height):
-        raise Problem("bad-size", f"A chamfer of {mm(size)} is none on a face of Ø{mm(2 * round_face.radius)}, {mm(round_face.height)} long.", "Give nought, or a few tenths of a pitch and more.", field="chamfer")
+        raise Problem(
+            "bad-size",
+            f"A chamfer of {mm(size)} is none on a face of Ø{mm(2 * round_face.radius)}, {mm(round_face.height)} long.",
+            "Give nought, or a few tenths of a pitch and more.",
+            field="chamfer",
+        )
     for at_end, through in ((False, step.offset in (None, "")), (True, step.length in (None, ""))):
         if size > 0 and through:
             body = bevelled(body, round_face, shape, at_end, size, step.id)
@@ -248,13 +366,27 @@ def _drawn(context: Context, told: ThreadTold, round_face: RoundFace, shape: Thr
     base = round_face.base
     start = base.origin + (0.0 if shape.start is None else shape.start.z) * base.normal
     across = told.face_diameter / 2 * plane_on(base.origin, base.normal).x
-    return [Span(start + across, start + told.length * base.normal + across), Span(start - across, start + across, said=told.title(context.scope.unit))]
+    return [
+        Span(start + across, start + told.length * base.normal + across),
+        Span(start - across, start + across, said=told.title(context.scope.unit)),
+    ]
 
 
 def _shown(context: Context, told: ThreadTold, real: bool, lines: list[list[Vec3]]) -> ThreadShown:
     minor = told.face_diameter - 2 * told.groove_depth if told.side == "outside" else told.face_diameter
     return {
-        "title": told.title(context.scope.unit), "side": told.side, "major": told.major, "pitch": told.pitch, "lead": told.lead,
-        "pitch_diameter": told.mean_diameter, "minor": minor, "turns": told.length / told.lead, "length": told.length, "took": told.took if real else 0.0, "mate": told.mate, "clearance": told.clearance,
-        "real": real, "lines": lines,
-    }  # fmt: skip
+        "title": told.title(context.scope.unit),
+        "side": told.side,
+        "major": told.major,
+        "pitch": told.pitch,
+        "lead": told.lead,
+        "pitch_diameter": told.mean_diameter,
+        "minor": minor,
+        "turns": told.length / told.lead,
+        "length": told.length,
+        "took": told.took if real else 0.0,
+        "mate": told.mate,
+        "clearance": told.clearance,
+        "real": real,
+        "lines": lines,
+    }

@@ -19,21 +19,26 @@ class GrooveCorner(Model):
 
 
 class ThreadedStep(BaseStep):
-    """A thread on a cylindrical or conical ``face`` of a body, on a bar or in a hole as the body lies inside of it or about it.
+    """A thread on a cylindrical or conical ``face`` of a body, on a bar or in a hole as the body lies inside of it or
+    about it.
 
-    ``size`` is the nominal diameter, by default the one that the face has; ``pitch`` by default that of the coarse metric series. It begins ``offset`` from
-    the face's start (its other end where it is ``flipped``), through that end if there is none, and is ``length`` long, through the other end if there is
-    none; threads of one axis, pitch and hand go into each other by themselves, and ``start_angle`` turns one of them about its axis; where it ends within the face it runs out over ``run_out`` turns, or into a
-    groove, ``relief`` wide and by default a little deeper than the thread. ``rounded`` it has the arcs that its standard gives its roots (a pipe thread's
-    crests, too). Of ``real`` geometry, or drawn only. ``tolerance`` is its class (6g, 6H), ``mate`` that of the thread that goes with it (the usual one where
-    none is given), and ``made`` whether it is cut to the basic size or to the middle of the class's pitch diameter. ``own`` is a groove by its corners, ``drawn`` one
-    by an open path of lines and arcs in a plane, whose ends are on the face. ``friction`` and the
-    strengths (MPa) of bolt and nut are for its sheet.
+    ``size`` is the nominal diameter, by default the one that the face has; ``pitch`` by default that of the coarse
+    metric series. It begins ``offset`` from the face's start (its other end where it is ``flipped``), through that end
+    if there is none, and is ``length`` long, through the other end if there is none; threads of one axis, pitch and
+    hand go into each other by themselves, and ``start_angle`` turns one of them about its axis; where it ends within
+    the face it runs out over ``run_out`` turns, or into a groove, ``relief`` wide and by default a little deeper than
+    the thread. ``rounded`` it has the arcs that its standard gives its roots (a pipe thread's crests, too). Of ``real``
+    geometry, or drawn only. ``tolerance`` is its class (6g, 6H), ``mate`` that of the thread that goes with it (the
+    usual one where none is given), and ``made`` whether it is cut to the basic size or to the middle of the class's
+    pitch diameter. ``own`` is a groove by its corners, ``drawn`` one by an open path of lines and arcs in a plane,
+    whose ends are on the face. ``friction`` and the strengths (MPa) of bolt and nut are for its sheet.
     """
 
     kind: Literal["threaded"] = "threaded"
     face: FaceRef
-    form: Literal["metric", "unified", "trapezoidal", "pipe", "buttress", "square", "knuckle", "taper", "own"] = "metric"
+    form: Literal["metric", "unified", "trapezoidal", "pipe", "buttress", "square", "knuckle", "taper", "own"] = (
+        "metric"
+    )
     rounded: bool = False
     size: Length | None = None
     pitch: Length | None = None

@@ -8,8 +8,9 @@ from leadline.recipe.shown import BodyResult, Vec3
 
 
 class ThreadShown(TypedDict):
-    """A thread: its ``title`` as a drawing writes it, its sizes in mm, how much it ``took`` (mm³), the class of its ``mate`` with the least and the greatest
-    ``clearance`` of their pitch diameters, and whether it is ``real`` or drawn only.
+    """A thread: its ``title`` as a drawing writes it, its sizes in mm, how much it ``took`` (mm³), the class of its
+    ``mate`` with the least and the greatest ``clearance`` of their pitch diameters, and whether it is ``real`` or drawn
+    only.
 
     ``lines`` are its crest and its root as lines in space, told of a thread that is drawn only.
     """

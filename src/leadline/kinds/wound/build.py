@@ -45,12 +45,18 @@ def build(context: Context, step: WoundStep, report: Report) -> PathProduct:
 
 
 def _angle(context: Context, step: WoundStep, carrier: Path) -> Law:
-    given = [name for name, v in (("turns", step.turns), ("pitch", step.pitch), ("turn_table", step.turn_table)) if v not in (None, "")]
+    given = [
+        name
+        for name, v in (("turns", step.turns), ("pitch", step.pitch), ("turn_table", step.turn_table))
+        if v not in (None, "")
+    ]
     if len(given) != 1:
         raise Problem(
-            "one-of-three", f"A coil needs its turns, its pitch or a table of turns; {len(given) or 'none'} of them are given.",
-            "Give one and leave the others empty.", field="turns",
-        )  # fmt: skip
+            "one-of-three",
+            f"A coil needs its turns, its pitch or a table of turns; {len(given) or 'none'} of them are given.",
+            "Give one and leave the others empty.",
+            field="turns",
+        )
     sign = -1.0 if step.hand == "left" else 1.0
     first = context.value(step.start_angle, "angle", "Start angle")
     if step.turn_table is not None:
@@ -70,7 +76,12 @@ def _turn_table(context: Context, points: Sequence[TablePoint], first: float, si
     at = [context.station(p.at, length, "Station") for p in points]
     turns = [context.value(p.value, "turns", "Turns") for p in points]
     if np.any(np.diff(np.array(turns)[np.argsort(at, kind="stable")]) < 0):
-        raise Problem("turns-back", "The table's turns go down along the path.", "Let them rise from station to station.", field="turn_table")
+        raise Problem(
+            "turns-back",
+            "The table's turns go down along the path.",
+            "Let them rise from station to station.",
+            field="turn_table",
+        )
     return Table(at, [first + sign * 2 * math.pi * t for t in turns], True, "turn_table")
 
 
@@ -84,10 +95,29 @@ def _shape(context: Context, step: WoundStep, carrier: Path) -> tuple[Former, La
     if step.radii is not None:
         at = [context.station(p.at, carrier.length, "Station") for p in step.radii]
         radii = [_above(context.value(p.value, "length", "Radius") + standoff, "radii") for p in step.radii]
-        return RoundFormer(), Table(at, radii, True, "radii"), start, f"Ø{format_length(2 * radii[0], unit)} to Ø{format_length(2 * radii[-1], unit)}"
-    first = _above((_tube_radius(context, step) if step.radius in (None, "") else context.value(step.radius or 0, "length", "Radius")) + standoff, "radius")
-    last = first if step.end_radius in (None, "") else _above(context.value(step.end_radius or 0, "length", "End radius") + standoff, "end_radius")
-    figure = f"Ø{format_length(2 * first, unit)}" + (f" to Ø{format_length(2 * last, unit)}" if abs(last - first) > 1e-9 else "")
+        return (
+            RoundFormer(),
+            Table(at, radii, True, "radii"),
+            start,
+            f"Ø{format_length(2 * radii[0], unit)} to Ø{format_length(2 * radii[-1], unit)}",
+        )
+    first = _above(
+        (
+            _tube_radius(context, step)
+            if step.radius in (None, "")
+            else context.value(step.radius or 0, "length", "Radius")
+        )
+        + standoff,
+        "radius",
+    )
+    last = (
+        first
+        if step.end_radius in (None, "")
+        else _above(context.value(step.end_radius or 0, "length", "End radius") + standoff, "end_radius")
+    )
+    figure = f"Ø{format_length(2 * first, unit)}" + (
+        f" to Ø{format_length(2 * last, unit)}" if abs(last - first) > 1e-9 else ""
+    )
     return RoundFormer(), Even(first, (last - first) / carrier.length), start, figure
 
 
@@ -103,11 +133,21 @@ def _tube_radius(context: Context, step: WoundStep) -> float:
     arcs = {e.arc for r in tube.regions for e in r.outer.edges} if tube is not None else {None}
     if len(arcs) == 1 and None not in arcs and tube is not None and not _even_about_path(tube):
         raise Problem(
-            "not-even", "The tube that it is wound about is not one of an even round section about its path, so its surface is not where one radius says.",
-            "Give the coil's radius, or radii by station.", field="radius",
-        )  # fmt: skip
+            "not-even",
+            (
+                "The tube that it is wound about is not one of an even round section about its path, so its "
+                "surface is not where one radius says."
+            ),
+            "Give the coil's radius, or radii by station.",
+            field="radius",
+        )
     if len(arcs) != 1 or None in arcs:
-        raise Problem("no-radius", "The path that it is wound about is not that of one round tube, so the coil needs a radius.", "Give its radius.", field="radius")
+        raise Problem(
+            "no-radius",
+            "The path that it is wound about is not that of one round tube, so the coil needs a radius.",
+            "Give its radius.",
+            field="radius",
+        )
     (arc,) = arcs
     assert arc is not None
     return float(arc[2])
@@ -119,7 +159,11 @@ def _even_about_path(tube: HasMotion) -> bool:
     assert arc is not None
     f = motion.frames(motion.path.samples(8))
     middle = f.at(np.array([arc[:2]]))[:, 0]
-    return bool(np.abs(middle - f.P).max() < EVEN * arc[2] and np.abs(f.maps - np.eye(2)).max() < EVEN and f.steepness.min() > 1 - EVEN)
+    return bool(
+        np.abs(middle - f.P).max() < EVEN * arc[2]
+        and np.abs(f.maps - np.eye(2)).max() < EVEN
+        and f.steepness.min() > 1 - EVEN
+    )
 
 
 def _on_former(context: Context, step: WoundStep, carrier: Path, standoff: float) -> tuple[Former, Law, Array, str]:
@@ -132,11 +176,17 @@ def _on_former(context: Context, step: WoundStep, carrier: Path, standoff: float
     outline = hollow(regions[0], standoff, "outward").outer if standoff > 0 else regions[0].outer
     grown = context.value(step.former_end, "number", "Size at the end")
     if grown < SMALLEST:
-        raise Problem("bad-size", "The former shrinks to nothing.", "Give a size above zero at its end.", field="former_end")
+        raise Problem(
+            "bad-size", "The former shrinks to nothing.", "Give a size above zero at its end.", field="former_end"
+        )
     tangent = carrier.tangent(np.zeros(1))[0]
     start = plane.x - tangent * float(plane.x @ tangent)
     if float(np.linalg.norm(start)) < 1e-6:
-        raise Problem("former-along", "The former's plane holds the path.", "Draw the former across the path.", field="former")
+        raise Problem(
+            "former-along", "The former's plane holds the path.", "Draw the former across the path.", field="former"
+        )
     if float(plane.normal @ tangent) < 0:  # seen from behind: turned over about its x axis
-        outline = type(outline)(tuple(e.mapped(np.diag([1.0, -1.0]), np.zeros(2)) for e in outline.edges)).oriented(True)
+        outline = type(outline)(tuple(e.mapped(np.diag([1.0, -1.0]), np.zeros(2)) for e in outline.edges)).oriented(
+            True
+        )
     return DrawnFormer(outline), Even(1.0, (grown - 1) / carrier.length), start / np.linalg.norm(start), "on a former"

@@ -9,12 +9,14 @@ from leadline.recipe.inputs import BaseStep, PathRef, Points, ProfileRef, Radius
 
 
 class WoundStep(BaseStep):
-    """A coil about another path, at ``radius`` (to ``end_radius``) or along the outline of a ``former``, ``standoff`` off it.
+    """A coil about another path, at ``radius`` (to ``end_radius``) or along the outline of a ``former``, ``standoff``
+    off it.
 
-    ``radii`` is a table of radii at stations instead. Without a radius it lies on the round tube that the path belongs to.
-    ``turns`` or ``pitch`` along the path is given, or ``turn_table``: turns at stations. A former is drawn about its sketch's
-    origin, which comes to stand on the path; by its end it has grown to ``former_end`` times its size. The turns are ``even``
-    along the axis, or so that the coil crosses the tube at an even angle, without corners where bends begin.
+    ``radii`` is a table of radii at stations instead. Without a radius it lies on the round tube that the path belongs
+    to. ``turns`` or ``pitch`` along the path is given, or ``turn_table``: turns at stations. A former is drawn about
+    its sketch's origin, which comes to stand on the path; by its end it has grown to ``former_end`` times its size. The
+    turns are ``even`` along the axis, or so that the coil crosses the tube at an even angle, without corners where
+    bends begin.
     """
 
     kind: Literal["wound"] = "wound"

@@ -1,8 +1,9 @@
 """Documents of former versions, made into ones of today's.
 
-When the form of documents changes so that stored ones would no longer fit (a field has another name, a number another meaning), ``VERSION`` goes
-up by one and a module ``from_<former version>.py`` comes into this folder, with a function ``upgrade`` from a document to one of the next
-version. What was stored is kept as it was until it is saved again. A field that only comes in, with a default, needs none of this.
+When the form of documents changes so that stored ones would no longer fit (a field has another name, a number another
+meaning), ``VERSION`` goes up by one and a module ``from_<former version>.py`` comes into this folder, with a function
+``upgrade`` from a document to one of the next version. What was stored is kept as it was until it is saved again. A
+field that only comes in, with a default, needs none of this.
 
 The stored parts of each version are in ``tests/stored``.
 """
@@ -39,12 +40,19 @@ def upgraded(document: Document, version: int = VERSION, steps: Mapping[int, Upg
     known = chain() if steps is None else steps
     found = document.get("version")
     if not isinstance(found, int) or isinstance(found, bool) or found < 1:
-        raise Problem("version", f"The part file has version {found!r}, which there never was.", "Open a part file that was saved here.", field="version")
+        raise Problem(
+            "version",
+            f"The part file has version {found!r}, which there never was.",
+            "Open a part file that was saved here.",
+            field="version",
+        )
     if found > version:
         raise Problem(
-            "version", f"The part file has version {found}; this program reads up to {version}.",
-            "Open it with the newer program that saved it.", field="version",
-        )  # fmt: skip
+            "version",
+            f"The part file has version {found}; this program reads up to {version}.",
+            "Open it with the newer program that saved it.",
+            field="version",
+        )
     for former in range(found, version):
         document = {**known[former](document), "version": former + 1}
     return document

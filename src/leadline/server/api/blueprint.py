@@ -16,5 +16,10 @@ It is set before the routes are imported.
 def blueprint(name: str, module: str, prefix: str, *refusals: int) -> APIBlueprint:
     """Routes under a ``prefix``, each of which may answer with these codes of ``refusals``."""
     return APIBlueprint(
-        name, module, url_prefix=prefix, abp_tags=[Tag(name=name)], abp_responses=dict.fromkeys(refusals, ErrorView), doc_ui=described,
-    )  # fmt: skip
+        name,
+        module,
+        url_prefix=prefix,
+        abp_tags=[Tag(name=name)],
+        abp_responses=dict.fromkeys(refusals, ErrorView),
+        doc_ui=described,
+    )

@@ -1,10 +1,11 @@
-"""The line to each open editor: a WebSocket for what follows a hand, and on which it is told how the builds of its part go on.
+"""The line to each open editor: a WebSocket for what follows a hand, and on which it is told how the builds of its part
+go on.
 
 To the server go ``{"part": {...}}``, the document that what follows is about, and asks
 ``{"ask": k, "slot": "...", "changed": [steps], "given": {...}}``. Of the asks of one slot the newest wins: one that
-waits while another is computed gives way to the next. Each is answered by ``{"ask": k}`` with ``answer`` (and the ms ``spent`` on it), ``error`` (a message) or
-``dropped``. Where a mesh comes along the message is binary: four bytes that tell the length of the JSON, the JSON, the mesh as GLB.
-Besides come the events "step", "build" and "picture".
+waits while another is computed gives way to the next. Each is answered by ``{"ask": k}`` with ``answer`` (and the ms
+``spent`` on it), ``error`` (a message) or ``dropped``. Where a mesh comes along the message is binary: four bytes that
+tell the length of the JSON, the JSON, the mesh as GLB. Besides come the events "step", "build" and "picture".
 """
 
 from __future__ import annotations
@@ -78,12 +79,24 @@ class _Ask:
 
 
 class Line:
-    """One editor's line. Asks are computed by its ``window``'s process, those that need the kernel by a process that builds; those of one slot one
-    after the other."""
+    """One editor's line.
 
-    def __init__(self, socket: Server, part_id: str, window: str, editors: Editors, desks: Desks, builds: Builds) -> None:
+    Asks are computed by its ``window``'s process, those that need the kernel by a process that builds; those of one
+    slot one after the other.
+    """
+
+    def __init__(
+        self, socket: Server, part_id: str, window: str, editors: Editors, desks: Desks, builds: Builds
+    ) -> None:
         socket.sock = _Whole(socket.sock)
-        self.socket, self.part_id, self.window, self.editors, self.desks, self.builds = socket, part_id, window, editors, desks, builds
+        self.socket, self.part_id, self.window, self.editors, self.desks, self.builds = (
+            socket,
+            part_id,
+            window,
+            editors,
+            desks,
+            builds,
+        )
         self.shown = "", Kept(b"")  # the message with the document, with the name that the processes know it by
         self.waiting: dict[str, _Ask | None] = {}  # by slot, the ask that comes next; a slot that is here is at work
         self.slots = threading.Lock()

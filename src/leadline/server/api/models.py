@@ -44,14 +44,18 @@ class SheetPath(PartPath):
 
 
 class SheetQuery(BaseModel):
-    """Who makes the sheet, as it is to say, and the class of general tolerances (ISO 2768-1) that holds for its sizes."""
+    """Who makes the sheet, as it is to say, and the class of general tolerances (ISO 2768-1) that holds for its
+    sizes.
+    """
 
     by: Annotated[str, Field(max_length=80)] = ""
     tolerance: Literal["", "f", "m", "c", "v"] = ""
 
 
 class SheetOf(BaseModel):
-    """Whose sheet it is: the ``part``, which ``revision`` of it is told of, when it was ``made`` and ``by`` whom, "" if that is not said."""
+    """Whose sheet it is: the ``part``, which ``revision`` of it is told of, when it was ``made`` and ``by`` whom, "" if
+    that is not said.
+    """
 
     part: str
     revision: int
@@ -120,7 +124,9 @@ class PartView(BaseModel):
 
 
 class ChangeBody(BaseModel):
-    """A change of a part: ``base`` is the revision that it was made on; sent again with its ``token``, it is not done twice."""
+    """A change of a part: ``base`` is the revision that it was made on; sent again with its ``token``, it is not done
+    twice.
+    """
 
     base: int
     token: Annotated[str, Field(min_length=8, max_length=40)] | None = None
@@ -190,7 +196,9 @@ class KeptPartView(FileView):
 
 
 class BodyView(BaseModel):
-    """``most`` is how many triangles it is to be shown with, where all bodies together have too many; it was built with ``triangles``, and the surface is ``chord`` mm off them."""
+    """``most`` is how many triangles it is to be shown with, where all bodies together have too many; it was built with
+    ``triangles``, and the surface is ``chord`` mm off them.
+    """
 
     key: str
     name: str
@@ -296,21 +304,29 @@ Triple = Annotated[str, Field(pattern=r"^[-+0-9.eE]+,[-+0-9.eE]+,[-+0-9.eE]+$", 
 
 
 class FinenessQuery(BaseModel):
-    """How fine the triangles of a file are to be: how far they may be from the surface, mm, and the angle between two beside each other, degrees. Without either as bodies are shown."""
+    """How fine the triangles of a file are to be: how far they may be from the surface, mm, and the angle between two
+    beside each other, degrees.
+
+    Without either as bodies are shown.
+    """
 
     chord: Annotated[float, Field(ge=FINEST_CHORD, le=COARSEST_CHORD)] | None = None
     angle: Annotated[float, Field(ge=FINEST_ANGLE, le=COARSEST_ANGLE)] | None = None
 
 
 class MeshingView(BaseModel):
-    """How many triangles mesh files would have, every copy counted, and their sizes in bytes by how they end, that of a 3MF roughly."""
+    """How many triangles mesh files would have, every copy counted, and their sizes in bytes by how they end, that of a
+    3MF roughly.
+    """
 
     triangles: int
     sizes: dict[str, int]
 
 
 class DrawingQuery(BaseModel):
-    """A view: directions towards the eye and to the right, as "x,y,z"; perhaps a point of a cutting plane and the direction into what it takes away."""
+    """A view: directions towards the eye and to the right, as "x,y,z"; perhaps a point of a cutting plane and the
+    direction into what it takes away.
+    """
 
     towards: Triple
     right: Triple

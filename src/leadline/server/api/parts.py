@@ -52,9 +52,13 @@ def view(state: PartState) -> dict[str, Any]:
     """A part as the browser sees it; on the way its build is asked for, unless that is there already."""
     desk().order(state)
     return {
-        "id": state.id, "revision": state.revision, "label": state.label, "document": desk().following.stocked(state.document),
-        "can_undo": state.can_undo, "can_redo": state.can_redo,
-    }  # fmt: skip
+        "id": state.id,
+        "revision": state.revision,
+        "label": state.label,
+        "document": desk().following.stocked(state.document),
+        "can_undo": state.can_undo,
+        "can_redo": state.can_redo,
+    }
 
 
 def _changed(state: PartState) -> dict[str, Any]:
@@ -62,8 +66,16 @@ def _changed(state: PartState) -> dict[str, Any]:
     return view(state)
 
 
-@api.get("", responses={200: {"content": {"application/json": {"schema": {
-    "type": "array", "items": {"$ref": "#/components/schemas/PartSummary"}}}}}})  # fmt: skip
+@api.get(
+    "",
+    responses={
+        200: {
+            "content": {
+                "application/json": {"schema": {"type": "array", "items": {"$ref": "#/components/schemas/PartSummary"}}}
+            }
+        }
+    },
+)
 def list_parts() -> Any:
     """All parts, the newest first, demo parts last."""
     return services().parts.listed()
@@ -184,7 +196,9 @@ def _triple(text: str) -> tuple[float, ...]:
     try:
         numbers = tuple(float(n) for n in text.split(","))
     except ValueError:
-        raise Problem("no-direction", f"“{text}” are not three numbers.", "Give three, e.g. 0,-1,0.", field="view") from None
+        raise Problem(
+            "no-direction", f"“{text}” are not three numbers.", "Give three, e.g. 0,-1,0.", field="view"
+        ) from None
     return numbers
 
 
@@ -212,7 +226,11 @@ def get_sheet(path: SheetPath, query: SheetQuery) -> Any:
 def get_sheet_csv(path: SheetPath) -> Response:
     """The same as a table, lengths in the part's unit."""
     headers = {"Content-Disposition": f'attachment; filename="{path.step}-{path.sheet}.csv"'}
-    return Response(_sheet(path, services().desks.order(path.part_id), "sheet csv", "csv", SheetQuery()), mimetype="text/csv", headers=headers)
+    return Response(
+        _sheet(path, services().desks.order(path.part_id), "sheet csv", "csv", SheetQuery()),
+        mimetype="text/csv",
+        headers=headers,
+    )
 
 
 @api.get("/<string:part_id>/sheets/<string:step>/<string:sheet>/pdf")
@@ -225,7 +243,9 @@ def get_sheet_pdf(path: SheetPath, query: SheetQuery) -> Response:
 def _sheet(path: SheetPath, order: Order, question: str, form: str, query: SheetQuery) -> Any:
     """A sheet by an editor process, or by one with the kernel if it cannot be known without."""
     try:
-        return services().editors.ask(request.headers.get(WINDOW, ""), question, order.text, path.step, path.sheet, query.tolerance or None)
+        return services().editors.ask(
+            request.headers.get(WINDOW, ""), question, order.text, path.step, path.sheet, query.tolerance or None
+        )
     except WorkFailed as failed:
         if failed.message["code"] != "not-yet":
             raise
@@ -238,9 +258,15 @@ def _now() -> str:
 
 def _built_sheet(path: SheetPath, order: Order, form: str, query: SheetQuery) -> Any:
     request_ = {
-        "op": "sheet", "step": path.step, "sheet": path.sheet, "format": form, "revision": order.revision, "made": _now(), "by": query.by,
+        "op": "sheet",
+        "step": path.step,
+        "sheet": path.sheet,
+        "format": form,
+        "revision": order.revision,
+        "made": _now(),
+        "by": query.by,
         "grade": query.tolerance or None,
-    }  # fmt: skip
+    }
     return services().builds.run(path.part_id, order.text, request_)
 
 
@@ -252,14 +278,22 @@ def built_edges(path: PartPath, body: BuiltEdgesBody) -> Any:
 
 @api.post("/<string:part_id>/ask/<string:step>/<string:question>", responses={200: AnswerView})
 def ask(path: QuestionPath, body: AskBody) -> Any:
-    """What a step answers to a question that takes its time, e.g. for the shortest hose: its kind's room says what there is."""
-    return {"answer": _of_the_built(path.part_id, {"op": "ask", "step": path.step, "question": path.question, "given": body.given})[1]}
+    """What a step answers to a question that takes its time, e.g. for the shortest hose: its kind's room says what
+    there is.
+    """
+    return {
+        "answer": _of_the_built(
+            path.part_id, {"op": "ask", "step": path.step, "question": path.question, "given": body.given}
+        )[1]
+    }
 
 
 def _download(data: bytes, name: str, ending: str, mimetype: str) -> Response:
     safe = "".join(c if c.isalnum() and c.isascii() else "-" for c in name).strip("-").lower() or "part"
     response = current_app.response_class(data, mimetype=mimetype)
-    whole = "" if name.isascii() else f"; filename*=UTF-8''{quote(f'{name}.{ending}', safe='')}"  # RFC 6266, for letters that the plain name cannot have
+    whole = (
+        "" if name.isascii() else f"; filename*=UTF-8''{quote(f'{name}.{ending}', safe='')}"
+    )  # RFC 6266, for letters that the plain name cannot have
     response.headers["Content-Disposition"] = f'attachment; filename="{safe}.{ending}"{whole}'
     return response
 

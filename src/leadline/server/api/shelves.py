@@ -55,7 +55,14 @@ class ShelfTable(BaseModel):
 
 def view(shelf: Shelf) -> dict[str, Any]:
     columns = [{"name": c.name, "title": c.title, "unit": c.unit} for c in SORTS[shelf.sort][1]]
-    return {"id": shelf.id, "name": shelf.name, "sort": shelf.sort, "version": shelf.version, "columns": columns, "rows": [r.model_dump(mode="json") for r in shelf.rows]}
+    return {
+        "id": shelf.id,
+        "name": shelf.name,
+        "sort": shelf.sort,
+        "version": shelf.version,
+        "columns": columns,
+        "rows": [r.model_dump(mode="json") for r in shelf.rows],
+    }
 
 
 def _changed(shelf: Shelf) -> dict[str, Any]:
@@ -73,7 +80,10 @@ def list_shelves() -> Any:
 @api.put("/<string:shelf_id>", responses={200: ShelfView})
 @elsewhere("files")
 def save_shelf(path: ShelfPath, body: ShelfBody) -> Any:
-    """Change a shelf; refused with 409 when someone else has changed it since. Open parts that follow it are built again."""
+    """Change a shelf; refused with 409 when someone else has changed it since.
+
+    Open parts that follow it are built again.
+    """
     return _changed(desk().shelves.save(path.shelf_id, body.version, body.name, body.rows))
 
 

@@ -1,4 +1,6 @@
-"""Builds and what an open editor asks but for what follows a hand, which goes by its line: solve, edit, meshes, health."""
+"""Builds and what an open editor asks but for what follows a hand, which goes by its line: solve, edit, meshes,
+health.
+"""
 
 from __future__ import annotations
 
@@ -49,9 +51,12 @@ def status() -> Any:
     watched = services().broker.watched()
     building, waiting = services().builds.counts()
     return {
-        "open_parts": len(watched), "open_editors": sum(watched.values()), "building": building, "waiting": waiting,
+        "open_parts": len(watched),
+        "open_editors": sum(watched.values()),
+        "building": building,
+        "waiting": waiting,
         "builders": services().pool.size,
-    }  # fmt: skip
+    }
 
 
 @api.get("/kinds", responses={200: KindsView})
@@ -138,5 +143,7 @@ def read_svg_file(body: ReadSvgBody) -> Any:
 @api.post("/points/read-csv", responses={200: CsvPointsView})
 @elsewhere("files")
 def read_points_file(body: ReadPointsBody) -> Any:
-    """The points of a CSV file: x, y, z and, if given, a bend radius; or the corners that a table of bends makes, from the origin along X."""
+    """The points of a CSV file: x, y, z and, if given, a bend radius; or the corners that a table of bends makes, from
+    the origin along X.
+    """
     return desk().ask("read points", body.csv, body.units)

@@ -22,7 +22,16 @@ def make(context: Context, step: BaseStep) -> BendsSheet:
     path = context.path(PathRef(step=step.id))
     bends = bends_of(path)
     rows = [
-        BendLine(number=i + 1, feed=r.feed, turn=math.degrees(r.turn), angle=math.degrees(r.angle), leg=bends.leg(i), radius=r.radius, start=r.start, end=r.end)
+        BendLine(
+            number=i + 1,
+            feed=r.feed,
+            turn=math.degrees(r.turn),
+            angle=math.degrees(r.angle),
+            leg=bends.leg(i),
+            radius=r.radius,
+            start=r.start,
+            end=r.end,
+        )
         for i, r in enumerate(bends.rows)
     ]
     return BendsSheet(rows=rows, last=bends.last, length=path.length, bent=sum(r.radius * r.angle for r in bends.rows))

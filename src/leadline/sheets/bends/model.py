@@ -14,7 +14,9 @@ class BendLine(BaseModel):
 
     number: int = Field(title="Bend")
     feed: Size = Field(title="Feed", description="Straight before the bend")
-    turn: Angle = Field(title="Turn", description="Of the bend's plane against the one before, right-handed about the way ahead")
+    turn: Angle = Field(
+        title="Turn", description="Of the bend's plane against the one before, right-handed about the way ahead"
+    )
     angle: Annotated[Angle, Toleranced("leg")] = Field(title="Angle")
     leg: Length = Field(exclude=True, description="The shorter straight beside it")
     radius: Size = Field(title="Radius")

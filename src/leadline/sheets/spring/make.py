@@ -29,30 +29,82 @@ def make(context: Context, step: BaseStep) -> SpringSheet:
     numbers = found.spring
     coils = numbers.coils
     turned = numbers.duty == "torsion"
-    rates, forces = ((None, None), [(None, None)] * len(numbers.loads)) if numbers.spread is None else (numbers.spread.rate, numbers.spread.forces)
+    rates, forces = (
+        ((None, None), [(None, None)] * len(numbers.loads))
+        if numbers.spread is None
+        else (numbers.spread.rate, numbers.spread.forces)
+    )
     narrowest, widest = numbers.across or (coils.mean, coils.mean)
     return SpringSheet(
-        rows=[_line(i, load, turned, forces[i]) for i, load in enumerate(numbers.loads)], duty=numbers.duty.capitalize(), wire=coils.wire, outer=widest + coils.wire, mean=coils.mean,
-        inner=narrowest - coils.wire, index=coils.index, active=coils.active, total=coils.total, hand=numbers.hand, ends=numbers.ends, free=numbers.free,
-        pitch=numbers.pitch, rate=None if turned else numbers.rate, torsion_rate=numbers.rate if turned else None, least_rate=rates[0], most_rate=rates[1], initial=numbers.initial, solid=numbers.solid, least_working=numbers.least_working, solid_force=numbers.solid_force,
-        solid_stress=numbers.solid_stress, buckles_at=numbers.buckles_at, frequency=numbers.frequency, outer_when_solid=numbers.outer_when_solid,
-        inner_when_wound=numbers.inner_when_wound, loop_stress=numbers.loop_stress, goodman=_percent(numbers), material=numbers.material,
-        strength=numbers.strength, permitted=numbers.permitted, wire_length=numbers.wire_length, mass=numbers.mass, source="Castigliano's theorem over the wire's own path" if numbers.ends == "as its path" else SOURCES[numbers.duty],
+        rows=[_line(i, load, turned, forces[i]) for i, load in enumerate(numbers.loads)],
+        duty=numbers.duty.capitalize(),
+        wire=coils.wire,
+        outer=widest + coils.wire,
+        mean=coils.mean,
+        inner=narrowest - coils.wire,
+        index=coils.index,
+        active=coils.active,
+        total=coils.total,
+        hand=numbers.hand,
+        ends=numbers.ends,
+        free=numbers.free,
+        pitch=numbers.pitch,
+        rate=None if turned else numbers.rate,
+        torsion_rate=numbers.rate if turned else None,
+        least_rate=rates[0],
+        most_rate=rates[1],
+        initial=numbers.initial,
+        solid=numbers.solid,
+        least_working=numbers.least_working,
+        solid_force=numbers.solid_force,
+        solid_stress=numbers.solid_stress,
+        buckles_at=numbers.buckles_at,
+        frequency=numbers.frequency,
+        outer_when_solid=numbers.outer_when_solid,
+        inner_when_wound=numbers.inner_when_wound,
+        loop_stress=numbers.loop_stress,
+        goodman=_percent(numbers),
+        material=numbers.material,
+        strength=numbers.strength,
+        permitted=numbers.permitted,
+        wire_length=numbers.wire_length,
+        mass=numbers.mass,
+        source="Castigliano's theorem over the wire's own path"
+        if numbers.ends == "as its path"
+        else SOURCES[numbers.duty],
         own_tolerances={} if numbers.spread is None else _own(numbers.spread),
-    )  # fmt: skip
+    )
 
 
 def _line(i: int, load: LoadPoint, turned: bool, between: Between) -> LoadLine:
     angle = None if load.angle is None else math.degrees(load.angle)
     return LoadLine(
-        number=i + 1, length=load.length, travel=load.travel, angle=angle, force=None if turned else load.force, moment=load.force if turned else None, least=between[0], most=between[1], stress=load.stress, corrected=load.corrected, share=100 * load.share
+        number=i + 1,
+        length=load.length,
+        travel=load.travel,
+        angle=angle,
+        force=None if turned else load.force,
+        moment=load.force if turned else None,
+        least=between[0],
+        most=between[1],
+        stress=load.stress,
+        corrected=load.corrected,
+        share=100 * load.share,
     )
 
 
 def _own(spread: Spread) -> dict[str, float | None]:
-    """The tolerances that are given, by the figures that they are of; None for the outer diameter where another one's tell it."""
+    """The tolerances that are given, by the figures that they are of; None for the outer diameter where another one's
+    tell it.
+    """
     play = spread.play
-    given = {"wire": play.wire, spread.measured: play.diameter, "active": play.turns, "free": play.free, "initial": play.initial}
+    given = {
+        "wire": play.wire,
+        spread.measured: play.diameter,
+        "active": play.turns,
+        "free": play.free,
+        "initial": play.initial,
+    }
     told: dict[str, float | None] = {name: off for name, off in given.items() if off > 0}
     return {"outer": None, **told} if play.diameter > 0 else told
 

@@ -16,7 +16,10 @@ class LoadLine(BaseModel):
     angle: Angle | None = Field(title="Turned")
     force: float | None = Field(title="Force (N)")
     moment: float | None = Field(title="Moment (N mm)")
-    least: float | None = Field(title="Least", description="Of the force or moment, by the tolerances of the sizes; none where the spring is solid before")
+    least: float | None = Field(
+        title="Least",
+        description="Of the force or moment, by the tolerances of the sizes; none where the spring is solid before",
+    )
     most: float | None = Field(title="Greatest")
     stress: float = Field(title="Stress (MPa)")
     corrected: float = Field(title="Corrected (MPa)", description="With the greater stress at the coil's inner side")

@@ -23,12 +23,30 @@ def make(context: Context, step: BaseStep) -> ThreadSheet:
     told = context.give(step.id, HasThread, "step", "a thread").thread
     holds = "yes" if told.locks_itself else "no"
     return ThreadSheet(
-        rows=_diameters(told), thread=told.title(context.scope.unit), where="a bar" if told.side == "outside" else "a hole", hand="left" if told.left else "right",
-        pitch=told.pitch, lead=told.lead, starts=told.starts, length=told.length, turns=told.turns, face=told.face_diameter, depth=told.groove_depth,
-        lead_angle=math.degrees(told.lead_angle), locks_itself=f"{holds} (µ {told.friction:g})", tap_drill=told.tap_drill, wire=told.wire, over_wires=told.over_wires,
-        stress_area=told.stress_area, engagement=told.engagement, turn_volume=told.took, mate=told.mate or None, least_clearance=None if told.clearance is None else told.clearance[0],
-        most_clearance=None if told.clearance is None else told.clearance[1], source=SOURCES[told.form],
-    )  # fmt: skip
+        rows=_diameters(told),
+        thread=told.title(context.scope.unit),
+        where="a bar" if told.side == "outside" else "a hole",
+        hand="left" if told.left else "right",
+        pitch=told.pitch,
+        lead=told.lead,
+        starts=told.starts,
+        length=told.length,
+        turns=told.turns,
+        face=told.face_diameter,
+        depth=told.groove_depth,
+        lead_angle=math.degrees(told.lead_angle),
+        locks_itself=f"{holds} (µ {told.friction:g})",
+        tap_drill=told.tap_drill,
+        wire=told.wire,
+        over_wires=told.over_wires,
+        stress_area=told.stress_area,
+        engagement=told.engagement,
+        turn_volume=told.took,
+        mate=told.mate or None,
+        least_clearance=None if told.clearance is None else told.clearance[0],
+        most_clearance=None if told.clearance is None else told.clearance[1],
+        source=SOURCES[told.form],
+    )
 
 
 def _diameters(told: ThreadTold) -> list[DiameterLine]:

@@ -20,10 +20,16 @@ from leadline.recipe.section_report import describe, swept
 def build(context: Context, step: PegStep, report: Report) -> Product:
     plane = context.plane(step.plane)
     unit = context.scope.unit
-    diameter, height = context.value(step.diameter, "length", "Diameter"), context.value(step.height, "length", "Height")
+    diameter, height = (
+        context.value(step.diameter, "length", "Diameter"),
+        context.value(step.height, "length", "Height"),
+    )
     regions = [ring_section(diameter, diameter / 10) if step.hollow else round_section(diameter)]
     way = plane.normal * (1 if step.side == "along" else -1)
-    motion = Motion(Path([LinePiece(plane.origin, plane.origin + height * way)], up=plane.y), axes=np.stack([plane.x, plane.y * (1 if step.side == "along" else -1)]))
+    motion = Motion(
+        Path([LinePiece(plane.origin, plane.origin + height * way)], up=plane.y),
+        axes=np.stack([plane.x, plane.y * (1 if step.side == "along" else -1)]),
+    )
     title = describe(regions, None, unit)
     plan = swept(step.id, motion, regions, f"{title}, {format_length(height, unit)}", title)
     report.figure, report.data = plan.figure, plan.shown

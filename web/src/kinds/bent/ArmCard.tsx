@@ -1,4 +1,6 @@
-/** A sample that is bent by the program and measured by the arm: how far it is off, and the program corrected by that. */
+/**
+ * A sample that is bent by the program and measured by the arm: how far it is off, and the program corrected by that.
+ */
 import { Button } from "@mantine/core";
 import clsx from "clsx";
 import type { Units } from "../../api/types";

@@ -1,4 +1,7 @@
-/** The bender with the tube in it, as it stands at the player's time. The tube's front is one rigid piece that is moved as a whole. */
+/**
+ * The bender with the tube in it, as it stands at the player's time. The tube's front is one rigid piece that is moved
+ * as a whole.
+ */
 import { Edges } from "@react-three/drei";
 import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";

@@ -1,4 +1,7 @@
-/** The program in short: hover a row, and the bend is shown in the stage; where the path is a route of corners, its numbers can be changed. */
+/**
+ * The program in short: hover a row, and the bend is shown in the stage; where the path is a route of corners, its
+ * numbers can be changed.
+ */
 import clsx from "clsx";
 import { api } from "../../api/client";
 import type { Part, Step, StepReport } from "../../api/types";
@@ -143,7 +146,10 @@ function RowNumber({ bent, step, row, size, route }: NumberProps) {
   );
 }
 
-/** The part with a route through other corners; `radii` are given where one of them is another, and the others keep what they are written as. */
+/**
+ * The part with a route through other corners; `radii` are given where one of them is another, and the others keep what
+ * they are written as.
+ */
 function withCorners(part: Part, route: string, corners: number[][], radii: (number | null)[]): Part {
   return {
     ...part,

@@ -3,8 +3,24 @@ import { beginnings, metBy, momentAt, poseAt, type Run } from "./run";
 
 /** A feed of 2 s and a bend of 1 s, then the feed of a second bend; something is met in the middle of the bend. */
 const RUN: Run = {
-  machine: "M", outside: 10, floor: -100, drop: 50, opening: 20, die_height: 30, boxes: [], phases: ["feed", "turn", "bend", "release", "back"],
-  fronts: [[[0, 0, 0], [50, 0, 0]], [[0, 0, 0], [80, 0, 0]]],
+  machine: "M",
+  outside: 10,
+  floor: -100,
+  drop: 50,
+  opening: 20,
+  die_height: 30,
+  boxes: [],
+  phases: ["feed", "turn", "bend", "release", "back"],
+  fronts: [
+    [
+      [0, 0, 0],
+      [50, 0, 0],
+    ],
+    [
+      [0, 0, 0],
+      [80, 0, 0],
+    ],
+  ],
   rows: [0, 0, 0, 0, 0, 1, 1],
   phase: [0, 0, 2, 2, 2, 0, 0],
   shift: [-50, 0, 0, 0, 0, -80, 0],
@@ -16,7 +32,7 @@ const RUN: Run = {
   arm: [0, 0, 0, 0.5, 1, 0, 0],
   seconds: [0, 2, 2, 2.5, 3, 3, 4],
   hits: [{ text: "", part: "bed", moment: 3, station: 0, row: 0, point: [0, 0, 0] }],
-}; // prettier-ignore
+};
 
 describe("a program that was played", () => {
   it("stands between two moments of a phase part of the way, and at a moment just there", () => {

@@ -1,4 +1,6 @@
-/** A curve in space: an arc through three points, an arc or ellipse about a plane's origin, or x, y and z by formula. */
+/**
+ * A curve in space: an arc through three points, an arc or ellipse about a plane's origin, or x, y and z by formula.
+ */
 import { Select, SegmentedControl, Switch } from "@mantine/core";
 import type { Expression } from "../../api/types";
 import type { CurveStep } from "./step";

@@ -24,7 +24,10 @@ const XY: PlaneRef = { kind: "principal", plane: "XY" };
 
 const planeOf = (s: Step | undefined): PlaneRef => (s === undefined ? XY : { kind: "step", step: s.id });
 
-/** Where a new datum plane most likely stands, from what is selected, picked and drawn; null when there is nothing for it. */
+/**
+ * Where a new datum plane most likely stands, from what is selected, picked and drawn; null when there is nothing for
+ * it.
+ */
 export function newDatum(part: Part, by: By, selected: string | null, face: string | null): DatumPlane | null {
   const how = likelyPlace(part, by, selected, face);
   return how === null ? null : datumWith(part, how);

@@ -15,7 +15,8 @@ export function newHollow(
   const owners = ownersOfBodies(part, result, selected);
   const body = owners.at(-1);
   if (body === undefined) return null;
-  const others = owners.some((o) => o !== body && face?.startsWith(`${o.id}/`)); // a face of what was joined with it is its own
+  // a face of what was joined with it is its own
+  const others = owners.some((o) => o !== body && face?.startsWith(`${o.id}/`));
   const opened = face === null || others ? [] : [faceRef(face)];
   return {
     id: freshId(part, "hollow"),

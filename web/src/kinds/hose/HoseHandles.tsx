@@ -1,4 +1,7 @@
-/** The ports of a hose as small flags, each with its straight, and what the hose passes; what stands at a place of its own can be dragged. */
+/**
+ * The ports of a hose as small flags, each with its straight, and what the hose passes; what stands at a place of its
+ * own can be dragged.
+ */
 import { Html, Line } from "@react-three/drei";
 import type { ThreeEvent } from "@react-three/fiber";
 import * as THREE from "three";

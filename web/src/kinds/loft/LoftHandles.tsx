@@ -1,4 +1,7 @@
-/** The sections of a loft with the threads between them, whose ends are dragged along the outlines, and how far it keeps square at its ends. */
+/**
+ * The sections of a loft with the threads between them, whose ends are dragged along the outlines, and how far it keeps
+ * square at its ends.
+ */
 import { Line } from "@react-three/drei";
 import type { ThreeEvent } from "@react-three/fiber";
 import { inMm } from "../../ui/format";

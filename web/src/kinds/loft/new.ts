@@ -39,7 +39,10 @@ export function loftThrough(part: Part, sections: LoftSection[]): LoftStep {
   };
 }
 
-/** A loft through the last two closed sketches of a part, in their order, else a surface through the last two open ones; none if there are not two. */
+/**
+ * A loft through the last two closed sketches of a part, in their order, else a surface through the last two open ones;
+ * none if there are not two.
+ */
 export function loftOfDrawn(part: Part): LoftStep | null {
   const drawings = part.steps.map((step) => ({ step, use: sketchUse(step) }));
   const last = (some: typeof drawings) => some.slice(-2).map(({ step }) => step);

@@ -47,7 +47,10 @@ export const isOpen = (ring: Vec3[]): boolean => {
   return dot(apart, apart) > 1e-6 * dot(first, first);
 };
 
-/** The threads with one end of one of them taken to where the outline is nearest to a place; it stays between its neighbours. */
+/**
+ * The threads with one end of one of them taken to where the outline is nearest to a place; it stays between its
+ * neighbours.
+ */
 export function dragged(threads: Threads, thread: number, section: number, ring: Vec3[], to: Vec3): Threads {
   const share = tidy(nearestShare(ring, to));
   const moved = threads.map((t, k) =>

@@ -182,7 +182,9 @@ function LengthCard({
             }
           />
           {place && (
-            <p className="soft figures">{`Point ${giving + 1} comes to ${place.map((v) => trim(inUnits(v, units), 5)).join(", ")}`}</p>
+            <p className="soft figures">
+              {`Point ${giving + 1} comes to ${place.map((v) => trim(inUnits(v, units), 5)).join(", ")}`}
+            </p>
           )}
         </>
       )}

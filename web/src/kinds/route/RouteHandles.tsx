@@ -98,11 +98,9 @@ export default function RouteHandles({ step, colours: { path: colour, pick: free
             userData={{ handle: `run${i}` }}
             onPointerOver={(e) => {
               e.stopPropagation();
-              useView
-                .getState()
-                .setHover(
-                  `${step.name}: pull a ${step.shape === "smooth" ? "point" : "corner"} out of run ${i + 1}–${((i + 1) % points.length) + 1}`,
-                );
+              const what = step.shape === "smooth" ? "point" : "corner";
+              const run = `run ${i + 1}–${((i + 1) % points.length) + 1}`;
+              useView.getState().setHover(`${step.name}: pull a ${what} out of ${run}`);
             }}
             onPointerOut={() => useView.getState().setHover(null)}
             onPointerDown={(e) => take(e, list, i + 1, middle)}

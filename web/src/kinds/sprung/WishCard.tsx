@@ -1,4 +1,6 @@
-/** Springs that do what is wished: two forces at two lengths, in the room that there is; one of those found is taken. */
+/**
+ * Springs that do what is wished: two forces at two lengths, in the room that there is; one of those found is taken.
+ */
 import { Button } from "@mantine/core";
 import clsx from "clsx";
 import type { Expression, Units } from "../../api/types";

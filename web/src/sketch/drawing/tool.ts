@@ -37,7 +37,10 @@ export interface Stroke {
 export interface DrawingTool {
   /** What is seen of it; `tags` are those of where the pointer is. */
   propose: (stroke: Stroke, tags: string[]) => Proposal;
-  /** What a click now completes; null when the tool wants more of them. `onEnd` is told the point at which a chain goes on. */
+  /**
+   * What a click now completes; null when the tool wants more of them. `onEnd` is told the point at which a chain goes
+   * on.
+   */
   complete: (stroke: Stroke, onEnd: (id: string) => void) => Made | null;
 }
 

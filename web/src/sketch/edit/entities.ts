@@ -1,4 +1,7 @@
-/** Points and entities of a sketch, and new ones, as pure functions. Nothing here solves; the server does that with the result. */
+/**
+ * Points and entities of a sketch, and new ones, as pure functions. Nothing here solves; the server does that with the
+ * result.
+ */
 import type { Constraint, Entity, Sketch, Vec2 } from "../../api/types";
 
 export const ORIGIN = "O";

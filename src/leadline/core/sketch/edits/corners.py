@@ -26,9 +26,12 @@ def fillet(sketch: Sketch, corner: str, radius: float) -> Sketch:
     found = _touching_circle(draft, corner, first, second, radius)
     if found is None:
         raise Problem(
-            "does-not-fit", f"A fillet of {mm(radius)} does not fit in the corner.",
-            "Give a smaller radius.", field="radius", items=[first, second],
-        )  # fmt: skip
+            "does-not-fit",
+            f"A fillet of {mm(radius)} does not fit in the corner.",
+            "Give a smaller radius.",
+            field="radius",
+            items=[first, second],
+        )
     center_at, touches = found
     center = draft.add_point(center_at)
     points = [draft.add_point(t) for t in touches]
@@ -60,9 +63,12 @@ def chamfer(sketch: Sketch, corner: str, size: float) -> Sketch:
         length = float(np.hypot(*(far - at)))
         if size >= length:
             raise Problem(
-                "does-not-fit", f"A chamfer of {mm(size)} does not fit on a line of {mm(length)}.",
-                f"Give less than {mm(length)}.", field="size", items=[side],
-            )  # fmt: skip
+                "does-not-fit",
+                f"A chamfer of {mm(size)} does not fit on a line of {mm(length)}.",
+                f"Give less than {mm(length)}.",
+                field="size",
+                items=[side],
+            )
         points.append(draft.add_point(at + (far - at) * size / length))
     _set_back(draft, corner, sides, points, keep=True)
     draft.add(Line(id="x", start=points[0], end=points[1]))
@@ -75,7 +81,12 @@ def _sides(draft: Draft, corner: str) -> tuple[str, str]:
     users = [e for e in draft.users(corner) if not draft.entities[e].construction]
     sides = [e for e in users if isinstance(draft.entities[e], Line | Arc) and corner in _ends(draft, e)]
     if len(sides) != 2:
-        raise Problem("no-corner", "There is no corner of two lines or arcs there.", "Pick a point where two meet.", items=[corner])
+        raise Problem(
+            "no-corner",
+            "There is no corner of two lines or arcs there.",
+            "Pick a point where two meet.",
+            items=[corner],
+        )
     return sides[0], sides[1]
 
 
@@ -88,7 +99,9 @@ def _ends(draft: Draft, name: str) -> tuple[str, str]:
 def _set_back(draft: Draft, corner: str, sides: tuple[str, str], points: list[str], keep: bool = False) -> None:
     """End both sides at their new points. A corner that something names stays, held on both sides."""
     for side, point in zip(sides, points, strict=True):
-        draft.constraints = [c for c in draft.constraints if not (c.kind in ("tangent", "smooth") and set(sides) <= set(c.items))]
+        draft.constraints = [
+            c for c in draft.constraints if not (c.kind in ("tangent", "smooth") and set(sides) <= set(c.items))
+        ]
         lengths = [d for d in draft.dimensions if d.kind == "length" and d.items == [side]]
         start, end = _ends(draft, side)
         far = end if start == corner else start
@@ -125,7 +138,9 @@ def _loci(draft: Draft, name: str, radius: float) -> list[Locus]:
     return [("circle", c, c, r) for r in (own + radius, own - radius) if r > 0]
 
 
-def _touching_circle(draft: Draft, corner: str, first: str, second: str, radius: float) -> tuple[Array, list[Array]] | None:
+def _touching_circle(
+    draft: Draft, corner: str, first: str, second: str, radius: float
+) -> tuple[Array, list[Array]] | None:
     """Centre and touch points of the circle in the corner, the one nearest to it; None when none fits."""
     at = draft.at(corner)
     best: tuple[float, Array, list[Array]] | None = None

@@ -96,9 +96,10 @@ def _shorten(draft: Draft, whole: Track, at_end: bool, hit: tuple[float, float, 
     draft.with_end(name, at_end, draft.add_point(whole.point(hit[0])))
     draft.drop_lengths_of(name)
     draft.constraints = [
-        c for c in draft.constraints
+        c
+        for c in draft.constraints
         if not (c.kind in ("tangent", "smooth") and name in c.items and neighbours & set(c.items))
-    ]  # fmt: skip
+    ]
     draft.sweep([old])
     _tie(draft, name, at_end, hit, others)
 
@@ -220,7 +221,9 @@ def _cut_round(draft: Draft, whole: Track, parameters: list[float]) -> list[str]
     names = []
     for start, end in ((a, b), (b, a)):
         if isinstance(entity, Circle):
-            piece: Arc | Ellipse = Arc(id="x", center=entity.center, start=start, end=end, construction=entity.construction)
+            piece: Arc | Ellipse = Arc(
+                id="x", center=entity.center, start=start, end=end, construction=entity.construction
+            )
         else:
             piece = entity.model_copy(update={"start": start, "end": end})
         names.append(draft.add(piece))
@@ -239,7 +242,10 @@ def _cut_spline(draft: Draft, sketch: Sketch, whole: Track, parameters: list[flo
     if isinstance(entity, ControlSpline):
         knots = np.unique(curve.t).tolist()
         through = [entity.points[0], *(draft.add_point(curve(t)) for t in knots[1:-1]), entity.points[-1]]
-        handles: list[str | None] = [_handle(draft, curve, knots[0], knots[1] - knots[0]), _handle(draft, curve, knots[-1], knots[-2] - knots[-1])]
+        handles: list[str | None] = [
+            _handle(draft, curve, knots[0], knots[1] - knots[0]),
+            _handle(draft, curve, knots[-1], knots[-2] - knots[-1]),
+        ]
     else:
         knots = list(spline_knots(entity, np.array([at[p] for p in entity.points])))
         through, handles = list(entity.points), [entity.start_handle, entity.end_handle]
@@ -249,14 +255,22 @@ def _cut_spline(draft: Draft, sketch: Sketch, whole: Track, parameters: list[flo
     for i, (low, high) in enumerate(itertools.pairwise(stops)):
         inside = [(t, p) for t, p in zip(knots, through, strict=True) if low + 1e-9 < t < high - 1e-9]
         own_knots = [low, *(t for t, _ in inside), high]
-        start, end = handles if len(stops) == 2 else (handles[0] if i == 0 else "cut", handles[1] if i == len(cuts) else "cut")
+        start, end = (
+            handles if len(stops) == 2 else (handles[0] if i == 0 else "cut", handles[1] if i == len(cuts) else "cut")
+        )
         # a handle measures by the span that it stands on, so one whose span is cut short moves in
         if start is not None and (i or own_knots[1] < knots[1] - 1e-9):
             start = _handle(draft, curve, low, own_knots[1] - low)
         if end is not None and (i < len(cuts) or own_knots[-2] > knots[-2] + 1e-9):
             end = _handle(draft, curve, high, own_knots[-2] - high)
-        piece = Spline(id="x", points=[ends[i], *(p for _, p in inside), ends[i + 1]], knots=[t - low for t in own_knots],
-                       start_handle=start, end_handle=end, construction=entity.construction)  # fmt: skip
+        piece = Spline(
+            id="x",
+            points=[ends[i], *(p for _, p in inside), ends[i + 1]],
+            knots=[t - low for t in own_knots],
+            start_handle=start,
+            end_handle=end,
+            construction=entity.construction,
+        )
         names.append(draft.add(piece))
         if i:
             draft.hold("tangent", names[-2], names[-1])

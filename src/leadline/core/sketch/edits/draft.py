@@ -1,4 +1,6 @@
-"""A sketch while an edit changes it: makes unused names, adds entities, and removes entities with the constraints that refer to them."""
+"""A sketch while an edit changes it: makes unused names, adds entities, and removes entities with the constraints that
+refer to them.
+"""
 
 from __future__ import annotations
 
@@ -37,11 +39,16 @@ class Draft:
 
     def sketch(self) -> Sketch:
         points = [Point(id=p, x=float(x), y=float(y)) for p, (x, y) in self.points.items()]
-        whole = [p for p in self.projections if set(p.points) <= set(self.points) and set(p.entities) <= set(self.entities)]
+        whole = [
+            p for p in self.projections if set(p.points) <= set(self.points) and set(p.entities) <= set(self.entities)
+        ]
         return Sketch(
-            points=points, entities=list(self.entities.values()), constraints=self.constraints,
-            dimensions=self.dimensions, projections=whole,
-        )  # fmt: skip
+            points=points,
+            entities=list(self.entities.values()),
+            constraints=self.constraints,
+            dimensions=self.dimensions,
+            projections=whole,
+        )
 
     def name(self, stem: str) -> str:
         """The first name of a stem and a number that was not taken yet; what was taken stays so when it goes."""
@@ -57,7 +64,9 @@ class Draft:
 
     def entity(self, name: str) -> Entity:
         if name not in self.entities:
-            raise Problem("deleted-reference", f"{name} is no longer in the sketch.", "Pick the piece again.", items=[name])
+            raise Problem(
+                "deleted-reference", f"{name} is no longer in the sketch.", "Pick the piece again.", items=[name]
+            )
         return self.entities[name]
 
     # -- adding -----------------------------------------------------------------------------------
@@ -85,7 +94,9 @@ class Draft:
         self.entities[name] = self.entities[name].model_copy(update=update)
 
     def drop(self, names: Iterable[str]) -> None:
-        """Remove entities with the constraints and dimensions that refer to them, and the points that nothing uses any more."""
+        """Remove entities with the constraints and dimensions that refer to them, and the points that nothing uses any
+        more.
+        """
         gone = set(names)
         before = {p for e in self.entities.values() for p in entity_points(e)}
         for name in gone:
@@ -112,17 +123,19 @@ class Draft:
         kinds = ("midpoint", "symmetric")
         equal_lines = isinstance(self.entities.get(name), Line)
         self.constraints = [
-            c for c in self.constraints
+            c
+            for c in self.constraints
             if name not in c.items or not (c.kind in kinds or (c.kind == "equal" and equal_lines))
-        ]  # fmt: skip
+        ]
 
     def rename(self, old: str, new: str, kinds: tuple[str, ...] | None = None) -> None:
         """Let constraints (of some kinds) and dimensions hold ``new`` where they held ``old``."""
         self.constraints = [
             c.model_copy(update={"items": [new if k == old else k for k in c.items]})
-            if old in c.items and (kinds is None or c.kind in kinds) else c
+            if old in c.items and (kinds is None or c.kind in kinds)
+            else c
             for c in self.constraints
-        ]  # fmt: skip
+        ]
         if kinds is None:
             self.dimensions = [
                 d.model_copy(update={"items": [new if k == old else k for k in d.items]}) if old in d.items else d

@@ -47,9 +47,13 @@ def add_handles(sketch: Sketch, spline: str) -> Sketch:
     curve = spline_curve(entity, at)
     knots = spline_knots(entity, np.array([at[p] for p in entity.points]))
     if entity.start_handle is None:
-        draft.change(spline, start_handle=draft.add_point(curve(knots[0]) + curve(knots[0], 1) * (knots[1] - knots[0]) / 3))
+        draft.change(
+            spline, start_handle=draft.add_point(curve(knots[0]) + curve(knots[0], 1) * (knots[1] - knots[0]) / 3)
+        )
     if entity.end_handle is None:
-        draft.change(spline, end_handle=draft.add_point(curve(knots[-1]) - curve(knots[-1], 1) * (knots[-1] - knots[-2]) / 3))
+        draft.change(
+            spline, end_handle=draft.add_point(curve(knots[-1]) - curve(knots[-1], 1) * (knots[-1] - knots[-2]) / 3)
+        )
     return draft.sketch()
 
 
@@ -117,9 +121,12 @@ def _side(entity: Entity, forward: bool, at: dict[str, Array], d: float) -> _Sid
         radius = own - turn * d
         if radius <= 1e-9:
             raise Problem(
-                "does-not-fit", f"Set off by {mm(abs(d))}, the arc {entity.id} of radius {mm(own)} vanishes.",
-                f"Give less than {mm(own)}.", field="distance", items=[entity.id],
-            )  # fmt: skip
+                "does-not-fit",
+                f"Set off by {mm(abs(d))}, the arc {entity.id} of radius {mm(own)} vanishes.",
+                f"Give less than {mm(own)}.",
+                field="distance",
+                items=[entity.id],
+            )
         u, v = (turn * np.array([-(p - c)[1], (p - c)[0]]) / own for p in (a, b))
         start, end = (np.asarray(c + (p - c) * radius / own) for p in (a, b))
         return _Side(entity, forward, start, end, u, v, ("circle", c, c, radius), radius)
@@ -128,7 +135,9 @@ def _side(entity: Entity, forward: bool, at: dict[str, Array], d: float) -> _Sid
         if not forward:
             points, slopes = points[::-1], -slopes[::-1]
         return _Side(entity, forward, points[0], points[-1], slopes[0], slopes[-1], None)
-    raise Problem("wrong-items", f"{entity.id} cannot be set off.", "Pick lines, arcs, circles and splines.", items=[entity.id])
+    raise Problem(
+        "wrong-items", f"{entity.id} cannot be set off.", "Pick lines, arcs, circles and splines.", items=[entity.id]
+    )
 
 
 def _spline_offset(entity: Spline | ControlSpline, at: dict[str, Array], d: float) -> tuple[Array, Array]:
@@ -157,17 +166,25 @@ def _joint(draft: Draft, before: _Side, after: _Side, d: float, rounded: bool) -
     places = meetings(before.locus, after.locus) if before.locus and after.locus else []
     if not places:
         raise Problem(
-            "does-not-fit", f"Set off by {mm(abs(d))}, {before.entity.id} and {after.entity.id} no longer meet.",
-            "Give a smaller distance, or round the gaps.", field="distance", items=[before.entity.id, after.entity.id],
-        )  # fmt: skip
+            "does-not-fit",
+            f"Set off by {mm(abs(d))}, {before.entity.id} and {after.entity.id} no longer meet.",
+            "Give a smaller distance, or round the gaps.",
+            field="distance",
+            items=[before.entity.id, after.entity.id],
+        )
     middle = (before.end + after.start) / 2
     point = draft.add_point(min(places, key=lambda p: float(np.hypot(*(p - middle)))))
     return point, point, "corner"
 
 
 def _shared(before: _Side, after: _Side) -> str:
-    ends = [{s.entity.start, s.entity.end} if isinstance(s.entity, Line | Arc) else {s.entity.points[0], s.entity.points[-1]}
-            for s in (before, after) if isinstance(s.entity, Line | Arc | Spline | ControlSpline)]  # fmt: skip
+    ends = [
+        {s.entity.start, s.entity.end}
+        if isinstance(s.entity, Line | Arc)
+        else {s.entity.points[0], s.entity.points[-1]}
+        for s in (before, after)
+        if isinstance(s.entity, Line | Arc | Spline | ControlSpline)
+    ]
     return str(next(iter(ends[0] & ends[1])))
 
 
@@ -213,7 +230,12 @@ def _offset_circle(draft: Draft, circle: Circle, d: float) -> None:
     """To the left of a circle is its inside."""
     radius = circle.radius - d
     if radius <= 1e-9:
-        raise Problem("does-not-fit", f"Set in by {mm(d)}, the circle vanishes.",
-                      f"Give less than {mm(circle.radius)}.", field="distance", items=[circle.id])  # fmt: skip
+        raise Problem(
+            "does-not-fit",
+            f"Set in by {mm(d)}, the circle vanishes.",
+            f"Give less than {mm(circle.radius)}.",
+            field="distance",
+            items=[circle.id],
+        )
     name = draft.add(Circle(id="x", center=circle.center, radius=radius, construction=circle.construction))
     draft.size("radius", short(radius), name)

@@ -26,7 +26,16 @@ from leadline.core.sketch.model import (
 )
 
 LEVELS = ("horizontal", "vertical")
-SIZES = ("length", "distance", "horizontal_distance", "vertical_distance", "radius", "diameter", "curve_length", "minor_radius")
+SIZES = (
+    "length",
+    "distance",
+    "horizontal_distance",
+    "vertical_distance",
+    "radius",
+    "diameter",
+    "curve_length",
+    "minor_radius",
+)
 
 
 @dataclass(frozen=True)
@@ -85,8 +94,11 @@ def transform(sketch: Sketch, items: Sequence[str], change: Map) -> Sketch:
     for name in entities:
         draft.entities[name] = _scaled(draft.entities[name], change.factor)
     draft.constraints = [c for c in (_after(c, own, change) for c in draft.constraints) if c is not None]
-    draft.dimensions = [_resized(d, change) if set(d.items) <= own else d for d in draft.dimensions
-                        if set(d.items) <= own or not own & set(d.items)]  # fmt: skip
+    draft.dimensions = [
+        _resized(d, change) if set(d.items) <= own else d
+        for d in draft.dimensions
+        if set(d.items) <= own or not own & set(d.items)
+    ]
     return draft.sketch()
 
 
@@ -180,9 +192,14 @@ def _loosen(draft: Draft, entities: set[str], points: set[str], shared: set[str]
 
 
 def _add_copy(
-    draft: Draft, entities: set[str], points: set[str], source: Draft, change: Map,
-    shared: set[str] | None = None, constrained: bool = True,
-) -> dict[str, str]:  # fmt: skip
+    draft: Draft,
+    entities: set[str],
+    points: set[str],
+    source: Draft,
+    change: Map,
+    shared: set[str] | None = None,
+    constrained: bool = True,
+) -> dict[str, str]:
     """Add mapped copies; returns new names by old. ``shared`` points are not copied."""
     names = {p: p for p in shared or set()}
     for p in list(source.points):
@@ -201,7 +218,9 @@ def _add_copy(
         for d in list(source.dimensions):
             if set(d.items) <= own and not set(d.items) <= set(shared or ()):
                 copy = _resized(d, change)
-                draft.dimensions.append(copy.model_copy(update={"id": draft.name("d"), "items": [names[i] for i in d.items]}))
+                draft.dimensions.append(
+                    copy.model_copy(update={"id": draft.name("d"), "items": [names[i] for i in d.items]})
+                )
     return names
 
 
@@ -222,7 +241,9 @@ def _after(c: Constraint, own: set[str], change: Map) -> Constraint | None:
 def _resized(d: Dimension, change: Map) -> Dimension:
     update: dict[str, object] = {}
     if d.kind in SIZES and abs(change.factor - 1) > 1e-12:
-        update["value"] = d.value * change.factor if isinstance(d.value, int | float) else f"({d.value})*{change.factor:.9g}"
+        update["value"] = (
+            d.value * change.factor if isinstance(d.value, int | float) else f"({d.value})*{change.factor:.9g}"
+        )
     kinds = ("horizontal_distance", "vertical_distance")
     if d.kind in kinds and not change.keeps_levels:
         update["kind"] = kinds[1 - kinds.index(d.kind)] if change.swaps_levels else "distance"
