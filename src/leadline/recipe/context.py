@@ -78,8 +78,7 @@ class Names(dict[str, str]):
         self.told[step] = name
         return name
 
-    # A name is asked for with what stands for it, so that it is always a text.
-    def get(self, step: str, default: str = "") -> str:  # type: ignore[override]
+    def get(self, step: str, default: str = "") -> str:  # type: ignore[override]  # it is always a text
         try:
             return self[step]
         except KeyError:

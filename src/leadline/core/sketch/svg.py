@@ -330,7 +330,8 @@ class _Reader:
             raise _refused(
                 f"has more than {SVG_CURVES} lines, arcs and curves", "Simplify its paths, or keep only the outline."
             )
-        if isinstance(s, svgelements.Move) or s.start is None or s.end is None:  # type: ignore[attr-defined]
+        ends = (s.start, s.end)  # type: ignore[attr-defined]  # the package has no types
+        if isinstance(s, svgelements.Move) or any(end is None for end in ends):
             return
         more = {"id": "x", "construction": construction}
         if isinstance(s, svgelements.Line | svgelements.Close):

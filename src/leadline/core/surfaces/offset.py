@@ -332,8 +332,8 @@ class Offset:
         n = len(self.sides[0])
         one = None if self.open and c == 0 else (i, (c - 1) % n, 1)
         other = None if self.open and c == n else (i, c % n, 0)
-        both = one or other, other or one
-        ends = [np.concatenate([self._vertex((*which, es)) for which in both]) for es in (0, 1)]  # type: ignore[misc]
+        both = [which for which in (one or other, other or one) if which is not None]
+        ends = [np.concatenate([self._vertex((*which, es)) for which in both]) for es in (0, 1)]
         return self._met("along", i, c, [None if w is None else self.sides[w[0]][w[1]] for w in (one, other)], ends, t)
 
     def _joint(self, j: int, k: int, a: Array) -> Array:
