@@ -68,12 +68,19 @@ class Newest:
 
 @dataclass(frozen=True)
 class Written:
-    """A number, or an expression that may use named values and measure paths."""
+    """A number, or an expression that may use named values and measure paths; in a formula its ``variable`` stands for
+    no named value.
+    """
+
+    variable: str | None = None
 
 
-Expr = Annotated[Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=300)], Written()]
+PARAMETER = "t"  # of formulas
+Text = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=300)]
+Expr = Annotated[Text, Written()]
 Length = Annotated[Expr, Measure("length")]
 Size = Annotated[Length, Toleranced()]
 Angle = Annotated[Expr, Measure("angle")]
+LengthFormula = Annotated[Annotated[Text, Written(PARAMETER)], Measure("length")]
 Turns = Annotated[Expr, Measure("turns")]
 Plain = Annotated[Expr, Measure("number")]

@@ -11,12 +11,24 @@ import ast
 import graphlib
 import math
 import operator
-import re
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Literal
 
 import simpleeval
 
+from leadline.core.expressions import (
+    MAX_TEXT,
+    MEASURED,
+    UNIT_NAMES,
+    WHOLE,
+    Expression,
+    as_python,
+    check_arithmetic,
+    check_name,
+    check_units,
+    measures,
+    names_used,
+)
 from leadline.core.problems import Problem
 from leadline.core.quantities import (
     FUNCTIONS,
@@ -34,44 +46,8 @@ from leadline.core.quantities import (
 from leadline.core.units import ANGLE_UNITS, LENGTH_UNITS, LengthUnit
 
 Kind = Literal["length", "angle", "turns", "number"]
-Expression = float | int | str
 
-MAX_TEXT = 300
-_UNIT_NAMES = {name: f"_unit_{i}" for i, name in enumerate([*LENGTH_UNITS, *ANGLE_UNITS])}
-_NUMBER = r"(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?"
-_FIRST = r"(?<![\w.])"  # a number begins here; it is not the end of a name or of another number
-_UNIT = "(" + "|".join(sorted(map(re.escape, _UNIT_NAMES), key=len, reverse=True)) + r")(?![\w(])"
-_MIXED = r"(\d+)\s+(\d+)\s*/\s*(\d+)"  # 3 1/2
-_INCHES = rf"(?:{_MIXED}|(\d+)\s*/\s*(\d+)|({_NUMBER}))\s*(?:\"|”)"
-_FEET = re.compile(rf"{_FIRST}({_NUMBER})\s*(?:'|’)\s*(?:-?\s*{_INCHES})?")
-_INCH_MARK = re.compile(rf"{_FIRST}{_INCHES}")
-_MIXED_UNIT = re.compile(rf"{_FIRST}{_MIXED}\s*{_UNIT}")
-_NUMBER_UNIT = re.compile(rf"{_FIRST}({_NUMBER})\s*{_UNIT}")
-_OTHER_UNIT = re.compile(rf"(\)|(?<=\w)\s)\s*{_UNIT}")
-_BRACKET = re.compile(r"(?<!\w)\(")  # of no function
-WHOLE = "_whole"
-_NUMBER_THEN_WORD = re.compile(rf"(?:^|[^\w.])({_NUMBER})(?![eE\d.][+-]?\d)\s*([A-Za-z°\"'][\w\"']*)")
-_ARITHMETIC = (
-    ast.Expression,
-    ast.BinOp,
-    ast.UnaryOp,
-    ast.Call,
-    ast.Name,
-    ast.Load,
-    ast.Constant,
-    ast.Add,
-    ast.Sub,
-    ast.Mult,
-    ast.Div,
-    ast.MatMult,
-    ast.Pow,
-    ast.USub,
-    ast.UAdd,
-)
 TINY = 1e-9  # share of a step: a value so near to a whole number of steps counts as that number
-MEASURED = re.compile(r"\blength\(\s*([^()]+?)\s*\)")
-_RESERVED = {"pi", "floor", "ceil", "round", "length"}
-NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]*\Z")
 
 
 class Scope:
@@ -83,6 +59,7 @@ class Scope:
         self.measure: Callable[[str], float] | None = None  # the length in mm of the path that a step gives
         self.measured: dict[str, Expression] = {}  # named values that measure paths: worked out where they are used
         self.failed: dict[str, Problem] = {}  # named values that have none, and why
+        self.asked: set[str] = set()  # names that expressions have used so far, whether there are such values or not
 
     def evaluate(self, expression: Expression, kind: Kind, field: str = "", step: str | None = None) -> float:
         """Evaluate a field to mm, rad, turns or a plain number.
@@ -122,6 +99,7 @@ class Scope:
             run = inner._prepared(expression)
         except Problem as problem:
             raise problem.after(f"{field}: ", field=field) from None
+        self.asked |= inner.asked - {variable}
 
         def value(at: float) -> float:
             try:
@@ -143,18 +121,20 @@ class Scope:
             raise Problem("too-long", f"the expression has {len(text)} characters.", f"Keep it under {MAX_TEXT}.")
         if not text.strip():
             raise Problem("empty", "nothing is typed.", "Type a number or an expression.")
-        for name in sorted(_names_in(text) & self.failed.keys()):
+        names = names_used(text)
+        self.asked |= names
+        for name in sorted(names & self.failed.keys()):
             raise Problem("bad-value", f"the value “{name}” that it uses has none.", "Mend that value first.")
-        measured = {name: self.named(name) for name in _names_in(MEASURED.sub("", text)) & self.measured.keys()}
+        measured = {name: self.named(name) for name in names & self.measured.keys()}
         source = MEASURED.sub(lambda m: self._measured(m.group(1), measured), text.strip())
         known = {**self.values, **measured}
         if "@" in source:
             raise Problem(
                 "not-allowed", f"“{text}” is not arithmetic.", "Use numbers, units, named values and + - * / ^ ( )."
             )
-        source = _with_units(source)
-        _check_units(source, known)
-        _check_arithmetic(source, text)
+        source = as_python(source)
+        check_units(source, known)
+        check_arithmetic(source, text)
         evaluator = simpleeval.SimpleEval(
             operators=self._operators(), functions=self._functions(), names={**self._names(), **measured}
         )
@@ -236,8 +216,8 @@ class Scope:
         }
 
     def _names(self) -> dict[str, Any]:
-        units: dict[str, Quantity] = {_UNIT_NAMES[n]: Quantity(f, length=1) for n, f in LENGTH_UNITS.items()}
-        units |= {_UNIT_NAMES[n]: Quantity(f, angle=1) for n, f in ANGLE_UNITS.items()}
+        units: dict[str, Quantity] = {UNIT_NAMES[n]: Quantity(f, length=1) for n, f in LENGTH_UNITS.items()}
+        units |= {UNIT_NAMES[n]: Quantity(f, angle=1) for n, f in ANGLE_UNITS.items()}
         return {**units, "pi": math.pi, **self.values}
 
     def _operators(self) -> dict[type, Callable[..., Quantity]]:
@@ -297,23 +277,15 @@ def evaluate_values(named: Sequence[tuple[str, Expression]], unit: LengthUnit = 
     scope = Scope(unit)
     expressions: dict[str, Expression] = {}
     for name, expression in named:
-        if not NAME.match(name) or name in _UNIT_NAMES or name in FUNCTIONS or name in _RESERVED:
-            scope.failed[name] = Problem(
-                "bad-name",
-                f"“{name}” cannot name a value.",
-                "Use a letter, then letters, digits or _, not a unit.",
-                field=f"values.{name}",
-            )
-        elif name in expressions:
-            scope.failed[name] = Problem(
-                "name-twice", f"Two values are called “{name}”.", "Rename one.", field=f"values.{name}"
-            )
-        else:
+        try:
+            check_name(name, expressions)
             expressions[name] = expression
+        except Problem as problem:
+            scope.failed[name] = problem.after("", field=f"values.{name}")
     for name in _in_order(expressions, scope):
         if name in scope.failed:
             continue
-        if measures(expressions[name]) or _names_in(expressions[name]) & scope.measured.keys():
+        if measures(expressions[name]) or names_used(expressions[name]) & scope.measured.keys():
             scope.measured[name] = expressions[name]
             continue
         try:
@@ -325,7 +297,7 @@ def evaluate_values(named: Sequence[tuple[str, Expression]], unit: LengthUnit = 
 
 def _in_order(expressions: Mapping[str, Expression], scope: Scope) -> list[str]:
     """The names, each after those that its expression uses. Those that go round in a circle fail and are left out."""
-    uses = {name: _names_in(expression) & expressions.keys() for name, expression in expressions.items()}
+    uses = {name: names_used(expression) & expressions.keys() for name, expression in expressions.items()}
     while True:
         try:
             return list(graphlib.TopologicalSorter(uses).static_order())
@@ -342,70 +314,5 @@ def _in_order(expressions: Mapping[str, Expression], scope: Scope) -> list[str]:
             uses = {name: used - set(circle) for name, used in uses.items() if name not in circle}
 
 
-def measures(expression: Expression) -> list[str]:
-    """The steps, by name or id, whose paths an expression measures."""
-    return MEASURED.findall(expression) if isinstance(expression, str) else []
-
-
-def names_used(expression: Expression) -> set[str]:
-    """The names that an expression uses, of values, functions and units; not those of the paths that it measures."""
-    return _names_in(MEASURED.sub("", expression)) if isinstance(expression, str) else set()
-
-
 def _of_value(name: str, problem: Problem) -> Problem:
     return problem.after(f"Value {name}: ", field=f"values.{name}")
-
-
-def _names_in(expression: Expression) -> set[str]:
-    return set(re.findall(r"[A-Za-z_]\w*", expression)) if isinstance(expression, str) else set()
-
-
-def _with_units(text: str) -> str:
-    """The expression as Python reads it: powers, and units put behind what is before them by ``@``, which binds as
-    products do: weaker than powers (``5 mm^2`` is 5 (mm^2), ``2^0.5 mm`` is (2^0.5) mm), and to all of the product
-    before it; ``with_unit`` says to which of its factors the unit belongs.
-
-    What is in brackets is called ``WHOLE``.
-
-    A mixed number is one number (``1 3/8 in``), and ``5' 3 1/2"`` is feet and inches.
-    """
-
-    def inches(groups: tuple[str | None, ...]) -> str:
-        whole, top, bottom, over, under, plain = groups
-        number = f"({whole} + {top} / {bottom})" if whole else f"({over} / {under})" if over else plain or "0"
-        return f"{number} * {_UNIT_NAMES['in']}"
-
-    text = _FEET.sub(lambda m: f"({m.group(1)} * {_UNIT_NAMES['ft']} + {inches(m.groups()[1:])})", text)
-    text = _INCH_MARK.sub(lambda m: f"({inches(m.groups())})", text)
-    text = _MIXED_UNIT.sub(
-        lambda m: f"(({m.group(1)} + {m.group(2)} / {m.group(3)}) * {_UNIT_NAMES[m.group(4)]})", text
-    )
-    text = _NUMBER_UNIT.sub(lambda m: f"{m.group(1)} @ {_UNIT_NAMES[m.group(2)]}", text)
-    text = _OTHER_UNIT.sub(lambda m: f"{m.group(1)} @ {_UNIT_NAMES[m.group(2)]}", text)
-    return _BRACKET.sub(f"{WHOLE}(", text).replace("^", "**")
-
-
-def _check_arithmetic(source: str, text: str) -> None:
-    """Raises Problem unless there are only numbers, names, calls, + - * / and powers, so that no other code is ever
-    run.
-    """
-    try:
-        tree = ast.parse(source, mode="eval")
-    except (SyntaxError, ValueError, RecursionError, MemoryError):
-        raise Problem("unreadable", f"“{text}” cannot be read.", "For example: 12, 3/8 in, 12 + wall*2.") from None
-    for node in ast.walk(tree):
-        number = not isinstance(node, ast.Constant) or (
-            isinstance(node.value, int | float) and not isinstance(node.value, bool)
-        )
-        plain = not isinstance(node, ast.Call) or (isinstance(node.func, ast.Name) and not node.keywords)
-        if not isinstance(node, _ARITHMETIC) or not number or not plain:
-            raise Problem(
-                "not-allowed", f"“{text}” is not arithmetic.", "Use numbers, units, named values and + - * / ^ ( )."
-            )
-
-
-def _check_units(text: str, values: Mapping[str, Quantity]) -> None:
-    for match in _NUMBER_THEN_WORD.finditer(text):
-        word = match.group(2)
-        if word not in _UNIT_NAMES and word not in values and not word.startswith(("_unit_", "_measured_")):
-            raise Problem("unknown-unit", f"there is no unit “{word}”.", f"Units: {', '.join(_UNIT_NAMES)}.")

@@ -18,20 +18,21 @@ from typing import Any, Protocol, cast
 
 import numpy as np
 
+from leadline.core.expressions import measured_step
 from leadline.core.problems import Message, Problem, unexpected
 from leadline.core.solids.mesh_files import write_kept_glb
-from leadline.core.values import evaluate_values, measures, names_used
+from leadline.core.values import evaluate_values
 from leadline.recipe import keeping
 from leadline.recipe.candidates import with_faces
 from leadline.recipe.checking import check_unread, with_longest
 from leadline.recipe.combining import MeshStates
-from leadline.recipe.context import NOT_YET, Context, Names
+from leadline.recipe.context import NOT_YET, Context, Names, Undeclared
 from leadline.recipe.engine import engine
-from leadline.recipe.fields import expressions
 from leadline.recipe.files import FILE, file_of
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.kept_body import KeptBody, MeshFacts
 from leadline.recipe.materials import DENSITY
+from leadline.recipe.names import Used, used_in, with_values
 from leadline.recipe.part import Part
 from leadline.recipe.products import BodyProduct, Product, Swept
 from leadline.recipe.registry import kind_of, references
@@ -166,13 +167,17 @@ class _Build:
         self.context.build_other = self._other
         self.plan_keys: dict[str, str] = {}
         self.reports: dict[str, Report] = {}
+        self.used: dict[str, Used] = {}  # what the expressions of each step use, through named values as well
         self.keeps = True  # what it makes, in the store
         self.restored: set[str] = set()  # keys of bodies whose solids were taken from the store
 
     def run(self, until: str | None) -> BuildResult:
         below = False
         for step in self.part.steps:
-            report = Report(step.id, step.kind, "fresh", uses=list(dict.fromkeys(_sources(self.part, step))))
+            used = self.used[step.id] = _used(self.part, step)
+            report = Report(
+                step.id, step.kind, "fresh", uses=_sources(self.part, step, used), values=sorted(used.values)
+            )
             self.reports[step.id] = report
             self.context.reached.add(step.id)
             if below or step.off:
@@ -267,11 +272,13 @@ class _Build:
         declared = [*report.uses, *(r for s in again for r in self.reports[s].uses)]
         own = self.context.narrowed(declared, kind.reads_bodies(step), kind.reads_motions)
         own.quick = quick
+        own.scope.asked = set()
         try:
             product = kind.build(own, step, report)
             if kind.needs_kernel:  # a sketch says itself what has become of its references
                 self._refuse_missing(step)
             check_unread(own, step)
+            self._refuse_undeclared(step, again)
             return _Entry(product, report, own.names.told)
         except Problem as problem:
             raise with_faces(with_longest(problem, own, step), step, own.products) from None
@@ -279,6 +286,15 @@ class _Build:
             self.context.kernel_seconds += own.kernel_seconds
             self.context.solver_seconds += own.solver_seconds
             self.context.measure_here()
+
+    def _refuse_undeclared(self, step: BaseStep, again: Sequence[str]) -> None:
+        """Raises Undeclared where a step has used a value that its key does not know of: it would not be built again
+        when that changes.
+        """
+        known = frozenset[str]().union(*(self.used[s].values for s in (step.id, *again)))
+        others = self.context.scope.asked - known
+        if others:
+            raise Undeclared(f"the value {min(others)}")
 
     def _refuse_missing(self, step: BaseStep) -> None:
         """Raises Problem where a step refers to one that is not in the part at all, though its result does not need
@@ -395,7 +411,9 @@ class _Build:
             if kind.reads_motions
             else []
         )
-        plan = self.plan_keys[step.id] = _hash([engine(), self.part.units, own, sources, swept, self._values_in(step)])
+        plan = self.plan_keys[step.id] = _hash(
+            [engine(), self.part.units, own, sources, swept, self._values_of(used_in(step))]
+        )
         if not kind.needs_kernel and not kind.reads_bodies(step):
             return plan
         bodies = [b.key for b in self.context.bodies] if kind.reads_bodies(step) else []
@@ -404,12 +422,11 @@ class _Build:
             self.plan_keys[step.id] = whole
         return whole
 
-    def _values_in(self, step: BaseStep) -> list[tuple[str, float]]:
-        """The evaluated named values that a step's expressions use."""
+    def _values_of(self, used: Used) -> list[tuple[str, float]]:
+        """Named values that expressions use, evaluated."""
         scope = self.context.scope
-        used = set().union(*(names_used(text) for text in expressions(step)))
-        found = {n: scope.values[n] for n in used & scope.values.keys()}
-        for name in used & scope.measured.keys():
+        found = {n: scope.values[n] for n in used.values & scope.values.keys()}
+        for name in used.values & scope.measured.keys():
             with contextlib.suppress(Problem):  # told by the field that uses it
                 found[name] = scope.named(name)
         return sorted((f"{n}:{q.length}:{q.angle}", q.value) for n, q in found.items())
@@ -428,21 +445,22 @@ def _weighed(data: Shown, density: float | None) -> Shown:
     return bodies | BodyResult(result={**bodies["result"], "mass": mass})
 
 
-def _sources(part: Part, step: BaseStep) -> list[str]:
+def _sources(part: Part, step: BaseStep, used: Used) -> list[str]:
     """The steps that a step refers to, and those whose lengths its expressions measure."""
-    measured, waiting = [], list(expressions(step))
-    values = {v.name: v.value for v in part.values if isinstance(v.value, str)}
-    while waiting:  # named values may measure paths, themselves or through others
-        text = waiting.pop()
-        measured += measures(text)
-        waiting += [values.pop(name) for name in names_used(text) & values.keys()]
-    return [r for _, r in references(step)] + [s.id for name in measured for s in part.steps if name in (s.id, s.name)]
+    names = {s.id: s.name for s in part.steps}
+    measured = [found for name in sorted(used.paths) if (found := measured_step(names, name)) is not None]
+    return list(dict.fromkeys([*(r for _, r in references(step)), *measured]))
+
+
+def _used(part: Part, step: BaseStep) -> Used:
+    """What the expressions of a step use, through named values as well."""
+    return with_values(used_in(step), {v.name: v.value for v in part.values})
 
 
 def dependents(part: Part, step_id: str) -> list[str]:
     """The steps that use a step, directly or through others, in the part's order."""
     found: set[str] = {step_id}
     for step in part.steps:
-        if any(r in found for r in _sources(part, step)):
+        if any(r in found for r in _sources(part, step, _used(part, step))):
             found.add(step.id)
     return [s.id for s in part.steps if s.id in found and s.id != step_id]

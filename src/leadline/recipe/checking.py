@@ -5,6 +5,7 @@ from __future__ import annotations
 from contextlib import suppress
 from typing import cast
 
+from leadline.core.marks import PARAMETER
 from leadline.core.problems import Problem
 from leadline.core.quantities import Quantity
 from leadline.core.values import Kind, Scope
@@ -13,7 +14,6 @@ from leadline.recipe.fields import quantities
 from leadline.recipe.inputs import BaseStep
 
 TOO_LONG = "too-long"  # the code of what is said of paths that are longer than any may be
-VARIABLE = "t"  # of formulas
 
 
 def check_unread(context: Context, step: BaseStep) -> None:
@@ -31,7 +31,7 @@ def check_unread(context: Context, step: BaseStep) -> None:
 
 def _with_variable(scope: Scope) -> Scope:
     """The scope with a formula's variable, whose expressions have been tried by their step."""
-    inner = Scope(scope.unit, {VARIABLE: Quantity(0.5), **scope.values})
+    inner = Scope(scope.unit, {PARAMETER: Quantity(0.5), **scope.values})
     inner.measure, inner.measured, inner.failed = scope.measure, scope.measured, scope.failed
     return inner
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, NoReturn, TypeVar
 
 import numpy as np
 
+from leadline.core.expressions import Expression, measured_step
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import PRINCIPAL, Array, Plane, plane_on
 from leadline.core.geometry.section import Loop, Region
@@ -15,7 +16,7 @@ from leadline.core.paths.path import Path
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import Line
 from leadline.core.sketch.outline import coordinates, nest
-from leadline.core.values import Expression, Kind, Scope
+from leadline.core.values import Kind, Scope
 from leadline.recipe.inputs import (
     BaseStep,
     EndFace,
@@ -152,7 +153,7 @@ class Context:
 
     def _length_of(self, name: str) -> float:
         """The length of the path of a step, by its id or its name. Raises Problem."""
-        step = next((k for k, title in dict.items(self.names) if name in (k, title)), None)
+        step = measured_step(dict(dict.items(self.names)), name)
         if step is None:
             raise Problem(
                 "unknown-name", f"there is no step called “{name}” to measure.", "Give a step's name, as length(Path)."

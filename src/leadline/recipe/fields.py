@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import types
 import typing
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from functools import cache
 from typing import Annotated, Any, Literal, TypeVar, Union
 
@@ -14,6 +14,7 @@ from pydantic.fields import FieldInfo
 from leadline.core.marks import Kept, Measure, Newest, Refers, Toleranced, When, Written
 
 Mark = TypeVar("Mark")
+Own = TypeVar("Own", bound=BaseModel)
 
 
 def references(model: BaseModel) -> list[tuple[str, str]]:
@@ -24,11 +25,38 @@ def references(model: BaseModel) -> list[tuple[str, str]]:
     return list(dict.fromkeys((name, value) for name, _, value in _under(model, Refers) if isinstance(value, str)))
 
 
-def expressions(model: BaseModel) -> Iterator[str]:
-    """The texts of a model, however deep, that are expressions; those too of fields that have no meaning as the others
-    stand.
+def expressions(model: BaseModel) -> Iterator[tuple[str, str | None]]:
+    """The texts of a model, however deep, that are expressions, each with the variable that it is a formula of; those
+    of fields that have no meaning as the others stand are left out.
     """
-    return (value for _, _, value in _under(model, Written, meant=False) if isinstance(value, str))
+    for _, mark, value in _under(model, Written):
+        if isinstance(value, str):
+            yield value, mark.variable
+
+
+def with_expressions(model: Own, change: Callable[[str, str | None], str]) -> Own:
+    """The model with each text in it that is an expression changed, also in fields that have no meaning as the others
+    stand; ``change`` is given the text and the variable that it is a formula of. A model without any is left as it is.
+    """
+    hashable: Any = Written
+    changed = {
+        name: new
+        for name, mark in _bearing(type(model), hashable)
+        if (new := _changed(old := getattr(model, name), mark, change)) is not old
+    }
+    return model.model_copy(update=changed) if changed else model
+
+
+def _changed(value: Any, mark: Written | None, change: Callable[[str, str | None], str]) -> Any:
+    if isinstance(value, BaseModel):
+        return with_expressions(value, change)
+    if isinstance(value, list | tuple):
+        new = [_changed(v, mark, change) for v in value]
+        return value if all(a is b for a, b in zip(new, value, strict=True)) else type(value)(new)
+    if mark is None or not isinstance(value, str):
+        return value
+    new_text = change(value, mark.variable)
+    return value if new_text == value else new_text
 
 
 def quantities(model: BaseModel) -> Iterator[tuple[str, str, Any]]:

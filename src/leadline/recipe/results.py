@@ -21,7 +21,10 @@ State = Literal["fresh", "failed", "off", "below", "stopped"]
 
 @dataclass
 class Report:
-    """What a view is told of a step. ``data`` is as the ``result.py`` of its kind's room says."""
+    """What a view is told of a step: the steps that it ``uses``, and the named ``values``.
+
+    ``data`` is as the ``result.py`` of its kind's room says.
+    """
 
     id: str
     kind: str
@@ -29,6 +32,7 @@ class Report:
     figure: str = ""
     messages: list[Message] = field(default_factory=list)
     uses: list[str] = field(default_factory=list)
+    values: list[str] = field(default_factory=list)
     data: Shown = field(default_factory=Shown)
     key: str = ""
     seconds: float = 0.0
@@ -41,6 +45,7 @@ class Report:
             "state": self.state,
             "figure": self.figure,
             "uses": self.uses,
+            "values": self.values,
             "data": as_json(self.data),
             "messages": [m.as_dict(unit) for m in self.messages],
             "key": self.key,

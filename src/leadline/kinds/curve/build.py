@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from leadline.core.geometry.plane import Array
+from leadline.core.marks import PARAMETER
 from leadline.core.paths.formula import through_formula
 from leadline.core.paths.path import Path
 from leadline.core.paths.rounds import round_about, through_three
@@ -16,8 +17,6 @@ from leadline.recipe.placing import place
 from leadline.recipe.products import PathProduct
 from leadline.recipe.results import Report
 from leadline.recipe.shown import PathResult
-
-PARAMETER = "t"
 
 
 def build(context: Context, step: CurveStep, report: Report) -> PathProduct:

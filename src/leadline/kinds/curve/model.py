@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.marks import Angle, Length, Plain
+from leadline.core.marks import Angle, Length, LengthFormula, Plain
 from leadline.core.sketch.model import Model
 from leadline.recipe.inputs import BaseStep, PlaneRef
 from leadline.recipe.places import Place
@@ -45,9 +45,9 @@ class Formula(Model):
 
     by: Literal["formula"] = "formula"
     plane: PlaneRef
-    x: Length
-    y: Length
-    z: Length
+    x: LengthFormula
+    y: LengthFormula
+    z: LengthFormula
     first: Plain = 0.0
     last: Plain = 1.0
 

@@ -6,10 +6,10 @@ from dataclasses import replace
 
 from typing_extensions import TypedDict
 
+from leadline.core.expressions import Expression
 from leadline.core.problems import Problem
 from leadline.core.trades import spring_design
 from leadline.core.trades.spring_design import Design, TurnedWish, Wish
-from leadline.core.values import Expression
 from leadline.kinds.sprung.build import size_of, wire_of
 from leadline.kinds.sprung.model import SprungStep
 from leadline.recipe.build import Memory

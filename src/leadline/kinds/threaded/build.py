@@ -9,6 +9,7 @@ from typing import get_args
 
 import numpy as np
 
+from leadline.core.expressions import Expression
 from leadline.core.geometry.dimensions import Dimension, Span
 from leadline.core.geometry.plane import plane_on
 from leadline.core.problems import Problem, mm
@@ -23,7 +24,6 @@ from leadline.core.trades.thread_limits import ThreadLimits
 from leadline.core.trades.thread_shape import Fading, Thread, mating_phase, thread
 from leadline.core.trades.thread_told import ThreadTold, limits_of, mate_of, off_class, play_of
 from leadline.core.units import format_length
-from leadline.core.values import Expression
 from leadline.kinds.threaded.model import ThreadedStep
 from leadline.kinds.threaded.result import ThreadedResult, ThreadShown
 from leadline.recipe.bodies import measured
