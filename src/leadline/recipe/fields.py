@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import inspect
 import types
 import typing
 from collections.abc import Callable, Iterable, Iterator
@@ -240,4 +241,9 @@ def _form(model: type[BaseModel]) -> dict[str, Any]:
     }
     tags = {name: values[0] for name, values in literal.items() if len(values) == 1}
     fields = {name: field for name, field in described(model).items() if name not in tags}
-    return {"tags": tags, "fields": fields, "title": (model.__doc__ or "").partition("\n")[0]}
+    return {"tags": tags, "fields": fields, "title": summary_of(model)}
+
+
+def summary_of(model: type[BaseModel]) -> str:
+    """What a model is: the first paragraph of its docstring, as one line."""
+    return " ".join(inspect.cleandoc(model.__doc__ or "").partition("\n\n")[0].split())

@@ -130,7 +130,7 @@ def described_kinds() -> dict[str, Any]:
     return {
         kind.name: {
             "gives": kind.gives,
-            "title": (kind.model.__doc__ or kind.name).partition("\n")[0],
+            "title": fields.summary_of(kind.model) or kind.name,
             "fields": {name: field for name, field in fields.described(kind.model).items() if name not in own},
         }
         for kind in kinds().values()

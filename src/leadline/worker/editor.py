@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import asdict
-from typing import Any
+from typing import Any, Literal
 
 from leadline.core.problems import told_in
 from leadline.core.sketch.edits.transforms import clip
@@ -18,6 +18,7 @@ from leadline.core.units import LengthUnit
 from leadline.recipe.asking import answer
 from leadline.recipe.bends_csv import is_bends, read_bends
 from leadline.recipe.build import Memory
+from leadline.recipe.names import rename_step, rename_value
 from leadline.recipe.part import Part
 from leadline.recipe.points_csv import read_points
 from leadline.recipe.preview import body_edges
@@ -69,6 +70,10 @@ def _read_points(_: Memory, csv: str, units: LengthUnit) -> Any:
     return {"points": [asdict(p) for p in (read_bends(csv, units) if is_bends(csv) else read_points(csv))]}
 
 
+def _rename(_: Memory, part: Part, what: Literal["value", "step"], name: str, to: str) -> Any:
+    return (rename_value if what == "value" else rename_step)(part, name, to).model_dump(mode="json")
+
+
 def _clip(_: Memory, sketch: Sketch, items: list[str]) -> Any:
     return clip(sketch, items).model_dump(mode="json")
 
@@ -84,4 +89,5 @@ ASKED: dict[str, Callable[..., Any]] = {
     "read svg": _read_svg,
     "read points": _read_points,
     "clip": _clip,
+    "rename": _rename,
 }

@@ -158,6 +158,9 @@ export const api = {
     ).answer,
   /** Keep a part's document as it is now, to be placed in another. */
   keepPart: (id: string) => taken<Full<Schemas["KeptPartView"]>>(http.POST("/api/parts/{part_id}/kept", at(id))),
+  /** The document in which a value, by its name, or a step, by its id, is called otherwise, in all expressions as well. */
+  rename: (document: Part, what: "value" | "step", name: string, to: string) =>
+    taken<Part>(http.POST("/api/rename", { body: { document: wire(document), what, name, to } })),
   clip: (sketch: Sketch, items: string[]) =>
     taken<Sketch>(http.POST("/api/sketch/clip", { body: { sketch: sketch as never, items } })),
   writeSvg: (document: Part, step: string) =>

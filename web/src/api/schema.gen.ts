@@ -321,7 +321,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What a step answers to a question that takes its time, e.g. for the shortest hose: its kind's room says what there is. */
+        /**
+         * What a step answers to a question that takes its time, e.g. for the shortest hose: its kind's room says what
+         * @description there is.
+         */
         post: operations["parts_ask__string_part_id__ask__string_step___string_question__post"];
         delete?: never;
         options?: never;
@@ -354,7 +357,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change a shelf; refused with 409 when someone else has changed it since. Open parts that follow it are built again. */
+        /**
+         * Change a shelf; refused with 409 when someone else has changed it since.
+         * @description <br/>Open parts that follow it are built again.
+         */
         put: operations["shelves_save_shelf__string_shelf_id__put"];
         post?: never;
         /** Take a shelf away; values that follow its rows keep their numbers. */
@@ -552,6 +558,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A document in which a value or a step is called by another name, in all expressions as well. */
+        post: operations["work_rename_rename_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/edges": {
         parameters: {
             query?: never;
@@ -629,7 +652,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The points of a CSV file: x, y, z and, if given, a bend radius; or the corners that a table of bends makes, from the origin along X. */
+        /**
+         * The points of a CSV file: x, y, z and, if given, a bend radius; or the corners that a table of bends makes, from
+         * @description the origin along X.
+         */
         post: operations["work_read_points_file_points_read_csv_post"];
         delete?: never;
         options?: never;
@@ -772,7 +798,8 @@ export interface components {
          * ArrangedStep
          * @description The bodies of an earlier step mirrored, moved, or copied in rows or round an axis, as a plane places them.
          *
-         *     Where the source stays it is the first of them: copied again, or put together with other bodies, all are. With ``cut`` the source cuts too, and stays.
+         *     Where the source stays it is the first of them: copied again, or put together with other bodies, all are. With
+         *     ``cut`` the source cuts too, and stays.
          */
         ArrangedStep: {
             /** Id */
@@ -849,15 +876,18 @@ export interface components {
         };
         /**
          * BentStep
-         * @description How the round tube of an earlier sweep is bent: the machine's program with springback, what is checked, and how tubes are cut from stock; it makes nothing.
+         * @description How the round tube of an earlier sweep is bent: the machine's program with springback, what is checked, and how
+         *     tubes are cut from stock; it makes nothing.
          *
-         *     It is told from the path's start, ``flipped`` from its end. Springback is ``fixed`` and a ``share`` of the angle (of one), or what two ``tests`` say; the
-         *     radius grows by ``growth`` (of one). ``stretch`` is by how much of their length (of one) bends stretch; ``trim_start`` and ``trim_end`` are cut off after.
-         *     ``clamp`` and ``grip`` are the straights that the machine needs, twice the diameter where they are not given; ``longest_feed`` and ``stock`` any length.
-         *     ``count`` tubes are cut, each cut losing a ``kerf``. ``oval`` is how oval (of one) a bend of twice the diameter may become.
-         *     The ``machine`` is one that the program is played on, or an ``own_machine`` from a file; ``long_turns`` the bends, from 1, that it turns to the longer way round; ``corrections`` are added to
-         *     the rows, and a measured tube may be off by the ``tolerance`` at its corners and ends.
-         *     ``tooling`` is what the tool has to have, in order; the usual where none is given.
+         *     It is told from the path's start, ``flipped`` from its end. Springback is ``fixed`` and a ``share`` of the angle (of
+         *     one), or what two ``tests`` say; the radius grows by ``growth`` (of one). ``stretch`` is by how much of their length
+         *     (of one) bends stretch; ``trim_start`` and ``trim_end`` are cut off after. ``clamp`` and ``grip`` are the straights
+         *     that the machine needs, twice the diameter where they are not given; ``longest_feed`` and ``stock`` any length.
+         *     ``count`` tubes are cut, each cut losing a ``kerf``. ``oval`` is how oval (of one) a bend of twice the diameter may
+         *     become. The ``machine`` is one that the program is played on, or an ``own_machine`` from a file; ``long_turns`` the
+         *     bends, from 1, that it turns to the longer way round; ``corrections`` are added to the rows, and a measured tube may
+         *     be off by the ``tolerance`` at its corners and ends. ``tooling`` is what the tool has to have, in order; the usual
+         *     where none is given.
          */
         BentStep: {
             /** Id */
@@ -981,7 +1011,8 @@ export interface components {
         };
         /**
          * Beside
-         * @description At a ``distance``, in the direction at an ``angle`` about the path: 0 in the plane of a flat one, 90 degrees square to it.
+         * @description At a ``distance``, in the direction at an ``angle`` about the path: 0 in the plane of a flat one, 90 degrees
+         *     square to it.
          */
         Beside: {
             /**
@@ -1001,8 +1032,8 @@ export interface components {
          * Bring
          * @description The profile is moved to the path's start and stood up square to it.
          *
-         *     ``anchor`` is what comes to stand on the path: the middle of the profile, the sketch's origin, or a point of the sketch.
-         *     ``at`` is the station, ``turn`` an angle about the path.
+         *     ``anchor`` is what comes to stand on the path: the middle of the profile, the sketch's origin, or a point of the
+         *     sketch. ``at`` is the station, ``turn`` an angle about the path.
          */
         Bring: {
             /**
@@ -1023,8 +1054,9 @@ export interface components {
         };
         /**
          * ByNormal
-         * @description Through a point, square to a direction. ``along`` is what its x axis follows as nearly as it can; null: the X axis, or Y
-         *     where the normal lies along X.
+         * @description Through a point, square to a direction.
+         *
+         *     ``along`` is what its x axis follows as nearly as it can; null: the X axis, or Y where the normal lies along X.
          */
         ByNormal: {
             /**
@@ -1128,7 +1160,8 @@ export interface components {
         };
         /**
          * Chamfer
-         * @description Cut off flat: by ``first`` on the face whose name comes first in the edge's, and by ``second`` on the other, or by as much.
+         * @description Cut off flat: by ``first`` on the face whose name comes first in the edge's, and by ``second`` on the other, or
+         *     by as much.
          *
          *     With an ``angle`` it leans by so much out of the first face instead.
          */
@@ -1174,8 +1207,9 @@ export interface components {
          * ClearanceStep
          * @description How far a sweep, or a round tube of a ``diameter`` about a path, stays from other bodies; it makes nothing.
          *
-         *     The ``obstacles`` are the bodies of these earlier steps, or without any all bodies before this step but the tube's own. ``least``
-         *     is what is asked for; ``skip_start`` and ``skip_end`` are lengths at the ends that may touch, where a fitting holds it.
+         *     The ``obstacles`` are the bodies of these earlier steps, or without any all bodies before this step but the tube's
+         *     own. ``least`` is what is asked for; ``skip_start`` and ``skip_end`` are lengths at the ends that may touch, where a
+         *     fitting holds it.
          */
         ClearanceStep: {
             /** Id */
@@ -1329,7 +1363,8 @@ export interface components {
         };
         /**
          * CopyRun
-         * @description A further run of copies, ``phase`` of a spacing further on than the first and turned by ``turn`` about the path.
+         * @description A further run of copies, ``phase`` of a spacing further on than the first and turned by ``turn`` about
+         *     the path.
          */
         CopyRun: {
             /** Id */
@@ -1406,7 +1441,8 @@ export interface components {
         };
         /**
          * Curving
-         * @description How a smooth route curves at a point: with this ``radius`` of curvature, ``towards`` its centre, as far as that is square to the route.
+         * @description How a smooth route curves at a point: with this ``radius`` of curvature, ``towards`` its centre, as far as that
+         *     is square to the route.
          */
         Curving: {
             /** Radius */
@@ -1437,7 +1473,8 @@ export interface components {
         };
         /**
          * DerivedStep
-         * @description A path made of another: a piece of it, one beside it, its mirror image, or a copy that is moved, or carried along a path.
+         * @description A path made of another: a piece of it, one beside it, its mirror image, or a copy that is moved, or carried along
+         *     a path.
          */
         DerivedStep: {
             /** Id */
@@ -1514,7 +1551,8 @@ export interface components {
         };
         /**
          * DividedStep
-         * @description The bodies of an earlier step split by a plane, a surface or a sketch; kept are the pieces on ``both`` sides, or on one, but for those ``dropped``.
+         * @description The bodies of an earlier step split by a plane, a surface or a sketch; kept are the pieces on ``both`` sides, or
+         *     on one, but for those ``dropped``.
          */
         DividedStep: {
             /** Id */
@@ -1604,7 +1642,8 @@ export interface components {
         };
         /**
          * EdgeRef
-         * @description An edge of an earlier body, by its name (the two faces that meet there); ``seen`` is a point of it where it lay when it was picked, mm.
+         * @description An edge of an earlier body, by its name (the two faces that meet there); ``seen`` is a point of it where it lay
+         *     when it was picked, mm.
          */
         EdgeRef: {
             /** Step */
@@ -1686,10 +1725,12 @@ export interface components {
         };
         /**
          * EmbossedStep
-         * @description Outlines carried along their plane's normal onto the side of an earlier step's body, which is raised or sunk within them by ``height``.
+         * @description Outlines carried along their plane's normal onto the side of an earlier step's body, which is raised or sunk
+         *     within them by ``height``.
          *
-         *     The height is measured square to the side and follows it. Of two sides that the outlines meet it is the nearer one, ahead of the
-         *     plane if there is one. A hollow step after it goes by the body without the raised area: it does not show inside.
+         *     The height is measured square to the side and follows it. Of two sides that the outlines meet it is the nearer one,
+         *     ahead of the plane if there is one. A hollow step after it goes by the body without the raised area: it does not
+         *     show inside.
          */
         EmbossedStep: {
             /** Id */
@@ -1761,8 +1802,9 @@ export interface components {
          * ExtrudeStep
          * @description A profile carried straight along its plane's normal, ``length`` forward and ``back`` behind.
          *
-         *     With ``until`` it goes up to there in place of the ``length``, also where that lies behind the profile. As a ``surface`` the profile's
-         *     outlines are carried, open ones too. With a ``taper`` its sides lean outward by that angle, inward under zero, from the profile to its end.
+         *     With ``until`` it goes up to there in place of the ``length``, also where that lies behind the profile. As a
+         *     ``surface`` the profile's outlines are carried, open ones too. With a ``taper`` its sides lean outward by that
+         *     angle, inward under zero, from the profile to its end.
          */
         ExtrudeStep: {
             /** Id */
@@ -1833,7 +1875,8 @@ export interface components {
         };
         /**
          * Formula
-         * @description x, y and z (along a plane's x, y and normal, from its origin) as expressions of t, which goes from ``first`` to ``last``.
+         * @description x, y and z (along a plane's x, y and normal, from its origin) as expressions of t, which goes from ``first`` to
+         *     ``last``.
          */
         Formula: {
             /**
@@ -1862,7 +1905,8 @@ export interface components {
         };
         /**
          * FurtherSection
-         * @description A section that the profile goes over into: at a station it is brought there by its middle, without one it stands where it is drawn.
+         * @description A section that the profile goes over into: at a station it is brought there by its middle, without one it stands
+         *     where it is drawn.
          *
          *     Without a profile the shape ends in a point of the path there.
          */
@@ -1887,7 +1931,9 @@ export interface components {
         };
         /**
          * Group
-         * @description Steps that follow each other on the cord and are shown, hidden, switched off, copied and ``folded`` as one. What is built does not depend on it.
+         * @description Steps that follow each other on the cord and are shown, hidden, switched off, copied and ``folded`` as one.
+         *
+         *     What is built does not depend on it.
          */
         Group: {
             /** Id */
@@ -1904,7 +1950,8 @@ export interface components {
         };
         /**
          * HeldLength
-         * @description A route's ``length`` that is kept by one ``point`` giving way, along an axis or its own way: an end along its run, any other away from its neighbours.
+         * @description A route's ``length`` that is kept by one ``point`` giving way, along an axis or its own way: an end along its
+         *     run, any other away from its neighbours.
          */
         HeldLength: {
             /** Length */
@@ -1919,11 +1966,13 @@ export interface components {
         };
         /**
          * HelixStep
-         * @description A helix about the normal of a plane through its origin; it starts on the plane's x axis, turned by ``start_angle``.
+         * @description A helix about the normal of a plane through its origin; it starts on the plane's x axis, turned by
+         *     ``start_angle``.
          *
-         *     Two of ``pitch``, ``turns`` and ``height`` are given, the third is None; or ``turns`` and a ``pitch_table`` of pitches at
-         *     turns, straight between them. With an ``end_radius`` it is conical, and flat if it has no height. With several ``starts`` the
-         *     pitch is from one to the next, so that a turn advances by as many pitches; what is swept along it is made once for each.
+         *     Two of ``pitch``, ``turns`` and ``height`` are given, the third is None; or ``turns`` and a ``pitch_table`` of
+         *     pitches at turns, straight between them. With an ``end_radius`` it is conical, and flat if it has no height. With
+         *     several ``starts`` the pitch is from one to the next, so that a turn advances by as many pitches; what is swept
+         *     along it is made once for each.
          */
         HelixStep: {
             /** Id */
@@ -2044,8 +2093,9 @@ export interface components {
          * HoseStep
          * @description A hose between two ports.
          *
-         *     Without a ``length`` its curve is shaped freely through ``points``; with one it lies as an elastic rod of that length, straights
-         *     included. ``weight`` (N/m) and ``stiffness`` (N·m², against bending) let it hang. Where it bends tighter than ``least_bend``, that is said.
+         *     Without a ``length`` its curve is shaped freely through ``points``; with one it lies as an elastic rod of that
+         *     length, straights included. ``weight`` (N/m) and ``stiffness`` (N·m², against bending) let it hang. Where it bends
+         *     tighter than ``least_bend``, that is said.
          */
         HoseStep: {
             /** Id */
@@ -2092,8 +2142,10 @@ export interface components {
         };
         /**
          * ImportedStep
-         * @description The solids of a STEP file, or the mesh of an STL file, which is kept by the SHA-256 of what it holds, placed so that the file's XY plane comes
-         *     to lie on ``plane``. The numbers of an STL file, which does not say so itself, are of ``unit``.
+         * @description The solids of a STEP file, or the mesh of an STL file, which is kept by the SHA-256 of what it holds, placed so
+         *     that the file's XY plane comes to lie on ``plane``.
+         *
+         *     The numbers of an STL file, which does not say so itself, are of ``unit``.
          */
         ImportedStep: {
             /** Id */
@@ -2220,7 +2272,8 @@ export interface components {
         };
         /**
          * LoftEnd
-         * @description How the shape leaves a section at an end: as it comes, square to it, or ``tangent`` to the sides of the body whose end face the section is.
+         * @description How the shape leaves a section at an end: as it comes, square to it, or ``tangent`` to the sides of the body
+         *     whose end face the section is.
          *
          *     The latter two hold for longer with more ``strength``.
          */
@@ -2246,11 +2299,14 @@ export interface components {
         };
         /**
          * LoftStep
-         * @description A body whose section goes over from each of the ``sections`` to the next, along a ``centreline`` or a line of its own.
+         * @description A body whose section goes over from each of the ``sections`` to the next, along a ``centreline`` or a line of its
+         *     own.
          *
-         *     ``threads`` say which places of the outlines correspond; without them corners go with corners, and places without by share of length.
-         *     Between sections it is ``smooth`` through all of them, or ``even``: straight from each to the next as seen from its line, or ``ruled``: straight in space. A ``closed`` one goes on from the last section to the first, on a closed centreline. As a ``surface`` it is the outlines' alone, which may then be open, all of them; with a ``wall`` it gets
-         *     a thickness, measured in each section's plane.
+         *     ``threads`` say which places of the outlines correspond; without them corners go with corners, and places without by
+         *     share of length. Between sections it is ``smooth`` through all of them, or ``even``: straight from each to the next
+         *     as seen from its line, or ``ruled``: straight in space. A ``closed`` one goes on from the last section to the first,
+         *     on a closed centreline. As a ``surface`` it is the outlines' alone, which may then be open, all of them; with a
+         *     ``wall`` it gets a thickness, measured in each section's plane.
          */
         LoftStep: {
             /** Id */
@@ -2561,7 +2617,8 @@ export interface components {
         };
         /**
          * OnFace
-         * @description On a flat face of an earlier step's body, by the face's name (its origin); with its origin in the ``middle`` of the face, or where the face has it.
+         * @description On a flat face of an earlier step's body, by the face's name (its origin); with its origin in the ``middle`` of
+         *     the face, or where the face has it.
          */
         OnFace: {
             /**
@@ -2583,7 +2640,8 @@ export interface components {
         };
         /**
          * OnRound
-         * @description In a round edge of an earlier body, about its centre, facing out of the flat face that it bounds, or ``over`` the other way.
+         * @description In a round edge of an earlier body, about its centre, facing out of the flat face that it bounds, or ``over`` the
+         *     other way.
          */
         OnRound: {
             /**
@@ -2619,7 +2677,8 @@ export interface components {
         };
         /**
          * OwnWire
-         * @description A wire that is none of the list: ``shear`` and ``elastic`` modulus and tensile ``strength`` in MPa, ``density`` in kg/dm³.
+         * @description A wire that is none of the list: ``shear`` and ``elastic`` modulus and tensile ``strength`` in MPa, ``density``
+         *     in kg/dm³.
          */
         OwnWire: {
             /** Shear */
@@ -2636,8 +2695,10 @@ export interface components {
         };
         /**
          * Part
-         * @description ``sinker`` names the last step that is built; None builds all. ``colours`` of bodies by their step are for display alone.
-         *     ``files`` are those that bodies come from, packed as ``recipe/files.py`` says; only a part file has them.
+         * @description ``sinker`` names the last step that is built; None builds all.
+         *
+         *     ``colours`` of bodies by their step are for display alone. ``files`` are those that bodies come from, packed as
+         *     ``recipe/files.py`` says; only a part file has them.
          */
         Part: {
             /**
@@ -2698,7 +2759,9 @@ export interface components {
         };
         /**
          * PathPlace
-         * @description A place on an earlier path, at a ``station`` from its start, or ``from_end``. As a port it faces along the path.
+         * @description A place on an earlier path, at a ``station`` from its start, or ``from_end``.
+         *
+         *     As a port it faces along the path.
          */
         PathPlace: {
             /**
@@ -2733,7 +2796,8 @@ export interface components {
         };
         /**
          * PieceOf
-         * @description The stretch between two stations: lengths or, by ``measure``, shares of the length; counted ``from_end`` if wanted.
+         * @description The stretch between two stations: lengths or, by ``measure``, shares of the length; counted ``from_end`` if
+         *     wanted.
          *
          *     Without a station it begins or ends with the path, or where a plane cuts it: the first and the last crossing.
          */
@@ -2849,11 +2913,13 @@ export interface components {
         };
         /**
          * PlacedStep
-         * @description Another part, placed so that its XY plane, or its step ``own`` with a plane, comes to lie ``at`` a plane, a face or a path.
+         * @description Another part, placed so that its XY plane, or its step ``own`` with a plane, comes to lie ``at`` a plane, a face
+         *     or a path.
          *
-         *     ``file`` is the SHA-256 of that part's document as it is kept. Where it ``follows`` the part of the list that ``part`` names, the newest state
-         *     of that one is built in place of it. It is turned over where it is ``over``, then moved by ``x``, ``y`` and ``out`` as seen on the plane, and
-         *     turned by ``turn`` about its normal. ``values`` are its own.
+         *     ``file`` is the SHA-256 of that part's document as it is kept. Where it ``follows`` the part of the list that
+         *     ``part`` names, the newest state of that one is built in place of it. It is turned over where it is ``over``, then
+         *     moved by ``x``, ``y`` and ``out`` as seen on the plane, and turned by ``turn`` about its normal. ``values`` are its
+         *     own.
          */
         PlacedStep: {
             /** Id */
@@ -2983,7 +3049,8 @@ export interface components {
         };
         /**
          * Port
-         * @description An end of a hose: where it connects, whether the other way round, the straight length there, and how far it goes on that way.
+         * @description An end of a hose: where it connects, whether the other way round, the straight length there, and how far it goes
+         *     on that way.
          */
         Port: {
             /** At */
@@ -3032,7 +3099,8 @@ export interface components {
         };
         /**
          * ProjectedStep
-         * @description A path laid ``onto`` the sides of a body: ``along`` an axis or a plane's normal, where it first meets them (against it if not all along), or at the nearest place.
+         * @description A path laid ``onto`` the sides of a body: ``along`` an axis or a plane's normal, where it first meets them
+         *     (against it if not all along), or at the nearest place.
          */
         ProjectedStep: {
             /** Id */
@@ -3059,7 +3127,8 @@ export interface components {
         };
         /**
          * Projection
-         * @description Reference geometry that follows something outside: ``points`` (and sizes of ``entities``) stand where it projects to.
+         * @description Reference geometry that follows something outside: ``points`` (and sizes of ``entities``) stand where it projects
+         *     to.
          *
          *     The source is a step and, in it, a point or curve of its sketch, its whole path, or a face or an edge of its
          *     body by name.
@@ -3091,8 +3160,8 @@ export interface components {
          * QuickProfile
          * @description A section without a sketch, about the path.
          *
-         *     ``width`` is the diameter of a round or a ring (with its ``wall``), or the width across the flats of a hexagon; ``height``
-         *     the other size of a rectangle, a slot or an ellipse. A polygon has ``corners`` and no sizes.
+         *     ``width`` is the diameter of a round or a ring (with its ``wall``), or the width across the flats of a hexagon;
+         *     ``height`` the other size of a rectangle, a slot or an ellipse. A polygon has ``corners`` and no sizes.
          */
         QuickProfile: {
             /**
@@ -3162,7 +3231,8 @@ export interface components {
         };
         /**
          * RailRef
-         * @description A curve that the profile reaches; ``anchor`` is the point of the profile's sketch that lies on it, None the nearest.
+         * @description A curve that the profile reaches; ``anchor`` is the point of the profile's sketch that lies on it, None the
+         *     nearest.
          */
         RailRef: {
             path: components["schemas"]["PathRef"];
@@ -3195,10 +3265,11 @@ export interface components {
          * @description Copies of the ``source`` step's bodies along a path, spaced by arc length.
          *
          *     ``count`` alone spreads them over the path, ``spacing`` alone fills it from the start (``fitted``: with the nearest
-         *     spacing that ends on its end), both make so many from the start; ``first`` and ``last`` stay free at its ends. A copy
-         *     stands to the path as the source does where its own path comes closest; with a ``seat`` that plane's origin comes to stand on the
-         *     path and its normal along it. Every copy is turned about the path by ``turn``, every second one by ``alternate`` more.
-         *     ``refit`` builds the source's step anew at each place, so that it ends on the planes that cut it.
+         *     spacing that ends on its end), both make so many from the start; ``first`` and ``last`` stay free at its ends. A
+         *     copy stands to the path as the source does where its own path comes closest; with a ``seat`` that plane's origin
+         *     comes to stand on the path and its normal along it. Every copy is turned about the path by ``turn``, every second
+         *     one by ``alternate`` more. ``refit`` builds the source's step anew at each place, so that it ends on the planes that
+         *     cut it.
          */
         RepeatStep: {
             /** Id */
@@ -3293,7 +3364,8 @@ export interface components {
         };
         /**
          * RevolveStep
-         * @description A profile carried round an axis in its plane by ``angle``: the plane's own x or y, or a line of the profile's sketch.
+         * @description A profile carried round an axis in its plane by ``angle``: the plane's own x or y, or a line of the profile's
+         *     sketch.
          *
          *     With ``until`` it turns as far as to a plane or a flat face through its axis, in place of the ``angle``.
          */
@@ -3337,7 +3409,8 @@ export interface components {
         };
         /**
          * Round
-         * @description So many round the plane's normal through its origin, the source itself the first, each ``rise`` further along it.
+         * @description So many round the plane's normal through its origin, the source itself the first, each ``rise`` further
+         *     along it.
          */
         Round: {
             /**
@@ -3363,9 +3436,11 @@ export interface components {
         };
         /**
          * RoundAbout
-         * @description An arc or an ellipse about a plane's origin: ``radius`` along the plane's x axis, ``other`` along y if it is another.
+         * @description An arc or an ellipse about a plane's origin: ``radius`` along the plane's x axis, ``other`` along y if it is
+         *     another.
          *
-         *     It begins at ``start_angle`` from the x axis and goes round by ``sweep``, clockwise if that is under zero; a whole turn closes it.
+         *     It begins at ``start_angle`` from the x axis and goes round by ``sweep``, clockwise if that is under zero; a whole
+         *     turn closes it.
          */
         RoundAbout: {
             /**
@@ -3443,10 +3518,11 @@ export interface components {
         };
         /**
          * RouteStep
-         * @description A path through points: ``bends`` are straight runs with a bend at each corner, ``radius`` unless the point has its own;
-         *     ``smooth`` is one curve through all of them, with the directions and curvatures that they give.
+         * @description A path through points: ``bends`` are straight runs with a bend at each corner, ``radius`` unless the point has
+         *     its own; ``smooth`` is one curve through all of them, with the directions and curvatures that they give.
          *
-         *     Straights between two bends that are shorter than ``least_straight`` are said. A length that is ``held`` moves one point.
+         *     Straights between two bends that are shorter than ``least_straight`` are said. A length that is ``held`` moves one
+         *     point.
          */
         RouteStep: {
             /** Id */
@@ -3523,7 +3599,8 @@ export interface components {
          * SeenFace
          * @description Where a flat face lay when it was picked: a point on it and its outward normal, mm.
          *
-         *     A preview goes by it while the solid that has the face is not built, and it tells which face was meant should it be lost.
+         *     A preview goes by it while the solid that has the face is not built, and it tells which face was meant should it be
+         *     lost.
          */
         SeenFace: {
             /** Point */
@@ -3599,7 +3676,8 @@ export interface components {
         };
         /**
          * SketchStep
-         * @description A drawing on a plane; ``same_as`` another sketch it is that one's drawing on this plane, and has none of its own.
+         * @description A drawing on a plane; ``same_as`` another sketch it is that one's drawing on this plane, and has none of
+         *     its own.
          */
         SketchStep: {
             /** Id */
@@ -3706,15 +3784,19 @@ export interface components {
         };
         /**
          * SprungStep
-         * @description A spring of round wire, its axis the normal of a plane through its origin; or the wire ``along`` a path of any shape, ``pressed`` from end to end or along that axis, of which
-         *     ``wire``, ``material`` and ``loads`` alone are asked.
+         * @description A spring of round wire, its axis the normal of a plane through its origin; or the wire ``along`` a path of any
+         *     shape, ``pressed`` from end to end or along that axis, of which ``wire``, ``material`` and ``loads`` alone are
+         *     asked.
          *
-         *     ``diameter`` is the coil's as ``measured``: to the wire's middle, outside or inside. A compression spring has a ``free`` length, ``turns`` that are
-         *     active, and ``end_turns`` more at each end that lie closed (none with open ends); with an ``end_diameter`` it is conical, with a
-         *     ``middle_diameter`` a barrel or an hourglass. Its pitch is even, or goes straight between two or more ``pitches``, shares of it that stand evenly over the active turns. An extension spring has loops at
-         *     its ends and an ``initial`` tension (N), a torsion spring legs. ``loads`` are what it is judged at; ``shown_under`` one of them it is drawn so.
-         *     A ``wish``, of a torsion spring a ``turned_wish``, is what springs are looked for by; it changes nothing by itself. ``bore`` and ``rod`` are what it stands in or on, ``seat`` is ν of the buckling formula, ``moving`` says that its loads change often.
-         *     ``tolerances`` tell how far rate and forces spread.
+         *     ``diameter`` is the coil's as ``measured``: to the wire's middle, outside or inside. A compression spring has a
+         *     ``free`` length, ``turns`` that are active, and ``end_turns`` more at each end that lie closed (none with open
+         *     ends); with an ``end_diameter`` it is conical, with a ``middle_diameter`` a barrel or an hourglass. Its pitch is
+         *     even, or goes straight between two or more ``pitches``, shares of it that stand evenly over the active turns. An
+         *     extension spring has loops at its ends and an ``initial`` tension (N), a torsion spring legs. ``loads`` are what it
+         *     is judged at; ``shown_under`` one of them it is drawn so. A ``wish``, of a torsion spring a ``turned_wish``, is what
+         *     springs are looked for by; it changes nothing by itself. ``bore`` and ``rod`` are what it stands in or on, ``seat``
+         *     is ν of the buckling formula, ``moving`` says that its loads change often. ``tolerances`` tell how far rate and
+         *     forces spread.
          */
         SprungStep: {
             /** Id */
@@ -3906,12 +3988,12 @@ export interface components {
          * SweepStep
          * @description A profile carried along a path.
          *
-         *     ``up`` goes with the upright orientation, ``lying`` (a side of an earlier body) with lying on a surface, ``facing`` with
-         *     facing a rail. A number as ``twist`` is turns spread evenly
-         *     over the length. ``size`` holds both ways unless ``size_y`` is given for the profile's y direction. ``start`` and ``end``
-         *     are stations of the path, ``way`` the side of the profile's own station that is swept; ``extend_start`` and ``extend_end``
-         *     go on straight beyond its ends, ``cut_start`` and ``cut_end`` cut them off by planes. As a ``surface`` the profile's
-         *     outlines are swept, open ones too; with a ``wall`` they get a thickness. Between the profile and further ``sections`` it changes evenly or, as
+         *     ``up`` goes with the upright orientation, ``lying`` (a side of an earlier body) with lying on a surface, ``facing``
+         *     with facing a rail. A number as ``twist`` is turns spread evenly over the length. ``size`` holds both ways unless
+         *     ``size_y`` is given for the profile's y direction. ``start`` and ``end`` are stations of the path, ``way`` the side
+         *     of the profile's own station that is swept; ``extend_start`` and ``extend_end`` go on straight beyond its ends,
+         *     ``cut_start`` and ``cut_end`` cut them off by planes. As a ``surface`` the profile's outlines are swept, open ones
+         *     too; with a ``wall`` they get a thickness. Between the profile and further ``sections`` it changes evenly or, as
          *     ``section_change`` says, smoothly: level where the first and the last one stand.
          */
         SweepStep: {
@@ -4151,9 +4233,11 @@ export interface components {
         };
         /**
          * ThickenedStep
-         * @description A ``surface`` without thickness made a solid: its ``wall``, measured square to it, stands in front of it, behind it or on ``both`` sides by halves.
+         * @description A ``surface`` without thickness made a solid: its ``wall``, measured square to it, stands in front of it, behind
+         *     it or on ``both`` sides by halves.
          *
-         *     In front is outside of a closed outline, and on the right of an open one as it is drawn. The surface itself is no body any more after that.
+         *     In front is outside of a closed outline, and on the right of an open one as it is drawn. The surface itself is no
+         *     body any more after that.
          */
         ThickenedStep: {
             /** Id */
@@ -4197,16 +4281,19 @@ export interface components {
         };
         /**
          * ThreadedStep
-         * @description A thread on a cylindrical or conical ``face`` of a body, on a bar or in a hole as the body lies inside of it or about it.
+         * @description A thread on a cylindrical or conical ``face`` of a body, on a bar or in a hole as the body lies inside of it or
+         *     about it.
          *
-         *     ``size`` is the nominal diameter, by default the one that the face has; ``pitch`` by default that of the coarse metric series. It begins ``offset`` from
-         *     the face's start (its other end where it is ``flipped``), through that end if there is none, and is ``length`` long, through the other end if there is
-         *     none; threads of one axis, pitch and hand go into each other by themselves, and ``start_angle`` turns one of them about its axis; where it ends within the face it runs out over ``run_out`` turns, or into a
-         *     groove, ``relief`` wide and by default a little deeper than the thread. ``rounded`` it has the arcs that its standard gives its roots (a pipe thread's
-         *     crests, too). Of ``real`` geometry, or drawn only. ``tolerance`` is its class (6g, 6H), ``mate`` that of the thread that goes with it (the usual one where
-         *     none is given), and ``made`` whether it is cut to the basic size or to the middle of the class's pitch diameter. ``own`` is a groove by its corners, ``drawn`` one
-         *     by an open path of lines and arcs in a plane, whose ends are on the face. ``friction`` and the
-         *     strengths (MPa) of bolt and nut are for its sheet.
+         *     ``size`` is the nominal diameter, by default the one that the face has; ``pitch`` by default that of the coarse
+         *     metric series. It begins ``offset`` from the face's start (its other end where it is ``flipped``), through that end
+         *     if there is none, and is ``length`` long, through the other end if there is none; threads of one axis, pitch and
+         *     hand go into each other by themselves, and ``start_angle`` turns one of them about its axis; where it ends within
+         *     the face it runs out over ``run_out`` turns, or into a groove, ``relief`` wide and by default a little deeper than
+         *     the thread. ``rounded`` it has the arcs that its standard gives its roots (a pipe thread's crests, too). Of ``real``
+         *     geometry, or drawn only. ``tolerance`` is its class (6g, 6H), ``mate`` that of the thread that goes with it (the
+         *     usual one where none is given), and ``made`` whether it is cut to the basic size or to the middle of the class's
+         *     pitch diameter. ``own`` is a groove by its corners, ``drawn`` one by an open path of lines and arcs in a plane,
+         *     whose ends are on the face. ``friction`` and the strengths (MPa) of bolt and nut are for its sheet.
          */
         ThreadedStep: {
             /** Id */
@@ -4397,7 +4484,8 @@ export interface components {
         };
         /**
          * Tolerances
-         * @description By how much a spring's sizes may be off either way; the ``diameter`` as it is measured, the ``initial`` tension in N.
+         * @description By how much a spring's sizes may be off either way; the ``diameter`` as it is measured, the ``initial`` tension
+         *     in N.
          */
         Tolerances: {
             /**
@@ -4462,7 +4550,8 @@ export interface components {
         };
         /**
          * TurnedWish
-         * @description What a torsion spring is to do: a ``moment`` (N mm) when its legs are turned by an ``angle``, with at most a ``share`` of the stress that its wire bears.
+         * @description What a torsion spring is to do: a ``moment`` (N mm) when its legs are turned by an ``angle``, with at most a
+         *     ``share`` of the stress that its wire bears.
          */
         TurnedWish: {
             /** Moment */
@@ -4609,7 +4698,8 @@ export interface components {
         };
         /**
          * Wish
-         * @description What a spring that is pressed or pulled is to do: two forces (N) at two lengths, with at most a ``share`` (of one) of the stress that its wire bears.
+         * @description What a spring that is pressed or pulled is to do: two forces (N) at two lengths, with at most a ``share`` (of
+         *     one) of the stress that its wire bears.
          */
         Wish: {
             /** Force 1 */
@@ -4628,12 +4718,14 @@ export interface components {
         };
         /**
          * WoundStep
-         * @description A coil about another path, at ``radius`` (to ``end_radius``) or along the outline of a ``former``, ``standoff`` off it.
+         * @description A coil about another path, at ``radius`` (to ``end_radius``) or along the outline of a ``former``, ``standoff``
+         *     off it.
          *
-         *     ``radii`` is a table of radii at stations instead. Without a radius it lies on the round tube that the path belongs to.
-         *     ``turns`` or ``pitch`` along the path is given, or ``turn_table``: turns at stations. A former is drawn about its sketch's
-         *     origin, which comes to stand on the path; by its end it has grown to ``former_end`` times its size. The turns are ``even``
-         *     along the axis, or so that the coil crosses the tube at an even angle, without corners where bends begin.
+         *     ``radii`` is a table of radii at stations instead. Without a radius it lies on the round tube that the path belongs
+         *     to. ``turns`` or ``pitch`` along the path is given, or ``turn_table``: turns at stations. A former is drawn about
+         *     its sketch's origin, which comes to stand on the path; by its end it has grown to ``former_end`` times its size. The
+         *     turns are ``even`` along the axis, or so that the coil crosses the tube at an even angle, without corners where
+         *     bends begin.
          */
         WoundStep: {
             /** Id */
@@ -4769,7 +4861,8 @@ export interface components {
         };
         /**
          * ChangeBody
-         * @description A change of a part: ``base`` is the revision that it was made on; sent again with its ``token``, it is not done twice.
+         * @description A change of a part: ``base`` is the revision that it was made on; sent again with its ``token``, it is not done
+         *     twice.
          */
         ChangeBody: {
             /** Base */
@@ -4792,7 +4885,8 @@ export interface components {
         };
         /**
          * MeshingView
-         * @description How many triangles mesh files would have, every copy counted, and their sizes in bytes by how they end, that of a 3MF roughly.
+         * @description How many triangles mesh files would have, every copy counted, and their sizes in bytes by how they end, that of a
+         *     3MF roughly.
          */
         MeshingView: {
             /** Triangles */
@@ -4826,7 +4920,8 @@ export interface components {
         };
         /**
          * SheetOf
-         * @description Whose sheet it is: the ``part``, which ``revision`` of it is told of, when it was ``made`` and ``by`` whom, "" if that is not said.
+         * @description Whose sheet it is: the ``part``, which ``revision`` of it is told of, when it was ``made`` and ``by`` whom, "" if
+         *     that is not said.
          */
         SheetOf: {
             /** Part */
@@ -4936,7 +5031,9 @@ export interface components {
         };
         /**
          * StockRow
-         * @description One thing on a shelf. ``cells`` are its sizes and texts by their columns; those that are not known are not there.
+         * @description One thing on a shelf.
+         *
+         *     ``cells`` are its sizes and texts by their columns; those that are not known are not there.
          */
         StockRow: {
             /** Id */
@@ -5050,6 +5147,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5063,7 +5162,8 @@ export interface components {
         };
         /**
          * ArrangedResult
-         * @description ``count``: how many there are in all, the source itself included where it stays; ``volume`` of what was made, mm³.
+         * @description ``count``: how many there are in all, the source itself included where it stays; ``volume`` of what was made,
+         *     mm³.
          */
         ArrangedResult: {
             /** Faces */
@@ -5089,7 +5189,8 @@ export interface components {
         };
         /**
          * BendShown
-         * @description One bend: ``feed`` in mm, ``turn`` and ``angle`` (what is left) in degrees; ``fed``, ``turned`` and ``made`` as the machine is told; and where it is along the path.
+         * @description One bend: ``feed`` in mm, ``turn`` and ``angle`` (what is left) in degrees; ``fed``, ``turned`` and ``made`` as
+         *     the machine is told; and where it is along the path.
          */
         BendShown: {
             /** Feed */
@@ -5126,6 +5227,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5143,8 +5246,8 @@ export interface components {
         };
         /**
          * BentShown
-         * @description The program, the straight after it, how long to cut the tube, and of all tubes the lengths cut from each bar; the names of the ``machines`` that there are, by their files; and
-         *     the usual ``tooling_rows``.
+         * @description The program, the straight after it, how long to cut the tube, and of all tubes the lengths cut from each bar; the
+         *     names of the ``machines`` that there are, by their files; and the usual ``tooling_rows``.
          */
         BentShown: {
             /** Rows */
@@ -5179,7 +5282,8 @@ export interface components {
         };
         /**
          * BodyView
-         * @description ``most`` is how many triangles it is to be shown with, where all bodies together have too many; it was built with ``triangles``, and the surface is ``chord`` mm off them.
+         * @description ``most`` is how many triangles it is to be shown with, where all bodies together have too many; it was built with
+         *     ``triangles``, and the surface is ``chord`` mm off them.
          */
         BodyView: {
             /** Key */
@@ -5269,8 +5373,10 @@ export interface components {
         };
         /**
          * ClearShown
-         * @description By station the distance to the nearest of the ``bodies`` and its number; the ``least`` of all is to the body ``nearest``, at ``station``,
-         *     from the place ``at`` on the tube to the place ``to`` on the body. Under zero it is how deep the tube runs into it.
+         * @description By station the distance to the nearest of the ``bodies`` and its number; the ``least`` of all is to the body
+         *     ``nearest``, at ``station``, from the place ``at`` on the tube to the place ``to`` on the body.
+         *
+         *     Under zero it is how deep the tube runs into it.
          */
         ClearShown: {
             /** Length */
@@ -5319,6 +5425,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5385,6 +5493,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5398,9 +5508,11 @@ export interface components {
         };
         /**
          * CopiesShown
-         * @description Where the copies stand: ``places`` has a quaternion and a shift for each, as base64 of 32-bit floats; ``runs`` of which run each is.
+         * @description Where the copies stand: ``places`` has a quaternion and a shift for each, as base64 of 32-bit floats; ``runs`` of
+         *     which run each is.
          *
-         *     Of those that are built: the ``volume`` of all, how far each is from the others (null where none is near), and the least with its place.
+         *     Of those that are built: the ``volume`` of all, how far each is from the others (null where none is near), and the
+         *     least with its place.
          */
         CopiesShown: {
             /** Stations */
@@ -5441,6 +5553,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5473,6 +5587,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5499,6 +5615,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5529,6 +5647,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5555,6 +5675,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5591,6 +5713,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5626,6 +5750,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5665,6 +5791,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5707,6 +5835,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5740,6 +5870,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5775,6 +5907,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5826,6 +5960,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5839,8 +5975,9 @@ export interface components {
         };
         /**
          * ImportedResult
-         * @description ``unit`` is the file's own, or that in which its numbers are taken; of ``bodies`` the first 100. Of a mesh how many ``triangles`` it has, and
-         *     how many of its edges are ``open``.
+         * @description ``unit`` is the file's own, or that in which its numbers are taken; of ``bodies`` the first 100.
+         *
+         *     Of a mesh how many ``triangles`` it has, and how many of its edges are ``open``.
          */
         ImportedResult: {
             /** Faces */
@@ -5874,6 +6011,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -5903,12 +6042,12 @@ export interface components {
         };
         /**
          * Lanes
-         * @description By station: the path's radius and the least one the section allows (null where it is straight), the share of it that is used, the twist,
-         *     the section's place, axes and ``map`` (what the motion does to it in its plane, 2 x 2 row by row), the angle between its plane and the path
-         *     and the room to other stretches (null: none near).
+         * @description By station: the path's radius and the least one the section allows (null where it is straight), the share of it
+         *     that is used, the twist, the section's place, axes and ``map`` (what the motion does to it in its plane, 2 x 2 row
+         *     by row), the angle between its plane and the path and the room to other stretches (null: none near).
          *
-         *     Where rails or further sections bend the section, ``bending`` says by how much for each number of the outline's ``lift``, along x and along y, and
-         *     once nothing moves ``area`` what it is there (mm²).
+         *     Where rails or further sections bend the section, ``bending`` says by how much for each number of the outline's
+         *     ``lift``, along x and along y, and once nothing moves ``area`` what it is there (mm²).
          */
         Lanes: {
             /** Station */
@@ -5962,7 +6101,8 @@ export interface components {
          * LoadShown
          * @description A load: ``angle`` in degrees; ``force`` in N, of a torsion spring in N mm; ``share`` of what the wire bears.
          *
-         *     ``between`` are the least and the greatest force there by the tolerances, where some are given; null in it where the spring is solid before.
+         *     ``between`` are the least and the greatest force there by the tolerances, where some are given; null in it where the
+         *     spring is solid before.
          */
         LoadShown: {
             /** Length */
@@ -5998,6 +6138,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -6011,9 +6153,11 @@ export interface components {
         };
         /**
          * LoftResult
-         * @description ``threads`` are the places that correspond, a point on each section's outline, and ``shares`` where on it they are; ``lines`` are the ways from
-         *     one to the next; the last ``on_rails`` of them are where rails have them. ``rings`` are points all round
-         *     each outline at even shares, the first again at the end; ``stations`` those of the sections.
+         * @description ``threads`` are the places that correspond, a point on each section's outline, and ``shares`` where on it they
+         *     are; ``lines`` are the ways from one to the next; the last ``on_rails`` of them are where rails have them.
+         *
+         *     ``rings`` are points all round each outline at even shares, the first again at the end; ``stations`` those of the
+         *     sections.
          */
         LoftResult: {
             /** Faces */
@@ -6176,6 +6320,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -6221,6 +6367,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -6304,6 +6452,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -6361,6 +6511,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -6396,6 +6548,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -6422,6 +6576,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -6435,7 +6591,8 @@ export interface components {
         };
         /**
          * RoundingResult
-         * @description ``length`` of all edges together, mm; ``chain`` are points along them where the radius varies, from its start to its end.
+         * @description ``length`` of all edges together, mm; ``chain`` are points along them where the radius varies, from its start to
+         *     its end.
          */
         RoundingResult: {
             /** Faces */
@@ -6467,6 +6624,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -6485,8 +6644,8 @@ export interface components {
         };
         /**
          * RouteShown
-         * @description Where its points stand, the runs between them with what stays straight of each, its bends (at which point, the angle in degrees)
-         *     and how much is straight and bent in all, mm.
+         * @description Where its points stand, the runs between them with what stays straight of each, its bends (at which point, the
+         *     angle in degrees) and how much is straight and bent in all, mm.
          */
         RouteShown: {
             /** Points */
@@ -6513,7 +6672,8 @@ export interface components {
         };
         /**
          * Section
-         * @description The section's outlines and sizes; ``lift`` says of each of their points how the bending numbers of the lanes move it.
+         * @description The section's outlines and sizes; ``lift`` says of each of their points how the bending numbers of the lanes move
+         *     it.
          */
         Section: {
             /** Loops */
@@ -6551,6 +6711,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -6605,9 +6767,11 @@ export interface components {
         };
         /**
          * SpringShown
-         * @description Its rate in N/mm (N mm for each degree of a torsion spring), its graph by length (or degrees), and the loads on it.
+         * @description Its rate in N/mm (N mm for each degree of a torsion spring), its graph by length (or degrees), and the loads on
+         *     it.
          *
-         *     ``rates`` are the least and the greatest rate by the tolerances, ``solid`` is its length when all turns are closed, ``buckles`` how far it can be pressed before it does; null where there is none.
+         *     ``rates`` are the least and the greatest rate by the tolerances, ``solid`` is its length when all turns are closed,
+         *     ``buckles`` how far it can be pressed before it does; null where there is none.
          */
         SpringShown: {
             /** Duty */
@@ -6659,6 +6823,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -6717,6 +6883,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -6766,6 +6934,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -6789,8 +6959,9 @@ export interface components {
         };
         /**
          * ThreadShown
-         * @description A thread: its ``title`` as a drawing writes it, its sizes in mm, how much it ``took`` (mm³), the class of its ``mate`` with the least and the greatest
-         *     ``clearance`` of their pitch diameters, and whether it is ``real`` or drawn only.
+         * @description A thread: its ``title`` as a drawing writes it, its sizes in mm, how much it ``took`` (mm³), the class of its
+         *     ``mate`` with the least and the greatest ``clearance`` of their pitch diameters, and whether it is ``real`` or drawn
+         *     only.
          *
          *     ``lines`` are its crest and its root as lines in space, told of a thread that is drawn only.
          */
@@ -6846,6 +7017,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -6920,6 +7093,8 @@ export interface components {
             messages: components["schemas"]["MessageView"][];
             /** Uses */
             uses: string[];
+            /** Values */
+            values: string[];
             /** Key */
             key: string;
             /** Seconds */
@@ -7045,6 +7220,22 @@ export interface components {
                 number,
                 number
             ][][];
+        };
+        /**
+         * RenameBody
+         * @description A value by its ``name``, or a step by its id, is to be called ``to``.
+         */
+        RenameBody: {
+            document: components["schemas"]["Part"];
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "value" | "step";
+            /** Name */
+            name: string;
+            /** To */
+            to: string;
         };
         /**
          * BodyEdgesBody
@@ -7173,8 +7364,8 @@ export interface components {
         };
         /**
          * Moved
-         * @description What a drag may move in a sketch: points, the radius of a circle or the smaller one of an ellipse, polylines of all curves but
-         *     lines and arcs, which follow from their points, curvature combs and measured sizes.
+         * @description What a drag may move in a sketch: points, the radius of a circle or the smaller one of an ellipse, polylines of
+         *     all curves but lines and arcs, which follow from their points, curvature combs and measured sizes.
          */
         Moved: {
             /** Points */
@@ -8834,6 +9025,46 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["EdgesView"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorView"];
+                };
+            };
+        };
+    };
+    work_rename_rename_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameBody"];
+            };
+        };
+        responses: {
+            /** @description The document */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

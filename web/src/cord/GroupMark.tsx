@@ -6,7 +6,7 @@ import { copied, ungrouped, withGroup, type Group } from "../state/groups";
 import { usePart } from "../state/part";
 import { removeStep } from "../state/steps";
 import { useView } from "../state/view";
-import { NameField } from "./NameField";
+import { NameField } from "../ui/NameField";
 import { ROW } from "./rows";
 import styles from "./Cord.module.css";
 
@@ -42,7 +42,7 @@ export function GroupMark({ part, group, row }: { part: Part; group: Group; row:
         {group.folded ? "▸" : "▾"}
       </button>
       {renaming ? (
-        <NameField label="Name of the group" name={group.name} onDone={rename} />
+        <NameField label="Name of the group" name={group.name} className={styles.markName} onDone={rename} />
       ) : (
         <button type="button" className={styles.markOpen} onClick={fold} onDoubleClick={() => setRenaming(true)}>
           <span className={styles.markText}>

@@ -4,11 +4,11 @@ import { useState } from "react";
 import type { Part, Step, StepReport } from "../api/types";
 import { isDrawn } from "../state/drawings";
 import { between } from "../state/groups";
-import { usePart, withStep } from "../state/part";
 import { roleOf, ROLE_COLOUR } from "../state/roles";
 import { useView } from "../state/view";
 import { StepGlyph } from "./glyphs";
-import { NameField } from "./NameField";
+import { renameStep } from "../state/renaming";
+import { NameField } from "../ui/NameField";
 import { ROW } from "./rows";
 import { StepItems } from "./StepItems";
 import type { useCarry } from "./useCarry";
@@ -44,8 +44,7 @@ export function Mark({ part, step, row, inGroup, report, state, carry }: MarkPro
   const role = roleOf(part, step);
   const rename = (name: string | null) => {
     setRenaming(false);
-    if (name !== null)
-      void usePart.getState().change(`Rename to ${name}`, (p) => withStep(p, step.id, (s) => ({ ...s, name })));
+    if (name !== null) void renameStep(step.id, name);
   };
   const figure = state === "fresh" ? report?.figure || "built" : STATE_WORDS[state];
   return (
@@ -67,7 +66,7 @@ export function Mark({ part, step, row, inGroup, report, state, carry }: MarkPro
         <StateKnot state={state} />
       </span>
       {renaming ? (
-        <NameField label="Name of the step" name={step.name} onDone={rename} />
+        <NameField label="Name of the step" name={step.name} className={styles.markName} onDone={rename} />
       ) : (
         <button
           type="button"

@@ -6,8 +6,10 @@ import type { Part } from "../api/types";
 import { startHose, startPath, startSpring, startThread, startTube } from "../kinds/starts";
 import { openLocker } from "../locker/openLocker";
 import { usePart } from "../state/part";
+import { renameValue, usersOf } from "../state/renaming";
 import { MessageLine } from "../ui/MessageLine";
 import { ExpressionField, parseExpression } from "../ui/ExpressionField";
+import { NameField } from "../ui/NameField";
 import { Card } from "./Card";
 import { FormatButtons } from "./FormatButtons";
 import clsx from "clsx";
@@ -97,8 +99,19 @@ export function PartSlip() {
   );
 }
 
+const SHOWN = 3; // steps that use a value, by name
+
+function usedBy(steps: string[]): string {
+  if (steps.length === 0) return "not used";
+  const more = steps.length - SHOWN;
+  return `in ${steps.slice(0, SHOWN).join(", ")}${more > 0 ? ` and ${more} more` : ""}`;
+}
+
 function Values() {
-  const values = usePart((s) => s.document!.values);
+  const part = usePart((s) => s.document!);
+  const reports = usePart((s) => s.result?.steps);
+  const { values } = part;
+  const [renaming, setRenaming] = useState<string | null>(null);
   const { change } = usePart.getState();
   const [name, setName] = useState("");
   const [value, setValue] = useState("");
@@ -117,7 +130,25 @@ function Values() {
       {values.length === 0 && <p className="soft">Give a number a name, then use the name wherever a number goes.</p>}
       {values.map((v, i) => (
         <div key={v.name} className={fields.valueRow} data-testid="value" title={v.note}>
-          <span className={clsx(fields.valueName, "figures")}>{v.name}</span>
+          {renaming === v.name ? (
+            <NameField
+              label={`Name of ${v.name}`}
+              name={v.name}
+              onDone={(to) => {
+                setRenaming(null);
+                if (to !== null) void renameValue(v.name, to);
+              }}
+            />
+          ) : (
+            <button
+              type="button"
+              className={clsx(fields.valueName, "figures")}
+              aria-label={`Rename ${v.name}`}
+              onClick={() => setRenaming(v.name)}
+            >
+              {v.name}
+            </button>
+          )}
           <ExpressionField
             label=""
             unit={v.row ? "shelf" : ""}
@@ -139,6 +170,7 @@ function Values() {
           >
             ×
           </ActionIcon>
+          <p className={clsx(fields.valueUsers, "soft")}>{usedBy(usersOf(part, reports, v.name))}</p>
         </div>
       ))}
       <form

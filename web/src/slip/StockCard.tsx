@@ -1,7 +1,7 @@
 /** A step's sizes from a row of the shelf: named values follow the row, and the step takes them. */
 import { Button } from "@mantine/core";
 import { useState } from "react";
-import type { NamedValue, Part, Shelf, Step, StockRow } from "../api/types";
+import type { NamedValue, Part, Shelf, Step, StepReport, StockRow } from "../api/types";
 import type { Room } from "../kinds/room";
 import { usePart, withStep } from "../state/part";
 import { inUnits } from "../ui/format";
@@ -15,15 +15,34 @@ interface Props {
 
 const nameOf = (step: string, size: string) => `${step}_${size}`;
 
+/**
+ * The value that follows a row for a step's size: the one that was made for it, or that it alone uses, as it may have been
+ * renamed.
+ */
+function followedBy(
+  values: NamedValue[],
+  step: string,
+  reports: Record<string, StepReport> | undefined,
+  size: string,
+): NamedValue | undefined {
+  const users = (name: string) => Object.values(reports ?? {}).filter((r) => r.values.includes(name));
+  const alone = (name: string) => users(name).length === 1 && users(name)[0]!.id === step;
+  const following = values.filter((v) => v.row?.size === size);
+  return following.find((v) => v.name === nameOf(step, size)) ?? following.find((v) => alone(v.name));
+}
+
 export function StockCard({ step, stock }: Props) {
   const values = usePart((s) => s.document!.values);
+  const reports = usePart((s) => s.result?.steps);
   const [open, setOpen] = useState(false);
   if (stock.fits !== undefined && !stock.fits(step)) return null;
-  const followed = values.find((v) => v.row && v.name === nameOf(step.id, stock.sizes[0]!));
+  const followed = followedBy(values, step.id, reports, stock.sizes[0]!);
   const take = (shelf: Shelf, row: StockRow) => {
     setOpen(false);
     const names = Object.fromEntries(
-      stock.sizes.filter((size) => typeof row.cells[size] === "number").map((size) => [size, nameOf(step.id, size)]),
+      stock.sizes
+        .filter((size) => typeof row.cells[size] === "number")
+        .map((size) => [size, followedBy(values, step.id, reports, size)?.name ?? nameOf(step.id, size)]),
     );
     void usePart
       .getState()

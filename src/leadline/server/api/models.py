@@ -10,6 +10,7 @@ from leadline.core.problems import QuantityShown, RemedyShown
 from leadline.core.sketch.model import Sketch
 from leadline.core.units import LengthUnit
 from leadline.limits import COARSEST_ANGLE, COARSEST_CHORD, FINEST_ANGLE, FINEST_CHORD
+from leadline.recipe.inputs import Name
 from leadline.recipe.part import Part
 from leadline.recipe.registry import StepKind, kinds
 from leadline.recipe.shown import Vec3
@@ -162,6 +163,7 @@ class ReportView(BaseModel):
     figure: str
     messages: list[MessageView]
     uses: list[str]
+    values: list[str]
     key: str
     seconds: float
 
@@ -241,6 +243,15 @@ class EditBody(BaseModel):
     document: Part
     step: str
     operation: dict[str, Any]
+
+
+class RenameBody(BaseModel):
+    """A value by its ``name``, or a step by its id, is to be called ``to``."""
+
+    document: Part
+    what: Literal["value", "step"]
+    name: Annotated[str, Field(max_length=80)]
+    to: Name
 
 
 class ClipBody(BaseModel):

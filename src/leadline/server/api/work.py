@@ -27,6 +27,7 @@ from leadline.server.api.models import (
     PartPath,
     ReadPointsBody,
     ReadSvgBody,
+    RenameBody,
     SketchBody,
     SketchView,
     StatusView,
@@ -110,6 +111,13 @@ def edit(body: EditBody) -> Any:
 def edges(body: SketchBody) -> Any:
     """The edges of earlier bodies that can be projected into a sketch, as they are seen from its plane."""
     return desk().ask("edges", body.document, body.step)
+
+
+@api.post("/rename", responses={200: {"description": "The document"}})
+@elsewhere("editors")
+def rename(body: RenameBody) -> Any:
+    """A document in which a value or a step is called by another name, in all expressions as well."""
+    return desk().ask("rename", body.document, body.what, body.name, body.to)
 
 
 @api.post("/edges", responses={200: BodyEdgesView})

@@ -1,18 +1,18 @@
-/** A name on the cord while it is typed: kept when the field is left. */
+/** A name while it is typed: kept when the field is left. */
 import { TextInput } from "@mantine/core";
-import styles from "./Cord.module.css";
 
 interface Props {
   label: string;
   name: string;
+  className?: string | undefined;
   /** The name that was typed; none where it is empty or as it was. */
   onDone: (name: string | null) => void;
 }
 
-export function NameField({ label, name, onDone }: Props) {
+export function NameField({ label, name, className, onDone }: Props) {
   return (
     <TextInput
-      className={styles.markName}
+      className={className}
       defaultValue={name}
       autoFocus
       aria-label={label}
