@@ -45,9 +45,53 @@ def test_a_dimension_changed_in_the_sketch_moves_section_plane_and_solid(editor:
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
 
 
+def value_row(page: Page, name: str):
+    named = page.get_by_role("button", name=f"Rename {name}", exact=True)
+    return page.get_by_test_id("value").filter(has=named)
+
+
+def test_a_value_is_renamed_wherever_it_is_used_and_says_where_that_is(editor: Editor, page: Page):
+    editor.open_document(kick_rail())
+    editor.wait_built()
+    sizes = [d["value"] for d in step(editor.document(), "path")["sketch"]["dimensions"]]
+    assert sizes.count("run") == 1
+    expect(value_row(page, "run")).to_contain_text("in Rail line")
+    page.get_by_role("button", name="Rename run", exact=True).click()
+    page.get_by_label("Name of run").fill("mm")
+    page.get_by_label("Name of run").press("Enter")
+    expect(page.get_by_text("“mm” cannot name a value")).to_be_visible()
+    assert [v["name"] for v in editor.document()["values"]] == ["run", "bend"]
+    page.get_by_role("button", name="Rename run", exact=True).click()
+    page.get_by_label("Name of run").fill("reach")
+    page.get_by_label("Name of run").press("Enter")
+    expect(value_row(page, "reach")).to_contain_text("in Rail line")
+    editor.wait_built()
+    assert [v["name"] for v in editor.document()["values"]] == ["reach", "bend"]
+    renamed = [d["value"] for d in step(editor.document(), "path")["sketch"]["dimensions"]]
+    assert renamed == ["reach" if size == "run" else size for size in sizes]
+    editor.select("sweep")
+    assert editor.number("Length") == pytest.approx(2 * 180 + 420 + 70 * math.pi, abs=0.01)
+    page.get_by_role("button", name="Undo").click()
+    editor.until(lambda: editor.document()["values"][0]["name"] == "run", "it is not called run again")
+
+
+def test_a_step_is_renamed_in_what_measures_it(editor: Editor, page: Page):
+    document = kick_rail()
+    document["values"].append({"name": "half", "value": "length(Rail line) / 2", "note": ""})
+    editor.open_document(document)
+    editor.wait_built()
+    editor.mark("path").hover()
+    page.get_by_label("More for Rail line").click()
+    page.get_by_role("menuitem", name="Rename").click()
+    page.get_by_label("Name of the step").fill("Way")
+    page.get_by_label("Name of the step").press("Enter")
+    editor.until(lambda: step(editor.document(), "path")["name"] == "Way", "it is not renamed")
+    assert editor.document()["values"][2]["value"] == "length(Way) / 2"
+
+
 def test_a_named_value_drives_the_part(editor: Editor, page: Page):
     editor.open_document(kick_rail())
-    row = page.get_by_test_id("value").filter(has_text="run").locator("input")
+    row = value_row(page, "run").locator("input")
     row.fill("500")
     row.press("Enter")
     editor.wait_built()
@@ -130,7 +174,7 @@ def test_an_unreachable_dimension_moves_nothing_and_says_why(editor: Editor, pag
 
 def test_a_fold_is_told_with_place_and_way_out_and_the_message_goes_there(editor: Editor, page: Page):
     editor.open_document(kick_rail())
-    row = page.get_by_test_id("value").filter(has_text="bend").locator("input")
+    row = value_row(page, "bend").locator("input")
     row.fill("5")
     row.press("Enter")
     editor.wait_built()

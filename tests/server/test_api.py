@@ -234,6 +234,20 @@ def test_a_sketch_is_solved_without_saving(client):
 # -- bad input ------------------------------------------------------------------------------------
 
 
+def test_a_value_and_a_step_are_renamed_in_all_expressions(client):
+    document = opened(client)["document"]
+    document["values"] = [{"name": "wide", "value": 4, "note": ""}, {"name": "twice", "value": "2*wide", "note": ""}]
+    ask = {"document": document, "what": "value", "name": "wide"}
+    renamed = client.post("/api/rename", json={**ask, "to": "broad"}).get_json()
+    assert [(v["name"], v["value"]) for v in renamed["values"]] == [("broad", 4), ("twice", "2*broad")]
+    assert refused(client.post("/api/rename", json={**ask, "to": "twice"}), 422)["place"] == {"field": "to"}
+    refused(client.post("/api/rename", json={**ask, "name": "gone", "to": "broad"}), 422)
+    refused(client.post("/api/rename", json={**ask, "to": ""}), 422)
+    named = client.post("/api/rename", json={**ask, "what": "step", "name": "path", "to": "Way"}).get_json()
+    assert step(named, "path")["name"] == "Way"
+    refused(client.post("/api/rename", json={**ask, "what": "step", "name": "gone", "to": "Way"}), 422)
+
+
 def test_a_sketch_is_edited_clipped_and_exchanged_as_svg(client):
     document = opened(client)["document"]
     sketch = step(document, "profile")

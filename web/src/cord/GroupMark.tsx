@@ -57,7 +57,7 @@ export function GroupMark({ part, group, row }: { part: Part; group: Group; row:
           </span>
         </button>
       )}
-      <Menu withinPortal position="right-start">
+      <Menu withinPortal position="right-start" returnFocus={false}>
         <Menu.Target>
           <ActionIcon
             className={styles.markMenu}

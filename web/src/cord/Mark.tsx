@@ -132,7 +132,7 @@ function StateKnot({ state }: { state: MarkState }) {
 
 function StepMenu({ part, step, onRename }: { part: Part; step: Step; onRename: () => void }) {
   return (
-    <Menu withinPortal position="right-start">
+    <Menu withinPortal position="right-start" returnFocus={false}>
       <Menu.Target>
         <ActionIcon
           className={styles.markMenu}
