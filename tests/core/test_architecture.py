@@ -4,9 +4,11 @@ is to do.
 
 from __future__ import annotations
 
+import ast
 import importlib
 import re
 import typing
+from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 
 import pytest
@@ -155,6 +157,43 @@ def test_no_check_of_types_is_left_out_without_its_reason():
             assert "type: ignore" not in line or re.search(r"# type: ignore\[[\w-]+\]  # \w", line), (
                 f"{source.name}: {line.strip()}"
             )
+
+
+def imported(source, modules):
+    """The modules of ours that a file imports, for its types alone as well."""
+    found = set()
+    for node in ast.walk(ast.parse(source.read_text())):
+        if isinstance(node, ast.ImportFrom) and node.module is not None:
+            whole = {f"{node.module}.{alias.name}" for alias in node.names}
+            found |= (whole & modules) or {node.module} & modules
+        elif isinstance(node, ast.Import):
+            found |= {alias.name for alias in node.names} & modules
+    return found
+
+
+def circle(root):
+    """Files under a folder that import each other in a circle; none when there is no such circle."""
+    files = {
+        ".".join(path.relative_to(root).with_suffix("").parts).removesuffix(".__init__"): path
+        for path in root.rglob("*.py")
+    }
+    try:
+        list(TopologicalSorter({n: imported(p, files.keys()) - {n} for n, p in files.items()}).static_order())
+    except CycleError as error:
+        return error.args[1]
+    return []
+
+
+def test_no_files_import_each_other_in_a_circle(tmp_path):
+    """Not for their types alone either: what is one thing stands in one file, and what builds on another in a layer."""
+    assert circle(ROOT / "src") == []
+    (tmp_path / "own").mkdir()
+    (tmp_path / "own" / "__init__.py").touch()
+    (tmp_path / "own" / "a.py").write_text(
+        "from typing import TYPE_CHECKING\nif TYPE_CHECKING:\n    from own import b\n"
+    )
+    (tmp_path / "own" / "b.py").write_text("from own.a import A\n")
+    assert set(circle(tmp_path)) == {"own.a", "own.b"}
 
 
 def test_every_benchmark_finds_what_it_imports():

@@ -23,6 +23,7 @@ from leadline.recipe.inputs import FaceRef, PathRef, StepPlane
 from leadline.recipe.products import BodyProduct, HasBodies, HasEdges, HasFaces, HasMotion, HasPath, Product
 from leadline.recipe.registry import kinds
 from leadline.recipe.results import Report
+from leadline.recipe.rooms import builder_of
 from tests.core.parts import XY, XZ, bar, circle, part, polyline, sketch
 
 CORNERS = np.array([[0.0, 0], [30, 0], [30, 20], [0, 20]])
@@ -67,7 +68,7 @@ def test_faces_and_edges_are_taken_from_whatever_has_them():
         edges=[{"step": "plate", "edge": "plate/edge/0"}, {"step": "plate", "edge": "plate/edge/1"}],
         tangent=False,
     )
-    made = kinds()["edges"].build(known, step, Report("way", "edges", "fresh"))
+    made = builder_of(kinds()["edges"])(known, step, Report("way", "edges", "fresh"))
     assert made.give(HasPath).follow().length == pytest.approx(50)
 
 

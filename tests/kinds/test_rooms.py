@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 
 from leadline.recipe.registry import kinds
+from leadline.recipe.rooms import builder_of
 
 ROOT = Path(__file__).resolve().parents[2]
 OUTSIDE = [
@@ -65,6 +66,6 @@ def test_every_room_holds_a_model_and_a_builder():
     for name, kind in kinds().items():
         room = ROOT / "src/leadline/kinds" / name
         assert kind.name == name
-        assert callable(kind.build)
+        assert callable(builder_of(kind))
         assert {p.name for p in room.glob("*.py")} >= {"__init__.py", "model.py", "build.py"}
         assert set(kind.carried) | set(kind.rebuilds) <= set(kind.model.model_fields)

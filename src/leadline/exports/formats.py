@@ -39,8 +39,10 @@ class Format:
     """``title`` and ``about`` are what it is called; ``write`` makes the file of a build that has bodies, as it is to
     look.
 
-    ``exact``: it keeps curves and surfaces as they are. ``triangles``: it saves the meshes of bodies, of those that are
-    meshes alone too. ``ending``: how its files end, where its module cannot be called so.
+    Attributes:
+        exact: It keeps curves and surfaces as they are.
+        triangles: It saves the meshes of bodies, of those that are meshes alone too.
+        ending: How its files end, where its module cannot be called so.
     """
 
     title: str

@@ -7,6 +7,7 @@ from typing import Any
 from leadline.core.problems import Problem
 from leadline.recipe.part import Part
 from leadline.recipe.registry import kind_of
+from leadline.recipe.rooms import questions_of
 
 
 def answer(part: Part, step_id: str, question: str, *given: Any) -> Any:
@@ -18,7 +19,7 @@ def answer(part: Part, step_id: str, question: str, *given: Any) -> Any:
     step = next((s for s in part.steps if s.id == step_id), None)
     if step is None:
         raise Problem("unknown-step", f"There is no step {step_id}.", "Reload the part.")
-    known = kind_of(step).questions
+    known = questions_of(kind_of(step))
     if question not in known:
         raise Problem("wrong-step", f"“{step.name}” cannot be asked for “{question}”.", "Pick another step.")
     return known[question](part, step_id, *given)

@@ -37,6 +37,7 @@ from leadline.recipe.part import Part
 from leadline.recipe.products import BodyProduct, Product, Swept
 from leadline.recipe.registry import kind_of, references
 from leadline.recipe.results import BuildResult, Report
+from leadline.recipe.rooms import builder_of
 from leadline.recipe.shown import BodyResult, Shown
 
 MOST_DRAWN = 5000  # keys of kept meshes that are remembered
@@ -274,7 +275,7 @@ class _Build:
         own.quick = quick
         own.scope.asked = set()
         try:
-            product = kind.build(own, step, report)
+            product = builder_of(kind)(own, step, report)
             if kind.needs_kernel:  # a sketch says itself what has become of its references
                 self._refuse_missing(step)
             check_unread(own, step)

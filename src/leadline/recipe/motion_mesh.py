@@ -4,28 +4,39 @@ faces.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Any
+from typing import Any, Protocol
 
 import numpy as np
 
 from leadline.core.geometry.mesh import MOST_TRIANGLES, DisplayMesh, Fineness
 from leadline.core.geometry.plane import Plane
+from leadline.core.geometry.section import Region
 from leadline.core.solids.body import Body
 from leadline.core.solids.tessellate import edge_lines
 from leadline.core.sweep.cut_mesh import cut_mesh
 from leadline.core.sweep.grid import display_mesh, fine_mesh
 from leadline.core.sweep.mass import thickness
-
-if TYPE_CHECKING:
-    from leadline.recipe.products import HasMotion, Swept
+from leadline.core.sweep.motion import Motion
 
 CHORD_SHARE = 1 / 600
 COARSEST = 0.05
 WALL_SHARE = 1 / 40  # of the thickness, which of a plate or a tube is twice its area by its girth
 
 
-def chord_for(plan: HasMotion) -> float:
+class Carried(Protocol):
+    """Sections (``regions``) carried along a path, ``extent`` mm wide and high."""
+
+    @property
+    def motion(self) -> Motion: ...
+    @property
+    def regions(self) -> Sequence[Region]: ...
+    @property
+    def extent(self) -> tuple[float, float]: ...
+
+
+def chord_for(plan: Carried) -> float:
     """Display fineness in mm: about forty chords round a circular section, and a small share of a wall."""
     coarse = min(max(plan.extent) * CHORD_SHARE, COARSEST)
     thick = min((thickness(plan.motion, r) for r in plan.regions if not r.sheet), default=np.inf)
@@ -41,7 +52,7 @@ class MotionMesh:
     measured on it is the same.
     """
 
-    plan: Swept
+    plan: Carried
     region: int
     cuts: tuple[tuple[Plane, str], ...] = ()
 
@@ -75,7 +86,7 @@ class MotionMesh:
         return [self.region, [[p.origin.tolist(), p.x.tolist(), p.y.tolist(), name] for p, name in self.cuts]]
 
     @classmethod
-    def restored(cls, plan: Swept, stored: list[Any]) -> MotionMesh:
+    def restored(cls, plan: Carried, stored: list[Any]) -> MotionMesh:
         region, cuts = stored
         return cls(plan, region, tuple((Plane(*(np.array(v) for v in frame)), name) for *frame, name in cuts))
 

@@ -1,20 +1,20 @@
 """The kinds of step that there are: one room for each under ``leadline.kinds``, found by its folder.
 
 A room holds ``model.py`` (what the step takes in), ``build.py`` (a function ``build``), perhaps ``ask.py`` (what it
-answers to), and in its ``__init__.py`` a ``KIND`` that says what else the recipe has to know. Builders are loaded when
-first asked for: they bring the numerics and the kernel, which a process that only reads documents does not need.
+answers to), and in its ``__init__.py`` a ``KIND`` that says what else the recipe has to know. ``leadline.recipe.rooms``
+loads builders when they are first asked for: they bring the numerics and the kernel, which a process that only reads
+documents does not need.
 """
 
 from __future__ import annotations
 
 import importlib
-import importlib.util
 import pkgutil
 import typing
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cache, cached_property
-from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
+from typing import Annotated, Any, Literal, Union
 
 from pydantic import Field
 
@@ -22,13 +22,7 @@ from leadline.recipe import fields
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.shown import Shown
 
-if TYPE_CHECKING:
-    from leadline.recipe.context import Context
-    from leadline.recipe.products import Product
-    from leadline.recipe.results import Report
-
 Gives = Literal["drawing", "plane", "path", "body", "copies", "change", "nothing"]
-Builder = Callable[["Context", Any, "Report"], "Product"]
 
 
 def _never(_: Any) -> bool:
@@ -43,14 +37,17 @@ def _no_step(_: Any) -> str | None:
 class StepKind:
     """What the recipe knows of a kind of step, beside what stands in its model's fields.
 
-    ``gives``: what others may use it as. Of a "body" the solids are kept in the store; a "change" is one of the bodies
-    before it. ``result``: the type of what views are told of its steps. ``reads_bodies``: whether, as a step stands,
-    its result depends on the bodies before it. ``plans_by_bodies``: whether, as a step stands, what is planned of it
-    depends on them as well. ``reads_motions``: it looks among what was swept before it, whether it refers to that or
-    not. ``carried``: the fields whose sources go along where the step is built again at another place. ``rebuilds``:
-    the fields whose steps it builds again, so that it sees what those refer to as well. ``stands_with``: the step, if
-    there is one, whose bodies are meant as well where the bodies of a step as it stands are taken: the first of a row,
-    which stays what it is.
+    Attributes:
+        gives: What others may use it as. Of a "body" the solids are kept in the store; a "change" is one of the bodies
+            before it.
+        result: The type of what views are told of its steps.
+        reads_bodies: Whether, as a step stands, its result depends on the bodies before it.
+        plans_by_bodies: Whether, as a step stands, what is planned of it depends on them as well.
+        reads_motions: It looks among what was swept before it, whether it refers to that or not.
+        carried: The fields whose sources go along where the step is built again at another place.
+        rebuilds: The fields whose steps it builds again, so that it sees what those refer to as well.
+        stands_with: The step, if there is one, whose bodies are meant as well where the bodies of a step as it stands
+            are taken: the first of a row, which stays what it is.
     """
 
     model: type[BaseStep]
@@ -77,23 +74,9 @@ class StepKind:
         """Its name in documents."""
         return str(typing.get_args(self.model.model_fields["kind"].annotation)[0])
 
-    @cached_property
-    def build(self) -> Builder:
-        builder: Builder = importlib.import_module(f"{self._room}.build").build
-        return builder
-
-    @cached_property
-    def questions(self) -> Mapping[str, Callable[..., Any]]:
-        """What its steps answer to between builds: functions of the part, the step's id and what goes with the
-        question.
-        """
-        if importlib.util.find_spec(f"{self._room}.ask") is None:
-            return {}
-        found: Mapping[str, Callable[..., Any]] = importlib.import_module(f"{self._room}.ask").QUESTIONS
-        return found
-
     @property
-    def _room(self) -> str:
+    def room(self) -> str:
+        """The package that its model is in."""
         return self.model.__module__.rpartition(".")[0]
 
 

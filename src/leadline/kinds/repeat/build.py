@@ -30,6 +30,7 @@ from leadline.recipe.placing import up_direction
 from leadline.recipe.products import BodyProduct, CanMove, CopiesPlan, HasMotion, Product
 from leadline.recipe.registry import kind_of, references
 from leadline.recipe.results import Report
+from leadline.recipe.rooms import builder_of
 
 SHOWN = 3  # places that a message names
 
@@ -181,7 +182,7 @@ def _source(context: Context, step: RepeatStep) -> BaseStep:
 
 def _build_alone(context: Context, source: BaseStep) -> BodyProduct:
     alone = source.model_copy(update={"result": "separate"})
-    made = kind_of(source).build(
+    made = builder_of(kind_of(source))(
         replace(context, bodies=[]), alone, Report(source.id, source.kind, "fresh", key="alone")
     )
     assert isinstance(made, BodyProduct)
