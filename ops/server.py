@@ -106,7 +106,7 @@ class Server:
     def healthy(self) -> bool:
         try:
             with urllib.request.urlopen(f"{self.address}api/health", timeout=2) as answer:
-                return answer.status == 200
+                return bool(answer.status == 200)
         except (urllib.error.URLError, OSError):
             return False
 

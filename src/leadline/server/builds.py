@@ -392,7 +392,7 @@ def _death(died: WorkerDied, limit: float) -> dict[str, Any]:
 
 def _only_message(order: Order, step: str | None, message: dict[str, Any]) -> bytes:
     """A result in which one step (or the part as a whole) carries the message."""
-    steps = {}
+    steps: dict[str, dict[str, Any]] = {}
     for own, kind in order.steps:
         failed = own == step
         steps[own] = {

@@ -14,6 +14,7 @@ from collections import OrderedDict
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from leadline.worker.worker import BlobStore, Cancelled, Worker, WorkerDied, WorkFailed
@@ -102,9 +103,8 @@ class WorkerPool:
         while True:
             try:
                 with self.lease(part_id, cancelled, patient) as worker:
-                    return worker.run(
-                        request, store, on_event, limit, cancelled, tell, lambda w=worker: self._must_give_way(w)
-                    )
+                    gives_way = partial(self._must_give_way, worker)
+                    return worker.run(request, store, on_event, limit, cancelled, tell, gives_way)
             except Cancelled:
                 if cancelled.is_set() or self._closed:
                     raise

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
 
 from leadline.server.api.models import ErrorView
 

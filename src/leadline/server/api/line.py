@@ -48,7 +48,7 @@ def register(app: Flask) -> None:
         if request.headers.get("Upgrade", "").lower() == "websocket":
             request.environ.pop("HTTP_SEC_WEBSOCKET_EXTENSIONS", None)
 
-    @sock.route("/api/parts/<string:part_id>/line")
+    @sock.route("/api/parts/<string:part_id>/line")  # type: ignore[untyped-decorator]  # the package has no types
     def line(socket: Server, part_id: str) -> None:
         own = services()
         Line(socket, part_id, request.args.get("window", ""), own.editors, own.desks, own.builds).run(own.broker)

@@ -170,7 +170,8 @@ class ReportView(BaseModel):
 
 def _report_of(kind: StepKind) -> type[ReportView]:
     title = kind.name.replace("_", " ").title().replace(" ", "")
-    return create_model(f"{title}Report", __base__=ReportView, kind=(Literal[kind.name], ...), data=(kind.result, ...))
+    own: Any = Literal[kind.name]
+    return create_model(f"{title}Report", __base__=ReportView, kind=(own, ...), data=(kind.result, ...))
 
 
 if TYPE_CHECKING:
