@@ -1,4 +1,5 @@
 import js from "@eslint/js";
+import a11y from "eslint-plugin-jsx-a11y";
 import hooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
@@ -47,14 +48,17 @@ const zones = Object.entries(MAY).map(([folder, may]) => ({
 }));
 
 export default tseslint.config(
-  { ignores: ["dist", "src/api/*.gen.*"] },
+  { ignores: ["dist", "src/api/*.gen.*", "eslint.config.js"] },
   js.configs.recommended,
-  ...tseslint.configs.recommended,
+  ...tseslint.configs.recommendedTypeChecked,
+  { languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } } },
   hooks.configs.flat.recommended,
+  a11y.flatConfigs.recommended,
   ...zones,
   {
     files: ["src/**/*.{ts,tsx}"],
     rules: {
+      "jsx-a11y/no-autofocus": "off", // a field that a person has just asked for is to be typed into
       "no-restricted-syntax": [
         "error",
         {

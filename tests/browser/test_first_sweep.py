@@ -184,7 +184,7 @@ def test_demo_parts_are_listed_with_pictures_and_all_survives_a_restart(editor: 
     editor.list_parts()
     shelf = page.get_by_role("region", name="Demo parts")
     for name in ("Handle bar", "Kick rail", "Pipe clip", "Frost bar"):
-        expect(shelf.get_by_alt_text(f"Picture of {name}", exact=True)).to_be_visible()
+        expect(shelf.get_by_alt_text(f"{name}, drawn", exact=True)).to_be_visible()
     shelf.get_by_label("Open Kick rail", exact=True).click()
     editor.wait_built()
     editor.select("sweep")

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import atexit
 import contextlib
+from typing import Any
 
 from flask import Blueprint, Response, send_from_directory
 from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
-from pydantic import TypeAdapter
+from pydantic import BaseModel, TypeAdapter
 from sqlalchemy.exc import IntegrityError
 
 from leadline import __version__
 from leadline.limits import PART_FILE_BYTES
+from leadline.recipe.part import Part
 from leadline.recipe.part_file import read_part
 from leadline.recipe.shown import Moved
 from leadline.server import errors
@@ -87,7 +89,17 @@ def openapi_document() -> dict[str, object]:
         "Moved": TypeAdapter(Moved).json_schema(),
     }  # the latter goes by the line
     document["components"]["schemas"] |= further
+    _type_maps(document["components"]["schemas"]["Part"]["properties"], Part)
     return document
+
+
+def _type_maps(properties: dict[str, Any], model: type[BaseModel]) -> None:
+    """Say what the values of maps are whose keys have a pattern: the package leaves patterns out, and what makes the
+    browser's types would take such maps for empty.
+    """
+    for name, field in model.model_json_schema()["properties"].items():
+        for values in field.get("patternProperties", {}).values():
+            properties[name]["additionalProperties"] = values
 
 
 def _serve_front_end(app: OpenAPI, settings: Settings) -> None:

@@ -2750,12 +2750,16 @@ export interface components {
              * Colours
              * @default {}
              */
-            colours?: Record<string, never>;
+            colours?: {
+                [key: string]: "reed" | "sea" | "brass" | "madder" | "ink" | "chalk";
+            };
             /**
              * Files
              * @default {}
              */
-            files?: Record<string, never>;
+            files?: {
+                [key: string]: string;
+            };
         };
         /**
          * PathPlace

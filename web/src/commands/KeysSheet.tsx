@@ -27,7 +27,7 @@ export function KeysSheet() {
         {groups.map(([intent, commands]) => (
           <section key={intent}>
             <h3>{intent}</h3>
-            {commands!.map((c) => (
+            {commands.map((c) => (
               <KeyRow key={c.id} keys={spoken(c.keys!)} title={c.title} />
             ))}
           </section>

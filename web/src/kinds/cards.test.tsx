@@ -86,7 +86,7 @@ describe("the cards of every room", () => {
   it.each(roomKinds())("show a stored step, and change what is typed of it alone: %s", (kind) => {
     const { part, step } = stepOf(kind);
     show(part, step);
-    expect(document.body.textContent!.length).toBeGreaterThan(3);
+    expect(document.body.textContent.length).toBeGreaterThan(3);
     expect(change).not.toHaveBeenCalled();
     const boxes = screen.queryAllByRole("textbox").filter((box) => box.closest(".expression") !== null);
     for (const box of boxes.slice(0, 3)) {

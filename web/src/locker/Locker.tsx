@@ -42,7 +42,7 @@ export function Locker() {
         )}
         {groups.map(([intent, commands]) => (
           <Spotlight.ActionsGroup key={intent} label={intent}>
-            {commands!.map((c) => (
+            {commands.map((c) => (
               <Entry key={c.id} command={c} />
             ))}
           </Spotlight.ActionsGroup>

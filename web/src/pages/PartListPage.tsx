@@ -39,9 +39,7 @@ export function PartListPage() {
   const found = (parts.data ?? []).filter((p) => p.name.toLowerCase().includes(search.toLowerCase()));
   const own = found.filter((p) => !p.demo);
   const demo = found.filter((p) => p.demo);
-  const failure = [parts.error, create.error, upload.error, copy.error, remove.error].find(
-    (e) => e instanceof Refusal,
-  ) as Refusal | undefined;
+  const failure = [parts.error, create.error, upload.error, copy.error, remove.error].find((e) => e instanceof Refusal);
 
   return (
     <main className={styles.listPage}>
@@ -119,7 +117,7 @@ function PartShelf({ title, parts, empty, onCopy, onRemove }: ShelfProps) {
           <article key={part.id} className={styles.partCard}>
             <Link className={styles.partOpen} to={`/part/${part.id}`} aria-label={`Open ${part.name}`}>
               {part.picture ? (
-                <img src={pictureUrl(part)} alt={`Picture of ${part.name}`} loading="lazy" />
+                <img src={pictureUrl(part)} alt={`${part.name}, drawn`} loading="lazy" />
               ) : (
                 <span className="no-picture soft">{part.demo ? "drawing its picture…" : "not built yet"}</span>
               )}

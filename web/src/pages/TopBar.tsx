@@ -12,7 +12,6 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { useShallow } from "zustand/react/shallow";
 import { exportUrl, fileUrl } from "../api/client";
-import type { Units } from "../api/types";
 import { openLocker } from "../locker/openLocker";
 import { FORMATS } from "../state/formats";
 import { savingOf, usePart, type SaveState } from "../state/part";
@@ -68,7 +67,7 @@ export function TopBar() {
         onChange={(units) =>
           units !== null &&
           units !== part.units &&
-          void usePart.getState().change("Change units", (p) => toUnits(p, units as Units))
+          void usePart.getState().change("Change units", (p) => toUnits(p, units))
         }
       />
       <Menu withinPortal position="bottom-end">

@@ -210,7 +210,7 @@ const measurable = (sketch: Sketch, d: Dimension) =>
 /** Where a dimension's figure stands, in the sketch. */
 export function figurePlace(d: Dimension, span: Span, scale: number): Vec2 {
   const [mx, my] = middleOf(span);
-  const [ax, ay]: Vec2 = (d.at as Vec2 | null) ?? [18 / scale, 18 / scale];
+  const [ax, ay]: Vec2 = d.at ?? [18 / scale, 18 / scale];
   return [mx + ax, my + ay];
 }
 

@@ -25,7 +25,7 @@ export function Finder() {
       <Spotlight.ActionsList>
         {Object.entries(Object.groupBy(found, (c) => c.group)).map(([group, commands]) => (
           <Spotlight.ActionsGroup key={group} label={group}>
-            {commands!.map((c) => (
+            {commands.map((c) => (
               <Spotlight.Action key={c.id} onClick={c.run}>
                 <span className={entry.title}>{c.title}</span>
                 <span className={clsx(entry.detail, "soft")}>{c.detail}</span>

@@ -351,7 +351,7 @@ function DimensionCard({ dimension: d, data }: { dimension: Dimension; data: Ske
           aria-label="What it measures"
           data={kinds}
           value={d.kind}
-          onChange={(kind) => replace("Measure something else", { kind: kind as Dimension["kind"], driving: false })}
+          onChange={(kind) => replace("Measure something else", { kind: kind, driving: false })}
         />
       )}
       {toRound && (
@@ -363,7 +363,7 @@ function DimensionCard({ dimension: d, data }: { dimension: Dimension; data: Ske
             { value: "far", label: "Far side" },
           ]}
           value={d.side}
-          onChange={(side) => replace("Measure to the other side", { side: side as Dimension["side"], driving: false })}
+          onChange={(side) => replace("Measure to the other side", { side: side, driving: false })}
         />
       )}
       <Switch

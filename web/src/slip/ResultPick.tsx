@@ -10,7 +10,5 @@ const RESULTS: { value: ResultMode; label: string }[] = [
 ];
 
 export function ResultPick({ value, onPick }: { value: ResultMode; onPick: (result: ResultMode) => void }) {
-  return (
-    <SegmentedControl aria-label="ResultMode" data={RESULTS} value={value} onChange={(v) => onPick(v as ResultMode)} />
-  );
+  return <SegmentedControl aria-label="ResultMode" data={RESULTS} value={value} onChange={(v) => onPick(v)} />;
 }

@@ -62,7 +62,7 @@ export function answer(
     .clone()
     .sub(controls?.target ?? new THREE.Vector3())
     .normalize()
-    .toArray() as Vec3;
+    .toArray();
   const fitting = (FILLED * side) / (2 * radius);
   const far = radius * FAR;
   if (request.kind === "fit") return place(camera, controls, centre, from, far, undefined, fitting);
@@ -106,7 +106,7 @@ export function takeView(
   { position, up, target, zoom }: KeptView,
 ): void {
   const from = position.clone().sub(target);
-  place(camera, controls, target.toArray() as Vec3, from.toArray() as Vec3, from.length(), up.toArray() as Vec3, zoom);
+  place(camera, controls, target.toArray(), from.toArray(), from.length(), up.toArray(), zoom);
 }
 
 export function lookSquare(camera: THREE.OrthographicCamera, plane: PlaneData, cx: number, cy: number, scale: number) {

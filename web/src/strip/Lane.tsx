@@ -47,7 +47,7 @@ export function Lane({ title, unit, width, height, x, y, limit, range, empty }: 
 }
 
 function data(x: number[], y: (number | null)[], limit?: (number | null)[]): uPlot.AlignedData {
-  return (limit ? [x, y, limit] : [x, y]) as uPlot.AlignedData;
+  return limit ? [x, y, limit] : [x, y];
 }
 
 function options({

@@ -117,7 +117,7 @@ export function DatumCards({ step }: { step: DatumPlane }) {
               { value: "y", label: "About its y axis" },
             ]}
             value={how.axis}
-            onChange={(axis) => change("Turn about another axis", { ...how, axis: axis as "x" | "y" })}
+            onChange={(axis) => change("Turn about another axis", { ...how, axis: axis })}
           />
           <ExpressionField
             label="Angle"

@@ -68,7 +68,7 @@ function PieceCard({ how, units, onPreview, onCommit }: HowProps<Extract<How, { 
         ]}
         value={how.measure}
         onChange={(measure) =>
-          onCommit("Change how stations are given", { ...how, measure: measure as "length", start: null, end: null })
+          onCommit("Change how stations are given", { ...how, measure: measure, start: null, end: null })
         }
       />
       {(["start", "end"] as const).map((end) => (
@@ -143,7 +143,7 @@ function MoveCard({ how, units, onPreview, onCommit }: HowProps<Extract<How, { b
         label="Turned about"
         data={["X", "Y", "Z"]}
         value={how.axis}
-        onChange={(axis) => axis !== null && onCommit("Change axis", { ...how, axis: axis as "X" })}
+        onChange={(axis) => axis !== null && onCommit("Change axis", { ...how, axis: axis })}
       />
       <ExpressionField
         label="By"

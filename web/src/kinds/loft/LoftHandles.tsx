@@ -11,7 +11,7 @@ import { usePart } from "../../state/part";
 import { useView } from "../../state/view";
 import type { Vec3 } from "../../api/types";
 import type { HandlesProps } from "../room";
-import { dragged, endGrip, isOpen, threadsOf, type LoftShown } from "./threads";
+import { dragged, endGrip, isOpen, threadsOf } from "./threads";
 import type { LoftStep } from "./step";
 import { useCamera } from "../../stage/cameraState";
 
@@ -24,7 +24,7 @@ export default function LoftHandles({ step, colours: { edge, pick } }: HandlesPr
   const zoom = useCamera((s) => s.zoom);
   const { moved, begin, onMove, onUp } = useStagePull<LoftStep>(step);
   const report = moved?.report ?? (preview?.step === step.id ? preview.report : built);
-  const shown = report?.data as LoftShown | undefined;
+  const shown = report?.data;
   if (shown?.rings === undefined || shown.threads === undefined) return null;
   const { rings, threads, lines = [] } = shown;
   const own = threadsOf(shown);

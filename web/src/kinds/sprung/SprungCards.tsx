@@ -132,7 +132,7 @@ export function SprungCards({ step }: { step: SprungStep }) {
               { value: "axis", label: "Along the axis" },
             ]}
             value={step.pressed}
-            onChange={(v) => draft.commit("Change how it is pressed", { pressed: v as SprungStep["pressed"] })}
+            onChange={(v) => draft.commit("Change how it is pressed", { pressed: v })}
           />
         )}
         {own && (

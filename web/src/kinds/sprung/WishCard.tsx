@@ -49,7 +49,7 @@ const TURNED: Fields = [
 function firstWish(step: SprungStep, size: (mm: number) => number): Partial<SprungStep> {
   if (step.duty === "torsion") return { turned_wish: { moment: 400, angle: "60 deg", share: 0.8 } };
   const [f1, l1, f2, l2] = step.duty === "extension" ? [20, 60, 60, 80] : [40, 36, 100, 28];
-  return { wish: { force_1: f1!, length_1: size(l1!), force_2: f2!, length_2: size(l2!), share: 0.8 } };
+  return { wish: { force_1: f1, length_1: size(l1), force_2: f2, length_2: size(l2), share: 0.8 } };
 }
 
 /** The loads of a wish, as the spring that is taken is judged at them. */

@@ -123,7 +123,7 @@ export function ThreadedCards({ step }: { step: ThreadedStep }) {
             { value: "mean", label: "Middle of the class" },
           ]}
           value={step.made}
-          onChange={(v) => draft.commit("Change what it is cut to", { made: v as ThreadedStep["made"] })}
+          onChange={(v) => draft.commit("Change what it is cut to", { made: v })}
         />
         <More label="Strength and friction" open={false}>
           {size("bolt_strength", "Bolt's strength", "MPa")}
