@@ -1,7 +1,7 @@
 /** Every command once: what the locker lists, the keys reach and the ? sheet shows. */
 import { exportUrl, fileUrl } from "../api/client";
 import { roomOf, rooms } from "../kinds/rooms";
-import { worded } from "../slip/PlainCards";
+import { worded } from "../ui/worded";
 import { isAlong, isBody } from "../state/bodies";
 import { isDrawn } from "../state/drawings";
 import { allKinds, fieldsOf, givesOf } from "../state/fields";

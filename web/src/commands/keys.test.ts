@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { COMMANDS } from "./commands";
-import { keyName } from "./keys";
+import { keyName } from "../ui/typing";
 
 describe("keys", () => {
   it("gives no key to two commands", () => {

@@ -2,7 +2,7 @@
 import { useMemo } from "react";
 import type { Step, StepReport } from "../api/types";
 import { usePart } from "../state/part";
-import { openLocker } from "../locker/openLocker";
+import { openLocker } from "../ui/openLocker";
 import { GroupMark } from "./GroupMark";
 import { Mark, type MarkState } from "./Mark";
 import { rowByStep, ROW, rowsOf } from "./rows";

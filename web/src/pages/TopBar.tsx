@@ -12,7 +12,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { useShallow } from "zustand/react/shallow";
 import { exportUrl, fileUrl } from "../api/client";
-import { openLocker } from "../locker/openLocker";
+import { openLocker } from "../ui/openLocker";
 import { FORMATS } from "../state/formats";
 import { savingOf, usePart, type SaveState } from "../state/part";
 import { useView } from "../state/view";

@@ -2,7 +2,7 @@
 import { useElementSize } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo } from "react";
-import { isTyping, keyName } from "../commands/keys";
+import { isTyping, keyName } from "../ui/typing";
 import { api } from "../api/client";
 import type { PlaneData, Vec2, Vec3 } from "../api/types";
 import { crossings as crossingsOf, PRINCIPAL, toSpace } from "../geometry/space";

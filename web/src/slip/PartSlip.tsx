@@ -4,7 +4,7 @@ import { useState } from "react";
 import { fileUrl } from "../api/client";
 import type { Part } from "../api/types";
 import { startHose, startPath, startSpring, startThread, startTube } from "../kinds/starts";
-import { openLocker } from "../locker/openLocker";
+import { openLocker } from "../ui/openLocker";
 import { usePart } from "../state/part";
 import { renameValue, usersOf } from "../state/renaming";
 import { MessageLine } from "../ui/MessageLine";

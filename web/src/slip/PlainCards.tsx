@@ -3,6 +3,7 @@ import { NumberInput, Select, Switch, TextInput } from "@mantine/core";
 import type { Expression, Field, PlaneRef, Step, Use } from "../api/types";
 import { fieldsOf, FITS, kindsThatGive } from "../state/fields";
 import { usePart } from "../state/part";
+import { worded } from "../ui/worded";
 import { Card } from "./Card";
 import { useDraft, useFirstPreview } from "./draft";
 import { ExpressionField } from "../ui/ExpressionField";
@@ -13,9 +14,6 @@ import fields from "../ui/fields.module.css";
 type Thing = Record<string, unknown>;
 
 const UNITS = { angle: "°", turns: "turns", number: "" } as const;
-
-/** "end_radius" as "End radius". */
-export const worded = (name: string): string => `${name[0]!.toUpperCase()}${name.slice(1).replaceAll("_", " ")}`;
 
 const sources = (use: Use): Step["kind"][] => kindsThatGive(...FITS[use]);
 

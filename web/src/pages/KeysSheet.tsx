@@ -1,7 +1,7 @@
 import { Modal } from "@mantine/core";
 import { useView } from "../state/view";
 import { SKETCH_COMMANDS } from "../sketch/commands";
-import { COMMANDS } from "./commands";
+import { COMMANDS } from "../commands/commands";
 import styles from "./KeysSheet.module.css";
 
 const MOD = navigator.platform.startsWith("Mac") ? "⌘" : "Ctrl";
