@@ -1,8 +1,13 @@
-"""Stretches of several sections' edges brought to one exact basis: a common degree, knots and weights.
+"""Writes matching stretches of several sections as rational splines with one common degree, knots and weights.
 
-A stretch of section k is N_k / w_k, where the numerator N_k and the weight w_k are piecewise polynomials. With W the
-product of all weights that differ, N_k W / w_k over W is the same stretch, so that circles stay exact; all of these are
-splines of one degree on the knots of all.
+Problem. To blend sections their edges must have the same basis. A stretch of section k is the rational spline N_k / w_k
+with numerator N_k and weight w_k, both piecewise polynomials; the weights of a circle's arc and of a line differ.
+
+Method. Let W be the product of all weights that differ from each other. Then (N_k W / w_k) / W is the same curve
+exactly, so that circles stay circles. W / w_k is a product of the other weights, hence a polynomial, and all numerators
+and W are splines of one degree on the union of all knots. Their coefficients are found by interpolation at the Greville
+points, which is exact as the functions lie in the spline space (de Boor, A Practical Guide to Splines, 2001,
+chapter XIII).
 """
 
 from __future__ import annotations
@@ -27,9 +32,17 @@ Stretch = Part | Array  # an Array (2,) is a section that is a point
 
 
 def stacked(stretches: Sequence[Stretch], origin: str, more: Sequence[Polynomial] = ()) -> Edge:
-    """One edge for the stretches of all sections: its points have x and y of the first, then for each further one how
-    far they stand off there from where they stand in the first, (2 k,), then what ``more`` tells of them, from 0 at the
-    stretch's start to 1 at its end.
+    """One edge for the matching stretches of all sections.
+
+    Args:
+        stretches: The stretch of each section, the first one first; a point (2,), mm, where a section is one.
+        origin: The name of the edge.
+        more: Further coordinates of the edge's points, as polynomials of the parameter, which runs from 0 at the
+            stretch's start to 1 at its end.
+
+    Returns:
+        An edge on [0, 1] whose points have x and y in the first section, then for each of k further sections the two
+        differences from the first, then one coordinate for each of ``more``.
     """
     parts = [s for s in stretches if isinstance(s, Part)]
     weights = _different(parts)
@@ -52,11 +65,17 @@ def stacked(stretches: Sequence[Stretch], origin: str, more: Sequence[Polynomial
 
 
 def with_columns(edge: Edge, columns: Callable[[Array], Array]) -> Edge | None:
-    """An edge whose points have further coordinates: those that ``columns`` tells of parameters (n,), (n, k), within
-    ``CLOSE`` of their size.
+    """An edge whose points have further coordinates, which are given as functions of its parameter.
 
-    The curve stays exactly what it is, told on more knots and in a degree of ``SMOOTH`` at least. None where they are
-    not smooth enough for that.
+    The curve itself stays exactly what it is; it is written in degree ``SMOOTH`` at least and on ever more knots, until
+    the further coordinates are within ``CLOSE`` of the functions, as a share of their greatest value.
+
+    Args:
+        edge: The edge.
+        columns: Gives the k further coordinates, (n, k), at parameters (n,).
+
+    Returns:
+        The edge, or None where the functions are not smooth enough for 32 spans between its own knots.
     """
     degree = max(edge.degree, SMOOTH)
     probes = np.concatenate([np.linspace(a, b, 9)[1:-1:2] for a, b in itertools.pairwise(np.unique(edge.knots))])
@@ -87,7 +106,7 @@ def with_columns(edge: Edge, columns: Callable[[Array], Array]) -> Edge | None:
 
 
 def _finer(edge: Edge, degree: int, cells: int) -> Array:
-    """The knots of an edge for a higher degree, each stretch between them in so many cells."""
+    """The knots, clamped, on which an edge can be written in a higher degree, each span of it cut into ``cells``."""
     inner = _gathered(edge.knots[edge.degree + 1 : -edge.degree - 1])
     ends = edge.domain
     places = [ends[0], *(v for v, _ in inner), ends[1]]
@@ -112,7 +131,7 @@ def _alike(a: Part, b: Part) -> bool:
 
 
 def _different(parts: Sequence[Part]) -> list[Part]:
-    """Of the parts whose weight is not even, one for each weight that there is."""
+    """One part for each different weight function that is not constant."""
     found: list[Part] = []
     for part in parts:
         if _rational(part) and not any(_alike(part, known) for known in found):
@@ -121,7 +140,7 @@ def _different(parts: Sequence[Part]) -> list[Part]:
 
 
 def _others(stretch: Stretch, weights: Sequence[Part]) -> list[Part]:
-    """The weights that a stretch's numerator is multiplied by."""
+    """The parts whose weights make up W / w_k of a stretch: all but the one that has its own weight."""
     own = isinstance(stretch, Part) and _rational(stretch)
     return [w for w in weights if not (own and isinstance(stretch, Part) and _alike(stretch, w))]
 
@@ -140,7 +159,10 @@ def _numerator(stretch: Stretch, weights: Sequence[Part], v: Array, common: Arra
 
 
 def _knots(parts: Sequence[Part], degree: int) -> Array:
-    """Clamped knots on 0 to 1 that let in what any of the parts lets jump at its inner knots."""
+    """Clamped knots on [0, 1] for a degree, such that each part is a spline on them.
+
+    A knot at which a part has c continuous derivatives is repeated ``degree - c`` times, with the least c of all parts.
+    """
     inner: list[tuple[float, int]] = []  # a share, and how many derivatives are continuous there
     for part in parts:
         inner += [(v, part.edge.degree - count) for v, count in _gathered(part.knots)]
@@ -153,7 +175,7 @@ def _knots(parts: Sequence[Part], degree: int) -> Array:
 
 
 def _gathered(knots: Array) -> list[tuple[float, int]]:
-    """Knots that differ, and how often each is there."""
+    """The different knots, in order, each with its multiplicity."""
     found: list[tuple[float, int]] = []
     for v in knots:
         if found and v - found[-1][0] < SNAP:

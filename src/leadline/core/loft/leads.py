@@ -1,10 +1,17 @@
-"""How a shape goes on from the sides of a neighbour: tangent to them at the section that the two have in common.
+"""Makes a loft or a sweep leave its end section tangent to the sides of a neighbouring body.
 
-There a side of the neighbour runs along V(p), its section point's derivative by station. The shape's own point is given
-the same direction by a term that is nought at the section and has a slope there: ``h(s) U(p)``, with U what is missing
-to V, scaled to the speed of one at the section's origin. What of it is affine in p goes into the carriers C, X and Y;
-what each edge has besides (the sides of a tapered outline lean each its own way, those of a loft that ends as it comes
-each point its own) is a further pair of coordinates of the edge's points.
+Problem. The shape and its neighbour share a section. At a point p of that section the neighbour's side runs in the
+direction V(p) (the derivative of the side's point by the neighbour's station). The shape's own side runs in another
+direction there, and must be turned into V(p) without moving the section.
+
+Method. A term ``h(s) U(p)`` is added to the shape. ``h`` is 0 at the section and has slope 1 there (see
+``Lead.height``), so that the section stays where it is and the side's direction changes by U. ``U(p)`` is V(p), scaled
+so that it rises from the section as fast as the shape does, minus the direction that the shape has already.
+
+Representation. The part of U that is affine in p is added to the carriers C, X and Y of the motion, which costs
+nothing. Where V is not affine over the whole outline there is a rest for each edge: the sides of a tapered outline each
+lean their own way (``Piece``), and the sides of a free loft differ from point to point (``Uneven``). This rest becomes
+two further coordinates of the edge's points, which two further carriers multiply by ``h(s)``.
 """
 
 from __future__ import annotations
@@ -33,7 +40,12 @@ PLACES = 24  # of each edge, by which the sides are looked at
 
 @dataclass(frozen=True)
 class Field:
-    """An affine field of directions: ``base + matrix @ p`` at points p (3,)."""
+    """Directions that depend on the place in an affine way: ``base + matrix @ p`` at a point p.
+
+    Attributes:
+        base: The direction at the origin, (3,), mm per mm of station.
+        matrix: Its change with the place, (3, 3), 1/mm.
+    """
 
     base: Array
     matrix: Array
@@ -47,7 +59,12 @@ class Field:
 
 @dataclass(frozen=True)
 class Piece:
-    """What the sides of one edge have besides the field of all, and points (n, 3) of the edge."""
+    """The rest of the directions along one edge, where that is affine in the place.
+
+    Attributes:
+        points: Points of the edge, (n, 3), mm, by which the edge is found again.
+        field: What is to be added to the field of the whole outline along this edge.
+    """
 
     points: Array
     field: Field
@@ -58,7 +75,12 @@ class Piece:
 
 @dataclass(frozen=True)
 class Height:
-    """How fast points p (n, 3) of a section rise over it: ``base + slope @ p``."""
+    """How fast the points of a section move along the section's normal: ``base + slope @ p`` at a point p.
+
+    Attributes:
+        base: That speed at the origin, mm per mm of station.
+        slope: Its change with the place, (3,), 1/mm; not zero where the section's plane turns.
+    """
 
     base: float = 1.0
     slope: Array = dataclass_field(default_factory=lambda: np.zeros(3))
@@ -69,10 +91,18 @@ class Height:
 
 @dataclass(frozen=True)
 class Uneven:
-    """The same where no affine field says it: ``scale`` times what is missing to the ``even`` field of all.
+    """The rest of the directions along one edge, where that is not affine in the place.
 
-    The sides are those of an ``edge`` of a neighbour at one station, ``frames``; each direction is as long as makes it
-    so high over the section, along its unit ``normal``, as ``height`` says there.
+    The direction of the neighbour's side is computed anew at every point. It is scaled so that its component along
+    ``normal`` is what ``height`` gives there; then the field of the whole outline is subtracted.
+
+    Attributes:
+        frames: The neighbour's frames at the one station of the common section.
+        edge: The edge of the neighbour's outline.
+        even: The affine field of the whole outline, which is accounted for elsewhere.
+        normal: The unit normal of the section, (3,).
+        height: How fast the points are to move along the normal.
+        scale: A factor on the result.
     """
 
     frames: Frames
@@ -87,7 +117,7 @@ class Uneven:
 
     @cached_property
     def places(self) -> Array:
-        """Parameters of the edge, close together."""
+        """Parameters of the edge at even distances, (n,), close enough to begin a search from."""
         return np.linspace(*self.edge.domain, NEAR)
 
     @cached_property
@@ -95,7 +125,7 @@ class Uneven:
         return _along(self.frames, self.edge, self.places)[0]
 
     def at(self, p: Array) -> Array:
-        """What there is at points (n, 3) of the edge, (n, 3)."""
+        """The rest of the directions, (n, 3), at points of the edge, (n, 3), mm."""
         t = self._parameters(p)
         _, ways = _along(self.frames, self.edge, t)
         return self.scale * (
@@ -103,7 +133,10 @@ class Uneven:
         )
 
     def _parameters(self, p: Array) -> Array:
-        """Where on the edge points (n, 3) lie: by the nearest of its places, and Newton's method from there."""
+        """The edge's parameters, (n,), at points of it, (n, 3), mm.
+
+        Newton's method on the distance along the edge, from the nearest of ``places``.
+        """
         t = self.places[np.linalg.norm(self.points[None] - p[:, None], axis=2).argmin(axis=1)]
         low, high = self.edge.domain
         for _ in range(8):
@@ -114,11 +147,14 @@ class Uneven:
 
 @dataclass(frozen=True)
 class Sides:
-    """Directions V (3,) of a neighbour's sides where its section is at p (3,): an affine field for all, and what each
-    edge has besides, if any has.
+    """The directions V(p) in which a neighbour's sides leave the common section.
 
-    ``frames`` and ``edges`` are the neighbour's own; the sides lead away from it, ``forward`` in the direction of its
-    path or back.
+    Attributes:
+        field: The affine part of V, for the whole outline.
+        frames: The neighbour's frames at the one station of the common section.
+        edges: The edges of the neighbour's outlines.
+        forward: Whether the sides leave the neighbour in the direction of its path, or against it.
+        pieces: The rest of V for each edge; empty where ``field`` is all of it.
     """
 
     field: Field
@@ -128,10 +164,10 @@ class Sides:
     pieces: tuple[Piece | Uneven, ...] = ()
 
     def rising(self, normal: Array, height: Height) -> Sides:
-        """The same, each direction made as high over the section as ``height`` says: where the sides lead stays what it
-        is.
+        """The same directions with other lengths: each moves along ``normal`` (3,) as fast as ``height`` gives there.
 
-        Raises Problem when they lead the other way than ``normal``.
+        Raises:
+            Problem: somewhere a side leads away from ``normal``, or runs in the section's plane.
         """
         points, slopes = _looked_at(self.frames, self.edges, self.forward)
         heights = slopes @ normal
@@ -144,9 +180,18 @@ class Sides:
 
 
 def sides_at(motion: Motion, regions: list[Region], last: bool) -> Sides:
-    """How the sides of a motion run at its first or last section, away from what lies between.
+    """The directions of a neighbour's sides at one of its end sections, leading away from the neighbour.
 
-    Raises Problem when they run along the section somewhere.
+    They are fitted by one affine field for the outline, then by one for each edge, and kept exactly where neither fits
+    within ``EVEN``.
+
+    Args:
+        motion: The motion that swept the neighbour.
+        regions: The neighbour's section.
+        last: Its last section is meant, else its first.
+
+    Raises:
+        Problem: somewhere a side runs in the section's plane.
     """
     frames = motion.ends.at_index(1 if last else 0)
     edges = [edge for region in regions for loop in region.loops for edge in motion.lifted(loop).edges]
@@ -168,7 +213,7 @@ def sides_at(motion: Motion, regions: list[Region], last: bool) -> Sides:
 
 
 def _looked_at(frames: Frames, edges: Sequence[Edge], forward: bool) -> tuple[Array, Array]:
-    """Points of a neighbour's outlines, as many of each edge, and how its sides lead away there, each (n, 3)."""
+    """Points of a neighbour's outlines, ``PLACES`` on each edge, and the directions of its sides there: (n, 3) each."""
     found = [_along(frames, edge, np.linspace(*edge.domain, PLACES)) for edge in edges]
     points, slopes = (np.vstack([f[k] for f in found]) for k in (0, 1))
     return points, slopes if forward else -slopes
@@ -183,20 +228,26 @@ def _leads_back() -> Problem:
 
 
 def _along(frames: Frames, edge: Edge, t: Array) -> tuple[Array, Array]:
-    """Points of a section edge at one station, at parameters t (n,), and their derivatives by station, each (n, 3)."""
+    """Points of a section edge at its parameters t (n,), and their derivatives by station: (n, 3) each.
+
+    ``frames`` has one station.
+    """
     shares = frames.shares(edge.point(t))
     return np.asarray(shares @ frames.carriers[0]), np.asarray(shares @ frames.carrier_slopes[0])
 
 
 def _across(frames: Frames, edge: Edge, t: Array) -> Array:
-    """The derivatives (n, 3) of the same points by the edge's parameter."""
+    """The derivatives of the same points by the edge's parameter, (n, 3)."""
     xy, d = edge.point(t), edge.derivative(t)
     shares = np.hstack([d[:, :2], *([] if frames.warp is None else [frames.warp.along(xy, d)])])
     return np.asarray(shares @ frames.carriers[0, 1:])
 
 
 def _fitted(points: Array, values: Array) -> tuple[Field, Array]:
-    """The affine field that is nearest to values at points, and what is left of them, (n, 3)."""
+    """The affine field nearest to values (n, 3) at points (n, 3) by least squares, and the differences, (n, 3).
+
+    The points are centred and scaled, so that the system is well conditioned however far out and small the outline is.
+    """
     middle = points.mean(axis=0)
     size = float(np.abs(points - middle).max())
     known = np.column_stack([np.ones(len(points)), (points - middle) / size])
@@ -207,10 +258,17 @@ def _fitted(points: Array, values: Array) -> tuple[Field, Array]:
 
 @dataclass(frozen=True)
 class Lead:
-    """A term ``h(s) U(p)`` at one end: ``carriers`` (3, 3) are what C, X and Y get of it.
+    """The term ``h(s) U(p)`` that makes a shape tangent to its neighbour at one end.
 
-    Where edges have a part of their own, their points get two further coordinates, which ``axes`` (2, 3) carry. The
-    shape has so many ``sections``.
+    Attributes:
+        course: How the shape's sections follow each other by station.
+        at_end: The term is at the shape's last section, else at its first.
+        carriers: What is added to C, X and Y for each unit of h, (3, 3).
+        origin: The section's origin in space, (3,), mm.
+        axes: The section's x and y axis, (2, 3); they carry the two further coordinates of the points of edges that
+            have directions of their own.
+        sections: How many sections the shape has.
+        pieces: The rest of the directions for each edge; empty where there is none.
     """
 
     course: Course
@@ -222,7 +280,11 @@ class Lead:
     pieces: tuple[Piece | Uneven, ...] = ()
 
     def widened(self, edge: Edge) -> Edge:
-        """An edge whose points have the further coordinates. Raises Problem where the sides are not smooth along it."""
+        """An edge whose points have the two further coordinates: those of the nearest piece.
+
+        Raises:
+            Problem: the neighbour's sides are not smooth along the edge, so that no spline follows them.
+        """
         a, b = edge.domain
         middle = self._places(edge.point(np.array([(a + b) / 2])))[0]
         piece = min(self.pieces, key=lambda p: float(np.linalg.norm(p.points - middle, axis=1).min()))
@@ -244,15 +306,19 @@ class Lead:
         )
 
     def _places(self, points: Array) -> Array:
-        """Where points (n, k) of the outline, with the coordinates of all sections, stand in this one, (n, 3): those of
-        a further one are told from the first.
+        """Where points of the outline stand in space in the section at this end, (n, 3), mm.
+
+        ``points`` (n, k) have the coordinates of all sections: those of the first, then for each further section the
+        difference from the first.
         """
         own = points[:, :2] + (points[:, 2 * self.sections - 2 : 2 * self.sections] if self.at_end else 0.0)
         return self.origin + own @ self.axes
 
     def height(self, s: Array) -> tuple[Array, Array]:
-        """h and its derivative, each (n,): with a slope of one at its own section, nought at it and from the next one
-        on.
+        """h, mm, and its derivative at stations s (n,): (n,) each.
+
+        h is 0 with slope 1 at its own section, and 0 with slope 0 at the next one and beyond: the Hermite polynomials
+        t (1 - t)² and -t² (1 - t) over the stretch between the two sections, stretched by the section's handle.
         """
         stations, hold = self.course.stations, (self.course.end if self.at_end else self.course.start).hold
         a, b = stations[-2:] if self.at_end else stations[:2]
@@ -265,14 +331,18 @@ class Lead:
 
 
 def lead(course: Course, at_end: bool, frames: Frames, sides: Sides, beside_rails: bool = False) -> Lead:
-    """What makes a shape tangent to ``sides`` at its first or last section, where its own ``frames`` (one station) are
-    without that.
+    """The term that makes a shape tangent to a neighbour's sides at its first or last section.
 
-    Beside rails the sides rise as fast as the section's plane passes them: so do the rails, and one that leaves along
-    the sides moves nothing there.
+    Args:
+        course: How the shape's sections follow each other by station.
+        at_end: It is the shape's last section, else its first.
+        frames: The shape's own frames there (one station), without the term.
+        sides: The directions of the neighbour's sides.
+        beside_rails: The shape follows rails as well. Then each point moves along the normal as fast as the section's
+            plane passes it, which a rail does too; so a rail that leaves along the sides displaces nothing.
 
     Raises:
-        Problem: the sides run along the section there, or back.
+        Problem: somewhere a side runs in the section's plane, or leads back into the shape.
     """
     C, X, Y, T = frames.C[0], frames.X[0], frames.Y[0], frames.T[0]
     normal = np.cross(X, Y)
@@ -300,13 +370,13 @@ def lead(course: Course, at_end: bool, frames: Frames, sides: Sides, beside_rail
 
 
 def _reach(sides: Sides) -> float:
-    """How far a neighbour's outline reaches, mm."""
+    """The largest extent of a neighbour's outlines along X, Y or Z, mm."""
     points, _ = _looked_at(sides.frames, sides.edges, sides.forward)
     return float(np.ptp(points, axis=0).max())
 
 
 def widened(region: Region, leads: Sequence[Lead]) -> Region:
-    """A region whose points have the further coordinates of some leads."""
+    """A region whose points have the further coordinates of some leads, one pair after the other."""
 
     def wide(loop: Loop) -> Loop:
         edges = list(loop.edges)

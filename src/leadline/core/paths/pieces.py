@@ -1,6 +1,7 @@
 """The kinds of piece that a path is made of, each parametrised by arc length.
 
-All methods take stations in mm from the start of the piece, shape (n,), and return shape (n, 3).
+All methods take stations s (n,), mm from the start of the piece, and return (n, 3): points in mm, unit tangents,
+curvature vectors in 1/mm.
 """
 
 from __future__ import annotations
@@ -19,12 +20,20 @@ from leadline.core.geometry.hermite import hermite_quintic
 from leadline.core.geometry.plane import Array, any_square_to, cross
 
 GAUSS_X, GAUSS_W = np.polynomial.legendre.leggauss(8)
+# Share of the parameter's range: Newton's method ends after a step smaller than this, as it squares the error, which is
+# then below rounding.
 LAST_STEP = 1e-8
-_FINE = 32  # table steps on a knot span: there the quadrature is exact to rounding
+_FINE = 32  # cells of the table on each knot span, on which Gauss's rule for the length is exact to rounding
 
 
 class Piece(Protocol):
-    """One smooth stretch of a path. ``origin`` names what it was drawn as."""
+    """One smooth stretch of a path.
+
+    Attributes:
+        kind: "line", "arc", "helix" or "spline".
+        origin: What it was drawn as: faces swept along it are named after that.
+        length: Its arc length, mm.
+    """
 
     @property
     def kind(self) -> str: ...
@@ -35,24 +44,26 @@ class Piece(Protocol):
     def point(self, s: Array) -> Array: ...
     def tangent(self, s: Array) -> Array: ...
     def curvature(self, s: Array) -> Array:
-        """The curvature vector d²C/ds², 1/mm."""
+        """The curvature vectors d²C/ds², 1/mm."""
         ...
 
     def transport_normal(self, normal: Array, s: Array) -> Array:
-        """``normal`` at the piece's start, carried along without turning about the tangent."""
+        """A unit normal (3,) at the piece's start, carried along it without turning about the tangent."""
         ...
 
     def breaks(self) -> Array:
-        """Stations between which the piece is smooth to all orders that matter, ends included."""
+        """Stations, ends included, between which all derivatives are continuous, (m,), mm."""
         ...
 
     def kinks(self) -> Array:
-        """Stations besides its breaks at which its curvature goes on, but changes otherwise than before."""
+        """Stations beside the breaks at which the curvature is continuous and its derivative is not, (m,), mm."""
         ...
 
 
 @dataclass(frozen=True)
 class LinePiece:
+    """A straight line between two points (3,), mm."""
+
     start: Array
     end: Array
     origin: str = ""
@@ -87,7 +98,15 @@ class LinePiece:
 
 @dataclass(frozen=True)
 class ArcPiece:
-    """A circular arc: ``u`` points from the centre to the start, ``v`` is the direction of travel there."""
+    """A circular arc.
+
+    Attributes:
+        center: Its centre, (3,), mm.
+        u: The unit vector from the centre to the start, (3,).
+        v: The unit tangent at the start, (3,).
+        radius: Its radius, mm.
+        sweep: The angle that it goes round, rad, above 0.
+    """
 
     center: Array
     u: Array
@@ -129,9 +148,15 @@ class ArcPiece:
 
 @dataclass(frozen=True)
 class HelixPiece:
-    """A helix about an axis; ``u`` points from the axis to the start, ``v = axis x u``; right-handed for lead > 0.
+    """A circular helix.
 
-    ``lead`` is the advance per turn, mm; ``turns`` is positive.
+    Attributes:
+        center: The foot of its start on its axis, (3,), mm.
+        u: The unit vector from there to the start, (3,).
+        v: The unit vector ``axis x u``, (3,).
+        radius: Its radius, mm.
+        lead: The advance along the axis for each turn, mm; right-handed above 0, left-handed below.
+        turns: The number of turns, above 0.
     """
 
     center: Array
@@ -149,7 +174,7 @@ class HelixPiece:
 
     @cached_property
     def _speed(self) -> float:
-        """Arc length per radian."""
+        """The arc length for each radian of turn, mm: sqrt(r² + (lead / 2π)²)."""
         return math.hypot(self.radius, self.lead / (2 * math.pi))
 
     @property
@@ -173,7 +198,9 @@ class HelixPiece:
         return np.asarray(-self.radius / self._speed**2 * out)
 
     def transport_normal(self, normal: Array, s: Array) -> Array:
-        """Closed form: against the Frenet frame the carried normal turns by minus torsion times length."""
+        """In closed form: a normal carried without twist turns against the Frenet frame by -τ s, with the torsion
+        τ = h / (r² + h²) and h = lead / 2π (do Carmo, Differential Geometry of Curves and Surfaces, 1976, section 1-5).
+        """
         torsion = self.lead / (2 * math.pi) / self._speed**2
         _, out, _ = self._radial(np.zeros(1))
         n0, b0 = -out[0], cross(self.tangent(np.zeros(1))[0], -out[0])
@@ -191,7 +218,10 @@ class HelixPiece:
 
 
 class Curve(Protocol):
-    """What a piece by arc length is made from: a curve over ``t[k]`` to ``t[-k]`` with derivatives."""
+    """A curve by any parameter, from ``t[k]`` to ``t[-k-1]``, from which a piece by arc length is made.
+
+    It has the interface of ``scipy.interpolate.BSpline``: t are its knots, k its degree.
+    """
 
     @property
     def t(self) -> Array: ...
@@ -203,7 +233,17 @@ class Curve(Protocol):
 
 @dataclass(frozen=True)
 class EllipseCurve:
-    """``center + cos(u) major + sin(u) minor`` over an angle ``sweep`` (signed) from ``start``, cut at the quarters."""
+    """An arc of an ellipse: ``center + cos(a) major + sin(a) minor`` with ``a = start + u sweep`` for u from 0 to 1.
+
+    Attributes:
+        center: Its centre, (3,), mm.
+        major: One half-axis, (3,), mm.
+        minor: The other one, (3,), mm.
+        start: The first angle, rad.
+        sweep: The angle that it goes round, rad; against ``major`` to ``minor`` below 0.
+        k: The number of end knots that count once, as of a spline of that degree. There is a knot at each quarter, so
+            that tables of the arc length are cut there.
+    """
 
     center: Array
     major: Array
@@ -230,11 +270,17 @@ class EllipseCurve:
 
 
 class SplinePiece:
-    """A B-spline or ellipse by arc length: u(s) from a quintic table, made exact by Newton to about 1e-12 of the
-    length.
+    """A B-spline or an ellipse by arc length.
 
-    ``steps`` are the table's cells between one knot and the next, ``nodes`` those of Gauss's rule on each for its
-    length.
+    The length from the start is integrated by Gauss's rule on a fine table of the parameter u. Its inverse u(s) is read
+    from that table by quintic Hermite interpolation, and corrected by Newton's method to about 1e-12 of the length.
+
+    Args:
+        curve: The curve by its own parameter.
+        origin: What it was drawn as.
+        plane_normal: The unit normal of its plane, (3,), if it is known to be flat.
+        steps: The table's cells on each knot span; ``_FINE`` each without.
+        nodes: Nodes of Gauss's rule on each cell.
     """
 
     kind = "spline"
@@ -270,7 +316,9 @@ class SplinePiece:
         self._asked: tuple[Array, Array] | None = None
 
     def _parameter(self, s: Array) -> Array:
-        """u at stations s; the last answer is kept, because point, tangent and curvature are asked for together."""
+        """The parameters u at stations s, (n,). The last answer is kept, as point, tangent and curvature are usually
+        asked for at the same stations.
+        """
         if self._asked is not None and np.array_equal(self._asked[0], s):
             return self._asked[1]
         u = self._solved(np.clip(s, 0.0, self.length))
@@ -314,7 +362,7 @@ class SplinePiece:
         return DoubleReflection(self)
 
     def _carried_in_plane(self, normal: Array, axis: Array, s: Array) -> Array:
-        """In a plane the frame just turns with the tangent."""
+        """The same on a flat curve: a normal keeps its components along the plane's normal and square to the path."""
         t0 = self.tangent(np.zeros(1))[0]
         inward = cross(axis, t0)
         a, b = float(normal @ inward), float(normal @ axis)
@@ -328,17 +376,18 @@ class SplinePiece:
 
 
 def turned(vector: Array, axis: Array, angle: Array) -> Array:
-    """A vector turned about a unit axis by each angle (n,), shape (n, 3) (Rodrigues)."""
+    """A vector (3,) turned about a unit axis (3,) by angles (n,), rad: (n, 3), by Rodrigues' formula."""
     c, s = np.cos(angle)[:, None], np.sin(angle)[:, None]
     return np.asarray(c * vector + s * cross(axis, vector) + (1 - c) * axis * float(axis @ vector))
 
 
 class DoubleReflection:
-    """Rotation-minimising frames of a piece (Wang, Jüttler, Zheng, Liu, ACM TOG 27(1), 2008).
+    """Normals carried along a piece without turning about its tangent, by the double reflection method (Wang, Jüttler,
+    Zheng and Liu, Computation of Rotation Minimizing Frames, ACM TOG 27(1), 2008).
 
-    One frame is carried along a fixed fine grid; each asked station is one more step from the grid point before
-    it, so that the result does not depend on which stations are asked together. All other frames keep their
-    angle to that one.
+    One normal is carried along a fixed fine grid of stations. At any other station it is carried one step further from
+    the grid station before it, so that the result does not depend on which stations are asked for together. Any other
+    normal keeps its angle to this one.
     """
 
     def __init__(self, piece: Piece) -> None:
@@ -349,10 +398,11 @@ class DoubleReflection:
         self._frames = self._along_the_grid()
 
     def _along_the_grid(self) -> Array:
-        """The frame at each point of the grid, shape (n, 3).
+        """The carried normal at each station of the grid, (n, 3).
 
-        Each step takes some normal of its start to one that stands at an angle to some normal of its end, and turns
-        every other normal by the same angle, so that the frame's own angle is the sum of those of the steps.
+        All steps are computed at once: at each station an arbitrary normal is chosen, the step from the station before
+        carries that one's normal to here, and the angle between the two is the step's own. The carried normal's angle
+        to the arbitrary one is then the sum of the steps' angles.
         """
         p, t = self._points, self._tangents
         least = np.eye(3)[np.abs(t).argmin(axis=1)]
@@ -366,7 +416,7 @@ class DoubleReflection:
         return np.asarray(np.cos(angle) * some + np.sin(angle) * other)
 
     def transport_normal(self, normal: Array, s: Array) -> Array:
-        """``normal`` (3,) at the piece's start carried to stations s (n,), shape (n, 3)."""
+        """A unit normal (3,) at the piece's start carried to stations s (n,), mm: (n, 3)."""
         k = np.clip(np.searchsorted(self._grid, s, side="right") - 1, 0, len(self._grid) - 1)
         p, t = self._piece.point(s), self._piece.tangent(s)
         first = _reflected(self._points[k], self._tangents[k], self._frames[k], p, t)
@@ -376,7 +426,11 @@ class DoubleReflection:
 
 
 def _reflected(p: Array, t: Array, r: Array, q: Array, u: Array) -> Array:
-    """Frames r (n, 3) at points p with tangents t, carried to points q with tangents u by two reflections each."""
+    """Normals r (n, 3) at points p with unit tangents t, carried to points q with unit tangents u, (n, 3) each.
+
+    The first reflection takes p to q, the second then takes the tangent to u. Where q is p the normal is only made
+    square to u; where the tangent is u already after the first reflection there is no second one.
+    """
     v = q - p
     c = (v * v).sum(axis=1)[:, None]
     same = c < 1e-24

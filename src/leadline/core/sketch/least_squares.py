@@ -1,4 +1,7 @@
-"""The state of a sketch that misses its equations least, be it far from the drawn one."""
+"""Finds the state of a sketch that violates its equations least, however far from the drawn state it lies.
+
+Used to tell whether constraints contradict each other: if the least sum of squares is above zero, they do.
+"""
 
 from __future__ import annotations
 
@@ -12,25 +15,35 @@ from leadline.core.sketch.rows import Array
 from leadline.core.sketch.system import System
 
 Method = Literal["trf", "lm"]
-"""A trust region about each state, or Levenberg's and Marquardt's steps, which cost a third and arrive as often."""
+"""The algorithms of ``scipy.optimize.least_squares``: "trf" is a trust region method (Branch, Coleman and Li, SIAM J.
+Sci. Comput. 21, 1999), "lm" Levenberg and Marquardt's (Moré, Lecture Notes in Mathematics 630, 1977). The latter takes
+a third of the time and finds the minimum as often.
+"""
 
 
 def least_squares_from(
     system: System, x0: Array, free: NDArray[np.bool_], accuracy: float, tries: int, method: Method = "trf"
 ) -> tuple[Array, Array]:
-    """The state (n,) with the least sum of squared residuals near x0 (n,), and its residuals (m,).
+    """A local minimum of the sum of squared residuals, found from x0 with the exact Jacobian.
 
-    It is searched with the exact Jacobian, moving only what is ``free`` (n,), until a step gains less than the relative
-    ``accuracy``, or after so many ``tries``. From where equations have no values, as those of an ellipse whose axis has
-    no length, it does not begin: x0 and what they are there.
+    Args:
+        system: The sketch's equations, scaled to unit size.
+        x0: The state to begin from, (n,).
+        free: Which variables may change, (n,).
+        accuracy: The search ends when a step changes the state or the sum by less than this share.
+        tries: The search ends after so many evaluations in any case.
+        method: The algorithm.
+
+    Returns:
+        The state, (n,), and its residuals, (m,). Where an equation has no finite value at x0, as that of an ellipse
+        whose axis has no length, no search is possible: x0 and the residuals there.
     """
     there = system.equations.residual(x0)
     if not np.isfinite(there).all():
         return x0, there
     rows = len(system.equations.rows)
-    lacking = max(
-        0, int(free.sum()) - rows
-    )  # equations 0 = 0: "lm" takes no fewer of them than there are unknowns, "trf" goes on better with as many
+    # Further equations 0 = 0: "lm" requires at least as many equations as unknowns, and "trf" converges better then.
+    lacking = max(0, int(free.sum()) - rows)
 
     def place(y: Array) -> Array:
         x = x0.copy()

@@ -1,10 +1,15 @@
-"""The sides of a motion, each moved along its own normals, cut where they meet.
+"""Offsets the side surfaces of a swept body along their normals, and trims the offsets where they meet.
 
-An edge of the section carried along a span of the motion is a rectangle of places (u, s): the share of the edge and the
-station. What lies ``h(s)`` mm off there is exact at every place. Where two sides meet in a crease, their offsets
-overlap on one side of it and gape on the other: the line in which they meet is solved for (Newton's method, on surfaces
-that go on beyond their borders), and each side's places are spread anew up to it. So every offset side is again a full
-rectangle, its borders those of its neighbours, and a tensor spline fits it.
+Problem. One edge of the section carried along one span of the motion sweeps a side. Each side is to be moved by h(s) mm
+along its own normals. Neighbouring sides that meet in a crease then overlap, or leave a gap.
+
+Method. A side is parametrised over a rectangle: u, from 0 to 1, is the share along the section's edge, and s is the
+station. A point (u, s) of this rectangle is called a *place*. The moved side's point at a place is known exactly. For
+two sides that meet in a crease the line in which their moved surfaces meet is found by Newton's method; the surfaces
+continue beyond their rectangles for that. Each side is then parametrised anew up to these lines, by a Coons patch in
+the plane of places (Coons, MIT Project MAC TR-41, 1967). So every moved side is a full four-sided patch again and
+shares its borders with its neighbours. A tensor product spline is put through its points, on ever finer grids until it
+is accurate.
 """
 
 from __future__ import annotations
@@ -27,23 +32,25 @@ from leadline.core.sweep.motion import Motion, Span
 Height = Callable[[Array], Array]
 """How far a surface is moved, mm, by station (n,)."""
 
-ACCURACY = 5e-6  # mm, of the splines that are put through offset sides
-# mm, which does where a crease runs over a joint at which the path's bend changes its course: no spline follows that
-# well
+ACCURACY = 5e-6  # mm: how far a spline may be from the moved side
+# mm: what is accepted in place of ACCURACY on a fine grid. Where a crease crosses a joint at which the path's curvature
+# jumps, the line of the crease has a jump in a derivative, and a smooth spline converges slowly there.
 ENOUGH = 2e-4
-CREASE = 1e-6  # rad between the normals of two sides that go on smoothly
-FEWEST, MANY, MOST = 8, 128, 512  # places of a spline's grid, either way
-FINE = 2e-6  # mm, to which the motion is held: what goes on smoothly in it has to be smooth in the sides as well
-DEGREE = 5
-THIRDS = np.array([0.0, 0.5, 1.0])  # of an edge, where its sides are looked at
-STEPS = 30
-HALVINGS = 12
-COARSE = 24  # places either way, by which a side is looked over
-SOLVED = 1e-10  # mm
-FLAT_STEP = 1e-6  # of the edge or the span: for derivatives by differences
-NEAR = 1e-3  # of the edge or the span: how far from a vertex a vanishing crease is looked at
-WEAK = 1e-6  # of the largest singular value: directions in which smooth neighbours may slide on each other
-FAR = 8.0  # times the height, as far as two sides may have to go on until they meet
+CREASE = 1e-6  # rad between the normals of two sides, under which they continue each other smoothly
+FEWEST, MANY, MOST = 8, 128, 512  # points of a spline's grid in one direction: to begin with, for ENOUGH, at most
+FINE = 2e-6  # mm: accuracy of the motion's spans, smaller than ACCURACY so that their joints do not look like creases
+DEGREE = 5  # of the splines, so that they converge with the sixth power of the grid
+THIRDS = np.array([0.0, 0.5, 1.0])  # shares of an edge at which two sides are compared
+STEPS = 30  # of Newton's method at most
+HALVINGS = 12  # of the interval in which the thickest wall lies: to a 4,096th of it
+COARSE = 24  # points in each direction by which a side is tested for turning over
+SOLVED = 1e-10  # mm: distance of two surfaces at which Newton's method has arrived
+FLAT_STEP = 1e-6  # share of the edge or the span: step of central differences, near the cube root of rounding
+NEAR = 1e-3  # share of the edge or the span: distance from a vertex at which a vanishing crease is evaluated
+# Share of the largest singular value: smaller ones are directions in which two almost tangent surfaces may slide along
+# each other without moving apart, and no step is taken along them.
+WEAK = 1e-6
+FAR = 8.0  # times the height: two sides that meet only farther away than this count as not meeting
 
 
 Ends = tuple[Plane | None, Plane | None]
@@ -51,11 +58,19 @@ Ends = tuple[Plane | None, Plane | None]
 
 @dataclass
 class Side:
-    """A section edge carried from station ``start`` to ``end`` of a span, and moved by ``height``.
+    """One edge of the section carried along one span of the motion, and moved along its normals.
 
-    Beyond them it goes on as ``before`` and ``after``, the sides into which it goes over smoothly, or as its own
-    splines do. With these stands what is to be added to a station to get theirs: nought, but at the seam of a closed
-    path.
+    Attributes:
+        motion: The motion.
+        span: The span of the motion that it lies on.
+        edge: The edge of the section.
+        start: The station at which it begins, mm; inside the span where the height changes its slope.
+        end: The station at which it ends, mm.
+        height: How far it is moved, mm, by station.
+        before: The side that continues it smoothly before ``start``, with the number to be added to a station of this
+            side to get that side's station: 0, but not at the seam of a closed path. None where there is none; its own
+            carriers are then extrapolated.
+        after: The same beyond ``end``.
     """
 
     motion: Motion
@@ -73,12 +88,14 @@ class Side:
         return f"{self.edge.origin}/{self.span.origin or self.span.piece}"
 
     def at(self, w: Array) -> Array:
-        """Points (n, 3) of the moved side at places (n, 2), those beyond its borders too."""
+        """Points of the moved side, (n, 3), mm, at places w (n, 2), which may lie beyond its borders."""
         point, along, across = self.base(w)
         return point + self.height(w[:, 1])[:, None] * unit_normals(along, across)
 
     def base(self, w: Array) -> tuple[Array, Array, Array]:
-        """Points of the side as it is, and their derivatives by s and by u, each (n, 3)."""
+        """Points of the side before it is moved, mm, and their derivatives by s and by u, at places w (n, 2): (n, 3)
+        each.
+        """
         a, b = self.edge.domain
         t = a + w[:, 0] * (b - a)
         p, d = self.edge.point(t), self.edge.derivative(t) * (b - a)
@@ -86,7 +103,10 @@ class Side:
         return carriers[:, 0] + _carried(p, carriers), slopes[:, 0] + _carried(p, slopes), _carried(d, carriers)
 
     def _carriers(self, s: Array) -> tuple[Array, Array]:
-        """C, X, Y and what a warp adds (n, k, 3) at stations, and their slopes."""
+        """The motion's carriers at stations s (n,), and their derivatives: (n, k, 3) each.
+
+        Beyond the side's ends they are those of the sides that continue it.
+        """
         found, slopes = self._own_carriers(s)
         for neighbour, beyond in ((self.before, s < self.start), (self.after, s > self.end)):
             if neighbour is not None and beyond.any():
@@ -122,7 +142,7 @@ class Side:
         return np.asarray(f.carriers[0]), np.asarray(f.T[0])
 
     def slopes(self, w: Array) -> tuple[Array, Array]:
-        """Derivatives of the moved points by u and by s, by central differences, each (n, 3)."""
+        """The derivatives of the moved points by u and by s at places w (n, 2), by central differences: (n, 3) each."""
         found = []
         for k, size in ((0, 1.0), (1, self.end - self.start)):
             h = np.zeros(2)
@@ -131,19 +151,31 @@ class Side:
         return found[0], found[1]
 
     def turned_over(self, w: Array) -> Array:
-        """Which of the places (n,) are so far off that the moved side turns back on itself there."""
+        """At which places w (n, 2) the moved side is turned over, (n,).
+
+        It is where the side is moved beyond its own radius of curvature: there its normal points against that of the
+        side before it was moved.
+        """
         across, along = self.slopes(w)
         _, own_along, own_across = self.base(w)
         return np.asarray((cross(across, along) * cross(own_across, own_along)).sum(axis=1) <= 0)
 
 
 def _carried(p: Array, carriers: Array) -> Array:
-    """Section points (n, k), each by the carriers after C of its own station (n, 1 + k, 3)."""
+    """Section points p (n, k), each multiplied by the carriers after C at its own station, (n, 1 + k, 3): (n, 3)."""
     return np.asarray(np.einsum("nk,nkj->nj", p, carriers[:, 1:]))
 
 
 def unit_normals(along: Array, across: Array) -> Array:
-    """The unit normals (n, 3) of a side, to the outside of a closed section. Raises Problem where there is none."""
+    """The unit normals of a side, (n, 3), which point out of a closed section.
+
+    Args:
+        along: Derivatives of the side's points by station, (n, 3).
+        across: Their derivatives by the edge's parameter, (n, 3).
+
+    Raises:
+        Problem: the two are parallel, or one is 0, so that there is no normal.
+    """
     n = cross(across, along)
     size = np.linalg.norm(n, axis=1)
     if not (size > 1e-12 * np.linalg.norm(along, axis=1) * max(1.0, float(np.linalg.norm(across, axis=1).max()))).all():
@@ -157,15 +189,20 @@ def unit_normals(along: Array, across: Array) -> Array:
 
 
 Corner = tuple[int, int, int, int]
-"""A corner of a side: the numbers of its span and its edge, and whether it is at the end (1) or the start (0) of the
-edge and of the span.
+"""A corner of a side: (number of the span, number of the edge, 0 or 1 for the edge's start or end, 0 or 1 for the
+side's start or end along the path).
 """
 
 
 @dataclass(frozen=True)
 class Fitted:
-    """A moved side as a tensor spline: ``net`` (nu, nv, 3), the knots both ways; ``span`` and ``edge`` are the numbers
-    of what it is of.
+    """A moved side as a tensor product spline on [0, 1] x [0, 1].
+
+    Attributes:
+        net: Its control points, (nu, nv, 3), mm.
+        knots: The knots across and along the path.
+        span: The number of its span.
+        edge: The number of its edge.
     """
 
     net: Array
@@ -174,7 +211,7 @@ class Fitted:
     edge: int
 
     def at(self, u: Array, v: Array) -> Array:
-        """Points (nu, nv, 3) at all pairs of parameters from 0 to 1."""
+        """Points at all pairs of the parameters u (nu,) and v (nv,), which are from 0 to 1: (nu, nv, 3), mm."""
         rows, columns = (
             BSpline.design_matrix(at, knots, DEGREE).toarray() for at, knots in ((u, self.knots[0]), (v, self.knots[1]))
         )
@@ -182,16 +219,20 @@ class Fitted:
 
 
 class Offset:
-    """All sides of one outline of the section, all along the motion, moved by ``height``.
+    """All sides of the outer outline of a section along a motion, moved along their normals and trimmed.
 
-    ``ends`` are planes that they are cut by, or lengthened to, at the motion's start and end; None leaves them as long
-    as they are.
+    Args:
+        motion: The motion.
+        region: The section.
+        height: How far the sides are moved, mm, by station.
+        breaks: Stations at which the height changes its slope, mm.
+        ends: The planes at which the moved sides end at the motion's start and end; they are cut or continued there.
+            None leaves them as long as they are.
     """
 
     def __init__(
         self, motion: Motion, region: Region, height: Height, breaks: Sequence[float] = (), ends: Ends = (None, None)
     ) -> None:
-        """``breaks`` are stations at which the height changes its slope."""
         loop = motion.lifted(region.outer)
         extent = float(np.hypot(*region.outer.polygon(0.5)[:, :2].T).max())
         self.ends, self.open, self.round = ends, loop.open, motion.path.closed
@@ -206,8 +247,19 @@ class Offset:
         self._borders: dict[tuple[str, int, int, bytes], Array] = {}
 
     def patch(self, i: int, k: int, a: Array, t: Array) -> tuple[Array, Array]:
-        """Places (na, nt, 2) and points (na, nt, 3) of side k of span i: ``a`` runs from border to border, ``t`` along
-        the span, both 0 to 1.
+        """A grid on the trimmed side of edge k on span i.
+
+        Args:
+            i: The number of the span.
+            k: The number of the edge.
+            a: Parameters across, from one border to the other, (na,), from 0 to 1.
+            t: Parameters along the path, (nt,), from 0 to 1.
+
+        Returns:
+            Places, (na, nt, 2), and points, (na, nt, 3), mm.
+
+        Raises:
+            Problem: the side does not meet one of its neighbours, or the plane at which it is to end.
         """
         left, right = self._between(i, k, t)[:, 2:], self._between(i, k + 1, t)[:, :2]
         first, last = self._joint(i, k, a)[:, 2:], self._joint(i + 1, k, a)[:, :2]
@@ -227,8 +279,10 @@ class Offset:
         return w, self.sides[i][k].at(w.reshape(-1, 2)).reshape(*w.shape[:2], 3)
 
     def free(self, i: int, k: int) -> list[tuple[int, int]]:
-        """The borders of a side that no other side has: (0, 0) and (0, 1) at the start and end of its edge, (1, 0) and
-        (1, 1) of its span.
+        """The borders of a side that it shares with no other.
+
+        (0, 0) is that at the start of its edge, (0, 1) at the end of its edge, (1, 0) and (1, 1) those at the start and
+        the end of its span.
         """
         n, m = len(self.sides[0]), len(self.sides)
         every = (
@@ -240,11 +294,14 @@ class Offset:
         return [(way, end) for way, end, alone in every if alone]
 
     def fitted(self) -> list[Fitted]:
-        """All moved sides, each within ``ACCURACY`` of where it ought to be, or ``ENOUGH`` if that would take very many
-        places, with borders in common.
+        """All moved sides as splines that share their borders.
+
+        The grids are refined until every spline is within ``ACCURACY`` of the moved side midway between its points, or
+        within ``ENOUGH`` once a grid has more than ``MANY`` of them. All sides of one span have the same grid along the
+        path and all of one edge the same grid across, so that neighbours agree on their common border.
 
         Raises:
-            Problem: a side turns back on itself, two do not meet, or one cannot be fitted.
+            Problem: a side is turned over, two neighbours do not meet, or no grid of ``MOST`` points suffices.
         """
         nu, nt = [FEWEST] * len(self.sides[0]), [FEWEST] * len(self.sides)
         while True:
@@ -269,7 +326,12 @@ class Offset:
                 )
 
     def _fit(self, i: int, k: int, nu: int, nt: int) -> tuple[Fitted, tuple[float, float]]:
-        """A spline, and by how much it is off midway between its places, across and along."""
+        """The spline through a grid of nu by nt points of a side, and its greatest error, mm, midway between the points
+        across and along.
+
+        Raises:
+            Problem: the side is turned over at one of the points, or does not meet a neighbour.
+        """
         a, t = np.linspace(0, 1, nu), np.linspace(0, 1, nt)
         w, points = self.patch(i, k, a, t)
         over = self.sides[i][k].turned_over(w.reshape(-1, 2))
@@ -294,9 +356,7 @@ class Offset:
     # -- where sides meet -------------------------------------------------------------------------
 
     def _vertex(self, corner: Corner) -> Array:
-        """The place (2,) of a side's corner, where it meets the up to three other sides that have it as a
-        corner too.
-        """
+        """The place (2,) of a side's corner, where it meets the one to three other sides around that corner."""
         if corner not in self._vertices:
             around = self._around(corner)
             x = np.concatenate(
@@ -326,8 +386,13 @@ class Offset:
         return found
 
     def _between(self, i: int, c: int, t: Array) -> Array:
-        """Places (n, 4) along the span on the side before corner c of the section and on the one after it, where the
-        two meet.
+        """The line along span i in which the sides before and after corner c of the section meet.
+
+        Args:
+            t: Parameters along it, (n,), from 0 to 1.
+
+        Returns:
+            Places, (n, 4): the first two numbers on the side before the corner, the others on the side after it.
         """
         n = len(self.sides[0])
         one = None if self.open and c == 0 else (i, (c - 1) % n, 1)
@@ -337,8 +402,13 @@ class Offset:
         return self._met("along", i, c, [None if w is None else self.sides[w[0]][w[1]] for w in (one, other)], ends, t)
 
     def _joint(self, j: int, k: int, a: Array) -> Array:
-        """Places (n, 4) along section edge k, at the end of the span before joint j and at the start of the one after
-        it, where the two meet.
+        """The line along edge k in which the sides before and after joint j of the path meet.
+
+        Args:
+            a: Parameters along it, (n,), from 0 to 1.
+
+        Returns:
+            Places, (n, 4): the first two numbers on the side before the joint, the others on the side after it.
         """
         m = len(self.sides)
         one = None if not self.round and j == 0 else ((j - 1) % m, 1)
@@ -351,7 +421,19 @@ class Offset:
         return self._met("across", j, k, sides, ends, a)
 
     def _met(self, way: str, i: int, k: int, sides: Sequence[Side | None], ends: Sequence[Array], t: Array) -> Array:
-        """Places (n, 4) between two vertices where two sides meet, or of a border that one of them has alone."""
+        """The line between two vertices in which two sides meet, or the border of one side that has no neighbour there.
+
+        Args:
+            way: "along" the path, or "across" it.
+            i: The number of the span or the joint.
+            k: The number of the corner or the edge.
+            sides: The two sides, in the order of the numbers in a place; None where there is none.
+            ends: The vertices, (4,) each; both pairs of numbers are of the same side where there is only one.
+            t: Parameters from one vertex to the other, (n,).
+
+        Returns:
+            Places, (n, 4). They are kept, so that both sides take the same.
+        """
         key = (way, i, k, t.tobytes())
         if key not in self._borders:
             x = (1 - t)[:, None] * ends[0] + t[:, None] * ends[1]
@@ -368,13 +450,14 @@ class Offset:
 
 
 def _finer(places: int, off: float) -> int:
-    """How many places a spline is to have that is so far off."""
+    """How many points the grid of a spline with an error of ``off`` mm is to have: as many, or twice as many."""
     return places if off <= (ACCURACY if places < MANY else ENOUGH) else 2 * places
 
 
 def thickest(motion: Motion, region: Region, share: float, most: float) -> float:
-    """The greatest wall up to ``most`` mm of which the sides can be moved by a ``share`` without turning back on
-    themselves; creases are not looked at.
+    """The greatest wall, up to ``most`` mm, whose sides are not turned over; found by bisection.
+
+    The sides are moved by ``share`` of the wall. Whether neighbours still meet is not tested.
     """
 
     def folds(wall: float) -> bool:
@@ -389,7 +472,7 @@ def thickest(motion: Motion, region: Region, share: float, most: float) -> float
 
 
 def _scattered(side: Side) -> Array:
-    """Places (n, 2) all over a side."""
+    """Places on an even grid over a side, (``COARSE``², 2)."""
     u, s = np.linspace(0, 1, COARSE), np.linspace(side.start, side.end, COARSE)
     return np.stack(np.meshgrid(u, s, indexing="ij"), axis=-1).reshape(-1, 2)
 
@@ -400,10 +483,23 @@ def _cut(span: Span, breaks: Sequence[float]) -> list[tuple[Span, float, float]]
 
 
 def _meeting(sides: Sequence[Side], x: Array, even: int | None = None, plane: Plane | None = None) -> Array:
-    """Places (n, 2 m) near ``x`` at which m sides have the same points, on a ``plane`` if one is given. Raises Problem.
+    """Places at which m moved sides have a common point.
 
-    ``even`` names what is held in the mean of two sides, 0 the share of the edge and 1 the station; else the places
-    nearest to ``x`` are taken.
+    Newton's method with the pseudoinverse of the Jacobian: of all solutions the step takes the nearest in mm, and none
+    along directions in which tangent surfaces slide on each other.
+
+    Args:
+        sides: The m sides.
+        x: Places to begin from, (n, 2 m): two numbers on each side.
+        even: For two sides, the number of a place whose mean over both is to stay as it is: 0 the share of the edge,
+            1 the station. It fixes which point of the common line is found. None: the nearest one.
+        plane: The common points are to lie on this plane as well.
+
+    Returns:
+        Places, (n, 2 m).
+
+    Raises:
+        Problem: the sides do not meet within ``FAR`` times their height.
     """
     if _smooth(sides, x):
         return (
@@ -438,9 +534,10 @@ def _meeting(sides: Sequence[Side], x: Array, even: int | None = None, plane: Pl
 
 
 def _slid(side: Side, w: Array, plane: Plane) -> Array:
-    """Places (n, 2) moved along the span until the side is on a plane there.
+    """Places w (n, 2) moved along the path until the moved side is on a plane there, (n, 2); by Newton's method.
 
-    Raises Problem when it does not reach it.
+    Raises:
+        Problem: the side does not reach the plane.
     """
     w, before = w.copy(), np.inf
     for _ in range(STEPS):
@@ -462,8 +559,11 @@ def _slid(side: Side, w: Array, plane: Plane) -> Array:
 
 
 def _apart(sides: Sequence[Side], x: Array, start: Array, even: int | None, plane: Plane | None) -> Array:
-    """By how much m sides are apart at places (n, 2 m), the mean of what is ``even`` from where it was at the
-    ``start``, and the first side from a plane.
+    """The residuals of ``_meeting`` at places x (n, 2 m): (n, rows).
+
+    The rows are the three differences, mm, of the first side's point from that of each other side; then, with ``even``,
+    how far the mean of that number is from what it was at ``start``; then, with a plane, the first side's distance from
+    it, mm.
     """
     first, *others = (side.at(x[:, 2 * i : 2 * i + 2]) for i, side in enumerate(sides))
     off = [first - p for p in others]
@@ -475,8 +575,8 @@ def _apart(sides: Sequence[Side], x: Array, start: Array, even: int | None, plan
 
 
 def _jacobian(sides: Sequence[Side], x: Array, even: int | None, plane: Plane | None) -> tuple[Array, Array]:
-    """Derivatives of ``_apart`` (n, rows, 2 m), and the length in mm of a step of one in each place's numbers
-    (n, 2 m).
+    """The Jacobian of ``_apart``, (n, rows, 2 m), and how many mm the point moves for each unit of the numbers of a
+    place, (n, 2 m), by which the columns are scaled.
     """
     m = len(sides)
     slopes = [np.stack(side.slopes(x[:, 2 * i : 2 * i + 2]), axis=2) for i, side in enumerate(sides)]
@@ -492,10 +592,16 @@ def _jacobian(sides: Sequence[Side], x: Array, even: int | None, plane: Plane | 
 
 
 def _vanishing(sides: Sequence[Side], around: Sequence[Corner], x: Array) -> Array:
-    """The places (4,) to which the line tends where two sides meet, at a vertex where their crease vanishes:
-    extrapolated by a parabola.
+    """The end of the line in which two sides meet, at a vertex where the crease between them vanishes: (4,).
 
-    Where the height changes along the path, that is not the vertex of the sides themselves.
+    At the vertex the two surfaces are tangent, so that every place near it is nearly a solution. The line is therefore
+    computed at three points close by and extrapolated by a parabola. Where the height changes along the path, this is
+    not the vertex of the sides before they were moved.
+
+    Args:
+        sides: The two sides.
+        around: The vertex as a corner of each.
+        x: The places of the vertex before the sides were moved, (4,).
     """
     (i, _, eu, es), (j, _, _, _) = around
     way = 1 if i == j else 0  # two sides of one span meet along it, two of one edge along that
@@ -508,6 +614,6 @@ def _vanishing(sides: Sequence[Side], around: Sequence[Corner], x: Array) -> Arr
 
 
 def _smooth(sides: Sequence[Side], x: Array) -> bool:
-    """Whether sides go on into each other smoothly at all of the places."""
+    """Whether sides have the same normal, within ``CREASE``, at all places x (n, 2 m)."""
     normals = [unit_normals(*side.base(x[:, 2 * i : 2 * i + 2])[1:]) for i, side in enumerate(sides)]
     return all(float(np.abs(n - normals[0]).max()) < CREASE for n in normals[1:])

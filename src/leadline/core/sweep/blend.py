@@ -1,4 +1,8 @@
-"""Several sections along one motion: a point goes over from each one's place for it to the next one's."""
+"""Sections that change along one motion: each point moves from its place in one section to its place in the next.
+
+The points of the outline carry the coordinates of all sections at once, so that everything that is known of a motion
+(points, derivatives, volume, fold test) is known of a blend as well: see ``Blend``.
+"""
 
 from __future__ import annotations
 
@@ -17,11 +21,16 @@ from leadline.core.sweep.warp import Stack
 
 
 class Leading(Protocol):
-    """A term ``h(s) U(p)``, affine in the points p of the first section, or at the end in those of the last one;
-    ``carriers`` are (3, 3).
+    """A term ``h(s) U(p)`` that makes the shape tangent to a neighbour at one end (``leadline.core.loft.leads``).
 
-    With ``pieces`` the points have two further coordinates, after all others, that ``axes`` (2, 3) carry; ``anchors``
-    have them after those of the sections.
+    U is affine in the point's place in the section at that end.
+
+    Attributes:
+        at_end: It is at the last section, else at the first.
+        carriers: What is added to C, X and Y for each unit of h, (3, 3).
+        axes: With ``pieces`` the points have two further coordinates after all others, which these two vectors, (2, 3),
+            carry; anchors of rails have them after the coordinates of the sections.
+        pieces: Not empty where edges have directions of their own.
     """
 
     @property
@@ -33,27 +42,33 @@ class Leading(Protocol):
     @property
     def pieces(self) -> Sequence[object]: ...
     def height(self, s: Array) -> tuple[Array, Array]:
-        """h and its derivative by station, each (n,)."""
+        """h, mm, and its derivative, at stations s (n,): (n,) each."""
         ...
 
 
 @dataclass(frozen=True)
 class Blend:
-    """The first section's points are x and y; of each further section they have two coordinates, how far they stand off
-    there from where they stand in the first, and of each rail one, the share that it has in them.
+    """Several sections along one motion, with rails and with ends that are tangent to neighbours.
 
-    ``laws`` tell the share of each further section by station, ``bounds`` (2 k + r,) are of the coordinates.
+    A point of the outline has the coordinates x and y in the first section; for each of k further sections two
+    coordinates x_k and y_k, which are the difference of its place there from its place in the first; and for each of r
+    rails a coordinate z_r, the share of that rail's displacement that it takes part in. At station s it stands at ::
 
-    ``leads`` are terms at the ends that make the shape tangent to what it meets there.
+        C + x X + y Y + Σ b_k(s) (x_k X + y_k Y) + Σ z_r G_r(s)
 
-    A point stands at ``C + x X + y Y + Σ b_k(s) (x_k X + y_k Y) + Σ z_r G_r(s)``, where G_r is what is missing to rail
-    r from where the point that it holds, ``anchors`` (r, 2 + 2 k + 2 for each lead with pieces), would be without
-    rails. All of it is linear in known vectors, so that everything that is known of a section that bends by rails is
-    known of it.
+    C, X and Y are the motion's origin and axes, and b_k(s) is the share of section k: 1 at its own station, 0 at the
+    stations of all others. G_r(s) is the displacement that brings the point which rail r holds from where it would be
+    without rails onto the rail. The formula is linear in vectors by station, the carriers, as a plain motion is.
 
-    A ``ruled`` one goes straight in space from each section to the next: then C, X and Y are not the motion's but those
-    of the sections, ``ruled`` (k + 1), by their shares, and each further section's coordinates are carried by its own X
-    and Y.
+    Attributes:
+        laws: The shares b_k by station, one for each further section.
+        bounds: The largest size of each coordinate beyond x and y, (2 k + r,).
+        rails: The rails, by station.
+        anchors: The point that each rail holds, by its coordinates: (r, 2 + 2 k, and 2 more for each lead with pieces).
+        leads: Terms at the ends that make the shape tangent to neighbours.
+        ruled: If given, points go straight in space from each section to the next. C, X and Y are then not the
+            motion's but the mean of those of the k + 1 sections by their shares, and each further section's
+            coordinates are carried by that section's own X and Y.
     """
 
     laws: tuple[Law, ...]
@@ -73,12 +88,14 @@ class Blend:
         return Stack(self.bounds)
 
     def places(self, points: Array) -> Array:
-        """Where points (m, n) of the outline stand in each of the sections, (k + 1, m, 2)."""
+        """The places of points (m, n) of the outline, with all their coordinates, in the plane of each section:
+        (k + 1, m, 2), mm.
+        """
         first = points[:, :2]
         return np.stack([first, *(first + points[:, 2 * k : 2 * k + 2] for k in range(1, len(self.laws) + 1))])
 
     def blended(self, s: Array, f: Frames) -> Frames:
-        """The frames with the carriers of the further sections."""
+        """The motion's frames f at stations s (n,), with the carriers of sections, rails and leads added."""
         shares = np.stack([law.value(s) for law in self.laws], axis=1)
         rates = np.stack([law.slope(s) for law in self.laws], axis=1)
         by_sections = (
@@ -97,16 +114,18 @@ class Blend:
         return _beside(by_sections, [*((m[:, None], dm[:, None]) for m, dm in missing), *own])
 
     def _carried(self, f: Frames, shares: Array, rates: Array) -> Frames:
-        """Frames whose own axes carry the further sections' coordinates, by their shares and the rates of these
-        (n, k).
+        """Frames in which the motion's own axes carry the further sections' coordinates.
+
+        ``shares`` and ``rates`` are the b_k and their derivatives by station, (n, k) each.
         """
         axes, slopes = np.stack([f.X, f.Y], axis=1)[:, None], np.stack([f.dX, f.dY], axis=1)[:, None]
         b, db = shares[:, :, None, None], rates[:, :, None, None]
         return replace(f, Z=_flat(b * axes), dZ=_flat(db * axes + b * slopes), warp=self.stack)
 
     def _straight(self, own: Frames, f: Frames, shares: Array, rates: Array) -> Frames:
-        """Frames in which a point goes straight from its place in each of the sections' ``own`` frames to that in the
-        next.
+        """Frames in which points go straight in space from each section to the next.
+
+        ``own`` are the frames of the k + 1 sections; ``shares`` and ``rates`` as in ``_carried``.
         """
         all_shares = np.column_stack([1 - shares.sum(axis=1), shares])
         all_rates = np.column_stack([-rates.sum(axis=1), rates])
@@ -116,19 +135,22 @@ class Blend:
         return replace(f, C=C, X=X, Y=Y, dC=dC, dX=dX, dY=dY, Z=Z, dZ=dZ, warp=self.stack)
 
     def _missing(self, s: Array, f: Frames, bare: Frames, i: int) -> tuple[Array, Array]:
-        """What is missing to a rail where nothing is moved by rails yet, and how that changes, each (n, 3)."""
+        """G of rail i and its derivative at stations s (n,): (n, 3) each, mm and mm per mm.
+
+        ``bare`` are the frames without the displacements of rails.
+        """
         place, slope = self.rails[i].points(s, f)
         held, along = bare.each(np.tile(self.anchors[i], (len(s), 1)))
         return place - held, slope - along
 
 
 def _flat(carriers: Array) -> Array:
-    """Carriers of sections, (n, k, 2, 3), as those of single coordinates, (n, 2 k, 3)."""
+    """Carriers by section and coordinate, (n, k, 2, 3), laid out by coordinate alone, (n, 2 k, 3)."""
     return carriers.reshape(len(carriers), -1, 3)
 
 
 def _beside(f: Frames, more: Sequence[tuple[Array, Array]]) -> Frames:
-    """Frames with further carriers, and their slopes, (n, m, 3) each, after those that they have."""
+    """Frames with further carriers after those that they have: pairs of carriers and their slopes, (n, m, 3) each."""
     return replace(
         f,
         Z=np.concatenate([f.Z, *(v for v, _ in more)], axis=1),
@@ -137,8 +159,10 @@ def _beside(f: Frames, more: Sequence[tuple[Array, Array]]) -> Frames:
 
 
 def _led(f: Frames, lead: Leading, h: Array, dh: Array) -> Frames:
-    """Frames with a term at one end put into C, X and Y; where points of the last section stand is told by their last
-    two coordinates too.
+    """Frames with a lead's affine part added to C, X and Y; h and its derivative dh are (n,) each.
+
+    At the end the lead is affine in the place in the *last* section, which is x + x_k: so the carriers of the last
+    section's two coordinates get the same as X and Y do.
     """
     (c, x, y), h, dh = lead.carriers, h[:, None], dh[:, None]
     Z, dZ = f.Z, f.dZ

@@ -1,7 +1,12 @@
-"""Rails: curves that the section reaches at every station, by a map of its own plane.
+"""Rails: curves on which given points of the section (anchors) lie at every station.
 
-At each station a rail goes through the section's plane at one point. The map that brings the anchors, the
-section's points that lie on the rails, to those points stretches and turns the section about the path.
+Problem. A motion carries the section's plane along the path. At each station every rail crosses that plane at one
+point. The section is to be mapped in its plane so that each anchor comes to lie on its rail.
+
+Method. ``RailTrack`` follows the crossing of one rail with the moving plane: a first crossing at the station where the
+section stands, then from station to station, refined by Newton's method. ``RailMap`` turns the crossings into a map of
+the plane: a similarity for one rail, an affine map for two or three, a warp for more. Map and crossings come with
+exact derivatives by station, as a motion must have.
 """
 
 from __future__ import annotations
@@ -24,21 +29,34 @@ from leadline.core.sweep.frames import Frames
 from leadline.core.sweep.warp import Warp
 
 Use = Literal["stretch", "across", "turn"]
-GRID = 48  # stations per smooth stretch of the path, and of the rail
-ASKEW = 0.05  # sine under which two anchors count as facing each other
-NEWTON = 12
-CLOSE = 3e-8  # of the rail's length: the step after such a one is under 1e-15 of it
-ALONG = 1e-6
-IN_LINE = 1e-6
+GRID = 48  # stations on each smooth stretch of the path, and of the rail, between which crossings are interpolated
+ASKEW = 0.05  # sine of the angle between two anchors, under which they count as opposite each other across the path
+NEWTON = 12  # steps at most
+# Share of the rail's length. Newton's method squares the error: after a step smaller than this the error is under 1e-15
+# of the length, which is rounding.
+CLOSE = 3e-8
+ALONG = 1e-6  # sine of the angle between rail and plane, under which the rail runs along the plane and has no crossing
+IN_LINE = 1e-6  # ratio of the anchors' smaller to their greater spread, under which three stand in one line
 
 
 class RailTrack:
-    """Where a rail goes through the planes of a motion, followed from the home station both ways.
+    """The crossings of one rail with the planes of a motion.
 
-    ``reach`` is the stretch of stations over which it does; ``name`` is what messages call it.
+    They are followed from the home station in both directions, for as long as the rail crosses.
+
+    Args:
+        name: What messages call the rail.
+        rail: The rail.
+        path: The path of the motion.
+        planes: Gives the motion's frames, without rails, at stations (n,).
+        home: The station at which the section stands.
+        near: Of several crossings at home, the one nearest to this place (3,), mm, is followed.
+
+    Attributes:
+        reach: The first and the last station at which the rail crosses the plane, mm.
 
     Raises:
-        Problem: the rail misses the section's plane at home.
+        Problem: the rail does not cross the section's plane at home.
     """
 
     def __init__(
@@ -77,7 +95,18 @@ class RailTrack:
         self.reach = (self._edge(s, i - len(behind), -1), self._edge(s, i + len(ahead), 1))
 
     def _follow(self, places: Sequence[Array], i: int, start: float, step: int) -> list[float]:
-        """The crossings that go on from one, station by station, until there is none near."""
+        """Follows a crossing from one station of the grid to the next, until there is none near the expected one.
+
+        Args:
+            places: All crossings at each station of the grid, as stations of the rail, mm.
+            i: The station of the grid to begin from.
+            start: The crossing there.
+            step: 1 to go forward along the path, -1 to go back.
+
+        Returns:
+            The crossings at the stations after i, as stations of the rail, mm. On a closed rail they count on past its
+            seam, so that they are continuous.
+        """
         found: list[float] = []
         last, pace = start, 0.0
         most = max(self.rail.length / 8, 1e-9)
@@ -96,7 +125,9 @@ class RailTrack:
         return found
 
     def _edge(self, s: Array, k: int, step: int) -> float:
-        """The station at which the rail's end lies in the section's plane, between station k and the next one."""
+        """The station, mm, between k and the next one of the grid, at which an end of the rail lies in the section's
+        plane: there the rail ceases to cross it.
+        """
         if not 0 <= k + step < len(s):
             return float(s[k])
         ends = self.rail.point(np.array([0.0, self.rail.length]))
@@ -106,12 +137,15 @@ class RailTrack:
         return a if found is None else found
 
     def _height(self, place: Array, v: float) -> float:
-        """How far a place (3,) stands off the section's plane at a station, times the section's size."""
+        """The distance of a place (3,), mm, from the section's plane at a station, times the area that X and Y span."""
         f = self._planes(np.array([v]))
         return float((_normals(f) @ (place - f.P[0]))[0])
 
     def _meets(self, place: Array, a: float, b: float) -> float | None:
-        """The station between two at which a place lies in the section's plane, if the plane goes through it there."""
+        """The station between a and b at which a place (3,) lies in the section's plane, by Brent's method.
+
+        None where the plane does not pass over the place between them.
+        """
         if self._height(place, a) * self._height(place, b) >= 0:
             return None
         return float(brentq(lambda v: self._height(place, v), a, b, xtol=1e-10))
@@ -121,7 +155,16 @@ class RailTrack:
         return self.rail.point(t), self.rail.tangent(t)
 
     def _pace(self, f: Frames, R: Array, dR: Array) -> Array:
-        """How fast the rail's station goes along with the path's; nought where the rail runs along the plane."""
+        """The derivative of the crossing's station on the rail by the path's station, (n,).
+
+        From n · (R - P) = 0 with the plane's normal n, the crossing R and the plane's origin P, differentiated by the
+        path's station. 0 where the rail runs along the plane, as there is no derivative.
+
+        Args:
+            f: Frames at n stations.
+            R: The crossings, (n, 3), mm.
+            dR: The rail's unit tangents there, (n, 3).
+        """
         n, dn = _normals(f), cross(f.dX, f.Y) + cross(f.X, f.dY)
         lean = (n * dR).sum(axis=1)
         ahead = (n * f.T).sum(axis=1) - (dn * (R - f.P)).sum(axis=1)
@@ -142,7 +185,7 @@ class RailTrack:
 
     @cached_property
     def breaks(self) -> Array:
-        """Stations at which the rail goes from one of its pieces to the next."""
+        """Stations of the path at which the crossing passes from one piece of the rail to the next, mm."""
         starts = self.rail.starts[1:-1]
         if self.rail.closed:  # stations on it count on past its seam
             starts = np.concatenate([self.rail.starts[:-1] + k * self.rail.length for k in (-2, -1, 0, 1, 2)])
@@ -157,10 +200,14 @@ class RailTrack:
         return min((a, b), key=lambda v: abs(self._height(end, v))) if found is None else found
 
     def points(self, s: Array, f: Frames) -> tuple[Array, Array]:
-        """Where the rail goes through the planes of frames at stations s, and the slope of that, each (n, 3).
+        """The crossings, mm, and their derivatives by the path's station: (n, 3) each.
+
+        Args:
+            s: Stations of the path, (n,), mm.
+            f: The motion's frames there, without rails.
 
         Raises:
-            Problem: the rail runs along the section's plane.
+            Problem: the rail runs along the section's plane at one of the stations.
         """
         inside = np.clip(s, self._s[0], self._s[-1])
         guess = np.full(len(s), self._t[0]) if self._table is None else self._table(inside)
@@ -180,7 +227,7 @@ class RailTrack:
 
 
 def _grid(path: Path) -> Array:
-    """Stations, dense on every smooth stretch, straight ones too."""
+    """Stations of a path, ``GRID`` and one on each smooth stretch, (n,), mm."""
     parts = [
         np.linspace(a, b, GRID + 1) + start
         for start, piece in zip(path.starts, path.pieces, strict=False)
@@ -194,7 +241,16 @@ def _normals(f: Frames) -> Array:
 
 
 def _roots(t: Array, heights: Array) -> list[Array]:
-    """Parameters of a grid (n,) where each row of heights (m, n) over it changes sign or touches nought, in order."""
+    """The zeros of m functions that are given by their values on a grid.
+
+    Args:
+        t: The grid, (n,).
+        heights: The functions' values, (m, n).
+
+    Returns:
+        For each function its zeros in order: where the sign changes, by linear interpolation, and where a value is 0
+        within rounding.
+    """
     tiny = 1e-9 * (np.abs(heights).max(axis=1, keepdims=True) + 1e-300)
     rows, left = np.nonzero(heights[:, :-1] * heights[:, 1:] < 0)
     before, after = heights[rows, left], heights[rows, left + 1]
@@ -207,11 +263,21 @@ def _roots(t: Array, heights: Array) -> list[Array]:
 
 @dataclass(frozen=True)
 class RailMap:
-    """The section's map by its rails. ``anchors`` (m, 2) are the section's points that lie on them.
+    """The map of the section's plane, by station, that brings each anchor onto its rail.
 
-    One rail: stretched both ways, across only (towards the rail), or turned to it. Two: stretched each way, or, when
-    the anchors face each other across the path, stretched and shifted between them. Three: the affine map. More: the
-    smoothest map through all of them (``warp``).
+    With one rail it is a turn with a stretch both ways ("stretch"), with a stretch along the anchor alone ("across"),
+    or with none ("turn"). With two it is linear; when the anchors are opposite each other across the path, where no
+    linear map need exist, a similarity with a shift. With three it is affine. With more it is the smoothest map through
+    all of them (``leadline.core.sweep.warp``).
+
+    Attributes:
+        tracks: The crossings of each of the m rails.
+        anchors: The points of the section that lie on them, (m, 2), mm.
+        use: What one rail, or two opposite ones, does to the section.
+
+    Raises:
+        Problem: two rails hold one point, three anchors stand in a line, the one anchor stands on the path, or several
+            rails are to turn the section without stretching it.
     """
 
     tracks: tuple[RailTrack, ...]
@@ -267,7 +333,11 @@ class RailMap:
         return Warp(self.anchors) if len(self.anchors) > 3 else None
 
     def guided(self, s: Array, f: Frames) -> Frames:
-        """Frames of the bare motion with the section mapped to the rails."""
+        """The motion's frames f at stations s (n,), with the section mapped to the rails.
+
+        Raises:
+            Problem: a rail runs along the section's plane at one of the stations.
+        """
         r, dr = self._local(s, f)
         if self.warp is None:
             return _moved(f, *self._map(r, dr))
@@ -276,7 +346,9 @@ class RailMap:
         return replace(_moved(f, L, dL, b, db), Z=w @ axes, dZ=dw @ axes + w @ slopes, warp=self.warp)
 
     def _local(self, s: Array, f: Frames) -> tuple[Array, Array]:
-        """Rail points in the section's plane and their slopes, each (m, n, 2)."""
+        """The crossings of m rails in coordinates of the section's plane, mm, and their derivatives by station:
+        (m, n, 2) each.
+        """
         places, slopes = [], []
         for track in self.tracks:
             R, dR = track.points(s, f)
@@ -286,7 +358,15 @@ class RailMap:
         return np.array(places), np.array(slopes)
 
     def _map(self, r: Array, dr: Array) -> tuple[Array, Array, Array, Array]:
-        """L, L', b, b' with L a + b = r for every anchor: (n, 2, 2) twice, (n, 2) twice."""
+        """The affine map L a + b = r for every anchor a, with derivatives.
+
+        Args:
+            r: The crossings in the section's plane, (m, n, 2), mm.
+            dr: Their derivatives by station, (m, n, 2).
+
+        Returns:
+            L and its derivative, (n, 2, 2) each, b and its derivative, (n, 2) each.
+        """
         a = self.anchors
         none = np.zeros(r.shape[1:])
         if len(a) == 1:
@@ -304,7 +384,9 @@ class RailMap:
 
 
 def _moved(f: Frames, L: Array, dL: Array, b: Array, db: Array) -> Frames:
-    """Frames whose sections are mapped by L (n, 2, 2) and b (n, 2) in their planes."""
+    """Frames whose sections are mapped by L (n, 2, 2) and b (n, 2), mm, in their planes; dL and db are the derivatives
+    by station.
+    """
     axes, slopes = np.stack([f.X, f.Y], axis=1), np.stack([f.dX, f.dY], axis=1)
     XY = np.einsum("nij,nik->njk", L, axes)
     dXY = np.einsum("nij,nik->njk", dL, axes) + np.einsum("nij,nik->njk", L, slopes)
@@ -314,8 +396,18 @@ def _moved(f: Frames, L: Array, dL: Array, b: Array, db: Array) -> Frames:
 
 
 def _similar(a: Array, r: Array, dr: Array, use: Use) -> tuple[Array, Array]:
-    """Maps that bring the vector a (2,) to r (n, 2), with slopes: turned and stretched both ways, or along a only, or
-    turned.
+    """Linear maps of the plane that bring a vector to others, or for "turn" into their direction.
+
+    In complex numbers the turn with a stretch both ways is the product with r / a; the other two have the same angle.
+
+    Args:
+        a: The vector, (2,).
+        r: Where it is to go, (n, 2).
+        dr: The derivatives of r, (n, 2).
+        use: "stretch", "across" (along a alone) or "turn" (not at all).
+
+    Returns:
+        The maps and their derivatives, (n, 2, 2) each.
     """
     size = np.linalg.norm(r, axis=1)[:, None, None]
     own = float(a @ a)
@@ -333,7 +425,7 @@ def _similar(a: Array, r: Array, dr: Array, use: Use) -> tuple[Array, Array]:
 
 
 def _complex(r: Array, a: Array) -> Array:
-    """The product r conj(a) of plane vectors as a turning and stretching matrix, (n, 2, 2)."""
+    """The complex products r conj(a) of vectors r (n, 2) and a (2,), as matrices that turn and stretch, (n, 2, 2)."""
     re, im = r @ a, r[:, 1] * a[0] - r[:, 0] * a[1]
     return np.stack([np.stack([re, -im], axis=1), np.stack([im, re], axis=1)], axis=1)
 
@@ -343,7 +435,7 @@ def _cross2(a: Array, b: Array) -> float:
 
 
 def _closest(points: Array) -> tuple[int, int, float] | None:
-    """The two points that are nearest to each other, and how far apart they are."""
+    """The numbers of the two nearest of some points (n, 2), and their distance, mm. None with fewer than two."""
     pairs = list(itertools.combinations(range(len(points)), 2))
     if not pairs:
         return None
