@@ -15,183 +15,32 @@ is accurate.
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Any
 
 import numpy as np
 from scipy.interpolate import BSpline, make_interp_spline
 
-from leadline.core.geometry.edges import Edge
-from leadline.core.geometry.plane import Array, Plane, cross
+from leadline.core.geometry.plane import Array, Plane
 from leadline.core.geometry.section import Region
 from leadline.core.problems import Problem, mm
+from leadline.core.surfaces.crease import ACCURACY, Corner, meeting, slid, smooth, vanishing_end
+from leadline.core.surfaces.moved_side import Height, Side
 from leadline.core.sweep.motion import Motion, Span
 
-Height = Callable[[Array], Array]
-"""How far a surface is moved, mm, by station (n,)."""
-
-ACCURACY = 5e-6  # mm: how far a spline may be from the moved side
 # mm: what is accepted in place of ACCURACY on a fine grid. Where a crease crosses a joint at which the path's curvature
 # jumps, the line of the crease has a jump in a derivative, and a smooth spline converges slowly there.
 ENOUGH = 2e-4
-CREASE = 1e-6  # rad between the normals of two sides, under which they continue each other smoothly
 FEWEST, MANY, MOST = 8, 128, 512  # points of a spline's grid in one direction: to begin with, for ENOUGH, at most
 FINE = 2e-6  # mm: accuracy of the motion's spans, smaller than ACCURACY so that their joints do not look like creases
 DEGREE = 5  # of the splines, so that they converge with the sixth power of the grid
 THIRDS = np.array([0.0, 0.5, 1.0])  # shares of an edge at which two sides are compared
-STEPS = 30  # of Newton's method at most
 HALVINGS = 12  # of the interval in which the thickest wall lies: to a 4,096th of it
 COARSE = 24  # points in each direction by which a side is tested for turning over
-SOLVED = 1e-10  # mm: distance of two surfaces at which Newton's method has arrived
-FLAT_STEP = 1e-6  # share of the edge or the span: step of central differences, near the cube root of rounding
-NEAR = 1e-3  # share of the edge or the span: distance from a vertex at which a vanishing crease is evaluated
-# Share of the largest singular value: smaller ones are directions in which two almost tangent surfaces may slide along
-# each other without moving apart, and no step is taken along them.
-WEAK = 1e-6
-FAR = 8.0  # times the height: two sides that meet only farther away than this count as not meeting
 
 
 Ends = tuple[Plane | None, Plane | None]
-
-
-@dataclass
-class Side:
-    """One edge of the section carried along one span of the motion, and moved along its normals.
-
-    Attributes:
-        motion: The motion.
-        span: The span of the motion that it lies on.
-        edge: The edge of the section.
-        start: The station at which it begins, mm; inside the span where the height changes its slope.
-        end: The station at which it ends, mm.
-        height: How far it is moved, mm, by station.
-        before: The side that continues it smoothly before ``start``, with the number to be added to a station of this
-            side to get that side's station: 0, but not at the seam of a closed path. None where there is none; its own
-            carriers are then extrapolated.
-        after: The same beyond ``end``.
-    """
-
-    motion: Motion
-    span: Span
-    edge: Edge
-    start: float
-    end: float
-    height: Height
-    before: tuple[Side, float] | None = None
-    after: tuple[Side, float] | None = None
-
-    @property
-    def name(self) -> str:
-        """As the faces of sweeps are named: ``<section edge>/<path piece>``."""
-        return f"{self.edge.origin}/{self.span.origin or self.span.piece}"
-
-    def at(self, w: Array) -> Array:
-        """Points of the moved side, (n, 3), mm, at places w (n, 2), which may lie beyond its borders."""
-        point, along, across = self.base(w)
-        return point + self.height(w[:, 1])[:, None] * unit_normals(along, across)
-
-    def base(self, w: Array) -> tuple[Array, Array, Array]:
-        """Points of the side before it is moved, mm, and their derivatives by s and by u, at places w (n, 2): (n, 3)
-        each.
-        """
-        a, b = self.edge.domain
-        t = a + w[:, 0] * (b - a)
-        p, d = self.edge.point(t), self.edge.derivative(t) * (b - a)
-        carriers, slopes = self._carriers(w[:, 1])
-        return carriers[:, 0] + _carried(p, carriers), slopes[:, 0] + _carried(p, slopes), _carried(d, carriers)
-
-    def _carriers(self, s: Array) -> tuple[Array, Array]:
-        """The motion's carriers at stations s (n,), and their derivatives: (n, k, 3) each.
-
-        Beyond the side's ends they are those of the sides that continue it.
-        """
-        found, slopes = self._own_carriers(s)
-        for neighbour, beyond in ((self.before, s < self.start), (self.after, s > self.end)):
-            if neighbour is not None and beyond.any():
-                other, shift = neighbour
-                found[beyond], slopes[beyond] = other._own_carriers(s[beyond] + shift)
-        return found, slopes
-
-    def _own_carriers(self, s: Array) -> tuple[Array, Array]:
-        span = self.span
-        if span.spline is not None:
-            return span.spline(s).reshape(len(s), -1, 3), span.spline(s, 1).reshape(len(s), -1, 3)
-        first, tangent = self._first
-        ahead = s - span.start
-        if span.axis is None:
-            still = np.zeros((len(s), *first.shape))
-            still[:, 0] = tangent
-            moved = np.broadcast_to(first, still.shape).copy()
-            moved[:, 0] += ahead[:, None] * tangent
-            return moved, still
-        center, axis, sweep = span.axis
-        rate = sweep / (span.end - span.start)
-        arms = first - np.vstack([center, np.zeros((len(first) - 1, 3))])
-        along = np.outer(arms @ axis, axis)
-        c, n = np.cos(rate * ahead)[:, None, None], np.sin(rate * ahead)[:, None, None]
-        turned = along + c * (arms - along) + n * cross(np.broadcast_to(axis, arms.shape), arms)
-        slopes = rate * cross(np.broadcast_to(axis, turned.shape), turned)
-        turned[:, 0] += center
-        return turned, slopes
-
-    @cached_property
-    def _first(self) -> tuple[Array, Array]:
-        f = self.motion.frames_on(self.span.piece, np.array([self.span.start]))
-        return np.asarray(f.carriers[0]), np.asarray(f.T[0])
-
-    def slopes(self, w: Array) -> tuple[Array, Array]:
-        """The derivatives of the moved points by u and by s at places w (n, 2), by central differences: (n, 3) each."""
-        found = []
-        for k, size in ((0, 1.0), (1, self.end - self.start)):
-            h = np.zeros(2)
-            h[k] = FLAT_STEP * size
-            found.append((self.at(w + h) - self.at(w - h)) / (2 * h[k]))
-        return found[0], found[1]
-
-    def turned_over(self, w: Array) -> Array:
-        """At which places w (n, 2) the moved side is turned over, (n,).
-
-        It is where the side is moved beyond its own radius of curvature: there its normal points against that of the
-        side before it was moved.
-        """
-        across, along = self.slopes(w)
-        _, own_along, own_across = self.base(w)
-        return np.asarray((cross(across, along) * cross(own_across, own_along)).sum(axis=1) <= 0)
-
-
-def _carried(p: Array, carriers: Array) -> Array:
-    """Section points p (n, k), each multiplied by the carriers after C at its own station, (n, 1 + k, 3): (n, 3)."""
-    return np.asarray(np.einsum("nk,nkj->nj", p, carriers[:, 1:]))
-
-
-def unit_normals(along: Array, across: Array) -> Array:
-    """The unit normals of a side, (n, 3), which point out of a closed section.
-
-    Args:
-        along: Derivatives of the side's points by station, (n, 3).
-        across: Their derivatives by the edge's parameter, (n, 3).
-
-    Raises:
-        Problem: the two are parallel, or one is 0, so that there is no normal.
-    """
-    n = cross(across, along)
-    size = np.linalg.norm(n, axis=1)
-    if not (size > 1e-12 * np.linalg.norm(along, axis=1) * max(1.0, float(np.linalg.norm(across, axis=1).max()))).all():
-        raise Problem(
-            "no-normal",
-            "The surface ends in a point, where it has no side.",
-            "End it in a section that is no point.",
-            field="surface",
-        )
-    return np.asarray(n / size[:, None])
-
-
-Corner = tuple[int, int, int, int]
-"""A corner of a side: (number of the span, number of the edge, 0 or 1 for the edge's start or end, 0 or 1 for the
-side's start or end along the path).
-"""
 
 
 @dataclass(frozen=True)
@@ -241,7 +90,7 @@ class Offset:
         for row, following in itertools.pairwise([*self.sides, *([self.sides[0]] if self.round else [])]):
             for one, other in zip(row, following, strict=True):
                 x = np.column_stack([THIRDS, np.full(3, one.end), THIRDS, np.full(3, other.start)])
-                if _smooth([one, other], x):
+                if smooth([one, other], x):
                     one.after, other.before = (other, other.start - one.end), (one, one.end - other.start)
         self._vertices: dict[Corner, Array] = {}
         self._borders: dict[tuple[str, int, int, bytes], Array] = {}
@@ -364,8 +213,8 @@ class Offset:
             )
             sides = [self.sides[i][k] for i, k, _, _ in around]
             plane = self.ends[corner[3]] if self._at_end(corner) else None
-            vanishing = plane is None and len(around) == 2 and _smooth(sides, x[None])
-            found = _vanishing(sides, around, x) if vanishing else _meeting(sides, x[None], plane=plane)[0]
+            vanishing = plane is None and len(around) == 2 and smooth(sides, x[None])
+            found = vanishing_end(sides, around, x) if vanishing else meeting(sides, x[None], plane=plane)[0]
             self._vertices |= {c: found[2 * n : 2 * n + 2] for n, c in enumerate(around)}
         return self._vertices[corner]
 
@@ -439,12 +288,12 @@ class Offset:
             x = (1 - t)[:, None] * ends[0] + t[:, None] * ends[1]
             one, other = sides
             if one is not None and other is not None:
-                x = _meeting([one, other], x, even=1 if way == "along" else 0)
+                x = meeting([one, other], x, even=1 if way == "along" else 0)
                 x[t == 0.0], x[t == 1.0] = ends
             elif way == "across" and (plane := self.ends[0 if one is None else 1]) is not None:
                 alone = one or other
                 assert alone is not None
-                x = np.tile(_slid(alone, x[:, :2], plane), (1, 2))
+                x = np.tile(slid(alone, x[:, :2], plane), (1, 2))
             self._borders[key] = x
         return self._borders[key]
 
@@ -480,140 +329,3 @@ def _scattered(side: Side) -> Array:
 def _cut(span: Span, breaks: Sequence[float]) -> list[tuple[Span, float, float]]:
     inner = [b for b in breaks if span.start + 1e-6 < b < span.end - 1e-6]
     return [(span, a, b) for a, b in itertools.pairwise([span.start, *sorted(inner), span.end])]
-
-
-def _meeting(sides: Sequence[Side], x: Array, even: int | None = None, plane: Plane | None = None) -> Array:
-    """Places at which m moved sides have a common point.
-
-    Newton's method with the pseudoinverse of the Jacobian: of all solutions the step takes the nearest in mm, and none
-    along directions in which tangent surfaces slide on each other.
-
-    Args:
-        sides: The m sides.
-        x: Places to begin from, (n, 2 m): two numbers on each side.
-        even: For two sides, the number of a place whose mean over both is to stay as it is: 0 the share of the edge,
-            1 the station. It fixes which point of the common line is found. None: the nearest one.
-        plane: The common points are to lie on this plane as well.
-
-    Returns:
-        Places, (n, 2 m).
-
-    Raises:
-        Problem: the sides do not meet within ``FAR`` times their height.
-    """
-    if _smooth(sides, x):
-        return (
-            x
-            if plane is None
-            else np.hstack([_slid(side, x[:, 2 * i : 2 * i + 2], plane) for i, side in enumerate(sides)])
-        )
-    start, x = x, x.copy()
-    first, before = sides[0], np.inf
-    for _ in range(STEPS):
-        off = _apart(sides, x, start, even, plane)
-        rest = float(np.abs(off).max(initial=0.0))
-        if rest < SOLVED or (rest < ACCURACY and rest > before / 2):  # no better than rounding lets it be
-            break
-        before = rest
-        jac, size = _jacobian(sides, x, even, plane)
-        x -= np.einsum("nij,nj->ni", np.linalg.pinv(jac / size[:, None, :], rcond=WEAK), off) / size
-    points = [side.at(x[:, 2 * i : 2 * i + 2]) for i, side in enumerate(sides)]
-    gap = np.max([np.linalg.norm(p - points[0], axis=1) for p in points], axis=0)
-    away = np.linalg.norm(points[0] - first.base(start[:, :2])[0], axis=1)
-    wrong = ~((gap < ACCURACY) & (away < FAR * np.abs(first.height(start[:, 1])) + ACCURACY))
-    if wrong.any():
-        station = float(start[int(np.argmax(wrong)), 1])
-        raise Problem(
-            "offset-crease",
-            f"At {mm(station)} two sides meet too sharply for their moved ones to meet.",
-            "Round the corner, or move it less.",
-            field="wall",
-            station=station,
-        )
-    return x
-
-
-def _slid(side: Side, w: Array, plane: Plane) -> Array:
-    """Places w (n, 2) moved along the path until the moved side is on a plane there, (n, 2); by Newton's method.
-
-    Raises:
-        Problem: the side does not reach the plane.
-    """
-    w, before = w.copy(), np.inf
-    for _ in range(STEPS):
-        off = plane.height(side.at(w))
-        rest = float(np.abs(off).max())
-        if rest < SOLVED or (rest < ACCURACY and rest > before / 2):
-            return w
-        before = rest
-        rate = side.slopes(w)[1] @ plane.normal
-        if np.abs(rate).min() < WEAK:
-            break
-        w[:, 1] -= off / rate
-    raise Problem(
-        "offset-end",
-        "The moved sides do not reach the plane on which they are to end.",
-        "Move them less.",
-        field="wall",
-    )
-
-
-def _apart(sides: Sequence[Side], x: Array, start: Array, even: int | None, plane: Plane | None) -> Array:
-    """The residuals of ``_meeting`` at places x (n, 2 m): (n, rows).
-
-    The rows are the three differences, mm, of the first side's point from that of each other side; then, with ``even``,
-    how far the mean of that number is from what it was at ``start``; then, with a plane, the first side's distance from
-    it, mm.
-    """
-    first, *others = (side.at(x[:, 2 * i : 2 * i + 2]) for i, side in enumerate(sides))
-    off = [first - p for p in others]
-    if even is not None:
-        off.append(((x - start)[:, even] + (x - start)[:, 2 + even])[:, None] / 2)
-    if plane is not None:
-        off.append(plane.height(first)[:, None])
-    return np.hstack(off)
-
-
-def _jacobian(sides: Sequence[Side], x: Array, even: int | None, plane: Plane | None) -> tuple[Array, Array]:
-    """The Jacobian of ``_apart``, (n, rows, 2 m), and how many mm the point moves for each unit of the numbers of a
-    place, (n, 2 m), by which the columns are scaled.
-    """
-    m = len(sides)
-    slopes = [np.stack(side.slopes(x[:, 2 * i : 2 * i + 2]), axis=2) for i, side in enumerate(sides)]
-    jac = np.zeros((len(x), 3 * m - 3 + (even is not None) + (plane is not None), 2 * m))
-    for i in range(1, m):
-        jac[:, 3 * i - 3 : 3 * i, :2] = slopes[0]
-        jac[:, 3 * i - 3 : 3 * i, 2 * i : 2 * i + 2] = -slopes[i]
-    if even is not None:
-        jac[:, 3 * m - 3, [even, 2 + even]] = 0.5
-    if plane is not None:
-        jac[:, -1, :2] = np.einsum("nij,i->nj", slopes[0], plane.normal)
-    return jac, np.concatenate([np.linalg.norm(v, axis=1) for v in slopes], axis=1)
-
-
-def _vanishing(sides: Sequence[Side], around: Sequence[Corner], x: Array) -> Array:
-    """The end of the line in which two sides meet, at a vertex where the crease between them vanishes: (4,).
-
-    At the vertex the two surfaces are tangent, so that every place near it is nearly a solution. The line is therefore
-    computed at three points close by and extrapolated by a parabola. Where the height changes along the path, this is
-    not the vertex of the sides before they were moved.
-
-    Args:
-        sides: The two sides.
-        around: The vertex as a corner of each.
-        x: The places of the vertex before the sides were moved, (4,).
-    """
-    (i, _, eu, es), (j, _, _, _) = around
-    way = 1 if i == j else 0  # two sides of one span meet along it, two of one edge along that
-    step = np.zeros(4)
-    step[[way, 2 + way]] = NEAR * (
-        (-1.0 if es else 1.0) * (sides[0].end - sides[0].start) if way else (-1.0 if eu else 1.0)
-    )
-    first, second, third = _meeting(sides, x + np.outer([1.0, 2.0, 3.0], step), even=way)
-    return np.asarray(3 * first - 3 * second + third)
-
-
-def _smooth(sides: Sequence[Side], x: Array) -> bool:
-    """Whether sides have the same normal, within ``CREASE``, at all places x (n, 2 m)."""
-    normals = [unit_normals(*side.base(x[:, 2 * i : 2 * i + 2])[1:]) for i, side in enumerate(sides)]
-    return all(float(np.abs(n - normals[0]).max()) < CREASE for n in normals[1:])

@@ -14,7 +14,8 @@ from leadline.core.solids.body import Body
 from leadline.core.solids.hollowing import THIN, Walls, walls_between
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.thickening import Skin, between, kept_skin, moved_skin
-from leadline.core.surfaces.offset import FINE, Height, Offset, thickest
+from leadline.core.surfaces.moved_side import Height
+from leadline.core.surfaces.offset import FINE, Offset, thickest
 from leadline.core.sweep.motion import Motion
 from leadline.core.units import format_length
 from leadline.kinds.thickened.model import TableWall, ThickenedStep
