@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+from leadline.recipe import rooms
 from leadline.recipe.build import Memory
 from leadline.recipe.part_file import part_from, read_part
 from tests.core.shapes import Draw
@@ -137,3 +138,9 @@ class Shelf(dict):
     def put(self, key, data):
         self.puts.append(key)
         self[key] = data
+
+
+def build_otherwise(monkeypatch, builder, *names):
+    """Have steps of some kinds built by another builder than that of their room."""
+    usual = rooms.builder_of
+    monkeypatch.setattr("leadline.recipe.build.builder_of", lambda kind: builder if kind.name in names else usual(kind))

@@ -24,7 +24,7 @@ from leadline.recipe.products import BodyProduct, HasBodies, HasEdges, HasFaces,
 from leadline.recipe.registry import kinds
 from leadline.recipe.results import Report
 from leadline.recipe.rooms import builder_of
-from tests.core.parts import XY, XZ, bar, circle, part, polyline, sketch
+from tests.core.parts import XY, XZ, bar, build_otherwise, circle, part, polyline, sketch
 
 CORNERS = np.array([[0.0, 0], [30, 0], [30, 20], [0, 20]])
 TOP = Plane(np.array([0.0, 0, 5]), np.array([1.0, 0, 0]), np.array([0.0, 1, 0]))
@@ -139,8 +139,7 @@ def test_a_quick_build_leaves_what_needs_no_kernel_for_the_whole_one(monkeypatch
     def again(*_):
         raise AssertionError("it was made before")
 
-    for kind in ("sketch", "plane", "edges"):
-        monkeypatch.setitem(kinds()[kind].__dict__, "build", again)
+    build_otherwise(monkeypatch, again, "sketch", "plane", "edges")
     whole = build(part(document), memory).reports
     assert {r.state for r in whole.values()} == {"fresh"}
     assert {k: r.key for k, r in whole.items() if k not in ("block", "sweep")} == {

@@ -20,8 +20,7 @@ from leadline.recipe import build as module
 from leadline.recipe.build import Memory, build, dependents, engine
 from leadline.recipe.part_file import part_from
 from leadline.recipe.preview import preview_step
-from leadline.recipe.registry import kinds
-from tests.core.parts import DEMO, XY, XZ, YZ, bar, circle, part, polyline, sketch, step
+from tests.core.parts import DEMO, XY, XZ, YZ, bar, build_otherwise, circle, part, polyline, sketch, step
 
 
 def changed(document, step_id, **fields):
@@ -80,7 +79,7 @@ def test_one_step_s_unforeseen_error_leaves_the_others_and_is_told_by_number(mon
     def broken(*_):
         raise ZeroDivisionError("nobody thought of this")
 
-    monkeypatch.setitem(kinds()["plane"].__dict__, "build", broken)
+    build_otherwise(monkeypatch, broken, "plane")
     result = build(part(bar()))
     (message,) = result.reports["plane"].messages
     number = re.search(r"number (\w{8})", message.text).group(1)
@@ -309,13 +308,15 @@ def test_a_value_that_measures_a_later_step_is_told_so_where_it_is_used():
         lambda context: None in context.bodies,
         lambda context: context.bodies[0],
         lambda context: context.scope.evaluate("length(profile)", "length"),
+        lambda context: context.scope.evaluate("width", "length"),
     ],
 )
 def test_a_room_that_reads_what_its_step_does_not_declare_is_found_out(monkeypatch, caplog, read):
     """What is not declared is not in the key either, so that it would give what is out of date."""
     document = bar()
     document["steps"].append({"kind": "plane", "id": "late", "name": "Late", "path": {"step": "path"}})
-    monkeypatch.setitem(kinds()["plane"].__dict__, "build", lambda context, *_: read(context))
+    document["values"] = [{"name": "width", "value": 3, "note": ""}]
+    build_otherwise(monkeypatch, lambda context, *_: read(context), "plane")
     (message,) = (
         build(
             part(
