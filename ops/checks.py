@@ -20,8 +20,8 @@ GENERATED = {
     "formats": WEB / "src" / "api" / "formats.gen.json",
     "schema": ROOT / "docs" / "part.schema.json",
 }
-# Each file is checked for itself, so it is enough that it is the same.
-BY_CONTENT = ("--cache", "--cache-strategy", "content")
+# Each file is formatted by itself, so that one which holds the same as before need not be looked at again.
+UNCHANGED = ("--cache", "--cache-strategy", "content", "--cache-location", KEPT / "prettier.json")
 HAND_WRITTEN = ("src", "tests", "ops", "benchmarks", "lead")
 
 
@@ -32,9 +32,7 @@ CHECKS: dict[str, Callable[[], None]] = {
     "tsc": lambda: _web("tsc", "--noEmit", "--incremental", "--tsBuildInfoFile", KEPT / "tsc.json"),
     "generated files are current": lambda: _all_the_same(),
     "import contracts": lambda: run([BIN / "lint-imports"]),
-    "prettier": lambda: _web(
-        "prettier", "--check", ".", "--log-level", "warn", *BY_CONTENT, "--cache-location", KEPT / "prettier.json"
-    ),
+    "prettier": lambda: _web("prettier", "--check", ".", "--log-level", "warn", *UNCHANGED),
     "ruff": lambda: run([BIN / "ruff", "check", *HAND_WRITTEN]),
     "ruff format": lambda: run([BIN / "ruff", "format", "--check", "--quiet", *HAND_WRITTEN]),
 }  # the longest first, as two are run at a time

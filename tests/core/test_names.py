@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from leadline.core.expressions import RESERVED, as_python, measures, names_used, renamed, words
+from leadline.core.expressions import RESERVED, as_python, measured_step, measures, names_used, renamed, words
 from leadline.core.problems import Problem
 from leadline.recipe.build import Memory, build
 from leadline.recipe.names import rename_step, rename_value
@@ -176,11 +176,15 @@ def test_the_words_of_an_expression_are_the_names_that_python_reads(pieces):
 @given(st.lists(PIECES, min_size=1, max_size=12), st.sampled_from(["wall", "a", "e5", "x1"]))
 def test_a_new_name_stands_wherever_the_old_one_stood_and_back_again(pieces, old):
     text = "".join(pieces)
-    other = renamed(text, "value", old, "brandnew")
+    other = called(text, old, "brandnew")
     assert [w.name for w in words(other)] == [
         "brandnew" if w.name == old and w.kind == "value" else w.name for w in words(text)
     ]
-    assert renamed(other, "value", "brandnew", old) == text
+    assert called(other, "brandnew", old) == text
+
+
+def called(text, old, new):
+    return renamed(text, "value", lambda name: new if name == old else name)
 
 
 @pytest.mark.parametrize("file", [p for p in DEMOS if json.loads(p.read_bytes()).get("values")], ids=lambda p: p.stem)
@@ -213,6 +217,7 @@ def with_values(*values, **fields):
         ("sqrt", "bad-name"),
         ("", "bad-name"),
         ("lambda", "bad-name"),
+        ("a" * 41, "bad-name"),
     ],
 )
 def test_a_value_is_not_called_what_no_value_can_be(new, code):
@@ -236,10 +241,9 @@ def test_an_expression_that_would_get_too_long_is_told():
 
 
 def test_a_formula_s_own_variable_is_no_value():
-    curve = {
-        "kind": "curve", "id": "c", "name": "Curve",
-        "shape": {"by": "formula", "plane": {"kind": "principal", "plane": "XY"}, "x": "10*t", "y": "wall*t", "z": 0},
-    }  # fmt: skip
+    plane = {"kind": "principal", "plane": "XY"}
+    shape = {"by": "formula", "plane": plane, "x": "10*t", "y": "wall*t", "z": 0}
+    curve = {"kind": "curve", "id": "c", "name": "Curve", "shape": shape}
     document = {"format": "leadline-part", "version": 1, "name": "P", "steps": [curve]}
     document["values"] = [{"name": "t", "value": 5, "note": ""}, {"name": "wall", "value": 2, "note": ""}]
     own = part(document)
@@ -279,3 +283,22 @@ def test_a_step_whose_name_would_mean_another_is_measured_by_its_id(new):
     own = part(document)
     other = rename_step(own, own.steps[1].id, new)
     assert other.values[0].value == f"length({own.steps[1].id}) / 2"
+
+
+@pytest.mark.parametrize("moved", [0, 1])
+def test_steps_that_are_measured_together_are_not_taken_for_each_other(moved):
+    """One gets the name that the other has: both go on being measured, whichever comes first."""
+    document = bar()
+    document["steps"][0]["name"] = "A"
+    document["steps"].insert(1, {**copy.deepcopy(document["steps"][0]), "id": "second", "name": "B"})
+    document["values"] = [{"name": "both", "value": "length(A) - 2*length(B)", "note": ""}]
+    own = part(document)
+    ids = [own.steps[0].id, own.steps[1].id]
+    other = rename_step(own, ids[moved], "BA"[moved])
+    names = {s.id: s.name for s in other.steps}
+    assert [measured_step(names, n) for n in measures(other.values[0].value)] == ids
+
+
+def test_the_longest_name_that_a_document_takes_is_one_that_a_value_can_be_given():
+    own = rename_value(with_values(("a", 1), ("b", "2*a")), "a", "a" * 40)
+    assert part(own.model_dump(mode="json")) == own

@@ -13,6 +13,7 @@ from leadline.limits import FILE_BYTES, PART_FILE_BYTES
 from leadline.recipe.build import build
 from leadline.recipe.files import digest_of
 from leadline.recipe.part_file import read_part
+from leadline.server.api.models import ReportView
 from leadline.server.database import Database
 from tests.core.parts import XY, bar, part, step
 from tests.core.shapes import rectangle
@@ -393,6 +394,7 @@ def test_a_kernel_that_dies_or_hangs_costs_only_its_build(app, client, built, na
     assert build["state"] == "failed"
     report = build["result"]["steps"]["sweep"]
     assert report["state"] == "failed"
+    assert all(ReportView.model_validate(r) for r in build["result"]["steps"].values())
     assert report["messages"][0]["code"] == code
     assert report["messages"][0]["way_out"]
     monkeypatch.undo()

@@ -9,7 +9,7 @@ from __future__ import annotations
 import ast
 import keyword
 import re
-from collections.abc import Collection, Mapping
+from collections.abc import Callable, Collection, Mapping
 from typing import Literal, NamedTuple
 
 from leadline.core.problems import Problem
@@ -17,7 +17,8 @@ from leadline.core.quantities import FUNCTIONS
 from leadline.core.units import ANGLE_UNITS, LENGTH_UNITS
 
 Expression = float | int | str
-MAX_TEXT = 300
+MAX_TEXT = 300  # characters of an expression
+MAX_NAME = 40  # characters of a value's name
 UNIT_NAMES = {name: f"_unit_{i}" for i, name in enumerate([*LENGTH_UNITS, *ANGLE_UNITS])}
 _NUMBER = r"(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?"
 _FIRST = r"(?<![\w.])"  # a number begins here; it is not the end of a name or of another number
@@ -50,8 +51,8 @@ _ARITHMETIC = (
     ast.UAdd,
 )
 MEASURED = re.compile(r"\blength\(\s*([^()]+?)\s*\)")
-ROUNDING = ("floor", "ceil", "round")
-RESERVED = frozenset({"pi", "length", *ROUNDING, *FUNCTIONS, *UNIT_NAMES})  # no value can have such a name
+# No value can have such a name.
+RESERVED = frozenset({"pi", "length", "floor", "ceil", "round", *FUNCTIONS, *UNIT_NAMES})
 NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]*\Z")
 _WORDS = re.compile(rf"{MEASURED.pattern}|{_NUMBER}|([^\W\d]\w*)")
 
@@ -94,11 +95,11 @@ def names_used(expression: Expression) -> set[str]:
     return {word.name for word in words(expression) if word.kind == "value"}
 
 
-def renamed(text: str, kind: Literal["value", "path"], old: str, new: str) -> str:
-    """An expression in which a value, or a path that it measures, is called by another name."""
+def renamed(text: str, kind: Literal["value", "path"], name_now: Callable[[str], str]) -> str:
+    """An expression in which each value, or each path that it measures, has the name that it has now instead."""
     for word in reversed(words(text)):
-        if word.kind == kind and word.name == old:
-            text = text[: word.start] + new + text[word.end :]
+        if word.kind == kind:
+            text = text[: word.start] + name_now(word.name) + text[word.end :]
     return text
 
 
@@ -108,6 +109,8 @@ def check_name(name: str, taken: Collection[str] = ()) -> None:
         raise Problem(
             "bad-name", f"“{name}” cannot name a value.", "Use a letter, then letters, digits or _, not a unit."
         )
+    if len(name) > MAX_NAME:
+        raise Problem("bad-name", f"“{name}” has {len(name)} characters.", f"Keep it under {MAX_NAME + 1}.")
     if name in taken:
         raise Problem("name-twice", f"Two values are called “{name}”.", "Rename one.")
 

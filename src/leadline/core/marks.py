@@ -10,6 +10,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from leadline.core.expressions import MAX_TEXT
+
 Use = Literal["path", "plane", "section", "rail", "body", "any"]
 Kind = Literal["length", "angle", "turns", "number"]
 
@@ -76,7 +78,7 @@ class Written:
 
 
 PARAMETER = "t"  # of formulas
-Text = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=300)]
+Text = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=MAX_TEXT)]
 Expr = Annotated[Text, Written()]
 Length = Annotated[Expr, Measure("length")]
 Size = Annotated[Length, Toleranced()]

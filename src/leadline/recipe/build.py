@@ -12,7 +12,7 @@ import json
 import logging
 import time
 from collections import OrderedDict
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Protocol, cast
 
@@ -21,7 +21,6 @@ import numpy as np
 from leadline.core.expressions import measured_step
 from leadline.core.problems import Message, Problem, unexpected
 from leadline.core.solids.mesh_files import write_kept_glb
-from leadline.core.values import evaluate_values
 from leadline.recipe import keeping
 from leadline.recipe.candidates import with_faces
 from leadline.recipe.checking import check_unread, with_longest
@@ -32,7 +31,7 @@ from leadline.recipe.files import FILE, file_of
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.kept_body import KeptBody, MeshFacts
 from leadline.recipe.materials import DENSITY
-from leadline.recipe.names import Used, used_in, with_values
+from leadline.recipe.names import Used, scope_of, used_in, with_values
 from leadline.recipe.part import Part
 from leadline.recipe.products import BodyProduct, Product, Swept
 from leadline.recipe.registry import kind_of, references
@@ -160,24 +159,26 @@ class _Build:
     ) -> None:
         self.part, self.memory, self.store, self.quick = part, memory, store, quick
         self.progress, self.stopped = progress, stopped
-        scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
+        scope = scope_of(part)
         self.messages = list({id(p): p.message for p in scope.failed.values()}.values())  # one for a whole circle
         steps = {s.id: s for s in part.steps}
         self.context = Context(scope, quick=quick, names=Names({k: s.name for k, s in steps.items()}), steps=steps)
         self.context.file = self._file
         self.context.build_other = self._other
+        self.values = {v.name: v.value for v in part.values}
         self.plan_keys: dict[str, str] = {}
         self.reports: dict[str, Report] = {}
-        self.used: dict[str, Used] = {}  # what the expressions of each step use, through named values as well
+        self.used: dict[str, Used] = {}  # what the expressions of each step use themselves
         self.keeps = True  # what it makes, in the store
         self.restored: set[str] = set()  # keys of bodies whose solids were taken from the store
 
     def run(self, until: str | None) -> BuildResult:
         below = False
         for step in self.part.steps:
-            used = self.used[step.id] = _used(self.part, step)
+            self.used[step.id] = used_in(step)
+            used = with_values(self.used[step.id], self.values)
             report = Report(
-                step.id, step.kind, "fresh", uses=_sources(self.part, step, used), values=sorted(used.values)
+                step.id, step.kind, "fresh", uses=_sources(step, used, self.context.names), values=sorted(used.values)
             )
             self.reports[step.id] = report
             self.context.reached.add(step.id)
@@ -292,7 +293,7 @@ class _Build:
         """Raises Undeclared where a step has used a value that its key does not know of: it would not be built again
         when that changes.
         """
-        known = frozenset[str]().union(*(self.used[s].values for s in (step.id, *again)))
+        known = set[str]().union(*(self.reports[s].values for s in (step.id, *again)))
         others = self.context.scope.asked - known
         if others:
             raise Undeclared(f"the value {min(others)}")
@@ -413,7 +414,7 @@ class _Build:
             else []
         )
         plan = self.plan_keys[step.id] = _hash(
-            [engine(), self.part.units, own, sources, swept, self._values_of(used_in(step))]
+            [engine(), self.part.units, own, sources, swept, self._values_of(self.used[step.id])]
         )
         if not kind.needs_kernel and not kind.reads_bodies(step):
             return plan
@@ -446,22 +447,17 @@ def _weighed(data: Shown, density: float | None) -> Shown:
     return bodies | BodyResult(result={**bodies["result"], "mass": mass})
 
 
-def _sources(part: Part, step: BaseStep, used: Used) -> list[str]:
-    """The steps that a step refers to, and those whose lengths its expressions measure."""
-    names = {s.id: s.name for s in part.steps}
+def _sources(step: BaseStep, used: Used, names: Mapping[str, str]) -> list[str]:
+    """The steps that a step refers to, and those whose paths are ``used``; ``names`` are those of all, by id."""
     measured = [found for name in sorted(used.paths) if (found := measured_step(names, name)) is not None]
     return list(dict.fromkeys([*(r for _, r in references(step)), *measured]))
-
-
-def _used(part: Part, step: BaseStep) -> Used:
-    """What the expressions of a step use, through named values as well."""
-    return with_values(used_in(step), {v.name: v.value for v in part.values})
 
 
 def dependents(part: Part, step_id: str) -> list[str]:
     """The steps that use a step, directly or through others, in the part's order."""
     found: set[str] = {step_id}
+    names, values = {s.id: s.name for s in part.steps}, {v.name: v.value for v in part.values}
     for step in part.steps:
-        if any(r in found for r in _sources(part, step, _used(part, step))):
+        if any(r in found for r in _sources(step, with_values(used_in(step), values), names)):
             found.add(step.id)
     return [s.id for s in part.steps if s.id in found and s.id != step_id]

@@ -153,7 +153,7 @@ class Context:
 
     def _length_of(self, name: str) -> float:
         """The length of the path of a step, by its id or its name. Raises Problem."""
-        step = measured_step(dict(dict.items(self.names)), name)
+        step = measured_step(self.names, name)
         if step is None:
             raise Problem(
                 "unknown-name", f"there is no step called “{name}” to measure.", "Give a step's name, as length(Path)."

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from leadline.core.expressions import MAX_TEXT, Expression, check_name, measured_step, measures, names_used, renamed
 from leadline.core.problems import Problem
+from leadline.core.values import Scope, evaluate_values
 from leadline.recipe.fields import expressions, with_expressions
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.part import Part
@@ -18,6 +19,11 @@ class Used:
 
     values: frozenset[str]
     paths: frozenset[str]
+
+
+def scope_of(part: Part) -> Scope:
+    """The named values of a part, evaluated."""
+    return evaluate_values([(value.name, value.value) for value in part.values], part.units)
 
 
 def used_in(step: BaseStep) -> Used:
@@ -58,7 +64,12 @@ def rename_value(part: Part, old: str, new: str) -> Part:
         raise problem.after("", field="to") from None
     _refuse_hidden(part, old, new)
     values = [v.model_copy(update={"name": new}) if v.name == old else v for v in part.values]
-    return _with_all(part.model_copy(update={"values": values}), _renaming(old, new))
+
+    def change(text: str, variable: str | None) -> str:
+        """The variable of a formula is no value."""
+        return text if old == variable else renamed(text, "value", lambda name: new if name == old else name)
+
+    return _with_all(part.model_copy(update={"values": values}), change)
 
 
 def _refuse_hidden(part: Part, old: str, new: str) -> None:
@@ -87,23 +98,15 @@ def rename_step(part: Part, step_id: str, new: str) -> Part:
         raise Problem("unknown-step", f"There is no step {step_id}.", "Reload the part.")
     after = before | {step_id: new}
 
-    def change(text: str, _: str | None) -> str:
-        for name in set(measures(text)):
-            measured = measured_step(before, name)
-            if measured is None:
-                continue
-            now = new if measured == step_id and name != step_id else name
-            if measured_step(after, now) != measured or measures(f"length({now})") != [now]:
-                now = measured
-            text = renamed(text, "path", name, now)
-        return text
+    def name_now(name: str) -> str:
+        measured = measured_step(before, name)
+        if measured is None:
+            return name
+        now = new if measured == step_id and name != step_id else name
+        return now if measured_step(after, now) == measured and measures(f"length({now})") == [now] else measured
 
     steps = [step.model_copy(update={"name": new}) if step.id == step_id else step for step in part.steps]
-    return _with_all(part.model_copy(update={"steps": steps}), change)
-
-
-def _renaming(old: str, new: str) -> Callable[[str, str | None], str]:
-    return lambda text, variable: text if old == variable else renamed(text, "value", old, new)
+    return _with_all(part.model_copy(update={"steps": steps}), lambda text, _: renamed(text, "path", name_now))
 
 
 def _with_all(part: Part, change: Callable[[str, str | None], str]) -> Part:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from leadline.core.expressions import MAX_NAME
 from leadline.core.marks import Expr
 from leadline.core.sketch.model import Id, Model
 from leadline.recipe.inputs import BaseStep, Digest, Name
@@ -26,7 +27,7 @@ Colour = Literal["reed", "sea", "brass", "madder", "ink", "chalk"]
 class NamedValue(Model):
     """A number by a name. One that follows a ``row`` of a shelf has the number that was there last."""
 
-    name: Annotated[str, Field(max_length=40)]
+    name: Annotated[str, Field(max_length=MAX_NAME)]
     value: Expr
     note: Annotated[str, Field(max_length=200)] = ""
     row: RowRef | None = None

@@ -15,12 +15,12 @@ from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem, told_in, unexpected
 from leadline.core.sweep.borders import polyline
 from leadline.core.sweep.grid import ROUGH_POINTS, display_mesh, rough_mesh
-from leadline.core.values import evaluate_values
 from leadline.recipe.build import Memory, build
 from leadline.recipe.combining import together
 from leadline.recipe.context import Context, Names
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.motion_mesh import chord_for
+from leadline.recipe.names import scope_of
 from leadline.recipe.part import Part
 from leadline.recipe.products import HasEdges, Product, Swept
 from leadline.recipe.results import Report
@@ -71,7 +71,7 @@ def built_before(part: Part, step: BaseStep, memory: Memory) -> Context:
 def _before(part: Part, step: BaseStep | None, memory: Memory, quick: bool) -> Context:
     upto = len(part.steps) if step is None else part.steps.index(step)
     earlier = part.model_copy(update={"steps": part.steps[:upto], "sinker": None})
-    scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
+    scope = scope_of(part)
     context = Context(scope, quick=quick, names=Names({s.id: s.name for s in part.steps}))
     build(earlier, memory, quick=quick, products=context.products)
     return context

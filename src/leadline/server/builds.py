@@ -401,6 +401,7 @@ def _only_message(order: Order, step: str | None, message: dict[str, Any]) -> by
             "state": "failed" if failed else "stopped",
             "figure": "",
             "uses": [],
+            "values": [],
             "data": {},
             "messages": [message] if failed else [],
             "key": "",

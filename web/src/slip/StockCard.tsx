@@ -25,8 +25,10 @@ function followedBy(
   reports: Record<string, StepReport> | undefined,
   size: string,
 ): NamedValue | undefined {
-  const users = (name: string) => Object.values(reports ?? {}).filter((r) => r.values.includes(name));
-  const alone = (name: string) => users(name).length === 1 && users(name)[0]!.id === step;
+  const alone = (name: string) => {
+    const users = Object.values(reports ?? {}).filter((r) => r.values.includes(name));
+    return users.length === 1 && users[0]!.id === step;
+  };
   const following = values.filter((v) => v.row?.size === size);
   return following.find((v) => v.name === nameOf(step, size)) ?? following.find((v) => alone(v.name));
 }

@@ -2,16 +2,16 @@
 import type { Part } from "../api/types";
 import { givesOf, usesOf } from "../state/fields";
 
-export const BODY_COLOURS = {
+export type Colour = Part["colours"][string];
+
+export const BODY_COLOURS: Record<Colour, string> = {
   reed: "#9fb07c",
   sea: "#6ea8a4",
   brass: "#cfae72",
   madder: "#c98a90",
   ink: "#75818e",
   chalk: "#e9e3d3",
-} satisfies Record<Part["colours"][string], string>;
-
-export type Colour = keyof typeof BODY_COLOURS;
+};
 
 /** Copies are of their source's colour, unless they have their own. */
 export function colourOf(part: Part | null, id: string): Colour | undefined {

@@ -12,7 +12,6 @@ from leadline.core.geometry.plane import PRINCIPAL, Plane, any_square_to, cross
 from leadline.core.problems import Message, Problem
 from leadline.core.repeat.grids import moved_once
 from leadline.core.units import format_angle, format_length
-from leadline.core.values import evaluate_values
 from leadline.kinds.placed.model import OwnValue, PlacedStep
 from leadline.kinds.placed.result import OtherPlane, OtherValue, PlacedResult
 from leadline.recipe.bodies import measured
@@ -20,6 +19,7 @@ from leadline.recipe.colours import colours_of
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import EndFace, EndPlane
 from leadline.recipe.kept_body import KeptBody
+from leadline.recipe.names import scope_of
 from leadline.recipe.part import Part
 from leadline.recipe.part_file import read_part
 from leadline.recipe.placing import path_place
@@ -187,7 +187,7 @@ def _told(built: BuildResult, part: Part) -> list[Message]:
 
 def _values(part: Part, step: PlacedStep) -> list[OtherValue]:
     own = {v.name for v in step.values}
-    scope = evaluate_values([(v.name, v.value) for v in part.values], part.units)
+    scope = scope_of(part)
     found: list[OtherValue] = []
     for v in part.values:
         q = scope.values.get(v.name)

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from leadline.core.expressions import MAX_NAME
 from leadline.core.marks import Angle, Expr, Length, Newest
 from leadline.core.sketch.model import Id, Model
 from leadline.recipe.inputs import BaseStep, EndFace, EndPlane, KeptDocument, PrincipalPlane
@@ -15,7 +16,7 @@ from leadline.recipe.places import PathPlace
 class OwnValue(Model):
     """A value in place of that which the other part has under this name."""
 
-    name: Annotated[str, Field(max_length=40)]
+    name: Annotated[str, Field(max_length=MAX_NAME)]
     value: Expr
 
 

@@ -12,6 +12,7 @@ from leadline.core.geometry.plane import Array
 from leadline.core.problems import Problem
 from leadline.core.sketch.edits.draft import Draft
 from leadline.core.sketch.model import (
+    LENGTHS,
     X_AXIS,
     Y_AXIS,
     Arc,
@@ -26,16 +27,6 @@ from leadline.core.sketch.model import (
 )
 
 LEVELS = ("horizontal", "vertical")
-SIZES = (
-    "length",
-    "distance",
-    "horizontal_distance",
-    "vertical_distance",
-    "radius",
-    "diameter",
-    "curve_length",
-    "minor_radius",
-)
 
 
 @dataclass(frozen=True)
@@ -240,7 +231,7 @@ def _after(c: Constraint, own: set[str], change: Map) -> Constraint | None:
 
 def _resized(d: Dimension, change: Map) -> Dimension:
     update: dict[str, object] = {}
-    if d.kind in SIZES and abs(change.factor - 1) > 1e-12:
+    if d.kind in LENGTHS and abs(change.factor - 1) > 1e-12:
         update["value"] = (
             d.value * change.factor if isinstance(d.value, int | float) else f"({d.value})*{change.factor:.9g}"
         )
