@@ -11,7 +11,7 @@ from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from scipy.integrate import quad
 
 from leadline.core.clearance.shape import Shape
-from leadline.core.solids.face_distance import distances_to_faces
+from leadline.core.solids.face_distance import FacesNear
 from leadline.core.solids.kernel import compound, faces, pnt
 from leadline.core.solids.tessellate import tessellate
 from leadline.recipe.build import build
@@ -66,6 +66,22 @@ def test_walls_of_two_thicknesses():
     assert walls["most"] >= 5
 
 
+@settings(max_examples=10, deadline=None)
+@given(st.floats(0.5, 6), st.floats(1.1, 4), st.floats(12, 60), st.floats(12, 60))
+def test_the_thickest_wall_is_found_in_the_middle_of_an_end(t, times, x, y):
+    """From the middle of an end that is thicker than the box is wide, the sides are nearer than the end."""
+    t = min(t, 0.4 * x, 0.4 * y)
+    end = min(times * t, 28)
+    plan = polyline((-x / 2, -y / 2), (x / 2, -y / 2), (x / 2, y / 2), (-x / 2, y / 2), closed=True)
+    box = [
+        sketch("s", XY, plan),
+        {"kind": "extrude", "id": "b", "name": "Box", "profile": {"step": "s"}, "length": 30},
+    ]
+    body, walls = built(box, t, ["b/cap/start"], walls=[{"face": face("b/cap/end"), "wall": end}])
+    assert body.volume() == pytest.approx(30 * x * y - (x - 2 * t) * (y - 2 * t) * (30 - end), rel=1e-9)
+    assert (walls["least"], walls["most"]) == pytest.approx((t, min(end, x / 2, y / 2)), rel=1e-6)
+
+
 @settings(max_examples=8, deadline=None)
 @given(st.floats(5, 20), st.floats(0.5, 2), st.floats(1.2, 3), st.floats(0.2, 0.9))
 def test_a_thicker_end_swallows_the_rounding_beside_it(radius, wall, times, share):
@@ -93,7 +109,8 @@ def test_a_thicker_end_swallows_the_rounding_beside_it(radius, wall, times, shar
     )
     body, walls = built(rounded, wall, ["b/cap/start"], walls=[{"face": face("b/cap/end"), "wall": end}])
     assert body.volume() == pytest.approx(solid - math.pi * (radius - wall) ** 2 * (40 - end), rel=1e-7)
-    assert (walls["least"], walls["most"]) == pytest.approx((wall, end), rel=1e-6)
+    # the middle of the inner end is as near to the rod's side as to its end where the rod is thinner than that wall
+    assert (walls["least"], walls["most"]) == pytest.approx((wall, min(end, radius)), rel=1e-6)
 
 
 def test_a_rod_with_a_rounded_end_is_a_test_tube():
@@ -341,7 +358,7 @@ def test_places_are_as_far_from_faces_as_the_kernel_s_own_search_says(seed):
             BRepExtrema_DistShapeShape(BRepBuilderAPI_MakeVertex(pnt(p)).Vertex(), compound(some)).Value()
             for p in places
         ]
-        assert distances_to_faces(places, some, 0.2) == pytest.approx(asked, abs=1e-6)
+        assert FacesNear(some, 0.2).distances(places) == pytest.approx(asked, abs=1e-6)
 
 
 @pytest.mark.parametrize("least", [6.0, 9.0])

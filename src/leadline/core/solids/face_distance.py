@@ -20,27 +20,41 @@ from leadline.core.solids.kernel import TOLERANCE, Shape, pnt
 from leadline.core.solids.tessellate import FaceMesh, face_mesh
 
 
-def distances_to_faces(places: Array, faces: Sequence[Shape], chord: float) -> Array:
-    """Of places (n, 3) how far each is from the nearest of some faces, whose meshes, which they have, are within
-    ``chord`` (mm) of them.
+class FacesNear:
+    """Some faces, to which distances are measured; they have meshes within ``chord`` (mm) of them."""
 
-    The mesh says which faces can be nearest and where; from there the foot on the face's own surface is found by
-    Newton's steps. Where that is beyond the face's edges the kernel measures to the face.
-    """
-    near = [_NearFace(face, mesh) for face in faces if (mesh := face_mesh(face)) is not None]
-    by_face = np.array([one.shape.nearest(places)[0] for one in near])
-    possible = by_face <= by_face.min(axis=0) + 2 * chord
-    least, beyond = np.full(len(places), np.inf), []
-    for one, at in zip(near, map(np.flatnonzero, possible), strict=True):
-        for i, (away, on_face) in zip(at, one.feet(places[at]), strict=True):
-            if on_face:
-                least[i] = min(least[i], away)
-            else:
-                beyond.append((one, i, away))
-    for one, i, away in beyond:
-        if away < least[i]:
-            least[i] = min(least[i], one.exact(places[i]))
-    return least
+    def __init__(self, faces: Sequence[Shape], chord: float) -> None:
+        self._chord = chord
+        self._near = [_NearFace(face, mesh) for face in faces if (mesh := face_mesh(face)) is not None]
+
+    def distances(self, places: Array) -> Array:
+        """Of places (n, 3) how far each is from the nearest of the faces, (n,).
+
+        The mesh says which faces can be nearest and where; from there the foot on the face's own surface is found by
+        Newton's steps. Where that is beyond the face's edges, or further off than the mesh says, the kernel measures to
+        the face.
+        """
+        by_face = np.array([one.shape.nearest(places)[0] for one in self._near])
+        possible = by_face <= by_face.min(axis=0) + 2 * self._chord
+        least, beyond = np.full(len(places), np.inf), []
+        for one, by_mesh, at in zip(self._near, by_face, map(np.flatnonzero, possible), strict=True):
+            for i, (away, on_face) in zip(at, one.feet(places[at]), strict=True):
+                if on_face and away <= by_mesh[i] + self._chord:
+                    least[i] = min(least[i], away)
+                else:
+                    beyond.append((one, i, min(away, by_mesh[i] - self._chord)))
+        for one, i, away in beyond:
+            if away < least[i]:
+                least[i] = min(least[i], one.exact(places[i]))
+        return least
+
+    def within(self, place: Array, travel: float) -> FacesNear:
+        """Those to which it can be nearest from anywhere within ``travel`` mm of a place (3,)."""
+        by_face = np.array([float(one.shape.nearest(place[None, :])[0][0]) for one in self._near])
+        some = FacesNear([], self._chord)
+        reach = by_face.min() + 2 * (travel + self._chord)
+        some._near = [one for one, away in zip(self._near, by_face, strict=True) if away <= reach]
+        return some
 
 
 @dataclass

@@ -11,19 +11,16 @@ from OCP.BRepOffset import BRepOffset_MakeOffset, BRepOffset_Mode
 from OCP.GeomAbs import GeomAbs_JoinType
 from OCP.TopoDS import TopoDS_Solid
 
-from leadline.core.clearance.shape import Shape as MeshShape
-from leadline.core.geometry.mesh import DisplayMesh, Ints
-from leadline.core.geometry.plane import Array, Plane
+from leadline.core.geometry.plane import Plane
 from leadline.core.problems import Problem, Remedy, at_most, mm
 from leadline.core.solids.body import Body
 from leadline.core.solids.combine import combine
-from leadline.core.solids.face_distance import distances_to_faces
 from leadline.core.solids.hollow_sweep import Carried, hollowed_along
 from leadline.core.solids.kernel import Shape, builder, faces, shells
 from leadline.core.solids.naming import flat_plane
 from leadline.core.solids.splitting import box_corners, flat_cutter, split
-from leadline.core.solids.tessellate import points_on, tessellate
 from leadline.core.solids.thickening import inside_name
+from leadline.core.solids.walls import Walls, measured_walls
 from leadline.core.surfaces.offset import thickest
 
 ACCURACY = 1e-5  # mm, of the kernel's offset
@@ -32,18 +29,6 @@ BELOW = 0.98  # of the wall at which a side begins to fold, which surely is none
 FULL = 2.0
 SLACK = 1e-5  # mm, by which the kernel's boxes are larger than what is in them
 THIN = 0.999  # of the wall, than which it is nowhere thinner
-COARSE = 2e-3  # of the size: the chord of the mesh by which thin and thick places are found
-LOOKED_AT = 40  # of the thinnest, of the thickest, and of those between
-
-
-@dataclass(frozen=True)
-class Walls:
-    """How thick the walls are, at the least and at the most, each with where that is, (3,); mm."""
-
-    least: float
-    least_at: Array
-    most: float
-    most_at: Array
 
 
 @dataclass(frozen=True)
@@ -232,40 +217,3 @@ def _names(tool: BRepOffset_MakeOffset, body: Body, shape: Shape, owner: str, op
         for image in tool.Generated(face):
             names[hash(image)].append((image, inside_name(owner, name)))
     return [next((n for s, n in names[hash(f)] if s.IsSame(f)), f"{owner}/rim") for f in faces(shape)]
-
-
-def measured_walls(body: Body, owner: str) -> Walls:
-    """How thick the walls are: from places on the new faces to the nearest ones on those that they run along.
-
-    Meshes tell where it is thin and where it is thick; there, and at places between, the kernel measures to the faces
-    themselves.
-    """
-    return walls_between(
-        body, lambda name: name.startswith(f"{owner}/inside/"), lambda name: not name.startswith(f"{owner}/")
-    )
-
-
-def walls_between(body: Body, is_new: Callable[[str], bool], is_old: Callable[[str], bool]) -> Walls:
-    """How far some of a body's faces, by their names, are from some others, as ``measured_walls`` measures it."""
-    chord = COARSE * _size(body)
-    mesh = tessellate(body, chord)
-    named = list(zip(faces(body.shape), body.face_names, strict=True))
-    places = np.vstack([points_on(f) for f, n in named if is_new(n)])
-    order = np.argsort(MeshShape(mesh.points, _triangles(mesh, is_old)).nearest(places)[0])
-    some = places[
-        np.unique(np.concatenate([order[:LOOKED_AT], order[-LOOKED_AT:], order[:: max(1, len(order) // LOOKED_AT)]]))
-    ]
-    away = distances_to_faces(some, [f for f, n in named if is_old(n)], chord)
-    low, high = int(away.argmin()), int(away.argmax())
-    return Walls(float(away[low]), some[low], float(away[high]), some[high])
-
-
-def _size(body: Body) -> float:
-    low, high = body.box()
-    return float(np.linalg.norm(high - low))
-
-
-def _triangles(mesh: DisplayMesh, wanted: Callable[[str], bool]) -> Ints:
-    """The triangles of the faces whose names are wanted."""
-    which = [i for i, name in enumerate(mesh.names) if wanted(name)]
-    return np.asarray(mesh.triangles[np.isin(mesh.face, which)])

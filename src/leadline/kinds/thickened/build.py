@@ -11,9 +11,10 @@ from leadline.core.geometry.laws import Even, Law, Table, told_at
 from leadline.core.geometry.section import Region
 from leadline.core.problems import Problem, Remedy, at_most, mm
 from leadline.core.solids.body import Body
-from leadline.core.solids.hollowing import THIN, Walls, walls_between
+from leadline.core.solids.hollowing import THIN
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.thickening import Skin, between, kept_skin, moved_skin
+from leadline.core.solids.walls import Walls, walls_between
 from leadline.core.surfaces.moved_side import Height
 from leadline.core.surfaces.offset import FINE, Offset, thickest
 from leadline.core.sweep.motion import Motion
