@@ -17,11 +17,11 @@ from leadline.core.geometry.section import Region
 from leadline.core.problems import Message, Problem, Remedy
 from leadline.core.solids.body import Body, at_places, boxes_meet, together
 from leadline.core.solids.combine import combine
-from leadline.core.solids.hollowing import Walls
 from leadline.core.solids.kernel import solids
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import triangulated
 from leadline.core.solids.trimming import EndCut, cut_off
+from leadline.core.solids.walls import Walls
 from leadline.core.sweep.mass import measure
 from leadline.recipe.context import Context
 from leadline.recipe.inputs import ResultMode

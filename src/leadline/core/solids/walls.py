@@ -221,13 +221,18 @@ def _moved(side: _Side, uv: Array, near: FacesNear, chord: float, sign: float) -
 
     legs = np.diag([chord if side.has(*(uv + steps * leg).tolist()) else -chord for leg in chord * np.eye(2)])
     first = sign * float(some.distances(begin[None, :])[0])
-    options = {
-        "initial_simplex": np.vstack([np.zeros(2), legs]),
-        "maxfev": TRIES,
-        "xatol": SAME * chord / COARSE,
-        "fatol": SAME * chord / COARSE,
-    }
-    done = minimize(value, np.zeros(2), method="Nelder-Mead", options=options)
+    same = SAME * chord / COARSE
+    done = minimize(
+        value,
+        np.zeros(2),
+        method="Nelder-Mead",
+        options={
+            "initial_simplex": np.vstack([np.zeros(2), legs]),
+            "maxfev": TRIES,
+            "xatol": same,
+            "fatol": same,
+        },
+    )
     if not done.fun < first:
         return first, begin
     return float(done.fun), side.at((uv + steps * done.x)[None, :])[0]

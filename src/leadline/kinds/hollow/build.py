@@ -9,7 +9,8 @@ from leadline.core.problems import Problem, mm
 from leadline.core.solids.body import Body
 from leadline.core.solids.combine import combine
 from leadline.core.solids.hollow_sweep import Carried
-from leadline.core.solids.hollowing import Hollowing, Walls, hollowed
+from leadline.core.solids.hollowing import Hollowing, hollowed
+from leadline.core.solids.walls import Walls
 from leadline.core.units import format_length
 from leadline.kinds.hollow.model import HollowStep
 from leadline.kinds.hollow.result import HollowResult
