@@ -353,7 +353,7 @@ def test_a_turn_of_many_rounds_is_made_as_what_it_comes_to():
 def test_a_short_end_is_short_of_grip():
     short = document(machine="reedbank-40")
     short.steps[0].points[-1].at.y = 60.0
-    assert "short-of-grip" in [m.code for m in build(short, Memory()).reports["bend"].messages]
+    assert "short-of-grip" in [m.code for m in build(part_from(short.model_dump()), Memory()).reports["bend"].messages]
 
 
 def test_without_a_machine_or_bends_there_is_nothing_to_play_or_measure():
@@ -393,7 +393,7 @@ def test_a_row_that_is_changed_is_so_in_the_path_that_comes_of_it_and_the_others
         point.at.x, point.at.y, point.at.z = at
     for point, radius in zip(asked.steps[0].points[1:-1], found["radii"], strict=True):
         point.radius = radius
-    after = build(asked, Memory()).reports["bend"].data["bent"]
+    after = build(part_from(asked.model_dump()), Memory()).reports["bend"].data["bent"]
     for i, (was, now) in enumerate(zip(before["rows"], after["rows"], strict=True)):
         for name in ("feed", "turn", "angle", "radius"):
             wanted = changed if (i, name) == (row, size) else was[name]

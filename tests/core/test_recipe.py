@@ -564,7 +564,7 @@ def test_a_sinker_that_names_no_step_is_told():
 
 
 @pytest.mark.parametrize(
-    ("change", "field"), [({"twist": "no such"}, "Twist"), ({"corner_radius": "nowhere*2"}, "corner_radius")]
+    ("change", "field"), [({"twist": "no such"}, "twist"), ({"corner_radius": "nowhere*2"}, "corner_radius")]
 )
 def test_an_expression_that_is_not_needed_is_read_all_the_same(change, field):
     (message,) = build(part(bar(**change))).reports["sweep"].messages

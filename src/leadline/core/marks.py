@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, PlainSerializer
 
 from leadline.core.expressions import MAX_TEXT
 
@@ -77,8 +77,14 @@ class Written:
     variable: str | None = None
 
 
+def _plain(value: float | str) -> float | str:
+    """As it is written to a document: a bound quantity is a number or a text of a class of its own."""
+    return str(value) if isinstance(value, str) else float(value)
+
+
 PARAMETER = "t"  # of formulas
-Text = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=MAX_TEXT)]
+_Typed = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=MAX_TEXT)]
+Text = Annotated[_Typed, PlainSerializer(_plain, return_type=_Typed)]
 Expr = Annotated[Text, Written()]
 Length = Annotated[Expr, Measure("length")]
 Size = Annotated[Length, Toleranced()]

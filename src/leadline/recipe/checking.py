@@ -11,6 +11,7 @@ from leadline.core.quantities import Quantity
 from leadline.core.values import Kind, Scope
 from leadline.recipe.context import Context
 from leadline.recipe.fields import quantities
+from leadline.recipe.given import label
 from leadline.recipe.inputs import BaseStep
 
 TOO_LONG = "too-long"  # the code of what is said of paths that are longer than any may be
@@ -24,9 +25,11 @@ def check_unread(context: Context, step: BaseStep) -> None:
     for field, kind, value in quantities(step):
         if isinstance(value, str) and value.strip():
             scope = scope or _with_variable(context.scope)
-            scope.evaluate(
-                value.rstrip().removesuffix("%"), "number" if value.rstrip().endswith("%") else cast(Kind, kind), field
-            )
+            measure = "number" if value.rstrip().endswith("%") else cast(Kind, kind)
+            try:
+                scope.evaluate(value.rstrip().removesuffix("%"), measure, label(value))
+            except Problem as problem:
+                raise problem.after("", field=field) from None
 
 
 def _with_variable(scope: Scope) -> Scope:
@@ -44,5 +47,5 @@ def with_longest(problem: Problem, context: Context, step: BaseStep) -> Problem:
     for field, kind, value in quantities(step):
         if kind == "length":
             with suppress(Problem):
-                lengths[field] = max(lengths.get(field, 0.0), abs(context.station(value, 0.0, field)))
+                lengths[field] = max(lengths.get(field, 0.0), abs(context.station(value, 0.0)))
     return problem.after("", field=max(lengths, key=lambda f: lengths[f])) if lengths else problem

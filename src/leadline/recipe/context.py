@@ -12,11 +12,13 @@ from leadline.core.expressions import Expression, measured_step
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import PRINCIPAL, Array, Plane, plane_on
 from leadline.core.geometry.section import Loop, Region
+from leadline.core.marks import PARAMETER
 from leadline.core.paths.path import Path
 from leadline.core.problems import Problem
 from leadline.core.sketch.model import Line
 from leadline.core.sketch.outline import coordinates, nest
 from leadline.core.values import Kind, Scope
+from leadline.recipe.given import Given, known
 from leadline.recipe.inputs import (
     BaseStep,
     EndFace,
@@ -53,6 +55,10 @@ T = TypeVar("T")
 
 class Undeclared(Exception):  # noqa: N818
     """A step reads what it has not declared, which is then not in its key either: a fault of its room."""
+
+
+def _called(own: Given, which: str) -> str:
+    return f"{own.label} {which}" if which else own.label
 
 
 class Unseen(list[KeptBody]):
@@ -160,14 +166,40 @@ class Context:
             )
         return self.path(PathRef(step=step), "measured path").length
 
-    def value(self, expression: Expression, kind: Kind, field_name: str) -> float:
-        return self.scope.evaluate(expression, kind, field_name)
+    def value(self, quantity: Expression, which: str = "") -> float:
+        """What a quantity of the step is, in mm, rad, turns or as a plain number, by what its field measures.
 
-    def station(self, expression: Expression, length: float, field_name: str) -> float:
+        ``which`` is said after its label in messages, where a field holds several: “of point 3”.
+
+        Raises:
+            Problem: it cannot be worked out; with its label and its field.
+            Unbound: it stands in no field of a step.
+        """
+        own = known(quantity)
+        return self.evaluated(quantity, own.measure, _called(own, which), own.field)
+
+    def given(self, quantity: Expression | None, which: str = "") -> float | None:
+        """The same of a quantity that may be left out; None where it is. Raises Problem."""
+        return None if quantity is None or quantity == "" else self.value(quantity, which)
+
+    def evaluated(self, expression: Expression, measure: Kind, label: str, field_name: str) -> float:
+        """What an expression is, whose measure its field alone does not say. Raises Problem."""
+        try:
+            return self.scope.evaluate(expression, measure, label)
+        except Problem as problem:
+            raise problem.after("", field=field_name) from None
+
+    def formula(self, quantity: Expression) -> Callable[[float], float]:
+        """A formula of the parameter as a function of it. Raises Problem, as the function does."""
+        own = known(quantity)
+        return self.scope.of(PARAMETER, quantity, own.measure, own.label)
+
+    def station(self, quantity: Expression, length: float, which: str = "") -> float:
         """A distance along a path of ``length`` mm, or a share of it where the expression ends in %. Raises Problem."""
-        if isinstance(expression, str) and expression.rstrip().endswith("%"):
-            return self.value(expression.rstrip()[:-1], "number", field_name) / 100 * length
-        return self.value(expression, "length", field_name)
+        if isinstance(quantity, str) and quantity.rstrip().endswith("%"):
+            own = known(quantity)
+            return self.evaluated(quantity.rstrip()[:-1], "number", _called(own, which), own.field) / 100 * length
+        return self.value(quantity, which)
 
     def give(self, step: str, capability: type[C], field_name: str, what: str) -> C:
         """What a step gave, as something with a capability; ``what`` says in words what is wanted. Raises Problem."""

@@ -13,6 +13,7 @@ from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 
 from leadline.core.marks import Kept, Measure, Newest, Refers, Toleranced, When, Written
+from leadline.recipe.given import given, renewed
 
 Mark = TypeVar("Mark")
 Own = TypeVar("Own", bound=BaseModel)
@@ -57,7 +58,38 @@ def _changed(value: Any, mark: Written | None, change: Callable[[str, str | None
     if mark is None or not isinstance(value, str):
         return value
     new_text = change(value, mark.variable)
-    return value if new_text == value else new_text
+    return value if new_text == value else renewed(value, new_text)
+
+
+def bind(step: BaseModel) -> None:
+    """Let each quantity of a step, however deep, know its place."""
+    step.__dict__.update(_bound_fields(step, None))
+
+
+def _bound_fields(model: BaseModel, top: str | None) -> dict[str, Any]:
+    """The fields of a model in which quantities stand, bound, under the step's field ``top``, or each under its own."""
+    measured: Any = Measure
+    fields = type(model).model_fields
+    return {
+        name: _bound(model.__dict__[name], mark, label_of(name, fields[name]), top or name)
+        for name, mark in _bearing(type(model), measured)
+    }
+
+
+def _bound(value: Any, mark: Measure | None, label: str, top: str) -> Any:
+    if isinstance(value, BaseModel):
+        fields = _bound_fields(value, top)
+        return value.model_copy(update=fields) if fields else value
+    if isinstance(value, list | tuple):
+        return type(value)([_bound(v, mark, label, top) for v in value])
+    if mark is None or isinstance(value, bool) or not isinstance(value, str | int | float):
+        return value
+    return given(value, mark.kind, label, top)
+
+
+def label_of(name: str, field: FieldInfo) -> str:
+    """What a field is called on cards and in messages: its title, or else its name."""
+    return field.title or name.replace("_", " ").capitalize()
 
 
 def quantities(model: BaseModel) -> Iterator[tuple[str, str, Any]]:
@@ -182,13 +214,13 @@ def described(model: type[BaseModel]) -> dict[str, Any]:
       others;
     - ``any``: several of these.
     """
-    return {name: _described(field) for name, field in model.model_fields.items()}
+    return {name: _described(name, field) for name, field in model.model_fields.items()}
 
 
-def _described(field: FieldInfo) -> dict[str, Any]:
+def _described(name: str, field: FieldInfo) -> dict[str, Any]:
     marks = list(_marks(field))
     refers, when = _first(field.metadata, Refers) or _first(marks, Refers), _first(marks, When)
-    found: dict[str, Any] = {"label": field.title or "", **_type(field.annotation, field.metadata)}
+    found: dict[str, Any] = {"label": label_of(name, field), **_type(field.annotation, field.metadata)}
     if not field.is_required():
         found["default"] = _plain(field.get_default(call_default_factory=True))
     if refers is not None:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal, TypeVar
+from typing import Annotated, Any, Literal, Self, TypeVar
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from leadline.core.marks import Angle, Expr, Kept, Length, Plain, Refers, Turns
 from leadline.core.sketch.model import Id, Model
+from leadline.recipe.fields import bind
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 Axis = Literal["X", "Y", "Z"]
@@ -17,10 +18,17 @@ KeptDocument = Annotated[Digest, Kept("document")]
 
 
 class BaseStep(Model):
+    """What all steps have. Its quantities know their place once it is read."""
+
     id: Id
     name: Name
     off: bool = False
     kind: str
+
+    @model_validator(mode="after")
+    def _bound(self) -> Self:
+        bind(self)
+        return self
 
 
 class PrincipalPlane(Model):
@@ -120,14 +128,14 @@ class SidesRef(Model):
 
     step: Annotated[Id, Refers("body")]
     edge: Id | None = None
-    off: Length = 0.0
+    off: Annotated[Length, Field(title="Distance off")] = 0.0
 
 
 class Corner(Model):
     """A corner of a polygon, from the path."""
 
-    x: Length
-    y: Length
+    x: Annotated[Length, Field(title="Corner x")]
+    y: Annotated[Length, Field(title="Corner y")]
 
 
 class QuickProfile(Model):
@@ -152,8 +160,8 @@ class Bring(Model):
     """
 
     anchor: Annotated[str, Field(max_length=60)] = "middle"
-    at: Length = 0.0
-    turn: Angle = 0.0
+    at: Annotated[Length, Field(title="At station")] = 0.0
+    turn: Annotated[Angle, Field(title="Turned by")] = 0.0
 
 
 class UpAxis(Model):
@@ -187,7 +195,7 @@ class AlongPath(Model):
     """
 
     along: PathRef
-    at: Length
+    at: Annotated[Length, Field(title="Station")]
     held: bool = False
     turn: Angle = 0.0
 
@@ -195,39 +203,39 @@ class AlongPath(Model):
 class TablePoint(Model):
     """A value at a station, mm from the path's start."""
 
-    at: Length
+    at: Annotated[Length, Field(title="Station")]
     value: Expr
 
 
 class RadiusPoint(TablePoint):
     """A radius at a station."""
 
-    value: Length
+    value: Annotated[Length, Field(title="Radius")]
 
 
 class AnglePoint(TablePoint):
     """An angle at a station."""
 
-    value: Angle
+    value: Annotated[Angle, Field(title="Angle")]
 
 
 class TurnsPoint(TablePoint):
     """Turns done at a station."""
 
-    value: Turns
+    value: Annotated[Turns, Field(title="Turns")]
 
 
 class FactorPoint(TablePoint):
     """A factor at a station."""
 
-    value: Plain
+    value: Annotated[Plain, Field(title="Times")]
 
 
 class PitchPoint(Model):
     """A pitch at a number of turns."""
 
-    at: Turns
-    value: Length
+    at: Annotated[Turns, Field(title="Turn")]
+    value: Annotated[Length, Field(title="Pitch")]
 
 
 P = TypeVar("P")
@@ -238,7 +246,7 @@ class PitchTwist(Model):
     """A turn for every ``pitch`` mm."""
 
     by: Literal["pitch"] = "pitch"
-    pitch: Length
+    pitch: Annotated[Length, Field(title="Length per turn")]
 
 
 class TableTwist(Model):
@@ -256,15 +264,15 @@ class RatioSize(Model):
     """Evenly from ``start`` to ``end`` times the drawn size."""
 
     by: Literal["ratio"] = "ratio"
-    start: Plain = 1.0
-    end: Plain
+    start: Annotated[Plain, Field(title="Times at the start")] = 1.0
+    end: Annotated[Plain, Field(title="Times at the end")]
 
 
 class TaperSize(Model):
     """The sides lean outward by ``angle`` against the path, measured where the section reaches farthest from it."""
 
     by: Literal["taper"] = "taper"
-    angle: Angle
+    angle: Annotated[Angle, Field(title="Outward lean")]
 
 
 class TableSize(Model):

@@ -25,15 +25,13 @@ def place(context: Context, at: Place, name: str) -> Array:
         return context.drawn_point(at.step, at.point, "points")
     if isinstance(at, PathPlace):
         return path_place(context, at, name)[0]
-    return np.array(
-        [context.value(v, "length", f"{axis} of {name}") for axis, v in (("X", at.x), ("Y", at.y), ("Z", at.z))]
-    )
+    return np.array([context.value(v, f"of {name}") for v in (at.x, at.y, at.z)])
 
 
 def path_place(context: Context, at: PathPlace, name: str) -> tuple[Array, Array]:
     """A point of an earlier path and the path's direction there, each (3,). Raises Problem."""
     path = context.path(at.path, "points")
-    asked = context.station(at.station, path.length, f"Station of {name}")
+    asked = context.station(at.station, path.length, f"of {name}")
     if not -SLACK <= asked <= path.length + SLACK:
         raise Problem(
             "off-path",
@@ -51,23 +49,19 @@ def carried_along(context: Context, how: AlongPath, near: Array | Path) -> tuple
     Raises Problem.
     """
     path = context.path(how.along, "along")
-    at = context.station(how.at, path.length, "Station")
+    at = context.station(how.at, path.length)
     if not -SLACK <= at <= path.length + SLACK:
         raise Problem(
             "off-path", f"The station {mm(at)} is not on the path.", f"Give 0 to {mm(path.length, 6)}.", field="at"
         )
     home = home_station(path, near) if isinstance(near, Path) else nearest_station(path, near)
     orientation = Held(np.eye(3)) if how.held else Turning(path)
-    return carried(
-        path, orientation, home, float(np.clip(at, 0.0, path.length)), context.value(how.turn, "angle", "Turn")
-    )
+    return carried(path, orientation, home, float(np.clip(at, 0.0, path.length)), context.value(how.turn))
 
 
 def direction(context: Context, way: Direction, name: str) -> Array:
     """A unit direction (3,). Raises Problem."""
-    vector = np.array(
-        [context.value(v, "number", f"{axis} of {name}") for axis, v in (("X", way.x), ("Y", way.y), ("Z", way.z))]
-    )
+    vector = np.array([context.value(v, f"of {name}") for v in (way.x, way.y, way.z)])
     size = float(np.linalg.norm(vector))
     if size < NOUGHT:
         raise Problem(

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
 
+from leadline.core.expressions import Expression
 from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.quick import (
     ellipse_section,
@@ -25,12 +25,10 @@ THINNEST = 1e-6  # mm, of a wall
 OPEN = "no-region"  # the code of what is said of a profile that has no closed outline
 
 
-def wall_of(context: Context, value: Any) -> float | None:
+def wall_of(context: Context, value: Expression | None) -> float | None:
     """The thickness of a wall, mm, or None where none is given. Raises Problem."""
-    if value in (None, ""):
-        return None
-    wall = context.value(value, "length", "Wall")
-    if wall <= THINNEST:
+    wall = context.given(value)
+    if wall is not None and wall <= THINNEST:
         raise Problem(
             "bad-size", f"A wall of {mm(wall)} is none.", "Give a wall above zero, or none.", field="wall"
         ).mended(Remedy("Without a wall", {"wall": None}))
@@ -39,18 +37,16 @@ def wall_of(context: Context, value: Any) -> float | None:
 
 def quick_region(context: Context, profile: QuickProfile) -> Region:
     """The outline of a quick section about its origin. Raises Problem."""
-    width = context.value(profile.width, "length", "Width")
+    width = context.value(profile.width)
     if profile.quick == "round":
         return round_section(width)
     if profile.quick == "hexagon":
         return hexagon_section(width)
     if profile.quick == "ring":
-        return ring_section(width, context.value(profile.wall, "length", "Wall"))
+        return ring_section(width, context.value(profile.wall))
     if profile.quick == "polygon":
-        return polygon_section(
-            [(context.value(p.x, "length", "Corner"), context.value(p.y, "length", "Corner")) for p in profile.corners]
-        )
-    height = context.value(profile.height, "length", "Height")
+        return polygon_section([(context.value(p.x), context.value(p.y)) for p in profile.corners])
+    height = context.value(profile.height)
     return {"rectangle": rectangle_section, "slot": slot_section, "ellipse": ellipse_section}[profile.quick](
         width, height
     )

@@ -167,7 +167,10 @@ def _rows(sheet: BaseModel) -> type[BaseModel]:
 def _fields(model: type[BaseModel]) -> dict[str, dict[str, str | None]]:
     """Title and measure of each field that is told."""
     told = {name: field for name, field in described(model).items() if not model.model_fields[name].exclude}
-    return {name: {"title": field["label"] or name, "measure": field.get("measure")} for name, field in told.items()}
+    return {
+        name: {"title": model.model_fields[name].title or name, "measure": field.get("measure")}
+        for name, field in told.items()
+    }
 
 
 def _heading(field: dict[str, str | None], unit: LengthUnit) -> str:

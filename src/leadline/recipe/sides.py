@@ -9,7 +9,7 @@ from leadline.recipe.inputs import SidesRef
 
 
 def sides(context: Context, reference: SidesRef, field: str) -> list[Sheet]:
-    off = context.value(reference.off, "length", "Distance off")
+    off = context.value(reference.off)
     sheets = context.faces(reference.step, field).sides(reference.edge, off)
     if not sheets:
         raise Problem(

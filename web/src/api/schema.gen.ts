@@ -765,9 +765,9 @@ export interface components {
          * @description An angle at a station.
          */
         AnglePoint: {
-            /** At */
+            /** Station */
             at: number | string;
-            /** Value */
+            /** Angle */
             value: number | string;
         };
         /**
@@ -871,7 +871,7 @@ export interface components {
              * @enum {string}
              */
             by: "length";
-            /** Length */
+            /** Length under load */
             length: number | string;
         };
         /**
@@ -912,17 +912,17 @@ export interface components {
              */
             flipped?: boolean;
             /**
-             * Fixed
+             * Springback at each bend
              * @default 0
              */
             fixed?: number | string;
             /**
-             * Share
+             * Springback of the angle
              * @default 0
              */
             share?: number | string;
             /**
-             * Growth
+             * Radius grows by
              * @default 0
              */
             growth?: number | string;
@@ -932,27 +932,27 @@ export interface components {
              */
             tests?: components["schemas"]["TestBend"][];
             /**
-             * Stretch
+             * Bends stretch by
              * @default 0
              */
             stretch?: number | string;
             /**
-             * Trim Start
+             * Trimmed at the start
              * @default 0
              */
             trim_start?: number | string;
             /**
-             * Trim End
+             * Trimmed at the end
              * @default 0
              */
             trim_end?: number | string;
             /**
-             * Clamp
+             * Straight for the clamp
              * @default null
              */
             clamp?: number | string | null;
             /**
-             * Grip
+             * Straight for the grip
              * @default null
              */
             grip?: number | string | null;
@@ -962,22 +962,22 @@ export interface components {
              */
             longest_feed?: number | string | null;
             /**
-             * Stock
+             * Stock length
              * @default null
              */
             stock?: number | string | null;
             /**
-             * Count
+             * Tubes
              * @default 1
              */
             count?: number | string;
             /**
-             * Kerf
+             * Lost at each cut
              * @default 0
              */
             kerf?: number | string;
             /**
-             * Oval
+             * Oval at 2 × Ø
              * @default 0.05
              */
             oval?: number | string;
@@ -1042,12 +1042,12 @@ export interface components {
              */
             anchor?: string;
             /**
-             * At
+             * At station
              * @default 0
              */
             at?: number | string;
             /**
-             * Turn
+             * Turned by
              * @default 0
              */
             turn?: number | string;
@@ -1106,17 +1106,17 @@ export interface components {
              */
             by: "move";
             /**
-             * Dx
+             * Along X
              * @default 0
              */
             dx?: number | string;
             /**
-             * Dy
+             * Along Y
              * @default 0
              */
             dy?: number | string;
             /**
-             * Dz
+             * Along Z
              * @default 0
              */
             dz?: number | string;
@@ -1138,7 +1138,7 @@ export interface components {
          */
         CarriedPlane: {
             along: components["schemas"]["PathRef"];
-            /** At */
+            /** Station */
             at: number | string;
             /**
              * Held
@@ -1171,10 +1171,10 @@ export interface components {
              * @enum {string}
              */
             by: "chamfer";
-            /** First */
+            /** Size */
             first: number | string;
             /**
-             * Second
+             * On the other face
              * @default null
              */
             second?: number | string | null;
@@ -1228,7 +1228,7 @@ export interface components {
             kind: "clearance";
             path: components["schemas"]["PathRef"];
             /**
-             * Diameter
+             * Tube Ø
              * @default null
              */
             diameter?: number | string | null;
@@ -1238,17 +1238,17 @@ export interface components {
              */
             obstacles?: string[];
             /**
-             * Least
+             * At least
              * @default 0
              */
             least?: number | string;
             /**
-             * Skip Start
+             * Left out at start
              * @default 0
              */
             skip_start?: number | string;
             /**
-             * Skip End
+             * Left out at end
              * @default 0
              */
             skip_end?: number | string;
@@ -1343,7 +1343,7 @@ export interface components {
          */
         CopiedAlong: {
             along: components["schemas"]["PathRef"];
-            /** At */
+            /** Station */
             at: number | string;
             /**
              * Held
@@ -1370,12 +1370,12 @@ export interface components {
             /** Id */
             id: string;
             /**
-             * Phase
+             * Phase of the run
              * @default 0.5
              */
             phase?: number | string;
             /**
-             * Turn
+             * Turn of the run
              * @default 0
              */
             turn?: number | string;
@@ -1385,9 +1385,9 @@ export interface components {
          * @description A corner of a polygon, from the path.
          */
         Corner: {
-            /** X */
+            /** Corner x */
             x: number | string;
-            /** Y */
+            /** Corner y */
             y: number | string;
         };
         /**
@@ -1445,7 +1445,7 @@ export interface components {
          *     is square to the route.
          */
         Curving: {
-            /** Radius */
+            /** Radius of curvature */
             radius: number | string;
             towards: components["schemas"]["Direction"];
         };
@@ -1822,10 +1822,10 @@ export interface components {
              */
             kind: "extrude";
             profile: components["schemas"]["ProfileRef"];
-            /** Length */
+            /** Forward */
             length: number | string;
             /**
-             * Back
+             * Behind
              * @default 0
              */
             back?: number | string;
@@ -1835,7 +1835,7 @@ export interface components {
              */
             until?: (components["schemas"]["UntilPlane"] | components["schemas"]["UntilFace"] | components["schemas"]["UntilAll"] | components["schemas"]["UntilSide"]) | null;
             /**
-             * Taper
+             * Outward by
              * @default 0
              */
             taper?: number | string;
@@ -1868,9 +1868,9 @@ export interface components {
          * @description A factor at a station.
          */
         FactorPoint: {
-            /** At */
+            /** Station */
             at: number | string;
-            /** Value */
+            /** Times */
             value: number | string;
         };
         /**
@@ -1893,12 +1893,12 @@ export interface components {
             /** Z */
             z: number | string;
             /**
-             * First
+             * t from
              * @default 0
              */
             first?: number | string;
             /**
-             * Last
+             * t to
              * @default 1
              */
             last?: number | string;
@@ -1914,7 +1914,7 @@ export interface components {
             /** Profile */
             profile: components["schemas"]["ProfileRef"] | components["schemas"]["FaceRef"] | components["schemas"]["QuickProfile"] | null;
             /**
-             * At
+             * Stands at
              * @default null
              */
             at?: number | string | null;
@@ -1926,7 +1926,7 @@ export interface components {
         GrooveCorner: {
             /** Along */
             along: number | string;
-            /** Deep */
+            /** Depth */
             deep: number | string;
         };
         /**
@@ -2009,7 +2009,7 @@ export interface components {
              */
             height?: number | string | null;
             /**
-             * End Radius
+             * Radius at the end
              * @default null
              */
             end_radius?: number | string | null;
@@ -2207,19 +2207,19 @@ export interface components {
              */
             by: "rows";
             /**
-             * Count
+             * Count along x
              * @default 2
              */
             count?: number | string;
-            /** Spacing */
+            /** Spacing along x */
             spacing: number | string;
             /**
-             * Count Y
+             * Count along y
              * @default 1
              */
             count_y?: number | string;
             /**
-             * Spacing Y
+             * Spacing along y
              * @default 0
              */
             spacing_y?: number | string;
@@ -2246,7 +2246,7 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["PathRef"][];
             /**
-             * Tolerance
+             * Close gaps up to
              * @default 0.001
              */
             tolerance?: number | string;
@@ -2526,17 +2526,17 @@ export interface components {
              */
             by: "move";
             /**
-             * X
+             * Along x
              * @default 0
              */
             x?: number | string;
             /**
-             * Y
+             * Along y
              * @default 0
              */
             y?: number | string;
             /**
-             * Out
+             * Out of the plane
              * @default 0
              */
             out?: number | string;
@@ -2595,7 +2595,7 @@ export interface components {
              */
             place?: "start" | "end" | "length" | "ratio";
             /**
-             * Value
+             * Station
              * @default 0
              */
             value?: number | string;
@@ -2681,9 +2681,9 @@ export interface components {
          *     in kg/dm³.
          */
         OwnWire: {
-            /** Shear */
+            /** Shear modulus */
             shear: number | string;
-            /** Elastic */
+            /** Elastic modulus */
             elastic: number | string;
             /** Strength */
             strength: number | string;
@@ -2812,12 +2812,12 @@ export interface components {
              */
             by: "piece";
             /**
-             * Start
+             * From
              * @default null
              */
             start?: number | string | null;
             /**
-             * End
+             * To
              * @default null
              */
             end?: number | string | null;
@@ -2848,9 +2848,9 @@ export interface components {
          * @description A pitch at a number of turns.
          */
         PitchPoint: {
-            /** At */
+            /** Turn */
             at: number | string;
-            /** Value */
+            /** Pitch */
             value: number | string;
         };
         /**
@@ -2863,7 +2863,7 @@ export interface components {
              * @enum {string}
              */
             by: "pitch";
-            /** Pitch */
+            /** Length per turn */
             pitch: number | string;
         };
         /**
@@ -2900,17 +2900,17 @@ export interface components {
             /** Z */
             z: number | string;
             /**
-             * Dx
+             * Direction x
              * @default 1
              */
             dx?: number | string;
             /**
-             * Dy
+             * Direction y
              * @default 0
              */
             dy?: number | string;
             /**
-             * Dz
+             * Direction z
              * @default 0
              */
             dz?: number | string;
@@ -2984,17 +2984,17 @@ export interface components {
              */
             over?: boolean;
             /**
-             * X
+             * Along x
              * @default 0
              */
             x?: number | string;
             /**
-             * Y
+             * Along y
              * @default 0
              */
             y?: number | string;
             /**
-             * Out
+             * Out of the plane
              * @default 0
              */
             out?: number | string;
@@ -3208,12 +3208,12 @@ export interface components {
             /** Plane */
             plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
             /**
-             * X
+             * Place x
              * @default 0
              */
             x?: number | string;
             /**
-             * Y
+             * Place y
              * @default 0
              */
             y?: number | string;
@@ -3228,9 +3228,9 @@ export interface components {
          * @description A radius at a station.
          */
         RadiusPoint: {
-            /** At */
+            /** Station */
             at: number | string;
-            /** Value */
+            /** Radius */
             value: number | string;
         };
         /**
@@ -3257,11 +3257,11 @@ export interface components {
              */
             by: "ratio";
             /**
-             * Start
+             * Times at the start
              * @default 1
              */
             start?: number | string;
-            /** End */
+            /** Times at the end */
             end: number | string;
         };
         /**
@@ -3309,12 +3309,12 @@ export interface components {
              */
             fitted?: boolean;
             /**
-             * First
+             * Free at start
              * @default 0
              */
             first?: number | string;
             /**
-             * Last
+             * Free at end
              * @default 0
              */
             last?: number | string;
@@ -3335,12 +3335,12 @@ export interface components {
              */
             up?: (components["schemas"]["UpAxis"] | components["schemas"]["UpPlane"] | components["schemas"]["UpLine"]) | null;
             /**
-             * Turn
+             * Turned by
              * @default 0
              */
             turn?: number | string;
             /**
-             * Alternate
+             * Every second
              * @default 0
              */
             alternate?: number | string;
@@ -3428,12 +3428,12 @@ export interface components {
              */
             count?: number | string;
             /**
-             * Angle
+             * Angle in all
              * @default 360
              */
             angle?: number | string;
             /**
-             * Rise
+             * Rise of each
              * @default 0
              */
             rise?: number | string;
@@ -3454,10 +3454,10 @@ export interface components {
             by: "round";
             /** Plane */
             plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
-            /** Radius */
+            /** Radius along x */
             radius: number | string;
             /**
-             * Other
+             * Radius along y
              * @default null
              */
             other?: number | string | null;
@@ -3467,7 +3467,7 @@ export interface components {
              */
             start_angle?: number | string;
             /**
-             * Sweep
+             * Angle round
              * @default 360
              */
             sweep?: number | string;
@@ -3511,7 +3511,7 @@ export interface components {
             /** At */
             at: components["schemas"]["PlacePoint"] | components["schemas"]["DrawnPoint"] | components["schemas"]["PathPlace"];
             /**
-             * Radius
+             * Bend radius
              * @default null
              */
             radius?: number | string | null;
@@ -3545,7 +3545,7 @@ export interface components {
             kind: "route";
             /** Points */
             points: components["schemas"]["RoutePoint"][];
-            /** Radius */
+            /** Bend radius */
             radius: number | string;
             /**
              * Least Straight
@@ -3582,7 +3582,7 @@ export interface components {
              */
             turn?: number | string;
             /**
-             * Angle
+             * Bend
              * @default 0
              */
             angle?: number | string;
@@ -3635,7 +3635,7 @@ export interface components {
              */
             edge?: string | null;
             /**
-             * Off
+             * Distance off
              * @default 0
              */
             off?: number | string;
@@ -3844,19 +3844,19 @@ export interface components {
              */
             measured?: "mean" | "outer" | "inner";
             /**
-             * End Diameter
+             * Diameter at the end
              * @default null
              */
             end_diameter?: number | string | null;
             /**
-             * Middle Diameter
+             * Diameter in the middle
              * @default null
              */
             middle_diameter?: number | string | null;
             /** Turns */
             turns: number | string;
             /**
-             * Free
+             * Free length
              * @default 0
              */
             free?: number | string;
@@ -3872,7 +3872,7 @@ export interface components {
              */
             ends?: "open" | "closed" | "ground";
             /**
-             * End Turns
+             * Closed turns each
              * @default 1
              */
             end_turns?: number | string;
@@ -3889,17 +3889,17 @@ export interface components {
              */
             loop_end?: "none" | "half" | "full" | "side";
             /**
-             * Initial
+             * Initial tension
              * @default 0
              */
             initial?: number | string;
             /**
-             * Leg Start
+             * Leg at the start
              * @default 0
              */
             leg_start?: number | string;
             /**
-             * Leg End
+             * Leg at the end
              * @default 0
              */
             leg_end?: number | string;
@@ -3935,17 +3935,17 @@ export interface components {
              */
             moving?: boolean;
             /**
-             * Seat
+             * Seat factor
              * @default 0.5
              */
             seat?: number | string;
             /**
-             * Bore
+             * Stands in a bore of
              * @default null
              */
             bore?: number | string | null;
             /**
-             * Rod
+             * Stands on a rod of
              * @default null
              */
             rod?: number | string | null;
@@ -4083,12 +4083,12 @@ export interface components {
              */
             section_change?: "even" | "smooth";
             /**
-             * Start
+             * From station
              * @default null
              */
             start?: number | string | null;
             /**
-             * End
+             * To station
              * @default null
              */
             end?: number | string | null;
@@ -4099,12 +4099,12 @@ export interface components {
              */
             way?: "both" | "forward" | "back";
             /**
-             * Extend Start
+             * Longer at its start
              * @default 0
              */
             extend_start?: number | string;
             /**
-             * Extend End
+             * Longer at its end
              * @default 0
              */
             extend_end?: number | string;
@@ -4222,7 +4222,7 @@ export interface components {
              * @enum {string}
              */
             by: "taper";
-            /** Angle */
+            /** Outward lean */
             angle: number | string;
         };
         /**
@@ -4230,7 +4230,7 @@ export interface components {
          * @description A bend that was made to try the material: how far the machine went, and what was left.
          */
         TestBend: {
-            /** Bent */
+            /** Bent by */
             bent: number | string;
             /** Left */
             left: number | string;
@@ -4365,7 +4365,7 @@ export interface components {
              */
             flipped?: boolean;
             /**
-             * Offset
+             * Begins after
              * @default null
              */
             offset?: number | string | null;
@@ -4375,7 +4375,7 @@ export interface components {
              */
             length?: number | string | null;
             /**
-             * Run Out
+             * Runs out over
              * @default 1
              */
             run_out?: number | string;
@@ -4385,12 +4385,12 @@ export interface components {
              */
             chamfer?: number | string;
             /**
-             * Relief
+             * Relief groove
              * @default 0
              */
             relief?: number | string;
             /**
-             * Relief Depth
+             * Depth of the relief groove
              * @default null
              */
             relief_depth?: number | string | null;
@@ -4421,12 +4421,12 @@ export interface components {
              */
             friction?: number | string;
             /**
-             * Bolt Strength
+             * Bolt's strength
              * @default 800
              */
             bolt_strength?: number | string;
             /**
-             * Nut Strength
+             * Nut's strength
              * @default 600
              */
             nut_strength?: number | string;
@@ -4493,27 +4493,27 @@ export interface components {
          */
         Tolerances: {
             /**
-             * Wire
+             * Tolerance of the wire
              * @default 0
              */
             wire?: number | string;
             /**
-             * Diameter
+             * Tolerance of the diameter
              * @default 0
              */
             diameter?: number | string;
             /**
-             * Turns
+             * Tolerance of the turns
              * @default 0
              */
             turns?: number | string;
             /**
-             * Free
+             * Tolerance of the free length
              * @default 0
              */
             free?: number | string;
             /**
-             * Initial
+             * Tolerance of the initial tension
              * @default 0
              */
             initial?: number | string;
@@ -4563,7 +4563,7 @@ export interface components {
             /** Angle */
             angle: number | string;
             /**
-             * Share
+             * Share of the stress
              * @default 0.8
              */
             share?: number | string;
@@ -4573,9 +4573,9 @@ export interface components {
          * @description Turns done at a station.
          */
         TurnsPoint: {
-            /** At */
+            /** Station */
             at: number | string;
-            /** Value */
+            /** Turns */
             value: number | string;
         };
         /**
@@ -4601,7 +4601,7 @@ export interface components {
             by: "face";
             face: components["schemas"]["FaceRef"];
             /**
-             * Short
+             * Short of it
              * @default 0
              */
             short?: number | string;
@@ -4619,7 +4619,7 @@ export interface components {
             /** Plane */
             plane: components["schemas"]["PrincipalPlane"] | components["schemas"]["StepPlane"];
             /**
-             * Short
+             * Short of it
              * @default 0
              */
             short?: number | string;
@@ -4695,9 +4695,9 @@ export interface components {
          * @description A wall at a station.
          */
         WallPoint: {
-            /** At */
+            /** Station */
             at: number | string;
-            /** Value */
+            /** Wall */
             value: number | string;
         };
         /**
@@ -4706,16 +4706,16 @@ export interface components {
          *     one) of the stress that its wire bears.
          */
         Wish: {
-            /** Force 1 */
+            /** First force */
             force_1: number | string;
-            /** Length 1 */
+            /** First length */
             length_1: number | string;
-            /** Force 2 */
+            /** Second force */
             force_2: number | string;
-            /** Length 2 */
+            /** Second length */
             length_2: number | string;
             /**
-             * Share
+             * Share of the stress
              * @default 0.8
              */
             share?: number | string;
@@ -4753,7 +4753,7 @@ export interface components {
              */
             radius?: number | string | null;
             /**
-             * End Radius
+             * Radius at the end
              * @default null
              */
             end_radius?: number | string | null;
@@ -4765,7 +4765,7 @@ export interface components {
             /** @default null */
             former?: components["schemas"]["ProfileRef"] | null;
             /**
-             * Former End
+             * Size at the end
              * @default 1
              */
             former_end?: number | string;
@@ -4780,7 +4780,7 @@ export interface components {
              */
             turns?: number | string | null;
             /**
-             * Pitch
+             * Length per turn
              * @default null
              */
             pitch?: number | string | null;

@@ -29,6 +29,10 @@ type Merged<U> = { [K in KeysOf<U>]?: ValuesOf<U, K> };
 export type Part = Full<Schemas["Part"]>;
 export type Step = Part["steps"][number];
 export type StepOf<K extends Step["kind"]> = Extract<Step, { kind: K }>;
+type Sent = NonNullable<Schemas["Part"]["steps"]>[number];
+type Optional<T> = { [F in keyof T]-?: undefined extends T[F] ? F : never }[keyof T];
+/** The fields of a kind of step that it need not be told: these have a default. */
+export type Defaulted<K extends Step["kind"]> = Optional<Extract<Sent, { kind: K }>> & keyof StepOf<K>;
 /** A step that is drawn in the sketcher. */
 export type DrawnStep = Extract<Step, { sketch: unknown }>;
 /** A step that carries a profile along something, to a body of its own. */

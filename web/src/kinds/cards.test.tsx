@@ -9,6 +9,7 @@ import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Field, Part, Step } from "../api/types";
+import { BoundTo } from "../slip/StepField";
 import { fieldsOf } from "../state/fields";
 import { usePart } from "../state/part";
 import { useView } from "../state/view";
@@ -65,7 +66,9 @@ function show(part: Part, step: Step) {
   render(
     <MantineProvider>
       <QueryClientProvider client={new QueryClient()}>
-        <Cards step={step} report={undefined} />
+        <BoundTo step={step}>
+          <Cards step={step} report={undefined} />
+        </BoundTo>
       </QueryClientProvider>
     </MantineProvider>,
   );

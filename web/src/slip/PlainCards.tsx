@@ -9,11 +9,10 @@ import { useDraft, useFirstPreview } from "./draft";
 import { ExpressionField } from "../ui/ExpressionField";
 import { PlanePick } from "./PlanePick";
 import { SourcePick } from "./SourcePick";
+import { labelOf, unitOf } from "./StepField";
 import fields from "../ui/fields.module.css";
 
 type Thing = Record<string, unknown>;
-
-const UNITS = { angle: "°", turns: "turns", number: "" } as const;
 
 const sources = (use: Use): Step["kind"][] => kindsThatGive(...FITS[use]);
 
@@ -29,11 +28,11 @@ export function PlainCards({ step }: { step: Step }) {
         .map(([name, field]) => (
           <PlainField
             key={name}
-            label={field.label || worded(name)}
+            label={labelOf(name, field)}
             field={field}
             value={values[name]}
             onPreview={(v) => draft.preview({ [name]: v })}
-            onCommit={(v) => draft.commit(`Change ${worded(name).toLowerCase()}`, { [name]: v })}
+            onCommit={(v) => draft.commit(`Change ${labelOf(name, field).toLowerCase()}`, { [name]: v })}
           />
         ))}
     </Card>
@@ -55,7 +54,7 @@ function PlainField({ label, field, value, onPreview, onCommit }: Props) {
     return (
       <ExpressionField
         label={label}
-        unit={field.measure === "length" ? units : UNITS[field.measure]}
+        unit={unitOf(field.measure, units)}
         value={value as Expression | null}
         {...(field.empty ? { empty: "none" } : {})}
         onPreview={(v) => onPreview(put(v))}

@@ -17,6 +17,7 @@ import { roomOf } from "../kinds/rooms";
 import { PlainCards } from "./PlainCards";
 import { StockCard } from "./StockCard";
 import clsx from "clsx";
+import { BoundTo } from "./StepField";
 import styles from "./Slip.module.css";
 import table from "../ui/table.module.css";
 
@@ -49,7 +50,9 @@ export function Slip() {
       {(report?.messages ?? []).map((m, i) => (
         <StepMessage key={i} step={step.id} message={m} asItIs={asItIs} />
       ))}
-      <Cards key={step.id} step={step} report={built} />
+      <BoundTo key={step.id} step={step}>
+        <Cards step={step} report={built} />
+      </BoundTo>
       {room?.stock !== undefined && <StockCard key={`${step.id}/stock`} step={step} stock={room.stock} />}
       {(isDrawn(step) || isOwnPath(step)) && built?.state === "fresh" && <GoOn />}
       <PathFoot report={report} />

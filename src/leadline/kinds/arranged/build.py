@@ -9,6 +9,7 @@ import numpy as np
 
 from leadline.core.clearance.copies import clearances
 from leadline.core.clearance.shape import Shape
+from leadline.core.expressions import Expression
 from leadline.core.geometry.placements import Placements
 from leadline.core.geometry.plane import Plane
 from leadline.core.problems import Message, Problem
@@ -64,17 +65,11 @@ def build(context: Context, step: ArrangedStep, report: Report) -> Product:
 def _places(context: Context, how: MovedOnce | InRows | Round, plane: Plane) -> Placements:
     """Where the copies stand, without the place of the source itself where that stays."""
     if isinstance(how, MovedOnce):
-        shift = [
-            context.value(v, "length", name)
-            for v, name in ((how.x, "Along x"), (how.y, "Along y"), (how.out, "Out of the plane"))
-        ]
-        return moved_once(plane, np.array(shift), context.value(how.turn, "angle", "Turn"))
+        shift = [context.value(v) for v in (how.x, how.y, how.out)]
+        return moved_once(plane, np.array(shift), context.value(how.turn))
     if isinstance(how, InRows):
-        counts = _count(context, how.count, "Count"), _count(context, how.count_y, "Count of rows")
-        spacings = (
-            context.value(how.spacing, "length", "Spacing"),
-            context.value(how.spacing_y, "length", "Spacing of rows"),
-        )
+        counts = _count(context, how.count), _count(context, how.count_y)
+        spacings = context.value(how.spacing), context.value(how.spacing_y)
         if any(n > 1 and abs(s) < 1e-6 for n, s in zip(counts, spacings, strict=True)):
             raise Problem(
                 "bad-size", "Without a spacing the copies stand in one place.", "Give a spacing.", field="how"
@@ -82,8 +77,8 @@ def _places(context: Context, how: MovedOnce | InRows | Round, plane: Plane) -> 
         _few(counts[0] * counts[1])
         placed = in_rows(plane, counts, spacings)
     else:
-        count = _count(context, how.count, "Count")
-        angle, rise = context.value(how.angle, "angle", "Angle"), context.value(how.rise, "length", "Rise")
+        count = _count(context, how.count)
+        angle, rise = context.value(how.angle), context.value(how.rise)
         if count > 1 and abs(angle) < 1e-9 and abs(rise) < 1e-6:
             raise Problem(
                 "bad-size", "Without an angle the copies stand in one place.", "Give an angle or a rise.", field="how"
@@ -95,8 +90,8 @@ def _places(context: Context, how: MovedOnce | InRows | Round, plane: Plane) -> 
     return placed.some(np.arange(1, len(placed)))
 
 
-def _count(context: Context, value: float | str, name: str) -> int:
-    count = context.value(value, "number", name)
+def _count(context: Context, value: Expression) -> int:
+    count = context.value(value)
     if abs(count - round(count)) > 1e-9 or count < 1:
         raise Problem("bad-count", f"{count:g} copies cannot be made.", "Give a whole number.", field="how")
     return round(count)

@@ -22,9 +22,9 @@ class MovedOnce(Model):
     """Turned about the plane's normal through its origin, then shifted along its x, its y and its normal."""
 
     by: Literal["move"] = "move"
-    x: Length = 0.0
-    y: Length = 0.0
-    out: Length = 0.0
+    x: Annotated[Length, Field(title="Along x")] = 0.0
+    y: Annotated[Length, Field(title="Along y")] = 0.0
+    out: Annotated[Length, Field(title="Out of the plane")] = 0.0
     turn: Angle = 0.0
     keep: bool = False
 
@@ -33,10 +33,10 @@ class InRows(Model):
     """So many along the plane's x and y, the source itself the first."""
 
     by: Literal["rows"] = "rows"
-    count: Plain = 2.0
-    spacing: Length
-    count_y: Plain = 1.0
-    spacing_y: Length = 0.0
+    count: Annotated[Plain, Field(title="Count along x")] = 2.0
+    spacing: Annotated[Length, Field(title="Spacing along x")]
+    count_y: Annotated[Plain, Field(title="Count along y")] = 1.0
+    spacing_y: Annotated[Length, Field(title="Spacing along y")] = 0.0
 
 
 class Round(Model):
@@ -46,8 +46,8 @@ class Round(Model):
 
     by: Literal["round"] = "round"
     count: Plain = 2.0
-    angle: Angle = 360.0
-    rise: Length = 0.0
+    angle: Annotated[Angle, Field(title="Angle in all")] = 360.0
+    rise: Annotated[Length, Field(title="Rise of each")] = 0.0
 
 
 How = Annotated[Mirrored | MovedOnce | InRows | Round, Field(discriminator="by")]

@@ -25,6 +25,7 @@ from leadline.core.trades.tube_bending import Springback
 from leadline.core.trades.tube_measuring import Correction, Sample, bends_through, bent_of, compared, corrected, probed
 from leadline.core.trades.tube_told import TubeTold
 from leadline.core.units import LENGTH_UNITS
+from leadline.core.values import Kind
 from leadline.kinds.bent.build import bender_for, corrections_of, tube_of
 from leadline.kinds.bent.model import BentStep
 from leadline.kinds.bent.program import doing, fits, named, orders, place_of, program_of
@@ -201,7 +202,7 @@ def measured(part: Part, step_id: str, memory: Memory) -> MeasuredShown:
         "last": found.last,
         "away": found.away.tolist(),
         "worst": float(found.away.max()),
-        "tolerance": context.value(step.tolerance, "length", "Tolerance"),
+        "tolerance": context.value(step.tolerance),
         "corrections": [_row(c) for c in corrected(so_far, found)],
     }
 
@@ -220,9 +221,8 @@ def edited(part: Part, step_id: str, memory: Memory, given: dict[str, Any]) -> C
     asked = RowEdit.model_validate(given)
     context, step = _asked(part, step_id, memory)
     told = tube_of(context, step)
-    value = context.value(
-        asked.value, "angle" if asked.size in ("turn", "angle") else "length", asked.size.capitalize()
-    )
+    measure: Kind = "angle" if asked.size in ("turn", "angle") else "length"
+    value = context.evaluated(asked.value, measure, asked.size.capitalize(), "value")
     bends = tube_bending.changed(told.bends, asked.row, asked.size, value)
     if told.flipped:
         bends = tube_bending.reversed_bends(bends)

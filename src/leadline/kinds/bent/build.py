@@ -10,6 +10,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from leadline.core.expressions import Expression
 from leadline.core.geometry.dimensions import Note
 from leadline.core.geometry.section import Region
 from leadline.core.paths.bends import bends_of
@@ -27,6 +28,7 @@ from leadline.kinds.bent.model import BentStep
 from leadline.kinds.bent.program import met, program_of, refused
 from leadline.kinds.bent.result import BentResult, BentShown
 from leadline.recipe.context import Context
+from leadline.recipe.given import field_of, label
 from leadline.recipe.products import HasMotion, TubePlan
 from leadline.recipe.results import Report
 
@@ -88,7 +90,7 @@ def tube_of(context: Context, step: BentStep, flipped: bool | None = None) -> Tu
     if flipped:
         bends = tube_bending.reversed_bends(bends)
     give = give_of(context, step)
-    first, last = context.value(step.trim_start, "length", "Trim"), context.value(step.trim_end, "length", "Trim")
+    first, last = context.value(step.trim_start), context.value(step.trim_end)
     if min(first, last) < 0:
         raise Problem(
             "bad-size",
@@ -98,14 +100,14 @@ def tube_of(context: Context, step: BentStep, flipped: bool | None = None) -> Tu
         )
     trims = (last, first) if flipped else (first, last)
     machine = _machine(context, step, outside)
-    stretch, oval = _share(context, step.stretch, "stretch"), _share(context, step.oval, "oval")
+    stretch, oval = _share(context, step.stretch), _share(context, step.oval)
     cut = tube_bending.cut_length(bends, stretch, trims)
     tooling = _tooling(context, step)
     walls = tuple(tube_bending.walls_in(outside, wall, row.radius, tooling) for row in bends.rows)
     count = _count(context, step)
     cutting = None
     if machine.stock is not None and cut <= machine.stock:
-        cutting = tube_bending.cutting_list([cut] * count, machine.stock, _length(context, step.kerf, "Kerf") or 0.0)
+        cutting = tube_bending.cutting_list([cut] * count, machine.stock, _length(context, step.kerf) or 0.0)
     made = with_corrections(tube_bending.programmed(bends, give), corrections_of(context, step))
     _check_rows(context, step, len(bends.rows))
     for i, row in enumerate(made.rows):
@@ -153,7 +155,7 @@ def _check_rows(context: Context, step: BentStep, count: int) -> None:
             "Take it away.",
             field="long_turns",
         )
-    if context.value(step.tolerance, "length", "Tolerance") <= 0:
+    if context.value(step.tolerance) <= 0:
         raise Problem(
             "bad-size", "The tolerance of a measured tube is not above zero.", "Give it above zero.", field="tolerance"
         )
@@ -168,22 +170,20 @@ def bender_for(step: BentStep) -> Bender | None:
 
 def _machine(context: Context, step: BentStep, outside: float) -> Machine:
     """What the bender needs: what the step says, else what its machine has, else twice the diameter. Raises Problem."""
-    clamp, grip = (_length(context, v, n) for v, n in ((step.clamp, "Clamp"), (step.grip, "Grip")))
+    clamp, grip = (_length(context, v) for v in (step.clamp, step.grip))
     own = bender_for(step)
     usual = (CLAMP * outside,) * 2 if own is None else (own.clamp_length, own.grip + own.nearest)
     return Machine(
         usual[0] if clamp is None else clamp,
         usual[1] if grip is None else grip,
-        _length(context, step.longest_feed, "Longest feed"),
-        _length(context, step.stock, "Stock"),
+        _length(context, step.longest_feed),
+        _length(context, step.stock),
     )
 
 
 def _tooling(context: Context, step: BentStep) -> list[tuple[float, str]]:
     """What the tool has to have, up to how thin for how tight. Raises Problem when the rows do not rise."""
-    rows = [(context.value(row.up_to, "number", "Up to"), row.words) for row in step.tooling] or list(
-        tube_bending.TOOLING
-    )
+    rows = [(context.value(row.up_to), row.words) for row in step.tooling] or list(tube_bending.TOOLING)
     if any(a >= b for (a, _), (b, _) in itertools.pairwise(rows)):
         raise Problem(
             "tooling-order", "The rows of the tooling do not rise.", "Put the smallest number first.", field="tooling"
@@ -195,9 +195,9 @@ def corrections_of(context: Context, step: BentStep) -> list[Correction]:
     """What the step adds to the rows of its program. Raises Problem."""
     return [
         Correction(
-            context.value(c.feed, "length", "Feed"),
-            context.value(c.turn, "angle", "Turn"),
-            context.value(c.angle, "angle", "Bend"),
+            context.value(c.feed),
+            context.value(c.turn),
+            context.value(c.angle),
         )
         for c in step.corrections
     ]
@@ -265,7 +265,7 @@ def _rides_round(motion: Motion) -> bool:
 
 
 def give_of(context: Context, step: BentStep) -> Springback:
-    growth = context.value(step.growth, "number", "Growth of the radius")
+    growth = context.value(step.growth)
     if len(step.tests) == 1:
         raise Problem(
             "test-bends",
@@ -274,14 +274,10 @@ def give_of(context: Context, step: BentStep) -> Springback:
             field="tests",
         )
     if len(step.tests) == 2:
-        first, second = (
-            (context.value(t.bent, "angle", "Bent by"), context.value(t.left, "angle", "Left")) for t in step.tests
-        )
+        first, second = ((context.value(t.bent), context.value(t.left)) for t in step.tests)
         found = replace(tube_bending.fitted_springback(first, second), growth=growth)
     else:
-        found = Springback(
-            context.value(step.fixed, "angle", "Springback"), context.value(step.share, "number", "Springback"), growth
-        )
+        found = Springback(context.value(step.fixed), context.value(step.share), growth)
     told = "tests" if len(step.tests) == 2 else None
     for field, value in (("fixed", found.fixed), ("share", found.share), ("growth", growth)):
         least, most, way_out = GIVES[field]
@@ -295,29 +291,24 @@ def give_of(context: Context, step: BentStep) -> Springback:
     return found
 
 
-def _length(context: Context, value: float | str | None, name: str) -> float | None:
-    if value in (None, ""):
-        return None
-    found = context.value(value or 0, "length", name)
-    if found < 0:
+def _length(context: Context, value: Expression | None) -> float | None:
+    found = context.given(value)
+    if value is not None and found is not None and found < 0:
         raise Problem(
-            "bad-size",
-            f"{name}: {found:g} is under nought.",
-            "Give nought or more.",
-            field=name.lower().replace(" ", "_"),
+            "bad-size", f"{label(value)}: {found:g} is under nought.", "Give nought or more.", field=field_of(value)
         )
     return found
 
 
-def _share(context: Context, value: float | str, field: str) -> float:
-    found = context.value(value, "number", field.capitalize())
+def _share(context: Context, value: Expression) -> float:
+    found = context.value(value)
     if not 0 <= found < 1:
-        raise Problem("bad-size", f"{found:g} is no share of one.", "Give a share such as 0.02.", field=field)
+        raise Problem("bad-size", f"{found:g} is no share of one.", "Give a share such as 0.02.", field=field_of(value))
     return found
 
 
 def _count(context: Context, step: BentStep) -> int:
-    count = context.value(step.count, "number", "Count")
+    count = context.value(step.count)
     if abs(count - round(count)) > 1e-9 or not 1 <= count <= MOST_TUBES:
         raise Problem(
             "bad-count", f"{count:g} tubes cannot be cut.", f"Give a whole number up to {MOST_TUBES}.", field="count"

@@ -17,7 +17,7 @@ class TestBend(Model):
 
     __test__ = False  # no test, though its name begins so
 
-    bent: Angle
+    bent: Annotated[Angle, Field(title="Bent by")]
     left: Angle
 
 
@@ -26,7 +26,7 @@ class RowCorrection(Model):
 
     feed: Length = 0.0
     turn: Angle = 0.0
-    angle: Angle = 0.0
+    angle: Annotated[Angle, Field(title="Bend")] = 0.0
 
 
 class ToolingRow(Model):
@@ -54,20 +54,20 @@ class BentStep(BaseStep):
     kind: Literal["bent"] = "bent"
     tube: Annotated[Id, Refers("body")]
     flipped: bool = False
-    fixed: Angle = 0.0
-    share: Plain = 0.0
-    growth: Plain = 0.0
+    fixed: Annotated[Angle, Field(title="Springback at each bend")] = 0.0
+    share: Annotated[Plain, Field(title="Springback of the angle")] = 0.0
+    growth: Annotated[Plain, Field(title="Radius grows by")] = 0.0
     tests: Annotated[list[TestBend], Field(max_length=2)] = []
-    stretch: Plain = 0.0
-    trim_start: Length = 0.0
-    trim_end: Length = 0.0
-    clamp: Length | None = None
-    grip: Length | None = None
+    stretch: Annotated[Plain, Field(title="Bends stretch by")] = 0.0
+    trim_start: Annotated[Length, Field(title="Trimmed at the start")] = 0.0
+    trim_end: Annotated[Length, Field(title="Trimmed at the end")] = 0.0
+    clamp: Annotated[Length | None, Field(title="Straight for the clamp")] = None
+    grip: Annotated[Length | None, Field(title="Straight for the grip")] = None
     longest_feed: Length | None = None
-    stock: Length | None = None
-    count: Plain = 1.0
-    kerf: Length = 0.0
-    oval: Plain = 0.05
+    stock: Annotated[Length | None, Field(title="Stock length")] = None
+    count: Annotated[Plain, Field(title="Tubes")] = 1.0
+    kerf: Annotated[Length, Field(title="Lost at each cut")] = 0.0
+    oval: Annotated[Plain, Field(title="Oval at 2 × Ø")] = 0.05
     machine: Annotated[str, Field(max_length=60)] | None = None
     own_machine: MachineFile | None = None
     long_turns: Annotated[list[int], Field(max_length=200)] = []

@@ -33,8 +33,8 @@ def build(context: Context, step: ClearanceStep, report: Report) -> MeasureProdu
         return MeasureProduct()
     unit = context.scope.unit
     skip = (
-        context.value(step.skip_start, "length", "Not measured at the start"),
-        context.value(step.skip_end, "length", "Not measured at the end"),
+        context.value(step.skip_start),
+        context.value(step.skip_end),
     )
     if min(skip) < 0 or sum(skip) >= motion.length:
         raise Problem(
@@ -46,7 +46,7 @@ def build(context: Context, step: ClearanceStep, report: Report) -> MeasureProdu
     bodies = _obstacles(context, step)
     clear = along(Tube.of(motion, regions, chord, skip), [_shape(b) for b in bodies])
     names = [b.name for b in bodies]
-    least = context.value(step.least, "length", "Least clearance")
+    least = context.value(step.least)
     report.messages += _close(clear, names, least)
     word = (
         "runs into"
@@ -93,7 +93,7 @@ def _tube(context: Context, step: ClearanceStep) -> tuple[Motion, list[Region], 
             "Give its diameter, or pick a sweep.",
             field="diameter",
         )
-    diameter = context.value(step.diameter or 0, "length", "Diameter")
+    diameter = context.given(step.diameter) or 0.0
     region = round_section(diameter)
     return Motion(context.path(step.path), mitred=True), [region], diameter * CHORD_SHARE
 

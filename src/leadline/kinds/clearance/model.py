@@ -21,8 +21,8 @@ class ClearanceStep(BaseStep):
 
     kind: Literal["clearance"] = "clearance"
     path: PathRef
-    diameter: Length | None = None
+    diameter: Annotated[Length | None, Field(title="Tube Ø")] = None
     obstacles: Annotated[list[Annotated[Id, Refers("body")]], Field(max_length=200)] = []
-    least: Length = 0.0
-    skip_start: Length = 0.0
-    skip_end: Length = 0.0
+    least: Annotated[Length, Field(title="At least")] = 0.0
+    skip_start: Annotated[Length, Field(title="Left out at start")] = 0.0
+    skip_end: Annotated[Length, Field(title="Left out at end")] = 0.0

@@ -5,7 +5,6 @@ from __future__ import annotations
 import numpy as np
 
 from leadline.core.geometry.plane import Array
-from leadline.core.marks import PARAMETER
 from leadline.core.paths.formula import through_formula
 from leadline.core.paths.path import Path
 from leadline.core.paths.rounds import round_about, through_three
@@ -51,13 +50,14 @@ def _three(context: Context, shape: ThreePoints) -> tuple[Path, str]:
 
 def _round(context: Context, shape: RoundAbout) -> tuple[Path, str]:
     unit = context.scope.unit
-    radius = context.value(shape.radius, "length", "Radius")
-    other = radius if shape.other in (None, "") else context.value(shape.other or 0, "length", "Other radius")
+    radius = context.value(shape.radius)
+    asked = context.given(shape.other)
+    other = radius if asked is None else asked
     path = round_about(
         context.plane(shape.plane),
         (radius, other),
-        context.value(shape.start_angle, "angle", "Start angle"),
-        context.value(shape.sweep, "angle", "Angle round"),
+        context.value(shape.start_angle),
+        context.value(shape.sweep),
     )
     if path.pieces[0].kind == "arc":
         return path, f"{'circle' if path.closed else 'arc'} of {format_length(radius, unit)}"
@@ -71,12 +71,8 @@ def _round(context: Context, shape: RoundAbout) -> tuple[Path, str]:
 
 
 def _formula(context: Context, shape: Formula) -> Path:
-    first, last = (
-        context.value(v, "number", f"{name} value of t") for v, name in ((shape.first, "First"), (shape.last, "Last"))
-    )
-    axes = [
-        context.scope.of(PARAMETER, v, "length", name) for v, name in ((shape.x, "X"), (shape.y, "Y"), (shape.z, "Z"))
-    ]
+    first, last = context.value(shape.first), context.value(shape.last)
+    axes = [context.formula(v) for v in (shape.x, shape.y, shape.z)]
 
     def follow(t: float) -> Array:
         return np.array([axis(t) for axis in axes])

@@ -32,10 +32,10 @@ class RoundAbout(Model):
 
     by: Literal["round"] = "round"
     plane: PlaneRef
-    radius: Length
-    other: Length | None = None
+    radius: Annotated[Length, Field(title="Radius along x")]
+    other: Annotated[Length | None, Field(title="Radius along y")] = None
     start_angle: Angle = 0.0
-    sweep: Angle = 360.0
+    sweep: Annotated[Angle, Field(title="Angle round")] = 360.0
 
 
 class Formula(Model):
@@ -48,8 +48,8 @@ class Formula(Model):
     x: LengthFormula
     y: LengthFormula
     z: LengthFormula
-    first: Plain = 0.0
-    last: Plain = 1.0
+    first: Annotated[Plain, Field(title="t from")] = 0.0
+    last: Annotated[Plain, Field(title="t to")] = 1.0
 
 
 class CurveStep(BaseStep):

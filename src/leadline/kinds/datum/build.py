@@ -6,9 +6,9 @@ import math
 
 import numpy as np
 
+from leadline.core.expressions import Expression
 from leadline.core.geometry.circles import circle_through
 from leadline.core.geometry.plane import Array, Plane, cross, plain_axis, plane_on
-from leadline.core.marks import Expr
 from leadline.core.problems import Problem
 from leadline.core.sweep.borders import polyline
 from leadline.core.units import format_angle, format_length
@@ -53,7 +53,7 @@ def place(context: Context, step: DatumPlane) -> tuple[Plane, str]:
     how = step.how
     if isinstance(how, OffsetBy):
         base = context.plane(how.plane)
-        distance = context.value(how.distance, "length", "Distance")
+        distance = context.value(how.distance)
         moved = Plane(base.origin + distance * base.normal, base.x, base.y)
         return moved, f"{format_length(distance, context.scope.unit)} beside"
     if isinstance(how, ThroughPoints):
@@ -65,7 +65,7 @@ def place(context: Context, step: DatumPlane) -> tuple[Plane, str]:
     if isinstance(how, ByNormal):
         return _by_normal(context, how)
     if isinstance(how, Turned):
-        angle = context.value(how.angle, "angle", "Angle")
+        angle = context.value(how.angle)
         return _turned(context.plane(how.plane), how.axis, angle), f"turned by {format_angle(angle)}"
     if isinstance(how, CarriedPlane):
         base = context.plane(how.plane)
@@ -114,7 +114,7 @@ def _in_round_edge(context: Context, how: OnRound) -> tuple[Plane, str]:
 
 
 def _by_normal(context: Context, how: ByNormal) -> tuple[Plane, str]:
-    origin = np.array([context.value(v, "length", name) for name, v in (("X", how.x), ("Y", how.y), ("Z", how.z))])
+    origin = np.array([context.value(v) for v in (how.x, how.y, how.z)])
     normal = _direction(context, how.normal, "Normal")
     along = plain_axis(normal) if how.along is None else _direction(context, how.along, "Along")
     x = along - normal * float(along @ normal)
@@ -129,9 +129,9 @@ def _by_normal(context: Context, how: ByNormal) -> tuple[Plane, str]:
     return Plane(origin, x, cross(normal, x)), "square to a direction"
 
 
-def _direction(context: Context, parts: tuple[Expr, Expr, Expr], name: str) -> Array:
+def _direction(context: Context, parts: tuple[Expression, Expression, Expression], name: str) -> Array:
     """A unit vector from three plain numbers. Raises Problem when they are all nought."""
-    way = np.array([context.value(v, "number", f"{name} {axis}") for axis, v in zip("XYZ", parts, strict=True)])
+    way = np.array([context.value(v, axis) for axis, v in zip("XYZ", parts, strict=True)])
     size = float(np.linalg.norm(way))
     if size < ALONG:
         raise Problem(
@@ -160,7 +160,7 @@ def _through(a: Array, b: Array, c: Array) -> Plane:
 def _through_line(context: Context, how: ThroughLine) -> tuple[Plane, str]:
     normal = context.sketch(how.step, "line").plane.normal
     a, b = context.line(how.step, how.line, "line")
-    angle = context.value(how.angle, "angle", "Angle")
+    angle = context.value(how.angle)
     x = (b - a) / np.linalg.norm(b - a)
     level = cross(normal, x)
     y = math.cos(angle) * level + math.sin(angle) * normal

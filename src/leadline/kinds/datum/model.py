@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.marks import Angle, Expr, Length, Refers
+from leadline.core.marks import Angle, Length, Plain, Refers
 from leadline.core.sketch.model import Id, Model
 from leadline.recipe.inputs import AlongPath, BaseStep, EdgeRef, PlaneRef, SeenFace, SketchPointRef
 
@@ -75,8 +75,8 @@ class ByNormal(Model):
     x: Length = 0.0
     y: Length = 0.0
     z: Length = 0.0
-    normal: tuple[Expr, Expr, Expr]
-    along: tuple[Expr, Expr, Expr] | None = None
+    normal: tuple[Plain, Plain, Plain]
+    along: tuple[Plain, Plain, Plain] | None = None
 
 
 class Turned(Model):

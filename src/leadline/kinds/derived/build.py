@@ -36,16 +36,14 @@ def _derived(context: Context, how: PieceOf | Beside | Mirrored | Carried | Copi
     if isinstance(how, PieceOf):
         return _piece(context, how, path)
     if isinstance(how, Beside):
-        distance = context.value(how.distance, "length", "Distance")
-        return beside(path, distance, context.value(how.angle, "angle", "Angle"))
+        distance = context.value(how.distance)
+        return beside(path, distance, context.value(how.angle))
     if isinstance(how, Mirrored):
         return mirrored_path(path, context.plane(how.plane))
     if isinstance(how, CopiedAlong):
         return moved_path(path, *carried_along(context, how, path))
-    shift = np.array(
-        [context.value(v, "length", f"Move along {a}") for v, a in ((how.dx, "X"), (how.dy, "Y"), (how.dz, "Z"))]
-    )
-    turn = Rotation.from_rotvec(context.value(how.turn, "angle", "Turn") * AXES[how.axis]).as_matrix()
+    shift = np.array([context.value(v) for v in (how.dx, how.dy, how.dz)])
+    turn = Rotation.from_rotvec(context.value(how.turn) * AXES[how.axis]).as_matrix()
     return moved_path(path, turn, shift)
 
 
@@ -63,10 +61,10 @@ def _piece(context: Context, how: PieceOf, path: Path) -> Path:
 
 
 def _station(context: Context, how: PieceOf, value: Expr | None, path: Path, name: str) -> float | None:
-    if value in (None, ""):
+    if value is None or value == "":
         return None
     share = how.measure == "ratio"
-    asked = context.value(value or 0, "number" if share else "length", name.capitalize())
+    asked = context.evaluated(value, "number" if share else "length", name.capitalize(), "how")
     station = asked * path.length if share else asked
     if not -1e-9 <= station <= path.length * (1 + 1e-9):
         raise Problem(

@@ -19,8 +19,8 @@ class PieceOf(Model):
     """
 
     by: Literal["piece"] = "piece"
-    start: Annotated[Length, When("measure", ("length",))] | None = None
-    end: Annotated[Length, When("measure", ("length",))] | None = None
+    start: Annotated[Length | None, When("measure", ("length",)), Field(title="From")] = None
+    end: Annotated[Length | None, When("measure", ("length",)), Field(title="To")] = None
     measure: Literal["length", "ratio"] = "length"
     from_end: bool = False
     cut_start: PlaneRef | None = None
@@ -46,9 +46,9 @@ class Carried(Model):
     """Turned by ``turn`` about an axis through the origin, then moved by dx, dy, dz."""
 
     by: Literal["move"] = "move"
-    dx: Length = 0.0
-    dy: Length = 0.0
-    dz: Length = 0.0
+    dx: Annotated[Length, Field(title="Along X")] = 0.0
+    dy: Annotated[Length, Field(title="Along Y")] = 0.0
+    dz: Annotated[Length, Field(title="Along Z")] = 0.0
     axis: Axis = "Z"
     turn: Angle = 0.0
 

@@ -75,9 +75,7 @@ def _dropped(context: Context, step: DividedStep, pieces: list[Piece]) -> set[in
     middles = np.array([p.body.centre() for p in pieces])
     gone = set()
     for place in step.dropped:
-        at = np.array(
-            [context.value(v, "length", axis) for v, axis in zip((place.x, place.y, place.z), "XYZ", strict=True)]
-        )
+        at = np.array([context.value(v) for v in (place.x, place.y, place.z)])
         gone.add(int(np.linalg.norm(middles - at, axis=1).argmin()))
     if len(gone) == len(pieces):
         raise Problem("no-piece-left", "All pieces are dropped.", "Keep one of them.", field="dropped").mended(

@@ -42,7 +42,7 @@ ROOM_SHARE = 0.05  # and of the outline's size
 
 def build(context: Context, step: EmbossedStep, report: Report) -> Product:
     """Raises Problem when there is no such body, the outlines miss it, or its side cannot be raised so."""
-    height = context.value(step.height, "length", "Height")
+    height = context.value(step.height)
     if height <= 1e-6:
         raise Problem(
             "bad-size",

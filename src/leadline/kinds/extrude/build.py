@@ -48,7 +48,7 @@ class _Reach:
 def build(context: Context, step: ExtrudeStep, report: Report) -> Product:
     plane, regions = context.profile(step.profile, step.surface)
     reach = _reach(context, step, plane, regions)
-    taper = context.value(step.taper, "angle", "Taper")
+    taper = context.value(step.taper)
     extrude_plan = (
         _plan(context, step.id, plane, regions, reach)
         if abs(taper) < FLAT
@@ -125,8 +125,8 @@ def _reach(context: Context, step: ExtrudeStep, plane: Plane, regions: Sequence[
     """Raises Problem when a length is under zero, or the profile does not lie wholly on one side of where it is
     to end.
     """
-    forward = context.value(step.length, "length", "Length") if step.until is None else 0.0
-    back = context.value(step.back, "length", "Length behind")
+    forward = context.value(step.length) if step.until is None else 0.0
+    back = context.value(step.back)
     if forward < 0 or back < 0:
         raise Problem(
             "bad-size", f"The extrusion is {mm(forward + back)} long.", "Give lengths above zero.", field="length"
@@ -142,7 +142,7 @@ def _reach(context: Context, step: ExtrudeStep, plane: Plane, regions: Sequence[
         plane,
         regions,
         context.end(step.until, "until"),
-        context.value(step.until.short, "length", "Short of it"),
+        context.value(step.until.short),
         back,
     )
 
@@ -153,7 +153,7 @@ def _through(context: Context, step: ExtrudeStep, plane: Plane) -> float:
     Raises Problem when none lies ahead.
     """
     if context.quick and not context.bodies:
-        return context.value(step.length, "length", "Length")
+        return context.value(step.length)
     ahead = max((float(plane.height(corners_of(*kept.box())).max()) for kept in context.bodies), default=0.0)
     if ahead <= 1e-6:
         raise Problem(
@@ -174,7 +174,7 @@ def _to_side(context: Context, step: ExtrudeStep, face: FaceRef, plane: Plane, b
     Raises Problem.
     """
     if context.quick and not context.bodies:
-        return _Reach(context.value(step.length, "length", "Length"), back)
+        return _Reach(context.value(step.length), back)
     found = [f for kept in context.bodies if kept.places is None for f in kept.body.face_of(face.face)]
     if not found:
         raise Problem(

@@ -14,13 +14,13 @@ from leadline.recipe.inputs import BaseStep, EndFace, EndPlane, FaceRef, Profile
 class UntilPlane(EndPlane):
     """Up to a plane, or ``short`` of it, measured along the extrusion."""
 
-    short: Length = 0.0
+    short: Annotated[Length, Field(title="Short of it")] = 0.0
 
 
 class UntilFace(EndFace):
     """Up to the plane of a flat face, or ``short`` of it, measured along the extrusion."""
 
-    short: Length = 0.0
+    short: Annotated[Length, Field(title="Short of it")] = 0.0
 
 
 class UntilAll(Model):
@@ -49,9 +49,9 @@ class ExtrudeStep(BaseStep):
 
     kind: Literal["extrude"] = "extrude"
     profile: ProfileRef
-    length: Length
-    back: Length = 0.0
+    length: Annotated[Length, Field(title="Forward")]
+    back: Annotated[Length, Field(title="Behind")] = 0.0
     until: Until | None = None
-    taper: Angle = 0.0
+    taper: Annotated[Angle, Field(title="Outward by")] = 0.0
     surface: bool = False
     result: ResultMode = "separate"

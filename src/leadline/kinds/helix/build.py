@@ -49,7 +49,7 @@ def build(context: Context, step: HelixStep, report: Report) -> PathProduct:
     coil = _coil(context, step)
     check_turns(coil.turns, "helix")
     plane = context.plane(step.plane)
-    path = _path(coil, plane, context.value(step.start_angle, "angle", "Start angle"), step.hand)
+    path = _path(coil, plane, context.value(step.start_angle), step.hand)
     unit = context.scope.unit
     first, last = (format_length(2 * r, unit) for r in coil.radius)
     height = coil.height
@@ -74,12 +74,13 @@ def build(context: Context, step: HelixStep, report: Report) -> PathProduct:
 
 def _coil(context: Context, step: HelixStep) -> _Coil:
     given = {
-        name: context.value(value, "turns" if name == "turns" else "length", name.capitalize())
+        name: size
         for name, value in (("pitch", step.pitch), ("turns", step.turns), ("height", step.height))
-        if value not in (None, "")
+        if (size := context.given(value)) is not None
     }
-    first = context.value(step.radius, "length", "Radius")
-    last = first if step.end_radius in (None, "") else context.value(step.end_radius or 0, "length", "End radius")
+    first = context.value(step.radius)
+    end = context.given(step.end_radius)
+    last = first if end is None else end
     flat = abs(last - first) > FLAT
     for name, value in (("radius", first), ("end_radius", last), *given.items()):
         if value < 0 or (value == 0 and not (flat and name in ("pitch", "height"))):
@@ -115,8 +116,8 @@ def _by_table(context: Context, step: HelixStep, given: dict[str, float]) -> tup
             field="turns",
         )
     points = step.pitch_table or []
-    at = np.array([context.value(p.at, "turns", "Turn") for p in points])
-    pitch = np.array([context.value(p.value, "length", "Pitch") for p in points])
+    at = np.array([context.value(p.at) for p in points])
+    pitch = np.array([context.value(p.value) for p in points])
     order = np.argsort(at, kind="stable")
     if np.diff(at[order]).min() < 1e-9:
         raise Problem(

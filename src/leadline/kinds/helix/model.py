@@ -26,7 +26,7 @@ class HelixStep(BaseStep):
     pitch: Length | None = None
     turns: Turns | None = None
     height: Length | None = None
-    end_radius: Length | None = None
+    end_radius: Annotated[Length | None, Field(title="Radius at the end")] = None
     pitch_table: Points[PitchPoint] | None = None
     starts: Annotated[int, Field(ge=1, le=100)] = 1
     start_angle: Angle = 0.0

@@ -14,6 +14,7 @@ from leadline.core.units import format_length
 from leadline.kinds.hose.model import DrawnPort, HoseStep, PlanePort, Port
 from leadline.kinds.hose.result import HoseResult
 from leadline.recipe.context import Context
+from leadline.recipe.given import field_of, label
 from leadline.recipe.path_report import path_report
 from leadline.recipe.places import PathPlace
 from leadline.recipe.placing import direction, path_place, place
@@ -34,7 +35,7 @@ def build(context: Context, step: HoseStep, report: Report) -> PathProduct:
     collars = [_collar(context, p) for p in (start, end)]
     path = _path(context, step, start, end)
     radius, station = hose.tightest(path)
-    least = context.value(step.least_bend, "length", "Least bend radius")
+    least = context.value(step.least_bend)
     report.messages += _too_tight(radius, station, least) + _short_ends((start, end), collars)
     tightest = "straight" if math.isinf(radius) else f"R{format_length(radius, unit)}"
     report.figure = f"{format_length(path.length, unit)}, tightest {tightest}"
@@ -57,14 +58,11 @@ def build(context: Context, step: HoseStep, report: Report) -> PathProduct:
 
 def _check(context: Context, step: HoseStep) -> None:
     """Raises Problem where a number is none, whether it is needed as the step stands or not."""
-    found = (
-        ("least_bend", "Least bend radius", context.value(step.least_bend, "length", "Least bend radius")),
-        ("weight", "Weight", context.value(step.weight, "number", "Weight")),
-        ("stiffness", "Stiffness", context.value(step.stiffness, "number", "Stiffness")),
-    )
-    for field, name, value in found:
-        if value < 0:
-            raise Problem("bad-size", f"{name}: it is under nought.", "Give nought or more.", field=field)
+    for given in (step.least_bend, step.weight, step.stiffness):
+        if context.value(given) < 0:
+            raise Problem(
+                "bad-size", f"{label(given)}: it is under nought.", "Give nought or more.", field=field_of(given)
+            )
 
 
 def ports(context: Context, step: HoseStep) -> tuple[hose.Port, hose.Port]:
@@ -78,7 +76,7 @@ def shortest(context: Context, step: HoseStep) -> float:
     Raises:
         Problem: the hose has no least bend radius, or none of up to four times the way between its ports keeps it.
     """
-    least = context.value(step.least_bend, "length", "Least bend radius")
+    least = context.value(step.least_bend)
     if least <= 0:
         raise Problem(
             "no-least-bend",
@@ -137,7 +135,7 @@ def _short_ends(both: tuple[hose.Port, hose.Port], collars: list[float | None]) 
 def _path(context: Context, step: HoseStep, start: hose.Port, end: hose.Port) -> Path:
     if step.length in (None, ""):
         through = np.array([place(context, p.at, f"point {i + 1}") for i, p in enumerate(step.points)])
-        pulls = (context.value(step.start.pull, "number", "Pull"), context.value(step.end.pull, "number", "Pull"))
+        pulls = (context.value(step.start.pull), context.value(step.end.pull))
         ways = {
             i: direction(context, p.way, f"the direction at point {i + 1}")
             for i, p in enumerate(step.points)
@@ -151,15 +149,13 @@ def _path(context: Context, step: HoseStep, start: hose.Port, end: hose.Port) ->
             "Take the points away, or leave the length empty to shape it.",
             field="length",
         )
-    length = context.value(step.length or 0, "length", "Length")
+    length = context.given(step.length) or 0.0
     return hose.hanging(start, end, length, load(context, step))
 
 
 def load(context: Context, step: HoseStep) -> Array | None:
     """The weight over the stiffness, 1/mm³ downwards; None without weight. Raises Problem."""
-    weight, stiffness = (
-        context.value(v, "number", name) for v, name in ((step.weight, "Weight"), (step.stiffness, "Stiffness"))
-    )
+    weight, stiffness = context.value(step.weight), context.value(step.stiffness)
     if weight < 0 or (weight > 0 and stiffness <= 0):
         raise Problem(
             "bad-size",
@@ -171,7 +167,7 @@ def load(context: Context, step: HoseStep) -> Array | None:
 
 
 def _port(context: Context, port: Port, name: str) -> hose.Port:
-    straight = context.value(port.straight, "length", "Straight")
+    straight = context.value(port.straight)
     if straight < 0:
         raise Problem("bad-size", f"The straight at the {name} is under zero.", "Give zero or more.", field=name)
     at = port.at
@@ -183,13 +179,8 @@ def _port(context: Context, port: Port, name: str) -> hose.Port:
     elif isinstance(at, PathPlace):
         point, outward = path_place(context, at, name)
     else:
-        point = np.array([context.value(v, "length", axis) for axis, v in (("X", at.x), ("Y", at.y), ("Z", at.z))])
-        outward = np.array(
-            [
-                context.value(v, "number", axis)
-                for axis, v in (("Direction x", at.dx), ("Direction y", at.dy), ("Direction z", at.dz))
-            ]
-        )
+        point = np.array([context.value(v) for v in (at.x, at.y, at.z)])
+        outward = np.array([context.value(v) for v in (at.dx, at.dy, at.dz)])
     size = float(np.linalg.norm(outward))
     if size < 1e-9:
         raise Problem(

@@ -19,9 +19,9 @@ class PlacePort(Model):
     x: Length
     y: Length
     z: Length
-    dx: Plain = 1.0
-    dy: Plain = 0.0
-    dz: Plain = 0.0
+    dx: Annotated[Plain, Field(title="Direction x")] = 1.0
+    dy: Annotated[Plain, Field(title="Direction y")] = 0.0
+    dz: Annotated[Plain, Field(title="Direction z")] = 0.0
 
 
 class PlanePort(Model):

@@ -16,7 +16,7 @@ from leadline.recipe.results import Report
 def build(context: Context, step: JoinedStep, report: Report) -> PathProduct:
     unit = context.scope.unit
     names = [context.names.get(p.step, p.step) for p in step.parts]
-    tolerance = context.value(step.tolerance, "length", "Gaps closed")
+    tolerance = context.value(step.tolerance)
     found = joined([context.path(p, "parts") for p in step.parts], names, tolerance)
     order = [names[i] for i, _ in found.order]
     report.messages += _bridges(order, found.bridged) + kinks(found.path)

@@ -15,4 +15,4 @@ class JoinedStep(BaseStep):
 
     kind: Literal["joined"] = "joined"
     parts: Annotated[list[PathRef], Field(min_length=1, max_length=100)]
-    tolerance: Length = 0.001
+    tolerance: Annotated[Length, Field(title="Close gaps up to")] = 0.001

@@ -90,7 +90,7 @@ def _shown(found: Swept, made: Lofted, step: LoftStep) -> LoftResult:
 
 
 def _end(context: Context, end: LoftEnd, field: str) -> End:
-    strength = context.value(end.strength, "number", "Strength")
+    strength = context.value(end.strength)
     if not LEAST_STRENGTH <= strength <= MOST_STRENGTH:
         raise Problem(
             "bad-size",
@@ -137,7 +137,7 @@ def _threads(context: Context, step: LoftStep) -> Sequence[Sequence[float]]:
                 "Take the thread away, or draw it again.",
                 field="threads",
             )
-        found.append([context.value(v, "number", "Place") for v in thread.shares])
+        found.append([context.value(v) for v in thread.shares])
     return found
 
 
@@ -170,7 +170,7 @@ def _drawn(context: Context, step: LoftStep, profile: ProfileRef | FaceRef) -> t
 
 def _turned(context: Context, section: QuickSection) -> Plane:
     plane = context.plane(section.plane)
-    x, y = (context.value(v, "length", "Place") for v in (section.x, section.y))
-    turn = context.value(section.turn, "angle", "Turn")
+    x, y = (context.value(v) for v in (section.x, section.y))
+    turn = context.value(section.turn)
     c, s = math.cos(turn), math.sin(turn)
     return Plane(plane.to_space(np.array([x, y])), c * plane.x + s * plane.y, -s * plane.x + c * plane.y)

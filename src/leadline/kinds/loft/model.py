@@ -33,8 +33,8 @@ class QuickSection(Model):
     by: Literal["quick"] = "quick"
     profile: QuickProfile
     plane: PlaneRef
-    x: Length = 0.0
-    y: Length = 0.0
+    x: Annotated[Length, Field(title="Place x")] = 0.0
+    y: Annotated[Length, Field(title="Place y")] = 0.0
     turn: Angle = 0.0
 
 

@@ -76,13 +76,8 @@ def _target(context: Context, step: PlacedStep) -> Plane:
         point, tangent = path_place(context, at, "the place")
         x = any_square_to(tangent)
         plane = Plane(point, x, cross(tangent, x))
-    shift = np.array(
-        [
-            context.value(v, "length", name)
-            for name, v in (("Along x", step.x), ("Along y", step.y), ("Out of it", step.out))
-        ]
-    )
-    move = moved_once(plane, shift, context.value(step.turn, "angle", "Turn"))
+    shift = np.array([context.value(v) for v in (step.x, step.y, step.out)])
+    move = moved_once(plane, shift, context.value(step.turn))
     return Plane(move.moved(plane.origin[None])[0, 0], move.turns[0] @ plane.x, move.turns[0] @ plane.y)
 
 

@@ -41,7 +41,7 @@ class PlacedStep(BaseStep):
         plane=PrincipalPlane(plane="XY")
     )
     over: bool = False
-    x: Length = 0.0
-    y: Length = 0.0
-    out: Length = 0.0
+    x: Annotated[Length, Field(title="Along x")] = 0.0
+    y: Annotated[Length, Field(title="Along y")] = 0.0
+    out: Annotated[Length, Field(title="Out of the plane")] = 0.0
     turn: Angle = 0.0

@@ -20,12 +20,12 @@ def build(context: Context, step: NormalPlane, report: Report) -> PlaneProduct:
     elif step.place == "end":
         station = path.length
     elif step.place == "ratio":
-        ratio = context.value(step.value, "number", "Share of the length")
+        ratio = context.value(step.value)
         if not 0 <= ratio <= 1:
             raise Problem("off-path", f"The share {ratio:g} is not on the path.", "Give 0 to 1.", field="value")
         station = ratio * path.length
     else:
-        station = context.station(step.value, path.length, "Station")
+        station = context.station(step.value, path.length)
         if not -1e-9 <= station <= path.length + 1e-9:
             raise Problem(
                 "off-path",

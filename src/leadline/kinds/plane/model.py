@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+from pydantic import Field
+
 from leadline.core.marks import Length, When
 from leadline.recipe.inputs import BaseStep, PathRef
 
@@ -14,4 +16,4 @@ class NormalPlane(BaseStep):
     kind: Literal["plane"] = "plane"
     path: PathRef
     place: Literal["start", "end", "length", "ratio"] = "start"
-    value: Annotated[Length, When("place", ("length",))] = 0.0
+    value: Annotated[Length, When("place", ("length",)), Field(title="Station")] = 0.0

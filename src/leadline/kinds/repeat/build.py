@@ -75,10 +75,7 @@ def _shown(row: Row, places: Placements, path: Path) -> CopiesShown:
 
 
 def _runs(context: Context, step: RepeatStep) -> list[Run]:
-    further = [
-        Run(context.value(r.phase, "number", "Phase"), context.value(r.turn, "angle", "Turn of a run"))
-        for r in step.runs
-    ]
+    further = [Run(context.value(r.phase), context.value(r.turn)) for r in step.runs]
     for run, asked in zip(further, step.runs, strict=True):
         if not 0 <= run.phase < 1:
             raise Problem(
@@ -92,23 +89,21 @@ def _runs(context: Context, step: RepeatStep) -> list[Run]:
 
 
 def _spread(context: Context, step: RepeatStep) -> Spread:
-    count = None if step.count in (None, "") else context.value(step.count or 0, "number", "Count")
+    count = context.given(step.count)
     if count is not None and abs(count - round(count)) > 1e-9:
         raise Problem("bad-count", f"{count:g} copies cannot be made.", "Give a whole number.", field="count")
     return Spread(
         None if count is None else round(count),
-        None if step.spacing in (None, "") else context.value(step.spacing or 0, "length", "Spacing"),
+        context.given(step.spacing),
         step.fitted,
-        context.value(step.first, "length", "Free at the start"),
-        context.value(step.last, "length", "Free at the end"),
+        context.value(step.first),
+        context.value(step.last),
     )
 
 
 def _places(context: Context, step: RepeatStep, path: Path, row: Row, runs: list[Run], source: HasMotion) -> Placements:
     orientation = _orientation(context, step, path)
-    turn, alternate = (
-        context.value(v, "angle", name) for v, name in ((step.turn, "Turn"), (step.alternate, "Alternate turn"))
-    )
+    turn, alternate = context.value(step.turn), context.value(step.alternate)
     return place(path, orientation, row, runs, _seat(context, step, path, orientation, source), turn, alternate)
 
 

@@ -17,8 +17,8 @@ class CopyRun(Model):
     """
 
     id: Id
-    phase: Plain = 0.5
-    turn: Angle = 0.0
+    phase: Annotated[Plain, Field(title="Phase of the run")] = 0.5
+    turn: Annotated[Angle, Field(title="Turn of the run")] = 0.0
 
 
 class RepeatStep(BaseStep):
@@ -38,13 +38,13 @@ class RepeatStep(BaseStep):
     count: Plain | None = None
     spacing: Length | None = None
     fitted: bool = False
-    first: Length = 0.0
-    last: Length = 0.0
+    first: Annotated[Length, Field(title="Free at start")] = 0.0
+    last: Annotated[Length, Field(title="Free at end")] = 0.0
     seat: PlaneRef | None = None
     orientation: Literal["turning", "held", "upright"] = "turning"
     up: Annotated[Up, Refers("plane"), When("orientation", ("upright",))] | None = None
-    turn: Angle = 0.0
-    alternate: Angle = 0.0
+    turn: Annotated[Angle, Field(title="Turned by")] = 0.0
+    alternate: Annotated[Angle, Field(title="Every second")] = 0.0
     runs: Annotated[list[CopyRun], Field(max_length=20)] = []
     refit: bool = False
     keep: bool = False

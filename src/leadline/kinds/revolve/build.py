@@ -59,7 +59,7 @@ def _axis(context: Context, step: RevolveStep) -> tuple[Array, Array]:
 
 def _turn(context: Context, step: RevolveStep, plane: Plane, regions: list[Region]) -> tuple[Turn, Array]:
     """The turn, and the middle (2,) of the profile, by area."""
-    angle = FULL if step.until is not None else context.value(step.angle, "angle", "Angle")
+    angle = FULL if step.until is not None else context.value(step.angle)
     if not 1e-6 < angle <= FULL * (1 + ROUND):
         raise Problem(
             "bad-size", f"The profile is turned by {degrees(angle)}.", "Give over 0° and up to 360°.", field="angle"

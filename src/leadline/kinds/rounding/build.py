@@ -9,6 +9,7 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
+from leadline.core.expressions import Expression
 from leadline.core.problems import Problem, Remedy, at_most, degrees, mm
 from leadline.core.solids.edging import Chamfer, Edging, Radius, edged, length_of, points_along, sharp_edges
 from leadline.core.solids.kernel import Shape
@@ -19,6 +20,7 @@ from leadline.kinds.rounding.result import RoundingResult
 from leadline.recipe.bodies import measured
 from leadline.recipe.candidates import with_edges
 from leadline.recipe.context import Context
+from leadline.recipe.given import label
 from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.products import BodyProduct, Product
 from leadline.recipe.results import Report
@@ -94,11 +96,9 @@ def _refuse_missing(context: Context, step: RoundingStep, known: Mapping[str, Se
 def _how(context: Context, step: RoundingStep, length: float) -> Edging:
     how = step.how
     if isinstance(how, EvenRound):
-        return Radius([(0.0, _size(context, how.radius, "Radius"))])
+        return Radius([(0.0, _size(context, how.radius))])
     if isinstance(how, VaryingRound):
-        points = sorted(
-            (context.station(p.at, length, "Place") / length, _size(context, p.value, "Radius")) for p in how.points
-        )
+        points = sorted((context.station(p.at, length) / length, _size(context, p.value)) for p in how.points)
         for (at, _), (after, _) in itertools.pairwise(points):
             if after - at < AT_END:
                 raise Problem(
@@ -116,7 +116,7 @@ def _how(context: Context, step: RoundingStep, length: float) -> Edging:
                 field="how",
             )
         return Radius(points)
-    first = _size(context, how.first, "Size of the chamfer")
+    first = _size(context, how.first)
     if how.angle not in (None, "") and how.second not in (None, ""):
         raise Problem(
             "chamfer-twice",
@@ -127,8 +127,8 @@ def _how(context: Context, step: RoundingStep, length: float) -> Edging:
             Remedy("Keep the angle", {"how": {**how.model_dump(mode="json"), "second": None}}),
             Remedy("Keep the size", {"how": {**how.model_dump(mode="json"), "angle": None}}),
         )
-    if how.angle not in (None, ""):
-        angle = context.value(how.angle or 0, "angle", "Angle")
+    angle = context.given(how.angle)
+    if angle is not None:
         if not SLANT <= angle <= math.pi / 2 - SLANT:
             raise Problem(
                 "bad-size",
@@ -137,15 +137,13 @@ def _how(context: Context, step: RoundingStep, length: float) -> Edging:
                 field="how",
             )
         return Chamfer(first, first * math.tan(angle), angle)
-    return Chamfer(
-        first, first if how.second in (None, "") else _size(context, how.second or 0, "Size on the other face")
-    )
+    return Chamfer(first, first if how.second in (None, "") else _size(context, how.second))
 
 
 def _alike_at_ends(context: Context, step: RoundingStep, length: float) -> list[Remedy]:
     """A table that ends as it begins: its last row changed where it is at the end, else one added there."""
     assert isinstance(step.how, VaryingRound)
-    at = [context.station(p.at, length, "Place") for p in step.how.points]
+    at = [context.station(p.at, length) for p in step.how.points]
     table = step.how.model_dump(mode="json")
     first, last = table["points"][int(np.argmin(at))], table["points"][int(np.argmax(at))]
     if max(at) > length * (1 - AT_END):
@@ -172,9 +170,10 @@ def _smaller(how: Edging, scale: float | None) -> list[Remedy]:
     return [Remedy(title, {"how": {"by": "even", "radius": at_most(how.most * scale)}})]
 
 
-def _size(context: Context, value: float | str, what: str) -> float:
-    size = context.value(value, "length", what)
+def _size(context: Context, value: Expression) -> float:
+    size = context.value(value)
     if size <= 1e-6:
+        what = label(value)
         raise Problem("bad-size", f"{what}: {mm(size)} is not above zero.", "Give a size above zero.", field="how")
     return size
 

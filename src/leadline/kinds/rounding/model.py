@@ -33,8 +33,8 @@ class Chamfer(Model):
     """
 
     by: Literal["chamfer"] = "chamfer"
-    first: Length
-    second: Length | None = None
+    first: Annotated[Length, Field(title="Size")]
+    second: Annotated[Length | None, Field(title="On the other face")] = None
     angle: Angle | None = None
 
 

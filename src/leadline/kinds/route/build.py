@@ -34,15 +34,14 @@ def build(context: Context, step: RouteStep, report: Report) -> PathProduct:
         if step.held is not None:
             points = _held(context, step, points, lambda p: smooth_through(p, step.closed, passing).length)
         return _smooth(points, step.closed, passing, report, unit)
-    own = context.value(step.radius, "length", "Bend radius")
+    own = context.value(step.radius)
     radii = [
-        own if p.radius is None else context.value(p.radius, "length", f"Radius of point {i + 1}")
-        for i, p in enumerate(step.points)
+        own if p.radius is None else context.value(p.radius, f"of point {i + 1}") for i, p in enumerate(step.points)
     ]
     if step.held is not None:
         points = _held(context, step, points, lambda p: routed_length(p, radii, step.closed))
     route = through_points(points, radii, step.closed, [p.id for p in step.points])
-    least = context.value(step.least_straight, "length", "Least straight")
+    least = context.value(step.least_straight)
     report.messages += _short_straights(route, least) + _idle(step, route)
     bends = len(route.bends)
     report.figure = f"{bends} bend{'s' if bends != 1 else ''}, {format_length(route.path.length, unit)}"
@@ -57,7 +56,7 @@ def _passing(context: Context, step: RouteStep) -> dict[int, Passing]:
         way = None if p.way is None else direction(context, p.way, f"the direction at point {i + 1}")
         bend = None
         if p.curving is not None:
-            radius = context.value(p.curving.radius, "length", f"Radius of curvature at point {i + 1}")
+            radius = context.value(p.curving.radius, f"at point {i + 1}")
             if radius < SMALLEST:
                 raise Problem(
                     "bad-size",
@@ -93,7 +92,7 @@ def _held(context: Context, step: RouteStep, points: Array, measure: Callable[[A
             field="held",
             point=i,
         )
-    length = context.value(held.length, "length", "Length")
+    length = context.value(held.length)
     if length < SMALLEST:
         raise Problem("bad-size", f"A length of {mm(length)} cannot be held.", "Give one above zero.", field="held")
     way = own_direction(points, i, step.closed) if held.along is None else np.eye(3)["XYZ".index(held.along)]

@@ -17,7 +17,7 @@ class Curving(Model):
     is square to the route.
     """
 
-    radius: Length
+    radius: Annotated[Length, Field(title="Radius of curvature")]
     towards: Direction
 
 
@@ -29,7 +29,7 @@ class RoutePoint(Model):
 
     id: Id
     at: Place
-    radius: Length | None = None
+    radius: Annotated[Length | None, Field(title="Bend radius")] = None
     way: Direction | None = None
     curving: Curving | None = None
 
@@ -54,7 +54,7 @@ class RouteStep(BaseStep):
 
     kind: Literal["route"] = "route"
     points: Annotated[list[RoutePoint], Refers("path"), Field(min_length=2, max_length=1000)]
-    radius: Length
+    radius: Annotated[Length, Field(title="Bend radius")]
     least_straight: Length = 0.0
     closed: bool = False
     shape: Literal["bends", "smooth"] = "bends"

@@ -72,8 +72,11 @@ def external(context: Context, sketch: Sketch, plane: Plane) -> tuple[External, 
     """
     check_names(sketch)
     dimensions = {
-        d.id: context.value(
-            d.value, "angle" if d.kind in ANGULAR_DIMENSIONS else "length", f"{d.kind.replace('_', ' ')} {d.id}"
+        d.id: context.evaluated(
+            d.value,
+            "angle" if d.kind in ANGULAR_DIMENSIONS else "length",
+            f"{d.kind.replace('_', ' ')} {d.id}",
+            "sketch",
         )
         for d in sketch.dimensions
         if d.driving

@@ -27,6 +27,7 @@ from leadline.kinds.sprung.result import SpringShown, SprungResult
 from leadline.kinds.sprung.spreading import play_of, with_spread
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
+from leadline.recipe.given import field_of, label
 from leadline.recipe.judging import judge, refuse_errors
 from leadline.recipe.path_report import check_turns
 from leadline.recipe.products import Product, Sprung
@@ -71,7 +72,7 @@ def build(context: Context, step: SprungStep, report: Report) -> Product:
         made = _free(context, step)
         return _finished(context, step, report, made, f"{made.numbers.coils.total:.3g} turns on average", None)
     sizes = _sizes(context, step)
-    seat = Seat(context.plane(step.plane), context.value(step.start_angle, "angle", "Start angle"), step.hand)
+    seat = Seat(context.plane(step.plane), context.value(step.start_angle), step.hand)
     made = {"compression": _compression, "extension": _extension, "torsion": _torsion}[step.duty](
         context, step, sizes, seat
     )
@@ -130,7 +131,7 @@ def _coiled(context: Context, step: SprungStep, by: Play) -> tuple[Coils, Closin
     sizes = _sizes(context, step, by)
     if step.duty != "compression":
         return sizes.coils, None
-    free = context.value(step.free, "length", "Free length") + by.free
+    free = context.value(step.free) + by.free
     return sizes.coils, _closing(step, sizes, _coil(context, step, sizes, free), free, wire_of(context, step))
 
 
@@ -144,17 +145,12 @@ def _closing(step: SprungStep, sizes: _Sizes, coil: spring_wire.Coil, free: floa
 
 def _sizes(context: Context, step: SprungStep, by: Play = EXACT) -> _Sizes:
     """The step's sizes, each off ``by`` so much. Raises Problem."""
-    wire = context.value(step.wire, "length", "Wire") + by.wire
-    active = context.value(step.turns, "turns", "Turns") + by.turns
-    closed = (
-        context.value(step.end_turns, "turns", "End turns")
-        if step.duty == "compression" and step.ends != "open"
-        else 0.0
-    )
-    first = context.value(step.diameter, "length", "Diameter")
+    wire = context.value(step.wire) + by.wire
+    active = context.value(step.turns) + by.turns
+    closed = context.value(step.end_turns) if step.duty == "compression" and step.ends != "open" else 0.0
+    first = context.value(step.diameter)
     end, middle = (
-        size_of(context, v, n) if step.duty == "compression" else None
-        for v, n in ((step.end_diameter, "End diameter"), (step.middle_diameter, "Middle diameter"))
+        context.given(v) if step.duty == "compression" else None for v in (step.end_diameter, step.middle_diameter)
     )
     given = {
         "diameter": first,
@@ -198,15 +194,7 @@ def wire_of(context: Context, step: SprungStep) -> Wire:
     own = step.material
     if not isinstance(own, OwnWire):
         return WIRES[own]
-    shear, elastic, strength, density = (
-        context.value(v, "number", name)
-        for v, name in (
-            (own.shear, "Shear modulus"),
-            (own.elastic, "Elastic modulus"),
-            (own.strength, "Strength"),
-            (own.density, "Density"),
-        )
-    )
+    shear, elastic, strength, density = (context.value(v) for v in (own.shear, own.elastic, own.strength, own.density))
     if min(shear, elastic, strength, density) <= 0:
         raise Problem(
             "bad-size", "A number of the wire is not above zero.", "Give all of them above zero.", field="material"
@@ -218,12 +206,12 @@ def _loads(context: Context, step: SprungStep) -> list[LoadAsked]:
     found = []
     for load in step.loads:
         if isinstance(load, AtLength):
-            found.append(LoadAsked("length", context.value(load.length, "length", "Length under load")))
+            found.append(LoadAsked("length", context.value(load.length)))
         elif isinstance(load, AtForce):
-            found.append(LoadAsked("force", context.value(load.force, "number", "Force")))
+            found.append(LoadAsked("force", context.value(load.force)))
         else:
             assert isinstance(load, AtAngle)
-            found.append(LoadAsked("angle", context.value(load.angle, "angle", "Angle")))
+            found.append(LoadAsked("angle", context.value(load.angle)))
     return found
 
 
@@ -242,26 +230,21 @@ def _shown_load(step: SprungStep) -> int | None:
     return found
 
 
-def size_of(context: Context, value: float | str | None, name: str) -> float | None:
-    """A length that may be left empty."""
-    return None if value in (None, "") else context.value(value or 0, "length", name)
-
-
 def _check_room(context: Context, step: SprungStep) -> None:
     """Raises Problem where a bore or a rod is none."""
-    for field, value, name in (("bore", step.bore, "Bore"), ("rod", step.rod, "Rod")):
-        size = size_of(context, value, name)
-        if size is not None and size <= 0:
+    for given in (step.bore, step.rod):
+        size = context.given(given)
+        if given is not None and size is not None and size <= 0:
             raise Problem(
                 "bad-size",
-                f"{name}: {mm(size)} is not above zero.",
+                f"{label(given)}: {mm(size)} is not above zero.",
                 "Give it above zero, or leave it empty.",
-                field=field,
+                field=field_of(given),
             )
 
 
 def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
-    wire, free = wire_of(context, step), context.value(step.free, "length", "Free length")
+    wire, free = wire_of(context, step), context.value(step.free)
     coil = _coil(context, step, sizes, free)
     closing = _closing(step, sizes, coil, free, wire)
     path = spring_wire.coil_path(coil, seat)
@@ -270,12 +253,12 @@ def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) 
         free,
         float(coil.pitch.max()),
         step.ends,
-        context.value(step.seat, "number", "Seat factor"),
+        context.value(step.seat),
         step.moving,
         narrowest,
         widest,
-        size_of(context, step.bore, "Bore"),
-        size_of(context, step.rod, "Rod"),
+        context.given(step.bore),
+        context.given(step.rod),
     )
     if case.seat <= 0:
         raise Problem("bad-size", "The seat factor is not above zero.", "Give 0.5 for flat, guided ends.", field="seat")
@@ -300,7 +283,7 @@ def _coil(context: Context, step: SprungStep, sizes: _Sizes, free: float) -> spr
 
 def _pitches(context: Context, step: SprungStep) -> list[float]:
     """The shares of the pitch. Raises Problem when one is not above zero, or one stands alone."""
-    shares = [context.value(v, "number", "Pitch") for v in step.pitches]
+    shares = [context.value(v) for v in step.pitches]
     if any(v <= 0 for v in shares) or len(shares) == 1:
         raise Problem(
             "bad-size",
@@ -315,7 +298,7 @@ def _free(context: Context, step: SprungStep) -> _Made:
     """The wire along a path."""
     assert step.along is not None
     path = context.path(step.along, "along")
-    wire = context.value(step.wire, "length", "Wire")
+    wire = context.value(step.wire)
     if wire <= 1e-6:
         raise Problem("bad-size", "The spring's wire is not above zero.", "Give it above zero.", field="wire")
     axis = context.plane(step.plane) if step.pressed == "axis" else None
@@ -330,7 +313,7 @@ def _extension(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) ->
     path = spring_wire.extension_path(coil, seat, loops)
     low, high = spring_wire.inside_heights(path, sizes.wire, seat.plane, loops)
     free = high - low
-    initial = context.value(step.initial, "number", "Initial tension")
+    initial = context.value(step.initial)
     wire = wire_of(context, step)
     numbers = spring_numbers.extension(
         sizes.coils, wire, free, initial, loops != ("none", "none"), path.length, _loads(context, step), step.moving
@@ -345,7 +328,7 @@ def _extension(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) ->
 
 def _torsion(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
     coil = spring_wire.close_coil(sizes.wire, sizes.mean[0], sizes.active)
-    legs = context.value(step.leg_start, "length", "Leg"), context.value(step.leg_end, "length", "Leg")
+    legs = context.value(step.leg_start), context.value(step.leg_end)
     if min(legs) < 0:
         raise Problem(
             "bad-size",
@@ -358,7 +341,7 @@ def _torsion(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _
         sizes.coils,
         wire_of(context, step),
         path.length,
-        size_of(context, step.rod, "Rod"),
+        context.given(step.rod),
         _loads(context, step),
         step.moving,
     )

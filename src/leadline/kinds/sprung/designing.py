@@ -6,11 +6,10 @@ from dataclasses import replace
 
 from typing_extensions import TypedDict
 
-from leadline.core.expressions import Expression
 from leadline.core.problems import Problem
 from leadline.core.trades import spring_design
 from leadline.core.trades.spring_design import Design, TurnedWish, Wish
-from leadline.kinds.sprung.build import size_of, wire_of
+from leadline.kinds.sprung.build import wire_of
 from leadline.kinds.sprung.model import SprungStep
 from leadline.recipe.build import Memory
 from leadline.recipe.context import Context
@@ -62,35 +61,31 @@ def designs(part: Part, step_id: str, memory: Memory) -> list[DesignShown]:
 
 
 def _found(context: Context, step: SprungStep) -> list[Design]:
-    wire, rod = wire_of(context, step), size_of(context, step.rod, "Rod")
+    wire, rod = wire_of(context, step), context.given(step.rod)
     if step.duty == "torsion":
         assert step.turned_wish is not None
         turned = step.turned_wish
-        legs = context.value(step.leg_start, "length", "Leg"), context.value(step.leg_end, "length", "Leg")
-        moment, angle = context.value(turned.moment, "number", "Moment"), context.value(turned.angle, "angle", "Angle")
+        legs = context.value(step.leg_start), context.value(step.leg_end)
+        moment, angle = context.value(turned.moment), context.value(turned.angle)
         return spring_design.torsions(
-            TurnedWish(moment, angle, _share(context, turned.share), rod, step.moving), wire, legs
+            TurnedWish(moment, angle, context.value(turned.share), rod, step.moving), wire, legs
         )
     assert step.wish is not None
     asked = step.wish
     first, second = (
-        (context.value(force, "number", "Force"), context.value(length, "length", "Length"))
+        (context.value(force), context.value(length))
         for force, length in ((asked.force_1, asked.length_1), (asked.force_2, asked.length_2))
     )
     wish = Wish(
         first,
         second,
-        _share(context, asked.share),
-        size_of(context, step.bore, "Bore"),
+        context.value(asked.share),
+        context.given(step.bore),
         rod,
         step.moving,
-        context.value(step.seat, "number", "Seat factor"),
+        context.value(step.seat),
     )
     if step.duty == "extension":
         return spring_design.extensions(replace(wish, bore=None), wire, (step.loop_start, step.loop_end))
-    closed = context.value(step.end_turns, "turns", "End turns") if step.ends != "open" else 0.0
+    closed = context.value(step.end_turns) if step.ends != "open" else 0.0
     return spring_design.designs(wish, wire, step.ends, closed)
-
-
-def _share(context: Context, value: Expression) -> float:
-    return context.value(value, "number", "Share of the stress")

@@ -18,8 +18,8 @@ class OwnWire(Model):
     in kg/dm³.
     """
 
-    shear: Plain
-    elastic: Plain
+    shear: Annotated[Plain, Field(title="Shear modulus")]
+    elastic: Annotated[Plain, Field(title="Elastic modulus")]
     strength: Plain
     density: Plain = 7.85
 
@@ -29,7 +29,7 @@ class AtLength(Model):
 
     id: Id
     by: Literal["length"] = "length"
-    length: Length
+    length: Annotated[Length, Field(title="Length under load")]
 
 
 class AtForce(Model):
@@ -56,11 +56,11 @@ class Wish(Model):
     one) of the stress that its wire bears.
     """
 
-    force_1: Plain
-    length_1: Length
-    force_2: Plain
-    length_2: Length
-    share: Plain = 0.8
+    force_1: Annotated[Plain, Field(title="First force")]
+    length_1: Annotated[Length, Field(title="First length")]
+    force_2: Annotated[Plain, Field(title="Second force")]
+    length_2: Annotated[Length, Field(title="Second length")]
+    share: Annotated[Plain, Field(title="Share of the stress")] = 0.8
 
 
 class TurnedWish(Model):
@@ -70,7 +70,7 @@ class TurnedWish(Model):
 
     moment: Plain
     angle: Angle
-    share: Plain = 0.8
+    share: Annotated[Plain, Field(title="Share of the stress")] = 0.8
 
 
 class Tolerances(Model):
@@ -78,11 +78,11 @@ class Tolerances(Model):
     in N.
     """
 
-    wire: Length = 0.0
-    diameter: Length = 0.0
-    turns: Turns = 0.0
-    free: Length = 0.0
-    initial: Plain = 0.0
+    wire: Annotated[Length, Field(title="Tolerance of the wire")] = 0.0
+    diameter: Annotated[Length, Field(title="Tolerance of the diameter")] = 0.0
+    turns: Annotated[Turns, Field(title="Tolerance of the turns")] = 0.0
+    free: Annotated[Length, Field(title="Tolerance of the free length")] = 0.0
+    initial: Annotated[Plain, Field(title="Tolerance of the initial tension")] = 0.0
 
 
 class SprungStep(BaseStep):
@@ -109,27 +109,29 @@ class SprungStep(BaseStep):
     wire: Length
     diameter: Length
     measured: Literal["mean", "outer", "inner"] = "outer"
-    end_diameter: Annotated[Length, When("duty", ("compression",))] | None = None
-    middle_diameter: Annotated[Length, When("duty", ("compression",))] | None = None
+    end_diameter: Annotated[Length | None, When("duty", ("compression",)), Field(title="Diameter at the end")] = None
+    middle_diameter: Annotated[Length | None, When("duty", ("compression",)), Field(title="Diameter in the middle")] = (
+        None
+    )
     turns: Turns
-    free: Annotated[Length, When("duty", ("compression",))] = 0.0
+    free: Annotated[Length, When("duty", ("compression",)), Field(title="Free length")] = 0.0
     pitches: Annotated[list[Plain], Field(max_length=50), When("duty", ("compression",))] = []
     ends: Annotated[Literal["open", "closed", "ground"], When("duty", ("compression",))] = "ground"
-    end_turns: Annotated[Turns, When("ends", ("closed", "ground"))] = 1.0
+    end_turns: Annotated[Turns, When("ends", ("closed", "ground")), Field(title="Closed turns each")] = 1.0
     loop_start: Annotated[Loop, When("duty", ("extension",))] = "full"
     loop_end: Annotated[Loop, When("duty", ("extension",))] = "full"
-    initial: Annotated[Plain, When("duty", ("extension",))] = 0.0
-    leg_start: Annotated[Length, When("duty", ("torsion",))] = 0.0
-    leg_end: Annotated[Length, When("duty", ("torsion",))] = 0.0
+    initial: Annotated[Plain, When("duty", ("extension",)), Field(title="Initial tension")] = 0.0
+    leg_start: Annotated[Length, When("duty", ("torsion",)), Field(title="Leg at the start")] = 0.0
+    leg_end: Annotated[Length, When("duty", ("torsion",)), Field(title="Leg at the end")] = 0.0
     hand: Literal["right", "left"] = "right"
     start_angle: Angle = 0.0
     material: Literal["SL", "SM", "SH", "1.4310"] | OwnWire = "SM"
     loads: Annotated[list[Load], Field(max_length=20)] = []
     shown_under: Id | None = None
     moving: bool = False
-    seat: Annotated[Plain, When("duty", ("compression",))] = 0.5
-    bore: Annotated[Length, When("duty", ("compression",))] | None = None
-    rod: Length | None = None
+    seat: Annotated[Plain, When("duty", ("compression",)), Field(title="Seat factor")] = 0.5
+    bore: Annotated[Length | None, When("duty", ("compression",)), Field(title="Stands in a bore of")] = None
+    rod: Annotated[Length | None, Field(title="Stands on a rod of")] = None
     wish: Annotated[Wish, When("duty", ("compression", "extension"))] | None = None
     turned_wish: Annotated[TurnedWish, When("duty", ("torsion",))] | None = None
     tolerances: Tolerances | None = None

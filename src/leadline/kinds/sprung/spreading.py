@@ -29,11 +29,11 @@ def play_of(context: Context, step: SprungStep) -> Play | None:
     if given is None or step.along is not None:
         return None
     play = Play(
-        context.value(given.wire, "length", "Tolerance of the wire"),
-        context.value(given.diameter, "length", "Tolerance of the diameter"),
-        context.value(given.turns, "turns", "Tolerance of the turns"),
-        0.0 if step.duty == "torsion" else context.value(given.free, "length", "Tolerance of the free length"),
-        context.value(given.initial, "number", "Tolerance of the initial tension") if step.duty == "extension" else 0.0,
+        context.value(given.wire),
+        context.value(given.diameter),
+        context.value(given.turns),
+        0.0 if step.duty == "torsion" else context.value(given.free),
+        context.value(given.initial) if step.duty == "extension" else 0.0,
     )
     if min(play.wire, play.diameter, play.turns, play.free, play.initial) < 0:
         raise Problem(

@@ -33,7 +33,7 @@ class FurtherSection(Model):
     """
 
     profile: Annotated[ProfileRef | FaceRef | QuickProfile, Refers("section")] | None
-    at: Length | None = None
+    at: Annotated[Length | None, Field(title="Stands at")] = None
 
 
 class SweepStep(BaseStep):
@@ -65,11 +65,11 @@ class SweepStep(BaseStep):
     rail_use: Literal["stretch", "across", "turn"] = "stretch"
     sections: Annotated[list[FurtherSection], Field(max_length=50)] = []
     section_change: Literal["even", "smooth"] = "smooth"
-    start: Length | None = None
-    end: Length | None = None
+    start: Annotated[Length | None, Field(title="From station")] = None
+    end: Annotated[Length | None, Field(title="To station")] = None
     way: Literal["both", "forward", "back"] = "both"
-    extend_start: Length = 0.0
-    extend_end: Length = 0.0
+    extend_start: Annotated[Length, Field(title="Longer at its start")] = 0.0
+    extend_end: Annotated[Length, Field(title="Longer at its end")] = 0.0
     cut_start: PlaneRef | None = None
     cut_end: PlaneRef | None = None
     corners: Literal["refuse", "mitre", "round"] = "refuse"

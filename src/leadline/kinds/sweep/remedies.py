@@ -54,9 +54,9 @@ def _smaller(context: Context, step: SweepStep, scale: float) -> list[Remedy]:
         return []
     if isinstance(step.profile, QuickProfile) and step.profile.quick != "polygon":
         quick = step.profile
-        width = scale * context.value(quick.width, "length", "Width")
-        height = scale * context.value(quick.height, "length", "Height")
-        if quick.quick == "ring" and width <= 2 * context.value(quick.wall, "length", "Wall"):
+        width = scale * context.value(quick.width)
+        height = scale * context.value(quick.height)
+        if quick.quick == "ring" and width <= 2 * context.value(quick.wall):
             return []
         sized = (
             quick.model_dump(mode="json")

@@ -91,7 +91,7 @@ def _placed(context: Context, step: SweepStep, i: int, bare: Motion, shift: floa
     """The station of a further section on the motion, and its outline there; none for a point."""
     section = step.sections[i]
     profile = section.profile
-    at = None if section.at in (None, "") else context.station(section.at or 0, bare.length, "Station") - shift
+    at = None if section.at is None or section.at == "" else context.station(section.at, bare.length) - shift
     if profile is None or isinstance(profile, QuickProfile):
         if at is None:
             raise Problem(

@@ -56,7 +56,7 @@ def resolve(context: Context, step: SweepStep) -> Sweeping:
     """Everything a sweep takes in, evaluated. Raises Problem."""
     path = context.path(step.path)
     if step.corners == "round":
-        path = rounded(path, context.value(step.corner_radius, "length", "Corner radius"))
+        path = rounded(path, context.value(step.corner_radius))
     placed = _placed(context, step, path)
     wall = wall_of(context, step.wall)
     if wall is not None:
@@ -71,7 +71,7 @@ def resolve(context: Context, step: SweepStep) -> Sweeping:
             "Take one of them away.",
             field="size",
         )
-    before, after = (context.value(v, "length", "Extension") for v in (step.extend_start, step.extend_end))
+    before, after = context.value(step.extend_start), context.value(step.extend_end)
     stretch, home = _cut(path, a, b).extended(before, after), placed.home - a + before
     motion = _motion(context, step, stretch, home, placed, rails)
     if step.sections:
@@ -134,8 +134,10 @@ def _placed(context: Context, step: SweepStep, path: Path) -> Placed:
     if isinstance(profile, QuickProfile):
         solid = quick_region(context, profile)
         region = replace(solid, sheet=True) if step.surface else solid
-        bring = step.bring or Bring(anchor="origin", at=0.0 if step.start in (None, "") else step.start or 0.0)
-        at, turn = _bring_numbers(context, bring, path)
+        if step.bring is None:
+            at = 0.0 if step.start is None or step.start == "" else context.station(step.start, path.length)
+            return bring_to_path(path, [region], np.zeros(2), _on_path(at, path), 0.0)
+        at, turn = _bring_numbers(context, step.bring, path)
         return bring_to_path(path, [region], np.zeros(2), at, turn)
     plane, regions = context.profile(profile, step.surface)
     for more in step.more_profiles:
@@ -148,7 +150,10 @@ def _placed(context: Context, step: SweepStep, path: Path) -> Placed:
 
 
 def _bring_numbers(context: Context, bring: Bring, path: Path) -> tuple[float, float]:
-    at = context.station(bring.at, path.length, "Station")
+    return _on_path(context.station(bring.at, path.length), path), context.value(bring.turn)
+
+
+def _on_path(at: float, path: Path) -> float:
     if not -1e-9 <= at <= path.length * (1 + 1e-9):
         raise Problem(
             "off-path",
@@ -156,7 +161,7 @@ def _bring_numbers(context: Context, bring: Bring, path: Path) -> tuple[float, f
             f"Give 0 to {mm(path.length, 6)}.",
             field="bring",
         )
-    return at, context.value(bring.turn, "angle", "Turn")
+    return at
 
 
 def _onto(region: Region, source: Plane, plane: Plane, name: str) -> Region:
@@ -195,8 +200,8 @@ def _profile_point(context: Context, step: SweepStep, point: str, field_name: st
 
 
 def _stretch(context: Context, step: SweepStep, path: Path, home: float) -> tuple[float, float]:
-    a = 0.0 if step.start in (None, "") else context.station(step.start or 0, path.length, "Start")
-    b = path.length if step.end in (None, "") else context.station(step.end or 0, path.length, "End")
+    a = 0.0 if step.start is None or step.start == "" else context.station(step.start, path.length)
+    b = path.length if step.end is None or step.end == "" else context.station(step.end, path.length)
     path.between(a, b)  # refuses what is not on the path
     if step.way == "forward":
         a = max(a, home)
@@ -228,7 +233,7 @@ def _motion(
     twist = _twist(context, step, path.length)
     sizes = _sizes(context, step, path, placed.regions)
     orientation = _orientation(context, step, path, home, placed)
-    turn = context.value(step.start_angle, "angle", "Start angle")
+    turn = context.value(step.start_angle)
     home = float(np.clip(home, 0.0, path.length))
     axes: Array | None = placed.axes
     if placed.turn is not None and step.orientation in ("upright", "lying", "facing"):
@@ -307,20 +312,18 @@ def _surface_normals(context: Context, step: SweepStep, path: Path) -> Field:
 def _twist(context: Context, step: SweepStep, length: float) -> Law | float:
     twist = step.twist
     if isinstance(twist, PitchTwist):
-        pitch = context.value(twist.pitch, "length", "Pitch")
+        pitch = context.value(twist.pitch)
         if abs(pitch) < 1e-6:
             raise Problem("bad-size", "The pitch of the twist is nought.", "Give a length per turn.", field="twist")
         return Even(0.0, 2 * math.pi / pitch)
     if isinstance(twist, float | int | str):
-        return context.value(twist, "turns", "Twist")
-    return _table(context, twist.points, "angle", twist.smooth, "twist", length)
+        return context.value(twist)
+    return _table(context, twist.points, twist.smooth, "twist", length)
 
 
-def _table(
-    context: Context, points: Sequence[TablePoint], kind: str, smooth: bool, field_name: str, length: float
-) -> Table:
-    at = [context.station(p.at, length, "Station") for p in points]
-    values = [context.value(p.value, "angle" if kind == "angle" else "number", "Value") for p in points]
+def _table(context: Context, points: Sequence[TablePoint], smooth: bool, field_name: str, length: float) -> Table:
+    at = [context.station(p.at, length) for p in points]
+    values = [context.value(p.value) for p in points]
     return Table(at, values, smooth, field_name)
 
 
@@ -335,16 +338,16 @@ def _sizes(context: Context, step: SweepStep, path: Path, regions: list[Region])
 def _size(context: Context, size: Size, path: Path, regions: list[Region], field_name: str) -> Law:
     law: Law
     if isinstance(size, RatioSize):
-        first = context.value(size.start, "number", "Size at the start")
-        law = Even(first, (context.value(size.end, "number", "Size at the end") - first) / path.length)
+        first = context.value(size.start)
+        law = Even(first, (context.value(size.end) - first) / path.length)
     elif isinstance(size, TaperSize):
         reach = max(float(np.hypot(*r.outer.polygon(0.01).T).max()) for r in regions)
-        angle = context.value(size.angle, "angle", "Taper angle")
+        angle = context.value(size.angle)
         if abs(angle) > math.radians(80):
             raise Problem("bad-size", f"A taper of {degrees(angle)} is too flat.", "Give up to 80°.", field=field_name)
         law = Even(1.0, math.tan(angle) / reach)
     else:
-        law = _table(context, size.points, "number", size.smooth, field_name, path.length)
+        law = _table(context, size.points, size.smooth, field_name, path.length)
     s = told_at(law, path.length)
     values = law.value(s)
     if values.min() < SMALLEST:

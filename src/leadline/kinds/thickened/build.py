@@ -77,10 +77,10 @@ def _product(
 def _wall(context: Context, step: ThickenedStep, length: float) -> Law:
     law: Law
     if isinstance(step.wall, TableWall):
-        at = [context.station(p.at, length, "Station") for p in step.wall.points]
-        law = Table(at, [context.value(p.value, "length", "Wall") for p in step.wall.points], step.wall.smooth, "wall")
+        at = [context.station(p.at, length) for p in step.wall.points]
+        law = Table(at, [context.value(p.value) for p in step.wall.points], step.wall.smooth, "wall")
     else:
-        law = Even(context.value(step.wall, "length", "Wall"))
+        law = Even(context.value(step.wall))
     values = law.value(told_at(law, length))
     if values.min() < THINNEST:
         raise Problem(

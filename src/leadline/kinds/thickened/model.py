@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+from pydantic import Field
+
 from leadline.core.marks import Length, Refers
 from leadline.core.sketch.model import Id, Model
 from leadline.recipe.inputs import BaseStep, Points, ResultMode, TablePoint
@@ -12,7 +14,7 @@ from leadline.recipe.inputs import BaseStep, Points, ResultMode, TablePoint
 class WallPoint(TablePoint):
     """A wall at a station."""
 
-    value: Length
+    value: Annotated[Length, Field(title="Wall")]
 
 
 class TableWall(Model):

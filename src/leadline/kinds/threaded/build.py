@@ -9,7 +9,6 @@ from typing import get_args
 
 import numpy as np
 
-from leadline.core.expressions import Expression
 from leadline.core.geometry.dimensions import Dimension, Span
 from leadline.core.geometry.plane import plane_on
 from leadline.core.problems import Problem, mm
@@ -28,6 +27,7 @@ from leadline.kinds.threaded.model import ThreadedStep
 from leadline.kinds.threaded.result import ThreadedResult, ThreadShown
 from leadline.recipe.bodies import measured
 from leadline.recipe.context import Context
+from leadline.recipe.given import field_of, label
 from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.products import BodyProduct, Product, ThreadPlan
 from leadline.recipe.results import Report
@@ -94,19 +94,20 @@ def build(context: Context, step: ThreadedStep, report: Report) -> Product:
 
 def _check(context: Context, step: ThreadedStep) -> None:
     """Raises Problem where a number is none, whether it is needed as the step stands or not."""
-    if context.value(step.friction, "number", "Friction") < 0:
+    if context.value(step.friction) < 0:
         raise Problem("bad-size", "Friction is nought or more.", "Give it as µ, such as 0.14.", field="friction")
-    for field, value in (("bolt_strength", step.bolt_strength), ("nut_strength", step.nut_strength)):
-        if context.value(value, "number", "Strength") <= 0:
-            raise Problem("bad-size", "A strength is above zero.", "Give it in MPa.", field=field)
-    for field, given, name in (
-        ("chamfer", step.chamfer, "Chamfer"),
-        ("relief", step.relief, "Relief"),
-        ("relief_depth", step.relief_depth, "Depth of relief"),
-    ):
-        size = _given(context, given, name)
-        if size is not None and size < 0:
-            raise Problem("bad-size", f"{name}: {mm(size)} is under nought.", "Give nought or more.", field=field)
+    for strength in (step.bolt_strength, step.nut_strength):
+        if context.value(strength) <= 0:
+            raise Problem("bad-size", "A strength is above zero.", "Give it in MPa.", field=field_of(strength))
+    for given in (step.chamfer, step.relief, step.relief_depth):
+        size = context.given(given)
+        if given is not None and size is not None and size < 0:
+            raise Problem(
+                "bad-size",
+                f"{label(given)}: {mm(size)} is under nought.",
+                "Give nought or more.",
+                field=field_of(given),
+            )
 
 
 def _home(context: Context, step: ThreadedStep) -> KeptBody:
@@ -125,7 +126,7 @@ def _home(context: Context, step: ThreadedStep) -> KeptBody:
 
 def _form(context: Context, step: ThreadedStep, round_face: RoundFace) -> _Form:
     diameter = 2 * round_face.radius
-    size, pitch = _given(context, step.size, "Size"), _given(context, step.pitch, "Pitch")
+    size, pitch = context.given(step.size), context.given(step.pitch)
     if pitch is not None and pitch <= 1e-3:
         raise Problem("bad-size", f"A pitch of {mm(pitch)} is none.", "Give it above zero.", field="pitch")
     mate = mate_of(step.form, round_face.side, step.tolerance, step.mate)
@@ -167,10 +168,6 @@ def _form(context: Context, step: ThreadedStep, round_face: RoundFace) -> _Form:
     )
 
 
-def _given(context: Context, value: Expression | None, name: str) -> float | None:
-    return None if value in (None, "") else context.value(value or 0, "length", name)
-
-
 def _shape(context: Context, step: ThreadedStep, round_face: RoundFace, form: _Form, relief: bool) -> Thread:
     start, end = _ends(context, step, round_face, relief)
     left = step.hand == "left"
@@ -187,7 +184,7 @@ def _shape(context: Context, step: ThreadedStep, round_face: RoundFace, form: _F
         form.pitch,
         step.starts,
         left,
-        context.value(step.start_angle, "angle", "Start angle"),
+        context.value(step.start_angle),
     )
     return thread(
         (round_face.radius, round_face.height),
@@ -220,10 +217,10 @@ def _told(context: Context, step: ThreadedStep, round_face: RoundFace, form: _Fo
         shape.groove_volume(),
         form.sizes,
         form.limits,
-        context.value(step.friction, "number", "Friction"),
+        context.value(step.friction),
         (
-            context.value(step.bolt_strength, "number", "Strength"),
-            context.value(step.nut_strength, "number", "Strength"),
+            context.value(step.bolt_strength),
+            context.value(step.nut_strength),
         ),
         form.mate,
         form.mate_limits,
@@ -234,9 +231,9 @@ def _relieved(
     context: Context, step: ThreadedStep, body: Body, round_face: RoundFace, form: _Form
 ) -> tuple[Body, RoundFace]:
     """The body with the groove that the thread runs out into, and the cylinder up to it. Raises Problem."""
-    width, deep = context.value(step.relief, "length", "Relief"), _given(context, step.relief_depth, "Depth of relief")
+    width, deep = context.value(step.relief), context.given(step.relief_depth)
     depth = form.groove.deepest[1] + RELIEF_BELOW * form.pitch if deep is None else deep
-    length = _given(context, step.length, "Length")
+    length = context.given(step.length)
     if length is None:
         raise Problem(
             "no-length",
@@ -244,7 +241,7 @@ def _relieved(
             "Give the thread's length.",
             field="length",
         )
-    begins = (_given(context, step.offset, "Offset") or 0.0) + length
+    begins = (context.given(step.offset) or 0.0) + length
     if width <= 0 or begins + width > round_face.height - 1e-6:
         raise Problem(
             "too-long",
@@ -269,9 +266,7 @@ def _relieved(
 def _own_groove(context: Context, step: ThreadedStep, pitch: float) -> Groove:
     if step.drawn is not None:
         return drawn_groove(context.path(step.drawn, "drawn"), pitch)
-    return typed_groove(
-        [(context.value(c.along, "length", "Along"), context.value(c.deep, "length", "Depth")) for c in step.own], pitch
-    )
+    return typed_groove([(context.value(c.along), context.value(c.deep)) for c in step.own], pitch)
 
 
 def _mate_limits(round_face: RoundFace, form: str, major: float, pitch: float, mate: str) -> ThreadLimits | None:
@@ -286,8 +281,8 @@ def _ends(
     context: Context, step: ThreadedStep, round_face: RoundFace, relief: bool
 ) -> tuple[Fading | None, Fading | None]:
     """Where the thread runs out; into a relief groove it goes on to the end of its cylinder."""
-    offset, length = _given(context, step.offset, "Offset"), None if relief else _given(context, step.length, "Length")
-    turns = context.value(step.run_out, "turns", "Run-out")
+    offset, length = context.given(step.offset), None if relief else context.given(step.length)
+    turns = context.value(step.run_out)
     if turns < 0.1:
         raise Problem("bad-size", "A run-out is a tenth of a turn at least.", "Give more.", field="run_out")
     first = 0.0 if offset is None else offset
@@ -334,7 +329,7 @@ def _cut(step: ThreadedStep, body: Body, round_face: RoundFace, shape: Thread) -
 
 
 def _bevelled(context: Context, step: ThreadedStep, round_face: RoundFace, shape: Thread, body: Body) -> Body:
-    size = context.value(step.chamfer, "length", "Chamfer")
+    size = context.value(step.chamfer)
     if not 0 <= size <= MOST_CHAMFER * min(round_face.radius, round_face.height):
         raise Problem(
             "bad-size",

@@ -15,7 +15,7 @@ class GrooveCorner(Model):
     """A corner of a groove of one's own: so far ``along`` the axis, so ``deep`` below the face."""
 
     along: Length
-    deep: Length
+    deep: Annotated[Length, Field(title="Depth")]
 
 
 class ThreadedStep(BaseStep):
@@ -48,16 +48,16 @@ class ThreadedStep(BaseStep):
     hand: Literal["right", "left"] = "right"
     start_angle: Angle = 0.0
     flipped: bool = False
-    offset: Length | None = None
+    offset: Annotated[Length | None, Field(title="Begins after")] = None
     length: Length | None = None
-    run_out: Turns = 1.0
+    run_out: Annotated[Turns, Field(title="Runs out over")] = 1.0
     chamfer: Length = 0.0
-    relief: Length = 0.0
-    relief_depth: Length | None = None
+    relief: Annotated[Length, Field(title="Relief groove")] = 0.0
+    relief_depth: Annotated[Length | None, Field(title="Depth of the relief groove")] = None
     real: bool = True
     tolerance: Annotated[str, Field(max_length=12)] = ""
     mate: Annotated[str, Field(max_length=12)] = ""
     made: Literal["basic", "mean"] = "basic"
     friction: Plain = 0.14
-    bolt_strength: Plain = 800.0
-    nut_strength: Plain = 600.0
+    bolt_strength: Annotated[Plain, Field(title="Bolt's strength")] = 800.0
+    nut_strength: Annotated[Plain, Field(title="Nut's strength")] = 600.0

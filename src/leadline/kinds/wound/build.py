@@ -58,23 +58,23 @@ def _angle(context: Context, step: WoundStep, carrier: Path) -> Law:
             field="turns",
         )
     sign = -1.0 if step.hand == "left" else 1.0
-    first = context.value(step.start_angle, "angle", "Start angle")
+    first = context.value(step.start_angle)
     if step.turn_table is not None:
         return _turn_table(context, step.turn_table, first, sign, carrier.length)
-    if step.pitch not in (None, ""):
-        pitch = context.value(step.pitch or 0, "length", "Pitch")
+    pitch = context.given(step.pitch)
+    if pitch is not None:
         if abs(pitch) < SMALLEST:
             raise Problem("bad-size", "The pitch of the coil is nought.", "Give a length per turn.", field="pitch")
         return Even(first, sign * 2 * math.pi / pitch)
-    turns = context.value(step.turns or 0, "turns", "Turns")
+    turns = context.given(step.turns) or 0.0
     if abs(turns) < 1e-6:
         raise Problem("bad-size", "The coil has no turns.", "Give turns above zero.", field="turns")
     return Even(first, sign * 2 * math.pi * turns / carrier.length)
 
 
 def _turn_table(context: Context, points: Sequence[TablePoint], first: float, sign: float, length: float) -> Law:
-    at = [context.station(p.at, length, "Station") for p in points]
-    turns = [context.value(p.value, "turns", "Turns") for p in points]
+    at = [context.station(p.at, length) for p in points]
+    turns = [context.value(p.value) for p in points]
     if np.any(np.diff(np.array(turns)[np.argsort(at, kind="stable")]) < 0):
         raise Problem(
             "turns-back",
@@ -87,34 +87,23 @@ def _turn_table(context: Context, points: Sequence[TablePoint], first: float, si
 
 def _shape(context: Context, step: WoundStep, carrier: Path) -> tuple[Former, Law, Array, str]:
     """The former, its size law, the normal that angles count from, and its figure."""
-    standoff = context.value(step.standoff, "length", "Standoff")
+    standoff = context.value(step.standoff)
     if step.former is not None:
         return _on_former(context, step, carrier, standoff)
     start = carrier.start_normal()
     unit = context.scope.unit
     if step.radii is not None:
-        at = [context.station(p.at, carrier.length, "Station") for p in step.radii]
-        radii = [_above(context.value(p.value, "length", "Radius") + standoff, "radii") for p in step.radii]
+        at = [context.station(p.at, carrier.length) for p in step.radii]
+        radii = [_above(context.value(p.value) + standoff, "radii") for p in step.radii]
         return (
             RoundFormer(),
             Table(at, radii, True, "radii"),
             start,
             f"Ø{format_length(2 * radii[0], unit)} to Ø{format_length(2 * radii[-1], unit)}",
         )
-    first = _above(
-        (
-            _tube_radius(context, step)
-            if step.radius in (None, "")
-            else context.value(step.radius or 0, "length", "Radius")
-        )
-        + standoff,
-        "radius",
-    )
-    last = (
-        first
-        if step.end_radius in (None, "")
-        else _above(context.value(step.end_radius or 0, "length", "End radius") + standoff, "end_radius")
-    )
+    own, end = context.given(step.radius), context.given(step.end_radius)
+    first = _above((_tube_radius(context, step) if own is None else own) + standoff, "radius")
+    last = first if end is None else _above(end + standoff, "end_radius")
     figure = f"Ø{format_length(2 * first, unit)}" + (
         f" to Ø{format_length(2 * last, unit)}" if abs(last - first) > 1e-9 else ""
     )
@@ -174,7 +163,7 @@ def _on_former(context: Context, step: WoundStep, carrier: Path, standoff: float
     if standoff < 0:
         raise Problem("bad-size", "The standoff from the former is under zero.", "Give zero or more.", field="standoff")
     outline = hollow(regions[0], standoff, "outward").outer if standoff > 0 else regions[0].outer
-    grown = context.value(step.former_end, "number", "Size at the end")
+    grown = context.value(step.former_end)
     if grown < SMALLEST:
         raise Problem(
             "bad-size", "The former shrinks to nothing.", "Give a size above zero at its end.", field="former_end"

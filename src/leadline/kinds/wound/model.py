@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from leadline.core.marks import Angle, Length, Plain, Turns
 from leadline.recipe.inputs import BaseStep, PathRef, Points, ProfileRef, RadiusPoint, TurnsPoint
@@ -22,13 +24,13 @@ class WoundStep(BaseStep):
     kind: Literal["wound"] = "wound"
     path: PathRef
     radius: Length | None = None
-    end_radius: Length | None = None
+    end_radius: Annotated[Length | None, Field(title="Radius at the end")] = None
     radii: Points[RadiusPoint] | None = None
     former: ProfileRef | None = None
-    former_end: Plain = 1.0
+    former_end: Annotated[Plain, Field(title="Size at the end")] = 1.0
     standoff: Length = 0.0
     turns: Turns | None = None
-    pitch: Length | None = None
+    pitch: Annotated[Length | None, Field(title="Length per turn")] = None
     turn_table: Points[TurnsPoint] | None = None
     even: Literal["axis", "angle"] = "axis"
     start_angle: Angle = 0.0

@@ -21,8 +21,8 @@ def build(context: Context, step: PegStep, report: Report) -> Product:
     plane = context.plane(step.plane)
     unit = context.scope.unit
     diameter, height = (
-        context.value(step.diameter, "length", "Diameter"),
-        context.value(step.height, "length", "Height"),
+        context.value(step.diameter),
+        context.value(step.height),
     )
     regions = [ring_section(diameter, diameter / 10) if step.hollow else round_section(diameter)]
     way = plane.normal * (1 if step.side == "along" else -1)

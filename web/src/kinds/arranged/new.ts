@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { BuildData, Part } from "../../api/types";
 import { ownersOfBodies } from "../../state/bodies";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import type { ArrangedStep } from "./step";
 
 export type How = ArrangedStep["how"];
@@ -24,13 +24,9 @@ export function newArranged(
   const source = ownersOfBodies(part, result, selected).at(-1);
   if (source === undefined) return null;
   return {
-    id: freshId(part, "arranged"),
-    name: freshName(part, NAMES[by]),
-    off: false,
-    kind: "arranged",
+    ...beginning(part, "arranged", NAMES[by]),
     source: source.id,
     plane: { kind: "principal", plane: by === "mirror" ? "YZ" : "XY" },
     how: PLAIN[by],
-    result: "separate",
   };
 }

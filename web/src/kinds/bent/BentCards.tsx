@@ -9,6 +9,7 @@ import { bodySources } from "../../state/bodies";
 import { usePart } from "../../state/part";
 import { Cell } from "../../ui/Cell";
 import { ExpressionField, parseExpression } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import table from "../../ui/table.module.css";
 import type { CardsProps } from "../room";
 import { ArmCard } from "./ArmCard";
@@ -16,20 +17,7 @@ import { BenderCard } from "./BenderCard";
 import styles from "./BentCards.module.css";
 import type { BentStep } from "./step";
 
-type Sized =
-  | "fixed"
-  | "share"
-  | "growth"
-  | "stretch"
-  | "trim_start"
-  | "trim_end"
-  | "clamp"
-  | "grip"
-  | "longest_feed"
-  | "stock"
-  | "count"
-  | "kerf"
-  | "oval";
+const Field = fieldFor<BentStep>();
 
 const FIRST_TESTS = [
   { bent: 33, left: 30 },
@@ -39,16 +27,6 @@ const FIRST_TESTS = [
 export function BentCards({ step, report }: CardsProps<BentStep>) {
   const draft = useDraft<BentStep>(step.id);
   const units = usePart((s) => s.document?.units ?? "mm");
-  const size = (name: Sized, label: string, unit: string, empty?: string) => (
-    <ExpressionField
-      label={label}
-      unit={unit}
-      value={step[name] ?? null}
-      {...(empty === undefined ? {} : { empty })}
-      onPreview={(v) => draft.preview({ [name]: v ?? (empty === undefined ? 0 : null) })}
-      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? (empty === undefined ? 0 : null) })}
-    />
-  );
   const test = (i: number, name: "bent" | "left", label: string) => (
     <ExpressionField
       label={label}
@@ -82,13 +60,13 @@ export function BentCards({ step, report }: CardsProps<BentStep>) {
         />
       </Card>
       <Card title="Springback">
-        {!tried && size("fixed", "Always", "°")}
-        {!tried && size("share", "Of the angle", "of 1")}
+        {!tried && <Field of="fixed" />}
+        {!tried && <Field of="share" unit="of 1" />}
         {tried && test(0, "bent", "First bent by")}
         {tried && test(0, "left", "First left")}
         {tried && test(1, "bent", "Second bent by")}
         {tried && test(1, "left", "Second left")}
-        {size("growth", "Radius grows by", "of 1")}
+        <Field of="growth" unit="of 1" />
         <Button
           size="compact-xs"
           variant="default"
@@ -102,21 +80,21 @@ export function BentCards({ step, report }: CardsProps<BentStep>) {
         </Button>
       </Card>
       <Card title="Machine">
-        {size("clamp", "Straight for the clamp", units, step.machine === null ? "2 × Ø" : "its own")}
-        {size("grip", "Straight for the grip", units, step.machine === null ? "2 × Ø" : "its own")}
-        {size("longest_feed", "Longest feed", units, "any")}
+        <Field of="clamp" empty={step.machine === null ? "2 × Ø" : "its own"} />
+        <Field of="grip" empty={step.machine === null ? "2 × Ø" : "its own"} />
+        <Field of="longest_feed" empty="any" />
         <Tooling step={step} report={report} draft={draft} />
         <More label="Stretch and ovality" open={step.stretch !== 0}>
-          {size("stretch", "Bends stretch by", "of 1")}
-          {size("oval", "Oval at 2 × Ø", "of 1")}
+          <Field of="stretch" unit="of 1" />
+          <Field of="oval" unit="of 1" />
         </More>
       </Card>
       <Card title="Cut from stock">
-        {size("trim_start", "Trimmed at the start", units)}
-        {size("trim_end", "Trimmed at the end", units)}
-        {size("stock", "Stock length", units, "any")}
-        {size("count", "Tubes", "")}
-        {size("kerf", "Lost at each cut", units)}
+        <Field of="trim_start" />
+        <Field of="trim_end" />
+        <Field of="stock" empty="any" />
+        <Field of="count" />
+        <Field of="kerf" />
       </Card>
       <BenderCard step={step} report={report} draft={draft} />
       <ArmCard step={step} draft={draft} units={units} />

@@ -9,11 +9,14 @@ import { length } from "../../ui/format";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import { More } from "../../slip/More";
 import { Row } from "../../slip/Row";
 import { SourcePick } from "../../slip/SourcePick";
 import clsx from "clsx";
 import table from "../../ui/table.module.css";
+
+const Field = fieldFor<ClearanceStep>();
 
 export function ClearanceCards({ step }: { step: ClearanceStep }) {
   const draft = useDraft<ClearanceStep>(step.id);
@@ -23,14 +26,6 @@ export function ClearanceCards({ step }: { step: ClearanceStep }) {
   const gone = step.obstacles
     .filter((o) => !bodies.some((b) => b.id === o))
     .map((o) => ({ value: o, label: `${o} (gone)` }));
-  const field = (name: "least" | "skip_start" | "skip_end", label: string) => (
-    <ExpressionField
-      label={label}
-      unit={part.units}
-      value={step[name]}
-      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })}
-    />
-  );
   return (
     <>
       <Card title="Sweep or path" tone="path">
@@ -63,10 +58,10 @@ export function ClearanceCards({ step }: { step: ClearanceStep }) {
           placeholder={step.obstacles.length === 0 ? "All bodies before it" : ""}
           onChange={(obstacles) => draft.commit("Pick bodies", { obstacles })}
         />
-        {field("least", "At least")}
+        <Field of="least" still />
         <More label="Ends that may touch" open={step.skip_start !== 0 || step.skip_end !== 0}>
-          {field("skip_start", "Left out at start")}
-          {field("skip_end", "Left out at end")}
+          <Field of="skip_start" still />
+          <Field of="skip_end" still />
         </More>
       </Card>
     </>

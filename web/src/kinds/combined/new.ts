@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { BuildData, Part } from "../../api/types";
 import { ownersOfBodies } from "../../state/bodies";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import type { CombinedStep } from "./step";
 
 /** The first of the part's bodies with the selected one, or the last. */
@@ -9,14 +9,5 @@ export function newCombined(part: Part, result: BuildData | null, selected: stri
   const bodies = ownersOfBodies(part, result, selected);
   const [body, tool] = [bodies[0], bodies.at(-1)];
   if (body === undefined || tool === undefined || tool.id === body.id) return null;
-  return {
-    id: freshId(part, "combined"),
-    name: freshName(part, "Together"),
-    off: false,
-    kind: "combined",
-    body: body.id,
-    tools: [tool.id],
-    operation: "add",
-    keep: false,
-  };
+  return { ...beginning(part, "combined", "Together"), body: body.id, tools: [tool.id] };
 }

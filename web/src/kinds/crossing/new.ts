@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part } from "../../api/types";
 import type { CrossingStep } from "./step";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import { isBody } from "../../state/bodies";
 
 /** A curve in which the last two bodies cross. */
@@ -9,12 +9,8 @@ export function newCrossing(part: Part): CrossingStep | null {
   const [first, second] = part.steps.filter(isBody).slice(-2);
   if (first === undefined || second === undefined) return null;
   return {
-    id: freshId(part, "crossing"),
-    name: freshName(part, "Crossing"),
-    off: false,
-    kind: "crossing",
+    ...beginning(part, "crossing", "Crossing"),
     first: { step: first.id, edge: null, off: 0 },
     second: { step: second.id, edge: null, off: 0 },
-    branch: 1,
   };
 }

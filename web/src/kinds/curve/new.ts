@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part, PlaceAt } from "../../api/types";
 import type { CurveStep } from "./step";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 
 const spot = (x: number, y: number, z: number): PlaceAt => ({ by: "place", x, y, z });
 
@@ -41,5 +41,5 @@ export const curveShape = (by: CurveStep["shape"]["by"]): CurveStep["shape"] => 
 /** A curve in space of one of its forms. */
 export function newCurve(part: Part, by: CurveStep["shape"]["by"]): CurveStep {
   const { name, shape } = SHAPES[by];
-  return { id: freshId(part, "curve"), name: freshName(part, name), off: false, kind: "curve", shape };
+  return { ...beginning(part, "curve", name), shape };
 }

@@ -2,7 +2,7 @@
 import type { Part, PlaneRef, Step } from "../../api/types";
 import { isDrawn, sketchOf } from "../../state/drawings";
 import { givesOf } from "../../state/fields";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import { faceRef } from "../../state/pickedFace";
 import type { DatumPlane } from "./step";
 
@@ -34,10 +34,7 @@ export function newDatum(part: Part, by: By, selected: string | null, face: stri
 }
 
 export const datumWith = (part: Part, how: DatumPlane["how"]): DatumPlane => ({
-  id: freshId(part, "datum"),
-  name: freshName(part, NAMES[how.by]),
-  off: false,
-  kind: "datum",
+  ...beginning(part, "datum", NAMES[how.by]),
   how,
 });
 

@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part } from "../../api/types";
 import type { DerivedStep } from "./step";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 
 const DERIVED: { [K in DerivedStep["how"]["by"]]: { name: string; how: Extract<DerivedStep["how"], { by: K }> } } = {
   piece: {
@@ -20,12 +20,5 @@ const DERIVED: { [K in DerivedStep["how"]["by"]]: { name: string; how: Extract<D
 /** A path made of another. */
 export function newDerived(part: Part, by: DerivedStep["how"]["by"], path: string): DerivedStep {
   const { name, how } = DERIVED[by];
-  return {
-    id: freshId(part, by),
-    name: freshName(part, name),
-    off: false,
-    kind: "derived",
-    path: { step: path, curves: null },
-    how,
-  };
+  return { ...beginning(part, "derived", name, by), path: { step: path, curves: null }, how };
 }

@@ -2,7 +2,7 @@
 import type { BuildData, Part } from "../../api/types";
 import { ownersOfBodies } from "../../state/bodies";
 import { givesOf } from "../../state/fields";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import type { DividedStep } from "./step";
 
 /** The selected body, or the last one, by the selected plane, else by one through the origin. */
@@ -11,16 +11,11 @@ export function newDivided(part: Part, result: BuildData | null, selected: strin
   if (body === undefined) return null;
   const plane = part.steps.find((s) => s.id === selected && givesOf(s) === "plane");
   return {
-    id: freshId(part, "divided"),
-    name: freshName(part, "Split"),
-    off: false,
-    kind: "divided",
+    ...beginning(part, "divided", "Split"),
     body: body.id,
     cut: {
       by: "plane",
       plane: plane === undefined ? { kind: "principal", plane: "YZ" } : { kind: "step", step: plane.id },
     },
-    keep: "both",
-    dropped: [],
   };
 }

@@ -7,9 +7,10 @@ import { RegionPick } from "../../slip/RegionPick";
 import { SourcePick } from "../../slip/SourcePick";
 import { isSketch } from "../../state/bodies";
 import { faceTitle } from "../../state/faceTitle";
-import { usePart } from "../../state/part";
-import { ExpressionField } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import type { EmbossedStep } from "./step";
+
+const Field = fieldFor<EmbossedStep>();
 
 const WAYS = [
   { value: "raised", label: "Raised" },
@@ -18,7 +19,6 @@ const WAYS = [
 
 export function EmbossedCards({ step }: { step: EmbossedStep }) {
   const draft = useDraft<EmbossedStep>(step.id);
-  const units = usePart((s) => s.document?.units ?? "mm");
   const { profile } = step;
   return (
     <>
@@ -46,13 +46,7 @@ export function EmbossedCards({ step }: { step: EmbossedStep }) {
           value={step.way}
           onChange={(way) => draft.commit("Raise or sink it", { way: way as EmbossedStep["way"] })}
         />
-        <ExpressionField
-          label="Height"
-          unit={units}
-          value={step.height}
-          onPreview={(v) => v === null || draft.preview({ height: v })}
-          onCommit={(v) => draft.commit("Change height", { height: v ?? 0 })}
-        />
+        <Field of="height" />
       </Card>
     </>
   );

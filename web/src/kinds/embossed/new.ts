@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { BuildData, Part } from "../../api/types";
 import { ownersOfBodies } from "../../state/bodies";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import type { EmbossedStep } from "./step";
 
 /** A closed sketch raised on the selected body, or the last one that the sketch was not drawn for. */
@@ -14,13 +14,9 @@ export function newEmbossed(
   const body = ownersOfBodies(part, result, selected).at(-1);
   if (body === undefined) return null;
   return {
-    id: freshId(part, "embossed"),
-    name: freshName(part, "Raised area"),
-    off: false,
-    kind: "embossed",
+    ...beginning(part, "embossed", "Raised area"),
     body: body.id,
     profile: { step: profile, regions: null },
     height: 1,
-    way: "raised",
   };
 }

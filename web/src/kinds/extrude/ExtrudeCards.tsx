@@ -5,11 +5,14 @@ import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview } from "../../slip/draft";
 import { EndPick, type End } from "../../slip/EndPick";
 import { ExpressionField } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import { More } from "../../slip/More";
 import { RegionPick } from "../../slip/RegionPick";
 import { ResultPick } from "../../slip/ResultPick";
 import { SourcePick } from "../../slip/SourcePick";
 import { usePart } from "../../state/part";
+
+const Field = fieldFor<ExtrudeStep>();
 
 type Until = NonNullable<ExtrudeStep["until"]>;
 
@@ -24,7 +27,6 @@ const ENDS = [
 export function ExtrudeCards({ step }: { step: ExtrudeStep }) {
   const draft = useDraft<ExtrudeStep>(step.id);
   useFirstPreview(step.id, draft);
-  const units = usePart((s) => s.document?.units ?? "mm");
   return (
     <>
       <Card title="Profile" tone="section">
@@ -47,31 +49,13 @@ export function ExtrudeCards({ step }: { step: ExtrudeStep }) {
           onPick={(until, by) => draft.commit("End somewhere else", { until: endOf(step, until, by) })}
         />
         {step.until === null ? (
-          <ExpressionField
-            label="Forward"
-            unit={units}
-            value={step.length}
-            onPreview={(v) => draft.preview({ length: v ?? 0 })}
-            onCommit={(v) => draft.commit("Change length", { length: v ?? 0 })}
-          />
+          <Field of="length" />
         ) : (
           "short" in step.until && <ShortField step={step} until={step.until} />
         )}
-        <ExpressionField
-          label="Behind"
-          unit={units}
-          value={step.back}
-          onPreview={(v) => draft.preview({ back: v ?? 0 })}
-          onCommit={(v) => draft.commit("Change length behind", { back: v ?? 0 })}
-        />
+        <Field of="back" />
         <More label="Leaning sides" open={step.taper !== 0}>
-          <ExpressionField
-            label="Outward by"
-            unit="°"
-            value={step.taper}
-            onPreview={(v) => draft.preview({ taper: v ?? 0 })}
-            onCommit={(v) => draft.commit("Change taper", { taper: v ?? 0 })}
-          />
+          <Field of="taper" />
         </More>
         <Switch
           mt={6}

@@ -8,8 +8,11 @@ import { StartsField } from "../../slip/StartsField";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import { TableFields } from "../../slip/TableFields";
 import { PlanePick } from "../../slip/PlanePick";
+
+const Field = fieldFor<HelixStep>();
 
 type Given = "pitch" | "turns" | "height";
 
@@ -38,30 +41,14 @@ export function HelixCards({ step }: { step: HelixStep }) {
       onCommit={(v) => draft.commit(`Change ${name}`, with_(name, v))}
     />
   );
-  const field = (name: "radius" | "start_angle", label: string, unit: string) => (
-    <ExpressionField
-      label={label}
-      unit={unit}
-      value={step[name]}
-      onPreview={(v) => draft.preview({ [name]: v ?? 0 })}
-      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })}
-    />
-  );
   return (
     <>
       <Card title="Axis: square to a plane, through its origin">
         <PlanePick label="Plane" value={step.plane} onPick={(plane) => draft.commit("Pick plane", { plane })} />
       </Card>
       <Card title="Coil" tone="path">
-        {field("radius", "Radius", units)}
-        <ExpressionField
-          label="Radius at the end"
-          unit={units}
-          value={step.end_radius}
-          empty="the same"
-          onPreview={(end_radius) => draft.preview({ end_radius })}
-          onCommit={(end_radius) => draft.commit("Change end radius", { end_radius })}
-        />
+        <Field of="radius" />
+        <Field of="end_radius" empty="the same" />
         <SegmentedControl
           aria-label="How the pitch is given"
           data={[
@@ -91,7 +78,7 @@ export function HelixCards({ step }: { step: HelixStep }) {
             onCommit={(t) => draft.commit("Change pitches", { pitch_table: t.points })}
           />
         )}
-        {field("start_angle", "Start angle", "°")}
+        <Field of="start_angle" />
         <HandPick value={step.hand} onPick={(hand) => draft.commit("Change hand", { hand })} />
         <StartsField
           value={step.starts}

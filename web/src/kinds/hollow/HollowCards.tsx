@@ -11,7 +11,10 @@ import { faceRef } from "../../state/pickedFace";
 import { stepOf, usePart } from "../../state/part";
 import { useView } from "../../state/view";
 import { ExpressionField } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import type { HollowStep } from "./step";
+
+const Field = fieldFor<HollowStep>();
 
 const SIDES = [
   { value: "inward", label: "Inward" },
@@ -32,13 +35,7 @@ export function HollowCards({ step }: { step: HollowStep }) {
     <>
       <BodyCard value={step.body} onPick={(body) => draft.commit("Pick a body", { body, opened: [], walls: [] })} />
       <Card title="Wall">
-        <ExpressionField
-          label="Wall"
-          unit={units}
-          value={step.wall}
-          onPreview={(v) => v === null || draft.preview({ wall: v })}
-          onCommit={(v) => draft.commit("Change wall", { wall: v ?? 0 })}
-        />
+        <Field of="wall" />
         <SegmentedControl
           aria-label="Side of the wall"
           data={SIDES}

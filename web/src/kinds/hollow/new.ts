@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { BuildData, Part } from "../../api/types";
 import { ownersOfBodies } from "../../state/bodies";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import { faceRef } from "../../state/pickedFace";
 import type { HollowStep } from "./step";
 
@@ -18,15 +18,5 @@ export function newHollow(
   // a face of what was joined with it is its own
   const others = owners.some((o) => o !== body && face?.startsWith(`${o.id}/`));
   const opened = face === null || others ? [] : [faceRef(face)];
-  return {
-    id: freshId(part, "hollow"),
-    name: freshName(part, "Hollow"),
-    off: false,
-    kind: "hollow",
-    body: body.id,
-    wall: 2,
-    side: "inward",
-    opened,
-    walls: [],
-  };
+  return { ...beginning(part, "hollow", "Hollow"), body: body.id, wall: 2, opened };
 }

@@ -10,6 +10,7 @@ import { useAsk } from "../../slip/useAsk";
 import { DirectionFields } from "../../slip/DirectionFields";
 import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import { lastEnd, OnPath, PathPlaceFields } from "../../slip/PathPlaceFields";
 import { PlanePick } from "../../slip/PlanePick";
 import { SourcePick } from "../../slip/SourcePick";
@@ -18,6 +19,8 @@ import { givesOf } from "../../state/fields";
 import clsx from "clsx";
 import fields from "../../ui/fields.module.css";
 import styles from "./Hose.module.css";
+
+const Field = fieldFor<HoseStep>();
 
 export function HoseCards({ step }: { step: HoseStep }) {
   const draft = useDraft<HoseStep>(step.id);
@@ -64,29 +67,11 @@ export function HoseCards({ step }: { step: HoseStep }) {
               onPreview={(length) => draft.preview({ length: length ?? 0 })}
               onCommit={(length) => draft.commit("Change length", { length: length ?? 0 })}
             />
-            <ExpressionField
-              label="Weight"
-              unit="N/m"
-              value={step.weight}
-              onPreview={(v) => draft.preview({ weight: v ?? 0 })}
-              onCommit={(v) => draft.commit("Change weight", { weight: v ?? 0 })}
-            />
-            <ExpressionField
-              label="Stiffness"
-              unit="N·m²"
-              value={step.stiffness}
-              onPreview={(v) => draft.preview({ stiffness: v ?? 0 })}
-              onCommit={(v) => draft.commit("Change stiffness", { stiffness: v ?? 0 })}
-            />
+            <Field of="weight" unit="N/m" />
+            <Field of="stiffness" unit="N·m²" />
           </>
         )}
-        <ExpressionField
-          label="Least bend"
-          unit={units}
-          value={step.least_bend}
-          onPreview={(v) => draft.preview({ least_bend: v ?? 0 })}
-          onCommit={(v) => draft.commit("Change least bend radius", { least_bend: v ?? 0 })}
-        />
+        <Field of="least_bend" />
         {long && <Shortest step={step} onFound={(found) => draft.commit("Shortest hose", { length: found })} />}
       </Card>
       {!long && (

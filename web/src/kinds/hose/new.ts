@@ -2,7 +2,7 @@
 import type { Part, Step } from "../../api/types";
 import type { HoseStep, Port } from "./step";
 import { givesOf } from "../../state/fields";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 
 const port = (x: number, y: number, z: number, dx: number, dz: number): Port => ({
   at: { by: "place", x, y, z, dx, dy: 0, dz },
@@ -21,17 +21,5 @@ export function newHose(part: Part): HoseStep {
     pull: 1,
   });
   const [start, end] = planes.length === 2 ? planes.map(onPlane) : [port(0, 0, 0, 1, 0), port(160, 60, 90, 0, -1)];
-  return {
-    id: freshId(part, "hose"),
-    name: freshName(part, "Hose"),
-    off: false,
-    kind: "hose",
-    start: start!,
-    end: end!,
-    points: [],
-    length: null,
-    weight: 0,
-    stiffness: 1,
-    least_bend: 0,
-  };
+  return { ...beginning(part, "hose", "Hose"), start: start!, end: end! };
 }

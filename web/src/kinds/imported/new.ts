@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part } from "../../api/types";
 import { givesOf } from "../../state/fields";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import { useView } from "../../state/view";
 import type { Chosen } from "./choose";
 import type { ImportedStep } from "./step";
@@ -11,13 +11,9 @@ export function newImported(part: Part, { file, title }: Chosen): ImportedStep {
   const { selected } = useView.getState();
   const plane = part.steps.find((s) => s.id === selected && givesOf(s) === "plane");
   return {
-    id: freshId(part, "imported"),
-    name: freshName(part, title.replace(/\.[^.]*$/, "").slice(0, 60) || "Body from a file"),
-    off: false,
-    kind: "imported",
+    ...beginning(part, "imported", title.replace(/\.[^.]*$/, "").slice(0, 60) || "Body from a file"),
     file,
     title,
-    unit: "mm",
     plane: plane === undefined ? { kind: "principal", plane: "XY" } : { kind: "step", step: plane.id },
   };
 }

@@ -5,10 +5,12 @@ import { stepsBefore, usePart } from "../../state/part";
 import { isOwnPath, pathSources } from "../../state/paths";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
-import { ExpressionField } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import { ListRow } from "../../slip/ListRow";
 import { SourcePick } from "../../slip/SourcePick";
 import { isDrawn } from "../../state/drawings";
+
+const Field = fieldFor<JoinedStep>();
 
 export function JoinedCards({ step }: { step: JoinedStep }) {
   const draft = useDraft<JoinedStep>(step.id);
@@ -52,13 +54,7 @@ export function JoinedCards({ step }: { step: JoinedStep }) {
           Another part
         </Button>
       )}
-      <ExpressionField
-        label="Close gaps up to"
-        unit={part.units}
-        value={step.tolerance}
-        onPreview={(v) => draft.preview({ tolerance: v ?? 0 })}
-        onCommit={(v) => draft.commit("Change gaps closed", { tolerance: v ?? 0 })}
-      />
+      <Field of="tolerance" />
     </Card>
   );
 }

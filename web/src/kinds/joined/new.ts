@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part } from "../../api/types";
 import type { JoinedStep } from "./step";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import { isOwnPath } from "../../state/paths";
 import { isDrawn } from "../../state/drawings";
 
@@ -9,12 +9,5 @@ import { isDrawn } from "../../state/drawings";
 export function newJoined(part: Part, used: Set<string>): JoinedStep | null {
   const loose = part.steps.filter((s) => (isDrawn(s) || isOwnPath(s)) && !used.has(s.id));
   if (loose.length === 0) return null;
-  return {
-    id: freshId(part, "joined"),
-    name: freshName(part, "Joined path"),
-    off: false,
-    kind: "joined",
-    parts: loose.map((s) => ({ step: s.id, curves: null })),
-    tolerance: 0.001,
-  };
+  return { ...beginning(part, "joined", "Joined path"), parts: loose.map((s) => ({ step: s.id, curves: null })) };
 }

@@ -1,10 +1,8 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part, PlaneRef, QuickProfile } from "../../api/types";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import { sketchUse } from "../../state/roles";
 import type { LoftSection, LoftStep, QuickOnPlane } from "./step";
-
-const END = { how: "free" as const, strength: 1 };
 
 export const drawn = (step: string): LoftSection => ({ by: "drawn", profile: { step, regions: null } });
 
@@ -18,25 +16,7 @@ export const quickOn = (plane: PlaneRef, quick: QuickProfile["quick"], width: nu
 });
 
 export function loftThrough(part: Part, sections: LoftSection[]): LoftStep {
-  return {
-    id: freshId(part, "loft"),
-    name: freshName(part, "Loft"),
-    off: false,
-    kind: "loft",
-    sections,
-    centreline: null,
-    rails: [],
-    threads: [],
-    section_change: "smooth",
-    closed: false,
-    start: END,
-    end: END,
-    surface: false,
-    wall: null,
-    wall_side: "inward",
-    result: "separate",
-    build_folded: false,
-  };
+  return { ...beginning(part, "loft", "Loft"), sections };
 }
 
 /**

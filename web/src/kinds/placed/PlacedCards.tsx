@@ -9,9 +9,12 @@ import { lastEnd, PathPlaceFields } from "../../slip/PathPlaceFields";
 import { stepsBefore, usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
 import { ExpressionField } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import type { CardsProps } from "../room";
 import { choosePart, keepPart } from "./choosing";
 import type { PlacedStep } from "./step";
+
+const Field = fieldFor<PlacedStep>();
 
 const ENDS = [
   { value: "plane", label: "A plane" },
@@ -63,7 +66,10 @@ export function PlacedCards({ step, report }: CardsProps<PlacedStep>) {
           checked={step.over}
           onChange={(e) => draft.commit("Turn it over", { over: e.currentTarget.checked })}
         />
-        <Moves step={step} />
+        <Field of="x" />
+        <Field of="y" />
+        <Field of="out" />
+        <Field of="turn" />
       </Card>
       <Values step={step} report={report} />
     </>
@@ -100,28 +106,6 @@ function Where({ step }: { step: PlacedStep }) {
           onPick={(at) => draft.commit("Place it along a path", { at })}
         />
       )}
-    </>
-  );
-}
-
-function Moves({ step }: { step: PlacedStep }) {
-  const draft = useDraft<PlacedStep>(step.id);
-  const units = usePart((s) => s.document?.units ?? "mm");
-  const field = (name: "x" | "y" | "out" | "turn", label: string, unit: string = units) => (
-    <ExpressionField
-      label={label}
-      unit={unit}
-      value={step[name]}
-      onPreview={(v) => v === null || draft.preview({ [name]: v })}
-      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })}
-    />
-  );
-  return (
-    <>
-      {field("x", "Along x")}
-      {field("y", "Along y")}
-      {field("out", "Out of the plane")}
-      {field("turn", "Turn", "°")}
     </>
   );
 }

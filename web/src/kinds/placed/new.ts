@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part } from "../../api/types";
 import { givesOf } from "../../state/fields";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import { useView } from "../../state/view";
 import type { PlacedStep } from "./step";
 
@@ -17,22 +17,11 @@ export function newPlaced(part: Part, chosen: Chosen): PlacedStep {
   const { selected } = useView.getState();
   const plane = part.steps.find((s) => s.id === selected && givesOf(s) === "plane");
   return {
-    id: freshId(part, "placed"),
-    name: freshName(part, chosen.title.slice(0, 60)),
-    off: false,
-    kind: "placed",
+    ...beginning(part, "placed", chosen.title.slice(0, 60)),
     ...chosen,
-    follows: true,
-    values: [],
-    own: null,
     at: {
       by: "plane",
       plane: plane === undefined ? { kind: "principal", plane: "XY" } : { kind: "step", step: plane.id },
     },
-    over: false,
-    x: 0,
-    y: 0,
-    out: 0,
-    turn: 0,
   };
 }

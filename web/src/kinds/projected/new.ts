@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part } from "../../api/types";
 import type { ProjectedStep } from "./step";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import { isBody } from "../../state/bodies";
 
 /** A path laid onto the last body that it does not come from. */
@@ -9,10 +9,7 @@ export function newProjected(part: Part, path: string): ProjectedStep | null {
   const body = part.steps.filter(isBody).at(-1);
   if (body === undefined) return null;
   return {
-    id: freshId(part, "projected"),
-    name: freshName(part, "Path on a surface"),
-    off: false,
-    kind: "projected",
+    ...beginning(part, "projected", "Path on a surface"),
     path: { step: path, curves: null },
     onto: { step: body.id, edge: null, off: 0 },
     along: { by: "axis", axis: "Z" },

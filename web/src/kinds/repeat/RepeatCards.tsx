@@ -10,6 +10,7 @@ import { length, mass, trim, volume } from "../../ui/format";
 import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview, type Draft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import { More } from "../../slip/More";
 import { PlanePick } from "../../slip/PlanePick";
 import { ResultPick } from "../../slip/ResultPick";
@@ -19,6 +20,8 @@ import { UpPick } from "../../slip/UpPick";
 import clsx from "clsx";
 import styles from "./Repeat.module.css";
 import table from "../../ui/table.module.css";
+
+const Field = fieldFor<RepeatStep>();
 
 interface Shared {
   step: RepeatStep;
@@ -88,7 +91,6 @@ export function RepeatCards({ step }: { step: RepeatStep }) {
 }
 
 function CountCard({ step, draft }: Shared) {
-  const units = usePart((s) => s.document?.units ?? "mm");
   const told = usePart((s) => reportOf(s.result, step.id)?.data.copies);
   const given = step.count !== null && step.spacing !== null ? "both" : step.spacing !== null ? "spacing" : "count";
   const now = { count: told?.runs.filter((r) => r === 0).length ?? 8, spacing: Number(trim(told?.spacing ?? 20, 4)) };
@@ -97,20 +99,11 @@ function CountCard({ step, draft }: Shared) {
     const spacing = next === "count" ? null : (step.spacing ?? now.spacing);
     draft.commit("Change how many", { count, spacing, fitted: false });
   };
-  const field = (name: "count" | "spacing" | "first" | "last", label: string, unit: string) => (
-    <ExpressionField
-      label={label}
-      unit={unit}
-      value={step[name]}
-      onPreview={(v) => draft.preview({ [name]: v ?? 0 })}
-      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })}
-    />
-  );
   return (
     <Card title="How many">
       <SegmentedControl aria-label="How many is given by" data={GIVEN} value={given} onChange={choose} />
-      {given !== "spacing" && field("count", "Count", "")}
-      {given !== "count" && field("spacing", "Spacing", units)}
+      {given !== "spacing" && <Field of="count" needed />}
+      {given !== "count" && <Field of="spacing" needed />}
       {given === "spacing" && (
         <Switch
           size="xs"
@@ -120,23 +113,14 @@ function CountCard({ step, draft }: Shared) {
         />
       )}
       <More label="Free at the ends" open={step.first !== 0 || step.last !== 0}>
-        {field("first", "Free at start", units)}
-        {field("last", "Free at end", units)}
+        <Field of="first" />
+        <Field of="last" />
       </More>
     </Card>
   );
 }
 
 function StandCard({ step, draft }: Shared) {
-  const angle = (name: "turn" | "alternate", label: string) => (
-    <ExpressionField
-      label={label}
-      unit="°"
-      value={step[name]}
-      onPreview={(v) => draft.preview({ [name]: v ?? 0 })}
-      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? 0 })}
-    />
-  );
   return (
     <Card title="How they stand">
       <Select
@@ -161,8 +145,8 @@ function StandCard({ step, draft }: Shared) {
         onPick={(seat) => draft.commit("Put a plane on the path", { seat })}
         onNone={() => draft.commit("As it stands", { seat: null })}
       />
-      {angle("turn", "Turned by")}
-      {angle("alternate", "Every second")}
+      <Field of="turn" />
+      <Field of="alternate" />
     </Card>
   );
 }

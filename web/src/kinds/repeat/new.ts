@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part } from "../../api/types";
 import type { RepeatStep } from "./step";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import { isOwnPath } from "../../state/paths";
 import { sketchUse } from "../../state/roles";
 import { isBody, pathOf, profileSource } from "../../state/bodies";
@@ -18,25 +18,10 @@ export function newRepeat(part: Part, selected: string | null): RepeatStep | nul
   const path = paths.find((s) => s.id === selected) ?? paths.at(-1);
   if (path === undefined) return null;
   return {
-    id: freshId(part, "repeat"),
-    name: freshName(part, "Repeat"),
-    off: false,
-    kind: "repeat",
+    ...beginning(part, "repeat", "Repeat"),
     source: source.id,
     path: { step: path.id, curves: null },
     count: 8,
-    spacing: null,
-    fitted: false,
-    first: 0,
-    last: 0,
-    seat: null,
-    orientation: "turning",
-    up: null,
-    turn: 0,
-    alternate: 0,
-    runs: [],
-    refit: false,
-    keep: false,
     result: source.result === "common" ? "separate" : source.result,
   };
 }

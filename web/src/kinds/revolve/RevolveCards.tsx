@@ -5,11 +5,13 @@ import { stepOf, usePart } from "../../state/part";
 import { Card } from "../../slip/Card";
 import { useDraft, useFirstPreview } from "../../slip/draft";
 import { EndPick } from "../../slip/EndPick";
-import { ExpressionField } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import { RegionPick } from "../../slip/RegionPick";
 import { ResultPick } from "../../slip/ResultPick";
 import { SourcePick } from "../../slip/SourcePick";
 import { isDrawn, sketchOf } from "../../state/drawings";
+
+const Field = fieldFor<RevolveStep>();
 
 const ENDS = [
   { value: "", label: "At an angle" },
@@ -58,15 +60,7 @@ export function RevolveCards({ step }: { step: RevolveStep }) {
           value={step.until}
           onPick={(until) => draft.commit("End somewhere else", { until })}
         />
-        {step.until === null && (
-          <ExpressionField
-            label="Angle"
-            unit="°"
-            value={step.angle}
-            onPreview={(v) => draft.preview({ angle: v ?? 0 })}
-            onCommit={(v) => draft.commit("Change angle", { angle: v ?? 0 })}
-          />
-        )}
+        {step.until === null && <Field of="angle" />}
       </Card>
       <Card title="Result">
         <ResultPick value={step.result} onPick={(result) => draft.commit("Change result", { result })} />

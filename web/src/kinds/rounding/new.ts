@@ -1,12 +1,12 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part } from "../../api/types";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import { useView, type Pick } from "../../state/view";
 import type { RoundingStep } from "./step";
 
 export function newRounding(part: Part, how: RoundingStep["how"]): RoundingStep {
   const name = how.by === "chamfer" ? "Chamfer" : "Rounded edges";
-  return { id: freshId(part, "rounding"), name: freshName(part, name), off: false, kind: "rounding", edges: [], how };
+  return { ...beginning(part, "rounding", name), edges: [], how };
 }
 
 export const PICKING = "Pick edges";

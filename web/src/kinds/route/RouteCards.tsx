@@ -14,10 +14,13 @@ import { Card } from "../../slip/Card";
 import { DirectionFields } from "../../slip/DirectionFields";
 import { useDraft } from "../../slip/draft";
 import { ExpressionField } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import { OnPath, PathPlaceFields } from "../../slip/PathPlaceFields";
 import { SourcePick } from "../../slip/SourcePick";
 import clsx from "clsx";
 import fields from "../../ui/fields.module.css";
+
+const Field = fieldFor<RouteStep>();
 
 const SHAPES = [
   { value: "bends", label: "Runs and bends" },
@@ -71,23 +74,8 @@ export function RouteCards({ step }: { step: RouteStep }) {
             })
           }
         />
-        {!smooth && (
-          <ExpressionField
-            label="Bend radius"
-            unit={units}
-            value={step.radius}
-            onPreview={(v) => draft.preview({ radius: v ?? 0 })}
-            onCommit={(v) => draft.commit("Change bend radius", { radius: v ?? 0 })}
-          />
-        )}
-        {!smooth && (
-          <ExpressionField
-            label="Least straight"
-            unit={units}
-            value={step.least_straight}
-            onCommit={(v) => draft.commit("Change least straight", { least_straight: v ?? 0 })}
-          />
-        )}
+        {!smooth && <Field of="radius" />}
+        {!smooth && <Field of="least_straight" still />}
         <Switch
           mt={6}
           size="xs"

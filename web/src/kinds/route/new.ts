@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part, Vec3 } from "../../api/types";
 import type { RoutePoint, RouteStep } from "./step";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import { freshPoint, withDrawn } from "../../state/paths";
 
 /** A point that leaves bend, direction and curvature to the route. */
@@ -28,16 +28,5 @@ export function newRoute(part: Part, selected: string | null): RouteStep {
     PLAIN_POINT,
   );
   const points = drawn.length > 1 ? drawn : FIRST.reduce<RoutePoint[]>((all, at) => [...all, placed(at, all)], []);
-  return {
-    id: freshId(part, "route"),
-    name: freshName(part, "Route"),
-    off: false,
-    kind: "route",
-    points,
-    radius: 20,
-    least_straight: 0,
-    closed: false,
-    shape: "bends",
-    held: null,
-  };
+  return { ...beginning(part, "route", "Route"), points, radius: 20 };
 }

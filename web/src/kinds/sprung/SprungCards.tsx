@@ -1,6 +1,5 @@
 /** What a spring maker asks: what it does, its wire, its coil, its ends, the loads on it, and what it stands in. */
 import { Checkbox, SegmentedControl, Select } from "@mantine/core";
-import type { Expression } from "../../api/types";
 import { HandPick } from "../../slip/HandPick";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
@@ -11,7 +10,7 @@ import { SourcePick } from "../../slip/SourcePick";
 import { pathFor } from "../../commands/add";
 import { stepsBefore, usePart } from "../../state/part";
 import { pathSources } from "../../state/paths";
-import { ExpressionField } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import fields from "../../ui/fields.module.css";
 import { Loads } from "./Loads";
 import { PitchFields } from "./PitchFields";
@@ -20,6 +19,8 @@ import type { Duty, SprungStep } from "./step";
 import { ToleranceCard } from "./ToleranceCard";
 import { WireCard } from "./WireCard";
 import { WishCard } from "./WishCard";
+
+const Field = fieldFor<SprungStep>();
 
 const DUTIES = [
   { value: "compression", label: "Pressed" },
@@ -43,19 +44,6 @@ const LOOPS = [
   { value: "side", label: "Loop at the side" },
 ];
 
-type Sized =
-  | "diameter"
-  | "middle_diameter"
-  | "end_diameter"
-  | "turns"
-  | "free"
-  | "end_turns"
-  | "initial"
-  | "leg_start"
-  | "leg_end"
-  | "start_angle";
-type Room = "bore" | "rod" | "seat";
-
 export function SprungCards({ step }: { step: SprungStep }) {
   const draft = useDraft<SprungStep>(step.id);
   const part = usePart((s) => s.document);
@@ -69,16 +57,6 @@ export function SprungCards({ step }: { step: SprungStep }) {
       shown_under: null,
     };
   };
-  const size = (name: Sized | Room, label: string, unit: string, empty?: string) => (
-    <ExpressionField
-      label={label}
-      unit={unit}
-      value={step[name] ?? null}
-      {...(empty === undefined ? {} : { empty })}
-      onPreview={(v) => draft.preview({ [name]: emptied(v, empty) })}
-      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: emptied(v, empty) })}
-    />
-  );
   const choice = (name: "loop_start" | "loop_end" | "ends", label: string, data: typeof ENDS) => (
     <Select
       label={label}
@@ -137,7 +115,7 @@ export function SprungCards({ step }: { step: SprungStep }) {
         )}
         {own && (
           <>
-            {size("diameter", "Diameter", units)}
+            <Field of="diameter" />
             <SegmentedControl
               aria-label="Diameter measured"
               data={MEASURED}
@@ -146,14 +124,14 @@ export function SprungCards({ step }: { step: SprungStep }) {
                 draft.commit("Measure the diameter otherwise", { measured: v as SprungStep["measured"] })
               }
             />
-            {step.duty === "compression" && size("middle_diameter", "Diameter in the middle", units, "even")}
-            {step.duty === "compression" && size("end_diameter", "Diameter at the end", units, "the same")}
-            {size("turns", step.duty === "compression" ? "Active turns" : "Turns", "turns")}
-            {step.duty === "compression" && size("free", "Free length", units)}
+            {step.duty === "compression" && <Field of="middle_diameter" empty="even" />}
+            {step.duty === "compression" && <Field of="end_diameter" empty="the same" />}
+            <Field of="turns" label={step.duty === "compression" ? "Active turns" : "Turns"} />
+            {step.duty === "compression" && <Field of="free" />}
             {step.duty === "compression" && <PitchFields step={step} draft={draft} />}
             <HandPick value={step.hand} onPick={(hand) => draft.commit("Change hand", { hand })} />
             <More label="Start angle" open={step.start_angle !== 0}>
-              {size("start_angle", "Start angle", "°")}
+              <Field of="start_angle" />
             </More>
           </>
         )}
@@ -162,12 +140,12 @@ export function SprungCards({ step }: { step: SprungStep }) {
         <>
           <Card title="Ends">
             {step.duty === "compression" && choice("ends", "Both ends", ENDS)}
-            {step.duty === "compression" && step.ends !== "open" && size("end_turns", "Closed turns each", "turns")}
+            {step.duty === "compression" && step.ends !== "open" && <Field of="end_turns" />}
             {step.duty === "extension" && choice("loop_start", "At the start", LOOPS)}
             {step.duty === "extension" && choice("loop_end", "At the end", LOOPS)}
-            {step.duty === "extension" && size("initial", "Initial tension", "N")}
-            {step.duty === "torsion" && size("leg_start", "Leg at the start", units)}
-            {step.duty === "torsion" && size("leg_end", "Leg at the end", units)}
+            {step.duty === "extension" && <Field of="initial" unit="N" />}
+            {step.duty === "torsion" && <Field of="leg_start" />}
+            {step.duty === "torsion" && <Field of="leg_end" />}
           </Card>
         </>
       )}
@@ -183,11 +161,11 @@ export function SprungCards({ step }: { step: SprungStep }) {
       {own && <WishCard step={step} draft={draft} units={units} />}
       {own && step.duty !== "extension" && (
         <Card title="Room">
-          {step.duty === "compression" && size("bore", "Stands in a bore of", units, "none")}
-          {size("rod", "Stands on a rod of", units, "none")}
+          {step.duty === "compression" && <Field of="bore" empty="none" />}
+          <Field of="rod" empty="none" />
           {step.duty === "compression" && (
             <More label="How its ends are held" open={step.seat !== 0.5}>
-              {size("seat", "Seat factor", "")}
+              <Field of="seat" />
             </More>
           )}
         </Card>
@@ -198,5 +176,3 @@ export function SprungCards({ step }: { step: SprungStep }) {
     </>
   );
 }
-
-const emptied = (v: Expression | null, empty: string | undefined) => v ?? (empty === undefined ? 0 : null);

@@ -1,50 +1,15 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Expression, Part, QuickProfile } from "../../api/types";
 import { isDrawn } from "../../state/drawings";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import type { SweepStep } from "./step";
-
-/** All that a sweep says unless something else is chosen. */
-const PLAIN: Omit<SweepStep, "id" | "name" | "path" | "profile"> = {
-  off: false,
-  kind: "sweep",
-  more_profiles: [],
-  bring: null,
-  orientation: "turning",
-  up: null,
-  lying: null,
-  facing: null,
-  start_angle: 0,
-  twist: 0,
-  size: null,
-  size_y: null,
-  rails: [],
-  rail_use: "stretch",
-  sections: [],
-  section_change: "smooth",
-  start: null,
-  end: null,
-  way: "both",
-  extend_start: 0,
-  extend_end: 0,
-  cut_start: null,
-  cut_end: null,
-  corners: "mitre",
-  corner_radius: 0,
-  surface: false,
-  wall: null,
-  wall_side: "inward",
-  result: "separate",
-  build_folded: false,
-};
 
 export function newSweep(part: Part, path: string, profile: string): SweepStep {
   return {
-    id: freshId(part, "sweep"),
-    name: freshName(part, "Sweep"),
+    ...beginning(part, "sweep", "Sweep"),
     path: { step: path, curves: null },
-    ...PLAIN,
     profile: { step: profile, regions: null },
+    corners: "mitre", // what is drawn on screen is to be seen; a document that says nothing of corners refuses them
     bring: bringFor(part, path, profile),
   };
 }

@@ -1,7 +1,7 @@
 /** A new step of this kind, as it is to begin with. */
 import type { Part } from "../../api/types";
 import { isSurface } from "../../state/bodies";
-import { freshId, freshName } from "../../state/part";
+import { beginning } from "../../state/beginning";
 import type { ThickenedStep } from "./step";
 
 /** The selected surface, or the last one, 2 mm thick. */
@@ -9,14 +9,5 @@ export function newThickened(part: Part, selected: string | null): ThickenedStep
   const surfaces = part.steps.filter(isSurface);
   const surface = surfaces.find((s) => s.id === selected) ?? surfaces.at(-1);
   if (surface === undefined) return null;
-  return {
-    id: freshId(part, "thickened"),
-    name: freshName(part, "Wall"),
-    off: false,
-    kind: "thickened",
-    surface: surface.id,
-    wall: 2,
-    side: "back",
-    result: "separate",
-  };
+  return { ...beginning(part, "thickened", "Wall"), surface: surface.id, wall: 2 };
 }

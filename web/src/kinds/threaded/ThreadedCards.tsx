@@ -11,10 +11,12 @@ import { faceTitle } from "../../state/faceTitle";
 import { faceRef } from "../../state/pickedFace";
 import { usePart } from "../../state/part";
 import { useView } from "../../state/view";
-import { ExpressionField } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import fields from "../../ui/fields.module.css";
 import { OwnGroove } from "./OwnGroove";
 import type { ThreadedStep } from "./step";
+
+const Field = fieldFor<ThreadedStep>();
 
 const FORMS = [
   { value: "metric", label: "Metric, ISO" },
@@ -31,32 +33,9 @@ const WITH_ARCS = ["metric", "unified", "pipe", "taper", "buttress"];
 const PICK = "Pick a round face";
 const MOST_STARTS = 12;
 
-type Sized =
-  | "size"
-  | "pitch"
-  | "start_angle"
-  | "offset"
-  | "length"
-  | "run_out"
-  | "chamfer"
-  | "relief"
-  | "relief_depth"
-  | "friction";
-type Strength = "bolt_strength" | "nut_strength";
-
 export function ThreadedCards({ step }: { step: ThreadedStep }) {
   const draft = useDraft<ThreadedStep>(step.id);
   const units = usePart((s) => s.document?.units ?? "mm");
-  const size = (name: Sized | Strength, label: string, unit: string, empty?: string) => (
-    <ExpressionField
-      label={label}
-      unit={unit}
-      value={step[name] ?? null}
-      onPreview={(v) => (v === null && empty === undefined) || draft.preview({ [name]: v })}
-      {...(empty === undefined ? {} : { empty })}
-      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? (empty === undefined ? 0 : null) })}
-    />
-  );
   return (
     <>
       <FaceCard step={step} draft={draft} />
@@ -78,11 +57,11 @@ export function ThreadedCards({ step }: { step: ThreadedStep }) {
             onChange={(v) => draft.commit("Change the roots", { rounded: v === "rounded" })}
           />
         )}
-        {step.form !== "own" && size("size", "Size", units, "found")}
-        {size("pitch", "Pitch", units, step.form === "metric" ? "coarse" : "needed")}
+        {step.form !== "own" && <Field of="size" empty="found" />}
+        <Field of="pitch" empty={step.form === "metric" ? "coarse" : "needed"} />
         {step.form === "own" && <OwnGroove step={step} draft={draft} units={units} />}
         <HandPick value={step.hand} onPick={(hand) => draft.commit("Change hand", { hand })} />
-        {size("start_angle", "Start angle", "°")}
+        <Field of="start_angle" />
         <StartsField
           value={step.starts}
           most={MOST_STARTS}
@@ -90,12 +69,12 @@ export function ThreadedCards({ step }: { step: ThreadedStep }) {
         />
       </Card>
       <Card title="How far" tone="path">
-        {size("offset", "Begins after", units, "the end")}
-        {size("length", "Length", units, "to the end")}
-        {size("run_out", "Runs out over", "turns")}
-        {size("chamfer", "Chamfer", units)}
-        {size("relief", "Relief groove", units)}
-        {step.relief !== 0 && size("relief_depth", "Its depth", units, "found")}
+        <Field of="offset" empty="the end" />
+        <Field of="length" empty="to the end" />
+        <Field of="run_out" />
+        <Field of="chamfer" />
+        <Field of="relief" />
+        {step.relief !== 0 && <Field of="relief_depth" empty="found" />}
         <Button
           size="compact-xs"
           variant="default"
@@ -126,9 +105,9 @@ export function ThreadedCards({ step }: { step: ThreadedStep }) {
           onChange={(v) => draft.commit("Change what it is cut to", { made: v })}
         />
         <More label="Strength and friction" open={false}>
-          {size("bolt_strength", "Bolt's strength", "MPa")}
-          {size("nut_strength", "Nut's strength", "MPa")}
-          {size("friction", "Friction", "")}
+          <Field of="bolt_strength" unit="MPa" />
+          <Field of="nut_strength" unit="MPa" />
+          <Field of="friction" />
         </More>
       </Card>
     </>

@@ -6,12 +6,14 @@ import { pathSources } from "../../state/paths";
 import { HandPick } from "../../slip/HandPick";
 import { Card } from "../../slip/Card";
 import { useDraft } from "../../slip/draft";
-import { ExpressionField } from "../../ui/ExpressionField";
+import { fieldFor } from "../../slip/StepField";
 import { TableFields } from "../../slip/TableFields";
 import { SourcePick } from "../../slip/SourcePick";
 import { isDrawn } from "../../state/drawings";
 import { isAlong } from "../../state/bodies";
 import fields from "../../ui/fields.module.css";
+
+const Field = fieldFor<WoundStep>();
 
 const SHAPES = [
   { value: "even", label: "Round" },
@@ -71,21 +73,6 @@ export function WoundCards({ step }: { step: WoundStep }) {
         ],
       });
   };
-  const number = (
-    name: "radius" | "end_radius" | "standoff" | "turns" | "pitch" | "start_angle" | "former_end",
-    label: string,
-    unit: string,
-    empty?: string,
-  ) => (
-    <ExpressionField
-      label={label}
-      unit={unit}
-      value={step[name]}
-      {...(empty === undefined ? {} : { empty })}
-      onPreview={(v) => draft.preview({ [name]: v ?? (empty === undefined ? 0 : null) })}
-      onCommit={(v) => draft.commit(`Change ${label.toLowerCase()}`, { [name]: v ?? (empty === undefined ? 0 : null) })}
-    />
-  );
   return (
     <>
       <Card title="Axis" tone="path">
@@ -98,14 +85,15 @@ export function WoundCards({ step }: { step: WoundStep }) {
       </Card>
       <Card title="Shape" tone="section">
         <Select aria-label="Shape of the coil" data={SHAPES} value={shape} onChange={chooseShape} />
-        {(shape === "even" || shape === "tapered") &&
-          number(
-            "radius",
-            shape === "tapered" ? "Radius at the start" : "Radius",
-            units,
-            onTube ? "tube's" : undefined,
-          )}
-        {shape === "tapered" && number("end_radius", "Radius at the end", units)}
+        {(shape === "even" || shape === "tapered") && (
+          <Field
+            of="radius"
+            label={shape === "tapered" ? "Radius at the start" : "Radius"}
+            empty="tube's"
+            needed={!onTube}
+          />
+        )}
+        {shape === "tapered" && <Field of="end_radius" needed />}
         {shape === "table" && (
           <TableFields
             unit={units}
@@ -124,13 +112,13 @@ export function WoundCards({ step }: { step: WoundStep }) {
             onPick={(id) => draft.commit("Pick former", { former: { step: id, regions: null } })}
           />
         )}
-        {shape === "former" && number("former_end", "Size at the end", "×")}
-        {number("standoff", "Standoff", units)}
+        {shape === "former" && <Field of="former_end" unit="×" />}
+        <Field of="standoff" />
       </Card>
       <Card title="Turns">
         <Select aria-label="How turns are given" data={TURNS} value={counted} onChange={chooseTurns} />
-        {counted === "turns" && number("turns", "Turns", "turns")}
-        {counted === "pitch" && number("pitch", "Length per turn", units)}
+        {counted === "turns" && <Field of="turns" needed />}
+        {counted === "pitch" && <Field of="pitch" needed />}
         {counted === "table" && (
           <TableFields
             unit="turns"
@@ -152,7 +140,7 @@ export function WoundCards({ step }: { step: WoundStep }) {
             onChange={(even) => draft.commit("Change how turns are even", { even: even as WoundStep["even"] })}
           />
         </div>
-        {number("start_angle", "Start angle", "°")}
+        <Field of="start_angle" />
         <HandPick value={step.hand} onPick={(hand) => draft.commit("Change hand", { hand })} />
       </Card>
     </>
