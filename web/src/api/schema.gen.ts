@@ -912,12 +912,12 @@ export interface components {
              */
             flipped?: boolean;
             /**
-             * Springback at each bend
+             * Fixed springback
              * @default 0
              */
             fixed?: number | string;
             /**
-             * Springback of the angle
+             * Share of the angle
              * @default 0
              */
             share?: number | string;
@@ -4390,7 +4390,7 @@ export interface components {
              */
             relief?: number | string;
             /**
-             * Depth of the relief groove
+             * Relief depth
              * @default null
              */
             relief_depth?: number | string | null;

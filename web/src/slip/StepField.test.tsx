@@ -30,7 +30,7 @@ function typed(label: string, text: string): [string, unknown] | undefined {
   fireEvent.change(box, { target: { value: text } });
   fireEvent.blur(box);
   const call = change.mock.calls[0];
-  return call && [call[0], call[1]({ ...EMPTY, steps: [HELIX as Step] }).steps[0]];
+  return call && [call[0], call[1]({ ...EMPTY, steps: [HELIX] }).steps[0]];
 }
 
 describe("a field that is bound to a step", () => {

@@ -54,8 +54,8 @@ class BentStep(BaseStep):
     kind: Literal["bent"] = "bent"
     tube: Annotated[Id, Refers("body")]
     flipped: bool = False
-    fixed: Annotated[Angle, Field(title="Springback at each bend")] = 0.0
-    share: Annotated[Plain, Field(title="Springback of the angle")] = 0.0
+    fixed: Annotated[Angle, Field(title="Fixed springback")] = 0.0
+    share: Annotated[Plain, Field(title="Share of the angle")] = 0.0
     growth: Annotated[Plain, Field(title="Radius grows by")] = 0.0
     tests: Annotated[list[TestBend], Field(max_length=2)] = []
     stretch: Annotated[Plain, Field(title="Bends stretch by")] = 0.0

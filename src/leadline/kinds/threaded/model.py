@@ -53,7 +53,7 @@ class ThreadedStep(BaseStep):
     run_out: Annotated[Turns, Field(title="Runs out over")] = 1.0
     chamfer: Length = 0.0
     relief: Annotated[Length, Field(title="Relief groove")] = 0.0
-    relief_depth: Annotated[Length | None, Field(title="Depth of the relief groove")] = None
+    relief_depth: Annotated[Length | None, Field(title="Relief depth")] = None
     real: bool = True
     tolerance: Annotated[str, Field(max_length=12)] = ""
     mate: Annotated[str, Field(max_length=12)] = ""
