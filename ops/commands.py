@@ -9,13 +9,23 @@ import socket
 from pathlib import Path
 
 from ops import checks, install
+from ops import dev as developing
 from ops.postgres import Cluster
 from ops.server import ONE_THREAD, Server
 from ops.shell import ROOT, CannotGoOn, say, show
 
 PORT = int(os.environ.get("LEADLINE_PORT", "8750"))
+PAGE_PORT = 5173  # of Vite, where `./lead dev` serves the page
 DB_PORT = int(os.environ.get("LEADLINE_DB_PORT", "54750"))
 MOST_AT_ONCE = 4  # processes that run tests, each with its own server, database and browser
+ROOMS = {
+    "core": ["tests/core", "tests/sheets", "tests/ops"],
+    "kinds": ["tests/kinds"],
+    "server": ["tests/server", "tests/worker"],
+    "web": [],
+    "browser": ["tests/browser"],
+}  # of tests
+NEEDS_NO_SERVER = frozenset({"core", "web"})
 DATA = Path(os.environ.get("LEADLINE_DATA", ROOT / "var")).resolve()
 
 
@@ -28,7 +38,10 @@ def main(words: list[str]) -> int:
     commands.add_parser("worker", help="take jobs of the database that LEADLINE_DB_URL names, on this machine")
     commands.add_parser("down", help="stop server and database; the data stays")
     commands.add_parser("reset", help="stop, and delete all parts and built data of this checkout")
-    commands.add_parser("test", help="run everything that must pass; more words go to pytest")
+    commands.add_parser("dev", help="serve from the sources: server and page anew when a file changes")
+    commands.add_parser(
+        "test", help=f"run everything that must pass, or only {', '.join(ROOMS)}; more words go to pytest"
+    )
     build_parser = commands.add_parser("build", help="build a part file without server or database")
     build_parser.add_argument("part")
     build_parser.add_argument("--out", required=True)
@@ -60,6 +73,8 @@ def _run(options: argparse.Namespace, rest: list[str]) -> int:
         return reset()
     if options.command == "test":
         return test(rest)
+    if options.command == "dev":
+        return dev()
     install.python_packages()
     if options.command == "worker":
         return worker()
@@ -145,23 +160,42 @@ def reset() -> int:
 
 def test(rest: list[str]) -> int:
     """Lint, types, contracts, unit tests, then everything against a real database and browser, on as many cores as
-    there are.
+    there are; or only the tests of a room, or what ``rest`` says to pytest.
     """
+    room = rest[0] if rest and rest[0] in ROOMS else None
+    if room == "web":
+        install.web_packages()
+        return show(["npx", "--no-install", "vitest", "run", *rest[1:]], ROOT / "web")
+    words = rest if room is None else [*ROOMS[room], *rest[1:]]
     install.python_packages(dev=True)
-    install.web_packages()
-    install.browser()
-    install.reader()
+    if room not in NEEDS_NO_SERVER:
+        install.web_packages()
+        install.browser()
+        install.reader()
     if not rest:
         checks.run_all()
+    at_once = str(max(1, min(MOST_AT_ONCE, os.cpu_count() or 1)))
+    together = ["-n", at_once, "--dist", "worksteal"] if room is not None or not rest else []
+    command: list[str | Path] = [install.PYTHON, "-m", "pytest", *together, *words]
+    if room in NEEDS_NO_SERVER:
+        return show(command, env=ONE_THREAD)
     install.web_build()
     cluster = Cluster(DATA / "test", _free_port())
     cluster.start()
     try:
-        env = {**ONE_THREAD, "LEADLINE_TEST_DB_URL": cluster.url()}
-        together = [] if rest else ["-n", str(max(1, min(MOST_AT_ONCE, os.cpu_count() or 1))), "--dist", "worksteal"]
-        return show([install.PYTHON, "-m", "pytest", *together, *rest], env=env)
+        return show(command, env={**ONE_THREAD, "LEADLINE_TEST_DB_URL": cluster.url()})
     finally:
         cluster.stop()
+
+
+def dev() -> int:
+    """Server and page, each anew as soon as a file of it is changed, until it is interrupted."""
+    install.python_packages(dev=True)
+    install.web_packages()
+    cluster = Cluster(DATA, DB_PORT)
+    cluster.start()
+    say(f"\nThe page is at http://127.0.0.1:{PAGE_PORT}/ (Ctrl-C stops it)")
+    return developing.dev(Server(DATA, PORT, DB_PORT, cluster.url()))
 
 
 def bench(write: str | None, only: str | None) -> int:
