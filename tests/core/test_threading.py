@@ -594,7 +594,7 @@ def test_threads_are_called_as_the_trade_has_it(fields, title):
         ({"real": False, "chamfer": -3}, "chamfer"),
         ({"offset": 50}, "offset"),
         ({"form": "unified", "pitch": 1.27, "tolerance": "6g"}, "tolerance"),
-        ({"real": False, "chamfer": "no such"}, "Chamfer"),
+        ({"real": False, "chamfer": "no such"}, "chamfer"),
     ],
 )
 def test_nonsense_is_refused_at_its_field(fields, field):

@@ -107,7 +107,7 @@ print(json.dumps({"said": said, "peg": described_kinds()["peg"], "schema": "PegS
     assert found["schema"]
     peg = found["peg"]
     assert (peg["gives"], peg["title"]) == ("body", "A round peg on a plane.")
-    assert peg["fields"]["diameter"] == {"label": "", "measure": "length", "default": 10.0}
+    assert peg["fields"]["diameter"] == {"label": "Diameter", "measure": "length", "default": 10.0}
     assert peg["fields"]["side"]["choice"] == ["along", "against"]
     assert peg["fields"]["plane"]["forms"][1]["fields"]["step"]["use"] == "plane"
 
