@@ -195,7 +195,7 @@ def dev() -> int:
     cluster = Cluster(DATA, DB_PORT)
     cluster.start()
     say(f"\nThe page is at http://127.0.0.1:{PAGE_PORT}/ (Ctrl-C stops it)")
-    return developing.dev(Server(DATA, PORT, DB_PORT, cluster.url()))
+    return developing.dev(Server(DATA, PORT, DB_PORT, cluster.url()), PAGE_PORT)
 
 
 def bench(write: str | None, only: str | None) -> int:

@@ -9,6 +9,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from ops.keeper import SERVE, WORK
+from ops.processes import end_all
 from ops.server import Server
 from ops.shell import ROOT, say
 
@@ -16,12 +17,13 @@ LOOK = 0.5  # seconds between two looks at the files
 PATIENCE = 10.0  # seconds that a process may take to end
 
 
-def dev(server: Server) -> int:
+def dev(server: Server, page_port: int) -> int:
     """Serve the program from its sources until it is interrupted. The page comes from Vite, which sends each change to
     the browser; the server's processes are started again when a file of ``src`` changes.
     """
     server.stop()
-    page = subprocess.Popen(["npx", "--no-install", "vite", "--strictPort"], cwd=ROOT / "web", env=server.env)
+    vite = ["npx", "--no-install", "vite", "--strictPort", "--port", str(page_port)]
+    page = subprocess.Popen(vite, cwd=ROOT / "web", env=server.env)
     try:
         restarted(lambda: [_started(SERVE, server), _started(WORK, server)], ROOT / "src", lambda: page.poll() is None)
     except KeyboardInterrupt:
@@ -65,11 +67,6 @@ def saved_at(folder: Path) -> dict[str, int]:
 
 def ended(processes: Sequence[subprocess.Popen[bytes]]) -> None:
     """End processes, those that do not listen after a while too."""
+    end_all([process.pid for process in processes], PATIENCE)
     for process in processes:
-        process.terminate()
-    for process in processes:
-        try:
-            process.wait(PATIENCE)
-        except subprocess.TimeoutExpired:
-            process.kill()
-            process.wait()
+        process.wait()

@@ -61,8 +61,10 @@ class Scope:
         self.failed: dict[str, Problem] = {}  # named values that have none, and why
         self.asked: set[str] = set()  # names that expressions have used so far, whether there are such values or not
 
-    def evaluate(self, expression: Expression, kind: Kind, field: str = "", step: str | None = None) -> float:
-        """Evaluate a field to mm, rad, turns or a plain number.
+    def evaluate(
+        self, expression: Expression, kind: Kind, field: str = "", step: str | None = None, *, label: str | None = None
+    ) -> float:
+        """Evaluate a field to mm, rad, turns or a plain number; ``label`` is what it is called, if not by its name.
 
         Raises:
             Problem: with the field, the reason and the way out.
@@ -72,7 +74,7 @@ class Scope:
             return self._as_kind(quantity, kind)
         except Problem as problem:
             place = {"field": field} | ({"step": step} if step else {})
-            raise problem.after(f"{field or 'Value'}: ", **place) from None
+            raise problem.after(f"{label or field or 'Value'}: ", **place) from None
 
     def quantity(self, expression: Expression) -> Quantity:
         """Evaluate an expression without a target kind. Raises Problem."""

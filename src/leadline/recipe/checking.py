@@ -26,10 +26,7 @@ def check_unread(context: Context, step: BaseStep) -> None:
         if isinstance(value, str) and value.strip():
             scope = scope or _with_variable(context.scope)
             measure = "number" if value.rstrip().endswith("%") else cast(Kind, kind)
-            try:
-                scope.evaluate(value.rstrip().removesuffix("%"), measure, label(value))
-            except Problem as problem:
-                raise problem.after("", field=field) from None
+            scope.evaluate(value.rstrip().removesuffix("%"), measure, field, label=label(value))
 
 
 def _with_variable(scope: Scope) -> Scope:

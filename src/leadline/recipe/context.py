@@ -184,10 +184,7 @@ class Context:
 
     def evaluated(self, expression: Expression, measure: Kind, label: str, field_name: str) -> float:
         """What an expression is, whose measure its field alone does not say. Raises Problem."""
-        try:
-            return self.scope.evaluate(expression, measure, label)
-        except Problem as problem:
-            raise problem.after("", field=field_name) from None
+        return self.scope.evaluate(expression, measure, field_name, label=label)
 
     def formula(self, quantity: Expression) -> Callable[[float], float]:
         """A formula of the parameter as a function of it. Raises Problem, as the function does."""

@@ -30,7 +30,8 @@ AXIS = np.array([0.36, 0.48, 0.8])  # of the nudge: along nothing that people dr
 class Candidate:
     """What one try gave: the body, and whether its faces say that the base was changed."""
 
-    def __init__(self, algorithm: Shape, base: Body, tool: Body) -> None:
+    def __init__(self, algorithm: Shape, base: Body, tool: Body, merged: bool) -> None:
+        self.merged = merged  # faces of the bodies, before
         shape = algorithm.Shape()
         mark_smooth_edges(shape)
         images = [images_of(algorithm, body.shape, body.face_names) for body in (base, tool)]
@@ -54,7 +55,7 @@ def candidates(base: Body, tool: Body, operation: Operation) -> Iterator[Candida
     """
     plain = merged_before(base), merged_before(tool)
     if plain[0] is not base or plain[1] is not tool:
-        yield from _tried(*plain, operation)
+        yield from _tried(*plain, operation, merged=True)
     yield from _tried(base, tool, operation)
     for fuzzy in FUZZY:
         yield from _tried(base, tool, operation, fuzzy)
@@ -67,7 +68,9 @@ def candidates(base: Body, tool: Body, operation: Operation) -> Iterator[Candida
         yield from _tried(tool, base, operation, renamed=base.name)
 
 
-def _tried(base: Body, tool: Body, operation: Operation, fuzzy: float = 0.0, renamed: str = "") -> Iterator[Candidate]:
+def _tried(
+    base: Body, tool: Body, operation: Operation, fuzzy: float = 0.0, renamed: str = "", merged: bool = False
+) -> Iterator[Candidate]:
     algorithm = ALGORITHMS[operation]()
     algorithm.SetArguments(listed(base.shape))
     algorithm.SetTools(listed(tool.shape))
@@ -75,7 +78,7 @@ def _tried(base: Body, tool: Body, operation: Operation, fuzzy: float = 0.0, ren
         algorithm.SetFuzzyValue(fuzzy)
     algorithm.Build()
     if algorithm.IsDone():
-        found = Candidate(algorithm, base, tool)
+        found = Candidate(algorithm, base, tool, merged)
         found.body.name = renamed or found.body.name
         yield found
 
@@ -147,8 +150,8 @@ Judge = Callable[[Candidate], str | None]
 def first_sound(base: Body, tool: Body, operation: Operation, fault: Judge) -> tuple[Candidate | None, str]:
     """The first candidate in which ``fault`` finds nothing wrong; else None and what was wrong with the first one.
 
-    Where that one has edges of a wide tolerance, the next one is taken if it is sound and finer: the curve in which two
-    whole spheres or cylinders meet is less exact than those of their quarters (1e-4 and 1e-6 mm).
+    Where that one is of merged faces and has edges of a wide tolerance, the next one is taken if it is sound and finer:
+    the curve in which a whole cylinder meets another face is less exact than those of its quarters (1e-4 and 1e-6 mm).
     """
     why = ""
     found: Candidate | None = None
@@ -159,7 +162,7 @@ def first_sound(base: Body, tool: Body, operation: Operation, fault: Judge) -> t
             return candidate if finer else found, ""
         if wrong is None:
             found = candidate
-            if candidate.loosest <= max(LOOSE, loosest(base.shape), loosest(tool.shape)):
+            if not candidate.merged or candidate.loosest <= max(LOOSE, loosest(base.shape), loosest(tool.shape)):
                 break
         else:
             why = why or wrong
