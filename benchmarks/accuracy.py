@@ -7,7 +7,7 @@ import re
 import tempfile
 from pathlib import Path
 
-from tests.core.shapes import arc, bent, box, disc, helix, planar_spline, straight
+from tests.support.shapes import arc, bent, box, disc, helix, planar_spline, straight
 
 from benchmarks.timing import table, verdict
 from leadline.core.geometry.walls import hollow

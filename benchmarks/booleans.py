@@ -6,7 +6,7 @@ import statistics
 import time
 
 import numpy as np
-from tests.core.boolean_pairs import Pair, judged, random_pair
+from tests.support.boolean_pairs import Pair, judged, random_pair
 
 from benchmarks.timing import table, verdict
 from leadline.core.geometry.mesh_booleans import Operation

@@ -6,7 +6,7 @@ import json
 
 import numpy as np
 from playwright.sync_api import Page
-from tests.core.shapes import tangent_chain
+from tests.support.shapes import tangent_chain
 
 from benchmarks import watching
 from benchmarks.timing import table

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
-from tests.core.parts import demo
+from tests.support.parts import demo
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.clearance.along import Tube, along

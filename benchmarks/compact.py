@@ -9,9 +9,9 @@ from typing import Any
 import numpy as np
 from scipy.interpolate import make_interp_spline, make_lsq_spline
 from scipy.optimize import minimize
-from tests.core.kernel_views import kernel_lines, share_elsewhere
-from tests.core.parts import DEMO, XY, circle, part, sketch
-from tests.core.shapes import Z, helix, space_spline, spiral
+from tests.support.kernel_views import kernel_lines, share_elsewhere
+from tests.support.parts import DEMO, XY, circle, part, sketch
+from tests.support.shapes import Z, helix, space_spline, spiral
 
 from benchmarks.timing import table, verdict
 from leadline.core.geometry.hidden_lines import lines_seen

@@ -6,7 +6,7 @@ import statistics
 import time
 
 import numpy as np
-from tests.core.contradictions import can_be, contradiction, refusal
+from tests.support.contradictions import can_be, contradiction, refusal
 
 from benchmarks.timing import table, verdict
 

@@ -8,7 +8,7 @@ import numpy as np
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Section
 from OCP.BRepGProp import BRepGProp
 from OCP.GProp import GProp_GProps
-from tests.core.crossing_pairs import PAIRS, Surface
+from tests.support.crossing_pairs import PAIRS, Surface
 
 from benchmarks.timing import best, table
 from leadline.core.solids.kernel import edges

@@ -11,8 +11,8 @@ from pathlib import Path
 import numpy as np
 from ops.processes import family
 from ops.server import memory_of
-from tests.server.faults import Designer, House, house
-from tests.server.follower import Follower, idle_lines
+from tests.support.faults import Designer, House, house
+from tests.support.follower import Follower, idle_lines
 
 from benchmarks.timing import table, verdict
 

@@ -6,8 +6,8 @@ import math
 from collections.abc import Callable
 
 import numpy as np
-from tests.core.shapes import Y, Z, helix, space_spline, straight
-from tests.core.test_motion import ellipse, railed, zigzag
+from tests.support.motions import ellipse, railed, zigzag
+from tests.support.shapes import Y, Z, helix, space_spline, straight
 
 from benchmarks.timing import table, verdict
 from leadline.core.geometry.laws import Even, Table

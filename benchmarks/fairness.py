@@ -13,9 +13,9 @@ from pathlib import Path
 
 import numpy as np
 from ops.server import memory_of
-from tests.core.parts import bar
-from tests.server.faults import Designer, House, house
-from tests.server.follower import Follower
+from tests.support.faults import Designer, House, house
+from tests.support.follower import Follower
+from tests.support.parts import bar
 
 from benchmarks.timing import table, verdict
 from benchmarks.worst import JSON, _drag, _large_document, _send

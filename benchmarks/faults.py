@@ -7,7 +7,7 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
-from tests.server.faults import FAULTS, edits_under, house
+from tests.support.faults import FAULTS, edits_under, house
 
 from benchmarks.timing import table
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from tests.core.parts import XY, XZ, YZ, circle, curve, part, polyline, sketch
+from tests.support.parts import XY, XZ, YZ, circle, curve, part, polyline, sketch
 
 from benchmarks.timing import best, table
 from leadline.recipe.build import Memory, build

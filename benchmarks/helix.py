@@ -11,7 +11,7 @@ from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipe
 from OCP.Geom import Geom_CylindricalSurface
 from OCP.Geom2d import Geom2d_Line
 from OCP.gp import gp_Ax2, gp_Ax3, gp_Circ, gp_Dir, gp_Dir2d, gp_Pnt, gp_Pnt2d
-from tests.core.shapes import disc, helix
+from tests.support.shapes import disc, helix
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.solids.body import Body

@@ -7,7 +7,7 @@ from __future__ import annotations
 import time
 
 import numpy as np
-from tests.core.parts import demo
+from tests.support.parts import demo
 
 from benchmarks.timing import table, verdict
 from leadline.core.clearance.shape import Shape

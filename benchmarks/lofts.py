@@ -9,7 +9,7 @@ import math
 import numpy as np
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakePolygon
 from OCP.BRepOffsetAPI import BRepOffsetAPI_ThruSections
-from tests.core.test_loft import along_spine, at
+from tests.support.loft_sections import along_spine, at
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.geometry.quick import rectangle_section, round_section

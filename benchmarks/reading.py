@@ -10,7 +10,7 @@ from pathlib import Path
 
 import numpy as np
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
-from tests.core.parts import XY, circle, part, polyline, sketch
+from tests.support.parts import XY, circle, part, polyline, sketch
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.solids.body import Body

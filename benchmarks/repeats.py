@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from tests.core.parts import XZ, YZ, curve, part, sketch
-from tests.core.shapes import slot
+from tests.support.parts import XZ, YZ, curve, part, sketch
+from tests.support.shapes import slot
 
 from benchmarks.timing import best, table, verdict
 from leadline.exports.formats import export

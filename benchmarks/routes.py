@@ -7,8 +7,8 @@ import math
 import numpy as np
 from scipy.optimize import brentq
 from scipy.special import ellipe, ellipk
-from tests.core.parts import demo, part
-from tests.core.shapes import X, space_spline
+from tests.support.parts import demo, part
+from tests.support.shapes import X, space_spline
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.geometry.laws import Even

@@ -14,8 +14,8 @@ from collections import Counter
 from collections.abc import Iterator
 
 import numpy as np
-from tests.core.families import belt, bracket, keyhole, mirrored_arcs, polyline, rack, rounded_triangle
-from tests.core.shapes import Draw, filleted_rectangle, hexagon, rectangle, slot, tangent_chain
+from tests.support.families import belt, bracket, keyhole, mirrored_arcs, polyline, rack, rounded_triangle
+from tests.support.shapes import Draw, filleted_rectangle, hexagon, rectangle, slot, tangent_chain
 
 from benchmarks.timing import table, verdict
 from leadline.core.problems import Problem

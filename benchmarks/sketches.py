@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from tests.core.families import rack
-from tests.core.shapes import Draw, tangent_chain
+from tests.support.families import rack
+from tests.support.shapes import Draw, tangent_chain
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.sketch import stepping

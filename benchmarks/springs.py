@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from tests.core.parts import part
-from tests.core.test_booleans import spring
+from tests.support.parts import part
+from tests.support.spring_solid import spring
 
 from benchmarks.timing import best, table, verdict
 from leadline.recipe.build import build

@@ -10,7 +10,7 @@ from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipe
 from OCP.gp import gp_Ax2, gp_Circ
 from scipy.interpolate import make_interp_spline
-from tests.core.shapes import disc
+from tests.support.shapes import disc
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.paths.path import Path

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from tests.core.shapes import X, Y, Z, disc, polygon
+from tests.support.shapes import X, Y, Z, disc, polygon
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.geometry.mesh import DisplayMesh

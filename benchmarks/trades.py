@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from tests.core.shapes import X, Z, disc
+from tests.support.shapes import X, Z, disc
 
 from benchmarks import thread_cut
 from benchmarks.timing import best, table, verdict

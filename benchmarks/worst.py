@@ -19,9 +19,9 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from tests.core.parts import bar, long_sketches
-from tests.server.faults import Designer, House, house
-from tests.server.follower import Follower
+from tests.support.faults import Designer, House, house
+from tests.support.follower import Follower
+from tests.support.parts import bar, long_sketches
 
 from benchmarks.timing import table, verdict
 

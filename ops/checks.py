@@ -1,25 +1,18 @@
-"""Lint, types, contracts and generated files: all must pass before the tests run."""
+"""Lint, types, contracts and the schema of the part file: all must pass before the tests run."""
 
 from __future__ import annotations
 
-import json
-import subprocess
 import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
+from ops.described import check_the_schema
 from ops.install import PYTHON, WEB
-from ops.shell import ROOT, CannotGoOn, run, say
+from ops.shell import run, say
 
 BIN = PYTHON.parent
 KEPT = WEB / "node_modules" / ".cache"  # what the checks of the web found of files that have not changed since
-GENERATED = {
-    "openapi": WEB / "src" / "api" / "openapi.gen.json",
-    "kinds": WEB / "src" / "api" / "kinds.gen.json",
-    "formats": WEB / "src" / "api" / "formats.gen.json",
-    "schema": ROOT / "docs" / "part.schema.json",
-}
 # Each file is formatted by itself, so that one which holds the same as before need not be looked at again.
 UNCHANGED = ("--cache", "--cache-strategy", "content", "--cache-location", KEPT / "prettier.json")
 HAND_WRITTEN = ("src", "tests", "ops", "benchmarks", "lead")
@@ -30,7 +23,7 @@ CHECKS: dict[str, Callable[[], None]] = {
     "vitest": lambda: _web("vitest", "run"),
     "mypy --strict": lambda: run([BIN / "mypy"]),
     "tsc": lambda: _web("tsc", "--noEmit", "--incremental", "--tsBuildInfoFile", KEPT / "tsc.json"),
-    "generated files are current": lambda: _all_the_same(),
+    "schema of the part file": check_the_schema,
     "import contracts": lambda: run([BIN / "lint-imports"]),
     "prettier": lambda: _web("prettier", "--check", ".", "--log-level", "warn", *UNCHANGED),
     "ruff": lambda: run([BIN / "ruff", "check", *HAND_WRITTEN]),
@@ -54,18 +47,3 @@ def _run(check: tuple[str, Callable[[], None]]) -> None:
     began = time.monotonic()
     work()
     say(f"  {title} ... {time.monotonic() - began:.1f} s")
-
-
-def generated() -> dict[Path, str]:
-    """What each of the generated files has in it. Raises CannotGoOn."""
-    done = subprocess.run([PYTHON, "-m", "leadline", "describe"], cwd=ROOT, capture_output=True, text=True)
-    if done.returncode:
-        raise CannotGoOn(done.stderr)
-    found = json.loads(done.stdout)
-    return {file: json.dumps(found[name], indent=1) + "\n" for name, file in GENERATED.items()}
-
-
-def _all_the_same() -> None:
-    for file, text in generated().items():
-        if not file.exists() or file.read_text() != text:
-            raise CannotGoOn(f"{file.relative_to(ROOT)} is not current. Run: .venv/bin/python -m ops.generate")

@@ -8,7 +8,7 @@ import shutil
 import socket
 from pathlib import Path
 
-from ops import checks, install
+from ops import checks, described, install
 from ops import dev as developing
 from ops.postgres import Cluster
 from ops.server import ONE_THREAD, Server
@@ -19,13 +19,13 @@ PAGE_PORT = 5173  # of Vite, where `./lead dev` serves the page
 DB_PORT = int(os.environ.get("LEADLINE_DB_PORT", "54750"))
 MOST_AT_ONCE = 4  # processes that run tests, each with its own server, database and browser
 ROOMS = {
-    "core": ["tests/core", "tests/sheets", "tests/ops"],
+    "core": ["tests/core", "tests/recipe", "tests/sheets", "tests/exports", "tests/docs", "tests/ops"],
     "kinds": ["tests/kinds"],
     "server": ["tests/server", "tests/worker"],
     "web": [],
     "browser": ["tests/browser"],
 }  # of tests
-NEEDS_NO_SERVER = frozenset({"core", "web"})
+NEEDS_NO_SERVER = frozenset({"core", "kinds", "web"})
 DATA = Path(os.environ.get("LEADLINE_DATA", ROOT / "var")).resolve()
 
 
@@ -89,6 +89,7 @@ def up(foreground: bool) -> int:
     say("Lead Line: getting ready")
     install.python_packages()
     install.web_packages()
+    described.for_the_browser()
     install.web_build()
     cluster = Cluster(DATA, DB_PORT)
     cluster.start()
@@ -164,12 +165,15 @@ def test(rest: list[str]) -> int:
     """
     room = rest[0] if rest and rest[0] in ROOMS else None
     if room == "web":
+        install.python_packages()
         install.web_packages()
+        described.for_the_browser()
         return show(["npx", "--no-install", "vitest", "run", *rest[1:]], ROOT / "web")
     words = rest if room is None else [*ROOMS[room], *rest[1:]]
     install.python_packages(dev=True)
     if room not in NEEDS_NO_SERVER:
         install.web_packages()
+        described.for_the_browser()
         install.browser()
         install.reader()
     if not rest:
@@ -192,6 +196,7 @@ def dev() -> int:
     """Server and page, each anew as soon as a file of it is changed, until it is interrupted."""
     install.python_packages(dev=True)
     install.web_packages()
+    described.for_the_browser()
     cluster = Cluster(DATA, DB_PORT)
     cluster.start()
     say(f"\nThe page is at http://127.0.0.1:{PAGE_PORT}/ (Ctrl-C stops it)")
@@ -201,6 +206,7 @@ def dev() -> int:
 def bench(write: str | None, only: str | None) -> int:
     install.python_packages(dev=True)
     install.web_packages()
+    described.for_the_browser()
     install.browser()
     install.web_build()
     cluster = Cluster(DATA / "test", _free_port())

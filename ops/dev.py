@@ -8,10 +8,11 @@ import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
+from ops.described import for_the_browser
 from ops.keeper import SERVE, WORK
 from ops.processes import end_all
 from ops.server import Server
-from ops.shell import ROOT, say
+from ops.shell import ROOT, CannotGoOn, say
 
 LOOK = 0.5  # seconds between two looks at the files
 PATIENCE = 10.0  # seconds that a process may take to end
@@ -25,12 +26,20 @@ def dev(server: Server, page_port: int) -> int:
     vite = ["npx", "--no-install", "vite", "--strictPort", "--port", str(page_port)]
     page = subprocess.Popen(vite, cwd=ROOT / "web", env=server.env)
     try:
-        restarted(lambda: [_started(SERVE, server), _started(WORK, server)], ROOT / "src", lambda: page.poll() is None)
+        restarted(lambda: _anew(server), ROOT / "src", lambda: page.poll() is None)
     except KeyboardInterrupt:
         say("")
     finally:
         ended([page])
     return 0
+
+
+def _anew(server: Server) -> list[subprocess.Popen[bytes]]:
+    try:
+        for_the_browser()
+    except CannotGoOn as problem:
+        say(f"The page goes by what the models were: {problem}")
+    return [_started(SERVE, server), _started(WORK, server)]
 
 
 def _started(command: Sequence[str], server: Server) -> subprocess.Popen[bytes]:

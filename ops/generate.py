@@ -1,13 +1,9 @@
-"""Write the generated files anew: the OpenAPI document, the browser's types, the part file's schema."""
+"""Write the schema of the part file anew, and what the browser's code is told of the models."""
 
 from __future__ import annotations
 
-from ops.checks import generated
-from ops.install import WEB
-from ops.shell import run
+from ops.described import SCHEMA, for_the_browser, schema
 
 if __name__ == "__main__":
-    for file, text in generated().items():
-        file.parent.mkdir(parents=True, exist_ok=True)
-        file.write_text(text)
-    run(["npm", "run", "api"], cwd=WEB)
+    SCHEMA.write_text(schema())
+    for_the_browser()

@@ -28,7 +28,8 @@ def fingerprint(files: Iterable[Path]) -> str:
     return digest.hexdigest()
 
 
-def _current(stamp: Path, mark: str) -> bool:
+def current(stamp: Path, mark: str) -> bool:
+    """Whether a stamp, as it was written when something was done last, is the mark of how things are now."""
     return stamp.exists() and stamp.read_text() == mark
 
 
@@ -36,7 +37,7 @@ def python_packages(dev: bool = False) -> None:
     """The virtual environment in .venv with the locked packages."""
     lock = ROOT / ("requirements-dev.txt" if dev else "requirements.txt")
     stamp, mark = VENV / f".{lock.stem}", fingerprint([lock])
-    if _current(stamp, mark) and PYTHON.exists():
+    if current(stamp, mark) and PYTHON.exists():
         return
     if not PYTHON.exists():
         with task("making the Python environment in .venv"):
@@ -53,7 +54,7 @@ def web_packages() -> None:
     if shutil.which("npm") is None:
         raise CannotGoOn("npm is not installed. Install Node.js 20 or newer with npm, then try again.")
     stamp, mark = WEB / "node_modules" / ".leadline", fingerprint([WEB / "package.json", WEB / "package-lock.json"])
-    if _current(stamp, mark):
+    if current(stamp, mark):
         return
     with task("installing front end packages"):
         run(["npm", "ci", "--no-audit", "--no-fund", "--loglevel=error"], cwd=WEB)
@@ -65,7 +66,7 @@ def web_build() -> None:
     sources = [f for f in (WEB / "src").rglob("*") if f.is_file()]
     sources += [WEB / n for n in ("index.html", "package-lock.json", "vite.config.ts", "tsconfig.json")]
     stamp, mark = WEB / "dist" / ".leadline", fingerprint(sources)
-    if _current(stamp, mark):
+    if current(stamp, mark):
         return
     with task("building the front end"):
         run(["npx", "--no-install", "vite", "build", "--logLevel", "error"], cwd=WEB)

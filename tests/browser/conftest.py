@@ -20,7 +20,7 @@ from ops.install import BROWSER
 from playwright.sync_api import Browser, Error, Page, expect
 
 from leadline.server.database import Database
-from tests.browser.editor import Editor, Kept
+from tests.support.editor import Editor, Kept
 
 ROOT = Path(__file__).resolve().parents[2]
 CHROMIUM_FLAGS = [

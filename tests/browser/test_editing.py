@@ -10,8 +10,8 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from leadline.recipe.part_file import write_part
-from tests.browser.editor import Editor
-from tests.core.parts import XY, bar, demo, polyline, step
+from tests.support.editor import Editor
+from tests.support.parts import XY, bar, demo, polyline, step
 
 
 def kick_rail() -> dict:

@@ -15,7 +15,7 @@ from leadline.recipe.part_file import part_from
 from leadline.server.jobs import work
 from leadline.server.settings import Settings
 from tests.browser.conftest import LiveServer
-from tests.browser.editor import Editor
+from tests.support.editor import Editor
 
 
 def draw_bent_path(editor: Editor) -> None:

@@ -12,8 +12,8 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 from scipy.interpolate import CubicSpline
 
-from tests.browser.editor import Editor
-from tests.browser.test_sweeping import begin, bulb, choose, draw, locker, measured, open_sketch
+from tests.support.editor import Editor
+from tests.support.hands import begin, bulb, choose, draw, locker, measured, open_sketch
 
 FRONT, TOP, RIGHT, LEFT = "1", "2", "3", "4"
 

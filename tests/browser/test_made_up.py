@@ -7,8 +7,8 @@ import math
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.editor import Editor
-from tests.browser.test_sweeping import choose
+from tests.support.editor import Editor
+from tests.support.hands import choose
 
 
 def test_a_made_up_kind_is_added_shown_with_plain_cards_undone_and_exported(editor: Editor, page: Page):

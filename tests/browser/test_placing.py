@@ -7,9 +7,9 @@ import math
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.editor import Editor
-from tests.core.parts import XY, bar
-from tests.core.test_placed import block
+from tests.support.editor import Editor
+from tests.support.parts import XY, bar
+from tests.support.placing import block
 
 
 def test_a_part_is_placed_follows_its_own_part_and_a_plane_stands_in_its_round_end(editor: Editor, page: Page):

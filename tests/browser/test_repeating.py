@@ -8,10 +8,10 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.editor import Editor
-from tests.browser.test_sweeping import begin, choose, draw, locker, measured, open_sketch, sketch_on
-from tests.core.parts import circle, sketch, step
-from tests.core.test_carried import START, bend
+from tests.support.carried import START, bend
+from tests.support.editor import Editor
+from tests.support.hands import begin, choose, draw, locker, measured, open_sketch, sketch_on
+from tests.support.parts import circle, sketch, step
 
 
 def put_on(page: Page, plane: str) -> None:

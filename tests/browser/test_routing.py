@@ -13,9 +13,9 @@ from scipy.special import ellipe
 
 from leadline.recipe.build import build
 from leadline.recipe.part_file import part_from
-from tests.browser.editor import Editor
-from tests.browser.test_sweeping import begin, choose, draw, locker, measured, open_sketch, sketch_on
-from tests.core.parts import step
+from tests.support.editor import Editor
+from tests.support.hands import begin, choose, draw, locker, measured, open_sketch, sketch_on
+from tests.support.parts import step
 
 CORNERS = [(0, 0, 0), (140, 0, 0), (140, 110, 0), (140, 110, 160)]
 

@@ -14,10 +14,10 @@ from scipy.integrate import quad
 
 from leadline.exports.formats import Look, export
 from leadline.recipe.build import build
-from tests.browser.editor import Editor
-from tests.browser.test_sweeping import choose, draw, sketch_on
-from tests.core.parts import XY, bar, part, polyline, sketch
-from tests.core.test_edging import BOX
+from tests.support.blocks import BOX
+from tests.support.editor import Editor
+from tests.support.hands import choose, draw, sketch_on
+from tests.support.parts import XY, bar, part, polyline, sketch
 
 
 def test_a_loft_from_a_rectangle_to_a_circle_keeps_square_and_its_threads_are_dragged(editor: Editor, page: Page):

@@ -12,9 +12,9 @@ from leadline.core.sketch.model import Sketch
 from leadline.core.sketch.outline import coordinates, regions, smooth_outline, spline_curve
 from leadline.recipe.build import build
 from leadline.recipe.part_file import part_from
-from tests.browser.editor import Editor
-from tests.core.parts import bar, polyline, step
-from tests.core.shapes import rectangle
+from tests.support.editor import Editor
+from tests.support.parts import bar, polyline, step
+from tests.support.shapes import rectangle
 
 
 def drawn(editor: Editor, name: str = "sketch1") -> Sketch:

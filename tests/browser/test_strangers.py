@@ -11,7 +11,7 @@ import pytest
 from playwright.sync_api import Page
 
 from tests.browser.conftest import LiveServer
-from tests.core.parts import bar
+from tests.support.parts import bar
 
 # Each way of asking, and what comes of it: what was read, or that it was refused.
 TRIES = """async (server) => {

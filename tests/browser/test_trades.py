@@ -11,9 +11,9 @@ from playwright.sync_api import Page, expect
 
 from leadline.core.solids.body import Body
 from leadline.core.solids.kernel import faces
-from tests.browser.editor import Editor
-from tests.browser.test_sweeping import choose, measured
-from tests.core.parts import DEMO
+from tests.support.editor import Editor
+from tests.support.hands import choose, measured
+from tests.support.parts import DEMO
 
 
 def test_a_spring_is_made_in_one_step_loaded_on_its_graph_and_its_sheet_saved(editor: Editor, page: Page):

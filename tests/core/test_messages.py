@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from leadline.core.problems import Message, Problem, Remedy, at_most, degrees, mm, restored, told_in, written
 from leadline.recipe.build import build
-from tests.core.parts import XY, bar, circle, part, polyline, sketch, step
+from tests.support.parts import XY, bar, circle, part, polyline, sketch, step
 
 SOURCES = sorted(Path(__file__).resolve().parents[2].glob("src/leadline/**/*.py"))
 SIZES = st.floats(-1e7, 1e7, allow_nan=False)

@@ -13,7 +13,7 @@ from typing import Any
 import pytest
 
 from leadline.recipe.registry import described_kinds
-from tests.core.parts import XY
+from tests.support.parts import XY
 
 ROOT = Path(__file__).resolve().parents[2]
 ROOMS = Path(__file__).parent / "rooms"
@@ -70,7 +70,7 @@ def test_its_solids_are_kept_and_found_by_another_process_and_a_change_builds_wh
     found = asked("""
 from leadline.recipe.build import build, dependents
 from leadline.recipe.part_file import part_from
-from tests.core.parts import Shelf
+from tests.support.parts import Shelf
 shelf = Shelf()
 part = part_from(document)
 first = build(part, store=shelf)

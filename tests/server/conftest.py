@@ -19,7 +19,7 @@ Build = dict[str, Any]
 @pytest.fixture(scope="session")
 def app(database_url: str) -> Iterator[OpenAPI]:
     settings = Settings(
-        database_url, worker_entry="tests.worker.entries:crash_on_request", build_seconds=120.0, builders=2
+        database_url, worker_entry="tests.support.entries:crash_on_request", build_seconds=120.0, builders=2
     )
     app = create_app(settings)
     yield app

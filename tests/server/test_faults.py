@@ -7,7 +7,7 @@ import psycopg
 import pytest
 from ops.postgres import Cluster
 
-from tests.server.faults import FAULTS, edits_under, free_port, house
+from tests.support.faults import FAULTS, edits_under, free_port, house
 
 
 @pytest.fixture(scope="module")

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from leadline.server.guard import HOSTS, host_of
-from tests.core.parts import bar
+from tests.support.parts import bar
 
 OWN = {"Host": "127.0.0.1:8750", "Origin": "http://127.0.0.1:8750", "Sec-Fetch-Site": "same-origin"}
 

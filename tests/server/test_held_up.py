@@ -19,9 +19,9 @@ import pytest
 from ops.server import memory_of
 
 from leadline.limits import BODY_SECONDS
-from tests.core.parts import bar, long_sketches
-from tests.server.faults import Designer, House, house
-from tests.server.follower import Follower, idle_lines
+from tests.support.faults import Designer, House, house
+from tests.support.follower import Follower, idle_lines
+from tests.support.parts import bar, long_sketches
 
 MANY = 1000
 

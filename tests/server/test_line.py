@@ -14,8 +14,8 @@ from werkzeug.serving import make_server
 from leadline.core.sketch.dragging import Drag
 from leadline.core.sketch.model import Sketch
 from leadline.limits import LINE_SLOTS
-from tests.core.parts import bar, step
-from tests.server.follower import Follower
+from tests.support.follower import Follower
+from tests.support.parts import bar, step
 
 
 @pytest.fixture(scope="module")

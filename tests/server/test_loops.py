@@ -6,9 +6,9 @@ from __future__ import annotations
 
 import threading
 
-from tests.core.test_placed import block
-from tests.server.test_api import opened, refused, save, travel
-from tests.server.test_placed import placing
+from tests.support.client import opened, refused, save, travel
+from tests.support.placing import block
+from tests.support.placing_served import placing
 
 
 def with_steps(view, *steps):

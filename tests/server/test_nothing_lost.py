@@ -10,8 +10,8 @@ from sqlalchemy import text
 from sqlalchemy.exc import OperationalError
 
 from leadline.server.blobs import Blobs
-from tests.core.parts import bar, step
-from tests.server.test_api import opened, save
+from tests.support.client import opened, save
+from tests.support.parts import bar, step
 
 
 def test_the_store_reads_what_is_on_its_way_and_forgets_what_was_not_used_for_longest(app):

@@ -9,7 +9,7 @@ from ops.postgres import Cluster
 from ops.processes import kept_for
 from ops.server import Server
 
-from tests.server.faults import free_port
+from tests.support.faults import free_port
 
 
 @pytest.fixture

@@ -5,35 +5,15 @@ themselves.
 from __future__ import annotations
 
 import json
-import time
 from datetime import timedelta
 
 import pytest
 
 from leadline.recipe.build import build
 from leadline.recipe.part_file import read_part
-from tests.core.test_placed import block
-from tests.server.test_api import opened, refused, save, travel
-
-
-def placing(client, view, name="one", **more):
-    """A step that places a part as it is now."""
-    answer = client.post(f"/api/parts/{view['id']}/kept")
-    assert answer.status_code == 201
-    kept = answer.get_json()
-    return {
-        "kind": "placed",
-        "id": name,
-        "name": name,
-        "part": view["id"],
-        "file": kept["digest"],
-        "title": kept["title"],
-        **more,
-    }
-
-
-def holder(client, *steps, name="Whole"):
-    return opened(client, {"format": "leadline-part", "version": 1, "name": name, "units": "mm", "steps": list(steps)})
+from tests.support.client import opened, refused, save, travel
+from tests.support.placing import block
+from tests.support.placing_served import holder, placing, wait_for
 
 
 def volume(build, name="one"):
@@ -47,13 +27,6 @@ def higher(client, view, h):
     answer = save(client, view, {**view["document"], "values": [{"name": "h", "value": h}]})
     assert answer.status_code == 200
     return answer.get_json()
-
-
-def wait_for(get, wanted, seconds=240):
-    end = time.monotonic() + seconds
-    while (found := get()) != pytest.approx(wanted):
-        assert time.monotonic() < end, found
-        time.sleep(0.1)
 
 
 def test_it_follows_through_others_and_one_that_does_not_stays(client, built):

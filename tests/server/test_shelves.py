@@ -2,9 +2,9 @@
 
 import pytest
 
-from tests.core.parts import bar
-from tests.server.test_api import opened, refused
-from tests.server.test_placed import holder, placing, wait_for
+from tests.support.client import opened, refused
+from tests.support.parts import bar
+from tests.support.placing_served import holder, placing, wait_for
 
 
 @pytest.fixture

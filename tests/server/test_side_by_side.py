@@ -15,8 +15,8 @@ from leadline.recipe.part_file import part_from
 from leadline.server import jobs
 from leadline.server.app import create_app
 from leadline.server.settings import Settings
-from tests.core.parts import bar, step
-from tests.server.test_api import opened, save
+from tests.support.client import opened, save
+from tests.support.parts import bar, step
 
 PATIENCE = 240.0  # seconds
 
@@ -24,7 +24,7 @@ PATIENCE = 240.0  # seconds
 @pytest.fixture(scope="module")
 def sides(database_url):
     """Two servers."""
-    settings = Settings(database_url, worker_entry="tests.worker.entries:crash_on_request", builders=1, editors=1)
+    settings = Settings(database_url, worker_entry="tests.support.entries:crash_on_request", builders=1, editors=1)
     apps = [create_app(settings) for _ in range(2)]
     yield apps
     for app in apps:

@@ -21,8 +21,8 @@ from leadline.core.problems import Problem
 from leadline.recipe.build import Memory
 from leadline.recipe.part import Part
 from leadline.recipe.sheets import as_csv, as_json, make_sheet, sheets
-from tests.core.parts import part, polyline, sketch
-from tests.core.shapes import X, Y, Z
+from tests.support.parts import part, polyline, sketch
+from tests.support.shapes import X, Y, Z
 
 CORNERS = [(0, 0, 0), (140, 0, 0), (140, 110, 0), (140, 110, 160)]
 

@@ -8,14 +8,14 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from leadline.worker.pool import WorkerPool
-from tests.worker.test_pool import Shelf
+from tests.support.parts import Shelf
 
 LONG = 0.4
 
 
 @contextmanager
 def pool_of(size: int, **more: object) -> Iterator[WorkerPool]:
-    pool = WorkerPool(size, "tests.worker.entries:sleep_as_asked", long=LONG, **more)  # type: ignore[arg-type]
+    pool = WorkerPool(size, "tests.support.entries:sleep_as_asked", long=LONG, **more)  # type: ignore[arg-type]
     try:
         for name in ("warm", "warmer")[:size]:  # so that starting a process does not count
             pool.run(name, 0.0, Shelf(), 60)

@@ -12,15 +12,10 @@ import pytest
 from leadline.worker.asks import Built
 from leadline.worker.picture import draw_picture
 from leadline.worker.pool import Cancelled, Worker, WorkerDied, WorkerPool, WorkFailed
-from tests.core.parts import bar
-from tests.core.shapes import bent, box
+from tests.support.parts import Shelf, bar
+from tests.support.shapes import bent, box
 
-ENTRY = "tests.worker.entries:crash_on_request"
-
-
-class Shelf(dict):
-    def put(self, key, data):
-        self[key] = data
+ENTRY = "tests.support.entries:crash_on_request"
 
 
 @pytest.fixture(scope="module")
@@ -187,7 +182,7 @@ def test_one_process_is_never_had_by_two_and_a_dead_one_is_never_handed_out(pool
 
 
 def test_a_picture_gives_way_to_one_who_waits_but_not_to_one_who_is_patient():
-    pool = WorkerPool(size=1, entry="tests.worker.entries:draw_for_ever")
+    pool = WorkerPool(size=1, entry="tests.support.entries:draw_for_ever")
     drawing, drawn = threading.Event(), []
     try:
 
@@ -280,7 +275,7 @@ def test_a_picture_is_a_png_that_shows_something():
 
 def test_one_that_is_killed_while_it_looks_at_its_flag_can_still_be_told_to_stop():
     for _ in range(8):
-        worker = Worker("tests.worker.entries:look_for_ever")
+        worker = Worker("tests.support.entries:look_for_ever")
         assert worker.channel.receive(30.0) is not None
         worker.process.kill()
         setting = threading.Thread(target=worker.stop.set, daemon=True)

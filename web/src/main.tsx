@@ -27,13 +27,15 @@ const ahead = () => Promise.all([EditorPage.ahead(), import("./stage/Stage")]);
 if (window.location.pathname.startsWith("/part/")) void ahead();
 else window.addEventListener("load", () => setTimeout(() => void ahead(), AHEAD_MS));
 
-const kinds = api.kinds().then(learnKinds, () => undefined); // without an answer those that it was made with are known
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
+const root = createRoot(document.getElementById("root")!);
 
-void kinds.then(learnCommands).then(() =>
-  createRoot(document.getElementById("root")!).render(
+/** The page; with another `generation` it is made anew, as kinds of step are known then that were not before. */
+function paint(generation: number): void {
+  learnCommands();
+  root.render(
     <StrictMode>
-      <MantineProvider theme={theme} cssVariablesResolver={cssVariables} defaultColorScheme="light">
+      <MantineProvider key={generation} theme={theme} cssVariablesResolver={cssVariables} defaultColorScheme="light">
         <QueryClientProvider client={client}>
           <BrowserRouter>
             <Routes>
@@ -45,5 +47,14 @@ void kinds.then(learnCommands).then(() =>
         </QueryClientProvider>
       </MantineProvider>
     </StrictMode>,
-  ),
+  );
+}
+
+// The kinds that this program was made with are known at once. A server may have others.
+paint(0);
+void api.kinds().then(
+  (told) => {
+    if (learnKinds(told)) paint(1);
+  },
+  () => undefined,
 );

@@ -6,9 +6,14 @@ type Thing = Record<string, unknown>;
 
 const KINDS = { ...generated } as unknown as Record<string, KindFields>;
 
-/** Take what the server says of its kinds, of those that this program was not made with as well. */
-export function learnKinds(told: Record<string, KindFields>): void {
-  Object.assign(KINDS, told);
+/**
+ * Take what the server says of its kinds, of those that this program was not made with as well. Returns whether
+ * anything is other than it was known.
+ */
+export function learnKinds(told: Record<string, KindFields>): boolean {
+  const other = Object.keys(told).filter((kind) => JSON.stringify(told[kind]) !== JSON.stringify(KINDS[kind]));
+  for (const kind of other) KINDS[kind] = told[kind]!;
+  return other.length > 0;
 }
 
 /** All kinds by name. */
