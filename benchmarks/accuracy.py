@@ -7,13 +7,12 @@ import re
 import tempfile
 from pathlib import Path
 
-from tests.support.shapes import arc, bent, box, disc, helix, planar_spline, straight
-
 from benchmarks.timing import table, verdict
 from leadline.core.geometry.walls import hollow
 from leadline.core.solids.step_file import Placed, write_step
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.sweep.motion import Motion
+from tests.support.shapes import arc, bent, box, disc, helix, planar_spline, straight
 
 TARGET = 1e-6
 

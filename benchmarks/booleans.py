@@ -6,13 +6,13 @@ import statistics
 import time
 
 import numpy as np
-from tests.support.boolean_pairs import Pair, judged, random_pair
 
 from benchmarks.timing import table, verdict
 from leadline.core.geometry.mesh_booleans import Operation
 from leadline.core.solids.body import Body
 from leadline.core.solids.booleans import ALGORITHMS, listed
 from leadline.core.solids.merging import merged_before
+from tests.support.boolean_pairs import Pair, judged, random_pair
 
 PAIRS, TIMED = 500, 60
 OPERATIONS: tuple[Operation, ...] = ("add", "cut", "common")

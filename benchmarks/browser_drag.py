@@ -6,12 +6,12 @@ import json
 
 import numpy as np
 from playwright.sync_api import Page
-from tests.support.shapes import tangent_chain
 
 from benchmarks import watching
 from benchmarks.timing import table
 from leadline.core.sketch.solver import build_system
 from leadline.core.sketch.system import External
+from tests.support.shapes import tangent_chain
 
 TARGETS = {60: 50.0, 300: 80.0}
 MOVES = 80

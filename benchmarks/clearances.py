@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
-from tests.support.parts import demo
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.clearance.along import Tube, along
@@ -14,6 +13,7 @@ from leadline.core.solids.tessellate import tessellate
 from leadline.recipe.build import build
 from leadline.recipe.motion_mesh import chord_for
 from leadline.recipe.products import BodyProduct, HasMotion
+from tests.support.parts import demo
 
 OFF = 0.05  # mm: how fine the meshes are
 

@@ -9,9 +9,6 @@ from typing import Any
 import numpy as np
 from scipy.interpolate import make_interp_spline, make_lsq_spline
 from scipy.optimize import minimize
-from tests.support.kernel_views import kernel_lines, share_elsewhere
-from tests.support.parts import DEMO, XY, circle, part, sketch
-from tests.support.shapes import Z, helix, space_spline, spiral
 
 from benchmarks.timing import table, verdict
 from leadline.core.geometry.hidden_lines import lines_seen
@@ -23,6 +20,9 @@ from leadline.exports.formats import Look, export, formats, saved_by
 from leadline.exports.svg import VIEWS
 from leadline.recipe.build import Memory, build
 from leadline.recipe.part_file import read_part
+from tests.support.kernel_views import kernel_lines, share_elsewhere
+from tests.support.parts import DEMO, XY, circle, part, sketch
+from tests.support.shapes import Z, helix, space_spline, spiral
 
 EXTENT = 6.0  # mm that the sections of the paths reach
 SEEN = 200  # stations of a stretch at which a fit is looked at

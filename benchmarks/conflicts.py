@@ -6,9 +6,9 @@ import statistics
 import time
 
 import numpy as np
-from tests.support.contradictions import can_be, contradiction, refusal
 
 from benchmarks.timing import table, verdict
+from tests.support.contradictions import can_be, contradiction, refusal
 
 COUNT, SEED = 200, 7
 

@@ -8,12 +8,12 @@ import numpy as np
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Section
 from OCP.BRepGProp import BRepGProp
 from OCP.GProp import GProp_GProps
-from tests.support.crossing_pairs import PAIRS, Surface
 
 from benchmarks.timing import best, table
 from leadline.core.solids.kernel import edges
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.surfaces.crossing import crossings
+from tests.support.crossing_pairs import PAIRS, Surface
 
 
 def report() -> str:

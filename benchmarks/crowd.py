@@ -9,12 +9,12 @@ import time
 from pathlib import Path
 
 import numpy as np
+
+from benchmarks.timing import table, verdict
 from ops.processes import family
 from ops.server import memory_of
 from tests.support.faults import Designer, House, house
 from tests.support.follower import Follower, idle_lines
-
-from benchmarks.timing import table, verdict
 
 WINDOWS, DRAGGING, BUILDING = 300, 10, 3
 SECONDS = 15.0

@@ -6,14 +6,14 @@ import math
 from collections.abc import Callable
 
 import numpy as np
-from tests.support.motions import ellipse, railed, zigzag
-from tests.support.shapes import Y, Z, helix, space_spline, straight
 
 from benchmarks.timing import table, verdict
 from leadline.core.geometry.laws import Even, Table
 from leadline.core.geometry.plane import Array
 from leadline.core.sweep.motion import Motion
 from leadline.core.sweep.orientation import Upright
+from tests.support.motions import ellipse, railed, zigzag
+from tests.support.shapes import Y, Z, helix, space_spline, straight
 
 EXTENT = 7.0
 OFF_NODES = 977  # a prime, so that the check points miss the nodes

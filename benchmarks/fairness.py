@@ -12,13 +12,13 @@ import time
 from pathlib import Path
 
 import numpy as np
+
+from benchmarks.timing import table, verdict
+from benchmarks.worst import JSON, _drag, _large_document, _send
 from ops.server import memory_of
 from tests.support.faults import Designer, House, house
 from tests.support.follower import Follower
 from tests.support.parts import bar
-
-from benchmarks.timing import table, verdict
-from benchmarks.worst import JSON, _drag, _large_document, _send
 
 ROOT = Path(__file__).resolve().parents[1]
 HEAVY = 6

@@ -7,9 +7,8 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
-from tests.support.faults import FAULTS, edits_under, house
-
 from benchmarks.timing import table
+from tests.support.faults import FAULTS, edits_under, house
 
 EDITS, STRIKES = 200, 5
 

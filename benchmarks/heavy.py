@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from tests.support.parts import XY, XZ, YZ, circle, curve, part, polyline, sketch
-
 from benchmarks.timing import best, table
 from leadline.recipe.build import Memory, build
+from tests.support.parts import XY, XZ, YZ, circle, curve, part, polyline, sketch
 
 COPIES, PEGS, STARTS, TURNS = 5000, 60, 24, 300
 Steps = list[dict[str, Any]]

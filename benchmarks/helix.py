@@ -11,13 +11,13 @@ from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipe
 from OCP.Geom import Geom_CylindricalSurface
 from OCP.Geom2d import Geom2d_Line
 from OCP.gp import gp_Ax2, gp_Ax3, gp_Circ, gp_Dir, gp_Dir2d, gp_Pnt, gp_Pnt2d
-from tests.support.shapes import disc, helix
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.solids.body import Body
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.sweep.grid import display_mesh
 from leadline.core.sweep.motion import Motion
+from tests.support.shapes import disc, helix
 
 RADIUS, LEAD, WIRE, CHORD = 30.0, 15.0, 5.0, 0.05
 TARGET = 0.5

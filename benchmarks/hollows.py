@@ -7,7 +7,6 @@ from __future__ import annotations
 import time
 
 import numpy as np
-from tests.support.parts import demo
 
 from benchmarks.timing import table, verdict
 from leadline.core.clearance.shape import Shape
@@ -18,6 +17,7 @@ from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.solids.tessellate import tessellate
 from leadline.recipe.build import build
 from leadline.recipe.products import Product, Swept
+from tests.support.parts import demo
 
 SHARE = 0.3  # of the kernel's time
 OFF = 0.01  # mm, by which a wall may be off

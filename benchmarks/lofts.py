@@ -9,7 +9,6 @@ import math
 import numpy as np
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakePolygon
 from OCP.BRepOffsetAPI import BRepOffsetAPI_ThruSections
-from tests.support.loft_sections import along_spine, at
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.geometry.quick import rectangle_section, round_section
@@ -20,6 +19,7 @@ from leadline.core.solids.body import Body
 from leadline.core.solids.kernel import pnt
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.sweep.mass import measure
+from tests.support.loft_sections import along_spine, at
 
 TARGET = 1.0  # of the kernel's time
 EXACT = 1e-9  # mm

@@ -13,10 +13,10 @@ from typing import Any
 
 import numpy as np
 from playwright.sync_api import Browser, Page
-from tests.browser.conftest import LiveServer
 
 from benchmarks import watching
 from benchmarks.timing import table, verdict
+from tests.browser.conftest import LiveServer
 
 DEMO = Path(__file__).resolve().parents[1] / "demo"
 PARTS = ("kick-rail", "discharge-hose", "frost-coil", "rope-grip", "tether-rings")

@@ -10,7 +10,6 @@ from pathlib import Path
 
 import numpy as np
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
-from tests.support.parts import XY, circle, part, polyline, sketch
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.solids.body import Body
@@ -18,6 +17,7 @@ from leadline.core.solids.step_file import Placed, read_step, write_step
 from leadline.core.solids.step_reading import read_bodies
 from leadline.recipe.build import Memory, build
 from leadline.recipe.files import digest_of, with_files
+from tests.support.parts import XY, circle, part, polyline, sketch
 
 RINGS, ROW, APART = 400, 20, 30.0
 

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from tests.support.parts import XZ, YZ, curve, part, sketch
-from tests.support.shapes import slot
-
 from benchmarks.timing import best, table, verdict
 from leadline.exports.formats import export
 from leadline.recipe.build import Memory, build
 from leadline.recipe.results import BuildResult
+from tests.support.parts import XZ, YZ, curve, part, sketch
+from tests.support.shapes import slot
 
 RINGS, SECONDS, PITCH = 1000, 1.0, 13.0
 

@@ -7,8 +7,6 @@ import math
 import numpy as np
 from scipy.optimize import brentq
 from scipy.special import ellipe, ellipk
-from tests.support.parts import demo, part
-from tests.support.shapes import X, space_spline
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.geometry.laws import Even
@@ -18,6 +16,8 @@ from leadline.core.paths.hose import Port, hanging, tightest
 from leadline.core.paths.path import Path
 from leadline.core.paths.wound import wound
 from leadline.recipe.build import Memory, build
+from tests.support.parts import demo, part
+from tests.support.shapes import X, space_spline
 
 TURNS, RADIUS = 50, 5.0
 COIL_MS, COIL_OFF = 50.0, 1e-6

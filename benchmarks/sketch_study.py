@@ -14,8 +14,6 @@ from collections import Counter
 from collections.abc import Iterator
 
 import numpy as np
-from tests.support.families import belt, bracket, keyhole, mirrored_arcs, polyline, rack, rounded_triangle
-from tests.support.shapes import Draw, filleted_rectangle, hexagon, rectangle, slot, tangent_chain
 
 from benchmarks.timing import table, verdict
 from leadline.core.problems import Problem
@@ -25,6 +23,8 @@ from leadline.core.sketch.outline import coordinates
 from leadline.core.sketch.rows import Kind
 from leadline.core.sketch.solver import build_system, solve_sketch
 from leadline.core.sketch.system import External
+from tests.support.families import belt, bracket, keyhole, mirrored_arcs, polyline, rack, rounded_triangle
+from tests.support.shapes import Draw, filleted_rectangle, hexagon, rectangle, slot, tangent_chain
 
 FACTORS = tuple(float(f) for f in np.geomspace(0.1, 10, 13) if abs(f - 1) > 1e-9)
 STEPS = 60

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from tests.support.families import rack
-from tests.support.shapes import Draw, tangent_chain
-
 from benchmarks.timing import best, table, verdict
 from leadline.core.sketch import stepping
 from leadline.core.sketch.diagnosis import diagnose
 from leadline.core.sketch.dragging import Drag
 from leadline.core.sketch.solver import build_system, solve_sketch
 from leadline.core.sketch.system import External
+from tests.support.families import rack
+from tests.support.shapes import Draw, tangent_chain
 
 RACKS = {10: 25, 20: 50, 40: 67, 80: 134}  # teeth, and ms: the table's targets, linear beyond it
 TARGETS = {30: (8, 12, 2), 100: (15, 12, 3), 300: (30, 20, 6), 1000: (70, 40, 15)}

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from tests.support.parts import part
-from tests.support.spring_solid import spring
-
 from benchmarks.timing import best, table, verdict
 from leadline.recipe.build import build
+from tests.support.parts import part
+from tests.support.spring_solid import spring
 
 TARGETS = {20: 1.0, 60: 2.0, 200: 6.0}
 

@@ -10,7 +10,6 @@ from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipe
 from OCP.gp import gp_Ax2, gp_Circ
 from scipy.interpolate import make_interp_spline
-from tests.support.shapes import disc
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.paths.path import Path
@@ -19,6 +18,7 @@ from leadline.core.solids.kernel import bspline_curve, direction, pnt
 from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.sweep.grid import display_mesh
 from leadline.core.sweep.motion import Motion
+from tests.support.shapes import disc
 
 STRAND, LAY, CHORD, TARGET = 3.0, 4.3, 0.05, 3.0
 POINTS = np.array([[0, 0, 0], [180, 120, 30], [400, -40, 110], [620, 60, 60], [800, 0, 0.0]])

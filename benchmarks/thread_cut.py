@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from tests.support.shapes import X, Y, Z, disc, polygon
 
 from benchmarks.timing import best, table, verdict
 from leadline.core.geometry.mesh import DisplayMesh
@@ -19,6 +18,7 @@ from leadline.core.solids.sweep_solid import sweep_bodies
 from leadline.core.sweep.grid import display_mesh
 from leadline.core.sweep.motion import Motion
 from leadline.core.sweep.orientation import Upright
+from tests.support.shapes import X, Y, Z, disc, polygon
 
 RADIUS, PITCH, DEPTH, HALF, OVER = 10.0, 2.0, 1.2, 0.7, 0.3
 SECONDS, ERROR = 2.0, 1e-4

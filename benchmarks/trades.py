@@ -9,7 +9,6 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from tests.support.shapes import X, Z, disc
 
 from benchmarks import thread_cut
 from benchmarks.timing import best, table, verdict
@@ -34,6 +33,7 @@ from leadline.recipe.build import Memory, build
 from leadline.recipe.part_file import part_from, read_part
 from leadline.recipe.products import HasPath, HasSpring, Product
 from leadline.recipe.sheets import make_sheet
+from tests.support.shapes import X, Z, disc
 
 DEMO = Path(__file__).resolve().parents[1] / "demo"
 RADIUS, PITCH = 10.0, 2.0

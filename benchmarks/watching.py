@@ -8,11 +8,11 @@ from contextlib import contextmanager
 from typing import Any
 
 import numpy as np
-from ops.install import BROWSER
 from playwright.sync_api import Browser, Page, sync_playwright
-from tests.browser.conftest import CHROMIUM_FLAGS, LiveServer
 
 from benchmarks.timing import verdict
+from ops.install import BROWSER
+from tests.browser.conftest import CHROMIUM_FLAGS, LiveServer
 
 # Before anything of the page: messages of the line are noted as they go and come. A sample begins with the first move
 # of the pointer that is not answered yet, and ends when the browser has drawn, `frames` pictures after the answer.

@@ -19,11 +19,11 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+
+from benchmarks.timing import table, verdict
 from tests.support.faults import Designer, House, house
 from tests.support.follower import Follower
 from tests.support.parts import bar, long_sketches
-
-from benchmarks.timing import table, verdict
 
 ROOT = Path(__file__).resolve().parents[1]
 LEAST = 2.0  # seconds that each is sent again and again, so that there is something to measure

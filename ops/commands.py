@@ -10,6 +10,7 @@ from pathlib import Path
 
 from ops import checks, described, install
 from ops import dev as developing
+from ops import new as newly
 from ops.postgres import Cluster
 from ops.server import ONE_THREAD, Server
 from ops.shell import ROOT, CannotGoOn, say, show
@@ -42,6 +43,9 @@ def main(words: list[str]) -> int:
     commands.add_parser(
         "test", help=f"run everything that must pass, or only {', '.join(ROOMS)}; more words go to pytest"
     )
+    new_parser = commands.add_parser("new", help="lay out the folders of a new kind of step or a new sheet")
+    new_parser.add_argument("what", choices=list(newly.PARTS))
+    new_parser.add_argument("name")
     build_parser = commands.add_parser("build", help="build a part file without server or database")
     build_parser.add_argument("part")
     build_parser.add_argument("--out", required=True)
@@ -75,6 +79,8 @@ def _run(options: argparse.Namespace, rest: list[str]) -> int:
         return test(rest)
     if options.command == "dev":
         return dev()
+    if options.command == "new":
+        return new(options.what, options.name)
     install.python_packages()
     if options.command == "worker":
         return worker()
@@ -201,6 +207,20 @@ def dev() -> int:
     cluster.start()
     say(f"\nThe page is at http://127.0.0.1:{PAGE_PORT}/ (Ctrl-C stops it)")
     return developing.dev(Server(DATA, PORT, DB_PORT, cluster.url()), PAGE_PORT)
+
+
+def new(what: str, name: str) -> int:
+    """Lay out a new kind or sheet, and say what there is to do next."""
+    files = newly.laid_out(what, name)
+    for file in files:
+        say(f"  {file.relative_to(ROOT)}")
+    install.python_packages(dev=True)
+    install.web_packages()
+    checks.formatted(files)
+    described.write_the_schema()
+    described.for_the_browser()
+    say(f"\nAll tests pass as it is. Change what it does, then: ./lead test {'kinds' if what == 'kind' else 'core'}")
+    return 0
 
 
 def bench(write: str | None, only: str | None) -> int:

@@ -50,6 +50,11 @@ def schema() -> str:
     return json.dumps(described()["schema"], indent=1) + "\n"
 
 
+def write_the_schema() -> None:
+    """Write the schema of the part file anew. Raises CannotGoOn."""
+    SCHEMA.write_text(schema())
+
+
 def check_the_schema() -> None:
     """Raises CannotGoOn if the schema in the repository is not that of the models."""
     if not SCHEMA.exists() or SCHEMA.read_text() != schema():

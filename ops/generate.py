@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from ops.described import SCHEMA, for_the_browser, schema
+from ops.described import for_the_browser, write_the_schema
 
 if __name__ == "__main__":
-    SCHEMA.write_text(schema())
+    write_the_schema()
     for_the_browser()

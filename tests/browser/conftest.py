@@ -16,10 +16,10 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from ops.install import BROWSER
 from playwright.sync_api import Browser, Error, Page, expect
 
 from leadline.server.database import Database
+from ops.install import BROWSER
 from tests.support.editor import Editor, Kept
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -48,7 +48,7 @@ def browser_context_args() -> dict[str, Any]:
 
 SHELF = ("handle-bar", "kick-rail", "pipe-clip", "frost-bar")  # all demo parts are built in the tests of the recipe
 
-ROOMS = Path(__file__).resolve().parents[1] / "kinds" / "rooms"  # a kind of step that the program itself does not know
+ROOMS = ROOT / "ops/example/src/leadline/kinds"  # a kind of step that the program itself does not know
 
 
 class LiveServer:

@@ -1,4 +1,4 @@
-"""A kind of step is one room: this one lives in the tests' folder alone, and no other file knows it."""
+"""A kind of step is one room: this one is an example beside the program, and no other file knows it."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from leadline.recipe.registry import described_kinds
 from tests.support.parts import XY
 
 ROOT = Path(__file__).resolve().parents[2]
-ROOMS = Path(__file__).parent / "rooms"
+ROOMS = ROOT / "ops/example/src/leadline/kinds"
 
 PEGS = {
     "format": "leadline-part",
@@ -107,7 +107,7 @@ print(json.dumps({"said": said, "peg": described_kinds()["peg"], "schema": "PegS
     assert found["schema"]
     peg = found["peg"]
     assert (peg["gives"], peg["title"]) == ("body", "A round peg on a plane.")
-    assert peg["fields"]["diameter"] == {"label": "Diameter", "measure": "length", "default": 10.0}
+    assert peg["fields"]["diameter"] == {"label": "Diameter", "measure": "length", "default": 10.0, "above": 1e-6}
     assert peg["fields"]["side"]["choice"] == ["along", "against"]
     assert peg["fields"]["plane"]["forms"][1]["fields"]["step"]["use"] == "plane"
 

@@ -5,8 +5,8 @@ import signal
 
 import psycopg
 import pytest
-from ops.postgres import Cluster
 
+from ops.postgres import Cluster
 from tests.support.faults import FAULTS, edits_under, free_port, house
 
 

@@ -16,9 +16,9 @@ from contextlib import ExitStack
 from urllib.parse import urlsplit
 
 import pytest
-from ops.server import memory_of
 
 from leadline.limits import BODY_SECONDS
+from ops.server import memory_of
 from tests.support.faults import Designer, House, house
 from tests.support.follower import Follower, idle_lines
 from tests.support.parts import bar, long_sketches

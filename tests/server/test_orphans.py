@@ -5,10 +5,10 @@ import signal
 import time
 
 import pytest
+
 from ops.postgres import Cluster
 from ops.processes import kept_for
 from ops.server import Server
-
 from tests.support.faults import free_port
 
 

@@ -22,7 +22,6 @@ from typing import Any
 from ops.keeper import Keeper
 from ops.postgres import Cluster
 from ops.processes import children, family
-
 from tests.support.parts import bar, step
 
 PYTHON = Path(__file__).resolve().parents[2] / ".venv" / "bin" / "python"

@@ -34,6 +34,26 @@ class Measure:
 
 
 @dataclass(frozen=True)
+class Limit:
+    """How small a quantity may be, in mm, rad, turns or as a plain number: it has to be ``above`` one, or ``least`` is
+    the smallest that it may be.
+    """
+
+    above: float | None = None
+    least: float | None = None
+
+    def broken(self, value: float) -> str:
+        """What is wrong with a value, as the end of a sentence; nothing where it keeps to the limit."""
+        if self.above is not None and value <= self.above:
+            return "is not above zero"
+        return "is under zero" if self.least is not None and value < self.least else ""
+
+    @property
+    def way_out(self) -> str:
+        return "Give it above zero." if self.above is not None else "Give zero or more."
+
+
+@dataclass(frozen=True)
 class Toleranced:
     """A length or an angle that is made: general tolerances hold for it, those of an angle by its shorter leg, which
     the field ``leg`` of the same model tells.
@@ -82,6 +102,9 @@ def _plain(value: float | str) -> float | str:
     return str(value) if isinstance(value, str) else float(value)
 
 
+TINY = 1e-6  # mm, of lengths that are not above it: nothing is as small as that
+ABOVE_ZERO, ZERO_OR_MORE = Limit(above=0.0), Limit(least=0.0)
+A_LENGTH = Limit(above=TINY)
 PARAMETER = "t"  # of formulas
 _Typed = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=MAX_TEXT)]
 Text = Annotated[_Typed, PlainSerializer(_plain, return_type=_Typed)]

@@ -14,7 +14,7 @@ from leadline.core.geometry.plane import PRINCIPAL, Array, Plane, plane_on
 from leadline.core.geometry.section import Loop, Region
 from leadline.core.marks import PARAMETER
 from leadline.core.paths.path import Path
-from leadline.core.problems import Problem
+from leadline.core.problems import Problem, degrees, mm
 from leadline.core.sketch.model import Line
 from leadline.core.sketch.outline import coordinates, nest
 from leadline.core.values import Kind, Scope
@@ -55,6 +55,11 @@ T = TypeVar("T")
 
 class Undeclared(Exception):  # noqa: N818
     """A step reads what it has not declared, which is then not in its key either: a fault of its room."""
+
+
+def _written(value: float, measure: Kind) -> str:
+    """A quantity in a message."""
+    return mm(value) if measure == "length" else degrees(value) if measure == "angle" else f"{value:g}"
 
 
 def _called(own: Given, which: str) -> str:
@@ -172,11 +177,20 @@ class Context:
         ``which`` is said after its label in messages, where a field holds several: “of point 3”.
 
         Raises:
-            Problem: it cannot be worked out; with its label and its field.
+            Problem: it cannot be worked out, or is smaller than its field allows; with its label and its field.
             Unbound: it stands in no field of a step.
         """
         own = known(quantity)
-        return self.evaluated(quantity, own.measure, _called(own, which), own.field)
+        value = self.evaluated(quantity, own.measure, _called(own, which), own.field)
+        wrong = own.limit.broken(value) if own.limit is not None else ""
+        if own.limit is not None and wrong:
+            raise Problem(
+                "bad-size",
+                f"{_called(own, which)}: {_written(value, own.measure)} {wrong}.",
+                own.limit.way_out,
+                field=own.field,
+            )
+        return value
 
     def given(self, quantity: Expression | None, which: str = "") -> float | None:
         """The same of a quantity that may be left out; None where it is. Raises Problem."""

@@ -6,13 +6,14 @@ import inspect
 import types
 import typing
 from collections.abc import Callable, Iterable, Iterator
+from dataclasses import asdict
 from functools import cache
 from typing import Annotated, Any, Literal, TypeVar, Union
 
 from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 
-from leadline.core.marks import Kept, Measure, Newest, Refers, Toleranced, When, Written
+from leadline.core.marks import Kept, Limit, Measure, Newest, Refers, Toleranced, When, Written
 from leadline.recipe.given import given, renewed
 
 Mark = TypeVar("Mark")
@@ -71,20 +72,20 @@ def _bound_fields(model: BaseModel, top: str | None) -> dict[str, Any]:
     measured: Any = Measure
     fields = type(model).model_fields
     return {
-        name: _bound(model.__dict__[name], mark, label_of(name, fields[name]), top or name)
+        name: _bound(model.__dict__[name], mark, label_of(name, fields[name]), top or name, _limit(type(model), name))
         for name, mark in _bearing(type(model), measured)
     }
 
 
-def _bound(value: Any, mark: Measure | None, label: str, top: str) -> Any:
+def _bound(value: Any, mark: Measure | None, label: str, top: str, limit: Limit | None) -> Any:
     if isinstance(value, BaseModel):
         fields = _bound_fields(value, top)
         return value.model_copy(update=fields) if fields else value
     if isinstance(value, list | tuple):
-        return type(value)([_bound(v, mark, label, top) for v in value])
+        return type(value)([_bound(v, mark, label, top, limit) for v in value])
     if mark is None or isinstance(value, bool) or not isinstance(value, str | int | float):
         return value
-    return given(value, mark.kind, label, top)
+    return given(value, mark.kind, label, top, limit)
 
 
 def label_of(name: str, field: FieldInfo) -> str:
@@ -140,6 +141,12 @@ def _models(annotation: Any) -> Iterator[type[BaseModel]]:
         yield annotation
     for inner in typing.get_args(annotation):
         yield from _models(inner)
+
+
+@cache
+def _limit(model: type[BaseModel], name: str) -> Limit | None:
+    """How small the quantities of a field may be."""
+    return _first(_marks(model.model_fields[name]), Limit)
 
 
 @cache
@@ -203,7 +210,8 @@ def described(model: type[BaseModel]) -> dict[str, Any]:
     """The fields of a model by name, for whoever walks over documents without the models: JSON.
 
     A field has ``label``, ``default`` (none where one must be given), ``empty`` (whether it may be null), ``use`` (the
-    ids in it are of steps, used as that), ``when`` (field and values with which it has a meaning), and one of
+    ids in it are of steps, used as that), ``when`` (field and values with which it has a meaning), ``above`` or
+    ``least`` (how small it may be, in mm, rad, turns or as a plain number), and one of
 
     - ``measure``: "length", "angle", "turns" or "number"; an expression may stand for it; ``toleranced`` beside it
       where it is a size that is made, of an angle the field that tells its shorter leg;
@@ -225,6 +233,9 @@ def _described(name: str, field: FieldInfo) -> dict[str, Any]:
         found["default"] = _plain(field.get_default(call_default_factory=True))
     if refers is not None:
         found["use"] = refers.use
+    limit = _first(marks, Limit)
+    if limit is not None:
+        found |= {name: value for name, value in asdict(limit).items() if value is not None}
     if when is not None:
         found["when"] = [when.field, list(when.values)]
     return found

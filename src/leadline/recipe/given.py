@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TypeVar
 
 from leadline.core.expressions import Expression
+from leadline.core.marks import Limit
 from leadline.core.values import Kind
 
 Own = TypeVar("Own", bound="Given")
@@ -13,17 +14,19 @@ Own = TypeVar("Own", bound="Given")
 class Given:
     """A quantity as it was typed, a number or an expression, that knows its place in a step.
 
-    ``measure`` is the kind of quantity, ``label`` what its field is called on cards and in messages, and ``field`` the
-    field of the step in which it stands, however deep. It equals the plain number or text and is written as that.
+    ``measure`` is the kind of quantity, ``label`` what its field is called on cards and in messages, ``field`` the
+    field of the step in which it stands, however deep, and ``limit`` how small it may be. It equals the plain number or
+    text and is written as that.
     """
 
     measure: Kind
     label: str
     field: str
+    limit: Limit | None
 
-    def placed(self: Own, measure: Kind, label: str, field: str) -> Own:
+    def placed(self: Own, measure: Kind, label: str, field: str, limit: Limit | None = None) -> Own:
         """Itself, after it was told its place."""
-        self.measure, self.label, self.field = measure, label, field
+        self.measure, self.label, self.field, self.limit = measure, label, field, limit
         return self
 
 
@@ -39,16 +42,20 @@ class GivenNumber(Given, float):
     """A number without a unit."""
 
 
-def given(value: Expression, measure: Kind, label: str, field: str) -> GivenText | GivenNumber:
+def given(
+    value: Expression, measure: Kind, label: str, field: str, limit: Limit | None = None
+) -> GivenText | GivenNumber:
     """A number or an expression that knows this place."""
     if isinstance(value, str):
-        return GivenText(value).placed(measure, label, field)
-    return GivenNumber(value).placed(measure, label, field)
+        return GivenText(value).placed(measure, label, field, limit)
+    return GivenNumber(value).placed(measure, label, field, limit)
 
 
 def renewed(old: str, text: str) -> str:
     """Another text in the place of an old one."""
-    return GivenText(text).placed(old.measure, old.label, old.field) if isinstance(old, GivenText) else text
+    if not isinstance(old, GivenText):
+        return text
+    return GivenText(text).placed(old.measure, old.label, old.field, old.limit)
 
 
 def known(quantity: Expression) -> Given:

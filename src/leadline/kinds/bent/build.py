@@ -28,7 +28,7 @@ from leadline.kinds.bent.model import BentStep
 from leadline.kinds.bent.program import met, program_of, refused
 from leadline.kinds.bent.result import BentResult, BentShown
 from leadline.recipe.context import Context
-from leadline.recipe.given import field_of, label
+from leadline.recipe.given import field_of
 from leadline.recipe.products import HasMotion, TubePlan
 from leadline.recipe.results import Report
 
@@ -91,13 +91,6 @@ def tube_of(context: Context, step: BentStep, flipped: bool | None = None) -> Tu
         bends = tube_bending.reversed_bends(bends)
     give = give_of(context, step)
     first, last = context.value(step.trim_start), context.value(step.trim_end)
-    if min(first, last) < 0:
-        raise Problem(
-            "bad-size",
-            "A trim is shorter than nothing.",
-            "Give nought or more.",
-            field="trim_start" if first < 0 else "trim_end",
-        )
     trims = (last, first) if flipped else (first, last)
     machine = _machine(context, step, outside)
     stretch, oval = _share(context, step.stretch), _share(context, step.oval)
@@ -107,7 +100,7 @@ def tube_of(context: Context, step: BentStep, flipped: bool | None = None) -> Tu
     count = _count(context, step)
     cutting = None
     if machine.stock is not None and cut <= machine.stock:
-        cutting = tube_bending.cutting_list([cut] * count, machine.stock, _length(context, step.kerf) or 0.0)
+        cutting = tube_bending.cutting_list([cut] * count, machine.stock, context.value(step.kerf))
     made = with_corrections(tube_bending.programmed(bends, give), corrections_of(context, step))
     _check_rows(context, step, len(bends.rows))
     for i, row in enumerate(made.rows):
@@ -155,10 +148,7 @@ def _check_rows(context: Context, step: BentStep, count: int) -> None:
             "Take it away.",
             field="long_turns",
         )
-    if context.value(step.tolerance) <= 0:
-        raise Problem(
-            "bad-size", "The tolerance of a measured tube is not above zero.", "Give it above zero.", field="tolerance"
-        )
+    context.value(step.tolerance)  # whether it is needed as the step stands or not
 
 
 def bender_for(step: BentStep) -> Bender | None:
@@ -170,14 +160,14 @@ def bender_for(step: BentStep) -> Bender | None:
 
 def _machine(context: Context, step: BentStep, outside: float) -> Machine:
     """What the bender needs: what the step says, else what its machine has, else twice the diameter. Raises Problem."""
-    clamp, grip = (_length(context, v) for v in (step.clamp, step.grip))
+    clamp, grip = (context.given(v) for v in (step.clamp, step.grip))
     own = bender_for(step)
     usual = (CLAMP * outside,) * 2 if own is None else (own.clamp_length, own.grip + own.nearest)
     return Machine(
         usual[0] if clamp is None else clamp,
         usual[1] if grip is None else grip,
-        _length(context, step.longest_feed),
-        _length(context, step.stock),
+        context.given(step.longest_feed),
+        context.given(step.stock),
     )
 
 
@@ -288,15 +278,6 @@ def give_of(context: Context, step: BentStep) -> Springback:
                 way_out,
                 field=field if field == "growth" else told or field,
             )
-    return found
-
-
-def _length(context: Context, value: Expression | None) -> float | None:
-    found = context.given(value)
-    if value is not None and found is not None and found < 0:
-        raise Problem(
-            "bad-size", f"{label(value)}: {found:g} is under nought.", "Give nought or more.", field=field_of(value)
-        )
     return found
 
 

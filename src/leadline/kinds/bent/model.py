@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.marks import Angle, Length, Plain, Refers
+from leadline.core.marks import ABOVE_ZERO, ZERO_OR_MORE, Angle, Length, Plain, Refers
 from leadline.core.sketch.model import Id, Model
 from leadline.core.trades.machine_file import MachineFile
 from leadline.recipe.inputs import BaseStep
@@ -59,18 +59,18 @@ class BentStep(BaseStep):
     growth: Annotated[Plain, Field(title="Radius grows by")] = 0.0
     tests: Annotated[list[TestBend], Field(max_length=2)] = []
     stretch: Annotated[Plain, Field(title="Bends stretch by")] = 0.0
-    trim_start: Annotated[Length, Field(title="Trimmed at the start")] = 0.0
-    trim_end: Annotated[Length, Field(title="Trimmed at the end")] = 0.0
-    clamp: Annotated[Length | None, Field(title="Straight for the clamp")] = None
-    grip: Annotated[Length | None, Field(title="Straight for the grip")] = None
-    longest_feed: Length | None = None
-    stock: Annotated[Length | None, Field(title="Stock length")] = None
+    trim_start: Annotated[Length, ZERO_OR_MORE, Field(title="Trimmed at the start")] = 0.0
+    trim_end: Annotated[Length, ZERO_OR_MORE, Field(title="Trimmed at the end")] = 0.0
+    clamp: Annotated[Length | None, ZERO_OR_MORE, Field(title="Straight for the clamp")] = None
+    grip: Annotated[Length | None, ZERO_OR_MORE, Field(title="Straight for the grip")] = None
+    longest_feed: Annotated[Length | None, ZERO_OR_MORE] = None
+    stock: Annotated[Length | None, ZERO_OR_MORE, Field(title="Stock length")] = None
     count: Annotated[Plain, Field(title="Tubes")] = 1.0
-    kerf: Annotated[Length, Field(title="Lost at each cut")] = 0.0
+    kerf: Annotated[Length, ZERO_OR_MORE, Field(title="Lost at each cut")] = 0.0
     oval: Annotated[Plain, Field(title="Oval at 2 × Ø")] = 0.05
     machine: Annotated[str, Field(max_length=60)] | None = None
     own_machine: MachineFile | None = None
     long_turns: Annotated[list[int], Field(max_length=200)] = []
     corrections: Annotated[list[RowCorrection], Field(max_length=200)] = []
-    tolerance: Length = 1.0
+    tolerance: Annotated[Length, ABOVE_ZERO] = 1.0
     tooling: Annotated[list[ToolingRow], Field(max_length=20)] = []

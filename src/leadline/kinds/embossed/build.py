@@ -17,7 +17,7 @@ from leadline.core.geometry.edges import arc_edges, line_edge
 from leadline.core.geometry.mesh_booleans import Operation
 from leadline.core.geometry.plane import Plane
 from leadline.core.geometry.section import Loop, Region
-from leadline.core.problems import Message, Problem, mm
+from leadline.core.problems import Message, Problem
 from leadline.core.solids.body import Body
 from leadline.core.solids.raising import BORDER, Outline, raised_on
 from leadline.core.solids.splitting import straight_through
@@ -43,13 +43,6 @@ ROOM_SHARE = 0.05  # and of the outline's size
 def build(context: Context, step: EmbossedStep, report: Report) -> Product:
     """Raises Problem when there is no such body, the outlines miss it, or its side cannot be raised so."""
     height = context.value(step.height)
-    if height <= 1e-6:
-        raise Problem(
-            "bad-size",
-            f"A height of {mm(height)} raises nothing.",
-            "Give a height above zero; it is sunk by choosing so.",
-            field="height",
-        )
     if context.quick:
         return Product()
     plane, regions = context.profile(step.profile)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from leadline.core.marks import Length, Refers
+from leadline.core.marks import A_LENGTH, Length, Refers
 from leadline.core.sketch.model import Id
 from leadline.recipe.inputs import BaseStep, FaceRef, ProfileRef
 
@@ -21,5 +21,5 @@ class EmbossedStep(BaseStep):
     kind: Literal["embossed"] = "embossed"
     body: Annotated[Id, Refers("body")]
     profile: Annotated[ProfileRef | FaceRef, Refers("section")]
-    height: Length
+    height: Annotated[Length, A_LENGTH]
     way: Literal["raised", "sunk"] = "raised"

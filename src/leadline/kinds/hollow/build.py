@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import time
 
-from leadline.core.expressions import Expression
 from leadline.core.geometry.mesh_booleans import Operation
-from leadline.core.problems import Problem, mm
+from leadline.core.problems import Problem
 from leadline.core.solids.body import Body
 from leadline.core.solids.combine import combine
 from leadline.core.solids.hollow_sweep import Carried
@@ -18,7 +17,6 @@ from leadline.kinds.hollow.result import HollowResult
 from leadline.recipe.bodies import measured, walls_shown
 from leadline.recipe.changing import solids_of
 from leadline.recipe.context import Context
-from leadline.recipe.given import field_of
 from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.products import BodyProduct, Product, Swept
 from leadline.recipe.results import Report
@@ -97,7 +95,7 @@ def _how(context: Context, step: HollowStep, known: set[str]) -> Hollowing:
     opened = list(dict.fromkeys(f.face for f in step.opened))
     own: dict[str, float] = {}
     for given in step.walls:
-        name, wall = given.face.face, _wall(context, given.wall)
+        name, wall = given.face.face, context.value(given.wall)
         if name in opened:
             raise Problem(
                 "face-twice",
@@ -113,11 +111,4 @@ def _how(context: Context, step: HollowStep, known: set[str]) -> Hollowing:
                 field="walls",
             )
         own[name] = wall
-    return Hollowing(_wall(context, step.wall), step.side == "outward", opened, own)
-
-
-def _wall(context: Context, value: Expression) -> float:
-    wall = context.value(value)
-    if wall <= 1e-6:
-        raise Problem("bad-size", f"A wall of {mm(wall)} is none.", "Give a wall above zero.", field=field_of(value))
-    return wall
+    return Hollowing(context.value(step.wall), step.side == "outward", opened, own)

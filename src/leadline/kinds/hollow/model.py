@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.marks import Length, Refers
+from leadline.core.marks import A_LENGTH, Length, Refers
 from leadline.core.sketch.model import Id, Model
 from leadline.recipe.inputs import BaseStep, FaceRef
 
@@ -15,7 +15,7 @@ class OwnWall(Model):
     """A face with a wall of its own."""
 
     face: FaceRef
-    wall: Length
+    wall: Annotated[Length, A_LENGTH]
 
 
 class HollowStep(BaseStep):
@@ -26,7 +26,7 @@ class HollowStep(BaseStep):
 
     kind: Literal["hollow"] = "hollow"
     body: Annotated[Id, Refers("body")]
-    wall: Length
+    wall: Annotated[Length, A_LENGTH]
     side: Literal["inward", "outward"] = "inward"
     opened: Annotated[list[FaceRef], Field(max_length=200)] = []
     walls: Annotated[list[OwnWall], Field(max_length=200)] = []

@@ -96,7 +96,7 @@ def _refuse_missing(context: Context, step: RoundingStep, known: Mapping[str, Se
 def _how(context: Context, step: RoundingStep, length: float) -> Edging:
     how = step.how
     if isinstance(how, EvenRound):
-        return Radius([(0.0, _size(context, how.radius))])
+        return Radius([(0.0, context.value(how.radius))])
     if isinstance(how, VaryingRound):
         points = sorted((context.station(p.at, length) / length, _size(context, p.value)) for p in how.points)
         for (at, _), (after, _) in itertools.pairwise(points):
@@ -116,7 +116,7 @@ def _how(context: Context, step: RoundingStep, length: float) -> Edging:
                 field="how",
             )
         return Radius(points)
-    first = _size(context, how.first)
+    first = context.value(how.first)
     if how.angle not in (None, "") and how.second not in (None, ""):
         raise Problem(
             "chamfer-twice",
@@ -137,7 +137,7 @@ def _how(context: Context, step: RoundingStep, length: float) -> Edging:
                 field="how",
             )
         return Chamfer(first, first * math.tan(angle), angle)
-    return Chamfer(first, first if how.second in (None, "") else _size(context, how.second))
+    return Chamfer(first, first if how.second in (None, "") else context.value(how.second))
 
 
 def _alike_at_ends(context: Context, step: RoundingStep, length: float) -> list[Remedy]:

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.marks import Angle, Length
+from leadline.core.marks import A_LENGTH, Angle, Length
 from leadline.core.sketch.model import Model
 from leadline.recipe.inputs import BaseStep, EdgeRef, Points, RadiusPoint
 
@@ -15,7 +15,7 @@ class EvenRound(Model):
     """Rounded by one radius."""
 
     by: Literal["even"] = "even"
-    radius: Length
+    radius: Annotated[Length, A_LENGTH]
 
 
 class VaryingRound(Model):
@@ -33,8 +33,8 @@ class Chamfer(Model):
     """
 
     by: Literal["chamfer"] = "chamfer"
-    first: Annotated[Length, Field(title="Size")]
-    second: Annotated[Length | None, Field(title="On the other face")] = None
+    first: Annotated[Length, A_LENGTH, Field(title="Size")]
+    second: Annotated[Length | None, A_LENGTH, Field(title="On the other face")] = None
     angle: Angle | None = None
 
 

@@ -27,7 +27,6 @@ from leadline.kinds.sprung.result import SpringShown, SprungResult
 from leadline.kinds.sprung.spreading import play_of, with_spread
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
-from leadline.recipe.given import field_of, label
 from leadline.recipe.judging import judge, refuse_errors
 from leadline.recipe.path_report import check_turns
 from leadline.recipe.products import Product, Sprung
@@ -161,10 +160,6 @@ def _sizes(context: Context, step: SprungStep, by: Play = EXACT) -> _Sizes:
         raise Problem(
             "bad-size", f"A spring of {active:.3g} turns is none.", f"Give {FEWEST_TURNS:g} or more.", field="turns"
         )
-    if closed < 0:
-        raise Problem(
-            "bad-size", "The closed turns at the ends are under zero.", "Give nought or more.", field="end_turns"
-        )
     check_turns(active + 2 * closed, "spring")
     off = {"mean": 0.0, "outer": -wire, "inner": wire}[step.measured]
     mean = {name: size + off + by.diameter for name, size in given.items()}
@@ -195,10 +190,6 @@ def wire_of(context: Context, step: SprungStep) -> Wire:
     if not isinstance(own, OwnWire):
         return WIRES[own]
     shear, elastic, strength, density = (context.value(v) for v in (own.shear, own.elastic, own.strength, own.density))
-    if min(shear, elastic, strength, density) <= 0:
-        raise Problem(
-            "bad-size", "A number of the wire is not above zero.", "Give all of them above zero.", field="material"
-        )
     return Wire(shear, elastic, density, strength, 0.0)
 
 
@@ -231,16 +222,9 @@ def _shown_load(step: SprungStep) -> int | None:
 
 
 def _check_room(context: Context, step: SprungStep) -> None:
-    """Raises Problem where a bore or a rod is none."""
-    for given in (step.bore, step.rod):
-        size = context.given(given)
-        if given is not None and size is not None and size <= 0:
-            raise Problem(
-                "bad-size",
-                f"{label(given)}: {mm(size)} is not above zero.",
-                "Give it above zero, or leave it empty.",
-                field=field_of(given),
-            )
+    """Raises Problem where a bore or a rod is none, whether it is needed as the step stands or not."""
+    for quantity in (step.bore, step.rod):
+        context.given(quantity)
 
 
 def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
@@ -260,8 +244,6 @@ def _compression(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) 
         context.given(step.bore),
         context.given(step.rod),
     )
-    if case.seat <= 0:
-        raise Problem("bad-size", "The seat factor is not above zero.", "Give 0.5 for flat, guided ends.", field="seat")
     numbers = spring_numbers.compression(sizes.coils, wire, closing, path.length, case, _loads(context, step))
     drawn = coil
     under = _shown_load(step)
@@ -329,13 +311,6 @@ def _extension(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) ->
 def _torsion(context: Context, step: SprungStep, sizes: _Sizes, seat: Seat) -> _Made:
     coil = spring_wire.close_coil(sizes.wire, sizes.mean[0], sizes.active)
     legs = context.value(step.leg_start), context.value(step.leg_end)
-    if min(legs) < 0:
-        raise Problem(
-            "bad-size",
-            "A leg is shorter than nothing.",
-            "Give nought or more.",
-            field="leg_start" if legs[0] < 0 else "leg_end",
-        )
     path = spring_wire.torsion_path(coil, seat, legs)
     numbers = spring_numbers.torsion(
         sizes.coils,

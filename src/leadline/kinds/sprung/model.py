@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.marks import Angle, Length, Plain, Turns, When
+from leadline.core.marks import ABOVE_ZERO, ZERO_OR_MORE, Angle, Length, Plain, Turns, When
 from leadline.core.sketch.model import Id, Model
 from leadline.recipe.inputs import BaseStep, PathRef, PlaneRef, ResultMode
 
@@ -18,10 +18,10 @@ class OwnWire(Model):
     in kg/dm³.
     """
 
-    shear: Annotated[Plain, Field(title="Shear modulus")]
-    elastic: Annotated[Plain, Field(title="Elastic modulus")]
-    strength: Plain
-    density: Plain = 7.85
+    shear: Annotated[Plain, ABOVE_ZERO, Field(title="Shear modulus")]
+    elastic: Annotated[Plain, ABOVE_ZERO, Field(title="Elastic modulus")]
+    strength: Annotated[Plain, ABOVE_ZERO]
+    density: Annotated[Plain, ABOVE_ZERO] = 7.85
 
 
 class AtLength(Model):
@@ -117,21 +117,25 @@ class SprungStep(BaseStep):
     free: Annotated[Length, When("duty", ("compression",)), Field(title="Free length")] = 0.0
     pitches: Annotated[list[Plain], Field(max_length=50), When("duty", ("compression",))] = []
     ends: Annotated[Literal["open", "closed", "ground"], When("duty", ("compression",))] = "ground"
-    end_turns: Annotated[Turns, When("ends", ("closed", "ground")), Field(title="Closed turns each")] = 1.0
+    end_turns: Annotated[Turns, ZERO_OR_MORE, When("ends", ("closed", "ground")), Field(title="Closed turns each")] = (
+        1.0
+    )
     loop_start: Annotated[Loop, When("duty", ("extension",))] = "full"
     loop_end: Annotated[Loop, When("duty", ("extension",))] = "full"
     initial: Annotated[Plain, When("duty", ("extension",)), Field(title="Initial tension")] = 0.0
-    leg_start: Annotated[Length, When("duty", ("torsion",)), Field(title="Leg at the start")] = 0.0
-    leg_end: Annotated[Length, When("duty", ("torsion",)), Field(title="Leg at the end")] = 0.0
+    leg_start: Annotated[Length, ZERO_OR_MORE, When("duty", ("torsion",)), Field(title="Leg at the start")] = 0.0
+    leg_end: Annotated[Length, ZERO_OR_MORE, When("duty", ("torsion",)), Field(title="Leg at the end")] = 0.0
     hand: Literal["right", "left"] = "right"
     start_angle: Angle = 0.0
     material: Literal["SL", "SM", "SH", "1.4310"] | OwnWire = "SM"
     loads: Annotated[list[Load], Field(max_length=20)] = []
     shown_under: Id | None = None
     moving: bool = False
-    seat: Annotated[Plain, When("duty", ("compression",)), Field(title="Seat factor")] = 0.5
-    bore: Annotated[Length | None, When("duty", ("compression",)), Field(title="Stands in a bore of")] = None
-    rod: Annotated[Length | None, Field(title="Stands on a rod of")] = None
+    seat: Annotated[Plain, ABOVE_ZERO, When("duty", ("compression",)), Field(title="Seat factor")] = 0.5
+    bore: Annotated[Length | None, ABOVE_ZERO, When("duty", ("compression",)), Field(title="Stands in a bore of")] = (
+        None
+    )
+    rod: Annotated[Length | None, ABOVE_ZERO, Field(title="Stands on a rod of")] = None
     wish: Annotated[Wish, When("duty", ("compression", "extension"))] | None = None
     turned_wish: Annotated[TurnedWish, When("duty", ("torsion",))] | None = None
     tolerances: Tolerances | None = None

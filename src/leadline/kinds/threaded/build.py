@@ -27,7 +27,6 @@ from leadline.kinds.threaded.model import ThreadedStep
 from leadline.kinds.threaded.result import ThreadedResult, ThreadShown
 from leadline.recipe.bodies import measured
 from leadline.recipe.context import Context
-from leadline.recipe.given import field_of, label
 from leadline.recipe.kept_body import KeptBody
 from leadline.recipe.products import BodyProduct, Product, ThreadPlan
 from leadline.recipe.results import Report
@@ -94,20 +93,15 @@ def build(context: Context, step: ThreadedStep, report: Report) -> Product:
 
 def _check(context: Context, step: ThreadedStep) -> None:
     """Raises Problem where a number is none, whether it is needed as the step stands or not."""
-    if context.value(step.friction) < 0:
-        raise Problem("bad-size", "Friction is nought or more.", "Give it as µ, such as 0.14.", field="friction")
-    for strength in (step.bolt_strength, step.nut_strength):
-        if context.value(strength) <= 0:
-            raise Problem("bad-size", "A strength is above zero.", "Give it in MPa.", field=field_of(strength))
-    for given in (step.chamfer, step.relief, step.relief_depth):
-        size = context.given(given)
-        if given is not None and size is not None and size < 0:
-            raise Problem(
-                "bad-size",
-                f"{label(given)}: {mm(size)} is under nought.",
-                "Give nought or more.",
-                field=field_of(given),
-            )
+    for quantity in (
+        step.friction,
+        step.bolt_strength,
+        step.nut_strength,
+        step.chamfer,
+        step.relief,
+        step.relief_depth,
+    ):
+        context.given(quantity)
 
 
 def _home(context: Context, step: ThreadedStep) -> KeptBody:
@@ -286,10 +280,6 @@ def _ends(
     if turns < 0.1:
         raise Problem("bad-size", "A run-out is a tenth of a turn at least.", "Give more.", field="run_out")
     first = 0.0 if offset is None else offset
-    if first < 0:
-        raise Problem(
-            "bad-size", "The thread begins before its face.", "Give an offset of nought or more.", field="offset"
-        )
     if first >= round_face.height:
         raise Problem(
             "too-long",

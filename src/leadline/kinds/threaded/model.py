@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.marks import Angle, Length, Plain, Turns, When
+from leadline.core.marks import ABOVE_ZERO, ZERO_OR_MORE, Angle, Length, Plain, Turns, When
 from leadline.core.sketch.model import Model
 from leadline.recipe.inputs import BaseStep, FaceRef, PathRef
 
@@ -48,16 +48,16 @@ class ThreadedStep(BaseStep):
     hand: Literal["right", "left"] = "right"
     start_angle: Angle = 0.0
     flipped: bool = False
-    offset: Annotated[Length | None, Field(title="Begins after")] = None
+    offset: Annotated[Length | None, ZERO_OR_MORE, Field(title="Begins after")] = None
     length: Length | None = None
     run_out: Annotated[Turns, Field(title="Runs out over")] = 1.0
-    chamfer: Length = 0.0
-    relief: Annotated[Length, Field(title="Relief groove")] = 0.0
-    relief_depth: Annotated[Length | None, Field(title="Relief depth")] = None
+    chamfer: Annotated[Length, ZERO_OR_MORE] = 0.0
+    relief: Annotated[Length, ZERO_OR_MORE, Field(title="Relief groove")] = 0.0
+    relief_depth: Annotated[Length | None, ZERO_OR_MORE, Field(title="Relief depth")] = None
     real: bool = True
     tolerance: Annotated[str, Field(max_length=12)] = ""
     mate: Annotated[str, Field(max_length=12)] = ""
     made: Literal["basic", "mean"] = "basic"
-    friction: Plain = 0.14
-    bolt_strength: Annotated[Plain, Field(title="Bolt's strength")] = 800.0
-    nut_strength: Annotated[Plain, Field(title="Nut's strength")] = 600.0
+    friction: Annotated[Plain, ZERO_OR_MORE] = 0.14
+    bolt_strength: Annotated[Plain, ABOVE_ZERO, Field(title="Bolt's strength")] = 800.0
+    nut_strength: Annotated[Plain, ABOVE_ZERO, Field(title="Nut's strength")] = 600.0

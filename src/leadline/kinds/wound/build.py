@@ -160,8 +160,6 @@ def _on_former(context: Context, step: WoundStep, carrier: Path, standoff: float
     plane, regions = context.profile(step.former)
     if len(regions) != 1:
         raise Problem("one-former", f"The former has {len(regions)} closed outlines.", "Pick one.", field="former")
-    if standoff < 0:
-        raise Problem("bad-size", "The standoff from the former is under zero.", "Give zero or more.", field="standoff")
     outline = hollow(regions[0], standoff, "outward").outer if standoff > 0 else regions[0].outer
     grown = context.value(step.former_end)
     if grown < SMALLEST:

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from leadline.core.marks import Angle, Length, Plain, Turns
+from leadline.core.marks import ZERO_OR_MORE, Angle, Length, Plain, Turns
 from leadline.recipe.inputs import BaseStep, PathRef, Points, ProfileRef, RadiusPoint, TurnsPoint
 
 
@@ -28,7 +28,7 @@ class WoundStep(BaseStep):
     radii: Points[RadiusPoint] | None = None
     former: ProfileRef | None = None
     former_end: Annotated[Plain, Field(title="Size at the end")] = 1.0
-    standoff: Length = 0.0
+    standoff: Annotated[Length, ZERO_OR_MORE] = 0.0
     turns: Turns | None = None
     pitch: Annotated[Length | None, Field(title="Length per turn")] = None
     turn_table: Points[TurnsPoint] | None = None

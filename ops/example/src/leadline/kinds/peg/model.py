@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from leadline.core.marks import Length
+from leadline.core.marks import A_LENGTH, Length
 from leadline.recipe.inputs import BaseStep, PlaneRef, ResultMode
 
 
@@ -16,8 +16,8 @@ class PegStep(BaseStep):
 
     kind: Literal["peg"] = "peg"
     plane: PlaneRef
-    diameter: Length = 10.0
-    height: Length = 25.0
+    diameter: Annotated[Length, A_LENGTH] = 10.0
+    height: Annotated[Length, A_LENGTH] = 25.0
     side: Literal["along", "against"] = "along"
     hollow: bool = False
     result: ResultMode = "separate"

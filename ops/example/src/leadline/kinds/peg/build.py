@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from leadline.kinds.peg.model import PegStep
 
 from leadline.core.geometry.quick import ring_section, round_section
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import LinePiece
 from leadline.core.sweep.motion import Motion
 from leadline.core.units import format_length
+from leadline.kinds.peg.model import PegStep
 from leadline.recipe.bodies import finish
 from leadline.recipe.context import Context
 from leadline.recipe.products import Product
@@ -18,12 +18,10 @@ from leadline.recipe.section_report import describe, swept
 
 
 def build(context: Context, step: PegStep, report: Report) -> Product:
+    """Raises Problem when a size cannot be worked out, or the kernel's solid is not what was planned."""
     plane = context.plane(step.plane)
     unit = context.scope.unit
-    diameter, height = (
-        context.value(step.diameter),
-        context.value(step.height),
-    )
+    diameter, height = context.value(step.diameter), context.value(step.height)
     regions = [ring_section(diameter, diameter / 10) if step.hollow else round_section(diameter)]
     way = plane.normal * (1 if step.side == "along" else -1)
     motion = Motion(

@@ -1,0 +1,3 @@
+import type { StepOf } from "../../api/types";
+
+export type PegStep = StepOf<"peg">;

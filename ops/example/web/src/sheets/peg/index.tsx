@@ -1,0 +1,5 @@
+import type { SheetRoom } from "../sheet";
+
+const peg: SheetRoom = { name: "peg", title: "Peg sheet", fits: ({ data }) => data.extent !== undefined };
+
+export default peg;
