@@ -177,9 +177,10 @@ def test(rest: list[str]) -> int:
         return show(["npx", "--no-install", "vitest", "run", *rest[1:]], ROOT / "web")
     words = rest if room is None else [*ROOMS[room], *rest[1:]]
     install.python_packages(dev=True)
-    if room not in NEEDS_NO_SERVER:
+    if room != "core":
         install.web_packages()
         described.for_the_browser()
+    if room not in NEEDS_NO_SERVER:
         install.browser()
         install.reader()
     if not rest:

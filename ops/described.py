@@ -20,7 +20,7 @@ API = WEB / "src" / "api"
 OPENAPI = API / "openapi.gen.json"
 TYPES = API / "schema.gen.ts"
 FOR_THE_BROWSER = {"openapi": OPENAPI, "kinds": API / "kinds.gen.json", "formats": API / "formats.gen.json"}
-STAMP = WEB / "node_modules" / ".leadline-described"
+STAMP = API / "stamp.gen.txt"
 
 
 def for_the_browser() -> None:

@@ -37,8 +37,8 @@ C = TypeVar("C")
 
 # -- capabilities -----------------------------------------------------------------------------------
 #
-# A product that has one says how, in place of what raises NotImplementedError here. They are plain classes, not
-# abstract ones: an abstract class cannot be given as the ``type[C]`` that ``Product.give`` is asked for.
+# A product that has one inherits it and says how, in place of what raises NotImplementedError here. A room that needs
+# what no other asks for may ask for a ``typing.runtime_checkable`` protocol of its own.
 
 
 class HasPlane:
