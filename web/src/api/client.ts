@@ -1,20 +1,7 @@
 /** The one place that talks to the server. A refusal is thrown as `Refusal` with its message. */
-import createClient from "openapi-fetch";
+import createClient, { type MaybeOptionalInit } from "openapi-fetch";
 import type { components, paths } from "./schema.gen";
-import type {
-  BuildView,
-  Full,
-  KindFields,
-  Message,
-  Part,
-  PartSummary,
-  PartView,
-  Shelf,
-  StockRow,
-  Sketch,
-  SketchData,
-  Units,
-} from "./types";
+import type { BuildView, Full, Message, Part, PartSummary, PartView, StockRow, Sketch, Units } from "./types";
 import { Refusal, UNREACHED } from "./refusal";
 import { WINDOW } from "./window";
 
@@ -26,10 +13,28 @@ const http = createClient<paths>({
   fetch: (request) => globalThis.fetch(request),
 });
 
-/**
- * The answer, which is as the OpenAPI document says; the types of the fetch library lose its tuples, so that the caller
- * names its type.
- */
+type Json<Route> = Route extends { responses: { 200: { content: { "application/json": infer Answer } } } }
+  ? Answer
+  : Route extends { responses: { 201: { content: { "application/json": infer Answer } } } }
+    ? Answer
+    : void;
+/** What a route answers, as the OpenAPI document says; the types of the fetch library lose its tuples. */
+type AnswerOf<P extends keyof paths, M extends Method> = Full<Json<paths[P][M]>>;
+type Method = "get" | "put" | "post" | "delete";
+/** The paths on which a method is served. */
+type With<M extends Method> = { [P in keyof paths]: paths[P][M] extends object ? P : never }[keyof paths];
+type Given<P extends keyof paths, M extends Method> = MaybeOptionalInit<paths[P], M>;
+
+const get = <P extends With<"get">>(path: P, given: Given<P, "get">) =>
+  taken<AnswerOf<P, "get">>(http.request("get", path, given as never));
+const put = <P extends With<"put">>(path: P, given: Given<P, "put">) =>
+  taken<AnswerOf<P, "put">>(http.request("put", path, given as never));
+const post = <P extends With<"post">>(path: P, given: Given<P, "post">) =>
+  taken<AnswerOf<P, "post">>(http.request("post", path, given as never));
+const remove = <P extends With<"delete">>(path: P, given: Given<P, "delete">) =>
+  taken<AnswerOf<P, "delete">>(http.request("delete", path, given as never));
+
+/** The answer of the server. Throws `Refusal`. */
 async function taken<T>(call: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<T> {
   let answer;
   try {
@@ -51,26 +56,11 @@ async function sent(url: string, body: BodyInit) {
 }
 
 const at = (part_id: string) => ({ params: { path: { part_id } } });
-// what the server takes may leave fields out, a document here never does
-const wire = (document: Part) => document as never;
-
 export type BuildAnswer = BuildView;
 export type EdgeLines = Full<Schemas["EdgeView"]>;
 export type BodyEdge = Full<Schemas["BodyEdgeView"]>;
 
-interface SheetField {
-  title: string;
-  measure: string | null;
-}
-
-/** Lengths in mm, angles in degrees. */
-export interface SheetData {
-  of: Schemas["SheetOf"];
-  rows: Record<string, number | string | null>[];
-  columns: Record<string, SheetField>;
-  fields: Record<string, SheetField>;
-  tolerances: Schemas["SheetTolerances"];
-}
+export type SheetData = Full<Schemas["SheetView"]>;
 
 /** A class of general tolerances by ISO 2768-1, or none. */
 export type Tolerance = "" | "f" | "m" | "c" | "v";
@@ -85,90 +75,66 @@ export type MeshFineness = { chord?: number; angle?: number };
 const onShelf = (id: string) => ({ params: { path: { shelf_id: id } } });
 
 export const api = {
-  parts: () => taken<PartSummary[]>(http.GET("/api/parts")),
-  part: (id: string) => taken<PartView>(http.GET("/api/parts/{part_id}", at(id))),
-  create: (name: string) => taken<PartView>(http.POST("/api/parts", { body: { name, units: "mm" } })),
-  remove: (id: string) => taken<void>(http.DELETE("/api/parts/{part_id}", at(id))),
+  parts: () => get("/api/parts", {}),
+  part: (id: string) => get("/api/parts/{part_id}", at(id)),
+  create: (name: string) => post("/api/parts", { body: { name, units: "mm" } }),
+  remove: (id: string) => remove("/api/parts/{part_id}", at(id)),
   /**
    * A change names the revision `base` that it was made on, and a token by which it is done once however often it is
    * sent.
    */
   save: (id: string, change: { base: number; token: string; label: string; document: Part }) =>
-    taken<PartView>(
-      http.PUT("/api/parts/{part_id}/document", { ...at(id), body: { ...change, document: wire(change.document) } }),
-    ),
+    put("/api/parts/{part_id}/document", { ...at(id), body: { ...change, document: change.document } }),
   undo: (id: string, base: number, token: string) =>
-    taken<PartView>(http.POST("/api/parts/{part_id}/undo", { ...at(id), body: { base, token } })),
+    post("/api/parts/{part_id}/undo", { ...at(id), body: { base, token } }),
   redo: (id: string, base: number, token: string) =>
-    taken<PartView>(http.POST("/api/parts/{part_id}/redo", { ...at(id), body: { base, token } })),
-  build: (id: string) => taken<BuildView>(http.GET("/api/parts/{part_id}/build", at(id))),
-  stopBuild: (id: string) => taken<void>(http.POST("/api/parts/{part_id}/build/stop", at(id))),
+    post("/api/parts/{part_id}/redo", { ...at(id), body: { base, token } }),
+  build: (id: string) => get("/api/parts/{part_id}/build", at(id)),
+  stopBuild: (id: string) => post("/api/parts/{part_id}/build/stop", at(id)),
   solve: (document: Part, step: string, added?: string) =>
-    taken<SketchData>(http.POST("/api/sketch/solve", { body: { document: wire(document), step, added } })),
+    post("/api/sketch/solve", { body: { document, step, added } }),
   edit: (document: Part, step: string, operation: Record<string, unknown>) =>
-    taken<SketchData>(http.POST("/api/sketch/edit", { body: { document: wire(document), step, operation } })),
-  edges: async (document: Part, step: string) =>
-    (
-      await taken<Full<Schemas["EdgesView"]>>(
-        http.POST("/api/sketch/edges", { body: { document: wire(document), step } }),
-      )
-    ).edges,
+    post("/api/sketch/edit", { body: { document, step, operation } }),
+  edges: async (document: Part, step: string) => (await post("/api/sketch/edges", { body: { document, step } })).edges,
   bodyEdges: async (document: Part, before: string | null) =>
-    (
-      await taken<Full<Schemas["BodyEdgesView"]>>(
-        http.POST("/api/edges", { body: { document: wire(document), before } }),
-      )
-    ).edges,
+    (await post("/api/edges", { body: { document, before } })).edges,
   /** The edges of what is built of the part as it is saved, those that booleans have made too. */
   builtEdges: async (id: string, before: string | null) =>
-    (
-      await taken<Full<Schemas["BodyEdgesView"]>>(
-        http.POST("/api/parts/{part_id}/edges", { ...at(id), body: { before } }),
-      )
-    ).edges,
-  shelves: async () => (await taken<{ shelves: Shelf[] }>(http.GET("/api/shelves"))).shelves,
+    (await post("/api/parts/{part_id}/edges", { ...at(id), body: { before } })).edges,
+  shelves: async () => (await get("/api/shelves", {})).shelves,
   saveShelf: (id: string, body: { version: number; name: string; rows: StockRow[] }) =>
-    taken<Shelf>(http.PUT("/api/shelves/{shelf_id}", { ...onShelf(id), body })),
-  copyShelf: (id: string) => taken<Shelf>(http.POST("/api/shelves/{shelf_id}/copy", onShelf(id))),
-  removeShelf: (id: string) => taken<void>(http.DELETE("/api/shelves/{shelf_id}", onShelf(id))),
+    put("/api/shelves/{shelf_id}", { ...onShelf(id), body }),
+  copyShelf: (id: string) => post("/api/shelves/{shelf_id}/copy", onShelf(id)),
+  removeShelf: (id: string) => remove("/api/shelves/{shelf_id}", onShelf(id)),
   /** Rows of a CSV file take the places of those with their names, or come after. */
   readShelf: (id: string, version: number, csv: string) =>
-    taken<Shelf>(http.POST("/api/shelves/{shelf_id}/csv", { ...onShelf(id), body: { version, csv } })),
-  kinds: () => taken<Record<string, KindFields>>(http.GET("/api/kinds")),
+    post("/api/shelves/{shelf_id}/csv", { ...onShelf(id), body: { version, csv } }),
+  kinds: () => get("/api/kinds", {}),
   sheet: (id: string, step: string, sheet: string, tolerance: Tolerance) =>
-    taken<SheetData>(
-      http.GET("/api/parts/{part_id}/sheets/{step}/{sheet}", {
-        params: { path: { part_id: id, step, sheet }, query: { tolerance } },
-      }),
-    ),
+    get("/api/parts/{part_id}/sheets/{step}/{sheet}", {
+      params: { path: { part_id: id, step, sheet }, query: { tolerance } },
+    }),
   /** What files of triangles would be. */
   meshing: (id: string, query: MeshFineness) =>
-    taken<Full<Schemas["MeshingView"]>>(
-      http.GET("/api/parts/{part_id}/meshing", { params: { path: { part_id: id }, query } }),
-    ),
+    get("/api/parts/{part_id}/meshing", { params: { path: { part_id: id }, query } }),
   /** What a step answers to a question that takes its time; its kind's room knows what it is. */
   ask: async <T>(id: string, step: string, question: string, given: Record<string, unknown> | null = null) =>
     (
-      await taken<{ answer: T }>(
-        http.POST("/api/parts/{part_id}/ask/{step}/{question}", {
-          params: { path: { part_id: id, step, question } },
-          body: { given },
-        }),
-      )
-    ).answer,
+      await post("/api/parts/{part_id}/ask/{step}/{question}", {
+        params: { path: { part_id: id, step, question } },
+        body: { given },
+      })
+    ).answer as T,
   /** Keep a part's document as it is now, to be placed in another. */
-  keepPart: (id: string) => taken<Full<Schemas["KeptPartView"]>>(http.POST("/api/parts/{part_id}/kept", at(id))),
+  keepPart: (id: string) => post("/api/parts/{part_id}/kept", at(id)),
   /** The document in which a value, by its name, or a step, by its id, is called otherwise, in all expressions as well. */
   rename: (document: Part, what: "value" | "step", name: string, to: string) =>
-    taken<Part>(http.POST("/api/rename", { body: { document: wire(document), what, name, to } })),
-  clip: (sketch: Sketch, items: string[]) =>
-    taken<Sketch>(http.POST("/api/sketch/clip", { body: { sketch: sketch as never, items } })),
+    post("/api/rename", { body: { document, what, name, to } }),
+  clip: (sketch: Sketch, items: string[]) => post("/api/sketch/clip", { body: { sketch, items } }),
   writeSvg: (document: Part, step: string) =>
-    taken<string>(http.POST("/api/sketch/svg", { body: { document: wire(document), step }, parseAs: "text" })),
-  readPoints: (csv: string, units: Units) =>
-    taken<Full<Schemas["CsvPointsView"]>>(http.POST("/api/points/read-csv", { body: { csv, units } })),
-  readSvg: (svg: string, mm_per_unit: number | null) =>
-    taken<Full<Schemas["SvgView"]>>(http.POST("/api/sketch/read-svg", { body: { svg, mm_per_unit } })),
+    taken<string>(http.POST("/api/sketch/svg", { body: { document, step }, parseAs: "text" })),
+  readPoints: (csv: string, units: Units) => post("/api/points/read-csv", { body: { csv, units } }),
+  readSvg: (svg: string, mm_per_unit: number | null) => post("/api/sketch/read-svg", { body: { svg, mm_per_unit } }),
   openFile: async (text: string): Promise<PartView> => taken<PartView>(sent("/api/parts/file", text)),
   /** Keep a file that bodies are taken from. */
   keepFile: async (file: File) => taken<Full<Schemas["FileView"]>>(sent("/api/files", file)),

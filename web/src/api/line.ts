@@ -33,15 +33,24 @@ type Given =
   | { question: "preview"; step: string; moving: boolean; points?: number }
   | { question: "built"; step: string };
 
-interface Answer {
-  json: unknown;
+/** What each question is answered with, beside the mesh that may come along. */
+interface Answers {
+  drag: Moved;
+  preview: PreviewAnswer;
+  built: PreviewAnswer;
+}
+
+type PreviewAnswer = Pick<Previewed, "report" | "replaces">;
+
+interface Answer<Json> {
+  json: Json;
   mesh: ArrayBuffer | null;
 }
 
 interface Ask {
   document: Part;
   given: Given;
-  answered: (answer: Answer | null) => void;
+  answered: (answer: Answer<unknown> | null) => void;
   failed: (why: Refusal) => void;
 }
 
@@ -109,7 +118,7 @@ export class Line {
   /**
    * The answer to what is given about a document; null when a newer ask of its kind took its place. Throws `Refusal`.
    */
-  ask(document: Part, given: Given): Promise<Answer | null> {
+  ask<Asked extends Given>(document: Part, given: Asked): Promise<Answer<Answers[Asked["question"]]> | null> {
     const number = ++this.serial;
     return new Promise((resolve, reject) => {
       const patience = setTimeout(
@@ -121,7 +130,7 @@ export class Line {
         given,
         answered: (answer) => {
           clearTimeout(patience);
-          resolve(answer);
+          resolve(answer as Answer<Answers[Asked["question"]]> | null); // as the server's line answers this question
         },
         failed: (why) => {
           clearTimeout(patience);
@@ -186,7 +195,7 @@ export interface Previewed {
 export const hand = {
   drag: async (document: Part, step: string, item: string, to: Vec2) => {
     const answer = (await open?.ask(document, { question: "drag", step, item, to })) ?? null;
-    return answer === null ? null : (answer.json as Moved);
+    return answer?.json ?? null;
   },
   /** While something is `moving` a preview is only as fine as it takes to be quick. */
   preview: async (document: Part, step: string, moving: boolean): Promise<Previewed | null> => {
@@ -201,5 +210,5 @@ export const hand = {
     previewed((await open?.ask(document, { question: "built", step })) ?? null),
 };
 
-const previewed = (answer: Answer | null): Previewed | null =>
-  answer === null ? null : { ...(answer.json as Pick<Previewed, "report" | "replaces">), mesh: answer.mesh };
+const previewed = (answer: Answer<PreviewAnswer> | null): Previewed | null =>
+  answer === null ? null : { ...answer.json, mesh: answer.mesh };

@@ -12,19 +12,15 @@ type AnyReport = Schemas["BuildData"]["steps"][string];
  */
 export type Full<T> = T extends AnyReport
   ? StepReport
-  : T extends [unknown, ...unknown[]]
+  : T extends KindFields
     ? T
-    : T extends (infer U)[]
-      ? Full<U>[]
-      : T extends object
-        ? { [K in keyof T]-?: Full<Exclude<T[K], undefined>> }
-        : T;
-
-type KeysOf<U> = U extends unknown ? keyof U : never;
-type ValuesOf<U, K> = U extends unknown ? (K extends keyof U ? Exclude<U[K], undefined> : never) : never;
-
-/** Of several kinds' results all that any of them may have. */
-type Merged<U> = { [K in KeysOf<U>]?: ValuesOf<U, K> };
+    : T extends [unknown, ...unknown[]]
+      ? T
+      : T extends (infer U)[]
+        ? Full<U>[]
+        : T extends object
+          ? { [K in keyof T]-?: Full<Exclude<T[K], undefined>> }
+          : T;
 
 export type Part = Full<Schemas["Part"]>;
 export type Step = Part["steps"][number];
@@ -81,10 +77,28 @@ export type ClearData = Schemas["ClearShown"];
 export type RegionData = Schemas["RegionShown"];
 export type BodyData = Full<Schemas["BodyView"]>;
 
-/** What is known of a step; of one that failed, or was never built, there may be nothing. */
-export type Shown = Omit<Merged<AnyReport["data"]>, "sketch"> & { sketch?: Sketch };
+type Kind = AnyReport["kind"];
+type SentOf<K extends Kind> = Extract<AnyReport, { kind: K }>["data"];
+/** What a step of some kind tells of itself, by its name. */
+type Fact = { [K in Kind]: keyof SentOf<K> }[Kind];
+/** A drawing comes with all of its fields. */
+type Sketched<D> = { [F in keyof D]?: F extends "sketch" ? Sketch : D[F] };
 
-export type StepReport = Omit<AnyReport, "data" | "messages"> & { messages: Message[]; data: Shown };
+/**
+ * What is known of a step of a kind; of one that failed, or was never built, there may be nothing. What only others
+ * tell is known not to be there, so that any fact may be asked for of any step.
+ */
+export type ResultOf<K extends Kind> = Sketched<SentOf<K>> & { [F in Exclude<Fact, keyof SentOf<K>>]?: undefined };
+
+/** What the last build says of a step of a kind. */
+export type ReportOf<K extends Kind> = Omit<Extract<AnyReport, { kind: K }>, "data" | "messages"> & {
+  messages: Message[];
+  data: ResultOf<K>;
+};
+
+/** Of a step of any kind: told apart by `kind`, and by what there is in `data`. */
+export type StepReport = { [K in Kind]: ReportOf<K> }[Kind];
+export type Shown = StepReport["data"];
 
 /** All of what is carried along a path. */
 export type SweepData = Shown & Required<Omit<Schemas["SweptResult"], "faces" | "checks" | "result">>;
@@ -98,38 +112,16 @@ export type SketchData = Omit<Full<Schemas["SketchView"]>, "faults"> & {
 export type Moved = Full<Schemas["Moved"]>;
 
 /** A drawing where it stands. */
-export type DrawnData = Shown & Required<Pick<Shown, "sketch" | "plane" | "curves" | "free">>;
+export type DrawnData = Shown & Required<Pick<ResultOf<"sketch">, "sketch" | "plane" | "curves" | "free">>;
 
 export type BuildData = Full<Schemas["BuildData"]>;
 export type BuildView = Full<Schemas["BuildView"]>;
 
-export type Use = "path" | "plane" | "section" | "rail" | "body" | "any";
-export type Gives = "drawing" | "plane" | "path" | "body" | "copies" | "change" | "nothing";
-export type Measure = "length" | "angle" | "turns" | "number";
+export type Use = NonNullable<Field["use"]>;
+export type Gives = KindFields["gives"];
+export type Measure = NonNullable<Field["measure"]>;
 
-/** See `described` in recipe/fields.py. */
-export interface Field {
-  label?: string;
-  measure?: Measure;
-  choice?: string[];
-  type?: "switch" | "count" | "text";
-  each?: Field;
-  forms?: Form[];
-  any?: Field[];
-  use?: Use;
-  when?: [string, string[]];
-  empty?: boolean;
-  default?: unknown;
-}
-
-export interface Form {
-  title: string;
-  tags: Record<string, string>;
-  fields: Record<string, Field>;
-}
-
-export interface KindFields {
-  gives: Gives;
-  title: string;
-  fields: Record<string, Field>;
-}
+/** See `described` in recipe/fields.py. What does not hold of a field is left out. */
+export type Field = Schemas["FieldView"];
+export type Form = Schemas["FormView"];
+export type KindFields = Schemas["KindView"];

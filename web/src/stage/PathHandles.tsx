@@ -65,11 +65,12 @@ export function PathHandles({ step, data, colour, free }: Props) {
     try {
       const answer = await hand.drag(held.document, step.id, held.point, to);
       if (answer === null) return;
-      held.latest = withMoved(data, answer);
-      setMoved(held.latest);
+      const latest = withMoved(data, answer);
+      held.latest = latest;
+      setMoved(latest);
       const swept = sweptFor(held.document, step.id);
       if (swept === null) return;
-      const along = await hand.preview(withSketch(held.document, step.id, held.latest.sketch), swept, moving);
+      const along = await hand.preview(withSketch(held.document, step.id, latest.sketch), swept, moving);
       if (along !== null) useView.getState().setPreview({ step: swept, ...along });
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
 from pydantic import BaseModel, ConfigDict, Field, RootModel, create_model
+from typing_extensions import TypedDict
 
 from leadline.core.problems import QuantityShown, RemedyShown
 from leadline.core.sketch.model import Sketch
@@ -71,15 +72,22 @@ class SheetTolerances(BaseModel):
     fields: dict[str, float]
 
 
+class SheetField(BaseModel):
+    """What a figure or a column of a sheet is called, and what it measures."""
+
+    title: str
+    measure: Literal["length", "angle", "turns", "number"] | None
+
+
 class SheetView(BaseModel):
     """A sheet: its ``rows``, the figures beside them, and of both the titles and measures (``columns``, ``fields``)."""
 
     model_config = ConfigDict(extra="allow")
 
     of: SheetOf
-    rows: list[dict[str, Any]]
-    columns: dict[str, Any]
-    fields: dict[str, Any]
+    rows: list[dict[str, float | str | None]]
+    columns: dict[str, SheetField]
+    fields: dict[str, SheetField]
     tolerances: SheetTolerances
 
 
@@ -379,12 +387,39 @@ class SketchView(BaseModel):
     faults: dict[str, list[tuple[float, float]]] = {}
 
 
+class FieldView(TypedDict, total=False):
+    """A field of a step, a list or a form: see ``described`` in ``recipe/fields.py``."""
+
+    label: str
+    measure: Literal["length", "angle", "turns", "number"]
+    toleranced: str | bool
+    above: float
+    least: float
+    choice: list[str]
+    type: Literal["switch", "count", "text"]
+    each: FieldView
+    forms: list[FormView]
+    any: list[FieldView]
+    use: Literal["path", "plane", "section", "rail", "body", "any"]
+    when: tuple[str, list[str]]
+    empty: bool
+    default: Any
+
+
+class FormView(TypedDict):
+    """A model that may stand in a field: its own fields, and the tags that tell it from others."""
+
+    title: str
+    tags: dict[str, str]
+    fields: dict[str, FieldView]
+
+
 class KindView(BaseModel):
     """A kind of step: what others may use it as, what it is, and what its fields mean."""
 
     gives: Literal["drawing", "plane", "path", "body", "copies", "change", "nothing"]
     title: str
-    fields: dict[str, Any]
+    fields: dict[str, FieldView]
 
 
 class KindsView(RootModel[dict[str, KindView]]):

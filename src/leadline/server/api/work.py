@@ -10,6 +10,8 @@ from typing import Any
 from flask import Response
 
 from leadline import __version__
+from leadline.core.sketch.model import Sketch
+from leadline.recipe.part import Part
 from leadline.recipe.registry import described_kinds
 from leadline.server.api.blueprint import blueprint
 from leadline.server.api.meshes import mesh_answer
@@ -113,7 +115,7 @@ def edges(body: SketchBody) -> Any:
     return desk().ask("edges", body.document, body.step)
 
 
-@api.post("/rename", responses={200: {"description": "The document"}})
+@api.post("/rename", responses={200: Part})
 @elsewhere("editors")
 def rename(body: RenameBody) -> Any:
     """A document in which a value or a step is called by another name, in all expressions as well."""
@@ -127,7 +129,7 @@ def edges_in_space(body: BodyEdgesBody) -> Any:
     return desk().ask("edges in space", body.document, body.before)
 
 
-@api.post("/sketch/clip", responses={200: {"description": "A sketch of the picked pieces alone"}})
+@api.post("/sketch/clip", responses={200: Sketch})
 @elsewhere("editors")
 def clip_pieces(body: ClipBody) -> Any:
     """The picked pieces of a sketch with what holds between them, to be pasted."""

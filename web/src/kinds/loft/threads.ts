@@ -1,16 +1,9 @@
 /** Where the threads of a loft are, and what becomes of them and of its ends when they are dragged. */
-import type { SweepData, Vec3 } from "../../api/types";
+import type { ResultOf, Vec3 } from "../../api/types";
 import type { LoftStep } from "./step";
 
 /** What the server tells of a loft. */
-export type LoftShown = Partial<SweepData> & {
-  rings?: Vec3[][];
-  threads?: Vec3[][];
-  shares?: number[][];
-  lines?: Vec3[][];
-  on_rails?: number;
-  stations?: number[];
-};
+export type LoftShown = ResultOf<"loft">;
 
 type Threads = LoftStep["threads"];
 
