@@ -13,14 +13,15 @@ from leadline.limits import GB
 from leadline.recipe.build import Stopped
 from leadline.worker import process
 from leadline.worker.link import Link, serve
+from leadline.worker.requests import Request
 
 
 def crash_on_request(pipe: Connection, stop: Any) -> None:
     """Builds like the real one, but dies by a signal in the sweep of a part called "crash", and hangs for "hang"."""
     answer = process.answer
 
-    def unruly(request: dict[str, Any], memory: Any, link: Link, own_stop: Any) -> None:
-        name = json.loads(request["part"])["name"]
+    def unruly(request: Request[Any], memory: Any, link: Link, own_stop: Any) -> None:
+        name = json.loads(request.part)["name"]
         if name in ("crash", "hang"):
             link.send("event", {"event": "step", "id": "sweep", "state": "building"})
             if name == "crash":
@@ -42,8 +43,8 @@ def draw_for_ever(pipe: Connection, stop: Any) -> None:
 
     answer, drawn = process.answer, process._drawn
 
-    def patched(request: dict[str, Any], memory: Any, link: Link, own_stop: Any) -> None:
-        process._drawn = slow if json.loads(request["part"])["name"] == "picture" else drawn  # type: ignore[assignment]
+    def patched(request: Request[Any], memory: Any, link: Link, own_stop: Any) -> None:
+        process._drawn = slow if json.loads(request.part)["name"] == "picture" else drawn  # type: ignore[assignment]
         answer(request, memory, link, own_stop)
 
     process.answer = patched  # type: ignore[assignment]

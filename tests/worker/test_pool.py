@@ -12,6 +12,7 @@ import pytest
 from leadline.worker.asks import Built
 from leadline.worker.picture import draw_picture
 from leadline.worker.pool import Cancelled, Worker, WorkerDied, WorkerPool, WorkFailed
+from leadline.worker.requests import BuildAll, Export, MeshOf
 from tests.support.parts import Shelf, bar
 from tests.support.shapes import bent, box
 
@@ -25,11 +26,11 @@ def pool() -> Iterator[WorkerPool]:
     pool.close()
 
 
-def run(pool, part_id, document, limit=60.0, op="build", cancelled=None, store=None, **more):
+def run(pool, part_id, document, limit=60.0, kind=BuildAll, cancelled=None, store=None, **more):
     events = []
     with pool.lease(part_id, cancelled) as worker:
         result = worker.run(
-            {"op": op, "part": text_of(document), **more},
+            kind(text_of(document), **more),
             Shelf() if store is None else store,
             events.append,
             limit,
@@ -93,15 +94,15 @@ def test_cancel_stops_what_does_not_listen_and_counts_before_the_start(pool, aft
 
 
 def test_exports_and_refusals_come_back(pool):
-    (data, media_type), _ = run(pool, "a", bar(), op="export", format="step")
+    (data, media_type), _ = run(pool, "a", bar(), kind=Export, form="step")
     assert data.startswith(b"ISO-10303-21")
     assert media_type == "model/step"
     with pytest.raises(WorkFailed, match="There is no format"):
-        run(pool, "a", bar(), op="export", format="dwx")
+        run(pool, "a", bar(), kind=Export, form="dwx")
     broken = bar()
     broken["steps"][3]["wall"] = 99
     with pytest.raises(WorkFailed) as caught:
-        run(pool, "a", broken, op="export", format="stl")
+        run(pool, "a", broken, kind=Export, form="stl")
     assert caught.value.message["code"] == "nothing-built"
 
 
@@ -128,7 +129,7 @@ def test_a_mesh_is_kept_of_what_is_shown_alone_and_of_what_is_asked_for_later(po
     assert whole["mesh"] != body["mesh"]
     assert f"{whole['mesh']}/mesh" in store
     del store[f"{body['mesh']}/mesh"]
-    made, _ = run(pool, "kept", holed, op="mesh", key=body["mesh"], fineness="normal", store=store)
+    made, _ = run(pool, "kept", holed, kind=MeshOf, key=body["mesh"], fineness="normal", store=store)
     assert store[f"{body['mesh']}/mesh"] == made
 
 
@@ -137,7 +138,7 @@ def test_a_body_is_meshed_coarser_and_finer_without_being_built_again(pool):
     (body,) = result["bodies"]
     sizes = {}
     for fineness in ("coarse", "fine"):
-        data, _ = run(pool, "a", bar(), op="mesh", key=body["mesh"], fineness=fineness)
+        data, _ = run(pool, "a", bar(), kind=MeshOf, key=body["mesh"], fineness=fineness)
         assert gzip.decompress(data).startswith(b"glTF")
         sizes[fineness] = len(data)
     assert sizes["fine"] > 2 * sizes["coarse"]
@@ -145,7 +146,7 @@ def test_a_body_is_meshed_coarser_and_finer_without_being_built_again(pool):
     assert coloured["seconds"]["kernel"] == 0
     assert coloured["bodies"] == result["bodies"]
     with pytest.raises(WorkFailed) as caught:
-        run(pool, "a", bar(), op="mesh", key="gone", fineness="fine")
+        run(pool, "a", bar(), kind=MeshOf, key="gone", fineness="fine")
     assert caught.value.message["code"] == "no-body"
 
 
@@ -190,7 +191,7 @@ def test_a_picture_gives_way_to_one_who_waits_but_not_to_one_who_is_patient():
             drawn.append(
                 pool.run(
                     "a",
-                    {"op": "build", "part": text_of(named("picture"))},
+                    BuildAll(text_of(named("picture"))),
                     Shelf(),
                     60,
                     on_result=lambda _: drawing.set(),
@@ -205,7 +206,7 @@ def test_a_picture_gives_way_to_one_who_waits_but_not_to_one_who_is_patient():
 
         def wait_patiently():
             try:
-                pool.run("b", {"op": "build", "part": text_of(bar())}, Shelf(), 60, cancelled=cancelled, patient=True)
+                pool.run("b", BuildAll(text_of(bar())), Shelf(), 60, cancelled=cancelled, patient=True)
             except Cancelled:
                 patient.append(Cancelled)
 
@@ -218,7 +219,7 @@ def test_a_picture_gives_way_to_one_who_waits_but_not_to_one_who_is_patient():
         second.join(10)
         assert patient == [Cancelled]
         events: list[dict] = []
-        assert pool.run("c", {"op": "build", "part": text_of(bar())}, Shelf(), 60, events.append).has_bodies
+        assert pool.run("c", BuildAll(text_of(bar())), Shelf(), 60, events.append).has_bodies
         assert events[-1]["event"] == "picture"
         first.join(10)
         assert drawn[0].has_bodies
@@ -232,9 +233,9 @@ def test_an_answer_is_never_taken_for_that_of_another_request(pool):
             raise RuntimeError("the database went away")
 
     with pytest.raises(RuntimeError), pool.lease("torn") as worker:
-        worker.run({"op": "build", "part": text_of(bar(twist=0.37))}, Torn(), lambda _: None, 60)
+        worker.run(BuildAll(text_of(bar(twist=0.37))), Torn(), lambda _: None, 60)
     assert not worker.alive
-    (data, _), _ = run(pool, "torn", bar(), op="export", format="stl")
+    (data, _), _ = run(pool, "torn", bar(), kind=Export, form="stl")
     assert len(data) > 1000
 
 
@@ -247,7 +248,7 @@ def test_a_process_that_is_paused_is_given_up(pool):
             os.kill(worker.process.pid, signal.SIGSTOP)
 
     with pytest.raises(WorkerDied) as caught, pool.lease("paused") as worker:
-        worker.run({"op": "build", "part": text_of(bar())}, Shelf(), stop_it, 60)
+        worker.run(BuildAll(text_of(bar())), Shelf(), stop_it, 60)
     assert caught.value.reason == "paused"
     assert run(pool, "paused", bar())[0]["bodies"]
 

@@ -13,7 +13,7 @@ import time
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Any, Protocol
+from typing import Any, Protocol, TypeVar
 
 from sqlalchemy.exc import SQLAlchemyError
 
@@ -26,10 +26,12 @@ from leadline.server.results import Results
 from leadline.server.turns import LOOK_EVERY, Turns
 from leadline.worker.asks import Built
 from leadline.worker.pool import Cancelled, WorkerDied, WorkerPool, WorkFailed
+from leadline.worker.requests import BuildAll, Request
 
 PICTURES = 5  # times that a picture is begun again which had to give way
 CLOSING = 5.0  # seconds for builds to end when the server does
 REMEMBERED = 64  # parts of which the newest build is kept in memory; of others it is in the database
+A = TypeVar("A")
 log = logging.getLogger(__name__)
 
 
@@ -186,12 +188,10 @@ class Builds:
         while any(job.running for job in jobs) and time.monotonic() < end:
             time.sleep(0.01)
 
-    def run(self, part_id: str, text: bytes, request: dict[str, Any]) -> Any:
-        """Run a request about a part whose document is this ``text``, e.g. an export, and wait.
-
-        Raises as ``WorkerPool.run``.
-        """
-        return self.pool.run(part_id, {**request, "part": text}, self.store, self.limit)
+    def run(self, part_id: str, request: Request[A]) -> A:
+        """The answer to a request about a part, e.g. for an export. Raises as ``WorkerPool.run``."""
+        answer: A = self.pool.run(part_id, request, self.store, self.limit)
+        return answer
 
     def finish(self, part_id: str) -> None:
         """Build a part as it is now, for its picture and to have it built, and wait for the end of it; none is no
@@ -320,7 +320,7 @@ class Builds:
             )
 
         try:
-            request = {"op": "build", "part": order.text}
+            request = BuildAll(order.text)
             built: Built = self.pool.run(
                 part_id, request, self.store, self.limit, on_event, wanted.cancelled, on_result
             )
@@ -356,7 +356,7 @@ class Builds:
         if not superseded:
             self.others.tell(part_id, event)
 
-    def _draw_later(self, part_id: str, request: dict[str, Any], cancelled: threading.Event) -> None:
+    def _draw_later(self, part_id: str, request: BuildAll, cancelled: threading.Event) -> None:
         """Draw a picture once nobody waits for a process; it may have to give way again, a few times."""
         pictured = threading.Event()
 

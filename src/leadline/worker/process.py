@@ -32,6 +32,7 @@ from leadline.recipe.built_preview import built_preview
 from leadline.recipe.part import Part
 from leadline.recipe.results import BuildResult
 from leadline.recipe.sheets import as_csv, as_json, drawn_sizes, make_sheet, sheets
+from leadline.worker import requests
 from leadline.worker.asks import AT_MOST, CHORD, Answer, Built, kept_mesh
 from leadline.worker.flag import Flag
 from leadline.worker.following import preview_answer
@@ -53,67 +54,65 @@ def main(pipe: Connection, stop: Flag) -> None:
     serve(pipe, BUILD_MEMORY, lambda memory, link, request: answer(request, memory, link, stop))
 
 
-def answer(request: dict[str, Any], memory: Memory, link: Link, stop: Flag) -> None:
-    """Run one request about a ``part``, its document as JSON, and send its result: ``op`` is "build", "export",
-    "meshing" (of mesh files), "drawing" (of a view), "mesh" (of a body, coarse or fine), "edges" (of the bodies before
-    a step), "preview" (of a step), "sheet" (of a step) or "ask" (a step).
-    """
-    part = Part.model_validate_json(request["part"])
+def answer(request: requests.Request[Any], memory: Memory, link: Link, stop: Flag) -> None:
+    """Work on one request, and send its answer."""
+    part = Part.model_validate_json(request.part)
     memory.store = link
     with told_in(part.units):
-        if request["op"] == "ask":
-            link.send(
-                "done",
-                answer_of(
-                    part,
-                    request["step"],
-                    request["question"],
-                    memory,
-                    *([] if request["given"] is None else [request["given"]]),
-                ),
-            )
-            return
-        if request["op"] == "edges":
-            link.send("done", built_edges(part, request["before"], memory, link))
-            return
-        if request["op"] == "preview":
-            link.send("done", _preview(part, request["step"], memory, link))
-            return
-        began = time.perf_counter()
-        result = build(part, memory, link, lambda event: link.send("event", event), stop.is_set)
-        if request["op"] == "export":
-            link.send(
-                "done",
-                (
-                    export(result, request["format"], Look.of(part, _fineness(request))),
-                    formats()[request["format"]].media_type,
-                ),
-            )
-        elif request["op"] == "meshing":
-            link.send("done", asdict(meshing(result.bodies, _fineness(request))))
-        elif request["op"] == "drawing":
-            towards, right = (np.array(request[name]) for name in ("towards", "right"))
-            cut = None if request["cut"] is None else (np.array(request["cut"][0]), np.array(request["cut"][1]))
-            link.send("done", drawing(result, Look.of(part), towards, right, cut))
-        elif request["op"] == "sheet":
-            link.send("done", _sheet(part, request, result, memory, link))
-        elif request["op"] == "mesh":
-            made = _mesh(result, request["key"], request["fineness"])
-            kept = kept_mesh(request["key"], request["fineness"])
+        if isinstance(request, requests.BuildAll):
+            _build(part, memory, link, stop)
+        else:
+            link.send("done", _answered(part, request, memory, link, stop))
+
+
+def _build(part: Part, memory: Memory, link: Link, stop: Flag) -> None:
+    """Build a part, then draw its picture."""
+    began = time.perf_counter()
+    result = _built(part, memory, link, stop)
+    result.seconds["worker"] = time.perf_counter() - began
+    link.send("done", Built(json.dumps(result.as_dict()).encode(), bool(result.bodies)))
+    picture = _picture(result, link, stop.is_set)
+    if picture is not None:
+        link.send("event", {"event": "picture", "png": picture})
+
+
+def _built(part: Part, memory: Memory, link: Link, stop: Flag) -> BuildResult:
+    return build(part, memory, link, lambda event: link.send("event", event), stop.is_set)
+
+
+def _answered(part: Part, request: requests.Request[Any], memory: Memory, link: Link, stop: Flag) -> Any:
+    """The answer to a request. Raises Problem."""
+    match request:
+        case requests.Question():
+            given = [] if request.given is None else [request.given]
+            return answer_of(part, request.step, request.question, memory, *given)
+        case requests.EdgesBefore():
+            return built_edges(part, request.step, memory, link)
+        case requests.PreviewOf():
+            return _preview(part, request.step, memory, link)
+    return _of_the_built(part, request, _built(part, memory, link, stop), memory, link)
+
+
+def _of_the_built(part: Part, request: requests.Request[Any], result: BuildResult, memory: Memory, link: Link) -> Any:
+    """The answer to a request about what a part was built to. Raises Problem."""
+    match request:
+        case requests.Export():
+            look = Look.of(part, fineness_of(request.chord, request.angle))
+            return export(result, request.form, look), formats()[request.form].media_type
+        case requests.Meshing():
+            return asdict(meshing(result.bodies, fineness_of(request.chord, request.angle)))
+        case requests.View():
+            cut = None if request.cut is None else (np.array(request.cut[0]), np.array(request.cut[1]))
+            return drawing(result, Look.of(part), np.array(request.towards), np.array(request.right), cut)
+        case requests.WholeSheet():
+            return _sheet(part, request, result, memory, link)
+        case requests.MeshOf():
+            made = _mesh(result, request.key, request.fineness)
+            kept = kept_mesh(request.key, request.fineness)
             if kept is not None:  # whoever asks next finds it
                 link.put(kept, made)
-            link.send("done", made)
-        else:
-            result.seconds["worker"] = time.perf_counter() - began
-            link.send("done", Built(json.dumps(result.as_dict()).encode(), bool(result.bodies)))
-            picture = _picture(result, link, stop.is_set)
-            if picture is not None:
-                link.send("event", {"event": "picture", "png": picture})
-
-
-def _fineness(request: dict[str, Any]) -> Fineness | None:
-    """The fineness that a request for mesh files has, if any."""
-    return fineness_of(request.get("chord"), request.get("angle"))
+            return made
+    raise TypeError(f"no process knows {request}")
 
 
 def _preview(part: Part, step: str, memory: Memory, link: Link) -> Answer:
@@ -122,27 +121,19 @@ def _preview(part: Part, step: str, memory: Memory, link: Link) -> Answer:
     return answered, mesh, (time.perf_counter() - began) * 1000
 
 
-def _sheet(part: Part, request: dict[str, Any], result: BuildResult, memory: Memory, link: Link) -> Any:
-    """A sheet of a step as JSON, CSV or PDF, the part built whole. Raises Problem."""
-    step = request["step"]
-    sheet = make_sheet(part, step, request["sheet"], memory, link, whole=True)
-    if request["format"] == "json":
-        return as_json(sheet, request["grade"])
-    if request["format"] == "csv":
+def _sheet(part: Part, request: requests.WholeSheet, result: BuildResult, memory: Memory, link: Link) -> Any:
+    """A sheet of a step, the part built whole. Raises Problem."""
+    sheet = make_sheet(part, request.step, request.sheet, memory, link, whole=True)
+    if request.form == "json":
+        return as_json(sheet, request.grade)
+    if request.form == "csv":
         return as_csv(sheet, part.units)
     drawn = [k for k in result.bodies if not k.only_mesh]
-    own = [k for k in drawn if k.step == step] or drawn
-    name = next(s.name for s in part.steps if s.id == step)
-    heading = Heading(
-        sheets()[request["sheet"]].title,
-        part.name,
-        name,
-        request["revision"],
-        request["made"],
-        request["by"],
-        request["grade"],
-    )
-    sizes = drawn_sizes(part, step, request["sheet"], memory, link)
+    own = [k for k in drawn if k.step == request.step] or drawn
+    name = next(s.name for s in part.steps if s.id == request.step)
+    title = sheets()[request.sheet].title
+    heading = Heading(title, part.name, name, request.revision, request.made, request.by, request.grade)
+    sizes = drawn_sizes(part, request.step, request.sheet, memory, link)
     return sheet_pdf(sheet, heading, [kept.drawable() for kept in own[:MOST_DRAWN]], part.units, sizes)
 
 

@@ -16,7 +16,7 @@ import threading
 import uuid
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any, cast
+from typing import Any
 
 from flask import Flask, request
 from flask_sock import Sock
@@ -32,6 +32,7 @@ from leadline.server.events import Broker
 from leadline.server.kept_text import LONG, Kept
 from leadline.server.services import services
 from leadline.worker.asks import Answer, Head, head_of
+from leadline.worker.requests import PreviewOf
 
 PING = 25  # seconds; a window that is gone without a word is found out by it
 TOO_MANY = Problem("busy", f"More than {LINE_SLOTS} things are asked at once.", "Wait for the answers, then ask again.")
@@ -186,7 +187,7 @@ class Line:
         if not ask.head.built:
             return self.editors.follow(self.window, ask.name, ask.shown, ask.message.text())
         text = self.desks.previewed(self.window, self.part_id, ask.shown.text(), ask.message.text())
-        return cast(Answer, self.builds.run(self.part_id, text, {"op": "preview", "step": ask.head.step}))
+        return self.builds.run(self.part_id, PreviewOf(text, ask.head.step))
 
     def _say(self, message: dict[str, Any]) -> None:
         self.socket.send(json.dumps(message))

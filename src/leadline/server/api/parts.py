@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from datetime import UTC, datetime
-from typing import Any
+from typing import Any, Literal, TypeVar
 from urllib.parse import quote
 
 from flask import Response, current_app, request
@@ -44,6 +44,10 @@ from leadline.server.parts import PartState
 from leadline.server.services import services
 from leadline.worker.asks import kept_mesh
 from leadline.worker.pool import WorkFailed
+from leadline.worker.requests import EdgesBefore, Export, Meshing, MeshOf, Question, Request, View, WholeSheet
+
+A = TypeVar("A")
+Form = Literal["json", "csv", "pdf"]
 
 api = blueprint("parts", __name__, "/api/parts", 404, 409, 422)
 
@@ -165,30 +169,30 @@ def part_file(path: PartPath) -> Any:
 @api.get("/<string:part_id>/export/<string:form>")
 def export(path: ExportPath, query: FinenessQuery) -> Any:
     """The built bodies in one of the formats that there are, meshes within a fineness if one is given."""
-    name, (data, media_type) = _of_the_built(path.part_id, {"op": "export", "format": path.form, **query.model_dump()})
-    return _download(data, name, path.form, media_type)
+    order = services().desks.order(path.part_id)
+    data, media_type = _asked(path, Export(order.text, path.form, query.chord, query.angle))
+    return _download(data, order.name, path.form, media_type)
 
 
 @api.get("/<string:part_id>/meshing", responses={200: MeshingView})
 def meshing(path: PartPath, query: FinenessQuery) -> Any:
     """What mesh files of the built bodies would be, within a fineness."""
-    _, told = _of_the_built(path.part_id, {"op": "meshing", **query.model_dump()})
-    return told
+    return _asked(path, Meshing(services().desks.order(path.part_id).text, query.chord, query.angle))
 
 
 @api.get("/<string:part_id>/drawing.svg")
 def drawing(path: PartPath, query: DrawingQuery) -> Any:
     """The bodies as they are seen from somewhere, at full size with hidden lines, cut open if asked."""
     cut = None if query.point is None or query.away is None else (_triple(query.point), _triple(query.away))
-    view = {"towards": _triple(query.towards), "right": _triple(query.right), "cut": cut}
-    name, data = _of_the_built(path.part_id, {"op": "drawing", **view})
-    return _download(data, f"{name} view", "svg", "image/svg+xml")
+    towards, right = _triple(query.towards), _triple(query.right)
+    order = services().desks.order(path.part_id)
+    data = _asked(path, View(order.text, towards, right, cut))
+    return _download(data, f"{order.name} view", "svg", "image/svg+xml")
 
 
-def _of_the_built(part_id: str, request_: dict[str, Any]) -> tuple[str, Any]:
-    """A part's name, and what a process with the kernel says to a request about it."""
-    order = services().desks.order(part_id)
-    return order.name, services().builds.run(part_id, order.text, request_)
+def _asked(path: PartPath, asked: Request[A]) -> A:
+    """What a process with the kernel answers about a part."""
+    return services().builds.run(path.part_id, asked)
 
 
 def _triple(text: str) -> tuple[float, ...]:
@@ -208,7 +212,7 @@ def mesh(path: FineMeshPath) -> Any:
     key = kept_mesh(path.key, path.fineness)
     data = None if key is None else services().blobs.get(key)
     if data is None:  # whoever makes it keeps it, if it is kept
-        _, data = _of_the_built(path.part_id, {"op": "mesh", "key": path.key, "fineness": path.fineness})
+        data = _asked(path, MeshOf(services().desks.order(path.part_id).text, path.key, path.fineness))
     response = mesh_answer(data)
     response.headers["Cache-Control"] = "private, max-age=86400"
     return response
@@ -240,7 +244,7 @@ def get_sheet_pdf(path: SheetPath, query: SheetQuery) -> Response:
     return _download(_built_sheet(path, order, "pdf", query), f"{order.name} {path.sheet}", "pdf", "application/pdf")
 
 
-def _sheet(path: SheetPath, order: Order, question: str, form: str, query: SheetQuery) -> Any:
+def _sheet(path: SheetPath, order: Order, question: str, form: Form, query: SheetQuery) -> Any:
     """A sheet by an editor process, or by one with the kernel if it cannot be known without."""
     try:
         return services().editors.ask(
@@ -256,24 +260,15 @@ def _now() -> str:
     return datetime.now(UTC).strftime("%Y-%m-%d %H:%M UTC")
 
 
-def _built_sheet(path: SheetPath, order: Order, form: str, query: SheetQuery) -> Any:
-    request_ = {
-        "op": "sheet",
-        "step": path.step,
-        "sheet": path.sheet,
-        "format": form,
-        "revision": order.revision,
-        "made": _now(),
-        "by": query.by,
-        "grade": query.tolerance or None,
-    }
-    return services().builds.run(path.part_id, order.text, request_)
+def _built_sheet(path: SheetPath, order: Order, form: Form, query: SheetQuery) -> Any:
+    grade = query.tolerance or None
+    return _asked(path, WholeSheet(order.text, path.step, path.sheet, form, order.revision, _now(), query.by, grade))
 
 
 @api.post("/<string:part_id>/edges", responses={200: BodyEdgesView})
 def built_edges(path: PartPath, body: BuiltEdgesBody) -> Any:
     """The edges of the bodies before a step, or of all, as they are built, those that booleans have made too."""
-    return {"edges": _of_the_built(path.part_id, {"op": "edges", "before": body.before})[1]}
+    return {"edges": _asked(path, EdgesBefore(services().desks.order(path.part_id).text, body.before))}
 
 
 @api.post("/<string:part_id>/ask/<string:step>/<string:question>", responses={200: AnswerView})
@@ -281,11 +276,8 @@ def ask(path: QuestionPath, body: AskBody) -> Any:
     """What a step answers to a question that takes its time, e.g. for the shortest hose: its kind's room says what
     there is.
     """
-    return {
-        "answer": _of_the_built(
-            path.part_id, {"op": "ask", "step": path.step, "question": path.question, "given": body.given}
-        )[1]
-    }
+    text = services().desks.order(path.part_id).text
+    return {"answer": _asked(path, Question(text, path.step, path.question, body.given))}
 
 
 def _download(data: bytes, name: str, ending: str, mimetype: str) -> Response:
