@@ -92,11 +92,11 @@ def test_named_values_may_use_each_other_in_any_order():
 )
 def test_bad_expressions_say_field_and_reason(text, code):
     with pytest.raises(Problem) as caught:
-        Scope().evaluate(text, "length", "Wall", "sweep1")
+        Scope().evaluate(text, "length", "Wall", field="wall", step="sweep1")
     message = caught.value.message
     assert message.code == code
     assert message.text.startswith("Wall:")
-    assert message.place["field"] == "Wall"
+    assert message.place == {"field": "wall", "step": "sweep1"}
     assert message.way_out
 
 

@@ -14,6 +14,7 @@ from pathlib import Path
 import pytest
 
 from leadline import exports, sheets
+from leadline.core.problems import Offer, Problem, restored
 from leadline.core.sketch.model import Constraint
 from leadline.exports.formats import export, formats
 from leadline.recipe import registry
@@ -153,6 +154,54 @@ def test_no_check_of_types_is_left_out_without_its_reason():
             assert "type: ignore" not in line or re.search(r"# type: ignore\[[\w-]+\]  # \w", line), (
                 f"{source.name}: {line.strip()}"
             )
+
+
+def said_of_places(source):
+    """The names with which a file says where a problem is, of those that a document alone gives a meaning."""
+    for node in ast.walk(ast.parse(source.read_text())):
+        if isinstance(node, ast.Call) and getattr(node.func, "id", getattr(node.func, "attr", "")) in SAYING:
+            yield from (k.arg for k in node.keywords)
+            yield from (k.value for d in ast.walk(node) if isinstance(d, ast.Dict) for k in d.keys if is_text(k))
+
+
+SAYING = {"Problem", "Message", "after", "Remedy"}
+
+
+def is_text(node):
+    return isinstance(node, ast.Constant) and isinstance(node.value, str)
+
+
+@pytest.mark.parametrize("source", sorted((ROOT / "src/leadline/core").rglob("*.py")), ids=lambda p: p.stem)
+def test_numerics_know_no_document(source):
+    """They say which quantity is wrong, and what it might be: never a field, nor what a document is to say instead.
+    ``problems`` has the messages themselves.
+    """
+    if source.stem != "problems":
+        assert not {"field", "step"} & set(said_of_places(source))
+        assert "Remedy" not in re.findall(r"\w+", source.read_text())
+
+
+def test_a_quantity_is_told_at_the_field_in_which_it_stands():
+    wanted = Problem("c", "Too thick.", "Less.", of="wall", station=2.0).mended(
+        Offer("Make it 2", "wall", 2.0, length=True)
+    )
+    told = wanted.in_fields({"wall": "thickness"}).message.as_dict()
+    assert told["place"] == {"field": "thickness", "station": 2.0}
+    assert told["remedies"] == [{"title": "Make it 2", "change": {"thickness": "2 mm"}}]
+    plain = Problem("c", "None.", of="wall").mended(Offer("Without", "wall", None)).message
+    assert plain.as_dict()["place"] == {"field": "wall"}
+    assert restored(plain.stored()).as_dict() == plain.as_dict()
+    assert plain.as_dict()["remedies"] == [{"title": "Without", "change": {"wall": None}}]
+    named = Problem("c", "None.", of="wall").after("", field="own").in_fields({"wall": "thickness"}).message
+    assert named.place == {"field": "own"}
+
+
+def test_each_kind_has_the_fields_that_it_says_quantities_stand_in():
+    known = {kind.name: dict(kind.quantities) for kind in registry.kinds().values() if kind.quantities}
+    assert len(known) > 5
+    for name, quantities in known.items():
+        assert set(quantities.values()) <= set(registry.kinds()[name].model.model_fields)
+        assert not set(quantities) & set(registry.kinds()[name].model.model_fields), "a field of its own name"
 
 
 def imported(source, modules):

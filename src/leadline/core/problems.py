@@ -12,7 +12,7 @@ import logging
 import math
 import re
 import uuid
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from typing import Any, Literal, get_args
@@ -98,6 +98,23 @@ class Remedy:
     change: dict[str, Any]
 
 
+@dataclass(frozen=True)
+class Offer:
+    """Another ``value`` of a quantity that the numerics speak of, with which it would do, in mm if it is a ``length``;
+    None: without it. ``marked`` is what it is called, with marks of quantities.
+    """
+
+    marked: str
+    of: str
+    value: float | None
+    length: bool = False
+
+    def in_fields(self, fields: Mapping[str, str]) -> Remedy:
+        """The same of a document, in which a quantity stands in the field that is said, or in that of its own name."""
+        value = at_most(self.value) if self.length and self.value is not None else self.value
+        return Remedy(self.marked, {fields.get(self.of, self.of): value})
+
+
 def at_most(length: float) -> str:
     """A length in mm as an expression, rounded down to four significant digits: what fits still fits as it is
     written.
@@ -111,7 +128,8 @@ class Message:
     """One thing to tell the designer. ``marked`` and ``marked_way_out`` hold marks of quantities.
 
     ``place`` holds what a view needs to go there: any of ``step``, ``field``, ``station`` (mm), ``range`` (mm, mm),
-    ``point`` (mm, 3 numbers), ``items``; and ``scale``, the factor on what is too large with which it fits.
+    ``point`` (mm, 3 numbers), ``items``; and ``scale``, the factor on what is too large with which it fits. Numerics
+    know no fields: they say which quantity it is ``of``, by its name in geometry or in the trade.
     """
 
     level: Level
@@ -119,7 +137,22 @@ class Message:
     marked: str
     marked_way_out: str = ""
     place: dict[str, Any] = field(default_factory=dict)
-    remedies: tuple[Remedy, ...] = ()
+    remedies: tuple[Remedy | Offer, ...] = ()
+
+    def in_fields(self, fields: Mapping[str, str]) -> Message:
+        """The same of a document, in which a quantity stands in the field that is said, or in that of its own name."""
+        place = dict(self.place)
+        of = place.pop("of", None)
+        if of is not None:
+            place.setdefault("field", fields.get(of, of))
+        remedies = tuple(r.in_fields(fields) if isinstance(r, Offer) else r for r in self.remedies)
+        return replace(self, place=place, remedies=remedies)
+
+    @property
+    def told(self) -> tuple[dict[str, Any], tuple[Remedy, ...]]:
+        """Place and ways out of a document, each quantity in the field of its own name."""
+        own = self.in_fields({})
+        return own.place, tuple(r for r in own.remedies if isinstance(r, Remedy))
 
     @property
     def text(self) -> str:
@@ -146,26 +179,28 @@ class Message:
 
     def as_dict(self, unit: LengthUnit = "mm") -> MessageShown:
         """As JSON, with the lengths of its texts in a unit."""
+        place, remedies = self.told
         return {
             "level": self.level,
             "code": self.code,
             "text": written(self.marked, unit),
             "way_out": written(self.marked_way_out, unit),
-            "place": self.place,
+            "place": place,
             "template": self.template,
             "quantities": self.quantities,
-            "remedies": [{"title": written(r.marked, unit), "change": r.change} for r in self.remedies],
+            "remedies": [{"title": written(r.marked, unit), "change": r.change} for r in remedies],
         }
 
     def stored(self) -> StoredMessage:
         """What ``restored`` makes the same of."""
+        place, remedies = self.told
         return {
             "level": self.level,
             "code": self.code,
             "marked": self.marked,
             "marked_way_out": self.marked_way_out,
-            "place": self.place,
-            "remedies": [{"marked": r.marked, "change": r.change} for r in self.remedies],
+            "place": place,
+            "remedies": [{"marked": r.marked, "change": r.change} for r in remedies],
         }
 
 
@@ -212,7 +247,12 @@ class Problem(Exception):  # noqa: N818 - a problem is said to a person, it is n
         m = self.message
         return Problem(m.code, words + m.marked, m.marked_way_out, **{**m.place, **place}).mended(*m.remedies)
 
-    def mended(self, *remedies: Remedy) -> Problem:
+    def in_fields(self, fields: Mapping[str, str]) -> Problem:
+        """The same of a document, as ``Message.in_fields``."""
+        self.message = self.message.in_fields(fields)
+        return self
+
+    def mended(self, *remedies: Remedy | Offer) -> Problem:
         """The same, with ways out that can be taken at once."""
         self.message = replace(self.message, remedies=(*self.message.remedies, *remedies))
         return self

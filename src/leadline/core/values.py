@@ -61,20 +61,17 @@ class Scope:
         self.failed: dict[str, Problem] = {}  # named values that have none, and why
         self.asked: set[str] = set()  # names that expressions have used so far, whether there are such values or not
 
-    def evaluate(
-        self, expression: Expression, kind: Kind, field: str = "", step: str | None = None, *, label: str | None = None
-    ) -> float:
-        """Evaluate a field to mm, rad, turns or a plain number; ``label`` is what it is called, if not by its name.
+    def evaluate(self, expression: Expression, kind: Kind, label: str = "Value", **place: Any) -> float:
+        """Evaluate an expression to mm, rad, turns or a plain number; ``label`` is what it is called in messages.
 
         Raises:
-            Problem: with the field, the reason and the way out.
+            Problem: with the label, the ``place`` that was given, the reason and the way out.
         """
         try:
             quantity = self.quantity(expression)
             return self._as_kind(quantity, kind)
         except Problem as problem:
-            place = {"field": field} | ({"step": step} if step else {})
-            raise problem.after(f"{label or field or 'Value'}: ", **place) from None
+            raise problem.after(f"{label}: ", **place) from None
 
     def quantity(self, expression: Expression) -> Quantity:
         """Evaluate an expression without a target kind. Raises Problem."""
@@ -84,7 +81,9 @@ class Scope:
             return finite(Quantity(float(expression)), str(expression))
         return finite(self._parse(expression), expression)
 
-    def of(self, variable: str, expression: Expression, kind: Kind, field: str = "") -> Callable[[float], float]:
+    def of(
+        self, variable: str, expression: Expression, kind: Kind, label: str = "Value", **place: Any
+    ) -> Callable[[float], float]:
         """A function of a plain number: what the expression gives, as ``evaluate`` does, where ``variable`` is that
         number.
 
@@ -92,7 +91,7 @@ class Scope:
             Problem: the expression cannot be read; the function raises it where it has no value, with the place.
         """
         if not isinstance(expression, str):
-            constant = self.evaluate(expression, kind, field)
+            constant = self.evaluate(expression, kind, label, **place)
             return lambda _: constant
         inner = Scope(self.unit, {**self.values, variable: Quantity(0.0)})
         inner.measure, inner.measured = self.measure, {n: e for n, e in self.measured.items() if n != variable}
@@ -100,14 +99,14 @@ class Scope:
         try:
             run = inner._prepared(expression)
         except Problem as problem:
-            raise problem.after(f"{field}: ", field=field) from None
+            raise problem.after(f"{label}: ", **place) from None
         self.asked |= inner.asked - {variable}
 
         def value(at: float) -> float:
             try:
                 return inner._as_kind(finite(run({variable: Quantity(at)}), expression), kind)
             except Problem as problem:
-                raise problem.after(f"{field}, at {variable} = {at:.6g}: ", field=field) from None
+                raise problem.after(f"{label}, at {variable} = {at:.6g}: ", **place) from None
 
         return value
 
@@ -283,7 +282,7 @@ def evaluate_values(named: Sequence[tuple[str, Expression]], unit: LengthUnit = 
             check_name(name, expressions)
             expressions[name] = expression
         except Problem as problem:
-            scope.failed[name] = problem.after("", field=f"values.{name}")
+            scope.failed[name] = problem.after("", value=name)
     for name in _in_order(expressions, scope):
         if name in scope.failed:
             continue
@@ -309,7 +308,7 @@ def _in_order(expressions: Mapping[str, Expression], scope: Scope) -> list[str]:
                 "circular-value",
                 f"The values go round in a circle: {' → '.join(circle)}.",
                 "Give one of them a number.",
-                field=f"values.{circle[0]}",
+                value=circle[0],
             )
             for name in circle:
                 scope.failed[name] = problem
@@ -317,4 +316,4 @@ def _in_order(expressions: Mapping[str, Expression], scope: Scope) -> list[str]:
 
 
 def _of_value(name: str, problem: Problem) -> Problem:
-    return problem.after(f"Value {name}: ", field=f"values.{name}")
+    return problem.after(f"Value {name}: ", value=name)

@@ -31,7 +31,7 @@ from leadline.recipe.files import FILE, file_of
 from leadline.recipe.inputs import BaseStep
 from leadline.recipe.kept_body import KeptBody, MeshFacts
 from leadline.recipe.materials import DENSITY
-from leadline.recipe.names import Used, scope_of, used_in, with_values
+from leadline.recipe.names import Used, at_its_value, scope_of, used_in, with_values
 from leadline.recipe.part import Part
 from leadline.recipe.products import BodyProduct, Product, Swept
 from leadline.recipe.registry import kind_of, references
@@ -232,7 +232,7 @@ class _Build:
                 self.context.scope.named(name)
             except Problem as problem:
                 if problem.message.code not in UNMEASURED:
-                    found.append(problem.message)
+                    found.append(at_its_value(problem.message))
         return found
 
     def _step(self, step: BaseStep, report: Report) -> None:
@@ -277,13 +277,15 @@ class _Build:
         own.scope.asked = set()
         try:
             product = builder_of(kind)(own, step, report)
+            report.messages = [message.in_fields(kind.quantities) for message in report.messages]
             if kind.needs_kernel:  # a sketch says itself what has become of its references
                 self._refuse_missing(step)
             check_unread(own, step)
             self._refuse_undeclared(step, again)
             return _Entry(product, report, own.names.told)
         except Problem as problem:
-            raise with_faces(with_longest(problem, own, step), step, own.products) from None
+            told = problem.in_fields(kind.quantities)
+            raise with_faces(with_longest(told, own, step), step, own.products) from None
         finally:
             self.context.kernel_seconds += own.kernel_seconds
             self.context.solver_seconds += own.solver_seconds

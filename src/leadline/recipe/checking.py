@@ -26,7 +26,7 @@ def check_unread(context: Context, step: BaseStep) -> None:
         if isinstance(value, str) and value.strip():
             scope = scope or _with_variable(context.scope)
             measure = "number" if value.rstrip().endswith("%") else cast(Kind, kind)
-            scope.evaluate(value.rstrip().removesuffix("%"), measure, field, label=label(value))
+            scope.evaluate(value.rstrip().removesuffix("%"), measure, label(value), field=field)
 
 
 def _with_variable(scope: Scope) -> Scope:

@@ -198,12 +198,12 @@ class Context:
 
     def evaluated(self, expression: Expression, measure: Kind, label: str, field_name: str) -> float:
         """What an expression is, whose measure its field alone does not say. Raises Problem."""
-        return self.scope.evaluate(expression, measure, field_name, label=label)
+        return self.scope.evaluate(expression, measure, label, field=field_name)
 
     def formula(self, quantity: Expression) -> Callable[[float], float]:
         """A formula of the parameter as a function of it. Raises Problem, as the function does."""
         own = known(quantity)
-        return self.scope.of(PARAMETER, quantity, own.measure, own.label)
+        return self.scope.of(PARAMETER, quantity, own.measure, own.label, field=own.field)
 
     def station(self, quantity: Expression, length: float, which: str = "") -> float:
         """A distance along a path of ``length`` mm, or a share of it where the expression ends in %. Raises Problem."""

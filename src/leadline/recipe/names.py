@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from leadline.core.expressions import MAX_TEXT, Expression, check_name, measured_step, measures, names_used, renamed
-from leadline.core.problems import Problem
+from leadline.core.problems import Message, Problem
 from leadline.core.values import Scope, evaluate_values
 from leadline.recipe.fields import expressions, with_expressions
 from leadline.recipe.inputs import BaseStep
@@ -22,8 +22,18 @@ class Used:
 
 
 def scope_of(part: Part) -> Scope:
-    """The named values of a part, evaluated."""
-    return evaluate_values([(value.name, value.value) for value in part.values], part.units)
+    """The named values of a part, evaluated; what is wrong with one is told at its place in the document."""
+    scope = evaluate_values([(value.name, value.value) for value in part.values], part.units)
+    for problem in scope.failed.values():
+        problem.message = at_its_value(problem.message)
+    return scope
+
+
+def at_its_value(message: Message) -> Message:
+    """What is said of a named value, at the field of the document in which that stands."""
+    place = dict(message.place)
+    name = place.pop("value", None)
+    return message if name is None else replace(message, place={"field": f"values.{name}", **place})
 
 
 def used_in(step: BaseStep) -> Used:

@@ -12,7 +12,7 @@ import importlib
 import pkgutil
 import typing
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cache, cached_property
 from typing import Annotated, Any, Literal, Union
 
@@ -46,6 +46,8 @@ class StepKind:
         reads_motions: It looks among what was swept before it, whether it refers to that or not.
         carried: The fields whose sources go along where the step is built again at another place.
         rebuilds: The fields whose steps it builds again, so that it sees what those refer to as well.
+        quantities: The fields in which quantities stand that the numerics have other names for: what is wrong with one
+            is told there.
         stands_with: The step, if there is one, whose bodies are meant as well where the bodies of a step as it stands
             are taken: the first of a row, which stays what it is.
     """
@@ -58,6 +60,7 @@ class StepKind:
     reads_motions: bool = False
     carried: tuple[str, ...] = ()
     rebuilds: tuple[str, ...] = ()
+    quantities: Mapping[str, str] = field(default_factory=dict, hash=False)
     stands_with: Callable[[Any], str | None] = _no_step
 
     @property

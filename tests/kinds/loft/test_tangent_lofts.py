@@ -245,7 +245,7 @@ def test_sides_that_are_not_smooth_along_an_edge_are_refused():
     )
     with pytest.raises(Problem, match="do not go on smoothly") as told:
         bound.widened(edge)
-    assert (told.value.message.code, told.value.message.place["field"]) == ("tangent-uneven", "start")
+    assert (told.value.message.code, told.value.message.place["of"]) == ("tangent-uneven", "start")
 
 
 def test_what_is_not_an_end_of_a_body_gives_nothing_to_be_tangent_to():

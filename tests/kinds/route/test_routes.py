@@ -93,7 +93,7 @@ def test_routes_that_cannot_be_bent_say_which_point_and_by_how_much():
     assert "40 mm" in overlap.text
     assert "75%" in overlap.way_out
     assert refusal(lambda: route((0, 0, 0), (50, 0, 0), (0, 0, 0))).message.code == "turns-back"
-    assert refusal(lambda: route((0, 0, 0), (50, 0, 0), (50, 9, 0), radius=-1)).message.place["field"] == "radius"
+    assert refusal(lambda: route((0, 0, 0), (50, 0, 0), (50, 9, 0), radius=-1)).message.place["of"] == "radius"
     assert refusal(lambda: route((0, 0, 0), (9, 0, 0), closed=True)).message.code == "few-points"
 
 

@@ -76,13 +76,11 @@ class Table:
         order = np.argsort(np.asarray(stations, dtype=float), kind="stable")
         self.stations, self.values = np.asarray(stations, dtype=float)[order], np.asarray(values, dtype=float)[order]
         if len(order) < 2:
-            raise Problem(
-                "short-table", "A table needs values at two stations at least.", "Add a station.", field=field
-            )
+            raise Problem("short-table", "A table needs values at two stations at least.", "Add a station.", of=field)
         if np.diff(self.stations).min() < 1e-9:
             twice = float(self.stations[:-1][np.diff(self.stations) < 1e-9][0])
             raise Problem(
-                "two-values", f"The table has two values at station {mm(twice)}.", "Move or delete one.", field=field
+                "two-values", f"The table has two values at station {mm(twice)}.", "Move or delete one.", of=field
             )
         self._smooth = PchipInterpolator(self.stations, self.values) if smooth else None
 

@@ -48,7 +48,7 @@ def slot_section(width: float, height: float) -> Region:
             "bad-size",
             f"A slot of {mm(width)} x {mm(height)} is not wider than high.",
             "Give a larger width, or turn it.",
-            field="width",
+            of="width",
         )
     r, m = height / 2, (width - height) / 2
     quarter = math.pi / 2
@@ -74,7 +74,7 @@ def ring_section(diameter: float, wall: float) -> Region:
             "bad-size",
             f"A wall of {mm(wall)} leaves no bore in a ring of {mm(diameter)}.",
             f"Give less than {mm(diameter / 2)}.",
-            field="wall",
+            of="wall",
         )
     return Region(
         outer, (Loop(tuple(arc_edges((0, 0), diameter / 2 - wall, 0.0, 2 * math.pi, "bore"))).oriented(False),)
@@ -112,7 +112,7 @@ def polygon_section(corners: list[tuple[float, float]]) -> Region:
             "bad-size",
             f"A polygon has three corners at least; there are {len(corners)}.",
             "Give more corners.",
-            field="corners",
+            of="corners",
         )
     ring = shapely.LinearRing(corners)
     twice = any(math.dist(a, b) < SHORTEST for a, b in zip(corners, corners[1:] + corners[:1], strict=True))
@@ -121,7 +121,7 @@ def polygon_section(corners: list[tuple[float, float]]) -> Region:
             "crosses-itself",
             "The polygon's sides cross, touch or fall together.",
             "Give the corners in order round it.",
-            field="corners",
+            of="corners",
         )
     region = _polygon(corners, "side")
     return Region(region.outer.oriented(True))
@@ -134,4 +134,4 @@ def _polygon(corners: list[tuple[float, float]], name: str) -> Region:
 
 def _above_zero(size: float, field: str) -> None:
     if size <= 0:
-        raise Problem("bad-size", f"The section's {field} is not above zero.", "Give a size above zero.", field=field)
+        raise Problem("bad-size", f"The section's {field} is not above zero.", "Give a size above zero.", of=field)

@@ -26,14 +26,14 @@ def hollow(region: Region, wall: float, side: Side = "inward") -> Region:
     """
     if wall <= 0:
         raise Problem(
-            "bad-size", "The wall thickness is not above zero.", "Give a wall above zero, or none.", field="wall"
+            "bad-size", "The wall thickness is not above zero.", "Give a wall above zero, or none.", of="wall"
         )
     if region.holes:
         raise Problem(
             "wall-with-islands",
             "The profile already has a hole, and a wall thickness is asked for as well.",
             "Take the wall away, or pick a region without a hole.",
-            field="wall",
+            of="wall",
         )
     inward, outward = {"inward": (wall, 0.0), "outward": (0.0, wall), "both": (wall / 2, wall / 2)}[side]
     inner = _offset(region.outer, inward) if inward else region.outer
@@ -48,7 +48,7 @@ def band(sheet: Region, wall: float, side: Side = "inward") -> Region:
         Problem: the thickness is not above zero, or the outline bends too tightly for it.
     """
     if wall <= 0:
-        raise Problem("bad-size", "The thickness is not above zero.", "Give one above zero, or none.", field="wall")
+        raise Problem("bad-size", "The thickness is not above zero.", "Give one above zero, or none.", of="wall")
     chain = sheet.outer
     left = 1.0 if _turning(chain) >= 0 else -1.0
     inward, outward = {"inward": (wall, 0.0), "outward": (0.0, wall), "both": (wall / 2, wall / 2)}[side]
@@ -92,7 +92,7 @@ def _beside(chain: Loop, d: float) -> tuple[Edge, ...]:
                 "wall-at-corner",
                 "The outline has a sharp corner at a spline.",
                 "Draw the other side of it as well.",
-                field="wall",
+                of="wall",
             )
         corners.append(end(i, True))
     corners.append(end(len(pieces) - 1, True))
@@ -111,7 +111,7 @@ def _offset(loop: Loop, d: float) -> Loop:
             "wall-too-thick",
             f"A wall of {mm(d)} leaves no hollow: the profile's inner radius is {mm(widest)}.",
             f"Give less than {mm(widest)}.",
-            field="wall",
+            of="wall",
         )
     pieces = _merged_arcs(loop)
     if len(pieces) == 1 and pieces[0].kind == "circle":
@@ -127,7 +127,7 @@ def _offset(loop: Loop, d: float) -> Loop:
             "wall-swallows-edges",
             f"Set {'in' if d > 0 else 'out'} by {mm(abs(d))}, some edges of the profile vanish.",
             "Give a thinner wall, or draw the other outline.",
-            field="wall",
+            of="wall",
         )
     return moved
 
@@ -196,7 +196,7 @@ def _vanishes(d: float) -> Problem:
         "wall-swallows-edges",
         f"Set {'in' if d > 0 else 'out'} by {mm(abs(d))}, an edge of the profile vanishes.",
         "Give a thinner wall, or draw the inner outline.",
-        field="wall",
+        of="wall",
     )
 
 
@@ -244,7 +244,7 @@ def _offset_smooth(loop: Loop, d: float) -> Loop:
                 "wall-on-mixed-outline",
                 "A wall inside an outline that mixes splines with lines or arcs is not possible yet.",
                 "Draw the inner outline as well.",
-                field="wall",
+                of="wall",
             )
         edges.append(_offset_spline(edge, d))
     for a, b in zip(edges, edges[1:] + edges[:1], strict=True):

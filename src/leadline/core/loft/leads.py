@@ -295,7 +295,7 @@ class Lead:
                     "tangent-uneven",
                     "The sides that it is to be tangent to do not go on smoothly along an edge there.",
                     "Let it leave square to the face.",
-                    field="end" if self.at_end else "start",
+                    of="end" if self.at_end else "start",
                 )
             return made
         return replace(
@@ -356,7 +356,7 @@ def lead(course: Course, at_end: bool, frames: Frames, sides: Sides, beside_rail
     wanted = sign * np.array([sides.field.at(C), sides.field.matrix @ X, sides.field.matrix @ Y])
     speed = float(wanted[0] @ normal)
     if speed < STEEP * float(np.linalg.norm(wanted[0])):
-        raise _leads_back().after("", field="end" if at_end else "start")
+        raise _leads_back().after("", of="end" if at_end else "start")
     k = rise / speed
     return Lead(
         course,

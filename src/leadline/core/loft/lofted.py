@@ -22,7 +22,7 @@ from leadline.core.loft.shares import Course, End, shares
 from leadline.core.loft.spine import leaning, own_spine
 from leadline.core.loft.spread import Spread
 from leadline.core.paths.path import Path
-from leadline.core.problems import Problem, Remedy, mm
+from leadline.core.problems import Offer, Problem, mm
 from leadline.core.sweep.blend import Blend
 from leadline.core.sweep.frames import Frames
 from leadline.core.sweep.motion import Motion
@@ -166,12 +166,12 @@ def changing(
             "same-place",
             f"Two sections stand at {mm(float(station))}.",
             "Move or take away one of them.",
-            field="sections",
+            of="sections",
             station=float(station),
         )
     if all(region is None for _, region in sections):
         raise Problem(
-            "few-sections", "Two points have nothing between them.", "Give one of them an outline.", field="sections"
+            "few-sections", "Two points have nothing between them.", "Give one of them an outline.", of="sections"
         )
     for station, region in sections[1:-1]:
         if region is None:
@@ -179,7 +179,7 @@ def changing(
                 "point-inside",
                 "A point can only be the first or the last section.",
                 "Move it to an end.",
-                field="sections",
+                of="sections",
                 station=station,
             )
     _check_outlines([region for _, region in sections])
@@ -204,7 +204,7 @@ def _check(sections: Sequence[Station], closed: bool) -> None:
             "few-sections",
             f"A {'closed ' if closed else ''}loft goes through {3 if closed else 2} sections at least.",
             "Add a section.",
-            field="sections",
+            of="sections",
         )
     for i, section in enumerate(sections):
         if section.point is not None and (closed or 0 < i < len(sections) - 1):
@@ -212,37 +212,31 @@ def _check(sections: Sequence[Station], closed: bool) -> None:
                 "point-inside",
                 "A point can only be the first or the last section.",
                 "Move it to an end.",
-                field="sections",
+                of="sections",
             )
     if all(s.point is not None for s in sections):
         raise Problem(
-            "few-sections", "Two points have nothing between them.", "Give one of them an outline.", field="sections"
+            "few-sections", "Two points have nothing between them.", "Give one of them an outline.", of="sections"
         )
     _check_outlines([s.region for s in sections])
 
 
 def _check_ruled(start: End, end: End, follows: bool) -> None:
-    for field, which, own in (("start", "first", start), ("end", "last", end)):
+    for quantity, which, own in (("start", "first", start), ("end", "last", end)):
         if own.square:
             raise Problem(
                 "ruled-end",
                 f"A ruled shape leaves its {which} section straight towards the next.",
                 "Leave the end free, or let the sections go over smoothly.",
-                field=field,
-            ).mended(
-                Remedy("Leave the end free", {field: {"how": "free", "strength": 1.0}}),
-                Remedy("Go over smoothly", {"section_change": "smooth"}),
+                of=quantity,
             )
     if follows:
         raise Problem(
             "ruled-centreline",
             "A ruled shape goes straight from section to section, whatever its centreline is.",
             "Take the centreline away, or let the sections go over evenly.",
-            field="centreline",
-        ).mended(
-            Remedy("Take the centreline away", {"centreline": None}),
-            Remedy("Go over evenly", {"section_change": "even"}),
-        )
+            of="centreline",
+        ).mended(Offer("Take the centreline away", "centreline", None))
 
 
 def _check_outlines(regions: Sequence[Region | None]) -> None:
@@ -251,7 +245,7 @@ def _check_outlines(regions: Sequence[Region | None]) -> None:
             "open-and-closed",
             "Some of the sections are open, others closed.",
             "Draw all of them open, for a surface, or close them all.",
-            field="sections",
+            of="sections",
         )
     counts = {len(r.holes) for r in regions if r is not None}
     if len(counts) > 1:
@@ -259,7 +253,7 @@ def _check_outlines(regions: Sequence[Region | None]) -> None:
             "holes-differ",
             f"The sections have {' and '.join(str(c) for c in sorted(counts))} holes.",
             "Give all of them as many, so that holes go with holes.",
-            field="sections",
+            of="sections",
         )
 
 
@@ -267,7 +261,7 @@ def _through(sections: Sequence[Station], start: End, end: End, closed: bool) ->
     """A line of their own through the middles of the sections, and their stations on it."""
     middles = np.array([s.middle for s in sections])
     if closed:
-        raise Problem("no-centreline", "A closed loft needs a closed centreline.", "Pick one.", field="centreline")
+        raise Problem("no-centreline", "A closed loft needs a closed centreline.", "Pick one.", of="centreline")
     gaps = np.linalg.norm(np.diff(middles, axis=0), axis=1)
     if gaps.min() < APART:
         i = int(np.argmin(gaps))
@@ -275,7 +269,7 @@ def _through(sections: Sequence[Station], start: End, end: End, closed: bool) ->
             "same-place",
             f"{sections[i].name} and {sections[i + 1].name} have their middles at one place.",
             "Move one of them, or pick a centreline.",
-            field="sections",
+            of="sections",
         )
     _check_order(sections, middles)
     ways = [middles[1] - middles[0], middles[-1] - middles[-2]]
@@ -296,7 +290,7 @@ def _check_order(sections: Sequence[Station], middles: Array) -> None:
                 "out-of-order",
                 f"{before.name} and {after.name} do not lie on the two sides of the plane of {section.name}.",
                 "Put the sections in the order in which they stand, or pick a centreline.",
-                field="sections",
+                of="sections",
             )
 
 
@@ -326,7 +320,7 @@ def _on(centreline: Path, sections: Sequence[Station], closed: bool) -> tuple[Pa
             if centreline.closed
             else "The loft is closed, its centreline is not.",
             "Pick another centreline, or change whether the loft is closed.",
-            field="centreline",
+            of="centreline",
         )
     at = np.array([_station(centreline, s) for s in sections])
     first = float(at[0])
@@ -340,7 +334,7 @@ def _on(centreline: Path, sections: Sequence[Station], closed: bool) -> tuple[Pa
                 f"before it at {mm(float(at[i]))}."
             ),
             "Put the sections in the order of the centreline, or turn it round.",
-            field="sections",
+            of="sections",
         )
     return _begun_at(centreline, first) if closed else centreline.between(first, float(at[-1])), at - at[0]
 
@@ -362,7 +356,7 @@ def _station(path: Path, section: Station) -> float:
             "misses-path",
             f"The centreline does not cross the plane of {section.name}.",
             "Draw it longer, or move the plane.",
-            field="centreline",
+            of="centreline",
         )
     return float(min(stations, key=lambda s: float(np.linalg.norm(path.point(np.array([s]))[0] - section.middle))))
 
@@ -381,7 +375,7 @@ def _plane(section: Station, path: Path, station: float) -> Plane | None:
             "edge-on",
             f"The line runs along the plane of {section.name}.",
             "Turn the plane, or pick another centreline.",
-            field="sections",
+            of="sections",
             station=station,
         )
     return Plane(origin, section.plane.x, section.plane.y)
@@ -398,7 +392,7 @@ def _track(name: str, rail: Path, bare: Motion, at: Array, sections: Sequence[St
             "rail-ends",
             f"{name} ends at {mm(station)} of {mm(bare.length)}.",
             "Draw it from the first section to the last.",
-            field="rails",
+            of="rails",
             station=station,
         )
     return track
@@ -417,7 +411,7 @@ def _held_by(
                 "rail-misses",
                 f"{track.name} passes {sections[i].name} at {mm(gap)} from its outline.",
                 "Tie it to the outline there.",
-                field="rails",
+                of="rails",
                 station=float(at[i]),
             )
         found.append(share)

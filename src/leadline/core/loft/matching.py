@@ -103,7 +103,7 @@ def _threaded(reference: Sequence[float] | Array, other: Sequence[float] | Array
             "threads-cross",
             "Two threads between the sections cross, or one place has two of them.",
             "Drag one of them back.",
-            field="threads",
+            of="threads",
         )
     return _around(a[order], b[order])
 
@@ -127,7 +127,7 @@ def _between(reference: Array, other: Array) -> Match:
             "threads-cross",
             "Two threads between the sections cross, or one leads an inner place to an end.",
             "Drag one of them back.",
-            field="threads",
+            of="threads",
         )
     return Match(a, b)
 

@@ -35,7 +35,7 @@ def beside(path: Path, distance: float, angle: float) -> Path:
             ),
             "Round the corner first.",
             station=corner.station,
-            field="path",
+            of="path",
         )
     n, t = path.start_normal(), path.tangent(np.zeros(1))[0]
     arm = math.cos(angle) * n + math.sin(angle) * cross(t, n)
@@ -62,7 +62,7 @@ def _refuse_fold(path: Path, distance: float, arm: Array) -> None:
         ),
         f"Give a distance under {mm(1 / float(towards[worst]))}, or the other side.",
         station=float(s[worst]),
-        field="distance",
+        of="distance",
     )
 
 

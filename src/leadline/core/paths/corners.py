@@ -10,7 +10,7 @@ from leadline.core.geometry.plane import Array, cross
 from leadline.core.paths.derived import part_of
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece, Piece
-from leadline.core.problems import Problem, Remedy, at_most, mm
+from leadline.core.problems import Offer, Problem, mm
 
 
 def rounded(path: Path, radius: float) -> Path:
@@ -20,7 +20,7 @@ def rounded(path: Path, radius: float) -> Path:
         Problem: a corner that is not between lines, or a line that is too short for its arcs.
     """
     if radius <= 0:
-        raise Problem("bad-size", "The corner radius is not above zero.", "Give one above zero.", field="corner_radius")
+        raise Problem("bad-size", "The corner radius is not above zero.", "Give one above zero.", of="corner_radius")
     n = len(path.pieces)
     cut = np.zeros((n, 2))  # what the arcs take off each piece, at its start and end
     corners = [(i, j) for i, j in enumerate(path.joints) if j.kind == "corner"]
@@ -32,7 +32,7 @@ def rounded(path: Path, radius: float) -> Path:
                 f"The corner at {mm(joint.station)} is not between two straight lines.",
                 "Draw an arc there, tangent to both sides.",
                 station=joint.station,
-                field="corners",
+                of="corners",
             )
         cut[i, 1] = cut[k, 0] = radius * math.tan(joint.turn / 2)
     for i, piece in enumerate(path.pieces):
@@ -43,7 +43,7 @@ def rounded(path: Path, radius: float) -> Path:
                 f"{mm(radius)} take {mm(float(cut[i].sum()))} of it.",
                 f"Give a radius under {mm(radius * piece.length / float(cut[i].sum()))}.",
                 station=float(path.starts[i]),
-                field="corner_radius",
+                of="corner_radius",
             ).mended(*_half_way(path))
     pieces: list[Piece] = []
     arcs = dict(corners)
@@ -75,10 +75,10 @@ def largest_round(path: Path) -> float | None:
     return min((p.length / t for p, t in zip(path.pieces, taken, strict=True) if t > 0), default=None)
 
 
-def _half_way(path: Path) -> list[Remedy]:
+def _half_way(path: Path) -> list[Offer]:
     """To round the corners by half the radius that they have room for."""
     most = largest_round(path)
-    return [] if most is None else [Remedy(f"Round them by {mm(most / 2)}", {"corner_radius": at_most(most / 2)})]
+    return [] if most is None else [Offer(f"Round them by {mm(most / 2)}", "corner_radius", most / 2, length=True)]
 
 
 def inward(before: Array, after: Array) -> Array:

@@ -75,7 +75,7 @@ def _bent(i: int, slope: Array, bend: Array) -> Array:
             "bends-along",
             f"At point {i + 1} the curve shall bend towards where it already goes.",
             "Give a side square to its direction.",
-            field="points",
+            of="points",
             point=i,
         )
     return np.asarray(square * (asked / size) * speed**2)

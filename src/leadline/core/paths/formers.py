@@ -69,14 +69,14 @@ class DrawnFormer:
                 "former-outside",
                 "The former's outline does not go round the sketch's origin, about which the coil is wound.",
                 "Draw it round the origin.",
-                field="former",
+                of="former",
             )
         if not all(t.rising for t in self._tables):
             raise Problem(
                 "former-behind",
                 "Seen from the sketch's origin, one part of the former's outline lies behind another.",
                 "Move the outline about the origin, or make its hollows shallower.",
-                field="former",
+                of="former",
             )
         self._first = self._tables[0].first
         self._ends = self._first + np.concatenate([[0.0], np.cumsum([t.sweep for t in self._tables])])

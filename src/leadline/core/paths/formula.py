@@ -31,11 +31,11 @@ def through_formula(follow: Callable[[float], Array], first: float, last: float,
             way, or has a corner, a jump or too many waves.
     """
     if abs(last - first) < 1e-9 * max(1.0, abs(first)):
-        raise Problem("bad-size", "The parameter t begins where it ends.", "Give it another end.", field="shape")
+        raise Problem("bad-size", "The parameter t begins where it ends.", "Give it another end.", of="formula")
     points = _placed(follow, first, last, plane)
     extent = float(np.ptp(points(np.linspace(0.0, 1.0, LOOKED_AT)), axis=0).max())
     if extent < SAME:
-        raise Problem("no-length", "The formula stays at one place.", "Use t in it.", field="shape")
+        raise Problem("no-length", "The formula stays at one place.", "Use t in it.", of="formula")
     try:
         curve = followed(points, max(TOLERANCE, SHARE * extent))
     except NotSmooth as found:
@@ -46,7 +46,7 @@ def through_formula(follow: Callable[[float], Array], first: float, last: float,
                 "goes to and fro too often to be followed."
             ),
             "Split it there into two paths and join them, or take less of t.",
-            field="shape",
+            of="formula",
         ) from None
     _check_speed(curve, first, last)
     ends = curve(np.array([0.0, 1.0]))
@@ -64,7 +64,7 @@ def _placed(follow: Callable[[float], Array], first: float, last: float, plane: 
                 "too-far",
                 f"At t = {t[int(np.argmax(big))]:.6g} the formula goes {big.max():.3g} mm out.",
                 "Keep t to where it stays within 10 km.",
-                field="shape",
+                of="formula",
             )
         return np.asarray(plane.origin + at @ axes)
 
@@ -83,5 +83,5 @@ def _check_speed(curve: ChebyshevCurve, first: float, last: float) -> None:
             "stands-still",
             f"At t = {first + (last - first) * at:.6g} the formula stands still or turns back on itself.",
             "Take a stretch of t without that place, or split it there into two paths.",
-            field="shape",
+            of="formula",
         )

@@ -46,7 +46,7 @@ def own_direction(points: Array, i: int, closed: bool) -> Array:
             "straight",
             f"Point {i + 1} stands straight between its neighbours, so that it has no way to give.",
             "Let it give along an axis.",
-            field="held",
+            of="held_length",
             point=i,
         )
     return np.asarray(off / size)
@@ -85,7 +85,7 @@ def hold_length(points: Array, i: int, way: Array, length: float, measure: Calla
                 f"{mm(length)} are asked for."
             ),
             "Ask for more, move the others, or let another point give way.",
-            field="held",
+            of="held_length",
             point=i,
         )
     if least.fun > -CLOSE:

@@ -59,7 +59,7 @@ def shaped(
         Problem: two places in a row are the same; a pull is not above zero.
     """
     if min(pulls) <= 0:
-        raise Problem("bad-size", "The pull of an end is not above zero.", "Give one above zero.", field="pull")
+        raise Problem("bad-size", "The pull of an end is not above zero.", "Give one above zero.", of="pull")
     places = np.vstack([start.free, through.reshape(-1, 3), end.free])
     steps = np.linalg.norm(np.diff(places, axis=0), axis=1)
     if steps.min() < LEAST:
@@ -67,7 +67,7 @@ def shaped(
             "same-place",
             "Two places that the hose passes are the same, or its straights meet.",
             "Move one of them, or shorten a straight.",
-            field="points",
+            of="points",
         )
     return _joined(start, end, _spline(places, steps, start.outward * pulls[0], -end.outward * pulls[1], ways))
 
@@ -115,14 +115,14 @@ def hanging(start: Port, end: Port, length: float, load: Array | None = None) ->
                 "apart, straights included."
             ),
             f"Give it more than {mm(way + start.straight + end.straight)}, or move the ports.",
-            field="length",
+            of="length",
         )
     if own > MOST_SLACK * max(way, 1.0):
         raise Problem(
             "hose-too-long",
             f"The hose is {own / max(way, 1.0):.3g} times as long as the way between its ports.",
             f"Give it at most {MOST_SLACK:g} times the way.",
-            field="length",
+            of="length",
         )
     clamps = Clamps(np.array([start.free, end.free]), np.array([start.outward, -end.outward]))
     d, first = _guess(start, end)

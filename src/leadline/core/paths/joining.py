@@ -44,7 +44,7 @@ def joined(paths: Sequence[Path], names: Sequence[str], tolerance: float = MEETS
     for path, name in zip(paths, names, strict=True):
         if path.closed:
             raise Problem(
-                "part-closed", f"“{name}” is closed, so that nothing can follow it.", "Take it away.", field="parts"
+                "part-closed", f"“{name}” is closed, so that nothing can follow it.", "Take it away.", of="parts"
             )
     reach = max(tolerance, MEETS)
     ends = np.array([p.point(np.array([0.0, p.length])) for p in paths])  # (n, 2, 3)
@@ -62,7 +62,7 @@ def joined(paths: Sequence[Path], names: Sequence[str], tolerance: float = MEETS
                 "gap",
                 f"Between “{before}” and “{after}” there is a gap of {mm(gap)}.",
                 f"Let them meet, or close gaps up to {mm(gap * 1.01)}.",
-                field="tolerance",
+                of="tolerance",
                 place=here.tolist(),
             )
         bridged.append(gap if gap > MEETS else 0.0)
@@ -86,7 +86,7 @@ def _beginning(ends: Array, names: Sequence[str], reach: float) -> tuple[int, bo
             "branch",
             f"{int(meeting[k])} ends meet at one place: {three}.",
             "Leave out one of them.",
-            field="parts",
+            of="parts",
             place=flat[k].tolist(),
         )
     free = np.flatnonzero(meeting == 1)

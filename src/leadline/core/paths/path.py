@@ -132,7 +132,7 @@ class Path:
                 "off-path",
                 f"The stretch from {mm(start)} to {mm(end)} is not on the path, which is {mm(self.length)} long.",
                 "Give two stations on it, the first before the second.",
-                field="start",
+                of="start",
             )
         pieces = []
         for piece, first in zip(self.pieces, self.starts, strict=False):
@@ -156,7 +156,7 @@ class Path:
                 "bad-extension",
                 f"{why} to be extended.",
                 "Give lengths above zero on an open path.",
-                field="extend_start",
+                of="extension",
             )
         ends = np.array([0.0, self.length])
         (a, b), (t, u) = self.point(ends), self.tangent(ends)

@@ -61,7 +61,7 @@ def settled(directions: Array, length: float, clamps: Clamps, load: Array | None
             "rod-unsettled",
             "The hose finds no rest at this length.",
             "Change its length a little, or its ports.",
-            field="length",
+            of="length",
         )
     return d
 

@@ -32,7 +32,7 @@ def through_three(start: Array, via: Array, end: Array, whole: bool = False) -> 
             "no-arc",
             "The three points lie in a line, or two of them are the same.",
             "Move one of them aside.",
-            field="shape",
+            of="curve",
         )
     axis = normal / size
     # the centre is as far from all three (circumcentre of a triangle)
@@ -57,13 +57,13 @@ def round_about(plane: Plane, radii: tuple[float, float], start: float, sweep: f
         Problem: a radius is not above zero, the sweep is zero or more than a turn.
     """
     if min(radii) <= 0:
-        raise Problem("bad-size", "A radius is not above zero.", "Give both above zero.", field="shape")
+        raise Problem("bad-size", "A radius is not above zero.", "Give both above zero.", of="curve")
     if not WHOLE < abs(sweep) <= 2 * math.pi + WHOLE:
         raise Problem(
             "bad-sweep",
             "The angle that it goes round by is zero or more than a whole turn.",
             "Give one up to 360°.",
-            field="shape",
+            of="curve",
         )
     closed = abs(abs(sweep) - 2 * math.pi) < WHOLE
     sign = math.copysign(1.0, sweep)

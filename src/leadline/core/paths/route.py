@@ -96,7 +96,7 @@ def _gaps(points: Array, closed: bool) -> tuple[Array, Array]:
             "few-points",
             "A closed route needs three points at least.",
             "Add a point, or open the route.",
-            field="points",
+            of="points",
         )
     gaps = np.array([points[(i + 1) % n] - points[i] for i in range(n if closed else n - 1)])
     lengths = np.linalg.norm(gaps, axis=1)
@@ -106,7 +106,7 @@ def _gaps(points: Array, closed: bool) -> tuple[Array, Array]:
             "same-point",
             f"Points {twin + 1} and {(twin + 1) % n + 1} are the same.",
             "Move one or take it away.",
-            field="points",
+            of="points",
             point=twin,
         )
     return gaps, lengths
@@ -118,7 +118,7 @@ def _check_bend(i: int, turn: float, radius: float) -> None:
             "turns-back",
             f"At point {i + 1} the route turns straight back.",
             "Move the point aside.",
-            field="points",
+            of="points",
             point=i,
         )
     if radius < 0:
@@ -126,7 +126,7 @@ def _check_bend(i: int, turn: float, radius: float) -> None:
             "bad-size",
             f"The bend radius at point {i + 1} is under zero: {mm(radius)}.",
             "Give zero for a sharp corner, or more.",
-            field="radius",
+            of="radius",
             point=i,
         )
 
@@ -146,7 +146,7 @@ def _check_run(i: int, j: int, length: float, cuts: Array, radii: Sequence[float
             f"Give {'both' if len(least) > 1 else 'the bend'} at most {length / taken:.0%} of that radius, or "
             f"move the points {mm(float(taken - length))} apart."
         ),
-        field="radius",
+        of="radius",
         point=i,
     )
 

@@ -58,7 +58,7 @@ class WoundCurve:
                 f"The path that it is wound about has a corner at {mm(corner.station)}.",
                 "Round the corner first.",
                 station=corner.station,
-                field="path",
+                of="path",
             )
         self._known: dict[bytes, _Carried] = {}
         self._refuse_folds()
@@ -129,7 +129,7 @@ class WoundCurve:
             f"the axis's bend (radius {mm(1 / float(np.linalg.norm(c.K[i])))}).",
             "Make the coil smaller or the bend wider there.",
             station=float(u[i]),
-            field="radius",
+            of="radius",
         )
 
     def _refuse_kinks(self) -> None:
@@ -155,7 +155,7 @@ class WoundCurve:
                 ),
                 "Let it cross the tube at an even angle, or give the axis curves that go over smoothly.",
                 station=float(at[i]),
-                field="even",
+                of="turning",
             )
 
     @property

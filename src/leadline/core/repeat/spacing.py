@@ -68,7 +68,7 @@ def spread_out(spread: Spread, runs: list[Run], length: float, closed: bool) -> 
                 f"{mm(spread.last)} at its end."
             ),
             "Keep less free at the ends.",
-            field="first",
+            of="first",
         )
     around = closed and spread.first == spread.last == 0
     count, spacing = _count_and_spacing(spread, room, around)
@@ -80,9 +80,7 @@ def spread_out(spread: Spread, runs: list[Run], length: float, closed: bool) -> 
         found.append((s, np.full(len(s), k), np.arange(len(s))))
     stations, run_of, number = (np.concatenate([f[i] for f in found]) for i in range(3))
     if len(stations) > MOST:
-        raise Problem(
-            "too-many-copies", f"These are {len(stations)} copies.", f"Ask for at most {MOST}.", field="count"
-        )
+        raise Problem("too-many-copies", f"These are {len(stations)} copies.", f"Ask for at most {MOST}.", of="count")
     order = np.argsort(stations, kind="stable")
     return Row(np.clip(stations[order], 0.0, length), run_of[order], number[order], spacing)
 
@@ -91,12 +89,12 @@ def _count_and_spacing(spread: Spread, room: float, around: bool) -> tuple[int, 
     count, spacing = spread.count, spread.spacing
     if count is None and spacing is None:
         raise Problem(
-            "no-count", "Nothing says how many copies there are.", "Give a count, a spacing or both.", field="count"
+            "no-count", "Nothing says how many copies there are.", "Give a count, a spacing or both.", of="count"
         )
     if count is not None and not 1 <= count <= MOST:
-        raise Problem("bad-count", f"{count} copies cannot be made.", f"Give 1 to {MOST}.", field="count")
+        raise Problem("bad-count", f"{count} copies cannot be made.", f"Give 1 to {MOST}.", of="count")
     if spacing is not None and spacing < LEAST_SPACING:
-        raise Problem("bad-size", f"The spacing is {mm(spacing)}.", "Give one above zero.", field="spacing")
+        raise Problem("bad-size", f"The spacing is {mm(spacing)}.", "Give one above zero.", of="spacing")
     if count is not None and spacing is not None:
         needed = spacing * (count if around else count - 1)
         if needed > room * (1 + 1e-9):
@@ -107,7 +105,7 @@ def _count_and_spacing(spread: Spread, room: float, around: bool) -> tuple[int, 
                     f"Give at most {int(room / spacing) + (0 if around else 1)}, or a spacing up to "
                     f"{mm(room / (count if around else max(count - 1, 1)))}."
                 ),
-                field="count",
+                of="count",
             )
         return count, spacing
     if count is not None:
@@ -116,7 +114,7 @@ def _count_and_spacing(spread: Spread, room: float, around: bool) -> tuple[int, 
     assert spacing is not None
     if room / spacing > MOST:
         raise Problem(
-            "too-many-copies", f"These are {room / spacing:.0f} copies.", f"Ask for at most {MOST}.", field="spacing"
+            "too-many-copies", f"These are {room / spacing:.0f} copies.", f"Ask for at most {MOST}.", of="spacing"
         )
     if spread.fitted or around:
         gaps = max(1, round(room / spacing))

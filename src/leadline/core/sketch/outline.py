@@ -287,7 +287,7 @@ def regions(sketch: Sketch, only: Sequence[str] | None = None) -> list[Region]:
             "deleted-reference",
             f"The region {missing[0]} is no longer in the profile.",
             "Pick the region again.",
-            field="regions",
+            of="regions",
         )
     return [known[o] for o in only]
 

@@ -37,7 +37,7 @@ def smoothed(edges: list[Edge], tolerance: float, owner: str) -> tuple[BSpline, 
             f"The outline cannot be smoothed to within {mm(tolerance)}.",
             "Give a larger tolerance.",
             items=[owner],
-            field="tolerance",
+            of="tolerance",
         )
     return found
 

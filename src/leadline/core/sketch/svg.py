@@ -183,9 +183,7 @@ def read_svg(data: bytes, mm_per_unit: float | None = None) -> Drawing:
     if len(data) > SVG_BYTES:
         raise _refused(f"is larger than {SVG_BYTES >> 20} MB", "Take out what is not the outline.")
     if mm_per_unit is not None and not (math.isfinite(mm_per_unit) and 1e-6 <= mm_per_unit <= 1e6):
-        raise Problem(
-            "bad-size", "The scale is not a size above zero.", "Give the mm of one unit.", field="mm_per_unit"
-        )
+        raise Problem("bad-size", "The scale is not a size above zero.", "Give the mm of one unit.", of="mm_per_unit")
     root, skipped = _checked(data)
     try:
         box = [float(v) for v in re.findall(r"[-+.\deE]+", root.get("viewBox", ""))]
@@ -220,7 +218,7 @@ def read_svg(data: bytes, mm_per_unit: float | None = None) -> Drawing:
 
 
 def _refused(why: str, way_out: str) -> Problem:
-    return Problem("bad-svg", f"The SVG file {why}.", way_out, field="svg")
+    return Problem("bad-svg", f"The SVG file {why}.", way_out, of="svg")
 
 
 TOO_MANY_POINTS = _refused(f"has more than {SKETCH_POINTS} points", "Simplify its paths, or keep only the outline.")

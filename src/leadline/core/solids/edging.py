@@ -108,13 +108,13 @@ def edged(body: Body, picked: Mapping[str, Sequence[Shape]], how: Edging, owner:
     what = "rounding" if isinstance(how, Radius) else "chamfer"
     if low == 0.0:
         raise Problem(
-            "no-edging", f"These edges take no {what} of any size.", "Pick fewer edges, or others.", field="edges"
+            "no-edging", f"These edges take no {what} of any size.", "Pick fewer edges, or others.", of="edges"
         )
     raise Problem(
         "edging-too-large",
         f"A {what} of {mm(how.most)} does not fit these edges.",
         f"Largest that fits: {mm(how.most * low, 3)}.",
-        field="how",
+        of="size",
         scale=low,
     )
 
@@ -158,7 +158,7 @@ def _round(tool: Shape, chain: Sequence[Shape], how: Radius) -> None:
             "radius-jump",
             f"The edges close on themselves, and go from {mm(last)} at their end to {mm(first)} at their start.",
             "Give the same radius at both.",
-            field="how",
+            of="size",
         )
     for edge, a, b in _shares(chain):
         inner = sorted((s for s, _ in how.points if min(a, b) < s < max(a, b)), reverse=a > b)
@@ -222,7 +222,7 @@ def _in_a_row(chain: Sequence[Shape]) -> list[tuple[Shape, bool]]:
                 "not-one-chain",
                 "The edges do not follow each other, so that nothing says where along them a radius is.",
                 "Pick edges of one chain.",
-                field="edges",
+                of="edges",
             )
         j, k = found
         row.append((chain[j], k == 0))

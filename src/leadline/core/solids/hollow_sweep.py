@@ -130,7 +130,7 @@ def _outline(made: Sequence[Fitted], offset: Offset, end: int) -> Shape:
     for f in (f for f in made if f.span == span):
         wire.Add(BRepBuilderAPI_MakeEdge(bspline_curve(f.net[:, -1 if end else 0], f.knots[0], DEGREE)).Edge())
     if not wire.IsDone():
-        raise Problem("no-thick", "The moved sides do not close.", "Give a thinner wall.", field="wall")
+        raise Problem("no-thick", "The moved sides do not close.", "Give a thinner wall.", of="wall")
     return wire.Wire()
 
 

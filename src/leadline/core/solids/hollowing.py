@@ -12,7 +12,7 @@ from OCP.GeomAbs import GeomAbs_JoinType
 from OCP.TopoDS import TopoDS_Solid
 
 from leadline.core.geometry.plane import Plane
-from leadline.core.problems import Problem, Remedy, at_most, mm
+from leadline.core.problems import Offer, Problem, mm
 from leadline.core.solids.body import Body
 from leadline.core.solids.combine import combine
 from leadline.core.solids.hollow_sweep import Carried, hollowed_along
@@ -72,14 +72,14 @@ def hollowed(body: Body, how: Hollowing, owner: str, carried: Carried | None = N
             "no-hollow",
             f"“{body.name}” cannot be made hollow so.",
             "Open other faces, or hollow it before its edges are rounded.",
-            field="wall",
+            of="wall",
         )
     raise Problem(
         "wall-too-thick",
         f"A wall of {mm(how.wall)} does not fit into “{body.name}”.",
         f"Thickest that fits: {mm(how.wall * low, 3)}.",
-        field="wall",
-    ).mended(*([] if how.own else [Remedy(f"Make it {mm(how.wall * low, 3)}", {"wall": at_most(how.wall * low)})]))
+        of="wall",
+    ).mended(*([] if how.own else [Offer(f"Make it {mm(how.wall * low, 3)}", "wall", how.wall * low, length=True)]))
 
 
 def _check_depth(body: Body, how: Hollowing) -> None:
@@ -93,7 +93,7 @@ def _check_depth(body: Body, how: Hollowing) -> None:
                 "wall-too-thick",
                 f"A face is to have a wall of {mm(wall)}, but “{body.name}” reaches only {mm(deep)} behind it.",
                 f"Give it less than {mm(deep)}.",
-                field="walls",
+                of="walls",
             )
 
 

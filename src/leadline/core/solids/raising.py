@@ -82,7 +82,7 @@ def nearest_patch(body: Body, prism: Body, plane: Plane) -> Patch:
             "misses-body",
             f"The outline carried along its plane's normal does not meet “{body.name}”.",
             "Move the outline, or pick another body.",
-            field="profile",
+            of="profile",
         )
     ahead = [p for p in found if p.height > 0]
     return min(ahead or found, key=lambda p: abs(p.height))
@@ -149,7 +149,7 @@ def thickened(
                 "offset by so much."
             ),
             "Give less height, or move the outline to where the side bends less.",
-            field="height",
+            of="height",
         )
     tool = BRepOffset_MakeOffset()
     skin, sharp = BRepOffset_Mode.BRepOffset_Skin, GeomAbs_JoinType.GeomAbs_Intersection
@@ -158,7 +158,7 @@ def thickened(
         "no-raising",
         f"The side of “{name}” cannot be offset by so much here.",
         "Give less height, or move the outline to where the side bends less.",
-        field="height",
+        of="height",
     )
     try:
         tool.MakeOffsetShape()
@@ -253,7 +253,7 @@ def raised_on(body: Body, outline: Outline, height: float, owner: str) -> Body:
         "no-raising",
         f"The side of “{body.name}” turns away beside the outline, so that it cannot be followed to such a height.",
         "Give less height, or a smaller outline.",
-        field="height",
+        of="height",
     )
 
 
@@ -273,7 +273,7 @@ def _within(
             "raised-in-pieces",
             f"The outline leaves {len(pieces)} pieces of the side.",
             "Move the outline to where it lies on the side as one.",
-            field="profile",
+            of="profile",
         )
     return pieces[0]
 

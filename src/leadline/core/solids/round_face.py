@@ -94,7 +94,7 @@ def round_face_at(body: Body, name: str, flipped: bool = False, near: Array | No
     every = faces(body.shape)
     named = [f for f, n in zip(every, body.face_names, strict=True) if n == name]
     if not named:
-        raise Problem("deleted-reference", "The face is no longer there.", "Pick another.", field="face", lost=name)
+        raise Problem("deleted-reference", "The face is no longer there.", "Pick another.", of="face", lost=name)
     if near is not None:
         found = [_round_face(every, face, flipped) for face in named]
         return min(found, key=lambda c: float(np.linalg.norm(c.base.origin - near)))
@@ -105,7 +105,7 @@ def _round_face(every: Sequence[Shape], face: Shape, flipped: bool) -> RoundFace
     found = _round(face)
     if found is None:
         raise Problem(
-            "no-cylinder", "The face is not round.", "Pick a cylinder or a cone, of a bar or of a hole.", field="face"
+            "no-cylinder", "The face is not round.", "Pick a cylinder or a cone, of a bar or of a hole.", of="face"
         )
     own = _joined(face, [f for f in every if (other := _round(f)) is not None and found.same(other)])
     way = -1.0 if flipped else 1.0
@@ -171,7 +171,7 @@ def _arc(edge: Shape, frame: Plane) -> tuple[Arc, float]:
             "no-full-cylinder",
             "The face does not end in circles square to its axis.",
             "Pick a face that does, or thread before it is cut.",
-            field="face",
+            of="face",
         )
     flat = frame.to_plane(points)
     angles = np.unwrap(np.arctan2(flat[:, 1], flat[:, 0]))
@@ -184,7 +184,7 @@ def _ends(arcs: list[tuple[Arc, float]]) -> tuple[float, float]:
         "no-full-cylinder",
         "What is left of the face does not go right round between two circles.",
         "Thread before it is cut, or pick another face.",
-        field="face",
+        of="face",
     )
     if not heights or heights[-1] - heights[0] < SAME:
         raise refusal

@@ -84,7 +84,7 @@ def read_bodies(data: bytes) -> ReadFile:
                 "not-step",
                 "The file is not a readable STEP file.",
                 "Save it again where it comes from, as AP214 or AP242.",
-                field="file",
+                of="file",
             )
     tool = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
     roots = Sequence_TDF_Label()
@@ -110,7 +110,7 @@ def read_bodies(data: bytes) -> ReadFile:
             if unclosed
             else "nothing"
         )
-        raise Problem("no-solids", f"The file holds {what}.", "Save closed solids into it.", field="file")
+        raise Problem("no-solids", f"The file holds {what}.", "Save closed solids into it.", of="file")
     return ReadFile(found, _unit(reader), broken, unclosed)
 
 

@@ -72,7 +72,7 @@ def _not_stl() -> Problem:
         "not-stl",
         "The file is neither a readable STEP file nor a readable STL file.",
         "Save it again where it comes from.",
-        field="file",
+        of="file",
     )
 
 

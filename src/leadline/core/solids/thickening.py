@@ -77,7 +77,7 @@ def sewn(every: Sequence[tuple[Shape, str]], title: str) -> Body:
             "no-thick",
             "The surface cannot be made thick so.",
             "Give it less, take the other side, or give what it is made by a wall.",
-            field="wall",
+            of="wall",
         )
     return body
 
@@ -125,7 +125,7 @@ def _solid(sewn: Shape) -> Shape:
         found.append(solid)
     if not 1 <= len(found) <= 2:
         raise Problem(
-            "no-thick", "The surface cannot be made thick so.", "Give it less, or take the other side.", field="wall"
+            "no-thick", "The surface cannot be made thick so.", "Give it less, or take the other side.", of="wall"
         )
     found.sort(key=rough_volume, reverse=True)  # not by the kernel's boxes, which are loose about tori and splines
     for inner in found[1:]:

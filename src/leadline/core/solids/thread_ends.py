@@ -76,7 +76,7 @@ def _turned_off(body: Body, ring: Body, gone: float, why: str, field: str) -> Bo
             and abs(body.volume() - made.body.volume() - gone) < SAME * gone + 1e-7 * body.volume()
         ):
             return Body(body.name, made.body.shape, made.body.face_names)
-    raise Problem("boolean", why, "Give it a little more or less.", field=field)
+    raise Problem("boolean", why, "Give it a little more or less.", of=field)
 
 
 def _volume(thread: Thread, at_end: bool, size: float) -> float:

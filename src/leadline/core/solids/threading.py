@@ -212,7 +212,7 @@ class _Threading:
         begins, ends = thread.starts(u) + late, thread.ends(u)
         cuts = thread.cuts(float(begins.max()), float(ends.min()))
         if not cuts:
-            raise Problem("thread-too-short", "The thread is too short.", "Make it longer.", field="length")
+            raise Problem("thread-too-short", "The thread is too short.", "Make it longer.", of="length")
         places: list[float | None] = [
             None if thread.start is None else float(begins[0]),
             *cuts,
@@ -406,7 +406,7 @@ class _Threading:
                 "end-not-flat",
                 "The end that the thread is to go through is not flat.",
                 "Let the thread run out before it, or cut the end flat.",
-                field="start" if k == 0 else "end",
+                of="start" if k == 0 else "end",
             )
         face = TopoDS_Face()
         builder.MakeFace(face, BRep_Tool.Surface_s(old), _HERE, TOLERANCE)

@@ -71,7 +71,7 @@ def cut_off(body: Body, cuts: Sequence[EndCut], volume: float, area: float | Non
                 "no-side",
                 "The end lies on the plane that it is to be cut by.",
                 "Lengthen the end, or move the plane.",
-                field=cut.field,
+                of=cut.field,
             )
         heights = cut.plane.height(corners)
         if heights.min() >= 0 or heights.max() <= 0:
@@ -86,7 +86,7 @@ def cut_off(body: Body, cuts: Sequence[EndCut], volume: float, area: float | Non
                 )
             return left, together
     raise Problem(
-        "boolean", "The kernel could not cut the sweep by the plane.", "Move the plane slightly.", field=cuts[0].field
+        "boolean", "The kernel could not cut the sweep by the plane.", "Move the plane slightly.", of=cuts[0].field
     )
 
 
@@ -102,12 +102,10 @@ def _left(pieces: list[Piece], cuts: Sequence[EndCut]) -> Body:
             "many-pieces",
             f"The plane leaves {len(kept)} pieces of the sweep.",
             "Cut nearer to its end.",
-            field=cuts[-1].field,
+            of=cuts[-1].field,
         )
     return kept[0]
 
 
 def _missed(cut: EndCut) -> Problem:
-    return Problem(
-        "plane-misses", "The plane does not cut the sweep.", "Move it, or lengthen the end.", field=cut.field
-    )
+    return Problem("plane-misses", "The plane does not cut the sweep.", "Move it, or lengthen the end.", of=cut.field)

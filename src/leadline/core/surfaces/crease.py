@@ -71,7 +71,7 @@ def meeting(sides: Sequence[Side], x: Array, even: int | None = None, plane: Pla
             "offset-crease",
             f"At {mm(station)} two sides meet too sharply for their moved ones to meet.",
             "Round the corner, or move it less.",
-            field="wall",
+            of="wall",
             station=station,
         )
     return x
@@ -98,7 +98,7 @@ def slid(side: Side, w: Array, plane: Plane) -> Array:
         "offset-end",
         "The moved sides do not reach the plane on which they are to end.",
         "Move them less.",
-        field="wall",
+        of="wall",
     )
 
 

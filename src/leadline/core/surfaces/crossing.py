@@ -136,7 +136,7 @@ def crossings(first: Sequence[Sheet], second: Sequence[Sheet]) -> list[Branch]:
             "no-crossing",
             "The two surfaces do not cross." if not touched else "The two surfaces only touch.",
             "Move one of them, or lengthen it.",
-            field="second",
+            of="second",
         )
     return sorted(found, key=lambda branch: -branch.path.length)
 

@@ -150,6 +150,6 @@ def unit_normals(along: Array, across: Array) -> Array:
             "no-normal",
             "The surface ends in a point, where it has no side.",
             "End it in a section that is no point.",
-            field="surface",
+            of="surface",
         )
     return np.asarray(n / size[:, None])

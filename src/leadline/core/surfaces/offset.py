@@ -170,7 +170,7 @@ class Offset:
                     "offset-rough",
                     f"The surface is not smooth enough near {mm(station)} to be moved.",
                     "Smooth the path or the outline there, or move it less.",
-                    field="surface",
+                    of="surface",
                     station=station,
                 )
 
@@ -190,7 +190,7 @@ class Offset:
                 "offset-folds",
                 f"The surface bends too sharply near {mm(station)} to be moved so far.",
                 "Move it less.",
-                field="wall",
+                of="wall",
                 station=station,
             )
         across: Any = make_interp_spline(a, points, k=DEGREE, axis=0)

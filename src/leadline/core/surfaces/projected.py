@@ -70,7 +70,7 @@ def _laid(piece: Piece, start: float, onto: list[_Feet]) -> Piece:
         f"At {mm(station)} the place on the surface jumps.",
         "Take a direction, or a path that lies nearer to the surface.",
         station=station,
-        field="onto",
+        of="surface",
     )
 
 
@@ -89,7 +89,7 @@ def _feet(piece: Piece, s: Array, start: float, onto: list[_Feet]) -> Array:
             f"At {mm(station)} the path does not meet the surface.",
             "Take another direction or the nearest place, a shorter piece of the path, or a larger surface.",
             station=station,
-            field="onto",
+            of="surface",
         )
     return out
 

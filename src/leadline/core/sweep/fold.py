@@ -210,7 +210,7 @@ def outline_crossings(motion: Motion, regions: Sequence[Region]) -> list[Message
                 "Draw the rails so that they keep their order round the section, or use fewer; let other "
                 "places of the sections correspond."
             ),
-            {"station": at, "range": [at, last], "field": "rails"},
+            {"station": at, "range": [at, last], "of": "rails"},
         )
     ]
 

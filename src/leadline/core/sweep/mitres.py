@@ -40,7 +40,7 @@ def mitre_planes(path: Path) -> list[Ends]:
                 f"The corner at {mm(joint.station)} is not between two straight lines, so it cannot be mitred.",
                 "Draw an arc there, tangent to both sides.",
                 station=joint.station,
-                field="corners",
+                of="corners",
             )
         if joint.turn > SHARPEST:
             raise Problem(
@@ -48,7 +48,7 @@ def mitre_planes(path: Path) -> list[Ends]:
                 f"The corner at {mm(joint.station)} turns back by {degrees(joint.turn)}.",
                 f"Mitres go up to {degrees(SHARPEST)}.",
                 station=joint.station,
-                field="corners",
+                of="corners",
             )
         m = a.direction + b.direction
         ends[i][1] = ends[j][0] = m / np.linalg.norm(m)

@@ -19,7 +19,7 @@ from leadline.core.geometry.plane import Array, cross
 from leadline.core.geometry.section import Loop, Region, joints
 from leadline.core.paths.path import Path
 from leadline.core.paths.pieces import ArcPiece, LinePiece
-from leadline.core.problems import Problem, Remedy, degrees, mm
+from leadline.core.problems import Offer, Problem, degrees, mm
 from leadline.core.sweep.blend import Blend
 from leadline.core.sweep.fitting import splines
 from leadline.core.sweep.frames import Frames, evenly
@@ -395,10 +395,10 @@ def _check(motion: Motion) -> None:
             f"The path has a corner of {degrees(j.turn, 3)} at {mm(j.station)}.",
             "Mitre or round the corners, or put an arc there, tangent to both sides.",
             station=j.station,
-            field="corners",
+            of="corners",
         )
     if abs(turns) > MAX_TURNS:
-        raise Problem("too-many-turns", f"{turns:g} turns of twist.", f"Give at most {MAX_TURNS:g}.", field="twist")
+        raise Problem("too-many-turns", f"{turns:g} turns of twist.", f"Give at most {MAX_TURNS:g}.", of="twist")
     if not path.closed:
         return
     if abs(turns - round(turns)) > 1e-9:
@@ -406,8 +406,8 @@ def _check(motion: Motion) -> None:
             "seam",
             f"On a closed path the section comes back turned by {turns % 1:.4g} of a turn and would not meet itself.",
             f"Give whole turns, e.g. {round(turns)}.",
-            field="twist",
-        ).mended(Remedy(f"Twist by {round(turns)} turns", {"twist": round(turns)}))
+            of="twist",
+        ).mended(Offer(f"Twist by {round(turns)} turns", "twist", round(turns)))
     for law, word in zip(motion.sizes or (), ("size", "size_y"), strict=False):
         first, last = law.value(np.array([0.0, path.length]))
         if abs(first - last) > 1e-9:
@@ -415,5 +415,5 @@ def _check(motion: Motion) -> None:
                 "seam",
                 f"On a closed path the section comes back {last / first:.4g} times as large and would not meet itself.",
                 "Give the same size at both ends.",
-                field=word,
+                of=word,
             )

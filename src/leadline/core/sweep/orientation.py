@@ -146,7 +146,7 @@ class Upright:
                 f"The path runs along {self.what} at {mm(at)}, so nothing says which way is up.",
                 "Choose another direction, or turning with the path.",
                 station=at,
-                field="orientation",
+                of="orientation",
             )
         dw = dd - ((dd * t).sum(axis=1) + (d * k).sum(axis=1))[:, None] * t - along * k
         v = w / size

@@ -54,7 +54,7 @@ def place_on_path(path: Path, plane: Plane, regions: Sequence[Region]) -> Placed
             f"{degrees(float(np.arcsin(steep[i])))} to each other.",
             "Bring the profile to the path, or draw it on a plane square to the path.",
             station=float(stations[i]),
-            field="profile",
+            of="profile",
         )
     near = min(usable, key=lambda i: float(np.linalg.norm(path.point(stations[i : i + 1])[0] - middle)))
     home = float(stations[near])
@@ -94,5 +94,5 @@ def _misses(path: Path, outline: Array) -> Problem:
         f"away from the path at {mm(float(s[i]))}.",
         "Bring the profile to the path, draw it on a plane square to the path, or move its plane.",
         station=float(s[i]),
-        field="profile",
+        of="profile",
     )

@@ -80,7 +80,7 @@ class RailTrack:
                 f"{self.name} misses the section's plane at {mm(home)} by {mm(gap)}.",
                 "Draw it through that plane, or place the section elsewhere.",
                 station=home,
-                field="rails",
+                of="rails",
             )
         start = min(places[i], key=lambda v: float(np.linalg.norm(self.rail.point(np.array([v]))[0] - near)))
         ahead, behind = self._follow(places, i, start, 1), self._follow(places, i, start, -1)
@@ -221,7 +221,7 @@ class RailTrack:
                 f"{self.name} runs along the section's plane at {mm(at)}.",
                 "Change the rail there, or how the section is turned.",
                 station=at,
-                field="rails",
+                of="rails",
             )
         return R, dR * self._pace(f, R, dR)[:, None]
 
@@ -290,7 +290,7 @@ class RailMap:
                 "rails-turn",
                 "Turning without stretch goes towards one rail only.",
                 "Choose stretching, or keep one rail.",
-                field="rail_use",
+                of="use",
             )
         sizes = np.linalg.norm(self.anchors, axis=1)
         if len(self.tracks) == 1 and sizes[0] < 1e-6:
@@ -302,7 +302,7 @@ class RailMap:
                 "rails-meet",
                 f"The {names} hold the same point of the section.",
                 "Choose another anchor.",
-                field="rails",
+                of="rails",
             )
         spread = np.linalg.svd(self.anchors - self.anchors.mean(axis=0), compute_uv=False)
         if len(self.tracks) > 2 and spread[1] < IN_LINE * spread[0]:
@@ -310,7 +310,7 @@ class RailMap:
                 "rails-in-line",
                 f"The anchors of the {len(self.tracks)} rails stand in one line.",
                 "Choose other anchors.",
-                field="rails",
+                of="rails",
             )
 
     def _at_path(self, i: int) -> Problem:
@@ -321,7 +321,7 @@ class RailMap:
                 "stretch the section."
             ),
             "Choose another anchor.",
-            field="rails",
+            of="rails",
         )
 
     @property

@@ -39,9 +39,7 @@ class Skin:
             if kind == "side" and len(rest) == 2 and e.origin == rest[0]
         ]
         if not edges or rest[1] not in tags:
-            raise Problem(
-                "deleted-reference", f"There is no side {name} any more.", "Pick a side again.", field="lying"
-            )
+            raise Problem("deleted-reference", f"There is no side {name} any more.", "Pick a side again.", of="side")
         self._motion, self._piece, self._edges = motion, tags.index(rest[1]), edges
         a, b = float(motion.path.starts[self._piece]), float(motion.path.starts[self._piece + 1])
         self._range = (a, b)

@@ -109,7 +109,7 @@ def machine_file(name: str) -> MachineFile:
     """
     if name not in benders():
         raise Problem(
-            "unknown-machine", f"There is no machine “{name}”.", f"Take one of {', '.join(benders())}.", field="machine"
+            "unknown-machine", f"There is no machine “{name}”.", f"Take one of {', '.join(benders())}.", of="machine"
         )
     return read_machine((FOLDER / f"{name}.json").read_text())
 

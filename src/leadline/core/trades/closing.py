@@ -77,14 +77,14 @@ class Closing:
                 "longer-than-free",
                 f"A length of {mm(length)} is more than the free length of {mm(self.free)}.",
                 "Give a shorter one.",
-                field="loads",
+                of="loads",
             )
         if length < self.solid - SHUT:
             raise Problem(
                 "solid-before",
                 f"The spring is solid at {mm(self.solid)}, before it is {mm(length)} long.",
                 f"Give {mm(self.solid)} or more.",
-                field="loads",
+                of="loads",
             )
         force, deflection = self._knots
         return float(np.interp(self.free - length, deflection, force))

@@ -74,5 +74,5 @@ def read_machine(text: str) -> MachineFile:
             "bad-machine",
             f"This file tells no bender: {said}.",
             "Describe it as in docs/part-format.md.",
-            field="machine",
+            of="machine",
         ) from None

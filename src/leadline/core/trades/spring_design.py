@@ -82,7 +82,7 @@ def designs(wish: Wish, wire: Wire, ends: Ends, end_turns: float) -> list[Design
             "bad-wish",
             f"{f2:g} N at {mm(l2)} and {f1:g} N at {mm(l1)} are no loads of one spring that is pressed.",
             "Give the greater force at the lesser length.",
-            field="wish",
+            of="wanted",
         )
     rate = (f2 - f1) / (l1 - l2)
     free = l1 + f1 / rate
@@ -105,7 +105,7 @@ def extensions(wish: Wish, wire: Wire, loops: tuple[Loop, Loop]) -> list[Design]
             "bad-wish",
             f"{f1:g} N at {mm(l1)} and {f2:g} N at {mm(l2)} are no loads of one spring that is pulled.",
             "Give the greater force at the greater length.",
-            field="wish",
+            of="wanted",
         )
     rate = (f2 - f1) / (l2 - l1)
     return _best(_pulled(c, (f1, l1), (f2, l2), rate, wish, wire, loops) for c in _of_rate(rate, wire))
@@ -122,7 +122,7 @@ def torsions(wish: TurnedWish, wire: Wire, legs: tuple[float, float]) -> list[De
             "bad-wish",
             f"{wish.moment:g} N mm at {degrees(wish.angle)} is no load of a spring that is turned.",
             "Give both above zero.",
-            field="wish",
+            of="wanted",
         )
     rate = wish.moment / math.degrees(wish.angle)
     return _best(
@@ -172,7 +172,7 @@ def _best(designs: Iterable[Design | None]) -> list[Design]:
             "no-design",
             "No spring of the usual wires meets the wish.",
             "Allow more stress or more room, or bring the loads nearer to each other.",
-            field="wish",
+            of="wanted",
         )
     return sorted(found, key=lambda design: design.mass)[:KEPT]
 

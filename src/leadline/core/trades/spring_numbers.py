@@ -143,7 +143,7 @@ def compression(
                 "buckles",
                 f"It buckles once it is pressed by {mm(buckles)}; a load presses it by {mm(most_travel)}.",
                 "Guide it in a bore or on a rod, or make it wider or shorter.",
-                {"field": "loads"},
+                {"of": "loads"},
             )
         )
     if least < solid + gaps and least >= solid:
@@ -153,7 +153,7 @@ def compression(
                 "near-solid",
                 f"At {mm(least)} its turns are nearly closed: the least working length is {mm(solid + gaps)}.",
                 "Give it fewer turns, or a longer length under load.",
-                {"field": "loads"},
+                {"of": "loads"},
             )
         )
     if solid_stress > permitted:
@@ -163,7 +163,7 @@ def compression(
                 "solid-stress",
                 f"Pressed solid it has {solid_stress:.0f} MPa, above the {permitted:.0f} MPa permitted: it sets.",
                 "Preset it, or keep it from being pressed solid.",
-                {"field": "free"},
+                {"of": "free"},
             )
         )
     outer = springs.outer_when_solid(
@@ -206,19 +206,19 @@ def _pressed(
     for i, load in enumerate(loads):
         if load.by == "angle":
             raise Problem(
-                "bad-load", "A compression spring has no angle of load.", "Give a length or a force.", field="loads"
+                "bad-load", "A compression spring has no angle of load.", "Give a length or a force.", of="loads"
             )
         if load.by == "length" and load.value < solid - 1e-9:
             raise Problem(
                 "solid-before",
                 f"The spring is solid at {mm(solid)}, before load {i + 1} at {mm(load.value)}.",
                 f"Give {mm(solid)} or more, or fewer turns.",
-                field="loads",
+                of="loads",
             )
         force = closed.force_at(load.value) if load.by == "length" else load.value
         if force < 0:
             raise Problem(
-                "bad-load", "A compression spring is pressed, not pulled.", "Give a force above zero.", field="loads"
+                "bad-load", "A compression spring is pressed, not pulled.", "Give a force above zero.", of="loads"
             )
         length = closed.length_at(force)
         if (load.by == "force" and length < solid - 1e-9) or force > closed.solid_force * (1 + 1e-9):
@@ -228,7 +228,7 @@ def _pressed(
                     "solid-before",
                     f"Under {force:.4g} N (load {i + 1}) the spring is solid: it is so at {mm(solid)}.",
                     "Give a lesser force, or a stronger spring.",
-                    {"field": "loads"},
+                    {"of": "loads"},
                 )
             )
             length = solid
@@ -271,7 +271,7 @@ def _over(i: int, point: LoadPoint, permitted: float) -> list[Message]:
             "over-stressed",
             f"Load {i + 1} gives {point.share * permitted:.0f} MPa, above the {permitted:.0f} MPa that the wire bears.",
             "Take thicker or stronger wire, more turns, or less load.",
-            {"field": "loads"},
+            {"of": "loads"},
         )
     ]
 
@@ -291,7 +291,7 @@ def _wire_messages(d: float, material: Wire) -> list[Message]:
                 "is that of the nearest."
             ),
             "Take another wire, or type its own strength.",
-            {"field": "wire"},
+            {"of": "wire"},
         )
     ]
 
@@ -308,7 +308,7 @@ def index_messages(coils: Coils) -> list[Message]:
             "spring-index",
             f"The spring index is {coils.index:.3g}, {side} {bound:g}: it is hard to coil.",
             "Change the diameter or the wire.",
-            {"field": "diameter"},
+            {"of": "diameter"},
         )
     ]
 
@@ -322,7 +322,7 @@ def _room(outer: float, inner: float, case: Compression) -> list[Message]:
                 "no-room",
                 f"In a bore of {mm(case.bore)} it jams: pressed solid it is {mm(outer)} wide.",
                 "Give a larger bore, or a smaller diameter.",
-                {"field": "bore"},
+                {"of": "bore"},
             )
         )
     if case.rod is not None and case.rod >= inner:
@@ -332,7 +332,7 @@ def _room(outer: float, inner: float, case: Compression) -> list[Message]:
                 "no-room",
                 f"A rod of {mm(case.rod)} does not go in: inside it is {mm(inner)} wide.",
                 "Give a thinner rod, or a larger diameter.",
-                {"field": "rod"},
+                {"of": "rod"},
             )
         )
     return found
@@ -359,7 +359,7 @@ def extension(
     Raises Problem for a load that it cannot have.
     """
     if initial < 0:
-        raise Problem("bad-size", "The initial tension is under zero.", "Give nought or more.", field="initial")
+        raise Problem("bad-size", "The initial tension is under zero.", "Give nought or more.", of="initial")
     rate = springs.rate(coils, material.shear_modulus)
     strength = material.strength(coils.wire)
     permitted = PERMITTED_PULL * strength
@@ -368,7 +368,7 @@ def extension(
     for i, load in enumerate(loads):
         if load.by == "angle":
             raise Problem(
-                "bad-load", "An extension spring has no angle of load.", "Give a length or a force.", field="loads"
+                "bad-load", "An extension spring has no angle of load.", "Give a length or a force.", of="loads"
             )
         force = initial + rate * (load.value - free) if load.by == "length" else load.value
         if load.by == "length" and load.value < free - 1e-9:
@@ -376,11 +376,11 @@ def extension(
                 "shorter-than-free",
                 f"Load {i + 1} at {mm(load.value)} is shorter than the spring, which is {mm(free)}.",
                 "Give a longer one.",
-                field="loads",
+                of="loads",
             )
         if force < 0:
             raise Problem(
-                "bad-load", "An extension spring is pulled, not pressed.", "Give a force above zero.", field="loads"
+                "bad-load", "An extension spring is pulled, not pressed.", "Give a force above zero.", of="loads"
             )
         travel = max(0.0, (force - initial) / rate)
         points.append(
@@ -423,7 +423,7 @@ def torsion(
     for i, load in enumerate(loads):
         if load.by == "length":
             raise Problem(
-                "bad-load", "A torsion spring has no length of load.", "Give an angle or a moment.", field="loads"
+                "bad-load", "A torsion spring has no length of load.", "Give an angle or a moment.", of="loads"
             )
         moment = rate * math.degrees(load.value) if load.by == "angle" else load.value
         if moment < 0:
@@ -431,7 +431,7 @@ def torsion(
                 "bad-load",
                 "The load would open the spring.",
                 "Give it above zero, as it closes the turns.",
-                field="loads",
+                of="loads",
             )
         points.append(
             _point(
@@ -448,7 +448,7 @@ def torsion(
                 "no-room",
                 f"Turned by {degrees(most)} it is {mm(inner)} wide inside and clamps on a rod of {mm(rod)}.",
                 "Give a thinner rod, or a larger diameter.",
-                {"field": "rod"},
+                {"of": "rod"},
             )
         )
     return SpringNumbers(
@@ -492,7 +492,7 @@ def free_wire(
     for i, load in enumerate(loads):
         if load.by == "angle":
             raise Problem(
-                "bad-load", "A wire that is pressed has no angle of load.", "Give a length or a force.", field="loads"
+                "bad-load", "A wire that is pressed has no angle of load.", "Give a length or a force.", of="loads"
             )
         force = rate * (free - load.value) if load.by == "length" else load.value
         travel = force / rate

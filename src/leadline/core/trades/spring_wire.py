@@ -191,13 +191,13 @@ def _refuse_closed(wire: float, least: float, most: float, short: float) -> None
             "pitch-too-small",
             f"At its closest the pitch is {mm(least)}, less than the wire is thick.",
             "Make the shares of the pitch more alike, or the free length longer.",
-            field="pitches",
+            of="pitches",
         )
     raise Problem(
         "free-too-short",
         f"The free length leaves a pitch of {mm(least)}, less than the wire is thick.",
         f"Make it {mm(max(short, 0.0))} longer at least, or take fewer turns.",
-        field="free",
+        of="free",
     )
 
 

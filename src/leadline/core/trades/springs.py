@@ -102,15 +102,13 @@ class Coils:
     def __post_init__(self) -> None:
         for field, value in (("wire", self.wire), ("diameter", self.mean), ("turns", self.active)):
             if not value > 0:
-                raise Problem(
-                    "bad-size", f"The spring's {field} is not above zero.", "Give it above zero.", field=field
-                )
+                raise Problem("bad-size", f"The spring's {field} is not above zero.", "Give it above zero.", of=field)
         if self.mean <= self.wire:
             raise Problem(
                 "wire-too-thick",
                 f"A wire of {mm(self.wire)} fills a coil of {mm(self.mean)} mean diameter.",
                 "Give a larger diameter, or a thinner wire.",
-                field="wire",
+                of="wire",
             )
 
     @property

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from leadline.core.problems import Problem, Remedy, mm
+from leadline.core.problems import Offer, Problem, mm
 from leadline.core.trades.thread_forms import TAPER, Form, Side, sizes
 from leadline.core.trades.thread_series import PIPES, SAME_PITCH, SAME_SIZE
 
@@ -68,7 +68,7 @@ def chosen(form: Form, side: Side, diameter: float, size: float | None, pitch: f
         return _of_the_pipes(side, diameter, size)
     if pitch is None:
         if form != "metric":
-            raise Problem("no-pitch", "A thread of this form needs its pitch.", "Give the pitch.", field="pitch")
+            raise Problem("no-pitch", "A thread of this form needs its pitch.", "Give the pitch.", of="pitch")
         return _of_the_series(side, diameter, size)
     if size is None:
         basic = sizes(form, 1e3, pitch)  # how far the diameters are apart does not hang on the size
@@ -91,7 +91,7 @@ def _of_the_series(side: Side, diameter: float, size: float | None) -> tuple[flo
         pitch = next((p for d, p in COARSE.items() if abs(d - size) < EXACT), None)
         if pitch is None:
             raise Problem(
-                "no-pitch", f"The coarse series has no size of {mm(size)}.", "Give the pitch, too.", field="pitch"
+                "no-pitch", f"The coarse series has no size of {mm(size)}.", "Give the pitch, too.", of="pitch"
             )
         if not fits("metric", side, diameter, size, pitch):
             raise _misfit("metric", side, diameter, size, pitch)
@@ -102,7 +102,7 @@ def _of_the_series(side: Side, diameter: float, size: float | None) -> tuple[flo
             "no-size",
             f"No coarse metric thread fits a {'bar' if side == 'outside' else 'hole'} of Ø{mm(diameter)}.",
             "Give the pitch, or change the diameter.",
-            field="size",
+            of="size",
         )
     return min(found, key=lambda f: abs((f[0] if side == "outside" else sizes("metric", *f).minor_nut) - diameter))
 
@@ -122,7 +122,7 @@ def _of_the_pipes(side: Side, diameter: float, size: float | None) -> tuple[floa
                 f"{'bar' if side == 'outside' else 'hole'} of Ø{mm(diameter)}."
             ),
             "Give the pitch, or change the diameter.",
-            field="size",
+            of="size",
         )
     return min(found, key=lambda f: abs((f[0] if side == "outside" else sizes("pipe", *f).minor_nut) - diameter))
 
@@ -171,7 +171,7 @@ def taper_chosen(
         "size-does-not-fit",
         f"At its {at} end the face is Ø{mm(wide)}{wanted}.",
         "Change the diameter, or take the size that fits.",
-        field="size",
+        of="size",
     )
 
 
@@ -181,6 +181,6 @@ def _misfit(form: Form, side: Side, diameter: float, size: float, pitch: float) 
         "size-does-not-fit",
         f"The {'bar' if side == 'outside' else 'hole'} is Ø{mm(diameter)}; a thread of {mm(size)} needs Ø{mm(wanted)}.",
         "Change the diameter, or take the size that fits.",
-        field="size",
+        of="size",
     )
-    return problem.mended(Remedy("Take the size that fits", {"size": None}))
+    return problem.mended(Offer("Take the size that fits", "size", None))

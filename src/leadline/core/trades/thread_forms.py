@@ -83,7 +83,7 @@ def sizes(form: Form, major: float, pitch: float) -> ThreadSizes:
         Problem: the pitch is not above zero, or so large that nothing is left of the core.
     """
     if not (pitch > 0 and major > 0):
-        raise Problem("bad-size", "A thread needs a diameter and a pitch above zero.", "Give both.", field="pitch")
+        raise Problem("bad-size", "A thread needs a diameter and a pitch above zero.", "Give both.", of="pitch")
     if form in ("metric", "unified"):
         found = ThreadSizes(major, major - 0.649519 * pitch, major - 1.082532 * pitch, major - 1.226869 * pitch, major)
     elif form == "trapezoidal":
@@ -110,7 +110,7 @@ def sizes(form: Form, major: float, pitch: float) -> ThreadSizes:
             "pitch-too-large",
             f"A pitch of {mm(pitch)} leaves no core of {mm(major)}.",
             "Give a smaller pitch, or a larger diameter.",
-            field="pitch",
+            of="pitch",
         )
     return found
 
@@ -178,6 +178,6 @@ def _flanked(pitch: float, root: float, crest: float, middle: float, first: floa
             "bad-tooth",
             "The flanks of the tooth meet before its crest or its root.",
             "Give it less depth, or more pitch.",
-            field="form",
+            of="form",
         )
     return Tooth(((low[0], root), (high[0], crest), (high[1], crest), (low[1], root)), pitch)

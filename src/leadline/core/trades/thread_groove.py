@@ -193,7 +193,7 @@ def _rounded(corners: Sequence[Corner], pitch: float, bottom: bool, edges: bool)
                 "bad-tooth",
                 "The roundings of crest and root meet on the flank.",
                 "Give it a size nearer to the face, or leave it sharp.",
-                field="form",
+                of="form",
             )
     places: list[Array] = []
     turns: list[float] = []
@@ -239,14 +239,14 @@ def typed_groove(corners: Sequence[Corner], pitch: float) -> Groove:
             "bad-tooth",
             "The corners of the groove do not go on along the axis.",
             "Give three or more, each further along.",
-            field="own",
+            of="tooth",
         )
     if any(abs(corners[k][1]) > 1e-6 for k in (0, -1)) or any(d <= 0 for _, d in corners[1:-1]):
         raise Problem(
             "bad-tooth",
             "The groove does not begin and end on the face and lie below it between.",
             "Give its two edges the depth nought, the others more.",
-            field="own",
+            of="tooth",
         )
     return _within(straight_groove(corners), pitch)
 
@@ -264,7 +264,7 @@ def drawn_groove(path: Path, pitch: float) -> Groove:
             "bad-tooth",
             "The groove is not an open way of lines and arcs.",
             "Draw it from one edge to the other, without the face between them.",
-            field="drawn",
+            of="groove",
         )
     stations = np.sort(np.concatenate([path.starts, path.starts[:-1] + np.diff(path.starts) / 2]))
     away = path.point(stations) - path.point(np.zeros(1))
@@ -278,19 +278,19 @@ def drawn_groove(path: Path, pitch: float) -> Groove:
             "bad-tooth",
             "The groove has no width or no depth.",
             "Draw its edges apart, and what is between them to one side.",
-            field="drawn",
+            of="groove",
         )
     down = below[deep.argmax()] / depth
     flat = np.stack([away @ along, away @ down], axis=1)
     if np.abs(away - flat @ np.stack([along, down])).max() > LEAST:
-        raise Problem("bad-tooth", "The groove is not drawn in one plane.", "Take a sketch for it.", field="drawn")
+        raise Problem("bad-tooth", "The groove is not drawn in one plane.", "Take a sketch for it.", of="groove")
     ways = [piece.tangent(np.array([0.0, piece.length])) @ np.stack([along, down]).T for piece in path.pieces]
     if any((way[:, 0] < STEEPEST).any() for way in ways):
         raise Problem(
             "bad-tooth",
             "The groove stands upright or goes back along the axis.",
             "Let it lean from edge to edge.",
-            field="drawn",
+            of="groove",
         )
     turns = tuple(
         float(math.atan2(b[1], b[0]) - math.atan2(a[1], a[0])) if piece.kind == "arc" else 0.0
@@ -304,7 +304,7 @@ def drawn_groove(path: Path, pitch: float) -> Groove:
             "bad-tooth",
             "The groove comes up to the face between its edges.",
             "Draw all of it below the line between its ends.",
-            field="drawn",
+            of="groove",
         )
     return _within(groove, pitch)
 
@@ -316,6 +316,6 @@ def _within(groove: Groove, pitch: float) -> Groove:
             "thread-folds",
             f"The groove is {mm(groove.width)} wide, the pitch {mm(pitch)}: its turns run into each other.",
             "Give more pitch, or a narrower groove.",
-            field="pitch",
+            of="pitch",
         )
     return groove

@@ -110,7 +110,7 @@ def limits(major: float, pitch: float, tolerance_class: str) -> ThreadLimits:
     found = _CLASS.fullmatch(tolerance_class)
     if found is None:
         raise Problem(
-            "bad-class", f"“{tolerance_class}” is no tolerance class.", "Give one such as 6g or 6H.", field="tolerance"
+            "bad-class", f"“{tolerance_class}” is no tolerance class.", "Give one such as 6g or 6H.", of="tolerance"
         )
     grade, letter = int(found[1] or found[3]), found[2] or found[4]
     crest_grade, crest_letter = int(found[3]), found[4]
@@ -123,7 +123,7 @@ def limits(major: float, pitch: float, tolerance_class: str) -> ThreadLimits:
             "bad-class",
             f"“{tolerance_class}” has a grade that there is none of here.",
             "Give one such as 6g or 6H.",
-            field="tolerance",
+            of="tolerance",
         )
     basic = sizes("metric", major, pitch)
     width = stepped(pitch_diameter_tolerance(major, pitch), steps[grade])
@@ -149,21 +149,21 @@ def _refuse_unknown(major: float, pitch: float, tolerance_class: str, *letters: 
             "no-tolerances",
             f"ISO 965-1 has no tolerances for a pitch of {mm(pitch)}.",
             "Take a pitch of the series, or leave the class away.",
-            field="pitch",
+            of="pitch",
         )
     if not RANGES[0] <= major <= RANGES[-1]:
         raise Problem(
             "no-tolerances",
             f"ISO 965-1 has no tolerances for a diameter of {mm(major)}.",
             "Leave the class away.",
-            field="tolerance",
+            of="tolerance",
         )
     if len({x.isupper() for x in letters}) > 1:
         raise Problem(
             "bad-class",
             f"“{tolerance_class}” mixes a bolt's letter with a nut's.",
             "Give one such as 5g6g or 5H6H.",
-            field="tolerance",
+            of="tolerance",
         )
     for letter in letters:
         deviation(pitch, letter)
@@ -184,7 +184,7 @@ def deviation(pitch: float, letter: str) -> float:
             "no-tolerances",
             f"There is no position {letter} for a pitch of {mm(pitch)}.",
             "Take g or h.",
-            field="tolerance",
+            of="tolerance",
         )
     return float(known)
 

@@ -64,7 +64,7 @@ def engagement(
         Problem: a strength is not above zero.
     """
     if bolt_strength <= 0 or nut_strength <= 0:
-        raise Problem("bad-size", "A strength is above zero.", "Give it in MPa.", field="strength")
+        raise Problem("bad-size", "A strength is above zero.", "Give it in MPa.", of="strength")
     bolt, nut = shear_areas(sizes, pitch, half_angle)
     force = bolt_strength * area
     return force / (SHEAR_SHARE * min(bolt * bolt_strength, nut * nut_strength))

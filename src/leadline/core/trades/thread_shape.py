@@ -208,10 +208,10 @@ def thread(
             "thread-folds",
             "The groove is as wide as the pitch: its turns run into each other.",
             "Give more pitch, or less depth.",
-            field="pitch",
+            of="pitch",
         )
     if side == "outside" and groove.deepest[1] >= min(radius, radius + slope * height):
-        raise Problem("too-deep", "The groove goes through the axis.", "Give less depth.", field="pitch")
+        raise Problem("too-deep", "The groove goes through the axis.", "Give less depth.", of="pitch")
     made = Thread(
         radius,
         height,
@@ -232,7 +232,7 @@ def thread(
             "run-out-too-long",
             f"The thread has {(high - low) / TURN:.3g} turns, of which {fading:.3g} run out.",
             "Make it longer, or the run-out shorter.",
-            field="length",
+            of="length",
         )
     return made
 

@@ -182,7 +182,7 @@ def limits_of(form: str, side: Side, major: float, pitch: float, tolerance: str)
             "no-tolerances",
             "There are no limits of size for this form here.",
             "Leave the class away.",
-            field="tolerance",
+            of="tolerance",
         )
     if form == "unified":
         if tolerance[-1:] != ("B" if side == "inside" else "A"):
@@ -190,7 +190,7 @@ def limits_of(form: str, side: Side, major: float, pitch: float, tolerance: str)
                 "bad-class",
                 f"“{tolerance}” is no class of {'nuts' if side == 'inside' else 'bolts'} of a unified thread.",
                 f"Give one such as {'2B' if side == 'inside' else '2A'}.",
-                field="tolerance",
+                of="tolerance",
             )
         return unified_limits(major, pitch, tolerance)
     if tolerance[-1:].isupper() != (side == "inside"):
@@ -198,7 +198,7 @@ def limits_of(form: str, side: Side, major: float, pitch: float, tolerance: str)
             "bad-class",
             f"“{tolerance}” is a class of {'bolts' if side == 'inside' else 'nuts'}.",
             "Give a capital letter for a nut, a small one for a bolt.",
-            field="tolerance",
+            of="tolerance",
         )
     return limits(major, pitch, tolerance)
 
@@ -218,7 +218,7 @@ def off_class(told: ThreadTold) -> Message | None:
             f"Ø{mm(wanted.least, 5)} to Ø{mm(wanted.most, 5)}."
         ),
         f"Make it Ø{mm(wanted.mean, 5)}, the middle of these.",
-        {"field": "tolerance"},
+        {"of": "tolerance"},
     )
 
 
@@ -242,7 +242,7 @@ def play_of(form: Form, side: Side, major: float, pitch: float, found: ThreadLim
             "no-class",
             f"The middle of the limits of {mm(major)} is asked for, but no class.",
             "Give a class such as 6g or 6H.",
-            field="tolerance",
+            of="tolerance",
         )
     basic = sizes(form, major, pitch).pitch_diameter
     return (

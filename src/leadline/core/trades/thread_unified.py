@@ -30,7 +30,7 @@ def unified_limits(major: float, pitch: float, tolerance_class: str) -> ThreadLi
             "bad-class",
             f"“{tolerance_class}” is no class of unified threads.",
             "Give one such as 2A or 2B.",
-            field="tolerance",
+            of="tolerance",
         )
     d, p = major / INCH, pitch / INCH
     grade, nut = tolerance_class[0], tolerance_class[1] == "B"

@@ -58,7 +58,7 @@ def fitted_springback(
             "test-bends",
             "The two test bends have left nearly the same angle.",
             "Give one of about 30° and one of about 120°.",
-            field="tests",
+            of="tests",
         )
     share = ((q - b) - (p - a)) / (b - a)
     return Springback((p - a) - share * a, share, found / tool - 1 if tool > 0 and found > 0 else 0.0)
@@ -94,7 +94,7 @@ def walls_in(outside: float, wall: float, radius: float, tooling: Sequence[tuple
             "bend-too-tight",
             f"A bend of {mm(radius)} is no wider than the tube's own radius of {mm(outside / 2)}.",
             "Give it a larger radius.",
-            field="tube",
+            of="tube",
         )
     tightness, thinness = radius / outside, outside / wall
     need = next((words for most, words in tooling if thinness / tightness <= most), tooling[-1][1])
@@ -179,7 +179,7 @@ def checked(bends: Bends, outside: float, machine: Machine, cut: float) -> list[
                     "no-room-for-clamp",
                     f"The straight {where} is {mm(row.feed)}; the clamp needs {mm(machine.clamp)}.",
                     "Move the corners apart, or give the bend less radius.",
-                    {"field": "clamp", "station": row.start},
+                    {"of": "clamp", "station": row.start},
                 )
             )
         if machine.longest_feed is not None and row.feed > machine.longest_feed:
@@ -189,7 +189,7 @@ def checked(bends: Bends, outside: float, machine: Machine, cut: float) -> list[
                     "feed-too-long",
                     f"The feed {where} is {mm(row.feed)}; the machine feeds {mm(machine.longest_feed)} at most.",
                     "Bend from the other end, or in two.",
-                    {"field": "longest_feed", "station": row.start},
+                    {"of": "longest_feed", "station": row.start},
                 )
             )
         if row.angle > math.pi - 1e-9:
@@ -209,7 +209,7 @@ def checked(bends: Bends, outside: float, machine: Machine, cut: float) -> list[
                 "no-room-for-grip",
                 f"After the last bend {mm(bends.last)} are left; the grip needs {mm(machine.grip)}.",
                 "Bend from the other end, or leave more to be trimmed.",
-                {"field": "grip", "station": bends.rows[-1].end},
+                {"of": "grip", "station": bends.rows[-1].end},
             )
         )
     radii = sorted({round(row.radius, 6) for row in bends.rows})
@@ -223,7 +223,7 @@ def checked(bends: Bends, outside: float, machine: Machine, cut: float) -> list[
                     "tool of its own."
                 ),
                 "Give all bends one radius.",
-                {"field": "tube"},
+                {"of": "tube"},
             )
         )
     if any(r < outside for r in radii):
@@ -233,7 +233,7 @@ def checked(bends: Bends, outside: float, machine: Machine, cut: float) -> list[
                 "tight-bend",
                 f"A bend of {mm(radii[0])} is tighter than the tube is wide ({mm(outside)}).",
                 "Give it a larger radius.",
-                {"field": "tube"},
+                {"of": "tube"},
             )
         )
     if machine.stock is not None and cut > machine.stock:
@@ -243,7 +243,7 @@ def checked(bends: Bends, outside: float, machine: Machine, cut: float) -> list[
                 "longer-than-stock",
                 f"The tube is cut {mm(cut)} long; the stock is {mm(machine.stock)}.",
                 "Make it of two, or take longer stock.",
-                {"field": "stock"},
+                {"of": "stock"},
             )
         )
     return found
@@ -273,7 +273,7 @@ def cutting_list(pieces: Sequence[float], stock: float, kerf: float = 0.0) -> Cu
                 "longer-than-stock",
                 f"A piece of {mm(piece)} is longer than the stock of {mm(stock)}.",
                 "Take longer stock.",
-                field="stock",
+                of="stock",
             )
         k = next((i for i, room in enumerate(left) if piece <= room + 1e-9), None)
         if k is None:

@@ -70,7 +70,7 @@ def _line(path: Path, through: Array | None, along: Array | None) -> tuple[Array
             "one-end",
             "The wire's ends are at one place, so that no force goes from one to the other.",
             "Pick an open path.",
-            field="along",
+            of="along",
         )
     return ends[0] if through is None else np.asarray(through, dtype=float), np.asarray(way / np.linalg.norm(way))
 

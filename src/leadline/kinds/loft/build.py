@@ -45,20 +45,23 @@ def plan(context: Context, step: LoftStep) -> Swept:
     unit = context.scope.unit
     wall = wall_of(context, step.wall)
     sections = [_station(context, step, section, i, wall) for i, section in enumerate(step.sections)]
-    made = lofted(
-        sections,
-        _end(context, step.start, "start"),
-        _end(context, step.end, "end"),
-        None if step.centreline is None else context.path(step.centreline, "centreline"),
-        [
-            (f"The rail “{context.names.get(r.path.step, r.path.step)}”", context.path(r.path, "rails"))
-            for r in step.rails
-        ],
-        _threads(context, step),
-        step.closed,
-        (_sides(context, step, 0), _sides(context, step, -1)),
-        step.section_change,
-    )
+    try:
+        made = lofted(
+            sections,
+            _end(context, step.start, "start"),
+            _end(context, step.end, "end"),
+            None if step.centreline is None else context.path(step.centreline, "centreline"),
+            [
+                (f"The rail “{context.names.get(r.path.step, r.path.step)}”", context.path(r.path, "rails"))
+                for r in step.rails
+            ],
+            _threads(context, step),
+            step.closed,
+            (_sides(context, step, 0), _sides(context, step, -1)),
+            step.section_change,
+        )
+    except Problem as problem:
+        raise problem.mended(*_ways_out(problem)) from None
     region = replace(made.region, sheet=(step.surface and wall is None) or made.region.outer.open)
     messages = outline_crossings(made.motion, [region]) + judge(
         made.motion, [region], step.build_folded, context.moving
@@ -75,6 +78,16 @@ def plan(context: Context, step: LoftStep) -> Swept:
         moving=context.moving,
     )
     return replace(found, shown=_shown(found, made, step))
+
+
+def _ways_out(problem: Problem) -> list[Remedy]:
+    """What else the fields of a loft may say, where a ruled shape cannot be as they ask for it."""
+    if problem.message.code == "ruled-end":
+        free = {problem.message.place["of"]: {"how": "free", "strength": 1.0}}
+        return [Remedy("Leave the end free", free), Remedy("Go over smoothly", {"section_change": "smooth"})]
+    if problem.message.code == "ruled-centreline":
+        return [Remedy("Go over evenly", {"section_change": "even"})]
+    return []
 
 
 def _shown(found: Swept, made: Lofted, step: LoftStep) -> LoftResult:

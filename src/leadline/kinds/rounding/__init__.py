@@ -4,4 +4,6 @@ from leadline.kinds.rounding.model import RoundingStep
 from leadline.kinds.rounding.result import RoundingResult
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(RoundingStep, gives="change", result=RoundingResult, reads_bodies=lambda _: True)
+KIND = StepKind(
+    RoundingStep, gives="change", result=RoundingResult, reads_bodies=lambda _: True, quantities={"size": "how"}
+)

@@ -4,4 +4,4 @@ from leadline.kinds.route.model import RouteStep
 from leadline.kinds.route.result import RouteResult
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(RouteStep, gives="path", result=RouteResult)
+KIND = StepKind(RouteStep, gives="path", result=RouteResult, quantities={"held_length": "held"})

@@ -180,7 +180,7 @@ def _evaluated(operation: dict[str, Any], scope: Scope) -> dict[str, Any]:
     done = dict(operation)
     for name, kind in NUMBERS.items():
         if isinstance(done.get(name), str):
-            value = scope.evaluate(done[name], kind, name)
+            value = scope.evaluate(done[name], kind, name, field=name)
             done[name] = math.degrees(value) if kind == "angle" else value
     return done
 

@@ -5,4 +5,4 @@ from leadline.kinds.sprung.result import SprungResult
 from leadline.recipe.inputs import combines
 from leadline.recipe.registry import StepKind
 
-KIND = StepKind(SprungStep, gives="body", result=SprungResult, reads_bodies=combines)
+KIND = StepKind(SprungStep, gives="body", result=SprungResult, reads_bodies=combines, quantities={"wanted": "wish"})

@@ -11,4 +11,5 @@ KIND = StepKind(
     result=SweptResult,
     reads_bodies=combines,
     carried=("path", "profile", "more_profiles", "sections"),
+    quantities={"extension": "extend_start", "use": "rail_use", "side": "lying"},
 )

@@ -29,7 +29,7 @@ def fillet(sketch: Sketch, corner: str, radius: float) -> Sketch:
             "does-not-fit",
             f"A fillet of {mm(radius)} does not fit in the corner.",
             "Give a smaller radius.",
-            field="radius",
+            of="radius",
             items=[first, second],
         )
     center_at, touches = found
@@ -66,7 +66,7 @@ def chamfer(sketch: Sketch, corner: str, size: float) -> Sketch:
                 "does-not-fit",
                 f"A chamfer of {mm(size)} does not fit on a line of {mm(length)}.",
                 f"Give less than {mm(length)}.",
-                field="size",
+                of="size",
                 items=[side],
             )
         points.append(draft.add_point(at + (far - at) * size / length))

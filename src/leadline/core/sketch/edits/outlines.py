@@ -124,7 +124,7 @@ def _side(entity: Entity, forward: bool, at: dict[str, Array], d: float) -> _Sid
                 "does-not-fit",
                 f"Set off by {mm(abs(d))}, the arc {entity.id} of radius {mm(own)} vanishes.",
                 f"Give less than {mm(own)}.",
-                field="distance",
+                of="distance",
                 items=[entity.id],
             )
         u, v = (turn * np.array([-(p - c)[1], (p - c)[0]]) / own for p in (a, b))
@@ -169,7 +169,7 @@ def _joint(draft: Draft, before: _Side, after: _Side, d: float, rounded: bool) -
             "does-not-fit",
             f"Set off by {mm(abs(d))}, {before.entity.id} and {after.entity.id} no longer meet.",
             "Give a smaller distance, or round the gaps.",
-            field="distance",
+            of="distance",
             items=[before.entity.id, after.entity.id],
         )
     middle = (before.end + after.start) / 2
@@ -234,7 +234,7 @@ def _offset_circle(draft: Draft, circle: Circle, d: float) -> None:
             "does-not-fit",
             f"Set in by {mm(d)}, the circle vanishes.",
             f"Give less than {mm(circle.radius)}.",
-            field="distance",
+            of="distance",
             items=[circle.id],
         )
     name = draft.add(Circle(id="x", center=circle.center, radius=radius, construction=circle.construction))
