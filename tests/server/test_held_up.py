@@ -12,16 +12,19 @@ import time
 import urllib.error
 import urllib.request
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import ExitStack
 from urllib.parse import urlsplit
 
 import pytest
 
 from leadline.limits import BODY_SECONDS
+from leadline.server.parts import NotFound
+from leadline.server.tables import PartRow
 from ops.server import memory_of
 from tests.support.faults import Designer, House, house
 from tests.support.follower import Follower, idle_lines
-from tests.support.parts import bar, long_sketches
+from tests.support.parts import bar, long_sketches, part
 
 MANY = 1000
 
@@ -138,3 +141,24 @@ def test_a_part_that_is_deleted_while_it_is_built_leaves_no_error(client, caplog
         while client.get("/api/status").get_json()["building"] and time.monotonic() < end:
             time.sleep(0.1)
     assert [r.message for r in caplog.records if r.levelno >= logging.WARNING] == []
+
+
+@pytest.mark.parametrize(
+    ("asked", "told"), [("set_picture", None), ("delete", NotFound)], ids=["its picture is kept", "it is deleted twice"]
+)
+def test_what_is_done_to_a_part_while_it_is_being_deleted_finds_it_gone(app, asked, told):
+    """Another transaction has deleted it, and ends only once this one waits for it."""
+    parts = app.extensions["leadline"].parts
+    part_id = parts.create(part(bar())).id
+    given = (part_id, b"png") if asked == "set_picture" else (part_id,)
+    with ThreadPoolExecutor(1) as pool:
+        with parts.database.session.begin() as session:
+            session.delete(session.get(PartRow, part_id))
+            session.flush()
+            done = pool.submit(getattr(parts, asked), *given)
+            with pytest.raises(TimeoutError):
+                done.result(0.5)
+        assert told is None or isinstance(done.exception(60), told)
+        assert told is not None or done.result(60) is None
+    with pytest.raises(NotFound):
+        parts.picture(part_id)

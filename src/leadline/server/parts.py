@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import func, select
+from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
 from leadline.core.problems import Problem
@@ -135,17 +135,16 @@ class Parts:
 
     def delete(self, part_id: str) -> None:
         with self.database.session.begin() as session:
-            session.delete(self._row(session, part_id))
+            session.delete(self._row(session, part_id, lock=True))
 
     def picture(self, part_id: str) -> bytes | None:
         with self.database.session() as session:
             return self._row(session, part_id).picture
 
     def set_picture(self, part_id: str, picture: bytes) -> None:
+        """Keep the picture of a part, if it is still there: it may be deleted at this very moment."""
         with self.database.session.begin() as session:
-            row = session.get(PartRow, part_id)
-            if row is not None:
-                row.picture = picture
+            session.execute(update(PartRow).where(PartRow.id == part_id).values(picture=picture))
 
     def _go(self, session: Session, row: PartRow, number: int | None) -> PartState:
         if number is not None:
